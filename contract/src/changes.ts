@@ -1,0 +1,25 @@
+import * as z from 'zod';
+
+export const changeTopic = z.enum([
+  'contact',
+  'company',
+  'journal',
+  'task',
+  'deal',
+  'agreement',
+  'cadence',
+  'run',
+  'import',
+  'meeting',
+  'setting',
+  'user',
+]);
+export type ChangeTopic = z.infer<typeof changeTopic>;
+
+/** One thing that changed, as told to every open browser. */
+export const changeNotice = z.object({
+  topic: changeTopic,
+  recordId: z.uuid(),
+  byUserId: z.uuid().nullable(),
+});
+export type ChangeNotice = z.infer<typeof changeNotice>;

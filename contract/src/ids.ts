@@ -1,0 +1,40 @@
+import * as z from 'zod';
+
+/** A record's id: UUIDv7, made by the application, lower case. The brand keeps one kind of id from passing for another. */
+const idOf = <Name extends string>(name: Name) =>
+  z
+    .uuid(`is not the id of a ${name}`)
+    .transform((value) => value.toLowerCase())
+    .pipe(z.string().brand<Name>());
+
+export const userId = idOf('user');
+export const companyId = idOf('company');
+export const contactId = idOf('contact');
+export const standingId = idOf('standing');
+export const dealId = idOf('deal');
+export const stageId = idOf('stage');
+export const pipelineId = idOf('pipeline');
+export const agreementId = idOf('agreement');
+export const taskId = idOf('task');
+export const entryId = idOf('entry');
+export const cadenceId = idOf('cadence');
+export const cadenceVersionId = idOf('cadenceVersion');
+export const runId = idOf('run');
+export const importId = idOf('import');
+export const meetingId = idOf('meeting');
+
+export type UserId = z.infer<typeof userId>;
+export type CompanyId = z.infer<typeof companyId>;
+export type ContactId = z.infer<typeof contactId>;
+export type StandingId = z.infer<typeof standingId>;
+export type DealId = z.infer<typeof dealId>;
+export type StageId = z.infer<typeof stageId>;
+export type PipelineId = z.infer<typeof pipelineId>;
+export type AgreementId = z.infer<typeof agreementId>;
+export type TaskId = z.infer<typeof taskId>;
+export type EntryId = z.infer<typeof entryId>;
+export type CadenceId = z.infer<typeof cadenceId>;
+export type CadenceVersionId = z.infer<typeof cadenceVersionId>;
+export type RunId = z.infer<typeof runId>;
+export type ImportId = z.infer<typeof importId>;
+export type MeetingId = z.infer<typeof meetingId>;

@@ -1,0 +1,210 @@
+import * as z from 'zod';
+import {
+  cadenceSummary,
+  changeRun,
+  createCadence,
+  planStart,
+  runSummary,
+  startPlan,
+  startRuns,
+  startedRuns,
+} from './cadence';
+import {
+  agreementList,
+  agreementRow,
+  changeDeal,
+  closeDeal,
+  createAgreement,
+  createDeal,
+  deal,
+  dealList,
+  listAgreements,
+  listDeals,
+  pipeline,
+} from './deals';
+import type { EndpointName } from './endpoints';
+import { contactId, dealId, entryId, meetingId, runId, taskId, userId } from './ids';
+import { confirmImport, importPreview, remapImport, uploadImport } from './imports';
+import { journalPage, listJournal, logEntry, logged, writeNote } from './journal';
+import {
+  changeContact,
+  companyPage,
+  companyRow,
+  contact,
+  contactPage,
+  createContact,
+  listContacts,
+  standingCount,
+} from './people';
+import {
+  createMeeting,
+  moveRows,
+  movedRows,
+  placeRow,
+  round,
+  roundFilters,
+  spine,
+  spineBlock,
+  walkItem,
+  walkQuery,
+} from './round';
+import {
+  changeMyHours,
+  colleague,
+  createFirstAdmin,
+  createUser,
+  doorstep,
+  person,
+  session,
+  signIn,
+} from './session';
+import { createTask, deferTask, dropTask, task } from './tasks';
+import { plainDate } from './values';
+
+/** Who may call a route at all. What a rep may do to a single record is decided by its owner, in the use case. */
+export type Access = 'anyone' | 'rep' | 'manager' | 'admin';
+
+export interface RouteSpec {
+  readonly access: Access;
+  readonly summary: string;
+  readonly params?: z.ZodObject;
+  readonly query?: z.ZodObject;
+  readonly body?: z.ZodType;
+  readonly reply: z.ZodType;
+}
+
+const byId = z.object({ id: z.uuid() });
+const nothing = z.object({});
+const ok = z.object({ ok: z.literal(true) });
+
+/** Every route of the application: the one table that server, browser, OpenAPI and the rights test share. */
+export const routes = {
+  doorstep: { access: 'anyone', summary: 'What the sign-in page offers', reply: doorstep },
+  signIn: { access: 'anyone', summary: 'Sign in', body: signIn, reply: session },
+  createFirstAdmin: {
+    access: 'anyone',
+    summary: 'Make the first admin of an empty installation',
+    body: createFirstAdmin,
+    reply: session,
+  },
+  session: { access: 'rep', summary: 'Who is signed in', reply: session },
+  signOut: { access: 'rep', summary: 'Sign out', reply: ok },
+  changeMyHours: { access: 'rep', summary: 'Change my zone and working hours', body: changeMyHours, reply: person },
+  listColleagues: { access: 'rep', summary: 'Everyone who can own records', reply: z.object({ people: z.array(colleague) }) },
+  createUser: { access: 'admin', summary: 'Add a person who signs in', body: createUser, reply: person },
+  health: { access: 'anyone', summary: 'Whether the server and its database answer', reply: ok },
+  openApi: { access: 'anyone', summary: 'This description', reply: z.looseObject({}) },
+  changes: { access: 'rep', summary: 'Server-sent events: what changed', reply: nothing },
+
+  listContacts: { access: 'rep', summary: 'Search and page through contacts', query: listContacts, reply: contactPage },
+  createContact: { access: 'rep', summary: 'Add a contact', body: createContact, reply: contact },
+  getContact: { access: 'rep', summary: 'One contact', params: byId.extend({ id: contactId }), reply: contact },
+  changeContact: {
+    access: 'rep',
+    summary: 'Change a contact',
+    params: byId.extend({ id: contactId }),
+    body: changeContact,
+    reply: contact,
+  },
+  listStandings: {
+    access: 'rep',
+    summary: 'Standings with due and all counts, for mine and unowned',
+    reply: z.object({ standings: z.array(standingCount) }),
+  },
+  listCompanies: {
+    access: 'rep',
+    summary: 'Search companies',
+    query: z.object({ q: z.string().trim().max(100).default(''), limit: z.coerce.number().int().min(1).max(500).default(200) }),
+    reply: companyPage,
+  },
+  getCompany: {
+    access: 'rep',
+    summary: 'One company with its people and deals',
+    params: byId,
+    reply: z.object({ company: companyRow, people: contactPage.shape.rows, deals: dealList.shape.rows }),
+  },
+
+  listJournal: { access: 'rep', summary: 'Journal of a contact, company or deal', query: listJournal, reply: journalPage },
+  log: { access: 'rep', summary: 'Log an act with outcome and next step', body: logEntry, reply: logged },
+  writeNote: { access: 'rep', summary: 'Write a note', body: writeNote, reply: ok },
+  undoLog: { access: 'rep', summary: 'Take back a log made a moment ago', params: byId.extend({ id: entryId }), reply: ok },
+
+  createTask: { access: 'rep', summary: 'Plan a next step', body: createTask, reply: task },
+  listTasks: {
+    access: 'rep',
+    summary: 'Open tasks of a contact or deal',
+    query: z.object({ contactId: contactId.optional(), dealId: dealId.optional() }),
+    reply: z.object({ tasks: z.array(task) }),
+  },
+  deferTask: {
+    access: 'rep',
+    summary: 'Move a task to a later day',
+    params: byId.extend({ id: taskId }),
+    body: deferTask,
+    reply: task,
+  },
+  dropTask: {
+    access: 'rep',
+    summary: 'Drop a task with a reason',
+    params: byId.extend({ id: taskId }),
+    body: dropTask,
+    reply: task,
+  },
+
+  uploadImport: { access: 'rep', summary: 'Judge a CSV or vCard file without writing', body: uploadImport, reply: importPreview },
+  getImport: { access: 'rep', summary: 'A judged file and its progress', params: byId, reply: importPreview },
+  remapImport: { access: 'rep', summary: 'Correct the columns and judge again', params: byId, body: remapImport, reply: importPreview },
+  confirmImport: { access: 'rep', summary: 'Write what was judged', params: byId, body: confirmImport, reply: importPreview },
+
+  listCadences: { access: 'rep', summary: 'Cadences with their counts', reply: z.object({ cadences: z.array(cadenceSummary) }) },
+  createCadence: { access: 'rep', summary: 'Make a cadence', body: createCadence, reply: cadenceSummary },
+  planStart: { access: 'rep', summary: 'Planned moments before starting', params: byId, body: planStart, reply: startPlan },
+  startRuns: { access: 'rep', summary: 'Start people on a cadence', params: byId, body: startRuns, reply: startedRuns },
+  listRuns: {
+    access: 'rep',
+    summary: 'Runs of a contact',
+    query: z.object({ contactId }),
+    reply: z.object({ runs: z.array(runSummary) }),
+  },
+  changeRun: {
+    access: 'rep',
+    summary: 'Pause, resume or stop a run',
+    params: byId.extend({ id: runId }),
+    body: changeRun,
+    reply: runSummary,
+  },
+
+  listDeals: { access: 'rep', summary: 'Open deals', query: listDeals, reply: dealList },
+  listPipelines: { access: 'rep', summary: 'Pipelines and stages', reply: z.object({ pipelines: z.array(pipeline) }) },
+  createDeal: { access: 'rep', summary: 'Make a deal with its next step', body: createDeal, reply: deal },
+  getDeal: { access: 'rep', summary: 'One deal', params: byId.extend({ id: dealId }), reply: deal },
+  changeDeal: { access: 'rep', summary: 'Change a deal', params: byId.extend({ id: dealId }), body: changeDeal, reply: deal },
+  closeDeal: { access: 'rep', summary: 'Win or lose a deal', params: byId.extend({ id: dealId }), body: closeDeal, reply: deal },
+  listAgreements: { access: 'rep', summary: 'Agreements by notice deadline', query: listAgreements, reply: agreementList },
+  createAgreement: { access: 'rep', summary: 'Give a customer an agreement', body: createAgreement, reply: agreementRow },
+
+  round: { access: 'rep', summary: 'The day’s computed queue', query: roundFilters, reply: round },
+  walkItem: { access: 'rep', summary: 'One item of the walk with proposals', query: walkQuery, reply: walkItem },
+  placeRow: { access: 'rep', summary: 'Pin a row of today’s round', body: placeRow, reply: ok },
+  moveRows: { access: 'rep', summary: 'Move rows below the cut line', body: moveRows, reply: movedRows },
+  spine: {
+    access: 'rep',
+    summary: 'Hours, meetings and gaps of a day',
+    query: z.object({ on: plainDate.optional(), owner: userId.optional() }),
+    reply: spine,
+  },
+  createMeeting: { access: 'rep', summary: 'Put a meeting on my day', body: createMeeting, reply: spineBlock },
+  removeMeeting: { access: 'rep', summary: 'Take a meeting off my day', params: byId.extend({ id: meetingId }), reply: ok },
+} as const satisfies Record<EndpointName, RouteSpec>;
+
+export type Routes = typeof routes;
+
+type Part<Spec, Key extends string> = Spec extends Record<Key, z.ZodType> ? z.input<Spec[Key]> : undefined;
+
+/** What a caller sends to a route: path parameters, query and body, each only where the route takes it. */
+export type CallOf<Name extends EndpointName> = {
+  params?: Part<Routes[Name], 'params'>;
+  query?: Part<Routes[Name], 'query'>;
+  body?: Part<Routes[Name], 'body'>;
+};
+export type ReplyOf<Name extends EndpointName> = z.output<Routes[Name]['reply']>;
