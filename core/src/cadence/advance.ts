@@ -1,0 +1,127 @@
+import type { CadenceDefinition, Channel, PlainDate } from '@kettle/contract';
+import { addDays, addWorkingDays, localDate } from '../time';
+import { planStep, type PlanSetting } from './plan';
+import { isActive, type Run, type RunEffect, type RunEvent, type Transition } from './run';
+
+export interface RunSetting extends PlanSetting {
+  readonly definition: CadenceDefinition;
+}
+
+/** Out of office without a date pauses for this many working days. */
+const absenceDays = 5;
+
+/** The first transition: a run at its first possible step, or finished at once when no step is possible. */
+export function startRun(startOn: PlainDate, setting: RunSetting): Transition {
+  const fresh: Run = { status: 'running', step: 0, nextOn: null, pausedUntil: null, exitReason: null, handled: [] };
+  return goTo(fresh, 0, startOn, setting);
+}
+
+/**
+ * Applies one event to a run: the new run and the effects to carry out. Pure: the same event applied twice changes
+ * nothing, an event on a run that has ended is only noted, and every exit has a reason.
+ */
+export function advance(run: Run, event: RunEvent, setting: RunSetting): Transition {
+  if (run.handled.includes(event.id)) return { run, effects: [] };
+  const noted: Run = { ...run, handled: [...run.handled, event.id] };
+  if (!isActive(run)) return { run: noted, effects: marksOf(event) };
+  return applyTo(noted, event, setting);
+}
+
+function applyTo(run: Run, event: RunEvent, setting: RunSetting): Transition {
+  const today = localDate(event.at, setting.contact.calendar.zone);
+  switch (event.kind) {
+    case 'step-done':
+      if (event.step !== run.step) return { run, effects: [] };
+      if (event.endsRun) return end(run, 'finished', event.words, []);
+      return goTo(resumed(run), run.step + 1, today, setting);
+    case 'step-skipped':
+      if (event.step !== run.step) return { run, effects: [] };
+      return withEffects([cancelTask(event.reason)], goTo(resumed(run), run.step + 1, today, setting));
+    case 'replied':
+      return end(run, 'finished', `replied by ${event.channel}`, [{ kind: 'notify', words: 'They replied.' }]);
+    case 'meeting-booked':
+      return end(run, 'finished', 'a meeting is booked', []);
+    case 'deal-closed':
+      return end(run, 'stopped', `the deal was ${event.as}`, []);
+    case 'stopped':
+      return end(run, 'stopped', event.reason, []);
+    case 'unsubscribed':
+      return end(run, 'stopped', `unsubscribed from ${event.channel}`, marksOf(event));
+    case 'bounced':
+      return withEffects([cancelTask('the address bounced'), ...marksOf(event)], replan(run, today, unreachable(setting, event.channel)));
+    case 'out-of-office':
+      return pause(run, event.until ? addDays(event.until, 1) : addWorkingDays(today, absenceDays, setting.contact.calendar), 'out of office');
+    case 'paused':
+      return pause(run, event.until, 'paused');
+    case 'resumed':
+      return run.status === 'paused' ? replan(resumed(run), today, setting) : { run, effects: [] };
+    case 'owner-changed':
+      return { run, effects: [{ kind: 'hand-over' }, { kind: 'notify', words: `${event.ownerName} takes this over.` }] };
+    default:
+      return unreachableEvent(event);
+  }
+}
+
+/** Plans step `index` counted from `completedOn`, passing over steps that are impossible; finishes after the last. */
+function goTo(run: Run, index: number, completedOn: PlainDate, setting: RunSetting): Transition {
+  const { steps } = setting.definition;
+  for (let at = index; at < steps.length; at += 1) {
+    const moment = planStep(steps[at]!, at, completedOn, setting);
+    if (moment.kind === 'skipped') continue;
+    const { on, channel, minutes } = moment;
+    return {
+      run: { ...run, step: at, nextOn: on },
+      effects: [{ kind: 'create-task', step: at, channel, on, at: moment.at, minutes, purpose: steps[at]!.purpose }],
+    };
+  }
+  const reason = index === 0 ? 'no step is possible for this person' : 'all steps are done';
+  return { run: { ...run, status: 'finished', step: steps.length, nextOn: null, exitReason: reason }, effects: [] };
+}
+
+/** Plans the current step anew from today, without counting its offset again. */
+function replan(run: Run, today: PlainDate, setting: RunSetting): Transition {
+  const step = setting.definition.steps[run.step];
+  if (!step) return end(run, 'finished', 'all steps are done', []);
+  const steps = setting.definition.steps.map((each, index) => (index === run.step ? { ...each, offsetDays: 0 } : each));
+  return goTo(run, run.step, today, { ...setting, definition: { steps } });
+}
+
+function pause(run: Run, until: PlainDate | null, reason: string): Transition {
+  if (run.status === 'paused' && run.pausedUntil === until) return { run, effects: [] };
+  return { run: { ...run, status: 'paused', pausedUntil: until, nextOn: null }, effects: [cancelTask(reason)] };
+}
+
+function resumed(run: Run): Run {
+  return { ...run, status: 'running', pausedUntil: null };
+}
+
+function end(run: Run, status: 'finished' | 'stopped', reason: string, effects: readonly RunEffect[]): Transition {
+  return {
+    run: { ...run, status, nextOn: null, pausedUntil: null, exitReason: reason },
+    effects: [cancelTask(reason), ...effects],
+  };
+}
+
+/** Marks on the person hold for good, whether or not the run still goes on. */
+function marksOf(event: RunEvent): RunEffect[] {
+  if (event.kind === 'unsubscribed') return [{ kind: 'mark-do-not-contact', channel: event.channel }];
+  if (event.kind === 'bounced') return [{ kind: 'mark-unusable', channel: event.channel }];
+  return [];
+}
+
+function unreachable(setting: RunSetting, channel: Channel): RunSetting {
+  const contact = { ...setting.contact, unreachable: new Set([...setting.contact.unreachable, channel]) };
+  return { ...setting, contact };
+}
+
+function cancelTask(reason: string): RunEffect {
+  return { kind: 'cancel-task', reason };
+}
+
+function withEffects(first: readonly RunEffect[], transition: Transition): Transition {
+  return { run: transition.run, effects: [...first, ...transition.effects] };
+}
+
+function unreachableEvent(event: never): never {
+  throw new Error(`unknown run event ${JSON.stringify(event)}`);
+}

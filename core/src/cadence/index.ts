@@ -1,0 +1,3 @@
+export * from './advance';
+export * from './plan';
+export * from './run';

@@ -1,0 +1,19 @@
+import type { PlainDate, TetherState } from '@kettle/contract';
+import { daysBetween } from '../time';
+
+/** Where the next step stands: overdue, today, planned, or none at all. */
+export function tetherStateOf(nextStepOn: PlainDate | null, today: PlainDate): TetherState {
+  if (nextStepOn === null) return 'loose';
+  if (nextStepOn < today) return 'late';
+  return nextStepOn === today ? 'today' : 'held';
+}
+
+/** Days past the stage's patience since the last real change; 0 or less is not stalled. */
+export function stalledDays(lastChangeOn: PlainDate, patienceDays: number, today: PlainDate): number {
+  return daysBetween(lastChangeOn, today) - patienceDays;
+}
+
+/** Amount times win probability in minor units, rounded half up. The deal's own probability goes before the stage's. */
+export function weightedMinor(amountMinor: number, ownProbability: number | null, stageProbability: number): number {
+  return Math.round(amountMinor * (ownProbability ?? stageProbability));
+}

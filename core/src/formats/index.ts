@@ -1,0 +1,4 @@
+export * from './csv';
+export * from './draft';
+export * from './mapping';
+export * from './vcard';

@@ -1,0 +1,35 @@
+import type { Arithmetic } from '@kettle/contract';
+import { sayMoney } from '../money';
+import { sayShortDay } from '../time';
+import type { Horizon } from './candidate';
+import type { RankedRow } from './rank';
+
+/** The arithmetic of a row with its sentence, such as "Done today £409; left, it gets Thursday and brings £120: …". */
+export function explainRow(row: RankedRow, horizon: Horizon, currency: string): Arithmetic {
+  const { lead, waiting } = row;
+  const today = horizon.days[0]!.on;
+  const later = waiting.laterDay === null ? null : horizon.days[waiting.laterDay]!.on;
+  const todayMinor = Math.round(lead.stakeMinor * waiting.chanceToday);
+  const laterMinor = Math.round(lead.stakeMinor * waiting.chanceLater);
+  const costMinor = Math.round(waiting.cost);
+  const minutesMinor = laterMinor - (todayMinor - costMinor);
+  const left =
+    later === null
+      ? 'left, no later day is worth its minutes'
+      : `left, it gets ${sayShortDay(later, today)} and brings ${sayMoney(laterMinor, currency)}${paidMinutes(minutesMinor, currency)}`;
+  const costs = `waiting costs ${sayMoney(costMinor, currency)} for ${lead.minutes} min`;
+  return {
+    stakeMinor: lead.stakeMinor,
+    chanceToday: waiting.chanceToday,
+    laterOn: later,
+    chanceLater: waiting.chanceLater,
+    priceOfMinuteMinor: horizon.priceOfMinute,
+    minutes: lead.minutes,
+    costMinor,
+    sentence: `Done today ${sayMoney(todayMinor, currency)}; ${left}: ${costs}.`,
+  };
+}
+
+function paidMinutes(minor: number, currency: string): string {
+  return minor > 0 ? ` less ${sayMoney(minor, currency)} for its minutes` : '';
+}

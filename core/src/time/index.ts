@@ -1,0 +1,4 @@
+export * from './plain-date';
+export * from './say';
+export * from './working-calendar';
+export * from './zone';

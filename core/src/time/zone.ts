@@ -1,0 +1,45 @@
+import type { Instant, PlainDate } from '@kettle/contract';
+import { DateTime, Settings } from 'luxon';
+
+Settings.throwOnInvalid = true;
+declare module 'luxon' {
+  interface TSSettings {
+    throwOnInvalid: true;
+  }
+}
+
+const minutesADay = 1440;
+
+/**
+ * The instant at which a wall clock in `zone` shows `minute` minutes after midnight on `date` (0 to 1440).
+ * A time in the gap of a clock change moves forward by the gap; a doubled time is the first of the two.
+ * @example localMoment('2026-11-24', 600, 'Europe/Lisbon') is '2026-11-24T10:00:00.000Z'
+ */
+export function localMoment(date: PlainDate, minute: number, zone: string): Instant {
+  const day = DateTime.fromISO(date, { zone: 'utc' }).plus({ days: Math.floor(minute / minutesADay) });
+  const within = minute % minutesADay;
+  const wall = { hour: Math.floor(within / 60), minute: within % 60 };
+  const moment = DateTime.fromObject({ year: day.year, month: day.month, day: day.day, ...wall }, { zone });
+  const [first] = [...moment.getPossibleOffsets()].sort((a, b) => a.toMillis() - b.toMillis());
+  return (first ?? moment).toUTC().toISO();
+}
+
+/** The calendar date a wall clock in `zone` shows at an instant. */
+export function localDate(at: Instant, zone: string): PlainDate {
+  return DateTime.fromISO(at, { zone }).toISODate();
+}
+
+/** Minutes after local midnight that a wall clock in `zone` shows at an instant. */
+export function localMinute(at: Instant, zone: string): number {
+  const moment = DateTime.fromISO(at, { zone });
+  return moment.hour * 60 + moment.minute;
+}
+
+export function addMinutes(at: Instant, minutes: number): Instant {
+  return new Date(Date.parse(at) + minutes * 60_000).toISOString();
+}
+
+/** Whole minutes from one instant to another, rounded down. */
+export function minutesBetween(from: Instant, to: Instant): number {
+  return Math.floor((Date.parse(to) - Date.parse(from)) / 60_000);
+}

@@ -1,0 +1,71 @@
+import type { Channel, Direction, Instant, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
+
+/** The part of a journal entry that touch facts are derived from. */
+export interface TouchEntry {
+  readonly at: Instant;
+  readonly kind: JournalKind;
+  readonly direction: Direction | null;
+  readonly counts: TouchCount;
+}
+
+export interface TouchFacts {
+  readonly lastTouch: TouchEntry | null;
+  readonly lastConversationAt: Instant | null;
+  /** Their message that nobody has answered yet. */
+  readonly waitingSince: Instant | null;
+  /** Unanswered tries since the last conversation, by channel. */
+  readonly attempts: ReadonlyMap<Channel, number>;
+  /** All tries and conversations ever, by channel. */
+  readonly answers: ReadonlyMap<Channel, { tried: number; answered: number }>;
+}
+
+/** Which entries keep a contact from going quiet: any try, or only a conversation. */
+export type TouchPolicy = Readonly<Record<StandingGroup, 'attempts' | 'conversations'>>;
+
+export const defaultTouchPolicy: TouchPolicy = {
+  prospect: 'attempts',
+  customer: 'conversations',
+  former: 'conversations',
+};
+
+/** Whether an entry counts as a touch for a contact of this group. */
+export function isTouch(entry: TouchEntry, group: StandingGroup, policy: TouchPolicy = defaultTouchPolicy): boolean {
+  if (entry.counts === 'conversation') return true;
+  return entry.counts === 'attempt' && policy[group] === 'attempts';
+}
+
+/**
+ * Derives the touch facts of one contact from its journal, in any order; entries at one moment count in the order given.
+ * A conversation starts the count of attempts again; a message from outside waits until something goes out after it.
+ */
+export function foldTouches(
+  entries: readonly TouchEntry[],
+  group: StandingGroup,
+  policy: TouchPolicy = defaultTouchPolicy,
+): TouchFacts {
+  const inOrder = [...entries].sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
+  const attempts = new Map<Channel, number>();
+  const answers = new Map<Channel, { tried: number; answered: number }>();
+  let lastTouch: TouchEntry | null = null;
+  let lastConversationAt: Instant | null = null;
+  let waitingSince: Instant | null = null;
+  for (const entry of inOrder) {
+    if (isTouch(entry, group, policy)) lastTouch = entry;
+    if (entry.counts === 'none' || entry.kind === 'note' || entry.kind === 'system') continue;
+    waitingSince = waitingAfter(entry, waitingSince);
+    const answer = answers.get(entry.kind) ?? { tried: 0, answered: 0 };
+    const answered = answer.answered + (entry.counts === 'conversation' ? 1 : 0);
+    answers.set(entry.kind, { tried: answer.tried + 1, answered });
+    if (entry.counts === 'conversation') {
+      lastConversationAt = entry.at;
+      attempts.clear();
+    } else attempts.set(entry.kind, (attempts.get(entry.kind) ?? 0) + 1);
+  }
+  return { lastTouch, lastConversationAt, waitingSince, attempts, answers };
+}
+
+/** A written message from outside waits for an answer; a call that came in was answered on the spot. */
+function waitingAfter(entry: TouchEntry, waitingSince: Instant | null): Instant | null {
+  if (entry.direction !== 'in') return null;
+  return entry.kind === 'email' || entry.kind === 'text' ? (waitingSince ?? entry.at) : null;
+}

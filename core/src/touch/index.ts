@@ -1,0 +1,4 @@
+export * from './check-in';
+export * from './facts';
+export * from './outcomes';
+export * from './propose';

@@ -1,0 +1,92 @@
+import type { Channel, Instant, Outcome, PlainDate, Proposal } from '@kettle/contract';
+import { addWorkingDays, localDate, localMinute, onOrAfterWorkingDay, sayCount, type WorkingCalendar } from '../time';
+
+export interface ProposalFacts {
+  readonly outcome: Outcome;
+  readonly contact: WorkingCalendar;
+  readonly now: Instant;
+  /** Unanswered tries since the last conversation, this one included, by channel. */
+  readonly attempts: ReadonlyMap<Channel, number>;
+  /** Channels the person may and can be reached on. */
+  readonly reachable: ReadonlySet<Channel>;
+  /** What the cadence would do after this outcome; null when none is running or it would end. */
+  readonly runNext: { readonly channel: Channel; readonly on: PlainDate; readonly words: string } | null;
+}
+
+/** Working days until the follow-up after each rule, before weekends and holidays are counted out. */
+const waits = { followUp: 3, retry: 1, retryChanged: 2, awaitAnswer: 3, newDate: 5, fixDetails: 0 };
+const triesBeforeChange = 2;
+const noon = 12 * 60;
+const defaultMinutes: Record<Channel, number> = { call: 6, email: 5, text: 2, meeting: 45, visit: 45, other: 10 };
+const verb: Record<Channel, string> = {
+  call: 'Call',
+  email: 'Write',
+  text: 'Text',
+  meeting: 'Meet',
+  visit: 'Visit',
+  other: 'See to it',
+};
+
+/**
+ * The proposed next step after an outcome: channel, day and why. Rules of the trade: a running cadence goes on; after
+ * two unanswered tries on one channel change it; call again at another time of day; a missed meeting or an engaged
+ * line is called the same day; somebody not interested is left alone.
+ */
+export function proposeNextStep(facts: ProposalFacts): Proposal {
+  const { outcome, runNext } = facts;
+  if (runNext !== null && !outcome.endsRun) {
+    const { channel, on, words } = runNext;
+    return { step: { kind: 'run' }, channel, on, words, why: 'the cadence goes on' };
+  }
+  switch (outcome.rule) {
+    case 'follow-up':
+      return task(facts, 'call', waits.followUp, 'what was agreed', 'three working days keep it warm');
+    case 'same-day':
+      return sameDay(facts);
+    case 'retry':
+      return retry(facts);
+    case 'await-answer':
+      return task(facts, 'call', waits.awaitAnswer, 'did it arrive, any questions', 'no answer in three working days: call');
+    case 'agree-new-date':
+      return task(facts, 'call', waits.newDate, 'as asked', 'a week, unless they named a day');
+    case 'fix-details':
+      return task(facts, 'other', waits.fixDetails, 'find the right number or address', 'nothing reaches them until it is put right');
+    case 'nothing':
+      return { step: { kind: 'none', reason: outcome.label }, channel: null, on: null, words: 'Nothing more', why: 'they said no' };
+  }
+}
+
+function sameDay(facts: ProposalFacts): Proposal {
+  if (facts.outcome.direction === 'in') return task(facts, 'email', 0, 'answer them', 'they wrote: an answer today is worth most');
+  return task(facts, 'call', 0, 'try again', 'still reachable today');
+}
+
+function retry(facts: ProposalFacts): Proposal {
+  const tried = facts.outcome.kind;
+  const tries = facts.attempts.get(tried) ?? 1;
+  if (tries >= triesBeforeChange) {
+    const changed = (['email', 'call', 'text', 'visit'] as const).find((c) => c !== tried && facts.reachable.has(c));
+    const words = `${sayCount(tries, 'try', 'tries')} by ${tried} without an answer: change the channel`;
+    if (changed) return task(facts, changed, waits.retryChanged, 'another way to reach them', words);
+  }
+  const isMorning = localMinute(facts.now, facts.contact.zone) < noon;
+  return task(facts, tried, waits.retry, isMorning ? 'try in the afternoon' : 'try in the morning', 'another time of day');
+}
+
+function task(facts: ProposalFacts, wanted: Channel, days: number, purpose: string, why: string): Proposal {
+  const channel = pickReachable(wanted, facts.reachable);
+  const today = localDate(facts.now, facts.contact.zone);
+  const on = days === 0 ? onOrAfterWorkingDay(today, facts.contact) : addWorkingDays(today, days, facts.contact);
+  return {
+    step: { kind: 'task', channel, dueOn: on, promisedMinute: null, purpose, minutes: defaultMinutes[channel] },
+    channel,
+    on,
+    words: `${verb[channel]}: ${purpose}`,
+    why,
+  };
+}
+
+function pickReachable(wanted: Channel, reachable: ReadonlySet<Channel>): Channel {
+  if (wanted === 'other' || reachable.has(wanted)) return wanted;
+  return (['call', 'email', 'text', 'visit'] as const).find((channel) => reachable.has(channel)) ?? 'other';
+}
