@@ -140,3 +140,5 @@ export const contact = contactRow.extend({
 export type Contact = z.infer<typeof contact>;
 
 export const contactDraft = z.object({ name: line(160), companyName: z.string().trim().max(160).nullable() });
+
+export type CreateContactBody = z.output<typeof createContact>;

@@ -5,3 +5,4 @@ export * from './deadlines';
 export * from './decays';
 export * from './explain';
 export * from './rank';
+export * from './facts';

@@ -1,0 +1,161 @@
+import type { CandidateKind, Channel, Instant, PlainDate } from '@kettle/contract';
+import { sayMoney } from '../money';
+import { daysBetween, minutesBetween, sayCount } from '../time';
+import type { Candidate, Decay, Horizon } from './candidate';
+import { decayOf, type RoundSettings } from './decays';
+
+/** What is known about one reason to act; `stake` facts are in minor units, days are whole. */
+export type RoundFact = FactBase &
+  (
+    | { readonly kind: 'task'; readonly dueOn: PlainDate; readonly overdueDays: number; readonly promisedAt: Instant | null; readonly dealMinor: number; readonly purpose: string }
+    | { readonly kind: 'step'; readonly dueOn: PlainDate; readonly lateDays: number; readonly spacingDays: number; readonly step: number; readonly steps: number; readonly dealMinor: number; readonly purpose: string }
+    | { readonly kind: 'reply'; readonly since: Instant; readonly dealMinor: number }
+    | { readonly kind: 'quiet'; readonly silenceDays: number; readonly intervalDays: number; readonly dueOn: PlainDate; readonly yearlyMinor: number }
+    | { readonly kind: 'renewal'; readonly deadlineOn: PlainDate; readonly yearlyMinor: number; readonly name: string }
+    | { readonly kind: 'loose'; readonly days: number; readonly patienceDays: number; readonly weightedMinor: number; readonly amountMinor: number; readonly since: PlainDate }
+    | { readonly kind: 'stalled'; readonly daysPast: number; readonly patienceDays: number; readonly weightedMinor: number; readonly amountMinor: number; readonly stage: string; readonly since: PlainDate }
+    | { readonly kind: 'waking'; readonly wakeOn: PlainDate; readonly lateDays: number; readonly weightedMinor: number; readonly reason: string }
+  );
+
+interface FactBase {
+  readonly key: string;
+  readonly group: string;
+  readonly channel: Channel;
+  readonly minutes: number;
+  readonly pinned: boolean;
+  readonly timesMoved: number;
+  readonly reachable: readonly boolean[] | null;
+}
+
+export interface FactSetting {
+  readonly horizon: Horizon;
+  readonly settings: RoundSettings;
+  /** Free minutes of today before an instant. */
+  readonly freeBefore: (at: Instant) => number;
+}
+
+/** Turns a fact into a candidate: its stake, how its chance falls, its due day and deadline. */
+export function candidateOf(fact: RoundFact, setting: FactSetting): Candidate {
+  const { stakeMinor, decay, dueOn } = worthOf(fact, setting.settings, setting.horizon.days[0]!.on);
+  return {
+    key: fact.key,
+    kind: fact.kind,
+    group: fact.group,
+    channel: fact.channel,
+    stakeMinor,
+    minutes: fact.minutes,
+    decay,
+    dueOn,
+    fixedAfterMinutes: fact.kind === 'task' && fact.promisedAt !== null ? setting.freeBefore(fact.promisedAt) : null,
+    deadlineDay: fact.kind === 'renewal' ? lastDayUpTo(setting.horizon, fact.deadlineOn) : null,
+    reachable: fact.reachable,
+    pinned: fact.pinned,
+    timesMoved: fact.timesMoved,
+  };
+}
+
+function worthOf(fact: RoundFact, settings: RoundSettings, today: PlainDate): { stakeMinor: number; decay: Decay; dueOn: PlainDate } {
+  switch (fact.kind) {
+    case 'task':
+      return {
+        stakeMinor: Math.max(fact.dealMinor, settings.promiseMinor),
+        decay: decayOf.task(settings, fact.overdueDays),
+        dueOn: fact.dueOn,
+      };
+    case 'step':
+      return {
+        stakeMinor: fact.dealMinor || settings.leadMinor,
+        decay: decayOf.step(settings, fact.lateDays, fact.spacingDays),
+        dueOn: fact.dueOn,
+      };
+    case 'reply':
+      return { stakeMinor: fact.dealMinor || settings.leadMinor, decay: decayOf.reply(settings), dueOn: today };
+    case 'quiet':
+      return {
+        stakeMinor: Math.round(fact.yearlyMinor * settings.silenceLossChance) || Math.round(settings.leadMinor * settings.silenceLossChance),
+        decay: decayOf.quiet(fact.silenceDays, fact.intervalDays),
+        dueOn: fact.dueOn,
+      };
+    case 'renewal':
+      return {
+        stakeMinor: fact.yearlyMinor,
+        decay: decayOf.renewal(settings, daysBetween(today, fact.deadlineOn)),
+        dueOn: fact.deadlineOn,
+      };
+    case 'loose':
+      return { stakeMinor: fact.weightedMinor, decay: decayOf.loose(fact.days, fact.patienceDays), dueOn: fact.since };
+    case 'stalled':
+      return { stakeMinor: fact.weightedMinor, decay: decayOf.stalled(fact.daysPast, fact.patienceDays), dueOn: fact.since };
+    case 'waking':
+      return { stakeMinor: fact.weightedMinor, decay: decayOf.waking(settings, fact.lateDays), dueOn: fact.wakeOn };
+  }
+}
+
+/** Index of the last horizon day that is not after the date; null when the horizon ends before it. */
+function lastDayUpTo(horizon: Horizon, date: PlainDate): number | null {
+  if (horizon.days.at(-1)!.on < date) return null;
+  const after = horizon.days.findIndex((day) => day.on > date);
+  return Math.max(0, (after < 0 ? horizon.days.length : after) - 1);
+}
+
+export interface Reason {
+  readonly words: string;
+  /** It needs a person now: shown in the accent. */
+  readonly pressing: boolean;
+}
+
+/** A fact in words with its numbers, such as "quiet for 41 days, check-in every 30". */
+export function reasonOf(fact: RoundFact, saying: { today: PlainDate; now: Instant; currency: string; clock: (at: Instant) => string }): Reason {
+  switch (fact.kind) {
+    case 'task':
+      if (fact.promisedAt !== null) return { words: `promised for ${saying.clock(fact.promisedAt)}`, pressing: true };
+      return { words: sayDue(fact.overdueDays), pressing: fact.overdueDays > 0 };
+    case 'step':
+      return { words: `step ${fact.step} of ${fact.steps}, ${sayDue(fact.lateDays)}`, pressing: fact.lateDays > 0 };
+    case 'reply':
+      return { words: `wrote ${sayAgo(minutesBetween(fact.since, saying.now))}`, pressing: true };
+    case 'quiet':
+      return { words: `quiet for ${sayCount(fact.silenceDays, 'day')}, check-in every ${fact.intervalDays}`, pressing: false };
+    case 'renewal': {
+      const days = daysBetween(saying.today, fact.deadlineOn);
+      const when = days === 0 ? 'notice closes today' : `notice closes in ${sayCount(days, 'day')}`;
+      return { words: `${when} · agreement ${sayMoney(fact.yearlyMinor, saying.currency)} a year`, pressing: days <= 7 };
+    }
+    case 'loose':
+      return { words: `deal ${sayMoney(fact.amountMinor, saying.currency)} has no next step`, pressing: false };
+    case 'stalled':
+      return {
+        words: `deal ${sayMoney(fact.amountMinor, saying.currency)} stalled ${sayCount(fact.daysPast, 'day')} past its patience in ${fact.stage}`,
+        pressing: false,
+      };
+    case 'waking':
+      return { words: `parked until today: ${fact.reason}`, pressing: false };
+  }
+}
+
+/** What to do, in words, when no task says it. */
+export function purposeOf(fact: RoundFact): string {
+  const purposes: Record<CandidateKind, string> = {
+    task: 'purpose' in fact ? fact.purpose : '',
+    step: 'purpose' in fact ? fact.purpose : '',
+    reply: 'answer them',
+    lead: 'first contact',
+    quiet: 'check in',
+    renewal: 'talk about the renewal',
+    loose: 'agree the next step',
+    stalled: 'find out what holds it up',
+    waking: 'take it up again',
+  };
+  return purposes[fact.kind];
+}
+
+function sayDue(lateDays: number): string {
+  if (lateDays <= 0) return 'due today';
+  return lateDays === 1 ? 'due yesterday' : `due ${lateDays} working days ago`;
+}
+
+function sayAgo(minutes: number): string {
+  if (minutes < 60) return `${Math.max(1, minutes)} min ago`;
+  if (minutes < 60 * 24) return `${Math.floor(minutes / 60)} h ago`;
+  return `${sayCount(Math.floor(minutes / 60 / 24), 'day')} ago`;
+}

@@ -1,0 +1,66 @@
+// Builds the server (one file) and the web application, when their sources changed since the last build.
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { giveUp, root, say } from './machine.mjs';
+
+const serverOut = path.join(root, 'server', 'dist');
+const webOut = path.join(root, 'web', 'dist');
+const banner = "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);";
+
+export const built = { server: path.join(serverOut, 'main.mjs'), seed: path.join(serverOut, 'seed.mjs'), web: path.join(webOut, 'browser') };
+
+export async function buildAll({ web = true } = {}) {
+  await buildServer();
+  if (web) buildWeb();
+}
+
+async function buildServer() {
+  const { build } = await import('esbuild');
+  rmSync(serverOut, { recursive: true, force: true });
+  await build({
+    entryPoints: { main: 'server/src/main.ts', seed: 'demo/src/seed.ts' },
+    absWorkingDir: root,
+    outdir: serverOut,
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    sourcemap: true,
+    logLevel: 'error',
+    banner: { js: banner },
+    // Native code and data files stay packages; everything of ours and the rest becomes one file.
+    external: ['@node-rs/argon2', 'date-holidays', 'postgrator', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
+    tsconfig: 'tsconfig.base.json',
+  }).catch((error) => giveUp(`The server could not be built: ${error.message}`));
+  mkdirSync(serverOut, { recursive: true });
+  cpSync(path.join(root, 'server', 'src', 'db', 'migrations'), path.join(serverOut, 'migrations'), { recursive: true });
+}
+
+function buildWeb() {
+  const stamp = path.join(webOut, '.sources');
+  const now = hashOf(['web', 'core', 'contract'].map((part) => path.join(root, part)));
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
+  say('Building the web application …');
+  const done = spawnSync('npx', ['ng', 'build', '--progress=false'], { cwd: path.join(root, 'web'), stdio: ['ignore', 'pipe', 'pipe'] });
+  if (done.status !== 0) giveUp(`The web application could not be built:\n${done.stdout}${done.stderr}`);
+  writeFileSync(stamp, now);
+}
+
+function hashOf(folders) {
+  const hash = createHash('sha256');
+  const visit = (folder) => {
+    for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+      const file = path.join(folder, entry.name);
+      if (entry.isDirectory()) {
+        if (!['node_modules', 'dist', '.angular'].includes(entry.name)) visit(file);
+      } else if (!/\.test\.ts$/.test(entry.name)) hash.update(`${file}\0`).update(readFileSync(file)).update('\0');
+    }
+  };
+  for (const folder of folders) if (statSync(folder).isDirectory()) visit(folder);
+  return hash.digest('hex');
+}
+
+if (process.argv[1] === import.meta.filename) await buildAll();

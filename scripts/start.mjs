@@ -1,0 +1,70 @@
+// npm start: installs what is missing, starts a private database and the application, and stops both on Ctrl-C.
+import { spawn } from 'node:child_process';
+import { parseArgs } from 'node:util';
+import { checkNode, ensureDebian, ensurePackages, giveUp, root, say } from './machine.mjs';
+
+const { values: asked } = readArguments();
+
+checkNode();
+ensurePackages();
+const ownDatabase = process.env.KETTLE_DATABASE_URL === undefined;
+if (ownDatabase) ensureDebian(['mariadb-server-core', 'mariadb-client-core']);
+
+const { startDatabase } = await import('./database.mjs');
+const { buildAll, built } = await import('./build.mjs');
+
+await buildAll();
+const database = ownDatabase ? await startDatabase(asked.empty ? 'empty' : 'demo') : null;
+const environment = {
+  ...process.env,
+  KETTLE_DATABASE_URL: process.env.KETTLE_DATABASE_URL ?? database.url,
+  KETTLE_WEB_ROOT: built.web,
+  KETTLE_LOG: process.env.KETTLE_LOG ?? 'warn',
+  ...(asked.port ? { KETTLE_PORT: asked.port } : {}),
+};
+
+let server;
+let stopping = false;
+async function stop(code) {
+  if (stopping) return;
+  stopping = true;
+  if (server && server.exitCode === null) {
+    server.kill('SIGTERM');
+    await new Promise((resolve) => server.once('exit', resolve));
+  }
+  await database?.stop();
+  process.exit(code);
+}
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
+
+if (!asked.empty) await runToEnd(built.seed);
+server = spawn(process.execPath, ['--enable-source-maps', built.server], { cwd: root, env: environment, stdio: ['ignore', 'pipe', 'inherit'], detached: true });
+server.on('exit', (code) => void stop(code ?? 1));
+server.stdout.on('data', (chunk) => {
+  const found = /^listening (\S+)/m.exec(String(chunk));
+  if (found) welcome(found[1]);
+  else process.stdout.write(chunk);
+});
+
+function readArguments() {
+  try {
+    return parseArgs({ options: { empty: { type: 'boolean', default: false }, port: { type: 'string' } } });
+  } catch (error) {
+    return giveUp(`${error.message} There are --empty and --port NUMBER.`);
+  }
+}
+
+async function runToEnd(file) {
+  const child = spawn(process.execPath, ['--enable-source-maps', file], { cwd: root, env: environment, stdio: ['ignore', 'inherit', 'inherit'] });
+  const code = await new Promise((resolve) => child.once('exit', resolve));
+  if (code !== 0) await stop(code ?? 1);
+}
+
+async function welcome(url) {
+  say(`\nAsh Kettle is at ${url}\n`);
+  const doorstep = await fetch(`${url}/api/doorstep`).then((reply) => reply.json());
+  if (doorstep.needsAdmin) say('Nobody is here yet: open the address and make the first admin.');
+  for (const person of doorstep.demoPeople) say(`  ${person.email.padEnd(34)} ${person.words}`);
+  if (doorstep.demoPeople.length > 0) say(`\n  The password of all of them: ${doorstep.demoPeople[0].password}`);
+  say('\nCtrl-C stops it.');
+}

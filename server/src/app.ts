@@ -1,0 +1,87 @@
+import { randomUUID } from 'node:crypto';
+import express, { type Express } from 'express';
+import { pinoHttp } from 'pino-http';
+import { agreementsRoutes } from './features/agreements/agreements.routes';
+import { cadencesRoutes } from './features/cadences/cadences.routes';
+import { streamChanges } from './features/changes/changes.routes';
+import { dealsRoutes } from './features/deals/deals.routes';
+import { importsRoutes } from './features/imports/imports.routes';
+import { journalRoutes } from './features/journal/journal.routes';
+import { peopleRoutes } from './features/people/people.routes';
+import { roundRoutes } from './features/round/round.routes';
+import { whoIs } from './features/session/session';
+import { sessionRoutes } from './features/session/session.routes';
+import { spineRoutes } from './features/spine/spine.routes';
+import { tasksRoutes } from './features/tasks/tasks.routes';
+import { bindRoutes, type Handlers } from './http/bind-routes';
+import { answerErrors } from './http/errors';
+import { securityHeaders } from './http/headers';
+import { describeApi } from './http/open-api';
+import { checkOrigin } from './http/origin';
+import { Problem } from './http/problem';
+import { serveWeb } from './http/web-files';
+import type { Services } from './services';
+
+export interface AppSetting {
+  readonly publicOrigin?: string | undefined;
+  readonly webRoot?: string | undefined;
+  readonly checkReplies?: boolean;
+  /** Called when a request may have asked for background work. */
+  readonly afterChange?: () => void;
+}
+
+/** The whole application over its services, not yet listening. */
+export function makeApp(services: Services, setting: AppSetting = {}): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.set('trust proxy', 'loopback');
+  app.use(
+    pinoHttp({
+      logger: services.log,
+      genReqId: () => randomUUID(),
+      // Only what tells requests apart: no addresses, no cookies, no bodies.
+      serializers: { req: ({ id, method, url }: { id: string; method: string; url: string }) => ({ id, method, path: url.split('?')[0] }), res: ({ statusCode }: { statusCode: number }) => ({ statusCode }) },
+      customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
+    }),
+  );
+  app.use(...securityHeaders());
+  app.use(checkOrigin(setting.publicOrigin));
+  app.use('/api/imports', express.json({ limit: '22mb' }));
+  app.use(express.json({ limit: '512kb' }));
+  app.use((request, response, next) => {
+    if (request.method !== 'GET') response.on('finish', () => setting.afterChange?.());
+    next();
+  });
+  bindRoutes(app, handlersOf(services), {
+    signedIn: (request) => whoIs(services, request),
+    checkReplies: setting.checkReplies ?? false,
+  });
+  app.use('/api', () => {
+    throw new Problem('no-such-route');
+  });
+  if (setting.webRoot !== undefined) serveWeb(app, setting.webRoot);
+  app.use(answerErrors);
+  return app;
+}
+
+function handlersOf(services: Services): Handlers {
+  const description = describeApi();
+  return {
+    health: async () => {
+      await services.database.rows('SELECT 1');
+      return { ok: true };
+    },
+    openApi: async () => description as Record<string, unknown>,
+    changes: streamChanges(services),
+    ...sessionRoutes(services),
+    ...peopleRoutes(services),
+    ...journalRoutes(services),
+    ...tasksRoutes(services),
+    ...importsRoutes(services),
+    ...cadencesRoutes(services),
+    ...dealsRoutes(services),
+    ...agreementsRoutes(services),
+    ...roundRoutes(services),
+    ...spineRoutes(services),
+  };
+}

@@ -1,0 +1,29 @@
+import type { Instant } from '@kettle/contract';
+
+/** `2026-11-24T09:15:00.000Z` as a DATETIME(3) literal. */
+export function sqlInstant(at: Instant): string;
+export function sqlInstant(at: Instant | null): string | null;
+export function sqlInstant(at: Instant | null): string | null {
+  return at === null ? null : new Date(at).toISOString().slice(0, 23).replace('T', ' ');
+}
+
+/** A DATETIME(3) as the driver gives it (a string in UTC) as an instant. */
+export function instantOf(text: string): Instant {
+  return `${text.replace(' ', 'T')}Z`;
+}
+
+export function instantOrNull(text: string | null): Instant | null {
+  return text === null ? null : instantOf(text);
+}
+
+/** Sums and counts arrive as strings. @throws Error when the value is not a whole number. */
+export function wholeNumber(value: string | number | null): number {
+  const number = Number(value ?? 0);
+  if (!Number.isSafeInteger(number)) throw new Error(`not a whole number: ${String(value)}`);
+  return number;
+}
+
+/** JSON columns arrive as text from MariaDB. */
+export function jsonOf(value: unknown): unknown {
+  return typeof value === 'string' ? JSON.parse(value) : value;
+}

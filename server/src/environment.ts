@@ -1,0 +1,25 @@
+import * as z from 'zod';
+
+const environment = z.object({
+  KETTLE_DATABASE_URL: z.url({ protocol: /^(mysql|mariadb)$/ }),
+  KETTLE_PORT: z.coerce.number().int().min(0).max(65_535).default(4300),
+  KETTLE_HOST: z.string().default('127.0.0.1'),
+  /** Where people reach the server, when that is not its own address (behind a proxy). */
+  KETTLE_PUBLIC_ORIGIN: z.url().optional(),
+  /** The clock's starting instant; the real time when it is not set. */
+  KETTLE_NOW: z.iso.datetime().optional(),
+  KETTLE_WEB_ROOT: z.string().min(1).optional().catch(undefined),
+  KETTLE_MIGRATIONS: z.string().optional(),
+  KETTLE_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
+  /** Parse every reply against the contract before it is sent; for tests. */
+  KETTLE_CHECK_REPLIES: z.stringbool().default(false),
+});
+export type Environment = z.infer<typeof environment>;
+
+/** @throws Error with one clear line for each setting that is wrong. */
+export function readEnvironment(from: Record<string, string | undefined>): Environment {
+  const read = environment.safeParse(from);
+  if (read.success) return read.data;
+  const lines = read.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`);
+  throw new Error(`These settings are not right:\n  ${lines.join('\n  ')}`);
+}

@@ -1,0 +1,132 @@
+import type { AgreementId, AgreementRow } from '@kettle/contract';
+import { termDates } from '@kettle/core/renewals';
+import type { Queryable, SqlParameters } from '../../db/database';
+import { sqlInstant, wholeNumber } from '../../db/values';
+import type { Handlers } from '../../http/bind-routes';
+import { Problem } from '../../http/problem';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
+import type { Services } from '../../services';
+import { noteChange } from '../changes/feed';
+import { writeSystemEntry } from '../journal/write-entry';
+import { assertMayChange } from '../session/rights';
+import { todayOf } from '../session/today';
+
+interface AgreementColumns {
+  id: IdBytes;
+  name: string;
+  company_id: IdBytes;
+  company_name: string;
+  contact_id: IdBytes | null;
+  contact_name: string | null;
+  owner_id: IdBytes;
+  owner_name: string;
+  starts_on: string;
+  ends_on: string;
+  term_months: number;
+  value_minor: string | number;
+  currency: string;
+  notice_days: number;
+  lead_days: number;
+  renews_itself: number;
+  notice_deadline_on: string;
+  lead_on: string;
+  version: number;
+}
+
+function agreementOf(row: AgreementColumns): AgreementRow {
+  return {
+    id: idOf(row.id),
+    name: row.name,
+    companyId: idOf(row.company_id),
+    companyName: row.company_name,
+    contactId: idOrNull(row.contact_id),
+    contactName: row.contact_name,
+    ownerId: idOf(row.owner_id),
+    ownerName: row.owner_name,
+    startsOn: row.starts_on,
+    endsOn: row.ends_on,
+    termMonths: row.term_months,
+    valueMinor: wholeNumber(row.value_minor),
+    currency: row.currency,
+    noticeDays: row.notice_days,
+    leadDays: row.lead_days,
+    renewsItself: row.renews_itself === 1,
+    noticeDeadlineOn: row.notice_deadline_on,
+    leadOn: row.lead_on,
+    version: row.version,
+  };
+}
+
+/** Soonest notice deadline first. Relies on agreement_owner, agreement_company or agreement_deadline. */
+async function readAgreements(db: Queryable, where: string, parameters: SqlParameters): Promise<AgreementRow[]> {
+  const rows = await db.rows<AgreementColumns>(
+    `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
+            TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
+            a.ends_on, a.term_months, a.value_minor, a.currency, a.notice_days, a.lead_days, a.renews_itself,
+            a.notice_deadline_on, a.lead_on, a.version
+       FROM agreement a JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
+       LEFT JOIN contact c ON c.id = a.contact_id
+      WHERE ${where} ORDER BY a.notice_deadline_on, a.id LIMIT 500`,
+    parameters,
+  );
+  return rows.map(agreementOf);
+}
+
+export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreements' | 'createAgreement'> {
+  const { database, clock, feed, settings, calendars } = services;
+  return {
+    listAgreements: async ({ query, who }) => {
+      const where = ['a.ends_on > :today'];
+      if (query.owner === 'mine') where.push('a.owner_id = :me');
+      if (query.companyId !== undefined) where.push('a.company_id = :company');
+      const parameters = { me: bytesOf(who.id), company: bytesOf(query.companyId), today: todayOf(services, who) };
+      return { rows: await readAgreements(database, where.join(' AND '), parameters) };
+    },
+    createAgreement: async ({ body, who }) => {
+      const id = newId<AgreementId>();
+      const now = clock.now();
+      await database.transaction(async (tx) => {
+        const [contact] = await tx.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null }>(
+          'SELECT company_id, owner_id FROM contact WHERE id = :id',
+          { id: bytesOf(body.contactId) },
+        );
+        if (!contact) throw new Problem('not-found');
+        await assertMayChange(tx, who, idOrNull(contact.owner_id));
+        if (contact.company_id === null)
+          throw new Problem('invalid-request', {}, { fields: [{ path: 'contactId', message: 'has no company; give the person one first' }] });
+        const { organisation } = await settings.read(tx);
+        const dates = termDates(body, 0, calendars.of(who.country, who.zone, who.hours));
+        await tx.change(
+          `INSERT INTO agreement (id, name, company_id, contact_id, deal_id, owner_id, starts_on, term_months, value_minor,
+              currency, notice_days, lead_days, renews_itself, ends_on, notice_deadline_on, lead_on, created_at)
+           VALUES (:id, :name, :company, :contact, :deal, :owner, :startsOn, :termMonths, :valueMinor,
+              :currency, :noticeDays, :leadDays, :renewsItself, :endsOn, :noticeDeadlineOn, :leadOn, :now)`,
+          {
+            ...dates,
+            id: bytesOf(id),
+            name: body.name,
+            company: contact.company_id,
+            contact: bytesOf(body.contactId),
+            deal: bytesOf(body.dealId),
+            owner: bytesOf(who.id),
+            startsOn: body.startsOn,
+            termMonths: body.termMonths,
+            valueMinor: body.valueMinor,
+            currency: organisation.currency,
+            noticeDays: body.noticeDays,
+            leadDays: body.leadDays,
+            renewsItself: body.renewsItself,
+            now: sqlInstant(now),
+          },
+        );
+        const about = { contactId: body.contactId, companyId: idOf<string>(contact.company_id), dealId: body.dealId, userId: who.id };
+        await writeSystemEntry(tx, { ...about, body: `Agreement “${body.name}” from ${body.startsOn}`, now });
+        await noteChange(tx, 'agreement', id, who.id);
+      });
+      feed.poke();
+      const [made] = await readAgreements(database, 'a.id = :id', { id: bytesOf(id) });
+      if (!made) throw new Problem('not-found');
+      return made;
+    },
+  };
+}

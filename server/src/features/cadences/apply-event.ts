@@ -1,0 +1,127 @@
+import type { ContactId, TaskId } from '@kettle/contract';
+import { advance, type PlanSetting, type Run, type RunEffect, type RunEvent } from '@kettle/core/cadence';
+import type { Queryable } from '../../db/database';
+import { sqlInstant } from '../../db/values';
+import { bytesOf, idOrNull, type IdBytes } from '../../ids';
+import { Problem } from '../../http/problem';
+import type { Services } from '../../services';
+import { noteChange } from '../changes/feed';
+import { writeSystemEntry } from '../journal/write-entry';
+import { readPerson } from '../session/users';
+import type { AllSettings } from '../settings/settings';
+import { insertTasks, type NewTask } from '../tasks/tasks';
+import { planSettingOf, readCompanyDays, readPlannable } from './plan-setting';
+import { runSummaryOf, writeRun, type StoredRun } from './run-rows';
+
+export interface AppliedEvent {
+  readonly run: Run;
+  readonly taskId: TaskId | null;
+}
+
+/** What planning must know about a stored run's person, with its own open task left out of the days taken. */
+export async function settingOfRun(
+  tx: Queryable,
+  services: Services,
+  settings: AllSettings,
+  stored: StoredRun,
+): Promise<PlanSetting> {
+  const [person] = await readPlannable(tx, services, [stored.contactId]);
+  if (!person) throw new Error(`contact ${stored.contactId} has gone while its run goes on`);
+  const takenDays = new Set(person.takenDays);
+  if (stored.run.nextOn !== null) takenDays.delete(stored.run.nextOn);
+  const owner = await readPerson(tx, stored.ownerId);
+  const companyDays = await readCompanyDays(tx, [person], services.clock.now().slice(0, 10));
+  return planSettingOf({ ...person, takenDays }, companyDays, services, settings, owner);
+}
+
+/** Applies an event to a stored run and carries out its effects, all in the caller's transaction. */
+export async function applyEvent(
+  tx: Queryable,
+  services: Services,
+  settings: AllSettings,
+  stored: StoredRun,
+  event: RunEvent,
+  byUserId: string | null,
+): Promise<AppliedEvent> {
+  const planSetting = await settingOfRun(tx, services, settings, stored);
+  const { run, effects } = advance(stored.run, event, { ...planSetting, definition: stored.definition });
+  const answered = stored.answered || event.kind === 'replied' || (event.kind === 'step-done' && event.counts === 'conversation');
+  if (!(await writeRun(tx, stored, run, answered))) throw new Problem('stale', {}, { current: runSummaryOf(stored) });
+  const taskId = await carryOut(tx, stored, effects, services.clock.now());
+  await noteChange(tx, 'run', stored.id, byUserId);
+  return { run, taskId };
+}
+
+async function carryOut(tx: Queryable, stored: StoredRun, effects: readonly RunEffect[], now: string): Promise<TaskId | null> {
+  let taskId: TaskId | null = null;
+  for (const effect of effects) {
+    const made = await carryOutOne(tx, stored, effect, now);
+    taskId = made ?? taskId;
+  }
+  return taskId;
+}
+
+async function carryOutOne(tx: Queryable, stored: StoredRun, effect: RunEffect, now: string): Promise<TaskId | undefined> {
+  const id = bytesOf(stored.id);
+  const contact = bytesOf(stored.contactId);
+  switch (effect.kind) {
+    case 'create-task': {
+      const companyId = await companyOf(tx, stored.contactId);
+      const [taskId] = await insertTasks(tx, [taskOfEffect(stored, companyId, effect)], now);
+      return taskId;
+    }
+    case 'cancel-task':
+      await tx.change(
+        `UPDATE task SET state = 'dropped', drop_reason = :reason, finished_at = :now, version = version + 1
+          WHERE run_id = :id AND state = 'open'`,
+        { id, reason: effect.reason, now: sqlInstant(now) },
+      );
+      return undefined;
+    case 'mark-do-not-contact':
+      await tx.change(
+        'INSERT IGNORE INTO do_not_contact (contact_id, channel, since, origin) VALUES (:contact, :channel, :now, :origin)',
+        { contact, channel: effect.channel, now: sqlInstant(now), origin: 'they asked' },
+      );
+      return undefined;
+    case 'mark-unusable': {
+      const column = effect.channel === 'email' ? 'email_unusable' : 'phone_unusable';
+      await tx.change(`UPDATE contact SET ${column} = TRUE, version = version + 1 WHERE id = :contact`, { contact });
+      return undefined;
+    }
+    case 'hand-over':
+      await tx.change(
+        "UPDATE task SET owner_id = :owner, version = version + 1 WHERE run_id = :id AND state = 'open'",
+        { id, owner: bytesOf(stored.ownerId) },
+      );
+      return undefined;
+    case 'notify':
+      await writeSystemEntry(tx, { contactId: stored.contactId, body: `${stored.cadenceName}: ${effect.words}`, now });
+      return undefined;
+  }
+}
+
+export function taskOfEffect(
+  stored: Pick<StoredRun, 'id' | 'definition' | 'ownerId' | 'contactId' | 'dealId'>,
+  companyId: string | null,
+  effect: Extract<RunEffect, { kind: 'create-task' }>,
+): NewTask {
+  return {
+    channel: effect.channel,
+    purpose: effect.purpose,
+    dueOn: effect.on,
+    promisedAt: null,
+    minutes: effect.minutes,
+    ownerId: stored.ownerId,
+    contactId: stored.contactId,
+    companyId,
+    dealId: stored.dealId,
+    run: { id: stored.id, step: effect.step, spacingDays: stored.definition.steps[effect.step + 1]?.offsetDays ?? null },
+  };
+}
+
+async function companyOf(tx: Queryable, contactId: ContactId): Promise<string | null> {
+  const [person] = await tx.rows<{ company_id: IdBytes | null }>('SELECT company_id FROM contact WHERE id = :id', {
+    id: bytesOf(contactId),
+  });
+  return person ? idOrNull(person.company_id) : null;
+}

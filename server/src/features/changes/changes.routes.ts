@@ -1,0 +1,32 @@
+import type { Handler } from '../../http/bind-routes';
+import type { Services } from '../../services';
+import type { StampedNotice } from './feed';
+
+const heartbeatMillis = 20_000;
+
+/**
+ * Server-sent events (WHATWG HTML, section 9.2). A browser that comes back tells the last id it heard and is told what it
+ * missed; when that is too long ago it is told to read everything again.
+ */
+export function streamChanges({ feed }: Services): Handler<'changes'> {
+  return async ({ request, response }) => {
+    response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
+    response.flushHeaders();
+    response.write('retry: 2000\n\n');
+    const send = ({ id, ...notice }: StampedNotice) =>
+      response.write(`id: ${id}\nevent: change\ndata: ${JSON.stringify(notice)}\n\n`);
+    const stop = feed.listen(send);
+    const heartbeat = setInterval(() => response.write(': still here\n\n'), heartbeatMillis);
+    request.on('close', () => {
+      stop();
+      clearInterval(heartbeat);
+    });
+    const last = request.get('last-event-id');
+    if (last !== undefined && /^[0-9a-f-]{36}$/.test(last)) {
+      const missed = await feed.since(last);
+      if (missed === null) response.write('event: resync\ndata: {}\n\n');
+      else missed.forEach(send);
+    }
+    return 'answered';
+  };
+}

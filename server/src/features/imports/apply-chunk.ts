@@ -1,0 +1,90 @@
+import type { ContactId } from '@kettle/contract';
+import type { ContactDraft } from '@kettle/core/formats';
+import * as z from 'zod';
+import type { Queryable } from '../../db/database';
+import { idNamed } from '../../ids';
+import type { JobKind } from '../../jobs/worker';
+import type { Services } from '../../services';
+import { noteChange } from '../changes/feed';
+import { refreshTouchFacts } from '../journal/touch-facts';
+import { readDefaultStanding, readStandings } from '../people/people.routes';
+import { findOrMakeCompany, insertContact } from '../people/write-contact';
+import { zoneOfCountry } from '../settings/calendars';
+import { judgeSetting, readImport } from './imports.routes';
+import { judgeFile } from './judge';
+import { readFile } from './read-file';
+
+export const chunkKind = 'import-chunk';
+export const rowsInChunk = 250;
+
+const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0) });
+
+/**
+ * Writes one part of a confirmed file. Ids come from the import and the line, and every row is judged again, so that a
+ * part that runs twice, or meets rows that somebody else wrote meanwhile, makes no second copy.
+ */
+export function importChunk(services: Services): JobKind {
+  return {
+    effect: 'database',
+    run: async (tx, payload) => {
+      const { importId, from } = payloadShape.parse(payload);
+      const stored = await readImport(tx, importId);
+      const file = readFile(stored, await judgeSetting(tx, services));
+      const { fresh } = await judgeFile(tx, file);
+      const part = file.drafts.slice(from, from + rowsInChunk).map((each) => each.draft.line);
+      const lines = new Set(part);
+      await writeDrafts(tx, services, stored, fresh.filter((draft) => lines.has(draft.line)));
+      await noteChange(tx, 'import', importId, stored.userId);
+    },
+  };
+}
+
+async function writeDrafts(
+  tx: Queryable,
+  services: Services,
+  stored: { id: string; userId: string },
+  drafts: readonly ContactDraft[],
+): Promise<void> {
+  const settings = await services.settings.read(tx);
+  const standings = new Map((await readStandings(tx)).map((standing) => [standing.name, standing.id]));
+  const usual = await readDefaultStanding(tx);
+  const now = services.clock.now();
+  for (const draft of drafts) {
+    const company = await companyOf(tx, draft, stored.userId, settings.organisation, now);
+    if (!draft.givenName && !draft.familyName) continue;
+    const id = idNamed<ContactId>(`line ${draft.line}`, stored.id);
+    const contact = {
+      id,
+      givenName: draft.givenName,
+      familyName: draft.familyName,
+      jobTitle: draft.jobTitle || null,
+      companyId: company?.id ?? null,
+      companyName: company?.name ?? null,
+      email: draft.email || null,
+      phone: draft.phone || null,
+      country: draft.country,
+      zone: zoneOf(draft.country, settings.organisation),
+      standingId: standings.get(draft.standing) ?? usual.id,
+      ownerId: stored.userId,
+      source: draft.source || 'import',
+      about: draft.note,
+      checkInDays: null,
+      importId: stored.id,
+    };
+    if (await insertContact(tx, contact, now)) await refreshTouchFacts(tx, services, settings, id);
+  }
+}
+
+interface Home {
+  readonly homeCountry: string;
+  readonly homeZone: string;
+}
+
+const zoneOf = (country: string, home: Home) => (country === home.homeCountry ? home.homeZone : zoneOfCountry(country, home.homeZone));
+
+async function companyOf(tx: Queryable, draft: ContactDraft, ownerId: string, home: Home, now: string) {
+  if (!draft.company) return null;
+  const { country, city, street, postcode, website } = draft;
+  const place = { country, city: city || null, street: street || null, postcode: postcode || null, website: website || null };
+  return findOrMakeCompany(tx, { name: draft.company, zone: zoneOf(country, home), ownerId, ...place }, now);
+}

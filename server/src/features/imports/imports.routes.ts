@@ -1,0 +1,194 @@
+import { createHash } from 'node:crypto';
+import { importField, type ImportField, type ImportId, type ImportPreview, type RowVerdict } from '@kettle/contract';
+import * as z from 'zod';
+import type { Queryable } from '../../db/database';
+import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../db/values';
+import type { Handlers } from '../../http/bind-routes';
+import { Problem } from '../../http/problem';
+import { bytesOf, idOf, newId, type IdBytes } from '../../ids';
+import { enqueue } from '../../jobs/job-table';
+import type { Services } from '../../services';
+import { noteChange } from '../changes/feed';
+import { readStandings } from '../people/people.routes';
+import type { SignedIn } from '../session/session';
+import { chunkKind, rowsInChunk } from './apply-chunk';
+import { judgeFile } from './judge';
+import { decode, encodingOf, proposeFields, readFile, typeOf, type ImportFile } from './read-file';
+
+type Names = 'uploadImport' | 'getImport' | 'remapImport' | 'confirmImport';
+
+export interface StoredImport extends ImportFile {
+  readonly id: ImportId;
+  readonly userId: string;
+  readonly fileName: string;
+  readonly hash: Buffer;
+  readonly state: 'judged' | 'applying' | 'done';
+  readonly version: number;
+}
+
+interface ImportRow {
+  id: IdBytes;
+  user_id: IdBytes;
+  file_name: string;
+  type: StoredImport['type'];
+  encoding: string;
+  content: Buffer;
+  content_hash: Buffer;
+  fields: unknown;
+  state: StoredImport['state'];
+  version: number;
+}
+
+/** @throws Problem `not-found` */
+export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
+  const [row] = await db.rows<ImportRow>(
+    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, version
+       FROM import_batch WHERE id = :id`,
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  return {
+    id: idOf(row.id),
+    userId: idOf(row.user_id),
+    fileName: row.file_name,
+    type: row.type,
+    encoding: row.encoding,
+    content: row.content,
+    hash: row.content_hash,
+    fields: z.array(importField).parse(jsonOf(row.fields)),
+    state: row.state,
+    version: row.version,
+  };
+}
+
+export async function judgeSetting(db: Queryable, { settings }: Services) {
+  const { organisation } = await settings.read(db);
+  const standings = await readStandings(db);
+  return { homeCountry: organisation.homeCountry, standings: standings.map((standing) => standing.name) };
+}
+
+const rowsShown = 200;
+const verdictOrder: Record<RowVerdict, number> = { wrong: 0, 'twice-in-file': 1, known: 2, new: 3 };
+
+export function importsRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, clock, feed } = services;
+
+  const preview = async (id: string): Promise<ImportPreview> => {
+    const stored = await readImport(database, id);
+    const file = readFile(stored, await judgeSetting(database, services));
+    const { rows } = await judgeFile(database, file);
+    const count = (verdict: RowVerdict) => rows.filter((row) => row.verdict === verdict).length;
+    return {
+      id: stored.id,
+      fileName: stored.fileName,
+      type: stored.type,
+      encoding: stored.encoding,
+      delimiter: file.delimiter,
+      columns: file.columns.map((column, index) => ({ ...column, field: stored.fields[index] ?? 'ignore' })),
+      counts: { new: count('new'), known: count('known'), twice: count('twice-in-file'), wrong: count('wrong') },
+      rows: [...rows].sort((a, b) => verdictOrder[a.verdict] - verdictOrder[b.verdict] || a.line - b.line).slice(0, rowsShown),
+      sameFileAt: await readSameFile(database, stored),
+      ...(await readProgress(database, stored)),
+      version: stored.version,
+    };
+  };
+
+  const own = async (id: string, who: SignedIn): Promise<StoredImport> => {
+    const stored = await readImport(database, id);
+    if (stored.userId !== who.id) throw new Problem('not-found');
+    return stored;
+  };
+
+  return {
+    uploadImport: async ({ body, who }) => {
+      const content = Buffer.from(body.contentBase64, 'base64');
+      const encoding = encodingOf(content, body.encoding);
+      const text = decode(content, encoding);
+      const type = typeOf(body.fileName, text);
+      const fields = proposeFields(text, type);
+      const id = newId<ImportId>();
+      await database.change(
+        `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
+         VALUES (:id, :user, :fileName, :type, :encoding, :content, :hash, :fields, :now)`,
+        {
+          id: bytesOf(id),
+          user: bytesOf(who.id),
+          fileName: body.fileName,
+          type,
+          encoding,
+          content,
+          hash: createHash('sha256').update(content).digest(),
+          fields: JSON.stringify(fields),
+          now: sqlInstant(clock.now()),
+        },
+      );
+      return preview(id);
+    },
+    getImport: async ({ params, who }) => preview((await own(params.id, who)).id),
+    remapImport: async ({ params, body, who }) => {
+      const stored = await own(params.id, who);
+      const encoding = encodingOf(stored.content, body.encoding ?? stored.encoding);
+      assertFields(body.fields, stored);
+      const changed = await database.change(
+        `UPDATE import_batch SET fields = :fields, encoding = :encoding, version = version + 1
+          WHERE id = :id AND version = :version AND state = 'judged'`,
+        { id: bytesOf(stored.id), version: body.version, fields: JSON.stringify(body.fields), encoding },
+      );
+      if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
+      return preview(stored.id);
+    },
+    confirmImport: async ({ params, body, who }) => {
+      const stored = await own(params.id, who);
+      const setting = await judgeSetting(database, services);
+      await database.transaction(async (tx) => {
+        const changed = await tx.change(
+          `UPDATE import_batch SET state = 'applying', applied_at = :now, version = version + 1
+            WHERE id = :id AND version = :version AND state = 'judged'`,
+          { id: bytesOf(stored.id), version: body.version, now: sqlInstant(clock.now()) },
+        );
+        if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
+        const { drafts } = readFile(stored, setting);
+        for (let from = 0; from < drafts.length; from += rowsInChunk)
+          await enqueue(tx, {
+            kind: chunkKind,
+            dedupeKey: `${chunkKind}:${stored.id}:${from}`,
+            payload: { importId: stored.id, from },
+            dueAt: clock.now(),
+          });
+        await noteChange(tx, 'import', stored.id, who.id);
+      });
+      feed.poke();
+      return preview(stored.id);
+    },
+  };
+}
+
+function assertFields(fields: readonly ImportField[], stored: StoredImport): void {
+  const named = fields.filter((field) => field !== 'ignore');
+  const twice = named.find((field, index) => named.indexOf(field) !== index);
+  if (twice === undefined && fields.length === stored.fields.length) return;
+  const message = twice === undefined ? 'must name every column once' : `two columns are mapped to ${twice}; leave one out`;
+  throw new Problem('invalid-request', {}, { fields: [{ path: 'fields', message }] });
+}
+
+async function readSameFile(db: Queryable, stored: StoredImport): Promise<string | null> {
+  const [row] = await db.rows<{ applied_at: string }>(
+    `SELECT applied_at FROM import_batch WHERE content_hash = :hash AND state <> 'judged' AND id <> :id
+      ORDER BY applied_at DESC, id LIMIT 1`,
+    { hash: stored.hash, id: bytesOf(stored.id) },
+  );
+  return row ? instantOf(row.applied_at) : null;
+}
+
+/** Done when no chunk is left to do; told from the jobs themselves, so that no counter can be wrong. */
+async function readProgress(db: Queryable, stored: StoredImport): Promise<Pick<ImportPreview, 'state' | 'written'>> {
+  if (stored.state === 'judged') return { state: 'judged', written: 0 };
+  const [left] = await db.rows<{ jobs: string }>(
+    `SELECT COUNT(*) AS jobs FROM job WHERE dedupe_key LIKE :prefix AND state NOT IN ('done', 'failed')`,
+    { prefix: `${chunkKind}:${stored.id}:%` },
+  );
+  const [written] = await db.rows<{ contacts: string }>('SELECT COUNT(*) AS contacts FROM contact WHERE import_id = :id', {
+    id: bytesOf(stored.id),
+  });
+  return { state: wholeNumber(left?.jobs ?? 0) === 0 ? 'done' : 'applying', written: wholeNumber(written?.contacts ?? 0) };
+}

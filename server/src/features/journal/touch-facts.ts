@@ -1,0 +1,88 @@
+import type { Direction, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
+import { checkInDueOn, foldTouches, type TouchEntry, type TouchFacts } from '@kettle/core/touch';
+import { localDate } from '@kettle/core/time';
+import type { Queryable } from '../../db/database';
+import { instantOf, sqlInstant } from '../../db/values';
+import { bytesOf } from '../../ids';
+import type { Services } from '../../services';
+import type { AllSettings } from '../settings/settings';
+
+interface StandingColumns {
+  standing_group: StandingGroup;
+  standing_days: number | null;
+  own_days: number | null;
+  standing_set_at: string;
+  country: string;
+  zone: string;
+}
+
+/**
+ * Derives a contact's touch facts from its journal again and writes them, in the transaction that changed the journal:
+ * last touch, last conversation, unanswered message, check-in day, tries and answers by channel.
+ */
+export async function refreshTouchFacts(
+  tx: Queryable,
+  { calendars }: Services,
+  settings: AllSettings,
+  contactId: string,
+): Promise<TouchFacts> {
+  const id = bytesOf(contactId);
+  const [person] = await tx.rows<StandingColumns>(
+    `SELECT s.standing_group, s.check_in_days AS standing_days, c.check_in_days AS own_days, c.standing_set_at,
+            c.country, c.zone
+       FROM contact c JOIN standing s ON s.id = c.standing_id WHERE c.id = :id`,
+    { id },
+  );
+  if (!person) throw new Error(`contact ${contactId} has gone while its journal was written`);
+  const facts = foldTouches(await readTouches(tx, contactId), person.standing_group, settings.touchPolicy);
+  const dueOn = checkInDueOn(
+    {
+      lastTouchOn: facts.lastTouch && localDate(facts.lastTouch.at, person.zone),
+      standingSetOn: localDate(instantOf(person.standing_set_at), person.zone),
+      standingDays: person.standing_days,
+      ownDays: person.own_days,
+    },
+    calendars.of(person.country, person.zone),
+  );
+  await tx.change(
+    `UPDATE contact SET last_touch_at = :at, last_touch_kind = :kind, last_touch_counts = :counts,
+            last_conversation_at = :conversation, waiting_since = :waiting, next_touch_due = :dueOn
+      WHERE id = :id`,
+    {
+      id,
+      at: sqlInstant(facts.lastTouch?.at ?? null),
+      kind: facts.lastTouch?.kind ?? null,
+      counts: facts.lastTouch?.counts ?? null,
+      conversation: sqlInstant(facts.lastConversationAt),
+      waiting: sqlInstant(facts.waitingSince),
+      dueOn,
+    },
+  );
+  await writeChannelFacts(tx, id, facts);
+  return facts;
+}
+
+async function readTouches(tx: Queryable, contactId: string): Promise<TouchEntry[]> {
+  const rows = await tx.rows<{ at: string; kind: JournalKind; direction: Direction | null; counts: TouchCount }>(
+    `SELECT at, kind, direction, counts FROM journal_entry
+      WHERE contact_id = :id AND removed_at IS NULL AND counts <> 'none' ORDER BY at, id`,
+    { id: bytesOf(contactId) },
+  );
+  return rows.map((row) => ({ ...row, at: instantOf(row.at) }));
+}
+
+async function writeChannelFacts(tx: Queryable, id: Buffer, facts: TouchFacts): Promise<void> {
+  await tx.change('DELETE FROM channel_fact WHERE contact_id = :id', { id });
+  const rows = [...facts.answers].map(([channel, answer]) => [
+    id,
+    channel,
+    facts.attempts.get(channel) ?? 0,
+    answer.tried,
+    answer.answered,
+  ]);
+  if (rows.length > 0)
+    await tx.change(
+      'INSERT INTO channel_fact (contact_id, channel, tries_since_conversation, tried, answered) VALUES :rows',
+      { rows },
+    );
+}

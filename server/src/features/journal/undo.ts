@@ -1,0 +1,134 @@
+import * as z from 'zod';
+import type { Queryable } from '../../db/database';
+import { jsonOf, sqlInstant } from '../../db/values';
+import { bytesOf, idOf, type IdBytes } from '../../ids';
+import { Problem } from '../../http/problem';
+import type { Services } from '../../services';
+import { noteChange } from '../changes/feed';
+import type { SignedIn } from '../session/session';
+import { refreshNextSteps } from './next-steps';
+import { refreshTouchFacts } from './touch-facts';
+
+export interface Concern {
+  readonly contactId: string;
+  readonly dealId: string | null;
+}
+
+/** Columns of each table that a log may change, as text; a row is put back by writing them again. */
+const columnsOf = {
+  task: ['state', 'channel', 'purpose', 'due_on', 'minutes', 'promised_at', 'finished_at', 'drop_reason'],
+  run: ['status', 'step', 'next_on', 'paused_until', 'exit_reason', 'handled', 'answered'],
+  deal: ['moved_at', 'last_touch_at', 'last_touch_kind', 'loose_since'],
+} as const;
+type Table = keyof typeof columnsOf;
+
+const snapshotRow = z.object({ id: z.string(), version: z.number(), columns: z.record(z.string(), z.union([z.string(), z.number(), z.null()])) });
+const snapshot = z.object({ task: z.array(snapshotRow), run: z.array(snapshotRow), deal: z.array(snapshotRow) });
+type Snapshot = z.infer<typeof snapshot>;
+
+const kept = z.object({
+  before: snapshot,
+  /** Versions right after the log, by id; a row that has another one now was changed since. */
+  after: z.record(z.string(), z.number()),
+  /** Tasks the log made. */
+  madeTasks: z.array(z.string()),
+  contactId: z.string(),
+  dealId: z.string().nullable(),
+});
+
+/** What a log about these may change: the person's open tasks and runs, and the deal. */
+export async function takeSnapshot(tx: Queryable, concern: Concern): Promise<Snapshot> {
+  const contact = bytesOf(concern.contactId);
+  return {
+    task: await readRows(tx, 'task', "contact_id = :id AND state = 'open'", contact),
+    run: await readRows(tx, 'run', "contact_id = :id AND status IN ('running', 'paused')", contact),
+    deal: concern.dealId === null ? [] : await readRows(tx, 'deal', 'id = :id', bytesOf(concern.dealId)),
+  };
+}
+
+async function readRows(tx: Queryable, table: Table, where: string, id: Buffer): Promise<Snapshot[Table]> {
+  const rows = await tx.rows<Record<string, string | number | null> & { id: IdBytes; version: number }>(
+    `SELECT id, version, ${columnsOf[table].join(', ')} FROM ${table} WHERE ${where} ORDER BY id FOR UPDATE`,
+    { id },
+  );
+  return rows.map(({ id: bytes, version, ...columns }) => ({ id: idOf(bytes), version, columns }));
+}
+
+export async function keepForUndo(
+  tx: Queryable,
+  log: { entryId: string; userId: string; before: Snapshot; concerned: Concern; now: string },
+): Promise<void> {
+  const { before, concerned } = log;
+  const now = await takeSnapshot(tx, concerned);
+  const known = new Set(before.task.map((row) => row.id));
+  const after: Record<string, number> = {};
+  for (const table of ['task', 'run', 'deal'] as const)
+    for (const row of [...before[table], ...now[table]]) after[row.id] = await versionOf(tx, table, row.id);
+  const state: z.infer<typeof kept> = {
+    before,
+    after,
+    madeTasks: now.task.map((row) => row.id).filter((id) => !known.has(id)),
+    ...concerned,
+  };
+  await tx.change(
+    'INSERT INTO undo_step (entry_id, user_id, before_state, created_at) VALUES (:entry, :user, :state, :now)',
+    { entry: bytesOf(log.entryId), user: bytesOf(log.userId), state: JSON.stringify(state), now: sqlInstant(log.now) },
+  );
+}
+
+async function versionOf(tx: Queryable, table: Table, id: string): Promise<number> {
+  const [row] = await tx.rows<{ version: number }>(`SELECT version FROM ${table} WHERE id = :id`, { id: bytesOf(id) });
+  return row?.version ?? 0;
+}
+
+/**
+ * Takes a log back: the entry is marked as removed, the tasks it made go, and tasks, runs and deal are as before.
+ * @throws Problem `not-found` for another person's log, `already-done` when undone, `cannot-undo` when changed since.
+ */
+export async function undoLog(services: Services, who: SignedIn, entryId: string): Promise<void> {
+  const { database, clock, settings, feed } = services;
+  await database.transaction(async (tx) => {
+    const now = clock.now();
+    const [step] = await tx.rows<{ user_id: IdBytes; before_state: string; undone_at: string | null }>(
+      'SELECT user_id, before_state, undone_at FROM undo_step WHERE entry_id = :id FOR UPDATE',
+      { id: bytesOf(entryId) },
+    );
+    if (!step || idOf(step.user_id) !== who.id) throw new Problem('not-found');
+    if (step.undone_at !== null) throw new Problem('already-done');
+    const state = kept.parse(jsonOf(step.before_state));
+    await assertUnchanged(tx, state);
+    await putBack(tx, state);
+    const at = { id: bytesOf(entryId), now: sqlInstant(now) };
+    await tx.change('UPDATE journal_entry SET removed_at = :now WHERE id = :id', at);
+    await tx.change('UPDATE undo_step SET undone_at = :now WHERE entry_id = :id', at);
+    await refreshTouchFacts(tx, services, await settings.read(tx), state.contactId);
+    await refreshNextSteps(tx, { contactIds: [state.contactId], dealIds: [state.dealId] }, now);
+    await noteChange(tx, 'journal', entryId, who.id);
+    await noteChange(tx, 'contact', state.contactId, who.id);
+  });
+  feed.poke();
+}
+
+async function assertUnchanged(tx: Queryable, state: z.infer<typeof kept>): Promise<void> {
+  const tables: [Table, string[]][] = [
+    ['task', [...state.before.task.map((row) => row.id), ...state.madeTasks]],
+    ['run', state.before.run.map((row) => row.id)],
+    ['deal', state.before.deal.map((row) => row.id)],
+  ];
+  for (const [table, ids] of tables)
+    for (const id of ids)
+      if ((await versionOf(tx, table, id)) !== state.after[id]) throw new Problem('cannot-undo');
+}
+
+async function putBack(tx: Queryable, state: z.infer<typeof kept>): Promise<void> {
+  if (state.madeTasks.length > 0)
+    await tx.change('DELETE FROM task WHERE id IN (:ids)', { ids: state.madeTasks.map((id) => bytesOf(id)) });
+  for (const table of ['task', 'run', 'deal'] as const)
+    for (const row of state.before[table]) {
+      const assignments = columnsOf[table].map((column) => `${column} = :${column}`).join(', ');
+      await tx.change(`UPDATE ${table} SET ${assignments}, version = version + 1 WHERE id = :id`, {
+        ...row.columns,
+        id: bytesOf(row.id),
+      });
+    }
+}

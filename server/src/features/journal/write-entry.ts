@@ -1,0 +1,89 @@
+import type { Direction, JournalKind, TouchCount } from '@kettle/contract';
+import type { Queryable } from '../../db/database';
+import { sqlInstant } from '../../db/values';
+import { bytesOf, newId } from '../../ids';
+
+export interface NewEntry {
+  readonly id: string;
+  readonly at: string;
+  readonly kind: JournalKind;
+  readonly direction: Direction | null;
+  readonly outcomeId: string | null;
+  readonly outcomeLabel: string | null;
+  readonly counts: TouchCount;
+  readonly minutes: number | null;
+  readonly body: string;
+  readonly userId: string | null;
+  readonly contactId: string | null;
+  readonly companyId: string | null;
+  readonly dealId: string | null;
+  readonly taskId: string | null;
+  readonly runId: string | null;
+}
+
+/** Writes journal entries in one statement. */
+export async function insertEntries(tx: Queryable, entries: readonly NewEntry[], now: string): Promise<void> {
+  if (entries.length === 0) return;
+  await tx.change(
+    `INSERT INTO journal_entry (id, at, kind, direction, outcome_id, outcome_label, counts, minutes, body, user_id,
+        contact_id, company_id, deal_id, task_id, run_id, created_at) VALUES :rows`,
+    {
+      rows: entries.map((entry) => [
+        bytesOf(entry.id),
+        sqlInstant(entry.at),
+        entry.kind,
+        entry.direction,
+        entry.outcomeId,
+        entry.outcomeLabel,
+        entry.counts,
+        entry.minutes,
+        entry.body,
+        bytesOf(entry.userId),
+        bytesOf(entry.contactId),
+        bytesOf(entry.companyId),
+        bytesOf(entry.dealId),
+        bytesOf(entry.taskId),
+        bytesOf(entry.runId),
+        sqlInstant(now),
+      ]),
+    },
+  );
+}
+
+export interface SystemEntry {
+  readonly body: string;
+  readonly userId?: string | null;
+  readonly contactId?: string | null;
+  readonly companyId?: string | null;
+  readonly dealId?: string | null;
+  readonly runId?: string | null;
+}
+
+/** The system's own entries: what changed, from what to what. */
+export async function writeSystemEntries(tx: Queryable, entries: readonly SystemEntry[], now: string): Promise<void> {
+  await insertEntries(
+    tx,
+    entries.map((entry) => ({
+      id: newId(),
+      at: now,
+      kind: 'system',
+      direction: null,
+      outcomeId: null,
+      outcomeLabel: null,
+      counts: 'none',
+      minutes: null,
+      taskId: null,
+      userId: null,
+      contactId: null,
+      companyId: null,
+      dealId: null,
+      runId: null,
+      ...entry,
+    })),
+    now,
+  );
+}
+
+export async function writeSystemEntry(tx: Queryable, { now, ...entry }: SystemEntry & { now: string }): Promise<void> {
+  await writeSystemEntries(tx, [entry], now);
+}

@@ -1,0 +1,260 @@
+import type { Channel, PlainDate } from '@kettle/contract';
+import type { RoundFact } from '@kettle/core/round';
+import { daysBetween, localDate, workingDaysBetween, type WorkingCalendar } from '@kettle/core/time';
+import type { Queryable } from '../../db/database';
+import { instantOf } from '../../db/values';
+import { idOf, idOrNull, type IdBytes } from '../../ids';
+
+/** What a fact is about, for reading the rows that are shown. */
+export interface Subject {
+  readonly contactId: string | null;
+  readonly dealId: string | null;
+  readonly taskId: string | null;
+  readonly taskVersion: number | null;
+  readonly agreementId: string | null;
+}
+
+export interface KnownFact {
+  readonly fact: RoundFact;
+  readonly subject: Subject;
+}
+
+export interface FactReading {
+  readonly owner: Buffer;
+  readonly today: PlainDate;
+  readonly rep: WorkingCalendar;
+  readonly pinned: ReadonlySet<string>;
+  /** Per horizon day, whether somebody in this country can be reached; null when every day. */
+  readonly reachable: (country: string | null, zone: string | null) => readonly boolean[] | null;
+}
+
+/** Weighted value in minor units of the joined deal and stage. */
+const weighted = 'ROUND(d.amount_minor * COALESCE(d.win_probability, s.win_probability))';
+const usualMinutes: Record<Channel, number> = { call: 6, email: 5, text: 2, meeting: 45, visit: 45, other: 10 };
+
+/** Every statement whose rows become candidates, in one place: the Round's reading and the bench's bare reading. */
+export const factStatements = {
+  tasks: `SELECT t.id, t.channel, t.purpose, t.due_on, t.promised_at, t.minutes, t.run_id, t.run_step, t.spacing_days,
+        t.times_moved, t.version, t.contact_id, t.deal_id, ${weighted} AS deal_minor, c.country, c.zone
+      FROM task t
+      LEFT JOIN deal d ON d.id = t.deal_id LEFT JOIN stage s ON s.id = d.stage_id
+      LEFT JOIN contact c ON c.id = t.contact_id
+     WHERE t.owner_id = :owner AND t.state = 'open' AND t.due_on <= :today ORDER BY t.due_on, t.id`,
+  runs: `SELECT t.id, JSON_LENGTH(v.definition, '$.steps') AS steps
+      FROM task t JOIN run r ON r.id = t.run_id JOIN cadence_version v ON v.id = r.cadence_version_id
+     WHERE t.owner_id = :owner AND t.state = 'open' AND t.due_on <= :today ORDER BY t.id`,
+  replies: `SELECT c.id, c.waiting_since, c.country, c.zone, MIN(d.id) AS deal_id, SUM(${weighted}) AS deal_minor
+      FROM contact c
+      LEFT JOIN deal d ON d.contact_id = c.id AND d.status = 'open' LEFT JOIN stage s ON s.id = d.stage_id
+     WHERE c.owner_id = :owner AND c.waiting_since IS NOT NULL
+     GROUP BY c.id, c.waiting_since, c.country, c.zone ORDER BY c.id`,
+  quiet: `SELECT c.id, c.last_touch_at, c.standing_set_at, c.next_touch_due, c.country, c.zone, c.company_id,
+        COALESCE(c.check_in_days, st.check_in_days) AS interval_days
+      FROM contact c JOIN standing st ON st.id = c.standing_id
+     WHERE c.owner_id = :owner AND c.next_touch_due < :today AND c.next_step_on IS NULL ORDER BY c.id`,
+  yearly: `SELECT company_id, SUM(ROUND(value_minor * 12 / term_months)) AS yearly_minor FROM agreement
+     WHERE owner_id = :owner AND ends_on > :today GROUP BY company_id ORDER BY company_id`,
+  renewals: `SELECT a.id, a.name, a.notice_deadline_on, ROUND(a.value_minor * 12 / a.term_months) AS yearly_minor,
+        a.contact_id, c.country, c.zone
+      FROM agreement a LEFT JOIN contact c ON c.id = a.contact_id
+     WHERE a.owner_id = :owner AND a.notice_deadline_on >= :today AND a.lead_on <= :today
+       AND (c.next_step_on IS NULL OR c.next_step_on <= :today OR c.next_step_on > a.notice_deadline_on)
+     ORDER BY a.id`,
+  deals: `SELECT d.id, d.amount_minor, ${weighted} AS deal_minor, d.status, d.moved_at, d.loose_since, d.created_at,
+        d.next_step_on, d.wake_on, d.close_reason, s.patience_days, s.name AS stage_name, d.contact_id, c.country, c.zone
+      FROM deal d JOIN stage s ON s.id = d.stage_id LEFT JOIN contact c ON c.id = d.contact_id
+     WHERE d.owner_id = :owner AND ((d.status = 'open' AND (d.next_step_on IS NULL OR d.next_step_on <= :today))
+        OR (d.status = 'parked' AND d.wake_on <= :today)) ORDER BY d.id`,
+} as const;
+
+/** Reads every reason to act that a person has today. */
+export async function readFacts(db: Queryable, reading: FactReading): Promise<KnownFact[]> {
+  const parameters = { owner: reading.owner, today: reading.today };
+  const read = <Row>(name: keyof typeof factStatements) => db.rows<Row>(factStatements[name], parameters);
+  const [tasks, runs, replies, quiet, yearly, renewals, deals] = await Promise.all([
+    read<TaskRow>('tasks'),
+    read<{ id: IdBytes; steps: number }>('runs'),
+    read<ReplyRow>('replies'),
+    read<QuietRow>('quiet'),
+    read<{ company_id: IdBytes; yearly_minor: string }>('yearly'),
+    read<RenewalRow>('renewals'),
+    read<DealFactRow>('deals'),
+  ]);
+  const steps = new Map(runs.map((row) => [row.id.toString('hex'), row.steps]));
+  const values = new Map(yearly.map((row) => [row.company_id.toString('hex'), Number(row.yearly_minor)]));
+  const planned = tasks.map((row) => taskFact(row, steps.get(row.id.toString('hex')) ?? null, reading));
+  const groups = explicitGroups(planned);
+  return [
+    ...planned,
+    ...replies.map((row) => replyFact(row, reading, groups)),
+    ...quiet.map((row) => quietFact(row, values.get(row.company_id?.toString('hex') ?? '') ?? 0, reading, groups)),
+    ...renewals.map((row) => renewalFact(row, reading, groups)),
+    ...deals.flatMap((row) => dealFacts(row, reading, groups)),
+  ];
+}
+
+interface Reachable {
+  country: string | null;
+  zone: string | null;
+}
+
+interface TaskRow extends Reachable {
+  id: IdBytes;
+  channel: Channel;
+  purpose: string;
+  due_on: PlainDate;
+  promised_at: string | null;
+  minutes: number;
+  run_id: IdBytes | null;
+  run_step: number | null;
+  spacing_days: number | null;
+  times_moved: number;
+  version: number;
+  contact_id: IdBytes | null;
+  deal_id: IdBytes | null;
+  deal_minor: string | null;
+}
+
+function taskFact(row: TaskRow, steps: number | null, reading: FactReading): KnownFact {
+  const id = idOf<string>(row.id);
+  const contactId = idOrNull<string>(row.contact_id);
+  const dealId = idOrNull<string>(row.deal_id);
+  const lateDays = row.due_on < reading.today ? workingDaysBetween(row.due_on, reading.today, reading.rep) : 0;
+  const base = {
+    ...baseOf(`task:${id}`, row, reading),
+    group: `${personGroup(contactId, dealId)}:${row.channel}`,
+    channel: row.channel,
+    minutes: row.minutes,
+    timesMoved: row.times_moved,
+    dueOn: row.due_on,
+    dealMinor: Number(row.deal_minor ?? 0),
+    purpose: row.purpose,
+  };
+  const fact: RoundFact =
+    steps === null || row.promised_at !== null
+      ? { ...base, kind: 'task', overdueDays: lateDays, promisedAt: row.promised_at && instantOf(row.promised_at) }
+      : { ...base, kind: 'step', lateDays, spacingDays: row.spacing_days ?? 5, step: (row.run_step ?? 0) + 1, steps };
+  return { fact, subject: { contactId, dealId, taskId: id, taskVersion: row.version, agreementId: null } };
+}
+
+const personGroup = (contactId: string | null, dealId: string | null) => (contactId ? `person:${contactId}` : `deal:${dealId}`);
+
+/** The first planned act of each person: reasons without an act of their own join its row. */
+function explicitGroups(planned: readonly KnownFact[]): Map<string, string> {
+  const groups = new Map<string, string>();
+  for (const { fact, subject } of planned) {
+    const person = personGroup(subject.contactId, subject.dealId);
+    if (!groups.has(person)) groups.set(person, fact.group);
+  }
+  return groups;
+}
+
+function baseOf(key: string, row: Reachable, reading: FactReading) {
+  return { key, pinned: reading.pinned.has(key), timesMoved: 0, reachable: reading.reachable(row.country, row.zone) };
+}
+
+function derivedBase(key: string, row: Reachable, subject: Subject, reading: FactReading, groups: Map<string, string>, channel: Channel) {
+  const person = personGroup(subject.contactId, subject.dealId);
+  return { ...baseOf(key, row, reading), group: groups.get(person) ?? person, channel, minutes: usualMinutes[channel] };
+}
+
+const noSubject: Subject = { contactId: null, dealId: null, taskId: null, taskVersion: null, agreementId: null };
+
+interface ReplyRow extends Reachable {
+  id: IdBytes;
+  waiting_since: string;
+  deal_id: IdBytes | null;
+  deal_minor: string | null;
+}
+
+function replyFact(row: ReplyRow, reading: FactReading, groups: Map<string, string>): KnownFact {
+  const contactId = idOf<string>(row.id);
+  const subject = { ...noSubject, contactId, dealId: idOrNull<string>(row.deal_id) };
+  const base = derivedBase(`reply:${contactId}`, row, subject, reading, groups, 'email');
+  return { fact: { ...base, kind: 'reply', since: instantOf(row.waiting_since), dealMinor: Number(row.deal_minor ?? 0) }, subject };
+}
+
+interface QuietRow extends Reachable {
+  id: IdBytes;
+  last_touch_at: string | null;
+  standing_set_at: string;
+  next_touch_due: PlainDate;
+  company_id: IdBytes | null;
+  interval_days: number;
+}
+
+function quietFact(row: QuietRow, yearlyMinor: number, reading: FactReading, groups: Map<string, string>): KnownFact {
+  const contactId = idOf<string>(row.id);
+  const subject = { ...noSubject, contactId };
+  const since = localDate(instantOf(row.last_touch_at ?? row.standing_set_at), reading.rep.zone);
+  const fact: RoundFact = {
+    ...derivedBase(`quiet:${contactId}`, row, subject, reading, groups, 'call'),
+    kind: 'quiet',
+    silenceDays: daysBetween(since, reading.today),
+    intervalDays: row.interval_days,
+    dueOn: row.next_touch_due,
+    yearlyMinor,
+  };
+  return { fact, subject };
+}
+
+interface RenewalRow extends Reachable {
+  id: IdBytes;
+  name: string;
+  notice_deadline_on: PlainDate;
+  yearly_minor: string;
+  contact_id: IdBytes | null;
+}
+
+function renewalFact(row: RenewalRow, reading: FactReading, groups: Map<string, string>): KnownFact {
+  const agreementId = idOf<string>(row.id);
+  const subject = { ...noSubject, contactId: idOrNull<string>(row.contact_id), agreementId };
+  const fact: RoundFact = {
+    ...derivedBase(`renewal:${agreementId}`, row, subject, reading, groups, 'call'),
+    kind: 'renewal',
+    deadlineOn: row.notice_deadline_on,
+    yearlyMinor: Number(row.yearly_minor),
+    name: row.name,
+  };
+  return { fact, subject };
+}
+
+interface DealFactRow extends Reachable {
+  id: IdBytes;
+  amount_minor: string | number;
+  deal_minor: string;
+  status: 'open' | 'parked';
+  moved_at: string;
+  loose_since: string | null;
+  created_at: string;
+  next_step_on: PlainDate | null;
+  wake_on: PlainDate | null;
+  close_reason: string | null;
+  patience_days: number;
+  stage_name: string;
+  contact_id: IdBytes | null;
+}
+
+/** An open deal without a next step is loose; one past its patience is stalled as well; a parked one wakes. */
+function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, string>): KnownFact[] {
+  const { today, rep } = reading;
+  const dealId = idOf<string>(row.id);
+  const subject = { ...noSubject, contactId: idOrNull<string>(row.contact_id), dealId };
+  const worth = { weightedMinor: Number(row.deal_minor), amountMinor: Number(row.amount_minor), patienceDays: row.patience_days };
+  const base = (kind: string) => derivedBase(`${kind}:${dealId}`, row, subject, reading, groups, 'call');
+  if (row.status === 'parked' && row.wake_on !== null) {
+    const lateDays = workingDaysBetween(row.wake_on, today, rep);
+    const waking = { weightedMinor: worth.weightedMinor, wakeOn: row.wake_on, lateDays, reason: row.close_reason ?? 'no reason given' };
+    return [{ fact: { ...base('waking'), kind: 'waking', ...waking }, subject }];
+  }
+  const facts: KnownFact[] = [];
+  if (row.next_step_on === null) {
+    const since = localDate(instantOf(row.loose_since ?? row.created_at), rep.zone);
+    facts.push({ fact: { ...base('loose'), kind: 'loose', ...worth, days: daysBetween(since, today), since }, subject });
+  }
+  const movedOn = localDate(instantOf(row.moved_at), rep.zone);
+  const daysPast = daysBetween(movedOn, today) - row.patience_days;
+  if (daysPast > 0)
+    facts.push({ fact: { ...base('stalled'), kind: 'stalled', ...worth, daysPast, stage: row.stage_name, since: movedOn }, subject });
+  return facts;
+}

@@ -1,0 +1,58 @@
+import type { WorkingHours } from '@kettle/contract';
+import type { WorkingCalendar } from '@kettle/core/time';
+import { getCountry } from 'countries-and-timezones';
+import Holidays from 'date-holidays';
+import type { Clock } from '../../clock';
+
+/** Business hours taken for a contact until more is known about them. */
+export const usualHours: WorkingHours = { weekdays: [1, 2, 3, 4, 5], start: 9 * 60, end: 17 * 60 + 30 };
+
+const yearsBack = 2;
+const yearsAhead = 3;
+/** Countries whose bank holidays differ by part: the part most people live in. */
+const mainRegion: Readonly<Record<string, string>> = { GB: 'ENG' };
+const regionNames = new Intl.DisplayNames(['en-GB'], { type: 'region' });
+
+/** Working calendars by country, with their public holidays, made once each. */
+export class Calendars {
+  private readonly holidays = new Map<string, ReadonlyMap<string, string>>();
+  private readonly calendars = new Map<string, WorkingCalendar>();
+
+  constructor(private readonly clock: Clock) {}
+
+  /** The same object for the same country, zone and hours, so that callers may compare and cache by it. */
+  of(country: string, zone: string, hours: WorkingHours = usualHours): WorkingCalendar {
+    const key = `${country} ${zone} ${hours.weekdays.join('')} ${hours.start} ${hours.end}`;
+    const known = this.calendars.get(key);
+    if (known) return known;
+    const made: WorkingCalendar = {
+      zone,
+      weekdays: hours.weekdays,
+      startMinute: hours.start,
+      endMinute: hours.end,
+      holidays: this.holidaysOf(country),
+      place: regionNames.of(country) ?? country,
+    };
+    this.calendars.set(key, made);
+    return made;
+  }
+
+  private holidaysOf(country: string): ReadonlyMap<string, string> {
+    const year = Number(this.clock.now().slice(0, 4));
+    const key = `${country} ${year}`;
+    const known = this.holidays.get(key);
+    if (known) return known;
+    const made = new Map<string, string>();
+    const source = mainRegion[country] ? new Holidays(country, mainRegion[country]) : new Holidays(country);
+    for (let each = year - yearsBack; each <= year + yearsAhead; each += 1)
+      for (const day of source.getHolidays(each, 'en'))
+        if (day.type === 'public' || day.type === 'bank') made.set(day.date.slice(0, 10), day.name);
+    this.holidays.set(key, made);
+    return made;
+  }
+}
+
+/** The zone most of a country lives in, for a contact of whom only the country is known. */
+export function zoneOfCountry(country: string, fallback: string): string {
+  return getCountry(country)?.timezones[0] ?? fallback;
+}

@@ -1,0 +1,27 @@
+import { parse, stringify, v5, v7 } from 'uuid';
+
+/** Row form of an id, as the database keeps it. */
+export type IdBytes = Buffer;
+
+export function newId<Id extends string>(): Id {
+  return v7() as Id;
+}
+
+/** The same id for the same name, inside a namespace id: a repeated write meets its own key. */
+export function idNamed<Id extends string>(name: string, namespace: string): Id {
+  return v5(name, namespace) as Id;
+}
+
+export function bytesOf(id: string): IdBytes;
+export function bytesOf(id: string | null | undefined): IdBytes | null;
+export function bytesOf(id: string | null | undefined): IdBytes | null {
+  return id === null || id === undefined ? null : Buffer.from(parse(id));
+}
+
+export function idOf<Id extends string>(bytes: IdBytes): Id {
+  return stringify(bytes) as Id;
+}
+
+export function idOrNull<Id extends string>(bytes: IdBytes | null): Id | null {
+  return bytes === null ? null : idOf<Id>(bytes);
+}

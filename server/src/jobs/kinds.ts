@@ -1,0 +1,83 @@
+import type { UserId } from '@kettle/contract';
+import { localDate, localMoment } from '@kettle/core/time';
+import * as z from 'zod';
+import { sqlInstant } from '../db/values';
+import { applyEvent } from '../features/cadences/apply-event';
+import { readRunsToWake } from '../features/cadences/run-rows';
+import { chunkKind, importChunk } from '../features/imports/apply-chunk';
+import { refreshNextSteps } from '../features/journal/next-steps';
+import { closeRoundDay } from '../features/round/read-round';
+import { idOf, type IdBytes } from '../ids';
+import type { Services } from '../services';
+import { enqueue } from './job-table';
+import type { JobKind, JobKinds } from './worker';
+
+/** Every kind of background work, by name. */
+export function jobKinds(services: Services): JobKinds {
+  return {
+    [chunkKind]: importChunk(services),
+    'close-round-day': closeDay(services),
+    'wake-runs': wakeRuns(services),
+    'sweep': sweep(services),
+  };
+}
+
+const ofUser = z.object({ userId: z.uuid() });
+
+/** At the end of a person's day: what it taught about the price of a minute. */
+function closeDay(services: Services): JobKind {
+  return {
+    effect: 'database',
+    run: (tx, payload) => closeRoundDay(tx, services, ofUser.parse(payload).userId as UserId),
+  };
+}
+
+/** Each morning: runs whose pause has ended go on. */
+function wakeRuns(services: Services): JobKind {
+  return {
+    effect: 'database',
+    run: async (tx) => {
+      const { clock, settings } = services;
+      const today = clock.now().slice(0, 10);
+      const read = await settings.read(tx);
+      for (const stored of await readRunsToWake(tx, today)) {
+        const event = { id: `wake:${today}`, at: clock.now(), kind: 'resumed' } as const;
+        await applyEvent(tx, services, read, stored, event, null);
+        await refreshNextSteps(tx, { contactIds: [stored.contactId], dealIds: [stored.dealId] }, clock.now());
+      }
+    },
+  };
+}
+
+const noticesKeptHours = 24;
+const jobsKeptDays = 30;
+
+/** Each night: what nobody will ask for again. */
+function sweep({ clock }: Services): JobKind {
+  return {
+    effect: 'database',
+    run: async (tx) => {
+      await tx.change(`DELETE FROM change_notice WHERE recorded_at < NOW(3) - INTERVAL ${noticesKeptHours} HOUR LIMIT 2000`);
+      await tx.change(`DELETE FROM job WHERE state = 'done' AND finished_at < NOW(3) - INTERVAL ${jobsKeptDays} DAY LIMIT 2000`);
+      await tx.change('DELETE FROM session WHERE expires_at < :now LIMIT 2000', { now: sqlInstant(clock.now()) });
+    },
+  };
+}
+
+/** Asks for today's recurring work; asking again, from any server, changes nothing. */
+export async function askForDailyWork({ database, clock, calendars }: Services): Promise<void> {
+  const users = await database.rows<{ id: IdBytes; zone: string; country: string }>(
+    'SELECT id, zone, country FROM app_user ORDER BY id',
+  );
+  const now = clock.now();
+  const today = now.slice(0, 10);
+  for (const kind of ['wake-runs', 'sweep'])
+    await enqueue(database, { kind, dedupeKey: `${kind}:${today}`, payload: {}, dueAt: now });
+  for (const user of users) {
+    const userId = idOf<UserId>(user.id);
+    const on = localDate(now, user.zone);
+    const { endMinute } = calendars.of(user.country, user.zone);
+    const dueAt = localMoment(on, endMinute, user.zone);
+    await enqueue(database, { kind: 'close-round-day', dedupeKey: `close-round-day:${userId}:${on}`, payload: { userId }, dueAt });
+  }
+}

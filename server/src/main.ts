@@ -1,0 +1,22 @@
+import path from 'node:path';
+import { readEnvironment } from './environment';
+import { startServer } from './server';
+
+const here = import.meta.dirname;
+
+try {
+  const environment = readEnvironment(process.env);
+  const server = await startServer(environment, environment.KETTLE_MIGRATIONS ?? path.join(here, 'migrations'));
+  // The start command reads this line to know the server answers.
+  process.stdout.write(`listening ${server.url}\n`);
+  let stopping = false;
+  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+    process.on(signal, () => {
+      if (stopping) return;
+      stopping = true;
+      void server.stop().then(() => process.exit(0));
+    });
+} catch (error) {
+  process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  process.exit(1);
+}

@@ -1,0 +1,78 @@
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { pino } from 'pino';
+import { makeApp } from './app';
+import { makeClock } from './clock';
+import { openDatabase } from './db/database';
+import { migrate } from './db/migrate';
+import { writeDefaults } from './defaults';
+import type { Environment } from './environment';
+import { ChangeFeed } from './features/changes/feed';
+import { Calendars } from './features/settings/calendars';
+import { Settings } from './features/settings/settings';
+import { askForDailyWork, jobKinds } from './jobs/kinds';
+import { Worker } from './jobs/worker';
+import type { Services } from './services';
+
+export interface RunningServer {
+  readonly url: string;
+  readonly services: Services;
+  stop(): Promise<void>;
+}
+
+const dailyWorkEveryMillis = 10 * 60_000;
+
+export function makeServices(environment: Environment): Services {
+  const clock = makeClock(environment.KETTLE_NOW);
+  const database = openDatabase(environment.KETTLE_DATABASE_URL);
+  return {
+    database,
+    clock,
+    feed: new ChangeFeed(database),
+    calendars: new Calendars(clock),
+    settings: new Settings(),
+    log: pino({ level: environment.KETTLE_LOG }),
+  };
+}
+
+/** Migrates, starts the background worker and listens. @throws Error in one sentence when any of it cannot be. */
+export async function startServer(environment: Environment, migrations: string): Promise<RunningServer> {
+  await migrate(environment.KETTLE_DATABASE_URL, migrations);
+  const services = makeServices(environment);
+  await writeDefaults(services.database, services.clock.now());
+  const worker = new Worker({ ...services, kinds: jobKinds(services), afterJob: () => services.feed.poke() });
+  const app = makeApp(services, {
+    publicOrigin: environment.KETTLE_PUBLIC_ORIGIN,
+    webRoot: environment.KETTLE_WEB_ROOT,
+    checkReplies: environment.KETTLE_CHECK_REPLIES,
+    afterChange: () => worker.poke(),
+  });
+  const server = createServer(app);
+  await listen(server, environment);
+  await askForDailyWork(services);
+  const daily = setInterval(() => void askForDailyWork(services).catch((error: unknown) => services.log.error({ err: error })), dailyWorkEveryMillis);
+  worker.start();
+  const { port } = server.address() as AddressInfo;
+  return {
+    url: `http://${environment.KETTLE_HOST}:${port}`,
+    services,
+    stop: async () => {
+      clearInterval(daily);
+      services.feed.stop();
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await worker.stop();
+      await services.database.close();
+    },
+  };
+}
+
+function listen(server: Server, { KETTLE_HOST, KETTLE_PORT }: Environment): Promise<void> {
+  return new Promise((resolve, reject) => {
+    server.once('error', (error: NodeJS.ErrnoException) => {
+      const busy = error.code === 'EADDRINUSE';
+      reject(busy ? new Error(`Port ${KETTLE_PORT} is taken by another program. Choose another with --port.`) : error);
+    });
+    server.listen(KETTLE_PORT, KETTLE_HOST, resolve);
+  });
+}
