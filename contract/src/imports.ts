@@ -24,25 +24,6 @@ export const importFields = [
 export const importField = z.enum(importFields);
 export type ImportField = z.infer<typeof importField>;
 
-export const importFieldLabel: Record<ImportField, string> = {
-  ignore: 'leave out',
-  givenName: 'given name',
-  familyName: 'family name',
-  fullName: 'full name',
-  jobTitle: 'job title',
-  company: 'company',
-  email: 'e-mail',
-  phone: 'phone',
-  country: 'country',
-  city: 'town',
-  street: 'street',
-  postcode: 'postcode',
-  website: 'website',
-  standing: 'standing',
-  source: 'source',
-  note: 'note',
-};
-
 export const importFileType = z.enum(['csv', 'vcard']);
 
 export const uploadImport = z.object({

@@ -5,6 +5,7 @@ export * from './endpoints';
 export * from './ids';
 export * from './imports';
 export * from './journal';
+export * from './labels';
 export * from './outcomes';
 export * from './people';
 export * from './problems';

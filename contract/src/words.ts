@@ -26,13 +26,3 @@ export type StandingGroup = z.infer<typeof standingGroup>;
 /** The four states of a tether: next step overdue, due today, planned, none at all. */
 export const tetherState = z.enum(['late', 'today', 'held', 'loose']);
 export type TetherState = z.infer<typeof tetherState>;
-
-/** Names for people to read; one place so that screen, error and export agree. */
-export const channelLabel: Record<Channel, string> = {
-  call: 'Call',
-  email: 'E-mail',
-  text: 'Text',
-  meeting: 'Meeting',
-  visit: 'Visit',
-  other: 'Other',
-};

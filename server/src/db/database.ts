@@ -36,6 +36,7 @@ export function openDatabase(url: string, connectionLimit = 10): Database {
     namedPlaceholders: true,
     supportBigNumbers: true,
     dateStrings: true,
+    jsonStrings: true,
     charset: 'utf8mb4',
     connectTimeout: 5_000,
   });

@@ -1,0 +1,62 @@
+import type { PlainDate, TetherState } from '@kettle/contract';
+import { daysBetween, sayCount, sayDate, sayDistance } from '../time';
+
+export interface TetherMarks {
+  /** Position of the last touch from 0 (120 days ago or more) to 0.5 (today); null when there was none. */
+  readonly lastTouch: number | null;
+  /** Position of the next step from 0 to 1, below 0.5 when it is late; null when there is none. */
+  readonly nextStep: number | null;
+  readonly state: TetherState;
+}
+
+/** Beyond this many days a mark stays at its end of the strip. */
+export const clippedDays = 120;
+
+/**
+ * Where the marks of a tether stand, log-scaled so that the days close to today have room.
+ * @param touchDaysAgo days since the last counting touch, 0 = today
+ * @param stepInDays days to the next step, negative when it is overdue
+ * @example tetherMarks(0, 0) is { lastTouch: 0.5, nextStep: 0.5, state: 'today' }
+ */
+export function tetherMarks(touchDaysAgo: number | null, stepInDays: number | null): TetherMarks {
+  return {
+    lastTouch: touchDaysAgo === null ? null : 0.5 - reach(Math.max(0, touchDaysAgo)),
+    nextStep: stepInDays === null ? null : 0.5 + Math.sign(stepInDays) * reach(Math.abs(stepInDays)),
+    state: stateOf(stepInDays),
+  };
+}
+
+function stateOf(stepInDays: number | null): TetherState {
+  if (stepInDays === null) return 'loose';
+  if (stepInDays < 0) return 'late';
+  return stepInDays === 0 ? 'today' : 'held';
+}
+
+/** 0 for today up to 0.5 for the clipped end. */
+function reach(days: number): number {
+  return (0.5 * Math.log1p(Math.min(days, clippedDays))) / Math.log1p(clippedDays);
+}
+
+export interface TetherWords {
+  readonly lastTouchOn: PlainDate | null;
+  readonly lastTouchBy: string | null;
+  readonly isConversation: boolean;
+  readonly nextStepOn: PlainDate | null;
+  readonly nextStepBy: string | null;
+  readonly today: PlainDate;
+}
+
+/** The tether in words: "last spoke 12 days ago by phone; next: call in 3 days". */
+export function sayTether({ lastTouchOn, lastTouchBy, isConversation, nextStepOn, nextStepBy, today }: TetherWords): string {
+  const verb = isConversation ? 'last spoke' : 'last tried';
+  const last =
+    lastTouchOn === null ? 'never touched' : `${verb} ${sayDistance(daysBetween(today, lastTouchOn))} by ${byWords(lastTouchBy)}`;
+  if (nextStepOn === null) return `${last}; no next step`;
+  const days = daysBetween(today, nextStepOn);
+  const when = days < 0 ? `${sayCount(-days, 'day')} late, since ${sayDate(nextStepOn, today)}` : sayDistance(days);
+  return `${last}; next: ${nextStepBy ?? 'step'} ${when}`;
+}
+
+function byWords(kind: string | null): string {
+  return kind === 'call' ? 'phone' : kind === 'email' ? 'e-mail' : (kind ?? 'hand');
+}

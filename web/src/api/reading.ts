@@ -1,0 +1,47 @@
+import { computed, DestroyRef, inject, signal, type Signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { catchError, map, type Observable, of, startWith, Subject, switchMap } from 'rxjs';
+import { problemOf } from './api';
+import { idle, shownOf, type Loaded } from './loaded';
+
+/** A value read from the server as a signal: `read` starts a reading and drops the one before it. */
+export interface Reading<Input, Value> {
+  readonly state: Signal<Loaded<Value>>;
+  readonly value: Signal<Value | null>;
+  read(input: Input): void;
+  again(): void;
+  /** Shows a value at once, before the server has confirmed it. */
+  put(value: Value): void;
+}
+
+/** Made where injection works (a constructor or a field); ends with its owner. */
+export function reading<Input, Value>(ask: (input: Input) => Observable<Value>): Reading<Input, Value> {
+  const state = signal<Loaded<Value>>(idle);
+  const asked = new Subject<Input>();
+  let last: { input: Input } | null = null;
+  asked
+    .pipe(
+      switchMap((input) => {
+        const before = shownOf(state());
+        return ask(input).pipe(
+          map((value): Loaded<Value> => ({ kind: 'ready', value })),
+          startWith<Loaded<Value>>({ kind: 'loading', before }),
+          catchError((error: unknown) => of<Loaded<Value>>({ kind: 'failed', problem: problemOf(error), before })),
+        );
+      }),
+      takeUntilDestroyed(inject(DestroyRef)),
+    )
+    .subscribe((next) => state.set(next));
+  return {
+    state: state.asReadonly(),
+    value: computed(() => shownOf(state())),
+    read: (input) => {
+      last = { input };
+      asked.next(input);
+    },
+    again: () => {
+      if (last !== null) asked.next(last.input);
+    },
+    put: (value) => state.set({ kind: 'ready', value }),
+  };
+}

@@ -1,0 +1,34 @@
+import { inject, provideEnvironmentInitializer } from '@angular/core';
+import { MatIconRegistry } from '@angular/material/icon';
+import { DomSanitizer } from '@angular/platform-browser';
+import call from 'lucide-static/icons/phone.svg';
+import email from 'lucide-static/icons/mail.svg';
+import text from 'lucide-static/icons/message-circle.svg';
+import meeting from 'lucide-static/icons/users.svg';
+import visit from 'lucide-static/icons/map-pin.svg';
+import other from 'lucide-static/icons/circle-dot.svg';
+import note from 'lucide-static/icons/pencil-line.svg';
+import system from 'lucide-static/icons/arrow-right-left.svg';
+import close from 'lucide-static/icons/x.svg';
+import search from 'lucide-static/icons/search.svg';
+import person from 'lucide-static/icons/user-round.svg';
+import pin from 'lucide-static/icons/pin.svg';
+import fold from 'lucide-static/icons/chevrons-left.svg';
+import unfold from 'lucide-static/icons/chevrons-right.svg';
+import open from 'lucide-static/icons/maximize-2.svg';
+import plus from 'lucide-static/icons/plus.svg';
+import up from 'lucide-static/icons/arrow-up.svg';
+import down from 'lucide-static/icons/arrow-down.svg';
+import clock from 'lucide-static/icons/clock.svg';
+import keys from 'lucide-static/icons/keyboard.svg';
+
+const icons = { call, email, text, meeting, visit, other, note, system, close, search, person, pin, fold, unfold, open, plus, up, down, clock, keys };
+
+/** The icons that ship with the application, by the word they stand for. */
+export const provideIcons = () =>
+  provideEnvironmentInitializer(() => {
+    const registry = inject(MatIconRegistry);
+    const sanitizer = inject(DomSanitizer);
+    for (const [name, svg] of Object.entries(icons))
+      registry.addSvgIconLiteral(name, sanitizer.bypassSecurityTrustHtml(svg.replace(/<!--.*?-->/s, '').trim()));
+  });

@@ -1,0 +1,36 @@
+import { inject, Pipe, type PipeTransform } from '@angular/core';
+import { sayMoney } from '@kettle/core/money';
+import { sayDate, sayDay, sayShortDay } from '@kettle/core/time';
+import { Here } from '../shell/here';
+
+/** Minor units as money of the organisation's currency. */
+@Pipe({ name: 'money' })
+export class MoneyPipe implements PipeTransform {
+  private readonly here = inject(Here);
+  transform(amountMinor: number): string {
+    return sayMoney(amountMinor, this.here.currency());
+  }
+}
+
+/** A date as "in 3 days · Thu 26 Nov", or shorter. */
+@Pipe({ name: 'day' })
+export class DayPipe implements PipeTransform {
+  private readonly here = inject(Here);
+  transform(date: string | null, how: 'full' | 'short' | 'date' = 'full'): string {
+    if (date === null) return '—';
+    const today = this.here.today();
+    if (how === 'short') return sayShortDay(date, today);
+    return how === 'date' ? sayDate(date, today) : sayDay(date, today);
+  }
+}
+
+/** An instant as the reader's day and time, "Thu 19 Nov 14:05" or "today 14:05". */
+@Pipe({ name: 'moment' })
+export class MomentPipe implements PipeTransform {
+  private readonly here = inject(Here);
+  transform(at: string): string {
+    const date = this.here.dateOf(at);
+    const day = date === this.here.today() ? 'today' : sayDate(date, this.here.today());
+    return `${day} ${this.here.timeOf(at)}`;
+  }
+}

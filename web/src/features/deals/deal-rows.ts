@@ -1,0 +1,53 @@
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import type { DealRow } from '@kettle/contract';
+import { DayPipe, MoneyPipe } from '../../design/say.pipes';
+import { Tether } from '../../design/tether';
+import { Here } from '../../shell/here';
+import { Opened } from '../../shell/opened';
+
+/** Deals as lines: name, value, tether, close date. */
+@Component({
+  selector: 'kettle-deal-rows',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Tether, DayPipe, MoneyPipe],
+  template: `
+    <ul>
+      @for (deal of rows(); track deal.id) {
+        <li>
+          <button type="button" (click)="opened.open({ kind: 'deal', id: deal.id })">
+            <b>{{ deal.name }}</b>
+            <span class="num">{{ deal.amountMinor | money }}</span>
+            <span class="soft">
+              @if (deal.status === 'open') { {{ deal.tetherState }} · closes {{ deal.expectedCloseOn | day: 'date' }} } @else { {{ deal.status }} }
+            </span>
+            @if (deal.status === 'open') { <kettle-tether [facts]="deal.tether" [today]="here.today()" /> }
+          </button>
+        </li>
+      }
+    </ul>
+  `,
+  styles: `
+    button {
+      display: grid;
+      grid-template-columns: 1fr auto;
+      gap: 2px var(--space-3);
+      inline-size: 100%;
+      padding: 7px 0;
+      border: 0;
+      border-block-end: 1px solid var(--hairline);
+      background: none;
+      color: inherit;
+      font: inherit;
+      text-align: start;
+      cursor: pointer;
+    }
+    button:hover {
+      background: var(--band);
+    }
+  `,
+})
+export class DealRows {
+  protected readonly here = inject(Here);
+  protected readonly opened = inject(Opened);
+  readonly rows = input.required<readonly DealRow[]>();
+}

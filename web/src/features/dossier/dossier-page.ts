@@ -1,0 +1,23 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import type { OpenedRecord } from '../../shell/opened';
+import { Dossier } from './dossier';
+
+/** The dossier as a page of its own, with its own address. */
+@Component({
+  selector: 'kettle-dossier-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Dossier],
+  template: `<kettle-dossier [record]="record()" />`,
+  styles: `
+    :host {
+      display: block;
+      max-inline-size: 860px;
+    }
+  `,
+})
+export class DossierPage {
+  /** From the route's path and data. */
+  readonly id = input.required<string>();
+  readonly kind = input.required<OpenedRecord['kind']>();
+  protected readonly record = computed((): OpenedRecord => ({ kind: this.kind(), id: this.id() }));
+}

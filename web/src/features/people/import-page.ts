@@ -1,0 +1,115 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { RouterLink } from '@angular/router';
+import type { ImportField, ImportPreview, RowVerdict } from '@kettle/contract';
+import { importFieldLabel } from '@kettle/contract/labels';
+import type { Observable } from 'rxjs';
+import { Api, ApiProblem, problemOf } from '../../api/api';
+import { MomentPipe } from '../../design/say.pipes';
+import { ChangeStream } from '../../shell/change-stream';
+import { Opened } from '../../shell/opened';
+import { readBase64 } from './read-base64';
+
+const largestFile = 15 * 1024 * 1024;
+const verdictWords: Record<RowVerdict, string> = { new: 'new', known: 'known', 'twice-in-file': 'twice', wrong: 'wrong' };
+const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
+
+/** Brings in a CSV or vCard file: judged row by row first, columns corrected, written only when it is confirmed. */
+@Component({
+  selector: 'kettle-import-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, MomentPipe],
+  templateUrl: './import-page.html',
+  styleUrl: './import-page.scss',
+})
+export class ImportPage {
+  private readonly api = inject(Api);
+  private readonly opened = inject(Opened);
+  /** The judged file, kept in the address so that a reload comes back to it. */
+  readonly file = input<string>();
+
+  protected readonly labels = importFieldLabel;
+  protected readonly fields = Object.keys(importFieldLabel) as ImportField[];
+  protected readonly encodings = encodings;
+  protected readonly words = verdictWords;
+  protected readonly preview = signal<ImportPreview | null>(null);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly isBusy = signal(false);
+  protected readonly isOver = signal(false);
+  protected readonly progress = computed(() => {
+    const shown = this.preview();
+    return shown === null || shown.state === 'judged' ? null : shown.written;
+  });
+
+  constructor() {
+    effect(() => {
+      const id = this.file();
+      untracked(() => {
+        if (id && this.preview()?.id !== id) this.ask(this.api.call('getImport', { params: { id } }));
+      });
+    });
+    inject(ChangeStream)
+      .of('import')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => {
+        const shown = this.preview();
+        if (shown?.state === 'applying') this.ask(this.api.call('getImport', { params: { id: shown.id } }));
+      });
+  }
+
+  protected async take(file: File | undefined): Promise<void> {
+    if (!file) return;
+    if (file.size > largestFile) {
+      this.problem.set(new ApiProblem('too-large', 'This file is larger than 15 MB. Split it and bring in the parts.'));
+      return;
+    }
+    this.ask(this.api.call('uploadImport', { body: { fileName: file.name, contentBase64: await readBase64(file) } }));
+  }
+
+  protected drop(event: DragEvent): void {
+    event.preventDefault();
+    this.isOver.set(false);
+    void this.take(event.dataTransfer?.files[0]);
+  }
+
+  protected remap(index: number, field: string): void {
+    const shown = this.preview();
+    if (shown === null) return;
+    // A field given to one column is taken from the one that had it.
+    const fields = shown.columns.map((column, at) => (at === index ? (field as ImportField) : column.field === field ? 'ignore' : column.field));
+    this.ask(this.api.call('remapImport', { params: { id: shown.id }, body: { version: shown.version, fields } }));
+  }
+
+  protected reencode(encoding: string): void {
+    const shown = this.preview();
+    if (shown === null) return;
+    const fields = shown.columns.map((column) => column.field);
+    this.ask(this.api.call('remapImport', { params: { id: shown.id }, body: { version: shown.version, fields, encoding } }));
+  }
+
+  protected confirm(): void {
+    const shown = this.preview();
+    if (shown) this.ask(this.api.call('confirmImport', { params: { id: shown.id }, body: { version: shown.version } }));
+  }
+
+  protected startOver(): void {
+    this.preview.set(null);
+    this.opened.setQuery({ file: null });
+  }
+
+  private ask(asked: Observable<ImportPreview>): void {
+    this.isBusy.set(true);
+    this.problem.set(null);
+    asked.subscribe({
+      next: (preview) => {
+        this.isBusy.set(false);
+        this.preview.set(preview);
+        if (this.file() !== preview.id) this.opened.setQuery({ file: preview.id });
+      },
+      error: (error: unknown) => {
+        this.isBusy.set(false);
+        this.problem.set(problemOf(error));
+      },
+    });
+  }
+}

@@ -1,0 +1,42 @@
+import type { AgreementRow } from '@kettle/contract';
+import { addMonths, daysBetween } from '@kettle/core/time';
+import { yearlyValueMinor } from '@kettle/core/renewals';
+
+export interface AxisRow {
+  readonly agreement: AgreementRow;
+  readonly yearlyMinor: number;
+  /** Positions on the axis, 0 = today, 1 = a year on; null beyond it. */
+  readonly lead: number;
+  readonly deadline: number | null;
+  readonly end: number;
+}
+
+export interface Axis {
+  readonly months: readonly { readonly name: string; readonly at: number }[];
+  readonly rows: readonly AxisRow[];
+}
+
+const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
+
+/** Places agreements between today and a year from now. */
+export function axisOf(agreements: readonly AgreementRow[], today: string): Axis {
+  const span = daysBetween(today, addMonths(today, 12));
+  const place = (date: string) => Math.min(1, Math.max(0, daysBetween(today, date) / span));
+  const first = `${today.slice(0, 7)}-01`;
+  return {
+    months: Array.from({ length: 12 }, (_, index) => {
+      const start = addMonths(first, index + 1);
+      return { name: monthName.format(new Date(`${start}T00:00:00Z`)), at: place(start) };
+    }),
+    rows: agreements.map((agreement) => {
+      const deadline = daysBetween(today, agreement.noticeDeadlineOn);
+      return {
+        agreement,
+        yearlyMinor: yearlyValueMinor(agreement.valueMinor, agreement.termMonths),
+        lead: place(agreement.leadOn),
+        deadline: deadline < 0 || deadline > span ? null : deadline / span,
+        end: place(agreement.endsOn),
+      };
+    }),
+  };
+}

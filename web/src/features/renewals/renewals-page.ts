@@ -1,0 +1,51 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { AgreementRow, CallOf } from '@kettle/contract';
+import { daysBetween } from '@kettle/core/time';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { DayPipe, MoneyPipe } from '../../design/say.pipes';
+import { Empty, Failed, Waiting } from '../../design/states';
+import { ChangeStream } from '../../shell/change-stream';
+import { Here } from '../../shell/here';
+import { Opened } from '../../shell/opened';
+import { axisOf, type AxisRow } from './axis';
+
+/** Agreements along a twelve-month axis: the running term, the time to talk, and the notice deadline. */
+@Component({
+  selector: 'kettle-renewals-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DayPipe, MoneyPipe, Empty, Failed, Waiting],
+  templateUrl: './renewals-page.html',
+  styleUrl: './renewals-page.scss',
+})
+export class RenewalsPage {
+  private readonly api = inject(Api);
+  protected readonly here = inject(Here);
+  protected readonly opened = inject(Opened);
+  readonly owner = input<'mine' | 'all'>();
+
+  protected readonly agreements = reading((query: CallOf<'listAgreements'>['query']) => this.api.call('listAgreements', { query }));
+  protected readonly axis = computed(() => axisOf(this.agreements.value()?.rows ?? [], this.here.today()));
+  protected readonly yearly = computed(() => this.axis().rows.reduce((sum, row) => sum + row.yearlyMinor, 0));
+
+  constructor() {
+    effect(() => {
+      const owner = this.owner() ?? 'mine';
+      untracked(() => this.agreements.read({ owner }));
+    });
+    inject(ChangeStream)
+      .of('agreement')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.agreements.again());
+  }
+
+  protected isPressing(row: AxisRow): boolean {
+    const days = daysBetween(this.here.today(), row.agreement.noticeDeadlineOn);
+    return days >= 0 && row.agreement.leadOn <= this.here.today();
+  }
+
+  protected open({ contactId }: AgreementRow): void {
+    if (contactId !== null) this.opened.open({ kind: 'contact', id: contactId });
+  }
+}

@@ -1,0 +1,79 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { RoundRow } from '@kettle/contract';
+import { addDays, isoWeekday, sayDay } from '@kettle/core/time';
+import { Here } from '../../shell/here';
+
+/** Asks for the day a row is deferred to; answers with the date. */
+@Component({
+  selector: 'kettle-defer-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatDialogModule],
+  template: `
+    <h2 mat-dialog-title>Defer {{ row.contactName }}</h2>
+    <mat-dialog-content>
+      <div class="days">
+        @for (day of days; track day) {
+          <button type="button" class="act" (click)="dialog.close(day)">{{ say(day) }}</button>
+        }
+      </div>
+      <form id="defer" (ngSubmit)="date && dialog.close(date)">
+        <label class="field"><span>Another day</span><input name="date" type="date" [min]="tomorrow" [(ngModel)]="date" /></label>
+      </form>
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button type="button" class="act" mat-dialog-close>Leave it</button>
+      <button class="act main" form="defer" [disabled]="!date || date < tomorrow">Defer</button>
+    </mat-dialog-actions>
+  `,
+  styles: `
+    .days {
+      display: grid;
+      gap: 6px;
+      padding-block-end: var(--space-3);
+    }
+  `,
+})
+export class DeferDialog {
+  protected readonly row = inject<RoundRow>(MAT_DIALOG_DATA);
+  protected readonly dialog = inject(MatDialogRef<DeferDialog, string>);
+  private readonly today = inject(Here).today();
+  protected readonly tomorrow = addDays(this.today, 1);
+  protected readonly days = [...new Set([this.row.moveTo ?? this.working(1), this.working(1), this.working(3), this.working(7)])];
+  protected date = '';
+
+  protected say(day: string): string {
+    return sayDay(day, this.today);
+  }
+
+  /** A day so far ahead, moved past the weekend; the server knows the holidays. */
+  private working(ahead: number): string {
+    const day = addDays(this.today, ahead);
+    return addDays(day, isoWeekday(day) <= 5 ? 0 : 8 - isoWeekday(day));
+  }
+}
+
+/** Asks why a task is dropped; answers with the reason. */
+@Component({
+  selector: 'kettle-drop-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatDialogModule],
+  template: `
+    <h2 mat-dialog-title>Drop “{{ row.purpose }}”</h2>
+    <mat-dialog-content>
+      <form id="drop" (ngSubmit)="reason.trim() && dialog.close(reason.trim())">
+        <label class="field"><span>Why</span><input name="reason" maxlength="300" [(ngModel)]="reason" required /></label>
+      </form>
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button type="button" class="act" mat-dialog-close>Keep it</button>
+      <button class="act main" form="drop" [disabled]="!reason.trim()">Drop it</button>
+    </mat-dialog-actions>
+  `,
+})
+export class DropDialog {
+  protected readonly row = inject<RoundRow>(MAT_DIALOG_DATA);
+  protected readonly dialog = inject(MatDialogRef<DropDialog, string>);
+  protected reason = '';
+}

@@ -1,0 +1,120 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { Router, RouterLink } from '@angular/router';
+import type { Channel, RoundRow } from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+import { Api } from '../../api/api';
+import { MoneyPipe } from '../../design/say.pipes';
+import { Empty, Failed, Waiting } from '../../design/states';
+import { Here } from '../../shell/here';
+import { Keys } from '../../shell/keys';
+import { Opened } from '../../shell/opened';
+import { RoundRowPart } from './round-row';
+import { RoundStore } from './round.store';
+
+/** Today's queue in its computed order, with the line where the day's free minutes end. */
+@Component({
+  selector: 'kettle-round-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RoundRowPart, Empty, Failed, Waiting, MoneyPipe, RouterLink],
+  templateUrl: './round-page.html',
+  styleUrl: './round-page.scss',
+})
+export class RoundPage {
+  private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
+  private readonly opened = inject(Opened);
+  protected readonly api = inject(Api);
+  protected readonly store = inject(RoundStore);
+  protected readonly here = inject(Here);
+
+  /** Filters from the address. */
+  readonly channel = input<Channel>();
+  readonly due = input<'late' | 'today'>();
+
+  protected readonly labels = channelLabel;
+  protected readonly round = this.store.round;
+  protected readonly channels = computed(() => Object.entries(this.round()?.counts.channels ?? {}) as [Channel, number][]);
+  /** The chosen row; when it is done the one in its place is chosen. */
+  protected readonly chosenKey = linkedSignal<readonly RoundRow[], string | null>({
+    source: this.store.rows,
+    computation: (rows, before) => {
+      if (before?.value && rows.some((row) => row.key === before.value)) return before.value;
+      const at = before?.value ? before.source.findIndex((row) => row.key === before.value) : -1;
+      return at >= 0 ? (rows[Math.min(at, rows.length - 1)]?.key ?? null) : null;
+    },
+  });
+  protected readonly movable = computed(() => (this.round()?.below ?? []).filter((row) => row.moveTo !== null && !row.askToKeep));
+
+  constructor() {
+    effect(() => this.store.show({ channel: this.channel(), due: this.due() }));
+    inject(Keys).bind(
+      { keys: 'w', words: 'Walk the round', act: () => this.walk() },
+      { keys: 'Enter', words: 'Act on the chosen row', act: () => this.walk() },
+      { keys: 'ArrowDown', words: 'Next row', act: () => this.step(1) },
+      { keys: 'ArrowUp', words: 'Row before', act: () => this.step(-1) },
+      { keys: 'd', words: 'Defer the chosen row', act: () => this.defer() },
+      { keys: 'p', words: 'Pin the chosen row', act: () => this.withChosen((row) => this.store.pin(row)) },
+      { keys: 'x', words: 'Drop the chosen row', act: () => this.drop() },
+    );
+  }
+
+  protected choose(row: RoundRow): void {
+    this.chosenKey.set(row.key);
+    if (row.contactId !== null) this.opened.open({ kind: 'contact', id: row.contactId });
+    else if (row.dealId !== null) this.opened.open({ kind: 'deal', id: row.dealId });
+  }
+
+  protected filter(channel: Channel | null, due: 'late' | 'today' | null): void {
+    this.opened.setQuery({ channel, due });
+  }
+
+  protected walk(row: RoundRow | null = null): void {
+    const key = row?.key ?? this.chosenKey() ?? this.store.rows()[0]?.key;
+    if (key) void this.router.navigate(['/walk'], { queryParams: { key } });
+  }
+
+  protected moveAll(): void {
+    const rows = this.movable().map((row) => ({ row, to: row.moveTo! }));
+    this.store.move(rows, (moved) => `${moved} moved to the days that have room.`);
+  }
+
+  protected async defer(): Promise<void> {
+    const { DeferDialog } = await import('./defer-dialog');
+    this.withChosen((row) =>
+      this.dialog
+        .open(DeferDialog, { data: row, width: '360px' })
+        .afterClosed()
+        .subscribe((to: string | undefined) => {
+          if (to) this.store.move([{ row, to }], () => 'Deferred.');
+        }),
+    );
+  }
+
+  protected async drop(): Promise<void> {
+    const { DropDialog } = await import('./defer-dialog');
+    this.withChosen((row) => {
+      if (row.taskId === null) return;
+      this.dialog
+        .open(DropDialog, { data: row, width: '360px' })
+        .afterClosed()
+        .subscribe((reason: string | undefined) => {
+          if (reason) this.store.drop(row, reason);
+        });
+    });
+  }
+
+  private withChosen(act: (row: RoundRow) => void): void {
+    const row = this.store.byKey(this.chosenKey());
+    if (row) act(row);
+  }
+
+  private step(by: number): void {
+    const rows = this.store.rows();
+    const at = rows.findIndex((row) => row.key === this.chosenKey());
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
+    if (!next) return;
+    this.choose(next);
+    document.getElementById(next.key)?.scrollIntoView({ block: 'nearest' });
+  }
+}

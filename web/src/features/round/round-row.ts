@@ -1,0 +1,35 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import type { RoundRow } from '@kettle/contract';
+import { DayPipe, MoneyPipe } from '../../design/say.pipes';
+import { Tether } from '../../design/tether';
+import { Here } from '../../shell/here';
+
+/** One row of the Round: rank, who, why, tether, what waiting costs; chosen, it shows its arithmetic and its acts. */
+@Component({
+  selector: 'kettle-round-row',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIcon, Tether, MoneyPipe, DayPipe],
+  templateUrl: './round-row.html',
+  styleUrl: './round-row.scss',
+  host: { '[class.chosen]': 'isChosen()' },
+})
+export class RoundRowPart {
+  private readonly here = inject(Here);
+  readonly row = input.required<RoundRow>();
+  readonly rank = input.required<number>();
+  readonly today = input.required<string>();
+  readonly isBelow = input(false);
+  readonly isChosen = input(false);
+  readonly choose = output();
+  readonly act = output();
+  readonly pin = output();
+  readonly defer = output();
+  readonly drop = output();
+
+  /** Their wall clock, when it differs from the reader's. */
+  protected readonly localTime = computed(() => {
+    const theirs = this.here.timeOf(this.here.now(), this.row().zone);
+    return theirs === this.here.timeOf(this.here.now()) ? null : theirs;
+  });
+}

@@ -1,0 +1,115 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { CallOf, Channel, Round, RoundRow } from '@kettle/contract';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { ChangeStream } from '../../shell/change-stream';
+import { Notices } from '../../shell/notices';
+
+export interface RoundFilter {
+  readonly channel?: Channel | undefined;
+  readonly due?: 'late' | 'today' | undefined;
+}
+
+/** The Round as it stands on the server, kept fresh while anything it rests on changes. */
+@Injectable({ providedIn: 'root' })
+export class RoundStore {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly filter = signal<RoundFilter>({});
+  private readonly source = reading((query: CallOf<'round'>['query']) => this.api.call('round', { query }));
+
+  readonly state = this.source.state;
+  readonly round = this.source.value;
+  readonly rows = computed((): readonly RoundRow[] => rowsOf(this.round()));
+
+  constructor() {
+    inject(ChangeStream)
+      .of('task', 'journal', 'contact', 'deal', 'agreement', 'run', 'meeting', 'user', 'import')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.again());
+  }
+
+  show(filter: RoundFilter): void {
+    this.filter.set(filter);
+    this.source.read({ ...filter });
+  }
+
+  again(): void {
+    if (this.state().kind !== 'idle') this.source.read({ ...this.filter() });
+  }
+
+  /** The row after this one, when this one is done; null at the end of the Round. */
+  after(key: string): RoundRow | null {
+    const rows = this.rows();
+    const at = rows.findIndex((row) => row.key === key);
+    return rows[at + 1] ?? rows.find((row) => row.key !== key) ?? null;
+  }
+
+  byKey(key: string | null): RoundRow | null {
+    return this.rows().find((row) => row.key === key) ?? null;
+  }
+
+  /** Takes a row away at once; the next reading tells how it really is. */
+  takeAway(key: string): void {
+    const round = this.round();
+    if (round === null) return;
+    const without = (rows: readonly RoundRow[]) => rows.filter((row) => row.key !== key);
+    this.source.put({ ...round, above: without(round.above), below: without(round.below) });
+  }
+
+  pin(row: RoundRow): void {
+    const place = row.pinned ? 'unpin' : 'pin';
+    this.carryOut(this.api.call('placeRow', { body: { key: row.key, place } }), row.pinned ? 'Back in its computed place.' : 'Pinned to the top of today.');
+  }
+
+  /** Moves rows to their days; those without one stay. */
+  move(rows: readonly { row: RoundRow; to: string }[], words: (moved: number) => string): void {
+    const body = {
+      rows: rows.map(({ row, to }) => ({
+        taskId: row.taskId,
+        taskVersion: row.taskVersion,
+        contactId: row.contactId,
+        dealId: row.dealId,
+        channel: row.channel,
+        purpose: row.purpose,
+        minutes: row.minutes,
+        to,
+      })),
+    };
+    this.api.call('moveRows', { body }).subscribe({
+      next: ({ moved, refused }) => {
+        const stayed = refused.map(({ purpose, why }) => `“${purpose}” stayed: ${why}`);
+        this.notices.say([words(moved), ...stayed].join(' '));
+        this.again();
+      },
+      error: (error: unknown) => this.fail(error),
+    });
+  }
+
+  drop(row: RoundRow, reason: string): void {
+    if (row.taskId === null || row.taskVersion === null) return;
+    this.takeAway(row.key);
+    const call = { params: { id: row.taskId }, body: { version: row.taskVersion, reason } };
+    this.carryOut(this.api.call('dropTask', call), 'Dropped, with its reason.');
+  }
+
+  private carryOut(asked: ReturnType<Api['call']>, words: string): void {
+    asked.subscribe({
+      next: () => {
+        this.notices.say(words);
+        this.again();
+      },
+      error: (error: unknown) => this.fail(error),
+    });
+  }
+
+  private fail(error: unknown): void {
+    this.notices.problem(error);
+    this.again();
+  }
+}
+
+function rowsOf(round: Round | null): readonly RoundRow[] {
+  return round === null ? [] : [...round.above, ...round.below];
+}

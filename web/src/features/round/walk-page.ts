@@ -1,0 +1,201 @@
+import { ChangeDetectionStrategy, Component, computed, effect, type ElementRef, inject, input, linkedSignal, signal, untracked, viewChild } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { Router, RouterLink } from '@angular/router';
+import type { CallOf, Channel, OutcomeChoice, RoundRow, WalkItem } from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+import { v7 } from 'uuid';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { DayPipe, MoneyPipe } from '../../design/say.pipes';
+import { Empty, Failed, Waiting } from '../../design/states';
+import { Tether } from '../../design/tether';
+import { Drafts } from '../../shell/drafts';
+import { Here } from '../../shell/here';
+import { Keys } from '../../shell/keys';
+import { Notices } from '../../shell/notices';
+import { JournalLines } from '../dossier/journal-lines';
+import { NextStepForm, type NextStepDraft } from './next-step-form';
+import { RoundStore } from './round.store';
+
+const channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit', 'other'];
+
+/** One item fills the screen: who and why at the left; the act, its outcome and the proposed next step at the right. */
+@Component({
+  selector: 'kettle-walk-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIcon, RouterLink, Tether, DayPipe, MoneyPipe, Empty, Failed, Waiting, JournalLines, NextStepForm],
+  templateUrl: './walk-page.html',
+  styleUrl: './walk-page.scss',
+})
+export class WalkPage {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly notices = inject(Notices);
+  private readonly drafts = inject(Drafts);
+  protected readonly store = inject(RoundStore);
+  protected readonly here = inject(Here);
+
+  /** The row of the Round that is walked, or a person to log something about outside it. */
+  readonly key = input<string>();
+  readonly contact = input<string>();
+  readonly deal = input<string>();
+  readonly by = input<Channel>();
+
+  protected readonly labels = channelLabel;
+  protected readonly channels = channels;
+  private readonly note = viewChild<ElementRef<HTMLTextAreaElement>>('note');
+
+  /** The row stays while it is worked on, also when the Round behind it changes. */
+  protected readonly row = linkedSignal<{ key: string | undefined; found: RoundRow | null }, RoundRow | null>({
+    source: () => ({ key: this.key(), found: this.store.byKey(this.key() ?? null) }),
+    computation: ({ key, found }, before) => found ?? (before?.source.key === key ? before?.value ?? null : null),
+  });
+  protected readonly channel = linkedSignal<Channel>(() => this.by() ?? this.row()?.channel ?? 'call');
+  protected readonly item = reading((query: CallOf<'walkItem'>['query']) => this.api.call('walkItem', { query }));
+  protected readonly chosen = linkedSignal<WalkItem | null, OutcomeChoice | null>({ source: this.item.value, computation: () => null });
+  protected readonly next = linkedSignal<OutcomeChoice | null, NextStepDraft | null>({
+    source: this.chosen,
+    computation: (choice) => (choice === null ? null : { ...choice.proposal.step }),
+  });
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly isSaving = signal(false);
+  private readonly draftKey = computed(() => `walk.${this.key() ?? this.contact() ?? ''}`);
+  protected readonly text = linkedSignal(() => this.drafts.read(this.draftKey()));
+  protected readonly place = computed(() => {
+    const at = this.store.rows().findIndex((row) => row.key === this.key());
+    return at < 0 ? null : { at: at + 1, of: this.store.rows().length };
+  });
+  private readonly trail = signal<readonly string[]>([]);
+  protected readonly canGoBack = computed(() => this.trail().length > 0);
+  /** Made once for what is being logged, so that a save repeated after a lost answer writes nothing twice. */
+  private entryId = v7();
+
+  constructor() {
+    if (this.store.state().kind === 'idle') this.store.show({});
+    effect(() => {
+      const query = this.query();
+      untracked(() => {
+        if (query !== null) this.item.read(query);
+      });
+    });
+    effect(() => {
+      // Another subject: what was said of the one before does not hold for it.
+      this.draftKey();
+      untracked(() => {
+        this.problem.set(null);
+        this.entryId = v7();
+      });
+    });
+    inject(Keys).bind(
+      ...Array.from({ length: 9 }, (_, index) => ({ keys: String(index + 1), words: `Outcome ${index + 1}`, act: () => this.choose(index) })),
+      { keys: 'Enter', words: 'Save and bring the next', act: () => this.save() },
+      { keys: 'n', words: 'Write a note', act: () => this.note()?.nativeElement.focus() },
+      { keys: 'b', words: 'Back to the one before', act: () => this.back() },
+      { keys: 's', words: 'Skip to the next', act: () => this.goOn() },
+      { keys: 'c', words: 'Log a call', act: () => this.channel.set('call') },
+      { keys: 'm', words: 'Log an e-mail', act: () => this.channel.set('email') },
+    );
+  }
+
+  private readonly query = computed((): CallOf<'walkItem'>['query'] | null => {
+    const row = this.row();
+    const channel = this.channel();
+    if (row !== null)
+      return { channel, taskId: row.taskId ?? undefined, contactId: row.contactId ?? undefined, dealId: row.dealId ?? undefined };
+    const contactId = this.contact();
+    return contactId ? { channel, contactId, dealId: this.deal() } : null;
+  });
+
+  protected choose(index: number): void {
+    const choice = this.item.value()?.choices[index];
+    if (choice) this.chosen.set(choice);
+  }
+
+  protected keep(text: string): void {
+    this.text.set(text);
+    this.drafts.keep(this.draftKey(), text);
+  }
+
+  /** Enter in the note saves; Shift and Enter breaks the line. */
+  protected onNoteKey(event: KeyboardEvent): void {
+    if (event.key === 'Escape') this.note()?.nativeElement.blur();
+    if (event.key !== 'Enter' || event.shiftKey) return;
+    event.preventDefault();
+    this.save();
+  }
+
+  protected save(): void {
+    const item = this.item.value();
+    const choice = this.chosen();
+    const next = this.next();
+    if (item === null || choice === null || next === null || this.isSaving()) return;
+    const row = this.row();
+    const body = {
+      id: this.entryId,
+      contactId: item.contact.id,
+      dealId: item.deal?.id ?? null,
+      taskId: row?.taskId ?? null,
+      taskVersion: row?.taskVersion ?? null,
+      outcomeId: choice.outcome.id,
+      body: this.text().trim(),
+      next,
+    };
+    this.isSaving.set(true);
+    this.problem.set(null);
+    this.api.call('log', { body }).subscribe({
+      next: (logged) => {
+        this.isSaving.set(false);
+        this.keep('');
+        const name = item.contact.name;
+        this.notices.say(`${choice.outcome.label}: ${name}. ${logged.words}`, () => this.undo(body.id));
+        this.leave(row);
+      },
+      error: (error: unknown) => {
+        this.isSaving.set(false);
+        this.problem.set(problemOf(error));
+      },
+    });
+  }
+
+  protected goOn(): void {
+    const key = this.key();
+    const next = key ? this.store.after(key) : null;
+    if (next) this.goTo(next.key);
+  }
+
+  protected back(): void {
+    const before = this.trail().at(-1);
+    if (before === undefined) return;
+    this.trail.update((keys) => keys.slice(0, -1));
+    void this.router.navigate(['/walk'], { queryParams: { key: before } });
+  }
+
+  private leave(row: RoundRow | null): void {
+    if (row === null) {
+      void this.router.navigate(['/people'], { queryParams: { open: `contact:${this.contact()}` } });
+      return;
+    }
+    const next = this.store.after(row.key);
+    this.store.takeAway(row.key);
+    if (next) void this.router.navigate(['/walk'], { queryParams: { key: next.key } });
+    else void this.router.navigate(['/round']);
+  }
+
+  private goTo(key: string): void {
+    const from = this.key();
+    if (from) this.trail.update((keys) => [...keys, from]);
+    void this.router.navigate(['/walk'], { queryParams: { key } });
+  }
+
+  private undo(entryId: string): void {
+    const row = this.row();
+    this.api.call('undoLog', { params: { id: entryId } }).subscribe({
+      next: () => {
+        this.store.again();
+        this.notices.say('Taken back: everything is as it was before.');
+        if (row === null) this.item.again();
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+}

@@ -1,0 +1,65 @@
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Router } from '@angular/router';
+import type { Doorstep, Session } from '@kettle/contract';
+import type { Observable } from 'rxjs';
+import { Api, problemOf, type ApiProblem } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Failed } from '../../design/states';
+import { WordMark } from '../../design/word-mark';
+import { Here } from '../../shell/here';
+import { Theme } from '../../shell/theme';
+
+/** The door: sign in, or on an empty installation make the first admin; a demo offers its invented people. */
+@Component({
+  selector: 'kettle-sign-in',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, Failed, WordMark],
+  templateUrl: './sign-in.html',
+  styleUrl: './sign-in.scss',
+})
+export class SignIn {
+  private readonly api = inject(Api);
+  private readonly here = inject(Here);
+  private readonly router = inject(Router);
+  /** Where the person wanted to go. */
+  readonly to = input<string>('/round');
+
+  protected readonly doorstep = reading((_: null): Observable<Doorstep> => this.api.call('doorstep'));
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly isBusy = signal(false);
+  protected name = '';
+  protected email = '';
+  protected password = '';
+
+  constructor() {
+    inject(Theme);
+    this.doorstep.read(null);
+  }
+
+  protected signIn(email = this.email, password = this.password): void {
+    this.enter(this.api.call('signIn', { body: { email, password } }));
+  }
+
+  protected makeAdmin(): void {
+    const { timeZone } = Intl.DateTimeFormat().resolvedOptions();
+    const country = navigator.language.split('-')[1]?.toUpperCase().slice(0, 2) ?? 'GB';
+    const body = { name: this.name, email: this.email, password: this.password, zone: timeZone, country };
+    this.enter(this.api.call('createFirstAdmin', { body }));
+  }
+
+  private enter(asked: Observable<Session>): void {
+    this.isBusy.set(true);
+    this.problem.set(null);
+    asked.subscribe({
+      next: (session) => {
+        this.here.enter(session);
+        void this.router.navigateByUrl(this.to()?.startsWith('/') ? this.to() : '/round');
+      },
+      error: (error: unknown) => {
+        this.isBusy.set(false);
+        this.problem.set(problemOf(error));
+      },
+    });
+  }
+}

@@ -1,0 +1,57 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatDialog } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import type { Spine } from '@kettle/contract';
+import { sayDate } from '@kettle/core/time';
+import { Api } from '../api/api';
+import { reading } from '../api/reading';
+import { ChangeStream } from './change-stream';
+import { Here } from './here';
+import { layOutDay, type DayLayout } from './day-layout';
+
+/** Today's hours along the left edge: meetings as blocks, promises, the free minutes between them, the line of now. */
+@Component({
+  selector: 'kettle-day-spine',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIcon],
+  templateUrl: './day-spine.html',
+  styleUrl: './day-spine.scss',
+})
+export class DaySpine {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly here = inject(Here);
+  readonly isOpen = input.required<boolean>();
+  readonly fold = output();
+
+  private readonly day = reading((_: null) => this.api.call('spine'));
+  protected readonly title = computed(() => sayDate(this.here.today(), this.here.today()));
+  protected readonly layout = computed((): DayLayout | null => {
+    const spine = this.day.value();
+    return spine === null ? null : this.layOut(spine);
+  });
+  protected readonly freeMinutes = computed(() => this.layout()?.gaps.reduce((sum, gap) => sum + gap.minutes, 0) ?? 0);
+
+  constructor() {
+    this.day.read(null);
+    inject(ChangeStream)
+      .of('meeting', 'task')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.day.again());
+  }
+
+  protected async addMeeting(startMinute: number, minutes: number): Promise<void> {
+    const { MeetingDialog } = await import('./meeting-dialog');
+    this.dialog.open(MeetingDialog, { data: { startMinute, minutes: Math.min(60, minutes) }, width: '420px' });
+  }
+
+  protected async removeMeeting(id: string, title: string): Promise<void> {
+    const { RemoveMeetingDialog } = await import('./meeting-dialog');
+    this.dialog.open(RemoveMeetingDialog, { data: { id, title }, width: '380px' });
+  }
+
+  private layOut(spine: Spine): DayLayout {
+    return layOutDay(spine, this.here.now(), (at) => this.here.minuteOf(at));
+  }
+}

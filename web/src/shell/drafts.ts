@@ -1,0 +1,30 @@
+import { inject, Injectable } from '@angular/core';
+import { Here } from './here';
+
+/** Half-written text that survives a reload, kept on this machine for the person who wrote it. */
+@Injectable({ providedIn: 'root' })
+export class Drafts {
+  private readonly here = inject(Here);
+
+  read(key: string): string {
+    return this.storage()?.getItem(this.nameOf(key)) ?? '';
+  }
+
+  keep(key: string, text: string): void {
+    if (text === '') this.storage()?.removeItem(this.nameOf(key));
+    else this.storage()?.setItem(this.nameOf(key), text);
+  }
+
+  private nameOf(key: string): string {
+    return `kettle.draft.${this.here.person()?.id ?? 'nobody'}.${key}`;
+  }
+
+  /** Storage can be switched off in the browser; drafts are then kept for as long as the page is. */
+  private storage(): Storage | null {
+    try {
+      return localStorage;
+    } catch {
+      return null;
+    }
+  }
+}

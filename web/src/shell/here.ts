@@ -1,0 +1,64 @@
+import { computed, Injectable, signal } from '@angular/core';
+import type { Session } from '@kettle/contract';
+
+const tickMillis = 15_000;
+
+/** Who sits here, where and when: the signed-in person, their zone, and the server's clock. */
+@Injectable({ providedIn: 'root' })
+export class Here {
+  private readonly known = signal<Session | null>(null);
+  /** The server's clock less this machine's, so that both show the same time. */
+  private shiftMillis = 0;
+  private readonly tick = signal(0);
+
+  readonly session = this.known.asReadonly();
+  readonly person = computed(() => this.known()?.person ?? null);
+  readonly currency = computed(() => this.known()?.currency ?? 'GBP');
+  readonly zone = computed(() => this.person()?.zone ?? 'UTC');
+  readonly now = computed(() => {
+    this.tick();
+    return new Date(Date.now() + this.shiftMillis).toISOString();
+  });
+  readonly today = computed(() => this.dateOf(this.now()));
+
+  constructor() {
+    setInterval(() => this.tick.update((n) => n + 1), tickMillis);
+  }
+
+  enter(session: Session): void {
+    this.shiftMillis = Date.parse(session.now) - Date.now();
+    this.known.set(session);
+    this.tick.update((n) => n + 1);
+  }
+
+  leave(): void {
+    this.known.set(null);
+  }
+
+  /** The calendar date of an instant in the reader's zone. */
+  dateOf(at: string, zone = this.zone()): string {
+    return formatOf('en-CA', zone, { year: 'numeric', month: '2-digit', day: '2-digit' }).format(new Date(at));
+  }
+
+  /** `09:15` in the reader's zone or another. */
+  timeOf(at: string, zone = this.zone()): string {
+    return formatOf('en-GB', zone, { hour: '2-digit', minute: '2-digit' }).format(new Date(at));
+  }
+
+  /** Minutes after local midnight. */
+  minuteOf(at: string): number {
+    const [hour = 0, minute = 0] = this.timeOf(at).split(':').map(Number);
+    return hour * 60 + minute;
+  }
+}
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function formatOf(locale: string, timeZone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${locale} ${timeZone} ${Object.keys(options).join()}`;
+  const known = formats.get(key);
+  if (known) return known;
+  const made = new Intl.DateTimeFormat(locale, { timeZone, ...options });
+  formats.set(key, made);
+  return made;
+}

@@ -1,0 +1,46 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
+import type { KeyBinding } from './keys';
+
+@Component({
+  selector: 'kettle-key-list',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatDialogModule],
+  template: `
+    <h2 mat-dialog-title>Keys that work here</h2>
+    <mat-dialog-content>
+      <dl>
+        @for (binding of bindings; track binding) {
+          <dt>
+            @for (key of namesOf(binding.keys); track $index) {
+              <kbd>{{ key }}</kbd>
+            }
+          </dt>
+          <dd>{{ binding.words }}</dd>
+        }
+      </dl>
+      <p class="soft">Keys never act while you type.</p>
+    </mat-dialog-content>
+    <mat-dialog-actions align="end"><button class="act" mat-dialog-close>Close</button></mat-dialog-actions>
+  `,
+  styles: `
+    dl {
+      display: grid;
+      grid-template-columns: auto 1fr;
+      gap: 6px var(--space-4);
+      padding-block-end: var(--space-4);
+      color: var(--text);
+    }
+    dt {
+      display: flex;
+      gap: 4px;
+    }
+  `,
+})
+export class KeyList {
+  protected readonly bindings = inject<KeyBinding[]>(MAT_DIALOG_DATA);
+
+  protected namesOf(keys: string): string[] {
+    return keys.replace('Shift+', '').split(' ').map((key) => (key.length === 1 ? key.toUpperCase() : key));
+  }
+}

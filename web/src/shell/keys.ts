@@ -1,0 +1,49 @@
+import { DestroyRef, inject, Injectable } from '@angular/core';
+import { tinykeys } from 'tinykeys';
+
+export interface KeyBinding {
+  /** As the key library writes it: `w`, `g r`, `Enter`, `?`. */
+  readonly keys: string;
+  readonly words: string;
+  readonly act: () => void;
+}
+
+/** The keyboard map: bindings live as long as the part that made them, and never fire while somebody types. */
+@Injectable({ providedIn: 'root' })
+export class Keys {
+  private readonly bound = new Set<KeyBinding>();
+
+  /** Binds keys for the life of the caller; call it where injection works. */
+  bind(...bindings: KeyBinding[]): void {
+    const stop = tinykeys(
+      window,
+      Object.fromEntries(
+        bindings.map((binding) => [
+          binding.keys,
+          (event: KeyboardEvent) => {
+            if (isTyping(event)) return;
+            event.preventDefault();
+            binding.act();
+          },
+        ]),
+      ),
+    );
+    for (const binding of bindings) this.bound.add(binding);
+    inject(DestroyRef).onDestroy(() => {
+      stop();
+      for (const binding of bindings) this.bound.delete(binding);
+    });
+  }
+
+  /** What works just now, for the list behind `?`. */
+  list(): KeyBinding[] {
+    return [...this.bound];
+  }
+}
+
+function isTyping(event: KeyboardEvent): boolean {
+  const target = event.target;
+  if (!(target instanceof HTMLElement)) return false;
+  if (document.querySelector('.cdk-overlay-backdrop') !== null) return true;
+  return target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName);
+}

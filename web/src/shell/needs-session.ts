@@ -1,0 +1,24 @@
+import { inject } from '@angular/core';
+import { type CanActivateFn, Router } from '@angular/router';
+import { catchError, map, of } from 'rxjs';
+import { Api, problemOf } from '../api/api';
+import { Here } from './here';
+
+/** Lets nobody in who is not signed in, and remembers where they wanted to go. */
+export const needsSession: CanActivateFn = (_route, state) => {
+  const here = inject(Here);
+  const router = inject(Router);
+  if (here.session() !== null) return true;
+  return inject(Api)
+    .call('session')
+    .pipe(
+      map((session) => {
+        here.enter(session);
+        return true;
+      }),
+      catchError((error: unknown) => {
+        const queryParams = problemOf(error).code === 'not-signed-in' ? { to: state.url } : { to: state.url, away: 'yes' };
+        return of(router.createUrlTree(['/sign-in'], { queryParams }));
+      }),
+    );
+};

@@ -1,0 +1,14 @@
+import { Component } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { Empty } from '../design/states';
+
+@Component({
+  selector: 'kettle-not-here',
+  imports: [Empty, RouterLink],
+  template: `<div class="page">
+    <kettle-empty title="There is nothing at this address">
+      It may have been moved or mistyped. <a routerLink="/round">Go to the Round</a>
+    </kettle-empty>
+  </div>`,
+})
+export class NotHere {}

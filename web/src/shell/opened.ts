@@ -1,0 +1,36 @@
+import { computed, inject, Injectable } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { NavigationEnd, Router } from '@angular/router';
+import { filter, map } from 'rxjs';
+
+export interface OpenedRecord {
+  readonly kind: 'contact' | 'deal';
+  readonly id: string;
+}
+
+/** What the dossier beside the list shows: kept in the address, so that a link opens the same view. */
+@Injectable({ providedIn: 'root' })
+export class Opened {
+  private readonly router = inject(Router);
+  private readonly url = toSignal(
+    this.router.events.pipe(
+      filter((event) => event instanceof NavigationEnd),
+      map(() => this.router.url),
+    ),
+    { initialValue: this.router.url },
+  );
+
+  readonly record = computed((): OpenedRecord | null => {
+    const found = /^(contact|deal):([0-9a-f-]{36})$/.exec(this.router.parseUrl(this.url()).queryParams['open'] ?? '');
+    return found ? { kind: found[1] as OpenedRecord['kind'], id: found[2]! } : null;
+  });
+
+  open(record: OpenedRecord | null): void {
+    this.setQuery({ open: record === null ? null : `${record.kind}:${record.id}` });
+  }
+
+  /** Changes some of the address's query and leaves the rest. */
+  setQuery(queryParams: Record<string, string | null>): void {
+    void this.router.navigate([], { queryParams, queryParamsHandling: 'merge', replaceUrl: true });
+  }
+}

@@ -1,0 +1,106 @@
+import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import { Api } from '../api/api';
+import { WordMark } from '../design/word-mark';
+import { Dossier } from '../features/dossier/dossier';
+import { ChangeStream } from './change-stream';
+import { DaySpine } from './day-spine';
+import { Here } from './here';
+import { Keys } from './keys';
+import { Notices } from './notices';
+import { Opened } from './opened';
+import { SearchBox } from './search-box';
+import { Theme, type ThemeName } from './theme';
+
+interface Place {
+  readonly path: string;
+  readonly name: string;
+  readonly key: string;
+}
+
+const places: readonly Place[] = [
+  { path: '/round', name: 'Round', key: 'r' },
+  { path: '/people', name: 'People', key: 'p' },
+  { path: '/deals', name: 'Deals', key: 'd' },
+  { path: '/cadences', name: 'Cadences', key: 'c' },
+  { path: '/renewals', name: 'Renewals', key: 'n' },
+];
+
+/** The frame of every screen: top bar, day spine at the left edge, the page, the dossier at the right. */
+@Component({
+  selector: 'kettle-shell',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterOutlet, RouterLink, RouterLinkActive, MatIcon, MatMenuModule, WordMark, DaySpine, Dossier, SearchBox],
+  templateUrl: './shell.html',
+  styleUrl: './shell.scss',
+})
+export class Shell {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly stream = inject(ChangeStream);
+  private readonly keys = inject(Keys);
+  protected readonly here = inject(Here);
+  protected readonly opened = inject(Opened);
+  protected readonly theme = inject(Theme);
+
+  protected readonly places = places;
+  protected readonly isLive = this.stream.isLive;
+  protected readonly isSpineOpen = signal(localStorage.getItem('kettle.spine') !== 'folded');
+  protected readonly isSheetOpen = signal(false);
+  protected readonly initials = computed(() => {
+    const [first = '', ...rest] = (this.here.person()?.name ?? '').split(' ');
+    return `${first.charAt(0)}. ${rest.at(-1) ?? ''}`.trim();
+  });
+
+  constructor() {
+    this.stream.open();
+    inject(DestroyRef).onDestroy(() => this.stream.close());
+    this.keys.bind(
+      ...places.map((place) => ({
+        keys: `g ${place.key}`,
+        words: `Go to ${place.name}`,
+        act: () => void this.router.navigateByUrl(place.path),
+      })),
+      { keys: 'g s', words: 'Go to Settings', act: () => void this.router.navigateByUrl('/settings') },
+      { keys: 'Shift+?', words: 'This list of keys', act: () => this.showKeys() },
+      { keys: 'o', words: 'Open the dossier as a page', act: () => this.openPage() },
+      { keys: 'Escape', words: 'Close the dossier', act: () => this.opened.open(null) },
+      { keys: '[', words: 'Fold the day away', act: () => this.foldSpine() },
+    );
+  }
+
+  protected foldSpine(): void {
+    this.isSpineOpen.update((isOpen) => !isOpen);
+    localStorage.setItem('kettle.spine', this.isSpineOpen() ? 'open' : 'folded');
+  }
+
+  protected chooseTheme(name: ThemeName): void {
+    this.theme.choose(name);
+  }
+
+  protected openPage(): void {
+    const record = this.opened.record();
+    if (record !== null) void this.router.navigate([record.kind === 'contact' ? '/people' : '/deals', record.id]);
+  }
+
+  protected async showKeys(): Promise<void> {
+    const { KeyList } = await import('./key-list');
+    this.dialog.open(KeyList, { data: this.keys.list() });
+  }
+
+  protected signOut(): void {
+    this.api.call('signOut').subscribe({
+      next: () => {
+        this.stream.close();
+        this.here.leave();
+        void this.router.navigateByUrl('/sign-in');
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+}
