@@ -37,7 +37,7 @@ async function stop(code) {
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
 
-if (!asked.empty) await runToEnd(built.seed);
+if (!asked.empty) environment.KETTLE_NOW = await seedDemo();
 server = spawn(process.execPath, ['--enable-source-maps', built.server], { cwd: root, env: environment, stdio: ['ignore', 'pipe', 'inherit'], detached: true });
 server.on('exit', (code) => void stop(code ?? 1));
 server.stdout.on('data', (chunk) => {
@@ -54,10 +54,14 @@ function readArguments() {
   }
 }
 
-async function runToEnd(file) {
-  const child = spawn(process.execPath, ['--enable-source-maps', file], { cwd: root, env: environment, stdio: ['ignore', 'inherit', 'inherit'] });
+/** Seeds the demo when the database is empty, and answers with the instant its clock starts at. */
+async function seedDemo() {
+  const child = spawn(process.execPath, ['--enable-source-maps', built.seed], { cwd: root, env: environment, stdio: ['ignore', 'pipe', 'inherit'] });
+  let words = '';
+  child.stdout.on('data', (chunk) => (words += String(chunk)));
   const code = await new Promise((resolve) => child.once('exit', resolve));
   if (code !== 0) await stop(code ?? 1);
+  return /^demo clock (\S+)$/m.exec(words)?.[1];
 }
 
 async function welcome(url) {
@@ -66,5 +70,6 @@ async function welcome(url) {
   if (doorstep.needsAdmin) say('Nobody is here yet: open the address and make the first admin.');
   for (const person of doorstep.demoPeople) say(`  ${person.email.padEnd(34)} ${person.words}`);
   if (doorstep.demoPeople.length > 0) say(`\n  The password of all of them: ${doorstep.demoPeople[0].password}`);
+  if (!asked.empty) say(`  The demo's clock started at ${environment.KETTLE_NOW}; KETTLE_NOW sets another instant.`);
   say('\nCtrl-C stops it.');
 }

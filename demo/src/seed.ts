@@ -1,1 +1,387 @@
-process.stdout.write('');
+import path from 'node:path';
+import type { CadenceId, ContactId, DealId, Outcome, UserId } from '@kettle/contract';
+import { advance, startRun, type RunSetting } from '@kettle/core/cadence';
+import { companyKey } from '@kettle/core/identity';
+import { termDates } from '@kettle/core/renewals';
+import { addDays, addWorkingDays, localDate, localMoment, type WorkingCalendar } from '@kettle/core/time';
+import { findOutcome } from '@kettle/core/touch';
+import type { Queryable } from '@kettle/server/db/database';
+import { migrate } from '@kettle/server/db/migrate';
+import { sqlInstant } from '@kettle/server/db/values';
+import { writeDefaults } from '@kettle/server/defaults';
+import { readEnvironment } from '@kettle/server/environment';
+import { insertCadence, readCurrentVersion } from '@kettle/server/features/cadences/cadence-rows';
+import { planSettingOf, readPlannable } from '@kettle/server/features/cadences/plan-setting';
+import { refreshNextSteps } from '@kettle/server/features/journal/next-steps';
+import { refreshTouchFacts } from '@kettle/server/features/journal/touch-facts';
+import { insertEntries } from '@kettle/server/features/journal/write-entry';
+import { readPipelines } from '@kettle/server/features/deals/deal-rows';
+import { readStandings } from '@kettle/server/features/people/people.routes';
+import { insertContact } from '@kettle/server/features/people/write-contact';
+import { demoPassword } from '@kettle/server/features/session/session.routes';
+import { addUser } from '@kettle/server/features/session/users';
+import { usualHours } from '@kettle/server/features/settings/calendars';
+import { insertTasks } from '@kettle/server/features/tasks/tasks';
+import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/ids';
+import { makeServices } from '@kettle/server/server';
+import type { Services } from '@kettle/server/services';
+import { demoCadences } from './cadences';
+import { makeScenario, type Scenario } from './scenario';
+import * as words from './words';
+
+const zone = 'Europe/London';
+/** The demo's day begins here, so that it is alive at whatever hour it is started. */
+const startMinute = 9 * 60 + 10;
+
+/** Ten past nine of today, or of the next working day; later when something was logged later than that. */
+async function demoStart({ database, clock, calendars }: Services): Promise<string> {
+  const today = addWorkingDays(localDate(clock.now(), zone), 0, calendars.of('GB', zone));
+  const morning = localMoment(today, startMinute, zone);
+  const [last] = await database.rows<{ at: string | null }>('SELECT MAX(created_at) AS at FROM journal_entry');
+  const lastAt = last?.at ? `${last.at.replace(' ', 'T')}Z` : morning;
+  return lastAt > morning ? lastAt : morning;
+}
+
+interface Made {
+  readonly users: readonly UserId[];
+  readonly contacts: readonly ContactId[];
+  readonly companies: readonly string[];
+  readonly deals: readonly DealId[];
+}
+
+async function seed(demo: Services): Promise<void> {
+  const now = demo.clock.now();
+  const today = localDate(now, zone);
+  const scenario = makeScenario(today);
+  await demo.database.transaction(async (tx) => {
+    const users = await writeUsers(tx, now);
+    const companies = await writeCompanies(tx, scenario, users, now);
+    const contacts = await writeContacts(tx, scenario, { users, companies }, now);
+    const deals = await writeDeals(tx, scenario, { users, companies, contacts }, today);
+    const made = { users, companies, contacts, deals };
+    await writeEntries(tx, scenario, made, today);
+    await writeAgreements(tx, demo, scenario, made, now);
+    await writeTasks(tx, scenario, made, today, now);
+    await writeRuns(tx, demo, scenario, made, today);
+    await writeDays(tx, demo, users, today);
+    const settings = await demo.settings.read(tx);
+    for (const contact of contacts) await refreshTouchFacts(tx, demo, settings, contact);
+    await refreshNextSteps(tx, { contactIds: contacts, dealIds: deals }, now);
+    await touchDeals(tx);
+  });
+}
+
+async function writeUsers(tx: Queryable, now: string): Promise<UserId[]> {
+  const ids: UserId[] = [];
+  for (const { words: described, quotaMinor, ...user } of words.users) {
+    const id = await addUser(tx, { ...user, password: demoPassword, zone, country: 'GB' }, now);
+    await tx.change('UPDATE app_user SET demo_words = :described, monthly_quota_minor = :quotaMinor WHERE id = :id', {
+      id: bytesOf(id),
+      described,
+      quotaMinor,
+    });
+    ids.push(id);
+  }
+  return ids;
+}
+
+async function writeCompanies(tx: Queryable, { companies }: Scenario, users: readonly UserId[], now: string): Promise<string[]> {
+  const ids = companies.map(() => newId<string>());
+  await tx.change(
+    `INSERT INTO company (id, name, name_key, trade, city, country, zone, owner_id, created_at) VALUES :rows`,
+    {
+      rows: companies.map((company, index) => [
+        bytesOf(ids[index]!),
+        company.name,
+        companyKey(company.name),
+        company.trade,
+        company.city,
+        company.country,
+        company.zone,
+        bytesOf(users[company.owner]!),
+        sqlInstant(now),
+      ]),
+    },
+  );
+  return ids;
+}
+
+async function writeContacts(tx: Queryable, scenario: Scenario, made: Pick<Made, 'users' | 'companies'>, now: string): Promise<ContactId[]> {
+  const standings = new Map((await readStandings(tx)).map((standing) => [standing.name, standing.id]));
+  const ids: ContactId[] = [];
+  for (const contact of scenario.contacts) {
+    const company = scenario.companies[contact.company]!;
+    const id = newId<ContactId>();
+    const { givenName, familyName, jobTitle, email, phone, source } = contact;
+    await insertContact(
+      tx,
+      {
+        id,
+        givenName,
+        familyName,
+        jobTitle,
+        email,
+        phone,
+        source,
+        companyId: made.companies[contact.company] as never,
+        companyName: company.name,
+        country: company.country,
+        zone: company.zone,
+        standingId: standings.get(contact.standing)!,
+        ownerId: contact.owner === null ? null : made.users[contact.owner]!,
+        about: '',
+        checkInDays: null,
+        importId: null,
+      },
+      addMonthsAgo(now, 26),
+    );
+    ids.push(id);
+  }
+  return ids;
+}
+
+const addMonthsAgo = (now: string, months: number) => new Date(Date.parse(now) - months * 30 * 86_400_000).toISOString();
+
+const momentAgo = (today: string, daysAgo: number, minute: number) => localMoment(addDays(today, -daysAgo), minute, zone);
+
+async function writeDeals(tx: Queryable, scenario: Scenario, made: Omit<Made, 'deals'>, today: string): Promise<DealId[]> {
+  const stages = (await readPipelines(tx))[0]!.stages;
+  const ids = scenario.deals.map(() => newId<DealId>());
+  await tx.change(
+    `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, owner_id, amount_minor, currency,
+        expected_close_on, stage_since, moved_at, closed_on, close_reason, created_at) VALUES :rows`,
+    {
+      rows: scenario.deals.map((deal, index) => {
+        const contact = scenario.contacts[deal.contact]!;
+        const moved = sqlInstant(momentAgo(today, deal.movedDaysAgo, 700));
+        return [
+          bytesOf(ids[index]!),
+          deal.name,
+          deal.status,
+          bytesOf(made.companies[contact.company]!),
+          bytesOf(made.contacts[deal.contact]!),
+          bytesOf(stages[deal.stage]!.id),
+          bytesOf(made.users[contact.owner ?? 0]!),
+          deal.amountMinor,
+          'GBP',
+          deal.closeOn,
+          moved,
+          moved,
+          deal.status === 'open' ? null : deal.closeOn,
+          deal.reason,
+          sqlInstant(momentAgo(today, deal.madeDaysAgo, 660)),
+        ];
+      }),
+    },
+  );
+  return ids;
+}
+
+async function writeEntries(tx: Queryable, scenario: Scenario, made: Made, today: string): Promise<void> {
+  const openDeal = new Map<number, DealId>();
+  scenario.deals.forEach((deal, index) => {
+    if (deal.status === 'open') openDeal.set(deal.contact, made.deals[index]!);
+  });
+  const entries = scenario.entries.map((entry) => {
+    const contact = scenario.contacts[entry.contact]!;
+    const outcome = findOutcome(entry.outcome) as Outcome;
+    const isRecent = entry.daysAgo < 40;
+    return {
+      id: newId<string>(),
+      at: momentAgo(today, entry.daysAgo, entry.minute),
+      kind: outcome.kind,
+      direction: outcome.direction,
+      outcomeId: outcome.id,
+      outcomeLabel: outcome.label,
+      counts: outcome.counts,
+      minutes: entry.minutes,
+      body: entry.body,
+      userId: made.users[contact.owner ?? 1]!,
+      contactId: made.contacts[entry.contact]!,
+      companyId: made.companies[contact.company]!,
+      dealId: isRecent ? (openDeal.get(entry.contact) ?? null) : null,
+      taskId: null,
+      runId: null,
+    };
+  });
+  for (let from = 0; from < entries.length; from += 1000) {
+    const part = entries.slice(from, from + 1000);
+    await insertEntries(tx, part, part.at(-1)!.at);
+  }
+  await tx.change('UPDATE journal_entry SET created_at = at');
+}
+
+async function writeAgreements(tx: Queryable, { calendars }: Services, scenario: Scenario, made: Made, now: string): Promise<void> {
+  const calendar = calendars.of('GB', zone);
+  await tx.change(
+    `INSERT INTO agreement (id, name, company_id, contact_id, owner_id, starts_on, term_months, value_minor, currency,
+        notice_days, lead_days, renews_itself, ends_on, notice_deadline_on, lead_on, created_at) VALUES :rows`,
+    {
+      rows: scenario.agreements.map((agreement) => {
+        const contact = scenario.contacts[agreement.contact]!;
+        const dates = termDates(agreement, 0, calendar);
+        return [
+          bytesOf(newId<string>()),
+          agreement.name,
+          bytesOf(made.companies[contact.company]!),
+          bytesOf(made.contacts[agreement.contact]!),
+          bytesOf(made.users[contact.owner ?? 0]!),
+          agreement.startsOn,
+          agreement.termMonths,
+          agreement.valueMinor,
+          'GBP',
+          agreement.noticeDays,
+          agreement.leadDays,
+          1,
+          dates.endsOn,
+          dates.noticeDeadlineOn,
+          dates.leadOn,
+          sqlInstant(now),
+        ];
+      }),
+    },
+  );
+}
+
+async function writeTasks(tx: Queryable, scenario: Scenario, made: Made, today: string, now: string): Promise<void> {
+  const tasks = scenario.tasks.map((task) => {
+    const contact = scenario.contacts[task.contact]!;
+    const dueOn = addDays(today, task.inDays);
+    return {
+      channel: task.channel,
+      purpose: task.purpose,
+      dueOn,
+      promisedAt: task.promisedMinute === null ? null : localMoment(dueOn, task.promisedMinute, zone),
+      minutes: task.minutes,
+      ownerId: made.users[contact.owner ?? 0]!,
+      contactId: made.contacts[task.contact]!,
+      companyId: made.companies[contact.company]!,
+      dealId: task.deal === null ? null : made.deals[task.deal]!,
+      run: null,
+    };
+  });
+  const ids = await insertTasks(tx, tasks, now);
+  for (const [index, task] of scenario.tasks.entries())
+    if (task.timesMoved > 0) await tx.change('UPDATE task SET times_moved = :moved WHERE id = :id', { id: bytesOf(ids[index]!), moved: task.timesMoved });
+}
+
+/** Starts runs as they would have been started then, and takes each as far as an unanswered person would have come. */
+async function writeRuns(tx: Queryable, demo: Services, scenario: Scenario, made: Made, today: string): Promise<void> {
+  const cadenceIds: CadenceId[] = [];
+  for (const cadence of demoCadences) cadenceIds.push(await insertCadence(tx, cadence.name, cadence.definition, momentAgo(today, 200, 600)));
+  const settings = await demo.settings.read(tx);
+  for (const planned of scenario.runs) {
+    const contactId = made.contacts[planned.contact]!;
+    const owner = scenario.contacts[planned.contact]!.owner ?? 0;
+    const version = await readCurrentVersion(tx, cadenceIds[planned.cadence]!);
+    const [person] = await readPlannable(tx, demo, [contactId]);
+    const startedAt = momentAgo(today, planned.startedDaysAgo, 570);
+    const rep = { zone, country: 'GB', hours: usualHours };
+    const settingAt = (at: string): RunSetting => ({
+      ...planSettingOf({ ...person!, takenDays: new Set() }, new Map(), { ...demo, clock: { now: () => at, millis: () => Date.parse(at) } }, settings, rep),
+      definition: version.definition,
+    });
+    let { run, effects } = startRun(localDate(startedAt, zone), settingAt(startedAt));
+    for (let n = 0; n < 6; n += 1) {
+      const task = effects.find((effect) => effect.kind === 'create-task');
+      if (!task || task.on >= addDays(today, -1)) break;
+      const event = { id: `seed:${n}`, at: task.at, kind: 'step-done', step: task.step, counts: 'attempt', endsRun: false, words: 'no answer' } as const;
+      ({ run, effects } = advance(run, event, settingAt(task.at)));
+    }
+    const task = effects.find((effect) => effect.kind === 'create-task');
+    const id = newId<string>();
+    await tx.change(
+      `INSERT INTO run (id, cadence_id, cadence_version_id, contact_id, owner_id, status, step, next_on, exit_reason, handled, started_at)
+       VALUES (:id, :cadence, :version, :contact, :owner, :status, :step, :nextOn, :exitReason, :handled, :startedAt)`,
+      {
+        id: bytesOf(id),
+        cadence: bytesOf(version.cadenceId),
+        version: bytesOf(version.id),
+        contact: bytesOf(contactId),
+        owner: bytesOf(made.users[owner]!),
+        status: run.status,
+        step: run.step,
+        nextOn: run.nextOn,
+        exitReason: run.exitReason,
+        handled: JSON.stringify(run.handled),
+        startedAt: sqlInstant(startedAt),
+      },
+    );
+    if (!task) continue;
+    const about = { ownerId: made.users[owner]!, contactId, companyId: person!.companyId, dealId: null };
+    const spacingDays = version.definition.steps[task.step + 1]?.offsetDays ?? null;
+    await insertTasks(tx, [{ channel: task.channel, purpose: task.purpose, dueOn: task.on, promisedAt: null, minutes: task.minutes, ...about, run: { id, step: task.step, spacingDays } }], startedAt);
+  }
+}
+
+interface DemoMeeting {
+  readonly title: string;
+  readonly place: string | null;
+  readonly from: number;
+  readonly minutes: number;
+  readonly travel: number;
+}
+
+const busyDay: readonly DemoMeeting[] = [
+  { title: 'Stock call', place: null, from: 570, minutes: 25, travel: 0 },
+  { title: 'Site survey', place: 'Dunmere Clinic', from: 660, minutes: 75, travel: 20 },
+  { title: 'Training', place: 'new dosing meters', from: 840, minutes: 120, travel: 0 },
+];
+const usualDay: readonly DemoMeeting[] = [{ title: 'Team call', place: null, from: 570, minutes: 30, travel: 0 }];
+
+/** Meetings of the next three weeks, and what the last four weeks taught about the price of a minute. */
+async function writeDays(tx: Queryable, { calendars }: Services, users: readonly UserId[], today: string): Promise<void> {
+  const calendar: WorkingCalendar = calendars.of('GB', zone);
+  const meetings: (string | number | Buffer | null)[][] = [];
+  const days: (string | number | Buffer)[][] = [];
+  users.slice(0, 4).forEach((user, index) => {
+    for (let n = 0; n < 15; n += 1) {
+      const on = addWorkingDays(today, n, calendar);
+      for (const meeting of index === 0 && n < 2 ? busyDay : usualDay)
+        meetings.push([
+          bytesOf(newId<string>()),
+          bytesOf(user),
+          meeting.title,
+          meeting.place,
+          sqlInstant(localMoment(on, meeting.from, zone)),
+          sqlInstant(localMoment(on, meeting.from + meeting.minutes, zone)),
+          meeting.travel,
+          sqlInstant(localMoment(today, 0, zone)),
+        ]);
+      // The overloaded rep leaves worthwhile work undone every day; for the others everything fits.
+      days.push([bytesOf(user), addWorkingDays(today, -n - 1, calendar), index === 0 ? 380 + 12 * ((n * 7) % 11) : 0]);
+    }
+  });
+  await tx.change('INSERT INTO meeting (id, user_id, title, place, starts_at, ends_at, travel_minutes, created_at) VALUES :rows', { rows: meetings });
+  await tx.change('INSERT INTO round_day (user_id, on_date, best_below_per_minute) VALUES :rows', { rows: days });
+}
+
+/** Last touches of deals from their journal, as logging would have written them; loose ones count from their last change. */
+async function touchDeals(tx: Queryable): Promise<void> {
+  const rows = await tx.rows<{ deal_id: IdBytes; at: string; kind: string }>(
+    `SELECT j.deal_id, j.at, j.kind FROM journal_entry j
+      JOIN (SELECT deal_id, MAX(at) AS at FROM journal_entry WHERE deal_id IS NOT NULL AND counts <> 'none' GROUP BY deal_id) l
+        ON l.deal_id = j.deal_id AND l.at = j.at ORDER BY j.deal_id`,
+  );
+  for (const row of rows)
+    await tx.change('UPDATE deal SET last_touch_at = :at, last_touch_kind = :kind WHERE id = :id', {
+      id: bytesOf(idOf(row.deal_id)),
+      at: row.at,
+      kind: row.kind,
+    });
+  await tx.change('UPDATE deal SET loose_since = moved_at WHERE loose_since IS NOT NULL');
+}
+
+const environment = readEnvironment(process.env);
+await migrate(environment.KETTLE_DATABASE_URL, environment.KETTLE_MIGRATIONS ?? path.join(import.meta.dirname, 'migrations'));
+const services = makeServices(environment);
+try {
+  const startAt = environment.KETTLE_NOW ?? (await demoStart(services));
+  await writeDefaults(services.database, startAt);
+  const isSeeded = await services.database.rows('SELECT 1 FROM app_user LIMIT 1');
+  if (isSeeded.length === 0) await seed({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });
+  // The start command reads this line and sets the clock by it.
+  process.stdout.write(`demo clock ${startAt}\n`);
+} finally {
+  await services.database.close();
+}

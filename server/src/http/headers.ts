@@ -23,7 +23,7 @@ export function securityHeaders(): RequestHandler[] {
           fontSrc: ["'self'"],
           connectSrc: ["'self'"],
           manifestSrc: ["'self'"],
-          baseUri: ["'none'"],
+          baseUri: ["'self'"],
           formAction: ["'self'"],
           frameAncestors: ["'none'"],
         },

@@ -1,4 +1,4 @@
-import { computed, DestroyRef, inject, signal, type Signal } from '@angular/core';
+import { computed, DestroyRef, inject, signal, type Signal, untracked } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { catchError, map, type Observable, of, startWith, Subject, switchMap } from 'rxjs';
 import { problemOf } from './api';
@@ -22,7 +22,8 @@ export function reading<Input, Value>(ask: (input: Input) => Observable<Value>):
   asked
     .pipe(
       switchMap((input) => {
-        const before = shownOf(state());
+        // A reading may be started inside an effect, which must not come to depend on its result.
+        const before = shownOf(untracked(state));
         return ask(input).pipe(
           map((value): Loaded<Value> => ({ kind: 'ready', value })),
           startWith<Loaded<Value>>({ kind: 'loading', before }),

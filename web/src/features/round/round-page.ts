@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, untracked } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { Channel, RoundRow } from '@kettle/contract';
@@ -47,7 +47,10 @@ export class RoundPage {
   protected readonly movable = computed(() => (this.round()?.below ?? []).filter((row) => row.moveTo !== null && !row.askToKeep));
 
   constructor() {
-    effect(() => this.store.show({ channel: this.channel(), due: this.due() }));
+    effect(() => {
+      const filter = { channel: this.channel(), due: this.due() };
+      untracked(() => this.store.show(filter));
+    });
     inject(Keys).bind(
       { keys: 'w', words: 'Walk the round', act: () => this.walk() },
       { keys: 'Enter', words: 'Act on the chosen row', act: () => this.walk() },

@@ -1,0 +1,21 @@
+const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', decorators: true }, target: 'es2022' }, module: { type: 'commonjs' } }];
+// Our own sources and packages that ship only as ES modules are transformed; the rest is taken as it is.
+const esmOnly = '/node_modules/(?!(uuid|postgrator|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static)/)';
+const node = { testEnvironment: 'node', transform: { '^.+\\.m?[tj]s$': swc }, transformIgnorePatterns: [esmOnly], moduleNameMapper: { '^@kettle/contract$': '<rootDir>/contract/src/index.ts', '^@kettle/contract/(.*)$': '<rootDir>/contract/src/$1.ts', '^@kettle/core/(.*)$': '<rootDir>/core/src/$1/index.ts', '^@kettle/server/(.*)$': '<rootDir>/server/src/$1.ts' } };
+
+export default {
+  projects: [
+    { ...node, displayName: 'contract', rootDir: import.meta.dirname, roots: ['<rootDir>/contract/src'] },
+    { ...node, displayName: 'core', rootDir: import.meta.dirname, roots: ['<rootDir>/core/src'] },
+    { ...node, displayName: 'demo', rootDir: import.meta.dirname, roots: ['<rootDir>/demo/src'] },
+    {
+      ...node,
+      displayName: 'server',
+      rootDir: import.meta.dirname,
+      roots: ['<rootDir>/server/src'],
+      globalSetup: '<rootDir>/server/testing/start-database.mjs',
+      globalTeardown: '<rootDir>/server/testing/stop-database.mjs',
+    },
+    '<rootDir>/web/jest.config.mjs',
+  ],
+};
