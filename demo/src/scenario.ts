@@ -151,7 +151,7 @@ function makeContacts(random: Faker, companies: readonly DemoCompany[]): DemoCon
       familyName: name[1],
       jobTitle,
       company,
-      phone: phoneOf(contacts.length, firm.country),
+      phone: storyPeople[firm.name] ? phoneOf(contacts.length % 17, firm.country) : phoneOf(contacts.length, firm.country),
       email: `${mailbox}@${domainOf(firm.name)}.example`,
       owner: contacts.length % 23 === 22 ? null : firm.owner,
       standing: standingOf(random, firm),
@@ -188,7 +188,7 @@ function standingOf(random: Faker, firm: DemoCompany): string {
 
 /** Ofcom's drama numbers 01632 960000 to 960999 and 07700 900000 to 900999; ComReg's 020 910 0000 to 919 9999. */
 function phoneOf(index: number, country: string): string | null {
-  if (index % 17 === 16) return null;
+  if (index % 17 === 16 && index > 16) return null;
   const three = String(index).padStart(3, '0');
   if (country === 'IE') return `+35320910${String(index).padStart(4, '0')}`;
   return index % 3 === 0 ? `+447700900${three}` : `+441632960${three}`;

@@ -7,6 +7,11 @@ export function sayMoney(amountMinor: number, currency: string): string {
   return formatOf(currency, digits).format(major);
 }
 
+/** An estimate for reading: whole units from ten up. @example sayRoughly(4469, 'GBP') is '£45' */
+export function sayRoughly(amountMinor: number, currency: string): string {
+  return sayMoney(Math.abs(amountMinor) >= 1000 ? Math.round(amountMinor / 100) * 100 : Math.round(amountMinor), currency);
+}
+
 function formatOf(currency: string, digits: number): Intl.NumberFormat {
   const key = `${currency}${digits}`;
   const known = formats.get(key);

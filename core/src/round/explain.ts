@@ -1,5 +1,5 @@
 import type { Arithmetic } from '@kettle/contract';
-import { sayMoney } from '../money';
+import { sayRoughly } from '../money';
 import { sayShortDay } from '../time';
 import type { Horizon } from './candidate';
 import type { RankedRow } from './rank';
@@ -16,8 +16,8 @@ export function explainRow(row: RankedRow, horizon: Horizon, currency: string): 
   const left =
     later === null
       ? 'left, no later day is worth its minutes'
-      : `left, it gets ${sayShortDay(later, today)} and brings ${sayMoney(laterMinor, currency)}${paidMinutes(minutesMinor, currency)}`;
-  const costs = `waiting costs ${sayMoney(costMinor, currency)} for ${lead.minutes} min`;
+      : `left, it gets ${sayShortDay(later, today)} and brings ${sayRoughly(laterMinor, currency)}${paidMinutes(minutesMinor, currency)}`;
+  const costs = `waiting costs ${sayRoughly(costMinor, currency)} for ${lead.minutes} min`;
   return {
     stakeMinor: lead.stakeMinor,
     chanceToday: waiting.chanceToday,
@@ -26,10 +26,10 @@ export function explainRow(row: RankedRow, horizon: Horizon, currency: string): 
     priceOfMinuteMinor: horizon.priceOfMinute,
     minutes: lead.minutes,
     costMinor,
-    sentence: `Done today ${sayMoney(todayMinor, currency)}; ${left}: ${costs}.`,
+    sentence: `Done today ${sayRoughly(todayMinor, currency)}; ${left}: ${costs}.`,
   };
 }
 
 function paidMinutes(minor: number, currency: string): string {
-  return minor > 0 ? ` less ${sayMoney(minor, currency)} for its minutes` : '';
+  return minor > 0 ? ` less ${sayRoughly(minor, currency)} for its minutes` : '';
 }

@@ -156,6 +156,6 @@ function sayDue(lateDays: number): string {
 
 function sayAgo(minutes: number): string {
   if (minutes < 60) return `${Math.max(1, minutes)} min ago`;
-  if (minutes < 60 * 24) return `${Math.floor(minutes / 60)} h ago`;
+  if (minutes < 60 * 24) return `${Math.round(minutes / 60)} h ago`;
   return `${sayCount(Math.floor(minutes / 60 / 24), 'day')} ago`;
 }

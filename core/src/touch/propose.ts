@@ -76,13 +76,14 @@ function retry(facts: ProposalFacts): Proposal {
 function task(facts: ProposalFacts, wanted: Channel, days: number, purpose: string, why: string): Proposal {
   const channel = pickReachable(wanted, facts.reachable);
   const today = localDate(facts.now, facts.contact.zone);
+  const isOther = channel !== wanted;
   const on = days === 0 ? onOrAfterWorkingDay(today, facts.contact) : addWorkingDays(today, days, facts.contact);
   return {
     step: { kind: 'task', channel, dueOn: on, promisedMinute: null, purpose, minutes: defaultMinutes[channel] },
     channel,
     on,
     words: `${verb[channel]}: ${purpose}`,
-    why,
+    why: isOther ? `${why}; they cannot be reached by ${wanted}` : why,
   };
 }
 

@@ -12,18 +12,18 @@ const margin = 7;
   selector: 'kettle-tether',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <svg [attr.viewBox]="box" role="img" [attr.aria-label]="words()" [class]="marks().state">
+    <svg [attr.viewBox]="box" role="img" [attr.aria-label]="words()" [attr.data-state]="marks().state">
       <title>{{ words() }}</title>
       <line class="axis" [attr.x1]="0" [attr.x2]="marks().nextStep === null ? middle : width" y1="8" y2="8" />
       @if (marks().nextStep === null) {
-        <line class="loose" [attr.x1]="middle + 3" [attr.x2]="width" y1="8" y2="8" />
+        <line class="gap" [attr.x1]="middle + 3" [attr.x2]="width" y1="8" y2="8" />
       }
-      <line class="today" [attr.x1]="middle" [attr.x2]="middle" y1="2.5" y2="13.5" />
-      @if (marks().nextStep; as at) {
-        <path class="step" [attr.d]="diamond(at)" />
+      <line class="tick" [attr.x1]="middle" [attr.x2]="middle" y1="2.5" y2="13.5" />
+      @if (marks().nextStep !== null) {
+        <path class="step" [attr.d]="diamond(marks().nextStep!)" />
       }
-      @if (marks().lastTouch; as at) {
-        <circle class="touch" [attr.cx]="x(at)" cy="8" r="3" />
+      @if (marks().lastTouch !== null) {
+        <circle class="touch" [attr.cx]="x(marks().lastTouch!)" cy="8" r="3" />
       }
     </svg>
   `,
@@ -44,12 +44,12 @@ const margin = 7;
       stroke: var(--hairline);
       stroke-width: 1.5;
     }
-    .loose {
+    .gap {
       stroke: var(--dashed);
       stroke-width: 1.5;
       stroke-dasharray: 3 3;
     }
-    .today {
+    .tick {
       stroke: var(--text);
       stroke-width: 1.5;
     }
@@ -60,14 +60,14 @@ const margin = 7;
       stroke-width: 1.6;
       fill: var(--page);
     }
-    .late .step {
+    [data-state='late'] .step {
       fill: var(--accent);
       stroke: var(--accent);
     }
-    .today .step {
+    [data-state='today'] .step {
       stroke: var(--accent);
     }
-    .held .step {
+    [data-state='held'] .step {
       stroke: var(--link);
     }
   `,

@@ -14,8 +14,8 @@ const sortColumns: Record<ContactSort, string> = {
   name: 'c.sort_name',
   company: 'c.company_name',
   'last-touch': 'c.last_touch_at',
-  'next-step': 'c.next_step_on',
-  'check-in': 'c.next_touch_due',
+  'next-step': 'c.next_step_sort',
+  'check-in': 'c.check_in_sort',
 };
 
 interface Place {

@@ -32,6 +32,10 @@ export interface FactReading {
 const weighted = 'ROUND(d.amount_minor * COALESCE(d.win_probability, s.win_probability))';
 const usualMinutes: Record<Channel, number> = { call: 6, email: 5, text: 2, meeting: 45, visit: 45, other: 10 };
 
+/** Whether the joined contact can be called: a usable number, and no mark against it. */
+const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
+  (SELECT 1 FROM do_not_contact n WHERE n.contact_id = c.id AND n.channel = 'call')) AS callable`;
+
 /** Every statement whose rows become candidates, in one place: the Round's reading and the bench's bare reading. */
 export const factStatements = {
   tasks: `SELECT t.id, t.channel, t.purpose, t.due_on, t.promised_at, t.minutes, t.run_id, t.run_step, t.spacing_days,
@@ -48,20 +52,20 @@ export const factStatements = {
       LEFT JOIN deal d ON d.contact_id = c.id AND d.status = 'open' LEFT JOIN stage s ON s.id = d.stage_id
      WHERE c.owner_id = :owner AND c.waiting_since IS NOT NULL
      GROUP BY c.id, c.waiting_since, c.country, c.zone ORDER BY c.id`,
-  quiet: `SELECT c.id, c.last_touch_at, c.standing_set_at, c.next_touch_due, c.country, c.zone, c.company_id,
+  quiet: `SELECT c.id, c.last_touch_at, c.standing_set_at, c.next_touch_due, c.country, c.zone, c.company_id, ${callable},
         COALESCE(c.check_in_days, st.check_in_days) AS interval_days
       FROM contact c JOIN standing st ON st.id = c.standing_id
      WHERE c.owner_id = :owner AND c.next_touch_due < :today AND c.next_step_on IS NULL ORDER BY c.id`,
   yearly: `SELECT company_id, SUM(ROUND(value_minor * 12 / term_months)) AS yearly_minor FROM agreement
      WHERE owner_id = :owner AND ends_on > :today GROUP BY company_id ORDER BY company_id`,
   renewals: `SELECT a.id, a.name, a.notice_deadline_on, ROUND(a.value_minor * 12 / a.term_months) AS yearly_minor,
-        a.contact_id, c.country, c.zone
+        a.contact_id, c.country, c.zone, ${callable}
       FROM agreement a LEFT JOIN contact c ON c.id = a.contact_id
      WHERE a.owner_id = :owner AND a.notice_deadline_on >= :today AND a.lead_on <= :today
        AND (c.next_step_on IS NULL OR c.next_step_on <= :today OR c.next_step_on > a.notice_deadline_on)
      ORDER BY a.id`,
   deals: `SELECT d.id, d.amount_minor, ${weighted} AS deal_minor, d.status, d.moved_at, d.loose_since, d.created_at,
-        d.next_step_on, d.wake_on, d.close_reason, s.patience_days, s.name AS stage_name, d.contact_id, c.country, c.zone
+        d.next_step_on, d.wake_on, d.close_reason, s.patience_days, s.name AS stage_name, d.contact_id, c.country, c.zone, ${callable}
       FROM deal d JOIN stage s ON s.id = d.stage_id LEFT JOIN contact c ON c.id = d.contact_id
      WHERE d.owner_id = :owner AND ((d.status = 'open' AND (d.next_step_on IS NULL OR d.next_step_on <= :today))
         OR (d.status = 'parked' AND d.wake_on <= :today)) ORDER BY d.id`,
@@ -174,7 +178,14 @@ function replyFact(row: ReplyRow, reading: FactReading, groups: Map<string, stri
   return { fact: { ...base, kind: 'reply', since: instantOf(row.waiting_since), dealMinor: Number(row.deal_minor ?? 0) }, subject };
 }
 
-interface QuietRow extends Reachable {
+interface Callable extends Reachable {
+  callable: number | null;
+}
+
+/** Derived reasons ask for a call, or for a letter where no call is possible. */
+const channelFor = (row: Callable): Channel => (row.callable === 1 ? 'call' : 'email');
+
+interface QuietRow extends Callable {
   id: IdBytes;
   last_touch_at: string | null;
   standing_set_at: string;
@@ -188,7 +199,7 @@ function quietFact(row: QuietRow, yearlyMinor: number, reading: FactReading, gro
   const subject = { ...noSubject, contactId };
   const since = localDate(instantOf(row.last_touch_at ?? row.standing_set_at), reading.rep.zone);
   const fact: RoundFact = {
-    ...derivedBase(`quiet:${contactId}`, row, subject, reading, groups, 'call'),
+    ...derivedBase(`quiet:${contactId}`, row, subject, reading, groups, channelFor(row)),
     kind: 'quiet',
     silenceDays: daysBetween(since, reading.today),
     intervalDays: row.interval_days,
@@ -198,7 +209,7 @@ function quietFact(row: QuietRow, yearlyMinor: number, reading: FactReading, gro
   return { fact, subject };
 }
 
-interface RenewalRow extends Reachable {
+interface RenewalRow extends Callable {
   id: IdBytes;
   name: string;
   notice_deadline_on: PlainDate;
@@ -210,7 +221,7 @@ function renewalFact(row: RenewalRow, reading: FactReading, groups: Map<string, 
   const agreementId = idOf<string>(row.id);
   const subject = { ...noSubject, contactId: idOrNull<string>(row.contact_id), agreementId };
   const fact: RoundFact = {
-    ...derivedBase(`renewal:${agreementId}`, row, subject, reading, groups, 'call'),
+    ...derivedBase(`renewal:${agreementId}`, row, subject, reading, groups, channelFor(row)),
     kind: 'renewal',
     deadlineOn: row.notice_deadline_on,
     yearlyMinor: Number(row.yearly_minor),
@@ -219,7 +230,7 @@ function renewalFact(row: RenewalRow, reading: FactReading, groups: Map<string, 
   return { fact, subject };
 }
 
-interface DealFactRow extends Reachable {
+interface DealFactRow extends Callable {
   id: IdBytes;
   amount_minor: string | number;
   deal_minor: string;
@@ -241,7 +252,7 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
   const dealId = idOf<string>(row.id);
   const subject = { ...noSubject, contactId: idOrNull<string>(row.contact_id), dealId };
   const worth = { weightedMinor: Number(row.deal_minor), amountMinor: Number(row.amount_minor), patienceDays: row.patience_days };
-  const base = (kind: string) => derivedBase(`${kind}:${dealId}`, row, subject, reading, groups, 'call');
+  const base = (kind: string) => derivedBase(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row));
   if (row.status === 'parked' && row.wake_on !== null) {
     const lateDays = workingDaysBetween(row.wake_on, today, rep);
     const waking = { weightedMinor: worth.weightedMinor, wakeOn: row.wake_on, lateDays, reason: row.close_reason ?? 'no reason given' };
