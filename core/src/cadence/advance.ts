@@ -48,6 +48,7 @@ function applyTo(run: Run, event: RunEvent, setting: RunSetting): Transition {
     case 'unsubscribed':
       return end(run, 'stopped', `unsubscribed from ${event.channel}`, marksOf(event));
     case 'bounced':
+      if (run.status === 'paused') return { run, effects: marksOf(event) };
       return withEffects([cancelTask('the address bounced'), ...marksOf(event)], replan(run, today, unreachable(setting, event.channel)));
     case 'out-of-office':
       return pause(run, event.until ? addDays(event.until, 1) : addWorkingDays(today, absenceDays, setting.contact.calendar), 'out of office');

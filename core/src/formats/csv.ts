@@ -49,6 +49,8 @@ function parseRecords(text: string, delimiter: string, most?: number) {
   let failure: string | null = null;
   const options: Options<string[], string[]> = {
     bom: true,
+    // Any of them, also mixed in one file; found from the first line alone they would not be.
+    record_delimiter: ['\r\n', '\n', '\r'],
     delimiter,
     info: true,
     // A stray quote inside a field is kept as text: refusing it would swallow the record after it.

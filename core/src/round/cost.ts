@@ -5,6 +5,8 @@ export interface Waiting {
   /** Index of the best later day, or null when no later day is worth its minutes. */
   readonly laterDay: number | null;
   readonly chanceLater: number;
+  /** What leaving the item costs for each of its minutes, in minor units: the order's measure. */
+  readonly costPerMinute: number;
   /** What leaving the item costs, in minor units, not rounded. */
   readonly cost: number;
 }
@@ -27,22 +29,25 @@ export function chanceAfter(decay: Decay, workingDays: number, calendarDays: num
 export function costOfWaiting(candidate: Candidate, horizon: Horizon, prices = dayPrices(horizon)): Waiting {
   const { decay, stakeMinor, minutes, reachable } = candidate;
   const chanceToday = chanceAfter(decay, 0, 0);
-  let best = 0;
+  // Per minute, as the least over "never" and every later day. Each term can only grow with the stake, also in floating
+  // point, so that a higher stake never lowers a row.
+  let costPerMinute = (stakeMinor * chanceToday) / minutes;
   let laterDay: number | null = null;
   let chanceLater = 0;
   for (let t = 1; t < horizon.days.length; t += 1) {
     const day = horizon.days[t]!;
     const chance = chanceAfter(decay, t, day.ahead);
-    // Chances only fall, so no day from here on can beat this bound.
-    if (stakeMinor * chance - prices.lowest * minutes <= best) break;
+    const lostPerMinute = (stakeMinor * (chanceToday - chance)) / minutes;
+    // Chances only fall, so no day from here on can cost less than this.
+    if (lostPerMinute + prices.lowest >= costPerMinute) break;
     if (day.freeMinutes < minutes || reachable?.[t] === false) continue;
-    const worth = stakeMinor * chance - prices.byDay[t]! * minutes;
-    if (worth <= best) continue;
-    best = worth;
+    const term = lostPerMinute + prices.byDay[t]!;
+    if (term >= costPerMinute) continue;
+    costPerMinute = term;
     laterDay = t;
     chanceLater = chance;
   }
-  return { chanceToday, laterDay, chanceLater, cost: stakeMinor * chanceToday - best };
+  return { chanceToday, laterDay, chanceLater, costPerMinute, cost: costPerMinute * minutes };
 }
 
 export interface DayPrices {

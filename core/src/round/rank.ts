@@ -6,14 +6,11 @@ export interface RankedRow {
   readonly lead: Candidate;
   readonly merged: readonly Candidate[];
   readonly waiting: Waiting;
-  /** Cost of waiting for each expected minute: the order's measure. */
-  readonly costPerMinute: number;
 }
 
 interface Scored {
   readonly candidate: Candidate;
   readonly waiting: Waiting;
-  readonly ratio: number;
 }
 
 /**
@@ -36,7 +33,7 @@ function mergeByGroup(candidates: readonly Candidate[], horizon: Horizon): Ranke
   const groups = new Map<string, Scored | Scored[]>();
   for (const candidate of candidates) {
     const waiting = costOfWaiting(candidate, horizon, prices);
-    const scored = { candidate, waiting, ratio: waiting.cost / candidate.minutes };
+    const scored = { candidate, waiting };
     const known = groups.get(candidate.group);
     if (known === undefined) groups.set(candidate.group, scored);
     else if (Array.isArray(known)) known.push(scored);
@@ -49,13 +46,13 @@ function mergeByGroup(candidates: readonly Candidate[], horizon: Horizon): Ranke
 
 const nobody: readonly Candidate[] = [];
 
-function singleRow({ candidate, waiting, ratio }: Scored): RankedRow {
-  return { lead: candidate, merged: nobody, waiting, costPerMinute: ratio };
+function singleRow({ candidate, waiting }: Scored): RankedRow {
+  return { lead: candidate, merged: nobody, waiting };
 }
 
 /** The dearest candidate leads; a promise for a time, a pin or a deadline of any of them holds for the row. */
 function mergedRow(group: Scored[]): RankedRow {
-  group.sort((a, b) => b.ratio - a.ratio || compareDue(a.candidate, b.candidate));
+  group.sort((a, b) => b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.candidate, b.candidate));
   const [first, ...rest] = group as [Scored, ...Scored[]];
   const all = group.map((each) => each.candidate);
   const lead: Candidate = {
@@ -65,8 +62,7 @@ function mergedRow(group: Scored[]): RankedRow {
     pinned: all.some((each) => each.pinned),
     timesMoved: Math.max(...all.map((each) => each.timesMoved)),
   };
-  const { waiting, ratio } = first;
-  return { lead, merged: rest.map((each) => each.candidate), waiting, costPerMinute: ratio };
+  return { lead, merged: rest.map((each) => each.candidate), waiting: first.waiting };
 }
 
 function lowest(values: readonly (number | null)[]): number | null {
@@ -75,7 +71,7 @@ function lowest(values: readonly (number | null)[]): number | null {
 }
 
 function byMeasure(a: RankedRow, b: RankedRow): number {
-  return b.costPerMinute - a.costPerMinute || compareDue(a.lead, b.lead);
+  return b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.lead, b.lead);
 }
 
 function compareDue(a: Candidate, b: Candidate): number {

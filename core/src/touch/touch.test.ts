@@ -1,0 +1,121 @@
+import type { Channel } from '@kettle/contract';
+import fc from 'fast-check';
+import { calendarOf } from '../../testing/calendars';
+import { checkInDueOn, findOutcome, foldTouches, isQuiet, proposeNextStep, type ProposalFacts, type TouchEntry } from '.';
+
+const entry = (at: string, part: Partial<TouchEntry> = {}): TouchEntry => ({ at: `${at}T10:00:00.000Z`, kind: 'call', direction: 'out', counts: 'attempt', ...part });
+
+describe('touch facts', () => {
+  test('an attempt touches a prospect, and not a customer', () => {
+    const tried = [entry('2026-11-10')];
+    expect(foldTouches(tried, 'prospect').lastTouch?.at).toBe('2026-11-10T10:00:00.000Z');
+    expect(foldTouches(tried, 'customer').lastTouch).toBeNull();
+  });
+
+  test('a conversation starts the count of attempts again', () => {
+    const facts = foldTouches(
+      [entry('2026-11-01'), entry('2026-11-02', { counts: 'conversation' }), entry('2026-11-03'), entry('2026-11-04', { kind: 'email' })],
+      'prospect',
+    );
+    expect([...facts.attempts]).toEqual([['call', 1], ['email', 1]]);
+    expect(facts.lastConversationAt).toBe('2026-11-02T10:00:00.000Z');
+    expect(facts.answers.get('call')).toEqual({ tried: 3, answered: 1 });
+  });
+
+  test('a letter from outside waits until something goes out', () => {
+    const theirs = entry('2026-11-05', { kind: 'email', direction: 'in', counts: 'conversation' });
+    expect(foldTouches([theirs], 'prospect').waitingSince).toBe('2026-11-05T10:00:00.000Z');
+    expect(foldTouches([theirs, entry('2026-11-06')], 'prospect').waitingSince).toBeNull();
+    expect(foldTouches([entry('2026-11-05', { direction: 'in', counts: 'conversation' })], 'prospect').waitingSince).toBeNull();
+  });
+
+  test('the order entries come in does not matter', () => {
+    const entries = fc.uniqueArray(
+      fc.record({
+        day: fc.integer({ min: 1, max: 28 }),
+        kind: fc.constantFrom<TouchEntry['kind']>('call', 'email', 'visit', 'note'),
+        direction: fc.constantFrom<TouchEntry['direction']>('in', 'out'),
+        counts: fc.constantFrom<TouchEntry['counts']>('attempt', 'conversation', 'none'),
+      }),
+      { selector: (each) => each.day, maxLength: 20 },
+    );
+    fc.assert(
+      fc.property(entries, fc.boolean(), (drawn, isCustomer) => {
+        const made = drawn.map(({ day, ...part }) => entry(`2026-11-${String(day).padStart(2, '0')}`, part));
+        const group = isCustomer ? 'customer' : 'prospect';
+        const one = foldTouches(made, group);
+        const other = foldTouches([...made].reverse(), group);
+        expect(other).toEqual(one);
+      }),
+    );
+  });
+});
+
+describe('check-ins', () => {
+  const facts = { lastTouchOn: '2026-10-01', standingSetOn: '2026-01-01', standingDays: 30, ownDays: null };
+  test.each([
+    ['last touch plus the interval, on to the next working day', facts, '2026-11-02'],
+    ['the own interval goes before the standing’s', { ...facts, ownDays: 7 }, '2026-10-08'],
+    ['never touched counts from when the standing was set', { ...facts, lastTouchOn: null }, '2026-02-02'],
+    ['no interval, no check-in', { ...facts, standingDays: null }, null],
+  ])('%s', (_, given, expected) => {
+    expect(checkInDueOn(given, calendarOf())).toBe(expected);
+  });
+
+  test('quiet begins the day after it was due', () => {
+    expect(isQuiet('2026-11-24', '2026-11-24')).toBe(false);
+    expect(isQuiet('2026-11-23', '2026-11-24')).toBe(true);
+    expect(isQuiet(null, '2026-11-24')).toBe(false);
+  });
+});
+
+describe('the proposed next step', () => {
+  const propose = (outcome: string, part: Partial<ProposalFacts> = {}) =>
+    proposeNextStep({
+      outcome: findOutcome(outcome)!,
+      contact: calendarOf(),
+      now: '2026-11-24T10:00:00.000Z',
+      attempts: new Map(),
+      reachable: new Set<Channel>(['call', 'email', 'text', 'visit', 'meeting']),
+      runNext: null,
+      ...part,
+    });
+
+  test.each([
+    ['call-spoke', 'call', '2026-11-27'],
+    ['call-busy', 'call', '2026-11-24'],
+    ['meeting-missed', 'call', '2026-11-24'],
+    ['email-sent', 'call', '2026-11-27'],
+    ['email-came-in', 'email', '2026-11-24'],
+    ['call-later', 'call', '2026-12-01'],
+    ['call-wrong-number', 'other', '2026-11-24'],
+  ])('after %s: %s on %s', (outcome, channel, on) => {
+    expect(propose(outcome)).toMatchObject({ channel, on, step: { kind: 'task' } });
+  });
+
+  test('nobody who said no is chased', () => {
+    expect(propose('call-not-interested')).toMatchObject({ step: { kind: 'none' }, on: null });
+  });
+
+  test('one unanswered call is tried at another time of day, two change the channel', () => {
+    expect(propose('call-no-answer', { attempts: new Map([['call', 1]]) })).toMatchObject({ channel: 'call', on: '2026-11-25', words: 'Call: try in the afternoon' });
+    expect(propose('call-no-answer', { attempts: new Map([['call', 2]]) })).toMatchObject({ channel: 'email', on: '2026-11-26', why: '2 tries by call without an answer: change the channel' });
+  });
+
+  test('a cadence that goes on is the next step, unless the outcome ends it', () => {
+    const runNext = { channel: 'email' as const, on: '2026-11-25', words: 'step 2' };
+    expect(propose('call-no-answer', { runNext })).toMatchObject({ step: { kind: 'run' }, on: '2026-11-25' });
+    expect(propose('call-spoke', { runNext })).toMatchObject({ step: { kind: 'task' } });
+  });
+
+  test('a channel that does not reach them is not proposed, and says so', () => {
+    const proposal = propose('email-sent', { reachable: new Set(['email', 'visit']) });
+    expect(proposal.channel).toBe('email');
+    expect(proposal.why).toContain('cannot be reached by call');
+  });
+
+  test('weekends and holidays are counted out', () => {
+    const contact = calendarOf({}, ['2026-11-25', 'off']);
+    expect(propose('call-spoke', { contact }).on).toBe('2026-11-30');
+  });
+});

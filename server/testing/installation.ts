@@ -1,0 +1,123 @@
+import { randomUUID } from 'node:crypto';
+import path from 'node:path';
+import type { EndpointName, Role, UserId } from '@kettle/contract';
+import { endpoints } from '@kettle/contract';
+import type { Express } from 'express';
+import mysql from 'mysql2/promise';
+import { pino } from 'pino';
+import request, { type Response } from 'supertest';
+import { makeApp } from '../src/app';
+import type { Clock } from '../src/clock';
+import { openDatabase } from '../src/db/database';
+import { migrate } from '../src/db/migrate';
+import { writeDefaults } from '../src/defaults';
+import { ChangeFeed } from '../src/features/changes/feed';
+import { Calendars } from '../src/features/settings/calendars';
+import { Settings } from '../src/features/settings/settings';
+import { addUser } from '../src/features/session/users';
+import { jobKinds } from '../src/jobs/kinds';
+import { Worker } from '../src/jobs/worker';
+import type { Services } from '../src/services';
+
+export const migrations = path.join(import.meta.dirname ?? __dirname, '..', 'src', 'db', 'migrations');
+export const password = 'a long enough password';
+const origin = 'http://kettle.test';
+
+/** A clock that stands still until a test moves it: a Tuesday, ten past nine in London. */
+export class StoppedClock implements Clock {
+  constructor(private at = '2026-11-24T09:10:00.000Z') {}
+  now = () => this.at;
+  millis = () => Date.parse(this.at);
+  set(at: string): void {
+    this.at = at;
+  }
+}
+
+/** A schema of its own with the defaults, on the database server of the test run. */
+export async function makeSchema(): Promise<{ url: string; drop: () => Promise<void> }> {
+  const base = process.env.KETTLE_TEST_DATABASE;
+  if (!base) throw new Error('the test database was not started');
+  const name = `kettle_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
+  const connection = await mysql.createConnection({ uri: base });
+  await connection.query(`CREATE DATABASE ${name}`);
+  return {
+    url: `${base}${name}`,
+    drop: async () => {
+      await connection.query(`DROP DATABASE IF EXISTS ${name}`);
+      await connection.end();
+    },
+  };
+}
+
+/** Somebody signed in, calling routes by their names. */
+export interface Caller {
+  readonly id: UserId;
+  call(name: EndpointName, call?: { params?: Record<string, string>; query?: object; body?: object }): Promise<Response>;
+  /** Calls and expects 200. */
+  ok<Reply = Record<string, never>>(name: EndpointName, call?: Parameters<Caller['call']>[1]): Promise<Reply>;
+}
+
+export interface Installation {
+  readonly app: Express;
+  readonly services: Services;
+  readonly clock: StoppedClock;
+  readonly url: string;
+  as(role: Role, name?: string): Promise<Caller>;
+  nobody: Caller['call'];
+  /** Carries out all background work that is due. */
+  work(): Promise<void>;
+  close(): Promise<void>;
+}
+
+export async function install(): Promise<Installation> {
+  const schema = await makeSchema();
+  await migrate(schema.url, migrations);
+  const clock = new StoppedClock();
+  const database = openDatabase(schema.url, 6);
+  const services: Services = { database, clock, feed: new ChangeFeed(database, 60), calendars: new Calendars(clock), settings: new Settings(), log: pino({ level: 'silent' }) };
+  await writeDefaults(database, clock.now());
+  const app = makeApp(services, { publicOrigin: origin, checkReplies: true });
+  const worker = new Worker({ ...services, kinds: jobKinds(services) });
+  let made = 0;
+  return {
+    app,
+    services,
+    clock,
+    url: schema.url,
+    nobody: (name, call = {}) => send(app, name, call, null),
+    as: async (role, name) => {
+      made += 1;
+      const email = `${role}${made}@hollinbeck.example`;
+      const id = await addUser(database, { name: name ?? `${role} ${made}`, email, password, role, zone: 'Europe/London', country: 'GB' }, clock.now());
+      const signedIn = await send(app, 'signIn', { body: { email, password } }, null);
+      const cookie = signedIn.get('Set-Cookie')?.[0]?.split(';')[0] ?? '';
+      const call: Caller['call'] = (endpoint, parts = {}) => send(app, endpoint, parts, cookie);
+      return {
+        id,
+        call,
+        ok: async (endpoint, parts) => {
+          const response = await call(endpoint, parts);
+          if (response.status !== 200) throw new Error(`${endpoint} answered ${response.status}: ${response.text}`);
+          return response.body as never;
+        },
+      };
+    },
+    work: async () => {
+      while (await worker.round());
+    },
+    close: async () => {
+      services.feed.stop();
+      await database.close();
+      await schema.drop();
+    },
+  };
+}
+
+function send(app: Express, name: EndpointName, call: NonNullable<Parameters<Caller['call']>[1]>, cookie: string | null) {
+  const [method, route] = endpoints[name].split(' ') as [string, string];
+  const filled = route.replace(/:(\w+)/g, (_, key: string) => call.params?.[key] ?? randomUUID());
+  const sent = request(app)[method.toLowerCase() as 'get'](filled).set('Origin', origin);
+  if (cookie) sent.set('Cookie', cookie);
+  if (call.query) sent.query(call.query);
+  return call.body ? sent.send(call.body) : sent;
+}
