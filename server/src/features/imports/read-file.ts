@@ -1,5 +1,6 @@
 import type { ImportField } from '@kettle/contract';
 import { judgeContact, pickFields, proposeMapping, readCsv, readVCards, type JudgedDraft, type JudgeSetting, type TextTable } from '@kettle/core/formats';
+import { isUtf8 } from 'node:buffer';
 import chardet from 'chardet';
 import iconv from 'iconv-lite';
 import { Problem } from '../../http/problem';
@@ -23,7 +24,8 @@ const samplesShown = 3;
 
 /** The file's own encoding, as far as its bytes tell. @throws Problem `unreadable-file` for one that is not known. */
 export function encodingOf(content: Buffer, asked: string | null): string {
-  const encoding = asked ?? chardet.detect(content) ?? 'UTF-8';
+  // Bytes that are valid UTF-8 are UTF-8; guessing by frequency is for the rest, and wrong on short files.
+  const encoding = asked ?? (isUtf8(content) ? 'UTF-8' : (chardet.detect(content) ?? 'windows-1252'));
   if (!iconv.encodingExists(encoding)) throw new Problem('unreadable-file', { why: `the encoding ${encoding} is not known.` });
   return encoding;
 }
@@ -43,7 +45,7 @@ export function proposeFields(text: string, type: ImportFile['type']): ImportFie
 }
 
 function assertReadable(table: TextTable): void {
-  if (table.columns.length === 0) throw new Problem('unreadable-file', { why: 'it is empty.' });
+  if (table.columns.every((name) => name === '')) throw new Problem('unreadable-file', { why: 'it is empty.' });
   if (table.rows.length === 0 && table.unreadable.length === 0)
     throw new Problem('unreadable-file', { why: 'it has a line of column names and nothing below it.' });
 }

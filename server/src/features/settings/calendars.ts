@@ -1,6 +1,5 @@
 import type { WorkingHours } from '@kettle/contract';
 import type { WorkingCalendar } from '@kettle/core/time';
-import { getCountry } from 'countries-and-timezones';
 import Holidays from 'date-holidays';
 import type { Clock } from '../../clock';
 
@@ -52,7 +51,29 @@ export class Calendars {
   }
 }
 
+/** Countries with several zones: the one most people live in. */
+const mainZones: Readonly<Record<string, string>> = {
+  AU: 'Australia/Sydney',
+  BR: 'America/Sao_Paulo',
+  CA: 'America/Toronto',
+  CL: 'America/Santiago',
+  CY: 'Asia/Nicosia',
+  DE: 'Europe/Berlin',
+  ES: 'Europe/Madrid',
+  MX: 'America/Mexico_City',
+  NZ: 'Pacific/Auckland',
+  PT: 'Europe/Lisbon',
+  UA: 'Europe/Kyiv',
+  US: 'America/New_York',
+};
+
 /** The zone most of a country lives in, for a contact of whom only the country is known. */
 export function zoneOfCountry(country: string, fallback: string): string {
-  return getCountry(country)?.timezones[0] ?? fallback;
+  return mainZones[country] ?? zonesOf(country)[0] ?? fallback;
+}
+
+/** Zones of a country as the runtime knows them; newer runtimes have a method where older ones have a property. */
+function zonesOf(country: string): readonly string[] {
+  const locale = new Intl.Locale(`und-${country}`) as Intl.Locale & { timeZones?: string[]; getTimeZones?: () => string[] };
+  return locale.getTimeZones?.() ?? locale.timeZones ?? [];
 }

@@ -1,12 +1,12 @@
-import type { Channel, ContactId, DealId, Instant, PlainDate, TaskId, UserId } from '@kettle/contract';
-import { task as taskSchema } from '@kettle/contract';
-import type * as z from 'zod';
+import type { Channel, ContactId, DealId, Instant, PlainDate, Task, TaskId, UserId } from '@kettle/contract';
+
+
 import type { Queryable } from '../../db/database';
 import { instantOrNull, sqlInstant } from '../../db/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
 import { Problem } from '../../http/problem';
 
-export type Task = z.infer<typeof taskSchema>;
+export type { Task };
 
 interface TaskRow {
   id: IdBytes;

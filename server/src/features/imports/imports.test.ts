@@ -1,0 +1,126 @@
+import type { ContactPage, ImportPreview } from '@kettle/contract';
+import iconv from 'iconv-lite';
+import { install, type Caller, type Installation } from '../../../testing/installation';
+
+let installation: Installation;
+let rep: Caller;
+beforeEach(async () => {
+  installation = await install();
+  rep = await installation.as('rep');
+});
+afterEach(() => installation.close());
+
+const upload = (text: string | Buffer, fileName = 'people.csv') =>
+  rep.call('uploadImport', { body: { fileName, contentBase64: Buffer.from(text).toString('base64') } });
+const judged = async (text: string | Buffer, fileName?: string) => (await upload(text, fileName)).body as ImportPreview;
+const confirm = async (preview: ImportPreview) => {
+  const reply = await rep.ok<ImportPreview>('confirmImport', { params: { id: preview.id }, body: { version: preview.version } });
+  await installation.work();
+  return reply;
+};
+const everybody = () => rep.ok<ContactPage>('listContacts', { query: { limit: 200 } });
+
+const good = 'Name;Firma;E-mail;Telefon;Land\r\n"Ellery, Maud";Penrow Laundry;maud@penrow.example;;\r\nJoris Baan;Wasserij Baan;joris@baan.example;;NL\r\n';
+
+describe('bringing in a CSV', () => {
+  test('judges first and writes nothing', async () => {
+    const preview = await judged(good);
+    expect(preview).toMatchObject({ type: 'csv', delimiter: ';', counts: { new: 2, known: 0, twice: 0, wrong: 0 }, state: 'judged' });
+    expect(preview.columns.map((column) => column.field)).toEqual(['fullName', 'company', 'email', 'ignore', 'country']);
+    expect((await everybody()).total).toBe(0);
+  });
+
+  test('writes on confirmation, as mine, with zone and standing', async () => {
+    await confirm(await judged(good));
+    const { rows } = await everybody();
+    expect(rows).toMatchObject([
+      { name: 'Joris Baan', companyName: 'Wasserij Baan', country: 'NL', zone: 'Europe/Amsterdam', ownerId: rep.id },
+      { name: 'Maud Ellery', country: 'GB', zone: 'Europe/London' },
+    ]);
+  });
+
+  test('the same file twice makes no second copy, and says when it was here before', async () => {
+    await confirm(await judged(good));
+    const again = await judged(good);
+    expect(again).toMatchObject({ counts: { new: 0, known: 2 }, sameFileAt: '2026-11-24T09:10:00.000Z' });
+    await confirm(again);
+    expect((await everybody()).total).toBe(2);
+  });
+
+  test('even when both were judged before either was written', async () => {
+    const [one, two] = [await judged(good), await judged(good)];
+    await confirm(one);
+    await confirm(two);
+    expect((await everybody()).total).toBe(2);
+  });
+
+  test('every wrong row is told with line, column and reason; the rest is written', async () => {
+    const text = 'Name,Company,E-mail,Phone,Country\nAda Wren,Wren,ada@wren.example,,\nBram,,not-mail,12,Atlantis\n,,,,\nCleo,X,cleo@x.example\nAda Wren,Wren,ADA@wren.example,,\n"open';
+    const preview = await judged(text);
+    expect(preview.counts).toEqual({ new: 1, known: 0, twice: 1, wrong: 4 });
+    const told = preview.rows.filter((row) => row.verdict !== 'new').map((row) => [row.line, row.problems.map((problem) => problem.column)]);
+    expect(told).toEqual([
+      [3, ['Country', 'E-mail', 'Phone']],
+      [4, ['Name']],
+      [5, ['row']],
+      [7, ['row']],
+      [6, ['row']],
+    ]);
+    await confirm(preview);
+    expect((await everybody()).rows.map((row) => row.name)).toEqual(['Ada Wren']);
+  });
+
+  test('a column can be corrected; one field for two columns is refused', async () => {
+    const preview = await judged('Name,Remark\nAda Wren,ada@wren.example');
+    const remap = (fields: string[]) => rep.call('remapImport', { params: { id: preview.id }, body: { version: preview.version, fields } });
+    expect((await remap(['email', 'email'])).body).toMatchObject({ code: 'invalid-request', fields: [{ path: 'fields' }] });
+    expect((await remap(['fullName', 'email'])).body).toMatchObject({ version: 2, rows: [{ email: 'ada@wren.example' }] });
+    expect((await remap(['fullName', 'note'])).body).toMatchObject({ code: 'stale' });
+  });
+
+  test('confirming twice writes once', async () => {
+    const preview = await judged(good);
+    await confirm(preview);
+    const again = await rep.call('confirmImport', { params: { id: preview.id }, body: { version: preview.version } });
+    expect(again.body.code).toBe('stale');
+    await installation.work();
+    expect((await everybody()).total).toBe(2);
+    expect(await rep.ok('getImport', { params: { id: preview.id } })).toMatchObject({ state: 'done', written: 2 });
+  });
+
+  test('the letters of another encoding are read, or corrected by hand', async () => {
+    const latin = iconv.encode('Name,Firm\nZoë Köhler,Müller Wäscherei and Söhne Großhandel für Bäckereien', 'windows-1252');
+    const preview = await judged(latin);
+    const remapped = await rep.ok<ImportPreview>('remapImport', { params: { id: preview.id }, body: { version: 1, fields: ['fullName', 'company'], encoding: 'windows-1252' } });
+    expect(remapped.rows[0]).toMatchObject({ name: 'Zoë Köhler' });
+  });
+
+  test.each([
+    ['', 'it is empty.'],
+    ['Name,Company\n', 'nothing below it'],
+  ])('a file with nothing in it is refused in words: %j', async (text, why) => {
+    const refused = await upload(Buffer.from(text || '\n'));
+    expect(refused.body.code).toBe('unreadable-file');
+    expect(refused.body.detail).toContain(why);
+  });
+
+  test('a thousand rows come in parts, each once', async () => {
+    const lines = Array.from({ length: 1000 }, (_, n) => `Person ${n} Number,Firm ${n % 40},p${n}@firm.example`);
+    await confirm(await judged(['Name,Company,Email', ...lines].join('\n')));
+    const { database } = installation.services;
+    expect(await database.rows('SELECT COUNT(*) AS n, COUNT(DISTINCT email) AS d FROM contact')).toEqual([{ n: 1000, d: 1000 }]);
+    expect(await database.rows('SELECT COUNT(*) AS n FROM company')).toEqual([{ n: 40 }]);
+    expect(await database.rows("SELECT COUNT(*) AS n FROM job WHERE kind = 'import-chunk' AND state = 'done'")).toEqual([{ n: 4 }]);
+  }, 60_000);
+});
+
+test('a vCard file with both versions in it', async () => {
+  const cards = [
+    'BEGIN:VCARD\r\nVERSION:3.0\r\nN:Tarrant;Owen;;;\r\nFN:Owen Tarrant\r\nORG:Marrow Brewing\r\nTEL;TYPE=work:01632 960 555\r\nEND:VCARD',
+    'BEGIN:VCARD\r\nVERSION:4.0\r\nFN:Ines Prado\r\nEMAIL;PREF=1:ines@cais.example\r\nADR:;;Cais 1;Porto Manso;;4000;Portugal\r\nEND:VCARD',
+  ].join('\r\n');
+  const preview = await judged(cards, 'people.vcf');
+  expect(preview).toMatchObject({ type: 'vcard', columns: [], counts: { new: 2, wrong: 0 } });
+  await confirm(preview);
+  expect((await everybody()).rows).toMatchObject([{ name: 'Ines Prado', country: 'PT', zone: 'Europe/Lisbon' }, { name: 'Owen Tarrant', phone: '+441632960555', companyName: 'Marrow Brewing' }]);
+});
