@@ -42,6 +42,8 @@ export function openDatabase(url: string, connectionLimit = 10): Database {
   });
   pool.pool.on('connection', (connection) => {
     connection.query("SET time_zone = '+00:00', NAMES utf8mb4 COLLATE utf8mb4_uca1400_ai_ci");
+    // A statement after a lock must see what the holder before committed: use cases lock a row and then read around it.
+    connection.query('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
   });
   return {
     ...queryable(pool),

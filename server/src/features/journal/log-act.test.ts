@@ -59,6 +59,15 @@ describe('logging an act', () => {
     expect((await runsOf(contact))[0]).toMatchObject({ step: 2 });
   });
 
+  test('two logs of one task without a cadence at once: one next step, not two', async () => {
+    const contact = await aContact(rep);
+    const task = await rep.ok<Task>('createTask', { body: { channel: 'call', purpose: 'ask', dueOn: '2026-11-24', contactId: contact.id } });
+    const answers = await Promise.all([1, 2, 3].map(() => rep.call('log', { body: log(contact, { taskId: task.id }) })));
+    expect(answers.map((each) => each.status).sort()).toEqual([200, 409, 409]);
+    expect(answers.find((each) => each.status === 409)!.body).toMatchObject({ code: 'already-done' });
+    expect(await tasksOf(contact)).toHaveLength(1);
+  });
+
   test('the past is welcome, the future refused, and nothing is written then', async () => {
     const contact = await aContact(rep);
     await rep.ok('log', { body: log(contact, { at: '2026-11-20T15:00:00.000Z' }) });

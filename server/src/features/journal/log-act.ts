@@ -92,7 +92,7 @@ async function write(context: LogContext): Promise<Logged> {
   const concerned = { contactId: log.contactId, dealId };
   const before = await takeSnapshot(tx, concerned);
   await writeEntry(context);
-  if (task !== null) await finishTask(tx, task.id, now);
+  if (task !== null) await finishTask(tx, task, now);
   const applied = await applyToRuns(context);
   const nextTaskId = await writeNextStep(context, applied);
   await refreshTouchFacts(tx, services, settings, log.contactId);
@@ -126,11 +126,12 @@ async function writeEntry({ tx, log, outcome, contact, who, runId, dealId, now }
   await insertEntries(tx, [entry], now);
 }
 
-async function finishTask(tx: Queryable, id: TaskId, now: string): Promise<void> {
-  await tx.change(
+async function finishTask(tx: Queryable, task: Task, now: string): Promise<void> {
+  const changed = await tx.change(
     "UPDATE task SET state = 'done', finished_at = :now, version = version + 1 WHERE id = :id AND state = 'open'",
-    { id: bytesOf(id), now: sqlInstant(now) },
+    { id: bytesOf(task.id), now: sqlInstant(now) },
   );
+  if (changed === 0) throw new Problem('already-done', {}, { current: task });
 }
 
 /** The task's own run goes a step on; an outcome that reaches the purpose ends every run of the person. */

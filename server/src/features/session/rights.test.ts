@@ -79,6 +79,6 @@ describe('whose record it is', () => {
   test('another person’s import is not there', async () => {
     const file = { fileName: 'a.csv', contentBase64: Buffer.from('name\nAda').toString('base64') };
     const { id } = await callers.admin.ok<{ id: string }>('uploadImport', { body: file });
-    expect((await callers.rep.call('getImport', { params: { id } })).status).toBe(404);
+    expect((await callers.rep.call('getImport', { params: { id } })).body).toMatchObject({ code: 'not-found', status: 404 });
   });
 });

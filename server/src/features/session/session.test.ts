@@ -66,7 +66,7 @@ describe('signing in', () => {
     expect((await rep.call('session')).status).toBe(401);
     const other = await installation.as('rep');
     await other.ok('signOut');
-    expect((await other.call('session')).status).toBe(401);
+    expect((await other.call('session')).body).toMatchObject({ code: 'not-signed-in', status: 401 });
   });
 });
 
