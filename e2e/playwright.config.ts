@@ -1,0 +1,22 @@
+import { defineConfig } from '@playwright/test';
+
+/** Real journeys in Debian's Chromium, one after the other, each on an installation of its own. */
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  workers: 1,
+  retries: 0,
+  timeout: 120_000,
+  expect: { timeout: 10_000 },
+  reporter: [['list'], ['json', { outputFile: 'test-results/report.json' }]],
+  globalSetup: './testing/start-database.ts',
+  use: {
+    browserName: 'chromium',
+    viewport: { width: 1280, height: 800 },
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env.KETTLE_CHROMIUM ?? '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+});
