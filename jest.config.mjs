@@ -1,7 +1,24 @@
-const swc = ['@swc/jest', { jsc: { parser: { syntax: 'typescript', decorators: true }, target: 'es2022' }, module: { type: 'commonjs' } }];
+const swc = [
+  '@swc/jest',
+  {
+    jsc: { parser: { syntax: 'typescript', decorators: true }, target: 'es2022' },
+    module: { type: 'commonjs' },
+  },
+];
 // Our own sources and packages that ship only as ES modules are transformed; the rest is taken as it is.
-const esmOnly = '/node_modules/(?!(uuid|postgrator|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static)/)';
-const node = { testEnvironment: 'node', transform: { '^.+\\.m?[tj]s$': swc }, transformIgnorePatterns: [esmOnly], moduleNameMapper: { '^@kettle/contract$': '<rootDir>/contract/src/index.ts', '^@kettle/contract/(.*)$': '<rootDir>/contract/src/$1.ts', '^@kettle/core/(.*)$': '<rootDir>/core/src/$1/index.ts', '^@kettle/server/(.*)$': '<rootDir>/server/src/$1.ts' } };
+const esmOnly =
+  '/node_modules/(?!(uuid|postgrator|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static)/)';
+const node = {
+  testEnvironment: 'node',
+  transform: { '^.+\\.m?[tj]s$': swc },
+  transformIgnorePatterns: [esmOnly],
+  moduleNameMapper: {
+    '^@kettle/contract$': '<rootDir>/contract/src/index.ts',
+    '^@kettle/contract/(.*)$': '<rootDir>/contract/src/$1.ts',
+    '^@kettle/core/(.*)$': '<rootDir>/core/src/$1/index.ts',
+    '^@kettle/server/(.*)$': '<rootDir>/server/src/$1.ts',
+  },
+};
 
 export default {
   projects: [

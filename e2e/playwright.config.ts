@@ -6,9 +6,12 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   workers: 1,
   retries: 0,
-  timeout: 120_000,
+  timeout: 60_000,
   expect: { timeout: 10_000 },
-  reporter: [['list'], ['json', { outputFile: 'test-results/report.json' }]],
+  reporter: [
+    ['list'],
+    ['json', { outputFile: process.env.KETTLE_JOURNEY_REPORT ?? '../.data/reports/journeys.json' }],
+  ],
   globalSetup: './testing/start-database.ts',
   use: {
     browserName: 'chromium',
@@ -16,7 +19,15 @@ export default defineConfig({
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: process.env.KETTLE_CHROMIUM ?? '/usr/bin/chromium',
-      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
     },
   },
 });

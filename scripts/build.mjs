@@ -1,7 +1,16 @@
 // Builds the server (one file) and the web application, when their sources changed since the last build.
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import path from 'node:path';
 import { giveUp, root, say } from './machine.mjs';
 
@@ -9,7 +18,11 @@ const serverOut = path.join(root, 'server', 'dist');
 const webOut = path.join(root, 'web', 'dist');
 const banner = "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);";
 
-export const built = { server: path.join(serverOut, 'main.mjs'), seed: path.join(serverOut, 'seed.mjs'), web: path.join(webOut, 'browser') };
+export const built = {
+  server: path.join(serverOut, 'main.mjs'),
+  seed: path.join(serverOut, 'seed.mjs'),
+  web: path.join(webOut, 'browser'),
+};
 
 export async function buildAll({ web = true } = {}) {
   await buildServer();
@@ -32,11 +45,21 @@ async function buildServer() {
     logLevel: 'error',
     banner: { js: banner },
     // Native code and data files stay packages; everything of ours and the rest becomes one file.
-    external: ['@node-rs/argon2', 'date-holidays', 'postgrator', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
+    external: [
+      '@node-rs/argon2',
+      'date-holidays',
+      'postgrator',
+      'pino',
+      'pino-http',
+      'mysql2',
+      '@faker-js/faker',
+    ],
     tsconfig: 'tsconfig.base.json',
   }).catch((error) => giveUp(`The server could not be built: ${error.message}`));
   mkdirSync(serverOut, { recursive: true });
-  cpSync(path.join(root, 'server', 'src', 'db', 'migrations'), path.join(serverOut, 'migrations'), { recursive: true });
+  cpSync(path.join(root, 'server', 'src', 'db', 'migrations'), path.join(serverOut, 'migrations'), {
+    recursive: true,
+  });
 }
 
 function buildWeb() {
@@ -44,7 +67,10 @@ function buildWeb() {
   const now = hashOf(['web', 'core', 'contract'].map((part) => path.join(root, part)));
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
   say('Building the web application …');
-  const done = spawnSync('npx', ['ng', 'build', '--progress=false'], { cwd: path.join(root, 'web'), stdio: ['ignore', 'pipe', 'pipe'] });
+  const done = spawnSync('npx', ['ng', 'build', '--progress=false'], {
+    cwd: path.join(root, 'web'),
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   if (done.status !== 0) giveUp(`The web application could not be built:\n${done.stdout}${done.stderr}`);
   writeFileSync(stamp, now);
 }
@@ -52,11 +78,14 @@ function buildWeb() {
 function hashOf(folders) {
   const hash = createHash('sha256');
   const visit = (folder) => {
-    for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+    for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) =>
+      a.name < b.name ? -1 : 1,
+    )) {
       const file = path.join(folder, entry.name);
       if (entry.isDirectory()) {
         if (!['node_modules', 'dist', '.angular'].includes(entry.name)) visit(file);
-      } else if (!/\.test\.ts$/.test(entry.name)) hash.update(`${file}\0`).update(readFileSync(file)).update('\0');
+      } else if (!/\.test\.ts$/.test(entry.name))
+        hash.update(`${file}\0`).update(readFileSync(file)).update('\0');
     }
   };
   for (const folder of folders) if (statSync(folder).isDirectory()) visit(folder);

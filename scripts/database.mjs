@@ -25,7 +25,11 @@ const always = [
   '--max-connections=200',
 ];
 const safe = ['--innodb-flush-log-at-trx-commit=1', '--innodb-buffer-pool-size=512M'];
-const fast = ['--innodb-flush-log-at-trx-commit=0', '--skip-innodb-doublewrite', '--innodb-buffer-pool-size=1G'];
+const fast = [
+  '--innodb-flush-log-at-trx-commit=0',
+  '--skip-innodb-doublewrite',
+  '--innodb-buffer-pool-size=1G',
+];
 
 /**
  * Starts the database `name` (its folder below .data) and returns its address and a way to stop it.
@@ -39,7 +43,10 @@ export async function startDatabase(name, { isForTests = false } = {}) {
   const password = passwordIn(folder);
   const isNew = !existsSync(path.join(files, 'mysql'));
   if (isNew) install(files);
-  const socket = path.join(os.tmpdir(), `kettle-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}.sock`);
+  const socket = path.join(
+    os.tmpdir(),
+    `kettle-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}.sock`,
+  );
   const port = await freePort();
   const running = await run(files, socket, port, isForTests ? fast : safe);
   makeUser(socket, password);
@@ -64,7 +71,9 @@ function passwordIn(folder) {
 function checkRoom(folder) {
   const { bavail, bsize } = statfsSync(folder);
   if (bavail * bsize < leastFreeBytes)
-    giveUp(`The disk is nearly full: the database needs at least 400 MB free in ${folder}. Make room and start again.`);
+    giveUp(
+      `The disk is nearly full: the database needs at least 400 MB free in ${folder}. Make room and start again.`,
+    );
 }
 
 function asUser() {
@@ -75,12 +84,24 @@ function install(files) {
   const program = findProgram('mariadb-install-db');
   const done = spawnSync(
     program,
-    ['--no-defaults', `--datadir=${files}`, '--auth-root-authentication-method=socket', `--auth-root-socket-user=${os.userInfo().username}`, '--skip-test-db', ...asUser()],
+    [
+      '--no-defaults',
+      `--datadir=${files}`,
+      '--auth-root-authentication-method=socket',
+      `--auth-root-socket-user=${os.userInfo().username}`,
+      '--skip-test-db',
+      ...asUser(),
+    ],
     { stdio: ['ignore', 'pipe', 'pipe'] },
   );
   if (done.status === 0) return;
   rmSync(files, { recursive: true, force: true });
-  giveUp(`The database could not be set up in ${files}: ${String(done.stderr || done.stdout).trim().split('\n').at(-1)}`);
+  giveUp(
+    `The database could not be set up in ${files}: ${String(done.stderr || done.stdout)
+      .trim()
+      .split('\n')
+      .at(-1)}`,
+  );
 }
 
 function freePort() {
@@ -98,7 +119,16 @@ async function run(files, socket, port, mode) {
   const log = [];
   const child = spawn(
     findProgram('mariadbd'),
-    ['--no-defaults', ...asUser(), `--datadir=${files}`, `--socket=${socket}`, `--pid-file=${files}/kettle.pid`, `--port=${port}`, ...always, ...mode],
+    [
+      '--no-defaults',
+      ...asUser(),
+      `--datadir=${files}`,
+      `--socket=${socket}`,
+      `--pid-file=${files}/kettle.pid`,
+      `--port=${port}`,
+      ...always,
+      ...mode,
+    ],
     // A group of its own: Ctrl-C reaches the start command alone, which stops the server first and this after it.
     { stdio: ['ignore', 'ignore', 'pipe'], detached: true },
   );
@@ -115,7 +145,8 @@ async function run(files, socket, port, mode) {
 }
 
 function whyDown(log, files) {
-  if (/Unable to lock|Can't lock aria|Another mysqld server/i.test(log)) return `Another Ash Kettle is already running on ${files}. Stop it first.`;
+  if (/Unable to lock|Can't lock aria|Another mysqld server/i.test(log))
+    return `Another Ash Kettle is already running on ${files}. Stop it first.`;
   if (/No space left|Disk full/i.test(log)) return diskSentence({ code: 'ENOSPC' }, files);
   return `The database did not come up: ${lastWords(log)}`;
 }
@@ -147,6 +178,8 @@ function makeUser(socket, password) {
 function stop(child) {
   if (child.exitCode !== null) return Promise.resolve();
   return new Promise((resolve) => {
+    // Held again until it has ended: it was let go so that a program may end without it.
+    child.ref();
     child.once('exit', resolve);
     child.kill('SIGTERM');
   });

@@ -20,16 +20,23 @@ export function say(words) {
 export function checkNode() {
   const [major, minor] = process.versions.node.split('.').map(Number);
   if (major < 20 || (major === 20 && minor < 19))
-    giveUp(`Ash Kettle needs Node.js 20.19 or later; this is ${process.versions.node}. Install a newer one and start again.`);
+    giveUp(
+      `Ash Kettle needs Node.js 20.19 or later; this is ${process.versions.node}. Install a newer one and start again.`,
+    );
 }
 
 /** Installs the packages of the lock file when they are missing or other than it says. */
 export function ensurePackages() {
-  const hash = createHash('sha256').update(readFileSync(path.join(root, 'package-lock.json'))).digest('hex');
+  const hash = createHash('sha256')
+    .update(readFileSync(path.join(root, 'package-lock.json')))
+    .digest('hex');
   const stamp = path.join(root, 'node_modules', '.kettle-lock');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
   say('Installing packages from the lock file (a few minutes on a first start) …');
-  const done = spawnSync('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund'], { cwd: root, stdio: ['ignore', 'ignore', 'pipe'] });
+  const done = spawnSync('npm', ['ci', '--ignore-scripts', '--no-audit', '--no-fund'], {
+    cwd: root,
+    stdio: ['ignore', 'ignore', 'pipe'],
+  });
   if (done.error || done.status !== 0) giveUp(`The packages could not be installed: ${lastLine(done)}`);
   writeFileSync(stamp, hash);
 }
@@ -53,9 +60,13 @@ export function ensureDebian(packages) {
   const missing = packages.filter((name) => debianPrograms[name].some((program) => !findProgram(program)));
   if (missing.length === 0) return;
   const byHand = `Install them with: sudo apt-get install --no-install-recommends ${missing.join(' ')}`;
-  if (!findProgram('apt-get')) giveUp(`These programs are missing, and there is no apt-get here: ${missing.join(', ')}. Install them and start again.`);
+  if (!findProgram('apt-get'))
+    giveUp(
+      `These programs are missing, and there is no apt-get here: ${missing.join(', ')}. Install them and start again.`,
+    );
   const prefix = process.getuid?.() === 0 ? [] : ['sudo', '-n'];
-  if (prefix.length > 0 && !findProgram('sudo')) giveUp(`These packages are missing and installing them needs root. ${byHand}`);
+  if (prefix.length > 0 && !findProgram('sudo'))
+    giveUp(`These packages are missing and installing them needs root. ${byHand}`);
   say(`Installing Debian packages: ${missing.join(', ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   const apt = (...words) => {
@@ -64,7 +75,8 @@ export function ensureDebian(packages) {
   };
   apt('update');
   const done = apt('install', '-y', '--no-install-recommends', ...missing);
-  if (done.error || done.status !== 0) giveUp(`The packages ${missing.join(', ')} could not be installed (${lastLine(done)}). ${byHand}`);
+  if (done.error || done.status !== 0)
+    giveUp(`The packages ${missing.join(', ')} could not be installed (${lastLine(done)}). ${byHand}`);
 }
 
 export function ensureFolder(folder) {
@@ -76,12 +88,19 @@ export function ensureFolder(folder) {
 }
 
 export function diskSentence(error, folder) {
-  if (error.code === 'ENOSPC') return `The disk is full: nothing could be written in ${folder}. Make room and start again.`;
-  if (error.code === 'EACCES' || error.code === 'EROFS') return `${folder} cannot be written to. Change its rights and start again.`;
+  if (error.code === 'ENOSPC')
+    return `The disk is full: nothing could be written in ${folder}. Make room and start again.`;
+  if (error.code === 'EACCES' || error.code === 'EROFS')
+    return `${folder} cannot be written to. Change its rights and start again.`;
   return `${folder} could not be made: ${error.message}`;
 }
 
 function lastLine(done) {
   const text = done.error?.message ?? String(done.stderr ?? '');
-  return text.trim().split('\n').findLast((line) => line.trim() && !line.startsWith('npm warn')) ?? 'no reason was given';
+  return (
+    text
+      .trim()
+      .split('\n')
+      .findLast((line) => line.trim() && !line.startsWith('npm warn')) ?? 'no reason was given'
+  );
 }

@@ -23,11 +23,12 @@ const environment = {
   ...(asked.port ? { KETTLE_PORT: asked.port } : {}),
 };
 
-let server;
+const running = { server: null };
 let stopping = false;
 async function stop(code) {
   if (stopping) return;
   stopping = true;
+  const { server } = running;
   if (server && server.exitCode === null) {
     server.kill('SIGTERM');
     await new Promise((resolve) => server.once('exit', resolve));
@@ -38,9 +39,14 @@ async function stop(code) {
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
 
 if (!asked.empty) environment.KETTLE_NOW = await seedDemo();
-server = spawn(process.execPath, ['--enable-source-maps', built.server], { cwd: root, env: environment, stdio: ['ignore', 'pipe', 'inherit'], detached: true });
-server.on('exit', (code) => void stop(code ?? 1));
-server.stdout.on('data', (chunk) => {
+running.server = spawn(process.execPath, ['--enable-source-maps', built.server], {
+  cwd: root,
+  env: environment,
+  stdio: ['ignore', 'pipe', 'inherit'],
+  detached: true,
+});
+running.server.on('exit', (code) => void stop(code ?? 1));
+running.server.stdout.on('data', (chunk) => {
   const found = /^listening (\S+)/m.exec(String(chunk));
   if (found) welcome(found[1]);
   else process.stdout.write(chunk);
@@ -56,7 +62,11 @@ function readArguments() {
 
 /** Seeds the demo when the database is empty, and answers with the instant its clock starts at. */
 async function seedDemo() {
-  const child = spawn(process.execPath, ['--enable-source-maps', built.seed], { cwd: root, env: environment, stdio: ['ignore', 'pipe', 'inherit'] });
+  const child = spawn(process.execPath, ['--enable-source-maps', built.seed], {
+    cwd: root,
+    env: environment,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
   let words = '';
   child.stdout.on('data', (chunk) => (words += String(chunk)));
   const code = await new Promise((resolve) => child.once('exit', resolve));
@@ -69,7 +79,9 @@ async function welcome(url) {
   const doorstep = await fetch(`${url}/api/doorstep`).then((reply) => reply.json());
   if (doorstep.needsAdmin) say('Nobody is here yet: open the address and make the first admin.');
   for (const person of doorstep.demoPeople) say(`  ${person.email.padEnd(34)} ${person.words}`);
-  if (doorstep.demoPeople.length > 0) say(`\n  The password of all of them: ${doorstep.demoPeople[0].password}`);
-  if (!asked.empty) say(`  The demo's clock started at ${environment.KETTLE_NOW}; KETTLE_NOW sets another instant.`);
+  if (doorstep.demoPeople.length > 0)
+    say(`\n  The password of all of them: ${doorstep.demoPeople[0].password}`);
+  if (!asked.empty)
+    say(`  The demo's clock started at ${environment.KETTLE_NOW}; KETTLE_NOW sets another instant.`);
   say('\nCtrl-C stops it.');
 }

@@ -66,7 +66,13 @@ export const createCadence = z.object({ name: line(80), definition: cadenceDefin
 
 export const planStart = z.object({ contactIds: z.array(contactId).min(1).max(500) });
 
-export const leftOutReason = z.enum(['already-running', 'do-not-contact', 'not-yours', 'archived', 'no-step-possible']);
+export const leftOutReason = z.enum([
+  'already-running',
+  'do-not-contact',
+  'not-yours',
+  'archived',
+  'no-step-possible',
+]);
 export type LeftOutReason = z.infer<typeof leftOutReason>;
 
 /** What starting would do, for each contact: the planned moments, or why the person is left out. */

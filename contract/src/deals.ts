@@ -81,7 +81,11 @@ export const closeDeal = z.discriminatedUnion('as', [
   z.object({ as: z.literal('lost'), version, on: plainDate, reason: line(300) }),
 ]);
 
-export const deal = dealRow.extend({ createdAt: instant, stageSince: instant, ownProbability: probability.nullable() });
+export const deal = dealRow.extend({
+  createdAt: instant,
+  stageSince: instant,
+  ownProbability: probability.nullable(),
+});
 export type Deal = z.infer<typeof deal>;
 
 export const agreementRow = z.object({

@@ -5,30 +5,72 @@ import * as z from 'zod';
  * `{name}` places are filled from the problem's parameters.
  */
 export const problems = {
-  'invalid-request': { status: 400, sentence: 'Something in what was sent is not right. Check the marked fields.' },
-  'invalid-json': { status: 400, sentence: 'What was sent could not be read. Reload the page and try again.' },
-  'not-signed-in': { status: 401, sentence: 'You are signed out. Sign in and your work goes on where it was.' },
-  'wrong-sign-in': { status: 401, sentence: 'That e-mail address and password do not belong together. Check both.' },
+  'invalid-request': {
+    status: 400,
+    sentence: 'Something in what was sent is not right. Check the marked fields.',
+  },
+  'invalid-json': {
+    status: 400,
+    sentence: 'What was sent could not be read. Reload the page and try again.',
+  },
+  'not-signed-in': {
+    status: 401,
+    sentence: 'You are signed out. Sign in and your work goes on where it was.',
+  },
+  'wrong-sign-in': {
+    status: 401,
+    sentence: 'That e-mail address and password do not belong together. Check both.',
+  },
   'not-allowed': { status: 403, sentence: 'Your role does not allow this. Ask a manager or an admin.' },
-  'not-yours': { status: 403, sentence: 'This belongs to {owner}. Ask {owner} or a manager to hand it over.' },
-  'foreign-origin': { status: 403, sentence: 'The request came from another site. Open Ash Kettle itself and try again.' },
-  'not-found': { status: 404, sentence: 'This is not here any more, or never was. Go back and choose again.' },
-  'no-such-route': { status: 404, sentence: 'There is nothing at this address. Check it, or start at the Round.' },
-  stale: { status: 409, sentence: 'Somebody changed this while you worked on it. Look at their change, then save again.' },
+  'not-yours': {
+    status: 403,
+    sentence: 'This belongs to {owner}. Ask {owner} or a manager to hand it over.',
+  },
+  'foreign-origin': {
+    status: 403,
+    sentence: 'The request came from another site. Open Ash Kettle itself and try again.',
+  },
+  'not-found': {
+    status: 404,
+    sentence: 'This is not here any more, or never was. Go back and choose again.',
+  },
+  'no-such-route': {
+    status: 404,
+    sentence: 'There is nothing at this address. Check it, or start at the Round.',
+  },
+  stale: {
+    status: 409,
+    sentence: 'Somebody changed this while you worked on it. Look at their change, then save again.',
+  },
   'already-set-up': { status: 409, sentence: 'The first admin already exists. Sign in instead.' },
   'already-exists': { status: 409, sentence: '{what} is in use already. Choose another.' },
   'already-done': { status: 409, sentence: 'This was done already. Nothing was written a second time.' },
   'cannot-undo': { status: 409, sentence: 'This can no longer be undone, because it was changed since.' },
-  'in-the-future': { status: 422, sentence: 'The journal holds what happened. Choose a moment that is not in the future.' },
+  'in-the-future': {
+    status: 422,
+    sentence: 'The journal holds what happened. Choose a moment that is not in the future.',
+  },
   'in-the-past': { status: 422, sentence: 'A next step lies ahead. Choose today or a later day.' },
-  'reason-needed': { status: 422, sentence: 'A deal is open with this person. Plan a next step, or say why there is none.' },
+  'reason-needed': {
+    status: 422,
+    sentence: 'A deal is open with this person. Plan a next step, or say why there is none.',
+  },
   'unreadable-file': { status: 422, sentence: 'This file could not be read: {why}' },
-  'wrong-outcome': { status: 422, sentence: 'That outcome does not belong to a {kind}. Choose one from the list.' },
+  'wrong-outcome': {
+    status: 422,
+    sentence: 'That outcome does not belong to a {kind}. Choose one from the list.',
+  },
   'run-not-active': { status: 422, sentence: 'This cadence is not running for the person any more.' },
   'too-large': { status: 413, sentence: 'This is larger than {limit}. Split it and send the parts.' },
   'too-many-tries': { status: 429, sentence: 'Too many tries. Wait {seconds} seconds, then try again.' },
-  internal: { status: 500, sentence: 'That went wrong on our side and nothing was saved. Try again in a moment.' },
-  'database-away': { status: 503, sentence: 'The database does not answer just now. What you typed is kept; try again shortly.' },
+  internal: {
+    status: 500,
+    sentence: 'That went wrong on our side and nothing was saved. Try again in a moment.',
+  },
+  'database-away': {
+    status: 503,
+    sentence: 'The database does not answer just now. What you typed is kept; try again shortly.',
+  },
 } as const satisfies Record<string, { status: number; sentence: string }>;
 
 export type ProblemCode = keyof typeof problems;
@@ -52,6 +94,9 @@ export const problemDetails = z.object({
 export type ProblemDetails = z.infer<typeof problemDetails>;
 
 /** @example sentenceOf('too-many-tries', { seconds: 30 }) is 'Too many tries. Wait 30 seconds, then try again.' */
-export function sentenceOf(code: ProblemCode, parameters: Readonly<Record<string, string | number>> = {}): string {
+export function sentenceOf(
+  code: ProblemCode,
+  parameters: Readonly<Record<string, string | number>> = {},
+): string {
   return problems[code].sentence.replace(/\{(\w+)\}/g, (_, name: string) => String(parameters[name] ?? name));
 }

@@ -157,7 +157,10 @@ export const moveRows = z.object({
     .min(1)
     .max(1000),
 });
-export const movedRows = z.object({ moved: z.int(), refused: z.array(z.object({ purpose: z.string(), why: z.string() })) });
+export const movedRows = z.object({
+  moved: z.int(),
+  refused: z.array(z.object({ purpose: z.string(), why: z.string() })),
+});
 
 export const createMeeting = z
   .object({

@@ -89,16 +89,35 @@ export const routes = {
   },
   session: { access: 'rep', summary: 'Who is signed in', reply: session },
   signOut: { access: 'rep', summary: 'Sign out', reply: ok },
-  changeMyHours: { access: 'rep', summary: 'Change my zone and working hours', body: changeMyHours, reply: person },
-  listColleagues: { access: 'rep', summary: 'Everyone who can own records', reply: z.object({ people: z.array(colleague) }) },
+  changeMyHours: {
+    access: 'rep',
+    summary: 'Change my zone and working hours',
+    body: changeMyHours,
+    reply: person,
+  },
+  listColleagues: {
+    access: 'rep',
+    summary: 'Everyone who can own records',
+    reply: z.object({ people: z.array(colleague) }),
+  },
   createUser: { access: 'admin', summary: 'Add a person who signs in', body: createUser, reply: person },
   health: { access: 'anyone', summary: 'Whether the server and its database answer', reply: ok },
   openApi: { access: 'anyone', summary: 'This description', reply: z.looseObject({}) },
   changes: { access: 'rep', summary: 'Server-sent events: what changed', reply: nothing },
 
-  listContacts: { access: 'rep', summary: 'Search and page through contacts', query: listContacts, reply: contactPage },
+  listContacts: {
+    access: 'rep',
+    summary: 'Search and page through contacts',
+    query: listContacts,
+    reply: contactPage,
+  },
   createContact: { access: 'rep', summary: 'Add a contact', body: createContact, reply: contact },
-  getContact: { access: 'rep', summary: 'One contact', params: byId.extend({ id: contactId }), reply: contact },
+  getContact: {
+    access: 'rep',
+    summary: 'One contact',
+    params: byId.extend({ id: contactId }),
+    reply: contact,
+  },
   changeContact: {
     access: 'rep',
     summary: 'Change a contact',
@@ -114,7 +133,10 @@ export const routes = {
   listCompanies: {
     access: 'rep',
     summary: 'Search companies',
-    query: z.object({ q: z.string().trim().max(100).default(''), limit: z.coerce.number().int().min(1).max(500).default(200) }),
+    query: z.object({
+      q: z.string().trim().max(100).default(''),
+      limit: z.coerce.number().int().min(1).max(500).default(200),
+    }),
     reply: companyPage,
   },
   getCompany: {
@@ -124,10 +146,20 @@ export const routes = {
     reply: z.object({ company: companyRow, people: contactPage.shape.rows, deals: dealList.shape.rows }),
   },
 
-  listJournal: { access: 'rep', summary: 'Journal of a contact, company or deal', query: listJournal, reply: journalPage },
+  listJournal: {
+    access: 'rep',
+    summary: 'Journal of a contact, company or deal',
+    query: listJournal,
+    reply: journalPage,
+  },
   log: { access: 'rep', summary: 'Log an act with outcome and next step', body: logEntry, reply: logged },
   writeNote: { access: 'rep', summary: 'Write a note', body: writeNote, reply: ok },
-  undoLog: { access: 'rep', summary: 'Take back a log made a moment ago', params: byId.extend({ id: entryId }), reply: ok },
+  undoLog: {
+    access: 'rep',
+    summary: 'Take back a log made a moment ago',
+    params: byId.extend({ id: entryId }),
+    reply: ok,
+  },
 
   createTask: { access: 'rep', summary: 'Plan a next step', body: createTask, reply: task },
   listTasks: {
@@ -151,15 +183,48 @@ export const routes = {
     reply: task,
   },
 
-  uploadImport: { access: 'rep', summary: 'Judge a CSV or vCard file without writing', body: uploadImport, reply: importPreview },
+  uploadImport: {
+    access: 'rep',
+    summary: 'Judge a CSV or vCard file without writing',
+    body: uploadImport,
+    reply: importPreview,
+  },
   getImport: { access: 'rep', summary: 'A judged file and its progress', params: byId, reply: importPreview },
-  remapImport: { access: 'rep', summary: 'Correct the columns and judge again', params: byId, body: remapImport, reply: importPreview },
-  confirmImport: { access: 'rep', summary: 'Write what was judged', params: byId, body: confirmImport, reply: importPreview },
+  remapImport: {
+    access: 'rep',
+    summary: 'Correct the columns and judge again',
+    params: byId,
+    body: remapImport,
+    reply: importPreview,
+  },
+  confirmImport: {
+    access: 'rep',
+    summary: 'Write what was judged',
+    params: byId,
+    body: confirmImport,
+    reply: importPreview,
+  },
 
-  listCadences: { access: 'rep', summary: 'Cadences with their counts', reply: z.object({ cadences: z.array(cadenceSummary) }) },
+  listCadences: {
+    access: 'rep',
+    summary: 'Cadences with their counts',
+    reply: z.object({ cadences: z.array(cadenceSummary) }),
+  },
   createCadence: { access: 'rep', summary: 'Make a cadence', body: createCadence, reply: cadenceSummary },
-  planStart: { access: 'rep', summary: 'Planned moments before starting', params: byId, body: planStart, reply: startPlan },
-  startRuns: { access: 'rep', summary: 'Start people on a cadence', params: byId, body: startRuns, reply: startedRuns },
+  planStart: {
+    access: 'rep',
+    summary: 'Planned moments before starting',
+    params: byId,
+    body: planStart,
+    reply: startPlan,
+  },
+  startRuns: {
+    access: 'rep',
+    summary: 'Start people on a cadence',
+    params: byId,
+    body: startRuns,
+    reply: startedRuns,
+  },
   listRuns: {
     access: 'rep',
     summary: 'Runs of a contact',
@@ -175,16 +240,47 @@ export const routes = {
   },
 
   listDeals: { access: 'rep', summary: 'Open deals', query: listDeals, reply: dealList },
-  listPipelines: { access: 'rep', summary: 'Pipelines and stages', reply: z.object({ pipelines: z.array(pipeline) }) },
+  listPipelines: {
+    access: 'rep',
+    summary: 'Pipelines and stages',
+    reply: z.object({ pipelines: z.array(pipeline) }),
+  },
   createDeal: { access: 'rep', summary: 'Make a deal with its next step', body: createDeal, reply: deal },
   getDeal: { access: 'rep', summary: 'One deal', params: byId.extend({ id: dealId }), reply: deal },
-  changeDeal: { access: 'rep', summary: 'Change a deal', params: byId.extend({ id: dealId }), body: changeDeal, reply: deal },
-  closeDeal: { access: 'rep', summary: 'Win or lose a deal', params: byId.extend({ id: dealId }), body: closeDeal, reply: deal },
-  listAgreements: { access: 'rep', summary: 'Agreements by notice deadline', query: listAgreements, reply: agreementList },
-  createAgreement: { access: 'rep', summary: 'Give a customer an agreement', body: createAgreement, reply: agreementRow },
+  changeDeal: {
+    access: 'rep',
+    summary: 'Change a deal',
+    params: byId.extend({ id: dealId }),
+    body: changeDeal,
+    reply: deal,
+  },
+  closeDeal: {
+    access: 'rep',
+    summary: 'Win or lose a deal',
+    params: byId.extend({ id: dealId }),
+    body: closeDeal,
+    reply: deal,
+  },
+  listAgreements: {
+    access: 'rep',
+    summary: 'Agreements by notice deadline',
+    query: listAgreements,
+    reply: agreementList,
+  },
+  createAgreement: {
+    access: 'rep',
+    summary: 'Give a customer an agreement',
+    body: createAgreement,
+    reply: agreementRow,
+  },
 
   round: { access: 'rep', summary: 'The day’s computed queue', query: roundFilters, reply: round },
-  walkItem: { access: 'rep', summary: 'One item of the walk with proposals', query: walkQuery, reply: walkItem },
+  walkItem: {
+    access: 'rep',
+    summary: 'One item of the walk with proposals',
+    query: walkQuery,
+    reply: walkItem,
+  },
   placeRow: { access: 'rep', summary: 'Pin a row of today’s round', body: placeRow, reply: ok },
   moveRows: { access: 'rep', summary: 'Move rows below the cut line', body: moveRows, reply: movedRows },
   spine: {
@@ -193,8 +289,18 @@ export const routes = {
     query: z.object({ on: plainDate.optional(), owner: userId.optional() }),
     reply: spine,
   },
-  createMeeting: { access: 'rep', summary: 'Put a meeting on my day', body: createMeeting, reply: spineBlock },
-  removeMeeting: { access: 'rep', summary: 'Take a meeting off my day', params: byId.extend({ id: meetingId }), reply: ok },
+  createMeeting: {
+    access: 'rep',
+    summary: 'Put a meeting on my day',
+    body: createMeeting,
+    reply: spineBlock,
+  },
+  removeMeeting: {
+    access: 'rep',
+    summary: 'Take a meeting off my day',
+    params: byId.extend({ id: meetingId }),
+    reply: ok,
+  },
 } as const satisfies Record<EndpointName, RouteSpec>;
 
 export type Routes = typeof routes;

@@ -38,7 +38,10 @@ export const session = z.object({
 });
 export type Session = z.infer<typeof session>;
 
-export const signIn = z.object({ email: emailAddress, password: z.string().min(1, 'must not be empty').max(200) });
+export const signIn = z.object({
+  email: emailAddress,
+  password: z.string().min(1, 'must not be empty').max(200),
+});
 
 export const doorstep = z.object({
   /** True while no user exists: the first visitor makes the first admin. */

@@ -12,7 +12,10 @@ export type Instant = z.infer<typeof instant>;
 export const minuteOfDay = z.int().min(0).max(1440);
 
 /** Amount in the currency's minor unit (pence, cents), never negative, at most ten million major units. */
-export const amountMinor = z.int('must be a whole number of pence').min(0, 'must not be negative').max(1_000_000_000);
+export const amountMinor = z
+  .int('must be a whole number of pence')
+  .min(0, 'must not be negative')
+  .max(1_000_000_000);
 
 /** ISO 4217 code. */
 export const currency = z.string().regex(/^[A-Z]{3}$/, 'must be a three-letter currency code');

@@ -1,7 +1,10 @@
 import type { WorkingCalendar } from '../src/time';
 
 /** Monday to Friday, nine to half past five in London, with the days off given. */
-export function calendarOf(part: Partial<WorkingCalendar> = {}, ...holidays: [string, string][]): WorkingCalendar {
+export function calendarOf(
+  part: Partial<WorkingCalendar> = {},
+  ...holidays: [string, string][]
+): WorkingCalendar {
   return {
     zone: 'Europe/London',
     weekdays: [1, 2, 3, 4, 5],

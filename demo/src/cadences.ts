@@ -1,6 +1,12 @@
 import type { CadenceDefinition, CadenceStep, Channel } from '@kettle/contract';
 
-const note = (channel: Channel, offsetDays: number, purpose: string, minutes: number, window: [number, number] = [9, 17]): CadenceStep => ({
+const note = (
+  channel: Channel,
+  offsetDays: number,
+  purpose: string,
+  minutes: number,
+  window: [number, number] = [9, 17],
+): CadenceStep => ({
   channel,
   offsetDays,
   windowStart: window[0] * 60,
@@ -27,18 +33,43 @@ export const demoCadences: readonly { readonly name: string; readonly definition
   },
   {
     name: 'Trade fair follow-up',
-    definition: { steps: [note('email', 0, 'glad we met, one question', 6), note('call', 2, 'the question from the fair', 6), note('email', 4, 'an example from their trade', 6), note('call', 3, 'a date for a survey', 6)] },
+    definition: {
+      steps: [
+        note('email', 0, 'glad we met, one question', 6),
+        note('call', 2, 'the question from the fair', 6),
+        note('email', 4, 'an example from their trade', 6),
+        note('call', 3, 'a date for a survey', 6),
+      ],
+    },
   },
   {
     name: 'Offer is out',
-    definition: { steps: [note('call', 2, 'did the offer arrive', 6), note('call', 3, 'what is still open', 6), note('email', 2, 'what happens next', 6)] },
+    definition: {
+      steps: [
+        note('call', 2, 'did the offer arrive', 6),
+        note('call', 3, 'what is still open', 6),
+        note('email', 2, 'what happens next', 6),
+      ],
+    },
   },
   {
     name: 'Win back',
-    definition: { steps: [note('call', 0, 'how are things since', 8), note('email', 5, 'what has changed with us', 8), note('call', 5, 'a service at the old price', 8)] },
+    definition: {
+      steps: [
+        note('call', 0, 'how are things since', 8),
+        note('email', 5, 'what has changed with us', 8),
+        note('call', 5, 'a service at the old price', 8),
+      ],
+    },
   },
   {
     name: 'New in the county',
-    definition: { steps: [note('visit', 0, 'introduce ourselves', 20, [10, 16]), note('email', 1, 'thanks and the sample kit', 6), note('call', 5, 'what did the sample say', 6)] },
+    definition: {
+      steps: [
+        note('visit', 0, 'introduce ourselves', 20, [10, 16]),
+        note('email', 1, 'thanks and the sample kit', 6),
+        note('call', 5, 'what did the sample say', 6),
+      ],
+    },
   },
 ];

@@ -80,7 +80,11 @@ export interface Scenario {
   readonly agreements: readonly DemoAgreement[];
   readonly tasks: readonly DemoTask[];
   /** People to start on a cadence: contact, cadence, days since the start. */
-  readonly runs: readonly { readonly contact: number; readonly cadence: number; readonly startedDaysAgo: number }[];
+  readonly runs: readonly {
+    readonly contact: number;
+    readonly cadence: number;
+    readonly startedDaysAgo: number;
+  }[];
 }
 
 const contactCount = 140;
@@ -115,13 +119,38 @@ function makeCompanies(random: Faker): DemoCompany[] {
       country: 'GB',
       zone: 'Europe/London',
       city: random.helpers.arrayElement(words.towns),
-      owner: random.helpers.weightedArrayElement([{ value: 0, weight: 4 }, { value: 1, weight: 2 }, { value: 2, weight: 2 }, { value: 3, weight: 1 }]),
+      owner: random.helpers.weightedArrayElement([
+        { value: 0, weight: 4 },
+        { value: 1, weight: 2 },
+        { value: 2, weight: 2 },
+        { value: 3, weight: 1 },
+      ]),
       isCustomer: random.datatype.boolean(0.6),
     })),
   );
-  const story = new Set(['Skell Bakery', 'Penrow Laundry', 'Marrow Brewing', 'Hotel Linde', 'Kiln Lane Clinic', 'Aldous Car Wash', 'Harker & Daughter', 'Condon Dairy & Ale', 'Wren Bakehouse', 'Lavandaria do Cais', 'Wasserij Baan']);
-  const abroad = words.foreignFirms.map((firm): DemoCompany => ({ ...firm, owner: 3, isCustomer: random.datatype.boolean(0.7) }));
-  return [...home, ...abroad].map((company) => (story.has(company.name) ? { ...company, owner: 0, isCustomer: company.name !== 'Aldous Car Wash' } : company));
+  const story = new Set([
+    'Skell Bakery',
+    'Penrow Laundry',
+    'Marrow Brewing',
+    'Hotel Linde',
+    'Kiln Lane Clinic',
+    'Aldous Car Wash',
+    'Harker & Daughter',
+    'Condon Dairy & Ale',
+    'Wren Bakehouse',
+    'Lavandaria do Cais',
+    'Wasserij Baan',
+  ]);
+  const abroad = words.foreignFirms.map((firm): DemoCompany => ({
+    ...firm,
+    owner: 3,
+    isCustomer: random.datatype.boolean(0.7),
+  }));
+  return [...home, ...abroad].map((company) =>
+    story.has(company.name)
+      ? { ...company, owner: 0, isCustomer: company.name !== 'Aldous Car Wash' }
+      : company,
+  );
 }
 
 /** People the story needs, by firm; everybody else is drawn. */
@@ -151,7 +180,9 @@ function makeContacts(random: Faker, companies: readonly DemoCompany[]): DemoCon
       familyName: name[1],
       jobTitle,
       company,
-      phone: storyPeople[firm.name] ? phoneOf(contacts.length % 17, firm.country) : phoneOf(contacts.length, firm.country),
+      phone: storyPeople[firm.name]
+        ? phoneOf(contacts.length % 17, firm.country)
+        : phoneOf(contacts.length, firm.country),
       email: `${mailbox}@${domainOf(firm.name)}.example`,
       owner: contacts.length % 23 === 22 ? null : firm.owner,
       standing: standingOf(random, firm),
@@ -164,10 +195,18 @@ function makeContacts(random: Faker, companies: readonly DemoCompany[]): DemoCon
     else add(index, drawName(random, company.country, used), random.helpers.arrayElement(words.jobTitles));
   });
   // The same person typed twice, once with a slip.
-  add(companies.findIndex((company) => company.name === 'Harker & Daughter'), ['Nel', 'Harker'], 'owner');
+  add(
+    companies.findIndex((company) => company.name === 'Harker & Daughter'),
+    ['Nel', 'Harker'],
+    'owner',
+  );
   while (contacts.length < contactCount) {
     const company = random.number.int({ min: 0, max: companies.length - 1 });
-    add(company, drawName(random, companies[company]!.country, used), random.helpers.arrayElement(words.jobTitles));
+    add(
+      company,
+      drawName(random, companies[company]!.country, used),
+      random.helpers.arrayElement(words.jobTitles),
+    );
   }
   return contacts;
 }
@@ -176,14 +215,26 @@ function drawName(random: Faker, country: string, used: ReadonlySet<string>): re
   const abroad = (words.abroadNames[country] ?? []).find((name) => !used.has(name.join(' ')));
   if (abroad) return abroad;
   for (;;) {
-    const name = [random.helpers.arrayElement(words.givenNames), random.helpers.arrayElement(words.familyNames)] as const;
+    const name = [
+      random.helpers.arrayElement(words.givenNames),
+      random.helpers.arrayElement(words.familyNames),
+    ] as const;
     if (!used.has(name.join(' '))) return name;
   }
 }
 
 function standingOf(random: Faker, firm: DemoCompany): string {
-  if (firm.isCustomer) return random.helpers.weightedArrayElement([{ value: 'Customer', weight: 3 }, { value: 'Key customer', weight: 1 }]);
-  return random.helpers.weightedArrayElement([{ value: 'New', weight: 3 }, { value: 'In talks', weight: 3 }, { value: 'Former customer', weight: 1 }, { value: 'Not a fit', weight: 1 }]);
+  if (firm.isCustomer)
+    return random.helpers.weightedArrayElement([
+      { value: 'Customer', weight: 3 },
+      { value: 'Key customer', weight: 1 },
+    ]);
+  return random.helpers.weightedArrayElement([
+    { value: 'New', weight: 3 },
+    { value: 'In talks', weight: 3 },
+    { value: 'Former customer', weight: 1 },
+    { value: 'Not a fit', weight: 1 },
+  ]);
 }
 
 /** Ofcom's drama numbers 01632 960000 to 960999 and 07700 900000 to 900999; ComReg's 020 910 0000 to 919 9999. */
@@ -195,7 +246,10 @@ function phoneOf(index: number, country: string): string | null {
 }
 
 function domainOf(name: string): string {
-  return name.toLowerCase().normalize('NFKD').replace(/[^a-z]/g, '');
+  return name
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[^a-z]/g, '');
 }
 
 const callOutcomes = [
@@ -211,9 +265,16 @@ const mailOutcomes = [
   { value: 'email-came-in', weight: 15 },
 ];
 
-function makeEntries(random: Faker, contacts: readonly DemoContact[], companies: readonly DemoCompany[], today: string): DemoEntry[] {
+function makeEntries(
+  random: Faker,
+  contacts: readonly DemoContact[],
+  companies: readonly DemoCompany[],
+  today: string,
+): DemoEntry[] {
   const entries: DemoEntry[] = [];
-  const storyIndex = new Map(contacts.map((contact, index) => [`${contact.givenName} ${contact.familyName}`, index]));
+  const storyIndex = new Map(
+    contacts.map((contact, index) => [`${contact.givenName} ${contact.familyName}`, index]),
+  );
   const fixed = storyEntries(storyIndex);
   const told = new Set(fixed.map((entry) => entry.contact));
   while (entries.length < entryCount - fixed.length) {
@@ -232,13 +293,23 @@ function makeEntries(random: Faker, contacts: readonly DemoContact[], companies:
 
 function drawEntry(random: Faker, contact: number, daysAgo: number): DemoEntry {
   const minute = random.number.int({ min: 9 * 60, max: 17 * 60 });
-  const kind = random.helpers.weightedArrayElement([{ value: 'call', weight: 60 }, { value: 'email', weight: 32 }, { value: 'visit', weight: 6 }, { value: 'text', weight: 2 }]);
+  const kind = random.helpers.weightedArrayElement([
+    { value: 'call', weight: 60 },
+    { value: 'email', weight: 32 },
+    { value: 'visit', weight: 6 },
+    { value: 'text', weight: 2 },
+  ]);
   const base = { contact, daysAgo, minute };
   switch (kind) {
     case 'call': {
       const outcome = random.helpers.weightedArrayElement(callOutcomes);
       const spoke = outcome === 'call-spoke' || outcome === 'call-later';
-      return { ...base, outcome, minutes: spoke ? random.number.int({ min: 2, max: 18 }) : null, body: spoke ? random.helpers.arrayElement(words.spokeNotes) : '' };
+      return {
+        ...base,
+        outcome,
+        minutes: spoke ? random.number.int({ min: 2, max: 18 }) : null,
+        body: spoke ? random.helpers.arrayElement(words.spokeNotes) : '',
+      };
     }
     case 'email': {
       const drawn = random.helpers.weightedArrayElement(mailOutcomes);
@@ -247,7 +318,12 @@ function drawEntry(random: Faker, contact: number, daysAgo: number): DemoEntry {
       return { ...base, outcome, minutes: null, body: random.helpers.arrayElement(words.mailNotes) };
     }
     case 'visit':
-      return { ...base, outcome: 'visit-held', minutes: 45, body: random.helpers.arrayElement(words.visitNotes) };
+      return {
+        ...base,
+        outcome: 'visit-held',
+        minutes: 45,
+        body: random.helpers.arrayElement(words.visitNotes),
+      };
     default:
       return { ...base, outcome: 'text-sent', minutes: null, body: 'A short reminder of tomorrow’s visit.' };
   }
@@ -266,8 +342,20 @@ function storyEntries(index: ReadonlyMap<string, number>): DemoEntry[] {
   return [
     of('Tomas Quillen', 14, 660, 'visit-held', 'Hardness 340 mg/l at the prover. Survey agreed.'),
     of('Tomas Quillen', 5, 615, 'call-spoke', 'Price is fine. Wants one engineer for both sites.'),
-    of('Tomas Quillen', 0, 432, 'email-came-in', '“Could the boiler plan start in January? We shut the ovens from the 22nd.”'),
-    of('Maud Ellery', 6, 700, 'call-spoke', 'Softener quote arrived; asked about salt use. Promised an answer for today at ten.'),
+    of(
+      'Tomas Quillen',
+      0,
+      432,
+      'email-came-in',
+      '“Could the boiler plan start in January? We shut the ovens from the 22nd.”',
+    ),
+    of(
+      'Maud Ellery',
+      6,
+      700,
+      'call-spoke',
+      'Softener quote arrived; asked about salt use. Promised an answer for today at ten.',
+    ),
     of('Ines Prado', 26, 640, 'call-spoke', 'Satisfied. Has not thought about the renewal yet.'),
     of('Owen Tarrant', 9, 600, 'call-no-answer', ''),
     of('Owen Tarrant', 7, 655, 'email-sent', 'Two lines on the scale report and one question.'),
@@ -279,12 +367,19 @@ function storyEntries(index: ReadonlyMap<string, number>): DemoEntry[] {
   ];
 }
 
-function makeDeals(random: Faker, contacts: readonly DemoContact[], companies: readonly DemoCompany[], today: string): DemoDeal[] {
+function makeDeals(
+  random: Faker,
+  contacts: readonly DemoContact[],
+  companies: readonly DemoCompany[],
+  today: string,
+): DemoDeal[] {
   const owned = contacts.map((_, index) => index).filter((index) => contacts[index]!.owner !== null);
   const deals: DemoDeal[] = storyDeals(contacts, today);
   while (deals.filter((deal) => deal.status === 'open').length < openDeals) {
     const contact = random.helpers.arrayElement(owned);
-    const stage = random.helpers.weightedArrayElement([0, 1, 2, 3, 4].map((value) => ({ value, weight: 6 - value })));
+    const stage = random.helpers.weightedArrayElement(
+      [0, 1, 2, 3, 4].map((value) => ({ value, weight: 6 - value })),
+    );
     const madeDaysAgo = random.number.int({ min: 6, max: 120 });
     deals.push({
       contact,
@@ -318,7 +413,14 @@ function makeDeals(random: Faker, contacts: readonly DemoContact[], companies: r
 }
 
 function storyDeals(contacts: readonly DemoContact[], today: string): DemoDeal[] {
-  const of = (name: string, deal: string, stage: number, pounds: number, closeInDays: number, movedDaysAgo: number): DemoDeal => ({
+  const of = (
+    name: string,
+    deal: string,
+    stage: number,
+    pounds: number,
+    closeInDays: number,
+    movedDaysAgo: number,
+  ): DemoDeal => ({
     contact: contacts.findIndex((contact) => `${contact.givenName} ${contact.familyName}` === name),
     name: deal,
     stage,
@@ -342,7 +444,12 @@ function storyDeals(contacts: readonly DemoContact[], today: string): DemoDeal[]
 /** Deals of the story that were left without a next step. */
 const looseDeals = new Set(['Kiln Lane: filtration']);
 
-function dealName(random: Faker, contacts: readonly DemoContact[], companies: readonly DemoCompany[], contact: number): string {
+function dealName(
+  random: Faker,
+  contacts: readonly DemoContact[],
+  companies: readonly DemoCompany[],
+  contact: number,
+): string {
   return `${companies[contacts[contact]!.company]!.name}: ${random.helpers.arrayElement(words.products)}`;
 }
 
@@ -350,14 +457,21 @@ function amountOf(random: Faker): number {
   return Math.round(12 * 1.09 ** random.number.int({ min: 0, max: 34 })) * 10_000;
 }
 
-function makeAgreements(random: Faker, contacts: readonly DemoContact[], companies: readonly DemoCompany[], today: string): DemoAgreement[] {
-  const customers = contacts.map((_, index) => index).filter((index) => companies[contacts[index]!.company]!.isCustomer && contacts[index]!.owner !== null);
+function makeAgreements(
+  random: Faker,
+  contacts: readonly DemoContact[],
+  companies: readonly DemoCompany[],
+  today: string,
+): DemoAgreement[] {
+  const customers = contacts
+    .map((_, index) => index)
+    .filter((index) => companies[contacts[index]!.company]!.isCustomer && contacts[index]!.owner !== null);
   const ines = contacts.findIndex((contact) => contact.familyName === 'Prado');
-  // Notice 60 days before the end closes in four days.
+  // Notice 60 days before the end closes in six days.
   const story: DemoAgreement = {
     contact: ines,
     name: 'Softeners and yearly service',
-    startsOn: addMonths(addDays(today, 64), -12),
+    startsOn: addMonths(addDays(today, 66), -12),
     termMonths: 12,
     valueMinor: 318_000,
     noticeDays: 60,
@@ -367,7 +481,12 @@ function makeAgreements(random: Faker, contacts: readonly DemoContact[], compani
     const termMonths = random.helpers.arrayElement([12, 12, 12, 24, 36]);
     return {
       contact: random.helpers.arrayElement(customers),
-      name: random.helpers.arrayElement(['Yearly service', 'Softener with service', 'Boiler-water treatment', 'Filter change plan']),
+      name: random.helpers.arrayElement([
+        'Yearly service',
+        'Softener with service',
+        'Boiler-water treatment',
+        'Filter change plan',
+      ]),
       startsOn: addMonths(addDays(today, random.number.int({ min: 66, max: 340 })), -termMonths),
       termMonths,
       valueMinor: random.number.int({ min: 6, max: 60 }) * 10_000 * (termMonths / 12),
@@ -389,26 +508,60 @@ const taskPurposes: readonly [Channel, string, number][] = [
   ['text', 'confirm the day', 2],
 ];
 
-function makeTasks(random: Faker, contacts: readonly DemoContact[], deals: readonly DemoDeal[], today: string): DemoTask[] {
+function makeTasks(
+  random: Faker,
+  contacts: readonly DemoContact[],
+  deals: readonly DemoDeal[],
+  today: string,
+): DemoTask[] {
   const tasks: DemoTask[] = [];
   deals.forEach((deal, index) => {
     if (deal.status !== 'open' || looseDeals.has(deal.name)) return;
     if (deal.name.startsWith('Penrow')) {
-      tasks.push({ contact: deal.contact, deal: index, channel: 'call', purpose: 'softener quote, salt use', inDays: 0, promisedMinute: 600, minutes: 10, timesMoved: 0 });
+      tasks.push({
+        contact: deal.contact,
+        deal: index,
+        channel: 'call',
+        purpose: 'softener quote, salt use',
+        inDays: 0,
+        promisedMinute: 600,
+        minutes: 10,
+        timesMoved: 0,
+      });
       return;
     }
     // One in six was left loose; Owen's step comes from his cadence.
     if (deal.name.startsWith('Marrow') || random.datatype.boolean(0.16)) return;
     const isBusy = contacts[deal.contact]!.owner === 0;
     const [channel, purpose, minutes] = random.helpers.arrayElement(taskPurposes);
-    const inDays = deal.name.startsWith('Hotel Linde') ? -3 : random.number.int({ min: isBusy ? -4 : -1, max: isBusy ? 3 : 12 });
-    tasks.push({ contact: deal.contact, deal: index, channel, purpose, inDays: nearestWorkingDay(today, inDays), promisedMinute: null, minutes, timesMoved: random.helpers.arrayElement([0, 0, 0, 0, 1, 3]) });
+    const inDays = deal.name.startsWith('Hotel Linde')
+      ? -3
+      : random.number.int({ min: isBusy ? -4 : -1, max: isBusy ? 3 : 12 });
+    tasks.push({
+      contact: deal.contact,
+      deal: index,
+      channel,
+      purpose,
+      inDays: nearestWorkingDay(today, inDays),
+      promisedMinute: null,
+      minutes,
+      timesMoved: random.helpers.arrayElement([0, 0, 0, 0, 1, 3]),
+    });
   });
   contacts.forEach((contact, index) => {
     if (contact.owner === null || !random.datatype.boolean(contact.owner === 0 ? 0.35 : 0.14)) return;
     if (['Prado', 'Baan', 'Quillen', 'Bright', 'Condon'].includes(contact.familyName)) return;
     const [channel, purpose, minutes] = random.helpers.arrayElement(taskPurposes.slice(5));
-    tasks.push({ contact: index, deal: null, channel, purpose, inDays: nearestWorkingDay(today, random.number.int({ min: -3, max: 9 })), promisedMinute: null, minutes, timesMoved: 0 });
+    tasks.push({
+      contact: index,
+      deal: null,
+      channel,
+      purpose,
+      inDays: nearestWorkingDay(today, random.number.int({ min: -3, max: 9 })),
+      promisedMinute: null,
+      minutes,
+      timesMoved: 0,
+    });
   });
   return tasks;
 }
@@ -422,7 +575,10 @@ function makeRuns(random: Faker, contacts: readonly DemoContact[], companies: re
   const owen = contacts.findIndex((contact) => contact.familyName === 'Tarrant');
   const people = contacts
     .map((_, index) => index)
-    .filter((index) => index !== owen && contacts[index]!.owner !== null && !companies[contacts[index]!.company]!.isCustomer);
+    .filter(
+      (index) =>
+        index !== owen && contacts[index]!.owner !== null && !companies[contacts[index]!.company]!.isCustomer,
+    );
   const drawn = random.helpers.arrayElements(people, 26).map((contact) => ({
     contact,
     cadence: random.number.int({ min: 0, max: 4 }),

@@ -37,7 +37,9 @@ const startMinute = 9 * 60 + 10;
 async function demoStart({ database, clock, calendars }: Services): Promise<string> {
   const today = addWorkingDays(localDate(clock.now(), zone), 0, calendars.of('GB', zone));
   const morning = localMoment(today, startMinute, zone);
-  const [last] = await database.rows<{ at: string | null }>('SELECT MAX(created_at) AS at FROM journal_entry');
+  const [last] = await database.rows<{ at: string | null }>(
+    'SELECT MAX(created_at) AS at FROM journal_entry',
+  );
   const lastAt = last?.at ? `${last.at.replace(' ', 'T')}Z` : morning;
   return lastAt > morning ? lastAt : morning;
 }
@@ -75,17 +77,25 @@ async function writeUsers(tx: Queryable, now: string): Promise<UserId[]> {
   const ids: UserId[] = [];
   for (const { words: described, quotaMinor, ...user } of words.users) {
     const id = await addUser(tx, { ...user, password: demoPassword, zone, country: 'GB' }, now);
-    await tx.change('UPDATE app_user SET demo_words = :described, monthly_quota_minor = :quotaMinor WHERE id = :id', {
-      id: bytesOf(id),
-      described,
-      quotaMinor,
-    });
+    await tx.change(
+      'UPDATE app_user SET demo_words = :described, monthly_quota_minor = :quotaMinor WHERE id = :id',
+      {
+        id: bytesOf(id),
+        described,
+        quotaMinor,
+      },
+    );
     ids.push(id);
   }
   return ids;
 }
 
-async function writeCompanies(tx: Queryable, { companies }: Scenario, users: readonly UserId[], now: string): Promise<string[]> {
+async function writeCompanies(
+  tx: Queryable,
+  { companies }: Scenario,
+  users: readonly UserId[],
+  now: string,
+): Promise<string[]> {
   const ids = companies.map(() => newId<string>());
   await tx.change(
     `INSERT INTO company (id, name, name_key, trade, city, country, zone, owner_id, created_at) VALUES :rows`,
@@ -106,7 +116,12 @@ async function writeCompanies(tx: Queryable, { companies }: Scenario, users: rea
   return ids;
 }
 
-async function writeContacts(tx: Queryable, scenario: Scenario, made: Pick<Made, 'users' | 'companies'>, now: string): Promise<ContactId[]> {
+async function writeContacts(
+  tx: Queryable,
+  scenario: Scenario,
+  made: Pick<Made, 'users' | 'companies'>,
+  now: string,
+): Promise<ContactId[]> {
   const standings = new Map((await readStandings(tx)).map((standing) => [standing.name, standing.id]));
   const ids: ContactId[] = [];
   for (const contact of scenario.contacts) {
@@ -140,11 +155,18 @@ async function writeContacts(tx: Queryable, scenario: Scenario, made: Pick<Made,
   return ids;
 }
 
-const addMonthsAgo = (now: string, months: number) => new Date(Date.parse(now) - months * 30 * 86_400_000).toISOString();
+const addMonthsAgo = (now: string, months: number) =>
+  new Date(Date.parse(now) - months * 30 * 86_400_000).toISOString();
 
-const momentAgo = (today: string, daysAgo: number, minute: number) => localMoment(addDays(today, -daysAgo), minute, zone);
+const momentAgo = (today: string, daysAgo: number, minute: number) =>
+  localMoment(addDays(today, -daysAgo), minute, zone);
 
-async function writeDeals(tx: Queryable, scenario: Scenario, made: Omit<Made, 'deals'>, today: string): Promise<DealId[]> {
+async function writeDeals(
+  tx: Queryable,
+  scenario: Scenario,
+  made: Omit<Made, 'deals'>,
+  today: string,
+): Promise<DealId[]> {
   const stages = (await readPipelines(tx))[0]!.stages;
   const ids = scenario.deals.map(() => newId<DealId>());
   await tx.change(
@@ -211,7 +233,13 @@ async function writeEntries(tx: Queryable, scenario: Scenario, made: Made, today
   await tx.change('UPDATE journal_entry SET created_at = at');
 }
 
-async function writeAgreements(tx: Queryable, { calendars }: Services, scenario: Scenario, made: Made, now: string): Promise<void> {
+async function writeAgreements(
+  tx: Queryable,
+  { calendars }: Services,
+  scenario: Scenario,
+  made: Made,
+  now: string,
+): Promise<void> {
   const calendar = calendars.of('GB', zone);
   await tx.change(
     `INSERT INTO agreement (id, name, company_id, contact_id, owner_id, starts_on, term_months, value_minor, currency,
@@ -243,7 +271,13 @@ async function writeAgreements(tx: Queryable, { calendars }: Services, scenario:
   );
 }
 
-async function writeTasks(tx: Queryable, scenario: Scenario, made: Made, today: string, now: string): Promise<void> {
+async function writeTasks(
+  tx: Queryable,
+  scenario: Scenario,
+  made: Made,
+  today: string,
+  now: string,
+): Promise<void> {
   const tasks = scenario.tasks.map((task) => {
     const contact = scenario.contacts[task.contact]!;
     const dueOn = addDays(today, task.inDays);
@@ -262,13 +296,24 @@ async function writeTasks(tx: Queryable, scenario: Scenario, made: Made, today: 
   });
   const ids = await insertTasks(tx, tasks, now);
   for (const [index, task] of scenario.tasks.entries())
-    if (task.timesMoved > 0) await tx.change('UPDATE task SET times_moved = :moved WHERE id = :id', { id: bytesOf(ids[index]!), moved: task.timesMoved });
+    if (task.timesMoved > 0)
+      await tx.change('UPDATE task SET times_moved = :moved WHERE id = :id', {
+        id: bytesOf(ids[index]!),
+        moved: task.timesMoved,
+      });
 }
 
 /** Starts runs as they would have been started then, and takes each as far as an unanswered person would have come. */
-async function writeRuns(tx: Queryable, demo: Services, scenario: Scenario, made: Made, today: string): Promise<void> {
+async function writeRuns(
+  tx: Queryable,
+  demo: Services,
+  scenario: Scenario,
+  made: Made,
+  today: string,
+): Promise<void> {
   const cadenceIds: CadenceId[] = [];
-  for (const cadence of demoCadences) cadenceIds.push(await insertCadence(tx, cadence.name, cadence.definition, momentAgo(today, 200, 600)));
+  for (const cadence of demoCadences)
+    cadenceIds.push(await insertCadence(tx, cadence.name, cadence.definition, momentAgo(today, 200, 600)));
   const settings = await demo.settings.read(tx);
   for (const planned of scenario.runs) {
     const contactId = made.contacts[planned.contact]!;
@@ -278,14 +323,28 @@ async function writeRuns(tx: Queryable, demo: Services, scenario: Scenario, made
     const startedAt = momentAgo(today, planned.startedDaysAgo, 570);
     const rep = { zone, country: 'GB', hours: usualHours };
     const settingAt = (at: string): RunSetting => ({
-      ...planSettingOf({ ...person!, takenDays: new Set() }, new Map(), { ...demo, clock: { now: () => at, millis: () => Date.parse(at) } }, settings, rep),
+      ...planSettingOf(
+        { ...person!, takenDays: new Set() },
+        new Map(),
+        { ...demo, clock: { now: () => at, millis: () => Date.parse(at) } },
+        settings,
+        rep,
+      ),
       definition: version.definition,
     });
     let { run, effects } = startRun(localDate(startedAt, zone), settingAt(startedAt));
     for (let n = 0; n < 6; n += 1) {
       const task = effects.find((effect) => effect.kind === 'create-task');
       if (!task || task.on >= addDays(today, -1)) break;
-      const event = { id: `seed:${n}`, at: task.at, kind: 'step-done', step: task.step, counts: 'attempt', endsRun: false, words: 'no answer' } as const;
+      const event = {
+        id: `seed:${n}`,
+        at: task.at,
+        kind: 'step-done',
+        step: task.step,
+        counts: 'attempt',
+        endsRun: false,
+        words: 'no answer',
+      } as const;
       ({ run, effects } = advance(run, event, settingAt(task.at)));
     }
     const task = effects.find((effect) => effect.kind === 'create-task');
@@ -310,7 +369,21 @@ async function writeRuns(tx: Queryable, demo: Services, scenario: Scenario, made
     if (!task) continue;
     const about = { ownerId: made.users[owner]!, contactId, companyId: person!.companyId, dealId: null };
     const spacingDays = version.definition.steps[task.step + 1]?.offsetDays ?? null;
-    await insertTasks(tx, [{ channel: task.channel, purpose: task.purpose, dueOn: task.on, promisedAt: null, minutes: task.minutes, ...about, run: { id, step: task.step, spacingDays } }], startedAt);
+    await insertTasks(
+      tx,
+      [
+        {
+          channel: task.channel,
+          purpose: task.purpose,
+          dueOn: task.on,
+          promisedAt: null,
+          minutes: task.minutes,
+          ...about,
+          run: { id, step: task.step, spacingDays },
+        },
+      ],
+      startedAt,
+    );
   }
 }
 
@@ -327,10 +400,17 @@ const busyDay: readonly DemoMeeting[] = [
   { title: 'Site survey', place: 'Dunmere Clinic', from: 660, minutes: 75, travel: 20 },
   { title: 'Training', place: 'new dosing meters', from: 840, minutes: 120, travel: 0 },
 ];
-const usualDay: readonly DemoMeeting[] = [{ title: 'Team call', place: null, from: 570, minutes: 30, travel: 0 }];
+const usualDay: readonly DemoMeeting[] = [
+  { title: 'Team call', place: null, from: 570, minutes: 30, travel: 0 },
+];
 
 /** Meetings of the next three weeks, and what the last four weeks taught about the price of a minute. */
-async function writeDays(tx: Queryable, { calendars }: Services, users: readonly UserId[], today: string): Promise<void> {
+async function writeDays(
+  tx: Queryable,
+  { calendars }: Services,
+  users: readonly UserId[],
+  today: string,
+): Promise<void> {
   const calendar: WorkingCalendar = calendars.of('GB', zone);
   const meetings: (string | number | Buffer | null)[][] = [];
   const days: (string | number | Buffer)[][] = [];
@@ -349,11 +429,20 @@ async function writeDays(tx: Queryable, { calendars }: Services, users: readonly
           sqlInstant(localMoment(today, 0, zone)),
         ]);
       // The overloaded rep leaves worthwhile work undone every day; for the others everything fits.
-      days.push([bytesOf(user), addWorkingDays(today, -n - 1, calendar), index === 0 ? 380 + 12 * ((n * 7) % 11) : 0]);
+      days.push([
+        bytesOf(user),
+        addWorkingDays(today, -n - 1, calendar),
+        index === 0 ? 380 + 12 * ((n * 7) % 11) : 0,
+      ]);
     }
   });
-  await tx.change('INSERT INTO meeting (id, user_id, title, place, starts_at, ends_at, travel_minutes, created_at) VALUES :rows', { rows: meetings });
-  await tx.change('INSERT INTO round_day (user_id, on_date, best_below_per_minute) VALUES :rows', { rows: days });
+  await tx.change(
+    'INSERT INTO meeting (id, user_id, title, place, starts_at, ends_at, travel_minutes, created_at) VALUES :rows',
+    { rows: meetings },
+  );
+  await tx.change('INSERT INTO round_day (user_id, on_date, best_below_per_minute) VALUES :rows', {
+    rows: days,
+  });
 }
 
 /** Last touches of deals from their journal, as logging would have written them; loose ones count from their last change. */
@@ -373,13 +462,17 @@ async function touchDeals(tx: Queryable): Promise<void> {
 }
 
 const environment = readEnvironment(process.env);
-await migrate(environment.KETTLE_DATABASE_URL, environment.KETTLE_MIGRATIONS ?? path.join(import.meta.dirname, 'migrations'));
+await migrate(
+  environment.KETTLE_DATABASE_URL,
+  environment.KETTLE_MIGRATIONS ?? path.join(import.meta.dirname, 'migrations'),
+);
 const services = makeServices(environment);
 try {
   const startAt = environment.KETTLE_NOW ?? (await demoStart(services));
   await writeDefaults(services.database, startAt);
   const isSeeded = await services.database.rows('SELECT 1 FROM app_user LIMIT 1');
-  if (isSeeded.length === 0) await seed({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });
+  if (isSeeded.length === 0)
+    await seed({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });
   // The start command reads this line and sets the clock by it.
   process.stdout.write(`demo clock ${startAt}\n`);
 } finally {

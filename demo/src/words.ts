@@ -10,10 +10,28 @@ export interface DemoUser {
 
 const at = 'hollinbeck.example';
 export const users: readonly DemoUser[] = [
-  { name: 'Imogen Thorne', email: `imogen@${at}`, role: 'rep', words: 'inside rep, with too much on', quotaMinor: 2_400_000 },
+  {
+    name: 'Imogen Thorne',
+    email: `imogen@${at}`,
+    role: 'rep',
+    words: 'inside rep, with too much on',
+    quotaMinor: 2_400_000,
+  },
   { name: 'Dara Finch', email: `dara@${at}`, role: 'rep', words: 'inside rep', quotaMinor: 2_000_000 },
-  { name: 'Rhys Calder', email: `rhys@${at}`, role: 'rep', words: 'field rep, north of the county', quotaMinor: 2_800_000 },
-  { name: 'Mina Okell', email: `mina@${at}`, role: 'rep', words: 'field rep, south and abroad', quotaMinor: 2_800_000 },
+  {
+    name: 'Rhys Calder',
+    email: `rhys@${at}`,
+    role: 'rep',
+    words: 'field rep, north of the county',
+    quotaMinor: 2_800_000,
+  },
+  {
+    name: 'Mina Okell',
+    email: `mina@${at}`,
+    role: 'rep',
+    words: 'field rep, south and abroad',
+    quotaMinor: 2_800_000,
+  },
   { name: 'Corin Vale', email: `corin@${at}`, role: 'manager', words: 'manager', quotaMinor: null },
   { name: 'Petra Lund', email: `petra@${at}`, role: 'admin', words: 'admin', quotaMinor: null },
 ];
@@ -22,36 +40,218 @@ export const trades = ['bakery', 'laundry', 'brewery', 'hotel', 'clinic', 'car w
 export type Trade = (typeof trades)[number];
 
 export const firmNames: Readonly<Record<Trade, readonly string[]>> = {
-  bakery: ['Skell Bakery', 'Wren Bakehouse', 'Ottery Mill Bread', 'Crumb & Cobble', 'Fold Farm Ovens', 'Hearthside Loaves', 'Elder Street Bakery', 'Marl Pit Pastry', 'Three Sheaves', 'Quernstone Bread'],
-  laundry: ['Penrow Laundry', 'Harker & Daughter', 'Tidewater Linen', 'Whitefold Services', 'Copper Line Laundry', 'Saltcote Linen', 'Mangle & Steam', 'Brightwater Hire'],
-  brewery: ['Marrow Brewing', 'Condon Dairy & Ale', 'Gale & Son', 'Black Heron Brewery', 'Underbridge Ales', 'Tarn Foot Brewing', 'Copse Cider', 'Low Weir Brewhouse'],
-  hotel: ['Hotel Linde', 'Brack Inn', 'Moor Inn', 'Pell Spa', 'The Ferryman’s Rest', 'Yarrow House', 'Larkrise Hotel', 'Old Customs House', 'Beacon Lodge', 'Stag Hollow Hotel'],
-  clinic: ['Kiln Lane Clinic', 'Dunmere Clinic', 'Tarn Clinic', 'Corrie Practice', 'Meadowgate Dental', 'Saint Orla’s Surgery', 'Hollow Oak Clinic', 'Bridge End Physio'],
-  'car wash': ['Aldous Car Wash', 'Elm Wash', 'Sudsworth’s', 'Ring Road Valeting', 'Bright Arches', 'Ford Lane Wash'],
+  bakery: [
+    'Skell Bakery',
+    'Wren Bakehouse',
+    'Ottery Mill Bread',
+    'Crumb & Cobble',
+    'Fold Farm Ovens',
+    'Hearthside Loaves',
+    'Elder Street Bakery',
+    'Marl Pit Pastry',
+    'Three Sheaves',
+    'Quernstone Bread',
+  ],
+  laundry: [
+    'Penrow Laundry',
+    'Harker & Daughter',
+    'Tidewater Linen',
+    'Whitefold Services',
+    'Copper Line Laundry',
+    'Saltcote Linen',
+    'Mangle & Steam',
+    'Brightwater Hire',
+  ],
+  brewery: [
+    'Marrow Brewing',
+    'Condon Dairy & Ale',
+    'Gale & Son',
+    'Black Heron Brewery',
+    'Underbridge Ales',
+    'Tarn Foot Brewing',
+    'Copse Cider',
+    'Low Weir Brewhouse',
+  ],
+  hotel: [
+    'Hotel Linde',
+    'Brack Inn',
+    'Moor Inn',
+    'Pell Spa',
+    'The Ferryman’s Rest',
+    'Yarrow House',
+    'Larkrise Hotel',
+    'Old Customs House',
+    'Beacon Lodge',
+    'Stag Hollow Hotel',
+  ],
+  clinic: [
+    'Kiln Lane Clinic',
+    'Dunmere Clinic',
+    'Tarn Clinic',
+    'Corrie Practice',
+    'Meadowgate Dental',
+    'Saint Orla’s Surgery',
+    'Hollow Oak Clinic',
+    'Bridge End Physio',
+  ],
+  'car wash': [
+    'Aldous Car Wash',
+    'Elm Wash',
+    'Sudsworth’s',
+    'Ring Road Valeting',
+    'Bright Arches',
+    'Ford Lane Wash',
+  ],
 };
 
-export const foreignFirms: readonly { name: string; trade: Trade; country: string; zone: string; city: string }[] = [
+export const foreignFirms: readonly {
+  name: string;
+  trade: Trade;
+  country: string;
+  zone: string;
+  city: string;
+}[] = [
   { name: 'Lavandaria do Cais', trade: 'laundry', country: 'PT', zone: 'Europe/Lisbon', city: 'Porto Manso' },
   { name: 'Padaria Sete Fornos', trade: 'bakery', country: 'PT', zone: 'Europe/Lisbon', city: 'Vila Cinza' },
   { name: 'Wasserij Baan', trade: 'laundry', country: 'NL', zone: 'Europe/Amsterdam', city: 'Nieuwdrecht' },
-  { name: 'Brouwerij de Ketel', trade: 'brewery', country: 'NL', zone: 'Europe/Amsterdam', city: 'Oudersluis' },
+  {
+    name: 'Brouwerij de Ketel',
+    trade: 'brewery',
+    country: 'NL',
+    zone: 'Europe/Amsterdam',
+    city: 'Oudersluis',
+  },
   { name: 'Hotel Grachtzicht', trade: 'hotel', country: 'NL', zone: 'Europe/Amsterdam', city: 'Nieuwdrecht' },
-  { name: 'Ballycarrow Creamery', trade: 'brewery', country: 'IE', zone: 'Europe/Dublin', city: 'Ballycarrow' },
+  {
+    name: 'Ballycarrow Creamery',
+    trade: 'brewery',
+    country: 'IE',
+    zone: 'Europe/Dublin',
+    city: 'Ballycarrow',
+  },
   { name: 'Kilmoran House', trade: 'hotel', country: 'IE', zone: 'Europe/Dublin', city: 'Kilmoran' },
   { name: 'Inishbeg Laundry', trade: 'laundry', country: 'IE', zone: 'Europe/Dublin', city: 'Inishbeg' },
 ];
 
-export const towns = ['Skellgate', 'Penrow', 'Dunmere', 'Ottery Fold', 'Brackwell', 'Tarnside', 'Corrieford', 'Pellgate', 'Yarrowby', 'Moorend'];
-export const givenNames = ['Maud', 'Tomas', 'Owen', 'Fenn', 'Greta', 'Sorrel', 'Rafe', 'Ada', 'Bram', 'Cleo', 'Edda', 'Faye', 'Gwil', 'Hester', 'Ivo', 'Juno', 'Kit', 'Lorna', 'Magnus', 'Nora', 'Orrin', 'Pia', 'Quill', 'Rosa', 'Silas', 'Tilda', 'Una', 'Vera', 'Wilf', 'Ysolde'];
-export const familyNames = ['Ellery', 'Tarrant', 'Holm', 'Bright', 'Condon', 'Ashby', 'Brindle', 'Crake', 'Dunnock', 'Eastgarth', 'Farrier', 'Gorse', 'Hallam', 'Ironside', 'Jessop', 'Kettlewell', 'Larch', 'Mosswood', 'Nettle', 'Oakshott', 'Plover', 'Quarrie', 'Ridley', 'Sallow', 'Thistle', 'Umber', 'Vetch', 'Whin', 'Yarwood', 'Zeal'];
+export const towns = [
+  'Skellgate',
+  'Penrow',
+  'Dunmere',
+  'Ottery Fold',
+  'Brackwell',
+  'Tarnside',
+  'Corrieford',
+  'Pellgate',
+  'Yarrowby',
+  'Moorend',
+];
+export const givenNames = [
+  'Maud',
+  'Tomas',
+  'Owen',
+  'Fenn',
+  'Greta',
+  'Sorrel',
+  'Rafe',
+  'Ada',
+  'Bram',
+  'Cleo',
+  'Edda',
+  'Faye',
+  'Gwil',
+  'Hester',
+  'Ivo',
+  'Juno',
+  'Kit',
+  'Lorna',
+  'Magnus',
+  'Nora',
+  'Orrin',
+  'Pia',
+  'Quill',
+  'Rosa',
+  'Silas',
+  'Tilda',
+  'Una',
+  'Vera',
+  'Wilf',
+  'Ysolde',
+];
+export const familyNames = [
+  'Ellery',
+  'Tarrant',
+  'Holm',
+  'Bright',
+  'Condon',
+  'Ashby',
+  'Brindle',
+  'Crake',
+  'Dunnock',
+  'Eastgarth',
+  'Farrier',
+  'Gorse',
+  'Hallam',
+  'Ironside',
+  'Jessop',
+  'Kettlewell',
+  'Larch',
+  'Mosswood',
+  'Nettle',
+  'Oakshott',
+  'Plover',
+  'Quarrie',
+  'Ridley',
+  'Sallow',
+  'Thistle',
+  'Umber',
+  'Vetch',
+  'Whin',
+  'Yarwood',
+  'Zeal',
+];
 export const abroadNames: Readonly<Record<string, readonly [string, string][]>> = {
-  PT: [['Ines', 'Prado'], ['Duarte', 'Salvaterra'], ['Leonor', 'Vidigal'], ['Tome', 'Carrasqueira']],
-  NL: [['Joris', 'Baan'], ['Femke', 'van der Sluis'], ['Sietse', 'Molenaar'], ['Anouk', 'Terpstra'], ['Wouter', 'Dijkgraaf']],
-  IE: [['Aoife', 'Carrow'], ['Cormac', 'Tully'], ['Sinead', 'Brannigan'], ['Declan', 'Moy']],
+  PT: [
+    ['Ines', 'Prado'],
+    ['Duarte', 'Salvaterra'],
+    ['Leonor', 'Vidigal'],
+    ['Tome', 'Carrasqueira'],
+  ],
+  NL: [
+    ['Joris', 'Baan'],
+    ['Femke', 'van der Sluis'],
+    ['Sietse', 'Molenaar'],
+    ['Anouk', 'Terpstra'],
+    ['Wouter', 'Dijkgraaf'],
+  ],
+  IE: [
+    ['Aoife', 'Carrow'],
+    ['Cormac', 'Tully'],
+    ['Sinead', 'Brannigan'],
+    ['Declan', 'Moy'],
+  ],
 };
-export const jobTitles = ['owner', 'production lead', 'facilities manager', 'head of housekeeping', 'practice manager', 'site engineer', 'buyer', 'general manager', 'maintenance lead'];
+export const jobTitles = [
+  'owner',
+  'production lead',
+  'facilities manager',
+  'head of housekeeping',
+  'practice manager',
+  'site engineer',
+  'buyer',
+  'general manager',
+  'maintenance lead',
+];
 export const sources = ['trade fair', 'web form', 'referral', 'cold list', 'existing customer'];
-export const products = ['water softener', 'boiler-water treatment', 'filtration for the proving room', 'reverse osmosis unit', 'dosing set', 'yearly service', 'scale survey and plan', 'second softener'];
+export const products = [
+  'water softener',
+  'boiler-water treatment',
+  'filtration for the proving room',
+  'reverse osmosis unit',
+  'dosing set',
+  'yearly service',
+  'scale survey and plan',
+  'second softener',
+];
 
 export const spokeNotes = [
   'Price is fine. Wants one engineer for both sites.',
@@ -78,4 +278,10 @@ export const visitNotes = [
   'Yearly service done with the engineer, resin is fine for another year.',
   'Showed the dosing set; they would take it if it fits under the stairs.',
 ];
-export const loseReasons = ['price', 'stayed with what they have', 'no budget this year', 'went quiet', 'site is closing'];
+export const loseReasons = [
+  'price',
+  'stayed with what they have',
+  'no budget this year',
+  'went quiet',
+  'site is closing',
+];

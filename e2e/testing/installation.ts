@@ -46,9 +46,24 @@ export class Installation {
     if (child.exitCode === null) await new Promise((resolve) => child.once('exit', resolve));
   }
 
-  private launch(file: string, until: RegExp, environment: Record<string, string>): Promise<{ child: ChildProcess; words: string }> {
-    const env = { ...process.env, KETTLE_DATABASE_URL: this.databaseUrl, KETTLE_NOW: now, KETTLE_LOG: 'error', KETTLE_WEB_ROOT: path.join(root, 'web', 'dist', 'browser'), KETTLE_CHECK_REPLIES: 'true', ...environment };
-    const child = spawn(process.execPath, [path.join(dist, file)], { env, stdio: ['ignore', 'pipe', 'inherit'] });
+  private launch(
+    file: string,
+    until: RegExp,
+    environment: Record<string, string>,
+  ): Promise<{ child: ChildProcess; words: string }> {
+    const env = {
+      ...process.env,
+      KETTLE_DATABASE_URL: this.databaseUrl,
+      KETTLE_NOW: now,
+      KETTLE_LOG: 'error',
+      KETTLE_WEB_ROOT: path.join(root, 'web', 'dist', 'browser'),
+      KETTLE_CHECK_REPLIES: 'true',
+      ...environment,
+    };
+    const child = spawn(process.execPath, [path.join(dist, file)], {
+      env,
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
     let words = '';
     return new Promise((resolve, reject) => {
       child.stdout.on('data', (chunk: Buffer) => {

@@ -7,7 +7,15 @@ export async function expectAccessible(page: Page): Promise<void> {
   await page.waitForTimeout(350);
   const { violations } = await new AxeBuilder({ page }).analyze();
   const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
-  expect(serious.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.target.join(' ')).slice(0, 4).join(' | ')}`)).toEqual([]);
+  expect(
+    serious.map(
+      ({ id, nodes }) =>
+        `${id}: ${nodes
+          .map((node) => node.target.join(' '))
+          .slice(0, 4)
+          .join(' | ')}`,
+    ),
+  ).toEqual([]);
 }
 
 /** Everything the browser complained about; a page must work without a word. */
@@ -16,7 +24,8 @@ export function collectComplaints(page: Page): string[] {
   page.on('pageerror', (error) => complaints.push(error.message));
   page.on('console', (message) => {
     // A refused request is the server's answer, shown on the page; the browser notes it all the same.
-    if (message.type() === 'error' && !message.text().startsWith('Failed to load resource')) complaints.push(message.text());
+    if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
+      complaints.push(message.text());
   });
   return complaints;
 }

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import compression from 'compression';
 import express, { type Express } from 'express';
 import { pinoHttp } from 'pino-http';
 import { agreementsRoutes } from './features/agreements/agreements.routes';
@@ -40,11 +41,24 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
       logger: services.log,
       genReqId: () => randomUUID(),
       // Only what tells requests apart: no addresses, no cookies, no bodies.
-      serializers: { req: ({ id, method, url }: { id: string; method: string; url: string }) => ({ id, method, path: url.split('?')[0] }), res: ({ statusCode }: { statusCode: number }) => ({ statusCode }) },
+      serializers: {
+        req: ({ id, method, url }: { id: string; method: string; url: string }) => ({
+          id,
+          method,
+          path: url.split('?')[0],
+        }),
+        res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
+      },
       customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
     }),
   );
   app.use(...securityHeaders());
+  // A stream of events must leave at once, never wait for a block to be full.
+  app.use(
+    compression({
+      filter: (request, response) => request.path !== '/api/changes' && compression.filter(request, response),
+    }),
+  );
   app.use(checkOrigin(setting.publicOrigin));
   app.use('/api/imports', express.json({ limit: '22mb' }));
   app.use(express.json({ limit: '512kb' }));

@@ -28,9 +28,29 @@ const step = { windowStart: 9 * 60 + 30, windowEnd: 12 * 60, fallbackChannel: nu
 /** Call, e-mail by hand, call: what a new installation offers. */
 export const firstCadence: CadenceDefinition = {
   steps: [
-    { ...step, channel: 'call', offsetDays: 0, minutes: 6, purpose: 'introduce ourselves, ask what they use today', windowEnd: 17 * 60 },
-    { ...step, channel: 'email', offsetDays: 1, minutes: 8, purpose: 'two personal sentences and one question' },
-    { ...step, channel: 'call', offsetDays: 3, minutes: 6, purpose: 'did it arrive, when may we come by', windowEnd: 16 * 60 },
+    {
+      ...step,
+      channel: 'call',
+      offsetDays: 0,
+      minutes: 6,
+      purpose: 'introduce ourselves, ask what they use today',
+      windowEnd: 17 * 60,
+    },
+    {
+      ...step,
+      channel: 'email',
+      offsetDays: 1,
+      minutes: 8,
+      purpose: 'two personal sentences and one question',
+    },
+    {
+      ...step,
+      channel: 'call',
+      offsetDays: 3,
+      minutes: 6,
+      purpose: 'did it arrive, when may we come by',
+      windowEnd: 16 * 60,
+    },
   ],
 };
 
@@ -64,14 +84,17 @@ async function writeStandings(tx: Queryable): Promise<void> {
 async function writePipeline(tx: Queryable): Promise<void> {
   const id = idNamed('pipeline', namespace);
   await tx.change("INSERT INTO pipeline (id, name, position) VALUES (:id, 'Sales', 0)", { id: bytesOf(id) });
-  await tx.change('INSERT INTO stage (id, pipeline_id, name, win_probability, patience_days, position) VALUES :rows', {
-    rows: stages.map(([name, probability, patience], position) => [
-      bytesOf(idNamed(`stage ${name}`, namespace)),
-      bytesOf(id),
-      name,
-      probability,
-      patience,
-      position,
-    ]),
-  });
+  await tx.change(
+    'INSERT INTO stage (id, pipeline_id, name, win_probability, patience_days, position) VALUES :rows',
+    {
+      rows: stages.map(([name, probability, patience], position) => [
+        bytesOf(idNamed(`stage ${name}`, namespace)),
+        bytesOf(id),
+        name,
+        probability,
+        patience,
+        position,
+      ]),
+    },
+  );
 }

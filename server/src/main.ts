@@ -6,7 +6,10 @@ const here = import.meta.dirname;
 
 try {
   const environment = readEnvironment(process.env);
-  const server = await startServer(environment, environment.KETTLE_MIGRATIONS ?? path.join(here, 'migrations'));
+  const server = await startServer(
+    environment,
+    environment.KETTLE_MIGRATIONS ?? path.join(here, 'migrations'),
+  );
   // The start command reads this line to know the server answers.
   process.stdout.write(`listening ${server.url}\n`);
   let stopping = false;

@@ -50,7 +50,10 @@ export async function startServer(environment: Environment, migrations: string):
   const server = createServer(app);
   await listen(server, environment);
   await askForDailyWork(services);
-  const daily = setInterval(() => void askForDailyWork(services).catch((error: unknown) => services.log.error({ err: error })), dailyWorkEveryMillis);
+  const daily = setInterval(
+    () => void askForDailyWork(services).catch((error: unknown) => services.log.error({ err: error })),
+    dailyWorkEveryMillis,
+  );
   worker.start();
   const { port } = server.address() as AddressInfo;
   return {
@@ -71,7 +74,11 @@ function listen(server: Server, { KETTLE_HOST, KETTLE_PORT }: Environment): Prom
   return new Promise((resolve, reject) => {
     server.once('error', (error: NodeJS.ErrnoException) => {
       const busy = error.code === 'EADDRINUSE';
-      reject(busy ? new Error(`Port ${KETTLE_PORT} is taken by another program. Choose another with --port.`) : error);
+      reject(
+        busy
+          ? new Error(`Port ${KETTLE_PORT} is taken by another program. Choose another with --port.`)
+          : error,
+      );
     });
     server.listen(KETTLE_PORT, KETTLE_HOST, resolve);
   });

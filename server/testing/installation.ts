@@ -52,7 +52,10 @@ export async function makeSchema(): Promise<{ url: string; drop: () => Promise<v
 /** Somebody signed in, calling routes by their names. */
 export interface Caller {
   readonly id: UserId;
-  call(name: EndpointName, call?: { params?: Record<string, string>; query?: object; body?: object }): Promise<Response>;
+  call(
+    name: EndpointName,
+    call?: { params?: Record<string, string>; query?: object; body?: object },
+  ): Promise<Response>;
   /** Calls and expects 200. */
   ok<Reply = Record<string, never>>(name: EndpointName, call?: Parameters<Caller['call']>[1]): Promise<Reply>;
 }
@@ -74,7 +77,14 @@ export async function install(): Promise<Installation> {
   await migrate(schema.url, migrations);
   const clock = new StoppedClock();
   const database = openDatabase(schema.url, 6);
-  const services: Services = { database, clock, feed: new ChangeFeed(database, 60), calendars: new Calendars(clock), settings: new Settings(), log: pino({ level: 'silent' }) };
+  const services: Services = {
+    database,
+    clock,
+    feed: new ChangeFeed(database, 60),
+    calendars: new Calendars(clock),
+    settings: new Settings(),
+    log: pino({ level: 'silent' }),
+  };
   await writeDefaults(database, clock.now());
   const app = makeApp(services, { publicOrigin: origin, checkReplies: true });
   const worker = new Worker({ ...services, kinds: jobKinds(services) });
@@ -88,7 +98,11 @@ export async function install(): Promise<Installation> {
     as: async (role, name) => {
       made += 1;
       const email = `${role}${made}@hollinbeck.example`;
-      const id = await addUser(database, { name: name ?? `${role} ${made}`, email, password, role, zone: 'Europe/London', country: 'GB' }, clock.now());
+      const id = await addUser(
+        database,
+        { name: name ?? `${role} ${made}`, email, password, role, zone: 'Europe/London', country: 'GB' },
+        clock.now(),
+      );
       const signedIn = await send(app, 'signIn', { body: { email, password } }, null);
       const cookie = signedIn.get('Set-Cookie')?.[0]?.split(';')[0] ?? '';
       const call: Caller['call'] = (endpoint, parts = {}) => send(app, endpoint, parts, cookie);
@@ -97,7 +111,8 @@ export async function install(): Promise<Installation> {
         call,
         ok: async (endpoint, parts) => {
           const response = await call(endpoint, parts);
-          if (response.status !== 200) throw new Error(`${endpoint} answered ${response.status}: ${response.text}`);
+          if (response.status !== 200)
+            throw new Error(`${endpoint} answered ${response.status}: ${response.text}`);
           return response.body as never;
         },
       };
@@ -113,7 +128,12 @@ export async function install(): Promise<Installation> {
   };
 }
 
-function send(app: Express, name: EndpointName, call: NonNullable<Parameters<Caller['call']>[1]>, cookie: string | null) {
+function send(
+  app: Express,
+  name: EndpointName,
+  call: NonNullable<Parameters<Caller['call']>[1]>,
+  cookie: string | null,
+) {
   const [method, route] = endpoints[name].split(' ') as [string, string];
   const filled = route.replace(/:(\w+)/g, (_, key: string) => call.params?.[key] ?? randomUUID());
   const sent = request(app)[method.toLowerCase() as 'get'](filled).set('Origin', origin);

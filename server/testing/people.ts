@@ -28,6 +28,14 @@ export async function aDeal(caller: Caller, contactId: string, part: object = {}
   const [stage] = await stagesOf(caller);
   const next = { kind: 'task', channel: 'call', dueOn: '2026-11-26', purpose: 'ask', minutes: 6 };
   return caller.ok<Deal>('createDeal', {
-    body: { name: 'Second softener', contactId, stageId: stage!.id, amountMinor: 980_000, expectedCloseOn: '2026-12-18', next, ...part },
+    body: {
+      name: 'Second softener',
+      contactId,
+      stageId: stage!.id,
+      amountMinor: 980_000,
+      expectedCloseOn: '2026-12-18',
+      next,
+      ...part,
+    },
   });
 }

@@ -3,24 +3,74 @@ import { needsSession } from './shell/needs-session';
 
 /** Every view has an address; pages are loaded when they are first gone to. */
 export const routes: Routes = [
-  { path: 'sign-in', title: 'Sign in · Ash Kettle', loadComponent: () => import('./features/sign-in/sign-in').then((m) => m.SignIn) },
+  {
+    path: 'sign-in',
+    title: 'Sign in · Ash Kettle',
+    loadComponent: () => import('./features/sign-in/sign-in').then((m) => m.SignIn),
+  },
   {
     path: '',
     canActivate: [needsSession],
     loadComponent: () => import('./shell/shell').then((m) => m.Shell),
     children: [
       { path: '', pathMatch: 'full', redirectTo: 'round' },
-      { path: 'round', title: 'Round · Ash Kettle', loadComponent: () => import('./features/round/round-page').then((m) => m.RoundPage) },
-      { path: 'walk', title: 'Walk the round · Ash Kettle', loadComponent: () => import('./features/round/walk-page').then((m) => m.WalkPage) },
-      { path: 'people', title: 'People · Ash Kettle', loadComponent: () => import('./features/people/people-page').then((m) => m.PeoplePage) },
-      { path: 'people/import', title: 'Bring people in · Ash Kettle', loadComponent: () => import('./features/people/import-page').then((m) => m.ImportPage) },
-      { path: 'people/:id', title: 'Person · Ash Kettle', loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage), data: { kind: 'contact' } },
-      { path: 'deals', title: 'Deals · Ash Kettle', loadComponent: () => import('./features/deals/deals-page').then((m) => m.DealsPage) },
-      { path: 'deals/:id', title: 'Deal · Ash Kettle', loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage), data: { kind: 'deal' } },
-      { path: 'cadences', title: 'Cadences · Ash Kettle', loadComponent: () => import('./features/cadences/cadences-page').then((m) => m.CadencesPage) },
-      { path: 'renewals', title: 'Renewals · Ash Kettle', loadComponent: () => import('./features/renewals/renewals-page').then((m) => m.RenewalsPage) },
-      { path: 'settings', title: 'Settings · Ash Kettle', loadComponent: () => import('./features/settings/settings-page').then((m) => m.SettingsPage) },
-      { path: '**', title: 'Not here · Ash Kettle', loadComponent: () => import('./shell/not-here').then((m) => m.NotHere) },
+      {
+        path: 'round',
+        title: 'Round · Ash Kettle',
+        loadComponent: () => import('./features/round/round-page').then((m) => m.RoundPage),
+      },
+      {
+        path: 'walk',
+        title: 'Walk the round · Ash Kettle',
+        loadComponent: () => import('./features/round/walk-page').then((m) => m.WalkPage),
+      },
+      {
+        path: 'people',
+        title: 'People · Ash Kettle',
+        loadComponent: () => import('./features/people/people-page').then((m) => m.PeoplePage),
+      },
+      {
+        path: 'people/import',
+        title: 'Bring people in · Ash Kettle',
+        loadComponent: () => import('./features/people/import-page').then((m) => m.ImportPage),
+      },
+      {
+        path: 'people/:id',
+        title: 'Person · Ash Kettle',
+        loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage),
+        data: { kind: 'contact' },
+      },
+      {
+        path: 'deals',
+        title: 'Deals · Ash Kettle',
+        loadComponent: () => import('./features/deals/deals-page').then((m) => m.DealsPage),
+      },
+      {
+        path: 'deals/:id',
+        title: 'Deal · Ash Kettle',
+        loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage),
+        data: { kind: 'deal' },
+      },
+      {
+        path: 'cadences',
+        title: 'Cadences · Ash Kettle',
+        loadComponent: () => import('./features/cadences/cadences-page').then((m) => m.CadencesPage),
+      },
+      {
+        path: 'renewals',
+        title: 'Renewals · Ash Kettle',
+        loadComponent: () => import('./features/renewals/renewals-page').then((m) => m.RenewalsPage),
+      },
+      {
+        path: 'settings',
+        title: 'Settings · Ash Kettle',
+        loadComponent: () => import('./features/settings/settings-page').then((m) => m.SettingsPage),
+      },
+      {
+        path: '**',
+        title: 'Not here · Ash Kettle',
+        loadComponent: () => import('./shell/not-here').then((m) => m.NotHere),
+      },
     ],
   },
 ];

@@ -31,19 +31,44 @@ describe('starting a run', () => {
   test('plans the first step as a task', () => {
     const { run, effects } = startRun('2026-11-24', settingAt());
     expect(run).toMatchObject({ status: 'running', step: 0, nextOn: '2026-11-24', exitReason: null });
-    expect(effects).toEqual([{ kind: 'create-task', step: 0, channel: 'call', on: '2026-11-24', at: '2026-11-24T09:30:00.000Z', minutes: 5, purpose: 'call them' }]);
+    expect(effects).toEqual([
+      {
+        kind: 'create-task',
+        step: 0,
+        channel: 'call',
+        on: '2026-11-24',
+        at: '2026-11-24T09:30:00.000Z',
+        minutes: 5,
+        purpose: 'call them',
+      },
+    ]);
   });
 
   test('a person nobody can reach ends it at once, with the reason', () => {
-    const contact = { calendar: calendarOf(), doNotContact: new Set<never>(), unreachable: new Set(['call', 'email'] as const) };
+    const contact = {
+      calendar: calendarOf(),
+      doNotContact: new Set<never>(),
+      unreachable: new Set(['call', 'email'] as const),
+    };
     const { run, effects } = startRun('2026-11-24', settingAt(undefined, { contact }));
-    expect(run).toMatchObject({ status: 'finished', nextOn: null, exitReason: 'no step is possible for this person' });
+    expect(run).toMatchObject({
+      status: 'finished',
+      nextOn: null,
+      exitReason: 'no step is possible for this person',
+    });
     expect(effects).toEqual([]);
   });
 });
 
 describe('advancing a run', () => {
-  const done = (id: string, at: number, endsRun = false): RunEvent => ({ ...base(id), kind: 'step-done', step: at, counts: 'attempt', endsRun, words: 'spoke (call)' });
+  const done = (id: string, at: number, endsRun = false): RunEvent => ({
+    ...base(id),
+    kind: 'step-done',
+    step: at,
+    counts: 'attempt',
+    endsRun,
+    words: 'spoke (call)',
+  });
 
   test('a step done brings the next one, and the last one finishes it', () => {
     let run = started();
@@ -63,20 +88,73 @@ describe('advancing a run', () => {
   });
 
   test('a step that is not the current one changes nothing', () => {
-    expect(advance(started(), done('late', 2), settingAt()).run).toMatchObject({ step: 0, nextOn: '2026-11-24' });
+    expect(advance(started(), done('late', 2), settingAt()).run).toMatchObject({
+      step: 0,
+      nextOn: '2026-11-24',
+    });
   });
 
   test.each<[string, RunEvent, Partial<Run>, string[]]>([
-    ['a reply finishes it', { ...base('e'), kind: 'replied', channel: 'email' }, { status: 'finished', exitReason: 'replied by email' }, ['cancel-task', 'notify']],
-    ['a booked meeting finishes it', { ...base('e'), kind: 'meeting-booked' }, { status: 'finished', exitReason: 'a meeting is booked' }, ['cancel-task']],
-    ['a lost deal stops it', { ...base('e'), kind: 'deal-closed', as: 'lost' }, { status: 'stopped', exitReason: 'the deal was lost' }, ['cancel-task']],
-    ['an unsubscribe stops it and marks the channel for good', { ...base('e'), kind: 'unsubscribed', channel: 'email' }, { status: 'stopped', exitReason: 'unsubscribed from email' }, ['cancel-task', 'mark-do-not-contact']],
-    ['a stop by hand has its reason', { ...base('e'), kind: 'stopped', reason: 'changed jobs' }, { status: 'stopped', exitReason: 'changed jobs' }, ['cancel-task']],
-    ['a pause takes the task away', { ...base('e'), kind: 'paused', until: null }, { status: 'paused', nextOn: null }, ['cancel-task']],
-    ['an out of office pauses to the day after', { ...base('e'), kind: 'out-of-office', until: '2026-12-03' }, { status: 'paused', pausedUntil: '2026-12-04' }, ['cancel-task']],
-    ['an out of office without a date pauses five working days', { ...base('e'), kind: 'out-of-office', until: null }, { status: 'paused', pausedUntil: '2026-12-01' }, ['cancel-task']],
-    ['a new owner takes the task over', { ...base('e'), kind: 'owner-changed', ownerName: 'Dara' }, { status: 'running', nextOn: '2026-11-24' }, ['hand-over', 'notify']],
-    ['a skipped step brings the next', { ...base('e'), kind: 'step-skipped', step: 0, reason: 'not today' }, { step: 1, nextOn: '2026-11-25' }, ['cancel-task', 'create-task']],
+    [
+      'a reply finishes it',
+      { ...base('e'), kind: 'replied', channel: 'email' },
+      { status: 'finished', exitReason: 'replied by email' },
+      ['cancel-task', 'notify'],
+    ],
+    [
+      'a booked meeting finishes it',
+      { ...base('e'), kind: 'meeting-booked' },
+      { status: 'finished', exitReason: 'a meeting is booked' },
+      ['cancel-task'],
+    ],
+    [
+      'a lost deal stops it',
+      { ...base('e'), kind: 'deal-closed', as: 'lost' },
+      { status: 'stopped', exitReason: 'the deal was lost' },
+      ['cancel-task'],
+    ],
+    [
+      'an unsubscribe stops it and marks the channel for good',
+      { ...base('e'), kind: 'unsubscribed', channel: 'email' },
+      { status: 'stopped', exitReason: 'unsubscribed from email' },
+      ['cancel-task', 'mark-do-not-contact'],
+    ],
+    [
+      'a stop by hand has its reason',
+      { ...base('e'), kind: 'stopped', reason: 'changed jobs' },
+      { status: 'stopped', exitReason: 'changed jobs' },
+      ['cancel-task'],
+    ],
+    [
+      'a pause takes the task away',
+      { ...base('e'), kind: 'paused', until: null },
+      { status: 'paused', nextOn: null },
+      ['cancel-task'],
+    ],
+    [
+      'an out of office pauses to the day after',
+      { ...base('e'), kind: 'out-of-office', until: '2026-12-03' },
+      { status: 'paused', pausedUntil: '2026-12-04' },
+      ['cancel-task'],
+    ],
+    [
+      'an out of office without a date pauses five working days',
+      { ...base('e'), kind: 'out-of-office', until: null },
+      { status: 'paused', pausedUntil: '2026-12-01' },
+      ['cancel-task'],
+    ],
+    [
+      'a new owner takes the task over',
+      { ...base('e'), kind: 'owner-changed', ownerName: 'Dara' },
+      { status: 'running', nextOn: '2026-11-24' },
+      ['hand-over', 'notify'],
+    ],
+    [
+      'a skipped step brings the next',
+      { ...base('e'), kind: 'step-skipped', step: 0, reason: 'not today' },
+      { step: 1, nextOn: '2026-11-25' },
+      ['cancel-task', 'create-task'],
+    ],
   ])('%s', (_, event, expected, effects) => {
     const result = advance(started(), event, settingAt());
     expect(result.run).toMatchObject(expected);
@@ -85,7 +163,11 @@ describe('advancing a run', () => {
 
   test('a bounce marks the address and goes on without it', () => {
     const { run: second } = advance(started(), done('a', 0), settingAt());
-    const { run, effects } = advance(second, { ...base('b'), kind: 'bounced', channel: 'email' }, settingAt());
+    const { run, effects } = advance(
+      second,
+      { ...base('b'), kind: 'bounced', channel: 'email' },
+      settingAt(),
+    );
     expect(run).toMatchObject({ status: 'running', step: 2 });
     expect(kinds(effects)).toEqual(['cancel-task', 'mark-unusable', 'create-task']);
   });
@@ -99,8 +181,16 @@ describe('advancing a run', () => {
   });
 
   test('an unsubscribe after the end still marks the channel', () => {
-    const { run: ended } = advance(started(), { ...base('s'), kind: 'stopped', reason: 'enough' }, settingAt());
-    const { run, effects } = advance(ended, { ...base('u'), kind: 'unsubscribed', channel: 'email' }, settingAt());
+    const { run: ended } = advance(
+      started(),
+      { ...base('s'), kind: 'stopped', reason: 'enough' },
+      settingAt(),
+    );
+    const { run, effects } = advance(
+      ended,
+      { ...base('u'), kind: 'unsubscribed', channel: 'email' },
+      settingAt(),
+    );
     expect(run.exitReason).toBe('enough');
     expect(kinds(effects)).toEqual(['mark-do-not-contact']);
   });
@@ -111,16 +201,36 @@ const anyEvent: fc.Arbitrary<RunEvent> = fc
     fc.integer({ min: 0, max: 12 }),
     fc.integer({ min: 0, max: 20 }),
     fc.oneof(
-      fc.record({ kind: fc.constant('step-done' as const), step: fc.integer({ min: 0, max: 3 }), counts: fc.constant('attempt' as const), endsRun: fc.boolean(), words: fc.constant('done') }),
-      fc.record({ kind: fc.constant('step-skipped' as const), step: fc.integer({ min: 0, max: 3 }), reason: fc.constant('no') }),
-      fc.record({ kind: fc.constantFrom('replied' as const, 'bounced' as const, 'unsubscribed' as const), channel: fc.constantFrom('call' as const, 'email' as const) }),
+      fc.record({
+        kind: fc.constant('step-done' as const),
+        step: fc.integer({ min: 0, max: 3 }),
+        counts: fc.constant('attempt' as const),
+        endsRun: fc.boolean(),
+        words: fc.constant('done'),
+      }),
+      fc.record({
+        kind: fc.constant('step-skipped' as const),
+        step: fc.integer({ min: 0, max: 3 }),
+        reason: fc.constant('no'),
+      }),
+      fc.record({
+        kind: fc.constantFrom('replied' as const, 'bounced' as const, 'unsubscribed' as const),
+        channel: fc.constantFrom('call' as const, 'email' as const),
+      }),
       fc.record({ kind: fc.constant('out-of-office' as const), until: fc.constantFrom(null, '2026-12-20') }),
       fc.record({ kind: fc.constantFrom('meeting-booked' as const, 'resumed' as const) }),
       fc.record({ kind: fc.constant('paused' as const), until: fc.constantFrom(null, '2026-12-10') }),
       fc.record({ kind: fc.constant('stopped' as const), reason: fc.constant('enough') }),
     ),
   )
-  .map(([id, day, event]) => ({ ...event, id: `event-${id}`, at: new Date(Date.UTC(2026, 10, 24 + day, 9, 30)).toISOString() }) as RunEvent);
+  .map(
+    ([id, day, event]) =>
+      ({
+        ...event,
+        id: `event-${id}`,
+        at: new Date(Date.UTC(2026, 10, 24 + day, 9, 30)).toISOString(),
+      }) as RunEvent,
+  );
 
 describe('any sequence of events', () => {
   const follow = (events: readonly RunEvent[]) =>

@@ -12,7 +12,14 @@ const absenceDays = 5;
 
 /** The first transition: a run at its first possible step, or finished at once when no step is possible. */
 export function startRun(startOn: PlainDate, setting: RunSetting): Transition {
-  const fresh: Run = { status: 'running', step: 0, nextOn: null, pausedUntil: null, exitReason: null, handled: [] };
+  const fresh: Run = {
+    status: 'running',
+    step: 0,
+    nextOn: null,
+    pausedUntil: null,
+    exitReason: null,
+    handled: [],
+  };
   return goTo(fresh, 0, startOn, setting);
 }
 
@@ -38,7 +45,9 @@ function applyTo(run: Run, event: RunEvent, setting: RunSetting): Transition {
       if (event.step !== run.step) return { run, effects: [] };
       return withEffects([cancelTask(event.reason)], goTo(resumed(run), run.step + 1, today, setting));
     case 'replied':
-      return end(run, 'finished', `replied by ${event.channel}`, [{ kind: 'notify', words: 'They replied.' }]);
+      return end(run, 'finished', `replied by ${event.channel}`, [
+        { kind: 'notify', words: 'They replied.' },
+      ]);
     case 'meeting-booked':
       return end(run, 'finished', 'a meeting is booked', []);
     case 'deal-closed':
@@ -49,15 +58,25 @@ function applyTo(run: Run, event: RunEvent, setting: RunSetting): Transition {
       return end(run, 'stopped', `unsubscribed from ${event.channel}`, marksOf(event));
     case 'bounced':
       if (run.status === 'paused') return { run, effects: marksOf(event) };
-      return withEffects([cancelTask('the address bounced'), ...marksOf(event)], replan(run, today, unreachable(setting, event.channel)));
+      return withEffects(
+        [cancelTask('the address bounced'), ...marksOf(event)],
+        replan(run, today, unreachable(setting, event.channel)),
+      );
     case 'out-of-office':
-      return pause(run, event.until ? addDays(event.until, 1) : addWorkingDays(today, absenceDays, setting.contact.calendar), 'out of office');
+      return pause(
+        run,
+        event.until ? addDays(event.until, 1) : addWorkingDays(today, absenceDays, setting.contact.calendar),
+        'out of office',
+      );
     case 'paused':
       return pause(run, event.until, 'paused');
     case 'resumed':
       return run.status === 'paused' ? replan(resumed(run), today, setting) : { run, effects: [] };
     case 'owner-changed':
-      return { run, effects: [{ kind: 'hand-over' }, { kind: 'notify', words: `${event.ownerName} takes this over.` }] };
+      return {
+        run,
+        effects: [{ kind: 'hand-over' }, { kind: 'notify', words: `${event.ownerName} takes this over.` }],
+      };
     default:
       return unreachableEvent(event);
   }
@@ -72,31 +91,46 @@ function goTo(run: Run, index: number, completedOn: PlainDate, setting: RunSetti
     const { on, channel, minutes } = moment;
     return {
       run: { ...run, step: at, nextOn: on },
-      effects: [{ kind: 'create-task', step: at, channel, on, at: moment.at, minutes, purpose: steps[at]!.purpose }],
+      effects: [
+        { kind: 'create-task', step: at, channel, on, at: moment.at, minutes, purpose: steps[at]!.purpose },
+      ],
     };
   }
   const reason = index === 0 ? 'no step is possible for this person' : 'all steps are done';
-  return { run: { ...run, status: 'finished', step: steps.length, nextOn: null, exitReason: reason }, effects: [] };
+  return {
+    run: { ...run, status: 'finished', step: steps.length, nextOn: null, exitReason: reason },
+    effects: [],
+  };
 }
 
 /** Plans the current step anew from today, without counting its offset again. */
 function replan(run: Run, today: PlainDate, setting: RunSetting): Transition {
   const step = setting.definition.steps[run.step];
   if (!step) return end(run, 'finished', 'all steps are done', []);
-  const steps = setting.definition.steps.map((each, index) => (index === run.step ? { ...each, offsetDays: 0 } : each));
+  const steps = setting.definition.steps.map((each, index) =>
+    index === run.step ? { ...each, offsetDays: 0 } : each,
+  );
   return goTo(run, run.step, today, { ...setting, definition: { steps } });
 }
 
 function pause(run: Run, until: PlainDate | null, reason: string): Transition {
   if (run.status === 'paused' && run.pausedUntil === until) return { run, effects: [] };
-  return { run: { ...run, status: 'paused', pausedUntil: until, nextOn: null }, effects: [cancelTask(reason)] };
+  return {
+    run: { ...run, status: 'paused', pausedUntil: until, nextOn: null },
+    effects: [cancelTask(reason)],
+  };
 }
 
 function resumed(run: Run): Run {
   return { ...run, status: 'running', pausedUntil: null };
 }
 
-function end(run: Run, status: 'finished' | 'stopped', reason: string, effects: readonly RunEffect[]): Transition {
+function end(
+  run: Run,
+  status: 'finished' | 'stopped',
+  reason: string,
+  effects: readonly RunEffect[],
+): Transition {
   return {
     run: { ...run, status, nextOn: null, pausedUntil: null, exitReason: reason },
     effects: [cancelTask(reason), ...effects],

@@ -28,29 +28,54 @@ const daysOf = (steps: CadenceStep[], setting = settingOf(), start = '2026-11-24
 
 describe('planning a cadence', () => {
   test('offsets are working days from the step before', () => {
-    expect(daysOf([stepOf({ offsetDays: 0 }), stepOf({ offsetDays: 3 }), stepOf({ offsetDays: 1 })])).toEqual(['2026-11-24', '2026-11-27', '2026-11-30']);
+    expect(daysOf([stepOf({ offsetDays: 0 }), stepOf({ offsetDays: 3 }), stepOf({ offsetDays: 1 })])).toEqual(
+      ['2026-11-24', '2026-11-27', '2026-11-30'],
+    );
   });
 
   test('a step stands at its local hour, in the zone of the contact', () => {
     const lisbon = calendarOf({ zone: 'America/New_York', place: 'the States' });
-    const [moment] = plan({ steps: [stepOf()] }, '2026-11-24', settingOf({ contact: { calendar: lisbon, doNotContact: new Set(), unreachable: new Set() } }));
+    const [moment] = plan(
+      { steps: [stepOf()] },
+      '2026-11-24',
+      settingOf({ contact: { calendar: lisbon, doNotContact: new Set(), unreachable: new Set() } }),
+    );
     expect(moment).toMatchObject({ on: '2026-11-25', at: '2026-11-25T15:00:00.000Z' });
   });
 
   test('a holiday of theirs moves the step and says why', () => {
     const theirs = calendarOf({ place: 'Portugal' }, ['2026-12-01', 'Restoration of Independence']);
-    const [moment] = plan({ steps: [stepOf({ offsetDays: 5 })] }, '2026-11-24', settingOf({ contact: { calendar: theirs, doNotContact: new Set(), unreachable: new Set() } }));
-    expect(moment).toMatchObject({ on: '2026-12-02', shifts: ['Tue 1 Dec does not count: Restoration of Independence, a public holiday in Portugal'] });
+    const [moment] = plan(
+      { steps: [stepOf({ offsetDays: 5 })] },
+      '2026-11-24',
+      settingOf({ contact: { calendar: theirs, doNotContact: new Set(), unreachable: new Set() } }),
+    );
+    expect(moment).toMatchObject({
+      on: '2026-12-02',
+      shifts: ['Tue 1 Dec does not count: Restoration of Independence, a public holiday in Portugal'],
+    });
   });
 
   test('a holiday of ours moves it too', () => {
-    const [moment] = plan({ steps: [stepOf()] }, '2026-11-24', settingOf({ rep: calendarOf({}, ['2026-11-25', 'the works outing']) }));
-    expect(moment).toMatchObject({ on: '2026-11-26', shifts: ['not Wed 25 Nov: the works outing, a public holiday in Marrowdale on your side'] });
+    const [moment] = plan(
+      { steps: [stepOf()] },
+      '2026-11-24',
+      settingOf({ rep: calendarOf({}, ['2026-11-25', 'the works outing']) }),
+    );
+    expect(moment).toMatchObject({
+      on: '2026-11-26',
+      shifts: ['not Wed 25 Nov: the works outing, a public holiday in Marrowdale on your side'],
+    });
   });
 
   test('two touches to one person never fall on one day', () => {
-    expect(daysOf([stepOf({ offsetDays: 0 }), stepOf({ offsetDays: 0 })])).toEqual(['2026-11-24', '2026-11-25']);
-    expect(daysOf([stepOf()], settingOf({ taken: { ...nothingTaken, person: new Set(['2026-11-25']) } }))).toEqual(['2026-11-26']);
+    expect(daysOf([stepOf({ offsetDays: 0 }), stepOf({ offsetDays: 0 })])).toEqual([
+      '2026-11-24',
+      '2026-11-25',
+    ]);
+    expect(
+      daysOf([stepOf()], settingOf({ taken: { ...nothingTaken, person: new Set(['2026-11-25']) } })),
+    ).toEqual(['2026-11-26']);
   });
 
   test('a company gets no more touches a day than its limit', () => {
@@ -59,10 +84,27 @@ describe('planning a cadence', () => {
   });
 
   test('a forbidden channel takes its fallback, else the step is skipped with its reason', () => {
-    const contact = { calendar: calendarOf(), doNotContact: new Set<Channel>(['call']), unreachable: new Set<Channel>(['text']) };
-    const [kept, skipped, noNumber] = plan({ steps: [stepOf({ fallbackChannel: 'email' }), stepOf(), stepOf({ fallbackChannel: 'text' })] }, '2026-11-24', settingOf({ contact }));
-    expect(kept).toMatchObject({ kind: 'planned', channel: 'email', shifts: ['marked do-not-contact by call: email instead'] });
-    expect(skipped).toEqual({ kind: 'skipped', step: 1, channel: 'call', reason: 'marked do-not-contact by call' });
+    const contact = {
+      calendar: calendarOf(),
+      doNotContact: new Set<Channel>(['call']),
+      unreachable: new Set<Channel>(['text']),
+    };
+    const [kept, skipped, noNumber] = plan(
+      { steps: [stepOf({ fallbackChannel: 'email' }), stepOf(), stepOf({ fallbackChannel: 'text' })] },
+      '2026-11-24',
+      settingOf({ contact }),
+    );
+    expect(kept).toMatchObject({
+      kind: 'planned',
+      channel: 'email',
+      shifts: ['marked do-not-contact by call: email instead'],
+    });
+    expect(skipped).toEqual({
+      kind: 'skipped',
+      step: 1,
+      channel: 'call',
+      reason: 'marked do-not-contact by call',
+    });
     expect(noNumber).toMatchObject({ kind: 'skipped' });
   });
 
@@ -80,36 +122,61 @@ describe('planning a cadence', () => {
 
   test('planned moments are inside window and working day of both, apart, and never before their offset', () => {
     const steps = fc.array(
-      fc.record({ offsetDays: fc.integer({ min: 0, max: 9 }), windowStart: fc.integer({ min: 480, max: 900 }), length: fc.integer({ min: 30, max: 240 }) }),
+      fc.record({
+        offsetDays: fc.integer({ min: 0, max: 9 }),
+        windowStart: fc.integer({ min: 480, max: 900 }),
+        length: fc.integer({ min: 30, max: 240 }),
+      }),
       { minLength: 1, maxLength: 7 },
     );
     const offs = fc.array(fc.integer({ min: 0, max: 60 }), { maxLength: 8 });
     const zone = fc.constantFrom('Europe/Lisbon', 'Europe/Amsterdam', 'America/New_York', 'Asia/Kolkata');
     fc.assert(
-      fc.property(steps, offs, offs, zone, fc.integer({ min: 0, max: 400 }), (drawn, theirOffs, ourOffs, place, ahead) => {
-        const start = addDays('2026-01-05', ahead);
-        const holiday = (off: number): [string, string] => [addDays(start, off), 'off'];
-        const theirs = calendarOf({ zone: place }, ...theirOffs.map(holiday));
-        const ours = calendarOf({}, ...ourOffs.map(holiday));
-        const now = `${start}T06:00:00.000Z`;
-        const moments = plan(
-          { steps: drawn.map((step) => stepOf({ offsetDays: step.offsetDays, windowStart: step.windowStart, windowEnd: step.windowStart + step.length })) },
-          start,
-          settingOf({ contact: { calendar: theirs, doNotContact: new Set(), unreachable: new Set() }, rep: ours, now }),
-        );
-        let before = start;
-        moments.forEach((moment, index) => {
-          if (moment.kind !== 'planned') throw new Error(moment.reason);
-          const step = drawn[index]!;
-          expect(isWorkingDay(moment.on, theirs) && isWorkingDay(moment.on, ours)).toBe(true);
-          expect(localDate(moment.at, place)).toBe(moment.on);
-          expect(localMinute(moment.at, place)).toBeGreaterThanOrEqual(step.windowStart);
-          expect(localMinute(moment.at, place)).toBeLessThan(step.windowStart + step.length);
-          expect(workingDaysBetween(before, moment.on, theirs)).toBeGreaterThanOrEqual(index === 0 ? 0 : step.offsetDays);
-          if (index > 0) expect(moment.on > before).toBe(true);
-          before = moment.on;
-        });
-      }),
+      fc.property(
+        steps,
+        offs,
+        offs,
+        zone,
+        fc.integer({ min: 0, max: 400 }),
+        (drawn, theirOffs, ourOffs, place, ahead) => {
+          const start = addDays('2026-01-05', ahead);
+          const holiday = (off: number): [string, string] => [addDays(start, off), 'off'];
+          const theirs = calendarOf({ zone: place }, ...theirOffs.map(holiday));
+          const ours = calendarOf({}, ...ourOffs.map(holiday));
+          const now = `${start}T06:00:00.000Z`;
+          const moments = plan(
+            {
+              steps: drawn.map((step) =>
+                stepOf({
+                  offsetDays: step.offsetDays,
+                  windowStart: step.windowStart,
+                  windowEnd: step.windowStart + step.length,
+                }),
+              ),
+            },
+            start,
+            settingOf({
+              contact: { calendar: theirs, doNotContact: new Set(), unreachable: new Set() },
+              rep: ours,
+              now,
+            }),
+          );
+          let before = start;
+          moments.forEach((moment, index) => {
+            if (moment.kind !== 'planned') throw new Error(moment.reason);
+            const step = drawn[index]!;
+            expect(isWorkingDay(moment.on, theirs) && isWorkingDay(moment.on, ours)).toBe(true);
+            expect(localDate(moment.at, place)).toBe(moment.on);
+            expect(localMinute(moment.at, place)).toBeGreaterThanOrEqual(step.windowStart);
+            expect(localMinute(moment.at, place)).toBeLessThan(step.windowStart + step.length);
+            expect(workingDaysBetween(before, moment.on, theirs)).toBeGreaterThanOrEqual(
+              index === 0 ? 0 : step.offsetDays,
+            );
+            if (index > 0) expect(moment.on > before).toBe(true);
+            before = moment.on;
+          });
+        },
+      ),
     );
   });
 });

@@ -1,4 +1,11 @@
-import type { CadenceDefinition, CadenceStep, Channel, Instant, PlainDate, PlannedMoment } from '@kettle/contract';
+import type {
+  CadenceDefinition,
+  CadenceStep,
+  Channel,
+  Instant,
+  PlainDate,
+  PlannedMoment,
+} from '@kettle/contract';
 import {
   addDays,
   addWorkingDays,
@@ -44,7 +51,11 @@ const longestShiftDays = 400;
  * day that works for both sides, never two touches to a person on a day, never more than the limit to one company.
  * Offsets are working days of the contact's calendar. A step on a forbidden channel takes its fallback or is skipped.
  */
-export function plan(definition: CadenceDefinition, startOn: PlainDate, setting: PlanSetting): PlannedMoment[] {
+export function plan(
+  definition: CadenceDefinition,
+  startOn: PlainDate,
+  setting: PlanSetting,
+): PlannedMoment[] {
   const person = new Set(setting.taken.person);
   let completedOn = startOn;
   return definition.steps.map((step, index) => {
@@ -65,7 +76,8 @@ export function planStep(
   setting: PlanSetting,
 ): PlannedMoment {
   const channel = usableChannel(step, setting.contact);
-  if (channel.kind === 'none') return { kind: 'skipped', step: index, channel: step.channel, reason: channel.reason };
+  if (channel.kind === 'none')
+    return { kind: 'skipped', step: index, channel: step.channel, reason: channel.reason };
   const day = findDay(step, completedOn, setting);
   if (day === null) {
     const reason = 'no day within a year suits both sides';
@@ -97,7 +109,11 @@ function whyNotChannel(channel: Channel, contact: PlanContact): string | null {
   return contact.unreachable.has(channel) ? `nothing to reach them on by ${channel}` : null;
 }
 
-function findDay(step: CadenceStep, completedOn: PlainDate, setting: PlanSetting): { on: PlainDate; shifts: string[] } | null {
+function findDay(
+  step: CadenceStep,
+  completedOn: PlainDate,
+  setting: PlanSetting,
+): { on: PlainDate; shifts: string[] } | null {
   const { contact, now } = setting;
   const today = localDate(now, contact.calendar.zone);
   const counted = addWorkingDays(completedOn, step.offsetDays, contact.calendar);
@@ -113,12 +129,18 @@ function findDay(step: CadenceStep, completedOn: PlainDate, setting: PlanSetting
 }
 
 /** Only holidays are worth a word among the days that counting passed over: everybody expects weekends. */
-function explainSkippedDays(from: PlainDate, to: PlainDate, step: CadenceStep, setting: PlanSetting): string[] {
+function explainSkippedDays(
+  from: PlainDate,
+  to: PlainDate,
+  step: CadenceStep,
+  setting: PlanSetting,
+): string[] {
   const { calendar } = setting.contact;
   const firstPossible = addDays(from, step.offsetDays === 0 ? 0 : 1);
   const words: string[] = [];
   for (let on = firstPossible; on < to; on = addDays(on, 1))
-    if (calendar.holidays.has(on)) words.push(`${sayDate(on, to)} does not count: ${whyNotWorking(on, calendar)}`);
+    if (calendar.holidays.has(on))
+      words.push(`${sayDate(on, to)} does not count: ${whyNotWorking(on, calendar)}`);
   return words;
 }
 
@@ -129,7 +151,8 @@ function whyNotOn(on: PlainDate, step: CadenceStep, setting: PlanSetting, today:
   const ours = whyNotWorking(on, rep);
   if (ours !== null) return `${ours} on your side`;
   if (taken.person.has(on)) return 'another touch that day';
-  if ((taken.company.get(on) ?? 0) >= taken.companyDailyLimit) return 'enough touches to the company that day';
+  if ((taken.company.get(on) ?? 0) >= taken.companyDailyLimit)
+    return 'enough touches to the company that day';
   const isOver = on === today && localMinute(now, contact.calendar.zone) >= step.windowEnd;
   return isOver ? `their ${sayMinute(step.windowStart)} to ${sayMinute(step.windowEnd)} is over` : null;
 }

@@ -20,7 +20,13 @@ interface EventBase {
 /** Everything that can happen to a run. */
 export type RunEvent = EventBase &
   (
-    | { readonly kind: 'step-done'; readonly step: number; readonly counts: TouchCount; readonly endsRun: boolean; readonly words: string }
+    | {
+        readonly kind: 'step-done';
+        readonly step: number;
+        readonly counts: TouchCount;
+        readonly endsRun: boolean;
+        readonly words: string;
+      }
     | { readonly kind: 'step-skipped'; readonly step: number; readonly reason: string }
     | { readonly kind: 'replied'; readonly channel: Channel }
     | { readonly kind: 'bounced'; readonly channel: Channel }

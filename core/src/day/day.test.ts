@@ -4,7 +4,11 @@ import { freeGaps, freeMinutesBefore, hoursOf, sumMinutes } from '.';
 
 const at = (time: string) => `2026-11-24T${time}:00.000Z`;
 const hours = { start: at('09:00'), end: at('17:30') };
-const block = (from: string, to: string, travelMinutes = 0) => ({ startsAt: at(from), endsAt: at(to), travelMinutes });
+const block = (from: string, to: string, travelMinutes = 0) => ({
+  startsAt: at(from),
+  endsAt: at(to),
+  travelMinutes,
+});
 
 test('gaps lie between meetings, with the drive taken before them', () => {
   const gaps = freeGaps(hours, [block('13:00', '14:00', 20), block('09:30', '10:00')], at('09:10'));
@@ -12,7 +16,15 @@ test('gaps lie between meetings, with the drive taken before them', () => {
 });
 
 test('overlapping meetings count once, and what lies outside the hours not at all', () => {
-  expect(sumMinutes(freeGaps(hours, [block('08:00', '10:00'), block('09:30', '11:00'), block('17:00', '19:00')], at('06:00')))).toBe(360);
+  expect(
+    sumMinutes(
+      freeGaps(
+        hours,
+        [block('08:00', '10:00'), block('09:30', '11:00'), block('17:00', '19:00')],
+        at('06:00'),
+      ),
+    ),
+  ).toBe(360);
 });
 
 test('nothing is free after the day has ended or on a day off', () => {
@@ -32,8 +44,16 @@ test('free and taken minutes add up to the day', () => {
   fc.assert(
     fc.property(fc.array(meeting, { maxLength: 8 }), (meetings) => {
       const minute = (n: number) => new Date(Date.parse(hours.start) + n * 60_000).toISOString();
-      const blocks = meetings.map(([from, length]) => ({ startsAt: minute(from), endsAt: minute(from + length), travelMinutes: 0 }));
-      const taken = new Set(meetings.flatMap(([from, length]) => Array.from({ length }, (_, n) => from + n).filter((n) => n < 510)));
+      const blocks = meetings.map(([from, length]) => ({
+        startsAt: minute(from),
+        endsAt: minute(from + length),
+        travelMinutes: 0,
+      }));
+      const taken = new Set(
+        meetings.flatMap(([from, length]) =>
+          Array.from({ length }, (_, n) => from + n).filter((n) => n < 510),
+        ),
+      );
       expect(sumMinutes(freeGaps(hours, blocks, hours.start))).toBe(510 - taken.size);
     }),
   );

@@ -14,6 +14,10 @@ export function stalledDays(lastChangeOn: PlainDate, patienceDays: number, today
 }
 
 /** Amount times win probability in minor units, rounded half up. The deal's own probability goes before the stage's. */
-export function weightedMinor(amountMinor: number, ownProbability: number | null, stageProbability: number): number {
+export function weightedMinor(
+  amountMinor: number,
+  ownProbability: number | null,
+  stageProbability: number,
+): number {
   return Math.round(amountMinor * (ownProbability ?? stageProbability));
 }

@@ -77,6 +77,7 @@ function startLine(record: readonly string[], endLine: number): number {
 }
 
 function readableReason(code: string | undefined): string {
-  if (code === 'CSV_QUOTE_NOT_CLOSED') return 'a quotation mark is opened here and never closed; nothing after it could be read';
+  if (code === 'CSV_QUOTE_NOT_CLOSED')
+    return 'a quotation mark is opened here and never closed; nothing after it could be read';
   return 'nothing from here on could be read';
 }

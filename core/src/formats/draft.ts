@@ -49,7 +49,15 @@ for (const code of 'GB IE NL PT DE FR ES BE US CA IT AT CH DK SE NO FI PL CZ LU 
   for (const language of ['en', 'nl', 'pt', 'de'])
     countryNames.set(nameKey(new Intl.DisplayNames([language], { type: 'region' }).of(code) ?? code), code);
 }
-for (const [name, code] of [['uk', 'GB'], ['england', 'GB'], ['scotland', 'GB'], ['wales', 'GB'], ['great britain', 'GB'], ['usa', 'US'], ['holland', 'NL']] as const)
+for (const [name, code] of [
+  ['uk', 'GB'],
+  ['england', 'GB'],
+  ['scotland', 'GB'],
+  ['wales', 'GB'],
+  ['great britain', 'GB'],
+  ['usa', 'US'],
+  ['holland', 'NL'],
+] as const)
   countryNames.set(name, code);
 
 /** The fields of a row by its columns' mapping; a column mapped to nothing is left out. */
@@ -64,17 +72,20 @@ export function pickFields(row: TextRow, mapping: readonly ImportField[]): RawCo
 /** Turns raw fields into a draft and tells every cell that is wrong, by the name its column has in the file. */
 export function judgeContact(raw: RawContact, line: number, setting: JudgeSetting): JudgedDraft {
   const problems: CellProblem[] = [];
-  const wrong = (field: ImportField, reason: string) => problems.push({ column: setting.columnOf(field), reason });
+  const wrong = (field: ImportField, reason: string) =>
+    problems.push({ column: setting.columnOf(field), reason });
   const country = readCountry(raw.country ?? '', setting, wrong);
   const [givenName, familyName] = readName(raw);
   const mail = emailKey(raw.email ?? '');
   if (!givenName && !familyName && !raw.company) wrong('fullName', 'neither a name nor a company');
   if (mail && !email.safeParse(mail).success) wrong('email', `“${raw.email}” is not an e-mail address`);
   for (const [field, value] of Object.entries(raw))
-    if (value.length > (field === 'note' ? 20_000 : 160)) wrong(field as ImportField, 'longer than its field can hold');
+    if (value.length > (field === 'note' ? 20_000 : 160))
+      wrong(field as ImportField, 'longer than its field can hold');
   const standing = raw.standing ?? '';
   const known = setting.standings.find((name) => nameKey(name) === nameKey(standing));
-  if (standing && !known) wrong('standing', `there is no standing “${standing}”; there are ${setting.standings.join(', ')}`);
+  if (standing && !known)
+    wrong('standing', `there is no standing “${standing}”; there are ${setting.standings.join(', ')}`);
   return {
     draft: {
       line,
@@ -123,7 +134,9 @@ function readName(raw: RawContact): [string, string] {
 }
 
 /** What tells that two drafts, or a draft and a stored contact, are the same person. Strongest first. */
-export function identityKeys(draft: Pick<ContactDraft, 'givenName' | 'familyName' | 'company' | 'email' | 'phone'>): string[] {
+export function identityKeys(
+  draft: Pick<ContactDraft, 'givenName' | 'familyName' | 'company' | 'email' | 'phone'>,
+): string[] {
   const name = nameKey(`${draft.givenName} ${draft.familyName}`);
   const keys: string[] = [];
   if (draft.email) keys.push(`mail:${emailKey(draft.email)}`);

@@ -11,12 +11,30 @@ import { readCsv, readVCards } from '.';
 const spectrum = path.join(path.dirname(require.resolve('csv-spectrum/package.json')));
 
 describe('csv-spectrum', () => {
-  test.each(['comma_in_quotes', 'empty', 'empty_crlf', 'escaped_quotes', 'json', 'newlines', 'newlines_crlf', 'quotes_and_newlines', 'simple', 'simple_crlf', 'utf8'])('%s', (name) => {
+  test.each([
+    'comma_in_quotes',
+    'empty',
+    'empty_crlf',
+    'escaped_quotes',
+    'json',
+    'newlines',
+    'newlines_crlf',
+    'quotes_and_newlines',
+    'simple',
+    'simple_crlf',
+    'utf8',
+  ])('%s', (name) => {
     const text = readFileSync(path.join(spectrum, 'csvs', `${name}.csv`), 'utf8');
-    const expected = JSON.parse(readFileSync(path.join(spectrum, 'json', `${name}.json`), 'utf8')) as Record<string, string>[];
+    const expected = JSON.parse(readFileSync(path.join(spectrum, 'json', `${name}.json`), 'utf8')) as Record<
+      string,
+      string
+    >[];
     const { columns, rows } = readCsv(text, ',');
-    const ours = rows.map((row) => Object.fromEntries(columns.map((column, index) => [column, row.cells[index]])));
-    const oneBreak = (value: unknown) => JSON.parse(JSON.stringify(value).replaceAll('\\r\\n', '\\n')) as unknown;
+    const ours = rows.map((row) =>
+      Object.fromEntries(columns.map((column, index) => [column, row.cells[index]])),
+    );
+    const oneBreak = (value: unknown) =>
+      JSON.parse(JSON.stringify(value).replaceAll('\\r\\n', '\\n')) as unknown;
     expect(oneBreak(ours)).toEqual(oneBreak(expected));
   });
 });
@@ -50,8 +68,13 @@ test('RFC 6350 section 8: the author’s card, vCard 4.0', () => {
 });
 
 test('RFC 2426: structured names and escaped commas, vCard 3.0', () => {
-  const text = 'BEGIN:VCARD\r\nVERSION:3.0\r\nN:Stevenson;John;Philip,Paul;Dr.;Jr.,M.D.,A.C.P.\r\nORG:ABC\\, Inc.;North American Division;Marketing\r\nFN:Dr. John Stevenson\r\nEND:VCARD';
-  expect(readVCards(text).cards[0]!.raw).toMatchObject({ givenName: 'John', familyName: 'Stevenson', company: 'ABC, Inc.' });
+  const text =
+    'BEGIN:VCARD\r\nVERSION:3.0\r\nN:Stevenson;John;Philip,Paul;Dr.;Jr.,M.D.,A.C.P.\r\nORG:ABC\\, Inc.;North American Division;Marketing\r\nFN:Dr. John Stevenson\r\nEND:VCARD';
+  expect(readVCards(text).cards[0]!.raw).toMatchObject({
+    givenName: 'John',
+    familyName: 'Stevenson',
+    company: 'ABC, Inc.',
+  });
 });
 
 test('RFC 3966 section 6: visual separators do not count', () => {

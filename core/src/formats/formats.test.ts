@@ -1,5 +1,13 @@
 import fc from 'fast-check';
-import { findDelimiter, identityKeys, judgeContact, pickFields, proposeMapping, readCsv, readVCards } from '.';
+import {
+  findDelimiter,
+  identityKeys,
+  judgeContact,
+  pickFields,
+  proposeMapping,
+  readCsv,
+  readVCards,
+} from '.';
 
 const setting = { homeCountry: 'GB', standings: ['New', 'Customer'], columnOf: (field: string) => field };
 
@@ -16,17 +24,25 @@ describe('delimited text', () => {
 
   test('rows keep the line they start on, also after line breaks inside quotes', () => {
     const { rows } = readCsv('name,note\nAda,"two\nlines"\r\nBram,x\n');
-    expect(rows.map((row) => [row.line, row.cells[0]])).toEqual([[2, 'Ada'], [4, 'Bram']]);
+    expect(rows.map((row) => [row.line, row.cells[0]])).toEqual([
+      [2, 'Ada'],
+      [4, 'Bram'],
+    ]);
   });
 
   test('a quote that is never closed is told with its line, and what came before is kept', () => {
     const { rows, unreadable } = readCsv('a,b\n1,2\n3,"open\n4,5');
     expect(rows).toHaveLength(1);
-    expect(unreadable).toEqual([{ line: 3, reason: 'a quotation mark is opened here and never closed; nothing after it could be read' }]);
+    expect(unreadable).toEqual([
+      { line: 3, reason: 'a quotation mark is opened here and never closed; nothing after it could be read' },
+    ]);
   });
 
   test('a stray quote swallows no other row', () => {
-    expect(readCsv('a,b\n5" pipe,2\n3,4').rows.map((row) => row.cells)).toEqual([['5" pipe', '2'], ['3', '4']]);
+    expect(readCsv('a,b\n5" pipe,2\n3,4').rows.map((row) => row.cells)).toEqual([
+      ['5" pipe', '2'],
+      ['3', '4'],
+    ]);
   });
 
   test('what is written by the rules is read back the same', () => {
@@ -43,11 +59,21 @@ describe('delimited text', () => {
 
 describe('columns', () => {
   test('are known by the names people give them, each field once', () => {
-    expect(proposeMapping(['First Name', 'SURNAME', 'E-mail', 'Company', 'e-mail 1', 'Shoe size'])).toEqual(['givenName', 'familyName', 'email', 'company', 'ignore', 'ignore']);
+    expect(proposeMapping(['First Name', 'SURNAME', 'E-mail', 'Company', 'e-mail 1', 'Shoe size'])).toEqual([
+      'givenName',
+      'familyName',
+      'email',
+      'company',
+      'ignore',
+      'ignore',
+    ]);
   });
 
   test('a row gives its cells by field, empty where the row is short', () => {
-    expect(pickFields({ line: 2, cells: [' Ada ', 'x'] }, ['givenName', 'ignore', 'email'])).toEqual({ givenName: 'Ada', email: '' });
+    expect(pickFields({ line: 2, cells: [' Ada ', 'x'] }, ['givenName', 'ignore', 'email'])).toEqual({
+      givenName: 'Ada',
+      email: '',
+    });
   });
 });
 
@@ -55,29 +81,66 @@ describe('judging a row', () => {
   const problemsOf = (raw: Parameters<typeof judgeContact>[0]) => judgeContact(raw, 5, setting).problems;
 
   test('a good row becomes a draft with its number in E.164', () => {
-    const { draft, problems } = judgeContact({ fullName: 'Ellery, Maud', email: ' Maud@Penrow.Example ', phone: '01632 960 123', country: 'United Kingdom', standing: 'customer' }, 5, setting);
+    const { draft, problems } = judgeContact(
+      {
+        fullName: 'Ellery, Maud',
+        email: ' Maud@Penrow.Example ',
+        phone: '01632 960 123',
+        country: 'United Kingdom',
+        standing: 'customer',
+      },
+      5,
+      setting,
+    );
     expect(problems).toEqual([]);
-    expect(draft).toMatchObject({ givenName: 'Maud', familyName: 'Ellery', email: 'maud@penrow.example', phone: '+441632960123', country: 'GB', standing: 'Customer', line: 5 });
+    expect(draft).toMatchObject({
+      givenName: 'Maud',
+      familyName: 'Ellery',
+      email: 'maud@penrow.example',
+      phone: '+441632960123',
+      country: 'GB',
+      standing: 'Customer',
+      line: 5,
+    });
   });
 
   test.each([
     ['fullName', 'neither a name nor a company', {}],
     ['email', '“maud@” is not an e-mail address', { fullName: 'Maud', email: 'maud@' }],
     ['phone', '“12” is not a telephone number', { fullName: 'Maud', phone: '12' }],
-    ['country', '“Atlantis” is not a country known here; use its two-letter code', { fullName: 'Maud', country: 'Atlantis' }],
-    ['standing', 'there is no standing “Friend”; there are New, Customer', { fullName: 'Maud', standing: 'Friend' }],
+    [
+      'country',
+      '“Atlantis” is not a country known here; use its two-letter code',
+      { fullName: 'Maud', country: 'Atlantis' },
+    ],
+    [
+      'standing',
+      'there is no standing “Friend”; there are New, Customer',
+      { fullName: 'Maud', standing: 'Friend' },
+    ],
     ['jobTitle', 'longer than its field can hold', { fullName: 'Maud', jobTitle: 'x'.repeat(161) }],
   ])('the column %s is told: %s', (column, reason, raw) => {
     expect(problemsOf(raw)).toContainEqual({ column, reason });
   });
 
-  test.each([['Nederland', 'NL'], ['portugal', 'PT'], ['ie', 'IE'], ['England', 'GB']])('the country %s is %s', (name, code) => {
+  test.each([
+    ['Nederland', 'NL'],
+    ['portugal', 'PT'],
+    ['ie', 'IE'],
+    ['England', 'GB'],
+  ])('the country %s is %s', (name, code) => {
     expect(judgeContact({ fullName: 'Maud', country: name }, 1, setting).draft.country).toBe(code);
   });
 });
 
 describe('who is the same', () => {
-  const person = { givenName: 'Maud', familyName: 'Ellery', company: 'Penrow Laundry Ltd.', email: '', phone: '' };
+  const person = {
+    givenName: 'Maud',
+    familyName: 'Ellery',
+    company: 'Penrow Laundry Ltd.',
+    email: '',
+    phone: '',
+  };
   test('by mail, by number and name, else by name and firm', () => {
     expect(identityKeys({ ...person, email: 'M@X.example' })).toEqual(['mail:m@x.example']);
     expect(identityKeys({ ...person, phone: '+441632960123' })).toEqual(['phone:+441632960123 maud ellery']);
@@ -96,8 +159,12 @@ describe('vCards', () => {
   });
 
   test('the preferred address goes before the first', () => {
-    const [three] = readVCards(card('VERSION:3.0', 'FN:A', 'EMAIL:first@a.example', 'EMAIL;TYPE=pref:best@a.example')).cards;
-    const [four] = readVCards(card('VERSION:4.0', 'FN:A', 'EMAIL;PREF=9:first@a.example', 'EMAIL;PREF=1:best@a.example')).cards;
+    const [three] = readVCards(
+      card('VERSION:3.0', 'FN:A', 'EMAIL:first@a.example', 'EMAIL;TYPE=pref:best@a.example'),
+    ).cards;
+    const [four] = readVCards(
+      card('VERSION:4.0', 'FN:A', 'EMAIL;PREF=9:first@a.example', 'EMAIL;PREF=1:best@a.example'),
+    ).cards;
     expect([three!.raw.email, four!.raw.email]).toEqual(['best@a.example', 'best@a.example']);
   });
 });

@@ -3,13 +3,54 @@ import { nameKey } from '../identity';
 
 /** Names under which exports of all kinds carry a field; compared without case, accents and punctuation. */
 const knownNames: Record<Exclude<ImportField, 'ignore'>, readonly string[]> = {
-  givenName: ['given name', 'first name', 'firstname', 'forename', 'christian name', 'vorname', 'voornaam', 'nome proprio'],
+  givenName: [
+    'given name',
+    'first name',
+    'firstname',
+    'forename',
+    'christian name',
+    'vorname',
+    'voornaam',
+    'nome proprio',
+  ],
   familyName: ['family name', 'last name', 'lastname', 'surname', 'nachname', 'achternaam', 'apelido'],
   fullName: ['name', 'full name', 'contact', 'contact name', 'person', 'display name', 'nome'],
   jobTitle: ['job title', 'title', 'position', 'role', 'function', 'job'],
-  company: ['company', 'company name', 'organisation', 'organization', 'firm', 'account', 'employer', 'business', 'bedrijf', 'firma', 'empresa'],
-  email: ['e mail', 'email', 'mail', 'email address', 'e mail address', 'e mail 1', 'primary email', 'work email'],
-  phone: ['phone', 'telephone', 'tel', 'phone number', 'telephone number', 'mobile', 'mobile phone', 'cell', 'work phone', 'phone 1'],
+  company: [
+    'company',
+    'company name',
+    'organisation',
+    'organization',
+    'firm',
+    'account',
+    'employer',
+    'business',
+    'bedrijf',
+    'firma',
+    'empresa',
+  ],
+  email: [
+    'e mail',
+    'email',
+    'mail',
+    'email address',
+    'e mail address',
+    'e mail 1',
+    'primary email',
+    'work email',
+  ],
+  phone: [
+    'phone',
+    'telephone',
+    'tel',
+    'phone number',
+    'telephone number',
+    'mobile',
+    'mobile phone',
+    'cell',
+    'work phone',
+    'phone 1',
+  ],
   country: ['country', 'country code', 'land', 'pais'],
   city: ['city', 'town', 'place', 'locality', 'stad', 'ort', 'cidade'],
   street: ['street', 'address', 'address line 1', 'street address', 'address 1'],
@@ -21,7 +62,9 @@ const knownNames: Record<Exclude<ImportField, 'ignore'>, readonly string[]> = {
 };
 
 const fieldByName = new Map(
-  Object.entries(knownNames).flatMap(([field, names]) => names.map((name) => [name, field as ImportField] as const)),
+  Object.entries(knownNames).flatMap(([field, names]) =>
+    names.map((name) => [name, field as ImportField] as const),
+  ),
 );
 
 /** Proposes a field for each column by its name; a field is given once, to the first column that asks for it. */

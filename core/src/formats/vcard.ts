@@ -53,11 +53,15 @@ function readCard(body: string): RawContact {
   const address = partsOf(preferred(card, 'adr'));
   const hasName = Boolean(name[0] || name[1]);
   return {
-    ...(hasName ? { familyName: name[0] ?? '', givenName: name[1] ?? '' } : { fullName: textOf(card.getFirstProperty('fn')) }),
+    ...(hasName
+      ? { familyName: name[0] ?? '', givenName: name[1] ?? '' }
+      : { fullName: textOf(card.getFirstProperty('fn')) }),
     company: partsOf(card.getFirstProperty('org'))[0] ?? '',
     jobTitle: textOf(card.getFirstProperty('title')),
     email: textOf(preferred(card, 'email')),
-    phone: textOf(preferred(card, 'tel')).replace(/^tel:/i, '').replace(/;ext=.*$/i, ''),
+    phone: textOf(preferred(card, 'tel'))
+      .replace(/^tel:/i, '')
+      .replace(/;ext=.*$/i, ''),
     street: address[2] ?? '',
     city: address[3] ?? '',
     postcode: address[5] ?? '',

@@ -1,7 +1,8 @@
 import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/max';
 
 /** Legal forms that do not tell two firms apart. */
-const legalForms = /\b(ltd|limited|plc|llp|llc|inc|co|company|bv|b v|nv|gmbh|ag|sa|lda|unipessoal|teo|dac)\b/g;
+const legalForms =
+  /\b(ltd|limited|plc|llp|llc|inc|co|company|bv|b v|nv|gmbh|ag|sa|lda|unipessoal|teo|dac)\b/g;
 
 /** Lower case, without accents, punctuation or doubled spaces: names that a person would call the same are equal. */
 export function nameKey(name: string): string {

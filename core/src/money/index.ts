@@ -9,7 +9,10 @@ export function sayMoney(amountMinor: number, currency: string): string {
 
 /** An estimate for reading: whole units from ten up. @example sayRoughly(4469, 'GBP') is '£45' */
 export function sayRoughly(amountMinor: number, currency: string): string {
-  return sayMoney(Math.abs(amountMinor) >= 1000 ? Math.round(amountMinor / 100) * 100 : Math.round(amountMinor), currency);
+  return sayMoney(
+    Math.abs(amountMinor) >= 1000 ? Math.round(amountMinor / 100) * 100 : Math.round(amountMinor),
+    currency,
+  );
 }
 
 function formatOf(currency: string, digits: number): Intl.NumberFormat {

@@ -15,6 +15,10 @@ test.each([
 });
 
 test('money is said without pence where they do not matter', () => {
-  expect([sayMoney(40_900, 'GBP'), sayMoney(950, 'GBP'), sayMoney(900, 'GBP')]).toEqual(['£409', '£9.50', '£9']);
+  expect([sayMoney(40_900, 'GBP'), sayMoney(950, 'GBP'), sayMoney(900, 'GBP')]).toEqual([
+    '£409',
+    '£9.50',
+    '£9',
+  ]);
   expect([sayRoughly(4469, 'GBP'), sayRoughly(469, 'GBP')]).toEqual(['£45', '£4.69']);
 });

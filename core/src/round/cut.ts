@@ -25,7 +25,8 @@ export interface Cut {
 export function drawCutLine(rows: readonly RankedRow[], horizon: Horizon): Cut {
   const nextDay = horizon.days.findIndex((day, index) => index > 0 && day.freeMinutes > 0);
   const isMust = (row: RankedRow) =>
-    row.lead.fixedAfterMinutes !== null || (row.lead.deadlineDay !== null && (nextDay < 0 || row.lead.deadlineDay < nextDay));
+    row.lead.fixedAfterMinutes !== null ||
+    (row.lead.deadlineDay !== null && (nextDay < 0 || row.lead.deadlineDay < nextDay));
   const mustMinutes = rows.reduce((sum, row) => sum + (isMust(row) ? row.lead.minutes : 0), 0);
   let left = Math.max(0, (horizon.days[0]?.freeMinutes ?? 0) - mustMinutes);
   const above: RankedRow[] = [];
@@ -59,7 +60,8 @@ function proposeDays(rows: readonly RankedRow[], horizon: Horizon): BelowRow[] {
 }
 
 function deadlineJobs(rows: readonly RankedRow[], horizon: Horizon) {
-  const upTo = (day: number) => horizon.days.slice(1, day + 1).reduce((sum, each) => sum + each.freeMinutes, 0);
+  const upTo = (day: number) =>
+    horizon.days.slice(1, day + 1).reduce((sum, each) => sum + each.freeMinutes, 0);
   return rows
     .filter((row) => row.lead.deadlineDay !== null)
     .map(({ lead }) => ({ key: lead.key, minutes: lead.minutes, dueAfterMinutes: upTo(lead.deadlineDay!) }));
@@ -68,7 +70,8 @@ function deadlineJobs(rows: readonly RankedRow[], horizon: Horizon) {
 function firstDayWithRoom(row: RankedRow, room: readonly number[]): number | null {
   const { minutes, reachable, deadlineDay } = row.lead;
   const last = Math.min(room.length - 1, deadlineDay ?? Infinity);
-  for (let day = 1; day <= last; day += 1) if (room[day]! >= minutes && reachable?.[day] !== false) return day;
+  for (let day = 1; day <= last; day += 1)
+    if (room[day]! >= minutes && reachable?.[day] !== false) return day;
   return null;
 }
 

@@ -14,7 +14,9 @@ export function fewestLate(jobs: readonly DeadlineJob[]): string[] {
   const late: string[] = [];
   const kept: DeadlineJob[] = [];
   let total = 0;
-  for (const job of [...jobs].sort((a, b) => a.dueAfterMinutes - b.dueAfterMinutes || (a.key < b.key ? -1 : 1))) {
+  for (const job of [...jobs].sort(
+    (a, b) => a.dueAfterMinutes - b.dueAfterMinutes || (a.key < b.key ? -1 : 1),
+  )) {
     kept.push(job);
     total += job.minutes;
     if (total <= job.dueAfterMinutes) continue;

@@ -22,7 +22,7 @@ export const defaultRoundSettings: RoundSettings = {
   promiseMinor: 2500,
   leadMinor: 12000,
   silenceLossChance: 0.08,
-  renewalDays: 3,
+  renewalDays: 2,
   reserveMinutes: 15,
 };
 
@@ -45,16 +45,20 @@ const perCalendarDay = (behindDays: number, halfLifeDays: number): Decay => ({
 export const decayOf = {
   reply: (settings: RoundSettings) => perWorkingDay(settings.p0.reply ?? 1, 0, 1),
   lead: (settings: RoundSettings) => perWorkingDay(settings.p0.lead ?? 1, 0, 0.5),
-  task: (settings: RoundSettings, overdueDays: number) => perWorkingDay(settings.p0.task ?? 1, overdueDays, 5),
+  task: (settings: RoundSettings, overdueDays: number) =>
+    perWorkingDay(settings.p0.task ?? 1, overdueDays, 5),
   step: (settings: RoundSettings, lateDays: number, spacingDays: number) =>
     perWorkingDay(settings.p0.step ?? 1, lateDays, Math.max(1, spacingDays)),
   waking: (settings: RoundSettings, lateDays: number) => perWorkingDay(settings.p0.waking ?? 1, lateDays, 5),
-  quiet: (silenceDays: number, intervalDays: number) => perCalendarDay(silenceDays - intervalDays, 6 * intervalDays),
+  quiet: (silenceDays: number, intervalDays: number) =>
+    perCalendarDay(silenceDays - intervalDays, 6 * intervalDays),
   renewal: (settings: RoundSettings, daysLeft: number): Decay => ({
     kind: 'deadline',
     daysLeft,
     medianDays: settings.renewalDays,
   }),
-  loose: (daysWithoutStep: number, patienceDays: number) => perCalendarDay(daysWithoutStep, Math.max(1, patienceDays)),
-  stalled: (daysPastPatience: number, patienceDays: number) => perCalendarDay(daysPastPatience, Math.max(1, patienceDays)),
+  loose: (daysWithoutStep: number, patienceDays: number) =>
+    perCalendarDay(daysWithoutStep, Math.max(1, patienceDays)),
+  stalled: (daysPastPatience: number, patienceDays: number) =>
+    perCalendarDay(daysPastPatience, Math.max(1, patienceDays)),
 };

@@ -7,14 +7,62 @@ import { decayOf, type RoundSettings } from './decays';
 /** What is known about one reason to act; `stake` facts are in minor units, days are whole. */
 export type RoundFact = FactBase &
   (
-    | { readonly kind: 'task'; readonly dueOn: PlainDate; readonly overdueDays: number; readonly promisedAt: Instant | null; readonly dealMinor: number; readonly purpose: string }
-    | { readonly kind: 'step'; readonly dueOn: PlainDate; readonly lateDays: number; readonly spacingDays: number; readonly step: number; readonly steps: number; readonly dealMinor: number; readonly purpose: string }
+    | {
+        readonly kind: 'task';
+        readonly dueOn: PlainDate;
+        readonly overdueDays: number;
+        readonly promisedAt: Instant | null;
+        readonly dealMinor: number;
+        readonly purpose: string;
+      }
+    | {
+        readonly kind: 'step';
+        readonly dueOn: PlainDate;
+        readonly lateDays: number;
+        readonly spacingDays: number;
+        readonly step: number;
+        readonly steps: number;
+        readonly dealMinor: number;
+        readonly purpose: string;
+      }
     | { readonly kind: 'reply'; readonly since: Instant; readonly dealMinor: number }
-    | { readonly kind: 'quiet'; readonly silenceDays: number; readonly intervalDays: number; readonly dueOn: PlainDate; readonly yearlyMinor: number }
-    | { readonly kind: 'renewal'; readonly deadlineOn: PlainDate; readonly yearlyMinor: number; readonly name: string }
-    | { readonly kind: 'loose'; readonly days: number; readonly patienceDays: number; readonly weightedMinor: number; readonly amountMinor: number; readonly since: PlainDate }
-    | { readonly kind: 'stalled'; readonly daysPast: number; readonly patienceDays: number; readonly weightedMinor: number; readonly amountMinor: number; readonly stage: string; readonly since: PlainDate }
-    | { readonly kind: 'waking'; readonly wakeOn: PlainDate; readonly lateDays: number; readonly weightedMinor: number; readonly reason: string }
+    | {
+        readonly kind: 'quiet';
+        readonly silenceDays: number;
+        readonly intervalDays: number;
+        readonly dueOn: PlainDate;
+        readonly yearlyMinor: number;
+      }
+    | {
+        readonly kind: 'renewal';
+        readonly deadlineOn: PlainDate;
+        readonly yearlyMinor: number;
+        readonly name: string;
+      }
+    | {
+        readonly kind: 'loose';
+        readonly days: number;
+        readonly patienceDays: number;
+        readonly weightedMinor: number;
+        readonly amountMinor: number;
+        readonly since: PlainDate;
+      }
+    | {
+        readonly kind: 'stalled';
+        readonly daysPast: number;
+        readonly patienceDays: number;
+        readonly weightedMinor: number;
+        readonly amountMinor: number;
+        readonly stage: string;
+        readonly since: PlainDate;
+      }
+    | {
+        readonly kind: 'waking';
+        readonly wakeOn: PlainDate;
+        readonly lateDays: number;
+        readonly weightedMinor: number;
+        readonly reason: string;
+      }
   );
 
 interface FactBase {
@@ -46,7 +94,8 @@ export function candidateOf(fact: RoundFact, setting: FactSetting): Candidate {
     minutes: fact.minutes,
     decay,
     dueOn,
-    fixedAfterMinutes: fact.kind === 'task' && fact.promisedAt !== null ? setting.freeBefore(fact.promisedAt) : null,
+    fixedAfterMinutes:
+      fact.kind === 'task' && fact.promisedAt !== null ? setting.freeBefore(fact.promisedAt) : null,
     deadlineDay: fact.kind === 'renewal' ? lastDayUpTo(setting.horizon, fact.deadlineOn) : null,
     reachable: fact.reachable,
     pinned: fact.pinned,
@@ -54,7 +103,11 @@ export function candidateOf(fact: RoundFact, setting: FactSetting): Candidate {
   };
 }
 
-function worthOf(fact: RoundFact, settings: RoundSettings, today: PlainDate): { stakeMinor: number; decay: Decay; dueOn: PlainDate } {
+function worthOf(
+  fact: RoundFact,
+  settings: RoundSettings,
+  today: PlainDate,
+): { stakeMinor: number; decay: Decay; dueOn: PlainDate } {
   switch (fact.kind) {
     case 'task':
       return {
@@ -69,10 +122,16 @@ function worthOf(fact: RoundFact, settings: RoundSettings, today: PlainDate): { 
         dueOn: fact.dueOn,
       };
     case 'reply':
-      return { stakeMinor: fact.dealMinor || settings.leadMinor, decay: decayOf.reply(settings), dueOn: today };
+      return {
+        stakeMinor: fact.dealMinor || settings.leadMinor,
+        decay: decayOf.reply(settings),
+        dueOn: today,
+      };
     case 'quiet':
       return {
-        stakeMinor: Math.round(fact.yearlyMinor * settings.silenceLossChance) || Math.round(settings.leadMinor * settings.silenceLossChance),
+        stakeMinor:
+          Math.round(fact.yearlyMinor * settings.silenceLossChance) ||
+          Math.round(settings.leadMinor * settings.silenceLossChance),
         decay: decayOf.quiet(fact.silenceDays, fact.intervalDays),
         dueOn: fact.dueOn,
       };
@@ -83,11 +142,23 @@ function worthOf(fact: RoundFact, settings: RoundSettings, today: PlainDate): { 
         dueOn: fact.deadlineOn,
       };
     case 'loose':
-      return { stakeMinor: fact.weightedMinor, decay: decayOf.loose(fact.days, fact.patienceDays), dueOn: fact.since };
+      return {
+        stakeMinor: fact.weightedMinor,
+        decay: decayOf.loose(fact.days, fact.patienceDays),
+        dueOn: fact.since,
+      };
     case 'stalled':
-      return { stakeMinor: fact.weightedMinor, decay: decayOf.stalled(fact.daysPast, fact.patienceDays), dueOn: fact.since };
+      return {
+        stakeMinor: fact.weightedMinor,
+        decay: decayOf.stalled(fact.daysPast, fact.patienceDays),
+        dueOn: fact.since,
+      };
     case 'waking':
-      return { stakeMinor: fact.weightedMinor, decay: decayOf.waking(settings, fact.lateDays), dueOn: fact.wakeOn };
+      return {
+        stakeMinor: fact.weightedMinor,
+        decay: decayOf.waking(settings, fact.lateDays),
+        dueOn: fact.wakeOn,
+      };
   }
 }
 
@@ -105,24 +176,40 @@ export interface Reason {
 }
 
 /** A fact in words with its numbers, such as "quiet for 41 days, check-in every 30". */
-export function reasonOf(fact: RoundFact, saying: { today: PlainDate; now: Instant; currency: string; clock: (at: Instant) => string }): Reason {
+export function reasonOf(
+  fact: RoundFact,
+  saying: { today: PlainDate; now: Instant; currency: string; clock: (at: Instant) => string },
+): Reason {
   switch (fact.kind) {
     case 'task':
-      if (fact.promisedAt !== null) return { words: `promised for ${saying.clock(fact.promisedAt)}`, pressing: true };
+      if (fact.promisedAt !== null)
+        return { words: `promised for ${saying.clock(fact.promisedAt)}`, pressing: true };
       return { words: sayDue(fact.overdueDays), pressing: fact.overdueDays > 0 };
     case 'step':
-      return { words: `step ${fact.step} of ${fact.steps}, ${sayDue(fact.lateDays)}`, pressing: fact.lateDays > 0 };
+      return {
+        words: `step ${fact.step} of ${fact.steps}, ${sayDue(fact.lateDays)}`,
+        pressing: fact.lateDays > 0,
+      };
     case 'reply':
       return { words: `wrote ${sayAgo(minutesBetween(fact.since, saying.now))}`, pressing: true };
     case 'quiet':
-      return { words: `quiet for ${sayCount(fact.silenceDays, 'day')}, check-in every ${fact.intervalDays}`, pressing: false };
+      return {
+        words: `quiet for ${sayCount(fact.silenceDays, 'day')}, check-in every ${fact.intervalDays}`,
+        pressing: false,
+      };
     case 'renewal': {
       const days = daysBetween(saying.today, fact.deadlineOn);
       const when = days === 0 ? 'notice closes today' : `notice closes in ${sayCount(days, 'day')}`;
-      return { words: `${when} · agreement ${sayMoney(fact.yearlyMinor, saying.currency)} a year`, pressing: days <= 7 };
+      return {
+        words: `${when} · agreement ${sayMoney(fact.yearlyMinor, saying.currency)} a year`,
+        pressing: days <= 7,
+      };
     }
     case 'loose':
-      return { words: `deal ${sayMoney(fact.amountMinor, saying.currency)} has no next step`, pressing: false };
+      return {
+        words: `deal ${sayMoney(fact.amountMinor, saying.currency)} has no next step`,
+        pressing: false,
+      };
     case 'stalled':
       return {
         words: `deal ${sayMoney(fact.amountMinor, saying.currency)} stalled ${sayCount(fact.daysPast, 'day')} past its patience in ${fact.stage}`,

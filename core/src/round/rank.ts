@@ -52,7 +52,9 @@ function singleRow({ candidate, waiting }: Scored): RankedRow {
 
 /** The dearest candidate leads; a promise for a time, a pin or a deadline of any of them holds for the row. */
 function mergedRow(group: Scored[]): RankedRow {
-  group.sort((a, b) => b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.candidate, b.candidate));
+  group.sort(
+    (a, b) => b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.candidate, b.candidate),
+  );
   const [first, ...rest] = group as [Scored, ...Scored[]];
   const all = group.map((each) => each.candidate);
   const lead: Candidate = {

@@ -9,7 +9,11 @@ import { fewestLate, rankRound, type Candidate, type Horizon } from '.';
 import { addDays } from '../time';
 
 const horizon: Horizon = {
-  days: Array.from({ length: 21 }, (_, index) => ({ on: addDays('2026-11-24', index), ahead: index, freeMinutes: 480 })),
+  days: Array.from({ length: 21 }, (_, index) => ({
+    on: addDays('2026-11-24', index),
+    ahead: index,
+    freeMinutes: 480,
+  })),
   usualFreeMinutes: 480,
   priceOfMinute: 0,
 };
@@ -35,7 +39,8 @@ function* permutations<Item>(items: readonly Item[]): Generator<Item[]> {
   if (items.length <= 1) yield [...items];
   else
     for (let pick = 0; pick < items.length; pick += 1)
-      for (const rest of permutations([...items.slice(0, pick), ...items.slice(pick + 1)])) yield [items[pick]!, ...rest];
+      for (const rest of permutations([...items.slice(0, pick), ...items.slice(pick + 1)]))
+        yield [items[pick]!, ...rest];
 }
 
 /** Sum over items of weight times the moment it is finished. */
@@ -48,7 +53,10 @@ function weightedWaiting(order: readonly Candidate[]): number {
 }
 
 test('Smith 1956: the order has the least weighted waiting of all permutations', () => {
-  const items = fc.array(fc.record({ stake: fc.integer({ min: 1, max: 9000 }), minutes: fc.integer({ min: 1, max: 40 }) }), { minLength: 1, maxLength: 6 });
+  const items = fc.array(
+    fc.record({ stake: fc.integer({ min: 1, max: 9000 }), minutes: fc.integer({ min: 1, max: 40 }) }),
+    { minLength: 1, maxLength: 6 },
+  );
   fc.assert(
     fc.property(items, (drawn) => {
       const candidates = drawn.map(({ stake, minutes }, index) => itemOf(`item${index}`, stake * 2, minutes));
@@ -61,7 +69,9 @@ test('Smith 1956: the order has the least weighted waiting of all permutations',
 });
 
 test('Smith 1956 on eight items', () => {
-  const candidates = [3, 9, 1, 14, 7, 2, 20, 5].map((stake, index) => itemOf(`item${index}`, stake * 100, ((index * 5) % 8) + 1));
+  const candidates = [3, 9, 1, 14, 7, 2, 20, 5].map((stake, index) =>
+    itemOf(`item${index}`, stake * 100, ((index * 5) % 8) + 1),
+  );
   const ours = weightedWaiting(rankRound(candidates, horizon).map((row) => row.lead));
   let best = Infinity;
   for (const order of permutations(candidates)) best = Math.min(best, weightedWaiting(order));
@@ -71,12 +81,19 @@ test('Smith 1956 on eight items', () => {
 test('Moore 1968: times 7 8 4 6 6, due 9 17 18 19 21: two late at best', () => {
   const times = [7, 8, 4, 6, 6];
   const due = [9, 17, 18, 19, 21];
-  const jobs = times.map((minutes, index) => ({ key: `job${index + 1}`, minutes, dueAfterMinutes: due[index]! }));
+  const jobs = times.map((minutes, index) => ({
+    key: `job${index + 1}`,
+    minutes,
+    dueAfterMinutes: due[index]!,
+  }));
   expect(fewestLate(jobs)).toHaveLength(2);
 });
 
 test('Moore 1968: never more late than the best of all orders', () => {
-  const jobs = fc.array(fc.record({ minutes: fc.integer({ min: 1, max: 12 }), dueAfterMinutes: fc.integer({ min: 1, max: 40 }) }), { minLength: 1, maxLength: 6 });
+  const jobs = fc.array(
+    fc.record({ minutes: fc.integer({ min: 1, max: 12 }), dueAfterMinutes: fc.integer({ min: 1, max: 40 }) }),
+    { minLength: 1, maxLength: 6 },
+  );
   fc.assert(
     fc.property(jobs, (drawn) => {
       const named = drawn.map((job, index) => ({ ...job, key: `job${index}` }));

@@ -47,13 +47,23 @@ export interface TetherWords {
 }
 
 /** The tether in words: "last spoke 12 days ago by phone; next: call in 3 days". */
-export function sayTether({ lastTouchOn, lastTouchBy, isConversation, nextStepOn, nextStepBy, today }: TetherWords): string {
+export function sayTether({
+  lastTouchOn,
+  lastTouchBy,
+  isConversation,
+  nextStepOn,
+  nextStepBy,
+  today,
+}: TetherWords): string {
   const verb = isConversation ? 'last spoke' : 'last tried';
   const last =
-    lastTouchOn === null ? 'never touched' : `${verb} ${sayDistance(daysBetween(today, lastTouchOn))} by ${byWords(lastTouchBy)}`;
+    lastTouchOn === null
+      ? 'never touched'
+      : `${verb} ${sayDistance(daysBetween(today, lastTouchOn))} by ${byWords(lastTouchBy)}`;
   if (nextStepOn === null) return `${last}; no next step`;
   const days = daysBetween(today, nextStepOn);
-  const when = days < 0 ? `${sayCount(-days, 'day')} late, since ${sayDate(nextStepOn, today)}` : sayDistance(days);
+  const when =
+    days < 0 ? `${sayCount(-days, 'day')} late, since ${sayDate(nextStepOn, today)}` : sayDistance(days);
   return `${last}; next: ${nextStepBy ?? 'step'} ${when}`;
 }
 

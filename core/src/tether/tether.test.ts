@@ -25,11 +25,24 @@ test('longer ago stands further left, and stays on the strip', () => {
   );
 });
 
-const words = { lastTouchOn: '2026-11-12', lastTouchBy: 'call', isConversation: true, nextStepOn: '2026-11-27', nextStepBy: 'call', today: '2026-11-24' };
+const words = {
+  lastTouchOn: '2026-11-12',
+  lastTouchBy: 'call',
+  isConversation: true,
+  nextStepOn: '2026-11-27',
+  nextStepBy: 'call',
+  today: '2026-11-24',
+};
 test.each([
   [words, 'last spoke 12 days ago by phone; next: call in 3 days'],
-  [{ ...words, isConversation: false, lastTouchBy: 'email' }, 'last tried 12 days ago by e-mail; next: call in 3 days'],
-  [{ ...words, nextStepOn: '2026-11-22' }, 'last spoke 12 days ago by phone; next: call 2 days late, since Sun 22 Nov'],
+  [
+    { ...words, isConversation: false, lastTouchBy: 'email' },
+    'last tried 12 days ago by e-mail; next: call in 3 days',
+  ],
+  [
+    { ...words, nextStepOn: '2026-11-22' },
+    'last spoke 12 days ago by phone; next: call 2 days late, since Sun 22 Nov',
+  ],
   [{ ...words, nextStepOn: null, lastTouchOn: null }, 'never touched; no next step'],
 ])('in words: %#', (given, expected) => {
   expect(sayTether(given)).toBe(expected);

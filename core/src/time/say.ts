@@ -1,7 +1,8 @@
 import type { PlainDate } from '@kettle/contract';
 import { daysBetween } from './plain-date';
 
-const format = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options });
+const format = (options: Intl.DateTimeFormatOptions) =>
+  new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options });
 const dayAndMonth = format({ weekday: 'short', day: 'numeric', month: 'short' });
 const withYear = format({ weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
 const weekdayOnly = format({ weekday: 'long' });

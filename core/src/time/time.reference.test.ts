@@ -6,7 +6,18 @@
  */
 import Holidays from 'date-holidays';
 import moment from 'moment-timezone';
-import { addDays, addMonths, addWorkingDays, fromDayNumber, isoWeek, localDate, localMinute, localMoment, workingDaysBetween, type WorkingCalendar } from '.';
+import {
+  addDays,
+  addMonths,
+  addWorkingDays,
+  fromDayNumber,
+  isoWeek,
+  localDate,
+  localMinute,
+  localMoment,
+  workingDaysBetween,
+  type WorkingCalendar,
+} from '.';
 
 const calendar = (...holidays: string[]): WorkingCalendar => ({
   zone: 'UTC',
@@ -30,7 +41,8 @@ describe('ISO 8601 weeks', () => {
 });
 
 describe('the spreadsheet examples', () => {
-  const inclusive = (from: string, to: string, ...holidays: string[]) => workingDaysBetween(from, addDays(to, 1), calendar(...holidays));
+  const inclusive = (from: string, to: string, ...holidays: string[]) =>
+    workingDaysBetween(from, addDays(to, 1), calendar(...holidays));
 
   test('NETWORKDAYS 1 Oct 2012 to 1 Mar 2013: 110, with one holiday 109, with three 107', () => {
     expect(inclusive('2012-10-01', '2013-03-01')).toBe(110);
@@ -40,7 +52,9 @@ describe('the spreadsheet examples', () => {
 
   test('WORKDAY 1 Oct 2008 plus 151: 30 Apr 2009, with three holidays 5 May 2009', () => {
     expect(addWorkingDays('2008-10-01', 151, calendar())).toBe('2009-04-30');
-    expect(addWorkingDays('2008-10-01', 151, calendar('2008-11-26', '2008-12-04', '2009-01-21'))).toBe('2009-05-05');
+    expect(addWorkingDays('2008-10-01', 151, calendar('2008-11-26', '2008-12-04', '2009-01-21'))).toBe(
+      '2009-05-05',
+    );
   });
 });
 
@@ -57,13 +71,16 @@ describe('months', () => {
 });
 
 describe('Easter Monday in a dozen countries', () => {
-  test.each(['IE', 'NL', 'DE', 'FR', 'AT', 'BE', 'CH', 'DK', 'SE', 'NO', 'IT', 'PL'])('%s keeps it where the algorithm puts it, 2024 to 2032', (country) => {
-    const source = new Holidays(country);
-    for (let year = 2024; year <= 2032; year += 1) {
-      const days = source.getHolidays(year).map((day) => day.date.slice(0, 10));
-      expect(days).toContain(addDays(easterSunday(year), 1));
-    }
-  });
+  test.each(['IE', 'NL', 'DE', 'FR', 'AT', 'BE', 'CH', 'DK', 'SE', 'NO', 'IT', 'PL'])(
+    '%s keeps it where the algorithm puts it, 2024 to 2032',
+    (country) => {
+      const source = new Holidays(country);
+      for (let year = 2024; year <= 2032; year += 1) {
+        const days = source.getHolidays(year).map((day) => day.date.slice(0, 10));
+        expect(days).toContain(addDays(easterSunday(year), 1));
+      }
+    },
+  );
 });
 
 /** Anonymous Gregorian algorithm. */
@@ -81,19 +98,29 @@ function easterSunday(year: number): string {
 }
 
 describe('clock changes', () => {
-  const zones = ['Europe/London', 'Europe/Lisbon', 'Europe/Amsterdam', 'America/New_York', 'Australia/Lord_Howe', 'America/St_Johns'];
+  const zones = [
+    'Europe/London',
+    'Europe/Lisbon',
+    'Europe/Amsterdam',
+    'America/New_York',
+    'Australia/Lord_Howe',
+    'America/St_Johns',
+  ];
 
-  test.each(zones)('%s: ten in the morning stays ten in the morning across every change, 2024 to 2030', (zone) => {
-    for (const at of changesOf(zone)) {
-      const date = localDate(new Date(at).toISOString(), zone);
-      for (const shift of [-1, 0, 1]) {
-        const day = addDays(date, shift);
-        const ours = localMoment(day, 600, zone);
-        expect(ours).toBe(moment.tz(`${day}T10:00`, zone).toISOString());
-        expect(localMinute(ours, zone)).toBe(600);
+  test.each(zones)(
+    '%s: ten in the morning stays ten in the morning across every change, 2024 to 2030',
+    (zone) => {
+      for (const at of changesOf(zone)) {
+        const date = localDate(new Date(at).toISOString(), zone);
+        for (const shift of [-1, 0, 1]) {
+          const day = addDays(date, shift);
+          const ours = localMoment(day, 600, zone);
+          expect(ours).toBe(moment.tz(`${day}T10:00`, zone).toISOString());
+          expect(localMinute(ours, zone)).toBe(600);
+        }
       }
-    }
-  });
+    },
+  );
 
   test.each(zones)('%s: a time in the gap moves forward by the gap, a doubled one is the first', (zone) => {
     for (const at of changesOf(zone)) {
@@ -101,7 +128,9 @@ describe('clock changes', () => {
       const change = moment.tz(at, zone).utcOffset() - before;
       // The wall clock before the change, carried on to a quarter of an hour inside the gap or the doubled time.
       const wall = moment.utc(at + before * 60_000 + (change > 0 ? 15 : change + 15) * 60_000);
-      const ours = Date.parse(localMoment(wall.format('YYYY-MM-DD'), wall.hours() * 60 + wall.minutes(), zone));
+      const ours = Date.parse(
+        localMoment(wall.format('YYYY-MM-DD'), wall.hours() * 60 + wall.minutes(), zone),
+      );
       expect(ours).toBe(at + (change > 0 ? 15 : change + 15) * 60_000);
     }
   });
@@ -110,7 +139,9 @@ describe('clock changes', () => {
 /** Instants of the changes of a zone's clock, from the IANA database. */
 function changesOf(zone: string): number[] {
   const [from, to] = [Date.UTC(2024, 0, 1), Date.UTC(2031, 0, 1)];
-  return (moment.tz.zone(zone)?.untils ?? []).filter((at): at is number => at !== null && at >= from && at < to);
+  return (moment.tz.zone(zone)?.untils ?? []).filter(
+    (at): at is number => at !== null && at >= from && at < to,
+  );
 }
 
 test('day numbers and dates are each other’s inverse at the ends of years', () => {

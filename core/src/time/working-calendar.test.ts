@@ -1,9 +1,27 @@
 import fc from 'fast-check';
 import { addBusinessDays, differenceInBusinessDays } from 'date-fns';
-import { addDays, addWorkingDays, fromDayNumber, isWorkingDay, onOrBeforeWorkingDay, workingDaysBetween, type WorkingCalendar } from '.';
+import {
+  addDays,
+  addWorkingDays,
+  fromDayNumber,
+  isWorkingDay,
+  onOrBeforeWorkingDay,
+  workingDaysBetween,
+  type WorkingCalendar,
+} from '.';
 
-const week: WorkingCalendar = { zone: 'Europe/London', weekdays: [1, 2, 3, 4, 5], startMinute: 540, endMinute: 1050, holidays: new Map(), place: 'Marrowdale' };
-const withHolidays = (...dates: string[]): WorkingCalendar => ({ ...week, holidays: new Map(dates.map((date) => [date, 'a day off'])) });
+const week: WorkingCalendar = {
+  zone: 'Europe/London',
+  weekdays: [1, 2, 3, 4, 5],
+  startMinute: 540,
+  endMinute: 1050,
+  holidays: new Map(),
+  place: 'Marrowdale',
+};
+const withHolidays = (...dates: string[]): WorkingCalendar => ({
+  ...week,
+  holidays: new Map(dates.map((date) => [date, 'a day off'])),
+});
 const date = fc.integer({ min: 12_000, max: 25_000 }).map(fromDayNumber);
 
 describe('working days', () => {
@@ -28,7 +46,9 @@ describe('working days', () => {
   });
 
   test('a calendar without a working day is refused in words', () => {
-    expect(() => addWorkingDays('2026-11-23', 1, { ...week, weekdays: [] })).toThrow('no working day within ten years');
+    expect(() => addWorkingDays('2026-11-23', 1, { ...week, weekdays: [] })).toThrow(
+      'no working day within ten years',
+    );
   });
 
   test('a notice that falls on a weekend moves back', () => {
@@ -37,14 +57,19 @@ describe('working days', () => {
 
   test('n days on is n days in between, for any n and any holidays', () => {
     fc.assert(
-      fc.property(date, fc.integer({ min: 0, max: 60 }), fc.array(fc.integer({ min: 0, max: 90 }), { maxLength: 12 }), (from, n, offs) => {
-        const calendar = withHolidays(...offs.map((off) => addDays(from, off)));
-        const start = addWorkingDays(from, 0, calendar);
-        const end = addWorkingDays(start, n, calendar);
-        expect(isWorkingDay(end, calendar)).toBe(true);
-        expect(workingDaysBetween(start, end, calendar)).toBe(n);
-        expect(addWorkingDays(end, -n, calendar)).toBe(start);
-      }),
+      fc.property(
+        date,
+        fc.integer({ min: 0, max: 60 }),
+        fc.array(fc.integer({ min: 0, max: 90 }), { maxLength: 12 }),
+        (from, n, offs) => {
+          const calendar = withHolidays(...offs.map((off) => addDays(from, off)));
+          const start = addWorkingDays(from, 0, calendar);
+          const end = addWorkingDays(start, n, calendar);
+          expect(isWorkingDay(end, calendar)).toBe(true);
+          expect(workingDaysBetween(start, end, calendar)).toBe(n);
+          expect(addWorkingDays(end, -n, calendar)).toBe(start);
+        },
+      ),
     );
   });
 

@@ -47,7 +47,8 @@ export function onOrBeforeWorkingDay(date: PlainDate, calendar: WorkingCalendar)
 export function addWorkingDays(date: PlainDate, n: number, calendar: WorkingCalendar): PlainDate {
   const direction = n < 0 ? -1 : 1;
   let at = onOrAfterWorkingDay(date, calendar);
-  for (let left = Math.abs(n); left > 0; left -= 1) at = search(toDayNumber(at) + direction, direction, calendar);
+  for (let left = Math.abs(n); left > 0; left -= 1)
+    at = search(toDayNumber(at) + direction, direction, calendar);
   return at;
 }
 

@@ -29,7 +29,11 @@ export const defaultTouchPolicy: TouchPolicy = {
 };
 
 /** Whether an entry counts as a touch for a contact of this group. */
-export function isTouch(entry: TouchEntry, group: StandingGroup, policy: TouchPolicy = defaultTouchPolicy): boolean {
+export function isTouch(
+  entry: TouchEntry,
+  group: StandingGroup,
+  policy: TouchPolicy = defaultTouchPolicy,
+): boolean {
   if (entry.counts === 'conversation') return true;
   return entry.counts === 'attempt' && policy[group] === 'attempts';
 }

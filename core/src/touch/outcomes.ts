@@ -1,6 +1,13 @@
 import type { Channel, Outcome } from '@kettle/contract';
 
-type Row = [id: string, label: string, counts: Outcome['counts'], rule: Outcome['rule'], ends?: 'ends', direction?: 'in'];
+type Row = [
+  id: string,
+  label: string,
+  counts: Outcome['counts'],
+  rule: Outcome['rule'],
+  ends?: 'ends',
+  direction?: 'in',
+];
 
 const rows: Record<Channel, Row[]> = {
   call: [

@@ -1,5 +1,12 @@
 import type { Channel, Instant, Outcome, PlainDate, Proposal } from '@kettle/contract';
-import { addWorkingDays, localDate, localMinute, onOrAfterWorkingDay, sayCount, type WorkingCalendar } from '../time';
+import {
+  addWorkingDays,
+  localDate,
+  localMinute,
+  onOrAfterWorkingDay,
+  sayCount,
+  type WorkingCalendar,
+} from '../time';
 
 export interface ProposalFacts {
   readonly outcome: Outcome;
@@ -17,7 +24,14 @@ export interface ProposalFacts {
 const waits = { followUp: 3, retry: 1, retryChanged: 2, awaitAnswer: 3, newDate: 5, fixDetails: 0 };
 const triesBeforeChange = 2;
 const noon = 12 * 60;
-const defaultMinutes: Record<Channel, number> = { call: 6, email: 5, text: 2, meeting: 45, visit: 45, other: 10 };
+const defaultMinutes: Record<Channel, number> = {
+  call: 6,
+  email: 5,
+  text: 2,
+  meeting: 45,
+  visit: 45,
+  other: 10,
+};
 const verb: Record<Channel, string> = {
   call: 'Call',
   email: 'Write',
@@ -46,18 +60,37 @@ export function proposeNextStep(facts: ProposalFacts): Proposal {
     case 'retry':
       return retry(facts);
     case 'await-answer':
-      return task(facts, 'call', waits.awaitAnswer, 'did it arrive, any questions', 'no answer in three working days: call');
+      return task(
+        facts,
+        'call',
+        waits.awaitAnswer,
+        'did it arrive, any questions',
+        'no answer in three working days: call',
+      );
     case 'agree-new-date':
       return task(facts, 'call', waits.newDate, 'as asked', 'a week, unless they named a day');
     case 'fix-details':
-      return task(facts, 'other', waits.fixDetails, 'find the right number or address', 'nothing reaches them until it is put right');
+      return task(
+        facts,
+        'other',
+        waits.fixDetails,
+        'find the right number or address',
+        'nothing reaches them until it is put right',
+      );
     case 'nothing':
-      return { step: { kind: 'none', reason: outcome.label }, channel: null, on: null, words: 'Nothing more', why: 'they said no' };
+      return {
+        step: { kind: 'none', reason: outcome.label },
+        channel: null,
+        on: null,
+        words: 'Nothing more',
+        why: 'they said no',
+      };
   }
 }
 
 function sameDay(facts: ProposalFacts): Proposal {
-  if (facts.outcome.direction === 'in') return task(facts, 'email', 0, 'answer them', 'they wrote: an answer today is worth most');
+  if (facts.outcome.direction === 'in')
+    return task(facts, 'email', 0, 'answer them', 'they wrote: an answer today is worth most');
   return task(facts, 'call', 0, 'try again', 'still reachable today');
 }
 
@@ -65,21 +98,37 @@ function retry(facts: ProposalFacts): Proposal {
   const tried = facts.outcome.kind;
   const tries = facts.attempts.get(tried) ?? 1;
   if (tries >= triesBeforeChange) {
-    const changed = (['email', 'call', 'text', 'visit'] as const).find((c) => c !== tried && facts.reachable.has(c));
+    const changed = (['email', 'call', 'text', 'visit'] as const).find(
+      (c) => c !== tried && facts.reachable.has(c),
+    );
     const words = `${sayCount(tries, 'try', 'tries')} by ${tried} without an answer: change the channel`;
     if (changed) return task(facts, changed, waits.retryChanged, 'another way to reach them', words);
   }
   const isMorning = localMinute(facts.now, facts.contact.zone) < noon;
-  return task(facts, tried, waits.retry, isMorning ? 'try in the afternoon' : 'try in the morning', 'another time of day');
+  return task(
+    facts,
+    tried,
+    waits.retry,
+    isMorning ? 'try in the afternoon' : 'try in the morning',
+    'another time of day',
+  );
 }
 
 function task(facts: ProposalFacts, wanted: Channel, days: number, purpose: string, why: string): Proposal {
   const channel = pickReachable(wanted, facts.reachable);
   const today = localDate(facts.now, facts.contact.zone);
   const isOther = channel !== wanted;
-  const on = days === 0 ? onOrAfterWorkingDay(today, facts.contact) : addWorkingDays(today, days, facts.contact);
+  const on =
+    days === 0 ? onOrAfterWorkingDay(today, facts.contact) : addWorkingDays(today, days, facts.contact);
   return {
-    step: { kind: 'task', channel, dueOn: on, promisedMinute: null, purpose, minutes: defaultMinutes[channel] },
+    step: {
+      kind: 'task',
+      channel,
+      dueOn: on,
+      promisedMinute: null,
+      purpose,
+      minutes: defaultMinutes[channel],
+    },
     channel,
     on,
     words: `${verb[channel]}: ${purpose}`,

@@ -1,9 +1,23 @@
 import type { Channel } from '@kettle/contract';
 import fc from 'fast-check';
 import { calendarOf } from '../../testing/calendars';
-import { checkInDueOn, findOutcome, foldTouches, isQuiet, proposeNextStep, type ProposalFacts, type TouchEntry } from '.';
+import {
+  checkInDueOn,
+  findOutcome,
+  foldTouches,
+  isQuiet,
+  proposeNextStep,
+  type ProposalFacts,
+  type TouchEntry,
+} from '.';
 
-const entry = (at: string, part: Partial<TouchEntry> = {}): TouchEntry => ({ at: `${at}T10:00:00.000Z`, kind: 'call', direction: 'out', counts: 'attempt', ...part });
+const entry = (at: string, part: Partial<TouchEntry> = {}): TouchEntry => ({
+  at: `${at}T10:00:00.000Z`,
+  kind: 'call',
+  direction: 'out',
+  counts: 'attempt',
+  ...part,
+});
 
 describe('touch facts', () => {
   test('an attempt touches a prospect, and not a customer', () => {
@@ -14,10 +28,18 @@ describe('touch facts', () => {
 
   test('a conversation starts the count of attempts again', () => {
     const facts = foldTouches(
-      [entry('2026-11-01'), entry('2026-11-02', { counts: 'conversation' }), entry('2026-11-03'), entry('2026-11-04', { kind: 'email' })],
+      [
+        entry('2026-11-01'),
+        entry('2026-11-02', { counts: 'conversation' }),
+        entry('2026-11-03'),
+        entry('2026-11-04', { kind: 'email' }),
+      ],
       'prospect',
     );
-    expect([...facts.attempts]).toEqual([['call', 1], ['email', 1]]);
+    expect([...facts.attempts]).toEqual([
+      ['call', 1],
+      ['email', 1],
+    ]);
     expect(facts.lastConversationAt).toBe('2026-11-02T10:00:00.000Z');
     expect(facts.answers.get('call')).toEqual({ tried: 3, answered: 1 });
   });
@@ -26,7 +48,10 @@ describe('touch facts', () => {
     const theirs = entry('2026-11-05', { kind: 'email', direction: 'in', counts: 'conversation' });
     expect(foldTouches([theirs], 'prospect').waitingSince).toBe('2026-11-05T10:00:00.000Z');
     expect(foldTouches([theirs, entry('2026-11-06')], 'prospect').waitingSince).toBeNull();
-    expect(foldTouches([entry('2026-11-05', { direction: 'in', counts: 'conversation' })], 'prospect').waitingSince).toBeNull();
+    expect(
+      foldTouches([entry('2026-11-05', { direction: 'in', counts: 'conversation' })], 'prospect')
+        .waitingSince,
+    ).toBeNull();
   });
 
   test('the order entries come in does not matter', () => {
@@ -98,8 +123,16 @@ describe('the proposed next step', () => {
   });
 
   test('one unanswered call is tried at another time of day, two change the channel', () => {
-    expect(propose('call-no-answer', { attempts: new Map([['call', 1]]) })).toMatchObject({ channel: 'call', on: '2026-11-25', words: 'Call: try in the afternoon' });
-    expect(propose('call-no-answer', { attempts: new Map([['call', 2]]) })).toMatchObject({ channel: 'email', on: '2026-11-26', why: '2 tries by call without an answer: change the channel' });
+    expect(propose('call-no-answer', { attempts: new Map([['call', 1]]) })).toMatchObject({
+      channel: 'call',
+      on: '2026-11-25',
+      words: 'Call: try in the afternoon',
+    });
+    expect(propose('call-no-answer', { attempts: new Map([['call', 2]]) })).toMatchObject({
+      channel: 'email',
+      on: '2026-11-26',
+      why: '2 tries by call without an answer: change the channel',
+    });
   });
 
   test('a cadence that goes on is the next step, unless the outcome ends it', () => {

@@ -2,7 +2,8 @@ import mysql from 'mysql2/promise';
 import type { Pool, PoolConnection, QueryValues, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import { Problem } from '../http/problem';
 
-export type SqlValue = string | number | boolean | null | Buffer | readonly (string | number | Buffer)[] | readonly SqlValue[][];
+export type SqlValue =
+  string | number | boolean | null | Buffer | readonly (string | number | Buffer)[] | readonly SqlValue[][];
 export type SqlParameters = Readonly<Record<string, SqlValue>>;
 
 /** What statements run on: the pool, or the connection of a transaction. */
@@ -111,7 +112,14 @@ export function errnoOf(error: unknown): number {
 /** MariaDB's error for a key that is there already. */
 export const isDuplicateKey = (error: unknown) => errnoOf(error) === 1062;
 
-const lostCodes = new Set(['PROTOCOL_CONNECTION_LOST', 'ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'EPIPE', 'ENOENT']);
+const lostCodes = new Set([
+  'PROTOCOL_CONNECTION_LOST',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'ETIMEDOUT',
+  'EPIPE',
+  'ENOENT',
+]);
 
 function isConnectionLost(error: unknown): boolean {
   if (typeof error !== 'object' || error === null || !('code' in error)) return false;

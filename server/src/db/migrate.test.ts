@@ -21,10 +21,17 @@ function copyFolder(): string {
 }
 
 test('two servers that start together bring the database up once', async () => {
-  expect(await Promise.all([migrate(schema.url, migrations), migrate(schema.url, migrations)])).toEqual([latest, latest]);
+  expect(await Promise.all([migrate(schema.url, migrations), migrate(schema.url, migrations)])).toEqual([
+    latest,
+    latest,
+  ]);
   const database = openDatabase(schema.url);
-  const versions = await database.rows<{ version: number }>('SELECT version FROM schema_version WHERE version > 0 ORDER BY version');
-  expect(versions.map((row) => Number(row.version))).toEqual(Array.from({ length: latest }, (_, index) => index + 1));
+  const versions = await database.rows<{ version: number }>(
+    'SELECT version FROM schema_version WHERE version > 0 ORDER BY version',
+  );
+  expect(versions.map((row) => Number(row.version))).toEqual(
+    Array.from({ length: latest }, (_, index) => index + 1),
+  );
   await database.close();
 });
 
@@ -35,9 +42,14 @@ test('a second start changes nothing', async () => {
 
 test('a database that is newer than the program is refused', async () => {
   const folder = copyFolder();
-  writeFileSync(path.join(folder, `${String(latest + 1).padStart(3, '0')}.do.newer.sql`), 'CREATE TABLE newer (id INT PRIMARY KEY) ENGINE = InnoDB;');
+  writeFileSync(
+    path.join(folder, `${String(latest + 1).padStart(3, '0')}.do.newer.sql`),
+    'CREATE TABLE newer (id INT PRIMARY KEY) ENGINE = InnoDB;',
+  );
   await migrate(schema.url, folder);
-  await expect(migrate(schema.url, migrations)).rejects.toThrow(`The database is at version ${latest + 1}, this program knows only ${latest}.`);
+  await expect(migrate(schema.url, migrations)).rejects.toThrow(
+    `The database is at version ${latest + 1}, this program knows only ${latest}.`,
+  );
 });
 
 test('a file edited after it ran is refused by its number', async () => {
@@ -64,7 +76,9 @@ test('every table is InnoDB with a primary key', async () => {
 describe('the database’s door', () => {
   test('a forgotten parameter is a fault, not a NULL', async () => {
     const database = openDatabase(schema.url);
-    await expect(database.rows('SELECT :one', { one: undefined as never })).rejects.toThrow('parameter one is missing');
+    await expect(database.rows('SELECT :one', { one: undefined as never })).rejects.toThrow(
+      'parameter one is missing',
+    );
     await database.close();
   });
 

@@ -1,8 +1,7 @@
 import type { ProblemDetails } from '@kettle/contract';
 import type { ErrorRequestHandler, Request } from 'express';
-import { ZodError } from 'zod';
+import type { ZodError } from 'zod';
 import { errnoOf } from '../db/database';
-import type {} from 'pino-http';
 import { Problem } from './problem';
 
 /** Answers every refusal and fault as problem details (RFC 9457); faults are logged here, once, without personal data. */
@@ -12,7 +11,8 @@ export const answerErrors: ErrorRequestHandler = (error: unknown, request, respo
     return;
   }
   const problem = problemOf(error);
-  if (problem.status >= 500) request.log.error({ err: problem.cause ?? error, code: problem.code }, 'request failed');
+  if (problem.status >= 500)
+    request.log.error({ err: problem.cause ?? error, code: problem.code }, 'request failed');
   response.status(problem.status).type('application/problem+json').json(detailsOf(problem, request));
 };
 

@@ -7,7 +7,11 @@ extendZodWithOpenApi(z);
 /** The route table as an OpenAPI 3.1 description. */
 export function describeApi(): object {
   const registry = new OpenAPIRegistry();
-  const signedIn = registry.registerComponent('securitySchemes', 'session', { type: 'apiKey', in: 'cookie', name: 'kettle_session' });
+  const signedIn = registry.registerComponent('securitySchemes', 'session', {
+    type: 'apiKey',
+    in: 'cookie',
+    name: 'kettle_session',
+  });
   for (const name of Object.keys(endpoints) as EndpointName[]) {
     const [method, path] = endpoints[name].split(' ') as [string, string];
     const spec: RouteSpec = routes[name];
@@ -24,7 +28,10 @@ export function describeApi(): object {
       },
       responses: {
         200: { description: 'Done', content: { 'application/json': { schema: spec.reply } } },
-        default: { description: 'Refused', content: { 'application/problem+json': { schema: problemDetails } } },
+        default: {
+          description: 'Refused',
+          content: { 'application/problem+json': { schema: problemDetails } },
+        },
       },
     });
   }

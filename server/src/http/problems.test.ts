@@ -11,18 +11,30 @@ beforeAll(async () => {
 });
 afterAll(() => installation.close());
 
-const send = (text: string) => request(installation.app).post('/api/session').set('Origin', 'http://kettle.test').set('Content-Type', 'application/json').send(text);
+const send = (text: string) =>
+  request(installation.app)
+    .post('/api/session')
+    .set('Origin', 'http://kettle.test')
+    .set('Content-Type', 'application/json')
+    .send(text);
 
 describe('refusals', () => {
   test('are problem details with a code, a sentence and the request’s id', async () => {
     const response = await request(installation.app).get('/api/nowhere');
     expect(response.headers['content-type']).toContain('application/problem+json');
-    expect(problemDetails.parse(response.body)).toMatchObject({ status: 404, code: 'no-such-route', detail: problems['no-such-route'].sentence });
+    expect(problemDetails.parse(response.body)).toMatchObject({
+      status: 404,
+      code: 'no-such-route',
+      detail: problems['no-such-route'].sentence,
+    });
   });
 
   test('of what cannot be read or is too large', async () => {
     expect((await send('{"email": ')).body).toMatchObject({ code: 'invalid-json', status: 400 });
-    expect((await send(JSON.stringify({ email: 'x'.repeat(600_000) }))).body).toMatchObject({ code: 'too-large', status: 413 });
+    expect((await send(JSON.stringify({ email: 'x'.repeat(600_000) }))).body).toMatchObject({
+      code: 'too-large',
+      status: 413,
+    });
   });
 
   test('a fault of ours tells nothing of its inside', async () => {
@@ -36,11 +48,15 @@ describe('refusals', () => {
   });
 
   test('the catalogue’s sentences fill in their parameters', () => {
-    expect(sentenceOf('too-many-tries', { seconds: 30 })).toBe('Too many tries. Wait 30 seconds, then try again.');
+    expect(sentenceOf('too-many-tries', { seconds: 30 })).toBe(
+      'Too many tries. Wait 30 seconds, then try again.',
+    );
   });
 
   test('every code of the catalogue is raised by some test', () => {
-    const written = testFiles(path.join(__dirname, '..')).map((file) => readFileSync(file, 'utf8')).join('\n');
+    const written = testFiles(path.join(__dirname, '..'))
+      .map((file) => readFileSync(file, 'utf8'))
+      .join('\n');
     const missing = (Object.keys(problems) as ProblemCode[]).filter((code) => !written.includes(`'${code}'`));
     expect(missing).toEqual([]);
   });
@@ -55,9 +71,13 @@ function testFiles(folder: string): string[] {
 describe('the description of the API', () => {
   test('names every route with its parts', async () => {
     const { body } = await request(installation.app).get('/api/openapi.json');
-    const described = Object.values(body.paths as Record<string, Record<string, { operationId: string }>>).flatMap((each) => Object.values(each).map((operation) => operation.operationId));
+    const described = Object.values(
+      body.paths as Record<string, Record<string, { operationId: string }>>,
+    ).flatMap((each) => Object.values(each).map((operation) => operation.operationId));
     expect(described.sort()).toEqual(Object.keys(endpoints).sort());
-    expect(body.paths['/api/tasks/{id}/defer'].post.requestBody.content['application/json'].schema.required).toEqual(['version', 'dueOn']);
+    expect(
+      body.paths['/api/tasks/{id}/defer'].post.requestBody.content['application/json'].schema.required,
+    ).toEqual(['version', 'dueOn']);
     expect(body.paths['/api/session'].post.security).toBeUndefined();
     expect(body.paths['/api/round'].get.security).toEqual([{ session: [] }]);
   });
@@ -70,10 +90,15 @@ describe('the description of the API', () => {
 
 describe('settings of the server', () => {
   test('are read with their defaults', () => {
-    expect(readEnvironment({ KETTLE_DATABASE_URL: 'mysql://a@b/c' })).toMatchObject({ KETTLE_PORT: 4300, KETTLE_HOST: '127.0.0.1' });
+    expect(readEnvironment({ KETTLE_DATABASE_URL: 'mysql://a@b/c' })).toMatchObject({
+      KETTLE_PORT: 4300,
+      KETTLE_HOST: '127.0.0.1',
+    });
   });
 
   test('that are wrong are each told by name', () => {
-    expect(() => readEnvironment({ KETTLE_DATABASE_URL: 'postgres://x', KETTLE_PORT: 'many', KETTLE_NOW: 'noon' })).toThrow(/KETTLE_DATABASE_URL: .*\n\s*KETTLE_PORT: .*\n\s*KETTLE_NOW: /);
+    expect(() =>
+      readEnvironment({ KETTLE_DATABASE_URL: 'postgres://x', KETTLE_PORT: 'many', KETTLE_NOW: 'noon' }),
+    ).toThrow(/KETTLE_DATABASE_URL: .*\n\s*KETTLE_PORT: .*\n\s*KETTLE_NOW: /);
   });
 });

@@ -10,6 +10,9 @@ export function serveWeb(app: Express, root: string): void {
   app.use(express.static(root, { index: false, immutable: true, maxAge: '1y' }));
   app.get('/{*path}', (request, response) => {
     if (path.extname(request.path) !== '') throw new Problem('no-such-route');
-    response.set('Cache-Control', 'no-store').type('html').send(page.replaceAll('__NONCE__', nonceOf(response)));
+    response
+      .set('Cache-Control', 'no-store')
+      .type('html')
+      .send(page.replaceAll('__NONCE__', nonceOf(response)));
   });
 }

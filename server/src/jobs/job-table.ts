@@ -51,7 +51,12 @@ export async function shardsWithWork(db: Queryable, now: Instant): Promise<numbe
 }
 
 /** Claims due jobs of one shard in one statement, under a token of its own. */
-export async function claim(db: Queryable, shard: number, now: Instant, kinds: readonly string[]): Promise<ClaimedJob[]> {
+export async function claim(
+  db: Queryable,
+  shard: number,
+  now: Instant,
+  kinds: readonly string[],
+): Promise<ClaimedJob[]> {
   const token = newId<string>();
   await db.change(
     `UPDATE job SET state = 'claimed', owner = :token, lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND,
@@ -76,7 +81,12 @@ export async function claim(db: Queryable, shard: number, now: Instant, kinds: r
 type Step = 'acting' | 'done';
 
 /** Takes a job a step further if it is still ours; false when the lease was lost. */
-export async function mark(db: Queryable, job: ClaimedJob, from: 'claimed' | 'acting', to: Step): Promise<boolean> {
+export async function mark(
+  db: Queryable,
+  job: ClaimedJob,
+  from: 'claimed' | 'acting',
+  to: Step,
+): Promise<boolean> {
   const lease = from === 'claimed' ? 'AND lease_until > NOW(3)' : '';
   const changed = await db.change(
     `UPDATE job SET state = :to, finished_at = IF(:to = 'done', NOW(3), NULL),
@@ -121,5 +131,7 @@ export async function reap(db: Queryable): Promise<void> {
   await db.change(
     "UPDATE job SET state = 'due', owner = NULL, lease_until = NULL WHERE state = 'claimed' AND lease_until < NOW(3)",
   );
-  await db.change("UPDATE job SET state = 'review', owner = NULL WHERE state = 'acting' AND lease_until < NOW(3)");
+  await db.change(
+    "UPDATE job SET state = 'review', owner = NULL WHERE state = 'acting' AND lease_until < NOW(3)",
+  );
 }

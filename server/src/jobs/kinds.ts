@@ -18,7 +18,7 @@ export function jobKinds(services: Services): JobKinds {
     [chunkKind]: importChunk(services),
     'close-round-day': closeDay(services),
     'wake-runs': wakeRuns(services),
-    'sweep': sweep(services),
+    sweep: sweep(services),
   };
 }
 
@@ -57,9 +57,15 @@ function sweep({ clock }: Services): JobKind {
   return {
     effect: 'database',
     run: async (tx) => {
-      await tx.change(`DELETE FROM change_notice WHERE recorded_at < NOW(3) - INTERVAL ${noticesKeptHours} HOUR LIMIT 2000`);
-      await tx.change(`DELETE FROM job WHERE state = 'done' AND finished_at < NOW(3) - INTERVAL ${jobsKeptDays} DAY LIMIT 2000`);
-      await tx.change('DELETE FROM session WHERE expires_at < :now LIMIT 2000', { now: sqlInstant(clock.now()) });
+      await tx.change(
+        `DELETE FROM change_notice WHERE recorded_at < NOW(3) - INTERVAL ${noticesKeptHours} HOUR LIMIT 2000`,
+      );
+      await tx.change(
+        `DELETE FROM job WHERE state = 'done' AND finished_at < NOW(3) - INTERVAL ${jobsKeptDays} DAY LIMIT 2000`,
+      );
+      await tx.change('DELETE FROM session WHERE expires_at < :now LIMIT 2000', {
+        now: sqlInstant(clock.now()),
+      });
     },
   };
 }
@@ -78,6 +84,11 @@ export async function askForDailyWork({ database, clock, calendars }: Services):
     const on = localDate(now, user.zone);
     const { endMinute } = calendars.of(user.country, user.zone);
     const dueAt = localMoment(on, endMinute, user.zone);
-    await enqueue(database, { kind: 'close-round-day', dedupeKey: `close-round-day:${userId}:${on}`, payload: { userId }, dueAt });
+    await enqueue(database, {
+      kind: 'close-round-day',
+      dedupeKey: `close-round-day:${userId}:${on}`,
+      payload: { userId },
+      dueAt,
+    });
   }
 }

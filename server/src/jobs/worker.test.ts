@@ -14,10 +14,18 @@ beforeEach(async () => {
 afterEach(() => installation.close());
 
 const now = '2026-11-24T09:10:00.000Z';
-const add = (kind: string, dedupeKey: string, payload: object = {}) => enqueue(installation.services.database, { kind, dedupeKey, payload, dueAt: now });
-const workerOf = (kinds: JobKinds) => new Worker({ ...installation.services, kinds, log: pino({ level: 'silent' }) });
-const states = async () => (await installation.services.database.rows<{ state: string }>('SELECT state FROM job ORDER BY dedupe_key')).map((row) => row.state);
-const endLeases = () => installation.services.database.change("UPDATE job SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE lease_until IS NOT NULL");
+const add = (kind: string, dedupeKey: string, payload: object = {}) =>
+  enqueue(installation.services.database, { kind, dedupeKey, payload, dueAt: now });
+const workerOf = (kinds: JobKinds) =>
+  new Worker({ ...installation.services, kinds, log: pino({ level: 'silent' }) });
+const states = async () =>
+  (
+    await installation.services.database.rows<{ state: string }>('SELECT state FROM job ORDER BY dedupe_key')
+  ).map((row) => row.state);
+const endLeases = () =>
+  installation.services.database.change(
+    'UPDATE job SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE lease_until IS NOT NULL',
+  );
 
 describe('background work', () => {
   test('the same work asked for twice is done once', async () => {
@@ -29,13 +37,20 @@ describe('background work', () => {
   });
 
   test('work that is not due yet waits', async () => {
-    await enqueue(installation.services.database, { kind: 'count', dedupeKey: 'later', payload: {}, dueAt: '2026-11-24T09:11:00.000Z' });
+    await enqueue(installation.services.database, {
+      kind: 'count',
+      dedupeKey: 'later',
+      payload: {},
+      dueAt: '2026-11-24T09:11:00.000Z',
+    });
     expect(await workerOf({ count: { effect: 'database', run: async () => undefined } }).round()).toBe(false);
   });
 
   test('a job that fails is tried again later, and after five tries kept as failed with what went wrong', async () => {
     await add('break', 'broken');
-    const worker = workerOf({ break: { effect: 'database', run: () => Promise.reject(new Error('no salt')) } });
+    const worker = workerOf({
+      break: { effect: 'database', run: () => Promise.reject(new Error('no salt')) },
+    });
     for (let n = 0; n < 5; n += 1) {
       installation.clock.set(new Date(Date.parse(now) + n * 3_600_000).toISOString());
       await worker.round();
@@ -55,13 +70,16 @@ describe('background work', () => {
         },
       },
     }).round();
-    expect(await installation.services.database.rows("SELECT name FROM setting WHERE name = 'half'")).toEqual([]);
+    expect(await installation.services.database.rows("SELECT name FROM setting WHERE name = 'half'")).toEqual(
+      [],
+    );
   });
 
   test('a job whose server died after claiming is due again, and done once', async () => {
     let done = 0;
     await add('count', 'orphan');
-    for (let shard = 0; shard < 16; shard += 1) await claim(installation.services.database, shard, now, ['count']);
+    for (let shard = 0; shard < 16; shard += 1)
+      await claim(installation.services.database, shard, now, ['count']);
     const worker = workerOf({ count: { effect: 'database', run: async () => void (done += 1) } });
     await worker.round();
     expect(done).toBe(0);
@@ -73,7 +91,11 @@ describe('background work', () => {
   test('a server that lost its lease writes nothing', async () => {
     await add('slow', 'slow');
     let reached = false;
-    const [job] = (await Promise.all(Array.from({ length: 16 }, (_, shard) => claim(installation.services.database, shard, now, ['slow'])))).flat();
+    const [job] = (
+      await Promise.all(
+        Array.from({ length: 16 }, (_, shard) => claim(installation.services.database, shard, now, ['slow'])),
+      )
+    ).flat();
     await endLeases();
     await reap(installation.services.database);
     const other = workerOf({ slow: { effect: 'database', run: async () => void (reached = true) } });
@@ -104,7 +126,10 @@ describe('background work', () => {
 /** A server of its own in another process, killed without warning. */
 function startProcess(url: string): ChildProcess {
   const file = path.join(__dirname, '..', '..', 'testing', 'counting-worker.ts');
-  return spawn(process.execPath, ['--import', 'tsx', file], { env: { ...process.env, KETTLE_DATABASE_URL: url }, stdio: ['ignore', 'pipe', 'inherit'] });
+  return spawn(process.execPath, ['--import', 'tsx', file], {
+    env: { ...process.env, KETTLE_DATABASE_URL: url },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
 }
 
 test('two servers share the work; one is killed in the middle; every job is done exactly once', async () => {
@@ -112,9 +137,16 @@ test('two servers share the work; one is killed in the middle; every job is done
   await migrate(schema.url, migrations);
   const database = openDatabase(schema.url);
   const jobs = 400;
-  for (let n = 0; n < jobs; n += 1) await enqueue(database, { kind: 'mark', dedupeKey: `mark:${n}`, payload: { n }, dueAt: '2020-01-01T00:00:00.000Z' });
+  for (let n = 0; n < jobs; n += 1)
+    await enqueue(database, {
+      kind: 'mark',
+      dedupeKey: `mark:${n}`,
+      payload: { n },
+      dueAt: '2020-01-01T00:00:00.000Z',
+    });
   const [first, second] = [startProcess(schema.url), startProcess(schema.url)];
-  const doneCount = async () => Number((await database.rows<{ n: string }>("SELECT COUNT(*) AS n FROM job WHERE state = 'done'"))[0]!.n);
+  const doneCount = async () =>
+    Number((await database.rows<{ n: string }>("SELECT COUNT(*) AS n FROM job WHERE state = 'done'"))[0]!.n);
   while ((await doneCount()) < jobs / 8) await new Promise((resolve) => setTimeout(resolve, 20));
   first.kill('SIGKILL');
   await new Promise((resolve) => first.once('exit', resolve));
@@ -127,8 +159,12 @@ test('two servers share the work; one is killed in the middle; every job is done
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   second.kill('SIGTERM');
-  const marks = await database.rows<{ n: string; d: string }>("SELECT COUNT(*) AS n, COUNT(DISTINCT payload) AS d FROM job WHERE kind = 'mark' AND state = 'done'");
-  const written = await database.rows<{ n: string }>("SELECT COUNT(*) AS n FROM change_notice WHERE topic = 'setting'");
+  const marks = await database.rows<{ n: string; d: string }>(
+    "SELECT COUNT(*) AS n, COUNT(DISTINCT payload) AS d FROM job WHERE kind = 'mark' AND state = 'done'",
+  );
+  const written = await database.rows<{ n: string }>(
+    "SELECT COUNT(*) AS n FROM change_notice WHERE topic = 'setting'",
+  );
   expect([Number(marks[0]!.n), Number(written[0]!.n)]).toEqual([jobs, jobs]);
   await database.close();
   await schema.drop();

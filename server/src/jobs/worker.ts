@@ -102,12 +102,20 @@ export class Worker {
   }
 }
 
-async function doInside(tx: Queryable, job: ClaimedJob, kind: Extract<JobKind, { effect: 'database' }>): Promise<void> {
+async function doInside(
+  tx: Queryable,
+  job: ClaimedJob,
+  kind: Extract<JobKind, { effect: 'database' }>,
+): Promise<void> {
   if (!(await mark(tx, job, 'claimed', 'done'))) throw new LeaseLost();
   await kind.run(tx, job.payload);
 }
 
-async function doOutside(db: Database, job: ClaimedJob, kind: Extract<JobKind, { effect: 'outside' }>): Promise<void> {
+async function doOutside(
+  db: Database,
+  job: ClaimedJob,
+  kind: Extract<JobKind, { effect: 'outside' }>,
+): Promise<void> {
   if (!(await mark(db, job, 'claimed', 'acting'))) throw new LeaseLost();
   await kind.run(job.payload, job.id);
   await mark(db, job, 'acting', 'done');

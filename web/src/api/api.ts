@@ -58,7 +58,9 @@ function fillPath(path: string, params: object | undefined): string {
 }
 
 function definedOnly(query: object | undefined): Record<string, string> {
-  const known = Object.entries(query ?? {}).filter(([, value]) => value !== undefined && value !== null && value !== '');
+  const known = Object.entries(query ?? {}).filter(
+    ([, value]) => value !== undefined && value !== null && value !== '',
+  );
   return Object.fromEntries(known.map(([key, value]) => [key, String(value)]));
 }
 

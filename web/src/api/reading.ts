@@ -27,7 +27,9 @@ export function reading<Input, Value>(ask: (input: Input) => Observable<Value>):
         return ask(input).pipe(
           map((value): Loaded<Value> => ({ kind: 'ready', value })),
           startWith<Loaded<Value>>({ kind: 'loading', before }),
-          catchError((error: unknown) => of<Loaded<Value>>({ kind: 'failed', problem: problemOf(error), before })),
+          catchError((error: unknown) =>
+            of<Loaded<Value>>({ kind: 'failed', problem: problemOf(error), before }),
+          ),
         );
       }),
       takeUntilDestroyed(inject(DestroyRef)),

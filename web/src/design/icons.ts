@@ -22,7 +22,28 @@ import down from 'lucide-static/icons/arrow-down.svg';
 import clock from 'lucide-static/icons/clock.svg';
 import keys from 'lucide-static/icons/keyboard.svg';
 
-const icons = { call, email, text, meeting, visit, other, note, system, close, search, person, pin, fold, unfold, open, plus, up, down, clock, keys };
+const icons = {
+  call,
+  email,
+  text,
+  meeting,
+  visit,
+  other,
+  note,
+  system,
+  close,
+  search,
+  person,
+  pin,
+  fold,
+  unfold,
+  open,
+  plus,
+  up,
+  down,
+  clock,
+  keys,
+};
 
 /** The icons that ship with the application, by the word they stand for. */
 export const provideIcons = () =>
@@ -30,5 +51,8 @@ export const provideIcons = () =>
     const registry = inject(MatIconRegistry);
     const sanitizer = inject(DomSanitizer);
     for (const [name, svg] of Object.entries(icons))
-      registry.addSvgIconLiteral(name, sanitizer.bypassSecurityTrustHtml(svg.replace(/<!--.*?-->/s, '').trim()));
+      registry.addSvgIconLiteral(
+        name,
+        sanitizer.bypassSecurityTrustHtml(svg.replace(/<!--.*?-->/s, '').trim()),
+      );
   });

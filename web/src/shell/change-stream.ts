@@ -21,7 +21,9 @@ export class ChangeStream {
     if (this.source !== null || typeof EventSource === 'undefined') return;
     const source = new EventSource(endpoints.changes.split(' ')[1]!);
     this.source = source;
-    source.addEventListener('change', (event) => this.notices.next(JSON.parse((event as MessageEvent<string>).data) as ChangeNotice));
+    source.addEventListener('change', (event) =>
+      this.notices.next(JSON.parse((event as MessageEvent<string>).data) as ChangeNotice),
+    );
     source.addEventListener('resync', () => this.notices.next('resync'));
     source.addEventListener('open', () => {
       // What happened while the line was down may have been missed by a server that started anew.

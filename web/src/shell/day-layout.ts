@@ -8,9 +8,18 @@ interface Stretch {
 
 export interface DayLayout {
   readonly hours: readonly { readonly hour: number; readonly top: number }[];
-  readonly blocks: readonly (Stretch & { readonly id: string; readonly title: string; readonly detail: string; readonly isTight: boolean })[];
+  readonly blocks: readonly (Stretch & {
+    readonly id: string;
+    readonly title: string;
+    readonly detail: string;
+    readonly isTight: boolean;
+  })[];
   readonly promises: readonly (Stretch & { readonly words: string })[];
-  readonly gaps: readonly (Stretch & { readonly minutes: number; readonly startMinute: number; readonly isTight: boolean })[];
+  readonly gaps: readonly (Stretch & {
+    readonly minutes: number;
+    readonly startMinute: number;
+    readonly isTight: boolean;
+  })[];
   readonly now: number | null;
 }
 
@@ -30,18 +39,31 @@ export function layOutDay(spine: Spine, now: string, minuteOf: (at: string) => n
     const top = place(minuteOf(start));
     return { top, size: Math.max(0.018, place(minuteOf(end)) - top) };
   };
-  const hours = Array.from({ length: (to - from) / hour }, (_, index) => ({ hour: from / hour + index, top: place(from + index * hour) }));
+  const hours = Array.from({ length: (to - from) / hour }, (_, index) => ({
+    hour: from / hour + index,
+    top: place(from + index * hour),
+  }));
   const nowMinute = minuteOf(now);
   return {
     hours,
     blocks: spine.blocks.map((block) => {
       const travel = block.travelMinutes > 0 ? `${block.travelMinutes} min drive` : '';
       const at = stretch(block.startsAt, block.endsAt);
-      return { ...at, id: block.id, title: block.title, detail: [block.place, travel].filter(Boolean).join(' · '), isTight: at.size < tight };
+      return {
+        ...at,
+        id: block.id,
+        title: block.title,
+        detail: [block.place, travel].filter(Boolean).join(' · '),
+        isTight: at.size < tight,
+      };
     }),
     promises: spine.promises.map((promise) => {
       const top = place(minuteOf(promise.at));
-      return { top, size: Math.max(0.018, place(minuteOf(promise.at) + promise.minutes) - top), words: promise.words };
+      return {
+        top,
+        size: Math.max(0.018, place(minuteOf(promise.at) + promise.minutes) - top),
+        words: promise.words,
+      };
     }),
     gaps: spine.gaps.map((gap) => {
       const at = stretch(gap.from, gap.to);

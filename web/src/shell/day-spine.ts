@@ -31,7 +31,9 @@ export class DaySpine {
     const spine = this.day.value();
     return spine === null ? null : this.layOut(spine);
   });
-  protected readonly freeMinutes = computed(() => this.layout()?.gaps.reduce((sum, gap) => sum + gap.minutes, 0) ?? 0);
+  protected readonly freeMinutes = computed(
+    () => this.layout()?.gaps.reduce((sum, gap) => sum + gap.minutes, 0) ?? 0,
+  );
 
   constructor() {
     this.day.read(null);
@@ -43,7 +45,10 @@ export class DaySpine {
 
   protected async addMeeting(startMinute: number, minutes: number): Promise<void> {
     const { MeetingDialog } = await import('./meeting-dialog');
-    this.dialog.open(MeetingDialog, { data: { startMinute, minutes: Math.min(60, minutes) }, width: '420px' });
+    this.dialog.open(MeetingDialog, {
+      data: { startMinute, minutes: Math.min(60, minutes) },
+      width: '420px',
+    });
   }
 
   protected async removeMeeting(id: string, title: string): Promise<void> {

@@ -37,7 +37,9 @@ export class Here {
 
   /** The calendar date of an instant in the reader's zone. */
   dateOf(at: string, zone = this.zone()): string {
-    return formatOf('en-CA', zone, { year: 'numeric', month: '2-digit', day: '2-digit' }).format(new Date(at));
+    return formatOf('en-CA', zone, { year: 'numeric', month: '2-digit', day: '2-digit' }).format(
+      new Date(at),
+    );
   }
 
   /** `09:15` in the reader's zone or another. */
@@ -54,7 +56,11 @@ export class Here {
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 
-function formatOf(locale: string, timeZone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+function formatOf(
+  locale: string,
+  timeZone: string,
+  options: Intl.DateTimeFormatOptions,
+): Intl.DateTimeFormat {
   const key = `${locale} ${timeZone} ${Object.keys(options).join()}`;
   const known = formats.get(key);
   if (known) return known;

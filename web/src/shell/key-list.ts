@@ -41,6 +41,9 @@ export class KeyList {
   protected readonly bindings = inject<KeyBinding[]>(MAT_DIALOG_DATA);
 
   protected namesOf(keys: string): string[] {
-    return keys.replace('Shift+', '').split(' ').map((key) => (key.length === 1 ? key.toUpperCase() : key));
+    return keys
+      .replace('Shift+', '')
+      .split(' ')
+      .map((key) => (key.length === 1 ? key.toUpperCase() : key));
   }
 }

@@ -16,11 +16,26 @@ import { Notices } from './notices';
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field wide"><span>What</span><input name="title" [(ngModel)]="title" maxlength="160" required /></label>
-          <label class="field"><span>From</span><input name="start" type="time" [(ngModel)]="start" required /></label>
-          <label class="field"><span>Minutes</span><input name="minutes" type="number" min="5" max="600" [(ngModel)]="minutes" required /></label>
-          <label class="field"><span>Where</span><input name="place" [(ngModel)]="place" maxlength="160" /></label>
-          <label class="field"><span>Drive before, minutes</span><input name="travel" type="number" min="0" max="480" [(ngModel)]="travel" /></label>
+          <label class="field wide">
+            <span>What</span>
+            <input name="title" [(ngModel)]="title" maxlength="160" required />
+          </label>
+          <label class="field">
+            <span>From</span>
+            <input name="start" type="time" [(ngModel)]="start" required />
+          </label>
+          <label class="field">
+            <span>Minutes</span>
+            <input name="minutes" type="number" min="5" max="600" [(ngModel)]="minutes" required />
+          </label>
+          <label class="field">
+            <span>Where</span>
+            <input name="place" [(ngModel)]="place" maxlength="160" />
+          </label>
+          <label class="field">
+            <span>Drive before, minutes</span>
+            <input name="travel" type="number" min="0" max="480" [(ngModel)]="travel" />
+          </label>
         </div>
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
@@ -50,7 +65,12 @@ export class MeetingDialog {
     const at = (minutes: number) => localMoment(this.here.today(), minutes, this.here.zone());
     const startMinute = hour * 60 + minute;
     const times = { startsAt: at(startMinute), endsAt: at(startMinute + Number(this.minutes)) };
-    const body = { title: this.title, place: this.place || null, travelMinutes: Number(this.travel) || 0, ...times };
+    const body = {
+      title: this.title,
+      place: this.place || null,
+      travelMinutes: Number(this.travel) || 0,
+      ...times,
+    };
     this.api.call('createMeeting', { body }).subscribe({
       next: () => this.dialog.close(),
       error: (error: unknown) => this.problem.set(problemOf(error)),

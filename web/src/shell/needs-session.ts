@@ -17,7 +17,8 @@ export const needsSession: CanActivateFn = (_route, state) => {
         return true;
       }),
       catchError((error: unknown) => {
-        const queryParams = problemOf(error).code === 'not-signed-in' ? { to: state.url } : { to: state.url, away: 'yes' };
+        const queryParams =
+          problemOf(error).code === 'not-signed-in' ? { to: state.url } : { to: state.url, away: 'yes' };
         return of(router.createUrlTree(['/sign-in'], { queryParams }));
       }),
     );

@@ -5,10 +5,13 @@ import { Empty } from '../design/states';
 @Component({
   selector: 'kettle-not-here',
   imports: [Empty, RouterLink],
-  template: `<div class="page">
-    <kettle-empty title="There is nothing at this address">
-      It may have been moved or mistyped. <a routerLink="/round">Go to the Round</a>
-    </kettle-empty>
-  </div>`,
+  template: `
+    <div class="page">
+      <kettle-empty title="There is nothing at this address">
+        It may have been moved or mistyped.
+        <a routerLink="/round">Go to the Round</a>
+      </kettle-empty>
+    </div>
+  `,
 })
 export class NotHere {}

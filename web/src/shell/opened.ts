@@ -21,7 +21,9 @@ export class Opened {
   );
 
   readonly record = computed((): OpenedRecord | null => {
-    const found = /^(contact|deal):([0-9a-f-]{36})$/.exec(this.router.parseUrl(this.url()).queryParams['open'] ?? '');
+    const found = /^(contact|deal):([0-9a-f-]{36})$/.exec(
+      this.router.parseUrl(this.url()).queryParams['open'] ?? '',
+    );
     return found ? { kind: found[1] as OpenedRecord['kind'], id: found[2]! } : null;
   });
 

@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, type ElementRef, inject, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { toObservable, takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { ContactRow } from '@kettle/contract';
@@ -22,20 +30,26 @@ const settleMillis = 140;
       placeholder="Find somebody"
       aria-label="Find somebody"
       role="combobox"
-      aria-controls="found-people"
-      [attr.aria-expanded]="isOpen()"
-      [attr.aria-activedescendant]="chosen() >= 0 ? 'found-' + chosen() : null"
+      [attr.aria-controls]="isListed() ? 'found-people' : null"
+      [attr.aria-expanded]="isListed()"
+      [attr.aria-activedescendant]="isListed() && found().length > 0 ? 'found-' + chosen() : null"
       [value]="words()"
       (input)="words.set(box.value); isOpen.set(true)"
       (keydown)="onKey($event)"
       (blur)="isOpen.set(false)"
     />
     <kbd>/</kbd>
-    @if (isOpen() && words().trim()) {
+    @if (isListed()) {
       <ul id="found-people" role="listbox" aria-label="People found">
         @for (row of found(); track row.id) {
-          <li role="option" [id]="'found-' + $index" [attr.aria-selected]="$index === chosen()" (mousedown)="take(row)">
-            <b>{{ row.name }}</b> <span class="soft">{{ row.companyName }}</span>
+          <li
+            role="option"
+            [id]="'found-' + $index"
+            [attr.aria-selected]="$index === chosen()"
+            (mousedown)="take(row)"
+          >
+            <b>{{ row.name }}</b>
+            <span class="soft">{{ row.companyName }}</span>
           </li>
         } @empty {
           <li class="soft" role="option" aria-disabled="true" aria-selected="false">Nobody found</li>
@@ -100,6 +114,7 @@ export class SearchBox {
   protected readonly isOpen = signal(false);
   protected readonly found = signal<readonly ContactRow[]>([]);
   protected readonly chosen = signal(0);
+  protected readonly isListed = computed(() => this.isOpen() && this.words().trim() !== '');
 
   constructor() {
     inject(Keys).bind({ keys: '/', words: 'Find somebody', act: () => this.box().nativeElement.select() });
@@ -110,7 +125,9 @@ export class SearchBox {
         switchMap((q) =>
           q.trim() === ''
             ? of({ rows: [] as ContactRow[] })
-            : this.api.call('listContacts', { query: { q, limit: 8 } }).pipe(catchError(() => of({ rows: [] as ContactRow[] }))),
+            : this.api
+                .call('listContacts', { query: { q, limit: 8 } })
+                .pipe(catchError(() => of({ rows: [] as ContactRow[] }))),
         ),
         takeUntilDestroyed(),
       )

@@ -33,7 +33,17 @@ const places: readonly Place[] = [
 @Component({
   selector: 'kettle-shell',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterOutlet, RouterLink, RouterLinkActive, MatIcon, MatMenuModule, WordMark, DaySpine, Dossier, SearchBox],
+  imports: [
+    RouterOutlet,
+    RouterLink,
+    RouterLinkActive,
+    MatIcon,
+    MatMenuModule,
+    WordMark,
+    DaySpine,
+    Dossier,
+    SearchBox,
+  ],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
 })
@@ -85,7 +95,8 @@ export class Shell {
 
   protected openPage(): void {
     const record = this.opened.record();
-    if (record !== null) void this.router.navigate([record.kind === 'contact' ? '/people' : '/deals', record.id]);
+    if (record !== null)
+      void this.router.navigate([record.kind === 'contact' ? '/people' : '/deals', record.id]);
   }
 
   protected async showKeys(): Promise<void> {

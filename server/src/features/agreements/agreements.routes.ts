@@ -58,7 +58,11 @@ function agreementOf(row: AgreementColumns): AgreementRow {
 }
 
 /** Soonest notice deadline first. Relies on agreement_owner, agreement_company or agreement_deadline. */
-async function readAgreements(db: Queryable, where: string, parameters: SqlParameters): Promise<AgreementRow[]> {
+async function readAgreements(
+  db: Queryable,
+  where: string,
+  parameters: SqlParameters,
+): Promise<AgreementRow[]> {
   const rows = await db.rows<AgreementColumns>(
     `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
             TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
@@ -79,7 +83,11 @@ export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreem
       const where = ['a.ends_on > :today'];
       if (query.owner === 'mine') where.push('a.owner_id = :me');
       if (query.companyId !== undefined) where.push('a.company_id = :company');
-      const parameters = { me: bytesOf(who.id), company: bytesOf(query.companyId), today: todayOf(services, who) };
+      const parameters = {
+        me: bytesOf(who.id),
+        company: bytesOf(query.companyId),
+        today: todayOf(services, who),
+      };
       return { rows: await readAgreements(database, where.join(' AND '), parameters) };
     },
     createAgreement: async ({ body, who }) => {
@@ -93,7 +101,11 @@ export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreem
         if (!contact) throw new Problem('not-found');
         await assertMayChange(tx, who, idOrNull(contact.owner_id));
         if (contact.company_id === null)
-          throw new Problem('invalid-request', {}, { fields: [{ path: 'contactId', message: 'has no company; give the person one first' }] });
+          throw new Problem(
+            'invalid-request',
+            {},
+            { fields: [{ path: 'contactId', message: 'has no company; give the person one first' }] },
+          );
         const { organisation } = await settings.read(tx);
         const dates = termDates(body, 0, calendars.of(who.country, who.zone, who.hours));
         await tx.change(
@@ -119,7 +131,12 @@ export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreem
             now: sqlInstant(now),
           },
         );
-        const about = { contactId: body.contactId, companyId: idOf<string>(contact.company_id), dealId: body.dealId, userId: who.id };
+        const about = {
+          contactId: body.contactId,
+          companyId: idOf<string>(contact.company_id),
+          dealId: body.dealId,
+          userId: who.id,
+        };
         await writeSystemEntry(tx, { ...about, body: `Agreement “${body.name}” from ${body.startsOn}`, now });
         await noteChange(tx, 'agreement', id, who.id);
       });

@@ -45,14 +45,23 @@ export async function applyEvent(
 ): Promise<AppliedEvent> {
   const planSetting = await settingOfRun(tx, services, settings, stored);
   const { run, effects } = advance(stored.run, event, { ...planSetting, definition: stored.definition });
-  const answered = stored.answered || event.kind === 'replied' || (event.kind === 'step-done' && event.counts === 'conversation');
-  if (!(await writeRun(tx, stored, run, answered))) throw new Problem('stale', {}, { current: runSummaryOf(stored) });
+  const answered =
+    stored.answered ||
+    event.kind === 'replied' ||
+    (event.kind === 'step-done' && event.counts === 'conversation');
+  if (!(await writeRun(tx, stored, run, answered)))
+    throw new Problem('stale', {}, { current: runSummaryOf(stored) });
   const taskId = await carryOut(tx, stored, effects, services.clock.now());
   await noteChange(tx, 'run', stored.id, byUserId);
   return { run, taskId };
 }
 
-async function carryOut(tx: Queryable, stored: StoredRun, effects: readonly RunEffect[], now: string): Promise<TaskId | null> {
+async function carryOut(
+  tx: Queryable,
+  stored: StoredRun,
+  effects: readonly RunEffect[],
+  now: string,
+): Promise<TaskId | null> {
   let taskId: TaskId | null = null;
   for (const effect of effects) {
     const made = await carryOutOne(tx, stored, effect, now);
@@ -61,7 +70,12 @@ async function carryOut(tx: Queryable, stored: StoredRun, effects: readonly RunE
   return taskId;
 }
 
-async function carryOutOne(tx: Queryable, stored: StoredRun, effect: RunEffect, now: string): Promise<TaskId | undefined> {
+async function carryOutOne(
+  tx: Queryable,
+  stored: StoredRun,
+  effect: RunEffect,
+  now: string,
+): Promise<TaskId | undefined> {
   const id = bytesOf(stored.id);
   const contact = bytesOf(stored.contactId);
   switch (effect.kind) {
@@ -85,7 +99,9 @@ async function carryOutOne(tx: Queryable, stored: StoredRun, effect: RunEffect, 
       return undefined;
     case 'mark-unusable': {
       const column = effect.channel === 'email' ? 'email_unusable' : 'phone_unusable';
-      await tx.change(`UPDATE contact SET ${column} = TRUE, version = version + 1 WHERE id = :contact`, { contact });
+      await tx.change(`UPDATE contact SET ${column} = TRUE, version = version + 1 WHERE id = :contact`, {
+        contact,
+      });
       return undefined;
     }
     case 'hand-over':
@@ -95,7 +111,11 @@ async function carryOutOne(tx: Queryable, stored: StoredRun, effect: RunEffect, 
       );
       return undefined;
     case 'notify':
-      await writeSystemEntry(tx, { contactId: stored.contactId, body: `${stored.cadenceName}: ${effect.words}`, now });
+      await writeSystemEntry(tx, {
+        contactId: stored.contactId,
+        body: `${stored.cadenceName}: ${effect.words}`,
+        now,
+      });
       return undefined;
   }
 }
@@ -115,13 +135,20 @@ export function taskOfEffect(
     contactId: stored.contactId,
     companyId,
     dealId: stored.dealId,
-    run: { id: stored.id, step: effect.step, spacingDays: stored.definition.steps[effect.step + 1]?.offsetDays ?? null },
+    run: {
+      id: stored.id,
+      step: effect.step,
+      spacingDays: stored.definition.steps[effect.step + 1]?.offsetDays ?? null,
+    },
   };
 }
 
 async function companyOf(tx: Queryable, contactId: ContactId): Promise<string | null> {
-  const [person] = await tx.rows<{ company_id: IdBytes | null }>('SELECT company_id FROM contact WHERE id = :id', {
-    id: bytesOf(contactId),
-  });
+  const [person] = await tx.rows<{ company_id: IdBytes | null }>(
+    'SELECT company_id FROM contact WHERE id = :id',
+    {
+      id: bytesOf(contactId),
+    },
+  );
   return person ? idOrNull(person.company_id) : null;
 }

@@ -35,14 +35,16 @@ async function readOne(db: Queryable, where: string, id: string): Promise<Stored
 }
 
 export async function listCadences(db: Queryable): Promise<CadenceSummary[]> {
-  const rows = await db.rows<Record<'running' | 'finished' | 'stopped' | 'answered', string> & {
-    id: IdBytes;
-    version_id: IdBytes;
-    number: number;
-    name: string;
-    definition: unknown;
-    version: number;
-  }>(
+  const rows = await db.rows<
+    Record<'running' | 'finished' | 'stopped' | 'answered', string> & {
+      id: IdBytes;
+      version_id: IdBytes;
+      number: number;
+      name: string;
+      definition: unknown;
+      version: number;
+    }
+  >(
     `SELECT ca.id, v.id AS version_id, v.number, ca.name, v.definition, ca.version,
             SUM(r.status IN ('running', 'paused')) AS running, SUM(r.status = 'finished') AS finished,
             SUM(r.status = 'stopped') AS stopped, SUM(r.answered) AS answered
@@ -64,7 +66,12 @@ export async function listCadences(db: Queryable): Promise<CadenceSummary[]> {
 }
 
 /** @throws Problem `already-exists` when a cadence has the name. */
-export async function insertCadence(tx: Queryable, name: string, definition: CadenceDefinition, now: string): Promise<CadenceId> {
+export async function insertCadence(
+  tx: Queryable,
+  name: string,
+  definition: CadenceDefinition,
+  now: string,
+): Promise<CadenceId> {
   const id = newId<CadenceId>();
   const versionId = newId<CadenceVersionId>();
   try {
@@ -79,7 +86,12 @@ export async function insertCadence(tx: Queryable, name: string, definition: Cad
   await tx.change(
     `INSERT INTO cadence_version (id, cadence_id, number, definition, created_at)
      VALUES (:versionId, :id, 1, :definition, :now)`,
-    { id: bytesOf(id), versionId: bytesOf(versionId), definition: JSON.stringify(definition), now: sqlInstant(now) },
+    {
+      id: bytesOf(id),
+      versionId: bytesOf(versionId),
+      definition: JSON.stringify(definition),
+      now: sqlInstant(now),
+    },
   );
   return id;
 }

@@ -37,8 +37,10 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
         const stored = await readRun(tx, params.id);
         if (!stored) throw new Problem('not-found');
         await assertMayChange(tx, who, stored.ownerId);
-        if (stored.version !== body.version) throw new Problem('stale', {}, { current: runSummaryOf(stored) });
-        if (stored.run.status !== 'running' && stored.run.status !== 'paused') throw new Problem('run-not-active');
+        if (stored.version !== body.version)
+          throw new Problem('stale', {}, { current: runSummaryOf(stored) });
+        if (stored.run.status !== 'running' && stored.run.status !== 'paused')
+          throw new Problem('run-not-active');
         const base = { id: `by-hand:${newId<string>()}`, at: clock.now() };
         const events = {
           pause: { ...base, kind: 'paused', until: null },

@@ -90,7 +90,10 @@ function unreachable(row: PersonRow): Set<Channel> {
   return none;
 }
 
-function groupById<Row extends { contact_id: IdBytes }, Value>(rows: readonly Row[], pick: (row: Row) => Value) {
+function groupById<Row extends { contact_id: IdBytes }, Value>(
+  rows: readonly Row[],
+  pick: (row: Row) => Value,
+) {
   const groups = new Map<string, Value[]>();
   for (const row of rows) {
     const id = idOf<string>(row.contact_id);
@@ -104,7 +107,11 @@ function groupById<Row extends { contact_id: IdBytes }, Value>(rows: readonly Ro
 export type CompanyDays = Map<string, Map<PlainDate, number>>;
 
 /** Open touches by company and day, for the limit on how many a firm gets in one day. */
-export async function readCompanyDays(db: Queryable, people: readonly PlannablePerson[], from: PlainDate): Promise<CompanyDays> {
+export async function readCompanyDays(
+  db: Queryable,
+  people: readonly PlannablePerson[],
+  from: PlainDate,
+): Promise<CompanyDays> {
   const ids = [...new Set(people.flatMap((person) => person.companyId ?? []))].map((id) => bytesOf(id));
   const days: CompanyDays = new Map();
   if (ids.length === 0) return days;

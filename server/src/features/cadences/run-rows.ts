@@ -1,4 +1,12 @@
-import type { CadenceDefinition, CadenceId, ContactId, RunId, RunStatus, RunSummary, UserId } from '@kettle/contract';
+import type {
+  CadenceDefinition,
+  CadenceId,
+  ContactId,
+  RunId,
+  RunStatus,
+  RunSummary,
+  UserId,
+} from '@kettle/contract';
 import { cadenceDefinition } from '@kettle/contract';
 import type { Run } from '@kettle/core/cadence';
 import * as z from 'zod';
@@ -75,7 +83,11 @@ export async function readRun(db: Queryable, id: string): Promise<StoredRun | un
 }
 
 /** Relies on run_contact. */
-export async function readRunsOf(db: Queryable, contactId: string, only: 'active' | 'all'): Promise<StoredRun[]> {
+export async function readRunsOf(
+  db: Queryable,
+  contactId: string,
+  only: 'active' | 'all',
+): Promise<StoredRun[]> {
   const active = only === 'active' ? "AND r.status IN ('running', 'paused')" : '';
   const rows = await db.rows<RunRow>(
     `${select} WHERE r.contact_id = :id ${active} ORDER BY r.started_at DESC, r.id LIMIT 50`,
@@ -94,7 +106,12 @@ export async function readRunsToWake(db: Queryable, today: string): Promise<Stor
 }
 
 /** Writes a run's state over the version it was read at; false when somebody was faster. */
-export async function writeRun(tx: Queryable, stored: StoredRun, run: Run, answered = stored.answered): Promise<boolean> {
+export async function writeRun(
+  tx: Queryable,
+  stored: StoredRun,
+  run: Run,
+  answered = stored.answered,
+): Promise<boolean> {
   const changed = await tx.change(
     `UPDATE run SET status = :status, step = :step, next_on = :nextOn, paused_until = :pausedUntil,
             exit_reason = :exitReason, handled = :handled, answered = :answered, version = version + 1

@@ -1,4 +1,12 @@
-import type { CadenceDefinition, ContactId, LeftOutReason, PlannedMoment, RunId, StartPlan, TaskId } from '@kettle/contract';
+import type {
+  CadenceDefinition,
+  ContactId,
+  LeftOutReason,
+  PlannedMoment,
+  RunId,
+  StartPlan,
+  TaskId,
+} from '@kettle/contract';
 import { plan, startRun, type PlanSetting, type Run, type RunEffect } from '@kettle/core/cadence';
 import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../db/database';
@@ -31,7 +39,15 @@ export async function planStart(
 ): Promise<StartPlan> {
   const { database, settings } = services;
   const version = await readCurrentVersion(database, cadenceId);
-  const planned = await planPeople(database, services, await settings.read(database), who, version, contactIds, false);
+  const planned = await planPeople(
+    database,
+    services,
+    await settings.read(database),
+    who,
+    version,
+    contactIds,
+    false,
+  );
   return {
     cadenceId: version.cadenceId,
     versionId: version.id,
@@ -70,7 +86,8 @@ async function planPeople(
     const today = localDate(setting.now, person.zone);
     const moments = plan(version.definition, today, setting);
     const leftOut = whyLeftOut(person, who, running, moments);
-    if (leftOut === null && person.companyId !== null) countDays(daysOf(companyDays, person.companyId), moments);
+    if (leftOut === null && person.companyId !== null)
+      countDays(daysOf(companyDays, person.companyId), moments);
     return { person, setting, leftOut, moments };
   });
 }
@@ -87,7 +104,8 @@ function whyLeftOut(
   running: ReadonlySet<string>,
   moments: readonly PlannedMoment[],
 ): LeftOut | null {
-  if (running.has(person.contactId)) return { reason: 'already-running', words: 'is on this cadence already' };
+  if (running.has(person.contactId))
+    return { reason: 'already-running', words: 'is on this cadence already' };
   if (!mayChange(who, person.ownerId)) return { reason: 'not-yours', words: 'belongs to a colleague' };
   if (moments.some((moment) => moment.kind === 'planned')) return null;
   const isForbidden = person.contact.doNotContact.size > 0;
@@ -96,7 +114,11 @@ function whyLeftOut(
     : { reason: 'no-step-possible', words: 'has no number or address for any of its steps' };
 }
 
-async function readRunning(db: Queryable, cadenceId: string, contactIds: readonly ContactId[]): Promise<Set<string>> {
+async function readRunning(
+  db: Queryable,
+  cadenceId: string,
+  contactIds: readonly ContactId[],
+): Promise<Set<string>> {
   const rows = await db.rows<{ contact_id: IdBytes }>(
     'SELECT contact_id FROM run WHERE active_contact_id IN (:ids) AND cadence_id = :cadence',
     { ids: contactIds.map((id) => bytesOf(id)), cadence: bytesOf(cadenceId) },
@@ -120,16 +142,34 @@ export async function startRuns(services: Services, who: SignedIn, request: Star
     if (version.cadenceId !== request.cadenceId) throw new Problem('not-found');
     const earlier = await readStarted(tx, request);
     if (earlier.length > 0) return { started: earlier, leftOut: [] };
-    const planned = await planPeople(tx, services, await settings.read(tx), who, version, request.contactIds, true);
-    const started = await writeStarts(tx, who, version, planned.filter(({ leftOut }) => leftOut === null), request, clock.now());
-    const leftOut = planned.flatMap(({ person, leftOut: why }) => (why ? [{ contactId: person.contactId, ...why }] : []));
+    const planned = await planPeople(
+      tx,
+      services,
+      await settings.read(tx),
+      who,
+      version,
+      request.contactIds,
+      true,
+    );
+    const started = await writeStarts(
+      tx,
+      who,
+      version,
+      planned.filter(({ leftOut }) => leftOut === null),
+      request,
+      clock.now(),
+    );
+    const leftOut = planned.flatMap(({ person, leftOut: why }) =>
+      why ? [{ contactId: person.contactId, ...why }] : [],
+    );
     return { started, leftOut };
   });
   feed.poke();
   return reply;
 }
 
-const runIdOf = (request: StartRequest, contactId: string) => idNamed<RunId>(`run ${contactId}`, request.requestId);
+const runIdOf = (request: StartRequest, contactId: string) =>
+  idNamed<RunId>(`run ${contactId}`, request.requestId);
 
 async function readStarted(tx: Queryable, request: StartRequest) {
   const rows = await tx.rows<{ id: IdBytes; contact_id: IdBytes; task_id: IdBytes | null }>(
@@ -166,18 +206,43 @@ async function writeStarts(
   });
   if (starts.length === 0) return [];
   await insertRuns(tx, who, version, starts, request, now);
-  const taskIds = await insertTasks(tx, starts.flatMap((start) => firstTask(start, definition, who, request)), now);
-  await writeSystemEntries(
+  const taskIds = await insertTasks(
     tx,
-    starts.map(({ person, id }) => ({ contactId: person.contactId, companyId: person.companyId, runId: id, userId: who.id, body: `Started on “${version.name}”` })),
+    starts.flatMap((start) => firstTask(start, definition, who, request)),
     now,
   );
-  await refreshNextSteps(tx, { contactIds: starts.map(({ person }) => person.contactId), dealIds: [request.dealId] }, now);
+  await writeSystemEntries(
+    tx,
+    starts.map(({ person, id }) => ({
+      contactId: person.contactId,
+      companyId: person.companyId,
+      runId: id,
+      userId: who.id,
+      body: `Started on “${version.name}”`,
+    })),
+    now,
+  );
+  await refreshNextSteps(
+    tx,
+    { contactIds: starts.map(({ person }) => person.contactId), dealIds: [request.dealId] },
+    now,
+  );
   await noteChange(tx, 'run', version.cadenceId, who.id);
-  return starts.map(({ person, id }, index) => ({ contactId: person.contactId, runId: id, taskId: taskIds[index] ?? null }));
+  return starts.map(({ person, id }, index) => ({
+    contactId: person.contactId,
+    runId: id,
+    taskId: taskIds[index] ?? null,
+  }));
 }
 
-async function insertRuns(tx: Queryable, who: SignedIn, version: StoredVersion, starts: readonly Start[], request: StartRequest, now: string) {
+async function insertRuns(
+  tx: Queryable,
+  who: SignedIn,
+  version: StoredVersion,
+  starts: readonly Start[],
+  request: StartRequest,
+  now: string,
+) {
   await tx.change(
     `INSERT INTO run (id, cadence_id, cadence_version_id, contact_id, deal_id, owner_id, status, step, next_on,
         exit_reason, handled, started_at) VALUES :rows`,
@@ -200,7 +265,14 @@ async function insertRuns(tx: Queryable, who: SignedIn, version: StoredVersion, 
   );
 }
 
-function firstTask({ person, id, effects }: Start, definition: CadenceDefinition, who: SignedIn, request: StartRequest) {
+function firstTask(
+  { person, id, effects }: Start,
+  definition: CadenceDefinition,
+  who: SignedIn,
+  request: StartRequest,
+) {
   const stored = { id, definition, ownerId: who.id, contactId: person.contactId, dealId: request.dealId };
-  return effects.flatMap((effect) => (effect.kind === 'create-task' ? [taskOfEffect(stored, person.companyId, effect)] : []));
+  return effects.flatMap((effect) =>
+    effect.kind === 'create-task' ? [taskOfEffect(stored, person.companyId, effect)] : [],
+  );
 }

@@ -10,7 +10,11 @@ const heartbeatMillis = 20_000;
  */
 export function streamChanges({ feed }: Services): Handler<'changes'> {
   return async ({ request, response }) => {
-    response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
+    response.set({
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-store',
+      'X-Accel-Buffering': 'no',
+    });
     response.flushHeaders();
     response.write('retry: 2000\n\n');
     const send = ({ id, ...notice }: StampedNotice) =>

@@ -19,7 +19,9 @@ beforeAll(async () => {
   // A second server over the same database: a pool and a feed of its own.
   otherDatabase = openDatabase(installation.url, 4);
   const feed = new ChangeFeed(otherDatabase, 50);
-  other = createServer(makeApp({ ...installation.services, database: otherDatabase, feed, log: pino({ level: 'silent' }) }));
+  other = createServer(
+    makeApp({ ...installation.services, database: otherDatabase, feed, log: pino({ level: 'silent' }) }),
+  );
   await new Promise<void>((resolve) => other.listen(0, '127.0.0.1', resolve));
   const admin = await installation.as('admin');
   const { email } = (await admin.ok<{ person: { email: string } }>('session')).person;
@@ -43,11 +45,14 @@ function listen(lastEventId?: string): Promise<Stream> {
   const { port } = other.address() as AddressInfo;
   const headers = { cookie, ...(lastEventId ? { 'last-event-id': lastEventId } : {}) };
   return new Promise((resolve, reject) => {
-    const asked = get({ port, host: '127.0.0.1', path: '/api/changes', headers }, (response: IncomingMessage) => {
-      let text = '';
-      response.on('data', (chunk: Buffer) => (text += String(chunk)));
-      resolve({ text: () => text, close: () => asked.destroy() });
-    });
+    const asked = get(
+      { port, host: '127.0.0.1', path: '/api/changes', headers },
+      (response: IncomingMessage) => {
+        let text = '';
+        response.on('data', (chunk: Buffer) => (text += String(chunk)));
+        resolve({ text: () => text, close: () => asked.destroy() });
+      },
+    );
     asked.on('error', reject);
   });
 }

@@ -10,12 +10,15 @@ export async function noteChange(
   recordId: string,
   byUserId: string | null,
 ): Promise<void> {
-  await tx.change('INSERT INTO change_notice (id, topic, record_id, by_user_id) VALUES (:id, :topic, :record, :by)', {
-    id: bytesOf(newId()),
-    topic,
-    record: bytesOf(recordId),
-    by: bytesOf(byUserId),
-  });
+  await tx.change(
+    'INSERT INTO change_notice (id, topic, record_id, by_user_id) VALUES (:id, :topic, :record, :by)',
+    {
+      id: bytesOf(newId()),
+      topic,
+      record: bytesOf(recordId),
+      by: bytesOf(byUserId),
+    },
+  );
 }
 
 export interface StampedNotice extends ChangeNotice {

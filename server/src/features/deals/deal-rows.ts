@@ -73,7 +73,12 @@ function dealRowOf(row: DealColumns, today: string): DealRow {
 }
 
 /** Deals that meet a condition on `deal d`, in the order a rep reads them: stage, next step, close date. */
-export async function readDealRows(db: Queryable, where: string, parameters: SqlParameters, today: string): Promise<DealRow[]> {
+export async function readDealRows(
+  db: Queryable,
+  where: string,
+  parameters: SqlParameters,
+  today: string,
+): Promise<DealRow[]> {
   const rows = await db.rows<DealColumns>(
     `${select} WHERE ${where}
       ORDER BY s.position, d.next_step_on IS NULL DESC, d.next_step_on, d.expected_close_on, d.id LIMIT 2000`,

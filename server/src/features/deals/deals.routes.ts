@@ -32,8 +32,14 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
       const parameters = { me: bytesOf(who.id), pipeline: bytesOf(query.pipeline) };
       const all = await readDealRows(database, where.join(' AND '), parameters, todayOf(services, who));
       const rows = all.filter((row) => isShown(row, query.show));
-      const [count] = await database.rows<{ open: string }>("SELECT COUNT(*) AS open FROM deal WHERE status = 'open'");
-      return { pipelines: await readPipelines(database), rows, hidden: wholeNumber(count?.open ?? 0) - rows.length };
+      const [count] = await database.rows<{ open: string }>(
+        "SELECT COUNT(*) AS open FROM deal WHERE status = 'open'",
+      );
+      return {
+        pipelines: await readPipelines(database),
+        rows,
+        hidden: wholeNumber(count?.open ?? 0) - rows.length,
+      };
     },
     createDeal: async ({ body, who }) => {
       const id = newId<DealId>();
@@ -65,7 +71,12 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
           },
         );
         await writeFirstStep(tx, who, { ...body, id, companyId: idOrNull(contact.company_id) }, now);
-        const about = { contactId: body.contactId, companyId: idOrNull<string>(contact.company_id), dealId: id, userId: who.id };
+        const about = {
+          contactId: body.contactId,
+          companyId: idOrNull<string>(contact.company_id),
+          dealId: id,
+          userId: who.id,
+        };
         await writeSystemEntry(tx, { ...about, body: `Deal “${body.name}” made`, now });
         await refreshNextSteps(tx, { contactIds: [body.contactId], dealIds: [id] }, now);
         await noteChange(tx, 'deal', id, who.id);
@@ -99,9 +110,17 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
           },
         );
         if (changed === 0) throw new Problem('stale', {}, { current: before });
-        const stageChange = before.stageId !== body.stageId ? await sayStageChange(tx, before.stageId, body.stageId) : null;
+        const stageChange =
+          before.stageId !== body.stageId ? await sayStageChange(tx, before.stageId, body.stageId) : null;
         if (stageChange !== null)
-          await writeSystemEntry(tx, { body: stageChange, dealId: params.id, contactId: before.contactId, companyId: before.companyId, userId: who.id, now });
+          await writeSystemEntry(tx, {
+            body: stageChange,
+            dealId: params.id,
+            contactId: before.contactId,
+            companyId: before.companyId,
+            userId: who.id,
+            now,
+          });
         await noteChange(tx, 'deal', params.id, who.id);
       });
       feed.poke();
@@ -122,9 +141,17 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
         );
         if (changed === 0) throw new Problem('stale', {}, { current: before });
         await dropOpenTasks(tx, params.id, `the deal was ${body.as}`, now);
-        if (before.contactId !== null) await endRuns(tx, services, { ...body, contactId: before.contactId, dealId: params.id, who, now });
+        if (before.contactId !== null)
+          await endRuns(tx, services, { ...body, contactId: before.contactId, dealId: params.id, who, now });
         const words = `Deal “${before.name}” ${body.as}${reason === null ? '' : `: ${reason}`}`;
-        await writeSystemEntry(tx, { body: words, dealId: params.id, contactId: before.contactId, companyId: before.companyId, userId: who.id, now });
+        await writeSystemEntry(tx, {
+          body: words,
+          dealId: params.id,
+          contactId: before.contactId,
+          companyId: before.companyId,
+          userId: who.id,
+          now,
+        });
         await refreshNextSteps(tx, { contactIds: [before.contactId], dealIds: [] }, now);
         await noteChange(tx, 'deal', params.id, who.id);
       });
@@ -142,7 +169,11 @@ function isShown(row: DealRow, show: 'all' | 'late' | 'today' | 'held' | 'loose'
 async function assertStage(tx: Queryable, stageId: string): Promise<void> {
   const found = await tx.rows('SELECT 1 FROM stage WHERE id = :id', { id: bytesOf(stageId) });
   if (found.length === 0)
-    throw new Problem('invalid-request', {}, { fields: [{ path: 'stageId', message: 'is not a stage; choose one from the list' }] });
+    throw new Problem(
+      'invalid-request',
+      {},
+      { fields: [{ path: 'stageId', message: 'is not a stage; choose one from the list' }] },
+    );
 }
 
 interface FirstStep {
@@ -155,13 +186,27 @@ interface FirstStep {
 async function writeFirstStep(tx: Queryable, who: SignedIn, deal: FirstStep, now: string): Promise<void> {
   const { next } = deal;
   if (next.kind === 'none' && next.reason.trim() === '')
-    throw new Problem('reason-needed', {}, { fields: [{ path: 'next.reason', message: 'say why there is none' }] });
+    throw new Problem(
+      'reason-needed',
+      {},
+      { fields: [{ path: 'next.reason', message: 'say why there is none' }] },
+    );
   if (next.kind !== 'task') return;
   if (next.dueOn < localDate(now, who.zone))
     throw new Problem('in-the-past', {}, { fields: [{ path: 'next.dueOn', message: 'lies in the past' }] });
-  const about = { ownerId: who.id, contactId: deal.contactId, companyId: deal.companyId, dealId: deal.id, run: null };
+  const about = {
+    ownerId: who.id,
+    contactId: deal.contactId,
+    companyId: deal.companyId,
+    dealId: deal.id,
+    run: null,
+  };
   const { channel, purpose, dueOn, minutes } = next;
-  await insertTasks(tx, [{ channel, purpose, dueOn, minutes, promisedAt: promisedInstant(next, who), ...about }], now);
+  await insertTasks(
+    tx,
+    [{ channel, purpose, dueOn, minutes, promisedAt: promisedInstant(next, who), ...about }],
+    now,
+  );
 }
 
 async function sayStageChange(tx: Queryable, from: string, to: string): Promise<string> {
@@ -187,7 +232,12 @@ async function endRuns(
   const settings = await services.settings.read(tx);
   for (const stored of await readRunsOf(tx, close.contactId, 'active')) {
     if (stored.dealId !== null && stored.dealId !== close.dealId) continue;
-    const event = { id: `deal:${close.dealId}:${close.as}`, at: close.now, kind: 'deal-closed', as: close.as } as const;
+    const event = {
+      id: `deal:${close.dealId}:${close.as}`,
+      at: close.now,
+      kind: 'deal-closed',
+      as: close.as,
+    } as const;
     await applyEvent(tx, services, settings, stored, event, close.who.id);
   }
 }

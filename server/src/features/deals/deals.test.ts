@@ -11,18 +11,43 @@ beforeAll(async () => {
 beforeEach(() => installation.clock.set('2026-11-24T09:10:00.000Z'));
 afterAll(() => installation.close());
 
-const bodyOf = (deal: Deal, part: object = {}) => ({ version: deal.version, name: deal.name, stageId: deal.stageId, amountMinor: deal.amountMinor, expectedCloseOn: deal.expectedCloseOn, winProbability: null, ...part });
-const change = (deal: Deal, part: object) => rep.call('changeDeal', { params: { id: deal.id }, body: bodyOf(deal, part) });
+const bodyOf = (deal: Deal, part: object = {}) => ({
+  version: deal.version,
+  name: deal.name,
+  stageId: deal.stageId,
+  amountMinor: deal.amountMinor,
+  expectedCloseOn: deal.expectedCloseOn,
+  winProbability: null,
+  ...part,
+});
+const change = (deal: Deal, part: object) =>
+  rep.call('changeDeal', { params: { id: deal.id }, body: bodyOf(deal, part) });
 
 describe('a deal', () => {
   test('is made with its next step, weighted by its stage', async () => {
     const contact = await aContact(rep);
-    expect(await aDeal(rep, contact.id)).toMatchObject({ status: 'open', companyName: contact.companyName, amountMinor: 980_000, winProbability: 0.1, weightedMinor: 98_000, tetherState: 'held', tether: { nextStepOn: '2026-11-26' }, stalledDays: -10 });
+    expect(await aDeal(rep, contact.id)).toMatchObject({
+      status: 'open',
+      companyName: contact.companyName,
+      amountMinor: 980_000,
+      winProbability: 0.1,
+      weightedMinor: 98_000,
+      tetherState: 'held',
+      tether: { nextStepOn: '2026-11-26' },
+      stalledDays: -10,
+    });
   });
 
   test('without a next step needs a reason', async () => {
     const [stage] = await stagesOf(rep);
-    const body = { name: 'x', contactId: (await aContact(rep)).id, stageId: stage!.id, amountMinor: 1, expectedCloseOn: null, next: { kind: 'none', reason: '' } };
+    const body = {
+      name: 'x',
+      contactId: (await aContact(rep)).id,
+      stageId: stage!.id,
+      amountMinor: 1,
+      expectedCloseOn: null,
+      next: { kind: 'none', reason: '' },
+    };
     expect((await rep.call('createDeal', { body })).body.code).toBe('reason-needed');
   });
 
@@ -33,28 +58,47 @@ describe('a deal', () => {
     const renamed = (await change(deal, { name: 'Renamed' })).body as Deal;
     expect(renamed.stalledDays).toBe(1);
     const moved = (await change(renamed, { stageId: stages[1]!.id })).body as Deal;
-    expect(moved).toMatchObject({ stalledDays: -14, winProbability: 0.25, stageSince: '2026-12-05T09:00:00.000Z' });
-    const { entries } = await rep.ok<{ entries: { body: string }[] }>('listJournal', { query: { dealId: deal.id } });
+    expect(moved).toMatchObject({
+      stalledDays: -14,
+      winProbability: 0.25,
+      stageSince: '2026-12-05T09:00:00.000Z',
+    });
+    const { entries } = await rep.ok<{ entries: { body: string }[] }>('listJournal', {
+      query: { dealId: deal.id },
+    });
     expect(entries[0]!.body).toBe('Inquiry → Survey');
   });
 
   test('two who change it at once: the second is shown the first one’s change', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
     await change(deal, { amountMinor: 5 });
-    expect((await change(deal, { amountMinor: 7 })).body).toMatchObject({ code: 'stale', current: { amountMinor: 5, version: 2 } });
+    expect((await change(deal, { amountMinor: 7 })).body).toMatchObject({
+      code: 'stale',
+      current: { amountMinor: 5, version: 2 },
+    });
   });
 
   test('its own probability goes before the stage’s', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
-    expect((await change(deal, { winProbability: 0.8 })).body).toMatchObject({ winProbability: 0.8, weightedMinor: 784_000 });
+    expect((await change(deal, { winProbability: 0.8 })).body).toMatchObject({
+      winProbability: 0.8,
+      weightedMinor: 784_000,
+    });
   });
 
   test('won or lost ends its tasks, and it is closed only once', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
-    const close = (body: object) => rep.call('closeDeal', { params: { id: deal.id }, body: { version: deal.version, on: '2026-11-24', ...body } });
+    const close = (body: object) =>
+      rep.call('closeDeal', {
+        params: { id: deal.id },
+        body: { version: deal.version, on: '2026-11-24', ...body },
+      });
     expect((await close({ as: 'won', on: '2026-11-25' })).body.code).toBe('in-the-future');
     expect((await close({ as: 'lost' })).body.fields).toMatchObject([{ path: 'reason' }]);
-    expect((await close({ as: 'won' })).body).toMatchObject({ status: 'won', tether: { nextStepOn: '2026-11-26' } });
+    expect((await close({ as: 'won' })).body).toMatchObject({
+      status: 'won',
+      tether: { nextStepOn: '2026-11-26' },
+    });
     expect((await close({ as: 'lost', reason: 'price' })).body.code).toBe('stale');
     expect(await rep.ok('listTasks', { query: { dealId: deal.id } })).toEqual({ tasks: [] });
   });
@@ -69,7 +113,10 @@ describe('a deal', () => {
   ])('a wrong %s is told at its field: %j', async (field, part) => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
     const refused = await change(deal, part);
-    expect([refused.status, (refused.body.fields as { path: string }[]).map((each) => each.path)]).toEqual([400, [field]]);
+    expect([refused.status, (refused.body.fields as { path: string }[]).map((each) => each.path)]).toEqual([
+      400,
+      [field],
+    ]);
   });
 });
 
@@ -85,18 +132,31 @@ test('the list says what its filter hides', async () => {
 });
 
 describe('an agreement', () => {
-  const body = { name: 'Yearly service', startsOn: '2026-01-31', termMonths: 1, valueMinor: 1000, noticeDays: 10, leadDays: 5, renewsItself: true };
+  const body = {
+    name: 'Yearly service',
+    startsOn: '2026-01-31',
+    termMonths: 1,
+    valueMinor: 1000,
+    noticeDays: 10,
+    leadDays: 5,
+    renewsItself: true,
+  };
   test('has its dates computed, and is listed by notice deadline', async () => {
     const contact = await aContact(rep);
-    const make = (part: object) => rep.ok('createAgreement', { body: { ...body, contactId: contact.id, ...part } });
+    const make = (part: object) =>
+      rep.ok('createAgreement', { body: { ...body, contactId: contact.id, ...part } });
     await make({ startsOn: '2026-06-01', termMonths: 12 });
     await make({ startsOn: '2026-03-01', termMonths: 12 });
-    const { rows } = await rep.ok<{ rows: { noticeDeadlineOn: string }[] }>('listAgreements', { query: { companyId: contact.companyId! } });
+    const { rows } = await rep.ok<{ rows: { noticeDeadlineOn: string }[] }>('listAgreements', {
+      query: { companyId: contact.companyId! },
+    });
     expect(rows.map((row) => row.noticeDeadlineOn)).toEqual(['2027-02-19', '2027-05-21']);
   });
 
   test('belongs to a company', async () => {
     const contact = await aContact(rep, { companyName: null });
-    expect((await rep.call('createAgreement', { body: { ...body, contactId: contact.id } })).body.fields).toMatchObject([{ path: 'contactId' }]);
+    expect(
+      (await rep.call('createAgreement', { body: { ...body, contactId: contact.id } })).body.fields,
+    ).toMatchObject([{ path: 'contactId' }]);
   });
 });

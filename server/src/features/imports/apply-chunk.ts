@@ -33,7 +33,12 @@ export function importChunk(services: Services): JobKind {
       const { fresh } = await judgeFile(tx, file);
       const part = file.drafts.slice(from, from + rowsInChunk).map((each) => each.draft.line);
       const lines = new Set(part);
-      await writeDrafts(tx, services, stored, fresh.filter((draft) => lines.has(draft.line)));
+      await writeDrafts(
+        tx,
+        services,
+        stored,
+        fresh.filter((draft) => lines.has(draft.line)),
+      );
       await noteChange(tx, 'import', importId, stored.userId);
     },
   };
@@ -80,11 +85,18 @@ interface Home {
   readonly homeZone: string;
 }
 
-const zoneOf = (country: string, home: Home) => (country === home.homeCountry ? home.homeZone : zoneOfCountry(country, home.homeZone));
+const zoneOf = (country: string, home: Home) =>
+  country === home.homeCountry ? home.homeZone : zoneOfCountry(country, home.homeZone);
 
 async function companyOf(tx: Queryable, draft: ContactDraft, ownerId: string, home: Home, now: string) {
   if (!draft.company) return null;
   const { country, city, street, postcode, website } = draft;
-  const place = { country, city: city || null, street: street || null, postcode: postcode || null, website: website || null };
+  const place = {
+    country,
+    city: city || null,
+    street: street || null,
+    postcode: postcode || null,
+    website: website || null,
+  };
   return findOrMakeCompany(tx, { name: draft.company, zone: zoneOf(country, home), ownerId, ...place }, now);
 }

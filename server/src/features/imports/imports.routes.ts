@@ -1,5 +1,11 @@
 import { createHash } from 'node:crypto';
-import { importField, type ImportField, type ImportId, type ImportPreview, type RowVerdict } from '@kettle/contract';
+import {
+  importField,
+  type ImportField,
+  type ImportId,
+  type ImportPreview,
+  type RowVerdict,
+} from '@kettle/contract';
 import * as z from 'zod';
 import type { Queryable } from '../../db/database';
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../db/values';
@@ -85,8 +91,15 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
       encoding: stored.encoding,
       delimiter: file.delimiter,
       columns: file.columns.map((column, index) => ({ ...column, field: stored.fields[index] ?? 'ignore' })),
-      counts: { new: count('new'), known: count('known'), twice: count('twice-in-file'), wrong: count('wrong') },
-      rows: [...rows].sort((a, b) => verdictOrder[a.verdict] - verdictOrder[b.verdict] || a.line - b.line).slice(0, rowsShown),
+      counts: {
+        new: count('new'),
+        known: count('known'),
+        twice: count('twice-in-file'),
+        wrong: count('wrong'),
+      },
+      rows: [...rows]
+        .sort((a, b) => verdictOrder[a.verdict] - verdictOrder[b.verdict] || a.line - b.line)
+        .slice(0, rowsShown),
       sameFileAt: await readSameFile(database, stored),
       ...(await readProgress(database, stored)),
       version: stored.version,
@@ -167,7 +180,8 @@ function assertFields(fields: readonly ImportField[], stored: StoredImport): voi
   const named = fields.filter((field) => field !== 'ignore');
   const twice = named.find((field, index) => named.indexOf(field) !== index);
   if (twice === undefined && fields.length === stored.fields.length) return;
-  const message = twice === undefined ? 'must name every column once' : `two columns are mapped to ${twice}; leave one out`;
+  const message =
+    twice === undefined ? 'must name every column once' : `two columns are mapped to ${twice}; leave one out`;
   throw new Problem('invalid-request', {}, { fields: [{ path: 'fields', message }] });
 }
 
@@ -181,14 +195,23 @@ async function readSameFile(db: Queryable, stored: StoredImport): Promise<string
 }
 
 /** Done when no chunk is left to do; told from the jobs themselves, so that no counter can be wrong. */
-async function readProgress(db: Queryable, stored: StoredImport): Promise<Pick<ImportPreview, 'state' | 'written'>> {
+async function readProgress(
+  db: Queryable,
+  stored: StoredImport,
+): Promise<Pick<ImportPreview, 'state' | 'written'>> {
   if (stored.state === 'judged') return { state: 'judged', written: 0 };
   const [left] = await db.rows<{ jobs: string }>(
     `SELECT COUNT(*) AS jobs FROM job WHERE dedupe_key LIKE :prefix AND state NOT IN ('done', 'failed')`,
     { prefix: `${chunkKind}:${stored.id}:%` },
   );
-  const [written] = await db.rows<{ contacts: string }>('SELECT COUNT(*) AS contacts FROM contact WHERE import_id = :id', {
-    id: bytesOf(stored.id),
-  });
-  return { state: wholeNumber(left?.jobs ?? 0) === 0 ? 'done' : 'applying', written: wholeNumber(written?.contacts ?? 0) };
+  const [written] = await db.rows<{ contacts: string }>(
+    'SELECT COUNT(*) AS contacts FROM contact WHERE import_id = :id',
+    {
+      id: bytesOf(stored.id),
+    },
+  );
+  return {
+    state: wholeNumber(left?.jobs ?? 0) === 0 ? 'done' : 'applying',
+    written: wholeNumber(written?.contacts ?? 0),
+  };
 }

@@ -12,21 +12,37 @@ afterEach(() => installation.close());
 
 const upload = (text: string | Buffer, fileName = 'people.csv') =>
   rep.call('uploadImport', { body: { fileName, contentBase64: Buffer.from(text).toString('base64') } });
-const judged = async (text: string | Buffer, fileName?: string) => (await upload(text, fileName)).body as ImportPreview;
+const judged = async (text: string | Buffer, fileName?: string) =>
+  (await upload(text, fileName)).body as ImportPreview;
 const confirm = async (preview: ImportPreview) => {
-  const reply = await rep.ok<ImportPreview>('confirmImport', { params: { id: preview.id }, body: { version: preview.version } });
+  const reply = await rep.ok<ImportPreview>('confirmImport', {
+    params: { id: preview.id },
+    body: { version: preview.version },
+  });
   await installation.work();
   return reply;
 };
 const everybody = () => rep.ok<ContactPage>('listContacts', { query: { limit: 200 } });
 
-const good = 'Name;Firma;E-mail;Telefon;Land\r\n"Ellery, Maud";Penrow Laundry;maud@penrow.example;;\r\nJoris Baan;Wasserij Baan;joris@baan.example;;NL\r\n';
+const good =
+  'Name;Firma;E-mail;Telefon;Land\r\n"Ellery, Maud";Penrow Laundry;maud@penrow.example;;\r\nJoris Baan;Wasserij Baan;joris@baan.example;;NL\r\n';
 
 describe('bringing in a CSV', () => {
   test('judges first and writes nothing', async () => {
     const preview = await judged(good);
-    expect(preview).toMatchObject({ type: 'csv', delimiter: ';', counts: { new: 2, known: 0, twice: 0, wrong: 0 }, state: 'judged' });
-    expect(preview.columns.map((column) => column.field)).toEqual(['fullName', 'company', 'email', 'ignore', 'country']);
+    expect(preview).toMatchObject({
+      type: 'csv',
+      delimiter: ';',
+      counts: { new: 2, known: 0, twice: 0, wrong: 0 },
+      state: 'judged',
+    });
+    expect(preview.columns.map((column) => column.field)).toEqual([
+      'fullName',
+      'company',
+      'email',
+      'ignore',
+      'country',
+    ]);
     expect((await everybody()).total).toBe(0);
   });
 
@@ -34,7 +50,13 @@ describe('bringing in a CSV', () => {
     await confirm(await judged(good));
     const { rows } = await everybody();
     expect(rows).toMatchObject([
-      { name: 'Joris Baan', companyName: 'Wasserij Baan', country: 'NL', zone: 'Europe/Amsterdam', ownerId: rep.id },
+      {
+        name: 'Joris Baan',
+        companyName: 'Wasserij Baan',
+        country: 'NL',
+        zone: 'Europe/Amsterdam',
+        ownerId: rep.id,
+      },
       { name: 'Maud Ellery', country: 'GB', zone: 'Europe/London' },
     ]);
   });
@@ -55,10 +77,13 @@ describe('bringing in a CSV', () => {
   });
 
   test('every wrong row is told with line, column and reason; the rest is written', async () => {
-    const text = 'Name,Company,E-mail,Phone,Country\nAda Wren,Wren,ada@wren.example,,\nBram,,not-mail,12,Atlantis\n,,,,\nCleo,X,cleo@x.example\nAda Wren,Wren,ADA@wren.example,,\n"open';
+    const text =
+      'Name,Company,E-mail,Phone,Country\nAda Wren,Wren,ada@wren.example,,\nBram,,not-mail,12,Atlantis\n,,,,\nCleo,X,cleo@x.example\nAda Wren,Wren,ADA@wren.example,,\n"open';
     const preview = await judged(text);
     expect(preview.counts).toEqual({ new: 1, known: 0, twice: 1, wrong: 4 });
-    const told = preview.rows.filter((row) => row.verdict !== 'new').map((row) => [row.line, row.problems.map((problem) => problem.column)]);
+    const told = preview.rows
+      .filter((row) => row.verdict !== 'new')
+      .map((row) => [row.line, row.problems.map((problem) => problem.column)]);
     expect(told).toEqual([
       [3, ['Country', 'E-mail', 'Phone']],
       [4, ['Name']],
@@ -72,26 +97,45 @@ describe('bringing in a CSV', () => {
 
   test('a column can be corrected; one field for two columns is refused', async () => {
     const preview = await judged('Name,Remark\nAda Wren,ada@wren.example');
-    const remap = (fields: string[]) => rep.call('remapImport', { params: { id: preview.id }, body: { version: preview.version, fields } });
-    expect((await remap(['email', 'email'])).body).toMatchObject({ code: 'invalid-request', fields: [{ path: 'fields' }] });
-    expect((await remap(['fullName', 'email'])).body).toMatchObject({ version: 2, rows: [{ email: 'ada@wren.example' }] });
+    const remap = (fields: string[]) =>
+      rep.call('remapImport', { params: { id: preview.id }, body: { version: preview.version, fields } });
+    expect((await remap(['email', 'email'])).body).toMatchObject({
+      code: 'invalid-request',
+      fields: [{ path: 'fields' }],
+    });
+    expect((await remap(['fullName', 'email'])).body).toMatchObject({
+      version: 2,
+      rows: [{ email: 'ada@wren.example' }],
+    });
     expect((await remap(['fullName', 'note'])).body).toMatchObject({ code: 'stale' });
   });
 
   test('confirming twice writes once', async () => {
     const preview = await judged(good);
     await confirm(preview);
-    const again = await rep.call('confirmImport', { params: { id: preview.id }, body: { version: preview.version } });
+    const again = await rep.call('confirmImport', {
+      params: { id: preview.id },
+      body: { version: preview.version },
+    });
     expect(again.body.code).toBe('stale');
     await installation.work();
     expect((await everybody()).total).toBe(2);
-    expect(await rep.ok('getImport', { params: { id: preview.id } })).toMatchObject({ state: 'done', written: 2 });
+    expect(await rep.ok('getImport', { params: { id: preview.id } })).toMatchObject({
+      state: 'done',
+      written: 2,
+    });
   });
 
   test('the letters of another encoding are read, or corrected by hand', async () => {
-    const latin = iconv.encode('Name,Firm\nZoë Köhler,Müller Wäscherei and Söhne Großhandel für Bäckereien', 'windows-1252');
+    const latin = iconv.encode(
+      'Name,Firm\nZoë Köhler,Müller Wäscherei and Söhne Großhandel für Bäckereien',
+      'windows-1252',
+    );
     const preview = await judged(latin);
-    const remapped = await rep.ok<ImportPreview>('remapImport', { params: { id: preview.id }, body: { version: 1, fields: ['fullName', 'company'], encoding: 'windows-1252' } });
+    const remapped = await rep.ok<ImportPreview>('remapImport', {
+      params: { id: preview.id },
+      body: { version: 1, fields: ['fullName', 'company'], encoding: 'windows-1252' },
+    });
     expect(remapped.rows[0]).toMatchObject({ name: 'Zoë Köhler' });
   });
 
@@ -105,12 +149,19 @@ describe('bringing in a CSV', () => {
   });
 
   test('a thousand rows come in parts, each once', async () => {
-    const lines = Array.from({ length: 1000 }, (_, n) => `Person ${n} Number,Firm ${n % 40},p${n}@firm.example`);
+    const lines = Array.from(
+      { length: 1000 },
+      (_, n) => `Person ${n} Number,Firm ${n % 40},p${n}@firm.example`,
+    );
     await confirm(await judged(['Name,Company,Email', ...lines].join('\n')));
     const { database } = installation.services;
-    expect(await database.rows('SELECT COUNT(*) AS n, COUNT(DISTINCT email) AS d FROM contact')).toEqual([{ n: 1000, d: 1000 }]);
+    expect(await database.rows('SELECT COUNT(*) AS n, COUNT(DISTINCT email) AS d FROM contact')).toEqual([
+      { n: 1000, d: 1000 },
+    ]);
     expect(await database.rows('SELECT COUNT(*) AS n FROM company')).toEqual([{ n: 40 }]);
-    expect(await database.rows("SELECT COUNT(*) AS n FROM job WHERE kind = 'import-chunk' AND state = 'done'")).toEqual([{ n: 4 }]);
+    expect(
+      await database.rows("SELECT COUNT(*) AS n FROM job WHERE kind = 'import-chunk' AND state = 'done'"),
+    ).toEqual([{ n: 4 }]);
   }, 60_000);
 });
 
@@ -122,5 +173,8 @@ test('a vCard file with both versions in it', async () => {
   const preview = await judged(cards, 'people.vcf');
   expect(preview).toMatchObject({ type: 'vcard', columns: [], counts: { new: 2, wrong: 0 } });
   await confirm(preview);
-  expect((await everybody()).rows).toMatchObject([{ name: 'Ines Prado', country: 'PT', zone: 'Europe/Lisbon' }, { name: 'Owen Tarrant', phone: '+441632960555', companyName: 'Marrow Brewing' }]);
+  expect((await everybody()).rows).toMatchObject([
+    { name: 'Ines Prado', country: 'PT', zone: 'Europe/Lisbon' },
+    { name: 'Owen Tarrant', phone: '+441632960555', companyName: 'Marrow Brewing' },
+  ]);
 });

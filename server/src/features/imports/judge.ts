@@ -22,14 +22,18 @@ export async function judgeFile(db: Queryable, file: ReadFile): Promise<JudgedFi
     if (problems.length > 0) return rowOf(draft, 'wrong', [...problems]);
     const keys = identityKeys(draft);
     const match = keys.map((key) => known.get(key)).find((name) => name !== undefined);
-    if (match !== undefined) return rowOf(draft, 'known', [{ column: 'row', reason: `${match} is here already` }]);
+    if (match !== undefined)
+      return rowOf(draft, 'known', [{ column: 'row', reason: `${match} is here already` }]);
     const first = keys.map((key) => seen.get(key)).find((line) => line !== undefined);
-    if (first !== undefined) return rowOf(draft, 'twice-in-file', [{ column: 'row', reason: `the same as line ${first}` }]);
+    if (first !== undefined)
+      return rowOf(draft, 'twice-in-file', [{ column: 'row', reason: `the same as line ${first}` }]);
     for (const key of keys) seen.set(key, draft.line);
     fresh.push(draft);
     return rowOf(draft, 'new', []);
   });
-  const unreadable = file.unreadable.map(({ line, reason }) => rowOf({ ...emptyDraft, line }, 'wrong', [{ column: 'row', reason }]));
+  const unreadable = file.unreadable.map(({ line, reason }) =>
+    rowOf({ ...emptyDraft, line }, 'wrong', [{ column: 'row', reason }]),
+  );
   return { rows: [...rows, ...unreadable], fresh };
 }
 
@@ -41,7 +45,15 @@ function rowOf(
   problems: JudgedRow['problems'],
 ): JudgedRow {
   const name = `${draft.givenName} ${draft.familyName}`.trim();
-  return { line: draft.line, verdict, name, company: draft.company, email: draft.email, phone: draft.phone, problems };
+  return {
+    line: draft.line,
+    verdict,
+    name,
+    company: draft.company,
+    email: draft.email,
+    phone: draft.phone,
+    problems,
+  };
 }
 
 interface KnownRow {
@@ -53,7 +65,10 @@ interface KnownRow {
 }
 
 /** Names of stored contacts and companies by identity key. Relies on contact_email, contact_phone and contact_sort_name. */
-export async function findKnown(db: Queryable, drafts: readonly ContactDraft[]): Promise<Map<string, string>> {
+export async function findKnown(
+  db: Queryable,
+  drafts: readonly ContactDraft[],
+): Promise<Map<string, string>> {
   const known = new Map<string, string>();
   const lookUp = async (column: string, values: readonly string[]) => {
     for (let from = 0; from < values.length; from += keysAtOnce) {
@@ -68,19 +83,28 @@ export async function findKnown(db: Queryable, drafts: readonly ContactDraft[]):
   await lookUp('phone', distinct(drafts.map((draft) => draft.phone)));
   const bare = drafts.filter((draft) => !draft.email && !draft.phone);
   await lookUp('family_name', distinct(bare.map((draft) => draft.familyName)));
-  await lookUpCompanies(db, bare.filter((draft) => !draft.givenName && !draft.familyName), known);
+  await lookUpCompanies(
+    db,
+    bare.filter((draft) => !draft.givenName && !draft.familyName),
+    known,
+  );
   return known;
 }
 
 function addKnown(known: Map<string, string>, row: KnownRow): void {
   const name = `${row.given_name} ${row.family_name}`.trim();
   const stored = { givenName: row.given_name, familyName: row.family_name, company: row.company_name ?? '' };
-  for (const key of identityKeys({ ...stored, email: row.email ?? '', phone: row.phone ?? '' })) known.set(key, name);
+  for (const key of identityKeys({ ...stored, email: row.email ?? '', phone: row.phone ?? '' }))
+    known.set(key, name);
   for (const key of identityKeys({ ...stored, email: '', phone: '' })) known.set(key, name);
 }
 
 /** A row that names only a company is known when the company is. */
-async function lookUpCompanies(db: Queryable, drafts: readonly ContactDraft[], known: Map<string, string>): Promise<void> {
+async function lookUpCompanies(
+  db: Queryable,
+  drafts: readonly ContactDraft[],
+  known: Map<string, string>,
+): Promise<void> {
   const keys = distinct(drafts.map((draft) => companyKey(draft.company)));
   for (let from = 0; from < keys.length; from += keysAtOnce) {
     const rows = await db.rows<{ name: string; name_key: string }>(

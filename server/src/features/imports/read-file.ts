@@ -1,5 +1,14 @@
 import type { ImportField } from '@kettle/contract';
-import { judgeContact, pickFields, proposeMapping, readCsv, readVCards, type JudgedDraft, type JudgeSetting, type TextTable } from '@kettle/core/formats';
+import {
+  judgeContact,
+  pickFields,
+  proposeMapping,
+  readCsv,
+  readVCards,
+  type JudgedDraft,
+  type JudgeSetting,
+  type TextTable,
+} from '@kettle/core/formats';
 import { isUtf8 } from 'node:buffer';
 import chardet from 'chardet';
 import iconv from 'iconv-lite';
@@ -26,7 +35,8 @@ const samplesShown = 3;
 export function encodingOf(content: Buffer, asked: string | null): string {
   // Bytes that are valid UTF-8 are UTF-8; guessing by frequency is for the rest, and wrong on short files.
   const encoding = asked ?? (isUtf8(content) ? 'UTF-8' : (chardet.detect(content) ?? 'windows-1252'));
-  if (!iconv.encodingExists(encoding)) throw new Problem('unreadable-file', { why: `the encoding ${encoding} is not known.` });
+  if (!iconv.encodingExists(encoding))
+    throw new Problem('unreadable-file', { why: `the encoding ${encoding} is not known.` });
   return encoding;
 }
 
@@ -45,7 +55,8 @@ export function proposeFields(text: string, type: ImportFile['type']): ImportFie
 }
 
 function assertReadable(table: TextTable): void {
-  if (table.columns.every((name) => name === '')) throw new Problem('unreadable-file', { why: 'it is empty.' });
+  if (table.columns.every((name) => name === ''))
+    throw new Problem('unreadable-file', { why: 'it is empty.' });
   if (table.rows.length === 0 && table.unreadable.length === 0)
     throw new Problem('unreadable-file', { why: 'it has a line of column names and nothing below it.' });
 }
@@ -56,9 +67,16 @@ export function readFile(file: ImportFile, setting: Omit<JudgeSetting, 'columnOf
   return file.type === 'vcard' ? readCardFile(text, setting) : readTable(text, file.fields, setting);
 }
 
-function readTable(text: string, fields: readonly ImportField[], setting: Omit<JudgeSetting, 'columnOf'>): ReadFile {
+function readTable(
+  text: string,
+  fields: readonly ImportField[],
+  setting: Omit<JudgeSetting, 'columnOf'>,
+): ReadFile {
   const table = readCsv(text);
-  const judging = { ...setting, columnOf: (field: ImportField) => table.columns[fields.indexOf(field)] ?? field };
+  const judging = {
+    ...setting,
+    columnOf: (field: ImportField) => table.columns[fields.indexOf(field)] ?? field,
+  };
   const drafts = table.rows.map((row) => {
     const judged = judgeContact(pickFields(row, fields), row.line, judging);
     if (row.cells.length === table.columns.length) return judged;
@@ -76,6 +94,8 @@ function readCardFile(text: string, setting: Omit<JudgeSetting, 'columnOf'>): Re
   const { cards, unreadable } = readVCards(text);
   if (cards.length === 0 && unreadable.length === 0)
     throw new Problem('unreadable-file', { why: 'there is no vCard in it.' });
-  const drafts = cards.map((card) => judgeContact(card.raw, card.line, { ...setting, columnOf: (field) => field }));
+  const drafts = cards.map((card) =>
+    judgeContact(card.raw, card.line, { ...setting, columnOf: (field) => field }),
+  );
   return { drafts, unreadable, columns: [], delimiter: null };
 }

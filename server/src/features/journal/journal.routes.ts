@@ -9,7 +9,9 @@ import { logAct } from './log-act';
 import { undoLog } from './undo';
 import { insertEntries } from './write-entry';
 
-export function journalRoutes(services: Services): Pick<Handlers, 'listJournal' | 'log' | 'writeNote' | 'undoLog'> {
+export function journalRoutes(
+  services: Services,
+): Pick<Handlers, 'listJournal' | 'log' | 'writeNote' | 'undoLog'> {
   const { database, clock, feed } = services;
   return {
     listJournal: ({ query }) => readJournal(database, query),
@@ -31,7 +33,14 @@ export function journalRoutes(services: Services): Pick<Handlers, 'listJournal' 
         await assertMayChange(tx, who, idOrNull(about.owner_id));
         const isKnown = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(body.id) });
         if (isKnown.length > 0) return;
-        const nothing = { direction: null, outcomeId: null, outcomeLabel: null, minutes: null, taskId: null, runId: null };
+        const nothing = {
+          direction: null,
+          outcomeId: null,
+          outcomeLabel: null,
+          minutes: null,
+          taskId: null,
+          runId: null,
+        };
         const entry = { ...nothing, ...body, at: now, kind: 'note', counts: 'none', userId: who.id } as const;
         await insertEntries(tx, [{ ...entry, companyId: idOrNull(about.company_id) }], now);
         await noteChange(tx, 'journal', body.id, who.id);

@@ -40,20 +40,30 @@ interface LogContext {
 export async function logAct(services: Services, who: SignedIn, log: LogEntry): Promise<Logged> {
   const reply = await services.database.transaction(async (tx) => {
     const isKnown = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(log.id) });
-    if (isKnown.length > 0) return { entryId: log.id, nextTaskId: null, nextOn: null, words: 'Logged already.' };
+    if (isKnown.length > 0)
+      return { entryId: log.id, nextTaskId: null, nextOn: null, words: 'Logged already.' };
     return write(await readContext(tx, services, who, log));
   });
   services.feed.poke();
   return reply;
 }
 
-async function readContext(tx: Queryable, services: Services, who: SignedIn, log: LogEntry): Promise<LogContext> {
+async function readContext(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  log: LogEntry,
+): Promise<LogContext> {
   const settings = await services.settings.read(tx);
   const now = services.clock.now();
   const outcome = outcomeNamed(settings, log.outcomeId);
   if (!outcome) throw new Problem('wrong-outcome', { kind: 'step' });
   if (log.at !== null && log.at > now) throw new Problem('in-the-future');
-  const [contact] = await tx.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null; standing_group: 'prospect' }>(
+  const [contact] = await tx.rows<{
+    company_id: IdBytes | null;
+    owner_id: IdBytes | null;
+    standing_group: 'prospect';
+  }>(
     `SELECT c.company_id, c.owner_id, s.standing_group FROM contact c JOIN standing s ON s.id = c.standing_id
       WHERE c.id = :id FOR UPDATE`,
     { id: bytesOf(log.contactId) },
@@ -76,14 +86,21 @@ async function readContext(tx: Queryable, services: Services, who: SignedIn, log
   };
 }
 
-async function readOpenTask(tx: Queryable, log: LogEntry): Promise<{ task: Task | null; runId: string | null }> {
+async function readOpenTask(
+  tx: Queryable,
+  log: LogEntry,
+): Promise<{ task: Task | null; runId: string | null }> {
   if (log.taskId === null) return { task: null, runId: null };
-  const [row] = await tx.rows<{ run_id: IdBytes | null }>('SELECT run_id FROM task WHERE id = :id FOR UPDATE', {
-    id: bytesOf(log.taskId),
-  });
+  const [row] = await tx.rows<{ run_id: IdBytes | null }>(
+    'SELECT run_id FROM task WHERE id = :id FOR UPDATE',
+    {
+      id: bytesOf(log.taskId),
+    },
+  );
   const task = await readTask(tx, log.taskId);
   if (task.state !== 'open') throw new Problem('already-done', {}, { current: task });
-  if (log.taskVersion !== null && log.taskVersion !== task.version) throw new Problem('stale', {}, { current: task });
+  if (log.taskVersion !== null && log.taskVersion !== task.version)
+    throw new Problem('stale', {}, { current: task });
   return { task, runId: row ? idOrNull(row.run_id) : null };
 }
 
@@ -99,10 +116,19 @@ async function write(context: LogContext): Promise<Logged> {
   if (dealId !== null) await touchDeal(context, dealId);
   await refreshNextSteps(tx, { contactIds: [log.contactId], dealIds: [dealId, task?.dealId ?? null] }, now);
   await keepForUndo(tx, { entryId: log.id, userId: who.id, before, concerned, now });
-  for (const [topic, id] of [['journal', log.id], ['contact', log.contactId], ['deal', dealId]] as const)
+  for (const [topic, id] of [
+    ['journal', log.id],
+    ['contact', log.contactId],
+    ['deal', dealId],
+  ] as const)
     if (id !== null) await noteChange(tx, topic, id, who.id);
   const next = nextTaskId === null ? null : await readTask(tx, nextTaskId);
-  return { entryId: log.id, nextTaskId, nextOn: next?.dueOn ?? null, words: next ? `Next: ${next.purpose}` : 'Nothing more planned.' };
+  return {
+    entryId: log.id,
+    nextTaskId,
+    nextOn: next?.dueOn ?? null,
+    words: next ? `Next: ${next.purpose}` : 'Nothing more planned.',
+  };
 }
 
 async function writeEntry({ tx, log, outcome, contact, who, runId, dealId, now }: LogContext): Promise<void> {
@@ -135,7 +161,9 @@ async function finishTask(tx: Queryable, task: Task, now: string): Promise<void>
 }
 
 /** The task's own run goes a step on; an outcome that reaches the purpose ends every run of the person. */
-async function applyToRuns(context: LogContext): Promise<{ stored: StoredRun; applied: AppliedEvent } | null> {
+async function applyToRuns(
+  context: LogContext,
+): Promise<{ stored: StoredRun; applied: AppliedEvent } | null> {
   const { tx, services, settings, log, outcome, who, runId } = context;
   let own: { stored: StoredRun; applied: AppliedEvent } | null = null;
   for (const stored of await readRunsOf(tx, log.contactId, 'active')) {
@@ -150,10 +178,18 @@ async function applyToRuns(context: LogContext): Promise<{ stored: StoredRun; ap
 
 function eventFor({ log, outcome, now }: LogContext, stored: StoredRun, isOwn: boolean): RunEvent | null {
   const base = { id: `log:${log.id}`, at: now };
-  if (outcome.direction === 'in' && outcome.counts === 'conversation') return { ...base, kind: 'replied', channel: outcome.kind };
+  if (outcome.direction === 'in' && outcome.counts === 'conversation')
+    return { ...base, kind: 'replied', channel: outcome.kind };
   const words = `${outcome.label.toLowerCase()} (${outcome.kind})`;
   if (isOwn)
-    return { ...base, kind: 'step-done', step: stored.run.step, counts: outcome.counts, endsRun: outcome.endsRun, words };
+    return {
+      ...base,
+      kind: 'step-done',
+      step: stored.run.step,
+      counts: outcome.counts,
+      endsRun: outcome.endsRun,
+      words,
+    };
   return outcome.endsRun ? { ...base, kind: 'stopped', reason: words } : null;
 }
 
@@ -184,7 +220,11 @@ function assertAhead({ who, now }: LogContext, next: Extract<NextStep, { kind: '
 }
 
 /** The rep set another day or channel while the cadence goes on: its next step moves there, and there is still one. */
-async function moveRunTask({ tx, who }: LogContext, taskId: TaskId, next: Extract<NextStep, { kind: 'task' }>): Promise<TaskId> {
+async function moveRunTask(
+  { tx, who }: LogContext,
+  taskId: TaskId,
+  next: Extract<NextStep, { kind: 'task' }>,
+): Promise<TaskId> {
   await tx.change(
     `UPDATE task SET channel = :channel, purpose = :purpose, due_on = :dueOn, minutes = :minutes, promised_at = :promisedAt
       WHERE id = :id`,
@@ -204,16 +244,28 @@ async function moveRunTask({ tx, who }: LogContext, taskId: TaskId, next: Extrac
   return taskId;
 }
 
-async function addTask(context: LogContext, next: Extract<NextStep, { kind: 'task' }>): Promise<TaskId | null> {
+async function addTask(
+  context: LogContext,
+  next: Extract<NextStep, { kind: 'task' }>,
+): Promise<TaskId | null> {
   const { tx, who, log, contact, dealId, now } = context;
   const { channel, purpose, dueOn, minutes } = next;
-  const about = { ownerId: who.id, contactId: log.contactId, companyId: contact.companyId, dealId, run: null };
+  const about = {
+    ownerId: who.id,
+    contactId: log.contactId,
+    companyId: contact.companyId,
+    dealId,
+    run: null,
+  };
   const promisedAt = promisedInstant(next, who);
   const [id] = await insertTasks(tx, [{ channel, purpose, dueOn, minutes, promisedAt, ...about }], now);
   return id ?? null;
 }
 
-export function promisedInstant(next: { dueOn: string; promisedMinute: number | null }, who: { zone: string }): string | null {
+export function promisedInstant(
+  next: { dueOn: string; promisedMinute: number | null },
+  who: { zone: string },
+): string | null {
   return next.promisedMinute === null ? null : localMoment(next.dueOn, next.promisedMinute, who.zone);
 }
 
@@ -228,16 +280,34 @@ async function assertReason({ tx, log, dealId }: LogContext, reason: string): Pr
     contact: bytesOf(log.contactId),
   });
   if (deals.length > 0 && tasks.length === 0)
-    throw new Problem('reason-needed', {}, { fields: [{ path: 'next.reason', message: 'say why there is none' }] });
+    throw new Problem(
+      'reason-needed',
+      {},
+      { fields: [{ path: 'next.reason', message: 'say why there is none' }] },
+    );
 }
 
-async function stopRun({ tx, services, settings, log, who, now }: LogContext, stored: StoredRun, reason: string): Promise<void> {
+async function stopRun(
+  { tx, services, settings, log, who, now }: LogContext,
+  stored: StoredRun,
+  reason: string,
+): Promise<void> {
   const current = await readRun(tx, stored.id);
   if (current)
-    await applyEvent(tx, services, settings, current, { id: `stop:${log.id}`, at: now, kind: 'stopped', reason }, who.id);
+    await applyEvent(
+      tx,
+      services,
+      settings,
+      current,
+      { id: `stop:${log.id}`, at: now, kind: 'stopped', reason },
+      who.id,
+    );
 }
 
-async function touchDeal({ tx, log, outcome, contact, settings, now }: LogContext, dealId: DealId): Promise<void> {
+async function touchDeal(
+  { tx, log, outcome, contact, settings, now }: LogContext,
+  dealId: DealId,
+): Promise<void> {
   const at = log.at ?? now;
   const entry = { at, kind: outcome.kind, direction: outcome.direction, counts: outcome.counts };
   if (!isTouch(entry, contact.group, settings.touchPolicy)) return;

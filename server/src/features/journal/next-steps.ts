@@ -15,7 +15,9 @@ export async function refreshNextSteps(tx: Queryable, concerned: Concerned, now:
   const contacts = known(concerned.contactIds);
   const deals = known(concerned.dealIds);
   if (contacts.length > 0)
-    await tx.change(`UPDATE contact c SET ${earliest('contact_id', 'c')} WHERE c.id IN (:ids)`, { ids: contacts });
+    await tx.change(`UPDATE contact c SET ${earliest('contact_id', 'c')} WHERE c.id IN (:ids)`, {
+      ids: contacts,
+    });
   if (deals.length > 0)
     await tx.change(
       `UPDATE deal d SET ${earliest('deal_id', 'd')},

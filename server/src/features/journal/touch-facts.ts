@@ -63,7 +63,12 @@ export async function refreshTouchFacts(
 }
 
 async function readTouches(tx: Queryable, contactId: string): Promise<TouchEntry[]> {
-  const rows = await tx.rows<{ at: string; kind: JournalKind; direction: Direction | null; counts: TouchCount }>(
+  const rows = await tx.rows<{
+    at: string;
+    kind: JournalKind;
+    direction: Direction | null;
+    counts: TouchCount;
+  }>(
     `SELECT at, kind, direction, counts FROM journal_entry
       WHERE contact_id = :id AND removed_at IS NULL AND counts <> 'none' ORDER BY at, id`,
     { id: bytesOf(contactId) },

@@ -22,8 +22,16 @@ const columnsOf = {
 } as const;
 type Table = keyof typeof columnsOf;
 
-const snapshotRow = z.object({ id: z.string(), version: z.number(), columns: z.record(z.string(), z.union([z.string(), z.number(), z.null()])) });
-const snapshot = z.object({ task: z.array(snapshotRow), run: z.array(snapshotRow), deal: z.array(snapshotRow) });
+const snapshotRow = z.object({
+  id: z.string(),
+  version: z.number(),
+  columns: z.record(z.string(), z.union([z.string(), z.number(), z.null()])),
+});
+const snapshot = z.object({
+  task: z.array(snapshotRow),
+  run: z.array(snapshotRow),
+  deal: z.array(snapshotRow),
+});
 type Snapshot = z.infer<typeof snapshot>;
 
 const kept = z.object({
@@ -72,12 +80,19 @@ export async function keepForUndo(
   };
   await tx.change(
     'INSERT INTO undo_step (entry_id, user_id, before_state, created_at) VALUES (:entry, :user, :state, :now)',
-    { entry: bytesOf(log.entryId), user: bytesOf(log.userId), state: JSON.stringify(state), now: sqlInstant(log.now) },
+    {
+      entry: bytesOf(log.entryId),
+      user: bytesOf(log.userId),
+      state: JSON.stringify(state),
+      now: sqlInstant(log.now),
+    },
   );
 }
 
 async function versionOf(tx: Queryable, table: Table, id: string): Promise<number> {
-  const [row] = await tx.rows<{ version: number }>(`SELECT version FROM ${table} WHERE id = :id`, { id: bytesOf(id) });
+  const [row] = await tx.rows<{ version: number }>(`SELECT version FROM ${table} WHERE id = :id`, {
+    id: bytesOf(id),
+  });
   return row?.version ?? 0;
 }
 

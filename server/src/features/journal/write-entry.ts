@@ -60,7 +60,11 @@ export interface SystemEntry {
 }
 
 /** The system's own entries: what changed, from what to what. */
-export async function writeSystemEntries(tx: Queryable, entries: readonly SystemEntry[], now: string): Promise<void> {
+export async function writeSystemEntries(
+  tx: Queryable,
+  entries: readonly SystemEntry[],
+  now: string,
+): Promise<void> {
   await insertEntries(
     tx,
     entries.map((entry) => ({
@@ -84,6 +88,9 @@ export async function writeSystemEntries(tx: Queryable, entries: readonly System
   );
 }
 
-export async function writeSystemEntry(tx: Queryable, { now, ...entry }: SystemEntry & { now: string }): Promise<void> {
+export async function writeSystemEntry(
+  tx: Queryable,
+  { now, ...entry }: SystemEntry & { now: string },
+): Promise<void> {
   await writeSystemEntries(tx, [entry], now);
 }

@@ -115,7 +115,9 @@ function addPlace({ where, parameters }: Clauses, place: Place, column: string, 
   parameters.placeId = bytesOf(place.id);
   const [beyond, idBeyond] = order === 'up' ? ['>', 'c.id > :placeId'] : ['<', 'c.id < :placeId'];
   if (place.value === null) {
-    where.push(order === 'up' ? `(${column} IS NOT NULL OR ${idBeyond})` : `(${column} IS NULL AND ${idBeyond})`);
+    where.push(
+      order === 'up' ? `(${column} IS NOT NULL OR ${idBeyond})` : `(${column} IS NULL AND ${idBeyond})`,
+    );
     return;
   }
   parameters.place = place.value;
@@ -130,11 +132,16 @@ function writePlace(place: Place): string {
 function readPlace(text: string): Place {
   try {
     const [value, id] = JSON.parse(Buffer.from(text, 'base64url').toString()) as [unknown, unknown];
-    if ((value === null || typeof value === 'string') && typeof id === 'string') return { value, id: idOf(bytesOf(id)) };
+    if ((value === null || typeof value === 'string') && typeof id === 'string')
+      return { value, id: idOf(bytesOf(id)) };
   } catch {
     // Falls through to the refusal.
   }
-  throw new Problem('invalid-request', {}, { fields: [{ path: 'after', message: 'is not a place in this list' }] });
+  throw new Problem(
+    'invalid-request',
+    {},
+    { fields: [{ path: 'after', message: 'is not a place in this list' }] },
+  );
 }
 
 const totalKeptMillis = 10_000;

@@ -42,7 +42,13 @@ export function peopleRoutes(services: Services): Pick<Handlers, Names> {
         const now = clock.now();
         const standingId = body.standingId ?? (await readDefaultStanding(tx)).id;
         const fields = await resolveFields(tx, services, body, who);
-        const rest = { ownerId: who.id, source: 'by hand', about: '', checkInDays: body.checkInDays, importId: null };
+        const rest = {
+          ownerId: who.id,
+          source: 'by hand',
+          about: '',
+          checkInDays: body.checkInDays,
+          importId: null,
+        };
         await insertContact(tx, { ...fields, ...rest, id, standingId }, now);
         await writeMarks(tx, id, body.doNotContact, who.name, now);
         await refreshTouchFacts(tx, services, await settings.read(tx), id);
@@ -80,13 +86,19 @@ export function peopleRoutes(services: Services): Pick<Handlers, Names> {
         await writeMarks(tx, params.id, body.doNotContact, who.name, now);
         await refreshTouchFacts(tx, services, await settings.read(tx), params.id);
         if (before.standingId !== body.standingId)
-          await writeStandingChange(tx, before.standingId, body.standingId, { contactId: params.id, userId: who.id, now });
+          await writeStandingChange(tx, before.standingId, body.standingId, {
+            contactId: params.id,
+            userId: who.id,
+            now,
+          });
         await noteChange(tx, 'contact', params.id, who.id);
       });
       feed.poke();
       return readContact(database, params.id);
     },
-    listStandings: async ({ who }) => ({ standings: await countStandings(database, who, todayOf(services, who)) }),
+    listStandings: async ({ who }) => ({
+      standings: await countStandings(database, who, todayOf(services, who)),
+    }),
     listCompanies: async ({ query }) => {
       const words = searchWords(query.q);
       const match = words.length > 0 ? 'WHERE MATCH (co.name, co.city) AGAINST (:words IN BOOLEAN MODE)' : '';
@@ -114,11 +126,30 @@ export function peopleRoutes(services: Services): Pick<Handlers, Names> {
 }
 
 /** Company found or made, number in E.164, zone from the country when none was given. */
-async function resolveFields(tx: Queryable, { settings, clock }: Services, body: CreateContactBody, who: SignedIn) {
+async function resolveFields(
+  tx: Queryable,
+  { settings, clock }: Services,
+  body: CreateContactBody,
+  who: SignedIn,
+) {
   const { organisation } = await settings.read(tx);
-  const zone = body.zone ?? (body.country === organisation.homeCountry ? organisation.homeZone : zoneOfCountry(body.country, organisation.homeZone));
-  const place = { city: null, street: null, postcode: null, website: null, country: body.country, zone, ownerId: who.id };
-  const company = body.companyName ? await findOrMakeCompany(tx, { name: body.companyName, ...place }, clock.now()) : null;
+  const zone =
+    body.zone ??
+    (body.country === organisation.homeCountry
+      ? organisation.homeZone
+      : zoneOfCountry(body.country, organisation.homeZone));
+  const place = {
+    city: null,
+    street: null,
+    postcode: null,
+    website: null,
+    country: body.country,
+    zone,
+    ownerId: who.id,
+  };
+  const company = body.companyName
+    ? await findOrMakeCompany(tx, { name: body.companyName, ...place }, clock.now())
+    : null;
   return {
     givenName: body.givenName,
     familyName: body.familyName,
@@ -153,7 +184,9 @@ function standingOf(row: StandingRow): Standing {
 }
 
 export async function readStandings(db: Queryable): Promise<Standing[]> {
-  const rows = await db.rows<StandingRow>(`SELECT ${standingColumns} FROM standing s ORDER BY s.position, s.id`);
+  const rows = await db.rows<StandingRow>(
+    `SELECT ${standingColumns} FROM standing s ORDER BY s.position, s.id`,
+  );
   return rows.map(standingOf);
 }
 
@@ -173,7 +206,11 @@ async function countStandings(db: Queryable, who: SignedIn, today: string): Prom
       GROUP BY ${standingColumns} ORDER BY s.position, s.id`,
     { me: bytesOf(who.id), today },
   );
-  return rows.map((row) => ({ standing: standingOf(row), due: wholeNumber(row.due), all: wholeNumber(row.all) }));
+  return rows.map((row) => ({
+    standing: standingOf(row),
+    due: wholeNumber(row.due),
+    all: wholeNumber(row.all),
+  }));
 }
 
 async function writeStandingChange(
@@ -183,7 +220,10 @@ async function writeStandingChange(
   entry: { contactId: string; userId: string; now: string },
 ): Promise<void> {
   const names = new Map((await readStandings(tx)).map((standing) => [standing.id as string, standing.name]));
-  await writeSystemEntry(tx, { ...entry, body: `Standing: ${names.get(from) ?? '?'} → ${names.get(to) ?? '?'}` });
+  await writeSystemEntry(tx, {
+    ...entry,
+    body: `Standing: ${names.get(from) ?? '?'} → ${names.get(to) ?? '?'}`,
+  });
 }
 
 async function readCompanyRows(

@@ -16,16 +16,28 @@ const list = (query: object) => rep.ok<ContactPage>('listContacts', { query });
 
 describe('finding people', () => {
   beforeAll(async () => {
-    await aContact(rep, { givenName: 'Zoë', familyName: "O'Keele", companyName: 'Müller & Söhne', email: 'zoe@muller.example', phone: '+44 7700 900 111' });
-    await aContact(rep, { givenName: 'Sinéad', familyName: 'Brannigan', companyName: 'Kilmoran House', country: 'IE', phone: '+353209101234' });
+    await aContact(rep, {
+      givenName: 'Zoë',
+      familyName: "O'Keele",
+      companyName: 'Müller & Söhne',
+      email: 'zoe@muller.example',
+      phone: '+44 7700 900 111',
+    });
+    await aContact(rep, {
+      givenName: 'Sinéad',
+      familyName: 'Brannigan',
+      companyName: 'Kilmoran House',
+      country: 'IE',
+      phone: '+353209101234',
+    });
   });
 
   test.each([
-    ['the beginning of a name, without its accent', 'zoe', 'Zoë O\'Keele'],
-    ['a name with its apostrophe', "o'kee", 'Zoë O\'Keele'],
-    ['a firm', 'mull soh', 'Zoë O\'Keele'],
-    ['an address', 'zoe@muller.example', 'Zoë O\'Keele'],
-    ['digits as they are dialled at home', '07700 900111', 'Zoë O\'Keele'],
+    ['the beginning of a name, without its accent', 'zoe', "Zoë O'Keele"],
+    ['a name with its apostrophe', "o'kee", "Zoë O'Keele"],
+    ['a firm', 'mull soh', "Zoë O'Keele"],
+    ['an address', 'zoe@muller.example', "Zoë O'Keele"],
+    ['digits as they are dialled at home', '07700 900111', "Zoë O'Keele"],
     ['digits from abroad', '+353 20 910 1234', 'Sinéad Brannigan'],
     ['capitals', 'SINEAD', 'Sinéad Brannigan'],
     ['one letter: family names that begin with it', 'b', 'Sinéad Brannigan'],
@@ -33,9 +45,12 @@ describe('finding people', () => {
     expect(names(await list({ q }))).toContain(name);
   });
 
-  test.each(['+', '"', 'a@b', '*-~()<>', '\\', "'; DROP TABLE contact; --", '%', '   '])('whatever is typed does no harm: %j', async (q) => {
-    expect((await rep.call('listContacts', { query: { q } })).status).toBe(200);
-  });
+  test.each(['+', '"', 'a@b', '*-~()<>', '\\', "'; DROP TABLE contact; --", '%', '   '])(
+    'whatever is typed does no harm: %j',
+    async (q) => {
+      expect((await rep.call('listContacts', { query: { q } })).status).toBe(200);
+    },
+  );
 
   test('the list says how many there are and how many match', async () => {
     const page = await list({ q: 'sinead' });
@@ -100,20 +115,31 @@ describe('changing a person', () => {
     doNotContact: [],
     ...part,
   });
-  const change = (contact: Contact, part: object = {}) => rep.call('changeContact', { params: { id: contact.id }, body: bodyOf(contact, part) });
+  const change = (contact: Contact, part: object = {}) =>
+    rep.call('changeContact', { params: { id: contact.id }, body: bodyOf(contact, part) });
 
   test('two who save at once: the second sees the first one’s change', async () => {
     const contact = await aContact(rep);
-    expect((await change(contact, { jobTitle: 'buyer' })).body).toMatchObject({ jobTitle: 'buyer', version: 2 });
-    expect((await change(contact, { jobTitle: 'owner' })).body).toMatchObject({ code: 'stale', current: { jobTitle: 'buyer', version: 2 } });
+    expect((await change(contact, { jobTitle: 'buyer' })).body).toMatchObject({
+      jobTitle: 'buyer',
+      version: 2,
+    });
+    expect((await change(contact, { jobTitle: 'owner' })).body).toMatchObject({
+      code: 'stale',
+      current: { jobTitle: 'buyer', version: 2 },
+    });
   });
 
   test('a standing set anew is in the journal with who, and the check-in follows', async () => {
     const contact = await aContact(rep);
     const { standings } = await rep.ok<{ standings: StandingCount[] }>('listStandings');
     const customer = standings.find((each) => each.standing.name === 'Customer')!.standing;
-    expect((await change(contact, { standingId: customer.id })).body).toMatchObject({ checkInDueOn: '2027-01-25' });
-    const { entries } = await rep.ok<{ entries: object[] }>('listJournal', { query: { contactId: contact.id } });
+    expect((await change(contact, { standingId: customer.id })).body).toMatchObject({
+      checkInDueOn: '2027-01-25',
+    });
+    const { entries } = await rep.ok<{ entries: object[] }>('listJournal', {
+      query: { contactId: contact.id },
+    });
     expect(entries[0]).toMatchObject({ kind: 'system', body: 'Standing: New → Customer' });
   });
 
@@ -140,14 +166,18 @@ describe('changing a person', () => {
 
   test('the zone follows the country unless it is given', async () => {
     expect(await aContact(rep, { country: 'PT', phone: null })).toMatchObject({ zone: 'Europe/Lisbon' });
-    expect(await aContact(rep, { country: 'PT', phone: null, zone: 'Atlantic/Azores' })).toMatchObject({ zone: 'Atlantic/Azores' });
+    expect(await aContact(rep, { country: 'PT', phone: null, zone: 'Atlantic/Azores' })).toMatchObject({
+      zone: 'Atlantic/Azores',
+    });
   });
 
   test('one firm however it is written', async () => {
     const one = await aContact(rep, { companyName: 'Skell Bakery Ltd.' });
     const two = await aContact(rep, { companyName: 'SKELL  BAKERY' });
     expect(two.companyId).toBe(one.companyId);
-    expect(await rep.ok('getCompany', { params: { id: one.companyId! } })).toMatchObject({ company: { people: 2 } });
+    expect(await rep.ok('getCompany', { params: { id: one.companyId! } })).toMatchObject({
+      company: { people: 2 },
+    });
     expect(await rep.ok('listCompanies', { query: { q: 'skell' } })).toMatchObject({ found: 1 });
   });
 });

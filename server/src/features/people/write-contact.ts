@@ -68,9 +68,14 @@ export function derivedColumns(contact: ContactFields) {
 
 /** Everything quick search finds a contact by, cut into the words the full-text index holds. */
 export function searchText(contact: ContactFields): string {
-  const names = nameKey([contact.givenName, contact.familyName, contact.companyName, contact.jobTitle].join(' '));
+  const names = nameKey(
+    [contact.givenName, contact.familyName, contact.companyName, contact.jobTitle].join(' '),
+  );
   const number = contact.phone?.replace('+', '') ?? '';
-  return [names, nameKey(contact.email ?? ''), number, nationalDigits(contact)].filter(Boolean).join(' ').slice(0, 800);
+  return [names, nameKey(contact.email ?? ''), number, nationalDigits(contact)]
+    .filter(Boolean)
+    .join(' ')
+    .slice(0, 800);
 }
 
 /** The number as it is dialled at home: `01632960123` for `+441632960123`. */
@@ -102,7 +107,11 @@ export interface CompanyDraft {
 }
 
 /** The company of this name in this country, made when there is none; two writers at once get the same one. */
-export async function findOrMakeCompany(tx: Queryable, draft: CompanyDraft, now: string): Promise<{ id: CompanyId; name: string }> {
+export async function findOrMakeCompany(
+  tx: Queryable,
+  draft: CompanyDraft,
+  now: string,
+): Promise<{ id: CompanyId; name: string }> {
   const key = companyKey(draft.name);
   const find = async () => {
     const [row] = await tx.rows<{ id: IdBytes; name: string }>(

@@ -47,11 +47,22 @@ export async function moveRoundRows(services: Services, who: SignedIn, rows: rea
         refuse(row, 'it belongs to somebody else');
         continue;
       }
-      const task = { ...row, dueOn: row.to, promisedAt: null, ownerId: who.id, companyId: idOrNull<string>(about.company_id), run: null };
+      const task = {
+        ...row,
+        dueOn: row.to,
+        promisedAt: null,
+        ownerId: who.id,
+        companyId: idOrNull<string>(about.company_id),
+        run: null,
+      };
       await insertTasks(tx, [task], clock.now());
       reply.moved += 1;
     }
-    await refreshNextSteps(tx, { contactIds: rows.map((row) => row.contactId), dealIds: rows.map((row) => row.dealId) }, clock.now());
+    await refreshNextSteps(
+      tx,
+      { contactIds: rows.map((row) => row.contactId), dealIds: rows.map((row) => row.dealId) },
+      clock.now(),
+    );
     await noteChange(tx, 'task', who.id, who.id);
     return reply;
   });

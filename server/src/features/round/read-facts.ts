@@ -30,7 +30,14 @@ export interface FactReading {
 
 /** Weighted value in minor units of the joined deal and stage. */
 const weighted = 'ROUND(d.amount_minor * COALESCE(d.win_probability, s.win_probability))';
-const usualMinutes: Record<Channel, number> = { call: 6, email: 5, text: 2, meeting: 45, visit: 45, other: 10 };
+const usualMinutes: Record<Channel, number> = {
+  call: 6,
+  email: 5,
+  text: 2,
+  meeting: 45,
+  visit: 45,
+  other: 10,
+};
 
 /** Whether the joined contact can be called: a usable number, and no mark against it. */
 const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
@@ -91,7 +98,9 @@ export async function readFacts(db: Queryable, reading: FactReading): Promise<Kn
   return [
     ...planned,
     ...replies.map((row) => replyFact(row, reading, groups)),
-    ...quiet.map((row) => quietFact(row, values.get(row.company_id?.toString('hex') ?? '') ?? 0, reading, groups)),
+    ...quiet.map((row) =>
+      quietFact(row, values.get(row.company_id?.toString('hex') ?? '') ?? 0, reading, groups),
+    ),
     ...renewals.map((row) => renewalFact(row, reading, groups)),
     ...deals.flatMap((row) => dealFacts(row, reading, groups)),
   ];
@@ -123,7 +132,8 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
   const id = idOf<string>(row.id);
   const contactId = idOrNull<string>(row.contact_id);
   const dealId = idOrNull<string>(row.deal_id);
-  const lateDays = row.due_on < reading.today ? workingDaysBetween(row.due_on, reading.today, reading.rep) : 0;
+  const lateDays =
+    row.due_on < reading.today ? workingDaysBetween(row.due_on, reading.today, reading.rep) : 0;
   const base = {
     ...baseOf(`task:${id}`, row, reading),
     group: `${personGroup(contactId, dealId)}:${row.channel}`,
@@ -136,12 +146,25 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
   };
   const fact: RoundFact =
     steps === null || row.promised_at !== null
-      ? { ...base, kind: 'task', overdueDays: lateDays, promisedAt: row.promised_at && instantOf(row.promised_at) }
-      : { ...base, kind: 'step', lateDays, spacingDays: row.spacing_days ?? 5, step: (row.run_step ?? 0) + 1, steps };
+      ? {
+          ...base,
+          kind: 'task',
+          overdueDays: lateDays,
+          promisedAt: row.promised_at && instantOf(row.promised_at),
+        }
+      : {
+          ...base,
+          kind: 'step',
+          lateDays,
+          spacingDays: row.spacing_days ?? 5,
+          step: (row.run_step ?? 0) + 1,
+          steps,
+        };
   return { fact, subject: { contactId, dealId, taskId: id, taskVersion: row.version, agreementId: null } };
 }
 
-const personGroup = (contactId: string | null, dealId: string | null) => (contactId ? `person:${contactId}` : `deal:${dealId}`);
+const personGroup = (contactId: string | null, dealId: string | null) =>
+  contactId ? `person:${contactId}` : `deal:${dealId}`;
 
 /** The first planned act of each person: reasons without an act of their own join its row. */
 function explicitGroups(planned: readonly KnownFact[]): Map<string, string> {
@@ -154,15 +177,38 @@ function explicitGroups(planned: readonly KnownFact[]): Map<string, string> {
 }
 
 function baseOf(key: string, row: Reachable, reading: FactReading) {
-  return { key, pinned: reading.pinned.has(key), timesMoved: 0, reachable: reading.reachable(row.country, row.zone) };
+  return {
+    key,
+    pinned: reading.pinned.has(key),
+    timesMoved: 0,
+    reachable: reading.reachable(row.country, row.zone),
+  };
 }
 
-function derivedBase(key: string, row: Reachable, subject: Subject, reading: FactReading, groups: Map<string, string>, channel: Channel) {
+function derivedBase(
+  key: string,
+  row: Reachable,
+  subject: Subject,
+  reading: FactReading,
+  groups: Map<string, string>,
+  channel: Channel,
+) {
   const person = personGroup(subject.contactId, subject.dealId);
-  return { ...baseOf(key, row, reading), group: groups.get(person) ?? person, channel, minutes: usualMinutes[channel] };
+  return {
+    ...baseOf(key, row, reading),
+    group: groups.get(person) ?? person,
+    channel,
+    minutes: usualMinutes[channel],
+  };
 }
 
-const noSubject: Subject = { contactId: null, dealId: null, taskId: null, taskVersion: null, agreementId: null };
+const noSubject: Subject = {
+  contactId: null,
+  dealId: null,
+  taskId: null,
+  taskVersion: null,
+  agreementId: null,
+};
 
 interface ReplyRow extends Reachable {
   id: IdBytes;
@@ -175,7 +221,15 @@ function replyFact(row: ReplyRow, reading: FactReading, groups: Map<string, stri
   const contactId = idOf<string>(row.id);
   const subject = { ...noSubject, contactId, dealId: idOrNull<string>(row.deal_id) };
   const base = derivedBase(`reply:${contactId}`, row, subject, reading, groups, 'email');
-  return { fact: { ...base, kind: 'reply', since: instantOf(row.waiting_since), dealMinor: Number(row.deal_minor ?? 0) }, subject };
+  return {
+    fact: {
+      ...base,
+      kind: 'reply',
+      since: instantOf(row.waiting_since),
+      dealMinor: Number(row.deal_minor ?? 0),
+    },
+    subject,
+  };
 }
 
 interface Callable extends Reachable {
@@ -194,7 +248,12 @@ interface QuietRow extends Callable {
   interval_days: number;
 }
 
-function quietFact(row: QuietRow, yearlyMinor: number, reading: FactReading, groups: Map<string, string>): KnownFact {
+function quietFact(
+  row: QuietRow,
+  yearlyMinor: number,
+  reading: FactReading,
+  groups: Map<string, string>,
+): KnownFact {
   const contactId = idOf<string>(row.id);
   const subject = { ...noSubject, contactId };
   const since = localDate(instantOf(row.last_touch_at ?? row.standing_set_at), reading.rep.zone);
@@ -251,21 +310,44 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
   const { today, rep } = reading;
   const dealId = idOf<string>(row.id);
   const subject = { ...noSubject, contactId: idOrNull<string>(row.contact_id), dealId };
-  const worth = { weightedMinor: Number(row.deal_minor), amountMinor: Number(row.amount_minor), patienceDays: row.patience_days };
-  const base = (kind: string) => derivedBase(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row));
+  const worth = {
+    weightedMinor: Number(row.deal_minor),
+    amountMinor: Number(row.amount_minor),
+    patienceDays: row.patience_days,
+  };
+  const base = (kind: string) =>
+    derivedBase(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row));
   if (row.status === 'parked' && row.wake_on !== null) {
     const lateDays = workingDaysBetween(row.wake_on, today, rep);
-    const waking = { weightedMinor: worth.weightedMinor, wakeOn: row.wake_on, lateDays, reason: row.close_reason ?? 'no reason given' };
+    const waking = {
+      weightedMinor: worth.weightedMinor,
+      wakeOn: row.wake_on,
+      lateDays,
+      reason: row.close_reason ?? 'no reason given',
+    };
     return [{ fact: { ...base('waking'), kind: 'waking', ...waking }, subject }];
   }
   const facts: KnownFact[] = [];
   if (row.next_step_on === null) {
     const since = localDate(instantOf(row.loose_since ?? row.created_at), rep.zone);
-    facts.push({ fact: { ...base('loose'), kind: 'loose', ...worth, days: daysBetween(since, today), since }, subject });
+    facts.push({
+      fact: { ...base('loose'), kind: 'loose', ...worth, days: daysBetween(since, today), since },
+      subject,
+    });
   }
   const movedOn = localDate(instantOf(row.moved_at), rep.zone);
   const daysPast = daysBetween(movedOn, today) - row.patience_days;
   if (daysPast > 0)
-    facts.push({ fact: { ...base('stalled'), kind: 'stalled', ...worth, daysPast, stage: row.stage_name, since: movedOn }, subject });
+    facts.push({
+      fact: {
+        ...base('stalled'),
+        kind: 'stalled',
+        ...worth,
+        daysPast,
+        stage: row.stage_name,
+        since: movedOn,
+      },
+      subject,
+    });
   return facts;
 }

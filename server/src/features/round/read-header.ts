@@ -51,6 +51,8 @@ export async function readHeader(db: Queryable, { ownerId, today, zone }: Header
       month: wholeNumber(held?.month ?? 0),
       quarter: wholeNumber(held?.quarter ?? 0),
     },
-    quota: quota?.target ? { soldMinor: wholeNumber(quota.sold), targetMinor: wholeNumber(quota.target) } : null,
+    quota: quota?.target
+      ? { soldMinor: wholeNumber(quota.sold), targetMinor: wholeNumber(quota.target) }
+      : null,
   };
 }

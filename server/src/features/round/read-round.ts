@@ -14,7 +14,16 @@ import {
   type HorizonDay,
   type RankedRow,
 } from '@kettle/core/round';
-import { addDays, addWorkingDays, daysBetween, isWorkingDay, localDate, localMinute, sayMinute, type WorkingCalendar } from '@kettle/core/time';
+import {
+  addDays,
+  addWorkingDays,
+  daysBetween,
+  isWorkingDay,
+  localDate,
+  localMinute,
+  sayMinute,
+  type WorkingCalendar,
+} from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable } from '../../db/database';
 import { bytesOf, idOf, type IdBytes } from '../../ids';
@@ -52,7 +61,14 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
     readPinned(db, ownerId, today),
     readHistory(db, ownerId, today),
   ]);
-  const day = await readHorizon(db, { ownerId, calendar, today, now, settings, priceOfMinute: learnPriceOfMinute(history) });
+  const day = await readHorizon(db, {
+    ownerId,
+    calendar,
+    today,
+    now,
+    settings,
+    priceOfMinute: learnPriceOfMinute(history),
+  });
   const known = await readFacts(db, {
     owner: bytesOf(ownerId),
     today,
@@ -60,8 +76,15 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
     pinned,
     reachable: reachability(services, day.horizon),
   });
-  const setting = { horizon: day.horizon, settings: settings.round, freeBefore: (at: string) => freeMinutesBefore(day.gaps, at) };
-  const ranked = rankRound(known.map(({ fact }) => candidateOf(fact, setting)), day.horizon);
+  const setting = {
+    horizon: day.horizon,
+    settings: settings.round,
+    freeBefore: (at: string) => freeMinutesBefore(day.gaps, at),
+  };
+  const ranked = rankRound(
+    known.map(({ fact }) => candidateOf(fact, setting)),
+    day.horizon,
+  );
   const cut = drawCutLine(ranked, day.horizon);
   const facts = new Map(known.map((each) => [each.fact.key, each]));
   return { cut, horizon: day.horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow };
@@ -203,7 +226,11 @@ interface Details {
 }
 
 /** Names, zones and tethers of the rows that are shown, and only of those. */
-async function readDetails(db: Queryable, rows: readonly RankedRow[], facts: ReadonlyMap<string, KnownFact>): Promise<Details> {
+async function readDetails(
+  db: Queryable,
+  rows: readonly RankedRow[],
+  facts: ReadonlyMap<string, KnownFact>,
+): Promise<Details> {
   const subjects = rows.map((row) => facts.get(row.lead.key)!.subject);
   const contactIds = subjects.flatMap((subject) => subject.contactId ?? []);
   const dealIds = subjects.flatMap((subject) => (subject.contactId === null ? (subject.dealId ?? []) : []));
@@ -233,7 +260,12 @@ const noTether: TetherColumns = {
   next_step_channel: null,
 };
 
-function rowOf(row: RankedRow, computed: Computed, details: Details, place: { toDay: number | null; willMiss: boolean }): RoundRow {
+function rowOf(
+  row: RankedRow,
+  computed: Computed,
+  details: Details,
+  place: { toDay: number | null; willMiss: boolean },
+): RoundRow {
   const { horizon, today, now, settings, calendar } = computed;
   const { fact, subject } = computed.facts.get(row.lead.key)!;
   const contact = subject.contactId === null ? undefined : details.contacts.get(subject.contactId);
@@ -254,7 +286,9 @@ function rowOf(row: RankedRow, computed: Computed, details: Details, place: { to
     zone: contact?.zone ?? calendar.zone,
     taskId: act.taskId as RoundRow['taskId'],
     taskVersion: act.taskVersion,
-    dealId: (subject.dealId ?? facts.find((each) => each.subject.dealId !== null)?.subject.dealId ?? null) as RoundRow['dealId'],
+    dealId: (subject.dealId ??
+      facts.find((each) => each.subject.dealId !== null)?.subject.dealId ??
+      null) as RoundRow['dealId'],
     agreementId: subject.agreementId as RoundRow['agreementId'],
     fixedAt: promised?.kind === 'task' ? promised.promisedAt : null,
     minutes: row.lead.minutes,

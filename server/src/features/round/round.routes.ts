@@ -8,7 +8,9 @@ import { moveRoundRows } from './move-rows';
 import { readRound } from './read-round';
 import { readWalkItem } from './walk-item';
 
-export function roundRoutes(services: Services): Pick<Handlers, 'round' | 'walkItem' | 'placeRow' | 'moveRows'> {
+export function roundRoutes(
+  services: Services,
+): Pick<Handlers, 'round' | 'walkItem' | 'placeRow' | 'moveRows'> {
   const { database, feed } = services;
   return {
     round: ({ query, who }) => readRound(database, services, dayOwner(who, query.owner), query),
@@ -18,8 +20,15 @@ export function roundRoutes(services: Services): Pick<Handlers, 'round' | 'walkI
       const place = { user: bytesOf(who.id), today: todayOf(services, who), key: body.key };
       await database.transaction(async (tx) => {
         if (body.place === 'pin')
-          await tx.change('INSERT IGNORE INTO round_place (user_id, on_date, row_key) VALUES (:user, :today, :key)', place);
-        else await tx.change('DELETE FROM round_place WHERE user_id = :user AND on_date = :today AND row_key = :key', place);
+          await tx.change(
+            'INSERT IGNORE INTO round_place (user_id, on_date, row_key) VALUES (:user, :today, :key)',
+            place,
+          );
+        else
+          await tx.change(
+            'DELETE FROM round_place WHERE user_id = :user AND on_date = :today AND row_key = :key',
+            place,
+          );
         await noteChange(tx, 'task', who.id, who.id);
       });
       feed.poke();

@@ -16,7 +16,11 @@ import { todayOf } from '../session/today';
 import { readTask } from '../tasks/tasks';
 
 /** Everything the walk shows for one item, with the next step already proposed for every outcome of its channel. */
-export async function readWalkItem(services: Services, who: SignedIn, query: z.output<typeof walkQuery>): Promise<WalkItem> {
+export async function readWalkItem(
+  services: Services,
+  who: SignedIn,
+  query: z.output<typeof walkQuery>,
+): Promise<WalkItem> {
   const { database, settings, calendars, clock } = services;
   const task = query.taskId === undefined ? null : await readTask(database, query.taskId);
   const contactId = query.contactId ?? task?.contactId;
@@ -24,7 +28,10 @@ export async function readWalkItem(services: Services, who: SignedIn, query: z.o
   const contact = await readContact(database, contactId);
   const channel = query.channel ?? task?.channel ?? 'call';
   const dealId = query.dealId ?? task?.dealId ?? (await likelyDeal(database, contactId));
-  const [deal] = dealId === null ? [] : await readDealRows(database, 'd.id = :id', { id: bytesOf(dealId) }, todayOf(services, who));
+  const [deal] =
+    dealId === null
+      ? []
+      : await readDealRows(database, 'd.id = :id', { id: bytesOf(dealId) }, todayOf(services, who));
   const { entries } = await readJournal(database, { contactId, limit: 6 });
   const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
   const facts: Omit<ProposalFacts, 'outcome'> = {
@@ -41,7 +48,10 @@ export async function readWalkItem(services: Services, who: SignedIn, query: z.o
     companyId: contact.companyId,
     channel,
     recent: entries,
-    choices: outcomesOf(channel, outcomes.list).map((outcome) => ({ outcome, proposal: proposeNextStep({ ...facts, outcome }) })),
+    choices: outcomesOf(channel, outcomes.list).map((outcome) => ({
+      outcome,
+      proposal: proposeNextStep({ ...facts, outcome }),
+    })),
     hasOpenDeal: deal?.status === 'open' || (await likelyDeal(database, contactId)) !== null,
   };
 }
@@ -55,14 +65,30 @@ function reachableChannels(contact: WalkItem['contact']): Set<Channel> {
 }
 
 /** What the task's cadence would do after an outcome that lets it go on: the transition is computed, not carried out. */
-async function nextOfRun(services: Services, taskId: string, contactId: string): Promise<ProposalFacts['runNext']> {
+async function nextOfRun(
+  services: Services,
+  taskId: string,
+  contactId: string,
+): Promise<ProposalFacts['runNext']> {
   const { database, settings, clock } = services;
-  const [row] = await database.rows<{ run_id: Buffer | null }>('SELECT run_id FROM task WHERE id = :id', { id: bytesOf(taskId) });
+  const [row] = await database.rows<{ run_id: Buffer | null }>('SELECT run_id FROM task WHERE id = :id', {
+    id: bytesOf(taskId),
+  });
   if (!row?.run_id) return null;
-  const stored = (await readRunsOf(database, contactId, 'active')).find((run) => bytesOf(run.id).equals(row.run_id!));
+  const stored = (await readRunsOf(database, contactId, 'active')).find((run) =>
+    bytesOf(run.id).equals(row.run_id!),
+  );
   if (!stored) return null;
   const setting = await settingOfRun(database, services, await settings.read(database), stored);
-  const done = { id: 'proposal', at: clock.now(), kind: 'step-done', step: stored.run.step, counts: 'attempt', endsRun: false, words: '' } as const;
+  const done = {
+    id: 'proposal',
+    at: clock.now(),
+    kind: 'step-done',
+    step: stored.run.step,
+    counts: 'attempt',
+    endsRun: false,
+    words: '',
+  } as const;
   const { effects } = advance(stored.run, done, { ...setting, definition: stored.definition });
   const next = effects.find((effect) => effect.kind === 'create-task');
   if (!next) return null;

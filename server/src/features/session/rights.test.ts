@@ -6,7 +6,11 @@ let installation: Installation;
 let callers: Record<'rep' | 'manager' | 'admin', Caller>;
 beforeAll(async () => {
   installation = await install();
-  callers = { rep: await installation.as('rep'), manager: await installation.as('manager'), admin: await installation.as('admin') };
+  callers = {
+    rep: await installation.as('rep'),
+    manager: await installation.as('manager'),
+    admin: await installation.as('admin'),
+  };
 });
 afterAll(() => installation.close());
 
@@ -17,30 +21,50 @@ const calledElsewhere: readonly EndpointName[] = ['changes', 'signOut'];
 
 describe('the whole table of routes', () => {
   test.each(names)('%s: nobody is let in unless the table says anyone', async (name) => {
-    const { status } = await installation.nobody(name, { body: routes[name] && 'body' in routes[name] ? {} : undefined });
+    const { status } = await installation.nobody(name, {
+      body: routes[name] && 'body' in routes[name] ? {} : undefined,
+    });
     if ((routes[name] as RouteSpec).access === 'anyone') expect(status).not.toBe(401);
     else expect(status).toBe(401);
   });
 
-  test.each(names.filter((name) => !calledElsewhere.includes(name)).flatMap((name) => (['rep', 'manager', 'admin'] as const).map((role) => [name, role] as const)))(
-    '%s as %s: refused exactly when the role is below the table’s',
-    async (name, role) => {
-      const response = await callers[role].call(name, { body: 'body' in routes[name] ? {} : undefined });
-      const isRefused = response.status === 403 && (response.body as { code: string }).code === 'not-allowed';
-      expect(isRefused).toBe(rank[role] < rank[(routes[name] as RouteSpec).access]);
-      expect(response.status).toBeLessThan(500);
-    },
-  );
+  test.each(
+    names
+      .filter((name) => !calledElsewhere.includes(name))
+      .flatMap((name) => (['rep', 'manager', 'admin'] as const).map((role) => [name, role] as const)),
+  )('%s as %s: refused exactly when the role is below the table’s', async (name, role) => {
+    const response = await callers[role].call(name, { body: 'body' in routes[name] ? {} : undefined });
+    const isRefused = response.status === 403 && (response.body as { code: string }).code === 'not-allowed';
+    expect(isRefused).toBe(rank[role] < rank[(routes[name] as RouteSpec).access]);
+    expect(response.status).toBeLessThan(500);
+  });
 });
 
 describe('whose record it is', () => {
   test('a rep reads a colleague’s contact and changes nothing about it; a manager may', async () => {
     const other = await installation.as('rep', 'Dara Finch');
     const contact = await aContact(other);
-    const body = { version: contact.version, givenName: 'X', familyName: 'Y', jobTitle: null, companyName: null, email: null, phone: null, country: 'GB', zone: null, standingId: contact.standingId, checkInDays: null, doNotContact: [] };
+    const body = {
+      version: contact.version,
+      givenName: 'X',
+      familyName: 'Y',
+      jobTitle: null,
+      companyName: null,
+      email: null,
+      phone: null,
+      country: 'GB',
+      zone: null,
+      standingId: contact.standingId,
+      checkInDays: null,
+      doNotContact: [],
+    };
     await callers.rep.ok('getContact', { params: { id: contact.id } });
     const refused = await callers.rep.call('changeContact', { params: { id: contact.id }, body });
-    expect(refused.body).toMatchObject({ status: 403, code: 'not-yours', detail: 'This belongs to Dara Finch. Ask Dara Finch or a manager to hand it over.' });
+    expect(refused.body).toMatchObject({
+      status: 403,
+      code: 'not-yours',
+      detail: 'This belongs to Dara Finch. Ask Dara Finch or a manager to hand it over.',
+    });
     await callers.manager.ok('changeContact', { params: { id: contact.id }, body });
   });
 
@@ -48,7 +72,9 @@ describe('whose record it is', () => {
     const other = await installation.as('rep');
     const contact = await aContact(other);
     const deal = await aDeal(other, contact.id);
-    const { tasks } = await other.ok<{ tasks: { id: string; version: number }[] }>('listTasks', { query: { contactId: contact.id } });
+    const { tasks } = await other.ok<{ tasks: { id: string; version: number }[] }>('listTasks', {
+      query: { contactId: contact.id },
+    });
     const about = { contactId: contact.id };
     const id = '01938f6c-0000-7000-8000-000000000001';
     const next = { kind: 'none', reason: 'x' };
@@ -58,14 +84,44 @@ describe('whose record it is', () => {
       ['createTask', { ...about, channel: 'call', purpose: 'x', dueOn: '2026-11-30' }],
       ['deferTask', { version: tasks[0]!.version, dueOn: '2026-11-30' }, { id: tasks[0]!.id }],
       ['dropTask', { version: tasks[0]!.version, reason: 'x' }, { id: tasks[0]!.id }],
-      ['createDeal', { ...about, name: 'x', stageId: deal.stageId, amountMinor: 1, expectedCloseOn: null, next }],
-      ['changeDeal', { version: 1, name: 'x', stageId: deal.stageId, amountMinor: 1, expectedCloseOn: null, winProbability: null }, { id: deal.id }],
+      [
+        'createDeal',
+        { ...about, name: 'x', stageId: deal.stageId, amountMinor: 1, expectedCloseOn: null, next },
+      ],
+      [
+        'changeDeal',
+        {
+          version: 1,
+          name: 'x',
+          stageId: deal.stageId,
+          amountMinor: 1,
+          expectedCloseOn: null,
+          winProbability: null,
+        },
+        { id: deal.id },
+      ],
       ['closeDeal', { as: 'won', version: 1, on: '2026-11-24' }, { id: deal.id }],
-      ['createAgreement', { ...about, name: 'x', startsOn: '2026-11-24', termMonths: 12, valueMinor: 1, noticeDays: 1, leadDays: 1, renewsItself: true }],
+      [
+        'createAgreement',
+        {
+          ...about,
+          name: 'x',
+          startsOn: '2026-11-24',
+          termMonths: 12,
+          valueMinor: 1,
+          noticeDays: 1,
+          leadDays: 1,
+          renewsItself: true,
+        },
+      ],
     ];
     for (const [name, body, params] of attempts) {
       const response = await callers.rep.call(name, { body, ...(params ? { params } : {}) });
-      expect([name, response.status, (response.body as { code: string }).code]).toEqual([name, 403, 'not-yours']);
+      expect([name, response.status, (response.body as { code: string }).code]).toEqual([
+        name,
+        403,
+        'not-yours',
+      ]);
     }
   });
 
@@ -79,6 +135,9 @@ describe('whose record it is', () => {
   test('another person’s import is not there', async () => {
     const file = { fileName: 'a.csv', contentBase64: Buffer.from('name\nAda').toString('base64') };
     const { id } = await callers.admin.ok<{ id: string }>('uploadImport', { body: file });
-    expect((await callers.rep.call('getImport', { params: { id } })).body).toMatchObject({ code: 'not-found', status: 404 });
+    expect((await callers.rep.call('getImport', { params: { id } })).body).toMatchObject({
+      code: 'not-found',
+      status: 404,
+    });
   });
 });

@@ -12,7 +12,9 @@ export function mayChange(who: SignedIn, ownerId: string | null): boolean {
 /** @throws Problem `not-yours` naming the owner. */
 export async function assertMayChange(db: Queryable, who: SignedIn, ownerId: string | null): Promise<void> {
   if (mayChange(who, ownerId)) return;
-  const [owner] = await db.rows<{ name: string }>('SELECT name FROM app_user WHERE id = :id', { id: bytesOf(ownerId) });
+  const [owner] = await db.rows<{ name: string }>('SELECT name FROM app_user WHERE id = :id', {
+    id: bytesOf(ownerId),
+  });
   throw new Problem('not-yours', { owner: owner?.name ?? 'a colleague' });
 }
 

@@ -42,7 +42,11 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       );
       return {
         needsAdmin: await needsAdmin(database),
-        demoPeople: people.map(({ demo_words: words, ...person }) => ({ ...person, words, password: demoPassword })),
+        demoPeople: people.map(({ demo_words: words, ...person }) => ({
+          ...person,
+          words,
+          password: demoPassword,
+        })),
       };
     },
     signIn: async ({ body, request, response }) => {

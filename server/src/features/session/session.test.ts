@@ -8,50 +8,73 @@ beforeEach(async () => {
 });
 afterEach(() => installation.close());
 
-const admin = { name: 'Petra Lund', email: 'Petra@Hollinbeck.example', password, zone: 'Europe/London', country: 'GB' };
+const admin = {
+  name: 'Petra Lund',
+  email: 'Petra@Hollinbeck.example',
+  password,
+  zone: 'Europe/London',
+  country: 'GB',
+};
 
 describe('the first admin', () => {
   test('is made once, and comes in signed in', async () => {
     expect((await installation.nobody('doorstep')).body).toMatchObject({ needsAdmin: true });
     const made = await installation.nobody('createFirstAdmin', { body: admin });
-    expect(made.body).toMatchObject({ person: { role: 'admin', email: 'petra@hollinbeck.example' }, currency: 'GBP' });
+    expect(made.body).toMatchObject({
+      person: { role: 'admin', email: 'petra@hollinbeck.example' },
+      currency: 'GBP',
+    });
     expect(made.get('Set-Cookie')?.[0]).toMatch(/kettle_session=[\w-]{43}; .*HttpOnly; SameSite=Strict/);
     const again = await installation.nobody('createFirstAdmin', { body: admin });
     expect(again.body).toMatchObject({ code: 'already-set-up', status: 409 });
   });
 
   test('is one when two come at once', async () => {
-    const tries = await Promise.allSettled([1, 2, 3, 4].map((n) => addFirstAdmin(installation.services, { ...admin, email: `p${n}@x.example` })));
+    const tries = await Promise.allSettled(
+      [1, 2, 3, 4].map((n) => addFirstAdmin(installation.services, { ...admin, email: `p${n}@x.example` })),
+    );
     expect(tries.filter((each) => each.status === 'fulfilled')).toHaveLength(1);
     expect(await installation.services.database.rows('SELECT id FROM app_user')).toHaveLength(1);
   });
 
   test('needs a long password, and is told so at the field', async () => {
     const refused = await installation.nobody('createFirstAdmin', { body: { ...admin, password: 'short' } });
-    expect(refused.body).toMatchObject({ code: 'invalid-request', fields: [{ path: 'password', message: expect.stringContaining('at least 12') }] });
+    expect(refused.body).toMatchObject({
+      code: 'invalid-request',
+      fields: [{ path: 'password', message: expect.stringContaining('at least 12') }],
+    });
   });
 });
 
 describe('signing in', () => {
   test('keeps only a hash of token and password', async () => {
     await installation.nobody('createFirstAdmin', { body: admin });
-    const signedIn = await installation.nobody('signIn', { body: { email: 'PETRA@hollinbeck.example', password } });
+    const signedIn = await installation.nobody('signIn', {
+      body: { email: 'PETRA@hollinbeck.example', password },
+    });
     const token = /kettle_session=([^;]+)/.exec(signedIn.get('Set-Cookie')?.[0] ?? '')![1]!;
-    const [user] = await installation.services.database.rows<{ password_hash: string }>('SELECT password_hash FROM app_user');
+    const [user] = await installation.services.database.rows<{ password_hash: string }>(
+      'SELECT password_hash FROM app_user',
+    );
     expect(user!.password_hash).toMatch(/^\$argon2id\$/);
-    const sessions = await installation.services.database.rows<{ token_hash: Buffer }>('SELECT token_hash FROM session');
+    const sessions = await installation.services.database.rows<{ token_hash: Buffer }>(
+      'SELECT token_hash FROM session',
+    );
     expect(sessions.every((each) => !each.token_hash.includes(token))).toBe(true);
   });
 
   test('a wrong password and an unknown address are answered alike', async () => {
     await installation.nobody('createFirstAdmin', { body: admin });
-    const wrong = await installation.nobody('signIn', { body: { email: admin.email, password: 'not the password' } });
+    const wrong = await installation.nobody('signIn', {
+      body: { email: admin.email, password: 'not the password' },
+    });
     const unknown = await installation.nobody('signIn', { body: { email: 'nobody@x.example', password } });
     expect([wrong.status, wrong.body.detail]).toEqual([401, unknown.body.detail]);
   });
 
   test('is limited, also over two servers, and says how long to wait', async () => {
-    const sign = () => installation.nobody('signIn', { body: { email: 'petra@x.example', password: 'wrong' } });
+    const sign = () =>
+      installation.nobody('signIn', { body: { email: 'petra@x.example', password: 'wrong' } });
     const codes: string[] = [];
     for (let n = 0; n < 12; n += 1) codes.push((await sign()).body.code as string);
     expect(codes.slice(0, 10)).toEqual(Array(10).fill('wrong-sign-in'));
@@ -72,7 +95,10 @@ describe('signing in', () => {
 
 describe('the door to every change', () => {
   test('a change from another site is refused before anything is read', async () => {
-    const foreign = await request(installation.app).post('/api/session').set('Origin', 'http://elsewhere.example').send({ email: 'a@b.example', password });
+    const foreign = await request(installation.app)
+      .post('/api/session')
+      .set('Origin', 'http://elsewhere.example')
+      .send({ email: 'a@b.example', password });
     expect(foreign.body).toMatchObject({ status: 403, code: 'foreign-origin' });
     expect((await request(installation.app).post('/api/session').send({})).status).toBe(403);
   });
@@ -90,9 +116,15 @@ describe('my hours', () => {
   const hours = { weekdays: [1, 2, 3], start: 480, end: 960 };
   test('are changed over the version they were seen at, and a stale change shows the current ones', async () => {
     const rep = await installation.as('rep');
-    expect(await rep.ok('changeMyHours', { body: { version: 1, zone: 'Europe/Dublin', hours } })).toMatchObject({ version: 2, hours });
+    expect(
+      await rep.ok('changeMyHours', { body: { version: 1, zone: 'Europe/Dublin', hours } }),
+    ).toMatchObject({ version: 2, hours });
     const stale = await rep.call('changeMyHours', { body: { version: 1, zone: 'Europe/London', hours } });
-    expect(stale.body).toMatchObject({ status: 409, code: 'stale', current: { version: 2, zone: 'Europe/Dublin' } });
+    expect(stale.body).toMatchObject({
+      status: 409,
+      code: 'stale',
+      current: { version: 2, zone: 'Europe/Dublin' },
+    });
   });
 
   test.each([
@@ -101,7 +133,9 @@ describe('my hours', () => {
     [{ hours: { ...hours, weekdays: [] } }, 'hours.weekdays'],
   ])('%j is refused at its field', async (part, field) => {
     const rep = await installation.as('rep');
-    const refused = await rep.call('changeMyHours', { body: { version: 1, zone: 'Europe/London', hours, ...part } });
+    const refused = await rep.call('changeMyHours', {
+      body: { version: 1, zone: 'Europe/London', hours, ...part },
+    });
     expect((refused.body.fields as { path: string }[]).map((each) => each.path)).toEqual([field]);
   });
 });

@@ -52,7 +52,12 @@ export async function openSession({ database, clock }: Services, userId: UserId)
   const expires = new Date(clock.millis() + sessionDays * 86_400_000).toISOString();
   await database.change(
     'INSERT INTO session (token_hash, user_id, created_at, expires_at) VALUES (:hash, :user, :now, :expires)',
-    { hash: hashOf(token), user: bytesOf(userId), now: sqlInstant(clock.now()), expires: sqlInstant(expires) },
+    {
+      hash: hashOf(token),
+      user: bytesOf(userId),
+      now: sqlInstant(clock.now()),
+      expires: sqlInstant(expires),
+    },
   );
   return token;
 }
@@ -79,7 +84,13 @@ export function tokenOf(request: Request): string | null {
 }
 
 export function cookieOptions(request: Request): CookieOptions {
-  return { httpOnly: true, sameSite: 'strict', secure: request.secure, path: '/', maxAge: sessionDays * 86_400_000 };
+  return {
+    httpOnly: true,
+    sameSite: 'strict',
+    secure: request.secure,
+    path: '/',
+    maxAge: sessionDays * 86_400_000,
+  };
 }
 
 function hashOf(token: string): Buffer {

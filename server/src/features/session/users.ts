@@ -21,7 +21,12 @@ export interface NewUser {
 }
 
 /** @throws Problem `already-exists` when somebody has the address. */
-export async function addUser(db: Queryable, user: NewUser, now: string, id = newId<UserId>()): Promise<UserId> {
+export async function addUser(
+  db: Queryable,
+  user: NewUser,
+  now: string,
+  id = newId<UserId>(),
+): Promise<UserId> {
   try {
     await db.change(
       `INSERT INTO app_user (id, name, email, role, password_hash, zone, country, hours, created_at)
@@ -46,7 +51,10 @@ export async function addUser(db: Queryable, user: NewUser, now: string, id = ne
 }
 
 /** Makes the first admin. The key of `first_admin` can be written once, so two visitors at once make one. */
-export async function addFirstAdmin({ database, clock }: Services, user: Omit<NewUser, 'role'>): Promise<UserId> {
+export async function addFirstAdmin(
+  { database, clock }: Services,
+  user: Omit<NewUser, 'role'>,
+): Promise<UserId> {
   return database.transaction(async (tx) => {
     if (!(await needsAdmin(tx))) throw new Problem('already-set-up');
     const id = newId<UserId>();

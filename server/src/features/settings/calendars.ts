@@ -74,6 +74,9 @@ export function zoneOfCountry(country: string, fallback: string): string {
 
 /** Zones of a country as the runtime knows them; newer runtimes have a method where older ones have a property. */
 function zonesOf(country: string): readonly string[] {
-  const locale = new Intl.Locale(`und-${country}`) as Intl.Locale & { timeZones?: string[]; getTimeZones?: () => string[] };
+  const locale = new Intl.Locale(`und-${country}`) as Intl.Locale & {
+    timeZones?: string[];
+    getTimeZones?: () => string[];
+  };
   return locale.getTimeZones?.() ?? locale.timeZones ?? [];
 }

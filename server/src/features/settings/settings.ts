@@ -38,9 +38,12 @@ export type AllSettings = { readonly [Key in Name]: z.output<Shapes[Key]> };
 /** Reads the organisation's settings; a row that does not parse is a fault, not a default. */
 export class Settings {
   async read(db: Queryable): Promise<AllSettings> {
-    const rows = await db.rows<{ name: string; value: string }>('SELECT name, value FROM setting ORDER BY name');
+    const rows = await db.rows<{ name: string; value: string }>(
+      'SELECT name, value FROM setting ORDER BY name',
+    );
     const stored = new Map(rows.map((row) => [row.name, JSON.parse(row.value) as unknown]));
-    const read = <Key extends Name>(name: Key) => shapes[name].parse(stored.get(name) ?? {}) as AllSettings[Key];
+    const read = <Key extends Name>(name: Key) =>
+      shapes[name].parse(stored.get(name) ?? {}) as AllSettings[Key];
     return {
       organisation: read('organisation'),
       outcomes: read('outcomes'),

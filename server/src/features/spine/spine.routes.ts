@@ -17,7 +17,12 @@ export function spineRoutes(services: Services): Pick<Handlers, 'spine' | 'creat
       const userId = dayOwner(who, query.owner);
       const person = await readPerson(database, userId);
       const calendar = calendars.of(person.country, person.zone, person.hours);
-      return readSpine(database, { userId, on: query.on ?? todayOf(services, person), calendar, now: clock.now() });
+      return readSpine(database, {
+        userId,
+        on: query.on ?? todayOf(services, person),
+        calendar,
+        now: clock.now(),
+      });
     },
     createMeeting: async ({ body, who }) => {
       const id = newId<MeetingId>();

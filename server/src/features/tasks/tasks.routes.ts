@@ -18,7 +18,13 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock, feed } = services;
 
   /** Changes one open task over the version it was seen at, and the tethers with it. */
-  const changeTask = async (who: SignedIn, id: string, version: number, assignments: string, values: Record<string, string>) => {
+  const changeTask = async (
+    who: SignedIn,
+    id: string,
+    version: number,
+    assignments: string,
+    values: Record<string, string>,
+  ) => {
     const changed = await database.transaction(async (tx) => {
       const task = await readTask(tx, id);
       await assertMayChange(tx, who, task.ownerId);
@@ -26,7 +32,8 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
         `UPDATE task SET ${assignments}, version = version + 1 WHERE id = :id AND version = :version AND state = 'open'`,
         { ...values, id: bytesOf(id), version },
       );
-      if (count === 0) throw new Problem(task.state === 'open' ? 'stale' : 'already-done', {}, { current: task });
+      if (count === 0)
+        throw new Problem(task.state === 'open' ? 'stale' : 'already-done', {}, { current: task });
       await tell(tx, task, who, clock.now());
       return readTask(tx, id);
     });
@@ -60,10 +67,16 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       return changeTask(who, params.id, body.version, set, { dueOn: body.dueOn });
     },
     dropTask: ({ who, params, body }) =>
-      changeTask(who, params.id, body.version, "state = 'dropped', drop_reason = :reason, finished_at = :now", {
-        reason: body.reason,
-        now: sqlInstant(clock.now()),
-      }),
+      changeTask(
+        who,
+        params.id,
+        body.version,
+        "state = 'dropped', drop_reason = :reason, finished_at = :now",
+        {
+          reason: body.reason,
+          now: sqlInstant(clock.now()),
+        },
+      ),
   };
 }
 
@@ -74,7 +87,11 @@ async function tell(tx: Queryable, task: Task, who: SignedIn, now: string): Prom
 
 /** Company and owner of what a task is about; a deal's task is also its contact's. */
 async function readAbout(tx: Queryable, about: { contactId: string | null; dealId: string | null }) {
-  const [row] = await tx.rows<{ contact_id: IdBytes | null; company_id: IdBytes | null; owner_id: IdBytes | null }>(
+  const [row] = await tx.rows<{
+    contact_id: IdBytes | null;
+    company_id: IdBytes | null;
+    owner_id: IdBytes | null;
+  }>(
     about.dealId === null
       ? 'SELECT id AS contact_id, company_id, owner_id FROM contact WHERE id = :id'
       : 'SELECT contact_id, company_id, owner_id FROM deal WHERE id = :id',

@@ -1,6 +1,5 @@
 import type { Channel, ContactId, DealId, Instant, PlainDate, Task, TaskId, UserId } from '@kettle/contract';
 
-
 import type { Queryable } from '../../db/database';
 import { instantOrNull, sqlInstant } from '../../db/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
@@ -66,7 +65,10 @@ export async function readTask(db: Queryable, id: string): Promise<Task> {
 }
 
 /** Open tasks of a contact or a deal, soonest first. */
-export async function openTasks(db: Queryable, about: { contactId?: string; dealId?: string }): Promise<Task[]> {
+export async function openTasks(
+  db: Queryable,
+  about: { contactId?: string; dealId?: string },
+): Promise<Task[]> {
   const column = about.dealId === undefined ? 'contact_id' : 'deal_id';
   const rows = await db.rows<TaskRow>(
     `${select} WHERE t.${column} = :id AND t.state = 'open' ORDER BY t.due_on, t.id LIMIT 200`,

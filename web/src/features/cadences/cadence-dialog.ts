@@ -8,9 +8,33 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Stave } from './stave';
 
 const firstSteps: readonly CadenceStep[] = [
-  { channel: 'call', offsetDays: 0, windowStart: 570, windowEnd: 1020, minutes: 6, purpose: 'introduce ourselves', fallbackChannel: null },
-  { channel: 'email', offsetDays: 1, windowStart: 570, windowEnd: 720, minutes: 8, purpose: 'a personal line', fallbackChannel: null },
-  { channel: 'call', offsetDays: 3, windowStart: 570, windowEnd: 960, minutes: 6, purpose: 'ask what they think', fallbackChannel: null },
+  {
+    channel: 'call',
+    offsetDays: 0,
+    windowStart: 570,
+    windowEnd: 1020,
+    minutes: 6,
+    purpose: 'introduce ourselves',
+    fallbackChannel: null,
+  },
+  {
+    channel: 'email',
+    offsetDays: 1,
+    windowStart: 570,
+    windowEnd: 720,
+    minutes: 8,
+    purpose: 'a personal line',
+    fallbackChannel: null,
+  },
+  {
+    channel: 'call',
+    offsetDays: 3,
+    windowStart: 570,
+    windowEnd: 960,
+    minutes: 6,
+    purpose: 'ask what they think',
+    fallbackChannel: null,
+  },
 ];
 
 /** Makes a cadence from a list of steps; the stave above shows it while it is written. */

@@ -48,7 +48,8 @@ export class CadencesPage {
   }
 
   protected wait(days: number, index: number): string {
-    if (index === 0) return days === 0 ? 'on the day of the start' : `${sayCount(days, 'working day')} after the start`;
+    if (index === 0)
+      return days === 0 ? 'on the day of the start' : `${sayCount(days, 'working day')} after the start`;
     return `${sayCount(days, 'working day')} after step ${index}`;
   }
 

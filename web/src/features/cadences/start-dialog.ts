@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, linkedSignal, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  linkedSignal,
+  signal,
+  untracked,
+} from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { v4 } from 'uuid';
@@ -25,11 +34,15 @@ export class StartDialog {
   protected readonly asked = inject<{ contactIds: string[]; cadenceId?: string }>(MAT_DIALOG_DATA);
 
   protected readonly cadences = reading((_: null) => this.api.call('listCadences'));
-  protected readonly cadenceId = linkedSignal(() => this.asked.cadenceId ?? this.cadences.value()?.cadences[0]?.id ?? null);
+  protected readonly cadenceId = linkedSignal(
+    () => this.asked.cadenceId ?? this.cadences.value()?.cadences[0]?.id ?? null,
+  );
   protected readonly plan = reading((id: string) =>
     this.api.call('planStart', { params: { id }, body: { contactIds: this.asked.contactIds } }),
   );
-  protected readonly starting = computed(() => this.plan.value()?.people.filter((person) => person.leftOut === null).length ?? 0);
+  protected readonly starting = computed(
+    () => this.plan.value()?.people.filter((person) => person.leftOut === null).length ?? 0,
+  );
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly isBusy = signal(false);
   /** Made once for this dialog: a start sent twice starts nobody twice. */
@@ -48,7 +61,9 @@ export class StartDialog {
   protected start(): void {
     const plan = this.plan.value();
     if (plan === null) return;
-    const contactIds = plan.people.filter((person) => person.leftOut === null).map((person) => person.contactId);
+    const contactIds = plan.people
+      .filter((person) => person.leftOut === null)
+      .map((person) => person.contactId);
     this.isBusy.set(true);
     const body = { requestId: this.requestId, versionId: plan.versionId, contactIds };
     this.api.call('startRuns', { params: { id: plan.cadenceId }, body }).subscribe({

@@ -14,13 +14,25 @@ const order: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit', 
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (drawing(); as it) {
-      <svg [attr.width]="it.width" [attr.height]="it.height" [attr.viewBox]="'0 0 ' + it.width + ' ' + it.height" role="img" [attr.aria-label]="it.words">
+      <svg
+        [attr.width]="it.width"
+        [attr.height]="it.height"
+        [attr.viewBox]="'0 0 ' + it.width + ' ' + it.height"
+        role="img"
+        [attr.aria-label]="it.words"
+      >
         @for (day of it.days; track day.n) {
           <line class="day" [attr.x1]="day.x" [attr.x2]="day.x" y1="22" [attr.y2]="it.height - 10" />
           <text class="number" [attr.x]="day.x" y="14">{{ day.n }}</text>
         }
         @for (line of it.lines; track line.name) {
-          <line class="channel" [attr.x1]="left - 8" [attr.x2]="it.width - 8" [attr.y1]="line.y" [attr.y2]="line.y" />
+          <line
+            class="channel"
+            [attr.x1]="left - 8"
+            [attr.x2]="it.width - 8"
+            [attr.y1]="line.y"
+            [attr.y2]="line.y"
+          />
           <text x="0" [attr.y]="line.y + 4">{{ line.name }}</text>
         }
         <polyline class="path" [attr.points]="it.path" />
@@ -79,17 +91,30 @@ export class Stave {
     let day = 0;
     const notes = steps.map((step, index) => {
       day += step.offsetDays;
-      return { n: index + 1, day, x: left + day * dayGap, y: top + used.indexOf(step.channel) * lineGap, channel: step.channel };
+      return {
+        n: index + 1,
+        day,
+        x: left + day * dayGap,
+        y: top + used.indexOf(step.channel) * lineGap,
+        channel: step.channel,
+      };
     });
     const lastDay = notes.at(-1)?.day ?? 0;
     return {
       width: left + (lastDay + 1) * dayGap,
       height: top + used.length * lineGap - 4,
       days: Array.from({ length: lastDay + 1 }, (_, n) => ({ n, x: left + n * dayGap })),
-      lines: used.map((channel, index) => ({ name: channelLabel[channel].toLowerCase(), y: top + index * lineGap })),
+      lines: used.map((channel, index) => ({
+        name: channelLabel[channel].toLowerCase(),
+        y: top + index * lineGap,
+      })),
       notes,
       path: notes.map((note) => `${note.x},${note.y}`).join(' '),
-      words: notes.map((note) => `step ${note.n}: ${channelLabel[note.channel].toLowerCase()} on working day ${note.day}`).join('; '),
+      words: notes
+        .map(
+          (note) => `step ${note.n}: ${channelLabel[note.channel].toLowerCase()} on working day ${note.day}`,
+        )
+        .join('; '),
     };
   });
 }

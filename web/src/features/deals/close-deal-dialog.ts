@@ -15,16 +15,26 @@ import { Here } from '../../shell/here';
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field"><span>On</span><input name="on" type="date" [max]="here.today()" [(ngModel)]="on" required />
-            @if (problem()?.of('on'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field">
+            <span>On</span>
+            <input name="on" type="date" [max]="here.today()" [(ngModel)]="on" required />
+            @if (problem()?.of('on'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
           @if (asked.as === 'lost') {
-            <label class="field wide"><span>Why</span><input name="reason" [(ngModel)]="reason" maxlength="300" required />
-              @if (problem()?.of('reason'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+            <label class="field wide">
+              <span>Why</span>
+              <input name="reason" [(ngModel)]="reason" maxlength="300" required />
+              @if (problem()?.of('reason'); as wrong) {
+                <span class="wrong">{{ wrong }}</span>
+              }
             </label>
           }
         </div>
-        @if (problem(); as wrong) { <p class="wrong" role="alert">{{ wrong.message }}</p> }
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button type="button" class="act" mat-dialog-close>Leave it</button>
@@ -45,7 +55,8 @@ export class CloseDealDialog {
   protected save(): void {
     const { deal, as } = this.asked;
     const shared = { version: deal.version, on: this.on };
-    const body = as === 'won' ? ({ as, ...shared } as const) : ({ as, ...shared, reason: this.reason } as const);
+    const body =
+      as === 'won' ? ({ as, ...shared } as const) : ({ as, ...shared, reason: this.reason } as const);
     this.api.call('closeDeal', { params: { id: deal.id }, body }).subscribe({
       next: () => this.dialog.close(),
       error: (error: unknown) => this.problem.set(problemOf(error)),

@@ -34,16 +34,24 @@ export class DealDialog {
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly amountWrong = signal<string | null>(null);
   protected readonly pipelines = reading((_: null) => this.api.call('listPipelines'));
-  protected readonly stages = computed(() => this.pipelines.value()?.pipelines.flatMap((pipeline) => pipeline.stages) ?? []);
+  protected readonly stages = computed(
+    () => this.pipelines.value()?.pipelines.flatMap((pipeline) => pipeline.stages) ?? [],
+  );
   /** The other person's version, when ours was out of date. */
-  protected readonly theirs = computed(() => (this.problem()?.code === 'stale' ? (this.problem()?.current as DealRow) : null));
+  protected readonly theirs = computed(() =>
+    this.problem()?.code === 'stale' ? (this.problem()?.current as DealRow) : null,
+  );
 
   private version = this.asked.deal?.version ?? 1;
   protected name = this.asked.deal?.name ?? '';
   protected amount = this.asked.deal ? String(this.asked.deal.amountMinor / 100) : '';
   protected stageId: string = this.asked.deal?.stageId ?? '';
-  protected closeOn = this.asked.deal?.expectedCloseOn ?? (this.asked.deal ? '' : addDays(this.here.today(), usualDaysToClose));
-  protected probability = this.asked.deal?.ownProbability === null || !this.asked.deal ? '' : String(this.asked.deal.ownProbability * 100);
+  protected closeOn =
+    this.asked.deal?.expectedCloseOn ?? (this.asked.deal ? '' : addDays(this.here.today(), usualDaysToClose));
+  protected probability =
+    this.asked.deal?.ownProbability === null || !this.asked.deal
+      ? ''
+      : String(this.asked.deal.ownProbability * 100);
   protected nextChannel: Channel = 'call';
   protected nextOn = addDays(this.here.today(), 1);
   protected nextPurpose = '';
@@ -66,13 +74,24 @@ export class DealDialog {
     const asked = deal
       ? this.api.call('changeDeal', {
           params: { id: deal.id },
-          body: { ...shared, version: this.version, winProbability: this.probability === '' ? null : Number(this.probability) / 100 },
+          body: {
+            ...shared,
+            version: this.version,
+            winProbability: this.probability === '' ? null : Number(this.probability) / 100,
+          },
         })
       : this.api.call('createDeal', {
           body: {
             ...shared,
             contactId: this.asked.contact!.id,
-            next: { kind: 'task', channel: this.nextChannel, dueOn: this.nextOn, purpose: this.nextPurpose, promisedMinute: null, minutes: 6 },
+            next: {
+              kind: 'task',
+              channel: this.nextChannel,
+              dueOn: this.nextOn,
+              purpose: this.nextPurpose,
+              promisedMinute: null,
+              minutes: 6,
+            },
           },
         });
     asked.subscribe({

@@ -18,9 +18,15 @@ import { Opened } from '../../shell/opened';
             <b>{{ deal.name }}</b>
             <span class="num">{{ deal.amountMinor | money }}</span>
             <span class="soft">
-              @if (deal.status === 'open') { {{ deal.tetherState }} · closes {{ deal.expectedCloseOn | day: 'date' }} } @else { {{ deal.status }} }
+              @if (deal.status === 'open') {
+                {{ deal.tetherState }} · closes {{ deal.expectedCloseOn | day: 'date' }}
+              } @else {
+                {{ deal.status }}
+              }
             </span>
-            @if (deal.status === 'open') { <kettle-tether [facts]="deal.tether" [today]="here.today()" /> }
+            @if (deal.status === 'open') {
+              <kettle-tether [facts]="deal.tether" [today]="here.today()" />
+            }
           </button>
         </li>
       }

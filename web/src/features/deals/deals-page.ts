@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  untracked,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CallOf, DealRow, Stage } from '@kettle/contract';
 import { Api } from '../../api/api';
@@ -37,13 +45,13 @@ export class DealsPage {
   readonly show = input<Show>();
 
   protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
-  protected readonly deals = reading((query: CallOf<'listDeals'>['query']) => this.api.call('listDeals', { query }));
+  protected readonly deals = reading((query: CallOf<'listDeals'>['query']) =>
+    this.api.call('listDeals', { query }),
+  );
   protected readonly groups = computed((): StageGroup[] => {
     const all = this.deals.value();
     const stages = all?.pipelines.flatMap((pipeline) => pipeline.stages) ?? [];
-    return stages
-      .map((stage) => groupOf(stage, all?.rows ?? []))
-      .filter((group) => group.rows.length > 0);
+    return stages.map((stage) => groupOf(stage, all?.rows ?? [])).filter((group) => group.rows.length > 0);
   });
   protected readonly totals = computed(() => ({
     count: this.deals.value()?.rows.length ?? 0,

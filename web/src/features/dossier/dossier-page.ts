@@ -7,7 +7,9 @@ import { Dossier } from './dossier';
   selector: 'kettle-dossier-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Dossier],
-  template: `<kettle-dossier [record]="record()" />`,
+  template: `
+    <kettle-dossier [record]="record()" />
+  `,
   styles: `
     :host {
       display: block;

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
@@ -26,7 +35,19 @@ type Tab = 'journal' | 'deals' | 'agreements' | 'runs' | 'facts';
 @Component({
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, RouterLink, Tether, JournalLines, NoteBox, TaskLines, DealRows, Failed, Waiting, DayPipe, MoneyPipe],
+  imports: [
+    MatIcon,
+    RouterLink,
+    Tether,
+    JournalLines,
+    NoteBox,
+    TaskLines,
+    DealRows,
+    Failed,
+    Waiting,
+    DayPipe,
+    MoneyPipe,
+  ],
   templateUrl: './dossier.html',
   styleUrl: './dossier.scss',
 })
@@ -78,7 +99,9 @@ export class Dossier {
       switchMap((deal) => {
         const contactId = record.kind === 'contact' ? record.id : deal?.contactId;
         const about = record.kind === 'deal' ? { dealId: record.id } : { contactId: record.id };
-        const contact$: Observable<Contact | null> = contactId ? this.api.call('getContact', { params: { id: contactId } }) : of(null);
+        const contact$: Observable<Contact | null> = contactId
+          ? this.api.call('getContact', { params: { id: contactId } })
+          : of(null);
         return contact$.pipe(
           switchMap((contact) => {
             const companyId = contact?.companyId;
@@ -88,9 +111,17 @@ export class Dossier {
               standings: this.api.call('listStandings').pipe(map(({ standings }) => standings)),
               journal: this.api.call('listJournal', { query: about }),
               tasks: this.api.call('listTasks', { query: about }).pipe(map(({ tasks }) => tasks)),
-              runs: contactId ? this.api.call('listRuns', { query: { contactId } }).pipe(map(({ runs }) => runs)) : of([]),
-              deals: companyId ? this.api.call('getCompany', { params: { id: companyId } }).pipe(map(({ deals }) => deals)) : of(deal ? [deal] : []),
-              agreements: companyId ? this.api.call('listAgreements', { query: { owner: 'all', companyId } }).pipe(map(({ rows }) => rows)) : of([]),
+              runs: contactId
+                ? this.api.call('listRuns', { query: { contactId } }).pipe(map(({ runs }) => runs))
+                : of([]),
+              deals: companyId
+                ? this.api.call('getCompany', { params: { id: companyId } }).pipe(map(({ deals }) => deals))
+                : of(deal ? [deal] : []),
+              agreements: companyId
+                ? this.api
+                    .call('listAgreements', { query: { owner: 'all', companyId } })
+                    .pipe(map(({ rows }) => rows))
+                : of([]),
             });
           }),
         );
@@ -100,7 +131,10 @@ export class Dossier {
 
   protected log(channel: Channel): void {
     const contactId = this.contact()?.id;
-    if (contactId) void this.router.navigate(['/walk'], { queryParams: { contact: contactId, deal: this.deal()?.id, by: channel } });
+    if (contactId)
+      void this.router.navigate(['/walk'], {
+        queryParams: { contact: contactId, deal: this.deal()?.id, by: channel },
+      });
   }
 
   protected isForbidden(channel: Channel): boolean {
@@ -113,7 +147,11 @@ export class Dossier {
     const record = this.record();
     const about = record.kind === 'deal' ? { dealId: record.id } : { contactId: record.id };
     this.api.call('listJournal', { query: { ...about, before: all.journal.before } }).subscribe({
-      next: (page) => this.loaded.put({ ...all, journal: { entries: [...all.journal.entries, ...page.entries], before: page.before } }),
+      next: (page) =>
+        this.loaded.put({
+          ...all,
+          journal: { entries: [...all.journal.entries, ...page.entries], before: page.before },
+        }),
       error: (error: unknown) => this.notices.problem(error),
     });
   }
@@ -132,7 +170,14 @@ export class Dossier {
 
   protected async planTask(): Promise<void> {
     const { TaskDialog } = await import('./task-dialog');
-    this.dialog.open(TaskDialog, { data: { contactId: this.contact()?.id ?? null, dealId: this.deal()?.id ?? null, name: this.contact()?.name }, width: '460px' });
+    this.dialog.open(TaskDialog, {
+      data: {
+        contactId: this.contact()?.id ?? null,
+        dealId: this.deal()?.id ?? null,
+        name: this.contact()?.name,
+      },
+      width: '460px',
+    });
   }
 
   protected async makeDeal(): Promise<void> {
@@ -152,11 +197,18 @@ export class Dossier {
 
   protected async makeAgreement(): Promise<void> {
     const { AgreementDialog } = await import('../renewals/agreement-dialog');
-    this.dialog.open(AgreementDialog, { data: { contact: this.contact(), deal: this.deal() }, width: '560px' });
+    this.dialog.open(AgreementDialog, {
+      data: { contact: this.contact(), deal: this.deal() },
+      width: '560px',
+    });
   }
 
   protected async startCadence(): Promise<void> {
     const { StartDialog } = await import('../cadences/start-dialog');
-    this.dialog.open(StartDialog, { data: { contactIds: [this.contact()!.id] }, width: '720px', maxWidth: '96vw' });
+    this.dialog.open(StartDialog, {
+      data: { contactIds: [this.contact()!.id] },
+      width: '720px',
+      maxWidth: '96vw',
+    });
   }
 }

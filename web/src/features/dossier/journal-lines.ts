@@ -16,12 +16,23 @@ import { MomentPipe } from '../../design/say.pipes';
           <div>
             <p class="spread head">
               <b>{{ titleOf(entry) }}</b>
-              @if (entry.minutes) { <span class="soft">{{ entry.minutes }} min</span> }
+              @if (entry.minutes) {
+                <span class="soft">{{ entry.minutes }} min</span>
+              }
               <span class="grow"></span>
-              <span class="soft when">{{ entry.at | moment }}@if (entry.userName) { · {{ entry.userName }} }</span>
+              <span class="soft when">
+                {{ entry.at | moment }}
+                @if (entry.userName) {
+                  · {{ entry.userName }}
+                }
+              </span>
             </p>
-            @if (bodyOf(entry); as body) { <p class="body">{{ body }}</p> }
-            @if (entry.dealName && showDeal()) { <p class="soft">{{ entry.dealName }}</p> }
+            @if (bodyOf(entry); as body) {
+              <p class="body">{{ body }}</p>
+            }
+            @if (entry.dealName && showDeal()) {
+              <p class="soft">{{ entry.dealName }}</p>
+            }
           </div>
         </li>
       }

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, linkedSignal, output, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  output,
+  signal,
+} from '@angular/core';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Drafts } from '../../shell/drafts';
@@ -12,10 +21,21 @@ import type { OpenedRecord } from '../../shell/opened';
     <form (submit)="write($event)">
       <label class="field">
         <span class="visually-hidden">Note</span>
-        <textarea #box rows="1" placeholder="Write a note" [value]="text()" (input)="keep(box.value)" (keydown.control.enter)="write($event)"></textarea>
-        @if (problem(); as wrong) { <span class="wrong" role="alert">{{ wrong.message }}</span> }
+        <textarea
+          #box
+          rows="1"
+          placeholder="Write a note"
+          [value]="text()"
+          (input)="keep(box.value)"
+          (keydown.control.enter)="write($event)"
+        ></textarea>
+        @if (problem(); as wrong) {
+          <span class="wrong" role="alert">{{ wrong.message }}</span>
+        }
       </label>
-      @if (text().trim()) { <button class="act">Write it down</button> }
+      @if (text().trim()) {
+        <button class="act">Write it down</button>
+      }
     </form>
   `,
   styles: `

@@ -22,21 +22,43 @@ interface Asked {
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field"><span>How</span>
-            <select name="channel" [(ngModel)]="channel">@for (name of channels; track name) { <option [value]="name">{{ labels[name] }}</option> }</select>
+          <label class="field">
+            <span>How</span>
+            <select name="channel" [(ngModel)]="channel">
+              @for (name of channels; track name) {
+                <option [value]="name">{{ labels[name] }}</option>
+              }
+            </select>
           </label>
-          <label class="field"><span>When</span><input name="dueOn" type="date" [min]="here.today()" [(ngModel)]="dueOn" required />
-            @if (problem()?.of('dueOn'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field">
+            <span>When</span>
+            <input name="dueOn" type="date" [min]="here.today()" [(ngModel)]="dueOn" required />
+            @if (problem()?.of('dueOn'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
-          <label class="field wide"><span>What for</span><input name="purpose" [(ngModel)]="purpose" maxlength="200" required cdkFocusInitial />
-            @if (problem()?.of('purpose'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field wide">
+            <span>What for</span>
+            <input name="purpose" [(ngModel)]="purpose" maxlength="200" required cdkFocusInitial />
+            @if (problem()?.of('purpose'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
-          <label class="field"><span>Promised for a time?</span><input name="promised" type="time" [(ngModel)]="promised" /></label>
-          <label class="field"><span>Minutes</span><input name="minutes" type="number" min="1" max="480" [(ngModel)]="minutes" />
-            @if (problem()?.of('minutes'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field">
+            <span>Promised for a time?</span>
+            <input name="promised" type="time" [(ngModel)]="promised" />
+          </label>
+          <label class="field">
+            <span>Minutes</span>
+            <input name="minutes" type="number" min="1" max="480" [(ngModel)]="minutes" />
+            @if (problem()?.of('minutes'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
         </div>
-        @if (problem(); as wrong) { <p class="wrong" role="alert">{{ wrong.message }}</p> }
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button type="button" class="act" mat-dialog-close>Leave it</button>
@@ -63,7 +85,15 @@ export class TaskDialog {
     const [hour, minute] = this.promised.split(':').map(Number);
     const promisedMinute = hour === undefined || minute === undefined ? null : hour * 60 + minute;
     const { channel, dueOn, purpose, minutes } = this;
-    const body = { channel, dueOn, purpose, minutes, promisedMinute, contactId: this.asked.contactId, dealId: this.asked.dealId };
+    const body = {
+      channel,
+      dueOn,
+      purpose,
+      minutes,
+      promisedMinute,
+      contactId: this.asked.contactId,
+      dealId: this.asked.dealId,
+    };
     this.api.call('createTask', { body }).subscribe({
       next: () => this.dialog.close(),
       error: (error: unknown) => this.problem.set(problemOf(error)),

@@ -17,9 +17,16 @@ type Task = ReplyOf<'listTasks'>['tasks'][number];
       @for (task of tasks(); track task.id) {
         <li>
           <mat-icon [svgIcon]="task.channel" aria-hidden="true" />
-          <span>{{ task.purpose }}@if (task.runWords) { <span class="soft"> · {{ task.runWords }}</span> }</span>
+          <span>
+            {{ task.purpose }}
+            @if (task.runWords) {
+              <span class="soft">· {{ task.runWords }}</span>
+            }
+          </span>
           @if (task.dueOn <= here.today()) {
-            <a class="now" routerLink="/walk" [queryParams]="{ key: 'task:' + task.id }">{{ task.dueOn | day }}</a>
+            <a class="now" routerLink="/walk" [queryParams]="{ key: 'task:' + task.id }">
+              {{ task.dueOn | day }}
+            </a>
           } @else {
             <span class="held">{{ task.dueOn | day }}</span>
           }

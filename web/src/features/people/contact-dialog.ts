@@ -22,7 +22,9 @@ export class ContactDialog {
   protected readonly channels: readonly Channel[] = ['call', 'email', 'text', 'visit'];
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly standings = reading((_: null) => this.api.call('listStandings'));
-  protected readonly theirs = computed(() => (this.problem()?.code === 'stale' ? (this.problem()?.current as Contact) : null));
+  protected readonly theirs = computed(() =>
+    this.problem()?.code === 'stale' ? (this.problem()?.current as Contact) : null,
+  );
 
   private version = this.before?.version ?? 1;
   protected readonly form = {
@@ -66,7 +68,10 @@ export class ContactDialog {
       doNotContact: [...this.forbidden],
     };
     const asked = this.before
-      ? this.api.call('changeContact', { params: { id: this.before.id }, body: { ...body, version: this.version } })
+      ? this.api.call('changeContact', {
+          params: { id: this.before.id },
+          body: { ...body, version: this.version },
+        })
       : this.api.call('createContact', { body });
     asked.subscribe({
       next: (made) => this.dialog.close(made),

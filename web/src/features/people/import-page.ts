@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { RouterLink } from '@angular/router';
 import type { ImportField, ImportPreview, RowVerdict } from '@kettle/contract';
@@ -11,7 +20,12 @@ import { Opened } from '../../shell/opened';
 import { readBase64 } from './read-base64';
 
 const largestFile = 15 * 1024 * 1024;
-const verdictWords: Record<RowVerdict, string> = { new: 'new', known: 'known', 'twice-in-file': 'twice', wrong: 'wrong' };
+const verdictWords: Record<RowVerdict, string> = {
+  new: 'new',
+  known: 'known',
+  'twice-in-file': 'twice',
+  wrong: 'wrong',
+};
 const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
 
 /** Brings in a CSV or vCard file: judged row by row first, columns corrected, written only when it is confirmed. */
@@ -60,10 +74,14 @@ export class ImportPage {
   protected async take(file: File | undefined): Promise<void> {
     if (!file) return;
     if (file.size > largestFile) {
-      this.problem.set(new ApiProblem('too-large', 'This file is larger than 15 MB. Split it and bring in the parts.'));
+      this.problem.set(
+        new ApiProblem('too-large', 'This file is larger than 15 MB. Split it and bring in the parts.'),
+      );
       return;
     }
-    this.ask(this.api.call('uploadImport', { body: { fileName: file.name, contentBase64: await readBase64(file) } }));
+    this.ask(
+      this.api.call('uploadImport', { body: { fileName: file.name, contentBase64: await readBase64(file) } }),
+    );
   }
 
   protected drop(event: DragEvent): void {
@@ -76,20 +94,32 @@ export class ImportPage {
     const shown = this.preview();
     if (shown === null) return;
     // A field given to one column is taken from the one that had it.
-    const fields = shown.columns.map((column, at) => (at === index ? (field as ImportField) : column.field === field ? 'ignore' : column.field));
-    this.ask(this.api.call('remapImport', { params: { id: shown.id }, body: { version: shown.version, fields } }));
+    const fields = shown.columns.map((column, at) =>
+      at === index ? (field as ImportField) : column.field === field ? 'ignore' : column.field,
+    );
+    this.ask(
+      this.api.call('remapImport', { params: { id: shown.id }, body: { version: shown.version, fields } }),
+    );
   }
 
   protected reencode(encoding: string): void {
     const shown = this.preview();
     if (shown === null) return;
     const fields = shown.columns.map((column) => column.field);
-    this.ask(this.api.call('remapImport', { params: { id: shown.id }, body: { version: shown.version, fields, encoding } }));
+    this.ask(
+      this.api.call('remapImport', {
+        params: { id: shown.id },
+        body: { version: shown.version, fields, encoding },
+      }),
+    );
   }
 
   protected confirm(): void {
     const shown = this.preview();
-    if (shown) this.ask(this.api.call('confirmImport', { params: { id: shown.id }, body: { version: shown.version } }));
+    if (shown)
+      this.ask(
+        this.api.call('confirmImport', { params: { id: shown.id }, body: { version: shown.version } }),
+      );
   }
 
   protected startOver(): void {

@@ -1,5 +1,17 @@
 import { CdkFixedSizeVirtualScroll, CdkVirtualForOf, CdkVirtualScrollViewport } from '@angular/cdk/scrolling';
-import { ChangeDetectionStrategy, Component, computed, effect, type ElementRef, inject, input, linkedSignal, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
@@ -25,7 +37,18 @@ const rowsAhead = 40;
 @Component({
   selector: 'kettle-people-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkVirtualScrollViewport, CdkFixedSizeVirtualScroll, CdkVirtualForOf, MatIcon, RouterLink, Tether, DayPipe, Empty, Failed, Waiting],
+  imports: [
+    CdkVirtualScrollViewport,
+    CdkFixedSizeVirtualScroll,
+    CdkVirtualForOf,
+    MatIcon,
+    RouterLink,
+    Tether,
+    DayPipe,
+    Empty,
+    Failed,
+    Waiting,
+  ],
   providers: [PeopleStore],
   templateUrl: './people-page.html',
   styleUrl: './people-page.scss',
@@ -49,9 +72,17 @@ export class PeoplePage {
   protected readonly typed = linkedSignal(() => this.q() ?? '');
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
   protected readonly standings = reading((_: null) => this.api.call('listStandings'));
-  protected readonly hasFilter = computed(() => Boolean(this.q() || this.standing() || this.quiet() || (this.owner() ?? 'all') !== 'all'));
+  protected readonly hasFilter = computed(() =>
+    Boolean(this.q() || this.standing() || this.quiet() || (this.owner() ?? 'all') !== 'all'),
+  );
   protected readonly standingNames = computed(
-    () => new Map((this.standings.value()?.standings ?? []).map(({ standing }) => [standing.id as string, standing.name])),
+    () =>
+      new Map(
+        (this.standings.value()?.standings ?? []).map(({ standing }) => [
+          standing.id as string,
+          standing.name,
+        ]),
+      ),
   );
   protected readonly found = computed(() => {
     const page = this.store.page();
@@ -70,7 +101,14 @@ export class PeoplePage {
 
   constructor() {
     effect(() => {
-      const query = { q: this.q(), sort: this.sort(), order: this.order(), owner: this.owner(), standing: this.standing(), quiet: this.quiet() };
+      const query = {
+        q: this.q(),
+        sort: this.sort(),
+        order: this.order(),
+        owner: this.owner(),
+        standing: this.standing(),
+        quiet: this.quiet(),
+      };
       untracked(() => this.store.show(query));
     });
     this.standings.read(null);

@@ -56,7 +56,10 @@ export class PeopleStore {
         this.isReadingMore = false;
         const now = this.page();
         if (now === null || this.query !== query || now.after !== page.after) return;
-        this.loaded.set({ kind: 'ready', value: { ...now, rows: [...now.rows, ...more.rows], after: more.after } });
+        this.loaded.set({
+          kind: 'ready',
+          value: { ...now, rows: [...now.rows, ...more.rows], after: more.after },
+        });
       },
       error: (error: unknown) => {
         this.isReadingMore = false;
@@ -70,7 +73,9 @@ export class PeopleStore {
     return this.api.call('listContacts', { query: { ...query, limit: pageRows } }).pipe(
       map((value): Loaded<ContactPage> => ({ kind: 'ready', value })),
       startWith<Loaded<ContactPage>>({ kind: 'loading', before }),
-      catchError((error: unknown) => of<Loaded<ContactPage>>({ kind: 'failed', problem: problemOf(error), before })),
+      catchError((error: unknown) =>
+        of<Loaded<ContactPage>>({ kind: 'failed', problem: problemOf(error), before }),
+      ),
     );
   }
 }

@@ -16,27 +16,56 @@ import { Here } from '../../shell/here';
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field wide"><span>What they have bought</span><input name="name" [(ngModel)]="name" maxlength="160" required cdkFocusInitial />
-            @if (problem()?.of('name'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field wide">
+            <span>What they have bought</span>
+            <input name="name" [(ngModel)]="name" maxlength="160" required cdkFocusInitial />
+            @if (problem()?.of('name'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
-          <label class="field"><span>Starts</span><input name="startsOn" type="date" [(ngModel)]="startsOn" required />
-            @if (problem()?.of('startsOn'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field">
+            <span>Starts</span>
+            <input name="startsOn" type="date" [(ngModel)]="startsOn" required />
+            @if (problem()?.of('startsOn'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
-          <label class="field"><span>Months</span><input name="termMonths" type="number" min="1" max="120" [(ngModel)]="termMonths" required />
-            @if (problem()?.of('termMonths'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field">
+            <span>Months</span>
+            <input name="termMonths" type="number" min="1" max="120" [(ngModel)]="termMonths" required />
+            @if (problem()?.of('termMonths'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
-          <label class="field"><span>Value of the term</span><input name="value" inputmode="decimal" [(ngModel)]="value" required />
-            @if (valueWrong() ?? problem()?.of('valueMinor'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field">
+            <span>Value of the term</span>
+            <input name="value" inputmode="decimal" [(ngModel)]="value" required />
+            @if (valueWrong() ?? problem()?.of('valueMinor'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
-          <label class="field"><span>Notice, days before the end</span><input name="noticeDays" type="number" min="0" max="730" [(ngModel)]="noticeDays" required />
-            @if (problem()?.of('noticeDays'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field">
+            <span>Notice, days before the end</span>
+            <input name="noticeDays" type="number" min="0" max="730" [(ngModel)]="noticeDays" required />
+            @if (problem()?.of('noticeDays'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
-          <label class="field"><span>Start talking, days before the notice</span><input name="leadDays" type="number" min="0" max="730" [(ngModel)]="leadDays" required />
-            @if (problem()?.of('leadDays'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+          <label class="field">
+            <span>Start talking, days before the notice</span>
+            <input name="leadDays" type="number" min="0" max="730" [(ngModel)]="leadDays" required />
+            @if (problem()?.of('leadDays'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
-          <label class="tick"><input name="renewsItself" type="checkbox" [(ngModel)]="renewsItself" /> renews by itself</label>
+          <label class="tick">
+            <input name="renewsItself" type="checkbox" [(ngModel)]="renewsItself" />
+            renews by itself
+          </label>
         </div>
-        @if (problem(); as wrong) { <p class="wrong" role="alert">{{ wrong.message }}</p> }
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button type="button" class="act" mat-dialog-close>Leave it</button>
@@ -73,7 +102,17 @@ export class AgreementDialog {
     this.valueWrong.set(valueMinor === null ? 'must be an amount such as 1,200' : null);
     if (valueMinor === null) return;
     const { name, startsOn, termMonths, noticeDays, leadDays, renewsItself, asked } = this;
-    const body = { name, startsOn, termMonths, noticeDays, leadDays, renewsItself, valueMinor, contactId: asked.contact.id, dealId: asked.deal?.id ?? null };
+    const body = {
+      name,
+      startsOn,
+      termMonths,
+      noticeDays,
+      leadDays,
+      renewsItself,
+      valueMinor,
+      contactId: asked.contact.id,
+      dealId: asked.deal?.id ?? null,
+    };
     this.api.call('createAgreement', { body }).subscribe({
       next: () => this.dialog.close(),
       error: (error: unknown) => this.problem.set(problemOf(error)),

@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  untracked,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { AgreementRow, CallOf } from '@kettle/contract';
 import { daysBetween } from '@kettle/core/time';
@@ -25,7 +33,9 @@ export class RenewalsPage {
   protected readonly opened = inject(Opened);
   readonly owner = input<'mine' | 'all'>();
 
-  protected readonly agreements = reading((query: CallOf<'listAgreements'>['query']) => this.api.call('listAgreements', { query }));
+  protected readonly agreements = reading((query: CallOf<'listAgreements'>['query']) =>
+    this.api.call('listAgreements', { query }),
+  );
   protected readonly axis = computed(() => axisOf(this.agreements.value()?.rows ?? [], this.here.today()));
   protected readonly yearly = computed(() => this.axis().rows.reduce((sum, row) => sum + row.yearlyMinor, 0));
 

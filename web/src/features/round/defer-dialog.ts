@@ -19,7 +19,10 @@ import { Here } from '../../shell/here';
         }
       </div>
       <form id="defer" (ngSubmit)="date && dialog.close(date)">
-        <label class="field"><span>Another day</span><input name="date" type="date" [min]="tomorrow" [(ngModel)]="date" /></label>
+        <label class="field">
+          <span>Another day</span>
+          <input name="date" type="date" [min]="tomorrow" [(ngModel)]="date" />
+        </label>
       </form>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
@@ -40,7 +43,9 @@ export class DeferDialog {
   protected readonly dialog = inject(MatDialogRef<DeferDialog, string>);
   private readonly today = inject(Here).today();
   protected readonly tomorrow = addDays(this.today, 1);
-  protected readonly days = [...new Set([this.row.moveTo ?? this.working(1), this.working(1), this.working(3), this.working(7)])];
+  protected readonly days = [
+    ...new Set([this.row.moveTo ?? this.working(1), this.working(1), this.working(3), this.working(7)]),
+  ];
   protected date = '';
 
   protected say(day: string): string {
@@ -63,7 +68,10 @@ export class DeferDialog {
     <h2 mat-dialog-title>Drop “{{ row.purpose }}”</h2>
     <mat-dialog-content>
       <form id="drop" (ngSubmit)="reason.trim() && dialog.close(reason.trim())">
-        <label class="field"><span>Why</span><input name="reason" maxlength="300" [(ngModel)]="reason" required /></label>
+        <label class="field">
+          <span>Why</span>
+          <input name="reason" maxlength="300" [(ngModel)]="reason" required />
+        </label>
       </form>
     </mat-dialog-content>
     <mat-dialog-actions align="end">

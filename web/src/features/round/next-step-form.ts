@@ -16,35 +16,71 @@ export type NextStepDraft = NextStep;
   imports: [FormsModule, DayPipe],
   template: `
     <fieldset class="next">
-      <legend><b>Next step</b> <span class="soft">{{ proposal().why }}</span></legend>
+      <legend>
+        <b>Next step</b>
+        <span class="soft">{{ proposal().why }}</span>
+      </legend>
       @switch (draft().kind) {
         @case ('run') {
-          <p>{{ proposal().words }} <b>{{ proposal().on | day }}</b></p>
+          <p>
+            {{ proposal().words }}
+            <b>{{ proposal().on | day }}</b>
+          </p>
         }
         @case ('none') {
           <label class="field">
-            <span>{{ needsReason() ? 'No next step, because (a deal is open)' : 'No next step, because' }}</span>
-            <input name="reason" [ngModel]="reason()" (ngModelChange)="changed.emit({ kind: 'none', reason: $event })" maxlength="300" />
-            @if (problem()?.of('next.reason'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+            <span>
+              {{ needsReason() ? 'No next step, because (a deal is open)' : 'No next step, because' }}
+            </span>
+            <input
+              name="reason"
+              [ngModel]="reason()"
+              (ngModelChange)="changed.emit({ kind: 'none', reason: $event })"
+              maxlength="300"
+            />
+            @if (problem()?.of('next.reason'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
         }
         @case ('task') {
           @if (task(); as step) {
             <div class="form-grid">
-              <label class="field"><span>How</span>
+              <label class="field">
+                <span>How</span>
                 <select name="channel" [ngModel]="step.channel" (ngModelChange)="change({ channel: $event })">
-                  @for (name of channels; track name) { <option [value]="name">{{ labels[name] }}</option> }
+                  @for (name of channels; track name) {
+                    <option [value]="name">{{ labels[name] }}</option>
+                  }
                 </select>
               </label>
-              <label class="field"><span>When · {{ step.dueOn | day }}</span>
-                <input name="dueOn" type="date" [min]="here.today()" [ngModel]="step.dueOn" (ngModelChange)="change({ dueOn: $event })" />
-                @if (problem()?.of('next.dueOn'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+              <label class="field">
+                <span>When · {{ step.dueOn | day }}</span>
+                <input
+                  name="dueOn"
+                  type="date"
+                  [min]="here.today()"
+                  [ngModel]="step.dueOn"
+                  (ngModelChange)="change({ dueOn: $event })"
+                />
+                @if (problem()?.of('next.dueOn'); as wrong) {
+                  <span class="wrong">{{ wrong }}</span>
+                }
               </label>
-              <label class="field"><span>What for</span>
-                <input name="purpose" [ngModel]="step.purpose" (ngModelChange)="change({ purpose: $event })" maxlength="200" />
-                @if (problem()?.of('next.purpose'); as wrong) { <span class="wrong">{{ wrong }}</span> }
+              <label class="field">
+                <span>What for</span>
+                <input
+                  name="purpose"
+                  [ngModel]="step.purpose"
+                  (ngModelChange)="change({ purpose: $event })"
+                  maxlength="200"
+                />
+                @if (problem()?.of('next.purpose'); as wrong) {
+                  <span class="wrong">{{ wrong }}</span>
+                }
               </label>
-              <label class="field"><span>Promised for a time?</span>
+              <label class="field">
+                <span>Promised for a time?</span>
                 <input name="promised" type="time" [ngModel]="promised()" (ngModelChange)="promise($event)" />
               </label>
             </div>
@@ -52,9 +88,17 @@ export type NextStepDraft = NextStep;
         }
       }
       <p class="choices">
-        @if (draft().kind !== 'task') { <button type="button" class="bare" (click)="useTask()">set a day myself</button> }
-        @if (draft().kind !== proposal().step.kind) { <button type="button" class="bare" (click)="changed.emit(proposal().step)">as proposed</button> }
-        @if (draft().kind !== 'none') { <button type="button" class="bare" (click)="changed.emit({ kind: 'none', reason: '' })">no next step</button> }
+        @if (draft().kind !== 'task') {
+          <button type="button" class="bare" (click)="useTask()">set a day myself</button>
+        }
+        @if (draft().kind !== proposal().step.kind) {
+          <button type="button" class="bare" (click)="changed.emit(proposal().step)">as proposed</button>
+        }
+        @if (draft().kind !== 'none') {
+          <button type="button" class="bare" (click)="changed.emit({ kind: 'none', reason: '' })">
+            no next step
+          </button>
+        }
       </p>
     </fieldset>
   `,
@@ -111,6 +155,13 @@ export class NextStepForm {
     const { channel, on, step } = this.proposal();
     if (step.kind === 'task') return this.changed.emit(step);
     const purpose = 'follow up';
-    this.changed.emit({ kind: 'task', channel: channel ?? 'call', dueOn: on ?? this.here.today(), promisedMinute: null, purpose, minutes: 6 });
+    this.changed.emit({
+      kind: 'task',
+      channel: channel ?? 'call',
+      dueOn: on ?? this.here.today(),
+      promisedMinute: null,
+      purpose,
+      minutes: 6,
+    });
   }
 }

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, linkedSignal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  untracked,
+} from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { Channel, RoundRow } from '@kettle/contract';
@@ -34,7 +43,9 @@ export class RoundPage {
 
   protected readonly labels = channelLabel;
   protected readonly round = this.store.round;
-  protected readonly channels = computed(() => Object.entries(this.round()?.counts.channels ?? {}) as [Channel, number][]);
+  protected readonly channels = computed(
+    () => Object.entries(this.round()?.counts.channels ?? {}) as [Channel, number][],
+  );
   /** The chosen row; when it is done the one in its place is chosen. */
   protected readonly chosenKey = linkedSignal<readonly RoundRow[], string | null>({
     source: this.store.rows,
@@ -44,7 +55,9 @@ export class RoundPage {
       return at >= 0 ? (rows[Math.min(at, rows.length - 1)]?.key ?? null) : null;
     },
   });
-  protected readonly movable = computed(() => (this.round()?.below ?? []).filter((row) => row.moveTo !== null && !row.askToKeep));
+  protected readonly movable = computed(() =>
+    (this.round()?.below ?? []).filter((row) => row.moveTo !== null && !row.askToKeep),
+  );
 
   constructor() {
     effect(() => {

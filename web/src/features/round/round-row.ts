@@ -25,7 +25,7 @@ export class RoundRowPart {
   readonly act = output();
   readonly pin = output();
   readonly defer = output();
-  readonly drop = output();
+  readonly letGo = output();
 
   /** Their wall clock, when it differs from the reader's. */
   protected readonly localTime = computed(() => {

@@ -60,7 +60,10 @@ export class RoundStore {
 
   pin(row: RoundRow): void {
     const place = row.pinned ? 'unpin' : 'pin';
-    this.carryOut(this.api.call('placeRow', { body: { key: row.key, place } }), row.pinned ? 'Back in its computed place.' : 'Pinned to the top of today.');
+    this.carryOut(
+      this.api.call('placeRow', { body: { key: row.key, place } }),
+      row.pinned ? 'Back in its computed place.' : 'Pinned to the top of today.',
+    );
   }
 
   /** Moves rows to their days; those without one stay. */

@@ -1,4 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, effect, type ElementRef, inject, input, linkedSignal, signal, untracked, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
 import type { CallOf, Channel, OutcomeChoice, RoundRow, WalkItem } from '@kettle/contract';
@@ -23,7 +35,18 @@ const channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit
 @Component({
   selector: 'kettle-walk-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, RouterLink, Tether, DayPipe, MoneyPipe, Empty, Failed, Waiting, JournalLines, NextStepForm],
+  imports: [
+    MatIcon,
+    RouterLink,
+    Tether,
+    DayPipe,
+    MoneyPipe,
+    Empty,
+    Failed,
+    Waiting,
+    JournalLines,
+    NextStepForm,
+  ],
   templateUrl: './walk-page.html',
   styleUrl: './walk-page.scss',
 })
@@ -46,13 +69,21 @@ export class WalkPage {
   private readonly note = viewChild<ElementRef<HTMLTextAreaElement>>('note');
 
   /** The row stays while it is worked on, also when the Round behind it changes. */
-  protected readonly row = linkedSignal<{ key: string | undefined; found: RoundRow | null }, RoundRow | null>({
-    source: () => ({ key: this.key(), found: this.store.byKey(this.key() ?? null) }),
-    computation: ({ key, found }, before) => found ?? (before?.source.key === key ? before?.value ?? null : null),
-  });
+  protected readonly row = linkedSignal<{ key: string | undefined; found: RoundRow | null }, RoundRow | null>(
+    {
+      source: () => ({ key: this.key(), found: this.store.byKey(this.key() ?? null) }),
+      computation: ({ key, found }, before) =>
+        found ?? (before?.source.key === key ? (before?.value ?? null) : null),
+    },
+  );
   protected readonly channel = linkedSignal<Channel>(() => this.by() ?? this.row()?.channel ?? 'call');
-  protected readonly item = reading((query: CallOf<'walkItem'>['query']) => this.api.call('walkItem', { query }));
-  protected readonly chosen = linkedSignal<WalkItem | null, OutcomeChoice | null>({ source: this.item.value, computation: () => null });
+  protected readonly item = reading((query: CallOf<'walkItem'>['query']) =>
+    this.api.call('walkItem', { query }),
+  );
+  protected readonly chosen = linkedSignal<WalkItem | null, OutcomeChoice | null>({
+    source: this.item.value,
+    computation: () => null,
+  });
   protected readonly next = linkedSignal<OutcomeChoice | null, NextStepDraft | null>({
     source: this.chosen,
     computation: (choice) => (choice === null ? null : { ...choice.proposal.step }),
@@ -87,7 +118,11 @@ export class WalkPage {
       });
     });
     inject(Keys).bind(
-      ...Array.from({ length: 9 }, (_, index) => ({ keys: String(index + 1), words: `Outcome ${index + 1}`, act: () => this.choose(index) })),
+      ...Array.from({ length: 9 }, (_, index) => ({
+        keys: String(index + 1),
+        words: `Outcome ${index + 1}`,
+        act: () => this.choose(index),
+      })),
       { keys: 'Enter', words: 'Save and bring the next', act: () => this.save() },
       { keys: 'n', words: 'Write a note', act: () => this.note()?.nativeElement.focus() },
       { keys: 'b', words: 'Back to the one before', act: () => this.back() },
@@ -101,7 +136,12 @@ export class WalkPage {
     const row = this.row();
     const channel = this.channel();
     if (row !== null)
-      return { channel, taskId: row.taskId ?? undefined, contactId: row.contactId ?? undefined, dealId: row.dealId ?? undefined };
+      return {
+        channel,
+        taskId: row.taskId ?? undefined,
+        contactId: row.contactId ?? undefined,
+        dealId: row.dealId ?? undefined,
+      };
     const contactId = this.contact();
     return contactId ? { channel, contactId, dealId: this.deal() } : null;
   });

@@ -51,7 +51,11 @@ export class SettingsPage {
       const [hour = 0, minute = 0] = time.split(':').map(Number);
       return hour * 60 + minute;
     };
-    const hours = { weekdays: [...this.days].sort((a, b) => a - b), start: minuteOf(this.start), end: minuteOf(this.end) };
+    const hours = {
+      weekdays: [...this.days].sort((a, b) => a - b),
+      start: minuteOf(this.start),
+      end: minuteOf(this.end),
+    };
     this.api.call('changeMyHours', { body: { version: me.version, zone: this.zone, hours } }).subscribe({
       next: (person) => {
         this.enter(person);
