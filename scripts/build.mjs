@@ -24,16 +24,17 @@ export const built = {
   web: path.join(webOut, 'browser'),
 };
 
-export async function buildAll({ web = true } = {}) {
-  await buildServer();
+export async function buildAll({ web = true, also = {} } = {}) {
+  await buildServer(also);
   if (web) buildWeb();
 }
 
-async function buildServer() {
+/** `also` names further entry points, built the same way. */
+async function buildServer(also) {
   const { build } = await import('esbuild');
   rmSync(serverOut, { recursive: true, force: true });
   await build({
-    entryPoints: { main: 'server/src/main.ts', seed: 'demo/src/seed.ts' },
+    entryPoints: { main: 'server/src/main.ts', seed: 'demo/src/seed.ts', ...also },
     absWorkingDir: root,
     outdir: serverOut,
     outExtension: { '.js': '.mjs' },
@@ -67,7 +68,7 @@ function buildWeb() {
   const now = hashOf(['web', 'core', 'contract'].map((part) => path.join(root, part)));
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
   say('Building the web application …');
-  const done = spawnSync('npx', ['ng', 'build', '--progress=false'], {
+  const done = spawnSync('npx', ['ng', 'build', 'web', '--progress=false'], {
     cwd: path.join(root, 'web'),
     stdio: ['ignore', 'pipe', 'pipe'],
   });

@@ -4,11 +4,19 @@ const millisADay = 86_400_000;
 
 /** Days since 1970-01-01 of a calendar date. @throws RangeError for a date that does not exist. */
 export function toDayNumber(date: PlainDate): number {
+  const known = dayNumbers.get(date);
+  if (known !== undefined) return known;
   const millis = Date.parse(`${date}T00:00:00Z`);
   if (Number.isNaN(millis) || fromDayNumber(millis / millisADay) !== date)
     throw new RangeError(`not a calendar date: ${date}`);
+  if (dayNumbers.size >= mostKept) dayNumbers.clear();
+  dayNumbers.set(date, millis / millisADay);
   return millis / millisADay;
 }
+
+/** Reading a date costs more than looking it up, and long lists are about few dates. */
+const dayNumbers = new Map<PlainDate, number>();
+const mostKept = 4000;
 
 export function fromDayNumber(day: number): PlainDate {
   return new Date(day * millisADay).toISOString().slice(0, 10);

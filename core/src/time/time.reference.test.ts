@@ -13,6 +13,7 @@ import {
   fromDayNumber,
   isoWeek,
   localDate,
+  localDatesOf,
   localMinute,
   localMoment,
   workingDaysBetween,
@@ -147,3 +148,14 @@ function changesOf(zone: string): number[] {
 test('day numbers and dates are each other’s inverse at the ends of years', () => {
   for (let day = 0; day < 40_000; day += 365) expect(addDays('1970-01-01', day)).toBe(fromDayNumber(day));
 });
+
+test.each(['Europe/London', 'America/St_Johns', 'Australia/Lord_Howe', 'Pacific/Kiritimati'])(
+  'dates looked up by the day are the dates looked up one by one: %s',
+  (zone) => {
+    const dateOf = localDatesOf(zone);
+    for (let at = Date.UTC(2026, 2, 20); at < Date.UTC(2026, 3, 10); at += 1_740_000) {
+      const instant = new Date(at).toISOString();
+      expect(dateOf(instant)).toBe(localDate(instant, zone));
+    }
+  },
+);

@@ -1,5 +1,6 @@
 import type { Instant, PlainDate } from '@kettle/contract';
 import { DateTime, Settings } from 'luxon';
+import { addDays } from './plain-date';
 
 Settings.throwOnInvalid = true;
 declare module 'luxon' {
@@ -27,6 +28,25 @@ export function localMoment(date: PlainDate, minute: number, zone: string): Inst
 /** The calendar date a wall clock in `zone` shows at an instant. */
 export function localDate(at: Instant, zone: string): PlainDate {
   return DateTime.fromISO(at, { zone }).toISODate();
+}
+
+/**
+ * The same as `localDate` for one zone, for many instants: each day's local midnight is looked up once and kept.
+ * @example localDatesOf('Europe/London')('2026-07-01T23:30:00.000Z') is '2026-07-02'
+ */
+export function localDatesOf(zone: string): (at: Instant) => PlainDate {
+  const days = new Map<string, { midnight: Instant; before: PlainDate; after: PlainDate }>();
+  return (at) => {
+    const key = at.slice(0, 10);
+    let day = days.get(key);
+    if (day === undefined) {
+      const before = localDate(`${key}T00:00:00.000Z`, zone);
+      const after = addDays(before, 1);
+      day = { before, after, midnight: localMoment(after, 0, zone) };
+      days.set(key, day);
+    }
+    return at < day.midnight ? day.before : day.after;
+  };
 }
 
 /** Minutes after local midnight that a wall clock in `zone` shows at an instant. */

@@ -146,6 +146,13 @@ describe('logging an act', () => {
     ).toEqual([]);
   });
 
+  test('a task of somebody else is refused', async () => {
+    const { task } = await onCadence();
+    const other = await aContact(rep);
+    const refused = await rep.call('log', { body: log(other, { taskId: task.id, next: nothing }) });
+    expect(refused.body).toMatchObject({ code: 'invalid-request', fields: [{ path: 'taskId' }] });
+  });
+
   test('a stale task is refused with the task as it is now', async () => {
     const { contact, task } = await onCadence();
     await rep.ok('deferTask', {

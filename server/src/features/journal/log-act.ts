@@ -98,6 +98,12 @@ async function readOpenTask(
     },
   );
   const task = await readTask(tx, log.taskId);
+  if (task.contactId !== null && task.contactId !== log.contactId)
+    throw new Problem(
+      'invalid-request',
+      {},
+      { fields: [{ path: 'taskId', message: 'is about somebody else' }] },
+    );
   if (task.state !== 'open') throw new Problem('already-done', {}, { current: task });
   if (log.taskVersion !== null && log.taskVersion !== task.version)
     throw new Problem('stale', {}, { current: task });

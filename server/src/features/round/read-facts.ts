@@ -1,6 +1,6 @@
-import type { Channel, PlainDate } from '@kettle/contract';
+import type { Channel, Instant, PlainDate } from '@kettle/contract';
 import type { RoundFact } from '@kettle/core/round';
-import { daysBetween, localDate, workingDaysBetween, type WorkingCalendar } from '@kettle/core/time';
+import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../db/database';
 import { instantOf } from '../../db/values';
 import { idOf, idOrNull, type IdBytes } from '../../ids';
@@ -22,7 +22,10 @@ export interface KnownFact {
 export interface FactReading {
   readonly owner: Buffer;
   readonly today: PlainDate;
-  readonly rep: WorkingCalendar;
+  /** Working days of the rep from a past date up to today. */
+  readonly workingDaysSince: (date: PlainDate) => number;
+  /** The calendar date of an instant where the rep is. */
+  readonly dateOf: (at: Instant) => PlainDate;
   readonly pinned: ReadonlySet<string>;
   /** Per horizon day, whether somebody in this country can be reached; null when every day. */
   readonly reachable: (country: string | null, zone: string | null) => readonly boolean[] | null;
@@ -132,34 +135,24 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
   const id = idOf<string>(row.id);
   const contactId = idOrNull<string>(row.contact_id);
   const dealId = idOrNull<string>(row.deal_id);
-  const lateDays =
-    row.due_on < reading.today ? workingDaysBetween(row.due_on, reading.today, reading.rep) : 0;
-  const base = {
-    ...baseOf(`task:${id}`, row, reading),
+  const lateDays = row.due_on < reading.today ? reading.workingDaysSince(row.due_on) : 0;
+  const key = `task:${id}`;
+  // Written out flat: this runs for every row of a Round, and copying objects is most of what it would cost.
+  const fact: RoundFact = {
+    key,
     group: `${personGroup(contactId, dealId)}:${row.channel}`,
     channel: row.channel,
     minutes: row.minutes,
+    pinned: reading.pinned.has(key),
     timesMoved: row.times_moved,
+    reachable: reading.reachable(row.country, row.zone),
     dueOn: row.due_on,
     dealMinor: Number(row.deal_minor ?? 0),
     purpose: row.purpose,
+    ...(steps === null || row.promised_at !== null
+      ? { kind: 'task', overdueDays: lateDays, promisedAt: row.promised_at && instantOf(row.promised_at) }
+      : { kind: 'step', lateDays, spacingDays: row.spacing_days ?? 5, step: (row.run_step ?? 0) + 1, steps }),
   };
-  const fact: RoundFact =
-    steps === null || row.promised_at !== null
-      ? {
-          ...base,
-          kind: 'task',
-          overdueDays: lateDays,
-          promisedAt: row.promised_at && instantOf(row.promised_at),
-        }
-      : {
-          ...base,
-          kind: 'step',
-          lateDays,
-          spacingDays: row.spacing_days ?? 5,
-          step: (row.run_step ?? 0) + 1,
-          steps,
-        };
   return { fact, subject: { contactId, dealId, taskId: id, taskVersion: row.version, agreementId: null } };
 }
 
@@ -176,15 +169,6 @@ function explicitGroups(planned: readonly KnownFact[]): Map<string, string> {
   return groups;
 }
 
-function baseOf(key: string, row: Reachable, reading: FactReading) {
-  return {
-    key,
-    pinned: reading.pinned.has(key),
-    timesMoved: 0,
-    reachable: reading.reachable(row.country, row.zone),
-  };
-}
-
 function derivedBase(
   key: string,
   row: Reachable,
@@ -195,10 +179,13 @@ function derivedBase(
 ) {
   const person = personGroup(subject.contactId, subject.dealId);
   return {
-    ...baseOf(key, row, reading),
+    key,
     group: groups.get(person) ?? person,
     channel,
     minutes: usualMinutes[channel],
+    pinned: reading.pinned.has(key),
+    timesMoved: 0,
+    reachable: reading.reachable(row.country, row.zone),
   };
 }
 
@@ -256,7 +243,7 @@ function quietFact(
 ): KnownFact {
   const contactId = idOf<string>(row.id);
   const subject = { ...noSubject, contactId };
-  const since = localDate(instantOf(row.last_touch_at ?? row.standing_set_at), reading.rep.zone);
+  const since = reading.dateOf(instantOf(row.last_touch_at ?? row.standing_set_at));
   const fact: RoundFact = {
     ...derivedBase(`quiet:${contactId}`, row, subject, reading, groups, channelFor(row)),
     kind: 'quiet',
@@ -307,7 +294,7 @@ interface DealFactRow extends Callable {
 
 /** An open deal without a next step is loose; one past its patience is stalled as well; a parked one wakes. */
 function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, string>): KnownFact[] {
-  const { today, rep } = reading;
+  const { today } = reading;
   const dealId = idOf<string>(row.id);
   const subject = { ...noSubject, contactId: idOrNull<string>(row.contact_id), dealId };
   const worth = {
@@ -318,7 +305,7 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
   const base = (kind: string) =>
     derivedBase(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row));
   if (row.status === 'parked' && row.wake_on !== null) {
-    const lateDays = workingDaysBetween(row.wake_on, today, rep);
+    const lateDays = reading.workingDaysSince(row.wake_on);
     const waking = {
       weightedMinor: worth.weightedMinor,
       wakeOn: row.wake_on,
@@ -329,13 +316,13 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
   }
   const facts: KnownFact[] = [];
   if (row.next_step_on === null) {
-    const since = localDate(instantOf(row.loose_since ?? row.created_at), rep.zone);
+    const since = reading.dateOf(instantOf(row.loose_since ?? row.created_at));
     facts.push({
       fact: { ...base('loose'), kind: 'loose', ...worth, days: daysBetween(since, today), since },
       subject,
     });
   }
-  const movedOn = localDate(instantOf(row.moved_at), rep.zone);
+  const movedOn = reading.dateOf(instantOf(row.moved_at));
   const daysPast = daysBetween(movedOn, today) - row.patience_days;
   if (daysPast > 0)
     facts.push({

@@ -20,8 +20,10 @@ import {
   daysBetween,
   isWorkingDay,
   localDate,
+  localDatesOf,
   localMinute,
   sayMinute,
+  workingDaysBetween,
   type WorkingCalendar,
 } from '@kettle/core/time';
 import type * as z from 'zod';
@@ -72,7 +74,8 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
   const known = await readFacts(db, {
     owner: bytesOf(ownerId),
     today,
-    rep: calendar,
+    workingDaysSince: keeping((date: PlainDate) => workingDaysBetween(date, today, calendar)),
+    dateOf: localDatesOf(owner.zone),
     pinned,
     reachable: reachability(services, day.horizon),
   });
@@ -88,6 +91,16 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
   const cut = drawCutLine(ranked, day.horizon);
   const facts = new Map(known.map((each) => [each.fact.key, each]));
   return { cut, horizon: day.horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow };
+}
+
+/** A function that computes each answer once: thousands of rows share a few dates. */
+function keeping<Key, Value>(compute: (key: Key) => Value): (key: Key) => Value {
+  const known = new Map<Key, Value>();
+  return (key) => {
+    const value = known.get(key) ?? compute(key);
+    known.set(key, value);
+    return value;
+  };
 }
 
 async function readPinned(db: Queryable, ownerId: string, today: string): Promise<Set<string>> {

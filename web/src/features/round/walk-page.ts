@@ -80,9 +80,22 @@ export class WalkPage {
   protected readonly item = reading((query: CallOf<'walkItem'>['query']) =>
     this.api.call('walkItem', { query }),
   );
+  /** The item on screen: only what belongs to this row, never the one before while the next is on its way. */
+  protected readonly shown = computed((): WalkItem | null => {
+    const state = this.item.state();
+    const contactId = this.row()?.contactId ?? this.contact();
+    return state.kind === 'ready' && state.value.contact.id === contactId ? state.value : null;
+  });
+  /** A number pressed before the item was there counts once it is. */
+  private early: number | null = null;
   protected readonly chosen = linkedSignal<WalkItem | null, OutcomeChoice | null>({
-    source: this.item.value,
-    computation: () => null,
+    source: this.shown,
+    computation: (item) => {
+      if (item === null || this.early === null) return null;
+      const choice = item.choices[this.early] ?? null;
+      this.early = null;
+      return choice;
+    },
   });
   protected readonly next = linkedSignal<OutcomeChoice | null, NextStepDraft | null>({
     source: this.chosen,
@@ -114,6 +127,7 @@ export class WalkPage {
       this.draftKey();
       untracked(() => {
         this.problem.set(null);
+        this.early = null;
         this.entryId = v7();
       });
     });
@@ -147,8 +161,9 @@ export class WalkPage {
   });
 
   protected choose(index: number): void {
-    const choice = this.item.value()?.choices[index];
-    if (choice) this.chosen.set(choice);
+    const item = this.shown();
+    if (item === null) this.early = index;
+    else if (item.choices[index]) this.chosen.set(item.choices[index]);
   }
 
   protected keep(text: string): void {
@@ -165,7 +180,7 @@ export class WalkPage {
   }
 
   protected save(): void {
-    const item = this.item.value();
+    const item = this.shown();
     const choice = this.chosen();
     const next = this.next();
     if (item === null || choice === null || next === null || this.isSaving()) return;

@@ -1,0 +1,61 @@
+import { spawnSync } from 'node:child_process';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import path from 'node:path';
+import { chromium, type Browser } from '@playwright/test';
+import compression from 'compression';
+import express from 'express';
+import { startDatabase } from '../../scripts/database.mjs';
+import { print } from '../../server/bench/measure';
+import config from '../playwright.config';
+import { Installation } from './installation';
+
+/** Transferred JavaScript of a first visit, ours against a bare Angular and Material shell served the same way. */
+const root = path.resolve(import.meta.dirname, '..', '..');
+
+async function transferred(browser: Browser, url: string, ready: string): Promise<number> {
+  const page = await (await browser.newContext()).newPage();
+  const session = await page.context().newCDPSession(page);
+  const scripts = new Set<string>();
+  let bytes = 0;
+  await session.send('Network.enable');
+  session.on('Network.responseReceived', ({ requestId, type, response }) => {
+    if (type === 'Script' || response.mimeType.includes('javascript')) scripts.add(requestId);
+  });
+  session.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
+    if (scripts.has(requestId)) bytes += encodedDataLength;
+  });
+  await page.goto(url);
+  await page.locator(ready).first().waitFor();
+  await page.waitForLoadState('networkidle');
+  return bytes / 1000;
+}
+
+const built = spawnSync('npx', ['ng', 'build', 'bare', '--progress=false'], { cwd: path.join(root, 'web') });
+if (built.status !== 0) throw new Error(`the bare shell could not be built: ${String(built.stderr)}`);
+const bareFolder = path.join(root, 'web', 'dist-bare', 'browser');
+const bareServer = createServer(express().use(compression()).use(express.static(bareFolder)));
+await new Promise<void>((resolve) => bareServer.listen(0, '127.0.0.1', resolve));
+const database = await startDatabase('first-load', { isForTests: true });
+process.env.KETTLE_E2E_DATABASE = database.urlOf('');
+const installation = await Installation.make();
+const browser = await chromium.launch(config.use?.launchOptions ?? {});
+const ours = await transferred(browser, `${installation.url}/sign-in`, 'form');
+const bare = await transferred(
+  browser,
+  `http://127.0.0.1:${(bareServer.address() as AddressInfo).port}/`,
+  'mat-toolbar',
+);
+print({
+  name: 'transferred JavaScript of the first load against a bare Angular and Material shell',
+  value: ours,
+  unit: 'kB',
+  baseline: bare,
+  ratio: ours / bare,
+  aim: 1.5,
+});
+await browser.close();
+await installation.stop();
+await database.stop();
+bareServer.close();
+process.exit(0);
