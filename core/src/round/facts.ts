@@ -5,67 +5,67 @@ import type { Candidate, Decay, Horizon } from './candidate';
 import { decayOf, type RoundSettings } from './decays';
 
 /** What is known about one reason to act; `stake` facts are in minor units, days are whole. */
-export type RoundFact = FactBase &
-  (
-    | {
-        readonly kind: 'task';
-        readonly dueOn: PlainDate;
-        readonly overdueDays: number;
-        readonly promisedAt: Instant | null;
-        readonly dealMinor: number;
-        readonly purpose: string;
-      }
-    | {
-        readonly kind: 'step';
-        readonly dueOn: PlainDate;
-        readonly lateDays: number;
-        readonly spacingDays: number;
-        readonly step: number;
-        readonly steps: number;
-        readonly dealMinor: number;
-        readonly purpose: string;
-      }
-    | { readonly kind: 'reply'; readonly since: Instant; readonly dealMinor: number }
-    | {
-        readonly kind: 'quiet';
-        readonly silenceDays: number;
-        readonly intervalDays: number;
-        readonly dueOn: PlainDate;
-        readonly yearlyMinor: number;
-      }
-    | {
-        readonly kind: 'renewal';
-        readonly deadlineOn: PlainDate;
-        readonly yearlyMinor: number;
-        readonly name: string;
-      }
-    | {
-        readonly kind: 'loose';
-        readonly days: number;
-        readonly patienceDays: number;
-        readonly weightedMinor: number;
-        readonly amountMinor: number;
-        readonly since: PlainDate;
-      }
-    | {
-        readonly kind: 'stalled';
-        readonly daysPast: number;
-        readonly patienceDays: number;
-        readonly weightedMinor: number;
-        readonly amountMinor: number;
-        readonly stage: string;
-        readonly since: PlainDate;
-      }
-    | {
-        readonly kind: 'waking';
-        readonly wakeOn: PlainDate;
-        readonly lateDays: number;
-        readonly weightedMinor: number;
-        readonly reason: string;
-      }
-  );
+export type RoundFact = { readonly act: FactAct } & (
+  | {
+      readonly kind: 'task';
+      readonly dueOn: PlainDate;
+      readonly overdueDays: number;
+      readonly promisedAt: Instant | null;
+      readonly dealMinor: number;
+      readonly purpose: string;
+    }
+  | {
+      readonly kind: 'step';
+      readonly dueOn: PlainDate;
+      readonly lateDays: number;
+      readonly spacingDays: number;
+      readonly step: number;
+      readonly steps: number;
+      readonly dealMinor: number;
+      readonly purpose: string;
+    }
+  | { readonly kind: 'reply'; readonly since: Instant; readonly dealMinor: number }
+  | {
+      readonly kind: 'quiet';
+      readonly silenceDays: number;
+      readonly intervalDays: number;
+      readonly dueOn: PlainDate;
+      readonly yearlyMinor: number;
+    }
+  | {
+      readonly kind: 'renewal';
+      readonly deadlineOn: PlainDate;
+      readonly yearlyMinor: number;
+      readonly name: string;
+    }
+  | {
+      readonly kind: 'loose';
+      readonly days: number;
+      readonly patienceDays: number;
+      readonly weightedMinor: number;
+      readonly amountMinor: number;
+      readonly since: PlainDate;
+    }
+  | {
+      readonly kind: 'stalled';
+      readonly daysPast: number;
+      readonly patienceDays: number;
+      readonly weightedMinor: number;
+      readonly amountMinor: number;
+      readonly stage: string;
+      readonly since: PlainDate;
+    }
+  | {
+      readonly kind: 'waking';
+      readonly wakeOn: PlainDate;
+      readonly lateDays: number;
+      readonly weightedMinor: number;
+      readonly reason: string;
+    }
+);
 
-interface FactBase {
+/** What to do about a fact, and with whom: the same for every kind. */
+export interface FactAct {
   readonly key: string;
   readonly group: string;
   readonly channel: Channel;
@@ -84,22 +84,23 @@ export interface FactSetting {
 
 /** Turns a fact into a candidate: its stake, how its chance falls, its due day and deadline. */
 export function candidateOf(fact: RoundFact, setting: FactSetting): Candidate {
+  const { act } = fact;
   const { stakeMinor, decay, dueOn } = worthOf(fact, setting.settings, setting.horizon.days[0]!.on);
   return {
-    key: fact.key,
+    key: act.key,
     kind: fact.kind,
-    group: fact.group,
-    channel: fact.channel,
+    group: act.group,
+    channel: act.channel,
     stakeMinor,
-    minutes: fact.minutes,
+    minutes: act.minutes,
     decay,
     dueOn,
     fixedAfterMinutes:
       fact.kind === 'task' && fact.promisedAt !== null ? setting.freeBefore(fact.promisedAt) : null,
     deadlineDay: fact.kind === 'renewal' ? lastDayUpTo(setting.horizon, fact.deadlineOn) : null,
-    reachable: fact.reachable,
-    pinned: fact.pinned,
-    timesMoved: fact.timesMoved,
+    reachable: act.reachable,
+    pinned: act.pinned,
+    timesMoved: act.timesMoved,
   };
 }
 

@@ -1,5 +1,5 @@
 import type { Channel, Instant, PlainDate } from '@kettle/contract';
-import type { RoundFact } from '@kettle/core/round';
+import type { FactAct, RoundFact } from '@kettle/core/round';
 import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../db/database';
 import { instantOf } from '../../db/values';
@@ -137,8 +137,7 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
   const dealId = idOrNull<string>(row.deal_id);
   const lateDays = row.due_on < reading.today ? reading.workingDaysSince(row.due_on) : 0;
   const key = `task:${id}`;
-  // Written out flat: this runs for every row of a Round, and copying objects is most of what it would cost.
-  const fact: RoundFact = {
+  const act: FactAct = {
     key,
     group: `${personGroup(contactId, dealId)}:${row.channel}`,
     channel: row.channel,
@@ -146,13 +145,31 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
     pinned: reading.pinned.has(key),
     timesMoved: row.times_moved,
     reachable: reading.reachable(row.country, row.zone),
-    dueOn: row.due_on,
-    dealMinor: Number(row.deal_minor ?? 0),
-    purpose: row.purpose,
-    ...(steps === null || row.promised_at !== null
-      ? { kind: 'task', overdueDays: lateDays, promisedAt: row.promised_at && instantOf(row.promised_at) }
-      : { kind: 'step', lateDays, spacingDays: row.spacing_days ?? 5, step: (row.run_step ?? 0) + 1, steps }),
   };
+  const dealMinor = Number(row.deal_minor ?? 0);
+  const { due_on: dueOn, purpose } = row;
+  const fact: RoundFact =
+    steps === null || row.promised_at !== null
+      ? {
+          kind: 'task',
+          act,
+          dueOn,
+          overdueDays: lateDays,
+          promisedAt: row.promised_at && instantOf(row.promised_at),
+          dealMinor,
+          purpose,
+        }
+      : {
+          kind: 'step',
+          act,
+          dueOn,
+          lateDays,
+          spacingDays: row.spacing_days ?? 5,
+          step: (row.run_step ?? 0) + 1,
+          steps,
+          dealMinor,
+          purpose,
+        };
   return { fact, subject: { contactId, dealId, taskId: id, taskVersion: row.version, agreementId: null } };
 }
 
@@ -164,19 +181,20 @@ function explicitGroups(planned: readonly KnownFact[]): Map<string, string> {
   const groups = new Map<string, string>();
   for (const { fact, subject } of planned) {
     const person = personGroup(subject.contactId, subject.dealId);
-    if (!groups.has(person)) groups.set(person, fact.group);
+    if (!groups.has(person)) groups.set(person, fact.act.group);
   }
   return groups;
 }
 
-function derivedBase(
+// Facts and what they are made of are written out flat: a Round has thousands, and copying objects would cost the most.
+function derivedAct(
   key: string,
   row: Reachable,
   subject: Subject,
   reading: FactReading,
   groups: Map<string, string>,
   channel: Channel,
-) {
+): FactAct {
   const person = personGroup(subject.contactId, subject.dealId);
   return {
     key,
@@ -189,13 +207,13 @@ function derivedBase(
   };
 }
 
-const noSubject: Subject = {
-  contactId: null,
-  dealId: null,
-  taskId: null,
-  taskVersion: null,
-  agreementId: null,
-};
+function subjectOf(
+  contactId: string | null,
+  dealId: string | null,
+  agreementId: string | null = null,
+): Subject {
+  return { contactId, dealId, taskId: null, taskVersion: null, agreementId };
+}
 
 interface ReplyRow extends Reachable {
   id: IdBytes;
@@ -206,17 +224,10 @@ interface ReplyRow extends Reachable {
 
 function replyFact(row: ReplyRow, reading: FactReading, groups: Map<string, string>): KnownFact {
   const contactId = idOf<string>(row.id);
-  const subject = { ...noSubject, contactId, dealId: idOrNull<string>(row.deal_id) };
-  const base = derivedBase(`reply:${contactId}`, row, subject, reading, groups, 'email');
-  return {
-    fact: {
-      ...base,
-      kind: 'reply',
-      since: instantOf(row.waiting_since),
-      dealMinor: Number(row.deal_minor ?? 0),
-    },
-    subject,
-  };
+  const subject = subjectOf(contactId, idOrNull(row.deal_id));
+  const act = derivedAct(`reply:${contactId}`, row, subject, reading, groups, 'email');
+  const since = instantOf(row.waiting_since);
+  return { fact: { kind: 'reply', act, since, dealMinor: Number(row.deal_minor ?? 0) }, subject };
 }
 
 interface Callable extends Reachable {
@@ -242,11 +253,11 @@ function quietFact(
   groups: Map<string, string>,
 ): KnownFact {
   const contactId = idOf<string>(row.id);
-  const subject = { ...noSubject, contactId };
+  const subject = subjectOf(contactId, null);
   const since = reading.dateOf(instantOf(row.last_touch_at ?? row.standing_set_at));
   const fact: RoundFact = {
-    ...derivedBase(`quiet:${contactId}`, row, subject, reading, groups, channelFor(row)),
     kind: 'quiet',
+    act: derivedAct(`quiet:${contactId}`, row, subject, reading, groups, channelFor(row)),
     silenceDays: daysBetween(since, reading.today),
     intervalDays: row.interval_days,
     dueOn: row.next_touch_due,
@@ -265,10 +276,10 @@ interface RenewalRow extends Callable {
 
 function renewalFact(row: RenewalRow, reading: FactReading, groups: Map<string, string>): KnownFact {
   const agreementId = idOf<string>(row.id);
-  const subject = { ...noSubject, contactId: idOrNull<string>(row.contact_id), agreementId };
+  const subject = subjectOf(idOrNull(row.contact_id), null, agreementId);
   const fact: RoundFact = {
-    ...derivedBase(`renewal:${agreementId}`, row, subject, reading, groups, channelFor(row)),
     kind: 'renewal',
+    act: derivedAct(`renewal:${agreementId}`, row, subject, reading, groups, channelFor(row)),
     deadlineOn: row.notice_deadline_on,
     yearlyMinor: Number(row.yearly_minor),
     name: row.name,
@@ -296,43 +307,45 @@ interface DealFactRow extends Callable {
 function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, string>): KnownFact[] {
   const { today } = reading;
   const dealId = idOf<string>(row.id);
-  const subject = { ...noSubject, contactId: idOrNull<string>(row.contact_id), dealId };
-  const worth = {
-    weightedMinor: Number(row.deal_minor),
-    amountMinor: Number(row.amount_minor),
-    patienceDays: row.patience_days,
-  };
-  const base = (kind: string) =>
-    derivedBase(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row));
+  const subject = subjectOf(idOrNull(row.contact_id), dealId);
+  const act = (kind: string) =>
+    derivedAct(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row));
+  const weightedMinor = Number(row.deal_minor);
+  const amountMinor = Number(row.amount_minor);
+  const patienceDays = row.patience_days;
   if (row.status === 'parked' && row.wake_on !== null) {
     const lateDays = reading.workingDaysSince(row.wake_on);
-    const waking = {
-      weightedMinor: worth.weightedMinor,
-      wakeOn: row.wake_on,
-      lateDays,
-      reason: row.close_reason ?? 'no reason given',
-    };
-    return [{ fact: { ...base('waking'), kind: 'waking', ...waking }, subject }];
+    const reason = row.close_reason ?? 'no reason given';
+    return [
+      {
+        fact: { kind: 'waking', act: act('waking'), weightedMinor, wakeOn: row.wake_on, lateDays, reason },
+        subject,
+      },
+    ];
   }
   const facts: KnownFact[] = [];
   if (row.next_step_on === null) {
     const since = reading.dateOf(instantOf(row.loose_since ?? row.created_at));
+    const days = daysBetween(since, today);
     facts.push({
-      fact: { ...base('loose'), kind: 'loose', ...worth, days: daysBetween(since, today), since },
+      fact: { kind: 'loose', act: act('loose'), weightedMinor, amountMinor, patienceDays, days, since },
       subject,
     });
   }
-  const movedOn = reading.dateOf(instantOf(row.moved_at));
-  const daysPast = daysBetween(movedOn, today) - row.patience_days;
+  const since = reading.dateOf(instantOf(row.moved_at));
+  const daysPast = daysBetween(since, today) - patienceDays;
+  const stage = row.stage_name;
   if (daysPast > 0)
     facts.push({
       fact: {
-        ...base('stalled'),
         kind: 'stalled',
-        ...worth,
+        act: act('stalled'),
+        weightedMinor,
+        amountMinor,
+        patienceDays,
         daysPast,
-        stage: row.stage_name,
-        since: movedOn,
+        stage,
+        since,
       },
       subject,
     });

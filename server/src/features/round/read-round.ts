@@ -89,7 +89,7 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
     day.horizon,
   );
   const cut = drawCutLine(ranked, day.horizon);
-  const facts = new Map(known.map((each) => [each.fact.key, each]));
+  const facts = new Map(known.map((each) => [each.fact.act.key, each]));
   return { cut, horizon: day.horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow };
 }
 
@@ -290,7 +290,7 @@ function rowOf(
   return {
     key: row.lead.key,
     kind: fact.kind,
-    channel: fact.channel,
+    channel: fact.act.channel,
     purpose: purposeOf(fact),
     reasons: facts.map((each) => reasonOf(each.fact, { today, now, currency, clock })),
     contactId: subject.contactId as ContactId | null,
