@@ -153,6 +153,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await expectAccessible(page);
   await dossier.getByRole('button', { name: 'Call' }).click();
   await page.keyboard.press('1');
+  await expect(page.getByRole('button', { name: /Save and go on/ })).toBeVisible();
   await page.keyboard.press('n');
   await page.keyboard.type('The survey waits for the owner.');
   await page.getByRole('button', { name: 'no next step' }).click();

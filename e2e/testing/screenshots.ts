@@ -1,0 +1,90 @@
+import path from 'node:path';
+import { chromium, type Browser, type Page } from '@playwright/test';
+import { startDatabase } from '../../scripts/database.mjs';
+import config from '../playwright.config';
+import { Installation } from './installation';
+
+const folder = path.resolve(import.meta.dirname, '..', '..', 'docs', 'screenshots');
+const desk = { width: 1280, height: 800 };
+const phone = { width: 390, height: 844 };
+
+interface View {
+  readonly name: string;
+  readonly path: string;
+  readonly size?: { readonly width: number; readonly height: number };
+  readonly scheme?: 'light' | 'dark';
+  readonly signedOut?: boolean;
+  readonly act?: (page: Page) => Promise<void>;
+}
+
+const firstRow = (page: Page) => page.locator('kettle-round-row .who').first();
+const walk = async (page: Page) => {
+  await firstRow(page).waitFor();
+  await page.keyboard.press('w');
+  await page.locator('.outcomes button').first().click();
+};
+
+const views: readonly View[] = [
+  { name: 'sign-in', path: '/sign-in', signedOut: true },
+  { name: 'round', path: '/round', act: (page) => page.locator('kettle-round-row .who').nth(1).click() },
+  { name: 'round-dark', path: '/round', scheme: 'dark', act: (page) => firstRow(page).click() },
+  { name: 'walk', path: '/round', act: walk },
+  { name: 'people', path: '/people?sort=check-in', act: (page) => page.locator('.pick').nth(2).click() },
+  { name: 'deals', path: '/deals' },
+  { name: 'cadences', path: '/cadences' },
+  {
+    name: 'start',
+    path: '/people?q=brewing',
+    act: async (page) => {
+      await page.getByRole('checkbox').nth(1).check();
+      await page.getByRole('checkbox').nth(2).check();
+      await page.getByRole('button', { name: /on a cadence/ }).click();
+      await page.locator('.moments').first().waitFor();
+    },
+  },
+  { name: 'renewals', path: '/renewals' },
+  { name: 'import', path: '/people/import', act: importFile },
+  { name: 'round-phone', path: '/round', size: phone },
+  { name: 'walk-phone', path: '/round', size: phone, act: walk },
+];
+
+async function importFile(page: Page): Promise<void> {
+  const csv =
+    'Name;Firm;E-mail;Telephone;Country\nVera Plover;Quayside Linen;vera@quayside.example;01632 960201;\nIvo Nettle;Low Mill Bread;ivo@lowmill.example;;Atlantis\nMaud Ellery;Penrow Laundry;maud.ellery@penrowlaundry.example;;\n';
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'spring fair.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  await page.getByText('wrong').first().waitFor();
+}
+
+async function take(browser: Browser, installation: Installation, view: View): Promise<void> {
+  const context = await browser.newContext({
+    viewport: view.size ?? desk,
+    colorScheme: view.scheme ?? 'light',
+    locale: 'en-GB',
+    reducedMotion: 'reduce',
+  });
+  const page = await context.newPage();
+  if (!view.signedOut) {
+    await page.goto(`${installation.url}/sign-in`);
+    await page.getByRole('button', { name: /Imogen Thorne/ }).click();
+    await page.waitForURL(/round/);
+  }
+  await page.goto(installation.url + view.path);
+  await page.waitForLoadState('load');
+  await page.waitForTimeout(900);
+  await view.act?.(page);
+  await page.waitForTimeout(900);
+  await page.screenshot({ path: path.join(folder, `${view.name}.png`) });
+  await context.close();
+}
+
+const database = await startDatabase('screenshots', { isForTests: true });
+process.env.KETTLE_E2E_DATABASE = database.urlOf('');
+const installation = await Installation.make({ demo: true });
+const browser = await chromium.launch(config.use?.launchOptions ?? {});
+for (const view of views) await take(browser, installation, view);
+await browser.close();
+await installation.stop();
+await database.stop();
+process.exit(0);
