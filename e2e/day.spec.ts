@@ -152,6 +152,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
   await expectAccessible(page);
   await dossier.getByRole('button', { name: 'Call' }).click();
+  await expect(page.locator('.outcomes button').first()).toBeVisible();
   await page.keyboard.press('1');
   await expect(page.getByRole('button', { name: /Save and go on/ })).toBeVisible();
   await page.keyboard.press('n');
@@ -196,8 +197,8 @@ test('5. the Round: steps, a task, the agreement whose notice is near, in comput
     .first()
     .click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('What').fill('Training');
-  await dialog.getByLabel('Minutes').fill('485');
+  await dialog.getByLabel('What', { exact: true }).fill('Training');
+  await dialog.getByLabel('Minutes', { exact: true }).fill('485');
   await dialog.getByRole('button', { name: 'Put it there' }).click();
   await expect(page.getByText('the day’s free minutes end here')).toBeVisible();
   await expect(page.locator('ol.below kettle-round-row')).toHaveCount(4);
