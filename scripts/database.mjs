@@ -134,6 +134,8 @@ async function run(files, socket, port, mode) {
   );
   child.stderr.on('data', (chunk) => log.push(String(chunk)));
   child.unref();
+  // A program that fails on its way must not leave its database behind.
+  process.once('exit', () => child.kill('SIGTERM'));
   const started = Date.now();
   while (Date.now() - started < upWithinMillis) {
     if (child.exitCode !== null) giveUp(whyDown(log.join(''), files));

@@ -34,10 +34,9 @@ const views: readonly View[] = [
   { name: 'cadences', path: '/cadences' },
   {
     name: 'start',
-    path: '/people?q=brewing',
+    path: '/people?owner=mine',
     act: async (page) => {
-      await page.getByRole('checkbox').nth(1).check();
-      await page.getByRole('checkbox').nth(2).check();
+      for (const place of [3, 4, 6]) await page.getByRole('checkbox').nth(place).check();
       await page.getByRole('button', { name: /on a cadence/ }).click();
       await page.locator('.moments').first().waitFor();
     },
