@@ -1,6 +1,5 @@
 // npm run bench: speed as ratios within one run, one JSON object a line.
 import { spawnSync } from 'node:child_process';
-import path from 'node:path';
 import { checkNode, ensureDebian, ensurePackages, root } from './machine.mjs';
 
 checkNode();

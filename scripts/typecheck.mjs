@@ -6,7 +6,7 @@ import { root } from './machine.mjs';
 const parts = [
   ...['contract', 'core', 'server', 'demo', 'e2e'].map((part) => ['tsc', '-p', part]),
   ['ngc', '-p', 'web/tsconfig.app.json', '--noEmit'],
-  ['tsc', '-p', 'web/tsconfig.spec.json', '--noEmit'],
+  ['tsc', '-p', 'web/tsconfig.json', '--noEmit'],
 ];
 const failed = parts.filter(
   ([program, ...words]) =>

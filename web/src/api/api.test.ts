@@ -1,0 +1,101 @@
+import { provideHttpClient } from '@angular/common/http';
+import { HttpTestingController, provideHttpClientTesting } from '@angular/common/http/testing';
+import { provideZonelessChangeDetection } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { Subject } from 'rxjs';
+import { Api, type ApiProblem } from './api';
+import { reading } from './reading';
+
+let api: Api;
+let server: HttpTestingController;
+beforeEach(() => {
+  TestBed.configureTestingModule({
+    providers: [provideZonelessChangeDetection(), provideHttpClient(), provideHttpClientTesting()],
+  });
+  api = TestBed.inject(Api);
+  server = TestBed.inject(HttpTestingController);
+});
+afterEach(() => server.verify());
+
+describe('calling a route', () => {
+  test('fills path and query from the table, and leaves out what is not said', () => {
+    api.call('deferTask', { params: { id: 'a b' }, body: { version: 1, dueOn: '2026-11-30' } }).subscribe();
+    expect(server.expectOne('/api/tasks/a%20b/defer').request).toMatchObject({
+      method: 'POST',
+      body: { version: 1, dueOn: '2026-11-30' },
+    });
+    api.call('listContacts', { query: { q: 'maud', standing: undefined, after: '' } }).subscribe();
+    expect(server.expectOne((request) => request.url === '/api/contacts').request.params.toString()).toBe(
+      'q=maud',
+    );
+  });
+
+  test('a refusal becomes its sentence with its fields', () => {
+    let problem: ApiProblem | undefined;
+    api
+      .call('signIn', { body: { email: 'x', password: 'y' } })
+      .subscribe({ error: (error: ApiProblem) => (problem = error) });
+    const details = {
+      code: 'invalid-request',
+      detail: 'Check the marked fields.',
+      fields: [{ path: 'email', message: 'must be an address' }],
+    };
+    server.expectOne('/api/session').flush(details, { status: 400, statusText: 'Bad Request' });
+    expect([problem?.code, problem?.message, problem?.of('email'), problem?.of('password')]).toEqual([
+      'invalid-request',
+      'Check the marked fields.',
+      'must be an address',
+      null,
+    ]);
+  });
+
+  test('a change is never sent again by itself; a reading is, while nobody answers', async () => {
+    jest.useFakeTimers();
+    let words = '';
+    api.call('signOut').subscribe({ error: (error: ApiProblem) => (words = error.message) });
+    server.expectOne('/api/session').error(new ProgressEvent('offline'));
+    expect(words).toContain('What you typed is kept');
+    let name = '';
+    api.call('session').subscribe((session) => (name = session.person.name));
+    server.expectOne('/api/session').error(new ProgressEvent('offline'));
+    await jest.advanceTimersByTimeAsync(500);
+    server.expectOne('/api/session').flush({ person: { name: 'Imogen' } });
+    expect(name).toBe('Imogen');
+    jest.useRealTimers();
+  });
+});
+
+describe('a reading', () => {
+  const make = () => {
+    const answers: Subject<string>[] = [];
+    const value = TestBed.runInInjectionContext(() =>
+      reading((_: number) => {
+        const answer = new Subject<string>();
+        answers.push(answer);
+        return answer;
+      }),
+    );
+    return { value, answers };
+  };
+
+  test('shows the value from before while a newer one is on its way, and when that fails', () => {
+    const { value, answers } = make();
+    value.read(1);
+    expect(value.state().kind).toBe('loading');
+    answers[0]!.next('one');
+    expect(value.state()).toEqual({ kind: 'ready', value: 'one' });
+    value.again();
+    expect([value.state().kind, value.value()]).toEqual(['loading', 'one']);
+    answers[1]!.error(new Error('away'));
+    expect([value.state().kind, value.value()]).toEqual(['failed', 'one']);
+  });
+
+  test('drops the answer to a question that was asked before the last one', () => {
+    const { value, answers } = make();
+    value.read(1);
+    value.read(2);
+    answers[0]!.next('late');
+    answers[1]!.next('right');
+    expect(value.value()).toBe('right');
+  });
+});
