@@ -275,7 +275,10 @@ function makeEntries(
   const storyIndex = new Map(
     contacts.map((contact, index) => [`${contact.givenName} ${contact.familyName}`, index]),
   );
-  const fixed = storyEntries(storyIndex);
+  const fixed = storyEntries(storyIndex).map((entry) => ({
+    ...entry,
+    daysAgo: -nearestWorkingDay(today, -entry.daysAgo),
+  }));
   const told = new Set(fixed.map((entry) => entry.contact));
   while (entries.length < entryCount - fixed.length) {
     const contact = random.number.int({ min: 0, max: contacts.length - 1 });

@@ -1,0 +1,240 @@
+import { provideHttpClient } from '@angular/common/http';
+import {
+  HttpTestingController,
+  provideHttpClientTesting,
+  type TestRequest,
+} from '@angular/common/http/testing';
+import { provideZonelessChangeDetection } from '@angular/core';
+import { type ComponentFixture, TestBed } from '@angular/core/testing';
+import { MatIconRegistry } from '@angular/material/icon';
+import { DomSanitizer } from '@angular/platform-browser';
+import { provideRouter, Router } from '@angular/router';
+import type { LogEntry, Outcome, Round, RoundRow, WalkItem } from '@kettle/contract';
+import { defaultOutcomes } from '@kettle/core/touch';
+import { Here } from '../../shell/here';
+import { RoundStore } from './round.store';
+import { WalkPage } from './walk-page';
+
+const tether = {
+  lastTouchAt: null,
+  lastTouchKind: null,
+  lastTouchCounts: null,
+  nextStepOn: '2026-11-24',
+  nextStepChannel: 'call',
+};
+
+const rowOf = (name: string): RoundRow =>
+  ({
+    key: `task:${name}`,
+    kind: 'task',
+    channel: 'call',
+    purpose: 'ask',
+    reasons: [{ words: 'due today', pressing: false }],
+    contactId: name,
+    contactName: name,
+    companyName: null,
+    zone: 'Europe/London',
+    taskId: `t-${name}`,
+    taskVersion: 3,
+    dealId: null,
+    agreementId: null,
+    fixedAt: null,
+    minutes: 6,
+    due: 'today',
+    pinned: false,
+    tether,
+    arithmetic: {
+      stakeMinor: 1,
+      chanceToday: 1,
+      laterOn: null,
+      chanceLater: 0,
+      priceOfMinuteMinor: 0,
+      minutes: 6,
+      costMinor: 1,
+      sentence: 'Done today.',
+    },
+    moveTo: null,
+    willMiss: false,
+    askToKeep: false,
+  }) as unknown as RoundRow;
+
+const choiceOf = (outcome: Outcome) => ({
+  outcome,
+  proposal: {
+    step: {
+      kind: 'task',
+      channel: 'call',
+      dueOn: '2026-11-27',
+      promisedMinute: null,
+      purpose: 'follow',
+      minutes: 6,
+    },
+    channel: 'call',
+    on: '2026-11-27',
+    words: 'Call',
+    why: 'because',
+  },
+});
+
+const itemOf = (name: string): WalkItem =>
+  ({
+    contact: {
+      id: name,
+      name,
+      jobTitle: null,
+      companyName: null,
+      email: null,
+      phone: null,
+      zone: 'Europe/London',
+      tether,
+      doNotContact: [],
+      attempts: [],
+      answers: [],
+    },
+    deal: null,
+    companyId: null,
+    channel: 'call',
+    recent: [],
+    choices: defaultOutcomes.filter((outcome) => outcome.kind === 'call').map(choiceOf),
+    hasOpenDeal: false,
+  }) as unknown as WalkItem;
+
+let fixture: ComponentFixture<WalkPage>;
+let server: HttpTestingController;
+let page: HTMLElement;
+
+const settle = async () => {
+  fixture.detectChanges();
+  await fixture.whenStable();
+};
+const press = async (key: string) => {
+  window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+  await settle();
+};
+const asked = (): TestRequest => server.expectOne((request) => request.url === '/api/round/walk');
+const show = async (name: string) => {
+  fixture.componentRef.setInput('key', `task:${name}`);
+  await settle();
+};
+
+beforeEach(async () => {
+  localStorage.clear();
+  TestBed.configureTestingModule({
+    providers: [
+      provideZonelessChangeDetection(),
+      provideHttpClient(),
+      provideHttpClientTesting(),
+      provideRouter([{ path: '**', children: [] }]),
+    ],
+  });
+  const registry = TestBed.inject(MatIconRegistry);
+  for (const name of ['call', 'email', 'system', 'note'])
+    registry.addSvgIconLiteral(name, TestBed.inject(DomSanitizer).bypassSecurityTrustHtml('<svg></svg>'));
+  TestBed.inject(Here).enter({
+    person: { id: 'me', zone: 'Europe/London' },
+    now: '2026-11-24T09:10:00.000Z',
+    currency: 'GBP',
+  } as never);
+  server = TestBed.inject(HttpTestingController);
+  const store = TestBed.inject(RoundStore);
+  store.show({});
+  server
+    .expectOne('/api/round')
+    .flush({
+      above: [rowOf('maud'), rowOf('owen')],
+      below: [],
+      header: {},
+      counts: { all: 2, late: 0, channels: {} },
+    } as unknown as Round);
+  fixture = TestBed.createComponent(WalkPage);
+  page = fixture.nativeElement as HTMLElement;
+  await show('maud');
+});
+
+test('two keys log the outcome with the proposed step, against the task and version that were seen', async () => {
+  asked().flush(itemOf('maud'));
+  await settle();
+  await press('2');
+  await press('Enter');
+  const { body } = server.expectOne('/api/journal/log').request as { body: LogEntry };
+  expect(body).toMatchObject({
+    contactId: 'maud',
+    taskId: 't-maud',
+    taskVersion: 3,
+    outcomeId: 'call-no-answer',
+    body: '',
+    next: { kind: 'task', dueOn: '2026-11-27' },
+  });
+});
+
+test('Enter does nothing before an outcome is chosen', async () => {
+  asked().flush(itemOf('maud'));
+  await settle();
+  await press('Enter');
+  server.expectNone('/api/journal/log');
+});
+
+test('a number pressed while the item is on its way counts once it is there', async () => {
+  await press('1');
+  asked().flush(itemOf('maud'));
+  await settle();
+  expect(page.querySelector('.outcomes [aria-pressed=true]')?.textContent).toContain('Spoke');
+});
+
+test('while the next item is on its way nothing can be logged for the one before', async () => {
+  asked().flush(itemOf('maud'));
+  await settle();
+  await show('owen');
+  expect(page.querySelector('h1')).toBeNull();
+  await press('Enter');
+  server.expectNone('/api/journal/log');
+  asked().flush(itemOf('owen'));
+  await settle();
+  expect(page.querySelector('h1')?.textContent).toBe('owen');
+});
+
+test('a save sent again after a lost answer has the same id, and the note is still there', async () => {
+  asked().flush(itemOf('maud'));
+  await settle();
+  await press('1');
+  const note = page.querySelector('textarea')!;
+  note.value = 'Wants the price';
+  note.dispatchEvent(new Event('input'));
+  await press('Enter');
+  const first = server.expectOne('/api/journal/log');
+  first.error(new ProgressEvent('lost'));
+  await settle();
+  expect(page.querySelector('[role=alert]')?.textContent).toContain('What you typed is kept');
+  await press('Enter');
+  const second = server.expectOne('/api/journal/log');
+  expect(second.request.body).toEqual(first.request.body);
+  expect((second.request.body as LogEntry).body).toBe('Wants the price');
+});
+
+test('after a save the next one comes, and the draft is gone', async () => {
+  const go = jest.spyOn(TestBed.inject(Router), 'navigate');
+  asked().flush(itemOf('maud'));
+  await settle();
+  await press('1');
+  const note = page.querySelector('textarea')!;
+  note.value = 'x';
+  note.dispatchEvent(new Event('input'));
+  expect(localStorage.getItem('kettle.draft.me.walk.task:maud')).toBe('x');
+  await press('Enter');
+  server
+    .expectOne('/api/journal/log')
+    .flush({ entryId: 'e', nextTaskId: null, nextOn: null, words: 'Next: follow' });
+  await settle();
+  expect(go).toHaveBeenLastCalledWith(['/walk'], { queryParams: { key: 'task:owen' } });
+  expect(localStorage.getItem('kettle.draft.me.walk.task:maud')).toBeNull();
+});
+
+test('skip goes on and back comes back', async () => {
+  const go = jest.spyOn(TestBed.inject(Router), 'navigate');
+  asked().flush(itemOf('maud'));
+  await settle();
+  await press('s');
+  expect(go).toHaveBeenLastCalledWith(['/walk'], { queryParams: { key: 'task:owen' } });
+  await press('b');
+  expect(go).toHaveBeenLastCalledWith(['/walk'], { queryParams: { key: 'task:maud' } });
+});
