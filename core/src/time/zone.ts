@@ -17,6 +17,20 @@ const minutesADay = 1440;
  * @example localMoment('2026-11-24', 600, 'Europe/Lisbon') is '2026-11-24T10:00:00.000Z'
  */
 export function localMoment(date: PlainDate, minute: number, zone: string): Instant {
+  const key = `${zone} ${date} ${minute}`;
+  const known = moments.get(key);
+  if (known !== undefined) return known;
+  if (moments.size >= mostKept) moments.clear();
+  const found = findMoment(date, minute, zone);
+  moments.set(key, found);
+  return found;
+}
+
+/** Asking the zone's rules costs half a millisecond, and a day is asked about again and again. */
+const moments = new Map<string, Instant>();
+const mostKept = 20_000;
+
+function findMoment(date: PlainDate, minute: number, zone: string): Instant {
   const day = DateTime.fromISO(date, { zone: 'utc' }).plus({ days: Math.floor(minute / minutesADay) });
   const within = minute % minutesADay;
   const wall = { hour: Math.floor(within / 60), minute: within % 60 };
@@ -30,12 +44,21 @@ export function localDate(at: Instant, zone: string): PlainDate {
   return DateTime.fromISO(at, { zone }).toISODate();
 }
 
+/** The one change of date inside a UTC day. */
+interface LocalDay {
+  readonly midnight: Instant;
+  readonly before: PlainDate;
+  readonly after: PlainDate;
+}
+const daysByZone = new Map<string, Map<string, LocalDay>>();
+
 /**
  * The same as `localDate` for one zone, for many instants: each day's local midnight is looked up once and kept.
  * @example localDatesOf('Europe/London')('2026-07-01T23:30:00.000Z') is '2026-07-02'
  */
 export function localDatesOf(zone: string): (at: Instant) => PlainDate {
-  const days = new Map<string, { midnight: Instant; before: PlainDate; after: PlainDate }>();
+  const days = daysByZone.get(zone) ?? new Map<string, LocalDay>();
+  daysByZone.set(zone, days);
   return (at) => {
     const key = at.slice(0, 10);
     let day = days.get(key);
@@ -43,6 +66,7 @@ export function localDatesOf(zone: string): (at: Instant) => PlainDate {
       const before = localDate(`${key}T00:00:00.000Z`, zone);
       const after = addDays(before, 1);
       day = { before, after, midnight: localMoment(after, 0, zone) };
+      if (days.size >= mostKept) days.clear();
       days.set(key, day);
     }
     return at < day.midnight ? day.before : day.after;
