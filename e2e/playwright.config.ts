@@ -6,7 +6,7 @@ export default defineConfig({
   testMatch: '*.spec.ts',
   workers: 1,
   retries: 0,
-  timeout: 60_000,
+  timeout: 150_000,
   expect: { timeout: 10_000 },
   reporter: [
     ['list'],

@@ -8,72 +8,87 @@ export interface RankedRow {
   readonly waiting: Waiting;
 }
 
-interface Scored {
-  readonly candidate: Candidate;
-  readonly waiting: Waiting;
-}
-
 /**
  * Orders candidates into rows: by cost of waiting per expected minute (the ratio order of Smith 1956), equal ones by
  * earlier due day, then by key. Items promised for a time stand where the free minutes before them end; pinned ones
  * stand first, in the order of their keys. The result does not depend on the order of the input.
  */
 export function rankRound(candidates: readonly Candidate[], horizon: Horizon): RankedRow[] {
-  const rows = mergeByGroup(candidates, horizon);
-  rows.sort(byMeasure);
+  const rows = sortByMeasure(mergeByGroup(candidates, horizon));
+  if (!rows.some((row) => row.lead.pinned || row.lead.fixedAfterMinutes !== null)) return rows;
   const pinned = rows.filter((row) => row.lead.pinned);
   const fixed = rows.filter((row) => !row.lead.pinned && row.lead.fixedAfterMinutes !== null);
-  if (pinned.length === 0 && fixed.length === 0) return rows;
   const others = rows.filter((row) => !row.lead.pinned && row.lead.fixedAfterMinutes === null);
   return [...pinned.sort((a, b) => compareKeys(a.lead, b.lead)), ...placeFixed(others, fixed)];
 }
 
+const nobody: readonly Candidate[] = [];
+
 function mergeByGroup(candidates: readonly Candidate[], horizon: Horizon): RankedRow[] {
   const prices = dayPrices(horizon);
-  const groups = new Map<string, Scored | Scored[]>();
-  for (const candidate of candidates) {
-    const waiting = costOfWaiting(candidate, horizon, prices);
-    const scored = { candidate, waiting };
-    const known = groups.get(candidate.group);
-    if (known === undefined) groups.set(candidate.group, scored);
-    else if (Array.isArray(known)) known.push(scored);
-    else groups.set(candidate.group, [known, scored]);
-  }
   const rows: RankedRow[] = [];
-  for (const group of groups.values()) rows.push(Array.isArray(group) ? mergedRow(group) : singleRow(group));
+  const placeOf = new Map<string, number>();
+  const shared = new Map<number, RankedRow[]>();
+  for (const lead of candidates) {
+    const row: RankedRow = { lead, merged: nobody, waiting: costOfWaiting(lead, horizon, prices) };
+    const place = placeOf.get(lead.group);
+    if (place === undefined) {
+      placeOf.set(lead.group, rows.length);
+      rows.push(row);
+      continue;
+    }
+    const group = shared.get(place);
+    if (group) group.push(row);
+    else shared.set(place, [rows[place]!, row]);
+  }
+  for (const [place, group] of shared) rows[place] = mergedRow(group);
   return rows;
 }
 
-const nobody: readonly Candidate[] = [];
-
-function singleRow({ candidate, waiting }: Scored): RankedRow {
-  return { lead: candidate, merged: nobody, waiting };
+/**
+ * Dearest minute first. The measures are sorted as bare numbers and lead back to their rows; only rows of one same
+ * measure are compared with each other, which sorts twenty thousand rows several times faster than comparing all.
+ */
+function sortByMeasure(rows: readonly RankedRow[]): RankedRow[] {
+  const byMeasure = new Map<number, RankedRow | RankedRow[]>();
+  const measures = new Float64Array(rows.length);
+  rows.forEach((row, index) => {
+    const measure = row.waiting.costPerMinute;
+    measures[index] = measure;
+    const equal = byMeasure.get(measure);
+    if (equal === undefined) byMeasure.set(measure, row);
+    else if (Array.isArray(equal)) equal.push(row);
+    else byMeasure.set(measure, [equal, row]);
+  });
+  measures.sort();
+  const sorted: RankedRow[] = [];
+  for (let index = measures.length - 1; index >= 0; index -= 1) {
+    if (measures[index] === measures[index + 1]) continue;
+    const found = byMeasure.get(measures[index]!)!;
+    if (!Array.isArray(found)) sorted.push(found);
+    else for (const row of found.sort((a, b) => compareDue(a.lead, b.lead))) sorted.push(row);
+  }
+  return sorted;
 }
 
 /** The dearest candidate leads; a promise for a time, a pin or a deadline of any of them holds for the row. */
-function mergedRow(group: Scored[]): RankedRow {
-  group.sort(
-    (a, b) => b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.candidate, b.candidate),
-  );
-  const [first, ...rest] = group as [Scored, ...Scored[]];
-  const all = group.map((each) => each.candidate);
+function mergedRow(group: RankedRow[]): RankedRow {
+  group.sort((a, b) => b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.lead, b.lead));
+  const [first, ...rest] = group as [RankedRow, ...RankedRow[]];
+  const all = group.map((each) => each.lead);
   const lead: Candidate = {
-    ...first.candidate,
+    ...first.lead,
     fixedAfterMinutes: lowest(all.map((each) => each.fixedAfterMinutes)),
     deadlineDay: lowest(all.map((each) => each.deadlineDay)),
     pinned: all.some((each) => each.pinned),
     timesMoved: Math.max(...all.map((each) => each.timesMoved)),
   };
-  return { lead, merged: rest.map((each) => each.candidate), waiting: first.waiting };
+  return { lead, merged: rest.map((each) => each.lead), waiting: first.waiting };
 }
 
 function lowest(values: readonly (number | null)[]): number | null {
   const known = values.filter((value) => value !== null);
   return known.length === 0 ? null : Math.min(...known);
-}
-
-function byMeasure(a: RankedRow, b: RankedRow): number {
-  return b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.lead, b.lead);
 }
 
 function compareDue(a: Candidate, b: Candidate): number {
