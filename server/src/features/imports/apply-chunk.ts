@@ -10,9 +10,9 @@ import { refreshTouchFacts } from '../journal/touch-facts';
 import { readDefaultStanding, readStandings } from '../people/people.routes';
 import { findOrMakeCompany, insertContact } from '../people/write-contact';
 import { zoneOfCountry } from '../settings/calendars';
-import { judgeSetting, readImport } from './imports.routes';
 import { judgeFile } from './judge';
 import { readFile } from './read-file';
+import { judgeSetting, readImport } from './stored-import';
 
 export const chunkKind = 'import-chunk';
 export const rowsInChunk = 250;

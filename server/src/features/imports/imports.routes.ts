@@ -1,77 +1,20 @@
 import { createHash } from 'node:crypto';
-import {
-  importField,
-  type ImportField,
-  type ImportId,
-  type ImportPreview,
-  type RowVerdict,
-} from '@kettle/contract';
-import * as z from 'zod';
+import type { ImportField, ImportId, ImportPreview, RowVerdict } from '@kettle/contract';
 import type { Queryable } from '../../db/database';
-import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../db/values';
+import { instantOf, sqlInstant, wholeNumber } from '../../db/values';
 import type { Handlers } from '../../http/bind-routes';
 import { Problem } from '../../http/problem';
-import { bytesOf, idOf, newId, type IdBytes } from '../../ids';
+import { bytesOf, newId } from '../../ids';
 import { enqueue } from '../../jobs/job-table';
 import type { Services } from '../../services';
 import { noteChange } from '../changes/feed';
-import { readStandings } from '../people/people.routes';
 import type { SignedIn } from '../session/session';
 import { chunkKind, rowsInChunk } from './apply-chunk';
 import { judgeFile } from './judge';
-import { decode, encodingOf, proposeFields, readFile, typeOf, type ImportFile } from './read-file';
+import { decode, encodingOf, proposeFields, readFile, typeOf } from './read-file';
+import { judgeSetting, readImport, type StoredImport } from './stored-import';
 
 type Names = 'uploadImport' | 'getImport' | 'remapImport' | 'confirmImport';
-
-export interface StoredImport extends ImportFile {
-  readonly id: ImportId;
-  readonly userId: string;
-  readonly fileName: string;
-  readonly hash: Buffer;
-  readonly state: 'judged' | 'applying' | 'done';
-  readonly version: number;
-}
-
-interface ImportRow {
-  id: IdBytes;
-  user_id: IdBytes;
-  file_name: string;
-  type: StoredImport['type'];
-  encoding: string;
-  content: Buffer;
-  content_hash: Buffer;
-  fields: unknown;
-  state: StoredImport['state'];
-  version: number;
-}
-
-/** @throws Problem `not-found` */
-export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
-  const [row] = await db.rows<ImportRow>(
-    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, version
-       FROM import_batch WHERE id = :id`,
-    { id: bytesOf(id) },
-  );
-  if (!row) throw new Problem('not-found');
-  return {
-    id: idOf(row.id),
-    userId: idOf(row.user_id),
-    fileName: row.file_name,
-    type: row.type,
-    encoding: row.encoding,
-    content: row.content,
-    hash: row.content_hash,
-    fields: z.array(importField).parse(jsonOf(row.fields)),
-    state: row.state,
-    version: row.version,
-  };
-}
-
-export async function judgeSetting(db: Queryable, { settings }: Services) {
-  const { organisation } = await settings.read(db);
-  const standings = await readStandings(db);
-  return { homeCountry: organisation.homeCountry, standings: standings.map((standing) => standing.name) };
-}
 
 const rowsShown = 200;
 const verdictOrder: Record<RowVerdict, number> = { wrong: 0, 'twice-in-file': 1, known: 2, new: 3 };

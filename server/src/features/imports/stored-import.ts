@@ -1,0 +1,59 @@
+import { importField, type ImportId } from '@kettle/contract';
+import * as z from 'zod';
+import type { Queryable } from '../../db/database';
+import { jsonOf } from '../../db/values';
+import { Problem } from '../../http/problem';
+import { bytesOf, idOf, type IdBytes } from '../../ids';
+import type { Services } from '../../services';
+import { readStandings } from '../people/people.routes';
+import type { ImportFile } from './read-file';
+
+export interface StoredImport extends ImportFile {
+  readonly id: ImportId;
+  readonly userId: string;
+  readonly fileName: string;
+  readonly hash: Buffer;
+  readonly state: 'judged' | 'applying' | 'done';
+  readonly version: number;
+}
+
+interface ImportRow {
+  id: IdBytes;
+  user_id: IdBytes;
+  file_name: string;
+  type: StoredImport['type'];
+  encoding: string;
+  content: Buffer;
+  content_hash: Buffer;
+  fields: unknown;
+  state: StoredImport['state'];
+  version: number;
+}
+
+/** @throws Problem `not-found` */
+export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
+  const [row] = await db.rows<ImportRow>(
+    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, version
+       FROM import_batch WHERE id = :id`,
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  return {
+    id: idOf(row.id),
+    userId: idOf(row.user_id),
+    fileName: row.file_name,
+    type: row.type,
+    encoding: row.encoding,
+    content: row.content,
+    hash: row.content_hash,
+    fields: z.array(importField).parse(jsonOf(row.fields)),
+    state: row.state,
+    version: row.version,
+  };
+}
+
+export async function judgeSetting(db: Queryable, { settings }: Services) {
+  const { organisation } = await settings.read(db);
+  const standings = await readStandings(db);
+  return { homeCountry: organisation.homeCountry, standings: standings.map((standing) => standing.name) };
+}
