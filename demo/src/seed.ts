@@ -461,20 +461,28 @@ async function touchDeals(tx: Queryable): Promise<void> {
   await tx.change('UPDATE deal SET loose_since = moved_at WHERE loose_since IS NOT NULL');
 }
 
-const environment = readEnvironment(process.env);
-await migrate(
-  environment.KETTLE_DATABASE_URL,
-  environment.KETTLE_MIGRATIONS ?? path.join(import.meta.dirname, 'migrations'),
-);
-const services = makeServices(environment);
+/** Brings the database up, seeds it when it is empty, and answers with the instant the demo's clock starts at. */
+async function prepare(): Promise<string> {
+  const environment = readEnvironment(process.env);
+  const folder = environment.KETTLE_MIGRATIONS ?? path.join(import.meta.dirname, 'migrations');
+  await migrate(environment.KETTLE_DATABASE_URL, folder);
+  const services = makeServices(environment);
+  try {
+    const startAt = environment.KETTLE_NOW ?? (await demoStart(services));
+    await writeDefaults(services.database, startAt);
+    const isSeeded = await services.database.rows('SELECT 1 FROM app_user LIMIT 1');
+    if (isSeeded.length === 0)
+      await seed({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });
+    return startAt;
+  } finally {
+    await services.database.close();
+  }
+}
+
 try {
-  const startAt = environment.KETTLE_NOW ?? (await demoStart(services));
-  await writeDefaults(services.database, startAt);
-  const isSeeded = await services.database.rows('SELECT 1 FROM app_user LIMIT 1');
-  if (isSeeded.length === 0)
-    await seed({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });
   // The start command reads this line and sets the clock by it.
-  process.stdout.write(`demo clock ${startAt}\n`);
-} finally {
-  await services.database.close();
+  process.stdout.write(`demo clock ${await prepare()}\n`);
+} catch (error) {
+  process.stderr.write(`${error instanceof Error ? error.message : String(error)}\n`);
+  process.exitCode = 1;
 }
