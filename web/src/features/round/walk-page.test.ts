@@ -138,14 +138,12 @@ beforeEach(async () => {
   server = TestBed.inject(HttpTestingController);
   const store = TestBed.inject(RoundStore);
   store.show({});
-  server
-    .expectOne('/api/round')
-    .flush({
-      above: [rowOf('maud'), rowOf('owen')],
-      below: [],
-      header: {},
-      counts: { all: 2, late: 0, channels: {} },
-    } as unknown as Round);
+  server.expectOne('/api/round').flush({
+    above: [rowOf('maud'), rowOf('owen')],
+    below: [],
+    header: {},
+    counts: { all: 2, late: 0, channels: {} },
+  } as unknown as Round);
   fixture = TestBed.createComponent(WalkPage);
   page = fixture.nativeElement as HTMLElement;
   await show('maud');
