@@ -13,6 +13,10 @@ export const changeTopic = z.enum([
   'meeting',
   'setting',
   'user',
+  'notification',
+  'bulk',
+  'view',
+  'file',
 ]);
 export type ChangeTopic = z.infer<typeof changeTopic>;
 

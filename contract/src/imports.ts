@@ -19,9 +19,12 @@ export const importFields = [
   'website',
   'standing',
   'source',
+  'warmth',
+  'tags',
+  'owner',
   'note',
 ] as const;
-export const importField = z.enum(importFields);
+export const importField = z.union([z.enum(importFields), z.templateLiteral(['custom:', z.uuid()])]);
 export type ImportField = z.infer<typeof importField>;
 
 export const importFileType = z.enum(['csv', 'vcard']);
@@ -34,7 +37,7 @@ export const uploadImport = z.object({
   encoding: z.string().max(40).nullable().default(null),
 });
 
-export const rowVerdict = z.enum(['new', 'known', 'twice-in-file', 'wrong']);
+export const rowVerdict = z.enum(['new', 'likely', 'known', 'twice-in-file', 'wrong']);
 export type RowVerdict = z.infer<typeof rowVerdict>;
 
 export const judgedRow = z.object({
@@ -60,7 +63,7 @@ export const importPreview = z.object({
   encoding: z.string(),
   delimiter: z.string().nullable(),
   columns: z.array(z.object({ name: z.string(), field: importField, samples: z.array(z.string()) })),
-  counts: z.object({ new: z.int(), known: z.int(), twice: z.int(), wrong: z.int() }),
+  counts: z.object({ new: z.int(), likely: z.int(), known: z.int(), twice: z.int(), wrong: z.int() }),
   /** Every wrong row, then known ones, then new ones, at most 200. */
   rows: z.array(judgedRow),
   /** When the very same file was brought in before. */
@@ -76,4 +79,8 @@ export const remapImport = z.object({
   fields: z.array(importField).max(200),
   encoding: z.string().max(40).nullable().default(null),
 });
-export const confirmImport = z.object({ version });
+export const confirmImport = z.object({
+  version,
+  /** Rows that are likely somebody known are left out unless this says otherwise. */
+  withLikely: z.boolean().default(false),
+});

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { companyId, contactId, dealId, entryId, taskId, userId } from './ids';
+import { commentId, companyId, contactId, dealId, entryId, taskId, userId } from './ids';
 import { outcome, outcomeId } from './outcomes';
 import { instant, line, minuteOfDay, notes, plainDate, version } from './values';
 import { channel, direction, journalKind, touchCount } from './words';
@@ -19,6 +19,19 @@ export const journalEntry = z.object({
   contactName: z.string().nullable(),
   dealId: dealId.nullable(),
   dealName: z.string().nullable(),
+  companyId: companyId.nullable(),
+  companyName: z.string().nullable(),
+  /** Whom else it belongs to. */
+  people: z.array(z.object({ id: contactId, name: z.string() })),
+  /** Whether the body is rich text (sanitised HTML) or plain. */
+  isRich: z.boolean(),
+  /** Ticked lines of the checklist of a meeting or visit. */
+  done: z.array(z.string()),
+  editedAt: instant.nullable(),
+  removedAt: instant.nullable(),
+  removedByName: z.string().nullable(),
+  comments: z.array(z.object({ id: commentId, userName: z.string(), at: instant, body: z.string() })),
+  version: z.int(),
 });
 export type JournalEntry = z.infer<typeof journalEntry>;
 
@@ -27,6 +40,16 @@ export const listJournal = z.object({
   companyId: companyId.optional(),
   dealId: dealId.optional(),
   before: z.string().max(100).optional(),
+  /** Kinds with commas between; none means all. */
+  kinds: z
+    .string()
+    .transform((text) => text.split(',').filter(Boolean))
+    .pipe(z.array(journalKind).max(10))
+    .optional(),
+  userId: userId.optional(),
+  from: plainDate.optional(),
+  to: plainDate.optional(),
+  removed: z.enum(['yes']).optional(),
   limit: z.coerce.number().int().min(1).max(200).default(30),
 });
 
@@ -74,6 +97,10 @@ export const logEntry = z.object({
   at: instant.nullable().default(null),
   minutes: z.int().min(0).max(1440).nullable().default(null),
   body: notes.default(''),
+  /** What was done at a meeting or visit. */
+  done: z.array(line(80)).max(20).default([]),
+  /** Others it belongs to as well. */
+  alsoContactIds: z.array(contactId).max(30).default([]),
   next: nextStep,
 });
 export type LogEntry = z.infer<typeof logEntry>;
@@ -87,9 +114,36 @@ export const logged = z.object({
 });
 export type Logged = z.infer<typeof logged>;
 
-export const writeNote = z.object({
-  id: entryId,
-  contactId: contactId.nullable().default(null),
-  dealId: dealId.nullable().default(null),
-  body: notes.refine((text) => text.trim() !== '', 'must not be empty'),
+export const writeNote = z
+  .object({
+    id: entryId,
+    contactId: contactId.nullable().default(null),
+    companyId: companyId.nullable().default(null),
+    dealId: dealId.nullable().default(null),
+    alsoContactIds: z.array(contactId).max(30).default([]),
+    at: instant.nullable().default(null),
+    body: notes.refine((text) => text.trim() !== '', 'must not be empty'),
+    isRich: z.boolean().default(false),
+  })
+  .refine((note) => note.contactId !== null || note.companyId !== null || note.dealId !== null, {
+    message: 'a note is about a person, a company or a deal',
+    path: ['contactId'],
+  });
+
+export const editEntry = z.object({
+  version,
+  body: notes,
+  at: instant,
+  minutes: z.int().min(0).max(1440).nullable(),
 });
+
+export const removeEntry = z.object({ version });
+
+/** What an entry said before its edits, oldest first. */
+export const entryHistory = z.object({
+  before: z.array(
+    z.object({ body: z.string(), isRich: z.boolean(), at: instant, editedBy: z.string(), editedAt: instant }),
+  ),
+});
+
+export const writeComment = z.object({ id: commentId, body: line(2000) });

@@ -1,5 +1,7 @@
-import type { ImportField } from './imports';
-import type { Channel } from './words';
+import type { MergeField } from './duplicates';
+import type { ImportField, importFields } from './imports';
+import type { CellField } from './people';
+import type { Channel, JournalKind } from './words';
 
 /** Names for people to read, free of schemas so that the browser carries them cheaply. */
 export const channelLabel: Record<Channel, string> = {
@@ -11,7 +13,7 @@ export const channelLabel: Record<Channel, string> = {
   other: 'Other',
 };
 
-export const importFieldLabel: Record<ImportField, string> = {
+export const importFieldLabel: Record<Extract<ImportField, (typeof importFields)[number]>, string> = {
   ignore: 'leave out',
   givenName: 'given name',
   familyName: 'family name',
@@ -27,5 +29,49 @@ export const importFieldLabel: Record<ImportField, string> = {
   website: 'website',
   standing: 'standing',
   source: 'source',
+  warmth: 'warmth',
+  tags: 'tags',
+  owner: 'owner',
   note: 'note',
+};
+
+export const journalKindLabel: Record<JournalKind, string> = {
+  ...channelLabel,
+  note: 'Note',
+  system: 'Changes',
+};
+
+/** Names of what a cell holds, for the journal, bulk changes and merges. */
+export const cellLabel: Record<Exclude<CellField, `custom:${string}`>, string> = {
+  givenName: 'given name',
+  familyName: 'family name',
+  jobTitle: 'job title',
+  companyName: 'company',
+  email: 'e-mail',
+  phone: 'phone',
+  country: 'country',
+  zone: 'time zone',
+  standingId: 'standing',
+  checkInDays: 'own check-in',
+  ownerId: 'owner',
+  source: 'source',
+  warmth: 'warmth',
+  category: 'category',
+  tags: 'tags',
+};
+
+export const mergeFieldLabel: Record<MergeField, string> = {
+  category: 'category',
+  givenName: 'given name',
+  familyName: 'family name',
+  jobTitle: 'job title',
+  company: 'company',
+  email: 'e-mail',
+  phone: 'phone',
+  country: 'country and zone',
+  standing: 'standing',
+  checkIn: 'own check-in',
+  owner: 'owner',
+  source: 'source',
+  warmth: 'warmth',
 };

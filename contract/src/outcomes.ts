@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { standingId } from './ids';
 import { channel, direction, touchCount } from './words';
 
 /** What the next step should be after an outcome; the core turns it into a channel, a day and a reason. */
@@ -23,6 +24,8 @@ export const outcome = z.object({
   /** Whether a cadence stops here because its purpose is reached or gone. */
   endsRun: z.boolean(),
   rule: nextStepRule,
+  /** Where the contact's standing moves with this outcome. */
+  standingId: standingId.nullable().default(null),
 });
 export type Outcome = z.infer<typeof outcome>;
 

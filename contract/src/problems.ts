@@ -51,6 +51,27 @@ export const problems = {
     sentence: 'The journal holds what happened. Choose a moment that is not in the future.',
   },
   'in-the-past': { status: 422, sentence: 'A next step lies ahead. Choose today or a later day.' },
+  'already-claimed': {
+    status: 409,
+    sentence: '{owner} was faster and has this contact now. Choose another from the pool.',
+  },
+  'nobody-to-reach': {
+    status: 422,
+    sentence: 'There is nothing to do for this choice. Pick at least one contact.',
+  },
+  'not-a-rule': {
+    status: 422,
+    sentence:
+      'That is not a rule for repeating. Choose one from the list, or write it as FREQ=WEEKLY;BYDAY=MO.',
+  },
+  'needs-a-home': {
+    status: 422,
+    sentence: '{count} contacts have the standing {name}. Say where they are to go before it can be removed.',
+  },
+  'undo-expired': {
+    status: 422,
+    sentence: 'A merge can be undone for 30 days. This one is older.',
+  },
   'reason-needed': {
     status: 422,
     sentence: 'A deal is open with this person. Plan a next step, or say why there is none.',

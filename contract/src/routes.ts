@@ -22,17 +22,57 @@ import {
   listDeals,
   pipeline,
 } from './deals';
+import { bulkPlan, bulkProgress, startBulk } from './bulk';
+import { likeContact, likeDraft, likelyPairs, mergeContacts, merged, mergeList, pairIds } from './duplicates';
 import type { EndpointName } from './endpoints';
-import { contactId, dealId, entryId, meetingId, runId, taskId, userId } from './ids';
-import { confirmImport, importPreview, remapImport, uploadImport } from './imports';
-import { journalPage, listJournal, logEntry, logged, writeNote } from './journal';
+import { changeCustomField, createCustomField, customField, customSubject } from './fields';
+import { fileSubject, storedFile, uploadFile } from './files';
 import {
+  bulkId,
+  companyId,
+  contactId,
+  customFieldId,
+  dealId,
+  entryId,
+  fileId,
+  meetingId,
+  mergeId,
+  runId,
+  taskId,
+  userId,
+  viewId,
+} from './ids';
+import { jotReading, readJot } from './jot';
+import { notificationList } from './notifications';
+import { search, searchHits } from './search';
+import { changeJournalSettings, journalSettings, saveStandings } from './settings';
+import { changeView, pinView, savedView, saveView, viewPlace } from './views';
+import { confirmImport, importPreview, remapImport, uploadImport } from './imports';
+import {
+  editEntry,
+  entryHistory,
+  journalPage,
+  listJournal,
+  logEntry,
+  logged,
+  removeEntry,
+  writeComment,
+  writeNote,
+} from './journal';
+import {
+  changeCell,
+  changeCompany,
   changeContact,
+  company,
   companyPage,
-  companyRow,
   contact,
+  contactCount,
+  contactGroups,
   contactPage,
+  contactQuery,
+  contactRow,
   createContact,
+  handOver,
   listContacts,
   standingCount,
 } from './people';
@@ -58,7 +98,7 @@ import {
   session,
   signIn,
 } from './session';
-import { createTask, deferTask, dropTask, task } from './tasks';
+import { changeTask, createTask, deferTask, dropTask, overVersion, task, taskPage, taskTable } from './tasks';
 import { plainDate } from './values';
 
 /** Who may call a route at all. What a rep may do to a single record is decided by its owner, in the use case. */
@@ -125,6 +165,184 @@ export const routes = {
     body: changeContact,
     reply: contact,
   },
+  countContacts: {
+    access: 'rep',
+    summary: 'How many contacts a view finds, and how many there are',
+    query: contactQuery,
+    reply: contactCount,
+  },
+  groupContacts: {
+    access: 'rep',
+    summary: 'Groups of a view with their counts, in the order of the list',
+    query: listContacts,
+    reply: contactGroups,
+  },
+  exportContacts: {
+    access: 'rep',
+    summary: 'A view as CSV: the columns named, in order',
+    query: listContacts.extend({ columns: z.string().max(2000).default('') }),
+    reply: nothing,
+  },
+  likeContacts: {
+    access: 'rep',
+    summary: 'Who is likely the same as somebody being typed in, with evidence',
+    body: likeDraft,
+    reply: z.object({ like: z.array(likeContact) }),
+  },
+  listPairs: { access: 'rep', summary: 'Contacts that are likely the same', reply: likelyPairs },
+  dismissPair: { access: 'rep', summary: 'Two contacts are two people', body: pairIds, reply: ok },
+  mergeContacts: {
+    access: 'rep',
+    summary: 'Make two contacts one, field by field',
+    body: mergeContacts,
+    reply: merged,
+  },
+  listMerges: { access: 'rep', summary: 'Merges of the last 30 days', reply: mergeList },
+  undoMerge: {
+    access: 'rep',
+    summary: 'Take a merge apart again',
+    params: byId.extend({ id: mergeId }),
+    reply: ok,
+  },
+  changeCell: {
+    access: 'rep',
+    summary: 'Change one field of a contact',
+    params: byId.extend({ id: contactId }),
+    body: changeCell,
+    reply: contactRow,
+  },
+  claimContact: {
+    access: 'rep',
+    summary: 'Take a contact from the pool',
+    params: byId.extend({ id: contactId }),
+    reply: contactRow,
+  },
+  handOver: {
+    access: 'rep',
+    summary: 'Give a contact to a colleague or back to the pool',
+    params: byId.extend({ id: contactId }),
+    body: handOver,
+    reply: contactRow,
+  },
+  listTags: {
+    access: 'rep',
+    summary: 'Tags in use',
+    reply: z.object({ tags: z.array(z.object({ tag: z.string(), count: z.int() })) }),
+  },
+  saveStandings: {
+    access: 'admin',
+    summary: 'Change the standings, their order and intervals',
+    body: saveStandings,
+    reply: z.object({ standings: z.array(standingCount) }),
+  },
+  changeCompany: {
+    access: 'rep',
+    summary: 'Change a company and its sites',
+    params: byId.extend({ id: companyId }),
+    body: changeCompany,
+    reply: company,
+  },
+  listCustomFields: {
+    access: 'rep',
+    summary: 'Fields an admin defined',
+    query: z.object({ subject: customSubject.optional(), retired: z.enum(['yes']).optional() }),
+    reply: z.object({ fields: z.array(customField) }),
+  },
+  createCustomField: {
+    access: 'admin',
+    summary: 'Define a field',
+    body: createCustomField,
+    reply: customField,
+  },
+  changeCustomField: {
+    access: 'admin',
+    summary: 'Rename, retire or bring back a field',
+    params: byId.extend({ id: customFieldId }),
+    body: changeCustomField,
+    reply: customField,
+  },
+  planBulk: { access: 'rep', summary: 'What a bulk change would do', body: startBulk, reply: bulkPlan },
+  startBulk: { access: 'rep', summary: 'Change many contacts', body: startBulk, reply: bulkProgress },
+  getBulk: {
+    access: 'rep',
+    summary: 'How far a bulk change is',
+    params: byId.extend({ id: bulkId }),
+    reply: bulkProgress,
+  },
+  undoBulk: {
+    access: 'rep',
+    summary: 'Take a bulk change back',
+    params: byId.extend({ id: bulkId }),
+    reply: bulkProgress,
+  },
+  listViews: {
+    access: 'rep',
+    summary: 'My views and shared ones',
+    query: z.object({ place: viewPlace }),
+    reply: z.object({ views: z.array(savedView) }),
+  },
+  saveView: { access: 'rep', summary: 'Save a view under a name', body: saveView, reply: savedView },
+  changeView: {
+    access: 'rep',
+    summary: 'Change a view of mine',
+    params: byId.extend({ id: viewId }),
+    body: changeView,
+    reply: savedView,
+  },
+  removeView: {
+    access: 'rep',
+    summary: 'Remove a view of mine',
+    params: byId.extend({ id: viewId }),
+    reply: ok,
+  },
+  pinView: {
+    access: 'rep',
+    summary: 'Land on this view, or no longer',
+    params: byId.extend({ id: viewId }),
+    body: pinView,
+    reply: ok,
+  },
+  search: { access: 'rep', summary: 'Search across everything', query: search, reply: searchHits },
+  readJot: { access: 'rep', summary: 'What one line means', body: readJot, reply: jotReading },
+  listNotifications: { access: 'rep', summary: 'What I was told', reply: notificationList },
+  readNotifications: { access: 'rep', summary: 'I have seen them', reply: ok },
+  uploadFile: {
+    access: 'rep',
+    summary: 'Keep a file (its bytes are the body)',
+    query: uploadFile,
+    reply: storedFile,
+  },
+  listFiles: {
+    access: 'rep',
+    summary: 'Files of a contact, company or deal',
+    query: fileSubject,
+    reply: z.object({ files: z.array(storedFile) }),
+  },
+  getFile: {
+    access: 'rep',
+    summary: 'The bytes of a file',
+    params: byId.extend({ id: fileId }),
+    query: z.object({ preview: z.enum(['yes']).optional() }),
+    reply: nothing,
+  },
+  removeFile: { access: 'rep', summary: 'Take a file away', params: byId.extend({ id: fileId }), reply: ok },
+  restoreFile: {
+    access: 'rep',
+    summary: 'Bring a file back',
+    params: byId.extend({ id: fileId }),
+    reply: ok,
+  },
+  journalSettings: {
+    access: 'rep',
+    summary: 'Outcomes, what counts as a touch, checklists',
+    reply: journalSettings,
+  },
+  changeJournalSettings: {
+    access: 'admin',
+    summary: 'Change outcomes, what counts as a touch, checklists',
+    body: changeJournalSettings,
+    reply: journalSettings,
+  },
   listStandings: {
     access: 'rep',
     summary: 'Standings with due and all counts, for mine and unowned',
@@ -142,8 +360,13 @@ export const routes = {
   getCompany: {
     access: 'rep',
     summary: 'One company with its people and deals',
-    params: byId,
-    reply: z.object({ company: companyRow, people: contactPage.shape.rows, deals: dealList.shape.rows }),
+    params: byId.extend({ id: companyId }),
+    reply: z.object({
+      company,
+      /** Whoever belongs to it, mainly or beside another company. */
+      people: z.array(contactRow),
+      deals: dealList.shape.rows,
+    }),
   },
 
   listJournal: {
@@ -161,12 +384,68 @@ export const routes = {
     reply: ok,
   },
 
+  editEntry: {
+    access: 'rep',
+    summary: 'Change what an entry says; what it said before is kept',
+    params: byId.extend({ id: entryId }),
+    body: editEntry,
+    reply: ok,
+  },
+  removeEntry: {
+    access: 'rep',
+    summary: 'Mark an entry as removed',
+    params: byId.extend({ id: entryId }),
+    body: removeEntry,
+    reply: ok,
+  },
+  restoreEntry: {
+    access: 'rep',
+    summary: 'Bring a removed entry back',
+    params: byId.extend({ id: entryId }),
+    reply: ok,
+  },
+  entryHistory: {
+    access: 'rep',
+    summary: 'What an entry said before',
+    params: byId.extend({ id: entryId }),
+    reply: entryHistory,
+  },
+  writeComment: {
+    access: 'rep',
+    summary: 'Comment on an entry; @name tells a colleague',
+    params: byId.extend({ id: entryId }),
+    body: writeComment,
+    reply: ok,
+  },
+
   createTask: { access: 'rep', summary: 'Plan a next step', body: createTask, reply: task },
   listTasks: {
     access: 'rep',
     summary: 'Open tasks of a contact or deal',
     query: z.object({ contactId: contactId.optional(), dealId: dealId.optional() }),
     reply: z.object({ tasks: z.array(task) }),
+  },
+  taskTable: { access: 'rep', summary: 'Tasks, mine or the team’s', query: taskTable, reply: taskPage },
+  changeTask: {
+    access: 'rep',
+    summary: 'Change an open task or hand it to somebody',
+    params: byId.extend({ id: taskId }),
+    body: changeTask,
+    reply: task,
+  },
+  finishTask: {
+    access: 'rep',
+    summary: 'A task is done',
+    params: byId.extend({ id: taskId }),
+    body: overVersion,
+    reply: task,
+  },
+  reopenTask: {
+    access: 'rep',
+    summary: 'Open a finished task again',
+    params: byId.extend({ id: taskId }),
+    body: overVersion,
+    reply: task,
   },
   deferTask: {
     access: 'rep',

@@ -14,6 +14,14 @@ export const task = z.object({
   minutes: z.int(),
   state: taskState,
   ownerId: userId,
+  ownerName: z.string(),
+  companyName: z.string().nullable(),
+  /** RFC 5545 rule by which it comes again, `FREQ=WEEKLY;BYDAY=MO`. */
+  repeats: z.string().nullable(),
+  /** Minutes before it is due that its owner is reminded. */
+  remindMinutes: z.int().nullable(),
+  dropReason: z.string().nullable(),
+  finishedAt: instant.nullable(),
   contactId: contactId.nullable(),
   contactName: z.string().nullable(),
   dealId: dealId.nullable(),
@@ -25,6 +33,13 @@ export const task = z.object({
 });
 export type Task = z.infer<typeof task>;
 
+const remindMinutes = z
+  .int()
+  .min(0)
+  .max(14 * 1440)
+  .nullable();
+const repeats = z.string().trim().max(200).nullable();
+
 export const createTask = z
   .object({
     channel,
@@ -35,11 +50,46 @@ export const createTask = z
     minutes: z.int().min(1).max(480).default(6),
     contactId: contactId.nullable().default(null),
     dealId: dealId.nullable().default(null),
+    /** Who is to do it; nobody named means whoever plans it. */
+    ownerId: userId.nullable().default(null),
+    repeats: repeats.default(null),
+    remindMinutes: remindMinutes.default(null),
   })
   .refine((draft) => draft.contactId !== null || draft.dealId !== null, {
     message: 'a task is about a person or a deal',
     path: ['contactId'],
   });
 
+export const changeTask = z.object({
+  version,
+  channel,
+  purpose: line(200),
+  dueOn: plainDate,
+  promisedMinute: minuteOfDay.nullable(),
+  minutes: z.int().min(1).max(480),
+  ownerId: userId,
+  repeats,
+  remindMinutes,
+});
+
+export const taskTable = z.object({
+  owner: z.union([z.enum(['mine', 'team']), userId]).default('mine'),
+  state: z.enum(['open', 'done', 'dropped', 'all']).default('open'),
+  due: z.enum(['late', 'today', 'ahead']).optional(),
+  channel: channel.optional(),
+  sort: z.enum(['due', 'person', 'purpose', 'owner', 'minutes']).default('due'),
+  order: z.enum(['up', 'down']).default('up'),
+  limit: z.coerce.number().int().min(1).max(500).default(200),
+});
+
+export const taskPage = z.object({
+  rows: z.array(task),
+  found: z.int(),
+  /** All tasks of this owner choice, whatever their state and day. */
+  total: z.int(),
+});
+export type TaskPage = z.infer<typeof taskPage>;
+
 export const deferTask = z.object({ version, dueOn: plainDate });
 export const dropTask = z.object({ version, reason: line(300) });
+export const overVersion = z.object({ version });

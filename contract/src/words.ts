@@ -26,3 +26,22 @@ export type StandingGroup = z.infer<typeof standingGroup>;
 /** The four states of a tether: next step overdue, due today, planned, none at all. */
 export const tetherState = z.enum(['late', 'today', 'held', 'loose']);
 export type TetherState = z.infer<typeof tetherState>;
+
+/** What a contact is: somebody, or an organisation that is written to without a name. */
+export const contactCategory = z.enum(['person', 'organisation']);
+export type ContactCategory = z.infer<typeof contactCategory>;
+
+export const warmth = z.enum(['hot', 'warm', 'cool']);
+export type Warmth = z.infer<typeof warmth>;
+
+export const customFieldType = z.enum([
+  'text',
+  'number',
+  'money',
+  'date',
+  'choice',
+  'yes-no',
+  'link',
+  'person',
+]);
+export type CustomFieldType = z.infer<typeof customFieldType>;

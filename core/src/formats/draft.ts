@@ -1,4 +1,5 @@
-import type { ImportField } from '@kettle/contract';
+import type { CustomField, CustomValue, ImportField, Warmth } from '@kettle/contract';
+import { readCustomValue } from '../fields';
 import * as z from 'zod';
 import { companyKey, emailKey, nameKey, readPhone } from '../identity';
 import type { TextRow } from './csv';
@@ -21,6 +22,12 @@ export interface ContactDraft {
   readonly standing: string;
   readonly source: string;
   readonly note: string;
+  readonly warmth: Warmth | '';
+  readonly tags: readonly string[];
+  /** Name or address of who is to own it. */
+  readonly owner: string;
+  /** Values of custom fields by field id. */
+  readonly custom: Readonly<Record<string, CustomValue>>;
 }
 
 export interface CellProblem {
@@ -33,12 +40,15 @@ export interface JudgedDraft {
   readonly problems: readonly CellProblem[];
 }
 
-export type RawContact = Partial<Record<Exclude<ImportField, 'ignore'>, string>>;
+export type RawContact = { [Field in Exclude<ImportField, 'ignore'>]?: string };
 
 export interface JudgeSetting {
   /** Country for numbers without one and rows without a country, ISO 3166-1 alpha-2. */
   readonly homeCountry: string;
   readonly standings: readonly string[];
+  /** Custom fields of contacts, and names of colleagues who can own one. */
+  readonly fields: readonly CustomField[];
+  readonly owners: readonly string[];
   readonly columnOf: (field: ImportField) => string;
 }
 
@@ -79,9 +89,8 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
   const mail = emailKey(raw.email ?? '');
   if (!givenName && !familyName && !raw.company) wrong('fullName', 'neither a name nor a company');
   if (mail && !email.safeParse(mail).success) wrong('email', `“${raw.email}” is not an e-mail address`);
-  for (const [field, value] of Object.entries(raw))
-    if (value.length > (field === 'note' ? 20_000 : 160))
-      wrong(field as ImportField, 'longer than its field can hold');
+  for (const [field, value] of Object.entries(raw) as [ImportField, string][])
+    if (value.length > (field === 'note' ? 20_000 : 160)) wrong(field, 'longer than its field can hold');
   const standing = raw.standing ?? '';
   const known = setting.standings.find((name) => nameKey(name) === nameKey(standing));
   if (standing && !known)
@@ -103,9 +112,46 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
       standing: known ?? '',
       source: raw.source ?? '',
       note: raw.note ?? '',
+      warmth: readWarmth(raw.warmth ?? '', wrong),
+      tags: readTags(raw.tags ?? ''),
+      owner: readOwner(raw.owner ?? '', setting, wrong),
+      custom: readCustom(raw, setting, wrong),
     },
     problems,
   };
+}
+
+function readWarmth(text: string, wrong: Wrong): Warmth | '' {
+  const word = text.toLowerCase();
+  if (word === '' || word === 'hot' || word === 'warm' || word === 'cool') return word;
+  wrong('warmth', `“${text}” is not hot, warm or cool`);
+  return '';
+}
+
+/** Tags with commas or semicolons between. */
+export function readTags(text: string): string[] {
+  const tags = text.split(/[,;]/).map((tag) => tag.trim().toLowerCase().slice(0, 40));
+  return [...new Set(tags.filter(Boolean))];
+}
+
+function readOwner(text: string, setting: JudgeSetting, wrong: Wrong): string {
+  if (!text) return '';
+  const known = setting.owners.find((name) => nameKey(name) === nameKey(text));
+  if (!known) wrong('owner', `nobody here is called “${text}”; there are ${setting.owners.join(', ')}`);
+  return known ?? '';
+}
+
+function readCustom(raw: RawContact, setting: JudgeSetting, wrong: Wrong): Record<string, CustomValue> {
+  const values: Record<string, CustomValue> = {};
+  for (const field of setting.fields) {
+    const column = `custom:${field.id}` as const;
+    const text = raw[column] ?? '';
+    if (!text) continue;
+    const read = readCustomValue(text, field);
+    if (read.kind === 'wrong') wrong(column, read.reason);
+    else values[field.id] = read.value;
+  }
+  return values;
 }
 
 type Wrong = (field: ImportField, reason: string) => void;

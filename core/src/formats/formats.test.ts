@@ -1,3 +1,4 @@
+import type { CustomField, CustomFieldId } from '@kettle/contract';
 import fc from 'fast-check';
 import {
   findDelimiter,
@@ -7,9 +8,25 @@ import {
   proposeMapping,
   readCsv,
   readVCards,
+  writeCsv,
 } from '.';
 
-const setting = { homeCountry: 'GB', standings: ['New', 'Customer'], columnOf: (field: string) => field };
+const boilers: CustomField = {
+  id: '01900000-0000-7000-8000-000000000001' as CustomFieldId,
+  subject: 'contact',
+  name: 'Boilers',
+  type: 'number',
+  choices: [],
+  isRetired: false,
+  version: 1,
+};
+const setting = {
+  homeCountry: 'GB',
+  standings: ['New', 'Customer'],
+  fields: [boilers],
+  owners: ['Imogen Thorne'],
+  columnOf: (field: string) => field,
+};
 
 describe('delimited text', () => {
   test.each([
@@ -166,5 +183,65 @@ describe('vCards', () => {
       card('VERSION:4.0', 'FN:A', 'EMAIL;PREF=9:first@a.example', 'EMAIL;PREF=1:best@a.example'),
     ).cards;
     expect([three!.raw.email, four!.raw.email]).toEqual(['best@a.example', 'best@a.example']);
+  });
+});
+
+describe('writing delimited text', () => {
+  test.each([
+    ['=SUM(A1)', "'=SUM(A1)"],
+    ['+1+2', "'+1+2"],
+    ['@cmd', "'@cmd"],
+    ['-2+3', "'-2+3"],
+    ['+441632960123', '+441632960123'],
+    ['-3.5', '-3.5'],
+    ['Skell & Sons', 'Skell & Sons'],
+  ])('a cell %s is written as %s', (cell, written) => {
+    expect(writeCsv(['a'], [[cell]])).toBe(
+      `\ufeffa\r\n${written.includes('"') ? `"${written}"` : written}\r\n`,
+    );
+  });
+
+  test('what is written is read again as it was', () => {
+    const cell = fc.string({ maxLength: 12 }).filter((text) => !/^[=+\-@\t\r]/.test(text));
+    fc.assert(
+      fc.property(fc.array(fc.tuple(cell, cell), { minLength: 1, maxLength: 8 }), (rows) => {
+        const filled = rows.filter((row) => row.some((each) => each.trim() !== ''));
+        const { rows: read } = readCsv(writeCsv(['one', 'other'], filled), ',');
+        expect(read.map((row) => row.cells)).toEqual(filled);
+      }),
+    );
+  });
+});
+
+describe('further fields of a file', () => {
+  test('a column named like a custom field is mapped to it and read by its type', () => {
+    expect(proposeMapping(['Name', 'boilers', 'Tags'], [boilers])).toEqual([
+      'fullName',
+      `custom:${boilers.id}`,
+      'tags',
+    ]);
+    const raw = {
+      fullName: 'Maud Ellery',
+      [`custom:${boilers.id}`]: '3',
+      tags: 'Steam; audit,steam',
+      warmth: 'Hot',
+    };
+    const { draft, problems } = judgeContact(raw, 2, setting);
+    expect(problems).toEqual([]);
+    expect(draft).toMatchObject({ custom: { [boilers.id]: 3 }, tags: ['steam', 'audit'], warmth: 'hot' });
+  });
+
+  test('a wrong value, warmth or owner is told with its column', () => {
+    const raw = {
+      fullName: 'Maud Ellery',
+      [`custom:${boilers.id}`]: 'some',
+      warmth: 'boiling',
+      owner: 'Nobody',
+    };
+    expect(judgeContact(raw, 2, setting).problems.map((problem) => problem.column)).toEqual([
+      'warmth',
+      'owner',
+      `custom:${boilers.id}`,
+    ]);
   });
 });

@@ -1,8 +1,8 @@
-import type { ImportField } from '@kettle/contract';
+import type { CustomField, ImportField } from '@kettle/contract';
 import { nameKey } from '../identity';
 
 /** Names under which exports of all kinds carry a field; compared without case, accents and punctuation. */
-const knownNames: Record<Exclude<ImportField, 'ignore'>, readonly string[]> = {
+const knownNames: Record<Exclude<ImportField, 'ignore' | `custom:${string}`>, readonly string[]> = {
   givenName: [
     'given name',
     'first name',
@@ -58,6 +58,9 @@ const knownNames: Record<Exclude<ImportField, 'ignore'>, readonly string[]> = {
   website: ['website', 'web', 'url', 'homepage', 'web site'],
   standing: ['standing', 'status', 'contact status'],
   source: ['source', 'lead source', 'origin'],
+  warmth: ['warmth', 'temperature', 'lead warmth'],
+  tags: ['tags', 'tag', 'labels', 'keywords', 'categories'],
+  owner: ['owner', 'assigned to', 'rep', 'sales rep', 'account owner', 'contact owner'],
   note: ['note', 'notes', 'comment', 'comments', 'remark', 'remarks', 'description'],
 };
 
@@ -68,10 +71,15 @@ const fieldByName = new Map(
 );
 
 /** Proposes a field for each column by its name; a field is given once, to the first column that asks for it. */
-export function proposeMapping(columns: readonly string[]): ImportField[] {
+export function proposeMapping(
+  columns: readonly string[],
+  custom: readonly CustomField[] = [],
+): ImportField[] {
   const given = new Set<ImportField>();
+  const customByName = new Map(custom.map((field) => [nameKey(field.name), `custom:${field.id}` as const]));
   return columns.map((column) => {
-    const field = fieldByName.get(nameKey(column)) ?? 'ignore';
+    const key = nameKey(column);
+    const field = customByName.get(key) ?? fieldByName.get(key) ?? 'ignore';
     if (field === 'ignore' || given.has(field)) return 'ignore';
     given.add(field);
     return field;

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { companyKey, emailKey, nameKey, readPhone } from '.';
+import { companyDomain, companyKey, compareContacts, emailKey, type Identity, nameKey, readPhone } from '.';
 
 test.each([
   ['Zoë O’Keele', 'zoe o keele'],
@@ -45,4 +45,82 @@ test.each([
 
 test.each(['12', 'call me', '', '+999 1', '0'.repeat(40)])('%j is no number', (text) => {
   expect(readPhone(text, 'GB')).toBeNull();
+});
+
+describe('comparing contacts', () => {
+  const maud: Identity = {
+    givenName: 'Maud',
+    familyName: 'Ellery',
+    companies: ['Penrow Laundry Ltd'],
+    emails: ['maud@penrow.example'],
+    phones: ['+441632960123'],
+  };
+  const somebody = (part: Partial<Identity>): Identity => ({
+    ...maud,
+    companies: [],
+    emails: [],
+    phones: [],
+    ...part,
+  });
+
+  test.each<[string, Partial<Identity>, string]>([
+    ['the same address and name', { emails: ['MAUD@penrow.example'] }, 'certain'],
+    [
+      'the same address under quite another name',
+      { givenName: 'Theo', familyName: 'Quill', emails: maud.emails },
+      'likely',
+    ],
+    ['the same number and name', { phones: maud.phones }, 'certain'],
+    [
+      'one number of a firm, two people',
+      { givenName: 'Theo', familyName: 'Quill', phones: maud.phones },
+      'unlikely',
+    ],
+    ['a misspelt name at the same firm', { familyName: 'Elery', companies: ['PENROW LAUNDRY'] }, 'likely'],
+    ['an initial at the same firm', { givenName: 'M.', companies: ['Penrow Laundry'] }, 'likely'],
+    [
+      'names swapped at the same firm',
+      { givenName: 'Ellery', familyName: 'Maud', companies: ['Penrow Laundry'] },
+      'likely',
+    ],
+    ['the same name and nothing else', {}, 'unlikely'],
+    ['a like name at another firm', { familyName: 'Elery', companies: ['Skell Bakery'] }, 'unlikely'],
+  ])('%s: %s', (_, part, likeness) => {
+    expect(compareContacts(maud, somebody(part)).likeness).toBe(likeness);
+    expect(compareContacts(somebody(part), maud).likeness).toBe(likeness);
+  });
+
+  test('every likely or certain match says why', () => {
+    const { evidence } = compareContacts(maud, somebody({ familyName: 'Elery', phones: maud.phones }));
+    expect(evidence.map((each) => each.words)).toEqual([
+      'both have +441632960123',
+      'Maud Ellery and Maud Elery are 98 % alike',
+    ]);
+  });
+
+  test('a firm is known by its domain, never by a free-mail service', () => {
+    expect(companyDomain('ada@mail.skell.co.uk')).toBe('skell.co.uk');
+    expect(companyDomain('https://www.skell.co.uk/about')).toBe('skell.co.uk');
+    expect(companyDomain('ada@gmail.com')).toBeNull();
+    const free = (name: string) => somebody({ emails: [`${name}@gmail.com`] });
+    expect(compareContacts(free('a'), free('b')).evidence.map((each) => each.about)).toEqual(['name']);
+  });
+
+  test('the score grows with evidence and stays below one', () => {
+    fc.assert(
+      fc.property(fc.boolean(), fc.boolean(), (mail, phone) => {
+        const less = compareContacts(maud, somebody({ emails: mail ? maud.emails : [] }));
+        const more = compareContacts(
+          maud,
+          somebody({
+            emails: mail ? maud.emails : [],
+            phones: phone ? maud.phones : [],
+            companies: maud.companies,
+          }),
+        );
+        expect(more.score).toBeGreaterThanOrEqual(less.score);
+        expect(more.score).toBeLessThan(1);
+      }),
+    );
+  });
 });

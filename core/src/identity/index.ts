@@ -37,3 +37,6 @@ export function readPhone(text: string, country: string): PhoneNumber | null {
   if (!found?.isPossible()) return null;
   return { e164: found.number, country: found.country ?? null };
 }
+
+export * from './compare';
+export * from './jaro-winkler';

@@ -1,4 +1,5 @@
 export * from './plain-date';
+export * from './repeat';
 export * from './say';
 export * from './working-calendar';
 export * from './zone';

@@ -1,4 +1,12 @@
-import type { Channel, Direction, Instant, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
+import type {
+  Channel,
+  Direction,
+  Instant,
+  JournalKind,
+  StandingGroup,
+  TouchCount,
+  TouchRule,
+} from '@kettle/contract';
 
 /** The part of a journal entry that touch facts are derived from. */
 export interface TouchEntry {
@@ -6,6 +14,8 @@ export interface TouchEntry {
   readonly kind: JournalKind;
   readonly direction: Direction | null;
   readonly counts: TouchCount;
+  /** Which outcome it had; null for entries that were not logged with one. */
+  readonly outcomeId?: string | null;
 }
 
 export interface TouchFacts {
@@ -19,34 +29,37 @@ export interface TouchFacts {
   readonly answers: ReadonlyMap<Channel, { tried: number; answered: number }>;
 }
 
-/** Which entries keep a contact from going quiet: any try, or only a conversation. */
-export type TouchPolicy = Readonly<Record<StandingGroup, 'attempts' | 'conversations'>>;
+/** Which tries keep a contact from going quiet, by the standing's group, and by standings that differ from it. */
+export interface TouchPolicy {
+  readonly groups: Readonly<Record<StandingGroup, TouchRule>>;
+  readonly standings: Readonly<Record<string, TouchRule>>;
+}
 
 export const defaultTouchPolicy: TouchPolicy = {
-  prospect: 'attempts',
-  customer: 'conversations',
-  former: 'conversations',
+  groups: { prospect: 'all', customer: 'none', former: 'none' },
+  standings: {},
 };
 
-/** Whether an entry counts as a touch for a contact of this group. */
-export function isTouch(
-  entry: TouchEntry,
-  group: StandingGroup,
+/** The rule that holds for a standing. */
+export function touchRuleOf(
+  standing: { readonly id: string; readonly group: StandingGroup },
   policy: TouchPolicy = defaultTouchPolicy,
-): boolean {
+): TouchRule {
+  return policy.standings[standing.id] ?? policy.groups[standing.group];
+}
+
+/** Whether an entry counts as a touch: a conversation always, a try when the rule says so. */
+export function isTouch(entry: Omit<TouchEntry, 'at'>, rule: TouchRule): boolean {
   if (entry.counts === 'conversation') return true;
-  return entry.counts === 'attempt' && policy[group] === 'attempts';
+  if (entry.counts === 'none' || rule === 'none') return false;
+  return rule === 'all' || rule.includes(entry.outcomeId ?? '');
 }
 
 /**
  * Derives the touch facts of one contact from its journal, in any order; entries at one moment count in the order given.
  * A conversation starts the count of attempts again; a message from outside waits until something goes out after it.
  */
-export function foldTouches(
-  entries: readonly TouchEntry[],
-  group: StandingGroup,
-  policy: TouchPolicy = defaultTouchPolicy,
-): TouchFacts {
+export function foldTouches(entries: readonly TouchEntry[], rule: TouchRule): TouchFacts {
   const inOrder = [...entries].sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
   const attempts = new Map<Channel, number>();
   const answers = new Map<Channel, { tried: number; answered: number }>();
@@ -54,7 +67,7 @@ export function foldTouches(
   let lastConversationAt: Instant | null = null;
   let waitingSince: Instant | null = null;
   for (const entry of inOrder) {
-    if (isTouch(entry, group, policy)) lastTouch = entry;
+    if (isTouch(entry, rule)) lastTouch = entry;
     if (entry.counts === 'none' || entry.kind === 'note' || entry.kind === 'system') continue;
     waitingSince = waitingAfter(entry, waitingSince);
     const answer = answers.get(entry.kind) ?? { tried: 0, answered: 0 };

@@ -56,6 +56,7 @@ export const defaultOutcomes: readonly Outcome[] = Object.entries(rows).flatMap(
     counts,
     endsRun: ends === 'ends',
     rule,
+    standingId: null,
   })),
 );
 
@@ -66,3 +67,12 @@ export function outcomesOf(kind: Channel, outcomes: readonly Outcome[] = default
 export function findOutcome(id: string, outcomes: readonly Outcome[] = defaultOutcomes): Outcome | undefined {
   return outcomes.find((outcome) => outcome.id === id);
 }
+
+/** What is done at a meeting or visit that took place, ready to tick; each organisation writes its own. */
+export const defaultChecklists: Partial<Record<Channel, readonly string[]>> = {
+  meeting: ['asked what they need', 'showed the offer', 'named a price', 'met who decides'],
+  visit: ['looked at the installation', 'took readings', 'asked what they need', 'met who decides'],
+};
+
+/** Kinds of act of which the first question is whether it took place. */
+export const asksWhetherHeld = (kind: Channel): boolean => kind === 'meeting' || kind === 'visit';

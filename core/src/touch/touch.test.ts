@@ -3,12 +3,15 @@ import fc from 'fast-check';
 import { calendarOf } from '../../testing/calendars';
 import {
   checkInDueOn,
+  defaultTouchPolicy,
   findOutcome,
   foldTouches,
   isQuiet,
+  isTouch,
   proposeNextStep,
   type ProposalFacts,
   type TouchEntry,
+  touchRuleOf,
 } from '.';
 
 const entry = (at: string, part: Partial<TouchEntry> = {}): TouchEntry => ({
@@ -22,8 +25,8 @@ const entry = (at: string, part: Partial<TouchEntry> = {}): TouchEntry => ({
 describe('touch facts', () => {
   test('an attempt touches a prospect, and not a customer', () => {
     const tried = [entry('2026-11-10')];
-    expect(foldTouches(tried, 'prospect').lastTouch?.at).toBe('2026-11-10T10:00:00.000Z');
-    expect(foldTouches(tried, 'customer').lastTouch).toBeNull();
+    expect(foldTouches(tried, 'all').lastTouch?.at).toBe('2026-11-10T10:00:00.000Z');
+    expect(foldTouches(tried, 'none').lastTouch).toBeNull();
   });
 
   test('a conversation starts the count of attempts again', () => {
@@ -34,7 +37,7 @@ describe('touch facts', () => {
         entry('2026-11-03'),
         entry('2026-11-04', { kind: 'email' }),
       ],
-      'prospect',
+      'all',
     );
     expect([...facts.attempts]).toEqual([
       ['call', 1],
@@ -46,11 +49,10 @@ describe('touch facts', () => {
 
   test('a letter from outside waits until something goes out', () => {
     const theirs = entry('2026-11-05', { kind: 'email', direction: 'in', counts: 'conversation' });
-    expect(foldTouches([theirs], 'prospect').waitingSince).toBe('2026-11-05T10:00:00.000Z');
-    expect(foldTouches([theirs, entry('2026-11-06')], 'prospect').waitingSince).toBeNull();
+    expect(foldTouches([theirs], 'all').waitingSince).toBe('2026-11-05T10:00:00.000Z');
+    expect(foldTouches([theirs, entry('2026-11-06')], 'all').waitingSince).toBeNull();
     expect(
-      foldTouches([entry('2026-11-05', { direction: 'in', counts: 'conversation' })], 'prospect')
-        .waitingSince,
+      foldTouches([entry('2026-11-05', { direction: 'in', counts: 'conversation' })], 'all').waitingSince,
     ).toBeNull();
   });
 
@@ -67,12 +69,29 @@ describe('touch facts', () => {
     fc.assert(
       fc.property(entries, fc.boolean(), (drawn, isCustomer) => {
         const made = drawn.map(({ day, ...part }) => entry(`2026-11-${String(day).padStart(2, '0')}`, part));
-        const group = isCustomer ? 'customer' : 'prospect';
-        const one = foldTouches(made, group);
-        const other = foldTouches([...made].reverse(), group);
+        const rule = isCustomer ? 'none' : 'all';
+        const one = foldTouches(made, rule);
+        const other = foldTouches([...made].reverse(), rule);
         expect(other).toEqual(one);
       }),
     );
+  });
+});
+
+describe('what counts as a touch', () => {
+  const voicemail = entry('2026-11-10', { outcomeId: 'call-voicemail' });
+
+  test('a rule may name the outcomes that count', () => {
+    expect(isTouch(voicemail, ['call-voicemail'])).toBe(true);
+    expect(isTouch(voicemail, ['call-no-answer'])).toBe(false);
+    expect(isTouch({ ...voicemail, counts: 'conversation' }, [])).toBe(true);
+    expect(isTouch({ ...voicemail, counts: 'none' }, 'all')).toBe(false);
+  });
+
+  test('a standing goes before its group: a voicemail counts for a prospect, not for a key customer', () => {
+    const policy = { ...defaultTouchPolicy, standings: { key: 'none' as const } };
+    expect(touchRuleOf({ id: 'new', group: 'prospect' }, policy)).toBe('all');
+    expect(touchRuleOf({ id: 'key', group: 'prospect' }, policy)).toBe('none');
   });
 });
 

@@ -1,0 +1,2 @@
+export * from './jot';
+export * from './people';

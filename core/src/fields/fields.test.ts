@@ -1,0 +1,63 @@
+import type { CustomFieldType, CustomValue } from '@kettle/contract';
+import fc from 'fast-check';
+import { judgeCustomValue, readCustomValue, sayCustomValue } from '.';
+
+const field = (type: CustomFieldType) => ({ type, choices: ['Gas', 'Oil', 'Électric'] });
+
+test.each<[CustomFieldType, string, CustomValue]>([
+  ['text', ' two boilers ', 'two boilers'],
+  ['number', '1,250', 1250],
+  ['number', '-3.5', -3.5],
+  ['money', '£4,400', 440_000],
+  ['date', '2026-11-24', '2026-11-24'],
+  ['date', '24/11/2026', '2026-11-24'],
+  ['date', '1.2.2026', '2026-02-01'],
+  ['choice', 'gas', 'Gas'],
+  ['choice', 'electric', 'Électric'],
+  ['yes-no', 'Yes', true],
+  ['yes-no', '0', false],
+  ['link', 'https://firm.example/a', 'https://firm.example/a'],
+  ['text', '', null],
+])('a %s typed as %j', (type, text, value) => {
+  expect(readCustomValue(text, field(type))).toEqual({ kind: 'read', value });
+});
+
+test.each<[CustomFieldType, string, RegExp]>([
+  ['number', 'many', /not a number/],
+  ['money', 'lots', /not an amount/],
+  ['date', '31/02/2026', /not a date/],
+  ['date', '2026-13-01', /not a date/],
+  ['choice', 'coal', /none of Gas, Oil/],
+  ['yes-no', 'perhaps', /neither yes nor no/],
+  ['link', 'javascript:alert(1)', /not a web address/],
+  ['link', 'firm', /not a web address/],
+  ['person', 'Maud', /choose a contact/],
+])('a %s typed as %j is refused with what to do', (type, text, reason) => {
+  const read = readCustomValue(text, field(type));
+  expect(read.kind === 'wrong' && read.reason).toMatch(reason);
+});
+
+test('a value of another type does not fit', () => {
+  expect(judgeCustomValue('12', field('number'))).toMatch(/another type/);
+  expect(judgeCustomValue(12.5, field('money'))).toMatch(/whole number/);
+  expect(judgeCustomValue(12, field('money'))).toBeNull();
+  expect(judgeCustomValue('coal', field('choice'))).toMatch(/none of/);
+  expect(judgeCustomValue(null, field('date'))).toBeNull();
+});
+
+test('what is said is read as the same value again', () => {
+  const values = fc.oneof(
+    fc.integer({ min: 0, max: 90_000_000 }).map((value) => ['money', value * 100] as const),
+    fc.integer({ min: -1e9, max: 1e9 }).map((value) => ['number', value] as const),
+    fc.boolean().map((value) => ['yes-no', value] as const),
+    fc.constantFrom('Gas', 'Oil').map((value) => ['choice', value] as const),
+  );
+  fc.assert(
+    fc.property(values, ([type, value]) => {
+      expect(readCustomValue(sayCustomValue(value, type, 'GBP'), field(type))).toEqual({
+        kind: 'read',
+        value,
+      });
+    }),
+  );
+});

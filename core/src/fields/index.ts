@@ -1,0 +1,109 @@
+import type { CustomField, CustomFieldType, CustomValue } from '@kettle/contract';
+import { nameKey } from '../identity';
+import { readMoney, sayMoney } from '../money';
+
+export type ReadValue =
+  | { readonly kind: 'read'; readonly value: CustomValue }
+  | { readonly kind: 'wrong'; readonly reason: string };
+
+type Field = Pick<CustomField, 'type' | 'choices'>;
+
+const read = (value: CustomValue): ReadValue => ({ kind: 'read', value });
+const wrong = (reason: string): ReadValue => ({ kind: 'wrong', reason });
+
+/**
+ * Reads what a person typed, or a file holds, into a custom field's value; empty text is null. Money is kept in minor
+ * units, dates are ISO 8601 or day before month, a person is given by the id of a contact.
+ * @example readCustomValue('24/11/2026', { type: 'date', choices: [] }) reads '2026-11-24'
+ */
+export function readCustomValue(text: string, field: Field): ReadValue {
+  const typed = text.trim();
+  if (typed === '') return read(null);
+  switch (field.type) {
+    case 'text':
+      return typed.length > 500 ? wrong('is longer than 500 characters') : read(typed);
+    case 'number': {
+      const number = Number(typed.replace(/,(?=\d{3}(\D|$))/g, ''));
+      return Number.isFinite(number) && Math.abs(number) < 1e15
+        ? read(number)
+        : wrong(`“${text}” is not a number`);
+    }
+    case 'money': {
+      const amount = readMoney(typed);
+      return amount === null ? wrong(`“${text}” is not an amount such as 4,400 or 12.50`) : read(amount);
+    }
+    case 'date': {
+      const date = readDate(typed);
+      return date === null ? wrong(`“${text}” is not a date such as 2026-11-24 or 24/11/2026`) : read(date);
+    }
+    case 'choice': {
+      const choice = field.choices.find((each) => nameKey(each) === nameKey(typed));
+      return choice === undefined ? wrong(`“${text}” is none of ${field.choices.join(', ')}`) : read(choice);
+    }
+    case 'yes-no': {
+      if (/^(yes|y|true|1|x|on)$/i.test(typed)) return read(true);
+      return /^(no|n|false|0|off)$/i.test(typed) ? read(false) : wrong(`“${text}” is neither yes nor no`);
+    }
+    case 'link':
+      return isLink(typed)
+        ? read(typed)
+        : wrong(`“${text}” is not a web address such as https://firm.example`);
+    case 'person':
+      return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(typed)
+        ? read(typed.toLowerCase())
+        : wrong('choose a contact');
+  }
+}
+
+/** Whether a stored or sent value fits a field; says why when it does not. */
+export function judgeCustomValue(value: CustomValue, field: Field): string | null {
+  if (value === null) return null;
+  if (typeof value !== typeOf[field.type]) return 'is of another type than the field';
+  if (typeof value === 'boolean') return null;
+  if (typeof value === 'number')
+    return field.type === 'money' && !Number.isInteger(value) ? 'must be a whole number of pence' : null;
+  const judged = readCustomValue(value, field);
+  return judged.kind === 'wrong' ? judged.reason : null;
+}
+
+const typeOf: Record<CustomFieldType, 'string' | 'number' | 'boolean'> = {
+  text: 'string',
+  number: 'number',
+  money: 'number',
+  date: 'string',
+  choice: 'string',
+  'yes-no': 'boolean',
+  link: 'string',
+  person: 'string',
+};
+
+/** A value for reading and for files; what is written so is read as the same value again (a person as its id). */
+export function sayCustomValue(
+  value: CustomValue | undefined,
+  type: CustomFieldType,
+  currency: string,
+): string {
+  if (value === null || value === undefined) return '';
+  if (type === 'money' && typeof value === 'number') return sayMoney(value, currency);
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return String(value);
+}
+
+function readDate(text: string): string | null {
+  const iso = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);
+  const local = /^(\d{1,2})[/.](\d{1,2})[/.](\d{4})$/.exec(text);
+  const [year, month, day] = iso ? [iso[1], iso[2], iso[3]] : local ? [local[3], local[2], local[1]] : [];
+  if (!year || !month || !day) return null;
+  const date = `${year}-${month.padStart(2, '0')}-${day.padStart(2, '0')}`;
+  const real = new Date(`${date}T00:00:00Z`);
+  return !Number.isNaN(real.getTime()) && real.toISOString().slice(0, 10) === date ? date : null;
+}
+
+/** Only addresses a browser may be sent to: never a script. */
+function isLink(text: string): boolean {
+  try {
+    return ['http:', 'https:'].includes(new URL(text).protocol);
+  } catch {
+    return false;
+  }
+}

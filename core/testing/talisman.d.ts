@@ -1,0 +1,3 @@
+declare module 'talisman/metrics/jaro-winkler' {
+  export default function jaroWinkler(one: string, other: string): number;
+}
