@@ -31,6 +31,8 @@ export type CustomValue = z.infer<typeof customValue>;
 export const contactRow = z.object({
   id: contactId,
   name: z.string(),
+  givenName: z.string(),
+  familyName: z.string(),
   jobTitle: z.string().nullable(),
   companyId: companyId.nullable(),
   companyName: z.string().nullable(),
@@ -51,6 +53,8 @@ export const contactRow = z.object({
   custom: z.record(z.string(), customValue),
   tether: tetherFacts,
   checkInDueOn: plainDate.nullable(),
+  /** Their own check-in interval, which goes before the standing's. */
+  checkInDays: z.int().nullable(),
   version: z.int(),
 });
 export type ContactRow = z.infer<typeof contactRow>;
@@ -177,7 +181,8 @@ const contactFields = {
   companyName: z.string().trim().max(160).nullable(),
   email: emailAddress.nullable(),
   phone: z.string().trim().max(40).nullable(),
-  country: countryCode,
+  /** Null takes it from the site or the number. */
+  country: countryCode.nullable(),
   /** Null takes the zone from the site, the number or the country. */
   zone: zoneName.nullable(),
   standingId,
@@ -222,6 +227,7 @@ export const createContact = z
     companyName: contactFields.companyName.default(null),
     email: contactFields.email.default(null),
     phone: contactFields.phone.default(null),
+    country: contactFields.country.default(null),
     zone: contactFields.zone.default(null),
     standingId: standingId.optional(),
     checkInDays: contactFields.checkInDays.default(null),
@@ -237,8 +243,6 @@ export const changeContact = z
 export type ChangeContactBody = z.output<typeof changeContact>;
 
 export const contact = contactRow.extend({
-  givenName: z.string(),
-  familyName: z.string(),
   emailLabel: z.string().nullable(),
   phoneLabel: z.string().nullable(),
   otherPoints: z.array(otherPoint),
@@ -246,7 +250,6 @@ export const contact = contactRow.extend({
   siteId: siteId.nullable(),
   siteName: z.string().nullable(),
   zoneByHand: z.boolean(),
-  checkInDays: z.int().nullable(),
   doNotContact: z.array(z.object({ channel, since: instant, origin: z.string() })),
   /** Unanswered tries since the last conversation, by channel. */
   attempts: z.array(z.object({ channel, tries: z.int() })),

@@ -180,7 +180,15 @@ export const routes = {
   exportContacts: {
     access: 'rep',
     summary: 'A view as CSV: the columns named, in order',
-    query: listContacts.extend({ columns: z.string().max(2000).default('') }),
+    query: listContacts.extend({
+      columns: z.string().max(2000).default(''),
+      /** Picked ones instead of the view, with commas between. */
+      ids: z
+        .string()
+        .transform((text) => text.split(',').filter(Boolean))
+        .pipe(z.array(contactId).max(200))
+        .optional(),
+    }),
     reply: nothing,
   },
   likeContacts: {

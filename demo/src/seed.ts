@@ -16,7 +16,7 @@ import { refreshNextSteps } from '@kettle/server/features/journal/next-steps';
 import { refreshTouchFacts } from '@kettle/server/features/journal/touch-facts';
 import { insertEntries } from '@kettle/server/features/journal/write-entry';
 import { readPipelines } from '@kettle/server/features/deals/deal-rows';
-import { readStandings } from '@kettle/server/features/people/people.routes';
+import { readStandings } from '@kettle/server/features/people/standings';
 import { insertContact } from '@kettle/server/features/people/write-contact';
 import { demoPassword } from '@kettle/server/features/session/session.routes';
 import { addUser } from '@kettle/server/features/session/users';

@@ -5,7 +5,7 @@ import { addDays } from '@kettle/core/time';
 import { migrate } from '../src/db/migrate';
 import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/environment';
-import { contactColumns } from '../src/features/people/contact-rows';
+
 import { listContacts } from '../src/features/people/list-contacts';
 import { factStatements } from '../src/features/round/read-facts';
 import { readRound } from '../src/features/round/read-round';

@@ -2,7 +2,7 @@ import type { Queryable, SqlValue } from '../src/db/database';
 import { sqlInstant } from '../src/db/values';
 import { bytesOf, newId } from '../src/ids';
 import type { Services } from '../src/services';
-import { readStandings } from '../src/features/people/people.routes';
+import { readStandings } from '../src/features/people/standings';
 import { readPipelines } from '../src/features/deals/deal-rows';
 
 export const contactCount = 200_000;

@@ -3,17 +3,27 @@ import compression from 'compression';
 import express, { type Express } from 'express';
 import { pinoHttp } from 'pino-http';
 import { agreementsRoutes } from './features/agreements/agreements.routes';
+import { bulkRoutes } from './features/bulk/bulk.routes';
 import { cadencesRoutes } from './features/cadences/cadences.routes';
 import { streamChanges } from './features/changes/changes.routes';
+import { companiesRoutes } from './features/companies/companies.routes';
 import { dealsRoutes } from './features/deals/deals.routes';
+import { duplicatesRoutes } from './features/duplicates/duplicates.routes';
+import { fieldsRoutes } from './features/fields/fields.routes';
+import { filesRoutes } from './features/files/files.routes';
 import { importsRoutes } from './features/imports/imports.routes';
+import { jotRoutes } from './features/jot/jot.routes';
 import { journalRoutes } from './features/journal/journal.routes';
+import { notificationsRoutes } from './features/notifications/notifications.routes';
 import { peopleRoutes } from './features/people/people.routes';
 import { roundRoutes } from './features/round/round.routes';
+import { searchRoutes } from './features/search/search.routes';
 import { whoIs } from './features/session/session';
 import { sessionRoutes } from './features/session/session.routes';
+import { journalSettingsRoutes } from './features/settings/journal-settings.routes';
 import { spineRoutes } from './features/spine/spine.routes';
 import { tasksRoutes } from './features/tasks/tasks.routes';
+import { viewsRoutes } from './features/views/views.routes';
 import { bindRoutes, type Handlers } from './http/bind-routes';
 import { answerErrors } from './http/errors';
 import { securityHeaders } from './http/headers';
@@ -89,6 +99,16 @@ function handlersOf(services: Services): Handlers {
     changes: streamChanges(services),
     ...sessionRoutes(services),
     ...peopleRoutes(services),
+    ...companiesRoutes(services),
+    ...fieldsRoutes(services),
+    ...duplicatesRoutes(services),
+    ...bulkRoutes(services),
+    ...viewsRoutes(services),
+    ...filesRoutes(services),
+    ...searchRoutes(services),
+    ...jotRoutes(services),
+    ...notificationsRoutes(services),
+    ...journalSettingsRoutes(services),
     ...journalRoutes(services),
     ...tasksRoutes(services),
     ...importsRoutes(services),

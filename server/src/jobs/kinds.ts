@@ -5,6 +5,9 @@ import { sqlInstant } from '../db/values';
 import { applyEvent } from '../features/cadences/apply-event';
 import { readRunsToWake } from '../features/cadences/run-rows';
 import { chunkKind, importChunk } from '../features/imports/apply-chunk';
+import { bulkJob, bulkKind, bulkUndoJob, bulkUndoKind } from '../features/bulk/bulk';
+import { touchFactsJob, touchFactsKind } from '../features/journal/touch-facts-job';
+import { remindJob, remindKind } from '../features/tasks/remind';
 import { refreshNextSteps } from '../features/journal/next-steps';
 import { closeRoundDay } from '../features/round/read-round';
 import { idOf, type IdBytes } from '../ids';
@@ -16,6 +19,10 @@ import type { JobKind, JobKinds } from './worker';
 export function jobKinds(services: Services): JobKinds {
   return {
     [chunkKind]: importChunk(services),
+    [touchFactsKind]: touchFactsJob(services),
+    [bulkKind]: bulkJob(services),
+    [bulkUndoKind]: bulkUndoJob(services),
+    [remindKind]: remindJob(services),
     'close-round-day': closeDay(services),
     'wake-runs': wakeRuns(services),
     sweep: sweep(services),
@@ -62,6 +69,11 @@ function sweep({ clock }: Services): JobKind {
       );
       await tx.change(
         `DELETE FROM job WHERE state = 'done' AND finished_at < NOW(3) - INTERVAL ${jobsKeptDays} DAY LIMIT 2000`,
+      );
+      // Uploads that never came to their end.
+      await tx.change(
+        'DELETE FROM stored_file WHERE NOT is_complete AND created_at < :now - INTERVAL 1 DAY LIMIT 200',
+        { now: sqlInstant(clock.now()) },
       );
       await tx.change('DELETE FROM session WHERE expires_at < :now LIMIT 2000', {
         now: sqlInstant(clock.now()),

@@ -112,3 +112,5 @@ CREATE TABLE contact_merge (
 ALTER TABLE import_batch
   -- Whether rows that are likely somebody known are written all the same.
   ADD COLUMN with_likely BOOLEAN NOT NULL DEFAULT FALSE;
+
+ALTER TABLE deal ADD FULLTEXT KEY deal_search (name);

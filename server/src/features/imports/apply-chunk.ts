@@ -2,12 +2,14 @@ import type { ContactId } from '@kettle/contract';
 import type { ContactDraft } from '@kettle/core/formats';
 import * as z from 'zod';
 import type { Queryable } from '../../db/database';
-import { idNamed } from '../../ids';
+import { bytesOf, idNamed, idOf, type IdBytes } from '../../ids';
 import type { JobKind } from '../../jobs/worker';
 import type { Services } from '../../services';
+import { writeCustomValues } from '../fields/custom-fields';
 import { noteChange } from '../changes/feed';
 import { refreshTouchFacts } from '../journal/touch-facts';
-import { readDefaultStanding, readStandings } from '../people/people.routes';
+import { standingFor } from '../people/change-contact';
+import { readStandings } from '../people/standings';
 import { findOrMakeCompany, insertContact } from '../people/write-contact';
 import { zoneOfCountry } from '../settings/calendars';
 import { judgeFile } from './judge';
@@ -30,14 +32,15 @@ export function importChunk(services: Services): JobKind {
       const { importId, from } = payloadShape.parse(payload);
       const stored = await readImport(tx, importId);
       const file = readFile(stored, await judgeSetting(tx, services));
-      const { fresh } = await judgeFile(tx, file);
+      const { fresh, likely } = await judgeFile(tx, file, importId);
+      const written = stored.withLikely ? [...fresh, ...likely] : fresh;
       const part = file.drafts.slice(from, from + rowsInChunk).map((each) => each.draft.line);
       const lines = new Set(part);
       await writeDrafts(
         tx,
         services,
         stored,
-        fresh.filter((draft) => lines.has(draft.line)),
+        written.filter((draft) => lines.has(draft.line)),
       );
       await noteChange(tx, 'import', importId, stored.userId);
     },
@@ -52,7 +55,12 @@ async function writeDrafts(
 ): Promise<void> {
   const settings = await services.settings.read(tx);
   const standings = new Map((await readStandings(tx)).map((standing) => [standing.name, standing.id]));
-  const usual = await readDefaultStanding(tx);
+  const owners = new Map(
+    (await tx.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id')).map((row) => [
+      row.name,
+      idOf<string>(row.id),
+    ]),
+  );
   const now = services.clock.now();
   for (const draft of drafts) {
     const company = await companyOf(tx, draft, stored.userId, settings.organisation, now);
@@ -69,14 +77,22 @@ async function writeDrafts(
       phone: draft.phone || null,
       country: draft.country,
       zone: zoneOf(draft.country, settings.organisation),
-      standingId: standings.get(draft.standing) ?? usual.id,
-      ownerId: stored.userId,
+      standingId:
+        standings.get(draft.standing) ?? (await standingFor(tx, settings, draft.source || 'import')).id,
+      ownerId: owners.get(draft.owner) ?? stored.userId,
+      warmth: draft.warmth || null,
       source: draft.source || 'import',
       about: draft.note,
       checkInDays: null,
       importId: stored.id,
     };
-    if (await insertContact(tx, contact, now)) await refreshTouchFacts(tx, services, settings, id);
+    if (!(await insertContact(tx, contact, now))) continue;
+    if (draft.tags.length > 0)
+      await tx.change('INSERT IGNORE INTO contact_tag (contact_id, tag) VALUES :rows', {
+        rows: draft.tags.map((tag) => [bytesOf(id), tag]),
+      });
+    await writeCustomValues(tx, 'contact', id, draft.custom);
+    await refreshTouchFacts(tx, services, settings, id);
   }
 }
 

@@ -8,6 +8,7 @@ import { bytesOf, newId } from '../../ids';
 import { enqueue } from '../../jobs/job-table';
 import type { Services } from '../../services';
 import { noteChange } from '../changes/feed';
+import { readCustomFields } from '../fields/custom-fields';
 import type { SignedIn } from '../session/session';
 import { chunkKind, rowsInChunk } from './apply-chunk';
 import { judgeFile } from './judge';
@@ -17,7 +18,13 @@ import { judgeSetting, readImport, type StoredImport } from './stored-import';
 type Names = 'uploadImport' | 'getImport' | 'remapImport' | 'confirmImport';
 
 const rowsShown = 200;
-const verdictOrder: Record<RowVerdict, number> = { wrong: 0, 'twice-in-file': 1, known: 2, new: 3 };
+const verdictOrder: Record<RowVerdict, number> = {
+  wrong: 0,
+  'twice-in-file': 1,
+  likely: 2,
+  known: 3,
+  new: 4,
+};
 
 export function importsRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock, feed } = services;
@@ -25,7 +32,7 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
   const preview = async (id: string): Promise<ImportPreview> => {
     const stored = await readImport(database, id);
     const file = readFile(stored, await judgeSetting(database, services));
-    const { rows } = await judgeFile(database, file);
+    const { rows } = await judgeFile(database, file, stored.id);
     const count = (verdict: RowVerdict) => rows.filter((row) => row.verdict === verdict).length;
     return {
       id: stored.id,
@@ -36,6 +43,7 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
       columns: file.columns.map((column, index) => ({ ...column, field: stored.fields[index] ?? 'ignore' })),
       counts: {
         new: count('new'),
+        likely: count('likely'),
         known: count('known'),
         twice: count('twice-in-file'),
         wrong: count('wrong'),
@@ -61,7 +69,7 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
       const encoding = encodingOf(content, body.encoding);
       const text = decode(content, encoding);
       const type = typeOf(body.fileName, text);
-      const fields = proposeFields(text, type);
+      const fields = proposeFields(text, type, await readCustomFields(database, 'contact'));
       const id = newId<ImportId>();
       await database.change(
         `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
@@ -98,9 +106,14 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
       const setting = await judgeSetting(database, services);
       await database.transaction(async (tx) => {
         const changed = await tx.change(
-          `UPDATE import_batch SET state = 'applying', applied_at = :now, version = version + 1
+          `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, applied_at = :now, version = version + 1
             WHERE id = :id AND version = :version AND state = 'judged'`,
-          { id: bytesOf(stored.id), version: body.version, now: sqlInstant(clock.now()) },
+          {
+            id: bytesOf(stored.id),
+            version: body.version,
+            withLikely: body.withLikely,
+            now: sqlInstant(clock.now()),
+          },
         );
         if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
         const { drafts } = readFile(stored, setting);

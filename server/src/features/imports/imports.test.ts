@@ -43,7 +43,7 @@ describe('bringing in a CSV', () => {
       'ignore',
       'country',
     ]);
-    expect((await everybody()).total).toBe(0);
+    expect((await everybody()).rows.length).toBe(0);
   });
 
   test('writes on confirmation, as mine, with zone and standing', async () => {
@@ -66,21 +66,21 @@ describe('bringing in a CSV', () => {
     const again = await judged(good);
     expect(again).toMatchObject({ counts: { new: 0, known: 2 }, sameFileAt: '2026-11-24T09:10:00.000Z' });
     await confirm(again);
-    expect((await everybody()).total).toBe(2);
+    expect((await everybody()).rows.length).toBe(2);
   });
 
   test('even when both were judged before either was written', async () => {
     const [one, two] = [await judged(good), await judged(good)];
     await confirm(one);
     await confirm(two);
-    expect((await everybody()).total).toBe(2);
+    expect((await everybody()).rows.length).toBe(2);
   });
 
   test('every wrong row is told with line, column and reason; the rest is written', async () => {
     const text =
       'Name,Company,E-mail,Phone,Country\nAda Wren,Wren,ada@wren.example,,\nBram,,not-mail,12,Atlantis\n,,,,\nCleo,X,cleo@x.example\nAda Wren,Wren,ADA@wren.example,,\n"open';
     const preview = await judged(text);
-    expect(preview.counts).toEqual({ new: 1, known: 0, twice: 1, wrong: 4 });
+    expect(preview.counts).toEqual({ new: 1, likely: 0, known: 0, twice: 1, wrong: 4 });
     const told = preview.rows
       .filter((row) => row.verdict !== 'new')
       .map((row) => [row.line, row.problems.map((problem) => problem.column)]);
@@ -119,7 +119,7 @@ describe('bringing in a CSV', () => {
     });
     expect(again.body.code).toBe('stale');
     await installation.work();
-    expect((await everybody()).total).toBe(2);
+    expect((await everybody()).rows.length).toBe(2);
     expect(await rep.ok('getImport', { params: { id: preview.id } })).toMatchObject({
       state: 'done',
       written: 2,
@@ -177,4 +177,55 @@ test('a vCard file with both versions in it', async () => {
     { name: 'Ines Prado', country: 'PT', zone: 'Europe/Lisbon' },
     { name: 'Owen Tarrant', phone: '+441632960555', companyName: 'Marrow Brewing' },
   ]);
+});
+
+describe('people who are likely here already', () => {
+  const alike =
+    'Name,Company,E-mail\nMaude Elery,Penrow Laundry,maude@penrow.example\nTheo Quill,Penrow Laundry,theo@penrow.example';
+
+  beforeEach(() =>
+    rep.ok('createContact', {
+      body: {
+        givenName: 'Maud',
+        familyName: 'Ellery',
+        companyName: 'Penrow Laundry',
+        email: 'm.ellery@penrow.example',
+      },
+    }),
+  );
+
+  test('are held back with the evidence, and the others are written', async () => {
+    const preview = await judged(alike);
+    expect(preview.counts).toMatchObject({ new: 1, likely: 1 });
+    expect(preview.rows[0]?.problems[0]?.reason).toMatch(/^Maud Ellery: .* alike, both at Penrow Laundry/);
+    await confirm(preview);
+    expect((await everybody()).rows.map((row) => row.name)).toEqual(['Maud Ellery', 'Theo Quill']);
+  });
+
+  test('are written as people of their own when asked for', async () => {
+    const preview = await judged(alike);
+    await rep.ok('confirmImport', {
+      params: { id: preview.id },
+      body: { version: preview.version, withLikely: true },
+    });
+    await installation.work();
+    expect((await everybody()).rows).toHaveLength(3);
+  });
+});
+
+test('custom fields, tags, warmth and owner come in like the built-in ones', async () => {
+  const admin = await installation.as('admin');
+  const { id } = await admin.ok<{ id: string }>('createCustomField', {
+    body: { subject: 'contact', name: `Boilers ${Date.parse(installation.clock.now())}`, type: 'number' },
+  });
+  const { fields } = await rep.ok<{ fields: { id: string; name: string }[] }>('listCustomFields');
+  const field = fields.find((each) => each.id === id)!;
+  await confirm(
+    await judged(`Name,E-mail,${field.name},Tags,Warmth\nCleo Nant,cleo@nant.example,3,"steam, audit",hot`),
+  );
+  expect((await everybody()).rows[0]).toMatchObject({
+    custom: { [id]: 3 },
+    tags: ['audit', 'steam'],
+    warmth: 'hot',
+  });
 });

@@ -2,20 +2,25 @@ import type { JudgedRow } from '@kettle/contract';
 import { identityKeys, type ContactDraft } from '@kettle/core/formats';
 import { companyKey } from '@kettle/core/identity';
 import type { Queryable } from '../../db/database';
+import { findLikelyInFirms } from '../duplicates/find-like';
 import type { ReadFile } from './read-file';
 
 export interface JudgedFile {
   readonly rows: readonly JudgedRow[];
   /** Drafts that would be written, in file order. */
   readonly fresh: readonly ContactDraft[];
+  /** Drafts that are likely somebody known, though no address or number says so; written only when asked for. */
+  readonly likely: readonly ContactDraft[];
 }
 
 const keysAtOnce = 1000;
 
-/** Sets every row against the database and the rest of the file: new, known, twice in the file, or wrong. */
-export async function judgeFile(db: Queryable, file: ReadFile): Promise<JudgedFile> {
+/** Sets every row against the database and the rest of the file: new, likely somebody, known, twice in the file, or wrong. */
+export async function judgeFile(db: Queryable, file: ReadFile, importId: string): Promise<JudgedFile> {
   const good = file.drafts.filter((each) => each.problems.length === 0).map((each) => each.draft);
   const known = await findKnown(db, good);
+  const alike = await findLikelyInFirms(db, good, importId);
+  const likely: ContactDraft[] = [];
   const seen = new Map<string, number>();
   const fresh: ContactDraft[] = [];
   const rows = file.drafts.map(({ draft, problems }): JudgedRow => {
@@ -28,13 +33,18 @@ export async function judgeFile(db: Queryable, file: ReadFile): Promise<JudgedFi
     if (first !== undefined)
       return rowOf(draft, 'twice-in-file', [{ column: 'row', reason: `the same as line ${first}` }]);
     for (const key of keys) seen.set(key, draft.line);
+    const like = alike.get(draft.line);
+    if (like !== undefined) {
+      likely.push(draft);
+      return rowOf(draft, 'likely', [{ column: 'row', reason: like }]);
+    }
     fresh.push(draft);
     return rowOf(draft, 'new', []);
   });
   const unreadable = file.unreadable.map(({ line, reason }) =>
     rowOf({ ...emptyDraft, line }, 'wrong', [{ column: 'row', reason }]),
   );
-  return { rows: [...rows, ...unreadable], fresh };
+  return { rows: [...rows, ...unreadable], fresh, likely };
 }
 
 const emptyDraft = { line: 0, givenName: '', familyName: '', company: '', email: '', phone: '' };

@@ -1,4 +1,4 @@
-import type { ImportField } from '@kettle/contract';
+import type { CustomField, ImportField } from '@kettle/contract';
 import {
   judgeContact,
   pickFields,
@@ -47,11 +47,15 @@ export function typeOf(fileName: string, text: string): ImportFile['type'] {
 export const decode = (content: Buffer, encoding: string) => iconv.decode(content, encoding);
 
 /** The columns of a CSV with the fields proposed for them; a vCard has none. @throws Problem `unreadable-file` */
-export function proposeFields(text: string, type: ImportFile['type']): ImportField[] {
+export function proposeFields(
+  text: string,
+  type: ImportFile['type'],
+  custom: readonly CustomField[],
+): ImportField[] {
   if (type === 'vcard') return [];
   const table = readCsv(text);
   assertReadable(table);
-  return proposeMapping(table.columns);
+  return proposeMapping(table.columns, custom);
 }
 
 function assertReadable(table: TextTable): void {

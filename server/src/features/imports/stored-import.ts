@@ -5,7 +5,8 @@ import { jsonOf } from '../../db/values';
 import { Problem } from '../../http/problem';
 import { bytesOf, idOf, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
-import { readStandings } from '../people/people.routes';
+import { readCustomFields } from '../fields/custom-fields';
+import { readStandings } from '../people/standings';
 import type { ImportFile } from './read-file';
 
 export interface StoredImport extends ImportFile {
@@ -14,6 +15,7 @@ export interface StoredImport extends ImportFile {
   readonly fileName: string;
   readonly hash: Buffer;
   readonly state: 'judged' | 'applying' | 'done';
+  readonly withLikely: boolean;
   readonly version: number;
 }
 
@@ -27,13 +29,14 @@ interface ImportRow {
   content_hash: Buffer;
   fields: unknown;
   state: StoredImport['state'];
+  with_likely: number;
   version: number;
 }
 
 /** @throws Problem `not-found` */
 export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
   const [row] = await db.rows<ImportRow>(
-    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, version
+    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, with_likely, version
        FROM import_batch WHERE id = :id`,
     { id: bytesOf(id) },
   );
@@ -48,6 +51,7 @@ export async function readImport(db: Queryable, id: string): Promise<StoredImpor
     hash: row.content_hash,
     fields: z.array(importField).parse(jsonOf(row.fields)),
     state: row.state,
+    withLikely: row.with_likely === 1,
     version: row.version,
   };
 }
@@ -55,5 +59,11 @@ export async function readImport(db: Queryable, id: string): Promise<StoredImpor
 export async function judgeSetting(db: Queryable, { settings }: Services) {
   const { organisation } = await settings.read(db);
   const standings = await readStandings(db);
-  return { homeCountry: organisation.homeCountry, standings: standings.map((standing) => standing.name) };
+  const owners = await db.rows<{ name: string }>('SELECT name FROM app_user ORDER BY name, id');
+  return {
+    homeCountry: organisation.homeCountry,
+    standings: standings.map((standing) => standing.name),
+    fields: await readCustomFields(db, 'contact'),
+    owners: owners.map((owner) => owner.name),
+  };
 }

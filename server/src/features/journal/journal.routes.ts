@@ -1,52 +1,51 @@
 import type { Handlers } from '../../http/bind-routes';
-import { bytesOf, idOrNull, type IdBytes } from '../../ids';
-import { Problem } from '../../http/problem';
 import type { Services } from '../../services';
-import { noteChange } from '../changes/feed';
-import { assertMayChange } from '../session/rights';
+import { addComment, addNote, bringEntryBack, changeEntry, readHistory, takeEntryAway } from './edit-entry';
 import { readJournal } from './list-journal';
 import { logAct } from './log-act';
 import { undoLog } from './undo';
-import { insertEntries } from './write-entry';
 
-export function journalRoutes(
-  services: Services,
-): Pick<Handlers, 'listJournal' | 'log' | 'writeNote' | 'undoLog'> {
-  const { database, clock, feed } = services;
+type Names =
+  | 'listJournal'
+  | 'log'
+  | 'writeNote'
+  | 'undoLog'
+  | 'editEntry'
+  | 'removeEntry'
+  | 'restoreEntry'
+  | 'entryHistory'
+  | 'writeComment';
+
+const ok = { ok: true } as const;
+
+export function journalRoutes(services: Services): Pick<Handlers, Names> {
   return {
-    listJournal: ({ query }) => readJournal(database, query),
+    listJournal: ({ query, who }) => readJournal(services.database, query, who.zone),
     log: ({ who, body }) => logAct(services, who, body),
     undoLog: async ({ who, params }) => {
       await undoLog(services, who, params.id);
-      return { ok: true };
+      return ok;
     },
     writeNote: async ({ who, body }) => {
-      await database.transaction(async (tx) => {
-        const now = clock.now();
-        const [about] = await tx.rows<{ owner_id: IdBytes | null; company_id: IdBytes | null }>(
-          body.dealId === null
-            ? 'SELECT owner_id, company_id FROM contact WHERE id = :id'
-            : 'SELECT owner_id, company_id FROM deal WHERE id = :id',
-          { id: bytesOf(body.dealId ?? body.contactId) },
-        );
-        if (!about) throw new Problem('not-found');
-        await assertMayChange(tx, who, idOrNull(about.owner_id));
-        const isKnown = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(body.id) });
-        if (isKnown.length > 0) return;
-        const nothing = {
-          direction: null,
-          outcomeId: null,
-          outcomeLabel: null,
-          minutes: null,
-          taskId: null,
-          runId: null,
-        };
-        const entry = { ...nothing, ...body, at: now, kind: 'note', counts: 'none', userId: who.id } as const;
-        await insertEntries(tx, [{ ...entry, companyId: idOrNull(about.company_id) }], now);
-        await noteChange(tx, 'journal', body.id, who.id);
-      });
-      feed.poke();
-      return { ok: true };
+      await addNote(services, who, body);
+      return ok;
+    },
+    editEntry: async ({ who, params, body }) => {
+      await changeEntry(services, who, params.id, body);
+      return ok;
+    },
+    removeEntry: async ({ who, params, body }) => {
+      await takeEntryAway(services, who, params.id, body);
+      return ok;
+    },
+    restoreEntry: async ({ who, params }) => {
+      await bringEntryBack(services, who, params.id);
+      return ok;
+    },
+    entryHistory: ({ params }) => readHistory(services.database, params.id),
+    writeComment: async ({ who, params, body }) => {
+      await addComment(services, who, params.id, body);
+      return ok;
     },
   };
 }

@@ -1,7 +1,8 @@
-import type { JournalEntry, JournalKind, listJournal } from '@kettle/contract';
+import type { ContactId, JournalEntry, JournalKind, listJournal } from '@kettle/contract';
+import { addDays, localMoment } from '@kettle/core/time';
 import type * as z from 'zod';
-import type { Queryable } from '../../db/database';
-import { instantOf, sqlInstant } from '../../db/values';
+import type { Queryable, SqlValue } from '../../db/database';
+import { instantOf, instantOrNull, jsonOf, sqlInstant } from '../../db/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
 
 interface EntryRow {
@@ -13,39 +14,77 @@ interface EntryRow {
   counts: JournalEntry['counts'];
   minutes: number | null;
   body: string;
+  is_rich: number;
+  done: string | null;
   user_id: IdBytes | null;
   user_name: string | null;
   contact_id: IdBytes | null;
   contact_name: string | null;
+  company_id: IdBytes | null;
+  company_name: string | null;
   deal_id: IdBytes | null;
   deal_name: string | null;
+  edited_at: string | null;
+  removed_at: string | null;
+  removed_by_name: string | null;
+  version: number;
 }
 
-/** The newest entries first; `before` is where the page before ended. Relies on journal_contact, _company and _deal. */
-export async function readJournal(db: Queryable, query: z.output<typeof listJournal>) {
-  const [column, id] = subjectOf(query);
-  const place = readPlace(query.before);
-  const rows = await db.rows<EntryRow>(
-    `SELECT j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.user_id, u.name AS user_name,
-            j.contact_id, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name, j.deal_id, d.name AS deal_name
-       FROM journal_entry j
-       LEFT JOIN app_user u ON u.id = j.user_id
-       LEFT JOIN contact c ON c.id = j.contact_id
-       LEFT JOIN deal d ON d.id = j.deal_id
-      WHERE ${column} = :id AND j.removed_at IS NULL
-        ${place ? 'AND (j.at < :at OR (j.at = :at AND j.id < :placeId))' : ''}
-      ORDER BY j.at DESC, j.id DESC LIMIT ${query.limit + 1}`,
-    { id, ...(place ? { at: sqlInstant(place.at), placeId: bytesOf(place.id) } : {}) },
+type Query = z.output<typeof listJournal>;
+
+/**
+ * The newest entries first; `before` is where the page before ended. A contact's journal holds its own entries and those it
+ * shares. Ids come from one index each (journal_contact, entry_person_time, journal_company, journal_deal), then the rows.
+ */
+export async function readJournal(db: Queryable, query: Query, zone = 'UTC') {
+  const parameters: Record<string, SqlValue> = { id: subjectOf(query)[1] };
+  const wheres = conditionsOf(query, zone, parameters);
+  const limit = query.limit + 1;
+  const own = (column: string) =>
+    `SELECT j.id, j.at FROM journal_entry j WHERE ${column} = :id ${wheres('j.at', 'j.id')} ORDER BY j.at DESC, j.id DESC LIMIT ${limit}`;
+  const sources = [own(subjectOf(query)[0])];
+  if (query.contactId !== undefined)
+    sources.push(
+      `SELECT p.entry_id AS id, p.at FROM entry_person p JOIN journal_entry j ON j.id = p.entry_id
+        WHERE p.contact_id = :id ${wheres('p.at', 'p.entry_id')} ORDER BY p.at DESC, p.entry_id DESC LIMIT ${limit}`,
+    );
+  const keys = await db.rows<{ id: IdBytes }>(
+    `${sources.map((source) => `(${source})`).join(' UNION ')} ORDER BY at DESC, id DESC LIMIT ${limit}`,
+    parameters,
   );
-  const entries = rows.slice(0, query.limit).map(entryOf);
+  const entries = await readEntries(
+    db,
+    keys.slice(0, query.limit).map((key) => key.id),
+  );
   const last = entries.at(-1);
-  return { entries, before: rows.length > query.limit && last ? `${last.at}~${last.id}` : null };
+  return { entries, before: keys.length > query.limit && last ? `${last.at}~${last.id}` : null };
 }
 
-function subjectOf(query: z.output<typeof listJournal>): [string, Buffer | null] {
+function subjectOf(query: Query): [string, Buffer | null] {
   if (query.dealId !== undefined) return ['j.deal_id', bytesOf(query.dealId)];
   if (query.companyId !== undefined) return ['j.company_id', bytesOf(query.companyId)];
-  return ['j.contact_id', bytesOf(query.contactId)];
+  return ['j.contact_id', bytesOf(query.contactId ?? null)];
+}
+
+function conditionsOf(query: Query, zone: string, parameters: Record<string, SqlValue>) {
+  const place = readPlace(query.before);
+  if (place) Object.assign(parameters, { at: sqlInstant(place.at), placeId: bytesOf(place.id) });
+  if (query.kinds?.length) parameters.kinds = query.kinds;
+  if (query.userId) parameters.user = bytesOf(query.userId);
+  if (query.from) parameters.from = sqlInstant(localMoment(query.from, 0, zone));
+  if (query.to) parameters.to = sqlInstant(localMoment(addDays(query.to, 1), 0, zone));
+  return (at: string, id: string) =>
+    [
+      place && `(${at} < :at OR (${at} = :at AND ${id} < :placeId))`,
+      query.removed !== 'yes' && 'j.removed_at IS NULL',
+      query.kinds?.length && 'j.kind IN (:kinds)',
+      query.userId && 'j.user_id = :user',
+      query.from && `${at} >= :from`,
+      query.to && `${at} < :to`,
+    ]
+      .filter(Boolean)
+      .map((condition) => `AND ${String(condition)}`)
+      .join(' ');
 }
 
 function readPlace(before: string | undefined): { at: string; id: string } | null {
@@ -53,7 +92,85 @@ function readPlace(before: string | undefined): { at: string; id: string } | nul
   return found ? { at: found[1]!, id: found[2]! } : null;
 }
 
-function entryOf(row: EntryRow): JournalEntry {
+/** Whole entries with their people and comments, in the order of the ids. */
+export async function readEntries(db: Queryable, ids: readonly Buffer[]): Promise<JournalEntry[]> {
+  if (ids.length === 0) return [];
+  const rows = await db.rows<EntryRow>(
+    `SELECT j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.is_rich, j.done, j.user_id,
+            u.name AS user_name, j.contact_id, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name,
+            j.company_id, co.name AS company_name, j.deal_id, d.name AS deal_name, j.edited_at, j.removed_at,
+            r.name AS removed_by_name, j.version
+       FROM journal_entry j
+       LEFT JOIN app_user u ON u.id = j.user_id
+       LEFT JOIN app_user r ON r.id = j.removed_by
+       LEFT JOIN contact c ON c.id = j.contact_id
+       LEFT JOIN company co ON co.id = j.company_id
+       LEFT JOIN deal d ON d.id = j.deal_id
+      WHERE j.id IN (:ids)`,
+    { ids },
+  );
+  const people = await readPeople(db, ids);
+  const comments = await readComments(db, ids);
+  const byId = new Map(rows.map((row) => [row.id.toString('hex'), row]));
+  return ids.flatMap((id) => {
+    const key = id.toString('hex');
+    const row = byId.get(key);
+    return row ? entryOf(row, people.get(key) ?? [], comments.get(key) ?? []) : [];
+  });
+}
+
+async function readPeople(
+  db: Queryable,
+  ids: readonly Buffer[],
+): Promise<Map<string, JournalEntry['people']>> {
+  const rows = await db.rows<{ entry_id: IdBytes; id: IdBytes; name: string }>(
+    `SELECT p.entry_id, c.id, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS name
+       FROM entry_person p JOIN contact c ON c.id = p.contact_id WHERE p.entry_id IN (:ids) ORDER BY c.sort_name, c.id`,
+    { ids },
+  );
+  return gathered(rows, (row) => ({ id: idOf<ContactId>(row.id), name: row.name }));
+}
+
+async function readComments(
+  db: Queryable,
+  ids: readonly Buffer[],
+): Promise<Map<string, JournalEntry['comments']>> {
+  const rows = await db.rows<{
+    entry_id: IdBytes;
+    id: IdBytes;
+    user_name: string;
+    created_at: string;
+    body: string;
+  }>(
+    `SELECT m.entry_id, m.id, u.name AS user_name, m.created_at, m.body
+       FROM entry_comment m JOIN app_user u ON u.id = m.user_id WHERE m.entry_id IN (:ids) ORDER BY m.created_at, m.id`,
+    { ids },
+  );
+  return gathered(rows, (row) => ({
+    id: idOf(row.id),
+    userName: row.user_name,
+    at: instantOf(row.created_at),
+    body: row.body,
+  }));
+}
+
+function gathered<Row extends { entry_id: IdBytes }, Value>(
+  rows: readonly Row[],
+  valueOf: (row: Row) => Value,
+): Map<string, Value[]> {
+  const all = new Map<string, Value[]>();
+  for (const row of rows) {
+    const key = row.entry_id.toString('hex');
+    all.set(key, [...(all.get(key) ?? []), valueOf(row)]);
+  }
+  return all;
+}
+
+function entryOf(
+  row: EntryRow,
+  people: JournalEntry['people'],
+  comments: JournalEntry['comments'],
+): JournalEntry {
   return {
     id: idOf(row.id),
     at: instantOf(row.at),
@@ -63,11 +180,21 @@ function entryOf(row: EntryRow): JournalEntry {
     counts: row.counts,
     minutes: row.minutes,
     body: row.body,
+    isRich: row.is_rich === 1,
+    done: row.done === null ? [] : (jsonOf(row.done) as string[]),
     userId: idOrNull(row.user_id),
     userName: row.user_name,
     contactId: idOrNull(row.contact_id),
     contactName: row.contact_name,
+    companyId: idOrNull(row.company_id),
+    companyName: row.company_name,
     dealId: idOrNull(row.deal_id),
     dealName: row.deal_name,
+    people,
+    editedAt: instantOrNull(row.edited_at),
+    removedAt: instantOrNull(row.removed_at),
+    removedByName: row.removed_by_name,
+    comments,
+    version: row.version,
   };
 }

@@ -1,10 +1,10 @@
 import type { ContactId, DealId, Logged, LogEntry, NextStep, Outcome, TaskId } from '@kettle/contract';
-import { isTouch } from '@kettle/core/touch';
+import { isTouch, touchRuleOf } from '@kettle/core/touch';
 import { localDate, localMoment } from '@kettle/core/time';
 import type { RunEvent } from '@kettle/core/cadence';
 import type { Queryable } from '../../db/database';
 import { sqlInstant } from '../../db/values';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
 import { Problem } from '../../http/problem';
 import type { Services } from '../../services';
 import { applyEvent, type AppliedEvent } from '../cadences/apply-event';
@@ -13,11 +13,13 @@ import { noteChange } from '../changes/feed';
 import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 import { outcomeNamed, type AllSettings } from '../settings/settings';
+import { readStandings } from '../people/standings';
+import { repeatTask } from '../tasks/repeat-task';
 import { insertTasks, readTask, type Task } from '../tasks/tasks';
 import { refreshNextSteps } from './next-steps';
 import { refreshTouchFacts } from './touch-facts';
-import { keepForUndo, takeSnapshot } from './undo';
-import { insertEntries } from './write-entry';
+import { keepForUndo, takeSnapshot, type StandingMove } from './undo';
+import { insertEntries, writeSystemEntry } from './write-entry';
 
 interface LogContext {
   readonly tx: Queryable;
@@ -27,7 +29,10 @@ interface LogContext {
   readonly now: string;
   readonly log: LogEntry;
   readonly outcome: Outcome;
-  readonly contact: { readonly companyId: string | null; readonly group: 'prospect' | 'customer' | 'former' };
+  readonly contact: {
+    readonly companyId: string | null;
+    readonly standing: { readonly id: string; readonly group: 'prospect' | 'customer' | 'former' };
+  };
   readonly task: Task | null;
   readonly runId: string | null;
   readonly dealId: DealId | null;
@@ -62,9 +67,10 @@ async function readContext(
   const [contact] = await tx.rows<{
     company_id: IdBytes | null;
     owner_id: IdBytes | null;
+    standing_id: IdBytes;
     standing_group: 'prospect';
   }>(
-    `SELECT c.company_id, c.owner_id, s.standing_group FROM contact c JOIN standing s ON s.id = c.standing_id
+    `SELECT c.company_id, c.owner_id, c.standing_id, s.standing_group FROM contact c JOIN standing s ON s.id = c.standing_id
       WHERE c.id = :id FOR UPDATE`,
     { id: bytesOf(log.contactId) },
   );
@@ -79,7 +85,10 @@ async function readContext(
     now,
     log,
     outcome,
-    contact: { companyId: idOrNull(contact.company_id), group: contact.standing_group },
+    contact: {
+      companyId: idOrNull(contact.company_id),
+      standing: { id: idOf(contact.standing_id), group: contact.standing_group },
+    },
     task,
     runId,
     dealId: log.dealId ?? task?.dealId ?? null,
@@ -116,12 +125,15 @@ async function write(context: LogContext): Promise<Logged> {
   const before = await takeSnapshot(tx, concerned);
   await writeEntry(context);
   if (task !== null) await finishTask(tx, task, now);
+  if (task !== null) await repeatTask(tx, task.id, now, localDate(now, who.zone));
+  const standing = await moveStanding(context);
   const applied = await applyToRuns(context);
   const nextTaskId = await writeNextStep(context, applied);
-  await refreshTouchFacts(tx, services, settings, log.contactId);
+  for (const id of new Set([log.contactId, ...log.alsoContactIds]))
+    await refreshTouchFacts(tx, services, settings, id);
   if (dealId !== null) await touchDeal(context, dealId);
   await refreshNextSteps(tx, { contactIds: [log.contactId], dealIds: [dealId, task?.dealId ?? null] }, now);
-  await keepForUndo(tx, { entryId: log.id, userId: who.id, before, concerned, now });
+  await keepForUndo(tx, { entryId: log.id, userId: who.id, before, concerned, standing, now });
   for (const [topic, id] of [
     ['journal', log.id],
     ['contact', log.contactId],
@@ -148,6 +160,8 @@ async function writeEntry({ tx, log, outcome, contact, who, runId, dealId, now }
     counts: outcome.counts,
     minutes: log.minutes,
     body: log.body,
+    done: log.done,
+    alsoContactIds: log.alsoContactIds,
     userId: who.id,
     contactId: log.contactId,
     companyId: contact.companyId,
@@ -156,6 +170,36 @@ async function writeEntry({ tx, log, outcome, contact, who, runId, dealId, now }
     runId,
   };
   await insertEntries(tx, [entry], now);
+}
+
+/** An outcome may move the contact to another standing; the journal says so. */
+async function moveStanding({
+  tx,
+  log,
+  outcome,
+  contact,
+  who,
+  now,
+}: LogContext): Promise<StandingMove | null> {
+  const to = outcome.standingId;
+  if (to === null || to === contact.standing.id) return null;
+  const names = new Map((await readStandings(tx)).map((standing) => [standing.id as string, standing.name]));
+  // A standing that was removed since the outcome was set up moves nobody.
+  if (!names.has(to)) return null;
+  const [was] = await tx.rows<{ standing_set_at: string }>(
+    'SELECT standing_set_at FROM contact WHERE id = :id',
+    {
+      id: bytesOf(log.contactId),
+    },
+  );
+  await tx.change(
+    'UPDATE contact SET standing_id = :to, standing_set_at = :now, version = version + 1 WHERE id = :id',
+    { to: bytesOf(to), now: sqlInstant(now), id: bytesOf(log.contactId) },
+  );
+  const body = `Standing: ${names.get(contact.standing.id)} → ${names.get(to)}`;
+  const entryId = newId<string>();
+  await writeSystemEntry(tx, { id: entryId, body, contactId: log.contactId, userId: who.id, now });
+  return { from: contact.standing.id, to, setAt: was?.standing_set_at ?? sqlInstant(now), entryId };
 }
 
 async function finishTask(tx: Queryable, task: Task, now: string): Promise<void> {
@@ -315,8 +359,13 @@ async function touchDeal(
   dealId: DealId,
 ): Promise<void> {
   const at = log.at ?? now;
-  const entry = { at, kind: outcome.kind, direction: outcome.direction, counts: outcome.counts };
-  if (!isTouch(entry, contact.group, settings.touchPolicy)) return;
+  const entry = {
+    kind: outcome.kind,
+    direction: outcome.direction,
+    counts: outcome.counts,
+    outcomeId: outcome.id,
+  };
+  if (!isTouch(entry, touchRuleOf(contact.standing, settings.touchPolicy))) return;
   await tx.change(
     `UPDATE deal SET last_touch_kind = IF(last_touch_at IS NULL OR last_touch_at <= :at, :kind, last_touch_kind),
             last_touch_at = GREATEST(COALESCE(last_touch_at, :at), :at), moved_at = GREATEST(moved_at, :at)

@@ -1,13 +1,14 @@
 import type { Direction, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
-import { checkInDueOn, foldTouches, type TouchEntry, type TouchFacts } from '@kettle/core/touch';
+import { checkInDueOn, foldTouches, touchRuleOf, type TouchEntry, type TouchFacts } from '@kettle/core/touch';
 import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../db/database';
 import { instantOf, sqlInstant } from '../../db/values';
-import { bytesOf } from '../../ids';
+import { bytesOf, idOf, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
 import type { AllSettings } from '../settings/settings';
 
 interface StandingColumns {
+  standing_id: IdBytes;
   standing_group: StandingGroup;
   standing_days: number | null;
   own_days: number | null;
@@ -28,13 +29,14 @@ export async function refreshTouchFacts(
 ): Promise<TouchFacts> {
   const id = bytesOf(contactId);
   const [person] = await tx.rows<StandingColumns>(
-    `SELECT s.standing_group, s.check_in_days AS standing_days, c.check_in_days AS own_days, c.standing_set_at,
+    `SELECT s.id AS standing_id, s.standing_group, s.check_in_days AS standing_days, c.check_in_days AS own_days, c.standing_set_at,
             c.country, c.zone
        FROM contact c JOIN standing s ON s.id = c.standing_id WHERE c.id = :id`,
     { id },
   );
   if (!person) throw new Error(`contact ${contactId} has gone while its journal was written`);
-  const facts = foldTouches(await readTouches(tx, contactId), person.standing_group, settings.touchPolicy);
+  const standing = { id: idOf<string>(person.standing_id), group: person.standing_group };
+  const facts = foldTouches(await readTouches(tx, contactId), touchRuleOf(standing, settings.touchPolicy));
   const dueOn = checkInDueOn(
     {
       lastTouchOn: facts.lastTouch && localDate(facts.lastTouch.at, person.zone),
@@ -62,18 +64,32 @@ export async function refreshTouchFacts(
   return facts;
 }
 
+/** Entries of the contact's own, and those it shares. Relies on journal_contact and entry_person_time. */
 async function readTouches(tx: Queryable, contactId: string): Promise<TouchEntry[]> {
   const rows = await tx.rows<{
+    id: IdBytes;
     at: string;
     kind: JournalKind;
     direction: Direction | null;
     counts: TouchCount;
+    outcome_id: string | null;
   }>(
-    `SELECT at, kind, direction, counts FROM journal_entry
-      WHERE contact_id = :id AND removed_at IS NULL AND counts <> 'none' ORDER BY at, id`,
+    `SELECT id, at, kind, direction, counts, outcome_id FROM journal_entry
+      WHERE contact_id = :id AND removed_at IS NULL AND counts <> 'none'
+     UNION ALL
+     SELECT j.id, j.at, j.kind, j.direction, j.counts, j.outcome_id
+       FROM entry_person p JOIN journal_entry j ON j.id = p.entry_id
+      WHERE p.contact_id = :id AND j.removed_at IS NULL AND j.counts <> 'none'
+     ORDER BY at, id`,
     { id: bytesOf(contactId) },
   );
-  return rows.map((row) => ({ ...row, at: instantOf(row.at) }));
+  return rows.map(({ at, kind, direction, counts, outcome_id }) => ({
+    at: instantOf(at),
+    kind,
+    direction,
+    counts,
+    outcomeId: outcome_id,
+  }));
 }
 
 async function writeChannelFacts(tx: Queryable, id: Buffer, facts: TouchFacts): Promise<void> {

@@ -42,7 +42,13 @@ const kept = z.object({
   madeTasks: z.array(z.string()),
   contactId: z.string(),
   dealId: z.string().nullable(),
+  /** The contact's move to another standing, with its entry in the journal. */
+  standing: z
+    .object({ from: z.string(), to: z.string(), setAt: z.string(), entryId: z.string() })
+    .nullable()
+    .default(null),
 });
+export type StandingMove = NonNullable<z.infer<typeof kept>['standing']>;
 
 /** What a log about these may change: the person's open tasks and runs, and the deal. */
 export async function takeSnapshot(tx: Queryable, concern: Concern): Promise<Snapshot> {
@@ -64,7 +70,14 @@ async function readRows(tx: Queryable, table: Table, where: string, id: Buffer):
 
 export async function keepForUndo(
   tx: Queryable,
-  log: { entryId: string; userId: string; before: Snapshot; concerned: Concern; now: string },
+  log: {
+    entryId: string;
+    userId: string;
+    before: Snapshot;
+    concerned: Concern;
+    standing: StandingMove | null;
+    now: string;
+  },
 ): Promise<void> {
   const { before, concerned } = log;
   const now = await takeSnapshot(tx, concerned);
@@ -77,6 +90,7 @@ export async function keepForUndo(
     after,
     madeTasks: now.task.map((row) => row.id).filter((id) => !known.has(id)),
     ...concerned,
+    standing: log.standing,
   };
   await tx.change(
     'INSERT INTO undo_step (entry_id, user_id, before_state, created_at) VALUES (:entry, :user, :state, :now)',
@@ -116,12 +130,46 @@ export async function undoLog(services: Services, who: SignedIn, entryId: string
     const at = { id: bytesOf(entryId), now: sqlInstant(now) };
     await tx.change('UPDATE journal_entry SET removed_at = :now WHERE id = :id', at);
     await tx.change('UPDATE undo_step SET undone_at = :now WHERE entry_id = :id', at);
-    await refreshTouchFacts(tx, services, await settings.read(tx), state.contactId);
+    await putStandingBack(tx, state, at.now);
+    const read = await settings.read(tx);
+    for (const id of await concernedContacts(tx, entryId)) await refreshTouchFacts(tx, services, read, id);
     await refreshNextSteps(tx, { contactIds: [state.contactId], dealIds: [state.dealId] }, now);
     await noteChange(tx, 'journal', entryId, who.id);
     await noteChange(tx, 'contact', state.contactId, who.id);
   });
   feed.poke();
+}
+
+/** Everybody an entry belongs to. */
+export async function concernedContacts(tx: Queryable, entryId: string): Promise<string[]> {
+  const rows = await tx.rows<{ id: IdBytes }>(
+    `SELECT contact_id AS id FROM journal_entry WHERE id = :id AND contact_id IS NOT NULL
+     UNION SELECT contact_id FROM entry_person WHERE entry_id = :id`,
+    { id: bytesOf(entryId) },
+  );
+  return rows.map((row) => idOf<string>(row.id));
+}
+
+async function putStandingBack(
+  tx: Queryable,
+  { standing, contactId }: z.infer<typeof kept>,
+  now: string,
+): Promise<void> {
+  if (standing === null) return;
+  await tx.change(
+    `UPDATE contact SET standing_id = :from, standing_set_at = :setAt, version = version + 1
+      WHERE id = :id AND standing_id = :to`,
+    {
+      id: bytesOf(contactId),
+      from: bytesOf(standing.from),
+      to: bytesOf(standing.to),
+      setAt: standing.setAt,
+    },
+  );
+  await tx.change('UPDATE journal_entry SET removed_at = :now WHERE id = :id', {
+    id: bytesOf(standing.entryId),
+    now,
+  });
 }
 
 async function assertUnchanged(tx: Queryable, state: z.infer<typeof kept>): Promise<void> {

@@ -19,13 +19,17 @@ export interface NewEntry {
   readonly dealId: string | null;
   readonly taskId: string | null;
   readonly runId: string | null;
+  readonly isRich?: boolean;
+  readonly done?: readonly string[];
+  /** Others it belongs to, beside the contact. */
+  readonly alsoContactIds?: readonly string[];
 }
 
 /** Writes journal entries in one statement. */
 export async function insertEntries(tx: Queryable, entries: readonly NewEntry[], now: string): Promise<void> {
   if (entries.length === 0) return;
   await tx.change(
-    `INSERT INTO journal_entry (id, at, kind, direction, outcome_id, outcome_label, counts, minutes, body, user_id,
+    `INSERT INTO journal_entry (id, at, kind, direction, outcome_id, outcome_label, counts, minutes, body, is_rich, done, user_id,
         contact_id, company_id, deal_id, task_id, run_id, created_at) VALUES :rows`,
     {
       rows: entries.map((entry) => [
@@ -38,6 +42,8 @@ export async function insertEntries(tx: Queryable, entries: readonly NewEntry[],
         entry.counts,
         entry.minutes,
         entry.body,
+        entry.isRich === true ? 1 : 0,
+        entry.done?.length ? JSON.stringify(entry.done) : null,
         bytesOf(entry.userId),
         bytesOf(entry.contactId),
         bytesOf(entry.companyId),
@@ -48,9 +54,17 @@ export async function insertEntries(tx: Queryable, entries: readonly NewEntry[],
       ]),
     },
   );
+  const people = entries.flatMap((entry) =>
+    [...new Set(entry.alsoContactIds)]
+      .filter((id) => id !== entry.contactId)
+      .map((id) => [bytesOf(entry.id), bytesOf(id), sqlInstant(entry.at)]),
+  );
+  if (people.length > 0)
+    await tx.change('INSERT INTO entry_person (entry_id, contact_id, at) VALUES :rows', { rows: people });
 }
 
 export interface SystemEntry {
+  readonly id?: string;
   readonly body: string;
   readonly userId?: string | null;
   readonly contactId?: string | null;

@@ -1,4 +1,18 @@
-import type { Channel, Contact, ContactRow, StandingId, TouchCount, UserId } from '@kettle/contract';
+import type {
+  Channel,
+  CompanyId,
+  Contact,
+  ContactCategory,
+  ContactRow,
+  CustomFieldType,
+  CustomValue,
+  OtherPoint,
+  SiteId,
+  StandingId,
+  TouchCount,
+  UserId,
+  Warmth,
+} from '@kettle/contract';
 import type { Queryable } from '../../db/database';
 import { instantOf, instantOrNull } from '../../db/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
@@ -14,6 +28,7 @@ export interface TetherColumns {
 
 export interface ContactColumns extends TetherColumns {
   id: IdBytes;
+  category: ContactCategory;
   given_name: string;
   family_name: string;
   job_title: string | null;
@@ -26,17 +41,30 @@ export interface ContactColumns extends TetherColumns {
   standing_id: IdBytes;
   owner_id: IdBytes | null;
   owner_name: string | null;
+  source: string | null;
+  warmth: Warmth | null;
+  tags: string | null;
+  last_conversation_at: string | null;
+  created_at: string;
   next_touch_due: string | null;
+  check_in_days: number | null;
   version: number;
 }
 
 /** Columns of a list row; `contact c` joined with `app_user u` on the owner. */
-export const contactColumns = `c.id, c.given_name, c.family_name, c.job_title, c.company_id, c.company_name, c.email,
-  c.phone, c.country, c.zone, c.standing_id, c.owner_id, u.name AS owner_name, c.last_touch_at, c.last_touch_kind,
-  c.last_touch_counts, c.next_step_on, c.next_step_channel, c.next_touch_due, c.version`;
+const contactColumns = `c.id, c.category, c.given_name, c.family_name, c.job_title, c.company_id, c.company_name, c.email,
+  c.phone, c.country, c.zone, c.standing_id, c.owner_id, u.name AS owner_name, c.source, c.warmth,
+  (SELECT GROUP_CONCAT(t.tag ORDER BY t.tag) FROM contact_tag t WHERE t.contact_id = c.id) AS tags,
+  c.last_touch_at, c.last_touch_kind, c.last_touch_counts, c.last_conversation_at, c.next_step_on,
+  c.next_step_channel, c.next_touch_due, c.check_in_days, c.created_at, c.version`;
 
-export function contactName(row: { given_name: string; family_name: string }): string {
-  return `${row.given_name} ${row.family_name}`.trim();
+/** An organisation that is written to without a name goes by its company's. */
+export function contactName(row: {
+  given_name: string;
+  family_name: string;
+  company_name?: string | null;
+}): string {
+  return `${row.given_name} ${row.family_name}`.trim() || (row.company_name ?? '');
 }
 
 export function tetherOf(row: TetherColumns) {
@@ -49,10 +77,12 @@ export function tetherOf(row: TetherColumns) {
   };
 }
 
-export function contactRowOf(row: ContactColumns): ContactRow {
+function contactRowOf(row: ContactColumns, custom: Record<string, CustomValue>): ContactRow {
   return {
     id: idOf(row.id),
     name: contactName(row),
+    givenName: row.given_name,
+    familyName: row.family_name,
     jobTitle: row.job_title,
     companyId: idOrNull(row.company_id),
     companyName: row.company_name,
@@ -63,28 +93,98 @@ export function contactRowOf(row: ContactColumns): ContactRow {
     standingId: idOf<StandingId>(row.standing_id),
     ownerId: idOrNull<UserId>(row.owner_id),
     ownerName: row.owner_name,
+    category: row.category,
+    source: row.source,
+    warmth: row.warmth,
+    tags: row.tags?.split(',') ?? [],
+    lastConversationAt: instantOrNull(row.last_conversation_at),
+    createdAt: instantOf(row.created_at),
+    custom,
     tether: tetherOf(row),
     checkInDueOn: row.next_touch_due,
+    checkInDays: row.check_in_days,
     version: row.version,
   };
 }
 
-interface WholeContactColumns extends ContactColumns {
-  check_in_days: number | null;
-  last_conversation_at: string | null;
-  source: string | null;
+/** List rows of these contacts, in the order of the ids; ids that are gone are left out. */
+export async function readContactRows(db: Queryable, ids: readonly Buffer[]): Promise<ContactRow[]> {
+  if (ids.length === 0) return [];
+  const rows = await db.rows<ContactColumns>(
+    `SELECT ${contactColumns} FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id WHERE c.id IN (:ids)`,
+    { ids },
+  );
+  const custom = await readCustomValues(db, ids);
+  const byId = new Map(rows.map((row) => [row.id.toString('hex'), row]));
+  return ids.flatMap((id) => {
+    const row = byId.get(id.toString('hex'));
+    return row ? contactRowOf(row, custom.get(id.toString('hex')) ?? {}) : [];
+  });
+}
+
+interface ValueRow {
+  record_id: IdBytes;
+  field_id: IdBytes;
+  type: CustomFieldType;
+  text_value: string | null;
+  number_value: string | null;
+  date_value: string | null;
+  person_id: IdBytes | null;
+}
+
+/** Values of custom fields that are in use, by record (as hex) and field. */
+export async function readCustomValues(
+  db: Queryable,
+  recordIds: readonly Buffer[],
+): Promise<Map<string, Record<string, CustomValue>>> {
+  const rows = await db.rows<ValueRow>(
+    `SELECT v.record_id, v.field_id, f.type, v.text_value, v.number_value, v.date_value, v.person_id
+       FROM custom_value v JOIN custom_field f ON f.id = v.field_id AND f.retired_at IS NULL
+      WHERE v.record_id IN (:ids)`,
+    { ids: recordIds },
+  );
+  const values = new Map<string, Record<string, CustomValue>>();
+  for (const row of rows) {
+    const key = row.record_id.toString('hex');
+    const record = values.get(key) ?? {};
+    record[idOf<string>(row.field_id)] = customValueOf(row);
+    values.set(key, record);
+  }
+  return values;
+}
+
+function customValueOf(row: ValueRow): CustomValue {
+  if (row.type === 'yes-no') return row.number_value !== null && Number(row.number_value) === 1;
+  if (row.number_value !== null) return Number(row.number_value);
+  return row.date_value ?? row.text_value ?? (row.person_id && idOf<string>(row.person_id));
+}
+
+/** @throws Problem `not-found` */
+export async function readContactRow(db: Queryable, id: string): Promise<ContactRow> {
+  const [row] = await readContactRows(db, [bytesOf(id)]);
+  if (!row) throw new Problem('not-found');
+  return row;
+}
+
+interface FurtherColumns {
+  email_label: string | null;
+  phone_label: string | null;
+  site_id: IdBytes | null;
+  site_name: string | null;
+  zone_by_hand: number;
   about: string;
 }
 
 /** @throws Problem `not-found` */
 export async function readContact(db: Queryable, id: string): Promise<Contact> {
   const key = { id: bytesOf(id) };
-  const [row] = await db.rows<WholeContactColumns>(
-    `SELECT ${contactColumns}, c.check_in_days, c.last_conversation_at, c.source, c.about
-       FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id WHERE c.id = :id`,
+  const row = await readContactRow(db, id);
+  const [further] = await db.rows<FurtherColumns>(
+    `SELECT c.email_label, c.phone_label, c.site_id, s.name AS site_name, c.zone_by_hand, c.about
+       FROM contact c LEFT JOIN site s ON s.id = c.site_id WHERE c.id = :id`,
     key,
   );
-  if (!row) throw new Problem('not-found');
+  if (!further) throw new Problem('not-found');
   const marks = await db.rows<{ channel: Channel; since: string; origin: string }>(
     'SELECT channel, since, origin FROM do_not_contact WHERE contact_id = :id ORDER BY channel',
     key,
@@ -94,16 +194,31 @@ export async function readContact(db: Queryable, id: string): Promise<Contact> {
        FROM channel_fact WHERE contact_id = :id ORDER BY channel`,
     key,
   );
+  const points = await db.rows<OtherPoint>(
+    'SELECT kind, label, value FROM contact_point WHERE contact_id = :id ORDER BY position, id',
+    key,
+  );
+  const companies = await db.rows<{ company_id: IdBytes; name: string; role: string | null }>(
+    `SELECT l.company_id, co.name, l.role FROM contact_company l JOIN company co ON co.id = l.company_id
+      WHERE l.contact_id = :id ORDER BY co.name, co.id`,
+    key,
+  );
   return {
-    ...contactRowOf(row),
-    givenName: row.given_name,
-    familyName: row.family_name,
-    checkInDays: row.check_in_days,
+    ...row,
+    emailLabel: further.email_label,
+    phoneLabel: further.phone_label,
+    otherPoints: points.map(({ kind, label, value }) => ({ kind, label, value })),
+    otherCompanies: companies.map((each) => ({
+      companyId: idOf<CompanyId>(each.company_id),
+      name: each.name,
+      role: each.role,
+    })),
+    siteId: idOrNull<SiteId>(further.site_id),
+    siteName: further.site_name,
+    zoneByHand: further.zone_by_hand === 1,
     doNotContact: marks.map((mark) => ({ ...mark, since: instantOf(mark.since) })),
-    lastConversationAt: instantOrNull(row.last_conversation_at),
     attempts: facts.filter((fact) => fact.tries > 0).map(({ channel, tries }) => ({ channel, tries })),
     answers: facts.map(({ channel, tried, answered }) => ({ channel, tried, answered })),
-    source: row.source,
-    about: row.about,
+    about: further.about,
   };
 }

@@ -1,4 +1,12 @@
-import type { Channel, CompanyId, ContactId, StandingId } from '@kettle/contract';
+import type {
+  Channel,
+  CompanyId,
+  ContactCategory,
+  ContactId,
+  SiteId,
+  StandingId,
+  Warmth,
+} from '@kettle/contract';
 import { companyKey, nameKey, readPhone } from '@kettle/core/identity';
 import { isDuplicateKey, type Queryable } from '../../db/database';
 import { sqlInstant } from '../../db/values';
@@ -15,54 +23,66 @@ export interface ContactFields {
   readonly phone: string | null;
   readonly country: string;
   readonly zone: string;
+  readonly category?: ContactCategory;
+  readonly emailLabel?: string | null;
+  readonly phoneLabel?: string | null;
+  readonly siteId?: SiteId | null;
+  readonly zoneByHand?: boolean;
+  readonly source: string | null;
+  readonly warmth?: Warmth | null;
+  readonly about: string;
+  readonly checkInDays: number | null;
+  readonly standingId: StandingId;
+  /** Further addresses, numbers and firms, which quick search finds the contact by as well. */
+  readonly alsoFoundBy?: readonly string[];
 }
 
 export interface NewContact extends ContactFields {
   readonly id: ContactId;
-  readonly standingId: StandingId;
   readonly ownerId: string | null;
-  readonly source: string | null;
-  readonly about: string;
-  readonly checkInDays: number | null;
   readonly importId: string | null;
 }
 
 /** Adds a contact; false when its id is there already, which makes a repeated write harmless. */
 export async function insertContact(tx: Queryable, contact: NewContact, now: string): Promise<boolean> {
+  const columns = {
+    ...contactColumnsOf(contact),
+    owner_id: bytesOf(contact.ownerId),
+    import_id: bytesOf(contact.importId),
+  };
+  const names = Object.keys(columns);
   const changed = await tx.change(
-    `INSERT IGNORE INTO contact (id, given_name, family_name, sort_name, job_title, company_id, company_name, email, phone,
-        country, zone, standing_id, standing_set_at, check_in_days, owner_id, source, about, import_id, search_text, created_at)
-     VALUES (:id, :givenName, :familyName, :sortName, :jobTitle, :companyId, :companyName, :email, :phone,
-        :country, :zone, :standingId, :now, :checkInDays, :ownerId, :source, :about, :importId, :searchText, :now)`,
-    {
-      ...derivedColumns(contact),
-      id: bytesOf(contact.id),
-      standingId: bytesOf(contact.standingId),
-      ownerId: bytesOf(contact.ownerId),
-      source: contact.source,
-      about: contact.about,
-      checkInDays: contact.checkInDays,
-      importId: bytesOf(contact.importId),
-      now: sqlInstant(now),
-    },
+    `INSERT IGNORE INTO contact (id, ${names.join(', ')}, standing_set_at, created_at)
+     VALUES (:id, ${names.map((name) => `:${name}`).join(', ')}, :now, :now)`,
+    { ...columns, id: bytesOf(contact.id), now: sqlInstant(now) },
   );
   return changed === 1;
 }
 
-/** Columns of a contact's own fields, with those derived from them: for INSERT and UPDATE alike. */
-export function derivedColumns(contact: ContactFields) {
+/** Columns of a contact's own fields, with those derived from them, by column name: for INSERT and UPDATE alike. */
+export function contactColumnsOf(contact: ContactFields) {
   return {
-    givenName: contact.givenName,
-    familyName: contact.familyName,
-    sortName: nameKey(`${contact.familyName} ${contact.givenName}`),
-    jobTitle: contact.jobTitle,
-    companyId: bytesOf(contact.companyId),
-    companyName: contact.companyName,
+    category: contact.category ?? 'person',
+    given_name: contact.givenName,
+    family_name: contact.familyName,
+    sort_name: nameKey(`${contact.familyName} ${contact.givenName}`) || nameKey(contact.companyName ?? ''),
+    job_title: contact.jobTitle,
+    company_id: bytesOf(contact.companyId),
+    company_name: contact.companyName,
+    site_id: bytesOf(contact.siteId),
     email: contact.email?.toLowerCase() ?? null,
+    email_label: contact.emailLabel ?? null,
     phone: contact.phone,
+    phone_label: contact.phoneLabel ?? null,
     country: contact.country,
     zone: contact.zone,
-    searchText: searchText(contact),
+    zone_by_hand: contact.zoneByHand === true ? 1 : 0,
+    standing_id: bytesOf(contact.standingId),
+    check_in_days: contact.checkInDays,
+    source: contact.source,
+    warmth: contact.warmth ?? null,
+    about: contact.about,
+    search_text: searchText(contact),
   };
 }
 
@@ -72,7 +92,8 @@ export function searchText(contact: ContactFields): string {
     [contact.givenName, contact.familyName, contact.companyName, contact.jobTitle].join(' '),
   );
   const number = contact.phone?.replace('+', '') ?? '';
-  return [names, nameKey(contact.email ?? ''), number, nationalDigits(contact)]
+  const also = (contact.alsoFoundBy ?? []).map((text) => nameKey(text.replace(/^\+/, '')));
+  return [names, nameKey(contact.email ?? ''), number, nationalDigits(contact), ...also]
     .filter(Boolean)
     .join(' ')
     .slice(0, 800);

@@ -1,11 +1,17 @@
-import type { Outcome } from '@kettle/contract';
-import { currency, countryCode, outcome as outcomeSchema, zoneName } from '@kettle/contract';
-import { defaultOutcomes, defaultTouchPolicy } from '@kettle/core/touch';
+import type { Channel, Outcome } from '@kettle/contract';
+import {
+  channel,
+  countryCode,
+  currency,
+  outcome as outcomeSchema,
+  standingId,
+  touchPolicy,
+  zoneName,
+} from '@kettle/contract';
+import { defaultChecklists, defaultOutcomes, defaultTouchPolicy } from '@kettle/core/touch';
 import { defaultRoundSettings } from '@kettle/core/round';
 import * as z from 'zod';
 import type { Queryable } from '../../db/database';
-
-const reach = z.enum(['attempts', 'conversations']);
 
 /** Every setting of the organisation with the default that holds until somebody changes it. */
 const shapes = {
@@ -17,9 +23,18 @@ const shapes = {
   }),
   outcomes: z.object({ list: z.array(outcomeSchema).default(() => [...defaultOutcomes]) }),
   touchPolicy: z.object({
-    prospect: reach.default(defaultTouchPolicy.prospect),
-    customer: reach.default(defaultTouchPolicy.customer),
-    former: reach.default(defaultTouchPolicy.former),
+    groups: touchPolicy.shape.groups.default({ ...defaultTouchPolicy.groups }),
+    standings: touchPolicy.shape.standings.default({}),
+  }),
+  checklists: z
+    .partialRecord(channel, z.array(z.string()))
+    .default({})
+    .transform((own): Partial<Record<Channel, string[]>> => {
+      const usual = Object.entries(defaultChecklists).map(([kind, lines]) => [kind, [...lines]] as const);
+      return { ...Object.fromEntries(usual), ...own };
+    }),
+  standingBySource: z.object({
+    list: z.array(z.object({ source: z.string(), standingId })).default([]),
   }),
   round: z.object({
     p0: z.record(z.string(), z.number().min(0).max(1)).default({ ...defaultRoundSettings.p0 }),
@@ -48,6 +63,8 @@ export class Settings {
       organisation: read('organisation'),
       outcomes: read('outcomes'),
       touchPolicy: read('touchPolicy'),
+      checklists: read('checklists'),
+      standingBySource: read('standingBySource'),
       round: read('round'),
     };
   }
