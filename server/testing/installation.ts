@@ -56,6 +56,8 @@ export interface Caller {
     name: EndpointName,
     call?: { params?: Record<string, string>; query?: object; body?: object },
   ): Promise<Response>;
+  /** Sends bytes as a file. */
+  upload(query: object, bytes: Buffer): Promise<Response>;
   /** Calls and expects 200. */
   ok<Reply = Record<string, never>>(name: EndpointName, call?: Parameters<Caller['call']>[1]): Promise<Reply>;
 }
@@ -109,6 +111,14 @@ export async function install(): Promise<Installation> {
       return {
         id,
         call,
+        upload: (query, bytes) =>
+          request(app)
+            .post('/api/files')
+            .set('Origin', origin)
+            .set('Cookie', cookie)
+            .set('Content-Type', 'application/octet-stream')
+            .query(query)
+            .send(bytes),
         ok: async (endpoint, parts) => {
           const response = await call(endpoint, parts);
           if (response.status !== 200)

@@ -1,4 +1,13 @@
-import type { Contact, Deal, Pipeline } from '@kettle/contract';
+import { randomUUID } from 'node:crypto';
+import type {
+  Contact,
+  Deal,
+  JournalEntry,
+  Logged,
+  Pipeline,
+  Standing,
+  StandingCount,
+} from '@kettle/contract';
 import type { Caller } from './installation';
 
 let made = 0;
@@ -35,6 +44,47 @@ export async function aDeal(caller: Caller, contactId: string, part: object = {}
       amountMinor: 980_000,
       expectedCloseOn: '2026-12-18',
       next,
+      ...part,
+    },
+  });
+}
+
+/** The whole change body of a contact, with a part of it changed. */
+export function changeOf(contact: Contact, part: object = {}) {
+  return {
+    version: contact.version,
+    givenName: contact.givenName,
+    familyName: contact.familyName,
+    jobTitle: contact.jobTitle,
+    companyName: contact.companyName,
+    email: contact.email,
+    phone: contact.phone,
+    country: contact.country,
+    zone: contact.zone,
+    standingId: contact.standingId,
+    checkInDays: contact.checkInDays,
+    doNotContact: contact.doNotContact.map((mark) => mark.channel),
+    ...part,
+  };
+}
+
+export async function standingNamed(caller: Caller, name: string): Promise<Standing> {
+  const { standings } = await caller.ok<{ standings: StandingCount[] }>('listStandings');
+  return standings.find((each) => each.standing.name === name)!.standing;
+}
+
+export async function journalOf(caller: Caller, query: object): Promise<JournalEntry[]> {
+  return (await caller.ok<{ entries: JournalEntry[] }>('listJournal', { query })).entries;
+}
+
+/** Logs an act about a contact, without a next step unless one is given. */
+export function aLog(caller: Caller, contactId: string, part: object = {}) {
+  return caller.ok<Logged>('log', {
+    body: {
+      id: randomUUID(),
+      contactId,
+      outcomeId: 'call-no-answer',
+      next: { kind: 'none', reason: 'enough' },
       ...part,
     },
   });

@@ -202,7 +202,10 @@ function mergeEntry(
   who: SignedIn,
   now: string,
 ) {
-  const lost = (Object.keys(columnsOf) as MergeField[]).flatMap((field) => {
+  // Addresses, numbers and firms become further ones; what has room once only is said here.
+  const keptBeside: readonly MergeField[] = ['company', 'email', 'phone'];
+  const single = (Object.keys(columnsOf) as MergeField[]).filter((field) => !keptBeside.includes(field));
+  const lost = single.flatMap((field) => {
     const [was, other] = taken.has(field)
       ? [valueOf(kept, field), valueOf(gone, field)]
       : [valueOf(gone, field), valueOf(kept, field)];
@@ -230,7 +233,6 @@ function mergeEntry(
 function valueOf(contact: Contact, field: MergeField): string {
   switch (field) {
     case 'company':
-      return contact.companyName ?? '';
     case 'standing':
       return '';
     case 'checkIn':

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import type { Queryable } from '../../db/database';
-import { bytesOf, idOf, type IdBytes } from '../../ids';
+import { bytesOf, idOf, newId, type IdBytes } from '../../ids';
 import { enqueue } from '../../jobs/job-table';
 import type { JobKind } from '../../jobs/worker';
 import type { Services } from '../../services';
@@ -19,7 +19,7 @@ export async function askForTouchFacts(
   now: string,
 ): Promise<void> {
   for (const standingId of new Set(standingIds))
-    await enqueuePart(tx, { standingId, after: null, round: now }, now);
+    await enqueuePart(tx, { standingId, after: null, round: newId<string>() }, now);
 }
 
 async function enqueuePart(tx: Queryable, payload: z.infer<typeof payloadShape>, now: string): Promise<void> {

@@ -38,8 +38,9 @@ export async function addContact(
   tx: Queryable,
   services: Services,
   who: SignedIn,
-  body: CreateContactBody,
+  asked: CreateContactBody,
 ): Promise<ContactId> {
+  const body = withCheckedPoints(asked);
   const settings = await services.settings.read(tx);
   const now = services.clock.now();
   const id = newId<ContactId>();
@@ -73,8 +74,9 @@ export async function changeContact(
   services: Services,
   who: SignedIn,
   id: string,
-  body: ChangeContactBody,
+  asked: ChangeContactBody,
 ): Promise<void> {
+  const body = withCheckedPoints(asked);
   const { clock } = services;
   const settings = await services.settings.read(tx);
   const now = clock.now();
@@ -201,8 +203,7 @@ async function writeBelongings(
   }
   if (body.otherPoints !== undefined) {
     await tx.change('DELETE FROM contact_point WHERE contact_id = :id', key);
-    const points = body.otherPoints.map((point, index) => checkedPoint(point, index, body.country ?? 'GB'));
-    const rows = points.map((point, index) => [
+    const rows = body.otherPoints.map((point, index) => [
       bytesOf(newId()),
       bytesOf(id),
       point.kind,
@@ -239,6 +240,12 @@ async function placeOf(tx: Queryable, contactId: string) {
   );
   const nowhere = { city: null, street: null, postcode: null, website: null };
   return { ...nowhere, country: row?.country ?? 'GB', zone: row?.zone ?? 'UTC' };
+}
+
+/** Further addresses in the form they are compared and found by. */
+function withCheckedPoints<Body extends Partial<ChangeContactBody>>(body: Body): Body {
+  const points = body.otherPoints?.map((point, index) => checkedPoint(point, index, body.country ?? 'GB'));
+  return points ? { ...body, otherPoints: points } : body;
 }
 
 /** @throws Problem `invalid-request` on the point that is no address, number or link */

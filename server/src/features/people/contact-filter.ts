@@ -216,6 +216,7 @@ function conditionSql(
       return `NOT (${column} <=> ${bind(exact())})`;
     case 'has': {
       const text = column === 'c.sort_name' ? nameKey(textOf(value)) : textOf(value);
+      if (text === '') return 'FALSE';
       return `${column} LIKE ${bind(`%${text.replace(/[\\%_]/g, '\\$&')}%`)}`;
     }
     case 'before':

@@ -1,0 +1,83 @@
+import { endpoints, mostFileBytes, type StoredFile } from '@kettle/contract';
+import request from 'supertest';
+import { install, type Caller, type Installation } from '../../../testing/installation';
+import { aContact, journalOf } from '../../../testing/people';
+
+let installation: Installation;
+let rep: Caller;
+beforeAll(async () => {
+  installation = await install();
+  rep = await installation.as('rep');
+});
+afterAll(() => installation.close());
+
+const upload = (query: object, bytes: Buffer, caller = rep) => caller.upload({ ...query }, bytes);
+const list = async (contactId: string) =>
+  (await rep.ok<{ files: StoredFile[] }>('listFiles', { query: { contactId } })).files;
+const png = Buffer.from('89504e470d0a1a0a', 'hex');
+
+test('what was sent in parts comes back byte for byte, and the journal says who added it', async () => {
+  const { id } = await aContact(rep);
+  const bytes = Buffer.alloc(2_500_000);
+  for (let at = 0; at < bytes.length; at += 1) bytes[at] = at % 251;
+  const sent = await upload({ contactId: id, name: 'Angebot – ä.bin' }, bytes);
+  expect(sent.body).toMatchObject({ name: 'Angebot – ä.bin', size: bytes.length, canPreview: false });
+  const got = await rep.call('getFile', { params: { id: (sent.body as StoredFile).id } });
+  expect(Buffer.compare(got.body as Buffer, bytes)).toBe(0);
+  expect((await journalOf(rep, { contactId: id }))[0]?.body).toBe('File added: Angebot – ä.bin');
+});
+
+test.each([
+  ['page.html', Buffer.from('<script>alert(1)</script>'), 'application/octet-stream', 'attachment'],
+  ['drawing.svg', Buffer.from('<svg onload="alert(1)"/>'), 'application/octet-stream', 'attachment'],
+  ['photo.png', png, 'image/png', 'inline'],
+  ['offer.pdf', Buffer.from('%PDF-1.4'), 'application/pdf', 'inline'],
+])('%s never runs as a page of ours', async (name, bytes, type, disposition) => {
+  const { id } = await aContact(rep);
+  const { body } = await upload({ contactId: id, name }, bytes);
+  const got = await rep.call('getFile', {
+    params: { id: (body as StoredFile).id },
+    query: { preview: 'yes' },
+  });
+  expect(got.headers).toMatchObject({ 'content-type': type, 'x-content-type-options': 'nosniff' });
+  expect(got.headers['content-disposition']).toMatch(new RegExp(`^${disposition};`));
+  expect(got.headers['content-security-policy']).toBe(
+    "default-src 'none'; style-src 'unsafe-inline'; sandbox",
+  );
+});
+
+test('one that is too large is refused, and nothing of it stays', async () => {
+  const { id } = await aContact(rep);
+  const sent = await upload({ contactId: id, name: 'film.mov' }, Buffer.alloc(mostFileBytes + 1));
+  expect(sent.body.code).toBe('too-large');
+  expect(await list(id)).toEqual([]);
+  const left = await installation.services.database.rows("SELECT 1 FROM stored_file WHERE name = 'film.mov'");
+  expect(left).toEqual([]);
+});
+
+test('an empty one, one about nothing, and one for a colleague’s contact are refused', async () => {
+  const other = await installation.as('rep');
+  const { id } = await aContact(rep);
+  expect((await upload({ contactId: id, name: 'a.txt' }, Buffer.alloc(0))).body).toMatchObject({
+    code: 'invalid-request',
+  });
+  expect((await upload({ name: 'a.txt' }, png)).status).toBe(400);
+  expect((await upload({ contactId: id, name: 'a.txt' }, png, other)).body.code).toBe('not-yours');
+  expect(
+    (
+      await request(installation.app)
+        .post(endpoints.uploadFile.split(' ')[1]!)
+        .set('Origin', 'http://kettle.test')
+    ).status,
+  ).toBe(401);
+});
+
+test('one taken away is in no list, and comes back', async () => {
+  const { id } = await aContact(rep);
+  const { body } = await upload({ contactId: id, name: 'a.png' }, png);
+  const params = { id: (body as StoredFile).id };
+  await rep.ok('removeFile', { params });
+  expect(await list(id)).toEqual([]);
+  await rep.ok('restoreFile', { params });
+  expect((await list(id)).map((file) => file.name)).toEqual(['a.png']);
+});
