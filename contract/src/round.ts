@@ -131,6 +131,12 @@ export const walkItem = z.object({
   recent: z.array(journalEntry),
   choices: z.array(outcomeChoice),
   hasOpenDeal: z.boolean(),
+  /** Whether the first question is if it took place at all: a meeting or a visit. */
+  asksWhetherHeld: z.boolean(),
+  /** What may have been done at it, to tick. */
+  checklist: z.array(z.string()),
+  /** The task the log will finish. */
+  task: z.object({ id: taskId, version: z.int() }).nullable(),
 });
 export type WalkItem = z.infer<typeof walkItem>;
 

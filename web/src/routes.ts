@@ -35,6 +35,27 @@ export const routes: Routes = [
         loadComponent: () => import('./features/people/import-page').then((m) => m.ImportPage),
       },
       {
+        path: 'people/doubles',
+        title: 'Doubles · Ash Kettle',
+        loadComponent: () => import('./features/people/doubles-page').then((m) => m.DoublesPage),
+      },
+      {
+        path: 'companies',
+        title: 'Companies · Ash Kettle',
+        loadComponent: () => import('./features/companies/companies-page').then((m) => m.CompaniesPage),
+      },
+      {
+        path: 'companies/:id',
+        title: 'Company · Ash Kettle',
+        loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage),
+        data: { kind: 'company' },
+      },
+      {
+        path: 'tasks',
+        title: 'Tasks · Ash Kettle',
+        loadComponent: () => import('./features/tasks/tasks-page').then((m) => m.TasksPage),
+      },
+      {
         path: 'people/:id',
         title: 'Person · Ash Kettle',
         loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage),

@@ -1,7 +1,7 @@
 import type { Evidence, Likeness } from '@kettle/contract';
 import { DOMAINS } from 'free-email-domains-list';
 import { getDomain } from 'tldts';
-import { companyKey, emailKey, nameKey } from '.';
+import { companyKey, emailKey, nameKey } from './names';
 import { jaroWinkler } from './jaro-winkler';
 
 /** What two contacts are compared by. Numbers are E.164; every list may be empty. */

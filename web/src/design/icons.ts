@@ -20,6 +20,13 @@ import plus from 'lucide-static/icons/plus.svg';
 import up from 'lucide-static/icons/arrow-up.svg';
 import down from 'lucide-static/icons/arrow-down.svg';
 import clock from 'lucide-static/icons/clock.svg';
+import more from 'lucide-static/icons/ellipsis-vertical.svg';
+import right from 'lucide-static/icons/arrow-right.svg';
+import bell from 'lucide-static/icons/bell.svg';
+import company from 'lucide-static/icons/building-2.svg';
+import deal from 'lucide-static/icons/handshake.svg';
+import file from 'lucide-static/icons/paperclip.svg';
+import undo from 'lucide-static/icons/undo-2.svg';
 import keys from 'lucide-static/icons/keyboard.svg';
 
 const icons = {
@@ -43,6 +50,13 @@ const icons = {
   down,
   clock,
   keys,
+  more,
+  right,
+  bell,
+  company,
+  deal,
+  file,
+  undo,
 };
 
 /** The icons that ship with the application, by the word they stand for. */

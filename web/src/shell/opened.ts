@@ -4,7 +4,7 @@ import { NavigationEnd, Router } from '@angular/router';
 import { filter, map } from 'rxjs';
 
 export interface OpenedRecord {
-  readonly kind: 'contact' | 'deal';
+  readonly kind: 'contact' | 'deal' | 'company';
   readonly id: string;
 }
 
@@ -21,7 +21,7 @@ export class Opened {
   );
 
   readonly record = computed((): OpenedRecord | null => {
-    const found = /^(contact|deal):([0-9a-f-]{36})$/.exec(
+    const found = /^(contact|deal|company):([0-9a-f-]{36})$/.exec(
       this.router.parseUrl(this.url()).queryParams['open'] ?? '',
     );
     return found ? { kind: found[1] as OpenedRecord['kind'], id: found[2]! } : null;
@@ -35,4 +35,16 @@ export class Opened {
   setQuery(queryParams: Record<string, string | null>): void {
     void this.router.navigate([], { queryParams, queryParamsHandling: 'merge', replaceUrl: true });
   }
+
+  /** The address of a record as a page of its own. */
+  pathOf({ kind, id }: OpenedRecord): string {
+    return { contact: '/people', deal: '/deals', company: '/companies' }[kind] + `/${id}`;
+  }
+
+  /** The contact that is looked at, beside a list or as a page. */
+  readonly contactId = computed((): string | null => {
+    const beside = this.record();
+    if (beside !== null) return beside.kind === 'contact' ? beside.id : null;
+    return /^\/people\/([0-9a-f-]{36})/.exec(this.url())?.[1] ?? null;
+  });
 }

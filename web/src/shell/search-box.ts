@@ -9,15 +9,26 @@ import {
 } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { toObservable, takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { ContactRow } from '@kettle/contract';
-import { debounceTime, distinctUntilChanged, of, switchMap, catchError } from 'rxjs';
+import type { SearchHit } from '@kettle/contract';
+import {
+  catchError,
+  debounceTime,
+  distinctUntilChanged,
+  map,
+  type Observable,
+  of,
+  startWith,
+  switchMap,
+  combineLatest,
+} from 'rxjs';
 import { Api } from '../api/api';
 import { Keys } from './keys';
-import { Opened } from './opened';
+import { Opened, type OpenedRecord } from './opened';
 
-const settleMillis = 140;
+const settleMillis = 120;
+const notesSettleMillis = 350;
 
-/** Finds people from anywhere by name, firm, address or digits of a number. */
+/** Finds anything from anywhere: people, firms, deals by name, address or number; what was written a moment later. */
 @Component({
   selector: 'kettle-search-box',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -27,10 +38,10 @@ const settleMillis = 140;
     <input
       #box
       type="search"
-      placeholder="Find somebody"
-      aria-label="Find somebody"
+      placeholder="Find anything"
+      aria-label="Find anything"
       role="combobox"
-      [attr.aria-controls]="isListed() ? 'found-people' : null"
+      [attr.aria-controls]="isListed() ? 'found-hits' : null"
       [attr.aria-expanded]="isListed()"
       [attr.aria-activedescendant]="isListed() && found().length > 0 ? 'found-' + chosen() : null"
       [value]="words()"
@@ -40,19 +51,22 @@ const settleMillis = 140;
     />
     <kbd>/</kbd>
     @if (isListed()) {
-      <ul id="found-people" role="listbox" aria-label="People found">
-        @for (row of found(); track row.id) {
+      <ul id="found-hits" role="listbox" aria-label="Found">
+        @for (hit of found(); track hit.kind + hit.id) {
           <li
             role="option"
             [id]="'found-' + $index"
             [attr.aria-selected]="$index === chosen()"
-            (mousedown)="take(row)"
+            (mousedown)="take(hit)"
           >
-            <b>{{ row.name }}</b>
-            <span class="soft">{{ row.companyName }}</span>
+            <mat-icon [svgIcon]="icons[hit.kind]" [attr.aria-label]="hit.kind" />
+            <b>{{ hit.title }}</b>
+            <span class="soft">{{ hit.words }}</span>
           </li>
         } @empty {
-          <li class="soft" role="option" aria-disabled="true" aria-selected="false">Nobody found</li>
+          <li class="soft" role="option" aria-disabled="true" aria-selected="false">
+            {{ isReading() ? 'Looking …' : 'Nothing found' }}
+          </li>
         }
       </ul>
     }
@@ -87,9 +101,11 @@ const settleMillis = 140;
     ul {
       position: absolute;
       inset-block-start: calc(100% + 4px);
-      inset-inline: 0;
+      inset-inline-end: 0;
+      inline-size: max(100%, 380px);
+      max-inline-size: 92vw;
       z-index: 10;
-      max-block-size: 340px;
+      max-block-size: 70vh;
       overflow: auto;
       border: 1px solid var(--hairline);
       border-radius: var(--radius);
@@ -97,8 +113,21 @@ const settleMillis = 140;
       color: var(--text);
     }
     li {
+      display: grid;
+      grid-template-columns: 16px 1fr;
+      gap: 0 8px;
       padding: 6px 10px;
       cursor: pointer;
+    }
+    li .soft {
+      grid-column: 2;
+      font-size: var(--text-small);
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    li[aria-disabled] {
+      grid-template-columns: 1fr;
     }
     li[aria-selected='true'],
     li:hover {
@@ -110,31 +139,53 @@ export class SearchBox {
   private readonly api = inject(Api);
   private readonly opened = inject(Opened);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  protected readonly icons = { contact: 'person', company: 'company', deal: 'deal', note: 'note' };
   protected readonly words = signal('');
   protected readonly isOpen = signal(false);
-  protected readonly found = signal<readonly ContactRow[]>([]);
+  protected readonly isReading = signal(false);
+  protected readonly found = signal<readonly SearchHit[]>([]);
   protected readonly chosen = signal(0);
   protected readonly isListed = computed(() => this.isOpen() && this.words().trim() !== '');
 
   constructor() {
-    inject(Keys).bind({ keys: '/', words: 'Find somebody', act: () => this.box().nativeElement.select() });
-    toObservable(this.words)
-      .pipe(
-        debounceTime(settleMillis),
-        distinctUntilChanged(),
-        switchMap((q) =>
-          q.trim() === ''
-            ? of({ rows: [] as ContactRow[] })
-            : this.api
-                .call('listContacts', { query: { q, limit: 8 } })
-                .pipe(catchError(() => of({ rows: [] as ContactRow[] }))),
-        ),
-        takeUntilDestroyed(),
-      )
-      .subscribe(({ rows }) => {
-        this.found.set(rows);
-        this.chosen.set(0);
+    inject(Keys).bind({ keys: '/', words: 'Find anything', act: () => this.box().nativeElement.select() });
+    const typed = toObservable(this.words).pipe(distinctUntilChanged());
+    combineLatest([this.hits(typed, 'names', settleMillis), this.hits(typed, 'notes', notesSettleMillis)])
+      .pipe(takeUntilDestroyed())
+      .subscribe(([names, notes]) => {
+        this.isReading.set(names === null);
+        const before = this.found()[this.chosen()];
+        const found = [...(names ?? this.found().filter((hit) => hit.kind !== 'note')), ...(notes ?? [])];
+        this.found.set(found);
+        // What was chosen stays chosen while more is found below it.
+        this.chosen.set(
+          Math.max(
+            0,
+            found.findIndex((hit) => hit.id === before?.id),
+          ),
+        );
       });
+  }
+
+  /** Hits of one sort for what is typed; null while they are looked for. */
+  private hits(
+    typed: Observable<string>,
+    among: 'names' | 'notes',
+    settle: number,
+  ): Observable<readonly SearchHit[] | null> {
+    return typed.pipe(
+      debounceTime(settle),
+      switchMap((q) =>
+        q.trim() === ''
+          ? of([])
+          : this.api.call('search', { query: { q, among } }).pipe(
+              map(({ hits }) => hits),
+              catchError(() => of([])),
+              startWith(null),
+            ),
+      ),
+      startWith([]),
+    );
   }
 
   protected onKey(event: KeyboardEvent): void {
@@ -143,14 +194,24 @@ export class SearchBox {
       const step = event.key === 'ArrowDown' ? 1 : -1;
       this.chosen.update((at) => Math.max(0, Math.min(this.found().length - 1, at + step)));
     }
-    const row = this.found()[this.chosen()];
-    if (event.key === 'Enter' && row) this.take(row);
+    const hit = this.found()[this.chosen()];
+    if (event.key === 'Enter' && hit) this.take(hit);
     if (event.key === 'Escape') this.box().nativeElement.blur();
   }
 
-  protected take(row: ContactRow): void {
-    this.opened.open({ kind: 'contact', id: row.id });
+  protected take(hit: SearchHit): void {
+    const record = recordOf(hit);
+    if (record !== null) this.opened.open(record);
     this.words.set('');
+    this.found.set([]);
     this.box().nativeElement.blur();
   }
+}
+
+/** What a hit opens: itself, or whom the note is about. */
+function recordOf(hit: SearchHit): OpenedRecord | null {
+  if (hit.kind !== 'note') return { kind: hit.kind, id: hit.id };
+  if (hit.contactId !== null) return { kind: 'contact', id: hit.contactId };
+  if (hit.dealId !== null) return { kind: 'deal', id: hit.dealId };
+  return hit.companyId === null ? null : { kind: 'company', id: hit.companyId };
 }

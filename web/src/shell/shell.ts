@@ -10,8 +10,10 @@ import { ChangeStream } from './change-stream';
 import { DaySpine } from './day-spine';
 import { Here } from './here';
 import { Keys } from './keys';
+import { NotificationBell } from './notification-bell';
 import { Notices } from './notices';
 import { Opened } from './opened';
+import { Origin } from './origin';
 import { SearchBox } from './search-box';
 import { Theme, type ThemeName } from './theme';
 
@@ -43,6 +45,7 @@ const places: readonly Place[] = [
     DaySpine,
     Dossier,
     SearchBox,
+    NotificationBell,
   ],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
@@ -54,6 +57,8 @@ export class Shell {
   private readonly notices = inject(Notices);
   private readonly stream = inject(ChangeStream);
   private readonly keys = inject(Keys);
+  /** Woken with the frame, so that it sees every place that is gone to. */
+  private readonly origin = inject(Origin);
   protected readonly here = inject(Here);
   protected readonly opened = inject(Opened);
   protected readonly theme = inject(Theme);
@@ -78,10 +83,46 @@ export class Shell {
       })),
       { keys: 'g s', words: 'Go to Settings', act: () => void this.router.navigateByUrl('/settings') },
       { keys: 'Shift+?', words: 'This list of keys', act: () => this.showKeys() },
+      { keys: 'g t', words: 'Go to Tasks', act: () => void this.router.navigateByUrl('/tasks') },
+      { keys: 'j', words: 'Jot one line', act: () => void this.jot() },
+      { keys: 't', words: 'Plan a task', act: () => void this.planTask() },
+      { keys: 'c', words: 'Log a call with whoever is open', act: () => this.logBy('call') },
+      { keys: 'm', words: 'Log an e-mail with whoever is open', act: () => this.logBy('email') },
       { keys: 'o', words: 'Open the dossier as a page', act: () => this.openPage() },
       { keys: 'Escape', words: 'Close the dossier', act: () => this.opened.open(null) },
       { keys: '[', words: 'Fold the day away', act: () => this.foldSpine() },
     );
+  }
+
+  protected async jot(): Promise<void> {
+    const { JotDialog } = await import('../features/jot/jot-dialog');
+    this.dialog.open(JotDialog, {
+      data: this.opened.contactId(),
+      width: '680px',
+      maxWidth: '96vw',
+      position: { top: '64px' },
+      ariaLabel: 'Jot one line',
+    });
+  }
+
+  private async planTask(): Promise<void> {
+    const record = this.opened.record();
+    const contactId = this.opened.contactId();
+    const dealId = record?.kind === 'deal' ? record.id : null;
+    if (contactId === null && dealId === null) {
+      this.notices.say('Open a person or a deal first: a task is about somebody.');
+      return;
+    }
+    const { TaskDialog } = await import('../features/dossier/task-dialog');
+    this.dialog.open(TaskDialog, { data: { contactId, dealId }, width: '460px' });
+  }
+
+  private logBy(channel: 'call' | 'email'): void {
+    const contact = this.opened.contactId();
+    // While walking, the same keys choose the channel of the item on screen.
+    if (this.router.url.startsWith('/walk')) return;
+    if (contact === null) this.notices.say('Open a person first: a log is about somebody.');
+    else void this.router.navigate(['/walk'], { queryParams: { contact, by: channel } });
   }
 
   protected foldSpine(): void {
@@ -95,8 +136,7 @@ export class Shell {
 
   protected openPage(): void {
     const record = this.opened.record();
-    if (record !== null)
-      void this.router.navigate([record.kind === 'contact' ? '/people' : '/deals', record.id]);
+    if (record !== null) void this.router.navigateByUrl(this.opened.pathOf(record));
   }
 
   protected async showKeys(): Promise<void> {

@@ -1,6 +1,6 @@
 import type { Channel, WalkItem, walkQuery } from '@kettle/contract';
 import { advance } from '@kettle/core/cadence';
-import { outcomesOf, proposeNextStep, type ProposalFacts } from '@kettle/core/touch';
+import { asksWhetherHeld, outcomesOf, proposeNextStep, type ProposalFacts } from '@kettle/core/touch';
 import type * as z from 'zod';
 import { bytesOf } from '../../ids';
 import { Problem } from '../../http/problem';
@@ -41,7 +41,7 @@ export async function readWalkItem(
     reachable: reachableChannels(contact),
     runNext: task === null ? null : await nextOfRun(services, task.id, contactId),
   };
-  const { outcomes } = await settings.read(database);
+  const { outcomes, checklists } = await settings.read(database);
   return {
     contact,
     deal: deal ?? null,
@@ -53,6 +53,9 @@ export async function readWalkItem(
       proposal: proposeNextStep({ ...facts, outcome }),
     })),
     hasOpenDeal: deal?.status === 'open' || (await likelyDeal(database, contactId)) !== null,
+    asksWhetherHeld: asksWhetherHeld(channel),
+    checklist: checklists[channel] ?? [],
+    task: task?.state === 'open' ? { id: task.id, version: task.version } : null,
   };
 }
 

@@ -12,7 +12,17 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
-import type { Channel, Contact, Deal, RunSummary } from '@kettle/contract';
+import { MatMenuModule } from '@angular/material/menu';
+import type {
+  Channel,
+  Company,
+  Contact,
+  ContactRow,
+  Deal,
+  ReplyOf,
+  RunSummary,
+  UserId,
+} from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { forkJoin, map, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
@@ -25,13 +35,16 @@ import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
 import { type OpenedRecord } from '../../shell/opened';
 import { DealRows } from '../deals/deal-rows';
-import { JournalLines } from './journal-lines';
-import { NoteBox } from './note-box';
+import { PeopleWords } from '../people/people-words';
+import { CompanyFacts } from './company-facts';
+import { ContactFacts } from './contact-facts';
+import { FileList } from './file-list';
+import { Journal } from './journal';
 import { TaskLines } from './task-lines';
 
-type Tab = 'journal' | 'deals' | 'agreements' | 'runs' | 'facts';
+type Tab = 'journal' | 'people' | 'deals' | 'agreements' | 'runs' | 'files' | 'facts';
 
-/** Everything about one contact or deal: head with tether, acts, next steps, journal, deals, agreements, runs, facts. */
+/** Everything about one contact, company or deal: head with tether, acts, next steps, journal, deals, agreements, runs, facts. */
 @Component({
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -39,8 +52,11 @@ type Tab = 'journal' | 'deals' | 'agreements' | 'runs' | 'facts';
     MatIcon,
     RouterLink,
     Tether,
-    JournalLines,
-    NoteBox,
+    MatMenuModule,
+    Journal,
+    FileList,
+    ContactFacts,
+    CompanyFacts,
     TaskLines,
     DealRows,
     Failed,
@@ -59,40 +75,69 @@ export class Dossier {
   protected readonly here = inject(Here);
   readonly record = input.required<OpenedRecord>();
 
+  protected readonly words = inject(PeopleWords);
   protected readonly labels = channelLabel;
   protected readonly tab = signal<Tab>('journal');
   protected readonly loaded = reading((record: OpenedRecord) => this.readAll(record));
   protected readonly contact = computed((): Contact | null => this.loaded.value()?.contact ?? null);
   protected readonly deal = computed((): Deal | null => this.loaded.value()?.deal ?? null);
-  protected readonly standingName = computed(() => {
-    const { contact, standings } = this.loaded.value() ?? {};
-    return standings?.find((each) => each.standing.id === contact?.standingId)?.standing.name ?? '';
-  });
+  protected readonly company = computed((): Company | null => this.loaded.value()?.company ?? null);
+  protected readonly people = computed((): readonly ContactRow[] => this.loaded.value()?.people ?? []);
+  protected readonly standingName = computed(() => this.words.standing(this.contact()?.standingId ?? ''));
   protected readonly tabs = computed((): { name: Tab; label: string }[] => {
     const all = this.loaded.value();
     if (!all) return [];
     const counted = (label: string, count: number) => (count > 0 ? `${label} ${count}` : label);
     return [
       { name: 'journal', label: 'Journal' },
+      ...(all.company ? [{ name: 'people' as const, label: counted('People', all.people.length) }] : []),
       { name: 'deals', label: counted('Deals', all.deals.length) },
       { name: 'agreements', label: counted('Agreements', all.agreements.length) },
-      { name: 'runs', label: counted('Cadences', all.runs.length) },
-      { name: 'facts', label: 'Facts' },
+      ...(all.company ? [] : [{ name: 'runs' as const, label: counted('Cadences', all.runs.length) }]),
+      { name: 'files', label: 'Files' },
+      ...(all.deal ? [] : [{ name: 'facts' as const, label: 'Facts' }]),
     ];
   });
 
   constructor() {
+    this.words.wake();
     effect(() => {
       const record = this.record();
-      untracked(() => this.loaded.read(record));
+      untracked(() => {
+        const known = this.loaded.value();
+        // Another kind of record has other tabs.
+        if (known && (record.kind === 'company') !== (known.company !== null)) this.tab.set('journal');
+        this.loaded.read(record);
+      });
     });
     inject(ChangeStream)
-      .of('contact', 'journal', 'task', 'deal', 'agreement', 'run')
+      .of('contact', 'company', 'journal', 'task', 'deal', 'agreement', 'run')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.loaded.again());
   }
 
   private readAll(record: OpenedRecord) {
+    const firm$ = (companyId: string | null | undefined): Observable<ReplyOf<'getCompany'> | null> =>
+      companyId ? this.api.call('getCompany', { params: { id: companyId } }) : of(null);
+    const agreements$ = (companyId: string | null | undefined) =>
+      companyId
+        ? this.api
+            .call('listAgreements', { query: { owner: 'all', companyId } })
+            .pipe(map(({ rows }) => rows))
+        : of([]);
+    if (record.kind === 'company')
+      return forkJoin({ firm: firm$(record.id), agreements: agreements$(record.id) }).pipe(
+        map(({ firm, agreements }) => ({
+          deal: null as Deal | null,
+          contact: null as Contact | null,
+          company: (firm?.company ?? null) as Company | null,
+          people: firm?.people ?? [],
+          deals: firm?.deals ?? [],
+          tasks: [] as ReplyOf<'listTasks'>['tasks'],
+          runs: [] as RunSummary[],
+          agreements,
+        })),
+      );
     const deal$: Observable<Deal | null> =
       record.kind === 'deal' ? this.api.call('getDeal', { params: { id: record.id } }) : of(null);
     return deal$.pipe(
@@ -103,27 +148,22 @@ export class Dossier {
           ? this.api.call('getContact', { params: { id: contactId } })
           : of(null);
         return contact$.pipe(
-          switchMap((contact) => {
-            const companyId = contact?.companyId;
-            return forkJoin({
+          switchMap((contact) =>
+            forkJoin({
               deal: of(deal),
               contact: of(contact),
-              standings: this.api.call('listStandings').pipe(map(({ standings }) => standings)),
-              journal: this.api.call('listJournal', { query: about }),
+              company: of(null as Company | null),
+              people: of([] as ContactRow[]),
               tasks: this.api.call('listTasks', { query: about }).pipe(map(({ tasks }) => tasks)),
               runs: contactId
                 ? this.api.call('listRuns', { query: { contactId } }).pipe(map(({ runs }) => runs))
                 : of([]),
-              deals: companyId
-                ? this.api.call('getCompany', { params: { id: companyId } }).pipe(map(({ deals }) => deals))
+              deals: contact?.companyId
+                ? firm$(contact.companyId).pipe(map((firm) => firm?.deals ?? []))
                 : of(deal ? [deal] : []),
-              agreements: companyId
-                ? this.api
-                    .call('listAgreements', { query: { owner: 'all', companyId } })
-                    .pipe(map(({ rows }) => rows))
-                : of([]),
-            });
-          }),
+              agreements: agreements$(contact?.companyId),
+            }),
+          ),
         );
       }),
     );
@@ -141,19 +181,52 @@ export class Dossier {
     return this.contact()?.doNotContact.some((mark) => mark.channel === channel) ?? false;
   }
 
-  protected moreJournal(): void {
-    const all = this.loaded.value();
-    if (!all?.journal.before) return;
-    const record = this.record();
-    const about = record.kind === 'deal' ? { dealId: record.id } : { contactId: record.id };
-    this.api.call('listJournal', { query: { ...about, before: all.journal.before } }).subscribe({
-      next: (page) =>
-        this.loaded.put({
-          ...all,
-          journal: { entries: [...all.journal.entries, ...page.entries], before: page.before },
-        }),
-      error: (error: unknown) => this.notices.problem(error),
-    });
+  /** Tries since the last conversation on a channel, shown beside the button that uses it. */
+  protected triesBy(channel: Channel): number {
+    return this.contact()?.attempts.find((each) => each.channel === channel)?.tries ?? 0;
+  }
+
+  protected hasAnswered(channel: Channel): boolean {
+    return (this.contact()?.answers.find((each) => each.channel === channel)?.answered ?? 0) > 0;
+  }
+
+  protected claim(): void {
+    const contact = this.contact();
+    if (contact)
+      this.api.call('claimContact', { params: { id: contact.id } }).subscribe({
+        next: () => this.loaded.again(),
+        error: (error: unknown) => {
+          this.notices.problem(error);
+          this.loaded.again();
+        },
+      });
+  }
+
+  /** Gives the contact to a colleague, or back to the pool. */
+  protected handOver(ownerId: UserId | null): void {
+    const contact = this.contact();
+    if (!contact) return;
+    this.api
+      .call('handOver', { params: { id: contact.id }, body: { version: contact.version, ownerId } })
+      .subscribe({
+        next: (row) => {
+          this.loaded.again();
+          const words =
+            ownerId === null ? `${row.name} is in the pool.` : `${row.name} is with ${row.ownerName} now.`;
+          this.notices.say(words);
+        },
+        error: (error: unknown) => this.notices.problem(error),
+      });
+  }
+
+  protected mayHandOver(): boolean {
+    const [contact, me] = [this.contact(), this.here.person()];
+    return contact !== null && (me?.role !== 'rep' || contact.ownerId === null || contact.ownerId === me.id);
+  }
+
+  protected async editCompany(): Promise<void> {
+    const { CompanyDialog } = await import('../companies/company-dialog');
+    this.dialog.open(CompanyDialog, { data: this.company(), width: '640px' });
   }
 
   protected changeRun(run: RunSummary, change: 'pause' | 'resume' | 'stop'): void {
@@ -165,7 +238,7 @@ export class Dossier {
 
   protected async editContact(): Promise<void> {
     const { ContactDialog } = await import('../people/contact-dialog');
-    this.dialog.open(ContactDialog, { data: this.contact(), width: '560px' });
+    this.dialog.open(ContactDialog, { data: this.contact(), width: '640px' });
   }
 
   protected async planTask(): Promise<void> {

@@ -1,78 +1,107 @@
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import type { JournalEntry } from '@kettle/contract';
+import { v7 } from 'uuid';
+import { Api } from '../../api/api';
 import { MomentPipe } from '../../design/say.pipes';
+import { Here } from '../../shell/here';
+import { Notices } from '../../shell/notices';
+import { RichText } from './rich-text';
 
-/** Entries of the journal, newest first: what, when, by whom, and what was said. */
+const longFrom = 220;
+
+/** Entries of the journal, newest first: what, when, by whom, what was said; comments below, edits and removal behind a menu. */
 @Component({
   selector: 'kettle-journal-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, MomentPipe],
-  template: `
-    <ol aria-label="Journal">
-      @for (entry of entries(); track entry.id) {
-        <li>
-          <mat-icon [svgIcon]="entry.kind" aria-hidden="true" />
-          <div>
-            <p class="spread head">
-              <b>{{ titleOf(entry) }}</b>
-              @if (entry.minutes) {
-                <span class="soft">{{ entry.minutes }} min</span>
-              }
-              <span class="grow"></span>
-              <span class="soft when">
-                {{ entry.at | moment }}
-                @if (entry.userName) {
-                  · {{ entry.userName }}
-                }
-              </span>
-            </p>
-            @if (bodyOf(entry); as body) {
-              <p class="body">{{ body }}</p>
-            }
-            @if (entry.dealName && showDeal()) {
-              <p class="soft">{{ entry.dealName }}</p>
-            }
-          </div>
-        </li>
-      }
-    </ol>
-  `,
-  styles: `
-    li {
-      display: grid;
-      grid-template-columns: 16px 1fr;
-      gap: var(--space-2);
-      padding-block: 8px;
-      border-block-end: 1px solid var(--hairline);
-    }
-    mat-icon {
-      color: var(--passive);
-      margin-block-start: 2px;
-    }
-    .head {
-      gap: 2px var(--space-2);
-    }
-    .when {
-      font-size: var(--text-small);
-    }
-    .body {
-      white-space: pre-wrap;
-      overflow-wrap: anywhere;
-    }
-  `,
+  imports: [MatIcon, MatMenuModule, MomentPipe, RichText],
+  templateUrl: './journal-lines.html',
+  styleUrl: './journal-lines.scss',
 })
 export class JournalLines {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly here = inject(Here);
   readonly entries = input.required<readonly JournalEntry[]>();
   readonly showDeal = input(false);
+  readonly showPerson = input(false);
+  readonly canEdit = input(false);
+  readonly isExpanded = input(false);
+  readonly changed = output();
+  private readonly unfolded = signal<ReadonlySet<string>>(new Set());
+  protected readonly commenting = signal<string | null>(null);
 
   protected titleOf(entry: JournalEntry): string {
     if (entry.kind === 'system') return entry.body;
     if (entry.kind === 'note') return 'Note';
-    return entry.outcomeLabel ?? entry.kind;
+    const way = entry.direction === 'in' ? ' (from them)' : '';
+    return `${entry.outcomeLabel ?? entry.kind}${way}`;
   }
 
   protected bodyOf(entry: JournalEntry): string {
     return entry.kind === 'system' ? '' : entry.body;
+  }
+
+  protected isLong(entry: JournalEntry): boolean {
+    return entry.body.length > longFrom && entry.kind !== 'system';
+  }
+
+  protected isFolded(entry: JournalEntry): boolean {
+    return this.isLong(entry) && !this.isExpanded() && !this.unfolded().has(entry.id);
+  }
+
+  protected unfold(entry: JournalEntry): void {
+    this.unfolded.update((known) => new Set(known).add(entry.id));
+  }
+
+  protected mayEdit(entry: JournalEntry): boolean {
+    const me = this.here.person();
+    return entry.kind !== 'system' && (me?.role !== 'rep' || entry.userId === me?.id);
+  }
+
+  protected async edit(entry: JournalEntry): Promise<void> {
+    const { EntryDialog } = await import('./entry-dialog');
+    this.dialog
+      .open(EntryDialog, { data: entry, width: '560px', maxWidth: '96vw' })
+      .afterClosed()
+      .subscribe(() => this.changed.emit());
+  }
+
+  protected async history(entry: JournalEntry): Promise<void> {
+    const { HistoryDialog } = await import('./history-dialog');
+    this.dialog.open(HistoryDialog, { data: entry, width: '560px', maxWidth: '96vw' });
+  }
+
+  protected remove(entry: JournalEntry): void {
+    this.api.call('removeEntry', { params: { id: entry.id }, body: { version: entry.version } }).subscribe({
+      next: () => {
+        this.changed.emit();
+        this.notices.say('Removed from the journal.', () => this.restore(entry));
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected restore(entry: JournalEntry): void {
+    this.api.call('restoreEntry', { params: { id: entry.id } }).subscribe({
+      next: () => this.changed.emit(),
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected comment(entry: JournalEntry, box: HTMLInputElement): void {
+    const body = box.value.trim();
+    if (!body) return;
+    this.api.call('writeComment', { params: { id: entry.id }, body: { id: v7() as never, body } }).subscribe({
+      next: () => {
+        box.value = '';
+        this.commenting.set(null);
+        this.changed.emit();
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
   }
 }

@@ -8,33 +8,73 @@ import {
   output,
   signal,
 } from '@angular/core';
+import type { CallOf } from '@kettle/contract';
+import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Drafts } from '../../shell/drafts';
+import { Here } from '../../shell/here';
 import type { OpenedRecord } from '../../shell/opened';
+import { PersonPicker } from '../fields/person-picker';
+import { RichBox } from './rich-box';
 
-/** A note written straight into the journal; half-written ones survive a reload. */
+/** A note written straight into the journal, about several people if need be, dated back if it was; it survives a reload. */
 @Component({
   selector: 'kettle-note-box',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RichBox, PersonPicker],
   template: `
     <form (submit)="write($event)">
-      <label class="field">
-        <span class="visually-hidden">Note</span>
-        <textarea
-          #box
-          rows="1"
-          placeholder="Write a note"
-          [value]="text()"
-          (input)="keep(box.value)"
-          (keydown.control.enter)="write($event)"
-        ></textarea>
-        @if (problem(); as wrong) {
-          <span class="wrong" role="alert">{{ wrong.message }}</span>
+      @if (isOpen() || text()) {
+        @defer (on immediate) {
+          <kettle-rich-box [text]="draft()" (changed)="keep($event)" (done)="write()" />
+        } @placeholder {
+          <p class="soft">…</p>
         }
-      </label>
-      @if (text().trim()) {
-        <button class="act">Write it down</button>
+        <div class="more">
+          <label class="field">
+            <span>When (empty: now)</span>
+            <input
+              #when
+              type="datetime-local"
+              [max]="latest()"
+              [value]="at()"
+              (change)="at.set(when.value)"
+            />
+          </label>
+          <div class="field">
+            <span>Also about</span>
+            <kettle-person-picker
+              label="Also about"
+              placeholder="Add somebody"
+              [isRepeated]="true"
+              (pickedRow)="add($event)"
+            />
+          </div>
+        </div>
+        @if (also().length > 0) {
+          <p>
+            @for (each of also(); track each.id) {
+              <button
+                type="button"
+                class="bare"
+                (click)="drop(each.id)"
+                [attr.aria-label]="'Without ' + each.name"
+              >
+                {{ each.name }} ×
+              </button>
+            }
+          </p>
+        }
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.of('body') ?? wrong.message }}</p>
+        }
+        <span class="spread">
+          <button class="act main" [disabled]="!text()">Write it down</button>
+          <button type="button" class="bare" (click)="leave()">leave it</button>
+        </span>
+      } @else {
+        <button type="button" class="act" (click)="isOpen.set(true)">Write a note</button>
       }
     </form>
   `,
@@ -44,34 +84,79 @@ import type { OpenedRecord } from '../../shell/opened';
       gap: 6px;
       justify-items: start;
     }
-    .field {
+    kettle-rich-box,
+    .more {
       inline-size: 100%;
+    }
+    .more {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: var(--space-2);
     }
   `,
 })
 export class NoteBox {
   private readonly api = inject(Api);
   private readonly drafts = inject(Drafts);
+  private readonly here = inject(Here);
   readonly record = input.required<OpenedRecord>();
   readonly written = output();
   private readonly key = computed(() => `note.${this.record().kind}.${this.record().id}`);
+  /** What the editor begins with; it keeps its own text from then on. */
+  protected readonly draft = linkedSignal(() => this.drafts.read(this.key()));
   protected readonly text = linkedSignal(() => this.drafts.read(this.key()));
+  protected readonly isOpen = linkedSignal<string, boolean>({ source: this.key, computation: () => false });
+  protected readonly also = linkedSignal<string, readonly { id: string; name: string }[]>({
+    source: this.key,
+    computation: () => [],
+  });
+  protected readonly at = signal('');
+  protected readonly latest = computed(() => `${this.here.today()}T23:59`);
   protected readonly problem = signal<ApiProblem | null>(null);
+  private id = v7();
 
   protected keep(text: string): void {
     this.text.set(text);
     this.drafts.keep(this.key(), text);
   }
 
-  protected write(event: Event): void {
-    event.preventDefault();
-    if (!this.text().trim()) return;
+  protected add(row: { id: string; name: string }): void {
+    if (!this.also().some((each) => each.id === row.id)) this.also.update((all) => [...all, row]);
+  }
+
+  protected drop(id: string): void {
+    this.also.update((all) => all.filter((each) => each.id !== id));
+  }
+
+  protected leave(): void {
+    this.keep('');
+    this.draft.set('');
+    this.isOpen.set(false);
+    this.problem.set(null);
+  }
+
+  protected write(event?: Event): void {
+    event?.preventDefault();
+    if (!this.text()) return;
     const { kind, id } = this.record();
-    const about = kind === 'contact' ? { contactId: id } : { dealId: id };
-    this.api.call('writeNote', { body: { id: v7(), body: this.text(), ...about } }).subscribe({
+    const about = { contact: { contactId: id }, deal: { dealId: id }, company: { companyId: id } }[kind];
+    const [day = '', time = '00:00'] = this.at().split('T');
+    const [hour = 0, minute = 0] = time.split(':').map(Number);
+    const at = day ? localMoment(day, hour * 60 + minute, this.here.zone()) : null;
+    const body = {
+      id: this.id,
+      body: this.text(),
+      isRich: true,
+      at,
+      alsoContactIds: this.also().map((each) => each.id),
+      ...about,
+    };
+    this.api.call('writeNote', { body: body as CallOf<'writeNote'>['body'] }).subscribe({
       next: () => {
-        this.keep('');
-        this.problem.set(null);
+        this.id = v7();
+        this.at.set('');
+        this.also.set([]);
+        this.leave();
         this.written.emit();
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),

@@ -1,24 +1,46 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { Channel } from '@kettle/contract';
+import type { CallOf, Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
 import { Here } from '../../shell/here';
 
 interface Asked {
   readonly contactId: string | null;
   readonly dealId: string | null;
-  readonly name?: string;
+  readonly name?: string | undefined;
+  /** The task to change; without one, a new one is planned. */
+  readonly task?: Task;
 }
 
-/** Plans a next step by hand. */
+const repeatChoices: readonly { rule: string; words: string }[] = [
+  { rule: '', words: 'never' },
+  { rule: 'FREQ=WEEKLY', words: 'every week' },
+  { rule: 'FREQ=WEEKLY;INTERVAL=2', words: 'every two weeks' },
+  { rule: 'FREQ=MONTHLY', words: 'every month' },
+  { rule: 'FREQ=MONTHLY;INTERVAL=3', words: 'every three months' },
+  { rule: 'FREQ=YEARLY', words: 'every year' },
+];
+const reminders: readonly { minutes: number | null; words: string }[] = [
+  { minutes: null, words: 'none' },
+  { minutes: 0, words: 'when it is due' },
+  { minutes: 15, words: '15 minutes before' },
+  { minutes: 60, words: 'an hour before' },
+  { minutes: 1440, words: 'a day before' },
+];
+
+/** Plans a step by hand, for oneself or a colleague, or changes one. */
 @Component({
   selector: 'kettle-task-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, MatDialogModule],
   template: `
-    <h2 mat-dialog-title>Plan a step{{ asked.name ? ' with ' + asked.name : '' }}</h2>
+    <h2 mat-dialog-title>
+      {{ asked.task ? 'Change the step' : 'Plan a step' }}{{ asked.name ? ' with ' + asked.name : '' }}
+    </h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
@@ -32,7 +54,7 @@ interface Asked {
           </label>
           <label class="field">
             <span>When</span>
-            <input name="dueOn" type="date" [min]="here.today()" [(ngModel)]="dueOn" required />
+            <input name="dueOn" type="date" [(ngModel)]="dueOn" required />
             @if (problem()?.of('dueOn'); as wrong) {
               <span class="wrong">{{ wrong }}</span>
             }
@@ -55,6 +77,39 @@ interface Asked {
               <span class="wrong">{{ wrong }}</span>
             }
           </label>
+          <label class="field">
+            <span>Who does it</span>
+            <select name="owner" [(ngModel)]="ownerId">
+              @for (each of colleagues(); track each.id) {
+                <option [value]="each.id">{{ each.id === me ? 'I do' : each.name }}</option>
+              }
+            </select>
+          </label>
+          <label class="field">
+            <span>Remind</span>
+            <select name="remind" [(ngModel)]="remindMinutes">
+              @for (each of reminders; track each.words) {
+                <option [ngValue]="each.minutes">{{ each.words }}</option>
+              }
+            </select>
+          </label>
+          <label class="field">
+            <span>Comes again</span>
+            <select name="repeats" [(ngModel)]="repeats">
+              @for (each of rules(); track each.rule) {
+                <option [value]="each.rule">{{ each.words }}</option>
+              }
+            </select>
+          </label>
+          @if (repeats === 'own') {
+            <label class="field">
+              <span>Own rule (RFC 5545)</span>
+              <input name="rule" [(ngModel)]="ownRule" placeholder="FREQ=WEEKLY;BYDAY=MO" />
+              @if (problem()?.of('repeats'); as wrong) {
+                <span class="wrong">{{ wrong }}</span>
+              }
+            </label>
+          }
         </div>
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
@@ -62,7 +117,7 @@ interface Asked {
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button type="button" class="act" mat-dialog-close>Leave it</button>
-        <button class="act main">Plan it</button>
+        <button class="act main">{{ asked.task ? 'Save' : 'Plan it' }}</button>
       </mat-dialog-actions>
     </form>
   `,
@@ -74,28 +129,47 @@ export class TaskDialog {
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   protected readonly labels = channelLabel;
   protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly reminders = reminders;
   protected readonly problem = signal<ApiProblem | null>(null);
-  protected channel: Channel = 'call';
-  protected dueOn = this.here.today();
-  protected purpose = '';
-  protected promised = '';
-  protected minutes = 6;
+  private readonly people = reading((_: null) => this.api.call('listColleagues'));
+  protected readonly me: string = this.here.person()?.id ?? '';
+  protected readonly colleagues = computed(() => this.people.value()?.people ?? []);
+  private readonly task = this.asked.task;
+  protected channel: Channel = this.task?.channel ?? 'call';
+  protected dueOn = this.task?.dueOn ?? this.here.today();
+  protected purpose = this.task?.purpose ?? '';
+  protected promised = this.task?.promisedAt ? sayMinute(this.here.minuteOf(this.task.promisedAt)) : '';
+  protected minutes = this.task?.minutes ?? 6;
+  protected ownerId: string = this.task?.ownerId ?? this.me;
+  protected remindMinutes: number | null = this.task?.remindMinutes ?? null;
+  protected repeats = this.ruleChoice();
+  protected ownRule = this.task?.repeats ?? '';
+  protected readonly rules = signal([...repeatChoices, { rule: 'own', words: 'by a rule of my own' }]);
+
+  constructor() {
+    this.people.read(null);
+  }
+
+  private ruleChoice(): string {
+    const rule = this.task?.repeats ?? '';
+    return repeatChoices.some((each) => each.rule === rule) ? rule : 'own';
+  }
 
   protected save(): void {
     const [hour, minute] = this.promised.split(':').map(Number);
     const promisedMinute = hour === undefined || minute === undefined ? null : hour * 60 + minute;
-    const { channel, dueOn, purpose, minutes } = this;
-    const body = {
-      channel,
-      dueOn,
-      purpose,
-      minutes,
-      promisedMinute,
-      contactId: this.asked.contactId,
-      dealId: this.asked.dealId,
-    };
-    this.api.call('createTask', { body }).subscribe({
-      next: () => this.dialog.close(),
+    const { channel, dueOn, purpose, minutes, ownerId, remindMinutes } = this;
+    const repeats = (this.repeats === 'own' ? this.ownRule.trim() : this.repeats) || null;
+    const step = { channel, dueOn, purpose, minutes, promisedMinute, ownerId, remindMinutes, repeats };
+    const { contactId, dealId } = this.asked;
+    const asked = this.task
+      ? this.api.call('changeTask', {
+          params: { id: this.task.id },
+          body: { ...step, version: this.task.version } as CallOf<'changeTask'>['body'],
+        })
+      : this.api.call('createTask', { body: { ...step, contactId, dealId } as CallOf<'createTask'>['body'] });
+    asked.subscribe({
+      next: (task) => this.dialog.close(task),
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
   }

@@ -1,48 +1,112 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { Channel, Contact } from '@kettle/contract';
+import { MatIcon } from '@angular/material/icon';
+import type {
+  CallOf,
+  Channel,
+  Contact,
+  CustomField,
+  CustomValue,
+  LikeContact,
+  OtherPoint,
+  Site,
+  Warmth,
+} from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { reading } from '../../api/reading';
+import { readCustomValue } from '@kettle/core/fields';
+import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
+import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../shell/here';
+import { CustomInputs } from '../fields/custom-inputs';
+import { PeopleWords } from './people-words';
 
-/** Adds a person or changes one; over another person's change it shows theirs and keeps what was typed. */
+const settleMillis = 350;
+
+/** A name to begin with, for somebody met in passing. */
+export interface NewContact {
+  readonly givenName?: string;
+  readonly familyName?: string;
+}
+
+/** Adds a person or changes one; warns of doubles while typing; over another person's change it keeps what was typed. */
 @Component({
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [FormsModule, MatDialogModule, MatIcon, CustomInputs],
   templateUrl: './contact-dialog.html',
+  styleUrl: './contact-dialog.scss',
 })
 export class ContactDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ContactDialog>);
-  protected readonly before = inject<Contact | null>(MAT_DIALOG_DATA);
+  private readonly here = inject(Here);
+  protected readonly words = inject(PeopleWords);
+  private readonly data = inject<Contact | NewContact | null>(MAT_DIALOG_DATA);
+  protected readonly before: Contact | null = this.data && 'id' in this.data ? this.data : null;
   protected readonly labels = channelLabel;
-  protected readonly channels: readonly Channel[] = ['call', 'email', 'text', 'visit'];
+  protected readonly channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit'];
+  protected readonly warmths: readonly Warmth[] = ['hot', 'warm', 'cool'];
+  protected readonly pointKinds: readonly OtherPoint['kind'][] = ['email', 'phone', 'link'];
   protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly standings = reading((_: null) => this.api.call('listStandings'));
+  protected readonly like = signal<readonly LikeContact[]>([]);
+  protected readonly sites = signal<readonly Site[]>([]);
   protected readonly theirs = computed(() =>
     this.problem()?.code === 'stale' ? (this.problem()?.current as Contact) : null,
   );
-
+  private readonly typed = new Subject<void>();
   private version = this.before?.version ?? 1;
+
   protected readonly form = {
-    givenName: this.before?.givenName ?? '',
-    familyName: this.before?.familyName ?? '',
+    category: this.before?.category ?? ('person' as Contact['category']),
+    givenName: this.before?.givenName ?? this.data?.givenName ?? '',
+    familyName: this.before?.familyName ?? this.data?.familyName ?? '',
     jobTitle: this.before?.jobTitle ?? '',
     companyName: this.before?.companyName ?? '',
     email: this.before?.email ?? '',
+    emailLabel: this.before?.emailLabel ?? '',
     phone: this.before?.phone ?? '',
-    country: this.before?.country ?? inject(Here).person()?.country ?? 'GB',
-    zone: this.before?.zone ?? '',
+    phoneLabel: this.before?.phoneLabel ?? '',
+    country: this.before?.country ?? '',
+    zone: this.before?.zoneByHand ? this.before.zone : '',
+    siteId: (this.before?.siteId ?? '') as string,
     standingId: (this.before?.standingId ?? '') as string,
     checkInDays: this.before?.checkInDays ?? null,
+    source: this.before?.source ?? '',
+    warmth: (this.before?.warmth ?? '') as string,
+    tags: this.before?.tags.join(', ') ?? '',
+    about: this.before?.about ?? '',
   };
+  protected points: OtherPoint[] = this.before?.otherPoints.map((point) => ({ ...point })) ?? [];
+  protected companies: { name: string; role: string | null }[] =
+    this.before?.otherCompanies.map(({ name, role }) => ({ name, role })) ?? [];
   protected readonly forbidden = new Set<Channel>(this.before?.doNotContact.map((mark) => mark.channel));
+  protected readonly custom: Record<string, string> = {};
+  protected readonly homeCountry = this.here.person()?.country ?? 'GB';
 
   constructor() {
-    this.standings.read(null);
+    this.words.wake();
+    for (const [id, value] of Object.entries(this.before?.custom ?? {}))
+      this.custom[id] = textOf(value, this.field(id));
+    this.typed
+      .pipe(
+        debounceTime(settleMillis),
+        switchMap(() =>
+          this.api.call('likeContacts', { body: this.likeDraft() }).pipe(catchError(() => of({ like: [] }))),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe(({ like }) => this.like.set(like));
+    if (this.before?.companyId)
+      this.api.call('getCompany', { params: { id: this.before.companyId } }).subscribe({
+        next: ({ company }) => this.sites.set(company.sites),
+        error: () => this.sites.set([]),
+      });
+  }
+
+  protected look(): void {
+    this.typed.next();
   }
 
   protected forbid(channel: Channel, isForbidden: boolean): void {
@@ -50,29 +114,83 @@ export class ContactDialog {
     else this.forbidden.delete(channel);
   }
 
+  protected addPoint(kind: OtherPoint['kind']): void {
+    this.points = [...this.points, { kind, label: null, value: '' }];
+  }
+
+  protected removePoint(at: number): void {
+    this.points = this.points.filter((_, index) => index !== at);
+  }
+
+  /** The address or number is the one that is used from now on; the one before it becomes a further one. */
+  protected prefer(at: number): void {
+    const point = this.points[at]!;
+    if (point.kind === 'link') return;
+    const label = point.kind === 'email' ? 'emailLabel' : 'phoneLabel';
+    const was = { kind: point.kind, label: this.form[label] || null, value: this.form[point.kind] };
+    this.form[point.kind] = point.value;
+    this.form[label] = point.label ?? '';
+    this.points = this.points.flatMap((each, index) => (index !== at ? [each] : was.value ? [was] : []));
+  }
+
+  protected addCompany(): void {
+    this.companies = [...this.companies, { name: '', role: null }];
+  }
+
+  protected removeCompany(at: number): void {
+    this.companies = this.companies.filter((_, index) => index !== at);
+  }
+
+  protected openLike(like: LikeContact): void {
+    this.dialog.close({ id: like.contact.id });
+  }
+
   protected save(): void {
+    const custom = this.readCustom();
+    if (custom === null) return;
     const { form } = this;
-    const standingId = form.standingId || this.standings.value()?.standings[0]?.standing.id || '';
     const orNull = (text: string) => text.trim() || null;
     const body = {
+      category: form.category,
       givenName: form.givenName,
       familyName: form.familyName,
       jobTitle: orNull(form.jobTitle),
       companyName: orNull(form.companyName),
       email: orNull(form.email),
+      emailLabel: orNull(form.emailLabel),
       phone: orNull(form.phone),
-      country: form.country.trim().toUpperCase(),
+      phoneLabel: orNull(form.phoneLabel),
+      country: orNull(form.country.toUpperCase()),
       zone: orNull(form.zone),
-      standingId,
+      siteId: form.siteId || null,
       checkInDays: form.checkInDays || null,
+      source: orNull(form.source),
+      warmth: (form.warmth || null) as Warmth | null,
+      tags: form.tags
+        .split(/[,;]/)
+        .map((tag) => tag.trim())
+        .filter(Boolean),
+      about: form.about,
+      otherPoints: this.points.filter((point) => point.value.trim() !== ''),
+      otherCompanies: this.companies.filter((company) => company.name.trim() !== ''),
       doNotContact: [...this.forbidden],
+      custom,
     };
     const asked = this.before
       ? this.api.call('changeContact', {
           params: { id: this.before.id },
-          body: { ...body, version: this.version },
+          body: {
+            ...body,
+            standingId: form.standingId,
+            version: this.version,
+          } as CallOf<'changeContact'>['body'],
         })
-      : this.api.call('createContact', { body });
+      : this.api.call('createContact', {
+          body: {
+            ...body,
+            ...(form.standingId ? { standingId: form.standingId } : {}),
+          } as CallOf<'createContact'>['body'],
+        });
     asked.subscribe({
       next: (made) => this.dialog.close(made),
       error: (error: unknown) => {
@@ -82,4 +200,41 @@ export class ContactDialog {
       },
     });
   }
+
+  /** Custom values as typed, read by their types; null after saying what is wrong. */
+  private readCustom(): Record<string, CustomValue> | null {
+    const values: Record<string, CustomValue> = {};
+    for (const field of this.words.contactFields()) {
+      const text = this.custom[field.id] ?? '';
+      const read = readCustomValue(text, field);
+      if (read.kind === 'wrong') {
+        this.problem.set(customProblem(field, read.reason));
+        return null;
+      }
+      const was = this.before?.custom[field.id] ?? null;
+      if (read.value !== was) values[field.id] = read.value;
+    }
+    return values;
+  }
+
+  private field(id: string): CustomField | undefined {
+    return this.words.contactFields().find((each) => each.id === id);
+  }
+
+  private likeDraft() {
+    const { givenName, familyName, companyName, email, phone, country } = this.form;
+    const draft = { givenName, familyName, companyName, email, phone };
+    const two = /^[A-Za-z]{2}$/.test(country) ? country.toUpperCase() : this.homeCountry;
+    return { ...draft, country: two, ...(this.before ? { except: this.before.id } : {}) };
+  }
+}
+
+function textOf(value: CustomValue, field: CustomField | undefined): string {
+  if (field?.type === 'money' && typeof value === 'number') return (value / 100).toFixed(2);
+  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
+}
+
+function customProblem(field: CustomField, reason: string): ApiProblem {
+  const fields = [{ path: `custom.${field.id}`, message: reason }];
+  return new ApiProblem('invalid-request', `${field.name}: ${reason}.`, fields);
 }

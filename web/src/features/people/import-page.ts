@@ -17,11 +17,13 @@ import { Api, ApiProblem, problemOf } from '../../api/api';
 import { MomentPipe } from '../../design/say.pipes';
 import { ChangeStream } from '../../shell/change-stream';
 import { Opened } from '../../shell/opened';
+import { PeopleWords } from './people-words';
 import { readBase64 } from './read-base64';
 
 const largestFile = 15 * 1024 * 1024;
 const verdictWords: Record<RowVerdict, string> = {
   new: 'new',
+  likely: 'likely',
   known: 'known',
   'twice-in-file': 'twice',
   wrong: 'wrong',
@@ -42,8 +44,19 @@ export class ImportPage {
   /** The judged file, kept in the address so that a reload comes back to it. */
   readonly file = input<string>();
 
-  protected readonly labels = importFieldLabel;
-  protected readonly fields = Object.keys(importFieldLabel) as ImportField[];
+  private readonly people = inject(PeopleWords);
+  protected readonly withLikely = signal(false);
+  /** Built-in fields, then those an admin defined. */
+  protected readonly fields = computed((): { field: ImportField; label: string }[] => [
+    ...Object.entries(importFieldLabel).map(([field, label]) => ({ field: field as ImportField, label })),
+    ...this.people
+      .contactFields()
+      .map((field) => ({ field: `custom:${field.id}` as ImportField, label: field.name })),
+  ]);
+  protected readonly writes = computed(() => {
+    const counts = this.preview()?.counts;
+    return counts ? counts.new + (this.withLikely() ? counts.likely : 0) : 0;
+  });
   protected readonly encodings = encodings;
   protected readonly words = verdictWords;
   protected readonly preview = signal<ImportPreview | null>(null);
@@ -56,6 +69,7 @@ export class ImportPage {
   });
 
   constructor() {
+    this.people.wake();
     effect(() => {
       const id = this.file();
       untracked(() => {
@@ -118,7 +132,10 @@ export class ImportPage {
     const shown = this.preview();
     if (shown)
       this.ask(
-        this.api.call('confirmImport', { params: { id: shown.id }, body: { version: shown.version } }),
+        this.api.call('confirmImport', {
+          params: { id: shown.id },
+          body: { version: shown.version, withLikely: this.withLikely() },
+        }),
       );
   }
 

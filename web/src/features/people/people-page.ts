@@ -1,3 +1,4 @@
+import { CdkDrag, type CdkDragDrop, CdkDropList, moveItemInArray } from '@angular/cdk/drag-drop';
 import { CdkFixedSizeVirtualScroll, CdkVirtualForOf, CdkVirtualScrollViewport } from '@angular/cdk/scrolling';
 import {
   ChangeDetectionStrategy,
@@ -15,25 +16,41 @@ import {
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import { RouterLink } from '@angular/router';
-import type { ContactRow, ContactSort } from '@kettle/contract';
-import { debounceTime, distinctUntilChanged } from 'rxjs';
-import { Api } from '../../api/api';
-import { reading } from '../../api/reading';
-import { DayPipe } from '../../design/say.pipes';
+import { MatMenuModule } from '@angular/material/menu';
+import { ActivatedRoute, Router, RouterLink } from '@angular/router';
+import type { CellValue, ContactRow, FilterGroup, Selection } from '@kettle/contract';
+import { debounceTime, distinctUntilChanged, firstValueFrom } from 'rxjs';
+import { Api, problemOf } from '../../api/api';
 import { Empty, Failed, Waiting } from '../../design/states';
 import { Tether } from '../../design/tether';
-import { ChangeStream } from '../../shell/change-stream';
 import { Here } from '../../shell/here';
 import { Keys } from '../../shell/keys';
+import { Notices } from '../../shell/notices';
 import { Opened } from '../../shell/opened';
-import { PeopleStore } from './people.store';
+import { ViewsMenu } from '../views/views-menu';
+import { CellEditor, type EditEnd } from './cell-editor';
+import { CellPipe } from './cell-text';
+import { askedOnly, FilterBuilder } from './filter-builder';
+import {
+  allColumns,
+  clampWidth,
+  type Column,
+  readSort,
+  sayColumns,
+  saySort,
+  shownColumns,
+  sortedBy,
+} from './grid-columns';
+import { PeopleTabs } from './people-tabs';
+import { PeopleWords } from './people-words';
+import { type GridLine, PeopleStore } from './people.store';
 
 const settleMillis = 160;
-/** The next page is asked for when fewer rows than this lie below the screen. */
-const rowsAhead = 40;
+const rowHeight = 36;
+const widthStep = 30;
+const noFilter: FilterGroup = { join: 'all', rules: [] };
 
-/** The grid of contacts: standings with due and all, search as you type, sort, a tether for each, start on a cadence. */
+/** The grid of contacts: standings with due and all, search, filter, sort, group, edit in the cell, many at once. */
 @Component({
   selector: 'kettle-people-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -41,13 +58,20 @@ const rowsAhead = 40;
     CdkVirtualScrollViewport,
     CdkFixedSizeVirtualScroll,
     CdkVirtualForOf,
+    CdkDropList,
+    CdkDrag,
     MatIcon,
+    MatMenuModule,
     RouterLink,
     Tether,
-    DayPipe,
     Empty,
     Failed,
     Waiting,
+    CellPipe,
+    CellEditor,
+    FilterBuilder,
+    PeopleTabs,
+    ViewsMenu,
   ],
   providers: [PeopleStore],
   templateUrl: './people-page.html',
@@ -56,66 +80,92 @@ const rowsAhead = 40;
 export class PeoplePage {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
   protected readonly store = inject(PeopleStore);
+  protected readonly words = inject(PeopleWords);
   protected readonly here = inject(Here);
   protected readonly opened = inject(Opened);
 
   /** The view, kept in the address. */
   readonly q = input<string>();
-  readonly sort = input<ContactSort>();
-  readonly order = input<'up' | 'down'>();
+  readonly sort = input<string>();
+  readonly group = input<string>();
+  readonly cols = input<string>();
+  readonly filter = input<string>();
   readonly owner = input<'mine' | 'unowned' | 'all'>();
   readonly standing = input<string>();
   readonly quiet = input<'yes'>();
 
   private readonly searchBox = viewChild<ElementRef<HTMLInputElement>>('search');
+  private readonly viewport = viewChild(CdkVirtualScrollViewport);
+  protected readonly rowHeight = rowHeight;
+  protected readonly owners = ['all', 'mine', 'unowned'] as const;
   protected readonly typed = linkedSignal(() => this.q() ?? '');
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
-  protected readonly standings = reading((_: null) => this.api.call('listStandings'));
-  protected readonly hasFilter = computed(() =>
-    Boolean(this.q() || this.standing() || this.quiet() || (this.owner() ?? 'all') !== 'all'),
+  /** Everybody the view finds is meant, not only who was picked one by one. */
+  protected readonly isAllPicked = signal(false);
+  protected readonly isFiltering = signal(false);
+  protected readonly all = computed(() => allColumns(this.words.contactFields()));
+  protected readonly columns = computed(() => shownColumns(this.cols(), this.all()));
+  protected readonly hidden = computed(() =>
+    this.all().filter((column) => !this.columns().some((shown) => shown.key === column.key)),
   );
-  protected readonly standingNames = computed(
+  protected readonly sorts = computed(() => readSort(this.sort()));
+  /** Questions as they stand on screen, also the half-asked ones. */
+  protected readonly questions = linkedSignal((): FilterGroup => readFilter(this.filter()));
+  protected readonly template = computed(
     () =>
-      new Map(
-        (this.standings.value()?.standings ?? []).map(({ standing }) => [
-          standing.id as string,
-          standing.name,
-        ]),
-      ),
+      `24px ${this.columns()
+        .map((column) => `${column.width}px`)
+        .join(' ')} minmax(0, 1fr)`,
   );
-  protected readonly found = computed(() => {
-    const page = this.store.page();
-    if (page === null) return '';
-    return page.foundIsExact ? String(page.found) : `more than ${page.found}`;
+  protected readonly hasFilter = computed(() =>
+    Boolean(
+      this.q() || this.standing() || this.quiet() || this.filter() || (this.owner() ?? 'all') !== 'all',
+    ),
+  );
+  protected readonly pickedCount = computed(() =>
+    this.isAllPicked() ? (this.store.count()?.found ?? 0) : this.picked().size,
+  );
+  /** The column the keyboard stands on, and the cell being edited. */
+  protected readonly at = signal(0);
+  protected readonly editing = signal<{ id: string; key: string } | null>(null);
+  protected readonly cellProblem = signal<string | null>(null);
+  protected readonly exportLink = computed(() => {
+    const query = new URLSearchParams();
+    const ids = this.picked();
+    const parts = {
+      ...this.query(),
+      columns: this.columns()
+        .map((column) => column.key)
+        .join(','),
+    };
+    for (const [key, value] of Object.entries(parts)) if (value) query.set(key, String(value));
+    if (ids.size > 0 && !this.isAllPicked()) query.set('ids', [...ids].join(','));
+    return `/api/contacts/export?${query.toString()}`;
   });
-  protected readonly owners = ['all', 'mine', 'unowned'] as const;
-  protected readonly emptySet: ReadonlySet<string> = new Set();
-  protected readonly columns: readonly { sort: ContactSort; name: string }[] = [
-    { sort: 'name', name: 'name' },
-    { sort: 'company', name: 'company' },
-    { sort: 'last-touch', name: 'last touch' },
-    { sort: 'next-step', name: 'next step' },
-    { sort: 'check-in', name: 'check-in' },
-  ];
+  private readonly query = computed(() => ({
+    q: this.q(),
+    sort: this.sort(),
+    group: this.group(),
+    filter: this.filter(),
+    owner: this.owner(),
+    standing: this.standing(),
+    quiet: this.quiet(),
+  }));
 
   constructor() {
+    this.words.wake();
     effect(() => {
-      const query = {
-        q: this.q(),
-        sort: this.sort(),
-        order: this.order(),
-        owner: this.owner(),
-        standing: this.standing(),
-        quiet: this.quiet(),
-      };
-      untracked(() => this.store.show(query));
+      const query = this.query();
+      untracked(() => {
+        this.isAllPicked.set(false);
+        this.store.show(query);
+        this.viewport()?.scrollToIndex(0);
+      });
     });
-    this.standings.read(null);
-    inject(ChangeStream)
-      .of('contact', 'journal', 'import')
-      .pipe(takeUntilDestroyed())
-      .subscribe(() => this.standings.again());
     toObservable(this.typed)
       .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
       .subscribe((words) => {
@@ -124,55 +174,245 @@ export class PeoplePage {
     inject(Keys).bind(
       { keys: 'ArrowDown', words: 'Next person', act: () => this.step(1) },
       { keys: 'ArrowUp', words: 'Person before', act: () => this.step(-1) },
+      { keys: 'ArrowRight', words: 'Next column', act: () => this.stepColumn(1) },
+      { keys: 'ArrowLeft', words: 'Column before', act: () => this.stepColumn(-1) },
+      { keys: 'e', words: 'Edit the cell', act: () => this.editOpened() },
+      { keys: 'F2', words: 'Edit the cell', act: () => this.editOpened() },
       { keys: 'x', words: 'Pick the person', act: () => this.pickOpened() },
       { keys: 'a', words: 'Add a person', act: () => void this.addPerson() },
       { keys: 'f', words: 'Search in this list', act: () => this.searchBox()?.nativeElement.select() },
+      { keys: 'b', words: 'Change the picked ones', act: () => void this.changeMany() },
     );
   }
 
-  protected readonly byId = (_: number, row: ContactRow) => row.id;
+  protected readonly byLine = (_: number, line: GridLine) =>
+    line.kind === 'row' ? line.at : `g${line.group.key ?? ''}`;
 
-  protected sortBy(sort: ContactSort): void {
-    const isSame = (this.sort() ?? 'name') === sort;
-    const order = isSame && (this.order() ?? 'up') === 'up' ? 'down' : 'up';
-    this.opened.setQuery({ sort, order });
+  protected onScroll(first: number): void {
+    const lines = this.store.lines();
+    const height = this.viewport()?.getViewportSize() ?? 800;
+    const seen = lines
+      .slice(first, first + Math.ceil(height / rowHeight) + 10)
+      .filter((line) => line.kind === 'row');
+    const [from, to] = [seen[0], seen.at(-1)];
+    if (from?.kind === 'row' && to?.kind === 'row') this.store.need(from.at, to.at);
   }
 
-  protected ariaSort(sort: ContactSort): 'ascending' | 'descending' | 'none' {
-    if ((this.sort() ?? 'name') !== sort) return 'none';
-    return (this.order() ?? 'up') === 'up' ? 'ascending' : 'descending';
+  // Sorting, grouping, columns
+
+  protected sortBy(column: Column, isFurther: boolean): void {
+    if (column.canSort)
+      this.opened.setQuery({ sort: saySort(sortedBy(this.sorts(), column.key, isFurther)) });
+  }
+
+  protected ariaSort(column: Column): 'ascending' | 'descending' | 'none' {
+    const part = this.sorts().find((each) => each.field === column.key);
+    return part === undefined ? 'none' : part.order === 'up' ? 'ascending' : 'descending';
+  }
+
+  protected sortPlace(column: Column): string {
+    const at = this.sorts().findIndex((part) => part.field === column.key);
+    return at >= 0 && this.sorts().length > 1 ? String(at + 1) : '';
+  }
+
+  protected groupBy(key: string | null): void {
+    this.opened.setQuery({ group: key });
+  }
+
+  protected groupName = computed(() => this.all().find((column) => column.key === this.group())?.name ?? '');
+
+  protected dropColumn(event: CdkDragDrop<unknown>): void {
+    this.moveColumn(event.previousIndex, event.currentIndex);
+  }
+
+  protected moveColumn(from: number, to: number): void {
+    const columns = [...this.columns()];
+    if (to < 0 || to >= columns.length) return;
+    moveItemInArray(columns, from, to);
+    this.putColumns(columns);
+  }
+
+  protected widen(column: Column, by: number): void {
+    this.putColumns(
+      this.columns().map((each) =>
+        each.key === column.key ? { ...each, width: clampWidth(each.width + by) } : each,
+      ),
+    );
+  }
+
+  protected readonly widthStep = widthStep;
+
+  protected hide(column: Column): void {
+    this.putColumns(this.columns().filter((each) => each.key !== column.key));
+  }
+
+  protected show(column: Column): void {
+    this.putColumns([...this.columns(), column]);
+  }
+
+  /** Follows the pointer from the edge of a column's head until it is let go. */
+  protected resize(event: PointerEvent, column: Column): void {
+    event.preventDefault();
+    event.stopPropagation();
+    const start = event.clientX;
+    const handle = event.target as HTMLElement;
+    handle.setPointerCapture(event.pointerId);
+    const end = (last: PointerEvent) => {
+      handle.removeEventListener('pointerup', end);
+      this.widen(column, last.clientX - start);
+    };
+    handle.addEventListener('pointerup', end);
+  }
+
+  private putColumns(columns: readonly Column[]): void {
+    this.opened.setQuery({ cols: sayColumns(columns, this.all()) });
+  }
+
+  // Filter
+
+  protected ask(questions: FilterGroup): void {
+    this.questions.set(questions);
+    const asked = askedOnly(questions);
+    const text = asked.rules.length > 0 ? JSON.stringify(asked) : null;
+    // The address follows the asked questions; those on screen stay as they are being written.
+    if (text !== (this.filter() ?? null)) {
+      this.opened.setQuery({ filter: text });
+      queueMicrotask(() => this.questions.set(questions));
+    }
+  }
+
+  protected openFilter(): void {
+    this.isFiltering.update((isOpen) => !isOpen);
+    if (this.isFiltering() && this.questions().rules.length === 0)
+      this.questions.set({ join: 'all', rules: [{ field: 'name', ask: 'has' }] });
   }
 
   protected showAll(): void {
     this.typed.set('');
-    this.opened.setQuery({ q: null, standing: null, quiet: null, owner: null });
+    this.questions.set(noFilter);
+    this.isFiltering.set(false);
+    this.opened.setQuery({ q: null, standing: null, quiet: null, owner: null, filter: null });
   }
 
   protected chooseStanding(id: string): void {
     this.opened.setQuery({ standing: this.standing() === id ? null : id });
   }
 
-  protected onScroll(lastShown: number): void {
-    if (lastShown > this.store.rows().length - rowsAhead) this.store.readMore();
+  /** The address without what is open: what a saved view keeps. */
+  protected readonly viewQuery = computed(() => {
+    const query = new URLSearchParams();
+    const parts = { ...this.query(), cols: this.cols() };
+    for (const [key, value] of Object.entries(parts)) if (value) query.set(key, value);
+    return query.toString();
+  });
+
+  protected showView(query: string): void {
+    void this.router.navigate([], {
+      relativeTo: this.route,
+      queryParams: Object.fromEntries(new URLSearchParams(query)),
+    });
   }
+
+  // Cells
+
+  protected edit(row: ContactRow, column: Column): void {
+    if (column.cell === null || column.type === 'person') return;
+    this.cellProblem.set(null);
+    this.at.set(this.columns().indexOf(column));
+    this.editing.set({ id: row.id, key: column.key });
+  }
+
+  protected isEditing(row: ContactRow, column: Column): boolean {
+    const cell = this.editing();
+    return cell !== null && cell.id === row.id && cell.key === column.key;
+  }
+
+  protected async saveCell(row: ContactRow, column: Column, value: CellValue, end: EditEnd): Promise<void> {
+    const before = cellValue(row, column);
+    const isSame = JSON.stringify(before) === JSON.stringify(value);
+    if (!isSame && !(await this.writeCell(row, column, value, true))) return;
+    this.editing.set(null);
+    if (end === 'next') this.editNext(row, column);
+  }
+
+  private async writeCell(
+    row: ContactRow,
+    column: Column,
+    value: CellValue,
+    canUndo: boolean,
+  ): Promise<boolean> {
+    const before = cellValue(row, column);
+    try {
+      const changed = await firstValueFrom(
+        this.api.call('changeCell', {
+          params: { id: row.id },
+          body: { version: row.version, field: column.cell!, value },
+        }),
+      );
+      this.store.put(changed);
+      this.notices.say(
+        canUndo
+          ? `${changed.name}: ${column.name} changed.`
+          : `${changed.name}: ${column.name} is as it was.`,
+        canUndo ? () => void this.writeCell(changed, column, before, false) : undefined,
+      );
+      return true;
+    } catch (error) {
+      const problem = problemOf(error);
+      this.cellProblem.set(problem.fields[0]?.message ?? problem.message);
+      if (problem.code === 'stale') this.store.again();
+      if (problem.fields.length === 0) this.notices.problem(problem);
+      else this.notices.say(`${column.name} ${problem.fields[0]!.message}.`);
+      return false;
+    }
+  }
+
+  private editNext(row: ContactRow, column: Column): void {
+    const columns = this.columns();
+    const next = columns.slice(columns.indexOf(column) + 1).find((each) => each.cell !== null);
+    const now = this.store.find(row.id)?.row;
+    if (next && now) this.edit(now, next);
+  }
+
+  protected claim(row: ContactRow): void {
+    this.api.call('claimContact', { params: { id: row.id } }).subscribe({
+      next: (claimed) => {
+        this.store.put(claimed);
+        this.notices.say(`${claimed.name} is yours.`);
+      },
+      error: (error: unknown) => {
+        this.notices.problem(error);
+        this.store.again();
+      },
+    });
+  }
+
+  // Picking, many at once
 
   protected toggle(row: ContactRow): void {
     const next = new Set(this.picked());
     if (!next.delete(row.id)) next.add(row.id);
+    this.isAllPicked.set(false);
     this.picked.set(next);
   }
 
-  protected open(row: ContactRow): void {
-    this.opened.open({ kind: 'contact', id: row.id });
+  protected pickNobody(): void {
+    this.picked.set(new Set());
+    this.isAllPicked.set(false);
   }
 
-  protected async addPerson(): Promise<void> {
-    const { ContactDialog } = await import('./contact-dialog');
+  protected async changeMany(): Promise<void> {
+    if (this.pickedCount() === 0) return;
+    const { BulkDialog } = await import('./bulk-dialog');
+    const { sort: _, group: __, filter, ...rest } = this.query();
+    const selection: Selection | { query: object } = this.isAllPicked()
+      ? { query: { ...rest, filter } }
+      : { ids: [...this.picked()] as never };
     this.dialog
-      .open(ContactDialog, { data: null, width: '560px' })
+      .open(BulkDialog, { data: { selection, count: this.pickedCount() }, width: '560px', maxWidth: '96vw' })
       .afterClosed()
-      .subscribe((made: { id: string } | undefined) => {
-        if (made) this.opened.open({ kind: 'contact', id: made.id });
+      .subscribe((isDone: boolean | undefined) => {
+        if (isDone) this.pickNobody();
       });
   }
 
@@ -182,19 +422,74 @@ export class PeoplePage {
       .open(StartDialog, { data: { contactIds: [...this.picked()] }, width: '760px', maxWidth: '96vw' })
       .afterClosed()
       .subscribe((started: boolean | undefined) => {
-        if (started) this.picked.set(new Set());
+        if (started) this.pickNobody();
+      });
+  }
+
+  protected open(row: ContactRow): void {
+    this.opened.open({ kind: 'contact', id: row.id });
+  }
+
+  protected async addPerson(): Promise<void> {
+    const { ContactDialog } = await import('./contact-dialog');
+    this.dialog
+      .open(ContactDialog, { data: null, width: '640px' })
+      .afterClosed()
+      .subscribe((made: { id: string } | undefined) => {
+        if (made) this.opened.open({ kind: 'contact', id: made.id });
       });
   }
 
   private step(by: number): void {
-    const rows = this.store.rows();
-    const at = rows.findIndex((row) => row.id === this.opened.record()?.id);
-    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
-    if (next) this.open(next);
+    const lines = this.store.lines();
+    const known = this.store.find(this.opened.record()?.id);
+    let index = known ? lines.findIndex((line) => line.kind === 'row' && line.at === known.at) : -1;
+    do index += by;
+    while (lines[index]?.kind === 'group');
+    const line = lines[Math.max(0, Math.min(lines.length - 1, index))];
+    const row = line?.kind === 'row' ? this.store.row(line.at) : null;
+    if (row === null) return;
+    this.open(row);
+    this.keepInSight(index);
+  }
+
+  private keepInSight(index: number): void {
+    const viewport = this.viewport();
+    if (!viewport) return;
+    const top = viewport.measureScrollOffset();
+    const size = viewport.getViewportSize();
+    if (index * rowHeight < top) viewport.scrollToOffset(index * rowHeight);
+    else if ((index + 1) * rowHeight > top + size) viewport.scrollToOffset((index + 1) * rowHeight - size);
+  }
+
+  private stepColumn(by: number): void {
+    this.at.update((at) => Math.max(0, Math.min(this.columns().length - 1, at + by)));
+  }
+
+  private editOpened(): void {
+    const row = this.store.find(this.opened.record()?.id)?.row;
+    const columns = this.columns();
+    const column = columns[this.at()]?.cell ? columns[this.at()] : columns.find((each) => each.cell !== null);
+    if (row && column) this.edit(row, column);
   }
 
   private pickOpened(): void {
-    const row = this.store.rows().find((each) => each.id === this.opened.record()?.id);
+    const row = this.store.find(this.opened.record()?.id)?.row;
     if (row) this.toggle(row);
+  }
+}
+
+function cellValue(row: ContactRow, column: Column): CellValue {
+  if (column.cell?.startsWith('custom:')) return row.custom[column.cell.slice('custom:'.length)] ?? null;
+  return (row[column.cell as 'email'] as CellValue | undefined) ?? null;
+}
+
+function readFilter(text: string | undefined): FilterGroup {
+  if (!text) return noFilter;
+  try {
+    const read = JSON.parse(text) as FilterGroup;
+    return Array.isArray(read.rules) ? read : noFilter;
+  } catch {
+    return noFilter;
   }
 }

@@ -1,81 +1,170 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
-import type { CallOf, ContactPage, ContactRow } from '@kettle/contract';
-import { catchError, map, type Observable, of, startWith, Subject, switchMap, tap } from 'rxjs';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { Api, problemOf } from '../../api/api';
-import { idle, shownOf, type Loaded } from '../../api/loaded';
+import type { CallOf, ContactCount, ContactGroups, ContactRow } from '@kettle/contract';
+import { forkJoin, type Observable, of, Subject, switchMap, catchError, map, debounceTime } from 'rxjs';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { ChangeStream } from '../../shell/change-stream';
 
 export type PeopleQuery = NonNullable<CallOf<'listContacts'>['query']>;
 
-const pageRows = 100;
+/** One line of the grid: a contact by its place in the list, or the head of a group. */
+export type GridLine =
+  | { readonly kind: 'row'; readonly at: number }
+  | { readonly kind: 'group'; readonly group: ContactGroups['groups'][number]; readonly isOpen: boolean };
 
-/** The list of people as far as it was scrolled: the first page is read anew on every change, the next ones on demand. */
+const pageRows = 100;
+/** Pages kept around what is on screen; the rest is read again when it is scrolled to. */
+const pagesKept = 12;
+const settleMillis = 60;
+
+interface Asked {
+  readonly query: PeopleQuery;
+  readonly pages: readonly number[];
+}
+
+/** The list of people: counted at once, its rows read by pages wherever the screen stands. */
 @Injectable()
 export class PeopleStore {
   private readonly api = inject(Api);
-  private readonly loaded = signal<Loaded<ContactPage>>(idle);
-  private readonly asked = new Subject<PeopleQuery>();
-  private query: PeopleQuery = {};
-  private isReadingMore = false;
+  private readonly query = signal<PeopleQuery>({});
+  private readonly pages = signal<ReadonlyMap<number, readonly ContactRow[]>>(new Map());
+  private readonly counted = signal<ContactCount | null>(null);
+  private readonly grouped = signal<ContactGroups['groups'] | null>(null);
+  private readonly folded = signal<ReadonlySet<string | null>>(new Set());
+  private readonly failed = signal<ApiProblem | null>(null);
+  private readonly asked = new Subject<Asked>();
+  private readonly scrolled = new Subject<readonly number[]>();
+  private readonly reading = new Set<number>();
+  private shown: readonly number[] = [0];
 
-  readonly state = this.loaded.asReadonly();
-  readonly page = computed(() => shownOf(this.loaded()));
-  readonly rows = computed((): readonly ContactRow[] => this.page()?.rows ?? []);
+  readonly problem = this.failed.asReadonly();
+  readonly count = this.counted.asReadonly();
+  readonly isReady = computed(
+    () => this.counted() !== null && (this.pages().has(0) || this.pages().size > 0),
+  );
+
+  /** Lines in their order; a folded group keeps its head alone. */
+  readonly lines = computed((): readonly GridLine[] => {
+    const found = this.counted()?.found ?? 0;
+    const groups = this.grouped();
+    if (groups === null) return Array.from({ length: found }, (_, at) => ({ kind: 'row', at }));
+    const folded = this.folded();
+    const lines: GridLine[] = [];
+    let at = 0;
+    for (const group of groups) {
+      const isOpen = !folded.has(group.key);
+      lines.push({ kind: 'group', group, isOpen });
+      if (isOpen) for (let n = 0; n < group.count; n += 1) lines.push({ kind: 'row', at: at + n });
+      at += group.count;
+    }
+    return lines;
+  });
 
   constructor() {
     this.asked
       .pipe(
-        tap((query) => (this.query = query)),
-        switchMap((query) => this.readFirst(query)),
+        switchMap(({ query, pages }) => this.readWhole(query, pages)),
         takeUntilDestroyed(),
       )
-      .subscribe((next) => this.loaded.set(next));
+      .subscribe();
+    this.scrolled
+      .pipe(debounceTime(settleMillis), takeUntilDestroyed())
+      .subscribe((pages) => this.readMissing(pages));
     inject(ChangeStream)
-      .of('contact', 'journal', 'task', 'import', 'run')
+      .of('contact', 'journal', 'task', 'import', 'run', 'bulk', 'company')
       .pipe(takeUntilDestroyed())
-      .subscribe(() => this.asked.next(this.query));
+      .subscribe(() => this.again());
   }
 
   show(query: PeopleQuery): void {
-    this.asked.next(query);
+    this.query.set(query);
+    this.shown = [0];
+    this.asked.next({ query, pages: [0] });
   }
 
   again(): void {
-    this.asked.next(this.query);
+    this.asked.next({ query: this.query(), pages: this.shown });
   }
 
-  /** Reads on where the rows end; called when the foot of the list comes into sight. */
-  readMore(): void {
-    const page = this.page();
-    if (!page?.after || this.isReadingMore) return;
-    this.isReadingMore = true;
-    const { query } = this;
-    this.api.call('listContacts', { query: { ...query, limit: pageRows, after: page.after } }).subscribe({
-      next: (more) => {
-        this.isReadingMore = false;
-        const now = this.page();
-        if (now === null || this.query !== query || now.after !== page.after) return;
-        this.loaded.set({
-          kind: 'ready',
-          value: { ...now, rows: [...now.rows, ...more.rows], after: more.after },
-        });
-      },
-      error: (error: unknown) => {
-        this.isReadingMore = false;
-        this.loaded.set({ kind: 'failed', problem: problemOf(error), before: this.page() });
-      },
-    });
+  /** The contact at a place of the list, or null while it is read. */
+  row(at: number): ContactRow | null {
+    return this.pages().get(Math.floor(at / pageRows))?.[at % pageRows] ?? null;
   }
 
-  private readFirst(query: PeopleQuery): Observable<Loaded<ContactPage>> {
-    const before = this.page();
-    return this.api.call('listContacts', { query: { ...query, limit: pageRows } }).pipe(
-      map((value): Loaded<ContactPage> => ({ kind: 'ready', value })),
-      startWith<Loaded<ContactPage>>({ kind: 'loading', before }),
-      catchError((error: unknown) =>
-        of<Loaded<ContactPage>>({ kind: 'failed', problem: problemOf(error), before }),
-      ),
+  find(id: string | undefined): { row: ContactRow; at: number } | null {
+    for (const [page, rows] of this.pages()) {
+      const index = rows.findIndex((row) => row.id === id);
+      if (index >= 0) return { row: rows[index]!, at: page * pageRows + index };
+    }
+    return null;
+  }
+
+  /** Says which places of the list are on screen. */
+  need(from: number, to: number): void {
+    const last = Math.max(0, Math.ceil((this.counted()?.found ?? 1) / pageRows) - 1);
+    const first = Math.max(0, Math.floor(from / pageRows));
+    const end = Math.min(last, Math.floor(to / pageRows));
+    this.shown = Array.from({ length: Math.max(1, end - first + 1) }, (_, index) => first + index);
+    this.scrolled.next(this.shown);
+  }
+
+  fold(key: string | null): void {
+    const next = new Set(this.folded());
+    if (!next.delete(key)) next.add(key);
+    this.folded.set(next);
+  }
+
+  /** Shows a changed contact at once, before the list is read again. */
+  put(row: ContactRow): void {
+    const known = this.find(row.id);
+    if (known === null) return;
+    const page = Math.floor(known.at / pageRows);
+    const rows = [...(this.pages().get(page) ?? [])];
+    rows[known.at % pageRows] = row;
+    this.pages.set(new Map(this.pages()).set(page, rows));
+  }
+
+  private readWhole(query: PeopleQuery, pages: readonly number[]): Observable<unknown> {
+    const { sort: _, group, ...which } = query;
+    return forkJoin({
+      count: this.api.call('countContacts', { query: which }),
+      groups: group ? this.api.call('groupContacts', { query }).pipe(map(({ groups }) => groups)) : of(null),
+      pages: forkJoin(pages.map((page) => this.readPage(query, page))),
+    }).pipe(
+      map(({ count, groups, pages: read }) => {
+        this.reading.clear();
+        this.pages.set(new Map(read));
+        this.grouped.set(groups);
+        this.counted.set(count);
+        this.failed.set(null);
+      }),
+      catchError((error: unknown) => of(this.failed.set(problemOf(error)))),
     );
+  }
+
+  private readPage(query: PeopleQuery, page: number): Observable<[number, readonly ContactRow[]]> {
+    return this.api
+      .call('listContacts', { query: { ...query, from: page * pageRows, limit: pageRows } })
+      .pipe(map(({ rows }) => [page, rows] as [number, readonly ContactRow[]]));
+  }
+
+  private readMissing(pages: readonly number[]): void {
+    const query = this.query();
+    for (const page of pages.filter((each) => !this.pages().has(each) && !this.reading.has(each))) {
+      this.reading.add(page);
+      this.readPage(query, page).subscribe({
+        next: ([number, rows]) => {
+          this.reading.delete(page);
+          if (query !== this.query()) return;
+          const next = new Map(this.pages()).set(number, rows);
+          for (const kept of next.keys()) if (Math.abs(kept - number) > pagesKept) next.delete(kept);
+          this.pages.set(next);
+        },
+        error: (error: unknown) => {
+          this.reading.delete(page);
+          this.failed.set(problemOf(error));
+        },
+      });
+    }
   }
 }

@@ -13,8 +13,9 @@ import {
 } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
-import type { CallOf, Channel, OutcomeChoice, RoundRow, WalkItem } from '@kettle/contract';
+import type { CallOf, Channel, LogEntry, OutcomeChoice, RoundRow, WalkItem } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -25,6 +26,8 @@ import { Drafts } from '../../shell/drafts';
 import { Here } from '../../shell/here';
 import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
+import { Origin } from '../../shell/origin';
+import { PersonPicker } from '../fields/person-picker';
 import { JournalLines } from '../dossier/journal-lines';
 import { NextStepForm, type NextStepDraft } from './next-step-form';
 import { RoundStore } from './round.store';
@@ -45,6 +48,7 @@ const channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit
     Failed,
     Waiting,
     JournalLines,
+    PersonPicker,
     NextStepForm,
   ],
   templateUrl: './walk-page.html',
@@ -55,6 +59,7 @@ export class WalkPage {
   private readonly router = inject(Router);
   private readonly notices = inject(Notices);
   private readonly drafts = inject(Drafts);
+  private readonly origin = inject(Origin);
   protected readonly store = inject(RoundStore);
   protected readonly here = inject(Here);
 
@@ -63,6 +68,8 @@ export class WalkPage {
   readonly contact = input<string>();
   readonly deal = input<string>();
   readonly by = input<Channel>();
+  /** The task that the log finishes, when one outside the Round is logged. */
+  readonly task = input<string>();
 
   protected readonly labels = channelLabel;
   protected readonly channels = channels;
@@ -91,11 +98,41 @@ export class WalkPage {
   protected readonly chosen = linkedSignal<WalkItem | null, OutcomeChoice | null>({
     source: this.shown,
     computation: (item) => {
-      if (item === null || this.early === null) return null;
+      if (item === null || this.early === null || item.asksWhetherHeld) return null;
       const choice = item.choices[this.early] ?? null;
       this.early = null;
       return choice;
     },
+  });
+  /** Whether a meeting or visit took place; null until that is said. */
+  protected readonly tookPlace = linkedSignal<WalkItem | null, boolean | null>({
+    source: this.shown,
+    computation: () => null,
+  });
+  /** Outcomes that can be chosen now: all, or those of what took place, or of what did not. */
+  protected readonly choices = computed((): readonly OutcomeChoice[] => {
+    const item = this.shown();
+    if (!item?.asksWhetherHeld) return item?.choices ?? [];
+    const held = this.tookPlace();
+    return held === null
+      ? []
+      : item.choices.filter(({ outcome }) => (outcome.counts === 'conversation') === held);
+  });
+  protected readonly done = linkedSignal<WalkItem | null, ReadonlySet<string>>({
+    source: this.shown,
+    computation: () => new Set(),
+  });
+  protected readonly minutes = linkedSignal<WalkItem | null, number | null>({
+    source: this.shown,
+    computation: () => null,
+  });
+  protected readonly happened = linkedSignal<WalkItem | null, string>({
+    source: this.shown,
+    computation: () => '',
+  });
+  protected readonly also = linkedSignal<WalkItem | null, readonly { id: string; name: string }[]>({
+    source: this.shown,
+    computation: () => [],
   });
   protected readonly next = linkedSignal<OutcomeChoice | null, NextStepDraft | null>({
     source: this.chosen,
@@ -157,13 +194,52 @@ export class WalkPage {
         dealId: row.dealId ?? undefined,
       };
     const contactId = this.contact();
-    return contactId ? { channel, contactId, dealId: this.deal() } : null;
+    return contactId
+      ? ({ channel, contactId, dealId: this.deal(), taskId: this.task() } as CallOf<'walkItem'>['query'])
+      : null;
   });
 
   protected choose(index: number): void {
     const item = this.shown();
-    if (item === null) this.early = index;
-    else if (item.choices[index]) this.chosen.set(item.choices[index]);
+    if (item === null) {
+      this.early = index;
+      return;
+    }
+    if (item.asksWhetherHeld && this.tookPlace() === null) return this.tellWhetherHeld(index === 0);
+    const choice = this.choices()[index];
+    if (choice) this.chosen.set(choice);
+  }
+
+  /** Where only one outcome is left after the answer, it is the one. */
+  protected tellWhetherHeld(isHeld: boolean): void {
+    this.tookPlace.set(isHeld);
+    const [only, ...others] = this.choices();
+    this.chosen.set(only !== undefined && others.length === 0 ? only : null);
+  }
+
+  protected tick(line: string): void {
+    const next = new Set(this.done());
+    if (!next.delete(line)) next.add(line);
+    this.done.set(next);
+  }
+
+  protected addPerson(row: { id: string; name: string }): void {
+    if (!this.also().some((each) => each.id === row.id)) this.also.update((all) => [...all, row]);
+  }
+
+  protected dropPerson(id: string): void {
+    this.also.update((all) => all.filter((each) => each.id !== id));
+  }
+
+  private at(): string | null {
+    const [day = '', time = ''] = this.happened().split('T');
+    const [hour = 0, minute = 0] = time.split(':').map(Number);
+    return day ? localMoment(day, hour * 60 + minute, this.here.zone()) : null;
+  }
+
+  /** A channel that is not to be used offers nothing to start it with. */
+  protected mayUse(channel: Channel): boolean {
+    return !(this.shown()?.contact.doNotContact ?? []).some((mark) => mark.channel === channel);
   }
 
   protected keep(text: string): void {
@@ -189,10 +265,14 @@ export class WalkPage {
       id: this.entryId,
       contactId: item.contact.id,
       dealId: item.deal?.id ?? null,
-      taskId: row?.taskId ?? null,
-      taskVersion: row?.taskVersion ?? null,
+      taskId: row?.taskId ?? item.task?.id ?? null,
+      taskVersion: row?.taskVersion ?? item.task?.version ?? null,
       outcomeId: choice.outcome.id,
+      at: this.at(),
+      minutes: this.minutes(),
       body: this.text().trim(),
+      done: this.tookPlace() === true ? [...this.done()] : [],
+      alsoContactIds: this.also().map((each) => each.id) as LogEntry['alsoContactIds'],
       next,
     };
     this.isSaving.set(true);
@@ -227,7 +307,7 @@ export class WalkPage {
 
   private leave(row: RoundRow | null): void {
     if (row === null) {
-      void this.router.navigate(['/people'], { queryParams: { open: `contact:${this.contact()}` } });
+      void this.router.navigateByUrl(this.origin.read() ?? `/people?open=contact:${this.contact()}`);
       return;
     }
     const next = this.store.after(row.key);

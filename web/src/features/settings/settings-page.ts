@@ -1,91 +1,72 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import type { Person, Role } from '@kettle/contract';
-import { sayMinute } from '@kettle/core/time';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { reading } from '../../api/reading';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { Opened } from '../../shell/opened';
+import { CustomFieldSettings } from './custom-field-settings';
+import { JournalSettingsPart } from './journal-settings';
+import { MySettings } from './my-settings';
+import { StandingSettings } from './standing-settings';
+import { TeamSettings } from './team-settings';
 
-const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+type Part = 'me' | 'team' | 'standings' | 'journal' | 'fields';
 
-/** My working hours; for an admin, the people who sign in. */
+/** Everything that is set: mine for everybody, the organisation's for an admin. */
 @Component({
   selector: 'kettle-settings-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
-  templateUrl: './settings-page.html',
-  styleUrl: './settings-page.scss',
+  imports: [MySettings, TeamSettings, StandingSettings, JournalSettingsPart, CustomFieldSettings],
+  template: `
+    <div class="page">
+      <div class="page-head">
+        <h1>Settings</h1>
+        <div class="words" role="tablist">
+          @for (each of parts(); track each.name) {
+            <button
+              type="button"
+              role="tab"
+              [attr.aria-selected]="shown() === each.name"
+              (click)="opened.setQuery({ part: each.name })"
+            >
+              {{ each.words }}
+            </button>
+          }
+        </div>
+      </div>
+      @switch (shown()) {
+        @case ('me') {
+          <kettle-my-settings />
+        }
+        @case ('team') {
+          <kettle-team-settings />
+        }
+        @case ('standings') {
+          <kettle-standing-settings />
+        }
+        @case ('journal') {
+          <kettle-journal-settings />
+        }
+        @case ('fields') {
+          <kettle-custom-field-settings />
+        }
+      }
+    </div>
+  `,
 })
 export class SettingsPage {
-  private readonly api = inject(Api);
   private readonly here = inject(Here);
-  private readonly notices = inject(Notices);
-
-  protected readonly weekdays = weekdays;
-  protected readonly roles: readonly Role[] = ['rep', 'manager', 'admin'];
-  protected readonly me = computed(() => this.here.person());
-  protected readonly people = reading((_: null) => this.api.call('listColleagues'));
-  protected readonly hoursProblem = signal<ApiProblem | null>(null);
-  protected readonly userProblem = signal<ApiProblem | null>(null);
-
-  protected readonly days = new Set(this.here.person()?.hours.weekdays);
-  protected start = sayMinute(this.here.person()?.hours.start ?? 540);
-  protected end = sayMinute(this.here.person()?.hours.end ?? 1050);
-  protected zone = this.here.person()?.zone ?? '';
-  protected newUser = this.blankUser();
-
-  constructor() {
-    this.people.read(null);
-  }
-
-  protected toggleDay(day: number, works: boolean): void {
-    if (works) this.days.add(day);
-    else this.days.delete(day);
-  }
-
-  protected saveHours(): void {
-    const me = this.me();
-    if (me === null) return;
-    const minuteOf = (time: string) => {
-      const [hour = 0, minute = 0] = time.split(':').map(Number);
-      return hour * 60 + minute;
-    };
-    const hours = {
-      weekdays: [...this.days].sort((a, b) => a - b),
-      start: minuteOf(this.start),
-      end: minuteOf(this.end),
-    };
-    this.api.call('changeMyHours', { body: { version: me.version, zone: this.zone, hours } }).subscribe({
-      next: (person) => {
-        this.enter(person);
-        this.hoursProblem.set(null);
-        this.notices.say('Your hours are saved; the Round counts with them from now on.');
-      },
-      error: (error: unknown) => this.hoursProblem.set(problemOf(error)),
-    });
-  }
-
-  protected addUser(): void {
-    const me = this.me();
-    const body = { ...this.newUser, zone: me?.zone ?? 'Europe/London', country: me?.country ?? 'GB' };
-    this.api.call('createUser', { body }).subscribe({
-      next: (person) => {
-        this.userProblem.set(null);
-        this.newUser = this.blankUser();
-        this.notices.say(`${person.name} can sign in now.`);
-        this.people.again();
-      },
-      error: (error: unknown) => this.userProblem.set(problemOf(error)),
-    });
-  }
-
-  private enter(person: Person): void {
-    const session = this.here.session();
-    if (session !== null) this.here.enter({ ...session, person, now: this.here.now() });
-  }
-
-  private blankUser(): { name: string; email: string; password: string; role: Role } {
-    return { name: '', email: '', password: '', role: 'rep' };
-  }
+  protected readonly opened = inject(Opened);
+  readonly part = input<Part>();
+  protected readonly parts = computed((): { name: Part; words: string }[] => [
+    { name: 'me', words: 'My hours' },
+    { name: 'team', words: 'People' },
+    ...(this.here.person()?.role === 'admin'
+      ? ([
+          { name: 'standings', words: 'Standings' },
+          { name: 'journal', words: 'Outcomes and touches' },
+          { name: 'fields', words: 'Custom fields' },
+        ] as const)
+      : []),
+  ]);
+  protected readonly shown = computed(() =>
+    this.parts().some((each) => each.name === this.part()) ? (this.part() ?? 'me') : 'me',
+  );
 }

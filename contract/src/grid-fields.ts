@@ -1,0 +1,99 @@
+/** What a field holds decides which questions a filter can ask of it. */
+export type GridFieldType =
+  | 'text'
+  | 'choice'
+  | 'user'
+  | 'standing'
+  | 'tags'
+  | 'date'
+  | 'instant'
+  | 'number'
+  | 'money'
+  | 'yes-no'
+  | 'person'
+  | 'link';
+
+export interface GridField {
+  readonly name: string;
+  readonly type: GridFieldType;
+  readonly choices?: readonly string[];
+  /** The field a change of its cell writes; fields without one are computed. */
+  readonly cell?: string;
+  readonly canSort?: boolean;
+  readonly canGroup?: boolean;
+}
+
+/** Built-in fields of the grid of contacts, in the order a new view shows them; custom ones are `custom:<id>`. */
+export const gridFields = {
+  name: { name: 'name', type: 'text', canSort: true },
+  company: { name: 'company', type: 'text', cell: 'companyName', canSort: true, canGroup: true },
+  'last-touch': { name: 'last touch', type: 'instant', canSort: true },
+  'next-step': { name: 'next step', type: 'date', canSort: true },
+  'check-in': { name: 'check-in', type: 'date', canSort: true },
+  standing: { name: 'standing', type: 'standing', cell: 'standingId', canSort: true, canGroup: true },
+  owner: { name: 'owner', type: 'user', cell: 'ownerId', canSort: true, canGroup: true },
+  'job-title': { name: 'job title', type: 'text', cell: 'jobTitle', canSort: true },
+  email: { name: 'e-mail', type: 'text', cell: 'email', canSort: true },
+  phone: { name: 'phone', type: 'text', cell: 'phone', canSort: true },
+  country: { name: 'country', type: 'text', cell: 'country', canSort: true, canGroup: true },
+  zone: { name: 'time zone', type: 'text', cell: 'zone', canSort: true, canGroup: true },
+  source: { name: 'source', type: 'text', cell: 'source', canSort: true, canGroup: true },
+  warmth: {
+    name: 'warmth',
+    type: 'choice',
+    cell: 'warmth',
+    canSort: true,
+    canGroup: true,
+    choices: ['hot', 'warm', 'cool'],
+  },
+  tags: { name: 'tags', type: 'tags', cell: 'tags' },
+  category: {
+    name: 'category',
+    type: 'choice',
+    cell: 'category',
+    canSort: true,
+    canGroup: true,
+    choices: ['person', 'organisation'],
+  },
+  'last-conversation': { name: 'last conversation', type: 'instant', canSort: true },
+  created: { name: 'added', type: 'instant', canSort: true },
+} as const satisfies Record<string, GridField>;
+
+export type GridFieldKey = keyof typeof gridFields;
+
+/** Questions by what a field holds, in words a person reads. Days count from the reader's today. */
+export const questions = {
+  text: { has: 'contains', is: 'is', 'is-not': 'is not', empty: 'is empty', filled: 'is filled' },
+  choice: { is: 'is', 'is-not': 'is not', empty: 'is empty', filled: 'is filled' },
+  date: {
+    before: 'is before',
+    after: 'is after',
+    'within-past': 'lies within the past (days)',
+    'not-within-past': 'does not lie within the past (days)',
+    'within-next': 'lies within the next (days)',
+    empty: 'is empty',
+    filled: 'is filled',
+  },
+  number: { is: 'is', more: 'is more than', less: 'is less than', empty: 'is empty', filled: 'is filled' },
+  'yes-no': { yes: 'is yes', no: 'is not yes' },
+} as const;
+
+export type QuestionKind = keyof typeof questions;
+
+export function questionKindOf(type: GridFieldType): QuestionKind {
+  switch (type) {
+    case 'text':
+    case 'link':
+      return 'text';
+    case 'date':
+    case 'instant':
+      return 'date';
+    case 'number':
+    case 'money':
+      return 'number';
+    case 'yes-no':
+      return 'yes-no';
+    default:
+      return 'choice';
+  }
+}

@@ -1,0 +1,177 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { debounceTime, distinctUntilChanged } from 'rxjs';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { DayPipe, MoneyPipe } from '../../design/say.pipes';
+import { Empty, Failed, Waiting } from '../../design/states';
+import { ChangeStream } from '../../shell/change-stream';
+import { Here } from '../../shell/here';
+import { Keys } from '../../shell/keys';
+import { Opened } from '../../shell/opened';
+import { PeopleTabs } from '../people/people-tabs';
+
+const settleMillis = 160;
+
+/** Companies by name, with what of their people and deals counts. */
+@Component({
+  selector: 'kettle-companies-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [PeopleTabs, Empty, Failed, Waiting, DayPipe, MoneyPipe],
+  template: `
+    <div class="page">
+      <div class="page-head">
+        <kettle-people-tabs />
+        <input
+          #search
+          class="plain search"
+          type="search"
+          placeholder="Firm or town"
+          aria-label="Search companies"
+          [value]="typed()"
+          (input)="typed.set(search.value)"
+        />
+        <span class="grow"></span>
+        @if (list.value(); as page) {
+          <span class="soft" role="status">
+            {{ page.found }} found
+            @if (page.total > page.found) {
+              · the search hides {{ page.total - page.found }}
+              <button type="button" class="bare" (click)="typed.set('')">show all</button>
+            }
+          </span>
+        }
+      </div>
+      @if (list.value(); as page) {
+        <table class="list">
+          <thead>
+            <tr>
+              <th>name</th>
+              <th>trade</th>
+              <th>town</th>
+              <th>owner</th>
+              <th class="num">people</th>
+              <th class="num">open deals</th>
+              <th class="num">open value</th>
+              <th>last touch</th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (row of page.rows; track row.id) {
+              <tr [class.chosen]="opened.record()?.id === row.id">
+                <td>
+                  <button type="button" class="pick" (click)="opened.open({ kind: 'company', id: row.id })">
+                    {{ row.name }}
+                  </button>
+                </td>
+                <td>{{ row.trade }}</td>
+                <td>{{ row.city }}</td>
+                <td class="soft">{{ row.ownerName ?? 'nobody' }}</td>
+                <td class="num">{{ row.people }}</td>
+                <td class="num">{{ row.openDeals || '' }}</td>
+                <td class="num">
+                  @if (row.openValueMinor > 0) {
+                    {{ row.openValueMinor | money }}
+                  }
+                </td>
+                <td>
+                  @if (row.lastTouchAt) {
+                    {{ here.dateOf(row.lastTouchAt) | day: 'short' }}
+                  }
+                </td>
+              </tr>
+            }
+          </tbody>
+        </table>
+        @if (page.rows.length === 0) {
+          <kettle-empty [title]="q() ? 'No company matches' : 'No companies yet'">
+            A company is made with its first person, by hand or from a file.
+          </kettle-empty>
+        }
+        @if (page.found > page.rows.length) {
+          <p class="soft">The first {{ page.rows.length }} are shown; search for the others.</p>
+        }
+      } @else {
+        <kettle-waiting />
+      }
+      @if (list.state(); as state) {
+        @if (state.kind === 'failed') {
+          <kettle-failed [problem]="state.problem" (again)="list.again()" />
+        }
+      }
+    </div>
+  `,
+  styles: `
+    .page {
+      max-inline-size: none;
+    }
+    .search {
+      inline-size: 240px;
+    }
+    .pick {
+      padding: 0;
+      border: 0;
+      background: none;
+      color: inherit;
+      font: inherit;
+      font-weight: 600;
+      text-align: start;
+      cursor: pointer;
+    }
+    tr.chosen {
+      background: var(--sheet);
+      box-shadow: inset 3px 0 0 var(--link);
+    }
+    @media (width < 900px) {
+      th:nth-child(n + 4),
+      td:nth-child(n + 4) {
+        display: none;
+      }
+    }
+  `,
+})
+export class CompaniesPage {
+  private readonly api = inject(Api);
+  protected readonly opened = inject(Opened);
+  protected readonly here = inject(Here);
+  readonly q = input<string>();
+  protected readonly typed = linkedSignal(() => this.q() ?? '');
+  protected readonly list = reading((q: string) =>
+    this.api.call('listCompanies', { query: { q, limit: 300 } }),
+  );
+
+  constructor() {
+    effect(() => {
+      const q = this.q() ?? '';
+      untracked(() => this.list.read(q));
+    });
+    toObservable(this.typed)
+      .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
+      .subscribe((words) => {
+        if (words !== (this.q() ?? '')) this.opened.setQuery({ q: words || null });
+      });
+    inject(ChangeStream)
+      .of('company', 'contact', 'deal', 'journal')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.list.again());
+    inject(Keys).bind(
+      { keys: 'ArrowDown', words: 'Next company', act: () => this.step(1) },
+      { keys: 'ArrowUp', words: 'Company before', act: () => this.step(-1) },
+    );
+  }
+
+  private step(by: number): void {
+    const rows = this.list.value()?.rows ?? [];
+    const at = rows.findIndex((row) => row.id === this.opened.record()?.id);
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
+    if (next) this.opened.open({ kind: 'company', id: next.id });
+  }
+}

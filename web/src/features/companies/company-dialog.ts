@@ -1,0 +1,166 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { CallOf, Company } from '@kettle/contract';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+
+/** Changes a company and its sites; a site's country and zone reach its people. */
+@Component({
+  selector: 'kettle-company-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatDialogModule],
+  template: `
+    <h2 mat-dialog-title>Change {{ before.name }}</h2>
+    <form (ngSubmit)="save()">
+      <mat-dialog-content>
+        <div class="form-grid">
+          @for (
+            field of [
+              ['name', 'Name'],
+              ['trade', 'Trade'],
+              ['website', 'Website'],
+            ];
+            track field[0]
+          ) {
+            <label class="field">
+              <span>{{ field[1] }}</span>
+              <input [name]="field[0]!" [(ngModel)]="$any(form)[field[0]!]" autocomplete="off" />
+              @if (problem()?.of(field[0]!); as wrong) {
+                <span class="wrong">{{ wrong }}</span>
+              }
+            </label>
+          }
+          <label class="field wide">
+            <span>About</span>
+            <textarea name="about" rows="2" [(ngModel)]="form.about"></textarea>
+          </label>
+        </div>
+        @for (site of form.sites; track $index; let at = $index) {
+          <fieldset>
+            <legend class="spread">
+              <b>{{ at === 0 ? 'Main site' : 'Site' }}</b>
+              @if (at > 0) {
+                <button type="button" class="bare" (click)="remove(at)">take it away</button>
+              }
+            </legend>
+            <div class="site">
+              @for (
+                field of [
+                  ['name', 'Name'],
+                  ['street', 'Street'],
+                  ['postcode', 'Postcode'],
+                  ['city', 'Town'],
+                  ['country', 'Country'],
+                  ['zone', 'Time zone'],
+                ];
+                track field[0]
+              ) {
+                <label class="field">
+                  <span>{{ field[1] }}</span>
+                  <input [name]="field[0]! + at" [(ngModel)]="$any(site)[field[0]!]" autocomplete="off" />
+                  @if (problem()?.of('sites.' + at + '.' + field[0]); as wrong) {
+                    <span class="wrong">{{ wrong }}</span>
+                  }
+                </label>
+              }
+            </div>
+          </fieldset>
+        }
+        <button type="button" class="bare" (click)="add()">add a site</button>
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        }
+        @if (theirs(); as other) {
+          <p class="soft">
+            Theirs: {{ other.name }} · {{ other.trade }}. Saving again puts yours in its place.
+          </p>
+        }
+      </mat-dialog-content>
+      <mat-dialog-actions align="end">
+        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button class="act main">Save</button>
+      </mat-dialog-actions>
+    </form>
+  `,
+  styles: `
+    mat-dialog-content {
+      display: grid;
+      gap: var(--space-3);
+      justify-items: start;
+    }
+    .form-grid,
+    fieldset {
+      inline-size: 100%;
+    }
+    .site {
+      display: grid;
+      grid-template-columns: 1fr 1fr 90px;
+      gap: var(--space-2) var(--space-3);
+    }
+  `,
+})
+export class CompanyDialog {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialogRef<CompanyDialog>);
+  protected readonly before = inject<Company>(MAT_DIALOG_DATA);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly theirs = computed(() =>
+    this.problem()?.code === 'stale' ? (this.problem()?.current as Company) : null,
+  );
+  private version = this.before.version;
+  protected form = {
+    name: this.before.name,
+    trade: this.before.trade ?? '',
+    website: this.before.website ?? '',
+    about: this.before.about,
+    sites: this.before.sites.map((site) => ({ ...site })),
+  };
+
+  protected add(): void {
+    const { country } = this.form.sites[0]!;
+    this.form.sites = [
+      ...this.form.sites,
+      { id: null, name: '', street: '', postcode: '', city: '', country, zone: '' },
+    ];
+  }
+
+  protected remove(at: number): void {
+    this.form.sites = this.form.sites.filter((_, index) => index !== at);
+  }
+
+  protected save(): void {
+    const orNull = (text: string | null) => text?.trim() || null;
+    const { name, trade, website, about, sites } = this.form;
+    const body = {
+      version: this.version,
+      name,
+      trade: orNull(trade),
+      website: orNull(website),
+      about,
+      sites: sites.map((site) => ({
+        id: site.id,
+        name: site.name,
+        street: orNull(site.street),
+        postcode: orNull(site.postcode),
+        city: orNull(site.city),
+        country: site.country.trim().toUpperCase(),
+        zone: this.zoneOf(site),
+      })),
+    } as CallOf<'changeCompany'>['body'];
+    this.api.call('changeCompany', { params: { id: this.before.id }, body }).subscribe({
+      next: (company) => this.dialog.close(company),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        this.problem.set(problem);
+        if (problem.code === 'stale') this.version = (problem.current as Company).version;
+      },
+    });
+  }
+
+  /** A zone that was only shown follows the country when that is changed. */
+  private zoneOf(site: Company['sites'][number]): string | null {
+    const was = this.before.sites.find((each) => each.id === site.id);
+    const isShown = was !== undefined && was.zone === site.zone && was.country !== site.country;
+    return isShown ? null : site.zone.trim() || null;
+  }
+}

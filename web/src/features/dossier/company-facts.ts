@@ -1,0 +1,70 @@
+import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import type { Company } from '@kettle/contract';
+import { sayCustomValue } from '@kettle/core/fields';
+import { Here } from '../../shell/here';
+import { PeopleWords } from '../people/people-words';
+
+/** A company's sites, each with address, country and zone, and what else is known of it. */
+@Component({
+  selector: 'kettle-company-facts',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <dl>
+      @for (site of company().sites; track $index) {
+        <dt>{{ site.name }}</dt>
+        <dd>
+          {{ addressOf(site) }}
+          <span class="soft">
+            {{ site.country }} · {{ site.zone }} · now {{ here.timeOf(here.now(), site.zone) }}
+          </span>
+        </dd>
+      }
+      @if (company().website; as website) {
+        <dt>website</dt>
+        <dd>{{ website }}</dd>
+      }
+      @for (field of words.fields(); track field.id) {
+        @if (field.subject === 'company' && company().custom[field.id] !== undefined) {
+          <dt>{{ field.name }}</dt>
+          <dd>{{ say(company().custom[field.id], field.type) }}</dd>
+        }
+      }
+      @if (company().about; as about) {
+        <dt>about</dt>
+        <dd>{{ about }}</dd>
+      }
+    </dl>
+    <button type="button" class="act" (click)="edit.emit()">Change</button>
+  `,
+  styles: `
+    dl {
+      display: grid;
+      grid-template-columns: 92px 1fr;
+      gap: 6px var(--space-3);
+      padding-block-end: var(--space-3);
+    }
+    dt {
+      color: var(--text-soft);
+    }
+    dd {
+      display: grid;
+      white-space: pre-wrap;
+    }
+  `,
+})
+export class CompanyFacts {
+  protected readonly here = inject(Here);
+  protected readonly words = inject(PeopleWords);
+  readonly company = input.required<Company>();
+  readonly edit = output();
+
+  protected addressOf(site: Company['sites'][number]): string {
+    return [site.street, [site.postcode, site.city].filter(Boolean).join(' ')].filter(Boolean).join(', ');
+  }
+
+  protected say(
+    ...[value, type]: [Parameters<typeof sayCustomValue>[0], Parameters<typeof sayCustomValue>[1]]
+  ): string {
+    return sayCustomValue(value, type, this.here.currency());
+  }
+}

@@ -1,0 +1,197 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { CallOf, JournalEntry, JournalKind } from '@kettle/contract';
+import { journalKindLabel } from '@kettle/contract/labels';
+import { Api, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Failed } from '../../design/states';
+import { ChangeStream } from '../../shell/change-stream';
+import { Notices } from '../../shell/notices';
+import type { OpenedRecord } from '../../shell/opened';
+import { PeopleWords } from '../people/people-words';
+import { JournalLines } from './journal-lines';
+import { NoteBox } from './note-box';
+
+type Query = NonNullable<CallOf<'listJournal'>['query']>;
+const pageEntries = 30;
+const entriesWhenExpanded = 200;
+
+/** The journal of a contact, company or deal: write, filter by kind, person and period, expand all. */
+@Component({
+  selector: 'kettle-journal',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [JournalLines, NoteBox, Failed],
+  template: `
+    <kettle-note-box [record]="record()" (written)="first.again()" />
+    <div class="filters">
+      <label>
+        <span class="visually-hidden">Kind</span>
+        <select #kind class="plain" (change)="kinds.set(kind.value)">
+          <option value="">every kind</option>
+          @for (each of kindNames; track each) {
+            <option [value]="each" [selected]="each === kinds()">{{ labels[each] }}</option>
+          }
+        </select>
+      </label>
+      <label>
+        <span class="visually-hidden">Who</span>
+        <select #who class="plain" (change)="userId.set(who.value)">
+          <option value="">everybody</option>
+          @for (each of words.colleagues(); track each.id) {
+            <option [value]="each.id" [selected]="each.id === userId()">{{ each.name }}</option>
+          }
+        </select>
+      </label>
+      <label>
+        <span class="visually-hidden">From</span>
+        <input #start class="plain" type="date" [value]="from()" (change)="from.set(start.value)" />
+      </label>
+      <label>
+        <span class="visually-hidden">To</span>
+        <input #end class="plain" type="date" [value]="to()" (change)="to.set(end.value)" />
+      </label>
+      <button
+        type="button"
+        class="bare"
+        [attr.aria-pressed]="withRemoved()"
+        (click)="withRemoved.set(!withRemoved())"
+      >
+        {{ withRemoved() ? 'without removed' : 'removed too' }}
+      </button>
+      <button type="button" class="bare" (click)="isExpanded.set(!isExpanded())">
+        {{ isExpanded() ? 'fold all' : 'expand all' }}
+      </button>
+    </div>
+    <kettle-journal-lines
+      [entries]="entries()"
+      [showDeal]="record().kind !== 'deal'"
+      [showPerson]="record().kind !== 'contact'"
+      [canEdit]="true"
+      [isExpanded]="isExpanded()"
+      (changed)="first.again()"
+    />
+    @if (entries().length === 0 && first.value()) {
+      <p class="soft">
+        @if (hasFilter()) {
+          The filter hides everything.
+          <button type="button" class="bare" (click)="showAll()">show all</button>
+        } @else {
+          Nothing has happened yet.
+        }
+      </p>
+    }
+    @if (before()) {
+      <button type="button" class="bare" (click)="more()">older entries</button>
+    }
+    @if (first.state(); as state) {
+      @if (state.kind === 'failed') {
+        <kettle-failed [problem]="state.problem" (again)="first.again()" />
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: var(--space-2);
+      justify-items: start;
+    }
+    kettle-note-box,
+    kettle-journal-lines {
+      inline-size: 100%;
+    }
+    .filters {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px;
+      font-size: var(--text-small);
+    }
+    .filters .plain {
+      inline-size: auto;
+      max-inline-size: 112px;
+      min-block-size: 26px;
+      padding: 1px 4px;
+    }
+  `,
+})
+export class Journal {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly words = inject(PeopleWords);
+  readonly record = input.required<OpenedRecord>();
+
+  protected readonly labels = journalKindLabel;
+  protected readonly kindNames = Object.keys(journalKindLabel) as JournalKind[];
+  protected readonly kinds = signal('');
+  protected readonly userId = signal('');
+  protected readonly from = signal('');
+  protected readonly to = signal('');
+  protected readonly withRemoved = signal(false);
+  protected readonly isExpanded = signal(false);
+  protected readonly hasFilter = computed(() =>
+    Boolean(this.kinds() || this.userId() || this.from() || this.to()),
+  );
+  protected readonly first = reading((query: Query) => this.api.call('listJournal', { query }));
+  private readonly later = signal<{ entries: readonly JournalEntry[]; before: string | null } | null>(null);
+  protected readonly entries = computed(() => [
+    ...(this.first.value()?.entries ?? []),
+    ...(this.later()?.entries ?? []),
+  ]);
+  protected readonly before = computed(() => {
+    const later = this.later();
+    return later === null ? (this.first.value()?.before ?? null) : later.before;
+  });
+  private readonly query = computed((): Query => {
+    const { kind, id } = this.record();
+    const about = { contact: { contactId: id }, deal: { dealId: id }, company: { companyId: id } }[kind];
+    return {
+      ...about,
+      kinds: this.kinds() || undefined,
+      userId: this.userId() || undefined,
+      from: this.from() || undefined,
+      to: this.to() || undefined,
+      removed: this.withRemoved() ? 'yes' : undefined,
+      limit: this.isExpanded() ? entriesWhenExpanded : pageEntries,
+    } as Query;
+  });
+
+  constructor() {
+    this.words.wake();
+    effect(() => {
+      const query = this.query();
+      untracked(() => {
+        this.later.set(null);
+        this.first.read(query);
+      });
+    });
+    inject(ChangeStream)
+      .of('journal', 'contact', 'file')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.first.again());
+  }
+
+  protected showAll(): void {
+    for (const part of [this.kinds, this.userId, this.from, this.to]) part.set('');
+  }
+
+  protected more(): void {
+    const before = this.before();
+    if (before === null) return;
+    this.api.call('listJournal', { query: { ...this.query(), before } }).subscribe({
+      next: (page) =>
+        this.later.update((known) => ({
+          entries: [...(known?.entries ?? []), ...page.entries],
+          before: page.before,
+        })),
+      error: (error: unknown) => this.notices.problem(problemOf(error)),
+    });
+  }
+}

@@ -1,0 +1,361 @@
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  inject,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import type { CallOf, JotReading, NextStep, Proposal } from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+import { localMoment, sayDay, sayMinute } from '@kettle/core/time';
+import { catchError, combineLatest, debounceTime, firstValueFrom, of, switchMap } from 'rxjs';
+import { v7 } from 'uuid';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Drafts } from '../../shell/drafts';
+import { Here } from '../../shell/here';
+import { Notices } from '../../shell/notices';
+import { Opened } from '../../shell/opened';
+
+interface Chip {
+  readonly icon: string;
+  readonly label: string;
+  readonly words: string;
+}
+
+const settleMillis = 120;
+const draftKey = 'jot';
+
+/** One line from anywhere. What it was understood as is shown as chips, doubts are asked about, and only Enter saves. */
+@Component({
+  selector: 'kettle-jot-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatDialogModule, MatIcon],
+  template: `
+    <div class="jot">
+      <label class="field">
+        <span class="visually-hidden">Jot one line</span>
+        <input
+          #box
+          class="line"
+          autocomplete="off"
+          maxlength="500"
+          placeholder="spoke to … , wants price, call thursday 10"
+          [value]="line()"
+          (input)="write(box.value)"
+          (keydown.enter)="$event.preventDefault(); save()"
+        />
+      </label>
+      @if (read(); as it) {
+        @if (it.act !== 'nothing') {
+          <ul class="chips" aria-label="Understood as">
+            @for (chip of chips(); track chip.label) {
+              <li>
+                <mat-icon [svgIcon]="chip.icon" aria-hidden="true" />
+                <span class="soft">{{ chip.label }}</span>
+                {{ chip.words }}
+              </li>
+            }
+          </ul>
+        }
+        @for (question of it.questions; track question.about) {
+          <p class="ask" role="group" [attr.aria-label]="question.words">
+            <b class="now">{{ question.words }}</b>
+            @for (choice of question.choices; track choice.value) {
+              <button type="button" class="act" (click)="answer(question.about, choice.value)">
+                {{ choice.words }}
+              </button>
+            }
+          </p>
+        }
+        @if (it.unknownName; as name) {
+          <p class="ask">
+            <b class="now">Nobody here is called {{ name }}.</b>
+            <button type="button" class="act" (click)="makePerson(name)">Add {{ name }}</button>
+          </p>
+        }
+        @if (it.act !== 'nothing' && !it.person && !it.unknownName && it.questions.length === 0) {
+          <p class="soft">Say who it is about: a name, or open somebody first.</p>
+        }
+      } @else {
+        <p class="soft">
+          Say who, what happened and what is next, in one line: “left a message for Maud, email her tomorrow”,
+          “visit Theo 3 december at 2pm”, “note: prefers mornings”.
+        </p>
+      }
+      @if (problem(); as wrong) {
+        <p class="wrong" role="alert">{{ wrong.message }}</p>
+        @if (wrong.code === 'reason-needed') {
+          <p class="soft">Add what is next to the line, for instance “call monday 10”.</p>
+        }
+      }
+      <p class="foot">
+        <span class="soft">Nothing is saved before you press</span>
+        <kbd>↵</kbd>
+        <span class="grow"></span>
+        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act main" [disabled]="!canSave()" (click)="save()">{{ verb() }}</button>
+      </p>
+    </div>
+  `,
+  styles: `
+    .jot {
+      display: grid;
+      gap: var(--space-3);
+      padding: var(--space-4);
+    }
+    .field .line {
+      min-block-size: 44px;
+      font-size: var(--text-lead);
+    }
+    .chips {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+    }
+    .chips li {
+      display: flex;
+      align-items: center;
+      gap: 5px;
+      padding: 3px 9px;
+      border: 1px solid var(--link);
+      border-radius: var(--radius);
+    }
+    .ask,
+    .foot {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: var(--space-2);
+    }
+  `,
+})
+export class JotDialog {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialogRef<JotDialog>);
+  private readonly dialogs = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly drafts = inject(Drafts);
+  private readonly opened = inject(Opened);
+  private readonly here = inject(Here);
+  /** The contact that is open: meant when the line names nobody. */
+  private readonly aboutId = inject<string | null>(MAT_DIALOG_DATA);
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  /** Made once, so that a save repeated after a lost answer writes nothing twice. */
+  private readonly id = v7();
+
+  protected readonly line = signal(this.drafts.read(draftKey));
+  private readonly answers = signal<Readonly<Record<string, string>>>({});
+  protected readonly read = signal<JotReading | null>(null);
+  private readonly proposal = signal<Proposal | null>(null);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  private isSaving = false;
+
+  protected readonly chips = computed((): Chip[] => {
+    const it = this.read();
+    if (it === null) return [];
+    const today = this.here.today();
+    const chips: Chip[] = [];
+    if (it.person)
+      chips.push({
+        icon: 'person',
+        label: 'with',
+        words: it.person.name + (it.person.companyName ? `, ${it.person.companyName}` : ''),
+      });
+    if (it.outcomeWords && it.channel)
+      chips.push({ icon: it.channel, label: channelLabel[it.channel].toLowerCase(), words: it.outcomeWords });
+    if (it.happened)
+      chips.push({
+        icon: 'clock',
+        label: 'on',
+        words: sayDay(it.happened.on, today) + sayTime(it.happened.minute),
+      });
+    if (it.body) chips.push({ icon: 'note', label: 'note', words: it.body });
+    if (it.task)
+      chips.push({
+        icon: it.task.channel,
+        label: 'next',
+        words: `${channelLabel[it.task.channel].toLowerCase()}: ${it.task.purpose} · ${sayDay(it.task.on, today)}${sayTime(it.task.minute)}`,
+      });
+    const proposed = this.proposal();
+    if (it.act === 'log' && !it.task && proposed?.on)
+      chips.push({
+        icon: 'clock',
+        label: 'next, proposed',
+        words: `${proposed.words} · ${sayDay(proposed.on, today)}`,
+      });
+    return chips;
+  });
+  protected readonly canSave = computed(() => {
+    const it = this.read();
+    return it !== null && it.act !== 'nothing' && it.person !== null && it.questions.length === 0;
+  });
+  protected readonly verb = computed(() => {
+    switch (this.read()?.act) {
+      case 'log':
+        return 'Log it';
+      case 'task':
+        return 'Plan it';
+      default:
+        return 'Write it down';
+    }
+  });
+
+  constructor() {
+    afterNextRender(() => {
+      this.box().nativeElement.focus();
+      this.box().nativeElement.select();
+    });
+    combineLatest([toObservable(this.line), toObservable(this.answers)])
+      .pipe(
+        debounceTime(settleMillis),
+        switchMap(([line, answers]) => (line.trim() === '' ? of(null) : this.ask(line, answers))),
+        takeUntilDestroyed(),
+      )
+      .subscribe((read) => this.read.set(read));
+    toObservable(this.read)
+      .pipe(
+        switchMap((it) =>
+          it?.act === 'log' && !it.task && it.person && it.channel ? this.askProposal(it) : of(null),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe((proposal) => this.proposal.set(proposal));
+  }
+
+  protected write(line: string): void {
+    this.line.set(line);
+    this.drafts.keep(draftKey, line);
+    this.problem.set(null);
+  }
+
+  protected answer(about: string, value: string): void {
+    this.answers.update((answers) => ({ ...answers, [about]: value }));
+    this.box().nativeElement.focus();
+  }
+
+  protected async makePerson(name: string): Promise<void> {
+    const { ContactDialog } = await import('../people/contact-dialog');
+    const words = name.split(' ');
+    const data = { givenName: words.slice(0, -1).join(' '), familyName: words.at(-1) ?? '' };
+    this.dialogs
+      .open(ContactDialog, { data, width: '640px' })
+      .afterClosed()
+      .subscribe((made: { id: string } | undefined) => {
+        if (made) this.answers.update((answers) => ({ ...answers, person: made.id }));
+      });
+  }
+
+  protected async save(): Promise<void> {
+    // What was typed last may not have been read yet: it is read before anything is written.
+    const it = await firstValueFrom(this.ask(this.line(), this.answers()));
+    this.read.set(it);
+    if (!this.canSave() || it?.person == null || this.isSaving) return;
+    this.isSaving = true;
+    try {
+      const words = await this.carryOut(it, it.person.id);
+      this.drafts.keep(draftKey, '');
+      const { name } = it.person;
+      const undo = it.act === 'log' ? () => this.undo() : undefined;
+      this.notices.say(`${words}: ${name}.`, undo);
+      this.opened.open({ kind: 'contact', id: it.person.id });
+      this.dialog.close();
+    } catch (error) {
+      this.problem.set(problemOf(error));
+    } finally {
+      this.isSaving = false;
+    }
+  }
+
+  private async carryOut(it: JotReading, contactId: string): Promise<string> {
+    const step = it.task && {
+      channel: it.task.channel,
+      dueOn: it.task.on,
+      promisedMinute: it.task.minute,
+      purpose: it.task.purpose,
+      minutes: 6,
+    };
+    if (it.act === 'task' && step) {
+      await firstValueFrom(
+        this.api.call('createTask', { body: { ...step, contactId } as CallOf<'createTask'>['body'] }),
+      );
+      if (it.body) await this.writeNote(contactId, it.body);
+      return 'Planned';
+    }
+    if (it.act === 'log' && it.outcomeId) {
+      const next: NextStep = step ? { kind: 'task', ...step } : await this.nextFor(it);
+      await firstValueFrom(
+        this.api.call('log', {
+          body: {
+            id: this.id,
+            contactId,
+            outcomeId: it.outcomeId,
+            at: this.momentOf(it),
+            body: it.body,
+            next,
+          } as CallOf<'log'>['body'],
+        }),
+      );
+      return it.outcomeWords ?? 'Logged';
+    }
+    await this.writeNote(contactId, it.body);
+    return 'Written down';
+  }
+
+  private writeNote(contactId: string, body: string): Promise<unknown> {
+    return firstValueFrom(
+      this.api.call('writeNote', { body: { id: this.id, contactId, body } as CallOf<'writeNote'>['body'] }),
+    );
+  }
+
+  private async nextFor(it: JotReading): Promise<NextStep> {
+    const proposal = this.proposal() ?? (await firstValueFrom(this.askProposal(it)));
+    // A cadence goes on by its own task only; a line from outside it leaves the cadence as it is.
+    return proposal?.step.kind === 'task' ? proposal.step : { kind: 'none', reason: '' };
+  }
+
+  /** The moment it happened: the time that was said, else now on that day, as far as it has passed. */
+  private momentOf(it: JotReading): string | null {
+    if (it.happened === null) return null;
+    const now = this.here.now();
+    const minute = it.happened.minute ?? this.here.minuteOf(now);
+    const at = localMoment(it.happened.on, minute, this.here.zone());
+    return at > now ? null : at;
+  }
+
+  private ask(line: string, answers: Readonly<Record<string, string>>) {
+    const body = { line, answers: { ...answers }, ...(this.aboutId ? { aboutId: this.aboutId } : {}) };
+    return this.api.call('readJot', { body }).pipe(
+      catchError((error: unknown) => {
+        this.problem.set(problemOf(error));
+        return of(null);
+      }),
+    );
+  }
+
+  private askProposal(it: JotReading) {
+    const query = { contactId: it.person!.id, channel: it.channel! };
+    return this.api.call('walkItem', { query }).pipe(
+      switchMap((item) =>
+        of(item.choices.find((choice) => choice.outcome.id === it.outcomeId)?.proposal ?? null),
+      ),
+      catchError(() => of(null)),
+    );
+  }
+
+  private undo(): void {
+    this.api.call('undoLog', { params: { id: this.id } }).subscribe({
+      next: () => this.notices.say('Taken back: everything is as it was before.'),
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+}
+
+function sayTime(minute: number | null): string {
+  return minute === null ? '' : ` ${sayMinute(minute)}`;
+}

@@ -1,0 +1,193 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { FormsModule } from '@angular/forms';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type {
+  BulkAct,
+  BulkPlan,
+  BulkProgress,
+  CallOf,
+  CellValue,
+  Channel,
+  CustomFieldType,
+} from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+import { readCustomValue } from '@kettle/core/fields';
+import { catchError, debounceTime, of, switchMap } from 'rxjs';
+import { v7 } from 'uuid';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { ChangeStream } from '../../shell/change-stream';
+import { Here } from '../../shell/here';
+import { allColumns, type Column } from './grid-columns';
+import { PeopleWords } from './people-words';
+
+interface Asked {
+  readonly selection: NonNullable<CallOf<'startBulk'>['body']>['selection'];
+  readonly count: number;
+}
+
+type Kind = 'set' | 'add-tag' | 'remove-tag' | 'task';
+const settleMillis = 250;
+
+/** Changes many people at once: shows what will change, then how far it is, who could not be and why, and takes it back. */
+@Component({
+  selector: 'kettle-bulk-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatDialogModule],
+  templateUrl: './bulk-dialog.html',
+  styles: `
+    mat-dialog-content {
+      display: grid;
+      gap: var(--space-3);
+    }
+    progress {
+      inline-size: 100%;
+      accent-color: var(--link);
+    }
+    li {
+      padding-block: 3px;
+    }
+  `,
+})
+export class BulkDialog {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialogRef<BulkDialog>);
+  private readonly here = inject(Here);
+  protected readonly words = inject(PeopleWords);
+  protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
+  private readonly id = v7();
+
+  protected readonly labels = channelLabel;
+  protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly kind = signal<Kind>('set');
+  protected readonly field = signal('ownerId');
+  protected readonly text = signal('');
+  protected readonly task = signal({
+    channel: 'call' as Channel,
+    purpose: '',
+    dueOn: this.here.today(),
+    minutes: 6,
+  });
+  protected readonly plan = signal<BulkPlan | null>(null);
+  protected readonly progress = signal<BulkProgress | null>(null);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly done = computed(() => {
+    const now = this.progress();
+    return now === null ? 0 : now.total - now.waiting;
+  });
+  protected readonly columns = computed(() =>
+    allColumns(this.words.contactFields()).filter(
+      (column) => column.cell !== null && column.type !== 'tags' && column.type !== 'person',
+    ),
+  );
+  protected readonly column = computed(() => this.columns().find((each) => each.cell === this.field()));
+
+  /** What is asked for so far; null while something is missing. */
+  protected readonly act = computed((): BulkAct | null => {
+    const text = this.text().trim();
+    switch (this.kind()) {
+      case 'add-tag':
+      case 'remove-tag':
+        return text === '' ? null : { kind: this.kind() as 'add-tag', tag: text };
+      case 'task': {
+        const { purpose } = this.task();
+        return purpose.trim() === '' ? null : { kind: 'task', ...this.task(), promisedMinute: null };
+      }
+      case 'set': {
+        const value = this.valueOf(text);
+        return value === undefined ? null : ({ kind: 'set', field: this.field(), value } as BulkAct);
+      }
+    }
+  });
+
+  constructor() {
+    this.words.wake();
+    toObservable(this.act)
+      .pipe(
+        debounceTime(settleMillis),
+        switchMap((act) =>
+          act === null
+            ? of(null)
+            : this.api.call('planBulk', { body: this.body(act) }).pipe(
+                catchError((error: unknown) => {
+                  this.problem.set(problemOf(error));
+                  return of(null);
+                }),
+              ),
+        ),
+        takeUntilDestroyed(),
+      )
+      .subscribe((plan) => {
+        this.plan.set(plan);
+        if (plan !== null) this.problem.set(null);
+      });
+    effect(() => {
+      this.kind();
+      this.field();
+      untracked(() => this.text.set(''));
+    });
+    inject(ChangeStream)
+      .of('bulk')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.look());
+  }
+
+  protected start(): void {
+    const act = this.act();
+    if (act === null) return;
+    this.api.call('startBulk', { body: this.body(act) }).subscribe({
+      next: (progress) => this.progress.set(progress),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  protected undo(): void {
+    this.api.call('undoBulk', { params: { id: this.id } }).subscribe({
+      next: (progress) => this.progress.set(progress),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  protected close(): void {
+    this.dialog.close(this.progress() !== null);
+  }
+
+  protected changeTask(part: object): void {
+    this.task.update((task) => ({ ...task, ...part }));
+  }
+
+  private look(): void {
+    if (this.progress() === null) return;
+    this.api
+      .call('getBulk', { params: { id: this.id } })
+      .subscribe({ next: (progress) => this.progress.set(progress) });
+  }
+
+  private body(act: BulkAct): NonNullable<CallOf<'startBulk'>['body']> {
+    return { id: this.id, selection: this.asked.selection, act } as NonNullable<CallOf<'startBulk'>['body']>;
+  }
+
+  /** The typed value as the field holds it; undefined while it is none. */
+  private valueOf(text: string): CellValue | undefined {
+    const column: Column | undefined = this.column();
+    if (!column) return undefined;
+    if (column.type === 'standing') return text || undefined;
+    if (column.type === 'user') return text === '' ? undefined : text === 'nobody' ? null : text;
+    if (column.cell?.startsWith('custom:')) {
+      const read = readCustomValue(text, {
+        type: column.type as CustomFieldType,
+        choices: [...column.choices],
+      });
+      return read.kind === 'read' ? read.value : undefined;
+    }
+    return text === '' ? null : text;
+  }
+}

@@ -1,0 +1,195 @@
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatDialog } from '@angular/material/dialog';
+import type { LikelyPair } from '@kettle/contract';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { MomentPipe } from '../../design/say.pipes';
+import { Empty, Failed, Waiting } from '../../design/states';
+import { ChangeStream } from '../../shell/change-stream';
+import { Notices } from '../../shell/notices';
+import { Opened } from '../../shell/opened';
+import { PeopleTabs } from './people-tabs';
+
+/** Pairs of contacts that are likely one, with the evidence; merges of the last days, to take apart again. */
+@Component({
+  selector: 'kettle-doubles-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [PeopleTabs, Empty, Failed, Waiting, MomentPipe],
+  template: `
+    <div class="page">
+      <div class="page-head">
+        <kettle-people-tabs />
+        <span class="grow"></span>
+        @if (pairs.value(); as found) {
+          <span class="soft" role="status">
+            {{ found.pairs.length }} likely pairs · {{ found.dismissed }} found to be two
+          </span>
+        }
+      </div>
+      @if (pairs.value(); as found) {
+        <ul>
+          @for (pair of found.pairs; track pair.one.id + pair.other.id) {
+            <li class="pair">
+              <span class="likeness" [class.now]="pair.likeness === 'certain'">{{ pair.likeness }}</span>
+              @for (each of [pair.one, pair.other]; track each.id) {
+                <span>
+                  <button type="button" class="pick" (click)="opened.open({ kind: 'contact', id: each.id })">
+                    {{ each.name }}
+                  </button>
+                  <span class="soft">
+                    {{ each.companyName }} · {{ each.email }} · {{ each.phone }} ·
+                    {{ each.ownerName ?? 'nobody’s' }}
+                  </span>
+                </span>
+              }
+              <span class="why soft">
+                @for (why of pair.evidence; track $index) {
+                  {{ why.words }}
+                  @if (!$last) {
+                    ·
+                  }
+                }
+              </span>
+              <span class="acts">
+                <button type="button" class="act" (click)="merge(pair)">Make them one</button>
+                <button type="button" class="bare" (click)="dismiss(pair)">they are two</button>
+              </span>
+            </li>
+          } @empty {
+            <kettle-empty title="No likely pairs">
+              Nobody here looks like somebody else. Doubles are also warned of while you type and when a file
+              comes in.
+            </kettle-empty>
+          }
+        </ul>
+      } @else {
+        <kettle-waiting />
+      }
+      @if (pairs.state(); as state) {
+        @if (state.kind === 'failed') {
+          <kettle-failed [problem]="state.problem" (again)="pairs.again()" />
+        }
+      }
+      @if ((merges.value()?.merges ?? []).length > 0) {
+        <h2>Made one in the last 30 days</h2>
+        <ul>
+          @for (merge of merges.value()?.merges ?? []; track merge.id) {
+            <li class="spread">
+              <span>
+                <b>{{ merge.goneName }}</b>
+                went into
+                <b>{{ merge.keptName }}</b>
+                <span class="soft">· {{ merge.at | moment }} · {{ merge.by }}</span>
+              </span>
+              <button type="button" class="bare" (click)="undo(merge.id)">take apart again</button>
+            </li>
+          }
+        </ul>
+      }
+    </div>
+  `,
+  styles: `
+    .pair {
+      display: grid;
+      grid-template-columns: 60px 1fr 1fr auto;
+      gap: 2px var(--space-4);
+      align-items: baseline;
+      padding-block: 9px;
+      border-block-end: 1px solid var(--hairline);
+    }
+    .pair > span {
+      display: grid;
+      justify-items: start;
+    }
+    .why {
+      grid-column: 2 / 4;
+      grid-row: 2;
+    }
+    .pair > .acts {
+      grid-column: 4;
+      grid-row: 1 / 3;
+      justify-items: end;
+      gap: 2px;
+    }
+    .pick {
+      padding: 0;
+      border: 0;
+      background: none;
+      color: inherit;
+      font: inherit;
+      font-weight: 600;
+      cursor: pointer;
+    }
+    h2 {
+      padding-block: var(--space-5) var(--space-2);
+    }
+    @media (width < 900px) {
+      .pair {
+        grid-template-columns: 1fr;
+      }
+      .pair > span,
+      .pair > .acts,
+      .why {
+        grid-column: 1;
+        grid-row: auto;
+        justify-items: start;
+      }
+    }
+  `,
+})
+export class DoublesPage {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  protected readonly opened = inject(Opened);
+  protected readonly pairs = reading((_: null) => this.api.call('listPairs'));
+  protected readonly merges = reading((_: null) => this.api.call('listMerges'));
+
+  constructor() {
+    this.pairs.read(null);
+    this.merges.read(null);
+    inject(ChangeStream)
+      .of('contact')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.again());
+  }
+
+  protected async merge(pair: LikelyPair): Promise<void> {
+    const { MergeDialog } = await import('./merge-dialog');
+    this.dialog
+      .open(MergeDialog, {
+        data: { oneId: pair.one.id, otherId: pair.other.id },
+        width: '640px',
+        maxWidth: '96vw',
+      })
+      .afterClosed()
+      .subscribe((merged: { mergeId: string; name: string } | undefined) => {
+        if (!merged) return;
+        this.again();
+        this.notices.say(`${merged.name}: two are one now.`, () => this.undo(merged.mergeId));
+      });
+  }
+
+  protected dismiss(pair: LikelyPair): void {
+    this.api.call('dismissPair', { body: { oneId: pair.one.id, otherId: pair.other.id } }).subscribe({
+      next: () => this.again(),
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected undo(id: string): void {
+    this.api.call('undoMerge', { params: { id } }).subscribe({
+      next: () => {
+        this.again();
+        this.notices.say('Taken apart: both are as they were.');
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  private again(): void {
+    this.pairs.again();
+    this.merges.again();
+  }
+}

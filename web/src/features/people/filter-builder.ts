@@ -1,0 +1,222 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import type { FilterGroup, FilterRule } from '@kettle/contract';
+import { questionKindOf, questions } from '@kettle/contract/grid-fields';
+import type { Column } from './grid-columns';
+import { PeopleWords } from './people-words';
+
+type Ask = FilterRule['ask'];
+const deepest = 3;
+const asksNothing: readonly Ask[] = ['empty', 'filled', 'yes', 'no'];
+const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next'];
+
+/** Questions joined by and / or, groups within groups; each says itself in words. */
+@Component({
+  selector: 'kettle-filter-builder',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIcon],
+  template: `
+    <fieldset>
+      <legend class="visually-hidden">Filter</legend>
+      @for (rule of group().rules; track $index; let at = $index) {
+        <div class="rule">
+          <span class="join soft">
+            @if (at === 0) {
+              where
+            } @else {
+              <button
+                type="button"
+                class="bare"
+                (click)="turn()"
+                [attr.aria-label]="'joined by ' + joinWord() + ': change'"
+              >
+                {{ joinWord() }}
+              </button>
+            }
+          </span>
+          @if (isGroup(rule)) {
+            <kettle-filter-builder
+              [group]="rule"
+              [columns]="columns()"
+              [depth]="depth() + 1"
+              (changed)="replace(at, $event)"
+            />
+          } @else {
+            <select #field class="plain" aria-label="Field" (change)="chooseField(at, field.value)">
+              @for (column of columns(); track column.key) {
+                <option [value]="column.key" [selected]="column.key === rule.field">{{ column.name }}</option>
+              }
+            </select>
+            <select #ask class="plain" aria-label="Question" (change)="change(at, { ask: $any(ask.value) })">
+              @for (question of questionsOf(rule); track question.ask) {
+                <option [value]="question.ask" [selected]="question.ask === rule.ask">
+                  {{ question.words }}
+                </option>
+              }
+            </select>
+            @if (needsValue(rule)) {
+              @if (choicesOf(rule); as choices) {
+                <select #value class="plain" aria-label="Value" (change)="change(at, { value: value.value })">
+                  <option value="" [selected]="!rule.value">choose …</option>
+                  @for (choice of choices; track choice.value) {
+                    <option [value]="choice.value" [selected]="choice.value === rule.value">
+                      {{ choice.name }}
+                    </option>
+                  }
+                </select>
+              } @else {
+                <input
+                  #text
+                  class="plain value"
+                  aria-label="Value"
+                  [type]="inputType(rule)"
+                  [value]="rule.value ?? ''"
+                  (change)="
+                    change(at, { value: inputType(rule) === 'number' ? text.valueAsNumber : text.value })
+                  "
+                />
+              }
+            }
+          }
+          <button type="button" class="bare" (click)="remove(at)" aria-label="Take this question out">
+            <mat-icon svgIcon="close" />
+          </button>
+        </div>
+      }
+      <div class="rule">
+        <button type="button" class="bare" (click)="add()">add a question</button>
+        @if (depth() < deepest) {
+          <button type="button" class="bare" (click)="addGroup()">add a group</button>
+        }
+      </div>
+    </fieldset>
+  `,
+  styles: `
+    fieldset {
+      display: grid;
+      gap: 4px;
+      padding-inline-start: 8px;
+      border-inline-start: 1px solid var(--hairline);
+    }
+    .rule {
+      display: flex;
+      align-items: baseline;
+      gap: 6px;
+      flex-wrap: wrap;
+    }
+    .join {
+      inline-size: 44px;
+    }
+    .plain {
+      inline-size: auto;
+      min-block-size: 28px;
+      padding: 2px 6px;
+    }
+    .value {
+      inline-size: 130px;
+    }
+  `,
+})
+export class FilterBuilder {
+  private readonly words = inject(PeopleWords);
+  readonly group = input.required<FilterGroup>();
+  readonly columns = input.required<readonly Column[]>();
+  readonly depth = input(1);
+  readonly changed = output<FilterGroup>();
+  protected readonly deepest = deepest;
+  protected readonly joinWord = computed(() => (this.group().join === 'all' ? 'and' : 'or'));
+
+  protected isGroup(rule: FilterRule | FilterGroup): rule is FilterGroup {
+    return 'join' in rule;
+  }
+
+  protected questionsOf(rule: FilterRule): { ask: Ask; words: string }[] {
+    const column = this.column(rule.field);
+    const asked = questions[questionKindOf(column?.type ?? 'text')];
+    const known = Object.entries(asked).filter(
+      ([ask]) => column?.type !== 'person' || asksNothing.includes(ask as Ask),
+    );
+    return known.map(([ask, words]) => ({ ask: ask as Ask, words }));
+  }
+
+  protected needsValue(rule: FilterRule): boolean {
+    return !asksNothing.includes(rule.ask);
+  }
+
+  protected inputType(rule: FilterRule): 'text' | 'number' | 'date' {
+    if (asksDays.includes(rule.ask)) return 'number';
+    const kind = questionKindOf(this.column(rule.field)?.type ?? 'text');
+    return kind === 'date' ? 'date' : kind === 'number' ? 'number' : 'text';
+  }
+
+  protected choicesOf(rule: FilterRule): { value: string; name: string }[] | null {
+    const column = this.column(rule.field);
+    switch (column?.type) {
+      case 'standing':
+        return this.words.standings().map(({ standing }) => ({ value: standing.id, name: standing.name }));
+      case 'user':
+        return [
+          { value: 'me', name: 'me' },
+          ...this.words.colleagues().map((each) => ({ value: each.id as string, name: each.name })),
+        ];
+      case 'choice':
+        return column.choices.map((name) => ({ value: name, name }));
+      default:
+        return null;
+    }
+  }
+
+  protected chooseField(at: number, field: string): void {
+    const [first] = this.questionsOf({ field, ask: 'is' });
+    this.replace(at, { field, ask: first?.ask ?? 'filled' });
+  }
+
+  protected change(at: number, part: Partial<FilterRule>): void {
+    const rule = this.group().rules[at];
+    if (rule && !this.isGroup(rule)) this.replace(at, { ...rule, ...part });
+  }
+
+  protected replace(at: number, rule: FilterRule | FilterGroup): void {
+    this.put(this.group().rules.map((each, index) => (index === at ? rule : each)));
+  }
+
+  protected remove(at: number): void {
+    this.put(this.group().rules.filter((_, index) => index !== at));
+  }
+
+  protected add(): void {
+    this.put([...this.group().rules, { field: 'name', ask: 'has' }]);
+  }
+
+  protected addGroup(): void {
+    const join = this.group().join === 'all' ? 'any' : 'all';
+    this.put([...this.group().rules, { join, rules: [{ field: 'name', ask: 'has' }] }]);
+  }
+
+  protected turn(): void {
+    this.changed.emit({ ...this.group(), join: this.group().join === 'all' ? 'any' : 'all' });
+  }
+
+  private put(rules: FilterGroup['rules']): void {
+    this.changed.emit({ ...this.group(), rules });
+  }
+
+  private column(key: string): Column | undefined {
+    return this.columns().find((column) => column.key === key);
+  }
+}
+
+/** Only questions that are asked to the end: one still without its value narrows nothing. */
+export function askedOnly(group: FilterGroup): FilterGroup {
+  const rules = group.rules.flatMap((rule): (FilterRule | FilterGroup)[] => {
+    if ('join' in rule) {
+      const inner = askedOnly(rule);
+      return inner.rules.length > 0 ? [inner] : [];
+    }
+    const isWhole =
+      asksNothing.includes(rule.ask) ||
+      (rule.value !== undefined && rule.value !== '' && !Number.isNaN(rule.value));
+    return isWhole ? [rule] : [];
+  });
+  return { ...group, rules };
+}

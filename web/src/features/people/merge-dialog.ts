@@ -1,0 +1,186 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { CallOf, Contact, MergeField } from '@kettle/contract';
+import { mergeFieldLabel } from '@kettle/contract/labels';
+import { forkJoin } from 'rxjs';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Waiting } from '../../design/states';
+import { PeopleWords } from './people-words';
+
+interface Asked {
+  readonly oneId: string;
+  readonly otherId: string;
+}
+
+const gapsFill: readonly MergeField[] = [
+  'jobTitle',
+  'company',
+  'email',
+  'phone',
+  'checkIn',
+  'source',
+  'warmth',
+];
+
+/** Two contacts side by side: which one stays, and for each field that differs whose value. */
+@Component({
+  selector: 'kettle-merge-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatDialogModule, Waiting],
+  template: `
+    <h2 mat-dialog-title>Make two contacts one</h2>
+    <mat-dialog-content>
+      @if (both.value(); as pair) {
+        <table class="list">
+          <thead>
+            <tr>
+              <th scope="col"></th>
+              @for (each of [pair.one, pair.other]; track each.id) {
+                <th scope="col">
+                  <label>
+                    <input
+                      type="radio"
+                      name="keep"
+                      [checked]="(keepsOther() ? pair.other.id : pair.one.id) === each.id"
+                      (change)="keep(each.id === pair.other.id)"
+                    />
+                    {{ each.name }} stays
+                  </label>
+                </th>
+              }
+            </tr>
+          </thead>
+          <tbody>
+            @for (row of rows(); track row.field) {
+              <tr>
+                <th scope="row">{{ labels[row.field] }}</th>
+                @for (side of ['one', 'other']; track side) {
+                  <td>
+                    @if (row.differs) {
+                      <label>
+                        <input
+                          type="radio"
+                          [name]="row.field"
+                          [checked]="row.chosen === side"
+                          (change)="choose(row.field, $any(side))"
+                        />
+                        {{ (side === 'one' ? row.one : row.other) || '—' }}
+                      </label>
+                    } @else {
+                      <span class="soft">{{ row.one || '—' }}</span>
+                    }
+                  </td>
+                }
+              </tr>
+            }
+          </tbody>
+        </table>
+        <p class="soft">
+          Journal, tasks, deals, cadences, files, tags and marks of both stay. Addresses, numbers and
+          companies that are not chosen become further ones; other values are written into the journal. It can
+          be undone for 30 days.
+        </p>
+      } @else {
+        <kettle-waiting />
+      }
+      @if (problem(); as wrong) {
+        <p class="wrong" role="alert">{{ wrong.message }}</p>
+      }
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button type="button" class="act" mat-dialog-close>Leave them</button>
+      <button type="button" class="act main" [disabled]="both.value() === null" (click)="merge()">
+        Make them one
+      </button>
+    </mat-dialog-actions>
+  `,
+})
+export class MergeDialog {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialogRef<MergeDialog>);
+  private readonly words = inject(PeopleWords);
+  private readonly asked = inject<Asked>(MAT_DIALOG_DATA);
+  protected readonly labels = mergeFieldLabel;
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly keepsOther = signal(false);
+  private readonly chosen = signal<ReadonlyMap<MergeField, 'one' | 'other'>>(new Map());
+  protected readonly both = reading(({ oneId, otherId }: Asked) =>
+    forkJoin({
+      one: this.api.call('getContact', { params: { id: oneId } }),
+      other: this.api.call('getContact', { params: { id: otherId } }),
+    }),
+  );
+  protected readonly rows = computed(() => {
+    const pair = this.both.value();
+    if (pair === null) return [];
+    const kept = this.keepsOther() ? 'other' : 'one';
+    return (Object.keys(mergeFieldLabel) as MergeField[]).map((field) => {
+      const [one, other] = [this.say(pair.one, field), this.say(pair.other, field)];
+      const usual =
+        gapsFill.includes(field) && !(kept === 'one' ? one : other)
+          ? kept === 'one'
+            ? 'other'
+            : 'one'
+          : kept;
+      return { field, one, other, differs: one !== other, chosen: this.chosen().get(field) ?? usual };
+    });
+  });
+
+  constructor() {
+    this.words.wake();
+    this.both.read(this.asked);
+  }
+
+  protected keep(isOther: boolean): void {
+    this.keepsOther.set(isOther);
+    this.chosen.set(new Map());
+  }
+
+  protected choose(field: MergeField, side: 'one' | 'other'): void {
+    this.chosen.update((chosen) => new Map(chosen).set(field, side));
+  }
+
+  protected merge(): void {
+    const pair = this.both.value();
+    if (pair === null) return;
+    const [keep, gone] = this.keepsOther() ? [pair.other, pair.one] : [pair.one, pair.other];
+    const goneSide = this.keepsOther() ? 'one' : 'other';
+    const take = this.rows()
+      .filter((row) => row.differs && row.chosen === goneSide)
+      .map((row) => row.field);
+    const body: CallOf<'mergeContacts'>['body'] = {
+      keepId: keep.id,
+      keepVersion: keep.version,
+      goneId: gone.id,
+      goneVersion: gone.version,
+      take,
+    };
+    this.api.call('mergeContacts', { body }).subscribe({
+      next: ({ mergeId, contact }) => this.dialog.close({ mergeId, name: contact.name }),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        this.problem.set(problem);
+        // Somebody changed one of them: both are shown as they are now.
+        if (problem.code === 'stale') this.both.again();
+      },
+    });
+  }
+
+  private say(contact: Contact, field: MergeField): string {
+    switch (field) {
+      case 'company':
+        return contact.companyName ?? '';
+      case 'standing':
+        return this.words.standing(contact.standingId);
+      case 'checkIn':
+        return contact.checkInDays === null ? '' : `${contact.checkInDays} days`;
+      case 'owner':
+        return contact.ownerName ?? '';
+      case 'country':
+        return `${contact.country} · ${contact.zone}`;
+      default:
+        return contact[field] ?? '';
+    }
+  }
+}

@@ -1,0 +1,66 @@
+import { computed, inject, Injectable, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { CustomField } from '@kettle/contract';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { ChangeStream } from '../../shell/change-stream';
+
+/** Names behind ids, read once and kept in step: standings, colleagues, custom fields, people named in fields. */
+@Injectable({ providedIn: 'root' })
+export class PeopleWords {
+  private readonly api = inject(Api);
+  private readonly standingRead = reading((_: null) => this.api.call('listStandings'));
+  private readonly colleagueRead = reading((_: null) => this.api.call('listColleagues'));
+  private readonly fieldRead = reading((_: null) => this.api.call('listCustomFields'));
+  private readonly named = signal<ReadonlyMap<string, string>>(new Map());
+  private readonly asked = new Set<string>();
+
+  readonly standings = computed(() => this.standingRead.value()?.standings ?? []);
+  readonly colleagues = computed(() => this.colleagueRead.value()?.people ?? []);
+  readonly fields = computed((): readonly CustomField[] => this.fieldRead.value()?.fields ?? []);
+  readonly contactFields = computed(() => this.fields().filter((field) => field.subject === 'contact'));
+  private readonly standingNames = computed(
+    () => new Map(this.standings().map(({ standing }) => [standing.id as string, standing.name])),
+  );
+
+  constructor() {
+    const stream = inject(ChangeStream);
+    stream
+      .of('contact', 'journal', 'import', 'setting')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.standingRead.again());
+    stream
+      .of('setting', 'user')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => {
+        this.fieldRead.again();
+        this.colleagueRead.again();
+      });
+  }
+
+  /** Reads what is not known yet; every page that shows people asks for it. */
+  wake(): void {
+    for (const read of [this.standingRead, this.colleagueRead, this.fieldRead])
+      if (read.value() === null) read.read(null);
+  }
+
+  standing(id: string): string {
+    return this.standingNames().get(id) ?? '';
+  }
+
+  colleague(id: string | null): string {
+    return this.colleagues().find((each) => each.id === id)?.name ?? 'nobody';
+  }
+
+  /** A contact's name by id; asked for once, empty until it comes. */
+  person(id: string): string {
+    if (!this.asked.has(id)) {
+      this.asked.add(id);
+      this.api.call('getContact', { params: { id } }).subscribe({
+        next: (contact) => this.named.update((names) => new Map(names).set(id, contact.name)),
+        error: () => this.named.update((names) => new Map(names).set(id, 'gone')),
+      });
+    }
+    return this.named().get(id) ?? '';
+  }
+}

@@ -1,0 +1,176 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { CustomField, CustomFieldType, CustomSubject } from '@kettle/contract';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Notices } from '../../shell/notices';
+
+/** Fields an admin defines: they work in grid, filter, import and export like the built-in ones. */
+@Component({
+  selector: 'kettle-custom-field-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule],
+  template: `
+    <section>
+      <h2>Custom fields</h2>
+      <p class="soft">A retired field keeps its values and is shown nowhere until it is brought back.</p>
+      <ul>
+        @for (field of fields(); track field.id) {
+          <li class="spread">
+            <b [class.soft]="field.isRetired">{{ field.name }}</b>
+            <span class="soft">
+              {{ field.subject }} · {{ field.type }}
+              @if (field.choices.length > 0) {
+                · {{ field.choices.join(', ') }}
+              }
+              @if (field.isRetired) {
+                · retired
+              }
+            </span>
+            <span class="grow"></span>
+            <button type="button" class="bare" (click)="rename(field)">change</button>
+            <button type="button" class="bare" (click)="retire(field)">
+              {{ field.isRetired ? 'bring back' : 'retire' }}
+            </button>
+          </li>
+        } @empty {
+          <li class="soft">None yet.</li>
+        }
+      </ul>
+      <form (ngSubmit)="save()">
+        <h3>{{ editing() ? 'Change ' + editing()?.name : 'A new field' }}</h3>
+        <div class="form-grid">
+          <label class="field">
+            <span>Name</span>
+            <input name="name" [(ngModel)]="draft.name" required maxlength="60" />
+            @if (problem()?.of('name'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
+          </label>
+          @if (editing() === null) {
+            <label class="field">
+              <span>Of</span>
+              <select name="subject" [(ngModel)]="draft.subject">
+                @for (subject of subjects; track subject) {
+                  <option [value]="subject">{{ subject }}</option>
+                }
+              </select>
+            </label>
+            <label class="field">
+              <span>Holds</span>
+              <select name="type" [(ngModel)]="draft.type">
+                @for (type of types; track type[0]) {
+                  <option [value]="type[0]">{{ type[1] }}</option>
+                }
+              </select>
+            </label>
+          }
+          @if (draft.type === 'choice') {
+            <label class="field wide">
+              <span>Choices, with commas between</span>
+              <input name="choices" [(ngModel)]="draft.choices" />
+              @if (problem()?.of('choices'); as wrong) {
+                <span class="wrong">{{ wrong }}</span>
+              }
+            </label>
+          }
+        </div>
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        }
+        <span class="spread">
+          <button class="act main">{{ editing() ? 'Save' : 'Add the field' }}</button>
+          @if (editing()) {
+            <button type="button" class="bare" (click)="startOver()">leave it</button>
+          }
+        </span>
+      </form>
+    </section>
+  `,
+  styleUrl: './settings-part.scss',
+})
+export class CustomFieldSettings {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly loaded = reading((_: null) =>
+    this.api.call('listCustomFields', { query: { retired: 'yes' } }),
+  );
+  protected readonly fields = computed(() => this.loaded.value()?.fields ?? []);
+  protected readonly editing = signal<CustomField | null>(null);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly subjects: readonly CustomSubject[] = ['contact', 'company', 'deal'];
+  protected readonly types: readonly (readonly [CustomFieldType, string])[] = [
+    ['text', 'text'],
+    ['number', 'a number'],
+    ['money', 'money'],
+    ['date', 'a date'],
+    ['choice', 'a choice'],
+    ['yes-no', 'yes or no'],
+    ['link', 'a link'],
+    ['person', 'a person'],
+  ];
+  protected draft = this.blank();
+
+  constructor() {
+    this.loaded.read(null);
+  }
+
+  protected rename(field: CustomField): void {
+    this.editing.set(field);
+    this.draft = {
+      name: field.name,
+      subject: field.subject,
+      type: field.type,
+      choices: field.choices.join(', '),
+    };
+  }
+
+  protected startOver(): void {
+    this.editing.set(null);
+    this.problem.set(null);
+    this.draft = this.blank();
+  }
+
+  protected retire(field: CustomField): void {
+    const { name, choices, version } = field;
+    this.write(field, { version, name, choices, isRetired: !field.isRetired });
+  }
+
+  protected save(): void {
+    const choices = this.draft.choices
+      .split(',')
+      .map((choice) => choice.trim())
+      .filter(Boolean);
+    const { name, subject, type } = this.draft;
+    const field = this.editing();
+    if (field !== null)
+      return this.write(field, { version: field.version, name, choices, isRetired: field.isRetired });
+    this.api.call('createCustomField', { body: { name, subject, type, choices } }).subscribe({
+      next: (made) => this.done(`${made.name} is there now.`),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  private write(
+    field: CustomField,
+    body: { version: number; name: string; choices: string[]; isRetired: boolean },
+  ): void {
+    this.api.call('changeCustomField', { params: { id: field.id }, body }).subscribe({
+      next: (changed) => this.done(`${changed.name} is saved.`),
+      error: (error: unknown) => {
+        this.problem.set(problemOf(error));
+        this.loaded.again();
+      },
+    });
+  }
+
+  private done(words: string): void {
+    this.notices.say(words);
+    this.startOver();
+    this.loaded.again();
+  }
+
+  private blank(): { name: string; subject: CustomSubject; type: CustomFieldType; choices: string } {
+    return { name: '', subject: 'contact', type: 'text', choices: '' };
+  }
+}

@@ -1,0 +1,205 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { CallOf, Channel, JournalSettings, Outcome, StandingGroup, TouchRule } from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Notices } from '../../shell/notices';
+import { PeopleWords } from '../people/people-words';
+
+type Draft = Omit<JournalSettings, 'outcomes'> & {
+  outcomes: (Omit<Outcome, 'standingId'> & { standingId: string | null })[];
+};
+type Reach = 'all' | 'none' | 'some' | 'group';
+
+const rules: Readonly<Record<Outcome['rule'], string>> = {
+  'follow-up': 'follow up in three working days',
+  retry: 'try again at another time of day',
+  'same-day': 'again the same day',
+  'await-answer': 'wait three working days, then call',
+  'agree-new-date': 'agree a new date',
+  'fix-details': 'find the right number or address',
+  nothing: 'nothing more',
+};
+
+/** Outcomes by kind with what each means, what counts as a touch, checklists of meetings and visits, standings by source. */
+@Component({
+  selector: 'kettle-journal-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule],
+  templateUrl: './journal-settings.html',
+  styleUrl: './settings-part.scss',
+  styles: `
+    :host {
+      max-inline-size: 1000px;
+    }
+    .row.outcome {
+      grid-template-columns: 1.3fr 110px 80px 1.4fr 1fr 90px auto;
+    }
+    .row.touch {
+      grid-template-columns: 1fr 1.4fr 2fr;
+      align-items: start;
+    }
+    .row.source {
+      grid-template-columns: 1fr 1fr auto;
+    }
+  `,
+})
+export class JournalSettingsPart {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly words = inject(PeopleWords);
+  private readonly loaded = reading((_: null) => this.api.call('journalSettings'));
+  protected readonly draft = signal<Draft | null>(null);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly kind = signal<Channel>('call');
+  protected readonly labels = channelLabel;
+  protected readonly kinds = Object.keys(channelLabel) as Channel[];
+  protected readonly rules = Object.entries(rules) as [Outcome['rule'], string][];
+  protected readonly groups: readonly StandingGroup[] = ['prospect', 'customer', 'former'];
+  protected readonly shown = computed(
+    () => this.draft()?.outcomes.filter((each) => each.kind === this.kind()) ?? [],
+  );
+  protected readonly tries = computed(
+    () => this.draft()?.outcomes.filter((each) => each.counts === 'attempt') ?? [],
+  );
+
+  constructor() {
+    this.words.wake();
+    this.loaded.read(null);
+    effect(() => {
+      const read = this.loaded.value();
+      untracked(() => this.draft.set(read === null ? null : structuredClone(read)));
+    });
+  }
+
+  protected add(): void {
+    const draft = this.draft();
+    if (draft === null) return;
+    const taken = new Set(draft.outcomes.map((each) => each.id));
+    const letters = 'abcdefghijklmnopqrstuvwxyz'.split('');
+    const id = letters.map((letter) => `${this.kind()}-own-${letter}`).find((each) => !taken.has(each)) ?? '';
+    draft.outcomes = [
+      ...draft.outcomes,
+      {
+        id,
+        kind: this.kind(),
+        direction: 'out',
+        label: '',
+        counts: 'attempt',
+        endsRun: false,
+        rule: 'follow-up',
+        standingId: null,
+      },
+    ];
+    this.draft.set({ ...draft });
+  }
+
+  protected remove(id: string): void {
+    const draft = this.draft();
+    if (draft) this.draft.set({ ...draft, outcomes: draft.outcomes.filter((each) => each.id !== id) });
+  }
+
+  protected checklist(): string {
+    return (this.draft()?.checklists[this.kind()] ?? []).join('\n');
+  }
+
+  protected setChecklist(text: string): void {
+    const draft = this.draft();
+    const lines = text
+      .split('\n')
+      .map((line) => line.trim())
+      .filter(Boolean);
+    if (draft) this.draft.set({ ...draft, checklists: { ...draft.checklists, [this.kind()]: lines } });
+  }
+
+  protected ruleOf(group: StandingGroup | null, standing: string | null): TouchRule | undefined {
+    const policy = this.draft()?.touchPolicy;
+    return group !== null ? policy?.groups[group] : policy?.standings[standing ?? ''];
+  }
+
+  protected reachOf(rule: TouchRule | undefined): Reach {
+    if (rule === undefined) return 'group';
+    return Array.isArray(rule) ? 'some' : rule;
+  }
+
+  protected setReach(group: StandingGroup | null, standing: string | null, reach: string): void {
+    this.setRule(
+      group,
+      standing,
+      reach === 'group' ? undefined : reach === 'some' ? [] : (reach as TouchRule),
+    );
+  }
+
+  protected toggle(group: StandingGroup | null, standing: string | null, outcomeId: string): void {
+    const rule = this.ruleOf(group, standing);
+    if (!Array.isArray(rule)) return;
+    const next = rule.includes(outcomeId) ? rule.filter((id) => id !== outcomeId) : [...rule, outcomeId];
+    this.setRule(group, standing, next);
+  }
+
+  protected isAmong(rule: TouchRule | undefined, outcomeId: string): boolean {
+    return Array.isArray(rule) && rule.includes(outcomeId);
+  }
+
+  private setRule(group: StandingGroup | null, standing: string | null, rule: TouchRule | undefined): void {
+    const draft = this.draft();
+    if (draft === null) return;
+    const { groups, standings } = draft.touchPolicy;
+    const touchPolicy =
+      group !== null
+        ? { groups: { ...groups, [group]: rule ?? 'all' }, standings }
+        : { groups, standings: withRule(standings, standing ?? '', rule) };
+    this.draft.set({ ...draft, touchPolicy });
+  }
+
+  protected addSource(): void {
+    const draft = this.draft();
+    const standingId = this.words.standings()[0]?.standing.id;
+    if (draft && standingId)
+      this.draft.set({ ...draft, standingBySource: [...draft.standingBySource, { source: '', standingId }] });
+  }
+
+  protected removeSource(at: number): void {
+    const draft = this.draft();
+    if (draft)
+      this.draft.set({
+        ...draft,
+        standingBySource: draft.standingBySource.filter((_, index) => index !== at),
+      });
+  }
+
+  protected save(): void {
+    const draft = this.draft();
+    if (draft === null) return;
+    this.api
+      .call('changeJournalSettings', { body: draft as CallOf<'changeJournalSettings'>['body'] })
+      .subscribe({
+        next: () => {
+          this.problem.set(null);
+          this.loaded.again();
+          this.notices.say(
+            'Saved. Where the rules changed, last touches are counted again in the background.',
+          );
+        },
+        error: (error: unknown) => this.problem.set(problemOf(error)),
+      });
+  }
+}
+
+function withRule(
+  standings: Readonly<Record<string, TouchRule>>,
+  id: string,
+  rule: TouchRule | undefined,
+): Record<string, TouchRule> {
+  const rest = Object.fromEntries(Object.entries(standings).filter(([key]) => key !== id));
+  return rule === undefined ? rest : { ...rest, [id]: rule };
+}

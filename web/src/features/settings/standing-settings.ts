@@ -1,0 +1,173 @@
+import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatIcon } from '@angular/material/icon';
+import type { CallOf, StandingGroup } from '@kettle/contract';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Notices } from '../../shell/notices';
+
+interface Row {
+  id: string | null;
+  name: string;
+  group: StandingGroup;
+  checkInDays: number | null;
+  isDefault: boolean;
+}
+
+/** Standings in their order, with group and check-in interval; one that goes says where its people are to be. */
+@Component({
+  selector: 'kettle-standing-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatIcon],
+  template: `
+    <section>
+      <h2>Standings</h2>
+      <p class="soft">
+        The one status a contact has. After its check-in interval without a counting touch a contact is quiet;
+        empty asks for no check-ins.
+      </p>
+      <form (ngSubmit)="save()">
+        @for (row of rows(); track $index; let at = $index) {
+          <div class="row">
+            <span>
+              <button
+                type="button"
+                class="bare"
+                [disabled]="at === 0"
+                (click)="move(at, -1)"
+                [attr.aria-label]="'Move ' + row.name + ' up'"
+              >
+                <mat-icon svgIcon="up" />
+              </button>
+              <button
+                type="button"
+                class="bare"
+                [disabled]="at === rows().length - 1"
+                (click)="move(at, 1)"
+                [attr.aria-label]="'Move ' + row.name + ' down'"
+              >
+                <mat-icon svgIcon="down" />
+              </button>
+            </span>
+            <label class="field">
+              <span>Name</span>
+              <input [name]="'name' + at" [(ngModel)]="row.name" required maxlength="60" />
+            </label>
+            <label class="field">
+              <span>Group</span>
+              <select [name]="'group' + at" [(ngModel)]="row.group">
+                @for (group of groups; track group) {
+                  <option [value]="group">{{ group }}</option>
+                }
+              </select>
+            </label>
+            <label class="field">
+              <span>Check-in, days</span>
+              <input [name]="'days' + at" type="number" min="1" max="730" [(ngModel)]="row.checkInDays" />
+            </label>
+            <label>
+              <input type="radio" name="usual" [checked]="row.isDefault" (change)="makeUsual(at)" />
+              for new
+            </label>
+            <button type="button" class="bare" [disabled]="rows().length === 1" (click)="remove(at)">
+              remove
+            </button>
+          </div>
+        }
+        <button type="button" class="bare" (click)="add()">add a standing</button>
+        @for (gone of removed(); track gone.id) {
+          <label class="field">
+            <span>Whoever is “{{ gone.name }}” becomes</span>
+            <select [name]="'home' + gone.id" [(ngModel)]="gone.home">
+              @for (row of rows(); track $index) {
+                @if (row.id !== null) {
+                  <option [value]="row.id">{{ row.name }}</option>
+                }
+              }
+            </select>
+          </label>
+        }
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }} {{ wrong.fields[0]?.message }}</p>
+        }
+        <button class="act main">Save the standings</button>
+      </form>
+    </section>
+  `,
+  styleUrl: './settings-part.scss',
+  styles: `
+    .row {
+      grid-template-columns: 56px 1fr 120px 110px auto auto;
+    }
+  `,
+})
+export class StandingSettings {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly loaded = reading((_: null) => this.api.call('listStandings'));
+  protected readonly groups: readonly StandingGroup[] = ['prospect', 'customer', 'former'];
+  protected readonly rows = signal<Row[]>([]);
+  protected readonly removed = signal<{ id: string; name: string; home: string }[]>([]);
+  protected readonly problem = signal<ApiProblem | null>(null);
+
+  constructor() {
+    this.loaded.read(null);
+    effect(() => {
+      const read = this.loaded.value();
+      untracked(() => {
+        this.removed.set([]);
+        this.rows.set(
+          read?.standings.map(({ standing }) => ({ ...standing, id: standing.id as string })) ?? [],
+        );
+      });
+    });
+  }
+
+  protected move(at: number, by: number): void {
+    const rows = [...this.rows()];
+    const [row] = rows.splice(at, 1);
+    rows.splice(at + by, 0, row!);
+    this.rows.set(rows);
+  }
+
+  protected makeUsual(at: number): void {
+    this.rows.update((rows) => rows.map((row, index) => ({ ...row, isDefault: index === at })));
+  }
+
+  protected add(): void {
+    this.rows.update((rows) => [
+      ...rows,
+      { id: null, name: '', group: 'prospect', checkInDays: 14, isDefault: false },
+    ]);
+  }
+
+  protected remove(at: number): void {
+    const row = this.rows()[at]!;
+    this.rows.update((rows) => rows.filter((_, index) => index !== at));
+    if (row.isDefault) this.makeUsual(0);
+    const home = this.rows().find((each) => each.id !== null)?.id ?? '';
+    if (row.id !== null) this.removed.update((all) => [...all, { id: row.id!, name: row.name, home }]);
+  }
+
+  protected save(): void {
+    const standings = this.rows().map(({ id, name, group, checkInDays, isDefault }) => ({
+      id,
+      version: null,
+      name,
+      group,
+      checkInDays: checkInDays || null,
+      isDefault,
+    }));
+    const homes = this.removed().map(({ id, home }) => ({ from: id, to: home }));
+    this.api
+      .call('saveStandings', { body: { standings, homes } as CallOf<'saveStandings'>['body'] })
+      .subscribe({
+        next: () => {
+          this.problem.set(null);
+          this.loaded.again();
+          this.notices.say('The standings are saved; check-ins are counted again in the background.');
+        },
+        error: (error: unknown) => this.problem.set(problemOf(error)),
+      });
+  }
+}

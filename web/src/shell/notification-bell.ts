@@ -1,0 +1,74 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { Router } from '@angular/router';
+import { Api } from '../api/api';
+import { reading } from '../api/reading';
+import { MomentPipe } from '../design/say.pipes';
+import { ChangeStream } from './change-stream';
+
+/** What I was told: tasks and people given to me, reminders, comments that name me. */
+@Component({
+  selector: 'kettle-notification-bell',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIcon, MatMenuModule, MomentPipe],
+  template: `
+    <button
+      type="button"
+      class="bare"
+      [matMenuTriggerFor]="menu"
+      (menuOpened)="seen()"
+      [attr.aria-label]="unread() > 0 ? unread() + ' new notifications' : 'Notifications'"
+    >
+      <mat-icon svgIcon="bell" />
+      @if (unread() > 0) {
+        <span class="now">{{ unread() }}</span>
+      }
+    </button>
+    <mat-menu #menu="matMenu" class="told">
+      @for (each of told(); track each.id) {
+        <button mat-menu-item (click)="go(each.path)">
+          <span [class.unread]="!each.isRead">{{ each.words }}</span>
+          <span class="soft">{{ each.at | moment }}</span>
+        </button>
+      } @empty {
+        <p class="soft none">
+          Nothing to tell. Tasks and people given to you, reminders and comments that name you come here.
+        </p>
+      }
+    </mat-menu>
+  `,
+  styles: `
+    .none {
+      padding: 8px 16px;
+      max-inline-size: 260px;
+    }
+    .unread {
+      font-weight: 650;
+    }
+  `,
+})
+export class NotificationBell {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly list = reading((_: null) => this.api.call('listNotifications'));
+  protected readonly told = computed(() => this.list.value()?.notifications.slice(0, 12) ?? []);
+  protected readonly unread = computed(() => this.list.value()?.unread ?? 0);
+
+  constructor() {
+    this.list.read(null);
+    inject(ChangeStream)
+      .of('notification')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.list.again());
+  }
+
+  protected seen(): void {
+    if (this.unread() > 0) this.api.call('readNotifications').subscribe({ error: () => undefined });
+  }
+
+  protected go(path: string): void {
+    void this.router.navigateByUrl(path);
+  }
+}
