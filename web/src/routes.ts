@@ -40,7 +40,7 @@ export const routes: Routes = [
         loadComponent: () => import('./features/people/doubles-page').then((m) => m.DoublesPage),
       },
       {
-        path: 'companies',
+        path: 'people/companies',
         title: 'Companies · Ash Kettle',
         loadComponent: () => import('./features/companies/companies-page').then((m) => m.CompaniesPage),
       },

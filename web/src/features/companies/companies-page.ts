@@ -126,6 +126,13 @@ const settleMillis = 160;
       text-align: start;
       cursor: pointer;
     }
+    td:first-child,
+    th:first-child {
+      padding-inline-start: 8px;
+    }
+    td {
+      white-space: nowrap;
+    }
     tr.chosen {
       background: var(--sheet);
       box-shadow: inset 3px 0 0 var(--link);

@@ -48,7 +48,7 @@ import { PeopleWords } from '../people/people-words';
     }
     dd {
       display: grid;
-      white-space: pre-wrap;
+      white-space: pre-line;
     }
   `,
 })

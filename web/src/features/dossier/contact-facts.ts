@@ -54,7 +54,7 @@ interface Fact {
     }
     dd {
       overflow-wrap: anywhere;
-      white-space: pre-wrap;
+      white-space: pre-line;
     }
   `,
 })

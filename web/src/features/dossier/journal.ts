@@ -33,32 +33,42 @@ const entriesWhenExpanded = 200;
   template: `
     <kettle-note-box [record]="record()" (written)="first.again()" />
     <div class="filters">
-      <label>
-        <span class="visually-hidden">Kind</span>
-        <select #kind class="plain" (change)="kinds.set(kind.value)">
-          <option value="">every kind</option>
-          @for (each of kindNames; track each) {
-            <option [value]="each" [selected]="each === kinds()">{{ labels[each] }}</option>
-          }
-        </select>
-      </label>
-      <label>
-        <span class="visually-hidden">Who</span>
-        <select #who class="plain" (change)="userId.set(who.value)">
-          <option value="">everybody</option>
-          @for (each of words.colleagues(); track each.id) {
-            <option [value]="each.id" [selected]="each.id === userId()">{{ each.name }}</option>
-          }
-        </select>
-      </label>
-      <label>
-        <span class="visually-hidden">From</span>
-        <input #start class="plain" type="date" [value]="from()" (change)="from.set(start.value)" />
-      </label>
-      <label>
-        <span class="visually-hidden">To</span>
-        <input #end class="plain" type="date" [value]="to()" (change)="to.set(end.value)" />
-      </label>
+      <button
+        type="button"
+        class="bare"
+        [attr.aria-expanded]="isFiltering()"
+        (click)="isFiltering.set(!isFiltering())"
+      >
+        filter
+      </button>
+      @if (isFiltering() || hasFilter()) {
+        <label>
+          <span class="visually-hidden">Kind</span>
+          <select #kind class="plain" (change)="kinds.set(kind.value)">
+            <option value="">every kind</option>
+            @for (each of kindNames; track each) {
+              <option [value]="each" [selected]="each === kinds()">{{ labels[each] }}</option>
+            }
+          </select>
+        </label>
+        <label>
+          <span class="visually-hidden">Who</span>
+          <select #who class="plain" (change)="userId.set(who.value)">
+            <option value="">everybody</option>
+            @for (each of words.colleagues(); track each.id) {
+              <option [value]="each.id" [selected]="each.id === userId()">{{ each.name }}</option>
+            }
+          </select>
+        </label>
+        <label>
+          <span class="visually-hidden">From</span>
+          <input #start class="plain" type="date" [value]="from()" (change)="from.set(start.value)" />
+        </label>
+        <label>
+          <span class="visually-hidden">To</span>
+          <input #end class="plain" type="date" [value]="to()" (change)="to.set(end.value)" />
+        </label>
+      }
       <button
         type="button"
         class="bare"
@@ -134,6 +144,7 @@ export class Journal {
   protected readonly userId = signal('');
   protected readonly from = signal('');
   protected readonly to = signal('');
+  protected readonly isFiltering = signal(false);
   protected readonly withRemoved = signal(false);
   protected readonly isExpanded = signal(false);
   protected readonly hasFilter = computed(() =>

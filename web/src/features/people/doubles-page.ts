@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import type { LikelyPair } from '@kettle/contract';
+import { sayCount } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MomentPipe } from '../../design/say.pipes';
@@ -23,7 +24,7 @@ import { PeopleTabs } from './people-tabs';
         <span class="grow"></span>
         @if (pairs.value(); as found) {
           <span class="soft" role="status">
-            {{ found.pairs.length }} likely pairs · {{ found.dismissed }} found to be two
+            {{ sayCount(found.pairs.length, 'likely pair') }} · {{ found.dismissed }} found to be two
           </span>
         }
       </div>
@@ -102,6 +103,9 @@ import { PeopleTabs } from './people-tabs';
       display: grid;
       justify-items: start;
     }
+    .pair .soft {
+      margin-inline-start: 0;
+    }
     .why {
       grid-column: 2 / 4;
       grid-row: 2;
@@ -143,6 +147,7 @@ export class DoublesPage {
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   protected readonly opened = inject(Opened);
+  protected readonly sayCount = sayCount;
   protected readonly pairs = reading((_: null) => this.api.call('listPairs'));
   protected readonly merges = reading((_: null) => this.api.call('listMerges'));
 

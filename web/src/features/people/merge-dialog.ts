@@ -52,24 +52,20 @@ const gapsFill: readonly MergeField[] = [
             </tr>
           </thead>
           <tbody>
-            @for (row of rows(); track row.field) {
+            @for (row of differing(); track row.field) {
               <tr>
                 <th scope="row">{{ labels[row.field] }}</th>
                 @for (side of ['one', 'other']; track side) {
                   <td>
-                    @if (row.differs) {
-                      <label>
-                        <input
-                          type="radio"
-                          [name]="row.field"
-                          [checked]="row.chosen === side"
-                          (change)="choose(row.field, $any(side))"
-                        />
-                        {{ (side === 'one' ? row.one : row.other) || '—' }}
-                      </label>
-                    } @else {
-                      <span class="soft">{{ row.one || '—' }}</span>
-                    }
+                    <label>
+                      <input
+                        type="radio"
+                        [name]="row.field"
+                        [checked]="row.chosen === side"
+                        (change)="choose(row.field, $any(side))"
+                      />
+                      {{ (side === 'one' ? row.one : row.other) || '—' }}
+                    </label>
                   </td>
                 }
               </tr>
@@ -77,6 +73,9 @@ const gapsFill: readonly MergeField[] = [
           </tbody>
         </table>
         <p class="soft">
+          @if (differing().length === 0) {
+            They differ in nothing.
+          }
           Journal, tasks, deals, cadences, files, tags and marks of both stay. Addresses, numbers and
           companies that are not chosen become further ones; other values are written into the journal. It can
           be undone for 30 days.
@@ -111,7 +110,8 @@ export class MergeDialog {
       other: this.api.call('getContact', { params: { id: otherId } }),
     }),
   );
-  protected readonly rows = computed(() => {
+  protected readonly differing = computed(() => this.rows().filter((row) => row.differs));
+  private readonly rows = computed(() => {
     const pair = this.both.value();
     if (pair === null) return [];
     const kept = this.keepsOther() ? 'other' : 'one';

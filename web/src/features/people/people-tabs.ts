@@ -38,7 +38,7 @@ import { RouterLink, RouterLinkActive } from '@angular/router';
 export class PeopleTabs {
   protected readonly tabs = [
     { path: '/people', name: 'People' },
-    { path: '/companies', name: 'Companies' },
+    { path: '/people/companies', name: 'Companies' },
     { path: '/people/doubles', name: 'Doubles' },
   ];
 }

@@ -42,7 +42,7 @@ const rules: Readonly<Record<Outcome['rule'], string>> = {
       max-inline-size: 1000px;
     }
     .row.outcome {
-      grid-template-columns: 1.3fr 110px 80px 1.4fr 1fr 90px auto;
+      grid-template-columns: 1.3fr 128px 80px 1.4fr 1fr 90px auto;
     }
     .row.touch {
       grid-template-columns: 1fr 1.4fr 2fr;
