@@ -47,7 +47,7 @@ export default ts.config(
         { fixStyle: 'inline-type-imports', prefer: 'type-imports', disallowTypeAnnotations: false },
       ],
       '@typescript-eslint/no-non-null-assertion': 'off',
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }],
       eqeqeq: 'error',
       'no-console': 'error',
     },

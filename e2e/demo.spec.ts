@@ -21,7 +21,7 @@ test('the sign-in page offers the demo’s people, and every place is alive', as
     ['d', 'Deals', 'Hotel Linde: softener for the spa'],
     ['c', 'Cadences', 'After the water test'],
     ['n', 'Renewals', 'Lavandaria do Cais'],
-    ['s', 'Settings', 'Corin Vale'],
+    ['s', 'Settings', 'My working hours'],
   ] as const;
   for (const [key, heading, text] of alive) {
     await page.keyboard.press('g');

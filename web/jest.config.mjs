@@ -10,6 +10,7 @@ export default {
   setupFilesAfterEnv: ['<rootDir>/testing/set-up.ts'],
   transformIgnorePatterns: ['node_modules/(?!(.*\\.mjs$|uuid/|tinykeys/))'],
   moduleNameMapper: {
+    '^dompurify$': `${root}/node_modules/dompurify/dist/purify.es.mjs`,
     '\\.svg$': '<rootDir>/testing/svg.ts',
     '^@kettle/contract$': `${root}/contract/src/index.ts`,
     '^@kettle/contract/(.*)$': `${root}/contract/src/$1.ts`,

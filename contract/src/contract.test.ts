@@ -94,8 +94,8 @@ describe('requests', () => {
   test('a list is asked for with words from an address', () => {
     expect(listContacts.parse({ limit: '20' })).toEqual({
       q: '',
-      sort: 'name',
-      order: 'up',
+      sort: [{ field: 'name', order: 'up' }],
+      from: 0,
       owner: 'all',
       limit: 20,
     });

@@ -26,6 +26,7 @@ import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/ids';
 import { makeServices } from '@kettle/server/server';
 import type { Services } from '@kettle/server/services';
 import { demoCadences } from './cadences';
+import { writeParticulars } from './particulars';
 import { makeScenario, type Scenario } from './scenario';
 import * as words from './words';
 
@@ -66,6 +67,7 @@ async function seed(demo: Services): Promise<void> {
     await writeTasks(tx, scenario, made, today, now);
     await writeRuns(tx, demo, scenario, made, today);
     await writeDays(tx, demo, users, today);
+    await writeParticulars(tx, contacts, users, today, now);
     const settings = await demo.settings.read(tx);
     for (const contact of contacts) await refreshTouchFacts(tx, demo, settings, contact);
     await refreshNextSteps(tx, { contactIds: contacts, dealIds: deals }, now);

@@ -30,6 +30,15 @@ const views: readonly View[] = [
   { name: 'round-dark', path: '/round', scheme: 'dark', act: (page) => firstRow(page).click() },
   { name: 'walk', path: '/round', act: walk },
   { name: 'people', path: '/people?sort=check-in', act: (page) => page.locator('.pick').nth(2).click() },
+  { name: 'people-grouped', path: groupedView() },
+  { name: 'jot', path: '/round', act: jot },
+  { name: 'doubles', path: '/people/doubles' },
+  {
+    name: 'company',
+    path: '/people/companies',
+    act: (page) => page.getByRole('button', { name: 'Dunmere Clinic', exact: true }).click(),
+  },
+  { name: 'tasks', path: '/tasks' },
   { name: 'deals', path: '/deals' },
   { name: 'cadences', path: '/cadences' },
   {
@@ -46,6 +55,22 @@ const views: readonly View[] = [
   { name: 'round-phone', path: '/round', size: phone },
   { name: 'walk-phone', path: '/round', size: phone, act: walk },
 ];
+
+function groupedView(): string {
+  const rules = [
+    { field: 'last-conversation', ask: 'not-within-past', value: 60 },
+    { field: 'warmth', ask: 'is-not', value: 'cool' },
+  ];
+  const filter = JSON.stringify({ join: 'all', rules });
+  const query = { filter, group: 'standing', cols: 'name,company,last-touch,next-step,warmth,tags,owner' };
+  return `/people?${new URLSearchParams(query).toString()}`;
+}
+
+async function jot(page: Page): Promise<void> {
+  await page.keyboard.press('j');
+  await page.getByPlaceholder(/spoke to/).fill('spoke to Maud Ellery, wants price, call next thursday 10');
+  await page.getByText('which one?').waitFor();
+}
 
 async function importFile(page: Page): Promise<void> {
   const csv =

@@ -6,10 +6,10 @@ import { migrate } from '../src/db/migrate';
 import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/environment';
 
-import { listContacts } from '../src/features/people/list-contacts';
+import { benchPeople } from './people';
 import { factStatements } from '../src/features/round/read-facts';
 import { readRound } from '../src/features/round/read-round';
-import { addUser, readPerson } from '../src/features/session/users';
+import { addUser } from '../src/features/session/users';
 import { bytesOf, idOf, type IdBytes } from '../src/ids';
 import { makeServices } from '../src/server';
 import { candidateCount, load } from './load';
@@ -23,7 +23,7 @@ const { database } = services;
 const ownerId = await owner();
 
 await benchRound();
-await benchSearch();
+await benchPeople({ database, services, ownerId, now });
 benchRanking();
 await database.close();
 
@@ -68,36 +68,6 @@ async function benchRound(): Promise<void> {
     aim: 2,
     note: `${counts.all} rows from ${candidateCount} people with something waiting, among 200,000 contacts and 2,000,000 entries`,
   });
-}
-
-async function benchSearch(): Promise<void> {
-  const who = await readPerson(database, ownerId);
-  const bareSearch = (words: string) =>
-    database.rows(
-      `SELECT ${contactColumns} FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id
-        WHERE MATCH (c.search_text) AGAINST (:words IN BOOLEAN MODE) ORDER BY c.sort_name, c.id LIMIT 100`,
-      { words },
-    );
-  const query = { sort: 'name', order: 'up', owner: 'all', limit: 100 } as const;
-  for (const [name, q, words] of [
-    ['one person by name and number', 'tarrant 4021', '+tarrant* +4021*'],
-    ['a firm of seven people', 'firm 12345', '+firm* +12345*'],
-    ['two names that 500 people have', 'maud ellery', '+maud* +ellery*'],
-  ] as const) {
-    const { ours, bare } = await compare(
-      15,
-      () => listContacts(database, { ...query, q }, who, now.slice(0, 10)),
-      () => bareSearch(words),
-    );
-    print({
-      name: `list search against the bare indexed query: ${name}`,
-      value: ours,
-      unit: 'ms',
-      baseline: bare,
-      ratio: ours / bare,
-      aim: 2,
-    });
-  }
 }
 
 function benchRanking(): void {

@@ -39,6 +39,40 @@ export async function compare(
   return { ours: median(a), bare: median(b) };
 }
 
+/**
+ * 95th percentiles, in milliseconds, of two ways to do a thing while so many people do it at once; the two are taken in
+ * turn, in rounds, so that both meet the same machine. Each call is given its own number.
+ */
+export async function compareAtOnce(
+  { people, each, rounds }: { people: number; each: number; rounds: number },
+  ours: (n: number) => Promise<unknown>,
+  bare: (n: number) => Promise<unknown>,
+): Promise<{ ours: number; bare: number }> {
+  let n = 0;
+  const round = async (work: (n: number) => Promise<unknown>): Promise<number[]> => {
+    const times: number[] = [];
+    await Promise.all(
+      Array.from({ length: people }, async () => {
+        for (let turn = 0; turn < each; turn += 1) times.push(await time(() => work((n += 1))));
+      }),
+    );
+    return times;
+  };
+  await round(ours);
+  await round(bare);
+  const [a, b]: [number[], number[]] = [[], []];
+  for (let turn = 0; turn < rounds; turn += 1) {
+    a.push(...(await round(ours)));
+    b.push(...(await round(bare)));
+  }
+  return { ours: percentile(a, 0.95), bare: percentile(b, 0.95) };
+}
+
+function percentile(values: readonly number[], part: number): number {
+  const sorted = [...values].sort((x, y) => x - y);
+  return sorted[Math.min(sorted.length - 1, Math.ceil(part * sorted.length) - 1)]!;
+}
+
 async function time(work: () => unknown): Promise<number> {
   const start = performance.now();
   await work();

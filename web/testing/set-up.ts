@@ -1,3 +1,6 @@
 import { setupZonelessTestEnv } from 'jest-preset-angular/setup-env/zoneless';
 
 setupZonelessTestEnv();
+
+// The browser of the tests lacks what every real one has.
+globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;

@@ -24,7 +24,7 @@ describe('calling a route', () => {
       method: 'POST',
       body: { version: 1, dueOn: '2026-11-30' },
     });
-    api.call('listContacts', { query: { q: 'maud', standing: undefined, after: '' } }).subscribe();
+    api.call('listContacts', { query: { q: 'maud', standing: undefined, filter: '' } }).subscribe();
     expect(server.expectOne((request) => request.url === '/api/contacts').request.params.toString()).toBe(
       'q=maud',
     );

@@ -110,11 +110,13 @@ function contactRowOf(row: ContactColumns, custom: Record<string, CustomValue>):
 /** List rows of these contacts, in the order of the ids; ids that are gone are left out. */
 export async function readContactRows(db: Queryable, ids: readonly Buffer[]): Promise<ContactRow[]> {
   if (ids.length === 0) return [];
-  const rows = await db.rows<ContactColumns>(
-    `SELECT ${contactColumns} FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id WHERE c.id IN (:ids)`,
-    { ids },
-  );
-  const custom = await readCustomValues(db, ids);
+  const [rows, custom] = await Promise.all([
+    db.rows<ContactColumns>(
+      `SELECT ${contactColumns} FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id WHERE c.id IN (:ids)`,
+      { ids },
+    ),
+    readCustomValues(db, ids),
+  ]);
   const byId = new Map(rows.map((row) => [row.id.toString('hex'), row]));
   return ids.flatMap((id) => {
     const row = byId.get(id.toString('hex'));

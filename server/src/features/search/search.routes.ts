@@ -1,5 +1,6 @@
-import type { CompanyId, ContactId, DealId, EntryId, SearchHit } from '@kettle/contract';
+import type { CompanyId, ContactId, DealId, EntryId, search, SearchHit } from '@kettle/contract';
 import { nameKey } from '@kettle/core/identity';
+import type * as z from 'zod';
 import type { Queryable } from '../../db/database';
 import { instantOf } from '../../db/values';
 import type { Handlers } from '../../http/bind-routes';
@@ -16,20 +17,25 @@ const notesShown = 8;
 const notesRead = 400;
 
 export function searchRoutes({ database }: Services): Pick<Handlers, 'search'> {
-  return {
-    search: async ({ query, who }) => {
-      const words = searchWords(query.q);
-      if (words.length === 0) return { hits: [] };
-      const asked = matchAll(words);
-      if (query.among === 'notes') return { hits: await findNotes(database, asked, words) };
-      const [people, companies, deals] = await Promise.all([
-        findPeople(database, asked, who),
-        findCompanies(database, asked),
-        findDeals(database, words),
-      ]);
-      return { hits: [...people, ...companies, ...deals] };
-    },
-  };
+  return { search: async ({ query, who }) => ({ hits: await searchEverywhere(database, query, who) }) };
+}
+
+/** People, firms and deals by name, address or number; or what was written. Words are looked for from their beginning. */
+export async function searchEverywhere(
+  db: Queryable,
+  { q, among }: z.output<typeof search>,
+  who: SignedIn,
+): Promise<SearchHit[]> {
+  const words = searchWords(q);
+  if (words.length === 0) return [];
+  const asked = matchAll(words);
+  if (among === 'notes') return findNotes(db, asked, words);
+  const found = await Promise.all([
+    findPeople(db, asked, who),
+    findCompanies(db, asked),
+    findDeals(db, asked),
+  ]);
+  return found.flat();
 }
 
 /** Mine come before others'. */
@@ -69,12 +75,12 @@ async function findCompanies(db: Queryable, asked: string): Promise<SearchHit[]>
   }));
 }
 
-async function findDeals(db: Queryable, words: readonly string[]): Promise<SearchHit[]> {
+async function findDeals(db: Queryable, asked: string): Promise<SearchHit[]> {
   const rows = await db.rows<{ id: IdBytes; name: string; status: string; company_name: string | null }>(
     `SELECT d.id, d.name, d.status, co.name AS company_name FROM deal d LEFT JOIN company co ON co.id = d.company_id
       WHERE MATCH (d.name) AGAINST (:asked IN BOOLEAN MODE)
       ORDER BY d.status <> 'open', d.name, d.id LIMIT ${othersShown}`,
-    { asked: matchAll(words) },
+    { asked },
   );
   return rows.map((row) => ({
     kind: 'deal',

@@ -22,11 +22,11 @@ import { PersonPicker } from './person-picker';
           />
         </div>
       } @else {
-        <label class="field">
+        <label class="field" [htmlFor]="'own-' + field.id">
           <span>{{ field.name }}</span>
           @switch (field.type) {
             @case ('choice') {
-              <select [name]="field.id" [(ngModel)]="values()[field.id]">
+              <select [name]="field.id" [id]="'own-' + field.id" [(ngModel)]="values()[field.id]">
                 <option value="">—</option>
                 @for (choice of field.choices; track choice) {
                   <option [value]="choice">{{ choice }}</option>
@@ -34,7 +34,7 @@ import { PersonPicker } from './person-picker';
               </select>
             }
             @case ('yes-no') {
-              <select [name]="field.id" [(ngModel)]="values()[field.id]">
+              <select [name]="field.id" [id]="'own-' + field.id" [(ngModel)]="values()[field.id]">
                 <option value="">—</option>
                 <option value="yes">yes</option>
                 <option value="no">no</option>
@@ -43,6 +43,7 @@ import { PersonPicker } from './person-picker';
             @default {
               <input
                 [name]="field.id"
+                [id]="'own-' + field.id"
                 [type]="field.type === 'date' ? 'date' : 'text'"
                 [(ngModel)]="values()[field.id]"
                 autocomplete="off"

@@ -255,7 +255,7 @@ export class JotDialog {
     // What was typed last may not have been read yet: it is read before anything is written.
     const it = await firstValueFrom(this.ask(this.line(), this.answers()));
     this.read.set(it);
-    if (!this.canSave() || it?.person == null || this.isSaving) return;
+    if (!this.canSave() || it === null || it.person === null || this.isSaving) return;
     this.isSaving = true;
     try {
       const words = await this.carryOut(it, it.person.id);

@@ -236,3 +236,33 @@ test('skip goes on and back comes back', async () => {
   await press('b');
   expect(go).toHaveBeenLastCalledWith(['/walk'], { queryParams: { key: 'task:maud' } });
 });
+
+describe('a meeting or a visit', () => {
+  const visit = () => ({
+    ...itemOf('maud'),
+    choices: defaultOutcomes.filter((outcome) => outcome.kind === 'visit').map(choiceOf),
+    asksWhetherHeld: true,
+    checklist: ['took readings'],
+    task: null,
+  });
+  const outcomes = () =>
+    [...page.querySelectorAll('.outcomes button')].map((each) => each.textContent!.trim().slice(1).trim());
+
+  test('asks first whether it took place; yes leaves what was done to tick, no the matching outcomes', async () => {
+    asked().flush(visit());
+    await settle();
+    expect(outcomes()).toEqual([]);
+    await press('2');
+    expect(outcomes()).toEqual(['Nobody there', 'Called off']);
+    [...page.querySelectorAll<HTMLButtonElement>('.held button')][0]!.click();
+    await settle();
+    expect(outcomes()).toEqual(['Held']);
+    page.querySelector<HTMLInputElement>('.done input')!.click();
+    await settle();
+    await press('Enter');
+    expect(server.expectOne('/api/journal/log').request.body).toMatchObject({
+      outcomeId: 'visit-held',
+      done: ['took readings'],
+    });
+  });
+});

@@ -19,10 +19,11 @@ interface Asked {
     <h2 mat-dialog-title>{{ asked.ask === 'day' ? 'Defer' : 'Drop' }}: {{ asked.name }}</h2>
     <form (ngSubmit)="done()">
       <mat-dialog-content>
-        <label class="field">
+        <label class="field" for="answer">
           @if (asked.ask === 'day') {
             <span>To</span>
             <input
+              id="answer"
               name="day"
               type="date"
               [min]="here.today()"
@@ -32,7 +33,7 @@ interface Asked {
             />
           } @else {
             <span>Because</span>
-            <input name="reason" [(ngModel)]="answer" maxlength="300" required cdkFocusInitial />
+            <input id="answer" name="reason" [(ngModel)]="answer" maxlength="300" required cdkFocusInitial />
           }
         </label>
         @if (asked.repeats) {

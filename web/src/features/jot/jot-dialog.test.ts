@@ -1,0 +1,128 @@
+import type { JotReading } from '@kettle/contract';
+import { type Part, showPart } from '../../../testing/part';
+import { JotDialog } from './jot-dialog';
+
+let part: Part<JotDialog>;
+beforeEach(async () => {
+  part = await showPart(JotDialog);
+});
+
+const reading = (over: Partial<JotReading> = {}): JotReading =>
+  ({
+    act: 'log',
+    channel: 'call',
+    outcomeId: 'call-spoke',
+    outcomeWords: 'Spoke',
+    happened: null,
+    task: { channel: 'call', on: '2026-11-26', minute: 600, purpose: 'follow up' },
+    body: 'wants price',
+    person: { id: 'maud', name: 'Maud Ellery', companyName: 'Penrow Laundry' },
+    unknownName: null,
+    questions: [],
+    ...over,
+  }) as unknown as JotReading;
+const line = () => part.root.querySelector('input')!;
+const write = async (text: string, read: JotReading) => {
+  await part.type(line(), text);
+  await part.pass(150);
+  return part.answer('/api/jot', read);
+};
+const chips = () =>
+  [...part.root.querySelectorAll('.chips li')].map((each) => each.textContent!.replace(/\s+/g, ' ').trim());
+const enter = async () => {
+  line().dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
+  await part.settle();
+};
+
+test('what was understood is shown as chips, and nothing is saved by it', async () => {
+  await write('spoke to maud, wants price, call thursday 10', reading());
+  expect(chips()).toEqual([
+    'with Maud Ellery, Penrow Laundry',
+    'call Spoke',
+    'note wants price',
+    'next call: follow up · in 2 days · Thu 26 Nov 10:00',
+  ]);
+  part.server.expectNone('/api/journal/log');
+});
+
+test('Enter reads the line once more and logs it with its next step', async () => {
+  await write('spoke to maud', reading());
+  await enter();
+  await part.answer('/api/jot', reading());
+  const log = part.asked('/api/journal/log');
+  expect(log.request.body).toMatchObject({
+    contactId: 'maud',
+    outcomeId: 'call-spoke',
+    body: 'wants price',
+    next: { kind: 'task', channel: 'call', dueOn: '2026-11-26', promisedMinute: 600 },
+  });
+  log.flush({});
+  await part.pass(0);
+  expect(part.closedWith).toHaveLength(1);
+});
+
+test('a log without a next step takes the proposed one, which is shown before', async () => {
+  await write('left a message for maud', reading({ task: null, outcomeId: 'call-voicemail' }));
+  const step = {
+    kind: 'task',
+    channel: 'call',
+    dueOn: '2026-11-25',
+    promisedMinute: null,
+    purpose: 'again',
+    minutes: 6,
+  };
+  await part.answer('/api/round/walk', {
+    choices: [
+      {
+        outcome: { id: 'call-voicemail' },
+        proposal: { step, channel: 'call', on: '2026-11-25', words: 'Call: again', why: '' },
+      },
+    ],
+  });
+  expect(chips().at(-1)).toBe('next, proposed Call: again · tomorrow · Wed 25 Nov');
+  await enter();
+  await part.answer('/api/jot', reading({ task: null, outcomeId: 'call-voicemail' }));
+  await part.pass(0);
+  for (const late of part.server.match('/api/round/walk'))
+    late.flush({ choices: [{ outcome: { id: 'call-voicemail' }, proposal: { step } }] });
+  await part.pass(0);
+  expect(part.asked('/api/journal/log').request.body.next).toEqual(step);
+});
+
+test('a question keeps Enter from saving, and its answer is sent with the line', async () => {
+  const question = {
+    about: 'person',
+    words: 'Who is meant?',
+    choices: [{ value: 'anne', words: 'Anne Garth' }],
+  };
+  await write('spoke to anne', reading({ person: null, questions: [question] }));
+  expect(part.button('Log it').disabled).toBe(true);
+  await part.click(part.button('Anne Garth'));
+  await part.pass(150);
+  const again = part.asked('/api/jot');
+  expect(again.request.body.answers).toEqual({ person: 'anne' });
+  again.flush(reading());
+  await part.settle();
+  expect(part.button('Log it').disabled).toBe(false);
+});
+
+test('a refusal is shown with what to do, and the line is kept', async () => {
+  await write('spoke to maud', reading());
+  await enter();
+  await part.answer('/api/jot', reading());
+  await part.refuse('/api/journal/log', {
+    status: 422,
+    code: 'reason-needed',
+    detail: 'A deal is open with this person.',
+  });
+  await part.pass(0);
+  expect(part.root.querySelector('[role=alert]')!.textContent).toContain('A deal is open');
+  expect(line().value).toBe('spoke to maud');
+  expect(part.closedWith).toEqual([]);
+});
+
+test('somebody unknown is offered to be added', async () => {
+  await write('spoke to Casimir Vogel', reading({ person: null, unknownName: 'Casimir Vogel' }));
+  expect(part.button('Add Casimir Vogel')).toBeTruthy();
+  expect(part.button('Log it').disabled).toBe(true);
+});

@@ -1,0 +1,79 @@
+import { showPart } from '../../../testing/part';
+import { CustomFieldSettings } from './custom-field-settings';
+import { JournalSettingsPart } from './journal-settings';
+import { StandingSettings } from './standing-settings';
+
+const standing = (id: string, name: string, isDefault = false) => ({
+  standing: { id, name, group: 'prospect', checkInDays: 7, position: 0, isDefault },
+  due: 0,
+  all: 3,
+});
+
+test('standings keep their order as it was set; one that goes asks for a home', async () => {
+  const part = await showPart(StandingSettings, { role: 'admin' });
+  await part.answer('/api/standings', {
+    standings: [standing('a', 'New', true), standing('b', 'Warm'), standing('c', 'Old')],
+  });
+  await part.click(part.button('Move Warm up'));
+  await part.click(
+    [...part.root.querySelectorAll<HTMLButtonElement>('button')].filter(
+      (each) => each.textContent!.trim() === 'remove',
+    )[2]!,
+  );
+  expect(part.root.textContent).toContain('Whoever is “Old” becomes');
+  await part.click(part.button('Save the standings'));
+  const { body } = part.asked('/api/standings').request;
+  expect(body.standings.map((each: { name: string }) => each.name)).toEqual(['Warm', 'New']);
+  expect(body.homes).toEqual([{ from: 'c', to: 'b' }]);
+});
+
+test('a field of choices is sent with them; a name that is taken is told', async () => {
+  const part = await showPart(CustomFieldSettings, { role: 'admin' });
+  await part.answer('/api/custom-fields', { fields: [] });
+  await part.type(part.field('Name'), 'Fuel');
+  await part.type(part.field<HTMLSelectElement>('Holds'), 'choice');
+  await part.type(part.field(/Choices/), 'Gas, Oil');
+  await part.click(part.button('Add the field'));
+  const sent = part.asked('/api/custom-fields');
+  expect(sent.request.body).toEqual({
+    name: 'Fuel',
+    subject: 'contact',
+    type: 'choice',
+    choices: ['Gas', 'Oil'],
+  });
+  sent.flush(
+    { code: 'already-exists', detail: 'Fuel is in use already.' },
+    { status: 409, statusText: 'no' },
+  );
+  await part.settle();
+  expect(part.root.textContent).toContain('Fuel is in use already.');
+});
+
+test('a rule of touches may name outcomes, for a group or one standing', async () => {
+  const part = await showPart(JournalSettingsPart, { role: 'admin' });
+  await part.answer('/api/standings', { standings: [standing('a', 'New', true)] });
+  const outcome = {
+    id: 'call-voicemail',
+    kind: 'call',
+    direction: 'out',
+    label: 'Left a message',
+    counts: 'attempt',
+    endsRun: false,
+    rule: 'retry',
+    standingId: null,
+  };
+  await part.answer('/api/journal-settings', {
+    version: 2,
+    outcomes: [outcome],
+    touchPolicy: { groups: { prospect: 'all', customer: 'none', former: 'none' }, standings: {} },
+    checklists: {},
+    standingBySource: [],
+  });
+  await part.type(part.field<HTMLSelectElement>('Tries that count for New'), 'some');
+  await part.click(part.root.querySelector<HTMLInputElement>('.touch input[type=checkbox]')!);
+  await part.click(part.button('Save'));
+  expect(part.asked('/api/journal-settings').request.body).toMatchObject({
+    version: 2,
+    touchPolicy: { standings: { a: ['call-voicemail'] }, groups: { prospect: 'all' } },
+  });
+});

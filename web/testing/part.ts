@@ -1,0 +1,204 @@
+import { provideHttpClient } from '@angular/common/http';
+import {
+  HttpTestingController,
+  provideHttpClientTesting,
+  type TestRequest,
+} from '@angular/common/http/testing';
+import { provideZonelessChangeDetection, type Type } from '@angular/core';
+import { type ComponentFixture, TestBed } from '@angular/core/testing';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
+import { MatIconRegistry } from '@angular/material/icon';
+import { DomSanitizer } from '@angular/platform-browser';
+import { provideRouter } from '@angular/router';
+import { Here } from '../src/shell/here';
+
+const iconNames =
+  'call email text meeting visit other note system close search person pin open plus up down right clock keys more bell company deal file undo'.split(
+    ' ',
+  );
+
+/** A part of the screen on its own, with a server that answers what the test tells it. */
+export interface Part<Shown> {
+  readonly fixture: ComponentFixture<Shown>;
+  readonly shown: Shown;
+  readonly root: HTMLElement;
+  readonly server: HttpTestingController;
+  /** What the dialog was closed with, if it is one. */
+  readonly closedWith: unknown[];
+  settle(): Promise<void>;
+  /** Lets so many milliseconds pass, for what waits until typing has settled. */
+  pass(millis: number): Promise<void>;
+  /** The one request to this path that waits for its answer. */
+  asked(path: string): TestRequest;
+  /** Answers it and shows what follows. */
+  answer(path: string, body: object): Promise<TestRequest>;
+  refuse(
+    path: string,
+    body: { status: number; code: string; detail: string; fields?: object[]; current?: unknown },
+  ): Promise<void>;
+  button(name: string | RegExp): HTMLButtonElement;
+  field<Control extends HTMLElement = HTMLInputElement>(label: string | RegExp): Control;
+  type(control: HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement, text: string): Promise<void>;
+  click(element: HTMLElement): Promise<void>;
+}
+
+export async function showPart<Shown>(
+  component: Type<Shown>,
+  setting: {
+    inputs?: Record<string, unknown>;
+    data?: unknown;
+    role?: 'rep' | 'admin';
+    before?: (server: HttpTestingController) => void;
+  } = {},
+): Promise<Part<Shown>> {
+  localStorage.clear();
+  const closedWith: unknown[] = [];
+  TestBed.configureTestingModule({
+    providers: [
+      provideZonelessChangeDetection(),
+      provideHttpClient(),
+      provideHttpClientTesting(),
+      provideRouter([{ path: '**', children: [] }]),
+      { provide: MAT_DIALOG_DATA, useValue: setting.data ?? null },
+      {
+        provide: MatDialogRef,
+        useValue: {
+          close: (value: unknown) => closedWith.push(value),
+          afterClosed: () => ({ subscribe: () => undefined }),
+        },
+      },
+    ],
+  });
+  const registry = TestBed.inject(MatIconRegistry);
+  for (const name of iconNames)
+    registry.addSvgIconLiteral(name, TestBed.inject(DomSanitizer).bypassSecurityTrustHtml('<svg></svg>'));
+  TestBed.inject(Here).enter({
+    person: {
+      id: 'me',
+      name: 'Imogen Thorne',
+      role: setting.role ?? 'rep',
+      zone: 'Europe/London',
+      country: 'GB',
+    },
+    now: '2026-11-24T09:10:00.000Z',
+    currency: 'GBP',
+  } as never);
+  const server = TestBed.inject(HttpTestingController);
+  setting.before?.(server);
+  const fixture = TestBed.createComponent(component);
+  for (const [name, value] of Object.entries(setting.inputs ?? {}))
+    fixture.componentRef.setInput(name, value);
+  const root = fixture.nativeElement as HTMLElement;
+  const settle = async () => {
+    fixture.detectChanges();
+    await fixture.whenStable();
+    fixture.detectChanges();
+  };
+  const textOf = (element: Element) =>
+    (element.getAttribute('aria-label') ?? element.textContent ?? '').replace(/\s+/g, ' ').trim();
+  const fits = (text: string, name: string | RegExp) =>
+    typeof name === 'string' ? text === name : name.test(text);
+  const part: Part<Shown> = {
+    fixture,
+    shown: fixture.componentInstance,
+    root,
+    server,
+    closedWith,
+    settle,
+    pass: async (millis) => {
+      await new Promise((resolve) => setTimeout(resolve, millis));
+      await settle();
+    },
+    asked: (path) => {
+      const found = server.match((request) => request.url === path && !request.reportProgress);
+      if (found.length === 0) throw new Error(`nothing was asked of ${path}`);
+      return found.at(-1)!;
+    },
+    answer: async (path, body) => {
+      const request = part.asked(path);
+      request.flush(body);
+      await settle();
+      return request;
+    },
+    refuse: async (path, { status, ...body }) => {
+      part
+        .asked(path)
+        .flush({ type: '', title: '', status, requestId: '', ...body }, { status, statusText: 'refused' });
+      await settle();
+    },
+    button: (name) => {
+      const found = [...root.querySelectorAll('button')].find((each) => fits(textOf(each), name));
+      if (!found)
+        throw new Error(
+          `no button ${String(name)} among: ${[...root.querySelectorAll('button')].map(textOf).join(' | ')}`,
+        );
+      return found;
+    },
+    field: <Control extends HTMLElement>(label: string | RegExp) => {
+      const labelled = [...root.querySelectorAll<HTMLElement>('[aria-label]')].find(
+        (each) => /^(INPUT|SELECT|TEXTAREA)$/.test(each.tagName) && fits(textOf(each), label),
+      );
+      const wrapped = [...root.querySelectorAll('label')]
+        .find((each) =>
+          fits(
+            (each.querySelector('span')?.textContent ?? each.textContent ?? '').replace(/\s+/g, ' ').trim(),
+            label,
+          ),
+        )
+        ?.querySelector<HTMLElement>('input, select, textarea');
+      const found = labelled ?? wrapped;
+      if (!found) throw new Error(`no field ${String(label)}`);
+      return found as Control;
+    },
+    type: async (control, text) => {
+      control.value = text;
+      control.dispatchEvent(new Event('input', { bubbles: true }));
+      control.dispatchEvent(new Event('change', { bubbles: true }));
+      await settle();
+    },
+    click: async (element) => {
+      element.click();
+      await settle();
+    },
+  };
+  await settle();
+  return part;
+}
+
+/** A contact as lists show one; only what the test is about needs to be said. */
+export function aRow(part: object = {}) {
+  return {
+    id: '01900000-0000-7000-8000-00000000000a',
+    name: 'Maud Ellery',
+    givenName: 'Maud',
+    familyName: 'Ellery',
+    jobTitle: 'owner',
+    companyId: null,
+    companyName: 'Penrow Laundry',
+    email: 'maud@penrow.example',
+    phone: '+441632960123',
+    country: 'GB',
+    zone: 'Europe/London',
+    standingId: 'customer',
+    ownerId: 'me',
+    ownerName: 'Imogen Thorne',
+    category: 'person',
+    source: null,
+    warmth: null,
+    tags: [],
+    lastConversationAt: null,
+    createdAt: '2026-01-01T00:00:00.000Z',
+    custom: {},
+    tether: {
+      lastTouchAt: null,
+      lastTouchKind: null,
+      lastTouchCounts: null,
+      nextStepOn: null,
+      nextStepChannel: null,
+    },
+    checkInDueOn: null,
+    checkInDays: null,
+    version: 1,
+    ...part,
+  } as never;
+}
