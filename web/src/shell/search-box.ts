@@ -59,7 +59,12 @@ const notesSettleMillis = 350;
             [attr.aria-selected]="$index === chosen()"
             (mousedown)="take(hit)"
           >
-            <mat-icon [svgIcon]="icons[hit.kind]" [attr.aria-label]="hit.kind" />
+            <mat-icon
+              [svgIcon]="icons[hit.kind]"
+              [attr.aria-label]="hit.kind"
+              aria-hidden="false"
+              role="img"
+            />
             <b>{{ hit.title }}</b>
             <span class="soft">{{ hit.words }}</span>
           </li>

@@ -28,6 +28,8 @@ interface EntryRow {
   removed_at: string | null;
   removed_by_name: string | null;
   version: number;
+  people: string | null;
+  comments: string | null;
 }
 
 type Query = z.output<typeof listJournal>;
@@ -99,7 +101,13 @@ export async function readEntries(db: Queryable, ids: readonly Buffer[]): Promis
     `SELECT j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.is_rich, j.done, j.user_id,
             u.name AS user_name, j.contact_id, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name,
             j.company_id, co.name AS company_name, j.deal_id, d.name AS deal_name, j.edited_at, j.removed_at,
-            r.name AS removed_by_name, j.version
+            r.name AS removed_by_name, j.version,
+            (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(pc.id)), 'name', TRIM(CONCAT(pc.given_name, ' ', pc.family_name)))
+                    ORDER BY pc.sort_name, pc.id)
+               FROM entry_person p JOIN contact pc ON pc.id = p.contact_id WHERE p.entry_id = j.id) AS people,
+            (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(m.id)), 'user', mu.name, 'at', m.created_at, 'body', m.body)
+                    ORDER BY m.created_at, m.id)
+               FROM entry_comment m JOIN app_user mu ON mu.id = m.user_id WHERE m.entry_id = j.id) AS comments
        FROM journal_entry j
        LEFT JOIN app_user u ON u.id = j.user_id
        LEFT JOIN app_user r ON r.id = j.removed_by
@@ -109,68 +117,18 @@ export async function readEntries(db: Queryable, ids: readonly Buffer[]): Promis
       WHERE j.id IN (:ids)`,
     { ids },
   );
-  const people = await readPeople(db, ids);
-  const comments = await readComments(db, ids);
   const byId = new Map(rows.map((row) => [row.id.toString('hex'), row]));
   return ids.flatMap((id) => {
     const key = id.toString('hex');
     const row = byId.get(key);
-    return row ? entryOf(row, people.get(key) ?? [], comments.get(key) ?? []) : [];
+    return row ? entryOf(row) : [];
   });
 }
 
-async function readPeople(
-  db: Queryable,
-  ids: readonly Buffer[],
-): Promise<Map<string, JournalEntry['people']>> {
-  const rows = await db.rows<{ entry_id: IdBytes; id: IdBytes; name: string }>(
-    `SELECT p.entry_id, c.id, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS name
-       FROM entry_person p JOIN contact c ON c.id = p.contact_id WHERE p.entry_id IN (:ids) ORDER BY c.sort_name, c.id`,
-    { ids },
-  );
-  return gathered(rows, (row) => ({ id: idOf<ContactId>(row.id), name: row.name }));
-}
+const listOf = <Item>(json: string | null) => (json === null ? [] : (JSON.parse(json) as Item[]));
+const idOfHex = <Id extends string>(hex: string) => idOf<Id>(Buffer.from(hex, 'hex'));
 
-async function readComments(
-  db: Queryable,
-  ids: readonly Buffer[],
-): Promise<Map<string, JournalEntry['comments']>> {
-  const rows = await db.rows<{
-    entry_id: IdBytes;
-    id: IdBytes;
-    user_name: string;
-    created_at: string;
-    body: string;
-  }>(
-    `SELECT m.entry_id, m.id, u.name AS user_name, m.created_at, m.body
-       FROM entry_comment m JOIN app_user u ON u.id = m.user_id WHERE m.entry_id IN (:ids) ORDER BY m.created_at, m.id`,
-    { ids },
-  );
-  return gathered(rows, (row) => ({
-    id: idOf(row.id),
-    userName: row.user_name,
-    at: instantOf(row.created_at),
-    body: row.body,
-  }));
-}
-
-function gathered<Row extends { entry_id: IdBytes }, Value>(
-  rows: readonly Row[],
-  valueOf: (row: Row) => Value,
-): Map<string, Value[]> {
-  const all = new Map<string, Value[]>();
-  for (const row of rows) {
-    const key = row.entry_id.toString('hex');
-    all.set(key, [...(all.get(key) ?? []), valueOf(row)]);
-  }
-  return all;
-}
-
-function entryOf(
-  row: EntryRow,
-  people: JournalEntry['people'],
-  comments: JournalEntry['comments'],
-): JournalEntry {
+function entryOf(row: EntryRow): JournalEntry {
   return {
     id: idOf(row.id),
     at: instantOf(row.at),
@@ -190,11 +148,19 @@ function entryOf(
     companyName: row.company_name,
     dealId: idOrNull(row.deal_id),
     dealName: row.deal_name,
-    people,
+    people: listOf<{ id: string; name: string }>(row.people).map(({ id, name }) => ({
+      id: idOfHex<ContactId>(id),
+      name,
+    })),
     editedAt: instantOrNull(row.edited_at),
     removedAt: instantOrNull(row.removed_at),
     removedByName: row.removed_by_name,
-    comments,
+    comments: listOf<{ id: string; user: string; at: string; body: string }>(row.comments).map((each) => ({
+      id: idOfHex(each.id),
+      userName: each.user,
+      at: instantOf(each.at.slice(0, 23)),
+      body: each.body,
+    })),
     version: row.version,
   };
 }

@@ -84,7 +84,14 @@ export async function keepForUndo(
   const known = new Set(before.task.map((row) => row.id));
   const after: Record<string, number> = {};
   for (const table of ['task', 'run', 'deal'] as const)
-    for (const row of [...before[table], ...now[table]]) after[row.id] = await versionOf(tx, table, row.id);
+    Object.assign(
+      after,
+      await versionsOf(
+        tx,
+        table,
+        [...before[table], ...now[table]].map((row) => row.id),
+      ),
+    );
   const state: z.infer<typeof kept> = {
     before,
     after,
@@ -103,11 +110,17 @@ export async function keepForUndo(
   );
 }
 
-async function versionOf(tx: Queryable, table: Table, id: string): Promise<number> {
-  const [row] = await tx.rows<{ version: number }>(`SELECT version FROM ${table} WHERE id = :id`, {
-    id: bytesOf(id),
-  });
-  return row?.version ?? 0;
+async function versionsOf(
+  tx: Queryable,
+  table: Table,
+  ids: readonly string[],
+): Promise<Record<string, number>> {
+  if (ids.length === 0) return {};
+  const rows = await tx.rows<{ id: IdBytes; version: number }>(
+    `SELECT id, version FROM ${table} WHERE id IN (:ids)`,
+    { ids: [...new Set(ids)].map((id) => bytesOf(id)) },
+  );
+  return Object.fromEntries(rows.map((row) => [idOf<string>(row.id), row.version]));
 }
 
 /**
@@ -178,9 +191,10 @@ async function assertUnchanged(tx: Queryable, state: z.infer<typeof kept>): Prom
     ['run', state.before.run.map((row) => row.id)],
     ['deal', state.before.deal.map((row) => row.id)],
   ];
-  for (const [table, ids] of tables)
-    for (const id of ids)
-      if ((await versionOf(tx, table, id)) !== state.after[id]) throw new Problem('cannot-undo');
+  for (const [table, ids] of tables) {
+    const versions = await versionsOf(tx, table, ids);
+    if (ids.some((id) => (versions[id] ?? 0) !== state.after[id])) throw new Problem('cannot-undo');
+  }
 }
 
 async function putBack(tx: Queryable, state: z.infer<typeof kept>): Promise<void> {

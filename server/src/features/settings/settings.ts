@@ -52,13 +52,22 @@ export type AllSettings = { readonly [Key in Name]: z.output<Shapes[Key]> };
 
 /** Reads the organisation's settings; a row that does not parse is a fault, not a default. */
 export class Settings {
+  /** What each stored text means, so that it is parsed again only when it changed. */
+  private readonly parsed = new Map<Name, { text: string | undefined; value: unknown }>();
+
   async read(db: Queryable): Promise<AllSettings> {
     const rows = await db.rows<{ name: string; value: string }>(
       'SELECT name, value FROM setting ORDER BY name',
     );
-    const stored = new Map(rows.map((row) => [row.name, JSON.parse(row.value) as unknown]));
-    const read = <Key extends Name>(name: Key) =>
-      shapes[name].parse(stored.get(name) ?? {}) as AllSettings[Key];
+    const stored = new Map(rows.map((row) => [row.name, row.value]));
+    const read = <Key extends Name>(name: Key) => {
+      const text = stored.get(name);
+      const known = this.parsed.get(name);
+      if (known && known.text === text) return known.value as AllSettings[Key];
+      const value = shapes[name].parse(text === undefined ? {} : JSON.parse(text)) as AllSettings[Key];
+      this.parsed.set(name, { text, value });
+      return value;
+    };
     return {
       organisation: read('organisation'),
       outcomes: read('outcomes'),
