@@ -1,6 +1,6 @@
 import type { Contact, ContactCount, ContactPage, StandingCount } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
-import { aContact } from '../../../testing/people';
+import { aContact, changeOf } from '../../../testing/people';
 
 let installation: Installation;
 let rep: Caller;
@@ -119,23 +119,8 @@ describe('standings', () => {
 });
 
 describe('changing a person', () => {
-  const bodyOf = (contact: Contact, part: object = {}) => ({
-    version: contact.version,
-    givenName: contact.givenName,
-    familyName: contact.familyName,
-    jobTitle: contact.jobTitle,
-    companyName: contact.companyName,
-    email: contact.email,
-    phone: contact.phone,
-    country: contact.country,
-    zone: contact.zone,
-    standingId: contact.standingId,
-    checkInDays: null,
-    doNotContact: [],
-    ...part,
-  });
   const change = (contact: Contact, part: object = {}) =>
-    rep.call('changeContact', { params: { id: contact.id }, body: bodyOf(contact, part) });
+    rep.call('changeContact', { params: { id: contact.id }, body: changeOf(contact, part) });
 
   test('two who save at once: the second sees the first one’s change', async () => {
     const contact = await aContact(rep);

@@ -1,0 +1,113 @@
+import { type Part, showPart } from '../../../testing/part';
+import { Journal } from './journal';
+import { EntryDialog } from './entry-dialog';
+
+const entry = (id: string, part: object = {}) => ({
+  id,
+  at: '2026-11-23T10:00:00.000Z',
+  kind: 'note',
+  direction: null,
+  outcomeLabel: null,
+  counts: 'none',
+  minutes: null,
+  body: `entry ${id}`,
+  isRich: false,
+  done: [],
+  userId: 'me',
+  userName: 'Imogen Thorne',
+  contactId: null,
+  contactName: null,
+  dealId: null,
+  dealName: null,
+  companyId: null,
+  companyName: null,
+  people: [],
+  editedAt: null,
+  removedAt: null,
+  removedByName: null,
+  comments: [],
+  version: 3,
+  ...part,
+});
+
+const show = async (): Promise<Part<Journal>> => {
+  const part = await showPart(Journal, { inputs: { record: { kind: 'contact', id: 'maud' } } });
+  await part.answer('/api/journal', { entries: [entry('1'), entry('2')], before: 'place' });
+  return part;
+};
+const bodies = (part: Part<Journal>) =>
+  [...part.root.querySelectorAll('.body')].map((each) => each.textContent);
+
+test('older entries come below those that are there', async () => {
+  const part = await show();
+  await part.click(part.button('older entries'));
+  const asked = part.asked('/api/journal');
+  expect(asked.request.params.get('before')).toBe('place');
+  asked.flush({ entries: [entry('3')], before: null });
+  await part.settle();
+  expect(bodies(part)).toEqual(['entry 1', 'entry 2', 'entry 3']);
+  expect(() => part.button('older entries')).toThrow();
+});
+
+test('filters by kind, person and period are asked of the server; an empty answer says what hides it', async () => {
+  const part = await show();
+  await part.click(part.button('filter'));
+  await part.type(part.field<HTMLSelectElement>('Kind'), 'call');
+  await part.type(part.field('From'), '2026-11-01');
+  const { params } = part.asked('/api/journal').request;
+  expect([params.get('kinds'), params.get('from')]).toEqual(['call', '2026-11-01']);
+  for (const waiting of part.server.match('/api/journal')) waiting.flush({ entries: [], before: null });
+  part.fixture.detectChanges();
+  await part.click(part.button('removed too'));
+  await part.answer('/api/journal', { entries: [], before: null });
+  expect(part.root.textContent).toContain('The filter hides everything.');
+  await part.click(part.button('show all'));
+  expect(part.asked('/api/journal').request.params.get('kinds')).toBeNull();
+});
+
+test('a removal is written over its version and can be undone', async () => {
+  const part = await show();
+  (part.root.querySelector('[aria-label^="Acts on"]') as HTMLButtonElement).click();
+  await part.settle();
+  const remove = [...document.querySelectorAll<HTMLButtonElement>('[role=menuitem]')].find(
+    (each) => each.textContent!.trim() === 'remove',
+  )!;
+  await part.click(remove);
+  const asked = part.asked('/api/journal/1/remove');
+  expect(asked.request.body).toEqual({ version: 3 });
+  asked.flush({ ok: true });
+  await part.settle();
+  expect(document.body.textContent).toContain('Removed from the journal.');
+});
+
+describe('editing an entry', () => {
+  test('keeps the moment to the second unless another was chosen', async () => {
+    const part = await showPart(EntryDialog, { data: entry('1', { at: '2026-11-23T10:00:31.000Z' }) });
+    await part.type(part.field<HTMLInputElement>('What was said'), 'two boilers');
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/journal/1').request.body).toEqual({
+      version: 3,
+      body: 'two boilers',
+      at: '2026-11-23T10:00:31.000Z',
+      minutes: null,
+    });
+    await part.type(part.field('At'), '14:30');
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/journal/1').request.body.at).toBe('2026-11-23T14:30:00.000Z');
+  });
+
+  test('over another’s change shows theirs, and saving again puts this one in its place', async () => {
+    const part = await showPart(EntryDialog, { data: entry('1') });
+    await part.type(part.field<HTMLInputElement>('What was said'), 'mine');
+    await part.click(part.button('Save'));
+    await part.refuse('/api/journal/1', {
+      status: 409,
+      code: 'stale',
+      detail: 'Somebody changed this.',
+      current: entry('1', { body: 'theirs', version: 4 }),
+    });
+    expect(part.root.textContent).toContain('Theirs: theirs');
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/journal/1').request.body).toMatchObject({ body: 'mine', version: 4 });
+  });
+});

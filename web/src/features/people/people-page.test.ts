@@ -1,0 +1,156 @@
+import { TestBed } from '@angular/core/testing';
+import { Router } from '@angular/router';
+import { aRow, type Part, showPart } from '../../../testing/part';
+import { DoublesPage } from './doubles-page';
+import { PeoplePage } from './people-page';
+
+const id = (n: number) => `01900000-0000-7000-8000-00000000000${n}`;
+const rows = [
+  aRow({ id: id(1), name: 'Maud Ellery' }),
+  aRow({ id: id(2), name: 'Theo Quill', ownerId: null, ownerName: null, version: 7 }),
+];
+
+/** jsdom lays nothing out: the viewport is told a height, so that it renders rows. */
+beforeEach(() => {
+  Object.defineProperty(HTMLElement.prototype, 'clientHeight', { configurable: true, value: 400 });
+});
+
+async function show(inputs: object = {}): Promise<Part<PeoplePage>> {
+  const part = await showPart(PeoplePage, { inputs: { ...inputs } });
+  await part.answer('/api/standings', {
+    standings: [{ standing: { id: 'customer', name: 'Customer' }, due: 1, all: 2 }],
+  });
+  await part.answer('/api/contacts/count', { found: 2, total: 5 });
+  await part.answer('/api/contacts', { rows });
+  await part.pass(50);
+  return part;
+}
+const said = (part: Part<unknown>) => part.root.textContent!.replace(/\s+/g, ' ');
+const address = () => new URL(TestBed.inject(Router).url, 'http://kettle.test').searchParams;
+
+test('says how many are found and, with a filter, how many it hides', async () => {
+  expect(said(await show())).toContain('2 found');
+  TestBed.resetTestingModule();
+  const part = await show({ owner: 'mine' });
+  expect(said(part)).toContain('2 found · a filter hides 3');
+  await part.click(part.button('show all'));
+  expect(address().get('owner')).toBeNull();
+});
+
+test('a head sorts by its field, with shift as a further one; the address keeps the view', async () => {
+  const part = await show({ sort: 'standing' });
+  part.button('company').dispatchEvent(new MouseEvent('click', { shiftKey: true, bubbles: true }));
+  await part.pass(0);
+  expect(address().get('sort')).toBe('standing,company');
+});
+
+test('columns are hidden, shown, moved and widened from their head', async () => {
+  const part = await show();
+  await part.click(part.button('Column company'));
+  const item = (name: string) =>
+    [...document.querySelectorAll<HTMLButtonElement>('[role=menuitem]')].find(
+      (each) => each.textContent!.trim() === name,
+    )!;
+  await part.click(item('move left'));
+  await part.pass(0);
+  expect(address().get('cols')).toMatch(/^company,name,/);
+});
+
+test('a cell is changed over the version it was seen at, and put back by undo', async () => {
+  const part = await show({ cols: 'name,source' });
+  const cell = [...part.root.querySelectorAll('.cell')][1]!;
+  cell.dispatchEvent(new MouseEvent('dblclick', { bubbles: true }));
+  await part.settle();
+  const box = part.field('source of Maud Ellery');
+  box.value = 'fair';
+  box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
+  const asked = part.asked(`/api/contacts/${id(1)}/cell`);
+  expect(asked.request.body).toEqual({ version: 1, field: 'source', value: 'fair' });
+  asked.flush(aRow({ id: id(1), name: 'Maud Ellery', source: 'fair', version: 2 }));
+  await part.pass(0);
+  expect(part.root.querySelectorAll('.cell')[1]!.textContent!.trim()).toBe('fair');
+  const undo = [...document.querySelectorAll<HTMLButtonElement>('button')].find(
+    (each) => each.textContent!.trim() === 'Undo',
+  )!;
+  undo.click();
+  await part.pass(0);
+  expect(part.asked(`/api/contacts/${id(1)}/cell`).request.body).toEqual({
+    version: 2,
+    field: 'source',
+    value: null,
+  });
+});
+
+test('a refused cell says why and keeps what was typed', async () => {
+  const part = await show({ cols: 'name,email' });
+  [...part.root.querySelectorAll('.cell')][1]!.dispatchEvent(new MouseEvent('dblclick', { bubbles: true }));
+  await part.settle();
+  const box = part.field('e-mail of Maud Ellery');
+  box.value = 'nonsense';
+  box.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
+  await part.refuse(`/api/contacts/${id(1)}/cell`, {
+    status: 400,
+    code: 'invalid-request',
+    detail: 'Check the marked fields.',
+    fields: [{ path: 'email', message: 'must be an e-mail address' }],
+  });
+  await part.pass(0);
+  expect(part.field('e-mail of Maud Ellery').value).toBe('nonsense');
+  expect(part.field('e-mail of Maud Ellery').getAttribute('aria-invalid')).toBe('true');
+});
+
+test('claiming from the pool: who was faster is told', async () => {
+  const part = await show();
+  await part.click(part.button('claim'));
+  await part.refuse(`/api/contacts/${id(2)}/claim`, {
+    status: 409,
+    code: 'already-claimed',
+    detail: 'Mina Okell was faster and has this contact now.',
+  });
+  expect(document.body.textContent).toContain('Mina Okell was faster');
+});
+
+test('picking one offers all of the view; the export names columns and picked ones', async () => {
+  const part = await show({ owner: 'mine' });
+  await part.click(part.field('Pick Maud Ellery'));
+  expect(said(part)).toContain('1 picked');
+  const link = new URL(part.root.querySelector<HTMLAnchorElement>('a[download]')!.href);
+  expect(link.searchParams.get('ids')).toBe(id(1));
+  expect(link.searchParams.get('columns')).toMatch(/^name,company/);
+  await part.click(part.button('pick all 2'));
+  expect(said(part)).toContain('2 picked');
+  expect(() => part.button(/on a cadence/)).toThrow();
+});
+
+test('two that are two are dismissed; merges of the last days can be taken apart', async () => {
+  const part = await showPart(DoublesPage);
+  await part.answer('/api/contacts/pairs', {
+    pairs: [
+      {
+        one: rows[0],
+        other: rows[1],
+        likeness: 'likely',
+        score: 0.8,
+        evidence: [{ about: 'name', words: '97 % alike' }],
+      },
+    ],
+    dismissed: 1,
+  });
+  await part.answer('/api/merges', {
+    merges: [
+      {
+        id: id(9),
+        keptId: id(1),
+        keptName: 'Maud Ellery',
+        goneName: 'Mode Elery',
+        by: 'Imogen',
+        at: '2026-11-23T10:00:00.000Z',
+      },
+    ],
+  });
+  expect(said(part)).toContain('1 likely pair · 1 found to be two');
+  await part.click(part.button('they are two'));
+  expect(part.asked('/api/contacts/pairs/dismiss').request.body).toEqual({ oneId: id(1), otherId: id(2) });
+  await part.click(part.button('take apart again'));
+  expect(part.asked(`/api/merges/${id(9)}/undo`)).toBeTruthy();
+});

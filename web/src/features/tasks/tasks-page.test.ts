@@ -1,0 +1,117 @@
+import { type Part, showPart } from '../../../testing/part';
+import { TaskReasonDialog } from './task-reason-dialog';
+import { TasksPage } from './tasks-page';
+
+const task = (part: object = {}) => ({
+  id: '01900000-0000-7000-8000-0000000000f1',
+  channel: 'call',
+  purpose: 'check the salt',
+  dueOn: '2026-11-24',
+  promisedAt: null,
+  minutes: 6,
+  state: 'open',
+  ownerId: 'me',
+  ownerName: 'Imogen Thorne',
+  contactId: null,
+  contactName: 'Maud Ellery',
+  companyName: null,
+  dealId: null,
+  dealName: null,
+  runWords: null,
+  timesMoved: 0,
+  repeats: null,
+  remindMinutes: null,
+  dropReason: null,
+  finishedAt: null,
+  version: 2,
+  ...part,
+});
+const late = task({ id: '01900000-0000-7000-8000-0000000000f2', purpose: 'late one', dueOn: '2026-11-20' });
+const done = task({
+  id: '01900000-0000-7000-8000-0000000000f3',
+  purpose: 'done one',
+  state: 'done',
+  finishedAt: '2026-11-23T10:00:00.000Z',
+});
+
+async function show(inputs: object = {}, role: 'rep' | 'admin' = 'rep'): Promise<Part<TasksPage>> {
+  const part = await showPart(TasksPage, { inputs: { ...inputs }, role });
+  await part.answer('/api/tasks/table', { rows: [late, task(), done], found: 3, total: 9 });
+  return part;
+}
+const said = (part: Part<TasksPage>) => part.root.textContent!.replace(/\s+/g, ' ');
+
+test('the table asks for mine that are open, and says how many it hides', async () => {
+  const part = await showPart(TasksPage);
+  const asked = part.asked('/api/tasks/table');
+  expect(asked.request.params.get('owner')).toBe('mine');
+  expect(asked.request.params.get('state')).toBe('open');
+  asked.flush({ rows: [task()], found: 1, total: 9 });
+  await part.settle();
+  expect(said(part)).toContain('1 found · hidden: 8');
+  expect(part.root.querySelector('select[aria-label="Whose"]')).toBeNull();
+});
+
+test('as columns each stands under its state', async () => {
+  const part = await show({ as: 'columns' });
+  const columns = [...part.root.querySelectorAll('.columns section')].map((section) => [
+    section.getAttribute('aria-label'),
+    section.querySelectorAll('.pick').length,
+  ]);
+  expect(columns).toEqual([
+    ['late', 1],
+    ['today', 1],
+    ['ahead', 0],
+    ['done', 1],
+    ['dropped', 0],
+  ]);
+});
+
+test('done is written over its version, and can be opened again', async () => {
+  const part = await show();
+  const row = [...part.root.querySelectorAll('tbody tr')].find((each) =>
+    each.textContent!.includes('check the salt'),
+  )!;
+  const button = [...row.querySelectorAll('button')].find((each) => each.textContent!.trim() === 'done')!;
+  await part.click(button);
+  const asked = part.asked(`/api/tasks/${task().id}/done`);
+  expect(asked.request.body).toEqual({ version: 2 });
+  asked.flush(task({ state: 'done', version: 3 }));
+  await part.settle();
+  expect(document.body.textContent).toContain('Done: check the salt.');
+});
+
+test('keys walk the tasks, and act only on open ones', async () => {
+  const part = await show();
+  const press = async (key: string) => {
+    window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+    await part.settle();
+  };
+  await press('ArrowDown');
+  expect(part.root.querySelector('tr.chosen')!.textContent).toContain('late one');
+  await press('.');
+  expect(part.asked(`/api/tasks/${late.id}/done`)).toBeTruthy();
+  await press('ArrowDown');
+  await press('ArrowDown');
+  expect(part.root.querySelector('tr.chosen')!.textContent).toContain('done one');
+  await press('.');
+  expect(part.server.match(`/api/tasks/${done.id}/done`)).toEqual([]);
+});
+
+test('a manager or admin chooses whose tasks they see', async () => {
+  const part = await show({}, 'admin');
+  await part.answer('/api/colleagues', { people: [{ id: 'dara', name: 'Dara Finch', role: 'rep' }] });
+  const names = [...part.field<HTMLSelectElement>('Whose').options].map((option) => option.text);
+  expect(names).toEqual(['mine', 'the team’s', 'Dara Finch']);
+});
+
+test('dropping asks for a reason and says that it does not come again', async () => {
+  const part = await showPart(TaskReasonDialog, {
+    data: { ask: 'reason', name: 'check the salt', repeats: 'FREQ=WEEKLY' },
+  });
+  expect(part.root.textContent).toContain('It does not come again.');
+  expect(part.button('Drop').disabled).toBe(true);
+  await part.type(part.field('Because'), 'sold');
+  await part.click(part.button('Drop'));
+  expect(part.closedWith).toEqual(['sold']);
+});
