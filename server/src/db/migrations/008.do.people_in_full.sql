@@ -6,6 +6,9 @@ ALTER TABLE contact
   ADD COLUMN site_id BINARY(16) NULL AFTER company_id,
   -- Whether a person put the zone right by hand; one that was derived follows the site or the number.
   ADD COLUMN zone_by_hand BOOLEAN NOT NULL DEFAULT FALSE AFTER zone,
+  -- How a contact is called: an organisation that is written to without a name goes by its company's.
+  ADD COLUMN display_name VARCHAR(242)
+    AS (COALESCE(NULLIF(TRIM(CONCAT(given_name, ' ', family_name)), ''), company_name, '')) PERSISTENT,
   ADD KEY contact_source (source, sort_name, id),
   ADD KEY contact_country (country, sort_name, id),
   ADD KEY contact_created (created_at, id);

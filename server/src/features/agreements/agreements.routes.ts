@@ -65,7 +65,7 @@ async function readAgreements(
 ): Promise<AgreementRow[]> {
   const rows = await db.rows<AgreementColumns>(
     `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
-            TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
+            c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
             a.ends_on, a.term_months, a.value_minor, a.currency, a.notice_days, a.lead_days, a.renews_itself,
             a.notice_deadline_on, a.lead_on, a.version
        FROM agreement a JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id

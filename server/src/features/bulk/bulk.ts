@@ -312,7 +312,7 @@ export async function readProgress(db: Queryable, who: SignedIn, bulkId: string)
   );
   const of = (state: string) => wholeNumber(counts.find((row) => row.state === state)?.count ?? 0);
   const failed = await db.rows<{ contact_id: IdBytes; name: string; reason: string | null }>(
-    `SELECT i.contact_id, COALESCE(TRIM(CONCAT(c.given_name, ' ', c.family_name)), 'gone') AS name, i.reason
+    `SELECT i.contact_id, COALESCE(c.display_name, 'gone') AS name, i.reason
        FROM bulk_item i LEFT JOIN contact c ON c.id = i.contact_id
       WHERE i.bulk_id = :id AND i.state = 'failed' ORDER BY i.position LIMIT ${failuresShown}`,
     { id: bytesOf(bulkId) },

@@ -5,7 +5,6 @@ import type { Queryable } from '../../db/database';
 import { instantOf } from '../../db/values';
 import { bytesOf, idOf, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
-import { contactName } from '../people/contact-rows';
 import type { SignedIn } from '../session/session';
 import type { AllSettings } from '../settings/settings';
 
@@ -22,8 +21,7 @@ export interface PlannablePerson {
 
 interface PersonRow {
   id: IdBytes;
-  given_name: string;
-  family_name: string;
+  display_name: string;
   company_id: IdBytes | null;
   company_name: string | null;
   owner_id: IdBytes | null;
@@ -43,7 +41,7 @@ export async function readPlannable(
 ): Promise<PlannablePerson[]> {
   const ids = contactIds.map((id) => bytesOf(id));
   const rows = await db.rows<PersonRow>(
-    `SELECT id, given_name, family_name, company_id, company_name, owner_id, country, zone, last_touch_at,
+    `SELECT id, display_name, company_id, company_name, owner_id, country, zone, last_touch_at,
             phone IS NOT NULL AND NOT phone_unusable AS has_phone, email IS NOT NULL AND NOT email_unusable AS has_email
        FROM contact WHERE id IN (:ids) ORDER BY id ${lock ? 'FOR UPDATE' : ''}`,
     { ids },
@@ -65,7 +63,7 @@ export async function readPlannable(
       if (row.last_touch_at !== null) days.add(localDate(instantOf(row.last_touch_at), row.zone));
       const person: PlannablePerson = {
         contactId: id,
-        name: contactName(row),
+        name: row.display_name,
         companyId: row.company_id && idOf(row.company_id),
         companyName: row.company_name,
         ownerId: row.owner_id && idOf(row.owner_id),

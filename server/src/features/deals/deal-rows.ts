@@ -35,7 +35,7 @@ interface DealColumns {
 }
 
 const select = `SELECT d.id, d.name, d.status, d.company_id, co.name AS company_name, d.contact_id,
-    TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name, d.stage_id, d.amount_minor, d.currency,
+    c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency,
     d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
     d.owner_id, u.name AS owner_name, d.moved_at, d.stage_since, d.created_at, d.last_touch_at, d.last_touch_kind,
     NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.version

@@ -37,7 +37,7 @@ export function duplicatesRoutes(services: Services): Pick<Handlers, Names> {
         by_name: string;
         merged_at: string;
       }>(
-        `SELECT m.id, m.kept_id, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS kept_name,
+        `SELECT m.id, m.kept_id, c.display_name AS kept_name,
                 JSON_VALUE(m.before_state, '$.goneName') AS gone_name, u.name AS by_name, m.merged_at
            FROM contact_merge m JOIN contact c ON c.id = m.kept_id JOIN app_user u ON u.id = m.user_id
           WHERE m.undone_at IS NULL AND m.merged_at >= :since ORDER BY m.merged_at DESC, m.id DESC LIMIT 100`,

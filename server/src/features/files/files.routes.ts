@@ -207,6 +207,12 @@ async function writeParts(db: Queryable, id: FileId, request: Request): Promise<
   return size;
 }
 
+/** Nothing in the answer may load or run. The browser's own viewer of PDF, which runs apart from us, refuses to start in a sandbox. */
+function policyOf(mediaType: string): string {
+  const nothing = "default-src 'none'; style-src 'unsafe-inline'";
+  return mediaType === 'application/pdf' ? `${nothing}; object-src 'self'` : `${nothing}; sandbox`;
+}
+
 /**
  * Sends a file so that it can never act as a page of ours: as a download, or, for pictures and PDF alone, shown under a
  * policy that lets nothing in it run.
@@ -221,7 +227,7 @@ async function sendFile(
     'Content-Type': isPreview ? row.media_type : 'application/octet-stream',
     'Content-Length': String(row.size),
     'Content-Disposition': `${isPreview ? 'inline' : 'attachment'}; filename*=UTF-8''${encodeURIComponent(row.name)}`,
-    'Content-Security-Policy': "default-src 'none'; style-src 'unsafe-inline'; sandbox",
+    'Content-Security-Policy': policyOf(isPreview ? row.media_type : ''),
     'X-Content-Type-Options': 'nosniff',
     'Cross-Origin-Resource-Policy': 'same-origin',
     'Cache-Control': 'private, no-store',

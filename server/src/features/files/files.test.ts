@@ -42,7 +42,7 @@ test.each([
   expect(got.headers).toMatchObject({ 'content-type': type, 'x-content-type-options': 'nosniff' });
   expect(got.headers['content-disposition']).toMatch(new RegExp(`^${disposition};`));
   expect(got.headers['content-security-policy']).toBe(
-    "default-src 'none'; style-src 'unsafe-inline'; sandbox",
+    `default-src 'none'; style-src 'unsafe-inline'; ${type === 'application/pdf' ? "object-src 'self'" : 'sandbox'}`,
   );
 });
 

@@ -99,10 +99,10 @@ export async function readEntries(db: Queryable, ids: readonly Buffer[]): Promis
   if (ids.length === 0) return [];
   const rows = await db.rows<EntryRow>(
     `SELECT j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.is_rich, j.done, j.user_id,
-            u.name AS user_name, j.contact_id, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name,
+            u.name AS user_name, j.contact_id, c.display_name AS contact_name,
             j.company_id, co.name AS company_name, j.deal_id, d.name AS deal_name, j.edited_at, j.removed_at,
             r.name AS removed_by_name, j.version,
-            (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(pc.id)), 'name', TRIM(CONCAT(pc.given_name, ' ', pc.family_name)))
+            (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(pc.id)), 'name', pc.display_name)
                     ORDER BY pc.sort_name, pc.id)
                FROM entry_person p JOIN contact pc ON pc.id = p.contact_id WHERE p.entry_id = j.id) AS people,
             (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(m.id)), 'user', mu.name, 'at', m.created_at, 'body', m.body)

@@ -29,6 +29,7 @@ export interface TetherColumns {
 export interface ContactColumns extends TetherColumns {
   id: IdBytes;
   category: ContactCategory;
+  display_name: string;
   given_name: string;
   family_name: string;
   job_title: string | null;
@@ -52,20 +53,11 @@ export interface ContactColumns extends TetherColumns {
 }
 
 /** Columns of a list row; `contact c` joined with `app_user u` on the owner. */
-const contactColumns = `c.id, c.category, c.given_name, c.family_name, c.job_title, c.company_id, c.company_name, c.email,
+const contactColumns = `c.id, c.category, c.display_name, c.given_name, c.family_name, c.job_title, c.company_id, c.company_name, c.email,
   c.phone, c.country, c.zone, c.standing_id, c.owner_id, u.name AS owner_name, c.source, c.warmth,
   (SELECT GROUP_CONCAT(t.tag ORDER BY t.tag) FROM contact_tag t WHERE t.contact_id = c.id) AS tags,
   c.last_touch_at, c.last_touch_kind, c.last_touch_counts, c.last_conversation_at, c.next_step_on,
   c.next_step_channel, c.next_touch_due, c.check_in_days, c.created_at, c.version`;
-
-/** An organisation that is written to without a name goes by its company's. */
-export function contactName(row: {
-  given_name: string;
-  family_name: string;
-  company_name?: string | null;
-}): string {
-  return `${row.given_name} ${row.family_name}`.trim() || (row.company_name ?? '');
-}
 
 export function tetherOf(row: TetherColumns) {
   return {
@@ -80,7 +72,7 @@ export function tetherOf(row: TetherColumns) {
 function contactRowOf(row: ContactColumns, custom: Record<string, CustomValue>): ContactRow {
   return {
     id: idOf(row.id),
-    name: contactName(row),
+    name: row.display_name,
     givenName: row.given_name,
     familyName: row.family_name,
     jobTitle: row.job_title,

@@ -82,6 +82,8 @@ describe('addresses, numbers, links and firms', () => {
       companyName: 'Hale Clinic',
     });
     expect(made).toMatchObject({ name: 'Hale Clinic', category: 'organisation' });
+    const step = { channel: 'email', purpose: 'ask', dueOn: '2026-11-26', contactId: made.id };
+    expect(await rep.ok('createTask', { body: step })).toMatchObject({ contactName: 'Hale Clinic' });
     const refused = await rep.call('createContact', {
       body: { givenName: '', familyName: '', companyName: 'Hale Clinic' },
     });

@@ -30,7 +30,7 @@ import type * as z from 'zod';
 import type { Queryable } from '../../db/database';
 import { bytesOf, idOf, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
-import { contactName, tetherOf, type TetherColumns } from '../people/contact-rows';
+import { tetherOf, type TetherColumns } from '../people/contact-rows';
 import { readPerson } from '../session/users';
 import type { AllSettings } from '../settings/settings';
 import { readBlocks } from '../spine/spine';
@@ -227,8 +227,7 @@ function countRows(rows: readonly RankedRow[], today: PlainDate): Round['counts'
 
 interface DetailRow extends TetherColumns {
   id: IdBytes;
-  given_name: string;
-  family_name: string;
+  display_name: string;
   company_name: string | null;
   zone: string;
 }
@@ -249,7 +248,7 @@ async function readDetails(
   const dealIds = subjects.flatMap((subject) => (subject.contactId === null ? (subject.dealId ?? []) : []));
   const contacts = contactIds.length
     ? await db.rows<DetailRow>(
-        `SELECT id, given_name, family_name, company_name, zone, last_touch_at, last_touch_kind, last_touch_counts,
+        `SELECT id, display_name, company_name, zone, last_touch_at, last_touch_kind, last_touch_counts,
                 next_step_on, next_step_channel FROM contact WHERE id IN (:ids)`,
         { ids: contactIds.map((id) => bytesOf(id)) },
       )
@@ -294,7 +293,7 @@ function rowOf(
     purpose: purposeOf(fact),
     reasons: facts.map((each) => reasonOf(each.fact, { today, now, currency, clock })),
     contactId: subject.contactId as ContactId | null,
-    contactName: contact ? contactName(contact) : (details.dealNames.get(subject.dealId ?? '') ?? ''),
+    contactName: contact ? contact.display_name : (details.dealNames.get(subject.dealId ?? '') ?? ''),
     companyName: contact?.company_name ?? null,
     zone: contact?.zone ?? calendar.zone,
     taskId: act.taskId as RoundRow['taskId'],

@@ -7,7 +7,6 @@ import type { Handlers } from '../../http/bind-routes';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
 import { matchAll, searchWords } from '../people/contact-filter';
-import { contactName } from '../people/contact-rows';
 import type { SignedIn } from '../session/session';
 
 const peopleShown = 8;
@@ -42,13 +41,12 @@ export async function searchEverywhere(
 async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<SearchHit[]> {
   const rows = await db.rows<{
     id: IdBytes;
-    given_name: string;
-    family_name: string;
+    display_name: string;
     job_title: string | null;
     company_name: string | null;
   }>(
-    `SELECT f.id, f.given_name, f.family_name, f.job_title, f.company_name FROM
-       (SELECT c.id, c.given_name, c.family_name, c.job_title, c.company_name, c.owner_id, c.sort_name FROM contact c
+    `SELECT f.id, f.display_name, f.job_title, f.company_name FROM
+       (SELECT c.id, c.display_name, c.job_title, c.company_name, c.owner_id, c.sort_name FROM contact c
          WHERE MATCH (c.search_text) AGAINST (:asked IN BOOLEAN MODE) LIMIT 200) f
       ORDER BY NOT (f.owner_id <=> :me), f.sort_name, f.id LIMIT ${peopleShown}`,
     { asked, me: bytesOf(who.id) },
@@ -56,7 +54,7 @@ async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<
   return rows.map((row) => ({
     kind: 'contact',
     id: idOf<ContactId>(row.id),
-    title: contactName(row),
+    title: row.display_name,
     words: [row.job_title, row.company_name].filter(Boolean).join(' · '),
   }));
 }
@@ -104,7 +102,7 @@ async function findNotes(db: Queryable, asked: string, words: readonly string[])
     company_name: string | null;
   }>(
     `SELECT j.id, j.at, j.body, j.contact_id, j.company_id, j.deal_id,
-            TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name, d.name AS deal_name, co.name AS company_name
+            c.display_name AS contact_name, d.name AS deal_name, co.name AS company_name
        FROM (SELECT id, at, body, contact_id, company_id, deal_id FROM journal_entry
               WHERE MATCH (body) AGAINST (:asked IN BOOLEAN MODE) AND removed_at IS NULL AND kind <> 'system'
               LIMIT ${notesRead}) j

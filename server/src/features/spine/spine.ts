@@ -54,7 +54,7 @@ export async function readSpine(
   const { calendar, on, now, userId } = day;
   const blocks = await readBlocks(db, userId, { from: on, to: addDays(on, 1), zone: calendar.zone });
   const promises = await db.rows<PromiseRow>(
-    `SELECT t.promised_at, t.minutes, t.purpose, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name
+    `SELECT t.promised_at, t.minutes, t.purpose, c.display_name AS contact_name
        FROM task t LEFT JOIN contact c ON c.id = t.contact_id
       WHERE t.owner_id = :user AND t.state = 'open' AND t.due_on = :on AND t.promised_at IS NOT NULL
       ORDER BY t.promised_at, t.id`,

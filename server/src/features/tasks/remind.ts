@@ -29,7 +29,7 @@ interface ReminderRow {
 async function readReminder(tx: Queryable, taskId: string): Promise<ReminderRow | undefined> {
   const [row] = await tx.rows<ReminderRow>(
     `SELECT t.purpose, t.due_on, t.promised_at, t.remind_minutes, t.owner_id, u.zone, u.hours, t.state, t.remind_at,
-            t.contact_id, t.deal_id, TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS name
+            t.contact_id, t.deal_id, c.display_name AS name
        FROM task t JOIN app_user u ON u.id = t.owner_id LEFT JOIN contact c ON c.id = t.contact_id WHERE t.id = :id`,
     { id: bytesOf(taskId) },
   );

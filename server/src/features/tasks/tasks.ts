@@ -37,7 +37,7 @@ interface TaskRow {
 
 const select = `SELECT t.id, t.channel, t.purpose, t.due_on, t.promised_at, t.minutes, t.state, t.owner_id, o.name AS owner_name,
     co.name AS company_name, t.repeats, t.remind_minutes, t.drop_reason, t.finished_at, t.contact_id,
-    TRIM(CONCAT(c.given_name, ' ', c.family_name)) AS contact_name, t.deal_id, d.name AS deal_name, ca.name AS cadence_name,
+    c.display_name AS contact_name, t.deal_id, d.name AS deal_name, ca.name AS cadence_name,
     t.run_step, JSON_LENGTH(v.definition, '$.steps') AS steps, t.times_moved, t.version
   FROM task t
   JOIN app_user o ON o.id = t.owner_id

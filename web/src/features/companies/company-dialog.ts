@@ -1,14 +1,17 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Company } from '@kettle/contract';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api, ApiProblem, problemOf } from '../../api/api';
+import { CustomInputs } from '../fields/custom-inputs';
+import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
+import { PeopleWords } from '../people/people-words';
 
 /** Changes a company and its sites; a site's country and zone reach its people. */
 @Component({
   selector: 'kettle-company-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [FormsModule, MatDialogModule, CustomInputs],
   template: `
     <h2 mat-dialog-title>Change {{ before.name }}</h2>
     <form (ngSubmit)="save()">
@@ -30,6 +33,7 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
               }
             </label>
           }
+          <kettle-custom-inputs [fields]="fields()" [values]="custom" [problem]="problem()" />
           <label class="field wide">
             <span>About</span>
             <textarea name="about" rows="2" [(ngModel)]="form.about"></textarea>
@@ -107,6 +111,11 @@ export class CompanyDialog {
   protected readonly theirs = computed(() =>
     this.problem()?.code === 'stale' ? (this.problem()?.current as Company) : null,
   );
+  private readonly words = inject(PeopleWords);
+  protected readonly fields = computed(() =>
+    this.words.fields().filter((field) => field.subject === 'company'),
+  );
+  protected readonly custom: Record<string, string> = {};
   private version = this.before.version;
   protected form = {
     name: this.before.name,
@@ -115,6 +124,11 @@ export class CompanyDialog {
     about: this.before.about,
     sites: this.before.sites.map((site) => ({ ...site })),
   };
+
+  constructor() {
+    this.words.wake();
+    effect(() => addCustomTexts(this.custom, this.before.custom, this.fields()));
+  }
 
   protected add(): void {
     const { country } = this.form.sites[0]!;
@@ -129,6 +143,8 @@ export class CompanyDialog {
   }
 
   protected save(): void {
+    const custom = readCustomTexts(this.custom, this.fields(), this.before.custom);
+    if (custom instanceof ApiProblem) return this.problem.set(custom);
     const orNull = (text: string | null) => text?.trim() || null;
     const { name, trade, website, about, sites } = this.form;
     const body = {
@@ -137,6 +153,7 @@ export class CompanyDialog {
       trade: orNull(trade),
       website: orNull(website),
       about,
+      custom,
       sites: sites.map((site) => ({
         id: site.id,
         name: site.name,

@@ -1,25 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import type {
-  CallOf,
-  Channel,
-  Contact,
-  CustomField,
-  CustomValue,
-  LikeContact,
-  OtherPoint,
-  Site,
-  Warmth,
-} from '@kettle/contract';
+import type { CallOf, Channel, Contact, LikeContact, OtherPoint, Site, Warmth } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { readCustomValue } from '@kettle/core/fields';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../shell/here';
 import { CustomInputs } from '../fields/custom-inputs';
+import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
 import { PeopleWords } from './people-words';
 
 const settleMillis = 350;
@@ -87,8 +77,7 @@ export class ContactDialog {
 
   constructor() {
     this.words.wake();
-    for (const [id, value] of Object.entries(this.before?.custom ?? {}))
-      this.custom[id] = textOf(value, this.field(id));
+    effect(() => addCustomTexts(this.custom, this.before?.custom ?? {}, this.words.contactFields()));
     this.typed
       .pipe(
         debounceTime(settleMillis),
@@ -146,8 +135,8 @@ export class ContactDialog {
   }
 
   protected save(): void {
-    const custom = this.readCustom();
-    if (custom === null) return;
+    const custom = readCustomTexts(this.custom, this.words.contactFields(), this.before?.custom ?? {});
+    if (custom instanceof ApiProblem) return this.problem.set(custom);
     const { form } = this;
     const orNull = (text: string) => text.trim() || null;
     const body = {
@@ -201,40 +190,10 @@ export class ContactDialog {
     });
   }
 
-  /** Custom values as typed, read by their types; null after saying what is wrong. */
-  private readCustom(): Record<string, CustomValue> | null {
-    const values: Record<string, CustomValue> = {};
-    for (const field of this.words.contactFields()) {
-      const text = this.custom[field.id] ?? '';
-      const read = readCustomValue(text, field);
-      if (read.kind === 'wrong') {
-        this.problem.set(customProblem(field, read.reason));
-        return null;
-      }
-      const was = this.before?.custom[field.id] ?? null;
-      if (read.value !== was) values[field.id] = read.value;
-    }
-    return values;
-  }
-
-  private field(id: string): CustomField | undefined {
-    return this.words.contactFields().find((each) => each.id === id);
-  }
-
   private likeDraft() {
     const { givenName, familyName, companyName, email, phone, country } = this.form;
     const draft = { givenName, familyName, companyName, email, phone };
     const two = /^[A-Za-z]{2}$/.test(country) ? country.toUpperCase() : this.homeCountry;
     return { ...draft, country: two, ...(this.before ? { except: this.before.id } : {}) };
   }
-}
-
-function textOf(value: CustomValue, field: CustomField | undefined): string {
-  if (field?.type === 'money' && typeof value === 'number') return (value / 100).toFixed(2);
-  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
-}
-
-function customProblem(field: CustomField, reason: string): ApiProblem {
-  const fields = [{ path: `custom.${field.id}`, message: reason }];
-  return new ApiProblem('invalid-request', `${field.name}: ${reason}.`, fields);
 }

@@ -4,6 +4,7 @@ import { BulkDialog } from './bulk-dialog';
 import { CellEditor } from './cell-editor';
 import { ContactDialog } from './contact-dialog';
 import { askedOnly, FilterBuilder } from './filter-builder';
+import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
 import { allColumns } from './grid-columns';
 import { MergeDialog } from './merge-dialog';
 import { PeopleStore } from './people.store';
@@ -310,5 +311,31 @@ describe('many at once', () => {
     expect(part.root.querySelector('ul')!.textContent).toContain('belongs to Rufus');
     await part.click(part.button('Take it all back'));
     expect(part.server.match((request) => request.url.endsWith('/undo'))).toHaveLength(1);
+  });
+});
+
+describe('custom fields in a form', () => {
+  const field = {
+    id: 'f1',
+    subject: 'contact',
+    name: 'Boilers',
+    type: 'number',
+    choices: [],
+    isRetired: false,
+    version: 1,
+  } as never;
+
+  test('only what differs from before is sent; a field that was never shown is not emptied', () => {
+    const texts: Record<string, string> = {};
+    expect(readCustomTexts(texts, [field], { f1: 3 })).toEqual({});
+    addCustomTexts(texts, { f1: 3 }, [field]);
+    expect(texts).toEqual({ f1: '3' });
+    expect(readCustomTexts(texts, [field], { f1: 3 })).toEqual({});
+    expect(readCustomTexts({ f1: '' }, [field], { f1: 3 })).toEqual({ f1: null });
+    expect(readCustomTexts({ f1: 'many' }, [field], {})).toMatchObject({
+      message: expect.stringContaining('Boilers'),
+    });
+    addCustomTexts(texts, { f1: 9 }, [field]);
+    expect(texts).toEqual({ f1: '3' });
   });
 });
