@@ -22,7 +22,10 @@ const widths: Partial<Record<string, number>> = {
   standing: 120,
   owner: 120,
   email: 200,
-  tags: 160,
+  tags: 140,
+  warmth: 76,
+  category: 100,
+  country: 76,
 };
 const usualWidth = 130;
 const narrowest = 60;

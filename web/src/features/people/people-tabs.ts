@@ -27,7 +27,11 @@ import { RouterLink, RouterLinkActive } from '@angular/router';
     </nav>
   `,
   styles: `
+    :host {
+      flex: none;
+    }
     nav {
+      flex-wrap: nowrap;
       font-size: var(--text-lead);
     }
     a:hover {
