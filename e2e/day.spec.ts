@@ -60,7 +60,9 @@ test('2. a CSV is judged, corrected and written; the same file makes no second c
   await go('/people/import');
   const file = { name: 'people.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) };
   await page.locator('input[type=file]').setInputFiles(file);
-  await expect(page.getByText('4 new · 0 likely here · 0 known already · 0 twice in the file · 1 wrong')).toBeVisible();
+  await expect(
+    page.getByText('4 new · 0 likely here · 0 known already · 0 twice in the file · 1 wrong'),
+  ).toBeVisible();
   const wrong = page.getByRole('row').filter({ hasText: 'Atlantis' });
   await expect(wrong).toContainText('6');
   await expect(wrong).toContainText('Country: “Atlantis” is not a country known here');
