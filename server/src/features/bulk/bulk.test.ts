@@ -115,3 +115,11 @@ test('a view stands for whoever it finds; sent twice it runs once; nobody is ref
   expect(none.body.code).toBe('nobody-to-reach');
   expect((await other.call('getBulk', { params: { id: sent.id } })).body.code).toBe('not-found');
 });
+
+test('who gave contacts away by mistake can take them back', async () => {
+  const contact = await aContact(rep);
+  const done = await run(body({ ids: [contact.id] }, { kind: 'set', field: 'ownerId', value: other.id }));
+  expect((await get(contact.id)).ownerId).toBe(other.id);
+  expect(await undo(done.id)).toMatchObject({ state: 'undone', changed: 1, kept: 0 });
+  expect((await get(contact.id)).ownerId).toBe(rep.id);
+});

