@@ -10,6 +10,7 @@ import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { provideRouter } from '@angular/router';
+import type { JournalEntry } from '@kettle/contract';
 import { Here } from '../src/shell/here';
 
 const iconNames =
@@ -201,4 +202,35 @@ export function aRow(part: object = {}) {
     version: 1,
     ...part,
   } as never;
+}
+
+/** A note in the journal; only what the test is about needs to be said. */
+export function anEntry(part: Partial<JournalEntry> = {}): JournalEntry {
+  return {
+    id: '01900000-0000-7000-8000-0000000000e1' as JournalEntry['id'],
+    at: '2026-11-23T10:00:00.000Z',
+    kind: 'note',
+    direction: null,
+    outcomeLabel: null,
+    counts: 'none',
+    minutes: null,
+    body: '',
+    isRich: false,
+    done: [],
+    userId: 'me' as JournalEntry['userId'],
+    userName: 'Imogen Thorne',
+    contactId: null,
+    contactName: null,
+    dealId: null,
+    dealName: null,
+    companyId: null,
+    companyName: null,
+    people: [],
+    editedAt: null,
+    removedAt: null,
+    removedByName: null,
+    comments: [],
+    version: 3,
+    ...part,
+  };
 }

@@ -1,39 +1,20 @@
 import type { JournalEntry } from '@kettle/contract';
-import { aRow, showPart } from '../../../testing/part';
+import { anEntry, aRow, showPart } from '../../../testing/part';
 import { ContactFacts } from './contact-facts';
 import { FileList } from './file-list';
 import { JournalLines } from './journal-lines';
 import { RichText } from './rich-text';
 import { TaskDialog } from './task-dialog';
 
-const entry = (part: Partial<JournalEntry> = {}): JournalEntry =>
-  ({
-    id: '01900000-0000-7000-8000-0000000000e1',
-    at: '2026-11-23T10:00:00.000Z',
+const entry = (part: Partial<JournalEntry> = {}) =>
+  anEntry({
     kind: 'call',
     direction: 'out',
     outcomeLabel: 'Spoke',
-    counts: 'conversation',
     minutes: 7,
     body: 'wants a price',
-    isRich: false,
-    done: [],
-    userId: 'me',
-    userName: 'Imogen Thorne',
-    contactId: null,
-    contactName: null,
-    dealId: null,
-    dealName: null,
-    companyId: null,
-    companyName: null,
-    people: [],
-    editedAt: null,
-    removedAt: null,
-    removedByName: null,
-    comments: [],
-    version: 3,
     ...part,
-  }) as JournalEntry;
+  });
 
 describe('journal entries', () => {
   const show = (entries: JournalEntry[], inputs: object = {}) =>

@@ -1,34 +1,10 @@
-import { type Part, showPart } from '../../../testing/part';
+import type { JournalEntry } from '@kettle/contract';
+import { anEntry, type Part, showPart } from '../../../testing/part';
 import { Journal } from './journal';
 import { EntryDialog } from './entry-dialog';
 
-const entry = (id: string, part: object = {}) => ({
-  id,
-  at: '2026-11-23T10:00:00.000Z',
-  kind: 'note',
-  direction: null,
-  outcomeLabel: null,
-  counts: 'none',
-  minutes: null,
-  body: `entry ${id}`,
-  isRich: false,
-  done: [],
-  userId: 'me',
-  userName: 'Imogen Thorne',
-  contactId: null,
-  contactName: null,
-  dealId: null,
-  dealName: null,
-  companyId: null,
-  companyName: null,
-  people: [],
-  editedAt: null,
-  removedAt: null,
-  removedByName: null,
-  comments: [],
-  version: 3,
-  ...part,
-});
+const entry = (id: string, part: Partial<JournalEntry> = {}) =>
+  anEntry({ id: id as JournalEntry['id'], body: `entry ${id}`, ...part });
 
 const show = async (): Promise<Part<Journal>> => {
   const part = await showPart(Journal, { inputs: { record: { kind: 'contact', id: 'maud' } } });
