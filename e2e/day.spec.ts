@@ -248,6 +248,7 @@ test('a half-written note survives a reload, and the walk says when it is over',
   await roundRow('Owen Tarrant').getByRole('button').first().click();
   await page.keyboard.press('w');
   await expect(page.getByRole('heading', { name: 'Owen Tarrant' })).toBeVisible();
+  await expect(page.getByPlaceholder(/What was said/)).toBeVisible();
   await page.keyboard.press('n');
   await page.keyboard.type('He asked about 3 things');
   await page.reload();

@@ -27,3 +27,6 @@ export const changeNotice = z.object({
   byUserId: z.uuid().nullable(),
 });
 export type ChangeNotice = z.infer<typeof changeNotice>;
+
+/** Where a stream of changes goes on: the last change that is already known. */
+export const changesAfter = z.object({ after: z.uuid().optional() });

@@ -23,6 +23,7 @@ import {
   pipeline,
 } from './deals';
 import { bulkPlan, bulkProgress, startBulk } from './bulk';
+import { changesAfter } from './changes';
 import { likeContact, likeDraft, likelyPairs, mergeContacts, merged, mergeList, pairIds } from './duplicates';
 import type { EndpointName } from './endpoints';
 import { changeCustomField, createCustomField, customField, customSubject } from './fields';
@@ -143,7 +144,12 @@ export const routes = {
   createUser: { access: 'admin', summary: 'Add a person who signs in', body: createUser, reply: person },
   health: { access: 'anyone', summary: 'Whether the server and its database answer', reply: ok },
   openApi: { access: 'anyone', summary: 'This description', reply: z.looseObject({}) },
-  changes: { access: 'rep', summary: 'Server-sent events: what changed', reply: nothing },
+  changes: {
+    access: 'rep',
+    summary: 'Server-sent events: what changed, from a known change on',
+    query: changesAfter,
+    reply: nothing,
+  },
 
   listContacts: {
     access: 'rep',

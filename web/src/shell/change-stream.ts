@@ -19,7 +19,9 @@ export class ChangeStream {
 
   open(): void {
     if (this.source !== null || typeof EventSource === 'undefined') return;
-    const source = new EventSource(endpoints.changes.split(' ')[1]!);
+    const path = endpoints.changes.split(' ')[1]!;
+    const after = this.here.session()?.lastChange;
+    const source = new EventSource(after ? `${path}?after=${after}` : path);
     this.source = source;
     source.addEventListener('change', (event) =>
       this.notices.next(JSON.parse((event as MessageEvent<string>).data) as ChangeNotice),

@@ -1,3 +1,4 @@
+import { changesAfter } from '@kettle/contract';
 import type { Handler } from '../../http/bind-routes';
 import type { Services } from '../../services';
 import type { StampedNotice } from './feed';
@@ -9,7 +10,7 @@ const heartbeatMillis = 20_000;
  * missed; when that is too long ago it is told to read everything again.
  */
 export function streamChanges({ feed }: Services): Handler<'changes'> {
-  return async ({ request, response }) => {
+  return async ({ query, request, response }) => {
     response.set({
       'Content-Type': 'text/event-stream',
       'Cache-Control': 'no-store',
@@ -25,8 +26,9 @@ export function streamChanges({ feed }: Services): Handler<'changes'> {
       stop();
       clearInterval(heartbeat);
     });
-    const last = request.get('last-event-id');
-    if (last !== undefined && /^[0-9a-f-]{36}$/.test(last)) {
+    // A browser that comes back by itself names what it heard last; a new page, what was newest when it began.
+    const last = changesAfter.shape.after.safeParse(request.get('last-event-id') ?? query.after).data;
+    if (last !== undefined) {
       const missed = await feed.since(last);
       if (missed === null) response.write('event: resync\ndata: {}\n\n');
       else missed.forEach(send);

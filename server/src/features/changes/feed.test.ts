@@ -41,12 +41,12 @@ interface Stream {
 }
 
 /** Listens at the second server, as a browser would. */
-function listen(lastEventId?: string): Promise<Stream> {
+function listen(lastEventId?: string, query = ''): Promise<Stream> {
   const { port } = other.address() as AddressInfo;
   const headers = { cookie, ...(lastEventId ? { 'last-event-id': lastEventId } : {}) };
   return new Promise((resolve, reject) => {
     const asked = get(
-      { port, host: '127.0.0.1', path: '/api/changes', headers },
+      { port, host: '127.0.0.1', path: `/api/changes${query}`, headers },
       (response: IncomingMessage) => {
         let text = '';
         response.on('data', (chunk: Buffer) => (text += String(chunk)));
@@ -87,6 +87,15 @@ test('a browser that comes back is told what it missed', async () => {
   await until(() => after.text().includes(missed.id));
   expect(idsOf(after.text())).not.toContain(last);
   after.close();
+});
+
+test('a page that has just begun is told what changed since it asked who is signed in', async () => {
+  await aContact(rep);
+  const { lastChange } = await rep.ok<{ lastChange: string }>('session');
+  const between = await aContact(rep);
+  const stream = await listen(undefined, `?after=${lastChange}`);
+  await until(() => stream.text().includes(between.id));
+  stream.close();
 });
 
 test('one that was away for longer is told to read everything again', async () => {

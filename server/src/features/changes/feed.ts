@@ -92,6 +92,14 @@ export class ChangeFeed {
     return rows.map(noticeOf);
   }
 
+  /** The newest change there is, to go on from. */
+  async newest(): Promise<string | null> {
+    const [row] = await this.database.rows<{ id: IdBytes }>(
+      'SELECT id FROM change_notice ORDER BY recorded_at DESC, id DESC LIMIT 1',
+    );
+    return row === undefined ? null : idOf(row.id);
+  }
+
   private async markAllSeen(): Promise<void> {
     for (const row of await this.recent()) this.seen.set(idOf(row.id), row.recorded_at);
   }

@@ -28,7 +28,13 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
 
   const sessionOf = async (userId: Session['person']['id']): Promise<Session> => {
     const { organisation } = await settings.read(database);
-    return { person: await readPerson(database, userId), now: clock.now(), currency: organisation.currency };
+    return {
+      // Asked before anything else is read: what changes from here on, the stream tells.
+      lastChange: await feed.newest(),
+      person: await readPerson(database, userId),
+      now: clock.now(),
+      currency: organisation.currency,
+    };
   };
   const begin = async (userId: Session['person']['id'], request: Request, response: Response) => {
     response.cookie(cookieName, await openSession(services, userId), cookieOptions(request));
