@@ -1,0 +1,4 @@
+export * from './absence';
+export * from './delivery-status';
+export * from './incoming';
+export * from './thread';

@@ -1,0 +1,4 @@
+export * from './intervals';
+export * from './fisher';
+export * from './survival';
+export * from './shrink';
