@@ -1,9 +1,19 @@
 import * as z from 'zod';
-import { cadenceId, cadenceVersionId, contactId, dealId, runId, taskId } from './ids';
+import { cadenceId, cadenceVersionId, contactId, dealId, runId, taskId, templateId } from './ids';
 import { instant, line, plainDate } from './values';
 import { channel } from './words';
 
 const clockMinute = z.int().min(0).max(1440);
+
+/** By hand: a task in the Round. By itself: a mail or a text that goes out at its moment without anybody's hand. */
+export const stepMode = z.enum(['by-hand', 'by-itself']);
+export type StepMode = z.infer<typeof stepMode>;
+
+/** Signs of life that make a step needless. */
+export const runSign = z.enum(['opened', 'clicked', 'spoke']);
+export type RunSign = z.infer<typeof runSign>;
+
+const isSendable = (name: string) => name === 'email' || name === 'text';
 
 /** One step: what to do, how many working days after the one before, and when in the contact's day. */
 export const cadenceStep = z
@@ -18,16 +28,36 @@ export const cadenceStep = z
     purpose: line(120),
     /** Taken when the person must not be contacted on `channel`. */
     fallbackChannel: channel.nullable().default(null),
+    mode: stepMode.default('by-hand'),
+    /** What is written; with several, each run gets one of them, so that they can be compared. */
+    templateIds: z.array(templateId).max(4, 'at most four variants').default([]),
+    /** Passed over when one of these is seen while the step waits. */
+    skipWhen: z.array(runSign).max(3).default([]),
   })
   .refine((step) => step.windowStart < step.windowEnd, {
     message: 'the window must end after it starts',
     path: ['windowEnd'],
+  })
+  .refine((step) => step.mode === 'by-hand' || (isSendable(step.channel) && step.templateIds.length > 0), {
+    message: 'goes by itself only as an e-mail or a text with a template',
+    path: ['mode'],
+  })
+  .refine((step) => new Set(step.templateIds).size === step.templateIds.length, {
+    message: 'names a template twice',
+    path: ['templateIds'],
   });
 export type CadenceStep = z.infer<typeof cadenceStep>;
 
-export const cadenceDefinition = z.object({
-  steps: z.array(cadenceStep).min(1, 'a cadence needs at least one step').max(30),
-});
+export const cadenceDefinition = z
+  .object({
+    steps: z.array(cadenceStep).min(1, 'a cadence needs at least one step').max(30),
+    /** Where a run goes on when the person answers, counted from 0; without one an answer ends it. */
+    answeredStep: z.int().min(0).nullable().default(null),
+  })
+  .refine(({ steps, answeredStep }) => answeredStep === null || answeredStep < steps.length, {
+    message: 'is not one of the steps',
+    path: ['answeredStep'],
+  });
 export type CadenceDefinition = z.infer<typeof cadenceDefinition>;
 
 export const runStatus = z.enum(['running', 'paused', 'finished', 'stopped']);

@@ -1,4 +1,5 @@
 import type { CadenceDefinition, CadenceStep, Channel } from '@kettle/contract';
+import { plainStep } from '@kettle/core/cadence';
 
 const note = (
   channel: Channel,
@@ -13,6 +14,7 @@ const note = (
   windowEnd: window[1] * 60,
   minutes,
   purpose,
+  ...plainStep,
   fallbackChannel: channel === 'call' ? 'email' : null,
 });
 
@@ -21,6 +23,7 @@ export const demoCadences: readonly { readonly name: string; readonly definition
   {
     name: 'After the water test',
     definition: {
+      answeredStep: null,
       steps: [
         note('call', 0, 'go through the result', 8, [9, 12]),
         note('email', 1, 'the result in two sentences', 8),
@@ -34,6 +37,7 @@ export const demoCadences: readonly { readonly name: string; readonly definition
   {
     name: 'Trade fair follow-up',
     definition: {
+      answeredStep: null,
       steps: [
         note('email', 0, 'glad we met, one question', 6),
         note('call', 2, 'the question from the fair', 6),
@@ -45,6 +49,7 @@ export const demoCadences: readonly { readonly name: string; readonly definition
   {
     name: 'Offer is out',
     definition: {
+      answeredStep: null,
       steps: [
         note('call', 2, 'did the offer arrive', 6),
         note('call', 3, 'what is still open', 6),
@@ -55,6 +60,7 @@ export const demoCadences: readonly { readonly name: string; readonly definition
   {
     name: 'Win back',
     definition: {
+      answeredStep: null,
       steps: [
         note('call', 0, 'how are things since', 8),
         note('email', 5, 'what has changed with us', 8),
@@ -65,6 +71,7 @@ export const demoCadences: readonly { readonly name: string; readonly definition
   {
     name: 'New in the county',
     definition: {
+      answeredStep: null,
       steps: [
         note('visit', 0, 'introduce ourselves', 20, [10, 16]),
         note('email', 1, 'thanks and the sample kit', 6),

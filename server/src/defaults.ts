@@ -1,3 +1,4 @@
+import { plainStep } from '@kettle/core/cadence';
 import type { CadenceDefinition, StandingGroup } from '@kettle/contract';
 import type { Database, Queryable } from './db/database';
 import { insertCadence } from './features/cadences/cadence-rows';
@@ -23,10 +24,11 @@ const stages: readonly [string, number, number][] = [
   ['Signed, to start', 0.9, 21],
 ];
 
-const step = { windowStart: 9 * 60 + 30, windowEnd: 12 * 60, fallbackChannel: null };
+const step = { windowStart: 9 * 60 + 30, windowEnd: 12 * 60, ...plainStep };
 
 /** Call, e-mail by hand, call: what a new installation offers. */
 export const firstCadence: CadenceDefinition = {
+  answeredStep: null,
   steps: [
     {
       ...step,

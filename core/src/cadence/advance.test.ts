@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { calendarOf } from '../../testing/calendars';
 import { advance, startRun, type RunSetting } from './advance';
 import { nothingTaken } from './plan';
-import type { Run, RunEffect, RunEvent } from './run';
+import { plainStep, type Run, type RunEffect, type RunEvent } from './run';
 
 const step = (channel: CadenceStep['channel'], offsetDays: number): CadenceStep => ({
   channel,
@@ -12,9 +12,12 @@ const step = (channel: CadenceStep['channel'], offsetDays: number): CadenceStep 
   windowEnd: 1020,
   minutes: 5,
   purpose: `${channel} them`,
-  fallbackChannel: null,
+  ...plainStep,
 });
-const definition: CadenceDefinition = { steps: [step('call', 0), step('email', 1), step('call', 3)] };
+const definition: CadenceDefinition = {
+  steps: [step('call', 0), step('email', 1), step('call', 3)],
+  answeredStep: null,
+};
 const settingAt = (now = '2026-11-24T09:30:00.000Z', part: Partial<RunSetting> = {}): RunSetting => ({
   definition,
   contact: { calendar: calendarOf(), doNotContact: new Set(), unreachable: new Set() },
@@ -221,6 +224,25 @@ const anyEvent: fc.Arbitrary<RunEvent> = fc
       fc.record({ kind: fc.constantFrom('meeting-booked' as const, 'resumed' as const) }),
       fc.record({ kind: fc.constant('paused' as const), until: fc.constantFrom(null, '2026-12-10') }),
       fc.record({ kind: fc.constant('stopped' as const), reason: fc.constant('enough') }),
+      fc.record({
+        kind: fc.constantFrom('sent' as const, 'not-sent' as const),
+        step: fc.integer({ min: 0, max: 3 }),
+        reason: fc.constant('a fact is missing'),
+      }),
+      fc.record({
+        kind: fc.constant('sign' as const),
+        sign: fc.constantFrom('opened' as const, 'spoke' as const),
+      }),
+      fc.record({
+        kind: fc.constant('contact-merged' as const),
+        into: fc.constant('Maud'),
+        isOnIt: fc.boolean(),
+      }),
+      fc.record({
+        kind: fc.constant('definition-moved' as const),
+        mapping: fc.array(fc.option(fc.integer({ min: 0, max: 2 })), { maxLength: 3 }),
+        definition: fc.constant(definition),
+      }),
     ),
   )
   .map(
@@ -231,6 +253,75 @@ const anyEvent: fc.Arbitrary<RunEvent> = fc
         at: new Date(Date.UTC(2026, 10, 24 + day, 9, 30)).toISOString(),
       }) as RunEvent,
   );
+
+describe('steps that go by themselves', () => {
+  const mail = { ...step('email', 1), mode: 'by-itself' as const, templateIds: ['t' as never] };
+  const sending: CadenceDefinition = {
+    steps: [step('call', 0), mail, { ...step('call', 2), skipWhen: ['opened'] }, step('visit', 1)],
+    answeredStep: 3,
+  };
+  const at = (now?: string, part: Partial<RunSetting> = {}) =>
+    settingAt(now, { definition: sending, ...part });
+  const atMail = () =>
+    advance(
+      startRun('2026-11-24', at()).run,
+      { ...base('a'), kind: 'step-done', step: 0, counts: 'attempt', endsRun: false, words: '' },
+      at(),
+    );
+
+  test('are to be sent at their moment, inside the window', () => {
+    expect(atMail().effects).toMatchObject([
+      { kind: 'send', channel: 'email', at: '2026-11-25T09:00:00.000Z' },
+    ]);
+  });
+  test('once sent, the next one is planned from that day', () => {
+    const later = '2026-11-25T09:00:05.000Z';
+    const { run, effects } = advance(atMail().run, { ...base('b', later), kind: 'sent', step: 1 }, at(later));
+    expect([run.step, run.nextOn, kinds(effects)]).toEqual([2, '2026-11-27', ['create-task']]);
+  });
+  test('what could not go by itself becomes a task for today', () => {
+    const event: RunEvent = { ...base('b'), kind: 'not-sent', step: 1, reason: 'no name is known' };
+    const { run, effects } = advance(atMail().run, event, at());
+    expect([run.step, kinds(effects)]).toEqual([1, ['cancel-task', 'notify', 'create-task']]);
+  });
+  test('an answer leads to the step that is meant for it, a second one ends the run', () => {
+    const first = advance(atMail().run, { ...base('r'), kind: 'replied', channel: 'email' }, at());
+    expect([first.run.status, first.run.step]).toEqual(['running', 3]);
+    expect(kinds(first.effects)).toEqual(['cancel-task', 'notify', 'create-task']);
+    const second = advance(first.run, { ...base('s'), kind: 'replied', channel: 'email' }, at());
+    expect(second.run).toMatchObject({ status: 'finished', exitReason: 'replied by email' });
+  });
+  test('an opened mail makes the call needless that says so', () => {
+    const { run: waiting } = advance(atMail().run, { ...base('b'), kind: 'sent', step: 1 }, at());
+    const { run, effects } = advance(waiting, { ...base('c'), kind: 'sign', sign: 'opened' }, at());
+    expect([run.step, kinds(effects)]).toEqual([3, ['cancel-task', 'create-task']]);
+    expect(advance(waiting, { ...base('c'), kind: 'sign', sign: 'clicked' }, at()).run.step).toBe(2);
+  });
+  test('on its other channel a step is done by hand', () => {
+    const contact = { ...settingAt().contact, unreachable: new Set(['email'] as const) };
+    const fallback: CadenceDefinition = { steps: [{ ...mail, fallbackChannel: 'call' }], answeredStep: null };
+    const { effects } = startRun('2026-11-24', at(undefined, { contact, definition: fallback }));
+    expect(effects).toMatchObject([{ kind: 'create-task', channel: 'call' }]);
+  });
+  test('moved to another version, the run goes on at the step that its own became, or ends with a reason', () => {
+    const moved = (mapping: (number | null)[]) =>
+      advance(atMail().run, { ...base('m'), kind: 'definition-moved', mapping, definition }, at());
+    expect(moved([0, 2]).run).toMatchObject({ status: 'running', step: 2 });
+    expect(moved([0, null]).run).toMatchObject({
+      status: 'stopped',
+      exitReason: expect.stringContaining('new version'),
+    });
+  });
+  test('merged with somebody who is on it already, the run ends; else it is planned anew', () => {
+    const merged = (isOnIt: boolean) =>
+      advance(atMail().run, { ...base('m'), kind: 'contact-merged', into: 'Maud', isOnIt }, at());
+    expect(merged(true).run).toMatchObject({
+      status: 'stopped',
+      exitReason: 'merged into Maud, who is on it already',
+    });
+    expect(merged(false).run.status).toBe('running');
+  });
+});
 
 describe('any sequence of events', () => {
   const follow = (events: readonly RunEvent[]) =>

@@ -1,4 +1,4 @@
-import type { CadenceDefinition, Channel, PlainDate } from '@kettle/contract';
+import type { CadenceDefinition, Channel, PlainDate, RunSign } from '@kettle/contract';
 import { addDays, addWorkingDays, localDate } from '../time';
 import { planStep, type PlanSetting } from './plan';
 import { isActive, type Run, type RunEffect, type RunEvent, type Transition } from './run';
@@ -44,10 +44,16 @@ function applyTo(run: Run, event: RunEvent, setting: RunSetting): Transition {
     case 'step-skipped':
       if (event.step !== run.step) return { run, effects: [] };
       return withEffects([cancelTask(event.reason)], goTo(resumed(run), run.step + 1, today, setting));
+    case 'sent':
+      if (event.step !== run.step || run.status !== 'running') return { run, effects: [] };
+      return goTo(run, run.step + 1, today, setting);
+    case 'not-sent':
+      if (event.step !== run.step || run.status !== 'running') return { run, effects: [] };
+      return byHand(run, event.reason, today, setting);
+    case 'sign':
+      return passOver(run, event.sign, today, setting);
     case 'replied':
-      return end(run, 'finished', `replied by ${event.channel}`, [
-        { kind: 'notify', words: 'They replied.' },
-      ]);
+      return answered(run, event.channel, today, setting);
     case 'meeting-booked':
       return end(run, 'finished', 'a meeting is booked', []);
     case 'deal-closed':
@@ -72,6 +78,13 @@ function applyTo(run: Run, event: RunEvent, setting: RunSetting): Transition {
       return pause(run, event.until, 'paused');
     case 'resumed':
       return run.status === 'paused' ? replan(resumed(run), today, setting) : { run, effects: [] };
+    case 'contact-merged':
+      if (event.isOnIt) return end(run, 'stopped', `merged into ${event.into}, who is on it already`, []);
+      return run.status === 'paused'
+        ? { run, effects: [] }
+        : withEffects([cancelTask(`merged into ${event.into}`)], replan(run, today, setting));
+    case 'definition-moved':
+      return moveTo(run, event, today, setting);
     case 'owner-changed':
       return {
         run,
@@ -89,11 +102,12 @@ function goTo(run: Run, index: number, completedOn: PlainDate, setting: RunSetti
     const moment = planStep(steps[at]!, at, completedOn, setting);
     if (moment.kind === 'skipped') continue;
     const { on, channel, minutes } = moment;
+    const step = steps[at]!;
+    // A fallback channel has no template of its own: it is done by hand.
+    const kind = step.mode === 'by-itself' && channel === step.channel ? 'send' : 'create-task';
     return {
       run: { ...run, step: at, nextOn: on },
-      effects: [
-        { kind: 'create-task', step: at, channel, on, at: moment.at, minutes, purpose: steps[at]!.purpose },
-      ],
+      effects: [{ kind, step: at, channel, on, at: moment.at, minutes, purpose: step.purpose }],
     };
   }
   const reason = index === 0 ? 'no step is possible for this person' : 'all steps are done';
@@ -103,6 +117,54 @@ function goTo(run: Run, index: number, completedOn: PlainDate, setting: RunSetti
   };
 }
 
+/** An answer ends the run, or leads it to the step that is meant for it, if that is still ahead. */
+function answered(run: Run, channel: Channel, today: PlainDate, setting: RunSetting): Transition {
+  const to = setting.definition.answeredStep;
+  const notice: RunEffect = { kind: 'notify', words: 'They replied.' };
+  if (to === null || to <= run.step) return end(run, 'finished', `replied by ${channel}`, [notice]);
+  return withEffects([cancelTask('they replied'), notice], goTo(resumed(run), to, today, setting));
+}
+
+/** A sign of life makes the waiting step needless, when the step says so. */
+function passOver(run: Run, sign: RunSign, today: PlainDate, setting: RunSetting): Transition {
+  const step = setting.definition.steps[run.step];
+  if (run.status !== 'running' || !step?.skipWhen.includes(sign)) return { run, effects: [] };
+  return withEffects([cancelTask(signWords[sign])], goTo(run, run.step + 1, today, setting));
+}
+
+const signWords: Readonly<Record<RunSign, string>> = {
+  opened: 'they opened the mail',
+  clicked: 'they followed a link',
+  spoke: 'they were spoken to',
+};
+
+/** The step becomes a task, so that a person does what could not be done alone. */
+function byHand(run: Run, reason: string, today: PlainDate, setting: RunSetting): Transition {
+  const steps = setting.definition.steps.map((step) => ({ ...step, mode: 'by-hand' as const }));
+  const planned = replan(run, today, { ...setting, definition: { ...setting.definition, steps } });
+  return withEffects(
+    [cancelTask(reason), { kind: 'notify', words: `The step waits for a hand: ${reason}` }],
+    planned,
+  );
+}
+
+function moveTo(
+  run: Run,
+  { mapping, definition }: Extract<RunEvent, { kind: 'definition-moved' }>,
+  today: PlainDate,
+  setting: RunSetting,
+): Transition {
+  const to = mapping[run.step] ?? null;
+  if (to === null || to >= definition.steps.length)
+    return end(run, 'stopped', 'the new version has no step to go on with', []);
+  const moved: Run = { ...run, step: to };
+  if (run.status === 'paused') return { run: moved, effects: [] };
+  return withEffects(
+    [cancelTask('the cadence has a new version')],
+    replan(moved, today, { ...setting, definition }),
+  );
+}
+
 /** Plans the current step anew from today, without counting its offset again. */
 function replan(run: Run, today: PlainDate, setting: RunSetting): Transition {
   const step = setting.definition.steps[run.step];
@@ -110,7 +172,7 @@ function replan(run: Run, today: PlainDate, setting: RunSetting): Transition {
   const steps = setting.definition.steps.map((each, index) =>
     index === run.step ? { ...each, offsetDays: 0 } : each,
   );
-  return goTo(run, run.step, today, { ...setting, definition: { steps } });
+  return goTo(run, run.step, today, { ...setting, definition: { ...setting.definition, steps } });
 }
 
 function pause(run: Run, until: PlainDate | null, reason: string): Transition {

@@ -2,6 +2,7 @@ import type { CadenceStep, Channel } from '@kettle/contract';
 import fc from 'fast-check';
 import { calendarOf } from '../../testing/calendars';
 import { addDays, isWorkingDay, localDate, localMinute, workingDaysBetween } from '../time';
+import { plainStep } from './run';
 import { nothingTaken, plan, type PlanSetting } from './plan';
 
 const stepOf = (part: Partial<CadenceStep> = {}): CadenceStep => ({
@@ -11,7 +12,7 @@ const stepOf = (part: Partial<CadenceStep> = {}): CadenceStep => ({
   windowEnd: 720,
   minutes: 6,
   purpose: 'ask',
-  fallbackChannel: null,
+  ...plainStep,
   ...part,
 });
 
@@ -24,7 +25,9 @@ const settingOf = (part: Partial<PlanSetting> = {}): PlanSetting => ({
 });
 
 const daysOf = (steps: CadenceStep[], setting = settingOf(), start = '2026-11-24') =>
-  plan({ steps }, start, setting).map((moment) => (moment.kind === 'planned' ? moment.on : moment.reason));
+  plan({ steps, answeredStep: null }, start, setting).map((moment) =>
+    moment.kind === 'planned' ? moment.on : moment.reason,
+  );
 
 describe('planning a cadence', () => {
   test('offsets are working days from the step before', () => {
@@ -36,7 +39,7 @@ describe('planning a cadence', () => {
   test('a step stands at its local hour, in the zone of the contact', () => {
     const lisbon = calendarOf({ zone: 'America/New_York', place: 'the States' });
     const [moment] = plan(
-      { steps: [stepOf()] },
+      { steps: [stepOf()], answeredStep: null },
       '2026-11-24',
       settingOf({ contact: { calendar: lisbon, doNotContact: new Set(), unreachable: new Set() } }),
     );
@@ -46,7 +49,7 @@ describe('planning a cadence', () => {
   test('a holiday of theirs moves the step and says why', () => {
     const theirs = calendarOf({ place: 'Portugal' }, ['2026-12-01', 'Restoration of Independence']);
     const [moment] = plan(
-      { steps: [stepOf({ offsetDays: 5 })] },
+      { steps: [stepOf({ offsetDays: 5 })], answeredStep: null },
       '2026-11-24',
       settingOf({ contact: { calendar: theirs, doNotContact: new Set(), unreachable: new Set() } }),
     );
@@ -58,7 +61,7 @@ describe('planning a cadence', () => {
 
   test('a holiday of ours moves it too', () => {
     const [moment] = plan(
-      { steps: [stepOf()] },
+      { steps: [stepOf()], answeredStep: null },
       '2026-11-24',
       settingOf({ rep: calendarOf({}, ['2026-11-25', 'the works outing']) }),
     );
@@ -90,7 +93,10 @@ describe('planning a cadence', () => {
       unreachable: new Set<Channel>(['text']),
     };
     const [kept, skipped, noNumber] = plan(
-      { steps: [stepOf({ fallbackChannel: 'email' }), stepOf(), stepOf({ fallbackChannel: 'text' })] },
+      {
+        steps: [stepOf({ fallbackChannel: 'email' }), stepOf(), stepOf({ fallbackChannel: 'text' })],
+        answeredStep: null,
+      },
       '2026-11-24',
       settingOf({ contact }),
     );
@@ -110,9 +116,17 @@ describe('planning a cadence', () => {
 
   test('inside the window it may happen now; after the window it waits for the next day', () => {
     const first = stepOf({ offsetDays: 0 });
-    const [inside] = plan({ steps: [first] }, '2026-11-24', settingOf({ now: '2026-11-24T10:30:00.000Z' }));
+    const [inside] = plan(
+      { steps: [first], answeredStep: null },
+      '2026-11-24',
+      settingOf({ now: '2026-11-24T10:30:00.000Z' }),
+    );
     expect(inside).toMatchObject({ on: '2026-11-24', at: '2026-11-24T10:30:00.000Z' });
-    const [after] = plan({ steps: [first] }, '2026-11-24', settingOf({ now: '2026-11-24T12:00:00.000Z' }));
+    const [after] = plan(
+      { steps: [first], answeredStep: null },
+      '2026-11-24',
+      settingOf({ now: '2026-11-24T12:00:00.000Z' }),
+    );
     expect(after).toMatchObject({ on: '2026-11-25', at: '2026-11-25T10:00:00.000Z' });
   });
 
@@ -153,6 +167,7 @@ describe('planning a cadence', () => {
                   windowEnd: step.windowStart + step.length,
                 }),
               ),
+              answeredStep: null,
             },
             start,
             settingOf({

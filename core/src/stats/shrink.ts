@@ -6,12 +6,12 @@ export interface Tally {
 
 /** How many tries the wider group's rate is worth beside a narrower group's own; common practice, no source. */
 const usualWeight = 12;
-const leastWeight = 2;
+const leastWeight = 5;
 const mostWeight = 200;
 
 /**
  * The weight of the wider group, in tries, that best explains how the narrower groups differ (beta-binomial, method of
- * moments); the usual weight while there are fewer than two groups to compare. Between 2 and 200.
+ * moments); the usual weight while there are fewer than two groups to compare. Between 5 and 200.
  * @see Kleinman, J. Am. Stat. Assoc. 68 (1973), 46-54
  */
 export function weightOf(groups: readonly Tally[]): number {

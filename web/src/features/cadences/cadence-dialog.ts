@@ -1,3 +1,4 @@
+import { plainStep } from '@kettle/core/cadence';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatDialogModule, MatDialogRef } from '@angular/material/dialog';
@@ -15,7 +16,7 @@ const firstSteps: readonly CadenceStep[] = [
     windowEnd: 1020,
     minutes: 6,
     purpose: 'introduce ourselves',
-    fallbackChannel: null,
+    ...plainStep,
   },
   {
     channel: 'email',
@@ -24,7 +25,7 @@ const firstSteps: readonly CadenceStep[] = [
     windowEnd: 720,
     minutes: 8,
     purpose: 'a personal line',
-    fallbackChannel: null,
+    ...plainStep,
   },
   {
     channel: 'call',
@@ -33,7 +34,7 @@ const firstSteps: readonly CadenceStep[] = [
     windowEnd: 960,
     minutes: 6,
     purpose: 'ask what they think',
-    fallbackChannel: null,
+    ...plainStep,
   },
 ];
 
