@@ -17,6 +17,10 @@ export const changeTopic = z.enum([
   'bulk',
   'view',
   'file',
+  'mail',
+  'stirring',
+  'template',
+  'call',
 ]);
 export type ChangeTopic = z.infer<typeof changeTopic>;
 
