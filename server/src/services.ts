@@ -1,4 +1,5 @@
 import type { Logger } from 'pino';
+import type { Channels } from './channels/channels';
 import type { Clock } from './clock';
 import type { Database } from './db/database';
 import type { ChangeFeed } from './features/changes/feed';
@@ -12,5 +13,6 @@ export interface Services {
   readonly feed: ChangeFeed;
   readonly calendars: Calendars;
   readonly settings: Settings;
+  readonly channels: Channels;
   readonly log: Logger;
 }

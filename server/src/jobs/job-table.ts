@@ -97,6 +97,15 @@ export async function mark(
   return changed === 1;
 }
 
+/** Done, however long it took: what a guarded job did is safe by its own guard. */
+export async function markGuarded(db: Queryable, job: ClaimedJob): Promise<void> {
+  await db.change(
+    `UPDATE job SET state = 'done', finished_at = NOW(3), lease_until = NULL
+      WHERE id = :id AND owner = :token AND state = 'claimed'`,
+    { id: bytesOf(job.id), token: bytesOf(job.token) },
+  );
+}
+
 /** Frees what a stopping server had claimed and not begun, so that nobody waits for the lease to end. */
 export async function release(db: Queryable, token: string): Promise<void> {
   await db.change(

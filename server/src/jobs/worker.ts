@@ -1,12 +1,17 @@
 import type { Logger } from 'pino';
 import type { Clock } from '../clock';
 import type { Database, Queryable } from '../db/database';
-import { claim, giveBack, mark, reap, release, shardsWithWork, type ClaimedJob } from './job-table';
+import { claim, giveBack, mark, markGuarded, reap, release, shardsWithWork, type ClaimedJob } from './job-table';
 
 /** How a kind of job is carried out. */
 export type JobKind =
   /** Only writes to the database: its work and its "done" are one transaction, so it happens exactly once. */
   | { readonly effect: 'database'; run(tx: Queryable, payload: unknown): Promise<void> }
+  /**
+   * Reaches outside behind a guard of its own (a row it takes before it acts), and may be run again: a crash only means
+   * that the next run finds the guard as it was left.
+   */
+  | { readonly effect: 'guarded'; run(payload: unknown): Promise<void> }
   /** Reaches outside: marked as acting first, so that a crash in between is held for a person, never repeated. */
   | { readonly effect: 'outside'; run(payload: unknown, jobId: string): Promise<void> };
 
@@ -92,6 +97,7 @@ export class Worker {
     const kind = kinds[job.kind]!;
     try {
       if (kind.effect === 'database') await database.transaction((tx) => doInside(tx, job, kind));
+      else if (kind.effect === 'guarded') await doGuarded(database, job, kind);
       else await doOutside(database, job, kind);
       afterJob?.();
     } catch (error) {
@@ -109,6 +115,15 @@ async function doInside(
 ): Promise<void> {
   if (!(await mark(tx, job, 'claimed', 'done'))) throw new LeaseLost();
   await kind.run(tx, job.payload);
+}
+
+async function doGuarded(
+  db: Database,
+  job: ClaimedJob,
+  kind: Extract<JobKind, { effect: 'guarded' }>,
+): Promise<void> {
+  await kind.run(job.payload);
+  await markGuarded(db, job);
 }
 
 async function doOutside(

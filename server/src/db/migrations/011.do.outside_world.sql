@@ -4,6 +4,9 @@ CREATE TABLE secret (
   value VARBINARY(64) NOT NULL
 ) ENGINE = InnoDB;
 
+-- Steps that go by themselves are planned as tasks too, so that every tether shows them; nobody has to do them.
+ALTER TABLE task ADD COLUMN is_automatic BOOLEAN NOT NULL DEFAULT FALSE AFTER run_step;
+
 ALTER TABLE app_user ADD COLUMN signature VARCHAR(2000) NOT NULL DEFAULT '' AFTER hours;
 
 ALTER TABLE cadence

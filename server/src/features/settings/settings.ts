@@ -36,6 +36,14 @@ const shapes = {
   standingBySource: z.object({
     list: z.array(z.object({ source: z.string(), standingId })).default([]),
   }),
+  mail: z.object({
+    dailyLimit: z.int().default(150),
+    paceSeconds: z.int().default(20),
+    tracksOpens: z.boolean().default(true),
+    tracksClicks: z.boolean().default(true),
+    graceSeconds: z.int().default(10),
+    version: z.int().default(1),
+  }),
   round: z.object({
     p0: z.record(z.string(), z.number().min(0).max(1)).default({ ...defaultRoundSettings.p0 }),
     promiseMinor: z.int().min(0).default(defaultRoundSettings.promiseMinor),
@@ -74,6 +82,7 @@ export class Settings {
       touchPolicy: read('touchPolicy'),
       checklists: read('checklists'),
       standingBySource: read('standingBySource'),
+      mail: read('mail'),
       round: read('round'),
     };
   }
