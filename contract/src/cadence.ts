@@ -140,6 +140,7 @@ export const moveRuns = z.object({
   /** Shows what would happen, writes nothing. */
   isDryRun: z.boolean(),
 });
+export type MoveRuns = z.output<typeof moveRuns>;
 export const movedRuns = z.object({
   people: z.array(
     z.object({
@@ -151,6 +152,7 @@ export const movedRuns = z.object({
     }),
   ),
 });
+export type MovedRuns = z.infer<typeof movedRuns>;
 
 export const planStart = z.object({
   contactIds: z.array(contactId).min(1).max(500),
@@ -242,6 +244,7 @@ export const runTable = z.object({
   owner: z.enum(['mine', 'all']).default('mine'),
   limit: z.coerce.number().int().min(1).max(500).default(200),
 });
+export type RunTable = z.output<typeof runTable>;
 
 export const runRow = runSummary.extend({
   contactId,
@@ -263,6 +266,7 @@ export const runPage = z.object({
   /** Runs the filter hides. */
   hidden: z.int(),
 });
+export type RunPage = z.infer<typeof runPage>;
 
 /** A share of cases with its interval at 95 %. */
 export const share = z.object({

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { companyId, contactId, dealId, fileId } from './ids';
+import { companyId, contactId, dealId, fileId, templateId } from './ids';
 import { instant } from './values';
 
 /** Bytes a file may have at most. */
@@ -9,12 +9,14 @@ export const fileSubject = z.object({
   contactId: contactId.optional(),
   companyId: companyId.optional(),
   dealId: dealId.optional(),
+  /** Goes out with every mail made from the template. */
+  templateId: templateId.optional(),
 });
 
 export const uploadFile = fileSubject
   .extend({ name: z.string().trim().min(1).max(200) })
-  .refine((about) => Boolean(about.contactId ?? about.companyId ?? about.dealId), {
-    message: 'a file belongs to a person, a company or a deal',
+  .refine((about) => Boolean(about.contactId ?? about.companyId ?? about.dealId ?? about.templateId), {
+    message: 'a file belongs to a person, a company, a deal or a template',
     path: ['contactId'],
   });
 

@@ -82,6 +82,29 @@ export const problems = {
     sentence: 'That outcome does not belong to a {kind}. Choose one from the list.',
   },
   'run-not-active': { status: 422, sentence: 'This cadence is not running for the person any more.' },
+  'in-use': { status: 409, sentence: '{what} is used in {where}. Take it out there first.' },
+  'not-set-up': {
+    status: 422,
+    sentence: 'No {what} is set up for this installation. The one who runs it finds in the README how.',
+  },
+  'not-reached': {
+    status: 503,
+    sentence: 'The {what} does not answer just now: {why}. Try again in a moment.',
+  },
+  'facts-missing': {
+    status: 422,
+    sentence: 'The text asks for what is not known: {facts}. Fill it in, or write around it.',
+  },
+  'not-to-be-contacted': {
+    status: 422,
+    sentence: 'They asked not to be contacted by {channel}. Choose another way.',
+  },
+  'nothing-to-reach-on': {
+    status: 422,
+    sentence: 'There is nothing that works to reach them on by {channel}. Put it right in their details.',
+  },
+  'not-so-now': { status: 422, sentence: 'This mail is {state} now, so that cannot be done with it.' },
+  'not-moved': { status: 422, sentence: 'These steps do not fit together: {why}.' },
   'too-large': { status: 413, sentence: 'This is larger than {limit}. Split it and send the parts.' },
   'too-many-tries': { status: 429, sentence: 'Too many tries. Wait {seconds} seconds, then try again.' },
   internal: {

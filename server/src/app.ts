@@ -14,6 +14,8 @@ import { filesRoutes } from './features/files/files.routes';
 import { importsRoutes } from './features/imports/imports.routes';
 import { jotRoutes } from './features/jot/jot.routes';
 import { journalRoutes } from './features/journal/journal.routes';
+import { mailRoutes } from './features/mail/mail.routes';
+import { outsideRoutes } from './features/mail/outside.routes';
 import { notificationsRoutes } from './features/notifications/notifications.routes';
 import { peopleRoutes } from './features/people/people.routes';
 import { roundRoutes } from './features/round/round.routes';
@@ -22,7 +24,10 @@ import { whoIs } from './features/session/session';
 import { sessionRoutes } from './features/session/session.routes';
 import { journalSettingsRoutes } from './features/settings/journal-settings.routes';
 import { spineRoutes } from './features/spine/spine.routes';
+import { stirringsRoutes } from './features/stirrings/stirrings.routes';
 import { tasksRoutes } from './features/tasks/tasks.routes';
+import { telephoneRoutes } from './features/telephone/telephone.routes';
+import { templatesRoutes } from './features/templates/templates.routes';
 import { viewsRoutes } from './features/views/views.routes';
 import { bindRoutes, type Handlers } from './http/bind-routes';
 import { answerErrors } from './http/errors';
@@ -69,6 +74,8 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
       filter: (request, response) => request.path !== '/api/changes' && compression.filter(request, response),
     }),
   );
+  // What people outside and their machines reach, before anything that asks for our own pages.
+  app.use('/out', outsideRoutes(services));
   app.use(checkOrigin(setting.publicOrigin));
   app.use('/api/imports', express.json({ limit: '22mb' }));
   app.use(express.json({ limit: '512kb' }));
@@ -117,5 +124,9 @@ function handlersOf(services: Services): Handlers {
     ...agreementsRoutes(services),
     ...roundRoutes(services),
     ...spineRoutes(services),
+    ...templatesRoutes(services),
+    ...mailRoutes(services),
+    ...stirringsRoutes(services),
+    ...telephoneRoutes(services),
   };
 }

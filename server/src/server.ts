@@ -11,6 +11,7 @@ import { ChangeFeed } from './features/changes/feed';
 import { Calendars } from './features/settings/calendars';
 import { Settings } from './features/settings/settings';
 import { askForDailyWork, jobKinds } from './jobs/kinds';
+import { makeChannels, startListening } from './channels/set-up';
 import { Worker } from './jobs/worker';
 import type { Services } from './services';
 
@@ -31,6 +32,7 @@ export function makeServices(environment: Environment): Services {
     feed: new ChangeFeed(database),
     calendars: new Calendars(clock),
     settings: new Settings(),
+    channels: makeChannels(environment),
     log: pino({ level: environment.KETTLE_LOG }),
   };
 }
@@ -55,12 +57,14 @@ export async function startServer(environment: Environment, migrations: string):
     dailyWorkEveryMillis,
   );
   worker.start();
+  const stopListening = await startListening(environment, services, () => worker.poke());
   const { port } = server.address() as AddressInfo;
   return {
     url: `http://${environment.KETTLE_HOST}:${port}`,
     services,
     stop: async () => {
       clearInterval(daily);
+      await stopListening();
       services.feed.stop();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));

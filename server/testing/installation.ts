@@ -7,6 +7,7 @@ import mysql from 'mysql2/promise';
 import { pino } from 'pino';
 import request, { type Response } from 'supertest';
 import { makeApp } from '../src/app';
+import type { Channels } from '../src/channels/channels';
 import type { Clock } from '../src/clock';
 import { openDatabase } from '../src/db/database';
 import { migrate } from '../src/db/migrate';
@@ -74,7 +75,17 @@ export interface Installation {
   close(): Promise<void>;
 }
 
-export async function install(): Promise<Installation> {
+/** No way outside is set up; a test that needs one gives it. */
+const noChannels: Channels = {
+  mailOut: null,
+  textGateway: null,
+  phoneLine: null,
+  publicOrigin: origin,
+  mailDomain: 'kettle.test',
+  gatewaySecret: null,
+};
+
+export async function install(channels: Partial<Channels> = {}): Promise<Installation> {
   const schema = await makeSchema();
   await migrate(schema.url, migrations);
   const clock = new StoppedClock();
@@ -85,6 +96,7 @@ export async function install(): Promise<Installation> {
     feed: new ChangeFeed(database, 60),
     calendars: new Calendars(clock),
     settings: new Settings(),
+    channels: { ...noChannels, ...channels },
     log: pino({ level: 'silent' }),
   };
   await writeDefaults(database, clock.now());

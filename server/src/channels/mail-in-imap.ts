@@ -59,7 +59,9 @@ async function readNew(
   const last = known?.uidValidity === uidValidity ? known.lastUid : 0;
   let stored = 0;
   // `n:*` always answers with the last mail, also when its uid is below n: RFC 3501, section 6.4.8.
-  const uids = ((await client.search({ uid: `${last + 1}:*` }, { uid: true })) || []).filter((uid) => uid > last);
+  const uids = ((await client.search({ uid: `${last + 1}:*` }, { uid: true })) || []).filter(
+    (uid) => uid > last,
+  );
   for (const uid of uids.sort((a, b) => a - b)) {
     const found = await client.fetchOne(String(uid), { source: true }, { uid: true });
     if (found === false || found.source === undefined) continue;

@@ -7,6 +7,13 @@ import { readRunsToWake } from '../features/cadences/run-rows';
 import { chunkKind, importChunk } from '../features/imports/apply-chunk';
 import { bulkJob, bulkKind, bulkUndoJob, bulkUndoKind } from '../features/bulk/bulk';
 import { touchFactsJob, touchFactsKind } from '../features/journal/touch-facts-job';
+import { sendStepKind } from '../features/cadences/ask-to-send-step';
+import { sendStepJob } from '../features/cadences/send-step';
+import { sendMailKind } from '../features/mail/outbox';
+import { readArrivalJob } from '../features/mail/read-arrival';
+import { sendMailJob } from '../features/mail/send-mail';
+import { readArrivalKind } from '../features/mail/store-arrival';
+import { sendTextJob, sendTextKind } from '../features/telephone/outgoing-texts';
 import { remindJob, remindKind } from '../features/tasks/remind';
 import { refreshNextSteps } from '../features/journal/next-steps';
 import { closeRoundDay } from '../features/round/read-round';
@@ -23,6 +30,10 @@ export function jobKinds(services: Services): JobKinds {
     [bulkKind]: bulkJob(services),
     [bulkUndoKind]: bulkUndoJob(services),
     [remindKind]: remindJob(services),
+    [sendMailKind]: sendMailJob(services),
+    [readArrivalKind]: readArrivalJob(services),
+    [sendStepKind]: sendStepJob(services),
+    [sendTextKind]: sendTextJob(services),
     'close-round-day': closeDay(services),
     'wake-runs': wakeRuns(services),
     sweep: sweep(services),

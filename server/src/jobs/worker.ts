@@ -1,7 +1,16 @@
 import type { Logger } from 'pino';
 import type { Clock } from '../clock';
 import type { Database, Queryable } from '../db/database';
-import { claim, giveBack, mark, markGuarded, reap, release, shardsWithWork, type ClaimedJob } from './job-table';
+import {
+  claim,
+  giveBack,
+  mark,
+  markGuarded,
+  reap,
+  release,
+  shardsWithWork,
+  type ClaimedJob,
+} from './job-table';
 
 /** How a kind of job is carried out. */
 export type JobKind =

@@ -10,6 +10,8 @@ import { writeSystemEntry } from '../journal/write-entry';
 import { readPerson } from '../session/users';
 import type { AllSettings } from '../settings/settings';
 import { insertTasks, type NewTask } from '../tasks/tasks';
+import { noteEvent, noteReached } from './run-steps';
+import { askToSendStep } from './ask-to-send-step';
 import { planSettingOf, readCompanyDays, readPlannable } from './plan-setting';
 import { runSummaryOf, writeRun, type StoredRun } from './run-rows';
 
@@ -51,6 +53,7 @@ export async function applyEvent(
     (event.kind === 'step-done' && event.counts === 'conversation');
   if (!(await writeRun(tx, stored, run, answered)))
     throw new Problem('stale', {}, { current: runSummaryOf(stored) });
+  await noteEvent(tx, stored.id, event);
   const taskId = await carryOut(tx, stored, effects, services.clock.now());
   await noteChange(tx, 'run', stored.id, byUserId);
   return { run, taskId };
@@ -79,9 +82,12 @@ async function carryOutOne(
   const id = bytesOf(stored.id);
   const contact = bytesOf(stored.contactId);
   switch (effect.kind) {
-    case 'create-task': {
+    case 'create-task':
+    case 'send': {
       const companyId = await companyOf(tx, stored.contactId);
       const [taskId] = await insertTasks(tx, [taskOfEffect(stored, companyId, effect)], now);
+      await noteReached(tx, stored, effect, now);
+      if (effect.kind === 'send' && taskId) await askToSendStep(tx, taskId, effect.at);
       return taskId;
     }
     case 'cancel-task':
@@ -90,6 +96,11 @@ async function carryOutOne(
           WHERE run_id = :id AND state = 'open'`,
         { id, reason: effect.reason, now: sqlInstant(now) },
       );
+      for (const table of ['mail', 'text_message'])
+        await tx.change(
+          `UPDATE ${table} SET state = 'withdrawn', said = :reason WHERE run_id = :id AND state = 'waiting'`,
+          { id, reason: effect.reason },
+        );
       return undefined;
     case 'mark-do-not-contact':
       await tx.change(
@@ -123,7 +134,7 @@ async function carryOutOne(
 export function taskOfEffect(
   stored: Pick<StoredRun, 'id' | 'definition' | 'ownerId' | 'contactId' | 'dealId'>,
   companyId: string | null,
-  effect: Extract<RunEffect, { kind: 'create-task' }>,
+  effect: Extract<RunEffect, { kind: 'create-task' | 'send' }>,
 ): NewTask {
   return {
     channel: effect.channel,
@@ -135,6 +146,7 @@ export function taskOfEffect(
     contactId: stored.contactId,
     companyId,
     dealId: stored.dealId,
+    isAutomatic: effect.kind === 'send',
     run: {
       id: stored.id,
       step: effect.step,

@@ -10,6 +10,7 @@ export interface StoredVersion {
   readonly cadenceId: CadenceId;
   readonly name: string;
   readonly definition: CadenceDefinition;
+  readonly isRetired: boolean;
 }
 
 /** @throws Problem `not-found` */
@@ -20,8 +21,14 @@ export const readCurrentVersion = (db: Queryable, cadenceId: string) =>
 export const readVersion = (db: Queryable, versionId: string) => readOne(db, 'v.id = :id', versionId);
 
 async function readOne(db: Queryable, where: string, id: string): Promise<StoredVersion> {
-  const [row] = await db.rows<{ id: IdBytes; cadence_id: IdBytes; name: string; definition: unknown }>(
-    `SELECT v.id, v.cadence_id, ca.name, v.definition
+  const [row] = await db.rows<{
+    id: IdBytes;
+    cadence_id: IdBytes;
+    name: string;
+    definition: unknown;
+    retired_at: string | null;
+  }>(
+    `SELECT v.id, v.cadence_id, ca.name, v.definition, ca.retired_at
        FROM cadence ca JOIN cadence_version v ON v.cadence_id = ca.id WHERE ${where}`,
     { id: bytesOf(id) },
   );
@@ -31,6 +38,7 @@ async function readOne(db: Queryable, where: string, id: string): Promise<Stored
     cadenceId: idOf(row.cadence_id),
     name: row.name,
     definition: cadenceDefinition.parse(jsonOf(row.definition)),
+    isRetired: row.retired_at !== null,
   };
 }
 
@@ -42,14 +50,16 @@ export async function listCadences(db: Queryable): Promise<CadenceSummary[]> {
       number: number;
       name: string;
       definition: unknown;
+      retired_at: string | null;
       version: number;
     }
   >(
-    `SELECT ca.id, v.id AS version_id, v.number, ca.name, v.definition, ca.version,
+    `SELECT ca.id, v.id AS version_id, v.number, ca.name, v.definition, ca.retired_at, ca.version,
             SUM(r.status IN ('running', 'paused')) AS running, SUM(r.status = 'finished') AS finished,
             SUM(r.status = 'stopped') AS stopped, SUM(r.answered) AS answered
        FROM cadence ca JOIN cadence_version v ON v.id = ca.current_version_id LEFT JOIN run r ON r.cadence_id = ca.id
-      GROUP BY ca.id, v.id, v.number, ca.name, v.definition, ca.version ORDER BY ca.name, ca.id`,
+      GROUP BY ca.id, v.id, v.number, ca.name, v.definition, ca.retired_at, ca.version
+      ORDER BY ca.retired_at IS NOT NULL, ca.name, ca.id`,
   );
   return rows.map((row) => ({
     id: idOf(row.id),
@@ -61,6 +71,7 @@ export async function listCadences(db: Queryable): Promise<CadenceSummary[]> {
     finished: wholeNumber(row.finished),
     stopped: wholeNumber(row.stopped),
     answered: wholeNumber(row.answered),
+    isRetired: row.retired_at !== null,
     version: row.version,
   }));
 }

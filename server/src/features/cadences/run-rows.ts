@@ -96,6 +96,21 @@ export async function readRunsOf(
   return rows.map(storedRunOf);
 }
 
+/** Active runs of one version with the names of their people; of one owner, or of everybody. */
+export async function readRunsOnVersion(
+  db: Queryable,
+  versionId: string,
+  ownerId: string | null,
+): Promise<{ name: string; stored: StoredRun }[]> {
+  const rows = await db.rows<RunRow & { name: string }>(
+    `${select.replace('SELECT', 'SELECT p.display_name AS name,')} JOIN contact p ON p.id = r.contact_id
+      WHERE r.cadence_version_id = :version AND r.status IN ('running', 'paused')
+        ${ownerId === null ? '' : 'AND r.owner_id = :owner'} ORDER BY p.sort_name, r.id LIMIT 500`,
+    { version: bytesOf(versionId), owner: bytesOf(ownerId) },
+  );
+  return rows.map((row) => ({ name: row.name, stored: storedRunOf(row) }));
+}
+
 /** Runs whose pause ends by that day. Relies on run_paused. */
 export async function readRunsToWake(db: Queryable, today: string): Promise<StoredRun[]> {
   const rows = await db.rows<RunRow>(

@@ -2,12 +2,20 @@ import type {
   CadenceDefinition,
   ContactId,
   LeftOutReason,
+  PlainDate,
   PlannedMoment,
   RunId,
   StartPlan,
   TaskId,
 } from '@kettle/contract';
-import { plan, startRun, type PlanSetting, type Run, type RunEffect } from '@kettle/core/cadence';
+import {
+  levelStarts,
+  plan,
+  startRun,
+  type PlanSetting,
+  type Run,
+  type RunEffect,
+} from '@kettle/core/cadence';
 import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../db/database';
 import { sqlInstant } from '../../db/values';
@@ -22,6 +30,9 @@ import type { SignedIn } from '../session/session';
 import type { AllSettings } from '../settings/settings';
 import { insertTasks } from '../tasks/tasks';
 import { taskOfEffect } from './apply-event';
+import { askToSendStep } from './ask-to-send-step';
+import { patternOf, readRepLoad, readSurvival, type RepLoad } from './read-load';
+import { noteReached } from './run-steps';
 import { readCurrentVersion, readVersion, type StoredVersion } from './cadence-rows';
 import { daysOf, planSettingOf, readCompanyDays, readPlannable, type PlannablePerson } from './plan-setting';
 
@@ -30,42 +41,104 @@ interface LeftOut {
   readonly words: string;
 }
 
-/** What starting these people would do, with every planned moment; writes nothing. */
+/** What starting these people would do, with every planned moment and the load it makes; writes nothing. */
 export async function planStart(
   services: Services,
   who: SignedIn,
   cadenceId: string,
-  contactIds: readonly ContactId[],
+  asked: { readonly contactIds: readonly ContactId[]; readonly isLevelled: boolean },
 ): Promise<StartPlan> {
   const { database, settings } = services;
   const version = await readCurrentVersion(database, cadenceId);
-  const planned = await planPeople(
-    database,
-    services,
-    await settings.read(database),
-    who,
-    version,
-    contactIds,
-    false,
-  );
-  return {
-    cadenceId: version.cadenceId,
-    versionId: version.id,
-    people: planned.map(({ person, leftOut, moments }) => ({
+  const read = await settings.read(database);
+  const load = await readRepLoad(database, services, read, who);
+  const { alive } = await readSurvival(database, version.id);
+  const atOnce = await planPeople(database, services, read, who, version, asked.contactIds, {});
+  const starting = atOnce.filter(({ leftOut }) => leftOut === null).map(({ person }) => person.contactId);
+  const startOn = asked.isLevelled ? levelDays(starting, version, alive, load) : {};
+  const planned = asked.isLevelled
+    ? await planPeople(database, services, read, who, version, asked.contactIds, startOn)
+    : atOnce;
+  const people = planned.map(({ person, leftOut, moments, startsOn }) => {
+    const isOver = leftOut === null && asked.isLevelled && startOn[person.contactId] === undefined;
+    return {
       contactId: person.contactId,
       name: person.name,
       companyName: person.companyName,
       zone: person.zone,
       leftOut,
-      moments,
+      startOn: leftOut !== null || isOver ? null : startsOn,
+      moments: isOver ? [] : moments,
+    };
+  });
+  const withThem = [...load.minutes];
+  for (const { leftOut, moments } of people)
+    if (leftOut === null) addMoments(withThem, moments, load.days, version, alive);
+  return {
+    cadenceId: version.cadenceId,
+    versionId: version.id,
+    people,
+    load: load.days.map((on, index) => ({
+      on,
+      minutes: load.minutes[index]!,
+      withThem: withThem[index]!,
+      capacity: load.capacity,
     })),
   };
+}
+
+function levelDays(
+  starting: readonly ContactId[],
+  { definition }: StoredVersion,
+  alive: readonly number[],
+  load: RepLoad,
+): Record<string, PlainDate> {
+  const { starts } = levelStarts({
+    count: starting.length,
+    pattern: patternOf(definition, alive),
+    load: load.minutes,
+    capacity: [load.capacity],
+    days: load.days.length,
+  });
+  return Object.fromEntries(
+    starting.flatMap((id, index) => (starts[index] == null ? [] : [[id, load.days[starts[index]]!]])),
+  );
+}
+
+function addMoments(
+  minutes: number[],
+  moments: readonly PlannedMoment[],
+  days: readonly PlainDate[],
+  { definition }: StoredVersion,
+  alive: readonly number[],
+): void {
+  for (const moment of moments) {
+    if (moment.kind !== 'planned' || definition.steps[moment.step]?.mode !== 'by-hand') continue;
+    const place = days.findIndex((day) => day >= moment.on);
+    if (place >= 0) minutes[place]! += moment.minutes * (alive[moment.step] ?? 1);
+  }
+}
+
+/** The real dates of a definition, saved or not, for one contact. */
+export async function planExample(
+  services: Services,
+  who: SignedIn,
+  asked: { definition: CadenceDefinition; contactId: ContactId; startOn: PlainDate | null },
+): Promise<{ zone: string; moments: PlannedMoment[] }> {
+  const { database, settings } = services;
+  const [person] = await readPlannable(database, services, [asked.contactId]);
+  if (!person) throw new Problem('not-found');
+  const companyDays = await readCompanyDays(database, [person], services.clock.now().slice(0, 10));
+  const setting = planSettingOf(person, companyDays, services, await settings.read(database), who);
+  const startOn = asked.startOn ?? localDate(setting.now, person.zone);
+  return { zone: person.zone, moments: plan(asked.definition, startOn, setting) };
 }
 
 interface PlannedPerson {
   readonly person: PlannablePerson;
   readonly setting: PlanSetting;
   readonly leftOut: LeftOut | null;
+  readonly startsOn: PlainDate;
   readonly moments: PlannedMoment[];
 }
 
@@ -76,19 +149,30 @@ async function planPeople(
   who: SignedIn,
   version: StoredVersion,
   contactIds: readonly ContactId[],
-  lock: boolean,
+  startOn: Readonly<Record<string, PlainDate>>,
+  lock = false,
 ): Promise<PlannedPerson[]> {
   const people = await readPlannable(db, services, contactIds, lock);
+  const theirs =
+    who.role === 'rep'
+      ? await readCustomersOfOthers(db, people, who.id, services.clock.now().slice(0, 10))
+      : new Set<string>();
   const running = await readRunning(db, version.cadenceId, contactIds);
   const companyDays = await readCompanyDays(db, people, services.clock.now().slice(0, 10));
   return people.map((person) => {
     const setting = planSettingOf(person, companyDays, services, settings, who);
     const today = localDate(setting.now, person.zone);
-    const moments = plan(version.definition, today, setting);
-    const leftOut = whyLeftOut(person, who, running, moments);
+    const asked = startOn[person.contactId];
+    const startsOn = asked !== undefined && asked > today ? asked : today;
+    const moments = plan(version.definition, startsOn, setting);
+    const leftOut = version.isRetired
+      ? retired
+      : theirs.has(person.companyId ?? '')
+        ? ofAColleague
+        : whyLeftOut(person, who, running, moments);
     if (leftOut === null && person.companyId !== null)
       countDays(daysOf(companyDays, person.companyId), moments);
-    return { person, setting, leftOut, moments };
+    return { person, setting, leftOut, startsOn, moments };
   });
 }
 
@@ -96,6 +180,29 @@ async function planPeople(
 function countDays(days: Map<string, number>, moments: readonly PlannedMoment[]): void {
   for (const moment of moments)
     if (moment.kind === 'planned') days.set(moment.on, (days.get(moment.on) ?? 0) + 1);
+}
+
+const retired: LeftOut = { reason: 'retired', words: 'the cadence is retired' };
+const ofAColleague: LeftOut = {
+  reason: 'customer-of-a-colleague',
+  words: 'their company is the customer of a colleague',
+};
+
+/** Companies with a running agreement that a colleague looks after. */
+async function readCustomersOfOthers(
+  db: Queryable,
+  people: readonly PlannablePerson[],
+  userId: string,
+  today: PlainDate,
+): Promise<Set<string>> {
+  const ids = [...new Set(people.flatMap(({ companyId }) => companyId ?? []))].map((id) => bytesOf(id));
+  if (ids.length === 0) return new Set();
+  const rows = await db.rows<{ company_id: IdBytes }>(
+    `SELECT company_id FROM agreement WHERE company_id IN (:ids) AND ends_on >= :today
+      GROUP BY company_id HAVING SUM(owner_id = :user) = 0`,
+    { ids, user: bytesOf(userId), today },
+  );
+  return new Set(rows.map((row) => idOf<string>(row.company_id)));
 }
 
 function whyLeftOut(
@@ -132,6 +239,7 @@ export interface StartRequest {
   readonly versionId: string;
   readonly contactIds: readonly ContactId[];
   readonly dealId: string | null;
+  readonly startOn: Readonly<Record<string, PlainDate>>;
 }
 
 /** Starts people on a cadence. The same request twice starts nobody twice: run ids are derived from it. */
@@ -149,6 +257,7 @@ export async function startRuns(services: Services, who: SignedIn, request: Star
       who,
       version,
       request.contactIds,
+      request.startOn,
       true,
     );
     const started = await writeStarts(
@@ -200,17 +309,23 @@ async function writeStarts(
   now: string,
 ) {
   const { definition } = version;
-  const starts = planned.map(({ person, setting }): Start => {
-    const { run, effects } = startRun(localDate(now, person.zone), { ...setting, definition });
+  const starts = planned.map(({ person, setting, startsOn }): Start => {
+    const { run, effects } = startRun(startsOn, { ...setting, definition });
     return { person, id: runIdOf(request, person.contactId), run, effects };
   });
   if (starts.length === 0) return [];
   await insertRuns(tx, who, version, starts, request, now);
-  const taskIds = await insertTasks(
-    tx,
-    starts.flatMap((start) => firstTask(start, definition, who, request)),
-    now,
-  );
+  const taskIds = new Map<string, TaskId>();
+  for (const start of starts) {
+    for (const effect of start.effects) {
+      if (effect.kind !== 'create-task' && effect.kind !== 'send') continue;
+      const task = firstTask(start, definition, who, request, effect);
+      const [taskId] = await insertTasks(tx, [task], now);
+      await noteReached(tx, { id: start.id, definition }, effect, now);
+      if (effect.kind === 'send' && taskId) await askToSendStep(tx, taskId, effect.at);
+      if (taskId) taskIds.set(start.id, taskId);
+    }
+  }
   await writeSystemEntries(
     tx,
     starts.map(({ person, id }) => ({
@@ -228,10 +343,10 @@ async function writeStarts(
     now,
   );
   await noteChange(tx, 'run', version.cadenceId, who.id);
-  return starts.map(({ person, id }, index) => ({
+  return starts.map(({ person, id }) => ({
     contactId: person.contactId,
     runId: id,
-    taskId: taskIds[index] ?? null,
+    taskId: taskIds.get(id) ?? null,
   }));
 }
 
@@ -266,13 +381,12 @@ async function insertRuns(
 }
 
 function firstTask(
-  { person, id, effects }: Start,
+  { person, id }: Start,
   definition: CadenceDefinition,
   who: SignedIn,
   request: StartRequest,
+  effect: Extract<RunEffect, { kind: 'create-task' | 'send' }>,
 ) {
   const stored = { id, definition, ownerId: who.id, contactId: person.contactId, dealId: request.dealId };
-  return effects.flatMap((effect) =>
-    effect.kind === 'create-task' ? [taskOfEffect(stored, person.companyId, effect)] : [],
-  );
+  return taskOfEffect(stored, person.companyId, effect);
 }

@@ -75,7 +75,19 @@ const fillsGaps: readonly MergeField[] = [
 ];
 
 /** Tables whose rows are about one contact and simply go over to the kept one. */
-const movedTables = ['journal_entry', 'task', 'run', 'deal', 'agreement', 'meeting', 'stored_file'] as const;
+const movedTables = [
+  'journal_entry',
+  'task',
+  'run',
+  'deal',
+  'agreement',
+  'meeting',
+  'stored_file',
+  'mail',
+  'text_message',
+  'phone_call',
+  'stirring',
+] as const;
 type MovedTable = (typeof movedTables)[number];
 
 /** What hangs on a contact and has no id of its own to move: kept whole, as it was on both sides. */

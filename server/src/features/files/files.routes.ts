@@ -27,11 +27,12 @@ interface FileRow {
   contact_id: IdBytes | null;
   company_id: IdBytes | null;
   deal_id: IdBytes | null;
+  template_id: IdBytes | null;
   removed_at: string | null;
 }
 
 const select = `SELECT f.id, f.name, f.media_type, f.size, u.name AS user_name, f.created_at, f.contact_id, f.company_id,
-    f.deal_id, f.removed_at FROM stored_file f JOIN app_user u ON u.id = f.user_id`;
+    f.deal_id, f.template_id, f.removed_at FROM stored_file f JOIN app_user u ON u.id = f.user_id`;
 
 function fileOf(row: FileRow): StoredFile {
   return {
@@ -49,6 +50,7 @@ interface Subject {
   readonly contactId?: string | undefined;
   readonly companyId?: string | undefined;
   readonly dealId?: string | undefined;
+  readonly templateId?: string | undefined;
 }
 
 export function filesRoutes(services: Services): Pick<Handlers, Names> {
@@ -100,8 +102,8 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
       const now = clock.now();
       const mediaType = mediaTypeOf(query.name);
       await database.change(
-        `INSERT INTO stored_file (id, name, media_type, size, contact_id, company_id, deal_id, user_id, created_at)
-         VALUES (:id, :name, :mediaType, 0, :contact, :company, :deal, :user, :now)`,
+        `INSERT INTO stored_file (id, name, media_type, size, contact_id, company_id, deal_id, template_id, user_id, created_at)
+         VALUES (:id, :name, :mediaType, 0, :contact, :company, :deal, :template, :user, :now)`,
         {
           id: bytesOf(id),
           name: query.name,
@@ -109,6 +111,7 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
           contact: bytesOf(query.contactId),
           company: bytesOf(query.companyId),
           deal: bytesOf(query.dealId),
+          template: bytesOf(query.templateId),
           user: bytesOf(who.id),
           now: sqlInstant(now),
         },
@@ -135,9 +138,10 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
   };
 }
 
-function keyOf(about: Subject): ['contact_id' | 'company_id' | 'deal_id', string | null] {
+function keyOf(about: Subject): ['contact_id' | 'company_id' | 'deal_id' | 'template_id', string | null] {
   if (about.contactId !== undefined) return ['contact_id', about.contactId];
   if (about.companyId !== undefined) return ['company_id', about.companyId];
+  if (about.templateId !== undefined) return ['template_id', about.templateId];
   return ['deal_id', about.dealId ?? null];
 }
 
@@ -146,6 +150,7 @@ function subjectOf(row: FileRow): Subject {
     contactId: idOrNull<string>(row.contact_id) ?? undefined,
     companyId: idOrNull<string>(row.company_id) ?? undefined,
     dealId: idOrNull<string>(row.deal_id) ?? undefined,
+    templateId: idOrNull<string>(row.template_id) ?? undefined,
   };
 }
 
@@ -153,7 +158,8 @@ function subjectOf(row: FileRow): Subject {
 async function readOwner(db: Queryable, about: Subject): Promise<string | null> {
   const [column, id] = keyOf(about);
   const [row] = await db.rows<{ owner_id: IdBytes | null }>(
-    `SELECT owner_id FROM ${column.slice(0, -3)} WHERE id = :id`,
+    // Templates belong to everybody.
+    `SELECT ${column === 'template_id' ? 'NULL AS owner_id' : 'owner_id'} FROM ${column.slice(0, -3)} WHERE id = :id`,
     { id: bytesOf(id) },
   );
   if (!row) throw new Problem('not-found');
@@ -167,6 +173,7 @@ async function tellJournal(
   body: string,
   now: string,
 ): Promise<void> {
+  if (about.templateId !== undefined) return noteChange(tx, 'template', about.templateId, who.id);
   await writeSystemEntry(tx, {
     body,
     userId: who.id,

@@ -14,6 +14,7 @@ import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 import { outcomeNamed, type AllSettings } from '../settings/settings';
 import { readStandings } from '../people/standings';
+import { settleStirrings } from '../stirrings/stirrings';
 import { repeatTask } from '../tasks/repeat-task';
 import { insertTasks, readTask, type Task } from '../tasks/tasks';
 import { refreshNextSteps } from './next-steps';
@@ -43,14 +44,22 @@ interface LogContext {
  * The same log sent again (by its id) changes nothing and answers the same.
  */
 export async function logAct(services: Services, who: SignedIn, log: LogEntry): Promise<Logged> {
-  const reply = await services.database.transaction(async (tx) => {
-    const isKnown = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(log.id) });
-    if (isKnown.length > 0)
-      return { entryId: log.id, nextTaskId: null, nextOn: null, words: 'Logged already.' };
-    return write(await readContext(tx, services, who, log));
-  });
+  const reply = await services.database.transaction((tx) => logInside(tx, services, who, log));
   services.feed.poke();
   return reply;
+}
+
+/** The same inside a transaction that does more. */
+export async function logInside(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  log: LogEntry,
+): Promise<Logged> {
+  const isKnown = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(log.id) });
+  if (isKnown.length > 0)
+    return { entryId: log.id, nextTaskId: null, nextOn: null, words: 'Logged already.' };
+  return write(await readContext(tx, services, who, log));
 }
 
 async function readContext(
@@ -132,6 +141,7 @@ async function write(context: LogContext): Promise<Logged> {
   for (const id of new Set([log.contactId, ...log.alsoContactIds]))
     await refreshTouchFacts(tx, services, settings, id);
   if (dealId !== null) await touchDeal(context, dealId);
+  await settleStirrings(tx, log.contactId, who.id, now);
   await refreshNextSteps(tx, { contactIds: [log.contactId], dealIds: [dealId, task?.dealId ?? null] }, now);
   await keepForUndo(tx, { entryId: log.id, userId: who.id, before, concerned, standing, now });
   for (const [topic, id] of [
@@ -240,7 +250,8 @@ function eventFor({ log, outcome, now }: LogContext, stored: StoredRun, isOwn: b
       endsRun: outcome.endsRun,
       words,
     };
-  return outcome.endsRun ? { ...base, kind: 'stopped', reason: words } : null;
+  if (outcome.endsRun) return { ...base, kind: 'stopped', reason: words };
+  return outcome.counts === 'conversation' ? { ...base, kind: 'sign', sign: 'spoke' } : null;
 }
 
 async function writeNextStep(

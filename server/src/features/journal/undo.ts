@@ -138,6 +138,7 @@ export async function undoLog(services: Services, who: SignedIn, entryId: string
     if (!step || idOf(step.user_id) !== who.id) throw new Problem('not-found');
     if (step.undone_at !== null) throw new Problem('already-done');
     const state = kept.parse(jsonOf(step.before_state));
+    await takeBackLetters(tx, entryId);
     await assertUnchanged(tx, state);
     await putBack(tx, state);
     const at = { id: bytesOf(entryId), now: sqlInstant(now) };
@@ -185,6 +186,21 @@ async function putStandingBack(
   });
 }
 
+/** A mail or text that was written with the log and still waits is taken back with it; one that left cannot be. */
+async function takeBackLetters(tx: Queryable, entryId: string): Promise<void> {
+  const entry = bytesOf(entryId);
+  for (const table of ['mail', 'text_message']) {
+    await tx.change(`UPDATE ${table} SET state = 'withdrawn' WHERE entry_id = :entry AND state = 'waiting'`, {
+      entry,
+    });
+    const left = await tx.rows(
+      `SELECT 1 FROM ${table} WHERE entry_id = :entry AND direction = 'out' AND state <> 'withdrawn'`,
+      { entry },
+    );
+    if (left.length > 0) throw new Problem('cannot-undo');
+  }
+}
+
 async function assertUnchanged(tx: Queryable, state: z.infer<typeof kept>): Promise<void> {
   const tables: [Table, string[]][] = [
     ['task', [...state.before.task.map((row) => row.id), ...state.madeTasks]],
@@ -198,6 +214,7 @@ async function assertUnchanged(tx: Queryable, state: z.infer<typeof kept>): Prom
 }
 
 async function putBack(tx: Queryable, state: z.infer<typeof kept>): Promise<void> {
+  for (const run of state.before.run) await forgetSteps(tx, bytesOf(run.id), Number(run.columns.step));
   if (state.madeTasks.length > 0)
     await tx.change('DELETE FROM task WHERE id IN (:ids)', { ids: state.madeTasks.map((id) => bytesOf(id)) });
   for (const table of ['task', 'run', 'deal'] as const)
@@ -208,4 +225,16 @@ async function putBack(tx: Queryable, state: z.infer<typeof kept>): Promise<void
         id: bytesOf(row.id),
       });
     }
+}
+
+/** What the log did to the run's steps is as if it had not been. */
+async function forgetSteps(tx: Queryable, run: IdBytes, step: number): Promise<void> {
+  await tx.change('DELETE FROM run_step WHERE run_id = :run AND step > :step', { run, step });
+  await tx.change(
+    'UPDATE run_step SET acted_at = NULL, answered_at = NULL WHERE run_id = :run AND step = :step',
+    {
+      run,
+      step,
+    },
+  );
 }

@@ -22,6 +22,7 @@ import { bytesOf, idOrNull, newId, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
 import { noteChange } from '../changes/feed';
 import { readCustomFields, writeCustomValues } from '../fields/custom-fields';
+import { tellRuns } from '../cadences/tell-runs';
 import { refreshTouchFacts } from '../journal/touch-facts';
 import { writeSystemEntry } from '../journal/write-entry';
 import { notify } from '../notifications/notify';
@@ -175,9 +176,33 @@ export async function giveTo(
   const now = services.clock.now();
   const body = `Owner: ${before.ownerName ?? 'nobody'} → ${owner?.name ?? 'nobody'}`;
   await writeSystemEntry(tx, { body, contactId: before.id, userId: who.id, now });
+  if (owner && ownerId !== null) await handRunsOver(tx, services, before.id, ownerId, owner.name);
   if (ownerId !== null && ownerId !== who.id)
     await notify(tx, [ownerId], `${who.name} gave you ${before.name}`, `/people/${before.id}`, now);
   await noteChange(tx, 'contact', before.id, who.id);
+}
+
+/** Who has the person from now on has their cadences too. */
+async function handRunsOver(
+  tx: Queryable,
+  services: Services,
+  contactId: string,
+  ownerId: UserId,
+  ownerName: string,
+): Promise<void> {
+  const moved = await tx.change(
+    `UPDATE run SET owner_id = :owner, version = version + 1
+      WHERE contact_id = :contact AND status IN ('running', 'paused') AND owner_id <> :owner`,
+    { owner: bytesOf(ownerId), contact: bytesOf(contactId) },
+  );
+  if (moved === 0) return;
+  const at = services.clock.now();
+  await tellRuns(tx, services, await services.settings.read(tx), contactId, (stored) => ({
+    id: `owner:${stored.id}:${stored.version}`,
+    at,
+    kind: 'owner-changed',
+    ownerName,
+  }));
 }
 
 function checkedBody(body: ChangeContactBody, field: CellField): ChangeContactBody {

@@ -53,7 +53,7 @@ export const factStatements = {
       FROM task t
       LEFT JOIN deal d ON d.id = t.deal_id LEFT JOIN stage s ON s.id = d.stage_id
       LEFT JOIN contact c ON c.id = t.contact_id
-     WHERE t.owner_id = :owner AND t.state = 'open' AND t.due_on <= :today ORDER BY t.due_on, t.id`,
+     WHERE t.owner_id = :owner AND t.state = 'open' AND t.due_on <= :today AND NOT t.is_automatic ORDER BY t.due_on, t.id`,
   runs: `SELECT t.id, JSON_LENGTH(v.definition, '$.steps') AS steps
       FROM task t JOIN run r ON r.id = t.run_id JOIN cadence_version v ON v.id = r.cadence_version_id
      WHERE t.owner_id = :owner AND t.state = 'open' AND t.due_on <= :today ORDER BY t.id`,

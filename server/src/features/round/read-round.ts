@@ -140,7 +140,7 @@ async function readHorizon(db: Queryable, reading: HorizonReading) {
   const blocks = await readBlocks(db, ownerId, { from: today, to: addDays(last, 1), zone: calendar.zone });
   const planned = await db.rows<{ due_on: PlainDate; minutes: string; tasks: string }>(
     `SELECT due_on, SUM(minutes) AS minutes, COUNT(*) AS tasks FROM task
-      WHERE owner_id = :owner AND state = 'open' AND due_on > :today AND due_on <= :last GROUP BY due_on`,
+      WHERE owner_id = :owner AND state = 'open' AND due_on > :today AND due_on <= :last AND NOT is_automatic GROUP BY due_on`,
     { owner: bytesOf(ownerId), today, last },
   );
   const taken = new Map(planned.map((row) => [row.due_on, row]));

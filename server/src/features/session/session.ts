@@ -11,6 +11,7 @@ import type { Services } from '../../services';
 export interface SignedIn {
   readonly id: UserId;
   readonly name: string;
+  readonly email: string;
   readonly role: Role;
   readonly zone: string;
   readonly country: string;

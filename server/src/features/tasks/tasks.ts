@@ -108,6 +108,8 @@ export interface NewTask {
   readonly repeats?: string | null;
   readonly remindMinutes?: number | null;
   readonly bulkId?: string | null;
+  /** It goes by itself at its moment: planned, but nobody's work. */
+  readonly isAutomatic?: boolean;
   readonly run: { readonly id: string; readonly step: number; readonly spacingDays: number | null } | null;
 }
 
@@ -117,7 +119,7 @@ export async function insertTasks(tx: Queryable, tasks: readonly NewTask[], now:
   const ids = tasks.map(() => newId<TaskId>());
   await tx.change(
     `INSERT INTO task (id, channel, purpose, due_on, promised_at, minutes, owner_id, contact_id, company_id, deal_id,
-        run_id, run_step, spacing_days, made_by, repeats, repeats_from, remind_minutes, bulk_id, created_at) VALUES :rows`,
+        run_id, run_step, is_automatic, spacing_days, made_by, repeats, repeats_from, remind_minutes, bulk_id, created_at) VALUES :rows`,
     {
       rows: tasks.map((task, index) => [
         bytesOf(ids[index]!),
@@ -132,6 +134,7 @@ export async function insertTasks(tx: Queryable, tasks: readonly NewTask[], now:
         bytesOf(task.dealId),
         bytesOf(task.run?.id),
         task.run?.step ?? null,
+        task.isAutomatic === true ? 1 : 0,
         task.run?.spacingDays ?? null,
         bytesOf(task.madeBy),
         task.repeats ?? null,

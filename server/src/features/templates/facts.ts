@@ -6,7 +6,11 @@ import { Problem } from '../../http/problem';
 import type { Facts } from './fill';
 
 /** Every fact a text may ask for, in words and with an example: the list that stands beside the editor. */
-export const factCatalogue: readonly { readonly name: string; readonly words: string; readonly example: string }[] = [
+export const factCatalogue: readonly {
+  readonly name: string;
+  readonly words: string;
+  readonly example: string;
+}[] = [
   { name: 'contact.given_name', words: 'their first name', example: 'Ines' },
   { name: 'contact.family_name', words: 'their family name', example: 'Prado' },
   { name: 'contact.name', words: 'their whole name', example: 'Ines Prado' },

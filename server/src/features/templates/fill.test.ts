@@ -20,11 +20,14 @@ describe('filling a text', () => {
     expect(fillBody('As {{ contact.job_title }} you know').missing).toEqual(['contact.job_title']);
   });
   test('a fact behind a condition or with another word for it is not missing', () => {
-    const text = '{% if contact.job_title %}As {{ contact.job_title }} you know. {% endif %}Dear {{ contact.job_title | default: "friend" }}';
+    const text =
+      '{% if contact.job_title %}As {{ contact.job_title }} you know. {% endif %}Dear {{ contact.job_title | default: "friend" }}';
     expect(fillBody(text)).toMatchObject({ body: 'Dear friend', missing: [] });
   });
   test('a fact there is not, a filter there is not, and a broken tag are said with their line', () => {
-    expect(fillBody('a\n{{ contact.shoe_size }}').wrong).toEqual(['text: line 2: undefined variable: contact.shoe_size']);
+    expect(fillBody('a\n{{ contact.shoe_size }}').wrong).toEqual([
+      'text: line 2: undefined variable: contact.shoe_size',
+    ]);
     expect(fillBody('{{ contact.given_name | shout }}').wrong[0]).toContain('shout');
     expect(fillBody('{% if contact.given_name %}x').wrong[0]).toContain('not closed');
   });
@@ -39,15 +42,18 @@ describe('filling a text', () => {
   });
   test('facts are never read as a text themselves', () => {
     fc.assert(
-      fc.property(fc.string({ minLength: 1 }).filter((text) => text.trim() !== ''), (name) => {
-        const { body, wrong } = fill(
-          { subject: 's', body: '[{{ contact.given_name }}]' },
-          { contact: { given_name: name } },
-          {},
-        );
-        expect(wrong).toEqual([]);
-        expect(body).toBe(`[${name}]`.replace(/\n{3,}/g, '\n\n'));
-      }),
+      fc.property(
+        fc.string({ minLength: 1 }).filter((text) => text.trim() !== ''),
+        (name) => {
+          const { body, wrong } = fill(
+            { subject: 's', body: '[{{ contact.given_name }}]' },
+            { contact: { given_name: name } },
+            {},
+          );
+          expect(wrong).toEqual([]);
+          expect(body).toBe(`[${name}]`.replace(/\n{3,}/g, '\n\n'));
+        },
+      ),
     );
   });
 });

@@ -49,7 +49,9 @@ export function fill(
     }
   };
   const subject = render(text.subject, 'subject').replace(/\s+/g, ' ').trim();
-  const body = render(text.body, 'text').replace(/\n{3,}/g, '\n\n').trim();
+  const body = render(text.body, 'text')
+    .replace(/\n{3,}/g, '\n\n')
+    .trim();
   return { subject, body, missing: [...missing], wrong };
 }
 

@@ -110,7 +110,10 @@ export function templatesRoutes(services: Services): Pick<Handlers, Names> {
         (template) => !template.isRetired && bringsIn(template.body, name),
       );
       if (users.length > 0)
-        throw new Problem('in-use', { what: `The snippet “${name}”`, where: users.map((each) => each.name).join(', ') });
+        throw new Problem('in-use', {
+          what: `The snippet “${name}”`,
+          where: users.map((each) => each.name).join(', '),
+        });
       await write(who.id, params.id, async (tx) => {
         await tx.change('DELETE FROM snippet WHERE id = :id', { id: bytesOf(params.id) });
       });
@@ -142,7 +145,12 @@ async function assertReadable(tx: Queryable, text: { subject: string; body: stri
     throw new Problem(
       'invalid-request',
       {},
-      { fields: wrong.map((words) => ({ path: words.startsWith('subject') ? 'subject' : 'body', message: words })) },
+      {
+        fields: wrong.map((words) => ({
+          path: words.startsWith('subject') ? 'subject' : 'body',
+          message: words,
+        })),
+      },
     );
 }
 

@@ -1,0 +1,252 @@
+import type { ContactId, MailDraft } from '@kettle/contract';
+import { bareSubject } from '@kettle/core/mail';
+import type { Queryable } from '../../db/database';
+import { sqlInstant } from '../../db/values';
+import type { Call, Handlers } from '../../http/bind-routes';
+import { Problem } from '../../http/problem';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
+import type { Services } from '../../services';
+import { readRun } from '../cadences/run-rows';
+import { noteChange } from '../changes/feed';
+import { assertMayChange } from '../session/rights';
+import type { SignedIn } from '../session/session';
+import { fillFor, listTemplates, readText } from '../templates/template-rows';
+import { afterSent } from './after-sending';
+import { fileAnswer } from './file-mail';
+import { listMail, readMail, readMailRow } from './mail-rows';
+import { askToSend } from './outbox';
+import { sendMailByHand } from './send-by-hand';
+import { readOut } from './send-mail';
+import { variantOf } from '@kettle/core/cadence';
+
+type Names =
+  | 'listMail'
+  | 'draftMail'
+  | 'sendMail'
+  | 'getMail'
+  | 'fileMail'
+  | 'letMailGo'
+  | 'unfileMail'
+  | 'decideHeld'
+  | 'mailSettings'
+  | 'changeMailSettings';
+
+export function mailRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, feed, settings } = services;
+
+  /** Takes a mail that came in from one state to another, over the version it was seen at. */
+  const move = async (
+    who: SignedIn,
+    call: { id: string; version: number },
+    states: { from: readonly string[]; to: string },
+    then: (tx: Queryable) => Promise<void> = async () => undefined,
+  ) => {
+    await database.transaction(async (tx) => {
+      const current = await readMailRow(tx, who, call.id);
+      if (current.version !== call.version) throw new Problem('stale', {}, { current });
+      if (!states.from.includes(current.state)) throw new Problem('not-so-now', { state: current.state });
+      await tx.change(
+        'UPDATE mail SET state = :to, version = version + 1 WHERE id = :id AND version = :version',
+        {
+          id: bytesOf(call.id),
+          to: states.to,
+          version: call.version,
+        },
+      );
+      await then(tx);
+      await noteChange(tx, 'mail', call.id, who.id);
+    });
+    feed.poke();
+    return readMailRow(database, who, call.id);
+  };
+
+  return {
+    listMail: ({ query, who }) => listMail(database, who, query),
+    getMail: ({ params, who }) => readMail(database, who, params.id),
+    draftMail: (call) => draft(services, call),
+    sendMail: ({ body, who }) => sendMailByHand(services, who, body),
+    fileMail: ({ params, body, who }) =>
+      move(
+        who,
+        { id: params.id, version: body.version },
+        { from: ['unfiled', 'let-go'], to: 'filed' },
+        (tx) => fileByHand(tx, services, who, params.id, body),
+      ),
+    letMailGo: ({ params, body, who }) =>
+      move(who, { id: params.id, version: body.version }, { from: ['unfiled'], to: 'let-go' }),
+    unfileMail: ({ params, body, who }) =>
+      move(who, { id: params.id, version: body.version }, { from: ['let-go'], to: 'unfiled' }),
+    decideHeld: ({ params, body, who }) => decide(services, who, params.id, body),
+    mailSettings: async () => (await settings.read(database)).mail,
+    changeMailSettings: async ({ body, who }) => {
+      await database.transaction(async (tx) => {
+        await tx.rows("SELECT name FROM setting WHERE name = 'mail' FOR UPDATE");
+        const current = (await settings.read(tx)).mail;
+        if (current.version !== body.version) throw new Problem('stale', {}, { current });
+        await tx.change(
+          `INSERT INTO setting (name, value) VALUES ('mail', :value)
+           ON DUPLICATE KEY UPDATE value = :value, version = version + 1`,
+          { value: JSON.stringify({ ...body, version: body.version + 1 }) },
+        );
+        await noteChange(tx, 'setting', who.id, who.id);
+      });
+      feed.poke();
+      return (await settings.read(database)).mail;
+    },
+  };
+}
+
+async function fileByHand(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  mailId: string,
+  filing: { contactId: ContactId; dealId: string | null; keepAddress: boolean },
+): Promise<void> {
+  const [person] = await tx.rows<{ owner_id: IdBytes | null; email: string | null }>(
+    'SELECT owner_id, email FROM contact WHERE id = :id FOR UPDATE',
+    { id: bytesOf(filing.contactId) },
+  );
+  if (!person) throw new Problem('not-found');
+  await assertMayChange(tx, who, idOrNull(person.owner_id));
+  const [mail] = await tx.rows<{ subject: string; text: string; from_address: string }>(
+    'SELECT subject, text, from_address FROM mail WHERE id = :id',
+    { id: bytesOf(mailId) },
+  );
+  await tx.change('UPDATE mail SET contact_id = :contact, deal_id = :deal WHERE id = :id', {
+    id: bytesOf(mailId),
+    contact: bytesOf(filing.contactId),
+    deal: bytesOf(filing.dealId),
+  });
+  if (filing.keepAddress) await keepAddress(tx, filing.contactId, person.email, mail!.from_address);
+  await fileAnswer(tx, services, {
+    mailId,
+    contactId: filing.contactId,
+    dealId: filing.dealId,
+    subject: mail!.subject,
+    words: mail!.text,
+    byUserId: who.id,
+  });
+}
+
+async function keepAddress(
+  tx: Queryable,
+  contactId: string,
+  known: string | null,
+  address: string,
+): Promise<void> {
+  if (known?.toLowerCase() === address.toLowerCase()) return;
+  const contact = bytesOf(contactId);
+  if (known === null) {
+    await tx.change('UPDATE contact SET email = :address, version = version + 1 WHERE id = :contact', {
+      contact,
+      address,
+    });
+    return;
+  }
+  await tx.change(
+    `INSERT INTO contact_point (id, contact_id, kind, label, value, position)
+     SELECT :id, :contact, 'email', NULL, :address, COALESCE(MAX(position), 0) + 1 FROM contact_point
+      WHERE contact_id = :contact HAVING NOT EXISTS
+        (SELECT 1 FROM contact_point p WHERE p.contact_id = :contact AND p.value = :address)`,
+    { id: bytesOf(newId()), contact, address },
+  );
+}
+
+/** A person says what nobody could know: it arrived, or it is to be sent again. */
+async function decide(
+  services: Services,
+  who: SignedIn,
+  mailId: string,
+  { version, as }: { version: number; as: 'arrived' | 'send-again' },
+) {
+  const { database, clock, feed } = services;
+  await database.transaction(async (tx) => {
+    const current = await readMailRow(tx, who, mailId);
+    const row = await readOut(tx, mailId);
+    if (!row || current.state !== 'held') throw new Problem('not-so-now', { state: current.state });
+    if (current.version !== version) throw new Problem('stale', {}, { current });
+    await assertMayChange(tx, who, idOf(row.user_id));
+    if (as === 'arrived') return afterSent(tx, services, row, `${who.name} says it arrived`);
+    await tx.change(
+      "UPDATE mail SET state = 'waiting', due_at = :now, version = version + 1 WHERE id = :id AND state = 'held'",
+      { id: row.id, now: sqlInstant(clock.now()) },
+    );
+    await askToSend(tx, mailId, row.attempts, clock.now());
+    await noteChange(tx, 'mail', mailId, who.id);
+  });
+  feed.poke();
+  return readMailRow(database, who, mailId);
+}
+
+/** What a new mail begins with: the step's template, filled, or the subject of the thread. */
+async function draft(services: Services, { query, who }: Call<'draftMail'>): Promise<MailDraft> {
+  const { database } = services;
+  const [person] = await database.rows<{
+    email: string | null;
+    email_unusable: number;
+    marked: string | null;
+  }>(
+    `SELECT c.email, c.email_unusable, n.origin AS marked
+       FROM contact c LEFT JOIN do_not_contact n ON n.contact_id = c.id AND n.channel = 'email' WHERE c.id = :id`,
+    { id: bytesOf(query.contactId) },
+  );
+  if (!person) throw new Problem('not-found');
+  const templateId = query.templateId ?? (await templateOfTask(database, query.taskId));
+  const answered = await subjectOfThread(database, query.contactId, query.answers);
+  const filled =
+    templateId === null
+      ? null
+      : await fillFor(database, services, await readText(database, templateId), {
+          contactId: query.contactId,
+          dealId: query.dealId ?? null,
+          sender: who,
+        });
+  const templates = (await listTemplates(database)).filter(
+    (each) => each.channel === 'email' && !each.isRetired,
+  );
+  return {
+    to: person.email,
+    blocked: whyBlocked(person),
+    templateId: templateId as MailDraft['templateId'],
+    subject: filled?.subject ?? (answered ? `Re: ${bareSubject(answered)}` : ''),
+    body: filled?.body ?? '',
+    missing: filled ? [...filled.missing, ...filled.wrong] : [],
+    templates: templates.map(({ id, name }) => ({ id, name })),
+    answers: query.answers ?? null,
+  };
+}
+
+function whyBlocked(person: {
+  email: string | null;
+  email_unusable: number;
+  marked: string | null;
+}): string | null {
+  if (person.marked !== null) return `No e-mail: ${person.marked}`;
+  if (person.email === null) return 'No address is known';
+  return person.email_unusable === 1 ? 'Mail to this address came back' : null;
+}
+
+async function templateOfTask(db: Queryable, taskId: string | undefined): Promise<string | null> {
+  if (taskId === undefined) return null;
+  const [task] = await db.rows<{ run_id: IdBytes | null; run_step: number | null }>(
+    'SELECT run_id, run_step FROM task WHERE id = :id',
+    { id: bytesOf(taskId) },
+  );
+  const stored = task?.run_id ? await readRun(db, idOf(task.run_id)) : undefined;
+  if (!stored || task?.run_step === null || task?.run_step === undefined) return null;
+  return variantOf(stored.definition.steps[task.run_step]?.templateIds ?? [], stored.id, task.run_step);
+}
+
+async function subjectOfThread(
+  db: Queryable,
+  contactId: string,
+  mailId: string | undefined,
+): Promise<string | null> {
+  if (mailId === undefined) return null;
+  const [row] = await db.rows<{ subject: string }>(
+    'SELECT subject FROM mail WHERE id = :id AND contact_id = :contact',
+    { id: bytesOf(mailId), contact: bytesOf(contactId) },
+  );
+  return row?.subject ?? null;
+}

@@ -1,0 +1,84 @@
+import { messageIdsIn, type IncomingMessage } from '@kettle/core/mail';
+import EmailReplyParser from 'email-reply-parser';
+import { simpleParser, type AddressObject } from 'mailparser';
+
+/** A mail that came in, read: what the filing needs of it. */
+export interface ParsedMail {
+  readonly incoming: IncomingMessage;
+  readonly messageId: string | null;
+  readonly inReplyTo: string | null;
+  readonly references: readonly string[];
+  readonly fromName: string;
+  readonly fromAddress: string;
+  readonly toAddress: string;
+  readonly subject: string;
+  readonly text: string;
+  readonly html: string | null;
+  readonly date: Date | null;
+  /** What the writer wrote now, without the quoted mail below it. */
+  readonly newWords: string;
+  /** For a return: ids and recipients that the returned mail carried. */
+  readonly returnedIds: readonly string[];
+}
+
+const mostText = 200_000;
+/** The quote finder grows faster than its input; a letter's own words come first. */
+const mostQuoted = 20_000;
+
+export async function parseMail(content: Buffer, envelopeFrom: string | null): Promise<ParsedMail> {
+  const parsed = await simpleParser(content, { skipImageLinks: true, keepDeliveryStatus: true });
+  const headers = new Map(
+    parsed.headerLines
+      .map(
+        ({ key, line }) =>
+          [
+            key,
+            line
+              .slice(line.indexOf(':') + 1)
+              .replace(/\r?\n[ \t]+/g, ' ')
+              .trim(),
+          ] as const,
+      )
+      .reverse(),
+  );
+  const report = parsed.attachments.find(({ contentType }) => contentType === 'message/delivery-status');
+  const returned = parsed.attachments.filter(({ contentType }) =>
+    ['message/rfc822', 'text/rfc822-headers', 'message/rfc822-headers'].includes(contentType),
+  );
+  const text = (parsed.text ?? '').slice(0, mostText);
+  const from = parsed.from?.value[0];
+  return {
+    incoming: {
+      headers,
+      subject: parsed.subject ?? '',
+      text,
+      envelopeFrom,
+      deliveryStatus: report ? report.content.toString('utf8') : null,
+    },
+    messageId: messageIdsIn(parsed.messageId)[0] ?? null,
+    inReplyTo: messageIdsIn(parsed.inReplyTo)[0] ?? null,
+    references: messageIdsIn(...[parsed.references ?? []].flat()),
+    fromName: (from?.name ?? '').slice(0, 200),
+    fromAddress: (from?.address ?? envelopeFrom ?? '').toLowerCase().slice(0, 254),
+    toAddress: firstAddress(parsed.to).slice(0, 254),
+    subject: (parsed.subject ?? '').slice(0, 400),
+    text,
+    html: parsed.html === false ? null : (parsed.html ?? null),
+    date: parsed.date ?? null,
+    newWords: newWordsOf(text),
+    returnedIds: messageIdsIn(
+      ...returned.flatMap(({ content: bytes }) =>
+        [...bytes.toString('utf8').matchAll(/^message-id:\s*(<[^>\s]+>)/gim)].map((found) => found[1]),
+      ),
+    ),
+  };
+}
+
+function firstAddress(to: AddressObject | readonly AddressObject[] | undefined): string {
+  return [to ?? []].flat()[0]?.value[0]?.address?.toLowerCase() ?? '';
+}
+
+function newWordsOf(text: string): string {
+  const visible = new EmailReplyParser().parseReply(text.slice(0, mostQuoted)).trim();
+  return visible === '' ? text.slice(0, mostQuoted).trim() : visible;
+}
