@@ -243,6 +243,8 @@ export const changeContact = z
 export type ChangeContactBody = z.output<typeof changeContact>;
 
 export const contact = contactRow.extend({
+  /** Mail to the address came back for good. */
+  emailUnusable: z.boolean(),
   emailLabel: z.string().nullable(),
   phoneLabel: z.string().nullable(),
   otherPoints: z.array(otherPoint),

@@ -72,6 +72,8 @@ export interface Installation {
   nobody: Caller['call'];
   /** Carries out all background work that is due. */
   work(): Promise<void>;
+  /** The same by a worker of another server over the same database. */
+  workElsewhere(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -141,6 +143,10 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
     },
     work: async () => {
       while (await worker.round());
+    },
+    workElsewhere: async () => {
+      const elsewhere = new Worker({ ...services, kinds: jobKinds(services) });
+      while (await elsewhere.round());
     },
     close: async () => {
       services.feed.stop();

@@ -1,6 +1,6 @@
 import { localDate, localMoment } from '@kettle/core/time';
 import * as z from 'zod';
-import type { Attachment, Handover, OutgoingMail } from '../../channels/mail-out';
+import type { Attachment, Handover, MailLine, OutgoingMail } from '../../channels/mail-out';
 import type { Queryable } from '../../db/database';
 import { instantOf, sqlInstant } from '../../db/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
@@ -66,8 +66,12 @@ export async function sendMail(services: Services, mailId: string): Promise<void
   if (why !== null) return withdraw(services, row, why);
   const mail = await outgoing(services, row);
   if (!(await takeTurn(services, row))) return;
-  const line = await channels.mailOut.open().catch((error: Error) => error);
-  if (line instanceof Error) return tryLater(services, row, line.message);
+  let line: MailLine;
+  try {
+    line = await channels.mailOut.open();
+  } catch (error) {
+    return tryLater(services, row, wordsOf(error));
+  }
   try {
     const taken = await database.change(
       `UPDATE mail SET state = 'handing-over', handed_at = :now, attempts = attempts + 1, version = version + 1
@@ -79,6 +83,8 @@ export async function sendMail(services: Services, mailId: string): Promise<void
     line.close();
   }
 }
+
+const wordsOf = (error: unknown) => (error as Error).message;
 
 async function settle(services: Services, row: OutRow, handover: Handover): Promise<void> {
   const { said } = handover;

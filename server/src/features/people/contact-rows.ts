@@ -161,6 +161,7 @@ export async function readContactRow(db: Queryable, id: string): Promise<Contact
 }
 
 interface FurtherColumns {
+  email_unusable: number;
   email_label: string | null;
   phone_label: string | null;
   site_id: IdBytes | null;
@@ -186,7 +187,7 @@ interface ChannelFact {
 }
 
 /** Everything that hangs on a contact, gathered by one statement: a dossier is opened more often than anything else. */
-const furtherColumns = `c.email_label, c.phone_label, c.site_id, s.name AS site_name, c.zone_by_hand, c.about,
+const furtherColumns = `c.email_unusable, c.email_label, c.phone_label, c.site_id, s.name AS site_name, c.zone_by_hand, c.about,
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('channel', m.channel, 'since', m.since, 'origin', m.origin) ORDER BY m.channel)
      FROM do_not_contact m WHERE m.contact_id = c.id) AS marks,
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('channel', f.channel, 'tries', f.tries_since_conversation, 'tried', f.tried,
@@ -215,6 +216,7 @@ export async function readContact(db: Queryable, id: string): Promise<Contact> {
   const facts = listOf<ChannelFact>(row.facts);
   return {
     ...contactRowOf(row, custom.get(key.toString('hex')) ?? {}),
+    emailUnusable: row.email_unusable === 1,
     emailLabel: row.email_label,
     phoneLabel: row.phone_label,
     otherPoints: listOf<OtherPoint>(row.points),

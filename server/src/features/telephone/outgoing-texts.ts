@@ -89,11 +89,13 @@ export function sendTextJob(services: Services): JobKind {
       if (row?.state !== 'waiting') return;
       if (channels.textGateway === null) return tryLater(services, row, 'no gateway for texts is set up');
       const key = idOf<string>(row.id);
-      const sent = await channels.textGateway
-        .send({ key, to: row.number, body: row.body })
-        .catch((error: Error) => error);
-      if (sent instanceof GatewayRefusal) return fail(services, row, sent.message);
-      if (sent instanceof Error) return tryLater(services, row, sent.message);
+      let sent: string;
+      try {
+        sent = await channels.textGateway.send({ key, to: row.number, body: row.body });
+      } catch (error) {
+        const said = (error as Error).message;
+        return error instanceof GatewayRefusal ? fail(services, row, said) : tryLater(services, row, said);
+      }
       await database.transaction(async (tx) => {
         const changed = await tx.change(
           "UPDATE text_message SET state = 'sent', gateway_id = :gateway, at = :now WHERE id = :id AND state = 'waiting'",

@@ -73,6 +73,7 @@ test('rich text is cleaned before it is shown', async () => {
 describe('facts', () => {
   const contact = {
     ...(aRow({ doNotContact: [{ channel: 'call', since: '', origin: '' }] }) as object),
+    emailUnusable: false,
     emailLabel: 'work',
     phoneLabel: null,
     otherPoints: [{ kind: 'link', label: null, value: 'https://penrow.example' }],
