@@ -5,6 +5,7 @@ const parts = {
   server: ['contract', 'core'],
   web: ['contract', 'core'],
   demo: ['contract', 'core', 'server'],
+  standins: [],
 };
 
 const forbidden = Object.entries(parts).map(([part, allowed]) => ({

@@ -25,6 +25,7 @@ export default {
     { ...node, displayName: 'contract', rootDir: import.meta.dirname, roots: ['<rootDir>/contract/src'] },
     { ...node, displayName: 'core', rootDir: import.meta.dirname, roots: ['<rootDir>/core/src'] },
     { ...node, displayName: 'demo', rootDir: import.meta.dirname, roots: ['<rootDir>/demo/src'] },
+    { ...node, displayName: 'standins', rootDir: import.meta.dirname, roots: ['<rootDir>/standins/src'] },
     {
       ...node,
       displayName: 'server',

@@ -21,6 +21,7 @@ const banner = "import { createRequire } from 'node:module'; const require = cre
 export const built = {
   server: path.join(serverOut, 'main.mjs'),
   seed: path.join(serverOut, 'seed.mjs'),
+  standins: path.join(serverOut, 'standins.mjs'),
   web: path.join(webOut, 'browser'),
 };
 
@@ -34,7 +35,12 @@ async function buildServer(also) {
   const { build } = await import('esbuild');
   rmSync(serverOut, { recursive: true, force: true });
   await build({
-    entryPoints: { main: 'server/src/main.ts', seed: 'demo/src/seed.ts', ...also },
+    entryPoints: {
+      main: 'server/src/main.ts',
+      seed: 'demo/src/seed.ts',
+      standins: 'standins/src/main.ts',
+      ...also,
+    },
     absWorkingDir: root,
     outdir: serverOut,
     outExtension: { '.js': '.mjs' },

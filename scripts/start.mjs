@@ -1,5 +1,6 @@
 // npm start: installs what is missing, starts a private database and the application, and stops both on Ctrl-C.
 import { spawn } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { parseArgs } from 'node:util';
 import { checkNode, ensureDebian, ensurePackages, giveUp, root, say } from './machine.mjs';
 
@@ -23,8 +24,9 @@ const environment = {
   ...(asked.port ? { KETTLE_PORT: asked.port } : {}),
 };
 
-const running = { server: null };
+const running = { server: null, standins: null };
 let stopping = false;
+let outside = null;
 async function stop(code) {
   if (stopping) return;
   stopping = true;
@@ -33,12 +35,14 @@ async function stop(code) {
     server.kill('SIGTERM');
     await new Promise((resolve) => server.once('exit', resolve));
   }
+  running.standins?.kill('SIGTERM');
   await database?.stop();
   process.exit(code);
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
 
 if (!asked.empty) environment.KETTLE_NOW = await seedDemo();
+Object.assign(environment, await outsideWorld());
 running.server = spawn(process.execPath, ['--enable-source-maps', built.server], {
   cwd: root,
   env: environment,
@@ -54,10 +58,57 @@ running.server.stdout.on('data', (chunk) => {
 
 function readArguments() {
   try {
-    return parseArgs({ options: { empty: { type: 'boolean', default: false }, port: { type: 'string' } } });
+    return parseArgs({
+      options: {
+        empty: { type: 'boolean', default: false },
+        'no-standins': { type: 'boolean', default: false },
+        port: { type: 'string' },
+      },
+    });
   } catch (error) {
-    return giveUp(`${error.message} There are --empty and --port NUMBER.`);
+    return giveUp(`${error.message} There are --empty, --no-standins and --port NUMBER.`);
   }
+}
+
+/**
+ * The simulated outside world, for every way outside that no setting names: mail, telephone, texts. Answers with the
+ * settings that lead to it.
+ */
+async function outsideWorld() {
+  if (process.env.KETTLE_SMTP_URL !== undefined || asked['no-standins']) return {};
+  const port = Number(environment.KETTLE_PORT ?? 4300);
+  const ports = { page: port + 10, smtp: port + 25, mailIn: port + 26 };
+  const shared = {
+    KETTLE_MAIL_IN_PORT: String(ports.mailIn),
+    KETTLE_GATEWAY_SECRET: process.env.KETTLE_GATEWAY_SECRET ?? randomBytes(24).toString('hex'),
+  };
+  running.standins = spawn(process.execPath, ['--enable-source-maps', built.standins], {
+    cwd: root,
+    env: {
+      ...process.env,
+      ...shared,
+      STANDINS_PORT: String(ports.page),
+      STANDINS_SMTP_PORT: String(ports.smtp),
+      KETTLE_HOOK_URL: `http://127.0.0.1:${port}/out/hooks`,
+    },
+    stdio: ['ignore', 'pipe', 'inherit'],
+    detached: true,
+  });
+  running.standins.on('exit', (code) => {
+    if (!stopping)
+      say(`The simulated outside world has stopped (${code}): mail, texts and calls lead nowhere.`);
+  });
+  await new Promise((resolve) => {
+    running.standins.stdout.once('data', resolve);
+    running.standins.once('exit', resolve);
+  });
+  outside = `http://127.0.0.1:${ports.page}`;
+  return {
+    ...shared,
+    KETTLE_SMTP_URL: `smtp://127.0.0.1:${ports.smtp}?starttls=no`,
+    KETTLE_PHONE_URL: outside,
+    KETTLE_TEXT_URL: outside,
+  };
 }
 
 /** Seeds the demo when the database is empty, and answers with the instant its clock starts at. */
@@ -83,5 +134,6 @@ async function welcome(url) {
     say(`\n  The password of all of them: ${doorstep.demoPeople[0].password}`);
   if (!asked.empty)
     say(`  The demo's clock started at ${environment.KETTLE_NOW}; KETTLE_NOW sets another instant.`);
+  if (outside) say(`  The people outside (mail, telephone, texts) are simulated: ${outside}`);
   say('\nCtrl-C stops it.');
 }

@@ -46,6 +46,7 @@ check('import directions', 'npx', [
   'server',
   'web/src',
   'demo',
+  'standins',
 ]);
 check('types', 'node', ['scripts/typecheck.mjs']);
 

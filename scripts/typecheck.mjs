@@ -4,7 +4,7 @@ import path from 'node:path';
 import { root } from './machine.mjs';
 
 const parts = [
-  ...['contract', 'core', 'server', 'demo', 'e2e'].map((part) => ['tsc', '-p', part]),
+  ...['contract', 'core', 'server', 'demo', 'standins', 'e2e'].map((part) => ['tsc', '-p', part]),
   ['ngc', '-p', 'web/tsconfig.app.json', '--noEmit'],
   ['tsc', '-p', 'web/tsconfig.json', '--noEmit'],
 ];

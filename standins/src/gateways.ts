@@ -1,0 +1,99 @@
+import { createHmac, randomUUID } from 'node:crypto';
+import * as z from 'zod';
+import { reactionToCall, reactionToText } from './habits';
+import type { Happened } from './happened';
+import type { TheirTime } from './their-time';
+
+export interface GatewaySetting {
+  readonly seed: string;
+  readonly time: TheirTime;
+  readonly happened: Happened;
+  /** The application's address for what is told to it, and the secret it is signed with. */
+  readonly hook: string;
+  readonly secret: string;
+}
+
+const textRequest = z.object({ to: z.string().min(3), body: z.string().min(1).max(2000) });
+const callRequest = z.object({ id: z.uuid(), to: z.string().min(3) });
+
+/** The telephone line and the text gateway, for numbers of people who do what they are used to. */
+export class Gateways {
+  /** Texts by the key they were handed over with: the same key again is the same text. */
+  private readonly texts = new Map<string, string>();
+  private readonly calls = new Map<string, { isOver: boolean }>();
+
+  constructor(private readonly setting: GatewaySetting) {}
+
+  /** @throws Error with words when the request cannot be understood */
+  text(key: string, request: unknown): { id: string } {
+    const { to, body } = textRequest.parse(request);
+    const known = this.texts.get(key);
+    if (known !== undefined) return { id: known };
+    const id = `text-${randomUUID()}`;
+    this.texts.set(key, id);
+    const { seed, time, happened } = this.setting;
+    happened.note('text', to, body, key);
+    const reaction = reactionToText(seed, to, id);
+    time.after(1, () =>
+      this.tell(
+        reaction.isDelivered
+          ? { kind: 'text-delivered', textId: id }
+          : { kind: 'text-failed', textId: id, said: 'the number is not in use' },
+      ),
+    );
+    if (reaction.isDelivered && reaction.answer !== null)
+      time.after(reaction.afterMinutes, () => {
+        happened.note('text answered', to, reaction.answer ?? '');
+        this.tell({ kind: 'text-in', from: to, body: reaction.answer });
+      });
+    return { id };
+  }
+
+  /** A call goes at the pace of life, whatever the speed of their time: somebody sits at the other end. */
+  dial(request: unknown, secondsOf: (seconds: number) => number = (seconds) => seconds / 5): void {
+    const { id, to } = callRequest.parse(request);
+    const { seed, happened } = this.setting;
+    const { end, ringSeconds, talkSeconds } = reactionToCall(seed, to, id);
+    const call = { isOver: false };
+    this.calls.set(id, call);
+    happened.note('call', to, end, id);
+    const later = (seconds: number, act: () => void) =>
+      setTimeout(
+        () => {
+          if (!call.isOver) act();
+        },
+        secondsOf(seconds) * 1000,
+      ).unref();
+    later(1, () => this.tell({ kind: 'call-ringing', callId: id }));
+    const hasVoice = talkSeconds > 0;
+    if (hasVoice) later(ringSeconds, () => this.tell({ kind: 'call-answered', callId: id }));
+    later(ringSeconds + talkSeconds, () => this.end(id, end, talkSeconds));
+  }
+
+  hangUp(id: string): void {
+    this.end(id, 'no-answer', 0);
+  }
+
+  private end(id: string, result: string, seconds: number): void {
+    const call = this.calls.get(id);
+    if (!call || call.isOver) return;
+    call.isOver = true;
+    this.tell({ kind: 'call-ended', callId: id, result, seconds });
+  }
+
+  /** Tells the application, and tells it again when it did not listen: the event keeps its id. */
+  private tell(event: object, tries = 0): void {
+    const body = JSON.stringify({ id: randomUUID(), ...event });
+    const signature = createHmac('sha256', this.setting.secret).update(body).digest('hex');
+    const again = () => {
+      if (tries < 5)
+        setTimeout(() => this.tell(JSON.parse(body) as object, tries + 1), 1000 * 2 ** tries).unref();
+    };
+    fetch(this.setting.hook, { method: 'POST', body, headers: { 'X-Signature': signature } }).then(
+      (reply) => {
+        if (reply.status >= 500) again();
+      },
+      again,
+    );
+  }
+}

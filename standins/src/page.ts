@@ -1,0 +1,35 @@
+import type { Event } from './happened';
+
+const entities: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
+const escape = (text: string) => text.replace(/[&<>"]/g, (letter) => entities[letter]!);
+
+const speeds: readonly (readonly [string, number])[] = [
+  ['as in life', 1 / 60],
+  ['a minute a second', 1],
+  ['an hour a second', 60],
+  ['a day a second', 1440],
+];
+
+/** One page: what reached the people outside, what they did, and how fast their time goes. */
+export function pageOf(events: readonly Event[], speed: number, waiting: number): string {
+  const rows = events
+    .slice(0, 300)
+    .map(
+      ({ at, kind, who, words }) =>
+        `<tr><td>${escape(at.slice(11, 19))}<td>${escape(kind)}<td>${escape(who)}<td>${escape(words)}`,
+    )
+    .join('\n');
+  const buttons = speeds
+    .map(
+      ([words, value]) =>
+        `<button name="minutesPerSecond" value="${value}"${value === speed ? ' disabled' : ''}>${words}</button>`,
+    )
+    .join(' ');
+  return `<!doctype html><html lang="en"><meta charset="utf-8"><title>The people outside</title>
+<style>body{font:15px/1.5 system-ui;margin:2rem;color:#24211d;background:#f7f5f1}td{padding:2px 14px 2px 0;vertical-align:top}
+th{text-align:left}button{font:inherit;padding:4px 10px}</style>
+<h1>The people outside</h1>
+<p>Stand-ins for mail, telephone and texts. ${waiting} things are still to happen.</p>
+<form method="post" action="/speed">Their time: ${buttons}</form>
+<table><thead><tr><th>at<th>what<th>who<th>words</thead><tbody>${rows}</tbody></table></html>`;
+}
