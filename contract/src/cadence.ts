@@ -114,6 +114,12 @@ export const cadenceFile = z.object({
   answeredStep: z.int().min(0).nullable().default(null),
 });
 export type CadenceFile = z.infer<typeof cadenceFile>;
+/** A file understood: its definition, and the templates it names that are not here. */
+export const readCadence = z.object({
+  name: z.string(),
+  definition: cadenceDefinition,
+  unknownTemplates: z.array(z.string()),
+});
 
 export const planExample = z.object({
   definition: cadenceDefinition,

@@ -91,6 +91,8 @@ export const endpoints = {
   changeRuns: 'POST /api/runs/change',
   cadenceSchema: 'GET /api/cadences/schema',
   planExample: 'POST /api/cadences/example',
+  readCadenceFile: 'POST /api/cadences/file',
+  cadenceToFile: 'GET /api/cadences/:id/file',
   saveCadence: 'PUT /api/cadences/:id',
   runTable: 'GET /api/cadences/:id/runs',
   cadenceResults: 'GET /api/cadences/:id/results',

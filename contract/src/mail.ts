@@ -11,6 +11,7 @@ import {
   phoneCallId,
 } from './ids';
 import { nextStep } from './journal';
+import { templateChannel } from './templates';
 import { instant, line, version } from './values';
 
 export const mailState = z.enum([
@@ -81,8 +82,9 @@ export const mailList = z.object({
   counts: z.record(mailBox, z.int()),
 });
 
-/** A mail to be written: to whom, under which text, in which thread. */
+/** A mail or text to be written: to whom, under which template, in which thread. */
 export const draftMail = z.object({
+  channel: templateChannel.default('email'),
   contactId,
   dealId: dealId.optional(),
   taskId: taskId.optional(),
@@ -171,7 +173,7 @@ export const mailSettings = z.object({
   paceSeconds: z.int().min(0).max(3600),
   tracksOpens: z.boolean(),
   tracksClicks: z.boolean(),
-  /** Minutes a mail written by hand waits, so that it can be taken back. */
+  /** Seconds a mail written by hand waits, so that it can be taken back. */
   graceSeconds: z.int().min(0).max(600),
 });
 export type MailSettings = z.infer<typeof mailSettings>;

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import {
+  cadenceFile,
   cadenceResults,
   cadenceSummary,
   cadenceVersion,
@@ -12,6 +13,7 @@ import {
   movedRuns,
   planExample,
   planStart,
+  readCadence,
   runPage,
   runSummary,
   runTable,
@@ -589,6 +591,18 @@ export const routes = {
     access: 'rep',
     summary: 'JSON Schema of the file a cadence is exported to',
     reply: z.looseObject({}),
+  },
+  readCadenceFile: {
+    access: 'rep',
+    summary: 'What a file would make, without making it',
+    body: cadenceFile,
+    reply: readCadence,
+  },
+  cadenceToFile: {
+    access: 'rep',
+    summary: 'A cadence as a file',
+    params: byId,
+    reply: cadenceFile,
   },
   planExample: {
     access: 'rep',

@@ -78,6 +78,26 @@ export const routes: Routes = [
         loadComponent: () => import('./features/cadences/cadences-page').then((m) => m.CadencesPage),
       },
       {
+        path: 'cadences/templates',
+        title: 'Templates · Ash Kettle',
+        loadComponent: () => import('./features/templates/templates-page').then((m) => m.TemplatesPage),
+      },
+      {
+        path: 'cadences/new',
+        title: 'New cadence · Ash Kettle',
+        loadComponent: () => import('./features/cadences/cadence-page').then((m) => m.CadencePage),
+      },
+      {
+        path: 'cadences/:id',
+        title: 'Cadence · Ash Kettle',
+        loadComponent: () => import('./features/cadences/cadence-page').then((m) => m.CadencePage),
+      },
+      {
+        path: 'mail',
+        title: 'Mail · Ash Kettle',
+        loadComponent: () => import('./features/mail/mail-page').then((m) => m.MailPage),
+      },
+      {
         path: 'renewals',
         title: 'Renewals · Ash Kettle',
         loadComponent: () => import('./features/renewals/renewals-page').then((m) => m.RenewalsPage),

@@ -4,3 +4,4 @@ export * from './load';
 export * from './plan';
 export * from './results';
 export * from './run';
+export * from './stave';

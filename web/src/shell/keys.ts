@@ -8,7 +8,10 @@ export interface KeyBinding {
   readonly act: () => void;
 }
 
-/** The keyboard map: bindings live as long as the part that made them, and never fire while somebody types. */
+/**
+ * The keyboard map: bindings live as long as the part that made them, and never fire while somebody types. Of two for the
+ * same keys the one that was made last acts: a page's over the frame's.
+ */
 @Injectable({ providedIn: 'root' })
 export class Keys {
   private readonly bound = new Set<KeyBinding>();
@@ -21,7 +24,7 @@ export class Keys {
         bindings.map((binding) => [
           binding.keys,
           (event: KeyboardEvent) => {
-            if (isTyping(event)) return;
+            if (isTyping(event) || !this.isInnermost(binding)) return;
             event.preventDefault();
             binding.act();
           },
@@ -37,7 +40,11 @@ export class Keys {
 
   /** What works just now, for the list behind `?`. */
   list(): KeyBinding[] {
-    return [...this.bound];
+    return [...this.bound].filter((binding) => this.isInnermost(binding));
+  }
+
+  private isInnermost(binding: KeyBinding): boolean {
+    return [...this.bound].findLast(({ keys }) => keys === binding.keys) === binding;
   }
 }
 

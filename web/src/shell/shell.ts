@@ -29,6 +29,7 @@ const places: readonly Place[] = [
   { path: '/deals', name: 'Deals', key: 'd' },
   { path: '/cadences', name: 'Cadences', key: 'c' },
   { path: '/renewals', name: 'Renewals', key: 'n' },
+  { path: '/mail', name: 'Mail', key: 'm' },
 ];
 
 /** The frame of every screen: top bar, day spine at the left edge, the page, the dossier at the right. */
@@ -86,8 +87,8 @@ export class Shell {
       { keys: 'g t', words: 'Go to Tasks', act: () => void this.router.navigateByUrl('/tasks') },
       { keys: 'j', words: 'Jot one line', act: () => void this.jot() },
       { keys: 't', words: 'Plan a task', act: () => void this.planTask() },
-      { keys: 'c', words: 'Log a call with whoever is open', act: () => this.logBy('call') },
-      { keys: 'm', words: 'Log an e-mail with whoever is open', act: () => this.logBy('email') },
+      { keys: 'c', words: 'Log a call with whoever is open', act: () => this.logCall() },
+      { keys: 'm', words: 'Write a mail to whoever is open', act: () => void this.writeMail() },
       { keys: 'o', words: 'Open the dossier as a page', act: () => this.openPage() },
       { keys: 'Escape', words: 'Close the dossier', act: () => this.opened.open(null) },
       { keys: '[', words: 'Fold the day away', act: () => this.foldSpine() },
@@ -117,12 +118,18 @@ export class Shell {
     this.dialog.open(TaskDialog, { data: { contactId, dealId }, width: '460px' });
   }
 
-  private logBy(channel: 'call' | 'email'): void {
+  private logCall(): void {
     const contact = this.opened.contactId();
-    // While walking, the same keys choose the channel of the item on screen.
-    if (this.router.url.startsWith('/walk')) return;
     if (contact === null) this.notices.say('Open a person first: a log is about somebody.');
-    else void this.router.navigate(['/walk'], { queryParams: { contact, by: channel } });
+    else void this.router.navigate(['/walk'], { queryParams: { contact, by: 'call' } });
+  }
+
+  private async writeMail(): Promise<void> {
+    const contactId = this.opened.contactId();
+    if (contactId === null) return this.notices.say('Open a person first: a mail goes to somebody.');
+    const { WriteDialog } = await import('../features/mail/write-dialog');
+    const data = { channel: 'email', contactId };
+    this.dialog.open(WriteDialog, { data, width: '680px', maxWidth: '96vw' });
   }
 
   protected foldSpine(): void {

@@ -12,6 +12,7 @@ import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 import { applyEvent } from './apply-event';
 import { insertCadence, listCadences } from './cadence-rows';
+import { cadenceToFile, readCadenceFile } from './file-cadence';
 import { readResults } from './read-results';
 import { readRun, readRunsOf, runSummaryOf } from './run-rows';
 import { readRunTable } from './run-table';
@@ -28,6 +29,8 @@ type Names =
   | 'changeRuns'
   | 'cadenceSchema'
   | 'planExample'
+  | 'cadenceToFile'
+  | 'readCadenceFile'
   | 'saveCadence'
   | 'runTable'
   | 'cadenceResults'
@@ -35,7 +38,7 @@ type Names =
   | 'moveRuns';
 
 export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, clock, feed, settings } = services;
+  const { database, clock, feed } = services;
   return {
     listCadences: async () => ({ cadences: await listCadences(database) }),
     createCadence: async ({ body, who }) => {
@@ -73,6 +76,8 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
       return { changed: body.runs.length - refused.length, refused };
     },
     cadenceSchema: async () => z.toJSONSchema(cadenceFile, { io: 'input' }) as Record<string, unknown>,
+    cadenceToFile: ({ params }) => cadenceToFile(database, params.id),
+    readCadenceFile: ({ body }) => readCadenceFile(database, body),
     planExample: async ({ who, body }) => planExample(services, who, body),
     saveCadence: ({ who, params, body }) => saveCadence(services, who, params.id, body),
     runTable: ({ who, params, query }) => readRunTable(database, who, params.id, query),

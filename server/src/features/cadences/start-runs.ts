@@ -101,7 +101,10 @@ function levelDays(
     days: load.days.length,
   });
   return Object.fromEntries(
-    starting.flatMap((id, index) => (starts[index] == null ? [] : [[id, load.days[starts[index]]!]])),
+    starting.flatMap((id, index) => {
+      const day = starts[index] ?? null;
+      return day === null ? [] : [[id, load.days[day]!]];
+    }),
   );
 }
 

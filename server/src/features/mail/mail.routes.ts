@@ -10,7 +10,7 @@ import { readRun } from '../cadences/run-rows';
 import { noteChange } from '../changes/feed';
 import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
-import { fillFor, listTemplates, readText } from '../templates/template-rows';
+import { fillFor, listTemplates } from '../templates/template-rows';
 import { afterSent } from './after-sending';
 import { fileAnswer } from './file-mail';
 import { listMail, readMail, readMailRow } from './mail-rows';
@@ -182,33 +182,32 @@ async function decide(
 /** What a new mail begins with: the step's template, filled, or the subject of the thread. */
 async function draft(services: Services, { query, who }: Call<'draftMail'>): Promise<MailDraft> {
   const { database } = services;
-  const [person] = await database.rows<{
-    email: string | null;
-    email_unusable: number;
-    marked: string | null;
-  }>(
-    `SELECT c.email, c.email_unusable, n.origin AS marked
-       FROM contact c LEFT JOIN do_not_contact n ON n.contact_id = c.id AND n.channel = 'email' WHERE c.id = :id`,
-    { id: bytesOf(query.contactId) },
+  const { channel } = query;
+  const [person] = await database.rows<Reachable>(
+    `SELECT IF(:channel = 'email', c.email, c.phone) AS address,
+            IF(:channel = 'email', c.email_unusable, c.phone_unusable) AS is_dead, n.origin AS marked
+       FROM contact c LEFT JOIN do_not_contact n ON n.contact_id = c.id AND n.channel = :channel WHERE c.id = :id`,
+    { id: bytesOf(query.contactId), channel },
   );
   if (!person) throw new Problem('not-found');
-  const templateId = query.templateId ?? (await templateOfTask(database, query.taskId));
+  const templates = (await listTemplates(database)).filter(
+    (each) => each.channel === channel && !each.isRetired,
+  );
+  const wanted = query.templateId ?? (await templateOfTask(database, query.taskId));
+  const template = templates.find(({ id }) => id === wanted) ?? null;
   const answered = await subjectOfThread(database, query.contactId, query.answers);
   const filled =
-    templateId === null
+    template === null
       ? null
-      : await fillFor(database, services, await readText(database, templateId), {
+      : await fillFor(database, services, template, {
           contactId: query.contactId,
           dealId: query.dealId ?? null,
           sender: who,
         });
-  const templates = (await listTemplates(database)).filter(
-    (each) => each.channel === 'email' && !each.isRetired,
-  );
   return {
-    to: person.email,
-    blocked: whyBlocked(person),
-    templateId: templateId as MailDraft['templateId'],
+    to: person.address,
+    blocked: whyBlocked(person, channel),
+    templateId: template?.id ?? null,
     subject: filled?.subject ?? (answered ? `Re: ${bareSubject(answered)}` : ''),
     body: filled?.body ?? '',
     missing: filled ? [...filled.missing, ...filled.wrong] : [],
@@ -217,14 +216,18 @@ async function draft(services: Services, { query, who }: Call<'draftMail'>): Pro
   };
 }
 
-function whyBlocked(person: {
-  email: string | null;
-  email_unusable: number;
-  marked: string | null;
-}): string | null {
-  if (person.marked !== null) return `No e-mail: ${person.marked}`;
-  if (person.email === null) return 'No address is known';
-  return person.email_unusable === 1 ? 'Mail to this address came back' : null;
+interface Reachable {
+  readonly address: string | null;
+  readonly is_dead: number;
+  readonly marked: string | null;
+}
+
+function whyBlocked({ address, is_dead, marked }: Reachable, channel: 'email' | 'text'): string | null {
+  const isMail = channel === 'email';
+  if (marked !== null) return `No ${isMail ? 'e-mail' : 'text'}: ${marked}`;
+  if (address === null) return isMail ? 'No address is known' : 'No number is known';
+  if (is_dead === 0) return null;
+  return isMail ? 'Mail to this address came back' : 'Texts to this number came back';
 }
 
 async function templateOfTask(db: Queryable, taskId: string | undefined): Promise<string | null> {

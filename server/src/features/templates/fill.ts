@@ -18,8 +18,8 @@ class MissingFact extends Drop {
 const limits = { parseLimit: 60_000, renderLimit: 500, memoryLimit: 2_000_000 };
 
 /**
- * Fills a text with facts. A fact that is asked for and not known is named, never left out silently; a condition around it
- * or `default:` after it makes it optional. Snippets are brought in by `{% include 'name' %}`.
+ * Fills a text with facts. A fact that is asked for and not known is named, and its place stays in the text, so that no hole
+ * can be overlooked; a condition around it or `default:` after it makes it optional. Snippets are brought in by `{% include 'name' %}`.
  */
 export function fill(
   text: { readonly subject: string; readonly body: string },
@@ -36,7 +36,7 @@ export function fill(
     outputEscape: (value: unknown) => {
       if (!(value instanceof MissingFact)) return String(value ?? '');
       missing.add(value.factName);
-      return '';
+      return `{{ ${value.factName} }}`;
     },
   });
   const wrong: string[] = [];

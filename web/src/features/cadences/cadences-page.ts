@@ -1,6 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { CadenceSummary } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -22,12 +21,18 @@ import { Stave } from './stave';
 })
 export class CadencesPage {
   private readonly api = inject(Api);
-  private readonly dialog = inject(MatDialog);
   protected readonly opened = inject(Opened);
   readonly cadence = input<string>();
 
   protected readonly labels = channelLabel;
   protected readonly list = reading((_: null) => this.api.call('listCadences'));
+  protected readonly withRetired = signal(false);
+  protected readonly shown = computed(() =>
+    (this.list.value()?.cadences ?? []).filter((each) => this.withRetired() || !each.isRetired),
+  );
+  protected readonly retired = computed(
+    () => (this.list.value()?.cadences ?? []).filter((each) => each.isRetired).length,
+  );
   protected readonly chosen = computed((): CadenceSummary | null => {
     const all = this.list.value()?.cadences ?? [];
     return all.find((each) => each.id === this.cadence()) ?? all[0] ?? null;
@@ -55,15 +60,5 @@ export class CadencesPage {
 
   protected window(start: number, end: number): string {
     return `${sayMinute(start)} to ${sayMinute(end)} in their zone`;
-  }
-
-  protected async make(): Promise<void> {
-    const { CadenceDialog } = await import('./cadence-dialog');
-    this.dialog
-      .open(CadenceDialog, { width: '760px', maxWidth: '96vw' })
-      .afterClosed()
-      .subscribe((made: CadenceSummary | undefined) => {
-        if (made) this.opened.setQuery({ cadence: made.id });
-      });
   }
 }

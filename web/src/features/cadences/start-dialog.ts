@@ -10,6 +10,8 @@ import {
 } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
+import type { ContactId } from '@kettle/contract';
+import { sayShortDay } from '@kettle/core/time';
 import { v4 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -17,12 +19,13 @@ import { DayPipe } from '../../design/say.pipes';
 import { Failed, Waiting } from '../../design/states';
 import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
+import { LoadBars } from './load-bars';
 
 /** Starts people on a cadence: the planned dates of every step are shown, with each shift, before it is confirmed. */
 @Component({
   selector: 'kettle-start-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule, MatIcon, DayPipe, Failed, Waiting],
+  imports: [MatDialogModule, MatIcon, LoadBars, DayPipe, Failed, Waiting],
   templateUrl: './start-dialog.html',
   styleUrl: './start-dialog.scss',
 })
@@ -34,15 +37,37 @@ export class StartDialog {
   protected readonly asked = inject<{ contactIds: string[]; cadenceId?: string }>(MAT_DIALOG_DATA);
 
   protected readonly cadences = reading((_: null) => this.api.call('listCadences'));
-  protected readonly cadenceId = linkedSignal(
-    () => this.asked.cadenceId ?? this.cadences.value()?.cadences[0]?.id ?? null,
+  protected readonly cadenceId = linkedSignal(() => this.asked.cadenceId ?? this.usable()[0]?.id ?? null);
+  protected readonly usable = computed(() =>
+    (this.cadences.value()?.cadences ?? []).filter(({ isRetired }) => !isRetired),
   );
-  protected readonly plan = reading((id: string) =>
-    this.api.call('planStart', { params: { id }, body: { contactIds: this.asked.contactIds } }),
+  protected readonly isLevelled = signal(false);
+  protected readonly plan = reading(({ id, isLevelled }: { id: string; isLevelled: boolean }) =>
+    this.api.call('planStart', {
+      params: { id },
+      body: { contactIds: this.asked.contactIds as ContactId[], isLevelled },
+    }),
   );
-  protected readonly starting = computed(
-    () => this.plan.value()?.people.filter((person) => person.leftOut === null).length ?? 0,
+  /** Who would start: not left out, and with a day when starts are levelled. */
+  private readonly starters = computed(() =>
+    (this.plan.value()?.people ?? []).filter(
+      ({ leftOut, startOn }) => leftOut === null && (startOn !== null || !this.isLevelled()),
+    ),
   );
+  protected readonly starting = computed(() => this.starters().length);
+  protected readonly leftOut = computed(
+    () => this.plan.value()?.people.filter((person) => person.leftOut !== null).length ?? 0,
+  );
+  /** "5 on Tue 24 Nov, 4 on Mon 30 Nov". */
+  protected readonly startWords = computed(() => {
+    const days = new Map<string, number>();
+    for (const { startOn } of this.starters())
+      if (startOn !== null) days.set(startOn, (days.get(startOn) ?? 0) + 1);
+    return [...days]
+      .sort(([a], [b]) => a.localeCompare(b))
+      .map(([day, count]) => `${count} on ${sayShortDay(day, this.here.today())}`)
+      .join(', ');
+  });
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly isBusy = signal(false);
   /** Made once for this dialog: a start sent twice starts nobody twice. */
@@ -52,8 +77,9 @@ export class StartDialog {
     this.cadences.read(null);
     effect(() => {
       const id = this.cadenceId();
+      const isLevelled = this.isLevelled();
       untracked(() => {
-        if (id !== null) this.plan.read(id);
+        if (id !== null) this.plan.read({ id, isLevelled });
       });
     });
   }
@@ -61,11 +87,15 @@ export class StartDialog {
   protected start(): void {
     const plan = this.plan.value();
     if (plan === null) return;
-    const contactIds = plan.people
-      .filter((person) => person.leftOut === null)
-      .map((person) => person.contactId);
+    const contactIds = this.starters().map((person) => person.contactId);
+    const days = this.starters().flatMap(({ contactId, startOn }) => (startOn ? [[contactId, startOn]] : []));
     this.isBusy.set(true);
-    const body = { requestId: this.requestId, versionId: plan.versionId, contactIds };
+    const body = {
+      requestId: this.requestId,
+      versionId: plan.versionId,
+      contactIds,
+      startOn: this.isLevelled() ? (Object.fromEntries(days) as Record<string, string>) : {},
+    };
     this.api.call('startRuns', { params: { id: plan.cadenceId }, body }).subscribe({
       next: ({ started }) => {
         this.notices.say(`${started.length} started.`);

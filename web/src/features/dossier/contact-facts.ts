@@ -76,8 +76,9 @@ export class ContactFacts {
     return [
       {
         name: labelled('e-mail', contact.emailLabel),
-        words: contact.email ?? '',
-        href: contact.email ? mail(contact.email) : undefined,
+        words:
+          contact.email && contact.emailUnusable ? `${contact.email}, mail came back` : (contact.email ?? ''),
+        href: contact.email && !contact.emailUnusable ? mail(contact.email) : undefined,
       },
       {
         name: labelled('phone', contact.phoneLabel),

@@ -169,7 +169,23 @@ export class Dossier {
     );
   }
 
-  protected log(channel: Channel): void {
+  /** A mail or text is written at once; everything else happens outside and is logged. */
+  protected begin(channel: Channel): void {
+    if (channel === 'email' || channel === 'text') void this.write(channel);
+    else this.log(channel);
+  }
+
+  private async write(channel: 'email' | 'text'): Promise<void> {
+    const { id, name } = this.contact()!;
+    const { WriteDialog } = await import('../mail/write-dialog');
+    this.dialog.open(WriteDialog, {
+      data: { channel, contactId: id, name, dealId: this.deal()?.id },
+      width: '680px',
+      maxWidth: '96vw',
+    });
+  }
+
+  private log(channel: Channel): void {
     const contactId = this.contact()?.id;
     if (contactId)
       void this.router.navigate(['/walk'], {

@@ -29,7 +29,7 @@ interface Upload {
   readonly part: number;
 }
 
-/** Files of a contact, company or deal: chosen or dropped, sent with progress, looked at or downloaded. */
+/** Files of a contact, company, deal or template: chosen or dropped, sent with progress, looked at or downloaded. */
 @Component({
   selector: 'kettle-file-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -169,7 +169,10 @@ export class FileList {
   private readonly api = inject(Api);
   private readonly http = inject(HttpClient);
   private readonly notices = inject(Notices);
-  readonly record = input.required<OpenedRecord>();
+  readonly record = input.required<{
+    readonly kind: OpenedRecord['kind'] | 'template';
+    readonly id: string;
+  }>();
   protected readonly isOver = signal(false);
   protected readonly uploads = signal<readonly Upload[]>([]);
   protected readonly problems = signal<readonly string[]>([]);
@@ -180,9 +183,12 @@ export class FileList {
   protected readonly files = computed(() => this.list.value()?.files ?? []);
   private readonly subject = computed(() => {
     const { kind, id } = this.record();
-    return { contact: { contactId: id }, deal: { dealId: id }, company: { companyId: id } }[
-      kind
-    ] as NonNullable<CallOf<'listFiles'>['query']>;
+    return {
+      contact: { contactId: id },
+      deal: { dealId: id },
+      company: { companyId: id },
+      template: { templateId: id },
+    }[kind] as NonNullable<CallOf<'listFiles'>['query']>;
   });
 
   constructor() {

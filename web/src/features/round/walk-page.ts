@@ -11,9 +11,18 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
-import type { CallOf, Channel, LogEntry, OutcomeChoice, RoundRow, WalkItem } from '@kettle/contract';
+import type {
+  CallOf,
+  Channel,
+  LogEntry,
+  OutcomeChoice,
+  PhoneCall,
+  RoundRow,
+  WalkItem,
+} from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
@@ -30,8 +39,13 @@ import { Origin } from '../../shell/origin';
 import { PersonPicker } from '../fields/person-picker';
 import { JournalLines } from '../dossier/journal-lines';
 import { NextStepForm, type NextStepDraft } from './next-step-form';
+import { PhoneLine } from './phone-line';
 import { RoundStore } from './round.store';
 
+const written = [
+  { channel: 'email', words: 'Write a mail' },
+  { channel: 'text', words: 'Write a text' },
+] as const;
 const channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit', 'other'];
 
 /** One item fills the screen: who and why at the left; the act, its outcome and the proposed next step at the right. */
@@ -50,6 +64,7 @@ const channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit
     JournalLines,
     PersonPicker,
     NextStepForm,
+    PhoneLine,
   ],
   templateUrl: './walk-page.html',
   styleUrl: './walk-page.scss',
@@ -57,6 +72,7 @@ const channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit
 export class WalkPage {
   private readonly api = inject(Api);
   private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   private readonly drafts = inject(Drafts);
   private readonly origin = inject(Origin);
@@ -73,6 +89,8 @@ export class WalkPage {
 
   protected readonly labels = channelLabel;
   protected readonly channels = channels;
+  protected readonly written = written;
+  private readonly line = viewChild(PhoneLine);
   private readonly note = viewChild<ElementRef<HTMLTextAreaElement>>('note');
 
   /** The row stays while it is worked on, also when the Round behind it changes. */
@@ -174,7 +192,11 @@ export class WalkPage {
         words: `Outcome ${index + 1}`,
         act: () => this.choose(index),
       })),
-      { keys: 'Enter', words: 'Save and bring the next', act: () => this.save() },
+      {
+        keys: 'Enter',
+        words: 'Do the act; with an outcome, save and bring the next',
+        act: () => this.enter(),
+      },
       { keys: 'n', words: 'Write a note', act: () => this.note()?.nativeElement.focus() },
       { keys: 'b', words: 'Back to the one before', act: () => this.back() },
       { keys: 's', words: 'Skip to the next', act: () => this.goOn() },
@@ -198,6 +220,41 @@ export class WalkPage {
       ? ({ channel, contactId, dealId: this.deal(), taskId: this.task() } as CallOf<'walkItem'>['query'])
       : null;
   });
+
+  /** Without an outcome the key begins the act itself: the call, the mail or the text. */
+  private enter(): void {
+    const channel = this.channel();
+    if (this.chosen() !== null) this.save();
+    else if (channel === 'call') this.line()?.dial();
+    else if ((channel === 'email' || channel === 'text') && this.canWrite(channel)) void this.write(channel);
+  }
+
+  protected canWrite(channel: 'email' | 'text'): boolean {
+    const contact = this.shown()?.contact;
+    return this.mayUse(channel) && Boolean(channel === 'email' ? contact?.email : contact?.phone);
+  }
+
+  protected async write(channel: 'email' | 'text'): Promise<void> {
+    const item = this.shown();
+    if (item === null) return;
+    const row = this.row();
+    const { WriteDialog } = await import('../mail/write-dialog');
+    const { id: contactId, name } = item.contact;
+    const data = { channel, contactId, name, dealId: item.deal?.id, taskId: row?.taskId ?? item.task?.id };
+    this.dialog
+      .open(WriteDialog, { data, width: '680px', maxWidth: '96vw' })
+      .afterClosed()
+      .subscribe((sent) => {
+        if (sent) this.leave(row);
+      });
+  }
+
+  /** What the line tells of a call fills in its outcome and length; both can be changed before saving. */
+  protected onCallEnded({ outcomeId, seconds }: PhoneCall): void {
+    const choice = this.shown()?.choices.find(({ outcome }) => outcome.id === outcomeId);
+    if (choice) this.chosen.set(choice);
+    if (seconds !== null && seconds > 0) this.minutes.set(Math.max(1, Math.round(seconds / 60)));
+  }
 
   protected choose(index: number): void {
     const item = this.shown();

@@ -3,17 +3,25 @@ import { Here } from '../../shell/here';
 import { Opened } from '../../shell/opened';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
+import { MailSettingsPart } from './mail-settings';
 import { MySettings } from './my-settings';
 import { StandingSettings } from './standing-settings';
 import { TeamSettings } from './team-settings';
 
-type Part = 'me' | 'team' | 'standings' | 'journal' | 'fields';
+type Part = 'me' | 'team' | 'standings' | 'journal' | 'fields' | 'mail';
 
 /** Everything that is set: mine for everybody, the organisation's for an admin. */
 @Component({
   selector: 'kettle-settings-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MySettings, TeamSettings, StandingSettings, JournalSettingsPart, CustomFieldSettings],
+  imports: [
+    MySettings,
+    TeamSettings,
+    StandingSettings,
+    JournalSettingsPart,
+    CustomFieldSettings,
+    MailSettingsPart,
+  ],
   template: `
     <div class="page">
       <div class="page-head">
@@ -44,6 +52,9 @@ type Part = 'me' | 'team' | 'standings' | 'journal' | 'fields';
         @case ('journal') {
           <kettle-journal-settings />
         }
+        @case ('mail') {
+          <kettle-mail-settings />
+        }
         @case ('fields') {
           <kettle-custom-field-settings />
         }
@@ -63,6 +74,7 @@ export class SettingsPage {
           { name: 'standings', words: 'Standings' },
           { name: 'journal', words: 'Outcomes and touches' },
           { name: 'fields', words: 'Custom fields' },
+          { name: 'mail', words: 'Mail' },
         ] as const)
       : []),
   ]);

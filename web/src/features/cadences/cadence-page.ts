@@ -1,0 +1,295 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatDialog } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import { Router, RouterLink } from '@angular/router';
+import type { CadenceSummary, CallOf } from '@kettle/contract';
+import { addNote, copyNote, daysOfSteps, moveNote, removeNote, type StaveChange } from '@kettle/core/cadence';
+import { debounceTime } from 'rxjs';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Failed, Waiting } from '../../design/states';
+import { ChangeStream } from '../../shell/change-stream';
+import { Drafts } from '../../shell/drafts';
+import { Here } from '../../shell/here';
+import { Keys } from '../../shell/keys';
+import { Notices } from '../../shell/notices';
+import { Opened } from '../../shell/opened';
+import { PersonPicker } from '../fields/person-picker';
+import { CadenceDraft, keepDraft, newCadence } from './cadence-draft';
+import { downloadCadence, readCadenceText } from './cadence-file';
+import { ResultsPanel } from './results-panel';
+import { RunTable } from './run-table';
+import { type Place, Stave } from './stave';
+import { StepEditor } from './step-editor';
+
+const settleMillis = 250;
+
+/** One cadence: its steps on the stave with real dates for somebody, what it earns, and who is at which step. */
+@Component({
+  selector: 'kettle-cadence-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [
+    Stave,
+    StepEditor,
+    ResultsPanel,
+    RunTable,
+    PersonPicker,
+    RouterLink,
+    MatIcon,
+    MatMenuModule,
+    Failed,
+    Waiting,
+  ],
+  providers: [CadenceDraft],
+  templateUrl: './cadence-page.html',
+  styleUrl: './cadence-page.scss',
+})
+export class CadencePage {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly drafts = inject(Drafts);
+  private readonly router = inject(Router);
+  protected readonly draft = inject(CadenceDraft);
+  protected readonly opened = inject(Opened);
+  protected readonly here = inject(Here);
+
+  /** Absent for one that is being made. */
+  readonly id = input<string>();
+  readonly show = input<string>();
+
+  protected readonly list = reading((_: null) => this.api.call('listCadences'));
+  protected readonly texts = reading((_: null) => this.api.call('listTemplates'));
+  protected readonly results = reading((id: string) => this.api.call('cadenceResults', { params: { id } }));
+  protected readonly versions = reading((id: string) => this.api.call('listVersions', { params: { id } }));
+  protected readonly example = reading((body: CallOf<'planExample'>['body']) =>
+    this.api.call('planExample', { body }),
+  );
+  private readonly somebody = reading((_: null) => this.api.call('listContacts', { query: { limit: 1 } }));
+
+  protected readonly cadence = computed(
+    (): CadenceSummary | null => this.list.value()?.cadences.find((each) => each.id === this.id()) ?? null,
+  );
+  protected readonly isNew = computed(() => this.id() === undefined);
+  protected readonly isMissing = computed(
+    () => !this.isNew() && this.list.value() !== null && this.cadence() === null,
+  );
+  protected readonly nextNumber = computed(() => (this.cadence()?.number ?? 0) + 1);
+  /** Runs that are on an earlier version than the current one. */
+  protected readonly behind = computed(() =>
+    (this.versions.value()?.versions ?? []).filter(
+      ({ id, running }) => id !== this.cadence()?.versionId && running > 0,
+    ),
+  );
+  protected readonly runsBehind = computed(() =>
+    this.behind().reduce((sum, { running }) => sum + running, 0),
+  );
+  protected readonly chosen = signal<number>(0);
+  protected readonly step = computed(() => this.draft.steps()[this.chosen()] ?? null);
+  protected readonly picked = signal<string>('');
+  protected readonly exampleId = computed(() => this.picked() || (this.somebody.value()?.rows[0]?.id ?? ''));
+  protected readonly moments = computed(() => this.example.value()?.moments ?? []);
+  protected readonly moment = computed(
+    () => this.moments().find(({ step }) => step === this.chosen()) ?? null,
+  );
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly isSaving = signal(false);
+  /** What is wrong with the steps as they are: from saving, or before it from the dates for somebody. */
+  protected readonly wrong = computed((): ApiProblem | null => {
+    const state = this.example.state();
+    return this.problem() ?? (state.kind === 'failed' ? state.problem : null);
+  });
+  protected readonly stale = computed(() => {
+    const problem = this.problem();
+    return problem?.code === 'stale' ? (problem.current as CadenceSummary) : null;
+  });
+
+  constructor() {
+    this.list.read(null);
+    this.texts.read(null);
+    this.somebody.read(null);
+    let openedId: string | null = null;
+    effect(() => {
+      const id = this.id() ?? 'new';
+      const saved = this.isNew() ? newCadence : this.cadence();
+      untracked(() => {
+        // News of a change elsewhere must not take away what is being written here.
+        if (saved === null || (openedId === id && this.draft.isChanged())) return;
+        if (openedId !== id) this.chosen.set(0);
+        openedId = id;
+        this.problem.set(null);
+        this.draft.open(id, saved);
+        if (this.id()) {
+          this.results.read(id);
+          this.versions.read(id);
+        }
+      });
+    });
+    toObservable(
+      computed(() => ({ definition: this.draft.definition(), contactId: this.exampleId(), startOn: null })),
+    )
+      .pipe(debounceTime(settleMillis), takeUntilDestroyed())
+      .subscribe((body) => {
+        if (body.contactId) this.example.read(body as CallOf<'planExample'>['body']);
+      });
+    inject(ChangeStream)
+      .of('cadence', 'run', 'template')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => {
+        this.list.again();
+        this.texts.again();
+        this.versions.again();
+        this.results.again();
+      });
+    inject(Keys).bind(
+      { keys: '$mod+z', words: 'Take back the last change of the cadence', act: () => this.draft.undo() },
+      { keys: '$mod+s', words: 'Save the cadence', act: () => this.save() },
+      { keys: 'a', words: 'One more step after the last', act: () => this.addAfter() },
+    );
+  }
+
+  protected shown(): 'steps' | 'people' {
+    return this.show() === 'people' && !this.isNew() ? 'people' : 'steps';
+  }
+
+  protected onStave(change: StaveChange): void {
+    this.draft.take(change);
+    this.chosen.set(Math.max(0, change.at));
+    this.problem.set(null);
+  }
+
+  protected move(index: number, to: Place): void {
+    this.onStave(moveNote(this.draft.steps(), index, to));
+  }
+
+  protected add(to: Place): void {
+    const like = this.draft.steps().at(-1) ?? newCadence.definition.steps[0]!;
+    this.onStave(addNote(this.draft.steps(), { ...like, purpose: 'what for?' }, to));
+  }
+
+  protected addAfter(): void {
+    const last = this.draft.steps().reduce((day, step) => day + step.offsetDays, 0);
+    this.add({ day: last + 2, channel: 'call' });
+  }
+
+  protected copyStep(index: number): void {
+    this.onStave(copyNote(this.draft.steps(), index));
+  }
+
+  protected removeStep(index: number): void {
+    if (this.draft.steps().length === 1) return this.notices.say('A cadence needs at least one step.');
+    this.onStave(removeNote(this.draft.steps(), index));
+    this.notices.say(`Step ${index + 1} is out.`, () => this.draft.undo());
+  }
+
+  protected changeChannel(channel: Place['channel']): void {
+    const day = daysOfSteps(this.draft.steps())[this.chosen()] ?? 0;
+    this.move(this.chosen(), { day, channel });
+  }
+
+  protected changeStep(part: Parameters<CadenceDraft['changeStep']>[1]): void {
+    this.problem.set(null);
+    this.draft.changeStep(this.chosen(), part);
+  }
+
+  protected save(isRetired = this.cadence()?.isRetired ?? false): void {
+    if (this.isSaving()) return;
+    const body = { name: this.draft.name(), definition: this.draft.definition() };
+    const id = this.id();
+    const saved$ =
+      id === undefined
+        ? this.api.call('createCadence', { body })
+        : this.api.call('saveCadence', {
+            params: { id },
+            body: { ...body, version: this.draft.basedOn() ?? 0, isRetired },
+          });
+    const mapping = this.draft.mapping();
+    this.isSaving.set(true);
+    saved$.subscribe({
+      next: (saved) => {
+        this.isSaving.set(false);
+        this.problem.set(null);
+        this.draft.drop();
+        this.list.put({
+          cadences: [...(this.list.value()?.cadences ?? []).filter((each) => each.id !== saved.id), saved],
+        });
+        this.notices.say(`${saved.name} is saved as version ${saved.number}.`);
+        if (id === undefined) void this.router.navigate(['/cadences', saved.id], { replaceUrl: true });
+        else {
+          this.draft.open(id, saved);
+          this.versions.read(id);
+          if (saved.running > 0) void this.moveRuns(mapping, saved);
+        }
+      },
+      error: (error: unknown) => {
+        this.isSaving.set(false);
+        this.problem.set(problemOf(error));
+        const path = this.problem()!.fields[0]?.path ?? '';
+        const step = /^definition\.steps\.(\d+)/.exec(path);
+        if (step) this.chosen.set(Number(step[1]));
+      },
+    });
+  }
+
+  /** Mine stays, as a change of what is there now. */
+  protected keepMine(theirs: CadenceSummary): void {
+    this.draft.rebase(theirs.version);
+    this.problem.set(null);
+    this.save(theirs.isRetired);
+  }
+
+  protected takeTheirs(theirs: CadenceSummary): void {
+    this.draft.drop();
+    this.problem.set(null);
+    this.draft.open(theirs.id, theirs);
+  }
+
+  protected retire(): void {
+    const isRetired = !this.cadence()?.isRetired;
+    this.save(isRetired);
+  }
+
+  protected makeCopy(): void {
+    keepDraft(this.drafts, 'new', {
+      name: `${this.draft.name()}, copy`,
+      definition: this.draft.definition(),
+    });
+    void this.router.navigateByUrl('/cadences/new');
+  }
+
+  protected exportFile(): void {
+    this.api.call('cadenceToFile', { params: { id: this.id()! } }).subscribe({
+      next: downloadCadence,
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected async moveRuns(mapping: readonly (number | null)[] | null, to = this.cadence()!): Promise<void> {
+    const { MoveRunsDialog } = await import('./move-runs-dialog');
+    this.dialog.open(MoveRunsDialog, { data: { to, mapping }, width: '640px', maxWidth: '96vw' });
+  }
+
+  protected async readFile(file: File | undefined): Promise<void> {
+    if (file === undefined) return;
+    readCadenceText(this.api, await file.text()).subscribe({
+      next: ({ name, definition, unknownTemplates }) => {
+        this.draft.replace({ name, definition });
+        this.chosen.set(0);
+        if (unknownTemplates.length > 0)
+          this.notices.say(`Not here, and so left out: ${unknownTemplates.join(', ')}.`);
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+}

@@ -1,0 +1,97 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import type { StartPlan } from '@kettle/contract';
+import { sayShortDay } from '@kettle/core/time';
+import { Here } from '../../shell/here';
+
+const step = 31;
+const height = 74;
+const left = 56;
+
+/** The coming four weeks as bars of minutes a day, what is added on top, and the line of what a day can hold. */
+@Component({
+  selector: 'kettle-load-bars',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (drawing(); as it) {
+      <svg [attr.width]="it.width" height="112" role="img" [attr.aria-label]="it.words">
+        <text x="0" [attr.y]="height + 12">minutes</text>
+        @for (bar of it.bars; track bar.on) {
+          <g>
+            <title>{{ bar.words }}</title>
+            <rect class="now-there" [attr.x]="bar.x" [attr.y]="bar.y" width="20" [attr.height]="bar.height" />
+            <rect class="added" [attr.x]="bar.x" [attr.y]="bar.addedY" width="20" [attr.height]="bar.added" />
+          </g>
+          @if (bar.label) {
+            <text [attr.x]="bar.x" [attr.y]="height + 30">{{ bar.label }}</text>
+          }
+        }
+        <line
+          class="limit"
+          [attr.x1]="left - 4"
+          [attr.x2]="it.width"
+          [attr.y1]="it.limit"
+          [attr.y2]="it.limit"
+        />
+        <text class="limit-words" [attr.x]="it.width" [attr.y]="it.limit - 4">
+          {{ it.capacity }} min a day
+        </text>
+      </svg>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      overflow-x: auto;
+    }
+    text {
+      fill: var(--text-soft);
+      font-size: 11px;
+    }
+    .now-there {
+      fill: color-mix(in srgb, var(--text-soft) 40%, transparent);
+    }
+    .added {
+      fill: var(--link);
+    }
+    .limit {
+      stroke: var(--text);
+      stroke-dasharray: 4 3;
+    }
+    .limit-words {
+      fill: var(--accent);
+      text-anchor: end;
+    }
+  `,
+})
+export class LoadBars {
+  private readonly here = inject(Here);
+  readonly load = input.required<StartPlan['load']>();
+
+  protected readonly height = height + 14;
+  protected readonly left = left;
+  protected readonly drawing = computed(() => {
+    const days = this.load();
+    const capacity = days[0]?.capacity ?? 0;
+    const most = Math.max(1, capacity, ...days.map(({ withThem }) => withThem));
+    const size = (minutes: number) => (minutes / most) * height;
+    const floor = height + 14;
+    const bars = days.map(({ on, minutes, withThem }, index) => ({
+      on,
+      x: left + index * step,
+      y: floor - size(minutes),
+      height: size(minutes),
+      added: size(Math.max(0, withThem - minutes)),
+      addedY: floor - size(withThem),
+      label: index % 5 === 0 ? sayShortDay(on, this.here.today()) : '',
+      words: `${sayShortDay(on, this.here.today())}: ${Math.round(minutes)} minutes, ${Math.round(withThem)} with them`,
+    }));
+    const peak = Math.max(0, ...days.map(({ withThem }) => withThem));
+    return {
+      bars,
+      width: left + days.length * step,
+      limit: floor - size(capacity),
+      capacity,
+      words: `Load of the next four weeks: at most ${Math.round(peak)} minutes a day of ${capacity}`,
+    };
+  });
+}

@@ -1,0 +1,221 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  linkedSignal,
+  signal,
+  untracked,
+} from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { CadenceSummary, CadenceVersion, CallOf } from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { DayPipe } from '../../design/say.pipes';
+import { Failed, Waiting } from '../../design/states';
+import { Notices } from '../../shell/notices';
+
+export interface MoveAsked {
+  readonly to: CadenceSummary;
+  /** Where each step of the version before stands now, as it was moved on the stave; null proposes by position. */
+  readonly mapping: readonly (number | null)[] | null;
+}
+
+/** Takes people from an earlier version to the current one: where each step goes on, and what it means for each person. */
+@Component({
+  selector: 'kettle-move-runs-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatDialogModule, DayPipe, Failed, Waiting],
+  template: `
+    <h2 mat-dialog-title>People on earlier versions of {{ asked.to.name }}</h2>
+    <mat-dialog-content>
+      <p class="soft">They stay where they are until you move them. Nothing that was done is done again.</p>
+      @if (behind().length > 1) {
+        <label class="field">
+          <span>Those on version</span>
+          <select #which (change)="fromId.set(which.value)">
+            @for (version of behind(); track version.id) {
+              <option [value]="version.id" [selected]="version.id === from()?.id">
+                {{ version.number }} · {{ version.running }} people
+              </option>
+            }
+          </select>
+        </label>
+      }
+      @if (from(); as old) {
+        <table class="list">
+          <thead>
+            <tr>
+              <th>who is at step, in version {{ old.number }}</th>
+              <th>goes on, in version {{ asked.to.number }}, at</th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (step of old.definition.steps; track $index; let i = $index) {
+              <tr>
+                <td>
+                  <b>{{ i + 1 }}</b>
+                  {{ labels[step.channel].toLowerCase() }}
+                  <span class="soft">{{ step.purpose }}</span>
+                </td>
+                <td>
+                  <select
+                    #goal
+                    class="plain"
+                    [attr.aria-label]="'Step ' + (i + 1) + ' goes on at'"
+                    (change)="set(i, goal.value)"
+                  >
+                    <option value="" [selected]="mapping()[i] === null">its end: they leave</option>
+                    @for (each of asked.to.definition.steps; track $index) {
+                      <option [value]="$index" [selected]="mapping()[i] === $index">
+                        {{ $index + 1 }} {{ labels[each.channel].toLowerCase() }}: {{ each.purpose }}
+                      </option>
+                    }
+                  </select>
+                </td>
+              </tr>
+            }
+          </tbody>
+        </table>
+        @if (preview.value(); as would) {
+          <p>
+            <b>{{ would.people.length }}</b>
+            would move
+            @if (leaving() > 0) {
+              , {{ leaving() }} of them leave
+            }
+            .
+          </p>
+          <ul class="would">
+            @for (person of would.people; track person.runId) {
+              <li>
+                {{ person.name }}
+                <span class="soft">
+                  step {{ person.from + 1 }} →
+                  @if (person.to === null) {
+                    leaves
+                  } @else {
+                    step {{ person.to + 1 }} · {{ person.nextOn | day: 'short' }}
+                  }
+                </span>
+              </li>
+            }
+          </ul>
+        } @else if (preview.state().kind === 'loading') {
+          <kettle-waiting />
+        }
+        @if (preview.state(); as state) {
+          @if (state.kind === 'failed') {
+            <kettle-failed [problem]="state.problem" (again)="preview.again()" />
+          }
+        }
+      } @else if (versions.value()) {
+        <p>Everybody is on the current version.</p>
+      }
+      @if (problem(); as wrong) {
+        <p class="wrong" role="alert">{{ wrong.message }}</p>
+      }
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      <button type="button" class="act" mat-dialog-close>Leave them</button>
+      <button
+        type="button"
+        class="act main"
+        (click)="move()"
+        [disabled]="isBusy() || !preview.value()?.people?.length"
+      >
+        Move {{ preview.value()?.people?.length ?? 0 }}
+      </button>
+    </mat-dialog-actions>
+  `,
+  styles: `
+    mat-dialog-content {
+      display: grid;
+      gap: var(--space-3);
+    }
+    .would {
+      max-block-size: 180px;
+      overflow: auto;
+    }
+    .would li {
+      padding-block: 3px;
+      border-block-end: 1px solid var(--hairline);
+    }
+  `,
+})
+export class MoveRunsDialog {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly dialog = inject(MatDialogRef<MoveRunsDialog>);
+  protected readonly asked = inject<MoveAsked>(MAT_DIALOG_DATA);
+  protected readonly labels = channelLabel;
+
+  protected readonly versions = reading((id: string) => this.api.call('listVersions', { params: { id } }));
+  protected readonly behind = computed(() =>
+    (this.versions.value()?.versions ?? []).filter(
+      ({ id, running }) => id !== this.asked.to.versionId && running > 0,
+    ),
+  );
+  protected readonly fromId = signal<string | null>(null);
+  protected readonly from = computed(
+    (): CadenceVersion | null =>
+      this.behind().find(({ id }) => id === this.fromId()) ?? this.behind()[0] ?? null,
+  );
+  protected readonly mapping = linkedSignal((): (number | null)[] => {
+    const from = this.from();
+    if (from === null) return [];
+    const drawn = from.number === this.asked.to.number - 1 ? this.asked.mapping : null;
+    const last = this.asked.to.definition.steps.length - 1;
+    return from.definition.steps.map((_, index) =>
+      drawn ? (drawn[index] ?? null) : index <= last ? index : null,
+    );
+  });
+  protected readonly preview = reading((body: CallOf<'moveRuns'>['body']) =>
+    this.api.call('moveRuns', { params: { id: this.asked.to.id }, body }),
+  );
+  protected readonly leaving = computed(
+    () => this.preview.value()?.people.filter(({ to }) => to === null).length ?? 0,
+  );
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly isBusy = signal(false);
+
+  constructor() {
+    this.versions.read(this.asked.to.id);
+    effect(() => {
+      const body = this.body(true);
+      untracked(() => {
+        if (body !== null) this.preview.read(body);
+      });
+    });
+  }
+
+  protected set(index: number, value: string): void {
+    const goal = value === '' ? null : Number(value);
+    this.mapping.update((all) => all.map((step, at) => (at === index ? goal : step)));
+  }
+
+  protected move(): void {
+    const body = this.body(false);
+    if (body === null) return;
+    this.isBusy.set(true);
+    this.api.call('moveRuns', { params: { id: this.asked.to.id }, body }).subscribe({
+      next: ({ people }) => {
+        this.notices.say(`${people.length} moved to version ${this.asked.to.number}.`);
+        this.dialog.close();
+      },
+      error: (error: unknown) => {
+        this.isBusy.set(false);
+        this.problem.set(problemOf(error));
+      },
+    });
+  }
+
+  private body(isDryRun: boolean): CallOf<'moveRuns'>['body'] | null {
+    const from = this.from();
+    return from === null
+      ? null
+      : { fromVersionId: from.id, toVersionId: this.asked.to.versionId, mapping: this.mapping(), isDryRun };
+  }
+}

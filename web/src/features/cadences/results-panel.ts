@@ -1,0 +1,63 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import type { CadenceResults } from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+import { percent, ShareBar } from './share-bar';
+
+const weekdays = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const hoursShown = 4;
+/** Fewer tries in an hour are no ground for naming it. */
+const fewestInHour = 10;
+
+type StepResult = CadenceResults['steps'][number];
+
+/** What a cadence earns: by step and variant with intervals, what is too thin to say, and when and after how many tries. */
+@Component({
+  selector: 'kettle-results-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ShareBar],
+  templateUrl: './results-panel.html',
+  styleUrl: './results-panel.scss',
+})
+export class ResultsPanel {
+  readonly results = input.required<CadenceResults>();
+
+  protected readonly labels = channelLabel;
+  protected readonly percent = percent;
+  protected readonly most = computed(() =>
+    Math.max(0.1, ...this.results().steps.map(({ result }) => Math.min(1, result.answered.high))),
+  );
+  protected readonly hours = computed(() =>
+    this.results()
+      .hours.filter(({ tried }) => tried >= fewestInHour)
+      .slice(0, hoursShown)
+      .map(({ channel, weekday, hour, tried, rate }) => ({
+        words: `${channelLabel[channel].toLowerCase()} ${weekdays[weekday]} ${hour}:00`,
+        tried,
+        rate,
+      })),
+  );
+  protected readonly tries = computed(() =>
+    this.results().tries.map((share, index) => ({ share, n: index + 1 })),
+  );
+
+  protected isThin(cases: number): boolean {
+    return cases < this.results().leastCases;
+  }
+
+  protected missing(cases: number): string {
+    return `${this.results().leastCases - cases} more before a verdict`;
+  }
+
+  protected verdictOf({ verdict, variants }: StepResult): string {
+    const [first, second] = variants.map(({ name }) => `“${name}”`);
+    if (verdict === null || first === undefined || second === undefined) return '';
+    if (verdict.kind === 'thin')
+      return `${first} against ${second}: ${verdict.more} more cases before a verdict.`;
+    const points = (value: number) => `${value > 0 ? '+' : ''}${Math.round(value * 100)}`;
+    const range = `between ${points(verdict.low)} and ${points(verdict.high)} points, p = ${verdict.p.toFixed(2)}`;
+    if (verdict.kind === 'clear')
+      return `${verdict.better === 'first' ? first : second} earns more answers (${range}).`;
+    const more = verdict.more === null ? '' : ` About ${verdict.more} more would settle it.`;
+    return `${first} against ${second}: ${range}. Keep both.${more}`;
+  }
+}

@@ -1,0 +1,182 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatDialog } from '@angular/material/dialog';
+import type { CallOf, MailBox, MailRow } from '@kettle/contract';
+import { Subject, debounceTime } from 'rxjs';
+import { Api, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { MomentPipe } from '../../design/say.pipes';
+import { Empty, Failed, Waiting } from '../../design/states';
+import { ChangeStream } from '../../shell/change-stream';
+import { Keys } from '../../shell/keys';
+import { Notices } from '../../shell/notices';
+import { Opened } from '../../shell/opened';
+import { MailReader } from './mail-reader';
+import { StirringList } from './stirring-list';
+
+const boxes: readonly { readonly name: MailBox; readonly words: string }[] = [
+  { name: 'unfiled', words: 'To file' },
+  { name: 'held', words: 'To decide' },
+  { name: 'waiting', words: 'Waiting to go' },
+  { name: 'sent', words: 'Sent' },
+  { name: 'filed', words: 'Filed' },
+  { name: 'let-go', words: 'Let go' },
+];
+const settleMillis = 200;
+
+/** What came in and is not filed yet, what goes out, what is to be decided, and the stream of signs of life. */
+@Component({
+  selector: 'kettle-mail-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MomentPipe, Empty, Failed, Waiting, MailReader, StirringList],
+  templateUrl: './mail-page.html',
+  styleUrl: './mail-page.scss',
+})
+export class MailPage {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  protected readonly opened = inject(Opened);
+
+  /** The view, kept in the address: a box or the stirrings, and the mail that is read. */
+  readonly box = input<string>();
+  readonly mail = input<string>();
+
+  protected readonly boxes = boxes;
+  protected readonly isStirrings = computed(() => this.box() === 'stirrings');
+  protected readonly shownBox = computed(
+    (): MailBox => boxes.find(({ name }) => name === this.box())?.name ?? 'unfiled',
+  );
+  protected readonly q = signal('');
+  private readonly typed = new Subject<string>();
+  protected readonly list = reading((query: NonNullable<CallOf<'listMail'>['query']>) =>
+    this.api.call('listMail', { query }),
+  );
+  protected readonly stirring = reading((_: null) => this.api.call('listStirrings', { query: { limit: 1 } }));
+  protected readonly rows = computed((): readonly MailRow[] => this.list.value()?.rows ?? []);
+  protected readonly counts = computed(() => this.list.value()?.counts ?? null);
+  protected readonly chosen = computed(
+    (): MailRow | null => this.rows().find(({ id }) => id === this.mail()) ?? this.rows()[0] ?? null,
+  );
+  protected readonly one = reading((id: string) => this.api.call('getMail', { params: { id } }));
+  protected readonly shown = computed(() => {
+    const mail = this.one.value();
+    return mail !== null && mail.id === this.chosen()?.id ? mail : null;
+  });
+
+  constructor() {
+    effect(() => {
+      const query = { box: this.shownBox(), q: this.q() || undefined };
+      untracked(() => this.list.read(query));
+    });
+    effect(() => {
+      const row = this.chosen();
+      untracked(() => {
+        if (row !== null) this.one.read(row.id);
+      });
+    });
+    this.stirring.read(null);
+    this.typed.pipe(debounceTime(settleMillis), takeUntilDestroyed()).subscribe((q) => this.q.set(q));
+    inject(ChangeStream)
+      .of('mail', 'stirring')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => {
+        this.list.again();
+        this.stirring.again();
+      });
+    inject(Keys).bind(
+      { keys: 'ArrowDown', words: 'The next mail', act: () => this.step(1) },
+      { keys: 'ArrowUp', words: 'The mail before', act: () => this.step(-1) },
+      { keys: 'f', words: 'File the mail with the first person proposed', act: () => this.fileFirst() },
+      { keys: 'x', words: 'Let the mail go', act: () => this.letGo() },
+      { keys: 'a', words: 'Answer the mail', act: () => void this.answer() },
+    );
+  }
+
+  protected look(text: string): void {
+    this.typed.next(text);
+  }
+
+  private step(by: number): void {
+    const at = this.rows().findIndex(({ id }) => id === this.chosen()?.id);
+    const next = this.rows()[Math.max(0, Math.min(this.rows().length - 1, at + by))];
+    if (next && !this.isStirrings()) this.opened.setQuery({ mail: next.id });
+  }
+
+  private fileFirst(): void {
+    const mail = this.shown();
+    if (mail?.state !== 'unfiled' || this.isStirrings()) return;
+    const first = mail.proposed[0];
+    if (first) this.file(first.contactId, first.name);
+    else this.notices.say('Nobody is proposed for this mail: choose the person.');
+  }
+
+  protected file(contactId: string, name: string): void {
+    const mail = this.shown();
+    if (mail === null) return;
+    const body = { version: mail.version, contactId } as CallOf<'fileMail'>['body'];
+    this.api.call('fileMail', { params: { id: mail.id }, body }).subscribe({
+      next: () => this.gone(`Filed with ${name}.`),
+      error: (error: unknown) => this.failed(error),
+    });
+  }
+
+  protected letGo(): void {
+    const mail = this.shown();
+    if (mail?.state !== 'unfiled' || this.isStirrings()) return;
+    this.api.call('letMailGo', { params: { id: mail.id }, body: { version: mail.version } }).subscribe({
+      next: (row) => this.gone('Let go.', () => this.takeBack(row)),
+      error: (error: unknown) => this.failed(error),
+    });
+  }
+
+  protected takeBack(row: MailRow): void {
+    this.api.call('unfileMail', { params: { id: row.id }, body: { version: row.version } }).subscribe({
+      next: () => this.gone('Back among those to file.'),
+      error: (error: unknown) => this.failed(error),
+    });
+  }
+
+  protected decide(as: 'arrived' | 'send-again'): void {
+    const mail = this.shown();
+    if (mail === null) return;
+    this.api.call('decideHeld', { params: { id: mail.id }, body: { version: mail.version, as } }).subscribe({
+      next: () => this.gone(as === 'arrived' ? 'Kept as sent.' : 'It goes out once more.'),
+      error: (error: unknown) => this.failed(error),
+    });
+  }
+
+  protected async answer(): Promise<void> {
+    const mail = this.shown();
+    if (mail === null || mail.contactId === null || mail.direction !== 'in') return;
+    const { WriteDialog } = await import('./write-dialog');
+    this.dialog.open(WriteDialog, {
+      data: { channel: 'email', contactId: mail.contactId, name: mail.contactName, answers: mail.id },
+      width: '680px',
+      maxWidth: '96vw',
+    });
+  }
+
+  private gone(words: string, undo?: () => void): void {
+    this.opened.setQuery({ mail: null });
+    this.list.again();
+    this.notices.say(words, undo);
+  }
+
+  private failed(error: unknown): void {
+    this.notices.problem(error);
+    if (problemOf(error).code === 'stale') {
+      this.list.again();
+      this.one.again();
+    }
+  }
+}

@@ -1,0 +1,180 @@
+import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import type { Mail } from '@kettle/contract';
+import { MomentPipe } from '../../design/say.pipes';
+import { PersonPicker } from '../fields/person-picker';
+
+/** One mail with what can be done about it. Its HTML comes cleaned from the server and is cleaned once more on its way in. */
+@Component({
+  selector: 'kettle-mail-reader',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, MomentPipe, PersonPicker],
+  template: `
+    @if (mail(); as it) {
+      <article [attr.aria-label]="it.subject || 'no subject'">
+        <header>
+          <h2>{{ it.subject || 'no subject' }}</h2>
+          <p class="soft">
+            {{ it.fromName }} {{ it.fromAddress }} → {{ it.toAddress }} · {{ it.at | moment }}
+          </p>
+          @if (it.contactId) {
+            <p>
+              with
+              <a [routerLink]="['/people', it.contactId]">
+                <b>{{ it.contactName }}</b>
+              </a>
+              <span class="soft">{{ it.companyName }}</span>
+            </p>
+          }
+        </header>
+        @switch (it.state) {
+          @case ('unfiled') {
+            <div class="file" role="group" aria-label="File it">
+              <b>Whose is it?</b>
+              @for (person of it.proposed; track person.contactId; let first = $first) {
+                <button
+                  type="button"
+                  class="act"
+                  [class.main]="first"
+                  (click)="file.emit({ id: person.contactId, name: person.name })"
+                >
+                  {{ person.name }}
+                  @if (first) {
+                    <kbd>F</kbd>
+                  }
+                </button>
+                <span class="soft">{{ person.why }}</span>
+              }
+              <kettle-person-picker
+                label="Somebody else"
+                [isRepeated]="true"
+                (pickedRow)="file.emit({ id: $event.id, name: $event.name })"
+                placeholder="somebody else"
+              />
+              <button type="button" class="act" (click)="letGo.emit()">
+                Let it go
+                <kbd>X</kbd>
+              </button>
+            </div>
+          }
+          @case ('held') {
+            <div class="held">
+              <p class="now">
+                Nobody can know whether this arrived: the server broke off after it was handed over.
+              </p>
+              <ul>
+                @for (words of it.known; track words) {
+                  <li>{{ words }}</li>
+                }
+              </ul>
+              <p class="spread">
+                <button type="button" class="act" (click)="decide.emit('arrived')">It arrived</button>
+                <button type="button" class="act" (click)="decide.emit('send-again')">
+                  Send it once more
+                </button>
+              </p>
+            </div>
+          }
+          @case ('let-go') {
+            <button type="button" class="act" (click)="takeBack.emit()">Take it back</button>
+          }
+          @default {
+            @if (it.said) {
+              <p class="soft">{{ it.said }}</p>
+            }
+          }
+        }
+        @if (it.direction === 'in' && it.contactId) {
+          <p>
+            <button type="button" class="act" (click)="answer.emit()">
+              Answer
+              <kbd>A</kbd>
+            </button>
+          </p>
+        }
+        @if (it.html !== null && !isPlain()) {
+          @if (it.blockedPictures > 0) {
+            <p class="soft">
+              {{ it.blockedPictures === 1 ? 'One picture' : it.blockedPictures + ' pictures' }} from elsewhere
+              not fetched: their sender would see that you read this.
+            </p>
+          }
+          <div class="body" [innerHTML]="it.html"></div>
+          <button type="button" class="bare" (click)="isPlain.set(true)">as plain text</button>
+        } @else {
+          <div class="body text">{{ it.text }}</div>
+          @if (it.html !== null) {
+            <button type="button" class="bare" (click)="isPlain.set(false)">as it was laid out</button>
+          }
+        }
+        @if (it.thread.length > 1) {
+          <h3>The whole exchange</h3>
+          <ol>
+            @for (row of it.thread; track row.id) {
+              <li [class.this]="row.id === it.id">
+                <b>{{ row.direction === 'in' ? row.fromName || row.fromAddress : 'we' }}</b>
+                <span class="soft">{{ row.at | moment }}</span>
+                <span class="opening">{{ row.opening }}</span>
+              </li>
+            }
+          </ol>
+        }
+      </article>
+    }
+  `,
+  styles: `
+    article {
+      display: grid;
+      gap: var(--space-3);
+      padding: var(--space-4);
+      border: 1px solid var(--hairline);
+      background: var(--sheet);
+    }
+    .file {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px var(--space-3);
+      align-items: center;
+      padding-block: var(--space-2);
+      border-block: 1px solid var(--hairline);
+    }
+    .file kettle-person-picker {
+      inline-size: 170px;
+    }
+    .held {
+      display: grid;
+      gap: var(--space-2);
+      padding: var(--space-3);
+      background: var(--band);
+    }
+    .body {
+      max-inline-size: 72ch;
+      overflow-wrap: anywhere;
+    }
+    .text {
+      white-space: pre-wrap;
+    }
+    ol li {
+      padding: 5px 0;
+      border-block-end: 1px solid var(--hairline);
+    }
+    ol .opening {
+      display: block;
+    }
+    .this {
+      background: var(--band);
+    }
+    .bare {
+      justify-self: start;
+    }
+  `,
+})
+export class MailReader {
+  readonly mail = input.required<Mail>();
+  readonly file = output<{ id: string; name: string }>();
+  readonly letGo = output();
+  readonly takeBack = output();
+  readonly decide = output<'arrived' | 'send-again'>();
+  readonly answer = output();
+  protected readonly isPlain = signal(false);
+}

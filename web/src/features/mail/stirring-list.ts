@@ -1,0 +1,247 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatDialog } from '@angular/material/dialog';
+import { MatIcon } from '@angular/material/icon';
+import { Router, RouterLink } from '@angular/router';
+import type { Stirring, StirringKind } from '@kettle/contract';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { MomentPipe } from '../../design/say.pipes';
+import { Empty, Failed, Waiting } from '../../design/states';
+import { ChangeStream } from '../../shell/change-stream';
+import { Keys } from '../../shell/keys';
+import { Notices } from '../../shell/notices';
+
+const icons: Readonly<Record<StirringKind, string>> = {
+  opened: 'email',
+  clicked: 'right',
+  replied: 'undo',
+  away: 'clock',
+  bounced: 'close',
+  unsubscribed: 'close',
+  'text-in': 'text',
+  'missed-call': 'call',
+};
+
+/** Every sign of life, newest first, with what can be done about it by a key. */
+@Component({
+  selector: 'kettle-stirring-list',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIcon, RouterLink, MomentPipe, Empty, Failed, Waiting],
+  template: `
+    <div class="filters">
+      <div class="words" role="group" aria-label="Which">
+        <button type="button" [attr.aria-pressed]="show() === 'open'" (click)="show.set('open')">
+          not looked at
+        </button>
+        <button type="button" [attr.aria-pressed]="show() === 'all'" (click)="show.set('all')">all</button>
+      </div>
+      <div class="words" role="group" aria-label="Whose">
+        <button type="button" [attr.aria-pressed]="whose() === 'mine'" (click)="whose.set('mine')">
+          mine
+        </button>
+        <button type="button" [attr.aria-pressed]="whose() === 'all'" (click)="whose.set('all')">
+          everybody’s
+        </button>
+      </div>
+    </div>
+    @if (list.value(); as it) {
+      @if (it.rows.length === 0) {
+        <kettle-empty title="No stirring">
+          Whoever opens, follows a link, answers or calls back is shown here at once.
+        </kettle-empty>
+      } @else {
+        <ul aria-label="Stirrings">
+          @for (row of it.rows; track row.id) {
+            <li [class.chosen]="row.id === chosen()?.id" [class.handled]="row.isHandled">
+              <mat-icon [svgIcon]="icons[row.kind]" aria-hidden="true" />
+              <span>
+                @if (row.contactId) {
+                  <a [routerLink]="['/people', row.contactId]">
+                    <b>{{ row.contactName }}</b>
+                  </a>
+                  <span class="soft">{{ row.companyName }}</span>
+                }
+                <span class="what">
+                  {{ row.words }}
+                  @if (row.times > 1) {
+                    <span class="soft">{{ row.times }} times</span>
+                  }
+                </span>
+              </span>
+              <span class="soft">{{ row.at | moment }}</span>
+              <span class="acts">
+                @if (row.contactId) {
+                  <button type="button" class="bare" (click)="call(row)">call</button>
+                  <button type="button" class="bare" (click)="write(row)">write</button>
+                  <button type="button" class="bare" (click)="plan(row)">task</button>
+                }
+                <button type="button" class="bare" (click)="handle(row)">
+                  {{ row.isHandled ? 'look again' : 'done' }}
+                </button>
+              </span>
+            </li>
+          }
+        </ul>
+        <p class="soft">
+          <kbd>C</kbd>
+          call
+          <kbd>M</kbd>
+          write
+          <kbd>T</kbd>
+          task
+          <kbd>.</kbd>
+          done
+        </p>
+      }
+    } @else if (list.state().kind !== 'failed') {
+      <kettle-waiting />
+    }
+    @if (list.state(); as state) {
+      @if (state.kind === 'failed') {
+        <kettle-failed [problem]="state.problem" (again)="list.again()" />
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: var(--space-3);
+    }
+    .filters {
+      display: flex;
+      gap: var(--space-6);
+      font-size: var(--text-small);
+    }
+    li {
+      display: grid;
+      grid-template-columns: 20px minmax(0, 1fr) auto auto;
+      gap: var(--space-3);
+      align-items: baseline;
+      padding: 8px 6px;
+      border-block-end: 1px solid var(--hairline);
+    }
+    .what {
+      display: block;
+    }
+    .chosen {
+      background: var(--sheet);
+      box-shadow: inset 3px 0 0 var(--link);
+    }
+    .handled .what {
+      color: var(--text-soft);
+    }
+    @media (width < 700px) {
+      li {
+        grid-template-columns: 20px minmax(0, 1fr);
+      }
+      .acts {
+        grid-column: 2;
+      }
+    }
+  `,
+})
+export class StirringList {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+
+  protected readonly icons = icons;
+  protected readonly show = signal<'open' | 'all'>('open');
+  protected readonly whose = signal<'mine' | 'all'>('mine');
+  protected readonly at = signal<string | null>(null);
+  protected readonly list = reading((query: { show: 'open' | 'all'; whose: 'mine' | 'all' }) =>
+    this.api.call('listStirrings', { query }),
+  );
+  protected readonly rows = computed(() => this.list.value()?.rows ?? []);
+  protected readonly chosen = computed(
+    (): Stirring | null => this.rows().find(({ id }) => id === this.at()) ?? this.rows()[0] ?? null,
+  );
+
+  constructor() {
+    effect(() => {
+      const query = { show: this.show(), whose: this.whose() };
+      untracked(() => this.list.read(query));
+    });
+    inject(ChangeStream)
+      .of('stirring')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.list.again());
+    const on = (act: (row: Stirring) => void) => () => {
+      const row = this.chosen();
+      if (row !== null) act(row);
+    };
+    inject(Keys).bind(
+      { keys: 'ArrowDown', words: 'The next stirring', act: () => this.step(1) },
+      { keys: 'ArrowUp', words: 'The stirring before', act: () => this.step(-1) },
+      { keys: 'c', words: 'Call whoever stirred', act: on((row) => this.call(row)) },
+      { keys: 'm', words: 'Write to whoever stirred', act: on((row) => void this.write(row)) },
+      { keys: 't', words: 'Plan a task about the stirring', act: on((row) => void this.plan(row)) },
+      { keys: '.', words: 'The stirring was looked at', act: on((row) => this.handle(row)) },
+    );
+  }
+
+  private step(by: number): void {
+    const at = this.rows().findIndex(({ id }) => id === this.chosen()?.id);
+    this.at.set(this.rows()[Math.max(0, Math.min(this.rows().length - 1, at + by))]?.id ?? null);
+  }
+
+  protected call(row: Stirring): void {
+    if (row.contactId === null) return;
+    this.handle(row, true);
+    void this.router.navigate(['/walk'], { queryParams: { contact: row.contactId, by: 'call' } });
+  }
+
+  protected async write(row: Stirring): Promise<void> {
+    if (row.contactId === null) return;
+    const { WriteDialog } = await import('./write-dialog');
+    const data = {
+      channel: row.kind === 'text-in' ? 'text' : 'email',
+      contactId: row.contactId,
+      name: row.contactName ?? '',
+      answers: row.kind === 'replied' ? (row.mailId ?? undefined) : undefined,
+    };
+    this.dialog
+      .open(WriteDialog, { data, width: '680px', maxWidth: '96vw' })
+      .afterClosed()
+      .subscribe((sent) => {
+        if (sent) this.handle(row, true);
+      });
+  }
+
+  protected async plan(row: Stirring): Promise<void> {
+    if (row.contactId === null) return;
+    const { TaskDialog } = await import('../dossier/task-dialog');
+    this.dialog
+      .open(TaskDialog, { data: { contactId: row.contactId, dealId: null }, width: '460px' })
+      .afterClosed()
+      .subscribe((made) => {
+        if (made) this.handle(row, true);
+      });
+  }
+
+  protected handle(row: Stirring, isHandled = !row.isHandled): void {
+    if (row.isHandled === isHandled) return;
+    this.api
+      .call('handleStirring', { params: { id: row.id }, body: { version: row.version, isHandled } })
+      .subscribe({
+        next: (now) => {
+          this.list.again();
+          if (isHandled) this.notices.say('Looked at.', () => this.handle(now, false));
+        },
+        error: (error: unknown) => {
+          this.notices.problem(error);
+          this.list.again();
+        },
+      });
+  }
+}

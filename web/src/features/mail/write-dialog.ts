@@ -1,0 +1,171 @@
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { Router } from '@angular/router';
+import type { CallOf, MailDraft, NextStep } from '@kettle/contract';
+import { v7 } from 'uuid';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { MomentPipe } from '../../design/say.pipes';
+import { Failed, Waiting } from '../../design/states';
+import { Drafts } from '../../shell/drafts';
+import { Notices } from '../../shell/notices';
+import { NextStepForm } from '../round/next-step-form';
+
+export interface WriteAsked {
+  readonly channel: 'email' | 'text';
+  readonly contactId: string;
+  /** Shown at once; else as soon as the person is read. */
+  readonly name?: string;
+  readonly dealId?: string | undefined;
+  readonly taskId?: string | undefined;
+  /** The mail that is answered. */
+  readonly answers?: string | undefined;
+}
+
+/** Gsm-7 texts are sent in parts of this many characters. */
+const textPart = 160;
+const mostTextCharacters = 600;
+
+/** A mail or a text to one person, begun from a template, with the next step in the same act; nothing with a hole goes out. */
+@Component({
+  selector: 'kettle-write-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatDialogModule, NextStepForm, MomentPipe, Failed, Waiting],
+  templateUrl: './write-dialog.html',
+  styleUrl: './write-dialog.scss',
+})
+export class WriteDialog {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly notices = inject(Notices);
+  private readonly drafts = inject(Drafts);
+  private readonly dialog = inject(MatDialogRef<WriteDialog, string>);
+  protected readonly asked = inject<WriteAsked>(MAT_DIALOG_DATA);
+  protected readonly isMail = this.asked.channel === 'email';
+  protected readonly textPart = textPart;
+  protected readonly mostCharacters = this.isMail ? 20_000 : mostTextCharacters;
+
+  protected readonly draft = reading((templateId: string | null) =>
+    this.api.call('draftMail', {
+      query: {
+        channel: this.asked.channel,
+        contactId: this.asked.contactId,
+        dealId: this.asked.dealId,
+        taskId: this.asked.taskId,
+        answers: this.asked.answers,
+        templateId: templateId ?? undefined,
+      } as CallOf<'draftMail'>['query'],
+    }),
+  );
+  protected readonly item = reading((_: null) => {
+    const { channel, contactId, dealId, taskId } = this.asked;
+    return this.api.call('walkItem', {
+      query: { channel, contactId, dealId, taskId } as CallOf<'walkItem'>['query'],
+    });
+  });
+  protected readonly earlier = reading((contactId: string) =>
+    this.api.call('listTexts', { query: { contactId } as CallOf<'listTexts'>['query'] }),
+  );
+  private readonly draftKey = `write.${this.asked.channel}.${this.asked.contactId}.${this.asked.answers ?? ''}`;
+  /** What was written before and neither sent nor thrown away comes back; a template that is chosen replaces it. */
+  protected readonly text = linkedSignal<MailDraft | null, { subject: string; body: string }>({
+    source: this.draft.value,
+    computation: (draft, before) => {
+      const kept = before === undefined || before.source === null ? this.kept() : null;
+      return kept ?? { subject: draft?.subject ?? '', body: draft?.body ?? '' };
+    },
+  });
+  protected readonly choice = computed(() => {
+    const wanted = this.isMail ? (this.asked.answers ? 'email-answered' : 'email-sent') : 'text-sent';
+    const choices = this.item.value()?.choices ?? [];
+    return choices.find(({ outcome }) => outcome.id === wanted) ?? choices[0] ?? null;
+  });
+  protected readonly next = linkedSignal((): NextStep | null => this.choice()?.proposal.step ?? null);
+  protected readonly name = computed(() => this.asked.name ?? this.item.value()?.contact.name ?? '');
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly isBusy = signal(false);
+  /** Made once: sending again after a lost answer sends nothing twice. */
+  private readonly id = v7();
+
+  constructor() {
+    this.draft.read(null);
+    this.item.read(null);
+    if (!this.isMail) this.earlier.read(this.asked.contactId);
+  }
+
+  protected write(part: Partial<{ subject: string; body: string }>): void {
+    const text = { ...this.text(), ...part };
+    this.text.set(text);
+    this.drafts.keep(this.draftKey, JSON.stringify(text));
+  }
+
+  protected chooseTemplate(id: string): void {
+    this.drafts.keep(this.draftKey, '');
+    this.draft.read(id);
+  }
+
+  protected onKey(event: KeyboardEvent): void {
+    if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return;
+    event.preventDefault();
+    this.send();
+  }
+
+  protected send(): void {
+    const next = this.next();
+    const draft = this.draft.value();
+    if (next === null || draft === null || this.isBusy()) return;
+    const task = this.item.value()?.task ?? null;
+    const body = {
+      id: this.id,
+      contactId: this.asked.contactId,
+      dealId: this.item.value()?.deal?.id ?? null,
+      taskId: task?.id ?? null,
+      taskVersion: task?.version ?? null,
+      templateId: draft.templateId,
+      answers: draft.answers,
+      ...this.text(),
+      next,
+    };
+    this.isBusy.set(true);
+    this.problem.set(null);
+    const sent$ = this.isMail
+      ? this.api.call('sendMail', { body: body as CallOf<'sendMail'>['body'] })
+      : this.api.call('sendText', { body: body as CallOf<'sendText'>['body'] });
+    sent$.subscribe({
+      next: ({ words }) => {
+        this.drafts.keep(this.draftKey, '');
+        this.notices.say(`On its way to ${this.name()}. ${words}`, () => this.takeBack());
+        this.dialog.close(this.id);
+      },
+      error: (error: unknown) => {
+        this.isBusy.set(false);
+        this.problem.set(problemOf(error));
+      },
+    });
+  }
+
+  protected onlyLog(): void {
+    const { channel, contactId, dealId, taskId } = this.asked;
+    this.dialog.close();
+    // In the walk the same item is open already.
+    if (this.router.url.startsWith('/walk')) return;
+    void this.router.navigate(['/walk'], {
+      queryParams: { contact: contactId, deal: dealId, task: taskId, by: channel },
+    });
+  }
+
+  private takeBack(): void {
+    this.api.call('undoLog', { params: { id: this.id } }).subscribe({
+      next: () => this.notices.say('Taken back: it was not sent.'),
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  private kept(): { subject: string; body: string } | null {
+    try {
+      return JSON.parse(this.drafts.read(this.draftKey)) as { subject: string; body: string };
+    } catch {
+      return null;
+    }
+  }
+}

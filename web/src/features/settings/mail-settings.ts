@@ -1,0 +1,113 @@
+import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { CallOf } from '@kettle/contract';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Failed, Waiting } from '../../design/states';
+import { Notices } from '../../shell/notices';
+
+type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
+
+/** How mail goes out: how much a day, how fast, how long it can be taken back, and whether it is followed. */
+@Component({
+  selector: 'kettle-mail-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, Failed, Waiting],
+  template: `
+    <section aria-labelledby="mail">
+      <h2 id="mail">Mail going out</h2>
+      <p class="soft">For each sender. The servers themselves are set where the application is started.</p>
+      @if (form(); as it) {
+        <form (ngSubmit)="save()">
+          <div class="form-grid">
+            @for (each of numbers; track each.key) {
+              <label class="field">
+                <span>{{ each.words }}</span>
+                <input
+                  type="number"
+                  [name]="each.key"
+                  [min]="each.min"
+                  [max]="each.max"
+                  [ngModel]="it[each.key]"
+                  (ngModelChange)="set(each.key, $event)"
+                  required
+                />
+                @if (problem()?.of(each.key); as wrong) {
+                  <span class="wrong">{{ wrong }}</span>
+                }
+              </label>
+            }
+          </div>
+          @for (each of switches; track each.key) {
+            <label>
+              <input
+                type="checkbox"
+                [name]="each.key"
+                [ngModel]="it[each.key]"
+                (ngModelChange)="set(each.key, $event)"
+              />
+              {{ each.words }}
+            </label>
+          }
+          @if (problem(); as wrong) {
+            <p class="wrong" role="alert">
+              {{ wrong.message }}
+              @if (wrong.code === 'stale') {
+                <button type="button" class="bare" (click)="list.again(); problem.set(null)">
+                  look at theirs
+                </button>
+              }
+            </p>
+          }
+          <button class="act main">Save how mail goes out</button>
+        </form>
+      } @else if (list.state().kind !== 'failed') {
+        <kettle-waiting />
+      }
+      @if (list.state(); as state) {
+        @if (state.kind === 'failed') {
+          <kettle-failed [problem]="state.problem" (again)="list.again()" />
+        }
+      }
+    </section>
+  `,
+  styleUrl: './settings-part.scss',
+})
+export class MailSettingsPart {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly list = reading((_: null) => this.api.call('mailSettings'));
+  protected readonly form = linkedSignal((): Settings | null => this.list.value());
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly numbers = [
+    { key: 'dailyLimit', words: 'Mails a day at most', min: 1, max: 2000 },
+    { key: 'paceSeconds', words: 'Seconds between two', min: 0, max: 3600 },
+    { key: 'graceSeconds', words: 'Seconds in which one can be taken back', min: 0, max: 600 },
+  ] as const;
+  protected readonly switches = [
+    { key: 'tracksOpens', words: 'See when a mail is opened, by a picture in it' },
+    { key: 'tracksClicks', words: 'See when a link is followed, by links of ours' },
+  ] as const;
+
+  constructor() {
+    this.list.read(null);
+  }
+
+  protected set(key: keyof Settings, value: number | boolean): void {
+    const form = this.form();
+    if (form !== null) this.form.set({ ...form, [key]: value });
+  }
+
+  protected save(): void {
+    const body = this.form();
+    if (body === null) return;
+    this.api.call('changeMailSettings', { body }).subscribe({
+      next: (saved) => {
+        this.list.put(saved);
+        this.problem.set(null);
+        this.notices.say('Saved: mail goes out like this from now on.');
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+}

@@ -1,0 +1,81 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { Snippet } from '@kettle/contract';
+import type { Observable } from 'rxjs';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+
+/** One passage that templates bring in by its name. */
+@Component({
+  selector: 'kettle-snippet-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatDialogModule],
+  template: `
+    <h2 mat-dialog-title>{{ snippet ? 'Snippet ' + snippet.name : 'New snippet' }}</h2>
+    <form (ngSubmit)="save()">
+      <mat-dialog-content>
+        <label class="field">
+          <span>Name, of small letters</span>
+          <input name="name" [(ngModel)]="name" maxlength="40" required cdkFocusInitial />
+          @if (problem()?.of('name'); as wrong) {
+            <span class="wrong">{{ wrong }}</span>
+          }
+        </label>
+        <label class="field">
+          <span>Text</span>
+          <textarea name="body" rows="6" maxlength="5000" [(ngModel)]="body" required></textarea>
+          @if (problem()?.of('body'); as wrong) {
+            <span class="wrong">{{ wrong }}</span>
+          }
+        </label>
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        }
+      </mat-dialog-content>
+      <mat-dialog-actions align="end">
+        @if (snippet) {
+          <button type="button" class="bare" (click)="remove()">remove it</button>
+        }
+        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button class="act main">Save</button>
+      </mat-dialog-actions>
+    </form>
+  `,
+  styles: `
+    mat-dialog-content {
+      display: grid;
+      gap: var(--space-3);
+    }
+  `,
+})
+export class SnippetDialog {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialogRef<SnippetDialog>);
+  protected readonly snippet = inject<Snippet | null>(MAT_DIALOG_DATA);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected name = this.snippet?.name ?? '';
+  protected body = this.snippet?.body ?? '';
+
+  protected save(): void {
+    const body = { name: this.name, body: this.body };
+    this.close(
+      this.snippet === null
+        ? this.api.call('createSnippet', { body })
+        : this.api.call('changeSnippet', {
+            params: { id: this.snippet.id },
+            body: { ...body, version: this.snippet.version },
+          }),
+    );
+  }
+
+  protected remove(): void {
+    if (this.snippet) this.close(this.api.call('removeSnippet', { params: { id: this.snippet.id } }));
+  }
+
+  private close(done$: Observable<unknown>): void {
+    done$.subscribe({
+      next: () => this.dialog.close(true),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+}

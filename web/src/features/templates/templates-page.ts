@@ -1,0 +1,204 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  type ElementRef,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatDialog } from '@angular/material/dialog';
+import { RouterLink } from '@angular/router';
+import type { CallOf, Template } from '@kettle/contract';
+import { sayCount } from '@kettle/core/time';
+import { debounceTime } from 'rxjs';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Failed, Waiting } from '../../design/states';
+import { ChangeStream } from '../../shell/change-stream';
+import { Drafts } from '../../shell/drafts';
+import { Keys } from '../../shell/keys';
+import { Notices } from '../../shell/notices';
+import { Opened } from '../../shell/opened';
+import { FileList } from '../dossier/file-list';
+import { PersonPicker } from '../fields/person-picker';
+
+type Text = Pick<Template, 'name' | 'channel' | 'subject' | 'body'>;
+
+const settleMillis = 250;
+const blank: Text = { name: '', channel: 'email', subject: '', body: '' };
+
+/** The texts that steps send: written with facts of the person, and seen as a real person would get them. */
+@Component({
+  selector: 'kettle-templates-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, Failed, Waiting, PersonPicker, FileList],
+  templateUrl: './templates-page.html',
+  styleUrl: './templates-page.scss',
+})
+export class TemplatesPage {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly drafts = inject(Drafts);
+  private readonly notices = inject(Notices);
+  protected readonly opened = inject(Opened);
+  /** The template that is open; `new` for one that is being made. */
+  readonly template = input<string>();
+
+  protected readonly list = reading((_: null) => this.api.call('listTemplates'));
+  protected readonly preview = reading((body: CallOf<'fillText'>['body']) =>
+    this.api.call('fillText', { body }),
+  );
+  private readonly somebody = reading((_: null) => this.api.call('listContacts', { query: { limit: 1 } }));
+
+  protected readonly withRetired = signal(false);
+  protected readonly shown = computed(() =>
+    (this.list.value()?.templates ?? []).filter((each) => this.withRetired() || !each.isRetired),
+  );
+  protected readonly retired = computed(
+    () => (this.list.value()?.templates ?? []).filter((each) => each.isRetired).length,
+  );
+  protected readonly isNew = computed(() => this.template() === 'new');
+  protected readonly chosen = computed((): Template | null => {
+    const all = this.list.value()?.templates ?? [];
+    return this.isNew() ? null : (all.find((each) => each.id === this.template()) ?? this.shown()[0] ?? null);
+  });
+  private readonly draftKey = computed(() => `template.${this.chosen()?.id ?? 'new'}`);
+  /** The version that is written over: it stays while something is written, so that a change by others is noticed. */
+  private readonly basedOn = linkedSignal<{ key: string; version: number }, number>({
+    source: () => ({ key: this.draftKey(), version: this.chosen()?.version ?? 0 }),
+    computation: ({ key, version }, before) =>
+      before !== undefined && before.source.key === key && untracked(() => this.isChanged())
+        ? before.value
+        : version,
+  });
+  private readonly saved = computed((): Text => textOf(this.chosen() ?? blank));
+  protected readonly text = linkedSignal<{ key: string; saved: Text }, Text>({
+    source: () => ({ key: this.draftKey(), saved: this.saved() }),
+    computation: ({ key, saved }) => readDraft(this.drafts.read(key)) ?? saved,
+  });
+  protected readonly isChanged = computed(() => JSON.stringify(this.text()) !== JSON.stringify(this.saved()));
+  protected readonly picked = signal('');
+  protected readonly personId = computed(() => this.picked() || (this.somebody.value()?.rows[0]?.id ?? ''));
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly stale = computed(() =>
+    this.problem()?.code === 'stale' ? (this.problem()!.current as Template) : null,
+  );
+  protected readonly isBusy = signal(false);
+  protected readonly signature = linkedSignal(() => this.list.value()?.signature ?? '');
+  private readonly body = viewChild<ElementRef<HTMLTextAreaElement>>('body');
+  protected readonly count = sayCount;
+
+  constructor() {
+    this.list.read(null);
+    this.somebody.read(null);
+    effect(() => {
+      this.draftKey();
+      untracked(() => this.problem.set(null));
+    });
+    toObservable(computed(() => ({ ...this.text(), contactId: this.personId() })))
+      .pipe(debounceTime(settleMillis), takeUntilDestroyed())
+      .subscribe(({ channel, subject, body, contactId }) => {
+        if (contactId) this.preview.read({ channel, subject, body, contactId } as CallOf<'fillText'>['body']);
+      });
+    inject(ChangeStream)
+      .of('template')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.list.again());
+    inject(Keys).bind({ keys: '$mod+s', words: 'Save the template', act: () => this.save() });
+  }
+
+  protected change(part: Partial<Text>): void {
+    const text = { ...this.text(), ...part };
+    this.text.set(text);
+    const isKept = JSON.stringify(text) !== JSON.stringify(this.saved());
+    this.drafts.keep(this.draftKey(), isKept ? JSON.stringify(text) : '');
+  }
+
+  /** Puts a place for a fact where the cursor stands. */
+  protected insert(words: string): void {
+    const box = this.body()?.nativeElement;
+    const { body } = this.text();
+    const at = box?.selectionStart ?? body.length;
+    this.change({ body: body.slice(0, at) + words + body.slice(box?.selectionEnd ?? at) });
+    box?.focus();
+  }
+
+  protected save(isRetired = this.chosen()?.isRetired ?? false): void {
+    if (this.isBusy()) return;
+    const chosen = this.chosen();
+    const body = this.text();
+    this.isBusy.set(true);
+    const saved$ =
+      chosen === null
+        ? this.api.call('createTemplate', { body })
+        : this.api.call('changeTemplate', {
+            params: { id: chosen.id },
+            body: { ...body, version: this.basedOn(), isRetired },
+          });
+    saved$.subscribe({
+      next: (saved) => {
+        this.isBusy.set(false);
+        this.problem.set(null);
+        this.drafts.keep(this.draftKey(), '');
+        const known = this.list.value()!;
+        this.list.put({
+          ...known,
+          templates: [...known.templates.filter(({ id }) => id !== saved.id), saved].sort((a, b) =>
+            a.name.localeCompare(b.name),
+          ),
+        });
+        this.opened.setQuery({ template: saved.id });
+        this.notices.say(isRetired ? `${saved.name} is retired.` : `${saved.name} is saved.`);
+      },
+      error: (error: unknown) => {
+        this.isBusy.set(false);
+        this.problem.set(problemOf(error));
+      },
+    });
+  }
+
+  protected saveAfter(theirs: Template): void {
+    this.basedOn.set(theirs.version);
+    this.problem.set(null);
+    this.save(theirs.isRetired);
+  }
+
+  protected forget(): void {
+    this.drafts.keep(this.draftKey(), '');
+    this.text.set(this.saved());
+    this.problem.set(null);
+    this.list.again();
+  }
+
+  protected saveSignature(): void {
+    this.api.call('changeMySignature', { body: { signature: this.signature() } }).subscribe({
+      next: () => this.notices.say('Your signature stands below every mail from now on.'),
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected async openSnippet(id: string | null): Promise<void> {
+    const { SnippetDialog } = await import('./snippet-dialog');
+    const snippet = this.list.value()?.snippets.find((each) => each.id === id) ?? null;
+    this.dialog
+      .open(SnippetDialog, { data: snippet, width: '520px' })
+      .afterClosed()
+      .subscribe(() => this.list.again());
+  }
+}
+
+const textOf = ({ name, channel, subject, body }: Text): Text => ({ name, channel, subject, body });
+
+function readDraft(text: string): Text | null {
+  try {
+    return text === '' ? null : (JSON.parse(text) as Text);
+  } catch {
+    return null;
+  }
+}
