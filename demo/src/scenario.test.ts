@@ -109,6 +109,7 @@ describe('what has happened', () => {
       ...scenario.agreements,
       ...scenario.tasks,
       ...scenario.runs,
+      ...scenario.pastRuns,
     ])
       expect(scenario.contacts[contact]).toBeDefined();
     for (const { deal, contact } of scenario.tasks)

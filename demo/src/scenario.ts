@@ -85,6 +85,13 @@ export interface Scenario {
     readonly cadence: number;
     readonly startedDaysAgo: number;
   }[];
+  /** Runs that are long over; `luck` decides, from 0 to 1 for each step, what the person did. */
+  readonly pastRuns: readonly {
+    readonly contact: number;
+    readonly cadence: number;
+    readonly startedDaysAgo: number;
+    readonly luck: readonly number[];
+  }[];
 }
 
 const contactCount = 140;
@@ -108,6 +115,7 @@ export function makeScenario(today: string): Scenario {
     agreements: makeAgreements(random, contacts, companies, today),
     tasks: makeTasks(random, contacts, deals, today),
     runs: makeRuns(random, contacts, companies),
+    pastRuns: makePastRuns(random, contacts),
   };
 }
 
@@ -588,4 +596,17 @@ function makeRuns(random: Faker, contacts: readonly DemoContact[], companies: re
     startedDaysAgo: random.number.int({ min: 0, max: 9 }),
   }));
   return [{ contact: owen, cadence: 0, startedDaysAgo: 9 }, ...drawn];
+}
+
+const pastRunCount = 260;
+const mostSteps = 8;
+
+/** More than half of them on the first cadence, so that one has enough cases to tell something. */
+function makePastRuns(random: Faker, contacts: readonly DemoContact[]) {
+  return Array.from({ length: pastRunCount }, (_, index) => ({
+    contact: random.number.int({ min: 0, max: contacts.length - 1 }),
+    cadence: index % 8 < 5 ? 0 : 1 + (index % 4),
+    startedDaysAgo: random.number.int({ min: 32, max: 190 }),
+    luck: Array.from({ length: mostSteps }, () => random.number.float()),
+  }));
 }

@@ -1,6 +1,5 @@
 import path from 'node:path';
-import type { CadenceId, ContactId, DealId, Outcome, UserId } from '@kettle/contract';
-import { advance, startRun, type RunSetting } from '@kettle/core/cadence';
+import type { ContactId, DealId, Outcome, UserId } from '@kettle/contract';
 import { companyKey } from '@kettle/core/identity';
 import { termDates } from '@kettle/core/renewals';
 import { addDays, addWorkingDays, localDate, localMoment, type WorkingCalendar } from '@kettle/core/time';
@@ -10,8 +9,6 @@ import { migrate } from '@kettle/server/db/migrate';
 import { sqlInstant } from '@kettle/server/db/values';
 import { writeDefaults } from '@kettle/server/defaults';
 import { readEnvironment } from '@kettle/server/environment';
-import { insertCadence, readCurrentVersion } from '@kettle/server/features/cadences/cadence-rows';
-import { planSettingOf, readPlannable } from '@kettle/server/features/cadences/plan-setting';
 import { refreshNextSteps } from '@kettle/server/features/journal/next-steps';
 import { refreshTouchFacts } from '@kettle/server/features/journal/touch-facts';
 import { insertEntries } from '@kettle/server/features/journal/write-entry';
@@ -20,17 +17,18 @@ import { readStandings } from '@kettle/server/features/people/standings';
 import { insertContact } from '@kettle/server/features/people/write-contact';
 import { demoPassword } from '@kettle/server/features/session/session.routes';
 import { addUser } from '@kettle/server/features/session/users';
-import { usualHours } from '@kettle/server/features/settings/calendars';
 import { insertTasks } from '@kettle/server/features/tasks/tasks';
 import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/ids';
 import { makeServices } from '@kettle/server/server';
 import type { Services } from '@kettle/server/services';
-import { demoCadences } from './cadences';
 import { writeParticulars } from './particulars';
+import type { Made } from './made';
+import { momentAgo, zone } from './moments';
 import { makeScenario, type Scenario } from './scenario';
 import * as words from './words';
+import { writeArrivals, writeTexts } from './write-mail';
+import { writeRuns } from './write-runs';
 
-const zone = 'Europe/London';
 /** The demo's day begins here, so that it is alive at whatever hour it is started. */
 const startMinute = 9 * 60 + 10;
 
@@ -43,13 +41,6 @@ async function demoStart({ database, clock, calendars }: Services): Promise<stri
   );
   const lastAt = last?.at ? `${last.at.replace(' ', 'T')}Z` : morning;
   return lastAt > morning ? lastAt : morning;
-}
-
-interface Made {
-  readonly users: readonly UserId[];
-  readonly contacts: readonly ContactId[];
-  readonly companies: readonly string[];
-  readonly deals: readonly DealId[];
 }
 
 async function seed(demo: Services): Promise<void> {
@@ -65,7 +56,9 @@ async function seed(demo: Services): Promise<void> {
     await writeEntries(tx, scenario, made, today);
     await writeAgreements(tx, demo, scenario, made, now);
     await writeTasks(tx, scenario, made, today, now);
+    await writeTexts(tx, users[0]!, now);
     await writeRuns(tx, demo, scenario, made, today);
+    await writeArrivals(tx, users[0]!, now);
     await writeDays(tx, demo, users, today);
     await writeParticulars(tx, contacts, users, today, now);
     const settings = await demo.settings.read(tx);
@@ -159,9 +152,6 @@ async function writeContacts(
 
 const addMonthsAgo = (now: string, months: number) =>
   new Date(Date.parse(now) - months * 30 * 86_400_000).toISOString();
-
-const momentAgo = (today: string, daysAgo: number, minute: number) =>
-  localMoment(addDays(today, -daysAgo), minute, zone);
 
 async function writeDeals(
   tx: Queryable,
@@ -303,90 +293,6 @@ async function writeTasks(
         id: bytesOf(ids[index]!),
         moved: task.timesMoved,
       });
-}
-
-/** Starts runs as they would have been started then, and takes each as far as an unanswered person would have come. */
-async function writeRuns(
-  tx: Queryable,
-  demo: Services,
-  scenario: Scenario,
-  made: Made,
-  today: string,
-): Promise<void> {
-  const cadenceIds: CadenceId[] = [];
-  for (const cadence of demoCadences)
-    cadenceIds.push(await insertCadence(tx, cadence.name, cadence.definition, momentAgo(today, 200, 600)));
-  const settings = await demo.settings.read(tx);
-  for (const planned of scenario.runs) {
-    const contactId = made.contacts[planned.contact]!;
-    const owner = scenario.contacts[planned.contact]!.owner ?? 0;
-    const version = await readCurrentVersion(tx, cadenceIds[planned.cadence]!);
-    const [person] = await readPlannable(tx, demo, [contactId]);
-    const startedAt = momentAgo(today, planned.startedDaysAgo, 570);
-    const rep = { zone, country: 'GB', hours: usualHours };
-    const settingAt = (at: string): RunSetting => ({
-      ...planSettingOf(
-        { ...person!, takenDays: new Set() },
-        new Map(),
-        { ...demo, clock: { now: () => at, millis: () => Date.parse(at) } },
-        settings,
-        rep,
-      ),
-      definition: version.definition,
-    });
-    let { run, effects } = startRun(localDate(startedAt, zone), settingAt(startedAt));
-    for (let n = 0; n < 6; n += 1) {
-      const task = effects.find((effect) => effect.kind === 'create-task');
-      if (!task || task.on >= addDays(today, -1)) break;
-      const event = {
-        id: `seed:${n}`,
-        at: task.at,
-        kind: 'step-done',
-        step: task.step,
-        counts: 'attempt',
-        endsRun: false,
-        words: 'no answer',
-      } as const;
-      ({ run, effects } = advance(run, event, settingAt(task.at)));
-    }
-    const task = effects.find((effect) => effect.kind === 'create-task');
-    const id = newId<string>();
-    await tx.change(
-      `INSERT INTO run (id, cadence_id, cadence_version_id, contact_id, owner_id, status, step, next_on, exit_reason, handled, started_at)
-       VALUES (:id, :cadence, :version, :contact, :owner, :status, :step, :nextOn, :exitReason, :handled, :startedAt)`,
-      {
-        id: bytesOf(id),
-        cadence: bytesOf(version.cadenceId),
-        version: bytesOf(version.id),
-        contact: bytesOf(contactId),
-        owner: bytesOf(made.users[owner]!),
-        status: run.status,
-        step: run.step,
-        nextOn: run.nextOn,
-        exitReason: run.exitReason,
-        handled: JSON.stringify(run.handled),
-        startedAt: sqlInstant(startedAt),
-      },
-    );
-    if (!task) continue;
-    const about = { ownerId: made.users[owner]!, contactId, companyId: person!.companyId, dealId: null };
-    const spacingDays = version.definition.steps[task.step + 1]?.offsetDays ?? null;
-    await insertTasks(
-      tx,
-      [
-        {
-          channel: task.channel,
-          purpose: task.purpose,
-          dueOn: task.on,
-          promisedAt: null,
-          minutes: task.minutes,
-          ...about,
-          run: { id, step: task.step, spacingDays },
-        },
-      ],
-      startedAt,
-    );
-  }
 }
 
 interface DemoMeeting {

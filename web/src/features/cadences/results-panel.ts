@@ -24,7 +24,13 @@ export class ResultsPanel {
   protected readonly labels = channelLabel;
   protected readonly percent = percent;
   protected readonly most = computed(() =>
-    Math.max(0.1, ...this.results().steps.map(({ result }) => Math.min(1, result.answered.high))),
+    Math.max(
+      0.1,
+      ...this.results()
+        .steps.flatMap(({ result, variants }) => [result, ...variants.map((variant) => variant.result)])
+        .filter(({ answered }) => !this.isThin(answered.whole))
+        .map(({ answered }) => answered.high),
+    ),
   );
   protected readonly hours = computed(() =>
     this.results()
@@ -54,9 +60,13 @@ export class ResultsPanel {
     if (verdict.kind === 'thin')
       return `${first} against ${second}: ${verdict.more} more cases before a verdict.`;
     const points = (value: number) => `${value > 0 ? '+' : ''}${Math.round(value * 100)}`;
-    const range = `between ${points(verdict.low)} and ${points(verdict.high)} points, p = ${verdict.p.toFixed(2)}`;
-    if (verdict.kind === 'clear')
-      return `${verdict.better === 'first' ? first : second} earns more answers (${range}).`;
+    const p = `p = ${verdict.p.toFixed(2)}`;
+    if (verdict.kind === 'clear') {
+      const [least, most] = [verdict.low, verdict.high].map(Math.abs).sort((a, b) => a - b);
+      const better = verdict.better === 'first' ? first : second;
+      return `${better} earns more answers, by ${Math.round(least! * 100)} to ${Math.round(most! * 100)} points (${p}).`;
+    }
+    const range = `between ${points(verdict.low)} and ${points(verdict.high)} points, ${p}`;
     const more = verdict.more === null ? '' : ` About ${verdict.more} more would settle it.`;
     return `${first} against ${second}: ${range}. Keep both.${more}`;
   }

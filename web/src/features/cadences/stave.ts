@@ -13,7 +13,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { daysOfSteps } from '@kettle/core/cadence';
 import { sayShortDay } from '@kettle/core/time';
 
-const lineGap = 40;
+const lineGap = 34;
 const dayGap = 43;
 const left = 78;
 const top = 44;

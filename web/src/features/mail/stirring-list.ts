@@ -132,6 +132,9 @@ const icons: Readonly<Record<StirringKind, string>> = {
     .what {
       display: block;
     }
+    a + .soft {
+      margin-inline-start: 6px;
+    }
     .chosen {
       background: var(--sheet);
       box-shadow: inset 3px 0 0 var(--link);
