@@ -218,6 +218,7 @@ export const runSummary = z.object({
   cadenceId,
   cadenceName: z.string(),
   status: runStatus,
+  /** Counted from 1. */
   step: z.int(),
   steps: z.int(),
   nextOn: plainDate.nullable(),

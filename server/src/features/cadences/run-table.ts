@@ -1,6 +1,7 @@
 import type { Channel, RunPage, RunRow, RunTable } from '@kettle/contract';
 import type { Queryable } from '../../db/database';
 import { instantOf, wholeNumber } from '../../db/values';
+import { Problem } from '../../http/problem';
 import { bytesOf, idOf, type IdBytes } from '../../ids';
 import type { SignedIn } from '../session/session';
 
@@ -65,11 +66,20 @@ export async function readRunTable(
       WHERE r.cadence_id = :cadence ${mine} AND ${states.active} GROUP BY r.step ORDER BY r.step`,
     parameters,
   );
+  const [current] = await db.rows<{ steps: number }>(
+    `SELECT JSON_LENGTH(v.definition, '$.steps') AS steps FROM cadence ca
+      JOIN cadence_version v ON v.id = ca.current_version_id WHERE ca.id = :cadence`,
+    parameters,
+  );
+  if (!current) throw new Problem('not-found');
   const [all] = await db.rows<{ n: string; shown: string }>(
     `SELECT COUNT(*) AS n, SUM(${where}) AS shown FROM run r WHERE r.cadence_id = :cadence`,
     parameters,
   );
-  const atStep = Array.from({ length: Math.max(0, ...standing.map((each) => each.step + 1)) }, () => 0);
+  const atStep = Array.from(
+    { length: Math.max(current.steps, ...standing.map((each) => each.step + 1)) },
+    () => 0,
+  );
   for (const each of standing) atStep[each.step] = wholeNumber(each.n);
   return {
     rows: rows.map(runRowOf),
