@@ -17,6 +17,7 @@ export const candidateKind = z.enum([
   'loose',
   'stalled',
   'waking',
+  'stirring',
 ]);
 export type CandidateKind = z.infer<typeof candidateKind>;
 

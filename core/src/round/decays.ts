@@ -18,7 +18,7 @@ export interface RoundSettings {
 }
 
 export const defaultRoundSettings: RoundSettings = {
-  p0: { reply: 0.62, lead: 0.3, task: 0.6, step: 0.15, waking: 0.4 },
+  p0: { reply: 0.62, lead: 0.3, task: 0.6, step: 0.15, waking: 0.4, stirring: 0.25 },
   promiseMinor: 2500,
   leadMinor: 12000,
   silenceLossChance: 0.08,
@@ -44,6 +44,8 @@ const perCalendarDay = (behindDays: number, halfLifeDays: number): Decay => ({
 /** How chances fall for each kind of candidate, as the table of defaults has them. Days behind may be negative. */
 export const decayOf = {
   reply: (settings: RoundSettings) => perWorkingDay(settings.p0.reply ?? 1, 0, 1),
+  /** Interest shown fades as a reply's does: the same half-life, at a lower chance. */
+  stirring: (settings: RoundSettings) => perWorkingDay(settings.p0.stirring ?? 0.25, 0, 1),
   lead: (settings: RoundSettings) => perWorkingDay(settings.p0.lead ?? 1, 0, 0.5),
   task: (settings: RoundSettings, overdueDays: number) =>
     perWorkingDay(settings.p0.task ?? 1, overdueDays, 5),

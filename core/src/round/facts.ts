@@ -25,6 +25,8 @@ export type RoundFact = { readonly act: FactAct } & (
       readonly purpose: string;
     }
   | { readonly kind: 'reply'; readonly since: Instant; readonly dealMinor: number }
+  /** A sign of life that nobody has followed up yet, in words. */
+  | { readonly kind: 'stirring'; readonly at: Instant; readonly words: string; readonly dealMinor: number }
   | {
       readonly kind: 'quiet';
       readonly silenceDays: number;
@@ -128,6 +130,12 @@ function worthOf(
         decay: decayOf.reply(settings),
         dueOn: today,
       };
+    case 'stirring':
+      return {
+        stakeMinor: fact.dealMinor || settings.leadMinor,
+        decay: decayOf.stirring(settings),
+        dueOn: today,
+      };
     case 'quiet':
       return {
         stakeMinor:
@@ -193,6 +201,8 @@ export function reasonOf(
       };
     case 'reply':
       return { words: `wrote ${sayAgo(minutesBetween(fact.since, saying.now))}`, pressing: true };
+    case 'stirring':
+      return { words: `${fact.words} ${sayAgo(minutesBetween(fact.at, saying.now))}`, pressing: true };
     case 'quiet':
       return {
         words: `quiet for ${sayCount(fact.silenceDays, 'day')}, check-in every ${fact.intervalDays}`,
@@ -233,6 +243,7 @@ export function purposeOf(fact: RoundFact): string {
     loose: 'agree the next step',
     stalled: 'find out what holds it up',
     waking: 'take it up again',
+    stirring: 'follow up while it is fresh',
   };
   return purposes[fact.kind];
 }

@@ -4,6 +4,7 @@ import type {
   Logged,
   Mail,
   MailRow,
+  Round,
   RunSummary,
   Stirring,
   Task,
@@ -14,7 +15,7 @@ import { v4 } from 'uuid';
 import { smtpOut } from '../../channels/mail-out';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aMailServer, type MailServer } from '../../../testing/mail-server';
-import { aContact, journalOf } from '../../../testing/people';
+import { aContact, aLog, journalOf } from '../../../testing/people';
 import { storeArrival } from './store-arrival';
 
 let server: MailServer;
@@ -488,6 +489,23 @@ describe('the doors to outside', () => {
     await request(installation.app).get(click);
     expect((await stirringsOf())[0]).toMatchObject({ kind: 'clicked', times: 2 });
     expect(await runOf(contact)).toMatchObject({ status: 'finished' });
+  });
+
+  test('whoever follows a link comes into the Round until somebody has reached out to them', async () => {
+    const inRound = async () => {
+      const { above, below } = await rep.ok<Round>('round');
+      return [...above, ...below].find(({ contactId }) => contactId === contact.id);
+    };
+    expect(await inRound()).toBeUndefined();
+    await request(installation.app).get(click);
+    expect(await inRound()).toMatchObject({
+      kind: 'stirring',
+      channel: 'call',
+      purpose: 'follow up while it is fresh',
+    });
+    expect((await inRound())!.reasons[0]!.words).toContain('followed a link in “Water for');
+    await aLog(rep, contact.id);
+    expect(await inRound()).toBeUndefined();
   });
 
   test('a link that was changed leads nowhere', async () => {

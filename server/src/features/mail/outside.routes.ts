@@ -41,7 +41,7 @@ export function outsideRoutes(services: Services): Router {
         'This link leads nowhere',
         'It may be incomplete. Open the mail again and follow it from there.',
       );
-    await sign(services, link.mailId, 'clicked', `clicked:${link.number}`, url);
+    await sign(services, link.mailId, 'clicked', `clicked:${link.number}`);
     response.set('Cache-Control', 'no-store').set('Referrer-Policy', 'no-referrer').redirect(302, url);
   });
 
@@ -147,7 +147,6 @@ async function sign(
   mailId: string,
   kind: 'opened' | 'clicked',
   key: string,
-  url?: string,
 ): Promise<void> {
   await services.database.transaction(async (tx) => {
     const mail = await subjectOf(tx, mailId);
@@ -157,7 +156,7 @@ async function sign(
       id: bytesOf(contactId),
     });
     if (!person) return;
-    const words = kind === 'opened' ? `opened: ${mail.subject}` : `followed a link: ${url ?? ''}`;
+    const words = `${kind === 'opened' ? 'opened' : 'followed a link in'} “${mail.subject}”`;
     const isFirst = await stir(tx, services, { key: `${key}:${mailId}`, kind, words, contactId, mailId });
     if (!isFirst) return;
     await tellRuns(tx, services, await services.settings.read(tx), idOf(person.id), (stored) => ({

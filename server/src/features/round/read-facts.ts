@@ -62,6 +62,14 @@ export const factStatements = {
       LEFT JOIN deal d ON d.contact_id = c.id AND d.status = 'open' LEFT JOIN stage s ON s.id = d.stage_id
      WHERE c.owner_id = :owner AND c.waiting_since IS NOT NULL
      GROUP BY c.id, c.waiting_since, c.country, c.zone ORDER BY c.id`,
+  stirrings: `SELECT c.id, MAX(s.at) AS at, SUBSTRING_INDEX(GROUP_CONCAT(s.words ORDER BY s.at DESC SEPARATOR '\n'), '\n', 1) AS words,
+        c.country, c.zone, ${callable}, (SELECT MIN(d.id) FROM deal d WHERE d.contact_id = c.id AND d.status = 'open') AS deal_id,
+        (SELECT SUM(${weighted}) FROM deal d JOIN stage s ON s.id = d.stage_id
+          WHERE d.contact_id = c.id AND d.status = 'open') AS deal_minor
+      FROM stirring s JOIN contact c ON c.id = s.contact_id AND c.owner_id = s.user_id
+     WHERE s.user_id = :owner AND s.handled_at IS NULL AND s.at > :today - INTERVAL 7 DAY AND c.waiting_since IS NULL
+       AND (s.kind IN ('clicked', 'missed-call') OR (s.kind = 'opened' AND s.times > 1))
+     GROUP BY c.id, c.country, c.zone ORDER BY c.id`,
   quiet: `SELECT c.id, c.last_touch_at, c.standing_set_at, c.next_touch_due, c.country, c.zone, c.company_id, ${callable},
         COALESCE(c.check_in_days, st.check_in_days) AS interval_days
       FROM contact c JOIN standing st ON st.id = c.standing_id
@@ -85,10 +93,11 @@ export const factStatements = {
 export async function readFacts(db: Queryable, reading: FactReading): Promise<KnownFact[]> {
   const parameters = { owner: reading.owner, today: reading.today };
   const read = <Row>(name: keyof typeof factStatements) => db.rows<Row>(factStatements[name], parameters);
-  const [tasks, runs, replies, quiet, yearly, renewals, deals] = await Promise.all([
+  const [tasks, runs, replies, stirrings, quiet, yearly, renewals, deals] = await Promise.all([
     read<TaskRow>('tasks'),
     read<{ id: IdBytes; steps: number }>('runs'),
     read<ReplyRow>('replies'),
+    read<StirringRow>('stirrings'),
     read<QuietRow>('quiet'),
     read<{ company_id: IdBytes; yearly_minor: string }>('yearly'),
     read<RenewalRow>('renewals'),
@@ -101,6 +110,7 @@ export async function readFacts(db: Queryable, reading: FactReading): Promise<Kn
   return [
     ...planned,
     ...replies.map((row) => replyFact(row, reading, groups)),
+    ...stirrings.map((row) => stirringFact(row, reading, groups)),
     ...quiet.map((row) =>
       quietFact(row, values.get(row.company_id?.toString('hex') ?? '') ?? 0, reading, groups),
     ),
@@ -236,6 +246,23 @@ interface Callable extends Reachable {
 
 /** Derived reasons ask for a call, or for a letter where no call is possible. */
 const channelFor = (row: Callable): Channel => (row.callable === 1 ? 'call' : 'email');
+
+interface StirringRow extends Callable {
+  id: IdBytes;
+  at: string;
+  words: string;
+  deal_id: IdBytes | null;
+  deal_minor: string | null;
+}
+
+/** Signs of life of the last week that are worth a call: a link followed, a mail opened again, a call missed. */
+function stirringFact(row: StirringRow, reading: FactReading, groups: Map<string, string>): KnownFact {
+  const contactId = idOf<string>(row.id);
+  const subject = subjectOf(contactId, idOrNull(row.deal_id));
+  const act = derivedAct(`stirring:${contactId}`, row, subject, reading, groups, channelFor(row));
+  const dealMinor = Number(row.deal_minor ?? 0);
+  return { fact: { kind: 'stirring', act, at: instantOf(row.at), words: row.words, dealMinor }, subject };
+}
 
 interface QuietRow extends Callable {
   id: IdBytes;
