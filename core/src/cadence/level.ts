@@ -28,7 +28,11 @@ export interface LeveledStarts {
 export function levelStarts(request: LevelRequest): LeveledStarts {
   const most = place(request, Infinity);
   const wanted = most.starts.filter((start) => start !== null).length;
-  let low = 0;
+  // No spreading brings the highest day below what is planned already, so nobody waits for more than that.
+  const floor = Math.max(0, ...request.load);
+  const atFloor = place(request, floor);
+  if (atFloor.starts.filter((start) => start !== null).length === wanted) return atFloor;
+  let low = floor;
   let high = most.peak;
   let best = most;
   while (high - low > 0.5) {

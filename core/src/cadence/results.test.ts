@@ -157,6 +157,12 @@ describe('levelled starts', () => {
       ),
     );
   });
+  test('nobody waits while the highest day is another one anyway', () => {
+    const leveled = levelStarts({ count: 3, pattern: [10], load: [0, 0, 200], capacity: [300], days: 3 });
+    expect(leveled.starts).toEqual([0, 0, 0]);
+    expect(leveled.peak).toBe(200);
+  });
+
   test('for one day’s work the peak is the lowest of all', () => {
     fc.assert(
       fc.property(

@@ -1,12 +1,14 @@
 import type { CadenceDefinition, PlainDate } from '@kettle/contract';
 import { cadenceDefinition } from '@kettle/contract';
 import { aliveOf, previewLoad, type LoadRun } from '@kettle/core/cadence';
+import { freeGaps, hoursOf, sumMinutes } from '@kettle/core/day';
 import { addDays, addWorkingDays, localDate, type WorkingCalendar } from '@kettle/core/time';
 import type { Queryable } from '../../db/database';
 import { jsonOf, wholeNumber } from '../../db/values';
 import { bytesOf, idOf, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
 import type { AllSettings } from '../settings/settings';
+import { readBlocks } from '../spine/spine';
 import type { SignedIn } from '../session/session';
 
 export interface RepLoad {
@@ -14,7 +16,8 @@ export interface RepLoad {
   readonly days: readonly PlainDate[];
   /** Minutes by hand that are expected on each. */
   readonly minutes: readonly number[];
-  readonly capacity: number;
+  /** Minutes each day leaves free beside meetings, travel and the reserve. */
+  readonly capacity: readonly number[];
   readonly calendar: WorkingCalendar;
 }
 
@@ -43,7 +46,16 @@ export async function readRepLoad(
     const place = days.findIndex((day) => day >= task.on_day);
     if (place >= 0) minutes[place]! += wholeNumber(task.minutes);
   }
-  const capacity = Math.max(0, calendar.endMinute - calendar.startMinute - settings.round.reserveMinutes);
+  const blocks = await readBlocks(db, who.id, {
+    from: days[0]!,
+    to: addDays(days.at(-1)!, 1),
+    zone: calendar.zone,
+  });
+  const capacity = days.map((on) => {
+    const hours = hoursOf(on, calendar);
+    const free = hours === null ? 0 : sumMinutes(freeGaps(hours, blocks, hours.start));
+    return Math.max(0, free - settings.round.reserveMinutes);
+  });
   return { days, minutes, capacity, calendar };
 }
 

@@ -82,7 +82,7 @@ export async function planStart(
       on,
       minutes: load.minutes[index]!,
       withThem: withThem[index]!,
-      capacity: load.capacity,
+      capacity: load.capacity[index]!,
     })),
   };
 }
@@ -97,7 +97,7 @@ function levelDays(
     count: starting.length,
     pattern: patternOf(definition, alive),
     load: load.minutes,
-    capacity: [load.capacity],
+    capacity: load.capacity,
     days: load.days.length,
   });
   return Object.fromEntries(

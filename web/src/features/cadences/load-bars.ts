@@ -13,7 +13,7 @@ const left = 56;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (drawing(); as it) {
-      <svg [attr.width]="it.width" height="112" role="img" [attr.aria-label]="it.words">
+      <svg [attr.width]="it.width" height="130" role="img" [attr.aria-label]="it.words">
         <text x="0" [attr.y]="height + 12">minutes</text>
         @for (bar of it.bars; track bar.on) {
           <g>
@@ -25,15 +25,9 @@ const left = 56;
             <text [attr.x]="bar.x" [attr.y]="height + 30">{{ bar.label }}</text>
           }
         }
-        <line
-          class="limit"
-          [attr.x1]="left - 4"
-          [attr.x2]="it.width"
-          [attr.y1]="it.limit"
-          [attr.y2]="it.limit"
-        />
-        <text class="limit-words" [attr.x]="it.width" [attr.y]="it.limit - 4">
-          {{ it.capacity }} min a day
+        <polyline class="limit" [attr.points]="it.limit" />
+        <text class="limit-words" [attr.x]="it.width" [attr.y]="it.limitY - 4">
+          {{ it.capacity }} free min
         </text>
       </svg>
     }
@@ -54,6 +48,7 @@ const left = 56;
       fill: var(--link);
     }
     .limit {
+      fill: none;
       stroke: var(--text);
       stroke-dasharray: 4 3;
     }
@@ -71,8 +66,8 @@ export class LoadBars {
   protected readonly left = left;
   protected readonly drawing = computed(() => {
     const days = this.load();
-    const capacity = days[0]?.capacity ?? 0;
-    const most = Math.max(1, capacity, ...days.map(({ withThem }) => withThem));
+    const capacity = days.at(-1)?.capacity ?? 0;
+    const most = Math.max(1, ...days.map((day) => day.capacity), ...days.map(({ withThem }) => withThem));
     const size = (minutes: number) => (minutes / most) * height;
     const floor = height + 14;
     const bars = days.map(({ on, minutes, withThem }, index) => ({
@@ -89,7 +84,13 @@ export class LoadBars {
     return {
       bars,
       width: left + days.length * step,
-      limit: floor - size(capacity),
+      limit: days
+        .map((day, index) => {
+          const y = floor - size(day.capacity);
+          return `${bars[index]!.x - 5},${y} ${bars[index]!.x + 25},${y}`;
+        })
+        .join(' '),
+      limitY: floor - size(capacity),
       capacity,
       words: `Load of the next four weeks: at most ${Math.round(peak)} minutes a day of ${capacity}`,
     };

@@ -67,7 +67,16 @@ export class ResultsPanel {
       return `${better} earns more answers, by ${Math.round(least! * 100)} to ${Math.round(most! * 100)} points (${p}).`;
     }
     const range = `between ${points(verdict.low)} and ${points(verdict.high)} points, ${p}`;
-    const more = verdict.more === null ? '' : ` About ${verdict.more} more would settle it.`;
-    return `${first} against ${second}: ${range}. Keep both.${more}`;
+    return `${first} against ${second}: ${range}. Keep both. ${settled(verdict.more)}`;
   }
+}
+
+/** More cases than this nobody waits for. */
+const mostWorthWaiting = 2000;
+
+function settled(more: number | null): string {
+  if (more === null) return '';
+  return more > mostWorthWaiting
+    ? `A difference this small would take more than ${mostWorthWaiting} cases to show.`
+    : `About ${more} more would settle it.`;
 }
