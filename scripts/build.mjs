@@ -16,7 +16,8 @@ import { giveUp, root, say } from './machine.mjs';
 
 const serverOut = path.join(root, 'server', 'dist');
 const webOut = path.join(root, 'web', 'dist');
-const banner = "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);";
+const banner =
+  "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);";
 
 export const built = {
   server: path.join(serverOut, 'main.mjs'),

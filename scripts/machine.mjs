@@ -46,6 +46,7 @@ const debianPrograms = {
   'mariadb-server-core': ['mariadbd', 'mariadb-install-db'],
   'mariadb-client-core': ['mariadb'],
   chromium: ['chromium'],
+  'dovecot-imapd': ['dovecot'],
 };
 
 const searchPath = ['/usr/local/sbin', '/usr/local/bin', '/usr/sbin', '/usr/bin', '/sbin', '/bin'];

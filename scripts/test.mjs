@@ -6,7 +6,7 @@ import { checkNode, dataFolder, ensureDebian, ensurePackages, root, say } from '
 
 checkNode();
 ensurePackages();
-ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium']);
+ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium', 'dovecot-imapd']);
 
 const reports = path.join(dataFolder, 'reports');
 rmSync(reports, { recursive: true, force: true });

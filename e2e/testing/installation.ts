@@ -1,5 +1,6 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
+import { createServer, type AddressInfo, type Server } from 'node:net';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
 
@@ -12,33 +13,71 @@ export const now = '2026-11-24T09:10:00.000Z';
 /** The built application in a process of its own, over a schema of its own; it can be stopped and started again. */
 export class Installation {
   private server: ChildProcess | undefined;
+  private standins: ChildProcess | undefined;
+  private environment: Record<string, string> = {};
   url = '';
+  /** Where the people outside tell what reached them. */
+  outside = '';
   private constructor(private readonly databaseUrl: string) {}
 
-  static async make({ demo = false } = {}): Promise<Installation> {
+  static async make({ demo = false, outside = false } = {}): Promise<Installation> {
     const base = process.env.KETTLE_E2E_DATABASE ?? '';
     const name = `kettle_e2e_${randomBytes(6).toString('hex')}`;
     const connection = await mysql.createConnection({ uri: base });
     await connection.query(`CREATE DATABASE ${name}`);
     await connection.end();
     const installation = new Installation(`${base}${name}`);
+    if (outside) await installation.openOutside();
     if (demo) await installation.run('seed.mjs', /demo clock/);
     await installation.start();
     return installation;
   }
 
   async start(): Promise<void> {
-    const port = this.url === '' ? '0' : new URL(this.url).port;
-    const { child, words } = await this.launch('main.mjs', /^listening (\S+)/m, { KETTLE_PORT: port });
+    const port = this.url === '' ? String((await freePorts(1))[0]) : new URL(this.url).port;
+    const { child, words } = await this.launch('main.mjs', /^listening (\S+)/m, {
+      KETTLE_PORT: port,
+      ...this.environment,
+    });
     this.server = child;
     this.url = /^listening (\S+)/m.exec(words)![1]!;
   }
 
+  /** Stopped and started again with its clock at another instant. */
+  async goTo(instant: string): Promise<void> {
+    await end(this.server);
+    this.environment.KETTLE_NOW = instant;
+    await this.start();
+  }
+
   async stop(): Promise<void> {
-    const { server } = this;
-    if (!server || server.exitCode !== null) return;
-    server.kill('SIGTERM');
-    await new Promise((resolve) => server.once('exit', resolve));
+    await end(this.server);
+    await end(this.standins);
+  }
+
+  /** People outside with habits, whose day passes in a second. */
+  private async openOutside(): Promise<void> {
+    const [port, page, smtp, mailIn] = await freePorts(4);
+    const shared = {
+      KETTLE_MAIL_IN_PORT: String(mailIn),
+      KETTLE_GATEWAY_SECRET: randomBytes(16).toString('hex'),
+    };
+    const { child } = await this.launch('standins.mjs', /^standing in/m, {
+      ...shared,
+      STANDINS_PORT: String(page),
+      STANDINS_SMTP_PORT: String(smtp),
+      STANDINS_SPEED: '1440',
+      KETTLE_HOOK_URL: `http://127.0.0.1:${port}/out/hooks`,
+    });
+    this.standins = child;
+    this.url = `http://127.0.0.1:${port}`;
+    this.outside = `http://127.0.0.1:${page}`;
+    this.environment = {
+      ...shared,
+      KETTLE_SMTP_URL: `smtp://127.0.0.1:${smtp}?starttls=no`,
+      KETTLE_PHONE_URL: this.outside,
+      KETTLE_TEXT_URL: this.outside,
+    };
   }
 
   private async run(file: string, until: RegExp): Promise<void> {
@@ -73,4 +112,26 @@ export class Installation {
       child.once('exit', (code) => reject(new Error(`${file} ended with ${code}: ${words}`)));
     });
   }
+}
+
+async function end(child: ChildProcess | undefined): Promise<void> {
+  if (!child || child.exitCode !== null) return;
+  child.kill('SIGTERM');
+  await new Promise((resolve) => child.once('exit', resolve));
+}
+
+/** Ports that were free a moment ago. */
+async function freePorts(count: number): Promise<number[]> {
+  const servers = await Promise.all(
+    Array.from(
+      { length: count },
+      () =>
+        new Promise<Server>((resolve) => {
+          const server = createServer().listen(0, '127.0.0.1', () => resolve(server));
+        }),
+    ),
+  );
+  const ports = servers.map((server) => (server.address() as AddressInfo).port);
+  await Promise.all(servers.map((server) => new Promise((resolve) => server.close(resolve))));
+  return ports;
 }

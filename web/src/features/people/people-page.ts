@@ -19,7 +19,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import type { CellValue, ContactRow, FilterGroup, Selection } from '@kettle/contract';
-import { debounceTime, distinctUntilChanged, firstValueFrom } from 'rxjs';
+import { debounceTime, distinctUntilChanged, firstValueFrom, of } from 'rxjs';
 import { Api, problemOf } from '../../api/api';
 import { Empty, Failed, Waiting } from '../../design/states';
 import { Tether } from '../../design/tether';
@@ -48,6 +48,8 @@ import { type GridLine, PeopleStore } from './people.store';
 const settleMillis = 160;
 const rowHeight = 36;
 const widthStep = 30;
+/** A start shows the dates of everybody; more go by a change of many. */
+const mostStarted = 500;
 const noFilter: FilterGroup = { join: 'all', rules: [] };
 
 /** The grid of contacts: standings with due and all, search, filter, sort, group, edit in the cell, many at once. */
@@ -106,6 +108,7 @@ export class PeoplePage {
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
   /** Everybody the view finds is meant, not only who was picked one by one. */
   protected readonly isAllPicked = signal(false);
+  protected readonly mostStarted = mostStarted;
   protected readonly isFiltering = signal(false);
   protected readonly all = computed(() => allColumns(this.words.contactFields()));
   protected readonly columns = computed(() => shownColumns(this.cols(), this.all()));
@@ -129,6 +132,7 @@ export class PeoplePage {
   protected readonly pickedCount = computed(() =>
     this.isAllPicked() ? (this.store.count()?.found ?? 0) : this.picked().size,
   );
+  protected readonly canStart = computed(() => this.pickedCount() <= mostStarted);
   /** The column the keyboard stands on, and the cell being edited. */
   protected readonly at = signal(0);
   protected readonly editing = signal<{ id: string; key: string } | null>(null);
@@ -416,10 +420,18 @@ export class PeoplePage {
       });
   }
 
-  protected async startCadence(): Promise<void> {
+  protected startCadence(): void {
+    const ids$ = this.isAllPicked() ? this.store.ids() : of([...this.picked()]);
+    ids$.subscribe({
+      next: (contactIds) => void this.openStart(contactIds),
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  private async openStart(contactIds: readonly string[]): Promise<void> {
     const { StartDialog } = await import('../cadences/start-dialog');
     this.dialog
-      .open(StartDialog, { data: { contactIds: [...this.picked()] }, width: '760px', maxWidth: '96vw' })
+      .open(StartDialog, { data: { contactIds }, width: '760px', maxWidth: '96vw' })
       .afterClosed()
       .subscribe((started: boolean | undefined) => {
         if (started) this.pickNobody();

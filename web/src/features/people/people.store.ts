@@ -124,6 +124,14 @@ export class PeopleStore {
     this.pages.set(new Map(this.pages()).set(page, rows));
   }
 
+  /** The ids of everybody found, read page by page. */
+  ids(): Observable<readonly string[]> {
+    const pages = Math.ceil((this.counted()?.found ?? 0) / pageRows);
+    if (pages === 0) return of([]);
+    const all = Array.from({ length: pages }, (_, page) => this.readPage(this.query(), page));
+    return forkJoin(all).pipe(map((read) => read.flatMap(([, rows]) => rows.map(({ id }) => id))));
+  }
+
   private readWhole(query: PeopleQuery, pages: readonly number[]): Observable<unknown> {
     const { sort: _, group, ...which } = query;
     return forkJoin({
