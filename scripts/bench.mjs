@@ -9,7 +9,7 @@ ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium']);
 const { startDatabase } = await import('./database.mjs');
 const { buildAll } = await import('./build.mjs');
 // As it is shipped: bundled, not transformed on the fly.
-await buildAll({ also: { bench: 'server/bench/bench.ts' } });
+await buildAll({ also: { bench: 'server/bench/bench.ts', planning: 'server/bench/planning.ts' } });
 const database = await startDatabase('bench', { isForTests: true });
 const run = (...words) =>
   spawnSync(process.execPath, ['--import', 'tsx', ...words], {
@@ -17,8 +17,10 @@ const run = (...words) =>
     env: { ...process.env, KETTLE_DATABASE_URL: database.url },
     stdio: ['ignore', 'inherit', 'inherit'],
   }).status;
-const failed = [run('server/dist/bench.mjs'), run('e2e/testing/first-load.ts')].some(
-  (status) => status !== 0,
-);
+const failed = [
+  run('server/dist/bench.mjs'),
+  run('server/dist/planning.mjs'),
+  run('e2e/testing/first-load.ts'),
+].some((status) => status !== 0);
 await database.stop();
 process.exit(failed ? 1 : 0);

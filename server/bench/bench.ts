@@ -6,6 +6,7 @@ import { migrate } from '../src/db/migrate';
 import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/environment';
 
+import { benchAdvancing } from './cadences';
 import { benchPeople } from './people';
 import { factStatements } from '../src/features/round/read-facts';
 import { readRound } from '../src/features/round/read-round';
@@ -24,6 +25,7 @@ const ownerId = await owner();
 
 await benchRound();
 await benchPeople({ database, services, ownerId, now });
+await benchAdvancing({ database, services, now });
 benchRanking();
 await database.close();
 

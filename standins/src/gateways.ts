@@ -16,11 +16,20 @@ export interface GatewaySetting {
 const textRequest = z.object({ to: z.string().min(3), body: z.string().min(1).max(2000) });
 const callRequest = z.object({ id: z.uuid(), to: z.string().min(3) });
 
+interface Call {
+  isOver: boolean;
+  answeredAt: number | null;
+  readonly pace: number;
+}
+
+/** Seconds of a call in one of ours. */
+const callPace = 5;
+
 /** The telephone line and the text gateway, for numbers of people who do what they are used to. */
 export class Gateways {
   /** Texts by the key they were handed over with: the same key again is the same text. */
   private readonly texts = new Map<string, string>();
-  private readonly calls = new Map<string, { isOver: boolean }>();
+  private readonly calls = new Map<string, Call>();
 
   constructor(private readonly setting: GatewaySetting) {}
 
@@ -49,12 +58,12 @@ export class Gateways {
     return { id };
   }
 
-  /** A call goes at the pace of life, whatever the speed of their time: somebody sits at the other end. */
-  dial(request: unknown, secondsOf: (seconds: number) => number = (seconds) => seconds / 5): void {
+  /** A call goes at five times the pace of life, whatever the speed of their time: somebody sits at the other end. */
+  dial(request: unknown, pace = callPace): void {
     const { id, to } = callRequest.parse(request);
     const { seed, happened } = this.setting;
     const { end, ringSeconds, talkSeconds } = reactionToCall(seed, to, id);
-    const call = { isOver: false };
+    const call: Call = { isOver: false, answeredAt: null, pace };
     this.calls.set(id, call);
     happened.note('call', to, end, id);
     const later = (seconds: number, act: () => void) =>
@@ -62,16 +71,22 @@ export class Gateways {
         () => {
           if (!call.isOver) act();
         },
-        secondsOf(seconds) * 1000,
+        (seconds * 1000) / pace,
       ).unref();
     later(1, () => this.tell({ kind: 'call-ringing', callId: id }));
     const hasVoice = talkSeconds > 0;
-    if (hasVoice) later(ringSeconds, () => this.tell({ kind: 'call-answered', callId: id }));
+    if (hasVoice)
+      later(ringSeconds, () => {
+        call.answeredAt = performance.now();
+        this.tell({ kind: 'call-answered', callId: id });
+      });
     later(ringSeconds + talkSeconds, () => this.end(id, end, talkSeconds));
   }
 
   hangUp(id: string): void {
-    this.end(id, 'no-answer', 0);
+    const { answeredAt, pace } = this.calls.get(id) ?? { answeredAt: null, pace: callPace };
+    if (answeredAt === null) this.end(id, 'no-answer', 0);
+    else this.end(id, 'answered', Math.round(((performance.now() - answeredAt) / 1000) * pace));
   }
 
   private end(id: string, result: string, seconds: number): void {
