@@ -82,11 +82,7 @@ export interface MoveAsked {
         @if (preview.value(); as would) {
           <p>
             <b>{{ would.people.length }}</b>
-            would move
-            @if (leaving() > 0) {
-              , {{ leaving() }} of them leave
-            }
-            .
+            {{ leaving() > 0 ? 'would move, ' + leaving() + ' of them leave.' : 'would move.' }}
           </p>
           <ul class="would">
             @for (person of would.people; track person.runId) {

@@ -1,0 +1,298 @@
+import { type Part, showPart } from '../../../testing/part';
+import { PhoneLine } from '../round/phone-line';
+import { TemplatesPage } from '../templates/templates-page';
+import { MailPage } from './mail-page';
+import { StirringList } from './stirring-list';
+import { WriteDialog } from './write-dialog';
+
+const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
+const mail = (part: object = {}) => ({
+  id: 'm1',
+  direction: 'in',
+  state: 'unfiled',
+  kind: 'human',
+  at: '2026-11-24T08:00:00.000Z',
+  fromName: 'Owen Tarrant',
+  fromAddress: 'owen@elsewhere.example',
+  toAddress: 'imogen@hollinbeck.example',
+  subject: 'Re: Your water test',
+  opening: 'Yes, call me',
+  contactId: null,
+  contactName: null,
+  companyName: null,
+  dealId: null,
+  said: null,
+  version: 4,
+  ...part,
+});
+const whole = (part: object = {}) => ({
+  ...mail(part),
+  text: 'Yes, call me',
+  html: null,
+  blockedPictures: 0,
+  thread: [],
+  proposed: [{ contactId: 'owen', name: 'Owen Tarrant', companyName: null, why: 'has this address' }],
+  known: [],
+  ...part,
+});
+const counts = { unfiled: 1, held: 0, waiting: 0, sent: 0, filed: 0, 'let-go': 0 };
+const press = async (part: Part<unknown>, key: string) => {
+  window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+  await part.settle();
+};
+
+describe('mail', () => {
+  const show = async (one: object, box?: string) => {
+    const part = await showPart(MailPage, { inputs: box ? { box } : {} });
+    await part.answer('/api/mail', { rows: [mail(one)], counts });
+    await part.answer('/api/mail/m1', whole(one));
+    return part;
+  };
+
+  test('one key files it with the first person proposed, over its version', async () => {
+    const part = await show({});
+    expect(said(part.root)).toContain('To file 1');
+    await press(part, 'f');
+    const asked = part.asked('/api/mail/m1/file');
+    expect(asked.request.body).toEqual({ version: 4, contactId: 'owen' });
+    asked.flush(mail({ state: 'filed' }));
+    await part.settle();
+    expect(document.body.textContent).toContain('Filed with Owen Tarrant.');
+  });
+
+  test('one key lets it go, and it can be taken back', async () => {
+    const part = await show({});
+    await press(part, 'x');
+    part.asked('/api/mail/m1/let-go').flush(mail({ state: 'let-go', version: 5 }));
+    await part.settle();
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent!.includes('Undo'))!;
+    await part.click(undo);
+    expect(part.asked('/api/mail/m1/unfile').request.body).toEqual({ version: 5 });
+  });
+
+  test('a held one shows what is known and asks for a decision', async () => {
+    const part = await show({ state: 'held', direction: 'out', known: ['no answer to it has come'] }, 'held');
+    expect(said(part.root)).toContain('no answer to it has come');
+    await part.click(part.button('It arrived'));
+    expect(part.asked('/api/mail/m1/decide').request.body).toEqual({ version: 4, as: 'arrived' });
+  });
+
+  test('pictures from elsewhere are said, and what would run is not in the page', async () => {
+    const part = await show({ html: '<b>Hello</b><script>window.x = 1</script>', blockedPictures: 2 });
+    expect(said(part.root)).toContain('2 pictures from elsewhere not fetched');
+    expect(part.root.querySelector('.body b')!.textContent).toBe('Hello');
+    expect(part.root.querySelector('.body script')).toBeNull();
+  });
+
+  test('nothing to file says what would be here', async () => {
+    const part = await showPart(MailPage);
+    await part.answer('/api/mail', { rows: [], counts: { ...counts, unfiled: 0 } });
+    expect(said(part.root)).toContain('Mail from people you know files itself');
+  });
+});
+
+describe('stirrings', () => {
+  const row = {
+    id: 's1',
+    at: '2026-11-24T08:50:00.000Z',
+    kind: 'clicked',
+    words: 'followed a link in “Hello”',
+    times: 2,
+    contactId: 'ines',
+    contactName: 'Ines Prado',
+    companyName: 'Cais',
+    mailId: null,
+    isHandled: false,
+    version: 1,
+  };
+
+  test('say who, what and how often; a key says that it was looked at', async () => {
+    const part = await showPart(StirringList);
+    await part.answer('/api/stirrings', { rows: [row], open: 1 });
+    expect(said(part.root)).toMatch(/Ines Prado ?Cais ?followed a link in “Hello” ?2 times/);
+    await press(part, '.');
+    expect(part.asked('/api/stirrings/s1/handle').request.body).toEqual({ version: 1, isHandled: true });
+  });
+
+  test('none yet', async () => {
+    const part = await showPart(StirringList);
+    await part.answer('/api/stirrings', { rows: [], open: 0 });
+    expect(said(part.root)).toContain('is shown here at once');
+  });
+});
+
+describe('writing', () => {
+  const draft = (part: object = {}) => ({
+    to: 'maud@penrow.example',
+    blocked: null,
+    templateId: null,
+    subject: 'Water',
+    body: 'Dear Maud',
+    missing: [],
+    templates: [{ id: 't', name: 'Hello' }],
+    answers: null,
+    ...part,
+  });
+  const step = {
+    kind: 'task',
+    channel: 'call',
+    dueOn: '2026-11-27',
+    promisedMinute: null,
+    purpose: 'ask',
+    minutes: 6,
+  };
+  const item = {
+    contact: { id: 'maud', name: 'Maud Ellery' },
+    deal: null,
+    task: { id: 'task', version: 2 },
+    hasOpenDeal: false,
+    choices: [
+      {
+        outcome: { id: 'email-sent' },
+        proposal: { step, why: 'no answer', words: 'call', on: '2026-11-27', channel: 'call' },
+      },
+    ],
+  };
+  const show = async (part: object = {}) => {
+    const shown = await showPart(WriteDialog, {
+      data: { channel: 'email', contactId: 'maud', name: 'Maud Ellery' },
+    });
+    await shown.answer('/api/mail/draft', draft(part));
+    await shown.answer('/api/round/walk', item);
+    return shown;
+  };
+
+  test('sends what was written with its next step, and finishes the task it was for', async () => {
+    const part = await show();
+    await part.type(part.field<HTMLTextAreaElement>(/^Text/), 'Dear Maud, two sentences.');
+    await part.click(part.button(/^Send/));
+    const asked = part.asked('/api/mail');
+    expect(asked.request.body).toMatchObject({
+      contactId: 'maud',
+      subject: 'Water',
+      body: 'Dear Maud, two sentences.',
+      taskId: 'task',
+      taskVersion: 2,
+      next: step,
+    });
+    asked.flush({ entryId: 'x', words: 'Call on Friday.', nextTaskId: null, nextOn: null });
+    await part.settle();
+    expect(part.closedWith).toHaveLength(1);
+  });
+
+  test('a fact that is not known is named; a refusal keeps every word', async () => {
+    const part = await show({ body: 'It ends on {{ agreement.ends }}', missing: ['agreement.ends'] });
+    expect(said(part.root)).toContain('Not known of them: agreement.ends');
+    await part.click(part.button(/^Send/));
+    await part.refuse('/api/mail', {
+      status: 422,
+      code: 'facts-missing',
+      detail: 'The text asks for what is not known.',
+    });
+    expect(said(part.root)).toContain('The text asks for what is not known.');
+    expect(part.field<HTMLTextAreaElement>(/^Text/).value).toContain('agreement.ends');
+    expect(part.button(/^Send/).disabled).toBe(false);
+  });
+
+  test('who asked for no more cannot be sent to', async () => {
+    const part = await show({ blocked: 'No e-mail: they asked' });
+    expect(said(part.root)).toContain('No e-mail: they asked: nothing can be sent.');
+    expect(part.button(/^Send/).disabled).toBe(true);
+  });
+});
+
+describe('the telephone line', () => {
+  const call = (part: object = {}) => ({
+    id: 'c',
+    contactId: 'maud',
+    number: '+44 1632',
+    state: 'dialling',
+    result: null,
+    startedAt: '2026-11-24T09:10:00.000Z',
+    answeredAt: null,
+    seconds: null,
+    outcomeId: null,
+    ...part,
+  });
+
+  test('follows a call to its end, and tells once how it ended', async () => {
+    const part = await showPart(PhoneLine, { inputs: { contactId: 'maud', number: '+44 1632' } });
+    const over: unknown[] = [];
+    part.shown.over.subscribe((each) => over.push(each));
+    await part.click(part.button(/Call/));
+    const asked = part.asked('/api/calls');
+    const { id } = asked.request.body as { id: string };
+    asked.flush(call({ id }));
+    await part.settle();
+    await part.answer(`/api/calls/${id}`, call({ id, state: 'ringing' }));
+    expect(said(part.root)).toContain('ringing +44 1632');
+    await part.click(part.button('Hang up'));
+    part.asked(`/api/calls/${id}/hang-up`).flush(call({ id }));
+    await part.settle();
+    await part.answer(`/api/calls/${id}`, call({ id, state: 'ended', result: 'answered', seconds: 185 }));
+    expect(said(part.root)).toContain('spoken for 3:05');
+    expect(over).toHaveLength(1);
+  });
+
+  test('without a line it says so, and offers the machine’s own', async () => {
+    const part = await showPart(PhoneLine, { inputs: { contactId: 'maud', number: '+44 1632' } });
+    await part.click(part.button(/Call/));
+    await part.refuse('/api/calls', {
+      status: 422,
+      code: 'not-set-up',
+      detail: 'No telephone line is set up.',
+    });
+    expect(said(part.root)).toContain('No telephone line is set up.');
+    expect(part.root.querySelector('a')!.getAttribute('href')).toBe('tel:+44 1632');
+  });
+});
+
+describe('templates', () => {
+  const template = {
+    id: 't',
+    name: 'Hello',
+    channel: 'email',
+    subject: 'Water',
+    body: 'Dear',
+    isRetired: false,
+    uses: 1,
+    files: [],
+    version: 3,
+  };
+  const all = {
+    templates: [template],
+    snippets: [],
+    facts: [{ name: 'contact.name', words: 'their name', example: 'Ines' }],
+    signature: '',
+  };
+  const show = async () => {
+    const part = await showPart(TemplatesPage);
+    await part.answer('/api/templates', all);
+    await part.answer('/api/contacts', { rows: [{ id: 'maud' }] });
+    return part;
+  };
+
+  test('a fact is put where the cursor stands, and the text is seen as it arrives', async () => {
+    const part = await show();
+    const facts = part.root.querySelector<HTMLSelectElement>(
+      'select[aria-label="Put a fact into the text"]',
+    )!;
+    facts.value = '{{ contact.name }}';
+    facts.dispatchEvent(new Event('change'));
+    await part.settle();
+    expect(part.root.querySelector('textarea[rows="14"]')).toHaveProperty('value', 'Dear{{ contact.name }}');
+    await part.pass(300);
+    const asked = part.asked('/api/templates/fill');
+    expect(asked.request.body).toMatchObject({ body: 'Dear{{ contact.name }}', contactId: 'maud' });
+    asked.flush({ subject: 'Water', body: 'DearMaud', missing: ['deal.name'], wrong: [] });
+    await part.settle();
+    expect(said(part.root)).toContain('Not known of them: deal.name. It would not be sent.');
+  });
+
+  test('is saved over the version it was written over', async () => {
+    const part = await show();
+    await part.type(part.root.querySelector<HTMLTextAreaElement>('textarea[rows="14"]')!, 'Dear you');
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/templates/t').request.body).toMatchObject({ body: 'Dear you', version: 3 });
+  });
+});
