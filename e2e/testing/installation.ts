@@ -50,6 +50,14 @@ export class Installation {
     await this.start();
   }
 
+  /** The server's process ends as by a power cut. */
+  async kill(): Promise<void> {
+    const { server } = this;
+    if (!server || server.exitCode !== null) return;
+    server.kill('SIGKILL');
+    await new Promise((resolve) => server.once('exit', resolve));
+  }
+
   async stop(): Promise<void> {
     await end(this.server);
     await end(this.standins);
@@ -115,7 +123,7 @@ export class Installation {
 }
 
 async function end(child: ChildProcess | undefined): Promise<void> {
-  if (!child || child.exitCode !== null) return;
+  if (!child || child.exitCode !== null || child.signalCode !== null) return;
   child.kill('SIGTERM');
   await new Promise((resolve) => child.once('exit', resolve));
 }

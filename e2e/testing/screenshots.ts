@@ -30,7 +30,6 @@ const views: readonly View[] = [
   { name: 'round-dark', path: '/round', scheme: 'dark', act: (page) => firstRow(page).click() },
   { name: 'walk', path: '/round', act: walk },
   { name: 'people', path: '/people?sort=check-in', act: (page) => page.locator('.pick').nth(2).click() },
-  { name: 'people-grouped', path: groupedView() },
   { name: 'jot', path: '/round', act: jot },
   { name: 'doubles', path: '/people/doubles' },
   {
@@ -40,7 +39,18 @@ const views: readonly View[] = [
   },
   { name: 'tasks', path: '/tasks' },
   { name: 'deals', path: '/deals' },
-  { name: 'cadences', path: '/cadences' },
+  {
+    name: 'cadence',
+    path: '/cadences',
+    act: async (page) => {
+      await page.getByRole('link', { name: 'Change it' }).click();
+      await page.getByRole('button', { name: /^step 4:/ }).focus();
+      await page.getByText('What earns answers').waitFor();
+    },
+  },
+  { name: 'templates', path: '/cadences/templates' },
+  { name: 'mail', path: '/mail' },
+  { name: 'stirrings', path: '/mail?box=stirrings' },
   {
     name: 'start',
     path: '/people?owner=mine',
@@ -55,16 +65,6 @@ const views: readonly View[] = [
   { name: 'round-phone', path: '/round', size: phone },
   { name: 'walk-phone', path: '/round', size: phone, act: walk },
 ];
-
-function groupedView(): string {
-  const rules = [
-    { field: 'last-conversation', ask: 'not-within-past', value: 60 },
-    { field: 'warmth', ask: 'is-not', value: 'cool' },
-  ];
-  const filter = JSON.stringify({ join: 'all', rules });
-  const query = { filter, group: 'standing', cols: 'name,company,last-touch,next-step,warmth,tags,owner' };
-  return `/people?${new URLSearchParams(query).toString()}`;
-}
 
 async function jot(page: Page): Promise<void> {
   await page.keyboard.press('j');

@@ -74,6 +74,8 @@ export interface Installation {
   work(): Promise<void>;
   /** The same by a worker of another server over the same database. */
   workElsewhere(): Promise<void>;
+  /** Breaks every connection to the database, as a restart of its server does. */
+  breakConnections(): Promise<void>;
   close(): Promise<void>;
 }
 
@@ -147,6 +149,15 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
     workElsewhere: async () => {
       const elsewhere = new Worker({ ...services, kinds: jobKinds(services) });
       while (await elsewhere.round());
+    },
+    breakConnections: async () => {
+      const admin = await mysql.createConnection({ uri: process.env.KETTLE_TEST_DATABASE ?? '' });
+      const [open] = await admin.query<mysql.RowDataPacket[]>(
+        'SELECT id FROM information_schema.processlist WHERE db = ?',
+        [database.name],
+      );
+      for (const { id } of open) await admin.query(`KILL CONNECTION ${Number(id)}`).catch(() => undefined);
+      await admin.end();
     },
     close: async () => {
       services.feed.stop();

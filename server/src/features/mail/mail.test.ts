@@ -266,6 +266,34 @@ describe('whatever happens while it is sent', () => {
     expect([server.got.length, (await stateOf(contact)).state]).toEqual([1, 'sent']);
   });
 
+  test.each(['before the far end answers', 'while it is queued'])(
+    'the database goes away and comes back %s: sent once, and nothing is lost',
+    async (when) => {
+      const contact = await aContact(rep);
+      const cadence = await aCadence();
+      const breaks = () => installation.breakConnections();
+      if (when === 'before the far end answers') server.beforeAnswer(breaks);
+      await rep.ok('startRuns', {
+        params: { id: cadence.id },
+        body: { requestId: v4(), versionId: cadence.versionId, contactIds: [contact.id] },
+      });
+      const working = installation.work().catch(() => undefined);
+      if (when === 'while it is queued') await breaks();
+      await working;
+      server.beforeAnswer(async () => undefined);
+      for (let n = 0; n < 3; n += 1) {
+        await installation.services.database.change(
+          "UPDATE job SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE state = 'claimed'",
+        );
+        wait(120);
+        await installation.work();
+      }
+      expect(server.got).toHaveLength(1);
+      // Whoever lost what the far end said asks a person; whoever did not has it as sent.
+      expect(['sent', 'held']).toContain((await stateOf(contact)).state);
+    },
+  );
+
   test('two servers at once send it once', async () => {
     const contact = await aContact(rep);
     const cadence = await aCadence();

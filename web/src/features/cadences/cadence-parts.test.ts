@@ -33,9 +33,9 @@ describe('the stave', () => {
     return { ...shown, heard };
   };
   const press = (root: HTMLElement, n: number, key: string) =>
-    root
-      .querySelectorAll('.note')
-      [n]!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+    [...root.querySelectorAll('.note')]
+      .at(n)!
+      .dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
 
   test('names each step by channel, day and who does it', async () => {
     const { root } = await show();
