@@ -120,6 +120,7 @@ export const endpoints = {
   changeMailSettings: 'PUT /api/mail-settings',
   listStirrings: 'GET /api/stirrings',
   handleStirring: 'POST /api/stirrings/:id/handle',
+  fileStirring: 'POST /api/stirrings/:id/file',
 
   dial: 'POST /api/calls',
   getCall: 'GET /api/calls/:id',

@@ -165,6 +165,7 @@ export const listStirrings = z.object({
   show: z.enum(['open', 'all']).default('open'),
   limit: z.coerce.number().int().min(1).max(200).default(80),
 });
+export const fileStirring = z.object({ version, contactId, keepNumber: z.boolean().default(true) });
 export const handleStirring = z.object({ version, isHandled: z.boolean() });
 
 /** How mail goes out; the addresses of servers are settings of the installation, not of these. */

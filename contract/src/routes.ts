@@ -67,6 +67,7 @@ import {
   dial,
   draftMail,
   fileMail,
+  fileStirring,
   handleStirring,
   listMail,
   listStirrings,
@@ -733,6 +734,13 @@ export const routes = {
     summary: 'Signs of life',
     query: listStirrings,
     reply: z.object({ rows: z.array(stirring), open: z.int() }),
+  },
+  fileStirring: {
+    access: 'rep',
+    summary: 'Say whose a call or text from an unknown number was',
+    params: byId.extend({ id: stirringId }),
+    body: fileStirring,
+    reply: stirring,
   },
   handleStirring: {
     access: 'rep',

@@ -66,4 +66,14 @@ export async function writeArrivals(tx: Queryable, repId: string, now: string): 
         familyName,
       },
     );
+  const from = '+441632960777';
+  await tx.change(
+    `INSERT INTO stirring (id, dedupe_key, at, kind, words, number) VALUES (:id, 'demo:unknown', :at, 'missed-call', :words, :from)`,
+    {
+      id: bytesOf(newId<string>()),
+      at: minutesBefore(now, 73),
+      words: `${from} called and was not answered`,
+      from,
+    },
+  );
 }

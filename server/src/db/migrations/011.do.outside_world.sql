@@ -117,6 +117,9 @@ CREATE TABLE stirring (
   contact_id BINARY(16) NULL,
   deal_id BINARY(16) NULL,
   mail_id BINARY(16) NULL,
+  -- Of a call or text from outside: the number it came from, and the text.
+  number VARCHAR(30) NULL,
+  text_id BINARY(16) NULL,
   times INT NOT NULL DEFAULT 1,
   handled_at DATETIME(3) NULL,
   handled_by BINARY(16) NULL,

@@ -4,10 +4,11 @@ import type { Queryable } from '../../db/database';
 import { sqlInstant } from '../../db/values';
 import type { Call, Handlers } from '../../http/bind-routes';
 import { Problem } from '../../http/problem';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
 import { readRun } from '../cadences/run-rows';
 import { noteChange } from '../changes/feed';
+import { keepPoint } from '../people/keep-point';
 import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 import { fillFor, listTemplates } from '../templates/template-rows';
@@ -103,8 +104,8 @@ async function fileByHand(
   mailId: string,
   filing: { contactId: ContactId; dealId: string | null; keepAddress: boolean },
 ): Promise<void> {
-  const [person] = await tx.rows<{ owner_id: IdBytes | null; email: string | null }>(
-    'SELECT owner_id, email FROM contact WHERE id = :id FOR UPDATE',
+  const [person] = await tx.rows<{ owner_id: IdBytes | null }>(
+    'SELECT owner_id FROM contact WHERE id = :id FOR UPDATE',
     { id: bytesOf(filing.contactId) },
   );
   if (!person) throw new Problem('not-found');
@@ -118,7 +119,7 @@ async function fileByHand(
     contact: bytesOf(filing.contactId),
     deal: bytesOf(filing.dealId),
   });
-  if (filing.keepAddress) await keepAddress(tx, filing.contactId, person.email, mail!.from_address);
+  if (filing.keepAddress) await keepPoint(tx, filing.contactId, 'email', mail!.from_address);
   await fileAnswer(tx, services, {
     mailId,
     contactId: filing.contactId,
@@ -127,30 +128,6 @@ async function fileByHand(
     words: mail!.text,
     byUserId: who.id,
   });
-}
-
-async function keepAddress(
-  tx: Queryable,
-  contactId: string,
-  known: string | null,
-  address: string,
-): Promise<void> {
-  if (known?.toLowerCase() === address.toLowerCase()) return;
-  const contact = bytesOf(contactId);
-  if (known === null) {
-    await tx.change('UPDATE contact SET email = :address, version = version + 1 WHERE id = :contact', {
-      contact,
-      address,
-    });
-    return;
-  }
-  await tx.change(
-    `INSERT INTO contact_point (id, contact_id, kind, label, value, position)
-     SELECT :id, :contact, 'email', NULL, :address, COALESCE(MAX(position), 0) + 1 FROM contact_point
-      WHERE contact_id = :contact HAVING NOT EXISTS
-        (SELECT 1 FROM contact_point p WHERE p.contact_id = :contact AND p.value = :address)`,
-    { id: bytesOf(newId()), contact, address },
-  );
 }
 
 /** A person says what nobody could know: it arrived, or it is to be sent again. */

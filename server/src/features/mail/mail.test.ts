@@ -516,6 +516,10 @@ describe('the doors to outside', () => {
     expect([reply.status, reply.get('Location')]).toEqual([302, 'https://hollinbeck.example/test']);
     await request(installation.app).get(click);
     expect((await stirringsOf())[0]).toMatchObject({ kind: 'clicked', times: 2 });
+    const told = (await journalOf(rep, { contactId: contact.id })).filter(({ body }) =>
+      body.startsWith('Followed'),
+    );
+    expect(told).toHaveLength(1);
     expect(await runOf(contact)).toMatchObject({ status: 'finished' });
   });
 

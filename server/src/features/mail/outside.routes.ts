@@ -6,6 +6,7 @@ import { jsonOf } from '../../db/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
 import { tellRuns } from '../cadences/tell-runs';
+import { writeSystemEntry } from '../journal/write-entry';
 import { stir } from '../stirrings/stirrings';
 import { gatewayEvent, takeGatewayEvent } from '../telephone/gateway-events';
 import { escapeHtml } from './compose';
@@ -159,6 +160,11 @@ async function sign(
     const words = `${kind === 'opened' ? 'opened' : 'followed a link in'} “${mail.subject}”`;
     const isFirst = await stir(tx, services, { key: `${key}:${mailId}`, kind, words, contactId, mailId });
     if (!isFirst) return;
+    await writeSystemEntry(tx, {
+      contactId,
+      body: `${kind === 'opened' ? 'Opened' : 'Followed a link in'} “${mail.subject}”`,
+      now: services.clock.now(),
+    });
     await tellRuns(tx, services, await services.settings.read(tx), idOf(person.id), (stored) => ({
       id: `${key}:${mailId}:${stored.id}`,
       at: services.clock.now(),

@@ -5,13 +5,17 @@ import { bytesOf } from '../../ids';
 import type { Services } from '../../services';
 import { noteChange } from '../changes/feed';
 import { assertMayChange } from '../session/rights';
+import { fileStirring } from './file-stirring';
 import { listStirrings, readStirring } from './stirrings';
 
-export function stirringsRoutes(services: Services): Pick<Handlers, 'listStirrings' | 'handleStirring'> {
+export function stirringsRoutes(
+  services: Services,
+): Pick<Handlers, 'listStirrings' | 'handleStirring' | 'fileStirring'> {
   const { database, clock, feed } = services;
   return {
     listStirrings: ({ query, who }) =>
       listStirrings(database, { ...query, userId: query.whose === 'mine' ? who.id : null }),
+    fileStirring: ({ params, body, who }) => fileStirring(services, who, params.id, body),
     handleStirring: async ({ params, body, who }) => {
       const done = await database.transaction(async (tx) => {
         const { ownerId, ...current } = await readStirring(tx, params.id);

@@ -13,6 +13,9 @@ export interface NewStirring {
   readonly words: string;
   readonly contactId: string | null;
   readonly mailId: string | null;
+  /** Of a call or text from outside. */
+  readonly number?: string;
+  readonly textId?: string;
 }
 
 /** Notes a sign of life for the owner of the person; true when it is the first of its kind. */
@@ -26,8 +29,8 @@ export async function stir(tx: Queryable, { clock }: Services, sign: NewStirring
     },
   );
   const affected = await tx.change(
-    `INSERT INTO stirring (id, dedupe_key, at, kind, words, user_id, contact_id, mail_id)
-     VALUES (:id, :key, :now, :kind, :words, :user, :contact, :mail)
+    `INSERT INTO stirring (id, dedupe_key, at, kind, words, user_id, contact_id, mail_id, number, text_id)
+     VALUES (:id, :key, :now, :kind, :words, :user, :contact, :mail, :number, :text)
      ON DUPLICATE KEY UPDATE times = times + 1, at = :now, version = version + 1`,
     {
       id: bytesOf(id),
@@ -38,6 +41,8 @@ export async function stir(tx: Queryable, { clock }: Services, sign: NewStirring
       user: person?.owner_id ?? null,
       contact: bytesOf(sign.contactId),
       mail: bytesOf(sign.mailId),
+      number: sign.number?.slice(0, 30) ?? null,
+      text: bytesOf(sign.textId),
     },
   );
   await noteChange(tx, 'stirring', id, null);

@@ -6,7 +6,7 @@ import type { Services } from '../../services';
 import { tellRuns } from '../cadences/tell-runs';
 import { noteChange } from '../changes/feed';
 import { refreshTouchFacts } from '../journal/touch-facts';
-import { insertEntries } from '../journal/write-entry';
+import { insertEntries, writeSystemEntry } from '../journal/write-entry';
 import { unsubscribe } from '../mail/unsubscribe';
 import { notify } from '../notifications/notify';
 import { outcomeNamed } from '../settings/settings';
@@ -142,6 +142,8 @@ async function textIn(
     words: `${person ? '' : `${event.from} `}texted: ${event.body}`,
     contactId,
     mailId: null,
+    number: event.from,
+    textId,
   });
   if (!person || contactId === null) return;
   if (stopWords.test(event.body))
@@ -155,11 +157,12 @@ async function textIn(
   await answeredByText(tx, services, person, event);
 }
 
-async function answeredByText(
+/** A text of a known person: in their journal, told to their runs and to whose they are. */
+export async function answeredByText(
   tx: Queryable,
   services: Services,
   person: Caller,
-  event: Extract<GatewayEvent, { kind: 'text-in' }>,
+  event: { readonly id: string; readonly body: string },
 ): Promise<void> {
   const now = services.clock.now();
   const settings = await services.settings.read(tx);
@@ -216,7 +219,16 @@ async function callIn(
   const person = await whoHas(tx, event.from);
   const contactId = person ? idOf<string>(person.id) : null;
   const words = person ? 'called and was not answered' : `${event.from} called and was not answered`;
-  await stir(tx, services, { key: `call:${event.id}`, kind: 'missed-call', words, contactId, mailId: null });
+  await stir(tx, services, {
+    key: `call:${event.id}`,
+    kind: 'missed-call',
+    words,
+    contactId,
+    mailId: null,
+    number: event.from,
+  });
+  if (contactId !== null)
+    await writeSystemEntry(tx, { contactId, body: 'Called and was not answered', now: services.clock.now() });
   if (person?.owner_id && contactId !== null)
     await notify(
       tx,

@@ -185,6 +185,28 @@ describe('a text', () => {
     expect((await journalOf(rep, { contactId: contact.id }))[0]).toMatchObject({ kind: 'text' });
   });
 
+  test('from a number nobody has is filed by hand, and the number is known from then on', async () => {
+    const contact = await aContact(rep);
+    const from = '+441632960999';
+    await told({ kind: 'text-in', from, body: 'This is my new number' });
+    const [unknown] = await stirringsOf();
+    expect(unknown).toMatchObject({ kind: 'text-in', contactId: null });
+    const body = { version: unknown!.version, contactId: contact.id };
+    const filed = await rep.ok<Stirring>('fileStirring', { params: { id: unknown!.id }, body });
+    expect(filed).toMatchObject({ contactId: contact.id });
+    expect((await journalOf(rep, { contactId: contact.id }))[0]).toMatchObject({
+      body: 'This is my new number',
+    });
+    expect((await rep.call('fileStirring', { params: { id: unknown!.id }, body })).body).toMatchObject({
+      code: 'already-done',
+    });
+    await told({ kind: 'text-in', from, body: 'And again' });
+    expect((await textsOf(contact)).map((text) => text.body).sort()).toEqual([
+      'And again',
+      'This is my new number',
+    ]);
+  });
+
   test('“stop” ends texts to them', async () => {
     const contact = await aContact(rep);
     await told({ kind: 'text-in', from: contact.phone, body: ' Stop. ' });

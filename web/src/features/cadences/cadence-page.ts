@@ -187,6 +187,10 @@ export class CadencePage {
     this.onStave(copyNote(this.draft.steps(), index));
   }
 
+  protected copyTo(index: number, to: Place): void {
+    this.onStave(addNote(this.draft.steps(), this.draft.steps()[index]!, to));
+  }
+
   protected removeStep(index: number): void {
     if (this.draft.steps().length === 1) return this.notices.say('A cadence needs at least one step.');
     this.onStave(removeNote(this.draft.steps(), index));

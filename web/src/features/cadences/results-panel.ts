@@ -5,6 +5,7 @@ import { percent, ShareBar } from './share-bar';
 
 const weekdays = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const hoursShown = 4;
+const waitDays = [3, 7, 14, 30];
 /** Fewer tries in an hour are no ground for naming it. */
 const fewestInHour = 10;
 
@@ -45,6 +46,16 @@ export class ResultsPanel {
   protected readonly tries = computed(() =>
     this.results().tries.map((share, index) => ({ share, n: index + 1 })),
   );
+
+  /** The chance that the first answer has come by then, those still waiting counted as such (Kaplan and Meier). */
+  protected readonly waits = computed(() => {
+    const { silence } = this.results();
+    if (silence.length === 0) return [];
+    return waitDays.map((days) => ({
+      days,
+      rate: 1 - (silence.findLast(({ day }) => day <= days)?.survival ?? 1),
+    }));
+  });
 
   protected isThin(cases: number): boolean {
     return cases < this.results().leastCases;

@@ -42,7 +42,7 @@ export interface Place {
         [attr.role]="isEditable() ? 'group' : 'img'"
         [attr.aria-label]="it.words"
         (pointermove)="drag($event)"
-        (pointerup)="drop()"
+        (pointerup)="drop($event)"
         (pointercancel)="dragged.set(null)"
       >
         @for (day of it.days; track day.n) {
@@ -199,6 +199,8 @@ export class Stave {
   readonly move = output<{ readonly index: number; readonly to: Place }>();
   readonly add = output<Place>();
   readonly copied = output<number>();
+  /** Dragged with Ctrl or Alt held: the step stays, and one like it stands where it was let go. */
+  readonly copiedTo = output<{ readonly index: number; readonly to: Place }>();
   readonly remove = output<number>();
 
   protected readonly left = left;
@@ -283,14 +285,16 @@ export class Stave {
     if (held !== null) this.dragged.set({ ...held, to: this.placeAt(event) });
   }
 
-  protected drop(): void {
+  protected drop(event: PointerEvent): void {
     const held = this.dragged();
     this.dragged.set(null);
     if (held === null) return;
     const step = this.steps()[held.index]!;
     const isElsewhere =
       daysOfSteps(this.steps())[held.index] !== held.to.day || step.channel !== held.to.channel;
-    if (isElsewhere) this.move.emit(held);
+    if (!isElsewhere) return;
+    if (event.ctrlKey || event.altKey) this.copiedTo.emit(held);
+    else this.move.emit(held);
   }
 
   protected set(event: MouseEvent, channel: Channel): void {

@@ -3,6 +3,7 @@ import {
   Component,
   computed,
   effect,
+  ElementRef,
   inject,
   signal,
   untracked,
@@ -11,7 +12,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
-import type { Stirring, StirringKind } from '@kettle/contract';
+import type { CallOf, Stirring, StirringKind } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MomentPipe } from '../../design/say.pipes';
@@ -19,6 +20,7 @@ import { Empty, Failed, Waiting } from '../../design/states';
 import { ChangeStream } from '../../shell/change-stream';
 import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
+import { PersonPicker } from '../fields/person-picker';
 
 const icons: Readonly<Record<StirringKind, string>> = {
   opened: 'email',
@@ -35,7 +37,7 @@ const icons: Readonly<Record<StirringKind, string>> = {
 @Component({
   selector: 'kettle-stirring-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, RouterLink, MomentPipe, Empty, Failed, Waiting],
+  imports: [MatIcon, RouterLink, PersonPicker, MomentPipe, Empty, Failed, Waiting],
   template: `
     <div class="filters">
       <div class="words" role="group" aria-label="Which">
@@ -69,6 +71,13 @@ const icons: Readonly<Record<StirringKind, string>> = {
                     <b>{{ row.contactName }}</b>
                   </a>
                   <span class="soft">{{ row.companyName }}</span>
+                } @else {
+                  <kettle-person-picker
+                    label="Whose it was"
+                    placeholder="Whose was it?"
+                    [isRepeated]="true"
+                    (pickedRow)="file(row, $event)"
+                  />
                 }
                 <span class="what">
                   {{ row.words }}
@@ -157,6 +166,7 @@ export class StirringList {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
 
   protected readonly icons = icons;
   protected readonly show = signal<'open' | 'all'>('open');
@@ -189,6 +199,7 @@ export class StirringList {
       { keys: 'c', words: 'Call whoever stirred', act: on((row) => this.call(row)) },
       { keys: 'm', words: 'Write to whoever stirred', act: on((row) => void this.write(row)) },
       { keys: 't', words: 'Plan a task about the stirring', act: on((row) => void this.plan(row)) },
+      { keys: 'f', words: 'File the stirring with a person', act: () => this.focusPicker() },
       { keys: '.', words: 'The stirring was looked at', act: on((row) => this.handle(row)) },
     );
   }
@@ -230,6 +241,27 @@ export class StirringList {
       .subscribe((made) => {
         if (made) this.handle(row, true);
       });
+  }
+
+  /** From an unknown number: it is theirs from now on, with the number. */
+  protected file(row: Stirring, person: { readonly id: string; readonly name: string }): void {
+    const body = { version: row.version, contactId: person.id } as CallOf<'fileStirring'>['body'];
+    this.api.call('fileStirring', { params: { id: row.id }, body }).subscribe({
+      next: () => {
+        this.list.again();
+        this.notices.say(`Filed with ${person.name}; the number is known from now on.`);
+      },
+      error: (error: unknown) => {
+        this.notices.problem(error);
+        this.list.again();
+      },
+    });
+  }
+
+  private focusPicker(): void {
+    const rows = [...this.host.nativeElement.querySelectorAll('li')];
+    const at = this.rows().findIndex(({ id }) => id === this.chosen()?.id);
+    rows[at]?.querySelector('input')?.focus();
   }
 
   protected handle(row: Stirring, isHandled = !row.isHandled): void {
