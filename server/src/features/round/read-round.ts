@@ -285,12 +285,15 @@ function rowOf(
   const clock = (at: string) => sayMinute(localMinute(at, calendar.zone));
   const facts = [row.lead, ...row.merged].map((candidate) => computed.facts.get(candidate.key)!);
   const promised = facts.find((each) => each.fact.kind === 'task' && each.fact.promisedAt !== null)?.fact;
-  const act = facts.find((each) => each.subject.taskId !== null)?.subject ?? subject;
+  const task = facts.find((each) => each.subject.taskId !== null);
+  const act = task?.subject ?? subject;
+  // A sign of life brings the row up; what was planned with the person is still what is done.
+  const doing = promised ?? (fact.kind === 'stirring' ? task?.fact : undefined) ?? fact;
   return {
     key: row.lead.key,
     kind: fact.kind,
     channel: fact.act.channel,
-    purpose: purposeOf(fact),
+    purpose: purposeOf(doing),
     reasons: facts.map((each) => reasonOf(each.fact, { today, now, currency, clock })),
     contactId: subject.contactId as ContactId | null,
     contactName: contact ? contact.display_name : (details.dealNames.get(subject.dealId ?? '') ?? ''),
