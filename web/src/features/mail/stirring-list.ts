@@ -107,6 +107,8 @@ const icons: Readonly<Record<StirringKind, string>> = {
           write
           <kbd>T</kbd>
           task
+          <kbd>F</kbd>
+          file
           <kbd>.</kbd>
           done
         </p>
@@ -137,6 +139,10 @@ const icons: Readonly<Record<StirringKind, string>> = {
       align-items: baseline;
       padding: 8px 6px;
       border-block-end: 1px solid var(--hairline);
+    }
+    kettle-person-picker {
+      inline-size: 240px;
+      margin-block-end: 3px;
     }
     .what {
       display: block;
