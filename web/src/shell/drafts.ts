@@ -15,6 +15,21 @@ export class Drafts {
     else this.storage()?.setItem(this.nameOf(key), text);
   }
 
+  /** A form that was kept whole; null when there is none, or it cannot be read any more. */
+  readForm<Form>(key: string): Form | null {
+    const text = this.read(key);
+    try {
+      return text === '' ? null : (JSON.parse(text) as Form);
+    } catch {
+      return null;
+    }
+  }
+
+  /** Keeps a form whole; null forgets it. */
+  keepForm(key: string, form: object | null): void {
+    this.keep(key, form === null ? '' : JSON.stringify(form));
+  }
+
   private nameOf(key: string): string {
     return `kettle.draft.${this.here.person()?.id ?? 'nobody'}.${key}`;
   }

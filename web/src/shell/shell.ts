@@ -6,6 +6,7 @@ import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/rou
 import { Api } from '../api/api';
 import { WordMark } from '../design/word-mark';
 import { Dossier } from '../features/dossier/dossier';
+import { openWrite } from '../features/mail/open-write';
 import { ChangeStream } from './change-stream';
 import { DaySpine } from './day-spine';
 import { Here } from './here';
@@ -88,7 +89,7 @@ export class Shell {
       { keys: 'j', words: 'Jot one line', act: () => void this.jot() },
       { keys: 't', words: 'Plan a task', act: () => void this.planTask() },
       { keys: 'c', words: 'Log a call with whoever is open', act: () => this.logCall() },
-      { keys: 'm', words: 'Write a mail to whoever is open', act: () => void this.writeMail() },
+      { keys: 'm', words: 'Write a mail to whoever is open', act: () => this.writeMail() },
       { keys: 'o', words: 'Open the dossier as a page', act: () => this.openPage() },
       { keys: 'Escape', words: 'Close the dossier', act: () => this.opened.open(null) },
       { keys: '[', words: 'Fold the day away', act: () => this.foldSpine() },
@@ -124,12 +125,10 @@ export class Shell {
     else void this.router.navigate(['/walk'], { queryParams: { contact, by: 'call' } });
   }
 
-  private async writeMail(): Promise<void> {
+  private writeMail(): void {
     const contactId = this.opened.contactId();
-    if (contactId === null) return this.notices.say('Open a person first: a mail goes to somebody.');
-    const { WriteDialog } = await import('../features/mail/write-dialog');
-    const data = { channel: 'email', contactId };
-    this.dialog.open(WriteDialog, { data, width: '680px', maxWidth: '96vw' });
+    if (contactId === null) this.notices.say('Open a person first: a mail goes to somebody.');
+    else openWrite(this.dialog, { channel: 'email', contactId }).subscribe();
   }
 
   protected foldSpine(): void {

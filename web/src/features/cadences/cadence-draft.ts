@@ -42,7 +42,7 @@ export function keepDraft(
   id: string,
   text: { name: string; definition: CadenceDefinition },
 ): void {
-  drafts.keep(draftKey(id), JSON.stringify(heldOf(text)));
+  drafts.keepForm(draftKey(id), heldOf(text));
 }
 
 /** A cadence while it is written: each change can be taken back, and all of it survives a reload. */
@@ -67,7 +67,7 @@ export class CadenceDraft {
     this.id = id;
     this.past.set([]);
     this.saved.set(heldOf(saved));
-    this.held.set(this.kept() ?? heldOf(saved));
+    this.held.set(this.drafts.readForm<Held>(draftKey(id)) ?? heldOf(saved));
   }
 
   /** What is written now becomes a change of a version that was saved meanwhile. */
@@ -77,7 +77,7 @@ export class CadenceDraft {
 
   /** Forgets what was written. */
   drop(): void {
-    this.drafts.keep(draftKey(this.id), '');
+    this.drafts.keepForm(draftKey(this.id), null);
     this.held.set(this.saved());
     this.past.set([]);
   }
@@ -122,16 +122,7 @@ export class CadenceDraft {
 
   private put(held: Held): void {
     this.held.set(held);
-    this.drafts.keep(draftKey(this.id), this.isChanged() ? JSON.stringify(held) : '');
-  }
-
-  private kept(): Held | null {
-    const text = this.drafts.read(draftKey(this.id));
-    try {
-      return text === '' ? null : (JSON.parse(text) as Held);
-    } catch {
-      return null;
-    }
+    this.drafts.keepForm(draftKey(this.id), this.isChanged() ? held : null);
   }
 }
 

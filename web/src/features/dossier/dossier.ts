@@ -35,6 +35,7 @@ import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
 import { type OpenedRecord } from '../../shell/opened';
 import { DealRows } from '../deals/deal-rows';
+import { openWrite } from '../mail/open-write';
 import { PeopleWords } from '../people/people-words';
 import { CompanyFacts } from './company-facts';
 import { ContactFacts } from './contact-facts';
@@ -171,18 +172,13 @@ export class Dossier {
 
   /** A mail or text is written at once; everything else happens outside and is logged. */
   protected begin(channel: Channel): void {
-    if (channel === 'email' || channel === 'text') void this.write(channel);
+    if (channel === 'email' || channel === 'text') this.write(channel);
     else this.log(channel);
   }
 
-  private async write(channel: 'email' | 'text'): Promise<void> {
+  private write(channel: 'email' | 'text'): void {
     const { id, name } = this.contact()!;
-    const { WriteDialog } = await import('../mail/write-dialog');
-    this.dialog.open(WriteDialog, {
-      data: { channel, contactId: id, name, dealId: this.deal()?.id },
-      width: '680px',
-      maxWidth: '96vw',
-    });
+    openWrite(this.dialog, { channel, contactId: id, name, dealId: this.deal()?.id }).subscribe();
   }
 
   private log(channel: Channel): void {

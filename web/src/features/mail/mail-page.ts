@@ -21,6 +21,7 @@ import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
 import { Opened } from '../../shell/opened';
 import { MailReader } from './mail-reader';
+import { openWrite } from './open-write';
 import { StirringList } from './stirring-list';
 
 const boxes: readonly { readonly name: MailBox; readonly words: string }[] = [
@@ -98,7 +99,7 @@ export class MailPage {
       { keys: 'ArrowUp', words: 'The mail before', act: () => this.step(-1) },
       { keys: 'f', words: 'File the mail with the first person proposed', act: () => this.fileFirst() },
       { keys: 'x', words: 'Let the mail go', act: () => this.letGo() },
-      { keys: 'a', words: 'Answer the mail', act: () => void this.answer() },
+      { keys: 'a', words: 'Answer the mail', act: () => this.answer() },
     );
   }
 
@@ -155,15 +156,11 @@ export class MailPage {
     });
   }
 
-  protected async answer(): Promise<void> {
+  protected answer(): void {
     const mail = this.shown();
     if (mail === null || mail.contactId === null || mail.direction !== 'in') return;
-    const { WriteDialog } = await import('./write-dialog');
-    this.dialog.open(WriteDialog, {
-      data: { channel: 'email', contactId: mail.contactId, name: mail.contactName, answers: mail.id },
-      width: '680px',
-      maxWidth: '96vw',
-    });
+    const { contactId, contactName: name, id: answers } = mail;
+    openWrite(this.dialog, { channel: 'email', contactId, name, answers }).subscribe();
   }
 
   private gone(words: string, undo?: () => void): void {

@@ -21,6 +21,7 @@ import { ChangeStream } from '../../shell/change-stream';
 import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
 import { PersonPicker } from '../fields/person-picker';
+import { openWrite } from './open-write';
 
 const icons: Readonly<Record<StirringKind, string>> = {
   opened: 'email',
@@ -203,7 +204,7 @@ export class StirringList {
       { keys: 'ArrowDown', words: 'The next stirring', act: () => this.step(1) },
       { keys: 'ArrowUp', words: 'The stirring before', act: () => this.step(-1) },
       { keys: 'c', words: 'Call whoever stirred', act: on((row) => this.call(row)) },
-      { keys: 'm', words: 'Write to whoever stirred', act: on((row) => void this.write(row)) },
+      { keys: 'm', words: 'Write to whoever stirred', act: on((row) => this.write(row)) },
       { keys: 't', words: 'Plan a task about the stirring', act: on((row) => void this.plan(row)) },
       { keys: 'f', words: 'File the stirring with a person', act: () => this.focusPicker() },
       { keys: '.', words: 'The stirring was looked at', act: on((row) => this.handle(row)) },
@@ -221,21 +222,16 @@ export class StirringList {
     void this.router.navigate(['/walk'], { queryParams: { contact: row.contactId, by: 'call' } });
   }
 
-  protected async write(row: Stirring): Promise<void> {
+  protected write(row: Stirring): void {
     if (row.contactId === null) return;
-    const { WriteDialog } = await import('./write-dialog');
-    const data = {
+    openWrite(this.dialog, {
       channel: row.kind === 'text-in' ? 'text' : 'email',
       contactId: row.contactId,
-      name: row.contactName ?? '',
+      name: row.contactName,
       answers: row.kind === 'replied' ? (row.mailId ?? undefined) : undefined,
-    };
-    this.dialog
-      .open(WriteDialog, { data, width: '680px', maxWidth: '96vw' })
-      .afterClosed()
-      .subscribe((sent) => {
-        if (sent) this.handle(row, true);
-      });
+    }).subscribe((sent) => {
+      if (sent !== undefined) this.handle(row, true);
+    });
   }
 
   protected async plan(row: Stirring): Promise<void> {

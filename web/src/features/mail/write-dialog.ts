@@ -15,11 +15,16 @@ export interface WriteAsked {
   readonly channel: 'email' | 'text';
   readonly contactId: string;
   /** Shown at once; else as soon as the person is read. */
-  readonly name?: string;
+  readonly name?: string | null;
   readonly dealId?: string | undefined;
   readonly taskId?: string | undefined;
   /** The mail that is answered. */
   readonly answers?: string | undefined;
+}
+
+interface Written {
+  readonly subject: string;
+  readonly body: string;
 }
 
 /** Gsm-7 texts are sent in parts of this many characters. */
@@ -68,10 +73,11 @@ export class WriteDialog {
   );
   private readonly draftKey = `write.${this.asked.channel}.${this.asked.contactId}.${this.asked.answers ?? ''}`;
   /** What was written before and neither sent nor thrown away comes back; a template that is chosen replaces it. */
-  protected readonly text = linkedSignal<MailDraft | null, { subject: string; body: string }>({
+  protected readonly text = linkedSignal<MailDraft | null, Written>({
     source: this.draft.value,
     computation: (draft, before) => {
-      const kept = before === undefined || before.source === null ? this.kept() : null;
+      const isFirst = before === undefined || before.source === null;
+      const kept = isFirst ? this.drafts.readForm<Written>(this.draftKey) : null;
       return kept ?? { subject: draft?.subject ?? '', body: draft?.body ?? '' };
     },
   });
@@ -93,14 +99,14 @@ export class WriteDialog {
     if (!this.isMail) this.earlier.read(this.asked.contactId);
   }
 
-  protected write(part: Partial<{ subject: string; body: string }>): void {
+  protected write(part: Partial<Written>): void {
     const text = { ...this.text(), ...part };
     this.text.set(text);
-    this.drafts.keep(this.draftKey, JSON.stringify(text));
+    this.drafts.keepForm(this.draftKey, text);
   }
 
   protected chooseTemplate(id: string): void {
-    this.drafts.keep(this.draftKey, '');
+    this.drafts.keepForm(this.draftKey, null);
     this.draft.read(id);
   }
 
@@ -133,7 +139,7 @@ export class WriteDialog {
       : this.api.call('sendText', { body: body as CallOf<'sendText'>['body'] });
     sent$.subscribe({
       next: ({ words }) => {
-        this.drafts.keep(this.draftKey, '');
+        this.drafts.keepForm(this.draftKey, null);
         this.notices.say(`On its way to ${this.name()}. ${words}`, () => this.takeBack());
         this.dialog.close(this.id);
       },
@@ -159,13 +165,5 @@ export class WriteDialog {
       next: () => this.notices.say('Taken back: it was not sent.'),
       error: (error: unknown) => this.notices.problem(error),
     });
-  }
-
-  private kept(): { subject: string; body: string } | null {
-    try {
-      return JSON.parse(this.drafts.read(this.draftKey)) as { subject: string; body: string };
-    } catch {
-      return null;
-    }
   }
 }

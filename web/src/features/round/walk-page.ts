@@ -38,6 +38,7 @@ import { Notices } from '../../shell/notices';
 import { Origin } from '../../shell/origin';
 import { PersonPicker } from '../fields/person-picker';
 import { JournalLines } from '../dossier/journal-lines';
+import { openWrite } from '../mail/open-write';
 import { NextStepForm, type NextStepDraft } from './next-step-form';
 import { PhoneLine } from './phone-line';
 import { RoundStore } from './round.store';
@@ -226,7 +227,7 @@ export class WalkPage {
     const channel = this.channel();
     if (this.chosen() !== null) this.save();
     else if (channel === 'call') this.line()?.dial();
-    else if ((channel === 'email' || channel === 'text') && this.canWrite(channel)) void this.write(channel);
+    else if ((channel === 'email' || channel === 'text') && this.canWrite(channel)) this.write(channel);
   }
 
   protected canWrite(channel: 'email' | 'text'): boolean {
@@ -234,19 +235,15 @@ export class WalkPage {
     return this.mayUse(channel) && Boolean(channel === 'email' ? contact?.email : contact?.phone);
   }
 
-  protected async write(channel: 'email' | 'text'): Promise<void> {
+  protected write(channel: 'email' | 'text'): void {
     const item = this.shown();
     if (item === null) return;
     const row = this.row();
-    const { WriteDialog } = await import('../mail/write-dialog');
     const { id: contactId, name } = item.contact;
-    const data = { channel, contactId, name, dealId: item.deal?.id, taskId: row?.taskId ?? item.task?.id };
-    this.dialog
-      .open(WriteDialog, { data, width: '680px', maxWidth: '96vw' })
-      .afterClosed()
-      .subscribe((sent) => {
-        if (sent) this.leave(row);
-      });
+    const taskId = row?.taskId ?? item.task?.id;
+    openWrite(this.dialog, { channel, contactId, name, dealId: item.deal?.id, taskId }).subscribe((sent) => {
+      if (sent !== undefined) this.leave(row);
+    });
   }
 
   /** What the line tells of a call fills in its outcome and length; both can be changed before saving. */

@@ -80,7 +80,7 @@ export class TemplatesPage {
   private readonly saved = computed((): Text => textOf(this.chosen() ?? blank));
   protected readonly text = linkedSignal<{ key: string; saved: Text }, Text>({
     source: () => ({ key: this.draftKey(), saved: this.saved() }),
-    computation: ({ key, saved }) => readDraft(this.drafts.read(key)) ?? saved,
+    computation: ({ key, saved }) => this.drafts.readForm<Text>(key) ?? saved,
   });
   protected readonly isChanged = computed(() => JSON.stringify(this.text()) !== JSON.stringify(this.saved()));
   protected readonly picked = signal('');
@@ -117,7 +117,7 @@ export class TemplatesPage {
     const text = { ...this.text(), ...part };
     this.text.set(text);
     const isKept = JSON.stringify(text) !== JSON.stringify(this.saved());
-    this.drafts.keep(this.draftKey(), isKept ? JSON.stringify(text) : '');
+    this.drafts.keepForm(this.draftKey(), isKept ? text : null);
   }
 
   /** Puts a place for a fact where the cursor stands. */
@@ -145,7 +145,7 @@ export class TemplatesPage {
       next: (saved) => {
         this.isBusy.set(false);
         this.problem.set(null);
-        this.drafts.keep(this.draftKey(), '');
+        this.drafts.keepForm(this.draftKey(), null);
         const known = this.list.value()!;
         this.list.put({
           ...known,
@@ -170,7 +170,7 @@ export class TemplatesPage {
   }
 
   protected forget(): void {
-    this.drafts.keep(this.draftKey(), '');
+    this.drafts.keepForm(this.draftKey(), null);
     this.text.set(this.saved());
     this.problem.set(null);
     this.list.again();
@@ -194,11 +194,3 @@ export class TemplatesPage {
 }
 
 const textOf = ({ name, channel, subject, body }: Text): Text => ({ name, channel, subject, body });
-
-function readDraft(text: string): Text | null {
-  try {
-    return text === '' ? null : (JSON.parse(text) as Text);
-  } catch {
-    return null;
-  }
-}
