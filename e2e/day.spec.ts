@@ -149,7 +149,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await dialog.getByLabel('When').fill('2026-11-24');
   await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Make the deal' }).click();
-  await go('/deals');
+  await go('/deals?as=list');
   await expect(page.getByText('1 open · £12,400 · weighted £3,100')).toBeVisible();
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
   await expectAccessible(page);
@@ -163,7 +163,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await page.getByLabel(/No next step, because/).fill('she calls us');
   await page.getByRole('button', { name: 'Save and go on' }).click();
   await expect(page.getByText('Spoke: Greta Holm.')).toBeVisible();
-  await go('/deals');
+  await go('/deals?as=list');
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
   await expect(dossier.getByText('The survey waits for the owner.')).toBeVisible();
 
@@ -260,7 +260,7 @@ test('a half-written note survives a reload, and the walk says when it is over',
 test('two people change one deal: the second sees the first one’s change and keeps what was typed', async ({
   browser,
 }) => {
-  await go('/deals');
+  await go('/deals?as=list');
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
   await page.getByRole('complementary').getByRole('button', { name: 'Change' }).click();
   const dialog = page.getByRole('dialog');
@@ -293,7 +293,7 @@ test('8. after a restart of the server everything is still there, and the open p
   await expect(page.getByText('not connected')).toHaveCount(0, { timeout: 20_000 });
   await page.reload();
   await expect(page.locator('kettle-round-row')).toHaveCount(3);
-  await go('/deals');
+  await go('/deals?as=list');
   await expect(page.getByText('1 open · £15,000')).toBeVisible();
   await go('/people');
   await expect(page.getByText('5 found')).toBeVisible();

@@ -76,15 +76,26 @@ export const changeDeal = z.object({
   winProbability: probability.nullable(),
 });
 
+/** A deal put elsewhere on the lanes: another stage, another expected close. */
+export const moveDeal = z.object({ version, stageId, expectedCloseOn: plainDate.nullable() });
+
+/** Open again, with its whole history; what happens next is said in the same moment. */
+export const reopenDeal = z.object({ version, next: nextStep });
+
 export const closeDeal = z.discriminatedUnion('as', [
   z.object({ as: z.literal('won'), version, on: plainDate }),
   z.object({ as: z.literal('lost'), version, on: plainDate, reason: line(300) }),
+  /** Out of every total until its day, when it comes back into the Round. */
+  z.object({ as: z.literal('parked'), version, wakeOn: plainDate, reason: line(300) }),
 ]);
 
 export const deal = dealRow.extend({
   createdAt: instant,
   stageSince: instant,
   ownProbability: probability.nullable(),
+  /** Of a parked one: the day it comes back. */
+  wakeOn: plainDate.nullable(),
+  closeReason: z.string().nullable(),
 });
 export type Deal = z.infer<typeof deal>;
 

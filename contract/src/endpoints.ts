@@ -134,6 +134,8 @@ export const endpoints = {
   getDeal: 'GET /api/deals/:id',
   changeDeal: 'PUT /api/deals/:id',
   closeDeal: 'POST /api/deals/:id/close',
+  moveDeal: 'POST /api/deals/:id/move',
+  reopenDeal: 'POST /api/deals/:id/reopen',
   listAgreements: 'GET /api/agreements',
   createAgreement: 'POST /api/agreements',
 

@@ -33,6 +33,8 @@ import {
   dealList,
   listAgreements,
   listDeals,
+  moveDeal,
+  reopenDeal,
   pipeline,
 } from './deals';
 import { bulkPlan, bulkProgress, startBulk } from './bulk';
@@ -791,9 +793,23 @@ export const routes = {
     body: changeDeal,
     reply: deal,
   },
+  moveDeal: {
+    access: 'rep',
+    summary: 'Put a deal into another stage or month',
+    params: byId.extend({ id: dealId }),
+    body: moveDeal,
+    reply: deal,
+  },
+  reopenDeal: {
+    access: 'rep',
+    summary: 'Open a deal again that was won, lost or parked',
+    params: byId.extend({ id: dealId }),
+    body: reopenDeal,
+    reply: deal,
+  },
   closeDeal: {
     access: 'rep',
-    summary: 'Win or lose a deal',
+    summary: 'Win, lose or park a deal',
     params: byId.extend({ id: dealId }),
     body: closeDeal,
     reply: deal,

@@ -16,13 +16,15 @@ let gateways: Gateways;
 
 beforeEach(async () => {
   [told, statuses, isSigned] = [[], [], true];
+  // What an earlier test set going may still be told: to its own list.
+  const mine = told;
   hook = createServer((request, response) => {
     let body = '';
     request.on('data', (part) => (body += String(part)));
     request.on('end', () => {
       isSigned &&= request.headers['x-signature'] === createHmac('sha256', secret).update(body).digest('hex');
       response.statusCode = statuses.shift() ?? 200;
-      if (response.statusCode === 200) told.push(JSON.parse(body));
+      if (response.statusCode === 200) mine.push(JSON.parse(body));
       response.end();
     });
   });
@@ -34,6 +36,8 @@ beforeEach(async () => {
 });
 afterEach(async () => {
   time.stop();
+  gateways.stop();
+  hook.closeAllConnections();
   await new Promise((resolve) => hook.close(resolve));
 });
 
@@ -82,9 +86,9 @@ test('a text with the same key is the same text, and arrives once', async () => 
 
 test('what the application did not take is told again', async () => {
   statuses = [503];
-  gateways.text('again', { to: '+441632960103', body: 'Hello' });
-  await until(() => told.length > 0);
-  expect(['text-delivered', 'text-failed']).toContain(told[0]!.kind);
+  const { id } = gateways.text('again', { to: '+441632960103', body: 'Hello' });
+  // An answer of theirs may overtake the second telling.
+  await until(() => told.some(({ textId }) => textId === id));
 });
 
 test('what is not a number is refused', () => {

@@ -31,7 +31,14 @@ export class Gateways {
   private readonly texts = new Map<string, string>();
   private readonly calls = new Map<string, Call>();
 
+  private isStopped = false;
+
   constructor(private readonly setting: GatewaySetting) {}
+
+  /** Nothing more is told from here on. */
+  stop(): void {
+    this.isStopped = true;
+  }
 
   /** @throws Error with words when the request cannot be understood */
   text(key: string, request: unknown): { id: string } {
@@ -98,6 +105,7 @@ export class Gateways {
 
   /** Tells the application, and tells it again when it did not listen: the event keeps its id. */
   private tell(event: object, tries = 0): void {
+    if (this.isStopped) return;
     const body = JSON.stringify({ id: randomUUID(), ...event });
     const signature = createHmac('sha256', this.setting.secret).update(body).digest('hex');
     const again = () => {

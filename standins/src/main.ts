@@ -99,6 +99,7 @@ process.stdout.write(
 for (const signal of ['SIGINT', 'SIGTERM'] as const)
   process.on(signal, () => {
     time.stop();
+    gateways.stop();
     server.close();
     void mailboxes.close().then(() => process.exit(0));
   });

@@ -1,3 +1,4 @@
+export * from './lanes';
 import type { PlainDate, TetherState } from '@kettle/contract';
 import { daysBetween } from '../time';
 

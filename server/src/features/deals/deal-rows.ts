@@ -31,6 +31,8 @@ interface DealColumns {
   last_touch_counts: TouchCount | null;
   next_step_on: string | null;
   next_step_channel: Channel | null;
+  wake_on: string | null;
+  close_reason: string | null;
   version: number;
 }
 
@@ -38,7 +40,7 @@ const select = `SELECT d.id, d.name, d.status, d.company_id, co.name AS company_
     c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency,
     d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
     d.owner_id, u.name AS owner_name, d.moved_at, d.stage_since, d.created_at, d.last_touch_at, d.last_touch_kind,
-    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.version
+    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.wake_on, d.close_reason, d.version
   FROM deal d
   JOIN stage s ON s.id = d.stage_id
   JOIN app_user u ON u.id = d.owner_id
@@ -96,6 +98,8 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
     createdAt: instantOf(row.created_at),
     stageSince: instantOf(row.stage_since),
     ownProbability: row.own_probability === null ? null : Number(row.own_probability),
+    wakeOn: row.wake_on,
+    closeReason: row.close_reason,
   };
 }
 

@@ -1,24 +1,29 @@
-import type { DealId, DealRow, NextStep } from '@kettle/contract';
-import { localDate } from '@kettle/core/time';
-import type { Queryable } from '../../db/database';
+import type { DealId, DealRow } from '@kettle/contract';
 import { sqlInstant, wholeNumber } from '../../db/values';
 import type { Handlers } from '../../http/bind-routes';
 import { Problem } from '../../http/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
-import { readRunsOf } from '../cadences/run-rows';
-import { applyEvent } from '../cadences/apply-event';
 import { noteChange } from '../changes/feed';
-import { promisedInstant } from '../journal/log-act';
 import { refreshNextSteps } from '../journal/next-steps';
 import { writeSystemEntry } from '../journal/write-entry';
 import { assertMayChange } from '../session/rights';
-import type { SignedIn } from '../session/session';
 import { todayOf } from '../session/today';
-import { insertTasks } from '../tasks/tasks';
+import { closeDeal, reopenDeal } from './close-deal';
 import { readDeal, readDealRows, readPipelines } from './deal-rows';
+import { writeFirstStep } from './first-step';
+import { moveDeal } from './move-deal';
+import { assertStage, sayStageChange } from './stages';
 
-type Names = 'listDeals' | 'listPipelines' | 'createDeal' | 'getDeal' | 'changeDeal' | 'closeDeal';
+type Names =
+  | 'listDeals'
+  | 'listPipelines'
+  | 'createDeal'
+  | 'getDeal'
+  | 'changeDeal'
+  | 'moveDeal'
+  | 'closeDeal'
+  | 'reopenDeal';
 
 export function dealsRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock, feed, settings } = services;
@@ -126,118 +131,13 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
       feed.poke();
       return readDeal(database, params.id, todayOf(services, who));
     },
-    closeDeal: async ({ params, body, who }) => {
-      const now = clock.now();
-      await database.transaction(async (tx) => {
-        const before = await readDeal(tx, params.id, todayOf(services, who));
-        await assertMayChange(tx, who, before.ownerId);
-        if (body.on > localDate(now, who.zone))
-          throw new Problem('in-the-future', {}, { fields: [{ path: 'on', message: 'lies in the future' }] });
-        const reason = body.as === 'lost' ? body.reason : null;
-        const changed = await tx.change(
-          `UPDATE deal SET status = :as, closed_on = :on, close_reason = :reason, loose_since = NULL, version = version + 1
-            WHERE id = :id AND version = :version AND status = 'open'`,
-          { id: bytesOf(params.id), version: body.version, as: body.as, on: body.on, reason },
-        );
-        if (changed === 0) throw new Problem('stale', {}, { current: before });
-        await dropOpenTasks(tx, params.id, `the deal was ${body.as}`, now);
-        if (before.contactId !== null)
-          await endRuns(tx, services, { ...body, contactId: before.contactId, dealId: params.id, who, now });
-        const words = `Deal “${before.name}” ${body.as}${reason === null ? '' : `: ${reason}`}`;
-        await writeSystemEntry(tx, {
-          body: words,
-          dealId: params.id,
-          contactId: before.contactId,
-          companyId: before.companyId,
-          userId: who.id,
-          now,
-        });
-        await refreshNextSteps(tx, { contactIds: [before.contactId], dealIds: [] }, now);
-        await noteChange(tx, 'deal', params.id, who.id);
-      });
-      feed.poke();
-      return readDeal(database, params.id, todayOf(services, who));
-    },
+    moveDeal: ({ params, body, who }) => moveDeal(services, who, params.id, body),
+    closeDeal: ({ params, body, who }) => closeDeal(services, who, params.id, body),
+    reopenDeal: ({ params, body, who }) => reopenDeal(services, who, params.id, body),
   };
 }
 
 function isShown(row: DealRow, show: 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled'): boolean {
   if (show === 'all') return true;
   return show === 'stalled' ? row.stalledDays > 0 : row.tetherState === show;
-}
-
-async function assertStage(tx: Queryable, stageId: string): Promise<void> {
-  const found = await tx.rows('SELECT 1 FROM stage WHERE id = :id', { id: bytesOf(stageId) });
-  if (found.length === 0)
-    throw new Problem(
-      'invalid-request',
-      {},
-      { fields: [{ path: 'stageId', message: 'is not a stage; choose one from the list' }] },
-    );
-}
-
-interface FirstStep {
-  readonly id: DealId;
-  readonly contactId: string;
-  readonly companyId: string | null;
-  readonly next: NextStep;
-}
-
-async function writeFirstStep(tx: Queryable, who: SignedIn, deal: FirstStep, now: string): Promise<void> {
-  const { next } = deal;
-  if (next.kind === 'none' && next.reason.trim() === '')
-    throw new Problem(
-      'reason-needed',
-      {},
-      { fields: [{ path: 'next.reason', message: 'say why there is none' }] },
-    );
-  if (next.kind !== 'task') return;
-  if (next.dueOn < localDate(now, who.zone))
-    throw new Problem('in-the-past', {}, { fields: [{ path: 'next.dueOn', message: 'lies in the past' }] });
-  const about = {
-    ownerId: who.id,
-    contactId: deal.contactId,
-    companyId: deal.companyId,
-    dealId: deal.id,
-    run: null,
-  };
-  const { channel, purpose, dueOn, minutes } = next;
-  await insertTasks(
-    tx,
-    [{ channel, purpose, dueOn, minutes, promisedAt: promisedInstant(next, who), ...about }],
-    now,
-  );
-}
-
-async function sayStageChange(tx: Queryable, from: string, to: string): Promise<string> {
-  const stages = (await readPipelines(tx)).flatMap((pipeline) => pipeline.stages);
-  const nameOf = (id: string) => stages.find((stage) => stage.id === id)?.name ?? '?';
-  return `${nameOf(from)} → ${nameOf(to)}`;
-}
-
-async function dropOpenTasks(tx: Queryable, dealId: string, reason: string, now: string): Promise<void> {
-  await tx.change(
-    `UPDATE task SET state = 'dropped', drop_reason = :reason, finished_at = :now, version = version + 1
-      WHERE deal_id = :id AND state = 'open'`,
-    { id: bytesOf(dealId), reason, now: sqlInstant(now) },
-  );
-}
-
-/** Runs that chase this deal, or chase the person for no deal in particular, have lost their purpose. */
-async function endRuns(
-  tx: Queryable,
-  services: Services,
-  close: { as: 'won' | 'lost'; contactId: string; dealId: string; who: SignedIn; now: string },
-): Promise<void> {
-  const settings = await services.settings.read(tx);
-  for (const stored of await readRunsOf(tx, close.contactId, 'active')) {
-    if (stored.dealId !== null && stored.dealId !== close.dealId) continue;
-    const event = {
-      id: `deal:${close.dealId}:${close.as}`,
-      at: close.now,
-      kind: 'deal-closed',
-      as: close.as,
-    } as const;
-    await applyEvent(tx, services, settings, stored, event, close.who.id);
-  }
 }

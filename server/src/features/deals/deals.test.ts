@@ -1,6 +1,6 @@
-import type { Deal, DealList } from '@kettle/contract';
+import type { Deal, DealList, Round } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
-import { aContact, aDeal, stagesOf } from '../../../testing/people';
+import { aContact, aDeal, journalOf, stagesOf } from '../../../testing/people';
 
 let installation: Installation;
 let rep: Caller;
@@ -158,5 +158,120 @@ describe('an agreement', () => {
     expect(
       (await rep.call('createAgreement', { body: { ...body, contactId: contact.id } })).body.fields,
     ).toMatchObject([{ path: 'contactId' }]);
+  });
+});
+
+describe('on the lanes', () => {
+  const move = (deal: Deal, part: object, by = rep) =>
+    by.call('moveDeal', {
+      params: { id: deal.id },
+      body: {
+        version: deal.version,
+        stageId: deal.stageId,
+        expectedCloseOn: deal.expectedCloseOn,
+        ...part,
+      },
+    });
+
+  test('a deal is put into another stage and month, and nothing else of it changes', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const [, second] = await stagesOf(rep);
+    const moved = (await move(deal, { stageId: second!.id, expectedCloseOn: '2027-01-18' })).body as Deal;
+    expect(moved).toMatchObject({
+      name: deal.name,
+      amountMinor: deal.amountMinor,
+      stageId: second!.id,
+      expectedCloseOn: '2027-01-18',
+    });
+    expect((await journalOf(rep, { dealId: deal.id }))[0]!.body).toContain('→');
+  });
+
+  test('one that was changed meanwhile stays, and shows the change', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    await change(deal, { name: 'Theirs' });
+    expect((await move(deal, { expectedCloseOn: null })).body).toMatchObject({
+      code: 'stale',
+      current: { name: 'Theirs' },
+    });
+  });
+
+  test('a colleague’s is not moved, nor one into a stage that is not there', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const other = await installation.as('rep');
+    expect((await move(deal, {}, other)).body.code).toBe('not-yours');
+    expect((await move(deal, { stageId: deal.id })).body.fields[0].path).toBe('stageId');
+  });
+});
+
+describe('parked', () => {
+  const park = (deal: Deal, wakeOn = '2026-12-03') =>
+    rep.call('closeDeal', {
+      params: { id: deal.id },
+      body: { as: 'parked', version: deal.version, wakeOn, reason: 'next year’s budget' },
+    });
+  const inRound = async (deal: Deal) => {
+    const { above, below } = await rep.ok<Round>('round');
+    return [...above, ...below].find(({ dealId }) => dealId === deal.id);
+  };
+  const isListed = async (deal: Deal) =>
+    (await rep.ok<DealList>('listDeals')).rows.some(({ id }) => id === deal.id);
+
+  test('a deal is out of every total, its tasks are withdrawn, and it comes back on its day', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const parked = (await park(deal)).body as Deal;
+    expect(parked).toMatchObject({
+      status: 'parked',
+      wakeOn: '2026-12-03',
+      closeReason: 'next year’s budget',
+    });
+    expect([await isListed(deal), await inRound(deal)]).toEqual([false, undefined]);
+    installation.clock.set('2026-12-03T09:10:00.000Z');
+    expect(await inRound(deal)).toMatchObject({ kind: 'waking', purpose: 'take it up again' });
+  });
+
+  test('opened again it has its history, its next step and a new patience', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const parked = (await park(deal)).body as Deal;
+    installation.clock.set('2026-12-03T09:10:00.000Z');
+    const next = {
+      kind: 'task',
+      channel: 'call',
+      dueOn: '2026-12-04',
+      promisedMinute: null,
+      purpose: 'ask',
+      minutes: 6,
+    };
+    const opened = await rep.ok<Deal>('reopenDeal', {
+      params: { id: deal.id },
+      body: { version: parked.version, next },
+    });
+    expect(opened).toMatchObject({ status: 'open', wakeOn: null, tetherState: 'held', stalledDays: -10 });
+    expect(await isListed(deal)).toBe(true);
+    const words = (await journalOf(rep, { dealId: deal.id })).map(({ body }) => body);
+    expect(words).toEqual(
+      expect.arrayContaining([
+        expect.stringContaining('parked until'),
+        expect.stringContaining('opened again'),
+      ]),
+    );
+    const again = await rep.call('reopenDeal', {
+      params: { id: deal.id },
+      body: { version: opened.version, next },
+    });
+    expect(again.body.code).toBe('stale');
+  });
+
+  test('without a next step it is not opened, nor parked until a day that is over', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    expect((await park(deal, '2026-11-24')).body).toMatchObject({
+      code: 'in-the-past',
+      fields: [{ path: 'wakeOn' }],
+    });
+    const parked = (await park(deal)).body as Deal;
+    const refused = await rep.call('reopenDeal', {
+      params: { id: deal.id },
+      body: { version: parked.version, next: { kind: 'none', reason: '' } },
+    });
+    expect(refused.body.code).toBe('reason-needed');
   });
 });

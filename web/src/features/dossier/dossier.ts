@@ -275,9 +275,14 @@ export class Dossier {
     this.dialog.open(DealDialog, { data: { deal: this.deal() }, width: '560px' });
   }
 
-  protected async closeDeal(as: 'won' | 'lost'): Promise<void> {
+  protected async closeDeal(as: 'won' | 'lost' | 'parked'): Promise<void> {
     const { CloseDealDialog } = await import('../deals/close-deal-dialog');
     this.dialog.open(CloseDealDialog, { data: { deal: this.deal(), as }, width: '420px' });
+  }
+
+  protected async reopenDeal(): Promise<void> {
+    const { ReopenDealDialog } = await import('../deals/reopen-deal-dialog');
+    this.dialog.open(ReopenDealDialog, { data: this.deal(), width: '460px' });
   }
 
   protected async makeAgreement(): Promise<void> {

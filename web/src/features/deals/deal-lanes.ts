@@ -1,0 +1,115 @@
+import { CdkDrag, type CdkDragDrop, CdkDropList, CdkDropListGroup } from '@angular/cdk/drag-drop';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import type { DealRow, Pipeline, Stage } from '@kettle/contract';
+import { closeInColumn, columnOf, laneColumns, layLanes, type LaneColumn } from '@kettle/core/deals';
+import { MoneyPipe } from '../../design/say.pipes';
+import { Here } from '../../shell/here';
+
+/** Where a deal was put: its stage and its expected close. */
+export interface DealMove {
+  readonly deal: DealRow;
+  readonly stageId: Stage['id'];
+  readonly expectedCloseOn: string | null;
+}
+
+/** A deal as the lanes place it. */
+type Placed = DealRow & { readonly nextStepOn: string | null };
+
+const monthsShown = 5;
+const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
+
+/**
+ * The lanes: a stage each, deals along the months of their expected close. A deal is dragged, moved with Alt and the arrow
+ * keys, or by its menu; what becomes of it is for whoever listens to say.
+ */
+@Component({
+  selector: 'kettle-deal-lanes',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [CdkDrag, CdkDropList, CdkDropListGroup, MatIcon, MatMenuModule, MoneyPipe],
+  templateUrl: './deal-lanes.html',
+  styleUrl: './deal-lanes.scss',
+})
+export class DealLanes {
+  private readonly here = inject(Here);
+  readonly pipeline = input.required<Pipeline>();
+  readonly rows = input.required<readonly DealRow[]>();
+  readonly chosen = input<string | null>(null);
+  /** Moves that are on their way: the deal stands there until it is known. */
+  readonly moving = input<ReadonlyMap<string, DealMove>>(new Map());
+  readonly move = output<DealMove>();
+  readonly open = output<DealRow>();
+  readonly act = output<{ readonly deal: DealRow; readonly as: 'won' | 'lost' | 'parked' | 'task' }>();
+
+  /** The deal whose menu is open. */
+  protected readonly asked = signal<DealRow | null>(null);
+  protected readonly columns = computed(() => laneColumns(this.here.today(), monthsShown));
+  protected readonly lanes = computed(() => {
+    const placed = this.rows().map((deal): Placed => {
+      const move = this.moving().get(deal.id);
+      return {
+        ...deal,
+        stageId: move?.stageId ?? deal.stageId,
+        expectedCloseOn: move === undefined ? deal.expectedCloseOn : move.expectedCloseOn,
+        nextStepOn: deal.tether.nextStepOn,
+      };
+    });
+    const { stages } = this.pipeline();
+    const laid = layLanes(
+      placed,
+      stages.map(({ id }) => id),
+      this.columns(),
+      this.here.today(),
+    );
+    return laid.map((lane, index) => ({ ...lane, stage: stages[index]! }));
+  });
+
+  protected nameOf(column: LaneColumn): string {
+    if (column.kind === 'overdue') return 'overdue';
+    if (column.kind === 'later') return 'later or no date';
+    return monthName.format(new Date(`${column.month}-01T00:00:00Z`));
+  }
+
+  protected wordsOf(deal: DealRow): string {
+    const stalled = deal.stalledDays > 0 ? `, stalled ${deal.stalledDays} days` : '';
+    return `${deal.name}, next step ${deal.tetherState}${stalled}`;
+  }
+
+  protected drop(event: CdkDragDrop<{ stageId: Stage['id']; column: number }, unknown, DealRow>): void {
+    const { stageId, column } = event.container.data;
+    if (event.previousContainer !== event.container) this.put(event.item.data, stageId, column);
+  }
+
+  protected onKey(event: KeyboardEvent, deal: DealRow): void {
+    if (!event.altKey) return;
+    const { stages } = this.pipeline();
+    const stage = stages.findIndex(({ id }) => id === deal.stageId);
+    const column = columnOf(deal.expectedCloseOn, this.columns(), this.here.today());
+    const places: Readonly<Record<string, readonly [number, number] | undefined>> = {
+      ArrowUp: [stage - 1, column],
+      ArrowDown: [stage + 1, column],
+      ArrowLeft: [stage, column - 1],
+      ArrowRight: [stage, column + 1],
+    };
+    const to = places[event.key];
+    if (to === undefined) return;
+    event.preventDefault();
+    const goal = stages[to[0]];
+    if (goal !== undefined && to[1] < this.columns().length) this.put(deal, goal.id, to[1]);
+  }
+
+  /** Into a stage and a column; nothing is moved into the past, and what stays in its column keeps its date. */
+  protected put({ id }: DealRow, stageId: Stage['id'], column: number): void {
+    const deal = this.rows().find((row) => row.id === id);
+    if (deal === undefined) return;
+    const today = this.here.today();
+    const isSame = columnOf(deal.expectedCloseOn, this.columns(), today) === column;
+    const close = isSame
+      ? { on: deal.expectedCloseOn }
+      : closeInColumn(this.columns()[column]!, deal.expectedCloseOn, today);
+    const expectedCloseOn = close === null ? deal.expectedCloseOn : close.on;
+    if (stageId !== deal.stageId || expectedCloseOn !== deal.expectedCloseOn)
+      this.move.emit({ deal, stageId, expectedCloseOn });
+  }
+}
