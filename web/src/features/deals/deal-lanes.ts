@@ -18,6 +18,7 @@ export interface DealMove {
 type Placed = DealRow & { readonly nextStepOn: string | null };
 
 const monthsShown = 5;
+const shortAmount = new Intl.NumberFormat('en-GB', { notation: 'compact', maximumFractionDigits: 1 });
 const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
 
 /**
@@ -69,6 +70,11 @@ export class DealLanes {
     if (column.kind === 'overdue') return 'overdue';
     if (column.kind === 'later') return 'later or no date';
     return monthName.format(new Date(`${column.month}-01T00:00:00Z`));
+  }
+
+  /** "12.4k": enough on a bar; the whole amount is its title. */
+  protected short(amountMinor: number): string {
+    return shortAmount.format(amountMinor / 100).toLowerCase();
   }
 
   protected wordsOf(deal: DealRow): string {
