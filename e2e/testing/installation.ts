@@ -20,14 +20,15 @@ export class Installation {
   outside = '';
   private constructor(private readonly databaseUrl: string) {}
 
-  static async make({ demo = false, outside = false } = {}): Promise<Installation> {
+  /** With `imap`, the people outside put what they write into that mailbox, and the application reads it there. */
+  static async make({ demo = false, outside = false, imap = '' } = {}): Promise<Installation> {
     const base = process.env.KETTLE_E2E_DATABASE ?? '';
     const name = `kettle_e2e_${randomBytes(6).toString('hex')}`;
     const connection = await mysql.createConnection({ uri: base });
     await connection.query(`CREATE DATABASE ${name}`);
     await connection.end();
     const installation = new Installation(`${base}${name}`);
-    if (outside) await installation.openOutside();
+    if (outside) await installation.openOutside(imap);
     if (demo) await installation.run('seed.mjs', /demo clock/);
     await installation.start();
     return installation;
@@ -64,7 +65,7 @@ export class Installation {
   }
 
   /** People outside with habits, whose day passes in a second. */
-  private async openOutside(): Promise<void> {
+  private async openOutside(imap: string): Promise<void> {
     const [port, page, smtp, mailIn] = await freePorts(4);
     const shared = {
       KETTLE_MAIL_IN_PORT: String(mailIn),
@@ -76,12 +77,14 @@ export class Installation {
       STANDINS_SMTP_PORT: String(smtp),
       STANDINS_SPEED: '1440',
       KETTLE_HOOK_URL: `http://127.0.0.1:${port}/out/hooks`,
+      ...(imap === '' ? {} : { STANDINS_IMAP_URL: imap }),
     });
     this.standins = child;
     this.url = `http://127.0.0.1:${port}`;
     this.outside = `http://127.0.0.1:${page}`;
     this.environment = {
       ...shared,
+      ...(imap === '' ? {} : { KETTLE_IMAP_URL: imap, KETTLE_IMAP_SECONDS: '1' }),
       KETTLE_SMTP_URL: `smtp://127.0.0.1:${smtp}?starttls=no`,
       KETTLE_PHONE_URL: this.outside,
       KETTLE_TEXT_URL: this.outside,

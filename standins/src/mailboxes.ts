@@ -1,9 +1,10 @@
 import type { AddressInfo } from 'node:net';
 import { simpleParser, type ParsedMail } from 'mailparser';
-import { createTransport } from 'nodemailer';
+import MailComposer from 'nodemailer/lib/mail-composer';
 import { SMTPServer } from 'smtp-server';
 import { reactionsToMail, type MailReaction } from './habits';
 import type { Happened } from './happened';
+import type { Letterbox } from './letterbox';
 import type { TheirTime } from './their-time';
 
 export interface MailboxSetting {
@@ -11,8 +12,7 @@ export interface MailboxSetting {
   readonly seed: string;
   readonly time: TheirTime;
   readonly happened: Happened;
-  /** Where answers go: the application's own SMTP port. */
-  readonly answersTo: { readonly host: string; readonly port: number };
+  readonly letterbox: Letterbox;
 }
 
 interface Delivered {
@@ -112,28 +112,25 @@ const headerOf = (mail: ParsedMail, key: string) =>
 const quoted = (mail: ParsedMail) =>
   `On that day ${mail.from?.text ?? 'you'} wrote:\n${(mail.text ?? '').replace(/^/gm, '> ')}`;
 
-interface Letter {
+interface Writing {
   readonly subject: string;
   readonly text: string;
   readonly headers?: Record<string, string>;
 }
 
-async function send({ answersTo }: MailboxSetting, { to, mail }: Delivered, letter: Letter): Promise<void> {
-  const transport = createTransport({ ...answersTo, secure: false, ignoreTLS: true });
-  const writer = mail.from?.value[0]?.address ?? '';
-  await transport.sendMail({
-    ...letter,
-    from: to,
-    to: writer,
-    inReplyTo: mail.messageId ?? '',
-    references: mail.messageId ?? '',
-  });
-  transport.close();
+async function send(
+  { letterbox }: MailboxSetting,
+  { to: from, mail }: Delivered,
+  writing: Writing,
+): Promise<void> {
+  const to = mail.from?.value[0]?.address ?? '';
+  const inReplyTo = mail.messageId ?? '';
+  const composer = new MailComposer({ ...writing, from, to, inReplyTo, references: inReplyTo });
+  await letterbox({ from, to, raw: await composer.compile().build() });
 }
 
 /** A report that the address does not exist, as RFC 3464 has it, from the null sender to where returns go. */
-async function bounce({ answersTo }: MailboxSetting, { to, envelopeFrom, mail }: Delivered): Promise<void> {
-  const transport = createTransport({ ...answersTo, secure: false, ignoreTLS: true });
+async function bounce({ letterbox }: MailboxSetting, { to, envelopeFrom, mail }: Delivered): Promise<void> {
   const domain = to.split('@')[1] ?? 'nowhere.example';
   const raw = [
     `From: Mail Delivery <mailer-daemon@${domain}>`,
@@ -166,6 +163,5 @@ async function bounce({ answersTo }: MailboxSetting, { to, envelopeFrom, mail }:
     '',
     '--part--',
   ].join('\r\n');
-  await transport.sendMail({ envelope: { from: '', to: [envelopeFrom] }, raw });
-  transport.close();
+  await letterbox({ from: '', to: envelopeFrom, raw });
 }

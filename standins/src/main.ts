@@ -3,6 +3,7 @@ import type { AddressInfo } from 'node:net';
 import * as z from 'zod';
 import { Gateways } from './gateways';
 import { Happened } from './happened';
+import { overImap, overSmtp } from './letterbox';
 import { openMailboxes } from './mailboxes';
 import { pageOf } from './page';
 import { TheirTime } from './their-time';
@@ -16,6 +17,8 @@ const setting = z
     /** Their minutes in one of our seconds. */
     STANDINS_SPEED: z.coerce.number().positive().default(1),
     KETTLE_MAIL_IN_PORT: z.coerce.number().int(),
+    /** A mailbox they put what they write into, instead of handing it over by SMTP. */
+    STANDINS_IMAP_URL: z.url({ protocol: /^imaps?$/ }).optional(),
     KETTLE_HOOK_URL: z.url(),
     KETTLE_GATEWAY_SECRET: z.string().min(16),
   })
@@ -35,7 +38,10 @@ const mailboxes = await openMailboxes({
   seed: setting.STANDINS_SEED,
   time,
   happened,
-  answersTo: { host: '127.0.0.1', port: setting.KETTLE_MAIL_IN_PORT },
+  letterbox:
+    setting.STANDINS_IMAP_URL === undefined
+      ? overSmtp('127.0.0.1', setting.KETTLE_MAIL_IN_PORT)
+      : overImap(setting.STANDINS_IMAP_URL),
 });
 
 const server = createServer((request, response) => {

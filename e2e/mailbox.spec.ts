@@ -1,0 +1,99 @@
+import { expect, test, type Page } from '@playwright/test';
+import { anImapServer, type ImapServer } from '../server/testing/imap-server';
+import { Installation } from './testing/installation';
+
+/** The people outside answer into a mailbox, which is read over IMAP. */
+
+const people = 40;
+
+let mailbox: ImapServer;
+let installation: Installation;
+let page: Page;
+test.beforeAll(async ({ browser }) => {
+  mailbox = await anImapServer();
+  // Something waits there before anybody reads.
+  await mailbox.put(
+    'office',
+    'From: Fair <fair@countyshow.example>\nTo: petra@hollinbeck.example\nSubject: Your stand\nMessage-ID: <stand@countyshow.example>\n\nChoose a place.\n',
+  );
+  installation = await Installation.make({ outside: true, imap: mailbox.urlOf('office') });
+  page = await (await browser.newContext()).newPage();
+  await page.goto(installation.url);
+  await page.getByLabel('Your name').fill('Petra Lund');
+  await page.getByLabel('E-mail address').fill('petra@hollinbeck.example');
+  await page.getByLabel(/Password/).fill('steam over the ash');
+  await page.getByRole('button', { name: 'Make the first admin' }).click();
+  await expect(page).toHaveURL(/\/round/);
+});
+test.afterAll(async () => {
+  await page.close();
+  await installation.stop();
+  await mailbox.close();
+});
+
+const call = async <Reply>(method: string, path: string, data?: object): Promise<Reply> => {
+  const reply = await page.request.fetch(installation.url + path, {
+    method,
+    headers: { Origin: installation.url },
+    ...(data ? { data } : {}),
+  });
+  expect(reply.ok(), `${path}: ${await reply.text()}`).toBe(true);
+  return (await reply.json()) as Reply;
+};
+const happened = async () =>
+  (
+    (await (await page.request.get(`${installation.outside}/happened`)).json()) as {
+      events: { kind: string; who: string }[];
+    }
+  ).events;
+
+test('answers, absences and returns are read from the mailbox, each once', async () => {
+  const settings = await call<object>('GET', '/api/mail-settings');
+  await call('PUT', '/api/mail-settings', { ...settings, paceSeconds: 0 });
+  const { id: template } = await call<{ id: string }>('POST', '/api/templates', {
+    name: 'Hello',
+    channel: 'email',
+    subject: 'Hello',
+    body: 'Hello',
+  });
+  const step = {
+    channel: 'email',
+    offsetDays: 0,
+    windowStart: 540,
+    windowEnd: 1020,
+    minutes: 4,
+    purpose: 'hello',
+    mode: 'by-itself',
+    templateIds: [template],
+  };
+  const cadence = await call<{ id: string; versionId: string }>('POST', '/api/cadences', {
+    name: 'Hello',
+    definition: { steps: [step] },
+  });
+  const contactIds: string[] = [];
+  for (let n = 0; n < people; n += 1) {
+    const contact = { givenName: 'Person', familyName: `Wells${n}`, companyName: `Firm ${n}`, country: 'GB' };
+    const email = `person${n}@firm${n}.example`;
+    contactIds.push((await call<{ id: string }>('POST', '/api/contacts', { ...contact, email })).id);
+  }
+  await call('POST', `/api/cadences/${cadence.id}/runs`, {
+    requestId: '00000000-0000-4000-8000-000000000001',
+    versionId: cadence.versionId,
+    contactIds,
+  });
+  const count = (events: { kind: string }[], kind: string) =>
+    events.filter((event) => event.kind === kind).length;
+  await expect.poll(async () => count(await happened(), 'mail'), { timeout: 60_000 }).toBe(people);
+  // A day of theirs is a second; whatever they do about a mail is done within three.
+  await page.waitForTimeout(3500);
+  const events = await happened();
+  const written = ['answer', 'away', 'bounce'].map((kind) => count(events, kind));
+  expect(written[0]! + written[1]! + written[2]!).toBeGreaterThan(0);
+  const read = async () => {
+    const { rows } = await call<{ rows: { kind: string }[] }>('GET', '/api/mail?box=filed&limit=200');
+    return ['human', 'out-of-office', 'bounce'].map((kind) => count(rows, kind));
+  };
+  await expect.poll(read, { timeout: 30_000 }).toEqual(written);
+  await page.goto(`${installation.url}/mail`);
+  await expect(page.getByRole('list', { name: 'Mail' })).toContainText('Your stand');
+});
