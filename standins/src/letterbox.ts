@@ -12,6 +12,23 @@ export interface Letter {
 /** Where the people outside put what they write. */
 export type Letterbox = (letter: Letter) => Promise<void>;
 
+const mostTries = 8;
+const waitMillis = 700;
+
+/** Tries again for a while when nobody takes it, as mail servers do; the very same bytes each time. */
+export function patient(letterbox: Letterbox): Letterbox {
+  return async (letter) => {
+    for (let tries = 1; ; tries += 1) {
+      try {
+        return await letterbox(letter);
+      } catch (error) {
+        if (tries === mostTries) throw error;
+        await new Promise((resolve) => setTimeout(resolve, waitMillis * tries));
+      }
+    }
+  };
+}
+
 /** Handed over to the application itself. */
 export function overSmtp(host: string, port: number): Letterbox {
   return async ({ from, to, raw }) => {

@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import * as z from 'zod';
 import { Gateways } from './gateways';
 import { Happened } from './happened';
-import { overImap, overSmtp } from './letterbox';
+import { overImap, overSmtp, patient } from './letterbox';
 import { openMailboxes } from './mailboxes';
 import { pageOf } from './page';
 import { TheirTime } from './their-time';
@@ -38,10 +38,11 @@ const mailboxes = await openMailboxes({
   seed: setting.STANDINS_SEED,
   time,
   happened,
-  letterbox:
+  letterbox: patient(
     setting.STANDINS_IMAP_URL === undefined
       ? overSmtp('127.0.0.1', setting.KETTLE_MAIL_IN_PORT)
       : overImap(setting.STANDINS_IMAP_URL),
+  ),
 });
 
 const server = createServer((request, response) => {
