@@ -124,6 +124,8 @@ test('4. all are picked; who cannot be reached is left out with the reason, the 
 });
 
 test('5. a week passes, with the server killed while it sends: nobody is written to twice, nobody is forgotten', async () => {
+  // Five starts of the server, and the lease of what it was doing when it was killed.
+  test.setTimeout(300_000);
   const waiting = async () => (await read<{ counts: { waiting: number } }>('/api/mail')).counts.waiting;
   await installation.goTo('2026-11-24T15:00:00.000Z');
   await expect
