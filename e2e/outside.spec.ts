@@ -188,7 +188,10 @@ test('7. the rest is walked: dialled with Enter, and the line fills in how it we
   for (let n = 0; n < 3; n += 1) {
     await expect(page.getByRole('region', { name: 'The act' })).toBeVisible();
     const name = await page.getByRole('heading', { level: 1 }).innerText();
-    await page.getByRole('group', { name: 'What it was' }).getByRole('button', { name: 'Call' }).click();
+    const byCall = page.getByRole('group', { name: 'What it was' }).getByRole('button', { name: 'Call' });
+    if ((await byCall.getAttribute('aria-pressed')) !== 'true')
+      await Promise.all([page.waitForResponse(/\/api\/round\/walk/), byCall.click()]);
+    await expect(page.getByRole('button', { name: /^Call \+44.*⏎/ })).toBeVisible();
     await page.locator('body').press('Enter');
     const outcome = page.getByRole('list', { name: 'Outcome' }).locator('[aria-pressed=true]');
     const isOn = page.getByText('on the line');
