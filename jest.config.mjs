@@ -21,6 +21,8 @@ const node = {
 };
 
 export default {
+  // A busy machine is slow, not wrong: every route test makes a schema of its own.
+  testTimeout: 30_000,
   projects: [
     { ...node, displayName: 'contract', rootDir: import.meta.dirname, roots: ['<rootDir>/contract/src'] },
     { ...node, displayName: 'core', rootDir: import.meta.dirname, roots: ['<rootDir>/core/src'] },

@@ -31,6 +31,7 @@ interface StepRow {
 /** Enough for any verdict; beyond it the latest count. */
 const mostRows = 60_000;
 const dayMillis = 86_400_000;
+const empty = { reached: 0, acted: shareOf(0, 0), answered: shareOf(0, 0) };
 
 /** What the current version of a cadence has earned, counted from what became of each step. */
 export async function readResults(db: Queryable, cadenceId: string, now: string): Promise<CadenceResults> {
@@ -52,13 +53,12 @@ export async function readResults(db: Queryable, cadenceId: string, now: string)
   const runs = groupByRun(rows);
   const names = await templateNames(db);
   const byStep = resultsBy(facts, ({ step }) => step);
-  const empty = { reached: 0, acted: shareOf(0, 0), answered: shareOf(0, 0) };
   const silence = kaplanMeier(runs.map((run) => watchedOf(run, now)));
   return {
     runs: runs.length,
     answered: shareOf(runs.filter((run) => run.some((row) => row.answered_at !== null)).length, runs.length),
     steps: version.definition.steps.map((step, index) => {
-      const variants = variantsOf(facts, index, names);
+      const variants = variantsOf(facts, index, step.templateIds, names);
       const [first, second] = variants;
       return {
         step: index,
@@ -111,12 +111,19 @@ function triesOf(run: readonly StepRow[]): RunTries {
   return { tries: acted.length, answeredAfter: answered < 0 ? null : answered + 1 };
 }
 
-function variantsOf(facts: readonly StepFact[], step: number, names: ReadonlyMap<string, string>) {
+/** The variants of a step in the order in which its definition names them, also those nobody has come to yet. */
+function variantsOf(
+  facts: readonly StepFact[],
+  step: number,
+  templateIds: readonly TemplateId[],
+  names: ReadonlyMap<string, string>,
+) {
   const used = facts.filter((fact) => fact.step === step && fact.variant !== null);
-  return [...resultsBy(used, ({ variant }) => variant!)].map(([id, result]) => ({
-    templateId: id as TemplateId,
-    name: names.get(id) ?? 'a template that is gone',
-    result,
+  const results = resultsBy(used, ({ variant }) => variant!);
+  return templateIds.map((templateId) => ({
+    templateId,
+    name: names.get(templateId) ?? 'a template that is gone',
+    result: results.get(templateId) ?? empty,
   }));
 }
 

@@ -250,6 +250,21 @@ describe('results', () => {
     expect(leastCases).toBe(30);
   });
 
+  test('variants stand in the order of the step, also before anybody has come to one', async () => {
+    const template = (name: string) =>
+      rep.ok<{ id: string }>('createTemplate', {
+        body: { name, channel: 'email', subject: name, body: name },
+      });
+    const [second, first] = [await template('Second'), await template('First')];
+    await save({ definition: define([step({ channel: 'email', templateIds: [first.id, second.id] })]) });
+    const [{ variants, verdict }] = (await results()).steps as [CadenceResults['steps'][number]];
+    expect(variants.map(({ name, result }) => [name, result.reached])).toEqual([
+      ['First', 0],
+      ['Second', 0],
+    ]);
+    expect(verdict).toEqual({ kind: 'thin', more: 60 });
+  });
+
   test('of a cadence nobody was on are empty', async () => {
     expect(await results()).toMatchObject({ runs: 0, exits: [], tries: [], medianDays: null });
   });
