@@ -13,7 +13,7 @@ import { closeDeal, reopenDeal } from './close-deal';
 import { readDeal, readDealRows, readPipelines } from './deal-rows';
 import { writeFirstStep } from './first-step';
 import { moveDeal } from './move-deal';
-import { assertStage, sayStageChange } from './stages';
+import { assertStage, noteStageChange } from './stages';
 
 type Names =
   | 'listDeals'
@@ -115,17 +115,7 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
           },
         );
         if (changed === 0) throw new Problem('stale', {}, { current: before });
-        const stageChange =
-          before.stageId !== body.stageId ? await sayStageChange(tx, before.stageId, body.stageId) : null;
-        if (stageChange !== null)
-          await writeSystemEntry(tx, {
-            body: stageChange,
-            dealId: params.id,
-            contactId: before.contactId,
-            companyId: before.companyId,
-            userId: who.id,
-            now,
-          });
+        await noteStageChange(tx, who, before, body.stageId, now);
         await noteChange(tx, 'deal', params.id, who.id);
       });
       feed.poke();

@@ -5,12 +5,11 @@ import { Problem } from '../../http/problem';
 import { bytesOf } from '../../ids';
 import type { Services } from '../../services';
 import { noteChange } from '../changes/feed';
-import { writeSystemEntry } from '../journal/write-entry';
 import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 import { todayOf } from '../session/today';
 import { readDeal } from './deal-rows';
-import { assertStage, sayStageChange } from './stages';
+import { assertStage, noteStageChange } from './stages';
 
 /** Puts an open deal into another stage or month; either is a real change and starts its patience anew. */
 export async function moveDeal(
@@ -38,15 +37,7 @@ export async function moveDeal(
       },
     );
     if (changed === 0) throw new Problem('stale', {}, { current: before });
-    if (before.stageId !== to.stageId)
-      await writeSystemEntry(tx, {
-        body: await sayStageChange(tx, before.stageId, to.stageId),
-        dealId,
-        contactId: before.contactId,
-        companyId: before.companyId,
-        userId: who.id,
-        now,
-      });
+    await noteStageChange(tx, who, before, to.stageId, now);
     await noteChange(tx, 'deal', dealId, who.id);
   });
   feed.poke();

@@ -1,6 +1,9 @@
+import type { Deal } from '@kettle/contract';
 import type { Queryable } from '../../db/database';
 import { Problem } from '../../http/problem';
 import { bytesOf } from '../../ids';
+import { writeSystemEntry } from '../journal/write-entry';
+import type { SignedIn } from '../session/session';
 import { readPipelines } from './deal-rows';
 
 /** @throws Problem `invalid-request` at `stageId` */
@@ -14,8 +17,17 @@ export async function assertStage(tx: Queryable, stageId: string): Promise<void>
     );
 }
 
-export async function sayStageChange(tx: Queryable, from: string, to: string): Promise<string> {
+/** A change of stage is in the journal of the deal and its people; another change is not. */
+export async function noteStageChange(
+  tx: Queryable,
+  who: SignedIn,
+  { id: dealId, stageId: from, contactId, companyId }: Deal,
+  to: string,
+  now: string,
+): Promise<void> {
+  if (from === to) return;
   const stages = (await readPipelines(tx)).flatMap((pipeline) => pipeline.stages);
   const nameOf = (id: string) => stages.find((stage) => stage.id === id)?.name ?? '?';
-  return `${nameOf(from)} → ${nameOf(to)}`;
+  const body = `${nameOf(from)} → ${nameOf(to)}`;
+  await writeSystemEntry(tx, { body, dealId, contactId, companyId, userId: who.id, now });
 }
