@@ -4,7 +4,10 @@ export type GridFieldType =
   | 'choice'
   | 'user'
   | 'standing'
+  | 'stage'
+  | 'pipeline'
   | 'tags'
+  | 'competitor'
   | 'date'
   | 'instant'
   | 'number'
@@ -60,6 +63,38 @@ export const gridFields = {
 } as const satisfies Record<string, GridField>;
 
 export type GridFieldKey = keyof typeof gridFields;
+
+/** Built-in fields of the list of deals, in the order a new view shows them. */
+export const dealGridFields = {
+  name: { name: 'name', type: 'text', canSort: true },
+  'next-step': { name: 'next step', type: 'date', canSort: true },
+  close: { name: 'expected close', type: 'date', canSort: true },
+  value: { name: 'value', type: 'money', canSort: true },
+  probability: { name: 'probability (0 to 1)', type: 'number', canSort: true },
+  stage: { name: 'stage', type: 'stage', canSort: true, canGroup: true },
+  pipeline: { name: 'pipeline', type: 'pipeline', canGroup: true },
+  owner: { name: 'owner', type: 'user', canSort: true, canGroup: true },
+  company: { name: 'company', type: 'text', canSort: true, canGroup: true },
+  contact: { name: 'person', type: 'text', canSort: true },
+  type: { name: 'type', type: 'choice', canSort: true, canGroup: true, choices: ['new', 'more', 'renewal'] },
+  priority: {
+    name: 'priority',
+    type: 'choice',
+    canSort: true,
+    canGroup: true,
+    choices: ['high', 'usual', 'low'],
+  },
+  source: { name: 'source', type: 'text', canSort: true, canGroup: true },
+  decision: { name: 'decision', type: 'date', canSort: true },
+  'last-touch': { name: 'last touch', type: 'instant', canSort: true },
+  'stage-since': { name: 'in its stage since', type: 'instant', canSort: true },
+  competitor: { name: 'competitor', type: 'competitor' },
+  created: { name: 'made', type: 'instant', canSort: true },
+  closed: { name: 'closed', type: 'date', canSort: true },
+  reason: { name: 'reason', type: 'text', canSort: true, canGroup: true },
+} as const satisfies Record<string, GridField>;
+
+export type DealGridFieldKey = keyof typeof dealGridFields;
 
 /** Questions by what a field holds, in words a person reads. Days count from the reader's today. */
 export const questions = {

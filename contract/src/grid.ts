@@ -74,3 +74,8 @@ export const contactSortKey = z
   );
 
 export const contactGrouping = fieldKey;
+
+// The same shapes serve the list of deals, over its own fields.
+export const dealFilter = contactFilter;
+export const dealSortKey = contactSortKey;
+export const dealGrouping = fieldKey;

@@ -36,6 +36,9 @@ export const mailId = idOf('mail');
 export const textId = idOf('text');
 export const phoneCallId = idOf('phoneCall');
 export const stirringId = idOf('stirring');
+export const leadId = idOf('lead');
+export const formId = idOf('form');
+export const productId = idOf('product');
 
 export type UserId = z.infer<typeof userId>;
 export type CompanyId = z.infer<typeof companyId>;
@@ -66,3 +69,6 @@ export type MailId = z.infer<typeof mailId>;
 export type TextId = z.infer<typeof textId>;
 export type PhoneCallId = z.infer<typeof phoneCallId>;
 export type StirringId = z.infer<typeof stirringId>;
+export type LeadId = z.infer<typeof leadId>;
+export type FormId = z.infer<typeof formId>;
+export type ProductId = z.infer<typeof productId>;

@@ -83,4 +83,6 @@ export const confirmImport = z.object({
   version,
   /** Rows that are likely somebody known are left out unless this says otherwise. */
   withLikely: z.boolean().default(false),
+  /** A lead for everybody who is written, with this campaign; null makes none. */
+  leadsAs: z.string().trim().min(1, 'must not be empty').max(160).nullable().default(null),
 });

@@ -1,3 +1,4 @@
+export * from './agreements';
 export * from './bulk';
 export * from './cadence';
 export * from './changes';
@@ -12,10 +13,12 @@ export * from './imports';
 export * from './jot';
 export * from './journal';
 export * from './labels';
+export * from './leads';
 export * from './mail';
 export * from './notifications';
 export * from './outcomes';
 export * from './people';
+export * from './pipelines';
 export * from './problems';
 export * from './round';
 export * from './routes';

@@ -20,7 +20,7 @@ export type JotQuestion = z.infer<typeof jotQuestion>;
 
 /** What one line was understood as; nothing is saved by reading it. */
 export const jotReading = z.object({
-  act: z.enum(['log', 'task', 'note', 'nothing']),
+  act: z.enum(['log', 'task', 'note', 'lead', 'nothing']),
   channel: channel.nullable(),
   outcomeId: z.string().nullable(),
   outcomeWords: z.string().nullable(),
@@ -31,6 +31,15 @@ export const jotReading = z.object({
   person: z.object({ id: contactId, name: z.string(), companyName: z.string().nullable() }).nullable(),
   /** A name that nobody here has. */
   unknownName: z.string().nullable(),
+  /** What they want, and how a new person is reached. */
+  lead: z
+    .object({
+      subject: z.string(),
+      companyName: z.string().nullable(),
+      email: z.string().nullable(),
+      phone: z.string().nullable(),
+    })
+    .nullable(),
   questions: z.array(jotQuestion),
 });
 export type JotReading = z.infer<typeof jotReading>;

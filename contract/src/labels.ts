@@ -1,6 +1,9 @@
+import type { DealRole } from './deals';
 import type { MergeField } from './duplicates';
 import type { ImportField, importFields } from './imports';
+import type { LeadStatus } from './leads';
 import type { CellField } from './people';
+import type { DealFact } from './pipelines';
 import type { Channel, JournalKind } from './words';
 
 /** Names for people to read, free of schemas so that the browser carries them cheaply. */
@@ -74,4 +77,30 @@ export const mergeFieldLabel: Record<MergeField, string> = {
   owner: 'owner',
   source: 'source',
   warmth: 'warmth',
+};
+
+export const leadStatusLabel: Record<LeadStatus, string> = {
+  untried: 'untried',
+  trying: 'trying',
+  'in-talks': 'in talks',
+  qualified: 'qualified',
+  'set-aside': 'set aside',
+};
+
+export const dealRoleLabel: Record<DealRole, string> = {
+  decides: 'decides',
+  signs: 'signs',
+  uses: 'uses',
+  advises: 'advises',
+};
+
+/** What a stage may ask for; custom fields go by their own names. */
+export const dealFactLabel: Record<Exclude<DealFact, `custom:${string}`>, string> = {
+  amount: 'a value',
+  lines: 'product lines',
+  close: 'an expected close',
+  decision: 'a decision date',
+  decider: 'who decides',
+  signer: 'who signs',
+  competitor: 'a competitor',
 };

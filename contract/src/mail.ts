@@ -142,6 +142,7 @@ export const stirringKind = z.enum([
   'unsubscribed',
   'text-in',
   'missed-call',
+  'form',
 ]);
 export type StirringKind = z.infer<typeof stirringKind>;
 

@@ -105,6 +105,20 @@ export const problems = {
   },
   'not-so-now': { status: 422, sentence: 'This mail is {state} now, so that cannot be done with it.' },
   'not-moved': { status: 422, sentence: 'These steps do not fit together: {why}.' },
+  'facts-needed': { status: 422, sentence: 'The stage asks for {facts}. Say it, and the deal goes on.' },
+  'brief-open': {
+    status: 422,
+    sentence: 'Before it leaves its stage, tick: {prompts}.',
+  },
+  'stage-not-empty': {
+    status: 422,
+    sentence: '{count} deals stand in {name}. Say where they are to go before it can be removed.',
+  },
+  'last-one': { status: 422, sentence: 'This is the last {what}. Make another one first.' },
+  'lead-decided': {
+    status: 422,
+    sentence: 'This lead is {state}, so that cannot be done with it now.',
+  },
   'too-large': { status: 413, sentence: 'This is larger than {limit}. Split it and send the parts.' },
   'too-many-tries': { status: 429, sentence: 'Too many tries. Wait {seconds} seconds, then try again.' },
   internal: {
@@ -132,7 +146,7 @@ export const problemDetails = z.object({
   code: z.string(),
   requestId: z.string(),
   fields: z.array(fieldProblem).optional(),
-  /** For `stale`: the record as it is now. */
+  /** For `stale`: the record as it is now; for what a stage asks for: which facts or prompts. */
   current: z.unknown().optional(),
 });
 export type ProblemDetails = z.infer<typeof problemDetails>;

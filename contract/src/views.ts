@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { userId, viewId } from './ids';
 import { line, version } from './values';
 
-export const viewPlace = z.enum(['people', 'tasks']);
+export const viewPlace = z.enum(['people', 'tasks', 'deals', 'leads']);
 export type ViewPlace = z.infer<typeof viewPlace>;
 
 /** A named address query of a place: filter, columns, order, grouping. */
@@ -13,6 +13,8 @@ export const savedView = z.object({
   query: z.string(),
   isShared: z.boolean(),
   isLanding: z.boolean(),
+  /** Kept at hand above the list. */
+  isFavourite: z.boolean(),
   ownerId: userId,
   ownerName: z.string(),
   version: z.int(),
@@ -27,3 +29,4 @@ export const saveView = z.object({
 });
 export const changeView = saveView.omit({ place: true }).extend({ version });
 export const pinView = z.object({ isLanding: z.boolean() });
+export const favourView = z.object({ isFavourite: z.boolean() });

@@ -12,7 +12,7 @@ import { readEnvironment } from '@kettle/server/environment';
 import { refreshNextSteps } from '@kettle/server/features/journal/next-steps';
 import { refreshTouchFacts } from '@kettle/server/features/journal/touch-facts';
 import { insertEntries } from '@kettle/server/features/journal/write-entry';
-import { readPipelines } from '@kettle/server/features/deals/deal-rows';
+import { readPipelines } from '@kettle/server/features/pipelines/read-pipelines';
 import { readStandings } from '@kettle/server/features/people/standings';
 import { insertContact } from '@kettle/server/features/people/write-contact';
 import { demoPassword } from '@kettle/server/features/session/session.routes';

@@ -4,7 +4,7 @@ import { bytesOf, newId } from '../src/ids';
 import type { Services } from '../src/services';
 import { companyKey } from '@kettle/core/identity';
 import { readStandings } from '../src/features/people/standings';
-import { readPipelines } from '../src/features/deals/deal-rows';
+import { readPipelines } from '../src/features/pipelines/read-pipelines';
 
 export const contactCount = 200_000;
 export const entryCount = 2_000_000;

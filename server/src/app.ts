@@ -14,14 +14,20 @@ import { filesRoutes } from './features/files/files.routes';
 import { importsRoutes } from './features/imports/imports.routes';
 import { jotRoutes } from './features/jot/jot.routes';
 import { journalRoutes } from './features/journal/journal.routes';
+import { formRoutes } from './features/leads/form.routes';
+import { leadsRoutes } from './features/leads/leads.routes';
+import { webFormsRoutes } from './features/leads/web-forms';
 import { mailRoutes } from './features/mail/mail.routes';
 import { outsideRoutes } from './features/mail/outside.routes';
 import { notificationsRoutes } from './features/notifications/notifications.routes';
 import { peopleRoutes } from './features/people/people.routes';
+import { pipelinesRoutes } from './features/pipelines/pipelines.routes';
+import { productsRoutes } from './features/products/products.routes';
 import { roundRoutes } from './features/round/round.routes';
 import { searchRoutes } from './features/search/search.routes';
 import { whoIs } from './features/session/session';
 import { sessionRoutes } from './features/session/session.routes';
+import { closeReasonsRoutes } from './features/settings/close-reasons.routes';
 import { journalSettingsRoutes } from './features/settings/journal-settings.routes';
 import { spineRoutes } from './features/spine/spine.routes';
 import { stirringsRoutes } from './features/stirrings/stirrings.routes';
@@ -75,6 +81,7 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
     }),
   );
   // What people outside and their machines reach, before anything that asks for our own pages.
+  app.use('/out/forms', formRoutes(services));
   app.use('/out', outsideRoutes(services));
   app.use(checkOrigin(setting.publicOrigin));
   app.use('/api/imports', express.json({ limit: '22mb' }));
@@ -120,7 +127,12 @@ function handlersOf(services: Services): Handlers {
     ...tasksRoutes(services),
     ...importsRoutes(services),
     ...cadencesRoutes(services),
+    ...leadsRoutes(services),
+    ...webFormsRoutes(services),
     ...dealsRoutes(services),
+    ...pipelinesRoutes(services),
+    ...productsRoutes(services),
+    ...closeReasonsRoutes(services),
     ...agreementsRoutes(services),
     ...roundRoutes(services),
     ...spineRoutes(services),

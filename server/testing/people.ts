@@ -3,6 +3,7 @@ import type {
   Contact,
   Deal,
   JournalEntry,
+  Lead,
   Logged,
   Pipeline,
   Standing,
@@ -86,6 +87,59 @@ export function aLog(caller: Caller, contactId: string, part: object = {}) {
       outcomeId: 'call-no-answer',
       next: { kind: 'none', reason: 'enough' },
       ...part,
+    },
+  });
+}
+
+/** An admin changes stages of the first pipeline, by name. */
+export async function shapeStages(
+  admin: Caller,
+  parts: Readonly<Record<string, object>>,
+  more: object = {},
+): Promise<Pipeline> {
+  const { pipelines } = await admin.ok<{ pipelines: Pipeline[] }>('listPipelines');
+  const [pipeline] = pipelines;
+  return admin.ok<Pipeline>('savePipeline', {
+    params: { id: pipeline!.id },
+    body: { ...pipelineBody(pipeline!), ...more, stages: stageBodies(pipeline!, parts) },
+  });
+}
+
+export const pipelineBody = (pipeline: Pipeline) => ({
+  version: pipeline.version,
+  name: pipeline.name,
+  stages: stageBodies(pipeline),
+});
+
+const stageBodies = (pipeline: Pipeline, parts: Readonly<Record<string, object>> = {}) =>
+  pipeline.stages.map(({ id, name, winProbability, patienceDays, needs, brief }) => ({
+    id,
+    name,
+    winProbability,
+    patienceDays,
+    needs,
+    brief,
+    ...parts[name],
+  }));
+
+/** A lead on somebody new, owned by the caller. */
+export async function aLead(caller: Caller, part: object = {}): Promise<Lead> {
+  made += 1;
+  const { person, ...rest } = { person: {}, ...part } as { person: object };
+  return caller.ok<Lead>('createLead', {
+    body: {
+      subject: 'a softener for the bakery',
+      ownerId: caller.id,
+      source: 'fair',
+      person: {
+        givenName: 'Nora',
+        familyName: `Pell${made}`,
+        companyName: `Pell Spa ${made}`,
+        email: `nora${made}@pell${made}.example`,
+        phone: '+441632960777',
+        ...person,
+      },
+      ...rest,
     },
   });
 }

@@ -2,12 +2,15 @@ import type { Channel, ContactId, JotQuestion, JotReading, Outcome } from '@kett
 import { findOutcome } from '../touch';
 import { localDate } from '../time';
 import { findPerson, type KnownPerson, wordsOf } from './people';
+import { readLead } from './lead';
 import { findWhen, type FoundWhen } from './when';
 import { fillers, happenings, notNames, requests } from './words';
 
 export interface JotSetting {
   readonly now: string;
   readonly zone: string;
+  /** Where numbers without a country code are from; left out, Great Britain. */
+  readonly country?: string;
   readonly known: readonly KnownPerson[];
   readonly outcomes: readonly Outcome[];
   /** Meant when the line names nobody. */
@@ -33,6 +36,8 @@ interface ReadClause {
  * @example 'spoke to Maud Ellery, wants price, call thursday 10' logs a call with the note 'wants price' and plans a call
  */
 export function readJot(line: string, setting: JotSetting): JotReading {
+  const asLead = readLead(line, setting, readJot);
+  if (asLead !== null) return asLead;
   const isNote = /^\s*(?:note|nb)\b\s*:?\s*/i.exec(line);
   const text = isNote ? line.slice(isNote[0].length) : line;
   const words = wordsOf(text);
@@ -62,6 +67,7 @@ export function readJot(line: string, setting: JotSetting): JotReading {
       companyName: person.companyName,
     },
     unknownName,
+    lead: null,
     questions,
   };
 }

@@ -1,4 +1,10 @@
+export * from './brief';
 export * from './lanes';
+export * from './letting-go';
+export * from './lines';
+export * from './needs';
+export * from './patience';
+export * from './stage-map';
 import type { PlainDate, TetherState } from '@kettle/contract';
 import { daysBetween } from '../time';
 
@@ -20,5 +26,7 @@ export function weightedMinor(
   ownProbability: number | null,
   stageProbability: number,
 ): number {
-  return Math.round(amountMinor * (ownProbability ?? stageProbability));
+  // Ten-thousandths as whole numbers, as the database keeps them: 35 % of 90 is 31.5, which no binary fraction says.
+  const parts = Math.round((ownProbability ?? stageProbability) * 10_000);
+  return Math.round((amountMinor * parts) / 10_000);
 }

@@ -1,4 +1,4 @@
-import type { CandidateKind, Channel, Instant, PlainDate } from '@kettle/contract';
+import type { CandidateKind, Channel, Instant, PlainDate, Warmth } from '@kettle/contract';
 import { sayMoney } from '../money';
 import { daysBetween, minutesBetween, sayCount } from '../time';
 import type { Candidate, Decay, Horizon } from './candidate';
@@ -56,6 +56,17 @@ export type RoundFact = { readonly act: FactAct } & (
       readonly amountMinor: number;
       readonly stage: string;
       readonly since: PlainDate;
+    }
+  | {
+      readonly kind: 'lead';
+      /** Nobody has tried it yet, its follow-up has come, or nothing is planned with it at all. */
+      readonly state: 'untried' | 'follow-up' | 'loose';
+      /** Since when it waits for what it waits for. */
+      readonly since: Instant;
+      readonly lateDays: number;
+      readonly subject: string;
+      readonly source: string | null;
+      readonly warmth: Warmth | null;
     }
   | {
       readonly kind: 'waking';
@@ -162,14 +173,24 @@ function worthOf(
         decay: decayOf.stalled(fact.daysPast, fact.patienceDays),
         dueOn: fact.since,
       };
+    case 'lead':
+      return {
+        stakeMinor: Math.round(settings.leadMinor * warmthWeight[fact.warmth ?? 'warm']),
+        decay: fact.state === 'untried' ? decayOf.lead(settings) : decayOf.task(settings, fact.lateDays),
+        dueOn: today,
+      };
     case 'waking':
       return {
-        stakeMinor: fact.weightedMinor,
+        // A lead that wakes has no deal yet.
+        stakeMinor: fact.weightedMinor || settings.leadMinor,
         decay: decayOf.waking(settings, fact.lateDays),
         dueOn: fact.wakeOn,
       };
   }
 }
+
+/** What a lead is worth beside the usual one: the rep's own word for it. */
+const warmthWeight: Record<Warmth, number> = { hot: 1.5, warm: 1, cool: 0.5 };
 
 /** Index of the last horizon day that is not after the date; null when the horizon ends before it. */
 function lastDayUpTo(horizon: Horizon, date: PlainDate): number | null {
@@ -226,9 +247,17 @@ export function reasonOf(
         words: `deal ${sayMoney(fact.amountMinor, saying.currency)} stalled ${sayCount(fact.daysPast, 'day')} past its patience in ${fact.stage}`,
         pressing: false,
       };
+    case 'lead':
+      return { words: leadWords(fact, saying.now), pressing: fact.state === 'untried' || fact.lateDays > 0 };
     case 'waking':
       return { words: `parked until today: ${fact.reason}`, pressing: false };
   }
+}
+
+function leadWords(fact: Extract<RoundFact, { kind: 'lead' }>, now: Instant): string {
+  const about = `“${fact.subject}”${fact.source === null ? '' : `, ${fact.source}`}`;
+  if (fact.state === 'untried') return `new lead ${sayAgo(minutesBetween(fact.since, now))}: ${about}`;
+  return fact.state === 'loose' ? `lead without a next step: ${about}` : `follow-up ${sayDue(fact.lateDays)}: ${about}`;
 }
 
 /** What to do, in words, when no task says it. */
@@ -237,7 +266,7 @@ export function purposeOf(fact: RoundFact): string {
     task: 'purpose' in fact ? fact.purpose : '',
     step: 'purpose' in fact ? fact.purpose : '',
     reply: 'answer them',
-    lead: 'first contact',
+    lead: 'state' in fact && fact.state !== 'untried' ? 'take it further' : 'first contact',
     quiet: 'check in',
     renewal: 'talk about the renewal',
     loose: 'agree the next step',

@@ -5,6 +5,8 @@ import { sqlInstant } from '../db/values';
 import { applyEvent } from '../features/cadences/apply-event';
 import { readRunsToWake } from '../features/cadences/run-rows';
 import { chunkKind, importChunk } from '../features/imports/apply-chunk';
+import { learnAnswers } from '../features/deals/letting-go';
+import { learnLeadWorth } from '../features/leads/lead-worth';
 import { bulkJob, bulkKind, bulkUndoJob, bulkUndoKind } from '../features/bulk/bulk';
 import { touchFactsJob, touchFactsKind } from '../features/journal/touch-facts-job';
 import { sendStepKind } from '../features/cadences/ask-to-send-step';
@@ -37,6 +39,7 @@ export function jobKinds(services: Services): JobKinds {
     'close-round-day': closeDay(services),
     'wake-runs': wakeRuns(services),
     sweep: sweep(services),
+    learn: learn(services),
   };
 }
 
@@ -63,6 +66,17 @@ function wakeRuns(services: Services): JobKind {
         await applyEvent(tx, services, read, stored, event, null);
         await refreshNextSteps(tx, { contactIds: [stored.contactId], dealIds: [stored.dealId] }, clock.now());
       }
+    },
+  };
+}
+
+/** Each night: how often tries are answered, and what a lead is expected to bring, from the organisation's own history. */
+function learn({ clock, settings }: Services): JobKind {
+  return {
+    effect: 'database',
+    run: async (tx) => {
+      await learnAnswers(tx, clock.now());
+      await learnLeadWorth(tx, (await settings.read(tx)).round);
     },
   };
 }
@@ -100,7 +114,7 @@ export async function askForDailyWork({ database, clock, calendars }: Services):
   );
   const now = clock.now();
   const today = now.slice(0, 10);
-  for (const kind of ['wake-runs', 'sweep'])
+  for (const kind of ['wake-runs', 'sweep', 'learn'])
     await enqueue(database, { kind, dedupeKey: `${kind}:${today}`, payload: {}, dueAt: now });
   for (const user of users) {
     const userId = idOf<UserId>(user.id);

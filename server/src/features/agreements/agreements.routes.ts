@@ -1,15 +1,12 @@
-import type { AgreementId, AgreementRow } from '@kettle/contract';
-import { termDates } from '@kettle/core/renewals';
+import type { AgreementRow } from '@kettle/contract';
 import type { Queryable, SqlParameters } from '../../db/database';
-import { sqlInstant, wholeNumber } from '../../db/values';
+import { wholeNumber } from '../../db/values';
 import type { Handlers } from '../../http/bind-routes';
 import { Problem } from '../../http/problem';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
-import { noteChange } from '../changes/feed';
-import { writeSystemEntry } from '../journal/write-entry';
-import { assertMayChange } from '../session/rights';
 import { todayOf } from '../session/today';
+import { writeAgreement } from './write-agreement';
 
 interface AgreementColumns {
   id: IdBytes;
@@ -77,7 +74,7 @@ async function readAgreements(
 }
 
 export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreements' | 'createAgreement'> {
-  const { database, clock, feed, settings, calendars } = services;
+  const { database, feed } = services;
   return {
     listAgreements: async ({ query, who }) => {
       const where = ['a.ends_on > :today'];
@@ -91,55 +88,7 @@ export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreem
       return { rows: await readAgreements(database, where.join(' AND '), parameters) };
     },
     createAgreement: async ({ body, who }) => {
-      const id = newId<AgreementId>();
-      const now = clock.now();
-      await database.transaction(async (tx) => {
-        const [contact] = await tx.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null }>(
-          'SELECT company_id, owner_id FROM contact WHERE id = :id',
-          { id: bytesOf(body.contactId) },
-        );
-        if (!contact) throw new Problem('not-found');
-        await assertMayChange(tx, who, idOrNull(contact.owner_id));
-        if (contact.company_id === null)
-          throw new Problem(
-            'invalid-request',
-            {},
-            { fields: [{ path: 'contactId', message: 'has no company; give the person one first' }] },
-          );
-        const { organisation } = await settings.read(tx);
-        const dates = termDates(body, 0, calendars.of(who.country, who.zone, who.hours));
-        await tx.change(
-          `INSERT INTO agreement (id, name, company_id, contact_id, deal_id, owner_id, starts_on, term_months, value_minor,
-              currency, notice_days, lead_days, renews_itself, ends_on, notice_deadline_on, lead_on, created_at)
-           VALUES (:id, :name, :company, :contact, :deal, :owner, :startsOn, :termMonths, :valueMinor,
-              :currency, :noticeDays, :leadDays, :renewsItself, :endsOn, :noticeDeadlineOn, :leadOn, :now)`,
-          {
-            ...dates,
-            id: bytesOf(id),
-            name: body.name,
-            company: contact.company_id,
-            contact: bytesOf(body.contactId),
-            deal: bytesOf(body.dealId),
-            owner: bytesOf(who.id),
-            startsOn: body.startsOn,
-            termMonths: body.termMonths,
-            valueMinor: body.valueMinor,
-            currency: organisation.currency,
-            noticeDays: body.noticeDays,
-            leadDays: body.leadDays,
-            renewsItself: body.renewsItself,
-            now: sqlInstant(now),
-          },
-        );
-        const about = {
-          contactId: body.contactId,
-          companyId: idOf<string>(contact.company_id),
-          dealId: body.dealId,
-          userId: who.id,
-        };
-        await writeSystemEntry(tx, { ...about, body: `Agreement “${body.name}” from ${body.startsOn}`, now });
-        await noteChange(tx, 'agreement', id, who.id);
-      });
+      const id = await database.transaction((tx) => writeAgreement(tx, services, who, body));
       feed.poke();
       const [made] = await readAgreements(database, 'a.id = :id', { id: bytesOf(id) });
       if (!made) throw new Problem('not-found');

@@ -1,4 +1,6 @@
-import type { closeDeal as closing, Deal, reopenDeal as reopening } from '@kettle/contract';
+import type { CloseDeal, Deal, reopenDeal as reopening, Stage } from '@kettle/contract';
+import { stageLike } from '@kettle/core/deals';
+import { sayMoney } from '@kettle/core/money';
 import { localDate } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable } from '../../db/database';
@@ -6,18 +8,23 @@ import { sqlInstant } from '../../db/values';
 import { Problem } from '../../http/problem';
 import { bytesOf } from '../../ids';
 import type { Services } from '../../services';
+import { writeAgreement } from '../agreements/write-agreement';
 import { applyEvent } from '../cadences/apply-event';
 import { readRunsOf } from '../cadences/run-rows';
 import { noteChange } from '../changes/feed';
 import { refreshNextSteps } from '../journal/next-steps';
 import { writeSystemEntry } from '../journal/write-entry';
-import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 import { todayOf } from '../session/today';
+import { readContact } from '../people/contact-rows';
+import { writeCell } from '../people/change-contact';
+import { readAllStages, readPipelines } from '../pipelines/read-pipelines';
+import { tickPrompts } from './change-deal';
 import { readDeal } from './deal-rows';
 import { writeFirstStep } from './first-step';
+import { lockDeal } from './lock-deal';
+import { assertTicked, enter, leave } from './stages';
 
-type Closing = z.output<typeof closing>;
 type Reopening = z.output<typeof reopening>;
 
 /** Takes a deal off the lanes: won or lost on a day that is not ahead, or parked until one that is. */
@@ -25,28 +32,29 @@ export async function closeDeal(
   services: Services,
   who: SignedIn,
   dealId: string,
-  body: Closing,
+  body: CloseDeal,
 ): Promise<Deal> {
   const { database, clock, feed } = services;
   const now = clock.now();
   await database.transaction(async (tx) => {
-    const before = await readDeal(tx, dealId, todayOf(services, who));
-    await assertMayChange(tx, who, before.ownerId);
     assertDay(body, localDate(now, who.zone));
-    const changed = await tx.change(
-      `UPDATE deal SET status = :as, closed_on = :on, close_reason = :reason, wake_on = :wakeOn, loose_since = NULL,
-              version = version + 1
-        WHERE id = :id AND version = :version AND status = 'open'`,
+    const before = await lockDeal(tx, services, who, { id: dealId, version: body.version, isOpen: true });
+    if (body.as === 'won') await winWith(tx, services, who, before, body, now);
+    await tx.change(
+      `UPDATE deal SET status = :as, closed_on = :on, close_reason = :reason, close_words = :words, lost_to = :lostTo,
+              wake_on = :wakeOn, loose_since = NULL
+        WHERE id = :id`,
       {
         id: bytesOf(dealId),
-        version: body.version,
         as: body.as,
         on: body.as === 'parked' ? null : body.on,
         wakeOn: body.as === 'parked' ? body.wakeOn : null,
-        reason: body.as === 'won' ? null : body.reason,
+        reason: body.reason,
+        words: body.words,
+        lostTo: body.as === 'lost' ? body.lostTo : null,
       },
     );
-    if (changed === 0) throw new Problem('stale', {}, { current: before });
+    await leave({ tx, services, who, now }, before, `the deal was ${body.as}`);
     await dropOpenTasks(tx, dealId, `the deal was ${body.as}`, now);
     if (before.contactId !== null)
       await endRuns(tx, services, { as: body.as, contactId: before.contactId, dealId, who, now });
@@ -56,6 +64,46 @@ export async function closeDeal(
   });
   feed.poke();
   return readDeal(database, dealId, todayOf(services, who));
+}
+
+type Winning = Extract<CloseDeal, { as: 'won' }>;
+
+/** What winning brings with it: the brief is done, the value it came to, the agreement, the contact's standing. */
+async function winWith(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  deal: Deal,
+  body: Winning,
+  now: string,
+): Promise<void> {
+  await tickPrompts(tx, who, deal, body.tick, now);
+  const prompts = deal.prompts.map((prompt) => ({
+    ...prompt,
+    isTicked: prompt.isTicked || body.tick.includes(prompt.id),
+  }));
+  assertTicked({ ...deal, prompts });
+  if (body.amountMinor !== undefined && body.amountMinor !== deal.amountMinor) {
+    await tx.change('UPDATE deal SET amount_minor = :amount WHERE id = :id', {
+      id: bytesOf(deal.id),
+      amount: body.amountMinor,
+    });
+    const money = (amount: number) => sayMoney(amount, deal.currency);
+    await tell(tx, who, deal, `Value: ${money(deal.amountMinor)} → ${money(body.amountMinor)}`, now);
+  }
+  const { contactId } = deal;
+  if (contactId === null) {
+    if (body.agreement === null) return;
+    const fields = [{ path: 'agreement', message: 'needs a person; say who the deal is with first' }];
+    throw new Problem('invalid-request', {}, { fields });
+  }
+  if (body.agreement !== null)
+    await writeAgreement(tx, services, who, { ...body.agreement, contactId, dealId: deal.id });
+  if (body.standingId !== null) {
+    const contact = await readContact(tx, contactId);
+    if (contact.standingId !== body.standingId)
+      await writeCell(tx, services, who, contact, { field: 'standingId', value: body.standingId });
+  }
 }
 
 /** Opens a deal again: its history stays, its patience starts anew, and it has a next step or a reason for none. */
@@ -68,17 +116,18 @@ export async function reopenDeal(
   const { database, clock, feed } = services;
   const now = clock.now();
   await database.transaction(async (tx) => {
-    const before = await readDeal(tx, dealId, todayOf(services, who));
-    await assertMayChange(tx, who, before.ownerId);
-    const changed = await tx.change(
-      `UPDATE deal SET status = 'open', closed_on = NULL, close_reason = NULL, wake_on = NULL, moved_at = :now,
-              version = version + 1
-        WHERE id = :id AND version = :version AND status <> 'open'`,
-      { id: bytesOf(dealId), version: body.version, now: sqlInstant(now) },
+    const before = await lockDeal(tx, services, who, { id: dealId, version: body.version, isOpen: false });
+    const stage = await stageToReopen(tx, before);
+    await tx.change(
+      `UPDATE deal SET status = 'open', closed_on = NULL, close_reason = NULL, close_words = '', lost_to = NULL,
+              wake_on = NULL, stage_id = :stage, stage_since = :now, moved_at = :now
+        WHERE id = :id`,
+      { id: bytesOf(dealId), stage: bytesOf(stage.id), now: sqlInstant(now) },
     );
-    if (changed === 0) throw new Problem('stale', {}, { current: before });
+    if (body.withdrawAgreement) await withdrawAgreement(tx, who, before, now);
     const { contactId, companyId } = before;
     await writeFirstStep(tx, who, { id: dealId, contactId, companyId, next: body.next }, now);
+    await enter({ tx, services, who, now }, before, stage);
     await tell(tx, who, before, `Deal “${before.name}” opened again, ${before.status} before`, now);
     await refreshNextSteps(tx, { contactIds: [contactId], dealIds: [dealId] }, now);
     await noteChange(tx, 'deal', dealId, who.id);
@@ -87,17 +136,43 @@ export async function reopenDeal(
   return readDeal(database, dealId, todayOf(services, who));
 }
 
-function assertDay(body: Closing, today: string): void {
+/** Its own stage, or when that went meanwhile the one most like it. */
+async function stageToReopen(tx: Queryable, deal: Deal): Promise<Stage> {
+  const pipelines = await readPipelines(tx);
+  const live = pipelines.flatMap(({ stages }) => stages);
+  const was = (await readAllStages(tx)).get(deal.stageId)!;
+  const same = live.find(({ id }) => id === was.id);
+  const beside = live.filter(({ pipelineId }) => pipelineId === was.pipelineId);
+  const found = same ?? stageLike(was, beside.length > 0 ? beside : live);
+  if (found === null) throw new Problem('not-found');
+  return found;
+}
+
+/** The agreement made at winning goes as well, as long as nobody has changed it. @throws Problem `cannot-undo` */
+async function withdrawAgreement(tx: Queryable, who: SignedIn, deal: Deal, now: string): Promise<void> {
+  if (deal.agreementId === null) return;
+  const gone = await tx.change('DELETE FROM agreement WHERE id = :id AND deal_id = :deal AND version = 1', {
+    id: bytesOf(deal.agreementId),
+    deal: bytesOf(deal.id),
+  });
+  if (gone === 0) throw new Problem('cannot-undo');
+  await tell(tx, who, deal, 'The agreement made at winning was withdrawn', now);
+  await noteChange(tx, 'agreement', deal.agreementId, who.id);
+}
+
+function assertDay(body: CloseDeal, today: string): void {
   if (body.as !== 'parked' && body.on > today)
     throw new Problem('in-the-future', {}, { fields: [{ path: 'on', message: 'lies in the future' }] });
   if (body.as === 'parked' && body.wakeOn <= today)
     throw new Problem('in-the-past', {}, { fields: [{ path: 'wakeOn', message: 'must be a day ahead' }] });
 }
 
-function wordsOf(deal: Deal, body: Closing): string {
-  const reason = body.as === 'won' ? '' : `: ${body.reason}`;
+function wordsOf(deal: Deal, body: CloseDeal): string {
+  const reason = body.reason === null ? '' : `: ${body.reason}`;
+  const to = body.as === 'lost' && body.lostTo !== null ? `, to ${body.lostTo}` : '';
+  const more = body.words === '' ? '' : `. ${body.words}`;
   const until = body.as === 'parked' ? ` until ${body.wakeOn}` : '';
-  return `Deal “${deal.name}” ${body.as}${until}${reason}`;
+  return `Deal “${deal.name}” ${body.as}${to}${until}${reason}${more}`;
 }
 
 function tell(tx: Queryable, who: SignedIn, deal: Deal, body: string, now: string): Promise<void> {
@@ -117,7 +192,7 @@ async function dropOpenTasks(tx: Queryable, dealId: string, reason: string, now:
 async function endRuns(
   tx: Queryable,
   services: Services,
-  close: { as: Closing['as']; contactId: string; dealId: string; who: SignedIn; now: string },
+  close: { as: CloseDeal['as']; contactId: string; dealId: string; who: SignedIn; now: string },
 ): Promise<void> {
   const settings = await services.settings.read(tx);
   for (const stored of await readRunsOf(tx, close.contactId, 'active')) {

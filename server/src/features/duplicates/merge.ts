@@ -80,6 +80,7 @@ const movedTables = [
   'task',
   'run',
   'deal',
+  'sales_lead',
   'agreement',
   'meeting',
   'stored_file',
@@ -98,6 +99,7 @@ const childTables = {
   do_not_contact: ['contact_id', 'channel', 'since', 'origin'],
   custom_value: ['record_id', 'field_id', 'text_value', 'number_value', 'date_value', 'person_id'],
   entry_person: ['entry_id', 'contact_id', 'at'],
+  deal_person: ['deal_id', 'contact_id', 'role'],
 } as const;
 type ChildTable = keyof typeof childTables;
 type Children = Record<ChildTable, FrozenRow[]>;
@@ -109,10 +111,10 @@ interface MergeState {
   readonly keptAfter: FrozenRow;
   readonly gone: FrozenRow;
   readonly keptChildren: Children;
-  readonly keptChildrenAfter: Children;
+  readonly keptChildrenAfter: Partial<Children>;
   readonly goneChildren: Children;
   /** Ids as hex. */
-  readonly moved: Record<MovedTable, string[]>;
+  readonly moved: Partial<Record<MovedTable, string[]>>;
   /** Values of person fields, of other records, that named the contact that went. */
   readonly namedIn: { record: string; field: string }[];
   /** Runs and their tasks that ended because both were on the same cadence: rows as they were. */
@@ -133,38 +135,46 @@ export async function merge(
   who: SignedIn,
   body: z.output<typeof mergeContacts>,
 ): Promise<MergeId> {
-  const { database, clock, feed } = services;
+  const id = await services.database.transaction((tx) => mergeInside(tx, services, who, body));
+  services.feed.poke();
+  return id;
+}
+
+/** The same inside a transaction that does more. */
+export async function mergeInside(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  body: z.output<typeof mergeContacts>,
+): Promise<MergeId> {
   const id = newId<MergeId>();
   if (body.keepId === body.goneId) throw new Problem('not-found');
-  await database.transaction(async (tx) => {
-    const now = clock.now();
-    await tx.rows('SELECT 1 FROM contact WHERE id IN (:ids) ORDER BY id FOR UPDATE', {
-      ids: [bytesOf(body.keepId), bytesOf(body.goneId)],
-    });
-    const kept = await readContact(tx, body.keepId);
-    const gone = await readContact(tx, body.goneId);
-    await assertMayChange(tx, who, kept.ownerId);
-    await assertMayChange(tx, who, gone.ownerId);
-    if (kept.version !== body.keepVersion) throw new Problem('stale', {}, { current: kept });
-    if (gone.version !== body.goneVersion) throw new Problem('stale', {}, { current: gone });
-    const state = await mergeRows(tx, kept, gone, body.take, who, now);
-    await tx.change(
-      `INSERT INTO contact_merge (id, kept_id, gone_id, user_id, before_state, merged_at)
-       VALUES (:id, :kept, :gone, :user, :state, :now)`,
-      {
-        id: bytesOf(id),
-        kept: bytesOf(kept.id),
-        gone: bytesOf(gone.id),
-        user: bytesOf(who.id),
-        state: JSON.stringify(state),
-        now: sqlInstant(now),
-      },
-    );
-    await refreshBoth(tx, services, [kept.id]);
-    await noteChange(tx, 'contact', kept.id, who.id);
-    await noteChange(tx, 'contact', gone.id, who.id);
+  const now = services.clock.now();
+  await tx.rows('SELECT 1 FROM contact WHERE id IN (:ids) ORDER BY id FOR UPDATE', {
+    ids: [bytesOf(body.keepId), bytesOf(body.goneId)],
   });
-  feed.poke();
+  const kept = await readContact(tx, body.keepId);
+  const gone = await readContact(tx, body.goneId);
+  await assertMayChange(tx, who, kept.ownerId);
+  await assertMayChange(tx, who, gone.ownerId);
+  if (kept.version !== body.keepVersion) throw new Problem('stale', {}, { current: kept });
+  if (gone.version !== body.goneVersion) throw new Problem('stale', {}, { current: gone });
+  const state = await mergeRows(tx, kept, gone, body.take, who, now);
+  await tx.change(
+    `INSERT INTO contact_merge (id, kept_id, gone_id, user_id, before_state, merged_at)
+     VALUES (:id, :kept, :gone, :user, :state, :now)`,
+    {
+      id: bytesOf(id),
+      kept: bytesOf(kept.id),
+      gone: bytesOf(gone.id),
+      user: bytesOf(who.id),
+      state: JSON.stringify(state),
+      now: sqlInstant(now),
+    },
+  );
+  await refreshBoth(tx, services, [kept.id]);
+  await noteChange(tx, 'contact', kept.id, who.id);
+  await noteChange(tx, 'contact', gone.id, who.id);
   return id;
 }
 
@@ -316,7 +326,7 @@ async function endSharedRuns(
 }
 
 async function moveRows(tx: Queryable, keep: Buffer, drop: Buffer): Promise<MergeState['moved']> {
-  const moved = {} as MergeState['moved'];
+  const moved: MergeState['moved'] = {};
   for (const table of movedTables) {
     const rows = await tx.rows<{ id: IdBytes }>(
       `SELECT id FROM ${table} WHERE contact_id = :drop ORDER BY id`,
@@ -353,6 +363,7 @@ async function uniteChildren(tx: Queryable, keep: Buffer, drop: Buffer, uniting:
     ['contact_tag', 'tag'],
     ['do_not_contact', 'channel, since, origin'],
     ['contact_company', 'company_id, role'],
+    ['deal_person', 'deal_id, role'],
     ['custom_value', 'field_id, text_value, number_value, date_value, person_id'],
   ] as const)
     await tx.change(
@@ -484,38 +495,45 @@ async function refreshBoth(tx: Queryable, services: Services, ids: readonly stri
  * @throws Problem `not-found`, `already-done`, `undo-expired` after 30 days
  */
 export async function undoMerge(services: Services, who: SignedIn, mergeId: string): Promise<void> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    const now = clock.now();
-    const [row] = await tx.rows<{
-      kept_id: IdBytes;
-      gone_id: IdBytes;
-      before_state: string;
-      merged_at: string;
-      undone_at: string | null;
-    }>(
-      'SELECT kept_id, gone_id, before_state, merged_at, undone_at FROM contact_merge WHERE id = :id FOR UPDATE',
-      {
-        id: bytesOf(mergeId),
-      },
-    );
-    if (!row) throw new Problem('not-found');
-    if (row.undone_at !== null) throw new Problem('already-done');
-    if (Date.parse(now) - Date.parse(instantOf(row.merged_at)) > undoDays * 86_400_000)
-      throw new Problem('undo-expired');
-    const [keep, drop] = [row.kept_id, row.gone_id];
-    const kept = await readContact(tx, idOf(keep));
-    await assertMayChange(tx, who, kept.ownerId);
-    await takeApart(tx, keep, drop, jsonOf(row.before_state) as MergeState, now);
-    await tx.change('UPDATE contact_merge SET undone_at = :now WHERE id = :id', {
+  await services.database.transaction((tx) => undoMergeInside(tx, services, who, mergeId));
+  services.feed.poke();
+}
+
+/** The same inside a transaction that does more. */
+export async function undoMergeInside(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  mergeId: string,
+): Promise<void> {
+  const now = services.clock.now();
+  const [row] = await tx.rows<{
+    kept_id: IdBytes;
+    gone_id: IdBytes;
+    before_state: string;
+    merged_at: string;
+    undone_at: string | null;
+  }>(
+    'SELECT kept_id, gone_id, before_state, merged_at, undone_at FROM contact_merge WHERE id = :id FOR UPDATE',
+    {
       id: bytesOf(mergeId),
-      now: sqlInstant(now),
-    });
-    await refreshBoth(tx, services, [idOf(keep), idOf(drop)]);
-    await noteChange(tx, 'contact', idOf(keep), who.id);
-    await noteChange(tx, 'contact', idOf(drop), who.id);
+    },
+  );
+  if (!row) throw new Problem('not-found');
+  if (row.undone_at !== null) throw new Problem('already-done');
+  if (Date.parse(now) - Date.parse(instantOf(row.merged_at)) > undoDays * 86_400_000)
+    throw new Problem('undo-expired');
+  const [keep, drop] = [row.kept_id, row.gone_id];
+  const kept = await readContact(tx, idOf(keep));
+  await assertMayChange(tx, who, kept.ownerId);
+  await takeApart(tx, keep, drop, jsonOf(row.before_state) as MergeState, now);
+  await tx.change('UPDATE contact_merge SET undone_at = :now WHERE id = :id', {
+    id: bytesOf(mergeId),
+    now: sqlInstant(now),
   });
-  feed.poke();
+  await refreshBoth(tx, services, [idOf(keep), idOf(drop)]);
+  await noteChange(tx, 'contact', idOf(keep), who.id);
+  await noteChange(tx, 'contact', idOf(drop), who.id);
 }
 
 async function takeApart(
@@ -536,6 +554,8 @@ async function takeApart(
   await restoreKept(tx, keep, state);
   const current = await readChildren(tx, keep);
   for (const table of Object.keys(childTables) as ChildTable[]) {
+    // A merge of before a table was there knows nothing of it.
+    if (state.keptChildrenAfter[table] === undefined) continue;
     if (JSON.stringify(current[table]) === JSON.stringify(state.keptChildrenAfter[table])) {
       await tx.change(`DELETE FROM ${table} WHERE ${keyOf(table)} = :keep`, { keep });
       await insertChildren(tx, table, state.keptChildren[table]);
@@ -543,7 +563,7 @@ async function takeApart(
     await insertChildren(tx, table, state.goneChildren[table]);
   }
   for (const table of movedTables) {
-    const ids = state.moved[table].map((id) => Buffer.from(id, 'hex'));
+    const ids = (state.moved[table] ?? []).map((id) => Buffer.from(id, 'hex'));
     if (ids.length > 0)
       await tx.change(`UPDATE ${table} SET contact_id = :drop WHERE id IN (:ids) AND contact_id = :keep`, {
         keep,

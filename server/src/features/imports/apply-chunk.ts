@@ -1,4 +1,4 @@
-import type { ContactId } from '@kettle/contract';
+import type { ContactId, LeadId } from '@kettle/contract';
 import type { ContactDraft } from '@kettle/core/formats';
 import * as z from 'zod';
 import type { Queryable } from '../../db/database';
@@ -9,6 +9,7 @@ import { writeCustomValues } from '../fields/custom-fields';
 import { noteChange } from '../changes/feed';
 import { refreshTouchFacts } from '../journal/touch-facts';
 import { standingFor } from '../people/change-contact';
+import { addLead } from '../leads/add-lead';
 import { readStandings } from '../people/standings';
 import { findOrMakeCompany, insertContact } from '../people/write-contact';
 import { zoneOfCountry } from '../settings/calendars';
@@ -50,7 +51,7 @@ export function importChunk(services: Services): JobKind {
 async function writeDrafts(
   tx: Queryable,
   services: Services,
-  stored: { id: string; userId: string },
+  stored: { id: string; userId: string; leadsAs: string | null },
   drafts: readonly ContactDraft[],
 ): Promise<void> {
   const settings = await services.settings.read(tx);
@@ -79,7 +80,8 @@ async function writeDrafts(
       zone: zoneOf(draft.country, settings.organisation),
       standingId:
         standings.get(draft.standing) ?? (await standingFor(tx, settings, draft.source || 'import')).id,
-      ownerId: owners.get(draft.owner) ?? stored.userId,
+      // Whose a lead's contact is follows from the rule for new leads, unless the file says it.
+      ownerId: owners.get(draft.owner) ?? (stored.leadsAs === null ? stored.userId : null),
       warmth: draft.warmth || null,
       source: draft.source || 'import',
       about: draft.note,
@@ -93,7 +95,35 @@ async function writeDrafts(
       });
     await writeCustomValues(tx, 'contact', id, draft.custom);
     await refreshTouchFacts(tx, services, settings, id);
+    if (stored.leadsAs !== null) await addLeadOf(tx, services, stored, draft, id);
   }
+}
+
+/** The lead's id comes from the contact's, so that a part that runs twice makes no second one. */
+async function addLeadOf(
+  tx: Queryable,
+  services: Services,
+  stored: { id: string; leadsAs: string | null },
+  draft: ContactDraft,
+  contactId: ContactId,
+): Promise<void> {
+  const subject = draft.note.split('\n', 1)[0]?.trim().slice(0, 160) || stored.leadsAs || 'from a file';
+  const origin = { source: draft.source || 'import', campaign: stored.leadsAs, importId: stored.id };
+  await addLead(
+    tx,
+    services,
+    { who: null },
+    { contactId },
+    {
+      id: idNamed<LeadId>('lead', contactId),
+      subject,
+      about: draft.note,
+      warmth: draft.warmth || null,
+      followUpOn: null,
+      link: null,
+      ...origin,
+    },
+  );
 }
 
 interface Home {

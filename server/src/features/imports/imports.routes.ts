@@ -106,12 +106,13 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
       const setting = await judgeSetting(database, services);
       await database.transaction(async (tx) => {
         const changed = await tx.change(
-          `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, applied_at = :now, version = version + 1
+          `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, leads_as = :leadsAs, applied_at = :now, version = version + 1
             WHERE id = :id AND version = :version AND state = 'judged'`,
           {
             id: bytesOf(stored.id),
             version: body.version,
             withLikely: body.withLikely,
+            leadsAs: body.leadsAs,
             now: sqlInstant(clock.now()),
           },
         );

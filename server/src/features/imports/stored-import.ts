@@ -16,6 +16,8 @@ export interface StoredImport extends ImportFile {
   readonly hash: Buffer;
   readonly state: 'judged' | 'applying' | 'done';
   readonly withLikely: boolean;
+  /** The campaign of the leads it makes; null makes none. */
+  readonly leadsAs: string | null;
   readonly version: number;
 }
 
@@ -30,13 +32,14 @@ interface ImportRow {
   fields: unknown;
   state: StoredImport['state'];
   with_likely: number;
+  leads_as: string | null;
   version: number;
 }
 
 /** @throws Problem `not-found` */
 export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
   const [row] = await db.rows<ImportRow>(
-    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, with_likely, version
+    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, with_likely, leads_as, version
        FROM import_batch WHERE id = :id`,
     { id: bytesOf(id) },
   );
@@ -52,6 +55,7 @@ export async function readImport(db: Queryable, id: string): Promise<StoredImpor
     fields: z.array(importField).parse(jsonOf(row.fields)),
     state: row.state,
     withLikely: row.with_likely === 1,
+    leadsAs: row.leads_as,
     version: row.version,
   };
 }

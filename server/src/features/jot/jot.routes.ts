@@ -28,6 +28,7 @@ export function jotRoutes(services: Services): Pick<Handlers, 'readJot'> {
       return readJot(body.line, {
         now: clock.now(),
         zone: who.zone,
+        country: who.country,
         known: await findKnown(database, who, body.line),
         outcomes: outcomes.list,
         about: about[0] ?? null,

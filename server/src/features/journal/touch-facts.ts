@@ -5,6 +5,7 @@ import type { Queryable } from '../../db/database';
 import { instantOf, sqlInstant } from '../../db/values';
 import { bytesOf, idOf, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
+import { followLeads } from '../leads/follow-leads';
 import type { AllSettings } from '../settings/settings';
 
 interface StandingColumns {
@@ -19,7 +20,7 @@ interface StandingColumns {
 
 /**
  * Derives a contact's touch facts from its journal again and writes them, in the transaction that changed the journal:
- * last touch, last conversation, unanswered message, check-in day, tries and answers by channel.
+ * last touch, last conversation, unanswered message, check-in day, tries and answers by channel, and where leads stand.
  */
 export async function refreshTouchFacts(
   tx: Queryable,
@@ -36,7 +37,8 @@ export async function refreshTouchFacts(
   );
   if (!person) throw new Error(`contact ${contactId} has gone while its journal was written`);
   const standing = { id: idOf<string>(person.standing_id), group: person.standing_group };
-  const facts = foldTouches(await readTouches(tx, contactId), touchRuleOf(standing, settings.touchPolicy));
+  const touches = await readTouches(tx, contactId);
+  const facts = foldTouches(touches, touchRuleOf(standing, settings.touchPolicy));
   const dueOn = checkInDueOn(
     {
       lastTouchOn: facts.lastTouch && localDate(facts.lastTouch.at, person.zone),
@@ -61,6 +63,7 @@ export async function refreshTouchFacts(
     },
   );
   await writeChannelFacts(tx, id, facts);
+  await followLeads(tx, contactId, touches);
   return facts;
 }
 

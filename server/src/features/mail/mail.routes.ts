@@ -11,6 +11,7 @@ import { noteChange } from '../changes/feed';
 import { keepPoint } from '../people/keep-point';
 import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
+import { changeSetting } from '../settings/change-setting';
 import { fillFor, listTemplates } from '../templates/template-rows';
 import { afterSent } from './after-sending';
 import { fileAnswer } from './file-mail';
@@ -79,21 +80,7 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
       move(who, { id: params.id, version: body.version }, { from: ['let-go'], to: 'unfiled' }),
     decideHeld: ({ params, body, who }) => decide(services, who, params.id, body),
     mailSettings: async () => (await settings.read(database)).mail,
-    changeMailSettings: async ({ body, who }) => {
-      await database.transaction(async (tx) => {
-        await tx.rows("SELECT name FROM setting WHERE name = 'mail' FOR UPDATE");
-        const current = (await settings.read(tx)).mail;
-        if (current.version !== body.version) throw new Problem('stale', {}, { current });
-        await tx.change(
-          `INSERT INTO setting (name, value) VALUES ('mail', :value)
-           ON DUPLICATE KEY UPDATE value = :value, version = version + 1`,
-          { value: JSON.stringify({ ...body, version: body.version + 1 }) },
-        );
-        await noteChange(tx, 'setting', who.id, who.id);
-      });
-      feed.poke();
-      return (await settings.read(database)).mail;
-    },
+    changeMailSettings: ({ body, who }) => changeSetting(services, who, 'mail', body),
   };
 }
 

@@ -1,10 +1,18 @@
-import type { ContactCount, ContactGroups, ContactQuery, ContactRow, ListContacts } from '@kettle/contract';
+import type {
+  CustomSubject,
+  ContactCount,
+  ContactGroups,
+  ContactQuery,
+  ContactRow,
+  ListContacts,
+} from '@kettle/contract';
 import type { Queryable } from '../../db/database';
 import { wholeNumber } from '../../db/values';
 import { idOf, type IdBytes } from '../../ids';
 import { readCustomFields } from '../fields/custom-fields';
 import type { SignedIn } from '../session/session';
-import { contactClauses, contactOrder, sortExpression, type FilterSetting } from './contact-filter';
+import type { FilterSetting } from '../grid/grid-sql';
+import { contactClauses, contactOrder, contactSortExpression } from './contact-filter';
 import { readContactRows } from './contact-rows';
 
 /**
@@ -42,11 +50,12 @@ export async function filterSetting(
   query: { filter?: unknown; sort?: readonly { field: string }[] | undefined; group?: string | undefined },
   who: SignedIn,
   today: string,
+  subject: CustomSubject = 'contact',
 ): Promise<FilterSetting> {
   const asksCustom = JSON.stringify([query.filter ?? null, query.sort ?? null, query.group ?? null]).includes(
     'custom:',
   );
-  return { who, today, fields: asksCustom ? await readCustomFields(db, 'contact') : [] };
+  return { who, today, fields: asksCustom ? await readCustomFields(db, subject) : [] };
 }
 
 export async function countContacts(
@@ -73,7 +82,7 @@ export async function groupContacts(
 ): Promise<ContactGroups> {
   if (query.group === undefined) return { groups: [] };
   const { where, parameters } = contactClauses(query, setting);
-  const expression = sortExpression(query.group, setting, parameters);
+  const expression = contactSortExpression(query.group, setting, parameters);
   const key =
     query.group === 'standing' ? 'c.standing_id' : query.group === 'owner' ? 'c.owner_id' : expression;
   const rows = await db.rows<{ grouping: string | Buffer | null; count: string }>(

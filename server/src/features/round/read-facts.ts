@@ -1,4 +1,4 @@
-import type { Channel, Instant, PlainDate } from '@kettle/contract';
+import type { Channel, Instant, PlainDate, Warmth } from '@kettle/contract';
 import type { FactAct, RoundFact } from '@kettle/core/round';
 import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../db/database';
@@ -87,13 +87,21 @@ export const factStatements = {
       FROM deal d JOIN stage s ON s.id = d.stage_id LEFT JOIN contact c ON c.id = d.contact_id
      WHERE d.owner_id = :owner AND ((d.status = 'open' AND (d.next_step_on IS NULL OR d.next_step_on <= :today))
         OR (d.status = 'parked' AND d.wake_on <= :today)) ORDER BY d.id`,
+  leads: `SELECT l.id, l.contact_id, l.status, l.subject, l.source, l.warmth, l.follow_up_on, l.wake_on, l.aside_reason, l.created_at,
+        l.status_since, c.country, c.zone, ${callable}
+      FROM sales_lead l JOIN contact c ON c.id = l.contact_id
+     WHERE l.owner_id = :owner AND l.status IN ('untried', 'trying', 'in-talks', 'set-aside') AND l.archived_at IS NULL
+       AND (l.status = 'set-aside' AND l.wake_on <= :today
+         OR l.status <> 'set-aside' AND (l.follow_up_on <= :today
+              OR c.next_step_on IS NULL AND l.follow_up_on IS NULL))
+     ORDER BY l.id`,
 } as const;
 
 /** Reads every reason to act that a person has today. */
 export async function readFacts(db: Queryable, reading: FactReading): Promise<KnownFact[]> {
   const parameters = { owner: reading.owner, today: reading.today };
   const read = <Row>(name: keyof typeof factStatements) => db.rows<Row>(factStatements[name], parameters);
-  const [tasks, runs, replies, stirrings, quiet, yearly, renewals, deals] = await Promise.all([
+  const [tasks, runs, replies, stirrings, quiet, yearly, renewals, deals, leads] = await Promise.all([
     read<TaskRow>('tasks'),
     read<{ id: IdBytes; steps: number }>('runs'),
     read<ReplyRow>('replies'),
@@ -102,6 +110,7 @@ export async function readFacts(db: Queryable, reading: FactReading): Promise<Kn
     read<{ company_id: IdBytes; yearly_minor: string }>('yearly'),
     read<RenewalRow>('renewals'),
     read<DealFactRow>('deals'),
+    read<LeadFactRow>('leads'),
   ]);
   const steps = new Map(runs.map((row) => [row.id.toString('hex'), row.steps]));
   const values = new Map(yearly.map((row) => [row.company_id.toString('hex'), Number(row.yearly_minor)]));
@@ -116,6 +125,7 @@ export async function readFacts(db: Queryable, reading: FactReading): Promise<Kn
     ),
     ...renewals.map((row) => renewalFact(row, reading, groups)),
     ...deals.flatMap((row) => dealFacts(row, reading, groups)),
+    ...leads.map((row) => leadFact(row, reading, groups)),
   ];
 }
 
@@ -377,4 +387,49 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
       subject,
     });
   return facts;
+}
+
+interface LeadFactRow extends Callable {
+  id: IdBytes;
+  contact_id: IdBytes;
+  status: 'untried' | 'trying' | 'in-talks' | 'set-aside';
+  subject: string;
+  source: string | null;
+  warmth: Warmth | null;
+  follow_up_on: PlainDate | null;
+  wake_on: PlainDate | null;
+  aside_reason: string | null;
+  created_at: string;
+  status_since: string;
+}
+
+/** A lead nobody has tried yet, one whose follow-up has come, one with nothing planned, or one that wakes. */
+function leadFact(row: LeadFactRow, reading: FactReading, groups: Map<string, string>): KnownFact {
+  const id = idOf<string>(row.id);
+  const subject = subjectOf(idOf<string>(row.contact_id), null);
+  const act = (kind: string) => derivedAct(`${kind}:${id}`, row, subject, reading, groups, channelFor(row));
+  if (row.status === 'set-aside') {
+    const wakeOn = row.wake_on ?? reading.today;
+    const reason = row.aside_reason ?? row.subject;
+    const lateDays = reading.workingDaysSince(wakeOn);
+    return {
+      fact: { kind: 'waking', act: act('waking'), weightedMinor: 0, wakeOn, lateDays, reason },
+      subject,
+    };
+  }
+  const isDue = row.follow_up_on !== null && row.follow_up_on <= reading.today;
+  const state = isDue ? 'follow-up' : row.status === 'untried' ? 'untried' : 'loose';
+  const since = instantOf(row.status === 'untried' ? row.created_at : row.status_since);
+  const waitsSince = isDue ? row.follow_up_on! : reading.dateOf(since);
+  const fact: RoundFact = {
+    kind: 'lead',
+    act: act('lead'),
+    state,
+    since,
+    lateDays: waitsSince < reading.today ? reading.workingDaysSince(waitsSince) : 0,
+    subject: row.subject,
+    source: row.source,
+    warmth: row.warmth,
+  };
+  return { fact, subject };
 }

@@ -4,6 +4,7 @@ import {
   countryCode,
   currency,
   outcome as outcomeSchema,
+  ownerRule,
   standingId,
   touchPolicy,
   zoneName,
@@ -44,6 +45,14 @@ const shapes = {
     graceSeconds: z.int().default(10),
     version: z.int().default(1),
   }),
+  closeReasons: z.object({
+    version: z.int().default(1),
+    won: z.array(z.string()).default(['price', 'service', 'known to them', 'quick to install']),
+    lost: z.array(z.string()).default(['price', 'another supplier', 'no budget', 'no need', 'no answer']),
+    parked: z.array(z.string()).default(['next budget year', 'building work first', 'contract runs on']),
+    aside: z.array(z.string()).default(['no need', 'too small', 'wrong region', 'no answer', 'a double']),
+  }),
+  leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
   round: z.object({
     p0: z.record(z.string(), z.number().min(0).max(1)).default({ ...defaultRoundSettings.p0 }),
     promiseMinor: z.int().min(0).default(defaultRoundSettings.promiseMinor),
@@ -83,6 +92,8 @@ export class Settings {
       checklists: read('checklists'),
       standingBySource: read('standingBySource'),
       mail: read('mail'),
+      closeReasons: read('closeReasons'),
+      leads: read('leads'),
       round: read('round'),
     };
   }

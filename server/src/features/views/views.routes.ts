@@ -7,7 +7,7 @@ import type { Services } from '../../services';
 import { noteChange } from '../changes/feed';
 import type { SignedIn } from '../session/session';
 
-type Names = 'listViews' | 'saveView' | 'changeView' | 'removeView' | 'pinView';
+type Names = 'listViews' | 'saveView' | 'changeView' | 'removeView' | 'pinView' | 'favourView';
 
 interface ViewRow {
   id: IdBytes;
@@ -16,6 +16,7 @@ interface ViewRow {
   query: string;
   is_shared: number;
   is_landing: number;
+  is_favourite: number;
   user_id: IdBytes;
   owner_name: string;
   version: number;
@@ -30,7 +31,8 @@ async function readViews(
 ): Promise<SavedView[]> {
   const rows = await db.rows<ViewRow>(
     `SELECT v.id, v.place, v.name, v.query, v.is_shared, v.user_id, u.name AS owner_name, v.version,
-            EXISTS (SELECT 1 FROM landing_view l WHERE l.view_id = v.id AND l.user_id = :me) AS is_landing
+            EXISTS (SELECT 1 FROM landing_view l WHERE l.view_id = v.id AND l.user_id = :me) AS is_landing,
+            EXISTS (SELECT 1 FROM favourite_view f WHERE f.view_id = v.id AND f.user_id = :me) AS is_favourite
        FROM saved_view v JOIN app_user u ON u.id = v.user_id
       WHERE (v.user_id = :me OR v.is_shared) AND ${where}
       ORDER BY v.user_id <> :me, v.name, v.id`,
@@ -43,6 +45,7 @@ async function readViews(
     query: row.query,
     isShared: row.is_shared === 1,
     isLanding: row.is_landing === 1,
+    isFavourite: row.is_favourite === 1,
     ownerId: idOf(row.user_id),
     ownerName: row.owner_name,
     version: row.version,
@@ -99,10 +102,11 @@ export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names>
         if (changed === 0) throw new Problem('stale', {}, { current: before });
         // Nobody lands on a view that they can no longer see.
         if (!body.isShared)
-          await tx.change('DELETE FROM landing_view WHERE view_id = :id AND user_id <> :me', {
-            id: bytesOf(params.id),
-            me: bytesOf(who.id),
-          });
+          for (const table of ['landing_view', 'favourite_view'])
+            await tx.change(`DELETE FROM ${table} WHERE view_id = :id AND user_id <> :me`, {
+              id: bytesOf(params.id),
+              me: bytesOf(who.id),
+            });
       });
       return readView(who, params.id);
     },
@@ -110,6 +114,19 @@ export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names>
       const { name } = await readMine(who, params.id);
       await write(who, params.id, name, async (tx) => {
         await tx.change('DELETE FROM saved_view WHERE id = :id', { id: bytesOf(params.id) });
+      });
+      return { ok: true };
+    },
+    favourView: async ({ params, body, who }) => {
+      const { name } = await readView(who, params.id);
+      await write(who, params.id, name, async (tx) => {
+        const mine = { me: bytesOf(who.id), id: bytesOf(params.id) };
+        await tx.change(
+          body.isFavourite
+            ? 'INSERT IGNORE INTO favourite_view (user_id, view_id) VALUES (:me, :id)'
+            : 'DELETE FROM favourite_view WHERE user_id = :me AND view_id = :id',
+          mine,
+        );
       });
       return { ok: true };
     },

@@ -1,0 +1,3 @@
+export * from './owner';
+export * from './status';
+export * from './worth';

@@ -1,0 +1,70 @@
+import type { AgreementId, createAgreement } from '@kettle/contract';
+import { termDates } from '@kettle/core/renewals';
+import type * as z from 'zod';
+import type { Queryable } from '../../db/database';
+import { sqlInstant } from '../../db/values';
+import { Problem } from '../../http/problem';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
+import type { Services } from '../../services';
+import { noteChange } from '../changes/feed';
+import { writeSystemEntry } from '../journal/write-entry';
+import { assertMayChange } from '../session/rights';
+import type { SignedIn } from '../session/session';
+
+/**
+ * An agreement with a contact's company, its dates computed for the first term.
+ * @throws Problem `not-found`, `not-yours`, `invalid-request` when the contact has no company
+ */
+export async function writeAgreement(
+  tx: Queryable,
+  { clock, settings, calendars }: Services,
+  who: SignedIn,
+  body: z.output<typeof createAgreement>,
+): Promise<AgreementId> {
+  const id = newId<AgreementId>();
+  const now = clock.now();
+  const [contact] = await tx.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null }>(
+    'SELECT company_id, owner_id FROM contact WHERE id = :id',
+    { id: bytesOf(body.contactId) },
+  );
+  if (!contact) throw new Problem('not-found');
+  await assertMayChange(tx, who, idOrNull(contact.owner_id));
+  if (contact.company_id === null) {
+    const fields = [{ path: 'contactId', message: 'has no company; give the person one first' }];
+    throw new Problem('invalid-request', {}, { fields });
+  }
+  const { organisation } = await settings.read(tx);
+  const dates = termDates(body, 0, calendars.of(who.country, who.zone, who.hours));
+  await tx.change(
+    `INSERT INTO agreement (id, name, company_id, contact_id, deal_id, owner_id, starts_on, term_months, value_minor,
+        currency, notice_days, lead_days, renews_itself, ends_on, notice_deadline_on, lead_on, created_at)
+     VALUES (:id, :name, :company, :contact, :deal, :owner, :startsOn, :termMonths, :valueMinor,
+        :currency, :noticeDays, :leadDays, :renewsItself, :endsOn, :noticeDeadlineOn, :leadOn, :now)`,
+    {
+      ...dates,
+      id: bytesOf(id),
+      name: body.name,
+      company: contact.company_id,
+      contact: bytesOf(body.contactId),
+      deal: bytesOf(body.dealId),
+      owner: bytesOf(who.id),
+      startsOn: body.startsOn,
+      termMonths: body.termMonths,
+      valueMinor: body.valueMinor,
+      currency: organisation.currency,
+      noticeDays: body.noticeDays,
+      leadDays: body.leadDays,
+      renewsItself: body.renewsItself,
+      now: sqlInstant(now),
+    },
+  );
+  const about = {
+    contactId: body.contactId,
+    companyId: idOf<string>(contact.company_id),
+    dealId: body.dealId,
+    userId: who.id,
+  };
+  await writeSystemEntry(tx, { ...about, body: `Agreement “${body.name}” from ${body.startsOn}`, now });
+  await noteChange(tx, 'agreement', id, who.id);
+  return id;
+}

@@ -1,0 +1,120 @@
+import type { DealGridFieldKey, DealQuery, SortPart } from '@kettle/contract';
+import { dealGridFields } from '@kettle/contract';
+import type { SqlValue } from '../../db/database';
+import { bytesOf } from '../../ids';
+import {
+  filterSql,
+  orderSql,
+  sortExpression,
+  type Clauses,
+  type FilterSetting,
+  type GridSql,
+} from '../grid/grid-sql';
+
+const ofStage = (column: string) => `(SELECT st.${column} FROM stage st WHERE st.id = d.stage_id)`;
+
+const columns: Record<DealGridFieldKey, string> = {
+  name: 'd.name',
+  'next-step': 'd.next_step_on',
+  close: 'd.expected_close_on',
+  value: 'd.amount_minor',
+  probability: `COALESCE(d.win_probability, ${ofStage('win_probability')})`,
+  stage: 'd.stage_id',
+  pipeline: ofStage('pipeline_id'),
+  owner: 'd.owner_id',
+  company: 'co.name',
+  contact: 'c.display_name',
+  type: 'd.type',
+  priority: 'd.priority',
+  source: 'd.source',
+  decision: 'd.decision_on',
+  'last-touch': 'd.last_touch_at',
+  'stage-since': 'd.stage_since',
+  competitor: '',
+  created: 'd.created_at',
+  closed: 'd.closed_on',
+  reason: 'd.close_reason',
+};
+
+/** The undated come last, stages go by their order, owners and people by their names. */
+const sortColumns: Partial<Record<DealGridFieldKey, string>> = {
+  'next-step': 'd.next_step_sort',
+  close: 'd.close_sort',
+  stage: ofStage('position'),
+  owner: '(SELECT o.name FROM app_user o WHERE o.id = d.owner_id)',
+  contact: 'c.sort_name',
+};
+
+export const dealGrid: GridSql = {
+  fields: dealGridFields,
+  columns,
+  sortColumns,
+  id: 'd.id',
+  manyTexts: { competitor: { table: 'deal_competitor', owner: 'deal_id', text: 'name' } },
+  nameKeys: [],
+  goesOn: {},
+};
+
+/** What a list of deals is read from; joins that nothing asks for cost nothing, as they cannot lose or double a row. */
+export const dealsFrom = `FROM deal d LEFT JOIN company co ON co.id = d.company_id LEFT JOIN contact c ON c.id = d.contact_id`;
+
+/** The WHERE clause of a view of deals, over `dealsFrom`. Every value is a parameter. */
+export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
+  const parameters: Record<string, SqlValue> = { today: setting.today, me: bytesOf(setting.who.id) };
+  const where: string[] = [];
+  if (query.status !== 'any') {
+    where.push('d.status = :status');
+    parameters.status = query.status;
+  }
+  if (query.owner === 'mine') where.push('d.owner_id = :me');
+  if (query.owner === 'team')
+    where.push(
+      '(d.owner_id = :me OR EXISTS (SELECT 1 FROM deal_colleague t WHERE t.deal_id = d.id AND t.user_id = :me))',
+    );
+  if (query.pipeline !== undefined) {
+    where.push('d.stage_id IN (SELECT st.id FROM stage st WHERE st.pipeline_id = :pipeline)');
+    parameters.pipeline = bytesOf(query.pipeline);
+  }
+  const tether = tetherSql[query.show];
+  if (tether !== null) where.push("d.status = 'open'", tether);
+  const day =
+    query.status === 'open' || query.status === 'parked'
+      ? 'd.expected_close_on'
+      : 'COALESCE(d.closed_on, d.expected_close_on)';
+  for (const [name, sign] of [
+    ['from', '>='],
+    ['to', '<='],
+  ] as const) {
+    const date = query[name];
+    if (date === undefined) continue;
+    where.push(`${day} ${sign} :${name}`);
+    parameters[name] = date;
+  }
+  if (query.q !== '') {
+    where.push('(d.name LIKE :words OR co.name LIKE :words OR c.display_name LIKE :words)');
+    parameters.words = `%${query.q.replace(/[\\%_]/g, '\\$&')}%`;
+  }
+  if (query.filter !== undefined) {
+    const text = filterSql(dealGrid, query.filter, setting, parameters);
+    if (text !== null) where.push(text);
+  }
+  return { where: where.length ? `WHERE ${where.join(' AND ')}` : '', parameters };
+}
+
+const tetherSql: Record<DealQuery['show'], string | null> = {
+  all: null,
+  late: 'd.next_step_on < :today',
+  today: 'd.next_step_on = :today',
+  held: 'd.next_step_on > :today',
+  loose: 'd.next_step_on IS NULL',
+  stalled: `DATEDIFF(:today, d.moved_at) > ${ofStage('patience_days')}`,
+};
+
+export const dealOrder = (sort: readonly SortPart[], group: string | undefined, setting: FilterSetting) =>
+  orderSql(dealGrid, sort, group, setting);
+
+/** What a group is called by, and what it is ordered by. */
+export function dealGroupSql(group: string, setting: FilterSetting, parameters: Record<string, SqlValue>) {
+  const order = sortExpression(dealGrid, group, setting, parameters);
+  return { key: columns[group as DealGridFieldKey] ?? order, order };
+}
