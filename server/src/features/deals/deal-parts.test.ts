@@ -1,12 +1,4 @@
-import type {
-  AgreementRow,
-  Contact,
-  Deal,
-  DealCount,
-  DealList,
-  LettingGo,
-  UserId,
-} from '@kettle/contract';
+import type { AgreementRow, Contact, Deal, DealCount, DealList, LettingGo, UserId } from '@kettle/contract';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLog, journalOf, stagesOf, standingNamed } from '../../../testing/people';
@@ -206,8 +198,7 @@ describe('closing', () => {
       body: { ...body, version: again.version },
     });
     expect(refused.body.code).toBe('cannot-undo');
-    const kept = (await rep.ok<Deal>('getDeal', { params: { id: won.id } }))
-      .agreementId;
+    const kept = (await rep.ok<Deal>('getDeal', { params: { id: won.id } })).agreementId;
     expect(kept).not.toBeNull();
   });
 });

@@ -1,0 +1,267 @@
+import type { Contact, Lead, LeadList, OwnerRule, Round } from '@kettle/contract';
+import { install, type Caller, type Installation } from '../../../testing/installation';
+import { aContact, aLead, aLog, journalOf } from '../../../testing/people';
+
+let installation: Installation;
+let rep: Caller;
+let admin: Caller;
+beforeAll(async () => {
+  installation = await install();
+  rep = await installation.as('rep', 'Ada Bright');
+  admin = await installation.as('admin');
+});
+beforeEach(() => installation.clock.set('2026-11-24T09:10:00.000Z'));
+afterAll(() => installation.close());
+
+const read = (lead: Lead) => rep.ok<Lead>('getLead', { params: { id: lead.id } });
+const bodyOf = (
+  { version, subject, about, warmth, source, campaign, followUpOn, link, ownerId }: Lead,
+  part: object = {},
+) => ({
+  ...{ version, subject, about, warmth, source, campaign, followUpOn, link, ownerId },
+  ...part,
+});
+const change = (lead: Lead, part: object, by = rep) =>
+  by.call('changeLead', { params: { id: lead.id }, body: bodyOf(lead, part) });
+const act = (name: 'setLeadAside' | 'reviveLead' | 'archiveLead', lead: Lead, body: object = {}) =>
+  rep.call(name, { params: { id: lead.id }, body: { version: lead.version, ...body } });
+const inRound = async (lead: Lead) => {
+  const { above, below } = await rep.ok<Round>('round');
+  return [...above, ...below].find(({ contactId }) => contactId === lead.contactId);
+};
+
+describe('a lead', () => {
+  test('by hand is on somebody new, whose company is only what they said', async () => {
+    const lead = await aLead(rep, {
+      warmth: 'hot',
+      campaign: 'autumn fair',
+      link: 'https://forum.example/17',
+    });
+    expect(lead).toMatchObject({
+      status: 'untried',
+      warmth: 'hot',
+      companyId: null,
+      ownerName: 'Ada Bright',
+    });
+    expect(lead.companyName).toMatch(/^Pell Spa/);
+    expect((await journalOf(rep, { contactId: lead.contactId }))[0]!.body).toBe(
+      'Lead: a softener for the bakery (fair, autumn fair)',
+    );
+  });
+
+  test('can be one of several on one person, over time', async () => {
+    const contact = await aContact(rep);
+    for (const subject of ['filters', 'a boiler'])
+      await rep.ok('createLead', { body: { subject, contactId: contact.id } });
+    const { rows } = await rep.ok<LeadList>('listLeads', { query: { contactId: contact.id } });
+    expect(rows.map(({ subject }) => subject).sort()).toEqual(['a boiler', 'filters']);
+    expect(
+      rows.every(({ companyName, ownerId }) => companyName === contact.companyName && ownerId === rep.id),
+    ).toBe(true);
+  });
+
+  test.each([
+    [{ subject: ' ' }, 'subject'],
+    [{ link: 'not an address' }, 'link'],
+    [{ link: 'javascript:alert(1)' }, 'link'],
+    [{ person: { givenName: 'x', familyName: 'y', email: 'no' } }, 'person.email'],
+    [{ person: undefined }, 'contactId'],
+  ])('with something wrong is told at its field: %j', async (part, path) => {
+    const body = { subject: 'x', person: { givenName: 'Nora', familyName: 'Pell' }, ...part };
+    const refused = await rep.call('createLead', { body });
+    expect([refused.status, refused.body.fields[0].path]).toEqual([400, path]);
+  });
+
+  test('two who change it at once: the second is shown the first one’s change', async () => {
+    const lead = await aLead(rep);
+    await change(lead, { subject: 'first' });
+    expect((await change(lead, { subject: 'second' })).body).toMatchObject({
+      code: 'stale',
+      current: { subject: 'first' },
+    });
+  });
+
+  test('of a colleague is not changed', async () => {
+    const lead = await aLead(await installation.as('rep'));
+    expect((await change(lead, { subject: 'x' })).body.code).toBe('not-yours');
+  });
+});
+
+describe('its status', () => {
+  test('follows what happens: the first touch, a held conversation', async () => {
+    const lead = await aLead(rep);
+    await aLog(rep, lead.contactId);
+    expect((await read(lead)).status).toBe('trying');
+    installation.clock.set('2026-11-24T11:00:00.000Z');
+    await aLog(rep, lead.contactId, { outcomeId: 'call-spoke' });
+    expect((await read(lead)).status).toBe('in-talks');
+  });
+
+  test('goes back when the log is taken back', async () => {
+    const lead = await aLead(rep);
+    const { entryId } = await aLog(rep, lead.contactId);
+    await rep.ok('undoLog', { params: { id: entryId } });
+    expect((await read(lead)).status).toBe('untried');
+  });
+
+  test('does not follow what happened before it came', async () => {
+    const contact = await aContact(rep);
+    await aLog(rep, contact.id);
+    installation.clock.set('2026-11-25T09:10:00.000Z');
+    const lead = await rep.ok<Lead>('createLead', { body: { subject: 'filters', contactId: contact.id } });
+    expect(lead.status).toBe('untried');
+    await aLog(rep, contact.id);
+    expect((await read(lead)).status).toBe('trying');
+  });
+
+  test('by hand stands until something takes it further', async () => {
+    const lead = (await change(await aLead(rep), { status: 'in-talks' })).body as Lead;
+    await aLog(rep, lead.contactId);
+    expect((await read(lead)).status).toBe('in-talks');
+  });
+});
+
+describe('set aside', () => {
+  test('it needs a reason, and comes back into the Round on its day', async () => {
+    const lead = await aLead(rep);
+    expect((await act('setLeadAside', lead, { reason: '' })).body.fields[0].path).toBe('reason');
+    expect((await act('setLeadAside', lead, { reason: 'x', wakeOn: '2026-11-24' })).body.code).toBe(
+      'in-the-past',
+    );
+    const aside = (await act('setLeadAside', lead, { reason: 'after the move', wakeOn: '2026-12-03' }))
+      .body as Lead;
+    expect(aside).toMatchObject({ status: 'set-aside', asideReason: 'after the move', wakeOn: '2026-12-03' });
+    expect(await inRound(lead)).toBeUndefined();
+    installation.clock.set('2026-12-03T09:10:00.000Z');
+    expect(await inRound(lead)).toMatchObject({ kind: 'waking' });
+    const again = (await act('reviveLead', aside, { status: 'trying' })).body as Lead;
+    expect(again).toMatchObject({ status: 'trying', asideReason: null, wakeOn: null });
+    expect((await act('reviveLead', again, { status: 'trying' })).body.code).toBe('lead-decided');
+  });
+
+  test('it can be archived, a live one cannot; archived ones are listed apart', async () => {
+    const lead = await aLead(rep);
+    expect((await act('archiveLead', lead, { isArchived: true })).body.code).toBe('lead-decided');
+    const aside = (await act('setLeadAside', lead, { reason: 'no need' })).body as Lead;
+    const archived = (await act('archiveLead', aside, { isArchived: true })).body as Lead;
+    const ids = async (query: object) =>
+      (await rep.ok<LeadList>('listLeads', { query })).rows.map(({ id }) => id);
+    expect(await ids({})).not.toContain(lead.id);
+    expect(await ids({ archived: 'yes' })).toContain(lead.id);
+    expect((await act('archiveLead', archived, { isArchived: false })).body).toMatchObject({
+      isArchived: false,
+    });
+  });
+});
+
+describe('in the Round', () => {
+  test('an untried lead asks for a first contact', async () => {
+    const lead = await aLead(rep, { warmth: 'hot' });
+    installation.clock.set('2026-11-24T11:10:00.000Z');
+    expect(await inRound(lead)).toMatchObject({
+      kind: 'lead',
+      purpose: 'first contact',
+      reasons: [{ words: 'new lead 2 h ago: “a softener for the bakery”, fair', pressing: true }],
+    });
+  });
+
+  test('one with a follow-up waits for its day, one with a planned step for that', async () => {
+    const lead = await aLead(rep, { followUpOn: '2026-11-27' });
+    expect(await inRound(lead)).toBeUndefined();
+    installation.clock.set('2026-11-27T09:10:00.000Z');
+    expect(await inRound(lead)).toMatchObject({
+      reasons: [{ words: expect.stringContaining('follow-up due today') }],
+    });
+  });
+
+  test('one that is tried and has nothing planned is loose, and says so', async () => {
+    const lead = await aLead(rep);
+    await aLog(rep, lead.contactId);
+    expect(await inRound(lead)).toMatchObject({
+      purpose: 'take it further',
+      reasons: [{ words: expect.stringContaining('lead without a next step') }],
+    });
+  });
+});
+
+describe('whose a new lead is', () => {
+  const rule = async (ownerRule: OwnerRule) => {
+    const { version } = await admin.ok<{ version: number }>('leadSettings');
+    return admin.ok('changeLeadSettings', { body: { version, ownerRule } });
+  };
+  const given = async (person: object = {}) => (await aLead(rep, { ownerId: undefined, person })).ownerId;
+
+  test('in turn, who waited longest is next', async () => {
+    const others = [await installation.as('rep'), await installation.as('rep')];
+    await rule({ kind: 'in-turn', userIds: others.map(({ id }) => id) });
+    const owners = [];
+    for (let n = 0; n < 4; n += 1) {
+      installation.clock.set(`2026-11-24T10:0${n}:00.000Z`);
+      owners.push(await given());
+    }
+    expect(owners).toEqual([others[0]!.id, others[1]!.id, others[0]!.id, others[1]!.id]);
+  });
+
+  test('by load, who has the fewest', async () => {
+    const [busy, idle] = [await installation.as('rep'), await installation.as('rep')];
+    await aLead(busy);
+    await rule({ kind: 'load', userIds: [busy.id, idle.id] });
+    expect(await given()).toBe(idle.id);
+  });
+
+  test('by region, and for the rest as it says', async () => {
+    const north = await installation.as('rep');
+    const regions = [{ country: 'IE', places: [], userId: north.id }];
+    await rule({ kind: 'region', regions, otherwise: { kind: 'pool' } });
+    expect(await given({ country: 'IE', phone: null })).toBe(north.id);
+    expect(await given()).toBeNull();
+  });
+
+  test('is the owner of the contact it is on, who is told when a colleague adds it', async () => {
+    await rule({ kind: 'pool' });
+    const owner = await installation.as('rep');
+    const manager = await installation.as('manager');
+    const contact = await aContact(owner);
+    const lead = await manager.ok<Lead>('createLead', {
+      body: { subject: 'filters', contactId: contact.id },
+    });
+    expect(lead.ownerId).toBe(owner.id);
+    const { list } = await owner.ok<{ list: { words: string }[] }>('listNotifications').then((told) => ({
+      list: Object.values(told).flat() as { words: string }[],
+    }));
+    expect(list.map(({ words }) => words)).toContain('A new lead: filters');
+  });
+
+  test('from the pool it is the first one’s who takes it, and its person with it', async () => {
+    await rule({ kind: 'pool' });
+    const lead = await aLead(rep, { ownerId: null });
+    const [first, second] = [await installation.as('rep', 'Quick Quinn'), await installation.as('rep')];
+    const claimed = await first.ok<Lead>('claimLead', { params: { id: lead.id } });
+    expect(claimed.ownerId).toBe(first.id);
+    const late = await second.call('claimLead', { params: { id: lead.id } });
+    expect(late.body).toMatchObject({
+      code: 'already-claimed',
+      detail: expect.stringContaining('Quick Quinn'),
+    });
+    expect((await rep.ok<Contact>('getContact', { params: { id: lead.contactId } })).ownerId).toBe(first.id);
+  });
+
+  test('handed over, its person goes with it', async () => {
+    const lead = await aLead(rep);
+    const other = await installation.as('rep');
+    expect((await change(lead, { ownerId: other.id })).body).toMatchObject({ ownerId: other.id });
+    expect((await rep.ok<Contact>('getContact', { params: { id: lead.contactId } })).ownerId).toBe(other.id);
+  });
+});
+
+test('the list says what its filter hides, and counts by status with what is due', async () => {
+  const caller = await installation.as('rep');
+  await aLead(caller, { warmth: 'cool', campaign: 'letters' });
+  await aLead(caller, { followUpOn: '2026-12-24' });
+  const mine = await caller.ok<LeadList>('listLeads', { query: {} });
+  expect(mine.counts).toEqual([{ status: 'untried', count: 2, due: 1 }]);
+  const cool = await caller.ok<LeadList>('listLeads', { query: { warmth: 'cool' } });
+  expect([cool.rows.length, cool.hidden - mine.hidden]).toEqual([1, 1]);
+  expect(cool.campaigns).toContain('letters');
+  expect((await caller.ok<LeadList>('listLeads', { query: { q: 'pell sp' } })).rows).toHaveLength(2);
+});

@@ -1,0 +1,185 @@
+import type { Lead, LeadList, WebForm } from '@kettle/contract';
+import request, { type Response } from 'supertest';
+import { install, type Caller, type Installation } from '../../../testing/installation';
+import { aContact } from '../../../testing/people';
+
+let installation: Installation;
+let admin: Caller;
+let form: WebForm;
+const fields = {
+  name: 'site',
+  title: 'Ask us about water',
+  asksPhone: true,
+  asksCompany: true,
+  asksPostcode: false,
+  consentWords: 'Hollin Beck may write to me about this.',
+  thanks: 'We call you back within a day.',
+  source: 'web site',
+  campaign: 'spring',
+  isOpen: true,
+  origins: ['https://www.hollinbeck.example'],
+};
+
+beforeEach(async () => {
+  installation = await install();
+  admin = await installation.as('admin');
+  form = await admin.ok<WebForm>('createWebForm', { body: fields });
+});
+afterEach(() => installation.close());
+
+const page = () => request(installation.app).get(`/out/forms/${form.key}`);
+const tokenIn = (response: Response) => /name="token" value="([^"]+)"/.exec(response.text)![1]!;
+const whole = {
+  name: 'Nora van der Pell',
+  email: 'Nora@Pell.example',
+  phone: '01632 960 777',
+  company: 'Pell <Spa>',
+  message: 'Our water is hard.\nCan you help?',
+  consent: 'yes',
+};
+const send = (token: string, part: object = {}) =>
+  request(installation.app)
+    .post(`/out/forms/${form.key}`)
+    .type('form')
+    .send({ ...whole, token, ...part });
+const wait = (seconds: number) =>
+  installation.clock.set(new Date(installation.clock.millis() + seconds * 1000).toISOString());
+const leads = async () => (await admin.ok<LeadList>('listLeads', { query: { owner: 'all' } })).rows;
+async function aToken() {
+  const token = tokenIn(await page());
+  wait(20);
+  return token;
+}
+
+test('the page may stand in the sites that were named, runs nothing, and asks what it should', async () => {
+  const response = await page();
+  expect(response.headers['content-security-policy']).toMatch(
+    /frame-ancestors 'self' https:\/\/www\.hollinbeck\.example$/,
+  );
+  expect(response.headers['x-frame-options']).toBeUndefined();
+  expect(response.headers['set-cookie']).toBeUndefined();
+  expect(response.text).not.toContain('<script');
+  expect(response.text).toContain(fields.consentWords);
+  expect(response.text).toContain('name="phone"');
+  expect(response.text).not.toContain('name="postcode"');
+});
+
+test('what is sent becomes a lead on a new person, with source, campaign and consent word for word', async () => {
+  const thanks = await send(await aToken());
+  expect([thanks.status, thanks.text]).toEqual([200, expect.stringContaining(fields.thanks)]);
+  const [row] = await leads();
+  const lead = await admin.ok<Lead>('getLead', { params: { id: row!.id } });
+  expect(lead).toMatchObject({
+    contactName: 'Nora van der Pell',
+    companyName: 'Pell <Spa>',
+    companyId: null,
+    email: 'nora@pell.example',
+    phone: '+441632960777',
+    subject: 'Our water is hard.',
+    about: whole.message,
+    source: 'web site',
+    campaign: 'spring',
+    status: 'untried',
+    ownerId: null,
+    formName: 'site',
+    consent: { words: fields.consentWords, at: installation.clock.now() },
+  });
+});
+
+test('sent twice it is one lead; filled in again it is a second one on the same person', async () => {
+  const token = await aToken();
+  await send(token);
+  await send(token);
+  expect(await leads()).toHaveLength(1);
+  await send(await aToken(), { message: 'One more thing' });
+  const all = await leads();
+  expect(all).toHaveLength(2);
+  expect(new Set(all.map(({ contactId }) => contactId)).size).toBe(1);
+});
+
+test('somebody known by their address is not typed in a second time', async () => {
+  const rep = await installation.as('rep');
+  const contact = await aContact(rep, { email: 'nora@pell.example' });
+  await send(await aToken());
+  expect(await leads()).toMatchObject([
+    { contactId: contact.id, ownerId: rep.id, companyName: contact.companyName },
+  ]);
+});
+
+test.each([
+  ['name', { name: ' ' }, 'Please say your name.'],
+  ['email', { email: 'nora' }, 'Please give an address'],
+  ['phone', { phone: 'call me' }, 'does not look like a telephone number'],
+  ['message', { message: '' }, 'Please say what it is about.'],
+  ['consent', { consent: undefined }, 'We need your consent'],
+])('a wrong %s is told at its field, and nothing typed is lost', async (name, part, words) => {
+  const response = await send(await aToken(), part);
+  expect(response.status).toBe(400);
+  expect(response.text).toContain(`id="${name}-wrong"`);
+  expect(response.text).toContain(words);
+  if (name !== 'message') expect(response.text).toContain('Our water is hard.');
+  expect(response.text).toContain('Pell &lt;Spa&gt;');
+  expect(await leads()).toEqual([]);
+});
+
+test('a machine that fills in what nobody sees is thanked, counted and not believed', async () => {
+  const response = await send(await aToken(), { homepage: 'http://spam.example' });
+  expect(response.text).toContain(fields.thanks);
+  expect(await leads()).toEqual([]);
+  const { forms } = await admin.ok<{ forms: WebForm[] }>('listWebForms');
+  expect(forms).toMatchObject([{ trapped: 1, leads: 0 }]);
+});
+
+test('faster than anybody reads it is asked for again; a page left open gets a new token', async () => {
+  const token = tokenIn(await page());
+  wait(1);
+  const quick = await send(token);
+  expect([quick.status, quick.text]).toEqual([400, expect.stringContaining('very quick')]);
+  wait(25 * 3600);
+  const late = await send(token);
+  expect(late.status).toBe(400);
+  wait(5);
+  expect((await send(tokenIn(late))).status).toBe(200);
+  expect(await leads()).toHaveLength(1);
+});
+
+test('a token of another form, or none, is not taken', async () => {
+  const token = await aToken();
+  form = await admin.ok<WebForm>('createWebForm', { body: { ...fields, name: 'other' } });
+  expect((await send(token)).status).toBe(400);
+  expect((await send('')).status).toBe(400);
+  expect(await leads()).toEqual([]);
+});
+
+test('many from one address are slowed down, and told when to try again', async () => {
+  const token = await aToken();
+  let last: Response | undefined;
+  for (let n = 0; n < 9; n += 1) last = await send(token, { name: '' });
+  expect(last!.status).toBe(429);
+  expect(Number(last!.headers['retry-after'])).toBeGreaterThan(0);
+  expect(last!.text).toContain('Our water is hard.');
+});
+
+test('a closed form and an unknown key are not here', async () => {
+  await admin.ok('changeWebForm', {
+    params: { id: form.id },
+    body: { ...fields, version: form.version, isOpen: false },
+  });
+  expect((await page()).status).toBe(404);
+  expect((await send('x')).status).toBe(404);
+  expect((await request(installation.app).get('/out/forms/nothing')).status).toBe(404);
+});
+
+test('a form changed by two admins at once: the second is shown the first one’s change', async () => {
+  const change = (part: object) =>
+    admin.call('changeWebForm', {
+      params: { id: form.id },
+      body: { ...fields, version: form.version, ...part },
+    });
+  await change({ title: 'first' });
+  expect((await change({ title: 'second' })).body).toMatchObject({
+    code: 'stale',
+    current: { title: 'first' },
+  });
+  expect((await change({ origins: ['www.no-scheme.example'] })).body.fields[0].path).toBe('origins.0');
+});
