@@ -1,9 +1,9 @@
 import type { JotReading } from '@kettle/contract';
-import { findPhoneNumbersInText, type CountryCode } from 'libphonenumber-js/max';
 import type { JotSetting } from './jot';
-import { nameKey } from '../identity';
+import { nameKey, readPhone } from '../identity';
 
 const beginning = /^\s*(?:new\s+)?(?:lead|inquiry|enquiry)\b\s*:?\s*(?:from\s+)?/i;
+const number = /\+?\d[\d\s()/-]{6,}\d/;
 const address = /[^\s,;<>()]+@[^\s,;<>()]+\.[^\s,;<>()]+/;
 
 /**
@@ -19,10 +19,11 @@ export function readLead(
   const begins = beginning.exec(line);
   if (begins === null) return null;
   const email = address.exec(line)?.[0] ?? null;
-  const [found] = findPhoneNumbersInText(line, (setting.country ?? 'GB') as CountryCode);
+  const digits = number.exec(line)?.[0] ?? '';
+  const phone = readPhone(digits, setting.country ?? 'GB')?.e164 ?? null;
   let text = line.slice(begins[0].length);
   if (email !== null) text = text.replace(email, '');
-  if (found !== undefined) text = text.replace(line.slice(found.startsAt, found.endsAt), '');
+  if (phone !== null) text = text.replace(digits, '');
   const parts = text
     .split(/[,;]\s*/)
     .map((part) => part.trim())
@@ -54,7 +55,7 @@ export function readLead(
       subject: subject || 'inquiry',
       companyName: named?.[2]?.trim() ?? null,
       email,
-      phone: found?.number.number ?? null,
+      phone,
     },
   };
 }

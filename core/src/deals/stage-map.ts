@@ -15,7 +15,7 @@ export function stageLike<Stage extends ComparedStage>(
 ): Stage | null {
   const named = among.find(({ name }) => name.toLowerCase() === from.name.toLowerCase());
   if (named) return named;
-  const farness = (stage: Stage) => Math.abs(stage.winProbability - from.winProbability);
+  const farness = (stage: Stage) => Math.round(Math.abs(stage.winProbability - from.winProbability) * 10_000);
   return among.reduce<Stage | null>(
     (best, stage) => (best === null || farness(stage) < farness(best) ? stage : best),
     null,

@@ -257,7 +257,9 @@ export function reasonOf(
 function leadWords(fact: Extract<RoundFact, { kind: 'lead' }>, now: Instant): string {
   const about = `“${fact.subject}”${fact.source === null ? '' : `, ${fact.source}`}`;
   if (fact.state === 'untried') return `new lead ${sayAgo(minutesBetween(fact.since, now))}: ${about}`;
-  return fact.state === 'loose' ? `lead without a next step: ${about}` : `follow-up ${sayDue(fact.lateDays)}: ${about}`;
+  return fact.state === 'loose'
+    ? `lead without a next step: ${about}`
+    : `follow-up ${sayDue(fact.lateDays)}: ${about}`;
 }
 
 /** What to do, in words, when no task says it. */
