@@ -73,6 +73,22 @@ export const routes: Routes = [
         data: { kind: 'deal' },
       },
       {
+        path: 'leads',
+        title: 'Leads · Ash Kettle',
+        loadComponent: () => import('./features/leads/leads-page').then((m) => m.LeadsPage),
+      },
+      {
+        path: 'leads/:id/qualify',
+        title: 'Qualify · Ash Kettle',
+        loadComponent: () => import('./features/leads/qualify-page').then((m) => m.QualifyPage),
+      },
+      {
+        path: 'leads/:id',
+        title: 'Lead · Ash Kettle',
+        loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage),
+        data: { kind: 'lead' },
+      },
+      {
         path: 'cadences',
         title: 'Cadences · Ash Kettle',
         loadComponent: () => import('./features/cadences/cadences-page').then((m) => m.CadencesPage),

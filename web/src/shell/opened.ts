@@ -4,7 +4,13 @@ import { NavigationEnd, Router } from '@angular/router';
 import { filter, map } from 'rxjs';
 
 export interface OpenedRecord {
-  readonly kind: 'contact' | 'deal' | 'company';
+  readonly kind: 'contact' | 'deal' | 'company' | 'lead';
+  readonly id: string;
+}
+
+/** What a journal or a file is about; a lead's are its contact's. */
+export interface SubjectRecord {
+  readonly kind: Exclude<OpenedRecord['kind'], 'lead'>;
   readonly id: string;
 }
 
@@ -21,7 +27,7 @@ export class Opened {
   );
 
   readonly record = computed((): OpenedRecord | null => {
-    const found = /^(contact|deal|company):([0-9a-f-]{36})$/.exec(
+    const found = /^(contact|deal|company|lead):([0-9a-f-]{36})$/.exec(
       this.router.parseUrl(this.url()).queryParams['open'] ?? '',
     );
     return found ? { kind: found[1] as OpenedRecord['kind'], id: found[2]! } : null;
@@ -38,7 +44,7 @@ export class Opened {
 
   /** The address of a record as a page of its own. */
   pathOf({ kind, id }: OpenedRecord): string {
-    return { contact: '/people', deal: '/deals', company: '/companies' }[kind] + `/${id}`;
+    return { contact: '/people', deal: '/deals', company: '/companies', lead: '/leads' }[kind] + `/${id}`;
   }
 
   /** The contact that is looked at, beside a list or as a page. */

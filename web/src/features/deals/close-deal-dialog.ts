@@ -1,77 +1,123 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, DealRow } from '@kettle/contract';
+import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../shell/here';
+import { PeopleWords } from '../people/people-words';
+import { DealWords } from './deal-words';
 
 const usualParkedDays = 30;
+const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 
-/** Won with its date, lost with its date and reason, or parked until a day with its reason. */
+/** Won with what it came to, agreement and standing; lost with reason and competitor; or parked until a day. */
 @Component({
   selector: 'kettle-close-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, MatDialogModule],
-  template: `
-    <h2 mat-dialog-title>{{ asked.deal.name }}: {{ asked.as }}</h2>
-    <form (ngSubmit)="save()">
-      <mat-dialog-content>
-        <div class="form-grid">
-          <label class="field">
-            <span>{{ asked.as === 'parked' ? 'Back in the Round on' : 'On' }}</span>
-            <input name="on" type="date" [min]="earliest" [max]="latest" [(ngModel)]="on" required />
-            @if (problem()?.of('on') ?? problem()?.of('wakeOn'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
-            }
-          </label>
-          @if (asked.as !== 'won') {
-            <label class="field wide">
-              <span>Why</span>
-              <input name="reason" [(ngModel)]="reason" maxlength="300" required />
-              @if (problem()?.of('reason'); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
-              }
-            </label>
-          }
-        </div>
-        @if (problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.message }}</p>
-        }
-      </mat-dialog-content>
-      <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
-        <button class="act main">{{ asked.as === 'parked' ? 'Park it' : 'It is ' + asked.as }}</button>
-      </mat-dialog-actions>
-    </form>
+  templateUrl: './close-deal-dialog.html',
+  styles: `
+    .tick {
+      display: block;
+      padding-block-start: var(--space-3);
+    }
+    .tick + .form-grid {
+      padding-block-start: var(--space-2);
+    }
   `,
 })
 export class CloseDealDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<CloseDealDialog>);
   protected readonly here = inject(Here);
+  protected readonly words = inject(DealWords);
+  protected readonly people = inject(PeopleWords);
   protected readonly asked = inject<{ deal: DealRow; as: 'won' | 'lost' | 'parked' }>(MAT_DIALOG_DATA);
   protected readonly earliest = this.asked.as === 'parked' ? addDays(this.here.today(), 1) : null;
   protected readonly latest = this.asked.as === 'parked' ? null : this.here.today();
   protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly reasons = computed(() => this.words.reasons()?.[this.asked.as] ?? []);
+  /** Prompts of the stage's brief that must be ticked first. */
+  protected readonly prompts = signal<readonly { id: string; text: string }[]>([]);
+  protected readonly customers = computed(() =>
+    this.people.standings().filter(({ standing }) => standing.group === 'customer'),
+  );
+  protected readonly mayAgree = this.asked.deal.companyId !== null;
+  protected readonly withAgreement = signal(false);
+  private readonly ticked = new Set<string>();
+
   protected on = this.asked.as === 'parked' ? addDays(this.here.today(), usualParkedDays) : this.here.today();
   protected reason = '';
+  protected closing = '';
+  protected lostTo = '';
+  protected amount = String(this.asked.deal.amountMinor / 100);
+  protected standingId: string | null = null;
+  protected agreementName = this.asked.deal.name;
+  protected startsOn = this.here.today();
+  protected termMonths = usualTerm.months;
+  protected yearly = '';
+  protected noticeDays = usualTerm.noticeDays;
+  protected leadDays = usualTerm.leadDays;
+  protected renewsItself = true;
+
+  constructor() {
+    this.words.wake();
+  }
+
+  protected turn(promptId: string): void {
+    if (!this.ticked.delete(promptId)) this.ticked.add(promptId);
+  }
 
   protected save(): void {
     const { deal } = this.asked;
     const body = this.body();
+    if (body instanceof ApiProblem) return this.problem.set(body);
     this.api.call('closeDeal', { params: { id: deal.id }, body }).subscribe({
-      next: () => this.dialog.close(),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      next: (closed) => this.dialog.close(closed),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        this.problem.set(problem);
+        if (problem.code === 'brief-open')
+          this.prompts.set((problem.current as { prompts: { id: string; text: string }[] }).prompts);
+      },
     });
   }
 
-  private body(): NonNullable<CallOf<'closeDeal'>['body']> {
+  private body(): NonNullable<CallOf<'closeDeal'>['body']> | ApiProblem {
     const { deal, as } = this.asked;
-    const { version } = deal;
-    if (as === 'won') return { as, version, on: this.on };
-    return as === 'lost'
-      ? { as, version, on: this.on, reason: this.reason }
-      : { as, version, wakeOn: this.on, reason: this.reason };
+    const shared = { version: deal.version, words: this.closing };
+    if (as === 'lost')
+      return { as, ...shared, on: this.on, reason: this.reason, lostTo: this.lostTo.trim() || null };
+    if (as === 'parked') return { as, ...shared, wakeOn: this.on, reason: this.reason };
+    const amountMinor = readMoney(this.amount);
+    const valueMinor = this.withAgreement() ? readMoney(this.yearly) : 0;
+    const wrong = [
+      ...(amountMinor === null ? ['amountMinor'] : []),
+      ...(valueMinor === null ? ['agreement.valueMinor'] : []),
+    ].map((path) => ({ path, message: 'must be an amount such as 4,400 or 12.5k' }));
+    if (amountMinor === null || valueMinor === null)
+      return new ApiProblem('invalid-request', 'Something is not right yet. Check the marked fields.', wrong);
+    const { startsOn, termMonths, noticeDays, leadDays, renewsItself } = this;
+    const term = {
+      name: this.agreementName,
+      startsOn,
+      termMonths,
+      noticeDays,
+      leadDays,
+      renewsItself,
+      valueMinor,
+    };
+    return {
+      as,
+      ...shared,
+      on: this.on,
+      amountMinor,
+      reason: this.reason.trim() || null,
+      standingId: this.standingId,
+      agreement: this.withAgreement() ? term : null,
+      tick: [...this.ticked],
+    };
   }
 }

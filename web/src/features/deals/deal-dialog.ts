@@ -1,14 +1,20 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { Channel, Contact, Deal, DealRow } from '@kettle/contract';
-import { channelLabel } from '@kettle/contract/labels';
+import type { CallOf, Channel, Contact, Deal, DealRole, DealRow } from '@kettle/contract';
+import { channelLabel, dealRoleLabel } from '@kettle/contract/labels';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MoneyPipe } from '../../design/say.pipes';
 import { Here } from '../../shell/here';
+import { CustomInputs } from '../fields/custom-inputs';
+import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
+import { PersonPicker } from '../fields/person-picker';
+import { PeopleWords } from '../people/people-words';
+import { DealWords } from './deal-words';
+import { LineEditor, lineOf, typedLineOf, type TypedLine } from './line-editor';
 
 interface Asked {
   readonly contact?: Contact | null;
@@ -21,78 +27,115 @@ const usualDaysToClose = 30;
 @Component({
   selector: 'kettle-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, MoneyPipe],
+  imports: [FormsModule, MatDialogModule, MoneyPipe, LineEditor, PersonPicker, CustomInputs],
   templateUrl: './deal-dialog.html',
+  styles: `
+    section {
+      padding-block: var(--space-3);
+    }
+    .role {
+      inline-size: auto;
+    }
+  `,
 })
 export class DealDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<DealDialog>);
   protected readonly here = inject(Here);
+  protected readonly words = inject(DealWords);
+  protected readonly peopleWords = inject(PeopleWords);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   protected readonly labels = channelLabel;
   protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly roles = Object.keys(dealRoleLabel) as DealRole[];
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly amountWrong = signal<string | null>(null);
-  protected readonly pipelines = reading((_: null) => this.api.call('listPipelines'));
-  protected readonly stages = computed(
-    () => this.pipelines.value()?.pipelines.flatMap((pipeline) => pipeline.stages) ?? [],
-  );
+  private readonly open = reading((_: null) => this.api.call('listDeals', { query: { owner: 'all' } }));
+  /** Deals it can be part of: open ones of the same company. */
+  protected readonly parents = computed((): readonly { id: string; name: string }[] => {
+    const companyId = this.asked.deal?.companyId ?? this.asked.contact?.companyId ?? null;
+    const rows = (this.open.value()?.rows ?? []).filter(
+      (row) => companyId !== null && row.companyId === companyId && row.id !== this.asked.deal?.id,
+    );
+    const parent = this.asked.deal?.parent;
+    return parent && !rows.some(({ id }) => id === parent.id) ? [parent, ...rows] : rows;
+  });
   /** The other person's version, when ours was out of date. */
   protected readonly theirs = computed(() =>
     this.problem()?.code === 'stale' ? (this.problem()?.current as DealRow) : null,
   );
 
-  private version = this.asked.deal?.version ?? 1;
-  protected name = this.asked.deal?.name ?? '';
-  protected amount = this.asked.deal ? String(this.asked.deal.amountMinor / 100) : '';
-  protected stageId: string = this.asked.deal?.stageId ?? '';
+  private readonly before = this.asked.deal ?? null;
+  private version = this.before?.version ?? 1;
+  protected contactId: string = this.asked.contact?.id ?? this.before?.contactId ?? '';
+  protected name = this.before?.name ?? '';
+  protected amount = this.before ? String(this.before.amountMinor / 100) : '';
+  protected readonly stageId = signal<string>(this.before?.stageId ?? '');
   protected closeOn =
-    this.asked.deal?.expectedCloseOn ?? (this.asked.deal ? '' : addDays(this.here.today(), usualDaysToClose));
+    this.before?.expectedCloseOn ?? (this.before ? '' : addDays(this.here.today(), usualDaysToClose));
   protected probability =
-    this.asked.deal?.ownProbability === null || !this.asked.deal
+    this.before === null || this.before.ownProbability === null
       ? ''
-      : String(this.asked.deal.ownProbability * 100);
+      : String(Math.round(this.before.ownProbability * 100));
   protected nextChannel: Channel = 'call';
   protected nextOn = addDays(this.here.today(), 1);
   protected nextPurpose = '';
+  protected readonly lines = signal<readonly TypedLine[]>((this.before?.lines ?? []).map(typedLineOf));
+  protected readonly people = signal<readonly { contactId: string; role: DealRole }[]>(
+    this.before?.people ?? [],
+  );
+  protected readonly team = signal<ReadonlySet<string>>(new Set(this.before?.team.map(({ id }) => id)));
+  protected type: Deal['type'] = this.before?.type ?? 'new';
+  protected priority: Deal['priority'] = this.before?.priority ?? 'usual';
+  protected decisionOn = this.before?.decisionOn ?? '';
+  protected source = this.before?.source ?? '';
+  protected competitors = this.before?.competitors.join(', ') ?? '';
+  protected ownerId: string = this.before?.ownerId ?? this.here.person()?.id ?? '';
+  protected parentId: string = this.before?.parent?.id ?? '';
+  protected readonly custom: Record<string, string> = {};
 
   constructor() {
-    this.pipelines.read(null);
+    this.words.wake();
+    this.open.read(null);
+    effect(() => addCustomTexts(this.custom, this.before?.custom ?? {}, this.words.fields()));
+    effect(() => {
+      const [first] = this.words.stages();
+      if (this.stageId() === '' && first) this.stageId.set(first.id);
+    });
   }
 
-  protected nameOfStage(id: string): string {
-    return this.stages().find((stage) => stage.id === id)?.name ?? '';
+  protected addPerson(contactId: string): void {
+    if (contactId) this.people.update((people) => [...people, { contactId, role: 'decides' }]);
+  }
+
+  protected giveRole(at: number, role: DealRole): void {
+    this.people.update((people) => people.map((each, index) => (index === at ? { ...each, role } : each)));
+  }
+
+  protected dropPerson(at: number): void {
+    this.people.update((people) => people.filter((_, index) => index !== at));
+  }
+
+  protected turnTeam(id: string): void {
+    this.team.update(
+      (team) => new Set(team.has(id) ? [...team].filter((each) => each !== id) : [...team, id]),
+    );
   }
 
   protected save(): void {
-    const amountMinor = readMoney(this.amount);
+    const amountMinor = this.lines().length > 0 ? 0 : readMoney(this.amount);
     this.amountWrong.set(amountMinor === null ? 'must be an amount such as 4,400 or 12.5k' : null);
     if (amountMinor === null) return;
-    const stageId = this.stageId || this.stages()[0]?.id || '';
-    const shared = { name: this.name, stageId, amountMinor, expectedCloseOn: this.closeOn || null };
-    const { deal } = this.asked;
-    const asked = deal
+    const custom = readCustomTexts(this.custom, this.words.fields(), this.before?.custom ?? {});
+    if (custom instanceof ApiProblem) return this.problem.set(custom);
+    const shared = this.shared(amountMinor, custom);
+    const asked = this.before
       ? this.api.call('changeDeal', {
-          params: { id: deal.id },
-          body: {
-            ...shared,
-            version: this.version,
-            winProbability: this.probability === '' ? null : Number(this.probability) / 100,
-          },
+          params: { id: this.before.id },
+          body: { ...shared, version: this.version, ownerId: this.ownerId } as CallOf<'changeDeal'>['body'],
         })
       : this.api.call('createDeal', {
-          body: {
-            ...shared,
-            contactId: this.asked.contact!.id,
-            next: {
-              kind: 'task',
-              channel: this.nextChannel,
-              dueOn: this.nextOn,
-              purpose: this.nextPurpose,
-              promisedMinute: null,
-              minutes: 6,
-            },
-          },
+          body: { ...shared, next: this.next() } as CallOf<'createDeal'>['body'],
         });
     asked.subscribe({
       next: (made) => this.dialog.close(made),
@@ -103,5 +146,34 @@ export class DealDialog {
         if (problem.code === 'stale') this.version = (problem.current as DealRow).version;
       },
     });
+  }
+
+  private next() {
+    const { nextChannel: channel, nextOn: dueOn, nextPurpose: purpose } = this;
+    return { kind: 'task', channel, dueOn, purpose, promisedMinute: null, minutes: 6 };
+  }
+
+  private shared(amountMinor: number, custom: object) {
+    return {
+      name: this.name,
+      stageId: this.stageId(),
+      amountMinor,
+      expectedCloseOn: this.closeOn || null,
+      winProbability: this.probability === '' ? null : Number(this.probability) / 100,
+      ...(this.contactId ? { contactId: this.contactId } : {}),
+      lines: this.lines().map(lineOf),
+      people: this.people().map(({ contactId, role }) => ({ contactId, role })),
+      teamIds: [...this.team()],
+      competitors: this.competitors
+        .split(',')
+        .map((name) => name.trim())
+        .filter(Boolean),
+      type: this.type,
+      priority: this.priority,
+      decisionOn: this.decisionOn || null,
+      source: this.source.trim() || null,
+      parentId: this.parentId || null,
+      custom,
+    };
   }
 }

@@ -17,6 +17,9 @@ export interface DealMove {
 /** A deal as the lanes place it. */
 type Placed = DealRow & { readonly nextStepOn: string | null };
 
+/** What a deal's menu and keys ask for. */
+export type DealAct = 'won' | 'lost' | 'parked' | 'task' | 'move';
+
 const monthsShown = 5;
 const shortAmount = new Intl.NumberFormat('en-GB', { notation: 'compact', maximumFractionDigits: 1 });
 const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
@@ -41,7 +44,7 @@ export class DealLanes {
   readonly moving = input<ReadonlyMap<string, DealMove>>(new Map());
   readonly move = output<DealMove>();
   readonly open = output<DealRow>();
-  readonly act = output<{ readonly deal: DealRow; readonly as: 'won' | 'lost' | 'parked' | 'task' }>();
+  readonly act = output<{ readonly deal: DealRow; readonly as: DealAct }>();
 
   /** The deal whose menu is open. */
   protected readonly asked = signal<DealRow | null>(null);

@@ -5,38 +5,50 @@ import {
   effect,
   inject,
   input,
+  linkedSignal,
   signal,
   untracked,
 } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
-import type { CallOf, DealRow, Stage } from '@kettle/contract';
+import { Router } from '@angular/router';
+import type { CallOf, DealRow, FilterGroup } from '@kettle/contract';
+import { dealGridFields } from '@kettle/contract/grid-fields';
+import { totalsOf } from '@kettle/core/deals';
 import { sayDate } from '@kettle/core/time';
-import { Api } from '../../api/api';
+import { debounceTime, distinctUntilChanged } from 'rxjs';
+import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe, MoneyPipe } from '../../design/say.pipes';
+import { MoneyPipe } from '../../design/say.pipes';
 import { Empty, Failed, Waiting } from '../../design/states';
-import { Tether } from '../../design/tether';
 import { ChangeStream } from '../../shell/change-stream';
 import { Here } from '../../shell/here';
+import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
 import { Opened } from '../../shell/opened';
-import { DealLanes, type DealMove } from './deal-lanes';
+import { askedOnly, FilterBuilder } from '../people/filter-builder';
+import { columnsOf } from '../people/grid-columns';
+import { ViewsMenu } from '../views/views-menu';
+import { DealLanes, type DealAct, type DealMove } from './deal-lanes';
+import { DealList } from './deal-list';
+import type { MoveAsked } from './move-deal-dialog';
+import { DealTabs } from './deal-tabs';
+import { DealWords } from './deal-words';
+import { periodOf, periods, type Period } from './periods';
 
 type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
+type Query = NonNullable<CallOf<'countDeals'>['query']>;
 
-interface StageGroup {
-  readonly stage: Stage;
-  readonly rows: readonly DealRow[];
-  readonly totalMinor: number;
-  readonly weightedMinor: number;
-}
+const settleMillis = 160;
+const nothingAsked: FilterGroup = { join: 'all', rules: [] };
+/** Groups are open by themselves while they are few. */
+const mostOpenAtOnce = 200;
 
-/** Open deals on lanes along the months of their expected close, or as a list by stage; with totals and weighted totals. */
+/** Deals on lanes along the months of their expected close, as a list, or grouped; with totals and weighted totals. */
 @Component({
   selector: 'kettle-deals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DealLanes, Tether, MoneyPipe, DayPipe, Empty, Failed, Waiting],
+  imports: [DealLanes, DealList, DealTabs, FilterBuilder, ViewsMenu, MoneyPipe, Empty, Failed, Waiting],
   templateUrl: './deals-page.html',
   styleUrl: './deals-page.scss',
 })
@@ -44,48 +56,218 @@ export class DealsPage {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  protected readonly words = inject(DealWords);
   protected readonly here = inject(Here);
   protected readonly opened = inject(Opened);
 
   /** Filters from the address. */
-  readonly owner = input<'mine' | 'all'>();
+  readonly owner = input<'mine' | 'team' | 'all'>();
   readonly show = input<Show>();
   readonly as = input<string>();
+  readonly pipeline = input<string>();
+  readonly status = input<string>();
+  readonly period = input<string>();
+  readonly q = input<string>();
+  readonly filter = input<string>();
+  readonly sort = input<string>();
+  readonly by = input<string>();
 
-  protected readonly shapes = ['lanes', 'list'] as const;
-  protected readonly shape = computed(() => (this.as() === 'list' ? 'list' : 'lanes'));
+  protected readonly shapes = ['lanes', 'list', 'grouped'] as const;
+  protected readonly shape = computed(() => this.shapes.find((name) => name === this.as()) ?? 'lanes');
+  protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
+  protected readonly statuses = ['open', 'won', 'lost', 'parked', 'any'] as const;
+  protected readonly periods = Object.entries(periods);
+  protected readonly columns = computed(() =>
+    columnsOf(dealGridFields, this.words.fields()).map((column) => ({
+      ...column,
+      ...this.optionsOf(column.key),
+    })),
+  );
+  protected readonly groupings = computed(() => this.columns().filter(({ canGroup }) => canGroup));
+  protected readonly grouping = computed(() => this.by() ?? 'stage');
+  protected readonly isAsking = signal(false);
+  protected readonly questions = linkedSignal((): FilterGroup => {
+    const text = this.filter();
+    return text ? (JSON.parse(text) as FilterGroup) : nothingAsked;
+  });
+  protected readonly typed = linkedSignal(() => this.q() ?? '');
+
+  /** Which deals, as lanes, list and groups all ask for them. */
+  protected readonly query = computed((): Query => {
+    const period = periodOf(this.period(), this.here.today());
+    const status = this.shape() === 'lanes' ? 'open' : this.status();
+    return {
+      owner: this.owner() ?? 'mine',
+      show: this.show(),
+      pipeline: this.pipeline(),
+      status:
+        status === 'any' || status === 'won' || status === 'lost' || status === 'parked' ? status : 'open',
+      from: period?.from,
+      to: period?.to,
+      q: this.q(),
+      filter: this.filter(),
+      // The address carries ids and JSON as text; the server is who judges them.
+    } as unknown as Query;
+  });
+  protected readonly hasFilter = computed(
+    () =>
+      this.owner() !== 'all' ||
+      [this.show(), this.pipeline(), this.status(), this.period(), this.q(), this.filter()].some(Boolean),
+  );
+
   /** Deals that were moved here and are not known to have been moved there yet. */
   protected readonly moving = signal<ReadonlyMap<string, DealMove>>(new Map());
-
-  protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
-  protected readonly deals = reading((query: CallOf<'listDeals'>['query']) =>
-    this.api.call('listDeals', { query }),
-  );
+  protected readonly deals = reading((query: Query) => this.api.call('listDeals', { query }));
+  protected readonly counted = reading((query: Query) => this.api.call('countDeals', { query }));
   protected readonly rows = computed(() => this.deals.value()?.rows ?? []);
-  protected readonly pipelines = computed(() => this.deals.value()?.pipelines ?? []);
-  protected readonly groups = computed((): StageGroup[] => {
-    const all = this.deals.value();
-    const stages = all?.pipelines.flatMap((pipeline) => pipeline.stages) ?? [];
-    return stages.map((stage) => groupOf(stage, all?.rows ?? [])).filter((group) => group.rows.length > 0);
+  protected readonly pipelines = computed(() => {
+    const all = this.deals.value()?.pipelines ?? [];
+    const one = this.pipeline();
+    if (one) return all.filter(({ id }) => id === one);
+    return all.filter(
+      ({ stages }, index) =>
+        index === 0 || this.rows().some((row) => stages.some(({ id }) => id === row.stageId)),
+    );
   });
-  protected readonly totals = computed(() => ({
-    count: this.deals.value()?.rows.length ?? 0,
-    totalMinor: sum(this.groups(), (group) => group.totalMinor),
-    weightedMinor: sum(this.groups(), (group) => group.weightedMinor),
-  }));
+  protected readonly state = computed(() =>
+    this.shape() === 'lanes' ? this.deals.state() : this.counted.state(),
+  );
+  protected readonly totals = computed(() => {
+    if (this.shape() !== 'lanes')
+      return this.counted.value()?.found ?? { count: 0, totalMinor: 0, weightedMinor: 0 };
+    return totalsOf(this.rows().map((row) => ({ ...row, nextStepOn: row.tether.nextStepOn })));
+  });
+  protected readonly hidden = computed(() => {
+    if (this.shape() === 'lanes') return this.deals.value()?.hidden ?? 0;
+    const count = this.counted.value();
+    return count ? count.total - count.found.count : 0;
+  });
+  /** Groups that were opened or closed by hand. */
+  private readonly turned = signal<ReadonlyMap<string, boolean>>(new Map());
+  protected readonly groups = computed(() =>
+    (this.counted.value()?.groups ?? []).map((group) => ({
+      ...group,
+      isOpen: this.turned().get(group.key ?? '') ?? this.totals().count <= mostOpenAtOnce,
+      query: this.groupQuery(group.key),
+    })),
+  );
 
   constructor() {
+    this.words.wake();
     effect(() => {
-      const query = { owner: this.owner() ?? ('mine' as const), show: this.show() ?? ('all' as const) };
-      untracked(() => this.deals.read(query));
+      const query = this.query();
+      const group = this.shape() === 'grouped' ? { group: this.grouping() } : {};
+      const isLanes = this.shape() === 'lanes';
+      untracked(() =>
+        isLanes ? this.deals.read(query) : this.counted.read({ ...query, ...group } as Query),
+      );
     });
+    toObservable(this.typed)
+      .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
+      .subscribe((words) => {
+        if (words !== (this.q() ?? '')) this.opened.setQuery({ q: words || null });
+      });
     inject(ChangeStream)
-      .of('deal', 'task', 'journal')
+      .of('deal', 'task', 'journal', 'pipeline')
       .pipe(takeUntilDestroyed())
-      .subscribe(() => this.deals.again());
+      .subscribe(() => (this.shape() === 'lanes' ? this.deals.again() : this.counted.again()));
+    inject(Keys).bind(
+      {
+        keys: 's',
+        words: 'Stage of the deal',
+        act: () => this.onCurrent((deal) => this.ask({ deal, first: 'stage' })),
+      },
+      {
+        keys: 'x',
+        words: 'Expected close of the deal',
+        act: () => this.onCurrent((deal) => this.ask({ deal, first: 'close' })),
+      },
+      {
+        keys: 't',
+        words: 'Next step of the deal',
+        act: () => this.onCurrent((deal) => this.act(deal, 'task')),
+      },
+      { keys: 'p', words: 'Park the deal', act: () => this.onCurrent((deal) => this.act(deal, 'parked')) },
+      { keys: 'v', words: 'The deal is won', act: () => this.onCurrent((deal) => this.act(deal, 'won')) },
+      { keys: 'l', words: 'The deal is lost', act: () => this.onCurrent((deal) => this.act(deal, 'lost')) },
+      { keys: 'a', words: 'New deal', act: () => void this.make() },
+    );
   }
 
-  /** Shown where it was put at once; when that is refused it goes back, with the reason. */
+  private optionsOf(key: string) {
+    if (key === 'stage') return { options: this.words.stages().map(({ id, name }) => ({ value: id, name })) };
+    if (key === 'pipeline')
+      return { options: this.words.pipelines().map(({ id, name }) => ({ value: id, name })) };
+    return {};
+  }
+
+  private groupQuery(key: string | null): Query {
+    const rule = {
+      field: this.grouping(),
+      ask: key === null || key === '' ? 'empty' : 'is',
+      value: key ?? undefined,
+    };
+    const rules = [...askedOnly(this.questions()).rules, rule];
+    return {
+      ...this.query(),
+      filter: JSON.stringify({
+        join: 'all',
+        rules: this.questions().join === 'all' ? rules : [askedOnly(this.questions()), rule],
+      }),
+    } as unknown as Query;
+  }
+
+  protected turn(key: string | null, isOpen: boolean): void {
+    this.turned.update((all) => new Map(all).set(key ?? '', isOpen));
+  }
+
+  protected askFilter(group: FilterGroup): void {
+    this.questions.set(group);
+    const asked = askedOnly(group);
+    this.opened.setQuery({ filter: asked.rules.length > 0 ? JSON.stringify(asked) : null });
+  }
+
+  protected showAll(): void {
+    this.isAsking.set(false);
+    this.questions.set(nothingAsked);
+    this.opened.setQuery({
+      owner: 'all',
+      show: null,
+      pipeline: null,
+      status: this.shape() === 'lanes' ? null : 'any',
+      period: null,
+      q: null,
+      filter: null,
+    });
+  }
+
+  /** The view on screen, as the address carries it, without the record beside it. */
+  protected readonly viewQuery = computed(() => {
+    const parts = {
+      as: this.as(),
+      owner: this.owner(),
+      show: this.show(),
+      pipeline: this.pipeline(),
+      status: this.status(),
+      period: this.period(),
+      q: this.q(),
+      filter: this.filter(),
+      sort: this.sort(),
+      by: this.by(),
+    };
+    const known = Object.entries(parts).filter((part): part is [string, string] => Boolean(part[1]));
+    return new URLSearchParams(known).toString();
+  });
+
+  protected showView(query: string): void {
+    void this.router.navigate([], {
+      queryParams: Object.fromEntries(new URLSearchParams(query)),
+      replaceUrl: true,
+    });
+  }
+
+  /** Shown where it was put at once; when that is refused it goes back, with the reason or the question it was refused for. */
   protected moveDeal(move: DealMove, isUndo = false): void {
     const { deal, stageId, expectedCloseOn } = move;
     this.moving.update((all) => new Map(all).set(deal.id, move));
@@ -96,50 +278,74 @@ export class DealsPage {
     const body = { version: deal.version, stageId, expectedCloseOn };
     this.api.call('moveDeal', { params: { id: deal.id }, body }).subscribe({
       next: (now) => {
-        const all = this.deals.value();
-        if (all !== null)
-          this.deals.put({ ...all, rows: all.rows.map((row) => (row.id === now.id ? now : row)) });
+        this.put(now);
         settle();
-        const back = { deal: now, stageId: deal.stageId, expectedCloseOn: deal.expectedCloseOn };
         if (isUndo) this.notices.say(`${deal.name} is back.`);
-        else this.notices.say(`${deal.name}: ${this.wordsOf(now)}.`, () => this.moveDeal(back, true));
+        else this.tellMoved(now, deal);
       },
       error: (error: unknown) => {
         settle();
-        this.notices.problem(error);
+        const problem = problemOf(error);
+        if (problem.code === 'facts-needed' || problem.code === 'brief-open')
+          this.ask({ deal, stageId, expectedCloseOn, problem });
+        else this.notices.problem(error);
       },
     });
   }
 
-  private wordsOf({ stageId, expectedCloseOn }: DealRow): string {
-    const stage = this.pipelines()
-      .flatMap(({ stages }) => stages)
-      .find(({ id }) => id === stageId);
-    const close = expectedCloseOn === null ? 'no date' : sayDate(expectedCloseOn, this.here.today());
-    return `${stage?.name ?? ''}, ${close}`;
+  private put(now: DealRow): void {
+    const all = this.deals.value();
+    if (all !== null)
+      this.deals.put({ ...all, rows: all.rows.map((row) => (row.id === now.id ? now : row)) });
   }
 
-  protected async act(deal: DealRow, as: 'won' | 'lost' | 'parked' | 'task'): Promise<void> {
+  private tellMoved(now: DealRow, before: DealRow): void {
+    const back = { deal: now, stageId: before.stageId, expectedCloseOn: before.expectedCloseOn };
+    this.notices.say(`${now.name}: ${this.wordsOf(now)}.`, () => this.moveDeal(back, true));
+  }
+
+  /** The dialog for stage and close: by key, or for what a stage asks. */
+  protected ask(asked: MoveAsked): void {
+    void import('./move-deal-dialog').then(({ MoveDealDialog }) =>
+      this.dialog
+        .open<unknown, MoveAsked, DealRow>(MoveDealDialog, { data: asked, width: '480px' })
+        .afterClosed()
+        .subscribe((moved) => {
+          if (moved === undefined) return;
+          this.put(moved);
+          this.tellMoved(moved, asked.deal);
+        }),
+    );
+  }
+
+  private wordsOf({ stageId, expectedCloseOn }: DealRow): string {
+    const close = expectedCloseOn === null ? 'no date' : sayDate(expectedCloseOn, this.here.today());
+    return `${this.words.stage(stageId)?.name ?? ''}, ${close}`;
+  }
+
+  /** The deal that has the focus, else the one that is open beside. */
+  private onCurrent(act: (deal: DealRow) => unknown): void {
+    const focused = document.activeElement?.closest('[data-deal]')?.getAttribute('data-deal');
+    const id = focused ?? (this.opened.record()?.kind === 'deal' ? this.opened.record()!.id : null);
+    if (id === null) return this.notices.say('Choose a deal first: Tab to it, or open it.');
+    const shown = this.rows().find((row) => row.id === id);
+    if (shown) void act(shown);
+    else this.api.call('getDeal', { params: { id } }).subscribe((deal) => void act(deal));
+  }
+
+  protected async act(deal: DealRow, as: DealAct): Promise<void> {
+    if (as === 'move') return this.ask({ deal });
     if (as === 'task') {
       const { TaskDialog } = await import('../dossier/task-dialog');
       this.dialog.open(TaskDialog, { data: { contactId: deal.contactId, dealId: deal.id }, width: '460px' });
       return;
     }
     const { CloseDealDialog } = await import('./close-deal-dialog');
-    this.dialog.open(CloseDealDialog, { data: { deal, as }, width: '420px' });
+    this.dialog.open(CloseDealDialog, { data: { deal, as }, width: '520px' });
   }
-}
 
-function groupOf(stage: Stage, rows: readonly DealRow[]): StageGroup {
-  const inStage = rows.filter((row) => row.stageId === stage.id);
-  return {
-    stage,
-    rows: inStage,
-    totalMinor: sum(inStage, (row) => row.amountMinor),
-    weightedMinor: sum(inStage, (row) => row.weightedMinor),
-  };
-}
-
-function sum<Item>(items: readonly Item[], of: (item: Item) => number): number {
-  return items.reduce((total, item) => total + of(item), 0);
+  protected async make(): Promise<void> {
+    const { DealDialog } = await import('./deal-dialog');
+    this.dialog.open(DealDialog, { data: {}, width: '720px', maxWidth: '96vw' });
+  }
 }

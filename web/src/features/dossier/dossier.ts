@@ -19,6 +19,8 @@ import type {
   Contact,
   ContactRow,
   Deal,
+  Lead,
+  LeadRow,
   ReplyOf,
   RunSummary,
   UserId,
@@ -33,12 +35,15 @@ import { Tether } from '../../design/tether';
 import { ChangeStream } from '../../shell/change-stream';
 import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
-import { type OpenedRecord } from '../../shell/opened';
+import { type OpenedRecord, type SubjectRecord } from '../../shell/opened';
 import { DealRows } from '../deals/deal-rows';
 import { openWrite } from '../mail/open-write';
 import { PeopleWords } from '../people/people-words';
 import { CompanyFacts } from './company-facts';
 import { ContactFacts } from './contact-facts';
+import { LeadFacts } from '../leads/lead-facts';
+import { LeadLines } from '../leads/lead-lines';
+import { DealFacts } from './deal-facts';
 import { FileList } from './file-list';
 import { Journal } from './journal';
 import { TaskLines } from './task-lines';
@@ -56,6 +61,9 @@ type Tab = 'journal' | 'people' | 'deals' | 'agreements' | 'runs' | 'files' | 'f
     MatMenuModule,
     Journal,
     FileList,
+    DealFacts,
+    LeadFacts,
+    LeadLines,
     ContactFacts,
     CompanyFacts,
     TaskLines,
@@ -82,6 +90,12 @@ export class Dossier {
   protected readonly loaded = reading((record: OpenedRecord) => this.readAll(record));
   protected readonly contact = computed((): Contact | null => this.loaded.value()?.contact ?? null);
   protected readonly deal = computed((): Deal | null => this.loaded.value()?.deal ?? null);
+  protected readonly lead = computed((): Lead | null => this.loaded.value()?.lead ?? null);
+  /** What the journal and the files are about. */
+  protected readonly subject = computed((): SubjectRecord => {
+    const { kind, id } = this.record();
+    return kind === 'lead' ? { kind: 'contact', id: this.contact()?.id ?? id } : { kind, id };
+  });
   protected readonly company = computed((): Company | null => this.loaded.value()?.company ?? null);
   protected readonly people = computed((): readonly ContactRow[] => this.loaded.value()?.people ?? []);
   protected readonly standingName = computed(() => this.words.standing(this.contact()?.standingId ?? ''));
@@ -96,7 +110,7 @@ export class Dossier {
       { name: 'agreements', label: counted('Agreements', all.agreements.length) },
       ...(all.company ? [] : [{ name: 'runs' as const, label: counted('Cadences', all.runs.length) }]),
       { name: 'files', label: 'Files' },
-      ...(all.deal ? [] : [{ name: 'facts' as const, label: 'Facts' }]),
+      ...(all.deal || all.lead ? [] : [{ name: 'facts' as const, label: 'Facts' }]),
     ];
   });
 
@@ -112,12 +126,39 @@ export class Dossier {
       });
     });
     inject(ChangeStream)
-      .of('contact', 'company', 'journal', 'task', 'deal', 'agreement', 'run')
+      .of('contact', 'company', 'journal', 'task', 'deal', 'agreement', 'run', 'lead')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.loaded.again());
   }
 
   private readAll(record: OpenedRecord) {
+    const lead$: Observable<Lead | null> =
+      record.kind === 'lead' ? this.api.call('getLead', { params: { id: record.id } }) : of(null);
+    return lead$.pipe(
+      switchMap((lead) => {
+        const about: SubjectRecord =
+          lead === null
+            ? { kind: record.kind as SubjectRecord['kind'], id: record.id }
+            : { kind: 'contact', id: lead.contactId };
+        const leads$ =
+          about.kind === 'deal'
+            ? of([] as LeadRow[])
+            : this.api
+                .call('listLeads', {
+                  query: {
+                    owner: 'all',
+                    [about.kind === 'contact' ? 'contactId' : 'companyId']: about.id,
+                  } as never,
+                })
+                .pipe(map(({ rows }) => rows));
+        return forkJoin({ of: this.readSubject(about), leads: leads$ }).pipe(
+          map((read) => ({ ...read.of, lead, leads: read.leads })),
+        );
+      }),
+    );
+  }
+
+  private readSubject(record: SubjectRecord) {
     const firm$ = (companyId: string | null | undefined): Observable<ReplyOf<'getCompany'> | null> =>
       companyId ? this.api.call('getCompany', { params: { id: companyId } }) : of(null);
     const agreements$ = (companyId: string | null | undefined) =>
@@ -267,17 +308,17 @@ export class Dossier {
 
   protected async makeDeal(): Promise<void> {
     const { DealDialog } = await import('../deals/deal-dialog');
-    this.dialog.open(DealDialog, { data: { contact: this.contact() }, width: '560px' });
+    this.dialog.open(DealDialog, { data: { contact: this.contact() }, width: '720px', maxWidth: '96vw' });
   }
 
   protected async changeDeal(): Promise<void> {
     const { DealDialog } = await import('../deals/deal-dialog');
-    this.dialog.open(DealDialog, { data: { deal: this.deal() }, width: '560px' });
+    this.dialog.open(DealDialog, { data: { deal: this.deal() }, width: '720px', maxWidth: '96vw' });
   }
 
   protected async closeDeal(as: 'won' | 'lost' | 'parked'): Promise<void> {
     const { CloseDealDialog } = await import('../deals/close-deal-dialog');
-    this.dialog.open(CloseDealDialog, { data: { deal: this.deal(), as }, width: '420px' });
+    this.dialog.open(CloseDealDialog, { data: { deal: this.deal(), as }, width: '520px' });
   }
 
   protected async reopenDeal(): Promise<void> {
@@ -291,6 +332,16 @@ export class Dossier {
       data: { contact: this.contact(), deal: this.deal() },
       width: '560px',
     });
+  }
+
+  protected async moveDeal(): Promise<void> {
+    const { MoveDealDialog } = await import('../deals/move-deal-dialog');
+    this.dialog.open(MoveDealDialog, { data: { deal: this.deal() }, width: '480px' });
+  }
+
+  protected async makeLead(): Promise<void> {
+    const { LeadDialog } = await import('../leads/lead-dialog');
+    this.dialog.open(LeadDialog, { data: { contactId: this.contact()?.id }, width: '600px' });
   }
 
   protected async startCadence(): Promise<void> {

@@ -19,7 +19,7 @@ import { MomentPipe } from '../../design/say.pipes';
 import { Failed } from '../../design/states';
 import { ChangeStream } from '../../shell/change-stream';
 import { Notices } from '../../shell/notices';
-import type { OpenedRecord } from '../../shell/opened';
+import type { SubjectRecord } from '../../shell/opened';
 
 const mostBytes = 25 * 1024 * 1024;
 
@@ -170,7 +170,7 @@ export class FileList {
   private readonly http = inject(HttpClient);
   private readonly notices = inject(Notices);
   readonly record = input.required<{
-    readonly kind: OpenedRecord['kind'] | 'template';
+    readonly kind: SubjectRecord['kind'] | 'template';
     readonly id: string;
   }>();
   protected readonly isOver = signal(false);

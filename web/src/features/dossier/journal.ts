@@ -16,7 +16,7 @@ import { reading } from '../../api/reading';
 import { Failed } from '../../design/states';
 import { ChangeStream } from '../../shell/change-stream';
 import { Notices } from '../../shell/notices';
-import type { OpenedRecord } from '../../shell/opened';
+import type { SubjectRecord } from '../../shell/opened';
 import { PeopleWords } from '../people/people-words';
 import { JournalLines } from './journal-lines';
 import { NoteBox } from './note-box';
@@ -136,7 +136,7 @@ export class Journal {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly words = inject(PeopleWords);
-  readonly record = input.required<OpenedRecord>();
+  readonly record = input.required<SubjectRecord>();
 
   protected readonly labels = journalKindLabel;
   protected readonly kindNames = Object.keys(journalKindLabel) as JournalKind[];

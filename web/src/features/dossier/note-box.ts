@@ -14,7 +14,7 @@ import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Drafts } from '../../shell/drafts';
 import { Here } from '../../shell/here';
-import type { OpenedRecord } from '../../shell/opened';
+import type { SubjectRecord } from '../../shell/opened';
 import { PersonPicker } from '../fields/person-picker';
 import { RichBox } from './rich-box';
 
@@ -99,7 +99,7 @@ export class NoteBox {
   private readonly api = inject(Api);
   private readonly drafts = inject(Drafts);
   private readonly here = inject(Here);
-  readonly record = input.required<OpenedRecord>();
+  readonly record = input.required<SubjectRecord>();
   readonly written = output();
   private readonly key = computed(() => `note.${this.record().kind}.${this.record().id}`);
   /** What the editor begins with; it keeps its own text from then on. */

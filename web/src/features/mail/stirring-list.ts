@@ -32,6 +32,7 @@ const icons: Readonly<Record<StirringKind, string>> = {
   unsubscribed: 'close',
   'text-in': 'text',
   'missed-call': 'call',
+  form: 'note',
 };
 
 /** Every sign of life, newest first, with what can be done about it by a key. */

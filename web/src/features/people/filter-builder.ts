@@ -151,6 +151,7 @@ export class FilterBuilder {
 
   protected choicesOf(rule: FilterRule): { value: string; name: string }[] | null {
     const column = this.column(rule.field);
+    if (column?.options !== undefined) return [...column.options];
     switch (column?.type) {
       case 'standing':
         return this.words.standings().map(({ standing }) => ({ value: standing.id, name: standing.name }));

@@ -6,6 +6,8 @@ export interface Column {
   readonly name: string;
   readonly type: GridFieldType;
   readonly choices: readonly string[];
+  /** Values that go by names of their own, such as stages. */
+  readonly options?: readonly { readonly value: string; readonly name: string }[];
   /** The field a change of the cell writes; null for what is computed. */
   readonly cell: CellField | null;
   readonly canSort: boolean;
@@ -33,8 +35,14 @@ const widest = 600;
 export const usualColumns = 'name,company,last-touch,next-step,check-in,standing,owner';
 
 /** Every field the grid can show: built-in ones in their order, then those an admin defined. */
-export function allColumns(custom: readonly CustomField[]): Column[] {
-  const builtIn = Object.entries(gridFields as Record<string, GridField>).map(([key, field]): Column => ({
+export const allColumns = (custom: readonly CustomField[]): Column[] => columnsOf(gridFields, custom);
+
+/** Columns of a list over its built-in fields and those an admin defined. */
+export function columnsOf(
+  fields: Readonly<Record<string, GridField>>,
+  custom: readonly CustomField[],
+): Column[] {
+  const builtIn = Object.entries(fields).map(([key, field]): Column => ({
     key,
     name: field.name,
     type: field.type,

@@ -25,7 +25,19 @@ import { Notices } from '../../shell/notices';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatMenuModule],
   template: `
-    <button type="button" class="bare" [matMenuTriggerFor]="menu">{{ current()?.name ?? 'views' }}</button>
+    @for (view of favourites(); track view.id) {
+      <button
+        type="button"
+        class="bare"
+        [attr.aria-pressed]="view.id === current()?.id"
+        (click)="chosen.emit(view.query)"
+      >
+        {{ view.name }}
+      </button>
+    }
+    <button type="button" class="bare" [matMenuTriggerFor]="menu">
+      {{ current() && !current()!.isFavourite ? current()!.name : 'views' }}
+    </button>
     <mat-menu #menu="matMenu">
       @for (view of views(); track view.id) {
         <button mat-menu-item (click)="chosen.emit(view.query)">
@@ -42,6 +54,9 @@ import { Notices } from '../../shell/notices';
       }
       <button mat-menu-item (click)="save()">save this view …</button>
       @if (current(); as view) {
+        <button mat-menu-item (click)="favour(view)">
+          {{ view.isFavourite ? 'no longer keep it at hand' : 'keep it at hand' }}
+        </button>
         <button mat-menu-item (click)="pin(view)">
           {{ view.isLanding ? 'no longer land on it' : 'land on it' }}
         </button>
@@ -53,6 +68,11 @@ import { Notices } from '../../shell/notices';
         }
       }
     </mat-menu>
+  `,
+  styles: `
+    [aria-pressed='true'] {
+      font-weight: 600;
+    }
   `,
 })
 export class ViewsMenu {
@@ -66,6 +86,8 @@ export class ViewsMenu {
   readonly chosen = output<string>();
   private readonly loaded = reading((place: ViewPlace) => this.api.call('listViews', { query: { place } }));
   protected readonly views = computed(() => this.loaded.value()?.views ?? []);
+  /** Kept at hand, beside the menu. */
+  protected readonly favourites = computed(() => this.views().filter((view) => view.isFavourite));
   protected readonly current = computed(() =>
     this.query() === '' ? null : (this.views().find((view) => view.query === this.query()) ?? null),
   );
@@ -101,6 +123,11 @@ export class ViewsMenu {
 
   protected pin(view: SavedView): void {
     this.act(this.api.call('pinView', { params: { id: view.id }, body: { isLanding: !view.isLanding } }));
+  }
+
+  protected favour(view: SavedView): void {
+    const body = { isFavourite: !view.isFavourite };
+    this.act(this.api.call('favourView', { params: { id: view.id }, body }));
   }
 
   protected share(view: SavedView): void {

@@ -1,0 +1,32 @@
+import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { RouterLink } from '@angular/router';
+
+/** Leads and deals: two rooms of one place. */
+@Component({
+  selector: 'kettle-deal-tabs',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink],
+  template: `
+    <h1 class="visually-hidden">{{ at() === 'deals' ? 'Deals' : 'Leads' }}</h1>
+    <nav class="words" aria-label="Leads and deals">
+      <a routerLink="/deals" [attr.aria-current]="at() === 'deals' ? 'page' : null">Deals</a>
+      <a routerLink="/leads" [attr.aria-current]="at() === 'leads' ? 'page' : null">Leads</a>
+    </nav>
+  `,
+  styles: `
+    .words {
+      gap: var(--space-3);
+    }
+    .words a {
+      font-size: var(--text-title);
+      font-weight: 650;
+      letter-spacing: -0.01em;
+    }
+    .words a:hover {
+      text-decoration: none;
+    }
+  `,
+})
+export class DealTabs {
+  readonly at = input.required<'deals' | 'leads'>();
+}

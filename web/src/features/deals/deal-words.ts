@@ -1,0 +1,59 @@
+import { computed, inject, Injectable } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import type { CloseReasons, DealFact, Pipeline, Product, Stage } from '@kettle/contract';
+import { dealFactLabel } from '@kettle/contract/labels';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { ChangeStream } from '../../shell/change-stream';
+import { PeopleWords } from '../people/people-words';
+
+/** What deals are spoken of in: pipelines and stages, products, reasons. Read once and kept in step. */
+@Injectable({ providedIn: 'root' })
+export class DealWords {
+  private readonly api = inject(Api);
+  private readonly people = inject(PeopleWords);
+  private readonly pipelineRead = reading((_: null) => this.api.call('listPipelines'));
+  private readonly productRead = reading((_: null) => this.api.call('listProducts'));
+  private readonly reasonRead = reading((_: null) => this.api.call('closeReasons'));
+
+  readonly pipelines = computed((): readonly Pipeline[] => this.pipelineRead.value()?.pipelines ?? []);
+  readonly stages = computed((): readonly Stage[] => this.pipelines().flatMap(({ stages }) => stages));
+  readonly products = computed((): readonly Product[] => this.productRead.value()?.products ?? []);
+  readonly reasons = computed((): CloseReasons | null => this.reasonRead.value());
+  readonly fields = computed(() => this.people.fields().filter(({ subject }) => subject === 'deal'));
+
+  constructor() {
+    const stream = inject(ChangeStream);
+    stream
+      .of('pipeline')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.pipelineRead.again());
+    stream
+      .of('setting')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => {
+        this.productRead.again();
+        this.reasonRead.again();
+      });
+  }
+
+  /** Reads what is not known yet; every part that shows deals asks for it. */
+  wake(): void {
+    this.people.wake();
+    for (const read of [this.pipelineRead, this.productRead, this.reasonRead])
+      if (read.value() === null) read.read(null);
+  }
+
+  stage(id: string): Stage | undefined {
+    return this.stages().find((stage) => stage.id === id);
+  }
+
+  pipelineOf(stageId: string): Pipeline | undefined {
+    return this.pipelines().find(({ stages }) => stages.some(({ id }) => id === stageId));
+  }
+
+  fact(fact: DealFact): string {
+    if (!fact.startsWith('custom:')) return dealFactLabel[fact as keyof typeof dealFactLabel];
+    return this.fields().find(({ id }) => `custom:${id}` === fact)?.name ?? 'a field';
+  }
+}

@@ -1,0 +1,219 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
+import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
+import { MatIcon } from '@angular/material/icon';
+import type { Deal, Product } from '@kettle/contract';
+import { lineMinor, lineTotals } from '@kettle/core/deals';
+import { readMoney } from '@kettle/core/money';
+import type { ApiProblem } from '../../api/api';
+import { MoneyPipe } from '../../design/say.pipes';
+import { DealWords } from './deal-words';
+
+/** A product line as it is typed: texts stay texts until the deal is saved. */
+export interface TypedLine {
+  readonly productId: Product['id'] | null;
+  readonly name: string;
+  readonly quantity: string;
+  readonly price: string;
+  readonly discount: string;
+  readonly billing: 'once' | 'yearly';
+}
+
+export const typedLineOf = (line: Deal['lines'][number]): TypedLine => ({
+  productId: line.productId,
+  name: line.name,
+  quantity: String(line.quantity),
+  price: String(line.priceMinor / 100),
+  discount: line.discountPercent === 0 ? '' : String(line.discountPercent),
+  billing: line.billing,
+});
+
+/** What was typed as the server takes it; what is no number is sent as one that is refused at its field. */
+export const lineOf = (line: TypedLine) => ({
+  productId: line.productId,
+  name: line.name,
+  quantity: Number(line.quantity.replace(',', '.')) || 0,
+  priceMinor: readMoney(line.price) ?? -1,
+  discountPercent: Number(line.discount.replace(',', '.') || 0),
+  billing: line.billing,
+});
+
+/** Product lines of a deal, with their sums; their total is the deal's value. */
+@Component({
+  selector: 'kettle-line-editor',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatIcon, MoneyPipe],
+  viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
+  template: `
+    @if (lines().length > 0) {
+      <table>
+        <thead>
+          <tr>
+            <th>what</th>
+            <th class="num">quantity</th>
+            <th class="num">price</th>
+            <th class="num">less %</th>
+            <th>paid</th>
+            <th class="num">sum</th>
+            <th><span class="visually-hidden">take out</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          @for (line of lines(); track $index; let at = $index) {
+            <tr>
+              <td>
+                <input
+                  class="plain"
+                  [name]="'line-name' + at"
+                  [attr.aria-label]="'Line ' + (at + 1) + ': what'"
+                  list="products"
+                  [ngModel]="line.name"
+                  (ngModelChange)="name(at, $event)"
+                  maxlength="160"
+                />
+              </td>
+              @for (part of numbers; track part.key) {
+                <td>
+                  <input
+                    class="plain num"
+                    inputmode="decimal"
+                    [name]="'line-' + part.key + at"
+                    [attr.aria-label]="'Line ' + (at + 1) + ': ' + part.words"
+                    [ngModel]="line[part.key]"
+                    (ngModelChange)="change(at, part.key, $event)"
+                  />
+                </td>
+              }
+              <td>
+                <select
+                  class="plain"
+                  [name]="'line-billing' + at"
+                  [attr.aria-label]="'Line ' + (at + 1) + ': paid'"
+                  [ngModel]="line.billing"
+                  (ngModelChange)="change(at, 'billing', $event)"
+                >
+                  <option value="once">once</option>
+                  <option value="yearly">yearly</option>
+                </select>
+              </td>
+              <td class="num">{{ sums()[at] ?? 0 | money }}</td>
+              <td>
+                <button
+                  type="button"
+                  class="bare"
+                  (click)="remove(at)"
+                  [attr.aria-label]="'Take line ' + (at + 1) + ' out'"
+                >
+                  <mat-icon svgIcon="close" />
+                </button>
+              </td>
+            </tr>
+            @if (wrongIn(at); as wrong) {
+              <tr>
+                <td colspan="7" class="wrong">{{ wrong }}</td>
+              </tr>
+            }
+          }
+        </tbody>
+      </table>
+      <datalist id="products">
+        @for (product of offered(); track product.id) {
+          <option [value]="product.name"></option>
+        }
+      </datalist>
+    }
+    <p class="spread">
+      <button type="button" class="bare" (click)="add()">add a product line</button>
+      @if (lines().length > 0) {
+        <span class="soft">
+          once {{ totals().onceMinor | money }} · yearly {{ totals().yearlyMinor | money }} ·
+          <b class="total">value {{ totals().totalMinor | money }}</b>
+        </span>
+      }
+    </p>
+  `,
+  styles: `
+    table {
+      inline-size: 100%;
+      border-collapse: collapse;
+    }
+    th {
+      color: var(--text-soft);
+      font-size: var(--text-small);
+      font-weight: 400;
+      text-align: start;
+    }
+    th.num,
+    input.num {
+      text-align: end;
+    }
+    td {
+      padding: 2px 4px 2px 0;
+    }
+    th:nth-child(2),
+    th:nth-child(4) {
+      inline-size: 68px;
+    }
+    th:nth-child(3),
+    th:nth-child(5),
+    th:nth-child(6) {
+      inline-size: 88px;
+    }
+    .total {
+      color: var(--text);
+    }
+  `,
+})
+export class LineEditor {
+  private readonly words = inject(DealWords);
+  readonly lines = model.required<readonly TypedLine[]>();
+  readonly problem = input<ApiProblem | null>(null);
+  protected readonly numbers = [
+    { key: 'quantity', words: 'quantity' },
+    { key: 'price', words: 'price' },
+    { key: 'discount', words: 'per cent off' },
+  ] as const;
+  protected readonly offered = computed(() => this.words.products().filter(({ isRetired }) => !isRetired));
+  private readonly read = computed(() =>
+    this.lines().map((line) => {
+      const read = lineOf(line);
+      return { ...read, priceMinor: Math.max(0, read.priceMinor) };
+    }),
+  );
+  protected readonly sums = computed(() => this.read().map(lineMinor));
+  protected readonly totals = computed(() => lineTotals(this.read()));
+
+  protected wrongIn(at: number): string | null {
+    const found = this.problem()?.fields.find(({ path }) => path.startsWith(`lines.${at}.`));
+    return found ? `${found.path.split('.').at(-1)} ${found.message}` : null;
+  }
+
+  protected add(): void {
+    this.lines.update((lines) => [
+      ...lines,
+      { productId: null, name: '', quantity: '1', price: '', discount: '', billing: 'once' },
+    ]);
+  }
+
+  protected remove(at: number): void {
+    this.lines.update((lines) => lines.filter((_, index) => index !== at));
+  }
+
+  protected change(at: number, key: 'quantity' | 'price' | 'discount' | 'billing', value: string): void {
+    this.lines.update((lines) =>
+      lines.map((line, index) => (index === at ? { ...line, [key]: value } : line)),
+    );
+  }
+
+  /** A product that is named so brings its price and how it is paid; what was typed before stays. */
+  protected name(at: number, name: string): void {
+    const product = this.offered().find((each) => each.name.toLowerCase() === name.trim().toLowerCase());
+    this.lines.update((lines) =>
+      lines.map((line, index) => {
+        if (index !== at) return line;
+        if (product === undefined) return { ...line, name, productId: null };
+        const price = line.price || String(product.priceMinor / 100);
+        return { ...line, name, productId: product.id, price, billing: product.billing };
+      }),
+    );
+  }
+}

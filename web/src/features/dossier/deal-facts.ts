@@ -1,0 +1,200 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  output,
+  untracked,
+} from '@angular/core';
+import { RouterLink } from '@angular/router';
+import type { Deal } from '@kettle/contract';
+import { sayCustomValue } from '@kettle/core/fields';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { DayPipe, MoneyPipe } from '../../design/say.pipes';
+import { Here } from '../../shell/here';
+import { Notices } from '../../shell/notices';
+import { DealWords } from '../deals/deal-words';
+
+const percent = (share: number) => `${Math.round(share * 100)} %`;
+
+/** What is known of a deal: its brief to tick, people and roles, product lines, facts, and whether to let go. */
+@Component({
+  selector: 'kettle-deal-facts',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, DayPipe, MoneyPipe],
+  template: `
+    @if (deal().prompts.length > 0 && deal().status === 'open') {
+      <fieldset class="brief">
+        <legend>
+          <b>{{ words.stage(deal().stageId)?.name }}</b>
+          <span class="soft">brief</span>
+        </legend>
+        @for (prompt of deal().prompts; track prompt.id) {
+          <label>
+            <input type="checkbox" [checked]="prompt.isTicked" (change)="tick(prompt.id, !prompt.isTicked)" />
+            {{ prompt.text }}
+            @if (prompt.isRequired && !prompt.isTicked) {
+              <span class="now">before it goes on</span>
+            }
+          </label>
+        }
+      </fieldset>
+    }
+    @if (deal().lines.length > 0) {
+      <table aria-label="Product lines">
+        @for (line of deal().lines; track line.id) {
+          <tr>
+            <td>
+              {{ line.quantity }} × {{ line.name }}
+              @if (line.discountPercent > 0) {
+                <span class="soft">less {{ line.discountPercent }} %</span>
+              }
+            </td>
+            <td class="num">{{ line.totalMinor | money }}</td>
+            <td class="soft">{{ line.billing }}</td>
+          </tr>
+        }
+      </table>
+    }
+    <dl>
+      @for (person of deal().people; track $index) {
+        <dt>{{ person.role }}</dt>
+        <dd>
+          <a [routerLink]="['/people', person.contactId]">{{ person.name }}</a>
+        </dd>
+      }
+      @for (fact of facts(); track fact.name) {
+        <dt>{{ fact.name }}</dt>
+        <dd>{{ fact.words }}</dd>
+      }
+      @if (deal().decisionOn; as on) {
+        <dt>decides</dt>
+        <dd>{{ on | day }}</dd>
+      }
+      @if (deal().parent; as parent) {
+        <dt>part of</dt>
+        <dd>
+          <a [routerLink]="['/deals', parent.id]">{{ parent.name }}</a>
+        </dd>
+      }
+      @for (child of deal().children; track child.id) {
+        <dt>holds</dt>
+        <dd>
+          <a [routerLink]="['/deals', child.id]">{{ child.name }}</a>
+          <span class="soft">{{ child.status }}</span>
+        </dd>
+      }
+      @if (deal().leadId; as leadId) {
+        <dt>came from</dt>
+        <dd>
+          <a [routerLink]="['/leads', leadId]">its lead</a>
+        </dd>
+      }
+    </dl>
+    @if (letting(); as it) {
+      <p class="small">
+        <b>{{ it.advice }}</b>
+        <span class="soft">
+          · {{ it.tries }} tries since the last conversation · open {{ it.openDays }} days
+          @if (it.usualDays !== null) {
+            , usually {{ it.usualDays }} to win
+          }
+          @if (it.chance; as chance) {
+            · the next try is answered within 30 days by {{ percent(chance.rate) }} ({{
+              percent(chance.low)
+            }}
+            to {{ percent(chance.high) }}, {{ chance.cases }} cases)
+          }
+        </span>
+        @if (it.advice === 'consider letting go') {
+          <button type="button" class="bare" (click)="letGo.emit()">let it go</button>
+        }
+      </p>
+    }
+  `,
+  styles: `
+    .brief {
+      display: grid;
+      gap: 2px;
+      padding-block-end: var(--space-3);
+    }
+    .brief legend {
+      padding-block-end: 2px;
+    }
+    table {
+      inline-size: 100%;
+      margin-block-end: var(--space-3);
+      border-collapse: collapse;
+      font-size: var(--text-small);
+    }
+    td {
+      padding: 2px 6px 2px 0;
+      border-block-end: 1px solid var(--hairline);
+    }
+    dl {
+      display: grid;
+      grid-template-columns: 92px 1fr;
+      gap: 4px var(--space-3);
+    }
+    dt {
+      color: var(--text-soft);
+    }
+    p {
+      padding-block-start: var(--space-3);
+    }
+  `,
+})
+export class DealFacts {
+  private readonly api = inject(Api);
+  private readonly here = inject(Here);
+  private readonly notices = inject(Notices);
+  protected readonly words = inject(DealWords);
+  readonly deal = input.required<Deal>();
+  /** The deal was changed here. */
+  readonly done = output();
+  readonly letGo = output();
+  protected readonly percent = percent;
+  private readonly asked = reading((id: string) => this.api.call('lettingGo', { params: { id } }));
+  protected readonly letting = computed(() => (this.deal().status === 'open' ? this.asked.value() : null));
+  protected readonly facts = computed(() => {
+    const deal = this.deal();
+    const known: readonly { name: string; words: string }[] = [
+      { name: 'type', words: deal.type === 'more' ? 'more for a customer' : deal.type },
+      { name: 'priority', words: deal.priority === 'usual' ? '' : deal.priority },
+      { name: 'against', words: deal.competitors.join(', ') },
+      { name: 'team', words: deal.team.map(({ name }) => name).join(', ') },
+      { name: 'source', words: deal.source ?? '' },
+      { name: 'lost to', words: deal.lostTo ?? '' },
+      { name: 'words', words: deal.closeWords },
+      ...this.words.fields().map((field) => ({
+        name: field.name,
+        words: sayCustomValue(deal.custom[field.id], field.type, this.here.currency()),
+      })),
+    ];
+    return known.filter(({ words }) => words !== '');
+  });
+
+  constructor() {
+    this.words.wake();
+    effect(() => {
+      const { id, status } = this.deal();
+      untracked(() => {
+        if (status === 'open') this.asked.read(id);
+      });
+    });
+  }
+
+  protected tick(promptId: string, isTicked: boolean): void {
+    const { id, version } = this.deal();
+    this.api.call('tickPrompt', { params: { id }, body: { version, promptId, isTicked } }).subscribe({
+      next: () => this.done.emit(),
+      error: (error: unknown) => {
+        this.notices.problem(error);
+        this.done.emit();
+      },
+    });
+  }
+}

@@ -1,0 +1,83 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { LeadRow } from '@kettle/contract';
+import { addDays } from '@kettle/core/time';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Here } from '../../shell/here';
+import { DealWords } from '../deals/deal-words';
+
+/** Sets a lead aside: why, and whether it comes back. */
+@Component({
+  selector: 'kettle-aside-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatDialogModule],
+  template: `
+    <h2 mat-dialog-title>{{ lead.contactName }}: set aside</h2>
+    <form (ngSubmit)="save()">
+      <mat-dialog-content>
+        <div class="form-grid">
+          <label class="field wide">
+            <span>Why</span>
+            <input
+              name="reason"
+              [(ngModel)]="reason"
+              maxlength="300"
+              list="aside-reasons"
+              autocomplete="off"
+              required
+              cdkFocusInitial
+            />
+            <datalist id="aside-reasons">
+              @for (each of reasons(); track each) {
+                <option [value]="each"></option>
+              }
+            </datalist>
+            @if (problem()?.of('reason'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
+          </label>
+          <label class="field">
+            <span>Back in the Round on (empty: not)</span>
+            <input name="wakeOn" type="date" [min]="earliest" [(ngModel)]="wakeOn" />
+            @if (problem()?.of('wakeOn'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
+          </label>
+        </div>
+        @if (problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        }
+      </mat-dialog-content>
+      <mat-dialog-actions align="end">
+        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button class="act main">Set it aside</button>
+      </mat-dialog-actions>
+    </form>
+  `,
+})
+export class AsideDialog {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialogRef<AsideDialog>);
+  private readonly words = inject(DealWords);
+  protected readonly here = inject(Here);
+  protected readonly lead = inject<LeadRow>(MAT_DIALOG_DATA);
+  protected readonly reasons = computed(() => this.words.reasons()?.aside ?? []);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly earliest = addDays(this.here.today(), 1);
+  protected reason = '';
+  protected wakeOn = '';
+
+  constructor() {
+    this.words.wake();
+  }
+
+  protected save(): void {
+    const { id, version } = this.lead;
+    const body = { version, reason: this.reason, wakeOn: this.wakeOn || null };
+    this.api.call('setLeadAside', { params: { id }, body }).subscribe({
+      next: (lead) => this.dialog.close(lead),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+}

@@ -1,0 +1,132 @@
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { CallOf, Lead, LikeContact, Warmth } from '@kettle/contract';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Here } from '../../shell/here';
+import { PersonPicker } from '../fields/person-picker';
+import { PeopleWords } from '../people/people-words';
+
+export interface LeadAsked {
+  /** One that is changed; none makes a new one. */
+  readonly lead?: Lead;
+  /** Of a new one: somebody known, or what is known of somebody new. */
+  readonly contactId?: string;
+  readonly name?: string;
+  readonly email?: string;
+  readonly subject?: string;
+  readonly source?: string;
+}
+
+/** Makes a lead on somebody new or known, or changes one; who it may already be is shown before it is saved. */
+@Component({
+  selector: 'kettle-lead-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatDialogModule, PersonPicker],
+  templateUrl: './lead-dialog.html',
+})
+export class LeadDialog {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialogRef<LeadDialog>);
+  protected readonly here = inject(Here);
+  protected readonly people = inject(PeopleWords);
+  protected readonly asked = inject<LeadAsked>(MAT_DIALOG_DATA);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly like = signal<readonly LikeContact[]>([]);
+  protected readonly before = this.asked.lead ?? null;
+  private version = this.before?.version ?? 1;
+
+  protected readonly isKnown = signal(this.asked.contactId !== undefined);
+  protected contactId = this.asked.contactId ?? '';
+  protected givenName = this.asked.name?.split(' ').slice(0, -1).join(' ') ?? '';
+  protected familyName = this.asked.name?.split(' ').at(-1) ?? '';
+  protected companyName = '';
+  protected email = this.asked.email ?? '';
+  protected phone = '';
+  protected subject = this.before?.subject ?? this.asked.subject ?? '';
+  protected about = this.before?.about ?? '';
+  protected warmth: Warmth | null = this.before?.warmth ?? null;
+  protected source = this.before?.source ?? this.asked.source ?? '';
+  protected campaign = this.before?.campaign ?? '';
+  protected followUpOn = this.before?.followUpOn ?? '';
+  protected link = this.before?.link ?? '';
+  protected status = this.before?.status ?? 'untried';
+  /** 'rule' lets the organisation decide, 'pool' gives it to nobody. */
+  protected owner: string = this.before
+    ? (this.before.ownerId ?? 'pool')
+    : (this.here.person()?.id ?? 'rule');
+
+  constructor() {
+    this.people.wake();
+  }
+
+  /** Looks for who it may already be, whenever a field is left. */
+  protected look(): void {
+    if (this.isKnown() || !(this.email || this.phone || this.familyName)) return;
+    const { givenName, familyName, companyName, email, phone } = this;
+    const body = { givenName, familyName, companyName, email, phone, country: 'GB' };
+    this.api.call('likeContacts', { body }).subscribe(({ like }) => this.like.set(like));
+  }
+
+  protected take(like: LikeContact): void {
+    this.contactId = like.contact.id;
+    this.isKnown.set(true);
+    this.like.set([]);
+  }
+
+  protected save(): void {
+    const asked = this.before ? this.change(this.before) : this.make();
+    asked.subscribe({
+      next: (lead) => this.dialog.close(lead),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        this.problem.set(problem);
+        // The next save is made over their version: what was typed here stands, knowingly.
+        if (problem.code === 'stale') this.version = (problem.current as Lead).version;
+      },
+    });
+  }
+
+  private fields() {
+    return {
+      subject: this.subject,
+      about: this.about,
+      warmth: this.warmth,
+      source: this.source.trim() || null,
+      campaign: this.campaign.trim() || null,
+      followUpOn: this.followUpOn || null,
+      link: this.link.trim() || null,
+    };
+  }
+
+  private change(before: Lead) {
+    const ownerId = this.owner === 'pool' ? null : this.owner;
+    const status = this.status === before.status ? {} : { status: this.status };
+    const body = {
+      ...this.fields(),
+      ...status,
+      version: this.version,
+      ownerId,
+    } as CallOf<'changeLead'>['body'];
+    return this.api.call('changeLead', { params: { id: before.id }, body });
+  }
+
+  private make() {
+    const owner = this.owner === 'rule' ? {} : { ownerId: this.owner === 'pool' ? null : this.owner };
+    const person = {
+      givenName: this.givenName,
+      familyName: this.familyName,
+      companyName: this.companyName.trim() || null,
+      email: this.email.trim() || null,
+      phone: this.phone.trim() || null,
+    };
+    const on = this.isKnown() ? { contactId: this.contactId } : { person };
+    // Somebody known keeps their owner.
+    const body = {
+      ...this.fields(),
+      ...on,
+      ...(this.isKnown() ? {} : owner),
+    } as CallOf<'createLead'>['body'];
+    return this.api.call('createLead', { body });
+  }
+}

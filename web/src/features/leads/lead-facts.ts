@@ -1,0 +1,207 @@
+import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { RouterLink } from '@angular/router';
+import type { Lead } from '@kettle/contract';
+import { leadStatusLabel } from '@kettle/contract/labels';
+import { Api } from '../../api/api';
+import { DayPipe, MomentPipe } from '../../design/say.pipes';
+import { Here } from '../../shell/here';
+import { Notices } from '../../shell/notices';
+
+/** One lead: what they want, where it came from, and everything that can be done with it. */
+@Component({
+  selector: 'kettle-lead-facts',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, DayPipe, MomentPipe],
+  template: `
+    <p class="small">
+      <b>{{ labels[lead().status] }}</b>
+      <span class="soft">
+        since {{ lead().statusSince | moment }}
+        @if (lead().warmth) {
+          · {{ lead().warmth }}
+        }
+        · {{ lead().ownerName ?? 'nobody’s' }}
+      </span>
+      @if (lead().isArchived) {
+        <span class="soft">· archived</span>
+      }
+    </p>
+    @if (lead().status === 'set-aside') {
+      <p class="small">
+        {{ lead().asideReason }}
+        @if (lead().wakeOn; as on) {
+          <span class="soft">back {{ on | day }}</span>
+        }
+      </p>
+    }
+    @if (lead().about && lead().about !== lead().subject) {
+      <p class="about">{{ lead().about }}</p>
+    }
+    <dl>
+      @if (lead().companyName) {
+        <dt>company</dt>
+        <dd>
+          {{ lead().companyName }}
+          @if (lead().companyId === null) {
+            <span class="soft">as they said it</span>
+          }
+        </dd>
+      }
+      @if (lead().email) {
+        <dt>e-mail</dt>
+        <dd>{{ lead().email }}</dd>
+      }
+      @if (lead().phone) {
+        <dt>phone</dt>
+        <dd>{{ lead().phone }}</dd>
+      }
+      @if (lead().source || lead().campaign) {
+        <dt>source</dt>
+        <dd>
+          {{ lead().source }}
+          @if (lead().campaign) {
+            <span class="soft">{{ lead().campaign }}</span>
+          }
+        </dd>
+      }
+      @if (lead().followUpOn; as on) {
+        <dt>follow-up</dt>
+        <dd>{{ on | day }}</dd>
+      }
+      @if (lead().link; as link) {
+        <dt>discussion</dt>
+        <dd>
+          <a [href]="link" target="_blank" rel="noopener noreferrer">{{ link }}</a>
+        </dd>
+      }
+      @if (lead().consent; as consent) {
+        <dt>consent</dt>
+        <dd>
+          “{{ consent.words }}”
+          <span class="soft">{{ consent.at | moment }}, form {{ lead().formName }}</span>
+        </dd>
+      }
+      @if (lead().deal; as deal) {
+        <dt>deal</dt>
+        <dd>
+          <a [routerLink]="['/deals', deal.id]">{{ deal.name }}</a>
+          <span class="soft">{{ deal.status }}</span>
+        </dd>
+      }
+    </dl>
+    <div class="acts">
+      @if (lead().ownerId === null) {
+        <button type="button" class="act main" (click)="claim()">Take it</button>
+      }
+      @if (isLive()) {
+        <a class="act" [class.main]="lead().ownerId !== null" [routerLink]="['/leads', lead().id, 'qualify']">
+          Qualify
+        </a>
+        <button type="button" class="act" (click)="change()">Change</button>
+        <button type="button" class="act" (click)="setAside()">Set aside</button>
+      }
+      @if (lead().status === 'set-aside') {
+        <button type="button" class="act" (click)="revive()">Take it up again</button>
+      }
+      @if (lead().canUnqualify) {
+        <button type="button" class="act" (click)="unqualify()">Take the qualifying back</button>
+      }
+      @if (!isLive()) {
+        <button type="button" class="act" (click)="archive(!lead().isArchived)">
+          {{ lead().isArchived ? 'Out of the archive' : 'Archive' }}
+        </button>
+      }
+    </div>
+  `,
+  styles: `
+    .about {
+      padding-block: var(--space-2);
+      white-space: pre-line;
+      overflow-wrap: anywhere;
+    }
+    dl {
+      display: grid;
+      grid-template-columns: 92px 1fr;
+      gap: 4px var(--space-3);
+      padding-block: var(--space-2);
+    }
+    dt {
+      color: var(--text-soft);
+    }
+    dd {
+      overflow-wrap: anywhere;
+    }
+    .acts {
+      display: flex;
+      flex-wrap: wrap;
+      gap: var(--space-2);
+    }
+  `,
+})
+export class LeadFacts {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  protected readonly here = inject(Here);
+  protected readonly labels = leadStatusLabel;
+  readonly lead = input.required<Lead>();
+  readonly done = output();
+
+  protected isLive(): boolean {
+    return ['untried', 'trying', 'in-talks'].includes(this.lead().status);
+  }
+
+  protected claim(): void {
+    this.after(this.api.call('claimLead', { params: { id: this.lead().id } }), 'It is yours now.');
+  }
+
+  protected async change(): Promise<void> {
+    const { LeadDialog } = await import('./lead-dialog');
+    this.dialog
+      .open(LeadDialog, { data: { lead: this.lead() }, width: '600px' })
+      .afterClosed()
+      .subscribe(() => this.done.emit());
+  }
+
+  protected async setAside(): Promise<void> {
+    const { AsideDialog } = await import('./aside-dialog');
+    this.dialog
+      .open(AsideDialog, { data: this.lead(), width: '440px' })
+      .afterClosed()
+      .subscribe(() => this.done.emit());
+  }
+
+  protected revive(): void {
+    const { id, version } = this.lead();
+    const body = { version, status: 'trying' } as const;
+    this.after(this.api.call('reviveLead', { params: { id }, body }), 'Taken up again.');
+  }
+
+  protected archive(isArchived: boolean): void {
+    const { id, version } = this.lead();
+    const words = isArchived ? 'In the archive.' : 'Out of the archive.';
+    this.after(this.api.call('archiveLead', { params: { id }, body: { version, isArchived } }), words);
+  }
+
+  protected unqualify(): void {
+    const { id, version } = this.lead();
+    this.after(
+      this.api.call('unqualifyLead', { params: { id }, body: { version } }),
+      'The qualifying is taken back; the deal is gone.',
+    );
+  }
+
+  private after(asked: ReturnType<Api['call']>, words: string): void {
+    asked.subscribe({
+      next: () => {
+        this.notices.say(words);
+        this.done.emit();
+      },
+      error: (error: unknown) => {
+        this.notices.problem(error);
+        this.done.emit();
+      },
+    });
+  }
+}

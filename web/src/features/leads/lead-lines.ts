@@ -1,0 +1,32 @@
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import type { LeadRow } from '@kettle/contract';
+import { leadStatusLabel } from '@kettle/contract/labels';
+import { MomentPipe } from '../../design/say.pipes';
+import { Opened } from '../../shell/opened';
+
+/** Leads of somebody or a firm, as lines that open. */
+@Component({
+  selector: 'kettle-lead-lines',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MomentPipe],
+  template: `
+    @for (lead of rows(); track lead.id) {
+      <p>
+        <button type="button" class="bare" (click)="opened.open({ kind: 'lead', id: lead.id })">
+          {{ lead.subject }}
+        </button>
+        <span class="soft">{{ labels[lead.status] }} · {{ lead.createdAt | moment }}</span>
+      </p>
+    }
+  `,
+  styles: `
+    .bare {
+      padding-inline-start: 0;
+    }
+  `,
+})
+export class LeadLines {
+  protected readonly opened = inject(Opened);
+  protected readonly labels = leadStatusLabel;
+  readonly rows = input.required<readonly LeadRow[]>();
+}

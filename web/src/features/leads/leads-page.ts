@@ -1,0 +1,234 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatDialog } from '@angular/material/dialog';
+import { Router, RouterLink } from '@angular/router';
+import type { CallOf, LeadRow, LeadStatus } from '@kettle/contract';
+import { leadStatusLabel } from '@kettle/contract/labels';
+import { minutesBetween } from '@kettle/core/time';
+import { debounceTime, distinctUntilChanged } from 'rxjs';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { DayPipe } from '../../design/say.pipes';
+import { Empty, Failed, Waiting } from '../../design/states';
+import { Tether } from '../../design/tether';
+import { ChangeStream } from '../../shell/change-stream';
+import { Here } from '../../shell/here';
+import { Keys } from '../../shell/keys';
+import { Notices } from '../../shell/notices';
+import { Opened } from '../../shell/opened';
+import { DealTabs } from '../deals/deal-tabs';
+import { ViewsMenu } from '../views/views-menu';
+import type { LeadAsked } from './lead-dialog';
+
+const settleMillis = 160;
+const statuses = Object.keys(leadStatusLabel) as LeadStatus[];
+
+/** Leads, the untried first; each with what they want, how long they wait, and what is next. */
+@Component({
+  selector: 'kettle-leads-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [RouterLink, DealTabs, ViewsMenu, Tether, DayPipe, Empty, Failed, Waiting],
+  templateUrl: './leads-page.html',
+  styleUrl: './leads-page.scss',
+})
+export class LeadsPage {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly router = inject(Router);
+  protected readonly here = inject(Here);
+  protected readonly opened = inject(Opened);
+
+  /** Filters from the address. */
+  readonly owner = input<'mine' | 'unowned' | 'all'>();
+  readonly status = input<string>();
+  readonly source = input<string>();
+  readonly campaign = input<string>();
+  readonly warmth = input<string>();
+  readonly archived = input<string>();
+  readonly q = input<string>();
+
+  protected readonly statuses = statuses;
+  protected readonly labels = leadStatusLabel;
+  protected readonly typed = linkedSignal(() => this.q() ?? '');
+  protected readonly query = computed(
+    () =>
+      ({
+        owner: this.owner() ?? 'mine',
+        status: this.status(),
+        source: this.source(),
+        campaign: this.campaign(),
+        warmth: this.warmth(),
+        archived: this.archived(),
+        q: this.q(),
+        // The address carries texts; the server is who judges them.
+      }) as unknown as NonNullable<CallOf<'listLeads'>['query']>,
+  );
+  protected readonly list = reading((query: NonNullable<CallOf<'listLeads'>['query']>) =>
+    this.api.call('listLeads', { query }),
+  );
+  protected readonly groups = computed(() =>
+    statuses
+      .map((status) => ({
+        status,
+        rows: (this.list.value()?.rows ?? []).filter((row) => row.status === status),
+      }))
+      .filter(({ rows }) => rows.length > 0),
+  );
+  protected readonly ordered = computed(() => this.groups().flatMap(({ rows }) => rows));
+  protected readonly hasFilter = computed(() =>
+    [this.status(), this.source(), this.campaign(), this.warmth(), this.archived(), this.q()].some(Boolean),
+  );
+  protected readonly viewQuery = computed(() => {
+    const parts = {
+      owner: this.owner(),
+      status: this.status(),
+      source: this.source(),
+      campaign: this.campaign(),
+      warmth: this.warmth(),
+      archived: this.archived(),
+      q: this.q(),
+    };
+    const known = Object.entries(parts).filter((part): part is [string, string] => Boolean(part[1]));
+    return new URLSearchParams(known).toString();
+  });
+
+  constructor() {
+    effect(() => {
+      const query = this.query();
+      untracked(() => this.list.read(query));
+    });
+    toObservable(this.typed)
+      .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
+      .subscribe((words) => {
+        if (words !== (this.q() ?? '')) this.opened.setQuery({ q: words || null });
+      });
+    inject(ChangeStream)
+      .of('lead', 'journal', 'task', 'contact')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.list.again());
+    inject(Keys).bind(
+      { keys: 'ArrowDown', words: 'Next lead', act: () => this.step(1) },
+      { keys: 'ArrowUp', words: 'Lead before', act: () => this.step(-1) },
+      { keys: 'a', words: 'New lead', act: () => void this.make({}) },
+      {
+        keys: 'q',
+        words: 'Qualify the lead',
+        act: () => this.onCurrent((lead) => void this.router.navigate(['/leads', lead.id, 'qualify'])),
+      },
+      {
+        keys: 'x',
+        words: 'Set the lead aside',
+        act: () => this.onCurrent((lead) => void this.setAside(lead)),
+      },
+      {
+        keys: 'k',
+        words: 'Take the lead from the pool',
+        act: () => this.onCurrent((lead) => this.claim(lead)),
+      },
+      {
+        keys: 't',
+        words: 'Next step of the lead',
+        act: () => this.onCurrent((lead) => void this.plan(lead)),
+      },
+    );
+  }
+
+  protected countOf(status: LeadStatus) {
+    return this.list.value()?.counts.find((count) => count.status === status) ?? { count: 0, due: 0 };
+  }
+
+  /** How long an untried one has waited: what matters most of it. */
+  protected waits(lead: LeadRow): string {
+    const minutes = Math.max(0, minutesBetween(lead.createdAt, this.here.now()));
+    if (minutes < 60) return `${minutes} min`;
+    return minutes < 60 * 48 ? `${Math.round(minutes / 60)} h` : `${Math.round(minutes / 60 / 24)} days`;
+  }
+
+  protected showAll(): void {
+    this.opened.setQuery({
+      owner: 'all',
+      status: null,
+      source: null,
+      campaign: null,
+      warmth: null,
+      archived: null,
+      q: null,
+    });
+  }
+
+  protected showView(query: string): void {
+    void this.router.navigate([], {
+      queryParams: Object.fromEntries(new URLSearchParams(query)),
+      replaceUrl: true,
+    });
+  }
+
+  protected async make(asked: LeadAsked): Promise<void> {
+    const { LeadDialog } = await import('./lead-dialog');
+    this.dialog
+      .open(LeadDialog, { data: asked, width: '600px' })
+      .afterClosed()
+      .subscribe((lead: LeadRow | undefined) => {
+        if (lead) this.opened.open({ kind: 'lead', id: lead.id });
+      });
+  }
+
+  protected claim(lead: LeadRow): void {
+    this.api.call('claimLead', { params: { id: lead.id } }).subscribe({
+      next: () => this.notices.say(`${lead.contactName} is yours now.`),
+      error: (error: unknown) => {
+        this.notices.problem(error);
+        this.list.again();
+      },
+    });
+  }
+
+  protected async setAside(lead: LeadRow): Promise<void> {
+    const { AsideDialog } = await import('./aside-dialog');
+    this.dialog
+      .open(AsideDialog, { data: lead, width: '440px' })
+      .afterClosed()
+      .subscribe((aside: LeadRow | undefined) => {
+        if (aside) this.notices.say(`${lead.contactName} is set aside.`, () => this.revive(aside, lead));
+      });
+  }
+
+  private revive(aside: LeadRow, before: LeadRow): void {
+    const body = { version: aside.version, status: before.status as 'untried' | 'trying' | 'in-talks' };
+    this.api.call('reviveLead', { params: { id: aside.id }, body }).subscribe({
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected async plan(lead: LeadRow): Promise<void> {
+    const { TaskDialog } = await import('../dossier/task-dialog');
+    const data = { contactId: lead.contactId, dealId: null, name: lead.contactName };
+    this.dialog.open(TaskDialog, { data, width: '460px' });
+  }
+
+  private onCurrent(act: (lead: LeadRow) => void): void {
+    const open = this.opened.record();
+    const focused = document.activeElement?.closest('[data-lead]')?.getAttribute('data-lead');
+    const id = focused ?? (open?.kind === 'lead' ? open.id : null);
+    const lead = this.ordered().find((row) => row.id === id);
+    if (lead) act(lead);
+    else this.notices.say('Choose a lead first: with the arrow keys, or open it.');
+  }
+
+  private step(by: number): void {
+    const rows = this.ordered();
+    const at = rows.findIndex((row) => row.id === this.opened.record()?.id);
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
+    if (next) this.opened.open({ kind: 'lead', id: next.id });
+  }
+}

@@ -1,0 +1,154 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  untracked,
+} from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Router, RouterLink } from '@angular/router';
+import type { CallOf, Channel, QualifyPlan } from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+import { readMoney } from '@kettle/core/money';
+import { addDays } from '@kettle/core/time';
+import { Api, ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { MoneyPipe } from '../../design/say.pipes';
+import { Failed, Waiting } from '../../design/states';
+import { Here } from '../../shell/here';
+import { Notices } from '../../shell/notices';
+import { DealWords } from '../deals/deal-words';
+import { PeopleWords } from '../people/people-words';
+
+const usualDaysToClose = 60;
+
+/** One screen that makes person, company and deal of a lead; who and what is known already stands first. */
+@Component({
+  selector: 'kettle-qualify-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, RouterLink, MoneyPipe, Failed, Waiting],
+  templateUrl: './qualify-page.html',
+  styleUrl: './qualify-page.scss',
+})
+export class QualifyPage {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly notices = inject(Notices);
+  protected readonly here = inject(Here);
+  protected readonly words = inject(DealWords);
+  protected readonly people = inject(PeopleWords);
+  readonly id = input.required<string>();
+
+  protected readonly labels = channelLabel;
+  protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly plan = reading((id: string) => this.api.call('planQualify', { params: { id } }));
+  protected readonly problem = signal<ApiProblem | null>(null);
+  /** 'same', or the id of somebody known. */
+  protected readonly person = signal('same');
+  /** 'none', 'new', or the id of a company. */
+  protected readonly company = signal('none');
+  protected readonly stageId = signal('');
+  protected readonly standings = computed(() =>
+    this.people.standings().filter(({ standing }) => standing.group === 'prospect'),
+  );
+  protected firmName = '';
+  protected city = '';
+  protected standingId: string | null = null;
+  protected name = '';
+  protected amount = '';
+  protected closeOn = addDays(this.here.today(), usualDaysToClose);
+  protected nextChannel: Channel = 'call';
+  protected nextOn = addDays(this.here.today(), 1);
+  protected nextPurpose = '';
+  private isFilled = false;
+
+  constructor() {
+    this.words.wake();
+    effect(() => {
+      const id = this.id();
+      untracked(() => this.plan.read(id));
+    });
+    effect(() => {
+      const plan = this.plan.value();
+      untracked(() => plan && this.fill(plan));
+    });
+    effect(() => {
+      const [first] = this.words.stages();
+      if (this.stageId() === '' && first) this.stageId.set(first.id);
+    });
+  }
+
+  /** What is most likely is chosen already; a person can choose otherwise. */
+  private fill({ lead, people, companies }: QualifyPlan): void {
+    if (this.isFilled) return;
+    this.isFilled = true;
+    const certain = people.find(({ likeness }) => likeness === 'certain');
+    if (certain) this.person.set(certain.contact.id);
+    const [known] = companies;
+    this.company.set(known?.id ?? (lead.companyName ? 'new' : 'none'));
+    this.firmName = lead.companyName ?? '';
+    this.name = lead.companyName ? `${lead.companyName}: ${lead.subject}`.slice(0, 160) : lead.subject;
+  }
+
+  protected save(plan: QualifyPlan): void {
+    const amountMinor = readMoney(this.amount);
+    if (amountMinor === null) {
+      const wrong = [{ path: 'deal.amountMinor', message: 'must be an amount such as 4,400 or 12.5k' }];
+      return this.problem.set(new ApiProblem('invalid-request', 'Say what the deal is worth.', wrong));
+    }
+    const body = {
+      version: plan.lead.version,
+      person: this.chosenPerson(plan),
+      company: this.chosenCompany(),
+      standingId: this.standingId,
+      deal: {
+        name: this.name,
+        stageId: this.stageId(),
+        amountMinor,
+        expectedCloseOn: this.closeOn || null,
+        next: {
+          kind: 'task',
+          channel: this.nextChannel,
+          dueOn: this.nextOn,
+          promisedMinute: null,
+          purpose: this.nextPurpose,
+          minutes: 6,
+        },
+      },
+    } as NonNullable<CallOf<'qualifyLead'>['body']>;
+    this.api.call('qualifyLead', { params: { id: plan.lead.id }, body }).subscribe({
+      next: (lead) => {
+        void this.router.navigate(['/deals', lead.dealId]);
+        this.notices.say(`${lead.contactName} is qualified.`, () =>
+          this.api
+            .call('unqualifyLead', { params: { id: lead.id }, body: { version: lead.version } })
+            .subscribe({
+              next: () => void this.router.navigate(['/leads', lead.id]),
+              error: (error: unknown) => this.notices.problem(error),
+            }),
+        );
+      },
+      error: (error: unknown) => {
+        this.problem.set(problemOf(error));
+        // Somebody changed the lead meanwhile: it is read again, what was typed stands.
+        if (problemOf(error).code === 'stale') this.plan.again();
+      },
+    });
+  }
+
+  private chosenPerson({ people }: QualifyPlan) {
+    const known = people.find(({ contact }) => contact.id === this.person());
+    return known
+      ? { kind: 'merge', contactId: known.contact.id, version: known.contact.version }
+      : { kind: 'same' };
+  }
+
+  private chosenCompany() {
+    if (this.company() === 'none') return { kind: 'none' };
+    if (this.company() === 'new') return { kind: 'new', name: this.firmName, city: this.city.trim() || null };
+    return { kind: 'known', companyId: this.company() };
+  }
+}
