@@ -27,6 +27,7 @@ import { momentAgo, zone } from './moments';
 import { makeScenario, type Scenario } from './scenario';
 import * as words from './words';
 import { writeArrivals, writeTexts } from './write-mail';
+import { writeDealParts, writeLeads } from './write-leads';
 import { writeRuns } from './write-runs';
 
 /** The demo's day begins here, so that it is alive at whatever hour it is started. */
@@ -53,6 +54,7 @@ async function seed(demo: Services): Promise<void> {
     const contacts = await writeContacts(tx, scenario, { users, companies }, now);
     const deals = await writeDeals(tx, scenario, { users, companies, contacts }, today);
     const made = { users, companies, contacts, deals };
+    await writeDealParts(tx, scenario, made, today);
     await writeEntries(tx, scenario, made, today);
     await writeAgreements(tx, demo, scenario, made, now);
     await writeTasks(tx, scenario, made, today, now);
@@ -65,6 +67,7 @@ async function seed(demo: Services): Promise<void> {
     for (const contact of contacts) await refreshTouchFacts(tx, demo, settings, contact);
     await refreshNextSteps(tx, { contactIds: contacts, dealIds: deals }, now);
     await touchDeals(tx);
+    await writeLeads(tx, demo, scenario, made, today);
   });
 }
 

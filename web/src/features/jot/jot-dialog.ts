@@ -73,7 +73,7 @@ const draftKey = 'jot';
             }
           </p>
         }
-        @if (it.unknownName; as name) {
+        @if (it.unknownName && it.act !== 'lead' ? it.unknownName : null; as name) {
           <p class="ask">
             <b class="now">Nobody here is called {{ name }}.</b>
             <button type="button" class="act" (click)="makePerson(name)">Add {{ name }}</button>
@@ -85,7 +85,8 @@ const draftKey = 'jot';
       } @else {
         <p class="soft">
           Say who, what happened and what is next, in one line: “left a message for Maud, email her tomorrow”,
-          “visit Theo 3 december at 2pm”, “note: prefers mornings”.
+          “visit Theo 3 december at 2pm”, “note: prefers mornings”, “lead: Nora Pell of Pell Spa, wants a
+          softener”.
         </p>
       }
       @if (problem(); as wrong) {
@@ -161,7 +162,8 @@ export class JotDialog {
     if (it === null) return [];
     const today = this.here.today();
     const chips: Chip[] = [];
-    if (it.person)
+    if (it.act === 'lead' && it.lead) chips.push(...leadChips(it, it.lead));
+    else if (it.person)
       chips.push({
         icon: 'person',
         label: 'with',
@@ -193,7 +195,8 @@ export class JotDialog {
   });
   protected readonly canSave = computed(() => {
     const it = this.read();
-    return it !== null && it.act !== 'nothing' && it.person !== null && it.questions.length === 0;
+    if (it === null || it.act === 'nothing' || it.questions.length > 0) return false;
+    return it.person !== null || (it.act === 'lead' && it.unknownName !== null);
   });
   protected readonly verb = computed(() => {
     switch (this.read()?.act) {
@@ -201,6 +204,8 @@ export class JotDialog {
         return 'Log it';
       case 'task':
         return 'Plan it';
+      case 'lead':
+        return 'Add the lead';
       default:
         return 'Write it down';
     }
@@ -255,7 +260,9 @@ export class JotDialog {
     // What was typed last may not have been read yet: it is read before anything is written.
     const it = await firstValueFrom(this.ask(this.line(), this.answers()));
     this.read.set(it);
-    if (!this.canSave() || it === null || it.person === null || this.isSaving) return;
+    if (!this.canSave() || it === null || this.isSaving) return;
+    if (it.act === 'lead') return this.saveLead(it);
+    if (it.person === null) return;
     this.isSaving = true;
     try {
       const words = await this.carryOut(it, it.person.id);
@@ -270,6 +277,45 @@ export class JotDialog {
     } finally {
       this.isSaving = false;
     }
+  }
+
+  /** The lead, on somebody known or new, and what is planned with it. */
+  private async saveLead(it: JotReading): Promise<void> {
+    this.isSaving = true;
+    try {
+      const lead = await firstValueFrom(this.api.call('createLead', { body: this.leadBody(it) }));
+      if (it.task) {
+        const { channel, on: dueOn, minute: promisedMinute, purpose } = it.task;
+        const task = { channel, dueOn, promisedMinute, purpose, minutes: 6, contactId: lead.contactId };
+        await firstValueFrom(this.api.call('createTask', { body: task as CallOf<'createTask'>['body'] }));
+      }
+      this.drafts.keep(draftKey, '');
+      this.notices.say(`A lead: ${lead.contactName}, ${lead.subject}.`);
+      this.opened.open({ kind: 'lead', id: lead.id });
+      this.dialog.close();
+    } catch (error) {
+      this.problem.set(problemOf(error));
+    } finally {
+      this.isSaving = false;
+    }
+  }
+
+  private leadBody({ person, unknownName, lead }: JotReading): CallOf<'createLead'>['body'] {
+    const words = (unknownName ?? '').split(' ');
+    const { companyName = null, email = null, phone = null, subject = '' } = lead ?? {};
+    const on = person
+      ? { contactId: person.id }
+      : {
+          ownerId: this.here.person()?.id ?? null,
+          person: {
+            givenName: words.slice(0, -1).join(' '),
+            familyName: words.at(-1) ?? '',
+            companyName,
+            email,
+            phone,
+          },
+        };
+    return { subject, source: 'jot', ...on } as CallOf<'createLead'>['body'];
   }
 
   private async carryOut(it: JotReading, contactId: string): Promise<string> {
@@ -354,6 +400,18 @@ export class JotDialog {
       error: (error: unknown) => this.notices.problem(error),
     });
   }
+}
+
+function leadChips(it: JotReading, lead: NonNullable<JotReading['lead']>): Chip[] {
+  const known = (icon: string, label: string, words: string | null): Chip[] =>
+    words === null ? [] : [{ icon, label, words }];
+  return [
+    ...known('person', it.person ? 'a lead of' : 'a lead, somebody new', it.person?.name ?? it.unknownName),
+    ...known('company', 'of', lead.companyName),
+    ...known('email', 'e-mail', lead.email),
+    ...known('call', 'phone', lead.phone),
+    ...known('deal', 'wants', lead.subject),
+  ];
 }
 
 function sayTime(minute: number | null): string {

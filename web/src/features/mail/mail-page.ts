@@ -10,7 +10,7 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
-import type { CallOf, MailBox, MailRow } from '@kettle/contract';
+import type { CallOf, MailBox, MailRow, LeadRow } from '@kettle/contract';
 import { Subject, debounceTime } from 'rxjs';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -99,6 +99,7 @@ export class MailPage {
       { keys: 'ArrowUp', words: 'The mail before', act: () => this.step(-1) },
       { keys: 'f', words: 'File the mail with the first person proposed', act: () => this.fileFirst() },
       { keys: 'x', words: 'Let the mail go', act: () => this.letGo() },
+      { keys: 'l', words: 'Make a lead of the mail', act: () => void this.makeLead() },
       { keys: 'a', words: 'Answer the mail', act: () => this.answer() },
     );
   }
@@ -138,6 +139,23 @@ export class MailPage {
       next: (row) => this.gone('Let go.', () => this.takeBack(row)),
       error: (error: unknown) => this.failed(error),
     });
+  }
+
+  /** A lead on whoever wrote, and the mail is filed with them. */
+  protected async makeLead(): Promise<void> {
+    const mail = this.shown();
+    if (mail?.state !== 'unfiled' || this.isStirrings()) return;
+    const { LeadDialog } = await import('../leads/lead-dialog');
+    const { fromName: name, fromAddress: email, subject } = mail;
+    this.dialog
+      .open(LeadDialog, {
+        data: { name, email, subject: subject.slice(0, 160), source: 'e-mail' },
+        width: '600px',
+      })
+      .afterClosed()
+      .subscribe((lead: LeadRow | undefined) => {
+        if (lead) this.file(lead.contactId, lead.contactName);
+      });
   }
 
   protected takeBack(row: MailRow): void {

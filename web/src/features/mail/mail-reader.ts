@@ -51,6 +51,10 @@ import { PersonPicker } from '../fields/person-picker';
                 (pickedRow)="file.emit({ id: $event.id, name: $event.name })"
                 placeholder="somebody else"
               />
+              <button type="button" class="act" (click)="makeLead.emit()">
+                Make a lead of it
+                <kbd>L</kbd>
+              </button>
               <button type="button" class="act" (click)="letGo.emit()">
                 Let it go
                 <kbd>X</kbd>
@@ -173,6 +177,7 @@ export class MailReader {
   readonly mail = input.required<Mail>();
   readonly file = output<{ id: string; name: string }>();
   readonly letGo = output();
+  readonly makeLead = output();
   readonly takeBack = output();
   readonly decide = output<'arrived' | 'send-again'>();
   readonly answer = output();

@@ -59,6 +59,8 @@ export class ImportPage {
   });
   protected readonly encodings = encodings;
   protected readonly words = verdictWords;
+  /** The campaign of the leads that are made of the rows; null makes none. */
+  protected readonly leadsAs = signal<string | null>(null);
   protected readonly preview = signal<ImportPreview | null>(null);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly isBusy = signal(false);
@@ -134,7 +136,11 @@ export class ImportPage {
       this.ask(
         this.api.call('confirmImport', {
           params: { id: shown.id },
-          body: { version: shown.version, withLikely: this.withLikely() },
+          body: {
+            version: shown.version,
+            withLikely: this.withLikely(),
+            leadsAs: this.leadsAs()?.trim() || null,
+          },
         }),
       );
   }

@@ -4,11 +4,14 @@ import { Opened } from '../../shell/opened';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
 import { MailSettingsPart } from './mail-settings';
+import { LeadSettingsPart } from './lead-settings';
 import { MySettings } from './my-settings';
+import { PipelineSettings } from './pipeline-settings';
+import { ProductSettings } from './product-settings';
 import { StandingSettings } from './standing-settings';
 import { TeamSettings } from './team-settings';
 
-type Part = 'me' | 'team' | 'standings' | 'journal' | 'fields' | 'mail';
+type Part = 'me' | 'team' | 'standings' | 'journal' | 'pipelines' | 'products' | 'leads' | 'fields' | 'mail';
 
 /** Everything that is set: mine for everybody, the organisation's for an admin. */
 @Component({
@@ -21,6 +24,9 @@ type Part = 'me' | 'team' | 'standings' | 'journal' | 'fields' | 'mail';
     JournalSettingsPart,
     CustomFieldSettings,
     MailSettingsPart,
+    PipelineSettings,
+    ProductSettings,
+    LeadSettingsPart,
   ],
   template: `
     <div class="page">
@@ -52,6 +58,15 @@ type Part = 'me' | 'team' | 'standings' | 'journal' | 'fields' | 'mail';
         @case ('journal') {
           <kettle-journal-settings />
         }
+        @case ('pipelines') {
+          <kettle-pipeline-settings />
+        }
+        @case ('products') {
+          <kettle-product-settings />
+        }
+        @case ('leads') {
+          <kettle-lead-settings />
+        }
         @case ('mail') {
           <kettle-mail-settings />
         }
@@ -73,6 +88,9 @@ export class SettingsPage {
       ? ([
           { name: 'standings', words: 'Standings' },
           { name: 'journal', words: 'Outcomes and touches' },
+          { name: 'pipelines', words: 'Pipelines' },
+          { name: 'leads', words: 'Leads and forms' },
+          { name: 'products', words: 'Products and reasons' },
           { name: 'fields', words: 'Custom fields' },
           { name: 'mail', words: 'Mail' },
         ] as const)

@@ -1,0 +1,198 @@
+import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { CallOf, OwnerRule, WebForm } from '@kettle/contract';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Notices } from '../../shell/notices';
+import { PeopleWords } from '../people/people-words';
+
+interface TypedRegion {
+  country: string;
+  places: string;
+  userId: string;
+}
+
+type Kind = OwnerRule['kind'];
+const kinds: readonly { kind: Kind; words: string }[] = [
+  { kind: 'pool', words: 'the pool: whoever takes it first' },
+  { kind: 'in-turn', words: 'in turn: who had none for longest' },
+  { kind: 'load', words: 'by load: who has the fewest' },
+  { kind: 'region', words: 'by region' },
+];
+
+type TypedForm = Omit<
+  WebForm,
+  'id' | 'key' | 'leads' | 'trapped' | 'address' | 'version' | 'origins' | 'campaign'
+> & {
+  readonly form: WebForm | null;
+  origins: string;
+  campaign: string;
+};
+
+const newForm = (): TypedForm => ({
+  form: null,
+  name: '',
+  title: 'Ask us',
+  asksPhone: true,
+  asksCompany: true,
+  asksPostcode: false,
+  consentWords: 'You may write and call me about this. I can take that back at any time.',
+  thanks: 'Thank you. Somebody answers you within a working day.',
+  source: 'web site',
+  campaign: '',
+  isOpen: true,
+  origins: '',
+});
+
+/** Who gets new leads, and the forms for the web that bring them. */
+@Component({
+  selector: 'kettle-lead-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule],
+  templateUrl: './lead-settings.html',
+  styleUrl: './settings-part.scss',
+  styles: `
+    .region {
+      display: grid;
+      grid-template-columns: 72px 1fr 180px auto;
+      align-items: end;
+      gap: var(--space-2);
+      inline-size: 100%;
+    }
+    section + section {
+      padding-block-start: var(--space-5);
+    }
+    code {
+      overflow-wrap: anywhere;
+      font-size: var(--text-small);
+    }
+    .form {
+      padding-block: var(--space-3);
+      border-block-start: 1px solid var(--hairline);
+    }
+  `,
+})
+export class LeadSettingsPart {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly people = inject(PeopleWords);
+  protected readonly kinds = kinds;
+  private readonly stored = reading((_: null) => this.api.call('leadSettings'));
+  private readonly forms = reading((_: null) => this.api.call('listWebForms'));
+  protected readonly kind = signal<Kind>('pool');
+  protected readonly picked = signal<ReadonlySet<string>>(new Set());
+  protected readonly regions = signal<TypedRegion[]>([]);
+  protected readonly rest = signal<Exclude<Kind, 'region'>>('pool');
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly typed = signal<TypedForm[]>([]);
+  protected readonly formProblem = signal<{ readonly form: TypedForm; readonly problem: ApiProblem } | null>(
+    null,
+  );
+
+  constructor() {
+    this.people.wake();
+    this.stored.read(null);
+    this.forms.read(null);
+    effect(() => {
+      const read = this.stored.value();
+      untracked(() => read && this.fill(read.ownerRule));
+    });
+    effect(() => {
+      const known = this.forms.value()?.forms ?? [];
+      untracked(() =>
+        this.typed.set([
+          ...known.map((form) => ({
+            ...form,
+            form,
+            origins: form.origins.join('\n'),
+            campaign: form.campaign ?? '',
+          })),
+          newForm(),
+        ]),
+      );
+    });
+  }
+
+  private fill(rule: OwnerRule): void {
+    this.kind.set(rule.kind);
+    const rest = rule.kind === 'region' ? rule.otherwise : rule;
+    this.picked.set(new Set('userIds' in rest ? rest.userIds : []));
+    if (rule.kind !== 'region') return;
+    this.rest.set(rule.otherwise.kind);
+    this.regions.set(
+      rule.regions.map(({ country, places, userId }) => ({ country, places: places.join(', '), userId })),
+    );
+  }
+
+  protected turn(id: string): void {
+    this.picked.update((ids) => new Set(ids.has(id) ? [...ids].filter((each) => each !== id) : [...ids, id]));
+  }
+
+  protected addRegion(): void {
+    this.regions.update((all) => [...all, { country: 'GB', places: '', userId: '' }]);
+  }
+
+  protected dropRegion(at: number): void {
+    this.regions.update((all) => all.filter((_, index) => index !== at));
+  }
+
+  protected save(): void {
+    const simple = (kind: Exclude<Kind, 'region'>) =>
+      kind === 'pool' ? { kind } : { kind, userIds: [...this.picked()] };
+    const kind = this.kind();
+    const places = (text: string) =>
+      text
+        .split(',')
+        .map((place) => place.trim())
+        .filter(Boolean);
+    const ownerRule =
+      kind === 'region'
+        ? {
+            kind,
+            regions: this.regions().map((region) => ({ ...region, places: places(region.places) })),
+            otherwise: simple(this.rest()),
+          }
+        : simple(kind);
+    const body = {
+      version: this.stored.value()?.version ?? 1,
+      ownerRule,
+    } as CallOf<'changeLeadSettings'>['body'];
+    this.api.call('changeLeadSettings', { body }).subscribe({
+      next: (saved) => {
+        this.problem.set(null);
+        this.stored.put(saved);
+        this.notices.say('New leads go by this rule from now on.');
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  protected embedOf(form: WebForm): string {
+    return `<iframe src="${form.address}" title="${form.title.replaceAll('"', '&quot;')}" style="width:100%;height:720px;border:0"></iframe>`;
+  }
+
+  protected saveForm(typed: TypedForm): void {
+    const { form, origins, campaign, ...fields } = typed;
+    const { name, title, asksPhone, asksCompany, asksPostcode, consentWords, thanks, source, isOpen } =
+      fields;
+    const body = {
+      ...{ name, title, asksPhone, asksCompany, asksPostcode, consentWords, thanks, source, isOpen },
+      campaign: campaign.trim() || null,
+      origins: origins
+        .split('\n')
+        .map((origin) => origin.trim())
+        .filter(Boolean),
+    };
+    const asked = form
+      ? this.api.call('changeWebForm', { params: { id: form.id }, body: { ...body, version: form.version } })
+      : this.api.call('createWebForm', { body });
+    asked.subscribe({
+      next: (saved) => {
+        this.formProblem.set(null);
+        this.forms.again();
+        this.notices.say(`The form ${saved.name} is saved.`);
+      },
+      error: (error: unknown) => this.formProblem.set({ form: typed, problem: problemOf(error) }),
+    });
+  }
+}

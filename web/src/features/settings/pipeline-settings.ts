@@ -1,0 +1,278 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatIcon } from '@angular/material/icon';
+import type { CallOf, Channel, DealFact, Pipeline, PipelineCheck, StageBrief } from '@kettle/contract';
+import { channelLabel, dealFactLabel } from '@kettle/contract/labels';
+import { v7 } from 'uuid';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { MoneyPipe } from '../../design/say.pipes';
+import { Failed, Waiting } from '../../design/states';
+import { Notices } from '../../shell/notices';
+import { DealWords } from '../deals/deal-words';
+
+interface TypedStage {
+  id: string | null;
+  name: string;
+  percent: number;
+  patienceDays: number;
+  needs: DealFact[];
+  brief: { prompts: { id: string; text: string; isRequired: boolean }[]; tasks: StageBrief['tasks'] };
+  isOpen: boolean;
+}
+
+const newStage = (): TypedStage => ({
+  id: null,
+  name: '',
+  percent: 50,
+  patienceDays: 14,
+  needs: [],
+  brief: { prompts: [], tasks: [] },
+  isOpen: true,
+});
+
+/** Pipelines and their stages: order, chances, patience, what a stage asks for, its brief; checked before they are saved. */
+@Component({
+  selector: 'kettle-pipeline-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatIcon, MoneyPipe, Failed, Waiting],
+  templateUrl: './pipeline-settings.html',
+  styleUrl: './settings-part.scss',
+  styles: `
+    :host {
+      max-inline-size: 900px;
+    }
+    .stage {
+      inline-size: 100%;
+      padding-block: 6px;
+      border-block-end: 1px solid var(--hairline);
+    }
+    .line {
+      display: grid;
+      grid-template-columns: 56px minmax(140px, 1fr) 88px 96px 128px auto auto;
+      align-items: end;
+      gap: var(--space-2);
+    }
+    .inner {
+      display: grid;
+      gap: var(--space-2);
+      padding: var(--space-2) 0 var(--space-3) 64px;
+    }
+    .needs {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px var(--space-3);
+    }
+    .task {
+      display: grid;
+      grid-template-columns: 100px 1fr 88px 80px auto;
+      align-items: end;
+      gap: var(--space-2);
+    }
+    .prompt {
+      display: grid;
+      grid-template-columns: 1fr auto auto;
+      align-items: center;
+      gap: var(--space-2);
+    }
+    .check {
+      inline-size: 100%;
+    }
+    .check td,
+    .check th {
+      padding: 3px 8px 3px 0;
+      border-block-end: 1px solid var(--hairline);
+      text-align: start;
+    }
+  `,
+})
+export class PipelineSettings {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly words = inject(DealWords);
+  protected readonly labels = channelLabel;
+  protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly loaded = reading((_: null) => this.api.call('listPipelines'));
+  protected readonly patience = reading((_: null) => this.api.call('listPatience'));
+  protected readonly chosen = signal<string | null>(null);
+  protected readonly current = computed((): Pipeline | null => {
+    const all = this.loaded.value()?.pipelines ?? [];
+    return all.find(({ id }) => id === this.chosen()) ?? (this.chosen() === 'new' ? null : (all[0] ?? null));
+  });
+  protected readonly stages = signal<TypedStage[]>([]);
+  protected readonly name = signal('');
+  protected readonly gone = signal<{ id: string; name: string; home: string }[]>([]);
+  protected readonly check = signal<PipelineCheck | null>(null);
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly facts = computed((): { key: DealFact; words: string }[] => [
+    ...Object.entries(dealFactLabel).map(([key, words]) => ({ key: key as DealFact, words })),
+    ...this.words.fields().map(({ id, name }) => ({ key: `custom:${id}` as DealFact, words: name })),
+  ]);
+  /** Stages that deals of one that goes can move to: those that stay, and those of other pipelines. */
+  protected readonly homes = computed(() => [
+    ...this.stages().flatMap(({ id, name }) => (id === null ? [] : [{ id, name }])),
+    ...(this.loaded.value()?.pipelines ?? [])
+      .filter(({ id }) => id !== this.current()?.id)
+      .flatMap((pipeline) =>
+        pipeline.stages.map(({ id, name }) => ({ id: id as string, name: `${pipeline.name}: ${name}` })),
+      ),
+  ]);
+
+  constructor() {
+    this.words.wake();
+    this.loaded.read(null);
+    this.patience.read(null);
+    effect(() => {
+      const pipeline = this.current();
+      untracked(() => this.fill(pipeline));
+    });
+  }
+
+  private fill(pipeline: Pipeline | null): void {
+    this.gone.set([]);
+    this.check.set(null);
+    this.problem.set(null);
+    this.name.set(pipeline?.name ?? '');
+    this.stages.set(
+      pipeline === null
+        ? [newStage()]
+        : pipeline.stages.map(({ id, name, winProbability, patienceDays, needs, brief }) => ({
+            id,
+            name,
+            percent: Math.round(winProbability * 100),
+            patienceDays,
+            needs: [...needs],
+            brief: structuredClone(brief),
+            isOpen: false,
+          })),
+    );
+  }
+
+  protected suggested(id: string | null) {
+    return this.patience.value()?.stages.find(({ stageId }) => stageId === id) ?? null;
+  }
+
+  protected change(): void {
+    this.stages.update((stages) => [...stages]);
+    this.check.set(null);
+  }
+
+  protected move(at: number, by: number): void {
+    const stages = [...this.stages()];
+    const [stage] = stages.splice(at, 1);
+    stages.splice(at + by, 0, stage!);
+    this.stages.set(stages);
+    this.check.set(null);
+  }
+
+  protected add(): void {
+    this.stages.update((stages) => [...stages, newStage()]);
+    this.check.set(null);
+  }
+
+  protected remove(at: number): void {
+    const stage = this.stages()[at]!;
+    this.stages.update((stages) => stages.filter((_, index) => index !== at));
+    const home = this.stages().find(({ id }) => id !== null)?.id ?? '';
+    if (stage.id !== null) this.gone.update((all) => [...all, { id: stage.id!, name: stage.name, home }]);
+    this.check.set(null);
+  }
+
+  protected turnNeed(stage: TypedStage, fact: DealFact): void {
+    stage.needs = stage.needs.includes(fact)
+      ? stage.needs.filter((each) => each !== fact)
+      : [...stage.needs, fact];
+    this.change();
+  }
+
+  protected addPrompt(stage: TypedStage): void {
+    stage.brief.prompts = [...stage.brief.prompts, { id: v7(), text: '', isRequired: true }];
+    this.change();
+  }
+
+  protected addTask(stage: TypedStage): void {
+    const task = { id: v7(), channel: 'call' as const, purpose: '', afterDays: 1, minutes: 6 };
+    stage.brief.tasks = [...stage.brief.tasks, task];
+    this.change();
+  }
+
+  protected dropPrompt(stage: TypedStage, id: string): void {
+    stage.brief.prompts = stage.brief.prompts.filter((prompt) => prompt.id !== id);
+    this.change();
+  }
+
+  protected dropTask(stage: TypedStage, id: string): void {
+    stage.brief.tasks = stage.brief.tasks.filter((task) => task.id !== id);
+    this.change();
+  }
+
+  private bodyOf() {
+    return {
+      name: this.name(),
+      stages: this.stages().map(({ id, name, percent, patienceDays, needs, brief }) => ({
+        id,
+        name,
+        winProbability: percent / 100,
+        patienceDays,
+        needs,
+        brief,
+      })),
+      homes: this.gone().map(({ id, home }) => ({ from: id, to: home })),
+    };
+  }
+
+  /** First what it would do to the deals; saving it is a second press. */
+  protected save(): void {
+    const pipeline = this.current();
+    if (pipeline === null) return this.create();
+    const body = { ...this.bodyOf(), version: pipeline.version } as CallOf<'savePipeline'>['body'];
+    const call = { params: { id: pipeline.id }, body };
+    if (this.check() === null)
+      return void this.api.call('checkPipeline', call).subscribe({
+        next: (check) => {
+          this.problem.set(null);
+          this.check.set(check);
+        },
+        error: (error: unknown) => this.problem.set(problemOf(error)),
+      });
+    this.api.call('savePipeline', call).subscribe({
+      next: () => this.done(`${this.name()} is saved.`),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  private create(): void {
+    const body = this.bodyOf() as unknown as CallOf<'createPipeline'>['body'];
+    this.api.call('createPipeline', { body }).subscribe({
+      next: ({ id, name }) => {
+        this.chosen.set(id);
+        this.done(`${name} is there.`);
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  protected removePipeline({ id, version, name }: Pipeline): void {
+    this.api.call('removePipeline', { params: { id }, body: { version } }).subscribe({
+      next: () => {
+        this.chosen.set(null);
+        this.done(`${name} is gone; its closed deals still name it.`);
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  private done(words: string): void {
+    this.notices.say(words);
+    this.loaded.again();
+    this.patience.again();
+  }
+}

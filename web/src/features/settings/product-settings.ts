@@ -1,0 +1,192 @@
+import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { CloseReasons, Product } from '@kettle/contract';
+import { readMoney } from '@kettle/core/money';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Notices } from '../../shell/notices';
+
+interface TypedProduct {
+  readonly product: Product | null;
+  name: string;
+  price: string;
+  billing: 'once' | 'yearly';
+  isRetired: boolean;
+}
+
+const kinds = [
+  { key: 'won', words: 'What wins deals' },
+  { key: 'lost', words: 'What loses them' },
+  { key: 'parked', words: 'Why they are parked' },
+  { key: 'aside', words: 'Why leads are set aside' },
+] as const;
+
+/** What is sold, and the reasons to choose from when a deal closes or a lead is set aside. */
+@Component({
+  selector: 'kettle-product-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule],
+  template: `
+    <section>
+      <h2>Products</h2>
+      <p class="soft">They fill in product lines; a line keeps the name and price it was made with.</p>
+      @for (row of rows(); track $index) {
+        <form class="row" (ngSubmit)="save(row)">
+          <label class="field">
+            <span>Name</span>
+            <input name="name" [(ngModel)]="row.name" maxlength="160" required />
+          </label>
+          <label class="field">
+            <span>Price</span>
+            <input name="price" inputmode="decimal" [(ngModel)]="row.price" required />
+          </label>
+          <label class="field">
+            <span>Paid</span>
+            <select name="billing" [(ngModel)]="row.billing">
+              <option value="once">once</option>
+              <option value="yearly">yearly</option>
+            </select>
+          </label>
+          <label>
+            <input
+              type="checkbox"
+              name="retired"
+              [(ngModel)]="row.isRetired"
+              [disabled]="row.product === null"
+            />
+            no longer sold
+          </label>
+          <button class="act">{{ row.product === null ? 'Add it' : 'Save' }}</button>
+        </form>
+      }
+      @if (problem(); as wrong) {
+        <p class="wrong" role="alert">{{ wrong.message }} {{ wrong.fields[0]?.message }}</p>
+      }
+    </section>
+    <section>
+      <h2>Reasons</h2>
+      <p class="soft">One in a line. Others can be typed when it happens.</p>
+      <form (ngSubmit)="saveReasons()">
+        <div class="form-grid">
+          @for (kind of kinds; track kind.key) {
+            <label class="field">
+              <span>{{ kind.words }}</span>
+              <textarea
+                [name]="kind.key"
+                rows="5"
+                [ngModel]="reasons()[kind.key]"
+                (ngModelChange)="say(kind.key, $event)"
+              ></textarea>
+            </label>
+          }
+        </div>
+        @if (reasonProblem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        }
+        <button class="act main">Save the reasons</button>
+      </form>
+    </section>
+  `,
+  styleUrl: './settings-part.scss',
+  styles: `
+    .row {
+      grid-template-columns: 1fr 110px 100px auto auto;
+      inline-size: 100%;
+    }
+    section + section {
+      padding-block-start: var(--space-5);
+    }
+  `,
+})
+export class ProductSettings {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  protected readonly kinds = kinds;
+  private readonly products = reading((_: null) => this.api.call('listProducts'));
+  private readonly stored = reading((_: null) => this.api.call('closeReasons'));
+  protected readonly rows = signal<TypedProduct[]>([]);
+  protected readonly reasons = signal({ won: '', lost: '', parked: '', aside: '' });
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly reasonProblem = signal<ApiProblem | null>(null);
+
+  constructor() {
+    this.products.read(null);
+    this.stored.read(null);
+    effect(() => {
+      const known = this.products.value()?.products ?? [];
+      untracked(() =>
+        this.rows.set([
+          ...known.map(typed),
+          { product: null, name: '', price: '', billing: 'once', isRetired: false },
+        ]),
+      );
+    });
+    effect(() => {
+      const read = this.stored.value();
+      untracked(() => {
+        if (read === null) return;
+        const text = (key: (typeof kinds)[number]['key']) => read[key].join('\n');
+        this.reasons.set({
+          won: text('won'),
+          lost: text('lost'),
+          parked: text('parked'),
+          aside: text('aside'),
+        });
+      });
+    });
+  }
+
+  protected save({ product, name, price, billing, isRetired }: TypedProduct): void {
+    const fields = { name, priceMinor: readMoney(price) ?? -1, billing };
+    const asked = product
+      ? this.api.call('changeProduct', {
+          params: { id: product.id },
+          body: { ...fields, version: product.version, isRetired },
+        })
+      : this.api.call('createProduct', { body: fields });
+    asked.subscribe({
+      next: (saved) => {
+        this.problem.set(null);
+        this.products.again();
+        this.notices.say(`${saved.name} is saved.`);
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  protected say(key: (typeof kinds)[number]['key'], text: string): void {
+    this.reasons.update((reasons) => ({ ...reasons, [key]: text }));
+  }
+
+  protected saveReasons(): void {
+    const lines = (text: string) =>
+      text
+        .split('\n')
+        .map((line) => line.trim())
+        .filter(Boolean);
+    const { won, lost, parked, aside } = this.reasons();
+    const body: CloseReasons = {
+      version: this.stored.value()?.version ?? 1,
+      won: lines(won),
+      lost: lines(lost),
+      parked: lines(parked),
+      aside: lines(aside),
+    };
+    this.api.call('changeCloseReasons', { body }).subscribe({
+      next: (saved) => {
+        this.reasonProblem.set(null);
+        this.stored.put(saved);
+        this.notices.say('The reasons are saved.');
+      },
+      error: (error: unknown) => this.reasonProblem.set(problemOf(error)),
+    });
+  }
+}
+
+const typed = (product: Product): TypedProduct => ({
+  product,
+  name: product.name,
+  price: String(product.priceMinor / 100),
+  billing: product.billing,
+  isRetired: product.isRetired,
+});
