@@ -257,7 +257,7 @@ export const lettingGo = z.object({
   openDays: z.int(),
   /** Median days from open to won. */
   usualDays: z.int().nullable(),
-  /** P(answer within 30 days | so many unanswered tries), of the organisation's own history. */
+  /** P(answer within 30 days to the next try | so many unanswered ones before), of the organisation's own history. */
   chance: z.object({ rate: z.number(), low: z.number(), high: z.number(), cases: z.int() }).nullable(),
   advice: z.enum(['go on', 'consider letting go', 'too little known']),
 });

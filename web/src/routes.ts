@@ -67,26 +67,26 @@ export const routes: Routes = [
         loadComponent: () => import('./features/deals/deals-page').then((m) => m.DealsPage),
       },
       {
-        path: 'deals/:id',
-        title: 'Deal · Ash Kettle',
-        loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage),
-        data: { kind: 'deal' },
-      },
-      {
-        path: 'leads',
+        path: 'deals/leads',
         title: 'Leads · Ash Kettle',
         loadComponent: () => import('./features/leads/leads-page').then((m) => m.LeadsPage),
       },
       {
-        path: 'leads/:id/qualify',
+        path: 'deals/leads/:id/qualify',
         title: 'Qualify · Ash Kettle',
         loadComponent: () => import('./features/leads/qualify-page').then((m) => m.QualifyPage),
       },
       {
-        path: 'leads/:id',
+        path: 'deals/leads/:id',
         title: 'Lead · Ash Kettle',
         loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage),
         data: { kind: 'lead' },
+      },
+      {
+        path: 'deals/:id',
+        title: 'Deal · Ash Kettle',
+        loadComponent: () => import('./features/dossier/dossier-page').then((m) => m.DossierPage),
+        data: { kind: 'deal' },
       },
       {
         path: 'cadences',

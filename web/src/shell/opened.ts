@@ -44,7 +44,9 @@ export class Opened {
 
   /** The address of a record as a page of its own. */
   pathOf({ kind, id }: OpenedRecord): string {
-    return { contact: '/people', deal: '/deals', company: '/companies', lead: '/leads' }[kind] + `/${id}`;
+    return (
+      { contact: '/people', deal: '/deals', company: '/companies', lead: '/deals/leads' }[kind] + `/${id}`
+    );
   }
 
   /** The contact that is looked at, beside a list or as a page. */

@@ -83,6 +83,7 @@ export class Shell {
         words: `Go to ${place.name}`,
         act: () => void this.router.navigateByUrl(place.path),
       })),
+      { keys: 'g l', words: 'Go to Leads', act: () => void this.router.navigateByUrl('/deals/leads') },
       { keys: 'g s', words: 'Go to Settings', act: () => void this.router.navigateByUrl('/settings') },
       { keys: 'Shift+?', words: 'This list of keys', act: () => this.showKeys() },
       { keys: 'g t', words: 'Go to Tasks', act: () => void this.router.navigateByUrl('/tasks') },

@@ -326,6 +326,11 @@ describe('when to let go', () => {
     const { learnAnswers } = await import('./letting-go');
     await installation.services.database.transaction((tx) => learnAnswers(tx, installation.clock.now()));
     const learned = await later.ok<LettingGo>('lettingGo', { params: { id: deal.id } });
-    expect(learned.chance).toMatchObject({ rate: 0, cases: 1 });
+    expect(learned.chance).toBeNull();
+    const fresh = await aNewDeal();
+    expect((await later.ok<LettingGo>('lettingGo', { params: { id: fresh.id } })).chance).toMatchObject({
+      rate: 0,
+      cases: 1,
+    });
   });
 });

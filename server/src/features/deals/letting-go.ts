@@ -19,7 +19,7 @@ export async function readLettingGo(db: Queryable, deal: Deal, today: string): P
   ]);
   const tries = Number(tried?.tries ?? 0);
   const openDays = daysBetween(deal.createdAt.slice(0, 10), today);
-  const share = chanceOfAnswer(tallies, tries);
+  const share = chanceOfAnswer(tallies, tries + 1);
   return {
     tries,
     openDays,

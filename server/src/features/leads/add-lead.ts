@@ -168,7 +168,7 @@ async function tell(
   const body = `Lead: ${draft.subject}${origin ? ` (${origin})` : ''}`;
   await writeSystemEntry(tx, { body, contactId, userId: who?.id ?? null, now });
   if (ownerId !== null && ownerId !== who?.id)
-    await notify(tx, [ownerId], `A new lead: ${draft.subject}`, `/leads/${id}`, now);
+    await notify(tx, [ownerId], `A new lead: ${draft.subject}`, `/deals/leads/${id}`, now);
   await noteChange(tx, 'lead', id, who?.id ?? null);
 }
 

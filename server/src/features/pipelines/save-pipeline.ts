@@ -55,7 +55,7 @@ export async function savePipeline(
   id: string,
   body: SavePipeline,
 ): Promise<Pipeline> {
-  const { database, clock, feed } = services;
+  const { database, feed } = services;
   await database.transaction(async (tx) => {
     const before = await lockPipeline(tx, id, body.version);
     await assertNameFree(tx, body.name, id);

@@ -10,7 +10,7 @@ import { RouterLink } from '@angular/router';
     <h1 class="visually-hidden">{{ at() === 'deals' ? 'Deals' : 'Leads' }}</h1>
     <nav class="words" aria-label="Leads and deals">
       <a routerLink="/deals" [attr.aria-current]="at() === 'deals' ? 'page' : null">Deals</a>
-      <a routerLink="/leads" [attr.aria-current]="at() === 'leads' ? 'page' : null">Leads</a>
+      <a routerLink="/deals/leads" [attr.aria-current]="at() === 'leads' ? 'page' : null">Leads</a>
     </nav>
   `,
   styles: `

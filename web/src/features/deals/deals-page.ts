@@ -34,7 +34,7 @@ import { DealList } from './deal-list';
 import type { MoveAsked } from './move-deal-dialog';
 import { DealTabs } from './deal-tabs';
 import { DealWords } from './deal-words';
-import { periodOf, periods, type Period } from './periods';
+import { periodOf, periods } from './periods';
 
 type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
 type Query = NonNullable<CallOf<'countDeals'>['query']>;

@@ -1,8 +1,12 @@
 import type { DealRow } from '@kettle/contract';
 import { showPart } from '../../../testing/part';
+import { DealFacts } from '../dossier/deal-facts';
 import { CloseDealDialog } from './close-deal-dialog';
+import { DealDialog } from './deal-dialog';
 import { DealLanes, type DealMove } from './deal-lanes';
 import { DealsPage } from './deals-page';
+import { MoveDealDialog } from './move-deal-dialog';
+import { periodOf } from './periods';
 import { ReopenDealDialog } from './reopen-deal-dialog';
 
 const stages = ['Inquiry', 'Survey'].map((name, position) => ({
@@ -12,8 +16,10 @@ const stages = ['Inquiry', 'Survey'].map((name, position) => ({
   winProbability: 0.1 + position * 0.15,
   patienceDays: 14,
   position,
+  needs: [],
+  brief: { prompts: [], tasks: [] },
 }));
-const pipeline = { id: 'p', name: 'Plant sales', stages };
+const pipeline = { id: 'p', name: 'Plant sales', version: 1, stages };
 const deal = (part: object = {}): DealRow =>
   ({
     id: 'd1',
@@ -103,6 +109,7 @@ describe('the lanes', () => {
 describe('deals', () => {
   const show = async () => {
     const part = await showPart(DealsPage);
+    await part.answer('/api/pipelines', { pipelines: [pipeline] });
     await part.answer('/api/deals', { pipelines: [pipeline], rows: [deal()], hidden: 6 });
     return part;
   };
@@ -140,18 +147,246 @@ describe('deals', () => {
   test('says what the filter hides, and has a list beside the lanes', async () => {
     const part = await show();
     expect(said(part.root)).toContain('a filter hides 6');
-    expect(part.root.querySelector('table.list')).toBeNull();
-    const list = await showListed();
-    expect(list.root.querySelector('table.list')).not.toBeNull();
+    await part.click(part.button('list'));
+    expect(part.root.querySelector('kettle-deal-lanes')).not.toBeNull();
   });
 
-  async function showListed() {
-    const { TestBed } = await import('@angular/core/testing');
-    TestBed.resetTestingModule();
-    const part = await showPart(DealsPage, { inputs: { as: 'list' } });
-    await part.answer('/api/deals', { pipelines: [pipeline], rows: [deal()], hidden: 0 });
+  const sums = { count: 1, totalMinor: 1_200_000, weightedMinor: 120_000 };
+
+  test('as a list asks for the page on screen, in the order of the address', async () => {
+    const part = await showPart(DealsPage, {
+      inputs: { as: 'list', sort: '-value', status: 'any', period: 'month' },
+    });
+    const count = await part.answer('/api/deals/count', { found: sums, total: 9, groups: [] });
+    expect(count.request.params.get('status')).toBe('any');
+    expect(count.request.params.get('from')).toBe('2026-11-01');
+    expect(count.request.params.get('to')).toBe('2026-11-30');
+    expect(said(part.root)).toContain('a filter hides 8');
+    const page = part.asked('/api/deals/page').request.params;
+    expect([page.get('sort'), page.get('after'), page.get('limit')]).toEqual(['-value', '0', '100']);
+  });
+
+  test('grouped, each group asks for its own deals beside the filter there is', async () => {
+    const filter = JSON.stringify({ join: 'any', rules: [{ field: 'value', ask: 'more', value: 5 }] });
+    const part = await showPart(DealsPage, { inputs: { as: 'grouped', by: 'type', filter } });
+    const groups = [{ key: 'new', name: 'new', ...sums }];
+    await part.answer('/api/deals/count', { found: sums, total: 1, groups });
+    expect(said(part.root)).toContain('new 1 · £12,000 · weighted £1,200');
+    expect(JSON.parse(part.asked('/api/deals/page').request.params.get('filter')!)).toEqual({
+      join: 'all',
+      rules: [JSON.parse(filter), { field: 'type', ask: 'is', value: 'new' }],
+    });
+    await part.click(part.button('new'));
+    expect(part.root.querySelector('kettle-deal-list')).toBeNull();
+  });
+
+  test('what a stage asks for is asked at once, with what was refused', async () => {
+    const part = await show();
+    moveDown(part.root);
+    await part.settle();
+    await part.refuse('/api/deals/d1/move', {
+      status: 422,
+      code: 'facts-needed',
+      detail: 'The stage asks for a decision date.',
+      current: { facts: ['decision'] },
+    });
+    await part.pass(50);
+    expect(stageOf(part.root)).toBe('Inquiry');
+    expect(document.querySelector('kettle-move-deal-dialog')!.textContent).toContain('They decide on');
+  });
+
+  test('a key without a deal says what to do first', async () => {
+    const part = await show();
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'p', bubbles: true }));
+    await part.settle();
+    expect(document.body.textContent).toContain('Choose a deal first');
+  });
+});
+
+describe('moving by the dialog', () => {
+  const other = {
+    ...pipeline,
+    id: 'q',
+    name: 'Renewals',
+    stages: [
+      { ...stages[0]!, id: 'Due', name: 'Due', pipelineId: 'q', winProbability: 0.9 },
+      { ...stages[0]!, id: 'Asked', name: 'Asked', pipelineId: 'q', winProbability: 0.15 },
+    ],
+  };
+  const show = async (data: object = {}) => {
+    const part = await showPart(MoveDealDialog, { data: { deal: deal(), ...data } });
+    await part.answer('/api/pipelines', { pipelines: [pipeline, other] });
     return part;
-  }
+  };
+
+  test('another pipeline proposes the stage that is most like this one', async () => {
+    const part = await show();
+    await part.type(part.field('Pipeline'), 'q');
+    await part.click(part.button('Move it'));
+    expect(part.asked('/api/deals/d1/move').request.body).toMatchObject({ version: 4, stageId: 'Asked' });
+  });
+
+  test('what is asked for one after the other stays on screen with what was typed', async () => {
+    const part = await show({ stageId: 'Survey' });
+    await part.click(part.button('Move it'));
+    const refusal = { status: 422, detail: 'The stage asks for a decision date.' };
+    await part.refuse('/api/deals/d1/move', {
+      ...refusal,
+      code: 'facts-needed',
+      current: { facts: ['decision', 'competitor'] },
+    });
+    await part.type(part.field('They decide on'), '2026-12-11');
+    await part.type(part.field('Against whom'), 'Kolk Filters');
+    await part.click(part.button('Move it'));
+    await part.refuse('/api/deals/d1/move', {
+      ...refusal,
+      code: 'brief-open',
+      current: { prompts: [{ id: 'p1', text: 'measured' }] },
+    });
+    await part.click(part.field('measured'));
+    await part.click(part.button('Move it'));
+    expect(part.asked('/api/deals/d1/move').request.body).toMatchObject({
+      stageId: 'Survey',
+      tick: ['p1'],
+      facts: { decisionOn: '2026-12-11', competitor: 'Kolk Filters' },
+    });
+  });
+});
+
+describe('the whole deal', () => {
+  const whole = (part: object = {}) =>
+    ({
+      ...deal(),
+      companyId: 'firm',
+      ownProbability: null,
+      decisionOn: null,
+      source: null,
+      parent: null,
+      children: [],
+      leadId: null,
+      competitors: ['Kolk'],
+      team: [],
+      people: [],
+      lines: [],
+      custom: {},
+      prompts: [],
+      type: 'new',
+      priority: 'usual',
+      ...part,
+    }) as never;
+
+  test('its lines are its value, with a product’s price filled in', async () => {
+    const part = await showPart(DealDialog, { data: { deal: whole() } });
+    await part.answer('/api/products', {
+      products: [
+        { id: 's', name: 'Softener', priceMinor: 385_000, billing: 'once', isRetired: false, version: 1 },
+      ],
+    });
+    await part.click(part.button('add a product line'));
+    await part.type(part.field('Line 1: what'), 'softener');
+    await part.type(part.field('Line 1: quantity'), '2');
+    await part.type(part.field('Line 1: per cent off'), '10');
+    expect(said(part.root)).toContain('value £6,930');
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/deals/d1').request.body).toMatchObject({
+      version: 4,
+      competitors: ['Kolk'],
+      lines: [{ productId: 's', quantity: 2, priceMinor: 385_000, discountPercent: 10, billing: 'once' }],
+    });
+  });
+
+  test('a line that is refused is told at the line, and what was typed stands', async () => {
+    const part = await showPart(DealDialog, { data: { deal: whole() } });
+    await part.click(part.button('add a product line'));
+    await part.type(part.field('Line 1: what'), 'pump');
+    await part.type(part.field('Line 1: price'), 'a lot');
+    await part.click(part.button('Save'));
+    const fields = [{ path: 'lines.0.priceMinor', message: 'must not be negative' }];
+    await part.refuse('/api/deals/d1', { status: 400, code: 'invalid-request', detail: 'Check.', fields });
+    expect(said(part.root)).toContain('priceMinor must not be negative');
+    expect(part.field('Line 1: price').value).toBe('a lot');
+  });
+
+  test('a save that met another’s change shows theirs and goes over it knowingly', async () => {
+    const part = await showPart(DealDialog, { data: { deal: whole() } });
+    await part.type(part.field('What it is about'), 'Mine');
+    await part.click(part.button('Save'));
+    await part.refuse('/api/deals/d1', {
+      status: 409,
+      code: 'stale',
+      detail: 'Changed.',
+      current: deal({ name: 'Theirs', version: 7 }),
+    });
+    expect(said(part.root)).toContain('Theirs: Theirs');
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/deals/d1').request.body).toMatchObject({ name: 'Mine', version: 7 });
+  });
+
+  test('facts show the brief to tick, and when to let go', async () => {
+    const prompts = [{ id: 'p1', text: 'measured', isRequired: true, isTicked: false }];
+    const part = await showPart(DealFacts, { inputs: { deal: whole({ prompts }) } });
+    await part.answer('/api/deals/d1/letting-go', {
+      tries: 6,
+      openDays: 120,
+      usualDays: 47,
+      chance: { rate: 0.02, low: 0.01, high: 0.04, cases: 200 },
+      advice: 'consider letting go',
+    });
+    expect(said(part.root)).toContain(
+      '6 tries since the last conversation · open 120 days, usually 47 to win',
+    );
+    expect(said(part.root)).toContain('by 2 % (1 % to 4 %, 200 cases)');
+    await part.click(part.root.querySelector<HTMLInputElement>('input[type=checkbox]')!);
+    expect(part.asked('/api/deals/d1/prompts').request.body).toEqual({
+      version: 4,
+      promptId: 'p1',
+      isTicked: true,
+    });
+  });
+});
+
+describe('closing', () => {
+  test('winning brings its agreement along, and marks an amount that is none', async () => {
+    const part = await showPart(CloseDealDialog, { data: { deal: deal({ companyId: 'firm' }), as: 'won' } });
+    await part.click(part.root.querySelector<HTMLInputElement>('[name=withAgreement]')!);
+    await part.type(part.field('Value of the term'), 'much');
+    await part.click(part.button('It is won'));
+    expect(said(part.root)).toContain('must be an amount such as');
+    await part.type(part.field('Value of the term'), '480');
+    await part.click(part.button('It is won'));
+    expect(part.asked('/api/deals/d1/close').request.body).toMatchObject({
+      as: 'won',
+      on: '2026-11-24',
+      amountMinor: 1_200_000,
+      agreement: { valueMinor: 48_000, termMonths: 12, startsOn: '2026-11-24', renewsItself: true },
+    });
+  });
+
+  test('a prompt that must be ticked first is ticked here', async () => {
+    const part = await showPart(CloseDealDialog, { data: { deal: deal(), as: 'won' } });
+    await part.click(part.button('It is won'));
+    const current = { prompts: [{ id: 'p1', text: 'terms explained' }] };
+    await part.refuse('/api/deals/d1/close', {
+      status: 422,
+      code: 'brief-open',
+      detail: 'Tick first.',
+      current,
+    });
+    await part.click(part.field('terms explained'));
+    await part.click(part.button('It is won'));
+    expect(part.asked('/api/deals/d1/close').request.body).toMatchObject({ tick: ['p1'] });
+  });
+});
+
+test.each([
+  ['month', '2026-11-01', '2026-11-30'],
+  ['next-month', '2026-12-01', '2026-12-31'],
+  ['quarter', '2026-10-01', '2026-12-31'],
+  ['next-quarter', '2027-01-01', '2027-03-31'],
+  ['last-quarter', '2026-07-01', '2026-09-30'],
+  ['year', '2026-01-01', '2026-12-31'],
+])('%s runs from %s to %s', (name, from, to) => {
+  expect(periodOf(name, '2026-11-24')).toEqual({ from, to });
 });
 
 test('parking asks for a day ahead and a reason', async () => {
@@ -164,6 +399,7 @@ test('parking asks for a day ahead and a reason', async () => {
     version: 4,
     wakeOn: '2026-12-24',
     reason: 'next year’s budget',
+    words: '',
   });
 });
 

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { Channel, DealRow } from '@kettle/contract';
+import type { Channel, Deal, DealRow } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../shell/here';
@@ -38,6 +38,12 @@ import { Here } from '../../shell/here';
               <span class="wrong">{{ wrong }}</span>
             }
           </label>
+          @if (deal.agreementId) {
+            <label class="wide">
+              <input type="checkbox" name="withdraw" [(ngModel)]="withdraws" />
+              the agreement made when it was won goes, too
+            </label>
+          }
         </div>
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
@@ -54,18 +60,19 @@ export class ReopenDealDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ReopenDealDialog>);
   protected readonly here = inject(Here);
-  protected readonly deal = inject<DealRow>(MAT_DIALOG_DATA);
+  protected readonly deal = inject<DealRow & Partial<Pick<Deal, 'agreementId'>>>(MAT_DIALOG_DATA);
   protected readonly labels = channelLabel;
   protected readonly channels = Object.keys(channelLabel) as Channel[];
   protected readonly problem = signal<ApiProblem | null>(null);
   protected channel: Channel = 'call';
   protected on = this.here.today();
   protected purpose = 'take it up again';
+  protected withdraws = false;
 
   protected save(): void {
     const { channel, on: dueOn, purpose } = this;
     const next = { kind: 'task', channel, dueOn, promisedMinute: null, purpose, minutes: 6 } as const;
-    const body = { version: this.deal.version, next };
+    const body = { version: this.deal.version, next, withdrawAgreement: this.withdraws };
     this.api.call('reopenDeal', { params: { id: this.deal.id }, body }).subscribe({
       next: () => this.dialog.close(),
       error: (error: unknown) => this.problem.set(problemOf(error)),

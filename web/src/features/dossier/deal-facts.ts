@@ -90,7 +90,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
       @if (deal().leadId; as leadId) {
         <dt>came from</dt>
         <dd>
-          <a [routerLink]="['/leads', leadId]">its lead</a>
+          <a [routerLink]="['/deals/leads', leadId]">its lead</a>
         </dd>
       }
     </dl>
@@ -98,10 +98,9 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
       <p class="small">
         <b>{{ it.advice }}</b>
         <span class="soft">
-          · {{ it.tries }} tries since the last conversation · open {{ it.openDays }} days
-          @if (it.usualDays !== null) {
-            , usually {{ it.usualDays }} to win
-          }
+          · {{ it.tries }} tries since the last conversation · open {{ it.openDays }} days{{
+            it.usualDays === null ? '' : ', usually ' + it.usualDays + ' to win'
+          }}
           @if (it.chance; as chance) {
             · the next try is answered within 30 days by {{ percent(chance.rate) }} ({{
               percent(chance.low)

@@ -95,7 +95,11 @@ import { Notices } from '../../shell/notices';
         <button type="button" class="act main" (click)="claim()">Take it</button>
       }
       @if (isLive()) {
-        <a class="act" [class.main]="lead().ownerId !== null" [routerLink]="['/leads', lead().id, 'qualify']">
+        <a
+          class="act"
+          [class.main]="lead().ownerId !== null"
+          [routerLink]="['/deals/leads', lead().id, 'qualify']"
+        >
           Qualify
         </a>
         <button type="button" class="act" (click)="change()">Change</button>

@@ -123,7 +123,7 @@ export class LeadsPage {
       {
         keys: 'q',
         words: 'Qualify the lead',
-        act: () => this.onCurrent((lead) => void this.router.navigate(['/leads', lead.id, 'qualify'])),
+        act: () => this.onCurrent((lead) => void this.router.navigate(['/deals/leads', lead.id, 'qualify'])),
       },
       {
         keys: 'x',

@@ -93,6 +93,20 @@ export class QualifyPage {
     this.name = lead.companyName ? `${lead.companyName}: ${lead.subject}`.slice(0, 160) : lead.subject;
   }
 
+  /** What comes along, as far as there is any. */
+  protected broughtWords({ brings }: QualifyPlan): string {
+    const words = [
+      [brings.entries, 'journal entry', 'journal entries'],
+      [brings.tasks, 'open task', 'open tasks'],
+      [brings.runs, 'cadence', 'cadences'],
+      [brings.files, 'file', 'files'],
+    ] as const;
+    const known = words
+      .filter(([count]) => count > 0)
+      .map(([count, one, many]) => `${count} ${count === 1 ? one : many}`);
+    return known.length === 0 ? 'nothing has happened with it yet' : `${known.join(', ')} come along`;
+  }
+
   protected save(plan: QualifyPlan): void {
     const amountMinor = readMoney(this.amount);
     if (amountMinor === null) {
@@ -126,7 +140,7 @@ export class QualifyPage {
           this.api
             .call('unqualifyLead', { params: { id: lead.id }, body: { version: lead.version } })
             .subscribe({
-              next: () => void this.router.navigate(['/leads', lead.id]),
+              next: () => void this.router.navigate(['/deals/leads', lead.id]),
               error: (error: unknown) => this.notices.problem(error),
             }),
         );

@@ -124,6 +124,11 @@ export class LeadSettingsPart {
     );
   }
 
+  protected choose(kind: Kind): void {
+    this.kind.set(kind);
+    if (kind === 'region' && this.regions().length === 0) this.addRegion();
+  }
+
   protected turn(id: string): void {
     this.picked.update((ids) => new Set(ids.has(id) ? [...ids].filter((each) => each !== id) : [...ids, id]));
   }

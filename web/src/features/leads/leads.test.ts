@@ -1,0 +1,256 @@
+import { Router } from '@angular/router';
+import { TestBed } from '@angular/core/testing';
+import type { Lead, QualifyPlan } from '@kettle/contract';
+import { aRow, showPart } from '../../../testing/part';
+import { AsideDialog } from './aside-dialog';
+import { LeadDialog } from './lead-dialog';
+import { LeadFacts } from './lead-facts';
+import { LeadsPage } from './leads-page';
+import { QualifyPage } from './qualify-page';
+
+const noTether = {
+  lastTouchAt: null,
+  lastTouchKind: null,
+  lastTouchCounts: null,
+  nextStepOn: null,
+  nextStepChannel: null,
+};
+const aLead = (part: object = {}): Lead =>
+  ({
+    id: 'l1',
+    contactId: 'nora',
+    contactName: 'Nora Pell',
+    jobTitle: null,
+    companyId: null,
+    companyName: 'Pell Spa',
+    email: 'nora@pell.example',
+    phone: null,
+    zone: 'Europe/London',
+    ownerId: 'me',
+    ownerName: 'Imogen Thorne',
+    status: 'untried',
+    warmth: 'hot',
+    subject: 'Hard water',
+    about: '',
+    source: 'web site',
+    campaign: null,
+    followUpOn: null,
+    wakeOn: null,
+    asideReason: null,
+    isArchived: false,
+    dealId: null,
+    deal: null,
+    tether: noTether,
+    tetherState: 'loose',
+    createdAt: '2026-11-24T08:25:00.000Z',
+    statusSince: '2026-11-24T08:25:00.000Z',
+    link: null,
+    consent: null,
+    formName: null,
+    canUnqualify: false,
+    version: 3,
+    ...part,
+  }) as never;
+/** A contact of a list, as far as these tests look at one. */
+const aContact = (part: object) => aRow(part) as unknown as { id: string; version: number };
+const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
+
+describe('leads', () => {
+  const show = async (rows: Lead[], inputs: object = {}) => {
+    const part = await showPart(LeadsPage, { inputs: { ...inputs } });
+    const counts = [{ status: 'untried', count: 2, due: 1 }];
+    await part.answer('/api/leads', { rows, counts, hidden: 4, sources: ['fair'], campaigns: [] });
+    return part;
+  };
+
+  test('stand by status, the untried with how long they wait', async () => {
+    const { root } = await show([
+      aLead(),
+      aLead({ id: 'l2', status: 'in-talks', contactName: 'Cormac Teague' }),
+    ]);
+    expect([...root.querySelectorAll('section')].map((each) => each.getAttribute('aria-label'))).toEqual([
+      'untried',
+      'in talks',
+    ]);
+    expect(said(root)).toMatch(/waits \d+ min/);
+    expect(said(root)).toContain('a filter hides 4');
+  });
+
+  test('one that is nobody’s is taken with one press', async () => {
+    const part = await show([aLead({ ownerId: null, ownerName: null })], { owner: 'unowned' });
+    await part.click(part.button('take it'));
+    part.asked('/api/leads/l1/claim').flush(aLead());
+    await part.settle();
+    expect(document.body.textContent).toContain('Nora Pell is yours now.');
+  });
+
+  test('the filter is asked of the server, and a key without a lead says what to do', async () => {
+    const part = await showPart(LeadsPage, { inputs: { status: 'trying', warmth: 'hot' } });
+    const asked = part.asked('/api/leads').request.params;
+    expect([asked.get('status'), asked.get('warmth'), asked.get('owner')]).toEqual(['trying', 'hot', 'mine']);
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'x', bubbles: true }));
+    await part.settle();
+    expect(document.body.textContent).toContain('Choose a lead first');
+  });
+});
+
+describe('a lead is written', () => {
+  test('on somebody new, who may be known already', async () => {
+    const part = await showPart(LeadDialog, { data: {} });
+    await part.type(part.field('Family name'), 'Pell');
+    part.field('Family name').dispatchEvent(new Event('blur'));
+    await part.settle();
+    const contact = aContact({ name: 'Nora Pell', companyName: 'Pell Spa' });
+    const evidence = [{ about: 'mail', words: 'the same address' }];
+    await part.answer('/api/contacts/like', { like: [{ contact, likeness: 'certain', score: 1, evidence }] });
+    expect(said(part.root)).toContain('certain: the same address');
+    await part.click(part.button('that is who it is'));
+    await part.type(part.field('What they want'), 'a softener');
+    await part.click(part.button('Add the lead'));
+    expect(part.asked('/api/leads').request.body).toMatchObject({
+      contactId: contact.id,
+      subject: 'a softener',
+    });
+  });
+
+  test('what is wrong is told at its field, and nothing typed is lost', async () => {
+    const part = await showPart(LeadDialog, {
+      data: { name: 'Nora Pell', email: 'no', subject: 'a softener' },
+    });
+    await part.click(part.button('Add the lead'));
+    const fields = [{ path: 'person.email', message: 'must be an e-mail address' }];
+    await part.refuse('/api/leads', { status: 400, code: 'invalid-request', detail: 'Check.', fields });
+    expect(said(part.root)).toContain('must be an e-mail address');
+    expect([part.field('Given name').value, part.field('Family name').value]).toEqual(['Nora', 'Pell']);
+  });
+
+  test('by the rule, by name, or to the pool', async () => {
+    const part = await showPart(LeadDialog, { data: { name: 'Nora Pell', subject: 'x' } });
+    await part.type(part.field('Owner'), 'rule');
+    await part.click(part.button('Add the lead'));
+    expect(part.asked('/api/leads').request.body).not.toHaveProperty('ownerId');
+    await part.type(part.field('Owner'), 'pool');
+    await part.click(part.button('Add the lead'));
+    expect(part.asked('/api/leads').request.body).toMatchObject({ ownerId: null });
+  });
+
+  test('a change that met another’s goes over it knowingly', async () => {
+    const part = await showPart(LeadDialog, { data: { lead: aLead() } });
+    await part.type(part.field('Where it stands'), 'in-talks');
+    await part.click(part.button('Save'));
+    await part.refuse('/api/leads/l1', {
+      status: 409,
+      code: 'stale',
+      detail: 'Changed.',
+      current: aLead({ version: 8 }),
+    });
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/leads/l1').request.body).toMatchObject({
+      version: 8,
+      status: 'in-talks',
+      subject: 'Hard water',
+    });
+  });
+});
+
+test('set aside asks why, and whether it comes back', async () => {
+  const part = await showPart(AsideDialog, { data: aLead() });
+  await part.type(part.field('Why'), 'building work first');
+  await part.type(part.field(/^Back in the Round/), '2027-03-01');
+  await part.click(part.button('Set it aside'));
+  expect(part.asked('/api/leads/l1/aside').request.body).toEqual({
+    version: 3,
+    reason: 'building work first',
+    wakeOn: '2027-03-01',
+  });
+});
+
+describe('the dossier of a lead', () => {
+  test.each([
+    [{}, ['Qualify', 'Change', 'Set aside']],
+    [{ status: 'set-aside', asideReason: 'no need' }, ['Take it up again', 'Archive']],
+    [{ status: 'qualified', canUnqualify: true }, ['Take the qualifying back', 'Archive']],
+    [{ ownerId: null, ownerName: null }, ['Take it', 'Qualify', 'Change', 'Set aside']],
+  ])('%j offers %j', async (state, acts) => {
+    const { root } = await showPart(LeadFacts, { inputs: { lead: aLead(state) } });
+    expect([...root.querySelectorAll('.act')].map((act) => act.textContent!.trim())).toEqual(acts);
+  });
+
+  test('shows the consent word for word', async () => {
+    const consent = { words: 'You may call me.', at: '2026-11-24T08:25:00.000Z' };
+    const { root } = await showPart(LeadFacts, { inputs: { lead: aLead({ consent, formName: 'site' }) } });
+    expect(said(root)).toContain('“You may call me.”');
+  });
+});
+
+describe('qualifying', () => {
+  const plan = (part: Partial<QualifyPlan> = {}): QualifyPlan => ({
+    lead: aLead(),
+    people: [],
+    companies: [],
+    deals: [],
+    brings: { entries: 2, tasks: 1, runs: 0, files: 0 },
+    ...part,
+  });
+  const show = async (known: QualifyPlan) => {
+    const part = await showPart(QualifyPage, { inputs: { id: 'l1' } });
+    const stages = [{ id: 's1', name: 'Inquiry', winProbability: 0.1 }];
+    await part.answer('/api/pipelines', { pipelines: [{ id: 'p', name: 'Sales', version: 1, stages }] });
+    await part.answer('/api/leads/l1/qualify', known);
+    return part;
+  };
+
+  test('what is known stands first and is chosen; all of it goes in one request', async () => {
+    const match = {
+      contact: aContact({ name: 'Nora Pell' }),
+      likeness: 'certain',
+      score: 1,
+      evidence: [{ about: 'mail', words: 'the same address' }],
+    };
+    const firm = { id: 'firm', name: 'Pell Spa', city: 'Skell', why: 'the same name' };
+    const part = await show(plan({ people: [match] as never, companies: [firm] as never }));
+    expect(said(part.root)).toContain('2 journal entries, 1 open task come along');
+    await part.type(part.field('Value'), '4,400');
+    await part.type(part.field('Next step: what for'), 'look at it');
+    await part.click(part.button('Qualify'));
+    expect(part.asked('/api/leads/l1/qualify').request.body).toMatchObject({
+      version: 3,
+      person: { kind: 'merge', contactId: match.contact.id, version: match.contact.version },
+      company: { kind: 'known', companyId: 'firm' },
+      deal: {
+        name: 'Pell Spa: Hard water',
+        amountMinor: 440_000,
+        stageId: 's1',
+        next: { purpose: 'look at it' },
+      },
+    });
+  });
+
+  test('without matches a new company is proposed, or none', async () => {
+    const part = await show(plan());
+    await part.type(part.field('Value'), 'much');
+    await part.click(part.button('Qualify'));
+    expect(said(part.root)).toContain('must be an amount such as');
+    await part.click(part.root.querySelector<HTMLInputElement>('[name=company][value=none]')!);
+    await part.type(part.field('Value'), '12k');
+    await part.click(part.button('Qualify'));
+    expect(part.asked('/api/leads/l1/qualify').request.body).toMatchObject({
+      person: { kind: 'same' },
+      company: { kind: 'none' },
+      deal: { amountMinor: 1_200_000 },
+    });
+  });
+
+  test('once done it leads to the deal, and can be taken back', async () => {
+    const part = await show(plan());
+    const go = jest.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
+    await part.type(part.field('Value'), '10');
+    await part.click(part.button('Qualify'));
+    part.asked('/api/leads/l1/qualify').flush(aLead({ status: 'qualified', dealId: 'd9', version: 5 }));
+    await part.settle();
+    expect(go).toHaveBeenCalledWith(['/deals', 'd9']);
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent!.includes('Undo'))!;
+    await part.click(undo);
+    expect(part.asked('/api/leads/l1/unqualify').request.body).toEqual({ version: 5 });
+  });
+});
