@@ -9,7 +9,10 @@ p.on('console', (m) => {
 p.on('pageerror', (e) => console.log('pageerror', String(e).slice(0, 400)));
 const base = 'http://127.0.0.1:4300';
 await p.request.post(base + '/api/session', {
-  data: { email: (process.env.WHO ?? 'imogen') + '@hollinbeck.example', password: 'copper kettle on the hob' },
+  data: {
+    email: (process.env.WHO ?? 'imogen') + '@hollinbeck.example',
+    password: 'copper kettle on the hob',
+  },
   headers: { Origin: base },
 });
 await p.goto(base + path);

@@ -21,6 +21,7 @@ const failed = [
   run('server/dist/bench.mjs'),
   run('server/dist/planning.mjs'),
   run('e2e/testing/first-load.ts'),
+  run('e2e/testing/lanes-drag.ts'),
 ].some((status) => status !== 0);
 await database.stop();
 process.exit(failed ? 1 : 0);

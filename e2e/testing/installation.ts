@@ -18,7 +18,7 @@ export class Installation {
   url = '';
   /** Where the people outside tell what reached them. */
   outside = '';
-  private constructor(private readonly databaseUrl: string) {}
+  private constructor(readonly databaseUrl: string) {}
 
   /** With `imap`, the people outside put what they write into that mailbox, and the application reads it there. */
   static async make({ demo = false, outside = false, imap = '' } = {}): Promise<Installation> {

@@ -7,6 +7,7 @@ import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/environment';
 
 import { benchAdvancing } from './cadences';
+import { benchDeals } from './deals';
 import { benchPeople } from './people';
 import { factStatements } from '../src/features/round/read-facts';
 import { readRound } from '../src/features/round/read-round';
@@ -26,6 +27,7 @@ const ownerId = await owner();
 await benchRound();
 await benchPeople({ database, services, ownerId, now });
 await benchAdvancing({ database, services, now });
+await benchDeals({ database, services, now });
 benchRanking();
 await database.close();
 

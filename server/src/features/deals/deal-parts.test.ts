@@ -225,7 +225,7 @@ describe('lists', () => {
   test.each([
     ['by a competitor', { filter: filter('competitor', 'is', 'Kolk') }, ['Alpha']],
     ['by priority', { filter: filter('priority', 'is', 'high'), q: 'Alpha' }, ['Alpha']],
-    ['by value', { filter: filter('value', 'more', 200_000), q: 'eta' }, ['Beta']],
+    ['by value', { filter: filter('value', 'more', 2_000), q: 'eta' }, ['Beta']],
     ['by source', { filter: filter('source', 'is', 'fair') }, ['Alpha']],
     ['by the month they close', { from: '2027-02-01', to: '2027-02-28' }, ['Beta']],
     ['those that are loose', { show: 'loose', q: 'Beta' }, ['Beta']],
@@ -327,7 +327,7 @@ describe('when to let go', () => {
     await installation.services.database.transaction((tx) => learnAnswers(tx, installation.clock.now()));
     const learned = await later.ok<LettingGo>('lettingGo', { params: { id: deal.id } });
     expect(learned.chance).toBeNull();
-    const fresh = await aNewDeal();
+    const fresh = await aNewDeal({ next: { kind: 'none', reason: 'x' } }, later);
     expect((await later.ok<LettingGo>('lettingGo', { params: { id: fresh.id } })).chance).toMatchObject({
       rate: 0,
       cases: 1,

@@ -151,12 +151,14 @@ function conditionSql(
   const day = (date: string): SqlValue =>
     type === 'instant' ? sqlInstant(localMoment(date, 0, who.zone)) : date;
   const days = () => Math.max(0, Math.min(36_500, Math.round(numberOf(value))));
+  /** A number as the column holds it: people type pounds, money is kept in pence. */
+  const asked = () => (type === 'money' ? Math.round(numberOf(value) * 100) : numberOf(value));
   const isId = idTypes.includes(type);
   const exact = (): SqlValue => {
     if (type === 'user' && value === 'me') return bytesOf(who.id);
     if (isId) return idBytes(textOf(value));
     return questionKindOf(type) === 'number'
-      ? numberOf(value)
+      ? asked()
       : isNameKey
         ? nameKey(textOf(value))
         : textOf(value);
@@ -186,9 +188,9 @@ function conditionSql(
     case 'within-next':
       return `(${column} >= '${String(day(today))}' AND ${column} < ${bind(day(addDays(today, days() + 1)))})`;
     case 'more':
-      return `${column} > ${bind(numberOf(value))}`;
+      return `${column} > ${bind(asked())}`;
     case 'less':
-      return `${column} < ${bind(numberOf(value))}`;
+      return `${column} < ${bind(asked())}`;
     case 'yes':
       return `${column} = 1`;
     case 'no':

@@ -51,22 +51,23 @@ const heads: readonly Head[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [CdkFixedSizeVirtualScroll, CdkVirtualForOf, CdkVirtualScrollViewport, DayPipe, MoneyPipe, Tether],
   template: `
-    <div class="line head" role="row">
-      @for (head of heads; track head.words) {
-        <span role="columnheader" [class.num]="head.isNumber" [attr.aria-sort]="order(head)">
-          @if (head.sort; as key) {
-            <button type="button" class="bare" (click)="turn(key)">{{ head.words }}{{ mark(head) }}</button>
-          } @else {
-            {{ head.words }}
-          }
-        </span>
-      }
+    <div role="rowgroup">
+      <div class="line head" role="row">
+        @for (head of heads; track head.words) {
+          <span role="columnheader" [class.num]="head.isNumber" [attr.aria-sort]="order(head)">
+            @if (head.sort; as key) {
+              <button type="button" class="bare" (click)="turn(key)">{{ head.words }}{{ mark(head) }}</button>
+            } @else {
+              {{ head.words }}
+            }
+          </span>
+        }
+      </div>
     </div>
     <cdk-virtual-scroll-viewport
       [itemSize]="rowPixels"
       [style.block-size]="height()"
-      [attr.aria-label]="count() + ' deals'"
-      role="table"
+      role="rowgroup"
       (scrolledIndexChange)="fill()"
     >
       <div
@@ -109,6 +110,7 @@ const heads: readonly Head[] = [
     </cdk-virtual-scroll-viewport>
   `,
   styleUrl: './deal-list.scss',
+  host: { role: 'table', '[attr.aria-label]': "count() + ' deals'" },
 })
 export class DealList {
   private readonly api = inject(Api);

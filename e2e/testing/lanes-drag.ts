@@ -1,0 +1,105 @@
+import { chromium, type Page } from '@playwright/test';
+import mysql from 'mysql2/promise';
+import { startDatabase } from '../../scripts/database.mjs';
+import { print } from '../../server/bench/measure';
+import config from '../playwright.config';
+import { Installation } from './installation';
+
+/** Frames while one of 500 deals is dragged over the lanes, against those of a bare page on which a box follows the mouse. */
+const wantedDeals = 500;
+const moves = 120;
+
+const bare = `<div id="box" style="position:fixed;inset:0 auto auto 0;width:120px;height:22px;background:#ccc"></div>
+<script>addEventListener('pointermove', (event) => {
+  box.style.transform = 'translate(' + event.clientX + 'px,' + event.clientY + 'px)';
+});</script>`;
+
+/** The demo's open deals again and again, until there are enough; all of one rep. */
+async function addDeals(databaseUrl: string): Promise<void> {
+  const connection = await mysql.createConnection({ uri: databaseUrl });
+  const [rows] = await connection.query('SELECT id FROM app_user WHERE email = ?', [
+    'imogen@hollinbeck.example',
+  ]);
+  const owner = (rows as { id: Buffer }[])[0]!.id;
+  for (let known = 0; known < wantedDeals;) {
+    await connection.query(
+      `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, owner_id, amount_minor, currency, expected_close_on,
+          stage_since, moved_at, next_step_on, created_at)
+       SELECT UNHEX(REPLACE(UUID(), '-', '')), name, status, company_id, contact_id, stage_id, ?, amount_minor, currency,
+              expected_close_on, stage_since, moved_at, next_step_on, created_at
+         FROM deal WHERE status = 'open' LIMIT ?`,
+      [owner, Math.min(100, wantedDeals)],
+    );
+    const [count] = await connection.query(
+      "SELECT COUNT(*) AS n FROM deal WHERE status = 'open' AND owner_id = ?",
+      [owner],
+    );
+    known = Number((count as { n: number }[])[0]!.n);
+  }
+  await connection.end();
+}
+
+/** Times between frames while the mouse goes from one place to another and back, in milliseconds. */
+async function framesOf(page: Page, from: [number, number], to: [number, number]): Promise<number[]> {
+  await page.evaluate(() => {
+    const times: number[] = [];
+    const watch = window as unknown as { times: number[]; watching: boolean };
+    watch.times = times;
+    watch.watching = true;
+    const note = (at: number) => {
+      times.push(at);
+      if (watch.watching) requestAnimationFrame(note);
+    };
+    requestAnimationFrame(note);
+  });
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  for (let n = 0; n < moves; n += 1) {
+    const part = Math.abs((2 * n) / moves - 1);
+    await page.mouse.move(to[0] + (from[0] - to[0]) * part, to[1] + (from[1] - to[1]) * part);
+    await page.waitForTimeout(8);
+  }
+  await page.mouse.move(...from);
+  await page.mouse.up();
+  const times = await page.evaluate(() => {
+    const watch = window as unknown as { times: number[]; watching: boolean };
+    watch.watching = false;
+    return watch.times;
+  });
+  return times.slice(1).map((at, index) => at - times[index]!);
+}
+
+const percentile = (values: readonly number[], part: number) =>
+  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.ceil(part * values.length) - 1)]!;
+
+const database = await startDatabase('lanes-drag', { isForTests: true });
+process.env.KETTLE_E2E_DATABASE = database.urlOf('');
+const installation = await Installation.make({ demo: true });
+await addDeals(installation.databaseUrl);
+const browser = await chromium.launch(config.use?.launchOptions ?? {});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+await page.goto(installation.url);
+await page.getByRole('button', { name: /Imogen Thorne/ }).click();
+await page.waitForURL(/round/);
+await page.goto(`${installation.url}/deals`);
+await page.locator('.deal').first().waitFor();
+const shown = await page.locator('.deal').count();
+const bar = (await page.locator('.deal').nth(3).boundingBox())!;
+const ours = await framesOf(page, [bar.x + 30, bar.y + 10], [900, 700]);
+const empty = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+await empty.setContent(bare);
+const plain = await framesOf(empty, [300, 200], [900, 700]);
+const [slow, bareSlow] = [percentile(ours, 0.95), percentile(plain, 0.95)];
+print({
+  name: 'frames while a deal is dragged among 500, 95th percentile, against a box that follows the mouse on an empty page',
+  value: slow,
+  unit: 'ms',
+  baseline: bareSlow,
+  ratio: slow / bareSlow,
+  aim: 1.5,
+  note: `${shown} deals shown; ${ours.filter((time) => time > 33.4).length} of ${ours.length} frames took longer than two, ${plain.filter((time) => time > 33.4).length} of ${plain.length} on the empty page`,
+});
+await browser.close();
+await installation.stop();
+await database.stop();
+process.exit(0);
