@@ -14,6 +14,15 @@ const bare = `<div id="box" style="position:fixed;inset:0 auto auto 0;width:120p
   box.style.transform = 'translate(' + event.clientX + 'px,' + event.clientY + 'px)';
 });</script>`;
 
+// As text: what turns this file into JavaScript would put names of its own into a function.
+const watchFrames = `
+  frameTimes = [];
+  watching = true;
+  requestAnimationFrame(function note(at) {
+    frameTimes.push(at);
+    if (watching) requestAnimationFrame(note);
+  });`;
+
 /** The demo's open deals again and again, until there are enough; all of one rep. */
 async function addDeals(databaseUrl: string): Promise<void> {
   const connection = await mysql.createConnection({ uri: databaseUrl });
@@ -41,17 +50,7 @@ async function addDeals(databaseUrl: string): Promise<void> {
 
 /** Times between frames while the mouse goes from one place to another and back, in milliseconds. */
 async function framesOf(page: Page, from: [number, number], to: [number, number]): Promise<number[]> {
-  await page.evaluate(() => {
-    const times: number[] = [];
-    const watch = window as unknown as { times: number[]; watching: boolean };
-    watch.times = times;
-    watch.watching = true;
-    const note = (at: number) => {
-      times.push(at);
-      if (watch.watching) requestAnimationFrame(note);
-    };
-    requestAnimationFrame(note);
-  });
+  await page.evaluate(watchFrames);
   await page.mouse.move(...from);
   await page.mouse.down();
   for (let n = 0; n < moves; n += 1) {
@@ -61,11 +60,7 @@ async function framesOf(page: Page, from: [number, number], to: [number, number]
   }
   await page.mouse.move(...from);
   await page.mouse.up();
-  const times = await page.evaluate(() => {
-    const watch = window as unknown as { times: number[]; watching: boolean };
-    watch.watching = false;
-    return watch.times;
-  });
+  const times = await page.evaluate<number[]>('watching = false; frameTimes');
   return times.slice(1).map((at, index) => at - times[index]!);
 }
 
@@ -80,7 +75,7 @@ const browser = await chromium.launch(config.use?.launchOptions ?? {});
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await page.goto(installation.url);
 await page.getByRole('button', { name: /Imogen Thorne/ }).click();
-await page.waitForURL(/round/);
+await page.waitForURL((url) => url.pathname === '/round');
 await page.goto(`${installation.url}/deals`);
 await page.locator('.deal').first().waitFor();
 const shown = await page.locator('.deal').count();

@@ -14,6 +14,8 @@ interface View {
   readonly size?: { readonly width: number; readonly height: number };
   readonly scheme?: 'light' | 'dark';
   readonly signedOut?: boolean;
+  /** Somebody else than the rep with too much on. */
+  readonly as?: RegExp;
   readonly act?: (page: Page) => Promise<void>;
 }
 
@@ -31,7 +33,6 @@ const views: readonly View[] = [
   { name: 'walk', path: '/round', act: walk },
   { name: 'people', path: '/people?sort=check-in', act: (page) => page.locator('.pick').nth(2).click() },
   { name: 'jot', path: '/round', act: jot },
-  { name: 'doubles', path: '/people/doubles' },
   {
     name: 'company',
     path: '/people/companies',
@@ -39,6 +40,13 @@ const views: readonly View[] = [
   },
   { name: 'tasks', path: '/tasks' },
   { name: 'deals', path: '/deals' },
+  {
+    name: 'leads',
+    path: '/deals/leads',
+    act: (page) => page.getByRole('button', { name: /Nora Pell/ }).click(),
+  },
+  { name: 'qualify', path: '/deals/leads', act: qualify },
+  { name: 'pipelines', path: '/settings?part=pipelines', as: /Petra Lund/, act: openBrief },
   {
     name: 'cadence',
     path: '/cadences',
@@ -48,23 +56,23 @@ const views: readonly View[] = [
       await page.getByText('What earns answers').waitFor();
     },
   },
-  { name: 'templates', path: '/cadences/templates' },
   { name: 'mail', path: '/mail' },
   { name: 'stirrings', path: '/mail?box=stirrings' },
-  {
-    name: 'start',
-    path: '/people?owner=mine',
-    act: async (page) => {
-      for (const place of [3, 4, 6]) await page.getByRole('checkbox').nth(place).check();
-      await page.getByRole('button', { name: /on a cadence/ }).click();
-      await page.locator('.moments').first().waitFor();
-    },
-  },
   { name: 'renewals', path: '/renewals' },
   { name: 'import', path: '/people/import', act: importFile },
   { name: 'round-phone', path: '/round', size: phone },
   { name: 'walk-phone', path: '/round', size: phone, act: walk },
 ];
+
+async function qualify(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /Sunniva Dale/ }).click();
+  await page.getByRole('link', { name: 'Qualify' }).click();
+  await page.getByRole('heading', { name: 'Deal' }).waitFor();
+}
+
+async function openBrief(page: Page): Promise<void> {
+  await page.getByRole('button', { name: /brief 4/ }).click();
+}
 
 async function jot(page: Page): Promise<void> {
   await page.keyboard.press('j');
@@ -91,7 +99,7 @@ async function take(browser: Browser, installation: Installation, view: View): P
   const page = await context.newPage();
   if (!view.signedOut) {
     await page.goto(`${installation.url}/sign-in`);
-    await page.getByRole('button', { name: /Imogen Thorne/ }).click();
+    await page.getByRole('button', { name: view.as ?? /Imogen Thorne/ }).click();
     await page.waitForURL(/round/);
   }
   await page.goto(installation.url + view.path);

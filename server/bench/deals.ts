@@ -65,10 +65,13 @@ export async function benchDeals({ database, services, now }: Bench): Promise<vo
     const found = await compare(
       times,
       () => pageDeals(services, who, { ...query, sort: [{ field, order }], limit: 100 }),
-      () => database.rows(`${dealRowsSelect} ${bare}`),
+      async () => {
+        const ids = await database.rows<{ id: IdBytes }>(`SELECT d.id FROM deal d ${bare}`);
+        await database.rows(`${dealRowsSelect} WHERE d.id IN (:ids)`, { ids: ids.map(({ id }) => id) });
+      },
     );
     print({
-      name: `list of 50,000 deals, ${words}, against the bare query`,
+      name: `list of 50,000 deals, ${words}, against the bare queries for its ids and rows`,
       value: found.ours,
       unit: 'ms',
       baseline: found.bare,

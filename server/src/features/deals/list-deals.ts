@@ -49,7 +49,7 @@ export async function pageDeals(
   const { where, parameters } = dealClauses(query, setting);
   const order = dealOrder(query.sort, query.group, setting);
   const ids = await database.rows<{ id: IdBytes }>(
-    `SELECT d.id ${dealsFrom} ${where} ORDER BY ${order.where} LIMIT ${query.limit} OFFSET ${query.after}`,
+    `SELECT d.id ${dealsFrom(where, order.where)} ${where} ORDER BY ${order.where} LIMIT ${query.limit} OFFSET ${query.after}`,
     { ...parameters, ...order.parameters },
   );
   return {
@@ -88,14 +88,14 @@ export async function countDeals(
   const setting = await filterSetting(database, query, who, todayOf(services, who), 'deal');
   const { where, parameters } = dealClauses(query, setting);
   const [[found], [all]] = await Promise.all([
-    database.rows<SumColumns>(`SELECT ${sums} ${dealsFrom} ${where}`, parameters),
+    database.rows<SumColumns>(`SELECT ${sums} ${dealsFrom(where)} ${where}`, parameters),
     database.rows<{ total: string }>('SELECT COUNT(*) AS total FROM deal'),
   ]);
   const total = wholeNumber(all?.total ?? 0);
   if (query.group === undefined) return { found: sumOf(found), total, groups: [] };
   const { key, order } = dealGroupSql(query.group, setting, parameters);
   const rows = await database.rows<SumColumns & { grouping: Buffer | string | null }>(
-    `SELECT ${key} AS grouping, ${sums} ${dealsFrom} ${where}
+    `SELECT ${key} AS grouping, ${sums} ${dealsFrom(where, key, order)} ${where}
       GROUP BY 1${key === order ? '' : `, ${order}`} ORDER BY ${order} IS NULL, ${order} LIMIT ${mostGroups}`,
     parameters,
   );

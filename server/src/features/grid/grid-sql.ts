@@ -157,11 +157,7 @@ function conditionSql(
   const exact = (): SqlValue => {
     if (type === 'user' && value === 'me') return bytesOf(who.id);
     if (isId) return idBytes(textOf(value));
-    return questionKindOf(type) === 'number'
-      ? asked()
-      : isNameKey
-        ? nameKey(textOf(value))
-        : textOf(value);
+    return questionKindOf(type) === 'number' ? asked() : isNameKey ? nameKey(textOf(value)) : textOf(value);
   };
   switch (ask) {
     case 'empty':

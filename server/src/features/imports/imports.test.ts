@@ -1,4 +1,4 @@
-import type { ContactPage, ImportPreview } from '@kettle/contract';
+import type { ContactPage, ImportPreview, LeadList } from '@kettle/contract';
 import iconv from 'iconv-lite';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 
@@ -58,6 +58,24 @@ describe('bringing in a CSV', () => {
         ownerId: rep.id,
       },
       { name: 'Maud Ellery', country: 'GB', zone: 'Europe/London' },
+    ]);
+  });
+
+  test('each row as a lead, whose it is by the rule, once however often its part runs', async () => {
+    const preview = await judged(good);
+    await rep.ok('confirmImport', {
+      params: { id: preview.id },
+      body: { version: preview.version, leadsAs: 'spring fair' },
+    });
+    await installation.work();
+    const { rows } = await rep.ok<LeadList>('listLeads', { query: { owner: 'all' } });
+    expect(
+      rows
+        .map(({ contactName, campaign, source, ownerId }) => [contactName, campaign, source, ownerId])
+        .sort(),
+    ).toEqual([
+      ['Joris Baan', 'spring fair', 'import', null],
+      ['Maud Ellery', 'spring fair', 'import', null],
     ]);
   });
 

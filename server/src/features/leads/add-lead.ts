@@ -34,7 +34,7 @@ export interface LeadDraft {
 /** Whose leads' people are added in the name of; nobody is signed in when a stranger fills in a form. */
 export type Adding = { readonly who: SignedIn | null };
 
-/** Somebody new, kept without a company: that is decided when the lead is qualified. */
+/** Somebody new, kept without a company: that is decided when the lead is qualified. A firm without a person is its company. */
 async function addPerson(
   tx: Queryable,
   services: Services,
@@ -43,7 +43,10 @@ async function addPerson(
   owner: UserId | null,
 ): Promise<ContactId> {
   const inName = who ?? (owner === null ? await anyAdmin(tx) : await readPerson(tx, owner));
-  const id = await addContact(tx, services, inName, { ...person, companyName: null });
+  const id = await addContact(tx, services, inName, {
+    ...person,
+    companyName: person.category === 'organisation' ? person.companyName : null,
+  });
   await tx.change('UPDATE contact SET owner_id = :owner WHERE id = :id', {
     id: bytesOf(id),
     owner: bytesOf(owner),

@@ -49,6 +49,14 @@ describe('a lead', () => {
     );
   });
 
+  test('on a firm without a person is on the firm itself', async () => {
+    const lead = await aLead(rep, {
+      person: { category: 'organisation', givenName: '', familyName: '', companyName: 'Osterly Works' },
+    });
+    expect(lead).toMatchObject({ contactName: 'Osterly Works', companyName: 'Osterly Works' });
+    expect(lead.companyId).not.toBeNull();
+  });
+
   test('can be one of several on one person, over time', async () => {
     const contact = await aContact(rep);
     for (const subject of ['filters', 'a boiler'])

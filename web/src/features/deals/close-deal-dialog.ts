@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, DealRow } from '@kettle/contract';
@@ -53,7 +54,8 @@ export class CloseDealDialog {
   protected closing = '';
   protected lostTo = '';
   protected amount = String(this.asked.deal.amountMinor / 100);
-  protected standingId: string | null = null;
+  private readonly contactStanding = signal('');
+  protected readonly standingId = signal<string | null>(null);
   protected agreementName = this.asked.deal.name;
   protected startsOn = this.here.today();
   protected termMonths = usualTerm.months;
@@ -64,6 +66,18 @@ export class CloseDealDialog {
 
   constructor() {
     this.words.wake();
+    const { deal, as } = this.asked;
+    if (as === 'won' && deal.contactId !== null)
+      this.api
+        .call('getContact', { params: { id: deal.contactId } })
+        .pipe(takeUntilDestroyed())
+        .subscribe((contact) => this.contactStanding.set(contact.standingId));
+    effect(() => {
+      const was = this.people.standings().find(({ standing }) => standing.id === this.contactStanding());
+      const [first] = this.customers();
+      // Who was a prospect is a customer now, unless the rep says otherwise.
+      if (was?.standing.group === 'prospect' && first) this.standingId.set(first.standing.id);
+    });
   }
 
   protected turn(promptId: string): void {
@@ -115,7 +129,7 @@ export class CloseDealDialog {
       on: this.on,
       amountMinor,
       reason: this.reason.trim() || null,
-      standingId: this.standingId,
+      standingId: this.standingId() as never,
       agreement: this.withAgreement() ? term : null,
       tick: [...this.ticked],
     };

@@ -126,3 +126,41 @@ test('somebody unknown is offered to be added', async () => {
   expect(part.button('Add Casimir Vogel')).toBeTruthy();
   expect(part.button('Log it').disabled).toBe(true);
 });
+
+test('a lead shows who, of which firm and what they want, and is added with what is planned', async () => {
+  const lead = { subject: 'a softener', companyName: 'Pell Spa', email: 'nora@pell.example', phone: null };
+  const read = reading({
+    ...{
+      act: 'lead',
+      person: null,
+      unknownName: 'Nora Pell',
+      outcomeId: null,
+      outcomeWords: null,
+      body: '',
+      lead,
+    },
+    task: { channel: 'call', on: '2026-11-25', minute: null, purpose: 'follow up' },
+  } as never);
+  await write('lead: Nora Pell of Pell Spa, nora@pell.example, wants a softener, call tomorrow', read);
+  expect(chips()).toEqual([
+    'a lead, somebody new Nora Pell',
+    'of Pell Spa',
+    'e-mail nora@pell.example',
+    'wants a softener',
+    'next call: follow up · tomorrow · Wed 25 Nov',
+  ]);
+  await enter();
+  await part.answer('/api/jot', read);
+  const asked = part.asked('/api/leads');
+  expect(asked.request.body).toMatchObject({
+    subject: 'a softener',
+    person: { givenName: 'Nora', familyName: 'Pell', companyName: 'Pell Spa', email: 'nora@pell.example' },
+  });
+  asked.flush({ id: 'l1', contactId: 'nora', contactName: 'Nora Pell', subject: 'a softener' });
+  await part.pass(0);
+  expect(part.asked('/api/tasks').request.body).toMatchObject({
+    contactId: 'nora',
+    channel: 'call',
+    dueOn: '2026-11-25',
+  });
+});

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Lead, LikeContact, Warmth } from '@kettle/contract';
@@ -36,7 +36,16 @@ export class LeadDialog {
   protected readonly before = this.asked.lead ?? null;
   private version = this.before?.version ?? 1;
 
-  protected readonly isKnown = signal(this.asked.contactId !== undefined);
+  /** Somebody new, a firm without a person, or somebody known. */
+  protected readonly on = signal<'person' | 'firm' | 'known'>(
+    this.asked.contactId === undefined ? 'person' : 'known',
+  );
+  protected readonly isKnown = computed(() => this.on() === 'known');
+  protected readonly kinds = [
+    { on: 'person', words: 'somebody new' },
+    { on: 'firm', words: 'a firm' },
+    { on: 'known', words: 'somebody known' },
+  ] as const;
   protected contactId = this.asked.contactId ?? '';
   protected givenName = this.asked.name?.split(' ').slice(0, -1).join(' ') ?? '';
   protected familyName = this.asked.name?.split(' ').at(-1) ?? '';
@@ -70,7 +79,7 @@ export class LeadDialog {
 
   protected take(like: LikeContact): void {
     this.contactId = like.contact.id;
-    this.isKnown.set(true);
+    this.on.set('known');
     this.like.set([]);
   }
 
@@ -113,9 +122,11 @@ export class LeadDialog {
 
   private make() {
     const owner = this.owner === 'rule' ? {} : { ownerId: this.owner === 'pool' ? null : this.owner };
+    const isFirm = this.on() === 'firm';
     const person = {
-      givenName: this.givenName,
-      familyName: this.familyName,
+      ...(isFirm ? { category: 'organisation' } : {}),
+      givenName: isFirm ? '' : this.givenName,
+      familyName: isFirm ? '' : this.familyName,
       companyName: this.companyName.trim() || null,
       email: this.email.trim() || null,
       phone: this.phone.trim() || null,

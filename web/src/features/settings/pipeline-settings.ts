@@ -11,6 +11,7 @@ import { FormsModule } from '@angular/forms';
 import { MatIcon } from '@angular/material/icon';
 import type { CallOf, Channel, DealFact, Pipeline, PipelineCheck, StageBrief } from '@kettle/contract';
 import { channelLabel, dealFactLabel } from '@kettle/contract/labels';
+import { stageLike } from '@kettle/core/deals';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -110,6 +111,9 @@ export class PipelineSettings {
   protected readonly stages = signal<TypedStage[]>([]);
   protected readonly name = signal('');
   protected readonly gone = signal<{ id: string; name: string; home: string }[]>([]);
+  protected readonly map = signal<{ from: string; name: string; to: string; among: Pipeline['stages'] }[]>(
+    [],
+  );
   protected readonly check = signal<PipelineCheck | null>(null);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly facts = computed((): { key: DealFact; words: string }[] => [
@@ -139,6 +143,7 @@ export class PipelineSettings {
   private fill(pipeline: Pipeline | null): void {
     this.gone.set([]);
     this.check.set(null);
+    this.map.set([]);
     this.problem.set(null);
     this.name.set(pipeline?.name ?? '');
     this.stages.set(
@@ -265,6 +270,33 @@ export class PipelineSettings {
       next: () => {
         this.chosen.set(null);
         this.done(`${name} is gone; its closed deals still name it.`);
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  /** For each stage here the one of the other pipeline that is most like it. */
+  protected proposeMap(pipelineId: string): void {
+    const among = this.loaded.value()?.pipelines.find(({ id }) => id === pipelineId)?.stages ?? [];
+    const stages = among.length === 0 ? [] : (this.current()?.stages ?? []);
+    this.map.set(
+      stages.map((stage) => ({ from: stage.id, name: stage.name, to: stageLike(stage, among)!.id, among })),
+    );
+  }
+
+  protected mapTo(from: string, to: string): void {
+    this.map.update((all) => all.map((each) => (each.from === from ? { ...each, to } : each)));
+  }
+
+  protected saveMap(): void {
+    const { id } = this.current()!;
+    const body = {
+      stages: this.map().map(({ from, to }) => ({ from, to })),
+    } as CallOf<'mapPipeline'>['body'];
+    this.api.call('mapPipeline', { params: { id }, body }).subscribe({
+      next: ({ moved }) => {
+        this.map.set([]);
+        this.done(`${moved} deals were moved.`);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
