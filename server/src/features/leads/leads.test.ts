@@ -147,6 +147,17 @@ describe('set aside', () => {
     expect((await act('reviveLead', again, { status: 'trying' })).body.code).toBe('lead-decided');
   });
 
+  test('a touch from its day on takes it up again, one before does not', async () => {
+    const lead = await aLead(rep);
+    await act('setLeadAside', lead, { reason: 'after the move', wakeOn: '2026-12-03' });
+    installation.clock.set('2026-12-01T09:10:00.000Z');
+    await aLog(rep, lead.contactId);
+    expect((await read(lead)).status).toBe('set-aside');
+    installation.clock.set('2026-12-03T09:10:00.000Z');
+    await aLog(rep, lead.contactId);
+    expect(await read(lead)).toMatchObject({ status: 'trying', wakeOn: null, asideReason: null });
+  });
+
   test('it can be archived, a live one cannot; archived ones are listed apart', async () => {
     const lead = await aLead(rep);
     expect((await act('archiveLead', lead, { isArchived: true })).body.code).toBe('lead-decided');

@@ -248,7 +248,9 @@ async function readDetails(
   const dealIds = subjects.flatMap((subject) => (subject.contactId === null ? (subject.dealId ?? []) : []));
   const contacts = contactIds.length
     ? await db.rows<DetailRow>(
-        `SELECT id, display_name, company_name, zone, last_touch_at, last_touch_kind, last_touch_counts,
+        `SELECT id, display_name, zone,
+                COALESCE(company_name, (SELECT l.company_name FROM sales_lead l WHERE l.contact_id = contact.id
+                    ORDER BY l.created_at DESC LIMIT 1)) AS company_name, last_touch_at, last_touch_kind, last_touch_counts,
                 next_step_on, next_step_channel FROM contact WHERE id IN (:ids)`,
         { ids: contactIds.map((id) => bytesOf(id)) },
       )

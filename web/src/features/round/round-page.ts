@@ -72,6 +72,7 @@ export class RoundPage {
       { keys: 'd', words: 'Defer the chosen row', act: () => this.defer() },
       { keys: 'p', words: 'Pin the chosen row', act: () => this.withChosen((row) => this.store.pin(row)) },
       { keys: 'x', words: 'Drop the chosen row', act: () => this.drop() },
+      { keys: 't', words: 'Give the chosen row a next step', act: () => void this.plan() },
     );
   }
 
@@ -104,6 +105,14 @@ export class RoundPage {
         .subscribe((to: string | undefined) => {
           if (to) this.store.move([{ row, to }], () => 'Deferred.');
         }),
+    );
+  }
+
+  /** A next step for whoever the row is about, and for the deal that has none. */
+  protected async plan(): Promise<void> {
+    const { TaskDialog } = await import('../dossier/task-dialog');
+    this.withChosen(({ contactId, dealId, contactName: name }) =>
+      this.dialog.open(TaskDialog, { data: { contactId, dealId, name }, width: '460px' }),
     );
   }
 
