@@ -145,7 +145,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await dialog.getByRole('button', { name: 'Make the deal' }).click();
   await expect(dialog.getByText('must be an amount such as 4,400')).toBeVisible();
   await dialog.getByLabel(/^Value/).fill('12.4k');
-  await dialog.getByLabel('Stage').selectOption({ label: 'Survey · 25 %' });
+  await dialog.getByRole('combobox', { name: 'Stage' }).selectOption({ label: 'Survey · 25 %' });
   await dialog.getByLabel('When').fill('2026-11-24');
   await expectAccessible(page);
   await dialog.getByRole('button', { name: 'Make the deal' }).click();
