@@ -264,12 +264,14 @@ test('two people change one deal: the second sees the first one’s change and k
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
   await page.getByRole('complementary').getByRole('button', { name: 'Change' }).click();
   const dialog = page.getByRole('dialog');
+  await expect(dialog.getByLabel(/^Value/)).toHaveValue('12400');
   await dialog.getByLabel(/^Value/).fill('15,000');
   const other = await (
     await browser.newContext({ storageState: await page.context().storageState() })
   ).newPage();
   await other.goto(page.url());
   await other.getByRole('complementary').getByRole('button', { name: 'Change' }).click();
+  await expect(other.getByLabel(/^Value/)).toHaveValue('12400');
   await other.getByLabel(/^Value/).fill('13,000');
   await other.getByRole('button', { name: 'Save' }).click();
   await expect(other.getByText('1 open · £13,000')).toBeVisible();
