@@ -5,8 +5,9 @@ import { amountMinor, line, plainDate } from './values';
 export const agreementRow = z.object({
   id: agreementId,
   name: z.string(),
-  companyId,
-  companyName: z.string(),
+  /** None when somebody bought for themselves. */
+  companyId: companyId.nullable(),
+  companyName: z.string().nullable(),
   contactId: contactId.nullable(),
   contactName: z.string().nullable(),
   ownerId: userId,
@@ -28,6 +29,8 @@ export type AgreementRow = z.infer<typeof agreementRow>;
 export const listAgreements = z.object({
   owner: z.enum(['mine', 'all']).default('mine'),
   companyId: companyId.optional(),
+  /** Of somebody who has no company: theirs alone. */
+  contactId: contactId.optional(),
 });
 export const agreementList = z.object({ rows: z.array(agreementRow) });
 

@@ -81,6 +81,8 @@ export const dealQuery = z.object({
   owner: z.enum(['mine', 'team', 'all']).default('mine'),
   status: z.enum(['open', 'won', 'lost', 'parked', 'any']).default('open'),
   pipeline: pipelineId.optional(),
+  /** With that person, or where they have a role. */
+  contact: contactId.optional(),
   show: dealShow.default('all'),
   /** The expected close of an open one, the day it closed of another: from the first day to the last. */
   from: plainDate.optional(),
@@ -176,6 +178,7 @@ export const moveDeal = z.object({
       decider: contactId.optional(),
       signer: contactId.optional(),
       competitor: line(120).optional(),
+      lines: z.array(dealLine).max(100).optional(),
       custom: custom.optional(),
     })
     .optional(),

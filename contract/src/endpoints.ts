@@ -139,6 +139,7 @@ export const endpoints = {
   closeDeal: 'POST /api/deals/:id/close',
   moveDeal: 'POST /api/deals/:id/move',
   reopenDeal: 'POST /api/deals/:id/reopen',
+  undoClose: 'POST /api/deals/:id/undo-close',
   tickPrompt: 'POST /api/deals/:id/prompts',
   lettingGo: 'GET /api/deals/:id/letting-go',
   createPipeline: 'POST /api/pipelines',

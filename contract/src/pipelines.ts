@@ -135,4 +135,3 @@ export const mapPipeline = z.object({
     .min(1)
     .max(20),
 });
-export const removePipeline = z.object({ version });

@@ -67,7 +67,6 @@ import {
   patienceList,
   pipeline,
   pipelineCheck,
-  removePipeline,
   savePipeline,
 } from './pipelines';
 import { bulkPlan, bulkProgress, startBulk } from './bulk';
@@ -861,8 +860,15 @@ export const routes = {
     access: 'admin',
     summary: 'Remove a pipeline that no open or parked deal is in',
     params: byId.extend({ id: pipelineId }),
-    body: removePipeline,
+    body: overVersion,
     reply: ok,
+  },
+  undoClose: {
+    access: 'rep',
+    summary: 'Take a closing back: the deal stands where it stood, with its tasks and cadences',
+    params: byId.extend({ id: dealId }),
+    body: overVersion,
+    reply: deal,
   },
   tickPrompt: {
     access: 'rep',

@@ -166,7 +166,7 @@ async function writeDeals(
   const ids = scenario.deals.map(() => newId<DealId>());
   await tx.change(
     `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, owner_id, amount_minor, currency,
-        expected_close_on, stage_since, moved_at, closed_on, close_reason, created_at) VALUES :rows`,
+        expected_close_on, stage_since, changed_at, closed_on, close_reason, created_at) VALUES :rows`,
     {
       rows: scenario.deals.map((deal, index) => {
         const contact = scenario.contacts[deal.contact]!;
@@ -369,7 +369,7 @@ async function touchDeals(tx: Queryable): Promise<void> {
       at: row.at,
       kind: row.kind,
     });
-  await tx.change('UPDATE deal SET loose_since = moved_at WHERE loose_since IS NOT NULL');
+  await tx.change('UPDATE deal SET loose_since = changed_at WHERE loose_since IS NOT NULL');
 }
 
 /** Brings the database up, seeds it when it is empty, and answers with the instant the demo's clock starts at. */

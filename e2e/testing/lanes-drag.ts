@@ -33,9 +33,9 @@ async function addDeals(databaseUrl: string): Promise<void> {
   for (let known = 0; known < wantedDeals;) {
     await connection.query(
       `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, owner_id, amount_minor, currency, expected_close_on,
-          stage_since, moved_at, next_step_on, created_at)
+          stage_since, changed_at, next_step_on, created_at)
        SELECT UNHEX(REPLACE(UUID(), '-', '')), name, status, company_id, contact_id, stage_id, ?, amount_minor, currency,
-              expected_close_on, stage_since, moved_at, next_step_on, created_at
+              expected_close_on, stage_since, changed_at, next_step_on, created_at
          FROM deal WHERE status = 'open' LIMIT ?`,
       [owner, Math.min(100, wantedDeals)],
     );

@@ -156,7 +156,7 @@ async function load(
   for (let from = 0; from < dealCount; from += rowsAtOnce)
     await database.change(
       `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, owner_id, amount_minor, currency,
-          expected_close_on, stage_since, moved_at, next_step_on, closed_on, created_at) VALUES :rows`,
+          expected_close_on, stage_since, changed_at, next_step_on, closed_on, created_at) VALUES :rows`,
       { rows: Array.from({ length: Math.min(rowsAtOnce, dealCount - from) }, (_, n) => rowOf(from + n)) },
     );
 }

@@ -86,7 +86,7 @@ export async function load(services: Services, ownerId: string, colleagueId: str
   );
   await insert(
     database,
-    'deal (id, name, status, contact_id, stage_id, owner_id, amount_minor, currency, expected_close_on, stage_since, moved_at, loose_since, created_at)',
+    'deal (id, name, status, contact_id, stage_id, owner_id, amount_minor, currency, expected_close_on, stage_since, changed_at, loose_since, created_at)',
     candidateCount / 5,
     (n) => [
       bytesOf(newId()),

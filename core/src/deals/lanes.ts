@@ -84,6 +84,28 @@ function byNextStep(a: LaneDeal, b: LaneDeal): number {
   return b.amountMinor - a.amountMinor || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
 }
 
+/** What of a cell is drawn, and what stands behind a count. */
+export interface FoldedCell<Deal> {
+  readonly shown: readonly Deal[];
+  readonly folded: readonly Deal[];
+}
+
+/**
+ * Folds a cell with many deals: the first `most` are shown in their order, with those that must not go from sight; a single
+ * one is never folded, as its count would take the same place.
+ * @example foldCell([1, 2, 3, 4], 2, (n) => n === 4) is { shown: [1, 2, 3, 4], folded: [] }: behind the count would be 3 alone
+ */
+export function foldCell<Deal>(
+  deals: readonly Deal[],
+  most: number,
+  mustShow: (deal: Deal) => boolean,
+): FoldedCell<Deal> {
+  const isShown = (deal: Deal, at: number) => at < most || mustShow(deal);
+  const folded = deals.filter((deal, at) => !isShown(deal, at));
+  if (folded.length <= 1) return { shown: deals, folded: [] };
+  return { shown: deals.filter(isShown), folded };
+}
+
 export function totalsOf(deals: readonly Pick<LaneDeal, 'amountMinor' | 'weightedMinor'>[]): Totals {
   return {
     count: deals.length,

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { MatSnackBar } from '@angular/material/snack-bar';
+import { MatSnackBar, type MatSnackBarRef, type TextOnlySnackBar } from '@angular/material/snack-bar';
 import { problemOf } from '../api/api';
 
 const shownMillis = 6000;
@@ -8,10 +8,22 @@ const shownMillis = 6000;
 @Injectable({ providedIn: 'root' })
 export class Notices {
   private readonly bar = inject(MatSnackBar);
+  /** The line on screen whose act can be taken back. */
+  private back: MatSnackBarRef<TextOnlySnackBar> | null = null;
 
   say(words: string, undo?: () => void): void {
     const shown = this.bar.open(words, undo ? 'Undo' : undefined, { duration: shownMillis });
-    if (undo) shown.onAction().subscribe(undo);
+    this.back = undo ? shown : null;
+    if (!undo) return;
+    shown.onAction().subscribe(undo);
+    shown.afterDismissed().subscribe(() => {
+      if (this.back === shown) this.back = null;
+    });
+  }
+
+  /** Takes back what the line on screen says was done, as its button does. */
+  takeBack(): void {
+    this.back?.dismissWithAction();
   }
 
   problem(error: unknown): void {

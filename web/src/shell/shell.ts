@@ -93,6 +93,7 @@ export class Shell {
       { keys: 'm', words: 'Write a mail to whoever is open', act: () => this.writeMail() },
       { keys: 'o', words: 'Open the dossier as a page', act: () => this.openPage() },
       { keys: 'Escape', words: 'Close the dossier', act: () => this.opened.open(null) },
+      { keys: '$mod+z', words: 'Take back what was just done', act: () => this.notices.takeBack() },
       { keys: '[', words: 'Fold the day away', act: () => this.foldSpine() },
     );
   }

@@ -11,8 +11,8 @@ import { writeAgreement } from './write-agreement';
 interface AgreementColumns {
   id: IdBytes;
   name: string;
-  company_id: IdBytes;
-  company_name: string;
+  company_id: IdBytes | null;
+  company_name: string | null;
   contact_id: IdBytes | null;
   contact_name: string | null;
   owner_id: IdBytes;
@@ -34,7 +34,7 @@ function agreementOf(row: AgreementColumns): AgreementRow {
   return {
     id: idOf(row.id),
     name: row.name,
-    companyId: idOf(row.company_id),
+    companyId: idOrNull(row.company_id),
     companyName: row.company_name,
     contactId: idOrNull(row.contact_id),
     contactName: row.contact_name,
@@ -65,7 +65,7 @@ async function readAgreements(
             c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
             a.ends_on, a.term_months, a.value_minor, a.currency, a.notice_days, a.lead_days, a.renews_itself,
             a.notice_deadline_on, a.lead_on, a.version
-       FROM agreement a JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
+       FROM agreement a LEFT JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
        LEFT JOIN contact c ON c.id = a.contact_id
       WHERE ${where} ORDER BY a.notice_deadline_on, a.id LIMIT 500`,
     parameters,
@@ -80,9 +80,11 @@ export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreem
       const where = ['a.ends_on > :today'];
       if (query.owner === 'mine') where.push('a.owner_id = :me');
       if (query.companyId !== undefined) where.push('a.company_id = :company');
+      if (query.contactId !== undefined) where.push('a.contact_id = :contact');
       const parameters = {
         me: bytesOf(who.id),
         company: bytesOf(query.companyId),
+        contact: bytesOf(query.contactId),
         today: todayOf(services, who),
       };
       return { rows: await readAgreements(database, where.join(' AND '), parameters) };

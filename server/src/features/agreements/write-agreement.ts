@@ -4,7 +4,7 @@ import type * as z from 'zod';
 import type { Queryable } from '../../db/database';
 import { sqlInstant } from '../../db/values';
 import { Problem } from '../../http/problem';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
+import { bytesOf, idOrNull, newId, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
 import { noteChange } from '../changes/feed';
 import { writeSystemEntry } from '../journal/write-entry';
@@ -12,27 +12,23 @@ import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 
 /**
- * An agreement with a contact's company, its dates computed for the first term.
- * @throws Problem `not-found`, `not-yours`, `invalid-request` when the contact has no company
+ * An agreement with a contact and their company, if they have one; its dates computed for the first term.
+ * @throws Problem `not-found`, `not-yours`
  */
 export async function writeAgreement(
   tx: Queryable,
   { clock, settings, calendars }: Services,
   who: SignedIn,
   body: z.output<typeof createAgreement>,
+  now = clock.now(),
 ): Promise<AgreementId> {
   const id = newId<AgreementId>();
-  const now = clock.now();
   const [contact] = await tx.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null }>(
     'SELECT company_id, owner_id FROM contact WHERE id = :id',
     { id: bytesOf(body.contactId) },
   );
   if (!contact) throw new Problem('not-found');
   await assertMayChange(tx, who, idOrNull(contact.owner_id));
-  if (contact.company_id === null) {
-    const fields = [{ path: 'contactId', message: 'has no company; give the person one first' }];
-    throw new Problem('invalid-request', {}, { fields });
-  }
   const { organisation } = await settings.read(tx);
   const dates = termDates(body, 0, calendars.of(who.country, who.zone, who.hours));
   await tx.change(
@@ -60,7 +56,7 @@ export async function writeAgreement(
   );
   const about = {
     contactId: body.contactId,
-    companyId: idOf<string>(contact.company_id),
+    companyId: idOrNull<string>(contact.company_id),
     dealId: body.dealId,
     userId: who.id,
   };

@@ -82,7 +82,7 @@ async function changeInside(
   await tx.change(
     `UPDATE deal SET name = :name, amount_minor = :amount, expected_close_on = :close, win_probability = :probability,
             decision_on = :decision, type = :type, priority = :priority, source = :source, parent_id = :parent,
-            contact_id = :contact, company_id = :company, owner_id = :owner, moved_at = IF(:isReal, :now, moved_at)
+            contact_id = :contact, company_id = :company, owner_id = :owner, changed_at = IF(:isReal, :now, changed_at)
       WHERE id = :id`,
     {
       id: bytesOf(dealId),

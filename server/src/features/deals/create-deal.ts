@@ -45,7 +45,7 @@ export async function createDeal(
   const { organisation } = await services.settings.read(tx);
   await tx.change(
     `INSERT INTO deal (id, name, company_id, contact_id, stage_id, owner_id, amount_minor, currency, win_probability,
-        expected_close_on, decision_on, type, priority, source, parent_id, lead_id, stage_since, moved_at, created_at)
+        expected_close_on, decision_on, type, priority, source, parent_id, lead_id, stage_since, changed_at, created_at)
      VALUES (:id, :name, :company, :contact, :stage, :owner, :amount, :currency, :probability,
         :close, :decision, :type, :priority, :source, :parent, :lead, :now, :now, :now)`,
     {

@@ -80,6 +80,12 @@ export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
     where.push('d.stage_id IN (SELECT st.id FROM stage st WHERE st.pipeline_id = :pipeline)');
     parameters.pipeline = bytesOf(query.pipeline);
   }
+  if (query.contact !== undefined) {
+    where.push(
+      '(d.contact_id = :contact OR d.id IN (SELECT p.deal_id FROM deal_person p WHERE p.contact_id = :contact))',
+    );
+    parameters.contact = bytesOf(query.contact);
+  }
   const tether = tetherSql[query.show];
   if (tether !== null) where.push("d.status = 'open'", tether);
   const day =

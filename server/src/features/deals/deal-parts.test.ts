@@ -164,10 +164,24 @@ describe('closing', () => {
     expect((won.body as Deal).agreementId).toBe(rows[0]!.id);
   });
 
-  test('an agreement that cannot be made leaves the deal open', async () => {
+  test('somebody who buys for themselves has an agreement without a company', async () => {
     const person = await aContact(rep, { companyName: null });
-    const deal = await aDeal(rep, person.id);
-    expect((await close(deal, { as: 'won', agreement })).status).toBe(400);
+    const won = (await close(await aDeal(rep, person.id), { as: 'won', agreement })).body as Deal;
+    const { rows } = await rep.ok<{ rows: AgreementRow[] }>('listAgreements', {
+      query: { contactId: person.id },
+    });
+    expect(rows).toMatchObject([
+      { id: won.agreementId, companyId: null, companyName: null, contactName: person.name },
+    ]);
+  });
+
+  test('an agreement that cannot be made leaves the deal open', async () => {
+    const deal = await changed(await aNewDeal(), { teamIds: [colleague.id] });
+    const refused = await colleague.call('closeDeal', {
+      params: { id: deal.id },
+      body: { version: deal.version, on: '2026-11-24', as: 'won', agreement },
+    });
+    expect([refused.status, refused.body.code]).toEqual([403, 'not-yours']);
     expect((await rep.ok<Deal>('getDeal', { params: { id: deal.id } })).status).toBe('open');
   });
 

@@ -2,7 +2,7 @@ import type { Handlers } from '../../http/bind-routes';
 import type { Services } from '../../services';
 import { todayOf } from '../session/today';
 import { changeDeal, moveDeal } from './change-deal';
-import { closeDeal, reopenDeal } from './close-deal';
+import { closeDeal, reopenDeal, undoClose } from './close-deal';
 import { createDeal } from './create-deal';
 import { readDeal } from './deal-rows';
 import { readLettingGo } from './letting-go';
@@ -19,6 +19,7 @@ type Names =
   | 'moveDeal'
   | 'closeDeal'
   | 'reopenDeal'
+  | 'undoClose'
   | 'tickPrompt'
   | 'lettingGo';
 
@@ -38,6 +39,7 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
     moveDeal: ({ params, body, who }) => moveDeal(services, who, params.id, body),
     closeDeal: ({ params, body, who }) => closeDeal(services, who, params.id, body),
     reopenDeal: ({ params, body, who }) => reopenDeal(services, who, params.id, body),
+    undoClose: ({ params, body, who }) => undoClose(services, who, params.id, body.version),
     tickPrompt: ({ params, body, who }) => tickPrompt(services, who, params.id, body),
     lettingGo: async ({ params, who }) => {
       const today = todayOf(services, who);

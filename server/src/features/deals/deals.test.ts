@@ -153,11 +153,11 @@ describe('an agreement', () => {
     expect(rows.map((row) => row.noticeDeadlineOn)).toEqual(['2027-02-19', '2027-05-21']);
   });
 
-  test('belongs to a company', async () => {
-    const contact = await aContact(rep, { companyName: null });
-    expect(
-      (await rep.call('createAgreement', { body: { ...body, contactId: contact.id } })).body.fields,
-    ).toMatchObject([{ path: 'contactId' }]);
+  test('is made by whoever may change the contact alone', async () => {
+    const contact = await aContact(rep);
+    const other = await installation.as('rep');
+    const refused = await other.call('createAgreement', { body: { ...body, contactId: contact.id } });
+    expect([refused.status, refused.body.code]).toEqual([403, 'not-yours']);
   });
 });
 

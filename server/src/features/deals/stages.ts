@@ -33,7 +33,7 @@ export async function changeStage(change: StageChange, before: Deal, after: Deal
   if (from !== undefined && goesOn(from, to)) assertTicked(after);
   await assertFacts(tx, to, after);
   await leave(change, before, `the deal left ${from?.name ?? 'the stage'}`);
-  await tx.change('UPDATE deal SET stage_id = :stage, stage_since = :now, moved_at = :now WHERE id = :id', {
+  await tx.change('UPDATE deal SET stage_id = :stage, stage_since = :now, changed_at = :now WHERE id = :id', {
     id: bytesOf(before.id),
     stage: bytesOf(to.id),
     now: sqlInstant(now),

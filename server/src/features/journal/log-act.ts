@@ -1,10 +1,9 @@
-import type { ContactId, DealId, Logged, LogEntry, NextStep, Outcome, TaskId } from '@kettle/contract';
-import { isTouch, touchRuleOf } from '@kettle/core/touch';
+import type { DealId, Logged, LogEntry, NextStep, Outcome, TaskId } from '@kettle/contract';
 import { localDate, localMoment } from '@kettle/core/time';
 import type { RunEvent } from '@kettle/core/cadence';
 import type { Queryable } from '../../db/database';
 import { sqlInstant } from '../../db/values';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../ids';
 import { Problem } from '../../http/problem';
 import type { Services } from '../../services';
 import { applyEvent, type AppliedEvent } from '../cadences/apply-event';
@@ -13,14 +12,14 @@ import { noteChange } from '../changes/feed';
 import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 import { outcomeNamed, type AllSettings } from '../settings/settings';
-import { readStandings } from '../people/standings';
+import { moveStanding } from '../people/move-standing';
 import { settleStirrings } from '../stirrings/stirrings';
 import { repeatTask } from '../tasks/repeat-task';
 import { insertTasks, readTask, type Task } from '../tasks/tasks';
 import { refreshNextSteps } from './next-steps';
 import { refreshTouchFacts } from './touch-facts';
-import { keepForUndo, takeSnapshot, type StandingMove } from './undo';
-import { insertEntries, writeSystemEntry } from './write-entry';
+import { keepForUndo, takeSnapshot } from './undo';
+import { insertEntries } from './write-entry';
 
 interface LogContext {
   readonly tx: Queryable;
@@ -135,12 +134,12 @@ async function write(context: LogContext): Promise<Logged> {
   await writeEntry(context);
   if (task !== null) await finishTask(tx, task, now);
   if (task !== null) await repeatTask(tx, task.id, now, localDate(now, who.zone));
-  const standing = await moveStanding(context);
+  const to = context.outcome.standingId;
+  const standing = to === null ? null : await moveStanding(tx, who, log.contactId, to, now);
   const applied = await applyToRuns(context);
   const nextTaskId = await writeNextStep(context, applied);
   for (const id of new Set([log.contactId, ...log.alsoContactIds]))
     await refreshTouchFacts(tx, services, settings, id);
-  if (dealId !== null) await touchDeal(context, dealId);
   await settleStirrings(tx, log.contactId, who.id, now);
   await refreshNextSteps(tx, { contactIds: [log.contactId], dealIds: [dealId, task?.dealId ?? null] }, now);
   await keepForUndo(tx, { entryId: log.id, userId: who.id, before, concerned, standing, now });
@@ -180,36 +179,6 @@ async function writeEntry({ tx, log, outcome, contact, who, runId, dealId, now }
     runId,
   };
   await insertEntries(tx, [entry], now);
-}
-
-/** An outcome may move the contact to another standing; the journal says so. */
-async function moveStanding({
-  tx,
-  log,
-  outcome,
-  contact,
-  who,
-  now,
-}: LogContext): Promise<StandingMove | null> {
-  const to = outcome.standingId;
-  if (to === null || to === contact.standing.id) return null;
-  const names = new Map((await readStandings(tx)).map((standing) => [standing.id as string, standing.name]));
-  // A standing that was removed since the outcome was set up moves nobody.
-  if (!names.has(to)) return null;
-  const [was] = await tx.rows<{ standing_set_at: string }>(
-    'SELECT standing_set_at FROM contact WHERE id = :id',
-    {
-      id: bytesOf(log.contactId),
-    },
-  );
-  await tx.change(
-    'UPDATE contact SET standing_id = :to, standing_set_at = :now, version = version + 1 WHERE id = :id',
-    { to: bytesOf(to), now: sqlInstant(now), id: bytesOf(log.contactId) },
-  );
-  const body = `Standing: ${names.get(contact.standing.id)} → ${names.get(to)}`;
-  const entryId = newId<string>();
-  await writeSystemEntry(tx, { id: entryId, body, contactId: log.contactId, userId: who.id, now });
-  return { from: contact.standing.id, to, setAt: was?.standing_set_at ?? sqlInstant(now), entryId };
 }
 
 async function finishTask(tx: Queryable, task: Task, now: string): Promise<void> {
@@ -363,34 +332,4 @@ async function stopRun(
       { id: `stop:${log.id}`, at: now, kind: 'stopped', reason },
       who.id,
     );
-}
-
-async function touchDeal(
-  { tx, log, outcome, contact, settings, now }: LogContext,
-  dealId: DealId,
-): Promise<void> {
-  const at = log.at ?? now;
-  const entry = {
-    kind: outcome.kind,
-    direction: outcome.direction,
-    counts: outcome.counts,
-    outcomeId: outcome.id,
-  };
-  if (!isTouch(entry, touchRuleOf(contact.standing, settings.touchPolicy))) return;
-  await tx.change(
-    `UPDATE deal SET last_touch_kind = IF(last_touch_at IS NULL OR last_touch_at <= :at, :kind, last_touch_kind),
-            last_touch_at = GREATEST(COALESCE(last_touch_at, :at), :at), moved_at = GREATEST(moved_at, :at)
-      WHERE id = :id`,
-    { id: bytesOf(dealId), at: sqlInstant(at), kind: outcome.kind },
-  );
-}
-
-/** The deal a log about this contact most likely belongs to: their open one that closes soonest. */
-export async function likelyDeal(db: Queryable, contactId: ContactId): Promise<DealId | null> {
-  const [row] = await db.rows<{ id: IdBytes }>(
-    `SELECT id FROM deal WHERE contact_id = :id AND status = 'open'
-      ORDER BY expected_close_on IS NULL, expected_close_on, id LIMIT 1`,
-    { id: bytesOf(contactId) },
-  );
-  return row ? idOf<DealId>(row.id) : null;
 }

@@ -5,6 +5,7 @@ import type { Queryable } from '../../db/database';
 import { instantOf, sqlInstant } from '../../db/values';
 import { bytesOf, idOf, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
+import { refreshDealTouches } from '../deals/touch-deals';
 import { followLeads } from '../leads/follow-leads';
 import type { AllSettings } from '../settings/settings';
 
@@ -20,7 +21,7 @@ interface StandingColumns {
 
 /**
  * Derives a contact's touch facts from its journal again and writes them, in the transaction that changed the journal:
- * last touch, last conversation, unanswered message, check-in day, tries and answers by channel, and where leads stand.
+ * last touch, last conversation, unanswered message, check-in day, tries and answers by channel; where leads stand, and when deals were last touched.
  */
 export async function refreshTouchFacts(
   tx: Queryable,
@@ -64,6 +65,7 @@ export async function refreshTouchFacts(
   );
   await writeChannelFacts(tx, id, facts);
   await followLeads(tx, contactId, touches);
+  await refreshDealTouches(tx, settings.touchPolicy, contactId);
   return facts;
 }
 

@@ -10,15 +10,20 @@ import { refreshNextSteps } from './next-steps';
 import { refreshTouchFacts } from './touch-facts';
 
 export interface Concern {
-  readonly contactId: string;
+  readonly contactId: string | null;
   readonly dealId: string | null;
+  /** The deal's tasks with other people too. */
+  readonly isWholeDeal?: boolean;
 }
 
-/** Columns of each table that a log may change, as text; a row is put back by writing them again. */
+/** Columns of each table that a log or a closing may change, as text; a row is put back by writing them again. */
 const columnsOf = {
   task: ['state', 'channel', 'purpose', 'due_on', 'minutes', 'promised_at', 'finished_at', 'drop_reason'],
   run: ['status', 'step', 'next_on', 'paused_until', 'exit_reason', 'handled', 'answered'],
-  deal: ['moved_at', 'last_touch_at', 'last_touch_kind', 'loose_since'],
+  deal: [
+    ...['status', 'amount_minor', 'closed_on', 'close_reason', 'close_words', 'lost_to', 'wake_on'],
+    ...['changed_at', 'last_touch_at', 'last_touch_kind', 'loose_since'],
+  ],
 } as const;
 type Table = keyof typeof columnsOf;
 
@@ -40,7 +45,7 @@ const kept = z.object({
   after: z.record(z.string(), z.number()),
   /** Tasks the log made. */
   madeTasks: z.array(z.string()),
-  contactId: z.string(),
+  contactId: z.string().nullable(),
   dealId: z.string().nullable(),
   /** The contact's move to another standing, with its entry in the journal. */
   standing: z
@@ -50,20 +55,26 @@ const kept = z.object({
 });
 export type StandingMove = NonNullable<z.infer<typeof kept>['standing']>;
 
-/** What a log about these may change: the person's open tasks and runs, and the deal. */
+/** What an act about these may change: the person's open tasks and runs, and the deal. */
 export async function takeSnapshot(tx: Queryable, concern: Concern): Promise<Snapshot> {
-  const contact = bytesOf(concern.contactId);
+  const about = { contact: bytesOf(concern.contactId), deal: bytesOf(concern.dealId) };
+  const tasks = concern.isWholeDeal ? '(contact_id = :contact OR deal_id = :deal)' : 'contact_id = :contact';
   return {
-    task: await readRows(tx, 'task', "contact_id = :id AND state = 'open'", contact),
-    run: await readRows(tx, 'run', "contact_id = :id AND status IN ('running', 'paused')", contact),
-    deal: concern.dealId === null ? [] : await readRows(tx, 'deal', 'id = :id', bytesOf(concern.dealId)),
+    task: await readRows(tx, 'task', `${tasks} AND state = 'open'`, about),
+    run: await readRows(tx, 'run', "contact_id = :contact AND status IN ('running', 'paused')", about),
+    deal: await readRows(tx, 'deal', 'id = :deal', about),
   };
 }
 
-async function readRows(tx: Queryable, table: Table, where: string, id: Buffer): Promise<Snapshot[Table]> {
+async function readRows(
+  tx: Queryable,
+  table: Table,
+  where: string,
+  about: Readonly<Record<'contact' | 'deal', Buffer | null>>,
+): Promise<Snapshot[Table]> {
   const rows = await tx.rows<Record<string, string | number | null> & { id: IdBytes; version: number }>(
     `SELECT id, version, ${columnsOf[table].join(', ')} FROM ${table} WHERE ${where} ORDER BY id FOR UPDATE`,
-    { id },
+    about,
   );
   return rows.map(({ id: bytes, version, ...columns }) => ({ id: idOf(bytes), version, columns }));
 }
@@ -128,30 +139,37 @@ async function versionsOf(
  * @throws Problem `not-found` for another person's log, `already-done` when undone, `cannot-undo` when changed since.
  */
 export async function undoLog(services: Services, who: SignedIn, entryId: string): Promise<void> {
-  const { database, clock, settings, feed } = services;
-  await database.transaction(async (tx) => {
-    const now = clock.now();
-    const [step] = await tx.rows<{ user_id: IdBytes; before_state: string; undone_at: string | null }>(
-      'SELECT user_id, before_state, undone_at FROM undo_step WHERE entry_id = :id FOR UPDATE',
-      { id: bytesOf(entryId) },
-    );
-    if (!step || idOf(step.user_id) !== who.id) throw new Problem('not-found');
-    if (step.undone_at !== null) throw new Problem('already-done');
-    const state = kept.parse(jsonOf(step.before_state));
-    await takeBackLetters(tx, entryId);
-    await assertUnchanged(tx, state);
-    await putBack(tx, state);
-    const at = { id: bytesOf(entryId), now: sqlInstant(now) };
-    await tx.change('UPDATE journal_entry SET removed_at = :now WHERE id = :id', at);
-    await tx.change('UPDATE undo_step SET undone_at = :now WHERE entry_id = :id', at);
-    await putStandingBack(tx, state, at.now);
-    const read = await settings.read(tx);
-    for (const id of await concernedContacts(tx, entryId)) await refreshTouchFacts(tx, services, read, id);
-    await refreshNextSteps(tx, { contactIds: [state.contactId], dealIds: [state.dealId] }, now);
-    await noteChange(tx, 'journal', entryId, who.id);
-    await noteChange(tx, 'contact', state.contactId, who.id);
-  });
-  feed.poke();
+  await services.database.transaction((tx) => undoInside(tx, services, who, entryId));
+  services.feed.poke();
+}
+
+/** The same inside a transaction that takes back more. */
+export async function undoInside(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  entryId: string,
+): Promise<void> {
+  const now = services.clock.now();
+  const [step] = await tx.rows<{ user_id: IdBytes; before_state: string; undone_at: string | null }>(
+    'SELECT user_id, before_state, undone_at FROM undo_step WHERE entry_id = :id FOR UPDATE',
+    { id: bytesOf(entryId) },
+  );
+  if (!step || idOf(step.user_id) !== who.id) throw new Problem('not-found');
+  if (step.undone_at !== null) throw new Problem('already-done');
+  const state = kept.parse(jsonOf(step.before_state));
+  await takeBackLetters(tx, entryId);
+  await assertUnchanged(tx, state);
+  await putBack(tx, state);
+  const at = { id: bytesOf(entryId), now: sqlInstant(now) };
+  await tx.change('UPDATE journal_entry SET removed_at = :now WHERE id = :id', at);
+  await tx.change('UPDATE undo_step SET undone_at = :now WHERE entry_id = :id', at);
+  await putStandingBack(tx, state, at.now);
+  const read = await services.settings.read(tx);
+  for (const id of await concernedContacts(tx, entryId)) await refreshTouchFacts(tx, services, read, id);
+  await refreshNextSteps(tx, { contactIds: [state.contactId], dealIds: [state.dealId] }, now);
+  await noteChange(tx, 'journal', entryId, who.id);
+  if (state.contactId !== null) await noteChange(tx, 'contact', state.contactId, who.id);
 }
 
 /** Everybody an entry belongs to. */
@@ -169,7 +187,7 @@ async function putStandingBack(
   { standing, contactId }: z.infer<typeof kept>,
   now: string,
 ): Promise<void> {
-  if (standing === null) return;
+  if (standing === null || contactId === null) return;
   await tx.change(
     `UPDATE contact SET standing_id = :from, standing_set_at = :setAt, version = version + 1
       WHERE id = :id AND standing_id = :to`,
@@ -219,7 +237,9 @@ async function putBack(tx: Queryable, state: z.infer<typeof kept>): Promise<void
     await tx.change('DELETE FROM task WHERE id IN (:ids)', { ids: state.madeTasks.map((id) => bytesOf(id)) });
   for (const table of ['task', 'run', 'deal'] as const)
     for (const row of state.before[table]) {
-      const assignments = columnsOf[table].map((column) => `${column} = :${column}`).join(', ');
+      // What was kept by an older version may lack a column, or name one that is no more.
+      const known = columnsOf[table].filter((column) => column in row.columns);
+      const assignments = known.map((column) => `${column} = :${column}`).join(', ');
       await tx.change(`UPDATE ${table} SET ${assignments}, version = version + 1 WHERE id = :id`, {
         ...row.columns,
         id: bytesOf(row.id),

@@ -22,9 +22,11 @@ import { readDealRows } from '../deals/deal-rows';
 import { findLike } from '../duplicates/find-like';
 import { mergeInside, undoMergeInside } from '../duplicates/merge';
 import { refreshNextSteps } from '../journal/next-steps';
+import { refreshTouchFacts } from '../journal/touch-facts';
 import { writeSystemEntry } from '../journal/write-entry';
 import { writeCell } from '../people/change-contact';
 import { readContact } from '../people/contact-rows';
+import { moveStanding } from '../people/move-standing';
 import { findOrMakeCompany } from '../people/write-contact';
 import type { SignedIn } from '../session/session';
 import { todayOf } from '../session/today';
@@ -201,7 +203,8 @@ export async function qualifyLead(
     const { contactId, mergeId } = await uniteWith(tx, services, who, lead, body.person);
     const before = await readContact(tx, contactId);
     const made = await placeInCompany(tx, services, who, before, body.company, now);
-    await raiseStanding(tx, services, who, contactId, body.standingId);
+    if (body.standingId !== null && (await moveStanding(tx, who, contactId, body.standingId, now)) !== null)
+      await refreshTouchFacts(tx, services, await services.settings.read(tx), contactId);
     const brought = await readBrought(tx, lead, contactId);
     const dealId = await createDeal(
       tx,
@@ -331,18 +334,6 @@ async function putInto(
     company: bytesOf(companyId),
     name,
   });
-}
-
-async function raiseStanding(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  contactId: ContactId,
-  standingId: QualifyLead['standingId'],
-): Promise<void> {
-  const contact = await readContact(tx, contactId);
-  if (standingId !== null && contact.standingId !== standingId)
-    await writeCell(tx, services, who, contact, { field: 'standingId', value: standingId });
 }
 
 async function standingOf(tx: Queryable, contact: Contact): Promise<Qualification['standingBefore']> {

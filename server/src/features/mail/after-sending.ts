@@ -65,6 +65,8 @@ export async function sentByItself(tx: Queryable, services: Services, sent: Sent
   );
   // Merged away or removed since: what was sent stays with the mail.
   if (!contact) return;
+  const stored = sent.runId === null ? undefined : await readRun(tx, sent.runId);
+  const dealId = sent.dealId ?? stored?.dealId ?? null;
   const entryId = newId<string>();
   await insertEntries(
     tx,
@@ -82,7 +84,7 @@ export async function sentByItself(tx: Queryable, services: Services, sent: Sent
         userId: sent.userId,
         contactId: sent.contactId,
         companyId: contact.company_id === null ? null : idOf<string>(contact.company_id as never),
-        dealId: sent.dealId,
+        dealId,
         taskId: null,
         runId: sent.runId,
       },
@@ -90,7 +92,6 @@ export async function sentByItself(tx: Queryable, services: Services, sent: Sent
     now,
   );
   await sent.keep(entryId);
-  const stored = sent.runId === null ? undefined : await readRun(tx, sent.runId);
   if (stored && sent.step !== null) {
     await tx.change(
       `UPDATE task SET state = 'done', finished_at = :now, version = version + 1
@@ -101,7 +102,7 @@ export async function sentByItself(tx: Queryable, services: Services, sent: Sent
     await applyEvent(tx, services, settings, stored, event, null);
   }
   await refreshTouchFacts(tx, services, settings, sent.contactId);
-  await refreshNextSteps(tx, { contactIds: [sent.contactId], dealIds: [sent.dealId] }, now);
+  await refreshNextSteps(tx, { contactIds: [sent.contactId], dealIds: [dealId] }, now);
   await noteChange(tx, 'journal', entryId, null);
 }
 

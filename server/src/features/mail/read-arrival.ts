@@ -9,6 +9,7 @@ import type { JobKind } from '../../jobs/worker';
 import type { Services } from '../../services';
 import { tellRuns } from '../cadences/tell-runs';
 import { noteChange } from '../changes/feed';
+import { likelyDeal } from '../deals/touch-deals';
 import { writeSystemEntry } from '../journal/write-entry';
 import { stir } from '../stirrings/stirrings';
 import { addressIsDead } from './after-sending';
@@ -57,6 +58,7 @@ async function readParsed(
   const parent = await findParent(tx, kind, parsed);
   const contactId = parent?.contactId ?? (await findSender(tx, parsed.fromAddress));
   const isOwn = await isColleague(tx, parsed.fromAddress);
+  const dealId = parent?.dealId ?? (contactId === null ? null : await likelyDeal(tx, contactId));
   const id = newId<MailId>();
   const waits = kind.kind === 'human' && contactId === null && !isOwn;
   const state = waits ? 'unfiled' : contactId === null || isOwn ? 'let-go' : 'filed';
@@ -81,7 +83,7 @@ async function readParsed(
       html: parsed.html,
       user: bytesOf(parent?.userId ?? (await ownerOfAddress(tx, parsed.toAddress))),
       contact: bytesOf(isOwn ? null : contactId),
-      deal: bytesOf(parent?.dealId),
+      deal: bytesOf(isOwn ? null : dealId),
       arrival: bytesOf(arrivalId),
       now: sqlInstant(services.clock.now()),
     },
@@ -90,19 +92,20 @@ async function readParsed(
   if (added === 0) return;
   await noteChange(tx, 'mail', id, null);
   if (contactId !== null && !isOwn)
-    await follow(tx, services, { mailId: id, contactId, kind, parsed, parent });
+    await follow(tx, services, { mailId: id, contactId, dealId, kind, parsed, parent });
 }
 
 interface Followed {
   readonly mailId: MailId;
   readonly contactId: string;
+  readonly dealId: string | null;
   readonly kind: IncomingKind;
   readonly parsed: ParsedMail;
   readonly parent: Parent | null;
 }
 
 async function follow(tx: Queryable, services: Services, followed: Followed): Promise<void> {
-  const { mailId, contactId, kind, parsed, parent } = followed;
+  const { mailId, contactId, dealId, kind, parsed } = followed;
   const [person] = await tx.rows<{ zone: string }>('SELECT zone FROM contact WHERE id = :id FOR UPDATE', {
     id: bytesOf(contactId),
   });
@@ -112,7 +115,7 @@ async function follow(tx: Queryable, services: Services, followed: Followed): Pr
       return fileAnswer(tx, services, {
         mailId,
         contactId,
-        dealId: parent?.dealId ?? null,
+        dealId,
         subject: parsed.subject,
         words: parsed.newWords,
         byUserId: null,

@@ -74,8 +74,9 @@ export const factStatements = {
         COALESCE(c.check_in_days, st.check_in_days) AS interval_days
       FROM contact c JOIN standing st ON st.id = c.standing_id
      WHERE c.owner_id = :owner AND c.next_touch_due < :today AND c.next_step_on IS NULL ORDER BY c.id`,
-  yearly: `SELECT company_id, SUM(ROUND(value_minor * 12 / term_months)) AS yearly_minor FROM agreement
-     WHERE owner_id = :owner AND ends_on > :today GROUP BY company_id ORDER BY company_id`,
+  yearly: `SELECT COALESCE(company_id, contact_id) AS customer_id, SUM(ROUND(value_minor * 12 / term_months)) AS yearly_minor
+      FROM agreement WHERE owner_id = :owner AND ends_on > :today AND COALESCE(company_id, contact_id) IS NOT NULL
+     GROUP BY 1 ORDER BY 1`,
   renewals: `SELECT a.id, a.name, a.notice_deadline_on, ROUND(a.value_minor * 12 / a.term_months) AS yearly_minor,
         a.contact_id, c.country, c.zone, ${callable}
       FROM agreement a LEFT JOIN contact c ON c.id = a.contact_id
@@ -107,13 +108,13 @@ export async function readFacts(db: Queryable, reading: FactReading): Promise<Kn
     read<ReplyRow>('replies'),
     read<StirringRow>('stirrings'),
     read<QuietRow>('quiet'),
-    read<{ company_id: IdBytes; yearly_minor: string }>('yearly'),
+    read<{ customer_id: IdBytes; yearly_minor: string }>('yearly'),
     read<RenewalRow>('renewals'),
     read<DealFactRow>('deals'),
     read<LeadFactRow>('leads'),
   ]);
   const steps = new Map(runs.map((row) => [row.id.toString('hex'), row.steps]));
-  const values = new Map(yearly.map((row) => [row.company_id.toString('hex'), Number(row.yearly_minor)]));
+  const values = new Map(yearly.map((row) => [row.customer_id.toString('hex'), Number(row.yearly_minor)]));
   const planned = tasks.map((row) => taskFact(row, steps.get(row.id.toString('hex')) ?? null, reading));
   const groups = explicitGroups(planned);
   return [
@@ -121,7 +122,7 @@ export async function readFacts(db: Queryable, reading: FactReading): Promise<Kn
     ...replies.map((row) => replyFact(row, reading, groups)),
     ...stirrings.map((row) => stirringFact(row, reading, groups)),
     ...quiet.map((row) =>
-      quietFact(row, values.get(row.company_id?.toString('hex') ?? '') ?? 0, reading, groups),
+      quietFact(row, values.get((row.company_id ?? row.id).toString('hex')) ?? 0, reading, groups),
     ),
     ...renewals.map((row) => renewalFact(row, reading, groups)),
     ...deals.flatMap((row) => dealFacts(row, reading, groups)),

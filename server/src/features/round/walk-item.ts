@@ -9,7 +9,7 @@ import { settingOfRun } from '../cadences/apply-event';
 import { readRunsOf } from '../cadences/run-rows';
 import { readDealRows } from '../deals/deal-rows';
 import { readJournal } from '../journal/list-journal';
-import { likelyDeal } from '../journal/log-act';
+import { likelyDeal } from '../deals/touch-deals';
 import { readContact } from '../people/contact-rows';
 import type { SignedIn } from '../session/session';
 import { todayOf } from '../session/today';

@@ -5,6 +5,7 @@ import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
 import type { Services } from '../../services';
 import { tellRuns } from '../cadences/tell-runs';
 import { noteChange } from '../changes/feed';
+import { likelyDeal } from '../deals/touch-deals';
 import { refreshTouchFacts } from '../journal/touch-facts';
 import { insertEntries, writeSystemEntry } from '../journal/write-entry';
 import { unsubscribe } from '../mail/unsubscribe';
@@ -185,7 +186,7 @@ export async function answeredByText(
         userId: null,
         contactId,
         companyId: idOrNull(person.company_id),
-        dealId: null,
+        dealId: await likelyDeal(tx, contactId),
         taskId: null,
         runId: null,
       },

@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, DealRow } from '@kettle/contract';
+import type { CallOf, Deal, DealRow } from '@kettle/contract';
+import { lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
@@ -45,9 +46,14 @@ export class CloseDealDialog {
   protected readonly customers = computed(() =>
     this.people.standings().filter(({ standing }) => standing.group === 'customer'),
   );
-  protected readonly mayAgree = this.asked.deal.companyId !== null;
+  protected readonly mayAgree = this.asked.deal.contactId !== null;
   protected readonly withAgreement = signal(false);
   private readonly ticked = new Set<string>();
+  /** The other person's version, when ours was out of date. */
+  protected readonly theirs = computed(() =>
+    this.problem()?.code === 'stale' ? (this.problem()?.current as DealRow) : null,
+  );
+  private version = this.asked.deal.version;
 
   protected on = this.asked.as === 'parked' ? addDays(this.here.today(), usualParkedDays) : this.here.today();
   protected reason = '';
@@ -72,12 +78,25 @@ export class CloseDealDialog {
         .call('getContact', { params: { id: deal.contactId } })
         .pipe(takeUntilDestroyed())
         .subscribe((contact) => this.contactStanding.set(contact.standingId));
+    if (as === 'won')
+      this.api
+        .call('getDeal', { params: { id: deal.id } })
+        .pipe(takeUntilDestroyed())
+        .subscribe(({ lines }) => this.proposeAgreement(lines));
     effect(() => {
       const was = this.people.standings().find(({ standing }) => standing.id === this.contactStanding());
       const [first] = this.customers();
       // Who was a prospect is a customer now, unless the rep says otherwise.
       if (was?.standing.group === 'prospect' && first) this.standingId.set(first.standing.id);
     });
+  }
+
+  /** What was sold by the year is what the agreement is about, as long as nothing else was typed. */
+  private proposeAgreement(lines: Deal['lines']): void {
+    const { yearlyMinor } = lineTotals(lines);
+    if (yearlyMinor === 0 || this.yearly !== '') return;
+    this.yearly = String(yearlyMinor / 100);
+    this.withAgreement.set(true);
   }
 
   protected turn(promptId: string): void {
@@ -95,13 +114,15 @@ export class CloseDealDialog {
         this.problem.set(problem);
         if (problem.code === 'brief-open')
           this.prompts.set((problem.current as { prompts: { id: string; text: string }[] }).prompts);
+        // The next try is made over their version, knowingly; what was typed stands.
+        if (problem.code === 'stale') this.version = (problem.current as DealRow).version;
       },
     });
   }
 
   private body(): NonNullable<CallOf<'closeDeal'>['body']> | ApiProblem {
-    const { deal, as } = this.asked;
-    const shared = { version: deal.version, words: this.closing };
+    const { as } = this.asked;
+    const shared = { version: this.version, words: this.closing };
     if (as === 'lost')
       return { as, ...shared, on: this.on, reason: this.reason, lostTo: this.lostTo.trim() || null };
     if (as === 'parked') return { as, ...shared, wakeOn: this.on, reason: this.reason };

@@ -1,9 +1,27 @@
 import { CdkDrag, type CdkDragDrop, CdkDropList, CdkDropListGroup } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import {
+  afterRenderEffect,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+} from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { DealRow, Pipeline, Stage } from '@kettle/contract';
-import { closeInColumn, columnOf, laneColumns, layLanes, type LaneColumn } from '@kettle/core/deals';
+import {
+  closeInColumn,
+  columnOf,
+  foldCell,
+  laneColumns,
+  layLanes,
+  totalsOf,
+  type LaneColumn,
+} from '@kettle/core/deals';
 import { MoneyPipe } from '../../design/say.pipes';
 import { Here } from '../../shell/here';
 
@@ -21,6 +39,8 @@ type Placed = DealRow & { readonly nextStepOn: string | null };
 export type DealAct = 'won' | 'lost' | 'parked' | 'task' | 'move';
 
 const monthsShown = 5;
+/** So many bars of a cell are drawn before the rest stands behind a count. */
+const mostBars = 5;
 const shortAmount = new Intl.NumberFormat('en-GB', { notation: 'compact', maximumFractionDigits: 1 });
 const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
 
@@ -37,18 +57,35 @@ const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: '
 })
 export class DealLanes {
   private readonly here = inject(Here);
+  private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly pipeline = input.required<Pipeline>();
   readonly rows = input.required<readonly DealRow[]>();
   readonly chosen = input<string | null>(null);
   /** Moves that are on their way: the deal stands there until it is known. */
   readonly moving = input<ReadonlyMap<string, DealMove>>(new Map());
+  /** Every deal is drawn, however many a cell has. */
+  readonly isUnfolded = input(false);
   readonly move = output<DealMove>();
   readonly open = output<DealRow>();
   readonly act = output<{ readonly deal: DealRow; readonly as: DealAct }>();
 
   /** The deal whose menu is open. */
   protected readonly asked = signal<DealRow | null>(null);
+  /** Cells that were opened by hand. */
+  private readonly unfolded = signal<ReadonlySet<string>>(new Set());
+  /** The deal that the keys carry from cell to cell: it keeps the focus. */
+  private readonly carried = signal<string | null>(null);
   protected readonly columns = computed(() => laneColumns(this.here.today(), monthsShown));
+  /** A column without any deal gives its room to the others. */
+  protected readonly tracks = computed(() =>
+    this.columns()
+      .map((_, at) =>
+        this.lanes().some(({ cells }) => cells[at]!.all.length > 0)
+          ? 'minmax(86px, 1fr)'
+          : 'minmax(52px, 0.45fr)',
+      )
+      .join(' '),
+  );
   protected readonly lanes = computed(() => {
     const placed = this.rows().map((deal): Placed => {
       const move = this.moving().get(deal.id);
@@ -66,8 +103,46 @@ export class DealLanes {
       this.columns(),
       this.here.today(),
     );
-    return laid.map((lane, index) => ({ ...lane, stage: stages[index]! }));
+    return laid.map((lane, index) => ({
+      ...lane,
+      stage: stages[index]!,
+      cells: lane.cells.map((all, at) => ({ ...this.fold(all, lane.stageId, at), all })),
+    }));
   });
+
+  constructor() {
+    afterRenderEffect(() => {
+      this.lanes();
+      const id = this.carried();
+      if (id === null) return;
+      // A bar that goes to another cell is drawn anew there, and the focus with it.
+      if (document.activeElement === document.body)
+        this.host.nativeElement.querySelector<HTMLElement>(`[data-deal="${id}"] .name`)?.focus();
+      else if (document.activeElement?.closest('[data-deal]')?.getAttribute('data-deal') !== id)
+        this.carried.set(null);
+    });
+  }
+
+  private fold(all: readonly Placed[], stageId: string, at: number) {
+    const mustShow = ({ id }: Placed) =>
+      id === this.chosen() || id === this.carried() || this.moving().has(id);
+    const isOpen = this.isUnfolded() || this.unfolded().has(`${stageId} ${at}`);
+    return { ...foldCell(all, isOpen ? all.length : mostBars, mustShow), isOpen };
+  }
+
+  protected turnFold(stageId: string, at: number): void {
+    const key = `${stageId} ${at}`;
+    this.unfolded.update(
+      (open) => new Set(open.has(key) ? [...open].filter((each) => each !== key) : [...open, key]),
+    );
+  }
+
+  protected readonly mostBars = mostBars;
+
+  /** "12 more · 84k" */
+  protected wordsOfFolded(folded: readonly Placed[]): string {
+    return `${folded.length} more · ${this.short(totalsOf(folded).totalMinor)}`;
+  }
 
   protected nameOf(column: LaneColumn): string {
     if (column.kind === 'overdue') return 'overdue';
@@ -105,7 +180,9 @@ export class DealLanes {
     if (to === undefined) return;
     event.preventDefault();
     const goal = stages[to[0]];
-    if (goal !== undefined && to[1] < this.columns().length) this.put(deal, goal.id, to[1]);
+    if (goal === undefined || to[1] >= this.columns().length) return;
+    this.carried.set(deal.id);
+    this.put(deal, goal.id, to[1]);
   }
 
   /** Into a stage and a column; nothing is moved into the past, and what stays in its column keeps its date. */
@@ -113,12 +190,13 @@ export class DealLanes {
     const deal = this.rows().find((row) => row.id === id);
     if (deal === undefined) return;
     const today = this.here.today();
-    const isSame = columnOf(deal.expectedCloseOn, this.columns(), today) === column;
+    const at = this.moving().get(id) ?? deal;
+    const isSame = columnOf(at.expectedCloseOn, this.columns(), today) === column;
     const close = isSame
-      ? { on: deal.expectedCloseOn }
-      : closeInColumn(this.columns()[column]!, deal.expectedCloseOn, today);
-    const expectedCloseOn = close === null ? deal.expectedCloseOn : close.on;
-    if (stageId !== deal.stageId || expectedCloseOn !== deal.expectedCloseOn)
+      ? { on: at.expectedCloseOn }
+      : closeInColumn(this.columns()[column]!, at.expectedCloseOn, today);
+    const expectedCloseOn = close === null ? at.expectedCloseOn : close.on;
+    if (stageId !== at.stageId || expectedCloseOn !== at.expectedCloseOn)
       this.move.emit({ deal, stageId, expectedCloseOn });
   }
 }

@@ -82,11 +82,13 @@ const heads: readonly Head[] = [
               <b>{{ deal.name }}</b>
               <span class="soft">{{ deal.contactName }}</span>
             </button>
+          </span>
+          <span role="cell" class="soft cut">
+            {{ words.stage(deal.stageId)?.name }}
             @if (deal.stalledDays > 0 && deal.status === 'open') {
               <span class="stalled">stalled {{ deal.stalledDays }} d</span>
             }
           </span>
-          <span role="cell" class="soft cut">{{ words.stage(deal.stageId)?.name }}</span>
           <span role="cell"><kettle-tether [facts]="deal.tether" [today]="here.today()" /></span>
           <span role="cell" [class.now]="deal.tetherState === 'late' || deal.tetherState === 'today'">
             @if (deal.status !== 'open') {

@@ -10,13 +10,12 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import type { CallOf, DealRow, FilterGroup } from '@kettle/contract';
 import { dealGridFields } from '@kettle/contract/grid-fields';
 import { totalsOf } from '@kettle/core/deals';
 import { sayDate } from '@kettle/core/time';
-import { debounceTime, distinctUntilChanged } from 'rxjs';
+import { debounceTime, distinctUntilChanged, filter, firstValueFrom } from 'rxjs';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MoneyPipe } from '../../design/say.pipes';
@@ -29,6 +28,7 @@ import { Opened } from '../../shell/opened';
 import { askedOnly, FilterBuilder } from '../people/filter-builder';
 import { columnsOf } from '../people/grid-columns';
 import { ViewsMenu } from '../views/views-menu';
+import { DealDialogs } from './deal-dialogs';
 import { DealLanes, type DealAct, type DealMove } from './deal-lanes';
 import { DealList } from './deal-list';
 import type { MoveAsked } from './move-deal-dialog';
@@ -54,7 +54,7 @@ const mostOpenAtOnce = 200;
 })
 export class DealsPage {
   private readonly api = inject(Api);
-  private readonly dialog = inject(MatDialog);
+  private readonly dialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
   private readonly router = inject(Router);
   protected readonly words = inject(DealWords);
@@ -75,6 +75,11 @@ export class DealsPage {
 
   protected readonly shapes = ['lanes', 'list', 'grouped'] as const;
   protected readonly shape = computed(() => this.shapes.find((name) => name === this.as()) ?? 'lanes');
+  protected readonly owners = [
+    ['mine', 'mine'],
+    ['team', 'my team’s'],
+    ['all', 'everybody’s'],
+  ] as const;
   protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
   protected readonly statuses = ['open', 'won', 'lost', 'parked', 'any'] as const;
   protected readonly periods = Object.entries(periods);
@@ -87,6 +92,7 @@ export class DealsPage {
   protected readonly groupings = computed(() => this.columns().filter(({ canGroup }) => canGroup));
   protected readonly grouping = computed(() => this.by() ?? 'stage');
   protected readonly isAsking = signal(false);
+  protected readonly isUnfolded = signal(false);
   protected readonly questions = linkedSignal((): FilterGroup => {
     const text = this.filter();
     return text ? (JSON.parse(text) as FilterGroup) : nothingAsked;
@@ -118,6 +124,7 @@ export class DealsPage {
 
   /** Deals that were moved here and are not known to have been moved there yet. */
   protected readonly moving = signal<ReadonlyMap<string, DealMove>>(new Map());
+  private readonly moving$ = toObservable(this.moving);
   protected readonly deals = reading((query: Query) => this.api.call('listDeals', { query }));
   protected readonly counted = reading((query: Query) => this.api.call('countDeals', { query }));
   protected readonly rows = computed(() => this.deals.value()?.rows ?? []);
@@ -176,22 +183,39 @@ export class DealsPage {
       {
         keys: 's',
         words: 'Stage of the deal',
-        act: () => this.onCurrent((deal) => this.ask({ deal, first: 'stage' })),
+        act: () => void this.onCurrent((deal) => this.ask({ deal, first: 'stage' })),
       },
       {
         keys: 'x',
         words: 'Expected close of the deal',
-        act: () => this.onCurrent((deal) => this.ask({ deal, first: 'close' })),
+        act: () => void this.onCurrent((deal) => this.ask({ deal, first: 'close' })),
       },
       {
         keys: 't',
         words: 'Next step of the deal',
-        act: () => this.onCurrent((deal) => this.act(deal, 'task')),
+        act: () => void this.onCurrent((deal) => this.act(deal, 'task')),
       },
-      { keys: 'p', words: 'Park the deal', act: () => this.onCurrent((deal) => this.act(deal, 'parked')) },
-      { keys: 'v', words: 'The deal is won', act: () => this.onCurrent((deal) => this.act(deal, 'won')) },
-      { keys: 'l', words: 'The deal is lost', act: () => this.onCurrent((deal) => this.act(deal, 'lost')) },
-      { keys: 'a', words: 'New deal', act: () => void this.make() },
+      {
+        keys: 'p',
+        words: 'Park the deal',
+        act: () => void this.onCurrent((deal) => this.act(deal, 'parked')),
+      },
+      {
+        keys: 'v',
+        words: 'The deal is won',
+        act: () => void this.onCurrent((deal) => this.act(deal, 'won')),
+      },
+      {
+        keys: 'l',
+        words: 'The deal is lost',
+        act: () => void this.onCurrent((deal) => this.act(deal, 'lost')),
+      },
+      {
+        keys: 'f',
+        words: 'Unfold every month of the lanes, or fold them',
+        act: () => this.isUnfolded.update((is) => !is),
+      },
+      { keys: 'a', words: 'New deal', act: () => this.make() },
     );
   }
 
@@ -267,10 +291,19 @@ export class DealsPage {
     });
   }
 
-  /** Shown where it was put at once; when that is refused it goes back, with the reason or the question it was refused for. */
+  /**
+   * Shown where it was put at once; when that is refused it goes back, with the reason or the question it was refused for.
+   * Moved again while the first move is on its way, it goes on from there when that is known.
+   */
   protected moveDeal(move: DealMove, isUndo = false): void {
+    const isOnItsWay = this.moving().has(move.deal.id);
+    this.moving.update((all) => new Map(all).set(move.deal.id, move));
+    if (!isOnItsWay) this.sendMove(move, move.deal, isUndo);
+  }
+
+  /** `before` is where it stood when the first of these moves began: what an undo goes back to. */
+  private sendMove(move: DealMove, before: DealRow, isUndo = false): void {
     const { deal, stageId, expectedCloseOn } = move;
-    this.moving.update((all) => new Map(all).set(deal.id, move));
     const settle = () => {
       this.moving.update((all) => new Map([...all].filter(([id]) => id !== deal.id)));
       this.deals.again();
@@ -279,15 +312,21 @@ export class DealsPage {
     this.api.call('moveDeal', { params: { id: deal.id }, body }).subscribe({
       next: (now) => {
         this.put(now);
+        const wanted = this.moving().get(deal.id);
+        if (wanted !== undefined && wanted !== move) {
+          const next = { ...wanted, deal: now };
+          this.moving.update((all) => new Map(all).set(deal.id, next));
+          return this.sendMove(next, before);
+        }
         settle();
         if (isUndo) this.notices.say(`${deal.name} is back.`);
-        else this.tellMoved(now, deal);
+        else this.tellMoved(now, before);
       },
       error: (error: unknown) => {
         settle();
         const problem = problemOf(error);
         if (problem.code === 'facts-needed' || problem.code === 'brief-open')
-          this.ask({ deal, stageId, expectedCloseOn, problem });
+          void this.ask({ deal, stageId, expectedCloseOn, problem });
         else this.notices.problem(error);
       },
     });
@@ -305,17 +344,12 @@ export class DealsPage {
   }
 
   /** The dialog for stage and close: by key, or for what a stage asks. */
-  protected ask(asked: MoveAsked): void {
-    void import('./move-deal-dialog').then(({ MoveDealDialog }) =>
-      this.dialog
-        .open<unknown, MoveAsked, DealRow>(MoveDealDialog, { data: asked, width: '480px' })
-        .afterClosed()
-        .subscribe((moved) => {
-          if (moved === undefined) return;
-          this.put(moved);
-          this.tellMoved(moved, asked.deal);
-        }),
-    );
+  protected async ask(asked: MoveAsked): Promise<void> {
+    (await this.dialogs.move(asked)).afterClosed().subscribe((moved) => {
+      if (moved === undefined) return;
+      this.put(moved);
+      this.tellMoved(moved, asked.deal);
+    });
   }
 
   private wordsOf({ stageId, expectedCloseOn }: DealRow): string {
@@ -324,28 +358,23 @@ export class DealsPage {
   }
 
   /** The deal that has the focus, else the one that is open beside. */
-  private onCurrent(act: (deal: DealRow) => unknown): void {
+  private async onCurrent(act: (deal: DealRow) => unknown): Promise<void> {
     const focused = document.activeElement?.closest('[data-deal]')?.getAttribute('data-deal');
     const id = focused ?? (this.opened.record()?.kind === 'deal' ? this.opened.record()!.id : null);
     if (id === null) return this.notices.say('Choose a deal first: Tab to it, or open it.');
+    // One that is on its way is acted on where it has arrived.
+    await firstValueFrom(this.moving$.pipe(filter((moving) => !moving.has(id))));
     const shown = this.rows().find((row) => row.id === id);
     if (shown) void act(shown);
     else this.api.call('getDeal', { params: { id } }).subscribe((deal) => void act(deal));
   }
 
-  protected async act(deal: DealRow, as: DealAct): Promise<void> {
+  protected act(deal: DealRow, as: DealAct): Promise<void> {
     if (as === 'move') return this.ask({ deal });
-    if (as === 'task') {
-      const { TaskDialog } = await import('../dossier/task-dialog');
-      this.dialog.open(TaskDialog, { data: { contactId: deal.contactId, dealId: deal.id }, width: '460px' });
-      return;
-    }
-    const { CloseDealDialog } = await import('./close-deal-dialog');
-    this.dialog.open(CloseDealDialog, { data: { deal, as }, width: '520px' });
+    return as === 'task' ? this.dialogs.plan(deal) : this.dialogs.close(deal, as);
   }
 
-  protected async make(): Promise<void> {
-    const { DealDialog } = await import('./deal-dialog');
-    this.dialog.open(DealDialog, { data: {}, width: '720px', maxWidth: '96vw' });
+  protected make(): void {
+    void this.dialogs.make();
   }
 }

@@ -167,6 +167,8 @@ export class LineEditor {
   private readonly words = inject(DealWords);
   readonly lines = model.required<readonly TypedLine[]>();
   readonly problem = input<ApiProblem | null>(null);
+  /** Where the lines stand in what is sent: what is wrong with one is named from there. */
+  readonly under = input('lines');
   protected readonly numbers = [
     { key: 'quantity', words: 'quantity' },
     { key: 'price', words: 'price' },
@@ -183,7 +185,7 @@ export class LineEditor {
   protected readonly totals = computed(() => lineTotals(this.read()));
 
   protected wrongIn(at: number): string | null {
-    const found = this.problem()?.fields.find(({ path }) => path.startsWith(`lines.${at}.`));
+    const found = this.problem()?.fields.find(({ path }) => path.startsWith(`${this.under()}.${at}.`));
     return found ? `${found.path.split('.').at(-1)} ${found.message}` : null;
   }
 

@@ -9,6 +9,7 @@ import { CustomInputs } from '../fields/custom-inputs';
 import { readCustomTexts } from '../fields/custom-texts';
 import { PersonPicker } from '../fields/person-picker';
 import { DealWords } from './deal-words';
+import { LineEditor, lineOf, type TypedLine } from './line-editor';
 
 export interface MoveAsked {
   readonly deal: DealRow;
@@ -31,7 +32,7 @@ interface Asked {
 @Component({
   selector: 'kettle-move-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, PersonPicker, CustomInputs],
+  imports: [FormsModule, MatDialogModule, PersonPicker, CustomInputs, LineEditor],
   template: `
     <h2 mat-dialog-title>{{ asked.deal.name }}</h2>
     <form (ngSubmit)="save()">
@@ -120,10 +121,18 @@ interface Asked {
           </label>
         }
         @if (facts().includes('lines')) {
-          <p class="soft">Product lines are added in the deal itself: open it and press Change.</p>
+          <section aria-label="Product lines">
+            <kettle-line-editor [(lines)]="lines" [problem]="problem()" under="facts.lines" />
+          </section>
         }
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }} {{ wrong.fields[0]?.message }}</p>
+        }
+        @if (theirs(); as other) {
+          <p class="soft">
+            Now: {{ words.stage(other.stageId)?.name }}, closes {{ other.expectedCloseOn ?? 'no date' }}.
+            Moving it again puts yours in its place.
+          </p>
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
@@ -137,6 +146,9 @@ interface Asked {
       display: block;
       padding-block-start: var(--space-2);
     }
+    section {
+      padding-block-start: var(--space-3);
+    }
     p {
       padding-block-start: var(--space-2);
     }
@@ -148,6 +160,11 @@ export class MoveDealDialog {
   protected readonly words = inject(DealWords);
   protected readonly asked = inject<MoveAsked>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(this.asked.problem ?? null);
+  /** The other person's version, when ours was out of date. */
+  protected readonly theirs = computed(() =>
+    this.problem()?.code === 'stale' ? (this.problem()?.current as DealRow) : null,
+  );
+  private version = this.asked.deal.version;
   protected readonly facts = signal<readonly DealFact[]>([]);
   protected readonly prompts = signal<NonNullable<Asked['prompts']>>([]);
   protected readonly stageId = signal<string>(this.asked.stageId ?? this.asked.deal.stageId);
@@ -168,6 +185,7 @@ export class MoveDealDialog {
   protected decider = '';
   protected signer = '';
   protected competitor = '';
+  protected readonly lines = signal<readonly TypedLine[]>([]);
   protected readonly custom: Record<string, string> = {};
   private readonly ticked = new Set<string>();
 
@@ -193,7 +211,7 @@ export class MoveDealDialog {
     const custom = readCustomTexts(this.custom, this.ownFacts(), {});
     if (custom instanceof ApiProblem) return this.problem.set(custom);
     const body = {
-      version: deal.version,
+      version: this.version,
       stageId: this.stageId(),
       expectedCloseOn: this.closeOn || null,
       tick: [...this.ticked],
@@ -205,6 +223,8 @@ export class MoveDealDialog {
         const problem = problemOf(error);
         this.problem.set(problem);
         this.askFor(problem);
+        // The next try is made over their version, knowingly; what was typed stands.
+        if (problem.code === 'stale') this.version = (problem.current as DealRow).version;
       },
     });
   }
@@ -229,6 +249,7 @@ export class MoveDealDialog {
       ...(this.decider ? { decider: this.decider } : {}),
       ...(this.signer ? { signer: this.signer } : {}),
       ...(this.competitor.trim() ? { competitor: this.competitor } : {}),
+      ...(this.lines().length > 0 ? { lines: this.lines().map(lineOf) } : {}),
     };
   }
 }

@@ -14,6 +14,7 @@ import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
 import { MatMenuModule } from '@angular/material/menu';
 import type {
+  DealRow,
   Channel,
   Company,
   Contact,
@@ -36,6 +37,7 @@ import { ChangeStream } from '../../shell/change-stream';
 import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
 import { type OpenedRecord, type SubjectRecord } from '../../shell/opened';
+import { DealDialogs, type Closing } from '../deals/deal-dialogs';
 import { DealRows } from '../deals/deal-rows';
 import { openWrite } from '../mail/open-write';
 import { PeopleWords } from '../people/people-words';
@@ -80,6 +82,7 @@ export class Dossier {
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
+  private readonly dealDialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
   protected readonly here = inject(Here);
   readonly record = input.required<OpenedRecord>();
@@ -161,14 +164,10 @@ export class Dossier {
   private readSubject(record: SubjectRecord) {
     const firm$ = (companyId: string | null | undefined): Observable<ReplyOf<'getCompany'> | null> =>
       companyId ? this.api.call('getCompany', { params: { id: companyId } }) : of(null);
-    const agreements$ = (companyId: string | null | undefined) =>
-      companyId
-        ? this.api
-            .call('listAgreements', { query: { owner: 'all', companyId } })
-            .pipe(map(({ rows }) => rows))
-        : of([]);
+    const agreements$ = (of: { companyId: string } | { contactId: string }) =>
+      this.api.call('listAgreements', { query: { owner: 'all', ...of } }).pipe(map(({ rows }) => rows));
     if (record.kind === 'company')
-      return forkJoin({ firm: firm$(record.id), agreements: agreements$(record.id) }).pipe(
+      return forkJoin({ firm: firm$(record.id), agreements: agreements$({ companyId: record.id }) }).pipe(
         map(({ firm, agreements }) => ({
           deal: null as Deal | null,
           contact: null as Contact | null,
@@ -200,15 +199,29 @@ export class Dossier {
               runs: contactId
                 ? this.api.call('listRuns', { query: { contactId } }).pipe(map(({ runs }) => runs))
                 : of([]),
-              deals: contact?.companyId
-                ? firm$(contact.companyId).pipe(map((firm) => firm?.deals ?? []))
-                : of(deal ? [deal] : []),
-              agreements: agreements$(contact?.companyId),
+              deals: forkJoin([firm$(contact?.companyId), this.dealsWith(contactId)]).pipe(
+                map(([firm, own]) => {
+                  const deals = [...(firm?.deals ?? []), ...(deal ? [deal] : []), ...own];
+                  return [...new Map(deals.map((each) => [each.id, each])).values()];
+                }),
+              ),
+              agreements: contact?.companyId
+                ? agreements$({ companyId: contact.companyId })
+                : contactId
+                  ? agreements$({ contactId })
+                  : of([]),
             }),
           ),
         );
       }),
     );
+  }
+
+  /** Deals with a person or in which they have a role, whoever's company they are. */
+  private dealsWith(contact: string | null | undefined): Observable<DealRow[]> {
+    if (!contact) return of([]);
+    const query = { owner: 'all', status: 'any', contact, limit: 200 } as const;
+    return this.api.call('pageDeals', { query }).pipe(map(({ rows }) => rows));
   }
 
   /** A mail or text is written at once; everything else happens outside and is logged. */
@@ -306,24 +319,24 @@ export class Dossier {
     });
   }
 
-  protected async makeDeal(): Promise<void> {
-    const { DealDialog } = await import('../deals/deal-dialog');
-    this.dialog.open(DealDialog, { data: { contact: this.contact() }, width: '720px', maxWidth: '96vw' });
+  protected makeDeal(): void {
+    void this.dealDialogs.make(this.contact());
   }
 
-  protected async changeDeal(): Promise<void> {
-    const { DealDialog } = await import('../deals/deal-dialog');
-    this.dialog.open(DealDialog, { data: { deal: this.deal() }, width: '720px', maxWidth: '96vw' });
+  protected changeDeal(): void {
+    void this.dealDialogs.change(this.deal()!);
   }
 
-  protected async closeDeal(as: 'won' | 'lost' | 'parked'): Promise<void> {
-    const { CloseDealDialog } = await import('../deals/close-deal-dialog');
-    this.dialog.open(CloseDealDialog, { data: { deal: this.deal(), as }, width: '520px' });
+  protected closeDeal(as: Closing): void {
+    void this.dealDialogs.close(this.deal()!, as);
   }
 
-  protected async reopenDeal(): Promise<void> {
-    const { ReopenDealDialog } = await import('../deals/reopen-deal-dialog');
-    this.dialog.open(ReopenDealDialog, { data: this.deal(), width: '460px' });
+  protected reopenDeal(): void {
+    void this.dealDialogs.reopen(this.deal()!);
+  }
+
+  protected moveDeal(): void {
+    void this.dealDialogs.move({ deal: this.deal()! });
   }
 
   protected async makeAgreement(): Promise<void> {
@@ -332,11 +345,6 @@ export class Dossier {
       data: { contact: this.contact(), deal: this.deal() },
       width: '560px',
     });
-  }
-
-  protected async moveDeal(): Promise<void> {
-    const { MoveDealDialog } = await import('../deals/move-deal-dialog');
-    this.dialog.open(MoveDealDialog, { data: { deal: this.deal() }, width: '480px' });
   }
 
   protected async makeLead(): Promise<void> {

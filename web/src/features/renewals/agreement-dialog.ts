@@ -12,7 +12,7 @@ import { Here } from '../../shell/here';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [FormsModule, MatDialogModule],
   template: `
-    <h2 mat-dialog-title>Agreement with {{ asked.contact.companyName }}</h2>
+    <h2 mat-dialog-title>Agreement with {{ asked.contact.companyName ?? asked.contact.name }}</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">

@@ -1,0 +1,215 @@
+import { randomUUID } from 'node:crypto';
+import type {
+  AgreementRow,
+  CadenceSummary,
+  CloseDeal,
+  Contact,
+  Deal,
+  RunSummary,
+  Task,
+} from '@kettle/contract';
+import fc from 'fast-check';
+import { install, type Caller, type Installation } from '../../../testing/installation';
+import { aContact, aDeal, journalOf, shapeStages, standingNamed } from '../../../testing/people';
+
+let installation: Installation;
+let rep: Caller;
+let admin: Caller;
+const brief = {
+  prompts: [],
+  tasks: [{ id: randomUUID(), channel: 'visit', purpose: 'survey on site', afterDays: 2, minutes: 60 }],
+};
+beforeAll(async () => {
+  installation = await install();
+  rep = await installation.as('rep');
+  admin = await installation.as('admin');
+  await shapeStages(admin, { Inquiry: { brief } });
+});
+beforeEach(() => installation.clock.set('2026-11-24T09:10:00.000Z'));
+afterAll(() => installation.close());
+
+const agreement = {
+  name: 'Yearly service',
+  startsOn: '2026-12-01',
+  termMonths: 12,
+  valueMinor: 48_000,
+  noticeDays: 60,
+  leadDays: 45,
+  renewsItself: true,
+};
+const ways = {
+  won: { as: 'won', on: '2026-11-24', amountMinor: 1_000_000, reason: 'service' },
+  lost: { as: 'lost', on: '2026-11-24', reason: 'price', lostTo: 'Kolk Filters', words: 'ten per cent less' },
+  parked: { as: 'parked', wakeOn: '2027-03-01', reason: 'next budget year' },
+} as const;
+
+const close = (deal: Deal, body: object, by = rep) =>
+  by.ok<Deal>('closeDeal', { params: { id: deal.id }, body: { version: deal.version, ...body } });
+const takeBack = (deal: Deal, by = rep) =>
+  by.call('undoClose', { params: { id: deal.id }, body: { version: deal.version } });
+const read = (deal: Deal) => rep.ok<Deal>('getDeal', { params: { id: deal.id } });
+const tasksOf = async (deal: Deal) =>
+  (await rep.ok<{ tasks: Task[] }>('listTasks', { query: { dealId: deal.id } })).tasks
+    .map(({ purpose, dueOn }) => `${purpose} ${dueOn}`)
+    .sort();
+const runsOf = async (contactId: string) =>
+  (await rep.ok<{ runs: RunSummary[] }>('listRuns', { query: { contactId } })).runs;
+/** What anybody would compare: all of a deal but how often it was written. */
+const plain = ({ version: _, ...deal }: Deal) => deal;
+
+test.each(Object.entries(ways))(
+  '%s and taken back, a deal and its tasks are as they were',
+  async (_, way) => {
+    const contact = await aContact(rep);
+    const deal = await aDeal(rep, contact.id);
+    const tasks = await tasksOf(deal);
+    expect(tasks).toEqual(['ask 2026-11-26', 'survey on site 2026-11-26']);
+    const closed = await close(deal, way);
+    expect(await tasksOf(deal)).toEqual([]);
+    const { status, body } = await takeBack(closed);
+    expect(status).toBe(200);
+    expect(plain(body as Deal)).toEqual(plain(deal));
+    expect(await tasksOf(deal)).toEqual(tasks);
+    const words = (await journalOf(rep, { dealId: deal.id })).map((entry) => entry.body);
+    expect(words).toContain(`Closing taken back: it was ${closed.status}`);
+  },
+);
+
+test('the agreement goes, the standing and the check-in are those of before', async () => {
+  const contact = await aContact(rep);
+  const before = await rep.ok<Contact>('getContact', { params: { id: contact.id } });
+  const deal = await aDeal(rep, contact.id);
+  const standing = await standingNamed(rep, 'Customer');
+  const won = await close(deal, { ...ways.won, standingId: standing.id, agreement });
+  expect(won.agreementId).not.toBeNull();
+  const opened = (await takeBack(won)).body as Deal;
+  expect(opened).toMatchObject({ status: 'open', agreementId: null, amountMinor: deal.amountMinor });
+  const after = await rep.ok<Contact>('getContact', { params: { id: contact.id } });
+  expect([after.standingId, after.checkInDueOn]).toEqual([before.standingId, before.checkInDueOn]);
+});
+
+test('an agreement made before the closing stays', async () => {
+  const contact = await aContact(rep);
+  const deal = await aDeal(rep, contact.id);
+  const made = await rep.ok<AgreementRow>('createAgreement', {
+    body: { ...agreement, contactId: contact.id, dealId: deal.id },
+  });
+  installation.clock.set('2026-11-24T10:00:00.000Z');
+  const opened = (await takeBack(await close(deal, ways.won))).body as Deal;
+  expect(opened.agreementId).toBe(made.id);
+});
+
+test('a cadence that was ended goes on where it was', async () => {
+  const contact = await aContact(rep);
+  const deal = await aDeal(rep, contact.id);
+  const [cadence] = (await rep.ok<{ cadences: CadenceSummary[] }>('listCadences')).cadences;
+  const body = { requestId: randomUUID(), versionId: cadence!.versionId, contactIds: [contact.id] };
+  await rep.ok('startRuns', { params: { id: cadence!.id }, body });
+  const [before] = await runsOf(contact.id);
+  const closed = await close(deal, ways.lost);
+  expect((await runsOf(contact.id))[0]!.status).not.toBe('running');
+  await takeBack(closed);
+  const [after] = await runsOf(contact.id);
+  expect(after).toMatchObject({
+    status: 'running',
+    step: before!.step,
+    nextOn: before!.nextOn,
+    exitReason: null,
+  });
+});
+
+test('what the brief made is still withdrawn when the deal moves on', async () => {
+  const deal = await aDeal(rep, (await aContact(rep)).id);
+  const opened = (await takeBack(await close(deal, ways.parked))).body as Deal;
+  const stages = (await rep.ok<{ pipelines: { stages: { id: string; name: string }[] }[] }>('listPipelines'))
+    .pipelines[0]!.stages;
+  await rep.ok('moveDeal', {
+    params: { id: deal.id },
+    body: { version: opened.version, stageId: stages[1]!.id, expectedCloseOn: opened.expectedCloseOn },
+  });
+  expect(await tasksOf(deal)).toEqual(['ask 2026-11-26']);
+});
+
+test('the stay in its stage goes on: the time it was closed is not cut out', async () => {
+  const deal = await aDeal(rep, (await aContact(rep)).id);
+  await takeBack(await close(deal, ways.won));
+  const stays = await installation.services.database.rows<{ left_at: string | null }>(
+    'SELECT left_at FROM stage_stay WHERE deal_id = UNHEX(:id) ORDER BY number',
+    { id: deal.id.replaceAll('-', '') },
+  );
+  expect(stays).toEqual([{ left_at: null }]);
+});
+
+describe('is refused', () => {
+  test('to anybody but whoever closed it; they open it again', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const closed = await close(deal, ways.lost);
+    const other = await installation.as('rep');
+    expect((await takeBack(closed, other)).body.code).toBe('not-yours');
+    expect((await takeBack(closed, await installation.as('manager'))).body.code).toBe('not-found');
+    expect((await read(deal)).status).toBe('lost');
+  });
+
+  test('over a version that is not the last, and nothing is written', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const closed = await close(deal, ways.lost);
+    const refused = await takeBack({ ...closed, version: closed.version - 1 });
+    expect([refused.status, refused.body.code]).toEqual([409, 'stale']);
+    expect(await read(deal)).toEqual(closed);
+  });
+
+  test('of a deal that is open, also one that was opened again', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    expect((await takeBack(deal)).body.code).toBe('cannot-undo');
+    const closed = await close(deal, ways.lost);
+    const next = { kind: 'none', reason: 'they call' };
+    const opened = await rep.ok<Deal>('reopenDeal', {
+      params: { id: deal.id },
+      body: { version: closed.version, next },
+    });
+    expect((await takeBack(opened)).body.code).toBe('cannot-undo');
+  });
+
+  test('once its agreement was changed', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const won = await close(deal, { ...ways.won, agreement });
+    await installation.services.database.change('UPDATE agreement SET version = 2 WHERE id = UNHEX(:id)', {
+      id: won.agreementId!.replaceAll('-', ''),
+    });
+    expect((await takeBack(won)).body.code).toBe('cannot-undo');
+    expect(await read(deal)).toMatchObject({ status: 'won', agreementId: won.agreementId });
+  });
+
+  test('once the person’s tasks were changed', async () => {
+    const contact = await aContact(rep);
+    const deal = await aDeal(rep, contact.id);
+    const task = await rep.ok<Task>('createTask', {
+      body: { contactId: contact.id, channel: 'call', purpose: 'greet', dueOn: '2026-11-30', minutes: 5 },
+    });
+    const closed = await close(deal, ways.lost);
+    await rep.ok('deferTask', {
+      params: { id: task.id },
+      body: { version: task.version, dueOn: '2026-12-07' },
+    });
+    expect((await takeBack(closed)).body.code).toBe('cannot-undo');
+  });
+});
+
+test('closed and taken back any number of times, in any way, nothing is lost or doubled', async () => {
+  const contact = await aContact(rep);
+  const start = await aDeal(rep, contact.id);
+  const tasks = await tasksOf(start);
+  const way = fc.constantFrom<Record<string, unknown>>(...Object.values(ways), {
+    ...ways.won,
+    agreement,
+  } satisfies Partial<CloseDeal> & object);
+  await fc.assert(
+    fc.asyncProperty(fc.array(way, { minLength: 1, maxLength: 3 }), async (closings) => {
+      let deal = await read(start);
+      for (const each of closings) deal = (await takeBack(await close(deal, each))).body as Deal;
+      expect(plain(deal)).toEqual(plain(start));
+      expect(await tasksOf(start)).toEqual(tasks);
+    }),
+    { numRuns: 6 },
+  );
+});

@@ -1,0 +1,63 @@
+import { inject, Injectable } from '@angular/core';
+import { MatDialog, type MatDialogRef } from '@angular/material/dialog';
+import type { Contact, Deal, DealRow } from '@kettle/contract';
+import { Api } from '../../api/api';
+import { Notices } from '../../shell/notices';
+import type { MoveAsked } from './move-deal-dialog';
+
+export type Closing = 'won' | 'lost' | 'parked';
+
+/** Everything that is asked about a deal in a dialog, from whichever page; each is loaded when it is first opened. */
+@Injectable({ providedIn: 'root' })
+export class DealDialogs {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+
+  async make(contact: Contact | null = null): Promise<void> {
+    const { DealDialog } = await import('./deal-dialog');
+    this.dialog.open(DealDialog, { data: { contact }, width: '720px', maxWidth: '96vw' });
+  }
+
+  async change(deal: Deal): Promise<void> {
+    const { DealDialog } = await import('./deal-dialog');
+    this.dialog.open(DealDialog, { data: { deal }, width: '720px', maxWidth: '96vw' });
+  }
+
+  /** Stage and expected close, with what the stage asks for. */
+  async move(asked: MoveAsked): Promise<MatDialogRef<unknown, DealRow>> {
+    const { MoveDealDialog } = await import('./move-deal-dialog');
+    return this.dialog.open<unknown, MoveAsked, DealRow>(MoveDealDialog, { data: asked, width: '560px' });
+  }
+
+  /** Won, lost or parked, with a way back as long as nothing was changed since. */
+  async close(deal: DealRow, as: Closing): Promise<void> {
+    const { CloseDealDialog } = await import('./close-deal-dialog');
+    this.dialog
+      .open<unknown, unknown, DealRow>(CloseDealDialog, { data: { deal, as }, width: '520px' })
+      .afterClosed()
+      .subscribe((closed) => {
+        if (closed !== undefined)
+          this.notices.say(`${closed.name} is ${closed.status}.`, () => this.takeBack(closed));
+      });
+  }
+
+  async reopen(deal: Deal): Promise<void> {
+    const { ReopenDealDialog } = await import('./reopen-deal-dialog');
+    this.dialog.open(ReopenDealDialog, { data: deal, width: '460px' });
+  }
+
+  /** The deal's next step. */
+  async plan(deal: DealRow): Promise<void> {
+    const { TaskDialog } = await import('../dossier/task-dialog');
+    const data = { contactId: deal.contactId, dealId: deal.id, name: deal.contactName };
+    this.dialog.open(TaskDialog, { data, width: '460px' });
+  }
+
+  private takeBack({ id, version, name }: DealRow): void {
+    this.api.call('undoClose', { params: { id }, body: { version } }).subscribe({
+      next: () => this.notices.say(`${name} is open as before.`),
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+}
