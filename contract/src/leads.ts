@@ -70,12 +70,17 @@ export const listLeads = z.object({
   contactId: contactId.optional(),
   companyId: companyId.optional(),
   q: z.string().trim().max(100).default(''),
+  limit: z.coerce.number().int().min(1).max(5000).default(200),
 });
 
 export const leadList = z.object({
+  /** The first of what was found, by status and then the newest. */
   rows: z.array(leadRow),
+  /** How many the view has in all. */
+  found: z.int(),
   /** By status, of the owner that was asked for: what is live, or was decided and is not archived. */
   counts: z.array(z.object({ status: leadStatus, count: z.int(), due: z.int() })),
+  /** How many the filter hides. */
   hidden: z.int(),
   sources: z.array(z.string()),
   campaigns: z.array(z.string()),

@@ -34,23 +34,21 @@ export interface LeadDraft {
 /** Whose leads' people are added in the name of; nobody is signed in when a stranger fills in a form. */
 export type Adding = { readonly who: SignedIn | null };
 
-/** Somebody new, kept without a company: that is decided when the lead is qualified. A firm without a person is its company. */
+/**
+ * Somebody new, nobody's yet, kept without a company: that is decided when the lead is qualified. A firm without a person is
+ * its company.
+ */
 async function addPerson(
   tx: Queryable,
   services: Services,
   { who }: Adding,
   person: CreateContactBody,
-  owner: UserId | null,
 ): Promise<ContactId> {
-  const inName = who ?? (owner === null ? await anyAdmin(tx) : await readPerson(tx, owner));
-  const id = await addContact(tx, services, inName, {
+  const id = await addContact(tx, services, who ?? (await anyAdmin(tx)), {
     ...person,
     companyName: person.category === 'organisation' ? person.companyName : null,
   });
-  await tx.change('UPDATE contact SET owner_id = :owner WHERE id = :id', {
-    id: bytesOf(id),
-    owner: bytesOf(owner),
-  });
+  await tx.change('UPDATE contact SET owner_id = NULL WHERE id = :id', { id: bytesOf(id) });
   return id;
 }
 
@@ -79,17 +77,14 @@ export async function addLead(
   draft: LeadDraft,
 ): Promise<LeadId> {
   const now = services.clock.now();
-  const place =
-    'person' in on ? { country: on.person.country, postcode: draft.postcode ?? null, city: null } : null;
-  const own = 'contactId' in on ? await ownerOf(tx, on.contactId) : null;
+  const contactId = 'contactId' in on ? on.contactId : await addPerson(tx, services, adding, on.person);
+  const own = await ownerOf(tx, contactId);
   const isByRule = draft.ownerId === undefined && own === null;
   const ownerId = isByRule
-    ? await ownerForNew(tx, services, place ?? (await placeOf(tx, on as { contactId: ContactId })))
+    ? await ownerForNew(tx, services, await placeOf(tx, contactId, draft.postcode ?? null))
     : draft.ownerId === undefined
       ? own
       : draft.ownerId;
-  const contactId =
-    'contactId' in on ? on.contactId : await addPerson(tx, services, adding, on.person, ownerId);
   if (own === null && ownerId !== null)
     await tx.change('UPDATE contact SET owner_id = :owner WHERE id = :id AND owner_id IS NULL', {
       id: bytesOf(contactId),
@@ -116,12 +111,13 @@ async function ownerOf(tx: Queryable, contactId: string): Promise<UserId | null>
   return idOrNull(contact.owner_id);
 }
 
-async function placeOf(tx: Queryable, { contactId }: { contactId: string }): Promise<NewLead> {
+/** Where a lead is from: as its person is kept, whose country may come from their number; a postcode that was asked for goes first. */
+async function placeOf(tx: Queryable, contactId: string, postcode: string | null): Promise<NewLead> {
   const [row] = await tx.rows<NewLead>(
     'SELECT c.country, co.postcode, co.city FROM contact c LEFT JOIN company co ON co.id = c.company_id WHERE c.id = :id',
     { id: bytesOf(contactId) },
   );
-  return row ?? { country: null, postcode: null, city: null };
+  return { country: null, city: null, ...row, postcode: postcode ?? row?.postcode ?? null };
 }
 
 async function insertLead(

@@ -25,19 +25,21 @@ const perForm = { points: 300, duration: 3600 };
 const text = (most: number) => z.string().trim().max(most, `may have at most ${most} characters`);
 const optional = (most: number) => text(most).default('');
 
-const filled = z.object({
-  name: text(160).min(1, 'Please say your name.'),
-  email: z.string().trim().pipe(emailAddress),
-  phone: optional(40).refine(
-    (value) => value === '' || readPhone(value, 'GB') !== null,
-    'This does not look like a telephone number.',
-  ),
-  company: optional(160),
-  postcode: optional(20),
-  message: text(4000).min(1, 'Please say what it is about.'),
-  consent: z.literal('yes', 'We need your consent to answer you.'),
-});
-type Filled = z.output<typeof filled>;
+/** What a stranger must say; numbers without a country code are of the organisation's country. */
+const filledIn = (homeCountry: string) =>
+  z.object({
+    name: text(160).min(1, 'Please say your name.'),
+    email: z.string().trim().pipe(emailAddress),
+    phone: optional(40).refine(
+      (value) => value === '' || readPhone(value, homeCountry) !== null,
+      'This does not look like a telephone number.',
+    ),
+    company: optional(160),
+    postcode: optional(20),
+    message: text(4000).min(1, 'Please say what it is about.'),
+    consent: z.literal('yes', 'We need your consent to answer you.'),
+  });
+type Filled = z.output<ReturnType<typeof filledIn>>;
 
 /** Forms for strangers, under their keys: the page, and what is sent from it. Nobody is signed in here. */
 export function formRoutes(services: Services): Router {
@@ -96,7 +98,8 @@ export function formRoutes(services: Services): Router {
       );
     if (age < leastSeconds)
       return again(400, { form: 'That was very quick. Please look it over and press Send once more.' });
-    const read = filled.safeParse(values);
+    const { organisation } = await services.settings.read(database);
+    const read = filledIn(organisation.homeCountry).safeParse(values);
     if (!read.success) return again(400, wrongOf(read.error));
     await takeLead(services, form, read.data, values.token ?? '');
     thank(response, form);

@@ -134,10 +134,9 @@ function ownClauses(
   return { where, parameters };
 }
 
-const mostRows = 1000;
 const live = "('untried', 'trying', 'in-talks')";
 
-/** Leads of a view: the live ones first by status and then the newest; with counts by status. */
+/** Leads of a view, as many as were asked for: the live ones first by status and then the newest; with counts by status. */
 export async function listLeads(
   db: Queryable,
   who: SignedIn,
@@ -164,9 +163,13 @@ export async function listLeads(
       'words',
       `%${query.q.replace(/[\\%_]/g, '\\$&')}%`,
     );
-  const [rows, counts, [all], sources, campaigns] = await Promise.all([
+  const [rows, [found], counts, [all], sources, campaigns] = await Promise.all([
     db.rows<LeadColumns>(
-      `${select} WHERE ${where.join(' AND ')} ORDER BY l.status, l.created_at DESC, l.id LIMIT ${mostRows}`,
+      `${select} WHERE ${where.join(' AND ')} ORDER BY l.status, l.created_at DESC, l.id LIMIT ${query.limit}`,
+      parameters,
+    ),
+    db.rows<{ count: string }>(
+      `SELECT COUNT(*) AS count FROM sales_lead l JOIN contact c ON c.id = l.contact_id WHERE ${where.join(' AND ')}`,
       parameters,
     ),
     countByStatus(db, own.join(' AND '), ownParameters, today),
@@ -183,7 +186,8 @@ export async function listLeads(
   return {
     rows: rows.map((row) => leadRowOf(row, today)),
     counts,
-    hidden: Math.max(0, wholeNumber(all?.count ?? 0) - rows.length),
+    found: wholeNumber(found?.count ?? 0),
+    hidden: Math.max(0, wholeNumber(all?.count ?? 0) - wholeNumber(found?.count ?? 0)),
     sources: sources.map(({ word }) => word),
     campaigns: campaigns.map(({ word }) => word),
   };

@@ -234,6 +234,8 @@ describe('whose a new lead is', () => {
     await rule({ kind: 'region', regions, otherwise: { kind: 'pool' } });
     expect(await given({ country: 'IE', phone: null })).toBe(north.id);
     expect(await given()).toBeNull();
+    // Nobody said where this one is: the number does.
+    expect(await given({ country: null, phone: '+353209100123' })).toBe(north.id);
   });
 
   test('is the owner of the contact it is on, who is told when a colleague adds it', async () => {
@@ -283,4 +285,15 @@ test('the list says what its filter hides, and counts by status with what is due
   expect([cool.rows.length, cool.hidden - mine.hidden]).toEqual([1, 1]);
   expect(cool.campaigns).toContain('letters');
   expect((await caller.ok<LeadList>('listLeads', { query: { q: 'pell sp' } })).rows).toHaveLength(2);
+});
+
+test('a long list comes in parts: how many there are is said, and hidden is only what the filter hides', async () => {
+  const caller = await installation.as('rep');
+  for (let n = 0; n < 3; n += 1) await aLead(caller, { campaign: 'long list' });
+  const query = { campaign: 'long list' };
+  const whole = await caller.ok<LeadList>('listLeads', { query });
+  const part = await caller.ok<LeadList>('listLeads', { query: { ...query, limit: 2 } });
+  expect([whole.found, part.found, part.rows.length, part.hidden - whole.hidden]).toEqual([3, 3, 2, 0]);
+  expect(part.rows.map(({ id }) => id)).toEqual(whole.rows.slice(0, 2).map(({ id }) => id));
+  expect((await caller.call('listLeads', { query: { limit: 0 } })).body.fields[0].path).toBe('query.limit');
 });

@@ -1,4 +1,4 @@
-import type { Lead, LeadList, WebForm } from '@kettle/contract';
+import type { Lead, LeadList, LeadSettings, WebForm } from '@kettle/contract';
 import request, { type Response } from 'supertest';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact } from '../../../testing/people';
@@ -182,4 +182,33 @@ test('a form changed by two admins at once: the second is shown the first one’
     current: { title: 'first' },
   });
   expect((await change({ origins: ['www.no-scheme.example'] })).body.fields[0].path).toBe('origins.0');
+});
+
+test('by region, a sending goes to whose postcode it is', async () => {
+  const [north, south] = [await installation.as('rep'), await installation.as('rep')];
+  const { version } = await admin.ok<LeadSettings>('leadSettings');
+  const regions = [
+    { country: 'GB', places: ['MW1', 'MW2'], userId: north.id },
+    { country: 'GB', places: ['MW'], userId: south.id },
+  ];
+  const ownerRule = { kind: 'region', regions, otherwise: { kind: 'pool' } };
+  await admin.ok('changeLeadSettings', { body: { version, ownerRule } });
+  form = await admin.ok<WebForm>('createWebForm', { body: { ...fields, name: 'local', asksPostcode: true } });
+  const owners = [];
+  for (const [index, postcode] of ['mw2 4aa', 'MW9 1AB', 'ZZ1 1ZZ'].entries()) {
+    await send(await aToken(), { email: `sender${index}@pell.example`, phone: '', postcode });
+    const row = (await leads()).find(({ email }) => email === `sender${index}@pell.example`);
+    owners.push(row!.ownerId);
+  }
+  expect(owners).toEqual([north.id, south.id, null]);
+});
+
+test('a number without its country code is of the organisation’s country', async () => {
+  const refused = await send(await aToken(), { phone: '020 910 0123 44 55' });
+  expect([refused.status, refused.text]).toEqual([400, expect.stringContaining('telephone number')]);
+  const { database } = installation.services;
+  const irish = JSON.stringify({ homeCountry: 'IE', homeZone: 'Europe/Dublin' });
+  await database.change("INSERT INTO setting (name, value) VALUES ('organisation', :irish)", { irish });
+  expect((await send(await aToken(), { phone: '020 910 0123' })).status).toBe(200);
+  expect((await leads())[0]!.phone).toBe('+353209100123');
 });

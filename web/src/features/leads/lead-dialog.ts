@@ -73,7 +73,7 @@ export class LeadDialog {
   protected look(): void {
     if (this.isKnown() || !(this.email || this.phone || this.familyName)) return;
     const { givenName, familyName, companyName, email, phone } = this;
-    const body = { givenName, familyName, companyName, email, phone, country: 'GB' };
+    const body = { givenName, familyName, companyName, email, phone, country: this.here.person()?.country };
     this.api.call('likeContacts', { body }).subscribe(({ like }) => this.like.set(like));
   }
 

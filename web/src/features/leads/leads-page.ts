@@ -30,6 +30,7 @@ import { ViewsMenu } from '../views/views-menu';
 import type { LeadAsked } from './lead-dialog';
 
 const settleMillis = 160;
+const rowsAtOnce = 200;
 const statuses = Object.keys(leadStatusLabel) as LeadStatus[];
 
 /** Leads, the untried first; each with what they want, how long they wait, and what is next. */
@@ -60,6 +61,8 @@ export class LeadsPage {
   protected readonly statuses = statuses;
   protected readonly labels = leadStatusLabel;
   protected readonly typed = linkedSignal(() => this.q() ?? '');
+  /** How many rows are asked for; another view begins anew. */
+  private readonly wanted = linkedSignal({ source: () => this.viewQuery(), computation: () => rowsAtOnce });
   protected readonly query = computed(
     () =>
       ({
@@ -70,6 +73,7 @@ export class LeadsPage {
         warmth: this.warmth(),
         archived: this.archived(),
         q: this.q(),
+        limit: this.wanted(),
         // The address carries texts; the server is who judges them.
       }) as unknown as NonNullable<CallOf<'listLeads'>['query']>,
   );
@@ -141,6 +145,10 @@ export class LeadsPage {
         act: () => this.onCurrent((lead) => void this.plan(lead)),
       },
     );
+  }
+
+  protected showMore(): void {
+    this.wanted.update((count) => count + rowsAtOnce);
   }
 
   protected countOf(status: LeadStatus) {
