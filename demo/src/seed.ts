@@ -2,7 +2,14 @@ import path from 'node:path';
 import type { ContactId, DealId, Outcome, UserId } from '@kettle/contract';
 import { companyKey } from '@kettle/core/identity';
 import { termDates } from '@kettle/core/renewals';
-import { addDays, addWorkingDays, localDate, localMoment, type WorkingCalendar } from '@kettle/core/time';
+import {
+  addDays,
+  addWorkingDays,
+  daysBetween,
+  localDate,
+  localMoment,
+  type WorkingCalendar,
+} from '@kettle/core/time';
 import { findOutcome } from '@kettle/core/touch';
 import type { Queryable } from '@kettle/server/db/database';
 import { migrate } from '@kettle/server/db/migrate';
@@ -18,7 +25,7 @@ import { insertContact } from '@kettle/server/features/people/write-contact';
 import { demoPassword } from '@kettle/server/features/session/session.routes';
 import { addUser } from '@kettle/server/features/session/users';
 import { insertTasks } from '@kettle/server/features/tasks/tasks';
-import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/ids';
+import { bytesOf, newId } from '@kettle/server/ids';
 import { makeServices } from '@kettle/server/server';
 import type { Services } from '@kettle/server/services';
 import { writeParticulars } from './particulars';
@@ -27,7 +34,8 @@ import { momentAgo, zone } from './moments';
 import { makeScenario, type Scenario } from './scenario';
 import * as words from './words';
 import { writeArrivals, writeTexts } from './write-mail';
-import { writeDealParts, writeLeads } from './write-leads';
+import { writeDealParts } from './write-deal-parts';
+import { writeLeads } from './write-leads';
 import { writeRuns } from './write-runs';
 
 /** The demo's day begins here, so that it is alive at whatever hour it is started. */
@@ -66,7 +74,7 @@ async function seed(demo: Services): Promise<void> {
     const settings = await demo.settings.read(tx);
     for (const contact of contacts) await refreshTouchFacts(tx, demo, settings, contact);
     await refreshNextSteps(tx, { contactIds: contacts, dealIds: deals }, now);
-    await touchDeals(tx);
+    await settleDeals(tx);
     await writeLeads(tx, demo, scenario, made, today);
   });
 }
@@ -195,14 +203,10 @@ async function writeDeals(
 }
 
 async function writeEntries(tx: Queryable, scenario: Scenario, made: Made, today: string): Promise<void> {
-  const openDeal = new Map<number, DealId>();
-  scenario.deals.forEach((deal, index) => {
-    if (deal.status === 'open') openDeal.set(deal.contact, made.deals[index]!);
-  });
+  const dealAt = dealsOverTime(scenario, made.deals, today);
   const entries = scenario.entries.map((entry) => {
     const contact = scenario.contacts[entry.contact]!;
     const outcome = findOutcome(entry.outcome) as Outcome;
-    const isRecent = entry.daysAgo < 40;
     return {
       id: newId<string>(),
       at: momentAgo(today, entry.daysAgo, entry.minute),
@@ -216,7 +220,7 @@ async function writeEntries(tx: Queryable, scenario: Scenario, made: Made, today
       userId: made.users[contact.owner ?? 1]!,
       contactId: made.contacts[entry.contact]!,
       companyId: made.companies[contact.company]!,
-      dealId: isRecent ? (openDeal.get(entry.contact) ?? null) : null,
+      dealId: dealAt(entry.contact, entry.daysAgo),
       taskId: null,
       runId: null,
     };
@@ -226,6 +230,20 @@ async function writeEntries(tx: Queryable, scenario: Scenario, made: Made, today
     await insertEntries(tx, part, part.at(-1)!.at);
   }
   await tx.change('UPDATE journal_entry SET created_at = at');
+}
+
+/** The deal that was open with a contact so many days ago; of several the one that was made last. */
+function dealsOverTime(scenario: Scenario, deals: readonly DealId[], today: string) {
+  const spans = scenario.deals.map((deal, index) => ({
+    id: deals[index]!,
+    contact: deal.contact,
+    from: deal.madeDaysAgo,
+    to: deal.status === 'open' ? 0 : daysBetween(deal.closeOn, today),
+  }));
+  const lastMadeFirst = spans.sort((a, b) => a.from - b.from);
+  return (contact: number, daysAgo: number): DealId | null =>
+    lastMadeFirst.find((span) => span.contact === contact && span.from >= daysAgo && span.to <= daysAgo)
+      ?.id ?? null;
 }
 
 async function writeAgreements(
@@ -356,19 +374,14 @@ async function writeDays(
   });
 }
 
-/** Last touches of deals from their journal, as logging would have written them; loose ones count from their last change. */
-async function touchDeals(tx: Queryable): Promise<void> {
-  const rows = await tx.rows<{ deal_id: IdBytes; at: string; kind: string }>(
-    `SELECT j.deal_id, j.at, j.kind FROM journal_entry j
-      JOIN (SELECT deal_id, MAX(at) AS at FROM journal_entry WHERE deal_id IS NOT NULL AND counts <> 'none' GROUP BY deal_id) l
-        ON l.deal_id = j.deal_id AND l.at = j.at ORDER BY j.deal_id`,
+/** Closed deals were last touched when their journal says; loose ones are so since their last change. */
+async function settleDeals(tx: Queryable): Promise<void> {
+  await tx.change(
+    `UPDATE deal d
+       JOIN (SELECT deal_id, MAX(at) AS at FROM journal_entry WHERE deal_id IS NOT NULL AND counts <> 'none' GROUP BY deal_id) l
+         ON l.deal_id = d.id
+        SET d.last_touch_at = l.at WHERE d.status <> 'open'`,
   );
-  for (const row of rows)
-    await tx.change('UPDATE deal SET last_touch_at = :at, last_touch_kind = :kind WHERE id = :id', {
-      id: bytesOf(idOf(row.deal_id)),
-      at: row.at,
-      kind: row.kind,
-    });
   await tx.change('UPDATE deal SET loose_since = changed_at WHERE loose_since IS NOT NULL');
 }
 

@@ -1,14 +1,12 @@
-import { fakerEN_GB } from '@faker-js/faker';
-import type { ContactId, DealId, LeadStatus, Outcome, Warmth } from '@kettle/contract';
+import type { ContactId, LeadStatus, Outcome, Warmth } from '@kettle/contract';
 import { findOutcome } from '@kettle/core/touch';
 import { addDays } from '@kettle/core/time';
 import type { Queryable } from '@kettle/server/db/database';
 import { sqlInstant } from '@kettle/server/db/values';
 import { learnAnswers } from '@kettle/server/features/deals/letting-go';
 import { refreshTouchFacts } from '@kettle/server/features/journal/touch-facts';
-import { insertEntries } from '@kettle/server/features/journal/write-entry';
+import { insertEntries, writeSystemEntry } from '@kettle/server/features/journal/write-entry';
 import { learnLeadWorth } from '@kettle/server/features/leads/lead-worth';
-import { readPipelines } from '@kettle/server/features/pipelines/read-pipelines';
 import { readStandings } from '@kettle/server/features/people/standings';
 import { insertContact } from '@kettle/server/features/people/write-contact';
 import { bytesOf, newId } from '@kettle/server/ids';
@@ -225,6 +223,11 @@ async function insertLead(tx: Queryable, each: StoredLead): Promise<void> {
       wake: inDays(each.aside?.wakeInDays),
     },
   );
+  await writeSystemEntry(tx, {
+    body: `Lead: ${each.subject} (${each.source})`,
+    contactId: each.contactId,
+    now: each.at,
+  });
 }
 
 async function logTries(
@@ -286,143 +289,7 @@ async function writeDecided(tx: Queryable, scenario: Scenario, made: Made, today
         aside_reason, archived_at, created_at) VALUES :rows`,
     { rows: rows as (string | Buffer)[][] },
   );
-}
-
-const prompt = (text: string, isRequired: boolean) => ({ id: newId<string>(), text, isRequired });
-const task = (channel: string, purpose: string, afterDays: number, minutes: number) => ({
-  ...{ id: newId<string>(), channel, purpose, afterDays, minutes },
-});
-
-/** What the stages of the firm ask for, the past of its deals in them, what it sells, and the parts of some deals. */
-export async function writeDealParts(
-  tx: Queryable,
-  scenario: Scenario,
-  made: Made,
-  today: string,
-): Promise<void> {
-  const { stages } = (await readPipelines(tx))[0]!;
-  const shape = async (name: string, needs: readonly string[], brief: object) =>
-    tx.change('UPDATE stage SET needs = :needs, brief = :brief WHERE name = :name', {
-      name,
-      needs: JSON.stringify(needs),
-      brief: JSON.stringify(brief),
-    });
-  await shape('Survey', [], {
-    prompts: [prompt('hardness and flow measured', true), prompt('photos of the plant room', false)],
-    tasks: [task('visit', 'survey on site', 3, 60), task('email', 'send the survey checklist', 0, 5)],
-  });
-  await shape('Offer', ['amount', 'decider'], {
-    prompts: [],
-    tasks: [task('call', 'go through the offer together', 2, 15)],
-  });
-  await shape('Terms', ['decision'], { prompts: [prompt('service terms explained', true)], tasks: [] });
-  await writeStays(
-    tx,
-    scenario,
-    made,
-    stages.map(({ id }) => id),
-    today,
-  );
-  await writeProducts(tx);
-  await writePartsOfSome(tx, scenario, made);
-}
-
-/** Each deal went through the stages before its own, each for a share of the time. */
-async function writeStays(
-  tx: Queryable,
-  scenario: Scenario,
-  made: Made,
-  stageIds: readonly string[],
-  today: string,
-): Promise<void> {
-  const random = fakerEN_GB;
-  random.seed(77);
-  const rows: (string | number | Buffer | null)[][] = [];
-  scenario.deals.forEach((deal, index) => {
-    const span = Math.max(deal.stage + 1, deal.madeDaysAgo - deal.movedDaysAgo);
-    const cuts = Array.from({ length: deal.stage }, () => random.number.int({ min: 0, max: span })).sort(
-      (a, b) => b - a,
-    );
-    const entered = [span, ...cuts].map((days) => momentAgo(today, deal.movedDaysAgo + days, 700));
-    for (let stage = 0; stage <= deal.stage; stage += 1) {
-      const isLast = stage === deal.stage;
-      const left = isLast
-        ? deal.status === 'open'
-          ? null
-          : momentAgo(today, deal.movedDaysAgo, 700)
-        : entered[stage + 1]!;
-      rows.push([
-        bytesOf(made.deals[index]!),
-        stage + 1,
-        bytesOf(stageIds[stage]!),
-        sqlInstant(entered[stage]!),
-        sqlInstant(left),
-      ]);
-    }
-  });
-  await tx.change('DELETE FROM stage_stay');
-  await tx.change('INSERT INTO stage_stay (deal_id, number, stage_id, entered_at, left_at) VALUES :rows', {
-    rows: rows as (string | Buffer)[][],
-  });
-}
-
-const products: readonly (readonly [string, number, 'once' | 'yearly'])[] = [
-  ['Softener, single column', 385_000, 'once'],
-  ['Softener, twin column', 640_000, 'once'],
-  ['Reverse osmosis unit', 720_000, 'once'],
-  ['Dosing set', 178_000, 'once'],
-  ['Filtration for a bar', 94_000, 'once'],
-  ['Service, twice a year', 48_000, 'yearly'],
-  ['Salt and reagents', 31_000, 'yearly'],
-];
-
-async function writeProducts(tx: Queryable): Promise<void> {
-  await tx.change('INSERT INTO product (id, name, price_minor, billing) VALUES :rows', {
-    rows: products.map(([name, price, billing]) => [bytesOf(newId<string>()), name, price, billing]),
-  });
-}
-
-/** Who decides, and against whom: for the open deals that have come to an offer; lines for one of the story. */
-async function writePartsOfSome(tx: Queryable, scenario: Scenario, made: Made): Promise<void> {
-  const late = scenario.deals.flatMap((deal, index) =>
-    deal.status === 'open' && deal.stage >= 2 ? [{ deal, id: made.deals[index]! }] : [],
-  );
-  await tx.change('INSERT INTO deal_person (deal_id, contact_id, role) VALUES :rows', {
-    rows: late.map(({ deal, id }) => [bytesOf(id), bytesOf(made.contacts[deal.contact]!), 'decides']),
-  });
-  const competitors = ['Calder Softening', 'Brightwell Filters', 'Lowmoor Water'];
-  await tx.change('INSERT INTO deal_competitor (deal_id, name) VALUES :rows', {
-    rows: late
-      .filter((_, index) => index % 2 === 0)
-      .map(({ id }, index) => [bytesOf(id), competitors[index % competitors.length]!]),
-  });
   await tx.change(
-    "UPDATE deal SET lost_to = ELT(1 + MOD(amount_minor, 3), 'Calder Softening', 'Brightwell Filters', 'Lowmoor Water') WHERE status = 'lost' AND close_reason = 'price'",
-  );
-  const story = scenario.deals.findIndex(({ name }) => name === 'Penrow Laundry: second softener');
-  await writeLines(tx, made.deals[story]!);
-}
-
-async function writeLines(tx: Queryable, dealId: DealId): Promise<void> {
-  const line = (
-    position: number,
-    name: string,
-    quantity: number,
-    price: number,
-    discount: number,
-    billing: string,
-  ) => [
-    ...[bytesOf(newId<string>()), bytesOf(dealId), position, name],
-    ...[quantity, price, discount, billing],
-  ];
-  await tx.change(
-    'INSERT INTO deal_line (id, deal_id, position, name, quantity, price_minor, discount_percent, billing) VALUES :rows',
-    {
-      rows: [
-        line(0, 'Softener, twin column', 1, 640_000, 0, 'once'),
-        line(1, 'Dosing set', 1, 292_000, 0, 'once'),
-        line(2, 'Service, twice a year', 1, 48_000, 0, 'yearly'),
-      ],
-    },
+    'UPDATE deal d JOIN sales_lead l ON l.deal_id = d.id SET d.lead_id = l.id, d.source = l.source',
   );
 }

@@ -102,7 +102,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
             it.usualDays === null ? '' : ', usually ' + it.usualDays + ' to win'
           }}
           @if (it.chance; as chance) {
-            · the next try is answered within 30 days by {{ percent(chance.rate) }} ({{
+            · chance that the next try is answered within 30 days: {{ percent(chance.rate) }} ({{
               percent(chance.low)
             }}
             to {{ percent(chance.high) }}, {{ chance.cases }} cases)
