@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { closeInColumn, columnOf, laneColumns, layLanes, totalsOf, type LaneDeal } from './lanes';
+import { closeInColumn, columnOf, foldCell, laneColumns, layLanes, totalsOf, type LaneDeal } from './lanes';
 
 const today = '2026-11-24';
 const columns = laneColumns(today, 5);
@@ -118,4 +118,38 @@ test('a moved deal stands in the column it was moved to', () => {
       },
     ),
   );
+});
+
+describe('a cell with many deals', () => {
+  test.each([
+    [[1, 2, 3], 5, [1, 2, 3], []],
+    [[1, 2, 3, 4, 5, 6], 5, [1, 2, 3, 4, 5, 6], []],
+    [[1, 2, 3, 4, 5, 6, 7], 5, [1, 2, 3, 4, 5], [6, 7]],
+    [[], 5, [], []],
+  ])('%j at most %d shows %j and folds %j', (deals, most, shown, folded) => {
+    expect(foldCell(deals, most, () => false)).toEqual({ shown, folded });
+  });
+
+  test('loses none, keeps the order, hides none that must show, and never folds a single one', () => {
+    const cell = fc.uniqueArray(fc.nat(999), { maxLength: 40 });
+    fc.assert(
+      fc.property(
+        cell,
+        fc.integer({ min: 1, max: 12 }),
+        fc.integer({ min: 2, max: 9 }),
+        (deals, most, every) => {
+          const must = (deal: number) => deal % every === 0;
+          const { shown, folded } = foldCell(deals, most, must);
+          expect([...shown, ...folded].sort()).toEqual([...deals].sort());
+          for (const part of [shown, folded]) {
+            const places = part.map((deal) => deals.indexOf(deal));
+            expect(places).toEqual([...places].sort((a, b) => a - b));
+          }
+          expect(folded.some(must)).toBe(false);
+          expect(folded).not.toHaveLength(1);
+          expect(shown.length).toBeGreaterThanOrEqual(Math.min(most, deals.length));
+        },
+      ),
+    );
+  });
 });

@@ -1,7 +1,9 @@
 import { computed, Injectable, signal } from '@angular/core';
 import type { Session } from '@kettle/contract';
+import { addDays, onOrAfterWorkingDay } from '@kettle/core/time';
 
 const tickMillis = 15_000;
+const usualHours = { weekdays: [1, 2, 3, 4, 5], start: 540, end: 1020 };
 
 /** Who sits here, where and when: the signed-in person, their zone, and the server's clock. */
 @Injectable({ providedIn: 'root' })
@@ -20,6 +22,12 @@ export class Here {
     return new Date(Date.now() + this.shiftMillis).toISOString();
   });
   readonly today = computed(() => this.dateOf(this.now()));
+  /** The reader's next working day by their weekdays; what is a holiday is for the server to know. */
+  readonly nextWorkday = computed(() => {
+    const { weekdays, start, end } = this.person()?.hours ?? usualHours;
+    const hours = { weekdays, startMinute: start, endMinute: end, zone: this.zone() };
+    return onOrAfterWorkingDay(addDays(this.today(), 1), { ...hours, holidays: new Map(), place: '' });
+  });
 
   constructor() {
     setInterval(() => this.tick.update((n) => n + 1), tickMillis);

@@ -78,7 +78,7 @@ export class DealDialog {
       ? ''
       : String(Math.round(this.before.ownProbability * 100));
   protected nextChannel: Channel = 'call';
-  protected nextOn = addDays(this.here.today(), 1);
+  protected nextOn = this.here.nextWorkday();
   protected nextPurpose = '';
   protected readonly lines = signal<readonly TypedLine[]>((this.before?.lines ?? []).map(typedLineOf));
   protected readonly people = signal<readonly { contactId: string; role: DealRole }[]>(

@@ -1,4 +1,5 @@
 import type { DealRow } from '@kettle/contract';
+import { aDealRow as deal, aWholeDeal as whole, pipeline, stages } from '../../../testing/deals';
 import { showPart } from '../../../testing/part';
 import { DealFacts } from '../dossier/deal-facts';
 import { CloseDealDialog } from './close-deal-dialog';
@@ -9,42 +10,6 @@ import { MoveDealDialog } from './move-deal-dialog';
 import { periodOf } from './periods';
 import { ReopenDealDialog } from './reopen-deal-dialog';
 
-const stages = ['Inquiry', 'Survey'].map((name, position) => ({
-  id: name,
-  pipelineId: 'p',
-  name,
-  winProbability: 0.1 + position * 0.15,
-  patienceDays: 14,
-  position,
-  needs: [],
-  brief: { prompts: [], tasks: [] },
-}));
-const pipeline = { id: 'p', name: 'Plant sales', version: 1, stages };
-const deal = (part: object = {}): DealRow =>
-  ({
-    id: 'd1',
-    name: 'Hotel Linde: softener',
-    status: 'open',
-    companyName: 'Hotel Linde',
-    contactName: 'Greta Holm',
-    contactId: 'greta',
-    stageId: 'Inquiry',
-    amountMinor: 1_200_000,
-    weightedMinor: 120_000,
-    winProbability: 0.1,
-    expectedCloseOn: '2026-12-10',
-    tether: {
-      lastTouchAt: null,
-      lastTouchKind: null,
-      lastTouchCounts: null,
-      nextStepOn: '2026-11-26',
-      nextStepChannel: 'call',
-    },
-    tetherState: 'held',
-    stalledDays: -3,
-    version: 4,
-    ...part,
-  }) as never;
 const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
 
 describe('the lanes', () => {
@@ -254,27 +219,6 @@ describe('moving by the dialog', () => {
 });
 
 describe('the whole deal', () => {
-  const whole = (part: object = {}) =>
-    ({
-      ...deal(),
-      companyId: 'firm',
-      ownProbability: null,
-      decisionOn: null,
-      source: null,
-      parent: null,
-      children: [],
-      leadId: null,
-      competitors: ['Kolk'],
-      team: [],
-      people: [],
-      lines: [],
-      custom: {},
-      prompts: [],
-      type: 'new',
-      priority: 'usual',
-      ...part,
-    }) as never;
-
   test('its lines are its value, with a product’s price filled in', async () => {
     const part = await showPart(DealDialog, { data: { deal: whole() } });
     await part.answer('/api/products', {
@@ -303,7 +247,7 @@ describe('the whole deal', () => {
     await part.click(part.button('Save'));
     const fields = [{ path: 'lines.0.priceMinor', message: 'must not be negative' }];
     await part.refuse('/api/deals/d1', { status: 400, code: 'invalid-request', detail: 'Check.', fields });
-    expect(said(part.root)).toContain('priceMinor must not be negative');
+    expect(said(part.root)).toContain('price must be an amount such as 385');
     expect(part.field('Line 1: price').value).toBe('a lot');
   });
 
@@ -335,7 +279,7 @@ describe('the whole deal', () => {
     expect(said(part.root)).toContain(
       '6 tries since the last conversation · open 120 days, usually 47 to win',
     );
-    expect(said(part.root)).toContain('by 2 % (1 % to 4 %, 200 cases)');
+    expect(said(part.root)).toContain('within 30 days: 2 % (1 % to 4 %, 200 cases)');
     await part.click(part.root.querySelector<HTMLInputElement>('input[type=checkbox]')!);
     expect(part.asked('/api/deals/d1/prompts').request.body).toEqual({
       version: 4,

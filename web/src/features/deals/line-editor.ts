@@ -37,6 +37,12 @@ export const lineOf = (line: TypedLine) => ({
   billing: line.billing,
 });
 
+const wordOf: Readonly<Record<string, string>> = {
+  name: 'what it is',
+  priceMinor: 'price',
+  discountPercent: 'discount',
+};
+
 /** Product lines of a deal, with their sums; their total is the deal's value. */
 @Component({
   selector: 'kettle-line-editor',
@@ -185,8 +191,13 @@ export class LineEditor {
   protected readonly totals = computed(() => lineTotals(this.read()));
 
   protected wrongIn(at: number): string | null {
-    const found = this.problem()?.fields.find(({ path }) => path.startsWith(`${this.under()}.${at}.`));
-    return found ? `${found.path.split('.').at(-1)} ${found.message}` : null;
+    const start = `${this.under()}.${at}.`;
+    const found = this.problem()?.fields.find(({ path }) => path.startsWith(start));
+    if (!found) return null;
+    const part = found.path.slice(start.length);
+    if (part === 'priceMinor' && readMoney(this.lines()[at]?.price ?? '') === null)
+      return 'price must be an amount such as 385';
+    return `${wordOf[part] ?? part} ${found.message}`;
   }
 
   protected add(): void {

@@ -61,7 +61,7 @@ export class QualifyPage {
   protected amount = '';
   protected closeOn = addDays(this.here.today(), usualDaysToClose);
   protected nextChannel: Channel = 'call';
-  protected nextOn = addDays(this.here.today(), 1);
+  protected nextOn = this.here.nextWorkday();
   protected nextPurpose = '';
   private isFilled = false;
 

@@ -1,0 +1,54 @@
+import { Component, inject } from '@angular/core';
+import { TestBed } from '@angular/core/testing';
+import { MatDialog } from '@angular/material/dialog';
+import { of } from 'rxjs';
+import { aDealRow } from '../../../testing/deals';
+import { showPart } from '../../../testing/part';
+import { Notices } from '../../shell/notices';
+import { DealDialogs } from './deal-dialogs';
+
+@Component({ selector: 'kettle-test-host', template: '' })
+class Host {
+  readonly dialogs = inject(DealDialogs);
+}
+
+/** Shows a closing whose dialog is answered with `closed`; undefined is left without. */
+async function close(closed: unknown) {
+  const part = await showPart(Host);
+  jest.spyOn(TestBed.inject(MatDialog), 'open').mockReturnValue({ afterClosed: () => of(closed) } as never);
+  await part.shown.dialogs.close(aDealRow(), 'won');
+  await part.settle();
+  return part;
+}
+const notice = () => document.querySelector('.mat-mdc-snack-bar-container')?.textContent ?? '';
+afterEach(() => document.querySelectorAll('.cdk-overlay-container').forEach((each) => each.remove()));
+
+test('a closing is said, and taken back over the version it made', async () => {
+  const part = await close(aDealRow({ status: 'won', version: 5 }));
+  expect(notice()).toContain('Hotel Linde: softener is won.');
+  TestBed.inject(Notices).takeBack();
+  await part.pass(20);
+  const request = await part.answer('/api/deals/d1/undo-close', aDealRow({ version: 6 }));
+  expect(request.request.body).toEqual({ version: 5 });
+  expect(document.body.textContent).toContain('Hotel Linde: softener is open as before.');
+});
+
+test('what can no longer be taken back says why', async () => {
+  const part = await close(aDealRow({ status: 'won', version: 5 }));
+  TestBed.inject(Notices).takeBack();
+  await part.pass(20);
+  await part.refuse('/api/deals/d1/undo-close', {
+    status: 409,
+    code: 'cannot-undo',
+    detail: 'This can no longer be undone, because it was changed since.',
+  });
+  expect(document.body.textContent).toContain('because it was changed since');
+});
+
+test('a dialog that was left says nothing, and there is nothing to take back', async () => {
+  const part = await close(undefined);
+  expect(notice()).toBe('');
+  TestBed.inject(Notices).takeBack();
+  await part.pass(20);
+  part.server.expectNone('/api/deals/d1/undo-close');
+});

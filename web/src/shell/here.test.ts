@@ -1,0 +1,27 @@
+import { TestBed } from '@angular/core/testing';
+import { provideZonelessChangeDetection } from '@angular/core';
+import { Here } from './here';
+
+function hereAt(now: string, weekdays?: readonly number[]): Here {
+  TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] });
+  const here = TestBed.inject(Here);
+  const hours = weekdays === undefined ? undefined : { weekdays, start: 540, end: 1020 };
+  here.enter({ person: { id: 'me', zone: 'Europe/London', hours }, now, currency: 'GBP' } as never);
+  return here;
+}
+
+test.each([
+  ['a Tuesday', '2026-11-24T09:10:00.000Z', undefined, '2026-11-25'],
+  ['a Friday', '2026-11-27T09:10:00.000Z', undefined, '2026-11-30'],
+  ['a Saturday', '2026-11-28T09:10:00.000Z', undefined, '2026-11-30'],
+  ['a Friday of somebody who works Saturdays', '2026-11-27T09:10:00.000Z', [1, 2, 3, 4, 5, 6], '2026-11-28'],
+  ['a Monday of somebody who works Mondays alone', '2026-11-23T09:10:00.000Z', [1], '2026-11-30'],
+])('the working day after %s', (_, now, weekdays, next) => {
+  expect(hereAt(now, weekdays).nextWorkday()).toBe(next);
+});
+
+test('today is the date where the reader is, not where the server is', () => {
+  const here = hereAt('2026-06-30T23:30:00.000Z');
+  expect([here.today(), here.timeOf('2026-06-30T23:30:00.000Z')]).toEqual(['2026-07-01', '00:30']);
+  expect(here.minuteOf('2026-06-30T23:30:00.000Z')).toBe(30);
+});
