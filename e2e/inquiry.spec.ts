@@ -85,6 +85,34 @@ test('an inquiry by the web form becomes a lead, a deal, and a customer with an 
   await expect(page.getByText('Customer', { exact: true }).first()).toBeVisible();
 });
 
+test('somebody who buys for themselves is a deal and an agreement without a company', async () => {
+  await page.goto(`${installation.url}/deals/leads?owner=all`);
+  const row = page.getByRole('row', { name: /Tilda Voss/ });
+  if (await row.getByRole('button', { name: 'take it' }).count())
+    await row.getByRole('button', { name: 'take it' }).click();
+  await page.getByRole('button', { name: /Tilda Voss/ }).click();
+  await dossier().getByRole('link', { name: 'Qualify' }).click();
+  await expect(page.getByLabel('none: they buy for themselves')).toBeChecked();
+  await page.getByRole('textbox', { name: /^Value/ }).fill('2,100');
+  await page.getByLabel('Next step: what for').fill('measure the cellar');
+  await page.getByRole('button', { name: 'Qualify' }).click();
+  await expect(page.getByRole('heading', { name: 'Softener for a private house' })).toBeVisible();
+  await page.getByRole('button', { name: 'Won' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('What won it').fill('word of mouth');
+  await dialog.getByLabel('with an agreement').check();
+  await dialog.getByLabel('Value of the term').fill('120');
+  await dialog.getByRole('button', { name: 'It is won' }).click();
+  await expect(dialog).toHaveCount(0);
+  await page.getByRole('link', { name: 'Tilda Voss' }).first().click();
+  await page.getByRole('tab', { name: /Agreements/ }).click();
+  await expect(page.getByText('12 months from')).toBeVisible();
+  await page.getByRole('tab', { name: /Deals/ }).click();
+  await expect(page.getByText('Softener for a private house').first()).toBeVisible();
+  await page.goto(`${installation.url}/renewals`);
+  await expect(page.getByRole('button', { name: /Tilda Voss/ })).toBeVisible();
+});
+
 test('qualifying is taken back, and the lead is as it was', async () => {
   await page.goto(`${installation.url}/deals/leads`);
   await page.getByRole('button', { name: /Sunniva Dale/ }).click();

@@ -98,9 +98,8 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
       <p class="small">
         <b>{{ it.advice }}</b>
         <span class="soft">
-          · {{ it.tries }} tries since the last conversation · open {{ it.openDays }} days{{
-            it.usualDays === null ? '' : ', usually ' + it.usualDays + ' to win'
-          }}
+          · {{ it.tries }} {{ it.tries === 1 ? 'try' : 'tries' }} since the last conversation · open
+          {{ it.openDays }} days{{ it.usualDays === null ? '' : ', usually ' + it.usualDays + ' to win' }}
           @if (it.chance; as chance) {
             · chance that the next try is answered within 30 days: {{ percent(chance.rate) }} ({{
               percent(chance.low)

@@ -183,8 +183,9 @@ export class Journal {
         this.first.read(query);
       });
     });
+    // Whatever is changed writes into the journal what it was before.
     inject(ChangeStream)
-      .of('journal', 'contact', 'file')
+      .of('journal', 'contact', 'company', 'deal', 'lead', 'agreement', 'run', 'file')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.first.again());
   }
