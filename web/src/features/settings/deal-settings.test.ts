@@ -89,6 +89,163 @@ describe('pipelines', () => {
     expect(said(part.root)).toContain('Somebody changed this.');
     expect(part.field('Prompt 1').value).toBe('hardness measured');
   });
+
+  test('what is wrong stands at its stage, each in words', async () => {
+    const part = await show();
+    await part.type(part.field('Stage'), '');
+    await part.click(part.button('See what it does'));
+    const fields = [
+      { path: 'stages.0.name', message: 'must not be empty' },
+      { path: 'stages.0.patienceDays', message: 'must be at least 1' },
+      { path: 'stages.1.brief.tasks.1.purpose', message: 'must not be empty' },
+    ];
+    const detail = 'Something in what was sent is not right.';
+    await part.refuse('/api/pipelines/p/check', { status: 400, code: 'invalid-request', detail, fields });
+    const [first, second] = [...part.root.querySelectorAll<HTMLElement>('.stage')].map(said);
+    expect(first).toContain('the name must not be empty');
+    expect(first).toContain('the patience must be at least 1');
+    expect(second).toContain('task 2 must not be empty');
+    expect(part.field('Stage').value).toBe('');
+  });
+
+  test('the home that is proposed is the stage most like the one that goes', async () => {
+    const part = await showPart(PipelineSettings, { role: 'admin' });
+    const stages = [
+      stage('Inquiry', { winProbability: 0.1 }),
+      stage('Offer', { winProbability: 0.5 }),
+      stage('Terms', { winProbability: 0.6 }),
+    ];
+    await part.answer('/api/pipelines', { pipelines: [{ ...pipeline, stages }] });
+    await part.click(
+      [...part.root.querySelectorAll('button')].filter((each) => said(each) === ' remove ')[2]!,
+    );
+    await part.click(part.button('See what it does'));
+    expect(part.asked('/api/pipelines/p/check').request.body).toMatchObject({
+      homes: [{ from: 'Terms', to: 'Offer' }],
+    });
+  });
+
+  test('another admin’s change is shown, and ours is looked at again before it goes over it', async () => {
+    const part = await show();
+    await part.type(part.field('Name'), 'Plant sales');
+    await part.click(part.button('See what it does'));
+    await part.answer('/api/pipelines/p/check', { stages: [], going: [] });
+    await part.click(part.button('Save it so'));
+    await part.refuse('/api/pipelines/p', {
+      status: 409,
+      code: 'stale',
+      detail: 'Somebody changed this while you worked on it.',
+      current: { ...pipeline, version: 7, stages: [stage('First'), stage('Last')] },
+    });
+    expect(said(part.root)).toContain('Now it is Sales: First, Last.');
+    expect(part.field('Name').value).toBe('Plant sales');
+    await part.click(part.button('See what it does'));
+    await part.answer('/api/pipelines/p/check', { stages: [], going: [] });
+    await part.click(part.button('Save it so'));
+    expect(part.asked('/api/pipelines/p').request.body).toMatchObject({ version: 7, name: 'Plant sales' });
+  });
+
+  test('deals of a pipeline are mapped stage by stage to another', async () => {
+    const part = await showPart(PipelineSettings, { role: 'admin' });
+    const other = { id: 'q', name: 'Renewals', version: 1, stages: [stage('Due'), stage('offer')] };
+    await part.answer('/api/pipelines', { pipelines: [pipeline, other] });
+    const [goal] = [...part.root.querySelectorAll<HTMLSelectElement>('h3 + label select')];
+    await part.type(goal!, 'q');
+    expect(said(part.root)).toContain('From Inquiry to');
+    await part.click(part.button('Move all open and parked deals'));
+    expect(part.asked('/api/pipelines/p/map').request.body).toEqual({
+      stages: [
+        { from: 'Inquiry', to: 'Due' },
+        { from: 'Offer', to: 'offer' },
+      ],
+    });
+  });
+});
+
+const aForm = (part: object = {}) => ({
+  ...{
+    id: 'f',
+    key: 'k',
+    name: 'site',
+    title: 'Ask us',
+    asksPhone: true,
+    asksCompany: true,
+    asksPostcode: false,
+  },
+  ...{ consentWords: 'yes', thanks: 'thanks', source: 'web site', campaign: null, isOpen: true, origins: [] },
+  ...{ leads: 9, trapped: 2, address: 'http://kettle.test/out/forms/k', version: 3 },
+  ...part,
+});
+
+describe('rules and forms', () => {
+  const show = async () => {
+    const part = await showPart(LeadSettingsPart, { role: 'admin' });
+    await part.answer('/api/lead-settings', { version: 2, ownerRule: { kind: 'pool' } });
+    await part.answer('/api/web-forms', { forms: [aForm()] });
+    return part;
+  };
+  const formNamed = (root: HTMLElement, name: string) =>
+    root.querySelector<HTMLFormElement>(`form[aria-label="${name}"]`)!;
+  const fieldOf = (form: HTMLFormElement, name: string) =>
+    form.querySelector<HTMLInputElement>(`[name="${name}"]`)!;
+  const submit = (form: HTMLFormElement) => form.dispatchEvent(new Event('submit', { cancelable: true }));
+
+  test('what is wrong in a form stands at its field, and what was typed elsewhere stays', async () => {
+    const part = await show();
+    const fresh = formNamed(part.root, 'A new form');
+    await part.type(fieldOf(fresh, 'name'), 'fair');
+    const stored = formNamed(part.root, 'site');
+    await part.type(fieldOf(stored, 'consent'), '');
+    submit(stored);
+    const fields = [
+      { path: 'consentWords', message: 'must not be empty' },
+      { path: 'origins.1', message: 'must be an origin such as https://www.firm.example' },
+    ];
+    await part.refuse('/api/web-forms/f', { status: 400, code: 'invalid-request', detail: 'Check.', fields });
+    const labels = [...stored.querySelectorAll<HTMLElement>('label')].map(said);
+    expect(labels.find((label) => label.includes('What they consent to'))).toContain('must not be empty');
+    expect(labels.find((label) => label.includes('Sites it may stand in'))).toContain('must be an origin');
+    expect(said(fresh)).not.toContain('must not be empty');
+    await part.type(fieldOf(stored, 'consent'), 'You may write to me.');
+    submit(stored);
+    await part.answer('/api/web-forms/f', aForm({ consentWords: 'You may write to me.', version: 4 }));
+    expect(fieldOf(formNamed(part.root, 'A new form'), 'name').value).toBe('fair');
+    submit(formNamed(part.root, 'site'));
+    expect(part.asked('/api/web-forms/f').request.body).toMatchObject({ version: 4 });
+  });
+
+  test('a form that another changed is saved over theirs at the next press', async () => {
+    const part = await show();
+    submit(formNamed(part.root, 'site'));
+    await part.refuse('/api/web-forms/f', {
+      status: 409,
+      code: 'stale',
+      detail: 'Somebody changed this while you worked on it.',
+      current: aForm({ version: 9 }),
+    });
+    expect(said(part.root)).toContain('Somebody changed this');
+    submit(formNamed(part.root, 'site'));
+    expect(part.asked('/api/web-forms/f').request.body).toMatchObject({ version: 9 });
+  });
+
+  test('a rule that another changed keeps what was chosen here', async () => {
+    const part = await show();
+    const radios = [...part.root.querySelectorAll<HTMLInputElement>('input[type=radio]')];
+    await part.click(radios[1]!);
+    await part.click(part.button('Save the rule'));
+    await part.refuse('/api/lead-settings', {
+      status: 409,
+      code: 'stale',
+      detail: 'Somebody changed this while you worked on it.',
+      current: { version: 6, ownerRule: { kind: 'load', userIds: ['u2'] } },
+    });
+    expect(radios[1]!.checked).toBe(true);
+    await part.click(part.button('Save the rule'));
+    expect(part.asked('/api/lead-settings').request.body).toEqual({
+      version: 6,
+      ownerRule: { kind: 'in-turn', userIds: [] },
+    });
+  });
 });
 
 test('who gets a new lead is saved as a rule', async () => {
@@ -112,27 +269,7 @@ test('who gets a new lead is saved as a rule', async () => {
 
 test('a form shows what to embed, and is changed over its version', async () => {
   const part = await showPart(LeadSettingsPart, { role: 'admin' });
-  const form = {
-    ...{
-      id: 'f',
-      key: 'k',
-      name: 'site',
-      title: 'Ask us',
-      asksPhone: true,
-      asksCompany: true,
-      asksPostcode: false,
-    },
-    ...{
-      consentWords: 'yes',
-      thanks: 'thanks',
-      source: 'web site',
-      campaign: null,
-      isOpen: true,
-      origins: [],
-    },
-    ...{ leads: 9, trapped: 2, address: 'http://kettle.test/out/forms/k', version: 3 },
-  };
-  await part.answer('/api/web-forms', { forms: [form] });
+  await part.answer('/api/web-forms', { forms: [aForm()] });
   expect(said(part.root)).toContain('<iframe src="http://kettle.test/out/forms/k"');
   expect(said(part.root)).toContain('9 leads came by it; 2 sendings fell into the trap');
   await part.type(part.field(/^Sites it may/), 'https://one.example\n\nhttps://two.example');
@@ -164,5 +301,63 @@ test('products and reasons are kept', async () => {
     lost: ['price', 'another supplier'],
     parked: [],
     aside: [],
+  });
+});
+
+describe('a product', () => {
+  const stored = (part: object = {}) => ({
+    ...{ id: 's', name: 'Softener', priceMinor: 385_000, billing: 'once', isRetired: false, version: 2 },
+    ...part,
+  });
+  const show = async () => {
+    const part = await showPart(ProductSettings, { role: 'admin' });
+    await part.answer('/api/products', { products: [stored()] });
+    const rows = () => [...part.root.querySelectorAll<HTMLFormElement>('form.row')];
+    const field = (row: number, name: string) =>
+      rows()[row]!.querySelector<HTMLInputElement>(`[name="${name}"]`)!;
+    const save = async (row: number) => {
+      rows()[row]!.dispatchEvent(new Event('submit', { cancelable: true }));
+      await part.settle();
+    };
+    return { ...part, rows, field, save };
+  };
+
+  test('with a price that is no amount is told so at its row, before anything is sent', async () => {
+    const part = await show();
+    await part.type(part.field(0, 'price'), 'dear');
+    await part.save(0);
+    part.server.expectNone('/api/products/s');
+    expect(said(part.rows()[0]!)).toContain('must be an amount such as 385');
+    expect(said(part.rows()[1]!)).not.toContain('must be an amount');
+  });
+
+  test('is saved while another that is being typed stays', async () => {
+    const part = await show();
+    await part.type(part.field(1, 'name'), 'Dosing set');
+    await part.type(part.field(0, 'price'), '3,950');
+    await part.save(0);
+    await part.answer('/api/products/s', stored({ priceMinor: 395_000, version: 3 }));
+    expect([part.field(1, 'name').value, part.field(0, 'price').value]).toEqual(['Dosing set', '3950']);
+    await part.type(part.field(1, 'price'), '1,780');
+    await part.save(1);
+    await part.answer(
+      '/api/products',
+      stored({ id: 'd', name: 'Dosing set', priceMinor: 178_000, version: 1 }),
+    );
+    expect(part.rows()).toHaveLength(3);
+  });
+
+  test('that another changed is saved over theirs at the next press', async () => {
+    const part = await show();
+    await part.save(0);
+    await part.refuse('/api/products/s', {
+      status: 409,
+      code: 'stale',
+      detail: 'Somebody changed this while you worked on it.',
+      current: stored({ version: 8 }),
+    });
+    expect(said(part.rows()[0]!)).toContain('Somebody changed this');
+    await part.save(0);
+    expect(part.asked('/api/products/s').request.body).toMatchObject({ version: 8 });
   });
 });

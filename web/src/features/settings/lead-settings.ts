@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import type { CallOf, OwnerRule, WebForm } from '@kettle/contract';
+import type { CallOf, LeadSettings, OwnerRule, WebForm } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Notices } from '../../shell/notices';
@@ -24,7 +24,7 @@ type TypedForm = Omit<
   WebForm,
   'id' | 'key' | 'leads' | 'trapped' | 'address' | 'version' | 'origins' | 'campaign'
 > & {
-  readonly form: WebForm | null;
+  form: WebForm | null;
   origins: string;
   campaign: string;
 };
@@ -42,6 +42,13 @@ const newForm = (): TypedForm => ({
   campaign: '',
   isOpen: true,
   origins: '',
+});
+
+const typedForm = (form: WebForm): TypedForm => ({
+  ...form,
+  form,
+  origins: form.origins.join('\n'),
+  campaign: form.campaign ?? '',
 });
 
 /** Who gets new leads, and the forms for the web that bring them. */
@@ -78,6 +85,7 @@ export class LeadSettingsPart {
   protected readonly people = inject(PeopleWords);
   protected readonly kinds = kinds;
   private readonly stored = reading((_: null) => this.api.call('leadSettings'));
+  private version = 1;
   private readonly forms = reading((_: null) => this.api.call('listWebForms'));
   protected readonly kind = signal<Kind>('pool');
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
@@ -95,21 +103,15 @@ export class LeadSettingsPart {
     this.forms.read(null);
     effect(() => {
       const read = this.stored.value();
-      untracked(() => read && this.fill(read.ownerRule));
+      untracked(() => {
+        if (read === null) return;
+        this.version = read.version;
+        this.fill(read.ownerRule);
+      });
     });
     effect(() => {
       const known = this.forms.value()?.forms ?? [];
-      untracked(() =>
-        this.typed.set([
-          ...known.map((form) => ({
-            ...form,
-            form,
-            origins: form.origins.join('\n'),
-            campaign: form.campaign ?? '',
-          })),
-          newForm(),
-        ]),
-      );
+      untracked(() => this.typed.set([...known.map(typedForm), newForm()]));
     });
   }
 
@@ -159,7 +161,7 @@ export class LeadSettingsPart {
           }
         : simple(kind);
     const body = {
-      version: this.stored.value()?.version ?? 1,
+      version: this.version,
       ownerRule,
     } as CallOf<'changeLeadSettings'>['body'];
     this.api.call('changeLeadSettings', { body }).subscribe({
@@ -168,7 +170,12 @@ export class LeadSettingsPart {
         this.stored.put(saved);
         this.notices.say('New leads go by this rule from now on.');
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        this.problem.set(problem);
+        // The next save is made over their version, knowingly: what was chosen here stands.
+        if (problem.code === 'stale') this.version = (problem.current as LeadSettings).version;
+      },
     });
   }
 
@@ -194,10 +201,26 @@ export class LeadSettingsPart {
     asked.subscribe({
       next: (saved) => {
         this.formProblem.set(null);
-        this.forms.again();
+        // The others stay as they were typed; one that was new leaves room for another.
+        this.typed.update((all) => [
+          ...all.map((each) => (each === typed ? typedForm(saved) : each)),
+          ...(form ? [] : [newForm()]),
+        ]);
         this.notices.say(`The form ${saved.name} is saved.`);
       },
-      error: (error: unknown) => this.formProblem.set({ form: typed, problem: problemOf(error) }),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        if (problem.code === 'stale') typed.form = problem.current as WebForm;
+        this.formProblem.set({ form: typed, problem });
+      },
     });
+  }
+
+  /** What is wrong with a field of a form, if it is the one that was refused. */
+  protected wrongIn(form: TypedForm, field: string): string | null {
+    const refused = this.formProblem();
+    if (refused === null || refused.form !== form) return null;
+    const found = refused.problem.fields.find(({ path }) => path === field || path.startsWith(`${field}.`));
+    return found?.message ?? null;
   }
 }

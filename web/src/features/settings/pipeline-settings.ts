@@ -40,6 +40,19 @@ const newStage = (): TypedStage => ({
   isOpen: true,
 });
 
+const partWords: Readonly<Record<string, string>> = {
+  name: 'the name',
+  winProbability: 'the chance',
+  patienceDays: 'the patience',
+};
+
+/** `brief.prompts.1.text` is "prompt 2". */
+function partOf(path: string): string {
+  const [part = '', kind, at] = path.split('.');
+  if (part === 'brief') return `${kind === 'prompts' ? 'prompt' : 'task'} ${Number(at) + 1}`;
+  return partWords[part] ?? part;
+}
+
 /** Pipelines and their stages: order, chances, patience, what a stage asks for, its brief; checked before they are saved. */
 @Component({
   selector: 'kettle-pipeline-settings',
@@ -140,11 +153,28 @@ export class PipelineSettings {
     });
   }
 
+  private version = 1;
+
+  /** What is wrong with a stage, each in words. */
+  protected wrongIn(at: number): string[] {
+    const start = `stages.${at}.`;
+    const fields = this.problem()?.fields.filter(({ path }) => path.startsWith(start)) ?? [];
+    return fields.map(({ path, message }) => `${partOf(path.slice(start.length))} ${message}`);
+  }
+
+  /** The other person's stages, when ours were out of date. */
+  protected theirs(): string | null {
+    const problem = this.problem();
+    const now = problem?.code === 'stale' ? (problem.current as Pipeline | undefined) : undefined;
+    return now ? `${now.name}: ${now.stages.map((stage) => stage.name).join(', ')}` : null;
+  }
+
   private fill(pipeline: Pipeline | null): void {
     this.gone.set([]);
     this.check.set(null);
     this.map.set([]);
     this.problem.set(null);
+    this.version = pipeline?.version ?? 1;
     this.name.set(pipeline?.name ?? '');
     this.stages.set(
       pipeline === null
@@ -186,8 +216,19 @@ export class PipelineSettings {
   protected remove(at: number): void {
     const stage = this.stages()[at]!;
     this.stages.update((stages) => stages.filter((_, index) => index !== at));
-    const home = this.stages().find(({ id }) => id !== null)?.id ?? '';
-    if (stage.id !== null) this.gone.update((all) => [...all, { id: stage.id!, name: stage.name, home }]);
+    const { id, name } = stage;
+    if (id !== null) {
+      const compared = ({ id, name, percent }: TypedStage) => ({
+        id: id ?? '',
+        name,
+        winProbability: percent / 100,
+      });
+      const stay = this.stages()
+        .filter((each) => each.id !== null)
+        .map(compared);
+      const home = stageLike(compared(stage), stay)?.id ?? '';
+      this.gone.update((all) => [...all, { id, name, home }]);
+    }
     this.check.set(null);
   }
 
@@ -238,7 +279,7 @@ export class PipelineSettings {
   protected save(): void {
     const pipeline = this.current();
     if (pipeline === null) return this.create();
-    const body = { ...this.bodyOf(), version: pipeline.version } as CallOf<'savePipeline'>['body'];
+    const body = { ...this.bodyOf(), version: this.version } as CallOf<'savePipeline'>['body'];
     const call = { params: { id: pipeline.id }, body };
     if (this.check() === null)
       return void this.api.call('checkPipeline', call).subscribe({
@@ -250,7 +291,14 @@ export class PipelineSettings {
       });
     this.api.call('savePipeline', call).subscribe({
       next: () => this.done(`${this.name()} is saved.`),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        this.problem.set(problem);
+        if (problem.code !== 'stale') return;
+        // The next save is made over their version, after another look at what it does.
+        this.version = (problem.current as Pipeline).version;
+        this.check.set(null);
+      },
     });
   }
 

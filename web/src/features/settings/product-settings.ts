@@ -2,12 +2,12 @@ import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked }
 import { FormsModule } from '@angular/forms';
 import type { CloseReasons, Product } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Notices } from '../../shell/notices';
 
 interface TypedProduct {
-  readonly product: Product | null;
+  product: Product | null;
   name: string;
   price: string;
   billing: 'once' | 'yearly';
@@ -35,10 +35,16 @@ const kinds = [
           <label class="field">
             <span>Name</span>
             <input name="name" [(ngModel)]="row.name" maxlength="160" required />
+            @if (problemOfRow(row)?.of('name'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
           <label class="field">
             <span>Price</span>
             <input name="price" inputmode="decimal" [(ngModel)]="row.price" required />
+            @if (problemOfRow(row)?.of('priceMinor'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
           <label class="field">
             <span>Paid</span>
@@ -57,10 +63,10 @@ const kinds = [
             no longer sold
           </label>
           <button class="act">{{ row.product === null ? 'Add it' : 'Save' }}</button>
+          @if (problemOfRow(row); as wrong) {
+            <p class="wrong" role="alert">{{ wrong.message }}</p>
+          }
         </form>
-      }
-      @if (problem(); as wrong) {
-        <p class="wrong" role="alert">{{ wrong.message }} {{ wrong.fields[0]?.message }}</p>
       }
     </section>
     <section>
@@ -103,10 +109,13 @@ export class ProductSettings {
   private readonly notices = inject(Notices);
   protected readonly kinds = kinds;
   private readonly products = reading((_: null) => this.api.call('listProducts'));
+  private version = 1;
   private readonly stored = reading((_: null) => this.api.call('closeReasons'));
   protected readonly rows = signal<TypedProduct[]>([]);
   protected readonly reasons = signal({ won: '', lost: '', parked: '', aside: '' });
-  protected readonly problem = signal<ApiProblem | null>(null);
+  private readonly refused = signal<{ readonly row: TypedProduct; readonly problem: ApiProblem } | null>(
+    null,
+  );
   protected readonly reasonProblem = signal<ApiProblem | null>(null);
 
   constructor() {
@@ -114,17 +123,13 @@ export class ProductSettings {
     this.stored.read(null);
     effect(() => {
       const known = this.products.value()?.products ?? [];
-      untracked(() =>
-        this.rows.set([
-          ...known.map(typed),
-          { product: null, name: '', price: '', billing: 'once', isRetired: false },
-        ]),
-      );
+      untracked(() => this.rows.set([...known.map(typed), newRow()]));
     });
     effect(() => {
       const read = this.stored.value();
       untracked(() => {
         if (read === null) return;
+        this.version = read.version;
         const text = (key: (typeof kinds)[number]['key']) => read[key].join('\n');
         this.reasons.set({
           won: text('won'),
@@ -136,8 +141,23 @@ export class ProductSettings {
     });
   }
 
-  protected save({ product, name, price, billing, isRetired }: TypedProduct): void {
-    const fields = { name, priceMinor: readMoney(price) ?? -1, billing };
+  /** What a product was refused for, at its own row. */
+  protected problemOfRow(row: TypedProduct): ApiProblem | null {
+    const refused = this.refused();
+    return refused?.row === row ? refused.problem : null;
+  }
+
+  protected save(row: TypedProduct): void {
+    const { product, name, price, billing, isRetired } = row;
+    const priceMinor = readMoney(price);
+    if (priceMinor === null) {
+      const wrong = [{ path: 'priceMinor', message: 'must be an amount such as 385' }];
+      return this.refused.set({
+        row,
+        problem: new ApiProblem('invalid-request', 'Say what it costs.', wrong),
+      });
+    }
+    const fields = { name, priceMinor, billing };
     const asked = product
       ? this.api.call('changeProduct', {
           params: { id: product.id },
@@ -146,11 +166,20 @@ export class ProductSettings {
       : this.api.call('createProduct', { body: fields });
     asked.subscribe({
       next: (saved) => {
-        this.problem.set(null);
-        this.products.again();
+        this.refused.set(null);
+        // The others stay as they were typed; one that was new leaves room for another.
+        this.rows.update((rows) => [
+          ...rows.map((each) => (each === row ? typed(saved) : each)),
+          ...(product ? [] : [newRow()]),
+        ]);
         this.notices.say(`${saved.name} is saved.`);
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        // The next save is made over their version, knowingly.
+        if (problem.code === 'stale') row.product = problem.current as Product;
+        this.refused.set({ row, problem });
+      },
     });
   }
 
@@ -166,7 +195,7 @@ export class ProductSettings {
         .filter(Boolean);
     const { won, lost, parked, aside } = this.reasons();
     const body: CloseReasons = {
-      version: this.stored.value()?.version ?? 1,
+      version: this.version,
       won: lines(won),
       lost: lines(lost),
       parked: lines(parked),
@@ -178,10 +207,22 @@ export class ProductSettings {
         this.stored.put(saved);
         this.notices.say('The reasons are saved.');
       },
-      error: (error: unknown) => this.reasonProblem.set(problemOf(error)),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        this.reasonProblem.set(problem);
+        if (problem.code === 'stale') this.version = (problem.current as CloseReasons).version;
+      },
     });
   }
 }
+
+const newRow = (): TypedProduct => ({
+  product: null,
+  name: '',
+  price: '',
+  billing: 'once',
+  isRetired: false,
+});
 
 const typed = (product: Product): TypedProduct => ({
   product,
