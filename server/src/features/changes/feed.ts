@@ -4,21 +4,29 @@ import type { Database, Queryable } from '../../db/database';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../ids';
 
 /** Notes inside the writing transaction what changed, so that open browsers hear of it once it is committed. */
-export async function noteChange(
+export function noteChange(
   tx: Queryable,
   topic: ChangeTopic,
   recordId: string,
   byUserId: string | null,
 ): Promise<void> {
-  await tx.change(
-    'INSERT INTO change_notice (id, topic, record_id, by_user_id) VALUES (:id, :topic, :record, :by)',
-    {
-      id: bytesOf(newId()),
-      topic,
-      record: bytesOf(recordId),
-      by: bytesOf(byUserId),
-    },
+  return noteChanges(tx, [[topic, recordId]], byUserId);
+}
+
+/** The same for several records in one statement; what is null was not concerned. */
+export async function noteChanges(
+  tx: Queryable,
+  changed: readonly (readonly [ChangeTopic, string | null])[],
+  byUserId: string | null,
+): Promise<void> {
+  const rows = changed.flatMap(([topic, id]) =>
+    id === null ? [] : [[bytesOf(newId()), topic, bytesOf(id), bytesOf(byUserId)]],
   );
+  if (rows.length > 0)
+    await tx.change('INSERT INTO change_notice (id, topic, record_id, by_user_id) VALUES :rows', {
+      // A change by nobody is NULL, which the driver takes though its type does not say so.
+      rows: rows as (string | Buffer)[][],
+    });
 }
 
 export interface StampedNotice extends ChangeNotice {

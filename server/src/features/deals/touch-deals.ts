@@ -17,24 +17,21 @@ interface DealTouchRow {
 }
 
 /**
- * Derives the last counting touch of every open or parked deal that a contact's journal names, in the transaction that
- * changed the journal: patience counts from it. What counts is said by the standing of whoever each entry is with.
- * Relies on journal_contact and journal_deal.
+ * Derives the last counting touch of deals that are open or parked, in the transaction that changed the journal: patience
+ * counts from it. What counts is said by the standing of whoever each entry is with. Relies on journal_deal.
  */
 export async function refreshDealTouches(
   tx: Queryable,
   policy: TouchPolicy,
-  contactId: string,
+  dealIds: readonly IdBytes[],
 ): Promise<void> {
   const rows = await tx.rows<DealTouchRow>(
     `SELECT d.id AS deal_id, d.last_touch_at, j.at, j.kind, j.direction, j.counts, j.outcome_id, s.id AS standing_id, s.standing_group
        FROM deal d
        LEFT JOIN (journal_entry j JOIN contact c ON c.id = j.contact_id JOIN standing s ON s.id = c.standing_id)
          ON j.deal_id = d.id AND j.removed_at IS NULL AND j.counts <> 'none'
-      WHERE d.id IN (SELECT own.deal_id FROM journal_entry own WHERE own.contact_id = :contact AND own.deal_id IS NOT NULL)
-        AND d.status IN ('open', 'parked')
-      ORDER BY d.id, j.at, j.id`,
-    { contact: bytesOf(contactId) },
+      WHERE d.id IN (:deals) AND d.status IN ('open', 'parked') ORDER BY d.id, j.at, j.id`,
+    { deals: dealIds },
   );
   const deals = new Map<string, { before: string | null; last: DealTouchRow | null }>();
   for (const row of rows) {

@@ -8,7 +8,7 @@ import { Problem } from '../../http/problem';
 import type { Services } from '../../services';
 import { applyEvent, type AppliedEvent } from '../cadences/apply-event';
 import { readRun, readRunsOf, type StoredRun } from '../cadences/run-rows';
-import { noteChange } from '../changes/feed';
+import { noteChanges } from '../changes/feed';
 import { assertMayChange } from '../session/rights';
 import type { SignedIn } from '../session/session';
 import { outcomeNamed, type AllSettings } from '../settings/settings';
@@ -143,12 +143,12 @@ async function write(context: LogContext): Promise<Logged> {
   await settleStirrings(tx, log.contactId, who.id, now);
   await refreshNextSteps(tx, { contactIds: [log.contactId], dealIds: [dealId, task?.dealId ?? null] }, now);
   await keepForUndo(tx, { entryId: log.id, userId: who.id, before, concerned, standing, now });
-  for (const [topic, id] of [
+  const changed = [
     ['journal', log.id],
     ['contact', log.contactId],
     ['deal', dealId],
-  ] as const)
-    if (id !== null) await noteChange(tx, topic, id, who.id);
+  ] as const;
+  await noteChanges(tx, changed, who.id);
   const next = nextTaskId === null ? null : await readTask(tx, nextTaskId);
   return {
     entryId: log.id,

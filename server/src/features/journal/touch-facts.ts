@@ -38,7 +38,7 @@ export async function refreshTouchFacts(
   );
   if (!person) throw new Error(`contact ${contactId} has gone while its journal was written`);
   const standing = { id: idOf<string>(person.standing_id), group: person.standing_group };
-  const touches = await readTouches(tx, contactId);
+  const { touches, dealIds } = await readTouches(tx, contactId);
   const facts = foldTouches(touches, touchRuleOf(standing, settings.touchPolicy));
   const dueOn = checkInDueOn(
     {
@@ -65,12 +65,18 @@ export async function refreshTouchFacts(
   );
   await writeChannelFacts(tx, id, facts);
   await followLeads(tx, contactId, touches);
-  await refreshDealTouches(tx, settings.touchPolicy, contactId);
+  if (dealIds.length > 0) await refreshDealTouches(tx, settings.touchPolicy, dealIds);
   return facts;
 }
 
-/** Entries of the contact's own, and those it shares. Relies on journal_contact and entry_person_time. */
-async function readTouches(tx: Queryable, contactId: string): Promise<TouchEntry[]> {
+/**
+ * Entries of the contact's own, and those it shares; and every deal they name, also those that were removed, as such a deal
+ * may have lost its last touch. Relies on journal_contact and entry_person_time.
+ */
+async function readTouches(
+  tx: Queryable,
+  contactId: string,
+): Promise<{ touches: TouchEntry[]; dealIds: IdBytes[] }> {
   const rows = await tx.rows<{
     id: IdBytes;
     at: string;
@@ -78,23 +84,29 @@ async function readTouches(tx: Queryable, contactId: string): Promise<TouchEntry
     direction: Direction | null;
     counts: TouchCount;
     outcome_id: string | null;
+    deal_id: IdBytes | null;
+    removed_at: string | null;
   }>(
-    `SELECT id, at, kind, direction, counts, outcome_id FROM journal_entry
-      WHERE contact_id = :id AND removed_at IS NULL AND counts <> 'none'
+    `SELECT id, at, kind, direction, counts, outcome_id, deal_id, removed_at FROM journal_entry
+      WHERE contact_id = :id AND counts <> 'none'
      UNION ALL
-     SELECT j.id, j.at, j.kind, j.direction, j.counts, j.outcome_id
+     SELECT j.id, j.at, j.kind, j.direction, j.counts, j.outcome_id, NULL, j.removed_at
        FROM entry_person p JOIN journal_entry j ON j.id = p.entry_id
-      WHERE p.contact_id = :id AND j.removed_at IS NULL AND j.counts <> 'none'
+      WHERE p.contact_id = :id AND j.counts <> 'none'
      ORDER BY at, id`,
     { id: bytesOf(contactId) },
   );
-  return rows.map(({ at, kind, direction, counts, outcome_id }) => ({
-    at: instantOf(at),
-    kind,
-    direction,
-    counts,
-    outcomeId: outcome_id,
-  }));
+  const deals = new Map(rows.flatMap(({ deal_id: id }) => (id === null ? [] : [[id.toString('hex'), id]])));
+  const touches = rows
+    .filter((row) => row.removed_at === null)
+    .map(({ at, kind, direction, counts, outcome_id }) => ({
+      at: instantOf(at),
+      kind,
+      direction,
+      counts,
+      outcomeId: outcome_id,
+    }));
+  return { touches, dealIds: [...deals.values()] };
 }
 
 async function writeChannelFacts(tx: Queryable, id: Buffer, facts: TouchFacts): Promise<void> {

@@ -62,7 +62,7 @@ export async function takeSnapshot(tx: Queryable, concern: Concern): Promise<Sna
   return {
     task: await readRows(tx, 'task', `${tasks} AND state = 'open'`, about),
     run: await readRows(tx, 'run', "contact_id = :contact AND status IN ('running', 'paused')", about),
-    deal: await readRows(tx, 'deal', 'id = :deal', about),
+    deal: concern.dealId === null ? [] : await readRows(tx, 'deal', 'id = :deal', about),
   };
 }
 
@@ -91,22 +91,12 @@ export async function keepForUndo(
   },
 ): Promise<void> {
   const { before, concerned } = log;
-  const now = await takeSnapshot(tx, concerned);
   const known = new Set(before.task.map((row) => row.id));
-  const after: Record<string, number> = {};
-  for (const table of ['task', 'run', 'deal'] as const)
-    Object.assign(
-      after,
-      await versionsOf(
-        tx,
-        table,
-        [...before[table], ...now[table]].map((row) => row.id),
-      ),
-    );
+  const after = await versionsAfter(tx, before, concerned);
   const state: z.infer<typeof kept> = {
     before,
-    after,
-    madeTasks: now.task.map((row) => row.id).filter((id) => !known.has(id)),
+    after: Object.fromEntries(after.map(({ id, version }) => [id, version])),
+    madeTasks: after.filter(({ id, table }) => table === 'task' && !known.has(id)).map(({ id }) => id),
     ...concerned,
     standing: log.standing,
   };
@@ -120,6 +110,35 @@ export async function keepForUndo(
     },
   );
 }
+
+/** Versions of what was there before the act and of the tasks there are now, in one statement. */
+async function versionsAfter(
+  tx: Queryable,
+  before: Snapshot,
+  concern: Concern,
+): Promise<{ readonly id: string; readonly table: Table; readonly version: number }[]> {
+  const ids = (table: Table) => [noRow, ...before[table].map((row) => bytesOf(row.id))];
+  const ofDeal = concern.isWholeDeal
+    ? " UNION SELECT id, 'task', version FROM task WHERE deal_id = :deal AND state = 'open'"
+    : '';
+  const rows = await tx.rows<{ id: IdBytes; source: Table; version: number }>(
+    `SELECT id, 'task' AS source, version FROM task WHERE id IN (:tasks)
+     UNION SELECT id, 'task', version FROM task WHERE contact_id = :contact AND state = 'open'${ofDeal}
+     UNION ALL SELECT id, 'run', version FROM run WHERE id IN (:runs)
+     UNION ALL SELECT id, 'deal', version FROM deal WHERE id IN (:deals)`,
+    {
+      tasks: ids('task'),
+      runs: ids('run'),
+      deals: ids('deal'),
+      contact: bytesOf(concern.contactId),
+      deal: bytesOf(concern.dealId),
+    },
+  );
+  return rows.map((row) => ({ id: idOf(row.id), table: row.source, version: row.version }));
+}
+
+/** A list in SQL has at least one member. */
+const noRow = Buffer.alloc(16);
 
 async function versionsOf(
   tx: Queryable,
