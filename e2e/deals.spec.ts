@@ -172,7 +172,7 @@ test('a parked deal is in no total, comes back into the Round on its day, and is
   await expect(row).toBeVisible();
   await page.goto(`${installation.url}/deals/${id}`);
   await page.getByRole('button', { name: 'Open it again' }).click();
-  await page.getByRole('dialog').getByLabel('What for').fill('is the hall built');
+  await page.getByRole('dialog').getByLabel('Next step: what for').fill('is the hall built');
   await page.getByRole('dialog').getByRole('button', { name: 'Open it again' }).click();
   await expect(page.getByText('is the hall built')).toBeVisible();
   await expect(page.getByText(/parked until 2026-12-02: their new hall/).first()).toBeVisible();

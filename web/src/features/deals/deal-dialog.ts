@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, Channel, Contact, Deal, DealRole, DealRow } from '@kettle/contract';
-import { channelLabel, dealRoleLabel } from '@kettle/contract/labels';
+import type { CallOf, Contact, Deal, DealRole, DealRow } from '@kettle/contract';
+import { dealRoleLabel } from '@kettle/contract/labels';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
@@ -14,6 +14,7 @@ import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
 import { PersonPicker } from '../fields/person-picker';
 import { PeopleWords } from '../people/people-words';
 import { DealWords } from './deal-words';
+import { FirstStepFields, nextOf, type FirstStep } from './first-step';
 import { LineEditor, lineOf, typedLineOf, type TypedLine } from './line-editor';
 
 interface Asked {
@@ -27,7 +28,7 @@ const usualDaysToClose = 30;
 @Component({
   selector: 'kettle-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, MoneyPipe, LineEditor, PersonPicker, CustomInputs],
+  imports: [FormsModule, MatDialogModule, MoneyPipe, FirstStepFields, LineEditor, PersonPicker, CustomInputs],
   templateUrl: './deal-dialog.html',
   styles: `
     section {
@@ -45,8 +46,6 @@ export class DealDialog {
   protected readonly words = inject(DealWords);
   protected readonly peopleWords = inject(PeopleWords);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
-  protected readonly labels = channelLabel;
-  protected readonly channels = Object.keys(channelLabel) as Channel[];
   protected readonly roles = Object.keys(dealRoleLabel) as DealRole[];
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly amountWrong = signal<string | null>(null);
@@ -77,9 +76,11 @@ export class DealDialog {
     this.before === null || this.before.ownProbability === null
       ? ''
       : String(Math.round(this.before.ownProbability * 100));
-  protected nextChannel: Channel = 'call';
-  protected nextOn = this.here.nextWorkday();
-  protected nextPurpose = '';
+  protected readonly next = signal<FirstStep>({
+    channel: 'call',
+    dueOn: this.here.nextWorkday(),
+    purpose: '',
+  });
   protected readonly lines = signal<readonly TypedLine[]>((this.before?.lines ?? []).map(typedLineOf));
   protected readonly people = signal<readonly { contactId: string; role: DealRole }[]>(
     this.before?.people ?? [],
@@ -135,7 +136,7 @@ export class DealDialog {
           body: { ...shared, version: this.version, ownerId: this.ownerId } as CallOf<'changeDeal'>['body'],
         })
       : this.api.call('createDeal', {
-          body: { ...shared, next: this.next() } as CallOf<'createDeal'>['body'],
+          body: { ...shared, next: nextOf(this.next()) } as CallOf<'createDeal'>['body'],
         });
     asked.subscribe({
       next: (made) => this.dialog.close(made),
@@ -146,11 +147,6 @@ export class DealDialog {
         if (problem.code === 'stale') this.version = (problem.current as DealRow).version;
       },
     });
-  }
-
-  private next() {
-    const { nextChannel: channel, nextOn: dueOn, nextPurpose: purpose } = this;
-    return { kind: 'task', channel, dueOn, purpose, promisedMinute: null, minutes: 6 };
   }
 
   private shared(amountMinor: number, custom: object) {

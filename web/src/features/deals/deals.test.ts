@@ -349,7 +349,7 @@ test('parking asks for a day ahead and a reason', async () => {
 
 test('opening again asks what happens next', async () => {
   const part = await showPart(ReopenDealDialog, { data: deal({ status: 'parked' }) });
-  await part.type(part.field('What for'), 'ask about the budget');
+  await part.type(part.field('Next step: what for'), 'ask about the budget');
   await part.click(part.button('Open it again'));
   expect(part.asked('/api/deals/d1/reopen').request.body).toMatchObject({
     version: 4,

@@ -1,43 +1,22 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { Channel, Deal, DealRow } from '@kettle/contract';
-import { channelLabel } from '@kettle/contract/labels';
+import type { Deal, DealRow } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../shell/here';
+import { FirstStepFields, nextOf, type FirstStep } from './first-step';
 
 /** Opens a deal again, with what happens next. */
 @Component({
   selector: 'kettle-reopen-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [FormsModule, MatDialogModule, FirstStepFields],
   template: `
     <h2 mat-dialog-title>{{ deal.name }}: open again</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field">
-            <span>How</span>
-            <select name="channel" [(ngModel)]="channel">
-              @for (name of channels; track name) {
-                <option [value]="name">{{ labels[name] }}</option>
-              }
-            </select>
-          </label>
-          <label class="field">
-            <span>When</span>
-            <input name="on" type="date" [min]="here.today()" [(ngModel)]="on" required />
-            @if (problem()?.of('next.dueOn'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
-            }
-          </label>
-          <label class="field wide">
-            <span>What for</span>
-            <input name="purpose" [(ngModel)]="purpose" maxlength="200" required />
-            @if (problem()?.of('next.purpose'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
-            }
-          </label>
+          <kettle-first-step [(step)]="next" [problem]="problem()" />
           @if (deal.agreementId) {
             <label class="wide">
               <input type="checkbox" name="withdraw" [(ngModel)]="withdraws" />
@@ -61,21 +40,26 @@ export class ReopenDealDialog {
   private readonly dialog = inject(MatDialogRef<ReopenDealDialog>);
   protected readonly here = inject(Here);
   protected readonly deal = inject<DealRow & Partial<Pick<Deal, 'agreementId'>>>(MAT_DIALOG_DATA);
-  protected readonly labels = channelLabel;
-  protected readonly channels = Object.keys(channelLabel) as Channel[];
   protected readonly problem = signal<ApiProblem | null>(null);
-  protected channel: Channel = 'call';
-  protected on = this.here.today();
-  protected purpose = 'take it up again';
+  protected readonly next = signal<FirstStep>({
+    channel: 'call',
+    dueOn: this.here.today(),
+    purpose: 'take it up again',
+  });
   protected withdraws = false;
+  private version = this.deal.version;
 
   protected save(): void {
-    const { channel, on: dueOn, purpose } = this;
-    const next = { kind: 'task', channel, dueOn, promisedMinute: null, purpose, minutes: 6 } as const;
-    const body = { version: this.deal.version, next, withdrawAgreement: this.withdraws };
+    const next = nextOf(this.next());
+    const body = { version: this.version, next, withdrawAgreement: this.withdraws };
     this.api.call('reopenDeal', { params: { id: this.deal.id }, body }).subscribe({
       next: () => this.dialog.close(),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: (error: unknown) => {
+        const problem = problemOf(error);
+        this.problem.set(problem);
+        // Changed meanwhile, and still closed: the next try goes over it, knowingly.
+        if (problem.code === 'stale') this.version = (problem.current as DealRow).version;
+      },
     });
   }
 }

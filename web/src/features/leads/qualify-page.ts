@@ -10,8 +10,7 @@ import {
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
-import type { CallOf, Channel, QualifyPlan } from '@kettle/contract';
-import { channelLabel } from '@kettle/contract/labels';
+import type { CallOf, QualifyPlan } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
@@ -21,6 +20,7 @@ import { Failed, Waiting } from '../../design/states';
 import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
 import { DealWords } from '../deals/deal-words';
+import { FirstStepFields, nextOf, type FirstStep } from '../deals/first-step';
 import { PeopleWords } from '../people/people-words';
 
 const usualDaysToClose = 60;
@@ -29,7 +29,7 @@ const usualDaysToClose = 60;
 @Component({
   selector: 'kettle-qualify-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, RouterLink, MoneyPipe, Failed, Waiting],
+  imports: [FormsModule, RouterLink, MoneyPipe, FirstStepFields, Failed, Waiting],
   templateUrl: './qualify-page.html',
   styleUrl: './qualify-page.scss',
 })
@@ -42,8 +42,6 @@ export class QualifyPage {
   protected readonly people = inject(PeopleWords);
   readonly id = input.required<string>();
 
-  protected readonly labels = channelLabel;
-  protected readonly channels = Object.keys(channelLabel) as Channel[];
   protected readonly plan = reading((id: string) => this.api.call('planQualify', { params: { id } }));
   protected readonly problem = signal<ApiProblem | null>(null);
   /** 'same', or the id of somebody known. */
@@ -60,9 +58,11 @@ export class QualifyPage {
   protected name = '';
   protected amount = '';
   protected closeOn = addDays(this.here.today(), usualDaysToClose);
-  protected nextChannel: Channel = 'call';
-  protected nextOn = this.here.nextWorkday();
-  protected nextPurpose = '';
+  protected readonly next = signal<FirstStep>({
+    channel: 'call',
+    dueOn: this.here.nextWorkday(),
+    purpose: '',
+  });
   private isFilled = false;
 
   constructor() {
@@ -123,14 +123,7 @@ export class QualifyPage {
         stageId: this.stageId(),
         amountMinor,
         expectedCloseOn: this.closeOn || null,
-        next: {
-          kind: 'task',
-          channel: this.nextChannel,
-          dueOn: this.nextOn,
-          promisedMinute: null,
-          purpose: this.nextPurpose,
-          minutes: 6,
-        },
+        next: nextOf(this.next()),
       },
     } as NonNullable<CallOf<'qualifyLead'>['body']>;
     this.api.call('qualifyLead', { params: { id: plan.lead.id }, body }).subscribe({
