@@ -1,0 +1,94 @@
+import type { AgreementRow, Round } from '@kettle/contract';
+import { install, type Caller, type Installation } from '../../../testing/installation';
+import { aContact, aDeal, journalOf } from '../../../testing/people';
+
+let installation: Installation;
+let rep: Caller;
+beforeAll(async () => {
+  installation = await install();
+  rep = await installation.as('rep');
+});
+beforeEach(() => installation.clock.set('2026-11-24T09:10:00.000Z'));
+afterAll(() => installation.close());
+
+const terms = {
+  name: 'Yearly service',
+  startsOn: '2026-03-01',
+  termMonths: 12,
+  valueMinor: 318_000,
+  noticeDays: 60,
+  leadDays: 30,
+  renewsItself: true,
+};
+const make = (contactId: string, part: object = {}, by = rep) =>
+  by.ok<AgreementRow>('createAgreement', { body: { ...terms, contactId, ...part } });
+const list = async (query: object, by = rep) =>
+  (await by.ok<{ rows: AgreementRow[] }>('listAgreements', { query: { owner: 'all', ...query } })).rows;
+
+test('dates follow from its term: the end, the last day to give notice on a working day, the day to begin', async () => {
+  const contact = await aContact(rep);
+  // It runs to 1 March 2027; sixty days before is Thursday 31 December.
+  expect(await make(contact.id)).toMatchObject({
+    companyId: contact.companyId,
+    contactName: contact.name,
+    endsOn: '2027-03-01',
+    noticeDeadlineOn: '2026-12-31',
+    leadOn: '2026-12-01',
+    version: 1,
+  });
+});
+
+test('of somebody without a company it is theirs alone, listed by them and not by a firm', async () => {
+  const person = await aContact(rep, { companyName: null });
+  const made = await make(person.id, { name: 'Softener at home' });
+  expect([made.companyId, made.companyName]).toEqual([null, null]);
+  expect((await list({ contactId: person.id })).map(({ id }) => id)).toEqual([made.id]);
+  const [entry] = await journalOf(rep, { contactId: person.id });
+  expect(entry!.body).toBe('Agreement “Softener at home” from 2026-03-01');
+});
+
+test('mine are those I own; one that has ended is listed no more', async () => {
+  const other = await installation.as('rep');
+  const [mine, theirs] = [
+    await make((await aContact(rep)).id),
+    await make((await aContact(other)).id, {}, other),
+  ];
+  const ids = (await list({ owner: 'mine' })).map(({ id }) => id);
+  expect([ids.includes(mine.id), ids.includes(theirs.id)]).toEqual([true, false]);
+  installation.clock.set('2027-03-02T09:10:00.000Z');
+  const later = await installation.as('manager');
+  expect((await list({}, later)).map(({ id }) => id)).not.toContain(mine.id);
+});
+
+test('what a private customer pays a year is at stake when they have gone quiet, as a firm’s is', async () => {
+  const [paying, other] = [
+    await aContact(rep, { companyName: null, checkInDays: 10 }),
+    await aContact(rep, { companyName: null, checkInDays: 10 }),
+  ];
+  await make(paying.id, { valueMinor: 1_200_000 });
+  installation.clock.set('2026-12-21T09:10:00.000Z');
+  const manager = await installation.as('manager');
+  const { above, below } = await manager.ok<Round>('round', { query: { owner: rep.id } });
+  const rows = [...above, ...below];
+  const stakeOf = (id: string) => rows.find((row) => row.contactId === id)!.arithmetic.stakeMinor;
+  expect(stakeOf(paying.id)).toBeGreaterThan(stakeOf(other.id));
+});
+
+test.each([
+  ['termMonths', { termMonths: 0 }],
+  ['valueMinor', { valueMinor: -5 }],
+  ['startsOn', { startsOn: '2026-02-30' }],
+  ['name', { name: '' }],
+])('a wrong %s is refused at that field, and nothing is written', async (path, part) => {
+  const contact = await aContact(rep);
+  const refused = await rep.call('createAgreement', { body: { ...terms, contactId: contact.id, ...part } });
+  expect([refused.status, refused.body.fields[0].path]).toEqual([400, path]);
+  expect(await list({ contactId: contact.id })).toEqual([]);
+});
+
+test('made for a deal it hangs on it, and the deal names it', async () => {
+  const contact = await aContact(rep);
+  const deal = await aDeal(rep, contact.id);
+  const made = await make(contact.id, { dealId: deal.id });
+  expect(await rep.ok('getDeal', { params: { id: deal.id } })).toMatchObject({ agreementId: made.id });
+});

@@ -1,0 +1,180 @@
+import { ChangeDetectionStrategy, Component } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { CustomField } from '@kettle/contract';
+import fc from 'fast-check';
+import { ApiProblem } from '../../api/api';
+import { aRow, showPart } from '../../../testing/part';
+import { CustomInputs } from './custom-inputs';
+import { addCustomTexts, readCustomTexts } from './custom-texts';
+import { PersonPicker } from './person-picker';
+
+const aField = (type: CustomField['type'], part: object = {}): CustomField =>
+  ({
+    id: type,
+    subject: 'deal',
+    name: `The ${type}`,
+    type,
+    choices: ['mains', 'borehole'],
+    isRetired: false,
+    version: 1,
+    ...part,
+  }) as never;
+const all = (['text', 'number', 'money', 'date', 'choice', 'yes-no', 'link'] as const).map((type) =>
+  aField(type),
+);
+
+describe('what is typed into an organisation’s own fields', () => {
+  const read = (texts: Record<string, string>, before = {}) => readCustomTexts(texts, all, before);
+
+  test.each([
+    ['number', '12.5', 12.5],
+    ['money', '1,250.50', 125_050],
+    ['date', '2026-12-24', '2026-12-24'],
+    ['choice', 'mains', 'mains'],
+    ['yes-no', 'yes', true],
+    ['yes-no', 'no', false],
+    ['text', '  hard  ', 'hard'],
+  ])('%s “%s” is %j', (field, text, value) => {
+    expect(read({ [field]: text })).toEqual({ [field]: value });
+  });
+
+  test.each([
+    ['number', 'deep'],
+    ['money', 'a lot'],
+    ['date', '31 February'],
+    ['choice', 'river'],
+  ])('%s “%s” is refused at its field, by its name', (field, text) => {
+    const refused = read({ [field]: text }) as ApiProblem;
+    expect(refused).toBeInstanceOf(ApiProblem);
+    expect(refused.of(`custom.${field}`)).not.toBeNull();
+    expect(refused.message).toContain(`The ${field}`);
+  });
+
+  test('only what differs from before is sent, and an emptied one is sent as empty', () => {
+    const before = { number: 12, text: 'hard', choice: 'mains' };
+    expect(read({ number: '12', text: 'soft', choice: '' }, before)).toEqual({ text: 'soft', choice: null });
+  });
+
+  test('a field that was not on screen yet is not emptied', () => {
+    expect(read({}, { number: 12 })).toEqual({});
+  });
+
+  test('what was stored is shown and read back unchanged', () => {
+    const values = fc.record({
+      number: fc.option(fc.integer({ min: -9999, max: 9999 })),
+      money: fc.option(fc.integer({ min: 0, max: 99_999_999 })),
+      choice: fc.option(fc.constantFrom('mains', 'borehole')),
+      'yes-no': fc.option(fc.boolean()),
+      date: fc.option(fc.constantFrom('2026-02-28', '2027-12-31')),
+    });
+    fc.assert(
+      fc.property(values, (stored) => {
+        const texts: Record<string, string> = {};
+        addCustomTexts(texts, stored, all);
+        expect(readCustomTexts(texts, all, stored)).toEqual({});
+      }),
+    );
+  });
+
+  test('what is being typed is not overwritten when the fields come late', () => {
+    const texts: Record<string, string> = { text: 'being typed' };
+    addCustomTexts(texts, { text: 'stored', number: 3 }, all);
+    expect(texts).toMatchObject({ text: 'being typed', number: '3' });
+  });
+});
+
+@Component({
+  selector: 'kettle-test-form',
+  changeDetection: ChangeDetectionStrategy.Default,
+  imports: [FormsModule, CustomInputs],
+  template: `
+    <form><kettle-custom-inputs [fields]="fields" [values]="values" [problem]="problem" /></form>
+  `,
+})
+class Host {
+  fields = [aField('text'), aField('choice'), aField('yes-no'), aField('date')];
+  values: Record<string, string> = { text: 'hard', choice: 'borehole', 'yes-no': '', date: '' };
+  problem = new ApiProblem('invalid-request', 'Check.', [{ path: 'custom.date', message: 'must be a date' }]);
+}
+
+test('each field has the control of its type, its value, and what is wrong with it', async () => {
+  const part = await showPart(Host);
+  const control = (id: string) => part.root.querySelector<HTMLInputElement>(`#own-${id}`)!;
+  expect([control('text').value, control('choice').value]).toEqual(['hard', 'borehole']);
+  expect([control('choice').tagName, control('yes-no').tagName, control('date').type]).toEqual([
+    'SELECT',
+    'SELECT',
+    'date',
+  ]);
+  expect(control('date').closest('label')!.textContent).toContain('must be a date');
+  expect(control('text').closest('label')!.textContent).not.toContain('must be');
+  await part.type(control('text'), 'very hard');
+  expect(part.shown.values['text']).toBe('very hard');
+});
+
+describe('a person is picked', () => {
+  const show = async (inputs: object = {}) => {
+    const part = await showPart(PersonPicker, { inputs: { label: 'Who signs', ...inputs } });
+    const picked: string[] = [];
+    part.shown.picked.subscribe((id) => picked.push(id));
+    const box = part.field('Who signs');
+    const look = async (text: string) => {
+      box.value = text;
+      box.dispatchEvent(new Event('input'));
+      await part.pass(160);
+    };
+    const press = async (key: string) => {
+      box.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+      await part.settle();
+    };
+    const rows = [aRow({ id: 'a', name: 'Maud Ellery' }), aRow({ id: 'b', name: 'Maud Thorne' })];
+    return { part, picked, box, look, press, rows };
+  };
+
+  test('by the arrow keys and Enter, without leaving the field', async () => {
+    const { part, picked, box, look, press, rows } = await show();
+    await look('maud');
+    const asked = await part.answer('/api/contacts', { rows });
+    expect(asked.request.params.get('q')).toBe('maud');
+    expect(box.getAttribute('aria-expanded')).toBe('true');
+    await press('ArrowDown');
+    await press('ArrowDown');
+    expect(part.root.querySelector('[aria-selected="true"]')!.textContent).toContain('Maud Thorne');
+    await press('Enter');
+    expect([picked, box.value, box.getAttribute('aria-expanded')]).toEqual([['b'], 'Maud Thorne', 'false']);
+  });
+
+  test('with Escape nobody, and what was typed stays', async () => {
+    const { part, picked, box, look, press, rows } = await show();
+    await look('maud');
+    await part.answer('/api/contacts', { rows });
+    await press('Escape');
+    expect([picked, box.value, part.root.querySelector('ul')]).toEqual([[], 'maud', null]);
+  });
+
+  test('an emptied field is nobody', async () => {
+    const { picked, look } = await show();
+    await look('');
+    expect(picked).toEqual(['']);
+  });
+
+  test('only what was typed last is looked for, and a server that is away finds nobody', async () => {
+    const { part, box, look } = await show();
+    box.value = 'm';
+    box.dispatchEvent(new Event('input'));
+    await look('maud');
+    const asked = part.server.match((request) => request.url === '/api/contacts');
+    expect(asked.map((each) => each.request.params.get('q'))).toEqual(['maud']);
+    asked[0]!.error(new ProgressEvent('error'));
+    await part.settle();
+    expect(part.root.querySelector('ul')).toBeNull();
+  });
+
+  test('several are picked one after the other: the field empties itself', async () => {
+    const { part, picked, box, look, press, rows } = await show({ isRepeated: true });
+    await look('maud');
+    await part.answer('/api/contacts', { rows });
+    await press('Enter');
+    expect([picked, box.value]).toEqual([['a'], '']);
+  });
+});
