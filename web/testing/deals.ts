@@ -57,5 +57,11 @@ export const aWholeDeal = (part: object = {}) =>
     prompts: [],
     type: 'new',
     priority: 'usual',
+    wakeOn: null,
+    closedOn: null,
+    closeReason: null,
+    closeWords: '',
+    lostTo: null,
+    agreementId: null,
     ...part,
   }) as never;

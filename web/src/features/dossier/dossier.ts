@@ -27,6 +27,7 @@ import type {
   UserId,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { sayDate } from '@kettle/core/time';
 import { forkJoin, map, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -317,6 +318,12 @@ export class Dossier {
       },
       width: '460px',
     });
+  }
+
+  /** "parked until Mon 1 Mar 2027: next budget year" */
+  protected wordsOfClosing({ status, wakeOn, closeReason }: Deal): string {
+    const until = wakeOn === null ? '' : ` until ${sayDate(wakeOn, this.here.today())}`;
+    return `${status}${until}${closeReason === null ? '' : `: ${closeReason}`}`;
   }
 
   protected makeDeal(): void {

@@ -1,6 +1,8 @@
+import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import { TestBed } from '@angular/core/testing';
 import type { Lead, QualifyPlan } from '@kettle/contract';
+import { of } from 'rxjs';
 import { aRow, showPart } from '../../../testing/part';
 import { AsideDialog } from './aside-dialog';
 import { LeadDialog } from './lead-dialog';
@@ -59,7 +61,14 @@ describe('leads', () => {
   const show = async (rows: Lead[], inputs: object = {}) => {
     const part = await showPart(LeadsPage, { inputs: { ...inputs } });
     const counts = [{ status: 'untried', count: 2, due: 1 }];
-    await part.answer('/api/leads', { rows, counts, hidden: 4, sources: ['fair'], campaigns: [] });
+    await part.answer('/api/leads', {
+      rows,
+      found: rows.length,
+      counts,
+      hidden: 4,
+      sources: ['fair'],
+      campaigns: [],
+    });
     return part;
   };
 
@@ -91,6 +100,105 @@ describe('leads', () => {
     document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'x', bubbles: true }));
     await part.settle();
     expect(document.body.textContent).toContain('Choose a lead first');
+  });
+});
+
+describe('leads by the keyboard', () => {
+  const show = async (
+    rows: Lead[] = [aLead(), aLead({ id: 'l2', contactName: 'Edda Corran', version: 6 })],
+  ) => {
+    const part = await showPart(LeadsPage);
+    document.body.append(part.root);
+    const router = TestBed.inject(Router);
+    const go = jest.spyOn(router, 'navigate').mockResolvedValue(true);
+    await part.answer('/api/leads', {
+      rows,
+      found: rows.length,
+      counts: [],
+      hidden: 0,
+      sources: [],
+      campaigns: [],
+    });
+    const focus = (id: string) => part.root.querySelector<HTMLElement>(`[data-lead="${id}"] .pick`)!.focus();
+    const press = async (key: string) => {
+      (document.activeElement ?? document.body).dispatchEvent(
+        new KeyboardEvent('keydown', { key, bubbles: true }),
+      );
+      await part.pass(20);
+    };
+    return { part, go, focus, press };
+  };
+  afterEach(() => {
+    for (const selector of ['kettle-leads-page', '.cdk-overlay-container'])
+      document.querySelectorAll(selector).forEach((each) => each.remove());
+  });
+
+  test('the arrow opens the first, and Q qualifies the one that has the focus', async () => {
+    const { go, focus, press } = await show();
+    await press('ArrowDown');
+    expect(go).toHaveBeenCalledWith([], expect.objectContaining({ queryParams: { open: 'lead:l1' } }));
+    focus('l2');
+    await press('q');
+    expect(go).toHaveBeenLastCalledWith(['/deals/leads', 'l2', 'qualify']);
+  });
+
+  test('X sets aside, and it is taken up again by its undo, where it stood', async () => {
+    const { part, focus, press } = await show([aLead({ status: 'in-talks' })]);
+    const aside = aLead({ status: 'set-aside', version: 4 });
+    const open = jest
+      .spyOn(TestBed.inject(MatDialog), 'open')
+      .mockReturnValue({ afterClosed: () => of(aside) } as never);
+    focus('l1');
+    await press('x');
+    expect(open).toHaveBeenCalledWith(
+      AsideDialog,
+      expect.objectContaining({ data: aLead({ status: 'in-talks' }) }),
+    );
+    expect(document.body.textContent).toContain('Nora Pell is set aside.');
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent!.includes('Undo'))!;
+    await part.click(undo);
+    expect(part.asked('/api/leads/l1/revive').request.body).toEqual({ version: 4, status: 'in-talks' });
+  });
+
+  test('K takes one from the pool; one that another took first is told, and the list read again', async () => {
+    const { part, focus, press } = await show([aLead({ ownerId: null, ownerName: null })]);
+    focus('l1');
+    await press('k');
+    await part.refuse('/api/leads/l1/claim', {
+      status: 409,
+      code: 'already-claimed',
+      detail: 'Rhys Calder has taken it.',
+    });
+    expect(document.body.textContent).toContain('Rhys Calder has taken it.');
+    expect(part.asked('/api/leads').request.method).toBe('GET');
+  });
+
+  test('a list that goes on says so, and shows more on a press', async () => {
+    const part = await showPart(LeadsPage, { inputs: { owner: 'all' } });
+    const reply = { rows: [aLead()], found: 640, counts: [], hidden: 0, sources: [], campaigns: [] };
+    const first = await part.answer('/api/leads', reply);
+    expect(first.request.params.get('limit')).toBe('200');
+    expect(said(part.root)).toContain('the first 1 of 640');
+    await part.click(part.button('show more'));
+    expect(part.asked('/api/leads').request.params.get('limit')).toBe('400');
+    part.fixture.componentRef.setInput('owner', 'unowned');
+    await part.settle();
+    expect(part.asked('/api/leads').request.params.get('limit')).toBe('200');
+  });
+
+  test('without any it says how they come; behind a filter it offers to show all', async () => {
+    const none = { rows: [], found: 0, counts: [], hidden: 0, sources: [], campaigns: [] };
+    const empty = await showPart(LeadsPage);
+    await empty.answer('/api/leads', none);
+    expect(said(empty.root)).toContain('They come from a form on the web');
+    TestBed.resetTestingModule();
+    const filtered = await showPart(LeadsPage, { inputs: { warmth: 'hot' } });
+    await filtered.answer('/api/leads', { ...none, hidden: 9 });
+    expect(said(filtered.root)).toContain('a filter hides 9');
+    const go = jest.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
+    await filtered.click(filtered.button('Show all'));
+    const [, extras] = go.mock.calls[0] as unknown as [unknown, { queryParams: object }];
+    expect(extras.queryParams).toMatchObject({ owner: 'all', warmth: null, status: null, q: null });
   });
 });
 

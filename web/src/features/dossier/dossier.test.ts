@@ -1,0 +1,182 @@
+import { aDealRow, aWholeDeal } from '../../../testing/deals';
+import { aRow, showPart, type Part } from '../../../testing/part';
+import { Dossier } from './dossier';
+
+/** A contact as the dossier reads one. */
+const aContact = (part: object = {}) => ({
+  ...(aRow() as object),
+  id: 'greta',
+  name: 'Greta Holm',
+  companyId: 'linde',
+  companyName: 'Hotel Linde',
+  doNotContact: [],
+  attempts: [],
+  answers: [],
+  otherPoints: [],
+  otherCompanies: [],
+  about: '',
+  ...part,
+});
+const anAgreement = (part: object = {}) => ({
+  ...{ id: 'a1', name: 'Yearly service', valueMinor: 48_000, termMonths: 12 },
+  ...{ startsOn: '2026-12-01', noticeDeadlineOn: '2027-10-01', ...part },
+});
+const said = (root: Element) => root.textContent!.replace(/\s+/g, ' ');
+
+interface World {
+  readonly contact?: object;
+  readonly deal?: object;
+  readonly firmDeals?: readonly object[];
+  readonly ownDeals?: readonly object[];
+  readonly agreements?: readonly object[];
+  readonly tasks?: readonly object[];
+}
+
+/** Answers everything a dossier asks for, in whatever order it asks; tells what agreements were asked by. */
+async function answerAll(part: Part<Dossier>, world: World): Promise<string[]> {
+  const agreementsBy: string[] = [];
+  const replies: Readonly<Record<string, (url: string) => object | null>> = {
+    '/api/contacts/greta': () => aContact(world.contact),
+    '/api/companies/linde': () => ({
+      company: { id: 'linde', name: 'Hotel Linde' },
+      people: [],
+      deals: world.firmDeals ?? [],
+    }),
+    '/api/deals/page': () => ({ rows: world.ownDeals ?? [] }),
+    '/api/deals/d1': () => aWholeDeal({ contactId: 'greta', companyId: 'linde', ...world.deal }),
+    '/api/tasks': () => ({ tasks: world.tasks ?? [] }),
+    '/api/runs': () => ({ runs: [] }),
+    '/api/agreements': () => ({ rows: world.agreements ?? [] }),
+    '/api/leads': () => ({ rows: [], counts: [], found: 0, hidden: 0, sources: [], campaigns: [] }),
+    '/api/journal': () => ({ entries: [], before: null }),
+  };
+  for (let round = 0; round < 6; round += 1) {
+    for (const request of part.server.match((each) => each.url in replies && each.method === 'GET')) {
+      const { params, url } = request.request;
+      if (url === '/api/agreements')
+        agreementsBy.push(params.get('companyId') ?? params.get('contactId') ?? 'all');
+      request.flush(replies[url]!(url)!);
+    }
+    await part.settle();
+  }
+  return agreementsBy;
+}
+
+async function show(record: { kind: string; id: string }, world: World = {}) {
+  const part = await showPart(Dossier, { inputs: { record } });
+  const agreementsBy = await answerAll(part, world);
+  const tab = async (name: RegExp) => {
+    const found = [...part.root.querySelectorAll<HTMLElement>('[role=tab]')].find((each) =>
+      name.test(each.textContent!),
+    );
+    await part.click(found!);
+    await answerAll(part, world);
+  };
+  return { ...part, agreementsBy, tab };
+}
+const person = { kind: 'contact', id: 'greta' };
+
+describe('a person', () => {
+  test('of a firm has its deals and agreements, and theirs elsewhere, each once', async () => {
+    const shared = aDealRow({ id: 'x', name: 'For the spa' });
+    const part = await show(person, {
+      firmDeals: [shared, aDealRow({ id: 'y', name: 'For the kitchen' })],
+      ownDeals: [shared, aDealRow({ id: 'z', name: 'As adviser elsewhere' })],
+      agreements: [anAgreement()],
+    });
+    expect(part.agreementsBy).toEqual(['linde']);
+    await part.tab(/^\s*Deals 3/);
+    for (const name of ['For the spa', 'For the kitchen', 'As adviser elsewhere'])
+      expect(said(part.root).split(name)).toHaveLength(2);
+  });
+
+  test('who buys for themselves has deals and agreements of their own', async () => {
+    const part = await show(person, {
+      contact: { companyId: null, companyName: null },
+      ownDeals: [aDealRow({ id: 'x', name: 'Softener at home' })],
+      agreements: [anAgreement({ name: 'Service at home' })],
+    });
+    expect(part.agreementsBy).toEqual(['greta']);
+    await part.tab(/^\s*Agreements 1/);
+    expect(said(part.root)).toContain('Service at home');
+    expect(part.button('New agreement')).toBeDefined();
+    await part.tab(/^\s*Deals 1/);
+    expect(said(part.root)).toContain('Softener at home');
+  });
+
+  test('shows tries beside the buttons, what was answered, and whom not to contact how', async () => {
+    const part = await show(person, {
+      contact: {
+        attempts: [{ channel: 'call', tries: 4 }],
+        answers: [{ channel: 'email', tried: 5, answered: 2 }],
+        doNotContact: [{ channel: 'text', since: '2026-10-01T09:00:00.000Z', origin: 'asked by text' }],
+      },
+    });
+    expect(said(part.button(/Call/))).toContain('4×');
+    expect(said(part.button(/Write/))).toContain('✓');
+    expect(part.button(/Text/).disabled).toBe(true);
+    expect(said(part.root)).toContain('no text since');
+    expect(said(part.root)).toContain('answers e-mail 2 of 5');
+  });
+
+  test('without a next step says so, and offers one', async () => {
+    const part = await show(person);
+    expect(said(part.root)).toContain('None planned.');
+    expect(part.button('plan one')).toBeDefined();
+  });
+});
+
+describe('a deal', () => {
+  const deal = { kind: 'deal', id: 'd1' };
+
+  test('that is open can be changed, moved and closed', async () => {
+    const part = await show(deal, { deal: { tetherState: 'late', stalledDays: 6 } });
+    for (const name of ['Change', 'Move', 'Won', 'Lost', 'Park']) expect(part.button(name)).toBeDefined();
+    expect(said(part.root)).toContain('£12,000 · 10 % · closes Thu 10 Dec');
+    expect(said(part.root)).toContain('stalled 6 days');
+  });
+
+  test.each([
+    ['lost', { closeReason: 'price' }, 'lost: price'],
+    ['parked', { wakeOn: '2027-03-01', closeReason: 'next year' }, 'parked until Mon 1 Mar 2027: next year'],
+    ['won', { closeReason: null }, 'won'],
+  ])('that is %s says why, and can only be opened again', async (status, part, words) => {
+    const shown = await show(deal, { deal: { status, ...part } });
+    expect(said(shown.root)).toContain(words);
+    expect(shown.button('Open it again')).toBeDefined();
+    expect(() => shown.button('Won')).toThrow('no button');
+  });
+
+  test('names people by their role, its lines, its parent and what it came from', async () => {
+    const line = { id: 'l', productId: null, name: 'Softener', quantity: 2, priceMinor: 100_000 };
+    const part = await show(deal, {
+      deal: {
+        people: [{ contactId: 'otto', name: 'Otto Sign', role: 'signs' }],
+        lines: [{ ...line, discountPercent: 5, billing: 'once', totalMinor: 190_000 }],
+        parent: { id: 'p', name: 'The whole hotel' },
+        children: [{ id: 'c', name: 'The laundry', status: 'won' }],
+        leadId: 'l9',
+        decisionOn: '2026-12-04',
+      },
+    });
+    for (const words of [
+      'signs Otto Sign',
+      '2 × Softener less 5 % £1,900 once',
+      'part of The whole hotel',
+      'holds The laundry won',
+      'came from its lead',
+      'against Kolk',
+    ])
+      expect(said(part.root).replaceAll(' ', '')).toContain(words.replaceAll(' ', ''));
+  });
+});
+
+test('a record that is gone says so, and can be asked for again', async () => {
+  const part = await showPart(Dossier, { inputs: { record: person } });
+  await part.refuse('/api/contacts/greta', {
+    status: 404,
+    code: 'not-found',
+    detail: 'This is not here any more.',
+  });
+  expect(said(part.root)).toContain('This is not here any more.');
+});
