@@ -78,7 +78,7 @@ export function formRoutes(services: Services): Router {
     if (wait > 0) {
       response.set('Retry-After', String(wait));
       return again(429, {
-        form: `That were many at once. Please send it again in ${Math.ceil(wait / 60)} minutes.`,
+        form: `That was a lot at once. Please send it again in ${Math.ceil(wait / 60)} minutes.`,
       });
     }
     // A machine fills in what no person sees; it is told nothing, so that it learns nothing.
