@@ -173,14 +173,17 @@ export async function writeLeads(
   await learnLeadWorth(tx, settings.round);
 }
 
+const consentWords =
+  'Hollin Beck Water Care may write and call me about this. I can take that back at any time.';
+
 async function writeForm(tx: Queryable, id: string, now: string): Promise<void> {
   await tx.change(
     `INSERT INTO web_form (id, form_key, name, title, asks_phone, asks_company, asks_postcode, consent_words, thanks, source,
         campaign, is_open, origins, created_at)
      VALUES (:id, 'ask-hollin-beck', 'Web site', 'Ask us about your water', 1, 1, 1,
-        'Hollin Beck Water Care may write and call me about this. I can take that back at any time.',
+        :consentWords,
         'Thank you. Somebody calls you back within a working day.', 'web site', NULL, 1, '[]', :now)`,
-    { id: bytesOf(id), now: sqlInstant(now) },
+    { id: bytesOf(id), consentWords, now: sqlInstant(now) },
   );
 }
 
@@ -216,9 +219,7 @@ async function insertLead(tx: Queryable, each: StoredLead): Promise<void> {
       campaign: each.campaign,
       followUp: inDays(each.followUpInDays),
       form: bytesOf(each.byForm),
-      consent: each.byForm
-        ? 'Hollin Beck Water Care may write and call me about this. I can take that back at any time.'
-        : null,
+      consent: each.byForm ? consentWords : null,
       reason: each.aside?.reason ?? null,
       wake: inDays(each.aside?.wakeInDays),
     },

@@ -1,7 +1,7 @@
-import type { AgreementRow, Contact, Deal, Round, RoundRow, Spine, Task } from '@kettle/contract';
+import type { AgreementRow, Contact, Deal, Round, RoundRow, Spine, Task, WalkItem } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
-import { aContact, aDeal } from '../../../testing/people';
+import { aContact, aDeal, aLog } from '../../../testing/people';
 import { askForDailyWork } from '../../jobs/kinds';
 
 let installation: Installation;
@@ -349,4 +349,13 @@ test('rows of the Round name who they are about', async () => {
     purpose: 'ask',
     tether: { nextStepOn: '2026-11-24' },
   });
+});
+
+test('the walk shows what was said last, not what the system noted', async () => {
+  const contact = await aContact(rep);
+  await aDeal(rep, contact.id);
+  await aLog(rep, contact.id, { outcomeId: 'call-spoke', body: 'wants a price' });
+  const item = await rep.ok<WalkItem>('walkItem', { query: { contactId: contact.id } });
+  expect(item.recent.map(({ kind, body }) => [kind, body])).toEqual([['call', 'wants a price']]);
+  expect(item.deal?.name).toBe('Second softener');
 });

@@ -1,4 +1,5 @@
 import type { Channel, WalkItem, walkQuery } from '@kettle/contract';
+import { journalKinds } from '@kettle/contract';
 import { advance } from '@kettle/core/cadence';
 import { asksWhetherHeld, outcomesOf, proposeNextStep, type ProposalFacts } from '@kettle/core/touch';
 import type * as z from 'zod';
@@ -14,6 +15,9 @@ import { readContact } from '../people/contact-rows';
 import type { SignedIn } from '../session/session';
 import { todayOf } from '../session/today';
 import { readTask } from '../tasks/tasks';
+
+/** What people said and did; what the system noted of it is in the journal. */
+const said = journalKinds.filter((kind) => kind !== 'system');
 
 /** Everything the walk shows for one item, with the next step already proposed for every outcome of its channel. */
 export async function readWalkItem(
@@ -32,7 +36,7 @@ export async function readWalkItem(
     dealId === null
       ? []
       : await readDealRows(database, 'd.id = :id', { id: bytesOf(dealId) }, todayOf(services, who));
-  const { entries } = await readJournal(database, { contactId, limit: 6 });
+  const { entries } = await readJournal(database, { contactId, kinds: [...said], limit: 6 });
   const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
   const facts: Omit<ProposalFacts, 'outcome'> = {
     contact: calendars.of(contact.country, contact.zone),
