@@ -139,6 +139,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await dossier.getByRole('tab', { name: 'Deals' }).click();
   await dossier.getByRole('button', { name: 'New deal' }).click();
   const dialog = page.getByRole('dialog');
+  await expect(dialog.getByLabel('What it is about')).toBeFocused();
   await dialog.getByLabel('What it is about').fill('Softener for the spa');
   await dialog.getByLabel(/^Value/).fill('a lot');
   await dialog.getByLabel('Next step: what for').fill('agree the survey');
@@ -171,6 +172,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await row('Ines Prado').getByRole('button', { name: 'Ines Prado' }).click();
   await dossier.getByRole('tab', { name: 'Agreements' }).click();
   await dossier.getByRole('button', { name: 'New agreement' }).click();
+  await expect(dialog.getByLabel('What they have bought')).toBeFocused();
   await dialog.getByLabel('What they have bought').fill('Yearly service');
   await dialog.getByLabel('Starts').fill('2025-12-31');
   await dialog.getByLabel('Value of the term').fill('3,180');

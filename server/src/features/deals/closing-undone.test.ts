@@ -170,6 +170,14 @@ describe('is refused', () => {
     expect((await takeBack(opened)).body.code).toBe('cannot-undo');
   });
 
+  test('by the undo of a log: a closing is more than its entry', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    await close(deal, ways.lost);
+    const entry = (await journalOf(rep, { dealId: deal.id })).find(({ body }) => body.includes(' lost'))!;
+    expect((await rep.call('undoLog', { params: { id: entry.id } })).body.code).toBe('not-found');
+    expect((await read(deal)).status).toBe('lost');
+  });
+
   test('once its agreement was changed', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
     const won = await close(deal, { ...ways.won, agreement });

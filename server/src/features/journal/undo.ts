@@ -158,7 +158,14 @@ async function versionsOf(
  * @throws Problem `not-found` for another person's log, `already-done` when undone, `cannot-undo` when changed since.
  */
 export async function undoLog(services: Services, who: SignedIn, entryId: string): Promise<void> {
-  await services.database.transaction((tx) => undoInside(tx, services, who, entryId));
+  await services.database.transaction(async (tx) => {
+    const [entry] = await tx.rows<{ kind: string }>('SELECT kind FROM journal_entry WHERE id = :id', {
+      id: bytesOf(entryId),
+    });
+    // What the system noted of an act is taken back by that act's own undo, which puts more back than a log changes.
+    if (entry?.kind === 'system') throw new Problem('not-found');
+    await undoInside(tx, services, who, entryId);
+  });
   services.feed.poke();
 }
 
