@@ -54,6 +54,7 @@ const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: '
   imports: [CdkDrag, CdkDropList, CdkDropListGroup, MatIcon, MatMenuModule, MoneyPipe],
   templateUrl: './deal-lanes.html',
   styleUrl: './deal-lanes.scss',
+  host: { '(document:pointerdown)': 'letGo()' },
 })
 export class DealLanes {
   private readonly here = inject(Here);
@@ -121,6 +122,11 @@ export class DealLanes {
       else if (document.activeElement?.closest('[data-deal]')?.getAttribute('data-deal') !== id)
         this.carried.set(null);
     });
+  }
+
+  /** Who takes the mouse has left the keys: the focus is not drawn back any more. */
+  protected letGo(): void {
+    this.carried.set(null);
   }
 
   private fold(all: readonly Placed[], stageId: string, at: number) {

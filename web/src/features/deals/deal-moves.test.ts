@@ -111,6 +111,17 @@ describe('on the page', () => {
     expect(document.activeElement!.closest('[data-deal]')!.getAttribute('data-deal')).toBe('d1');
   });
 
+  test('who takes the mouse keeps the focus where they put it', async () => {
+    const part = await show();
+    part.root.querySelector<HTMLElement>('.deal .name')!.focus();
+    altPress(part.root, 'd1', 'ArrowDown');
+    await part.settle();
+    (document.activeElement as HTMLElement).blur();
+    document.body.dispatchEvent(new Event('pointerdown', { bubbles: true }));
+    await part.answer('/api/deals/d1/move', aDealRow({ stageId: 'Survey', version: 5 }));
+    expect(document.activeElement).toBe(document.body);
+  });
+
   test('moved again while it is on its way, it goes on from the version the first move made', async () => {
     const part = await show();
     altPress(part.root, 'd1', 'ArrowRight');
