@@ -20,28 +20,37 @@ async function close(closed: unknown) {
   await part.settle();
   return part;
 }
+/** Takes back what the notice says, and waits until it is asked of the server. */
+async function takeBack(part: Awaited<ReturnType<typeof close>>) {
+  TestBed.inject(Notices).takeBack();
+  for (let turn = 0; turn < 50; turn += 1) {
+    await part.pass(20);
+    const [asked] = part.server.match((request) => request.url === '/api/deals/d1/undo-close');
+    if (asked) return asked;
+  }
+  throw new Error('nothing was asked');
+}
 const notice = () => document.querySelector('.mat-mdc-snack-bar-container')?.textContent ?? '';
 afterEach(() => document.querySelectorAll('.cdk-overlay-container').forEach((each) => each.remove()));
 
 test('a closing is said, and taken back over the version it made', async () => {
   const part = await close(aDealRow({ status: 'won', version: 5 }));
   expect(notice()).toContain('Hotel Linde: softener is won.');
-  TestBed.inject(Notices).takeBack();
-  await part.pass(20);
-  const request = await part.answer('/api/deals/d1/undo-close', aDealRow({ version: 6 }));
-  expect(request.request.body).toEqual({ version: 5 });
+  const asked = await takeBack(part);
+  expect(asked.request.body).toEqual({ version: 5 });
+  asked.flush(aDealRow({ version: 6 }));
+  await part.settle();
   expect(document.body.textContent).toContain('Hotel Linde: softener is open as before.');
 });
 
 test('what can no longer be taken back says why', async () => {
   const part = await close(aDealRow({ status: 'won', version: 5 }));
-  TestBed.inject(Notices).takeBack();
-  await part.pass(20);
-  await part.refuse('/api/deals/d1/undo-close', {
-    status: 409,
-    code: 'cannot-undo',
-    detail: 'This can no longer be undone, because it was changed since.',
-  });
+  const body = { code: 'cannot-undo', detail: 'This can no longer be undone, because it was changed since.' };
+  (await takeBack(part)).flush(
+    { type: '', title: '', status: 409, requestId: '', ...body },
+    { status: 409, statusText: 'refused' },
+  );
+  await part.settle();
   expect(document.body.textContent).toContain('because it was changed since');
 });
 
