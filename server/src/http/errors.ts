@@ -29,7 +29,7 @@ function problemOf(error: unknown): Problem {
 export function invalidRequest(error: ZodError, part: string): Problem {
   const fields = error.issues.map((issue) => ({
     path: [part === 'body' ? '' : part, ...issue.path.map(String)].filter(Boolean).join('.'),
-    message: issue.message,
+    message: wordsOf(issue),
   }));
   return new Problem('invalid-request', {}, { fields });
 }
@@ -45,4 +45,16 @@ function detailsOf(problem: Problem, request: Request): ProblemDetails {
     ...(problem.fields ? { fields: [...problem.fields] } : {}),
     ...(problem.current === undefined ? {} : { current: problem.current }),
   };
+}
+
+/** A number out of its range, said as a person would; a schema that has words of its own keeps them. */
+function wordsOf(issue: ZodError['issues'][number]): string {
+  const { code, message } = issue;
+  if (code !== 'too_small' && code !== 'too_big') return message;
+  const isDefault = message.startsWith('Too small') || message.startsWith('Too big');
+  if (!isDefault || !['number', 'int'].includes(issue.origin)) return message;
+  const isOpen = issue.inclusive === false;
+  return code === 'too_small'
+    ? `must be ${isOpen ? 'more than' : 'at least'} ${issue.minimum}`
+    : `must be ${isOpen ? 'less than' : 'at most'} ${issue.maximum}`;
 }

@@ -92,3 +92,29 @@ test('made for a deal it hangs on it, and the deal names it', async () => {
   const made = await make(contact.id, { dealId: deal.id });
   expect(await rep.ok('getDeal', { params: { id: deal.id } })).toMatchObject({ agreementId: made.id });
 });
+
+test('is listed by notice deadline, the soonest first', async () => {
+  const contact = await aContact(rep);
+  const short = { noticeDays: 10, leadDays: 5 };
+  await make(contact.id, { ...short, startsOn: '2026-06-01' });
+  await make(contact.id, { ...short, startsOn: '2026-03-01' });
+  const rows = await list({ companyId: contact.companyId! });
+  expect(rows.map((row) => row.noticeDeadlineOn)).toEqual(['2027-02-19', '2027-05-21']);
+});
+
+test('is made by whoever may change the contact alone', async () => {
+  const contact = await aContact(rep);
+  const other = await installation.as('rep');
+  const refused = await other.call('createAgreement', { body: { ...terms, contactId: contact.id } });
+  expect([refused.status, refused.body.code]).toEqual([403, 'not-yours']);
+});
+
+test('a number out of its range is refused in plain words', async () => {
+  const contact = await aContact(rep);
+  const wrong = async (part: object) => {
+    const body = { ...terms, contactId: contact.id, ...part };
+    return (await rep.call('createAgreement', { body })).body.fields;
+  };
+  expect(await wrong({ termMonths: 0 })).toEqual([{ path: 'termMonths', message: 'must be at least 1' }]);
+  expect(await wrong({ noticeDays: 731 })).toEqual([{ path: 'noticeDays', message: 'must be at most 730' }]);
+});

@@ -131,36 +131,6 @@ test('the list says what its filter hides', async () => {
   expect(all.hidden).toBe(0);
 });
 
-describe('an agreement', () => {
-  const body = {
-    name: 'Yearly service',
-    startsOn: '2026-01-31',
-    termMonths: 1,
-    valueMinor: 1000,
-    noticeDays: 10,
-    leadDays: 5,
-    renewsItself: true,
-  };
-  test('has its dates computed, and is listed by notice deadline', async () => {
-    const contact = await aContact(rep);
-    const make = (part: object) =>
-      rep.ok('createAgreement', { body: { ...body, contactId: contact.id, ...part } });
-    await make({ startsOn: '2026-06-01', termMonths: 12 });
-    await make({ startsOn: '2026-03-01', termMonths: 12 });
-    const { rows } = await rep.ok<{ rows: { noticeDeadlineOn: string }[] }>('listAgreements', {
-      query: { companyId: contact.companyId! },
-    });
-    expect(rows.map((row) => row.noticeDeadlineOn)).toEqual(['2027-02-19', '2027-05-21']);
-  });
-
-  test('is made by whoever may change the contact alone', async () => {
-    const contact = await aContact(rep);
-    const other = await installation.as('rep');
-    const refused = await other.call('createAgreement', { body: { ...body, contactId: contact.id } });
-    expect([refused.status, refused.body.code]).toEqual([403, 'not-yours']);
-  });
-});
-
 describe('on the lanes', () => {
   const move = (deal: Deal, part: object, by = rep) =>
     by.call('moveDeal', {

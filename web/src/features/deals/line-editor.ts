@@ -155,6 +155,10 @@ const wordOf: Readonly<Record<string, string>> = {
     td {
       padding: 2px 4px 2px 0;
     }
+    /* What it is takes the room that the figures leave. */
+    th:first-child {
+      inline-size: 40%;
+    }
     th:nth-child(2),
     th:nth-child(4) {
       inline-size: 68px;
