@@ -21,8 +21,9 @@ const node = {
 };
 
 export default {
-  // A busy machine is slow, not wrong: every route test makes a schema of its own.
+  // A busy machine is slow, not wrong.
   testTimeout: 30_000,
+  maxWorkers: 2,
   projects: [
     { ...node, displayName: 'contract', rootDir: import.meta.dirname, roots: ['<rootDir>/contract/src'] },
     { ...node, displayName: 'core', rootDir: import.meta.dirname, roots: ['<rootDir>/core/src'] },

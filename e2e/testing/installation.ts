@@ -1,8 +1,10 @@
 import { type ChildProcess, spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { createServer, type AddressInfo, type Server } from 'node:net';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
+import { copyScript } from '../../scripts/copy-schema.mjs';
 
 const root = path.resolve(import.meta.dirname, '..', '..');
 const dist = path.join(root, 'server', 'dist');
@@ -24,14 +26,20 @@ export class Installation {
   static async make({ demo = false, outside = false, imap = '' } = {}): Promise<Installation> {
     const base = process.env.KETTLE_E2E_DATABASE ?? '';
     const name = `kettle_e2e_${randomBytes(6).toString('hex')}`;
-    const connection = await mysql.createConnection({ uri: base });
-    await connection.query(`CREATE DATABASE ${name}`);
+    const connection = await mysql.createConnection({ uri: base, multipleStatements: true });
+    await connection.query(`CREATE DATABASE ${name}; USE ${name}`);
+    if (demo) await connection.query(await demoScript(base));
     await connection.end();
     const installation = new Installation(`${base}${name}`);
     if (outside) await installation.openOutside(imap);
-    if (demo) await installation.run('seed.mjs', /demo clock/);
     await installation.start();
     return installation;
+  }
+
+  /** Writes the demo into an empty schema. */
+  static async seed(databaseUrl: string): Promise<void> {
+    const { child } = await new Installation(databaseUrl).launch('seed.mjs', /demo clock/, {});
+    if (child.exitCode === null) await new Promise((resolve) => child.once('exit', resolve));
   }
 
   async start(): Promise<void> {
@@ -54,7 +62,7 @@ export class Installation {
   /** The server's process ends as by a power cut. */
   async kill(): Promise<void> {
     const { server } = this;
-    if (!server || server.exitCode !== null) return;
+    if (!server || server.exitCode !== null || server.signalCode !== null) return;
     server.kill('SIGKILL');
     await new Promise((resolve) => server.once('exit', resolve));
   }
@@ -91,11 +99,6 @@ export class Installation {
     };
   }
 
-  private async run(file: string, until: RegExp): Promise<void> {
-    const { child } = await this.launch(file, until, {});
-    if (child.exitCode === null) await new Promise((resolve) => child.once('exit', resolve));
-  }
-
   private launch(
     file: string,
     until: RegExp,
@@ -123,6 +126,23 @@ export class Installation {
       child.once('exit', (code) => reject(new Error(`${file} ended with ${code}: ${words}`)));
     });
   }
+}
+
+/** The demo is written once for each database server; what copies it is kept beside the reports. */
+async function demoScript(base: string): Promise<string> {
+  const known = process.env.KETTLE_E2E_DEMO;
+  return known ? readFileSync(known, 'utf8') : seedDemo(base);
+}
+
+/** Seeds the demo into a schema of its own and returns the script that copies it. */
+export async function seedDemo(base: string): Promise<string> {
+  const name = 'kettle_demo';
+  const connection = await mysql.createConnection({ uri: base });
+  await connection.query(`CREATE DATABASE ${name}`);
+  await Installation.seed(`${base}${name}`);
+  const script = await copyScript(connection, name);
+  await connection.end();
+  return script;
 }
 
 async function end(child: ChildProcess | undefined): Promise<void> {

@@ -103,13 +103,14 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
 }
 
 function handlersOf(services: Services): Handlers {
-  const description = describeApi();
+  let description: Record<string, unknown> | undefined;
   return {
     health: async () => {
       await services.database.rows('SELECT 1');
       return { ok: true };
     },
-    openApi: async () => description as Record<string, unknown>,
+    // Made when it is first asked for: it takes a second.
+    openApi: async () => (description ??= describeApi()),
     changes: streamChanges(services),
     ...sessionRoutes(services),
     ...peopleRoutes(services),

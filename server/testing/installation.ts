@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { EndpointName, Role, UserId } from '@kettle/contract';
 import { endpoints } from '@kettle/contract';
@@ -10,7 +11,6 @@ import { makeApp } from '../src/app';
 import type { Channels } from '../src/channels/channels';
 import type { Clock } from '../src/clock';
 import { openDatabase } from '../src/db/database';
-import { migrate } from '../src/db/migrate';
 import { writeDefaults } from '../src/defaults';
 import { ChangeFeed } from '../src/features/changes/feed';
 import { Calendars } from '../src/features/settings/calendars';
@@ -34,13 +34,16 @@ export class StoppedClock implements Clock {
   }
 }
 
-/** A schema of its own with the defaults, on the database server of the test run. */
-export async function makeSchema(): Promise<{ url: string; drop: () => Promise<void> }> {
+/** A schema of its own on the database server of the test run: empty, or with every table there is. */
+export async function makeSchema(
+  holds: 'nothing' | 'tables' = 'nothing',
+): Promise<{ url: string; drop: () => Promise<void> }> {
   const base = process.env.KETTLE_TEST_DATABASE;
   if (!base) throw new Error('the test database was not started');
   const name = `kettle_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
   const connection = await mysql.createConnection({ uri: base });
   await connection.query(`CREATE DATABASE ${name}`);
+  if (holds === 'tables') await copyTables(`${base}${name}`);
   return {
     url: `${base}${name}`,
     drop: async () => {
@@ -48,6 +51,12 @@ export async function makeSchema(): Promise<{ url: string; drop: () => Promise<v
       await connection.end();
     },
   };
+}
+
+async function copyTables(url: string): Promise<void> {
+  const connection = await mysql.createConnection({ uri: url, multipleStatements: true });
+  await connection.query(readFileSync(process.env.KETTLE_TEST_SCHEMA ?? '', 'utf8'));
+  await connection.end();
 }
 
 /** Somebody signed in, calling routes by their names. */
@@ -90,8 +99,7 @@ const noChannels: Channels = {
 };
 
 export async function install(channels: Partial<Channels> = {}): Promise<Installation> {
-  const schema = await makeSchema();
-  await migrate(schema.url, migrations);
+  const schema = await makeSchema('tables');
   const clock = new StoppedClock();
   const database = openDatabase(schema.url, 6);
   const services: Services = {

@@ -1,9 +1,33 @@
+import { writeFileSync } from 'node:fs';
+import path from 'node:path';
+import mysql from 'mysql2/promise';
+import { copyScript } from '../../scripts/copy-schema.mjs';
 import { startDatabase } from '../../scripts/database.mjs';
+import { dataFolder, ensureFolder } from '../../scripts/machine.mjs';
 
-/** One database server for all route tests; each test file makes a schema of its own on it. */
+/** One database server for all route tests, with one migrated schema on it that every installation is a copy of. */
 export default async function start() {
   if (process.env.KETTLE_TEST_DATABASE) return;
   const database = await startDatabase('test', { isForTests: true });
   process.env.KETTLE_TEST_DATABASE = database.urlOf('');
   globalThis.kettleTestDatabase = database;
+  process.env.KETTLE_TEST_SCHEMA = await writeTemplate(database);
+}
+
+async function writeTemplate(database) {
+  const { register } = await import('tsx/esm/api');
+  const unregister = register();
+  const { migrate } = await import('../src/db/migrate.ts');
+  await unregister();
+  const connection = await mysql.createConnection({ uri: database.urlOf('') });
+  await connection.query('CREATE DATABASE kettle_template');
+  await migrate(
+    database.urlOf('kettle_template'),
+    path.join(import.meta.dirname, '..', 'src', 'db', 'migrations'),
+  );
+  const file = path.join(dataFolder, 'test-schema.sql');
+  ensureFolder(dataFolder);
+  writeFileSync(file, await copyScript(connection, 'kettle_template'));
+  await connection.end();
+  return file;
 }

@@ -5,7 +5,7 @@ import * as z from 'zod';
 extendZodWithOpenApi(z);
 
 /** The route table as an OpenAPI 3.1 description. */
-export function describeApi(): object {
+export function describeApi(): Record<string, unknown> {
   const registry = new OpenAPIRegistry();
   const signedIn = registry.registerComponent('securitySchemes', 'session', {
     type: 'apiKey',
@@ -35,8 +35,10 @@ export function describeApi(): object {
       },
     });
   }
-  return new OpenApiGeneratorV31(registry.definitions).generateDocument({
-    openapi: '3.1.0',
-    info: { title: 'Ash Kettle', version: '0.1.0' },
-  });
+  return {
+    ...new OpenApiGeneratorV31(registry.definitions).generateDocument({
+      openapi: '3.1.0',
+      info: { title: 'Ash Kettle', version: '0.1.0' },
+    }),
+  };
 }

@@ -133,8 +133,7 @@ function startProcess(url: string): ChildProcess {
 }
 
 test('two servers share the work; one is killed in the middle; every job is done exactly once', async () => {
-  const schema = await makeSchema();
-  await migrate(schema.url, migrations);
+  const schema = await makeSchema('tables');
   const database = openDatabase(schema.url);
   const jobs = 400;
   for (let n = 0; n < jobs; n += 1)

@@ -1,0 +1,2 @@
+import type { Connection } from 'mysql2/promise';
+export function copyScript(connection: Connection, from: string): Promise<string>;
