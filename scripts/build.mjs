@@ -65,7 +65,7 @@ async function buildServer(also) {
     tsconfig: 'tsconfig.base.json',
   }).catch((error) => giveUp(`The server could not be built: ${error.message}`));
   mkdirSync(serverOut, { recursive: true });
-  cpSync(path.join(root, 'server', 'src', 'db', 'migrations'), path.join(serverOut, 'migrations'), {
+  cpSync(path.join(root, 'server', 'src', 'platform', 'database', 'migrations'), path.join(serverOut, 'migrations'), {
     recursive: true,
   });
 }

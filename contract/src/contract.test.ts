@@ -1,11 +1,11 @@
 import { endpoints, routes, type EndpointName } from '.';
-import { contactId } from './ids';
-import { amountMinor, line, plainDate, zoneName } from './values';
-import { cadenceStep } from './cadence';
-import { createTask } from './tasks';
-import { logEntry, nextStep } from './journal';
-import { listContacts } from './people';
-import { workingHours } from './session';
+import { contactId } from './base/ids';
+import { amountMinor, line, plainDate, zoneName } from './base/values';
+import { cadenceStep } from './cadences/schemas';
+import { createTask } from './tasks/schemas';
+import { logEntry, nextStep } from './journal/schemas';
+import { listContacts } from './contacts/schemas';
+import { workingHours } from './users/schemas';
 
 const id = '01938F6C-0000-7000-8000-000000000001';
 

@@ -1,10 +1,10 @@
-import type { DealRole } from './deals';
-import type { MergeField } from './duplicates';
-import type { ImportField, importFields } from './imports';
-import type { LeadStatus } from './leads';
-import type { CellField } from './people';
-import type { DealFact } from './pipelines';
-import type { Channel, JournalKind } from './words';
+import type { DealRole } from './deals/schemas';
+import type { MergeField } from './duplicates/schemas';
+import type { ImportField, importFields } from './imports/schemas';
+import type { LeadStatus } from './leads/schemas';
+import type { CellField } from './contacts/schemas';
+import type { DealFact } from './pipelines/schemas';
+import type { Channel, JournalKind } from './base/words';
 
 /** Names for people to read, free of schemas so that the browser carries them cheaply. */
 export const channelLabel: Record<Channel, string> = {

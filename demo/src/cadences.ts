@@ -1,5 +1,5 @@
 import type { CadenceDefinition, CadenceStep, Channel, TemplateId } from '@kettle/contract';
-import { plainStep } from '@kettle/core/cadence';
+import { plainStep } from '@kettle/core/cadences';
 
 /** A step of the demo: its templates go by their names. */
 interface Note extends Omit<CadenceStep, 'templateIds'> {

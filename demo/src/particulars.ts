@@ -1,8 +1,8 @@
 import { addDays } from '@kettle/core/time';
-import type { Queryable, SqlValue } from '@kettle/server/db/database';
-import { sqlInstant } from '@kettle/server/db/values';
-import { notify } from '@kettle/server/features/notifications/notify';
-import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/ids';
+import type { Queryable, SqlValue } from '@kettle/server/platform/database/database';
+import { sqlInstant } from '@kettle/server/platform/database/values';
+import { notify } from '@kettle/server/activity/notifications/notify';
+import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/platform/ids';
 
 /** What a firm of this trade would keep beside the usual: fields of its own. */
 const fields = [

@@ -1,5 +1,5 @@
 import { addDays, isoWeekday } from '@kettle/core/time';
-import { emailKey, nameKey } from '@kettle/core/identity';
+import { emailKey, nameKey } from '@kettle/core/duplicates';
 import { findOutcome } from '@kettle/core/touch';
 import { makeScenario } from './scenario';
 

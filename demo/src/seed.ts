@@ -1,7 +1,7 @@
 import path from 'node:path';
 import type { ContactId, DealId, Outcome, UserId } from '@kettle/contract';
-import { companyKey } from '@kettle/core/identity';
-import { termDates } from '@kettle/core/renewals';
+import { companyKey } from '@kettle/core/duplicates';
+import { termDates } from '@kettle/core/agreements';
 import {
   addDays,
   addWorkingDays,
@@ -11,23 +11,23 @@ import {
   type WorkingCalendar,
 } from '@kettle/core/time';
 import { findOutcome } from '@kettle/core/touch';
-import type { Queryable } from '@kettle/server/db/database';
-import { migrate } from '@kettle/server/db/migrate';
-import { sqlInstant } from '@kettle/server/db/values';
+import type { Queryable } from '@kettle/server/platform/database/database';
+import { migrate } from '@kettle/server/platform/database/migrate';
+import { sqlInstant } from '@kettle/server/platform/database/values';
 import { writeDefaults } from '@kettle/server/defaults';
-import { readEnvironment } from '@kettle/server/environment';
-import { refreshNextSteps } from '@kettle/server/features/journal/next-steps';
-import { refreshTouchFacts } from '@kettle/server/features/journal/touch-facts';
-import { insertEntries } from '@kettle/server/features/journal/write-entry';
-import { readPipelines } from '@kettle/server/features/pipelines/read-pipelines';
-import { readStandings } from '@kettle/server/features/people/standings';
-import { insertContact } from '@kettle/server/features/people/write-contact';
-import { demoPassword } from '@kettle/server/features/session/session.routes';
-import { addUser } from '@kettle/server/features/session/users';
-import { insertTasks } from '@kettle/server/features/tasks/tasks';
-import { bytesOf, newId } from '@kettle/server/ids';
+import { readEnvironment } from '@kettle/server/platform/environment';
+import { refreshNextSteps } from '@kettle/server/activity/touch/next-steps';
+import { refreshTouchFacts } from '@kettle/server/activity/touch/touch-facts';
+import { insertEntries } from '@kettle/server/activity/journal/write-entry';
+import { readPipelines } from '@kettle/server/processes/pipelines/read-pipelines';
+import { readStandings } from '@kettle/server/records/contacts/standings';
+import { insertContact } from '@kettle/server/records/contacts/write-contact';
+import { demoPassword } from '@kettle/server/records/users/session.routes';
+import { addUser } from '@kettle/server/records/users/users';
+import { insertTasks } from '@kettle/server/activity/tasks/tasks';
+import { bytesOf, newId } from '@kettle/server/platform/ids';
 import { makeServices } from '@kettle/server/server';
-import type { Services } from '@kettle/server/services';
+import type { Services } from '@kettle/server/platform/services';
 import { writeParticulars } from './particulars';
 import type { Made } from './made';
 import { momentAgo, zone } from './moments';

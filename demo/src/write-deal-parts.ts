@@ -1,10 +1,10 @@
 import { fakerEN_GB } from '@faker-js/faker';
 import type { DealId, Stage } from '@kettle/contract';
-import type { Queryable } from '@kettle/server/db/database';
-import { sqlInstant } from '@kettle/server/db/values';
-import { insertEntries } from '@kettle/server/features/journal/write-entry';
-import { readPipelines } from '@kettle/server/features/pipelines/read-pipelines';
-import { bytesOf, newId } from '@kettle/server/ids';
+import type { Queryable } from '@kettle/server/platform/database/database';
+import { sqlInstant } from '@kettle/server/platform/database/values';
+import { insertEntries } from '@kettle/server/activity/journal/write-entry';
+import { readPipelines } from '@kettle/server/processes/pipelines/read-pipelines';
+import { bytesOf, newId } from '@kettle/server/platform/ids';
 import type { Made } from './made';
 import { momentAgo } from './moments';
 import type { Scenario } from './scenario';

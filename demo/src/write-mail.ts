@@ -1,6 +1,6 @@
-import type { Queryable } from '@kettle/server/db/database';
-import { sqlInstant } from '@kettle/server/db/values';
-import { bytesOf, newId } from '@kettle/server/ids';
+import type { Queryable } from '@kettle/server/platform/database/database';
+import { sqlInstant } from '@kettle/server/platform/database/values';
+import { bytesOf, newId } from '@kettle/server/platform/ids';
 import { arrivals, signature, snippets, stirrings, templates } from './mail-words';
 
 const minutesBefore = (now: string, minutes: number) =>

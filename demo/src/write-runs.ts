@@ -7,18 +7,18 @@ import {
   type RunEffect,
   type RunEvent,
   type RunSetting,
-} from '@kettle/core/cadence';
+} from '@kettle/core/cadences';
 import { addDays, localDate } from '@kettle/core/time';
-import type { Queryable } from '@kettle/server/db/database';
-import { sqlInstant } from '@kettle/server/db/values';
-import { taskOfEffect } from '@kettle/server/features/cadences/apply-event';
-import { askToSendStep } from '@kettle/server/features/cadences/ask-to-send-step';
-import { insertCadence, readCurrentVersion } from '@kettle/server/features/cadences/cadence-rows';
-import { planSettingOf, readPlannable } from '@kettle/server/features/cadences/plan-setting';
-import { usualHours } from '@kettle/server/features/settings/calendars';
-import { insertTasks } from '@kettle/server/features/tasks/tasks';
-import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/ids';
-import type { Services } from '@kettle/server/services';
+import type { Queryable } from '@kettle/server/platform/database/database';
+import { sqlInstant } from '@kettle/server/platform/database/values';
+import { taskOfEffect } from '@kettle/server/processes/cadences/apply-event';
+import { askToSendStep } from '@kettle/server/processes/cadences/ask-to-send-step';
+import { insertCadence, readCurrentVersion } from '@kettle/server/processes/cadences/cadence-rows';
+import { planSettingOf, readPlannable } from '@kettle/server/processes/cadences/plan-setting';
+import { usualHours } from '@kettle/server/records/settings/calendars';
+import { insertTasks } from '@kettle/server/activity/tasks/tasks';
+import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/platform/ids';
+import type { Services } from '@kettle/server/platform/services';
 import { definitionOf, demoCadences } from './cadences';
 import type { Made } from './made';
 import { momentAgo, zone } from './moments';

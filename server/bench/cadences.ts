@@ -1,14 +1,14 @@
 import type { CadenceStep } from '@kettle/contract';
-import { plainStep } from '@kettle/core/cadence';
+import { plainStep } from '@kettle/core/cadences';
 import { addDays } from '@kettle/core/time';
-import type { Database, Queryable, SqlValue } from '../src/db/database';
-import { sqlInstant } from '../src/db/values';
-import { applyEvent } from '../src/features/cadences/apply-event';
-import { insertCadence, readCurrentVersion } from '../src/features/cadences/cadence-rows';
-import { readRun } from '../src/features/cadences/run-rows';
-import { refreshNextSteps } from '../src/features/journal/next-steps';
-import { bytesOf, idOf, newId, type IdBytes } from '../src/ids';
-import type { Services } from '../src/services';
+import type { Database, Queryable, SqlValue } from '../src/platform/database/database';
+import { sqlInstant } from '../src/platform/database/values';
+import { applyEvent } from '../src/processes/cadences/apply-event';
+import { insertCadence, readCurrentVersion } from '../src/processes/cadences/cadence-rows';
+import { readRun } from '../src/processes/cadences/run-rows';
+import { refreshNextSteps } from '../src/activity/touch/next-steps';
+import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
+import type { Services } from '../src/platform/services';
 import { compare, print } from './measure';
 
 const dueRuns = 100_000;

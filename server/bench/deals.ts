@@ -1,12 +1,12 @@
 import { localDate } from '@kettle/core/time';
-import type { Database, SqlValue } from '../src/db/database';
-import { sqlInstant } from '../src/db/values';
-import { dealRowsSelect } from '../src/features/deals/deal-rows';
-import { countDeals, listDeals, pageDeals } from '../src/features/deals/list-deals';
-import { readPipelines } from '../src/features/pipelines/read-pipelines';
-import { addUser, readPerson } from '../src/features/session/users';
-import { bytesOf, idOf, newId, type IdBytes } from '../src/ids';
-import type { Services } from '../src/services';
+import type { Database, SqlValue } from '../src/platform/database/database';
+import { sqlInstant } from '../src/platform/database/values';
+import { dealRowsSelect } from '../src/processes/deals/deal-rows';
+import { countDeals, listDeals, pageDeals } from '../src/processes/deals/list-deals';
+import { readPipelines } from '../src/processes/pipelines/read-pipelines';
+import { addUser, readPerson } from '../src/records/users/users';
+import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
+import type { Services } from '../src/platform/services';
 import { compare, print } from './measure';
 
 const dealCount = 50_000;

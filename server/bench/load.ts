@@ -1,10 +1,10 @@
-import type { Queryable, SqlValue } from '../src/db/database';
-import { sqlInstant } from '../src/db/values';
-import { bytesOf, newId } from '../src/ids';
-import type { Services } from '../src/services';
-import { companyKey } from '@kettle/core/identity';
-import { readStandings } from '../src/features/people/standings';
-import { readPipelines } from '../src/features/pipelines/read-pipelines';
+import type { Queryable, SqlValue } from '../src/platform/database/database';
+import { sqlInstant } from '../src/platform/database/values';
+import { bytesOf, newId } from '../src/platform/ids';
+import type { Services } from '../src/platform/services';
+import { companyKey } from '@kettle/core/duplicates';
+import { readStandings } from '../src/records/contacts/standings';
+import { readPipelines } from '../src/processes/pipelines/read-pipelines';
 
 export const contactCount = 200_000;
 export const entryCount = 2_000_000;

@@ -1,16 +1,16 @@
 import { randomUUID } from 'node:crypto';
 import type { LogEntry, UserId } from '@kettle/contract';
-import type { Database, Queryable } from '../src/db/database';
-import { sqlInstant } from '../src/db/values';
-import { readJournal } from '../src/features/journal/list-journal';
-import { logAct } from '../src/features/journal/log-act';
-import { readContact } from '../src/features/people/contact-rows';
-import { listContacts } from '../src/features/people/list-contacts';
-import { searchEverywhere } from '../src/features/search/search.routes';
-import { readPerson } from '../src/features/session/users';
-import { openTasks } from '../src/features/tasks/tasks';
-import { bytesOf, idOf, newId, type IdBytes } from '../src/ids';
-import type { Services } from '../src/services';
+import type { Database, Queryable } from '../src/platform/database/database';
+import { sqlInstant } from '../src/platform/database/values';
+import { readJournal } from '../src/activity/journal/list-journal';
+import { logAct } from '../src/activity/journal/log-act';
+import { readContact } from '../src/records/contacts/contact-rows';
+import { listContacts } from '../src/records/contacts/list-contacts';
+import { searchEverywhere } from '../src/activity/search/search.routes';
+import { readPerson } from '../src/records/users/users';
+import { openTasks } from '../src/activity/tasks/tasks';
+import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
+import type { Services } from '../src/platform/services';
 import { candidateCount, firmOf, wordOf } from './load';
 import { compareAtOnce, print } from './measure';
 

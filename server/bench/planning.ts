@@ -1,7 +1,7 @@
 import { isMainThread, parentPort, Worker } from 'node:worker_threads';
-import { levelStarts, nothingTaken, plan, previewLoad } from '@kettle/core/cadence';
+import { levelStarts, nothingTaken, plan, previewLoad } from '@kettle/core/cadences';
 import { addDays, addWorkingDays } from '@kettle/core/time';
-import { Calendars, usualHours } from '../src/features/settings/calendars';
+import { Calendars, usualHours } from '../src/records/settings/calendars';
 import { steps } from './cadences';
 import { print } from './measure';
 

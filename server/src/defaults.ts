@@ -1,8 +1,8 @@
-import { plainStep } from '@kettle/core/cadence';
+import { plainStep } from '@kettle/core/cadences';
 import type { CadenceDefinition, StandingGroup } from '@kettle/contract';
-import type { Database, Queryable } from './db/database';
-import { insertCadence } from './features/cadences/cadence-rows';
-import { bytesOf, idNamed } from './ids';
+import type { Database, Queryable } from './platform/database/database';
+import { insertCadence } from './processes/cadences/cadence-rows';
+import { bytesOf, idNamed } from './platform/ids';
 
 /** Ids of the records every installation starts with are derived from this, so that two servers write the same ones. */
 const namespace = '5f0c7b1e-6f1d-4a53-9a3e-8f6f4b1c2d10';

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { readEnvironment } from './environment';
+import { readEnvironment } from './platform/environment';
 import { startServer } from './server';
 
 const here = import.meta.dirname;

@@ -1,9 +1,9 @@
 import { pino } from 'pino';
-import { makeClock } from '../src/clock';
-import { openDatabase } from '../src/db/database';
-import { noteChange } from '../src/features/changes/feed';
-import { newId } from '../src/ids';
-import { Worker } from '../src/jobs/worker';
+import { makeClock } from '../src/platform/clock';
+import { openDatabase } from '../src/platform/database/database';
+import { noteChange } from '../src/platform/change-feed/feed';
+import { newId } from '../src/platform/ids';
+import { Worker } from '../src/platform/jobs/worker';
 
 /** A server reduced to its background work: each job leaves one mark in the database, slowly enough to be killed amid it. */
 const database = openDatabase(process.env.KETTLE_DATABASE_URL ?? '');

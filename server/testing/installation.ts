@@ -8,19 +8,26 @@ import mysql from 'mysql2/promise';
 import { pino } from 'pino';
 import request, { type Response } from 'supertest';
 import { makeApp } from '../src/app';
-import type { Channels } from '../src/channels/channels';
-import type { Clock } from '../src/clock';
-import { openDatabase } from '../src/db/database';
+import type { Channels } from '../src/platform/channels';
+import type { Clock } from '../src/platform/clock';
+import { openDatabase } from '../src/platform/database/database';
 import { writeDefaults } from '../src/defaults';
-import { ChangeFeed } from '../src/features/changes/feed';
-import { Calendars } from '../src/features/settings/calendars';
-import { Settings } from '../src/features/settings/settings';
-import { addUser } from '../src/features/session/users';
-import { jobKinds } from '../src/jobs/kinds';
-import { Worker } from '../src/jobs/worker';
-import type { Services } from '../src/services';
+import { ChangeFeed } from '../src/platform/change-feed/feed';
+import { Calendars } from '../src/records/settings/calendars';
+import { Settings } from '../src/records/settings/settings';
+import { addUser } from '../src/records/users/users';
+import { jobKinds } from '../src/recurring-jobs';
+import { Worker } from '../src/platform/jobs/worker';
+import type { Services } from '../src/platform/services';
 
-export const migrations = path.join(import.meta.dirname ?? __dirname, '..', 'src', 'db', 'migrations');
+export const migrations = path.join(
+  import.meta.dirname ?? __dirname,
+  '..',
+  'src',
+  'platform',
+  'database',
+  'migrations',
+);
 export const password = 'a long enough password';
 const origin = 'http://kettle.test';
 

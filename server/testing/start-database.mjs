@@ -17,13 +17,13 @@ export default async function start() {
 async function writeTemplate(database) {
   const { register } = await import('tsx/esm/api');
   const unregister = register();
-  const { migrate } = await import('../src/db/migrate.ts');
+  const { migrate } = await import('../src/platform/database/migrate.ts');
   await unregister();
   const connection = await mysql.createConnection({ uri: database.urlOf('') });
   await connection.query('CREATE DATABASE kettle_template');
   await migrate(
     database.urlOf('kettle_template'),
-    path.join(import.meta.dirname, '..', 'src', 'db', 'migrations'),
+    path.join(import.meta.dirname, '..', 'src', 'platform', 'database', 'migrations'),
   );
   const file = path.join(dataFolder, 'test-schema.sql');
   ensureFolder(dataFolder);

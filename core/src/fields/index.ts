@@ -1,5 +1,5 @@
 import type { CustomField, CustomFieldType, CustomValue } from '@kettle/contract';
-import { nameKey } from '../identity/names';
+import { nameKey } from '../duplicates/names';
 import { readMoney, sayMoney } from '../money';
 
 export type ReadValue =

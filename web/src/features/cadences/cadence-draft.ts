@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CadenceDefinition, CadenceStep, CadenceSummary } from '@kettle/contract';
-import { plainStep, type StaveChange } from '@kettle/core/cadence';
+import { plainStep, type StaveChange } from '@kettle/core/cadences';
 import { Drafts } from '../../shell/drafts';
 
 /** For each step of the saved definition where it stands now; null when it is gone. */

@@ -1,5 +1,5 @@
 import type { CadenceResults, CadenceStep, RunRow } from '@kettle/contract';
-import { plainStep } from '@kettle/core/cadence';
+import { plainStep } from '@kettle/core/cadences';
 import { showPart } from '../../../testing/part';
 import { CadencePage } from './cadence-page';
 import { CadencesPage } from './cadences-page';

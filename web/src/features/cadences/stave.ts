@@ -10,7 +10,7 @@ import {
 } from '@angular/core';
 import type { CadenceStep, Channel, PlannedMoment } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { daysOfSteps } from '@kettle/core/cadence';
+import { daysOfSteps } from '@kettle/core/cadences';
 import { sayShortDay } from '@kettle/core/time';
 
 const lineGap = 34;

@@ -12,7 +12,7 @@ import {
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { Router } from '@angular/router';
 import type { CallOf, DealRow, FilterGroup } from '@kettle/contract';
-import { dealGridFields } from '@kettle/contract/grid-fields';
+import { dealGridFields } from '@kettle/contract/base/grid-fields';
 import { totalsOf } from '@kettle/core/deals';
 import { sayDate } from '@kettle/core/time';
 import { debounceTime, distinctUntilChanged, filter, firstValueFrom } from 'rxjs';

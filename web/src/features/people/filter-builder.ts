@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { FilterGroup, FilterRule } from '@kettle/contract';
-import { questionKindOf, questions } from '@kettle/contract/grid-fields';
+import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
 import type { Column } from './grid-columns';
 import { PeopleWords } from './people-words';
 

@@ -1,5 +1,5 @@
 import type { CellField, CustomField, GridField, GridFieldType } from '@kettle/contract';
-import { gridFields } from '@kettle/contract/grid-fields';
+import { gridFields } from '@kettle/contract/base/grid-fields';
 
 export interface Column {
   readonly key: string;

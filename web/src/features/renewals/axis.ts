@@ -1,6 +1,6 @@
 import type { AgreementRow } from '@kettle/contract';
 import { addMonths, daysBetween } from '@kettle/core/time';
-import { yearlyValueMinor } from '@kettle/core/renewals';
+import { yearlyValueMinor } from '@kettle/core/agreements';
 
 export interface AxisRow {
   readonly agreement: AgreementRow;

@@ -1,0 +1,4 @@
+export const agreementsEndpoints = {
+  listAgreements: 'GET /api/agreements',
+  createAgreement: 'POST /api/agreements',
+} as const;

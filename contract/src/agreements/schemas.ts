@@ -1,0 +1,54 @@
+import * as z from 'zod';
+import { agreementId, companyId, contactId, dealId, userId } from '../base/ids';
+import { amountMinor, line, plainDate } from '../base/values';
+
+export const agreementRow = z.object({
+  id: agreementId,
+  name: z.string(),
+  /** None when somebody bought for themselves. */
+  companyId: companyId.nullable(),
+  companyName: z.string().nullable(),
+  contactId: contactId.nullable(),
+  contactName: z.string().nullable(),
+  ownerId: userId,
+  ownerName: z.string(),
+  startsOn: plainDate,
+  endsOn: plainDate,
+  termMonths: z.int(),
+  valueMinor: z.int(),
+  currency: z.string(),
+  noticeDays: z.int(),
+  leadDays: z.int(),
+  renewsItself: z.boolean(),
+  noticeDeadlineOn: plainDate,
+  leadOn: plainDate,
+  version: z.int(),
+});
+
+export type AgreementRow = z.infer<typeof agreementRow>;
+
+export const listAgreements = z.object({
+  owner: z.enum(['mine', 'all']).default('mine'),
+  companyId: companyId.optional(),
+  /** Of somebody who has no company: theirs alone. */
+  contactId: contactId.optional(),
+});
+
+export const agreementList = z.object({ rows: z.array(agreementRow) });
+
+/** What an agreement says, whoever it is with. */
+export const agreementBase = {
+  name: line(160),
+  startsOn: plainDate,
+  termMonths: z.int().min(1).max(120),
+  valueMinor: amountMinor,
+  noticeDays: z.int().min(0).max(730),
+  leadDays: z.int().min(0).max(730),
+  renewsItself: z.boolean(),
+};
+
+export const createAgreement = z.object({
+  ...agreementBase,
+  contactId,
+  dealId: dealId.nullable().default(null),
+});

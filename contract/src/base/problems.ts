@@ -1,0 +1,162 @@
+import * as z from 'zod';
+
+/**
+ * The error catalogue: HTTP status and the sentence a person reads, with what to do next.
+ * `{name}` places are filled from the problem's parameters.
+ */
+export const problems = {
+  'invalid-request': {
+    status: 400,
+    sentence: 'Something in what was sent is not right. Check the marked fields.',
+  },
+  'invalid-json': {
+    status: 400,
+    sentence: 'What was sent could not be read. Reload the page and try again.',
+  },
+  'not-signed-in': {
+    status: 401,
+    sentence: 'You are signed out. Sign in and your work goes on where it was.',
+  },
+  'wrong-sign-in': {
+    status: 401,
+    sentence: 'That e-mail address and password do not belong together. Check both.',
+  },
+  'not-allowed': { status: 403, sentence: 'Your role does not allow this. Ask a manager or an admin.' },
+  'not-yours': {
+    status: 403,
+    sentence: 'This belongs to {owner}. Ask {owner} or a manager to hand it over.',
+  },
+  'foreign-origin': {
+    status: 403,
+    sentence: 'The request came from another site. Open Ash Kettle itself and try again.',
+  },
+  'not-found': {
+    status: 404,
+    sentence: 'This is not here any more, or never was. Go back and choose again.',
+  },
+  'no-such-route': {
+    status: 404,
+    sentence: 'There is nothing at this address. Check it, or start at the Round.',
+  },
+  stale: {
+    status: 409,
+    sentence: 'Somebody changed this while you worked on it. Look at their change, then save again.',
+  },
+  'already-set-up': { status: 409, sentence: 'The first admin already exists. Sign in instead.' },
+  'already-exists': { status: 409, sentence: '{what} is in use already. Choose another.' },
+  'already-done': { status: 409, sentence: 'This was done already. Nothing was written a second time.' },
+  'cannot-undo': { status: 409, sentence: 'This can no longer be undone, because it was changed since.' },
+  'in-the-future': {
+    status: 422,
+    sentence: 'The journal holds what happened. Choose a moment that is not in the future.',
+  },
+  'in-the-past': { status: 422, sentence: 'A next step lies ahead. Choose today or a later day.' },
+  'already-claimed': {
+    status: 409,
+    sentence: '{owner} was faster and has this contact now. Choose another from the pool.',
+  },
+  'nobody-to-reach': {
+    status: 422,
+    sentence: 'There is nothing to do for this choice. Pick at least one contact.',
+  },
+  'not-a-rule': {
+    status: 422,
+    sentence:
+      'That is not a rule for repeating. Choose one from the list, or write it as FREQ=WEEKLY;BYDAY=MO.',
+  },
+  'needs-a-home': {
+    status: 422,
+    sentence: '{count} contacts have the standing {name}. Say where they are to go before it can be removed.',
+  },
+  'undo-expired': {
+    status: 422,
+    sentence: 'A merge can be undone for 30 days. This one is older.',
+  },
+  'reason-needed': {
+    status: 422,
+    sentence: 'A deal is open with this person. Plan a next step, or say why there is none.',
+  },
+  'unreadable-file': { status: 422, sentence: 'This file could not be read: {why}' },
+  'wrong-outcome': {
+    status: 422,
+    sentence: 'That outcome does not belong to a {kind}. Choose one from the list.',
+  },
+  'run-not-active': { status: 422, sentence: 'This cadence is not running for the person any more.' },
+  'in-use': { status: 409, sentence: '{what} is used in {where}. Take it out there first.' },
+  'not-set-up': {
+    status: 422,
+    sentence: 'No {what} is set up for this installation. The one who runs it finds in the README how.',
+  },
+  'not-reached': {
+    status: 503,
+    sentence: 'The {what} does not answer just now: {why}. Try again in a moment.',
+  },
+  'facts-missing': {
+    status: 422,
+    sentence: 'The text asks for what is not known: {facts}. Fill it in, or write around it.',
+  },
+  'not-to-be-contacted': {
+    status: 422,
+    sentence: 'They asked not to be contacted by {channel}. Choose another way.',
+  },
+  'nothing-to-reach-on': {
+    status: 422,
+    sentence: 'There is nothing that works to reach them on by {channel}. Put it right in their details.',
+  },
+  'not-so-now': { status: 422, sentence: 'This mail is {state} now, so that cannot be done with it.' },
+  'not-moved': { status: 422, sentence: 'These steps do not fit together: {why}.' },
+  'facts-needed': { status: 422, sentence: 'The stage asks for {facts}. Say it, and the deal goes on.' },
+  'brief-open': {
+    status: 422,
+    sentence: 'Before it leaves its stage, tick: {prompts}.',
+  },
+  'stage-not-empty': {
+    status: 422,
+    sentence: '{count} deals stand in {name}. Say where they are to go before it can be removed.',
+  },
+  'last-one': { status: 422, sentence: 'This is the last {what}. Make another one first.' },
+  'lead-decided': {
+    status: 422,
+    sentence: 'This lead is {state}, so that cannot be done with it now.',
+  },
+  'too-large': { status: 413, sentence: 'This is larger than {limit}. Split it and send the parts.' },
+  'too-many-tries': { status: 429, sentence: 'Too many tries. Wait {seconds} seconds, then try again.' },
+  internal: {
+    status: 500,
+    sentence: 'That went wrong on our side and nothing was saved. Try again in a moment.',
+  },
+  'database-away': {
+    status: 503,
+    sentence: 'The database does not answer just now. What you typed is kept; try again shortly.',
+  },
+} as const satisfies Record<string, { status: number; sentence: string }>;
+
+export type ProblemCode = keyof typeof problems;
+
+/** One field of a request that was refused, by its path. */
+export const fieldProblem = z.object({ path: z.string(), message: z.string() });
+
+export type FieldProblem = z.infer<typeof fieldProblem>;
+
+/** Problem details (RFC 9457) as every refused request answers them. */
+export const problemDetails = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.int(),
+  detail: z.string(),
+  code: z.string(),
+  requestId: z.string(),
+  fields: z.array(fieldProblem).optional(),
+  /** For `stale`: the record as it is now; for what a stage asks for: which facts or prompts. */
+  current: z.unknown().optional(),
+});
+
+export type ProblemDetails = z.infer<typeof problemDetails>;
+
+/** @example sentenceOf('too-many-tries', { seconds: 30 }) is 'Too many tries. Wait 30 seconds, then try again.' */
+export function sentenceOf(
+  code: ProblemCode,
+  parameters: Readonly<Record<string, string | number>> = {},
+): string {
+  return problems[code].sentence.replace(/\{(\w+)\}/g, (_, name: string) => String(parameters[name] ?? name));
+}

@@ -1,0 +1,18 @@
+import * as z from 'zod';
+
+/** Who may call a route at all. What a rep may do to a single record is decided by its owner, in the use case. */
+export type Access = 'anyone' | 'rep' | 'manager' | 'admin';
+
+export interface RouteSpec {
+  readonly access: Access;
+  readonly summary: string;
+  readonly params?: z.ZodObject;
+  readonly query?: z.ZodObject;
+  readonly body?: z.ZodType;
+  readonly reply: z.ZodType;
+}
+
+/** The path parameter of a route about one record. */
+export const byId = z.object({ id: z.uuid() });
+export const nothing = z.object({});
+export const ok = z.object({ ok: z.literal(true) });

@@ -1,0 +1,52 @@
+import * as z from 'zod';
+
+/** A calendar date without a zone, `2026-11-24`. */
+export const plainDate = z.iso.date('must be a date such as 2026-11-24');
+
+export type PlainDate = z.infer<typeof plainDate>;
+
+/** A moment in UTC with milliseconds, `2026-11-24T09:15:00.000Z`. */
+export const instant = z.iso.datetime('must be a moment such as 2026-11-24T09:15:00Z');
+
+export type Instant = z.infer<typeof instant>;
+
+/** Minutes after local midnight, 0 to 1440. */
+export const minuteOfDay = z.int().min(0).max(1440);
+
+/** Amount in the currency's minor unit (pence, cents), never negative, at most ten million major units. */
+export const amountMinor = z
+  .int('must be a whole number of pence')
+  .min(0, 'must not be negative')
+  .max(1_000_000_000);
+
+/** ISO 4217 code. */
+export const currency = z.string().regex(/^[A-Z]{3}$/, 'must be a three-letter currency code');
+
+/** ISO 3166-1 alpha-2 code. */
+export const countryCode = z.string().regex(/^[A-Z]{2}$/, 'must be a two-letter country code');
+
+/** IANA zone name, checked against the runtime's own list. */
+export const zoneName = z.string().refine(isZone, 'must be a time zone such as Europe/London');
+
+function isZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export const probability = z.number().min(0).max(1);
+
+/** The version a change was based on; every stored change adds one. */
+export const version = z.int().min(1);
+
+/** One line of text a person typed: trimmed, never empty. */
+export const line = (most = 200) =>
+  z.string().trim().min(1, 'must not be empty').max(most, `must be at most ${most} characters`);
+
+/** Longer text a person typed; may be empty. */
+export const notes = z.string().max(20_000, 'must be at most 20,000 characters');
+
+export const emailAddress = z.email('must be an e-mail address such as ada@firm.example').max(254);

@@ -1,0 +1,20 @@
+import { bulkId } from '../base/ids';
+import { byId, type RouteSpec } from '../base/route';
+import { bulkPlan, bulkProgress, startBulk } from './schemas';
+
+export const bulkRoutes = {
+  planBulk: { access: 'rep', summary: 'What a bulk change would do', body: startBulk, reply: bulkPlan },
+  startBulk: { access: 'rep', summary: 'Change many contacts', body: startBulk, reply: bulkProgress },
+  getBulk: {
+    access: 'rep',
+    summary: 'How far a bulk change is',
+    params: byId.extend({ id: bulkId }),
+    reply: bulkProgress,
+  },
+  undoBulk: {
+    access: 'rep',
+    summary: 'Take a bulk change back',
+    params: byId.extend({ id: bulkId }),
+    reply: bulkProgress,
+  },
+} as const satisfies Record<string, RouteSpec>;

@@ -1,0 +1,59 @@
+import * as z from 'zod';
+import { bulkId, contactId } from '../base/ids';
+import { instant, line, minuteOfDay, plainDate } from '../base/values';
+import { channel } from '../base/words';
+import { cellField, cellValue, contactQuery } from '../contacts';
+
+/** Whom a bulk change is about: picked ones, or everybody a view finds. */
+export const selection = z.union([
+  z.object({ ids: z.array(contactId).min(1).max(5000) }),
+  z.object({ query: contactQuery }),
+]);
+
+export type Selection = z.output<typeof selection>;
+
+export const bulkAct = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('set'), field: cellField, value: cellValue }),
+  z.object({ kind: z.literal('add-tag'), tag: line(40) }),
+  z.object({ kind: z.literal('remove-tag'), tag: line(40) }),
+  z.object({
+    kind: z.literal('task'),
+    channel,
+    purpose: line(200),
+    dueOn: plainDate,
+    promisedMinute: minuteOfDay.nullable().default(null),
+    minutes: z.int().min(1).max(480).default(6),
+  }),
+]);
+
+export type BulkAct = z.output<typeof bulkAct>;
+
+export const startBulk = z.object({ id: bulkId, selection, act: bulkAct });
+
+export const bulkPlan = z.object({
+  words: z.string(),
+  /** How many would change, are so already, or cannot be changed and why. */
+  changes: z.int(),
+  same: z.int(),
+  refused: z.array(z.object({ reason: z.string(), count: z.int() })),
+  samples: z.array(z.object({ contactId, name: z.string(), before: z.string(), after: z.string() })),
+});
+
+export type BulkPlan = z.infer<typeof bulkPlan>;
+
+export const bulkProgress = z.object({
+  id: bulkId,
+  words: z.string(),
+  state: z.enum(['running', 'done', 'undoing', 'undone']),
+  at: instant,
+  total: z.int(),
+  waiting: z.int(),
+  changed: z.int(),
+  same: z.int(),
+  failed: z.array(z.object({ contactId, name: z.string(), reason: z.string() })),
+  failedCount: z.int(),
+  /** After an undo: how many were left because somebody changed them since. */
+  kept: z.int(),
+});
+
+export type BulkProgress = z.infer<typeof bulkProgress>;

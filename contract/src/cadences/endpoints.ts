@@ -1,0 +1,18 @@
+export const cadencesEndpoints = {
+  listCadences: 'GET /api/cadences',
+  createCadence: 'POST /api/cadences',
+  planStart: 'POST /api/cadences/:id/plan',
+  startRuns: 'POST /api/cadences/:id/runs',
+  listRuns: 'GET /api/runs',
+  changeRun: 'POST /api/runs/:id/change',
+  changeRuns: 'POST /api/runs/change',
+  cadenceSchema: 'GET /api/cadences/schema',
+  planExample: 'POST /api/cadences/example',
+  readCadenceFile: 'POST /api/cadences/file',
+  cadenceToFile: 'GET /api/cadences/:id/file',
+  saveCadence: 'PUT /api/cadences/:id',
+  runTable: 'GET /api/cadences/:id/runs',
+  cadenceResults: 'GET /api/cadences/:id/results',
+  listVersions: 'GET /api/cadences/:id/versions',
+  moveRuns: 'POST /api/cadences/:id/move',
+} as const;

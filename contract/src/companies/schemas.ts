@@ -1,0 +1,69 @@
+import * as z from 'zod';
+import { companyId, customFieldId, siteId, userId } from '../base/ids';
+import { countryCode, instant, line, notes, version, zoneName } from '../base/values';
+import { customValue } from '../contacts';
+
+export const companyRow = z.object({
+  id: companyId,
+  name: z.string(),
+  trade: z.string().nullable(),
+  city: z.string().nullable(),
+  country: z.string(),
+  ownerName: z.string().nullable(),
+  people: z.int(),
+  openDeals: z.int(),
+  openValueMinor: z.int(),
+  lastTouchAt: instant.nullable(),
+  version: z.int(),
+});
+
+export type CompanyRow = z.infer<typeof companyRow>;
+
+export const site = z.object({
+  /** Null for the main site, which is the company's own address. */
+  id: siteId.nullable(),
+  name: z.string(),
+  street: z.string().nullable(),
+  postcode: z.string().nullable(),
+  city: z.string().nullable(),
+  country: z.string(),
+  zone: z.string(),
+});
+
+export type Site = z.infer<typeof site>;
+
+export const company = companyRow.extend({
+  website: z.string().nullable(),
+  ownerId: userId.nullable(),
+  about: notes,
+  sites: z.array(site),
+  custom: z.record(z.string(), customValue),
+});
+
+export type Company = z.infer<typeof company>;
+
+const siteFields = z.object({
+  id: siteId.nullable(),
+  name: line(80),
+  street: z.string().trim().max(160).nullable(),
+  postcode: z.string().trim().max(20).nullable(),
+  city: z.string().trim().max(160).nullable(),
+  country: countryCode,
+  /** Null takes the zone of the country. */
+  zone: zoneName.nullable(),
+});
+
+export const changeCompany = z.object({
+  version,
+  name: line(160),
+  trade: z.string().trim().max(80).nullable(),
+  website: z.string().trim().max(200).nullable(),
+  about: notes,
+  /** The main site first. */
+  sites: z.array(siteFields).min(1).max(50),
+  custom: z.record(customFieldId, customValue).optional(),
+});
+
+export type ChangeCompany = z.output<typeof changeCompany>;
+
+export const companyPage = z.object({ rows: z.array(companyRow), found: z.int(), total: z.int() });

@@ -1,0 +1,103 @@
+import * as z from 'zod';
+import { contactId } from '../base/ids';
+import { byId, nothing, type RouteSpec } from '../base/route';
+import { saveStandings } from '../settings';
+import {
+  changeCell,
+  changeContact,
+  contact,
+  contactCount,
+  contactGroups,
+  contactPage,
+  contactQuery,
+  contactRow,
+  createContact,
+  handOver,
+  listContacts,
+  standingCount,
+} from './schemas';
+
+export const contactsRoutes = {
+  listContacts: {
+    access: 'rep',
+    summary: 'Search and page through contacts',
+    query: listContacts,
+    reply: contactPage,
+  },
+  createContact: { access: 'rep', summary: 'Add a contact', body: createContact, reply: contact },
+  getContact: {
+    access: 'rep',
+    summary: 'One contact',
+    params: byId.extend({ id: contactId }),
+    reply: contact,
+  },
+  changeContact: {
+    access: 'rep',
+    summary: 'Change a contact',
+    params: byId.extend({ id: contactId }),
+    body: changeContact,
+    reply: contact,
+  },
+  countContacts: {
+    access: 'rep',
+    summary: 'How many contacts a view finds, and how many there are',
+    query: contactQuery,
+    reply: contactCount,
+  },
+  groupContacts: {
+    access: 'rep',
+    summary: 'Groups of a view with their counts, in the order of the list',
+    query: listContacts,
+    reply: contactGroups,
+  },
+  exportContacts: {
+    access: 'rep',
+    summary: 'A view as CSV: the columns named, in order',
+    query: listContacts.extend({
+      columns: z.string().max(2000).default(''),
+      /** Picked ones instead of the view, with commas between. */
+      ids: z
+        .string()
+        .transform((text) => text.split(',').filter(Boolean))
+        .pipe(z.array(contactId).max(200))
+        .optional(),
+    }),
+    reply: nothing,
+  },
+  changeCell: {
+    access: 'rep',
+    summary: 'Change one field of a contact',
+    params: byId.extend({ id: contactId }),
+    body: changeCell,
+    reply: contactRow,
+  },
+  claimContact: {
+    access: 'rep',
+    summary: 'Take a contact from the pool',
+    params: byId.extend({ id: contactId }),
+    reply: contactRow,
+  },
+  handOver: {
+    access: 'rep',
+    summary: 'Give a contact to a colleague or back to the pool',
+    params: byId.extend({ id: contactId }),
+    body: handOver,
+    reply: contactRow,
+  },
+  listTags: {
+    access: 'rep',
+    summary: 'Tags in use',
+    reply: z.object({ tags: z.array(z.object({ tag: z.string(), count: z.int() })) }),
+  },
+  saveStandings: {
+    access: 'admin',
+    summary: 'Change the standings, their order and intervals',
+    body: saveStandings,
+    reply: z.object({ standings: z.array(standingCount) }),
+  },
+  listStandings: {
+    access: 'rep',
+    summary: 'Standings with due and all counts, for mine and unowned',
+    reply: z.object({ standings: z.array(standingCount) }),
+  },
+} as const satisfies Record<string, RouteSpec>;

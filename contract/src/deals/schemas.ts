@@ -1,0 +1,288 @@
+import * as z from 'zod';
+import { agreementBase } from '../agreements';
+import { dealFilter, dealGrouping, dealSortKey } from '../base/grid';
+import {
+  companyId,
+  contactId,
+  customFieldId,
+  dealId,
+  leadId,
+  pipelineId,
+  productId,
+  stageId,
+  standingId,
+  userId,
+} from '../base/ids';
+import { amountMinor, instant, line, plainDate, probability, version } from '../base/values';
+import { tetherState } from '../base/words';
+import { customValue, tetherFacts } from '../contacts';
+import { nextStep } from '../journal';
+import { pipeline } from '../pipelines';
+
+export const dealStatus = z.enum(['open', 'won', 'lost', 'parked']);
+
+export type DealStatus = z.infer<typeof dealStatus>;
+
+/** Whether it is with somebody new, more for a customer, or a renewal. */
+export const dealType = z.enum(['new', 'more', 'renewal']);
+
+export type DealType = z.infer<typeof dealType>;
+
+export const dealPriority = z.enum(['high', 'usual', 'low']);
+
+export type DealPriority = z.infer<typeof dealPriority>;
+
+/** What a person is in a deal. */
+export const dealRole = z.enum(['decides', 'signs', 'uses', 'advises']);
+
+export type DealRole = z.infer<typeof dealRole>;
+
+/** A product line: money in minor units, quantity to two places, discount in per cent. */
+export const dealLine = z.object({
+  productId: productId.nullable().default(null),
+  name: line(160),
+  quantity: z.number().min(0.01, 'must be more than nothing').max(1_000_000).multipleOf(0.01),
+  priceMinor: amountMinor,
+  discountPercent: z.number().min(0).max(100).multipleOf(0.01).default(0),
+  billing: z.enum(['once', 'yearly']),
+});
+
+export type DealLineOf = z.output<typeof dealLine>;
+
+export const dealRow = z.object({
+  id: dealId,
+  name: z.string(),
+  status: dealStatus,
+  companyId: companyId.nullable(),
+  companyName: z.string().nullable(),
+  contactId: contactId.nullable(),
+  contactName: z.string().nullable(),
+  stageId,
+  amountMinor: z.int(),
+  currency: z.string(),
+  winProbability: probability,
+  weightedMinor: z.int(),
+  expectedCloseOn: plainDate.nullable(),
+  type: dealType,
+  priority: dealPriority,
+  ownerId: userId,
+  ownerName: z.string(),
+  tether: tetherFacts,
+  tetherState,
+  /** Days past the stage's patience; 0 or less is not stalled. */
+  stalledDays: z.int(),
+  /** Of a won or lost one. */
+  closedOn: plainDate.nullable(),
+  version: z.int(),
+});
+
+export type DealRow = z.infer<typeof dealRow>;
+
+export const dealShow = z.enum(['all', 'late', 'today', 'held', 'loose', 'stalled']);
+
+export type DealShow = z.infer<typeof dealShow>;
+
+/** Which deals lanes, a list, a count or a grouping are about. */
+export const dealQuery = z.object({
+  /** Mine are those I own; with my team's, also those I am on the team of. */
+  owner: z.enum(['mine', 'team', 'all']).default('mine'),
+  status: z.enum(['open', 'won', 'lost', 'parked', 'any']).default('open'),
+  pipeline: pipelineId.optional(),
+  /** With that person, or where they have a role. */
+  contact: contactId.optional(),
+  show: dealShow.default('all'),
+  /** The expected close of an open one, the day it closed of another: from the first day to the last. */
+  from: plainDate.optional(),
+  to: plainDate.optional(),
+  q: z.string().trim().max(100).default(''),
+  filter: dealFilter.optional(),
+});
+
+export type DealQuery = z.output<typeof dealQuery>;
+
+export const listDeals = dealQuery.omit({ status: true });
+
+export const dealList = z.object({
+  pipelines: z.array(pipeline),
+  rows: z.array(dealRow),
+  /** Open deals the filter hides. */
+  hidden: z.int(),
+});
+
+export type DealList = z.infer<typeof dealList>;
+
+export const pageDeals = dealQuery.extend({
+  sort: dealSortKey.default([{ field: 'next-step', order: 'up' }]),
+  group: dealGrouping.optional(),
+  /** How many rows of the list lie before the page. */
+  after: z.coerce.number().int().min(0).max(1_000_000).default(0),
+  limit: z.coerce.number().int().min(1).max(200).default(100),
+});
+
+export const dealPage = z.object({ rows: z.array(dealRow) });
+
+export const countDeals = dealQuery.extend({ group: dealGrouping.optional() });
+
+const dealSum = { count: z.int(), totalMinor: z.int(), weightedMinor: z.int() };
+
+export const dealCount = z.object({
+  found: z.object(dealSum),
+  /** All deals there are, whatever the filter. */
+  total: z.int(),
+  groups: z.array(z.object({ key: z.string().nullable(), name: z.string(), ...dealSum })),
+});
+
+export type DealCount = z.infer<typeof dealCount>;
+
+const roles = z.array(z.object({ contactId, role: dealRole })).max(60);
+
+const custom = z.record(customFieldId, customValue);
+
+/** What a deal is made with or changed to. */
+export const dealFields = {
+  name: line(160),
+  stageId,
+  /** Ignored while there are product lines: their sum is the value. */
+  amountMinor,
+  expectedCloseOn: plainDate.nullable(),
+};
+
+/** What a caller may leave out: on a change it stays as it is. */
+const furtherFields = {
+  decisionOn: plainDate.nullable(),
+  type: dealType,
+  priority: dealPriority,
+  winProbability: probability.nullable(),
+  source: z.string().trim().max(160).nullable(),
+  parentId: dealId.nullable(),
+  competitors: z.array(line(120)).max(20),
+  teamIds: z.array(userId).max(40),
+  people: roles,
+  lines: z.array(dealLine).max(100),
+  custom,
+};
+
+const further = z.object(furtherFields).partial().shape;
+
+export const createDeal = z.object({ ...dealFields, ...further, contactId, next: nextStep });
+
+export type CreateDeal = z.output<typeof createDeal>;
+
+export const changeDeal = z.object({
+  version,
+  ...dealFields,
+  ...further,
+  contactId: contactId.optional(),
+  ownerId: userId.optional(),
+  /** Prompts of the stage's brief that are ticked with this change. */
+  tick: z.array(z.uuid()).max(20).default([]),
+});
+
+export type ChangeDeal = z.output<typeof changeDeal>;
+
+/**
+ * A deal put elsewhere on the lanes: another stage, another expected close. What the stage asks for may be said, and
+ * prompts of the brief it leaves ticked, in the same moment.
+ */
+export const moveDeal = z.object({
+  version,
+  stageId,
+  expectedCloseOn: plainDate.nullable(),
+  facts: z
+    .object({
+      amountMinor: amountMinor.optional(),
+      decisionOn: plainDate.optional(),
+      decider: contactId.optional(),
+      signer: contactId.optional(),
+      competitor: line(120).optional(),
+      lines: z.array(dealLine).max(100).optional(),
+      custom: custom.optional(),
+    })
+    .optional(),
+  tick: z.array(z.uuid()).max(20).default([]),
+});
+
+export type MoveDeal = z.output<typeof moveDeal>;
+
+/** One prompt of the brief, ticked or not. */
+export const tickPrompt = z.object({ version, promptId: z.uuid(), isTicked: z.boolean() });
+
+/** Open again, with its whole history; what happens next is said in the same moment. */
+export const reopenDeal = z.object({
+  version,
+  next: nextStep,
+  /** The agreement made when it was won goes too, if nobody has changed it since. */
+  withdrawAgreement: z.boolean().default(false),
+});
+
+const closeWords = z.string().trim().max(2000).default('');
+
+export const closeDeal = z.discriminatedUnion('as', [
+  z.object({
+    as: z.literal('won'),
+    version,
+    on: plainDate,
+    /** What it came to in the end; left out, its value stands. */
+    amountMinor: amountMinor.optional(),
+    reason: line(300).nullable().default(null),
+    words: closeWords,
+    /** What the contact is from now on. */
+    standingId: standingId.nullable().default(null),
+    agreement: z.object(agreementBase).nullable().default(null),
+    tick: z.array(z.uuid()).max(20).default([]),
+  }),
+  z.object({
+    as: z.literal('lost'),
+    version,
+    on: plainDate,
+    reason: line(300),
+    lostTo: z.string().trim().max(120).nullable().default(null),
+    words: closeWords,
+  }),
+  /** Out of every total until its day, when it comes back into the Round. */
+  z.object({ as: z.literal('parked'), version, wakeOn: plainDate, reason: line(300), words: closeWords }),
+]);
+
+export type CloseDeal = z.output<typeof closeDeal>;
+
+export const deal = dealRow.extend({
+  createdAt: instant,
+  stageSince: instant,
+  ownProbability: probability.nullable(),
+  decisionOn: plainDate.nullable(),
+  source: z.string().nullable(),
+  parent: z.object({ id: dealId, name: z.string() }).nullable(),
+  children: z.array(z.object({ id: dealId, name: z.string(), status: dealStatus })),
+  leadId: leadId.nullable(),
+  competitors: z.array(z.string()),
+  team: z.array(z.object({ id: userId, name: z.string() })),
+  people: z.array(z.object({ contactId, name: z.string(), role: dealRole })),
+  lines: z.array(dealLine.extend({ id: z.uuid(), totalMinor: z.int() })),
+  custom: z.record(z.string(), customValue),
+  /** Prompts of the stage's brief, and which are ticked. */
+  prompts: z.array(
+    z.object({ id: z.uuid(), text: z.string(), isRequired: z.boolean(), isTicked: z.boolean() }),
+  ),
+  /** Of a parked one: the day it comes back. */
+  wakeOn: plainDate.nullable(),
+  closeReason: z.string().nullable(),
+  closeWords: z.string(),
+  lostTo: z.string().nullable(),
+  /** An agreement that was made when it was won. */
+  agreementId: z.uuid().nullable(),
+});
+
+export type Deal = z.infer<typeof deal>;
+
+/** Whether to go on with somebody: tries so far, days against the usual, the chance of an answer. */
+export const lettingGo = z.object({
+  tries: z.int(),
+  openDays: z.int(),
+  /** Median days from open to won. */
+  usualDays: z.int().nullable(),
+  /** P(answer within 30 days to the next try | so many unanswered ones before), of the organisation's own history. */
+  chance: z.object({ rate: z.number(), low: z.number(), high: z.number(), cases: z.int() }).nullable(),
+  advice: z.enum(['go on', 'consider letting go', 'too little known']),
+});
+
+export type LettingGo = z.infer<typeof lettingGo>;

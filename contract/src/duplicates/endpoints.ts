@@ -1,0 +1,8 @@
+export const duplicatesEndpoints = {
+  likeContacts: 'POST /api/contacts/like',
+  listPairs: 'GET /api/contacts/pairs',
+  dismissPair: 'POST /api/contacts/pairs/dismiss',
+  mergeContacts: 'POST /api/contacts/merge',
+  listMerges: 'GET /api/merges',
+  undoMerge: 'POST /api/merges/:id/undo',
+} as const;

@@ -1,0 +1,26 @@
+import * as z from 'zod';
+import { customFieldId } from '../base/ids';
+import { byId, type RouteSpec } from '../base/route';
+import { changeCustomField, createCustomField, customField, customSubject } from './schemas';
+
+export const fieldsRoutes = {
+  listCustomFields: {
+    access: 'rep',
+    summary: 'Fields an admin defined',
+    query: z.object({ subject: customSubject.optional(), retired: z.enum(['yes']).optional() }),
+    reply: z.object({ fields: z.array(customField) }),
+  },
+  createCustomField: {
+    access: 'admin',
+    summary: 'Define a field',
+    body: createCustomField,
+    reply: customField,
+  },
+  changeCustomField: {
+    access: 'admin',
+    summary: 'Rename, retire or bring back a field',
+    params: byId.extend({ id: customFieldId }),
+    body: changeCustomField,
+    reply: customField,
+  },
+} as const satisfies Record<string, RouteSpec>;

@@ -1,0 +1,6 @@
+export const importsEndpoints = {
+  uploadImport: 'POST /api/imports',
+  getImport: 'GET /api/imports/:id',
+  remapImport: 'PUT /api/imports/:id/mapping',
+  confirmImport: 'POST /api/imports/:id/confirm',
+} as const;

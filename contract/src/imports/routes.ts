@@ -1,0 +1,26 @@
+import { byId, type RouteSpec } from '../base/route';
+import { confirmImport, importPreview, remapImport, uploadImport } from './schemas';
+
+export const importsRoutes = {
+  uploadImport: {
+    access: 'rep',
+    summary: 'Judge a CSV or vCard file without writing',
+    body: uploadImport,
+    reply: importPreview,
+  },
+  getImport: { access: 'rep', summary: 'A judged file and its progress', params: byId, reply: importPreview },
+  remapImport: {
+    access: 'rep',
+    summary: 'Correct the columns and judge again',
+    params: byId,
+    body: remapImport,
+    reply: importPreview,
+  },
+  confirmImport: {
+    access: 'rep',
+    summary: 'Write what was judged',
+    params: byId,
+    body: confirmImport,
+    reply: importPreview,
+  },
+} as const satisfies Record<string, RouteSpec>;

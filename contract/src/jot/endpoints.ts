@@ -1,0 +1,3 @@
+export const jotEndpoints = {
+  readJot: 'POST /api/jot',
+} as const;

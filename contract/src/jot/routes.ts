@@ -1,0 +1,6 @@
+import { type RouteSpec } from '../base/route';
+import { jotReading, readJot } from './schemas';
+
+export const jotRoutes = {
+  readJot: { access: 'rep', summary: 'What one line means', body: readJot, reply: jotReading },
+} as const satisfies Record<string, RouteSpec>;

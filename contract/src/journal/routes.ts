@@ -1,0 +1,63 @@
+import { entryId } from '../base/ids';
+import { byId, ok, type RouteSpec } from '../base/route';
+import {
+  editEntry,
+  entryHistory,
+  journalPage,
+  listJournal,
+  logEntry,
+  logged,
+  removeEntry,
+  writeComment,
+  writeNote,
+} from './schemas';
+
+export const journalRoutes = {
+  listJournal: {
+    access: 'rep',
+    summary: 'Journal of a contact, company or deal',
+    query: listJournal,
+    reply: journalPage,
+  },
+  log: { access: 'rep', summary: 'Log an act with outcome and next step', body: logEntry, reply: logged },
+  writeNote: { access: 'rep', summary: 'Write a note', body: writeNote, reply: ok },
+  undoLog: {
+    access: 'rep',
+    summary: 'Take back a log made a moment ago',
+    params: byId.extend({ id: entryId }),
+    reply: ok,
+  },
+  editEntry: {
+    access: 'rep',
+    summary: 'Change what an entry says; what it said before is kept',
+    params: byId.extend({ id: entryId }),
+    body: editEntry,
+    reply: ok,
+  },
+  removeEntry: {
+    access: 'rep',
+    summary: 'Mark an entry as removed',
+    params: byId.extend({ id: entryId }),
+    body: removeEntry,
+    reply: ok,
+  },
+  restoreEntry: {
+    access: 'rep',
+    summary: 'Bring a removed entry back',
+    params: byId.extend({ id: entryId }),
+    reply: ok,
+  },
+  entryHistory: {
+    access: 'rep',
+    summary: 'What an entry said before',
+    params: byId.extend({ id: entryId }),
+    reply: entryHistory,
+  },
+  writeComment: {
+    access: 'rep',
+    summary: 'Comment on an entry; @name tells a colleague',
+    params: byId.extend({ id: entryId }),
+    body: writeComment,
+    reply: ok,
+  },
+} as const satisfies Record<string, RouteSpec>;

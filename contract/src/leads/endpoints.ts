@@ -1,0 +1,18 @@
+export const leadsEndpoints = {
+  listLeads: 'GET /api/leads',
+  createLead: 'POST /api/leads',
+  getLead: 'GET /api/leads/:id',
+  changeLead: 'PUT /api/leads/:id',
+  claimLead: 'POST /api/leads/:id/claim',
+  setLeadAside: 'POST /api/leads/:id/aside',
+  reviveLead: 'POST /api/leads/:id/revive',
+  archiveLead: 'POST /api/leads/:id/archive',
+  planQualify: 'GET /api/leads/:id/qualify',
+  qualifyLead: 'POST /api/leads/:id/qualify',
+  unqualifyLead: 'POST /api/leads/:id/unqualify',
+  leadSettings: 'GET /api/lead-settings',
+  changeLeadSettings: 'PUT /api/lead-settings',
+  listWebForms: 'GET /api/web-forms',
+  createWebForm: 'POST /api/web-forms',
+  changeWebForm: 'PUT /api/web-forms/:id',
+} as const;

@@ -1,0 +1,63 @@
+import { mailId } from '../base/ids';
+import { byId, type RouteSpec } from '../base/route';
+import { logged } from '../journal';
+import {
+  decideHeld,
+  draftMail,
+  fileMail,
+  listMail,
+  mail,
+  mailDraft,
+  mailList,
+  mailRow,
+  overMail,
+  sendMail,
+  storedMailSettings,
+} from './schemas';
+
+export const mailRoutes = {
+  listMail: { access: 'rep', summary: 'Mail by box', query: listMail, reply: mailList },
+  draftMail: { access: 'rep', summary: 'A mail to be written', query: draftMail, reply: mailDraft },
+  sendMail: {
+    access: 'rep',
+    summary: 'Send a mail and log it with its next step',
+    body: sendMail,
+    reply: logged,
+  },
+  getMail: { access: 'rep', summary: 'One mail', params: byId.extend({ id: mailId }), reply: mail },
+  fileMail: {
+    access: 'rep',
+    summary: 'File a mail with a person',
+    params: byId.extend({ id: mailId }),
+    body: fileMail,
+    reply: mailRow,
+  },
+  letMailGo: {
+    access: 'rep',
+    summary: 'Let a mail go that belongs to nobody here',
+    params: byId.extend({ id: mailId }),
+    body: overMail,
+    reply: mailRow,
+  },
+  unfileMail: {
+    access: 'rep',
+    summary: 'Take a mail back among those not filed',
+    params: byId.extend({ id: mailId }),
+    body: overMail,
+    reply: mailRow,
+  },
+  decideHeld: {
+    access: 'rep',
+    summary: 'Decide a mail of which nobody knows whether it arrived',
+    params: byId.extend({ id: mailId }),
+    body: decideHeld,
+    reply: mailRow,
+  },
+  mailSettings: { access: 'rep', summary: 'How mail goes out', reply: storedMailSettings },
+  changeMailSettings: {
+    access: 'admin',
+    summary: 'Change how mail goes out',
+    body: storedMailSettings,
+    reply: storedMailSettings,
+  },
+} as const satisfies Record<string, RouteSpec>;

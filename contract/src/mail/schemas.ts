@@ -1,0 +1,146 @@
+import * as z from 'zod';
+import { contactId, dealId, entryId, mailId, taskId, templateId } from '../base/ids';
+import { instant, line, version } from '../base/values';
+import { nextStep } from '../journal';
+import { templateChannel } from '../templates';
+
+export const mailState = z.enum([
+  'waiting',
+  'handing-over',
+  'sent',
+  'failed',
+  'held',
+  'withdrawn',
+  'unfiled',
+  'filed',
+  'let-go',
+]);
+
+export type MailState = z.infer<typeof mailState>;
+
+/** What a mail that came in is. */
+export const mailKind = z.enum(['human', 'automatic', 'out-of-office', 'bounce', 'unsubscribe']);
+
+export type MailKind = z.infer<typeof mailKind>;
+
+export const mailRow = z.object({
+  id: mailId,
+  direction: z.enum(['out', 'in']),
+  state: mailState,
+  kind: mailKind.nullable(),
+  at: instant,
+  fromName: z.string(),
+  fromAddress: z.string(),
+  toAddress: z.string(),
+  subject: z.string(),
+  /** The first words of its text. */
+  opening: z.string(),
+  contactId: contactId.nullable(),
+  contactName: z.string().nullable(),
+  companyName: z.string().nullable(),
+  dealId: dealId.nullable(),
+  said: z.string().nullable(),
+  version: z.int(),
+});
+
+export type MailRow = z.infer<typeof mailRow>;
+
+export const mail = mailRow.extend({
+  text: z.string(),
+  /** Sanitised; pictures from elsewhere are taken out. */
+  html: z.string().nullable(),
+  blockedPictures: z.int(),
+  thread: z.array(mailRow),
+  /** Who it may be from: the person known by the address or the thread, else people of the same firm. */
+  proposed: z.array(
+    z.object({ contactId, name: z.string(), companyName: z.string().nullable(), why: z.string() }),
+  ),
+  /** For a held mail: what is known of it. */
+  known: z.array(z.string()),
+});
+
+export type Mail = z.infer<typeof mail>;
+
+export const mailBox = z.enum(['unfiled', 'held', 'waiting', 'sent', 'filed', 'let-go']);
+
+export type MailBox = z.infer<typeof mailBox>;
+
+export const listMail = z.object({
+  box: mailBox.optional(),
+  contactId: contactId.optional(),
+  q: z.string().max(100).optional(),
+  limit: z.coerce.number().int().min(1).max(200).default(60),
+});
+
+export const mailList = z.object({
+  rows: z.array(mailRow),
+  /** How many each box holds, whatever is shown. */
+  counts: z.record(mailBox, z.int()),
+});
+
+/** A mail or text to be written: to whom, under which template, in which thread. */
+export const draftMail = z.object({
+  channel: templateChannel.default('email'),
+  contactId,
+  dealId: dealId.optional(),
+  taskId: taskId.optional(),
+  templateId: templateId.optional(),
+  answers: mailId.optional(),
+});
+
+export const mailDraft = z.object({
+  to: z.string().nullable(),
+  /** Why nothing can be sent to them, when nothing can. */
+  blocked: z.string().nullable(),
+  templateId: templateId.nullable(),
+  subject: z.string(),
+  body: z.string(),
+  missing: z.array(z.string()),
+  templates: z.array(z.object({ id: templateId, name: z.string() })),
+  answers: mailId.nullable(),
+});
+
+export type MailDraft = z.infer<typeof mailDraft>;
+
+/** A mail or text written by hand: it is logged with its next step in the same moment. */
+export const sendByHand = z.object({
+  /** Made by the caller: the same one twice sends once. It is the journal entry's id too. */
+  id: entryId,
+  contactId,
+  dealId: dealId.nullable().default(null),
+  taskId: taskId.nullable().default(null),
+  taskVersion: version.nullable().default(null),
+  templateId: templateId.nullable().default(null),
+  subject: z.string().trim().max(300).default(''),
+  body: z.string().trim().min(1, 'must not be empty').max(20_000),
+  answers: mailId.nullable().default(null),
+  next: nextStep,
+});
+
+export const sendMail = sendByHand.extend({ subject: line(300) });
+
+export const fileMail = z.object({
+  version,
+  contactId,
+  dealId: dealId.nullable().default(null),
+  /** Keeps the address with the person, for the next time. */
+  keepAddress: z.boolean().default(true),
+});
+
+export const overMail = z.object({ version });
+
+export const decideHeld = z.object({ version, as: z.enum(['arrived', 'send-again']) });
+
+/** How mail goes out; the addresses of servers are settings of the installation, not of these. */
+export const mailSettings = z.object({
+  dailyLimit: z.int().min(1).max(2000),
+  paceSeconds: z.int().min(0).max(3600),
+  tracksOpens: z.boolean(),
+  tracksClicks: z.boolean(),
+  /** Seconds a mail written by hand waits, so that it can be taken back. */
+  graceSeconds: z.int().min(0).max(600),
+});
+
+export type MailSettings = z.infer<typeof mailSettings>;
+
+export const storedMailSettings = mailSettings.extend({ version: z.int() });

@@ -1,0 +1,4 @@
+export const notificationsEndpoints = {
+  listNotifications: 'GET /api/notifications',
+  readNotifications: 'POST /api/notifications/read',
+} as const;

@@ -1,0 +1,47 @@
+import * as z from 'zod';
+import { pipelineId } from '../base/ids';
+import { byId, ok, type RouteSpec } from '../base/route';
+import { overVersion } from '../tasks';
+import { createPipeline, mapPipeline, patienceList, pipeline, pipelineCheck, savePipeline } from './schemas';
+
+export const pipelinesRoutes = {
+  createPipeline: { access: 'admin', summary: 'Make a pipeline', body: createPipeline, reply: pipeline },
+  listPatience: {
+    access: 'rep',
+    summary: 'The patience that the history of each stage suggests',
+    reply: patienceList,
+  },
+  savePipeline: {
+    access: 'admin',
+    summary: 'Change a pipeline and its stages',
+    params: byId.extend({ id: pipelineId }),
+    body: savePipeline,
+    reply: pipeline,
+  },
+  checkPipeline: {
+    access: 'admin',
+    summary: 'What saving a pipeline would do to its deals',
+    params: byId.extend({ id: pipelineId }),
+    body: savePipeline,
+    reply: pipelineCheck,
+  },
+  mapPipeline: {
+    access: 'admin',
+    summary: 'Move every open and parked deal of a pipeline to the stages of another',
+    params: byId.extend({ id: pipelineId }),
+    body: mapPipeline,
+    reply: z.object({ moved: z.int() }),
+  },
+  removePipeline: {
+    access: 'admin',
+    summary: 'Remove a pipeline that no open or parked deal is in',
+    params: byId.extend({ id: pipelineId }),
+    body: overVersion,
+    reply: ok,
+  },
+  listPipelines: {
+    access: 'rep',
+    summary: 'Pipelines and stages',
+    reply: z.object({ pipelines: z.array(pipeline) }),
+  },
+} as const satisfies Record<string, RouteSpec>;

@@ -1,0 +1,6 @@
+export const roundEndpoints = {
+  round: 'GET /api/round',
+  walkItem: 'GET /api/round/walk',
+  placeRow: 'POST /api/round/places',
+  moveRows: 'POST /api/round/moves',
+} as const;

@@ -1,0 +1,155 @@
+import * as z from 'zod';
+import { agreementId, companyId, contactId, dealId, taskId, userId } from '../base/ids';
+import { instant, line, plainDate } from '../base/values';
+import { channel } from '../base/words';
+import { contact, tetherFacts } from '../contacts';
+import { dealRow } from '../deals';
+import { journalEntry, outcomeChoice } from '../journal';
+
+export const candidateKind = z.enum([
+  'task',
+  'step',
+  'reply',
+  'lead',
+  'quiet',
+  'renewal',
+  'loose',
+  'stalled',
+  'waking',
+  'stirring',
+]);
+
+export type CandidateKind = z.infer<typeof candidateKind>;
+
+/** The arithmetic of one row: money in minor units, probabilities 0 to 1. */
+export const arithmetic = z.object({
+  stakeMinor: z.int(),
+  chanceToday: z.number(),
+  /** The best later day and the chance then; null when no later day would be worth its minutes. */
+  laterOn: plainDate.nullable(),
+  chanceLater: z.number(),
+  priceOfMinuteMinor: z.number(),
+  minutes: z.int(),
+  costMinor: z.int(),
+  sentence: z.string(),
+});
+
+export type Arithmetic = z.infer<typeof arithmetic>;
+
+export const roundRow = z.object({
+  /** Stable through the day: kind and record, `task:0198…`. */
+  key: z.string(),
+  kind: candidateKind,
+  channel,
+  purpose: z.string(),
+  reasons: z.array(z.object({ words: z.string(), pressing: z.boolean() })),
+  contactId: contactId.nullable(),
+  contactName: z.string(),
+  companyName: z.string().nullable(),
+  zone: z.string(),
+  taskId: taskId.nullable(),
+  taskVersion: z.int().nullable(),
+  dealId: dealId.nullable(),
+  agreementId: agreementId.nullable(),
+  fixedAt: instant.nullable(),
+  minutes: z.int(),
+  due: z.enum(['late', 'today']),
+  pinned: z.boolean(),
+  tether: tetherFacts,
+  arithmetic,
+  /** Below the cut line: the day it is proposed to move to, or null when none has room in time. */
+  moveTo: plainDate.nullable(),
+  willMiss: z.boolean(),
+  /** True for an item moved three times or more: asked about, never silently dropped. */
+  askToKeep: z.boolean(),
+});
+
+export type RoundRow = z.infer<typeof roundRow>;
+
+export const roundFilters = z.object({
+  channel: channel.optional(),
+  kind: candidateKind.optional(),
+  due: z.enum(['late', 'today']).optional(),
+  owner: userId.optional(),
+  limit: z.coerce.number().int().min(1).max(1000).default(150),
+});
+
+export const round = z.object({
+  on: plainDate,
+  asOf: instant,
+  ownerId: userId,
+  header: z.object({
+    done: z.int(),
+    doneMinutes: z.int(),
+    left: z.int(),
+    leftMinutes: z.int(),
+    freeMinutes: z.int(),
+    reserveMinutes: z.int(),
+    meetingsHeld: z.object({ week: z.int(), month: z.int(), quarter: z.int() }),
+    quota: z.object({ soldMinor: z.int(), targetMinor: z.int() }).nullable(),
+    priceOfMinuteMinor: z.number(),
+  }),
+  above: z.array(roundRow),
+  below: z.array(roundRow),
+  tomorrow: z.int(),
+  /** By channel and by due state over the whole round, so that a filter says what it hides. */
+  counts: z.object({ all: z.int(), late: z.int(), channels: z.partialRecord(channel, z.int()) }),
+  hidden: z.int(),
+});
+
+export type Round = z.infer<typeof round>;
+
+export const walkQuery = z.object({
+  taskId: taskId.optional(),
+  contactId: contactId.optional(),
+  dealId: dealId.optional(),
+  channel: channel.optional(),
+});
+
+/** Everything the walk shows for one item, with the next step already proposed for each outcome. */
+export const walkItem = z.object({
+  contact,
+  deal: dealRow.nullable(),
+  companyId: companyId.nullable(),
+  channel,
+  recent: z.array(journalEntry),
+  choices: z.array(outcomeChoice),
+  hasOpenDeal: z.boolean(),
+  /** Whether the first question is if it took place at all: a meeting or a visit. */
+  asksWhetherHeld: z.boolean(),
+  /** What may have been done at it, to tick. */
+  checklist: z.array(z.string()),
+  /** The task the log will finish. */
+  task: z.object({ id: taskId, version: z.int() }).nullable(),
+});
+
+export type WalkItem = z.infer<typeof walkItem>;
+
+export const placeRow = z.object({
+  key: z.string().max(80),
+  place: z.enum(['pin', 'unpin']),
+});
+
+/** Moves rows below the line to the days proposed for them. */
+export const moveRows = z.object({
+  rows: z
+    .array(
+      z.object({
+        taskId: taskId.nullable(),
+        taskVersion: z.int().nullable(),
+        contactId: contactId.nullable(),
+        dealId: dealId.nullable(),
+        channel,
+        purpose: line(200),
+        minutes: z.int().min(1).max(480),
+        to: plainDate,
+      }),
+    )
+    .min(1)
+    .max(1000),
+});
+
+export const movedRows = z.object({
+  moved: z.int(),
+  refused: z.array(z.object({ purpose: z.string(), why: z.string() })),
+});

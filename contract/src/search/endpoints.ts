@@ -1,0 +1,3 @@
+export const searchEndpoints = {
+  search: 'GET /api/search',
+} as const;

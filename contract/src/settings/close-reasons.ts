@@ -1,0 +1,13 @@
+import * as z from 'zod';
+import { line } from '../base/values';
+
+/** Reasons to choose from when a deal closes or a lead is set aside; others can be typed. */
+export const closeReasons = z.object({
+  version: z.int(),
+  won: z.array(line(120)).max(40),
+  lost: z.array(line(120)).max(40),
+  parked: z.array(line(120)).max(40),
+  aside: z.array(line(120)).max(40),
+});
+
+export type CloseReasons = z.infer<typeof closeReasons>;

@@ -1,0 +1,2 @@
+export * from './close-reasons';
+export * from './schemas';

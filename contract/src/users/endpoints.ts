@@ -1,0 +1,10 @@
+export const usersEndpoints = {
+  doorstep: 'GET /api/doorstep',
+  signIn: 'POST /api/session',
+  createFirstAdmin: 'POST /api/first-admin',
+  session: 'GET /api/session',
+  signOut: 'DELETE /api/session',
+  changeMyHours: 'PUT /api/me/hours',
+  listColleagues: 'GET /api/colleagues',
+  createUser: 'POST /api/users',
+} as const;

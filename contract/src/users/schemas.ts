@@ -1,0 +1,76 @@
+import * as z from 'zod';
+import { userId } from '../base/ids';
+import { emailAddress, instant, line, minuteOfDay, zoneName } from '../base/values';
+import { role } from '../base/words';
+
+const password = z
+  .string()
+  .min(12, 'must be at least 12 characters long; a few words in a row are easy to keep')
+  .max(200);
+
+export const workingHours = z
+  .object({
+    /** ISO weekdays, 1 = Monday. */
+    weekdays: z.array(z.int().min(1).max(7)).min(1).max(7),
+    start: minuteOfDay,
+    end: minuteOfDay,
+  })
+  .refine((hours) => hours.start < hours.end, { message: 'work must end after it starts', path: ['end'] });
+
+export type WorkingHours = z.infer<typeof workingHours>;
+
+export const person = z.object({
+  id: userId,
+  name: z.string(),
+  email: z.string(),
+  role,
+  zone: z.string(),
+  country: z.string(),
+  hours: workingHours,
+  version: z.int(),
+});
+
+export type Person = z.infer<typeof person>;
+
+export const session = z.object({
+  person,
+  /** The server's clock at the reply; the browser keeps the difference, so that demo time works. */
+  now: instant,
+  currency: z.string(),
+  /** The newest change known at the reply: the stream of changes goes on from it, so that nothing between the two is missed. */
+  lastChange: z.uuid().nullable(),
+});
+
+export type Session = z.infer<typeof session>;
+
+export const signIn = z.object({
+  email: emailAddress,
+  password: z.string().min(1, 'must not be empty').max(200),
+});
+
+export const doorstep = z.object({
+  /** True while no user exists: the first visitor makes the first admin. */
+  needsAdmin: z.boolean(),
+  demoPeople: z.array(
+    z.object({ name: z.string(), email: z.string(), role, words: z.string(), password: z.string() }),
+  ),
+});
+
+export type Doorstep = z.infer<typeof doorstep>;
+
+export const createUser = z.object({
+  name: line(80),
+  email: emailAddress,
+  password,
+  role,
+  zone: zoneName,
+  country: z.string().regex(/^[A-Z]{2}$/, 'must be a two-letter country code'),
+});
+
+export const createFirstAdmin = createUser.omit({ role: true });
+
+export const changeMyHours = z.object({ version: z.int(), zone: zoneName, hours: workingHours });
+
+export const colleague = z.object({ id: userId, name: z.string(), role });
+
+export type Colleague = z.infer<typeof colleague>;

@@ -1,0 +1,192 @@
+import type { CustomField, CustomValue, ImportField, Warmth } from '@kettle/contract';
+import { readCustomValue } from '../fields';
+import * as z from 'zod';
+import { companyKey, emailKey, nameKey, readPhone } from '../duplicates';
+import type { TextRow } from './csv';
+
+/** A contact as a file describes it, before it is one. */
+export interface ContactDraft {
+  readonly line: number;
+  readonly givenName: string;
+  readonly familyName: string;
+  readonly jobTitle: string;
+  readonly company: string;
+  readonly email: string;
+  /** E.164, or empty. */
+  readonly phone: string;
+  readonly country: string;
+  readonly city: string;
+  readonly street: string;
+  readonly postcode: string;
+  readonly website: string;
+  readonly standing: string;
+  readonly source: string;
+  readonly note: string;
+  readonly warmth: Warmth | '';
+  readonly tags: readonly string[];
+  /** Name or address of who is to own it. */
+  readonly owner: string;
+  /** Values of custom fields by field id. */
+  readonly custom: Readonly<Record<string, CustomValue>>;
+}
+
+export interface CellProblem {
+  readonly column: string;
+  readonly reason: string;
+}
+
+export interface JudgedDraft {
+  readonly draft: ContactDraft;
+  readonly problems: readonly CellProblem[];
+}
+
+export type RawContact = { [Field in Exclude<ImportField, 'ignore'>]?: string };
+
+export interface JudgeSetting {
+  /** Country for numbers without one and rows without a country, ISO 3166-1 alpha-2. */
+  readonly homeCountry: string;
+  readonly standings: readonly string[];
+  /** Custom fields of contacts, and names of colleagues who can own one. */
+  readonly fields: readonly CustomField[];
+  readonly owners: readonly string[];
+  readonly columnOf: (field: ImportField) => string;
+}
+
+const email = z.email();
+const countryNames = new Map<string, string>();
+for (const code of 'GB IE NL PT DE FR ES BE US CA IT AT CH DK SE NO FI PL CZ LU AU NZ'.split(' ')) {
+  countryNames.set(code.toLowerCase(), code);
+  for (const language of ['en', 'nl', 'pt', 'de'])
+    countryNames.set(nameKey(new Intl.DisplayNames([language], { type: 'region' }).of(code) ?? code), code);
+}
+for (const [name, code] of [
+  ['uk', 'GB'],
+  ['england', 'GB'],
+  ['scotland', 'GB'],
+  ['wales', 'GB'],
+  ['great britain', 'GB'],
+  ['usa', 'US'],
+  ['holland', 'NL'],
+] as const)
+  countryNames.set(name, code);
+
+/** The fields of a row by its columns' mapping; a column mapped to nothing is left out. */
+export function pickFields(row: TextRow, mapping: readonly ImportField[]): RawContact {
+  const raw: RawContact = {};
+  mapping.forEach((field, index) => {
+    if (field !== 'ignore') raw[field] = (row.cells[index] ?? '').trim();
+  });
+  return raw;
+}
+
+/** Turns raw fields into a draft and tells every cell that is wrong, by the name its column has in the file. */
+export function judgeContact(raw: RawContact, line: number, setting: JudgeSetting): JudgedDraft {
+  const problems: CellProblem[] = [];
+  const wrong = (field: ImportField, reason: string) =>
+    problems.push({ column: setting.columnOf(field), reason });
+  const country = readCountry(raw.country ?? '', setting, wrong);
+  const [givenName, familyName] = readName(raw);
+  const mail = emailKey(raw.email ?? '');
+  if (!givenName && !familyName && !raw.company) wrong('fullName', 'neither a name nor a company');
+  if (mail && !email.safeParse(mail).success) wrong('email', `“${raw.email}” is not an e-mail address`);
+  for (const [field, value] of Object.entries(raw) as [ImportField, string][])
+    if (value.length > (field === 'note' ? 20_000 : 160)) wrong(field, 'longer than its field can hold');
+  const standing = raw.standing ?? '';
+  const known = setting.standings.find((name) => nameKey(name) === nameKey(standing));
+  if (standing && !known)
+    wrong('standing', `there is no standing “${standing}”; there are ${setting.standings.join(', ')}`);
+  return {
+    draft: {
+      line,
+      givenName,
+      familyName,
+      jobTitle: raw.jobTitle ?? '',
+      company: raw.company ?? '',
+      email: mail,
+      phone: readNumber(raw.phone ?? '', country, wrong),
+      country,
+      city: raw.city ?? '',
+      street: raw.street ?? '',
+      postcode: raw.postcode ?? '',
+      website: raw.website ?? '',
+      standing: known ?? '',
+      source: raw.source ?? '',
+      note: raw.note ?? '',
+      warmth: readWarmth(raw.warmth ?? '', wrong),
+      tags: readTags(raw.tags ?? ''),
+      owner: readOwner(raw.owner ?? '', setting, wrong),
+      custom: readCustom(raw, setting, wrong),
+    },
+    problems,
+  };
+}
+
+function readWarmth(text: string, wrong: Wrong): Warmth | '' {
+  const word = text.toLowerCase();
+  if (word === '' || word === 'hot' || word === 'warm' || word === 'cool') return word;
+  wrong('warmth', `“${text}” is not hot, warm or cool`);
+  return '';
+}
+
+/** Tags with commas or semicolons between. */
+export function readTags(text: string): string[] {
+  const tags = text.split(/[,;]/).map((tag) => tag.trim().toLowerCase().slice(0, 40));
+  return [...new Set(tags.filter(Boolean))];
+}
+
+function readOwner(text: string, setting: JudgeSetting, wrong: Wrong): string {
+  if (!text) return '';
+  const known = setting.owners.find((name) => nameKey(name) === nameKey(text));
+  if (!known) wrong('owner', `nobody here is called “${text}”; there are ${setting.owners.join(', ')}`);
+  return known ?? '';
+}
+
+function readCustom(raw: RawContact, setting: JudgeSetting, wrong: Wrong): Record<string, CustomValue> {
+  const values: Record<string, CustomValue> = {};
+  for (const field of setting.fields) {
+    const column = `custom:${field.id}` as const;
+    const text = raw[column] ?? '';
+    if (!text) continue;
+    const read = readCustomValue(text, field);
+    if (read.kind === 'wrong') wrong(column, read.reason);
+    else values[field.id] = read.value;
+  }
+  return values;
+}
+
+type Wrong = (field: ImportField, reason: string) => void;
+
+function readCountry(text: string, setting: JudgeSetting, wrong: Wrong): string {
+  if (!text) return setting.homeCountry;
+  const code = countryNames.get(nameKey(text));
+  if (!code) wrong('country', `“${text}” is not a country known here; use its two-letter code`);
+  return code ?? setting.homeCountry;
+}
+
+function readNumber(text: string, country: string, wrong: Wrong): string {
+  if (!text) return '';
+  const number = readPhone(text, country);
+  if (!number) wrong('phone', `“${text}” is not a telephone number`);
+  return number?.e164 ?? '';
+}
+
+function readName(raw: RawContact): [string, string] {
+  if (raw.givenName || raw.familyName) return [raw.givenName ?? '', raw.familyName ?? ''];
+  const full = raw.fullName ?? '';
+  const reversed = /^([^,]+),\s*(.+)$/.exec(full);
+  if (reversed) return [reversed[2]!.trim(), reversed[1]!.trim()];
+  const words = full.split(/\s+/).filter(Boolean);
+  return words.length < 2 ? ['', full] : [words.slice(0, -1).join(' '), words.at(-1)!];
+}
+
+/** What tells that two drafts, or a draft and a stored contact, are the same person. Strongest first. */
+export function identityKeys(
+  draft: Pick<ContactDraft, 'givenName' | 'familyName' | 'company' | 'email' | 'phone'>,
+): string[] {
+  const name = nameKey(`${draft.givenName} ${draft.familyName}`);
+  const keys: string[] = [];
+  if (draft.email) keys.push(`mail:${emailKey(draft.email)}`);
+  if (draft.phone && name) keys.push(`phone:${draft.phone} ${name}`);
+  if (!draft.email && !draft.phone) keys.push(`name:${name} @ ${companyKey(draft.company)}`);
+  return keys;
+}

@@ -1,0 +1,20 @@
+import { stringify } from 'csv-stringify/sync';
+import { readPhone } from '../duplicates';
+
+/**
+ * Delimited text after RFC 4180: commas, CRLF, quotes where needed, a byte order mark so that spreadsheets read it as
+ * UTF-8. A cell that a spreadsheet would calculate (it starts with `=`, `+`, `-`, `@`, a tab or a carriage return) gets an
+ * apostrophe before it, except a telephone number and a plain number.
+ */
+export function writeCsv(columns: readonly string[], rows: readonly (readonly string[])[]): string {
+  const all = [columns, ...rows].map((row) => row.map(neutral));
+  return stringify(all as string[][], { bom: true, record_delimiter: 'windows' });
+}
+
+/** @example neutral('=1+1') is "'=1+1"; neutral('+441632960123') and neutral('-3.5') stay */
+export function neutral(cell: string): string {
+  if (!/^[=+\-@\t\r]/.test(cell)) return cell;
+  if (/^-?\d+(\.\d+)?$/.test(cell)) return cell;
+  if (/^\+\d{6,15}$/.test(cell) && readPhone(cell, 'GB') !== null) return cell;
+  return `'${cell}`;
+}

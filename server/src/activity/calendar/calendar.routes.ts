@@ -1,0 +1,62 @@
+import { sqlInstant } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, newId } from '../../platform/ids';
+import type { MeetingId } from '@kettle/contract';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { dayOwner } from '../../records/users/rights';
+import { todayOf } from '../../records/users/today';
+import { readPerson } from '../../records/users/users';
+import { readSpine } from './calendar';
+
+export function spineRoutes(services: Services): Pick<Handlers, 'spine' | 'createMeeting' | 'removeMeeting'> {
+  const { database, clock, calendars, feed } = services;
+  return {
+    spine: async ({ query, who }) => {
+      const userId = dayOwner(who, query.owner);
+      const person = await readPerson(database, userId);
+      const calendar = calendars.of(person.country, person.zone, person.hours);
+      return readSpine(database, {
+        userId,
+        on: query.on ?? todayOf(services, person),
+        calendar,
+        now: clock.now(),
+      });
+    },
+    createMeeting: async ({ body, who }) => {
+      const id = newId<MeetingId>();
+      await database.transaction(async (tx) => {
+        await tx.change(
+          `INSERT INTO meeting (id, user_id, title, place, starts_at, ends_at, travel_minutes, contact_id, created_at)
+           VALUES (:id, :user, :title, :place, :startsAt, :endsAt, :travelMinutes, :contact, :now)`,
+          {
+            id: bytesOf(id),
+            user: bytesOf(who.id),
+            title: body.title,
+            place: body.place || null,
+            startsAt: sqlInstant(body.startsAt),
+            endsAt: sqlInstant(body.endsAt),
+            travelMinutes: body.travelMinutes,
+            contact: bytesOf(body.contactId),
+            now: sqlInstant(clock.now()),
+          },
+        );
+        await noteChange(tx, 'meeting', id, who.id);
+      });
+      feed.poke();
+      const { title, place, startsAt, endsAt, travelMinutes } = body;
+      return { id, title, place, startsAt, endsAt, travelMinutes };
+    },
+    removeMeeting: async ({ params, who }) => {
+      await database.transaction(async (tx) => {
+        const ids = { id: bytesOf(params.id), user: bytesOf(who.id) };
+        const removed = await tx.change('DELETE FROM meeting WHERE id = :id AND user_id = :user', ids);
+        if (removed === 0) throw new Problem('not-found');
+        await noteChange(tx, 'meeting', params.id, who.id);
+      });
+      feed.poke();
+      return { ok: true };
+    },
+  };
+}

@@ -1,0 +1,250 @@
+import type { editEntry, entryHistory, removeEntry, writeComment, writeNote } from '@kettle/contract';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { instantOf, sqlInstant } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { notify } from '../notifications/notify';
+import { assertMayChange } from '../../records/users/rights';
+import type { SignedIn } from '../../records/users/session';
+import { readEntries } from './list-journal';
+import { cleanRichText } from './rich-text';
+import { refreshTouchFacts } from '../touch/touch-facts';
+import { concernedContacts } from './undo';
+import { insertEntries } from './write-entry';
+
+/** Writes a note about people, a company or a deal; sent again by its id it changes nothing. */
+export async function addNote(
+  services: Services,
+  who: SignedIn,
+  body: z.output<typeof writeNote>,
+): Promise<void> {
+  const { database, clock, feed } = services;
+  await database.transaction(async (tx) => {
+    const now = clock.now();
+    if (body.at !== null && body.at > now) throw new Problem('in-the-future');
+    const about = await readAbout(tx, body);
+    await assertMayChange(tx, who, about.ownerId);
+    const isKnown = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(body.id) });
+    if (isKnown.length > 0) return;
+    const nothing = {
+      direction: null,
+      outcomeId: null,
+      outcomeLabel: null,
+      minutes: null,
+      taskId: null,
+      runId: null,
+    };
+    const text = body.isRich ? cleanRichText(body.body) : body.body;
+    if (text.trim() === '')
+      throw new Problem('invalid-request', {}, { fields: [{ path: 'body', message: 'must not be empty' }] });
+    const entry = {
+      ...nothing,
+      ...body,
+      body: text,
+      at: body.at ?? now,
+      kind: 'note',
+      counts: 'none',
+    } as const;
+    await insertEntries(
+      tx,
+      [{ ...entry, userId: who.id, companyId: body.companyId ?? about.companyId }],
+      now,
+    );
+    await noteChange(tx, 'journal', body.id, who.id);
+  });
+  feed.poke();
+}
+
+async function readAbout(
+  tx: Queryable,
+  about: { contactId: string | null; companyId: string | null; dealId: string | null },
+) {
+  const id = about.dealId ?? about.contactId ?? about.companyId;
+  const [row] = await tx.rows<{ owner_id: IdBytes | null; company_id: IdBytes | null }>(
+    about.dealId !== null
+      ? 'SELECT owner_id, company_id FROM deal WHERE id = :id'
+      : about.contactId !== null
+        ? 'SELECT owner_id, company_id FROM contact WHERE id = :id'
+        : 'SELECT owner_id, id AS company_id FROM company WHERE id = :id',
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  return { ownerId: idOrNull<string>(row.owner_id), companyId: idOrNull<string>(row.company_id) };
+}
+
+interface LockedEntry {
+  readonly body: string;
+  readonly at: string;
+  readonly kind: string;
+  readonly is_rich: number;
+  readonly removed_at: string | null;
+  readonly user_id: IdBytes | null;
+  readonly version: number;
+}
+
+/** Whoever wrote an entry may change it, and managers and admins; the system's own entries nobody. */
+async function lockEntry(tx: Queryable, who: SignedIn, id: string): Promise<LockedEntry> {
+  const [entry] = await tx.rows<LockedEntry>(
+    `SELECT body, at, kind, is_rich, removed_at, user_id, version FROM journal_entry WHERE id = :id FOR UPDATE`,
+    { id: bytesOf(id) },
+  );
+  if (!entry) throw new Problem('not-found');
+  if (entry.kind === 'system') throw new Problem('not-allowed');
+  await assertMayChange(tx, who, entry.user_id && idOf(entry.user_id));
+  return entry;
+}
+
+/**
+ * Changes what an entry says, when it was and how long it took; what it said before is kept, touch facts follow.
+ * @throws Problem `stale`, `in-the-future`, `not-yours`, `not-allowed` for the system's own
+ */
+export async function changeEntry(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  body: z.output<typeof editEntry>,
+): Promise<void> {
+  await withEntry(services, who, id, body.version, async (tx, entry, now) => {
+    if (body.at > now) throw new Problem('in-the-future');
+    const text = entry.is_rich === 1 ? cleanRichText(body.body) : body.body;
+    await tx.change(
+      `INSERT INTO entry_before (entry_id, number, body, at, edited_by, edited_at)
+       SELECT :id, COUNT(*) + 1, :body, :at, :user, :now FROM entry_before WHERE entry_id = :id`,
+      { id: bytesOf(id), body: entry.body, at: entry.at, user: bytesOf(who.id), now: sqlInstant(now) },
+    );
+    const moved = { id: bytesOf(id), at: sqlInstant(body.at) };
+    await tx.change(
+      `UPDATE journal_entry SET body = :body, at = :at, minutes = :minutes, edited_at = :now, version = version + 1
+        WHERE id = :id`,
+      { ...moved, body: text, minutes: body.minutes, now: sqlInstant(now) },
+    );
+    await tx.change('UPDATE entry_person SET at = :at WHERE entry_id = :id', moved);
+  });
+}
+
+/** Marks an entry as removed: it counts for nothing and is shown only when asked for. */
+export async function takeEntryAway(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  body: z.output<typeof removeEntry>,
+): Promise<void> {
+  await withEntry(services, who, id, body.version, async (tx, entry, now) => {
+    if (entry.removed_at !== null) throw new Problem('already-done');
+    await tx.change(
+      'UPDATE journal_entry SET removed_at = :now, removed_by = :user, version = version + 1 WHERE id = :id',
+      { id: bytesOf(id), now: sqlInstant(now), user: bytesOf(who.id) },
+    );
+  });
+}
+
+export async function bringEntryBack(services: Services, who: SignedIn, id: string): Promise<void> {
+  await withEntry(services, who, id, null, async (tx) => {
+    await tx.change(
+      'UPDATE journal_entry SET removed_at = NULL, removed_by = NULL, version = version + 1 WHERE id = :id',
+      { id: bytesOf(id) },
+    );
+  });
+}
+
+async function withEntry(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  version: number | null,
+  work: (tx: Queryable, entry: LockedEntry, now: string) => Promise<void>,
+): Promise<void> {
+  const { database, clock, settings, feed } = services;
+  await database.transaction(async (tx) => {
+    const entry = await lockEntry(tx, who, id);
+    if (version !== null && entry.version !== version)
+      throw new Problem('stale', {}, { current: (await readEntries(tx, [bytesOf(id)]))[0] });
+    await work(tx, entry, clock.now());
+    const read = await settings.read(tx);
+    for (const contactId of await concernedContacts(tx, id)) {
+      await refreshTouchFacts(tx, services, read, contactId);
+      await noteChange(tx, 'contact', contactId, who.id);
+    }
+    await noteChange(tx, 'journal', id, who.id);
+  });
+  feed.poke();
+}
+
+/** What an entry said before each of its edits, oldest first. */
+export async function readHistory(db: Queryable, id: string): Promise<z.output<typeof entryHistory>> {
+  const rows = await db.rows<{ body: string; is_rich: number; at: string; name: string; edited_at: string }>(
+    `SELECT b.body, j.is_rich, b.at, u.name, b.edited_at FROM entry_before b
+       JOIN journal_entry j ON j.id = b.entry_id JOIN app_user u ON u.id = b.edited_by
+      WHERE b.entry_id = :id ORDER BY b.number`,
+    { id: bytesOf(id) },
+  );
+  return {
+    before: rows.map((row) => ({
+      body: row.body,
+      isRich: row.is_rich === 1,
+      at: instantOf(row.at),
+      editedBy: row.name,
+      editedAt: instantOf(row.edited_at),
+    })),
+  };
+}
+
+/** Comments on an entry; whoever is named with an @ is told, and who wrote the entry. */
+export async function addComment(
+  services: Services,
+  who: SignedIn,
+  entryId: string,
+  body: z.output<typeof writeComment>,
+): Promise<void> {
+  const { database, clock, feed } = services;
+  await database.transaction(async (tx) => {
+    const now = clock.now();
+    const [entry] = await readEntries(tx, [bytesOf(entryId)]);
+    if (!entry) throw new Problem('not-found');
+    const added = await tx.change(
+      'INSERT IGNORE INTO entry_comment (id, entry_id, user_id, body, created_at) VALUES (:id, :entry, :user, :body, :now)',
+      {
+        id: bytesOf(body.id),
+        entry: bytesOf(entryId),
+        user: bytesOf(who.id),
+        body: body.body,
+        now: sqlInstant(now),
+      },
+    );
+    if (added === 0) return;
+    const people = await tx.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id');
+    const named = mentioned(
+      body.body,
+      people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),
+    );
+    const told = [...named, ...(entry.userId ? [entry.userId as string] : [])].filter((id) => id !== who.id);
+    const about = entry.contactName ?? entry.dealName ?? entry.companyName ?? 'an entry';
+    const path = entry.contactId
+      ? `/people/${entry.contactId}`
+      : entry.dealId
+        ? `/deals/${entry.dealId}`
+        : `/companies/${entry.companyId ?? ''}`;
+    await notify(tx, told, `${who.name} on ${about}: ${body.body}`, path, now);
+    await noteChange(tx, 'journal', entryId, who.id);
+  });
+  feed.poke();
+}
+
+/** Colleagues named with an @, by their whole name or a given name that only one of them has. */
+export function mentioned(text: string, people: readonly { id: string; name: string }[]): string[] {
+  const lower = text.toLowerCase();
+  const givenNames = people.map((each) => each.name.split(' ')[0]!.toLowerCase());
+  return people
+    .filter((each, index) => {
+      if (lower.includes(`@${each.name.toLowerCase()}`)) return true;
+      const given = givenNames[index]!;
+      const isOnly = givenNames.filter((name) => name === given).length === 1;
+      return (
+        isOnly && new RegExp(`@${given.replace(/[^\p{L}\p{N}]/gu, '.')}(?![\\p{L}\\p{N}])`, 'u').test(lower)
+      );
+    })
+    .map((each) => each.id);
+}

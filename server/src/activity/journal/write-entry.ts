@@ -1,0 +1,110 @@
+import type { Direction, JournalKind, TouchCount } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { bytesOf, newId } from '../../platform/ids';
+
+export interface NewEntry {
+  readonly id: string;
+  readonly at: string;
+  readonly kind: JournalKind;
+  readonly direction: Direction | null;
+  readonly outcomeId: string | null;
+  readonly outcomeLabel: string | null;
+  readonly counts: TouchCount;
+  readonly minutes: number | null;
+  readonly body: string;
+  readonly userId: string | null;
+  readonly contactId: string | null;
+  readonly companyId: string | null;
+  readonly dealId: string | null;
+  readonly taskId: string | null;
+  readonly runId: string | null;
+  readonly isRich?: boolean;
+  readonly done?: readonly string[];
+  /** Others it belongs to, beside the contact. */
+  readonly alsoContactIds?: readonly string[];
+}
+
+/** Writes journal entries in one statement. */
+export async function insertEntries(tx: Queryable, entries: readonly NewEntry[], now: string): Promise<void> {
+  if (entries.length === 0) return;
+  await tx.change(
+    `INSERT INTO journal_entry (id, at, kind, direction, outcome_id, outcome_label, counts, minutes, body, is_rich, done, user_id,
+        contact_id, company_id, deal_id, task_id, run_id, created_at) VALUES :rows`,
+    {
+      rows: entries.map((entry) => [
+        bytesOf(entry.id),
+        sqlInstant(entry.at),
+        entry.kind,
+        entry.direction,
+        entry.outcomeId,
+        entry.outcomeLabel,
+        entry.counts,
+        entry.minutes,
+        entry.body,
+        entry.isRich === true ? 1 : 0,
+        entry.done?.length ? JSON.stringify(entry.done) : null,
+        bytesOf(entry.userId),
+        bytesOf(entry.contactId),
+        bytesOf(entry.companyId),
+        bytesOf(entry.dealId),
+        bytesOf(entry.taskId),
+        bytesOf(entry.runId),
+        sqlInstant(now),
+      ]),
+    },
+  );
+  const people = entries.flatMap((entry) =>
+    [...new Set(entry.alsoContactIds)]
+      .filter((id) => id !== entry.contactId)
+      .map((id) => [bytesOf(entry.id), bytesOf(id), sqlInstant(entry.at)]),
+  );
+  if (people.length > 0)
+    await tx.change('INSERT INTO entry_person (entry_id, contact_id, at) VALUES :rows', { rows: people });
+}
+
+export interface SystemEntry {
+  readonly id?: string;
+  readonly body: string;
+  readonly userId?: string | null;
+  readonly contactId?: string | null;
+  readonly companyId?: string | null;
+  readonly dealId?: string | null;
+  readonly runId?: string | null;
+}
+
+/** The system's own entries: what changed, from what to what. */
+export async function writeSystemEntries(
+  tx: Queryable,
+  entries: readonly SystemEntry[],
+  now: string,
+): Promise<void> {
+  await insertEntries(
+    tx,
+    entries.map((entry) => ({
+      id: newId(),
+      at: now,
+      kind: 'system',
+      direction: null,
+      outcomeId: null,
+      outcomeLabel: null,
+      counts: 'none',
+      minutes: null,
+      taskId: null,
+      userId: null,
+      contactId: null,
+      companyId: null,
+      dealId: null,
+      runId: null,
+      ...entry,
+    })),
+    now,
+  );
+}
+
+export async function writeSystemEntry(
+  tx: Queryable,
+  { now, ...entry }: SystemEntry & { now: string },
+): Promise<void> {
+  await writeSystemEntries(tx, [entry], now);
+}

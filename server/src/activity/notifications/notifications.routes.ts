@@ -1,0 +1,55 @@
+import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+
+const shown = 50;
+
+export function notificationsRoutes({
+  database,
+  clock,
+  feed,
+}: Services): Pick<Handlers, 'listNotifications' | 'readNotifications'> {
+  return {
+    listNotifications: async ({ who }) => {
+      const me = { me: bytesOf(who.id) };
+      const rows = await database.rows<{
+        id: IdBytes;
+        words: string;
+        path: string;
+        created_at: string;
+        read_at: string | null;
+      }>(
+        `SELECT id, words, path, created_at, read_at FROM notification WHERE user_id = :me
+          ORDER BY created_at DESC, id DESC LIMIT ${shown}`,
+        me,
+      );
+      const [count] = await database.rows<{ unread: string }>(
+        'SELECT COUNT(*) AS unread FROM notification WHERE user_id = :me AND read_at IS NULL',
+        me,
+      );
+      return {
+        notifications: rows.map((row) => ({
+          id: idOf(row.id),
+          words: row.words,
+          path: row.path,
+          at: instantOf(row.created_at),
+          isRead: row.read_at !== null,
+        })),
+        unread: wholeNumber(count?.unread ?? 0),
+      };
+    },
+    readNotifications: async ({ who }) => {
+      await database.transaction(async (tx) => {
+        await tx.change('UPDATE notification SET read_at = :now WHERE user_id = :me AND read_at IS NULL', {
+          me: bytesOf(who.id),
+          now: sqlInstant(clock.now()),
+        });
+        await noteChange(tx, 'notification', who.id, who.id);
+      });
+      feed.poke();
+      return { ok: true };
+    },
+  };
+}

@@ -1,0 +1,141 @@
+import type { CompanyId, ContactId, DealId, EntryId, search, SearchHit } from '@kettle/contract';
+import { nameKey } from '@kettle/core/duplicates';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { instantOf } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { matchAll, searchWords } from '../../records/contacts/contact-filter';
+import type { SignedIn } from '../../records/users/session';
+
+const peopleShown = 8;
+const othersShown = 4;
+const notesShown = 8;
+/** A word that half the journal holds is looked for in so many entries, not in all of them. */
+const notesRead = 400;
+
+export function searchRoutes({ database }: Services): Pick<Handlers, 'search'> {
+  return { search: async ({ query, who }) => ({ hits: await searchEverywhere(database, query, who) }) };
+}
+
+/** People, firms and deals by name, address or number; or what was written. Words are looked for from their beginning. */
+export async function searchEverywhere(
+  db: Queryable,
+  { q, among }: z.output<typeof search>,
+  who: SignedIn,
+): Promise<SearchHit[]> {
+  const words = searchWords(q);
+  if (words.length === 0) return [];
+  const asked = matchAll(words);
+  if (among === 'notes') return findNotes(db, asked, words);
+  const found = await Promise.all([
+    findPeople(db, asked, who),
+    findCompanies(db, asked),
+    findDeals(db, asked),
+  ]);
+  return found.flat();
+}
+
+/** Mine come before others'. */
+async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<SearchHit[]> {
+  const rows = await db.rows<{
+    id: IdBytes;
+    display_name: string;
+    job_title: string | null;
+    company_name: string | null;
+  }>(
+    `SELECT f.id, f.display_name, f.job_title, f.company_name FROM
+       (SELECT c.id, c.display_name, c.job_title, c.company_name, c.owner_id, c.sort_name FROM contact c
+         WHERE MATCH (c.search_text) AGAINST (:asked IN BOOLEAN MODE) LIMIT 200) f
+      ORDER BY NOT (f.owner_id <=> :me), f.sort_name, f.id LIMIT ${peopleShown}`,
+    { asked, me: bytesOf(who.id) },
+  );
+  return rows.map((row) => ({
+    kind: 'contact',
+    id: idOf<ContactId>(row.id),
+    title: row.display_name,
+    words: [row.job_title, row.company_name].filter(Boolean).join(' · '),
+  }));
+}
+
+async function findCompanies(db: Queryable, asked: string): Promise<SearchHit[]> {
+  const rows = await db.rows<{ id: IdBytes; name: string; city: string | null; trade: string | null }>(
+    `SELECT co.id, co.name, co.city, co.trade FROM company co
+      WHERE MATCH (co.name, co.city) AGAINST (:asked IN BOOLEAN MODE) ORDER BY co.name, co.id LIMIT ${othersShown}`,
+    { asked },
+  );
+  return rows.map((row) => ({
+    kind: 'company',
+    id: idOf<CompanyId>(row.id),
+    title: row.name,
+    words: [row.trade, row.city].filter(Boolean).join(' · '),
+  }));
+}
+
+async function findDeals(db: Queryable, asked: string): Promise<SearchHit[]> {
+  const rows = await db.rows<{ id: IdBytes; name: string; status: string; company_name: string | null }>(
+    `SELECT d.id, d.name, d.status, co.name AS company_name FROM deal d LEFT JOIN company co ON co.id = d.company_id
+      WHERE MATCH (d.name) AGAINST (:asked IN BOOLEAN MODE)
+      ORDER BY d.status <> 'open', d.name, d.id LIMIT ${othersShown}`,
+    { asked },
+  );
+  return rows.map((row) => ({
+    kind: 'deal',
+    id: idOf<DealId>(row.id),
+    title: row.name,
+    words: [row.company_name, row.status].filter(Boolean).join(' · '),
+  }));
+}
+
+/** What was written, newest first; the words around the first that was found are shown. */
+async function findNotes(db: Queryable, asked: string, words: readonly string[]): Promise<SearchHit[]> {
+  const rows = await db.rows<{
+    id: IdBytes;
+    at: string;
+    body: string;
+    contact_id: IdBytes | null;
+    company_id: IdBytes | null;
+    deal_id: IdBytes | null;
+    contact_name: string | null;
+    deal_name: string | null;
+    company_name: string | null;
+  }>(
+    `SELECT j.id, j.at, j.body, j.contact_id, j.company_id, j.deal_id,
+            c.display_name AS contact_name, d.name AS deal_name, co.name AS company_name
+       FROM (SELECT id, at, body, contact_id, company_id, deal_id FROM journal_entry
+              WHERE MATCH (body) AGAINST (:asked IN BOOLEAN MODE) AND removed_at IS NULL AND kind <> 'system'
+              LIMIT ${notesRead}) j
+       LEFT JOIN contact c ON c.id = j.contact_id
+       LEFT JOIN deal d ON d.id = j.deal_id
+       LEFT JOIN company co ON co.id = j.company_id
+      ORDER BY j.at DESC, j.id DESC LIMIT ${notesShown}`,
+    { asked },
+  );
+  return rows.map((row) => ({
+    kind: 'note',
+    id: idOf<EntryId>(row.id),
+    title: row.contact_name ?? row.deal_name ?? row.company_name ?? 'Journal',
+    words: around(row.body, words),
+    at: instantOf(row.at),
+    contactId: idOrNull(row.contact_id),
+    companyId: idOrNull(row.company_id),
+    dealId: idOrNull(row.deal_id),
+  }));
+}
+
+const shownBefore = 30;
+const shownAll = 110;
+
+/** A piece of a text with the first word that was looked for in it. */
+export function around(html: string, words: readonly string[]): string {
+  const text = html
+    .replace(/<[^>]*>/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim();
+  const places = [...text.matchAll(/[\p{L}\p{N}]+/gu)];
+  const found = places.find((place) => words.some((word) => nameKey(place[0]).startsWith(word)));
+  const start = Math.max(0, (found?.index ?? 0) - shownBefore);
+  const cut = text.slice(start, start + shownAll);
+  return `${start > 0 ? '…' : ''}${cut}${start + shownAll < text.length ? '…' : ''}`;
+}

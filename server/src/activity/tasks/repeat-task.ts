@@ -1,0 +1,37 @@
+import { nextRepeat } from '@kettle/core/time';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { bytesOf, newId, type IdBytes } from '../../platform/ids';
+import type { TaskId } from '@kettle/contract';
+
+/**
+ * Makes the next one of a repeating task that was finished: on the first day its rule falls on after both the day it was
+ * due and today, so that one finished late does not come back overdue.
+ */
+export async function repeatTask(
+  tx: Queryable,
+  taskId: string,
+  now: string,
+  today: string,
+): Promise<TaskId | null> {
+  const [task] = await tx.rows<{
+    repeats: string | null;
+    repeats_from: string | null;
+    due_on: string;
+    id: IdBytes;
+  }>('SELECT id, repeats, repeats_from, due_on FROM task WHERE id = :id', { id: bytesOf(taskId) });
+  if (!task?.repeats) return null;
+  const after = task.due_on > today ? task.due_on : today;
+  const next = nextRepeat(task.repeats, task.repeats_from ?? task.due_on, after);
+  if (next === null) return null;
+  const id = newId<TaskId>();
+  await tx.change(
+    `INSERT INTO task (id, channel, purpose, due_on, minutes, owner_id, made_by, contact_id, company_id, deal_id,
+        repeats, repeats_from, remind_minutes, created_at)
+     SELECT :id, channel, purpose, :next, minutes, owner_id, made_by, contact_id, company_id, deal_id,
+        repeats, COALESCE(repeats_from, due_on), remind_minutes, :now
+       FROM task WHERE id = :task`,
+    { id: bytesOf(id), next, now: sqlInstant(now), task: task.id },
+  );
+  return id;
+}

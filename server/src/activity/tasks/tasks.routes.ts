@@ -1,0 +1,216 @@
+import type { UserId } from '@kettle/contract';
+import { isRepeatRule, localDate } from '@kettle/core/time';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { promisedInstant } from '../journal/log-act';
+import { refreshNextSteps } from '../touch/next-steps';
+import { notify } from '../notifications/notify';
+import { assertMayChange, dayOwner } from '../../records/users/rights';
+import type { SignedIn } from '../../records/users/session';
+import { todayOf } from '../../records/users/today';
+import { planReminder } from './remind';
+import { repeatTask } from './repeat-task';
+import { insertTasks, openTasks, readTask, readTaskTable, type Task } from './tasks';
+
+type Names =
+  | 'createTask'
+  | 'listTasks'
+  | 'taskTable'
+  | 'changeTask'
+  | 'finishTask'
+  | 'reopenTask'
+  | 'deferTask'
+  | 'dropTask';
+
+type Change = (tx: Queryable, task: Task) => Promise<void>;
+
+export function tasksRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, clock, feed } = services;
+
+  /** Changes one task over the version and in the state it was seen in, and the tethers with it. */
+  const changeTask = async (
+    who: SignedIn,
+    { id, version, state }: { id: string; version: number; state: 'open' | 'finished' },
+    assignments: string,
+    values: Record<string, string | number | Buffer | null>,
+    alsoIn: Change = async () => undefined,
+  ) => {
+    const changed = await database.transaction(async (tx) => {
+      const task = await readTask(tx, id);
+      await assertMayChange(tx, who, task.ownerId);
+      const count = await tx.change(
+        `UPDATE task SET ${assignments}, version = version + 1
+          WHERE id = :id AND version = :version AND state ${state === 'open' ? '=' : '<>'} 'open'`,
+        { ...values, id: bytesOf(id), version },
+      );
+      if (count === 0)
+        throw new Problem(
+          (task.state === 'open') === (state === 'open') ? 'stale' : 'already-done',
+          {},
+          { current: task },
+        );
+      await planReminder(tx, id);
+      await alsoIn(tx, task);
+      await tell(tx, task, who, clock.now());
+      return readTask(tx, id);
+    });
+    feed.poke();
+    return changed;
+  };
+  const now = () => ({ now: sqlInstant(clock.now()) });
+
+  return {
+    listTasks: async ({ query }) => ({ tasks: await openTasks(database, query) }),
+    taskTable: async ({ query, who }) => {
+      const asked = query.owner === 'mine' ? who.id : query.owner === 'team' ? null : query.owner;
+      // Everybody may read; the whole team at once is a manager's view.
+      if (asked === null && who.role === 'rep') throw new Problem('not-allowed');
+      const owner = asked === null ? null : dayOwner(who, asked as UserId);
+      return readTaskTable(database, query, owner, todayOf(services, who));
+    },
+    createTask: async ({ who, body }) => {
+      assertAhead(body.dueOn, clock.now(), who);
+      assertRule(body.repeats);
+      const task = await database.transaction(async (tx) => {
+        const about = await readAbout(tx, body);
+        await assertMayChange(tx, who, about.ownerId);
+        const { promisedMinute, ...fields } = body;
+        const owner = await readOwner(tx, body.ownerId ?? who.id);
+        const promisedAt = promisedInstant({ dueOn: body.dueOn, promisedMinute }, owner);
+        const draft = { ...fields, ...about, promisedAt, ownerId: owner.id, madeBy: who.id, run: null };
+        const [id] = await insertTasks(tx, [draft], clock.now());
+        await planReminder(tx, id!);
+        const made = await readTask(tx, id!);
+        await tellOwner(tx, made, who, clock.now());
+        await tell(tx, made, who, clock.now());
+        return made;
+      });
+      feed.poke();
+      return task;
+    },
+    changeTask: async ({ who, params, body }) => {
+      assertRule(body.repeats);
+      const before = await readTask(database, params.id);
+      if (body.dueOn !== before.dueOn) assertAhead(body.dueOn, clock.now(), who);
+      const owner = await readOwner(database, body.ownerId);
+      const { version, promisedMinute, ownerId, remindMinutes, dueOn, ...fields } = body;
+      return changeTask(
+        who,
+        { id: params.id, version, state: 'open' },
+        `channel = :channel, purpose = :purpose, due_on = :dueOn, promised_at = :promisedAt, minutes = :minutes,
+         owner_id = :owner, repeats = :repeats, repeats_from = IF(:repeats IS NULL, NULL, COALESCE(repeats_from, :dueOn)),
+         remind_minutes = :remind, times_moved = times_moved + IF(due_on < :dueOn, 1, 0)`,
+        {
+          ...fields,
+          dueOn,
+          owner: bytesOf(ownerId),
+          remind: remindMinutes,
+          promisedAt: sqlInstant(promisedInstant({ dueOn, promisedMinute }, owner)),
+        },
+        async (tx, task) => {
+          if (task.ownerId !== ownerId) await tellOwner(tx, await readTask(tx, params.id), who, clock.now());
+        },
+      );
+    },
+    finishTask: ({ who, params, body }) =>
+      changeTask(
+        who,
+        { id: params.id, version: body.version, state: 'open' },
+        "state = 'done', finished_at = :now",
+        now(),
+        async (tx) => {
+          const next = await repeatTask(tx, params.id, clock.now(), localDate(clock.now(), who.zone));
+          if (next !== null) await planReminder(tx, next);
+        },
+      ),
+    reopenTask: ({ who, params, body }) =>
+      changeTask(
+        who,
+        { id: params.id, version: body.version, state: 'finished' },
+        "state = 'open', finished_at = NULL, drop_reason = NULL",
+        {},
+      ),
+    deferTask: ({ who, params, body }) => {
+      assertAhead(body.dueOn, clock.now(), who);
+      return changeTask(
+        who,
+        { id: params.id, version: body.version, state: 'open' },
+        'due_on = :dueOn, promised_at = NULL, times_moved = times_moved + 1',
+        { dueOn: body.dueOn },
+      );
+    },
+    dropTask: ({ who, params, body }) =>
+      changeTask(
+        who,
+        { id: params.id, version: body.version, state: 'open' },
+        "state = 'dropped', drop_reason = :reason, finished_at = :now",
+        { reason: body.reason, ...now() },
+      ),
+  };
+}
+
+function assertAhead(dueOn: string, now: string, who: SignedIn): void {
+  if (dueOn >= localDate(now, who.zone)) return;
+  throw new Problem('in-the-past', {}, { fields: [{ path: 'dueOn', message: 'lies in the past' }] });
+}
+
+function assertRule(repeats: string | null): void {
+  if (repeats === null || isRepeatRule(repeats)) return;
+  throw new Problem(
+    'not-a-rule',
+    {},
+    { fields: [{ path: 'repeats', message: 'is not a rule for repeating' }] },
+  );
+}
+
+async function readOwner(db: Queryable, id: string): Promise<{ id: UserId; zone: string }> {
+  const [owner] = await db.rows<{ zone: string }>('SELECT zone FROM app_user WHERE id = :id', {
+    id: bytesOf(id),
+  });
+  if (!owner)
+    throw new Problem('invalid-request', {}, { fields: [{ path: 'ownerId', message: 'is nobody here' }] });
+  return { id: id as UserId, zone: owner.zone };
+}
+
+async function tellOwner(tx: Queryable, task: Task, who: SignedIn, now: string): Promise<void> {
+  if (task.ownerId === who.id) return;
+  const about = task.contactName ?? task.dealName;
+  const path = task.contactId ? `/people/${task.contactId}` : `/deals/${task.dealId ?? ''}`;
+  await notify(
+    tx,
+    [task.ownerId],
+    `${who.name} gave you a task: ${task.purpose}${about ? ` · ${about}` : ''}`,
+    path,
+    now,
+  );
+}
+
+async function tell(tx: Queryable, task: Task, who: SignedIn, now: string): Promise<void> {
+  await refreshNextSteps(tx, { contactIds: [task.contactId], dealIds: [task.dealId] }, now);
+  await noteChange(tx, 'task', task.id, who.id);
+}
+
+/** Company and owner of what a task is about; a deal's task is also its contact's. */
+async function readAbout(tx: Queryable, about: { contactId: string | null; dealId: string | null }) {
+  const [row] = await tx.rows<{
+    contact_id: IdBytes | null;
+    company_id: IdBytes | null;
+    owner_id: IdBytes | null;
+  }>(
+    about.dealId === null
+      ? 'SELECT id AS contact_id, company_id, owner_id FROM contact WHERE id = :id'
+      : 'SELECT contact_id, company_id, owner_id FROM deal WHERE id = :id',
+    { id: bytesOf(about.dealId ?? about.contactId) },
+  );
+  if (!row) throw new Problem('not-found');
+  return {
+    contactId: about.contactId ?? idOrNull<string>(row.contact_id),
+    companyId: idOrNull<string>(row.company_id),
+    ownerId: idOrNull<string>(row.owner_id),
+  };
+}

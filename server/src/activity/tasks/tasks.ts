@@ -1,0 +1,191 @@
+import type { Channel, ContactId, DealId, Instant, PlainDate, Task, TaskId, UserId } from '@kettle/contract';
+
+import type { taskTable } from '@kettle/contract';
+import type * as z from 'zod';
+import type { Queryable, SqlValue } from '../../platform/database/database';
+import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+
+export type { Task };
+
+interface TaskRow {
+  id: IdBytes;
+  channel: Channel;
+  purpose: string;
+  due_on: PlainDate;
+  promised_at: string | null;
+  minutes: number;
+  state: Task['state'];
+  owner_id: IdBytes;
+  owner_name: string;
+  company_name: string | null;
+  repeats: string | null;
+  remind_minutes: number | null;
+  drop_reason: string | null;
+  finished_at: string | null;
+  contact_id: IdBytes | null;
+  contact_name: string | null;
+  deal_id: IdBytes | null;
+  deal_name: string | null;
+  cadence_name: string | null;
+  run_step: number | null;
+  steps: number | null;
+  times_moved: number;
+  version: number;
+}
+
+const select = `SELECT t.id, t.channel, t.purpose, t.due_on, t.promised_at, t.minutes, t.state, t.owner_id, o.name AS owner_name,
+    co.name AS company_name, t.repeats, t.remind_minutes, t.drop_reason, t.finished_at, t.contact_id,
+    c.display_name AS contact_name, t.deal_id, d.name AS deal_name, ca.name AS cadence_name,
+    t.run_step, JSON_LENGTH(v.definition, '$.steps') AS steps, t.times_moved, t.version
+  FROM task t
+  JOIN app_user o ON o.id = t.owner_id
+  LEFT JOIN contact c ON c.id = t.contact_id
+  LEFT JOIN company co ON co.id = t.company_id
+  LEFT JOIN deal d ON d.id = t.deal_id
+  LEFT JOIN run r ON r.id = t.run_id
+  LEFT JOIN cadence ca ON ca.id = r.cadence_id
+  LEFT JOIN cadence_version v ON v.id = r.cadence_version_id`;
+
+function taskOf(row: TaskRow): Task {
+  return {
+    id: idOf(row.id),
+    channel: row.channel,
+    purpose: row.purpose,
+    dueOn: row.due_on,
+    promisedAt: instantOrNull(row.promised_at),
+    minutes: row.minutes,
+    state: row.state,
+    ownerId: idOf<UserId>(row.owner_id),
+    ownerName: row.owner_name,
+    companyName: row.company_name,
+    repeats: row.repeats,
+    remindMinutes: row.remind_minutes,
+    dropReason: row.drop_reason,
+    finishedAt: instantOrNull(row.finished_at),
+    contactId: idOrNull<ContactId>(row.contact_id),
+    contactName: row.contact_name,
+    dealId: idOrNull<DealId>(row.deal_id),
+    dealName: row.deal_name,
+    runWords: row.cadence_name && `${row.cadence_name}, step ${(row.run_step ?? 0) + 1} of ${row.steps ?? 0}`,
+    timesMoved: row.times_moved,
+    version: row.version,
+  };
+}
+
+/** @throws Problem `not-found` */
+export async function readTask(db: Queryable, id: string): Promise<Task> {
+  const [row] = await db.rows<TaskRow>(`${select} WHERE t.id = :id`, { id: bytesOf(id) });
+  if (!row) throw new Problem('not-found');
+  return taskOf(row);
+}
+
+/** Open tasks of a contact or a deal, soonest first. */
+export async function openTasks(
+  db: Queryable,
+  about: { contactId?: string; dealId?: string },
+): Promise<Task[]> {
+  const column = about.dealId === undefined ? 'contact_id' : 'deal_id';
+  const rows = await db.rows<TaskRow>(
+    `${select} WHERE t.${column} = :id AND t.state = 'open' ORDER BY t.due_on, t.id LIMIT 200`,
+    { id: bytesOf(about.dealId ?? about.contactId ?? null) },
+  );
+  return rows.map(taskOf);
+}
+
+export interface NewTask {
+  readonly channel: Channel;
+  readonly purpose: string;
+  readonly dueOn: PlainDate;
+  readonly promisedAt: Instant | null;
+  readonly minutes: number;
+  readonly ownerId: string;
+  readonly contactId: string | null;
+  readonly companyId: string | null;
+  readonly dealId: string | null;
+  readonly madeBy?: string | null;
+  readonly repeats?: string | null;
+  readonly remindMinutes?: number | null;
+  readonly bulkId?: string | null;
+  /** It goes by itself at its moment: planned, but nobody's work. */
+  readonly isAutomatic?: boolean;
+  readonly run: { readonly id: string; readonly step: number; readonly spacingDays: number | null } | null;
+}
+
+/** Adds tasks in one statement and returns their ids in the same order. */
+export async function insertTasks(tx: Queryable, tasks: readonly NewTask[], now: string): Promise<TaskId[]> {
+  if (tasks.length === 0) return [];
+  const ids = tasks.map(() => newId<TaskId>());
+  await tx.change(
+    `INSERT INTO task (id, channel, purpose, due_on, promised_at, minutes, owner_id, contact_id, company_id, deal_id,
+        run_id, run_step, is_automatic, spacing_days, made_by, repeats, repeats_from, remind_minutes, bulk_id, created_at) VALUES :rows`,
+    {
+      rows: tasks.map((task, index) => [
+        bytesOf(ids[index]!),
+        task.channel,
+        task.purpose,
+        task.dueOn,
+        sqlInstant(task.promisedAt),
+        task.minutes,
+        bytesOf(task.ownerId),
+        bytesOf(task.contactId),
+        bytesOf(task.companyId),
+        bytesOf(task.dealId),
+        bytesOf(task.run?.id),
+        task.run?.step ?? null,
+        task.isAutomatic === true ? 1 : 0,
+        task.run?.spacingDays ?? null,
+        bytesOf(task.madeBy),
+        task.repeats ?? null,
+        task.repeats ? task.dueOn : null,
+        task.remindMinutes ?? null,
+        bytesOf(task.bulkId),
+        sqlInstant(now),
+      ]),
+    },
+  );
+  return ids;
+}
+
+const sortColumns = {
+  due: 't.due_on',
+  person: 'c.sort_name',
+  purpose: 't.purpose',
+  owner: 'o.name',
+  minutes: 't.minutes',
+} as const;
+
+/** Tasks of one person or of everybody, for the table. Relies on task_owner_due, task_state and task_finished. */
+export async function readTaskTable(
+  db: Queryable,
+  query: z.output<typeof taskTable>,
+  ownerId: UserId | null,
+  today: PlainDate,
+): Promise<{ rows: Task[]; found: number; total: number }> {
+  const parameters: Record<string, SqlValue> = {};
+  const owned = ownerId === null ? [] : ['t.owner_id = :owner'];
+  if (ownerId !== null) parameters.owner = bytesOf(ownerId);
+  const where = [...owned];
+  if (query.state !== 'all') where.push(`t.state = '${query.state}'`);
+  if (query.channel) where.push('t.channel = :channel');
+  if (query.channel) parameters.channel = query.channel;
+  if (query.due) where.push(`t.due_on ${{ late: '<', today: '=', ahead: '>' }[query.due]} :today`);
+  if (query.due) parameters.today = today;
+  const text = where.length ? `WHERE ${where.join(' AND ')}` : '';
+  const direction = query.order === 'up' ? 'ASC' : 'DESC';
+  const rows = await db.rows<TaskRow>(
+    `${select} ${text} ORDER BY ${sortColumns[query.sort]} ${direction}, t.id ${direction} LIMIT ${query.limit}`,
+    parameters,
+  );
+  const [counts] = await db.rows<{ found: string; total: string }>(
+    `SELECT (SELECT COUNT(*) FROM task t ${text}) AS found,
+            (SELECT COUNT(*) FROM task t ${owned.length ? `WHERE ${owned.join(' AND ')}` : ''}) AS total`,
+    parameters,
+  );
+  return {
+    rows: rows.map(taskOf),
+    found: wholeNumber(counts?.found ?? 0),
+    total: wholeNumber(counts?.total ?? 0),
+  };
+}

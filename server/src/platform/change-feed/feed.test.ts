@@ -1,0 +1,105 @@
+import { get, type IncomingMessage } from 'node:http';
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { pino } from 'pino';
+import { makeApp } from '../../app';
+import { openDatabase, type Database } from '../database/database';
+import { install, password, type Caller, type Installation } from '../../../testing/installation';
+import { aContact } from '../../../testing/people';
+import { ChangeFeed } from './feed';
+
+let installation: Installation;
+let rep: Caller;
+let otherDatabase: Database;
+let other: Server;
+let cookie: string;
+beforeAll(async () => {
+  installation = await install();
+  rep = await installation.as('rep');
+  // A second server over the same database: a pool and a feed of its own.
+  otherDatabase = openDatabase(installation.url, 4);
+  const feed = new ChangeFeed(otherDatabase, 50);
+  other = createServer(
+    makeApp({ ...installation.services, database: otherDatabase, feed, log: pino({ level: 'silent' }) }),
+  );
+  await new Promise<void>((resolve) => other.listen(0, '127.0.0.1', resolve));
+  const admin = await installation.as('admin');
+  const { email } = (await admin.ok<{ person: { email: string } }>('session')).person;
+  const signedIn = await installation.nobody('signIn', { body: { email, password } });
+  cookie = signedIn.get('Set-Cookie')![0]!.split(';')[0]!;
+});
+afterAll(async () => {
+  other.closeAllConnections();
+  await new Promise((resolve) => other.close(resolve));
+  await otherDatabase.close();
+  await installation.close();
+});
+
+interface Stream {
+  readonly text: () => string;
+  close(): void;
+}
+
+/** Listens at the second server, as a browser would. */
+function listen(lastEventId?: string, query = ''): Promise<Stream> {
+  const { port } = other.address() as AddressInfo;
+  const headers = { cookie, ...(lastEventId ? { 'last-event-id': lastEventId } : {}) };
+  return new Promise((resolve, reject) => {
+    const asked = get(
+      { port, host: '127.0.0.1', path: `/api/changes${query}`, headers },
+      (response: IncomingMessage) => {
+        let text = '';
+        response.on('data', (chunk: Buffer) => (text += String(chunk)));
+        resolve({ text: () => text, close: () => asked.destroy() });
+      },
+    );
+    asked.on('error', reject);
+  });
+}
+
+async function until(isSo: () => boolean): Promise<void> {
+  const end = Date.now() + 8000;
+  while (!isSo() && Date.now() < end) await new Promise((resolve) => setTimeout(resolve, 20));
+  expect(isSo()).toBe(true);
+}
+
+const idsOf = (text: string) => [...text.matchAll(/^id: (\S+)$/gm)].map((found) => found[1]!);
+
+test('a change made on one server reaches a browser on the other, once', async () => {
+  const stream = await listen();
+  await new Promise((resolve) => setTimeout(resolve, 150));
+  const contact = await aContact(rep);
+  await until(() => stream.text().includes(contact.id));
+  await new Promise((resolve) => setTimeout(resolve, 300));
+  expect(stream.text().split(`"topic":"contact","recordId":"${contact.id}"`)).toHaveLength(2);
+  stream.close();
+});
+
+test('a browser that comes back is told what it missed', async () => {
+  const before = await listen();
+  await new Promise((resolve) => setTimeout(resolve, 150));
+  const first = await aContact(rep);
+  await until(() => before.text().includes(first.id));
+  const last = idsOf(before.text()).at(-1)!;
+  before.close();
+  const missed = await aContact(rep);
+  const after = await listen(last);
+  await until(() => after.text().includes(missed.id));
+  expect(idsOf(after.text())).not.toContain(last);
+  after.close();
+});
+
+test('a page that has just begun is told what changed since it asked who is signed in', async () => {
+  await aContact(rep);
+  const { lastChange } = await rep.ok<{ lastChange: string }>('session');
+  const between = await aContact(rep);
+  const stream = await listen(undefined, `?after=${lastChange}`);
+  await until(() => stream.text().includes(between.id));
+  stream.close();
+});
+
+test('one that was away for longer is told to read everything again', async () => {
+  const stream = await listen('01938f6c-0000-7000-8000-00000000ffff');
+  await until(() => stream.text().includes('event: resync'));
+  stream.close();
+});

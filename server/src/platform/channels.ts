@@ -1,0 +1,16 @@
+import type { MailOut } from '../processes/mail/mail-out';
+import type { PhoneLine } from '../processes/telephone/phone-line';
+import type { TextGateway } from '../processes/telephone/text-gateway';
+
+/** What reaches outside. A way that is not set up is null, and whoever wants it is told so. */
+export interface Channels {
+  readonly mailOut: MailOut | null;
+  readonly textGateway: TextGateway | null;
+  readonly phoneLine: PhoneLine | null;
+  /** The address people outside reach this server at; links in mails begin with it. */
+  readonly publicOrigin: string;
+  /** The right-hand side of our Message-IDs, and the domain of the addresses for returns and unsubscribing. */
+  readonly mailDomain: string;
+  /** Signs what gateways tell us; null while none is set up. */
+  readonly gatewaySecret: string | null;
+}

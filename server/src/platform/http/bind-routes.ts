@@ -1,0 +1,83 @@
+import {
+  endpoints,
+  routes,
+  type Access,
+  type EndpointName,
+  type ReplyOf,
+  type Role,
+  type RouteSpec,
+  type Routes,
+} from '@kettle/contract';
+import type { Express, Request, Response } from 'express';
+import type * as z from 'zod';
+import type { SignedIn } from '../../records/users/session';
+import { invalidRequest } from './errors';
+import { Problem } from './problem';
+
+type Parsed<Spec, Key extends string> = Spec extends Record<Key, z.ZodType> ? z.output<Spec[Key]> : undefined;
+
+/** What a handler is given: everything parsed, and who asks. */
+export interface Call<Name extends EndpointName> {
+  readonly params: Parsed<Routes[Name], 'params'>;
+  readonly query: Parsed<Routes[Name], 'query'>;
+  readonly body: Parsed<Routes[Name], 'body'>;
+  readonly who: Routes[Name]['access'] extends 'anyone' ? SignedIn | null : SignedIn;
+  readonly request: Request;
+  readonly response: Response;
+}
+
+/** A handler returns the reply; one that writes the response itself returns `'answered'`. */
+export type Handler<Name extends EndpointName> = (call: Call<Name>) => Promise<ReplyOf<Name> | 'answered'>;
+export type Handlers = { readonly [Name in EndpointName]: Handler<Name> };
+
+export interface Gate {
+  signedIn(request: Request): Promise<SignedIn | null>;
+  readonly checkReplies: boolean;
+}
+
+const rank: Record<Role, number> = { rep: 1, manager: 2, admin: 3 };
+const neededRank: Record<Access, number> = { anyone: 0, rep: 1, manager: 2, admin: 3 };
+
+/** Puts every route of the contract's table on the application: rights first, then parsing, then the handler. */
+export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
+  for (const name of namesInOrder()) {
+    const [method, path] = endpoints[name].split(' ') as ['GET' | 'POST' | 'PUT' | 'DELETE', string];
+    const verb = method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
+    const spec: RouteSpec = routes[name];
+    app[verb](path, async (request, response) => {
+      const who = await gate.signedIn(request);
+      checkRights(spec.access, who);
+      const call = {
+        params: parsePart(spec.params, request.params, 'params'),
+        query: parsePart(spec.query, request.query, 'query'),
+        body: parsePart(spec.body, request.body, 'body'),
+        who,
+        request,
+        response,
+      };
+      // The table ties each name to its handler's types; a loop over names cannot carry that tie.
+      const reply = await (handlers[name] as (call: unknown) => Promise<unknown>)(call);
+      if (reply === 'answered') return;
+      response.set('Cache-Control', 'no-store').json(gate.checkReplies ? spec.reply.parse(reply) : reply);
+    });
+  }
+}
+
+/** A path that says a word where another takes any is asked first: `/contacts/count` before `/contacts/:id`. */
+function namesInOrder(): EndpointName[] {
+  const key = (name: EndpointName) => endpoints[name].replace(/:\w+/g, '~');
+  return (Object.keys(endpoints) as EndpointName[]).sort((a, b) => (key(a) < key(b) ? -1 : 1));
+}
+
+function checkRights(access: Access, who: SignedIn | null): void {
+  if (access === 'anyone') return;
+  if (who === null) throw new Problem('not-signed-in');
+  if (rank[who.role] < neededRank[access]) throw new Problem('not-allowed');
+}
+
+function parsePart(schema: z.ZodType | undefined, value: unknown, part: string): unknown {
+  if (schema === undefined) return undefined;
+  const parsed = schema.safeParse(value ?? {});
+  if (!parsed.success) throw invalidRequest(parsed.error, part);
+  return parsed.data;
+}

@@ -1,0 +1,60 @@
+import type { ProblemDetails } from '@kettle/contract';
+import type { ErrorRequestHandler, Request } from 'express';
+import type { ZodError } from 'zod';
+import { errnoOf } from '../database/database';
+import { Problem } from './problem';
+
+/** Answers every refusal and fault as problem details (RFC 9457); faults are logged here, once, without personal data. */
+export const answerErrors: ErrorRequestHandler = (error: unknown, request, response, next) => {
+  if (response.headersSent) {
+    next(error);
+    return;
+  }
+  const problem = problemOf(error);
+  if (problem.status >= 500)
+    request.log.error({ err: problem.cause ?? error, code: problem.code }, 'request failed');
+  response.status(problem.status).type('application/problem+json').json(detailsOf(problem, request));
+};
+
+function problemOf(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  const type = typeof error === 'object' && error !== null && 'type' in error ? error.type : undefined;
+  if (type === 'entity.parse.failed') return new Problem('invalid-json');
+  if (type === 'entity.too.large') return new Problem('too-large', { limit: '15 MB' });
+  // A value that fits the contract and not its column is a fault of ours, but says which change was refused.
+  if (errnoOf(error) === 4025) return new Problem('invalid-request', {}, { cause: error });
+  return new Problem('internal', {}, { cause: error });
+}
+
+export function invalidRequest(error: ZodError, part: string): Problem {
+  const fields = error.issues.map((issue) => ({
+    path: [part === 'body' ? '' : part, ...issue.path.map(String)].filter(Boolean).join('.'),
+    message: wordsOf(issue),
+  }));
+  return new Problem('invalid-request', {}, { fields });
+}
+
+function detailsOf(problem: Problem, request: Request): ProblemDetails {
+  return {
+    type: `urn:ash-kettle:problem:${problem.code}`,
+    title: problem.code.replaceAll('-', ' '),
+    status: problem.status,
+    detail: problem.message,
+    code: problem.code,
+    requestId: String(request.id),
+    ...(problem.fields ? { fields: [...problem.fields] } : {}),
+    ...(problem.current === undefined ? {} : { current: problem.current }),
+  };
+}
+
+/** A number out of its range, said as a person would; a schema that has words of its own keeps them. */
+function wordsOf(issue: ZodError['issues'][number]): string {
+  const { code, message } = issue;
+  if (code !== 'too_small' && code !== 'too_big') return message;
+  const isDefault = message.startsWith('Too small') || message.startsWith('Too big');
+  if (!isDefault || !['number', 'int'].includes(issue.origin)) return message;
+  const isOpen = issue.inclusive === false;
+  return code === 'too_small'
+    ? `must be ${isOpen ? 'more than' : 'at least'} ${issue.minimum}`
+    : `must be ${isOpen ? 'less than' : 'at most'} ${issue.maximum}`;
+}

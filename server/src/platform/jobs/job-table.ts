@@ -1,0 +1,146 @@
+import { randomInt } from 'node:crypto';
+import type { Instant } from '@kettle/contract';
+import type { Queryable } from '../database/database';
+import { sqlInstant } from '../database/values';
+import { bytesOf, idOf, newId, type IdBytes } from '../ids';
+
+/** Jobs are spread over shards so that servers that claim at once seldom meet on the same rows. */
+export const shardCount = 16;
+export const leaseSeconds = 60;
+const claimedAtOnce = 20;
+
+export interface NewJob {
+  readonly kind: string;
+  /** The same work asked for twice has the same key, and is done once. */
+  readonly dedupeKey: string;
+  readonly payload: unknown;
+  readonly dueAt: Instant;
+}
+
+export interface ClaimedJob {
+  readonly id: string;
+  readonly kind: string;
+  readonly payload: unknown;
+  readonly token: string;
+  readonly attempts: number;
+}
+
+/** Adds a job inside the caller's transaction: it exists only if the rest was committed. */
+export async function enqueue(tx: Queryable, job: NewJob): Promise<void> {
+  await tx.change(
+    `INSERT IGNORE INTO job (id, dedupe_key, kind, payload, shard, due_at)
+     VALUES (:id, :dedupeKey, :kind, :payload, :shard, :dueAt)`,
+    {
+      id: bytesOf(newId()),
+      dedupeKey: job.dedupeKey,
+      kind: job.kind,
+      payload: JSON.stringify(job.payload),
+      shard: randomInt(shardCount),
+      dueAt: sqlInstant(job.dueAt),
+    },
+  );
+}
+
+/** Shards that have due work; the claim itself asks again. */
+export async function shardsWithWork(db: Queryable, now: Instant): Promise<number[]> {
+  const rows = await db.rows<{ shard: number }>(
+    "SELECT DISTINCT shard FROM job WHERE state = 'due' AND due_at <= :now",
+    { now: sqlInstant(now) },
+  );
+  return rows.map((row) => row.shard);
+}
+
+/** Claims due jobs of one shard in one statement, under a token of its own. */
+export async function claim(
+  db: Queryable,
+  shard: number,
+  now: Instant,
+  kinds: readonly string[],
+): Promise<ClaimedJob[]> {
+  const token = newId<string>();
+  await db.change(
+    `UPDATE job SET state = 'claimed', owner = :token, lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND,
+            attempts = attempts + 1
+      WHERE shard = :shard AND state = 'due' AND due_at <= :now AND kind IN (:kinds)
+      ORDER BY due_at LIMIT ${claimedAtOnce}`,
+    { token: bytesOf(token), shard, now: sqlInstant(now), kinds },
+  );
+  const rows = await db.rows<{ id: IdBytes; kind: string; payload: string; attempts: number }>(
+    'SELECT id, kind, payload, attempts FROM job WHERE owner = :token ORDER BY due_at, id',
+    { token: bytesOf(token) },
+  );
+  return rows.map((row) => ({
+    id: idOf(row.id),
+    kind: row.kind,
+    payload: JSON.parse(row.payload) as unknown,
+    attempts: row.attempts,
+    token,
+  }));
+}
+
+type Step = 'acting' | 'done';
+
+/** Takes a job a step further if it is still ours; false when the lease was lost. */
+export async function mark(
+  db: Queryable,
+  job: ClaimedJob,
+  from: 'claimed' | 'acting',
+  to: Step,
+): Promise<boolean> {
+  const lease = from === 'claimed' ? 'AND lease_until > NOW(3)' : '';
+  const changed = await db.change(
+    `UPDATE job SET state = :to, finished_at = IF(:to = 'done', NOW(3), NULL),
+            lease_until = IF(:to = 'acting', NOW(3) + INTERVAL ${leaseSeconds} SECOND, NULL)
+      WHERE id = :id AND owner = :token AND state = :from ${lease}`,
+    { id: bytesOf(job.id), token: bytesOf(job.token), from, to },
+  );
+  return changed === 1;
+}
+
+/** Done, however long it took: what a guarded job did is safe by its own guard. */
+export async function markGuarded(db: Queryable, job: ClaimedJob): Promise<void> {
+  await db.change(
+    `UPDATE job SET state = 'done', finished_at = NOW(3), lease_until = NULL
+      WHERE id = :id AND owner = :token AND state = 'claimed'`,
+    { id: bytesOf(job.id), token: bytesOf(job.token) },
+  );
+}
+
+/** Frees what a stopping server had claimed and not begun, so that nobody waits for the lease to end. */
+export async function release(db: Queryable, token: string): Promise<void> {
+  await db.change(
+    "UPDATE job SET state = 'due', owner = NULL, lease_until = NULL WHERE owner = :token AND state = 'claimed'",
+    { token: bytesOf(token) },
+  );
+}
+
+const mostAttempts = 5;
+
+/** Gives a failed job back for a later try; after the last one it stays as failed, with what went wrong. */
+export async function giveBack(db: Queryable, job: ClaimedJob, error: string, now: Instant): Promise<void> {
+  const retryAt = new Date(Date.parse(now) + 1000 * 2 ** job.attempts).toISOString();
+  await db.change(
+    `UPDATE job SET state = :state, owner = NULL, lease_until = NULL, last_error = :error, due_at = :retryAt
+      WHERE id = :id AND owner = :token AND state = 'claimed'`,
+    {
+      id: bytesOf(job.id),
+      token: bytesOf(job.token),
+      state: job.attempts >= mostAttempts ? 'failed' : 'due',
+      error: error.slice(0, 500),
+      retryAt: sqlInstant(retryAt),
+    },
+  );
+}
+
+/**
+ * Frees jobs whose server is gone. What was only claimed is due again; what had begun to act outside is held for a
+ * person, because nobody can know whether it happened.
+ */
+export async function reap(db: Queryable): Promise<void> {
+  await db.change(
+    "UPDATE job SET state = 'due', owner = NULL, lease_until = NULL WHERE state = 'claimed' AND lease_until < NOW(3)",
+  );
+  await db.change(
+    "UPDATE job SET state = 'review', owner = NULL WHERE state = 'acting' AND lease_until < NOW(3)",
+  );
+}

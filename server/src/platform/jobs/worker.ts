@@ -1,0 +1,146 @@
+import type { Logger } from 'pino';
+import type { Clock } from '../clock';
+import type { Database, Queryable } from '../database/database';
+import {
+  claim,
+  giveBack,
+  mark,
+  markGuarded,
+  reap,
+  release,
+  shardsWithWork,
+  type ClaimedJob,
+} from './job-table';
+
+/** How a kind of job is carried out. */
+export type JobKind =
+  /** Only writes to the database: its work and its "done" are one transaction, so it happens exactly once. */
+  | { readonly effect: 'database'; run(tx: Queryable, payload: unknown): Promise<void> }
+  /**
+   * Reaches outside behind a guard of its own (a row it takes before it acts), and may be run again: a crash only means
+   * that the next run finds the guard as it was left.
+   */
+  | { readonly effect: 'guarded'; run(payload: unknown): Promise<void> }
+  /** Reaches outside: marked as acting first, so that a crash in between is held for a person, never repeated. */
+  | { readonly effect: 'outside'; run(payload: unknown, jobId: string): Promise<void> };
+
+export type JobKinds = Readonly<Record<string, JobKind>>;
+
+export interface WorkerSetting {
+  readonly database: Database;
+  readonly clock: Clock;
+  readonly log: Logger;
+  readonly kinds: JobKinds;
+  readonly everyMillis?: number;
+  /** Called after a job was committed, so that browsers hear of it at once. */
+  readonly afterJob?: () => void;
+}
+
+class LeaseLost extends Error {}
+
+/** Works through due jobs until it is stopped; any number of these may run over one database. */
+export class Worker {
+  private stopping = false;
+  private wake: (() => void) | undefined;
+  private loop: Promise<void> | undefined;
+
+  constructor(private readonly setting: WorkerSetting) {}
+
+  start(): void {
+    this.loop ??= this.work();
+  }
+
+  /** Stops after the job at hand. */
+  async stop(): Promise<void> {
+    this.stopping = true;
+    this.wake?.();
+    await this.loop;
+  }
+
+  /** Looks for work now instead of at the next turn. */
+  poke(): void {
+    this.wake?.();
+  }
+
+  private async work(): Promise<void> {
+    while (!this.stopping) {
+      const busy = await this.round().catch((error: unknown) => {
+        this.setting.log.error({ err: error }, 'looking for jobs failed');
+        return false;
+      });
+      if (!busy && !this.stopping) await this.pause();
+    }
+  }
+
+  private pause(): Promise<void> {
+    return new Promise((resolve) => {
+      const timer = setTimeout(resolve, this.setting.everyMillis ?? 1000);
+      this.wake = () => {
+        clearTimeout(timer);
+        resolve();
+      };
+    });
+  }
+
+  /** One pass over the shards with work; true when something was done. */
+  async round(): Promise<boolean> {
+    const { database, clock, kinds } = this.setting;
+    await reap(database);
+    let busy = false;
+    for (const shard of await shardsWithWork(database, clock.now())) {
+      const jobs = await claim(database, shard, clock.now(), Object.keys(kinds));
+      for (const job of jobs) {
+        if (this.stopping) {
+          await release(database, job.token);
+          return busy;
+        }
+        await this.carryOut(job);
+        busy = true;
+      }
+    }
+    return busy;
+  }
+
+  private async carryOut(job: ClaimedJob): Promise<void> {
+    const { database, log, kinds, clock, afterJob } = this.setting;
+    const kind = kinds[job.kind]!;
+    try {
+      if (kind.effect === 'database') await database.transaction((tx) => doInside(tx, job, kind));
+      else if (kind.effect === 'guarded') await doGuarded(database, job, kind);
+      else await doOutside(database, job, kind);
+      afterJob?.();
+    } catch (error) {
+      if (error instanceof LeaseLost) return;
+      log.error({ err: error, job: job.id, kind: job.kind }, 'job failed');
+      await giveBack(database, job, error instanceof Error ? error.message : String(error), clock.now());
+    }
+  }
+}
+
+async function doInside(
+  tx: Queryable,
+  job: ClaimedJob,
+  kind: Extract<JobKind, { effect: 'database' }>,
+): Promise<void> {
+  if (!(await mark(tx, job, 'claimed', 'done'))) throw new LeaseLost();
+  await kind.run(tx, job.payload);
+}
+
+async function doGuarded(
+  db: Database,
+  job: ClaimedJob,
+  kind: Extract<JobKind, { effect: 'guarded' }>,
+): Promise<void> {
+  await kind.run(job.payload);
+  await markGuarded(db, job);
+}
+
+async function doOutside(
+  db: Database,
+  job: ClaimedJob,
+  kind: Extract<JobKind, { effect: 'outside' }>,
+): Promise<void> {
+  if (!(await mark(db, job, 'claimed', 'acting'))) throw new LeaseLost();
+  await kind.run(job.payload, job.id);
+  await mark(db, job, 'acting', 'done');
+}

@@ -1,0 +1,18 @@
+import type { Logger } from 'pino';
+import type { Channels } from './channels';
+import type { Clock } from './clock';
+import type { Database } from './database/database';
+import type { ChangeFeed } from './change-feed/feed';
+import type { Calendars } from '../records/settings/calendars';
+import type { Settings } from '../records/settings/settings';
+
+/** What every use case may need, made once when the server starts. */
+export interface Services {
+  readonly database: Database;
+  readonly clock: Clock;
+  readonly feed: ChangeFeed;
+  readonly calendars: Calendars;
+  readonly settings: Settings;
+  readonly channels: Channels;
+  readonly log: Logger;
+}

@@ -1,0 +1,100 @@
+import type { AgreementRow } from '@kettle/contract';
+import type { Queryable, SqlParameters } from '../../platform/database/database';
+import { wholeNumber } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { todayOf } from '../../records/users/today';
+import { writeAgreement } from './write-agreement';
+
+interface AgreementColumns {
+  id: IdBytes;
+  name: string;
+  company_id: IdBytes | null;
+  company_name: string | null;
+  contact_id: IdBytes | null;
+  contact_name: string | null;
+  owner_id: IdBytes;
+  owner_name: string;
+  starts_on: string;
+  ends_on: string;
+  term_months: number;
+  value_minor: string | number;
+  currency: string;
+  notice_days: number;
+  lead_days: number;
+  renews_itself: number;
+  notice_deadline_on: string;
+  lead_on: string;
+  version: number;
+}
+
+function agreementOf(row: AgreementColumns): AgreementRow {
+  return {
+    id: idOf(row.id),
+    name: row.name,
+    companyId: idOrNull(row.company_id),
+    companyName: row.company_name,
+    contactId: idOrNull(row.contact_id),
+    contactName: row.contact_name,
+    ownerId: idOf(row.owner_id),
+    ownerName: row.owner_name,
+    startsOn: row.starts_on,
+    endsOn: row.ends_on,
+    termMonths: row.term_months,
+    valueMinor: wholeNumber(row.value_minor),
+    currency: row.currency,
+    noticeDays: row.notice_days,
+    leadDays: row.lead_days,
+    renewsItself: row.renews_itself === 1,
+    noticeDeadlineOn: row.notice_deadline_on,
+    leadOn: row.lead_on,
+    version: row.version,
+  };
+}
+
+/** Soonest notice deadline first. Relies on agreement_owner, agreement_company or agreement_deadline. */
+async function readAgreements(
+  db: Queryable,
+  where: string,
+  parameters: SqlParameters,
+): Promise<AgreementRow[]> {
+  const rows = await db.rows<AgreementColumns>(
+    `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
+            c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
+            a.ends_on, a.term_months, a.value_minor, a.currency, a.notice_days, a.lead_days, a.renews_itself,
+            a.notice_deadline_on, a.lead_on, a.version
+       FROM agreement a LEFT JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
+       LEFT JOIN contact c ON c.id = a.contact_id
+      WHERE ${where} ORDER BY a.notice_deadline_on, a.id LIMIT 500`,
+    parameters,
+  );
+  return rows.map(agreementOf);
+}
+
+export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreements' | 'createAgreement'> {
+  const { database, feed } = services;
+  return {
+    listAgreements: async ({ query, who }) => {
+      const where = ['a.ends_on > :today'];
+      if (query.owner === 'mine') where.push('a.owner_id = :me');
+      if (query.companyId !== undefined) where.push('a.company_id = :company');
+      if (query.contactId !== undefined) where.push('a.contact_id = :contact');
+      const parameters = {
+        me: bytesOf(who.id),
+        company: bytesOf(query.companyId),
+        contact: bytesOf(query.contactId),
+        today: todayOf(services, who),
+      };
+      return { rows: await readAgreements(database, where.join(' AND '), parameters) };
+    },
+    createAgreement: async ({ body, who }) => {
+      const id = await database.transaction((tx) => writeAgreement(tx, services, who, body));
+      feed.poke();
+      const [made] = await readAgreements(database, 'a.id = :id', { id: bytesOf(id) });
+      if (!made) throw new Problem('not-found');
+      return made;
+    },
+  };
+}

@@ -1,0 +1,144 @@
+import type {
+  BulkAct,
+  CellField,
+  CellValue,
+  Contact,
+  ContactId,
+  ContactRow,
+  StandingId,
+  UserId,
+} from '@kettle/contract';
+import { cellLabel } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { readCustomFields } from '../../records/fields/custom-fields';
+import { promisedInstant } from '../../activity/journal/log-act';
+import { refreshNextSteps } from '../../activity/touch/next-steps';
+import { cellOf, sayCell, writeCell } from '../../records/contacts/change-contact';
+import { readStandings } from '../../records/contacts/standings';
+import type { SignedIn } from '../../records/users/session';
+import { insertTasks } from '../../activity/tasks/tasks';
+
+/** What one contact would become: a field's new value, or a task. */
+export interface Step {
+  readonly isSame: boolean;
+  readonly before: CellValue;
+  readonly after: CellValue;
+  readonly field: CellField | null;
+}
+
+/** What an act does to one contact. */
+export function stepFor(contact: ContactRow, act: BulkAct): Step {
+  switch (act.kind) {
+    case 'set': {
+      const before = cellOf(contact, act.field);
+      return { field: act.field, before, after: act.value, isSame: sameValue(before, act.value) };
+    }
+    case 'add-tag':
+    case 'remove-tag': {
+      const tag = act.tag.toLowerCase();
+      const after =
+        act.kind === 'add-tag'
+          ? [...new Set([...contact.tags, tag])].sort()
+          : contact.tags.filter((each) => each !== tag);
+      return { field: 'tags', before: contact.tags, after, isSame: sameValue(contact.tags, after) };
+    }
+    case 'task':
+      return { field: null, before: null, after: act.purpose, isSame: false };
+  }
+}
+
+export function sameValue(one: CellValue, other: CellValue): boolean {
+  const plain = (value: CellValue) => JSON.stringify(Array.isArray(value) ? [...value].sort() : value);
+  return plain(one) === plain(other);
+}
+
+/** Carries a step out for one contact; a task is made under the bulk's id, so that undo finds it. */
+export async function carryOut(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  contact: Contact,
+  act: BulkAct,
+  bulkId: string,
+): Promise<void> {
+  const step = stepFor(contact, act);
+  if (step.field !== null)
+    return writeCell(tx, services, who, contact, { field: step.field, value: step.after });
+  if (act.kind !== 'task') return;
+  const now = services.clock.now();
+  const { channel, purpose, dueOn, minutes } = act;
+  await insertTasks(
+    tx,
+    [
+      {
+        channel,
+        purpose,
+        dueOn,
+        minutes,
+        promisedAt: promisedInstant(act, who),
+        ownerId: contact.ownerId ?? who.id,
+        madeBy: who.id,
+        contactId: contact.id,
+        companyId: contact.companyId,
+        dealId: null,
+        bulkId,
+        run: null,
+      },
+    ],
+    now,
+  );
+  await refreshNextSteps(tx, { contactIds: [contact.id], dealIds: [] }, now);
+}
+
+/** Names for values that are ids, for people to read. */
+export interface Speech {
+  say(value: CellValue): string;
+  words(act: BulkAct, count: number): string;
+}
+
+export async function speechOf(db: Queryable): Promise<Speech> {
+  const names = new Map<string, string>(
+    (await readStandings(db)).map((standing) => [standing.id as string, standing.name]),
+  );
+  for (const row of await db.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id'))
+    names.set(idOf<UserId>(row.id), row.name);
+  const fields = new Map(
+    (await readCustomFields(db, 'contact', true)).map((field) => [`custom:${field.id}`, field.name]),
+  );
+  const say = (value: CellValue) => sayCell(value, names as ReadonlyMap<StandingId, string>) || 'empty';
+  return {
+    say,
+    words: (act, count) => {
+      const whom = `${count} ${count === 1 ? 'contact' : 'contacts'}`;
+      switch (act.kind) {
+        case 'set': {
+          const label = fields.get(act.field) ?? cellLabel[act.field as keyof typeof cellLabel];
+          return `${label} of ${whom}: ${say(act.value)}`;
+        }
+        case 'add-tag':
+          return `tag “${act.tag}” for ${whom}`;
+        case 'remove-tag':
+          return `tag “${act.tag}” taken from ${whom}`;
+        case 'task':
+          return `task “${act.purpose}” with ${whom}`;
+      }
+    },
+  };
+}
+
+/** Takes the tasks of a bulk act away from one contact, unless something was done with them; tells whether it could. */
+export async function takeTasksBack(
+  tx: Queryable,
+  bulkId: string,
+  contactId: ContactId,
+  now: string,
+): Promise<boolean> {
+  const gone = await tx.change(
+    "DELETE FROM task WHERE contact_id = :contact AND bulk_id = :bulk AND state = 'open' AND version = 1",
+    { contact: bytesOf(contactId), bulk: bytesOf(bulkId) },
+  );
+  await refreshNextSteps(tx, { contactIds: [contactId], dealIds: [] }, now);
+  return gone > 0;
+}

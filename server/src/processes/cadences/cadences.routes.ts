@@ -1,0 +1,123 @@
+import { cadenceFile, type RunChange, type RunId, type RunSummary } from '@kettle/contract';
+import { isActive } from '@kettle/core/cadences';
+import * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, newId } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { refreshNextSteps } from '../../activity/touch/next-steps';
+import { assertMayChange } from '../../records/users/rights';
+import type { SignedIn } from '../../records/users/session';
+import { applyEvent } from './apply-event';
+import { insertCadence, listCadences } from './cadence-rows';
+import { cadenceToFile, readCadenceFile } from './file-cadence';
+import { readResults } from './read-results';
+import { readRun, readRunsOf, runSummaryOf } from './run-rows';
+import { readRunTable } from './run-table';
+import { listVersions, moveRuns, saveCadence, summaryOf } from './save-cadence';
+import { planExample, planStart, startRuns } from './start-runs';
+
+type Names =
+  | 'listCadences'
+  | 'createCadence'
+  | 'planStart'
+  | 'startRuns'
+  | 'listRuns'
+  | 'changeRun'
+  | 'changeRuns'
+  | 'cadenceSchema'
+  | 'planExample'
+  | 'cadenceToFile'
+  | 'readCadenceFile'
+  | 'saveCadence'
+  | 'runTable'
+  | 'cadenceResults'
+  | 'listVersions'
+  | 'moveRuns';
+
+export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, clock, feed } = services;
+  return {
+    listCadences: async () => ({ cadences: await listCadences(database) }),
+    createCadence: async ({ body, who }) => {
+      const id = await database.transaction(async (tx) => {
+        const made = await insertCadence(tx, body.name, body.definition, clock.now());
+        await noteChange(tx, 'cadence', made, who.id);
+        return made;
+      });
+      feed.poke();
+      return summaryOf(database, id);
+    },
+    planStart: ({ who, params, body }) => planStart(services, who, params.id, body),
+    startRuns: ({ who, params, body }) => startRuns(services, who, { ...body, cadenceId: params.id }),
+    listRuns: async ({ query }) => ({
+      runs: (await readRunsOf(database, query.contactId, 'all')).map(runSummaryOf),
+    }),
+    changeRun: async ({ who, params, body }) => {
+      const changed = await database.transaction((tx) => changeRun(tx, services, who, params.id, body));
+      feed.poke();
+      return changed;
+    },
+    changeRuns: async ({ who, body }) => {
+      const refused: { id: RunId; name: string; words: string }[] = [];
+      for (const { id, version } of body.runs) {
+        try {
+          await database.transaction((tx) =>
+            changeRun(tx, services, who, id, { version, change: body.change }),
+          );
+        } catch (error) {
+          if (!(error instanceof Problem)) throw error;
+          refused.push({ id, name: await nameOfRun(database, id), words: error.message });
+        }
+      }
+      feed.poke();
+      return { changed: body.runs.length - refused.length, refused };
+    },
+    cadenceSchema: async () => z.toJSONSchema(cadenceFile, { io: 'input' }) as Record<string, unknown>,
+    cadenceToFile: ({ params }) => cadenceToFile(database, params.id),
+    readCadenceFile: ({ body }) => readCadenceFile(database, body),
+    planExample: async ({ who, body }) => planExample(services, who, body),
+    saveCadence: ({ who, params, body }) => saveCadence(services, who, params.id, body),
+    runTable: ({ who, params, query }) => readRunTable(database, who, params.id, query),
+    cadenceResults: ({ params }) => readResults(database, params.id, clock.now()),
+    listVersions: async ({ params }) => ({ versions: await listVersions(database, params.id) }),
+    moveRuns: ({ who, params, body }) => moveRuns(services, who, params.id, body),
+  };
+}
+
+async function changeRun(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  runId: string,
+  { version, change }: { version: number; change: RunChange },
+): Promise<RunSummary> {
+  const { clock, settings } = services;
+  const stored = await readRun(tx, runId);
+  if (!stored) throw new Problem('not-found');
+  await assertMayChange(tx, who, stored.ownerId);
+  if (stored.version !== version) throw new Problem('stale', {}, { current: runSummaryOf(stored) });
+  if (!isActive(stored.run)) throw new Problem('run-not-active');
+  const base = { id: `by-hand:${newId<string>()}`, at: clock.now() };
+  const events = {
+    pause: { ...base, kind: 'paused', until: null },
+    resume: { ...base, kind: 'resumed' },
+    stop: { ...base, kind: 'stopped', reason: `stopped by ${who.name}` },
+    skip: { ...base, kind: 'step-skipped', step: stored.run.step, reason: `skipped by ${who.name}` },
+  } as const;
+  await applyEvent(tx, services, await settings.read(tx), stored, events[change], who.id);
+  await refreshNextSteps(tx, { contactIds: [stored.contactId], dealIds: [stored.dealId] }, clock.now());
+  const now = await readRun(tx, runId);
+  if (!now) throw new Problem('not-found');
+  return runSummaryOf(now);
+}
+
+async function nameOfRun(db: Queryable, runId: string): Promise<string> {
+  const [row] = await db.rows<{ name: string }>(
+    'SELECT c.display_name AS name FROM run r JOIN contact c ON c.id = r.contact_id WHERE r.id = :id',
+    { id: bytesOf(runId) },
+  );
+  return row?.name ?? 'somebody who is gone';
+}

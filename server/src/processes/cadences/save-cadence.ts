@@ -1,0 +1,174 @@
+import type { CadenceSummary, CadenceVersion, CadenceVersionId, MoveRuns, MovedRuns } from '@kettle/contract';
+import { cadenceDefinition } from '@kettle/contract';
+import { advance } from '@kettle/core/cadences';
+import { isDeepStrictEqual } from 'node:util';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { refreshNextSteps } from '../../activity/touch/next-steps';
+import { assertMayChange } from '../../records/users/rights';
+import type { SignedIn } from '../../records/users/session';
+import { applyEvent, settingOfRun } from './apply-event';
+import { listCadences, readCurrentVersion, readVersion } from './cadence-rows';
+import { readRunsOnVersion, type StoredRun } from './run-rows';
+
+export interface SavedCadence {
+  readonly name: string;
+  readonly definition: CadenceSummary['definition'];
+  readonly version: number;
+  readonly isRetired: boolean;
+}
+
+/** Saves a cadence. Another definition is a new version; runs stay on theirs. @throws Problem `stale`, `already-exists` */
+export async function saveCadence(
+  { database, clock, feed }: Services,
+  who: SignedIn,
+  cadenceId: string,
+  saved: SavedCadence,
+): Promise<CadenceSummary> {
+  await database.transaction(async (tx) => {
+    await tx.rows('SELECT id FROM cadence WHERE id = :id FOR UPDATE', { id: bytesOf(cadenceId) });
+    const current = await readCurrentVersion(tx, cadenceId);
+    const now = sqlInstant(clock.now());
+    const isNew = !isDeepStrictEqual(current.definition, saved.definition);
+    const versionId = isNew ? newId<CadenceVersionId>() : current.id;
+    try {
+      const changed = await tx.change(
+        `UPDATE cadence SET name = :name, current_version_id = :versionId, version = version + 1,
+                retired_at = ${saved.isRetired ? 'COALESCE(retired_at, :now)' : 'NULL'}
+          WHERE id = :id AND version = :version`,
+        {
+          id: bytesOf(cadenceId),
+          name: saved.name,
+          versionId: bytesOf(versionId),
+          version: saved.version,
+          now,
+        },
+      );
+      if (changed === 0) throw new Problem('stale', {}, { current: await summaryOf(tx, cadenceId) });
+    } catch (error) {
+      if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${saved.name}”` });
+      throw error;
+    }
+    if (isNew)
+      await tx.change(
+        `INSERT INTO cadence_version (id, cadence_id, number, definition, created_at)
+         SELECT :versionId, :id, MAX(number) + 1, :definition, :now FROM cadence_version WHERE cadence_id = :id`,
+        {
+          versionId: bytesOf(versionId),
+          id: bytesOf(cadenceId),
+          definition: JSON.stringify(saved.definition),
+          now,
+        },
+      );
+    await noteChange(tx, 'cadence', cadenceId, who.id);
+  });
+  feed.poke();
+  return summaryOf(database, cadenceId);
+}
+
+/** @throws Problem `not-found` */
+export async function summaryOf(db: Queryable, cadenceId: string): Promise<CadenceSummary> {
+  const found = (await listCadences(db)).find((cadence) => cadence.id === cadenceId);
+  if (!found) throw new Problem('not-found');
+  return found;
+}
+
+export async function listVersions(db: Queryable, cadenceId: string): Promise<CadenceVersion[]> {
+  const rows = await db.rows<{
+    id: IdBytes;
+    number: number;
+    created_at: string;
+    definition: unknown;
+    running: string;
+  }>(
+    `SELECT v.id, v.number, v.created_at, v.definition,
+            (SELECT COUNT(*) FROM run r WHERE r.cadence_version_id = v.id AND r.status IN ('running', 'paused')) AS running
+       FROM cadence_version v WHERE v.cadence_id = :id ORDER BY v.number DESC`,
+    { id: bytesOf(cadenceId) },
+  );
+  return rows.map((row) => ({
+    id: idOf(row.id),
+    number: row.number,
+    savedAt: instantOf(row.created_at),
+    definition: cadenceDefinition.parse(jsonOf(row.definition)),
+    running: wholeNumber(row.running),
+  }));
+}
+
+/**
+ * Takes the active runs of one version to another, each from its step to the one the mapping names; a dry run answers the
+ * same and writes nothing. Reps move their own runs.
+ */
+export async function moveRuns(
+  services: Services,
+  who: SignedIn,
+  cadenceId: string,
+  asked: MoveRuns,
+): Promise<MovedRuns> {
+  const { database, feed, settings, clock } = services;
+  const reply = await database.transaction(async (tx): Promise<MovedRuns> => {
+    const to = await readVersion(tx, asked.toVersionId);
+    const from = await readVersion(tx, asked.fromVersionId);
+    if (to.cadenceId !== cadenceId || from.cadenceId !== cadenceId) throw new Problem('not-found');
+    assertMapping(asked.mapping, from.definition.steps.length, to.definition.steps.length);
+    const read = await settings.read(tx);
+    const people: MovedRuns['people'] = [];
+    for (const { name, stored } of await readRunsOnVersion(tx, from.id, who.role === 'rep' ? who.id : null)) {
+      const event = {
+        id: `moved:${to.id}:${stored.run.step}`,
+        at: clock.now(),
+        kind: 'definition-moved',
+        mapping: asked.mapping,
+        definition: to.definition,
+      } as const;
+      const setting = await settingOfRun(tx, services, read, stored);
+      const { run } = advance(stored.run, event, { ...setting, definition: stored.definition });
+      people.push({
+        runId: stored.id,
+        name,
+        from: stored.run.step,
+        to: run.status === 'stopped' ? null : run.step,
+        nextOn: run.nextOn,
+      });
+      if (!asked.isDryRun)
+        await moveOne(tx, services, who, { ...stored, definition: to.definition }, to.id, event);
+    }
+    return { people };
+  });
+  feed.poke();
+  return reply;
+}
+
+async function moveOne(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  stored: StoredRun,
+  versionId: string,
+  event: Parameters<typeof applyEvent>[4],
+): Promise<void> {
+  await assertMayChange(tx, who, stored.ownerId);
+  await applyEvent(tx, services, await services.settings.read(tx), stored, event, who.id);
+  await tx.change('UPDATE run SET cadence_version_id = :version WHERE id = :id', {
+    id: bytesOf(stored.id),
+    version: bytesOf(versionId),
+  });
+  await refreshNextSteps(
+    tx,
+    { contactIds: [stored.contactId], dealIds: [stored.dealId] },
+    services.clock.now(),
+  );
+}
+
+function assertMapping(mapping: readonly (number | null)[], from: number, to: number): void {
+  if (mapping.length !== from)
+    throw new Problem('not-moved', {
+      why: `the old version has ${from} steps, ${mapping.length} were named`,
+    });
+  if (mapping.some((step) => step !== null && step >= to))
+    throw new Problem('not-moved', { why: `the new version has only ${to} steps` });
+}

@@ -1,0 +1,131 @@
+import type { DealGridFieldKey, DealQuery, SortPart } from '@kettle/contract';
+import { dealGridFields } from '@kettle/contract';
+import type { SqlValue } from '../../platform/database/database';
+import { bytesOf } from '../../platform/ids';
+import {
+  filterSql,
+  orderSql,
+  sortExpression,
+  type Clauses,
+  type FilterSetting,
+  type GridSql,
+} from '../../records/grid/grid-sql';
+
+const ofStage = (column: string) => `(SELECT st.${column} FROM stage st WHERE st.id = d.stage_id)`;
+
+const columns: Record<DealGridFieldKey, string> = {
+  name: 'd.name',
+  'next-step': 'd.next_step_on',
+  close: 'd.expected_close_on',
+  value: 'd.amount_minor',
+  probability: `COALESCE(d.win_probability, ${ofStage('win_probability')})`,
+  stage: 'd.stage_id',
+  pipeline: ofStage('pipeline_id'),
+  owner: 'd.owner_id',
+  company: 'co.name',
+  contact: 'c.display_name',
+  type: 'd.type',
+  priority: 'd.priority',
+  source: 'd.source',
+  decision: 'd.decision_on',
+  'last-touch': 'd.last_touch_at',
+  'stage-since': 'd.stage_since',
+  competitor: '',
+  created: 'd.created_at',
+  closed: 'd.closed_on',
+  reason: 'd.close_reason',
+};
+
+/** The undated come last, stages go by their order, owners and people by their names. */
+const sortColumns: Partial<Record<DealGridFieldKey, string>> = {
+  'next-step': 'd.next_step_sort',
+  close: 'd.close_sort',
+  stage: ofStage('position'),
+  owner: '(SELECT o.name FROM app_user o WHERE o.id = d.owner_id)',
+  contact: 'c.sort_name',
+};
+
+export const dealGrid: GridSql = {
+  fields: dealGridFields,
+  columns,
+  sortColumns,
+  id: 'd.id',
+  manyTexts: { competitor: { table: 'deal_competitor', owner: 'deal_id', text: 'name' } },
+  nameKeys: [],
+  goesOn: {},
+};
+
+/** What a list of deals is read from: names are joined only where a clause asks for them, so that an index can serve alone. */
+export function dealsFrom(...clauses: readonly string[]): string {
+  const text = clauses.join(' ');
+  const company = /\bco\./.test(text) ? ' LEFT JOIN company co ON co.id = d.company_id' : '';
+  const contact = /\bc\./.test(text) ? ' LEFT JOIN contact c ON c.id = d.contact_id' : '';
+  return `FROM deal d${company}${contact}`;
+}
+
+/** The WHERE clause of a view of deals, over `dealsFrom`. Every value is a parameter. */
+export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
+  const parameters: Record<string, SqlValue> = { today: setting.today, me: bytesOf(setting.who.id) };
+  const where: string[] = [];
+  if (query.status !== 'any') {
+    where.push('d.status = :status');
+    parameters.status = query.status;
+  }
+  if (query.owner === 'mine') where.push('d.owner_id = :me');
+  if (query.owner === 'team')
+    where.push(
+      '(d.owner_id = :me OR EXISTS (SELECT 1 FROM deal_colleague t WHERE t.deal_id = d.id AND t.user_id = :me))',
+    );
+  if (query.pipeline !== undefined) {
+    where.push('d.stage_id IN (SELECT st.id FROM stage st WHERE st.pipeline_id = :pipeline)');
+    parameters.pipeline = bytesOf(query.pipeline);
+  }
+  if (query.contact !== undefined) {
+    where.push(
+      '(d.contact_id = :contact OR d.id IN (SELECT p.deal_id FROM deal_person p WHERE p.contact_id = :contact))',
+    );
+    parameters.contact = bytesOf(query.contact);
+  }
+  const tether = tetherSql[query.show];
+  if (tether !== null) where.push("d.status = 'open'", tether);
+  const day =
+    query.status === 'open' || query.status === 'parked'
+      ? 'd.expected_close_on'
+      : 'COALESCE(d.closed_on, d.expected_close_on)';
+  for (const [name, sign] of [
+    ['from', '>='],
+    ['to', '<='],
+  ] as const) {
+    const date = query[name];
+    if (date === undefined) continue;
+    where.push(`${day} ${sign} :${name}`);
+    parameters[name] = date;
+  }
+  if (query.q !== '') {
+    where.push('(d.name LIKE :words OR co.name LIKE :words OR c.display_name LIKE :words)');
+    parameters.words = `%${query.q.replace(/[\\%_]/g, '\\$&')}%`;
+  }
+  if (query.filter !== undefined) {
+    const text = filterSql(dealGrid, query.filter, setting, parameters);
+    if (text !== null) where.push(text);
+  }
+  return { where: where.length ? `WHERE ${where.join(' AND ')}` : '', parameters };
+}
+
+const tetherSql: Record<DealQuery['show'], string | null> = {
+  all: null,
+  late: 'd.next_step_on < :today',
+  today: 'd.next_step_on = :today',
+  held: 'd.next_step_on > :today',
+  loose: 'd.next_step_on IS NULL',
+  stalled: `DATEDIFF(:today, d.moved_at) > ${ofStage('patience_days')}`,
+};
+
+export const dealOrder = (sort: readonly SortPart[], group: string | undefined, setting: FilterSetting) =>
+  orderSql(dealGrid, sort, group, setting);
+
+/** What a group is called by, and what it is ordered by. */
+export function dealGroupSql(group: string, setting: FilterSetting, parameters: Record<string, SqlValue>) {
+  const order = sortExpression(dealGrid, group, setting, parameters);
+  return { key: columns[group as DealGridFieldKey] ?? order, order };
+}

@@ -1,0 +1,215 @@
+import type { Channel, Deal, DealRow, DealRole, TouchCount } from '@kettle/contract';
+import { lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
+import type { Queryable, SqlParameters } from '../../platform/database/database';
+import { instantOf, wholeNumber } from '../../platform/database/values';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+import { readCustomValues, tetherOf } from '../../records/contacts/contact-rows';
+import { readAllStages } from '../pipelines/read-pipelines';
+
+interface DealColumns {
+  id: IdBytes;
+  name: string;
+  status: DealRow['status'];
+  company_id: IdBytes | null;
+  company_name: string | null;
+  contact_id: IdBytes | null;
+  contact_name: string | null;
+  stage_id: IdBytes;
+  amount_minor: string | number;
+  currency: string;
+  own_probability: string | null;
+  stage_probability: string;
+  patience_days: number;
+  expected_close_on: string | null;
+  type: DealRow['type'];
+  priority: DealRow['priority'];
+  owner_id: IdBytes;
+  owner_name: string;
+  moved_at: string;
+  last_touch_at: string | null;
+  last_touch_kind: string | null;
+  last_touch_counts: TouchCount | null;
+  next_step_on: string | null;
+  next_step_channel: Channel | null;
+  closed_on: string | null;
+  version: number;
+}
+
+interface DetailColumns extends DealColumns {
+  stage_since: string;
+  created_at: string;
+  decision_on: string | null;
+  source: string | null;
+  parent_id: IdBytes | null;
+  parent_name: string | null;
+  lead_id: IdBytes | null;
+  wake_on: string | null;
+  close_reason: string | null;
+  close_words: string;
+  lost_to: string | null;
+  agreement_id: IdBytes | null;
+}
+
+const rowColumns = `d.id, d.name, d.status, d.company_id, co.name AS company_name, d.contact_id,
+    c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency,
+    d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
+    d.type, d.priority, d.owner_id, u.name AS owner_name, d.moved_at, d.last_touch_at, d.last_touch_kind,
+    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.closed_on, d.version`;
+
+const joined = `FROM deal d
+  JOIN stage s ON s.id = d.stage_id
+  JOIN app_user u ON u.id = d.owner_id
+  LEFT JOIN company co ON co.id = d.company_id
+  LEFT JOIN contact c ON c.id = d.contact_id`;
+
+/** The statement behind lanes and lists: the bench asks it bare. */
+export const dealRowsSelect = `SELECT ${rowColumns} ${joined}`;
+
+function dealRowOf(row: DealColumns, today: string): DealRow {
+  const own = row.own_probability === null ? null : Number(row.own_probability);
+  const stage = Number(row.stage_probability);
+  const amountMinor = wholeNumber(row.amount_minor);
+  return {
+    id: idOf(row.id),
+    name: row.name,
+    status: row.status,
+    companyId: idOrNull(row.company_id),
+    companyName: row.company_name,
+    contactId: idOrNull(row.contact_id),
+    contactName: row.contact_name,
+    stageId: idOf(row.stage_id),
+    amountMinor,
+    currency: row.currency,
+    winProbability: own ?? stage,
+    weightedMinor: weightedMinor(amountMinor, own, stage),
+    expectedCloseOn: row.expected_close_on,
+    type: row.type,
+    priority: row.priority,
+    ownerId: idOf(row.owner_id),
+    ownerName: row.owner_name,
+    tether: tetherOf(row),
+    tetherState: tetherStateOf(row.next_step_on, today),
+    stalledDays: stalledDays(row.moved_at.slice(0, 10), row.patience_days, today),
+    closedOn: row.closed_on,
+    version: row.version,
+  };
+}
+
+const mostRows = 20_000;
+
+/** Deals that meet a condition on `deal d`, in the order a rep reads them: stage, next step, close date. */
+export async function readDealRows(
+  db: Queryable,
+  where: string,
+  parameters: SqlParameters,
+  today: string,
+): Promise<DealRow[]> {
+  const rows = await db.rows<DealColumns>(
+    `${dealRowsSelect} WHERE ${where}
+      ORDER BY s.position, d.next_step_on IS NULL DESC, d.next_step_on, d.expected_close_on, d.id LIMIT ${mostRows}`,
+    parameters,
+  );
+  return rows.map((row) => dealRowOf(row, today));
+}
+
+/** Deals by id, in the order of the ids. */
+export async function readDealRowsOf(
+  db: Queryable,
+  ids: readonly Buffer[],
+  today: string,
+): Promise<DealRow[]> {
+  if (ids.length === 0) return [];
+  const rows = await db.rows<DealColumns>(`${dealRowsSelect} WHERE d.id IN (:ids)`, { ids: [...ids] });
+  const found = new Map(rows.map((row) => [row.id.toString('hex'), dealRowOf(row, today)]));
+  return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
+}
+
+/** @throws Problem `not-found` */
+export async function readDeal(db: Queryable, id: string, today: string): Promise<Deal> {
+  const key = { id: bytesOf(id) };
+  const [row] = await db.rows<DetailColumns>(
+    `SELECT ${rowColumns}, d.stage_since, d.created_at, d.decision_on, d.source, d.parent_id, pa.name AS parent_name, d.lead_id,
+            d.wake_on, d.close_reason, d.close_words, d.lost_to,
+            (SELECT a.id FROM agreement a WHERE a.deal_id = d.id ORDER BY a.id DESC LIMIT 1) AS agreement_id
+       ${joined} LEFT JOIN deal pa ON pa.id = d.parent_id WHERE d.id = :id`,
+    key,
+  );
+  if (!row) throw new Problem('not-found');
+  const [children, competitors, team, people, lines, ticks, custom, stages] = await Promise.all([
+    db.rows<{ id: IdBytes; name: string; status: Deal['status'] }>(
+      'SELECT id, name, status FROM deal WHERE parent_id = :id ORDER BY created_at, id LIMIT 200',
+      key,
+    ),
+    db.rows<{ name: string }>('SELECT name FROM deal_competitor WHERE deal_id = :id ORDER BY name', key),
+    db.rows<{ id: IdBytes; name: string }>(
+      `SELECT u.id, u.name FROM deal_colleague t JOIN app_user u ON u.id = t.user_id WHERE t.deal_id = :id ORDER BY u.name, u.id`,
+      key,
+    ),
+    db.rows<{ contact_id: IdBytes; name: string; role: DealRole }>(
+      `SELECT p.contact_id, c.display_name AS name, p.role FROM deal_person p JOIN contact c ON c.id = p.contact_id
+        WHERE p.deal_id = :id ORDER BY p.role, c.sort_name, c.id`,
+      key,
+    ),
+    readLines(db, id),
+    db.rows<{ prompt_id: IdBytes }>(
+      'SELECT prompt_id FROM prompt_tick WHERE deal_id = :id ORDER BY prompt_id',
+      key,
+    ),
+    readCustomValues(db, [key.id]),
+    readAllStages(db),
+  ]);
+  const ticked = new Set(ticks.map((tick) => idOf<string>(tick.prompt_id)));
+  return {
+    ...dealRowOf(row, today),
+    createdAt: instantOf(row.created_at),
+    stageSince: instantOf(row.stage_since),
+    ownProbability: row.own_probability === null ? null : Number(row.own_probability),
+    decisionOn: row.decision_on,
+    source: row.source,
+    parent: row.parent_id === null ? null : { id: idOf(row.parent_id), name: row.parent_name ?? '' },
+    children: children.map((child) => ({ id: idOf(child.id), name: child.name, status: child.status })),
+    leadId: idOrNull(row.lead_id),
+    competitors: competitors.map(({ name }) => name),
+    team: team.map((each) => ({ id: idOf(each.id), name: each.name })),
+    people: people.map((each) => ({ contactId: idOf(each.contact_id), name: each.name, role: each.role })),
+    lines,
+    custom: custom.get(key.id.toString('hex')) ?? {},
+    prompts: (stages.get(idOf<string>(row.stage_id))?.brief.prompts ?? []).map((prompt) => ({
+      ...prompt,
+      isTicked: ticked.has(prompt.id),
+    })),
+    wakeOn: row.wake_on,
+    closeReason: row.close_reason,
+    closeWords: row.close_words,
+    lostTo: row.lost_to,
+    agreementId: idOrNull<string>(row.agreement_id),
+  };
+}
+
+/** Product lines in their order. */
+async function readLines(db: Queryable, dealId: string): Promise<Deal['lines']> {
+  const rows = await db.rows<{
+    id: IdBytes;
+    product_id: IdBytes | null;
+    name: string;
+    quantity: string;
+    price_minor: string | number;
+    discount_percent: string;
+    billing: 'once' | 'yearly';
+  }>(
+    `SELECT id, product_id, name, quantity, price_minor, discount_percent, billing FROM deal_line
+      WHERE deal_id = :id ORDER BY position, id`,
+    { id: bytesOf(dealId) },
+  );
+  return rows.map((row) => {
+    const line = {
+      quantity: Number(row.quantity),
+      priceMinor: wholeNumber(row.price_minor),
+      discountPercent: Number(row.discount_percent),
+      billing: row.billing,
+    };
+    const productId = idOrNull<NonNullable<Deal['lines'][number]['productId']>>(row.product_id);
+    return { id: idOf<string>(row.id), productId, name: row.name, ...line, totalMinor: lineMinor(line) };
+  });
+}

@@ -1,0 +1,49 @@
+import type { Handlers } from '../../platform/http/bind-routes';
+import type { Services } from '../../platform/services';
+import { todayOf } from '../../records/users/today';
+import { changeDeal, moveDeal } from './change-deal';
+import { closeDeal, reopenDeal, undoClose } from './close-deal';
+import { createDeal } from './create-deal';
+import { readDeal } from './deal-rows';
+import { readLettingGo } from './letting-go';
+import { countDeals, listDeals, pageDeals } from './list-deals';
+import { tickPrompt } from './tick-prompt';
+
+type Names =
+  | 'listDeals'
+  | 'pageDeals'
+  | 'countDeals'
+  | 'createDeal'
+  | 'getDeal'
+  | 'changeDeal'
+  | 'moveDeal'
+  | 'closeDeal'
+  | 'reopenDeal'
+  | 'undoClose'
+  | 'tickPrompt'
+  | 'lettingGo';
+
+export function dealsRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, feed } = services;
+  return {
+    getDeal: ({ params, who }) => readDeal(database, params.id, todayOf(services, who)),
+    listDeals: ({ query, who }) => listDeals(services, who, query),
+    pageDeals: ({ query, who }) => pageDeals(services, who, query),
+    countDeals: ({ query, who }) => countDeals(services, who, query),
+    createDeal: async ({ body, who }) => {
+      const id = await database.transaction((tx) => createDeal(tx, services, who, body));
+      feed.poke();
+      return readDeal(database, id, todayOf(services, who));
+    },
+    changeDeal: ({ params, body, who }) => changeDeal(services, who, params.id, body),
+    moveDeal: ({ params, body, who }) => moveDeal(services, who, params.id, body),
+    closeDeal: ({ params, body, who }) => closeDeal(services, who, params.id, body),
+    reopenDeal: ({ params, body, who }) => reopenDeal(services, who, params.id, body),
+    undoClose: ({ params, body, who }) => undoClose(services, who, params.id, body.version),
+    tickPrompt: ({ params, body, who }) => tickPrompt(services, who, params.id, body),
+    lettingGo: async ({ params, who }) => {
+      const today = todayOf(services, who);
+      return readLettingGo(database, await readDeal(database, params.id, today), today);
+    },
+  };
+}

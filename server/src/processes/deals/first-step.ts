@@ -1,0 +1,46 @@
+import type { NextStep } from '@kettle/contract';
+import { localDate } from '@kettle/core/time';
+import type { Queryable } from '../../platform/database/database';
+import { Problem } from '../../platform/http/problem';
+import { promisedInstant } from '../../activity/journal/log-act';
+import type { SignedIn } from '../../records/users/session';
+import { insertTasks } from '../../activity/tasks/tasks';
+
+export interface FirstStep {
+  readonly id: string;
+  readonly contactId: string | null;
+  readonly companyId: string | null;
+  readonly next: NextStep;
+}
+
+/** The task that a deal goes on with. @throws Problem `reason-needed`, `in-the-past` */
+export async function writeFirstStep(
+  tx: Queryable,
+  who: SignedIn,
+  deal: FirstStep,
+  now: string,
+): Promise<void> {
+  const { next } = deal;
+  if (next.kind === 'none' && next.reason.trim() === '')
+    throw new Problem(
+      'reason-needed',
+      {},
+      { fields: [{ path: 'next.reason', message: 'say why there is none' }] },
+    );
+  if (next.kind !== 'task') return;
+  if (next.dueOn < localDate(now, who.zone))
+    throw new Problem('in-the-past', {}, { fields: [{ path: 'next.dueOn', message: 'lies in the past' }] });
+  const about = {
+    ownerId: who.id,
+    contactId: deal.contactId,
+    companyId: deal.companyId,
+    dealId: deal.id,
+    run: null,
+  };
+  const { channel, purpose, dueOn, minutes } = next;
+  await insertTasks(
+    tx,
+    [{ channel, purpose, dueOn, minutes, promisedAt: promisedInstant(next, who), ...about }],
+    now,
+  );
+}

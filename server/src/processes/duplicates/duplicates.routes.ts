@@ -1,0 +1,62 @@
+import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { readContact } from '../../records/contacts/contact-rows';
+import { findLike, findPairs, inOrder } from './find-like';
+import { merge, undoDays, undoMerge } from './merge';
+
+type Names = 'likeContacts' | 'listPairs' | 'dismissPair' | 'mergeContacts' | 'listMerges' | 'undoMerge';
+
+export function duplicatesRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, clock } = services;
+  return {
+    likeContacts: async ({ body }) => ({ like: await findLike(database, body) }),
+    listPairs: async () => {
+      const [count] = await database.rows<{ count: string }>('SELECT COUNT(*) AS count FROM not_duplicate');
+      return { pairs: await findPairs(database), dismissed: wholeNumber(count?.count ?? 0) };
+    },
+    dismissPair: async ({ body, who }) => {
+      await database.change(
+        'INSERT IGNORE INTO not_duplicate (one_id, other_id, user_id, at) VALUES (:one, :other, :user, :now)',
+        { ...inOrder(body.oneId, body.otherId), user: bytesOf(who.id), now: sqlInstant(clock.now()) },
+      );
+      return { ok: true };
+    },
+    mergeContacts: async ({ body, who }) => {
+      const mergeId = await merge(services, who, body);
+      return { mergeId, contact: await readContact(database, body.keepId) };
+    },
+    listMerges: async () => {
+      const since = new Date(clock.millis() - undoDays * 86_400_000).toISOString();
+      const rows = await database.rows<{
+        id: IdBytes;
+        kept_id: IdBytes;
+        kept_name: string;
+        gone_name: string;
+        by_name: string;
+        merged_at: string;
+      }>(
+        `SELECT m.id, m.kept_id, c.display_name AS kept_name,
+                JSON_VALUE(m.before_state, '$.goneName') AS gone_name, u.name AS by_name, m.merged_at
+           FROM contact_merge m JOIN contact c ON c.id = m.kept_id JOIN app_user u ON u.id = m.user_id
+          WHERE m.undone_at IS NULL AND m.merged_at >= :since ORDER BY m.merged_at DESC, m.id DESC LIMIT 100`,
+        { since: sqlInstant(since) },
+      );
+      return {
+        merges: rows.map((row) => ({
+          id: idOf(row.id),
+          keptId: idOf(row.kept_id),
+          keptName: row.kept_name,
+          goneName: row.gone_name,
+          by: row.by_name,
+          at: instantOf(row.merged_at),
+        })),
+      };
+    },
+    undoMerge: async ({ params, who }) => {
+      await undoMerge(services, who, params.id);
+      return { ok: true };
+    },
+  };
+}

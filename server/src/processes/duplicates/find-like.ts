@@ -1,0 +1,174 @@
+import type { LikeContact, LikeDraft, LikelyPair } from '@kettle/contract';
+import { companyKey, type Identity, nameKey, readPhone } from '@kettle/core/duplicates';
+import type { Queryable, SqlParameters } from '../../platform/database/database';
+import { bytesOf, type IdBytes } from '../../platform/ids';
+import { readContactRows } from '../../records/contacts/contact-rows';
+import { likeOrNull, readIdentities } from './identities';
+
+const mostShown = 5;
+const mostCandidates = 200;
+
+/** Contacts that are likely the same as somebody being typed in, best first. Asks only indexes. */
+export async function findLike(db: Queryable, draft: LikeDraft): Promise<LikeContact[]> {
+  const phone = readPhone(draft.phone, draft.country)?.e164 ?? '';
+  const identity: Identity = {
+    givenName: draft.givenName,
+    familyName: draft.familyName,
+    companies: draft.companyName ? [draft.companyName] : [],
+    emails: draft.email ? [draft.email.toLowerCase()] : [],
+    phones: phone ? [phone] : [],
+  };
+  const ids = (await candidatesFor(db, identity)).filter(
+    (id) => !draft.except || !id.equals(bytesOf(draft.except)),
+  );
+  const identities = await readIdentities(db, ids);
+  const like = ids
+    .flatMap((id) => {
+      const other = identities.get(id.toString('hex'));
+      const pair = other && likeOrNull(identity, other);
+      return pair ? [{ id, ...pair }] : [];
+    })
+    .sort((a, b) => b.score - a.score)
+    .slice(0, mostShown);
+  const rows = await readContactRows(
+    db,
+    like.map((each) => each.id),
+  );
+  return like.flatMap(({ id, likeness, score, evidence }) => {
+    const contact = rows.find((row) => bytesOf(row.id).equals(id));
+    return contact ? [{ contact, likeness, score, evidence: [...evidence] }] : [];
+  });
+}
+
+async function candidatesFor(db: Queryable, one: Identity): Promise<Buffer[]> {
+  const found = new Map<string, Buffer>();
+  const ask = async (sql: string, parameters: SqlParameters) => {
+    for (const row of await db.rows<{ id: IdBytes }>(`${sql} LIMIT ${mostCandidates}`, parameters))
+      found.set(row.id.toString('hex'), row.id);
+  };
+  const values = [...one.emails, ...one.phones];
+  if (one.emails.length > 0)
+    await ask('SELECT id FROM contact WHERE email IN (:emails)', { emails: one.emails });
+  if (one.phones.length > 0)
+    await ask('SELECT id FROM contact WHERE phone IN (:phones)', { phones: one.phones });
+  if (values.length > 0)
+    await ask('SELECT contact_id AS id FROM contact_point WHERE value IN (:values)', { values });
+  const firm = one.companies[0];
+  if (firm)
+    await ask('SELECT c.id FROM company co JOIN contact c ON c.company_id = co.id WHERE co.name_key = :key', {
+      key: companyKey(firm),
+    });
+  return [...found.values()];
+}
+
+/** Pairs from each way two records come to be: one address, one number, one name at one firm, like names at one firm. */
+const pairings: readonly string[] = [
+  `SELECT a.id AS one, b.id AS other FROM contact a JOIN contact b ON b.email = a.email AND b.id > a.id
+    WHERE a.email IS NOT NULL`,
+  `SELECT a.id AS one, b.id AS other FROM contact a JOIN contact b ON b.phone = a.phone AND b.id > a.id
+    WHERE a.phone IS NOT NULL AND LEFT(a.sort_name, 2) = LEFT(b.sort_name, 2)`,
+  `SELECT a.id AS one, b.id AS other FROM contact a JOIN contact b ON b.company_id = a.company_id AND b.id > a.id
+    WHERE a.company_id IS NOT NULL AND (LEFT(a.family_name, 1) = LEFT(b.family_name, 1)
+       OR LEFT(a.given_name, 1) = LEFT(b.family_name, 1))`,
+  `SELECT p.contact_id AS one, c.id AS other FROM contact_point p JOIN contact c ON c.email = p.value OR c.phone = p.value
+    WHERE p.kind <> 'link' AND c.id <> p.contact_id`,
+];
+const pairsAsked = 3000;
+const pairsShown = 100;
+
+/** Likely pairs of the whole house, best first, without those a person found to be two. */
+export async function findPairs(db: Queryable): Promise<LikelyPair[]> {
+  const dismissed = new Set(
+    (await db.rows<{ one_id: IdBytes; other_id: IdBytes }>('SELECT one_id, other_id FROM not_duplicate')).map(
+      (row) => pairKey(row.one_id, row.other_id),
+    ),
+  );
+  const asked = new Map<string, { one: Buffer; other: Buffer }>();
+  for (const sql of pairings)
+    for (const row of await db.rows<{ one: IdBytes; other: IdBytes }>(`${sql} LIMIT ${pairsAsked}`)) {
+      const key = pairKey(row.one, row.other);
+      if (!dismissed.has(key)) asked.set(key, row);
+    }
+  const ids = [
+    ...new Map(
+      [...asked.values()].flatMap(({ one, other }) => [one, other]).map((id) => [id.toString('hex'), id]),
+    ).values(),
+  ];
+  const identities = await readIdentities(db, ids);
+  const like = [...asked.values()]
+    .flatMap(({ one, other }) => {
+      const [a, b] = [identities.get(one.toString('hex')), identities.get(other.toString('hex'))];
+      const pair = a && b && likeOrNull(a, b);
+      return pair ? [{ one, other, ...pair }] : [];
+    })
+    .sort((a, b) => b.score - a.score || a.one.compare(b.one))
+    .slice(0, pairsShown);
+  const rows = await readContactRows(
+    db,
+    like.flatMap(({ one, other }) => [one, other]),
+  );
+  const byId = new Map(rows.map((row) => [bytesOf(row.id).toString('hex'), row]));
+  return like.flatMap(({ one, other, likeness, score, evidence }) => {
+    const [a, b] = [byId.get(one.toString('hex')), byId.get(other.toString('hex'))];
+    return a && b ? [{ one: a, other: b, likeness, score, evidence: [...evidence] }] : [];
+  });
+}
+
+export function pairKey(one: Buffer, other: Buffer): string {
+  return [one.toString('hex'), other.toString('hex')].sort().join(' ');
+}
+
+/** Ordered as the table of dismissed pairs keeps them. */
+export function inOrder(oneId: string, otherId: string): { one: Buffer; other: Buffer } {
+  const [one, other] = [bytesOf(oneId), bytesOf(otherId)];
+  return one.compare(other) < 0 ? { one, other } : { one: other, other: one };
+}
+
+/** Who at its own company a draft of a file is likely to be, by the draft's line; those the same import wrote are not asked. */
+export async function findLikelyInFirms(
+  db: Queryable,
+  drafts: readonly (Pick<Identity, 'givenName' | 'familyName'> & {
+    line: number;
+    company: string;
+    email: string;
+    phone: string;
+  })[],
+  importId: string,
+): Promise<Map<number, string>> {
+  const keys = [
+    ...new Set(drafts.filter((draft) => draft.company).map((draft) => companyKey(draft.company))),
+  ];
+  const likely = new Map<number, string>();
+  for (let from = 0; from < keys.length; from += 500) {
+    const rows = await db.rows<{ id: IdBytes; name_key: string }>(
+      `SELECT c.id, co.name_key FROM company co JOIN contact c ON c.company_id = co.id
+        WHERE co.name_key IN (:keys) AND NOT (c.import_id <=> :import)`,
+      { keys: keys.slice(from, from + 500), import: bytesOf(importId) },
+    );
+    const identities = await readIdentities(
+      db,
+      rows.map((row) => row.id),
+    );
+    const byFirm = new Map<string, IdBytes[]>();
+    for (const row of rows) byFirm.set(row.name_key, [...(byFirm.get(row.name_key) ?? []), row.id]);
+    for (const draft of drafts) {
+      if (!draft.company || !nameKey(`${draft.givenName}${draft.familyName}`)) continue;
+      const own: Identity = {
+        ...draft,
+        companies: [draft.company],
+        emails: draft.email ? [draft.email] : [],
+        phones: draft.phone ? [draft.phone] : [],
+      };
+      for (const id of byFirm.get(companyKey(draft.company)) ?? []) {
+        const other = identities.get(id.toString('hex'));
+        const pair = other && likeOrNull(own, other);
+        if (other && pair)
+          likely.set(
+            draft.line,
+            `${other.givenName} ${other.familyName}: ${pair.evidence.map((each) => each.words).join(', ')}`,
+          );
+      }
+    }
+  }
+  return likely;
+}

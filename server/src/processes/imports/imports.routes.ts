@@ -1,0 +1,174 @@
+import { createHash } from 'node:crypto';
+import type { ImportField, ImportId, ImportPreview, RowVerdict } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, newId } from '../../platform/ids';
+import { enqueue } from '../../platform/jobs/job-table';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { readCustomFields } from '../../records/fields/custom-fields';
+import type { SignedIn } from '../../records/users/session';
+import { chunkKind, rowsInChunk } from './apply-chunk';
+import { judgeFile } from './judge';
+import { decode, encodingOf, proposeFields, readFile, typeOf } from './read-file';
+import { judgeSetting, readImport, type StoredImport } from './stored-import';
+
+type Names = 'uploadImport' | 'getImport' | 'remapImport' | 'confirmImport';
+
+const rowsShown = 200;
+const verdictOrder: Record<RowVerdict, number> = {
+  wrong: 0,
+  'twice-in-file': 1,
+  likely: 2,
+  known: 3,
+  new: 4,
+};
+
+export function importsRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, clock, feed } = services;
+
+  const preview = async (id: string): Promise<ImportPreview> => {
+    const stored = await readImport(database, id);
+    const file = readFile(stored, await judgeSetting(database, services));
+    const { rows } = await judgeFile(database, file, stored.id);
+    const count = (verdict: RowVerdict) => rows.filter((row) => row.verdict === verdict).length;
+    return {
+      id: stored.id,
+      fileName: stored.fileName,
+      type: stored.type,
+      encoding: stored.encoding,
+      delimiter: file.delimiter,
+      columns: file.columns.map((column, index) => ({ ...column, field: stored.fields[index] ?? 'ignore' })),
+      counts: {
+        new: count('new'),
+        likely: count('likely'),
+        known: count('known'),
+        twice: count('twice-in-file'),
+        wrong: count('wrong'),
+      },
+      rows: [...rows]
+        .sort((a, b) => verdictOrder[a.verdict] - verdictOrder[b.verdict] || a.line - b.line)
+        .slice(0, rowsShown),
+      sameFileAt: await readSameFile(database, stored),
+      ...(await readProgress(database, stored)),
+      version: stored.version,
+    };
+  };
+
+  const own = async (id: string, who: SignedIn): Promise<StoredImport> => {
+    const stored = await readImport(database, id);
+    if (stored.userId !== who.id) throw new Problem('not-found');
+    return stored;
+  };
+
+  return {
+    uploadImport: async ({ body, who }) => {
+      const content = Buffer.from(body.contentBase64, 'base64');
+      const encoding = encodingOf(content, body.encoding);
+      const text = decode(content, encoding);
+      const type = typeOf(body.fileName, text);
+      const fields = proposeFields(text, type, await readCustomFields(database, 'contact'));
+      const id = newId<ImportId>();
+      await database.change(
+        `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
+         VALUES (:id, :user, :fileName, :type, :encoding, :content, :hash, :fields, :now)`,
+        {
+          id: bytesOf(id),
+          user: bytesOf(who.id),
+          fileName: body.fileName,
+          type,
+          encoding,
+          content,
+          hash: createHash('sha256').update(content).digest(),
+          fields: JSON.stringify(fields),
+          now: sqlInstant(clock.now()),
+        },
+      );
+      return preview(id);
+    },
+    getImport: async ({ params, who }) => preview((await own(params.id, who)).id),
+    remapImport: async ({ params, body, who }) => {
+      const stored = await own(params.id, who);
+      const encoding = encodingOf(stored.content, body.encoding ?? stored.encoding);
+      assertFields(body.fields, stored);
+      const changed = await database.change(
+        `UPDATE import_batch SET fields = :fields, encoding = :encoding, version = version + 1
+          WHERE id = :id AND version = :version AND state = 'judged'`,
+        { id: bytesOf(stored.id), version: body.version, fields: JSON.stringify(body.fields), encoding },
+      );
+      if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
+      return preview(stored.id);
+    },
+    confirmImport: async ({ params, body, who }) => {
+      const stored = await own(params.id, who);
+      const setting = await judgeSetting(database, services);
+      await database.transaction(async (tx) => {
+        const changed = await tx.change(
+          `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, leads_as = :leadsAs, applied_at = :now, version = version + 1
+            WHERE id = :id AND version = :version AND state = 'judged'`,
+          {
+            id: bytesOf(stored.id),
+            version: body.version,
+            withLikely: body.withLikely,
+            leadsAs: body.leadsAs,
+            now: sqlInstant(clock.now()),
+          },
+        );
+        if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
+        const { drafts } = readFile(stored, setting);
+        for (let from = 0; from < drafts.length; from += rowsInChunk)
+          await enqueue(tx, {
+            kind: chunkKind,
+            dedupeKey: `${chunkKind}:${stored.id}:${from}`,
+            payload: { importId: stored.id, from },
+            dueAt: clock.now(),
+          });
+        await noteChange(tx, 'import', stored.id, who.id);
+      });
+      feed.poke();
+      return preview(stored.id);
+    },
+  };
+}
+
+function assertFields(fields: readonly ImportField[], stored: StoredImport): void {
+  const named = fields.filter((field) => field !== 'ignore');
+  const twice = named.find((field, index) => named.indexOf(field) !== index);
+  if (twice === undefined && fields.length === stored.fields.length) return;
+  const message =
+    twice === undefined ? 'must name every column once' : `two columns are mapped to ${twice}; leave one out`;
+  throw new Problem('invalid-request', {}, { fields: [{ path: 'fields', message }] });
+}
+
+async function readSameFile(db: Queryable, stored: StoredImport): Promise<string | null> {
+  const [row] = await db.rows<{ applied_at: string }>(
+    `SELECT applied_at FROM import_batch WHERE content_hash = :hash AND state <> 'judged' AND id <> :id
+      ORDER BY applied_at DESC, id LIMIT 1`,
+    { hash: stored.hash, id: bytesOf(stored.id) },
+  );
+  return row ? instantOf(row.applied_at) : null;
+}
+
+/** Done when no chunk is left to do; told from the jobs themselves, so that no counter can be wrong. */
+async function readProgress(
+  db: Queryable,
+  stored: StoredImport,
+): Promise<Pick<ImportPreview, 'state' | 'written'>> {
+  if (stored.state === 'judged') return { state: 'judged', written: 0 };
+  const [left] = await db.rows<{ jobs: string }>(
+    `SELECT COUNT(*) AS jobs FROM job WHERE dedupe_key LIKE :prefix AND state NOT IN ('done', 'failed')`,
+    { prefix: `${chunkKind}:${stored.id}:%` },
+  );
+  const [written] = await db.rows<{ contacts: string }>(
+    'SELECT COUNT(*) AS contacts FROM contact WHERE import_id = :id',
+    {
+      id: bytesOf(stored.id),
+    },
+  );
+  return {
+    state: wholeNumber(left?.jobs ?? 0) === 0 ? 'done' : 'applying',
+    written: wholeNumber(written?.contacts ?? 0),
+  };
+}

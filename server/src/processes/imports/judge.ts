@@ -1,0 +1,130 @@
+import type { JudgedRow } from '@kettle/contract';
+import { identityKeys, type ContactDraft } from '@kettle/core/imports';
+import { companyKey } from '@kettle/core/duplicates';
+import type { Queryable } from '../../platform/database/database';
+import { findLikelyInFirms } from '../duplicates/find-like';
+import type { ReadFile } from './read-file';
+
+export interface JudgedFile {
+  readonly rows: readonly JudgedRow[];
+  /** Drafts that would be written, in file order. */
+  readonly fresh: readonly ContactDraft[];
+  /** Drafts that are likely somebody known, though no address or number says so; written only when asked for. */
+  readonly likely: readonly ContactDraft[];
+}
+
+const keysAtOnce = 1000;
+
+/** Sets every row against the database and the rest of the file: new, likely somebody, known, twice in the file, or wrong. */
+export async function judgeFile(db: Queryable, file: ReadFile, importId: string): Promise<JudgedFile> {
+  const good = file.drafts.filter((each) => each.problems.length === 0).map((each) => each.draft);
+  const known = await findKnown(db, good);
+  const alike = await findLikelyInFirms(db, good, importId);
+  const likely: ContactDraft[] = [];
+  const seen = new Map<string, number>();
+  const fresh: ContactDraft[] = [];
+  const rows = file.drafts.map(({ draft, problems }): JudgedRow => {
+    if (problems.length > 0) return rowOf(draft, 'wrong', [...problems]);
+    const keys = identityKeys(draft);
+    const match = keys.map((key) => known.get(key)).find((name) => name !== undefined);
+    if (match !== undefined)
+      return rowOf(draft, 'known', [{ column: 'row', reason: `${match} is here already` }]);
+    const first = keys.map((key) => seen.get(key)).find((line) => line !== undefined);
+    if (first !== undefined)
+      return rowOf(draft, 'twice-in-file', [{ column: 'row', reason: `the same as line ${first}` }]);
+    for (const key of keys) seen.set(key, draft.line);
+    const like = alike.get(draft.line);
+    if (like !== undefined) {
+      likely.push(draft);
+      return rowOf(draft, 'likely', [{ column: 'row', reason: like }]);
+    }
+    fresh.push(draft);
+    return rowOf(draft, 'new', []);
+  });
+  const unreadable = file.unreadable.map(({ line, reason }) =>
+    rowOf({ ...emptyDraft, line }, 'wrong', [{ column: 'row', reason }]),
+  );
+  return { rows: [...rows, ...unreadable], fresh, likely };
+}
+
+const emptyDraft = { line: 0, givenName: '', familyName: '', company: '', email: '', phone: '' };
+
+function rowOf(
+  draft: Pick<ContactDraft, 'line' | 'givenName' | 'familyName' | 'company' | 'email' | 'phone'>,
+  verdict: JudgedRow['verdict'],
+  problems: JudgedRow['problems'],
+): JudgedRow {
+  const name = `${draft.givenName} ${draft.familyName}`.trim();
+  return {
+    line: draft.line,
+    verdict,
+    name,
+    company: draft.company,
+    email: draft.email,
+    phone: draft.phone,
+    problems,
+  };
+}
+
+interface KnownRow {
+  given_name: string;
+  family_name: string;
+  company_name: string | null;
+  email: string | null;
+  phone: string | null;
+}
+
+/** Names of stored contacts and companies by identity key. Relies on contact_email, contact_phone and contact_sort_name. */
+export async function findKnown(
+  db: Queryable,
+  drafts: readonly ContactDraft[],
+): Promise<Map<string, string>> {
+  const known = new Map<string, string>();
+  const lookUp = async (column: string, values: readonly string[]) => {
+    for (let from = 0; from < values.length; from += keysAtOnce) {
+      const rows = await db.rows<KnownRow>(
+        `SELECT given_name, family_name, company_name, email, phone FROM contact WHERE ${column} IN (:values)`,
+        { values: values.slice(from, from + keysAtOnce) },
+      );
+      for (const row of rows) addKnown(known, row);
+    }
+  };
+  await lookUp('email', distinct(drafts.map((draft) => draft.email)));
+  await lookUp('phone', distinct(drafts.map((draft) => draft.phone)));
+  const bare = drafts.filter((draft) => !draft.email && !draft.phone);
+  await lookUp('family_name', distinct(bare.map((draft) => draft.familyName)));
+  await lookUpCompanies(
+    db,
+    bare.filter((draft) => !draft.givenName && !draft.familyName),
+    known,
+  );
+  return known;
+}
+
+function addKnown(known: Map<string, string>, row: KnownRow): void {
+  const name = `${row.given_name} ${row.family_name}`.trim();
+  const stored = { givenName: row.given_name, familyName: row.family_name, company: row.company_name ?? '' };
+  for (const key of identityKeys({ ...stored, email: row.email ?? '', phone: row.phone ?? '' }))
+    known.set(key, name);
+  for (const key of identityKeys({ ...stored, email: '', phone: '' })) known.set(key, name);
+}
+
+/** A row that names only a company is known when the company is. */
+async function lookUpCompanies(
+  db: Queryable,
+  drafts: readonly ContactDraft[],
+  known: Map<string, string>,
+): Promise<void> {
+  const keys = distinct(drafts.map((draft) => companyKey(draft.company)));
+  for (let from = 0; from < keys.length; from += keysAtOnce) {
+    const rows = await db.rows<{ name: string; name_key: string }>(
+      'SELECT name, name_key FROM company WHERE name_key IN (:keys)',
+      { keys: keys.slice(from, from + keysAtOnce) },
+    );
+    for (const row of rows) known.set(`name: @ ${row.name_key}`, row.name);
+  }
+}
+
+function distinct(values: readonly string[]): string[] {
+  return [...new Set(values.filter((value) => value !== ''))];
+}

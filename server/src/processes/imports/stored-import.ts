@@ -1,0 +1,73 @@
+import { importField, type ImportId } from '@kettle/contract';
+import * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { jsonOf } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { readCustomFields } from '../../records/fields/custom-fields';
+import { readStandings } from '../../records/contacts/standings';
+import type { ImportFile } from './read-file';
+
+export interface StoredImport extends ImportFile {
+  readonly id: ImportId;
+  readonly userId: string;
+  readonly fileName: string;
+  readonly hash: Buffer;
+  readonly state: 'judged' | 'applying' | 'done';
+  readonly withLikely: boolean;
+  /** The campaign of the leads it makes; null makes none. */
+  readonly leadsAs: string | null;
+  readonly version: number;
+}
+
+interface ImportRow {
+  id: IdBytes;
+  user_id: IdBytes;
+  file_name: string;
+  type: StoredImport['type'];
+  encoding: string;
+  content: Buffer;
+  content_hash: Buffer;
+  fields: unknown;
+  state: StoredImport['state'];
+  with_likely: number;
+  leads_as: string | null;
+  version: number;
+}
+
+/** @throws Problem `not-found` */
+export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
+  const [row] = await db.rows<ImportRow>(
+    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, with_likely, leads_as, version
+       FROM import_batch WHERE id = :id`,
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  return {
+    id: idOf(row.id),
+    userId: idOf(row.user_id),
+    fileName: row.file_name,
+    type: row.type,
+    encoding: row.encoding,
+    content: row.content,
+    hash: row.content_hash,
+    fields: z.array(importField).parse(jsonOf(row.fields)),
+    state: row.state,
+    withLikely: row.with_likely === 1,
+    leadsAs: row.leads_as,
+    version: row.version,
+  };
+}
+
+export async function judgeSetting(db: Queryable, { settings }: Services) {
+  const { organisation } = await settings.read(db);
+  const standings = await readStandings(db);
+  const owners = await db.rows<{ name: string }>('SELECT name FROM app_user ORDER BY name, id');
+  return {
+    homeCountry: organisation.homeCountry,
+    standings: standings.map((standing) => standing.name),
+    fields: await readCustomFields(db, 'contact'),
+    owners: owners.map((owner) => owner.name),
+  };
+}

@@ -1,0 +1,211 @@
+import type { ContactId, CreateContactBody, LeadId, OwnerRule, UserId, Warmth } from '@kettle/contract';
+import { ownerByRule, type Colleague, type NewLead } from '@kettle/core/leads';
+import type { Queryable } from '../../platform/database/database';
+import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { notify } from '../../activity/notifications/notify';
+import { addContact } from '../../records/contacts/change-contact';
+import type { SignedIn } from '../../records/users/session';
+import { readPerson } from '../../records/users/users';
+
+export interface LeadDraft {
+  readonly id?: LeadId;
+  readonly subject: string;
+  readonly about: string;
+  readonly warmth: Warmth | null;
+  readonly source: string | null;
+  readonly campaign: string | null;
+  readonly followUpOn: string | null;
+  readonly link: string | null;
+  /** As they said it; of somebody known, their own company stands. */
+  readonly companyName?: string | null;
+  readonly postcode?: string | null;
+  readonly formId?: string | null;
+  readonly consentWords?: string | null;
+  readonly importId?: string | null;
+  /** Undefined lets the rule decide; null is the pool. */
+  readonly ownerId?: UserId | null | undefined;
+}
+
+/** Whose leads' people are added in the name of; nobody is signed in when a stranger fills in a form. */
+export type Adding = { readonly who: SignedIn | null };
+
+/**
+ * Somebody new, nobody's yet, kept without a company: that is decided when the lead is qualified. A firm without a person is
+ * its company.
+ */
+async function addPerson(
+  tx: Queryable,
+  services: Services,
+  { who }: Adding,
+  person: CreateContactBody,
+): Promise<ContactId> {
+  const id = await addContact(tx, services, who ?? (await anyAdmin(tx)), {
+    ...person,
+    companyName: person.category === 'organisation' ? person.companyName : null,
+  });
+  await tx.change('UPDATE contact SET owner_id = NULL WHERE id = :id', { id: bytesOf(id) });
+  return id;
+}
+
+/** Home country and zone of a new person come from somebody of the house. */
+async function anyAdmin(tx: Queryable): Promise<SignedIn> {
+  const [row] = await tx.rows<{ id: IdBytes }>(
+    "SELECT id FROM app_user ORDER BY role = 'admin' DESC, created_at, id LIMIT 1",
+  );
+  if (!row) throw new Error('a form was filled in before anybody was here');
+  return readPerson(tx, idOf(row.id));
+}
+
+/** Whom a lead is on: somebody known, or somebody new who is added with it. */
+export type LeadPerson = { readonly contactId: ContactId } | { readonly person: CreateContactBody };
+
+/**
+ * Adds a lead. Its owner is the one who was named, else the contact's own, else whom the rule gives it to, else the pool; a
+ * contact that was nobody's goes with it.
+ * @throws Problem `not-found`, `invalid-request` at a field of the person
+ */
+export async function addLead(
+  tx: Queryable,
+  services: Services,
+  adding: Adding,
+  on: LeadPerson,
+  draft: LeadDraft,
+): Promise<LeadId> {
+  const now = services.clock.now();
+  const contactId = 'contactId' in on ? on.contactId : await addPerson(tx, services, adding, on.person);
+  const own = await ownerOf(tx, contactId);
+  const isByRule = draft.ownerId === undefined && own === null;
+  const ownerId = isByRule
+    ? await ownerForNew(tx, services, await placeOf(tx, contactId, draft.postcode ?? null))
+    : draft.ownerId === undefined
+      ? own
+      : draft.ownerId;
+  if (own === null && ownerId !== null)
+    await tx.change('UPDATE contact SET owner_id = :owner WHERE id = :id AND owner_id IS NULL', {
+      id: bytesOf(contactId),
+      owner: bytesOf(ownerId),
+    });
+  const id = draft.id ?? newId<LeadId>();
+  await insertLead(
+    tx,
+    id,
+    contactId,
+    { ...draft, ownerId, givenAt: isByRule && ownerId !== null ? now : null },
+    now,
+  );
+  await tell(tx, adding, { id, contactId, ownerId, draft }, now);
+  return id;
+}
+
+async function ownerOf(tx: Queryable, contactId: string): Promise<UserId | null> {
+  const [contact] = await tx.rows<{ owner_id: IdBytes | null }>(
+    'SELECT owner_id FROM contact WHERE id = :id FOR UPDATE',
+    { id: bytesOf(contactId) },
+  );
+  if (!contact) throw new Problem('not-found');
+  return idOrNull(contact.owner_id);
+}
+
+/** Where a lead is from: as its person is kept, whose country may come from their number; a postcode that was asked for goes first. */
+async function placeOf(tx: Queryable, contactId: string, postcode: string | null): Promise<NewLead> {
+  const [row] = await tx.rows<NewLead>(
+    'SELECT c.country, co.postcode, co.city FROM contact c LEFT JOIN company co ON co.id = c.company_id WHERE c.id = :id',
+    { id: bytesOf(contactId) },
+  );
+  return { country: null, city: null, ...row, postcode: postcode ?? row?.postcode ?? null };
+}
+
+async function insertLead(
+  tx: Queryable,
+  id: LeadId,
+  contactId: string,
+  draft: LeadDraft & { readonly ownerId: UserId | null; readonly givenAt: string | null },
+  now: string,
+): Promise<void> {
+  await tx.change(
+    `INSERT INTO sales_lead (id, contact_id, owner_id, status_since, hand_at, warmth, subject, about, company_name, postcode, source,
+        campaign, follow_up_on, link, form_id, consent_words, consent_at, import_id, given_at, created_at)
+     SELECT :id, c.id, :owner, :now, :now, :warmth, :subject, :about, IF(c.company_id IS NULL, :companyName, NULL), :postcode, :source,
+        :campaign, :followUpOn, :link, :form, :consentWords, IF(:consentWords IS NULL, NULL, :now), :import, :givenAt, :now
+       FROM contact c WHERE c.id = :contact`,
+    {
+      id: bytesOf(id),
+      contact: bytesOf(contactId),
+      owner: bytesOf(draft.ownerId),
+      warmth: draft.warmth,
+      subject: draft.subject,
+      about: draft.about,
+      companyName: draft.companyName ?? null,
+      postcode: draft.postcode ?? null,
+      source: draft.source,
+      campaign: draft.campaign,
+      followUpOn: draft.followUpOn,
+      link: draft.link,
+      form: bytesOf(draft.formId),
+      consentWords: draft.consentWords ?? null,
+      import: bytesOf(draft.importId),
+      givenAt: sqlInstant(draft.givenAt),
+      now: sqlInstant(now),
+    },
+  );
+}
+
+/** The journal has it, and its owner hears of it unless they wrote it themselves. */
+async function tell(
+  tx: Queryable,
+  { who }: Adding,
+  lead: { id: LeadId; contactId: ContactId; ownerId: UserId | null; draft: LeadDraft },
+  now: string,
+): Promise<void> {
+  const { id, contactId, ownerId, draft } = lead;
+  const origin = [draft.source, draft.campaign].filter(Boolean).join(', ');
+  const body = `Lead: ${draft.subject}${origin ? ` (${origin})` : ''}`;
+  await writeSystemEntry(tx, { body, contactId, userId: who?.id ?? null, now });
+  if (ownerId !== null && ownerId !== who?.id)
+    await notify(tx, [ownerId], `A new lead: ${draft.subject}`, `/deals/leads/${id}`, now);
+  await noteChange(tx, 'lead', id, who?.id ?? null);
+}
+
+/** Whom the organisation's rule gives a new lead to; null is the pool. Locks the rule, so that two at once get two owners. */
+async function ownerForNew(tx: Queryable, services: Services, lead: NewLead): Promise<UserId | null> {
+  await tx.rows("SELECT 1 FROM setting WHERE name = 'leads' FOR UPDATE");
+  const { ownerRule } = (await services.settings.read(tx)).leads;
+  const ids = idsOf(ownerRule);
+  if (ids.length === 0) return null;
+  // Ids of colleagues come from the database, so the chosen one is a user's.
+  return ownerByRule(ownerRule, lead, await readColleagues(tx, ids)) as UserId | null;
+}
+
+function idsOf(rule: OwnerRule): string[] {
+  switch (rule.kind) {
+    case 'pool':
+      return [];
+    case 'in-turn':
+    case 'load':
+      return rule.userIds;
+    case 'region':
+      return [...rule.regions.map(({ userId }) => userId), ...idsOf(rule.otherwise)];
+  }
+}
+
+/** Relies on lead_owner and lead_given. */
+async function readColleagues(tx: Queryable, ids: readonly string[]): Promise<Colleague[]> {
+  const rows = await tx.rows<{ id: IdBytes; live: string; last_given_at: string | null }>(
+    `SELECT u.id,
+            (SELECT COUNT(*) FROM sales_lead l WHERE l.owner_id = u.id AND l.status IN ('untried', 'trying', 'in-talks')
+                AND l.archived_at IS NULL) AS live,
+            (SELECT MAX(l.given_at) FROM sales_lead l WHERE l.owner_id = u.id) AS last_given_at
+       FROM app_user u WHERE u.id IN (:ids) ORDER BY u.id`,
+    { ids: ids.map((id) => bytesOf(id)) },
+  );
+  return rows.map((row) => ({
+    id: idOf<string>(row.id),
+    liveLeads: wholeNumber(row.live),
+    lastGivenAt: instantOrNull(row.last_given_at),
+  }));
+}

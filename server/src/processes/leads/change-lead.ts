@@ -1,0 +1,216 @@
+import type { ChangeLead, Lead, LeadStatus, setLeadAside as setting, UserId } from '@kettle/contract';
+import { leadStatusLabel } from '@kettle/contract';
+import { isLive } from '@kettle/core/leads';
+import { localDate } from '@kettle/core/time';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { refreshTouchFacts } from '../../activity/touch/touch-facts';
+import { giveTo } from '../../records/contacts/change-contact';
+import { readContact } from '../../records/contacts/contact-rows';
+import { assertMayChange } from '../../records/users/rights';
+import type { SignedIn } from '../../records/users/session';
+import { todayOf } from '../../records/users/today';
+import { readLead } from './lead-rows';
+
+interface Asked {
+  readonly id: string;
+  readonly version: number;
+}
+
+/** Locks a lead that is about to be changed and adds one to its version. @throws Problem `not-yours`, `stale` */
+export async function lockLead(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  asked: Asked,
+): Promise<Lead> {
+  await tx.rows('SELECT 1 FROM sales_lead WHERE id = :id FOR UPDATE', { id: bytesOf(asked.id) });
+  const lead = await readLead(tx, asked.id, todayOf(services, who));
+  await assertMayChange(tx, who, lead.ownerId);
+  if (lead.version !== asked.version) throw new Problem('stale', {}, { current: lead });
+  await tx.change('UPDATE sales_lead SET version = version + 1 WHERE id = :id', { id: bytesOf(asked.id) });
+  return lead;
+}
+
+/** One change of a lead in a transaction of its own; open browsers hear of it. */
+async function changing(
+  services: Services,
+  who: SignedIn,
+  asked: Asked,
+  work: (tx: Queryable, lead: Lead, now: string) => Promise<void>,
+): Promise<Lead> {
+  const { database, clock, feed } = services;
+  await database.transaction(async (tx) => {
+    await work(tx, await lockLead(tx, services, who, asked), clock.now());
+    await noteChange(tx, 'lead', asked.id, who.id);
+  });
+  feed.poke();
+  return readLead(database, asked.id, todayOf(services, who));
+}
+
+/** Where a person says a lead stands; what happens from now on takes it further. */
+async function sayStatus(tx: Queryable, lead: Lead, status: LeadStatus, now: string): Promise<void> {
+  await tx.change(
+    `UPDATE sales_lead SET status = :status, status_since = IF(:status = :was, status_since, :now), hand_status = :status, hand_at = :now
+      WHERE id = :id`,
+    { id: bytesOf(lead.id), status, was: lead.status, now: sqlInstant(now) },
+  );
+}
+
+const tell = (tx: Queryable, who: SignedIn, lead: Lead, body: string, now: string) =>
+  writeSystemEntry(tx, {
+    body,
+    contactId: lead.contactId,
+    companyId: lead.companyId,
+    dealId: lead.dealId,
+    userId: who.id,
+    now,
+  });
+
+/** @throws Problem `lead-decided` when the status of a decided one is to be changed by hand */
+export function changeLead(services: Services, who: SignedIn, id: string, body: ChangeLead): Promise<Lead> {
+  return changing(services, who, { id, version: body.version }, async (tx, lead, now) => {
+    await tx.change(
+      `UPDATE sales_lead SET subject = :subject, about = :about, warmth = :warmth, source = :source, campaign = :campaign,
+              follow_up_on = :followUpOn, link = :link WHERE id = :id`,
+      {
+        id: bytesOf(id),
+        subject: body.subject,
+        about: body.about,
+        warmth: body.warmth,
+        source: body.source,
+        campaign: body.campaign,
+        followUpOn: body.followUpOn,
+        link: body.link,
+      },
+    );
+    if (body.status !== undefined && body.status !== lead.status) {
+      if (!isLive(lead.status)) throw decided(lead);
+      await sayStatus(tx, lead, body.status, now);
+      await tell(
+        tx,
+        who,
+        lead,
+        `Lead: ${leadStatusLabel[lead.status]} → ${leadStatusLabel[body.status]}`,
+        now,
+      );
+    }
+    if (body.ownerId !== lead.ownerId) await giveLead(tx, services, who, lead, body.ownerId);
+  });
+}
+
+const decided = (lead: Lead) =>
+  new Problem('lead-decided', { state: leadStatusLabel[lead.status] }, { current: lead });
+
+/** A lead goes to somebody, and with it its contact when that was the same owner's or nobody's. */
+async function giveLead(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  lead: Lead,
+  ownerId: UserId | null,
+): Promise<void> {
+  const changed = await tx.change(
+    'UPDATE sales_lead l SET l.owner_id = :owner WHERE l.id = :id AND (:owner IS NULL OR EXISTS (SELECT 1 FROM app_user u WHERE u.id = :owner))',
+    { id: bytesOf(lead.id), owner: bytesOf(ownerId) },
+  );
+  if (changed === 0)
+    throw new Problem('invalid-request', {}, { fields: [{ path: 'ownerId', message: 'is nobody here' }] });
+  const contact = await readContact(tx, lead.contactId);
+  if (contact.ownerId === ownerId) return;
+  if (contact.ownerId === null || contact.ownerId === lead.ownerId)
+    await giveTo(tx, services, who, contact, ownerId);
+}
+
+/** The first who takes it from the pool has it. @throws Problem `already-claimed` */
+export async function claimLead(services: Services, who: SignedIn, id: string): Promise<Lead> {
+  const { database, clock, feed } = services;
+  await database.transaction(async (tx) => {
+    const claimed = await tx.change(
+      'UPDATE sales_lead SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
+      { id: bytesOf(id), me: bytesOf(who.id) },
+    );
+    const lead = await readLead(tx, id, todayOf(services, who));
+    if (claimed === 0 && lead.ownerId !== who.id)
+      throw new Problem('already-claimed', { owner: lead.ownerName ?? 'Somebody' }, { current: lead });
+    if (claimed === 0) return;
+    await tx.change(
+      'UPDATE contact SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
+      {
+        id: bytesOf(lead.contactId),
+        me: bytesOf(who.id),
+      },
+    );
+    await tell(tx, who, lead, `Lead taken from the pool by ${who.name}`, clock.now());
+    await noteChange(tx, 'lead', id, who.id);
+    await noteChange(tx, 'contact', lead.contactId, who.id);
+  });
+  feed.poke();
+  return readLead(database, id, todayOf(services, who));
+}
+
+/** Not now, or not at all, with the reason; with a day it comes back into the Round. @throws Problem `lead-decided`, `in-the-past` */
+export function setLeadAside(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  body: z.output<typeof setting>,
+): Promise<Lead> {
+  return changing(services, who, { id, version: body.version }, async (tx, lead, now) => {
+    if (!isLive(lead.status)) throw decided(lead);
+    if (body.wakeOn !== null && body.wakeOn <= localDate(now, who.zone))
+      throw new Problem('in-the-past', {}, { fields: [{ path: 'wakeOn', message: 'must be a day ahead' }] });
+    await sayStatus(tx, lead, 'set-aside', now);
+    await tx.change(
+      'UPDATE sales_lead SET aside_reason = :reason, wake_on = :wakeOn, follow_up_on = NULL WHERE id = :id',
+      {
+        id: bytesOf(id),
+        reason: body.reason,
+        wakeOn: body.wakeOn,
+      },
+    );
+    const until = body.wakeOn === null ? '' : ` until ${body.wakeOn}`;
+    await tell(tx, who, lead, `Lead set aside${until}: ${body.reason}`, now);
+  });
+}
+
+/** Taken up again, out of the archive if it was there. @throws Problem `lead-decided` when it is qualified */
+export function reviveLead(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  body: { version: number; status: 'untried' | 'trying' | 'in-talks' },
+): Promise<Lead> {
+  return changing(services, who, { id, version: body.version }, async (tx, lead, now) => {
+    if (lead.status !== 'set-aside') throw decided(lead);
+    await sayStatus(tx, lead, body.status, now);
+    await tx.change(
+      'UPDATE sales_lead SET aside_reason = NULL, wake_on = NULL, archived_at = NULL WHERE id = :id',
+      { id: bytesOf(id) },
+    );
+    await tell(tx, who, lead, `Lead taken up again: ${leadStatusLabel[body.status]}`, now);
+    await refreshTouchFacts(tx, services, await services.settings.read(tx), lead.contactId);
+  });
+}
+
+/** Only what is decided goes into the archive. @throws Problem `lead-decided` */
+export function archiveLead(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  body: { version: number; isArchived: boolean },
+): Promise<Lead> {
+  return changing(services, who, { id, version: body.version }, async (tx, lead, now) => {
+    if (body.isArchived && isLive(lead.status)) throw decided(lead);
+    await tx.change('UPDATE sales_lead SET archived_at = :at WHERE id = :id', {
+      id: bytesOf(id),
+      at: body.isArchived ? sqlInstant(now) : null,
+    });
+  });
+}

@@ -1,0 +1,215 @@
+import type {
+  Channel,
+  Lead,
+  LeadList,
+  LeadRow,
+  LeadStatus,
+  listLeads as listing,
+  TouchCount,
+  Warmth,
+} from '@kettle/contract';
+import { tetherStateOf } from '@kettle/core/deals';
+import type * as z from 'zod';
+import type { Queryable, SqlParameters, SqlValue } from '../../platform/database/database';
+import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { readDealRowsOf } from '../deals/deal-rows';
+import { tetherOf } from '../../records/contacts/contact-rows';
+import type { SignedIn } from '../../records/users/session';
+
+interface LeadColumns {
+  id: IdBytes;
+  contact_id: IdBytes;
+  contact_name: string;
+  job_title: string | null;
+  company_id: IdBytes | null;
+  company_name: string | null;
+  email: string | null;
+  phone: string | null;
+  zone: string;
+  owner_id: IdBytes | null;
+  owner_name: string | null;
+  status: LeadStatus;
+  warmth: Warmth | null;
+  subject: string;
+  source: string | null;
+  campaign: string | null;
+  follow_up_on: string | null;
+  wake_on: string | null;
+  aside_reason: string | null;
+  archived_at: string | null;
+  deal_id: IdBytes | null;
+  created_at: string;
+  version: number;
+  last_touch_at: string | null;
+  last_touch_kind: string | null;
+  last_touch_counts: TouchCount | null;
+  next_step_on: string | null;
+  next_step_channel: Channel | null;
+  about: string;
+  link: string | null;
+  consent_words: string | null;
+  consent_at: string | null;
+  form_name: string | null;
+  status_since: string;
+}
+
+// What happens next with a lead is the earliest of its contact's next step and its follow-up.
+const select = `SELECT l.id, l.contact_id, c.display_name AS contact_name, c.job_title, c.company_id,
+    COALESCE(c.company_name, l.company_name) AS company_name, c.email, c.phone, c.zone, l.owner_id, u.name AS owner_name,
+    l.status, l.warmth, l.subject, l.source, l.campaign, l.follow_up_on, l.wake_on, l.aside_reason, l.archived_at, l.deal_id,
+    l.created_at, l.version, c.last_touch_at, c.last_touch_kind, c.last_touch_counts,
+    IF(l.follow_up_on IS NULL OR c.next_step_on < l.follow_up_on, c.next_step_on, l.follow_up_on) AS next_step_on,
+    c.next_step_channel, l.about, l.link, l.consent_words, l.consent_at, f.name AS form_name, l.status_since
+  FROM sales_lead l JOIN contact c ON c.id = l.contact_id LEFT JOIN app_user u ON u.id = l.owner_id
+  LEFT JOIN web_form f ON f.id = l.form_id`;
+
+function leadRowOf(row: LeadColumns, today: string): LeadRow {
+  return {
+    id: idOf(row.id),
+    contactId: idOf(row.contact_id),
+    contactName: row.contact_name,
+    jobTitle: row.job_title,
+    companyId: idOrNull(row.company_id),
+    companyName: row.company_name,
+    email: row.email,
+    phone: row.phone,
+    zone: row.zone,
+    ownerId: idOrNull(row.owner_id),
+    ownerName: row.owner_name,
+    status: row.status,
+    warmth: row.warmth,
+    subject: row.subject,
+    source: row.source,
+    campaign: row.campaign,
+    followUpOn: row.follow_up_on,
+    wakeOn: row.wake_on,
+    asideReason: row.aside_reason,
+    isArchived: row.archived_at !== null,
+    dealId: idOrNull(row.deal_id),
+    tether: tetherOf(row),
+    tetherState: tetherStateOf(row.next_step_on, today),
+    createdAt: instantOf(row.created_at),
+    version: row.version,
+  };
+}
+
+/** @throws Problem `not-found` */
+export async function readLead(db: Queryable, id: string, today: string): Promise<Lead> {
+  const [row] = await db.rows<LeadColumns>(`${select} WHERE l.id = :id`, { id: bytesOf(id) });
+  if (!row) throw new Problem('not-found');
+  const deals = row.deal_id === null ? [] : await readDealRowsOf(db, [row.deal_id], today);
+  const [qualified] = await db.rows(
+    'SELECT 1 FROM qualification WHERE lead_id = :id AND undone_at IS NULL LIMIT 1',
+    { id: bytesOf(id) },
+  );
+  const consentAt = instantOrNull(row.consent_at);
+  return {
+    ...leadRowOf(row, today),
+    about: row.about,
+    link: row.link,
+    consent: consentAt === null ? null : { words: row.consent_words ?? '', at: consentAt },
+    formName: row.form_name,
+    statusSince: instantOf(row.status_since),
+    deal: deals[0] ?? null,
+    canUnqualify: qualified !== undefined && deals[0]?.status === 'open',
+  };
+}
+
+type Listing = z.output<typeof listing>;
+
+/** Conditions that hold for rows and counts alike; the rest of the query only narrows the rows. */
+function ownClauses(
+  query: Listing,
+  who: SignedIn,
+): { where: string[]; parameters: Record<string, SqlValue> } {
+  const where = [query.archived === 'yes' ? 'l.archived_at IS NOT NULL' : 'l.archived_at IS NULL'];
+  const parameters: Record<string, SqlValue> = {};
+  if (query.owner === 'mine') {
+    where.push('l.owner_id = :me');
+    parameters.me = bytesOf(who.id);
+  }
+  if (query.owner === 'unowned') where.push('l.owner_id IS NULL');
+  return { where, parameters };
+}
+
+const live = "('untried', 'trying', 'in-talks')";
+
+/** Leads of a view, as many as were asked for: the live ones first by status and then the newest; with counts by status. */
+export async function listLeads(
+  db: Queryable,
+  who: SignedIn,
+  query: Listing,
+  today: string,
+): Promise<LeadList> {
+  const { where: own, parameters: ownParameters } = ownClauses(query, who);
+  const where = [...own];
+  const parameters: Record<string, SqlValue> = { ...ownParameters };
+  const narrow = (condition: string, name: string, value: SqlValue | undefined) => {
+    if (value === undefined) return;
+    where.push(condition);
+    parameters[name] = value;
+  };
+  narrow('l.status = :status', 'status', query.status);
+  narrow('l.source = :source', 'source', query.source);
+  narrow('l.campaign = :campaign', 'campaign', query.campaign);
+  narrow('l.warmth = :warmth', 'warmth', query.warmth);
+  narrow('l.contact_id = :contact', 'contact', query.contactId && bytesOf(query.contactId));
+  narrow('c.company_id = :company', 'company', query.companyId && bytesOf(query.companyId));
+  if (query.q !== '')
+    narrow(
+      '(c.display_name LIKE :words OR c.company_name LIKE :words OR l.company_name LIKE :words OR l.subject LIKE :words OR c.email LIKE :words)',
+      'words',
+      `%${query.q.replace(/[\\%_]/g, '\\$&')}%`,
+    );
+  const [rows, [found], counts, [all], sources, campaigns] = await Promise.all([
+    db.rows<LeadColumns>(
+      `${select} WHERE ${where.join(' AND ')} ORDER BY l.status, l.created_at DESC, l.id LIMIT ${query.limit}`,
+      parameters,
+    ),
+    db.rows<{ count: string }>(
+      `SELECT COUNT(*) AS count FROM sales_lead l JOIN contact c ON c.id = l.contact_id WHERE ${where.join(' AND ')}`,
+      parameters,
+    ),
+    countByStatus(db, own.join(' AND '), ownParameters, today),
+    db.rows<{ count: string }>(
+      `SELECT COUNT(*) AS count FROM sales_lead l WHERE l.archived_at IS ${query.archived === 'yes' ? 'NOT ' : ''}NULL`,
+    ),
+    db.rows<{ word: string }>(
+      'SELECT DISTINCT source AS word FROM sales_lead WHERE source IS NOT NULL ORDER BY source LIMIT 200',
+    ),
+    db.rows<{ word: string }>(
+      'SELECT DISTINCT campaign AS word FROM sales_lead WHERE campaign IS NOT NULL ORDER BY campaign LIMIT 200',
+    ),
+  ]);
+  return {
+    rows: rows.map((row) => leadRowOf(row, today)),
+    counts,
+    found: wholeNumber(found?.count ?? 0),
+    hidden: Math.max(0, wholeNumber(all?.count ?? 0) - wholeNumber(found?.count ?? 0)),
+    sources: sources.map(({ word }) => word),
+    campaigns: campaigns.map(({ word }) => word),
+  };
+}
+
+/** Due: nobody has tried it yet, its follow-up has come, it has no next step at all, or it wakes. */
+async function countByStatus(
+  db: Queryable,
+  where: string,
+  parameters: SqlParameters,
+  today: string,
+): Promise<LeadList['counts']> {
+  const rows = await db.rows<{ status: LeadStatus; count: string; due: string }>(
+    `SELECT l.status, COUNT(*) AS count,
+            SUM(CASE WHEN l.status IN ${live} THEN COALESCE(LEAST(COALESCE(l.follow_up_on, c.next_step_on), COALESCE(c.next_step_on, l.follow_up_on)), :today) <= :today
+                     WHEN l.status = 'set-aside' THEN COALESCE(l.wake_on <= :today, 0) ELSE 0 END) AS due
+       FROM sales_lead l JOIN contact c ON c.id = l.contact_id WHERE ${where} GROUP BY l.status ORDER BY l.status`,
+    { ...parameters, today },
+  );
+  return rows.map((row) => ({
+    status: row.status,
+    count: wholeNumber(row.count),
+    due: wholeNumber(row.due),
+  }));
+}

@@ -1,0 +1,55 @@
+import type { Handlers } from '../../platform/http/bind-routes';
+import type { Services } from '../../platform/services';
+import { assertMayChange } from '../../records/users/rights';
+import { todayOf } from '../../records/users/today';
+import { changeSetting } from '../../records/settings/change-setting';
+import { readContact } from '../../records/contacts/contact-rows';
+import { addLead } from './add-lead';
+import { archiveLead, changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
+import { listLeads, readLead } from './lead-rows';
+import { planQualify, qualifyLead, unqualifyLead } from './qualify';
+
+type Names =
+  | 'listLeads'
+  | 'createLead'
+  | 'getLead'
+  | 'changeLead'
+  | 'claimLead'
+  | 'setLeadAside'
+  | 'reviveLead'
+  | 'archiveLead'
+  | 'planQualify'
+  | 'qualifyLead'
+  | 'unqualifyLead'
+  | 'leadSettings'
+  | 'changeLeadSettings';
+
+export function leadsRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, feed, settings } = services;
+  return {
+    listLeads: ({ query, who }) => listLeads(database, who, query, todayOf(services, who)),
+    getLead: ({ params, who }) => readLead(database, params.id, todayOf(services, who)),
+    createLead: async ({ body, who }) => {
+      const { contactId, person, ...draft } = body;
+      const id = await database.transaction(async (tx) => {
+        if (person !== undefined)
+          return addLead(tx, services, { who }, { person }, { ...draft, companyName: person.companyName });
+        const known = await readContact(tx, contactId!);
+        await assertMayChange(tx, who, known.ownerId);
+        return addLead(tx, services, { who }, { contactId: known.id }, draft);
+      });
+      feed.poke();
+      return readLead(database, id, todayOf(services, who));
+    },
+    changeLead: ({ params, body, who }) => changeLead(services, who, params.id, body),
+    claimLead: ({ params, who }) => claimLead(services, who, params.id),
+    setLeadAside: ({ params, body, who }) => setLeadAside(services, who, params.id, body),
+    reviveLead: ({ params, body, who }) => reviveLead(services, who, params.id, body),
+    archiveLead: ({ params, body, who }) => archiveLead(services, who, params.id, body),
+    planQualify: ({ params, who }) => planQualify(services, who, params.id),
+    qualifyLead: ({ params, body, who }) => qualifyLead(services, who, params.id, body),
+    unqualifyLead: ({ params, body, who }) => unqualifyLead(services, who, params.id, body.version),
+    leadSettings: async () => (await settings.read(database)).leads,
+    changeLeadSettings: ({ body, who }) => changeSetting(services, who, 'leads', body),
+  };
+}

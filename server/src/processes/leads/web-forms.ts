@@ -1,0 +1,119 @@
+import { randomBytes } from 'node:crypto';
+import type { FormId, WebForm } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import { jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+
+interface FormColumns {
+  id: IdBytes;
+  form_key: string;
+  name: string;
+  title: string;
+  asks_phone: number;
+  asks_company: number;
+  asks_postcode: number;
+  consent_words: string;
+  thanks: string;
+  source: string;
+  campaign: string | null;
+  is_open: number;
+  origins: string;
+  trapped: number;
+  leads: string;
+  version: number;
+}
+
+/** Forms by name. @param where a condition on `web_form f` */
+export async function readWebForms(
+  db: Queryable,
+  origin: string,
+  where = 'TRUE',
+  parameters: Record<string, string | Buffer> = {},
+): Promise<WebForm[]> {
+  const rows = await db.rows<FormColumns>(
+    `SELECT f.id, f.form_key, f.name, f.title, f.asks_phone, f.asks_company, f.asks_postcode, f.consent_words, f.thanks, f.source,
+            f.campaign, f.is_open, f.origins, f.trapped, f.version, (SELECT COUNT(*) FROM sales_lead l WHERE l.form_id = f.id) AS leads
+       FROM web_form f WHERE ${where} ORDER BY f.name, f.id`,
+    parameters,
+  );
+  return rows.map((row) => ({
+    id: idOf<FormId>(row.id),
+    key: row.form_key,
+    name: row.name,
+    title: row.title,
+    asksPhone: row.asks_phone === 1,
+    asksCompany: row.asks_company === 1,
+    asksPostcode: row.asks_postcode === 1,
+    consentWords: row.consent_words,
+    thanks: row.thanks,
+    source: row.source,
+    campaign: row.campaign,
+    isOpen: row.is_open === 1,
+    origins: jsonOf(row.origins) as string[],
+    leads: wholeNumber(row.leads),
+    trapped: row.trapped,
+    address: `${origin}/out/forms/${row.form_key}`,
+    version: row.version,
+  }));
+}
+
+const keyBytes = 12;
+
+/** Forms for the web as an admin makes them; everybody may see where they stand. */
+export function webFormsRoutes({
+  database,
+  channels,
+  clock,
+  feed,
+}: Services): Pick<Handlers, 'listWebForms' | 'createWebForm' | 'changeWebForm'> {
+  const origin = channels.publicOrigin;
+  const readForm = async (id: string): Promise<WebForm> => {
+    const [form] = await readWebForms(database, origin, 'f.id = :id', { id: bytesOf(id) });
+    if (!form) throw new Problem('not-found');
+    return form;
+  };
+  return {
+    listWebForms: async () => ({ forms: await readWebForms(database, origin) }),
+    createWebForm: async ({ body, who }) => {
+      const id = newId<FormId>();
+      await database.transaction(async (tx) => {
+        await tx.change(
+          `INSERT INTO web_form (id, form_key, name, title, asks_phone, asks_company, asks_postcode, consent_words, thanks, source,
+              campaign, is_open, origins, created_at)
+           VALUES (:id, :key, :name, :title, :asksPhone, :asksCompany, :asksPostcode, :consentWords, :thanks, :source,
+              :campaign, :isOpen, :origins, :now)`,
+          {
+            ...body,
+            id: bytesOf(id),
+            key: randomBytes(keyBytes).toString('base64url'),
+            origins: JSON.stringify(body.origins),
+            now: sqlInstant(clock.now()),
+          },
+        );
+        await noteChange(tx, 'form', id, who.id);
+      });
+      feed.poke();
+      return readForm(id);
+    },
+    changeWebForm: async ({ params, body, who }) => {
+      const before = await readForm(params.id);
+      await database.transaction(async (tx) => {
+        const changed = await tx.change(
+          `UPDATE web_form SET name = :name, title = :title, asks_phone = :asksPhone, asks_company = :asksCompany,
+                  asks_postcode = :asksPostcode, consent_words = :consentWords, thanks = :thanks, source = :source,
+                  campaign = :campaign, is_open = :isOpen, origins = :origins, version = version + 1
+            WHERE id = :id AND version = :version`,
+          { ...body, id: bytesOf(params.id), origins: JSON.stringify(body.origins) },
+        );
+        if (changed === 0) throw new Problem('stale', {}, { current: before });
+        await noteChange(tx, 'form', params.id, who.id);
+      });
+      feed.poke();
+      return readForm(params.id);
+    },
+  };
+}

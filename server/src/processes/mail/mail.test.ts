@@ -1,0 +1,692 @@
+import type {
+  CadenceSummary,
+  Contact,
+  Logged,
+  Mail,
+  MailRow,
+  Round,
+  RunSummary,
+  Stirring,
+  Task,
+  Template,
+} from '@kettle/contract';
+import request from 'supertest';
+import { v4 } from 'uuid';
+import { smtpOut } from './mail-out';
+import { install, type Caller, type Installation } from '../../../testing/installation';
+import { aMailServer, type MailServer } from '../../../testing/mail-server';
+import { aContact, aLog, journalOf } from '../../../testing/people';
+import { storeArrival } from './store-arrival';
+
+let server: MailServer;
+let installation: Installation;
+let rep: Caller;
+beforeEach(async () => {
+  server = await aMailServer();
+  installation = await install({ mailOut: smtpOut(server.url) });
+  rep = await installation.as('rep');
+});
+afterEach(async () => {
+  await installation.close();
+  await server.close();
+});
+
+const step = {
+  channel: 'email',
+  offsetDays: 0,
+  windowStart: 540,
+  windowEnd: 1020,
+  minutes: 4,
+  purpose: 'say hello',
+};
+const letter = {
+  channel: 'email',
+  subject: 'Water for {{ company.name }}',
+  body: 'Dear {{ contact.given_name }},\n\nsee https://hollinbeck.example/test.\n\n{{ sender.first_name }}',
+};
+
+const aTemplate = (part: object = {}) =>
+  rep.ok<Template>('createTemplate', { body: { name: `Hello ${v4()}`, ...letter, ...part } });
+
+/** A cadence that writes by itself at once and then has a call. */
+async function aCadence(part: object = {}, template?: Template): Promise<CadenceSummary> {
+  const { id } = template ?? (await aTemplate());
+  return rep.ok<CadenceSummary>('createCadence', {
+    body: {
+      name: `By itself ${v4()}`,
+      definition: {
+        steps: [
+          { ...step, mode: 'by-itself', templateIds: [id] },
+          { ...step, channel: 'call', offsetDays: 2, ...part },
+        ],
+      },
+    },
+  });
+}
+
+async function start(contact: Contact, cadence: CadenceSummary): Promise<void> {
+  await rep.ok('startRuns', {
+    params: { id: cadence.id },
+    body: { requestId: v4(), versionId: cadence.versionId, contactIds: [contact.id] },
+  });
+  await installation.work();
+}
+
+const runOf = async (contact: Contact) =>
+  (await rep.ok<{ runs: RunSummary[] }>('listRuns', { query: { contactId: contact.id } })).runs[0]!;
+const mailOf = async (contact: Contact) =>
+  (await rep.ok<{ rows: MailRow[] }>('listMail', { query: { contactId: contact.id } })).rows;
+const tasksOf = async (contact: Contact) =>
+  (await rep.ok<{ tasks: Task[] }>('listTasks', { query: { contactId: contact.id } })).tasks;
+const stirringsOf = async () => (await rep.ok<{ rows: Stirring[] }>('listStirrings')).rows;
+const wait = (seconds: number) => {
+  const { clock } = installation;
+  clock.set(new Date(clock.millis() + seconds * 1000).toISOString());
+};
+
+/** Something arrives, as from outside, and is read. */
+async function arrives(
+  lines: readonly string[],
+  envelopeFrom: string | null = 'them@firm.example',
+): Promise<void> {
+  await storeArrival(installation.services, { content: Buffer.from(lines.join('\r\n')), envelopeFrom });
+  await installation.work();
+}
+const answerTo = (
+  sent: MailServer['got'][number],
+  contact: Contact,
+  words: string,
+  heads: readonly string[] = [],
+) => [
+  `From: ${contact.name} <${contact.email}>`,
+  'To: rep@hollinbeck.example',
+  `Subject: Re: ${sent.subject}`,
+  `Message-ID: <${v4()}@penrow.example>`,
+  `In-Reply-To: ${sent.messageId}`,
+  `References: ${sent.messageId}`,
+  ...heads,
+  '',
+  words,
+  '',
+  '> Dear Maud,',
+];
+
+describe('a step that goes by itself', () => {
+  test('is written with the facts of the person, sent once, and the run goes on', async () => {
+    const contact = await aContact(rep);
+    await start(contact, await aCadence());
+    expect(server.got).toHaveLength(1);
+    expect(server.got[0]).toMatchObject({ subject: `Water for ${contact.companyName}` });
+    expect(server.got[0]!.text).toContain('Dear Maud,');
+    expect(await runOf(contact)).toMatchObject({ status: 'running', step: 2, nextOn: '2026-11-26' });
+    expect((await journalOf(rep, { contactId: contact.id }))[0]).toMatchObject({
+      kind: 'email',
+      counts: 'attempt',
+    });
+    expect(await tasksOf(contact)).toMatchObject([{ channel: 'call', dueOn: '2026-11-26' }]);
+  });
+
+  test('that lies ahead shows in the tether, is nobody’s work, and goes on its day', async () => {
+    const contact = await aContact(rep);
+    const template = await aTemplate();
+    const cadence = await rep.ok<CadenceSummary>('createCadence', {
+      body: {
+        name: 'Later',
+        definition: { steps: [{ ...step, offsetDays: 1, mode: 'by-itself', templateIds: [template.id] }] },
+      },
+    });
+    await start(contact, cadence);
+    expect(server.got).toHaveLength(0);
+    installation.clock.set('2026-11-25T09:00:00.000Z');
+    const round = await rep.ok<{ above: unknown[] }>('round');
+    expect(round.above).toEqual([]);
+    await installation.work();
+    expect(server.got).toHaveLength(1);
+    expect(await runOf(contact)).toMatchObject({ status: 'finished', exitReason: 'all steps are done' });
+  });
+
+  test('with a fact that is not known nothing is sent: a person gets the step with the reason', async () => {
+    const contact = await aContact(rep, { companyName: null });
+    await start(contact, await aCadence());
+    expect(server.got).toHaveLength(0);
+    expect(await tasksOf(contact)).toMatchObject([{ channel: 'email', dueOn: '2026-11-24' }]);
+    expect((await journalOf(rep, { contactId: contact.id }))[0]!.body).toContain('not known: company.name');
+  });
+
+  test('stopped before it went, nothing goes', async () => {
+    const contact = await aContact(rep);
+    server.behave('later');
+    await start(contact, await aCadence());
+    const run = await runOf(contact);
+    await rep.ok('changeRun', { params: { id: run.id }, body: { version: run.version, change: 'stop' } });
+    server.behave('accept');
+    wait(3600);
+    await installation.work();
+    expect(server.got).toHaveLength(0);
+    expect(await mailOf(contact)).toMatchObject([{ state: 'withdrawn' }]);
+  });
+});
+
+describe('whatever happens while it is sent', () => {
+  const send = async () => {
+    const contact = await aContact(rep);
+    await start(contact, await aCadence());
+    return contact;
+  };
+  const stateOf = async (contact: Contact) => (await mailOf(contact))[0]!;
+
+  test.each(['later', 'break-early'] as const)(
+    '%s: nothing was accepted, so it is sent again, once',
+    async (how) => {
+      server.behave(how);
+      const contact = await send();
+      expect((await stateOf(contact)).state).toBe('waiting');
+      server.behave('accept');
+      wait(60);
+      await installation.work();
+      expect([server.got.length, (await stateOf(contact)).state]).toEqual([1, 'sent']);
+    },
+  );
+
+  test('the server is away: it waits, and is given up after the eighth try with a word to the sender', async () => {
+    await server.close();
+    const contact = await send();
+    for (let tries = 0; tries < 9; tries += 1) {
+      wait(7200);
+      await installation.work();
+    }
+    expect(await stateOf(contact)).toMatchObject({ state: 'failed' });
+    const { notifications } = await rep.ok<{ notifications: { words: string }[] }>('listNotifications');
+    expect(notifications[0]!.words).toContain('could not be sent');
+    server = await aMailServer();
+  });
+
+  test('an address that is unknown there is marked, and the run goes on without mail', async () => {
+    server.behave('unknown-address');
+    const contact = await send();
+    expect((await stateOf(contact)).state).toBe('failed');
+    expect(await runOf(contact)).toMatchObject({ status: 'running', step: 2 });
+    expect((await stirringsOf())[0]).toMatchObject({ kind: 'bounced' });
+  });
+
+  test('the answer is lost: held, never sent again by itself, and decided by a person', async () => {
+    server.behave('vanish');
+    const contact = await send();
+    server.behave('accept');
+    wait(86_400);
+    await installation.work();
+    const held = await stateOf(contact);
+    expect([held.state, server.got.length]).toEqual(['held', 1]);
+    const { known } = await rep.ok<Mail>('getMail', { params: { id: held.id } });
+    expect(known).toEqual(expect.arrayContaining(['no answer to it has come', 'no sign that it was opened']));
+    const decided = { params: { id: held.id }, body: { version: held.version, as: 'arrived' } };
+    expect(await rep.ok<MailRow>('decideHeld', decided)).toMatchObject({ state: 'sent' });
+    expect(server.got).toHaveLength(1);
+    expect((await runOf(contact)).step).toBe(2);
+    expect((await rep.call('decideHeld', decided)).body).toMatchObject({ code: 'not-so-now' });
+  });
+
+  test('a held one may be sent again, knowingly', async () => {
+    server.behave('vanish');
+    const contact = await send();
+    server.behave('accept');
+    const held = await stateOf(contact);
+    await rep.ok('decideHeld', {
+      params: { id: held.id },
+      body: { version: held.version, as: 'send-again' },
+    });
+    wait(60);
+    await installation.work();
+    expect([server.got.length, (await stateOf(contact)).state]).toEqual([2, 'sent']);
+  });
+
+  test('our server stops between the far end’s taking it and its answer: held after the lease', async () => {
+    const { database } = installation.services;
+    let died = false;
+    let release: () => void = () => undefined;
+    server.beforeAnswer(async () => {
+      died = true;
+      await new Promise<void>((resolve) => (release = resolve));
+    });
+    const contact = await aContact(rep);
+    const cadence = await aCadence();
+    await rep.ok('startRuns', {
+      params: { id: cadence.id },
+      body: { requestId: v4(), versionId: cadence.versionId, contactIds: [contact.id] },
+    });
+    const stopped = installation.work();
+    while (!died) await new Promise((resolve) => setTimeout(resolve, 20));
+    // What a stopped server leaves: its lease ends, and another server looks for work.
+    await database.change("UPDATE job SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE state = 'claimed'");
+    await installation.workElsewhere();
+    expect([server.got.length, (await stateOf(contact)).state]).toEqual([1, 'held']);
+    // It was not dead, only slow: what it hears in the end settles the doubt.
+    release();
+    await stopped;
+    expect([server.got.length, (await stateOf(contact)).state]).toEqual([1, 'sent']);
+  });
+
+  test.each(['before the far end answers', 'while it is queued'])(
+    'the database goes away and comes back %s: sent once, and nothing is lost',
+    async (when) => {
+      const contact = await aContact(rep);
+      const cadence = await aCadence();
+      const breaks = () => installation.breakConnections();
+      if (when === 'before the far end answers') server.beforeAnswer(breaks);
+      await rep.ok('startRuns', {
+        params: { id: cadence.id },
+        body: { requestId: v4(), versionId: cadence.versionId, contactIds: [contact.id] },
+      });
+      const working = installation.work().catch(() => undefined);
+      if (when === 'while it is queued') await breaks();
+      await working;
+      server.beforeAnswer(async () => undefined);
+      const workOn = async () => {
+        const { database } = installation.services;
+        await database.change(
+          "UPDATE job SET lease_until = NOW(3) - INTERVAL 1 SECOND WHERE state = 'claimed'",
+        );
+        await installation.work();
+      };
+      // A connection of the pool may still learn that it is broken when it is next used.
+      for (let n = 0; n < 8; n += 1) {
+        wait(60);
+        await workOn().catch(() => undefined);
+      }
+      expect(server.got).toHaveLength(1);
+      // Whoever lost what the far end said asks a person; whoever did not has it as sent.
+      expect(['sent', 'held']).toContain((await stateOf(contact)).state);
+    },
+  );
+
+  test('two servers at once send it once', async () => {
+    const contact = await aContact(rep);
+    const cadence = await aCadence();
+    await rep.ok('startRuns', {
+      params: { id: cadence.id },
+      body: { requestId: v4(), versionId: cadence.versionId, contactIds: [contact.id] },
+    });
+    await Promise.all([installation.work(), installation.workElsewhere()]);
+    await installation.work();
+    expect([server.got.length, (await stateOf(contact)).state]).toEqual([1, 'sent']);
+  });
+
+  test('a sender keeps the pace and the limit of the day; the rest goes tomorrow', async () => {
+    const admin = await installation.as('admin');
+    const settings = await admin.ok<object>('mailSettings');
+    await admin.ok('changeMailSettings', { body: { ...settings, dailyLimit: 2, paceSeconds: 60 } });
+    const cadence = await aCadence();
+    for (let n = 0; n < 3; n += 1) await start(await aContact(rep), cadence);
+    const after: number[] = [];
+    for (const seconds of [0, 60, 60, 3600, 86_400]) {
+      wait(seconds);
+      await installation.work();
+      after.push(server.got.length);
+    }
+    expect(after).toEqual([1, 2, 2, 2, 3]);
+    expect((await admin.call('changeMailSettings', { body: settings })).body).toMatchObject({
+      code: 'stale',
+    });
+  });
+
+  test('who asked for no more meanwhile gets none', async () => {
+    server.behave('later');
+    const contact = await send();
+    await installation.services.database.change(
+      "INSERT INTO do_not_contact (contact_id, channel, since, origin) SELECT id, 'email', NOW(3), 'they asked' FROM contact WHERE email = :email",
+      { email: contact.email },
+    );
+    server.behave('accept');
+    wait(60);
+    await installation.work();
+    expect([server.got.length, (await stateOf(contact)).state]).toEqual([0, 'withdrawn']);
+  });
+});
+
+describe('what comes in', () => {
+  let contact: Contact;
+  let sent: MailServer['got'][number];
+  beforeEach(async () => {
+    contact = await aContact(rep);
+    await start(contact, await aCadence());
+    sent = server.got[0]!;
+  });
+
+  test('an answer finds its thread, ends the run, is in the journal without the quoted mail, and waits in the Round', async () => {
+    await arrives(answerTo(sent, contact, 'Yes, call me.'));
+    expect(await runOf(contact)).toMatchObject({ status: 'finished', exitReason: 'replied by email' });
+    const [entry] = (await journalOf(rep, { contactId: contact.id })).filter(
+      (each) => each.direction === 'in',
+    );
+    expect(entry).toMatchObject({ kind: 'email', counts: 'conversation' });
+    expect(entry!.body).toContain('Yes, call me.');
+    expect(entry!.body).not.toContain('> Dear');
+    const { above } = await rep.ok<{ above: { reasons: { words: string }[] }[] }>('round');
+    expect(above[0]!.reasons[0]!.words).toContain('wrote');
+    expect((await stirringsOf())[0]).toMatchObject({ kind: 'replied', contactName: contact.name });
+    const [answer] = (await mailOf(contact)).filter((each) => each.direction === 'in');
+    const { thread } = await rep.ok<Mail>('getMail', { params: { id: answer!.id } });
+    expect(thread.map((each) => each.direction)).toEqual(['out', 'in']);
+  });
+
+  test('the same mail twice, byte for byte or by another way, counts once', async () => {
+    const lines = answerTo(sent, contact, 'Yes.');
+    await arrives(lines);
+    await arrives(lines);
+    await arrives([`X-Way: imap`, ...lines], null);
+    expect((await mailOf(contact)).filter((each) => each.direction === 'in')).toHaveLength(1);
+  });
+
+  test('an absence pauses the run to the day after', async () => {
+    await arrives(
+      answerTo(sent, contact, 'I am out of office until 4 December 2026.', ['Auto-Submitted: auto-replied']),
+    );
+    expect(await runOf(contact)).toMatchObject({ status: 'paused' });
+    expect((await stirringsOf())[0]).toMatchObject({
+      kind: 'away',
+      words: 'is out of office until 2026-12-04',
+    });
+    expect((await journalOf(rep, { contactId: contact.id })).some((each) => each.direction === 'in')).toBe(
+      false,
+    );
+  });
+
+  test('a return marks the address for good, a delay does not', async () => {
+    const report = (action: string, status: string) => [
+      'From: MAILER-DAEMON@penrow.example',
+      'To: bounces@kettle.test',
+      'Subject: Undelivered Mail Returned to Sender',
+      `Message-ID: <${v4()}@penrow.example>`,
+      'MIME-Version: 1.0',
+      'Content-Type: multipart/report; report-type=delivery-status; boundary="b"',
+      '',
+      '--b',
+      'Content-Type: text/plain',
+      '',
+      'It could not be delivered.',
+      '--b',
+      'Content-Type: message/delivery-status',
+      '',
+      'Reporting-MTA: dns; mx.penrow.example',
+      '',
+      `Final-Recipient: rfc822; ${contact.email}`,
+      `Action: ${action}`,
+      `Status: ${status}`,
+      'Diagnostic-Code: smtp; 550 no such mailbox',
+      '',
+      '--b',
+      'Content-Type: text/rfc822-headers',
+      '',
+      `Message-ID: ${sent.messageId}`,
+      '',
+      '--b--',
+    ];
+    await arrives(report('delayed', '4.4.1'), '');
+    expect((await rep.ok<Contact>('getContact', { params: { id: contact.id } })).emailUnusable).toBe(false);
+    await arrives(report('failed', '5.1.1'), '');
+    expect((await rep.ok<Contact>('getContact', { params: { id: contact.id } })).emailUnusable).toBe(true);
+    expect((await mailOf(contact)).find((each) => each.direction === 'out')!.said).toContain(
+      'came back: 5.1.1',
+    );
+    expect(await runOf(contact)).toMatchObject({ status: 'running' });
+  });
+
+  test('“unsubscribe” in answer marks the channel and stops the run', async () => {
+    await arrives(answerTo(sent, contact, 'Unsubscribe').slice(0, -2));
+    expect(await runOf(contact)).toMatchObject({ status: 'stopped', exitReason: 'unsubscribed from email' });
+  });
+
+  test('one from nobody known waits to be filed, with a proposal, and is filed by hand', async () => {
+    await arrives([
+      'From: Bea <bea@penrow.example>',
+      'To: rep@x.example',
+      'Subject: Softener',
+      'Message-ID: <q@penrow.example>',
+      '',
+      'A price, please.',
+    ]);
+    const { rows, counts } = await rep.ok<{ rows: MailRow[]; counts: { unfiled: number } }>('listMail', {
+      query: { box: 'unfiled' },
+    });
+    expect([rows.length, counts.unfiled]).toEqual([1, 1]);
+    const { proposed } = await rep.ok<Mail>('getMail', { params: { id: rows[0]!.id } });
+    expect(proposed.map((each) => each.contactId)).toContain(contact.id);
+    const filing = {
+      params: { id: rows[0]!.id },
+      body: { version: rows[0]!.version, contactId: contact.id },
+    };
+    expect(await rep.ok<MailRow>('fileMail', filing)).toMatchObject({
+      state: 'filed',
+      contactId: contact.id,
+    });
+    expect((await rep.call('fileMail', filing)).body).toMatchObject({ code: 'stale' });
+    // The address is known from now on.
+    await arrives([
+      'From: bea@penrow.example',
+      'Subject: And?',
+      'Message-ID: <r@penrow.example>',
+      '',
+      'Well?',
+    ]);
+    expect((await mailOf(contact)).filter((each) => each.state === 'filed')).toHaveLength(2);
+  });
+
+  test('one can be let go and taken back', async () => {
+    await arrives(['From: spam@x.example', 'Subject: Win', 'Message-ID: <s@x.example>', '', 'Win!']);
+    const { rows } = await rep.ok<{ rows: MailRow[] }>('listMail', { query: { box: 'unfiled' } });
+    const gone = await rep.ok<MailRow>('letMailGo', {
+      params: { id: rows[0]!.id },
+      body: { version: rows[0]!.version },
+    });
+    expect(gone.state).toBe('let-go');
+    const back = await rep.ok<MailRow>('unfileMail', {
+      params: { id: gone.id },
+      body: { version: gone.version },
+    });
+    expect(back.state).toBe('unfiled');
+  });
+
+  test('what runs or reaches out is taken out of its HTML, and pictures are counted', async () => {
+    const lines = [
+      'From: x@y.example',
+      'Subject: Hi',
+      'Message-ID: <h@y.example>',
+      'Content-Type: text/html',
+      '',
+      '<p onclick="x()">Hi <script>alert(1)</script><img src="https://spy.example/p.gif"><a href="javascript:x()">a</a><a href="https://y.example">b</a></p>',
+    ];
+    await arrives(lines);
+    const { rows } = await rep.ok<{ rows: MailRow[] }>('listMail', { query: { box: 'unfiled' } });
+    const read = await rep.ok<Mail>('getMail', { params: { id: rows[0]!.id } });
+    expect(read.html).not.toMatch(/script|onclick|spy|javascript/);
+    expect(read.html).toContain('href="https://y.example"');
+    expect(read.blockedPictures).toBe(1);
+  });
+});
+
+describe('the doors to outside', () => {
+  const linksOf = (html: string) =>
+    [...html.matchAll(/(?:href|src)="([^"]+)"/g)].map((found) => new URL(found[1]!).pathname);
+  let contact: Contact;
+  let click: string;
+  let open: string;
+  beforeEach(async () => {
+    contact = await aContact(rep);
+    await start(contact, await aCadence({ skipWhen: ['clicked'] }));
+    [click, open] = linksOf(String(server.got[0]!.html)) as [string, string];
+  });
+
+  test('a link leads to the address stored with the mail, is a sign of life, and makes a step needless', async () => {
+    const reply = await request(installation.app).get(click);
+    expect([reply.status, reply.get('Location')]).toEqual([302, 'https://hollinbeck.example/test']);
+    await request(installation.app).get(click);
+    expect((await stirringsOf())[0]).toMatchObject({ kind: 'clicked', times: 2 });
+    const told = (await journalOf(rep, { contactId: contact.id })).filter(({ body }) =>
+      body.startsWith('Followed'),
+    );
+    expect(told).toHaveLength(1);
+    expect(await runOf(contact)).toMatchObject({ status: 'finished' });
+  });
+
+  test('whoever follows a link comes into the Round until somebody has reached out to them', async () => {
+    const inRound = async () => {
+      const { above, below } = await rep.ok<Round>('round');
+      return [...above, ...below].find(({ contactId }) => contactId === contact.id);
+    };
+    expect(await inRound()).toBeUndefined();
+    await request(installation.app).get(click);
+    expect(await inRound()).toMatchObject({
+      kind: 'stirring',
+      channel: 'call',
+      purpose: 'follow up while it is fresh',
+    });
+    expect((await inRound())!.reasons[0]!.words).toContain('followed a link in “Water for');
+    await aLog(rep, contact.id);
+    expect(await inRound()).toBeUndefined();
+  });
+
+  test('a link that was changed leads nowhere', async () => {
+    const other = click
+      .replace(/.$/, (last) => (last === 'A' ? 'B' : 'A'))
+      .replace(/.(?=.{30}$)/, (each) => (each === 'x' ? 'y' : 'x'));
+    for (const path of [
+      other,
+      `${click}?url=https://evil.example`,
+      '/out/c/abc',
+      click.replace('/c/', '/u/'),
+    ]) {
+      const reply = await request(installation.app).get(path);
+      expect(reply.get('Location') ?? 'https://hollinbeck.example/test').toBe(
+        'https://hollinbeck.example/test',
+      );
+    }
+    expect((await request(installation.app).get(other)).status).toBe(404);
+  });
+
+  test('opening is a sign; with tracking switched off mails hold neither picture nor links of ours', async () => {
+    expect((await request(installation.app).get(open)).get('Content-Type')).toBe('image/gif');
+    expect((await stirringsOf())[0]).toMatchObject({ kind: 'opened' });
+    const admin = await installation.as('admin');
+    const settings = await admin.ok<object>('mailSettings');
+    await admin.ok('changeMailSettings', {
+      body: { ...settings, tracksOpens: false, tracksClicks: false, paceSeconds: 0 },
+    });
+    wait(60);
+    await start(await aContact(rep), await aCadence());
+    expect(String(server.got[1]!.html)).not.toContain('/out/');
+  });
+
+  test('one click unsubscribes (RFC 8058); looking at the page does not', async () => {
+    const header = server.got[0]!.headerLines.find(({ key }) => key === 'list-unsubscribe')!.line;
+    const path = new URL(/<(http[^>]+)>/.exec(header)![1]!).pathname;
+    expect((await request(installation.app).get(path)).text).toContain('Send me no more');
+    expect(await runOf(contact)).toMatchObject({ status: 'running' });
+    expect((await request(installation.app).post(path).type('form').send({ other: 'x' })).status).toBe(400);
+    const done = await request(installation.app)
+      .post(path)
+      .type('form')
+      .send({ 'List-Unsubscribe': 'One-Click' });
+    expect(done.status).toBe(200);
+    expect(await runOf(contact)).toMatchObject({ status: 'stopped' });
+    const marks = (await rep.ok<Contact>('getContact', { params: { id: contact.id } })).doNotContact;
+    expect(marks).toMatchObject([{ channel: 'email', origin: 'unsubscribed by link' }]);
+  });
+
+  test('as a form of parts too', async () => {
+    const header = server.got[0]!.headerLines.find(({ key }) => key === 'list-unsubscribe')!.line;
+    const path = new URL(/<(http[^>]+)>/.exec(header)![1]!).pathname;
+    await request(installation.app).post(path).field('List-Unsubscribe', 'One-Click');
+    expect(await runOf(contact)).toMatchObject({ status: 'stopped' });
+  });
+});
+
+describe('a mail written by hand', () => {
+  const written = (contact: Contact, part: object = {}) => ({
+    id: v4(),
+    contactId: contact.id,
+    subject: 'Your boiler',
+    body: 'Dear {{ contact.given_name }}, when may we come?',
+    next: { kind: 'task', channel: 'call', dueOn: '2026-11-27', purpose: 'ask', minutes: 6 },
+    ...part,
+  });
+
+  test('is logged with its next step, goes after the moment of grace, and is sent once however often it is asked for', async () => {
+    const contact = await aContact(rep);
+    const body = written(contact);
+    await rep.ok<Logged>('sendMail', { body });
+    await rep.ok<Logged>('sendMail', { body });
+    await installation.work();
+    expect(server.got).toHaveLength(0);
+    wait(11);
+    await installation.work();
+    expect(server.got.map((each) => each.text?.trim())).toEqual(['Dear Maud, when may we come?']);
+    expect(await tasksOf(contact)).toMatchObject([{ dueOn: '2026-11-27' }]);
+    expect(await journalOf(rep, { contactId: contact.id })).toMatchObject([{ outcomeLabel: 'Sent' }]);
+  });
+
+  test('taken back in time it never goes; once it has gone it cannot be', async () => {
+    const contact = await aContact(rep);
+    const [first, second] = [written(contact), written(contact)];
+    await rep.ok('sendMail', { body: first });
+    await rep.ok('undoLog', { params: { id: first.id } });
+    wait(11);
+    await installation.work();
+    expect(server.got).toHaveLength(0);
+    await rep.ok('sendMail', { body: second });
+    wait(60);
+    await installation.work();
+    expect((await rep.call('undoLog', { params: { id: second.id } })).body).toMatchObject({
+      code: 'cannot-undo',
+    });
+  });
+
+  test.each([
+    [{ companyName: null }, { body: 'At {{ company.name }}' }, 'facts-missing'],
+    [{ doNotContact: ['email'] }, {}, 'not-to-be-contacted'],
+    [{ email: null }, {}, 'nothing-to-reach-on'],
+  ])('%j %j is refused as %s, and nothing is written', async (person, part, code) => {
+    const contact = await aContact(rep, person);
+    expect((await rep.call('sendMail', { body: written(contact, part) })).body).toMatchObject({ code });
+    expect(await mailOf(contact)).toEqual([]);
+    expect(await tasksOf(contact)).toEqual([]);
+  });
+
+  test('an answer stays in the thread', async () => {
+    const contact = await aContact(rep);
+    await arrives([
+      `From: ${contact.email}`,
+      'Subject: Price?',
+      'Message-ID: <first@penrow.example>',
+      '',
+      'How much?',
+    ]);
+    const [theirs] = await mailOf(contact);
+    const draft = await rep.ok<{ subject: string; to: string }>('draftMail', {
+      query: { contactId: contact.id, answers: theirs!.id },
+    });
+    expect(draft).toMatchObject({ subject: 'Re: Price?', to: contact.email });
+    await rep.ok('sendMail', { body: written(contact, { subject: draft.subject, answers: theirs!.id }) });
+    wait(11);
+    await installation.work();
+    expect(server.got[0]).toMatchObject({ inReplyTo: '<first@penrow.example>' });
+    expect(server.got[0]!.headerLines.some(({ key }) => key === 'list-unsubscribe')).toBe(false);
+  });
+
+  test('without a mail server it says so', async () => {
+    const bare = await install();
+    const caller = await bare.as('rep');
+    const contact = await aContact(caller);
+    expect((await caller.call('sendMail', { body: written(contact) })).body).toMatchObject({
+      code: 'not-set-up',
+    });
+    await bare.close();
+  });
+});
+
+test('reps see their own mail and nobody’s, managers see all', async () => {
+  const [other, manager] = [await installation.as('rep'), await installation.as('manager')];
+  await start(await aContact(rep), await aCadence());
+  const seen = async (caller: Caller) =>
+    (await caller.ok<{ counts: { sent: number } }>('listMail', { query: { box: 'sent' } })).counts.sent;
+  expect([await seen(rep), await seen(other), await seen(manager)]).toEqual([1, 0, 1]);
+});

@@ -1,0 +1,114 @@
+import type { MailId } from '@kettle/contract';
+import { answerTo, messageIdsIn } from '@kettle/core/mail';
+import type { Queryable } from '../../platform/database/database';
+import { isDuplicateKey } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { enqueue } from '../../platform/jobs/job-table';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { linksIn } from './links';
+
+export interface NewMail {
+  /** The same key again is the same mail. */
+  readonly idempotencyKey: string;
+  readonly userId: string;
+  readonly contactId: string;
+  readonly dealId: string | null;
+  readonly to: string;
+  readonly subject: string;
+  readonly text: string;
+  readonly templateId: string | null;
+  readonly run: { readonly id: string; readonly step: number } | null;
+  readonly entryId: string | null;
+  /** The mail it answers. */
+  readonly answers: string | null;
+  readonly dueAt: string;
+}
+
+export const sendMailKind = 'send-mail';
+
+/** Asks for a try to send; each try has a job of its own. */
+export async function askToSend(
+  tx: Queryable,
+  mailId: string,
+  attempt: number,
+  dueAt: string,
+): Promise<void> {
+  await enqueue(tx, {
+    kind: sendMailKind,
+    dedupeKey: `${sendMailKind}:${mailId}:${attempt}:${Date.parse(dueAt)}`,
+    payload: { mailId },
+    dueAt,
+  });
+}
+
+interface Parent {
+  id: IdBytes;
+  thread_id: IdBytes;
+  message_id: string;
+  in_reply_to: string | null;
+  reference_ids: string;
+}
+
+/** Puts a mail into the outbox inside the caller's transaction: with its Message-ID, its thread and its sender's name. */
+export async function queueMail(tx: Queryable, { channels }: Services, mail: NewMail): Promise<MailId> {
+  const id = newId<MailId>();
+  const [sender] = await tx.rows<{ name: string; email: string; signature: string }>(
+    'SELECT name, email, signature FROM app_user WHERE id = :id',
+    { id: bytesOf(mail.userId) },
+  );
+  if (!sender) throw new Error(`the sender ${mail.userId} has gone`);
+  const [parent] = await tx.rows<Parent>(
+    'SELECT id, thread_id, message_id, in_reply_to, reference_ids FROM mail WHERE id = :id',
+    { id: bytesOf(mail.answers) },
+  );
+  const thread =
+    parent &&
+    answerTo({
+      messageId: parent.message_id,
+      references: messageIdsIn(parent.reference_ids),
+      inReplyTo: messageIdsIn(parent.in_reply_to),
+    });
+  const text = sender.signature === '' ? mail.text : `${mail.text}\n\n-- \n${sender.signature}`;
+  try {
+    await tx.change(
+      `INSERT INTO mail (id, direction, state, message_id, idempotency_key, thread_id, in_reply_to, reference_ids, from_name,
+          from_address, to_address, subject, text, links, user_id, contact_id, deal_id, run_id, run_step, template_id, entry_id,
+          at, due_at)
+       VALUES (:id, 'out', 'waiting', :messageId, :key, :thread, :inReplyTo, :references, :fromName, :fromAddress, :to, :subject,
+          :text, :links, :user, :contact, :deal, :run, :step, :template, :entry, :dueAt, :dueAt)`,
+      {
+        id: bytesOf(id),
+        messageId: `<${id}@${channels.mailDomain}>`,
+        key: mail.idempotencyKey,
+        thread: parent ? parent.thread_id : bytesOf(id),
+        inReplyTo: thread?.inReplyTo ?? null,
+        references: thread?.references.join(' ') ?? '',
+        fromName: sender.name,
+        fromAddress: sender.email,
+        to: mail.to,
+        subject: mail.subject,
+        text,
+        links: JSON.stringify(linksIn(text).map(({ url }) => url)),
+        user: bytesOf(mail.userId),
+        contact: bytesOf(mail.contactId),
+        deal: bytesOf(mail.dealId),
+        run: bytesOf(mail.run?.id),
+        step: mail.run?.step ?? null,
+        template: bytesOf(mail.templateId),
+        entry: bytesOf(mail.entryId),
+        dueAt: sqlInstant(mail.dueAt),
+      },
+    );
+  } catch (error) {
+    if (!isDuplicateKey(error)) throw error;
+    const [known] = await tx.rows<{ id: IdBytes }>('SELECT id FROM mail WHERE idempotency_key = :key', {
+      key: mail.idempotencyKey,
+    });
+    return idOf(known!.id);
+  }
+  await askToSend(tx, id, 0, mail.dueAt);
+  await noteChange(tx, 'mail', id, mail.userId);
+  return id;
+}

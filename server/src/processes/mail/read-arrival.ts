@@ -1,0 +1,252 @@
+import type { MailId } from '@kettle/contract';
+import { absenceUntil, kindOfIncoming, type IncomingKind } from '@kettle/core/mail';
+import { localDate } from '@kettle/core/time';
+import * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import type { JobKind } from '../../platform/jobs/worker';
+import type { Services } from '../../platform/services';
+import { tellRuns } from '../cadences/tell-runs';
+import { noteChange } from '../../platform/change-feed/feed';
+import { likelyDeal } from '../deals/touch-deals';
+import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { stir } from '../stirrings/stirrings';
+import { addressIsDead } from './after-sending';
+import { fileAnswer } from './file-mail';
+import { readLink } from './links';
+import { parseMail, type ParsedMail } from './parse-mail';
+import { readSecret } from './secret';
+import { unsubscribe } from './unsubscribe';
+
+const ofArrival = z.object({ arrivalId: z.uuid() });
+
+/** Reads what arrived, once: finds its thread and its person, and does what follows from it. */
+export function readArrivalJob(services: Services): JobKind {
+  return {
+    effect: 'database',
+    run: async (tx, payload) => {
+      const { arrivalId } = ofArrival.parse(payload);
+      const [arrival] = await tx.rows<{ content: Buffer; envelope_from: string | null }>(
+        'SELECT content, envelope_from FROM mail_arrival WHERE id = :id',
+        { id: bytesOf(arrivalId) },
+      );
+      if (!arrival) throw new Error(`arrival ${arrivalId} has gone`);
+      const parsed = await parseMail(arrival.content, arrival.envelope_from);
+      await readParsed(tx, services, arrivalId, parsed);
+    },
+  };
+}
+
+/** The mail of ours that a mail that came in belongs to. */
+interface Parent {
+  readonly id: string;
+  readonly threadId: string;
+  readonly contactId: string | null;
+  readonly dealId: string | null;
+  readonly userId: string | null;
+  readonly toAddress: string;
+}
+
+async function readParsed(
+  tx: Queryable,
+  services: Services,
+  arrivalId: string,
+  parsed: ParsedMail,
+): Promise<void> {
+  const kind = kindOfIncoming(parsed.incoming);
+  const parent = await findParent(tx, kind, parsed);
+  const contactId = parent?.contactId ?? (await findSender(tx, parsed.fromAddress));
+  const isOwn = await isColleague(tx, parsed.fromAddress);
+  const dealId = parent?.dealId ?? (contactId === null ? null : await likelyDeal(tx, contactId));
+  const id = newId<MailId>();
+  const waits = kind.kind === 'human' && contactId === null && !isOwn;
+  const state = waits ? 'unfiled' : contactId === null || isOwn ? 'let-go' : 'filed';
+  const added = await tx.change(
+    `INSERT IGNORE INTO mail (id, direction, state, kind, message_id, thread_id, in_reply_to, reference_ids, from_name, from_address,
+        to_address, subject, text, html, user_id, contact_id, deal_id, arrival_id, at)
+     VALUES (:id, 'in', :state, :kind, :messageId, :thread, :inReplyTo, :references, :fromName, :from, :to, :subject, :text,
+        :html, :user, :contact, :deal, :arrival, :now)`,
+    {
+      id: bytesOf(id),
+      state,
+      kind: kind.kind,
+      messageId: (parsed.messageId ?? `<${arrivalId}@${services.channels.mailDomain}>`).slice(0, 250),
+      thread: bytesOf(parent?.threadId ?? id),
+      inReplyTo: parsed.inReplyTo?.slice(0, 250) ?? null,
+      references: parsed.references.join(' '),
+      fromName: parsed.fromName,
+      from: parsed.fromAddress,
+      to: parsed.toAddress,
+      subject: parsed.subject,
+      text: parsed.text,
+      html: parsed.html,
+      user: bytesOf(parent?.userId ?? (await ownerOfAddress(tx, parsed.toAddress))),
+      contact: bytesOf(isOwn ? null : contactId),
+      deal: bytesOf(isOwn ? null : dealId),
+      arrival: bytesOf(arrivalId),
+      now: sqlInstant(services.clock.now()),
+    },
+  );
+  // The same mail came by another way before.
+  if (added === 0) return;
+  await noteChange(tx, 'mail', id, null);
+  if (contactId !== null && !isOwn)
+    await follow(tx, services, { mailId: id, contactId, dealId, kind, parsed, parent });
+}
+
+interface Followed {
+  readonly mailId: MailId;
+  readonly contactId: string;
+  readonly dealId: string | null;
+  readonly kind: IncomingKind;
+  readonly parsed: ParsedMail;
+  readonly parent: Parent | null;
+}
+
+async function follow(tx: Queryable, services: Services, followed: Followed): Promise<void> {
+  const { mailId, contactId, dealId, kind, parsed } = followed;
+  const [person] = await tx.rows<{ zone: string }>('SELECT zone FROM contact WHERE id = :id FOR UPDATE', {
+    id: bytesOf(contactId),
+  });
+  if (!person) return;
+  switch (kind.kind) {
+    case 'human':
+      return fileAnswer(tx, services, {
+        mailId,
+        contactId,
+        dealId,
+        subject: parsed.subject,
+        words: parsed.newWords,
+        byUserId: null,
+      });
+    case 'out-of-office':
+      return pauseForAbsence(tx, services, followed, person.zone);
+    case 'bounce':
+      return returned(tx, services, followed);
+    case 'unsubscribe':
+      return unsubscribe(tx, services, {
+        contactId,
+        channel: 'email',
+        origin: 'asked by mail',
+        eventId: `mail:${mailId}`,
+        mailId,
+      });
+    case 'automatic':
+      return undefined;
+  }
+}
+
+async function pauseForAbsence(
+  tx: Queryable,
+  services: Services,
+  { mailId, contactId, parsed }: Followed,
+  zone: string,
+): Promise<void> {
+  const now = services.clock.now();
+  const until = absenceUntil(`${parsed.subject}\n${parsed.newWords}`, localDate(now, zone));
+  const words = until === null ? 'is out of office' : `is out of office until ${until}`;
+  await writeSystemEntry(tx, { contactId, body: `Automatic reply: ${words}`, now });
+  await stir(tx, services, { key: `away:${mailId}`, kind: 'away', words, contactId, mailId });
+  await tellRuns(tx, services, await services.settings.read(tx), contactId, ({ id }) => ({
+    id: `mail:${mailId}:${id}`,
+    at: now,
+    kind: 'out-of-office',
+    until,
+  }));
+}
+
+async function returned(
+  tx: Queryable,
+  services: Services,
+  { mailId, contactId, kind, parent }: Followed,
+): Promise<void> {
+  if (kind.kind !== 'bounce') return;
+  const [failed] = kind.failed;
+  const said = [failed?.status, failed?.diagnostic].filter(Boolean).join(' ') || 'no reason was given';
+  if (parent) {
+    await tx.change('UPDATE mail SET said = :said, version = version + 1 WHERE id = :id', {
+      id: bytesOf(parent.id),
+      said: `came back: ${said}`.slice(0, 500),
+    });
+    await noteChange(tx, 'mail', parent.id, null);
+  }
+  const address = failed?.address ?? parent?.toAddress ?? '';
+  if (kind.isFinal)
+    return addressIsDead(tx, services, { contactId, address, eventId: `mail:${mailId}`, mailId, said });
+  await writeSystemEntry(tx, {
+    contactId,
+    body: `Mail to ${address} is delayed or came back for now: ${said}`,
+    now: services.clock.now(),
+  });
+}
+
+const parentColumns = 'id, thread_id, contact_id, deal_id, user_id, to_address';
+
+interface ParentRow {
+  id: IdBytes;
+  thread_id: IdBytes;
+  contact_id: IdBytes | null;
+  deal_id: IdBytes | null;
+  user_id: IdBytes | null;
+  to_address: string;
+}
+
+/**
+ * By the ids it answers, latest first; a return by the id of what was returned, else by the last mail to the address; a wish
+ * to be let alone by the token in its subject.
+ */
+async function findParent(tx: Queryable, kind: IncomingKind, parsed: ParsedMail): Promise<Parent | null> {
+  const ids = [parsed.inReplyTo ?? [], [...parsed.references].reverse(), parsed.returnedIds].flat();
+  const byIds = ids.length === 0 ? null : await parentWhere(tx, 'message_id IN (:ids)', { ids });
+  if (byIds !== null) return byIds;
+  if (kind.kind === 'bounce' && kind.failed[0])
+    return parentWhere(tx, "to_address = :address AND direction = 'out'", {
+      address: kind.failed[0].address,
+    });
+  const token = /unsubscribe\s+([\w-]{40,})/i.exec(parsed.subject)?.[1];
+  if (token === undefined) return null;
+  const named = readLink(await readSecret(tx, 'links'), 'unsubscribe', token);
+  return named && parentWhere(tx, 'id = :id', { id: bytesOf(named.mailId) });
+}
+
+async function parentWhere(
+  tx: Queryable,
+  where: string,
+  parameters: Record<string, string | readonly string[] | IdBytes>,
+): Promise<Parent | null> {
+  const [row] = await tx.rows<ParentRow>(
+    `SELECT ${parentColumns} FROM mail WHERE ${where} ORDER BY at DESC, id DESC LIMIT 1`,
+    parameters,
+  );
+  if (!row) return null;
+  return {
+    id: idOf(row.id),
+    threadId: idOf(row.thread_id),
+    contactId: idOrNull(row.contact_id),
+    dealId: idOrNull(row.deal_id),
+    userId: idOrNull(row.user_id),
+    toAddress: row.to_address,
+  };
+}
+
+/** The one person of an address; with two of them somebody has to say whose it is. */
+async function findSender(tx: Queryable, address: string): Promise<string | null> {
+  const rows = await tx.rows<{ id: IdBytes }>(
+    `SELECT id FROM contact WHERE email = :address
+     UNION SELECT contact_id FROM contact_point WHERE value = :address AND kind = 'email' LIMIT 2`,
+    { address },
+  );
+  return rows.length === 1 ? idOf<string>(rows[0]!.id) : null;
+}
+
+async function isColleague(tx: Queryable, address: string): Promise<boolean> {
+  return (await ownerOfAddress(tx, address)) !== null;
+}
+
+async function ownerOfAddress(tx: Queryable, address: string): Promise<string | null> {
+  const [user] = await tx.rows<{ id: IdBytes }>('SELECT id FROM app_user WHERE email = :address', {
+    address,
+  });
+  return user ? idOf<string>(user.id) : null;
+}

@@ -1,0 +1,135 @@
+import type { Channel, Logged, LogEntry, sendMail, sendText } from '@kettle/contract';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { logInside } from '../../activity/journal/log-act';
+import type { SignedIn } from '../../records/users/session';
+import { queueText } from '../telephone/outgoing-texts';
+import { fillFor } from '../templates/template-rows';
+import { queueMail } from './outbox';
+
+type Written = z.output<typeof sendMail> | z.output<typeof sendText>;
+
+/**
+ * A mail that somebody wrote: logged with its next step and put into the outbox, both or neither. It waits for a moment, so
+ * that taking the log back takes the mail back.
+ */
+export async function sendMailByHand(
+  services: Services,
+  who: SignedIn,
+  written: z.output<typeof sendMail>,
+): Promise<Logged> {
+  if (services.channels.mailOut === null) throw new Problem('not-set-up', { what: 'mail server' });
+  return write(services, who, written, 'email', async (tx, to, text) => {
+    const { mail } = await services.settings.read(tx);
+    await queueMail(tx, services, {
+      ...outgoingOf(who, written),
+      to,
+      text: text.body,
+      subject: text.subject,
+      answers: written.answers,
+      dueAt: new Date(services.clock.millis() + mail.graceSeconds * 1000).toISOString(),
+    });
+  });
+}
+
+export async function sendTextByHand(
+  services: Services,
+  who: SignedIn,
+  written: z.output<typeof sendText>,
+): Promise<Logged> {
+  if (services.channels.textGateway === null) throw new Problem('not-set-up', { what: 'gateway for texts' });
+  return write(services, who, written, 'text', async (tx, to, text) => {
+    const { mail } = await services.settings.read(tx);
+    await queueText(tx, {
+      ...outgoingOf(who, written),
+      to,
+      text: text.body,
+      dueAt: new Date(services.clock.millis() + mail.graceSeconds * 1000).toISOString(),
+    });
+  });
+}
+
+function outgoingOf(who: SignedIn, written: Written) {
+  return {
+    idempotencyKey: `by-hand:${written.id}`,
+    userId: who.id,
+    contactId: written.contactId,
+    dealId: written.dealId,
+    templateId: written.templateId,
+    run: null,
+    entryId: written.id,
+  };
+}
+
+async function write(
+  services: Services,
+  who: SignedIn,
+  written: Written,
+  channel: 'email' | 'text',
+  queue: (tx: Queryable, to: string, text: { subject: string; body: string }) => Promise<void>,
+): Promise<Logged> {
+  const reply = await services.database.transaction(async (tx) => {
+    const known = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(written.id) });
+    const to = await addressOf(tx, written.contactId, channel);
+    const text = await fillFor(tx, services, written, {
+      contactId: written.contactId,
+      dealId: written.dealId,
+      sender: who,
+    });
+    const holes = [...text.missing, ...text.wrong];
+    if (holes.length > 0)
+      throw new Problem(
+        'facts-missing',
+        { facts: holes.join(', ') },
+        { fields: holes.map((message) => ({ path: 'body', message })) },
+      );
+    const logged = await logInside(tx, services, who, logOf(written, channel, text));
+    if (known.length === 0) await queue(tx, to, text);
+    return logged;
+  });
+  services.feed.poke();
+  return reply;
+}
+
+function logOf(
+  written: Written,
+  channel: 'email' | 'text',
+  text: { subject: string; body: string },
+): LogEntry {
+  return {
+    id: written.id,
+    contactId: written.contactId,
+    dealId: written.dealId,
+    taskId: written.taskId,
+    taskVersion: written.taskVersion,
+    outcomeId: channel === 'email' && written.answers !== null ? 'email-answered' : `${channel}-sent`,
+    at: null,
+    minutes: null,
+    body: text.subject === '' ? text.body : `${text.subject}\n\n${text.body}`,
+    done: [],
+    alsoContactIds: [],
+    next: written.next,
+  };
+}
+
+/** @throws Problem `not-to-be-contacted`, `nothing-to-reach-on` */
+async function addressOf(tx: Queryable, contactId: string, channel: Channel): Promise<string> {
+  const [row] = await tx.rows<{
+    email: string | null;
+    phone: string | null;
+    dead: number;
+    marked: IdBytes | null;
+  }>(
+    `SELECT c.email, c.phone, IF(:channel = 'email', c.email_unusable, c.phone_unusable) AS dead, n.contact_id AS marked
+       FROM contact c LEFT JOIN do_not_contact n ON n.contact_id = c.id AND n.channel = :channel WHERE c.id = :id`,
+    { id: bytesOf(contactId), channel },
+  );
+  if (!row) throw new Problem('not-found');
+  if (row.marked !== null) throw new Problem('not-to-be-contacted', { channel });
+  const to = channel === 'email' ? row.email : row.phone;
+  if (to === null || row.dead === 1) throw new Problem('nothing-to-reach-on', { channel });
+  return to;
+}

@@ -1,0 +1,66 @@
+import { createHash } from 'node:crypto';
+import type { ArrivedMail } from './mail-in-smtp';
+import type { MailboxCursor } from './mail-in-imap';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { bytesOf, newId } from '../../platform/ids';
+import { enqueue } from '../../platform/jobs/job-table';
+import type { Services } from '../../platform/services';
+
+export const readArrivalKind = 'read-arrival';
+
+/**
+ * Keeps what arrived, byte for byte, and asks for it to be read; with a cursor, the mailbox counts as read that far in the
+ * same transaction. The same bytes again are kept once.
+ */
+export async function storeArrival(
+  { database, clock }: Services,
+  arrived: ArrivedMail,
+  mailbox?: { readonly name: string; readonly cursor: MailboxCursor },
+): Promise<void> {
+  const id = newId<string>();
+  const now = clock.now();
+  await database.transaction(async (tx) => {
+    const added = await tx.change(
+      `INSERT IGNORE INTO mail_arrival (id, digest, envelope_from, content, arrived_at)
+       VALUES (:id, :digest, :from, :content, :now)`,
+      {
+        id: bytesOf(id),
+        digest: createHash('sha256').update(arrived.content).digest(),
+        from: arrived.envelopeFrom?.slice(0, 254) ?? null,
+        content: arrived.content,
+        now: sqlInstant(now),
+      },
+    );
+    if (added === 1)
+      await enqueue(tx, {
+        kind: readArrivalKind,
+        dedupeKey: `${readArrivalKind}:${id}`,
+        payload: { arrivalId: id },
+        dueAt: now,
+      });
+    if (mailbox) await writeCursor(tx, mailbox.name, mailbox.cursor);
+  });
+}
+
+async function writeCursor(
+  tx: Queryable,
+  name: string,
+  { uidValidity, lastUid }: MailboxCursor,
+): Promise<void> {
+  await tx.change(
+    `INSERT INTO mailbox_cursor (mailbox, uid_validity, last_uid) VALUES (:name, :uidValidity, :lastUid)
+     ON DUPLICATE KEY UPDATE
+       last_uid = IF(uid_validity = VALUES(uid_validity), GREATEST(last_uid, VALUES(last_uid)), VALUES(last_uid)),
+       uid_validity = VALUES(uid_validity)`,
+    { name, uidValidity: String(uidValidity), lastUid },
+  );
+}
+
+export async function readCursor(db: Queryable, name: string): Promise<MailboxCursor | null> {
+  const [row] = await db.rows<{ uid_validity: string | number; last_uid: number }>(
+    'SELECT uid_validity, last_uid FROM mailbox_cursor WHERE mailbox = :name',
+    { name },
+  );
+  return row === undefined ? null : { uidValidity: BigInt(row.uid_validity), lastUid: Number(row.last_uid) };
+}

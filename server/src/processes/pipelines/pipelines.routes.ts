@@ -1,0 +1,54 @@
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import type { Services } from '../../platform/services';
+import { todayOf } from '../../records/users/today';
+import { checkPipeline } from './check-pipeline';
+import { moveDealsTo } from './move-deals';
+import { readPatience } from './patience';
+import { readPipeline, readPipelines } from './read-pipelines';
+import { createPipeline, removePipeline, savePipeline } from './save-pipeline';
+
+type Names =
+  | 'listPipelines'
+  | 'createPipeline'
+  | 'savePipeline'
+  | 'checkPipeline'
+  | 'mapPipeline'
+  | 'removePipeline'
+  | 'listPatience';
+
+export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, feed } = services;
+  return {
+    listPipelines: async () => ({ pipelines: await readPipelines(database) }),
+    createPipeline: ({ body, who }) => createPipeline(services, who, body),
+    savePipeline: ({ params, body, who }) => savePipeline(services, who, params.id, body),
+    checkPipeline: ({ params, body, who }) =>
+      checkPipeline(database, params.id, body, todayOf(services, who)),
+    removePipeline: async ({ params, body, who }) => {
+      await removePipeline(services, who, params.id, body.version);
+      return { ok: true };
+    },
+    mapPipeline: async ({ params, body, who }) => {
+      const moved = await database.transaction(async (tx) => {
+        const { stages } = await readPipeline(tx, params.id);
+        const all = (await readPipelines(tx)).flatMap((pipeline) => pipeline.stages);
+        let count = 0;
+        for (const [index, { from, to }] of body.stages.entries()) {
+          const [was, goal] = [stages.find(({ id }) => id === from), all.find(({ id }) => id === to)];
+          if (was === undefined || goal === undefined || was.pipelineId === goal.pipelineId) {
+            const fields = [
+              { path: `stages.${index}`, message: 'must go from a stage here to one of another pipeline' },
+            ];
+            throw new Problem('invalid-request', {}, { fields });
+          }
+          count += await moveDealsTo(tx, services, who, was, goal);
+        }
+        return count;
+      });
+      feed.poke();
+      return { moved };
+    },
+    listPatience: ({ who }) => readPatience(database, todayOf(services, who)),
+  };
+}

@@ -1,0 +1,186 @@
+import type {
+  createPipeline as creating,
+  Pipeline,
+  PipelineId,
+  SavePipeline,
+  Stage,
+  StageId,
+} from '@kettle/contract';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, newId } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import type { SignedIn } from '../../records/users/session';
+import { countDealsIn, moveDealsTo } from './move-deals';
+import { readPipeline, readPipelines } from './read-pipelines';
+
+type NewStage = Omit<Stage, 'id' | 'pipelineId' | 'position'>;
+
+/** @throws Problem `already-exists` */
+export async function createPipeline(
+  services: Services,
+  who: SignedIn,
+  body: z.output<typeof creating>,
+): Promise<Pipeline> {
+  const { database, feed } = services;
+  const id = newId<PipelineId>();
+  await database.transaction(async (tx) => {
+    await assertNameFree(tx, body.name, null);
+    await tx.change(
+      'INSERT INTO pipeline (id, name, position) SELECT :id, :name, COALESCE(MAX(position), -1) + 1 FROM pipeline',
+      { id: bytesOf(id), name: body.name },
+    );
+    await insertStages(
+      tx,
+      id,
+      body.stages.map((stage, position) => ({ stage, position })),
+    );
+    await noteChange(tx, 'pipeline', id, who.id);
+  });
+  feed.poke();
+  return readPipeline(database, id);
+}
+
+/**
+ * Writes a pipeline as an admin wants it. A stage that is left out is retired once its open and parked deals have a home;
+ * closed ones keep naming it.
+ * @throws Problem `not-found`, `stale`, `already-exists`, `stage-not-empty`, `invalid-request`
+ */
+export async function savePipeline(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  body: SavePipeline,
+): Promise<Pipeline> {
+  const { database, feed } = services;
+  await database.transaction(async (tx) => {
+    const before = await lockPipeline(tx, id, body.version);
+    await assertNameFree(tx, body.name, id);
+    assertKnown(before, body);
+    await tx.change('UPDATE pipeline SET name = :name, version = version + 1 WHERE id = :id', {
+      id: bytesOf(id),
+      name: body.name,
+    });
+    const kept = body.stages.map((stage, position) => ({ stage, position }));
+    for (const { stage, position } of kept)
+      if (stage.id !== null) await writeStage(tx, stage.id, stage, position);
+    await insertStages(
+      tx,
+      id,
+      kept.filter(({ stage }) => stage.id === null),
+    );
+    const going = before.stages.filter(({ id: was }) => !body.stages.some((stage) => stage.id === was));
+    for (const stage of going) await retireStage(tx, services, who, stage, body);
+    await noteChange(tx, 'pipeline', id, who.id);
+    if (going.length > 0) await noteChange(tx, 'deal', id, who.id);
+  });
+  feed.poke();
+  return readPipeline(database, id);
+}
+
+/** @throws Problem `last-one`, `stage-not-empty`, `stale`, `not-found` */
+export async function removePipeline(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  version: number,
+): Promise<void> {
+  const { database, clock, feed } = services;
+  await database.transaction(async (tx) => {
+    const before = await lockPipeline(tx, id, version);
+    if ((await readPipelines(tx)).length === 1) throw new Problem('last-one', { what: 'pipeline' });
+    const count = await countDealsIn(
+      tx,
+      before.stages.map((stage) => stage.id),
+    );
+    if (count > 0) throw new Problem('stage-not-empty', { count, name: before.name });
+    await tx.change('UPDATE pipeline SET retired_at = :now, version = version + 1 WHERE id = :id', {
+      id: bytesOf(id),
+      now: sqlInstant(clock.now()),
+    });
+    await noteChange(tx, 'pipeline', id, who.id);
+  });
+  feed.poke();
+}
+
+async function lockPipeline(tx: Queryable, id: string, version: number): Promise<Pipeline> {
+  await tx.rows('SELECT 1 FROM pipeline ORDER BY id FOR UPDATE');
+  const before = await readPipeline(tx, id);
+  if (before.version !== version) throw new Problem('stale', {}, { current: before });
+  return before;
+}
+
+/** Names are compared as the database compares texts: without case and accents. */
+async function assertNameFree(tx: Queryable, name: string, exceptId: string | null): Promise<void> {
+  const taken = await tx.rows(
+    'SELECT 1 FROM pipeline WHERE name = :name AND retired_at IS NULL AND (:id IS NULL OR id <> :id)',
+    { name, id: bytesOf(exceptId) },
+  );
+  if (taken.length > 0) throw new Problem('already-exists', { what: name });
+}
+
+function assertKnown(before: Pipeline, body: SavePipeline): void {
+  const known = new Set<string>(before.stages.map(({ id }) => id));
+  const strange = body.stages.findIndex(({ id }) => id !== null && !known.has(id));
+  if (strange < 0) return;
+  const fields = [{ path: `stages.${strange}.id`, message: 'is not a stage of this pipeline' }];
+  throw new Problem('invalid-request', {}, { fields });
+}
+
+async function writeStage(tx: Queryable, id: StageId, stage: NewStage, position: number): Promise<void> {
+  await tx.change(
+    `UPDATE stage SET name = :name, win_probability = :probability, patience_days = :patience, position = :position,
+            needs = :needs, brief = :brief, version = version + 1
+      WHERE id = :id`,
+    { id: bytesOf(id), ...columnsOf(stage), position },
+  );
+}
+
+const columnsOf = (stage: NewStage) => ({
+  name: stage.name,
+  probability: stage.winProbability,
+  patience: stage.patienceDays,
+  needs: JSON.stringify(stage.needs),
+  brief: JSON.stringify(stage.brief),
+});
+
+async function insertStages(
+  tx: Queryable,
+  pipelineId: string,
+  stages: readonly { readonly stage: NewStage; readonly position: number }[],
+): Promise<void> {
+  if (stages.length === 0) return;
+  await tx.change(
+    `INSERT INTO stage (id, pipeline_id, name, win_probability, patience_days, position, needs, brief) VALUES :rows`,
+    {
+      rows: stages.map(({ stage, position }) => {
+        const { name, probability, patience, needs, brief } = columnsOf(stage);
+        return [bytesOf(newId()), bytesOf(pipelineId), name, probability, patience, position, needs, brief];
+      }),
+    },
+  );
+}
+
+async function retireStage(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  stage: Stage,
+  { homes }: SavePipeline,
+): Promise<void> {
+  await tx.change('UPDATE stage SET retired_at = :now, version = version + 1 WHERE id = :id', {
+    id: bytesOf(stage.id),
+    now: sqlInstant(services.clock.now()),
+  });
+  const count = await countDealsIn(tx, [stage.id]);
+  if (count === 0) return;
+  const home = homes.find(({ from }) => from === stage.id);
+  // Read after the others were retired or made: a home is a stage that stays.
+  const stages = (await readPipelines(tx)).flatMap((pipeline) => pipeline.stages);
+  const to = stages.find(({ id }) => id === home?.to);
+  if (to === undefined) throw new Problem('stage-not-empty', { count, name: stage.name });
+  await moveDealsTo(tx, services, who, stage, to);
+}

@@ -1,0 +1,85 @@
+import type { ContactId, Stirring } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { keepPoint } from '../../records/contacts/keep-point';
+import { assertMayChange } from '../../records/users/rights';
+import type { SignedIn } from '../../records/users/session';
+import { answeredByText } from '../telephone/gateway-events';
+import { readStirring } from './stirrings';
+
+export interface Filing {
+  readonly version: number;
+  readonly contactId: ContactId;
+  /** Keeps the number with the person, for the next time. */
+  readonly keepNumber: boolean;
+}
+
+interface Row {
+  contact_id: IdBytes | null;
+  number: string | null;
+  text_id: IdBytes | null;
+  body: string | null;
+}
+
+/**
+ * Says whose a sign of life from an unknown number was: a text of theirs comes into their journal as if it had been known.
+ * @throws Problem `not-found`, `stale`, `already-done`, `not-yours`
+ */
+export async function fileStirring(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  filing: Filing,
+): Promise<Stirring> {
+  const { database, feed } = services;
+  const filed = await database.transaction(async (tx) => {
+    const row = await lockUnfiled(tx, id, filing.version);
+    const contact = bytesOf(filing.contactId);
+    const [person] = await tx.rows<{
+      id: IdBytes;
+      display_name: string;
+      owner_id: IdBytes | null;
+      company_id: IdBytes | null;
+    }>('SELECT id, display_name, owner_id, company_id FROM contact WHERE id = :contact FOR UPDATE', {
+      contact,
+    });
+    if (!person) throw new Problem('not-found');
+    await assertMayChange(tx, who, idOrNull(person.owner_id));
+    await tx.change(
+      'UPDATE stirring SET contact_id = :contact, user_id = :owner, version = version + 1 WHERE id = :id',
+      { id: bytesOf(id), contact, owner: person.owner_id },
+    );
+    if (filing.keepNumber && row.number !== null) await keepPoint(tx, filing.contactId, 'phone', row.number);
+    if (row.text_id !== null) {
+      await tx.change(
+        "UPDATE text_message SET contact_id = :contact, user_id = :owner, state = 'filed' WHERE id = :text",
+        { text: row.text_id, contact, owner: person.owner_id },
+      );
+      await answeredByText(tx, services, person, { id: `filed:${id}`, body: row.body ?? '' });
+    }
+    await noteChange(tx, 'stirring', id, who.id);
+    await noteChange(tx, 'contact', filing.contactId, who.id);
+    const { ownerId: _owner, ...now } = await readStirring(tx, id);
+    return now;
+  });
+  feed.poke();
+  return filed;
+}
+
+async function lockUnfiled(tx: Queryable, id: string, version: number): Promise<Row> {
+  const [row] = await tx.rows<Row & { version: number }>(
+    `SELECT s.contact_id, s.number, s.text_id, t.body, s.version
+       FROM stirring s LEFT JOIN text_message t ON t.id = s.text_id WHERE s.id = :id FOR UPDATE`,
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  if (row.contact_id !== null) throw new Problem('already-done');
+  if (row.version !== version) {
+    const { ownerId: _owner, ...current } = await readStirring(tx, id);
+    throw new Problem('stale', {}, { current });
+  }
+  return row;
+}

@@ -1,0 +1,130 @@
+import type { Stirring, StirringId, StirringKind } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import { instantOf, sqlInstant } from '../../platform/database/values';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+
+export interface NewStirring {
+  /** The same sign again is counted, not added. */
+  readonly key: string;
+  readonly kind: StirringKind;
+  readonly words: string;
+  readonly contactId: string | null;
+  readonly mailId: string | null;
+  /** Of a call or text from outside. */
+  readonly number?: string;
+  readonly textId?: string;
+}
+
+/** Notes a sign of life for the owner of the person; true when it is the first of its kind. */
+export async function stir(tx: Queryable, { clock }: Services, sign: NewStirring): Promise<boolean> {
+  const now = clock.now();
+  const id = newId<StirringId>();
+  const [person] = await tx.rows<{ owner_id: IdBytes | null }>(
+    'SELECT owner_id FROM contact WHERE id = :id',
+    {
+      id: bytesOf(sign.contactId),
+    },
+  );
+  const affected = await tx.change(
+    `INSERT INTO stirring (id, dedupe_key, at, kind, words, user_id, contact_id, mail_id, number, text_id)
+     VALUES (:id, :key, :now, :kind, :words, :user, :contact, :mail, :number, :text)
+     ON DUPLICATE KEY UPDATE times = times + 1, at = :now, version = version + 1`,
+    {
+      id: bytesOf(id),
+      key: sign.key,
+      now: sqlInstant(now),
+      kind: sign.kind,
+      words: sign.words.slice(0, 300),
+      user: person?.owner_id ?? null,
+      contact: bytesOf(sign.contactId),
+      mail: bytesOf(sign.mailId),
+      number: sign.number?.slice(0, 30) ?? null,
+      text: bytesOf(sign.textId),
+    },
+  );
+  await noteChange(tx, 'stirring', id, null);
+  // MariaDB counts an added row as 1 and a changed one as 2.
+  return affected === 1;
+}
+
+interface StirringRow {
+  id: IdBytes;
+  at: string;
+  kind: StirringKind;
+  words: string;
+  times: number;
+  contact_id: IdBytes | null;
+  contact_name: string | null;
+  company_name: string | null;
+  mail_id: IdBytes | null;
+  handled_at: string | null;
+  version: number;
+}
+
+const select = `SELECT s.id, s.at, s.kind, s.words, s.times, s.contact_id, c.display_name AS contact_name, c.company_name, s.mail_id,
+    s.handled_at, s.version FROM stirring s LEFT JOIN contact c ON c.id = s.contact_id`;
+
+function stirringOf(row: StirringRow): Stirring {
+  return {
+    id: idOf(row.id),
+    at: instantOf(row.at),
+    kind: row.kind,
+    words: row.words,
+    times: row.times,
+    contactId: idOrNull(row.contact_id),
+    contactName: row.contact_name,
+    companyName: row.company_name,
+    mailId: idOrNull(row.mail_id),
+    isHandled: row.handled_at !== null,
+    version: row.version,
+  };
+}
+
+/** Relies on stirring_user. */
+export async function listStirrings(
+  db: Queryable,
+  asked: { readonly userId: string | null; readonly show: 'open' | 'all'; readonly limit: number },
+): Promise<{ rows: Stirring[]; open: number }> {
+  const mine = asked.userId === null ? 'TRUE' : '(s.user_id = :user OR s.user_id IS NULL)';
+  const user = bytesOf(asked.userId);
+  const rows = await db.rows<StirringRow>(
+    `${select} WHERE ${mine} ${asked.show === 'open' ? 'AND s.handled_at IS NULL' : ''} ORDER BY s.at DESC, s.id DESC LIMIT :limit`,
+    { user, limit: asked.limit },
+  );
+  const [count] = await db.rows<{ open: string }>(
+    `SELECT COUNT(*) AS open FROM stirring s WHERE ${mine} AND s.handled_at IS NULL`,
+    { user },
+  );
+  return { rows: rows.map(stirringOf), open: Number(count?.open ?? 0) };
+}
+
+/** @throws Problem `not-found` */
+export async function readStirring(
+  db: Queryable,
+  id: string,
+): Promise<Stirring & { ownerId: string | null }> {
+  const [row] = await db.rows<StirringRow>(`${select} WHERE s.id = :id`, { id: bytesOf(id) });
+  if (!row) throw new Problem('not-found');
+  const [owner] = await db.rows<{ user_id: IdBytes | null }>('SELECT user_id FROM stirring WHERE id = :id', {
+    id: row.id,
+  });
+  return { ...stirringOf(row), ownerId: owner ? idOrNull(owner.user_id) : null };
+}
+
+/** What was done with a person settles the signs they gave before. */
+export async function settleStirrings(
+  tx: Queryable,
+  contactId: string,
+  userId: string,
+  now: string,
+): Promise<void> {
+  const settled = await tx.change(
+    `UPDATE stirring SET handled_at = :now, handled_by = :user, version = version + 1
+      WHERE contact_id = :contact AND handled_at IS NULL`,
+    { contact: bytesOf(contactId), user: bytesOf(userId), now: sqlInstant(now) },
+  );
+  if (settled > 0) await noteChange(tx, 'stirring', contactId, userId);
+}

@@ -1,0 +1,170 @@
+import type { TextId } from '@kettle/contract';
+import * as z from 'zod';
+import { GatewayRefusal } from './gateway';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { enqueue } from '../../platform/jobs/job-table';
+import type { JobKind } from '../../platform/jobs/worker';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { sentByItself } from '../mail/after-sending';
+import { notify } from '../../activity/notifications/notify';
+
+export interface NewText {
+  readonly idempotencyKey: string;
+  readonly userId: string;
+  readonly contactId: string;
+  readonly to: string;
+  readonly text: string;
+  readonly templateId: string | null;
+  readonly run: { readonly id: string; readonly step: number } | null;
+  readonly entryId: string | null;
+  readonly dueAt: string;
+}
+
+export const sendTextKind = 'send-text';
+const ofText = z.object({ textId: z.uuid() });
+const mostAttempts = 8;
+
+/** Puts a text into the outbox. The same key again is the same text. */
+export async function queueText(tx: Queryable, text: NewText): Promise<void> {
+  const id = newId<TextId>();
+  try {
+    await tx.change(
+      `INSERT INTO text_message (id, direction, state, number, body, gateway_id, user_id, contact_id, run_id, run_step, template_id,
+          entry_id, at)
+       VALUES (:id, 'out', 'waiting', :to, :text, :key, :user, :contact, :run, :step, :template, :entry, :at)`,
+      {
+        id: bytesOf(id),
+        to: text.to,
+        text: text.text,
+        // Until the gateway has given its own id, ours holds the place: it is unique too.
+        key: text.idempotencyKey,
+        user: bytesOf(text.userId),
+        contact: bytesOf(text.contactId),
+        run: bytesOf(text.run?.id),
+        step: text.run?.step ?? null,
+        template: bytesOf(text.templateId),
+        entry: bytesOf(text.entryId),
+        at: sqlInstant(text.dueAt),
+      },
+    );
+  } catch (error) {
+    if (isDuplicateKey(error)) return;
+    throw error;
+  }
+  await enqueue(tx, {
+    kind: sendTextKind,
+    dedupeKey: `${sendTextKind}:${id}:0`,
+    payload: { textId: id },
+    dueAt: text.dueAt,
+  });
+}
+
+interface TextRow {
+  id: IdBytes;
+  state: string;
+  number: string;
+  body: string;
+  user_id: IdBytes;
+  contact_id: IdBytes;
+  run_id: IdBytes | null;
+  run_step: number | null;
+  entry_id: IdBytes | null;
+  attempts: number;
+}
+
+/** Hands a text to the gateway under a key that it honours, so that a repeated try sends nothing twice. */
+export function sendTextJob(services: Services): JobKind {
+  return {
+    effect: 'guarded',
+    run: async (payload) => {
+      const { database, channels, clock } = services;
+      const [row] = await database.rows<TextRow>(
+        `SELECT id, state, number, body, user_id, contact_id, run_id, run_step, entry_id, attempts
+           FROM text_message WHERE id = :id`,
+        { id: bytesOf(ofText.parse(payload).textId) },
+      );
+      if (row?.state !== 'waiting') return;
+      if (channels.textGateway === null) return tryLater(services, row, 'no gateway for texts is set up');
+      const key = idOf<string>(row.id);
+      let sent: string;
+      try {
+        sent = await channels.textGateway.send({ key, to: row.number, body: row.body });
+      } catch (error) {
+        const said = (error as Error).message;
+        return error instanceof GatewayRefusal ? fail(services, row, said) : tryLater(services, row, said);
+      }
+      await database.transaction(async (tx) => {
+        const changed = await tx.change(
+          "UPDATE text_message SET state = 'sent', gateway_id = :gateway, at = :now WHERE id = :id AND state = 'waiting'",
+          { id: row.id, gateway: sent, now: sqlInstant(clock.now()) },
+        );
+        if (changed === 1) await tell(tx, services, row);
+      });
+    },
+  };
+}
+
+async function tell(tx: Queryable, services: Services, row: TextRow): Promise<void> {
+  const contactId = idOf<string>(row.contact_id);
+  await noteChange(tx, 'contact', contactId, null);
+  if (row.entry_id !== null) return;
+  await sentByItself(tx, services, {
+    channel: 'text',
+    contactId,
+    dealId: null,
+    userId: idOf(row.user_id),
+    runId: idOrNull(row.run_id),
+    step: row.run_step,
+    body: row.body,
+    eventId: `text:${idOf<string>(row.id)}`,
+    keep: (entryId) =>
+      tx.change('UPDATE text_message SET entry_id = :entry WHERE id = :id', {
+        id: row.id,
+        entry: bytesOf(entryId),
+      }),
+  });
+}
+
+async function tryLater(services: Services, row: TextRow, said: string): Promise<void> {
+  const { database, clock } = services;
+  const attempts = row.attempts + 1;
+  if (attempts >= mostAttempts) return fail(services, row, said);
+  await database.transaction(async (tx) => {
+    await tx.change('UPDATE text_message SET attempts = :attempts, said = :said WHERE id = :id', {
+      id: row.id,
+      attempts,
+      said: said.slice(0, 300),
+    });
+    const id = idOf<string>(row.id);
+    await enqueue(tx, {
+      kind: sendTextKind,
+      dedupeKey: `${sendTextKind}:${id}:${attempts}`,
+      payload: { textId: id },
+      dueAt: new Date(clock.millis() + 15_000 * 2 ** attempts).toISOString(),
+    });
+  });
+}
+
+async function fail(services: Services, row: TextRow, said: string): Promise<void> {
+  await services.database.transaction((tx) => textFailed(tx, services, row, said));
+}
+
+/** A text that does not arrive: the sender hears of it. */
+export async function textFailed(
+  tx: Queryable,
+  { clock }: Services,
+  row: Pick<TextRow, 'id' | 'number' | 'user_id' | 'contact_id'>,
+  said: string,
+): Promise<void> {
+  await tx.change("UPDATE text_message SET state = 'failed', said = :said WHERE id = :id", {
+    id: row.id,
+    said: said.slice(0, 300),
+  });
+  const contactId = idOf<string>(row.contact_id);
+  const words = `A text to ${row.number} did not arrive: ${said}`;
+  await notify(tx, [idOf(row.user_id)], words, `/people/${contactId}`, clock.now());
+  await noteChange(tx, 'contact', contactId, null);
+}

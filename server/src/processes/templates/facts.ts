@@ -1,0 +1,108 @@
+import { sayMoney } from '@kettle/core/money';
+import { localDate, sayDate } from '@kettle/core/time';
+import type { Queryable } from '../../platform/database/database';
+import { bytesOf, type IdBytes } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+import type { Facts } from './fill';
+
+/** Every fact a text may ask for, in words and with an example: the list that stands beside the editor. */
+export const factCatalogue: readonly {
+  readonly name: string;
+  readonly words: string;
+  readonly example: string;
+}[] = [
+  { name: 'contact.given_name', words: 'their first name', example: 'Ines' },
+  { name: 'contact.family_name', words: 'their family name', example: 'Prado' },
+  { name: 'contact.name', words: 'their whole name', example: 'Ines Prado' },
+  { name: 'contact.job_title', words: 'what they do', example: 'head baker' },
+  { name: 'contact.email', words: 'their address', example: 'ines@fen.example' },
+  { name: 'contact.phone', words: 'their number', example: '+44 1632 960001' },
+  { name: 'company.name', words: 'their company', example: 'Fen Street Bakery' },
+  { name: 'company.city', words: 'its place', example: 'Dunmere' },
+  { name: 'deal.name', words: 'the open deal', example: 'Softener for the spa' },
+  { name: 'deal.value', words: 'its value', example: '£12,000' },
+  { name: 'deal.closes', words: 'its expected close', example: 'Fri 18 Dec' },
+  { name: 'agreement.name', words: 'the running agreement', example: 'Yearly service' },
+  { name: 'agreement.ends', words: 'the end of its term', example: 'Thu 31 Dec' },
+  { name: 'agreement.notice_until', words: 'when its notice closes', example: 'Fri 27 Nov' },
+  { name: 'agreement.value', words: 'its value a term', example: '£3,180' },
+  { name: 'sender.name', words: 'your name', example: 'Imogen Thorne' },
+  { name: 'sender.first_name', words: 'your first name', example: 'Imogen' },
+  { name: 'sender.email', words: 'your address', example: 'imogen@hollinbeck.example' },
+];
+
+interface FactRow {
+  given_name: string | null;
+  family_name: string | null;
+  display_name: string;
+  job_title: string | null;
+  email: string | null;
+  phone: string | null;
+  company_name: string | null;
+  city: string | null;
+  deal_name: string | null;
+  amount_minor: string | null;
+  expected_close_on: string | null;
+  agreement_name: string | null;
+  ends_on: string | null;
+  notice_deadline_on: string | null;
+  value_minor: string | null;
+}
+
+export interface FactAsk {
+  readonly contactId: string;
+  /** The deal meant; else their open one that closes soonest. */
+  readonly dealId: string | null;
+  readonly sender: { readonly name: string; readonly email: string; readonly zone: string };
+  readonly currency: string;
+  readonly now: string;
+}
+
+/** What is known of one person for a text. @throws Problem `not-found` */
+export async function readFacts(db: Queryable, ask: FactAsk): Promise<Facts> {
+  const [row] = await db.rows<FactRow>(
+    `SELECT c.given_name, c.family_name, c.display_name, c.job_title, c.email, c.phone, co.name AS company_name, co.city,
+            d.name AS deal_name, d.amount_minor, d.expected_close_on,
+            a.name AS agreement_name, a.ends_on, a.notice_deadline_on, a.value_minor
+       FROM contact c
+       LEFT JOIN company co ON co.id = c.company_id
+       LEFT JOIN deal d ON d.id = COALESCE(:deal, (SELECT o.id FROM deal o WHERE o.contact_id = c.id AND o.status = 'open'
+            ORDER BY o.expected_close_on IS NULL, o.expected_close_on, o.id LIMIT 1))
+       LEFT JOIN agreement a ON a.id = (SELECT r.id FROM agreement r
+            WHERE (r.contact_id = c.id OR r.company_id = c.company_id) AND r.ends_on >= :today
+            ORDER BY r.ends_on, r.id LIMIT 1)
+      WHERE c.id = :contact`,
+    {
+      contact: bytesOf(ask.contactId),
+      deal: ask.dealId === null ? null : (bytesOf(ask.dealId) as IdBytes),
+      today: localDate(ask.now, ask.sender.zone),
+    },
+  );
+  if (!row) throw new Problem('not-found');
+  const today = localDate(ask.now, ask.sender.zone);
+  const day = (on: string | null) => on && sayDate(on, today);
+  const money = (minor: string | null) => (minor === null ? null : sayMoney(Number(minor), ask.currency));
+  return {
+    contact: {
+      given_name: row.given_name,
+      family_name: row.family_name,
+      name: row.display_name,
+      job_title: row.job_title,
+      email: row.email,
+      phone: row.phone,
+    },
+    company: { name: row.company_name, city: row.city },
+    deal: { name: row.deal_name, value: money(row.amount_minor), closes: day(row.expected_close_on) },
+    agreement: {
+      name: row.agreement_name,
+      ends: day(row.ends_on),
+      notice_until: day(row.notice_deadline_on),
+      value: money(row.value_minor),
+    },
+    sender: {
+      name: ask.sender.name,
+      first_name: ask.sender.name.split(' ')[0] ?? '',
+      email: ask.sender.email,
+    },
+  };
+}

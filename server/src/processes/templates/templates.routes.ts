@@ -1,0 +1,164 @@
+import type { SnippetId, TemplateId } from '@kettle/contract';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, newId } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { factCatalogue } from './facts';
+import { fill, type Facts } from './fill';
+import { fillFor, listSnippets, listTemplates, readTemplate } from './template-rows';
+
+type Names =
+  | 'listTemplates'
+  | 'createTemplate'
+  | 'fillText'
+  | 'changeTemplate'
+  | 'createSnippet'
+  | 'changeSnippet'
+  | 'removeSnippet'
+  | 'changeMySignature';
+
+export function templatesRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, clock, feed } = services;
+
+  const write = async (whoId: string, id: string, work: (tx: Queryable) => Promise<void>) => {
+    await database.transaction(async (tx) => {
+      await work(tx);
+      await noteChange(tx, 'template', id, whoId);
+    });
+    feed.poke();
+  };
+  const snippetNamed = async (id: string) => {
+    const found = (await listSnippets(database)).find((snippet) => snippet.id === id);
+    if (!found) throw new Problem('not-found');
+    return found;
+  };
+
+  return {
+    listTemplates: async ({ who }) => {
+      const [me] = await database.rows<{ signature: string }>(
+        'SELECT signature FROM app_user WHERE id = :id',
+        { id: bytesOf(who.id) },
+      );
+      return {
+        templates: await listTemplates(database),
+        snippets: await listSnippets(database),
+        facts: [...factCatalogue],
+        signature: me?.signature ?? '',
+      };
+    },
+    fillText: ({ body, who }) => fillFor(database, services, body, { ...body, sender: who }),
+    createTemplate: async ({ body, who }) => {
+      const id = newId<TemplateId>();
+      await write(who.id, id, async (tx) => {
+        await assertReadable(tx, body);
+        await unlessTaken(body.name, () =>
+          tx.change(
+            `INSERT INTO template (id, name, channel, subject, body, created_at)
+             VALUES (:id, :name, :channel, :subject, :body, :now)`,
+            { id: bytesOf(id), ...body, now: sqlInstant(clock.now()) },
+          ),
+        );
+      });
+      return readTemplate(database, id);
+    },
+    changeTemplate: async ({ params, body, who }) => {
+      await write(who.id, params.id, async (tx) => {
+        await assertReadable(tx, body);
+        const { isRetired, ...written } = body;
+        const changed = await unlessTaken(body.name, () =>
+          tx.change(
+            `UPDATE template SET name = :name, channel = :channel, subject = :subject, body = :body,
+                    retired_at = ${isRetired ? 'COALESCE(retired_at, :now)' : 'NULL'}, version = version + 1
+              WHERE id = :id AND version = :version`,
+            { ...written, id: bytesOf(params.id), now: sqlInstant(clock.now()) },
+          ),
+        );
+        if (changed === 0) throw new Problem('stale', {}, { current: await readTemplate(tx, params.id) });
+      });
+      return readTemplate(database, params.id);
+    },
+    createSnippet: async ({ body, who }) => {
+      const id = newId<SnippetId>();
+      await write(who.id, id, async (tx) => {
+        await unlessTaken(body.name, () =>
+          tx.change('INSERT INTO snippet (id, name, body) VALUES (:id, :name, :body)', {
+            id: bytesOf(id),
+            ...body,
+          }),
+        );
+      });
+      return snippetNamed(id);
+    },
+    changeSnippet: async ({ params, body, who }) => {
+      await write(who.id, params.id, async (tx) => {
+        const changed = await unlessTaken(body.name, () =>
+          tx.change(
+            'UPDATE snippet SET name = :name, body = :body, version = version + 1 WHERE id = :id AND version = :version',
+            { ...body, id: bytesOf(params.id) },
+          ),
+        );
+        if (changed === 0) throw new Problem('stale', {}, { current: await snippetNamed(params.id) });
+      });
+      return snippetNamed(params.id);
+    },
+    removeSnippet: async ({ params, who }) => {
+      const { name } = await snippetNamed(params.id);
+      const users = (await listTemplates(database)).filter(
+        (template) => !template.isRetired && bringsIn(template.body, name),
+      );
+      if (users.length > 0)
+        throw new Problem('in-use', {
+          what: `The snippet “${name}”`,
+          where: users.map((each) => each.name).join(', '),
+        });
+      await write(who.id, params.id, async (tx) => {
+        await tx.change('DELETE FROM snippet WHERE id = :id', { id: bytesOf(params.id) });
+      });
+      return { ok: true };
+    },
+    changeMySignature: async ({ body, who }) => {
+      await database.change('UPDATE app_user SET signature = :signature WHERE id = :id', {
+        id: bytesOf(who.id),
+        signature: body.signature.trim(),
+      });
+      return { ok: true };
+    },
+  };
+}
+
+const bringsIn = (body: string, name: string) =>
+  new RegExp(`\\{%-?\\s*(include|render)\\s+['"]${name}['"]`).test(body);
+
+/** A text that cannot be read, or asks for a fact there is not, is told of before it is kept. */
+async function assertReadable(tx: Queryable, text: { subject: string; body: string }): Promise<void> {
+  const facts: Record<string, Record<string, string>> = {};
+  for (const { name, example } of factCatalogue) {
+    const [group, fact] = name.split('.') as [string, string];
+    (facts[group] ??= {})[fact] = example;
+  }
+  const snippets = Object.fromEntries((await listSnippets(tx)).map(({ name, body }) => [name, body]));
+  const { wrong } = fill(text, facts satisfies Facts, snippets);
+  if (wrong.length > 0)
+    throw new Problem(
+      'invalid-request',
+      {},
+      {
+        fields: wrong.map((words) => ({
+          path: words.startsWith('subject') ? 'subject' : 'body',
+          message: words,
+        })),
+      },
+    );
+}
+
+async function unlessTaken<Result>(name: string, work: () => Promise<Result>): Promise<Result> {
+  try {
+    return await work();
+  } catch (error) {
+    if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${name}”` });
+    throw error;
+  }
+}

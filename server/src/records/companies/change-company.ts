@@ -1,0 +1,139 @@
+import type { ChangeCompany, Company, SiteId } from '@kettle/contract';
+import { companyKey } from '@kettle/core/duplicates';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, newId } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { writeCustomValues } from '../fields/custom-fields';
+import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { assertMayChange } from '../users/rights';
+import type { SignedIn } from '../users/session';
+import { zoneOfCountry } from '../settings/calendars';
+import { readCompany } from './companies';
+
+/**
+ * Changes a company and its sites over the version it was seen at. A new name is copied to its people in the same
+ * transaction; people at a site whose zone or country changed get them, unless theirs was put right by hand.
+ * @throws Problem `stale`, `already-exists` when another company of that country has the name
+ */
+export async function changeCompany(
+  services: Services,
+  who: SignedIn,
+  id: string,
+  body: ChangeCompany,
+): Promise<void> {
+  const { database, settings, clock, feed } = services;
+  await database.transaction(async (tx) => {
+    await tx.rows('SELECT 1 FROM company WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
+    const before = await readCompany(tx, id);
+    await assertMayChange(tx, who, before.ownerId);
+    if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
+    const { organisation } = await settings.read(tx);
+    const zoneOf = (site: ChangeCompany['sites'][number]) =>
+      site.zone ??
+      (site.country === organisation.homeCountry
+        ? organisation.homeZone
+        : zoneOfCountry(site.country, organisation.homeZone));
+    const sites = body.sites.map((site) => ({ ...site, zone: zoneOf(site) }));
+    await writeMain(tx, id, body, sites[0]!);
+    await writeSites(tx, id, sites.slice(1));
+    await copyToPeople(tx, id, before, body.name);
+    if (body.custom !== undefined) await writeCustomValues(tx, 'company', id, body.custom);
+    await writeDifference(tx, before, await readCompany(tx, id), who, clock.now());
+    await noteChange(tx, 'company', id, who.id);
+  });
+  feed.poke();
+}
+
+type WrittenSite = ChangeCompany['sites'][number] & { zone: string };
+
+async function writeMain(tx: Queryable, id: string, body: ChangeCompany, main: WrittenSite): Promise<void> {
+  const { street, postcode, city, country, zone } = main;
+  try {
+    await tx.change(
+      `UPDATE company SET name = :name, name_key = :key, trade = :trade, website = :website, about = :about, street = :street,
+              postcode = :postcode, city = :city, country = :country, zone = :zone, version = version + 1
+        WHERE id = :id`,
+      {
+        id: bytesOf(id),
+        name: body.name,
+        key: companyKey(body.name),
+        trade: body.trade,
+        website: body.website,
+        about: body.about,
+        street,
+        postcode,
+        city,
+        country,
+        zone,
+      },
+    );
+  } catch (error) {
+    if (isDuplicateKey(error)) throw new Problem('already-exists', { what: body.name });
+    throw error;
+  }
+}
+
+async function writeSites(tx: Queryable, companyId: string, sites: readonly WrittenSite[]): Promise<void> {
+  const kept = sites.flatMap((site) => (site.id === null ? [] : [bytesOf(site.id)]));
+  const gone = {
+    company: bytesOf(companyId),
+    kept: kept.length ? kept : [Buffer.alloc(16)],
+  };
+  await tx.change(
+    `UPDATE contact SET site_id = NULL, version = version + 1
+      WHERE company_id = :company AND site_id IS NOT NULL AND site_id NOT IN (:kept)`,
+    gone,
+  );
+  await tx.change('DELETE FROM site WHERE company_id = :company AND id NOT IN (:kept)', gone);
+  for (const [position, site] of sites.entries()) {
+    const { name, street, postcode, city, country, zone } = site;
+    const id = bytesOf(site.id ?? newId<SiteId>());
+    await tx.change(
+      `INSERT INTO site (id, company_id, name, street, postcode, city, country, zone, position)
+       VALUES (:id, :company, :name, :street, :postcode, :city, :country, :zone, :position)
+       ON DUPLICATE KEY UPDATE name = :name, street = :street, postcode = :postcode, city = :city, country = :country,
+         zone = :zone, position = :position`,
+      { id, company: bytesOf(companyId), name, street, postcode, city, country, zone, position },
+    );
+    await tx.change(
+      `UPDATE contact SET country = :country, zone = :zone, version = version + 1
+        WHERE site_id = :id AND zone_by_hand = 0 AND (country <> :country OR zone <> :zone)`,
+      { id, country, zone },
+    );
+  }
+}
+
+async function copyToPeople(tx: Queryable, id: string, before: Company, name: string): Promise<void> {
+  if (before.name === name) return;
+  await tx.change(
+    `UPDATE contact SET company_name = :name, version = version + 1,
+            search_text = LEFT(CONCAT(search_text, ' ', :key), 800)
+      WHERE company_id = :id`,
+    { id: bytesOf(id), name, key: companyKey(name) },
+  );
+}
+
+async function writeDifference(
+  tx: Queryable,
+  before: Company,
+  after: Company,
+  who: SignedIn,
+  now: string,
+): Promise<void> {
+  const said = (company: Company): Record<string, string> => ({
+    Name: company.name,
+    Trade: company.trade ?? '',
+    Website: company.website ?? '',
+    Sites: company.sites
+      .map((site) => [site.name, site.city, site.country].filter(Boolean).join(' '))
+      .join(', '),
+  });
+  const [was, is] = [said(before), said(after)];
+  const differences = Object.keys(was)
+    .filter((label) => was[label] !== is[label])
+    .map((label) => `${label}: ${was[label] || 'empty'} → ${is[label] || 'empty'}`);
+  if (differences.length > 0)
+    await writeSystemEntry(tx, { body: differences.join('; '), companyId: after.id, userId: who.id, now });
+}

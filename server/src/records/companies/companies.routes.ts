@@ -1,0 +1,43 @@
+import { wholeNumber } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { bytesOf } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { readDealRows } from '../../processes/deals/deal-rows';
+import { matchAll, searchWords } from '../contacts/contact-filter';
+import { readContactRows } from '../contacts/contact-rows';
+import { todayOf } from '../users/today';
+import { changeCompany } from './change-company';
+import { readCompany, readCompanyRows, readPeopleOf } from './companies';
+
+type Names = 'listCompanies' | 'getCompany' | 'changeCompany';
+
+export function companiesRoutes(services: Services): Pick<Handlers, Names> {
+  const { database } = services;
+  return {
+    listCompanies: async ({ query }) => {
+      const words = searchWords(query.q);
+      const match = words.length > 0 ? 'WHERE MATCH (co.name, co.city) AGAINST (:words IN BOOLEAN MODE)' : '';
+      const parameters = { words: matchAll(words) };
+      const rows = await readCompanyRows(database, match, parameters, query.limit);
+      const [counts] = await database.rows<{ found: string; total: string }>(
+        `SELECT (SELECT COUNT(*) FROM company co ${match}) AS found, (SELECT COUNT(*) FROM company) AS total`,
+        parameters,
+      );
+      return { rows, found: wholeNumber(counts?.found ?? 0), total: wholeNumber(counts?.total ?? 0) };
+    },
+    getCompany: async ({ params, who }) => ({
+      company: await readCompany(database, params.id),
+      people: await readContactRows(database, await readPeopleOf(database, params.id)),
+      deals: await readDealRows(
+        database,
+        'd.company_id = :id',
+        { id: bytesOf(params.id) },
+        todayOf(services, who),
+      ),
+    }),
+    changeCompany: async ({ params, who, body }) => {
+      await changeCompany(services, who, params.id, body);
+      return readCompany(database, params.id);
+    },
+  };
+}

@@ -1,0 +1,106 @@
+import type { Company, CompanyRow, Site, SiteId, UserId } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import { instantOrNull, wholeNumber } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { readCustomValues } from '../contacts/contact-rows';
+
+interface CompanyColumns {
+  id: IdBytes;
+  name: string;
+  trade: string | null;
+  city: string | null;
+  country: string;
+  owner_name: string | null;
+  people: string;
+  open_deals: string;
+  open_value: string | null;
+  last_touch_at: string | null;
+  version: number;
+}
+
+/** List rows of companies, by name. */
+export async function readCompanyRows(
+  db: Queryable,
+  where: string,
+  parameters: Record<string, string | Buffer>,
+  limit: number,
+): Promise<CompanyRow[]> {
+  const rows = await db.rows<CompanyColumns>(
+    `SELECT co.id, co.name, co.trade, co.city, co.country, u.name AS owner_name, co.version,
+            (SELECT COUNT(*) FROM contact c WHERE c.company_id = co.id)
+              + (SELECT COUNT(*) FROM contact_company l WHERE l.company_id = co.id) AS people,
+            (SELECT MAX(c.last_touch_at) FROM contact c WHERE c.company_id = co.id) AS last_touch_at,
+            (SELECT COUNT(*) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_deals,
+            (SELECT SUM(d.amount_minor) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_value
+       FROM company co LEFT JOIN app_user u ON u.id = co.owner_id ${where}
+      ORDER BY co.name, co.id LIMIT ${limit}`,
+    parameters,
+  );
+  return rows.map((row) => ({
+    id: idOf(row.id),
+    name: row.name,
+    trade: row.trade,
+    city: row.city,
+    country: row.country,
+    ownerName: row.owner_name,
+    people: wholeNumber(row.people),
+    openDeals: wholeNumber(row.open_deals),
+    openValueMinor: wholeNumber(row.open_value),
+    lastTouchAt: instantOrNull(row.last_touch_at),
+    version: row.version,
+  }));
+}
+
+interface FurtherColumns {
+  website: string | null;
+  owner_id: IdBytes | null;
+  about: string;
+  street: string | null;
+  postcode: string | null;
+  zone: string;
+}
+
+interface SiteColumns extends Omit<Site, 'id'> {
+  id: IdBytes;
+}
+
+/** One company with its sites, the main one first. @throws Problem `not-found` */
+export async function readCompany(db: Queryable, id: string): Promise<Company> {
+  const key = { id: bytesOf(id) };
+  const [row] = await readCompanyRows(db, 'WHERE co.id = :id', key, 1);
+  const [further] = await db.rows<FurtherColumns>(
+    'SELECT website, owner_id, about, street, postcode, zone FROM company WHERE id = :id',
+    key,
+  );
+  if (!row || !further) throw new Problem('not-found');
+  const sites = await db.rows<SiteColumns>(
+    `SELECT id, name, street, postcode, city, country, zone FROM site
+      WHERE company_id = :id ORDER BY position, id`,
+    key,
+  );
+  const custom = await readCustomValues(db, [key.id]);
+  const { street, postcode, zone } = further;
+  return {
+    ...row,
+    website: further.website,
+    ownerId: idOrNull<UserId>(further.owner_id),
+    about: further.about,
+    sites: [
+      { id: null, name: 'Main site', street, postcode, city: row.city, country: row.country, zone },
+      ...sites.map((site) => ({ ...site, id: idOf<SiteId>(site.id) })),
+    ],
+    custom: custom.get(key.id.toString('hex')) ?? {},
+  };
+}
+
+/** Ids of whoever belongs to a company, mainly or beside another. Relies on contact_company and link_company. */
+export async function readPeopleOf(db: Queryable, companyId: string): Promise<Buffer[]> {
+  const rows = await db.rows<{ id: IdBytes }>(
+    `SELECT c.id FROM contact c WHERE c.company_id = :id
+         OR c.id IN (SELECT l.contact_id FROM contact_company l WHERE l.company_id = :id)
+      ORDER BY c.sort_name, c.id LIMIT 300`,
+    { id: bytesOf(companyId) },
+  );
+  return rows.map((row) => row.id);
+}

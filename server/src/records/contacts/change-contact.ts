@@ -1,0 +1,429 @@
+import type {
+  CellField,
+  CellValue,
+  ChangeContactBody,
+  CompanyId,
+  Contact,
+  ContactId,
+  ContactRow,
+  CreateContactBody,
+  OtherPoint,
+  Standing,
+  StandingId,
+  UserId,
+} from '@kettle/contract';
+import { cellLabel, changeContact as changeContactSchema, emailAddress } from '@kettle/contract';
+import { sayCustomValue } from '@kettle/core/fields';
+import { readPhone } from '@kettle/core/duplicates';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { readCustomFields, writeCustomValues } from '../fields/custom-fields';
+import { tellRuns } from '../../processes/cadences/tell-runs';
+import { refreshTouchFacts } from '../../activity/touch/touch-facts';
+import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { notify } from '../../activity/notifications/notify';
+import { assertMayChange } from '../users/rights';
+import type { SignedIn } from '../users/session';
+import { zoneOfCountry } from '../settings/calendars';
+import type { AllSettings } from '../settings/settings';
+import { readContact } from './contact-rows';
+import { readDefaultStanding, readStandings } from './standings';
+import { contactColumnsOf, findOrMakeCompany, insertContact, parsePhone, writeMarks } from './write-contact';
+
+/** Adds a contact and everything that belongs to it, inside the caller's transaction. */
+export async function addContact(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  asked: CreateContactBody,
+): Promise<ContactId> {
+  const body = withCheckedPoints(asked);
+  const settings = await services.settings.read(tx);
+  const now = services.clock.now();
+  const id = newId<ContactId>();
+  const source = body.source ?? 'by hand';
+  const standingId = body.standingId ?? (await standingFor(tx, settings, source)).id;
+  const fields = await resolveFields(tx, services, settings, { ...body, standingId, source }, who, null);
+  await insertContact(tx, { ...fields, id, ownerId: who.id, importId: null }, now);
+  await writeBelongings(tx, services, id, body, who);
+  await writeMarks(tx, id, body.doNotContact, who.name, now);
+  await refreshTouchFacts(tx, services, settings, id);
+  await noteChange(tx, 'contact', id, who.id);
+  return id;
+}
+
+/** The standing a new contact gets: by its source, else the one that is given to all. */
+export async function standingFor(
+  db: Queryable,
+  { standingBySource }: AllSettings,
+  source: string,
+): Promise<Pick<Standing, 'id'>> {
+  const rule = standingBySource.list.find((each) => each.source.toLowerCase() === source.toLowerCase());
+  return rule ? { id: rule.standingId } : readDefaultStanding(db);
+}
+
+/**
+ * Changes a contact over the version it was seen at; what changed from what to what goes into the journal.
+ * @throws Problem `not-found`, `not-yours`, `stale` with the contact as it is now, `invalid-request` on a field
+ */
+export async function changeContact(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  id: string,
+  asked: ChangeContactBody,
+): Promise<void> {
+  const body = withCheckedPoints(asked);
+  const { clock } = services;
+  const settings = await services.settings.read(tx);
+  const now = clock.now();
+  await tx.rows('SELECT 1 FROM contact WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
+  const before = await readContact(tx, id);
+  await assertMayChange(tx, who, before.ownerId);
+  if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
+  const fields = await resolveFields(tx, services, settings, body, who, before);
+  const columns = contactColumnsOf(fields);
+  const assignments = Object.keys(columns).map((name) => `${name} = :${name}`);
+  await tx.change(
+    `UPDATE contact SET email_unusable = email_unusable AND email <=> :email,
+            phone_unusable = phone_unusable AND phone <=> :phone,
+            standing_set_at = IF(standing_id = :standing_id, standing_set_at, :now),
+            ${assignments.join(', ')}, version = version + 1
+      WHERE id = :id`,
+    { ...columns, id: bytesOf(id), now: sqlInstant(now) },
+  );
+  await writeBelongings(tx, services, id, body, who);
+  await writeMarks(tx, id as ContactId, body.doNotContact, who.name, now);
+  await refreshTouchFacts(tx, services, settings, id);
+  await writeDifference(tx, settings, before, await readContact(tx, id), who, now);
+  await noteChange(tx, 'contact', id, who.id);
+}
+
+/** A whole change body that leaves a contact as it is. */
+export function bodyOf(contact: Contact): ChangeContactBody {
+  return {
+    version: contact.version,
+    category: contact.category,
+    givenName: contact.givenName,
+    familyName: contact.familyName,
+    jobTitle: contact.jobTitle,
+    companyName: contact.companyName,
+    email: contact.email,
+    phone: contact.phone,
+    country: contact.country,
+    zone: contact.zoneByHand ? contact.zone : null,
+    standingId: contact.standingId,
+    checkInDays: contact.checkInDays,
+    source: contact.source,
+    warmth: contact.warmth,
+    tags: contact.tags,
+    doNotContact: contact.doNotContact.map((mark) => mark.channel),
+  };
+}
+
+/** What one field of a contact holds, as its cell writes it. */
+export function cellOf(contact: ContactRow, field: CellField): CellValue {
+  if (!isBuiltIn(field)) return contact.custom[field.slice('custom:'.length)] ?? null;
+  return contact[field] ?? null;
+}
+
+const isBuiltIn = (field: CellField): field is Exclude<CellField, `custom:${string}`> =>
+  !field.startsWith('custom:');
+
+/**
+ * Writes one field. The owner is changed as handing over, everything else as a change of the whole contact, so that a
+ * cell, a bulk change and the form follow the same rules.
+ */
+export async function writeCell(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  before: Contact,
+  change: { field: CellField; value: CellValue },
+): Promise<void> {
+  const { field, value } = change;
+  if (field === 'ownerId') return giveTo(tx, services, who, before, value as UserId | null);
+  const body: ChangeContactBody = field.startsWith('custom:')
+    ? { ...bodyOf(before), custom: { [field.slice(7)]: value as never } as never }
+    : { ...bodyOf(before), [field]: value };
+  const checked = checkedBody(body, field);
+  await changeContact(tx, services, who, before.id, checked);
+}
+
+/** Gives a contact to somebody or back to the pool; the journal says from whom to whom, and the new owner is told. */
+export async function giveTo(
+  tx: Queryable,
+  services: Services,
+  who: SignedIn,
+  before: Pick<Contact, 'id' | 'ownerId' | 'ownerName' | 'version' | 'name'>,
+  ownerId: UserId | null,
+): Promise<void> {
+  await assertMayChange(tx, who, before.ownerId);
+  const [owner] = await tx.rows<{ name: string }>('SELECT name FROM app_user WHERE id = :id', {
+    id: bytesOf(ownerId),
+  });
+  if (ownerId !== null && !owner) throw new Problem('not-found');
+  if (before.ownerId === ownerId) return;
+  const changed = await tx.change(
+    'UPDATE contact SET owner_id = :owner, version = version + 1 WHERE id = :id AND version = :version',
+    { owner: bytesOf(ownerId), id: bytesOf(before.id), version: before.version },
+  );
+  if (changed === 0) throw new Problem('stale', {}, { current: await readContact(tx, before.id) });
+  const now = services.clock.now();
+  const body = `Owner: ${before.ownerName ?? 'nobody'} → ${owner?.name ?? 'nobody'}`;
+  await writeSystemEntry(tx, { body, contactId: before.id, userId: who.id, now });
+  if (owner && ownerId !== null) await handRunsOver(tx, services, before.id, ownerId, owner.name);
+  if (ownerId !== null && ownerId !== who.id)
+    await notify(tx, [ownerId], `${who.name} gave you ${before.name}`, `/people/${before.id}`, now);
+  await noteChange(tx, 'contact', before.id, who.id);
+}
+
+/** Who has the person from now on has their cadences too. */
+async function handRunsOver(
+  tx: Queryable,
+  services: Services,
+  contactId: string,
+  ownerId: UserId,
+  ownerName: string,
+): Promise<void> {
+  const moved = await tx.change(
+    `UPDATE run SET owner_id = :owner, version = version + 1
+      WHERE contact_id = :contact AND status IN ('running', 'paused') AND owner_id <> :owner`,
+    { owner: bytesOf(ownerId), contact: bytesOf(contactId) },
+  );
+  if (moved === 0) return;
+  const at = services.clock.now();
+  await tellRuns(tx, services, await services.settings.read(tx), contactId, (stored) => ({
+    id: `owner:${stored.id}:${stored.version}`,
+    at,
+    kind: 'owner-changed',
+    ownerName,
+  }));
+}
+
+function checkedBody(body: ChangeContactBody, field: CellField): ChangeContactBody {
+  const parsed = changeContactSchema.safeParse(body);
+  if (parsed.success) return parsed.data;
+  const message = parsed.error.issues[0]?.message ?? 'does not fit';
+  throw new Problem('invalid-request', {}, { fields: [{ path: field, message }] });
+}
+
+/** Everything that lies in tables of its own; what the body leaves out stays. */
+async function writeBelongings(
+  tx: Queryable,
+  services: Services,
+  id: string,
+  body: Partial<ChangeContactBody>,
+  who: SignedIn,
+): Promise<void> {
+  const key = { id: bytesOf(id) };
+  if (body.tags !== undefined) {
+    await tx.change('DELETE FROM contact_tag WHERE contact_id = :id', key);
+    const rows = [...new Set(body.tags)].map((tag) => [bytesOf(id), tag]);
+    if (rows.length > 0) await tx.change('INSERT INTO contact_tag (contact_id, tag) VALUES :rows', { rows });
+  }
+  if (body.otherPoints !== undefined) {
+    await tx.change('DELETE FROM contact_point WHERE contact_id = :id', key);
+    const rows = body.otherPoints.map((point, index) => [
+      bytesOf(newId()),
+      bytesOf(id),
+      point.kind,
+      point.label,
+      point.value,
+      index,
+    ]);
+    if (rows.length > 0)
+      await tx.change(
+        'INSERT INTO contact_point (id, contact_id, kind, label, value, position) VALUES :rows',
+        {
+          rows,
+        },
+      );
+  }
+  if (body.otherCompanies !== undefined) {
+    await tx.change('DELETE FROM contact_company WHERE contact_id = :id', key);
+    const place = await placeOf(tx, id);
+    for (const { name, role } of body.otherCompanies) {
+      const company = await findOrMakeCompany(tx, { name, ...place, ownerId: who.id }, services.clock.now());
+      await tx.change(
+        'INSERT IGNORE INTO contact_company (contact_id, company_id, role) VALUES (:id, :company, :role)',
+        { ...key, company: bytesOf(company.id), role },
+      );
+    }
+  }
+  if (body.custom !== undefined) await writeCustomValues(tx, 'contact', id, body.custom);
+}
+
+async function placeOf(tx: Queryable, contactId: string) {
+  const [row] = await tx.rows<{ country: string; zone: string }>(
+    'SELECT country, zone FROM contact WHERE id = :id',
+    { id: bytesOf(contactId) },
+  );
+  const nowhere = { city: null, street: null, postcode: null, website: null };
+  return { ...nowhere, country: row?.country ?? 'GB', zone: row?.zone ?? 'UTC' };
+}
+
+/** Further addresses in the form they are compared and found by. */
+function withCheckedPoints<Body extends Partial<ChangeContactBody>>(body: Body): Body {
+  const points = body.otherPoints?.map((point, index) => checkedPoint(point, index, body.country ?? 'GB'));
+  return points ? { ...body, otherPoints: points } : body;
+}
+
+/** @throws Problem `invalid-request` on the point that is no address, number or link */
+function checkedPoint(point: OtherPoint, index: number, country: string): OtherPoint {
+  const refuse = (message: string) =>
+    new Problem('invalid-request', {}, { fields: [{ path: `otherPoints.${index}.value`, message }] });
+  if (point.kind === 'email') {
+    const parsed = emailAddress.safeParse(point.value.toLowerCase());
+    if (!parsed.success) throw refuse('must be an e-mail address such as ada@firm.example');
+    return { ...point, value: parsed.data };
+  }
+  if (point.kind === 'phone') {
+    const number = readPhone(point.value, country);
+    if (!number) throw refuse('must be a telephone number, with its country code if it is from abroad');
+    return { ...point, value: number.e164 };
+  }
+  if (!/^https?:\/\/[^\s]+$/i.test(point.value))
+    throw refuse('must be a web address such as https://firm.example');
+  return point;
+}
+
+type Resolvable = Omit<ChangeContactBody, 'version' | 'doNotContact'>;
+
+/**
+ * Company found or made, number in E.164; country and zone as they were given, else from the site, else from the number,
+ * else as they were, else the organisation's own.
+ */
+async function resolveFields(
+  tx: Queryable,
+  { clock }: Services,
+  { organisation }: AllSettings,
+  body: Resolvable,
+  who: SignedIn,
+  before: Contact | null,
+) {
+  const site = await readSite(tx, body.siteId === undefined ? (before?.siteId ?? null) : body.siteId);
+  const homeOf = body.country ?? site?.country ?? organisation.homeCountry;
+  const ofNumber = body.phone ? readPhone(body.phone, homeOf)?.country : null;
+  const country = body.country ?? site?.country ?? ofNumber ?? before?.country ?? organisation.homeCountry;
+  const derived =
+    site && site.country === country
+      ? site.zone
+      : country === organisation.homeCountry
+        ? organisation.homeZone
+        : zoneOfCountry(country, organisation.homeZone);
+  // A form sends back the zone it was shown: only another one was put right by hand.
+  const isShownZone = before !== null && body.zone === before.zone && !before.zoneByHand;
+  const zone = (isShownZone ? null : body.zone) ?? derived;
+  const place = { city: null, street: null, postcode: null, website: null, country, zone, ownerId: who.id };
+  const company = await companyFor(tx, body, before, place, clock.now());
+  const points = body.otherPoints ?? before?.otherPoints ?? [];
+  const companies = body.otherCompanies ?? before?.otherCompanies ?? [];
+  return {
+    category: body.category ?? before?.category ?? 'person',
+    givenName: body.givenName,
+    familyName: body.familyName,
+    jobTitle: body.jobTitle,
+    companyId: company?.id ?? null,
+    companyName: company?.name ?? null,
+    siteId: site && company?.id === site.companyId ? site.id : null,
+    email: body.email,
+    emailLabel: body.emailLabel === undefined ? (before?.emailLabel ?? null) : body.emailLabel,
+    phone: parsePhone(body.phone, country),
+    phoneLabel: body.phoneLabel === undefined ? (before?.phoneLabel ?? null) : body.phoneLabel,
+    country,
+    zone,
+    zoneByHand: zone !== derived,
+    standingId: body.standingId,
+    checkInDays: body.checkInDays,
+    source: body.source === undefined ? (before?.source ?? null) : body.source,
+    warmth: body.warmth === undefined ? (before?.warmth ?? null) : body.warmth,
+    about: body.about ?? before?.about ?? '',
+    alsoFoundBy: [...points.map((point) => point.value), ...companies.map((each) => each.name)],
+  };
+}
+
+/** The company stays the same one while its name does, whatever country the person moved to. */
+async function companyFor(
+  tx: Queryable,
+  body: Resolvable,
+  before: Contact | null,
+  place: Omit<Parameters<typeof findOrMakeCompany>[1], 'name'>,
+  now: string,
+): Promise<{ id: CompanyId; name: string } | null> {
+  if (!body.companyName) return null;
+  if (before?.companyId && before.companyName === body.companyName)
+    return { id: before.companyId, name: before.companyName };
+  return findOrMakeCompany(tx, { name: body.companyName, ...place }, now);
+}
+
+async function readSite(tx: Queryable, siteId: string | null) {
+  if (siteId === null) return null;
+  const [row] = await tx.rows<{ id: IdBytes; company_id: IdBytes; country: string; zone: string }>(
+    'SELECT id, company_id, country, zone FROM site WHERE id = :id',
+    { id: bytesOf(siteId) },
+  );
+  if (!row) return null;
+  return {
+    id: siteId as NonNullable<Contact['siteId']>,
+    companyId: idOrNull<CompanyId>(row.company_id),
+    country: row.country,
+    zone: row.zone,
+  };
+}
+
+/** One entry that says every difference: `E-mail: a@x → b@x; Warmth: empty → hot`. */
+async function writeDifference(
+  tx: Queryable,
+  settings: AllSettings,
+  before: Contact,
+  after: Contact,
+  who: SignedIn,
+  now: string,
+): Promise<void> {
+  const standings = new Map((await readStandings(tx)).map((standing) => [standing.id, standing.name]));
+  const fields = await readCustomFields(tx, 'contact');
+  const describe = (contact: Contact): Map<string, string> => {
+    const said = new Map<string, string>();
+    for (const [field, label] of Object.entries(cellLabel))
+      if (field !== 'ownerId')
+        said.set(capital(label), sayCell(cellOf(contact, field as CellField), standings));
+    said.set('Site', contact.siteName ?? '');
+    said.set('Further addresses', contact.otherPoints.map((point) => point.value).join(', '));
+    said.set('Further companies', contact.otherCompanies.map((each) => each.name).join(', '));
+    said.set('Do not contact by', contact.doNotContact.map((mark) => mark.channel).join(', '));
+    said.set('About', contact.about);
+    for (const field of fields)
+      said.set(
+        field.name,
+        sayCustomValue(contact.custom[field.id], field.type, settings.organisation.currency),
+      );
+    return said;
+  };
+  const isNow = describe(after);
+  const differences = [...describe(before)]
+    .filter(([label, was]) => isNow.get(label) !== was)
+    .map(([label, was]) => `${label}: ${short(was)} → ${short(isNow.get(label) ?? '')}`);
+  if (differences.length > 0)
+    await writeSystemEntry(tx, {
+      body: differences.join('; '),
+      contactId: after.id,
+      companyId: after.companyId,
+      userId: who.id,
+      now,
+    });
+}
+
+/** What a cell holds, for people to read. */
+export function sayCell(value: CellValue, standings: ReadonlyMap<StandingId, string>): string {
+  if (value === null) return '';
+  if (Array.isArray(value)) return value.join(', ');
+  return standings.get(value as StandingId) ?? String(value);
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+const short = (text: string) => (text === '' ? 'empty' : text.length > 80 ? `${text.slice(0, 79)}…` : text);

@@ -1,0 +1,239 @@
+import type {
+  Channel,
+  CompanyId,
+  Contact,
+  ContactCategory,
+  ContactRow,
+  CustomFieldType,
+  CustomValue,
+  OtherPoint,
+  SiteId,
+  StandingId,
+  TouchCount,
+  UserId,
+  Warmth,
+} from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import { instantOf, instantOrNull } from '../../platform/database/values';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+
+export interface TetherColumns {
+  last_touch_at: string | null;
+  last_touch_kind: string | null;
+  last_touch_counts: TouchCount | null;
+  next_step_on: string | null;
+  next_step_channel: Channel | null;
+}
+
+export interface ContactColumns extends TetherColumns {
+  id: IdBytes;
+  category: ContactCategory;
+  display_name: string;
+  given_name: string;
+  family_name: string;
+  job_title: string | null;
+  company_id: IdBytes | null;
+  company_name: string | null;
+  email: string | null;
+  phone: string | null;
+  country: string;
+  zone: string;
+  standing_id: IdBytes;
+  owner_id: IdBytes | null;
+  owner_name: string | null;
+  source: string | null;
+  warmth: Warmth | null;
+  tags: string | null;
+  last_conversation_at: string | null;
+  created_at: string;
+  next_touch_due: string | null;
+  check_in_days: number | null;
+  version: number;
+}
+
+/** Columns of a list row; `contact c` joined with `app_user u` on the owner. */
+const contactColumns = `c.id, c.category, c.display_name, c.given_name, c.family_name, c.job_title, c.company_id, c.company_name, c.email,
+  c.phone, c.country, c.zone, c.standing_id, c.owner_id, u.name AS owner_name, c.source, c.warmth,
+  (SELECT GROUP_CONCAT(t.tag ORDER BY t.tag) FROM contact_tag t WHERE t.contact_id = c.id) AS tags,
+  c.last_touch_at, c.last_touch_kind, c.last_touch_counts, c.last_conversation_at, c.next_step_on,
+  c.next_step_channel, c.next_touch_due, c.check_in_days, c.created_at, c.version`;
+
+export function tetherOf(row: TetherColumns) {
+  return {
+    lastTouchAt: instantOrNull(row.last_touch_at),
+    lastTouchKind: row.last_touch_kind,
+    lastTouchCounts: row.last_touch_counts,
+    nextStepOn: row.next_step_on,
+    nextStepChannel: row.next_step_channel,
+  };
+}
+
+function contactRowOf(row: ContactColumns, custom: Record<string, CustomValue>): ContactRow {
+  return {
+    id: idOf(row.id),
+    name: row.display_name,
+    givenName: row.given_name,
+    familyName: row.family_name,
+    jobTitle: row.job_title,
+    companyId: idOrNull(row.company_id),
+    companyName: row.company_name,
+    email: row.email,
+    phone: row.phone,
+    country: row.country,
+    zone: row.zone,
+    standingId: idOf<StandingId>(row.standing_id),
+    ownerId: idOrNull<UserId>(row.owner_id),
+    ownerName: row.owner_name,
+    category: row.category,
+    source: row.source,
+    warmth: row.warmth,
+    tags: row.tags?.split(',') ?? [],
+    lastConversationAt: instantOrNull(row.last_conversation_at),
+    createdAt: instantOf(row.created_at),
+    custom,
+    tether: tetherOf(row),
+    checkInDueOn: row.next_touch_due,
+    checkInDays: row.check_in_days,
+    version: row.version,
+  };
+}
+
+/** List rows of these contacts, in the order of the ids; ids that are gone are left out. */
+export async function readContactRows(db: Queryable, ids: readonly Buffer[]): Promise<ContactRow[]> {
+  if (ids.length === 0) return [];
+  const [rows, custom] = await Promise.all([
+    db.rows<ContactColumns>(
+      `SELECT ${contactColumns} FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id WHERE c.id IN (:ids)`,
+      { ids },
+    ),
+    readCustomValues(db, ids),
+  ]);
+  const byId = new Map(rows.map((row) => [row.id.toString('hex'), row]));
+  return ids.flatMap((id) => {
+    const row = byId.get(id.toString('hex'));
+    return row ? contactRowOf(row, custom.get(id.toString('hex')) ?? {}) : [];
+  });
+}
+
+interface ValueRow {
+  record_id: IdBytes;
+  field_id: IdBytes;
+  type: CustomFieldType;
+  text_value: string | null;
+  number_value: string | null;
+  date_value: string | null;
+  person_id: IdBytes | null;
+}
+
+/** Values of custom fields that are in use, by record (as hex) and field. */
+export async function readCustomValues(
+  db: Queryable,
+  recordIds: readonly Buffer[],
+): Promise<Map<string, Record<string, CustomValue>>> {
+  const rows = await db.rows<ValueRow>(
+    `SELECT v.record_id, v.field_id, f.type, v.text_value, v.number_value, v.date_value, v.person_id
+       FROM custom_value v JOIN custom_field f ON f.id = v.field_id AND f.retired_at IS NULL
+      WHERE v.record_id IN (:ids)`,
+    { ids: recordIds },
+  );
+  const values = new Map<string, Record<string, CustomValue>>();
+  for (const row of rows) {
+    const key = row.record_id.toString('hex');
+    const record = values.get(key) ?? {};
+    record[idOf<string>(row.field_id)] = customValueOf(row);
+    values.set(key, record);
+  }
+  return values;
+}
+
+function customValueOf(row: ValueRow): CustomValue {
+  if (row.type === 'yes-no') return row.number_value !== null && Number(row.number_value) === 1;
+  if (row.number_value !== null) return Number(row.number_value);
+  return row.date_value ?? row.text_value ?? (row.person_id && idOf<string>(row.person_id));
+}
+
+/** @throws Problem `not-found` */
+export async function readContactRow(db: Queryable, id: string): Promise<ContactRow> {
+  const [row] = await readContactRows(db, [bytesOf(id)]);
+  if (!row) throw new Problem('not-found');
+  return row;
+}
+
+interface FurtherColumns {
+  email_unusable: number;
+  email_label: string | null;
+  phone_label: string | null;
+  site_id: IdBytes | null;
+  site_name: string | null;
+  zone_by_hand: number;
+  about: string;
+  marks: string | null;
+  facts: string | null;
+  points: string | null;
+  companies: string | null;
+}
+
+interface Mark {
+  channel: Channel;
+  since: string;
+  origin: string;
+}
+interface ChannelFact {
+  channel: Channel;
+  tries: number;
+  tried: number;
+  answered: number;
+}
+
+/** Everything that hangs on a contact, gathered by one statement: a dossier is opened more often than anything else. */
+const furtherColumns = `c.email_unusable, c.email_label, c.phone_label, c.site_id, s.name AS site_name, c.zone_by_hand, c.about,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('channel', m.channel, 'since', m.since, 'origin', m.origin) ORDER BY m.channel)
+     FROM do_not_contact m WHERE m.contact_id = c.id) AS marks,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('channel', f.channel, 'tries', f.tries_since_conversation, 'tried', f.tried,
+          'answered', f.answered) ORDER BY f.channel)
+     FROM channel_fact f WHERE f.contact_id = c.id) AS facts,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('kind', p.kind, 'label', p.label, 'value', p.value) ORDER BY p.position, p.id)
+     FROM contact_point p WHERE p.contact_id = c.id) AS points,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(l.company_id)), 'name', co.name, 'role', l.role)
+          ORDER BY co.name, co.id)
+     FROM contact_company l JOIN company co ON co.id = l.company_id WHERE l.contact_id = c.id) AS companies`;
+
+const listOf = <Item>(json: string | null) => (json === null ? [] : (JSON.parse(json) as Item[]));
+
+/** @throws Problem `not-found` */
+export async function readContact(db: Queryable, id: string): Promise<Contact> {
+  const key = bytesOf(id);
+  const [[row], custom] = await Promise.all([
+    db.rows<ContactColumns & FurtherColumns>(
+      `SELECT ${contactColumns}, ${furtherColumns} FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id
+         LEFT JOIN site s ON s.id = c.site_id WHERE c.id = :id`,
+      { id: key },
+    ),
+    readCustomValues(db, [key]),
+  ]);
+  if (!row) throw new Problem('not-found');
+  const facts = listOf<ChannelFact>(row.facts);
+  return {
+    ...contactRowOf(row, custom.get(key.toString('hex')) ?? {}),
+    emailUnusable: row.email_unusable === 1,
+    emailLabel: row.email_label,
+    phoneLabel: row.phone_label,
+    otherPoints: listOf<OtherPoint>(row.points),
+    otherCompanies: listOf<{ id: string; name: string; role: string | null }>(row.companies).map((each) => ({
+      companyId: idOf<CompanyId>(Buffer.from(each.id, 'hex')),
+      name: each.name,
+      role: each.role,
+    })),
+    siteId: idOrNull<SiteId>(row.site_id),
+    siteName: row.site_name,
+    zoneByHand: row.zone_by_hand === 1,
+    doNotContact: listOf<Mark>(row.marks).map((mark) => ({
+      ...mark,
+      since: instantOf(mark.since.slice(0, 23)),
+    })),
+    attempts: facts.filter((fact) => fact.tries > 0).map(({ channel, tries }) => ({ channel, tries })),
+    answers: facts.map(({ channel, tried, answered }) => ({ channel, tried, answered })),
+    about: row.about,
+  };
+}

@@ -1,0 +1,121 @@
+import { contactIdOf } from '../../processes/duplicates/merged-ids';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { todayOf } from '../users/today';
+import { addContact, changeContact, giveTo, writeCell } from './change-contact';
+import { readContact, readContactRow } from './contact-rows';
+import { exportContacts } from './export-contacts';
+import { countContacts, filterSetting, groupContacts, listContacts, TotalContacts } from './list-contacts';
+import { countStandings, readStandings, saveStandings } from './standings';
+
+type Names =
+  | 'listContacts'
+  | 'countContacts'
+  | 'groupContacts'
+  | 'exportContacts'
+  | 'createContact'
+  | 'getContact'
+  | 'changeContact'
+  | 'changeCell'
+  | 'claimContact'
+  | 'handOver'
+  | 'listTags'
+  | 'listStandings'
+  | 'saveStandings';
+
+export function peopleRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, clock, feed } = services;
+  const totals = new TotalContacts();
+
+  return {
+    listContacts: async ({ query, who }) => ({
+      rows: await listContacts(
+        database,
+        query,
+        await filterSetting(database, query, who, todayOf(services, who)),
+      ),
+    }),
+    countContacts: async ({ query, who }) => {
+      const setting = await filterSetting(database, query, who, todayOf(services, who));
+      const total = await totals.read(database, clock.millis());
+      const isAll = !query.q && query.owner === 'all' && !query.standing && !query.quiet && !query.filter;
+      return isAll ? { found: total, total } : { ...(await countContacts(database, query, setting)), total };
+    },
+    groupContacts: async ({ query, who }) => {
+      const setting = await filterSetting(database, query, who, todayOf(services, who));
+      const names = new Map<string, string>(
+        (await readStandings(database)).map((standing) => [standing.id, standing.name]),
+      );
+      const people = await database.rows<{ id: Buffer; name: string }>(
+        'SELECT id, name FROM app_user ORDER BY id',
+      );
+      for (const each of people) names.set(idOf(each.id), each.name);
+      return groupContacts(database, query, setting, (_, key) => names.get(key) ?? key);
+    },
+    exportContacts: (call) => exportContacts(services, call),
+    getContact: async ({ params }) => readContact(database, await contactIdOf(database, params.id)),
+    createContact: async ({ body, who }) => {
+      const id = await database.transaction((tx) => addContact(tx, services, who, body));
+      totals.forget();
+      feed.poke();
+      return readContact(database, id);
+    },
+    changeContact: async ({ params, body, who }) => {
+      await database.transaction((tx) => changeContact(tx, services, who, params.id, body));
+      feed.poke();
+      return readContact(database, params.id);
+    },
+    changeCell: async ({ params, body, who }) => {
+      await database.transaction(async (tx) => {
+        const before = await readContact(tx, params.id);
+        if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
+        await writeCell(tx, services, who, before, body);
+      });
+      feed.poke();
+      return readContactRow(database, params.id);
+    },
+    claimContact: async ({ params, who }) => {
+      await database.transaction(async (tx) => {
+        const claimed = await tx.change(
+          'UPDATE contact SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
+          { me: bytesOf(who.id), id: bytesOf(params.id) },
+        );
+        const now = await readContactRow(tx, params.id);
+        if (claimed === 0 && now.ownerId !== who.id)
+          throw new Problem('already-claimed', { owner: now.ownerName ?? 'Somebody' }, { current: now });
+        if (claimed === 0) return;
+        const entry = { body: `Owner: nobody → ${who.name}`, contactId: params.id, userId: who.id };
+        await writeSystemEntry(tx, { ...entry, now: clock.now() });
+        await noteChange(tx, 'contact', params.id, who.id);
+      });
+      feed.poke();
+      return readContactRow(database, params.id);
+    },
+    handOver: async ({ params, body, who }) => {
+      await database.transaction(async (tx) => {
+        const before = await readContact(tx, params.id);
+        if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
+        await giveTo(tx, services, who, before, body.ownerId);
+      });
+      feed.poke();
+      return readContactRow(database, params.id);
+    },
+    listTags: async () => {
+      const rows = await database.rows<{ tag: string; count: string }>(
+        'SELECT tag, COUNT(*) AS count FROM contact_tag GROUP BY tag ORDER BY count DESC, tag LIMIT 200',
+      );
+      return { tags: rows.map((row) => ({ tag: row.tag, count: Number(row.count) })) };
+    },
+    listStandings: async ({ who }) => ({
+      standings: await countStandings(database, who, todayOf(services, who)),
+    }),
+    saveStandings: async ({ who, body }) => {
+      await saveStandings(services, who, body);
+      return { standings: await countStandings(database, who, todayOf(services, who)) };
+    },
+  };
+}

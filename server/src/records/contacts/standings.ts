@@ -1,0 +1,157 @@
+import type { SaveStandings, Standing, StandingCount, StandingId } from '@kettle/contract';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import { sqlInstant, wholeNumber } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { askForTouchFacts } from '../../activity/touch/touch-facts-job';
+import { writeSystemEntries } from '../../activity/journal/write-entry';
+import type { SignedIn } from '../users/session';
+
+interface StandingRow {
+  id: IdBytes;
+  name: string;
+  standing_group: Standing['group'];
+  check_in_days: number | null;
+  position: number;
+  is_default: number;
+}
+
+const columns = 's.id, s.name, s.standing_group, s.check_in_days, s.position, s.is_default';
+
+function standingOf(row: StandingRow): Standing {
+  return {
+    id: idOf(row.id),
+    name: row.name,
+    group: row.standing_group,
+    checkInDays: row.check_in_days,
+    position: row.position,
+    isDefault: row.is_default === 1,
+  };
+}
+
+export async function readStandings(db: Queryable): Promise<Standing[]> {
+  const rows = await db.rows<StandingRow>(`SELECT ${columns} FROM standing s ORDER BY s.position, s.id`);
+  return rows.map(standingOf);
+}
+
+export async function readDefaultStanding(db: Queryable): Promise<Standing> {
+  const [row] = await db.rows<StandingRow>(
+    `SELECT ${columns} FROM standing s ORDER BY s.is_default DESC, s.position, s.id LIMIT 1`,
+  );
+  if (!row) throw new Error('the installation has no standings');
+  return standingOf(row);
+}
+
+/** Due and all for each standing, of mine and nobody's. Relies on contact_standing. */
+export async function countStandings(db: Queryable, who: SignedIn, today: string): Promise<StandingCount[]> {
+  const rows = await db.rows<StandingRow & { due: string; all: string }>(
+    `SELECT ${columns}, COALESCE(SUM(c.next_touch_due < :today), 0) AS due, COUNT(c.id) AS \`all\`
+       FROM standing s LEFT JOIN contact c ON c.standing_id = s.id AND (c.owner_id = :me OR c.owner_id IS NULL)
+      GROUP BY ${columns} ORDER BY s.position, s.id`,
+    { me: bytesOf(who.id), today },
+  );
+  return rows.map((row) => ({
+    standing: standingOf(row),
+    due: wholeNumber(row.due),
+    all: wholeNumber(row.all),
+  }));
+}
+
+/**
+ * Writes the standings in their order. One that goes hands its contacts to its home, with an entry in each journal; a
+ * changed interval or group has the check-ins counted again in the background.
+ * @throws Problem `needs-a-home`, `already-exists` for two of one name
+ */
+export async function saveStandings(services: Services, who: SignedIn, body: SaveStandings): Promise<void> {
+  const { database, clock, feed } = services;
+  await database.transaction(async (tx) => {
+    const now = clock.now();
+    const before = await readStandings(tx);
+    const kept = new Set(body.standings.map((each) => each.id as string | null));
+    const moved = new Set<string>();
+    for (const gone of before.filter((each) => !kept.has(each.id)))
+      for (const id of await removeStanding(tx, gone, body, before, who, now)) moved.add(id);
+    // Names are freed first, so that two standings can swap theirs.
+    await tx.change("UPDATE standing SET name = CONCAT('~', HEX(id))");
+    for (const [position, each] of body.standings.entries()) await writeStanding(tx, each, position);
+    const changed = body.standings.filter((each) => {
+      const was = before.find((standing) => standing.id === each.id);
+      return was && (was.checkInDays !== each.checkInDays || was.group !== each.group);
+    });
+    await askForTouchFacts(tx, [...changed.map((each) => each.id!), ...moved], now);
+    await noteChange(tx, 'setting', who.id, who.id);
+  });
+  feed.poke();
+}
+
+async function writeStanding(
+  tx: Queryable,
+  each: SaveStandings['standings'][number],
+  position: number,
+): Promise<void> {
+  try {
+    await tx.change(
+      `INSERT INTO standing (id, name, standing_group, check_in_days, position, is_default)
+       VALUES (:id, :name, :group, :days, :position, :isDefault)
+       ON DUPLICATE KEY UPDATE name = :name, standing_group = :group, check_in_days = :days, position = :position,
+         is_default = :isDefault, version = version + 1`,
+      {
+        id: bytesOf(each.id ?? newId<StandingId>()),
+        name: each.name,
+        group: each.group,
+        days: each.checkInDays,
+        position,
+        isDefault: each.isDefault,
+      },
+    );
+  } catch (error) {
+    if (isDuplicateKey(error)) throw new Problem('already-exists', { what: each.name });
+    throw error;
+  }
+  const [own] = await tx.rows<{ count: string }>(
+    'SELECT COUNT(*) AS count FROM standing WHERE name = :name',
+    {
+      name: each.name,
+    },
+  );
+  if (wholeNumber(own?.count ?? 0) !== 1) throw new Problem('already-exists', { what: each.name });
+}
+
+/** Moves the contacts of a standing that goes to its home; returns the homes that got some. */
+async function removeStanding(
+  tx: Queryable,
+  gone: Standing,
+  body: SaveStandings,
+  before: readonly Standing[],
+  who: SignedIn,
+  now: string,
+): Promise<string[]> {
+  const ids = await tx.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE standing_id = :id FOR UPDATE', {
+    id: bytesOf(gone.id),
+  });
+  const home = body.homes.find((each) => each.from === gone.id)?.to;
+  const isKept = body.standings.some((each) => each.id === home);
+  if (ids.length > 0 && (!home || !isKept))
+    throw new Problem('needs-a-home', { count: ids.length, name: gone.name });
+  if (ids.length > 0 && home) {
+    const name = before.find((each) => each.id === home)?.name ?? '';
+    await tx.change(
+      'UPDATE contact SET standing_id = :home, standing_set_at = :now, version = version + 1 WHERE standing_id = :gone',
+      { home: bytesOf(home), gone: bytesOf(gone.id), now: sqlInstant(now) },
+    );
+    for (let from = 0; from < ids.length; from += 1000)
+      await writeSystemEntries(
+        tx,
+        ids.slice(from, from + 1000).map((row) => ({
+          body: `Standing: ${gone.name} → ${name}`,
+          contactId: idOf<string>(row.id),
+          userId: who.id,
+        })),
+        now,
+      );
+  }
+  await tx.change('DELETE FROM standing WHERE id = :id', { id: bytesOf(gone.id) });
+  return home && ids.length > 0 ? [home] : [];
+}

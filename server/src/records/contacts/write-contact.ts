@@ -1,0 +1,178 @@
+import type {
+  Channel,
+  CompanyId,
+  ContactCategory,
+  ContactId,
+  SiteId,
+  StandingId,
+  Warmth,
+} from '@kettle/contract';
+import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+
+export interface ContactFields {
+  readonly givenName: string;
+  readonly familyName: string;
+  readonly jobTitle: string | null;
+  readonly companyId: CompanyId | null;
+  readonly companyName: string | null;
+  readonly email: string | null;
+  readonly phone: string | null;
+  readonly country: string;
+  readonly zone: string;
+  readonly category?: ContactCategory;
+  readonly emailLabel?: string | null;
+  readonly phoneLabel?: string | null;
+  readonly siteId?: SiteId | null;
+  readonly zoneByHand?: boolean;
+  readonly source: string | null;
+  readonly warmth?: Warmth | null;
+  readonly about: string;
+  readonly checkInDays: number | null;
+  readonly standingId: StandingId;
+  /** Further addresses, numbers and firms, which quick search finds the contact by as well. */
+  readonly alsoFoundBy?: readonly string[];
+}
+
+export interface NewContact extends ContactFields {
+  readonly id: ContactId;
+  readonly ownerId: string | null;
+  readonly importId: string | null;
+}
+
+/** Adds a contact; false when its id is there already, which makes a repeated write harmless. */
+export async function insertContact(tx: Queryable, contact: NewContact, now: string): Promise<boolean> {
+  const columns = {
+    ...contactColumnsOf(contact),
+    owner_id: bytesOf(contact.ownerId),
+    import_id: bytesOf(contact.importId),
+  };
+  const names = Object.keys(columns);
+  const changed = await tx.change(
+    `INSERT IGNORE INTO contact (id, ${names.join(', ')}, standing_set_at, created_at)
+     VALUES (:id, ${names.map((name) => `:${name}`).join(', ')}, :now, :now)`,
+    { ...columns, id: bytesOf(contact.id), now: sqlInstant(now) },
+  );
+  return changed === 1;
+}
+
+/** Columns of a contact's own fields, with those derived from them, by column name: for INSERT and UPDATE alike. */
+export function contactColumnsOf(contact: ContactFields) {
+  return {
+    category: contact.category ?? 'person',
+    given_name: contact.givenName,
+    family_name: contact.familyName,
+    sort_name: nameKey(`${contact.familyName} ${contact.givenName}`) || nameKey(contact.companyName ?? ''),
+    job_title: contact.jobTitle,
+    company_id: bytesOf(contact.companyId),
+    company_name: contact.companyName,
+    site_id: bytesOf(contact.siteId),
+    email: contact.email?.toLowerCase() ?? null,
+    email_label: contact.emailLabel ?? null,
+    phone: contact.phone,
+    phone_label: contact.phoneLabel ?? null,
+    country: contact.country,
+    zone: contact.zone,
+    zone_by_hand: contact.zoneByHand === true ? 1 : 0,
+    standing_id: bytesOf(contact.standingId),
+    check_in_days: contact.checkInDays,
+    source: contact.source,
+    warmth: contact.warmth ?? null,
+    about: contact.about,
+    search_text: searchText(contact),
+  };
+}
+
+/** Everything quick search finds a contact by, cut into the words the full-text index holds. */
+export function searchText(contact: ContactFields): string {
+  const names = nameKey(
+    [contact.givenName, contact.familyName, contact.companyName, contact.jobTitle].join(' '),
+  );
+  const number = contact.phone?.replace('+', '') ?? '';
+  const also = (contact.alsoFoundBy ?? []).map((text) => nameKey(text.replace(/^\+/, '')));
+  return [names, nameKey(contact.email ?? ''), number, nationalDigits(contact), ...also]
+    .filter(Boolean)
+    .join(' ')
+    .slice(0, 800);
+}
+
+/** The number as it is dialled at home: `01632960123` for `+441632960123`. */
+function nationalDigits({ phone, country }: ContactFields): string {
+  if (phone === null) return '';
+  const callingCode: Readonly<Record<string, string>> = { GB: '44', IE: '353', NL: '31', PT: '351' };
+  const code = callingCode[country];
+  return code && phone.startsWith(`+${code}`) ? `0${phone.slice(code.length + 1)}` : '';
+}
+
+/** @throws Problem `invalid-request` on the field when the number cannot be one. */
+export function parsePhone(text: string | null, country: string): string | null {
+  if (text === null || text === '') return null;
+  const number = readPhone(text, country);
+  if (number) return number.e164;
+  const message = 'must be a telephone number, with its country code if it is from abroad';
+  throw new Problem('invalid-request', {}, { fields: [{ path: 'phone', message }] });
+}
+
+export interface CompanyDraft {
+  readonly name: string;
+  readonly country: string;
+  readonly zone: string;
+  readonly city: string | null;
+  readonly street: string | null;
+  readonly postcode: string | null;
+  readonly website: string | null;
+  readonly ownerId: string | null;
+}
+
+/** The company of this name in this country, made when there is none; two writers at once get the same one. */
+export async function findOrMakeCompany(
+  tx: Queryable,
+  draft: CompanyDraft,
+  now: string,
+): Promise<{ id: CompanyId; name: string }> {
+  const key = companyKey(draft.name);
+  const find = async () => {
+    const [row] = await tx.rows<{ id: IdBytes; name: string }>(
+      'SELECT id, name FROM company WHERE name_key = :key AND country = :country FOR UPDATE',
+      { key, country: draft.country },
+    );
+    return row && { id: idOf<CompanyId>(row.id), name: row.name };
+  };
+  const known = await find();
+  if (known) return known;
+  const id = newId<CompanyId>();
+  try {
+    await tx.change(
+      `INSERT INTO company (id, name, name_key, website, street, postcode, city, country, zone, owner_id, created_at)
+       VALUES (:id, :name, :key, :website, :street, :postcode, :city, :country, :zone, :ownerId, :now)`,
+      { ...draft, id: bytesOf(id), key, ownerId: bytesOf(draft.ownerId), now: sqlInstant(now) },
+    );
+  } catch (error) {
+    const other = isDuplicateKey(error) ? await find() : undefined;
+    if (!other) throw error;
+    return other;
+  }
+  return { id, name: draft.name };
+}
+
+/** Sets the do-not-contact marks to exactly these channels; marks that stay keep their date and origin. */
+export async function writeMarks(
+  tx: Queryable,
+  contactId: ContactId,
+  channels: readonly Channel[],
+  origin: string,
+  now: string,
+): Promise<void> {
+  await tx.change('DELETE FROM do_not_contact WHERE contact_id = :id AND channel NOT IN (:keep)', {
+    id: bytesOf(contactId),
+    keep: channels.length ? channels : [''],
+  });
+  for (const channel of channels)
+    await tx.change(
+      'INSERT IGNORE INTO do_not_contact (contact_id, channel, since, origin) VALUES (:id, :channel, :now, :origin)',
+      { id: bytesOf(contactId), channel, now: sqlInstant(now), origin },
+    );
+}

@@ -1,0 +1,11 @@
+import type { Queryable } from '../../platform/database/database';
+import { bytesOf } from '../../platform/ids';
+
+/** A whole stored file; only for what is small enough to hold, such as attachments. */
+export async function readFileBytes(db: Queryable, fileId: string): Promise<Buffer> {
+  const parts = await db.rows<{ bytes: Buffer }>(
+    'SELECT bytes FROM file_part WHERE file_id = :id ORDER BY number',
+    { id: bytesOf(fileId) },
+  );
+  return Buffer.concat(parts.map((part) => part.bytes));
+}

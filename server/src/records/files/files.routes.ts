@@ -1,0 +1,252 @@
+import type { FileId, StoredFile } from '@kettle/contract';
+import { mostFileBytes } from '@kettle/contract';
+import type { Request } from 'express';
+import type { Database, Queryable } from '../../platform/database/database';
+import { instantOf, sqlInstant } from '../../platform/database/values';
+import type { Call, Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { assertMayChange } from '../users/rights';
+import type { SignedIn } from '../users/session';
+import { isShown, mediaTypeOf } from './media-types';
+
+type Names = 'uploadFile' | 'listFiles' | 'getFile' | 'removeFile' | 'restoreFile';
+
+const partBytes = 1024 * 1024;
+
+interface FileRow {
+  id: IdBytes;
+  name: string;
+  media_type: string;
+  size: number;
+  user_name: string;
+  created_at: string;
+  contact_id: IdBytes | null;
+  company_id: IdBytes | null;
+  deal_id: IdBytes | null;
+  template_id: IdBytes | null;
+  removed_at: string | null;
+}
+
+const select = `SELECT f.id, f.name, f.media_type, f.size, u.name AS user_name, f.created_at, f.contact_id, f.company_id,
+    f.deal_id, f.template_id, f.removed_at FROM stored_file f JOIN app_user u ON u.id = f.user_id`;
+
+function fileOf(row: FileRow): StoredFile {
+  return {
+    id: idOf(row.id),
+    name: row.name,
+    mediaType: row.media_type,
+    size: row.size,
+    canPreview: isShown(row.media_type),
+    userName: row.user_name,
+    at: instantOf(row.created_at),
+  };
+}
+
+interface Subject {
+  readonly contactId?: string | undefined;
+  readonly companyId?: string | undefined;
+  readonly dealId?: string | undefined;
+  readonly templateId?: string | undefined;
+}
+
+export function filesRoutes(services: Services): Pick<Handlers, Names> {
+  const { database, clock, feed } = services;
+
+  const readFile = async (id: string): Promise<FileRow> => {
+    const [row] = await database.rows<FileRow>(`${select} WHERE f.id = :id AND f.is_complete`, {
+      id: bytesOf(id),
+    });
+    if (!row) throw new Problem('not-found');
+    return row;
+  };
+  const setRemoved = async (who: SignedIn, id: string, isRemoved: boolean) => {
+    const row = await readFile(id);
+    await database.transaction(async (tx) => {
+      const subject = subjectOf(row);
+      await assertMayChange(tx, who, await readOwner(tx, subject));
+      const now = clock.now();
+      await tx.change('UPDATE stored_file SET removed_at = :removed WHERE id = :id', {
+        id: bytesOf(id),
+        removed: isRemoved ? sqlInstant(now) : null,
+      });
+      await tellJournal(
+        tx,
+        who,
+        subject,
+        `File ${isRemoved ? 'taken away' : 'brought back'}: ${row.name}`,
+        now,
+      );
+      await noteChange(tx, 'file', id, who.id);
+    });
+    feed.poke();
+    return { ok: true } as const;
+  };
+
+  return {
+    listFiles: async ({ query }) => {
+      const [column, id] = keyOf(query);
+      const rows = await database.rows<FileRow>(
+        `${select} WHERE f.${column} = :id AND f.is_complete AND f.removed_at IS NULL
+          ORDER BY f.created_at DESC, f.id DESC LIMIT 200`,
+        { id: bytesOf(id) },
+      );
+      return { files: rows.map(fileOf) };
+    },
+    uploadFile: async ({ query, who, request }) => {
+      await assertMayChange(database, who, await readOwner(database, query));
+      const id = newId<FileId>();
+      const now = clock.now();
+      const mediaType = mediaTypeOf(query.name);
+      await database.change(
+        `INSERT INTO stored_file (id, name, media_type, size, contact_id, company_id, deal_id, template_id, user_id, created_at)
+         VALUES (:id, :name, :mediaType, 0, :contact, :company, :deal, :template, :user, :now)`,
+        {
+          id: bytesOf(id),
+          name: query.name,
+          mediaType,
+          contact: bytesOf(query.contactId),
+          company: bytesOf(query.companyId),
+          deal: bytesOf(query.dealId),
+          template: bytesOf(query.templateId),
+          user: bytesOf(who.id),
+          now: sqlInstant(now),
+        },
+      );
+      // A file is there only once all of its parts are; what an interrupted one left is swept away.
+      const size = await writeParts(database, id, request).catch(async (error: unknown) => {
+        await database.change('DELETE FROM stored_file WHERE id = :id', { id: bytesOf(id) });
+        throw error;
+      });
+      await database.transaction(async (tx) => {
+        await tx.change('UPDATE stored_file SET size = :size, is_complete = TRUE WHERE id = :id', {
+          id: bytesOf(id),
+          size,
+        });
+        await tellJournal(tx, who, query, `File added: ${query.name}`, now);
+        await noteChange(tx, 'file', id, who.id);
+      });
+      feed.poke();
+      return fileOf(await readFile(id));
+    },
+    getFile: async (call) => sendFile(database, await readFile(call.params.id), call),
+    removeFile: ({ who, params }) => setRemoved(who, params.id, true),
+    restoreFile: ({ who, params }) => setRemoved(who, params.id, false),
+  };
+}
+
+function keyOf(about: Subject): ['contact_id' | 'company_id' | 'deal_id' | 'template_id', string | null] {
+  if (about.contactId !== undefined) return ['contact_id', about.contactId];
+  if (about.companyId !== undefined) return ['company_id', about.companyId];
+  if (about.templateId !== undefined) return ['template_id', about.templateId];
+  return ['deal_id', about.dealId ?? null];
+}
+
+function subjectOf(row: FileRow): Subject {
+  return {
+    contactId: idOrNull<string>(row.contact_id) ?? undefined,
+    companyId: idOrNull<string>(row.company_id) ?? undefined,
+    dealId: idOrNull<string>(row.deal_id) ?? undefined,
+    templateId: idOrNull<string>(row.template_id) ?? undefined,
+  };
+}
+
+/** @throws Problem `not-found` when what the file is to belong to is not here */
+async function readOwner(db: Queryable, about: Subject): Promise<string | null> {
+  const [column, id] = keyOf(about);
+  const [row] = await db.rows<{ owner_id: IdBytes | null }>(
+    // Templates belong to everybody.
+    `SELECT ${column === 'template_id' ? 'NULL AS owner_id' : 'owner_id'} FROM ${column.slice(0, -3)} WHERE id = :id`,
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  return idOrNull<string>(row.owner_id);
+}
+
+async function tellJournal(
+  tx: Queryable,
+  who: SignedIn,
+  about: Subject,
+  body: string,
+  now: string,
+): Promise<void> {
+  if (about.templateId !== undefined) return noteChange(tx, 'template', about.templateId, who.id);
+  await writeSystemEntry(tx, {
+    body,
+    userId: who.id,
+    contactId: about.contactId ?? null,
+    companyId: about.companyId ?? null,
+    dealId: about.dealId ?? null,
+    now,
+  });
+}
+
+/** Streams the request's bytes into parts of a megabyte; never holds more than one of them. @throws Problem `too-large` */
+async function writeParts(db: Queryable, id: FileId, request: Request): Promise<number> {
+  let size = 0;
+  let number = 0;
+  let waiting: Buffer[] = [];
+  let waitingBytes = 0;
+  const flush = async () => {
+    if (waitingBytes === 0) return;
+    await db.change('INSERT INTO file_part (file_id, number, bytes) VALUES (:id, :number, :bytes)', {
+      id: bytesOf(id),
+      number,
+      bytes: Buffer.concat(waiting),
+    });
+    number += 1;
+    waiting = [];
+    waitingBytes = 0;
+  };
+  for await (const chunk of request as AsyncIterable<Buffer>) {
+    size += chunk.length;
+    if (size > mostFileBytes) throw new Problem('too-large', { limit: '25 MB' });
+    waiting.push(chunk);
+    waitingBytes += chunk.length;
+    if (waitingBytes >= partBytes) await flush();
+  }
+  await flush();
+  if (size === 0)
+    throw new Problem('invalid-request', {}, { fields: [{ path: 'file', message: 'is empty' }] });
+  return size;
+}
+
+/** Nothing in the answer may load or run. The browser's own viewer of PDF, which runs apart from us, refuses to start in a sandbox. */
+function policyOf(mediaType: string): string {
+  const nothing = "default-src 'none'; style-src 'unsafe-inline'";
+  return mediaType === 'application/pdf' ? `${nothing}; object-src 'self'` : `${nothing}; sandbox`;
+}
+
+/**
+ * Sends a file so that it can never act as a page of ours: as a download, or, for pictures and PDF alone, shown under a
+ * policy that lets nothing in it run.
+ */
+async function sendFile(
+  db: Database,
+  row: FileRow,
+  { query, response }: Call<'getFile'>,
+): Promise<'answered'> {
+  const isPreview = query.preview === 'yes' && isShown(row.media_type);
+  response.set({
+    'Content-Type': isPreview ? row.media_type : 'application/octet-stream',
+    'Content-Length': String(row.size),
+    'Content-Disposition': `${isPreview ? 'inline' : 'attachment'}; filename*=UTF-8''${encodeURIComponent(row.name)}`,
+    'Content-Security-Policy': policyOf(isPreview ? row.media_type : ''),
+    'X-Content-Type-Options': 'nosniff',
+    'Cross-Origin-Resource-Policy': 'same-origin',
+    'Cache-Control': 'private, no-store',
+  });
+  for (let number = 0; ; number += 1) {
+    const [part] = await db.rows<{ bytes: Buffer }>(
+      'SELECT bytes FROM file_part WHERE file_id = :id AND number = :number',
+      { id: row.id, number },
+    );
+    if (!part) break;
+    if (!response.write(part.bytes)) await new Promise((resolve) => response.once('drain', resolve));
+  }
+  response.end();
+  return 'answered';
+}

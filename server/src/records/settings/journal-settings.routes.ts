@@ -1,0 +1,86 @@
+import type { JournalSettings, changeJournalSettings } from '@kettle/contract';
+import { isDeepStrictEqual } from 'node:util';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { wholeNumber } from '../../platform/database/values';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import { askForTouchFacts } from '../../activity/touch/touch-facts-job';
+import { readStandings } from '../contacts/standings';
+import type { Settings } from './settings';
+
+const names = ['outcomes', 'touchPolicy', 'checklists', 'standingBySource'] as const;
+
+export function journalSettingsRoutes(
+  services: Services,
+): Pick<Handlers, 'journalSettings' | 'changeJournalSettings'> {
+  const { database, settings, clock, feed } = services;
+  return {
+    journalSettings: () => readJournalSettings(database, settings),
+    changeJournalSettings: async ({ body, who }) => {
+      assertOutcomes(body.outcomes);
+      await database.transaction(async (tx) => {
+        await tx.rows('SELECT name FROM setting WHERE name IN (:names) ORDER BY name FOR UPDATE', {
+          names: [...names],
+        });
+        const before = await readJournalSettings(tx, settings);
+        if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
+        await write(tx, 'outcomes', { list: body.outcomes });
+        await write(tx, 'touchPolicy', body.touchPolicy);
+        await write(tx, 'checklists', body.checklists);
+        await write(tx, 'standingBySource', { list: body.standingBySource });
+        // Only what may derive other facts now is derived again.
+        const standings = await readStandings(tx);
+        const changed = standings.filter((standing) => {
+          const rule = ({ touchPolicy }: Pick<JournalSettings, 'touchPolicy'>) =>
+            touchPolicy.standings[standing.id] ?? touchPolicy.groups[standing.group];
+          return !isDeepStrictEqual(rule(before), rule(body));
+        });
+        await askForTouchFacts(
+          tx,
+          changed.map((standing) => standing.id),
+          clock.now(),
+        );
+        await noteChange(tx, 'setting', who.id, who.id);
+      });
+      feed.poke();
+      return readJournalSettings(database, settings);
+    },
+  };
+}
+
+async function readJournalSettings(db: Queryable, settings: Settings): Promise<JournalSettings> {
+  const read = await settings.read(db);
+  const [sum] = await db.rows<{ version: string }>(
+    'SELECT COALESCE(SUM(version), 0) AS version FROM setting WHERE name IN (:names)',
+    { names: [...names] },
+  );
+  return {
+    version: wholeNumber(sum?.version ?? 0),
+    outcomes: [...read.outcomes.list],
+    touchPolicy: read.touchPolicy,
+    checklists: read.checklists,
+    standingBySource: read.standingBySource.list,
+  };
+}
+
+async function write(tx: Queryable, name: (typeof names)[number], value: unknown): Promise<void> {
+  await tx.change(
+    `INSERT INTO setting (name, value) VALUES (:name, :value)
+     ON DUPLICATE KEY UPDATE value = :value, version = version + 1`,
+    { name, value: JSON.stringify(value) },
+  );
+}
+
+/** Every kind keeps at least one outcome, and no two share a name. */
+function assertOutcomes(outcomes: z.output<typeof changeJournalSettings>['outcomes']): void {
+  const refuse = (message: string) =>
+    new Problem('invalid-request', {}, { fields: [{ path: 'outcomes', message }] });
+  if (new Set(outcomes.map((outcome) => outcome.id)).size !== outcomes.length)
+    throw refuse('two have the same id');
+  for (const kind of ['call', 'email', 'text', 'meeting', 'visit', 'other'])
+    if (!outcomes.some((outcome) => outcome.kind === kind))
+      throw refuse(`a ${kind} needs at least one outcome`);
+}

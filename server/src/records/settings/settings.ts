@@ -1,0 +1,104 @@
+import type { Channel, Outcome } from '@kettle/contract';
+import {
+  channel,
+  countryCode,
+  currency,
+  outcome as outcomeSchema,
+  ownerRule,
+  standingId,
+  touchPolicy,
+  zoneName,
+} from '@kettle/contract';
+import { defaultChecklists, defaultOutcomes, defaultTouchPolicy } from '@kettle/core/touch';
+import { defaultRoundSettings } from '@kettle/core/round';
+import * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+
+/** Every setting of the organisation with the default that holds until somebody changes it. */
+const shapes = {
+  organisation: z.object({
+    currency: currency.default('GBP'),
+    homeCountry: countryCode.default('GB'),
+    homeZone: zoneName.default('Europe/London'),
+    companyDailyLimit: z.int().min(1).default(3),
+  }),
+  outcomes: z.object({ list: z.array(outcomeSchema).default(() => [...defaultOutcomes]) }),
+  touchPolicy: z.object({
+    groups: touchPolicy.shape.groups.default({ ...defaultTouchPolicy.groups }),
+    standings: touchPolicy.shape.standings.default({}),
+  }),
+  checklists: z
+    .partialRecord(channel, z.array(z.string()))
+    .default({})
+    .transform((own): Partial<Record<Channel, string[]>> => {
+      const usual = Object.entries(defaultChecklists).map(([kind, lines]) => [kind, [...lines]] as const);
+      return { ...Object.fromEntries(usual), ...own };
+    }),
+  standingBySource: z.object({
+    list: z.array(z.object({ source: z.string(), standingId })).default([]),
+  }),
+  mail: z.object({
+    dailyLimit: z.int().default(150),
+    paceSeconds: z.int().default(20),
+    tracksOpens: z.boolean().default(true),
+    tracksClicks: z.boolean().default(true),
+    graceSeconds: z.int().default(10),
+    version: z.int().default(1),
+  }),
+  closeReasons: z.object({
+    version: z.int().default(1),
+    won: z.array(z.string()).default(['price', 'service', 'known to them', 'quick to install']),
+    lost: z.array(z.string()).default(['price', 'another supplier', 'no budget', 'no need', 'no answer']),
+    parked: z.array(z.string()).default(['next budget year', 'building work first', 'contract runs on']),
+    aside: z.array(z.string()).default(['no need', 'too small', 'wrong region', 'no answer', 'a double']),
+  }),
+  leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
+  round: z.object({
+    p0: z.record(z.string(), z.number().min(0).max(1)).default({ ...defaultRoundSettings.p0 }),
+    promiseMinor: z.int().min(0).default(defaultRoundSettings.promiseMinor),
+    leadMinor: z.int().min(0).default(defaultRoundSettings.leadMinor),
+    silenceLossChance: z.number().min(0).max(1).default(defaultRoundSettings.silenceLossChance),
+    renewalDays: z.number().min(0.5).default(defaultRoundSettings.renewalDays),
+    reserveMinutes: z.int().min(0).max(480).default(defaultRoundSettings.reserveMinutes),
+  }),
+};
+
+type Shapes = typeof shapes;
+type Name = keyof Shapes;
+export type AllSettings = { readonly [Key in Name]: z.output<Shapes[Key]> };
+
+/** Reads the organisation's settings; a row that does not parse is a fault, not a default. */
+export class Settings {
+  /** What each stored text means, so that it is parsed again only when it changed. */
+  private readonly parsed = new Map<Name, { text: string | undefined; value: unknown }>();
+
+  async read(db: Queryable): Promise<AllSettings> {
+    const rows = await db.rows<{ name: string; value: string }>(
+      'SELECT name, value FROM setting ORDER BY name',
+    );
+    const stored = new Map(rows.map((row) => [row.name, row.value]));
+    const read = <Key extends Name>(name: Key) => {
+      const text = stored.get(name);
+      const known = this.parsed.get(name);
+      if (known && known.text === text) return known.value as AllSettings[Key];
+      const value = shapes[name].parse(text === undefined ? {} : JSON.parse(text)) as AllSettings[Key];
+      this.parsed.set(name, { text, value });
+      return value;
+    };
+    return {
+      organisation: read('organisation'),
+      outcomes: read('outcomes'),
+      touchPolicy: read('touchPolicy'),
+      checklists: read('checklists'),
+      standingBySource: read('standingBySource'),
+      mail: read('mail'),
+      closeReasons: read('closeReasons'),
+      leads: read('leads'),
+      round: read('round'),
+    };
+  }
+}
+
+export function outcomeNamed(settings: AllSettings, id: string): Outcome | undefined {
+  return settings.outcomes.list.find((outcome) => outcome.id === id);
+}

@@ -1,0 +1,80 @@
+import type { Person, Role, UserId } from '@kettle/contract';
+import { hash } from '@node-rs/argon2';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import { sqlInstant } from '../../platform/database/values';
+import { bytesOf, newId } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+import type { Services } from '../../platform/services';
+import { usualHours } from '../settings/calendars';
+import { personOf, userColumns } from './session';
+
+/** Argon2id with the package's defaults, which follow RFC 9106's second recommendation in memory and passes. */
+export const hashPassword = (password: string) => hash(password);
+
+export interface NewUser {
+  readonly name: string;
+  readonly email: string;
+  readonly password: string;
+  readonly role: Role;
+  readonly zone: string;
+  readonly country: string;
+}
+
+/** @throws Problem `already-exists` when somebody has the address. */
+export async function addUser(
+  db: Queryable,
+  user: NewUser,
+  now: string,
+  id = newId<UserId>(),
+): Promise<UserId> {
+  try {
+    await db.change(
+      `INSERT INTO app_user (id, name, email, role, password_hash, zone, country, hours, created_at)
+       VALUES (:id, :name, :email, :role, :hash, :zone, :country, :hours, :now)`,
+      {
+        id: bytesOf(id),
+        name: user.name,
+        email: user.email.toLowerCase(),
+        role: user.role,
+        hash: await hashPassword(user.password),
+        zone: user.zone,
+        country: user.country,
+        hours: JSON.stringify(usualHours),
+        now: sqlInstant(now),
+      },
+    );
+  } catch (error) {
+    if (isDuplicateKey(error)) throw new Problem('already-exists', { what: user.email });
+    throw error;
+  }
+  return id;
+}
+
+/** Makes the first admin. The key of `first_admin` can be written once, so two visitors at once make one. */
+export async function addFirstAdmin(
+  { database, clock }: Services,
+  user: Omit<NewUser, 'role'>,
+): Promise<UserId> {
+  return database.transaction(async (tx) => {
+    if (!(await needsAdmin(tx))) throw new Problem('already-set-up');
+    const id = newId<UserId>();
+    const claimed = await tx.change('INSERT IGNORE INTO first_admin (only_one, user_id) VALUES (1, :id)', {
+      id: bytesOf(id),
+    });
+    if (claimed === 0) throw new Problem('already-set-up');
+    return addUser(tx, { ...user, role: 'admin' }, clock.now(), id);
+  });
+}
+
+export async function needsAdmin(db: Queryable): Promise<boolean> {
+  return (await db.rows('SELECT 1 FROM app_user LIMIT 1')).length === 0;
+}
+
+export async function readPerson(db: Queryable, id: UserId): Promise<Person> {
+  const [row] = await db.rows<Parameters<typeof personOf>[0]>(
+    `SELECT ${userColumns} FROM app_user u WHERE u.id = :id`,
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  return personOf(row);
+}

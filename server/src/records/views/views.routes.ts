@@ -1,0 +1,147 @@
+import type { SavedView, ViewId, ViewPlace } from '@kettle/contract';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { noteChange } from '../../platform/change-feed/feed';
+import type { SignedIn } from '../users/session';
+
+type Names = 'listViews' | 'saveView' | 'changeView' | 'removeView' | 'pinView' | 'favourView';
+
+interface ViewRow {
+  id: IdBytes;
+  place: ViewPlace;
+  name: string;
+  query: string;
+  is_shared: number;
+  is_landing: number;
+  is_favourite: number;
+  user_id: IdBytes;
+  owner_name: string;
+  version: number;
+}
+
+/** Mine and shared ones of a place, mine first. */
+async function readViews(
+  db: Queryable,
+  who: SignedIn,
+  where: string,
+  parameters: Record<string, string | Buffer>,
+): Promise<SavedView[]> {
+  const rows = await db.rows<ViewRow>(
+    `SELECT v.id, v.place, v.name, v.query, v.is_shared, v.user_id, u.name AS owner_name, v.version,
+            EXISTS (SELECT 1 FROM landing_view l WHERE l.view_id = v.id AND l.user_id = :me) AS is_landing,
+            EXISTS (SELECT 1 FROM favourite_view f WHERE f.view_id = v.id AND f.user_id = :me) AS is_favourite
+       FROM saved_view v JOIN app_user u ON u.id = v.user_id
+      WHERE (v.user_id = :me OR v.is_shared) AND ${where}
+      ORDER BY v.user_id <> :me, v.name, v.id`,
+    { ...parameters, me: bytesOf(who.id) },
+  );
+  return rows.map((row) => ({
+    id: idOf(row.id),
+    place: row.place,
+    name: row.name,
+    query: row.query,
+    isShared: row.is_shared === 1,
+    isLanding: row.is_landing === 1,
+    isFavourite: row.is_favourite === 1,
+    ownerId: idOf(row.user_id),
+    ownerName: row.owner_name,
+    version: row.version,
+  }));
+}
+
+export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names> {
+  const readView = async (who: SignedIn, id: string): Promise<SavedView> => {
+    const [view] = await readViews(database, who, 'v.id = :id', { id: bytesOf(id) });
+    if (!view) throw new Problem('not-found');
+    return view;
+  };
+  const readMine = async (who: SignedIn, id: string): Promise<SavedView> => {
+    const view = await readView(who, id);
+    if (view.ownerId !== who.id) throw new Problem('not-yours', { owner: view.ownerName });
+    return view;
+  };
+  const write = async (who: SignedIn, id: string, name: string, work: (tx: Queryable) => Promise<void>) => {
+    try {
+      await database.transaction(async (tx) => {
+        await work(tx);
+        await noteChange(tx, 'view', id, who.id);
+      });
+    } catch (error) {
+      if (isDuplicateKey(error)) throw new Problem('already-exists', { what: name });
+      throw error;
+    }
+    feed.poke();
+  };
+
+  return {
+    listViews: async ({ query, who }) => ({
+      views: await readViews(database, who, 'v.place = :place', { place: query.place }),
+    }),
+    saveView: async ({ body, who }) => {
+      const id = newId<ViewId>();
+      await write(who, id, body.name, async (tx) => {
+        await tx.change(
+          `INSERT INTO saved_view (id, user_id, place, name, query, is_shared)
+           VALUES (:id, :me, :place, :name, :query, :isShared)`,
+          { ...body, id: bytesOf(id), me: bytesOf(who.id) },
+        );
+      });
+      return readView(who, id);
+    },
+    changeView: async ({ params, body, who }) => {
+      const before = await readMine(who, params.id);
+      await write(who, params.id, body.name, async (tx) => {
+        const changed = await tx.change(
+          `UPDATE saved_view SET name = :name, query = :query, is_shared = :isShared, version = version + 1
+            WHERE id = :id AND version = :version`,
+          { ...body, id: bytesOf(params.id) },
+        );
+        if (changed === 0) throw new Problem('stale', {}, { current: before });
+        // Nobody lands on a view that they can no longer see.
+        if (!body.isShared)
+          for (const table of ['landing_view', 'favourite_view'])
+            await tx.change(`DELETE FROM ${table} WHERE view_id = :id AND user_id <> :me`, {
+              id: bytesOf(params.id),
+              me: bytesOf(who.id),
+            });
+      });
+      return readView(who, params.id);
+    },
+    removeView: async ({ params, who }) => {
+      const { name } = await readMine(who, params.id);
+      await write(who, params.id, name, async (tx) => {
+        await tx.change('DELETE FROM saved_view WHERE id = :id', { id: bytesOf(params.id) });
+      });
+      return { ok: true };
+    },
+    favourView: async ({ params, body, who }) => {
+      const { name } = await readView(who, params.id);
+      await write(who, params.id, name, async (tx) => {
+        const mine = { me: bytesOf(who.id), id: bytesOf(params.id) };
+        await tx.change(
+          body.isFavourite
+            ? 'INSERT IGNORE INTO favourite_view (user_id, view_id) VALUES (:me, :id)'
+            : 'DELETE FROM favourite_view WHERE user_id = :me AND view_id = :id',
+          mine,
+        );
+      });
+      return { ok: true };
+    },
+    pinView: async ({ params, body, who }) => {
+      const { place, name } = await readView(who, params.id);
+      await write(who, params.id, name, async (tx) => {
+        const mine = { me: bytesOf(who.id), place };
+        await tx.change('DELETE FROM landing_view WHERE user_id = :me AND place = :place', mine);
+        if (body.isLanding)
+          await tx.change('INSERT INTO landing_view (user_id, place, view_id) VALUES (:me, :place, :id)', {
+            ...mine,
+            id: bytesOf(params.id),
+          });
+      });
+      return { ok: true };
+    },
+  };
+}

@@ -1,0 +1,58 @@
+import type { PlainDate } from '@kettle/contract';
+import { addDays, isoWeekday, localMoment } from '@kettle/core/time';
+import type { Queryable } from '../../platform/database/database';
+import { sqlInstant, wholeNumber } from '../../platform/database/values';
+import { bytesOf } from '../../platform/ids';
+
+interface HeaderReading {
+  readonly ownerId: string;
+  readonly today: PlainDate;
+  readonly zone: string;
+}
+
+/** Done today, meetings held this week, month and quarter, and where the month stands against its quota. */
+export async function readHeader(db: Queryable, { ownerId, today, zone }: HeaderReading) {
+  const user = bytesOf(ownerId);
+  const startOf = (day: PlainDate) => sqlInstant(localMoment(day, 0, zone));
+  const month = `${today.slice(0, 7)}-01`;
+  const quarterMonth = Math.floor((Number(today.slice(5, 7)) - 1) / 3) * 3 + 1;
+  const quarter = `${today.slice(0, 4)}-${String(quarterMonth).padStart(2, '0')}-01`;
+  const week = addDays(today, 1 - isoWeekday(today));
+  const [done] = await db.rows<{ done: string; minutes: string | null }>(
+    `SELECT COUNT(*) AS done, SUM(minutes) AS minutes FROM task
+      WHERE owner_id = :user AND state = 'done' AND finished_at >= :start`,
+    { user, start: startOf(today) },
+  );
+  const [held] = await db.rows<Record<'week' | 'month' | 'quarter', string | null>>(
+    `SELECT SUM(at >= :week) AS week, SUM(at >= :month) AS month, SUM(at >= :quarter) AS quarter
+       FROM journal_entry
+      WHERE user_id = :user AND kind IN ('meeting', 'visit') AND counts = 'conversation' AND removed_at IS NULL
+        AND at >= :earliest`,
+    {
+      user,
+      week: startOf(week),
+      month: startOf(month),
+      quarter: startOf(quarter),
+      earliest: startOf(week < quarter ? week : quarter),
+    },
+  );
+  const [quota] = await db.rows<{ target: string | null; sold: string | null }>(
+    `SELECT u.monthly_quota_minor AS target,
+            (SELECT SUM(d.amount_minor) FROM deal d
+              WHERE d.owner_id = u.id AND d.status = 'won' AND d.closed_on >= :month) AS sold
+       FROM app_user u WHERE u.id = :user`,
+    { user, month },
+  );
+  return {
+    done: wholeNumber(done?.done ?? 0),
+    doneMinutes: wholeNumber(done?.minutes ?? 0),
+    meetingsHeld: {
+      week: wholeNumber(held?.week ?? 0),
+      month: wholeNumber(held?.month ?? 0),
+      quarter: wholeNumber(held?.quarter ?? 0),
+    },
+    quota: quota?.target
+      ? { soldMinor: wholeNumber(quota.sold), targetMinor: wholeNumber(quota.target) }
+      : null,
+  };
+}

@@ -1,0 +1,330 @@
+import type { Channel, ContactId, PlainDate, Round, RoundRow, roundFilters, UserId } from '@kettle/contract';
+import { freeMinutesBefore, hoursOf, freeGaps, sumMinutes } from '@kettle/core/calendar';
+import {
+  candidateOf,
+  drawCutLine,
+  explainRow,
+  horizonDays,
+  learnPriceOfMinute,
+  purposeOf,
+  rankRound,
+  reasonOf,
+  type Cut,
+  type Horizon,
+  type HorizonDay,
+  type RankedRow,
+} from '@kettle/core/round';
+import {
+  addDays,
+  addWorkingDays,
+  daysBetween,
+  isWorkingDay,
+  localDate,
+  localDatesOf,
+  localMinute,
+  sayMinute,
+  workingDaysBetween,
+  type WorkingCalendar,
+} from '@kettle/core/time';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { tetherOf, type TetherColumns } from '../../records/contacts/contact-rows';
+import { readPerson } from '../../records/users/users';
+import type { AllSettings } from '../../records/settings/settings';
+import { readBlocks } from '../../activity/calendar/calendar';
+import { readFacts, type KnownFact } from './read-facts';
+import { readHeader } from './read-header';
+
+/** A row counts as asked about, never silently dropped, from this many moves on. */
+const movesBeforeAsking = 3;
+
+interface Computed {
+  readonly cut: Cut;
+  readonly horizon: Horizon;
+  readonly facts: ReadonlyMap<string, KnownFact>;
+  readonly calendar: WorkingCalendar;
+  readonly today: PlainDate;
+  readonly now: string;
+  readonly settings: AllSettings;
+  readonly tomorrow: number;
+}
+
+/** A person's Round as it stands now: facts read, candidates ranked, the cut line drawn. */
+export async function computeRound(db: Queryable, services: Services, ownerId: UserId): Promise<Computed> {
+  const { clock, calendars } = services;
+  const now = clock.now();
+  const owner = await readPerson(db, ownerId);
+  const calendar = calendars.of(owner.country, owner.zone, owner.hours);
+  const today = localDate(now, owner.zone);
+  const [settings, pinned, history] = await Promise.all([
+    services.settings.read(db),
+    readPinned(db, ownerId, today),
+    readHistory(db, ownerId, today),
+  ]);
+  const day = await readHorizon(db, {
+    ownerId,
+    calendar,
+    today,
+    now,
+    settings,
+    priceOfMinute: learnPriceOfMinute(history),
+  });
+  const known = await readFacts(db, {
+    owner: bytesOf(ownerId),
+    today,
+    workingDaysSince: keeping((date: PlainDate) => workingDaysBetween(date, today, calendar)),
+    dateOf: localDatesOf(owner.zone),
+    pinned,
+    reachable: reachability(services, day.horizon),
+  });
+  const setting = {
+    horizon: day.horizon,
+    settings: settings.round,
+    freeBefore: (at: string) => freeMinutesBefore(day.gaps, at),
+  };
+  const ranked = rankRound(
+    known.map(({ fact }) => candidateOf(fact, setting)),
+    day.horizon,
+  );
+  const cut = drawCutLine(ranked, day.horizon);
+  const facts = new Map(known.map((each) => [each.fact.act.key, each]));
+  return { cut, horizon: day.horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow };
+}
+
+/** A function that computes each answer once: thousands of rows share a few dates. */
+function keeping<Key, Value>(compute: (key: Key) => Value): (key: Key) => Value {
+  const known = new Map<Key, Value>();
+  return (key) => {
+    const value = known.get(key) ?? compute(key);
+    known.set(key, value);
+    return value;
+  };
+}
+
+async function readPinned(db: Queryable, ownerId: string, today: string): Promise<Set<string>> {
+  const rows = await db.rows<{ row_key: string }>(
+    'SELECT row_key FROM round_place WHERE user_id = :user AND on_date = :today ORDER BY row_key',
+    { user: bytesOf(ownerId), today },
+  );
+  return new Set(rows.map((row) => row.row_key));
+}
+
+/** What the last days taught, oldest first. */
+async function readHistory(db: Queryable, ownerId: string, today: string): Promise<number[]> {
+  const rows = await db.rows<{ best: number }>(
+    `SELECT best_below_per_minute AS best FROM round_day WHERE user_id = :user AND on_date < :today
+      ORDER BY on_date DESC LIMIT ${horizonDays}`,
+    { user: bytesOf(ownerId), today },
+  );
+  return rows.map((row) => row.best).reverse();
+}
+
+interface HorizonReading {
+  readonly ownerId: string;
+  readonly calendar: WorkingCalendar;
+  readonly today: PlainDate;
+  readonly now: string;
+  readonly settings: AllSettings;
+  readonly priceOfMinute: number;
+}
+
+/** Today and the twenty working days after it, with the minutes that meetings, reserve and planned tasks leave free. */
+async function readHorizon(db: Queryable, reading: HorizonReading) {
+  const { calendar, today, now, ownerId, settings } = reading;
+  const dates = [today];
+  for (let n = 1; n <= horizonDays; n += 1)
+    dates.push(addWorkingDays(addDays(dates.at(-1)!, 1), 0, calendar));
+  const last = dates.at(-1)!;
+  const blocks = await readBlocks(db, ownerId, { from: today, to: addDays(last, 1), zone: calendar.zone });
+  const planned = await db.rows<{ due_on: PlainDate; minutes: string; tasks: string }>(
+    `SELECT due_on, SUM(minutes) AS minutes, COUNT(*) AS tasks FROM task
+      WHERE owner_id = :owner AND state = 'open' AND due_on > :today AND due_on <= :last AND NOT is_automatic GROUP BY due_on`,
+    { owner: bytesOf(ownerId), today, last },
+  );
+  const taken = new Map(planned.map((row) => [row.due_on, row]));
+  const reserve = settings.round.reserveMinutes;
+  let todayGaps: ReturnType<typeof freeGaps> = [];
+  const days = dates.map((on, index): HorizonDay => {
+    const hours = hoursOf(on, calendar);
+    const gaps = hours === null ? [] : freeGaps(hours, blocks, index === 0 ? now : hours.start);
+    if (index === 0) todayGaps = gaps;
+    const free = sumMinutes(gaps) - reserve - Number(taken.get(on)?.minutes ?? 0);
+    return { on, ahead: daysBetween(today, on), freeMinutes: Math.max(0, free) };
+  });
+  const horizon: Horizon = {
+    days,
+    usualFreeMinutes: Math.max(1, calendar.endMinute - calendar.startMinute - reserve),
+    priceOfMinute: reading.priceOfMinute,
+  };
+  return { horizon, gaps: todayGaps, tomorrow: Number(taken.get(dates[1]!)?.tasks ?? 0) };
+}
+
+/** On which days of the horizon somebody in a country works; computed once for each country and zone. */
+function reachability({ calendars }: Services, horizon: Horizon) {
+  const known = new Map<string, readonly boolean[] | null>();
+  return (country: string | null, zone: string | null) => {
+    if (country === null || zone === null) return null;
+    const key = `${country} ${zone}`;
+    const found = known.get(key);
+    if (found !== undefined) return found;
+    const calendar = calendars.of(country, zone);
+    const days = horizon.days.map((day) => isWorkingDay(day.on, calendar));
+    const made = days.every(Boolean) ? null : days;
+    known.set(key, made);
+    return made;
+  };
+}
+
+/** The Round as the screen shows it: filtered, its first rows in full. */
+export async function readRound(
+  db: Queryable,
+  services: Services,
+  ownerId: UserId,
+  filters: z.output<typeof roundFilters>,
+): Promise<Round> {
+  const computed = await computeRound(db, services, ownerId);
+  const { cut, facts, today, settings } = computed;
+  const isShown = (row: RankedRow) =>
+    (filters.channel === undefined || row.lead.channel === filters.channel) &&
+    (filters.due === undefined || dueOf(row, today) === filters.due) &&
+    (filters.kind === undefined || [row.lead, ...row.merged].some(({ kind }) => kind === filters.kind));
+  const above = cut.above.filter(isShown);
+  const below = cut.below.filter(({ row }) => isShown(row));
+  const shownAbove = above.slice(0, filters.limit);
+  const shownBelow = below.slice(0, Math.max(0, filters.limit - shownAbove.length));
+  const details = await readDetails(db, [...shownAbove, ...shownBelow.map(({ row }) => row)], facts);
+  const all = [...cut.above, ...cut.below.map(({ row }) => row)];
+  const reserve = settings.round.reserveMinutes;
+  return {
+    on: today,
+    asOf: computed.now,
+    ownerId,
+    header: {
+      ...(await readHeader(db, { ownerId, today, zone: computed.calendar.zone })),
+      left: all.length,
+      leftMinutes: all.reduce((sum, row) => sum + row.lead.minutes, 0),
+      freeMinutes: computed.horizon.days[0]!.freeMinutes,
+      reserveMinutes: reserve,
+      priceOfMinuteMinor: computed.horizon.priceOfMinute,
+    },
+    above: shownAbove.map((row) => rowOf(row, computed, details, { toDay: null, willMiss: false })),
+    below: shownBelow.map(({ row, ...place }) => rowOf(row, computed, details, place)),
+    tomorrow: computed.tomorrow,
+    counts: countRows(all, today),
+    hidden: all.length - above.length - below.length,
+  };
+}
+
+const dueOf = (row: RankedRow, today: PlainDate) => (row.lead.dueOn < today ? 'late' : 'today');
+
+function countRows(rows: readonly RankedRow[], today: PlainDate): Round['counts'] {
+  const channels: Partial<Record<Channel, number>> = {};
+  for (const { lead } of rows) channels[lead.channel] = (channels[lead.channel] ?? 0) + 1;
+  return { all: rows.length, late: rows.filter((row) => dueOf(row, today) === 'late').length, channels };
+}
+
+interface DetailRow extends TetherColumns {
+  id: IdBytes;
+  display_name: string;
+  company_name: string | null;
+  zone: string;
+}
+
+interface Details {
+  readonly contacts: ReadonlyMap<string, DetailRow>;
+  readonly dealNames: ReadonlyMap<string, string>;
+}
+
+/** Names, zones and tethers of the rows that are shown, and only of those. */
+async function readDetails(
+  db: Queryable,
+  rows: readonly RankedRow[],
+  facts: ReadonlyMap<string, KnownFact>,
+): Promise<Details> {
+  const subjects = rows.map((row) => facts.get(row.lead.key)!.subject);
+  const contactIds = subjects.flatMap((subject) => subject.contactId ?? []);
+  const dealIds = subjects.flatMap((subject) => (subject.contactId === null ? (subject.dealId ?? []) : []));
+  const contacts = contactIds.length
+    ? await db.rows<DetailRow>(
+        `SELECT id, display_name, zone,
+                COALESCE(company_name, (SELECT l.company_name FROM sales_lead l WHERE l.contact_id = contact.id
+                    ORDER BY l.created_at DESC LIMIT 1)) AS company_name, last_touch_at, last_touch_kind, last_touch_counts,
+                next_step_on, next_step_channel FROM contact WHERE id IN (:ids)`,
+        { ids: contactIds.map((id) => bytesOf(id)) },
+      )
+    : [];
+  const deals = dealIds.length
+    ? await db.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM deal WHERE id IN (:ids)', {
+        ids: dealIds.map((id) => bytesOf(id)),
+      })
+    : [];
+  return {
+    contacts: new Map(contacts.map((row) => [idOf(row.id), row])),
+    dealNames: new Map(deals.map((row) => [idOf(row.id), row.name])),
+  };
+}
+
+const noTether: TetherColumns = {
+  last_touch_at: null,
+  last_touch_kind: null,
+  last_touch_counts: null,
+  next_step_on: null,
+  next_step_channel: null,
+};
+
+function rowOf(
+  row: RankedRow,
+  computed: Computed,
+  details: Details,
+  place: { toDay: number | null; willMiss: boolean },
+): RoundRow {
+  const { horizon, today, now, settings, calendar } = computed;
+  const { fact, subject } = computed.facts.get(row.lead.key)!;
+  const contact = subject.contactId === null ? undefined : details.contacts.get(subject.contactId);
+  const { currency } = settings.organisation;
+  const clock = (at: string) => sayMinute(localMinute(at, calendar.zone));
+  const facts = [row.lead, ...row.merged].map((candidate) => computed.facts.get(candidate.key)!);
+  const promised = facts.find((each) => each.fact.kind === 'task' && each.fact.promisedAt !== null)?.fact;
+  const task = facts.find((each) => each.subject.taskId !== null);
+  const act = task?.subject ?? subject;
+  // A sign of life brings the row up; what was planned with the person is still what is done.
+  const doing = promised ?? (fact.kind === 'stirring' ? task?.fact : undefined) ?? fact;
+  return {
+    key: row.lead.key,
+    kind: fact.kind,
+    channel: fact.act.channel,
+    purpose: purposeOf(doing),
+    reasons: facts.map((each) => reasonOf(each.fact, { today, now, currency, clock })),
+    contactId: subject.contactId as ContactId | null,
+    contactName: contact ? contact.display_name : (details.dealNames.get(subject.dealId ?? '') ?? ''),
+    companyName: contact?.company_name ?? null,
+    zone: contact?.zone ?? calendar.zone,
+    taskId: act.taskId as RoundRow['taskId'],
+    taskVersion: act.taskVersion,
+    dealId: (subject.dealId ??
+      facts.find((each) => each.subject.dealId !== null)?.subject.dealId ??
+      null) as RoundRow['dealId'],
+    agreementId: subject.agreementId as RoundRow['agreementId'],
+    fixedAt: promised?.kind === 'task' ? promised.promisedAt : null,
+    minutes: row.lead.minutes,
+    due: dueOf(row, today),
+    pinned: row.lead.pinned,
+    tether: tetherOf(contact ?? noTether),
+    arithmetic: explainRow(row, horizon, currency),
+    moveTo: place.toDay === null ? null : horizon.days[place.toDay]!.on,
+    willMiss: place.willMiss,
+    askToKeep: row.lead.timesMoved >= movesBeforeAsking,
+  };
+}
+
+/** Writes what a day taught about the price of a minute; the last reading of a day stands. */
+export async function closeRoundDay(tx: Queryable, services: Services, ownerId: UserId): Promise<void> {
+  const { cut, today } = await computeRound(tx, services, ownerId);
+  await tx.change(
+    `INSERT INTO round_day (user_id, on_date, best_below_per_minute) VALUES (:user, :on, :best)
+     ON DUPLICATE KEY UPDATE best_below_per_minute = :best`,
+    { user: bytesOf(ownerId), on: today, best: cut.bestBelowPerMinute },
+  );
+}

@@ -1,0 +1,104 @@
+import type { Channel, WalkItem, walkQuery } from '@kettle/contract';
+import { journalKinds } from '@kettle/contract';
+import { advance } from '@kettle/core/cadences';
+import { asksWhetherHeld, outcomesOf, proposeNextStep, type ProposalFacts } from '@kettle/core/touch';
+import type * as z from 'zod';
+import { bytesOf } from '../../platform/ids';
+import { Problem } from '../../platform/http/problem';
+import type { Services } from '../../platform/services';
+import { settingOfRun } from '../../processes/cadences/apply-event';
+import { readRunsOf } from '../../processes/cadences/run-rows';
+import { readDealRows } from '../../processes/deals/deal-rows';
+import { readJournal } from '../../activity/journal/list-journal';
+import { likelyDeal } from '../../processes/deals/touch-deals';
+import { readContact } from '../../records/contacts/contact-rows';
+import type { SignedIn } from '../../records/users/session';
+import { todayOf } from '../../records/users/today';
+import { readTask } from '../../activity/tasks/tasks';
+
+/** What people said and did; what the system noted of it is in the journal. */
+const said = journalKinds.filter((kind) => kind !== 'system');
+
+/** Everything the walk shows for one item, with the next step already proposed for every outcome of its channel. */
+export async function readWalkItem(
+  services: Services,
+  who: SignedIn,
+  query: z.output<typeof walkQuery>,
+): Promise<WalkItem> {
+  const { database, settings, calendars, clock } = services;
+  const task = query.taskId === undefined ? null : await readTask(database, query.taskId);
+  const contactId = query.contactId ?? task?.contactId;
+  if (!contactId) throw new Problem('not-found');
+  const contact = await readContact(database, contactId);
+  const channel = query.channel ?? task?.channel ?? 'call';
+  const dealId = query.dealId ?? task?.dealId ?? (await likelyDeal(database, contactId));
+  const [deal] =
+    dealId === null
+      ? []
+      : await readDealRows(database, 'd.id = :id', { id: bytesOf(dealId) }, todayOf(services, who));
+  const { entries } = await readJournal(database, { contactId, kinds: [...said], limit: 6 });
+  const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
+  const facts: Omit<ProposalFacts, 'outcome'> = {
+    contact: calendars.of(contact.country, contact.zone),
+    now: clock.now(),
+    attempts: new Map(attempts).set(channel, (attempts.get(channel) ?? 0) + 1),
+    reachable: reachableChannels(contact),
+    runNext: task === null ? null : await nextOfRun(services, task.id, contactId),
+  };
+  const { outcomes, checklists } = await settings.read(database);
+  return {
+    contact,
+    deal: deal ?? null,
+    companyId: contact.companyId,
+    channel,
+    recent: entries,
+    choices: outcomesOf(channel, outcomes.list).map((outcome) => ({
+      outcome,
+      proposal: proposeNextStep({ ...facts, outcome }),
+    })),
+    hasOpenDeal: deal?.status === 'open' || (await likelyDeal(database, contactId)) !== null,
+    asksWhetherHeld: asksWhetherHeld(channel),
+    checklist: checklists[channel] ?? [],
+    task: task?.state === 'open' ? { id: task.id, version: task.version } : null,
+  };
+}
+
+function reachableChannels(contact: WalkItem['contact']): Set<Channel> {
+  const forbidden = new Set(contact.doNotContact.map((mark) => mark.channel));
+  const possible: Channel[] = ['meeting', 'visit', 'other'];
+  if (contact.phone !== null) possible.push('call', 'text');
+  if (contact.email !== null) possible.push('email');
+  return new Set(possible.filter((channel) => !forbidden.has(channel)));
+}
+
+/** What the task's cadence would do after an outcome that lets it go on: the transition is computed, not carried out. */
+async function nextOfRun(
+  services: Services,
+  taskId: string,
+  contactId: string,
+): Promise<ProposalFacts['runNext']> {
+  const { database, settings, clock } = services;
+  const [row] = await database.rows<{ run_id: Buffer | null }>('SELECT run_id FROM task WHERE id = :id', {
+    id: bytesOf(taskId),
+  });
+  if (!row?.run_id) return null;
+  const stored = (await readRunsOf(database, contactId, 'active')).find((run) =>
+    bytesOf(run.id).equals(row.run_id!),
+  );
+  if (!stored) return null;
+  const setting = await settingOfRun(database, services, await settings.read(database), stored);
+  const done = {
+    id: 'proposal',
+    at: clock.now(),
+    kind: 'step-done',
+    step: stored.run.step,
+    counts: 'attempt',
+    endsRun: false,
+    words: '',
+  } as const;
+  const { effects } = advance(stored.run, done, { ...setting, definition: stored.definition });
+  const next = effects.find((effect) => effect.kind === 'create-task');
+  if (!next) return null;
+  const words = `${stored.cadenceName}, step ${next.step + 1} of ${stored.definition.steps.length}: ${next.purpose}`;
+  return { channel: next.channel, on: next.on, words };
+}
