@@ -3,6 +3,7 @@ import { baseEndpoints } from './base/endpoints';
 import { bulkEndpoints } from './bulk/endpoints';
 import { cadencesEndpoints } from './cadences/endpoints';
 import { calendarEndpoints } from './calendar/endpoints';
+import { changesEndpoints } from './changes/endpoints';
 import { companiesEndpoints } from './companies/endpoints';
 import { contactsEndpoints } from './contacts/endpoints';
 import { dealsEndpoints } from './deals/endpoints';
@@ -34,6 +35,7 @@ export const endpoints = {
   ...bulkEndpoints,
   ...cadencesEndpoints,
   ...calendarEndpoints,
+  ...changesEndpoints,
   ...companiesEndpoints,
   ...contactsEndpoints,
   ...dealsEndpoints,

@@ -3,6 +3,7 @@ export * from './base';
 export * from './bulk';
 export * from './cadences';
 export * from './calendar';
+export * from './changes';
 export * from './companies';
 export * from './contacts';
 export * from './deals';

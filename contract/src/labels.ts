@@ -1,4 +1,4 @@
-import type { DealRole } from './deals/schemas';
+import type { DealPriority, DealRole, DealType } from './deals/schemas';
 import type { MergeField } from './duplicates/schemas';
 import type { ImportField, importFields } from './imports/schemas';
 import type { LeadStatus } from './leads/schemas';
@@ -104,3 +104,11 @@ export const dealFactLabel: Record<Exclude<DealFact, `custom:${string}`>, string
   signer: 'who signs',
   competitor: 'a competitor',
 };
+
+export const dealTypeLabel: Record<DealType, string> = {
+  new: 'new business',
+  more: 'more for a customer',
+  renewal: 'renewal',
+};
+
+export const dealPriorityLabel: Record<DealPriority, string> = { high: 'high', usual: 'usual', low: 'low' };

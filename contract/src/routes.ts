@@ -6,6 +6,7 @@ import { baseRoutes } from './base/routes';
 import { bulkRoutes } from './bulk/routes';
 import { cadencesRoutes } from './cadences/routes';
 import { calendarRoutes } from './calendar/routes';
+import { changesRoutes } from './changes/routes';
 import { companiesRoutes } from './companies/routes';
 import { contactsRoutes } from './contacts/routes';
 import { dealsRoutes } from './deals/routes';
@@ -37,6 +38,7 @@ export const routes = {
   ...bulkRoutes,
   ...cadencesRoutes,
   ...calendarRoutes,
+  ...changesRoutes,
   ...companiesRoutes,
   ...contactsRoutes,
   ...dealsRoutes,

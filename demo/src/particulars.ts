@@ -1,8 +1,9 @@
 import { addDays } from '@kettle/core/time';
-import type { Queryable, SqlValue } from '@kettle/server/platform/database/database';
+import type { SqlValue } from '@kettle/server/platform/database/database';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { notify } from '@kettle/server/activity/notifications/notify';
 import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/platform/ids';
+import type { Work } from '@kettle/server/platform/work/work';
 
 /** What a firm of this trade would keep beside the usual: fields of its own. */
 const fields = [
@@ -22,7 +23,7 @@ const sites = [
 
 /** Fields, tags, warmth, sites, a comment that waits and a shared view, by each contact's place in the scenario. */
 export async function writeParticulars(
-  tx: Queryable,
+  tx: Work,
   contactIds: readonly string[],
   users: readonly string[],
   today: string,
@@ -90,7 +91,7 @@ export async function writeParticulars(
 }
 
 /** The manager asks about the newest conversation with Maud Ellery, and the rep who had it is told. */
-async function writeComment(tx: Queryable, users: readonly string[], now: string): Promise<void> {
+async function writeComment(tx: Work, users: readonly string[], now: string): Promise<void> {
   const [entry] = await tx.rows<{ id: IdBytes; contact_id: IdBytes }>(
     `SELECT j.id, j.contact_id FROM journal_entry j JOIN contact c ON c.id = j.contact_id
       WHERE c.family_name = 'Ellery' AND j.counts = 'conversation' ORDER BY j.at DESC, j.id LIMIT 1`,
@@ -102,11 +103,5 @@ async function writeComment(tx: Queryable, users: readonly string[], now: string
     'INSERT INTO entry_comment (id, entry_id, user_id, body, created_at) VALUES (:id, :entry, :user, :body, :now)',
     { id: bytesOf(newId<string>()), entry: entry.id, user: bytesOf(manager), body, now: sqlInstant(now) },
   );
-  await notify(
-    tx,
-    [rep],
-    `Corin Vale on Maud Ellery: ${body}`,
-    `/people/${idOf<string>(entry.contact_id)}`,
-    now,
-  );
+  await notify(tx, [rep], `Corin Vale on Maud Ellery: ${body}`, `/people/${idOf<string>(entry.contact_id)}`);
 }

@@ -16,8 +16,6 @@ import { migrate } from '@kettle/server/platform/database/migrate';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { writeDefaults } from '@kettle/server/defaults';
 import { readEnvironment } from '@kettle/server/platform/environment';
-import { refreshNextSteps } from '@kettle/server/activity/touch/next-steps';
-import { refreshTouchFacts } from '@kettle/server/activity/touch/touch-facts';
 import { insertEntries } from '@kettle/server/activity/journal/write-entry';
 import { readPipelines } from '@kettle/server/processes/pipelines/read-pipelines';
 import { readStandings } from '@kettle/server/records/contacts/standings';
@@ -37,6 +35,8 @@ import { writeArrivals, writeTexts } from './write-mail';
 import { writeDealParts } from './write-deal-parts';
 import { writeLeads } from './write-leads';
 import { writeRuns } from './write-runs';
+import { installCapture } from '@kettle/server/platform/work/capture';
+import { work } from '@kettle/server/platform/work/work';
 
 /** The demo's day begins here, so that it is alive at whatever hour it is started. */
 const startMinute = 9 * 60 + 10;
@@ -56,27 +56,32 @@ async function seed(demo: Services): Promise<void> {
   const now = demo.clock.now();
   const today = localDate(now, zone);
   const scenario = makeScenario(today);
-  await demo.database.transaction(async (tx) => {
-    const users = await writeUsers(tx, now);
-    const companies = await writeCompanies(tx, scenario, users, now);
-    const contacts = await writeContacts(tx, scenario, { users, companies }, now);
-    const deals = await writeDeals(tx, scenario, { users, companies, contacts }, today);
-    const made = { users, companies, contacts, deals };
-    await writeDealParts(tx, scenario, made, today);
-    await writeEntries(tx, scenario, made, today);
-    await writeAgreements(tx, demo, scenario, made, now);
-    await writeTasks(tx, scenario, made, today, now);
-    await writeTexts(tx, users[0]!, now);
-    await writeRuns(tx, demo, scenario, made, today);
-    await writeArrivals(tx, users[0]!, now);
-    await writeDays(tx, demo, users, today);
-    await writeParticulars(tx, contacts, users, today, now);
-    const settings = await demo.settings.read(tx);
-    for (const contact of contacts) await refreshTouchFacts(tx, demo, settings, contact);
-    await refreshNextSteps(tx, { contactIds: contacts, dealIds: deals }, now);
-    await settleDeals(tx);
-    await writeLeads(tx, demo, scenario, made, today);
-  });
+  await work(
+    demo,
+    null,
+    async (w) => {
+      const users = await writeUsers(w, now);
+      const companies = await writeCompanies(w, scenario, users, now);
+      const contacts = await writeContacts(w, scenario, { users, companies }, now);
+      const deals = await writeDeals(w, scenario, { users, companies, contacts }, today);
+      const made = { users, companies, contacts, deals };
+      await writeDealParts(w, scenario, made, today);
+      await writeEntries(w, scenario, made, today);
+      await writeAgreements(w, demo, scenario, made, now);
+      await writeTasks(w, scenario, made, today, now);
+      await writeTexts(w, users[0]!, now);
+      await writeRuns(w, demo, scenario, made, today);
+      await writeArrivals(w, users[0]!, now);
+      await writeDays(w, demo, users, today);
+      await writeParticulars(w, contacts, users, today, now);
+      await settleDeals(w);
+      await writeLeads(w, demo, scenario, made, today);
+    },
+    { act: 'demo', isBulk: true },
+  );
+  // Nobody undoes the demo: what was captured of it is not kept.
+  await demo.database.change('DELETE FROM change_row');
+  await demo.database.change('DELETE FROM change_set');
 }
 
 async function writeUsers(tx: Queryable, now: string): Promise<UserId[]> {
@@ -374,7 +379,7 @@ async function writeDays(
   });
 }
 
-/** Closed deals were last touched when their journal says; loose ones are so since their last change. */
+/** Closed deals were last touched when their journal says; open ones count as opened by their last change, so that loose ones are so since then. */
 async function settleDeals(tx: Queryable): Promise<void> {
   await tx.change(
     `UPDATE deal d
@@ -382,7 +387,7 @@ async function settleDeals(tx: Queryable): Promise<void> {
          ON l.deal_id = d.id
         SET d.last_touch_at = l.at WHERE d.status <> 'open'`,
   );
-  await tx.change('UPDATE deal SET loose_since = changed_at WHERE loose_since IS NOT NULL');
+  await tx.change("UPDATE deal SET opened_at = changed_at WHERE status = 'open'");
 }
 
 /** Brings the database up, seeds it when it is empty, and answers with the instant the demo's clock starts at. */
@@ -393,7 +398,8 @@ async function prepare(): Promise<string> {
   const services = makeServices(environment);
   try {
     const startAt = environment.KETTLE_NOW ?? (await demoStart(services));
-    await writeDefaults(services.database, startAt);
+    await installCapture(services.database);
+    await writeDefaults({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });
     const isSeeded = await services.database.rows('SELECT 1 FROM app_user LIMIT 1');
     if (isSeeded.length === 0)
       await seed({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });

@@ -4,7 +4,6 @@ import { addDays } from '@kettle/core/time';
 import type { Queryable } from '@kettle/server/platform/database/database';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { learnAnswers } from '@kettle/server/processes/deals/letting-go';
-import { refreshTouchFacts } from '@kettle/server/activity/touch/touch-facts';
 import { insertEntries, writeSystemEntry } from '@kettle/server/activity/journal/write-entry';
 import { learnLeadWorth } from '@kettle/server/processes/leads/lead-worth';
 import { readStandings } from '@kettle/server/records/contacts/standings';
@@ -14,6 +13,7 @@ import type { Services } from '@kettle/server/platform/services';
 import type { Made } from './made';
 import { momentAgo, zone } from './moments';
 import type { Scenario } from './scenario';
+import type { Work } from '@kettle/server/platform/work/work';
 
 interface DemoLead {
   readonly givenName: string;
@@ -126,7 +126,7 @@ const leads: readonly DemoLead[] = [
 
 /** Leads of every status, the form they come by, and who gets them. */
 export async function writeLeads(
-  tx: Queryable,
+  tx: Work,
   demo: Services,
   scenario: Scenario,
   made: Made,
@@ -166,9 +166,9 @@ export async function writeLeads(
     const byForm = each.source === 'web site' ? formId : null;
     await insertLead(tx, { ...each, id: newId<string>(), contactId: id, owner, at, byForm, today });
     await logTries(tx, each, { contactId: id, userId: owner ?? made.users[0]!, today, now });
-    await refreshTouchFacts(tx, demo, settings, id);
   }
   await writeDecided(tx, scenario, made, today);
+  await tx.derive();
   await learnAnswers(tx, now);
   await learnLeadWorth(tx, settings.round);
 }

@@ -3,6 +3,7 @@ import type { UserId } from '@kettle/contract';
 import { costOfWaiting, dayPrices, rankRound, type Candidate, type Horizon } from '@kettle/core/round';
 import { addDays } from '@kettle/core/time';
 import { migrate } from '../src/platform/database/migrate';
+import { installCapture } from '../src/platform/work/capture';
 import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/platform/environment';
 
@@ -38,7 +39,8 @@ async function owner(): Promise<UserId> {
   );
   if (known) return idOf(known.id);
   process.stderr.write('Loading 200,000 contacts and 2,000,000 journal entries …\n');
-  await writeDefaults(database, now);
+  await installCapture(database);
+  await writeDefaults(services);
   const person = {
     role: 'rep',
     password: 'a long enough password',

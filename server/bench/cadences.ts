@@ -6,8 +6,8 @@ import { sqlInstant } from '../src/platform/database/values';
 import { applyEvent } from '../src/processes/cadences/apply-event';
 import { insertCadence, readCurrentVersion } from '../src/processes/cadences/cadence-rows';
 import { readRun } from '../src/processes/cadences/run-rows';
-import { refreshNextSteps } from '../src/activity/touch/next-steps';
 import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
+import { workInside, type Work } from '../src/platform/work/work';
 import type { Services } from '../src/platform/services';
 import { compare, print } from './measure';
 
@@ -34,11 +34,10 @@ export const steps = [0, 1, 2, 2, 1, 2].map((offsetDays, index): CadenceStep => 
 /** Taking due runs a step on among 100,000 of them, against nothing but the statements that this needs. */
 export async function benchAdvancing({ database, services, now }: Bench): Promise<void> {
   const ids = await loadRuns(database, now);
-  const settings = await services.settings.read(database);
   let at = 0;
   const next = () => Array.from({ length: batch }, () => ids[(at += 7919) % ids.length]!);
-  const advanceOne = async (tx: Queryable, id: Buffer) => {
-    const stored = (await readRun(tx, idOf(id)))!;
+  const advanceOne = async (w: Work, id: Buffer) => {
+    const stored = (await readRun(w, idOf(id)))!;
     const event = {
       id: 'bench',
       at: now,
@@ -48,19 +47,18 @@ export async function benchAdvancing({ database, services, now }: Bench): Promis
       endsRun: false,
       words: '',
     } as const;
-    await tx.change(
+    await w.change(
       "UPDATE task SET state = 'done', finished_at = :now WHERE run_id = :id AND state = 'open'",
       {
         id,
         now: sqlInstant(now),
       },
     );
-    await applyEvent(tx, services, settings, stored, event, null);
-    await refreshNextSteps(tx, { contactIds: [stored.contactId], dealIds: [] }, now);
+    await applyEvent(w, stored, event);
   };
   const { ours, bare } = await compare(
     9,
-    () => undone(database, next(), advanceOne),
+    () => undoneWork(services, next(), advanceOne),
     () => undone(database, next(), (tx, id) => bareAdvance(tx, id, now)),
   );
   print({
@@ -75,6 +73,33 @@ export async function benchAdvancing({ database, services, now }: Bench): Promis
 }
 
 class TakenBack extends Error {}
+
+/** A unit of work with all that follows from it, taken back before it is committed. */
+async function undoneWork(
+  services: Services,
+  ids: readonly Buffer[],
+  advance: (w: Work, id: Buffer) => Promise<void>,
+): Promise<void> {
+  const setId = newId<string>();
+  const all = services.database.transaction(
+    async (tx) => {
+      await workInside(
+        tx,
+        services,
+        null,
+        async (w) => {
+          for (const id of ids) await advance(w, id);
+        },
+        { id: setId, act: 'bench', hash: null },
+      );
+      throw new TakenBack();
+    },
+    { setId },
+  );
+  await all.catch((error: unknown) => {
+    if (!(error instanceof TakenBack)) throw error;
+  });
+}
 
 async function undone(
   database: Database,

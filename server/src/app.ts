@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import compression from 'compression';
 import express, { type Express } from 'express';
 import { pinoHttp } from 'pino-http';
+import { changesRoutes } from './activity/changes/changes.routes';
 import { agreementsRoutes } from './processes/agreements/agreements.routes';
 import { bulkRoutes } from './processes/bulk/bulk.routes';
 import { cadencesRoutes } from './processes/cadences/cadences.routes';
@@ -113,6 +114,7 @@ function handlersOf(services: Services): Handlers {
     openApi: async () => (description ??= describeApi()),
     changes: streamChanges(services),
     ...sessionRoutes(services),
+    ...changesRoutes(services),
     ...peopleRoutes(services),
     ...companiesRoutes(services),
     ...fieldsRoutes(services),

@@ -1,8 +1,10 @@
 import { plainStep } from '@kettle/core/cadences';
 import type { CadenceDefinition, StandingGroup } from '@kettle/contract';
-import type { Database, Queryable } from './platform/database/database';
+import type { Queryable } from './platform/database/database';
+import type { Services } from './platform/services';
 import { insertCadence } from './processes/cadences/cadence-rows';
 import { bytesOf, idNamed } from './platform/ids';
+import { work } from './platform/work/work';
 
 /** Ids of the records every installation starts with are derived from this, so that two servers write the same ones. */
 const namespace = '5f0c7b1e-6f1d-4a53-9a3e-8f6f4b1c2d10';
@@ -57,13 +59,13 @@ export const firstCadence: CadenceDefinition = {
 };
 
 /** Standings, a pipeline and a cadence for an installation that has none; a second start adds nothing. */
-export async function writeDefaults(database: Database, now: string): Promise<void> {
-  await database.transaction(async (tx) => {
-    const isSet = await tx.rows('SELECT 1 FROM standing LIMIT 1 FOR UPDATE');
+export async function writeDefaults(services: Services): Promise<void> {
+  await work(services, null, async (w) => {
+    const isSet = await w.rows('SELECT 1 FROM standing LIMIT 1 FOR UPDATE');
     if (isSet.length > 0) return;
-    await writeStandings(tx);
-    await writePipeline(tx);
-    await insertCadence(tx, 'First contact', firstCadence, now);
+    await writeStandings(w);
+    await writePipeline(w);
+    await insertCadence(w, 'First contact', firstCadence, w.now);
   });
 }
 

@@ -7,11 +7,13 @@ import { openDatabase } from './platform/database/database';
 import { migrate } from './platform/database/migrate';
 import { writeDefaults } from './defaults';
 import type { Environment } from './platform/environment';
+import { follows } from './follows';
 import { ChangeFeed } from './platform/change-feed/feed';
 import { Calendars } from './records/settings/calendars';
 import { Settings } from './records/settings/settings';
 import { askForDailyWork, jobKinds } from './recurring-jobs';
 import { makeChannels, startListening } from './channels';
+import { installCapture } from './platform/work/capture';
 import { Worker } from './platform/jobs/worker';
 import type { Services } from './platform/services';
 
@@ -33,6 +35,7 @@ export function makeServices(environment: Environment): Services {
     calendars: new Calendars(clock),
     settings: new Settings(),
     channels: makeChannels(environment),
+    follows,
     log: pino({ level: environment.KETTLE_LOG }),
   };
 }
@@ -41,8 +44,9 @@ export function makeServices(environment: Environment): Services {
 export async function startServer(environment: Environment, migrations: string): Promise<RunningServer> {
   await migrate(environment.KETTLE_DATABASE_URL, migrations);
   const services = makeServices(environment);
-  await writeDefaults(services.database, services.clock.now());
-  const worker = new Worker({ ...services, kinds: jobKinds(services), afterJob: () => services.feed.poke() });
+  await installCapture(services.database);
+  await writeDefaults(services);
+  const worker = new Worker({ services, kinds: jobKinds(services) });
   const app = makeApp(services, {
     publicOrigin: environment.KETTLE_PUBLIC_ORIGIN,
     webRoot: environment.KETTLE_WEB_ROOT,

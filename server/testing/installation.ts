@@ -12,6 +12,7 @@ import type { Channels } from '../src/platform/channels';
 import type { Clock } from '../src/platform/clock';
 import { openDatabase } from '../src/platform/database/database';
 import { writeDefaults } from '../src/defaults';
+import { follows } from '../src/follows';
 import { ChangeFeed } from '../src/platform/change-feed/feed';
 import { Calendars } from '../src/records/settings/calendars';
 import { Settings } from '../src/records/settings/settings';
@@ -71,7 +72,13 @@ export interface Caller {
   readonly id: UserId;
   call(
     name: EndpointName,
-    call?: { params?: Record<string, string>; query?: object; body?: object },
+    call?: {
+      params?: Record<string, string>;
+      query?: object;
+      body?: object;
+      /** The id a browser gives the change. */
+      changeId?: string;
+    },
   ): Promise<Response>;
   /** Sends bytes as a file. */
   upload(query: object, bytes: Buffer): Promise<Response>;
@@ -116,11 +123,12 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
     calendars: new Calendars(clock),
     settings: new Settings(),
     channels: { ...noChannels, ...channels },
-    log: pino({ level: 'silent' }),
+    follows,
+    log: pino({ level: process.env.KETTLE_LOG ?? 'silent' }),
   };
-  await writeDefaults(database, clock.now());
+  await writeDefaults(services);
   const app = makeApp(services, { publicOrigin: origin, checkReplies: true });
-  const worker = new Worker({ ...services, kinds: jobKinds(services) });
+  const worker = new Worker({ services, kinds: jobKinds(services) });
   let made = 0;
   return {
     app,
@@ -162,7 +170,7 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
       while (await worker.round());
     },
     workElsewhere: async () => {
-      const elsewhere = new Worker({ ...services, kinds: jobKinds(services) });
+      const elsewhere = new Worker({ services, kinds: jobKinds(services) });
       while (await elsewhere.round());
     },
     breakConnections: async () => {
@@ -192,6 +200,7 @@ function send(
   const filled = route.replace(/:(\w+)/g, (_, key: string) => call.params?.[key] ?? randomUUID());
   const sent = request(app)[method.toLowerCase() as 'get'](filled).set('Origin', origin);
   if (cookie) sent.set('Cookie', cookie);
+  if (call.changeId) sent.set('X-Change-Id', call.changeId);
   if (call.query) sent.query(call.query);
   return call.body ? sent.send(call.body) : sent;
 }

@@ -18,6 +18,8 @@ async function writeTemplate(database) {
   const { register } = await import('tsx/esm/api');
   const unregister = register();
   const { migrate } = await import('../src/platform/database/migrate.ts');
+  const { openDatabase } = await import('../src/platform/database/database.ts');
+  const { installCapture } = await import('../src/platform/work/capture.ts');
   await unregister();
   const connection = await mysql.createConnection({ uri: database.urlOf('') });
   await connection.query('CREATE DATABASE kettle_template');
@@ -25,6 +27,9 @@ async function writeTemplate(database) {
     database.urlOf('kettle_template'),
     path.join(import.meta.dirname, '..', 'src', 'platform', 'database', 'migrations'),
   );
+  const template = openDatabase(database.urlOf('kettle_template'), 2);
+  await installCapture(template);
+  await template.close();
   const file = path.join(dataFolder, 'test-schema.sql');
   ensureFolder(dataFolder);
   writeFileSync(file, await copyScript(connection, 'kettle_template'));

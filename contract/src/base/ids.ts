@@ -52,6 +52,7 @@ export const viewId = idOf('view');
 export const bulkId = idOf('bulk');
 
 export const mergeId = idOf('merge');
+export const changeSetId = idOf('change');
 
 export const templateId = idOf('template');
 
@@ -116,6 +117,8 @@ export type ViewId = z.infer<typeof viewId>;
 export type BulkId = z.infer<typeof bulkId>;
 
 export type MergeId = z.infer<typeof mergeId>;
+
+export type ChangeSetId = z.infer<typeof changeSetId>;
 
 export type TemplateId = z.infer<typeof templateId>;
 

@@ -45,7 +45,11 @@ export const problems = {
   'already-set-up': { status: 409, sentence: 'The first admin already exists. Sign in instead.' },
   'already-exists': { status: 409, sentence: '{what} is in use already. Choose another.' },
   'already-done': { status: 409, sentence: 'This was done already. Nothing was written a second time.' },
-  'cannot-undo': { status: 409, sentence: 'This can no longer be undone, because it was changed since.' },
+  'cannot-undo': { status: 409, sentence: 'This can no longer be undone: {why}.' },
+  'other-request': {
+    status: 409,
+    sentence: 'This change was sent before as something else. Reload the page and try again.',
+  },
   'in-the-future': {
     status: 422,
     sentence: 'The journal holds what happened. Choose a moment that is not in the future.',
@@ -70,7 +74,7 @@ export const problems = {
   },
   'undo-expired': {
     status: 422,
-    sentence: 'A merge can be undone for 30 days. This one is older.',
+    sentence: 'A change can be undone for 30 days. This one is older.',
   },
   'reason-needed': {
     status: 422,

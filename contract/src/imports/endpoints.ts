@@ -3,4 +3,6 @@ export const importsEndpoints = {
   getImport: 'GET /api/imports/:id',
   remapImport: 'PUT /api/imports/:id/mapping',
   confirmImport: 'POST /api/imports/:id/confirm',
+  listImports: 'GET /api/imports',
+  undoImport: 'POST /api/imports/:id/undo',
 } as const;

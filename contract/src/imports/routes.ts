@@ -1,5 +1,5 @@
-import { byId, type RouteSpec } from '../base/route';
-import { confirmImport, importPreview, remapImport, uploadImport } from './schemas';
+import { byId, ok, type RouteSpec } from '../base/route';
+import { confirmImport, importList, importPreview, remapImport, uploadImport } from './schemas';
 
 export const importsRoutes = {
   uploadImport: {
@@ -22,5 +22,12 @@ export const importsRoutes = {
     params: byId,
     body: confirmImport,
     reply: importPreview,
+  },
+  listImports: { access: 'rep', summary: 'Files that were imported, newest first', reply: importList },
+  undoImport: {
+    access: 'rep',
+    summary: 'Delete what an import wrote, for 30 days; who was changed since stays',
+    params: byId,
+    reply: ok,
   },
 } as const satisfies Record<string, RouteSpec>;

@@ -57,7 +57,7 @@ export const judgedRow = z.object({
 
 export type JudgedRow = z.infer<typeof judgedRow>;
 
-export const importState = z.enum(['judged', 'applying', 'done']);
+export const importState = z.enum(['judged', 'applying', 'done', 'undoing', 'undone']);
 
 /** A dry run: nothing is written until it is confirmed. */
 export const importPreview = z.object({
@@ -92,3 +92,18 @@ export const confirmImport = z.object({
   /** A lead for everybody who is written, with this campaign; null makes none. */
   leadsAs: z.string().trim().min(1, 'must not be empty').max(160).nullable().default(null),
 });
+
+/** A file that was written, as it is listed. */
+export const importSummary = z.object({
+  id: importId,
+  fileName: z.string(),
+  state: importState,
+  at: instant,
+  byName: z.string(),
+  written: z.int(),
+  /** People of it that were changed since and stay, once it is undone. */
+  kept: z.int(),
+  canUndo: z.boolean(),
+});
+export type ImportSummary = z.infer<typeof importSummary>;
+export const importList = z.object({ imports: z.array(importSummary) });

@@ -5,6 +5,7 @@ import type { Database } from './database/database';
 import type { ChangeFeed } from './change-feed/feed';
 import type { Calendars } from '../records/settings/calendars';
 import type { Settings } from '../records/settings/settings';
+import type { Follows } from './work/work';
 
 /** What every use case may need, made once when the server starts. */
 export interface Services {
@@ -14,5 +15,7 @@ export interface Services {
   readonly calendars: Calendars;
   readonly settings: Settings;
   readonly channels: Channels;
+  /** What follows from written rows, as the composition root lists it. */
+  readonly follows: Follows;
   readonly log: Logger;
 }

@@ -4,14 +4,14 @@ import { Problem } from '../../platform/http/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { MeetingId } from '@kettle/contract';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { dayOwner } from '../../records/users/rights';
 import { todayOf } from '../../records/users/today';
 import { readPerson } from '../../records/users/users';
 import { readSpine } from './calendar';
+import { work } from '../../platform/work/work';
 
 export function spineRoutes(services: Services): Pick<Handlers, 'spine' | 'createMeeting' | 'removeMeeting'> {
-  const { database, clock, calendars, feed } = services;
+  const { database, clock, calendars } = services;
   return {
     spine: async ({ query, who }) => {
       const userId = dayOwner(who, query.owner);
@@ -26,8 +26,8 @@ export function spineRoutes(services: Services): Pick<Handlers, 'spine' | 'creat
     },
     createMeeting: async ({ body, who }) => {
       const id = newId<MeetingId>();
-      await database.transaction(async (tx) => {
-        await tx.change(
+      await work(services, who, async (w) => {
+        await w.change(
           `INSERT INTO meeting (id, user_id, title, place, starts_at, ends_at, travel_minutes, contact_id, created_at)
            VALUES (:id, :user, :title, :place, :startsAt, :endsAt, :travelMinutes, :contact, :now)`,
           {
@@ -42,20 +42,16 @@ export function spineRoutes(services: Services): Pick<Handlers, 'spine' | 'creat
             now: sqlInstant(clock.now()),
           },
         );
-        await noteChange(tx, 'meeting', id, who.id);
       });
-      feed.poke();
       const { title, place, startsAt, endsAt, travelMinutes } = body;
       return { id, title, place, startsAt, endsAt, travelMinutes };
     },
     removeMeeting: async ({ params, who }) => {
-      await database.transaction(async (tx) => {
+      await work(services, who, async (w) => {
         const ids = { id: bytesOf(params.id), user: bytesOf(who.id) };
-        const removed = await tx.change('DELETE FROM meeting WHERE id = :id AND user_id = :user', ids);
+        const removed = await w.change('DELETE FROM meeting WHERE id = :id AND user_id = :user', ids);
         if (removed === 0) throw new Problem('not-found');
-        await noteChange(tx, 'meeting', params.id, who.id);
       });
-      feed.poke();
       return { ok: true };
     },
   };

@@ -211,7 +211,9 @@ describe('settings of the journal', () => {
     );
     await rep.ok('undoLog', { params: { id: entryId } });
     expect((await get(contact.id)).standingId).toBe(contact.standingId);
-    expect(await journalOf(rep, { contactId: contact.id, kinds: 'system' })).toEqual([]);
+    expect(
+      (await journalOf(rep, { contactId: contact.id, kinds: 'system' })).map(({ body }) => body),
+    ).toEqual(['Undone: Standing: New → Customer']);
   });
 
   test('what counts as a touch may differ by standing, and everybody’s facts follow', async () => {

@@ -5,15 +5,13 @@ import { instantOf, sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { notify } from '../notifications/notify';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
-import { refreshTouchFacts } from '../touch/touch-facts';
-import { concernedContacts } from './undo';
 import { insertEntries } from './write-entry';
+import { type PersonWork, work } from '../../platform/work/work';
 
 /** Writes a note about people, a company or a deal; sent again by its id it changes nothing. */
 export async function addNote(
@@ -21,13 +19,13 @@ export async function addNote(
   who: SignedIn,
   body: z.output<typeof writeNote>,
 ): Promise<void> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
+  const { clock } = services;
+  await work(services, who, async (w) => {
     const now = clock.now();
     if (body.at !== null && body.at > now) throw new Problem('in-the-future');
-    const about = await readAbout(tx, body);
-    await assertMayChange(tx, who, about.ownerId);
-    const isKnown = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(body.id) });
+    const about = await readAbout(w, body);
+    await assertMayChange(w, who, about.ownerId);
+    const isKnown = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(body.id) });
     if (isKnown.length > 0) return;
     const nothing = {
       direction: null,
@@ -48,14 +46,8 @@ export async function addNote(
       kind: 'note',
       counts: 'none',
     } as const;
-    await insertEntries(
-      tx,
-      [{ ...entry, userId: who.id, companyId: body.companyId ?? about.companyId }],
-      now,
-    );
-    await noteChange(tx, 'journal', body.id, who.id);
+    await insertEntries(w, [{ ...entry, userId: who.id, companyId: body.companyId ?? about.companyId }], now);
   });
-  feed.poke();
 }
 
 async function readAbout(
@@ -86,14 +78,14 @@ interface LockedEntry {
 }
 
 /** Whoever wrote an entry may change it, and managers and admins; the system's own entries nobody. */
-async function lockEntry(tx: Queryable, who: SignedIn, id: string): Promise<LockedEntry> {
-  const [entry] = await tx.rows<LockedEntry>(
+async function lockEntry(w: PersonWork, id: string): Promise<LockedEntry> {
+  const [entry] = await w.rows<LockedEntry>(
     `SELECT body, at, kind, is_rich, removed_at, user_id, version FROM journal_entry WHERE id = :id FOR UPDATE`,
     { id: bytesOf(id) },
   );
   if (!entry) throw new Problem('not-found');
   if (entry.kind === 'system') throw new Problem('not-allowed');
-  await assertMayChange(tx, who, entry.user_id && idOf(entry.user_id));
+  await assertMayChange(w, w.who, entry.user_id && idOf(entry.user_id));
   return entry;
 }
 
@@ -107,21 +99,21 @@ export async function changeEntry(
   id: string,
   body: z.output<typeof editEntry>,
 ): Promise<void> {
-  await withEntry(services, who, id, body.version, async (tx, entry, now) => {
-    if (body.at > now) throw new Problem('in-the-future');
+  await withEntry(services, who, id, body.version, async (w, entry) => {
+    if (body.at > w.now) throw new Problem('in-the-future');
     const text = entry.is_rich === 1 ? cleanRichText(body.body) : body.body;
-    await tx.change(
+    await w.change(
       `INSERT INTO entry_before (entry_id, number, body, at, edited_by, edited_at)
        SELECT :id, COUNT(*) + 1, :body, :at, :user, :now FROM entry_before WHERE entry_id = :id`,
-      { id: bytesOf(id), body: entry.body, at: entry.at, user: bytesOf(who.id), now: sqlInstant(now) },
+      { id: bytesOf(id), body: entry.body, at: entry.at, user: bytesOf(who.id), now: sqlInstant(w.now) },
     );
     const moved = { id: bytesOf(id), at: sqlInstant(body.at) };
-    await tx.change(
+    await w.change(
       `UPDATE journal_entry SET body = :body, at = :at, minutes = :minutes, edited_at = :now, version = version + 1
         WHERE id = :id`,
-      { ...moved, body: text, minutes: body.minutes, now: sqlInstant(now) },
+      { ...moved, body: text, minutes: body.minutes, now: sqlInstant(w.now) },
     );
-    await tx.change('UPDATE entry_person SET at = :at WHERE entry_id = :id', moved);
+    await w.change('UPDATE entry_person SET at = :at WHERE entry_id = :id', moved);
   });
 }
 
@@ -132,18 +124,18 @@ export async function takeEntryAway(
   id: string,
   body: z.output<typeof removeEntry>,
 ): Promise<void> {
-  await withEntry(services, who, id, body.version, async (tx, entry, now) => {
+  await withEntry(services, who, id, body.version, async (w, entry) => {
     if (entry.removed_at !== null) throw new Problem('already-done');
-    await tx.change(
+    await w.change(
       'UPDATE journal_entry SET removed_at = :now, removed_by = :user, version = version + 1 WHERE id = :id',
-      { id: bytesOf(id), now: sqlInstant(now), user: bytesOf(who.id) },
+      { id: bytesOf(id), now: sqlInstant(w.now), user: bytesOf(who.id) },
     );
   });
 }
 
 export async function bringEntryBack(services: Services, who: SignedIn, id: string): Promise<void> {
-  await withEntry(services, who, id, null, async (tx) => {
-    await tx.change(
+  await withEntry(services, who, id, null, async (w) => {
+    await w.change(
       'UPDATE journal_entry SET removed_at = NULL, removed_by = NULL, version = version + 1 WHERE id = :id',
       { id: bytesOf(id) },
     );
@@ -155,22 +147,14 @@ async function withEntry(
   who: SignedIn,
   id: string,
   version: number | null,
-  work: (tx: Queryable, entry: LockedEntry, now: string) => Promise<void>,
+  act: (w: PersonWork, entry: LockedEntry) => Promise<void>,
 ): Promise<void> {
-  const { database, clock, settings, feed } = services;
-  await database.transaction(async (tx) => {
-    const entry = await lockEntry(tx, who, id);
+  await work(services, who, async (w) => {
+    const entry = await lockEntry(w, id);
     if (version !== null && entry.version !== version)
-      throw new Problem('stale', {}, { current: (await readEntries(tx, [bytesOf(id)]))[0] });
-    await work(tx, entry, clock.now());
-    const read = await settings.read(tx);
-    for (const contactId of await concernedContacts(tx, id)) {
-      await refreshTouchFacts(tx, services, read, contactId);
-      await noteChange(tx, 'contact', contactId, who.id);
-    }
-    await noteChange(tx, 'journal', id, who.id);
+      throw new Problem('stale', {}, { current: (await readEntries(w, [bytesOf(id)]))[0] });
+    await act(w, entry);
   });
-  feed.poke();
 }
 
 /** What an entry said before each of its edits, oldest first. */
@@ -199,12 +183,12 @@ export async function addComment(
   entryId: string,
   body: z.output<typeof writeComment>,
 ): Promise<void> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
+  const { clock } = services;
+  await work(services, who, async (w) => {
     const now = clock.now();
-    const [entry] = await readEntries(tx, [bytesOf(entryId)]);
+    const [entry] = await readEntries(w, [bytesOf(entryId)]);
     if (!entry) throw new Problem('not-found');
-    const added = await tx.change(
+    const added = await w.change(
       'INSERT IGNORE INTO entry_comment (id, entry_id, user_id, body, created_at) VALUES (:id, :entry, :user, :body, :now)',
       {
         id: bytesOf(body.id),
@@ -215,7 +199,7 @@ export async function addComment(
       },
     );
     if (added === 0) return;
-    const people = await tx.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id');
+    const people = await w.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id');
     const named = mentioned(
       body.body,
       people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),
@@ -227,10 +211,8 @@ export async function addComment(
       : entry.dealId
         ? `/deals/${entry.dealId}`
         : `/companies/${entry.companyId ?? ''}`;
-    await notify(tx, told, `${who.name} on ${about}: ${body.body}`, path, now);
-    await noteChange(tx, 'journal', entryId, who.id);
+    await notify(w, told, `${who.name} on ${about}: ${body.body}`, path);
   });
-  feed.poke();
 }
 
 /** Colleagues named with an @, by their whole name or a given name that only one of them has. */

@@ -3,7 +3,7 @@ import type { Services } from '../../platform/services';
 import { addComment, addNote, bringEntryBack, changeEntry, readHistory, takeEntryAway } from './edit-entry';
 import { readJournal } from './list-journal';
 import { logAct } from './log-act';
-import { undoLog } from './undo';
+import { undoLog } from './undo-log';
 
 type Names =
   | 'listJournal'

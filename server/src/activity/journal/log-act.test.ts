@@ -316,12 +316,8 @@ test('touch facts equal a recomputation from the journal after any writing and t
   const kept = await read(contact);
   await installation.services.database.transaction(async (tx) => {
     await tx.change('UPDATE contact SET last_touch_at = NULL, waiting_since = NULL, next_touch_due = NULL');
-    await refreshTouchFacts(
-      tx,
-      installation.services,
-      await installation.services.settings.read(tx),
-      contact.id,
-    );
+    const { services } = installation;
+    await refreshTouchFacts({ ...tx, services, settings: () => services.settings.read(tx) }, contact.id);
   });
   expect(await read(contact)).toEqual(kept);
 });

@@ -8,25 +8,18 @@ import { Problem } from '../../platform/http/problem';
 import type { Services } from '../../platform/services';
 import { applyEvent, type AppliedEvent } from '../../processes/cadences/apply-event';
 import { readRun, readRunsOf, type StoredRun } from '../../processes/cadences/run-rows';
-import { noteChanges } from '../../platform/change-feed/feed';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
-import { outcomeNamed, type AllSettings } from '../../records/settings/settings';
+import { outcomeNamed } from '../../records/settings/settings';
 import { moveStanding } from '../../records/contacts/move-standing';
 import { settleStirrings } from '../../processes/stirrings/stirrings';
 import { repeatTask } from '../tasks/repeat-task';
 import { insertTasks, readTask, type Task } from '../tasks/tasks';
-import { refreshNextSteps } from '../touch/next-steps';
-import { refreshTouchFacts } from '../touch/touch-facts';
-import { keepForUndo, takeSnapshot } from './undo';
 import { insertEntries } from './write-entry';
+import { type PersonWork, work } from '../../platform/work/work';
 
 interface LogContext {
-  readonly tx: Queryable;
-  readonly services: Services;
-  readonly settings: AllSettings;
-  readonly who: SignedIn;
-  readonly now: string;
+  readonly w: PersonWork;
   readonly log: LogEntry;
   readonly outcome: Outcome;
   readonly contact: {
@@ -43,36 +36,22 @@ interface LogContext {
  * The same log sent again (by its id) changes nothing and answers the same.
  */
 export async function logAct(services: Services, who: SignedIn, log: LogEntry): Promise<Logged> {
-  const reply = await services.database.transaction((tx) => logInside(tx, services, who, log));
-  services.feed.poke();
-  return reply;
+  return work(services, who, (w) => logInside(w, log));
 }
 
 /** The same inside a transaction that does more. */
-export async function logInside(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  log: LogEntry,
-): Promise<Logged> {
-  const isKnown = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(log.id) });
+export async function logInside(w: PersonWork, log: LogEntry): Promise<Logged> {
+  const isKnown = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(log.id) });
   if (isKnown.length > 0)
     return { entryId: log.id, nextTaskId: null, nextOn: null, words: 'Logged already.' };
-  return write(await readContext(tx, services, who, log));
+  return write(await readContext(w, log));
 }
 
-async function readContext(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  log: LogEntry,
-): Promise<LogContext> {
-  const settings = await services.settings.read(tx);
-  const now = services.clock.now();
-  const outcome = outcomeNamed(settings, log.outcomeId);
+async function readContext(w: PersonWork, log: LogEntry): Promise<LogContext> {
+  const outcome = outcomeNamed(await w.settings(), log.outcomeId);
   if (!outcome) throw new Problem('wrong-outcome', { kind: 'step' });
-  if (log.at !== null && log.at > now) throw new Problem('in-the-future');
-  const [contact] = await tx.rows<{
+  if (log.at !== null && log.at > w.now) throw new Problem('in-the-future');
+  const [contact] = await w.rows<{
     company_id: IdBytes | null;
     owner_id: IdBytes | null;
     standing_id: IdBytes;
@@ -83,14 +62,10 @@ async function readContext(
     { id: bytesOf(log.contactId) },
   );
   if (!contact) throw new Problem('not-found');
-  await assertMayChange(tx, who, idOrNull(contact.owner_id));
-  const { task, runId } = await readOpenTask(tx, log);
+  await assertMayChange(w, w.who, idOrNull(contact.owner_id));
+  const { task, runId } = await readOpenTask(w, log);
   return {
-    tx,
-    services,
-    settings,
-    who,
-    now,
+    w,
     log,
     outcome,
     contact: {
@@ -128,28 +103,17 @@ async function readOpenTask(
 }
 
 async function write(context: LogContext): Promise<Logged> {
-  const { tx, log, now, who, settings, services, task, dealId } = context;
-  const concerned = { contactId: log.contactId, dealId };
-  const before = await takeSnapshot(tx, concerned);
+  const { w, log, task } = context;
   await writeEntry(context);
-  if (task !== null) await finishTask(tx, task, now);
-  if (task !== null) await repeatTask(tx, task.id, now, localDate(now, who.zone));
+  if (task !== null) await finishTask(w, task, w.now);
+  if (task !== null) await repeatTask(w, task.id, w.now, localDate(w.now, w.who.zone));
   const to = context.outcome.standingId;
-  const standing = to === null ? null : await moveStanding(tx, who, log.contactId, to, now);
+  if (to !== null) await moveStanding(w, log.contactId, to);
   const applied = await applyToRuns(context);
   const nextTaskId = await writeNextStep(context, applied);
-  for (const id of new Set([log.contactId, ...log.alsoContactIds]))
-    await refreshTouchFacts(tx, services, settings, id);
-  await settleStirrings(tx, log.contactId, who.id, now);
-  await refreshNextSteps(tx, { contactIds: [log.contactId], dealIds: [dealId, task?.dealId ?? null] }, now);
-  await keepForUndo(tx, { entryId: log.id, userId: who.id, before, concerned, standing, now });
-  const changed = [
-    ['journal', log.id],
-    ['contact', log.contactId],
-    ['deal', dealId],
-  ] as const;
-  await noteChanges(tx, changed, who.id);
-  const next = nextTaskId === null ? null : await readTask(tx, nextTaskId);
+  await settleStirrings(w, log.contactId, w.who.id, w.now);
+  const next = nextTaskId === null ? null : await readTask(w, nextTaskId);
+  w.say(`${context.outcome.label} logged`);
   return {
     entryId: log.id,
     nextTaskId,
@@ -158,10 +122,10 @@ async function write(context: LogContext): Promise<Logged> {
   };
 }
 
-async function writeEntry({ tx, log, outcome, contact, who, runId, dealId, now }: LogContext): Promise<void> {
+async function writeEntry({ w, log, outcome, contact, runId, dealId }: LogContext): Promise<void> {
   const entry = {
     id: log.id,
-    at: log.at ?? now,
+    at: log.at ?? w.now,
     kind: outcome.kind,
     direction: outcome.direction,
     outcomeId: outcome.id,
@@ -171,14 +135,14 @@ async function writeEntry({ tx, log, outcome, contact, who, runId, dealId, now }
     body: log.body,
     done: log.done,
     alsoContactIds: log.alsoContactIds,
-    userId: who.id,
+    userId: w.who.id,
     contactId: log.contactId,
     companyId: contact.companyId,
     dealId,
     taskId: log.taskId,
     runId,
   };
-  await insertEntries(tx, [entry], now);
+  await insertEntries(w, [entry], w.now);
 }
 
 async function finishTask(tx: Queryable, task: Task, now: string): Promise<void> {
@@ -193,20 +157,20 @@ async function finishTask(tx: Queryable, task: Task, now: string): Promise<void>
 async function applyToRuns(
   context: LogContext,
 ): Promise<{ stored: StoredRun; applied: AppliedEvent } | null> {
-  const { tx, services, settings, log, outcome, who, runId } = context;
+  const { w, log, outcome, runId } = context;
   let own: { stored: StoredRun; applied: AppliedEvent } | null = null;
-  for (const stored of await readRunsOf(tx, log.contactId, 'active')) {
+  for (const stored of await readRunsOf(w, log.contactId, 'active')) {
     const isOwn = stored.id === runId;
     const event = eventFor(context, stored, isOwn);
     if (event === null) continue;
-    const applied = await applyEvent(tx, services, settings, stored, event, who.id);
+    const applied = await applyEvent(w, stored, event);
     if (isOwn && !outcome.endsRun) own = { stored, applied };
   }
   return own;
 }
 
-function eventFor({ log, outcome, now }: LogContext, stored: StoredRun, isOwn: boolean): RunEvent | null {
-  const base = { id: `log:${log.id}`, at: now };
+function eventFor({ w, log, outcome }: LogContext, stored: StoredRun, isOwn: boolean): RunEvent | null {
+  const base = { id: `log:${log.id}`, at: w.now };
   if (outcome.direction === 'in' && outcome.counts === 'conversation')
     return { ...base, kind: 'replied', channel: outcome.kind };
   const words = `${outcome.label.toLowerCase()} (${outcome.kind})`;
@@ -244,18 +208,18 @@ async function writeNextStep(
   }
 }
 
-function assertAhead({ who, now }: LogContext, next: Extract<NextStep, { kind: 'task' }>): void {
-  if (next.dueOn >= localDate(now, who.zone)) return;
+function assertAhead({ w }: LogContext, next: Extract<NextStep, { kind: 'task' }>): void {
+  if (next.dueOn >= localDate(w.now, w.who.zone)) return;
   throw new Problem('in-the-past', {}, { fields: [{ path: 'next.dueOn', message: 'lies in the past' }] });
 }
 
 /** The rep set another day or channel while the cadence goes on: its next step moves there, and there is still one. */
 async function moveRunTask(
-  { tx, who }: LogContext,
+  { w }: LogContext,
   taskId: TaskId,
   next: Extract<NextStep, { kind: 'task' }>,
 ): Promise<TaskId> {
-  await tx.change(
+  await w.change(
     `UPDATE task SET channel = :channel, purpose = :purpose, due_on = :dueOn, minutes = :minutes, promised_at = :promisedAt
       WHERE id = :id`,
     {
@@ -264,10 +228,10 @@ async function moveRunTask(
       purpose: next.purpose,
       dueOn: next.dueOn,
       minutes: next.minutes,
-      promisedAt: sqlInstant(promisedInstant(next, who)),
+      promisedAt: sqlInstant(promisedInstant(next, w.who)),
     },
   );
-  await tx.change('UPDATE run SET next_on = :dueOn WHERE id = (SELECT run_id FROM task WHERE id = :id)', {
+  await w.change('UPDATE run SET next_on = :dueOn WHERE id = (SELECT run_id FROM task WHERE id = :id)', {
     id: bytesOf(taskId),
     dueOn: next.dueOn,
   });
@@ -278,17 +242,17 @@ async function addTask(
   context: LogContext,
   next: Extract<NextStep, { kind: 'task' }>,
 ): Promise<TaskId | null> {
-  const { tx, who, log, contact, dealId, now } = context;
+  const { w, log, contact, dealId } = context;
   const { channel, purpose, dueOn, minutes } = next;
   const about = {
-    ownerId: who.id,
+    ownerId: w.who.id,
     contactId: log.contactId,
     companyId: contact.companyId,
     dealId,
     run: null,
   };
-  const promisedAt = promisedInstant(next, who);
-  const [id] = await insertTasks(tx, [{ channel, purpose, dueOn, minutes, promisedAt, ...about }], now);
+  const promisedAt = promisedInstant(next, w.who);
+  const [id] = await insertTasks(w, [{ channel, purpose, dueOn, minutes, promisedAt, ...about }], w.now);
   return id ?? null;
 }
 
@@ -300,13 +264,13 @@ export function promisedInstant(
 }
 
 /** Leaving a person with an open deal and no next step at all needs a reason. */
-async function assertReason({ tx, log, dealId }: LogContext, reason: string): Promise<void> {
+async function assertReason({ w, log, dealId }: LogContext, reason: string): Promise<void> {
   if (reason.trim() !== '') return;
-  const deals = await tx.rows(
+  const deals = await w.rows(
     "SELECT 1 FROM deal WHERE status = 'open' AND (contact_id = :contact OR id = :deal) LIMIT 1",
     { contact: bytesOf(log.contactId), deal: bytesOf(dealId) },
   );
-  const tasks = await tx.rows("SELECT 1 FROM task WHERE contact_id = :contact AND state = 'open' LIMIT 1", {
+  const tasks = await w.rows("SELECT 1 FROM task WHERE contact_id = :contact AND state = 'open' LIMIT 1", {
     contact: bytesOf(log.contactId),
   });
   if (deals.length > 0 && tasks.length === 0)
@@ -317,19 +281,7 @@ async function assertReason({ tx, log, dealId }: LogContext, reason: string): Pr
     );
 }
 
-async function stopRun(
-  { tx, services, settings, log, who, now }: LogContext,
-  stored: StoredRun,
-  reason: string,
-): Promise<void> {
-  const current = await readRun(tx, stored.id);
-  if (current)
-    await applyEvent(
-      tx,
-      services,
-      settings,
-      current,
-      { id: `stop:${log.id}`, at: now, kind: 'stopped', reason },
-      who.id,
-    );
+async function stopRun({ w, log }: LogContext, stored: StoredRun, reason: string): Promise<void> {
+  const current = await readRun(w, stored.id);
+  if (current) await applyEvent(w, current, { id: `stop:${log.id}`, at: w.now, kind: 'stopped', reason });
 }

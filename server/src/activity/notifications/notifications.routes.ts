@@ -2,15 +2,14 @@ import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/valu
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
+import { work } from '../../platform/work/work';
 
 const shown = 50;
 
-export function notificationsRoutes({
-  database,
-  clock,
-  feed,
-}: Services): Pick<Handlers, 'listNotifications' | 'readNotifications'> {
+export function notificationsRoutes(
+  services: Services,
+): Pick<Handlers, 'listNotifications' | 'readNotifications'> {
+  const { database } = services;
   return {
     listNotifications: async ({ who }) => {
       const me = { me: bytesOf(who.id) };
@@ -41,14 +40,13 @@ export function notificationsRoutes({
       };
     },
     readNotifications: async ({ who }) => {
-      await database.transaction(async (tx) => {
-        await tx.change('UPDATE notification SET read_at = :now WHERE user_id = :me AND read_at IS NULL', {
+      await work(services, who, async (w) => {
+        await w.change('UPDATE notification SET read_at = :now WHERE user_id = :me AND read_at IS NULL', {
           me: bytesOf(who.id),
-          now: sqlInstant(clock.now()),
+          now: sqlInstant(w.now),
         });
-        await noteChange(tx, 'notification', who.id, who.id);
+        w.note('notification', who.id);
       });
-      feed.poke();
       return { ok: true };
     },
   };

@@ -6,7 +6,6 @@ import { workingHours } from '@kettle/contract';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
-import type { Services } from '../../platform/services';
 import { notify } from '../notifications/notify';
 
 export const remindKind = 'remind-task';
@@ -67,25 +66,21 @@ function reminderAt(row: ReminderRow, minutes: number): string {
 const payloadShape = z.object({ taskId: z.uuid(), at: z.string() });
 
 /** Tells the owner, if the task is still open and its reminder was not moved meanwhile. */
-export function remindJob(services: Services): JobKind {
-  return {
-    effect: 'database',
-    run: async (tx, payload) => {
-      const { taskId, at } = payloadShape.parse(payload);
-      const row = await readReminder(tx, taskId);
-      if (!row || row.state !== 'open' || row.remind_at !== sqlInstant(at)) return;
-      const now = services.clock.now();
-      const about = row.name ? ` · ${row.name}` : '';
-      const path = row.contact_id
-        ? `/people/${idOf<string>(row.contact_id)}`
-        : `/deals/${row.deal_id ? idOf<string>(row.deal_id) : ''}`;
-      await notify(
-        tx,
-        [idOf(row.owner_id)],
-        `Due ${sayDate(row.due_on, now.slice(0, 10))}: ${row.purpose}${about}`,
-        path,
-        now,
-      );
-    },
-  };
-}
+export const remindJob: JobKind = {
+  effect: 'database',
+  run: async (w, payload) => {
+    const { taskId, at } = payloadShape.parse(payload);
+    const row = await readReminder(w, taskId);
+    if (!row || row.state !== 'open' || row.remind_at !== sqlInstant(at)) return;
+    const about = row.name ? ` · ${row.name}` : '';
+    const path = row.contact_id
+      ? `/people/${idOf<string>(row.contact_id)}`
+      : `/deals/${row.deal_id ? idOf<string>(row.deal_id) : ''}`;
+    await notify(
+      w,
+      [idOf(row.owner_id)],
+      `Due ${sayDate(row.due_on, w.now.slice(0, 10))}: ${row.purpose}${about}`,
+      path,
+    );
+  },
+};

@@ -6,9 +6,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { promisedInstant } from '../journal/log-act';
-import { refreshNextSteps } from '../touch/next-steps';
 import { notify } from '../notifications/notify';
 import { assertMayChange, dayOwner } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
@@ -16,6 +14,7 @@ import { todayOf } from '../../records/users/today';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
 import { insertTasks, openTasks, readTask, readTaskTable, type Task } from './tasks';
+import { type PersonWork, work } from '../../platform/work/work';
 
 type Names =
   | 'createTask'
@@ -27,10 +26,10 @@ type Names =
   | 'deferTask'
   | 'dropTask';
 
-type Change = (tx: Queryable, task: Task) => Promise<void>;
+type Change = (w: PersonWork, task: Task) => Promise<void>;
 
 export function tasksRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, clock, feed } = services;
+  const { database, clock } = services;
 
   /** Changes one task over the version and in the state it was seen in, and the tethers with it. */
   const changeTask = async (
@@ -40,10 +39,10 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
     values: Record<string, string | number | Buffer | null>,
     alsoIn: Change = async () => undefined,
   ) => {
-    const changed = await database.transaction(async (tx) => {
-      const task = await readTask(tx, id);
-      await assertMayChange(tx, who, task.ownerId);
-      const count = await tx.change(
+    return work(services, who, async (w) => {
+      const task = await readTask(w, id);
+      await assertMayChange(w, who, task.ownerId);
+      const count = await w.change(
         `UPDATE task SET ${assignments}, version = version + 1
           WHERE id = :id AND version = :version AND state ${state === 'open' ? '=' : '<>'} 'open'`,
         { ...values, id: bytesOf(id), version },
@@ -54,13 +53,12 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
           {},
           { current: task },
         );
-      await planReminder(tx, id);
-      await alsoIn(tx, task);
-      await tell(tx, task, who, clock.now());
-      return readTask(tx, id);
+      await planReminder(w, id);
+      await alsoIn(w, task);
+      await w.derive();
+      w.say(`${task.purpose}: changed`);
+      return readTask(w, id);
     });
-    feed.poke();
-    return changed;
   };
   const now = () => ({ now: sqlInstant(clock.now()) });
 
@@ -76,21 +74,19 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
     createTask: async ({ who, body }) => {
       assertAhead(body.dueOn, clock.now(), who);
       assertRule(body.repeats);
-      const task = await database.transaction(async (tx) => {
-        const about = await readAbout(tx, body);
-        await assertMayChange(tx, who, about.ownerId);
+      const task = await work(services, who, async (w) => {
+        const about = await readAbout(w, body);
+        await assertMayChange(w, who, about.ownerId);
         const { promisedMinute, ...fields } = body;
-        const owner = await readOwner(tx, body.ownerId ?? who.id);
+        const owner = await readOwner(w, body.ownerId ?? who.id);
         const promisedAt = promisedInstant({ dueOn: body.dueOn, promisedMinute }, owner);
         const draft = { ...fields, ...about, promisedAt, ownerId: owner.id, madeBy: who.id, run: null };
-        const [id] = await insertTasks(tx, [draft], clock.now());
-        await planReminder(tx, id!);
-        const made = await readTask(tx, id!);
-        await tellOwner(tx, made, who, clock.now());
-        await tell(tx, made, who, clock.now());
+        const [id] = await insertTasks(w, [draft], clock.now());
+        await planReminder(w, id!);
+        const made = await readTask(w, id!);
+        await tellOwner(w, made);
         return made;
       });
-      feed.poke();
       return task;
     },
     changeTask: async ({ who, params, body }) => {
@@ -112,8 +108,8 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
           remind: remindMinutes,
           promisedAt: sqlInstant(promisedInstant({ dueOn, promisedMinute }, owner)),
         },
-        async (tx, task) => {
-          if (task.ownerId !== ownerId) await tellOwner(tx, await readTask(tx, params.id), who, clock.now());
+        async (w, task) => {
+          if (task.ownerId !== ownerId) await tellOwner(w, await readTask(w, params.id));
         },
       );
     },
@@ -123,9 +119,9 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
         { id: params.id, version: body.version, state: 'open' },
         "state = 'done', finished_at = :now",
         now(),
-        async (tx) => {
-          const next = await repeatTask(tx, params.id, clock.now(), localDate(clock.now(), who.zone));
-          if (next !== null) await planReminder(tx, next);
+        async (w) => {
+          const next = await repeatTask(w, params.id, w.now, localDate(w.now, who.zone));
+          if (next !== null) await planReminder(w, next);
         },
       ),
     reopenTask: ({ who, params, body }) =>
@@ -177,22 +173,16 @@ async function readOwner(db: Queryable, id: string): Promise<{ id: UserId; zone:
   return { id: id as UserId, zone: owner.zone };
 }
 
-async function tellOwner(tx: Queryable, task: Task, who: SignedIn, now: string): Promise<void> {
-  if (task.ownerId === who.id) return;
+async function tellOwner(w: PersonWork, task: Task): Promise<void> {
+  if (task.ownerId === w.who.id) return;
   const about = task.contactName ?? task.dealName;
   const path = task.contactId ? `/people/${task.contactId}` : `/deals/${task.dealId ?? ''}`;
   await notify(
-    tx,
+    w,
     [task.ownerId],
-    `${who.name} gave you a task: ${task.purpose}${about ? ` · ${about}` : ''}`,
+    `${w.who.name} gave you a task: ${task.purpose}${about ? ` · ${about}` : ''}`,
     path,
-    now,
   );
-}
-
-async function tell(tx: Queryable, task: Task, who: SignedIn, now: string): Promise<void> {
-  await refreshNextSteps(tx, { contactIds: [task.contactId], dealIds: [task.dealId] }, now);
-  await noteChange(tx, 'task', task.id, who.id);
 }
 
 /** Company and owner of what a task is about; a deal's task is also its contact's. */

@@ -3,8 +3,6 @@ import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
-import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { refreshTouchFacts } from './touch-facts';
 
 export const touchFactsKind = 'touch-facts';
@@ -29,22 +27,19 @@ async function enqueuePart(tx: Queryable, payload: z.infer<typeof payloadShape>,
 }
 
 /** One part in the order of the ids, and the job for the next part in the same transaction. */
-export function touchFactsJob(services: Services): JobKind {
-  return {
-    effect: 'database',
-    run: async (tx, payload) => {
-      const { standingId, after, round } = payloadShape.parse(payload);
-      const settings = await services.settings.read(tx);
-      const rows = await tx.rows<{ id: IdBytes }>(
-        `SELECT id FROM contact WHERE standing_id = :standing ${after === null ? '' : 'AND id > :after'}
-          ORDER BY id LIMIT ${contactsInPart}`,
-        { standing: bytesOf(standingId), ...(after === null ? {} : { after: bytesOf(after) }) },
-      );
-      for (const row of rows) await refreshTouchFacts(tx, services, settings, idOf(row.id));
-      const last = rows.at(-1);
-      if (last && rows.length === contactsInPart)
-        await enqueuePart(tx, { standingId, after: idOf(last.id), round }, services.clock.now());
-      else await noteChange(tx, 'contact', standingId, null);
-    },
-  };
-}
+export const touchFactsJob: JobKind = {
+  effect: 'database',
+  run: async (w, payload) => {
+    const { standingId, after, round } = payloadShape.parse(payload);
+    const rows = await w.rows<{ id: IdBytes }>(
+      `SELECT id FROM contact WHERE standing_id = :standing ${after === null ? '' : 'AND id > :after'}
+        ORDER BY id LIMIT ${contactsInPart}`,
+      { standing: bytesOf(standingId), ...(after === null ? {} : { after: bytesOf(after) }) },
+    );
+    for (const row of rows) await refreshTouchFacts(w, idOf(row.id));
+    const last = rows.at(-1);
+    if (last && rows.length === contactsInPart)
+      await enqueuePart(w, { standingId, after: idOf(last.id), round }, w.now);
+    else w.note('contact', standingId);
+  },
+};

@@ -1,6 +1,7 @@
 import mysql from 'mysql2/promise';
 import type { Pool, PoolConnection, QueryValues, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import { Problem } from '../http/problem';
+import { bytesOf } from '../ids';
 
 export type SqlValue =
   string | number | boolean | null | Buffer | readonly (string | number | Buffer)[] | readonly SqlValue[][];
@@ -14,12 +15,20 @@ export interface Queryable {
   change(sql: string, parameters?: SqlParameters): Promise<number>;
 }
 
+export interface TransactionOptions {
+  /** Rows written are captured under this change set; left out, nothing is captured. */
+  readonly setId?: string;
+}
+
 export interface Database extends Queryable {
   /**
    * Runs `work` in one transaction and commits. A deadlock, lock time-out or certification failure runs the whole of it
    * again, so `work` must do nothing outside the transaction.
    */
-  transaction<Result>(work: (tx: Queryable) => Promise<Result>): Promise<Result>;
+  transaction<Result>(
+    work: (tx: Queryable) => Promise<Result>,
+    options?: TransactionOptions,
+  ): Promise<Result>;
   readonly pool: Pool;
   /** The schema's name. */
   readonly name: string;
@@ -50,7 +59,7 @@ export function openDatabase(url: string, connectionLimit = 10): Database {
     ...queryable(pool),
     pool,
     name: new URL(url).pathname.slice(1),
-    transaction: (work) => runTransaction(pool, work),
+    transaction: (work, options) => runTransaction(pool, work, options),
     close: () => pool.end(),
   };
 }
@@ -76,24 +85,39 @@ function checked(sql: string, parameters: SqlParameters): QueryValues {
   return parameters as QueryValues;
 }
 
-async function runTransaction<Result>(pool: Pool, work: (tx: Queryable) => Promise<Result>): Promise<Result> {
+async function runTransaction<Result>(
+  pool: Pool,
+  work: (tx: Queryable) => Promise<Result>,
+  { setId }: TransactionOptions = {},
+): Promise<Result> {
   for (let attempt = 1; ; attempt += 1) {
     const connection = await reachable(() => pool.getConnection());
     try {
+      if (setId !== undefined)
+        await reachable(() => connection.query('SET @kettle_set = ?, @kettle_at = 0', [bytesOf(setId)]));
       await connection.beginTransaction();
       const result = await work(queryable(connection));
       await connection.commit();
+      if (setId !== undefined) await endCapture(connection);
       connection.release();
       return result;
     } catch (error) {
-      await connection.rollback().then(
-        () => connection.release(),
-        () => connection.destroy(),
-      );
+      await connection
+        .rollback()
+        .then(() => (setId === undefined ? undefined : endCapture(connection)))
+        .then(
+          () => connection.release(),
+          () => connection.destroy(),
+        );
       if (attempt >= mostAttempts || !retriedErrors.has(errnoOf(error))) throw error;
       await new Promise((resolve) => setTimeout(resolve, 10 * 2 ** attempt * Math.random()));
     }
   }
+}
+
+/** What the next user of the connection writes is not part of this set. */
+async function endCapture(connection: PoolConnection): Promise<void> {
+  await connection.query('SET @kettle_set = NULL');
 }
 
 async function reachable<Result>(work: () => Promise<Result>): Promise<Result> {

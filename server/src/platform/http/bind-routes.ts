@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import {
   endpoints,
   routes,
@@ -9,9 +10,10 @@ import {
   type Routes,
 } from '@kettle/contract';
 import type { Express, Request, Response } from 'express';
-import type * as z from 'zod';
+import * as z from 'zod';
 import type { SignedIn } from '../../records/users/session';
 import { invalidRequest } from './errors';
+import { requestContext, type RequestContext } from '../work/request';
 import { Problem } from './problem';
 
 type Parsed<Spec, Key extends string> = Spec extends Record<Key, z.ZodType> ? z.output<Spec[Key]> : undefined;
@@ -56,7 +58,8 @@ export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
         response,
       };
       // The table ties each name to its handler's types; a loop over names cannot carry that tie.
-      const reply = await (handlers[name] as (call: unknown) => Promise<unknown>)(call);
+      const handler = handlers[name] as (call: unknown) => Promise<unknown>;
+      const reply = await requestContext.run(contextOf(name, request, who), () => handler(call));
       if (reply === 'answered') return;
       response.set('Cache-Control', 'no-store').json(gate.checkReplies ? spec.reply.parse(reply) : reply);
     });
@@ -67,6 +70,18 @@ export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
 function namesInOrder(): EndpointName[] {
   const key = (name: EndpointName) => endpoints[name].replace(/:\w+/g, '~');
   return (Object.keys(endpoints) as EndpointName[]).sort((a, b) => (key(a) < key(b) ? -1 : 1));
+}
+
+/** The change's id as the browser gave it, for requests that change something. */
+function contextOf(name: EndpointName, request: Request, who: SignedIn | null): RequestContext {
+  const given = z.uuid().safeParse(request.get('x-change-id'));
+  const asked = JSON.stringify([name, who?.id, request.params, request.query, request.body]);
+  return {
+    changeId: request.method === 'GET' || !given.success ? null : given.data,
+    act: name,
+    hash: createHash('sha256').update(asked).digest(),
+    isUsed: false,
+  };
 }
 
 function checkRights(access: Access, who: SignedIn | null): void {

@@ -1,9 +1,8 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import { pino } from 'pino';
-import { install, makeSchema, migrations, type Installation } from '../../../testing/installation';
+import { install, makeSchema, type Installation } from '../../../testing/installation';
 import { openDatabase } from '../database/database';
-import { migrate } from '../database/migrate';
 import { claim, enqueue, reap } from './job-table';
 import { Worker, type JobKinds } from './worker';
 
@@ -17,7 +16,7 @@ const now = '2026-11-24T09:10:00.000Z';
 const add = (kind: string, dedupeKey: string, payload: object = {}) =>
   enqueue(installation.services.database, { kind, dedupeKey, payload, dueAt: now });
 const workerOf = (kinds: JobKinds) =>
-  new Worker({ ...installation.services, kinds, log: pino({ level: 'silent' }) });
+  new Worker({ services: { ...installation.services, log: pino({ level: 'silent' }) }, kinds });
 const states = async () =>
   (
     await installation.services.database.rows<{ state: string }>('SELECT state FROM job ORDER BY dedupe_key')
@@ -162,7 +161,7 @@ test('two servers share the work; one is killed in the middle; every job is done
     "SELECT COUNT(*) AS n, COUNT(DISTINCT payload) AS d FROM job WHERE kind = 'mark' AND state = 'done'",
   );
   const written = await database.rows<{ n: string }>(
-    "SELECT COUNT(*) AS n FROM change_notice WHERE topic = 'setting'",
+    "SELECT COUNT(*) AS n FROM event WHERE topic = 'setting'",
   );
   expect([Number(marks[0]!.n), Number(written[0]!.n)]).toEqual([jobs, jobs]);
   await database.close();

@@ -1,6 +1,7 @@
-import type { Logger } from 'pino';
-import type { Clock } from '../clock';
-import type { Database, Queryable } from '../database/database';
+import type { Database } from '../database/database';
+import { newId } from '../ids';
+import type { Services } from '../services';
+import { workInside, type Work } from '../work/work';
 import {
   claim,
   giveBack,
@@ -14,8 +15,16 @@ import {
 
 /** How a kind of job is carried out. */
 export type JobKind =
-  /** Only writes to the database: its work and its "done" are one transaction, so it happens exactly once. */
-  | { readonly effect: 'database'; run(tx: Queryable, payload: unknown): Promise<void> }
+  /**
+   * Only writes to the database: its work, a change set, and its "done" are one transaction, so it happens exactly once.
+   * `isBulk` tells no browser of each record.
+   */
+  | {
+      readonly effect: 'database';
+      readonly isBulk?: boolean;
+
+      run(w: Work<null>, payload: unknown): Promise<void>;
+    }
   /**
    * Reaches outside behind a guard of its own (a row it takes before it acts), and may be run again: a crash only means
    * that the next run finds the guard as it was left.
@@ -27,13 +36,9 @@ export type JobKind =
 export type JobKinds = Readonly<Record<string, JobKind>>;
 
 export interface WorkerSetting {
-  readonly database: Database;
-  readonly clock: Clock;
-  readonly log: Logger;
+  readonly services: Services;
   readonly kinds: JobKinds;
   readonly everyMillis?: number;
-  /** Called after a job was committed, so that browsers hear of it at once. */
-  readonly afterJob?: () => void;
 }
 
 class LeaseLost extends Error {}
@@ -65,7 +70,7 @@ export class Worker {
   private async work(): Promise<void> {
     while (!this.stopping) {
       const busy = await this.round().catch((error: unknown) => {
-        this.setting.log.error({ err: error }, 'looking for jobs failed');
+        this.setting.services.log.error({ err: error }, 'looking for jobs failed');
         return false;
       });
       if (!busy && !this.stopping) await this.pause();
@@ -84,7 +89,8 @@ export class Worker {
 
   /** One pass over the shards with work; true when something was done. */
   async round(): Promise<boolean> {
-    const { database, clock, kinds } = this.setting;
+    const { kinds } = this.setting;
+    const { database, clock } = this.setting.services;
     await reap(database);
     let busy = false;
     for (const shard of await shardsWithWork(database, clock.now())) {
@@ -102,13 +108,14 @@ export class Worker {
   }
 
   private async carryOut(job: ClaimedJob): Promise<void> {
-    const { database, log, kinds, clock, afterJob } = this.setting;
+    const { services, kinds } = this.setting;
+    const { database, log, clock } = services;
     const kind = kinds[job.kind]!;
     try {
-      if (kind.effect === 'database') await database.transaction((tx) => doInside(tx, job, kind));
+      if (kind.effect === 'database') await doInside(services, job, kind);
       else if (kind.effect === 'guarded') await doGuarded(database, job, kind);
       else await doOutside(database, job, kind);
-      afterJob?.();
+      services.feed.poke();
     } catch (error) {
       if (error instanceof LeaseLost) return;
       log.error({ err: error, job: job.id, kind: job.kind }, 'job failed');
@@ -118,12 +125,19 @@ export class Worker {
 }
 
 async function doInside(
-  tx: Queryable,
+  services: Services,
   job: ClaimedJob,
   kind: Extract<JobKind, { effect: 'database' }>,
 ): Promise<void> {
-  if (!(await mark(tx, job, 'claimed', 'done'))) throw new LeaseLost();
-  await kind.run(tx, job.payload);
+  const id = newId<string>();
+  const options = { id, act: job.kind, hash: null, isBulk: kind.isBulk ?? false };
+  await services.database.transaction(
+    async (tx) => {
+      if (!(await mark(tx, job, 'claimed', 'done'))) throw new LeaseLost();
+      await workInside(tx, services, null, (w) => kind.run(w, job.payload), options);
+    },
+    { setId: id },
+  );
 }
 
 async function doGuarded(

@@ -7,6 +7,7 @@ import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { todayOf } from '../../records/users/today';
 import { writeAgreement } from './write-agreement';
+import { work } from '../../platform/work/work';
 
 interface AgreementColumns {
   id: IdBytes;
@@ -74,7 +75,7 @@ async function readAgreements(
 }
 
 export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreements' | 'createAgreement'> {
-  const { database, feed } = services;
+  const { database } = services;
   return {
     listAgreements: async ({ query, who }) => {
       const where = ['a.ends_on > :today'];
@@ -90,8 +91,7 @@ export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreem
       return { rows: await readAgreements(database, where.join(' AND '), parameters) };
     },
     createAgreement: async ({ body, who }) => {
-      const id = await database.transaction((tx) => writeAgreement(tx, services, who, body));
-      feed.poke();
+      const id = await work(services, who, (w) => writeAgreement(w, body));
       const [made] = await readAgreements(database, 'a.id = :id', { id: bytesOf(id) });
       if (!made) throw new Problem('not-found');
       return made;

@@ -3,22 +3,19 @@ import type {
   CellField,
   CellValue,
   Contact,
-  ContactId,
   ContactRow,
   StandingId,
   UserId,
 } from '@kettle/contract';
 import { cellLabel } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import type { Services } from '../../platform/services';
+import { idOf, type IdBytes } from '../../platform/ids';
 import { readCustomFields } from '../../records/fields/custom-fields';
 import { promisedInstant } from '../../activity/journal/log-act';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { cellOf, sayCell, writeCell } from '../../records/contacts/change-contact';
 import { readStandings } from '../../records/contacts/standings';
-import type { SignedIn } from '../../records/users/session';
 import { insertTasks } from '../../activity/tasks/tasks';
+import { type PersonWork } from '../../platform/work/work';
 
 /** What one contact would become: a field's new value, or a task. */
 export interface Step {
@@ -55,31 +52,23 @@ export function sameValue(one: CellValue, other: CellValue): boolean {
 }
 
 /** Carries a step out for one contact; a task is made under the bulk's id, so that undo finds it. */
-export async function carryOut(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  contact: Contact,
-  act: BulkAct,
-  bulkId: string,
-): Promise<void> {
+export async function carryOut(w: PersonWork, contact: Contact, act: BulkAct, bulkId: string): Promise<void> {
   const step = stepFor(contact, act);
-  if (step.field !== null)
-    return writeCell(tx, services, who, contact, { field: step.field, value: step.after });
+  if (step.field !== null) return writeCell(w, contact, { field: step.field, value: step.after });
   if (act.kind !== 'task') return;
-  const now = services.clock.now();
+  const now = w.services.clock.now();
   const { channel, purpose, dueOn, minutes } = act;
   await insertTasks(
-    tx,
+    w,
     [
       {
         channel,
         purpose,
         dueOn,
         minutes,
-        promisedAt: promisedInstant(act, who),
-        ownerId: contact.ownerId ?? who.id,
-        madeBy: who.id,
+        promisedAt: promisedInstant(act, w.who),
+        ownerId: contact.ownerId ?? w.who.id,
+        madeBy: w.who.id,
         contactId: contact.id,
         companyId: contact.companyId,
         dealId: null,
@@ -89,7 +78,6 @@ export async function carryOut(
     ],
     now,
   );
-  await refreshNextSteps(tx, { contactIds: [contact.id], dealIds: [] }, now);
 }
 
 /** Names for values that are ids, for people to read. */
@@ -126,19 +114,4 @@ export async function speechOf(db: Queryable): Promise<Speech> {
       }
     },
   };
-}
-
-/** Takes the tasks of a bulk act away from one contact, unless something was done with them; tells whether it could. */
-export async function takeTasksBack(
-  tx: Queryable,
-  bulkId: string,
-  contactId: ContactId,
-  now: string,
-): Promise<boolean> {
-  const gone = await tx.change(
-    "DELETE FROM task WHERE contact_id = :contact AND bulk_id = :bulk AND state = 'open' AND version = 1",
-    { contact: bytesOf(contactId), bulk: bytesOf(bulkId) },
-  );
-  await refreshNextSteps(tx, { contactIds: [contactId], dealIds: [] }, now);
-  return gone > 0;
 }

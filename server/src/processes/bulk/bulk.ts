@@ -1,30 +1,22 @@
-import type {
-  BulkAct,
-  BulkPlan,
-  BulkProgress,
-  CellValue,
-  ContactId,
-  Selection,
-  startBulk,
-} from '@kettle/contract';
+import { actingAs, work, type PersonWork, type Work } from '../../platform/work/work';
+import { undoDays, undoPart } from '../../activity/changes/undo-set';
+import type { BulkAct, BulkPlan, BulkProgress, Selection, startBulk } from '@kettle/contract';
 import { bulkAct } from '@kettle/contract';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
-import { cellOf, writeCell } from '../../records/contacts/change-contact';
 import { readContact, readContactRows } from '../../records/contacts/contact-rows';
 import { filterSetting, readContactIds } from '../../records/contacts/list-contacts';
 import { mayChange } from '../../records/users/rights';
-import { readPerson } from '../../records/users/users';
 import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
-import { carryOut, sameValue, speechOf, stepFor, takeTasksBack } from './bulk-act';
+import { carryOut, speechOf, stepFor } from './bulk-act';
+import { readPerson } from '../../records/users/users';
 
 type Body = z.output<typeof startBulk>;
 
@@ -80,49 +72,55 @@ export async function planBulk(services: Services, who: SignedIn, body: Body): P
 
 /** Writes down whom it is about and asks for the work, in one transaction; the same id sent again changes nothing. */
 export async function beginBulk(services: Services, who: SignedIn, body: Body): Promise<void> {
-  const { database, clock, feed } = services;
+  const { database, clock } = services;
   const ids = await selectedIds(services, who, body.selection);
   if (ids.length === 0) throw new Problem('nobody-to-reach');
   const words = (await speechOf(database)).words(body.act, ids.length);
-  await database.transaction(async (tx) => {
+  await work(services, who, async (w) => {
     const now = clock.now();
-    const isNew = await tx.change(
-      'INSERT IGNORE INTO bulk (id, user_id, words, act, created_at) VALUES (:id, :user, :words, :act, :now)',
+    const isNew = await w.change(
+      'INSERT IGNORE INTO bulk (id, user_id, words, act, set_id, created_at) VALUES (:id, :user, :words, :act, :set, :now)',
       {
         id: bytesOf(body.id),
         user: bytesOf(who.id),
         words: words.slice(0, 200),
         act: JSON.stringify(body.act),
+        set: bytesOf(w.id),
         now: sqlInstant(now),
       },
     );
     if (isNew === 0) return;
     for (let from = 0; from < ids.length; from += 1000)
-      await tx.change('INSERT INTO bulk_item (bulk_id, contact_id, position) VALUES :rows', {
+      await w.change('INSERT INTO bulk_item (bulk_id, contact_id, position) VALUES :rows', {
         rows: ids.slice(from, from + 1000).map((id, index) => [bytesOf(body.id), id, from + index]),
       });
-    await askForParts(tx, bulkKind, body.id, ids.length, now);
+    await askForParts(w, { kind: bulkKind, bulkId: body.id, setId: w.id, count: ids.length });
+    w.say(words);
   });
-  feed.poke();
 }
 
 async function askForParts(
-  tx: Queryable,
-  kind: string,
-  bulkId: string,
-  count: number,
-  now: string,
+  w: Work,
+  {
+    kind,
+    bulkId,
+    setId,
+    count,
+  }: { readonly kind: string; readonly bulkId: string; readonly setId: string; readonly count: number },
 ): Promise<void> {
   for (let from = 0; from < count; from += contactsInPart)
-    await enqueue(tx, {
+    await enqueue(w, {
       kind,
       dedupeKey: `${kind}:${bulkId}:${from}`,
-      payload: { bulkId, from },
-      dueAt: now,
+      payload: { bulkId, from, setId },
+      dueAt: w.now,
     });
 }
 
-const payloadShape = z.object({ bulkId: z.uuid(), from: z.int().min(0) });
+const payloadShape = z.object({ bulkId: z.uuid(), from: z.int().min(0), setId: z.uuid() });
+
+/** What the change set of one part is called. */
+const partName = (from: number) => `part ${from}`;
 
 interface StoredBulk {
   readonly act: BulkAct;
@@ -132,14 +130,17 @@ interface StoredBulk {
 async function readStored(
   db: Queryable,
   bulkId: string,
-): Promise<StoredBulk & { state: BulkProgress['state']; words: string; at: string }> {
+): Promise<StoredBulk & { state: BulkProgress['state']; words: string; at: string; setId: string | null }> {
   const [row] = await db.rows<{
     user_id: IdBytes;
     act: string;
     state: BulkProgress['state'];
     words: string;
     created_at: string;
-  }>('SELECT user_id, act, state, words, created_at FROM bulk WHERE id = :id', { id: bytesOf(bulkId) });
+    set_id: IdBytes | null;
+  }>('SELECT user_id, act, state, words, created_at, set_id FROM bulk WHERE id = :id', {
+    id: bytesOf(bulkId),
+  });
   if (!row) throw new Problem('not-found');
   return {
     act: bulkAct.parse(jsonOf(row.act)),
@@ -147,12 +148,13 @@ async function readStored(
     state: row.state,
     words: row.words,
     at: instantOf(row.created_at),
+    setId: idOrNull(row.set_id),
   };
 }
 
 async function readItems(tx: Queryable, bulkId: string, from: number, states: readonly string[]) {
-  return tx.rows<{ contact_id: IdBytes; before_value: string | null }>(
-    `SELECT contact_id, before_value FROM bulk_item
+  return tx.rows<{ contact_id: IdBytes }>(
+    `SELECT contact_id FROM bulk_item
       WHERE bulk_id = :bulk AND position >= :from AND position < :to AND state IN (:states) ORDER BY position`,
     { bulk: bytesOf(bulkId), from, to: from + contactsInPart, states },
   );
@@ -162,17 +164,16 @@ async function markItem(
   tx: Queryable,
   bulkId: string,
   contactId: Buffer,
-  mark: { state: string; reason?: string; before?: CellValue },
+  mark: { state: string; reason?: string },
 ): Promise<void> {
   await tx.change(
-    `UPDATE bulk_item SET state = :state, reason = :reason, before_value = COALESCE(:before, before_value)
+    `UPDATE bulk_item SET state = :state, reason = :reason
       WHERE bulk_id = :bulk AND contact_id = :contact`,
     {
       bulk: bytesOf(bulkId),
       contact: contactId,
       state: mark.state,
       reason: mark.reason?.slice(0, 300) ?? null,
-      before: mark.before === undefined ? null : JSON.stringify({ value: mark.before }),
     },
   );
 }
@@ -192,114 +193,83 @@ async function settle(
 }
 
 /** One part of a bulk change. A contact that cannot be changed is marked with the reason, the others go on. */
-export function bulkJob(services: Services): JobKind {
-  return {
-    effect: 'database',
-    run: async (tx, payload) => {
-      const { bulkId, from } = payloadShape.parse(payload);
-      const { act, userId } = await readStored(tx, bulkId);
-      const who = await readPerson(tx, userId as SignedIn['id']);
-      for (const item of await readItems(tx, bulkId, from, ['waiting'])) {
-        const mark = await changeOne(tx, services, who, item.contact_id, act, bulkId);
-        await markItem(tx, bulkId, item.contact_id, mark);
-      }
-      await settle(tx, bulkId, ['waiting'], 'done');
-      await noteChange(tx, 'bulk', bulkId, userId);
-    },
-  };
-}
+export const bulkJob: JobKind = {
+  effect: 'database',
+  run: async (w, payload) => {
+    const { bulkId, from, setId } = payloadShape.parse(payload);
+    w.partOf(setId);
+    w.say(partName(from));
+    const { act, userId } = await readStored(w, bulkId);
+    const own = actingAs(w, await readPerson(w, userId as SignedIn['id']));
+    for (const item of await readItems(w, bulkId, from, ['waiting']))
+      await markItem(w, bulkId, item.contact_id, await changeOne(own, item.contact_id, act, bulkId));
+    await settle(w, bulkId, ['waiting'], 'done');
+    w.note('bulk', bulkId);
+  },
+};
 
 async function changeOne(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   id: Buffer,
   act: BulkAct,
   bulkId: string,
-): Promise<{ state: string; reason?: string; before?: CellValue }> {
-  // What a refused change had written already is taken back, without the others.
-  await tx.change('SAVEPOINT one');
+): Promise<{ state: string; reason?: string }> {
+  // What a refused change had written already is rolled back, without the others.
+  await w.change('SAVEPOINT one');
   try {
-    const contact = await readContact(tx, idOf(id));
-    if (!mayChange(who, contact.ownerId))
+    const contact = await readContact(w, idOf(id));
+    if (!mayChange(w.who, contact.ownerId))
       return { state: 'failed', reason: `belongs to ${contact.ownerName ?? 'a colleague'}` };
-    const step = stepFor(contact, act);
-    if (step.isSame) return { state: 'same' };
-    await carryOut(tx, services, who, contact, act, bulkId);
-    return { state: 'changed', before: step.before };
+    if (stepFor(contact, act).isSame) return { state: 'same' };
+    await carryOut(w, contact, act, bulkId);
+    return { state: 'changed' };
   } catch (error) {
     if (!(error instanceof Problem) || error.code === 'database-away') throw error;
-    await tx.change('ROLLBACK TO SAVEPOINT one');
+    await w.change('ROLLBACK TO SAVEPOINT one');
     return { state: 'failed', reason: error.fields?.[0]?.message ?? error.message };
   }
 }
 
+/** Asks for a bulk change to be undone, part by part, for 30 days. */
 export async function beginUndo(services: Services, who: SignedIn, bulkId: string): Promise<void> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    const { userId } = await readStored(tx, bulkId);
+  await work(services, who, async (w) => {
+    const { userId, at, setId } = await readStored(w, bulkId);
     if (userId !== who.id) throw new Problem('not-found');
-    const begun = await tx.change("UPDATE bulk SET state = 'undoing' WHERE id = :id AND state = 'done'", {
+    if (setId === null) throw new Problem('undo-expired');
+    if (Date.parse(w.now) - Date.parse(at) > undoDays * 86_400_000) throw new Problem('undo-expired');
+    const begun = await w.change("UPDATE bulk SET state = 'undoing' WHERE id = :id AND state = 'done'", {
       id: bytesOf(bulkId),
     });
     if (begun === 0) throw new Problem('already-done');
-    const [count] = await tx.rows<{ count: string }>(
+    const [count] = await w.rows<{ count: string }>(
       'SELECT COUNT(*) AS count FROM bulk_item WHERE bulk_id = :id',
-      {
-        id: bytesOf(bulkId),
-      },
+      { id: bytesOf(bulkId) },
     );
-    await askForParts(tx, bulkUndoKind, bulkId, wholeNumber(count?.count ?? 0), clock.now());
+    await askForParts(w, { kind: bulkUndoKind, bulkId, setId, count: wholeNumber(count?.count ?? 0) });
+    await w.change('UPDATE change_set SET undone_by_id = :by WHERE id = :id', {
+      by: bytesOf(w.id),
+      id: bytesOf(setId),
+    });
   });
-  feed.poke();
 }
 
-/** One part of taking a bulk change back; a contact that was changed since stays as it is now. */
-export function bulkUndoJob(services: Services): JobKind {
-  return {
-    effect: 'database',
-    run: async (tx, payload) => {
-      const { bulkId, from } = payloadShape.parse(payload);
-      const { act, userId } = await readStored(tx, bulkId);
-      const who = await readPerson(tx, userId as SignedIn['id']);
-      for (const item of await readItems(tx, bulkId, from, ['changed']))
-        await markItem(tx, bulkId, item.contact_id, await undoOne(tx, services, who, item, act, bulkId));
-      await settle(tx, bulkId, ['waiting', 'changed'], 'undone');
-      await noteChange(tx, 'bulk', bulkId, userId);
-    },
-  };
-}
-
-async function undoOne(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  item: { contact_id: Buffer; before_value: string | null },
-  act: BulkAct,
-  bulkId: string,
-): Promise<{ state: string; reason?: string }> {
-  const id = idOf<ContactId>(item.contact_id);
-  await tx.change('SAVEPOINT one');
-  try {
-    if (act.kind === 'task')
-      return (await takeTasksBack(tx, bulkId, id, services.clock.now()))
-        ? { state: 'undone' }
-        : { state: 'kept', reason: 'the task was worked on since' };
-    const contact = await readContact(tx, id);
-    const before = (jsonOf(item.before_value) as { value: CellValue }).value;
-    const field = act.kind === 'set' ? act.field : 'tags';
-    const step = stepFor({ ...contact, ...(field === 'tags' ? { tags: before as string[] } : {}) }, act);
-    const expected = act.kind === 'set' ? act.value : step.after;
-    if (!sameValue(cellOf(contact, field), expected)) return { state: 'kept', reason: 'changed since' };
-    // Whoever made the change may take it back, also when it gave the contact to somebody else.
-    await writeCell(tx, services, { ...who, role: 'manager' }, contact, { field, value: before });
-    return { state: 'undone' };
-  } catch (error) {
-    if (!(error instanceof Problem) || error.code === 'database-away') throw error;
-    await tx.change('ROLLBACK TO SAVEPOINT one');
-    return { state: 'kept', reason: error.message };
-  }
-}
+/** Undoes one part of a bulk change, by the rights of whoever made it; a contact that was changed since stays as it is now. */
+export const bulkUndoJob: JobKind = {
+  effect: 'database',
+  run: async (w, payload) => {
+    const { bulkId, from, setId } = payloadShape.parse(payload);
+    const { userId } = await readStored(w, bulkId);
+    const own = actingAs(w, await readPerson(w, userId as SignedIn['id']));
+    const { kept } = await undoPart(own, setId, partName(from));
+    for (const item of await readItems(w, bulkId, from, ['changed'])) {
+      const reason = kept.get(idOf(item.contact_id));
+      const mark = reason === undefined ? { state: 'undone' } : { state: 'kept', reason };
+      await markItem(w, bulkId, item.contact_id, mark);
+    }
+    await settle(w, bulkId, ['waiting', 'changed'], 'undone');
+    w.note('bulk', bulkId);
+  },
+};
 
 const failuresShown = 200;
 

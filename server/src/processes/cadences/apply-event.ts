@@ -4,16 +4,14 @@ import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/http/problem';
-import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { readPerson } from '../../records/users/users';
-import type { AllSettings } from '../../records/settings/settings';
 import { insertTasks, type NewTask } from '../../activity/tasks/tasks';
 import { noteEvent, noteReached } from './run-steps';
 import { askToSendStep } from './ask-to-send-step';
 import { planSettingOf, readCompanyDays, readPlannable } from './plan-setting';
 import { runSummaryOf, writeRun, type StoredRun } from './run-rows';
+import { type Work } from '../../platform/work/work';
 
 export interface AppliedEvent {
   readonly run: Run;
@@ -22,40 +20,30 @@ export interface AppliedEvent {
 
 /** What planning must know about a stored run's person, with its own open task left out of the days taken. */
 export async function settingOfRun(
-  tx: Queryable,
-  services: Services,
-  settings: AllSettings,
+  w: Pick<Work, 'rows' | 'change' | 'services' | 'settings'>,
   stored: StoredRun,
 ): Promise<PlanSetting> {
-  const [person] = await readPlannable(tx, services, [stored.contactId]);
+  const [person] = await readPlannable(w, w.services, [stored.contactId]);
   if (!person) throw new Error(`contact ${stored.contactId} has gone while its run goes on`);
   const takenDays = new Set(person.takenDays);
   if (stored.run.nextOn !== null) takenDays.delete(stored.run.nextOn);
-  const owner = await readPerson(tx, stored.ownerId);
-  const companyDays = await readCompanyDays(tx, [person], services.clock.now().slice(0, 10));
-  return planSettingOf({ ...person, takenDays }, companyDays, services, settings, owner);
+  const owner = await readPerson(w, stored.ownerId);
+  const companyDays = await readCompanyDays(w, [person], w.services.clock.now().slice(0, 10));
+  return planSettingOf({ ...person, takenDays }, companyDays, w.services, await w.settings(), owner);
 }
 
 /** Applies an event to a stored run and carries out its effects, all in the caller's transaction. */
-export async function applyEvent(
-  tx: Queryable,
-  services: Services,
-  settings: AllSettings,
-  stored: StoredRun,
-  event: RunEvent,
-  byUserId: string | null,
-): Promise<AppliedEvent> {
-  const planSetting = await settingOfRun(tx, services, settings, stored);
+export async function applyEvent(w: Work, stored: StoredRun, event: RunEvent): Promise<AppliedEvent> {
+  const planSetting = await settingOfRun(w, stored);
   const { run, effects } = advance(stored.run, event, { ...planSetting, definition: stored.definition });
   const answered =
     stored.answered ||
     event.kind === 'replied' ||
     (event.kind === 'step-done' && event.counts === 'conversation');
-  if (!(await writeRun(tx, stored, run, answered)))
+  if (!(await writeRun(w, stored, run, answered)))
     throw new Problem('stale', {}, { current: runSummaryOf(stored) });
-  await noteEvent(tx, stored.id, event);
-  const taskId = await carryOut(tx, stored, effects, services.clock.now());
-  await noteChange(tx, 'run', stored.id, byUserId);
+  await noteEvent(w, stored.id, event);
+  const taskId = await carryOut(w, stored, effects, w.services.clock.now());
   return { run, taskId };
 }
 

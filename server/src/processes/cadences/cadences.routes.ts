@@ -6,10 +6,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
 import { applyEvent } from './apply-event';
 import { insertCadence, listCadences } from './cadence-rows';
 import { cadenceToFile, readCadenceFile } from './file-cadence';
@@ -18,6 +15,7 @@ import { readRun, readRunsOf, runSummaryOf } from './run-rows';
 import { readRunTable } from './run-table';
 import { listVersions, moveRuns, saveCadence, summaryOf } from './save-cadence';
 import { planExample, planStart, startRuns } from './start-runs';
+import { type PersonWork, work } from '../../platform/work/work';
 
 type Names =
   | 'listCadences'
@@ -38,16 +36,14 @@ type Names =
   | 'moveRuns';
 
 export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, clock, feed } = services;
+  const { database, clock } = services;
   return {
     listCadences: async () => ({ cadences: await listCadences(database) }),
     createCadence: async ({ body, who }) => {
-      const id = await database.transaction(async (tx) => {
-        const made = await insertCadence(tx, body.name, body.definition, clock.now());
-        await noteChange(tx, 'cadence', made, who.id);
+      const id = await work(services, who, async (w) => {
+        const made = await insertCadence(w, body.name, body.definition, clock.now());
         return made;
       });
-      feed.poke();
       return summaryOf(database, id);
     },
     planStart: ({ who, params, body }) => planStart(services, who, params.id, body),
@@ -56,23 +52,19 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
       runs: (await readRunsOf(database, query.contactId, 'all')).map(runSummaryOf),
     }),
     changeRun: async ({ who, params, body }) => {
-      const changed = await database.transaction((tx) => changeRun(tx, services, who, params.id, body));
-      feed.poke();
+      const changed = await work(services, who, (w) => changeRun(w, params.id, body));
       return changed;
     },
     changeRuns: async ({ who, body }) => {
       const refused: { id: RunId; name: string; words: string }[] = [];
       for (const { id, version } of body.runs) {
         try {
-          await database.transaction((tx) =>
-            changeRun(tx, services, who, id, { version, change: body.change }),
-          );
+          await work(services, who, (w) => changeRun(w, id, { version, change: body.change }));
         } catch (error) {
           if (!(error instanceof Problem)) throw error;
           refused.push({ id, name: await nameOfRun(database, id), words: error.message });
         }
       }
-      feed.poke();
       return { changed: body.runs.length - refused.length, refused };
     },
     cadenceSchema: async () => z.toJSONSchema(cadenceFile, { io: 'input' }) as Record<string, unknown>,
@@ -88,28 +80,25 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
 }
 
 async function changeRun(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   runId: string,
   { version, change }: { version: number; change: RunChange },
 ): Promise<RunSummary> {
-  const { clock, settings } = services;
-  const stored = await readRun(tx, runId);
+  const { clock } = w.services;
+  const stored = await readRun(w, runId);
   if (!stored) throw new Problem('not-found');
-  await assertMayChange(tx, who, stored.ownerId);
+  await assertMayChange(w, w.who, stored.ownerId);
   if (stored.version !== version) throw new Problem('stale', {}, { current: runSummaryOf(stored) });
   if (!isActive(stored.run)) throw new Problem('run-not-active');
   const base = { id: `by-hand:${newId<string>()}`, at: clock.now() };
   const events = {
     pause: { ...base, kind: 'paused', until: null },
     resume: { ...base, kind: 'resumed' },
-    stop: { ...base, kind: 'stopped', reason: `stopped by ${who.name}` },
-    skip: { ...base, kind: 'step-skipped', step: stored.run.step, reason: `skipped by ${who.name}` },
+    stop: { ...base, kind: 'stopped', reason: `stopped by ${w.who.name}` },
+    skip: { ...base, kind: 'step-skipped', step: stored.run.step, reason: `skipped by ${w.who.name}` },
   } as const;
-  await applyEvent(tx, services, await settings.read(tx), stored, events[change], who.id);
-  await refreshNextSteps(tx, { contactIds: [stored.contactId], dealIds: [stored.dealId] }, clock.now());
-  const now = await readRun(tx, runId);
+  await applyEvent(w, stored, events[change]);
+  const now = await readRun(w, runId);
   if (!now) throw new Problem('not-found');
   return runSummaryOf(now);
 }

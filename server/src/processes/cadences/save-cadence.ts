@@ -1,19 +1,18 @@
 import type { CadenceSummary, CadenceVersion, CadenceVersionId, MoveRuns, MovedRuns } from '@kettle/contract';
 import { cadenceDefinition } from '@kettle/contract';
-import { advance } from '@kettle/core/cadences';
+import { advance, type RunEvent } from '@kettle/core/cadences';
 import { isDeepStrictEqual } from 'node:util';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/http/problem';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { applyEvent, settingOfRun } from './apply-event';
 import { listCadences, readCurrentVersion, readVersion } from './cadence-rows';
 import { readRunsOnVersion, type StoredRun } from './run-rows';
+import { type PersonWork, work } from '../../platform/work/work';
 
 export interface SavedCadence {
   readonly name: string;
@@ -24,19 +23,19 @@ export interface SavedCadence {
 
 /** Saves a cadence. Another definition is a new version; runs stay on theirs. @throws Problem `stale`, `already-exists` */
 export async function saveCadence(
-  { database, clock, feed }: Services,
+  services: Services,
   who: SignedIn,
   cadenceId: string,
   saved: SavedCadence,
 ): Promise<CadenceSummary> {
-  await database.transaction(async (tx) => {
-    await tx.rows('SELECT id FROM cadence WHERE id = :id FOR UPDATE', { id: bytesOf(cadenceId) });
-    const current = await readCurrentVersion(tx, cadenceId);
-    const now = sqlInstant(clock.now());
+  await work(services, who, async (w) => {
+    await w.rows('SELECT id FROM cadence WHERE id = :id FOR UPDATE', { id: bytesOf(cadenceId) });
+    const current = await readCurrentVersion(w, cadenceId);
+    const now = sqlInstant(w.now);
     const isNew = !isDeepStrictEqual(current.definition, saved.definition);
     const versionId = isNew ? newId<CadenceVersionId>() : current.id;
     try {
-      const changed = await tx.change(
+      const changed = await w.change(
         `UPDATE cadence SET name = :name, current_version_id = :versionId, version = version + 1,
                 retired_at = ${saved.isRetired ? 'COALESCE(retired_at, :now)' : 'NULL'}
           WHERE id = :id AND version = :version`,
@@ -48,13 +47,13 @@ export async function saveCadence(
           now,
         },
       );
-      if (changed === 0) throw new Problem('stale', {}, { current: await summaryOf(tx, cadenceId) });
+      if (changed === 0) throw new Problem('stale', {}, { current: await summaryOf(w, cadenceId) });
     } catch (error) {
       if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${saved.name}”` });
       throw error;
     }
     if (isNew)
-      await tx.change(
+      await w.change(
         `INSERT INTO cadence_version (id, cadence_id, number, definition, created_at)
          SELECT :versionId, :id, MAX(number) + 1, :definition, :now FROM cadence_version WHERE cadence_id = :id`,
         {
@@ -64,10 +63,8 @@ export async function saveCadence(
           now,
         },
       );
-    await noteChange(tx, 'cadence', cadenceId, who.id);
   });
-  feed.poke();
-  return summaryOf(database, cadenceId);
+  return summaryOf(services.database, cadenceId);
 }
 
 /** @throws Problem `not-found` */
@@ -109,23 +106,21 @@ export async function moveRuns(
   cadenceId: string,
   asked: MoveRuns,
 ): Promise<MovedRuns> {
-  const { database, feed, settings, clock } = services;
-  const reply = await database.transaction(async (tx): Promise<MovedRuns> => {
-    const to = await readVersion(tx, asked.toVersionId);
-    const from = await readVersion(tx, asked.fromVersionId);
+  return work(services, who, async (w): Promise<MovedRuns> => {
+    const to = await readVersion(w, asked.toVersionId);
+    const from = await readVersion(w, asked.fromVersionId);
     if (to.cadenceId !== cadenceId || from.cadenceId !== cadenceId) throw new Problem('not-found');
     assertMapping(asked.mapping, from.definition.steps.length, to.definition.steps.length);
-    const read = await settings.read(tx);
     const people: MovedRuns['people'] = [];
-    for (const { name, stored } of await readRunsOnVersion(tx, from.id, who.role === 'rep' ? who.id : null)) {
+    for (const { name, stored } of await readRunsOnVersion(w, from.id, who.role === 'rep' ? who.id : null)) {
       const event = {
         id: `moved:${to.id}:${stored.run.step}`,
-        at: clock.now(),
+        at: w.now,
         kind: 'definition-moved',
         mapping: asked.mapping,
         definition: to.definition,
       } as const;
-      const setting = await settingOfRun(tx, services, read, stored);
+      const setting = await settingOfRun(w, stored);
       const { run } = advance(stored.run, event, { ...setting, definition: stored.definition });
       people.push({
         runId: stored.id,
@@ -134,34 +129,19 @@ export async function moveRuns(
         to: run.status === 'stopped' ? null : run.step,
         nextOn: run.nextOn,
       });
-      if (!asked.isDryRun)
-        await moveOne(tx, services, who, { ...stored, definition: to.definition }, to.id, event);
+      if (!asked.isDryRun) await moveOne(w, { ...stored, definition: to.definition }, to.id, event);
     }
     return { people };
   });
-  feed.poke();
-  return reply;
 }
 
-async function moveOne(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  stored: StoredRun,
-  versionId: string,
-  event: Parameters<typeof applyEvent>[4],
-): Promise<void> {
-  await assertMayChange(tx, who, stored.ownerId);
-  await applyEvent(tx, services, await services.settings.read(tx), stored, event, who.id);
-  await tx.change('UPDATE run SET cadence_version_id = :version WHERE id = :id', {
+async function moveOne(w: PersonWork, stored: StoredRun, versionId: string, event: RunEvent): Promise<void> {
+  await assertMayChange(w, w.who, stored.ownerId);
+  await applyEvent(w, stored, event);
+  await w.change('UPDATE run SET cadence_version_id = :version WHERE id = :id', {
     id: bytesOf(stored.id),
     version: bytesOf(versionId),
   });
-  await refreshNextSteps(
-    tx,
-    { contactIds: [stored.contactId], dealIds: [stored.dealId] },
-    services.clock.now(),
-  );
 }
 
 function assertMapping(mapping: readonly (number | null)[], from: number, to: number): void {

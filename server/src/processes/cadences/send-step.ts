@@ -5,7 +5,6 @@ import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { queueMail } from '../mail/outbox';
 import { readPerson } from '../../records/users/users';
 import { queueText } from '../telephone/outgoing-texts';
@@ -13,6 +12,7 @@ import { fillFor, readText } from '../templates/template-rows';
 import { applyEvent } from './apply-event';
 import { askToSendStep } from './ask-to-send-step';
 import { readRun, type StoredRun } from './run-rows';
+import { type Work } from '../../platform/work/work';
 
 const ofTask = z.object({ taskId: z.uuid() });
 
@@ -35,17 +35,17 @@ interface StepTask {
 export function sendStepJob(services: Services): JobKind {
   return {
     effect: 'database',
-    run: async (tx, payload) => {
-      const [task] = await tx.rows<StepTask>(
+    run: async (w, payload) => {
+      const [task] = await w.rows<StepTask>(
         `SELECT t.id, t.channel, t.due_on, t.run_id, t.run_step, t.deal_id, c.zone, c.email, c.phone
            FROM task t JOIN contact c ON c.id = t.contact_id
           WHERE t.id = :id AND t.state = 'open' AND t.is_automatic FOR UPDATE`,
         { id: bytesOf(ofTask.parse(payload).taskId) },
       );
-      const stored = task && (await readRun(tx, idOf(task.run_id)));
+      const stored = task && (await readRun(w, idOf(task.run_id)));
       if (!task || !stored || stored.run.status !== 'running' || stored.run.step !== task.run_step) return;
-      if (task.due_on > localDate(services.clock.now(), task.zone)) return askOnItsDay(tx, stored, task);
-      await send(tx, services, stored, task);
+      if (task.due_on > localDate(services.clock.now(), task.zone)) return askOnItsDay(w, stored, task);
+      await send(w, stored, task);
     },
   };
 }
@@ -55,29 +55,27 @@ async function askOnItsDay(tx: Queryable, { definition }: StoredRun, task: StepT
   await askToSendStep(tx, idOf(task.id), localMoment(task.due_on, windowStart, task.zone));
 }
 
-async function send(tx: Queryable, services: Services, stored: StoredRun, task: StepTask): Promise<void> {
-  const now = services.clock.now();
+async function send(w: Work, stored: StoredRun, task: StepTask): Promise<void> {
+  const now = w.services.clock.now();
   const step = stored.definition.steps[task.run_step]!;
   // Held up past its window (the server was away): the next day, not at night.
-  if (localMinute(now, task.zone) >= step.windowEnd)
-    return replanFor(tx, services, stored, 'its window was over');
+  if (localMinute(now, task.zone) >= step.windowEnd) return replanFor(w, stored, 'its window was over');
   const templateId = variantOf(step.templateIds, stored.id, task.run_step);
   const to = task.channel === 'email' ? task.email : task.phone;
   if (templateId === null || to === null)
     return replanFor(
-      tx,
-      services,
+      w,
       stored,
       templateId === null ? 'it has no template' : 'there is nothing to reach them on',
     );
-  const sender = await readPerson(tx, stored.ownerId);
-  const filled = await fillFor(tx, services, await readText(tx, templateId), {
+  const sender = await readPerson(w, stored.ownerId);
+  const filled = await fillFor(w, w.services, await readText(w, templateId), {
     contactId: stored.contactId,
     dealId: stored.dealId,
     sender,
   });
   if (filled.missing.length > 0 || filled.wrong.length > 0)
-    return replanFor(tx, services, stored, `not known: ${[...filled.missing, ...filled.wrong].join(', ')}`);
+    return replanFor(w, stored, `not known: ${[...filled.missing, ...filled.wrong].join(', ')}`);
   const shared = {
     idempotencyKey: `step:${idOf<string>(task.id)}`,
     userId: stored.ownerId,
@@ -90,30 +88,17 @@ async function send(tx: Queryable, services: Services, stored: StoredRun, task: 
     entryId: null,
     dueAt: now,
   };
-  if (task.channel === 'text') await queueText(tx, shared);
-  else await queueMail(tx, services, { ...shared, subject: filled.subject, answers: null });
+  if (task.channel === 'text') await queueText(w, shared);
+  else await queueMail(w, { ...shared, subject: filled.subject, answers: null });
 }
 
-async function replanFor(
-  tx: Queryable,
-  services: Services,
-  stored: StoredRun,
-  reason: string,
-): Promise<void> {
-  const now = services.clock.now();
-  await applyEvent(
-    tx,
-    services,
-    await services.settings.read(tx),
-    stored,
-    {
-      id: `not-sent:${stored.id}:${stored.run.step}:${now}`,
-      at: now,
-      kind: 'not-sent',
-      step: stored.run.step,
-      reason,
-    },
-    null,
-  );
-  await refreshNextSteps(tx, { contactIds: [stored.contactId], dealIds: [stored.dealId] }, now);
+async function replanFor(w: Work, stored: StoredRun, reason: string): Promise<void> {
+  const now = w.services.clock.now();
+  await applyEvent(w, stored, {
+    id: `not-sent:${stored.id}:${stored.run.step}:${now}`,
+    at: now,
+    kind: 'not-sent',
+    step: stored.run.step,
+    reason,
+  });
 }

@@ -22,8 +22,6 @@ import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idNamed, idOf, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/http/problem';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { writeSystemEntries } from '../../activity/journal/write-entry';
 import { mayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
@@ -35,6 +33,7 @@ import { patternOf, readRepLoad, readSurvival, type RepLoad } from './read-load'
 import { noteReached } from './run-steps';
 import { readCurrentVersion, readVersion, type StoredVersion } from './cadence-rows';
 import { daysOf, planSettingOf, readCompanyDays, readPlannable, type PlannablePerson } from './plan-setting';
+import { type PersonWork, work } from '../../platform/work/work';
 
 interface LeftOut {
   readonly reason: LeftOutReason;
@@ -247,16 +246,16 @@ export interface StartRequest {
 
 /** Starts people on a cadence. The same request twice starts nobody twice: run ids are derived from it. */
 export async function startRuns(services: Services, who: SignedIn, request: StartRequest) {
-  const { database, clock, settings, feed } = services;
-  const reply = await database.transaction(async (tx) => {
-    const version = await readVersion(tx, request.versionId);
+  const { settings } = services;
+  const reply = await work(services, who, async (w) => {
+    const version = await readVersion(w, request.versionId);
     if (version.cadenceId !== request.cadenceId) throw new Problem('not-found');
-    const earlier = await readStarted(tx, request);
+    const earlier = await readStarted(w, request);
     if (earlier.length > 0) return { started: earlier, leftOut: [] };
     const planned = await planPeople(
-      tx,
+      w,
       services,
-      await settings.read(tx),
+      await settings.read(w),
       who,
       version,
       request.contactIds,
@@ -264,19 +263,16 @@ export async function startRuns(services: Services, who: SignedIn, request: Star
       true,
     );
     const started = await writeStarts(
-      tx,
-      who,
+      w,
       version,
       planned.filter(({ leftOut }) => leftOut === null),
       request,
-      clock.now(),
     );
     const leftOut = planned.flatMap(({ person, leftOut: why }) =>
       why ? [{ contactId: person.contactId, ...why }] : [],
     );
     return { started, leftOut };
   });
-  feed.poke();
   return reply;
 }
 
@@ -304,12 +300,10 @@ interface Start {
 }
 
 async function writeStarts(
-  tx: Queryable,
-  who: SignedIn,
+  w: PersonWork,
   version: StoredVersion,
   planned: readonly PlannedPerson[],
   request: StartRequest,
-  now: string,
 ) {
   const { definition } = version;
   const starts = planned.map(({ person, setting, startsOn }): Start => {
@@ -317,35 +311,29 @@ async function writeStarts(
     return { person, id: runIdOf(request, person.contactId), run, effects };
   });
   if (starts.length === 0) return [];
-  await insertRuns(tx, who, version, starts, request, now);
+  await insertRuns(w, version, starts, request);
   const taskIds = new Map<string, TaskId>();
   for (const start of starts) {
     for (const effect of start.effects) {
       if (effect.kind !== 'create-task' && effect.kind !== 'send') continue;
-      const task = firstTask(start, definition, who, request, effect);
-      const [taskId] = await insertTasks(tx, [task], now);
-      await noteReached(tx, { id: start.id, definition }, effect, now);
-      if (effect.kind === 'send' && taskId) await askToSendStep(tx, taskId, effect.at);
+      const task = firstTask(start, definition, w.who, request, effect);
+      const [taskId] = await insertTasks(w, [task], w.now);
+      await noteReached(w, { id: start.id, definition }, effect, w.now);
+      if (effect.kind === 'send' && taskId) await askToSendStep(w, taskId, effect.at);
       if (taskId) taskIds.set(start.id, taskId);
     }
   }
   await writeSystemEntries(
-    tx,
+    w,
     starts.map(({ person, id }) => ({
       contactId: person.contactId,
       companyId: person.companyId,
       runId: id,
-      userId: who.id,
+      userId: w.who.id,
       body: `Started on “${version.name}”`,
     })),
-    now,
+    w.now,
   );
-  await refreshNextSteps(
-    tx,
-    { contactIds: starts.map(({ person }) => person.contactId), dealIds: [request.dealId] },
-    now,
-  );
-  await noteChange(tx, 'run', version.cadenceId, who.id);
   return starts.map(({ person, id }) => ({
     contactId: person.contactId,
     runId: id,
@@ -354,14 +342,12 @@ async function writeStarts(
 }
 
 async function insertRuns(
-  tx: Queryable,
-  who: SignedIn,
+  w: PersonWork,
   version: StoredVersion,
   starts: readonly Start[],
   request: StartRequest,
-  now: string,
 ) {
-  await tx.change(
+  await w.change(
     `INSERT INTO run (id, cadence_id, cadence_version_id, contact_id, deal_id, owner_id, status, step, next_on,
         exit_reason, handled, started_at) VALUES :rows`,
     {
@@ -371,13 +357,13 @@ async function insertRuns(
         bytesOf(version.id),
         bytesOf(person.contactId),
         bytesOf(request.dealId),
-        bytesOf(who.id),
+        bytesOf(w.who.id),
         run.status,
         run.step,
         run.nextOn,
         run.exitReason,
         JSON.stringify(run.handled),
-        sqlInstant(now),
+        sqlInstant(w.now),
       ]),
     },
   );

@@ -1,29 +1,18 @@
 import type { RunEvent } from '@kettle/core/cadences';
-import type { Queryable } from '../../platform/database/database';
 import type { ContactId } from '@kettle/contract';
-import type { Services } from '../../platform/services';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
-import type { AllSettings } from '../../records/settings/settings';
 import { applyEvent } from './apply-event';
 import { readRunsOf, type StoredRun } from './run-rows';
+import { type Work } from '../../platform/work/work';
 
 /** Tells every active run of a person what happened; null for runs it does not concern. Tethers follow. */
 export async function tellRuns(
-  tx: Queryable,
-  services: Services,
-  settings: AllSettings,
+  w: Work,
   contactId: string,
   eventOf: (stored: StoredRun) => RunEvent | null,
 ): Promise<void> {
-  const runs = await readRunsOf(tx, contactId as ContactId, 'active');
+  const runs = await readRunsOf(w, contactId as ContactId, 'active');
   for (const stored of runs) {
     const event = eventOf(stored);
-    if (event !== null) await applyEvent(tx, services, settings, stored, event, null);
+    if (event !== null) await applyEvent(w, stored, event);
   }
-  if (runs.length > 0)
-    await refreshNextSteps(
-      tx,
-      { contactIds: [contactId], dealIds: runs.map(({ dealId }) => dealId) },
-      services.clock.now(),
-    );
 }

@@ -1,13 +1,14 @@
 import type { ChangeDeal, Deal, MoveDeal } from '@kettle/contract';
+import { dealPriorityLabel, dealTypeLabel } from '@kettle/contract';
+import { sayCustomValue } from '@kettle/core/fields';
 import { sayMoney } from '@kettle/core/money';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { readCustomFields } from '../../records/fields/custom-fields';
 import { readStage } from '../pipelines/read-pipelines';
 import { mayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
@@ -17,6 +18,7 @@ import { readDeal } from './deal-rows';
 import { lockDeal } from './lock-deal';
 import { changeStage } from './stages';
 import { amountOf, assertParent, writeParts } from './write-deal';
+import { type PersonWork, work } from '../../platform/work/work';
 
 /** A change of an open deal, with everything that was said of it, all or nothing. */
 export async function changeDeal(
@@ -25,9 +27,8 @@ export async function changeDeal(
   dealId: string,
   body: ChangeDeal,
 ): Promise<Deal> {
-  const { database, feed } = services;
-  await database.transaction((tx) => changeInside(tx, services, who, dealId, body));
-  feed.poke();
+  const { database } = services;
+  await work(services, who, (w) => changeInside(w, dealId, body));
   return readDeal(database, dealId, todayOf(services, who));
 }
 
@@ -38,15 +39,15 @@ export async function moveDeal(
   dealId: string,
   to: MoveDeal,
 ): Promise<Deal> {
-  const { database, feed } = services;
-  await database.transaction(async (tx) => {
-    const deal = await readDeal(tx, dealId, todayOf(services, who));
+  const { database } = services;
+  await work(services, who, async (w) => {
+    const deal = await readDeal(w, dealId, todayOf(services, who));
     const { decider, signer, competitor, ...facts } = to.facts ?? {};
     const asked = [
       ...(decider ? [{ contactId: decider, role: 'decides' as const }] : []),
       ...(signer ? [{ contactId: signer, role: 'signs' as const }] : []),
     ];
-    await changeInside(tx, services, who, dealId, {
+    await changeInside(w, dealId, {
       version: to.version,
       name: deal.name,
       stageId: to.stageId,
@@ -58,28 +59,21 @@ export async function moveDeal(
       ...(competitor ? { competitors: [...deal.competitors, competitor] } : {}),
     });
   });
-  feed.poke();
   return readDeal(database, dealId, todayOf(services, who));
 }
 
-async function changeInside(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  dealId: string,
-  body: ChangeDeal,
-): Promise<void> {
-  const now = services.clock.now();
-  const today = todayOf(services, who);
-  const before = await lockDeal(tx, services, who, { id: dealId, version: body.version, isOpen: true });
-  const to = await readStage(tx, body.stageId);
-  if (body.parentId !== undefined) await assertParent(tx, dealId, body.parentId);
+async function changeInside(w: PersonWork, dealId: string, body: ChangeDeal): Promise<void> {
+  const now = w.services.clock.now();
+  const today = todayOf(w.services, w.who);
+  const before = await lockDeal(w, { id: dealId, version: body.version, isOpen: true });
+  const to = await readStage(w, body.stageId);
+  if (body.parentId !== undefined) await assertParent(w, dealId, body.parentId);
   const amountMinor = amountOf(body.lines ?? before.lines, body.amountMinor);
-  const contact = await readContactFor(tx, before, body.contactId);
-  const ownerId = await newOwner(tx, who, before, body.ownerId);
+  const contact = await readContactFor(w, before, body.contactId);
+  const ownerId = await newOwner(w, before, body.ownerId);
   // Amount and close date are real changes: patience counts from now. A change of stage sets it further down.
   const isReal = amountMinor !== before.amountMinor || body.expectedCloseOn !== before.expectedCloseOn;
-  await tx.change(
+  await w.change(
     `UPDATE deal SET name = :name, amount_minor = :amount, expected_close_on = :close, win_probability = :probability,
             decision_on = :decision, type = :type, priority = :priority, source = :source, parent_id = :parent,
             contact_id = :contact, company_id = :company, owner_id = :owner, changed_at = IF(:isReal, :now, changed_at)
@@ -101,13 +95,11 @@ async function changeInside(
       now: sqlInstant(now),
     },
   );
-  await writeParts(tx, dealId, body);
-  await tickPrompts(tx, who, before, body.tick, now);
-  const after = await readDeal(tx, dealId, today);
-  await noteWhatChanged(tx, who, before, after, now);
-  await changeStage({ tx, services, who, now }, before, after, to);
-  await refreshNextSteps(tx, { contactIds: [before.contactId, after.contactId], dealIds: [dealId] }, now);
-  await noteChange(tx, 'deal', dealId, who.id);
+  await writeParts(w, dealId, body);
+  await tickPrompts(w, before, body.tick);
+  const after = await readDeal(w, dealId, today);
+  await noteWhatChanged(w, before, after);
+  await changeStage(w, before, after, to);
 }
 
 /** The person a deal is with, and their company; left out, both stay. */
@@ -129,16 +121,11 @@ async function readContactFor(tx: Queryable, before: Deal, contactId: string | u
 }
 
 /** Whoever may change a deal may hand it over, but for its team: only its owner and managers give it away. */
-async function newOwner(
-  tx: Queryable,
-  who: SignedIn,
-  before: Deal,
-  ownerId: string | undefined,
-): Promise<string> {
+async function newOwner(w: PersonWork, before: Deal, ownerId: string | undefined): Promise<string> {
   if (ownerId === undefined || ownerId === before.ownerId) return before.ownerId;
-  if (!mayChange(who, before.ownerId)) throw new Problem('not-yours', { owner: before.ownerName });
-  const owner = await readPerson(tx, ownerId as Deal['ownerId']);
-  await tx.change(
+  if (!mayChange(w.who, before.ownerId)) throw new Problem('not-yours', { owner: before.ownerName });
+  const owner = await readPerson(w, ownerId as Deal['ownerId']);
+  await w.change(
     "UPDATE task SET owner_id = :to, version = version + 1 WHERE deal_id = :deal AND owner_id = :from AND state = 'open'",
     {
       to: bytesOf(owner.id),
@@ -150,44 +137,56 @@ async function newOwner(
 }
 
 /** Only prompts of the stage the deal is in are ticked. */
-export async function tickPrompts(
-  tx: Queryable,
-  who: SignedIn,
-  deal: Deal,
-  promptIds: readonly string[],
-  now: string,
-): Promise<void> {
+export async function tickPrompts(w: PersonWork, deal: Deal, promptIds: readonly string[]): Promise<void> {
   const known = new Set(deal.prompts.map(({ id }) => id));
   const rows = promptIds
     .filter((id) => known.has(id))
-    .map((id) => [bytesOf(deal.id), bytesOf(id), bytesOf(who.id), sqlInstant(now)]);
+    .map((id) => [bytesOf(deal.id), bytesOf(id), bytesOf(w.who.id), sqlInstant(w.now)]);
   if (rows.length > 0)
-    await tx.change('INSERT IGNORE INTO prompt_tick (deal_id, prompt_id, user_id, at) VALUES :rows', {
+    await w.change('INSERT IGNORE INTO prompt_tick (deal_id, prompt_id, user_id, at) VALUES :rows', {
       rows,
     });
 }
 
-/** Value, expected close, owner and people are history worth reading; a name put right is not. */
-async function noteWhatChanged(
-  tx: Queryable,
-  who: SignedIn,
-  before: Deal,
-  after: Deal,
-  now: string,
-): Promise<void> {
-  const money = (deal: Deal) => sayMoney(deal.amountMinor, deal.currency);
-  const people = (deal: Deal) =>
-    deal.people.map(({ name, role }) => `${name} ${role}`).join(', ') || 'nobody';
-  const told: readonly (readonly [string, string, string])[] = [
-    ['Value', money(before), money(after)],
-    ['Expected close', before.expectedCloseOn ?? 'no date', after.expectedCloseOn ?? 'no date'],
-    ['Owner', before.ownerName, after.ownerName],
-    ['With', before.contactName ?? 'nobody', after.contactName ?? 'nobody'],
-    ['People', people(before), people(after)],
-    ['Competitors', before.competitors.join(', ') || 'none', after.competitors.join(', ') || 'none'],
+/** Every field that is another now, from and to. */
+async function noteWhatChanged(w: PersonWork, before: Deal, after: Deal): Promise<void> {
+  const fields = await readCustomFields(w, 'deal');
+  const { organisation } = await w.settings();
+  const sayDeal = (deal: Deal): readonly (readonly [string, string])[] => [
+    ['Name', deal.name],
+    ['Value', sayMoney(deal.amountMinor, deal.currency)],
+    ['Expected close', deal.expectedCloseOn ?? 'no date'],
+    ['Decision', deal.decisionOn ?? 'no date'],
+    ['Own probability', deal.ownProbability === null ? 'none' : `${Math.round(deal.ownProbability * 100)} %`],
+    ['Priority', dealPriorityLabel[deal.priority]],
+    ['Type', dealTypeLabel[deal.type]],
+    ['Source', deal.source ?? 'none'],
+    ['Part of', deal.parent?.name ?? 'none'],
+    ['Owner', deal.ownerName],
+    ['With', deal.contactName ?? 'nobody'],
+    ['People', deal.people.map(({ name, role }) => `${name} ${role}`).join(', ') || 'nobody'],
+    ['Team', deal.team.map(({ name }) => name).join(', ') || 'nobody'],
+    ['Competitors', deal.competitors.join(', ') || 'none'],
+    [
+      'Product lines',
+      deal.lines
+        .map(
+          ({ name, quantity, totalMinor }) => `${quantity} × ${name}, ${sayMoney(totalMinor, deal.currency)}`,
+        )
+        .join('; ') || 'none',
+    ],
+    ...fields.map(
+      ({ id, name, type }) =>
+        [name, sayCustomValue(deal.custom[id], type, organisation.currency) || 'empty'] as const,
+    ),
   ];
-  const words = told.filter(([, was, is]) => was !== is).map(([name, was, is]) => `${name}: ${was} → ${is}`);
+  const is = new Map(sayDeal(after));
+  const words = sayDeal(before)
+    .filter(([label, was]) => is.get(label) !== was)
+    .map(([label, was]) => `${label}: ${was} → ${is.get(label) ?? ''}`);
   if (words.length === 0) return;
   const { id: dealId, contactId, companyId } = after;
-  await writeSystemEntry(tx, { body: words.join('; '), dealId, contactId, companyId, userId: who.id, now });
+  const body = words.join('; ');
+  await writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id, now: w.now });
+  w.say(`${before.name}: ${body}`);
 }

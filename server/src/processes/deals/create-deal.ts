@@ -1,20 +1,16 @@
 import type { CreateDeal, DealId } from '@kettle/contract';
-import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { readStage } from '../pipelines/read-pipelines';
 import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
 import { readDeal } from './deal-rows';
 import { writeFirstStep } from './first-step';
 import { enter } from './stages';
 import { amountOf, assertParent, writeParts } from './write-deal';
+import { type PersonWork } from '../../platform/work/work';
 
 /** What a deal is made from beside what was asked for. */
 export interface DealOrigin {
@@ -25,25 +21,19 @@ export interface DealOrigin {
  * Makes a deal with its next step. Nothing is asked of one that begins: what a stage needs is asked when a deal moves there.
  * @throws Problem `not-found`, `not-yours`, `reason-needed`, `invalid-request`
  */
-export async function createDeal(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  body: CreateDeal,
-  origin: DealOrigin = {},
-): Promise<DealId> {
+export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOrigin = {}): Promise<DealId> {
   const id = newId<DealId>();
-  const now = services.clock.now();
-  const [contact] = await tx.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null }>(
+  const now = w.services.clock.now();
+  const [contact] = await w.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null }>(
     'SELECT company_id, owner_id FROM contact WHERE id = :id',
     { id: bytesOf(body.contactId) },
   );
   if (!contact) throw new Problem('not-found');
-  await assertMayChange(tx, who, idOrNull(contact.owner_id));
-  const stage = await readStage(tx, body.stageId);
-  await assertParent(tx, id, body.parentId ?? null);
-  const { organisation } = await services.settings.read(tx);
-  await tx.change(
+  await assertMayChange(w, w.who, idOrNull(contact.owner_id));
+  const stage = await readStage(w, body.stageId);
+  await assertParent(w, id, body.parentId ?? null);
+  const { organisation } = await w.services.settings.read(w);
+  await w.change(
     `INSERT INTO deal (id, name, company_id, contact_id, stage_id, owner_id, amount_minor, currency, win_probability,
         expected_close_on, decision_on, type, priority, source, parent_id, lead_id, stage_since, changed_at, created_at)
      VALUES (:id, :name, :company, :contact, :stage, :owner, :amount, :currency, :probability,
@@ -54,7 +44,7 @@ export async function createDeal(
       company: contact.company_id,
       contact: bytesOf(body.contactId),
       stage: bytesOf(stage.id),
-      owner: bytesOf(who.id),
+      owner: bytesOf(w.who.id),
       amount: amountOf(body.lines ?? [], body.amountMinor),
       currency: organisation.currency,
       probability: body.winProbability ?? null,
@@ -68,20 +58,18 @@ export async function createDeal(
       now: sqlInstant(now),
     },
   );
-  await writeParts(tx, id, body);
-  await writeFirstStep(tx, who, { ...body, id, companyId: idOrNull(contact.company_id) }, now);
-  const deal = await readDeal(tx, id, todayOf(services, who));
-  await enter({ tx, services, who, now }, deal, stage);
+  await writeParts(w, id, body);
+  await writeFirstStep(w, { ...body, id, companyId: idOrNull(contact.company_id) });
+  const deal = await readDeal(w, id, todayOf(w.services, w.who));
+  await enter(w, deal, stage);
   const { contactId, companyId } = deal;
-  await writeSystemEntry(tx, {
+  await writeSystemEntry(w, {
     contactId,
     companyId,
     dealId: id,
-    userId: who.id,
+    userId: w.who.id,
     body: `Deal “${body.name}” made`,
     now,
   });
-  await refreshNextSteps(tx, { contactIds: [contactId], dealIds: [id] }, now);
-  await noteChange(tx, 'deal', id, who.id);
   return id;
 }

@@ -8,6 +8,7 @@ import { readDeal } from './deal-rows';
 import { readLettingGo } from './letting-go';
 import { countDeals, listDeals, pageDeals } from './list-deals';
 import { tickPrompt } from './tick-prompt';
+import { work } from '../../platform/work/work';
 
 type Names =
   | 'listDeals'
@@ -24,15 +25,14 @@ type Names =
   | 'lettingGo';
 
 export function dealsRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, feed } = services;
+  const { database } = services;
   return {
     getDeal: ({ params, who }) => readDeal(database, params.id, todayOf(services, who)),
     listDeals: ({ query, who }) => listDeals(services, who, query),
     pageDeals: ({ query, who }) => pageDeals(services, who, query),
     countDeals: ({ query, who }) => countDeals(services, who, query),
     createDeal: async ({ body, who }) => {
-      const id = await database.transaction((tx) => createDeal(tx, services, who, body));
-      feed.poke();
+      const id = await work(services, who, (w) => createDeal(w, body));
       return readDeal(database, id, todayOf(services, who));
     },
     changeDeal: ({ params, body, who }) => changeDeal(services, who, params.id, body),

@@ -97,7 +97,7 @@ describe('a deal', () => {
     expect((await close({ as: 'lost' })).body.fields).toMatchObject([{ path: 'reason' }]);
     expect((await close({ as: 'won' })).body).toMatchObject({
       status: 'won',
-      tether: { nextStepOn: '2026-11-26' },
+      tether: { nextStepOn: null },
     });
     expect((await close({ as: 'lost', reason: 'price' })).body.code).toBe('stale');
     expect(await rep.ok('listTasks', { query: { dealId: deal.id } })).toEqual({ tasks: [] });

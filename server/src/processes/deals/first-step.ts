@@ -1,10 +1,9 @@
 import type { NextStep } from '@kettle/contract';
 import { localDate } from '@kettle/core/time';
-import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/http/problem';
 import { promisedInstant } from '../../activity/journal/log-act';
-import type { SignedIn } from '../../records/users/session';
 import { insertTasks } from '../../activity/tasks/tasks';
+import { type PersonWork } from '../../platform/work/work';
 
 export interface FirstStep {
   readonly id: string;
@@ -14,12 +13,7 @@ export interface FirstStep {
 }
 
 /** The task that a deal goes on with. @throws Problem `reason-needed`, `in-the-past` */
-export async function writeFirstStep(
-  tx: Queryable,
-  who: SignedIn,
-  deal: FirstStep,
-  now: string,
-): Promise<void> {
+export async function writeFirstStep(w: PersonWork, deal: FirstStep): Promise<void> {
   const { next } = deal;
   if (next.kind === 'none' && next.reason.trim() === '')
     throw new Problem(
@@ -28,10 +22,10 @@ export async function writeFirstStep(
       { fields: [{ path: 'next.reason', message: 'say why there is none' }] },
     );
   if (next.kind !== 'task') return;
-  if (next.dueOn < localDate(now, who.zone))
+  if (next.dueOn < localDate(w.now, w.who.zone))
     throw new Problem('in-the-past', {}, { fields: [{ path: 'next.dueOn', message: 'lies in the past' }] });
   const about = {
-    ownerId: who.id,
+    ownerId: w.who.id,
     contactId: deal.contactId,
     companyId: deal.companyId,
     dealId: deal.id,
@@ -39,8 +33,8 @@ export async function writeFirstStep(
   };
   const { channel, purpose, dueOn, minutes } = next;
   await insertTasks(
-    tx,
-    [{ channel, purpose, dueOn, minutes, promisedAt: promisedInstant(next, who), ...about }],
-    now,
+    w,
+    [{ channel, purpose, dueOn, minutes, promisedAt: promisedInstant(next, w.who), ...about }],
+    w.now,
   );
 }

@@ -1,17 +1,18 @@
 import type { Deal } from '@kettle/contract';
-import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
 import { readDeal } from './deal-rows';
+import { type PersonWork } from '../../platform/work/work';
 
 /** Its owner and the team of a deal may change it, managers and admins any. @throws Problem `not-yours` */
-export async function assertMayChangeDeal(tx: Queryable, who: SignedIn, deal: Deal): Promise<void> {
-  if (deal.team.some(({ id }) => id === who.id)) return;
-  await assertMayChange(tx, who, deal.ownerId);
+export async function assertMayChangeDeal(
+  w: Pick<PersonWork, 'rows' | 'change' | 'who'>,
+  deal: Deal,
+): Promise<void> {
+  if (deal.team.some(({ id }) => id === w.who.id)) return;
+  await assertMayChange(w, w.who, deal.ownerId);
 }
 
 /**
@@ -19,17 +20,15 @@ export async function assertMayChangeDeal(tx: Queryable, who: SignedIn, deal: De
  * @throws Problem `not-found`, `not-yours`, `stale` when it was changed, closed or opened since
  */
 export async function lockDeal(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   asked: { readonly id: string; readonly version: number; readonly isOpen: boolean },
 ): Promise<Deal> {
   const id = bytesOf(asked.id);
-  await tx.rows('SELECT 1 FROM deal WHERE id = :id FOR UPDATE', { id });
-  const deal = await readDeal(tx, asked.id, todayOf(services, who));
-  await assertMayChangeDeal(tx, who, deal);
+  await w.rows('SELECT 1 FROM deal WHERE id = :id FOR UPDATE', { id });
+  const deal = await readDeal(w, asked.id, todayOf(w.services, w.who));
+  await assertMayChangeDeal(w, deal);
   if (deal.version !== asked.version || (deal.status === 'open') !== asked.isOpen)
     throw new Problem('stale', {}, { current: deal });
-  await tx.change('UPDATE deal SET version = version + 1 WHERE id = :id', { id });
+  await w.change('UPDATE deal SET version = version + 1 WHERE id = :id', { id });
   return deal;
 }

@@ -6,42 +6,41 @@ import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { readCustomFields } from '../../records/fields/custom-fields';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { readAllStages } from '../pipelines/read-pipelines';
-import type { SignedIn } from '../../records/users/session';
+import type { PersonWork } from '../../platform/work/work';
 import { readPerson } from '../../records/users/users';
 import { insertTasks } from '../../activity/tasks/tasks';
-
-export interface StageChange {
-  readonly tx: Queryable;
-  readonly services: Services;
-  readonly who: SignedIn;
-  readonly now: string;
-}
 
 /**
  * Takes a deal from its stage to another: what the brief wants ticked, what the new stage wants known, the brief's tasks, the
  * stays, the journal. `before` is the deal in its old stage, `after` what is known of it now.
  * @throws Problem `brief-open`, `facts-needed`
  */
-export async function changeStage(change: StageChange, before: Deal, after: Deal, to: Stage): Promise<void> {
+export async function changeStage(w: PersonWork, before: Deal, after: Deal, to: Stage): Promise<void> {
   if (before.stageId === to.id) return;
-  const { tx, who, now } = change;
-  const from = (await readAllStages(tx)).get(before.stageId);
+  const from = (await readAllStages(w)).get(before.stageId);
   if (from !== undefined && goesOn(from, to)) assertTicked(after);
-  await assertFacts(tx, to, after);
-  await leave(change, before, `the deal left ${from?.name ?? 'the stage'}`);
-  await tx.change('UPDATE deal SET stage_id = :stage, stage_since = :now, changed_at = :now WHERE id = :id', {
+  await assertFacts(w, to, after);
+  await leave(w, before, `the deal left ${from?.name ?? 'the stage'}`);
+  await w.change('UPDATE deal SET stage_id = :stage, stage_since = :now, changed_at = :now WHERE id = :id', {
     id: bytesOf(before.id),
     stage: bytesOf(to.id),
-    now: sqlInstant(now),
+    now: sqlInstant(w.now),
   });
-  await enter(change, after, to);
+  await enter(w, after, to);
   const { id: dealId, contactId, companyId } = before;
   const body = `${from?.name ?? '?'} → ${to.name}`;
-  await writeSystemEntry(tx, { body, dealId, contactId, companyId, userId: who.id, now });
+  await writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id, now: w.now });
+  w.say(`${before.name}: ${body}`);
+  w.publish({
+    kind: 'deal-moved',
+    topic: 'deal',
+    recordId: dealId,
+    owners: [before.ownerId],
+    data: { from: before.stageId, to: to.id },
+  });
 }
 
 /** Back is always free, and so is another pipeline: its stages are not in one order with these. */
@@ -73,36 +72,43 @@ async function factNames(tx: Queryable, facts: readonly DealFact[]): Promise<str
 }
 
 /** A deal has come into a stage: its stay begins, the brief's tasks are made or taken up again. */
-export async function enter(change: StageChange, deal: Deal, stage: Stage): Promise<void> {
-  const { tx, now } = change;
-  await beginStay(tx, deal.id, stage.id, now);
+export async function enter(w: PersonWork, deal: Deal, stage: Stage): Promise<void> {
+  await beginStay(w, deal.id, stage.id, w.now);
   if (stage.brief.tasks.length === 0) return;
-  const owner = await readPerson(tx, deal.ownerId);
-  const calendar = change.services.calendars.of(owner.country, owner.zone, owner.hours);
-  const known = await readBriefTasks(tx, deal.id);
-  const { make, renew } = enterStage(stage.brief.tasks, known, localDate(now, owner.zone), calendar);
-  await makeTasks(change, deal, stage, make);
+  const owner = await readPerson(w, deal.ownerId);
+  const calendar = w.services.calendars.of(owner.country, owner.zone, owner.hours);
+  const known = await readBriefTasks(w, deal.id);
+  const { make, renew } = enterStage(stage.brief.tasks, known, localDate(w.now, owner.zone), calendar);
+  await makeTasks(w, deal, stage, make);
   for (const { briefTaskId, dueOn } of renew) {
     const key = { deal: bytesOf(deal.id), brief: bytesOf(briefTaskId) };
-    await tx.change(
+    await w.change(
       `UPDATE task t JOIN brief_task b ON b.task_id = t.id
-          SET t.state = 'open', t.drop_reason = NULL, t.finished_at = NULL, t.due_on = :dueOn, t.version = t.version + 1,
-              b.untouched_version = t.version + 1, b.stage_id = :stage
+          SET t.state = 'open', t.drop_reason = NULL, t.finished_at = NULL, t.due_on = :dueOn, t.version = t.version + 1
         WHERE b.deal_id = :deal AND b.brief_task_id = :brief`,
-      { ...key, dueOn, stage: bytesOf(stage.id) },
+      { ...key, dueOn },
+    );
+    await w.change(
+      `UPDATE brief_task b JOIN task t ON t.id = b.task_id
+          SET b.made_as = ${madeAs}, b.is_withdrawn = FALSE, b.stage_id = :stage
+        WHERE b.deal_id = :deal AND b.brief_task_id = :brief`,
+      { ...key, stage: bytesOf(stage.id) },
     );
   }
 }
 
+/** What a task of a brief was made as: nobody has touched it while it still is. */
+const madeAs = "MD5(CONCAT_WS('|', t.channel, t.purpose, t.due_on, t.minutes))";
+
 async function makeTasks(
-  { tx, now }: StageChange,
+  w: PersonWork,
   deal: Deal,
   stage: Stage,
   make: readonly { readonly task: BriefTaskPlan; readonly dueOn: string }[],
 ): Promise<void> {
   const { ownerId, contactId, companyId, id: dealId } = deal;
   const ids = await insertTasks(
-    tx,
+    w,
     make.map(({ task: { channel, purpose, minutes }, dueOn }) => {
       return {
         channel,
@@ -117,38 +123,38 @@ async function makeTasks(
         run: null,
       };
     }),
-    now,
+    w.now,
   );
   if (ids.length === 0) return;
-  await tx.change(
-    'INSERT INTO brief_task (deal_id, brief_task_id, stage_id, task_id, untouched_version) VALUES :rows',
-    {
-      rows: make.map(({ task }, index) => [
-        bytesOf(dealId),
-        bytesOf(task.id),
-        bytesOf(stage.id),
-        bytesOf(ids[index]!),
-        1,
-      ]),
-    },
+  await w.change('INSERT INTO brief_task (deal_id, brief_task_id, stage_id, task_id) VALUES :rows', {
+    rows: make.map(({ task }, index) => [
+      bytesOf(dealId),
+      bytesOf(task.id),
+      bytesOf(stage.id),
+      bytesOf(ids[index]!),
+    ]),
+  });
+  await w.change(
+    `UPDATE brief_task b JOIN task t ON t.id = b.task_id SET b.made_as = ${madeAs} WHERE b.task_id IN (:ids)`,
+    { ids: ids.map((id) => bytesOf(id)) },
   );
 }
 
 /** A deal leaves its stage: the stay ends, tasks of the brief that nobody touched are withdrawn. */
-export async function leave({ tx, now }: StageChange, deal: Deal, reason: string): Promise<void> {
-  await tx.change('UPDATE stage_stay SET left_at = :now WHERE deal_id = :id AND left_at IS NULL', {
+export async function leave(w: PersonWork, deal: Deal, reason: string): Promise<void> {
+  await w.change('UPDATE stage_stay SET left_at = :now WHERE deal_id = :id AND left_at IS NULL', {
     id: bytesOf(deal.id),
-    now: sqlInstant(now),
+    now: sqlInstant(w.now),
   });
-  const known = await readBriefTasks(tx, deal.id);
+  const known = await readBriefTasks(w, deal.id);
   const ids = leaveStage(known);
   if (ids.length === 0) return;
-  await tx.change(
+  await w.change(
     `UPDATE task t JOIN brief_task b ON b.task_id = t.id
         SET t.state = 'dropped', t.drop_reason = :reason, t.finished_at = :now, t.version = t.version + 1,
-            b.untouched_version = t.version + 1
+            b.is_withdrawn = TRUE
       WHERE b.deal_id = :deal AND b.brief_task_id IN (:ids)`,
-    { deal: bytesOf(deal.id), ids: ids.map((id) => bytesOf(id)), reason, now: sqlInstant(now) },
+    { deal: bytesOf(deal.id), ids: ids.map((id) => bytesOf(id)), reason, now: sqlInstant(w.now) },
   );
 }
 
@@ -164,17 +170,23 @@ async function readBriefTasks(tx: Queryable, dealId: string): Promise<BriefTaskS
   const rows = await tx.rows<{
     brief_task_id: IdBytes;
     state: 'open' | 'done' | 'dropped';
-    version: number;
-    untouched_version: number;
+    is_as_made: number;
+    is_withdrawn: number;
   }>(
-    `SELECT b.brief_task_id, t.state, t.version, b.untouched_version FROM brief_task b JOIN task t ON t.id = b.task_id
-      WHERE b.deal_id = :deal ORDER BY b.brief_task_id`,
+    `SELECT b.brief_task_id, t.state, b.made_as = ${madeAs} AS is_as_made, b.is_withdrawn
+       FROM brief_task b JOIN task t ON t.id = b.task_id WHERE b.deal_id = :deal ORDER BY b.brief_task_id`,
     { deal: bytesOf(dealId) },
   );
-  return rows.map((row) => {
-    const isAsLeft = row.version === row.untouched_version;
-    const untouched = row.state === 'open' ? 'untouched' : 'withdrawn';
-    const state = row.state === 'done' ? 'done' : isAsLeft ? untouched : 'touched';
-    return { briefTaskId: idOf(row.brief_task_id), state };
-  });
+  return rows.map((row) => ({ briefTaskId: idOf(row.brief_task_id), state: stateOf(row) }));
+}
+
+function stateOf(row: {
+  state: 'open' | 'done' | 'dropped';
+  is_as_made: number;
+  is_withdrawn: number;
+}): BriefTaskState['state'] {
+  if (row.state === 'done') return 'done';
+  if (row.is_as_made === 0) return 'touched';
+  if (row.state === 'open') return 'untouched';
+  return row.is_withdrawn === 1 ? 'withdrawn' : 'touched';
 }

@@ -3,6 +3,7 @@ import { isTouch, touchRuleOf, type TouchPolicy } from '@kettle/core/touch';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import type { Deriver } from '../../platform/work/work';
 
 interface DealTouchRow {
   deal_id: IdBytes;
@@ -15,6 +16,31 @@ interface DealTouchRow {
   standing_id: IdBytes;
   standing_group: StandingGroup;
 }
+
+/** Deals whose journal a unit of work wrote, or that are with somebody whose standing it changed. */
+export const deriveDealTouches: Deriver = async (w, written) => {
+  const fields = ['at', 'kind', 'direction', 'outcome_id', 'counts', 'deal_id', 'contact_id', 'removed_at'];
+  const standings = written.ids('contact', 'id', ['standing_id']);
+  const theirs =
+    standings.length === 0
+      ? []
+      : await w.rows<{ id: IdBytes }>(
+          'SELECT DISTINCT deal_id AS id FROM journal_entry WHERE contact_id IN (:contacts) AND deal_id IS NOT NULL ORDER BY deal_id',
+          { contacts: standings.map((id) => bytesOf(id)) },
+        );
+  const deals = new Set([
+    ...written.ids('journal_entry', 'deal_id', fields),
+    ...written.ids('deal', 'id', ['status']),
+    ...theirs.map(({ id }) => idOf<string>(id)),
+  ]);
+  if (deals.size === 0) return;
+  await refreshDealTouches(
+    w,
+    (await w.settings()).touchPolicy,
+    [...deals].map((id) => bytesOf(id)),
+  );
+  for (const id of deals) w.note('deal', id);
+};
 
 /**
  * Derives the last counting touch of deals that are open or parked, in the transaction that changed the journal: patience

@@ -4,7 +4,9 @@ import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readContact } from '../../records/contacts/contact-rows';
 import { findLike, findPairs, inOrder } from './find-like';
-import { merge, undoDays, undoMerge } from './merge';
+import { undoDays } from '../../activity/changes/undo-set';
+import { merge, undoMerge } from './merge';
+import { work } from '../../platform/work/work';
 
 type Names = 'likeContacts' | 'listPairs' | 'dismissPair' | 'mergeContacts' | 'listMerges' | 'undoMerge';
 
@@ -17,10 +19,13 @@ export function duplicatesRoutes(services: Services): Pick<Handlers, Names> {
       return { pairs: await findPairs(database), dismissed: wholeNumber(count?.count ?? 0) };
     },
     dismissPair: async ({ body, who }) => {
-      await database.change(
-        'INSERT IGNORE INTO not_duplicate (one_id, other_id, user_id, at) VALUES (:one, :other, :user, :now)',
-        { ...inOrder(body.oneId, body.otherId), user: bytesOf(who.id), now: sqlInstant(clock.now()) },
-      );
+      await work(services, who, async (w) => {
+        await w.change(
+          'INSERT IGNORE INTO not_duplicate (one_id, other_id, user_id, at) VALUES (:one, :other, :user, :now)',
+          { ...inOrder(body.oneId, body.otherId), user: bytesOf(who.id), now: sqlInstant(w.now) },
+        );
+        w.say('Two contacts marked as not the same');
+      });
       return { ok: true };
     },
     mergeContacts: async ({ body, who }) => {
@@ -38,9 +43,9 @@ export function duplicatesRoutes(services: Services): Pick<Handlers, Names> {
         merged_at: string;
       }>(
         `SELECT m.id, m.kept_id, c.display_name AS kept_name,
-                JSON_VALUE(m.before_state, '$.goneName') AS gone_name, u.name AS by_name, m.merged_at
+                m.gone_name, u.name AS by_name, m.merged_at
            FROM contact_merge m JOIN contact c ON c.id = m.kept_id JOIN app_user u ON u.id = m.user_id
-          WHERE m.undone_at IS NULL AND m.merged_at >= :since ORDER BY m.merged_at DESC, m.id DESC LIMIT 100`,
+          WHERE m.merged_at >= :since ORDER BY m.merged_at DESC, m.id DESC LIMIT 100`,
         { since: sqlInstant(since) },
       );
       return {

@@ -31,9 +31,10 @@ const tasksOf = async (contactId: string) =>
 /** Everything a person can see of a contact, without the counting of versions. */
 async function everything(id: string) {
   const { version: _, ...contact } = await get(id);
-  const entries = (await journalOf(rep, { contactId: id, limit: 200 })).map(
-    ({ version: __, ...entry }) => entry,
-  );
+  // That something was undone is said in the journal, and is all that is left of it.
+  const entries = (await journalOf(rep, { contactId: id, limit: 200 }))
+    .filter(({ body }) => !body.startsWith('Undone: '))
+    .map(({ version: __, ...entry }) => entry);
   const tasks = (await tasksOf(id)).map(({ version: ___, ...task }) => task);
   const { runs } = await rep.ok<{ runs: { id: string; status: string }[] }>('listRuns', {
     query: { contactId: id },
@@ -133,7 +134,7 @@ describe('merging', () => {
     expect((await get(gone.id)).id).toBe(gone.id);
   });
 
-  test('a value changed since stays after the undo; the rest goes back', async () => {
+  test('is not undone once a value it took was changed: it says by whom; what happened since is no hindrance', async () => {
     const keep = await aContact(rep, { jobTitle: 'buyer' });
     const gone = await aContact(rep, { jobTitle: 'owner', warmth: 'hot' });
     const { mergeId, contact } = await merge(keep, gone, ['jobTitle']);
@@ -142,8 +143,17 @@ describe('merging', () => {
       body: changeOf(contact, { jobTitle: 'director' }),
     });
     await aLog(rep, keep.id, { body: 'since' });
+    const refused = await rep.call('undoMerge', { params: { id: mergeId } });
+    expect(refused.body).toMatchObject({
+      code: 'cannot-undo',
+      detail: expect.stringMatching(/the contact was changed by .* on 2026-11-24/) as string,
+    });
+    await rep.ok('changeContact', {
+      params: { id: keep.id },
+      body: changeOf(await rep.ok<Contact>('getContact', { params: { id: keep.id } }), { jobTitle: 'owner' }),
+    });
     await rep.ok('undoMerge', { params: { id: mergeId } });
-    expect(await get(keep.id)).toMatchObject({ jobTitle: 'director', warmth: null });
+    expect(await get(keep.id)).toMatchObject({ jobTitle: 'buyer', warmth: null });
     expect(await get(gone.id)).toMatchObject({ jobTitle: 'owner', warmth: 'hot' });
     expect((await journalOf(rep, { contactId: keep.id })).map((entry) => entry.body)).toContain('since');
   });
@@ -152,7 +162,7 @@ describe('merging', () => {
     const merged = await merge(await aContact(rep), await aContact(rep));
     const undo = () => rep.call('undoMerge', { params: { id: merged.mergeId } });
     const age = (sql: string) =>
-      installation.services.database.change(`UPDATE contact_merge SET merged_at = merged_at ${sql}`);
+      installation.services.database.change(`UPDATE change_set SET at = at ${sql}`);
     await age('- INTERVAL 30 DAY - INTERVAL 1 SECOND');
     expect((await undo()).body.code).toBe('undo-expired');
     await age('+ INTERVAL 1 SECOND');

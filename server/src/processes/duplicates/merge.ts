@@ -3,19 +3,19 @@ import { mergeFieldLabel } from '@kettle/contract';
 import { nameKey } from '@kettle/core/duplicates';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
-import { jsonOf, instantOf, sqlInstant } from '../../platform/database/values';
+import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
 import { insertEntries } from '../../activity/journal/write-entry';
 import { readContact } from '../../records/contacts/contact-rows';
-import { searchText } from '../../records/contacts/write-contact';
+import { findSet, undoSet } from '../../activity/changes/undo-set';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
-import { freeze, type FrozenRow, type LiveRow, thaw } from './frozen-rows';
+
+import { type PersonWork, work } from '../../platform/work/work';
+
+type LiveRow = Record<string, string | number | null | Buffer>;
 
 /** Columns of a contact that are its own; those derived from journal and tasks are derived again. */
 const ownColumns = [
@@ -44,7 +44,6 @@ const ownColumns = [
   'warmth',
   'about',
   'import_id',
-  'search_text',
   'created_at',
 ] as const;
 
@@ -89,45 +88,23 @@ const movedTables = [
   'phone_call',
   'stirring',
 ] as const;
-type MovedTable = (typeof movedTables)[number];
 
-/** What hangs on a contact and has no id of its own to move: kept whole, as it was on both sides. */
-const childTables = {
-  contact_point: ['id', 'contact_id', 'kind', 'label', 'value', 'position'],
-  contact_company: ['contact_id', 'company_id', 'role'],
-  contact_tag: ['contact_id', 'tag'],
-  do_not_contact: ['contact_id', 'channel', 'since', 'origin'],
-  custom_value: ['record_id', 'field_id', 'text_value', 'number_value', 'date_value', 'person_id'],
-  entry_person: ['entry_id', 'contact_id', 'at'],
-  deal_person: ['deal_id', 'contact_id', 'role'],
-} as const;
-type ChildTable = keyof typeof childTables;
-type Children = Record<ChildTable, FrozenRow[]>;
-
-const keyOf = (table: ChildTable) => (table === 'custom_value' ? 'record_id' : 'contact_id');
-
-interface MergeState {
-  readonly keptBefore: FrozenRow;
-  readonly keptAfter: FrozenRow;
-  readonly gone: FrozenRow;
-  readonly keptChildren: Children;
-  readonly keptChildrenAfter: Partial<Children>;
-  readonly goneChildren: Children;
-  /** Ids as hex. */
-  readonly moved: Partial<Record<MovedTable, string[]>>;
-  /** Values of person fields, of other records, that named the contact that went. */
-  readonly namedIn: { record: string; field: string }[];
-  /** Runs and their tasks that ended because both were on the same cadence: rows as they were. */
-  readonly ended: { run: FrozenRow[]; task: FrozenRow[] };
-  readonly entryId: string;
-  readonly goneName: string;
-}
-
-export const undoDays = 30;
+/** What hangs on a contact and is united with what hangs on the other; what is left of the one that is removed is deleted. */
+export const childTables = [
+  ['contact_point', 'contact_id'],
+  ['contact_company', 'contact_id'],
+  ['contact_tag', 'contact_id'],
+  ['do_not_contact', 'contact_id'],
+  ['custom_value', 'record_id'],
+  ['entry_person', 'contact_id'],
+  ['deal_person', 'contact_id'],
+  ['not_duplicate', 'one_id'],
+  ['not_duplicate', 'other_id'],
+] as const;
 
 /**
  * Makes two contacts one. Everything of both is kept: rows go over, addresses and firms become further ones, what only
- * one can hold and was not chosen is said in the journal. The whole state before is stored, so that it can be undone.
+ * one can hold and was not chosen is said in the journal. Undone as any change is.
  * @throws Problem `stale` when either was changed since, `not-yours`, `not-found`
  */
 export async function merge(
@@ -135,85 +112,65 @@ export async function merge(
   who: SignedIn,
   body: z.output<typeof mergeContacts>,
 ): Promise<MergeId> {
-  const id = await services.database.transaction((tx) => mergeInside(tx, services, who, body));
-  services.feed.poke();
-  return id;
+  return work(services, who, (w) => mergeInside(w, body));
 }
 
 /** The same inside a transaction that does more. */
-export async function mergeInside(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  body: z.output<typeof mergeContacts>,
-): Promise<MergeId> {
+export async function mergeInside(w: PersonWork, body: z.output<typeof mergeContacts>): Promise<MergeId> {
   const id = newId<MergeId>();
   if (body.keepId === body.goneId) throw new Problem('not-found');
-  const now = services.clock.now();
-  await tx.rows('SELECT 1 FROM contact WHERE id IN (:ids) ORDER BY id FOR UPDATE', {
+  await w.rows('SELECT 1 FROM contact WHERE id IN (:ids) ORDER BY id FOR UPDATE', {
     ids: [bytesOf(body.keepId), bytesOf(body.goneId)],
   });
-  const kept = await readContact(tx, body.keepId);
-  const gone = await readContact(tx, body.goneId);
-  await assertMayChange(tx, who, kept.ownerId);
-  await assertMayChange(tx, who, gone.ownerId);
+  const kept = await readContact(w, body.keepId);
+  const gone = await readContact(w, body.goneId);
+  await assertMayChange(w, w.who, kept.ownerId);
+  await assertMayChange(w, w.who, gone.ownerId);
   if (kept.version !== body.keepVersion) throw new Problem('stale', {}, { current: kept });
   if (gone.version !== body.goneVersion) throw new Problem('stale', {}, { current: gone });
-  const state = await mergeRows(tx, kept, gone, body.take, who, now);
-  await tx.change(
-    `INSERT INTO contact_merge (id, kept_id, gone_id, user_id, before_state, merged_at)
-     VALUES (:id, :kept, :gone, :user, :state, :now)`,
+  await mergeRows(w, kept, gone, body.take);
+  await w.change(
+    `INSERT INTO contact_merge (id, kept_id, gone_id, user_id, gone_name, merged_at) VALUES (:id, :kept, :gone, :user, :name, :now)`,
     {
       id: bytesOf(id),
       kept: bytesOf(kept.id),
       gone: bytesOf(gone.id),
-      user: bytesOf(who.id),
-      state: JSON.stringify(state),
-      now: sqlInstant(now),
+      user: bytesOf(w.who.id),
+      name: gone.name,
+      now: sqlInstant(w.now),
     },
   );
-  await refreshBoth(tx, services, [kept.id]);
-  await noteChange(tx, 'contact', kept.id, who.id);
-  await noteChange(tx, 'contact', gone.id, who.id);
+  w.say(`${gone.name} merged into ${kept.name}`);
+  w.publish({
+    kind: 'contacts-merged',
+    topic: 'contact',
+    recordId: kept.id,
+    owners: [kept.ownerId, gone.ownerId],
+    data: { goneId: gone.id, goneName: gone.name },
+  });
   return id;
 }
 
 async function mergeRows(
-  tx: Queryable,
+  w: PersonWork,
   kept: Contact,
   gone: Contact,
   take: readonly MergeField[],
-  who: SignedIn,
-  now: string,
-): Promise<MergeState> {
+): Promise<void> {
   const [keep, drop] = [bytesOf(kept.id), bytesOf(gone.id)];
-  const keptRow = await readOwn(tx, keep);
-  const goneRow = await readOwn(tx, drop);
-  const keptChildren = await readChildren(tx, keep);
-  const goneChildren = await readChildren(tx, drop);
+  const keptRow = await readOwn(w, keep);
+  const goneRow = await readOwn(w, drop);
   const taken = new Set([...take, ...fillsGaps.filter((field) => keptRow[columnsOf[field][0]!] === null)]);
-  const ended = await endSharedRuns(tx, keep, drop, kept.name, now);
-  const moved = await moveRows(tx, keep, drop);
-  const namedIn = await moveNames(tx, keep, drop);
-  await uniteChildren(tx, keep, drop, { keptRow, goneRow, taken, goneChildren });
-  await tx.change('DELETE FROM custom_value WHERE record_id = :drop', { drop });
-  await tx.change('DELETE FROM contact WHERE id = :drop', { drop });
-  await writeKept(tx, keep, keptRow, goneRow, taken);
-  const entryId = newId<string>();
-  await insertEntries(tx, [mergeEntry(entryId, kept, gone, taken, who, now)], now);
-  return {
-    keptBefore: freeze(keptRow),
-    keptAfter: freeze(await readOwn(tx, keep)),
-    gone: freeze(goneRow),
-    keptChildren,
-    keptChildrenAfter: await readChildren(tx, keep),
-    goneChildren,
-    moved,
-    namedIn,
-    ended,
-    entryId,
-    goneName: gone.name,
-  };
+  await endSharedRuns(w, keep, drop, kept.name, w.now);
+  for (const table of movedTables)
+    await w.change(`UPDATE ${table} SET contact_id = :keep WHERE contact_id = :drop`, { keep, drop });
+  await w.change('UPDATE custom_value SET person_id = :keep WHERE person_id = :drop', { keep, drop });
+  await uniteChildren(w, keep, drop, { keptRow, goneRow, taken });
+  for (const [table, column] of childTables)
+    await w.change(`DELETE FROM ${table} WHERE ${column} = :drop`, { drop });
+  await w.change('DELETE FROM contact WHERE id = :drop', { drop });
+  await writeKept(w, keep, keptRow, goneRow, taken);
+  await insertEntries(w, [mergeEntry(newId<string>(), kept, gone, taken, w.who, w.now)], w.now);
 }
 
 function mergeEntry(
@@ -279,39 +236,22 @@ async function readOwn(tx: Queryable, id: Buffer): Promise<LiveRow> {
   return row;
 }
 
-async function readChildren(tx: Queryable, id: Buffer): Promise<Children> {
-  const children = {} as Children;
-  for (const table of Object.keys(childTables) as ChildTable[]) {
-    const columns = childTables[table].join(', ');
-    const rows = await tx.rows<LiveRow>(
-      `SELECT ${columns} FROM ${table} WHERE ${keyOf(table)} = :id ORDER BY ${columns}`,
-      { id },
-    );
-    children[table] = rows.map(freeze);
-  }
-  return children;
-}
-
-/** Both on one cadence: the run of the contact that goes ends, its open step is dropped; rows as they were are returned. */
+/** Both on one cadence: the run of the contact that is removed ends, its open step is dropped. */
 async function endSharedRuns(
   tx: Queryable,
   keep: Buffer,
   drop: Buffer,
   keptName: string,
   now: string,
-): Promise<MergeState['ended']> {
-  const runs = await tx.rows<LiveRow>(
-    `SELECT r.id, r.status, r.next_on, r.exit_reason FROM run r
+): Promise<void> {
+  const runs = await tx.rows<{ id: IdBytes }>(
+    `SELECT r.id FROM run r
       WHERE r.contact_id = :drop AND r.status IN ('running', 'paused') AND r.cadence_id IN
             (SELECT k.cadence_id FROM run k WHERE k.contact_id = :keep AND k.status IN ('running', 'paused'))`,
     { keep, drop },
   );
-  if (runs.length === 0) return { run: [], task: [] };
-  const ids = runs.map((run) => run.id as Buffer);
-  const tasks = await tx.rows<LiveRow>(
-    "SELECT id, state, drop_reason, finished_at FROM task WHERE run_id IN (:ids) AND state = 'open'",
-    { ids },
-  );
+  if (runs.length === 0) return;
+  const ids = runs.map((run) => run.id);
   const reason = `merged with ${keptName}, who is on it already`.slice(0, 300);
   await tx.change(
     "UPDATE run SET status = 'stopped', next_on = NULL, exit_reason = :reason, version = version + 1 WHERE id IN (:ids)",
@@ -322,38 +262,14 @@ async function endSharedRuns(
       WHERE run_id IN (:ids) AND state = 'open'`,
     { ids, reason, now: sqlInstant(now) },
   );
-  return { run: runs.map(freeze), task: tasks.map(freeze) };
 }
 
-async function moveRows(tx: Queryable, keep: Buffer, drop: Buffer): Promise<MergeState['moved']> {
-  const moved: MergeState['moved'] = {};
-  for (const table of movedTables) {
-    const rows = await tx.rows<{ id: IdBytes }>(
-      `SELECT id FROM ${table} WHERE contact_id = :drop ORDER BY id`,
-      {
-        drop,
-      },
-    );
-    moved[table] = rows.map((row) => row.id.toString('hex'));
-    await tx.change(`UPDATE ${table} SET contact_id = :keep WHERE contact_id = :drop`, { keep, drop });
-  }
-  return moved;
-}
-
-async function moveNames(tx: Queryable, keep: Buffer, drop: Buffer): Promise<MergeState['namedIn']> {
-  const rows = await tx.rows<{ record_id: IdBytes; field_id: IdBytes }>(
-    'SELECT record_id, field_id FROM custom_value WHERE person_id = :drop ORDER BY record_id, field_id',
-    { drop },
-  );
-  await tx.change('UPDATE custom_value SET person_id = :keep WHERE person_id = :drop', { keep, drop });
-  return rows.map((row) => ({ record: row.record_id.toString('hex'), field: row.field_id.toString('hex') }));
-}
+const ownerColumn = (table: string) => (table === 'custom_value' ? 'record_id' : 'contact_id');
 
 interface Uniting {
   readonly keptRow: LiveRow;
   readonly goneRow: LiveRow;
   readonly taken: ReadonlySet<MergeField>;
-  readonly goneChildren: Children;
 }
 
 /** Tags, marks, firms, further addresses and custom values of both; the kept one's go first where only one has room. */
@@ -367,8 +283,8 @@ async function uniteChildren(tx: Queryable, keep: Buffer, drop: Buffer, uniting:
     ['custom_value', 'field_id, text_value, number_value, date_value, person_id'],
   ] as const)
     await tx.change(
-      `INSERT IGNORE INTO ${table} (${keyOf(table)}, ${columns})
-       SELECT :keep, ${columns} FROM ${table} WHERE ${keyOf(table)} = :drop`,
+      `INSERT IGNORE INTO ${table} (${ownerColumn(table)}, ${columns})
+       SELECT :keep, ${columns} FROM ${table} WHERE ${ownerColumn(table)} = :drop`,
       { keep, drop },
     );
   const leftCompany = taken.has('company') ? keptRow.company_id : goneRow.company_id;
@@ -387,7 +303,7 @@ async function uniteChildren(tx: Queryable, keep: Buffer, drop: Buffer, uniting:
       keep,
       company,
     });
-  await unitePoints(tx, keep, uniting);
+  await unitePoints(tx, keep, drop, uniting);
   await tx.change(
     `INSERT IGNORE INTO entry_person (entry_id, contact_id, at)
      SELECT p.entry_id, :keep, p.at FROM entry_person p JOIN journal_entry j ON j.id = p.entry_id
@@ -401,7 +317,12 @@ async function uniteChildren(tx: Queryable, keep: Buffer, drop: Buffer, uniting:
   );
 }
 
-async function unitePoints(tx: Queryable, keep: Buffer, { keptRow, goneRow, taken, goneChildren }: Uniting) {
+async function unitePoints(
+  tx: Queryable,
+  keep: Buffer,
+  drop: Buffer,
+  { keptRow, goneRow, taken }: Uniting,
+): Promise<void> {
   const existing = await tx.rows<{ kind: string; value: string }>(
     'SELECT kind, value FROM contact_point WHERE contact_id = :keep',
     { keep },
@@ -415,11 +336,10 @@ async function unitePoints(tx: Queryable, keep: Buffer, { keptRow, goneRow, take
       ? []
       : [{ kind, label: row[`${kind}_label`] ?? null, value: String(row[kind]) }];
   });
-  const further = goneChildren.contact_point.map(thaw).map((point) => ({
-    kind: String(point.kind),
-    label: point.label ?? null,
-    value: String(point.value),
-  }));
+  const further = await tx.rows<{ kind: string; label: string | null; value: string }>(
+    'SELECT kind, label, value FROM contact_point WHERE contact_id = :drop ORDER BY position, id',
+    { drop },
+  );
   const rows: (Buffer | string | number | null)[][] = [];
   for (const point of [...left, ...further]) {
     const key = `${point.kind} ${point.value}`;
@@ -455,13 +375,8 @@ async function writeKept(
   delete next.version;
   await updateOwn(tx, keep, next);
   const contact = await readContact(tx, idOf<ContactId>(keep));
-  const also = [
-    ...contact.otherPoints.map((point) => point.value),
-    ...contact.otherCompanies.map((each) => each.name),
-  ];
-  await tx.change('UPDATE contact SET search_text = :text, sort_name = :sort WHERE id = :keep', {
+  await tx.change('UPDATE contact SET sort_name = :sort WHERE id = :keep', {
     keep,
-    text: searchText({ ...contact, alsoFoundBy: also }),
     sort: nameKey(`${contact.familyName} ${contact.givenName}`) || nameKey(contact.companyName ?? ''),
   });
 }
@@ -475,137 +390,12 @@ async function updateOwn(tx: Queryable, id: Buffer, row: LiveRow): Promise<void>
   );
 }
 
-async function refreshBoth(tx: Queryable, services: Services, ids: readonly string[]): Promise<void> {
-  const settings = await services.settings.read(tx);
-  for (const id of ids) await refreshTouchFacts(tx, services, settings, id);
-  const deals = await tx.rows<{ id: IdBytes }>(
-    "SELECT id FROM deal WHERE contact_id IN (:ids) AND status = 'open' ORDER BY id",
-    { ids: ids.map((id) => bytesOf(id)) },
-  );
-  await refreshNextSteps(
-    tx,
-    { contactIds: ids, dealIds: deals.map((row) => idOf<string>(row.id)) },
-    services.clock.now(),
-  );
-}
-
 /**
- * Takes a merge apart: the contact that went comes back with all that was its own, the kept one gets back what it had.
- * A value that somebody changed since the merge stays as they left it.
- * @throws Problem `not-found`, `already-done`, `undo-expired` after 30 days
+ * Undoes a merge: the contact that was removed comes back with all that was its own, the kept one gets back what it had.
+ * @throws Problem `not-found`, `already-done`, `undo-expired` after 30 days, `cannot-undo` when what it changed was changed since
  */
 export async function undoMerge(services: Services, who: SignedIn, mergeId: string): Promise<void> {
-  await services.database.transaction((tx) => undoMergeInside(tx, services, who, mergeId));
-  services.feed.poke();
-}
-
-/** The same inside a transaction that does more. */
-export async function undoMergeInside(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  mergeId: string,
-): Promise<void> {
-  const now = services.clock.now();
-  const [row] = await tx.rows<{
-    kept_id: IdBytes;
-    gone_id: IdBytes;
-    before_state: string;
-    merged_at: string;
-    undone_at: string | null;
-  }>(
-    'SELECT kept_id, gone_id, before_state, merged_at, undone_at FROM contact_merge WHERE id = :id FOR UPDATE',
-    {
-      id: bytesOf(mergeId),
-    },
-  );
-  if (!row) throw new Problem('not-found');
-  if (row.undone_at !== null) throw new Problem('already-done');
-  if (Date.parse(now) - Date.parse(instantOf(row.merged_at)) > undoDays * 86_400_000)
-    throw new Problem('undo-expired');
-  const [keep, drop] = [row.kept_id, row.gone_id];
-  const kept = await readContact(tx, idOf(keep));
-  await assertMayChange(tx, who, kept.ownerId);
-  await takeApart(tx, keep, drop, jsonOf(row.before_state) as MergeState, now);
-  await tx.change('UPDATE contact_merge SET undone_at = :now WHERE id = :id', {
-    id: bytesOf(mergeId),
-    now: sqlInstant(now),
-  });
-  await refreshBoth(tx, services, [idOf(keep), idOf(drop)]);
-  await noteChange(tx, 'contact', idOf(keep), who.id);
-  await noteChange(tx, 'contact', idOf(drop), who.id);
-}
-
-async function takeApart(
-  tx: Queryable,
-  keep: Buffer,
-  drop: Buffer,
-  state: MergeState,
-  now: string,
-): Promise<void> {
-  const { version, ...gone } = thaw(state.gone);
-  await tx.change(
-    `INSERT INTO contact (id, version, ${Object.keys(gone).join(', ')})
-     VALUES (:id, :version, ${Object.keys(gone)
-       .map((name) => `:${name}`)
-       .join(', ')})`,
-    { ...gone, id: drop, version: Number(version) + 1 },
-  );
-  await restoreKept(tx, keep, state);
-  const current = await readChildren(tx, keep);
-  for (const table of Object.keys(childTables) as ChildTable[]) {
-    // A merge of before a table was there knows nothing of it.
-    if (state.keptChildrenAfter[table] === undefined) continue;
-    if (JSON.stringify(current[table]) === JSON.stringify(state.keptChildrenAfter[table])) {
-      await tx.change(`DELETE FROM ${table} WHERE ${keyOf(table)} = :keep`, { keep });
-      await insertChildren(tx, table, state.keptChildren[table]);
-    }
-    await insertChildren(tx, table, state.goneChildren[table]);
-  }
-  for (const table of movedTables) {
-    const ids = (state.moved[table] ?? []).map((id) => Buffer.from(id, 'hex'));
-    if (ids.length > 0)
-      await tx.change(`UPDATE ${table} SET contact_id = :drop WHERE id IN (:ids) AND contact_id = :keep`, {
-        keep,
-        drop,
-        ids,
-      });
-  }
-  for (const { record, field } of state.namedIn)
-    await tx.change(
-      'UPDATE custom_value SET person_id = :drop WHERE record_id = :record AND field_id = :field AND person_id = :keep',
-      { keep, drop, record: Buffer.from(record, 'hex'), field: Buffer.from(field, 'hex') },
-    );
-  for (const table of ['run', 'task'] as const)
-    for (const frozen of state.ended[table]) {
-      const { id, ...columns } = thaw(frozen);
-      const names = Object.keys(columns);
-      await tx.change(
-        `UPDATE ${table} SET ${names.map((name) => `${name} = :${name}`).join(', ')}, version = version + 1 WHERE id = :id`,
-        { ...columns, id: id as Buffer },
-      );
-    }
-  await tx.change('UPDATE journal_entry SET removed_at = :now WHERE id = :id', {
-    id: bytesOf(state.entryId),
-    now: sqlInstant(now),
-  });
-}
-
-/** Puts back the columns that still are as the merge left them. */
-async function restoreKept(tx: Queryable, keep: Buffer, state: MergeState): Promise<void> {
-  const current = freeze(await readOwn(tx, keep));
-  const before = thaw(state.keptBefore);
-  const back: LiveRow = {};
-  for (const column of ownColumns)
-    if (JSON.stringify(current[column]) === JSON.stringify(state.keptAfter[column]))
-      back[column] = before[column] ?? null;
-  await updateOwn(tx, keep, back);
-}
-
-async function insertChildren(tx: Queryable, table: ChildTable, rows: readonly FrozenRow[]): Promise<void> {
-  if (rows.length === 0) return;
-  const columns = childTables[table];
-  await tx.change(`INSERT IGNORE INTO ${table} (${columns.join(', ')}) VALUES :rows`, {
-    rows: rows.map(thaw).map((row) => columns.map((column) => row[column] ?? null)) as (string | Buffer)[][],
-  });
+  const setId = await findSet(services.database, { table: 'contact_merge', id: mergeId, op: 'insert' });
+  if (setId === null) throw new Problem('not-found');
+  await undoSet(services, who, setId);
 }

@@ -10,7 +10,7 @@ export async function contactIdOf(db: Queryable, id: string): Promise<string> {
     const found = await db.rows('SELECT 1 FROM contact WHERE id = :id', { id: bytesOf(current) });
     if (found.length > 0) return current;
     const [merge] = await db.rows<{ kept_id: IdBytes }>(
-      `SELECT kept_id FROM contact_merge WHERE gone_id = :id AND undone_at IS NULL
+      `SELECT kept_id FROM contact_merge WHERE gone_id = :id
         ORDER BY merged_at DESC, id DESC LIMIT 1`,
       { id: bytesOf(current) },
     );

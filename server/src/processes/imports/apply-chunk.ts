@@ -4,10 +4,7 @@ import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idNamed, idOf, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import type { Services } from '../../platform/services';
 import { writeCustomValues } from '../../records/fields/custom-fields';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
 import { standingFor } from '../../records/contacts/change-contact';
 import { addLead } from '../leads/add-lead';
 import { readStandings } from '../../records/contacts/standings';
@@ -16,55 +13,58 @@ import { zoneOfCountry } from '../../records/settings/calendars';
 import { judgeFile } from './judge';
 import { readFile } from './read-file';
 import { judgeSetting, readImport } from './stored-import';
+import { type Work } from '../../platform/work/work';
 
 export const chunkKind = 'import-chunk';
 export const rowsInChunk = 250;
 
-const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0) });
+const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0), setId: z.uuid() });
+
+/** What the change set of one part of a file is called. */
+export const partName = (from: number) => `part ${from}`;
 
 /**
  * Writes one part of a confirmed file. Ids come from the import and the line, and every row is judged again, so that a
  * part that runs twice, or meets rows that somebody else wrote meanwhile, makes no second copy.
  */
-export function importChunk(services: Services): JobKind {
-  return {
-    effect: 'database',
-    run: async (tx, payload) => {
-      const { importId, from } = payloadShape.parse(payload);
-      const stored = await readImport(tx, importId);
-      const file = readFile(stored, await judgeSetting(tx, services));
-      const { fresh, likely } = await judgeFile(tx, file, importId);
-      const written = stored.withLikely ? [...fresh, ...likely] : fresh;
-      const part = file.drafts.slice(from, from + rowsInChunk).map((each) => each.draft.line);
-      const lines = new Set(part);
-      await writeDrafts(
-        tx,
-        services,
-        stored,
-        written.filter((draft) => lines.has(draft.line)),
-      );
-      await noteChange(tx, 'import', importId, stored.userId);
-    },
-  };
-}
+export const importChunk: JobKind = {
+  effect: 'database',
+  isBulk: true,
+  run: async (w, payload) => {
+    const { importId, from, setId } = payloadShape.parse(payload);
+    w.partOf(setId);
+    w.say(partName(from));
+    const stored = await readImport(w, importId);
+    const file = readFile(stored, await judgeSetting(w, w.services));
+    const { fresh, likely } = await judgeFile(w, file, importId);
+    const written = stored.withLikely ? [...fresh, ...likely] : fresh;
+    const part = file.drafts.slice(from, from + rowsInChunk).map((each) => each.draft.line);
+    const lines = new Set(part);
+    await writeDrafts(
+      w,
+      stored,
+      written.filter((draft) => lines.has(draft.line)),
+    );
+    w.note('import', importId);
+  },
+};
 
 async function writeDrafts(
-  tx: Queryable,
-  services: Services,
+  w: Work,
   stored: { id: string; userId: string; leadsAs: string | null },
   drafts: readonly ContactDraft[],
 ): Promise<void> {
-  const settings = await services.settings.read(tx);
-  const standings = new Map((await readStandings(tx)).map((standing) => [standing.name, standing.id]));
+  const settings = await w.services.settings.read(w);
+  const standings = new Map((await readStandings(w)).map((standing) => [standing.name, standing.id]));
   const owners = new Map(
-    (await tx.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id')).map((row) => [
+    (await w.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id')).map((row) => [
       row.name,
       idOf<string>(row.id),
     ]),
   );
-  const now = services.clock.now();
+  const now = w.services.clock.now();
   for (const draft of drafts) {
-    const company = await companyOf(tx, draft, stored.userId, settings.organisation, now);
+    const company = await companyOf(w, draft, stored.userId, settings.organisation, now);
     if (!draft.givenName && !draft.familyName) continue;
     const id = idNamed<ContactId>(`line ${draft.line}`, stored.id);
     const contact = {
@@ -79,7 +79,7 @@ async function writeDrafts(
       country: draft.country,
       zone: zoneOf(draft.country, settings.organisation),
       standingId:
-        standings.get(draft.standing) ?? (await standingFor(tx, settings, draft.source || 'import')).id,
+        standings.get(draft.standing) ?? (await standingFor(w, settings, draft.source || 'import')).id,
       // Whose a lead's contact is follows from the rule for new leads, unless the file says it.
       ownerId: owners.get(draft.owner) ?? (stored.leadsAs === null ? stored.userId : null),
       warmth: draft.warmth || null,
@@ -88,21 +88,19 @@ async function writeDrafts(
       checkInDays: null,
       importId: stored.id,
     };
-    if (!(await insertContact(tx, contact, now))) continue;
+    if (!(await insertContact(w, contact, now))) continue;
     if (draft.tags.length > 0)
-      await tx.change('INSERT IGNORE INTO contact_tag (contact_id, tag) VALUES :rows', {
+      await w.change('INSERT IGNORE INTO contact_tag (contact_id, tag) VALUES :rows', {
         rows: draft.tags.map((tag) => [bytesOf(id), tag]),
       });
-    await writeCustomValues(tx, 'contact', id, draft.custom);
-    await refreshTouchFacts(tx, services, settings, id);
-    if (stored.leadsAs !== null) await addLeadOf(tx, services, stored, draft, id);
+    await writeCustomValues(w, 'contact', id, draft.custom);
+    if (stored.leadsAs !== null) await addLeadOf(w, stored, draft, id);
   }
 }
 
 /** The lead's id comes from the contact's, so that a part that runs twice makes no second one. */
 async function addLeadOf(
-  tx: Queryable,
-  services: Services,
+  w: Work,
   stored: { id: string; leadsAs: string | null },
   draft: ContactDraft,
   contactId: ContactId,
@@ -110,9 +108,7 @@ async function addLeadOf(
   const subject = draft.note.split('\n', 1)[0]?.trim().slice(0, 160) || stored.leadsAs || 'from a file';
   const origin = { source: draft.source || 'import', campaign: stored.leadsAs, importId: stored.id };
   await addLead(
-    tx,
-    services,
-    { who: null },
+    w,
     { contactId },
     {
       id: idNamed<LeadId>('lead', contactId),

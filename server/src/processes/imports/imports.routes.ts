@@ -7,15 +7,16 @@ import { Problem } from '../../platform/http/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { readCustomFields } from '../../records/fields/custom-fields';
 import type { SignedIn } from '../../records/users/session';
 import { chunkKind, rowsInChunk } from './apply-chunk';
 import { judgeFile } from './judge';
 import { decode, encodingOf, proposeFields, readFile, typeOf } from './read-file';
 import { judgeSetting, readImport, type StoredImport } from './stored-import';
+import { listImports, undoImport } from './undo-import';
+import { work } from '../../platform/work/work';
 
-type Names = 'uploadImport' | 'getImport' | 'remapImport' | 'confirmImport';
+type Names = 'uploadImport' | 'getImport' | 'remapImport' | 'confirmImport' | 'listImports' | 'undoImport';
 
 const rowsShown = 200;
 const verdictOrder: Record<RowVerdict, number> = {
@@ -27,7 +28,7 @@ const verdictOrder: Record<RowVerdict, number> = {
 };
 
 export function importsRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, clock, feed } = services;
+  const { database, clock } = services;
 
   const preview = async (id: string): Promise<ImportPreview> => {
     const stored = await readImport(database, id);
@@ -104,31 +105,37 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
     confirmImport: async ({ params, body, who }) => {
       const stored = await own(params.id, who);
       const setting = await judgeSetting(database, services);
-      await database.transaction(async (tx) => {
-        const changed = await tx.change(
-          `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, leads_as = :leadsAs, applied_at = :now, version = version + 1
+      await work(services, who, async (w) => {
+        const changed = await w.change(
+          `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, leads_as = :leadsAs, applied_at = :now, set_id = :set, version = version + 1
             WHERE id = :id AND version = :version AND state = 'judged'`,
           {
             id: bytesOf(stored.id),
             version: body.version,
             withLikely: body.withLikely,
             leadsAs: body.leadsAs,
-            now: sqlInstant(clock.now()),
+            now: sqlInstant(w.now),
+            set: bytesOf(w.id),
           },
         );
         if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
         const { drafts } = readFile(stored, setting);
         for (let from = 0; from < drafts.length; from += rowsInChunk)
-          await enqueue(tx, {
+          await enqueue(w, {
             kind: chunkKind,
             dedupeKey: `${chunkKind}:${stored.id}:${from}`,
-            payload: { importId: stored.id, from },
-            dueAt: clock.now(),
+            payload: { importId: stored.id, from, setId: w.id },
+            dueAt: w.now,
           });
-        await noteChange(tx, 'import', stored.id, who.id);
+        w.say(`Imported ${stored.fileName}`);
+        w.note('import', stored.id);
       });
-      feed.poke();
       return preview(stored.id);
+    },
+    listImports: async ({ who }) => ({ imports: await listImports(database, who, clock.now()) }),
+    undoImport: async ({ params, who }) => {
+      await undoImport(services, who, params.id);
+      return { ok: true };
     },
   };
 }

@@ -1,4 +1,4 @@
-import { importField, type ImportId } from '@kettle/contract';
+import { importField, type ImportId, type ImportPreview } from '@kettle/contract';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
@@ -9,12 +9,14 @@ import { readCustomFields } from '../../records/fields/custom-fields';
 import { readStandings } from '../../records/contacts/standings';
 import type { ImportFile } from './read-file';
 
+type ImportState = ImportPreview['state'];
+
 export interface StoredImport extends ImportFile {
   readonly id: ImportId;
   readonly userId: string;
   readonly fileName: string;
   readonly hash: Buffer;
-  readonly state: 'judged' | 'applying' | 'done';
+  readonly state: ImportState;
   readonly withLikely: boolean;
   /** The campaign of the leads it makes; null makes none. */
   readonly leadsAs: string | null;

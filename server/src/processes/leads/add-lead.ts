@@ -4,13 +4,12 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { notify } from '../../activity/notifications/notify';
 import { addContact } from '../../records/contacts/change-contact';
 import type { SignedIn } from '../../records/users/session';
 import { readPerson } from '../../records/users/users';
+import { actingAs, type Work } from '../../platform/work/work';
 
 export interface LeadDraft {
   readonly id?: LeadId;
@@ -31,24 +30,16 @@ export interface LeadDraft {
   readonly ownerId?: UserId | null | undefined;
 }
 
-/** Whose leads' people are added in the name of; nobody is signed in when a stranger fills in a form. */
-export type Adding = { readonly who: SignedIn | null };
-
 /**
  * Somebody new, nobody's yet, kept without a company: that is decided when the lead is qualified. A firm without a person is
- * its company.
+ * its company. Nobody is signed in when a stranger fills in a form: then it is in the name of an admin.
  */
-async function addPerson(
-  tx: Queryable,
-  services: Services,
-  { who }: Adding,
-  person: CreateContactBody,
-): Promise<ContactId> {
-  const id = await addContact(tx, services, who ?? (await anyAdmin(tx)), {
+async function addPerson(w: Work, person: CreateContactBody): Promise<ContactId> {
+  const id = await addContact(actingAs(w, w.who ?? (await anyAdmin(w))), {
     ...person,
     companyName: person.category === 'organisation' ? person.companyName : null,
   });
-  await tx.change('UPDATE contact SET owner_id = NULL WHERE id = :id', { id: bytesOf(id) });
+  await w.change('UPDATE contact SET owner_id = NULL WHERE id = :id', { id: bytesOf(id) });
   return id;
 }
 
@@ -69,36 +60,30 @@ export type LeadPerson = { readonly contactId: ContactId } | { readonly person: 
  * contact that was nobody's goes with it.
  * @throws Problem `not-found`, `invalid-request` at a field of the person
  */
-export async function addLead(
-  tx: Queryable,
-  services: Services,
-  adding: Adding,
-  on: LeadPerson,
-  draft: LeadDraft,
-): Promise<LeadId> {
-  const now = services.clock.now();
-  const contactId = 'contactId' in on ? on.contactId : await addPerson(tx, services, adding, on.person);
-  const own = await ownerOf(tx, contactId);
+export async function addLead(w: Work, on: LeadPerson, draft: LeadDraft): Promise<LeadId> {
+  const contactId = 'contactId' in on ? on.contactId : await addPerson(w, on.person);
+  const own = await ownerOf(w, contactId);
   const isByRule = draft.ownerId === undefined && own === null;
   const ownerId = isByRule
-    ? await ownerForNew(tx, services, await placeOf(tx, contactId, draft.postcode ?? null))
+    ? await ownerForNew(w, await placeOf(w, contactId, draft.postcode ?? null))
     : draft.ownerId === undefined
       ? own
       : draft.ownerId;
   if (own === null && ownerId !== null)
-    await tx.change('UPDATE contact SET owner_id = :owner WHERE id = :id AND owner_id IS NULL', {
+    await w.change('UPDATE contact SET owner_id = :owner WHERE id = :id AND owner_id IS NULL', {
       id: bytesOf(contactId),
       owner: bytesOf(ownerId),
     });
   const id = draft.id ?? newId<LeadId>();
   await insertLead(
-    tx,
+    w,
     id,
     contactId,
-    { ...draft, ownerId, givenAt: isByRule && ownerId !== null ? now : null },
-    now,
+    { ...draft, ownerId, givenAt: isByRule && ownerId !== null ? w.now : null },
+    w.now,
   );
-  await tell(tx, adding, { id, contactId, ownerId, draft }, now);
+  await tell(w, { id, contactId, ownerId, draft });
+  w.publish({ kind: 'lead-added', topic: 'lead', recordId: id, owners: [ownerId] });
   return id;
 }
 
@@ -157,28 +142,25 @@ async function insertLead(
 
 /** The journal has it, and its owner hears of it unless they wrote it themselves. */
 async function tell(
-  tx: Queryable,
-  { who }: Adding,
+  w: Work,
   lead: { id: LeadId; contactId: ContactId; ownerId: UserId | null; draft: LeadDraft },
-  now: string,
 ): Promise<void> {
   const { id, contactId, ownerId, draft } = lead;
   const origin = [draft.source, draft.campaign].filter(Boolean).join(', ');
   const body = `Lead: ${draft.subject}${origin ? ` (${origin})` : ''}`;
-  await writeSystemEntry(tx, { body, contactId, userId: who?.id ?? null, now });
-  if (ownerId !== null && ownerId !== who?.id)
-    await notify(tx, [ownerId], `A new lead: ${draft.subject}`, `/deals/leads/${id}`, now);
-  await noteChange(tx, 'lead', id, who?.id ?? null);
+  await writeSystemEntry(w, { body, contactId, userId: w.who?.id ?? null, now: w.now });
+  if (ownerId !== null && ownerId !== w.who?.id)
+    await notify(w, [ownerId], `A new lead: ${draft.subject}`, `/deals/leads/${id}`);
 }
 
 /** Whom the organisation's rule gives a new lead to; null is the pool. Locks the rule, so that two at once get two owners. */
-async function ownerForNew(tx: Queryable, services: Services, lead: NewLead): Promise<UserId | null> {
-  await tx.rows("SELECT 1 FROM setting WHERE name = 'leads' FOR UPDATE");
-  const { ownerRule } = (await services.settings.read(tx)).leads;
+async function ownerForNew(w: Work, lead: NewLead): Promise<UserId | null> {
+  await w.rows("SELECT 1 FROM setting WHERE name = 'leads' FOR UPDATE");
+  const { ownerRule } = (await w.services.settings.read(w)).leads;
   const ids = idsOf(ownerRule);
   if (ids.length === 0) return null;
   // Ids of colleagues come from the database, so the chosen one is a user's.
-  return ownerByRule(ownerRule, lead, await readColleagues(tx, ids)) as UserId | null;
+  return ownerByRule(ownerRule, lead, await readColleagues(w, ids)) as UserId | null;
 }
 
 function idsOf(rule: OwnerRule): string[] {

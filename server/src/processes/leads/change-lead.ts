@@ -3,20 +3,19 @@ import { leadStatusLabel } from '@kettle/contract';
 import { isLive } from '@kettle/core/leads';
 import { localDate } from '@kettle/core/time';
 import type * as z from 'zod';
-import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
 import { giveTo } from '../../records/contacts/change-contact';
 import { readContact } from '../../records/contacts/contact-rows';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
 import { readLead } from './lead-rows';
+import { type PersonWork, work } from '../../platform/work/work';
+import type { Work } from '../../platform/work/work';
 
 interface Asked {
   readonly id: string;
@@ -24,17 +23,12 @@ interface Asked {
 }
 
 /** Locks a lead that is about to be changed and adds one to its version. @throws Problem `not-yours`, `stale` */
-export async function lockLead(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  asked: Asked,
-): Promise<Lead> {
-  await tx.rows('SELECT 1 FROM sales_lead WHERE id = :id FOR UPDATE', { id: bytesOf(asked.id) });
-  const lead = await readLead(tx, asked.id, todayOf(services, who));
-  await assertMayChange(tx, who, lead.ownerId);
+export async function lockLead(w: PersonWork, asked: Asked): Promise<Lead> {
+  await w.rows('SELECT 1 FROM sales_lead WHERE id = :id FOR UPDATE', { id: bytesOf(asked.id) });
+  const lead = await readLead(w, asked.id, todayOf(w.services, w.who));
+  await assertMayChange(w, w.who, lead.ownerId);
   if (lead.version !== asked.version) throw new Problem('stale', {}, { current: lead });
-  await tx.change('UPDATE sales_lead SET version = version + 1 WHERE id = :id', { id: bytesOf(asked.id) });
+  await w.change('UPDATE sales_lead SET version = version + 1 WHERE id = :id', { id: bytesOf(asked.id) });
   return lead;
 }
 
@@ -43,40 +37,35 @@ async function changing(
   services: Services,
   who: SignedIn,
   asked: Asked,
-  work: (tx: Queryable, lead: Lead, now: string) => Promise<void>,
+  act: (w: PersonWork, lead: Lead) => Promise<void>,
 ): Promise<Lead> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    await work(tx, await lockLead(tx, services, who, asked), clock.now());
-    await noteChange(tx, 'lead', asked.id, who.id);
-  });
-  feed.poke();
-  return readLead(database, asked.id, todayOf(services, who));
+  await work(services, who, async (w) => act(w, await lockLead(w, asked)));
+  return readLead(services.database, asked.id, todayOf(services, who));
 }
 
 /** Where a person says a lead stands; what happens from now on takes it further. */
-async function sayStatus(tx: Queryable, lead: Lead, status: LeadStatus, now: string): Promise<void> {
-  await tx.change(
+async function sayStatus(w: Work, lead: Lead, status: LeadStatus): Promise<void> {
+  await w.change(
     `UPDATE sales_lead SET status = :status, status_since = IF(:status = :was, status_since, :now), hand_status = :status, hand_at = :now
       WHERE id = :id`,
-    { id: bytesOf(lead.id), status, was: lead.status, now: sqlInstant(now) },
+    { id: bytesOf(lead.id), status, was: lead.status, now: sqlInstant(w.now) },
   );
 }
 
-const tell = (tx: Queryable, who: SignedIn, lead: Lead, body: string, now: string) =>
-  writeSystemEntry(tx, {
+const tell = (w: PersonWork, lead: Lead, body: string) =>
+  writeSystemEntry(w, {
     body,
     contactId: lead.contactId,
     companyId: lead.companyId,
     dealId: lead.dealId,
-    userId: who.id,
-    now,
+    userId: w.who.id,
+    now: w.now,
   });
 
 /** @throws Problem `lead-decided` when the status of a decided one is to be changed by hand */
 export function changeLead(services: Services, who: SignedIn, id: string, body: ChangeLead): Promise<Lead> {
-  return changing(services, who, { id, version: body.version }, async (tx, lead, now) => {
-    await tx.change(
+  return changing(services, who, { id, version: body.version }, async (w, lead) => {
+    await w.change(
       `UPDATE sales_lead SET subject = :subject, about = :about, warmth = :warmth, source = :source, campaign = :campaign,
               follow_up_on = :followUpOn, link = :link WHERE id = :id`,
       {
@@ -92,16 +81,10 @@ export function changeLead(services: Services, who: SignedIn, id: string, body: 
     );
     if (body.status !== undefined && body.status !== lead.status) {
       if (!isLive(lead.status)) throw decided(lead);
-      await sayStatus(tx, lead, body.status, now);
-      await tell(
-        tx,
-        who,
-        lead,
-        `Lead: ${leadStatusLabel[lead.status]} → ${leadStatusLabel[body.status]}`,
-        now,
-      );
+      await sayStatus(w, lead, body.status);
+      await tell(w, lead, `Lead: ${leadStatusLabel[lead.status]} → ${leadStatusLabel[body.status]}`);
     }
-    if (body.ownerId !== lead.ownerId) await giveLead(tx, services, who, lead, body.ownerId);
+    if (body.ownerId !== lead.ownerId) await giveLead(w, lead, body.ownerId);
   });
 }
 
@@ -109,49 +92,39 @@ const decided = (lead: Lead) =>
   new Problem('lead-decided', { state: leadStatusLabel[lead.status] }, { current: lead });
 
 /** A lead goes to somebody, and with it its contact when that was the same owner's or nobody's. */
-async function giveLead(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  lead: Lead,
-  ownerId: UserId | null,
-): Promise<void> {
-  const changed = await tx.change(
+async function giveLead(w: PersonWork, lead: Lead, ownerId: UserId | null): Promise<void> {
+  const changed = await w.change(
     'UPDATE sales_lead l SET l.owner_id = :owner WHERE l.id = :id AND (:owner IS NULL OR EXISTS (SELECT 1 FROM app_user u WHERE u.id = :owner))',
     { id: bytesOf(lead.id), owner: bytesOf(ownerId) },
   );
   if (changed === 0)
     throw new Problem('invalid-request', {}, { fields: [{ path: 'ownerId', message: 'is nobody here' }] });
-  const contact = await readContact(tx, lead.contactId);
+  const contact = await readContact(w, lead.contactId);
   if (contact.ownerId === ownerId) return;
-  if (contact.ownerId === null || contact.ownerId === lead.ownerId)
-    await giveTo(tx, services, who, contact, ownerId);
+  if (contact.ownerId === null || contact.ownerId === lead.ownerId) await giveTo(w, contact, ownerId);
 }
 
 /** The first who takes it from the pool has it. @throws Problem `already-claimed` */
 export async function claimLead(services: Services, who: SignedIn, id: string): Promise<Lead> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    const claimed = await tx.change(
+  const { database } = services;
+  await work(services, who, async (w) => {
+    const claimed = await w.change(
       'UPDATE sales_lead SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
       { id: bytesOf(id), me: bytesOf(who.id) },
     );
-    const lead = await readLead(tx, id, todayOf(services, who));
+    const lead = await readLead(w, id, todayOf(services, who));
     if (claimed === 0 && lead.ownerId !== who.id)
       throw new Problem('already-claimed', { owner: lead.ownerName ?? 'Somebody' }, { current: lead });
     if (claimed === 0) return;
-    await tx.change(
+    await w.change(
       'UPDATE contact SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
       {
         id: bytesOf(lead.contactId),
         me: bytesOf(who.id),
       },
     );
-    await tell(tx, who, lead, `Lead taken from the pool by ${who.name}`, clock.now());
-    await noteChange(tx, 'lead', id, who.id);
-    await noteChange(tx, 'contact', lead.contactId, who.id);
+    await tell(w, lead, `Lead taken from the pool by ${who.name}`);
   });
-  feed.poke();
   return readLead(database, id, todayOf(services, who));
 }
 
@@ -162,12 +135,12 @@ export function setLeadAside(
   id: string,
   body: z.output<typeof setting>,
 ): Promise<Lead> {
-  return changing(services, who, { id, version: body.version }, async (tx, lead, now) => {
+  return changing(services, who, { id, version: body.version }, async (w, lead) => {
     if (!isLive(lead.status)) throw decided(lead);
-    if (body.wakeOn !== null && body.wakeOn <= localDate(now, who.zone))
+    if (body.wakeOn !== null && body.wakeOn <= localDate(w.now, who.zone))
       throw new Problem('in-the-past', {}, { fields: [{ path: 'wakeOn', message: 'must be a day ahead' }] });
-    await sayStatus(tx, lead, 'set-aside', now);
-    await tx.change(
+    await sayStatus(w, lead, 'set-aside');
+    await w.change(
       'UPDATE sales_lead SET aside_reason = :reason, wake_on = :wakeOn, follow_up_on = NULL WHERE id = :id',
       {
         id: bytesOf(id),
@@ -176,7 +149,7 @@ export function setLeadAside(
       },
     );
     const until = body.wakeOn === null ? '' : ` until ${body.wakeOn}`;
-    await tell(tx, who, lead, `Lead set aside${until}: ${body.reason}`, now);
+    await tell(w, lead, `Lead set aside${until}: ${body.reason}`);
   });
 }
 
@@ -187,15 +160,14 @@ export function reviveLead(
   id: string,
   body: { version: number; status: 'untried' | 'trying' | 'in-talks' },
 ): Promise<Lead> {
-  return changing(services, who, { id, version: body.version }, async (tx, lead, now) => {
+  return changing(services, who, { id, version: body.version }, async (w, lead) => {
     if (lead.status !== 'set-aside') throw decided(lead);
-    await sayStatus(tx, lead, body.status, now);
-    await tx.change(
+    await sayStatus(w, lead, body.status);
+    await w.change(
       'UPDATE sales_lead SET aside_reason = NULL, wake_on = NULL, archived_at = NULL WHERE id = :id',
       { id: bytesOf(id) },
     );
-    await tell(tx, who, lead, `Lead taken up again: ${leadStatusLabel[body.status]}`, now);
-    await refreshTouchFacts(tx, services, await services.settings.read(tx), lead.contactId);
+    await tell(w, lead, `Lead taken up again: ${leadStatusLabel[body.status]}`);
   });
 }
 
@@ -206,11 +178,11 @@ export function archiveLead(
   id: string,
   body: { version: number; isArchived: boolean },
 ): Promise<Lead> {
-  return changing(services, who, { id, version: body.version }, async (tx, lead, now) => {
+  return changing(services, who, { id, version: body.version }, async (w, lead) => {
     if (body.isArchived && isLive(lead.status)) throw decided(lead);
-    await tx.change('UPDATE sales_lead SET archived_at = :at WHERE id = :id', {
+    await w.change('UPDATE sales_lead SET archived_at = :at WHERE id = :id', {
       id: bytesOf(id),
-      at: body.isArchived ? sqlInstant(now) : null,
+      at: body.isArchived ? sqlInstant(w.now) : null,
     });
   });
 }

@@ -1,57 +1,63 @@
 import type { LeadStatus } from '@kettle/contract';
 import { leadStatusAfter } from '@kettle/core/leads';
 import type { TouchEntry } from '@kettle/core/touch';
-import type { Queryable } from '../../platform/database/database';
+import { readTouches, touchedContacts } from '../../activity/touch/touch-facts';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import { noteChange } from '../../platform/change-feed/feed';
+import type { Deriver, Work } from '../../platform/work/work';
 
 interface FollowedLead {
   id: IdBytes;
   status: LeadStatus;
+  status_since: string;
   hand_status: LeadStatus;
   hand_at: string;
   wake_on: string | null;
 }
 
-/**
- * Takes a contact's live leads to where its journal says they are. One that was set aside until a day is taken up again by
- * the first touch from that day on. Relies on lead_contact.
- */
-export async function followLeads(
-  tx: Queryable,
-  contactId: string,
-  touches: readonly TouchEntry[],
-): Promise<void> {
-  const leads = await tx.rows<FollowedLead>(
-    `SELECT id, status, hand_status, hand_at, wake_on FROM sales_lead
-      WHERE contact_id = :contact AND (status IN ('untried', 'trying', 'in-talks') OR status = 'set-aside' AND wake_on IS NOT NULL)
-      ORDER BY created_at, id`,
+/** Leads of everybody whose journal a unit of work wrote, and leads it wrote itself, are where their journal says they are. */
+export const deriveLeadStatus: Deriver = async (w, written) => {
+  const contacts = new Set([
+    ...(await touchedContacts(w, written)),
+    ...written.ids('sales_lead', 'contact_id', ['hand_status', 'hand_at', 'wake_on', 'contact_id']),
+  ]);
+  for (const id of contacts) await followLeads(w, id);
+};
+
+/** Relies on lead_contact. */
+async function followLeads(w: Work, contactId: string): Promise<void> {
+  const leads = await w.rows<FollowedLead>(
+    `SELECT id, status, status_since, hand_status, hand_at, wake_on FROM sales_lead WHERE contact_id = :contact ORDER BY created_at, id`,
     { contact: bytesOf(contactId) },
   );
+  if (leads.length === 0) return;
+  const touches = await readTouches(w, contactId);
   for (const lead of leads) {
-    const byHand = handOf(lead);
-    const status = leadStatusAfter(byHand, touches);
-    if (status === lead.status || (lead.status === 'set-aside' && status === 'untried')) continue;
-    const since = touches.at(-1)?.at ?? byHand.at;
-    await tx.change(
-      `UPDATE sales_lead SET status = :status, status_since = :since, hand_status = :hand, hand_at = :handAt, wake_on = NULL,
-              aside_reason = NULL, version = version + 1
-        WHERE id = :id`,
-      {
-        id: lead.id,
-        status,
-        since: sqlInstant(since),
-        hand: byHand.status,
-        handAt: sqlInstant(byHand.at),
-      },
+    const { status, since } = statusOf(lead, touches);
+    if (status === lead.status && sqlInstant(since) === lead.status_since) continue;
+    await w.change(
+      'UPDATE sales_lead SET status = :status, status_since = :since, version = version + 1 WHERE id = :id',
+      { id: lead.id, status, since: sqlInstant(since) },
     );
-    await noteChange(tx, 'lead', idOf(lead.id), null);
+    w.note('lead', idOf(lead.id));
   }
 }
 
-/** What a person last said of it; who set it aside until a day said that it begins again then. */
-function handOf(lead: FollowedLead): { status: LeadStatus; at: string } {
-  if (lead.status === 'set-aside') return { status: 'untried', at: `${lead.wake_on ?? ''}T00:00:00.000Z` };
-  return { status: lead.hand_status, at: instantOf(lead.hand_at) };
+interface Where {
+  readonly status: LeadStatus;
+  readonly since: string;
+}
+
+/** A lead is where a person last said, or further by what happened since; one set aside until a day begins again with the first touch from that day on. */
+function statusOf(lead: FollowedLead, touches: readonly TouchEntry[]): Where {
+  const said = { status: lead.hand_status, at: instantOf(lead.hand_at) };
+  if (lead.hand_status !== 'set-aside' || lead.wake_on === null) return reached(said, touches);
+  const woken = reached({ status: 'untried', at: `${lead.wake_on}T00:00:00.000Z` }, touches);
+  return woken.status === 'untried' ? { status: said.status, since: said.at } : woken;
+}
+
+function reached(from: { status: LeadStatus; at: string }, touches: readonly TouchEntry[]): Where {
+  const status = leadStatusAfter(from, touches);
+  const by = touches.find((touch) => leadStatusAfter(from, [touch]) === status);
+  return { status, since: status === from.status ? from.at : (by?.at ?? from.at) };
 }

@@ -14,6 +14,7 @@ import { stir } from '../stirrings/stirrings';
 import { addLead } from './add-lead';
 import { formPage, messagePage, type FormState } from './form-page';
 import { readWebForms } from './web-forms';
+import { work } from '../../platform/work/work';
 
 /** Nobody reads and fills a form faster than this. */
 const leastSeconds = 3;
@@ -109,13 +110,12 @@ export function formRoutes(services: Services): Router {
 
 /** A sending is one lead, however often it arrives: the lead's id comes from the page's token. */
 async function takeLead(services: Services, form: WebForm, sent: Filled, token: string): Promise<void> {
-  const { database, feed } = services;
-  await database.transaction(async (tx) => {
+  await work(services, null, async (w) => {
     const id = idNamed<LeadId>(token, form.id);
-    const isKnown = await tx.rows('SELECT 1 FROM sales_lead WHERE id = :id', { id: bytesOf(id) });
+    const isKnown = await w.rows('SELECT 1 FROM sales_lead WHERE id = :id', { id: bytesOf(id) });
     if (isKnown.length > 0) return;
     const phone = sent.phone === '' ? null : sent.phone;
-    const known = await findKnown(tx, sent);
+    const known = await findKnown(w, sent);
     const [givenName, ...rest] = sent.name.split(/\s+/);
     const person = {
       givenName: rest.length > 0 ? givenName!.slice(0, 80) : '',
@@ -131,34 +131,27 @@ async function takeLead(services: Services, form: WebForm, sent: Filled, token: 
       source: form.source,
     };
     const [subject] = sent.message.split(/\r?\n/, 1);
-    const leadId = await addLead(
-      tx,
-      services,
-      { who: null },
-      known === null ? { person } : { contactId: known },
-      {
-        id,
-        subject: subject!.slice(0, 160),
-        about: sent.message,
-        warmth: null,
-        source: form.source,
-        campaign: form.campaign,
-        followUpOn: null,
-        link: null,
-        companyName: sent.company || null,
-        postcode: sent.postcode || null,
-        formId: form.id,
-        consentWords: form.consentWords,
-      },
-    );
-    const [row] = await tx.rows<{ contact_id: IdBytes }>('SELECT contact_id FROM sales_lead WHERE id = :id', {
+    const leadId = await addLead(w, known === null ? { person } : { contactId: known }, {
+      id,
+      subject: subject!.slice(0, 160),
+      about: sent.message,
+      warmth: null,
+      source: form.source,
+      campaign: form.campaign,
+      followUpOn: null,
+      link: null,
+      companyName: sent.company || null,
+      postcode: sent.postcode || null,
+      formId: form.id,
+      consentWords: form.consentWords,
+    });
+    const [row] = await w.rows<{ contact_id: IdBytes }>('SELECT contact_id FROM sales_lead WHERE id = :id', {
       id: bytesOf(leadId),
     });
     const contactId = row === undefined ? null : idOf<string>(row.contact_id);
     const words = `filled in “${form.title}”`;
-    await stir(tx, services, { key: `form:${id}`, kind: 'form', words, contactId, mailId: null });
+    await stir(w, { key: `form:${id}`, kind: 'form', words, contactId, mailId: null });
   });
-  feed.poke();
 }
 
 /** Whoever has the address is the person; a name alone is not enough to write onto somebody's record. */

@@ -1,3 +1,4 @@
+import { findSet } from '../../activity/changes/undo-set';
 import type {
   Channel,
   Lead,
@@ -84,8 +85,9 @@ function leadRowOf(row: LeadColumns, today: string): LeadRow {
     source: row.source,
     campaign: row.campaign,
     followUpOn: row.follow_up_on,
-    wakeOn: row.wake_on,
-    asideReason: row.aside_reason,
+    // Of one that was set aside and goes on since, the reason is history.
+    wakeOn: row.status === 'set-aside' ? row.wake_on : null,
+    asideReason: row.status === 'set-aside' ? row.aside_reason : null,
     isArchived: row.archived_at !== null,
     dealId: idOrNull(row.deal_id),
     tether: tetherOf(row),
@@ -100,10 +102,8 @@ export async function readLead(db: Queryable, id: string, today: string): Promis
   const [row] = await db.rows<LeadColumns>(`${select} WHERE l.id = :id`, { id: bytesOf(id) });
   if (!row) throw new Problem('not-found');
   const deals = row.deal_id === null ? [] : await readDealRowsOf(db, [row.deal_id], today);
-  const [qualified] = await db.rows(
-    'SELECT 1 FROM qualification WHERE lead_id = :id AND undone_at IS NULL LIMIT 1',
-    { id: bytesOf(id) },
-  );
+  const setId =
+    row.status === 'qualified' ? await findSet(db, { table: 'sales_lead', id, act: 'qualifyLead' }) : null;
   const consentAt = instantOrNull(row.consent_at);
   return {
     ...leadRowOf(row, today),
@@ -113,7 +113,7 @@ export async function readLead(db: Queryable, id: string, today: string): Promis
     formName: row.form_name,
     statusSince: instantOf(row.status_since),
     deal: deals[0] ?? null,
-    canUnqualify: qualified !== undefined && deals[0]?.status === 'open',
+    canUnqualify: setId !== null && deals[0]?.status === 'open',
   };
 }
 

@@ -8,6 +8,7 @@ import { addLead } from './add-lead';
 import { archiveLead, changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
 import { listLeads, readLead } from './lead-rows';
 import { planQualify, qualifyLead, unqualifyLead } from './qualify';
+import { work } from '../../platform/work/work';
 
 type Names =
   | 'listLeads'
@@ -25,20 +26,19 @@ type Names =
   | 'changeLeadSettings';
 
 export function leadsRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, feed, settings } = services;
+  const { database, settings } = services;
   return {
     listLeads: ({ query, who }) => listLeads(database, who, query, todayOf(services, who)),
     getLead: ({ params, who }) => readLead(database, params.id, todayOf(services, who)),
     createLead: async ({ body, who }) => {
       const { contactId, person, ...draft } = body;
-      const id = await database.transaction(async (tx) => {
+      const id = await work(services, who, async (w) => {
         if (person !== undefined)
-          return addLead(tx, services, { who }, { person }, { ...draft, companyName: person.companyName });
-        const known = await readContact(tx, contactId!);
-        await assertMayChange(tx, who, known.ownerId);
-        return addLead(tx, services, { who }, { contactId: known.id }, draft);
+          return addLead(w, { person }, { ...draft, companyName: person.companyName });
+        const known = await readContact(w, contactId!);
+        await assertMayChange(w, who, known.ownerId);
+        return addLead(w, { contactId: known.id }, draft);
       });
-      feed.poke();
       return readLead(database, id, todayOf(services, who));
     },
     changeLead: ({ params, body, who }) => changeLead(services, who, params.id, body),

@@ -146,7 +146,8 @@ describe('taken back', () => {
     const done = await qualified(lead, { company: { kind: 'new', name: 'Brand New Baths', city: null } });
     await aLog(rep, lead.contactId, { dealId: done.dealId, body: 'a word since', outcomeId: 'call-spoke' });
     const back = (await undo(await read(lead))).body as Lead;
-    expect(back).toMatchObject({ status: 'untried', dealId: null, deal: null, canUnqualify: false });
+    // The word since brought them into talks.
+    expect(back).toMatchObject({ status: 'in-talks', dealId: null, deal: null, canUnqualify: false });
     expect((await rep.call('getDeal', { params: { id: done.dealId! } })).status).toBe(404);
     expect((await contactOf(lead.contactId)).companyId).toBeNull();
     const { rows } = await rep.ok<{ rows: CompanyRow[] }>('listCompanies', {

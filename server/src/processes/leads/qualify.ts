@@ -1,28 +1,18 @@
-import type {
-  CompanyId,
-  Contact,
-  ContactId,
-  DealId,
-  Lead,
-  MergeId,
-  QualifyLead,
-  QualifyPlan,
-} from '@kettle/contract';
+import type { CompanyId, Contact, ContactId, DealId, Lead, QualifyLead, QualifyPlan } from '@kettle/contract';
 import { companyKey } from '@kettle/core/duplicates';
 import { isLive } from '@kettle/core/leads';
 import { leadStatusLabel } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
-import { jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { createDeal } from '../deals/create-deal';
 import { readDealRows } from '../deals/deal-rows';
 import { findLike } from '../duplicates/find-like';
-import { mergeInside, undoMergeInside } from '../duplicates/merge';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
+import { mergeInside } from '../duplicates/merge';
+import { findSet, undoSet } from '../../activity/changes/undo-set';
+import { assertMayChange } from '../../records/users/rights';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { writeCell } from '../../records/contacts/change-contact';
 import { readContact } from '../../records/contacts/contact-rows';
@@ -32,6 +22,7 @@ import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
 import { lockLead } from './change-lead';
 import { readLead } from './lead-rows';
+import { type PersonWork, work } from '../../platform/work/work';
 
 /** What comes along into the deal: rows about the contact since the lead began that belong to no deal yet. */
 const broughtTables = {
@@ -44,19 +35,7 @@ const broughtTables = {
 type BroughtTable = keyof typeof broughtTables;
 const tables = Object.keys(broughtTables) as BroughtTable[];
 
-/** As stored, ids as hex: enough to put everything back. */
-interface Qualification {
-  readonly contactId: ContactId;
-  readonly mergeId: MergeId | null;
-  readonly companyBefore: { readonly id: string | null; readonly name: string | null };
-  readonly companyAfter: string | null;
-  readonly madeCompanyId: CompanyId | null;
-  readonly standingBefore: { readonly id: string; readonly setAt: string };
-  readonly standingAfter: string;
-  readonly status: Lead['status'];
-  readonly followUpOn: string | null;
-  readonly brought: Readonly<Record<BroughtTable, readonly string[]>>;
-}
+type Brought = Readonly<Record<BroughtTable, readonly IdBytes[]>>;
 
 /** Live tasks and runs come along; so does everything of the journal and every file since the lead began. */
 const broughtWhere = (table: BroughtTable) => {
@@ -69,12 +48,8 @@ const broughtWhere = (table: BroughtTable) => {
   return `contact_id = :contact AND deal_id IS NULL AND ${since}`;
 };
 
-async function readBrought(
-  tx: Queryable,
-  lead: Lead,
-  contactId: string,
-): Promise<Record<BroughtTable, string[]>> {
-  const brought = {} as Record<BroughtTable, string[]>;
+async function readBrought(tx: Queryable, lead: Lead, contactId: string): Promise<Brought> {
+  const brought = {} as Record<BroughtTable, IdBytes[]>;
   for (const table of tables) {
     const rows = await tx.rows<{ id: IdBytes }>(
       `SELECT id FROM ${table} WHERE ${broughtWhere(table)} ORDER BY id`,
@@ -83,7 +58,7 @@ async function readBrought(
         since: sqlInstant(lead.createdAt),
       },
     );
-    brought[table] = rows.map(({ id }) => id.toString('hex'));
+    brought[table] = rows.map(({ id }) => id);
   }
   return brought;
 }
@@ -195,114 +170,62 @@ export async function qualifyLead(
   id: string,
   body: QualifyLead,
 ): Promise<Lead> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    const now = clock.now();
-    const lead = await lockLead(tx, services, who, { id, version: body.version });
+  await work(services, who, async (w) => {
+    const lead = await lockLead(w, { id, version: body.version });
     if (!isLive(lead.status)) throw new Problem('lead-decided', { state: leadStatusLabel[lead.status] });
-    const { contactId, mergeId } = await uniteWith(tx, services, who, lead, body.person);
-    const before = await readContact(tx, contactId);
-    const made = await placeInCompany(tx, services, who, before, body.company, now);
-    if (body.standingId !== null && (await moveStanding(tx, who, contactId, body.standingId, now)) !== null)
-      await refreshTouchFacts(tx, services, await services.settings.read(tx), contactId);
-    const brought = await readBrought(tx, lead, contactId);
-    const dealId = await createDeal(
-      tx,
-      services,
-      who,
-      { ...body.deal, contactId, source: lead.source },
-      { leadId: id },
-    );
-    const after = await readContact(tx, contactId);
-    await bring(tx, brought, dealId, after.companyId);
-    const state: Qualification = {
-      contactId,
-      mergeId,
-      companyBefore: { id: before.companyId, name: before.companyName },
-      companyAfter: after.companyId,
-      madeCompanyId: made,
-      standingBefore: await standingOf(tx, before),
-      standingAfter: after.standingId,
-      status: lead.status,
-      followUpOn: lead.followUpOn,
-      brought,
-    };
-    await tx.change(
-      'INSERT INTO qualification (id, lead_id, deal_id, user_id, state, at) VALUES (:id, :lead, :deal, :user, :state, :now)',
-      {
-        id: bytesOf(newId()),
-        lead: bytesOf(id),
-        deal: bytesOf(dealId),
-        user: bytesOf(who.id),
-        state: JSON.stringify(state),
-        now: sqlInstant(now),
-      },
-    );
-    await tx.change(
-      `UPDATE sales_lead SET status = 'qualified', hand_status = 'qualified', hand_at = :now, status_since = :now, deal_id = :deal,
-              follow_up_on = NULL WHERE id = :id`,
-      { id: bytesOf(id), deal: bytesOf(dealId), now: sqlInstant(now) },
+    const contactId = await uniteWith(w, lead, body.person);
+    await placeInCompany(w, await readContact(w, contactId), body.company);
+    if (body.standingId !== null) await moveStanding(w, contactId, body.standingId);
+    const brought = await readBrought(w, lead, contactId);
+    const dealId = await createDeal(w, { ...body.deal, contactId, source: lead.source }, { leadId: id });
+    const after = await readContact(w, contactId);
+    await bring(w, brought, dealId, after.companyId);
+    await w.change(
+      `UPDATE sales_lead SET hand_status = 'qualified', hand_at = :now, deal_id = :deal, follow_up_on = NULL WHERE id = :id`,
+      { id: bytesOf(id), deal: bytesOf(dealId), now: sqlInstant(w.now) },
     );
     const words = `Lead qualified: ${lead.subject} → deal “${body.deal.name}”`;
-    await writeSystemEntry(tx, {
+    await writeSystemEntry(w, {
       body: words,
       contactId,
       companyId: after.companyId,
       dealId,
       userId: who.id,
-      now,
+      now: w.now,
     });
-    await refreshNextSteps(tx, { contactIds: [contactId], dealIds: [dealId] }, now);
-    await noteChange(tx, 'lead', id, who.id);
-    await noteChange(tx, 'contact', contactId, who.id);
+    w.say(words);
   });
-  feed.poke();
-  return readLead(database, id, todayOf(services, who));
+  return readLead(services.database, id, todayOf(services, who));
 }
 
 /** The lead's own person, or one known with whom it is made one; the known one stays. */
-async function uniteWith(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  lead: Lead,
-  person: QualifyLead['person'],
-): Promise<{ contactId: ContactId; mergeId: MergeId | null }> {
-  if (person.kind === 'same' || person.contactId === lead.contactId)
-    return { contactId: lead.contactId, mergeId: null };
-  const gone = await readContact(tx, lead.contactId);
-  const mergeId = await mergeInside(tx, services, who, {
+async function uniteWith(w: PersonWork, lead: Lead, person: QualifyLead['person']): Promise<ContactId> {
+  if (person.kind === 'same' || person.contactId === lead.contactId) return lead.contactId;
+  const gone = await readContact(w, lead.contactId);
+  await mergeInside(w, {
     keepId: person.contactId,
     keepVersion: person.version,
     goneId: gone.id,
     goneVersion: gone.version,
     take: [],
   });
-  return { contactId: person.contactId, mergeId };
+  return person.contactId;
 }
 
-/** Returns the company that had to be made, if any. */
 async function placeInCompany(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   contact: Contact,
   company: QualifyLead['company'],
-  now: string,
-): Promise<CompanyId | null> {
-  if (company.kind === 'none') return null;
+): Promise<void> {
+  if (company.kind === 'none') return;
   if (company.kind === 'known') {
-    const [row] = await tx.rows<{ name: string }>('SELECT name FROM company WHERE id = :id', {
+    const [row] = await w.rows<{ name: string }>('SELECT name FROM company WHERE id = :id', {
       id: bytesOf(company.companyId),
     });
     if (!row) throw new Problem('not-found');
-    await putInto(tx, services, who, contact, company.companyId, row.name);
-    return null;
+    await putInto(w, contact, company.companyId, row.name);
+    return;
   }
-  const known = await tx.rows('SELECT 1 FROM company WHERE name_key = :key AND country = :country', {
-    key: companyKey(company.name),
-    country: contact.country,
-  });
   const { country, zone } = contact;
   const draft = {
     name: company.name,
@@ -313,48 +236,30 @@ async function placeInCompany(
     postcode: null,
     website: null,
   };
-  const made = await findOrMakeCompany(tx, { ...draft, ownerId: who.id }, now);
-  await putInto(tx, services, who, contact, made.id, made.name);
-  return known.length > 0 ? null : made.id;
+  const made = await findOrMakeCompany(w, { ...draft, ownerId: w.who.id }, w.now);
+  await putInto(w, contact, made.id, made.name);
 }
 
 /** The name alone could mean another company of that name: the id is written after the change that keeps the journal. */
-async function putInto(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  contact: Contact,
-  companyId: CompanyId,
-  name: string,
-): Promise<void> {
+async function putInto(w: PersonWork, contact: Contact, companyId: CompanyId, name: string): Promise<void> {
   if (contact.companyId === companyId) return;
-  await writeCell(tx, services, who, contact, { field: 'companyName', value: name });
-  await tx.change('UPDATE contact SET company_id = :company, company_name = :name WHERE id = :id', {
+  await writeCell(w, contact, { field: 'companyName', value: name });
+  await w.change('UPDATE contact SET company_id = :company, company_name = :name WHERE id = :id', {
     id: bytesOf(contact.id),
     company: bytesOf(companyId),
     name,
   });
 }
 
-async function standingOf(tx: Queryable, contact: Contact): Promise<Qualification['standingBefore']> {
-  const [row] = await tx.rows<{ standing_set_at: string }>(
-    'SELECT standing_set_at FROM contact WHERE id = :id',
-    {
-      id: bytesOf(contact.id),
-    },
-  );
-  return { id: contact.standingId, setAt: row?.standing_set_at ?? '' };
-}
-
 /** What was about the person alone is about the company as well from now on. */
 async function bring(
   tx: Queryable,
-  brought: Qualification['brought'],
+  brought: Brought,
   dealId: DealId,
   companyId: string | null,
 ): Promise<void> {
   for (const table of tables) {
-    const ids = brought[table].map((hex) => Buffer.from(hex, 'hex'));
+    const ids = brought[table];
     if (ids.length === 0) continue;
     const firm = withCompany.includes(table) ? ', company_id = COALESCE(company_id, :company)' : '';
     await tx.change(`UPDATE ${table} SET deal_id = :deal${firm} WHERE id IN (:ids)`, {
@@ -368,10 +273,9 @@ async function bring(
 const withCompany: readonly BroughtTable[] = ['journal_entry', 'task'];
 
 /**
- * Takes a qualifying back while its deal is open: the deal goes, what came along belongs to the person alone again, as does
- * what happened since; tasks the deal was made with are withdrawn, the company that was made goes if nobody else is in it,
- * a merge is taken apart.
- * @throws Problem `cannot-undo` when the deal was closed or an agreement hangs on it, `stale`, `not-yours`
+ * Undoes a qualifying: the deal and what was made with it are gone, what came along belongs to the person alone again, as does what
+ * happened since; a merge is taken apart.
+ * @throws Problem `cannot-undo` when the deal was changed since or an agreement hangs on it, `stale`, `not-yours`
  */
 export async function unqualifyLead(
   services: Services,
@@ -379,105 +283,12 @@ export async function unqualifyLead(
   id: string,
   version: number,
 ): Promise<Lead> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    const now = clock.now();
-    const lead = await lockLead(tx, services, who, { id, version });
-    const [row] = await tx.rows<{ id: IdBytes; deal_id: IdBytes; state: string }>(
-      'SELECT id, deal_id, state FROM qualification WHERE lead_id = :lead AND undone_at IS NULL ORDER BY at DESC LIMIT 1 FOR UPDATE',
-      { lead: bytesOf(id) },
-    );
-    if (!row || !lead.canUnqualify) throw new Problem('cannot-undo');
-    const state = jsonOf(row.state) as Qualification;
-    await removeDeal(tx, row.deal_id, state, now);
-    await restoreContact(tx, state);
-    await tx.change('UPDATE qualification SET undone_at = :now WHERE id = :id', {
-      id: row.id,
-      now: sqlInstant(now),
-    });
-    await tx.change(
-      `UPDATE sales_lead SET status = :status, hand_status = :status, hand_at = :now, status_since = :now, deal_id = NULL,
-              follow_up_on = :followUpOn WHERE id = :id`,
-      { id: bytesOf(id), status: state.status, followUpOn: state.followUpOn, now: sqlInstant(now) },
-    );
-    await writeSystemEntry(tx, {
-      body: `Qualifying taken back: ${lead.subject}`,
-      contactId: state.contactId,
-      userId: who.id,
-      now,
-    });
-    await refreshNextSteps(tx, { contactIds: [state.contactId], dealIds: [] }, now);
-    if (state.mergeId !== null) await undoMergeInside(tx, services, who, state.mergeId);
-    await noteChange(tx, 'lead', id, who.id);
-    await noteChange(tx, 'deal', idOf(row.deal_id), who.id);
-    await noteChange(tx, 'contact', state.contactId, who.id);
-  });
-  feed.poke();
+  const { database } = services;
+  const lead = await readLead(database, id, todayOf(services, who));
+  await assertMayChange(database, who, lead.ownerId);
+  if (lead.version !== version) throw new Problem('stale', {}, { current: lead });
+  const setId = await findSet(database, { table: 'sales_lead', id, act: 'qualifyLead' });
+  if (setId === null || !lead.canUnqualify) throw new Problem('cannot-undo', { why: 'it is not qualified' });
+  await undoSet(services, who, setId);
   return readLead(database, id, todayOf(services, who));
-}
-
-async function removeDeal(tx: Queryable, deal: Buffer, state: Qualification, now: string): Promise<void> {
-  const [bound] = await tx.rows<{ agreements: string; children: string }>(
-    `SELECT (SELECT COUNT(*) FROM agreement WHERE deal_id = :deal) AS agreements,
-            (SELECT COUNT(*) FROM deal WHERE parent_id = :deal) AS children`,
-    { deal },
-  );
-  if (wholeNumber(bound?.agreements ?? 0) + wholeNumber(bound?.children ?? 0) > 0)
-    throw new Problem('cannot-undo');
-  const came = state.brought.task.map((hex) => Buffer.from(hex, 'hex'));
-  // What the deal was made with has lost its purpose; what came along, or was planned since by hand, stands.
-  await tx.change(
-    `UPDATE task SET state = 'dropped', drop_reason = 'the qualifying was taken back', finished_at = :now, version = version + 1
-      WHERE deal_id = :deal AND state = 'open' AND version = 1 AND id NOT IN (:came)
-        AND created_at <= (SELECT created_at FROM deal WHERE id = :deal)`,
-    { deal, now: sqlInstant(now), came: came.length > 0 ? came : [deal] },
-  );
-  if (state.companyBefore.id === null)
-    for (const table of withCompany) {
-      const ids = state.brought[table].map((hex) => Buffer.from(hex, 'hex'));
-      if (ids.length > 0)
-        await tx.change(
-          `UPDATE ${table} SET company_id = NULL WHERE id IN (:ids) AND company_id <=> :after`,
-          {
-            ids,
-            after: bytesOf(state.companyAfter),
-          },
-        );
-    }
-  for (const table of ['journal_entry', 'task', 'run', 'stored_file', 'mail', 'stirring'])
-    await tx.change(`UPDATE ${table} SET deal_id = NULL WHERE deal_id = :deal`, { deal });
-  await tx.change('DELETE FROM deal WHERE id = :deal', { deal });
-}
-
-/** Company and standing go back where they still are as qualifying left them. */
-async function restoreContact(tx: Queryable, state: Qualification): Promise<void> {
-  const id = bytesOf(state.contactId);
-  await tx.change(
-    `UPDATE contact SET company_id = :company, company_name = :name, version = version + 1
-      WHERE id = :id AND company_id <=> :after`,
-    {
-      id,
-      company: bytesOf(state.companyBefore.id),
-      name: state.companyBefore.name,
-      after: bytesOf(state.companyAfter),
-    },
-  );
-  await tx.change(
-    'UPDATE contact SET standing_id = :standing, standing_set_at = :setAt WHERE id = :id AND standing_id = :after',
-    {
-      id,
-      standing: bytesOf(state.standingBefore.id),
-      setAt: state.standingBefore.setAt,
-      after: bytesOf(state.standingAfter),
-    },
-  );
-  if (state.madeCompanyId === null) return;
-  await tx.change(
-    `DELETE FROM company WHERE id = :company AND version = 1
-        AND NOT EXISTS (SELECT 1 FROM contact c WHERE c.company_id = company.id)
-        AND NOT EXISTS (SELECT 1 FROM contact_company l WHERE l.company_id = company.id)
-        AND NOT EXISTS (SELECT 1 FROM deal d WHERE d.company_id = company.id)
-        AND NOT EXISTS (SELECT 1 FROM agreement a WHERE a.company_id = company.id)`,
-    { company: bytesOf(state.madeCompanyId) },
-  );
 }

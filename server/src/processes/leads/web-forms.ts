@@ -6,7 +6,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
+import { work } from '../../platform/work/work';
 
 interface FormColumns {
   id: IdBytes;
@@ -64,13 +64,11 @@ export async function readWebForms(
 const keyBytes = 12;
 
 /** Forms for the web as an admin makes them; everybody may see where they stand. */
-export function webFormsRoutes({
-  database,
-  channels,
-  clock,
-  feed,
-}: Services): Pick<Handlers, 'listWebForms' | 'createWebForm' | 'changeWebForm'> {
-  const origin = channels.publicOrigin;
+export function webFormsRoutes(
+  services: Services,
+): Pick<Handlers, 'listWebForms' | 'createWebForm' | 'changeWebForm'> {
+  const { database } = services;
+  const origin = services.channels.publicOrigin;
   const readForm = async (id: string): Promise<WebForm> => {
     const [form] = await readWebForms(database, origin, 'f.id = :id', { id: bytesOf(id) });
     if (!form) throw new Problem('not-found');
@@ -79,9 +77,9 @@ export function webFormsRoutes({
   return {
     listWebForms: async () => ({ forms: await readWebForms(database, origin) }),
     createWebForm: async ({ body, who }) => {
-      const id = newId<FormId>();
-      await database.transaction(async (tx) => {
-        await tx.change(
+      const made = await work(services, who, async (w) => {
+        const id = newId<FormId>();
+        await w.change(
           `INSERT INTO web_form (id, form_key, name, title, asks_phone, asks_company, asks_postcode, consent_words, thanks, source,
               campaign, is_open, origins, created_at)
            VALUES (:id, :key, :name, :title, :asksPhone, :asksCompany, :asksPostcode, :consentWords, :thanks, :source,
@@ -91,18 +89,18 @@ export function webFormsRoutes({
             id: bytesOf(id),
             key: randomBytes(keyBytes).toString('base64url'),
             origins: JSON.stringify(body.origins),
-            now: sqlInstant(clock.now()),
+            now: sqlInstant(w.now),
           },
         );
-        await noteChange(tx, 'form', id, who.id);
+        w.say(`Form “${body.name}” created`);
+        return id;
       });
-      feed.poke();
-      return readForm(id);
+      return readForm(made);
     },
     changeWebForm: async ({ params, body, who }) => {
       const before = await readForm(params.id);
-      await database.transaction(async (tx) => {
-        const changed = await tx.change(
+      await work(services, who, async (w) => {
+        const changed = await w.change(
           `UPDATE web_form SET name = :name, title = :title, asks_phone = :asksPhone, asks_company = :asksCompany,
                   asks_postcode = :asksPostcode, consent_words = :consentWords, thanks = :thanks, source = :source,
                   campaign = :campaign, is_open = :isOpen, origins = :origins, version = version + 1
@@ -110,9 +108,7 @@ export function webFormsRoutes({
           { ...body, id: bytesOf(params.id), origins: JSON.stringify(body.origins) },
         );
         if (changed === 0) throw new Problem('stale', {}, { current: before });
-        await noteChange(tx, 'form', params.id, who.id);
       });
-      feed.poke();
       return readForm(params.id);
     },
   };

@@ -1,34 +1,28 @@
-import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { applyEvent } from '../cadences/apply-event';
 import { tellRuns } from '../cadences/tell-runs';
 import { readRun } from '../cadences/run-rows';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
 import { insertEntries, writeSystemEntry } from '../../activity/journal/write-entry';
 import { notify } from '../../activity/notifications/notify';
 import { outcomeNamed } from '../../records/settings/settings';
 import { stir } from '../stirrings/stirrings';
 import type { OutRow } from './send-mail';
+import { type Work } from '../../platform/work/work';
 
 /** The server has taken it: the journal tells so, and the run goes on from its step. Once, however often it is called. */
-export async function afterSent(tx: Queryable, services: Services, row: OutRow, said: string): Promise<void> {
-  const now = services.clock.now();
-  const changed = await tx.change(
+export async function afterSent(w: Work, row: OutRow, said: string): Promise<void> {
+  const now = w.services.clock.now();
+  const changed = await w.change(
     `UPDATE mail SET state = 'sent', said = :said, at = :now, version = version + 1
       WHERE id = :id AND state IN ('handing-over', 'held')`,
     { id: row.id, said: said.slice(0, 500), now: sqlInstant(now) },
   );
   if (changed === 0) return;
   const contactId = idOf<string>(row.contact_id);
-  await noteChange(tx, 'mail', idOf(row.id), null);
-  await noteChange(tx, 'contact', contactId, null);
   // One written by hand is in the journal since it was written.
   if (row.entry_id !== null) return;
-  await sentByItself(tx, services, {
+  await sentByItself(w, {
     channel: 'email',
     contactId,
     dealId: idOrNull(row.deal_id),
@@ -38,7 +32,7 @@ export async function afterSent(tx: Queryable, services: Services, row: OutRow, 
     body: `${row.subject}\n\n${row.text}`,
     eventId: `sent:${idOf<string>(row.id)}`,
     keep: (entryId) =>
-      tx.change('UPDATE mail SET entry_id = :entry WHERE id = :id', { id: row.id, entry: bytesOf(entryId) }),
+      w.change('UPDATE mail SET entry_id = :entry WHERE id = :id', { id: row.id, entry: bytesOf(entryId) }),
   });
 }
 
@@ -55,21 +49,21 @@ export interface SentByItself {
 }
 
 /** What went out without a hand: its journal entry, its finished step, the next one. */
-export async function sentByItself(tx: Queryable, services: Services, sent: SentByItself): Promise<void> {
-  const now = services.clock.now();
-  const settings = await services.settings.read(tx);
+export async function sentByItself(w: Work, sent: SentByItself): Promise<void> {
+  const now = w.services.clock.now();
+  const settings = await w.services.settings.read(w);
   const outcome = outcomeNamed(settings, `${sent.channel}-sent`);
-  const [contact] = await tx.rows<{ company_id: Buffer | null }>(
+  const [contact] = await w.rows<{ company_id: Buffer | null }>(
     'SELECT company_id FROM contact WHERE id = :id FOR UPDATE',
     { id: bytesOf(sent.contactId) },
   );
   // Merged away or removed since: what was sent stays with the mail.
   if (!contact) return;
-  const stored = sent.runId === null ? undefined : await readRun(tx, sent.runId);
+  const stored = sent.runId === null ? undefined : await readRun(w, sent.runId);
   const dealId = sent.dealId ?? stored?.dealId ?? null;
   const entryId = newId<string>();
   await insertEntries(
-    tx,
+    w,
     [
       {
         id: entryId,
@@ -93,29 +87,20 @@ export async function sentByItself(tx: Queryable, services: Services, sent: Sent
   );
   await sent.keep(entryId);
   if (stored && sent.step !== null) {
-    await tx.change(
+    await w.change(
       `UPDATE task SET state = 'done', finished_at = :now, version = version + 1
         WHERE run_id = :run AND run_step = :step AND is_automatic AND state = 'open'`,
       { run: bytesOf(stored.id), step: sent.step, now: sqlInstant(now) },
     );
     const event = { id: sent.eventId, at: now, kind: 'sent', step: sent.step } as const;
-    await applyEvent(tx, services, settings, stored, event, null);
+    await applyEvent(w, stored, event);
   }
-  await refreshTouchFacts(tx, services, settings, sent.contactId);
-  await refreshNextSteps(tx, { contactIds: [sent.contactId], dealIds: [dealId] }, now);
-  await noteChange(tx, 'journal', entryId, null);
 }
 
 /** The server would not have it, for good: the sender hears of it, and a wrong address is marked as one. */
-export async function afterRefused(
-  tx: Queryable,
-  services: Services,
-  row: OutRow,
-  said: string,
-  isAddress: boolean,
-): Promise<void> {
-  const now = services.clock.now();
-  const changed = await tx.change(
+export async function afterRefused(w: Work, row: OutRow, said: string, isAddress: boolean): Promise<void> {
+  const now = w.services.clock.now();
+  const changed = await w.change(
     `UPDATE mail SET state = 'failed', said = :said, version = version + 1
       WHERE id = :id AND state IN ('waiting', 'handing-over')`,
     { id: row.id, said: said.slice(0, 500) },
@@ -124,7 +109,7 @@ export async function afterRefused(
   const contactId = idOf<string>(row.contact_id);
   const mailId = idOf<string>(row.id);
   if (isAddress) {
-    await addressIsDead(tx, services, {
+    await addressIsDead(w, {
       contactId,
       address: row.to_address,
       eventId: `refused:${mailId}`,
@@ -132,64 +117,52 @@ export async function afterRefused(
       said,
     });
   } else {
-    await writeSystemEntry(tx, {
+    await writeSystemEntry(w, {
       contactId,
       body: `A mail could not be sent: “${row.subject}” (${said})`,
       now,
     });
-    const stored = row.run_id === null ? undefined : await readRun(tx, idOf(row.run_id));
+    const stored = row.run_id === null ? undefined : await readRun(w, idOf(row.run_id));
     if (stored && row.run_step !== null)
-      await applyEvent(
-        tx,
-        services,
-        await services.settings.read(tx),
-        stored,
-        {
-          id: `refused:${mailId}`,
-          at: now,
-          kind: 'not-sent',
-          step: row.run_step,
-          reason: 'the mail could not be sent',
-        },
-        null,
-      );
-    await refreshNextSteps(tx, { contactIds: [contactId], dealIds: [idOrNull(row.deal_id)] }, now);
+      await applyEvent(w, stored, {
+        id: `refused:${mailId}`,
+        at: now,
+        kind: 'not-sent',
+        step: row.run_step,
+        reason: 'the mail could not be sent',
+      });
   }
   await notify(
-    tx,
+    w,
     [idOf(row.user_id)],
     `A mail to ${row.to_address} could not be sent: ${said}`,
     `/people/${contactId}`,
-    now,
   );
-  await noteChange(tx, 'mail', mailId, null);
 }
 
 /** An address that does not work is marked, and runs go on without it. */
 export async function addressIsDead(
-  tx: Queryable,
-  services: Services,
+  w: Work,
   dead: { contactId: string; address: string; eventId: string; mailId: string; said: string },
 ): Promise<void> {
-  const now = services.clock.now();
-  const settings = await services.settings.read(tx);
-  await tx.change(
+  const now = w.services.clock.now();
+  await w.change(
     `UPDATE contact SET email_unusable = TRUE, version = version + 1
       WHERE id = :id AND LOWER(email) = LOWER(:address) AND NOT email_unusable`,
     { id: bytesOf(dead.contactId), address: dead.address },
   );
-  await tellRuns(tx, services, settings, dead.contactId, (stored) => ({
+  await tellRuns(w, dead.contactId, (stored) => ({
     id: `${dead.eventId}:${stored.id}`,
     at: now,
     kind: 'bounced',
     channel: 'email',
   }));
-  await writeSystemEntry(tx, {
+  await writeSystemEntry(w, {
     contactId: dead.contactId,
     body: `Mail to ${dead.address} came back: ${dead.said}`,
     now,
   });
-  await stir(tx, services, {
+  await stir(w, {
     key: dead.eventId,
     kind: 'bounced',
     words: `${dead.address} does not work`,

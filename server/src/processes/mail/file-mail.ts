@@ -1,13 +1,10 @@
-import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { tellRuns } from '../cadences/tell-runs';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
 import { insertEntries } from '../../activity/journal/write-entry';
 import { notify } from '../../activity/notifications/notify';
 import { outcomeNamed } from '../../records/settings/settings';
 import { stir } from '../stirrings/stirrings';
+import { type Work } from '../../platform/work/work';
 
 export interface Answer {
   readonly mailId: string;
@@ -20,10 +17,10 @@ export interface Answer {
 }
 
 /** A person wrote: into the journal, runs end or branch, the owner hears of it and finds it in the Round. */
-export async function fileAnswer(tx: Queryable, services: Services, answer: Answer): Promise<void> {
-  const now = services.clock.now();
-  const settings = await services.settings.read(tx);
-  const [person] = await tx.rows<{
+export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
+  const now = w.services.clock.now();
+  const settings = await w.services.settings.read(w);
+  const [person] = await w.rows<{
     display_name: string;
     owner_id: IdBytes | null;
     company_id: IdBytes | null;
@@ -34,7 +31,7 @@ export async function fileAnswer(tx: Queryable, services: Services, answer: Answ
   const outcome = outcomeNamed(settings, 'email-came-in');
   const entryId = newId<string>();
   await insertEntries(
-    tx,
+    w,
     [
       {
         id: entryId,
@@ -56,19 +53,18 @@ export async function fileAnswer(tx: Queryable, services: Services, answer: Answ
     ],
     now,
   );
-  await tx.change('UPDATE mail SET entry_id = :entry WHERE id = :id', {
+  await w.change('UPDATE mail SET entry_id = :entry WHERE id = :id', {
     id: bytesOf(answer.mailId),
     entry: bytesOf(entryId),
   });
-  await tellRuns(tx, services, settings, answer.contactId, ({ id }) => ({
+  await tellRuns(w, answer.contactId, ({ id }) => ({
     id: `mail:${answer.mailId}:${id}`,
     at: now,
     kind: 'replied',
     channel: 'email',
   }));
-  await refreshTouchFacts(tx, services, settings, answer.contactId);
   const words = `answered: ${answer.subject}`;
-  await stir(tx, services, {
+  await stir(w, {
     key: `replied:${answer.mailId}`,
     kind: 'replied',
     words,
@@ -78,15 +74,9 @@ export async function fileAnswer(tx: Queryable, services: Services, answer: Answ
   const ownerId = idOrNull<string>(person.owner_id);
   if (ownerId !== null && answer.byUserId !== ownerId)
     await notify(
-      tx,
+      w,
       [ownerId],
       `${person.display_name} wrote: ${answer.subject}`,
       `/people/${answer.contactId}`,
-      now,
     );
-  for (const [topic, id] of [
-    ['journal', entryId],
-    ['contact', answer.contactId],
-  ] as const)
-    await noteChange(tx, topic, id, answer.byUserId);
 }

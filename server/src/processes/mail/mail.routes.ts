@@ -7,7 +7,6 @@ import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readRun } from '../cadences/run-rows';
-import { noteChange } from '../../platform/change-feed/feed';
 import { keepPoint } from '../../records/contacts/keep-point';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
@@ -20,6 +19,7 @@ import { askToSend } from './outbox';
 import { sendMailByHand } from './send-by-hand';
 import { readOut } from './send-mail';
 import { variantOf } from '@kettle/core/cadences';
+import { type PersonWork, work } from '../../platform/work/work';
 
 type Names =
   | 'listMail'
@@ -34,20 +34,20 @@ type Names =
   | 'changeMailSettings';
 
 export function mailRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, feed, settings } = services;
+  const { database, settings } = services;
 
   /** Takes a mail that came in from one state to another, over the version it was seen at. */
   const move = async (
     who: SignedIn,
     call: { id: string; version: number },
     states: { from: readonly string[]; to: string },
-    then: (tx: Queryable) => Promise<void> = async () => undefined,
+    then: (w: PersonWork) => Promise<void> = async () => undefined,
   ) => {
-    await database.transaction(async (tx) => {
-      const current = await readMailRow(tx, who, call.id);
+    await work(services, who, async (w) => {
+      const current = await readMailRow(w, who, call.id);
       if (current.version !== call.version) throw new Problem('stale', {}, { current });
       if (!states.from.includes(current.state)) throw new Problem('not-so-now', { state: current.state });
-      await tx.change(
+      await w.change(
         'UPDATE mail SET state = :to, version = version + 1 WHERE id = :id AND version = :version',
         {
           id: bytesOf(call.id),
@@ -55,10 +55,8 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
           version: call.version,
         },
       );
-      await then(tx);
-      await noteChange(tx, 'mail', call.id, who.id);
+      await then(w);
     });
-    feed.poke();
     return readMailRow(database, who, call.id);
   };
 
@@ -68,11 +66,8 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
     draftMail: (call) => draft(services, call),
     sendMail: ({ body, who }) => sendMailByHand(services, who, body),
     fileMail: ({ params, body, who }) =>
-      move(
-        who,
-        { id: params.id, version: body.version },
-        { from: ['unfiled', 'let-go'], to: 'filed' },
-        (tx) => fileByHand(tx, services, who, params.id, body),
+      move(who, { id: params.id, version: body.version }, { from: ['unfiled', 'let-go'], to: 'filed' }, (w) =>
+        fileByHand(w, params.id, body),
       ),
     letMailGo: ({ params, body, who }) =>
       move(who, { id: params.id, version: body.version }, { from: ['unfiled'], to: 'let-go' }),
@@ -85,35 +80,33 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
 }
 
 async function fileByHand(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   mailId: string,
   filing: { contactId: ContactId; dealId: string | null; keepAddress: boolean },
 ): Promise<void> {
-  const [person] = await tx.rows<{ owner_id: IdBytes | null }>(
+  const [person] = await w.rows<{ owner_id: IdBytes | null }>(
     'SELECT owner_id FROM contact WHERE id = :id FOR UPDATE',
     { id: bytesOf(filing.contactId) },
   );
   if (!person) throw new Problem('not-found');
-  await assertMayChange(tx, who, idOrNull(person.owner_id));
-  const [mail] = await tx.rows<{ subject: string; text: string; from_address: string }>(
+  await assertMayChange(w, w.who, idOrNull(person.owner_id));
+  const [mail] = await w.rows<{ subject: string; text: string; from_address: string }>(
     'SELECT subject, text, from_address FROM mail WHERE id = :id',
     { id: bytesOf(mailId) },
   );
-  await tx.change('UPDATE mail SET contact_id = :contact, deal_id = :deal WHERE id = :id', {
+  await w.change('UPDATE mail SET contact_id = :contact, deal_id = :deal WHERE id = :id', {
     id: bytesOf(mailId),
     contact: bytesOf(filing.contactId),
     deal: bytesOf(filing.dealId),
   });
-  if (filing.keepAddress) await keepPoint(tx, filing.contactId, 'email', mail!.from_address);
-  await fileAnswer(tx, services, {
+  if (filing.keepAddress) await keepPoint(w, filing.contactId, 'email', mail!.from_address);
+  await fileAnswer(w, {
     mailId,
     contactId: filing.contactId,
     dealId: filing.dealId,
     subject: mail!.subject,
     words: mail!.text,
-    byUserId: who.id,
+    byUserId: w.who.id,
   });
 }
 
@@ -124,22 +117,20 @@ async function decide(
   mailId: string,
   { version, as }: { version: number; as: 'arrived' | 'send-again' },
 ) {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    const current = await readMailRow(tx, who, mailId);
-    const row = await readOut(tx, mailId);
+  const { database, clock } = services;
+  await work(services, who, async (w) => {
+    const current = await readMailRow(w, who, mailId);
+    const row = await readOut(w, mailId);
     if (!row || current.state !== 'held') throw new Problem('not-so-now', { state: current.state });
     if (current.version !== version) throw new Problem('stale', {}, { current });
-    await assertMayChange(tx, who, idOf(row.user_id));
-    if (as === 'arrived') return afterSent(tx, services, row, `${who.name} says it arrived`);
-    await tx.change(
+    await assertMayChange(w, who, idOf(row.user_id));
+    if (as === 'arrived') return afterSent(w, row, `${who.name} says it arrived`);
+    await w.change(
       "UPDATE mail SET state = 'waiting', due_at = :now, version = version + 1 WHERE id = :id AND state = 'held'",
       { id: row.id, now: sqlInstant(clock.now()) },
     );
-    await askToSend(tx, mailId, row.attempts, clock.now());
-    await noteChange(tx, 'mail', mailId, who.id);
+    await askToSend(w, mailId, row.attempts, clock.now());
   });
-  feed.poke();
   return readMailRow(database, who, mailId);
 }
 

@@ -5,9 +5,8 @@ import { isDuplicateKey } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
-import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { linksIn } from './links';
+import { type Work } from '../../platform/work/work';
 
 export interface NewMail {
   /** The same key again is the same mail. */
@@ -52,14 +51,15 @@ interface Parent {
 }
 
 /** Puts a mail into the outbox inside the caller's transaction: with its Message-ID, its thread and its sender's name. */
-export async function queueMail(tx: Queryable, { channels }: Services, mail: NewMail): Promise<MailId> {
+export async function queueMail(w: Work, mail: NewMail): Promise<MailId> {
+  const { channels } = w.services;
   const id = newId<MailId>();
-  const [sender] = await tx.rows<{ name: string; email: string; signature: string }>(
+  const [sender] = await w.rows<{ name: string; email: string; signature: string }>(
     'SELECT name, email, signature FROM app_user WHERE id = :id',
     { id: bytesOf(mail.userId) },
   );
   if (!sender) throw new Error(`the sender ${mail.userId} has gone`);
-  const [parent] = await tx.rows<Parent>(
+  const [parent] = await w.rows<Parent>(
     'SELECT id, thread_id, message_id, in_reply_to, reference_ids FROM mail WHERE id = :id',
     { id: bytesOf(mail.answers) },
   );
@@ -72,7 +72,7 @@ export async function queueMail(tx: Queryable, { channels }: Services, mail: New
     });
   const text = sender.signature === '' ? mail.text : `${mail.text}\n\n-- \n${sender.signature}`;
   try {
-    await tx.change(
+    await w.change(
       `INSERT INTO mail (id, direction, state, message_id, idempotency_key, thread_id, in_reply_to, reference_ids, from_name,
           from_address, to_address, subject, text, links, user_id, contact_id, deal_id, run_id, run_step, template_id, entry_id,
           at, due_at)
@@ -103,12 +103,11 @@ export async function queueMail(tx: Queryable, { channels }: Services, mail: New
     );
   } catch (error) {
     if (!isDuplicateKey(error)) throw error;
-    const [known] = await tx.rows<{ id: IdBytes }>('SELECT id FROM mail WHERE idempotency_key = :key', {
+    const [known] = await w.rows<{ id: IdBytes }>('SELECT id FROM mail WHERE idempotency_key = :key', {
       key: mail.idempotencyKey,
     });
     return idOf(known!.id);
   }
-  await askToSend(tx, id, 0, mail.dueAt);
-  await noteChange(tx, 'mail', id, mail.userId);
+  await askToSend(w, id, 0, mail.dueAt);
   return id;
 }

@@ -13,6 +13,7 @@ import { escapeHtml } from './compose';
 import { readLink, type LinkPurpose } from './links';
 import { readSecret } from './secret';
 import { unsubscribe } from './unsubscribe';
+import { work } from '../../platform/work/work';
 
 /** One transparent point. */
 const picture = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
@@ -67,10 +68,10 @@ export function outsideRoutes(services: Services): Router {
       if (link === null) return unknownLink(response);
       if (!isOneClick((request.body ?? {}) as Record<string, unknown>))
         return page(response, 400, 'Not understood', 'Open the link from the mail and press the button.');
-      await services.database.transaction(async (tx) => {
-        const mail = await subjectOf(tx, link.mailId);
+      await work(services, null, async (w) => {
+        const mail = await subjectOf(w, link.mailId);
         if (mail?.contactId)
-          await unsubscribe(tx, services, {
+          await unsubscribe(w, {
             contactId: mail.contactId,
             channel: 'email',
             origin: 'unsubscribed by link',
@@ -78,7 +79,6 @@ export function outsideRoutes(services: Services): Router {
             mailId: link.mailId,
           });
       });
-      services.feed.poke();
       page(
         response,
         200,
@@ -149,30 +149,29 @@ async function sign(
   kind: 'opened' | 'clicked',
   key: string,
 ): Promise<void> {
-  await services.database.transaction(async (tx) => {
-    const mail = await subjectOf(tx, mailId);
+  await work(services, null, async (w) => {
+    const mail = await subjectOf(w, mailId);
     if (!mail?.contactId) return;
     const { contactId } = mail;
-    const [person] = await tx.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE id = :id FOR UPDATE', {
+    const [person] = await w.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE id = :id FOR UPDATE', {
       id: bytesOf(contactId),
     });
     if (!person) return;
     const words = `${kind === 'opened' ? 'opened' : 'followed a link in'} “${mail.subject}”`;
-    const isFirst = await stir(tx, services, { key: `${key}:${mailId}`, kind, words, contactId, mailId });
+    const isFirst = await stir(w, { key: `${key}:${mailId}`, kind, words, contactId, mailId });
     if (!isFirst) return;
-    await writeSystemEntry(tx, {
+    await writeSystemEntry(w, {
       contactId,
       body: `${kind === 'opened' ? 'Opened' : 'Followed a link in'} “${mail.subject}”`,
       now: services.clock.now(),
     });
-    await tellRuns(tx, services, await services.settings.read(tx), idOf(person.id), (stored) => ({
+    await tellRuns(w, idOf(person.id), (stored) => ({
       id: `${key}:${mailId}:${stored.id}`,
       at: services.clock.now(),
       kind: 'sign',
       sign: kind,
     }));
   });
-  services.feed.poke();
 }
 
 const unknownLink = (response: Response) =>

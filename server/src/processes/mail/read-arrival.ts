@@ -6,9 +6,7 @@ import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import type { Services } from '../../platform/services';
 import { tellRuns } from '../cadences/tell-runs';
-import { noteChange } from '../../platform/change-feed/feed';
 import { likelyDeal } from '../deals/touch-deals';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { stir } from '../stirrings/stirrings';
@@ -18,25 +16,24 @@ import { readLink } from './links';
 import { parseMail, type ParsedMail } from './parse-mail';
 import { readSecret } from './secret';
 import { unsubscribe } from './unsubscribe';
+import { type Work } from '../../platform/work/work';
 
 const ofArrival = z.object({ arrivalId: z.uuid() });
 
 /** Reads what arrived, once: finds its thread and its person, and does what follows from it. */
-export function readArrivalJob(services: Services): JobKind {
-  return {
-    effect: 'database',
-    run: async (tx, payload) => {
-      const { arrivalId } = ofArrival.parse(payload);
-      const [arrival] = await tx.rows<{ content: Buffer; envelope_from: string | null }>(
-        'SELECT content, envelope_from FROM mail_arrival WHERE id = :id',
-        { id: bytesOf(arrivalId) },
-      );
-      if (!arrival) throw new Error(`arrival ${arrivalId} has gone`);
-      const parsed = await parseMail(arrival.content, arrival.envelope_from);
-      await readParsed(tx, services, arrivalId, parsed);
-    },
-  };
-}
+export const readArrivalJob: JobKind = {
+  effect: 'database',
+  run: async (w, payload) => {
+    const { arrivalId } = ofArrival.parse(payload);
+    const [arrival] = await w.rows<{ content: Buffer; envelope_from: string | null }>(
+      'SELECT content, envelope_from FROM mail_arrival WHERE id = :id',
+      { id: bytesOf(arrivalId) },
+    );
+    if (!arrival) throw new Error(`arrival ${arrivalId} has gone`);
+    const parsed = await parseMail(arrival.content, arrival.envelope_from);
+    await readParsed(w, arrivalId, parsed);
+  },
+};
 
 /** The mail of ours that a mail that came in belongs to. */
 interface Parent {
@@ -48,21 +45,16 @@ interface Parent {
   readonly toAddress: string;
 }
 
-async function readParsed(
-  tx: Queryable,
-  services: Services,
-  arrivalId: string,
-  parsed: ParsedMail,
-): Promise<void> {
+async function readParsed(w: Work, arrivalId: string, parsed: ParsedMail): Promise<void> {
   const kind = kindOfIncoming(parsed.incoming);
-  const parent = await findParent(tx, kind, parsed);
-  const contactId = parent?.contactId ?? (await findSender(tx, parsed.fromAddress));
-  const isOwn = await isColleague(tx, parsed.fromAddress);
-  const dealId = parent?.dealId ?? (contactId === null ? null : await likelyDeal(tx, contactId));
+  const parent = await findParent(w, kind, parsed);
+  const contactId = parent?.contactId ?? (await findSender(w, parsed.fromAddress));
+  const isOwn = await isColleague(w, parsed.fromAddress);
+  const dealId = parent?.dealId ?? (contactId === null ? null : await likelyDeal(w, contactId));
   const id = newId<MailId>();
   const waits = kind.kind === 'human' && contactId === null && !isOwn;
   const state = waits ? 'unfiled' : contactId === null || isOwn ? 'let-go' : 'filed';
-  const added = await tx.change(
+  const added = await w.change(
     `INSERT IGNORE INTO mail (id, direction, state, kind, message_id, thread_id, in_reply_to, reference_ids, from_name, from_address,
         to_address, subject, text, html, user_id, contact_id, deal_id, arrival_id, at)
      VALUES (:id, 'in', :state, :kind, :messageId, :thread, :inReplyTo, :references, :fromName, :from, :to, :subject, :text,
@@ -71,7 +63,7 @@ async function readParsed(
       id: bytesOf(id),
       state,
       kind: kind.kind,
-      messageId: (parsed.messageId ?? `<${arrivalId}@${services.channels.mailDomain}>`).slice(0, 250),
+      messageId: (parsed.messageId ?? `<${arrivalId}@${w.services.channels.mailDomain}>`).slice(0, 250),
       thread: bytesOf(parent?.threadId ?? id),
       inReplyTo: parsed.inReplyTo?.slice(0, 250) ?? null,
       references: parsed.references.join(' '),
@@ -81,18 +73,16 @@ async function readParsed(
       subject: parsed.subject,
       text: parsed.text,
       html: parsed.html,
-      user: bytesOf(parent?.userId ?? (await ownerOfAddress(tx, parsed.toAddress))),
+      user: bytesOf(parent?.userId ?? (await ownerOfAddress(w, parsed.toAddress))),
       contact: bytesOf(isOwn ? null : contactId),
       deal: bytesOf(isOwn ? null : dealId),
       arrival: bytesOf(arrivalId),
-      now: sqlInstant(services.clock.now()),
+      now: sqlInstant(w.services.clock.now()),
     },
   );
   // The same mail came by another way before.
   if (added === 0) return;
-  await noteChange(tx, 'mail', id, null);
-  if (contactId !== null && !isOwn)
-    await follow(tx, services, { mailId: id, contactId, dealId, kind, parsed, parent });
+  if (contactId !== null && !isOwn) await follow(w, { mailId: id, contactId, dealId, kind, parsed, parent });
 }
 
 interface Followed {
@@ -104,15 +94,15 @@ interface Followed {
   readonly parent: Parent | null;
 }
 
-async function follow(tx: Queryable, services: Services, followed: Followed): Promise<void> {
+async function follow(w: Work, followed: Followed): Promise<void> {
   const { mailId, contactId, dealId, kind, parsed } = followed;
-  const [person] = await tx.rows<{ zone: string }>('SELECT zone FROM contact WHERE id = :id FOR UPDATE', {
+  const [person] = await w.rows<{ zone: string }>('SELECT zone FROM contact WHERE id = :id FOR UPDATE', {
     id: bytesOf(contactId),
   });
   if (!person) return;
   switch (kind.kind) {
     case 'human':
-      return fileAnswer(tx, services, {
+      return fileAnswer(w, {
         mailId,
         contactId,
         dealId,
@@ -121,11 +111,11 @@ async function follow(tx: Queryable, services: Services, followed: Followed): Pr
         byUserId: null,
       });
     case 'out-of-office':
-      return pauseForAbsence(tx, services, followed, person.zone);
+      return pauseForAbsence(w, followed, person.zone);
     case 'bounce':
-      return returned(tx, services, followed);
+      return returned(w, followed);
     case 'unsubscribe':
-      return unsubscribe(tx, services, {
+      return unsubscribe(w, {
         contactId,
         channel: 'email',
         origin: 'asked by mail',
@@ -138,17 +128,16 @@ async function follow(tx: Queryable, services: Services, followed: Followed): Pr
 }
 
 async function pauseForAbsence(
-  tx: Queryable,
-  services: Services,
+  w: Work,
   { mailId, contactId, parsed }: Followed,
   zone: string,
 ): Promise<void> {
-  const now = services.clock.now();
+  const now = w.services.clock.now();
   const until = absenceUntil(`${parsed.subject}\n${parsed.newWords}`, localDate(now, zone));
   const words = until === null ? 'is out of office' : `is out of office until ${until}`;
-  await writeSystemEntry(tx, { contactId, body: `Automatic reply: ${words}`, now });
-  await stir(tx, services, { key: `away:${mailId}`, kind: 'away', words, contactId, mailId });
-  await tellRuns(tx, services, await services.settings.read(tx), contactId, ({ id }) => ({
+  await writeSystemEntry(w, { contactId, body: `Automatic reply: ${words}`, now });
+  await stir(w, { key: `away:${mailId}`, kind: 'away', words, contactId, mailId });
+  await tellRuns(w, contactId, ({ id }) => ({
     id: `mail:${mailId}:${id}`,
     at: now,
     kind: 'out-of-office',
@@ -156,28 +145,22 @@ async function pauseForAbsence(
   }));
 }
 
-async function returned(
-  tx: Queryable,
-  services: Services,
-  { mailId, contactId, kind, parent }: Followed,
-): Promise<void> {
+async function returned(w: Work, { mailId, contactId, kind, parent }: Followed): Promise<void> {
   if (kind.kind !== 'bounce') return;
   const [failed] = kind.failed;
   const said = [failed?.status, failed?.diagnostic].filter(Boolean).join(' ') || 'no reason was given';
   if (parent) {
-    await tx.change('UPDATE mail SET said = :said, version = version + 1 WHERE id = :id', {
+    await w.change('UPDATE mail SET said = :said, version = version + 1 WHERE id = :id', {
       id: bytesOf(parent.id),
       said: `came back: ${said}`.slice(0, 500),
     });
-    await noteChange(tx, 'mail', parent.id, null);
   }
   const address = failed?.address ?? parent?.toAddress ?? '';
-  if (kind.isFinal)
-    return addressIsDead(tx, services, { contactId, address, eventId: `mail:${mailId}`, mailId, said });
-  await writeSystemEntry(tx, {
+  if (kind.isFinal) return addressIsDead(w, { contactId, address, eventId: `mail:${mailId}`, mailId, said });
+  await writeSystemEntry(w, {
     contactId,
     body: `Mail to ${address} is delayed or came back for now: ${said}`,
-    now: services.clock.now(),
+    now: w.services.clock.now(),
   });
 }
 

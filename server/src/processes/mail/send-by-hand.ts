@@ -9,6 +9,7 @@ import type { SignedIn } from '../../records/users/session';
 import { queueText } from '../telephone/outgoing-texts';
 import { fillFor } from '../templates/template-rows';
 import { queueMail } from './outbox';
+import { work, type PersonWork } from '../../platform/work/work';
 
 type Written = z.output<typeof sendMail> | z.output<typeof sendText>;
 
@@ -22,9 +23,9 @@ export async function sendMailByHand(
   written: z.output<typeof sendMail>,
 ): Promise<Logged> {
   if (services.channels.mailOut === null) throw new Problem('not-set-up', { what: 'mail server' });
-  return write(services, who, written, 'email', async (tx, to, text) => {
-    const { mail } = await services.settings.read(tx);
-    await queueMail(tx, services, {
+  return write(services, who, written, 'email', async (w, to, text) => {
+    const { mail } = await w.settings();
+    await queueMail(w, {
       ...outgoingOf(who, written),
       to,
       text: text.body,
@@ -41,9 +42,9 @@ export async function sendTextByHand(
   written: z.output<typeof sendText>,
 ): Promise<Logged> {
   if (services.channels.textGateway === null) throw new Problem('not-set-up', { what: 'gateway for texts' });
-  return write(services, who, written, 'text', async (tx, to, text) => {
-    const { mail } = await services.settings.read(tx);
-    await queueText(tx, {
+  return write(services, who, written, 'text', async (w, to, text) => {
+    const { mail } = await w.settings();
+    await queueText(w, {
       ...outgoingOf(who, written),
       to,
       text: text.body,
@@ -69,12 +70,12 @@ async function write(
   who: SignedIn,
   written: Written,
   channel: 'email' | 'text',
-  queue: (tx: Queryable, to: string, text: { subject: string; body: string }) => Promise<void>,
+  queue: (w: PersonWork, to: string, text: { subject: string; body: string }) => Promise<void>,
 ): Promise<Logged> {
-  const reply = await services.database.transaction(async (tx) => {
-    const known = await tx.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(written.id) });
-    const to = await addressOf(tx, written.contactId, channel);
-    const text = await fillFor(tx, services, written, {
+  return work(services, who, async (w) => {
+    const known = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(written.id) });
+    const to = await addressOf(w, written.contactId, channel);
+    const text = await fillFor(w, services, written, {
       contactId: written.contactId,
       dealId: written.dealId,
       sender: who,
@@ -86,12 +87,10 @@ async function write(
         { facts: holes.join(', ') },
         { fields: holes.map((message) => ({ path: 'body', message })) },
       );
-    const logged = await logInside(tx, services, who, logOf(written, channel, text));
-    if (known.length === 0) await queue(tx, to, text);
+    const logged = await logInside(w, logOf(written, channel, text));
+    if (known.length === 0) await queue(w, to, text);
     return logged;
   });
-  services.feed.poke();
-  return reply;
 }
 
 function logOf(

@@ -6,7 +6,6 @@ import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { readFileBytes } from '../../records/files/file-bytes';
 import { notify } from '../../activity/notifications/notify';
 import { readPerson } from '../../records/users/users';
@@ -14,6 +13,7 @@ import { afterRefused, afterSent } from './after-sending';
 import { htmlOf, unsubscribeHeaders } from './compose';
 import { askToSend } from './outbox';
 import { readSecret } from './secret';
+import { work } from '../../platform/work/work';
 
 export interface OutRow {
   id: IdBytes;
@@ -90,9 +90,9 @@ async function settle(services: Services, row: OutRow, handover: Handover): Prom
   const { said } = handover;
   switch (handover.kind) {
     case 'accepted':
-      return services.database.transaction((tx) => afterSent(tx, services, row, said));
+      return work(services, null, (w) => afterSent(w, row, said));
     case 'refused':
-      return services.database.transaction((tx) => afterRefused(tx, services, row, said, handover.isAddress));
+      return work(services, null, (w) => afterRefused(w, row, said, handover.isAddress));
     case 'later':
       return tryLater(services, row, said);
     case 'unknown':
@@ -147,44 +147,39 @@ const later = (at: string, seconds: number) => new Date(Date.parse(at) + seconds
 
 /** Certain that nothing was accepted: it waits again, longer each time, and is given up after the last try. */
 async function tryLater(services: Services, row: OutRow, said: string, atLeastSeconds = 0): Promise<void> {
-  const { database, clock } = services;
+  const { clock } = services;
   const attempt = row.attempts + 1;
-  if (attempt >= mostAttempts)
-    return database.transaction((tx) => afterRefused(tx, services, row, said, false));
+  if (attempt >= mostAttempts) return work(services, null, (w) => afterRefused(w, row, said, false));
   const at = later(clock.now(), Math.max(atLeastSeconds, 15 * 2 ** attempt));
-  await database.transaction(async (tx) => {
-    await tx.change(
+  await work(services, null, async (w) => {
+    await w.change(
       `UPDATE mail SET state = 'waiting', attempts = :attempt, said = :said, due_at = :at, version = version + 1
         WHERE id = :id AND state IN ('waiting', 'handing-over')`,
       { id: row.id, attempt, said: said.slice(0, 500), at: sqlInstant(at) },
     );
-    await askToSend(tx, idOf(row.id), attempt, at);
-    await noteChange(tx, 'mail', idOf(row.id), null);
+    await askToSend(w, idOf(row.id), attempt, at);
   });
 }
 
 async function hold(services: Services, row: OutRow, said: string): Promise<void> {
-  const { database, clock } = services;
-  await database.transaction(async (tx) => {
-    const held = await tx.change(
+  await work(services, null, async (w) => {
+    const held = await w.change(
       "UPDATE mail SET state = 'held', said = :said, version = version + 1 WHERE id = :id AND state = 'handing-over'",
       { id: row.id, said: said.slice(0, 500) },
     );
     if (held === 0) return;
     const words = `Nobody can know whether a mail to ${row.to_address} arrived: “${row.subject}”. Decide it.`;
-    await notify(tx, [idOf(row.user_id)], words, '/mail?box=held', clock.now());
-    await noteChange(tx, 'mail', idOf(row.id), null);
+    await notify(w, [idOf(row.user_id)], words, '/mail?box=held');
   });
 }
 
 async function withdraw(services: Services, row: OutRow, said: string): Promise<void> {
-  await services.database.transaction(async (tx) => {
-    const withdrawn = await tx.change(
+  await work(services, null, (w) =>
+    w.change(
       "UPDATE mail SET state = 'withdrawn', said = :said, version = version + 1 WHERE id = :id AND state = 'waiting'",
       { id: row.id, said },
-    );
-    if (withdrawn === 1) await noteChange(tx, 'mail', idOf(row.id), null);
-  });
+    ),
+  );
 }
 
 async function outgoing(services: Services, row: OutRow): Promise<OutgoingMail> {

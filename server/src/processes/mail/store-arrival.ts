@@ -6,6 +6,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, newId } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { Services } from '../../platform/services';
+import { work } from '../../platform/work/work';
 
 export const readArrivalKind = 'read-arrival';
 
@@ -14,14 +15,13 @@ export const readArrivalKind = 'read-arrival';
  * same transaction. The same bytes again are kept once.
  */
 export async function storeArrival(
-  { database, clock }: Services,
+  services: Services,
   arrived: ArrivedMail,
   mailbox?: { readonly name: string; readonly cursor: MailboxCursor },
 ): Promise<void> {
   const id = newId<string>();
-  const now = clock.now();
-  await database.transaction(async (tx) => {
-    const added = await tx.change(
+  await work(services, null, async (w) => {
+    const added = await w.change(
       `INSERT IGNORE INTO mail_arrival (id, digest, envelope_from, content, arrived_at)
        VALUES (:id, :digest, :from, :content, :now)`,
       {
@@ -29,17 +29,17 @@ export async function storeArrival(
         digest: createHash('sha256').update(arrived.content).digest(),
         from: arrived.envelopeFrom?.slice(0, 254) ?? null,
         content: arrived.content,
-        now: sqlInstant(now),
+        now: sqlInstant(w.now),
       },
     );
     if (added === 1)
-      await enqueue(tx, {
+      await enqueue(w, {
         kind: readArrivalKind,
         dedupeKey: `${readArrivalKind}:${id}`,
         payload: { arrivalId: id },
-        dueAt: now,
+        dueAt: w.now,
       });
-    if (mailbox) await writeCursor(tx, mailbox.name, mailbox.cursor);
+    if (mailbox) await writeCursor(w, mailbox.name, mailbox.cursor);
   });
 }
 

@@ -1,13 +1,11 @@
 import type { Channel } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { tellRuns } from '../cadences/tell-runs';
-import { noteChange } from '../../platform/change-feed/feed';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { stir } from '../stirrings/stirrings';
+import { type Work } from '../../platform/work/work';
 
 export interface Unsubscribing {
   readonly contactId: string;
@@ -18,27 +16,26 @@ export interface Unsubscribing {
 }
 
 /** They want no more on a channel: marked for good, what is planned there ends, and the owner hears of it. Once. */
-export async function unsubscribe(tx: Queryable, services: Services, asked: Unsubscribing): Promise<void> {
-  const now = services.clock.now();
-  const added = await tx.change(
+export async function unsubscribe(w: Work, asked: Unsubscribing): Promise<void> {
+  const now = w.services.clock.now();
+  const added = await w.change(
     'INSERT IGNORE INTO do_not_contact (contact_id, channel, since, origin) VALUES (:contact, :channel, :now, :origin)',
     { contact: bytesOf(asked.contactId), channel: asked.channel, now: sqlInstant(now), origin: asked.origin },
   );
   if (added === 0) return;
   const words = `wants no more: ${channelLabel[asked.channel].toLowerCase()} (${asked.origin})`;
-  await writeSystemEntry(tx, { contactId: asked.contactId, body: `Do not contact: ${words}`, now });
-  await tellRuns(tx, services, await services.settings.read(tx), asked.contactId, ({ id }) => ({
+  await writeSystemEntry(w, { contactId: asked.contactId, body: `Do not contact: ${words}`, now });
+  await tellRuns(w, asked.contactId, ({ id }) => ({
     id: `${asked.eventId}:${id}`,
     at: now,
     kind: 'unsubscribed',
     channel: asked.channel,
   }));
-  await stir(tx, services, {
+  await stir(w, {
     key: `unsubscribed:${asked.contactId}:${asked.channel}`,
     kind: 'unsubscribed',
     words,
     contactId: asked.contactId,
     mailId: asked.mailId,
   });
-  await noteChange(tx, 'contact', asked.contactId, null);
 }

@@ -2,14 +2,11 @@ import type { Stage } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { readDeal } from '../deals/deal-rows';
 import { enter, leave } from '../deals/stages';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
-import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
+import { type PersonWork } from '../../platform/work/work';
 
 /** Open and parked deals of stages: those that need a home when a stage goes. */
 export async function countDealsIn(tx: Queryable, stageIds: readonly string[]): Promise<number> {
@@ -24,23 +21,17 @@ export async function countDealsIn(tx: Queryable, stageIds: readonly string[]): 
  * Every open and parked deal of a stage goes to another. The admin decides it, so what the stage asks for is not asked;
  * patience does not start again, as nothing happened with the customer.
  */
-export async function moveDealsTo(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  from: Stage,
-  to: Stage,
-): Promise<number> {
-  const now = services.clock.now();
-  const rows = await tx.rows<{ id: IdBytes }>(
+export async function moveDealsTo(w: PersonWork, from: Stage, to: Stage): Promise<number> {
+  const now = w.services.clock.now();
+  const rows = await w.rows<{ id: IdBytes }>(
     "SELECT id FROM deal WHERE stage_id = :from AND status IN ('open', 'parked') ORDER BY id FOR UPDATE",
     { from: bytesOf(from.id) },
   );
   for (const row of rows) {
-    const deal = await readDeal(tx, idOf(row.id), todayOf(services, who));
+    const deal = await readDeal(w, idOf(row.id), todayOf(w.services, w.who));
     const { id: dealId, contactId, companyId } = deal;
-    if (deal.status === 'open') await leave({ tx, services, who, now }, deal, `the stage ${from.name} went`);
-    await tx.change(
+    if (deal.status === 'open') await leave(w, deal, `the stage ${from.name} went`);
+    await w.change(
       'UPDATE deal SET stage_id = :to, stage_since = :now, version = version + 1 WHERE id = :id',
       {
         id: row.id,
@@ -48,17 +39,15 @@ export async function moveDealsTo(
         now: sqlInstant(now),
       },
     );
-    if (deal.status === 'open') await enter({ tx, services, who, now }, deal, to);
-    await writeSystemEntry(tx, {
+    if (deal.status === 'open') await enter(w, deal, to);
+    await writeSystemEntry(w, {
       body: `${from.name} → ${to.name}`,
       dealId,
       contactId,
       companyId,
-      userId: who.id,
+      userId: w.who.id,
       now,
     });
-    await refreshNextSteps(tx, { contactIds: [contactId], dealIds: [dealId] }, now);
-    await noteChange(tx, 'deal', dealId, who.id);
   }
   return rows.length;
 }

@@ -7,6 +7,7 @@ import { moveDealsTo } from './move-deals';
 import { readPatience } from './patience';
 import { readPipeline, readPipelines } from './read-pipelines';
 import { createPipeline, removePipeline, savePipeline } from './save-pipeline';
+import { work } from '../../platform/work/work';
 
 type Names =
   | 'listPipelines'
@@ -18,7 +19,7 @@ type Names =
   | 'listPatience';
 
 export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, feed } = services;
+  const { database } = services;
   return {
     listPipelines: async () => ({ pipelines: await readPipelines(database) }),
     createPipeline: ({ body, who }) => createPipeline(services, who, body),
@@ -30,9 +31,9 @@ export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
       return { ok: true };
     },
     mapPipeline: async ({ params, body, who }) => {
-      const moved = await database.transaction(async (tx) => {
-        const { stages } = await readPipeline(tx, params.id);
-        const all = (await readPipelines(tx)).flatMap((pipeline) => pipeline.stages);
+      const moved = await work(services, who, async (w) => {
+        const { stages } = await readPipeline(w, params.id);
+        const all = (await readPipelines(w)).flatMap((pipeline) => pipeline.stages);
         let count = 0;
         for (const [index, { from, to }] of body.stages.entries()) {
           const [was, goal] = [stages.find(({ id }) => id === from), all.find(({ id }) => id === to)];
@@ -42,11 +43,10 @@ export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
             ];
             throw new Problem('invalid-request', {}, { fields });
           }
-          count += await moveDealsTo(tx, services, who, was, goal);
+          count += await moveDealsTo(w, was, goal);
         }
         return count;
       });
-      feed.poke();
       return { moved };
     },
     listPatience: ({ who }) => readPatience(database, todayOf(services, who)),

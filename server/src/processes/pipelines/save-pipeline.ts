@@ -12,10 +12,10 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import type { SignedIn } from '../../records/users/session';
 import { countDealsIn, moveDealsTo } from './move-deals';
 import { readPipeline, readPipelines } from './read-pipelines';
+import { type PersonWork, work } from '../../platform/work/work';
 
 type NewStage = Omit<Stage, 'id' | 'pipelineId' | 'position'>;
 
@@ -25,22 +25,20 @@ export async function createPipeline(
   who: SignedIn,
   body: z.output<typeof creating>,
 ): Promise<Pipeline> {
-  const { database, feed } = services;
+  const { database } = services;
   const id = newId<PipelineId>();
-  await database.transaction(async (tx) => {
-    await assertNameFree(tx, body.name, null);
-    await tx.change(
+  await work(services, who, async (w) => {
+    await assertNameFree(w, body.name, null);
+    await w.change(
       'INSERT INTO pipeline (id, name, position) SELECT :id, :name, COALESCE(MAX(position), -1) + 1 FROM pipeline',
       { id: bytesOf(id), name: body.name },
     );
     await insertStages(
-      tx,
+      w,
       id,
       body.stages.map((stage, position) => ({ stage, position })),
     );
-    await noteChange(tx, 'pipeline', id, who.id);
   });
-  feed.poke();
   return readPipeline(database, id);
 }
 
@@ -55,29 +53,26 @@ export async function savePipeline(
   id: string,
   body: SavePipeline,
 ): Promise<Pipeline> {
-  const { database, feed } = services;
-  await database.transaction(async (tx) => {
-    const before = await lockPipeline(tx, id, body.version);
-    await assertNameFree(tx, body.name, id);
+  const { database } = services;
+  await work(services, who, async (w) => {
+    const before = await lockPipeline(w, id, body.version);
+    await assertNameFree(w, body.name, id);
     assertKnown(before, body);
-    await tx.change('UPDATE pipeline SET name = :name, version = version + 1 WHERE id = :id', {
+    await w.change('UPDATE pipeline SET name = :name, version = version + 1 WHERE id = :id', {
       id: bytesOf(id),
       name: body.name,
     });
     const kept = body.stages.map((stage, position) => ({ stage, position }));
     for (const { stage, position } of kept)
-      if (stage.id !== null) await writeStage(tx, stage.id, stage, position);
+      if (stage.id !== null) await writeStage(w, stage.id, stage, position);
     await insertStages(
-      tx,
+      w,
       id,
       kept.filter(({ stage }) => stage.id === null),
     );
     const going = before.stages.filter(({ id: was }) => !body.stages.some((stage) => stage.id === was));
-    for (const stage of going) await retireStage(tx, services, who, stage, body);
-    await noteChange(tx, 'pipeline', id, who.id);
-    if (going.length > 0) await noteChange(tx, 'deal', id, who.id);
+    for (const stage of going) await retireStage(w, stage, body);
   });
-  feed.poke();
   return readPipeline(database, id);
 }
 
@@ -88,22 +83,20 @@ export async function removePipeline(
   id: string,
   version: number,
 ): Promise<void> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    const before = await lockPipeline(tx, id, version);
-    if ((await readPipelines(tx)).length === 1) throw new Problem('last-one', { what: 'pipeline' });
+  const { clock } = services;
+  await work(services, who, async (w) => {
+    const before = await lockPipeline(w, id, version);
+    if ((await readPipelines(w)).length === 1) throw new Problem('last-one', { what: 'pipeline' });
     const count = await countDealsIn(
-      tx,
+      w,
       before.stages.map((stage) => stage.id),
     );
     if (count > 0) throw new Problem('stage-not-empty', { count, name: before.name });
-    await tx.change('UPDATE pipeline SET retired_at = :now, version = version + 1 WHERE id = :id', {
+    await w.change('UPDATE pipeline SET retired_at = :now, version = version + 1 WHERE id = :id', {
       id: bytesOf(id),
       now: sqlInstant(clock.now()),
     });
-    await noteChange(tx, 'pipeline', id, who.id);
   });
-  feed.poke();
 }
 
 async function lockPipeline(tx: Queryable, id: string, version: number): Promise<Pipeline> {
@@ -164,23 +157,17 @@ async function insertStages(
   );
 }
 
-async function retireStage(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  stage: Stage,
-  { homes }: SavePipeline,
-): Promise<void> {
-  await tx.change('UPDATE stage SET retired_at = :now, version = version + 1 WHERE id = :id', {
+async function retireStage(w: PersonWork, stage: Stage, { homes }: SavePipeline): Promise<void> {
+  await w.change('UPDATE stage SET retired_at = :now, version = version + 1 WHERE id = :id', {
     id: bytesOf(stage.id),
-    now: sqlInstant(services.clock.now()),
+    now: sqlInstant(w.services.clock.now()),
   });
-  const count = await countDealsIn(tx, [stage.id]);
+  const count = await countDealsIn(w, [stage.id]);
   if (count === 0) return;
   const home = homes.find(({ from }) => from === stage.id);
   // Read after the others were retired or made: a home is a stage that stays.
-  const stages = (await readPipelines(tx)).flatMap((pipeline) => pipeline.stages);
+  const stages = (await readPipelines(w)).flatMap((pipeline) => pipeline.stages);
   const to = stages.find(({ id }) => id === home?.to);
   if (to === undefined) throw new Problem('stage-not-empty', { count, name: stage.name });
-  await moveDealsTo(tx, services, who, stage, to);
+  await moveDealsTo(w, stage, to);
 }

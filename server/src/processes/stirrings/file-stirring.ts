@@ -3,12 +3,12 @@ import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { keepPoint } from '../../records/contacts/keep-point';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { answeredByText } from '../telephone/gateway-events';
 import { readStirring } from './stirrings';
+import { work } from '../../platform/work/work';
 
 export interface Filing {
   readonly version: number;
@@ -34,11 +34,10 @@ export async function fileStirring(
   id: string,
   filing: Filing,
 ): Promise<Stirring> {
-  const { database, feed } = services;
-  const filed = await database.transaction(async (tx) => {
-    const row = await lockUnfiled(tx, id, filing.version);
+  const filed = await work(services, who, async (w) => {
+    const row = await lockUnfiled(w, id, filing.version);
     const contact = bytesOf(filing.contactId);
-    const [person] = await tx.rows<{
+    const [person] = await w.rows<{
       id: IdBytes;
       display_name: string;
       owner_id: IdBytes | null;
@@ -47,25 +46,22 @@ export async function fileStirring(
       contact,
     });
     if (!person) throw new Problem('not-found');
-    await assertMayChange(tx, who, idOrNull(person.owner_id));
-    await tx.change(
+    await assertMayChange(w, who, idOrNull(person.owner_id));
+    await w.change(
       'UPDATE stirring SET contact_id = :contact, user_id = :owner, version = version + 1 WHERE id = :id',
       { id: bytesOf(id), contact, owner: person.owner_id },
     );
-    if (filing.keepNumber && row.number !== null) await keepPoint(tx, filing.contactId, 'phone', row.number);
+    if (filing.keepNumber && row.number !== null) await keepPoint(w, filing.contactId, 'phone', row.number);
     if (row.text_id !== null) {
-      await tx.change(
+      await w.change(
         "UPDATE text_message SET contact_id = :contact, user_id = :owner, state = 'filed' WHERE id = :text",
         { text: row.text_id, contact, owner: person.owner_id },
       );
-      await answeredByText(tx, services, person, { id: `filed:${id}`, body: row.body ?? '' });
+      await answeredByText(w, person, { id: `filed:${id}`, body: row.body ?? '' });
     }
-    await noteChange(tx, 'stirring', id, who.id);
-    await noteChange(tx, 'contact', filing.contactId, who.id);
-    const { ownerId: _owner, ...now } = await readStirring(tx, id);
+    const { ownerId: _owner, ...now } = await readStirring(w, id);
     return now;
   });
-  feed.poke();
   return filed;
 }
 

@@ -3,24 +3,24 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { assertMayChange } from '../../records/users/rights';
 import { fileStirring } from './file-stirring';
 import { listStirrings, readStirring } from './stirrings';
+import { work } from '../../platform/work/work';
 
 export function stirringsRoutes(
   services: Services,
 ): Pick<Handlers, 'listStirrings' | 'handleStirring' | 'fileStirring'> {
-  const { database, clock, feed } = services;
+  const { database, clock } = services;
   return {
     listStirrings: ({ query, who }) =>
       listStirrings(database, { ...query, userId: query.whose === 'mine' ? who.id : null }),
     fileStirring: ({ params, body, who }) => fileStirring(services, who, params.id, body),
     handleStirring: async ({ params, body, who }) => {
-      const done = await database.transaction(async (tx) => {
-        const { ownerId, ...current } = await readStirring(tx, params.id);
-        await assertMayChange(tx, who, ownerId);
-        const changed = await tx.change(
+      const done = await work(services, who, async (w) => {
+        const { ownerId, ...current } = await readStirring(w, params.id);
+        await assertMayChange(w, who, ownerId);
+        const changed = await w.change(
           `UPDATE stirring SET handled_at = :at, handled_by = :user, version = version + 1
             WHERE id = :id AND version = :version`,
           {
@@ -31,11 +31,9 @@ export function stirringsRoutes(
           },
         );
         if (changed === 0) throw new Problem('stale', {}, { current });
-        await noteChange(tx, 'stirring', params.id, who.id);
-        const { ownerId: _owner, ...now } = await readStirring(tx, params.id);
+        const { ownerId: _owner, ...now } = await readStirring(w, params.id);
         return now;
       });
-      feed.poke();
       return done;
     },
   };

@@ -3,8 +3,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/http/problem';
-import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
+import { type Work } from '../../platform/work/work';
 
 export interface NewStirring {
   /** The same sign again is counted, not added. */
@@ -19,16 +18,14 @@ export interface NewStirring {
 }
 
 /** Notes a sign of life for the owner of the person; true when it is the first of its kind. */
-export async function stir(tx: Queryable, { clock }: Services, sign: NewStirring): Promise<boolean> {
+export async function stir(w: Work, sign: NewStirring): Promise<boolean> {
+  const { clock } = w.services;
   const now = clock.now();
   const id = newId<StirringId>();
-  const [person] = await tx.rows<{ owner_id: IdBytes | null }>(
-    'SELECT owner_id FROM contact WHERE id = :id',
-    {
-      id: bytesOf(sign.contactId),
-    },
-  );
-  const affected = await tx.change(
+  const [person] = await w.rows<{ owner_id: IdBytes | null }>('SELECT owner_id FROM contact WHERE id = :id', {
+    id: bytesOf(sign.contactId),
+  });
+  const affected = await w.change(
     `INSERT INTO stirring (id, dedupe_key, at, kind, words, user_id, contact_id, mail_id, number, text_id)
      VALUES (:id, :key, :now, :kind, :words, :user, :contact, :mail, :number, :text)
      ON DUPLICATE KEY UPDATE times = times + 1, at = :now, version = version + 1`,
@@ -45,7 +42,6 @@ export async function stir(tx: Queryable, { clock }: Services, sign: NewStirring
       text: bytesOf(sign.textId),
     },
   );
-  await noteChange(tx, 'stirring', id, null);
   // MariaDB counts an added row as 1 and a changed one as 2.
   return affected === 1;
 }
@@ -121,10 +117,9 @@ export async function settleStirrings(
   userId: string,
   now: string,
 ): Promise<void> {
-  const settled = await tx.change(
+  await tx.change(
     `UPDATE stirring SET handled_at = :now, handled_by = :user, version = version + 1
       WHERE contact_id = :contact AND handled_at IS NULL`,
     { contact: bytesOf(contactId), user: bytesOf(userId), now: sqlInstant(now) },
   );
-  if (settled > 0) await noteChange(tx, 'stirring', contactId, userId);
 }

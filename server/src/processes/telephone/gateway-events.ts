@@ -4,15 +4,14 @@ import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { tellRuns } from '../cadences/tell-runs';
-import { noteChange } from '../../platform/change-feed/feed';
 import { likelyDeal } from '../deals/touch-deals';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
 import { insertEntries, writeSystemEntry } from '../../activity/journal/write-entry';
 import { unsubscribe } from '../mail/unsubscribe';
 import { notify } from '../../activity/notifications/notify';
 import { outcomeNamed } from '../../records/settings/settings';
 import { stir } from '../stirrings/stirrings';
 import { textFailed } from './outgoing-texts';
+import { type Work, work } from '../../platform/work/work';
 
 const eventId = z.string().min(1).max(80);
 
@@ -36,62 +35,61 @@ export type GatewayEvent = z.infer<typeof gatewayEvent>;
 
 /** Takes one event in; the same one again changes nothing. */
 export async function takeGatewayEvent(services: Services, event: GatewayEvent): Promise<void> {
-  await services.database.transaction(async (tx) => {
+  await work(services, null, async (w) => {
     const now = sqlInstant(services.clock.now());
-    const added = await tx.change(
-      'INSERT IGNORE INTO gateway_event (event_id, taken_at) VALUES (:id, :now)',
-      { id: event.id, now },
-    );
-    if (added === 1) await take(tx, services, event);
+    const added = await w.change('INSERT IGNORE INTO gateway_event (event_id, taken_at) VALUES (:id, :now)', {
+      id: event.id,
+      now,
+    });
+    if (added === 1) await take(w, event);
   });
-  services.feed.poke();
 }
 
-async function take(tx: Queryable, services: Services, event: GatewayEvent): Promise<void> {
+async function take(w: Work, event: GatewayEvent): Promise<void> {
   switch (event.kind) {
     case 'text-delivered':
-      await tx.change(
+      await w.change(
         "UPDATE text_message SET state = 'delivered' WHERE gateway_id = :id AND state IN ('waiting', 'sent')",
         { id: event.textId },
       );
       return;
     case 'text-failed': {
-      const [row] = await tx.rows<{ id: IdBytes; number: string; user_id: IdBytes; contact_id: IdBytes }>(
+      const [row] = await w.rows<{ id: IdBytes; number: string; user_id: IdBytes; contact_id: IdBytes }>(
         "SELECT id, number, user_id, contact_id FROM text_message WHERE gateway_id = :id AND direction = 'out'",
         { id: event.textId },
       );
-      if (row) await textFailed(tx, services, row, event.said);
+      if (row) await textFailed(w, row, event.said);
       return;
     }
     case 'text-in':
-      return textIn(tx, services, event);
+      return textIn(w, event);
     case 'call-in':
-      return callIn(tx, services, event);
+      return callIn(w, event);
     default:
-      return callMoved(tx, services, event);
+      return callMoved(w, event);
   }
 }
 
 type CallMoved = Extract<GatewayEvent, { callId: string }>;
 
-async function callMoved(tx: Queryable, { clock }: Services, event: CallMoved): Promise<void> {
+async function callMoved(w: Work, event: CallMoved): Promise<void> {
+  const { clock } = w.services;
   const id = bytesOf(event.callId);
   const now = sqlInstant(clock.now());
   // Events may come in another order than they were: a call that has ended stays so.
   if (event.kind === 'call-ended')
-    await tx.change(
+    await w.change(
       `UPDATE phone_call SET state = 'ended', result = :result, seconds = :seconds, ended_at = :now
         WHERE id = :id AND state <> 'ended'`,
       { id, now, result: event.result, seconds: event.seconds },
     );
   else if (event.kind === 'call-answered')
-    await tx.change(
+    await w.change(
       "UPDATE phone_call SET state = 'answered', answered_at = :now WHERE id = :id AND state IN ('dialling', 'ringing')",
       { id, now },
     );
   else
-    await tx.change("UPDATE phone_call SET state = 'ringing' WHERE id = :id AND state = 'dialling'", { id });
-  await noteChange(tx, 'call', event.callId, null);
+    await w.change("UPDATE phone_call SET state = 'ringing' WHERE id = :id AND state = 'dialling'", { id });
 }
 
 interface Caller {
@@ -115,15 +113,11 @@ async function whoHas(tx: Queryable, number: string): Promise<Caller | null> {
 /** Words that stop texts, as gateways everywhere take them; common practice, no source. */
 const stopWords = /^\s*(stop|stopall|unsubscribe|cancel|end|quit)\s*[.!]?\s*$/i;
 
-async function textIn(
-  tx: Queryable,
-  services: Services,
-  event: Extract<GatewayEvent, { kind: 'text-in' }>,
-): Promise<void> {
-  const now = services.clock.now();
-  const person = await whoHas(tx, event.from);
+async function textIn(w: Work, event: Extract<GatewayEvent, { kind: 'text-in' }>): Promise<void> {
+  const now = w.services.clock.now();
+  const person = await whoHas(w, event.from);
   const textId = newId<string>();
-  await tx.change(
+  await w.change(
     `INSERT INTO text_message (id, direction, state, number, body, user_id, contact_id, at)
      VALUES (:id, 'in', :state, :from, :body, :user, :contact, :now)`,
     {
@@ -137,7 +131,7 @@ async function textIn(
     },
   );
   const contactId = person ? idOf<string>(person.id) : null;
-  await stir(tx, services, {
+  await stir(w, {
     key: `text:${event.id}`,
     kind: 'text-in',
     words: `${person ? '' : `${event.from} `}texted: ${event.body}`,
@@ -148,30 +142,29 @@ async function textIn(
   });
   if (!person || contactId === null) return;
   if (stopWords.test(event.body))
-    return unsubscribe(tx, services, {
+    return unsubscribe(w, {
       contactId,
       channel: 'text',
       origin: 'asked by text',
       eventId: `text:${event.id}`,
       mailId: null,
     });
-  await answeredByText(tx, services, person, event);
+  await answeredByText(w, person, event);
 }
 
 /** A text of a known person: in their journal, told to their runs and to whose they are. */
 export async function answeredByText(
-  tx: Queryable,
-  services: Services,
+  w: Work,
   person: Caller,
   event: { readonly id: string; readonly body: string },
 ): Promise<void> {
-  const now = services.clock.now();
-  const settings = await services.settings.read(tx);
+  const now = w.services.clock.now();
+  const settings = await w.services.settings.read(w);
   const outcome = outcomeNamed(settings, 'text-came-in');
   const contactId = idOf<string>(person.id);
   const entryId = newId<string>();
   await insertEntries(
-    tx,
+    w,
     [
       {
         id: entryId,
@@ -186,41 +179,33 @@ export async function answeredByText(
         userId: null,
         contactId,
         companyId: idOrNull(person.company_id),
-        dealId: await likelyDeal(tx, contactId),
+        dealId: await likelyDeal(w, contactId),
         taskId: null,
         runId: null,
       },
     ],
     now,
   );
-  await tellRuns(tx, services, settings, contactId, ({ id }) => ({
+  await tellRuns(w, contactId, ({ id }) => ({
     id: `text:${event.id}:${id}`,
     at: now,
     kind: 'replied',
     channel: 'text',
   }));
-  await refreshTouchFacts(tx, services, settings, contactId);
   if (person.owner_id !== null)
     await notify(
-      tx,
+      w,
       [idOf(person.owner_id)],
       `${person.display_name} texted: ${event.body}`,
       `/people/${contactId}`,
-      now,
     );
-  await noteChange(tx, 'journal', entryId, null);
-  await noteChange(tx, 'contact', contactId, null);
 }
 
-async function callIn(
-  tx: Queryable,
-  services: Services,
-  event: Extract<GatewayEvent, { kind: 'call-in' }>,
-): Promise<void> {
-  const person = await whoHas(tx, event.from);
+async function callIn(w: Work, event: Extract<GatewayEvent, { kind: 'call-in' }>): Promise<void> {
+  const person = await whoHas(w, event.from);
   const contactId = person ? idOf<string>(person.id) : null;
   const words = person ? 'called and was not answered' : `${event.from} called and was not answered`;
-  await stir(tx, services, {
+  await stir(w, {
     key: `call:${event.id}`,
     kind: 'missed-call',
     words,
@@ -229,13 +214,16 @@ async function callIn(
     number: event.from,
   });
   if (contactId !== null)
-    await writeSystemEntry(tx, { contactId, body: 'Called and was not answered', now: services.clock.now() });
+    await writeSystemEntry(w, {
+      contactId,
+      body: 'Called and was not answered',
+      now: w.services.clock.now(),
+    });
   if (person?.owner_id && contactId !== null)
     await notify(
-      tx,
+      w,
       [idOf(person.owner_id)],
       `${person.display_name} called: call back`,
       `/people/${contactId}`,
-      services.clock.now(),
     );
 }

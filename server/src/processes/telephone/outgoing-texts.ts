@@ -7,9 +7,9 @@ import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { sentByItself } from '../mail/after-sending';
 import { notify } from '../../activity/notifications/notify';
+import { type Work, work } from '../../platform/work/work';
 
 export interface NewText {
   readonly idempotencyKey: string;
@@ -96,22 +96,21 @@ export function sendTextJob(services: Services): JobKind {
         const said = (error as Error).message;
         return error instanceof GatewayRefusal ? fail(services, row, said) : tryLater(services, row, said);
       }
-      await database.transaction(async (tx) => {
-        const changed = await tx.change(
+      await work(services, null, async (w) => {
+        const changed = await w.change(
           "UPDATE text_message SET state = 'sent', gateway_id = :gateway, at = :now WHERE id = :id AND state = 'waiting'",
           { id: row.id, gateway: sent, now: sqlInstant(clock.now()) },
         );
-        if (changed === 1) await tell(tx, services, row);
+        if (changed === 1) await tell(w, row);
       });
     },
   };
 }
 
-async function tell(tx: Queryable, services: Services, row: TextRow): Promise<void> {
+async function tell(w: Work, row: TextRow): Promise<void> {
   const contactId = idOf<string>(row.contact_id);
-  await noteChange(tx, 'contact', contactId, null);
   if (row.entry_id !== null) return;
-  await sentByItself(tx, services, {
+  await sentByItself(w, {
     channel: 'text',
     contactId,
     dealId: null,
@@ -121,7 +120,7 @@ async function tell(tx: Queryable, services: Services, row: TextRow): Promise<vo
     body: row.body,
     eventId: `text:${idOf<string>(row.id)}`,
     keep: (entryId) =>
-      tx.change('UPDATE text_message SET entry_id = :entry WHERE id = :id', {
+      w.change('UPDATE text_message SET entry_id = :entry WHERE id = :id', {
         id: row.id,
         entry: bytesOf(entryId),
       }),
@@ -129,17 +128,17 @@ async function tell(tx: Queryable, services: Services, row: TextRow): Promise<vo
 }
 
 async function tryLater(services: Services, row: TextRow, said: string): Promise<void> {
-  const { database, clock } = services;
+  const { clock } = services;
   const attempts = row.attempts + 1;
   if (attempts >= mostAttempts) return fail(services, row, said);
-  await database.transaction(async (tx) => {
-    await tx.change('UPDATE text_message SET attempts = :attempts, said = :said WHERE id = :id', {
+  await work(services, null, async (w) => {
+    await w.change('UPDATE text_message SET attempts = :attempts, said = :said WHERE id = :id', {
       id: row.id,
       attempts,
       said: said.slice(0, 300),
     });
     const id = idOf<string>(row.id);
-    await enqueue(tx, {
+    await enqueue(w, {
       kind: sendTextKind,
       dedupeKey: `${sendTextKind}:${id}:${attempts}`,
       payload: { textId: id },
@@ -149,22 +148,20 @@ async function tryLater(services: Services, row: TextRow, said: string): Promise
 }
 
 async function fail(services: Services, row: TextRow, said: string): Promise<void> {
-  await services.database.transaction((tx) => textFailed(tx, services, row, said));
+  await work(services, null, (w) => textFailed(w, row, said));
 }
 
 /** A text that does not arrive: the sender hears of it. */
 export async function textFailed(
-  tx: Queryable,
-  { clock }: Services,
+  w: Work,
   row: Pick<TextRow, 'id' | 'number' | 'user_id' | 'contact_id'>,
   said: string,
 ): Promise<void> {
-  await tx.change("UPDATE text_message SET state = 'failed', said = :said WHERE id = :id", {
+  await w.change("UPDATE text_message SET state = 'failed', said = :said WHERE id = :id", {
     id: row.id,
     said: said.slice(0, 300),
   });
   const contactId = idOf<string>(row.contact_id);
   const words = `A text to ${row.number} did not arrive: ${said}`;
-  await notify(tx, [idOf(row.user_id)], words, `/people/${contactId}`, clock.now());
-  await noteChange(tx, 'contact', contactId, null);
+  await notify(w, [idOf(row.user_id)], words, `/people/${contactId}`);
 }

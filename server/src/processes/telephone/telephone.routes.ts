@@ -5,7 +5,6 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { sendTextByHand } from '../mail/send-by-hand';
 import { assertMayChange } from '../../records/users/rights';
 
@@ -34,7 +33,7 @@ const outcomes: Readonly<Record<NonNullable<PhoneCall['result']>, string | null>
 };
 
 export function telephoneRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, channels, clock, feed } = services;
+  const { database, channels, clock } = services;
 
   const readCall = async (db: Queryable, id: string, userId: string): Promise<PhoneCall> => {
     const [row] = await db.rows<CallRow>(
@@ -98,8 +97,6 @@ export function telephoneRoutes(services: Services): Pick<Handlers, Names> {
     hangUp: async ({ params, who }) => {
       const call = await readCall(database, params.id, who.id);
       if (call.state !== 'ended') await channels.phoneLine?.hangUp(call.id).catch(() => undefined);
-      await noteChange(database, 'call', call.id, who.id);
-      feed.poke();
       return readCall(database, params.id, who.id);
     },
     sendText: ({ body, who }) => sendTextByHand(services, who, body),

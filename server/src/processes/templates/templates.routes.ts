@@ -5,10 +5,10 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { factCatalogue } from './facts';
 import { fill, type Facts } from './fill';
 import { fillFor, listSnippets, listTemplates, readTemplate } from './template-rows';
+import { work } from '../../platform/work/work';
 
 type Names =
   | 'listTemplates'
@@ -21,15 +21,8 @@ type Names =
   | 'changeMySignature';
 
 export function templatesRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, clock, feed } = services;
+  const { database } = services;
 
-  const write = async (whoId: string, id: string, work: (tx: Queryable) => Promise<void>) => {
-    await database.transaction(async (tx) => {
-      await work(tx);
-      await noteChange(tx, 'template', id, whoId);
-    });
-    feed.poke();
-  };
   const snippetNamed = async (id: string) => {
     const found = (await listSnippets(database)).find((snippet) => snippet.id === id);
     if (!found) throw new Problem('not-found');
@@ -51,51 +44,54 @@ export function templatesRoutes(services: Services): Pick<Handlers, Names> {
     },
     fillText: ({ body, who }) => fillFor(database, services, body, { ...body, sender: who }),
     createTemplate: async ({ body, who }) => {
-      const id = newId<TemplateId>();
-      await write(who.id, id, async (tx) => {
-        await assertReadable(tx, body);
+      const made = await work(services, who, async (w) => {
+        const id = newId<TemplateId>();
+        await assertReadable(w, body);
         await unlessTaken(body.name, () =>
-          tx.change(
+          w.change(
             `INSERT INTO template (id, name, channel, subject, body, created_at)
              VALUES (:id, :name, :channel, :subject, :body, :now)`,
-            { id: bytesOf(id), ...body, now: sqlInstant(clock.now()) },
+            { id: bytesOf(id), ...body, now: sqlInstant(w.now) },
           ),
         );
+        w.say(`Template “${body.name}” created`);
+        return id;
       });
-      return readTemplate(database, id);
+      return readTemplate(database, made);
     },
     changeTemplate: async ({ params, body, who }) => {
-      await write(who.id, params.id, async (tx) => {
-        await assertReadable(tx, body);
+      await work(services, who, async (w) => {
+        await assertReadable(w, body);
         const { isRetired, ...written } = body;
         const changed = await unlessTaken(body.name, () =>
-          tx.change(
+          w.change(
             `UPDATE template SET name = :name, channel = :channel, subject = :subject, body = :body,
                     retired_at = ${isRetired ? 'COALESCE(retired_at, :now)' : 'NULL'}, version = version + 1
               WHERE id = :id AND version = :version`,
-            { ...written, id: bytesOf(params.id), now: sqlInstant(clock.now()) },
+            { ...written, id: bytesOf(params.id), now: sqlInstant(w.now) },
           ),
         );
-        if (changed === 0) throw new Problem('stale', {}, { current: await readTemplate(tx, params.id) });
+        if (changed === 0) throw new Problem('stale', {}, { current: await readTemplate(w, params.id) });
       });
       return readTemplate(database, params.id);
     },
     createSnippet: async ({ body, who }) => {
-      const id = newId<SnippetId>();
-      await write(who.id, id, async (tx) => {
+      const made = await work(services, who, async (w) => {
+        const id = newId<SnippetId>();
         await unlessTaken(body.name, () =>
-          tx.change('INSERT INTO snippet (id, name, body) VALUES (:id, :name, :body)', {
+          w.change('INSERT INTO snippet (id, name, body) VALUES (:id, :name, :body)', {
             id: bytesOf(id),
             ...body,
           }),
         );
+        return id;
       });
-      return snippetNamed(id);
+      return snippetNamed(made);
     },
     changeSnippet: async ({ params, body, who }) => {
-      await write(who.id, params.id, async (tx) => {
+      await work(services, who, async (w) => {
         const changed = await unlessTaken(body.name, () =>
-          tx.change(
+          w.change(
             'UPDATE snippet SET name = :name, body = :body, version = version + 1 WHERE id = :id AND version = :version',
             { ...body, id: bytesOf(params.id) },
           ),
@@ -114,15 +110,17 @@ export function templatesRoutes(services: Services): Pick<Handlers, Names> {
           what: `The snippet “${name}”`,
           where: users.map((each) => each.name).join(', '),
         });
-      await write(who.id, params.id, async (tx) => {
-        await tx.change('DELETE FROM snippet WHERE id = :id', { id: bytesOf(params.id) });
+      await work(services, who, async (w) => {
+        await w.change('DELETE FROM snippet WHERE id = :id', { id: bytesOf(params.id) });
       });
       return { ok: true };
     },
     changeMySignature: async ({ body, who }) => {
-      await database.change('UPDATE app_user SET signature = :signature WHERE id = :id', {
-        id: bytesOf(who.id),
-        signature: body.signature.trim(),
+      await work(services, who, async (w) => {
+        await w.change('UPDATE app_user SET signature = :signature WHERE id = :id', {
+          id: bytesOf(who.id),
+          signature: body.signature.trim(),
+        });
       });
       return { ok: true };
     },
@@ -154,9 +152,9 @@ async function assertReadable(tx: Queryable, text: { subject: string; body: stri
     );
 }
 
-async function unlessTaken<Result>(name: string, work: () => Promise<Result>): Promise<Result> {
+async function unlessTaken<Result>(name: string, act: () => Promise<Result>): Promise<Result> {
   try {
-    return await work();
+    return await act();
   } catch (error) {
     if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${name}”` });
     throw error;

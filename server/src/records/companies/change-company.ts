@@ -4,13 +4,13 @@ import { isDuplicateKey, type Queryable } from '../../platform/database/database
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { writeCustomValues } from '../fields/custom-fields';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { assertMayChange } from '../users/rights';
 import type { SignedIn } from '../users/session';
 import { zoneOfCountry } from '../settings/calendars';
 import { readCompany } from './companies';
+import { type PersonWork, work } from '../../platform/work/work';
 
 /**
  * Changes a company and its sites over the version it was seen at. A new name is copied to its people in the same
@@ -23,27 +23,25 @@ export async function changeCompany(
   id: string,
   body: ChangeCompany,
 ): Promise<void> {
-  const { database, settings, clock, feed } = services;
-  await database.transaction(async (tx) => {
-    await tx.rows('SELECT 1 FROM company WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
-    const before = await readCompany(tx, id);
-    await assertMayChange(tx, who, before.ownerId);
+  const { settings } = services;
+  await work(services, who, async (w) => {
+    await w.rows('SELECT 1 FROM company WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
+    const before = await readCompany(w, id);
+    await assertMayChange(w, who, before.ownerId);
     if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
-    const { organisation } = await settings.read(tx);
+    const { organisation } = await settings.read(w);
     const zoneOf = (site: ChangeCompany['sites'][number]) =>
       site.zone ??
       (site.country === organisation.homeCountry
         ? organisation.homeZone
         : zoneOfCountry(site.country, organisation.homeZone));
     const sites = body.sites.map((site) => ({ ...site, zone: zoneOf(site) }));
-    await writeMain(tx, id, body, sites[0]!);
-    await writeSites(tx, id, sites.slice(1));
-    await copyToPeople(tx, id, before, body.name);
-    if (body.custom !== undefined) await writeCustomValues(tx, 'company', id, body.custom);
-    await writeDifference(tx, before, await readCompany(tx, id), who, clock.now());
-    await noteChange(tx, 'company', id, who.id);
+    await writeMain(w, id, body, sites[0]!);
+    await writeSites(w, id, sites.slice(1));
+    await copyToPeople(w, id, before, body.name);
+    if (body.custom !== undefined) await writeCustomValues(w, 'company', id, body.custom);
+    await writeDifference(w, before, await readCompany(w, id));
   });
-  feed.poke();
 }
 
 type WrittenSite = ChangeCompany['sites'][number] & { zone: string };
@@ -115,13 +113,7 @@ async function copyToPeople(tx: Queryable, id: string, before: Company, name: st
   );
 }
 
-async function writeDifference(
-  tx: Queryable,
-  before: Company,
-  after: Company,
-  who: SignedIn,
-  now: string,
-): Promise<void> {
+async function writeDifference(w: PersonWork, before: Company, after: Company): Promise<void> {
   const said = (company: Company): Record<string, string> => ({
     Name: company.name,
     Trade: company.trade ?? '',
@@ -135,5 +127,10 @@ async function writeDifference(
     .filter((label) => was[label] !== is[label])
     .map((label) => `${label}: ${was[label] || 'empty'} → ${is[label] || 'empty'}`);
   if (differences.length > 0)
-    await writeSystemEntry(tx, { body: differences.join('; '), companyId: after.id, userId: who.id, now });
+    await writeSystemEntry(w, {
+      body: differences.join('; '),
+      companyId: after.id,
+      userId: w.who.id,
+      now: w.now,
+    });
 }

@@ -19,40 +19,30 @@ import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { readCustomFields, writeCustomValues } from '../fields/custom-fields';
 import { tellRuns } from '../../processes/cadences/tell-runs';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { notify } from '../../activity/notifications/notify';
 import { assertMayChange } from '../users/rights';
-import type { SignedIn } from '../users/session';
 import { zoneOfCountry } from '../settings/calendars';
 import type { AllSettings } from '../settings/settings';
 import { readContact } from './contact-rows';
 import { readDefaultStanding, readStandings } from './standings';
 import { contactColumnsOf, findOrMakeCompany, insertContact, parsePhone, writeMarks } from './write-contact';
+import { type PersonWork, type Work } from '../../platform/work/work';
 
 /** Adds a contact and everything that belongs to it, inside the caller's transaction. */
-export async function addContact(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  asked: CreateContactBody,
-): Promise<ContactId> {
+export async function addContact(w: PersonWork, asked: CreateContactBody): Promise<ContactId> {
   const body = withCheckedPoints(asked);
-  const settings = await services.settings.read(tx);
-  const now = services.clock.now();
+  const settings = await w.services.settings.read(w);
+  const now = w.services.clock.now();
   const id = newId<ContactId>();
   const source = body.source ?? 'by hand';
-  const standingId = body.standingId ?? (await standingFor(tx, settings, source)).id;
-  const fields = await resolveFields(tx, services, settings, { ...body, standingId, source }, who, null);
-  await insertContact(tx, { ...fields, id, ownerId: who.id, importId: null }, now);
-  await writeBelongings(tx, services, id, body, who);
-  await writeMarks(tx, id, body.doNotContact, who.name, now);
-  await refreshTouchFacts(tx, services, settings, id);
-  await noteChange(tx, 'contact', id, who.id);
+  const standingId = body.standingId ?? (await standingFor(w, settings, source)).id;
+  const fields = await resolveFields(w, { ...body, standingId, source }, null);
+  await insertContact(w, { ...fields, id, ownerId: w.who.id, importId: null }, now);
+  await writeBelongings(w, id, body);
+  await writeMarks(w, id, body.doNotContact, w.who.name, now);
   return id;
 }
 
@@ -70,25 +60,18 @@ export async function standingFor(
  * Changes a contact over the version it was seen at; what changed from what to what goes into the journal.
  * @throws Problem `not-found`, `not-yours`, `stale` with the contact as it is now, `invalid-request` on a field
  */
-export async function changeContact(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
-  id: string,
-  asked: ChangeContactBody,
-): Promise<void> {
+export async function changeContact(w: PersonWork, id: string, asked: ChangeContactBody): Promise<void> {
   const body = withCheckedPoints(asked);
-  const { clock } = services;
-  const settings = await services.settings.read(tx);
+  const { clock } = w.services;
   const now = clock.now();
-  await tx.rows('SELECT 1 FROM contact WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
-  const before = await readContact(tx, id);
-  await assertMayChange(tx, who, before.ownerId);
+  await w.rows('SELECT 1 FROM contact WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
+  const before = await readContact(w, id);
+  await assertMayChange(w, w.who, before.ownerId);
   if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
-  const fields = await resolveFields(tx, services, settings, body, who, before);
+  const fields = await resolveFields(w, body, before);
   const columns = contactColumnsOf(fields);
   const assignments = Object.keys(columns).map((name) => `${name} = :${name}`);
-  await tx.change(
+  await w.change(
     `UPDATE contact SET email_unusable = email_unusable AND email <=> :email,
             phone_unusable = phone_unusable AND phone <=> :phone,
             standing_set_at = IF(standing_id = :standing_id, standing_set_at, :now),
@@ -96,11 +79,9 @@ export async function changeContact(
       WHERE id = :id`,
     { ...columns, id: bytesOf(id), now: sqlInstant(now) },
   );
-  await writeBelongings(tx, services, id, body, who);
-  await writeMarks(tx, id as ContactId, body.doNotContact, who.name, now);
-  await refreshTouchFacts(tx, services, settings, id);
-  await writeDifference(tx, settings, before, await readContact(tx, id), who, now);
-  await noteChange(tx, 'contact', id, who.id);
+  await writeBelongings(w, id, body);
+  await writeMarks(w, id as ContactId, body.doNotContact, w.who.name, now);
+  await writeDifference(w, before, await readContact(w, id));
 }
 
 /** A whole change body that leaves a contact as it is. */
@@ -139,65 +120,54 @@ const isBuiltIn = (field: CellField): field is Exclude<CellField, `custom:${stri
  * cell, a bulk change and the form follow the same rules.
  */
 export async function writeCell(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   before: Contact,
   change: { field: CellField; value: CellValue },
 ): Promise<void> {
   const { field, value } = change;
-  if (field === 'ownerId') return giveTo(tx, services, who, before, value as UserId | null);
+  if (field === 'ownerId') return giveTo(w, before, value as UserId | null);
   const body: ChangeContactBody = field.startsWith('custom:')
     ? { ...bodyOf(before), custom: { [field.slice(7)]: value as never } as never }
     : { ...bodyOf(before), [field]: value };
   const checked = checkedBody(body, field);
-  await changeContact(tx, services, who, before.id, checked);
+  await changeContact(w, before.id, checked);
 }
 
 /** Gives a contact to somebody or back to the pool; the journal says from whom to whom, and the new owner is told. */
 export async function giveTo(
-  tx: Queryable,
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   before: Pick<Contact, 'id' | 'ownerId' | 'ownerName' | 'version' | 'name'>,
   ownerId: UserId | null,
 ): Promise<void> {
-  await assertMayChange(tx, who, before.ownerId);
-  const [owner] = await tx.rows<{ name: string }>('SELECT name FROM app_user WHERE id = :id', {
+  await assertMayChange(w, w.who, before.ownerId);
+  const [owner] = await w.rows<{ name: string }>('SELECT name FROM app_user WHERE id = :id', {
     id: bytesOf(ownerId),
   });
   if (ownerId !== null && !owner) throw new Problem('not-found');
   if (before.ownerId === ownerId) return;
-  const changed = await tx.change(
+  const changed = await w.change(
     'UPDATE contact SET owner_id = :owner, version = version + 1 WHERE id = :id AND version = :version',
     { owner: bytesOf(ownerId), id: bytesOf(before.id), version: before.version },
   );
-  if (changed === 0) throw new Problem('stale', {}, { current: await readContact(tx, before.id) });
-  const now = services.clock.now();
+  if (changed === 0) throw new Problem('stale', {}, { current: await readContact(w, before.id) });
+  const now = w.services.clock.now();
   const body = `Owner: ${before.ownerName ?? 'nobody'} → ${owner?.name ?? 'nobody'}`;
-  await writeSystemEntry(tx, { body, contactId: before.id, userId: who.id, now });
-  if (owner && ownerId !== null) await handRunsOver(tx, services, before.id, ownerId, owner.name);
-  if (ownerId !== null && ownerId !== who.id)
-    await notify(tx, [ownerId], `${who.name} gave you ${before.name}`, `/people/${before.id}`, now);
-  await noteChange(tx, 'contact', before.id, who.id);
+  await writeSystemEntry(w, { body, contactId: before.id, userId: w.who.id, now });
+  if (owner && ownerId !== null) await handRunsOver(w, before.id, ownerId, owner.name);
+  if (ownerId !== null && ownerId !== w.who.id)
+    await notify(w, [ownerId], `${w.who.name} gave you ${before.name}`, `/people/${before.id}`);
 }
 
 /** Who has the person from now on has their cadences too. */
-async function handRunsOver(
-  tx: Queryable,
-  services: Services,
-  contactId: string,
-  ownerId: UserId,
-  ownerName: string,
-): Promise<void> {
-  const moved = await tx.change(
+async function handRunsOver(w: Work, contactId: string, ownerId: UserId, ownerName: string): Promise<void> {
+  const moved = await w.change(
     `UPDATE run SET owner_id = :owner, version = version + 1
       WHERE contact_id = :contact AND status IN ('running', 'paused') AND owner_id <> :owner`,
     { owner: bytesOf(ownerId), contact: bytesOf(contactId) },
   );
   if (moved === 0) return;
-  const at = services.clock.now();
-  await tellRuns(tx, services, await services.settings.read(tx), contactId, (stored) => ({
+  const at = w.services.clock.now();
+  await tellRuns(w, contactId, (stored) => ({
     id: `owner:${stored.id}:${stored.version}`,
     at,
     kind: 'owner-changed',
@@ -213,21 +183,15 @@ function checkedBody(body: ChangeContactBody, field: CellField): ChangeContactBo
 }
 
 /** Everything that lies in tables of its own; what the body leaves out stays. */
-async function writeBelongings(
-  tx: Queryable,
-  services: Services,
-  id: string,
-  body: Partial<ChangeContactBody>,
-  who: SignedIn,
-): Promise<void> {
+async function writeBelongings(w: PersonWork, id: string, body: Partial<ChangeContactBody>): Promise<void> {
   const key = { id: bytesOf(id) };
   if (body.tags !== undefined) {
-    await tx.change('DELETE FROM contact_tag WHERE contact_id = :id', key);
+    await w.change('DELETE FROM contact_tag WHERE contact_id = :id', key);
     const rows = [...new Set(body.tags)].map((tag) => [bytesOf(id), tag]);
-    if (rows.length > 0) await tx.change('INSERT INTO contact_tag (contact_id, tag) VALUES :rows', { rows });
+    if (rows.length > 0) await w.change('INSERT INTO contact_tag (contact_id, tag) VALUES :rows', { rows });
   }
   if (body.otherPoints !== undefined) {
-    await tx.change('DELETE FROM contact_point WHERE contact_id = :id', key);
+    await w.change('DELETE FROM contact_point WHERE contact_id = :id', key);
     const rows = body.otherPoints.map((point, index) => [
       bytesOf(newId()),
       bytesOf(id),
@@ -237,7 +201,7 @@ async function writeBelongings(
       index,
     ]);
     if (rows.length > 0)
-      await tx.change(
+      await w.change(
         'INSERT INTO contact_point (id, contact_id, kind, label, value, position) VALUES :rows',
         {
           rows,
@@ -245,17 +209,21 @@ async function writeBelongings(
       );
   }
   if (body.otherCompanies !== undefined) {
-    await tx.change('DELETE FROM contact_company WHERE contact_id = :id', key);
-    const place = await placeOf(tx, id);
+    await w.change('DELETE FROM contact_company WHERE contact_id = :id', key);
+    const place = await placeOf(w, id);
     for (const { name, role } of body.otherCompanies) {
-      const company = await findOrMakeCompany(tx, { name, ...place, ownerId: who.id }, services.clock.now());
-      await tx.change(
+      const company = await findOrMakeCompany(
+        w,
+        { name, ...place, ownerId: w.who.id },
+        w.services.clock.now(),
+      );
+      await w.change(
         'INSERT IGNORE INTO contact_company (contact_id, company_id, role) VALUES (:id, :company, :role)',
         { ...key, company: bytesOf(company.id), role },
       );
     }
   }
-  if (body.custom !== undefined) await writeCustomValues(tx, 'contact', id, body.custom);
+  if (body.custom !== undefined) await writeCustomValues(w, 'contact', id, body.custom);
 }
 
 async function placeOf(tx: Queryable, contactId: string) {
@@ -298,15 +266,10 @@ type Resolvable = Omit<ChangeContactBody, 'version' | 'doNotContact'>;
  * Company found or made, number in E.164; country and zone as they were given, else from the site, else from the number,
  * else as they were, else the organisation's own.
  */
-async function resolveFields(
-  tx: Queryable,
-  { clock }: Services,
-  { organisation }: AllSettings,
-  body: Resolvable,
-  who: SignedIn,
-  before: Contact | null,
-) {
-  const site = await readSite(tx, body.siteId === undefined ? (before?.siteId ?? null) : body.siteId);
+async function resolveFields(w: PersonWork, body: Resolvable, before: Contact | null) {
+  const { clock } = w.services;
+  const { organisation } = await w.settings();
+  const site = await readSite(w, body.siteId === undefined ? (before?.siteId ?? null) : body.siteId);
   const homeOf = body.country ?? site?.country ?? organisation.homeCountry;
   const ofNumber = body.phone ? readPhone(body.phone, homeOf)?.country : null;
   const country = body.country ?? site?.country ?? ofNumber ?? before?.country ?? organisation.homeCountry;
@@ -319,8 +282,8 @@ async function resolveFields(
   // A form sends back the zone it was shown: only another one was put right by hand.
   const isShownZone = before !== null && body.zone === before.zone && !before.zoneByHand;
   const zone = (isShownZone ? null : body.zone) ?? derived;
-  const place = { city: null, street: null, postcode: null, website: null, country, zone, ownerId: who.id };
-  const company = await companyFor(tx, body, before, place, clock.now());
+  const place = { city: null, street: null, postcode: null, website: null, country, zone, ownerId: w.who.id };
+  const company = await companyFor(w, body, before, place, clock.now());
   const points = body.otherPoints ?? before?.otherPoints ?? [];
   const companies = body.otherCompanies ?? before?.otherCompanies ?? [];
   return {
@@ -377,16 +340,10 @@ async function readSite(tx: Queryable, siteId: string | null) {
 }
 
 /** One entry that says every difference: `E-mail: a@x → b@x; Warmth: empty → hot`. */
-async function writeDifference(
-  tx: Queryable,
-  settings: AllSettings,
-  before: Contact,
-  after: Contact,
-  who: SignedIn,
-  now: string,
-): Promise<void> {
-  const standings = new Map((await readStandings(tx)).map((standing) => [standing.id, standing.name]));
-  const fields = await readCustomFields(tx, 'contact');
+async function writeDifference(w: PersonWork, before: Contact, after: Contact): Promise<void> {
+  const standings = new Map((await readStandings(w)).map((standing) => [standing.id, standing.name]));
+  const fields = await readCustomFields(w, 'contact');
+  const { organisation } = await w.settings();
   const describe = (contact: Contact): Map<string, string> => {
     const said = new Map<string, string>();
     for (const [field, label] of Object.entries(cellLabel))
@@ -398,10 +355,7 @@ async function writeDifference(
     said.set('Do not contact by', contact.doNotContact.map((mark) => mark.channel).join(', '));
     said.set('About', contact.about);
     for (const field of fields)
-      said.set(
-        field.name,
-        sayCustomValue(contact.custom[field.id], field.type, settings.organisation.currency),
-      );
+      said.set(field.name, sayCustomValue(contact.custom[field.id], field.type, organisation.currency));
     return said;
   };
   const isNow = describe(after);
@@ -409,12 +363,12 @@ async function writeDifference(
     .filter(([label, was]) => isNow.get(label) !== was)
     .map(([label, was]) => `${label}: ${short(was)} → ${short(isNow.get(label) ?? '')}`);
   if (differences.length > 0)
-    await writeSystemEntry(tx, {
+    await writeSystemEntry(w, {
       body: differences.join('; '),
       contactId: after.id,
       companyId: after.companyId,
-      userId: who.id,
-      now,
+      userId: w.who.id,
+      now: w.now,
     });
 }
 

@@ -3,7 +3,6 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { todayOf } from '../users/today';
 import { addContact, changeContact, giveTo, writeCell } from './change-contact';
@@ -11,6 +10,7 @@ import { readContact, readContactRow } from './contact-rows';
 import { exportContacts } from './export-contacts';
 import { countContacts, filterSetting, groupContacts, listContacts, TotalContacts } from './list-contacts';
 import { countStandings, readStandings, saveStandings } from './standings';
+import { work } from '../../platform/work/work';
 
 type Names =
   | 'listContacts'
@@ -28,7 +28,7 @@ type Names =
   | 'saveStandings';
 
 export function peopleRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, clock, feed } = services;
+  const { database, clock } = services;
   const totals = new TotalContacts();
 
   return {
@@ -59,49 +59,43 @@ export function peopleRoutes(services: Services): Pick<Handlers, Names> {
     exportContacts: (call) => exportContacts(services, call),
     getContact: async ({ params }) => readContact(database, await contactIdOf(database, params.id)),
     createContact: async ({ body, who }) => {
-      const id = await database.transaction((tx) => addContact(tx, services, who, body));
+      const id = await work(services, who, (w) => addContact(w, body));
       totals.forget();
-      feed.poke();
       return readContact(database, id);
     },
     changeContact: async ({ params, body, who }) => {
-      await database.transaction((tx) => changeContact(tx, services, who, params.id, body));
-      feed.poke();
+      await work(services, who, (w) => changeContact(w, params.id, body));
       return readContact(database, params.id);
     },
     changeCell: async ({ params, body, who }) => {
-      await database.transaction(async (tx) => {
-        const before = await readContact(tx, params.id);
+      await work(services, who, async (w) => {
+        const before = await readContact(w, params.id);
         if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
-        await writeCell(tx, services, who, before, body);
+        await writeCell(w, before, body);
       });
-      feed.poke();
       return readContactRow(database, params.id);
     },
     claimContact: async ({ params, who }) => {
-      await database.transaction(async (tx) => {
-        const claimed = await tx.change(
+      await work(services, who, async (w) => {
+        const claimed = await w.change(
           'UPDATE contact SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
           { me: bytesOf(who.id), id: bytesOf(params.id) },
         );
-        const now = await readContactRow(tx, params.id);
+        const now = await readContactRow(w, params.id);
         if (claimed === 0 && now.ownerId !== who.id)
           throw new Problem('already-claimed', { owner: now.ownerName ?? 'Somebody' }, { current: now });
         if (claimed === 0) return;
         const entry = { body: `Owner: nobody → ${who.name}`, contactId: params.id, userId: who.id };
-        await writeSystemEntry(tx, { ...entry, now: clock.now() });
-        await noteChange(tx, 'contact', params.id, who.id);
+        await writeSystemEntry(w, { ...entry, now: clock.now() });
       });
-      feed.poke();
       return readContactRow(database, params.id);
     },
     handOver: async ({ params, body, who }) => {
-      await database.transaction(async (tx) => {
-        const before = await readContact(tx, params.id);
+      await work(services, who, async (w) => {
+        const before = await readContact(w, params.id);
         if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
-        await giveTo(tx, services, who, before, body.ownerId);
+        await giveTo(w, before, body.ownerId);
       });
-      feed.poke();
       return readContactRow(database, params.id);
     },
     listTags: async () => {

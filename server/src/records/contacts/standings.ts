@@ -4,10 +4,10 @@ import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { askForTouchFacts } from '../../activity/touch/touch-facts-job';
 import { writeSystemEntries } from '../../activity/journal/write-entry';
 import type { SignedIn } from '../users/session';
+import { type PersonWork, work } from '../../platform/work/work';
 
 interface StandingRow {
   id: IdBytes;
@@ -65,25 +65,23 @@ export async function countStandings(db: Queryable, who: SignedIn, today: string
  * @throws Problem `needs-a-home`, `already-exists` for two of one name
  */
 export async function saveStandings(services: Services, who: SignedIn, body: SaveStandings): Promise<void> {
-  const { database, clock, feed } = services;
-  await database.transaction(async (tx) => {
+  const { clock } = services;
+  await work(services, who, async (w) => {
     const now = clock.now();
-    const before = await readStandings(tx);
+    const before = await readStandings(w);
     const kept = new Set(body.standings.map((each) => each.id as string | null));
     const moved = new Set<string>();
     for (const gone of before.filter((each) => !kept.has(each.id)))
-      for (const id of await removeStanding(tx, gone, body, before, who, now)) moved.add(id);
+      for (const id of await removeStanding(w, gone, body, before)) moved.add(id);
     // Names are freed first, so that two standings can swap theirs.
-    await tx.change("UPDATE standing SET name = CONCAT('~', HEX(id))");
-    for (const [position, each] of body.standings.entries()) await writeStanding(tx, each, position);
+    await w.change("UPDATE standing SET name = CONCAT('~', HEX(id))");
+    for (const [position, each] of body.standings.entries()) await writeStanding(w, each, position);
     const changed = body.standings.filter((each) => {
       const was = before.find((standing) => standing.id === each.id);
       return was && (was.checkInDays !== each.checkInDays || was.group !== each.group);
     });
-    await askForTouchFacts(tx, [...changed.map((each) => each.id!), ...moved], now);
-    await noteChange(tx, 'setting', who.id, who.id);
+    await askForTouchFacts(w, [...changed.map((each) => each.id!), ...moved], now);
   });
-  feed.poke();
 }
 
 async function writeStanding(
@@ -121,14 +119,12 @@ async function writeStanding(
 
 /** Moves the contacts of a standing that goes to its home; returns the homes that got some. */
 async function removeStanding(
-  tx: Queryable,
+  w: PersonWork,
   gone: Standing,
   body: SaveStandings,
   before: readonly Standing[],
-  who: SignedIn,
-  now: string,
 ): Promise<string[]> {
-  const ids = await tx.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE standing_id = :id FOR UPDATE', {
+  const ids = await w.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE standing_id = :id FOR UPDATE', {
     id: bytesOf(gone.id),
   });
   const home = body.homes.find((each) => each.from === gone.id)?.to;
@@ -137,21 +133,21 @@ async function removeStanding(
     throw new Problem('needs-a-home', { count: ids.length, name: gone.name });
   if (ids.length > 0 && home) {
     const name = before.find((each) => each.id === home)?.name ?? '';
-    await tx.change(
+    await w.change(
       'UPDATE contact SET standing_id = :home, standing_set_at = :now, version = version + 1 WHERE standing_id = :gone',
-      { home: bytesOf(home), gone: bytesOf(gone.id), now: sqlInstant(now) },
+      { home: bytesOf(home), gone: bytesOf(gone.id), now: sqlInstant(w.now) },
     );
     for (let from = 0; from < ids.length; from += 1000)
       await writeSystemEntries(
-        tx,
+        w,
         ids.slice(from, from + 1000).map((row) => ({
           body: `Standing: ${gone.name} → ${name}`,
           contactId: idOf<string>(row.id),
-          userId: who.id,
+          userId: w.who.id,
         })),
-        now,
+        w.now,
       );
   }
-  await tx.change('DELETE FROM standing WHERE id = :id', { id: bytesOf(gone.id) });
+  await w.change('DELETE FROM standing WHERE id = :id', { id: bytesOf(gone.id) });
   return home && ids.length > 0 ? [home] : [];
 }

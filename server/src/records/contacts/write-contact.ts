@@ -86,8 +86,13 @@ export function contactColumnsOf(contact: ContactFields) {
   };
 }
 
+type Searchable = Pick<
+  ContactFields,
+  'givenName' | 'familyName' | 'companyName' | 'jobTitle' | 'email' | 'phone' | 'country' | 'alsoFoundBy'
+>;
+
 /** Everything quick search finds a contact by, cut into the words the full-text index holds. */
-export function searchText(contact: ContactFields): string {
+export function searchText(contact: Searchable): string {
   const names = nameKey(
     [contact.givenName, contact.familyName, contact.companyName, contact.jobTitle].join(' '),
   );
@@ -100,7 +105,7 @@ export function searchText(contact: ContactFields): string {
 }
 
 /** The number as it is dialled at home: `01632960123` for `+441632960123`. */
-function nationalDigits({ phone, country }: ContactFields): string {
+function nationalDigits({ phone, country }: Pick<Searchable, 'phone' | 'country'>): string {
   if (phone === null) return '';
   const callingCode: Readonly<Record<string, string>> = { GB: '44', IE: '353', NL: '31', PT: '351' };
   const code = callingCode[country];

@@ -5,35 +5,35 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { readCustomFields } from './custom-fields';
+import { work } from '../../platform/work/work';
 
 type Names = 'listCustomFields' | 'createCustomField' | 'changeCustomField';
 
-export function fieldsRoutes({ database, clock, feed }: Services): Pick<Handlers, Names> {
+export function fieldsRoutes(services: Services): Pick<Handlers, Names> {
+  const { database } = services;
   const readField = async (id: string): Promise<CustomField> => {
     const field = (await readCustomFields(database, null, true)).find((each) => each.id === id);
     if (!field) throw new Problem('not-found');
     return field;
   };
-  const unique = async (name: string, work: () => Promise<void>) => {
+  const unique = async <Result>(name: string, act: () => Promise<Result>): Promise<Result> => {
     try {
-      await work();
+      return await act();
     } catch (error) {
       if (isDuplicateKey(error)) throw new Problem('already-exists', { what: name });
       throw error;
     }
-    feed.poke();
   };
   return {
     listCustomFields: async ({ query }) => ({
       fields: await readCustomFields(database, query.subject ?? null, query.retired === 'yes'),
     }),
     createCustomField: async ({ body, who }) => {
-      const id = newId<CustomFieldId>();
-      await unique(body.name, () =>
-        database.transaction(async (tx) => {
-          await tx.change(
+      const made = await unique(body.name, () =>
+        work(services, who, async (w) => {
+          const id = newId<CustomFieldId>();
+          await w.change(
             `INSERT INTO custom_field (id, subject, name, type, choices, position)
              SELECT :id, :subject, :name, :type, :choices, COALESCE(MAX(position), 0) + 1
                FROM custom_field WHERE subject = :subject`,
@@ -45,10 +45,11 @@ export function fieldsRoutes({ database, clock, feed }: Services): Pick<Handlers
               choices: JSON.stringify(body.choices),
             },
           );
-          await noteChange(tx, 'setting', id, who.id);
+          w.say(`Field “${body.name}” created`);
+          return id;
         }),
       );
-      return readField(id);
+      return readField(made);
     },
     changeCustomField: async ({ params, body, who }) => {
       const before = await readField(params.id);
@@ -59,8 +60,8 @@ export function fieldsRoutes({ database, clock, feed }: Services): Pick<Handlers
           { fields: [{ path: 'choices', message: 'a field of this type needs at least one choice' }] },
         );
       await unique(body.name, () =>
-        database.transaction(async (tx) => {
-          const changed = await tx.change(
+        work(services, who, async (w) => {
+          const changed = await w.change(
             `UPDATE custom_field SET name = :name, choices = :choices, version = version + 1,
                     retired_at = IF(:isRetired, COALESCE(retired_at, :now), NULL)
               WHERE id = :id AND version = :version`,
@@ -70,11 +71,10 @@ export function fieldsRoutes({ database, clock, feed }: Services): Pick<Handlers
               name: body.name,
               choices: JSON.stringify(body.choices),
               isRetired: body.isRetired,
-              now: sqlInstant(clock.now()),
+              now: sqlInstant(w.now),
             },
           );
           if (changed === 0) throw new Problem('stale', {}, { current: before });
-          await noteChange(tx, 'setting', params.id, who.id);
         }),
       );
       return readField(params.id);

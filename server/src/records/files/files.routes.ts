@@ -7,11 +7,11 @@ import type { Call, Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { assertMayChange } from '../users/rights';
 import type { SignedIn } from '../users/session';
 import { isShown, mediaTypeOf } from './media-types';
+import { type PersonWork, work } from '../../platform/work/work';
 
 type Names = 'uploadFile' | 'listFiles' | 'getFile' | 'removeFile' | 'restoreFile';
 
@@ -54,7 +54,7 @@ interface Subject {
 }
 
 export function filesRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, clock, feed } = services;
+  const { database, clock } = services;
 
   const readFile = async (id: string): Promise<FileRow> => {
     const [row] = await database.rows<FileRow>(`${select} WHERE f.id = :id AND f.is_complete`, {
@@ -65,24 +65,16 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
   };
   const setRemoved = async (who: SignedIn, id: string, isRemoved: boolean) => {
     const row = await readFile(id);
-    await database.transaction(async (tx) => {
+    await work(services, who, async (w) => {
       const subject = subjectOf(row);
-      await assertMayChange(tx, who, await readOwner(tx, subject));
+      await assertMayChange(w, who, await readOwner(w, subject));
       const now = clock.now();
-      await tx.change('UPDATE stored_file SET removed_at = :removed WHERE id = :id', {
+      await w.change('UPDATE stored_file SET removed_at = :removed WHERE id = :id', {
         id: bytesOf(id),
         removed: isRemoved ? sqlInstant(now) : null,
       });
-      await tellJournal(
-        tx,
-        who,
-        subject,
-        `File ${isRemoved ? 'taken away' : 'brought back'}: ${row.name}`,
-        now,
-      );
-      await noteChange(tx, 'file', id, who.id);
+      await tellJournal(w, subject, `File ${isRemoved ? 'taken away' : 'brought back'}: ${row.name}`);
     });
-    feed.poke();
     return { ok: true } as const;
   };
 
@@ -121,15 +113,13 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
         await database.change('DELETE FROM stored_file WHERE id = :id', { id: bytesOf(id) });
         throw error;
       });
-      await database.transaction(async (tx) => {
-        await tx.change('UPDATE stored_file SET size = :size, is_complete = TRUE WHERE id = :id', {
+      await work(services, who, async (w) => {
+        await w.change('UPDATE stored_file SET size = :size, is_complete = TRUE WHERE id = :id', {
           id: bytesOf(id),
           size,
         });
-        await tellJournal(tx, who, query, `File added: ${query.name}`, now);
-        await noteChange(tx, 'file', id, who.id);
+        await tellJournal(w, query, `File added: ${query.name}`);
       });
-      feed.poke();
       return fileOf(await readFile(id));
     },
     getFile: async (call) => sendFile(database, await readFile(call.params.id), call),
@@ -166,21 +156,15 @@ async function readOwner(db: Queryable, about: Subject): Promise<string | null> 
   return idOrNull<string>(row.owner_id);
 }
 
-async function tellJournal(
-  tx: Queryable,
-  who: SignedIn,
-  about: Subject,
-  body: string,
-  now: string,
-): Promise<void> {
-  if (about.templateId !== undefined) return noteChange(tx, 'template', about.templateId, who.id);
-  await writeSystemEntry(tx, {
+async function tellJournal(w: PersonWork, about: Subject, body: string): Promise<void> {
+  if (about.templateId !== undefined) return w.note('template', about.templateId);
+  await writeSystemEntry(w, {
     body,
-    userId: who.id,
+    userId: w.who.id,
     contactId: about.contactId ?? null,
     companyId: about.companyId ?? null,
     dealId: about.dealId ?? null,
-    now,
+    now: w.now,
   });
 }
 

@@ -1,3 +1,4 @@
+import type { SignedIn } from '../users/session';
 import type { Product, ProductId } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
@@ -5,7 +6,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
+import { work, type PersonWork } from '../../platform/work/work';
 
 interface ProductColumns {
   id: IdBytes;
@@ -40,41 +41,43 @@ async function readProduct(db: Queryable, id: string): Promise<Product> {
 export function productsRoutes(
   services: Services,
 ): Pick<Handlers, 'listProducts' | 'createProduct' | 'changeProduct'> {
-  const { database, feed } = services;
-  const write = async (id: string, name: string, userId: string, work: (tx: Queryable) => Promise<void>) => {
+  const { database } = services;
+  const write = async (
+    who: SignedIn,
+    name: string,
+    act: (w: PersonWork) => Promise<ProductId>,
+  ): Promise<Product> => {
     try {
-      await database.transaction(async (tx) => {
-        await work(tx);
-        await noteChange(tx, 'setting', id, userId);
-      });
+      return await readProduct(database, await work(services, who, act));
     } catch (error) {
       if (isDuplicateKey(error)) throw new Problem('already-exists', { what: name });
       throw error;
     }
-    feed.poke();
-    return readProduct(database, id);
   };
   return {
     listProducts: async () => ({ products: await readProducts(database) }),
-    createProduct: ({ body, who }) => {
-      const id = newId<ProductId>();
-      return write(id, body.name, who.id, async (tx) => {
-        await tx.change(
+    createProduct: ({ body, who }) =>
+      write(who, body.name, async (w) => {
+        const id = newId<ProductId>();
+        await w.change(
           'INSERT INTO product (id, name, price_minor, billing) VALUES (:id, :name, :priceMinor, :billing)',
           { ...body, id: bytesOf(id) },
         );
-      });
-    },
+        w.say(`Product “${body.name}” created`);
+        return id;
+      }),
     changeProduct: async ({ params, body, who }) => {
       const before = await readProduct(database, params.id);
-      return write(params.id, body.name, who.id, async (tx) => {
-        const changed = await tx.change(
+      return write(who, body.name, async (w) => {
+        const changed = await w.change(
           `UPDATE product SET name = :name, price_minor = :priceMinor, billing = :billing, is_retired = :isRetired,
                   version = version + 1
             WHERE id = :id AND version = :version`,
           { ...body, id: bytesOf(params.id) },
         );
         if (changed === 0) throw new Problem('stale', {}, { current: before });
+        w.say(`Product “${body.name}” changed`);
+        return params.id;
       });
     },
   };

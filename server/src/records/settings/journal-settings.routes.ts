@@ -6,46 +6,44 @@ import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { askForTouchFacts } from '../../activity/touch/touch-facts-job';
 import { readStandings } from '../contacts/standings';
 import type { Settings } from './settings';
+import { work } from '../../platform/work/work';
 
 const names = ['outcomes', 'touchPolicy', 'checklists', 'standingBySource'] as const;
 
 export function journalSettingsRoutes(
   services: Services,
 ): Pick<Handlers, 'journalSettings' | 'changeJournalSettings'> {
-  const { database, settings, clock, feed } = services;
+  const { database, settings, clock } = services;
   return {
     journalSettings: () => readJournalSettings(database, settings),
     changeJournalSettings: async ({ body, who }) => {
       assertOutcomes(body.outcomes);
-      await database.transaction(async (tx) => {
-        await tx.rows('SELECT name FROM setting WHERE name IN (:names) ORDER BY name FOR UPDATE', {
+      await work(services, who, async (w) => {
+        await w.rows('SELECT name FROM setting WHERE name IN (:names) ORDER BY name FOR UPDATE', {
           names: [...names],
         });
-        const before = await readJournalSettings(tx, settings);
+        const before = await readJournalSettings(w, settings);
         if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
-        await write(tx, 'outcomes', { list: body.outcomes });
-        await write(tx, 'touchPolicy', body.touchPolicy);
-        await write(tx, 'checklists', body.checklists);
-        await write(tx, 'standingBySource', { list: body.standingBySource });
+        await write(w, 'outcomes', { list: body.outcomes });
+        await write(w, 'touchPolicy', body.touchPolicy);
+        await write(w, 'checklists', body.checklists);
+        await write(w, 'standingBySource', { list: body.standingBySource });
         // Only what may derive other facts now is derived again.
-        const standings = await readStandings(tx);
+        const standings = await readStandings(w);
         const changed = standings.filter((standing) => {
           const rule = ({ touchPolicy }: Pick<JournalSettings, 'touchPolicy'>) =>
             touchPolicy.standings[standing.id] ?? touchPolicy.groups[standing.group];
           return !isDeepStrictEqual(rule(before), rule(body));
         });
         await askForTouchFacts(
-          tx,
+          w,
           changed.map((standing) => standing.id),
           clock.now(),
         );
-        await noteChange(tx, 'setting', who.id, who.id);
       });
-      feed.poke();
       return readJournalSettings(database, settings);
     },
   };

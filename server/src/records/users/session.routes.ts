@@ -4,10 +4,10 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { closeSession, cookieName, cookieOptions, openSession, tokenOf } from './session';
 import { makeLimiters, signIn } from './sign-in';
 import { addFirstAdmin, addUser, needsAdmin, readPerson } from './users';
+import { work } from '../../platform/work/work';
 
 type Names =
   | 'doorstep'
@@ -84,12 +84,10 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       return { people: rows.map((row) => ({ id: idOf(row.id), name: row.name, role: row.role })) };
     },
     createUser: async ({ body, who }) => {
-      const id = await database.transaction(async (tx) => {
-        const made = await addUser(tx, body, clock.now());
-        await noteChange(tx, 'user', made, who.id);
+      const id = await work(services, who, async (w) => {
+        const made = await addUser(w, body, clock.now());
         return made;
       });
-      feed.poke();
       return readPerson(database, id);
     },
   };

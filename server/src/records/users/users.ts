@@ -7,6 +7,7 @@ import { Problem } from '../../platform/http/problem';
 import type { Services } from '../../platform/services';
 import { usualHours } from '../settings/calendars';
 import { personOf, userColumns } from './session';
+import { work } from '../../platform/work/work';
 
 /** Argon2id with the package's defaults, which follow RFC 9106's second recommendation in memory and passes. */
 export const hashPassword = (password: string) => hash(password);
@@ -51,18 +52,15 @@ export async function addUser(
 }
 
 /** Makes the first admin. The key of `first_admin` can be written once, so two visitors at once make one. */
-export async function addFirstAdmin(
-  { database, clock }: Services,
-  user: Omit<NewUser, 'role'>,
-): Promise<UserId> {
-  return database.transaction(async (tx) => {
-    if (!(await needsAdmin(tx))) throw new Problem('already-set-up');
-    const id = newId<UserId>();
-    const claimed = await tx.change('INSERT IGNORE INTO first_admin (only_one, user_id) VALUES (1, :id)', {
+export async function addFirstAdmin(services: Services, user: Omit<NewUser, 'role'>): Promise<UserId> {
+  return work(services, null, async (w) => {
+    if (!(await needsAdmin(w))) throw new Problem('already-set-up');
+    const id = await addUser(w, { ...user, role: 'admin' }, w.now);
+    const claimed = await w.change('INSERT IGNORE INTO first_admin (only_one, user_id) VALUES (1, :id)', {
       id: bytesOf(id),
     });
     if (claimed === 0) throw new Problem('already-set-up');
-    return addUser(tx, { ...user, role: 'admin' }, clock.now(), id);
+    return id;
   });
 }
 

@@ -4,8 +4,8 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/http/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import type { SignedIn } from '../users/session';
+import { work, type PersonWork } from '../../platform/work/work';
 
 type Names = 'listViews' | 'saveView' | 'changeView' | 'removeView' | 'pinView' | 'favourView';
 
@@ -52,7 +52,8 @@ async function readViews(
   }));
 }
 
-export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names> {
+export function viewsRoutes(services: Services): Pick<Handlers, Names> {
+  const { database } = services;
   const readView = async (who: SignedIn, id: string): Promise<SavedView> => {
     const [view] = await readViews(database, who, 'v.id = :id', { id: bytesOf(id) });
     if (!view) throw new Problem('not-found');
@@ -63,17 +64,18 @@ export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names>
     if (view.ownerId !== who.id) throw new Problem('not-yours', { owner: view.ownerName });
     return view;
   };
-  const write = async (who: SignedIn, id: string, name: string, work: (tx: Queryable) => Promise<void>) => {
+  /** Writes, and refuses a name that another view of the person has. */
+  const write = async <Result>(
+    who: SignedIn,
+    name: string,
+    act: (w: PersonWork) => Promise<Result>,
+  ): Promise<Result> => {
     try {
-      await database.transaction(async (tx) => {
-        await work(tx);
-        await noteChange(tx, 'view', id, who.id);
-      });
+      return await work(services, who, act);
     } catch (error) {
       if (isDuplicateKey(error)) throw new Problem('already-exists', { what: name });
       throw error;
     }
-    feed.poke();
   };
 
   return {
@@ -81,20 +83,22 @@ export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names>
       views: await readViews(database, who, 'v.place = :place', { place: query.place }),
     }),
     saveView: async ({ body, who }) => {
-      const id = newId<ViewId>();
-      await write(who, id, body.name, async (tx) => {
-        await tx.change(
+      const made = await write(who, body.name, async (w) => {
+        const id = newId<ViewId>();
+        await w.change(
           `INSERT INTO saved_view (id, user_id, place, name, query, is_shared)
            VALUES (:id, :me, :place, :name, :query, :isShared)`,
           { ...body, id: bytesOf(id), me: bytesOf(who.id) },
         );
+        w.say(`View “${body.name}” saved`);
+        return id;
       });
-      return readView(who, id);
+      return readView(who, made);
     },
     changeView: async ({ params, body, who }) => {
       const before = await readMine(who, params.id);
-      await write(who, params.id, body.name, async (tx) => {
-        const changed = await tx.change(
+      await write(who, body.name, async (w) => {
+        const changed = await w.change(
           `UPDATE saved_view SET name = :name, query = :query, is_shared = :isShared, version = version + 1
             WHERE id = :id AND version = :version`,
           { ...body, id: bytesOf(params.id) },
@@ -103,7 +107,7 @@ export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names>
         // Nobody lands on a view that they can no longer see.
         if (!body.isShared)
           for (const table of ['landing_view', 'favourite_view'])
-            await tx.change(`DELETE FROM ${table} WHERE view_id = :id AND user_id <> :me`, {
+            await w.change(`DELETE FROM ${table} WHERE view_id = :id AND user_id <> :me`, {
               id: bytesOf(params.id),
               me: bytesOf(who.id),
             });
@@ -112,16 +116,19 @@ export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names>
     },
     removeView: async ({ params, who }) => {
       const { name } = await readMine(who, params.id);
-      await write(who, params.id, name, async (tx) => {
-        await tx.change('DELETE FROM saved_view WHERE id = :id', { id: bytesOf(params.id) });
+      await write(who, name, async (w) => {
+        for (const table of ['landing_view', 'favourite_view'])
+          await w.change(`DELETE FROM ${table} WHERE view_id = :id`, { id: bytesOf(params.id) });
+        await w.change('DELETE FROM saved_view WHERE id = :id', { id: bytesOf(params.id) });
+        w.say(`View “${name}” deleted`);
       });
       return { ok: true };
     },
     favourView: async ({ params, body, who }) => {
       const { name } = await readView(who, params.id);
-      await write(who, params.id, name, async (tx) => {
+      await write(who, name, async (w) => {
         const mine = { me: bytesOf(who.id), id: bytesOf(params.id) };
-        await tx.change(
+        await w.change(
           body.isFavourite
             ? 'INSERT IGNORE INTO favourite_view (user_id, view_id) VALUES (:me, :id)'
             : 'DELETE FROM favourite_view WHERE user_id = :me AND view_id = :id',
@@ -132,11 +139,11 @@ export function viewsRoutes({ database, feed }: Services): Pick<Handlers, Names>
     },
     pinView: async ({ params, body, who }) => {
       const { place, name } = await readView(who, params.id);
-      await write(who, params.id, name, async (tx) => {
+      await write(who, name, async (w) => {
         const mine = { me: bytesOf(who.id), place };
-        await tx.change('DELETE FROM landing_view WHERE user_id = :me AND place = :place', mine);
+        await w.change('DELETE FROM landing_view WHERE user_id = :me AND place = :place', mine);
         if (body.isLanding)
-          await tx.change('INSERT INTO landing_view (user_id, place, view_id) VALUES (:me, :place, :id)', {
+          await w.change('INSERT INTO landing_view (user_id, place, view_id) VALUES (:me, :place, :id)', {
             ...mine,
             id: bytesOf(params.id),
           });

@@ -2,12 +2,11 @@ import type { moveRows } from '@kettle/contract';
 import type * as z from 'zod';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
-import { refreshNextSteps } from '../../activity/touch/next-steps';
 import { mayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
 import { insertTasks } from '../../activity/tasks/tasks';
+import { work } from '../../platform/work/work';
 
 type Row = z.output<typeof moveRows>['rows'][number];
 type Moved = { moved: number; refused: { purpose: string; why: string }[] };
@@ -17,9 +16,9 @@ type Moved = { moved: number; refused: { purpose: string; why: string }[] };
  * told, and the others move all the same.
  */
 export async function moveRoundRows(services: Services, who: SignedIn, rows: readonly Row[]): Promise<Moved> {
-  const { database, clock, feed } = services;
+  const { clock } = services;
   const today = todayOf(services, who);
-  const result = await database.transaction(async (tx) => {
+  const result = await work(services, who, async (w) => {
     const reply: Moved = { moved: 0, refused: [] };
     const refuse = (row: Row, why: string) => reply.refused.push({ purpose: row.purpose, why });
     for (const row of rows) {
@@ -28,7 +27,7 @@ export async function moveRoundRows(services: Services, who: SignedIn, rows: rea
         continue;
       }
       if (row.taskId !== null) {
-        const changed = await tx.change(
+        const changed = await w.change(
           `UPDATE task SET due_on = :to, promised_at = NULL, times_moved = times_moved + 1, version = version + 1
             WHERE id = :id AND owner_id = :me AND version = :version AND state = 'open'`,
           { id: bytesOf(row.taskId), me: bytesOf(who.id), version: row.taskVersion, to: row.to },
@@ -37,7 +36,7 @@ export async function moveRoundRows(services: Services, who: SignedIn, rows: rea
         else reply.moved += 1;
         continue;
       }
-      const [about] = await tx.rows<{ owner_id: IdBytes | null; company_id: IdBytes | null }>(
+      const [about] = await w.rows<{ owner_id: IdBytes | null; company_id: IdBytes | null }>(
         row.contactId === null
           ? 'SELECT owner_id, company_id FROM deal WHERE id = :id'
           : 'SELECT owner_id, company_id FROM contact WHERE id = :id',
@@ -55,17 +54,10 @@ export async function moveRoundRows(services: Services, who: SignedIn, rows: rea
         companyId: idOrNull<string>(about.company_id),
         run: null,
       };
-      await insertTasks(tx, [task], clock.now());
+      await insertTasks(w, [task], clock.now());
       reply.moved += 1;
     }
-    await refreshNextSteps(
-      tx,
-      { contactIds: rows.map((row) => row.contactId), dealIds: rows.map((row) => row.dealId) },
-      clock.now(),
-    );
-    await noteChange(tx, 'task', who.id, who.id);
     return reply;
   });
-  feed.poke();
   return result;
 }

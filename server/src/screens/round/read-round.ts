@@ -36,6 +36,7 @@ import type { AllSettings } from '../../records/settings/settings';
 import { readBlocks } from '../../activity/calendar/calendar';
 import { readFacts, type KnownFact } from './read-facts';
 import { readHeader } from './read-header';
+import { type Work } from '../../platform/work/work';
 
 /** A row counts as asked about, never silently dropped, from this many moves on. */
 const movesBeforeAsking = 3;
@@ -320,9 +321,9 @@ function rowOf(
 }
 
 /** Writes what a day taught about the price of a minute; the last reading of a day stands. */
-export async function closeRoundDay(tx: Queryable, services: Services, ownerId: UserId): Promise<void> {
-  const { cut, today } = await computeRound(tx, services, ownerId);
-  await tx.change(
+export async function closeRoundDay(w: Work, ownerId: UserId): Promise<void> {
+  const { cut, today } = await computeRound(w, w.services, ownerId);
+  await w.change(
     `INSERT INTO round_day (user_id, on_date, best_below_per_minute) VALUES (:user, :on, :best)
      ON DUPLICATE KEY UPDATE best_below_per_minute = :best`,
     { user: bytesOf(ownerId), on: today, best: cut.bestBelowPerMinute },

@@ -1,37 +1,35 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { noteChange } from '../../platform/change-feed/feed';
 import { dayOwner } from '../../records/users/rights';
 import { todayOf } from '../../records/users/today';
 import { moveRoundRows } from './move-rows';
 import { readRound } from './read-round';
 import { readWalkItem } from './walk-item';
+import { work } from '../../platform/work/work';
 
 export function roundRoutes(
   services: Services,
 ): Pick<Handlers, 'round' | 'walkItem' | 'placeRow' | 'moveRows'> {
-  const { database, feed } = services;
+  const { database } = services;
   return {
     round: ({ query, who }) => readRound(database, services, dayOwner(who, query.owner), query),
     walkItem: ({ query, who }) => readWalkItem(services, who, query),
     moveRows: ({ body, who }) => moveRoundRows(services, who, body.rows),
     placeRow: async ({ body, who }) => {
       const place = { user: bytesOf(who.id), today: todayOf(services, who), key: body.key };
-      await database.transaction(async (tx) => {
+      await work(services, who, async (w) => {
         if (body.place === 'pin')
-          await tx.change(
+          await w.change(
             'INSERT IGNORE INTO round_place (user_id, on_date, row_key) VALUES (:user, :today, :key)',
             place,
           );
         else
-          await tx.change(
+          await w.change(
             'DELETE FROM round_place WHERE user_id = :user AND on_date = :today AND row_key = :key',
             place,
           );
-        await noteChange(tx, 'task', who.id, who.id);
       });
-      feed.poke();
       return { ok: true };
     },
   };

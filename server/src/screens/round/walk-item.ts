@@ -77,7 +77,7 @@ async function nextOfRun(
   taskId: string,
   contactId: string,
 ): Promise<ProposalFacts['runNext']> {
-  const { database, settings, clock } = services;
+  const { database, clock } = services;
   const [row] = await database.rows<{ run_id: Buffer | null }>('SELECT run_id FROM task WHERE id = :id', {
     id: bytesOf(taskId),
   });
@@ -86,7 +86,10 @@ async function nextOfRun(
     bytesOf(run.id).equals(row.run_id!),
   );
   if (!stored) return null;
-  const setting = await settingOfRun(database, services, await settings.read(database), stored);
+  const setting = await settingOfRun(
+    { ...database, services, settings: () => services.settings.read(database) },
+    stored,
+  );
   const done = {
     id: 'proposal',
     at: clock.now(),

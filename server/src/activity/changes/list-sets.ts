@@ -1,0 +1,45 @@
+import type { ChangeSet, listChanges } from '@kettle/contract';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import { instantOf, sqlInstant } from '../../platform/database/values';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import type { SignedIn } from '../../records/users/session';
+import { undoDays } from './undo-set';
+
+/** Changes of the last 30 days that have a name, newest first: one's own, or those of a record. Relies on change_set_of_user and event_of_record. */
+export async function listSets(
+  db: Queryable,
+  who: SignedIn,
+  { recordId, limit }: z.output<typeof listChanges>,
+  now: string,
+): Promise<ChangeSet[]> {
+  const since = sqlInstant(new Date(Date.parse(now) - undoDays * 86_400_000).toISOString());
+  const where =
+    recordId === undefined
+      ? 's.user_id = :me'
+      : 's.id IN (SELECT e.set_id FROM event e WHERE e.record_id = :record)';
+  const rows = await db.rows<{
+    id: IdBytes;
+    words: string;
+    at: string;
+    user_id: IdBytes | null;
+    name: string | null;
+    undone_by_id: IdBytes | null;
+  }>(
+    `SELECT s.id, s.words, s.at, s.user_id, u.name, s.undone_by_id
+       FROM change_set s LEFT JOIN app_user u ON u.id = s.user_id
+      WHERE ${where} AND s.at >= :since AND s.words <> '' AND s.parent_id IS NULL
+      ORDER BY s.at DESC, s.id DESC LIMIT ${limit}`,
+    { since, ...(recordId === undefined ? { me: bytesOf(who.id) } : { record: bytesOf(recordId) }) },
+  );
+  return rows.map((row) => ({
+    id: idOf(row.id),
+    words: row.words,
+    at: instantOf(row.at),
+    byName: row.name,
+    isUndone: row.undone_by_id !== null,
+    canUndo:
+      row.undone_by_id === null &&
+      (who.role !== 'rep' || (row.user_id !== null && idOf(row.user_id) === who.id)),
+  }));
+}

@@ -1,0 +1,119 @@
+import type { ChangeTopic } from '@kettle/contract';
+
+/** What the application knows of a table beside its columns. */
+export interface TableSpec {
+  /** What open browsers call a change of its rows. */
+  readonly topic: ChangeTopic;
+  /** Records of these kinds too, when the row's record may be any of them. */
+  readonly alsoTopics?: readonly ChangeTopic[];
+  /** The column that names the record a row is a part of; left out, the row is the record. */
+  readonly of?: string;
+  /** Columns that are computed from other rows: never part of a change set, derived again instead. */
+  readonly derived?: readonly string[];
+  /** Columns put back by an undo only while they are as the change left them: clocks that every change sets. */
+  readonly soft?: readonly string[];
+  /** Its rows are history: an undo marks them as removed in place of deleting them. */
+  readonly removedBy?: string;
+}
+
+/** Tables whose rows people change. Every write to them in a unit of work is captured and can be undone. */
+export const tables = {
+  app_user: { topic: 'user', derived: ['password_hash'] },
+  agreement: { topic: 'agreement' },
+  brief_task: { topic: 'deal', of: 'deal_id' },
+  cadence: { topic: 'cadence' },
+  cadence_version: { topic: 'cadence', of: 'cadence_id' },
+  company: { topic: 'company' },
+  contact: {
+    topic: 'contact',
+    derived: [
+      'last_touch_at',
+      'last_touch_kind',
+      'last_touch_counts',
+      'last_conversation_at',
+      'waiting_since',
+      'next_touch_due',
+      'next_step_on',
+      'next_step_channel',
+      'search_text',
+    ],
+  },
+  contact_company: { topic: 'contact', of: 'contact_id' },
+  contact_merge: { topic: 'contact', of: 'kept_id' },
+  contact_point: { topic: 'contact', of: 'contact_id' },
+  contact_tag: { topic: 'contact', of: 'contact_id' },
+  custom_field: { topic: 'setting' },
+  custom_value: { topic: 'contact', alsoTopics: ['company', 'deal'], of: 'record_id' },
+  deal: {
+    topic: 'deal',
+    derived: ['last_touch_at', 'last_touch_kind', 'next_step_on', 'next_step_channel', 'loose_since'],
+    soft: ['changed_at'],
+  },
+  deal_colleague: { topic: 'deal', of: 'deal_id' },
+  deal_competitor: { topic: 'deal', of: 'deal_id' },
+  deal_line: { topic: 'deal', of: 'deal_id' },
+  deal_person: { topic: 'deal', of: 'deal_id' },
+  do_not_contact: { topic: 'contact', of: 'contact_id' },
+  entry_before: { topic: 'journal', of: 'entry_id' },
+  entry_comment: { topic: 'journal', of: 'entry_id' },
+  entry_person: { topic: 'journal', of: 'entry_id' },
+  favourite_view: { topic: 'view', of: 'view_id' },
+  journal_entry: { topic: 'journal', soft: ['edited_at'], removedBy: 'removed_at' },
+  landing_view: { topic: 'view', of: 'view_id' },
+  mail: { topic: 'mail' },
+  meeting: { topic: 'meeting' },
+  not_duplicate: { topic: 'contact', of: 'one_id' },
+  phone_call: { topic: 'call' },
+  pipeline: { topic: 'pipeline' },
+  product: { topic: 'setting' },
+  prompt_tick: { topic: 'deal', of: 'deal_id' },
+  round_place: { topic: 'task', of: 'user_id' },
+  run: { topic: 'run' },
+  run_step: { topic: 'run', of: 'run_id' },
+  sales_lead: { topic: 'lead', derived: ['status', 'status_since'] },
+  saved_view: { topic: 'view' },
+  setting: { topic: 'setting' },
+  site: { topic: 'company', of: 'company_id' },
+  snippet: { topic: 'template' },
+  stage: { topic: 'pipeline', of: 'pipeline_id' },
+  stage_stay: { topic: 'deal', of: 'deal_id' },
+  standing: { topic: 'setting' },
+  stirring: { topic: 'stirring' },
+  stored_file: { topic: 'file', removedBy: 'removed_at' },
+  task: { topic: 'task' },
+  template: { topic: 'template' },
+  text_message: { topic: 'call' },
+  web_form: { topic: 'form', derived: ['trapped'] },
+} as const satisfies Record<string, TableSpec>;
+
+export type CapturedTable = keyof typeof tables;
+
+export const specOf = (table: string): TableSpec | undefined =>
+  Object.hasOwn(tables, table) ? tables[table as CapturedTable] : undefined;
+
+/** The machinery beside them: what nobody changes by hand, or what is counted from the rest. Not captured. */
+export const machinery = [
+  'answer_tally',
+  'bulk',
+  'bulk_item',
+  'change_row',
+  'change_set',
+  'channel_fact',
+  'event',
+  'file_part',
+  'first_admin',
+  'gateway_event',
+  'import_batch',
+  'job',
+  'mail_arrival',
+  'mailbox_cursor',
+  'migration_lease',
+  'migration_report',
+  'notification',
+  'rate_limit',
+  'round_day',
+  'schema_version',
+  'secret',
+  'sender_day',
+  'session',
+] as const;

@@ -1,0 +1,15 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
+
+/** What a request brings to the units of work it causes. */
+export interface RequestContext {
+  /** The id the browser gave the change, for the first unit of work of the request. */
+  readonly changeId: string | null;
+  /** What was asked for: the route's name. */
+  readonly act: string;
+  /** Of what was asked: the same id with something else is no repetition. */
+  readonly hash: Buffer;
+  isUsed: boolean;
+}
+
+/** Which request a unit of work belongs to, without handing it through every function between. */
+export const requestContext = new AsyncLocalStorage<RequestContext>();

@@ -1,0 +1,253 @@
+import type { ChangeTopic, Instant } from '@kettle/contract';
+import type { AllSettings } from '../../records/settings/settings';
+import type { SignedIn } from '../../records/users/session';
+import { isDuplicateKey, type Queryable } from '../database/database';
+import { sqlInstant } from '../database/values';
+import { Problem } from '../http/problem';
+import { bytesOf, newId } from '../ids';
+import type { Services } from '../services';
+import { publish, type NewEvent } from './events';
+import { requestContext } from './request';
+import { readWritten, Written, type WrittenRow } from './written';
+
+/** Everything a use case writes with: one transaction, who asks, when, and what every use case may need. */
+export interface Work<Who extends SignedIn | null = SignedIn | null> extends Queryable {
+  /** The change set it is kept as. */
+  readonly id: string;
+  readonly who: Who;
+  readonly now: Instant;
+  readonly services: Services;
+  /** The organisation's settings, read once. */
+  settings(): Promise<AllSettings>;
+  /** Says what happened where a row cannot say it; kept with the rest, and told to open browsers after the commit. */
+  publish(event: NewEvent): void;
+  /** Tells open browsers of a record whose table is not captured. */
+  note(topic: ChangeTopic, recordId: string): void;
+  /** Says which change this one is a part of; before anything is written. */
+  partOf(parentId: string): void;
+  /** What the change is called where it can be undone. */
+  say(words: string): void;
+  /** Derives now what depends on the rows written so far, for a use case that reads it before the end. */
+  derive(): Promise<void>;
+}
+
+/** A unit of work that somebody asked for. */
+export type PersonWork = Work<SignedIn>;
+
+/** What depends on written rows: derives it again, in the same transaction. Runs once, before the commit. */
+export type Deriver = (w: Work, written: Written) => Promise<void>;
+/** What else must happen because of what was written; it may write more, which is looked at again. */
+export type Reaction = (w: Work, written: Written) => Promise<void>;
+
+/** What the composition root lists. */
+export interface Follows {
+  readonly derivers: readonly Deriver[];
+  readonly reactions: readonly Reaction[];
+}
+
+export interface WorkOptions {
+  /** The change this one is a part of. */
+  readonly parentId?: string;
+  /** What was asked for, when no request says it: a job's kind. */
+  readonly act?: string;
+  /** Its rows are not told one by one to open browsers: bulk work, which tells its progress instead. */
+  readonly isBulk?: boolean;
+  /** The change it takes back. */
+  readonly undoesId?: string;
+}
+
+/**
+ * Runs a use case as one unit of work: one transaction, which is one change set. A deadlock runs the whole of it again, so `run` does nothing
+ * outside the transaction. Before the commit everything that follows from the rows it wrote is derived, and what happened is written down.
+ * The same request again (by the id its browser gave it) is answered with what the first returned.
+ * @throws Problem `other-request` when the id was given to something else before
+ * @example
+ * const id = await work(services, who, async (w) => addContact(w, body));
+ */
+export async function work<Who extends SignedIn | null, Result>(
+  services: Services,
+  who: Who,
+  run: (w: Work<Who>) => Promise<Result>,
+  options: WorkOptions = {},
+): Promise<Result> {
+  const request = requestContext.getStore();
+  const asked = request && !request.isUsed && request.changeId !== null ? request : null;
+  if (asked) asked.isUsed = true;
+  const id = asked?.changeId ?? newId<string>();
+  const act = options.act ?? request?.act ?? 'system';
+  try {
+    const result = await services.database.transaction(
+      (tx) => workInside(tx, services, who, run, { ...options, act, id, hash: asked?.hash ?? null }),
+      { setId: id },
+    );
+    services.feed.poke();
+    return result;
+  } catch (error) {
+    if (asked && isDuplicateKey(error)) {
+      const earlier = await readEarlier(services.database, id);
+      if (earlier !== null) return answerAgain<Result>(earlier, asked.hash);
+    }
+    throw error;
+  }
+}
+
+/** The same inside a transaction that was opened elsewhere with the set's id: a job's. */
+export async function workInside<Who extends SignedIn | null, Result>(
+  tx: Queryable,
+  services: Services,
+  who: Who,
+  run: (w: Work<Who>) => Promise<Result>,
+  options: WorkOptions & { readonly id: string; readonly act: string; readonly hash: Buffer | null },
+): Promise<Result> {
+  const unit = new Unit(tx, services, who, options);
+  if (options.hash !== null) await unit.begin();
+  const result = await run(unit);
+  await unit.end(result);
+  return result;
+}
+
+/** The same unit of work in somebody's name: a job does what a person asked for. */
+export function actingAs(w: Work, who: SignedIn): PersonWork {
+  return {
+    id: w.id,
+    who,
+    now: w.now,
+    services: w.services,
+    rows: (...asked) => w.rows(...asked),
+    change: (...asked) => w.change(...asked),
+    settings: () => w.settings(),
+    publish: (event) => w.publish(event),
+    note: (topic, recordId) => w.note(topic, recordId),
+    partOf: (parentId) => w.partOf(parentId),
+    say: (words) => w.say(words),
+    derive: () => w.derive(),
+  };
+}
+
+const mostRounds = 8;
+
+class Unit<Who extends SignedIn | null> implements Work<Who> {
+  readonly id: string;
+  readonly now: Instant;
+  private begun: Promise<number> | null = null;
+  private read: Promise<AllSettings> | null = null;
+  private readonly rowsSoFar: WrittenRow[] = [];
+  private readonly events: NewEvent[] = [];
+  private words = '';
+  private parentId: string | undefined;
+
+  constructor(
+    private readonly tx: Queryable,
+    readonly services: Services,
+    readonly who: Who,
+    private readonly options: WorkOptions & {
+      readonly id: string;
+      readonly act: string;
+      readonly hash: Buffer | null;
+    },
+  ) {
+    this.id = options.id;
+    this.now = services.clock.now();
+    this.parentId = options.parentId;
+  }
+
+  rows<Row>(...asked: Parameters<Queryable['rows']>): Promise<Row[]> {
+    return this.tx.rows<Row>(...asked);
+  }
+
+  async change(...asked: Parameters<Queryable['change']>): Promise<number> {
+    await this.begin();
+    return this.tx.change(...asked);
+  }
+
+  /** The set's own row comes before anything that is captured. */
+  begin(): Promise<number> {
+    const { act, hash, undoesId } = this.options;
+    this.begun ??= this.tx.change(
+      `INSERT INTO change_set (id, parent_id, act, user_id, at, request_hash, undoes_id)
+       VALUES (:id, :parent, :act, :user, :at, :hash, :undoes)`,
+      {
+        id: bytesOf(this.id),
+        parent: bytesOf(this.parentId),
+        act,
+        user: bytesOf(this.who?.id),
+        at: sqlInstant(this.now),
+        hash,
+        undoes: bytesOf(undoesId),
+      },
+    );
+    return this.begun;
+  }
+
+  settings(): Promise<AllSettings> {
+    this.read ??= this.services.settings.read(this.tx);
+    return this.read;
+  }
+
+  publish(event: NewEvent): void {
+    this.events.push(event);
+  }
+
+  note(topic: ChangeTopic, recordId: string): void {
+    this.publish({ kind: 'noted', topic, recordId });
+  }
+
+  partOf(parentId: string): void {
+    if (this.begun !== null) throw new Error('a part is named before it writes');
+    this.parentId = parentId;
+  }
+
+  say(words: string): void {
+    this.words = words.slice(0, 300);
+  }
+
+  async derive(): Promise<void> {
+    const written = new Written(await this.readNew());
+    for (const derive of this.services.follows.derivers) await derive(this, written);
+  }
+
+  private async readNew(): Promise<WrittenRow[]> {
+    if (this.begun === null) return [];
+    const rows = await readWritten(this.tx, this.id, this.rowsSoFar.at(-1)?.position ?? 0);
+    this.rowsSoFar.push(...rows);
+    return rows;
+  }
+
+  /** Reactions until nothing new is written, then what is derived, then what happened. */
+  async end(result: unknown): Promise<void> {
+    const { reactions, derivers } = this.services.follows;
+    for (let round = 0; round < mostRounds; round += 1) {
+      const rows = await this.readNew();
+      if (rows.length === 0) break;
+      for (const react of reactions) await react(this, new Written(rows));
+    }
+    const written = new Written(this.rowsSoFar);
+    for (const derive of derivers) await derive(this, written);
+    await publish(this.tx, this, written, this.events, this.options);
+    if (this.begun === null || (result === undefined && this.words === '')) return;
+    await this.tx.change('UPDATE change_set SET result = :result, words = :words WHERE id = :id', {
+      id: bytesOf(this.id),
+      words: this.words,
+      result: result === undefined || this.options.hash === null ? null : JSON.stringify(result),
+    });
+  }
+}
+
+interface Earlier {
+  readonly hash: Buffer | null;
+  readonly result: string | null;
+}
+
+async function readEarlier(db: Queryable, id: string): Promise<Earlier | null> {
+  const [row] = await db.rows<{ request_hash: Buffer | null; result: string | null }>(
+    'SELECT request_hash, result FROM change_set WHERE id = :id',
+    { id: bytesOf(id) },
+  );
+  return row ? { hash: row.request_hash, result: row.result } : null;
+}
+
+function answerAgain<Result>({ hash, result }: Earlier, asked: Buffer): Result {
+  if (hash === null || !hash.equals(asked)) throw new Problem('other-request');
+  // What the first one returned, as it returned it.
+  return (result === null ? undefined : JSON.parse(result)) as Result;
+}

@@ -1,0 +1,127 @@
+import type { ImportSummary } from '@kettle/contract';
+import * as z from 'zod';
+import { undoDays, undoPart } from '../../activity/changes/undo-set';
+import type { Queryable } from '../../platform/database/database';
+import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { enqueue } from '../../platform/jobs/job-table';
+import type { JobKind } from '../../platform/jobs/worker';
+import type { Services } from '../../platform/services';
+import { actingAs, work } from '../../platform/work/work';
+import type { SignedIn } from '../../records/users/session';
+import { readPerson } from '../../records/users/users';
+import { chunkKind, partName, rowsInChunk } from './apply-chunk';
+
+export const importUndoKind = 'import-undo-part';
+
+/** Asks for an import to be undone, part by part, for 30 days. @throws Problem `not-found`, `already-done`, `undo-expired` */
+export async function undoImport(services: Services, who: SignedIn, importId: string): Promise<void> {
+  await work(services, who, async (w) => {
+    const [stored] = await w.rows<{
+      user_id: IdBytes;
+      state: string;
+      applied_at: string | null;
+      set_id: IdBytes | null;
+      file_name: string;
+    }>('SELECT user_id, state, applied_at, set_id, file_name FROM import_batch WHERE id = :id FOR UPDATE', {
+      id: bytesOf(importId),
+    });
+    if (!stored || (idOf(stored.user_id) !== who.id && who.role === 'rep')) throw new Problem('not-found');
+    if (stored.applied_at === null || stored.set_id === null) throw new Problem('not-found');
+    if (Date.parse(w.now) - Date.parse(instantOf(stored.applied_at)) > undoDays * 86_400_000)
+      throw new Problem('undo-expired');
+    const parts = await partsOf(w, importId);
+    if (stored.state === 'undone' || stored.state === 'undoing') throw new Problem('already-done');
+    if (parts.waiting > 0) throw new Problem('cannot-undo', { why: 'it is still being written' });
+    await w.change(
+      "UPDATE import_batch SET state = 'undoing', kept = 0, version = version + 1 WHERE id = :id",
+      {
+        id: bytesOf(importId),
+      },
+    );
+    // The last part first, as it was written last.
+    for (let from = (parts.count - 1) * rowsInChunk; from >= 0; from -= rowsInChunk)
+      await enqueue(w, {
+        kind: importUndoKind,
+        dedupeKey: `${importUndoKind}:${importId}:${from}`,
+        payload: { importId, from, setId: idOf(stored.set_id) },
+        dueAt: w.now,
+      });
+    await w.change('UPDATE change_set SET undone_by_id = :by WHERE id = :id', {
+      by: bytesOf(w.id),
+      id: stored.set_id,
+    });
+    w.say(`Undone: imported ${stored.file_name}`);
+    w.note('import', importId);
+  });
+}
+
+async function partsOf(db: Queryable, importId: string): Promise<{ count: number; waiting: number }> {
+  const [row] = await db.rows<{ count: string; waiting: string | null }>(
+    `SELECT COUNT(*) AS count, SUM(state <> 'done') AS waiting FROM job WHERE kind = :kind AND dedupe_key LIKE :key`,
+    { kind: chunkKind, key: `${chunkKind}:${importId}:%` },
+  );
+  return { count: wholeNumber(row?.count ?? 0), waiting: wholeNumber(row?.waiting ?? 0) };
+}
+
+const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0), setId: z.uuid() });
+
+/** Undoes one part of an import, by the rights of whoever imported; people who were changed since stay. */
+export const importUndoJob: JobKind = {
+  effect: 'database',
+  isBulk: true,
+  run: async (w, payload) => {
+    const { importId, from, setId } = payloadShape.parse(payload);
+    const [stored] = await w.rows<{ user_id: IdBytes }>('SELECT user_id FROM import_batch WHERE id = :id', {
+      id: bytesOf(importId),
+    });
+    if (!stored) return;
+    const own = actingAs(w, await readPerson(w, idOf<SignedIn['id']>(stored.user_id)));
+    const { kept } = await undoPart(own, setId, partName(from));
+    await w.change(
+      `UPDATE import_batch SET kept = kept + :kept, state = IF(EXISTS (SELECT 1 FROM job WHERE kind = :kind AND dedupe_key LIKE :key
+              AND state NOT IN ('done', 'failed')), state, 'undone') WHERE id = :id`,
+      {
+        id: bytesOf(importId),
+        kept: kept.size,
+        kind: importUndoKind,
+        key: `${importUndoKind}:${importId}:%`,
+      },
+    );
+    w.note('import', importId);
+  },
+};
+
+const listed = 100;
+
+/** Files that were written: one's own, for managers everybody's. */
+export async function listImports(db: Queryable, who: SignedIn, now: string): Promise<ImportSummary[]> {
+  const rows = await db.rows<{
+    id: IdBytes;
+    file_name: string;
+    state: ImportSummary['state'];
+    applied_at: string;
+    name: string;
+    written: string;
+    kept: number;
+    set_id: IdBytes | null;
+  }>(
+    `SELECT i.id, i.file_name, i.state, i.applied_at, u.name, i.kept, i.set_id,
+            (SELECT COUNT(*) FROM contact c WHERE c.import_id = i.id) AS written
+       FROM import_batch i JOIN app_user u ON u.id = i.user_id
+      WHERE i.applied_at IS NOT NULL AND (:all OR i.user_id = :me) ORDER BY i.applied_at DESC, i.id LIMIT ${listed}`,
+    { all: who.role !== 'rep', me: bytesOf(who.id) },
+  );
+  const since = sqlInstant(new Date(Date.parse(now) - undoDays * 86_400_000).toISOString());
+  return rows.map((row) => ({
+    id: idOf(row.id),
+    fileName: row.file_name,
+    state: row.state,
+    at: instantOf(row.applied_at),
+    byName: row.name,
+    written: wholeNumber(row.written),
+    kept: row.kept,
+    canUndo: row.set_id !== null && !['undone', 'undoing'].includes(row.state) && row.applied_at >= since,
+  }));
+}
