@@ -119,6 +119,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/renewals/renewals-page').then((m) => m.RenewalsPage),
       },
       {
+        path: 'changes',
+        title: 'Recent changes · Ash Kettle',
+        loadComponent: () => import('./features/changes/changes-page').then((m) => m.ChangesPage),
+      },
+      {
         path: 'settings',
         title: 'Settings · Ash Kettle',
         loadComponent: () => import('./features/settings/settings-page').then((m) => m.SettingsPage),

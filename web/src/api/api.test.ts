@@ -49,6 +49,41 @@ describe('calling a route', () => {
     ]);
   });
 
+  test('a change asked for twice while it is on its way is one change', () => {
+    const task = {
+      contactId: 'c1',
+      channel: 'call',
+      purpose: 'ask',
+      dueOn: '2026-11-30',
+      minutes: 5,
+    } as never;
+    const made: unknown[] = [];
+    api.call('createTask', { body: task }).subscribe((reply) => made.push(reply));
+    api.call('createTask', { body: task }).subscribe((reply) => made.push(reply));
+    server.expectOne('/api/tasks').flush({ id: 't1' });
+    expect(made).toEqual([{ id: 't1' }, { id: 't1' }]);
+    api.call('createTask', { body: task }).subscribe();
+    server.expectOne('/api/tasks');
+  });
+
+  test('a change that nobody answered is sent under its id when it is asked for again; one that was refused is not', () => {
+    const ids: (string | null)[] = [];
+    const ask = (end: (request: ReturnType<typeof server.expectOne>) => void) => {
+      api.call('claimContact', { params: { id: 'c1' as never } }).subscribe({ error: () => undefined });
+      const request = server.expectOne('/api/contacts/c1/claim');
+      ids.push(request.request.headers.get('X-Change-Id'));
+      end(request);
+    };
+    ask((request) => request.error(new ProgressEvent('offline')));
+    ask((request) =>
+      request.flush({ code: 'already-claimed', detail: 'Taken.' }, { status: 409, statusText: 'Conflict' }),
+    );
+    ask((request) => request.flush({}));
+    expect(ids[0]).toMatch(/^[0-9a-f-]{36}$/);
+    expect(ids[1]).toBe(ids[0]);
+    expect(ids[2]).not.toBe(ids[1]);
+  });
+
   test('a change is never sent again by itself; a reading is, while nobody answers', async () => {
     jest.useFakeTimers();
     let words = '';

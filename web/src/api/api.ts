@@ -2,7 +2,18 @@ import { HttpClient, HttpErrorResponse } from '@angular/common/http';
 import { inject, Injectable } from '@angular/core';
 import type { CallOf, EndpointName, FieldProblem, ProblemDetails, ReplyOf } from '@kettle/contract';
 import { endpoints } from '@kettle/contract/endpoints';
-import { catchError, type Observable, retry, throwError, timer } from 'rxjs';
+import {
+  catchError,
+  defer,
+  type Observable,
+  ReplaySubject,
+  retry,
+  share,
+  tap,
+  throwError,
+  timer,
+} from 'rxjs';
+import { v7 } from 'uuid';
 
 /** A refusal or failure, in a sentence that says what to do. */
 export class ApiProblem extends Error {
@@ -23,6 +34,8 @@ export class ApiProblem extends Error {
 }
 
 const offline = 'The server cannot be reached. What you typed is kept; try again in a moment.';
+/** Problems after which nobody knows whether a change was made. */
+const unanswered = new Set(['offline', 'database-away', 'internal']);
 const retriesWhenReading = 2;
 const retryMillis = 400;
 
@@ -30,13 +43,52 @@ const retryMillis = 400;
 @Injectable({ providedIn: 'root' })
 export class Api {
   private readonly http = inject(HttpClient);
+  /** Changes on their way, and those that nobody answered, by what was asked. */
+  private readonly changes = new Map<string, { id: string; reply: Observable<unknown> | null }>();
 
-  call<Name extends EndpointName>(name: Name, call: CallOf<Name> = {}): Observable<ReplyOf<Name>> {
+  /**
+   * @param changeId the id a change is sent under, for a caller that offers to undo it; made here otherwise
+   *
+   * The same change asked for again while it is on its way is that one change; asked for again after nobody answered, it goes under the id
+   * it had, so that it is made once whether the first one arrived or not.
+   */
+  call<Name extends EndpointName>(
+    name: Name,
+    call: CallOf<Name> = {},
+    changeId?: string,
+  ): Observable<ReplyOf<Name>> {
+    if (endpoints[name].startsWith('GET ')) return this.send(name, call);
+    return defer(() => {
+      const key = JSON.stringify([name, call]);
+      const known = this.changes.get(key);
+      if (known?.reply) return known.reply as Observable<ReplyOf<Name>>;
+      const id = changeId ?? known?.id ?? v7();
+      const reply = this.send(name, call, id).pipe(
+        tap({
+          next: () => this.changes.delete(key),
+          error: (problem: ApiProblem) => {
+            if (unanswered.has(problem.code)) this.changes.set(key, { id, reply: null });
+            else this.changes.delete(key);
+          },
+        }),
+        share({ connector: () => new ReplaySubject(1), resetOnRefCountZero: false }),
+      );
+      this.changes.set(key, { id, reply });
+      return reply;
+    });
+  }
+
+  private send<Name extends EndpointName>(
+    name: Name,
+    call: CallOf<Name>,
+    changeId?: string,
+  ): Observable<ReplyOf<Name>> {
     const [method, path] = endpoints[name].split(' ') as [string, string];
     const { params, query, body } = call as { params?: object; query?: object; body?: unknown };
     const request = this.http.request<ReplyOf<Name>>(method, fillPath(path, params), {
       body,
       params: definedOnly(query),
+      ...(changeId === undefined ? {} : { headers: { 'X-Change-Id': changeId } }),
     });
     return request.pipe(
       retry({

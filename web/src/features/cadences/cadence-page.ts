@@ -14,7 +14,14 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
 import type { CadenceSummary, CallOf } from '@kettle/contract';
-import { addNote, copyNote, daysOfSteps, moveNote, removeNote, type StaveChange } from '@kettle/core/cadences';
+import {
+  addNote,
+  copyNote,
+  daysOfSteps,
+  moveNote,
+  removeNote,
+  type StaveChange,
+} from '@kettle/core/cadences';
 import { debounceTime } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';

@@ -140,10 +140,12 @@ describe('on the page', () => {
     // What is taken back are both moves.
     TestBed.inject(Notices).takeBack();
     await part.settle();
-    expect(part.asked('/api/deals/d1/move').request.body).toMatchObject({
-      version: 6,
-      expectedCloseOn: '2026-12-10',
-    });
+    const idOf = (asked: typeof first) => asked.request.headers.get('X-Change-Id')!;
+    part.asked(`/api/changes/${idOf(second)}/undo`).flush({ words: 'Undone.' });
+    await part.settle();
+    part.asked(`/api/changes/${idOf(first)}/undo`).flush({ words: 'Undone.' });
+    await part.settle();
+    expect(document.body.textContent).toContain('Undone.');
   });
 
   test('a key waits for a move to arrive, so that it acts on what is there then', async () => {

@@ -24,6 +24,8 @@ import { ChangeStream } from '../../shell/change-stream';
 import { Here } from '../../shell/here';
 import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
+import { Undo } from '../../shell/undo';
+import { v7 } from 'uuid';
 import { Opened } from '../../shell/opened';
 import { askedOnly, FilterBuilder } from '../people/filter-builder';
 import { columnsOf } from '../people/grid-columns';
@@ -56,6 +58,7 @@ export class DealsPage {
   private readonly api = inject(Api);
   private readonly dialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly router = inject(Router);
   protected readonly words = inject(DealWords);
   protected readonly here = inject(Here);
@@ -295,32 +298,32 @@ export class DealsPage {
    * Shown where it was put at once; when that is refused it goes back, with the reason or the question it was refused for.
    * Moved again while the first move is on its way, it goes on from there when that is known.
    */
-  protected moveDeal(move: DealMove, isUndo = false): void {
+  protected moveDeal(move: DealMove): void {
     const isOnItsWay = this.moving().has(move.deal.id);
     this.moving.update((all) => new Map(all).set(move.deal.id, move));
-    if (!isOnItsWay) this.sendMove(move, move.deal, isUndo);
+    if (!isOnItsWay) this.sendMove(move, []);
   }
 
-  /** `before` is where it stood when the first of these moves began: what an undo goes back to. */
-  private sendMove(move: DealMove, before: DealRow, isUndo = false): void {
+  /** `earlier` are the moves this one follows: they are undone together. */
+  private sendMove(move: DealMove, earlier: readonly string[]): void {
+    const changeIds = [...earlier, v7()];
     const { deal, stageId, expectedCloseOn } = move;
     const settle = () => {
       this.moving.update((all) => new Map([...all].filter(([id]) => id !== deal.id)));
       this.deals.again();
     };
     const body = { version: deal.version, stageId, expectedCloseOn };
-    this.api.call('moveDeal', { params: { id: deal.id }, body }).subscribe({
+    this.api.call('moveDeal', { params: { id: deal.id }, body }, changeIds.at(-1)).subscribe({
       next: (now) => {
         this.put(now);
         const wanted = this.moving().get(deal.id);
         if (wanted !== undefined && wanted !== move) {
           const next = { ...wanted, deal: now };
           this.moving.update((all) => new Map(all).set(deal.id, next));
-          return this.sendMove(next, before);
+          return this.sendMove(next, changeIds);
         }
         settle();
-        if (isUndo) this.notices.say(`${deal.name} is back.`);
-        else this.tellMoved(now, before);
+        this.tellMoved(now, changeIds);
       },
       error: (error: unknown) => {
         settle();
@@ -338,18 +341,18 @@ export class DealsPage {
       this.deals.put({ ...all, rows: all.rows.map((row) => (row.id === now.id ? now : row)) });
   }
 
-  private tellMoved(now: DealRow, before: DealRow): void {
-    const back = { deal: now, stageId: before.stageId, expectedCloseOn: before.expectedCloseOn };
-    this.notices.say(`${now.name}: ${this.wordsOf(now)}.`, () => this.moveDeal(back, true));
-  }
-
   /** The dialog for stage and close: by key, or for what a stage asks. */
   protected async ask(asked: MoveAsked): Promise<void> {
-    (await this.dialogs.move(asked)).afterClosed().subscribe((moved) => {
+    const changeId = v7();
+    (await this.dialogs.move({ ...asked, changeId })).afterClosed().subscribe((moved) => {
       if (moved === undefined) return;
       this.put(moved);
-      this.tellMoved(moved, asked.deal);
+      this.tellMoved(moved, [changeId]);
     });
+  }
+
+  private tellMoved(now: DealRow, changeIds: readonly string[]): void {
+    this.undo.offer(`${now.name}: ${this.wordsOf(now)}.`, changeIds, () => this.deals.again());
   }
 
   private wordsOf({ stageId, expectedCloseOn }: DealRow): string {

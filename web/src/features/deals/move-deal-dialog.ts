@@ -18,6 +18,8 @@ export interface MoveAsked {
   /** What a move was refused for, to be said here. */
   readonly problem?: ApiProblem;
   readonly first?: 'stage' | 'close';
+  /** What the move is sent under, for a page that offers to undo it. */
+  readonly changeId?: string;
 }
 
 interface Asked {
@@ -217,7 +219,7 @@ export class MoveDealDialog {
       tick: [...this.ticked],
       facts: { ...this.said(), custom },
     } as NonNullable<CallOf<'moveDeal'>['body']>;
-    this.api.call('moveDeal', { params: { id: deal.id }, body }).subscribe({
+    this.api.call('moveDeal', { params: { id: deal.id }, body }, this.asked.changeId).subscribe({
       next: (moved) => this.dialog.close(moved),
       error: (error: unknown) => {
         const problem = problemOf(error);

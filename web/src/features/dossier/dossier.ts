@@ -37,6 +37,8 @@ import { Tether } from '../../design/tether';
 import { ChangeStream } from '../../shell/change-stream';
 import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
+import { Undo } from '../../shell/undo';
+import { v7 } from 'uuid';
 import { type OpenedRecord, type SubjectRecord } from '../../shell/opened';
 import { DealDialogs, type Closing } from '../deals/deal-dialogs';
 import { DealRows } from '../deals/deal-rows';
@@ -85,6 +87,7 @@ export class Dossier {
   private readonly dialog = inject(MatDialog);
   private readonly dealDialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly here = inject(Here);
   readonly record = input.required<OpenedRecord>();
 
@@ -273,14 +276,15 @@ export class Dossier {
   protected handOver(ownerId: UserId | null): void {
     const contact = this.contact();
     if (!contact) return;
+    const changeId = v7();
     this.api
-      .call('handOver', { params: { id: contact.id }, body: { version: contact.version, ownerId } })
+      .call('handOver', { params: { id: contact.id }, body: { version: contact.version, ownerId } }, changeId)
       .subscribe({
         next: (row) => {
           this.loaded.again();
           const words =
             ownerId === null ? `${row.name} is in the pool.` : `${row.name} is with ${row.ownerName} now.`;
-          this.notices.say(words);
+          this.undo.offer(words, changeId, () => this.loaded.again());
         },
         error: (error: unknown) => this.notices.problem(error),
       });

@@ -61,7 +61,8 @@ export class AsideDialog {
   private readonly dialog = inject(MatDialogRef<AsideDialog>);
   private readonly words = inject(DealWords);
   protected readonly here = inject(Here);
-  protected readonly lead = inject<LeadRow>(MAT_DIALOG_DATA);
+  private readonly asked = inject<{ lead: LeadRow; changeId: string }>(MAT_DIALOG_DATA);
+  protected readonly lead = this.asked.lead;
   protected readonly reasons = computed(() => this.words.reasons()?.aside ?? []);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly earliest = addDays(this.here.today(), 1);
@@ -75,7 +76,7 @@ export class AsideDialog {
   protected save(): void {
     const { id, version } = this.lead;
     const body = { version, reason: this.reason, wakeOn: this.wakeOn || null };
-    this.api.call('setLeadAside', { params: { id }, body }).subscribe({
+    this.api.call('setLeadAside', { params: { id }, body }, this.asked.changeId).subscribe({
       next: (lead) => this.dialog.close(lead),
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });

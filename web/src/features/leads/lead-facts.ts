@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
-import type { Lead } from '@kettle/contract';
+import type { CallOf, EndpointName, Lead, LeadRow } from '@kettle/contract';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { DayPipe, MomentPipe } from '../../design/say.pipes';
 import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
+import { Undo } from '../../shell/undo';
+import { v7 } from 'uuid';
 
 /** One lead: what they want, where it came from, and everything that can be done with it. */
 @Component({
@@ -147,6 +149,7 @@ export class LeadFacts {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly here = inject(Here);
   protected readonly labels = leadStatusLabel;
   readonly lead = input.required<Lead>();
@@ -157,7 +160,7 @@ export class LeadFacts {
   }
 
   protected claim(): void {
-    this.after(this.api.call('claimLead', { params: { id: this.lead().id } }), 'It is yours now.');
+    this.carryOut('claimLead', { params: { id: this.lead().id } }, 'It is yours now.');
   }
 
   protected async change(): Promise<void> {
@@ -170,36 +173,42 @@ export class LeadFacts {
 
   protected async setAside(): Promise<void> {
     const { AsideDialog } = await import('./aside-dialog');
+    const changeId = v7();
     this.dialog
-      .open(AsideDialog, { data: this.lead(), width: '440px' })
+      .open(AsideDialog, { data: { lead: this.lead(), changeId }, width: '440px' })
       .afterClosed()
-      .subscribe(() => this.done.emit());
+      .subscribe((aside: LeadRow | undefined) => {
+        this.done.emit();
+        if (aside) this.undo.offer(`${aside.contactName} is set aside.`, changeId, () => this.done.emit());
+      });
   }
 
   protected revive(): void {
     const { id, version } = this.lead();
     const body = { version, status: 'trying' } as const;
-    this.after(this.api.call('reviveLead', { params: { id }, body }), 'Taken up again.');
+    this.carryOut('reviveLead', { params: { id }, body }, 'Taken up again.');
   }
 
   protected archive(isArchived: boolean): void {
     const { id, version } = this.lead();
     const words = isArchived ? 'In the archive.' : 'Out of the archive.';
-    this.after(this.api.call('archiveLead', { params: { id }, body: { version, isArchived } }), words);
+    this.carryOut('archiveLead', { params: { id }, body: { version, isArchived } }, words);
   }
 
   protected unqualify(): void {
     const { id, version } = this.lead();
-    this.after(
-      this.api.call('unqualifyLead', { params: { id }, body: { version } }),
+    this.carryOut(
+      'unqualifyLead',
+      { params: { id }, body: { version } },
       'The qualifying is taken back; the deal is gone.',
     );
   }
 
-  private after(asked: ReturnType<Api['call']>, words: string): void {
-    asked.subscribe({
+  private carryOut<Name extends EndpointName>(name: Name, call: CallOf<Name>, words: string): void {
+    const changeId = v7();
+    this.api.call(name, call, changeId).subscribe({
       next: () => {
-        this.notices.say(words);
+        this.undo.offer(words, changeId, () => this.done.emit());
         this.done.emit();
       },
       error: (error: unknown) => {

@@ -24,6 +24,8 @@ import { ChangeStream } from '../../shell/change-stream';
 import { Here } from '../../shell/here';
 import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
+import { Undo } from '../../shell/undo';
+import { v7 } from 'uuid';
 import { Opened } from '../../shell/opened';
 import { DealTabs } from '../deals/deal-tabs';
 import { ViewsMenu } from '../views/views-menu';
@@ -45,6 +47,7 @@ export class LeadsPage {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly router = inject(Router);
   protected readonly here = inject(Here);
   protected readonly opened = inject(Opened);
@@ -192,8 +195,9 @@ export class LeadsPage {
   }
 
   protected claim(lead: LeadRow): void {
-    this.api.call('claimLead', { params: { id: lead.id } }).subscribe({
-      next: () => this.notices.say(`${lead.contactName} is yours now.`),
+    const changeId = v7();
+    this.api.call('claimLead', { params: { id: lead.id } }, changeId).subscribe({
+      next: () => this.undo.offer(`${lead.contactName} is yours now.`, changeId, () => this.list.again()),
       error: (error: unknown) => {
         this.notices.problem(error);
         this.list.again();
@@ -203,19 +207,13 @@ export class LeadsPage {
 
   protected async setAside(lead: LeadRow): Promise<void> {
     const { AsideDialog } = await import('./aside-dialog');
+    const changeId = v7();
     this.dialog
-      .open(AsideDialog, { data: lead, width: '440px' })
+      .open(AsideDialog, { data: { lead, changeId }, width: '440px' })
       .afterClosed()
       .subscribe((aside: LeadRow | undefined) => {
-        if (aside) this.notices.say(`${lead.contactName} is set aside.`, () => this.revive(aside, lead));
+        if (aside) this.undo.offer(`${lead.contactName} is set aside.`, changeId, () => this.list.again());
       });
-  }
-
-  private revive(aside: LeadRow, before: LeadRow): void {
-    const body = { version: aside.version, status: before.status as 'untried' | 'trying' | 'in-talks' };
-    this.api.call('reviveLead', { params: { id: aside.id }, body }).subscribe({
-      error: (error: unknown) => this.notices.problem(error),
-    });
   }
 
   protected async plan(lead: LeadRow): Promise<void> {

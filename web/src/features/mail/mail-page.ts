@@ -19,6 +19,8 @@ import { Empty, Failed, Waiting } from '../../design/states';
 import { ChangeStream } from '../../shell/change-stream';
 import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
+import { Undo } from '../../shell/undo';
+import { v7 } from 'uuid';
 import { Opened } from '../../shell/opened';
 import { MailReader } from './mail-reader';
 import { openWrite } from './open-write';
@@ -46,6 +48,7 @@ export class MailPage {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly opened = inject(Opened);
 
   /** The view, kept in the address: a box or the stirrings, and the mail that is read. */
@@ -126,8 +129,9 @@ export class MailPage {
     const mail = this.shown();
     if (mail === null) return;
     const body = { version: mail.version, contactId } as CallOf<'fileMail'>['body'];
-    this.api.call('fileMail', { params: { id: mail.id }, body }).subscribe({
-      next: () => this.gone(`Filed with ${name}.`),
+    const changeId = v7();
+    this.api.call('fileMail', { params: { id: mail.id }, body }, changeId).subscribe({
+      next: () => this.gone(`Filed with ${name}.`, changeId),
       error: (error: unknown) => this.failed(error),
     });
   }
@@ -135,8 +139,10 @@ export class MailPage {
   protected letGo(): void {
     const mail = this.shown();
     if (mail?.state !== 'unfiled' || this.isStirrings()) return;
-    this.api.call('letMailGo', { params: { id: mail.id }, body: { version: mail.version } }).subscribe({
-      next: (row) => this.gone('Let go.', () => this.takeBack(row)),
+    const changeId = v7();
+    const call = { params: { id: mail.id }, body: { version: mail.version } };
+    this.api.call('letMailGo', call, changeId).subscribe({
+      next: () => this.gone('Let go.', changeId),
       error: (error: unknown) => this.failed(error),
     });
   }
@@ -181,10 +187,11 @@ export class MailPage {
     openWrite(this.dialog, { channel: 'email', contactId, name, answers }).subscribe();
   }
 
-  private gone(words: string, undo?: () => void): void {
+  private gone(words: string, changeId?: string): void {
     this.opened.setQuery({ mail: null });
     this.list.again();
-    this.notices.say(words, undo);
+    if (changeId === undefined) this.notices.say(words);
+    else this.undo.offer(words, changeId, () => this.list.again());
   }
 
   private failed(error: unknown): void {

@@ -26,6 +26,8 @@ import { Tether } from '../../design/tether';
 import { Here } from '../../shell/here';
 import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
+import { Undo } from '../../shell/undo';
+import { v7 } from 'uuid';
 import { Opened } from '../../shell/opened';
 import { ViewsMenu } from '../views/views-menu';
 import { CellEditor, type EditEnd } from './cell-editor';
@@ -83,6 +85,7 @@ export class PeoplePage {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
   protected readonly store = inject(PeopleStore);
@@ -334,32 +337,18 @@ export class PeoplePage {
   protected async saveCell(row: ContactRow, column: Column, value: CellValue, end: EditEnd): Promise<void> {
     const before = cellValue(row, column);
     const isSame = JSON.stringify(before) === JSON.stringify(value);
-    if (!isSame && !(await this.writeCell(row, column, value, true))) return;
+    if (!isSame && !(await this.writeCell(row, column, value))) return;
     this.editing.set(null);
     if (end === 'next') this.editNext(row, column);
   }
 
-  private async writeCell(
-    row: ContactRow,
-    column: Column,
-    value: CellValue,
-    canUndo: boolean,
-  ): Promise<boolean> {
-    const before = cellValue(row, column);
+  private async writeCell(row: ContactRow, column: Column, value: CellValue): Promise<boolean> {
+    const changeId = v7();
+    const call = { params: { id: row.id }, body: { version: row.version, field: column.cell!, value } };
     try {
-      const changed = await firstValueFrom(
-        this.api.call('changeCell', {
-          params: { id: row.id },
-          body: { version: row.version, field: column.cell!, value },
-        }),
-      );
+      const changed = await firstValueFrom(this.api.call('changeCell', call, changeId));
       this.store.put(changed);
-      this.notices.say(
-        canUndo
-          ? `${changed.name}: ${column.name} changed.`
-          : `${changed.name}: ${column.name} is as it was.`,
-        canUndo ? () => void this.writeCell(changed, column, before, false) : undefined,
-      );
+      this.undo.offer(`${changed.name}: ${column.name} changed.`, changeId, () => this.store.again());
       return true;
     } catch (error) {
       const problem = problemOf(error);
@@ -379,10 +368,11 @@ export class PeoplePage {
   }
 
   protected claim(row: ContactRow): void {
-    this.api.call('claimContact', { params: { id: row.id } }).subscribe({
+    const changeId = v7();
+    this.api.call('claimContact', { params: { id: row.id } }, changeId).subscribe({
       next: (claimed) => {
         this.store.put(claimed);
-        this.notices.say(`${claimed.name} is yours.`);
+        this.undo.offer(`${claimed.name} is yours.`, changeId, () => this.store.again());
       },
       error: (error: unknown) => {
         this.notices.problem(error);

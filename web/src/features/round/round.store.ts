@@ -1,10 +1,12 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { CallOf, Channel, Round, RoundRow } from '@kettle/contract';
+import type { CallOf, Channel, EndpointName, Round, RoundRow } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { ChangeStream } from '../../shell/change-stream';
 import { Notices } from '../../shell/notices';
+import { Undo } from '../../shell/undo';
+import { v7 } from 'uuid';
 
 export interface RoundFilter {
   readonly channel?: Channel | undefined;
@@ -16,6 +18,7 @@ export interface RoundFilter {
 export class RoundStore {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly filter = signal<RoundFilter>({});
   private readonly source = reading((query: CallOf<'round'>['query']) => this.api.call('round', { query }));
 
@@ -60,10 +63,8 @@ export class RoundStore {
 
   pin(row: RoundRow): void {
     const place = row.pinned ? 'unpin' : 'pin';
-    this.carryOut(
-      this.api.call('placeRow', { body: { key: row.key, place } }),
-      row.pinned ? 'Back in its computed place.' : 'Pinned to the top of today.',
-    );
+    const words = row.pinned ? 'Back in its computed place.' : 'Pinned to the top of today.';
+    this.carryOut('placeRow', { body: { key: row.key, place } }, words);
   }
 
   /** Moves rows to their days; those without one stay. */
@@ -80,10 +81,11 @@ export class RoundStore {
         to,
       })),
     };
-    this.api.call('moveRows', { body }).subscribe({
+    const changeId = v7();
+    this.api.call('moveRows', { body }, changeId).subscribe({
       next: ({ moved, refused }) => {
         const stayed = refused.map(({ purpose, why }) => `“${purpose}” stayed: ${why}`);
-        this.notices.say([words(moved), ...stayed].join(' '));
+        this.undo.offer([words(moved), ...stayed].join(' '), changeId, () => this.again());
         this.again();
       },
       error: (error: unknown) => this.fail(error),
@@ -94,13 +96,14 @@ export class RoundStore {
     if (row.taskId === null || row.taskVersion === null) return;
     this.takeAway(row.key);
     const call = { params: { id: row.taskId }, body: { version: row.taskVersion, reason } };
-    this.carryOut(this.api.call('dropTask', call), 'Dropped, with its reason.');
+    this.carryOut('dropTask', call, 'Dropped, with its reason.');
   }
 
-  private carryOut(asked: ReturnType<Api['call']>, words: string): void {
-    asked.subscribe({
+  private carryOut<Name extends EndpointName>(name: Name, call: CallOf<Name>, words: string): void {
+    const changeId = v7();
+    this.api.call(name, call, changeId).subscribe({
       next: () => {
-        this.notices.say(words);
+        this.undo.offer(words, changeId, () => this.again());
         this.again();
       },
       error: (error: unknown) => this.fail(error),

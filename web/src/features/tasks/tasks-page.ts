@@ -24,6 +24,8 @@ import { ChangeStream } from '../../shell/change-stream';
 import { Here } from '../../shell/here';
 import { Keys } from '../../shell/keys';
 import { Notices } from '../../shell/notices';
+import { Undo } from '../../shell/undo';
+import { v7 } from 'uuid';
 import { Opened } from '../../shell/opened';
 import { ViewsMenu } from '../views/views-menu';
 
@@ -49,6 +51,7 @@ export class TasksPage {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
   protected readonly here = inject(Here);
@@ -181,10 +184,9 @@ export class TasksPage {
   }
 
   protected finish(task: Task): void {
-    this.act(
-      this.api.call('finishTask', { params: { id: task.id }, body: { version: task.version } }),
-      'Done',
-    );
+    const changeId = v7();
+    const call = { params: { id: task.id }, body: { version: task.version } };
+    this.act(this.api.call('finishTask', call, changeId), 'Done', changeId);
   }
 
   protected reopen(task: Task): void {
@@ -214,12 +216,10 @@ export class TasksPage {
       .open(TaskReasonDialog, { data: { ask: 'day', name: task.purpose, dueOn: task.dueOn }, width: '360px' })
       .afterClosed()
       .subscribe((dueOn: string | undefined) => {
-        if (dueOn)
-          this.act(
-            this.api.call('deferTask', { params: { id: task.id }, body: { version: task.version, dueOn } }),
-            'Moved',
-            task,
-          );
+        if (!dueOn) return;
+        const changeId = v7();
+        const call = { params: { id: task.id }, body: { version: task.version, dueOn } };
+        this.act(this.api.call('deferTask', call, changeId), 'Moved', changeId);
       });
   }
 
@@ -232,26 +232,18 @@ export class TasksPage {
       })
       .afterClosed()
       .subscribe((reason: string | undefined) => {
-        if (reason)
-          this.act(
-            this.api.call('dropTask', { params: { id: task.id }, body: { version: task.version, reason } }),
-            'Dropped',
-          );
+        if (!reason) return;
+        const changeId = v7();
+        const call = { params: { id: task.id }, body: { version: task.version, reason } };
+        this.act(this.api.call('dropTask', call, changeId), 'Dropped', changeId);
       });
   }
 
-  private act(asked: Observable<Task>, words: string, moved?: Task): void {
+  private act(asked: Observable<Task>, words: string, changeId: string): void {
     asked.subscribe({
       next: (task) => {
         this.list.again();
-        this.notices.say(`${words}: ${task.purpose}.`, () => {
-          if (moved === undefined) return this.reopen(task);
-          const body = {
-            version: task.version,
-            dueOn: moved.dueOn < this.here.today() ? this.here.today() : moved.dueOn,
-          };
-          this.api.call('deferTask', { params: { id: task.id }, body }).subscribe(() => this.list.again());
-        });
+        this.undo.offer(`${words}: ${task.purpose}.`, changeId, () => this.list.again());
       },
       error: (error: unknown) => {
         this.notices.problem(error);
