@@ -4,7 +4,7 @@ import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids
 import type { Queryable } from '../../platform/database/database';
 import { specOf } from '../../platform/database/tables';
 import { work, type PersonWork } from '../../platform/work/work';
-import { readWritten, idOfHex, type Image, type WrittenRow } from '../../platform/work/written';
+import { readWritten, rowKeyOf, idOfHex, type Image, type WrittenRow } from '../../platform/work/written';
 import type { Services } from '../../platform/services';
 import { mayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
@@ -363,6 +363,3 @@ export async function findSet(db: Queryable, { table, id, op, act }: SetQuery): 
   );
   return row ? idOf(row.id) : null;
 }
-
-/** The key of a row that is known by one id, as the triggers write it. */
-export const rowKeyOf = (id: string) => `{"id":"${id.replaceAll('-', '').toUpperCase()}"}`;

@@ -11,6 +11,7 @@ import { notify } from '../notifications/notify';
 import { assertMayChange, dayOwner } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
+import { mergeChange } from '../../platform/work/merge-change';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
 import { insertTasks, openTasks, readTask, readTaskTable, type Task } from './tasks';
@@ -89,9 +90,24 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       });
       return task;
     },
-    changeTask: async ({ who, params, body }) => {
-      assertRule(body.repeats);
+    changeTask: async ({ who, params, body: asked }) => {
+      assertRule(asked.repeats);
       const before = await readTask(database, params.id);
+      const seen = { table: 'task', id: params.id, version: asked.version };
+      const body =
+        before.version === asked.version || before.state !== 'open'
+          ? asked
+          : {
+              ...(await mergeChange(
+                database,
+                seen,
+                fieldsAt,
+                asked,
+                before as Partial<typeof asked>,
+                before,
+              )),
+              version: before.version,
+            };
       if (body.dueOn !== before.dueOn) assertAhead(body.dueOn, clock.now(), who);
       const owner = await readOwner(database, body.ownerId);
       const { version, promisedMinute, ownerId, remindMinutes, dueOn, ...fields } = body;
@@ -149,6 +165,17 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       ),
   };
 }
+
+/** Where the fields of a change are kept, so that two people's changes meet field by field. */
+const fieldsAt = {
+  channel: { column: 'channel' },
+  purpose: { column: 'purpose' },
+  dueOn: { column: 'due_on' },
+  minutes: { column: 'minutes' },
+  ownerId: { column: 'owner_id' },
+  repeats: { column: 'repeats' },
+  remindMinutes: { column: 'remind_minutes' },
+} as const;
 
 function assertAhead(dueOn: string, now: string, who: SignedIn): void {
   if (dueOn >= localDate(now, who.zone)) return;

@@ -51,6 +51,9 @@ export function idOfHex<Id extends string>(hex: string): Id {
   return `${low.slice(0, 8)}-${low.slice(8, 12)}-${low.slice(12, 16)}-${low.slice(16, 20)}-${low.slice(20)}` as Id;
 }
 
+/** The key of a row that is known by one id, as the triggers write it. */
+export const rowKeyOf = (id: string) => `{"id":"${id.replaceAll('-', '').toUpperCase()}"}`;
+
 /** What a unit of work wrote, asked for by what follows from it. */
 export class Written {
   constructor(readonly rows: readonly WrittenRow[]) {}

@@ -9,6 +9,7 @@ import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { readCustomFields } from '../../records/fields/custom-fields';
+import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import { readStage } from '../pipelines/read-pipelines';
 import { mayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
@@ -62,10 +63,62 @@ export async function moveDeal(
   return readDeal(database, dealId, todayOf(services, who));
 }
 
-async function changeInside(w: PersonWork, dealId: string, body: ChangeDeal): Promise<void> {
+/** Where the fields of a change are kept, so that two people's changes meet field by field. */
+const fieldsAt: Readonly<Partial<Record<keyof ChangeDeal, FieldAt>>> = {
+  name: { column: 'name' },
+  stageId: { column: 'stage_id' },
+  amountMinor: { column: 'amount_minor' },
+  expectedCloseOn: { column: 'expected_close_on' },
+  winProbability: { column: 'win_probability' },
+  decisionOn: { column: 'decision_on' },
+  type: { column: 'type' },
+  priority: { column: 'priority' },
+  source: { column: 'source' },
+  parentId: { column: 'parent_id' },
+  contactId: { column: 'contact_id' },
+  ownerId: { column: 'owner_id' },
+  people: { rows: 'deal_person', of: 'deal_id' },
+  lines: { rows: 'deal_line', of: 'deal_id' },
+  competitors: { rows: 'deal_competitor', of: 'deal_id', item: itemOf('name') },
+  teamIds: { rows: 'deal_colleague', of: 'deal_id', item: itemOf('user_id', true) },
+};
+
+/** A deal in the words of a change: what a form that was left as it is sends. */
+const asChange = (deal: Deal): Partial<ChangeDeal> => ({
+  name: deal.name,
+  stageId: deal.stageId,
+  amountMinor: deal.amountMinor,
+  expectedCloseOn: deal.expectedCloseOn,
+  winProbability: deal.ownProbability,
+  decisionOn: deal.decisionOn,
+  type: deal.type,
+  priority: deal.priority,
+  source: deal.source,
+  parentId: deal.parent?.id ?? null,
+  contactId: deal.contactId ?? undefined,
+  ownerId: deal.ownerId,
+  people: deal.people.map(({ contactId, role }) => ({ contactId, role })),
+  lines: deal.lines.map(({ productId, name, quantity, priceMinor, discountPercent, billing }) => ({
+    productId,
+    name,
+    quantity,
+    priceMinor,
+    discountPercent,
+    billing,
+  })),
+  competitors: deal.competitors,
+  teamIds: deal.team.map(({ id }) => id),
+});
+
+async function changeInside(w: PersonWork, dealId: string, asked: ChangeDeal): Promise<void> {
   const now = w.services.clock.now();
   const today = todayOf(w.services, w.who);
-  const before = await lockDeal(w, { id: dealId, version: body.version, isOpen: true });
+  const before = await lockDeal(w, { id: dealId, version: null, isOpen: true });
+  const seen = { table: 'deal', id: dealId, version: asked.version };
+  const body =
+    before.version === asked.version
+      ? asked
+      : await mergeChange(w, seen, fieldsAt, asked, asChange(before), before);
   const to = await readStage(w, body.stageId);
   if (body.parentId !== undefined) await assertParent(w, dealId, body.parentId);
   const amountMinor = amountOf(body.lines ?? before.lines, body.amountMinor);
@@ -95,7 +148,14 @@ async function changeInside(w: PersonWork, dealId: string, body: ChangeDeal): Pr
       now: sqlInstant(now),
     },
   );
-  await writeParts(w, dealId, body);
+  await writeParts(w, dealId, {
+    ...body,
+    // What hangs on the deal and is the same is not written anew.
+    ...(isSame(body.people, asChange(before).people) ? { people: undefined } : {}),
+    ...(isSame(body.competitors, before.competitors) ? { competitors: undefined } : {}),
+    ...(isSame(body.teamIds, asChange(before).teamIds) ? { teamIds: undefined } : {}),
+    ...(isSame(body.lines, asChange(before).lines) ? { lines: undefined } : {}),
+  });
   await tickPrompts(w, before, body.tick);
   const after = await readDeal(w, dealId, today);
   await noteWhatChanged(w, before, after);

@@ -158,7 +158,7 @@ describe('on the lanes', () => {
 
   test('one that was changed meanwhile stays, and shows the change', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
-    await change(deal, { name: 'Theirs' });
+    await change(deal, { name: 'Theirs', expectedCloseOn: '2027-03-01' });
     expect((await move(deal, { expectedCloseOn: null })).body).toMatchObject({
       code: 'stale',
       current: { name: 'Theirs' },

@@ -13,13 +13,15 @@ import { readContact } from '../../records/contacts/contact-rows';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
+import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import { readLead } from './lead-rows';
 import { type PersonWork, work } from '../../platform/work/work';
 import type { Work } from '../../platform/work/work';
 
 interface Asked {
   readonly id: string;
-  readonly version: number;
+  /** Null for a change that is merged field by field. */
+  readonly version: number | null;
 }
 
 /** Locks a lead that is about to be changed and adds one to its version. @throws Problem `not-yours`, `stale` */
@@ -27,7 +29,8 @@ export async function lockLead(w: PersonWork, asked: Asked): Promise<Lead> {
   await w.rows('SELECT 1 FROM sales_lead WHERE id = :id FOR UPDATE', { id: bytesOf(asked.id) });
   const lead = await readLead(w, asked.id, todayOf(w.services, w.who));
   await assertMayChange(w, w.who, lead.ownerId);
-  if (lead.version !== asked.version) throw new Problem('stale', {}, { current: lead });
+  if (asked.version !== null && lead.version !== asked.version)
+    throw new Problem('stale', {}, { current: lead });
   await w.change('UPDATE sales_lead SET version = version + 1 WHERE id = :id', { id: bytesOf(asked.id) });
   return lead;
 }
@@ -62,9 +65,27 @@ const tell = (w: PersonWork, lead: Lead, body: string) =>
     now: w.now,
   });
 
+/** Where the fields of a change are kept, so that two people's changes meet field by field. */
+const fieldsAt: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
+  subject: { column: 'subject' },
+  about: { column: 'about' },
+  warmth: { column: 'warmth' },
+  source: { column: 'source' },
+  campaign: { column: 'campaign' },
+  followUpOn: { column: 'follow_up_on' },
+  link: { column: 'link' },
+  ownerId: { column: 'owner_id' },
+  status: { column: 'hand_status' },
+};
+
 /** @throws Problem `lead-decided` when the status of a decided one is to be changed by hand */
-export function changeLead(services: Services, who: SignedIn, id: string, body: ChangeLead): Promise<Lead> {
-  return changing(services, who, { id, version: body.version }, async (w, lead) => {
+export function changeLead(services: Services, who: SignedIn, id: string, asked: ChangeLead): Promise<Lead> {
+  return changing(services, who, { id, version: null }, async (w, lead) => {
+    const seen = { table: 'sales_lead', id, version: asked.version };
+    const body =
+      lead.version === asked.version
+        ? asked
+        : await mergeChange(w, seen, fieldsAt, asked, lead as Partial<ChangeLead>, lead);
     await w.change(
       `UPDATE sales_lead SET subject = :subject, about = :about, warmth = :warmth, source = :source, campaign = :campaign,
               follow_up_on = :followUpOn, link = :link WHERE id = :id`,

@@ -9,6 +9,7 @@ import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { assertMayChange } from '../users/rights';
 import type { SignedIn } from '../users/session';
 import { zoneOfCountry } from '../settings/calendars';
+import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import { readCompany } from './companies';
 import { type PersonWork, work } from '../../platform/work/work';
 
@@ -21,14 +22,18 @@ export async function changeCompany(
   services: Services,
   who: SignedIn,
   id: string,
-  body: ChangeCompany,
+  asked: ChangeCompany,
 ): Promise<void> {
   const { settings } = services;
   await work(services, who, async (w) => {
     await w.rows('SELECT 1 FROM company WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
     const before = await readCompany(w, id);
     await assertMayChange(w, who, before.ownerId);
-    if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
+    const seen = { table: 'company', id, version: asked.version };
+    const body =
+      before.version === asked.version
+        ? asked
+        : await mergeChange(w, seen, fieldsAt, asked, asChange(before), before);
     const { organisation } = await settings.read(w);
     const zoneOf = (site: ChangeCompany['sites'][number]) =>
       site.zone ??
@@ -43,6 +48,23 @@ export async function changeCompany(
     await writeDifference(w, before, await readCompany(w, id));
   });
 }
+
+/** Where the fields of a change are kept, so that two people's changes meet field by field. The main site is in the company's own row. */
+const fieldsAt: Readonly<Partial<Record<keyof ChangeCompany, FieldAt>>> = {
+  name: { column: 'name' },
+  trade: { column: 'trade' },
+  website: { column: 'website' },
+  about: { column: 'about' },
+  sites: { rows: 'site', of: 'company_id' },
+};
+
+const asChange = (company: Company): Partial<ChangeCompany> => ({
+  name: company.name,
+  trade: company.trade,
+  website: company.website,
+  about: company.about,
+  sites: company.sites,
+});
 
 type WrittenSite = ChangeCompany['sites'][number] & { zone: string };
 

@@ -14,6 +14,7 @@ import type {
 } from '@kettle/contract';
 import { cellLabel, changeContact as changeContactSchema, emailAddress } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
+import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import { readPhone } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
@@ -61,13 +62,17 @@ export async function standingFor(
  * @throws Problem `not-found`, `not-yours`, `stale` with the contact as it is now, `invalid-request` on a field
  */
 export async function changeContact(w: PersonWork, id: string, asked: ChangeContactBody): Promise<void> {
-  const body = withCheckedPoints(asked);
   const { clock } = w.services;
   const now = clock.now();
   await w.rows('SELECT 1 FROM contact WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
   const before = await readContact(w, id);
   await assertMayChange(w, w.who, before.ownerId);
-  if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
+  const seen = { table: 'contact', id, version: asked.version };
+  const body = withCheckedPoints(
+    before.version === asked.version
+      ? asked
+      : await mergeChange(w, seen, fieldsAt, asked, bodyOf(before), before),
+  );
   const fields = await resolveFields(w, body, before);
   const columns = contactColumnsOf(fields);
   const assignments = Object.keys(columns).map((name) => `${name} = :${name}`);
@@ -79,10 +84,38 @@ export async function changeContact(w: PersonWork, id: string, asked: ChangeCont
       WHERE id = :id`,
     { ...columns, id: bytesOf(id), now: sqlInstant(now) },
   );
-  await writeBelongings(w, id, body);
+  await writeBelongings(w, id, {
+    ...body,
+    // What hangs on the contact and is the same is not written anew.
+    ...(isSame(body.tags, before.tags) ? { tags: undefined } : {}),
+    ...(isSame(body.otherPoints, before.otherPoints) ? { otherPoints: undefined } : {}),
+    ...(isSame(body.otherCompanies, before.otherCompanies) ? { otherCompanies: undefined } : {}),
+  });
   await writeMarks(w, id as ContactId, body.doNotContact, w.who.name, now);
   await writeDifference(w, before, await readContact(w, id));
 }
+
+/** Where the fields of a change are kept, so that two people's changes meet field by field. */
+const fieldsAt: Readonly<Partial<Record<keyof ChangeContactBody, FieldAt>>> = {
+  category: { column: 'category' },
+  givenName: { column: 'given_name' },
+  familyName: { column: 'family_name' },
+  jobTitle: { column: 'job_title' },
+  companyName: { column: 'company_name' },
+  email: { column: 'email' },
+  phone: { column: 'phone' },
+  country: { column: 'country' },
+  zone: { column: 'zone' },
+  standingId: { column: 'standing_id' },
+  checkInDays: { column: 'check_in_days' },
+  source: { column: 'source' },
+  warmth: { column: 'warmth' },
+  about: { column: 'about' },
+  otherPoints: { rows: 'contact_point', of: 'contact_id' },
+  otherCompanies: { rows: 'contact_company', of: 'contact_id' },
+  tags: { rows: 'contact_tag', of: 'contact_id', item: itemOf('tag') },
+  doNotContact: { rows: 'do_not_contact', of: 'contact_id', item: itemOf('channel') },
+};
 
 /** A whole change body that leaves a contact as it is. */
 export function bodyOf(contact: Contact): ChangeContactBody {
@@ -123,12 +156,14 @@ export async function writeCell(
   w: PersonWork,
   before: Contact,
   change: { field: CellField; value: CellValue },
+  /** The version the field was seen at; left out, the one that was read. */
+  version = before.version,
 ): Promise<void> {
   const { field, value } = change;
   if (field === 'ownerId') return giveTo(w, before, value as UserId | null);
   const body: ChangeContactBody = field.startsWith('custom:')
-    ? { ...bodyOf(before), custom: { [field.slice(7)]: value as never } as never }
-    : { ...bodyOf(before), [field]: value };
+    ? { ...bodyOf(before), version, custom: { [field.slice(7)]: value as never } as never }
+    : { ...bodyOf(before), version, [field]: value };
   const checked = checkedBody(body, field);
   await changeContact(w, before.id, checked);
 }

@@ -1,0 +1,144 @@
+import { isDeepStrictEqual } from 'node:util';
+import type { Queryable } from '../database/database';
+import { Problem } from '../http/problem';
+import { bytesOf, idOf, type IdBytes } from '../ids';
+import { idOfHex, readWritten, rowKeyOf, type Image, type WrittenRow } from './written';
+
+/** Where a field of a body is kept: a column of the record, or rows that hang on it, told apart by their keys where these say all of them. */
+export type FieldAt<Item = unknown> =
+  { readonly column: string } | { readonly rows: string; readonly of: string; item?(key: Image): Item };
+
+export interface SeenRecord {
+  readonly table: string;
+  readonly id: string;
+  /** The version the person saw. */
+  readonly version: number;
+}
+
+/**
+ * What a person means to change when others changed the record since the version they saw. A field they left as they saw it keeps what it is
+ * now; one that only they changed is theirs; one that both changed is a conflict.
+ * @param body what was sent, whole or in part
+ * @param current the same fields as they are now
+ * @throws Problem `stale` with each field that both changed and by whom, and the record as it is now
+ * @example
+ * // seen: { priority: 'usual', amountMinor: 100 }; a rep raised the amount to 200; a manager sends { priority: 'high', amountMinor: 100 }
+ * await mergeChange(db, seen, fields, body, current, deal); // { priority: 'high', amountMinor: 200 }
+ */
+export async function mergeChange<Body extends object>(
+  db: Queryable,
+  seen: SeenRecord,
+  fields: Readonly<Partial<Record<keyof Body, FieldAt>>>,
+  body: Body,
+  current: Partial<Body>,
+  record: unknown,
+): Promise<Body> {
+  const since = await readSince(db, seen);
+  const merged = { ...body };
+  const conflicts: { path: string; message: string }[] = [];
+  for (const [name, at] of Object.entries(fields) as [keyof Body & string, FieldAt][]) {
+    if (body[name] === undefined || isSame(body[name], current[name])) continue;
+    const before = 'column' in at ? since.column(at.column) : since.rows(seen, at, current[name]);
+    // Nobody else changed it since: it is the person's own change.
+    if (before === null) continue;
+    if (before.value !== undefined && isSame(body[name], before.value))
+      merged[name] = current[name] as Body[typeof name];
+    else conflicts.push({ path: name, message: `was changed by ${before.by} meanwhile` });
+  }
+  if (conflicts.length > 0 || !since.isKnown)
+    throw new Problem('stale', {}, { current: record, fields: conflicts });
+  return merged;
+}
+
+/** Equal as a person sees it: numbers by value, lists in any order. */
+export function isSame(one: unknown, other: unknown): boolean {
+  if (Array.isArray(one) && Array.isArray(other))
+    return isDeepStrictEqual([...one].map(textOf).sort(), [...other].map(textOf).sort());
+  return textOf(one) === textOf(other);
+}
+
+/** A value as the database writes it: ids in hex, booleans as digits, decimals without trailing zeros. */
+function textOf(value: unknown): string {
+  if (value === null || value === undefined) return '';
+  if (typeof value === 'boolean') return value ? '1' : '0';
+  if (typeof value === 'object')
+    return JSON.stringify(Object.entries(value).sort(([one], [other]) => (one < other ? -1 : 1)));
+  const text = String(value as string | number);
+  if (/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(text))
+    return text.replaceAll('-', '').toUpperCase();
+  return /^-?\d+\.\d+$/.test(text) ? String(Number(text)) : text;
+}
+
+interface Before {
+  readonly value: unknown;
+  readonly by: string;
+}
+
+class Since {
+  constructor(
+    private readonly sets: readonly { readonly by: string; readonly rows: readonly WrittenRow[] }[],
+    private readonly key: string,
+    private readonly table: string,
+    /** False when the history does not reach back to the version that was seen. */
+    readonly isKnown: boolean,
+  ) {}
+
+  /** What a column was when it was seen, if others wrote it since. */
+  column(name: string): Before | null {
+    for (const { by, rows } of this.sets)
+      for (const { table, key, was } of rows)
+        if (table === this.table && key === this.key && was !== null && name in was)
+          return { value: was[name], by };
+    return null;
+  }
+
+  /** What rows hung on the record when it was seen, if others wrote some since. */
+  rows(seen: SeenRecord, at: Extract<FieldAt, { rows: string }>, current: unknown): Before | null {
+    const own = this.sets.flatMap(({ by, rows }) =>
+      rows
+        .filter(({ table, refs }) => {
+          const hex = refs[at.of];
+          return table === at.rows && hex !== null && hex !== undefined && idOfHex(hex) === seen.id;
+        })
+        .map((row) => ({ by, row })),
+    );
+    const last = own.at(-1);
+    if (last === undefined) return null;
+    // What else such a row holds is not in its key: the field counts as changed by both.
+    if (!at.item) return { value: undefined, by: last.by };
+    let items = (Array.isArray(current) ? current : []) as unknown[];
+    for (const { row } of [...own].reverse()) {
+      const item = at.item?.(JSON.parse(row.key) as Image);
+      if (row.op === 'insert') items = items.filter((each) => !isDeepStrictEqual(each, item));
+      if (row.op === 'delete' && !items.some((each) => isDeepStrictEqual(each, item)))
+        items = [...items, item];
+    }
+    // Written again as they were, they were not changed.
+    return isSame(items, current) ? null : { value: items, by: last.by };
+  }
+}
+
+/** What was written to a record since it had a version, change by change. Relies on change_row_of. */
+async function readSince(db: Queryable, { table, id, version }: SeenRecord): Promise<Since> {
+  const key = rowKeyOf(id);
+  const sets = await db.rows<{ id: IdBytes; name: string | null; first: number }>(
+    `SELECT s.id, u.name, MIN(CAST(JSON_VALUE(r.was, '$.version') AS UNSIGNED)) AS first
+       FROM change_row r JOIN change_set s ON s.id = r.set_id LEFT JOIN app_user u ON u.id = s.user_id
+      WHERE r.table_name = :table AND r.row_key = :key AND r.op = 'update'
+        AND CAST(JSON_VALUE(r.was, '$.version') AS UNSIGNED) >= :version
+      GROUP BY s.id, u.name ORDER BY first, s.id`,
+    { table, key, version },
+  );
+  const read = [];
+  for (const set of sets)
+    read.push({ by: set.name ?? 'the system', rows: await readWritten(db, idOf(set.id)) });
+  return new Since(read, key, table, Number(sets[0]?.first ?? -1) === version);
+}
+
+/** The key of rows that hang on a record by one more id or word. */
+export const itemOf = (column: string, isId = false) => {
+  return (key: Image): unknown => {
+    const text = key[column] ?? '';
+    return isId ? idOf(bytesOf(idOfHex(text))) : text;
+  };
+};
