@@ -65,9 +65,13 @@ async function buildServer(also) {
     tsconfig: 'tsconfig.base.json',
   }).catch((error) => giveUp(`The server could not be built: ${error.message}`));
   mkdirSync(serverOut, { recursive: true });
-  cpSync(path.join(root, 'server', 'src', 'platform', 'database', 'migrations'), path.join(serverOut, 'migrations'), {
-    recursive: true,
-  });
+  cpSync(
+    path.join(root, 'server', 'src', 'platform', 'database', 'migrations'),
+    path.join(serverOut, 'migrations'),
+    {
+      recursive: true,
+    },
+  );
 }
 
 function buildWeb() {

@@ -45,6 +45,7 @@ export function ensurePackages() {
 const debianPrograms = {
   'mariadb-server-core': ['mariadbd', 'mariadb-install-db'],
   'mariadb-client-core': ['mariadb'],
+  'mariadb-client': ['mariadb-dump'],
   chromium: ['chromium'],
   'dovecot-imapd': ['dovecot'],
 };

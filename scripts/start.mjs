@@ -41,6 +41,7 @@ async function stop(code) {
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
 
+if (database !== null) await keepBackup();
 if (!asked.empty) environment.KETTLE_NOW = await seedDemo();
 Object.assign(environment, await outsideWorld());
 running.server = spawn(process.execPath, ['--enable-source-maps', built.server], {
@@ -109,6 +110,14 @@ async function outsideWorld() {
     KETTLE_PHONE_URL: outside,
     KETTLE_TEXT_URL: outside,
   };
+}
+
+/** A database of an older version is kept as it is before anything of it is changed. */
+async function keepBackup() {
+  const { backupBeforeUpgrade } = await import('./backup.mjs');
+  const kept = await backupBeforeUpgrade(asked.empty ? 'empty' : 'demo', database);
+  if (kept !== null)
+    say(`The database is of an older version; it was kept in ${kept} before it is upgraded.`);
 }
 
 /** Seeds the demo when the database is empty, and answers with the instant its clock starts at. */

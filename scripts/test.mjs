@@ -1,5 +1,6 @@
 // npm test: every check there is, from formatting to journeys in the browser; ends with the totals of all runners.
-import { spawnSync } from 'node:child_process';
+// npm run test:core, :server, :web, :e2e and :static run a part.
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { checkNode, dataFolder, ensureDebian, ensurePackages, root, say } from './machine.mjs';
@@ -8,69 +9,90 @@ checkNode();
 ensurePackages();
 ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium', 'dovecot-imapd']);
 
+const asked = process.argv[2] ?? 'all';
+const wants = (...parts) => asked === 'all' || parts.includes(asked);
 const reports = path.join(dataFolder, 'reports');
 rmSync(reports, { recursive: true, force: true });
 mkdirSync(reports, { recursive: true });
 const totals = { passed: 0, failed: 0 };
+const started = Date.now();
 
-/** A check that passes or fails as a whole. */
-function check(name, command, words) {
-  say(`\n── ${name}`);
-  const { status } = spawnSync(command, words, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'] });
-  totals[status === 0 ? 'passed' : 'failed'] += 1;
+/** Runs a command and answers with its exit code and what it printed, which is shown when it has ended. */
+function run(command, words, options = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(command, words, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    const printed = [];
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => printed.push(chunk));
+    child.once('error', (error) => resolve({ status: 1, words: String(error) }));
+    child.once('close', (status) => resolve({ status, words: Buffer.concat(printed).toString() }));
+  });
 }
 
-/** A runner that counts its own tests in a report; one that left none has failed. */
-function run(name, command, words, options, count) {
-  say(`\n── ${name}`);
-  const { status } = spawnSync(command, words, {
-    stdio: ['ignore', 'inherit', 'inherit'],
-    cwd: root,
-    ...options,
-  });
-  const { passed, failed } = count();
-  totals.passed += passed;
-  totals.failed += failed + (status !== 0 && failed === 0 ? 1 : 0);
+const seconds = () => Math.round((Date.now() - started) / 1000);
+
+/** A check that passes or fails as a whole. */
+async function check(name, command, words) {
+  const { status, words: said } = await run(command, words);
+  say(`\n── ${name} (${seconds()} s)\n${said.trim()}`);
+  totals[status === 0 ? 'passed' : 'failed'] += 1;
 }
 
 const readReport = (file) => (existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : null);
 
-check('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
-check('lint', 'npx', ['eslint', '.']);
-check('import directions', 'npx', [
-  'depcruise',
-  '--config',
-  '.dependency-cruiser.cjs',
-  'contract',
-  'core',
-  'server',
-  'web/src',
-  'demo',
-  'standins',
-]);
-check('types', 'node', ['scripts/typecheck.mjs']);
+/** A runner that counts its own tests in a report; one that left none has failed. */
+function count(status, counted) {
+  totals.passed += counted.passed;
+  totals.failed += counted.failed + (status !== 0 && counted.failed === 0 ? 1 : 0);
+}
 
-const jestReport = path.join(reports, 'jest.json');
-run('unit and route tests', 'npx', ['jest', '--json', `--outputFile=${jestReport}`], {}, () => {
-  const report = readReport(jestReport);
-  if (report === null) return { passed: 0, failed: 1 };
-  return { passed: report.numPassedTests, failed: report.numFailedTests + report.numRuntimeErrorTestSuites };
-});
+/** Everything that only reads the sources, one after the other beside the runners. */
+async function staticChecks() {
+  await check('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
+  await check('lint', 'npx', ['eslint', '.']);
+  const parts = ['contract', 'core', 'server', 'web/src', 'demo', 'standins'];
+  await check('import directions', 'npx', ['depcruise', '--config', '.dependency-cruiser.cjs', ...parts]);
+  await check('types', 'node', ['scripts/typecheck.mjs']);
+}
 
-const { buildAll } = await import('./build.mjs');
-await buildAll();
-const journeyReport = path.join(reports, 'journeys.json');
-run(
-  'journeys in Chromium',
-  'npx',
-  ['playwright', 'test'],
-  { cwd: path.join(root, 'e2e'), env: { ...process.env, KETTLE_JOURNEY_REPORT: journeyReport } },
-  () => {
-    const stats = readReport(journeyReport)?.stats;
-    if (!stats) return { passed: 0, failed: 1 };
-    return { passed: stats.expected, failed: stats.unexpected + stats.flaky };
-  },
-);
+async function jest(projects) {
+  const report = path.join(reports, 'jest.json');
+  const only = projects.length > 0 ? ['--selectProjects', ...projects] : [];
+  const { status, words } = await run('npx', ['jest', '--json', `--outputFile=${report}`, ...only]);
+  // The report in JSON goes to the file and to the end of what is printed; only what is for people is shown.
+  say(`\n── unit and route tests (${seconds()} s)\n${words.replace(/^\{"numFailed.*$/m, '').trim()}`);
+  const read = readReport(report);
+  count(
+    status,
+    read === null
+      ? { passed: 0, failed: 1 }
+      : { passed: read.numPassedTests, failed: read.numFailedTests + read.numRuntimeErrorTestSuites },
+  );
+}
+
+async function journeys() {
+  const { buildAll } = await import('./build.mjs');
+  await buildAll();
+  const report = path.join(reports, 'journeys.json');
+  const { status, words } = await run('npx', ['playwright', 'test'], {
+    cwd: path.join(root, 'e2e'),
+    env: { ...process.env, KETTLE_JOURNEY_REPORT: report },
+  });
+  say(`\n── journeys in Chromium (${seconds()} s)\n${words.trim()}`);
+  const stats = readReport(report)?.stats;
+  // What passed only at a second try has failed.
+  count(
+    status,
+    stats ? { passed: stats.expected, failed: stats.unexpected + stats.flaky } : { passed: 0, failed: 1 },
+  );
+}
+
+const projectsOf = { core: ['contract', 'core'], server: ['server', 'demo', 'standins'], web: ['web'] };
+
+if (wants('core', 'server', 'web')) {
+  // The static checks fill the gaps in which the runners wait for the database.
+  await Promise.all([jest(projectsOf[asked] ?? []), asked === 'all' ? staticChecks() : null]);
+} else if (wants('static')) await staticChecks();
+if (wants('e2e')) await journeys();
 
 say(`\n${totals.passed} passed, ${totals.failed} failed`);
 process.exit(totals.failed === 0 ? 0 : 1);

@@ -18,6 +18,7 @@ import { mailEndpoints } from './mail/endpoints';
 import { notificationsEndpoints } from './notifications/endpoints';
 import { pipelinesEndpoints } from './pipelines/endpoints';
 import { productsEndpoints } from './products/endpoints';
+import { removalEndpoints } from './removal/endpoints';
 import { roundEndpoints } from './round/endpoints';
 import { searchEndpoints } from './search/endpoints';
 import { settingsEndpoints } from './settings/endpoints';
@@ -50,6 +51,7 @@ export const endpoints = {
   ...notificationsEndpoints,
   ...pipelinesEndpoints,
   ...productsEndpoints,
+  ...removalEndpoints,
   ...roundEndpoints,
   ...searchEndpoints,
   ...settingsEndpoints,

@@ -18,6 +18,7 @@ export * from './mail';
 export * from './notifications';
 export * from './pipelines';
 export * from './products';
+export * from './removal';
 export * from './round';
 export * from './search';
 export * from './settings';

@@ -21,6 +21,7 @@ import { mailRoutes } from './mail/routes';
 import { notificationsRoutes } from './notifications/routes';
 import { pipelinesRoutes } from './pipelines/routes';
 import { productsRoutes } from './products/routes';
+import { removalRoutes } from './removal/routes';
 import { roundRoutes } from './round/routes';
 import { searchRoutes } from './search/routes';
 import { settingsRoutes } from './settings/routes';
@@ -53,6 +54,7 @@ export const routes = {
   ...notificationsRoutes,
   ...pipelinesRoutes,
   ...productsRoutes,
+  ...removalRoutes,
   ...roundRoutes,
   ...searchRoutes,
   ...settingsRoutes,

@@ -3,6 +3,7 @@ import compression from 'compression';
 import express, { type Express } from 'express';
 import { pinoHttp } from 'pino-http';
 import { changesRoutes } from './activity/changes/changes.routes';
+import { removalRoutes } from './processes/removal/removal.routes';
 import { agreementsRoutes } from './processes/agreements/agreements.routes';
 import { bulkRoutes } from './processes/bulk/bulk.routes';
 import { cadencesRoutes } from './processes/cadences/cadences.routes';
@@ -114,6 +115,7 @@ function handlersOf(services: Services): Handlers {
     openApi: async () => (description ??= describeApi()),
     changes: streamChanges(services),
     ...sessionRoutes(services),
+    ...removalRoutes(services),
     ...changesRoutes(services),
     ...peopleRoutes(services),
     ...companiesRoutes(services),

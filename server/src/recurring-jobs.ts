@@ -45,6 +45,17 @@ export function jobKinds(services: Services): JobKinds {
   };
 }
 
+/** Kinds that write many rows: imports, bulk changes and their undo, recounts, sweeping. */
+export const bulkKinds: ReadonlySet<string> = new Set([
+  chunkKind,
+  importUndoKind,
+  bulkKind,
+  bulkUndoKind,
+  touchFactsKind,
+  'sweep',
+  'learn',
+]);
+
 const ofUser = z.object({ userId: z.uuid() });
 
 /** At the end of a person's day: what it taught about the price of a minute. */

@@ -11,7 +11,7 @@ import { follows } from './follows';
 import { ChangeFeed } from './platform/change-feed/feed';
 import { Calendars } from './records/settings/calendars';
 import { Settings } from './records/settings/settings';
-import { askForDailyWork, jobKinds } from './recurring-jobs';
+import { askForDailyWork, bulkKinds, jobKinds } from './recurring-jobs';
 import { makeChannels, startListening } from './channels';
 import { installCapture } from './platform/work/capture';
 import { Worker } from './platform/jobs/worker';
@@ -40,18 +40,30 @@ export function makeServices(environment: Environment): Services {
   };
 }
 
+/** Bulk work has a lane of its own: a mail is read and a reminder sent while a large file is being written. */
+function lanesOf(services: Services): Worker[] {
+  const kinds = Object.entries(jobKinds(services));
+  const lane = (isBulk: boolean) =>
+    new Worker({
+      services,
+      kinds: Object.fromEntries(kinds.filter(([name]) => bulkKinds.has(name) === isBulk)),
+    });
+  return [lane(false), lane(true)];
+}
+
 /** Migrates, starts the background worker and listens. @throws Error in one sentence when any of it cannot be. */
 export async function startServer(environment: Environment, migrations: string): Promise<RunningServer> {
   await migrate(environment.KETTLE_DATABASE_URL, migrations);
   const services = makeServices(environment);
   await installCapture(services.database);
   await writeDefaults(services);
-  const worker = new Worker({ services, kinds: jobKinds(services) });
+  const lanes = lanesOf(services);
+  const poke = () => lanes.forEach((lane) => lane.poke());
   const app = makeApp(services, {
     publicOrigin: environment.KETTLE_PUBLIC_ORIGIN,
     webRoot: environment.KETTLE_WEB_ROOT,
     checkReplies: environment.KETTLE_CHECK_REPLIES,
-    afterChange: () => worker.poke(),
+    afterChange: poke,
   });
   const server = createServer(app);
   await listen(server, environment);
@@ -60,8 +72,8 @@ export async function startServer(environment: Environment, migrations: string):
     () => void askForDailyWork(services).catch((error: unknown) => services.log.error({ err: error })),
     dailyWorkEveryMillis,
   );
-  worker.start();
-  const stopListening = await startListening(environment, services, () => worker.poke());
+  lanes.forEach((lane) => lane.start());
+  const stopListening = await startListening(environment, services, poke);
   const { port } = server.address() as AddressInfo;
   return {
     url: `http://${environment.KETTLE_HOST}:${port}`,
@@ -72,7 +84,7 @@ export async function startServer(environment: Environment, migrations: string):
       services.feed.stop();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
-      await worker.stop();
+      await Promise.all(lanes.map((lane) => lane.stop()));
       await services.database.close();
     },
   };

@@ -1,33 +1,45 @@
+import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
-import Postgrator from 'postgrator';
 import { newId } from '../ids';
+import { statementsOf } from './statements';
 
-const leaseSeconds = 120;
+const leaseSeconds = 60;
+const renewMillis = 15_000;
 const waitMillis = 500;
 
 /**
- * Brings the database to the program's version: numbered files, each once, under a leased row so that two servers that
- * start together do not meet.
+ * Brings the database to the program's version: numbered files, each once, statement by statement, under a leased row so that two servers
+ * that start together do not meet. A server or database that dies in the middle goes on with the statement it was at: each statement is one
+ * atomic step, and how many of a file are done stands in `migration_step`.
+ * @returns the version the database is at
  * @throws Error in one sentence when the database is newer than the program or a file was edited after it ran.
  */
 export async function migrate(url: string, folder: string): Promise<number> {
-  const connection = await mysql.createConnection({
-    uri: url.replace(/^mariadb:/, 'mysql:'),
-    multipleStatements: true,
-    timezone: 'Z',
-  });
+  const connection = await connect(url);
   const token = newId<string>();
   try {
-    await takeLease(connection, token);
-    return await runFiles(connection, folder);
+    const lease = await takeLease(connection, url, token);
+    try {
+      return await runFiles(connection, folder);
+    } finally {
+      await lease.end();
+    }
   } finally {
     await connection.query('DELETE FROM migration_lease WHERE token = ?', [token]).catch(() => undefined);
     await connection.end();
   }
 }
 
-async function takeLease(connection: mysql.Connection, token: string): Promise<void> {
+const connect = (url: string) =>
+  mysql.createConnection({ uri: url.replace(/^mariadb:/, 'mysql:'), timezone: 'Z' });
+
+async function takeLease(
+  connection: mysql.Connection,
+  url: string,
+  token: string,
+): Promise<{ end(): Promise<void> }> {
   await connection.query(
     'CREATE TABLE IF NOT EXISTS migration_lease (only_one TINYINT PRIMARY KEY, token CHAR(36) NOT NULL, lease_until DATETIME(3) NOT NULL) ENGINE = InnoDB',
   );
@@ -37,40 +49,130 @@ async function takeLease(connection: mysql.Connection, token: string): Promise<v
       `INSERT IGNORE INTO migration_lease (only_one, token, lease_until) VALUES (1, ?, NOW(3) + INTERVAL ${leaseSeconds} SECOND)`,
       [token],
     );
-    if (result.affectedRows === 1) return;
+    if (result.affectedRows === 1) break;
     await new Promise((resolve) => setTimeout(resolve, waitMillis));
   }
+  // On a connection of its own: a long statement must not let the lease run out.
+  const keeper = await connect(url);
+  const timer = setInterval(() => {
+    keeper
+      .query(
+        `UPDATE migration_lease SET lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND WHERE token = ?`,
+        [token],
+      )
+      .catch(() => undefined);
+  }, renewMillis);
+  return {
+    end: async () => {
+      clearInterval(timer);
+      await keeper.end().catch(() => undefined);
+    },
+  };
+}
+
+interface MigrationFile {
+  readonly version: number;
+  readonly name: string;
+  readonly md5: string;
+  readonly statements: readonly string[];
+}
+
+function readFiles(folder: string): MigrationFile[] {
+  return readdirSync(folder)
+    .flatMap((file) => {
+      const found = /^(\d+)\.do\.(.+)\.sql$/.exec(file);
+      if (!found) return [];
+      const text = readFileSync(path.join(folder, file), 'utf8');
+      return [
+        {
+          version: Number(found[1]),
+          name: found[2]!,
+          md5: createHash('md5').update(text).digest('hex'),
+          statements: statementsOf(text),
+        },
+      ];
+    })
+    .sort((one, other) => one.version - other.version);
 }
 
 async function runFiles(connection: mysql.Connection, folder: string): Promise<number> {
-  const [[row]] = await connection.query<mysql.RowDataPacket[]>('SELECT DATABASE() AS name');
-  const files = new Postgrator({
-    migrationPattern: path.join(folder, '*.sql'),
-    driver: 'mysql',
-    database: String(row?.name),
-    schemaTable: 'schema_version',
-    validateChecksums: true,
-    execQuery: async (query: string) => {
-      const [rows, fields] = await connection.query(query);
-      return { rows: rows as never[], fields };
-    },
-  });
-  const program = await files.getMaxVersion();
-  const database = await files.getDatabaseVersion();
+  await connection.query(
+    'CREATE TABLE IF NOT EXISTS schema_version (version BIGINT PRIMARY KEY, name TEXT, md5 TEXT, run_at TIMESTAMP NULL)',
+  );
+  await connection.query(
+    'CREATE TABLE IF NOT EXISTS migration_step (version INT PRIMARY KEY, done INT NOT NULL) ENGINE = InnoDB',
+  );
+  const files = readFiles(folder);
+  const [ran] = await connection.query<mysql.RowDataPacket[]>(
+    'SELECT version, md5 FROM schema_version WHERE version > 0 ORDER BY version',
+  );
+  const program = files.at(-1)?.version ?? 0;
+  const database = Number(ran.at(-1)?.version ?? 0);
   if (database > program)
     throw new Error(
       `The database is at version ${database}, this program knows only ${program}. Start the newer program, or restore an older backup.`,
     );
-  try {
-    await files.migrate();
-  } catch (error) {
-    const words = error instanceof Error ? error.message : String(error);
-    const edited = /MD5 checksum failed for migration \[(\d+)\]/.exec(words);
-    if (!edited) throw new Error(`The database could not be brought up to date: ${words}`, { cause: error });
-    throw new Error(
-      `Migration ${edited[1]} was edited after it had run. Put the file back as it was and add a new one instead.`,
-      { cause: error },
-    );
+  for (const file of files) {
+    const known = ran.find(({ version }) => Number(version) === file.version);
+    if (known && known.md5 !== file.md5)
+      throw new Error(
+        `Migration ${file.version} was edited after it had run. Put the file back as it was and add a new one instead.`,
+      );
+    if (!known) await runFile(connection, file);
   }
   return program;
 }
+
+async function runFile(connection: mysql.Connection, file: MigrationFile): Promise<void> {
+  await connection.query('INSERT IGNORE INTO migration_step (version, done) VALUES (?, 0)', [file.version]);
+  const [[step]] = await connection.query<mysql.RowDataPacket[]>(
+    'SELECT done FROM migration_step WHERE version = ?',
+    [file.version],
+  );
+  const done = Number(step?.done ?? 0);
+  for (let at = done; at < file.statements.length; at += 1)
+    try {
+      await runStatement(connection, file, at, at === done);
+    } catch (error) {
+      const words = error instanceof Error ? error.message : String(error);
+      throw new Error(
+        `The database could not be brought up to date (migration ${file.version}, step ${at + 1}): ${words}`,
+        { cause: error },
+      );
+    }
+  await connection.beginTransaction();
+  await connection.query('REPLACE INTO schema_version (version, name, md5, run_at) VALUES (?, ?, ?, NOW())', [
+    file.version,
+    file.name,
+    file.md5,
+  ]);
+  await connection.query('DELETE FROM migration_step WHERE version = ?', [file.version]);
+  await connection.commit();
+}
+
+/** Rows are written in one transaction with the counter. A statement that changes tables commits by itself: the counter follows it. */
+async function runStatement(
+  connection: mysql.Connection,
+  { version, statements }: MigrationFile,
+  at: number,
+  isFirst: boolean,
+): Promise<void> {
+  const sql = statements[at]!;
+  const count = () =>
+    connection.query('UPDATE migration_step SET done = ? WHERE version = ?', [at + 1, version]);
+  if (/^(INSERT|UPDATE|DELETE|REPLACE)\b/i.test(sql)) {
+    await connection.beginTransaction();
+    await connection.query(sql);
+    await count();
+    await connection.commit();
+    return;
+  }
+  await connection.query(sql).catch((error: { errno?: number }) => {
+    // Killed between the statement and the counter: what the statement makes is there already, or what it drops has gone.
+    if (!isFirst || !doneAlready.has(error.errno ?? 0)) throw error;
+  });
+  await count();
+}
+
+/** Table, column, key or constraint that exists already or does not exist any more. */
+const doneAlready = new Set([1050, 1051, 1054, 1060, 1061, 1091, 1826, 4161]);

@@ -109,6 +109,7 @@ export const machinery = [
   'mailbox_cursor',
   'migration_lease',
   'migration_report',
+  'migration_step',
   'notification',
   'rate_limit',
   'round_day',

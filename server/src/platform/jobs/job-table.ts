@@ -42,10 +42,14 @@ export async function enqueue(tx: Queryable, job: NewJob): Promise<void> {
 }
 
 /** Shards that have due work; the claim itself asks again. */
-export async function shardsWithWork(db: Queryable, now: Instant): Promise<number[]> {
+export async function shardsWithWork(
+  db: Queryable,
+  now: Instant,
+  kinds: readonly string[],
+): Promise<number[]> {
   const rows = await db.rows<{ shard: number }>(
-    "SELECT DISTINCT shard FROM job WHERE state = 'due' AND due_at <= :now",
-    { now: sqlInstant(now) },
+    "SELECT DISTINCT shard FROM job WHERE state = 'due' AND due_at <= :now AND kind IN (:kinds)",
+    { now: sqlInstant(now), kinds },
   );
   return rows.map((row) => row.shard);
 }

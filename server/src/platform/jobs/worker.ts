@@ -93,7 +93,7 @@ export class Worker {
     const { database, clock } = this.setting.services;
     await reap(database);
     let busy = false;
-    for (const shard of await shardsWithWork(database, clock.now())) {
+    for (const shard of await shardsWithWork(database, clock.now(), Object.keys(kinds))) {
       const jobs = await claim(database, shard, clock.now(), Object.keys(kinds));
       for (const job of jobs) {
         if (this.stopping) {

@@ -1,0 +1,3 @@
+export const removalEndpoints = {
+  removeRecord: 'POST /api/records/delete',
+} as const;

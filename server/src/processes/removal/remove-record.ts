@@ -1,0 +1,127 @@
+import type { Removable } from '@kettle/contract';
+import { Rows } from '../../activity/changes/rows';
+import type { Queryable } from '../../platform/database/database';
+import { Problem } from '../../platform/http/problem';
+import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { rowKeyOf } from '../../platform/work/written';
+import { work, type PersonWork } from '../../platform/work/work';
+import { assertMayChange } from '../../records/users/rights';
+import type { SignedIn } from '../../records/users/session';
+
+const tableOf: Readonly<Record<Removable, string>> = {
+  contact: 'contact',
+  company: 'company',
+  deal: 'deal',
+  lead: 'sales_lead',
+  agreement: 'agreement',
+};
+
+const nameOf: Readonly<Record<Removable, string>> = {
+  contact: 'display_name',
+  company: 'name',
+  deal: 'name',
+  lead: 'subject',
+  agreement: 'name',
+};
+
+/** What keeps a record from being deleted: money hangs on it, and whose it was would be lost. */
+const keeps: Readonly<Record<string, readonly string[]>> = {
+  contact: ['deal.contact_id', 'agreement.contact_id'],
+  company: ['deal.company_id', 'agreement.company_id'],
+  deal: ['agreement.deal_id'],
+};
+
+/** What only names a record and is about something else as well: it names it no more. Everything else that refers to it is deleted with it. */
+const detached = new Set([
+  'contact.company_id',
+  'contact.site_id',
+  'deal.lead_id',
+  'deal.parent_id',
+  'journal_entry.company_id',
+  'journal_entry.deal_id',
+  'journal_entry.run_id',
+  'journal_entry.task_id',
+  'mail.contact_id',
+  'mail.deal_id',
+  'mail.entry_id',
+  'mail.run_id',
+  'meeting.contact_id',
+  'phone_call.contact_id',
+  'run.deal_id',
+  'sales_lead.deal_id',
+  'stirring.contact_id',
+  'stirring.deal_id',
+  'stored_file.company_id',
+  'stored_file.contact_id',
+  'stored_file.deal_id',
+  'task.company_id',
+  'text_message.contact_id',
+  'text_message.entry_id',
+  'text_message.run_id',
+]);
+
+export interface AskedRemoval {
+  readonly kind: Removable;
+  readonly id: string;
+  readonly version: number;
+}
+
+/**
+ * Deletes a record with all that is only about it: of a contact its journal, tasks, cadences and leads; of a company its sites, not its people.
+ * A change set like any other: for 30 days its undo brings everything back.
+ * @throws Problem `not-found`, `not-yours`, `stale`, `in-use` when a deal or an agreement hangs on it
+ */
+export async function removeRecord(services: Services, who: SignedIn, asked: AskedRemoval): Promise<string> {
+  return work(services, who, async (w) => {
+    const name = await lock(w, asked);
+    await assertFree(w, asked, name);
+    const rows = await Rows.open(w, services.database);
+    if (asked.kind === 'company')
+      await w.change('UPDATE contact SET company_name = NULL, version = version + 1 WHERE company_id = :id', {
+        id: bytesOf(asked.id),
+      });
+    if (asked.kind !== 'lead' && asked.kind !== 'agreement')
+      await w.change('DELETE FROM custom_value WHERE record_id = :id', { id: bytesOf(asked.id) });
+    await removeRow(rows, tableOf[asked.kind], rowKeyOf(asked.id));
+    w.say(`${name} deleted`);
+    return `${name} is deleted.`;
+  });
+}
+
+async function lock(w: PersonWork, { kind, id, version }: AskedRemoval): Promise<string> {
+  const [row] = await w.rows<{ name: string; owner_id: IdBytes | null; version: number }>(
+    `SELECT ${nameOf[kind]} AS name, owner_id, version FROM ${tableOf[kind]} WHERE id = :id FOR UPDATE`,
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  await assertMayChange(w, w.who, idOrNull(row.owner_id));
+  if (row.version !== version) throw new Problem('stale');
+  return row.name;
+}
+
+async function assertFree(db: Queryable, { kind, id }: AskedRemoval, name: string): Promise<void> {
+  for (const reference of keeps[kind] ?? []) {
+    const [table, column] = reference.split('.') as [string, string];
+    const rows = await db.rows<{ name: string }>(
+      `SELECT name FROM ${table} WHERE ${column} = :id ORDER BY name, id LIMIT 3`,
+      { id: bytesOf(id) },
+    );
+    if (rows.length > 0)
+      throw new Problem('in-use', { what: name, where: rows.map((row) => row.name).join(', ') });
+  }
+}
+
+/** What refers to a row first, then the row. */
+async function removeRow(rows: Rows, table: string, key: string): Promise<void> {
+  for (const referring of await rows.referring(table, key)) {
+    if (detached.has(`${referring.table}.${referring.column}`))
+      await rows.update(referring.table, referring.key, { [referring.column]: null });
+    else await removeRow(rows, referring.table, referring.key);
+  }
+  await rows.remove(table, key);
+}
+
+/** For tests: whether a reference to a record is known to keep it, to be detached, or to be deleted with it. */
+export const fateOf = (parent: string, reference: string) =>
+  (keeps[parent] ?? []).includes(reference) ? 'keeps' : detached.has(reference) ? 'detached' : 'deleted';
