@@ -7,7 +7,7 @@ const swc = [
 ];
 // Our own sources and packages that ship only as ES modules are transformed; the rest is taken as it is.
 const esmOnly =
-  '/node_modules/(?!(uuid|postgrator|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static|chrono-node|tldts|tldts-core|rrule-temporal|@js-temporal|free-email-domains-list|email-reply-parser)/)';
+  '/node_modules/(?!(uuid|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static|chrono-node|tldts|tldts-core|rrule-temporal|@js-temporal|free-email-domains-list|email-reply-parser)/)';
 const node = {
   testEnvironment: 'node',
   transform: { '^.+\\.m?[tj]s$': swc },

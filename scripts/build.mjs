@@ -53,15 +53,7 @@ async function buildServer(also) {
     logLevel: 'error',
     banner: { js: banner },
     // Native code and data files stay packages; everything of ours and the rest becomes one file.
-    external: [
-      '@node-rs/argon2',
-      'date-holidays',
-      'postgrator',
-      'pino',
-      'pino-http',
-      'mysql2',
-      '@faker-js/faker',
-    ],
+    external: ['@node-rs/argon2', 'date-holidays', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
     tsconfig: 'tsconfig.base.json',
   }).catch((error) => giveUp(`The server could not be built: ${error.message}`));
   mkdirSync(serverOut, { recursive: true });

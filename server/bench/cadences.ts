@@ -157,10 +157,11 @@ async function bareAdvance(tx: Queryable, id: Buffer, now: string): Promise<void
      VALUES (:task, 'email', 'step', :on, 6, :owner, :contact, :company, :id, :step + 1, :at)`,
     { task: bytesOf(newId()), on: addDays(now.slice(0, 10), 2), owner, contact, company, id, step, at },
   );
-  await tx.change("INSERT INTO change_notice (id, topic, record_id) VALUES (:notice, 'run', :id)", {
-    notice: bytesOf(newId()),
-    id,
-  });
+  await tx.change(
+    `INSERT INTO event (id, kind, topic, record_id, set_id, cause, owners, data)
+     VALUES (:event, 'changed', 'run', :id, :event, 'bench', '[]', '{}')`,
+    { event: bytesOf(newId()), id },
+  );
   await tx.change('UPDATE contact SET next_step_on = :on WHERE id = :contact', {
     contact,
     on: addDays(now.slice(0, 10), 2),

@@ -138,7 +138,7 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
     'logging a call with its next step',
     (n) => logAct(services, who, aCall(idOf(ids[n % ids.length]!), n)),
     (n) => database.transaction((tx) => bareCall(tx, ids[n % ids.length]!, ownerId, now)),
-    'bare: the entry, the next task and the contact’s dates in one transaction; ours also cadences, undo, tethers, notices',
+    'bare: the entry, the next task and the contact’s dates in one transaction; ours also cadences, undo, tethers, events',
   );
 }
 

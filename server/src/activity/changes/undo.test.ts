@@ -239,6 +239,33 @@ describe('an undo', () => {
   });
 });
 
+test('what was changed is listed with its words, newest first, and says what was undone', async () => {
+  const contact = await aContact(rep, { jobTitle: 'buyer' });
+  const deal = await aDeal(rep, contact.id, { name: 'Listed softener' });
+  await moveTo(deal, 1);
+  const cell = await change(rep, 'changeCell', {
+    params: { id: contact.id },
+    body: { version: contact.version, field: 'jobTitle', value: 'owner' },
+  });
+  await undone(cell);
+  const { changes } = await rep.ok<{ changes: ChangeSet[] }>('listChanges', { query: { limit: 5 } });
+  // All of one instant, as the test's clock stands still: in any order.
+  expect(new Set(changes.map(({ words, isUndone, canUndo }) => `${words} ${isUndone} ${canUndo}`))).toEqual(
+    new Set([
+      `Undone: ${contact.name}: Job title: buyer → owner false true`,
+      `${contact.name}: Job title: buyer → owner true false`,
+      'Listed softener: Inquiry → Survey false true',
+      'Deal “Listed softener” created false true',
+      `${contact.name} added false true`,
+    ]),
+  );
+  const ofDeal = await rep.ok<{ changes: ChangeSet[] }>('listChanges', { query: { recordId: deal.id } });
+  expect(ofDeal.changes.map(({ words }) => words).sort()).toEqual([
+    'Deal “Listed softener” created',
+    'Listed softener: Inquiry → Survey',
+  ]);
+});
+
 describe('made once', () => {
   test('the same request again, also at the same moment, answers as the first did', async () => {
     const changeId = randomUUID();

@@ -86,6 +86,8 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
         await planReminder(w, id!);
         const made = await readTask(w, id!);
         await tellOwner(w, made);
+        await w.derive();
+        w.say(`Task planned: ${made.purpose}`);
         return made;
       });
       return task;

@@ -71,5 +71,6 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
     body: `Deal “${body.name}” made`,
     now,
   });
+  w.say(`Deal “${body.name}” created`);
   return id;
 }

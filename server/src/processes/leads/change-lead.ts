@@ -55,8 +55,9 @@ async function sayStatus(w: Work, lead: Lead, status: LeadStatus): Promise<void>
   );
 }
 
-const tell = (w: PersonWork, lead: Lead, body: string) =>
-  writeSystemEntry(w, {
+const tell = (w: PersonWork, lead: Lead, body: string) => {
+  w.say(`${lead.contactName}: ${body}`);
+  return writeSystemEntry(w, {
     body,
     contactId: lead.contactId,
     companyId: lead.companyId,
@@ -64,6 +65,7 @@ const tell = (w: PersonWork, lead: Lead, body: string) =>
     userId: w.who.id,
     now: w.now,
   });
+};
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
 const fieldsAt: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {

@@ -56,6 +56,7 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
         },
       );
       await then(w);
+      w.say(`Mail “${current.subject}”: ${states.to}`);
     });
     return readMailRow(database, who, call.id);
   };

@@ -44,6 +44,7 @@ export async function addContact(w: PersonWork, asked: CreateContactBody): Promi
   await insertContact(w, { ...fields, id, ownerId: w.who.id, importId: null }, now);
   await writeBelongings(w, id, body);
   await writeMarks(w, id, body.doNotContact, w.who.name, now);
+  w.say(`${body.givenName} ${body.familyName} added`.trim());
   return id;
 }
 
@@ -187,6 +188,7 @@ export async function giveTo(
   if (changed === 0) throw new Problem('stale', {}, { current: await readContact(w, before.id) });
   const now = w.services.clock.now();
   const body = `Owner: ${before.ownerName ?? 'nobody'} → ${owner?.name ?? 'nobody'}`;
+  w.say(`${before.name}: ${body}`);
   await writeSystemEntry(w, { body, contactId: before.id, userId: w.who.id, now });
   if (owner && ownerId !== null) await handRunsOver(w, before.id, ownerId, owner.name);
   if (ownerId !== null && ownerId !== w.who.id)
@@ -397,6 +399,7 @@ async function writeDifference(w: PersonWork, before: Contact, after: Contact): 
   const differences = [...describe(before)]
     .filter(([label, was]) => isNow.get(label) !== was)
     .map(([label, was]) => `${label}: ${short(was)} → ${short(isNow.get(label) ?? '')}`);
+  if (differences.length > 0) w.say(`${after.name}: ${differences.join('; ')}`);
   if (differences.length > 0)
     await writeSystemEntry(w, {
       body: differences.join('; '),

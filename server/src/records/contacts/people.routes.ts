@@ -87,6 +87,7 @@ export function peopleRoutes(services: Services): Pick<Handlers, Names> {
         if (claimed === 0 && now.ownerId !== who.id)
           throw new Problem('already-claimed', { owner: now.ownerName ?? 'Somebody' }, { current: now });
         if (claimed === 0) return;
+        w.say(`${now.name} claimed`);
         const entry = { body: `Owner: nobody → ${who.name}`, contactId: params.id, userId: who.id };
         await writeSystemEntry(w, { ...entry, now: clock.now() });
       });

@@ -20,6 +20,7 @@ export async function moveRoundRows(services: Services, who: SignedIn, rows: rea
   const today = todayOf(services, who);
   const result = await work(services, who, async (w) => {
     const reply: Moved = { moved: 0, refused: [] };
+    w.say(`${rows.length} rows of the Round moved`);
     const refuse = (row: Row, why: string) => reply.refused.push({ purpose: row.purpose, why });
     for (const row of rows) {
       if (row.to <= today) {

@@ -12,6 +12,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
+import { MatIconButton } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import type {
   DealRow,
@@ -39,7 +40,7 @@ import { Here } from '../../shell/here';
 import { Notices } from '../../shell/notices';
 import { Undo } from '../../shell/undo';
 import { v7 } from 'uuid';
-import { type OpenedRecord, type SubjectRecord } from '../../shell/opened';
+import { Opened, type OpenedRecord, type SubjectRecord } from '../../shell/opened';
 import { DealDialogs, type Closing } from '../deals/deal-dialogs';
 import { DealRows } from '../deals/deal-rows';
 import { openWrite } from '../mail/open-write';
@@ -56,6 +57,14 @@ import { TaskLines } from './task-lines';
 type Tab = 'journal' | 'people' | 'deals' | 'agreements' | 'runs' | 'files' | 'facts';
 
 /** Everything about one contact, company or deal: head with tether, acts, next steps, journal, deals, agreements, runs, facts. */
+/** Where the records of a kind are listed. */
+const listOf = {
+  contact: '/people',
+  company: '/people/companies',
+  deal: '/deals',
+  lead: '/deals/leads',
+} as const;
+
 @Component({
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -64,6 +73,7 @@ type Tab = 'journal' | 'people' | 'deals' | 'agreements' | 'runs' | 'files' | 'f
     RouterLink,
     Tether,
     MatMenuModule,
+    MatIconButton,
     Journal,
     FileList,
     DealFacts,
@@ -88,6 +98,7 @@ export class Dossier {
   private readonly dealDialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
+  private readonly opened = inject(Opened);
   protected readonly here = inject(Here);
   readonly record = input.required<OpenedRecord>();
 
@@ -325,6 +336,24 @@ export class Dossier {
   }
 
   /** "parked until Mon 1 Mar 2027: next budget year" */
+  /** Deletes what is open, with all that is only about it; its undo brings it back. */
+  protected remove(): void {
+    const { kind, id } = this.record();
+    const shown = this.deal() ?? this.lead() ?? this.company() ?? this.contact();
+    if (shown === null || !('version' in shown)) return;
+    const changeId = v7();
+    const body = { kind, id, version: shown.version };
+    this.api.call('removeRecord', { body }, changeId).subscribe({
+      next: ({ words }) => {
+        // On a page of its own there is nothing left to show.
+        if (this.opened.record() === null) void this.router.navigateByUrl(listOf[kind]);
+        else this.opened.open(null);
+        this.undo.offer(words, changeId, () => this.opened.open({ kind, id }));
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
   protected wordsOfClosing({ status, wakeOn, closeReason }: Deal): string {
     const until = wakeOn === null ? '' : ` until ${sayDate(wakeOn, this.here.today())}`;
     return `${status}${until}${closeReason === null ? '' : `: ${closeReason}`}`;
