@@ -42,7 +42,7 @@ import { answerErrors } from './platform/http/errors';
 import { securityHeaders } from './platform/http/headers';
 import { describeApi } from './platform/http/open-api';
 import { checkOrigin } from './platform/http/origin';
-import { Problem } from './platform/http/problem';
+import { Problem } from './platform/problem';
 import { serveWeb } from './platform/http/web-files';
 import type { Services } from './platform/services';
 

@@ -1,6 +1,6 @@
 import { sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { MeetingId } from '@kettle/contract';
 import type { Services } from '../../platform/services';

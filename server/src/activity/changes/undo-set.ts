@@ -1,5 +1,5 @@
 import { instantOf } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { Queryable } from '../../platform/database/database';
 import { specOf } from '../../platform/database/tables';

@@ -2,7 +2,7 @@ import type { editEntry, entryHistory, removeEntry, writeComment, writeNote } fr
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { notify } from '../notifications/notify';

@@ -4,7 +4,7 @@ import type { RunEvent } from '@kettle/core/cadences';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { applyEvent, type AppliedEvent } from '../../processes/cadences/apply-event';
 import { readRun, readRunsOf, type StoredRun } from '../../processes/cadences/run-rows';

@@ -1,4 +1,4 @@
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/session';

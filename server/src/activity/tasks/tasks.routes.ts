@@ -3,7 +3,7 @@ import { isRepeatRule, localDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { promisedInstant } from '../journal/log-act';

@@ -5,7 +5,7 @@ import type * as z from 'zod';
 import type { Queryable, SqlValue } from '../../platform/database/database';
 import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 
 export type { Task };
 

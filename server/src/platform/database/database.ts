@@ -1,6 +1,6 @@
 import mysql from 'mysql2/promise';
 import type { Pool, PoolConnection, QueryValues, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import { Problem } from '../http/problem';
+import { Problem } from '../problem';
 import { bytesOf } from '../ids';
 
 export type SqlValue =

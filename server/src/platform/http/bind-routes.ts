@@ -14,7 +14,7 @@ import * as z from 'zod';
 import type { SignedIn } from '../../records/users/session';
 import { invalidRequest } from './errors';
 import { requestContext, type RequestContext } from '../work/request';
-import { Problem } from './problem';
+import { Problem } from '../problem';
 
 type Parsed<Spec, Key extends string> = Spec extends Record<Key, z.ZodType> ? z.output<Spec[Key]> : undefined;
 

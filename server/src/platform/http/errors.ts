@@ -2,7 +2,7 @@ import type { ProblemDetails } from '@kettle/contract';
 import type { ErrorRequestHandler, Request } from 'express';
 import type { ZodError } from 'zod';
 import { errnoOf } from '../database/database';
-import { Problem } from './problem';
+import { Problem } from '../problem';
 
 /** Answers every refusal and fault as problem details (RFC 9457); faults are logged here, once, without personal data. */
 export const answerErrors: ErrorRequestHandler = (error: unknown, request, response, next) => {

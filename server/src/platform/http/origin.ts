@@ -1,5 +1,5 @@
 import type { RequestHandler } from 'express';
-import { Problem } from './problem';
+import { Problem } from '../problem';
 
 const readingMethods = new Set(['GET', 'HEAD', 'OPTIONS']);
 

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import express, { type Express } from 'express';
 import { nonceOf } from './headers';
-import { Problem } from './problem';
+import { Problem } from '../problem';
 
 /** Serves the built application: hashed files for a year, and its one page with a fresh nonce for everything else. */
 export function serveWeb(app: Express, root: string): void {

@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { Queryable } from '../database/database';
-import { Problem } from '../http/problem';
+import { Problem } from '../problem';
 import { bytesOf, idOf, type IdBytes } from '../ids';
 import { idOfHex, readWritten, rowKeyOf, type Image, type WrittenRow } from './written';
 

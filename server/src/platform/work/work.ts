@@ -3,7 +3,7 @@ import type { AllSettings } from '../../records/settings/settings';
 import type { SignedIn } from '../../records/users/session';
 import { isDuplicateKey, type Queryable } from '../database/database';
 import { sqlInstant } from '../database/values';
-import { Problem } from '../http/problem';
+import { Problem } from '../problem';
 import { bytesOf, newId } from '../ids';
 import type { Services } from '../services';
 import { publish, type NewEvent } from './events';

@@ -2,7 +2,7 @@ import type { AgreementRow } from '@kettle/contract';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { todayOf } from '../../records/users/today';

@@ -2,7 +2,7 @@ import type { AgreementId, createAgreement } from '@kettle/contract';
 import { termDates } from '@kettle/core/agreements';
 import type * as z from 'zod';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { assertMayChange } from '../../records/users/rights';

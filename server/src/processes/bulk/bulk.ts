@@ -5,7 +5,7 @@ import { bulkAct } from '@kettle/contract';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';

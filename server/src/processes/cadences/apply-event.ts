@@ -3,7 +3,7 @@ import { advance, type PlanSetting, type Run, type RunEffect, type RunEvent } fr
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { readPerson } from '../../records/users/users';
 import { insertTasks, type NewTask } from '../../activity/tasks/tasks';

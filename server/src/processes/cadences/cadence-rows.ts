@@ -3,7 +3,7 @@ import { cadenceDefinition } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 
 export interface StoredVersion {
   readonly id: CadenceVersionId;

@@ -3,7 +3,7 @@ import { isActive } from '@kettle/core/cadences';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { assertMayChange } from '../../records/users/rights';

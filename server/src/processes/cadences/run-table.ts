@@ -1,7 +1,7 @@
 import type { Channel, RunPage, RunRow, RunTable } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, wholeNumber } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { SignedIn } from '../../records/users/session';
 

@@ -5,7 +5,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';

@@ -20,7 +20,7 @@ import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idNamed, idOf, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { writeSystemEntries } from '../../activity/journal/write-entry';
 import { mayChange } from '../../records/users/rights';

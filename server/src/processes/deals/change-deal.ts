@@ -4,7 +4,7 @@ import { sayCustomValue } from '@kettle/core/fields';
 import { sayMoney } from '@kettle/core/money';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../activity/journal/write-entry';

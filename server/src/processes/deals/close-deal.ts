@@ -5,7 +5,7 @@ import { localDate } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeAgreement } from '../agreements/write-agreement';

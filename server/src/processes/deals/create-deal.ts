@@ -1,6 +1,6 @@
 import type { CreateDeal, DealId } from '@kettle/contract';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { readStage } from '../pipelines/read-pipelines';

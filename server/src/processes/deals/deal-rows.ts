@@ -3,7 +3,7 @@ import { lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/co
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { instantOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { readCustomValues, tetherOf } from '../../records/contacts/contact-rows';
 import { readAllStages } from '../pipelines/read-pipelines';
 

@@ -1,5 +1,5 @@
 import type { Deal } from '@kettle/contract';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import { assertMayChange } from '../../records/users/rights';
 import { todayOf } from '../../records/users/today';

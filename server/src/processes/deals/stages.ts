@@ -4,7 +4,7 @@ import { enterStage, leaveStage, missingFacts, type BriefTaskState } from '@kett
 import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import { readCustomFields } from '../../records/fields/custom-fields';
 import { writeSystemEntry } from '../../activity/journal/write-entry';

@@ -1,6 +1,6 @@
 import type { Deal, tickPrompt as ticking } from '@kettle/contract';
 import type * as z from 'zod';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/session';

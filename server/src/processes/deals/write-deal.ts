@@ -1,7 +1,7 @@
 import type { ChangeDeal, CreateDeal, DealLineOf } from '@kettle/contract';
 import { lineTotals } from '@kettle/core/deals';
 import type { Queryable } from '../../platform/database/database';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import { writeCustomValues } from '../../records/fields/custom-fields';
 

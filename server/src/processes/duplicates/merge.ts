@@ -4,7 +4,7 @@ import { nameKey } from '@kettle/core/duplicates';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { insertEntries } from '../../activity/journal/write-entry';

@@ -3,7 +3,7 @@ import type { ImportField, ImportId, ImportPreview, RowVerdict } from '@kettle/c
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { Services } from '../../platform/services';

@@ -12,7 +12,7 @@ import {
 import { isUtf8 } from 'node:buffer';
 import chardet from 'chardet';
 import iconv from 'iconv-lite';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 
 /** A file as it was brought in, and how its columns are read. */
 export interface ImportFile {

@@ -2,7 +2,7 @@ import { importField, type ImportId, type ImportPreview } from '@kettle/contract
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from '../../records/fields/custom-fields';

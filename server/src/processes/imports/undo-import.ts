@@ -3,7 +3,7 @@ import * as z from 'zod';
 import { undoDays, undoPart } from '../../activity/changes/undo-set';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';

@@ -2,7 +2,7 @@ import type { ContactId, CreateContactBody, LeadId, OwnerRule, UserId, Warmth } 
 import { ownerByRule, type Colleague, type NewLead } from '@kettle/core/leads';
 import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import { writeSystemEntry } from '../../activity/journal/write-entry';
 import { notify } from '../../activity/notifications/notify';

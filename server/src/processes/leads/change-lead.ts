@@ -4,7 +4,7 @@ import { isLive } from '@kettle/core/leads';
 import { localDate } from '@kettle/core/time';
 import type * as z from 'zod';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../activity/journal/write-entry';

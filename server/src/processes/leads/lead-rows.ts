@@ -13,7 +13,7 @@ import { tetherStateOf } from '@kettle/core/deals';
 import type * as z from 'zod';
 import type { Queryable, SqlParameters, SqlValue } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { readDealRowsOf } from '../deals/deal-rows';
 import { tetherOf } from '../../records/contacts/contact-rows';

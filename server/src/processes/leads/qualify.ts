@@ -4,7 +4,7 @@ import { isLive } from '@kettle/core/leads';
 import { leadStatusLabel } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { createDeal } from '../deals/create-deal';

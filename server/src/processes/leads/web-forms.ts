@@ -3,7 +3,7 @@ import type { FormId, WebForm } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';

@@ -4,7 +4,7 @@ import sanitize from 'sanitize-html';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { SignedIn } from '../../records/users/session';
 
 interface Row {

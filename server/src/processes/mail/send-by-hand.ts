@@ -1,7 +1,7 @@
 import type { Channel, Logged, LogEntry, sendMail, sendText } from '@kettle/contract';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { logInside } from '../../activity/journal/log-act';

@@ -1,5 +1,5 @@
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { todayOf } from '../../records/users/today';
 import { checkPipeline } from './check-pipeline';

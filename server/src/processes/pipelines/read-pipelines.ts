@@ -1,7 +1,7 @@
 import type { DealFact, Pipeline, PipelineId, Stage, StageBrief, StageId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { idOf, type IdBytes } from '../../platform/ids';
 
 interface StageColumns {

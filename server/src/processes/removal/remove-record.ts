@@ -1,7 +1,7 @@
 import type { Removable } from '@kettle/contract';
 import { Rows } from '../../activity/changes/rows';
 import type { Queryable } from '../../platform/database/database';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { rowKeyOf } from '../../platform/work/written';

@@ -1,6 +1,6 @@
 import type { ContactId, Stirring } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { keepPoint } from '../../records/contacts/keep-point';

@@ -2,7 +2,7 @@ import type { Stirring, StirringId, StirringKind } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { type Work } from '../../platform/work/work';
 
 export interface NewStirring {

@@ -2,7 +2,7 @@ import type { PhoneCall, TextId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull, sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { sendTextByHand } from '../mail/send-by-hand';

@@ -2,7 +2,7 @@ import { sayMoney } from '@kettle/core/money';
 import { localDate, sayDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { bytesOf, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Facts } from './fill';
 
 /** Every fact a text may ask for, in words and with an example: the list that stands beside the editor. */

@@ -2,7 +2,7 @@ import type { Filled, Snippet, Template } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readFacts } from './facts';
 import { fill } from './fill';

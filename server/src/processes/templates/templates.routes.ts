@@ -2,7 +2,7 @@ import type { SnippetId, TemplateId } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { factCatalogue } from './facts';

@@ -1,7 +1,7 @@
 import type { ChangeCompany, Company, SiteId } from '@kettle/contract';
 import { companyKey } from '@kettle/core/duplicates';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeCustomValues } from '../fields/custom-fields';

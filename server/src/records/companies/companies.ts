@@ -1,7 +1,7 @@
 import type { Company, CompanyRow, Site, SiteId, UserId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { readCustomValues } from '../contacts/contact-rows';
 

@@ -18,7 +18,7 @@ import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/m
 import { readPhone } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import { readCustomFields, writeCustomValues } from '../fields/custom-fields';
 import { tellRuns } from '../../processes/cadences/tell-runs';

@@ -1,6 +1,6 @@
 import { contactIdOf } from '../../processes/duplicates/merged-ids';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../activity/journal/write-entry';

@@ -1,7 +1,7 @@
 import type { SaveStandings, Standing, StandingCount, StandingId } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { askForTouchFacts } from '../../activity/touch/touch-facts-job';

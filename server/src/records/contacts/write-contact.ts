@@ -11,7 +11,7 @@ import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 
 export interface ContactFields {
   readonly givenName: string;

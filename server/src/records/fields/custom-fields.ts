@@ -3,7 +3,7 @@ import { judgeCustomValue } from '@kettle/core/fields';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 
 interface FieldRow {
   id: IdBytes;

@@ -12,7 +12,7 @@ import { addDays, localMoment } from '@kettle/core/time';
 import type { SqlValue } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { SignedIn } from '../users/session';
 
 export interface FilterSetting {

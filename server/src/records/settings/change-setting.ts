@@ -1,4 +1,4 @@
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../users/session';
 import type { AllSettings } from './settings';

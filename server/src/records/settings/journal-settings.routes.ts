@@ -4,7 +4,7 @@ import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { askForTouchFacts } from '../../activity/touch/touch-facts-job';
 import { readStandings } from '../contacts/standings';

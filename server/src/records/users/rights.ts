@@ -1,7 +1,7 @@
 import type { UserId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { SignedIn } from './session';
 
 /** A rep changes what is theirs or nobody's; managers and admins change everything. Everybody may read. */

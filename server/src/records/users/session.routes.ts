@@ -1,7 +1,7 @@
 import type { Session } from '@kettle/contract';
 import type { Request, Response } from 'express';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { closeSession, cookieName, cookieOptions, openSession, tokenOf } from './session';

@@ -2,7 +2,7 @@ import type { Person } from '@kettle/contract';
 import { verify } from '@node-rs/argon2';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import type { Database } from '../../platform/database/database';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { hashPassword } from './users';
 import { personOf, userColumns } from './session';

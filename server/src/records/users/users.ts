@@ -3,7 +3,7 @@ import { hash } from '@node-rs/argon2';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, newId } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { usualHours } from '../settings/calendars';
 import { personOf, userColumns } from './session';

@@ -1,7 +1,7 @@
 import type { SavedView, ViewId, ViewPlace } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../users/session';

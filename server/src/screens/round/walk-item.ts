@@ -4,7 +4,7 @@ import { advance } from '@kettle/core/cadences';
 import { asksWhetherHeld, outcomesOf, proposeNextStep, type ProposalFacts } from '@kettle/core/touch';
 import type * as z from 'zod';
 import { bytesOf } from '../../platform/ids';
-import { Problem } from '../../platform/http/problem';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { settingOfRun } from '../../processes/cadences/apply-event';
 import { readRunsOf } from '../../processes/cadences/run-rows';

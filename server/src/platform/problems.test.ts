@@ -2,8 +2,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { endpoints, problemDetails, problems, routes, sentenceOf, type ProblemCode } from '@kettle/contract';
 import request from 'supertest';
-import { install, type Installation } from '../../../testing/installation';
-import { readEnvironment } from '../environment';
+import { install, type Installation } from '../../testing/installation';
+import { readEnvironment } from './environment';
 
 let installation: Installation;
 beforeAll(async () => {
