@@ -19,13 +19,47 @@ const forbidden = Object.entries(parts).map(([part, allowed]) => ({
   },
 }));
 
+/** Inside the server imports point down: a screen knows a process, a process never knows a screen. Types may point up. */
+const layers = ['platform', 'records', 'activity', 'processes', 'screens'];
+const valuesOnly = { dependencyTypesNot: ['type-only'] };
+const layered = layers.slice(0, -1).map((layer, index) => ({
+  name: `${layer}-does-not-know-${layers.slice(index + 1).join('-or-')}`,
+  severity: 'error',
+  from: { path: `^server/src/${layer}/`, pathNot: '\\.test\\.ts$' },
+  to: { path: `^server/src/(${layers.slice(index + 1).join('|')})/`, ...valuesOnly },
+}));
+
+/** In the interface: kit and services know no feature, and no page knows the shell around it. */
+const interfaceLayers = [
+  {
+    name: 'kit-and-services-know-no-feature',
+    severity: 'error',
+    from: { path: '^web/src/(api|kit|services)/', pathNot: '\\.test\\.ts$' },
+    to: { path: '^web/src/(features|shell)/', ...valuesOnly },
+  },
+  {
+    name: 'services-do-not-know-the-kit',
+    severity: 'error',
+    from: { path: '^web/src/(api|services)/', pathNot: '\\.test\\.ts$' },
+    to: { path: '^web/src/kit/', ...valuesOnly },
+  },
+  {
+    name: 'features-do-not-know-the-shell',
+    severity: 'error',
+    from: { path: '^web/src/features/', pathNot: '\\.test\\.ts$' },
+    to: { path: '^web/src/shell/', ...valuesOnly },
+  },
+];
+
 module.exports = {
   forbidden: [
     ...forbidden,
+    ...layered,
+    ...interfaceLayers,
     {
-      name: 'no-cycles-between-parts',
+      name: 'no-circle-of-files',
       severity: 'error',
-      from: { path: '^(contract|core)/' },
+      from: { path: '^(contract|core|server|web)/' },
       to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
     },
     {

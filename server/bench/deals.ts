@@ -3,7 +3,7 @@ import type { Database, SqlValue } from '../src/platform/database/database';
 import { sqlInstant } from '../src/platform/database/values';
 import { dealRowsSelect } from '../src/processes/deals/deal-rows';
 import { countDeals, listDeals, pageDeals } from '../src/processes/deals/list-deals';
-import { readPipelines } from '../src/processes/pipelines/read-pipelines';
+import { readPipelines } from '../src/records/pipelines/read-pipelines';
 import { addUser, readPerson } from '../src/records/users/users';
 import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
 import type { Services } from '../src/platform/services';

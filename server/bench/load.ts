@@ -3,8 +3,8 @@ import { sqlInstant } from '../src/platform/database/values';
 import { bytesOf, newId } from '../src/platform/ids';
 import type { Services } from '../src/platform/services';
 import { companyKey } from '@kettle/core/duplicates';
-import { readStandings } from '../src/records/contacts/standings';
-import { readPipelines } from '../src/processes/pipelines/read-pipelines';
+import { readStandings } from '../src/records/settings/standings';
+import { readPipelines } from '../src/records/pipelines/read-pipelines';
 
 export const contactCount = 200_000;
 export const entryCount = 2_000_000;

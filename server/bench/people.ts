@@ -3,7 +3,7 @@ import type { LogEntry, UserId } from '@kettle/contract';
 import type { Database, Queryable } from '../src/platform/database/database';
 import { sqlInstant } from '../src/platform/database/values';
 import { readJournal } from '../src/activity/journal/list-journal';
-import { logAct } from '../src/activity/journal/log-act';
+import { logAct } from '../src/processes/logging/log-act';
 import { readContact } from '../src/records/contacts/contact-rows';
 import { listContacts } from '../src/records/contacts/list-contacts';
 import { searchEverywhere } from '../src/activity/search/search.routes';

@@ -9,6 +9,7 @@ import { bulkRoutes } from './processes/bulk/bulk.routes';
 import { cadencesRoutes } from './processes/cadences/cadences.routes';
 import { streamChanges } from './platform/change-feed/changes.routes';
 import { companiesRoutes } from './records/companies/companies.routes';
+import { companyRoutes } from './screens/company/company.routes';
 import { dealsRoutes } from './processes/deals/deals.routes';
 import { duplicatesRoutes } from './processes/duplicates/duplicates.routes';
 import { fieldsRoutes } from './records/fields/fields.routes';
@@ -16,12 +17,13 @@ import { filesRoutes } from './records/files/files.routes';
 import { importsRoutes } from './processes/imports/imports.routes';
 import { jotRoutes } from './screens/jot/jot.routes';
 import { journalRoutes } from './activity/journal/journal.routes';
+import { loggingRoutes } from './processes/logging/logging.routes';
 import { formRoutes } from './processes/leads/form.routes';
 import { leadsRoutes } from './processes/leads/leads.routes';
 import { webFormsRoutes } from './processes/leads/web-forms';
 import { mailRoutes } from './processes/mail/mail.routes';
-import { outsideRoutes } from './processes/mail/outside.routes';
-import { notificationsRoutes } from './activity/notifications/notifications.routes';
+import { outsideRoutes } from './processes/outside/outside.routes';
+import { notificationsRoutes } from './records/notifications/notifications.routes';
 import { peopleRoutes } from './records/contacts/people.routes';
 import { pipelinesRoutes } from './processes/pipelines/pipelines.routes';
 import { productsRoutes } from './records/products/products.routes';
@@ -119,6 +121,7 @@ function handlersOf(services: Services): Handlers {
     ...changesRoutes(services),
     ...peopleRoutes(services),
     ...companiesRoutes(services),
+    ...companyRoutes(services),
     ...fieldsRoutes(services),
     ...duplicatesRoutes(services),
     ...bulkRoutes(services),
@@ -129,6 +132,7 @@ function handlersOf(services: Services): Handlers {
     ...notificationsRoutes(services),
     ...journalSettingsRoutes(services),
     ...journalRoutes(services),
+    ...loggingRoutes(services),
     ...tasksRoutes(services),
     ...importsRoutes(services),
     ...cadencesRoutes(services),

@@ -2,7 +2,7 @@ import { provideHttpClient, withFetch } from '@angular/common/http';
 import { Component, provideZonelessChangeDetection } from '@angular/core';
 import { bootstrapApplication } from '@angular/platform-browser';
 import { provideRouter, RouterOutlet, withComponentInputBinding } from '@angular/router';
-import { provideIcons } from './design/icons';
+import { provideIcons } from './kit/icons';
 import { routes } from './routes';
 
 @Component({ selector: 'kettle-root', imports: [RouterOutlet], template: '<router-outlet />' })

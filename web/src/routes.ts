@@ -27,17 +27,17 @@ export const routes: Routes = [
       {
         path: 'people',
         title: 'People · Ash Kettle',
-        loadComponent: () => import('./features/people/people-page').then((m) => m.PeoplePage),
+        loadComponent: () => import('./features/contacts/people-page').then((m) => m.PeoplePage),
       },
       {
         path: 'people/import',
         title: 'Bring people in · Ash Kettle',
-        loadComponent: () => import('./features/people/import-page').then((m) => m.ImportPage),
+        loadComponent: () => import('./features/contacts/import-page').then((m) => m.ImportPage),
       },
       {
         path: 'people/doubles',
         title: 'Doubles · Ash Kettle',
-        loadComponent: () => import('./features/people/doubles-page').then((m) => m.DoublesPage),
+        loadComponent: () => import('./features/contacts/doubles-page').then((m) => m.DoublesPage),
       },
       {
         path: 'people/companies',
@@ -116,7 +116,7 @@ export const routes: Routes = [
       {
         path: 'renewals',
         title: 'Renewals · Ash Kettle',
-        loadComponent: () => import('./features/renewals/renewals-page').then((m) => m.RenewalsPage),
+        loadComponent: () => import('./features/agreements/renewals-page').then((m) => m.RenewalsPage),
       },
       {
         path: 'changes',

@@ -11,7 +11,7 @@ import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { provideRouter } from '@angular/router';
 import type { JournalEntry } from '@kettle/contract';
-import { Here } from '../src/shell/here';
+import { Here } from '../src/services/here';
 
 const iconNames =
   'call email text meeting visit other note system close search person pin open plus up down right clock keys more bell company deal file undo'.split(

@@ -6,8 +6,8 @@ import type { Spine } from '@kettle/contract';
 import { sayDate } from '@kettle/core/time';
 import { Api } from '../api/api';
 import { reading } from '../api/reading';
-import { ChangeStream } from './change-stream';
-import { Here } from './here';
+import { ChangeStream } from '../services/change-stream';
+import { Here } from '../services/here';
 import { layOutDay, type DayLayout } from './day-layout';
 
 /** Today's hours along the left edge: meetings as blocks, promises, the free minutes between them, the line of now. */

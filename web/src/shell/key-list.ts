@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
-import type { KeyBinding } from './keys';
+import type { KeyBinding } from '../services/keys';
 
 @Component({
   selector: 'kettle-key-list',

@@ -3,8 +3,8 @@ import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { localMoment, sayMinute } from '@kettle/core/time';
 import { Api, problemOf, type ApiProblem } from '../api/api';
-import { Here } from './here';
-import { Notices } from './notices';
+import { Here } from '../services/here';
+import { Notices } from '../services/notices';
 
 /** Puts a meeting into a gap of today. */
 @Component({

@@ -2,7 +2,7 @@ import { inject } from '@angular/core';
 import { type CanActivateFn, Router } from '@angular/router';
 import { catchError, map, of } from 'rxjs';
 import { Api, problemOf } from '../api/api';
-import { Here } from './here';
+import { Here } from '../services/here';
 
 /** Lets nobody in who is not signed in, and remembers where they wanted to go. */
 export const needsSession: CanActivateFn = (_route, state) => {

@@ -1,6 +1,6 @@
 import { Component } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { Empty } from '../design/states';
+import { Empty } from '../kit/states';
 
 @Component({
   selector: 'kettle-not-here',

@@ -5,8 +5,8 @@ import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
 import { Api } from '../api/api';
 import { reading } from '../api/reading';
-import { MomentPipe } from '../design/say.pipes';
-import { ChangeStream } from './change-stream';
+import { MomentPipe } from '../kit/say.pipes';
+import { ChangeStream } from '../services/change-stream';
 
 /** What I was told: tasks and people given to me, reminders, comments that name me. */
 @Component({

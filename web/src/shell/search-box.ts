@@ -22,8 +22,8 @@ import {
   combineLatest,
 } from 'rxjs';
 import { Api } from '../api/api';
-import { Keys } from './keys';
-import { Opened, type OpenedRecord } from './opened';
+import { Keys } from '../services/keys';
+import { Opened, type OpenedRecord } from '../services/opened';
 
 const settleMillis = 120;
 const notesSettleMillis = 350;

@@ -2,9 +2,9 @@ import { Component, provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { Spine } from '@kettle/contract';
 import { layOutDay } from './day-layout';
-import { Drafts } from './drafts';
-import { Here } from './here';
-import { Keys } from './keys';
+import { Drafts } from '../services/drafts';
+import { Here } from '../services/here';
+import { Keys } from '../services/keys';
 
 beforeEach(() => TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] }));
 

@@ -4,19 +4,19 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Api } from '../api/api';
-import { WordMark } from '../design/word-mark';
+import { WordMark } from '../kit/word-mark';
 import { Dossier } from '../features/dossier/dossier';
 import { openWrite } from '../features/mail/open-write';
-import { ChangeStream } from './change-stream';
+import { ChangeStream } from '../services/change-stream';
 import { DaySpine } from './day-spine';
-import { Here } from './here';
-import { Keys } from './keys';
+import { Here } from '../services/here';
+import { Keys } from '../services/keys';
 import { NotificationBell } from './notification-bell';
-import { Notices } from './notices';
-import { Opened } from './opened';
-import { Origin } from './origin';
+import { Notices } from '../services/notices';
+import { Opened } from '../services/opened';
+import { Origin } from '../services/origin';
 import { SearchBox } from './search-box';
-import { Theme, type ThemeName } from './theme';
+import { Theme, type ThemeName } from '../services/theme';
 
 interface Place {
   readonly path: string;

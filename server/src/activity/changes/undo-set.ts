@@ -8,7 +8,7 @@ import { readWritten, rowKeyOf, idOfHex, type Image, type WrittenRow } from '../
 import type { Services } from '../../platform/services';
 import { mayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
-import { writeSystemEntries } from '../journal/write-entry';
+import { writeSystemEntries } from '../../records/entries/write-entry';
 import { hardColumns, netEffects, type NetEffect } from './net-effect';
 import { Rows } from './rows';
 
@@ -47,6 +47,8 @@ export async function undoInside(w: PersonWork, setId: string): Promise<void> {
 }
 
 export interface PartUndone {
+  /** False for a part that never ran, or was undone before: nothing was done. */
+  readonly isKnown: boolean;
   /** Records that were changed since, by id, with what was changed. They are as they are now. */
   readonly kept: ReadonlyMap<string, string>;
 }
@@ -57,7 +59,7 @@ export async function undoPart(w: PersonWork, parentId: string, name: string): P
     'SELECT id FROM change_set WHERE parent_id = :parent AND words = :name AND undone_by_id IS NULL ORDER BY at, id LIMIT 1 FOR UPDATE',
     { parent: bytesOf(parentId), name },
   );
-  if (!part) return { kept: new Map() };
+  if (!part) return { isKnown: false, kept: new Map() };
   const setId = idOf<string>(part.id);
   const rows = await readWritten(w, setId);
   const kept = new Map<string, string>();
@@ -75,7 +77,7 @@ export async function undoPart(w: PersonWork, parentId: string, name: string): P
     id: bytesOf(setId),
     by: bytesOf(w.id),
   });
-  return { kept };
+  return { isKnown: true, kept };
 }
 
 /** Contacts first, with all that hangs on them; what they were put into, such as companies, after them. */

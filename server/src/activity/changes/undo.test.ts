@@ -240,6 +240,8 @@ describe('an undo', () => {
 });
 
 test('what was changed is listed with its words, newest first, and says what was undone', async () => {
+  // Later than everything before it: the newest come first.
+  installation.clock.set('2026-11-24T09:20:00.000Z');
   const contact = await aContact(rep, { jobTitle: 'buyer' });
   const deal = await aDeal(rep, contact.id, { name: 'Listed softener' });
   await moveTo(deal, 1);

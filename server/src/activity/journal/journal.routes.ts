@@ -2,14 +2,10 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
 import { addComment, addNote, bringEntryBack, changeEntry, readHistory, takeEntryAway } from './edit-entry';
 import { readJournal } from './list-journal';
-import { logAct } from './log-act';
-import { undoLog } from './undo-log';
 
 type Names =
   | 'listJournal'
-  | 'log'
   | 'writeNote'
-  | 'undoLog'
   | 'editEntry'
   | 'removeEntry'
   | 'restoreEntry'
@@ -21,11 +17,6 @@ const ok = { ok: true } as const;
 export function journalRoutes(services: Services): Pick<Handlers, Names> {
   return {
     listJournal: ({ query, who }) => readJournal(services.database, query, who.zone),
-    log: ({ who, body }) => logAct(services, who, body),
-    undoLog: async ({ who, params }) => {
-      await undoLog(services, who, params.id);
-      return ok;
-    },
     writeNote: async ({ who, body }) => {
       await addNote(services, who, body);
       return ok;

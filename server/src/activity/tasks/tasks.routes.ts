@@ -6,15 +6,14 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { promisedInstant } from '../journal/log-act';
-import { notify } from '../notifications/notify';
+import { notify } from '../../records/notifications/notify';
 import { assertMayChange, dayOwner } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
 import { mergeChange } from '../../platform/work/merge-change';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
-import { insertTasks, openTasks, readTask, readTaskTable, type Task } from './tasks';
+import { insertTasks, openTasks, readTask, readTaskTable, type Task, promisedInstant } from './tasks';
 import { type PersonWork, work } from '../../platform/work/work';
 
 type Names =

@@ -1,4 +1,5 @@
 import type { Channel, ContactId, DealId, Instant, PlainDate, Task, TaskId, UserId } from '@kettle/contract';
+import { localMoment } from '@kettle/core/time';
 
 import type { taskTable } from '@kettle/contract';
 import type * as z from 'zod';
@@ -188,4 +189,12 @@ export async function readTaskTable(
     found: wholeNumber(counts?.found ?? 0),
     total: wholeNumber(counts?.total ?? 0),
   };
+}
+
+/** The instant a promised time names, null when none was promised. */
+export function promisedInstant(
+  next: { dueOn: string; promisedMinute: number | null },
+  who: { zone: string },
+): string | null {
+  return next.promisedMinute === null ? null : localMoment(next.dueOn, next.promisedMinute, who.zone);
 }

@@ -23,8 +23,8 @@ export interface Work<Who extends SignedIn | null = SignedIn | null> extends Que
   publish(event: NewEvent): void;
   /** Tells open browsers of a record whose table is not captured. */
   note(topic: ChangeTopic, recordId: string): void;
-  /** Says which change this one is a part of; before anything is written. */
-  partOf(parentId: string): void;
+  /** Says which change this one is a part of, and which part: it keeps that name, whatever is said later. Before anything is written. */
+  partOf(parentId: string, name: string): void;
   /** What the change is called where it can be undone. */
   say(words: string): void;
   /** Derives now what depends on the rows written so far, for a use case that reads it before the end. */
@@ -118,7 +118,7 @@ export function actingAs(w: Work, who: SignedIn): PersonWork {
     settings: () => w.settings(),
     publish: (event) => w.publish(event),
     note: (topic, recordId) => w.note(topic, recordId),
-    partOf: (parentId) => w.partOf(parentId),
+    partOf: (parentId, name) => w.partOf(parentId, name),
     say: (words) => w.say(words),
     derive: () => w.derive(),
   };
@@ -134,6 +134,7 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
   private readonly rowsSoFar: WrittenRow[] = [];
   private readonly events: NewEvent[] = [];
   private words = '';
+  private isNamed = false;
   private parentId: string | undefined;
 
   constructor(
@@ -192,13 +193,15 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     this.publish({ kind: 'noted', topic, recordId });
   }
 
-  partOf(parentId: string): void {
+  partOf(parentId: string, name: string): void {
     if (this.begun !== null) throw new Error('a part is named before it writes');
     this.parentId = parentId;
+    this.say(name);
+    this.isNamed = true;
   }
 
   say(words: string): void {
-    this.words = words.slice(0, 300);
+    if (!this.isNamed) this.words = words.slice(0, 300);
   }
 
   async derive(): Promise<void> {

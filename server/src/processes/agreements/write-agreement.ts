@@ -4,7 +4,7 @@ import type * as z from 'zod';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import { assertMayChange } from '../../records/users/rights';
 import { type PersonWork } from '../../platform/work/work';
 

@@ -11,10 +11,9 @@ import { cellLabel } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { idOf, type IdBytes } from '../../platform/ids';
 import { readCustomFields } from '../../records/fields/custom-fields';
-import { promisedInstant } from '../../activity/journal/log-act';
 import { cellOf, sayCell, writeCell } from '../../records/contacts/change-contact';
-import { readStandings } from '../../records/contacts/standings';
-import { insertTasks } from '../../activity/tasks/tasks';
+import { readStandings } from '../../records/settings/standings';
+import { insertTasks, promisedInstant } from '../../activity/tasks/tasks';
 import { type PersonWork } from '../../platform/work/work';
 
 /** What one contact would become: a field's new value, or a task. */

@@ -197,8 +197,7 @@ export const bulkJob: JobKind = {
   effect: 'database',
   run: async (w, payload) => {
     const { bulkId, from, setId } = payloadShape.parse(payload);
-    w.partOf(setId);
-    w.say(partName(from));
+    w.partOf(setId, partName(from));
     const { act, userId } = await readStored(w, bulkId);
     const own = actingAs(w, await readPerson(w, userId as SignedIn['id']));
     for (const item of await readItems(w, bulkId, from, ['waiting']))
@@ -260,8 +259,11 @@ export const bulkUndoJob: JobKind = {
     const { bulkId, from, setId } = payloadShape.parse(payload);
     const { userId } = await readStored(w, bulkId);
     const own = actingAs(w, await readPerson(w, userId as SignedIn['id']));
-    const { kept } = await undoPart(own, setId, partName(from));
-    for (const item of await readItems(w, bulkId, from, ['changed'])) {
+    const { isKnown, kept } = await undoPart(own, setId, partName(from));
+    const items = await readItems(w, bulkId, from, ['changed']);
+    if (!isKnown && items.length > 0)
+      throw new Error(`bulk ${bulkId}: what ${partName(from)} changed is not known`);
+    for (const item of items) {
       const reason = kept.get(idOf(item.contact_id));
       const mark = reason === undefined ? { state: 'undone' } : { state: 'kept', reason };
       await markItem(w, bulkId, item.contact_id, mark);

@@ -4,7 +4,7 @@ import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import { readPerson } from '../../records/users/users';
 import { insertTasks, type NewTask } from '../../activity/tasks/tasks';
 import { noteEvent, noteReached } from './run-steps';

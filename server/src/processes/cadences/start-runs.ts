@@ -22,7 +22,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idNamed, idOf, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { writeSystemEntries } from '../../activity/journal/write-entry';
+import { writeSystemEntries } from '../../records/entries/write-entry';
 import { mayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import type { AllSettings } from '../../records/settings/settings';

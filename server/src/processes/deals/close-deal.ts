@@ -12,11 +12,11 @@ import { writeAgreement } from '../agreements/write-agreement';
 import { applyEvent } from '../cadences/apply-event';
 import { readRunsOf } from '../cadences/run-rows';
 
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
 import { moveStanding } from '../../records/contacts/move-standing';
-import { readAllStages, readPipelines } from '../pipelines/read-pipelines';
+import { readAllStages, readPipelines } from '../../records/pipelines/read-pipelines';
 import { tickPrompts } from './change-deal';
 import { readDeal } from './deal-rows';
 import { writeFirstStep } from './first-step';

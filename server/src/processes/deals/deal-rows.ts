@@ -5,7 +5,7 @@ import { instantOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { readCustomValues, tetherOf } from '../../records/contacts/contact-rows';
-import { readAllStages } from '../pipelines/read-pipelines';
+import { readAllStages } from '../../records/pipelines/read-pipelines';
 
 interface DealColumns {
   id: IdBytes;

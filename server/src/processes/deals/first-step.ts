@@ -1,8 +1,7 @@
 import type { NextStep } from '@kettle/contract';
 import { localDate } from '@kettle/core/time';
 import { Problem } from '../../platform/problem';
-import { promisedInstant } from '../../activity/journal/log-act';
-import { insertTasks } from '../../activity/tasks/tasks';
+import { insertTasks, promisedInstant } from '../../activity/tasks/tasks';
 import { type PersonWork } from '../../platform/work/work';
 
 export interface FirstStep {

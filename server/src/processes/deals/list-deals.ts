@@ -12,7 +12,7 @@ import { wholeNumber } from '../../platform/database/values';
 import { idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { filterSetting } from '../../records/contacts/list-contacts';
-import { readAllStages, readPipelines } from '../pipelines/read-pipelines';
+import { readAllStages, readPipelines } from '../../records/pipelines/read-pipelines';
 import type { SignedIn } from '../../records/users/session';
 import { todayOf } from '../../records/users/today';
 import { dealClauses, dealGroupSql, dealOrder, dealsFrom } from './deal-filter';

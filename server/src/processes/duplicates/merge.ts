@@ -7,7 +7,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { insertEntries } from '../../activity/journal/write-entry';
+import { insertEntries } from '../../records/entries/write-entry';
 import { readContact } from '../../records/contacts/contact-rows';
 import { findSet, undoSet } from '../../activity/changes/undo-set';
 import { assertMayChange } from '../../records/users/rights';

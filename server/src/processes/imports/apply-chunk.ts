@@ -7,7 +7,7 @@ import type { JobKind } from '../../platform/jobs/worker';
 import { writeCustomValues } from '../../records/fields/custom-fields';
 import { standingFor } from '../../records/contacts/change-contact';
 import { addLead } from '../leads/add-lead';
-import { readStandings } from '../../records/contacts/standings';
+import { readStandings } from '../../records/settings/standings';
 import { findOrMakeCompany, insertContact } from '../../records/contacts/write-contact';
 import { zoneOfCountry } from '../../records/settings/calendars';
 import { judgeFile } from './judge';
@@ -32,8 +32,7 @@ export const importChunk: JobKind = {
   isBulk: true,
   run: async (w, payload) => {
     const { importId, from, setId } = payloadShape.parse(payload);
-    w.partOf(setId);
-    w.say(partName(from));
+    w.partOf(setId, partName(from));
     const stored = await readImport(w, importId);
     const file = readFile(stored, await judgeSetting(w, w.services));
     const { fresh, likely } = await judgeFile(w, file, importId);

@@ -6,7 +6,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from '../../records/fields/custom-fields';
-import { readStandings } from '../../records/contacts/standings';
+import { readStandings } from '../../records/settings/standings';
 import type { ImportFile } from './read-file';
 
 type ImportState = ImportPreview['state'];

@@ -7,7 +7,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import { giveTo } from '../../records/contacts/change-contact';
 import { readContact } from '../../records/contacts/contact-rows';
 import { assertMayChange } from '../../records/users/rights';

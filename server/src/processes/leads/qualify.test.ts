@@ -230,5 +230,5 @@ describe('taken back', () => {
       ),
       { numRuns: 8 },
     );
-  });
+  }, 120_000);
 });

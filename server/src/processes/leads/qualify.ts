@@ -13,7 +13,7 @@ import { findLike } from '../duplicates/find-like';
 import { mergeInside } from '../duplicates/merge';
 import { findSet, undoSet } from '../../activity/changes/undo-set';
 import { assertMayChange } from '../../records/users/rights';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import { writeCell } from '../../records/contacts/change-contact';
 import { readContact } from '../../records/contacts/contact-rows';
 import { moveStanding } from '../../records/contacts/move-standing';

@@ -1,4 +1,4 @@
-import { linksIn, signLink } from './links';
+import { linksIn, signLink } from '../../activity/outbox/links';
 
 export interface LetterSetting {
   readonly mailId: string;

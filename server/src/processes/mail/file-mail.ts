@@ -1,7 +1,7 @@
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import { tellRuns } from '../cadences/tell-runs';
-import { insertEntries } from '../../activity/journal/write-entry';
-import { notify } from '../../activity/notifications/notify';
+import { insertEntries } from '../../records/entries/write-entry';
+import { notify } from '../../records/notifications/notify';
 import { outcomeNamed } from '../../records/settings/settings';
 import { stir } from '../stirrings/stirrings';
 import { type Work } from '../../platform/work/work';

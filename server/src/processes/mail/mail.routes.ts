@@ -15,7 +15,7 @@ import { fillFor, listTemplates } from '../templates/template-rows';
 import { afterSent } from './after-sending';
 import { fileAnswer } from './file-mail';
 import { listMail, readMail, readMailRow } from './mail-rows';
-import { askToSend } from './outbox';
+import { askToSend } from '../../activity/outbox/mail-outbox';
 import { sendMailByHand } from './send-by-hand';
 import { readOut } from './send-mail';
 import { variantOf } from '@kettle/core/cadences';

@@ -8,11 +8,11 @@ import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids
 import type { JobKind } from '../../platform/jobs/worker';
 import { tellRuns } from '../cadences/tell-runs';
 import { likelyDeal } from '../deals/touch-deals';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import { stir } from '../stirrings/stirrings';
 import { addressIsDead } from './after-sending';
 import { fileAnswer } from './file-mail';
-import { readLink } from './links';
+import { readLink } from '../../activity/outbox/links';
 import { parseMail, type ParsedMail } from './parse-mail';
 import { readSecret } from './secret';
 import { unsubscribe } from './unsubscribe';

@@ -4,11 +4,11 @@ import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { logInside } from '../../activity/journal/log-act';
+import { logInside } from '../logging/log-act';
 import type { SignedIn } from '../../records/users/session';
-import { queueText } from '../telephone/outgoing-texts';
+import { queueText } from '../../activity/outbox/text-outbox';
 import { fillFor } from '../templates/template-rows';
-import { queueMail } from './outbox';
+import { queueMail } from '../../activity/outbox/mail-outbox';
 import { work, type PersonWork } from '../../platform/work/work';
 
 type Written = z.output<typeof sendMail> | z.output<typeof sendText>;

@@ -7,11 +7,11 @@ import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
 import { readFileBytes } from '../../records/files/file-bytes';
-import { notify } from '../../activity/notifications/notify';
+import { notify } from '../../records/notifications/notify';
 import { readPerson } from '../../records/users/users';
 import { afterRefused, afterSent } from './after-sending';
 import { htmlOf, unsubscribeHeaders } from './compose';
-import { askToSend } from './outbox';
+import { askToSend } from '../../activity/outbox/mail-outbox';
 import { readSecret } from './secret';
 import { work } from '../../platform/work/work';
 

@@ -3,7 +3,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
 import { tellRuns } from '../cadences/tell-runs';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import { stir } from '../stirrings/stirrings';
 import { type Work } from '../../platform/work/work';
 

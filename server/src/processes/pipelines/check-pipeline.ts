@@ -5,7 +5,7 @@ import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import { readCustomValues } from '../../records/contacts/contact-rows';
-import { readPipeline } from './read-pipelines';
+import { readPipeline } from '../../records/pipelines/read-pipelines';
 
 interface DealFacts {
   readonly id: Buffer;

@@ -3,9 +3,9 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { todayOf } from '../../records/users/today';
 import { checkPipeline } from './check-pipeline';
-import { moveDealsTo } from './move-deals';
+import { moveDealsTo } from '../deals/move-deals';
 import { readPatience } from './patience';
-import { readPipeline, readPipelines } from './read-pipelines';
+import { readPipeline, readPipelines } from '../../records/pipelines/read-pipelines';
 import { createPipeline, removePipeline, savePipeline } from './save-pipeline';
 import { work } from '../../platform/work/work';
 

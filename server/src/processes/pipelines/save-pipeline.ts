@@ -13,8 +13,8 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/session';
-import { countDealsIn, moveDealsTo } from './move-deals';
-import { readPipeline, readPipelines } from './read-pipelines';
+import { countDealsIn, moveDealsTo } from '../deals/move-deals';
+import { readPipeline, readPipelines } from '../../records/pipelines/read-pipelines';
 import { type PersonWork, work } from '../../platform/work/work';
 
 type NewStage = Omit<Stage, 'id' | 'pipelineId' | 'position'>;

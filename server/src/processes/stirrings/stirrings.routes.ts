@@ -4,18 +4,14 @@ import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { assertMayChange } from '../../records/users/rights';
-import { fileStirring } from './file-stirring';
 import { listStirrings, readStirring } from './stirrings';
 import { work } from '../../platform/work/work';
 
-export function stirringsRoutes(
-  services: Services,
-): Pick<Handlers, 'listStirrings' | 'handleStirring' | 'fileStirring'> {
+export function stirringsRoutes(services: Services): Pick<Handlers, 'listStirrings' | 'handleStirring'> {
   const { database, clock } = services;
   return {
     listStirrings: ({ query, who }) =>
       listStirrings(database, { ...query, userId: query.whose === 'mine' ? who.id : null }),
-    fileStirring: ({ params, body, who }) => fileStirring(services, who, params.id, body),
     handleStirring: async ({ params, body, who }) => {
       const done = await work(services, who, async (w) => {
         const { ownerId, ...current } = await readStirring(w, params.id);

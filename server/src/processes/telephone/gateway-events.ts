@@ -5,9 +5,9 @@ import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids
 import type { Services } from '../../platform/services';
 import { tellRuns } from '../cadences/tell-runs';
 import { likelyDeal } from '../deals/touch-deals';
-import { insertEntries, writeSystemEntry } from '../../activity/journal/write-entry';
+import { insertEntries, writeSystemEntry } from '../../records/entries/write-entry';
 import { unsubscribe } from '../mail/unsubscribe';
-import { notify } from '../../activity/notifications/notify';
+import { notify } from '../../records/notifications/notify';
 import { outcomeNamed } from '../../records/settings/settings';
 import { stir } from '../stirrings/stirrings';
 import { textFailed } from './outgoing-texts';

@@ -6,9 +6,10 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { sendTextByHand } from '../mail/send-by-hand';
+import { fileStirring } from './file-stirring';
 import { assertMayChange } from '../../records/users/rights';
 
-type Names = 'dial' | 'getCall' | 'hangUp' | 'sendText' | 'listTexts';
+type Names = 'fileStirring' | 'dial' | 'getCall' | 'hangUp' | 'sendText' | 'listTexts';
 
 interface CallRow {
   id: IdBytes;
@@ -56,6 +57,7 @@ export function telephoneRoutes(services: Services): Pick<Handlers, Names> {
   };
 
   return {
+    fileStirring: ({ params, body, who }) => fileStirring(services, who, params.id, body),
     dial: async ({ body, who }) => {
       const { phoneLine } = channels;
       if (phoneLine === null) throw new Problem('not-set-up', { what: 'telephone line' });

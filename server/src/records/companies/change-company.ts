@@ -5,7 +5,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeCustomValues } from '../fields/custom-fields';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../entries/write-entry';
 import { assertMayChange } from '../users/rights';
 import type { SignedIn } from '../users/session';
 import { zoneOfCountry } from '../settings/calendars';

@@ -1,15 +1,11 @@
 import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { readDealRows } from '../../processes/deals/deal-rows';
 import { matchAll, searchWords } from '../contacts/contact-filter';
-import { readContactRows } from '../contacts/contact-rows';
-import { todayOf } from '../users/today';
 import { changeCompany } from './change-company';
-import { readCompany, readCompanyRows, readPeopleOf } from './companies';
+import { readCompany, readCompanyRows } from './companies';
 
-type Names = 'listCompanies' | 'getCompany' | 'changeCompany';
+type Names = 'listCompanies' | 'changeCompany';
 
 export function companiesRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
@@ -25,16 +21,6 @@ export function companiesRoutes(services: Services): Pick<Handlers, Names> {
       );
       return { rows, found: wholeNumber(counts?.found ?? 0), total: wholeNumber(counts?.total ?? 0) };
     },
-    getCompany: async ({ params, who }) => ({
-      company: await readCompany(database, params.id),
-      people: await readContactRows(database, await readPeopleOf(database, params.id)),
-      deals: await readDealRows(
-        database,
-        'd.company_id = :id',
-        { id: bytesOf(params.id) },
-        todayOf(services, who),
-      ),
-    }),
     changeCompany: async ({ params, who, body }) => {
       await changeCompany(services, who, params.id, body);
       return readCompany(database, params.id);

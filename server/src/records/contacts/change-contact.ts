@@ -21,16 +21,15 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import { readCustomFields, writeCustomValues } from '../fields/custom-fields';
-import { tellRuns } from '../../processes/cadences/tell-runs';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
-import { notify } from '../../activity/notifications/notify';
+import { writeSystemEntry } from '../entries/write-entry';
+import { notify } from '../notifications/notify';
 import { assertMayChange } from '../users/rights';
 import { zoneOfCountry } from '../settings/calendars';
 import type { AllSettings } from '../settings/settings';
 import { readContact } from './contact-rows';
-import { readDefaultStanding, readStandings } from './standings';
+import { readDefaultStanding, readStandings } from '../settings/standings';
 import { contactColumnsOf, findOrMakeCompany, insertContact, parsePhone, writeMarks } from './write-contact';
-import { type PersonWork, type Work } from '../../platform/work/work';
+import { type PersonWork } from '../../platform/work/work';
 
 /** Adds a contact and everything that belongs to it, inside the caller's transaction. */
 export async function addContact(w: PersonWork, asked: CreateContactBody): Promise<ContactId> {
@@ -190,26 +189,8 @@ export async function giveTo(
   const body = `Owner: ${before.ownerName ?? 'nobody'} → ${owner?.name ?? 'nobody'}`;
   w.say(`${before.name}: ${body}`);
   await writeSystemEntry(w, { body, contactId: before.id, userId: w.who.id, now });
-  if (owner && ownerId !== null) await handRunsOver(w, before.id, ownerId, owner.name);
   if (ownerId !== null && ownerId !== w.who.id)
     await notify(w, [ownerId], `${w.who.name} gave you ${before.name}`, `/people/${before.id}`);
-}
-
-/** Who has the person from now on has their cadences too. */
-async function handRunsOver(w: Work, contactId: string, ownerId: UserId, ownerName: string): Promise<void> {
-  const moved = await w.change(
-    `UPDATE run SET owner_id = :owner, version = version + 1
-      WHERE contact_id = :contact AND status IN ('running', 'paused') AND owner_id <> :owner`,
-    { owner: bytesOf(ownerId), contact: bytesOf(contactId) },
-  );
-  if (moved === 0) return;
-  const at = w.services.clock.now();
-  await tellRuns(w, contactId, (stored) => ({
-    id: `owner:${stored.id}:${stored.version}`,
-    at,
-    kind: 'owner-changed',
-    ownerName,
-  }));
 }
 
 function checkedBody(body: ChangeContactBody, field: CellField): ChangeContactBody {

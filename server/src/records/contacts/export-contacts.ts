@@ -9,7 +9,7 @@ import { readCustomFields } from '../fields/custom-fields';
 import { todayOf } from '../users/today';
 import { readContactRows } from './contact-rows';
 import { filterSetting, readContactIds } from './list-contacts';
-import { readStandings } from './standings';
+import { readStandings } from '../settings/standings';
 
 const rowsAtOnce = 1000;
 const mostRows = 200_000;

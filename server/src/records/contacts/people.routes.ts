@@ -1,15 +1,15 @@
-import { contactIdOf } from '../../processes/duplicates/merged-ids';
+import { contactIdOf } from './merged-ids';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../entries/write-entry';
 import { todayOf } from '../users/today';
 import { addContact, changeContact, giveTo, writeCell } from './change-contact';
 import { readContact, readContactRow } from './contact-rows';
 import { exportContacts } from './export-contacts';
 import { countContacts, filterSetting, groupContacts, listContacts, TotalContacts } from './list-contacts';
-import { countStandings, readStandings, saveStandings } from './standings';
+import { countStandings, readStandings, saveStandings } from '../settings/standings';
 import { work } from '../../platform/work/work';
 
 type Names =

@@ -7,7 +7,7 @@ import type { Call, Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../entries/write-entry';
 import { assertMayChange } from '../users/rights';
 import type { SignedIn } from '../users/session';
 import { isShown, mediaTypeOf } from './media-types';

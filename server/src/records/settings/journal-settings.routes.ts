@@ -6,8 +6,8 @@ import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { askForTouchFacts } from '../../activity/touch/touch-facts-job';
-import { readStandings } from '../contacts/standings';
+import { askForTouchFacts } from './ask-for-touch-facts';
+import { readStandings } from './standings';
 import type { Settings } from './settings';
 import { work } from '../../platform/work/work';
 

@@ -1,7 +1,7 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CadenceDefinition, CadenceStep, CadenceSummary } from '@kettle/contract';
 import { plainStep, type StaveChange } from '@kettle/core/cadences';
-import { Drafts } from '../../shell/drafts';
+import { Drafts } from '../../services/drafts';
 
 /** For each step of the saved definition where it stands now; null when it is gone. */
 export type StepMapping = readonly (number | null)[];

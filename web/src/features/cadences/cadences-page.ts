@@ -6,9 +6,9 @@ import { channelLabel } from '@kettle/contract/labels';
 import { sayCount, sayMinute } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Failed, Waiting } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Opened } from '../../shell/opened';
+import { Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Opened } from '../../services/opened';
 import { Stave } from './stave';
 
 /** The cadences with their counts; the chosen one drawn as a stave with its steps in words. */

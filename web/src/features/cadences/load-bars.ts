@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { StartPlan } from '@kettle/contract';
 import { sayShortDay } from '@kettle/core/time';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 
 const step = 31;
 const height = 74;

@@ -13,9 +13,9 @@ import type { CadenceSummary, CadenceVersion, CallOf } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe } from '../../design/say.pipes';
-import { Failed, Waiting } from '../../design/states';
-import { Notices } from '../../shell/notices';
+import { DayPipe } from '../../kit/say.pipes';
+import { Failed, Waiting } from '../../kit/states';
+import { Notices } from '../../services/notices';
 
 export interface MoveAsked {
   readonly to: CadenceSummary;

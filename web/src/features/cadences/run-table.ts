@@ -14,11 +14,11 @@ import { RouterLink } from '@angular/router';
 import type { CallOf, RunChange, RunRow } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe } from '../../design/say.pipes';
-import { Empty, Failed, Waiting } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { DayPipe } from '../../kit/say.pipes';
+import { Empty, Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
 
 type Query = NonNullable<CallOf<'runTable'>['query']>;
 

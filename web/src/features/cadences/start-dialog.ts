@@ -15,10 +15,10 @@ import { sayShortDay } from '@kettle/core/time';
 import { v4 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe } from '../../design/say.pipes';
-import { Failed, Waiting } from '../../design/states';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { DayPipe } from '../../kit/say.pipes';
+import { Failed, Waiting } from '../../kit/states';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
 import { LoadBars } from './load-bars';
 
 /** Starts people on a cadence: the planned dates of every step are shown, with each shift, before it is confirmed. */

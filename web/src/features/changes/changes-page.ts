@@ -5,11 +5,11 @@ import type { ChangeSet, ImportSummary } from '@kettle/contract';
 import { sayCount } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MomentPipe } from '../../design/say.pipes';
-import { Empty, Failed, Waiting } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Notices } from '../../shell/notices';
-import { Undo } from '../../shell/undo';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Empty, Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 
 /** What the person changed in the last 30 days and the files they imported, each with its undo. */
 @Component({

@@ -11,13 +11,13 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { debounceTime, distinctUntilChanged } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe, MoneyPipe } from '../../design/say.pipes';
-import { Empty, Failed, Waiting } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Here } from '../../shell/here';
-import { Keys } from '../../shell/keys';
-import { Opened } from '../../shell/opened';
-import { PeopleTabs } from '../people/people-tabs';
+import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { Empty, Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Here } from '../../services/here';
+import { Keys } from '../../services/keys';
+import { Opened } from '../../services/opened';
+import { PeopleTabs } from '../contacts/people-tabs';
 
 const settleMillis = 160;
 

@@ -5,7 +5,7 @@ import type { CallOf, Company } from '@kettle/contract';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { CustomInputs } from '../fields/custom-inputs';
 import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
-import { PeopleWords } from '../people/people-words';
+import { PeopleWords } from '../fields/people-words';
 
 /** Changes a company and its sites; a site's country and zone reach its people. */
 @Component({

@@ -7,8 +7,8 @@ import { lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../shell/here';
-import { PeopleWords } from '../people/people-words';
+import { Here } from '../../services/here';
+import { PeopleWords } from '../fields/people-words';
 import { DealWords } from './deal-words';
 
 const usualParkedDays = 30;

@@ -4,7 +4,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { of } from 'rxjs';
 import { aDealRow } from '../../../testing/deals';
 import { showPart } from '../../../testing/part';
-import { Notices } from '../../shell/notices';
+import { Notices } from '../../services/notices';
 import { DealDialogs } from './deal-dialogs';
 
 @Component({ selector: 'kettle-test-host', template: '' })

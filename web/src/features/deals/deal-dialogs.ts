@@ -2,7 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { MatDialog, type MatDialogRef } from '@angular/material/dialog';
 import type { Contact, Deal, DealRow } from '@kettle/contract';
 import { Api } from '../../api/api';
-import { Notices } from '../../shell/notices';
+import { Notices } from '../../services/notices';
 import type { MoveAsked } from './move-deal-dialog';
 
 export type Closing = 'won' | 'lost' | 'parked';

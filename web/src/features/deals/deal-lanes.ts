@@ -22,8 +22,8 @@ import {
   totalsOf,
   type LaneColumn,
 } from '@kettle/core/deals';
-import { MoneyPipe } from '../../design/say.pipes';
-import { Here } from '../../shell/here';
+import { MoneyPipe } from '../../kit/say.pipes';
+import { Here } from '../../services/here';
 
 /** Where a deal was put: its stage and its expected close. */
 export interface DealMove {

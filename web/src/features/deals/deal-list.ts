@@ -14,12 +14,12 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CallOf, DealRow } from '@kettle/contract';
 import { Api } from '../../api/api';
-import { DayPipe, MoneyPipe } from '../../design/say.pipes';
-import { Tether } from '../../design/tether';
-import { ChangeStream } from '../../shell/change-stream';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
-import { Opened } from '../../shell/opened';
+import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { Tether } from '../../kit/tether';
+import { ChangeStream } from '../../services/change-stream';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
+import { Opened } from '../../services/opened';
 import { DealWords } from './deal-words';
 
 type Query = NonNullable<CallOf<'pageDeals'>['query']>;

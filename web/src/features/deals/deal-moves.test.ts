@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import type { DealRow } from '@kettle/contract';
 import { aDealRow, aWholeDeal, pipeline } from '../../../testing/deals';
 import { showPart, type Part } from '../../../testing/part';
-import { Notices } from '../../shell/notices';
+import { Notices } from '../../services/notices';
 import { CloseDealDialog } from './close-deal-dialog';
 import { DealDialogs } from './deal-dialogs';
 import { DealLanes } from './deal-lanes';

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import type { DealRow } from '@kettle/contract';
-import { DayPipe, MoneyPipe } from '../../design/say.pipes';
-import { Tether } from '../../design/tether';
-import { Here } from '../../shell/here';
-import { Opened } from '../../shell/opened';
+import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { Tether } from '../../kit/tether';
+import { Here } from '../../services/here';
+import { Opened } from '../../services/opened';
 
 /** Deals as lines: name, value, tether, close date. */
 @Component({

@@ -4,8 +4,8 @@ import type { CloseReasons, DealFact, Pipeline, Product, Stage } from '@kettle/c
 import { dealFactLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { ChangeStream } from '../../shell/change-stream';
-import { PeopleWords } from '../people/people-words';
+import { ChangeStream } from '../../services/change-stream';
+import { PeopleWords } from '../fields/people-words';
 
 /** What deals are spoken of in: pipelines and stages, products, reasons. Read once and kept in step. */
 @Injectable({ providedIn: 'root' })

@@ -3,7 +3,7 @@ import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
 import type { Channel, NextStep } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import type { ApiProblem } from '../../api/api';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 
 /** What a deal goes on with, as it is typed. */
 export interface FirstStep {

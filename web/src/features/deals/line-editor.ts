@@ -5,7 +5,7 @@ import type { Deal, Product } from '@kettle/contract';
 import { lineMinor, lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import type { ApiProblem } from '../../api/api';
-import { MoneyPipe } from '../../design/say.pipes';
+import { MoneyPipe } from '../../kit/say.pipes';
 import { DealWords } from './deal-words';
 
 /** A product line as it is typed: texts stay texts until the deal is saved. */

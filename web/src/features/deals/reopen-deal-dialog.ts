@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { Deal, DealRow } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 import { FirstStepFields, nextOf, type FirstStep } from './first-step';
 
 /** Opens a deal again, with what happens next. */

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
 import type { Company } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
-import { Here } from '../../shell/here';
-import { PeopleWords } from '../people/people-words';
+import { Here } from '../../services/here';
+import { PeopleWords } from '../fields/people-words';
 
 /** A company's sites, each with address, country and zone, and what else is known of it. */
 @Component({

@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output, si
 import { RouterLink } from '@angular/router';
 import type { Channel, Contact, CustomField } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
-import { MomentPipe } from '../../design/say.pipes';
-import { Here } from '../../shell/here';
-import { PeopleWords } from '../people/people-words';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Here } from '../../services/here';
+import { PeopleWords } from '../fields/people-words';
 
 interface Fact {
   readonly name: string;

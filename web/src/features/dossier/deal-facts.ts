@@ -13,9 +13,9 @@ import type { Deal } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe, MoneyPipe } from '../../design/say.pipes';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
 import { DealWords } from '../deals/deal-words';
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import type { OpenedRecord } from '../../shell/opened';
+import type { OpenedRecord } from '../../services/opened';
 import { Dossier } from './dossier';
 
 /** The dossier as a page of its own, with its own address. */

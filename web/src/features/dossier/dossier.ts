@@ -32,19 +32,19 @@ import { sayDate } from '@kettle/core/time';
 import { forkJoin, map, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe, MoneyPipe } from '../../design/say.pipes';
-import { Failed, Waiting } from '../../design/states';
-import { Tether } from '../../design/tether';
-import { ChangeStream } from '../../shell/change-stream';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
-import { Undo } from '../../shell/undo';
+import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { Failed, Waiting } from '../../kit/states';
+import { Tether } from '../../kit/tether';
+import { ChangeStream } from '../../services/change-stream';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { Opened, type OpenedRecord, type SubjectRecord } from '../../shell/opened';
+import { Opened, type OpenedRecord, type SubjectRecord } from '../../services/opened';
 import { DealDialogs, type Closing } from '../deals/deal-dialogs';
 import { DealRows } from '../deals/deal-rows';
 import { openWrite } from '../mail/open-write';
-import { PeopleWords } from '../people/people-words';
+import { PeopleWords } from '../fields/people-words';
 import { CompanyFacts } from './company-facts';
 import { ContactFacts } from './contact-facts';
 import { LeadFacts } from '../leads/lead-facts';
@@ -319,7 +319,7 @@ export class Dossier {
   }
 
   protected async editContact(): Promise<void> {
-    const { ContactDialog } = await import('../people/contact-dialog');
+    const { ContactDialog } = await import('../contacts/contact-dialog');
     this.dialog.open(ContactDialog, { data: this.contact(), width: '640px' });
   }
 
@@ -380,7 +380,7 @@ export class Dossier {
   }
 
   protected async makeAgreement(): Promise<void> {
-    const { AgreementDialog } = await import('../renewals/agreement-dialog');
+    const { AgreementDialog } = await import('../agreements/agreement-dialog');
     this.dialog.open(AgreementDialog, {
       data: { contact: this.contact(), deal: this.deal() },
       width: '560px',

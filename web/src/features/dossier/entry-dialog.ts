@@ -4,7 +4,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { JournalEntry } from '@kettle/contract';
 import { localMoment, sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 import { RichBox } from './rich-box';
 
 /** Changes what an entry says, when it was and how long it took. What it said before is kept. */

@@ -15,11 +15,11 @@ import type { CallOf, StoredFile } from '@kettle/contract';
 import { endpoints } from '@kettle/contract/endpoints';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MomentPipe } from '../../design/say.pipes';
-import { Failed } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Notices } from '../../shell/notices';
-import type { SubjectRecord } from '../../shell/opened';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Failed } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Notices } from '../../services/notices';
+import type { SubjectRecord } from '../../services/opened';
 
 const mostBytes = 25 * 1024 * 1024;
 

@@ -3,8 +3,8 @@ import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import type { JournalEntry } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MomentPipe } from '../../design/say.pipes';
-import { Waiting } from '../../design/states';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Waiting } from '../../kit/states';
 import { RichText } from './rich-text';
 
 /** What an entry said before its edits. */

@@ -5,9 +5,9 @@ import { MatMenuModule } from '@angular/material/menu';
 import type { JournalEntry } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
-import { MomentPipe } from '../../design/say.pipes';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
 import { RichText } from './rich-text';
 
 const longFrom = 220;

@@ -13,11 +13,11 @@ import type { CallOf, JournalEntry, JournalKind } from '@kettle/contract';
 import { journalKindLabel } from '@kettle/contract/labels';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Failed } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Notices } from '../../shell/notices';
-import type { SubjectRecord } from '../../shell/opened';
-import { PeopleWords } from '../people/people-words';
+import { Failed } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Notices } from '../../services/notices';
+import type { SubjectRecord } from '../../services/opened';
+import { PeopleWords } from '../fields/people-words';
 import { JournalLines } from './journal-lines';
 import { NoteBox } from './note-box';
 

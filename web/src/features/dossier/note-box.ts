@@ -12,9 +12,9 @@ import type { CallOf } from '@kettle/contract';
 import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Drafts } from '../../shell/drafts';
-import { Here } from '../../shell/here';
-import type { SubjectRecord } from '../../shell/opened';
+import { Drafts } from '../../services/drafts';
+import { Here } from '../../services/here';
+import type { SubjectRecord } from '../../services/opened';
 import { PersonPicker } from '../fields/person-picker';
 import { RichBox } from './rich-box';
 

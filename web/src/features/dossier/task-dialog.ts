@@ -6,7 +6,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 
 interface Asked {
   readonly contactId: string | null;

@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core
 import { MatIcon } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { ReplyOf } from '@kettle/contract';
-import { DayPipe } from '../../design/say.pipes';
-import { Here } from '../../shell/here';
+import { DayPipe } from '../../kit/say.pipes';
+import { Here } from '../../services/here';
 
 type Task = ReplyOf<'listTasks'>['tasks'][number];
 

@@ -13,7 +13,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { ContactRow } from '@kettle/contract';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
-import { PeopleWords } from '../people/people-words';
+import { PeopleWords } from './people-words';
 
 const settleMillis = 140;
 

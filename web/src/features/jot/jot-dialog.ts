@@ -17,10 +17,10 @@ import { localMoment, sayDay, sayMinute } from '@kettle/core/time';
 import { catchError, combineLatest, debounceTime, firstValueFrom, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Drafts } from '../../shell/drafts';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
-import { Opened } from '../../shell/opened';
+import { Drafts } from '../../services/drafts';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
+import { Opened } from '../../services/opened';
 
 interface Chip {
   readonly icon: string;
@@ -245,7 +245,7 @@ export class JotDialog {
   }
 
   protected async makePerson(name: string): Promise<void> {
-    const { ContactDialog } = await import('../people/contact-dialog');
+    const { ContactDialog } = await import('../contacts/contact-dialog');
     const words = name.split(' ');
     const data = { givenName: words.slice(0, -1).join(' '), familyName: words.at(-1) ?? '' };
     this.dialogs

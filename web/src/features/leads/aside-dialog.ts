@@ -4,7 +4,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { LeadRow } from '@kettle/contract';
 import { addDays } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 import { DealWords } from '../deals/deal-words';
 
 /** Sets a lead aside: why, and whether it comes back. */

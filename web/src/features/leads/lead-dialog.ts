@@ -3,9 +3,9 @@ import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Lead, LikeContact, Warmth } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 import { PersonPicker } from '../fields/person-picker';
-import { PeopleWords } from '../people/people-words';
+import { PeopleWords } from '../fields/people-words';
 
 export interface LeadAsked {
   /** One that is changed; none makes a new one. */

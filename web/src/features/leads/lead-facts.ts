@@ -4,10 +4,10 @@ import { RouterLink } from '@angular/router';
 import type { CallOf, EndpointName, Lead, LeadRow } from '@kettle/contract';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
-import { DayPipe, MomentPipe } from '../../design/say.pipes';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
-import { Undo } from '../../shell/undo';
+import { DayPipe, MomentPipe } from '../../kit/say.pipes';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
 
 /** One lead: what they want, where it came from, and everything that can be done with it. */

@@ -1,8 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import type { LeadRow } from '@kettle/contract';
 import { leadStatusLabel } from '@kettle/contract/labels';
-import { MomentPipe } from '../../design/say.pipes';
-import { Opened } from '../../shell/opened';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Opened } from '../../services/opened';
 
 /** Leads of somebody or a firm, as lines that open. */
 @Component({

@@ -15,13 +15,13 @@ import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MoneyPipe } from '../../design/say.pipes';
-import { Failed, Waiting } from '../../design/states';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { MoneyPipe } from '../../kit/say.pipes';
+import { Failed, Waiting } from '../../kit/states';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
 import { DealWords } from '../deals/deal-words';
 import { FirstStepFields, nextOf, type FirstStep } from '../deals/first-step';
-import { PeopleWords } from '../people/people-words';
+import { PeopleWords } from '../fields/people-words';
 
 const usualDaysToClose = 60;
 

@@ -15,11 +15,11 @@ import { Router, RouterLink } from '@angular/router';
 import type { CallOf, Stirring, StirringKind } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MomentPipe } from '../../design/say.pipes';
-import { Empty, Failed, Waiting } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Keys } from '../../shell/keys';
-import { Notices } from '../../shell/notices';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Empty, Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Keys } from '../../services/keys';
+import { Notices } from '../../services/notices';
 import { PersonPicker } from '../fields/person-picker';
 import { openWrite } from './open-write';
 

@@ -5,11 +5,11 @@ import type { CallOf, MailDraft, NextStep } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MomentPipe } from '../../design/say.pipes';
-import { Failed, Waiting } from '../../design/states';
-import { Drafts } from '../../shell/drafts';
-import { Notices } from '../../shell/notices';
-import { NextStepForm } from '../round/next-step-form';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Failed, Waiting } from '../../kit/states';
+import { Drafts } from '../../services/drafts';
+import { Notices } from '../../services/notices';
+import { NextStepForm } from '../tasks/next-step-form';
 
 export interface WriteAsked {
   readonly channel: 'email' | 'text';

@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { RoundRow } from '@kettle/contract';
 import { addDays, isoWeekday, sayDay } from '@kettle/core/time';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 
 /** Asks for the day a row is deferred to; answers with the date. */
 @Component({

@@ -15,8 +15,8 @@ import type { CallOf, PhoneCall } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { ChangeStream } from '../../shell/change-stream';
-import { Here } from '../../shell/here';
+import { ChangeStream } from '../../services/change-stream';
+import { Here } from '../../services/here';
 
 const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
   answered: 'spoken',

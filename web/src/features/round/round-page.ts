@@ -13,11 +13,11 @@ import { Router, RouterLink } from '@angular/router';
 import type { Channel, RoundRow } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
-import { MoneyPipe } from '../../design/say.pipes';
-import { Empty, Failed, Waiting } from '../../design/states';
-import { Here } from '../../shell/here';
-import { Keys } from '../../shell/keys';
-import { Opened } from '../../shell/opened';
+import { MoneyPipe } from '../../kit/say.pipes';
+import { Empty, Failed, Waiting } from '../../kit/states';
+import { Here } from '../../services/here';
+import { Keys } from '../../services/keys';
+import { Opened } from '../../services/opened';
 import { RoundRowPart } from './round-row';
 import { RoundStore } from './round.store';
 

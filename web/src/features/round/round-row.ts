@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import type { RoundRow } from '@kettle/contract';
-import { DayPipe, MoneyPipe } from '../../design/say.pipes';
-import { Tether } from '../../design/tether';
-import { Here } from '../../shell/here';
+import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { Tether } from '../../kit/tether';
+import { Here } from '../../services/here';
 
 /** One row of the Round: rank, who, why, tether, what waiting costs; chosen, it shows its arithmetic and its acts. */
 @Component({

@@ -3,9 +3,9 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CallOf, Channel, EndpointName, Round, RoundRow } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { ChangeStream } from '../../shell/change-stream';
-import { Notices } from '../../shell/notices';
-import { Undo } from '../../shell/undo';
+import { ChangeStream } from '../../services/change-stream';
+import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
 
 export interface RoundFilter {

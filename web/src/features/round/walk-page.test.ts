@@ -11,7 +11,7 @@ import { DomSanitizer } from '@angular/platform-browser';
 import { provideRouter, Router } from '@angular/router';
 import type { LogEntry, Outcome, Round, RoundRow, WalkItem } from '@kettle/contract';
 import { defaultOutcomes } from '@kettle/core/touch';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 import { RoundStore } from './round.store';
 import { WalkPage } from './walk-page';
 

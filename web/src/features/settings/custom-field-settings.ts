@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import type { CustomField, CustomFieldType, CustomSubject } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../shell/notices';
+import { Notices } from '../../services/notices';
 
 /** Fields an admin defines: they work in grid, filter, import and export like the built-in ones. */
 @Component({

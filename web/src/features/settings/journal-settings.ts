@@ -12,8 +12,8 @@ import type { CallOf, Channel, JournalSettings, Outcome, StandingGroup, TouchRul
 import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../shell/notices';
-import { PeopleWords } from '../people/people-words';
+import { Notices } from '../../services/notices';
+import { PeopleWords } from '../fields/people-words';
 
 type Draft = Omit<JournalSettings, 'outcomes'> & {
   outcomes: (Omit<Outcome, 'standingId'> & { standingId: string | null })[];

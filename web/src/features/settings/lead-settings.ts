@@ -3,8 +3,8 @@ import { FormsModule } from '@angular/forms';
 import type { CallOf, LeadSettings, OwnerRule, WebForm } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../shell/notices';
-import { PeopleWords } from '../people/people-words';
+import { Notices } from '../../services/notices';
+import { PeopleWords } from '../fields/people-words';
 
 interface TypedRegion {
   country: string;

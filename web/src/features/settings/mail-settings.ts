@@ -3,8 +3,8 @@ import { FormsModule } from '@angular/forms';
 import type { CallOf } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Failed, Waiting } from '../../design/states';
-import { Notices } from '../../shell/notices';
+import { Failed, Waiting } from '../../kit/states';
+import { Notices } from '../../services/notices';
 
 type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
 

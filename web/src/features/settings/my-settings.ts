@@ -3,8 +3,8 @@ import { FormsModule } from '@angular/forms';
 import type { Person } from '@kettle/contract';
 import { sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
 
 const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 

@@ -15,9 +15,9 @@ import { stageLike } from '@kettle/core/deals';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MoneyPipe } from '../../design/say.pipes';
-import { Failed, Waiting } from '../../design/states';
-import { Notices } from '../../shell/notices';
+import { MoneyPipe } from '../../kit/say.pipes';
+import { Failed, Waiting } from '../../kit/states';
+import { Notices } from '../../services/notices';
 import { DealWords } from '../deals/deal-words';
 
 interface TypedStage {

@@ -4,7 +4,7 @@ import type { CloseReasons, Product } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../shell/notices';
+import { Notices } from '../../services/notices';
 
 interface TypedProduct {
   product: Product | null;

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { Here } from '../../shell/here';
-import { Opened } from '../../shell/opened';
+import { Here } from '../../services/here';
+import { Opened } from '../../services/opened';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
 import { MailSettingsPart } from './mail-settings';

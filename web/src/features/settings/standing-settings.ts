@@ -4,7 +4,7 @@ import { MatIcon } from '@angular/material/icon';
 import type { CallOf, StandingGroup } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../shell/notices';
+import { Notices } from '../../services/notices';
 
 interface Row {
   id: string | null;

@@ -3,8 +3,8 @@ import { FormsModule } from '@angular/forms';
 import type { Role } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
 
 /** Who signs in; an admin adds people. */
 @Component({

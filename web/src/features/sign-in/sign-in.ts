@@ -5,10 +5,10 @@ import type { Doorstep, Session } from '@kettle/contract';
 import type { Observable } from 'rxjs';
 import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Failed } from '../../design/states';
-import { WordMark } from '../../design/word-mark';
-import { Here } from '../../shell/here';
-import { Theme } from '../../shell/theme';
+import { Failed } from '../../kit/states';
+import { WordMark } from '../../kit/word-mark';
+import { Here } from '../../services/here';
+import { Theme } from '../../services/theme';
 
 /** The door: sign in, or on an empty installation make the first admin; a demo offers its invented people. */
 @Component({

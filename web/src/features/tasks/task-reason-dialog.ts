@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 
 interface Asked {
   readonly ask: 'day' | 'reason';

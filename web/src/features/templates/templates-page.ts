@@ -19,12 +19,12 @@ import { sayCount } from '@kettle/core/time';
 import { debounceTime } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Failed, Waiting } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Drafts } from '../../shell/drafts';
-import { Keys } from '../../shell/keys';
-import { Notices } from '../../shell/notices';
-import { Opened } from '../../shell/opened';
+import { Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Drafts } from '../../services/drafts';
+import { Keys } from '../../services/keys';
+import { Notices } from '../../services/notices';
+import { Opened } from '../../services/opened';
 import { FileList } from '../dossier/file-list';
 import { PersonPicker } from '../fields/person-picker';
 

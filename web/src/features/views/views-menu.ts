@@ -15,9 +15,9 @@ import type { SavedView, ViewPlace } from '@kettle/contract';
 import type { Observable } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { ChangeStream } from '../../shell/change-stream';
-import { Here } from '../../shell/here';
-import { Notices } from '../../shell/notices';
+import { ChangeStream } from '../../services/change-stream';
+import { Here } from '../../services/here';
+import { Notices } from '../../services/notices';
 
 /** Saved views of a place: mine and shared, one to land on. */
 @Component({

@@ -5,8 +5,8 @@ import { mergeFieldLabel } from '@kettle/contract/labels';
 import { forkJoin } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Waiting } from '../../design/states';
-import { PeopleWords } from './people-words';
+import { Waiting } from '../../kit/states';
+import { PeopleWords } from '../fields/people-words';
 
 interface Asked {
   readonly oneId: string;

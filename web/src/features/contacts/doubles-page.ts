@@ -5,11 +5,11 @@ import type { LikelyPair } from '@kettle/contract';
 import { sayCount } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MomentPipe } from '../../design/say.pipes';
-import { Empty, Failed, Waiting } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Notices } from '../../shell/notices';
-import { Opened } from '../../shell/opened';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Empty, Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Notices } from '../../services/notices';
+import { Opened } from '../../services/opened';
 import { PeopleTabs } from './people-tabs';
 
 /** Pairs of contacts that are likely one, with the evidence; merges of the last days, to take apart again. */

@@ -4,8 +4,8 @@ import type { Channel, NextStep, Proposal } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { sayMinute } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
-import { DayPipe } from '../../design/say.pipes';
-import { Here } from '../../shell/here';
+import { DayPipe } from '../../kit/say.pipes';
+import { Here } from '../../services/here';
 
 export type NextStepDraft = NextStep;
 

@@ -2,9 +2,9 @@ import type { Stage } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import { readDeal } from '../deals/deal-rows';
-import { enter, leave } from '../deals/stages';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { readDeal } from './deal-rows';
+import { enter, leave } from './stages';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import { todayOf } from '../../records/users/today';
 import { type PersonWork } from '../../platform/work/work';
 

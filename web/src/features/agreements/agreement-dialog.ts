@@ -4,7 +4,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { Contact, Deal } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 
 /** Gives a customer an agreement: what, from when, for how long, worth how much, with how much notice. */
 @Component({

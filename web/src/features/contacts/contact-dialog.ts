@@ -7,10 +7,10 @@ import type { CallOf, Channel, Contact, LikeContact, OtherPoint, Site, Warmth } 
 import { channelLabel } from '@kettle/contract/labels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 import { CustomInputs } from '../fields/custom-inputs';
 import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
-import { PeopleWords } from './people-words';
+import { PeopleWords } from '../fields/people-words';
 
 const settleMillis = 350;
 

@@ -14,10 +14,10 @@ import type { ImportField, ImportPreview, RowVerdict } from '@kettle/contract';
 import { importFieldLabel } from '@kettle/contract/labels';
 import type { Observable } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
-import { MomentPipe } from '../../design/say.pipes';
-import { ChangeStream } from '../../shell/change-stream';
-import { Opened } from '../../shell/opened';
-import { PeopleWords } from './people-words';
+import { MomentPipe } from '../../kit/say.pipes';
+import { ChangeStream } from '../../services/change-stream';
+import { Opened } from '../../services/opened';
+import { PeopleWords } from '../fields/people-words';
 import { readBase64 } from './read-base64';
 
 const largestFile = 15 * 1024 * 1024;

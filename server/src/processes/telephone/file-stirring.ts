@@ -6,8 +6,8 @@ import type { Services } from '../../platform/services';
 import { keepPoint } from '../../records/contacts/keep-point';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
-import { answeredByText } from '../telephone/gateway-events';
-import { readStirring } from './stirrings';
+import { answeredByText } from './gateway-events';
+import { readStirring } from '../stirrings/stirrings';
 import { work } from '../../platform/work/work';
 
 export interface Filing {

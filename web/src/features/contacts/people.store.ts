@@ -3,7 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CallOf, ContactCount, ContactGroups, ContactRow } from '@kettle/contract';
 import { forkJoin, type Observable, of, Subject, switchMap, catchError, map, debounceTime } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { ChangeStream } from '../../shell/change-stream';
+import { ChangeStream } from '../../services/change-stream';
 
 export type PeopleQuery = NonNullable<CallOf<'listContacts'>['query']>;
 

@@ -3,7 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CustomField } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { ChangeStream } from '../../shell/change-stream';
+import { ChangeStream } from '../../services/change-stream';
 
 /** Names behind ids, read once and kept in step: standings, colleagues, custom fields, people named in fields. */
 @Injectable({ providedIn: 'root' })

@@ -1,7 +1,7 @@
 import { inject, Pipe, type PipeTransform } from '@angular/core';
 import { sayMoney } from '@kettle/core/money';
 import { sayDate, sayDay, sayShortDay } from '@kettle/core/time';
-import { Here } from '../shell/here';
+import { Here } from '../services/here';
 
 /** Minor units as money of the organisation's currency. */
 @Pipe({ name: 'money' })

@@ -6,13 +6,13 @@ import { jsonOf } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { tellRuns } from '../cadences/tell-runs';
-import { writeSystemEntry } from '../../activity/journal/write-entry';
+import { writeSystemEntry } from '../../records/entries/write-entry';
 import { stir } from '../stirrings/stirrings';
 import { gatewayEvent, takeGatewayEvent } from '../telephone/gateway-events';
-import { escapeHtml } from './compose';
-import { readLink, type LinkPurpose } from './links';
-import { readSecret } from './secret';
-import { unsubscribe } from './unsubscribe';
+import { escapeHtml } from '../mail/compose';
+import { readLink, type LinkPurpose } from '../../activity/outbox/links';
+import { readSecret } from '../mail/secret';
+import { unsubscribe } from '../mail/unsubscribe';
 import { work } from '../../platform/work/work';
 
 /** One transparent point. */

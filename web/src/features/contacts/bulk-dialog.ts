@@ -24,10 +24,10 @@ import { readCustomValue } from '@kettle/core/fields';
 import { catchError, debounceTime, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { ChangeStream } from '../../shell/change-stream';
-import { Here } from '../../shell/here';
+import { ChangeStream } from '../../services/change-stream';
+import { Here } from '../../services/here';
 import { allColumns, type Column } from './grid-columns';
-import { PeopleWords } from './people-words';
+import { PeopleWords } from '../fields/people-words';
 
 interface Asked {
   readonly selection: NonNullable<CallOf<'startBulk'>['body']>['selection'];

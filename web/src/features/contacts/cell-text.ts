@@ -2,8 +2,8 @@ import { inject, Pipe, type PipeTransform } from '@angular/core';
 import type { ContactRow, CustomFieldType } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { sayShortDay } from '@kettle/core/time';
-import { Here } from '../../shell/here';
-import { PeopleWords } from './people-words';
+import { Here } from '../../services/here';
+import { PeopleWords } from '../fields/people-words';
 import type { Column } from './grid-columns';
 
 /** What a cell of the grid says. */

@@ -21,14 +21,14 @@ import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import type { CellValue, ContactRow, FilterGroup, Selection } from '@kettle/contract';
 import { debounceTime, distinctUntilChanged, firstValueFrom, of } from 'rxjs';
 import { Api, problemOf } from '../../api/api';
-import { Empty, Failed, Waiting } from '../../design/states';
-import { Tether } from '../../design/tether';
-import { Here } from '../../shell/here';
-import { Keys } from '../../shell/keys';
-import { Notices } from '../../shell/notices';
-import { Undo } from '../../shell/undo';
+import { Empty, Failed, Waiting } from '../../kit/states';
+import { Tether } from '../../kit/tether';
+import { Here } from '../../services/here';
+import { Keys } from '../../services/keys';
+import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { Opened } from '../../shell/opened';
+import { Opened } from '../../services/opened';
 import { ViewsMenu } from '../views/views-menu';
 import { CellEditor, type EditEnd } from './cell-editor';
 import { CellPipe } from './cell-text';
@@ -44,7 +44,7 @@ import {
   sortedBy,
 } from './grid-columns';
 import { PeopleTabs } from './people-tabs';
-import { PeopleWords } from './people-words';
+import { PeopleWords } from '../fields/people-words';
 import { type GridLine, PeopleStore } from './people.store';
 
 const settleMillis = 160;

@@ -1,21 +1,21 @@
 import type { DealId, Logged, LogEntry, NextStep, Outcome, TaskId } from '@kettle/contract';
-import { localDate, localMoment } from '@kettle/core/time';
+import { localDate } from '@kettle/core/time';
 import type { RunEvent } from '@kettle/core/cadences';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { applyEvent, type AppliedEvent } from '../../processes/cadences/apply-event';
-import { readRun, readRunsOf, type StoredRun } from '../../processes/cadences/run-rows';
+import { applyEvent, type AppliedEvent } from '../cadences/apply-event';
+import { readRun, readRunsOf, type StoredRun } from '../cadences/run-rows';
 import { assertMayChange } from '../../records/users/rights';
 import type { SignedIn } from '../../records/users/session';
 import { outcomeNamed } from '../../records/settings/settings';
 import { moveStanding } from '../../records/contacts/move-standing';
-import { settleStirrings } from '../../processes/stirrings/stirrings';
-import { repeatTask } from '../tasks/repeat-task';
-import { insertTasks, readTask, type Task } from '../tasks/tasks';
-import { insertEntries } from './write-entry';
+import { settleStirrings } from '../stirrings/stirrings';
+import { repeatTask } from '../../activity/tasks/repeat-task';
+import { insertTasks, promisedInstant, readTask, type Task } from '../../activity/tasks/tasks';
+import { insertEntries } from '../../records/entries/write-entry';
 import { type PersonWork, work } from '../../platform/work/work';
 
 interface LogContext {
@@ -254,13 +254,6 @@ async function addTask(
   const promisedAt = promisedInstant(next, w.who);
   const [id] = await insertTasks(w, [{ channel, purpose, dueOn, minutes, promisedAt, ...about }], w.now);
   return id ?? null;
-}
-
-export function promisedInstant(
-  next: { dueOn: string; promisedMinute: number | null },
-  who: { zone: string },
-): string | null {
-  return next.promisedMinute === null ? null : localMoment(next.dueOn, next.promisedMinute, who.zone);
 }
 
 /** Leaving a person with an open deal and no next step at all needs a reason. */

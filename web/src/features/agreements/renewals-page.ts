@@ -12,11 +12,11 @@ import type { AgreementRow, CallOf } from '@kettle/contract';
 import { daysBetween } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe, MoneyPipe } from '../../design/say.pipes';
-import { Empty, Failed, Waiting } from '../../design/states';
-import { ChangeStream } from '../../shell/change-stream';
-import { Here } from '../../shell/here';
-import { Opened } from '../../shell/opened';
+import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { Empty, Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { Here } from '../../services/here';
+import { Opened } from '../../services/opened';
 import { axisOf, type AxisRow } from './axis';
 
 /** Agreements along a twelve-month axis: the running term, the time to talk, and the notice deadline. */

@@ -2,7 +2,7 @@ import { provideZonelessChangeDetection } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import type { NextStep, Proposal } from '@kettle/contract';
 import { ApiProblem } from '../../api/api';
-import { Here } from '../../shell/here';
+import { Here } from '../../services/here';
 import { NextStepForm } from './next-step-form';
 
 const task: NextStep = {

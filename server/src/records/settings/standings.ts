@@ -4,8 +4,8 @@ import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { askForTouchFacts } from '../../activity/touch/touch-facts-job';
-import { writeSystemEntries } from '../../activity/journal/write-entry';
+import { askForTouchFacts } from './ask-for-touch-facts';
+import { writeSystemEntries } from '../entries/write-entry';
 import type { SignedIn } from '../users/session';
 import { type PersonWork, work } from '../../platform/work/work';
 

@@ -2,7 +2,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/session';
-import { findSet, undoSet } from '../changes/undo-set';
+import { findSet, undoSet } from './undo-set';
 
 /**
  * Undoes the log that wrote an entry, with all it did: the finished task, the cadence, the next step, a mail that still waits.

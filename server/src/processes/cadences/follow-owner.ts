@@ -1,0 +1,27 @@
+import { bytesOf } from '../../platform/ids';
+import type { Reaction } from '../../platform/work/work';
+import { tellRuns } from './tell-runs';
+
+/** Who has a person from now on has their cadences too, however the person came to them. */
+export const handRunsOver: Reaction = async (w, written) => {
+  for (const contactId of written.ids('contact', 'id', ['owner_id'])) {
+    const [owner] = await w.rows<{ id: Buffer; name: string }>(
+      'SELECT u.id, u.name FROM contact c JOIN app_user u ON u.id = c.owner_id WHERE c.id = :contact',
+      { contact: bytesOf(contactId) },
+    );
+    if (!owner) continue;
+    const moved = await w.change(
+      `UPDATE run SET owner_id = :owner, version = version + 1
+        WHERE contact_id = :contact AND status IN ('running', 'paused') AND owner_id <> :owner`,
+      { owner: owner.id, contact: bytesOf(contactId) },
+    );
+    if (moved === 0) continue;
+    const at = w.services.clock.now();
+    await tellRuns(w, contactId, (stored) => ({
+      id: `owner:${stored.id}:${stored.version}`,
+      at,
+      kind: 'owner-changed',
+      ownerName: owner.name,
+    }));
+  }
+};

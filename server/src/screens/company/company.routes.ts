@@ -1,0 +1,24 @@
+import type { Handlers } from '../../platform/http/bind-routes';
+import { bytesOf } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { readDealRows } from '../../processes/deals/deal-rows';
+import { readCompany, readPeopleOf } from '../../records/companies/companies';
+import { readContactRows } from '../../records/contacts/contact-rows';
+import { todayOf } from '../../records/users/today';
+
+/** A company with its people and its deals. */
+export function companyRoutes(services: Services): Pick<Handlers, 'getCompany'> {
+  const { database } = services;
+  return {
+    getCompany: async ({ params, who }) => ({
+      company: await readCompany(database, params.id),
+      people: await readContactRows(database, await readPeopleOf(database, params.id)),
+      deals: await readDealRows(
+        database,
+        'd.company_id = :id',
+        { id: bytesOf(params.id) },
+        todayOf(services, who),
+      ),
+    }),
+  };
+}
