@@ -239,9 +239,7 @@ describe('an undo', () => {
   });
 });
 
-test('what was changed is listed with its words, newest first, and says what was undone', async () => {
-  // Later than everything before it: the newest come first.
-  installation.clock.set('2026-11-24T09:20:00.000Z');
+test('what was changed is listed with its words, and says what was undone', async () => {
   const contact = await aContact(rep, { jobTitle: 'buyer' });
   const deal = await aDeal(rep, contact.id, { name: 'Listed softener' });
   await moveTo(deal, 1);
@@ -250,9 +248,12 @@ test('what was changed is listed with its words, newest first, and says what was
     body: { version: contact.version, field: 'jobTitle', value: 'owner' },
   });
   await undone(cell);
-  const { changes } = await rep.ok<{ changes: ChangeSet[] }>('listChanges', { query: { limit: 5 } });
-  // All of one instant, as the test's clock stands still: in any order.
-  expect(new Set(changes.map(({ words, isUndone, canUndo }) => `${words} ${isUndone} ${canUndo}`))).toEqual(
+  const { changes } = await rep.ok<{ changes: ChangeSet[] }>('listChanges', { query: { limit: 50 } });
+  // All of one instant, as the test's clock stands still: in any order, among those of other tests.
+  const mine = changes.filter(
+    ({ words }) => words.includes(contact.name) || words.includes('Listed softener'),
+  );
+  expect(new Set(mine.map(({ words, isUndone, canUndo }) => `${words} ${isUndone} ${canUndo}`))).toEqual(
     new Set([
       `Undone: ${contact.name}: Job title: buyer → owner false true`,
       `${contact.name}: Job title: buyer → owner true false`,
