@@ -41,8 +41,7 @@ export async function undoInside(w: PersonWork, setId: string): Promise<void> {
   const rows: WrittenRow[] = [];
   for (const part of [...parts, set]) rows.push(...(await readWritten(w, part.id)));
   // A set that has parts wrote before them.
-  const own = rows.filter((row) => row !== undefined);
-  await takeBack(w, netEffects(own), [set.id, ...parts.map(({ id }) => id)]);
+  await takeBack(w, netEffects(rows), [set.id, ...parts.map(({ id }) => id)]);
   await markUndone(w, set, parts);
 }
 
