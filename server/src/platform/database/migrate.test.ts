@@ -40,6 +40,56 @@ test('a second start changes nothing', async () => {
   expect(await migrate(schema.url, migrations)).toBe(latest);
 });
 
+test('a foreign key that a killed ALTER lost is there again after the next start', async () => {
+  const folder = copyFolder();
+  const next = latest + 1;
+  writeFileSync(
+    path.join(folder, `${String(next).padStart(3, '0')}.do.more.sql`),
+    `CREATE TABLE parent (id INT PRIMARY KEY) ENGINE = InnoDB;
+     CREATE TABLE child (id INT PRIMARY KEY, parent_id INT NULL, other_id INT NULL,
+       CONSTRAINT kept FOREIGN KEY (parent_id) REFERENCES parent (id) ON DELETE CASCADE,
+       CONSTRAINT given_up FOREIGN KEY (other_id) REFERENCES parent (id)) ENGINE = InnoDB;
+     ALTER TABLE child DROP FOREIGN KEY given_up, ADD COLUMN IF NOT EXISTS n INT NULL, ADD CONSTRAINT IF NOT EXISTS n_range CHECK (n > 0);
+     ALTER TABLE no_such_table ADD COLUMN n INT;`,
+  );
+  const database = openDatabase(schema.url);
+  const keys = () =>
+    database.rows(
+      "SELECT constraint_name AS name, delete_rule AS rule FROM information_schema.referential_constraints WHERE constraint_schema = DATABASE() AND table_name = 'child'",
+    );
+  await expect(migrate(schema.url, folder)).rejects.toThrow(`migration ${next}, step 4`);
+  const kept = [{ name: 'kept', rule: 'CASCADE' }];
+  expect(await keys()).toEqual(kept);
+  // As a database comes back that was killed while it copied the table: the statement has run, its counter has not, and a key is gone.
+  const before = [
+    {
+      table: 'child',
+      name: 'kept',
+      columns: '`parent_id`',
+      parent: 'parent',
+      parentColumns: '`id`',
+      onDelete: 'CASCADE',
+      onUpdate: 'RESTRICT',
+    },
+    {
+      table: 'child',
+      name: 'given_up',
+      columns: '`other_id`',
+      parent: 'parent',
+      parentColumns: '`id`',
+      onDelete: 'RESTRICT',
+      onUpdate: 'RESTRICT',
+    },
+  ];
+  await database.change('ALTER TABLE child DROP FOREIGN KEY kept');
+  await database.change('UPDATE migration_step SET done = 2, keys_before = :before', {
+    before: JSON.stringify(before),
+  });
+  await expect(migrate(schema.url, folder)).rejects.toThrow(`migration ${next}, step 4`);
+  expect(await keys()).toEqual(kept);
+  await database.close();
+});
+
 test('a database that is newer than the program is refused', async () => {
   const folder = copyFolder();
   writeFileSync(

@@ -3,6 +3,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
 import { newId } from '../ids';
+import { foreignKeysOf, restoreForeignKeys, type ForeignKey } from './foreign-keys';
 import { statementsOf } from './statements';
 
 const leaseSeconds = 60;
@@ -102,6 +103,7 @@ async function runFiles(connection: mysql.Connection, folder: string): Promise<n
   await connection.query(
     'CREATE TABLE IF NOT EXISTS migration_step (version INT PRIMARY KEY, done INT NOT NULL) ENGINE = InnoDB',
   );
+  await connection.query('ALTER TABLE migration_step ADD COLUMN IF NOT EXISTS keys_before LONGTEXT NULL');
   const files = readFiles(folder);
   const [ran] = await connection.query<mysql.RowDataPacket[]>(
     'SELECT version, md5 FROM schema_version WHERE version > 0 ORDER BY version',
@@ -126,13 +128,14 @@ async function runFiles(connection: mysql.Connection, folder: string): Promise<n
 async function runFile(connection: mysql.Connection, file: MigrationFile): Promise<void> {
   await connection.query('INSERT IGNORE INTO migration_step (version, done) VALUES (?, 0)', [file.version]);
   const [[step]] = await connection.query<mysql.RowDataPacket[]>(
-    'SELECT done FROM migration_step WHERE version = ?',
+    'SELECT done, keys_before FROM migration_step WHERE version = ?',
     [file.version],
   );
   const done = Number(step?.done ?? 0);
+  const keysBefore = JSON.parse(String(step?.keys_before ?? '[]')) as ForeignKey[];
   for (let at = done; at < file.statements.length; at += 1)
     try {
-      await runStatement(connection, file, at, at === done);
+      await runStatement(connection, file, at, at === done ? keysBefore : undefined);
     } catch (error) {
       const words = error instanceof Error ? error.message : String(error);
       throw new Error(
@@ -150,16 +153,22 @@ async function runFile(connection: mysql.Connection, file: MigrationFile): Promi
   await connection.commit();
 }
 
-/** Rows are written in one transaction with the counter. A statement that changes tables commits by itself: the counter follows it. */
+/**
+ * Rows are written in one transaction with the counter. A statement that changes tables commits by itself: the counter follows it.
+ * @param keysBefore when the statement may have been begun already: the foreign keys that were there before it
+ */
 async function runStatement(
   connection: mysql.Connection,
   { version, statements }: MigrationFile,
   at: number,
-  isFirst: boolean,
+  keysBefore: readonly ForeignKey[] | undefined,
 ): Promise<void> {
   const sql = statements[at]!;
   const count = () =>
-    connection.query('UPDATE migration_step SET done = ? WHERE version = ?', [at + 1, version]);
+    connection.query('UPDATE migration_step SET done = ?, keys_before = NULL WHERE version = ?', [
+      at + 1,
+      version,
+    ]);
   if (/^(INSERT|UPDATE|DELETE|REPLACE)\b/i.test(sql)) {
     await connection.beginTransaction();
     await connection.query(sql);
@@ -167,10 +176,16 @@ async function runStatement(
     await connection.commit();
     return;
   }
+  if (/^ALTER\b/i.test(sql) && !keysBefore?.length)
+    await connection.query('UPDATE migration_step SET keys_before = ? WHERE version = ?', [
+      JSON.stringify(await foreignKeysOf(connection)),
+      version,
+    ]);
   await connection.query(sql).catch((error: { errno?: number }) => {
     // Killed between the statement and the counter: what the statement makes is there already, or what it drops has gone.
-    if (!isFirst || !doneAlready.has(error.errno ?? 0)) throw error;
+    if (!keysBefore || !doneAlready.has(error.errno ?? 0)) throw error;
   });
+  if (keysBefore) await restoreForeignKeys(connection, keysBefore, sql);
   await count();
 }
 
