@@ -29,6 +29,26 @@ const layered = layers.slice(0, -1).map((layer, index) => ({
   to: { path: `^server/src/(${layers.slice(index + 1).join('|')})/`, ...valuesOnly },
 }));
 
+/** Features of the server know each other, and are known, by their door: `index.ts`. Tests may look behind it. */
+const behindDoor = `^server/src/(?:${layers.slice(1).join('|')})/[^/]+/(?!index\\.ts$)`;
+const doors = [
+  {
+    name: 'features-know-each-other-by-their-doors',
+    severity: 'error',
+    from: { path: `^server/src/((?:${layers.slice(1).join('|')})/[^/]+)/`, pathNot: '\\.test\\.ts$' },
+    to: { path: behindDoor, pathNot: '^server/src/$1/' },
+  },
+  {
+    name: 'features-are-known-by-their-doors',
+    severity: 'error',
+    from: {
+      path: '^(server/src/platform|server/src/[^/]+\\.ts|server/testing|demo)',
+      pathNot: '\\.test\\.ts$',
+    },
+    to: { path: behindDoor },
+  },
+];
+
 /** In the interface: kit and services know no feature, and no page knows the shell around it. */
 const interfaceLayers = [
   {
@@ -55,6 +75,7 @@ module.exports = {
   forbidden: [
     ...forbidden,
     ...layered,
+    ...doors,
     ...interfaceLayers,
     {
       name: 'no-circle-of-files',

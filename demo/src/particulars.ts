@@ -1,7 +1,7 @@
 import { addDays } from '@kettle/core/time';
 import type { SqlValue } from '@kettle/server/platform/database/database';
 import { sqlInstant } from '@kettle/server/platform/database/values';
-import { notify } from '@kettle/server/records/notifications/notify';
+import { notify } from '@kettle/server/records/notifications/index';
 import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/platform/ids';
 import type { Work } from '@kettle/server/platform/work/work';
 

@@ -11,12 +11,16 @@ import {
 import { addDays, localDate } from '@kettle/core/time';
 import type { Queryable } from '@kettle/server/platform/database/database';
 import { sqlInstant } from '@kettle/server/platform/database/values';
-import { taskOfEffect } from '@kettle/server/processes/cadences/apply-event';
-import { askToSendStep } from '@kettle/server/processes/cadences/ask-to-send-step';
-import { insertCadence, readCurrentVersion } from '@kettle/server/processes/cadences/cadence-rows';
-import { planSettingOf, readPlannable } from '@kettle/server/processes/cadences/plan-setting';
-import { usualHours } from '@kettle/server/records/settings/calendars';
-import { insertTasks } from '@kettle/server/activity/tasks/tasks';
+import {
+  askToSendStep,
+  insertCadence,
+  planSettingOf,
+  readCurrentVersion,
+  readPlannable,
+  taskOfEffect,
+} from '@kettle/server/processes/cadences/index';
+import { usualHours } from '@kettle/server/records/settings/index';
+import { insertTasks } from '@kettle/server/activity/tasks/index';
 import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/platform/ids';
 import type { Services } from '@kettle/server/platform/services';
 import { definitionOf, demoCadences } from './cadences';

@@ -1,44 +1,11 @@
 import { randomUUID } from 'node:crypto';
+import path from 'node:path';
 import compression from 'compression';
 import express, { type Express } from 'express';
 import { pinoHttp } from 'pino-http';
-import { changesRoutes } from './activity/changes/changes.routes';
-import { removalRoutes } from './processes/removal/removal.routes';
-import { agreementsRoutes } from './processes/agreements/agreements.routes';
-import { bulkRoutes } from './processes/bulk/bulk.routes';
-import { cadencesRoutes } from './processes/cadences/cadences.routes';
 import { streamChanges } from './platform/change-feed/changes.routes';
-import { companiesRoutes } from './records/companies/companies.routes';
-import { companyRoutes } from './screens/company/company.routes';
-import { dealsRoutes } from './processes/deals/deals.routes';
-import { duplicatesRoutes } from './processes/duplicates/duplicates.routes';
-import { fieldsRoutes } from './records/fields/fields.routes';
-import { filesRoutes } from './records/files/files.routes';
-import { importsRoutes } from './processes/imports/imports.routes';
-import { jotRoutes } from './screens/jot/jot.routes';
-import { journalRoutes } from './activity/journal/journal.routes';
-import { loggingRoutes } from './processes/logging/logging.routes';
-import { formRoutes } from './processes/leads/form.routes';
-import { leadsRoutes } from './processes/leads/leads.routes';
-import { webFormsRoutes } from './processes/leads/web-forms';
-import { mailRoutes } from './processes/mail/mail.routes';
-import { outsideRoutes } from './processes/outside/outside.routes';
-import { notificationsRoutes } from './records/notifications/notifications.routes';
-import { peopleRoutes } from './records/contacts/people.routes';
-import { pipelinesRoutes } from './processes/pipelines/pipelines.routes';
-import { productsRoutes } from './records/products/products.routes';
-import { roundRoutes } from './screens/round/round.routes';
-import { searchRoutes } from './activity/search/search.routes';
-import { whoIs } from './records/users/session';
-import { sessionRoutes } from './records/users/session.routes';
-import { closeReasonsRoutes } from './records/settings/close-reasons.routes';
-import { journalSettingsRoutes } from './records/settings/journal-settings.routes';
-import { spineRoutes } from './activity/calendar/calendar.routes';
-import { stirringsRoutes } from './processes/stirrings/stirrings.routes';
-import { tasksRoutes } from './activity/tasks/tasks.routes';
-import { telephoneRoutes } from './processes/telephone/telephone.routes';
-import { templatesRoutes } from './processes/templates/templates.routes';
-import { viewsRoutes } from './records/views/views.routes';
+import { featureHandlers, features } from './features';
+import type { Feature } from './platform/feature';
 import { bindRoutes, type Handlers } from './platform/http/bind-routes';
 import { answerErrors } from './platform/http/errors';
 import { securityHeaders } from './platform/http/headers';
@@ -47,6 +14,7 @@ import { checkOrigin } from './platform/http/origin';
 import { Problem } from './platform/problem';
 import { serveWeb } from './platform/http/web-files';
 import type { Services } from './platform/services';
+import { whoIs } from './records/users/index';
 
 export interface AppSetting {
   readonly publicOrigin?: string | undefined;
@@ -85,8 +53,8 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
     }),
   );
   // What people outside and their machines reach, before anything that asks for our own pages.
-  app.use('/out/forms', formRoutes(services));
-  app.use('/out', outsideRoutes(services));
+  for (const { outside } of features as readonly Feature[])
+    if (outside) app.use(path.posix.join('/out', outside.path), outside.router(services));
   app.use(checkOrigin(setting.publicOrigin));
   app.use('/api/imports', express.json({ limit: '22mb' }));
   app.use(express.json({ limit: '512kb' }));
@@ -116,38 +84,6 @@ function handlersOf(services: Services): Handlers {
     // Made when it is first asked for: it takes a second.
     openApi: async () => (description ??= describeApi()),
     changes: streamChanges(services),
-    ...sessionRoutes(services),
-    ...removalRoutes(services),
-    ...changesRoutes(services),
-    ...peopleRoutes(services),
-    ...companiesRoutes(services),
-    ...companyRoutes(services),
-    ...fieldsRoutes(services),
-    ...duplicatesRoutes(services),
-    ...bulkRoutes(services),
-    ...viewsRoutes(services),
-    ...filesRoutes(services),
-    ...searchRoutes(services),
-    ...jotRoutes(services),
-    ...notificationsRoutes(services),
-    ...journalSettingsRoutes(services),
-    ...journalRoutes(services),
-    ...loggingRoutes(services),
-    ...tasksRoutes(services),
-    ...importsRoutes(services),
-    ...cadencesRoutes(services),
-    ...leadsRoutes(services),
-    ...webFormsRoutes(services),
-    ...dealsRoutes(services),
-    ...pipelinesRoutes(services),
-    ...productsRoutes(services),
-    ...closeReasonsRoutes(services),
-    ...agreementsRoutes(services),
-    ...roundRoutes(services),
-    ...spineRoutes(services),
-    ...templatesRoutes(services),
-    ...mailRoutes(services),
-    ...stirringsRoutes(services),
-    ...telephoneRoutes(services),
+    ...featureHandlers(services),
   };
 }

@@ -1,12 +1,8 @@
 import type { Environment } from './platform/environment';
-import { readCursor, storeArrival } from './processes/mail/store-arrival';
+import { listenForMail, readCursor, readMailbox, smtpOut, storeArrival } from './processes/mail/index';
 import type { Services } from './platform/services';
 import type { Channels } from './platform/channels';
-import { readMailbox } from './processes/mail/mail-in-imap';
-import { listenForMail } from './processes/mail/mail-in-smtp';
-import { smtpOut } from './processes/mail/mail-out';
-import { httpPhoneLine } from './processes/telephone/phone-line';
-import { httpTextGateway } from './processes/telephone/text-gateway';
+import { httpPhoneLine, httpTextGateway } from './processes/telephone/index';
 
 /** The ways outside that the installation's settings name. */
 export function makeChannels(environment: Environment): Channels {

@@ -2,7 +2,7 @@ import { plainStep } from '@kettle/core/cadences';
 import type { CadenceDefinition, StandingGroup } from '@kettle/contract';
 import type { Queryable } from './platform/database/database';
 import type { Services } from './platform/services';
-import { insertCadence } from './processes/cadences/cadence-rows';
+import { insertCadence } from './processes/cadences/index';
 import { bytesOf, idNamed } from './platform/ids';
 import { work } from './platform/work/work';
 

@@ -1,10 +1,9 @@
-import { deriveNextSteps } from './activity/touch/next-steps';
-import { deriveTouchFacts } from './activity/touch/touch-facts';
+import { deriveNextSteps, deriveTouchFacts } from './activity/touch/index';
 import type { Follows } from './platform/work/work';
-import { handRunsOver } from './processes/cadences/follow-owner';
-import { deriveDealTouches } from './processes/deals/touch-deals';
-import { deriveLeadStatus } from './processes/leads/follow-leads';
-import { deriveSearchText } from './records/contacts/derive-search';
+import { handRunsOver } from './processes/cadences/index';
+import { deriveDealTouches } from './processes/deals/index';
+import { deriveLeadStatus } from './processes/leads/index';
+import { deriveSearchText } from './records/contacts/index';
 
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {

@@ -9,12 +9,11 @@ import { writeDefaults } from './defaults';
 import type { Environment } from './platform/environment';
 import { follows } from './follows';
 import { ChangeFeed } from './platform/change-feed/feed';
-import { Calendars } from './records/settings/calendars';
-import { Settings } from './records/settings/settings';
-import { askForDailyWork, bulkKinds, jobKinds } from './recurring-jobs';
+import { Calendars, Settings } from './records/settings/index';
+import { askForDailyWork, jobKinds } from './features';
 import { makeChannels, startListening } from './channels';
 import { installCapture } from './platform/work/capture';
-import { Worker } from './platform/jobs/worker';
+import { kindsOf, Worker } from './platform/jobs/worker';
 import type { Services } from './platform/services';
 
 export interface RunningServer {
@@ -40,15 +39,9 @@ export function makeServices(environment: Environment): Services {
   };
 }
 
-/** Bulk work has a lane of its own: a mail is read and a reminder sent while a large file is being written. */
 function lanesOf(services: Services): Worker[] {
-  const kinds = Object.entries(jobKinds(services));
-  const lane = (isBulk: boolean) =>
-    new Worker({
-      services,
-      kinds: Object.fromEntries(kinds.filter(([name]) => bulkKinds.has(name) === isBulk)),
-    });
-  return [lane(false), lane(true)];
+  const kinds = jobKinds(services);
+  return (['prompt', 'bulk'] as const).map((lane) => new Worker({ services, kinds: kindsOf(lane, kinds) }));
 }
 
 /** Migrates, starts the background worker and listens. @throws Error in one sentence when any of it cannot be. */

@@ -14,10 +14,9 @@ import { openDatabase } from '../src/platform/database/database';
 import { writeDefaults } from '../src/defaults';
 import { follows } from '../src/follows';
 import { ChangeFeed } from '../src/platform/change-feed/feed';
-import { Calendars } from '../src/records/settings/calendars';
-import { Settings } from '../src/records/settings/settings';
-import { addUser } from '../src/records/users/users';
-import { jobKinds } from '../src/recurring-jobs';
+import { Calendars, Settings } from '../src/records/settings/index';
+import { addUser } from '../src/records/users/index';
+import { jobKinds } from '../src/features';
 import { Worker } from '../src/platform/jobs/worker';
 import type { Services } from '../src/platform/services';
 

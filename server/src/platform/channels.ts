@@ -1,6 +1,5 @@
-import type { MailOut } from '../processes/mail/mail-out';
-import type { PhoneLine } from '../processes/telephone/phone-line';
-import type { TextGateway } from '../processes/telephone/text-gateway';
+import type { MailOut } from '../processes/mail/index';
+import type { PhoneLine, TextGateway } from '../processes/telephone/index';
 
 /** What reaches outside. A way that is not set up is null, and whoever wants it is told so. */
 export interface Channels {

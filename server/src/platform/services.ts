@@ -3,8 +3,7 @@ import type { Channels } from './channels';
 import type { Clock } from './clock';
 import type { Database } from './database/database';
 import type { ChangeFeed } from './change-feed/feed';
-import type { Calendars } from '../records/settings/calendars';
-import type { Settings } from '../records/settings/settings';
+import type { Calendars, Settings } from '../records/settings/index';
 import type { Follows } from './work/work';
 
 /** What every use case may need, made once when the server starts. */

@@ -4,9 +4,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { MeetingId } from '@kettle/contract';
 import type { Services } from '../../platform/services';
-import { dayOwner } from '../../records/users/rights';
-import { todayOf } from '../../records/users/today';
-import { readPerson } from '../../records/users/users';
+import { dayOwner, readPerson, todayOf } from '../../records/users/index';
 import { readSpine } from './calendar';
 import { work } from '../../platform/work/work';
 

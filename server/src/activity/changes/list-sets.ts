@@ -3,7 +3,7 @@ import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import type { SignedIn } from '../../records/users/session';
+import type { SignedIn } from '../../records/users/index';
 import { undoDays } from './undo-set';
 
 /** Changes of the last 30 days that have a name, newest first: one's own, or those of a record. Relies on change_set_of_user and event_of_record. */

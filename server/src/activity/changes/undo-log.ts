@@ -1,7 +1,7 @@
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import type { SignedIn } from '../../records/users/session';
+import type { SignedIn } from '../../records/users/index';
 import { findSet, undoSet } from './undo-set';
 
 /**

@@ -6,9 +6,8 @@ import { specOf } from '../../platform/database/tables';
 import { work, type PersonWork } from '../../platform/work/work';
 import { readWritten, rowKeyOf, idOfHex, type Image, type WrittenRow } from '../../platform/work/written';
 import type { Services } from '../../platform/services';
-import { mayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
-import { writeSystemEntries } from '../../records/entries/write-entry';
+import { type SignedIn, mayChange } from '../../records/users/index';
+import { writeSystemEntries } from '../../records/entries/index';
 import { hardColumns, netEffects, type NetEffect } from './net-effect';
 import { Rows } from './rows';
 

@@ -4,8 +4,7 @@ import * as fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLead, aLog, changeOf, journalOf, stagesOf } from '../../../testing/people';
 import { wholeState } from '../../../testing/whole-state';
-import { refreshNextSteps } from '../touch/next-steps';
-import { refreshTouchFacts } from '../touch/touch-facts';
+import { refreshNextSteps, refreshTouchFacts } from '../touch/index';
 import { idOf, type IdBytes } from '../../platform/ids';
 
 let installation: Installation;

@@ -5,12 +5,11 @@ import { instantOf, sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { notify } from '../../records/notifications/notify';
-import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
+import { notify } from '../../records/notifications/index';
+import { type SignedIn, assertMayChange } from '../../records/users/index';
 import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
-import { insertEntries } from '../../records/entries/write-entry';
+import { insertEntries } from '../../records/entries/index';
 import { type PersonWork, work } from '../../platform/work/work';
 
 /** Writes a note about people, a company or a deal; sent again by its id it changes nothing. */

@@ -6,8 +6,8 @@ import { instantOf } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { matchAll, searchWords } from '../../records/contacts/contact-filter';
-import type { SignedIn } from '../../records/users/session';
+import { matchAll, searchWords } from '../../records/contacts/index';
+import type { SignedIn } from '../../records/users/index';
 
 const peopleShown = 8;
 const othersShown = 4;

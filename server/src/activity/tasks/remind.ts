@@ -6,7 +6,7 @@ import { workingHours } from '@kettle/contract';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
-import { notify } from '../../records/notifications/notify';
+import { notify } from '../../records/notifications/index';
 
 export const remindKind = 'remind-task';
 

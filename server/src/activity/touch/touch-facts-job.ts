@@ -1,6 +1,6 @@
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import { enqueueTouchFacts, touchFactsPart } from '../../records/settings/ask-for-touch-facts';
+import { enqueueTouchFacts, touchFactsPart } from '../../records/settings/index';
 import { refreshTouchFacts } from './touch-facts';
 
 const contactsInPart = 200;
@@ -8,6 +8,7 @@ const contactsInPart = 200;
 /** One part in the order of the ids, and the job for the next part in the same transaction. */
 export const touchFactsJob: JobKind = {
   effect: 'database',
+  lane: 'bulk',
   run: async (w, payload) => {
     const { standingId, after, round } = touchFactsPart.parse(payload);
     const rows = await w.rows<{ id: IdBytes }>(

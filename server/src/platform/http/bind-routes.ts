@@ -11,7 +11,7 @@ import {
 } from '@kettle/contract';
 import type { Express, Request, Response } from 'express';
 import * as z from 'zod';
-import type { SignedIn } from '../../records/users/session';
+import type { SignedIn } from '../../records/users/index';
 import { invalidRequest } from './errors';
 import { requestContext, type RequestContext } from '../work/request';
 import { Problem } from '../problem';

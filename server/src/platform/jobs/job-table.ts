@@ -25,6 +25,11 @@ export interface ClaimedJob {
   readonly attempts: number;
 }
 
+/** Today's job of a kind that runs once a day, whoever asks for it and however often. */
+export function oncePerDay(kind: string, now: Instant): NewJob {
+  return { kind, dedupeKey: `${kind}:${now.slice(0, 10)}`, payload: {}, dueAt: now };
+}
+
 /** Adds a job inside the caller's transaction: it exists only if the rest was committed. */
 export async function enqueue(tx: Queryable, job: NewJob): Promise<void> {
   await tx.change(

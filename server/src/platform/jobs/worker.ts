@@ -13,27 +13,35 @@ import {
   type ClaimedJob,
 } from './job-table';
 
-/** How a kind of job is carried out. */
-export type JobKind =
+/** Bulk work has a lane of its own: a mail is read and a reminder sent while a large file is being written. */
+export type Lane = 'prompt' | 'bulk';
+
+/** How a kind of job is carried out, in the prompt lane if it does not name another. */
+export type JobKind = { readonly lane?: Lane } &
   /**
    * Only writes to the database: its work, a change set, and its "done" are one transaction, so it happens exactly once.
    * `isBulk` tells no browser of each record.
    */
-  | {
-      readonly effect: 'database';
-      readonly isBulk?: boolean;
-
-      run(w: Work<null>, payload: unknown): Promise<void>;
-    }
-  /**
-   * Reaches outside behind a guard of its own (a row it takes before it acts), and may be run again: a crash only means
-   * that the next run finds the guard as it was left.
-   */
-  | { readonly effect: 'guarded'; run(payload: unknown): Promise<void> }
-  /** Reaches outside: marked as acting first, so that a crash in between is held for a person, never repeated. */
-  | { readonly effect: 'outside'; run(payload: unknown, jobId: string): Promise<void> };
+  (
+    | {
+        readonly effect: 'database';
+        readonly isBulk?: boolean;
+        run(w: Work<null>, payload: unknown): Promise<void>;
+      }
+    /**
+     * Reaches outside behind a guard of its own (a row it takes before it acts), and may be run again: a crash only means
+     * that the next run finds the guard as it was left.
+     */
+    | { readonly effect: 'guarded'; run(payload: unknown): Promise<void> }
+    /** Reaches outside: marked as acting first, so that a crash in between is held for a person, never repeated. */
+    | { readonly effect: 'outside'; run(payload: unknown, jobId: string): Promise<void> }
+  );
 
 export type JobKinds = Readonly<Record<string, JobKind>>;
+
+export function kindsOf(lane: Lane, kinds: JobKinds): JobKinds {
+  return Object.fromEntries(Object.entries(kinds).filter(([, kind]) => (kind.lane ?? 'prompt') === lane));
+}
 
 export interface WorkerSetting {
   readonly services: Services;

@@ -1,6 +1,6 @@
 import type { ChangeTopic, Instant } from '@kettle/contract';
-import type { AllSettings } from '../../records/settings/settings';
-import type { SignedIn } from '../../records/users/session';
+import type { AllSettings } from '../../records/settings/index';
+import type { SignedIn } from '../../records/users/index';
 import { isDuplicateKey, type Queryable } from '../database/database';
 import { sqlInstant } from '../database/values';
 import { Problem } from '../problem';

@@ -5,7 +5,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { todayOf } from '../../records/users/today';
+import { todayOf } from '../../records/users/index';
 import { writeAgreement } from './write-agreement';
 import { work } from '../../platform/work/work';
 

@@ -4,8 +4,8 @@ import type * as z from 'zod';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import { writeSystemEntry } from '../../records/entries/write-entry';
-import { assertMayChange } from '../../records/users/rights';
+import { writeSystemEntry } from '../../records/entries/index';
+import { assertMayChange } from '../../records/users/index';
 import { type PersonWork } from '../../platform/work/work';
 
 /**

@@ -10,10 +10,10 @@ import type {
 import { cellLabel } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { idOf, type IdBytes } from '../../platform/ids';
-import { readCustomFields } from '../../records/fields/custom-fields';
-import { cellOf, sayCell, writeCell } from '../../records/contacts/change-contact';
-import { readStandings } from '../../records/settings/standings';
-import { insertTasks, promisedInstant } from '../../activity/tasks/tasks';
+import { readCustomFields } from '../../records/fields/index';
+import { cellOf, sayCell, writeCell } from '../../records/contacts/index';
+import { readStandings } from '../../records/settings/index';
+import { insertTasks, promisedInstant } from '../../activity/tasks/index';
 import { type PersonWork } from '../../platform/work/work';
 
 /** What one contact would become: a field's new value, or a task. */

@@ -1,5 +1,5 @@
 import { actingAs, work, type PersonWork, type Work } from '../../platform/work/work';
-import { undoDays, undoPart } from '../../activity/changes/undo-set';
+import { undoDays, undoPart } from '../../activity/changes/index';
 import type { BulkAct, BulkPlan, BulkProgress, Selection, startBulk } from '@kettle/contract';
 import { bulkAct } from '@kettle/contract';
 import * as z from 'zod';
@@ -10,13 +10,9 @@ import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
-import { readContact, readContactRows } from '../../records/contacts/contact-rows';
-import { filterSetting, readContactIds } from '../../records/contacts/list-contacts';
-import { mayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
-import { todayOf } from '../../records/users/today';
+import { filterSetting, readContact, readContactIds, readContactRows } from '../../records/contacts/index';
+import { type SignedIn, mayChange, readPerson, todayOf } from '../../records/users/index';
 import { carryOut, speechOf, stepFor } from './bulk-act';
-import { readPerson } from '../../records/users/users';
 
 type Body = z.output<typeof startBulk>;
 
@@ -195,6 +191,7 @@ async function settle(
 /** One part of a bulk change. A contact that cannot be changed is marked with the reason, the others go on. */
 export const bulkJob: JobKind = {
   effect: 'database',
+  lane: 'bulk',
   run: async (w, payload) => {
     const { bulkId, from, setId } = payloadShape.parse(payload);
     w.partOf(setId, partName(from));
@@ -255,6 +252,7 @@ export async function beginUndo(services: Services, who: SignedIn, bulkId: strin
 /** Undoes one part of a bulk change, by the rights of whoever made it; a contact that was changed since stays as it is now. */
 export const bulkUndoJob: JobKind = {
   effect: 'database',
+  lane: 'bulk',
   run: async (w, payload) => {
     const { bulkId, from, setId } = payloadShape.parse(payload);
     const { userId } = await readStored(w, bulkId);

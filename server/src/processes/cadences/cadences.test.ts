@@ -2,7 +2,7 @@ import type { CadenceSummary, Contact, RunSummary, StartPlan, Task } from '@kett
 import { v4 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal } from '../../../testing/people';
-import { askForDailyWork } from '../../recurring-jobs';
+import { askForDailyWork } from '../../features';
 
 let installation: Installation;
 let rep: Caller;

@@ -1,7 +1,7 @@
 import { cadenceDefinition, type CadenceFile, type ReplyOf, type TemplateId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { invalidRequest } from '../../platform/http/errors';
-import { listTemplates } from '../templates/template-rows';
+import { listTemplates } from '../templates/index';
 import { summaryOf } from './save-cadence';
 
 /** A cadence as a file that another installation can read: templates go by their names. */

@@ -5,8 +5,8 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import type { SignedIn } from '../../records/users/session';
-import type { AllSettings } from '../../records/settings/settings';
+import type { SignedIn } from '../../records/users/index';
+import type { AllSettings } from '../../records/settings/index';
 
 export interface PlannablePerson {
   readonly contactId: ContactId;

@@ -7,9 +7,9 @@ import type { Queryable } from '../../platform/database/database';
 import { jsonOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import type { AllSettings } from '../../records/settings/settings';
-import { readBlocks } from '../../activity/calendar/calendar';
-import type { SignedIn } from '../../records/users/session';
+import type { AllSettings } from '../../records/settings/index';
+import { readBlocks } from '../../activity/calendar/index';
+import type { SignedIn } from '../../records/users/index';
 
 export interface RepLoad {
   /** The next working days of the rep, today first. */

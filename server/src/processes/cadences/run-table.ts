@@ -3,7 +3,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import type { SignedIn } from '../../records/users/session';
+import type { SignedIn } from '../../records/users/index';
 
 interface Row {
   id: IdBytes;

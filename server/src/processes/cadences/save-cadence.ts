@@ -7,8 +7,7 @@ import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/datab
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
+import { type SignedIn, assertMayChange } from '../../records/users/index';
 import { applyEvent, settingOfRun } from './apply-event';
 import { listCadences, readCurrentVersion, readVersion } from './cadence-rows';
 import { readRunsOnVersion, type StoredRun } from './run-rows';

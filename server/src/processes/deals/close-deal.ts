@@ -8,22 +8,20 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeAgreement } from '../agreements/write-agreement';
-import { applyEvent } from '../cadences/apply-event';
-import { readRunsOf } from '../cadences/run-rows';
+import { writeAgreement } from '../agreements/index';
+import { applyEvent, readRunsOf } from '../cadences/index';
 
-import { writeSystemEntry } from '../../records/entries/write-entry';
-import type { SignedIn } from '../../records/users/session';
-import { todayOf } from '../../records/users/today';
-import { moveStanding } from '../../records/contacts/move-standing';
-import { readAllStages, readPipelines } from '../../records/pipelines/read-pipelines';
+import { writeSystemEntry } from '../../records/entries/index';
+import { type SignedIn, todayOf } from '../../records/users/index';
+import { moveStanding } from '../../records/contacts/index';
+import { readAllStages, readPipelines } from '../../records/pipelines/index';
 import { tickPrompts } from './change-deal';
 import { readDeal } from './deal-rows';
 import { writeFirstStep } from './first-step';
 import { assertMayChangeDeal, lockDeal } from './lock-deal';
 import { assertTicked, enter, leave } from './stages';
 import { type PersonWork, type Work, work } from '../../platform/work/work';
-import { findSet, undoSet } from '../../activity/changes/undo-set';
+import { findSet, undoSet } from '../../activity/changes/index';
 
 type Reopening = z.output<typeof reopening>;
 

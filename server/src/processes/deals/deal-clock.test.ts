@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import type { Contact, Deal, DealRow, JournalEntry } from '@kettle/contract';
 import request from 'supertest';
-import { signatureOf } from '../telephone/gateway';
+import { signatureOf } from '../telephone/index';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLog, journalOf, shapeStages } from '../../../testing/people';
-import { storeArrival } from '../mail/store-arrival';
+import { storeArrival } from '../mail/index';
 
 /** When a deal is stalled: patience counts from the last real change, whatever it was and whoever made it. */
 

@@ -3,13 +3,13 @@ import { dealGridFields } from '@kettle/contract';
 import type { SqlValue } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
 import {
-  filterSql,
-  orderSql,
-  sortExpression,
   type Clauses,
   type FilterSetting,
   type GridSql,
-} from '../../records/grid/grid-sql';
+  filterSql,
+  orderSql,
+  sortExpression,
+} from '../../records/grid/index';
 
 const ofStage = (column: string) => `(SELECT st.${column} FROM stage st WHERE st.id = d.stage_id)`;
 

@@ -4,8 +4,8 @@ import type { Queryable, SqlParameters } from '../../platform/database/database'
 import { instantOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
-import { readCustomValues, tetherOf } from '../../records/contacts/contact-rows';
-import { readAllStages } from '../../records/pipelines/read-pipelines';
+import { readCustomValues, tetherOf } from '../../records/contacts/index';
+import { readAllStages } from '../../records/pipelines/index';
 
 interface DealColumns {
   id: IdBytes;

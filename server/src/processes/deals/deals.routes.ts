@@ -1,6 +1,6 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { todayOf } from '../../records/users/today';
+import { todayOf } from '../../records/users/index';
 import { changeDeal, moveDeal } from './change-deal';
 import { closeDeal, reopenDeal, undoClose } from './close-deal';
 import { createDeal } from './create-deal';

@@ -1,7 +1,7 @@
 import type { NextStep } from '@kettle/contract';
 import { localDate } from '@kettle/core/time';
 import { Problem } from '../../platform/problem';
-import { insertTasks, promisedInstant } from '../../activity/tasks/tasks';
+import { insertTasks, promisedInstant } from '../../activity/tasks/index';
 import { type PersonWork } from '../../platform/work/work';
 
 export interface FirstStep {

@@ -11,10 +11,9 @@ import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { filterSetting } from '../../records/contacts/list-contacts';
-import { readAllStages, readPipelines } from '../../records/pipelines/read-pipelines';
-import type { SignedIn } from '../../records/users/session';
-import { todayOf } from '../../records/users/today';
+import { filterSetting } from '../../records/contacts/index';
+import { readAllStages, readPipelines } from '../../records/pipelines/index';
+import { type SignedIn, todayOf } from '../../records/users/index';
 import { dealClauses, dealGroupSql, dealOrder, dealsFrom } from './deal-filter';
 import { readDealRows, readDealRowsOf } from './deal-rows';
 

@@ -1,8 +1,7 @@
 import type { Deal } from '@kettle/contract';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
-import { assertMayChange } from '../../records/users/rights';
-import { todayOf } from '../../records/users/today';
+import { assertMayChange, todayOf } from '../../records/users/index';
 import { readDeal } from './deal-rows';
 import { type PersonWork } from '../../platform/work/work';
 

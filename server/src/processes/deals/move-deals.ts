@@ -4,8 +4,8 @@ import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import { readDeal } from './deal-rows';
 import { enter, leave } from './stages';
-import { writeSystemEntry } from '../../records/entries/write-entry';
-import { todayOf } from '../../records/users/today';
+import { writeSystemEntry } from '../../records/entries/index';
+import { todayOf } from '../../records/users/index';
 import { type PersonWork } from '../../platform/work/work';
 
 /** Open and parked deals of stages: those that need a home when a stage goes. */

@@ -6,12 +6,12 @@ import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import { readCustomFields } from '../../records/fields/custom-fields';
-import { writeSystemEntry } from '../../records/entries/write-entry';
-import { readAllStages } from '../../records/pipelines/read-pipelines';
+import { readCustomFields } from '../../records/fields/index';
+import { writeSystemEntry } from '../../records/entries/index';
+import { readAllStages } from '../../records/pipelines/index';
 import type { PersonWork } from '../../platform/work/work';
-import { readPerson } from '../../records/users/users';
-import { insertTasks } from '../../activity/tasks/tasks';
+import { readPerson } from '../../records/users/index';
+import { insertTasks } from '../../activity/tasks/index';
 
 /**
  * Takes a deal from its stage to another: what the brief wants ticked, what the new stage wants known, the brief's tasks, the

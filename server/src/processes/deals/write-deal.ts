@@ -3,7 +3,7 @@ import { lineTotals } from '@kettle/core/deals';
 import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
-import { writeCustomValues } from '../../records/fields/custom-fields';
+import { writeCustomValues } from '../../records/fields/index';
 
 type Parts = Pick<
   CreateDeal & Partial<ChangeDeal>,

@@ -2,9 +2,9 @@ import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/valu
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { readContact } from '../../records/contacts/contact-rows';
+import { readContact } from '../../records/contacts/index';
 import { findLike, findPairs, inOrder } from './find-like';
-import { undoDays } from '../../activity/changes/undo-set';
+import { undoDays } from '../../activity/changes/index';
 import { merge, undoMerge } from './merge';
 import { work } from '../../platform/work/work';
 

@@ -2,7 +2,7 @@ import type { LikeContact, LikeDraft, LikelyPair } from '@kettle/contract';
 import { companyKey, type Identity, nameKey, readPhone } from '@kettle/core/duplicates';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { bytesOf, type IdBytes } from '../../platform/ids';
-import { readContactRows } from '../../records/contacts/contact-rows';
+import { readContactRows } from '../../records/contacts/index';
 import { likeOrNull, readIdentities } from './identities';
 
 const mostShown = 5;

@@ -7,11 +7,10 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { insertEntries } from '../../records/entries/write-entry';
-import { readContact } from '../../records/contacts/contact-rows';
-import { findSet, undoSet } from '../../activity/changes/undo-set';
-import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
+import { insertEntries } from '../../records/entries/index';
+import { readContact } from '../../records/contacts/index';
+import { findSet, undoSet } from '../../activity/changes/index';
+import { type SignedIn, assertMayChange } from '../../records/users/index';
 
 import { type PersonWork, work } from '../../platform/work/work';
 

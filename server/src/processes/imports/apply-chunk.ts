@@ -4,12 +4,10 @@ import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idNamed, idOf, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import { writeCustomValues } from '../../records/fields/custom-fields';
-import { standingFor } from '../../records/contacts/change-contact';
-import { addLead } from '../leads/add-lead';
-import { readStandings } from '../../records/settings/standings';
-import { findOrMakeCompany, insertContact } from '../../records/contacts/write-contact';
-import { zoneOfCountry } from '../../records/settings/calendars';
+import { writeCustomValues } from '../../records/fields/index';
+import { findOrMakeCompany, insertContact, standingFor } from '../../records/contacts/index';
+import { addLead } from '../leads/index';
+import { readStandings, zoneOfCountry } from '../../records/settings/index';
 import { judgeFile } from './judge';
 import { readFile } from './read-file';
 import { judgeSetting, readImport } from './stored-import';
@@ -29,6 +27,7 @@ export const partName = (from: number) => `part ${from}`;
  */
 export const importChunk: JobKind = {
   effect: 'database',
+  lane: 'bulk',
   isBulk: true,
   run: async (w, payload) => {
     const { importId, from, setId } = payloadShape.parse(payload);

@@ -2,7 +2,7 @@ import type { JudgedRow } from '@kettle/contract';
 import { identityKeys, type ContactDraft } from '@kettle/core/imports';
 import { companyKey } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
-import { findLikelyInFirms } from '../duplicates/find-like';
+import { findLikelyInFirms } from '../duplicates/index';
 import type { ReadFile } from './read-file';
 
 export interface JudgedFile {

@@ -5,8 +5,8 @@ import { jsonOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { readCustomFields } from '../../records/fields/custom-fields';
-import { readStandings } from '../../records/settings/standings';
+import { readCustomFields } from '../../records/fields/index';
+import { readStandings } from '../../records/settings/index';
 import type { ImportFile } from './read-file';
 
 type ImportState = ImportPreview['state'];

@@ -1,6 +1,6 @@
 import type { ImportSummary } from '@kettle/contract';
 import * as z from 'zod';
-import { undoDays, undoPart } from '../../activity/changes/undo-set';
+import { undoDays, undoPart } from '../../activity/changes/index';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
@@ -9,8 +9,7 @@ import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
 import { actingAs, work } from '../../platform/work/work';
-import type { SignedIn } from '../../records/users/session';
-import { readPerson } from '../../records/users/users';
+import { type SignedIn, readPerson } from '../../records/users/index';
 import { chunkKind, partName, rowsInChunk } from './apply-chunk';
 
 export const importUndoKind = 'import-undo-part';
@@ -70,6 +69,7 @@ const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0), setId:
 /** Undoes one part of an import, by the rights of whoever imported; people who were changed since stay. */
 export const importUndoJob: JobKind = {
   effect: 'database',
+  lane: 'bulk',
   isBulk: true,
   run: async (w, payload) => {
     const { importId, from, setId } = payloadShape.parse(payload);

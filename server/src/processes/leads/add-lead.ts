@@ -4,11 +4,10 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import { writeSystemEntry } from '../../records/entries/write-entry';
-import { notify } from '../../records/notifications/notify';
-import { addContact } from '../../records/contacts/change-contact';
-import type { SignedIn } from '../../records/users/session';
-import { readPerson } from '../../records/users/users';
+import { writeSystemEntry } from '../../records/entries/index';
+import { notify } from '../../records/notifications/index';
+import { addContact } from '../../records/contacts/index';
+import { type SignedIn, readPerson } from '../../records/users/index';
 import { actingAs, type Work } from '../../platform/work/work';
 
 export interface LeadDraft {

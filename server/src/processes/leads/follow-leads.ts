@@ -1,7 +1,7 @@
 import type { LeadStatus } from '@kettle/contract';
 import { leadStatusAfter } from '@kettle/core/leads';
 import type { TouchEntry } from '@kettle/core/touch';
-import { readTouches, touchedContacts } from '../../activity/touch/touch-facts';
+import { readTouches, touchedContacts } from '../../activity/touch/index';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver, Work } from '../../platform/work/work';

@@ -1,5 +1,5 @@
 import type { WebForm } from '@kettle/contract';
-import { escapeHtml } from '../mail/compose';
+import { escapeHtml } from '../mail/index';
 
 /** What a stranger typed, and what was wrong with it, by field. */
 export interface FormState {

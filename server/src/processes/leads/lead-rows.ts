@@ -1,4 +1,4 @@
-import { findSet } from '../../activity/changes/undo-set';
+import { findSet } from '../../activity/changes/index';
 import type {
   Channel,
   Lead,
@@ -15,9 +15,9 @@ import type { Queryable, SqlParameters, SqlValue } from '../../platform/database
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
-import { readDealRowsOf } from '../deals/deal-rows';
-import { tetherOf } from '../../records/contacts/contact-rows';
-import type { SignedIn } from '../../records/users/session';
+import { readDealRowsOf } from '../deals/index';
+import { tetherOf } from '../../records/contacts/index';
+import type { SignedIn } from '../../records/users/index';
 
 interface LeadColumns {
   id: IdBytes;

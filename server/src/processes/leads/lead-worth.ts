@@ -1,7 +1,7 @@
 import { leadWorth } from '@kettle/core/leads';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
-import type { AllSettings } from '../../records/settings/settings';
+import type { AllSettings } from '../../records/settings/index';
 
 /** Writes what a lead is expected to bring, once enough leads and deals are decided to know it. */
 export async function learnLeadWorth(tx: Queryable, round: AllSettings['round']): Promise<void> {

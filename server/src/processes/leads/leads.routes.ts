@@ -1,9 +1,8 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { assertMayChange } from '../../records/users/rights';
-import { todayOf } from '../../records/users/today';
-import { changeSetting } from '../../records/settings/change-setting';
-import { readContact } from '../../records/contacts/contact-rows';
+import { assertMayChange, todayOf } from '../../records/users/index';
+import { changeSetting } from '../../records/settings/index';
+import { readContact } from '../../records/contacts/index';
 import { addLead } from './add-lead';
 import { archiveLead, changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
 import { listLeads, readLead } from './lead-rows';

@@ -11,7 +11,7 @@ import type {
 import { v7 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal } from '../../../testing/people';
-import { refreshTouchFacts } from '../../activity/touch/touch-facts';
+import { refreshTouchFacts } from '../../activity/touch/index';
 
 let installation: Installation;
 let rep: Caller;

@@ -6,16 +6,13 @@ import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { applyEvent, type AppliedEvent } from '../cadences/apply-event';
-import { readRun, readRunsOf, type StoredRun } from '../cadences/run-rows';
-import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
-import { outcomeNamed } from '../../records/settings/settings';
-import { moveStanding } from '../../records/contacts/move-standing';
-import { settleStirrings } from '../stirrings/stirrings';
-import { repeatTask } from '../../activity/tasks/repeat-task';
-import { insertTasks, promisedInstant, readTask, type Task } from '../../activity/tasks/tasks';
-import { insertEntries } from '../../records/entries/write-entry';
+import { type AppliedEvent, type StoredRun, applyEvent, readRun, readRunsOf } from '../cadences/index';
+import { type SignedIn, assertMayChange } from '../../records/users/index';
+import { outcomeNamed } from '../../records/settings/index';
+import { moveStanding } from '../../records/contacts/index';
+import { settleStirrings } from '../stirrings/index';
+import { type Task, insertTasks, promisedInstant, readTask, repeatTask } from '../../activity/tasks/index';
+import { insertEntries } from '../../records/entries/index';
 import { type PersonWork, work } from '../../platform/work/work';
 
 interface LogContext {

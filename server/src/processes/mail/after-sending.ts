@@ -1,12 +1,10 @@
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
-import { applyEvent } from '../cadences/apply-event';
-import { tellRuns } from '../cadences/tell-runs';
-import { readRun } from '../cadences/run-rows';
-import { insertEntries, writeSystemEntry } from '../../records/entries/write-entry';
-import { notify } from '../../records/notifications/notify';
-import { outcomeNamed } from '../../records/settings/settings';
-import { stir } from '../stirrings/stirrings';
+import { applyEvent, readRun, tellRuns } from '../cadences/index';
+import { insertEntries, writeSystemEntry } from '../../records/entries/index';
+import { notify } from '../../records/notifications/index';
+import { outcomeNamed } from '../../records/settings/index';
+import { stir } from '../stirrings/index';
 import type { OutRow } from './send-mail';
 import { type Work } from '../../platform/work/work';
 

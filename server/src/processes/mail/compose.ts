@@ -1,4 +1,4 @@
-import { linksIn, signLink } from '../../activity/outbox/links';
+import { linksIn, signLink } from '../../activity/outbox/index';
 
 export interface LetterSetting {
   readonly mailId: string;

@@ -1,9 +1,9 @@
 import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
-import { tellRuns } from '../cadences/tell-runs';
-import { insertEntries } from '../../records/entries/write-entry';
-import { notify } from '../../records/notifications/notify';
-import { outcomeNamed } from '../../records/settings/settings';
-import { stir } from '../stirrings/stirrings';
+import { tellRuns } from '../cadences/index';
+import { insertEntries } from '../../records/entries/index';
+import { notify } from '../../records/notifications/index';
+import { outcomeNamed } from '../../records/settings/index';
+import { stir } from '../stirrings/index';
 import { type Work } from '../../platform/work/work';
 
 export interface Answer {

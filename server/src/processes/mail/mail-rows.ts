@@ -5,7 +5,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
-import type { SignedIn } from '../../records/users/session';
+import type { SignedIn } from '../../records/users/index';
 
 interface Row {
   id: IdBytes;

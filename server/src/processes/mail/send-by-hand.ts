@@ -4,11 +4,10 @@ import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { logInside } from '../logging/log-act';
-import type { SignedIn } from '../../records/users/session';
-import { queueText } from '../../activity/outbox/text-outbox';
-import { fillFor } from '../templates/template-rows';
-import { queueMail } from '../../activity/outbox/mail-outbox';
+import { logInside } from '../logging/index';
+import type { SignedIn } from '../../records/users/index';
+import { queueMail, queueText } from '../../activity/outbox/index';
+import { fillFor } from '../templates/index';
 import { work, type PersonWork } from '../../platform/work/work';
 
 type Written = z.output<typeof sendMail> | z.output<typeof sendText>;

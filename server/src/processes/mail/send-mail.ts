@@ -6,12 +6,12 @@ import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
-import { readFileBytes } from '../../records/files/file-bytes';
-import { notify } from '../../records/notifications/notify';
-import { readPerson } from '../../records/users/users';
+import { readFileBytes } from '../../records/files/index';
+import { notify } from '../../records/notifications/index';
+import { readPerson } from '../../records/users/index';
 import { afterRefused, afterSent } from './after-sending';
 import { htmlOf, unsubscribeHeaders } from './compose';
-import { askToSend } from '../../activity/outbox/mail-outbox';
+import { askToSend } from '../../activity/outbox/index';
 import { readSecret } from './secret';
 import { work } from '../../platform/work/work';
 

@@ -2,9 +2,9 @@ import type { Channel } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
-import { tellRuns } from '../cadences/tell-runs';
-import { writeSystemEntry } from '../../records/entries/write-entry';
-import { stir } from '../stirrings/stirrings';
+import { tellRuns } from '../cadences/index';
+import { writeSystemEntry } from '../../records/entries/index';
+import { stir } from '../stirrings/index';
 import { type Work } from '../../platform/work/work';
 
 export interface Unsubscribing {

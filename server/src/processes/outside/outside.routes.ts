@@ -1,18 +1,15 @@
 import express, { type Response, type Router } from 'express';
 import { isOneClick } from '@kettle/core/mail';
-import { isSignedBy } from '../telephone/gateway';
+import { gatewayEvent, isSignedBy, takeGatewayEvent } from '../telephone/index';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { tellRuns } from '../cadences/tell-runs';
-import { writeSystemEntry } from '../../records/entries/write-entry';
-import { stir } from '../stirrings/stirrings';
-import { gatewayEvent, takeGatewayEvent } from '../telephone/gateway-events';
-import { escapeHtml } from '../mail/compose';
-import { readLink, type LinkPurpose } from '../../activity/outbox/links';
-import { readSecret } from '../mail/secret';
-import { unsubscribe } from '../mail/unsubscribe';
+import { tellRuns } from '../cadences/index';
+import { writeSystemEntry } from '../../records/entries/index';
+import { stir } from '../stirrings/index';
+import { escapeHtml, readSecret, unsubscribe } from '../mail/index';
+import { type LinkPurpose, readLink } from '../../activity/outbox/index';
 import { work } from '../../platform/work/work';
 
 /** One transparent point. */

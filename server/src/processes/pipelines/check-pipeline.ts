@@ -4,8 +4,8 @@ import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import { readCustomValues } from '../../records/contacts/contact-rows';
-import { readPipeline } from '../../records/pipelines/read-pipelines';
+import { readCustomValues } from '../../records/contacts/index';
+import { readPipeline } from '../../records/pipelines/index';
 
 interface DealFacts {
   readonly id: Buffer;

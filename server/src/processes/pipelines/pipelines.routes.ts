@@ -1,11 +1,11 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { todayOf } from '../../records/users/today';
+import { todayOf } from '../../records/users/index';
 import { checkPipeline } from './check-pipeline';
-import { moveDealsTo } from '../deals/move-deals';
+import { moveDealsTo } from '../deals/index';
 import { readPatience } from './patience';
-import { readPipeline, readPipelines } from '../../records/pipelines/read-pipelines';
+import { readPipeline, readPipelines } from '../../records/pipelines/index';
 import { createPipeline, removePipeline, savePipeline } from './save-pipeline';
 import { work } from '../../platform/work/work';
 

@@ -12,9 +12,9 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import type { SignedIn } from '../../records/users/session';
-import { countDealsIn, moveDealsTo } from '../deals/move-deals';
-import { readPipeline, readPipelines } from '../../records/pipelines/read-pipelines';
+import type { SignedIn } from '../../records/users/index';
+import { countDealsIn, moveDealsTo } from '../deals/index';
+import { readPipeline, readPipelines } from '../../records/pipelines/index';
 import { type PersonWork, work } from '../../platform/work/work';
 
 type NewStage = Omit<Stage, 'id' | 'pipelineId' | 'position'>;

@@ -1,13 +1,12 @@
 import type { Removable } from '@kettle/contract';
-import { Rows } from '../../activity/changes/rows';
+import { Rows } from '../../activity/changes/index';
 import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { rowKeyOf } from '../../platform/work/written';
 import { work, type PersonWork } from '../../platform/work/work';
-import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
+import { type SignedIn, assertMayChange } from '../../records/users/index';
 
 const tableOf: Readonly<Record<Removable, string>> = {
   contact: 'contact',

@@ -3,7 +3,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { assertMayChange } from '../../records/users/rights';
+import { assertMayChange } from '../../records/users/index';
 import { listStirrings, readStirring } from './stirrings';
 import { work } from '../../platform/work/work';
 

@@ -3,11 +3,10 @@ import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { keepPoint } from '../../records/contacts/keep-point';
-import { assertMayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
+import { keepPoint } from '../../records/contacts/index';
+import { type SignedIn, assertMayChange } from '../../records/users/index';
 import { answeredByText } from './gateway-events';
-import { readStirring } from '../stirrings/stirrings';
+import { readStirring } from '../stirrings/index';
 import { work } from '../../platform/work/work';
 
 export interface Filing {

@@ -2,12 +2,12 @@ import * as z from 'zod';
 import { GatewayRefusal } from './gateway';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
-import { sendTextKind } from '../../activity/outbox/text-outbox';
+import { sendTextKind } from '../../activity/outbox/index';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
-import { sentByItself } from '../mail/after-sending';
-import { notify } from '../../records/notifications/notify';
+import { sentByItself } from '../mail/index';
+import { notify } from '../../records/notifications/index';
 import { type Work, work } from '../../platform/work/work';
 
 const ofText = z.object({ textId: z.uuid() });

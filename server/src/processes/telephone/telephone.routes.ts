@@ -5,9 +5,9 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { sendTextByHand } from '../mail/send-by-hand';
+import { sendTextByHand } from '../mail/index';
 import { fileStirring } from './file-stirring';
-import { assertMayChange } from '../../records/users/rights';
+import { assertMayChange } from '../../records/users/index';
 
 type Names = 'fileStirring' | 'dial' | 'getCall' | 'hangUp' | 'sendText' | 'listTexts';
 

@@ -4,11 +4,10 @@ import { isDuplicateKey, type Queryable } from '../../platform/database/database
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeCustomValues } from '../fields/custom-fields';
-import { writeSystemEntry } from '../entries/write-entry';
-import { assertMayChange } from '../users/rights';
-import type { SignedIn } from '../users/session';
-import { zoneOfCountry } from '../settings/calendars';
+import { writeCustomValues } from '../fields/index';
+import { writeSystemEntry } from '../entries/index';
+import { type SignedIn, assertMayChange } from '../users/index';
+import { zoneOfCountry } from '../settings/index';
 import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import { readCompany } from './companies';
 import { type PersonWork, work } from '../../platform/work/work';

@@ -1,7 +1,7 @@
 import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { matchAll, searchWords } from '../contacts/contact-filter';
+import { matchAll, searchWords } from '../contacts/index';
 import { changeCompany } from './change-company';
 import { readCompany, readCompanyRows } from './companies';
 

@@ -3,7 +3,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
-import { readCustomValues } from '../contacts/contact-rows';
+import { readCustomValues } from '../contacts/index';
 
 interface CompanyColumns {
   id: IdBytes;

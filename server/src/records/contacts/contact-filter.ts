@@ -4,13 +4,13 @@ import { nameKey } from '@kettle/core/duplicates';
 import type { SqlValue } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
 import {
-  filterSql,
-  orderSql,
-  sortExpression,
   type Clauses,
   type FilterSetting,
   type GridSql,
-} from '../grid/grid-sql';
+  filterSql,
+  orderSql,
+  sortExpression,
+} from '../grid/index';
 
 /** Columns of the contact table behind each field; the owner's and standing's own names come by join. */
 const columns: Record<GridFieldKey, string> = {

@@ -5,11 +5,11 @@ import { writeCsv } from '@kettle/core/imports';
 import type { Call } from '../../platform/http/bind-routes';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { readCustomFields } from '../fields/custom-fields';
-import { todayOf } from '../users/today';
+import { readCustomFields } from '../fields/index';
+import { todayOf } from '../users/index';
 import { readContactRows } from './contact-rows';
 import { filterSetting, readContactIds } from './list-contacts';
-import { readStandings } from '../settings/standings';
+import { readStandings } from '../settings/index';
 
 const rowsAtOnce = 1000;
 const mostRows = 200_000;

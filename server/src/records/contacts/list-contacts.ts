@@ -9,9 +9,9 @@ import type {
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { idOf, type IdBytes } from '../../platform/ids';
-import { readCustomFields } from '../fields/custom-fields';
-import type { SignedIn } from '../users/session';
-import type { FilterSetting } from '../grid/grid-sql';
+import { readCustomFields } from '../fields/index';
+import type { SignedIn } from '../users/index';
+import type { FilterSetting } from '../grid/index';
 import { contactClauses, contactOrder, contactSortExpression } from './contact-filter';
 import { readContactRows } from './contact-rows';
 

@@ -1,8 +1,8 @@
-import { writeSystemEntry } from '../entries/write-entry';
+import { writeSystemEntry } from '../entries/index';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { PersonWork } from '../../platform/work/work';
-import { readStandings } from '../settings/standings';
+import { readStandings } from '../settings/index';
 
 /** Moves a contact to another standing, with its entry in the journal; nothing when they have it already, or are gone. */
 export async function moveStanding(w: PersonWork, contactId: string, to: string): Promise<void> {

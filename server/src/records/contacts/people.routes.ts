@@ -3,13 +3,13 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeSystemEntry } from '../entries/write-entry';
-import { todayOf } from '../users/today';
+import { writeSystemEntry } from '../entries/index';
+import { todayOf } from '../users/index';
 import { addContact, changeContact, giveTo, writeCell } from './change-contact';
 import { readContact, readContactRow } from './contact-rows';
 import { exportContacts } from './export-contacts';
 import { countContacts, filterSetting, groupContacts, listContacts, TotalContacts } from './list-contacts';
-import { countStandings, readStandings, saveStandings } from '../settings/standings';
+import { countStandings, readStandings, saveStandings } from '../settings/index';
 import { work } from '../../platform/work/work';
 
 type Names =

@@ -7,9 +7,8 @@ import type { Call, Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeSystemEntry } from '../entries/write-entry';
-import { assertMayChange } from '../users/rights';
-import type { SignedIn } from '../users/session';
+import { writeSystemEntry } from '../entries/index';
+import { type SignedIn, assertMayChange } from '../users/index';
 import { isShown, mediaTypeOf } from './media-types';
 import { type PersonWork, work } from '../../platform/work/work';
 

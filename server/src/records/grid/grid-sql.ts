@@ -13,7 +13,7 @@ import type { SqlValue } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
-import type { SignedIn } from '../users/session';
+import type { SignedIn } from '../users/index';
 
 export interface FilterSetting {
   readonly who: SignedIn;

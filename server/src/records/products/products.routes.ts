@@ -1,4 +1,4 @@
-import type { SignedIn } from '../users/session';
+import type { SignedIn } from '../users/index';
 import type { Product, ProductId } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';

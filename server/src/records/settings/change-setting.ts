@@ -1,6 +1,6 @@
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import type { SignedIn } from '../users/session';
+import type { SignedIn } from '../users/index';
 import type { AllSettings } from './settings';
 import { work } from '../../platform/work/work';
 

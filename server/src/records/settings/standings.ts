@@ -5,8 +5,8 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { askForTouchFacts } from './ask-for-touch-facts';
-import { writeSystemEntries } from '../entries/write-entry';
-import type { SignedIn } from '../users/session';
+import { writeSystemEntries } from '../entries/index';
+import type { SignedIn } from '../users/index';
 import { type PersonWork, work } from '../../platform/work/work';
 
 interface StandingRow {

@@ -5,7 +5,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { usualHours } from '../settings/calendars';
+import { usualHours } from '../settings/index';
 import { personOf, userColumns } from './session';
 import { work } from '../../platform/work/work';
 

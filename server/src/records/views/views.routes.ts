@@ -4,7 +4,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import type { SignedIn } from '../users/session';
+import type { SignedIn } from '../users/index';
 import { work, type PersonWork } from '../../platform/work/work';
 
 type Names = 'listViews' | 'saveView' | 'changeView' | 'removeView' | 'pinView' | 'favourView';

@@ -1,10 +1,10 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { readDealRows } from '../../processes/deals/deal-rows';
-import { readCompany, readPeopleOf } from '../../records/companies/companies';
-import { readContactRows } from '../../records/contacts/contact-rows';
-import { todayOf } from '../../records/users/today';
+import { readDealRows } from '../../processes/deals/index';
+import { readCompany, readPeopleOf } from '../../records/companies/index';
+import { readContactRows } from '../../records/contacts/index';
+import { todayOf } from '../../records/users/index';
 
 /** A company with its people and its deals. */
 export function companyRoutes(services: Services): Pick<Handlers, 'getCompany'> {

@@ -5,7 +5,7 @@ import type { Queryable } from '../../platform/database/database';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import type { SignedIn } from '../../records/users/session';
+import type { SignedIn } from '../../records/users/index';
 
 /** Words so common in a line that they would only bring strangers. */
 const common = new Set(

@@ -2,10 +2,8 @@ import type { moveRows } from '@kettle/contract';
 import type * as z from 'zod';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { mayChange } from '../../records/users/rights';
-import type { SignedIn } from '../../records/users/session';
-import { todayOf } from '../../records/users/today';
-import { insertTasks } from '../../activity/tasks/tasks';
+import { type SignedIn, mayChange, todayOf } from '../../records/users/index';
+import { insertTasks } from '../../activity/tasks/index';
 import { work } from '../../platform/work/work';
 
 type Row = z.output<typeof moveRows>['rows'][number];

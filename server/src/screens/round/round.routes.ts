@@ -1,8 +1,7 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { dayOwner } from '../../records/users/rights';
-import { todayOf } from '../../records/users/today';
+import { dayOwner, todayOf } from '../../records/users/index';
 import { moveRoundRows } from './move-rows';
 import { readRound } from './read-round';
 import { readWalkItem } from './walk-item';

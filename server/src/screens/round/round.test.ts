@@ -2,7 +2,7 @@ import type { AgreementRow, Contact, Deal, Round, RoundRow, Spine, Task, WalkIte
 import { v7 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLog } from '../../../testing/people';
-import { askForDailyWork } from '../../recurring-jobs';
+import { askForDailyWork } from '../../features';
 
 let installation: Installation;
 let rep: Caller;

@@ -6,15 +6,12 @@ import type * as z from 'zod';
 import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { settingOfRun } from '../../processes/cadences/apply-event';
-import { readRunsOf } from '../../processes/cadences/run-rows';
-import { readDealRows } from '../../processes/deals/deal-rows';
-import { readJournal } from '../../activity/journal/list-journal';
-import { likelyDeal } from '../../processes/deals/touch-deals';
-import { readContact } from '../../records/contacts/contact-rows';
-import type { SignedIn } from '../../records/users/session';
-import { todayOf } from '../../records/users/today';
-import { readTask } from '../../activity/tasks/tasks';
+import { readRunsOf, settingOfRun } from '../../processes/cadences/index';
+import { likelyDeal, readDealRows } from '../../processes/deals/index';
+import { readJournal } from '../../activity/journal/index';
+import { readContact } from '../../records/contacts/index';
+import { type SignedIn, todayOf } from '../../records/users/index';
+import { readTask } from '../../activity/tasks/index';
 
 /** What people said and did; what the system noted of it is in the journal. */
 const said = journalKinds.filter((kind) => kind !== 'system');

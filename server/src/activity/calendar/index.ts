@@ -1,0 +1,2 @@
+export { calendarFeature } from './feature';
+export { readBlocks } from './calendar';

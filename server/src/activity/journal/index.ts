@@ -1,0 +1,2 @@
+export { journalFeature } from './feature';
+export { readJournal } from './list-journal';

@@ -1,0 +1,3 @@
+export { linksIn, readLink, signLink, type LinkPurpose } from './links';
+export { askToSend, queueMail, sendMailKind } from './mail-outbox';
+export { queueText, sendTextKind } from './text-outbox';

@@ -1,0 +1,3 @@
+export { touchFeature } from './feature';
+export { deriveNextSteps, refreshNextSteps } from './next-steps';
+export { deriveTouchFacts, readTouches, refreshTouchFacts, touchedContacts } from './touch-facts';

@@ -1,0 +1,116 @@
+import { companiesFeature } from './records/companies/index';
+import { contactsFeature } from './records/contacts/index';
+import { fieldsFeature } from './records/fields/index';
+import { filesFeature } from './records/files/index';
+import { notificationsFeature } from './records/notifications/index';
+import { productsFeature } from './records/products/index';
+import { settingsFeature } from './records/settings/index';
+import { usersFeature } from './records/users/index';
+import { viewsFeature } from './records/views/index';
+import { calendarFeature } from './activity/calendar/index';
+import { changesFeature } from './activity/changes/index';
+import { journalFeature } from './activity/journal/index';
+import { searchFeature } from './activity/search/index';
+import { tasksFeature } from './activity/tasks/index';
+import { touchFeature } from './activity/touch/index';
+import { agreementsFeature } from './processes/agreements/index';
+import { bulkFeature } from './processes/bulk/index';
+import { cadencesFeature } from './processes/cadences/index';
+import { dealsFeature } from './processes/deals/index';
+import { duplicatesFeature } from './processes/duplicates/index';
+import { importsFeature } from './processes/imports/index';
+import { leadsFeature } from './processes/leads/index';
+import { loggingFeature } from './processes/logging/index';
+import { mailFeature } from './processes/mail/index';
+import { outsideFeature } from './processes/outside/index';
+import { pipelinesFeature } from './processes/pipelines/index';
+import { removalFeature } from './processes/removal/index';
+import { stirringsFeature } from './processes/stirrings/index';
+import { telephoneFeature } from './processes/telephone/index';
+import { templatesFeature } from './processes/templates/index';
+import { companyFeature } from './screens/company/index';
+import { jotFeature } from './screens/jot/index';
+import { roundFeature } from './screens/round/index';
+import type { EndpointName } from '@kettle/contract';
+import type { Handlers } from './platform/http/bind-routes';
+import type { Answered, Feature } from './platform/feature';
+import { enqueue, oncePerDay } from './platform/jobs/job-table';
+import { sweepJob, sweepKind, sweptJobs } from './platform/jobs/sweep';
+import type { JobKinds } from './platform/jobs/worker';
+import type { Services } from './platform/services';
+
+/** Everything the application is made of. A new feature is one more line. */
+export const features = [
+  companiesFeature,
+  contactsFeature,
+  fieldsFeature,
+  filesFeature,
+  notificationsFeature,
+  productsFeature,
+  settingsFeature,
+  usersFeature,
+  viewsFeature,
+  calendarFeature,
+  changesFeature,
+  journalFeature,
+  searchFeature,
+  tasksFeature,
+  touchFeature,
+  agreementsFeature,
+  bulkFeature,
+  cadencesFeature,
+  dealsFeature,
+  duplicatesFeature,
+  importsFeature,
+  leadsFeature,
+  loggingFeature,
+  mailFeature,
+  outsideFeature,
+  pipelinesFeature,
+  removalFeature,
+  stirringsFeature,
+  telephoneFeature,
+  templatesFeature,
+  companyFeature,
+  jotFeature,
+  roundFeature,
+] as const satisfies readonly Feature[];
+
+/** Requests that the application answers itself. */
+export type OwnNames = 'health' | 'openApi' | 'changes';
+
+type Nothing<Left extends never> = Left;
+/** A request of the contract that no feature answers is an error in this line, by its name. */
+type Unanswered = Nothing<Exclude<EndpointName, OwnNames | Answered<typeof features>>>;
+
+/** The answers of all features. @throws Error when two of them answer the same request. */
+export function featureHandlers(services: Services): Omit<Handlers, OwnNames | Unanswered> {
+  return merged(features.map((feature: Feature) => feature.routes?.(services) ?? {})) as Handlers;
+}
+
+/** Every kind of background work, by name. */
+export function jobKinds(services: Services): JobKinds {
+  const swept = features.flatMap((feature: Feature) => feature.swept ?? []);
+  return merged([
+    ...features.map((feature: Feature) => feature.jobs?.(services) ?? {}),
+    { [sweepKind]: sweepJob([...swept, ...sweptJobs]) },
+  ]);
+}
+
+/** Asks for today's recurring work; asking again, from any server, changes nothing. */
+export async function askForDailyWork(services: Services): Promise<void> {
+  const now = services.clock.now();
+  await enqueue(services.database, oncePerDay(sweepKind, now));
+  for (const { daily } of features as readonly Feature[])
+    for (const job of (await daily?.(services, now)) ?? []) await enqueue(services.database, job);
+}
+
+function merged<Value>(parts: readonly Readonly<Record<string, Value>>[]): Record<string, Value> {
+  const all: Record<string, Value> = {};
+  for (const part of parts)
+    for (const [name, value] of Object.entries(part)) {
+      if (name in all) throw new Error(`two features register ${name}`);
+      all[name] = value;
+    }
+  return all;
+}

@@ -1,0 +1,2 @@
+export { agreementsFeature } from './feature';
+export { writeAgreement } from './write-agreement';

@@ -1,0 +1,1 @@
+export { bulkFeature } from './feature';

@@ -1,0 +1,6 @@
+export { dealsFeature } from './feature';
+export { createDeal } from './create-deal';
+export { readDealRows, readDealRowsOf } from './deal-rows';
+export { learnAnswers } from './letting-go';
+export { countDealsIn, moveDealsTo } from './move-deals';
+export { deriveDealTouches, likelyDeal } from './touch-deals';

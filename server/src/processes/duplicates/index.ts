@@ -1,0 +1,3 @@
+export { duplicatesFeature } from './feature';
+export { findLike, findLikelyInFirms } from './find-like';
+export { mergeInside } from './merge';

@@ -1,0 +1,1 @@
+export { importsFeature } from './feature';

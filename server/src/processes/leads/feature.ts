@@ -1,0 +1,25 @@
+import type { Feature } from '../../platform/feature';
+import { oncePerDay } from '../../platform/jobs/job-table';
+import type { JobKind } from '../../platform/jobs/worker';
+import type { Services } from '../../platform/services';
+import { formRoutes } from './form.routes';
+import { learnLeadWorth } from './lead-worth';
+import { leadsRoutes } from './leads.routes';
+import { webFormsRoutes } from './web-forms';
+
+const learnKind = 'learn-lead-worth';
+
+/** Each night: what a lead is expected to bring, from the organisation's own history. */
+const learn: JobKind = {
+  effect: 'database',
+  lane: 'bulk',
+  run: async (w) => learnLeadWorth(w, (await w.settings()).round),
+};
+
+export const leadsFeature = {
+  name: 'leads',
+  routes: (services: Services) => ({ ...leadsRoutes(services), ...webFormsRoutes(services) }),
+  outside: { path: '/forms', router: formRoutes },
+  jobs: () => ({ [learnKind]: learn }),
+  daily: async (_services, now) => [oncePerDay(learnKind, now)],
+} satisfies Feature;

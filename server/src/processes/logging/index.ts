@@ -1,0 +1,2 @@
+export { loggingFeature } from './feature';
+export { logInside } from './log-act';

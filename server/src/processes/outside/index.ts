@@ -1,0 +1,1 @@
+export { outsideFeature } from './feature';

@@ -1,0 +1,1 @@
+export { pipelinesFeature } from './feature';

@@ -1,0 +1,1 @@
+export { removalFeature } from './feature';

@@ -1,0 +1,2 @@
+export { stirringsFeature } from './feature';
+export { readStirring, settleStirrings, stir } from './stirrings';

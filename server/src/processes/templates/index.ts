@@ -1,0 +1,2 @@
+export { templatesFeature } from './feature';
+export { fillFor, listTemplates, readText } from './template-rows';

@@ -1,0 +1,2 @@
+export { companiesFeature } from './feature';
+export { readCompany, readPeopleOf } from './companies';

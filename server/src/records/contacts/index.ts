@@ -1,0 +1,9 @@
+export { contactsFeature } from './feature';
+export { addContact, cellOf, giveTo, sayCell, standingFor, writeCell } from './change-contact';
+export { matchAll, searchWords } from './contact-filter';
+export { readContact, readContactRows, readCustomValues, tetherOf, type TetherColumns } from './contact-rows';
+export { deriveSearchText } from './derive-search';
+export { keepPoint } from './keep-point';
+export { filterSetting, readContactIds } from './list-contacts';
+export { moveStanding } from './move-standing';
+export { findOrMakeCompany, insertContact } from './write-contact';

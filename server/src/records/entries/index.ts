@@ -1,0 +1,1 @@
+export { insertEntries, writeSystemEntries, writeSystemEntry } from './write-entry';

@@ -1,0 +1,2 @@
+export { fieldsFeature } from './feature';
+export { readCustomFields, writeCustomValues } from './custom-fields';

@@ -1,0 +1,2 @@
+export { filesFeature } from './feature';
+export { readFileBytes } from './file-bytes';

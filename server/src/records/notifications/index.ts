@@ -1,0 +1,2 @@
+export { notificationsFeature } from './feature';
+export { notify } from './notify';

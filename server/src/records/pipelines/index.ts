@@ -1,0 +1,1 @@
+export { readAllStages, readPipeline, readPipelines, readStage } from './read-pipelines';

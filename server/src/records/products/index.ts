@@ -1,0 +1,1 @@
+export { productsFeature } from './feature';

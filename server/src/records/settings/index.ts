@@ -1,0 +1,6 @@
+export { settingsFeature } from './feature';
+export { enqueueTouchFacts, touchFactsKind, touchFactsPart } from './ask-for-touch-facts';
+export { Calendars, usualHours, zoneOfCountry } from './calendars';
+export { changeSetting } from './change-setting';
+export { Settings, outcomeNamed, type AllSettings } from './settings';
+export { countStandings, readDefaultStanding, readStandings, saveStandings } from './standings';

@@ -1,0 +1,1 @@
+export { viewsFeature } from './feature';

@@ -1,0 +1,1 @@
+export { jotFeature } from './feature';

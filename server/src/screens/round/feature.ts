@@ -1,0 +1,38 @@
+import type { UserId } from '@kettle/contract';
+import { localDate, localMoment } from '@kettle/core/time';
+import * as z from 'zod';
+import type { Feature } from '../../platform/feature';
+import { idOf, type IdBytes } from '../../platform/ids';
+import type { JobKind } from '../../platform/jobs/worker';
+import { closeRoundDay } from './read-round';
+import { roundRoutes } from './round.routes';
+
+const closeDayKind = 'close-round-day';
+const ofUser = z.object({ userId: z.uuid() });
+
+/** At the end of a person's day: what it taught about the price of a minute. */
+const closeDay: JobKind = {
+  effect: 'database',
+  run: (w, payload) => closeRoundDay(w, ofUser.parse(payload).userId as UserId),
+};
+
+export const roundFeature = {
+  name: 'round',
+  routes: roundRoutes,
+  jobs: () => ({ [closeDayKind]: closeDay }),
+  daily: async ({ database, calendars }, now) => {
+    const users = await database.rows<{ id: IdBytes; zone: string; country: string }>(
+      'SELECT id, zone, country FROM app_user ORDER BY id',
+    );
+    return users.map(({ id, zone, country }) => {
+      const userId = idOf<UserId>(id);
+      const on = localDate(now, zone);
+      return {
+        kind: closeDayKind,
+        dedupeKey: `${closeDayKind}:${userId}:${on}`,
+        payload: { userId },
+        dueAt: localMoment(on, calendars.of(country, zone).endMinute, zone),
+      };
+    });
+  },
+} satisfies Feature;

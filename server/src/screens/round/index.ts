@@ -1,0 +1,1 @@
+export { roundFeature } from './feature';
