@@ -29,24 +29,34 @@ const layered = layers.slice(0, -1).map((layer, index) => ({
   to: { path: `^server/src/(${layers.slice(index + 1).join('|')})/`, ...valuesOnly },
 }));
 
-/** Features of the server know each other, and are known, by their door: `index.ts`. Tests may look behind it. */
-const behindDoor = `^server/src/(?:${layers.slice(1).join('|')})/[^/]+/(?!index\\.ts$)`;
-const doors = [
-  {
-    name: 'features-know-each-other-by-their-doors',
-    severity: 'error',
-    from: { path: `^server/src/((?:${layers.slice(1).join('|')})/[^/]+)/`, pathNot: '\\.test\\.ts$' },
-    to: { path: behindDoor, pathNot: '^server/src/$1/' },
-  },
-  {
-    name: 'features-are-known-by-their-doors',
-    severity: 'error',
-    from: {
-      path: '^(server/src/platform|server/src/[^/]+\\.ts|server/testing|demo)',
-      pathNot: '\\.test\\.ts$',
+const notTests = { pathNot: '\\.test\\.ts$' };
+/** A feature is known by its door, `index.ts`, to other features and to what stands around them. Tests may look behind it. */
+function doors(name, folders, around, also = {}) {
+  const behind = `^${folders.replace('(', '(?:')}/[^/]+/(?!index\\.ts$)`;
+  return [
+    {
+      name: `${name}-features-know-each-other-by-their-doors`,
+      severity: 'error',
+      from: { path: `^(${folders.replace('(', '(?:')}/[^/]+)/`, ...notTests },
+      to: { path: behind, pathNot: '^$1/', ...also },
     },
-    to: { path: behindDoor },
-  },
+    {
+      name: `${name}-features-are-known-by-their-doors`,
+      severity: 'error',
+      from: { path: around, ...notTests },
+      to: { path: behind, ...also },
+    },
+  ];
+}
+const allDoors = [
+  ...doors(
+    'server',
+    `server/src/(${layers.slice(1).join('|')})`,
+    '^(server/src/platform|server/src/[^/]+\\.ts|server/testing|demo)',
+  ),
+  // A page is loaded when somebody goes there, from its own file.
+  ...doors('web', 'web/src/features', '^web/src/(?!features/)', { dependencyTypesNot: ['dynamic-import'] }),
+  ...doors('core', 'core/src', '^(contract|server|web|demo|standins)/'),
 ];
 
 /** In the interface: kit and services know no feature, and no page knows the shell around it. */
@@ -75,7 +85,7 @@ module.exports = {
   forbidden: [
     ...forbidden,
     ...layered,
-    ...doors,
+    ...allDoors,
     ...interfaceLayers,
     {
       name: 'no-circle-of-files',

@@ -1,5 +1,5 @@
 import type { CustomField, CustomFieldType, CustomValue } from '@kettle/contract';
-import { nameKey } from '../duplicates/names';
+import { nameKey } from '../duplicates';
 import { readMoney, sayMoney } from '../money';
 
 export type ReadValue =

@@ -1,4 +1,4 @@
 import type { Feature } from '../../platform/feature';
-import { spineRoutes } from './calendar.routes';
+import { calendarRoutes } from './calendar.routes';
 
-export const calendarFeature = { name: 'calendar', routes: spineRoutes } satisfies Feature;
+export const calendarFeature = { name: 'calendar', routes: calendarRoutes } satisfies Feature;

@@ -1,4 +1,4 @@
 import type { Feature } from '../../platform/feature';
-import { peopleRoutes } from './people.routes';
+import { contactsRoutes } from './contacts.routes';
 
-export const contactsFeature = { name: 'contacts', routes: peopleRoutes } satisfies Feature;
+export const contactsFeature = { name: 'contacts', routes: contactsRoutes } satisfies Feature;

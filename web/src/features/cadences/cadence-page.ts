@@ -32,7 +32,7 @@ import { Here } from '../../services/here';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Opened } from '../../services/opened';
-import { PersonPicker } from '../fields/person-picker';
+import { PersonPicker } from '../fields/index';
 import { CadenceDraft, keepDraft, newCadence } from './cadence-draft';
 import { downloadCadence, readCadenceText } from './cadence-file';
 import { ResultsPanel } from './results-panel';

@@ -17,7 +17,7 @@ import { ChangeStream } from '../../services/change-stream';
 import { Here } from '../../services/here';
 import { Keys } from '../../services/keys';
 import { Opened } from '../../services/opened';
-import { PeopleTabs } from '../contacts/people-tabs';
+import { PeopleTabs } from '../contacts/index';
 
 const settleMillis = 160;
 

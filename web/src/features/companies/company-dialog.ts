@@ -3,9 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Company } from '@kettle/contract';
 import { Api, ApiProblem, problemOf } from '../../api/api';
-import { CustomInputs } from '../fields/custom-inputs';
-import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
-import { PeopleWords } from '../fields/people-words';
+import { CustomInputs, PeopleWords, addCustomTexts, readCustomTexts } from '../fields/index';
 
 /** Changes a company and its sites; a site's country and zone reach its people. */
 @Component({

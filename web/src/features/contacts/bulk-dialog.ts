@@ -27,7 +27,7 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { ChangeStream } from '../../services/change-stream';
 import { Here } from '../../services/here';
 import { allColumns, type Column } from './grid-columns';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 interface Asked {
   readonly selection: NonNullable<CallOf<'startBulk'>['body']>['selection'];

@@ -12,7 +12,7 @@ import {
 import type { CellValue, ContactRow, CustomFieldType } from '@kettle/contract';
 import { readCustomValue } from '@kettle/core/fields';
 import type { Column } from './grid-columns';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 interface Choice {
   readonly value: string;

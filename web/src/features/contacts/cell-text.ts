@@ -3,7 +3,7 @@ import type { ContactRow, CustomFieldType } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { sayShortDay } from '@kettle/core/time';
 import { Here } from '../../services/here';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 import type { Column } from './grid-columns';
 
 /** What a cell of the grid says. */

@@ -8,9 +8,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../services/here';
-import { CustomInputs } from '../fields/custom-inputs';
-import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
-import { PeopleWords } from '../fields/people-words';
+import { CustomInputs, PeopleWords, addCustomTexts, readCustomTexts } from '../fields/index';
 
 const settleMillis = 350;
 

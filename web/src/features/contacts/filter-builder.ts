@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import type { FilterGroup, FilterRule } from '@kettle/contract';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
 import type { Column } from './grid-columns';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 type Ask = FilterRule['ask'];
 const deepest = 3;

@@ -17,7 +17,7 @@ import { Api, ApiProblem, problemOf } from '../../api/api';
 import { MomentPipe } from '../../kit/say.pipes';
 import { ChangeStream } from '../../services/change-stream';
 import { Opened } from '../../services/opened';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 import { readBase64 } from './read-base64';
 
 const largestFile = 15 * 1024 * 1024;

@@ -6,7 +6,7 @@ import { forkJoin } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Waiting } from '../../kit/states';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 interface Asked {
   readonly oneId: string;

@@ -29,7 +29,7 @@ import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
 import { Opened } from '../../services/opened';
-import { ViewsMenu } from '../views/views-menu';
+import { ViewsMenu } from '../views/index';
 import { CellEditor, type EditEnd } from './cell-editor';
 import { CellPipe } from './cell-text';
 import { askedOnly, FilterBuilder } from './filter-builder';
@@ -44,7 +44,7 @@ import {
   sortedBy,
 } from './grid-columns';
 import { PeopleTabs } from './people-tabs';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 import { type GridLine, PeopleStore } from './people.store';
 
 const settleMillis = 160;

@@ -4,7 +4,7 @@ import { BulkDialog } from './bulk-dialog';
 import { CellEditor } from './cell-editor';
 import { ContactDialog } from './contact-dialog';
 import { askedOnly, FilterBuilder } from './filter-builder';
-import { addCustomTexts, readCustomTexts } from '../fields/custom-texts';
+import { addCustomTexts, readCustomTexts } from '../fields/index';
 import { allColumns } from './grid-columns';
 import { MergeDialog } from './merge-dialog';
 import { PeopleStore } from './people.store';

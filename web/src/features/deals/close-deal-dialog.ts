@@ -8,7 +8,7 @@ import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../services/here';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 import { DealWords } from './deal-words';
 
 const usualParkedDays = 30;

@@ -5,7 +5,7 @@ import { dealFactLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 /** What deals are spoken of in: pipelines and stages, products, reasons. Read once and kept in step. */
 @Injectable({ providedIn: 'root' })

@@ -1,7 +1,7 @@
 import type { DealRow } from '@kettle/contract';
 import { aDealRow as deal, aWholeDeal as whole, pipeline, stages } from '../../../testing/deals';
 import { showPart } from '../../../testing/part';
-import { DealFacts } from '../dossier/deal-facts';
+import { DealFacts } from '../dossier/index';
 import { CloseDealDialog } from './close-deal-dialog';
 import { DealDialog } from './deal-dialog';
 import { DealLanes, type DealMove } from './deal-lanes';

@@ -5,9 +5,7 @@ import type { CallOf, CustomField, DealFact, DealRow, Stage } from '@kettle/cont
 import { stageLike } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import { Api, ApiProblem, problemOf } from '../../api/api';
-import { CustomInputs } from '../fields/custom-inputs';
-import { readCustomTexts } from '../fields/custom-texts';
-import { PersonPicker } from '../fields/person-picker';
+import { CustomInputs, PersonPicker, readCustomTexts } from '../fields/index';
 import { DealWords } from './deal-words';
 import { LineEditor, lineOf, type TypedLine } from './line-editor';
 

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, input, output } from '@angu
 import type { Company } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { Here } from '../../services/here';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 /** A company's sites, each with address, country and zone, and what else is known of it. */
 @Component({

@@ -4,7 +4,7 @@ import type { Channel, Contact, CustomField } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Here } from '../../services/here';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 interface Fact {
   readonly name: string;

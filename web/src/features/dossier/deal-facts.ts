@@ -16,7 +16,7 @@ import { reading } from '../../api/reading';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Here } from '../../services/here';
 import { Notices } from '../../services/notices';
-import { DealWords } from '../deals/deal-words';
+import { DealWords } from '../deals/index';
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 

@@ -17,7 +17,7 @@ import { Failed } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
 import type { SubjectRecord } from '../../services/opened';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 import { JournalLines } from './journal-lines';
 import { NoteBox } from './note-box';
 

@@ -15,7 +15,7 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Drafts } from '../../services/drafts';
 import { Here } from '../../services/here';
 import type { SubjectRecord } from '../../services/opened';
-import { PersonPicker } from '../fields/person-picker';
+import { PersonPicker } from '../fields/index';
 import { RichBox } from './rich-box';
 
 /** A note written straight into the journal, about several people if need be, dated back if it was; it survives a reload. */

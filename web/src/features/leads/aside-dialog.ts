@@ -5,7 +5,7 @@ import type { LeadRow } from '@kettle/contract';
 import { addDays } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../services/here';
-import { DealWords } from '../deals/deal-words';
+import { DealWords } from '../deals/index';
 
 /** Sets a lead aside: why, and whether it comes back. */
 @Component({

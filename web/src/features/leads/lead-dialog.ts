@@ -4,8 +4,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { CallOf, Lead, LikeContact, Warmth } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../services/here';
-import { PersonPicker } from '../fields/person-picker';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords, PersonPicker } from '../fields/index';
 
 export interface LeadAsked {
   /** One that is changed; none makes a new one. */

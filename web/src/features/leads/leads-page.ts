@@ -27,8 +27,8 @@ import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
 import { Opened } from '../../services/opened';
-import { DealTabs } from '../deals/deal-tabs';
-import { ViewsMenu } from '../views/views-menu';
+import { DealTabs } from '../deals/index';
+import { ViewsMenu } from '../views/index';
 import type { LeadAsked } from './lead-dialog';
 
 const settleMillis = 160;

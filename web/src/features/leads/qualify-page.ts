@@ -19,9 +19,8 @@ import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Here } from '../../services/here';
 import { Notices } from '../../services/notices';
-import { DealWords } from '../deals/deal-words';
-import { FirstStepFields, nextOf, type FirstStep } from '../deals/first-step';
-import { PeopleWords } from '../fields/people-words';
+import { DealWords, type FirstStep, FirstStepFields, nextOf } from '../deals/index';
+import { PeopleWords } from '../fields/index';
 
 const usualDaysToClose = 60;
 

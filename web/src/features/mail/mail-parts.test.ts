@@ -1,6 +1,6 @@
 import { type Part, showPart } from '../../../testing/part';
-import { PhoneLine } from '../round/phone-line';
-import { TemplatesPage } from '../templates/templates-page';
+import { PhoneLine } from '../round/index';
+import { TemplatesPage } from '../templates/index';
 import { MailPage } from './mail-page';
 import { StirringList } from './stirring-list';
 import { WriteDialog } from './write-dialog';

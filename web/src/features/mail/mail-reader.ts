@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, input, output, signal } from '@angu
 import { RouterLink } from '@angular/router';
 import type { Mail } from '@kettle/contract';
 import { MomentPipe } from '../../kit/say.pipes';
-import { PersonPicker } from '../fields/person-picker';
+import { PersonPicker } from '../fields/index';
 
 /** One mail with what can be done about it. Its HTML comes cleaned from the server and is cleaned once more on its way in. */
 @Component({

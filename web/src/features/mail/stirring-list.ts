@@ -20,7 +20,7 @@ import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
-import { PersonPicker } from '../fields/person-picker';
+import { PersonPicker } from '../fields/index';
 import { openWrite } from './open-write';
 
 const icons: Readonly<Record<StirringKind, string>> = {

@@ -9,7 +9,7 @@ import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Drafts } from '../../services/drafts';
 import { Notices } from '../../services/notices';
-import { NextStepForm } from '../tasks/next-step-form';
+import { NextStepForm } from '../tasks/index';
 
 export interface WriteAsked {
   readonly channel: 'email' | 'text';

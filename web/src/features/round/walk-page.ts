@@ -36,10 +36,10 @@ import { Here } from '../../services/here';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Origin } from '../../services/origin';
-import { PersonPicker } from '../fields/person-picker';
-import { JournalLines } from '../dossier/journal-lines';
-import { openWrite } from '../mail/open-write';
-import { NextStepForm, type NextStepDraft } from '../tasks/next-step-form';
+import { PersonPicker } from '../fields/index';
+import { JournalLines } from '../dossier/index';
+import { openWrite } from '../mail/index';
+import { type NextStepDraft, NextStepForm } from '../tasks/index';
 import { PhoneLine } from './phone-line';
 import { RoundStore } from './round.store';
 

@@ -13,7 +13,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Notices } from '../../services/notices';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 type Draft = Omit<JournalSettings, 'outcomes'> & {
   outcomes: (Omit<Outcome, 'standingId'> & { standingId: string | null })[];

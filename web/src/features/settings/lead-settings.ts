@@ -4,7 +4,7 @@ import type { CallOf, LeadSettings, OwnerRule, WebForm } from '@kettle/contract'
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Notices } from '../../services/notices';
-import { PeopleWords } from '../fields/people-words';
+import { PeopleWords } from '../fields/index';
 
 interface TypedRegion {
   country: string;

@@ -18,7 +18,7 @@ import { reading } from '../../api/reading';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Notices } from '../../services/notices';
-import { DealWords } from '../deals/deal-words';
+import { DealWords } from '../deals/index';
 
 interface TypedStage {
   id: string | null;

@@ -27,7 +27,7 @@ import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
 import { Opened } from '../../services/opened';
-import { ViewsMenu } from '../views/views-menu';
+import { ViewsMenu } from '../views/index';
 
 type Shape = 'table' | 'list' | 'columns';
 type Query = NonNullable<CallOf<'taskTable'>['query']>;

@@ -25,8 +25,8 @@ import { Drafts } from '../../services/drafts';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Opened } from '../../services/opened';
-import { FileList } from '../dossier/file-list';
-import { PersonPicker } from '../fields/person-picker';
+import { FileList } from '../dossier/index';
+import { PersonPicker } from '../fields/index';
 
 type Text = Pick<Template, 'name' | 'channel' | 'subject' | 'body'>;
 

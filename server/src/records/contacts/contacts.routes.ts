@@ -27,7 +27,7 @@ type Names =
   | 'listStandings'
   | 'saveStandings';
 
-export function peopleRoutes(services: Services): Pick<Handlers, Names> {
+export function contactsRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock } = services;
   const totals = new TotalContacts();
 

@@ -1,0 +1,3 @@
+export { FilterBuilder, askedOnly } from './filter-builder';
+export { columnsOf } from './grid-columns';
+export { PeopleTabs } from './people-tabs';

@@ -1,0 +1,5 @@
+export { DealDialogs, type Closing } from './deal-dialogs';
+export { DealRows } from './deal-rows';
+export { DealTabs } from './deal-tabs';
+export { DealWords } from './deal-words';
+export { FirstStepFields, nextOf, type FirstStep } from './first-step';

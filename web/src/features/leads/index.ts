@@ -1,0 +1,2 @@
+export { LeadFacts } from './lead-facts';
+export { LeadLines } from './lead-lines';

@@ -1,0 +1,1 @@
+export { openWrite } from './open-write';

@@ -1,0 +1,1 @@
+export { PhoneLine } from './phone-line';

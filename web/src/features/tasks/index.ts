@@ -1,0 +1,1 @@
+export { NextStepForm, type NextStepDraft } from './next-step-form';

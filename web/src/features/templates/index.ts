@@ -1,0 +1,1 @@
+export { TemplatesPage } from './templates-page';
