@@ -53,6 +53,25 @@ export default ts.config(
     },
   },
   {
+    files: ['**/*.ts'],
+    ignores: ['web/bare/**'],
+    languageOptions: {
+      parserOptions: {
+        project: ['tsconfig.json', 'e2e/tsconfig.json', 'web/tsconfig.json'],
+        tsconfigRootDir: import.meta.dirname,
+      },
+    },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': 'error',
+      '@typescript-eslint/await-thenable': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': [
+        'error',
+        { considerDefaultExhaustiveForUnions: true },
+      ],
+    },
+  },
+  {
     files: ['contract/**/*.ts', 'core/**/*.ts', 'server/src/**/*.ts', 'demo/**/*.ts', 'web/src/**/*.ts'],
     ignores: ['**/*.test.ts', 'server/src/platform/clock.ts', 'web/src/services/here.ts'],
     rules: { 'no-restricted-syntax': ['error', ...clock] },

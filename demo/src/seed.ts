@@ -68,9 +68,9 @@ async function seed(demo: Services): Promise<void> {
       await writeEntries(w, scenario, made, today);
       await writeAgreements(w, demo, scenario, made, now);
       await writeTasks(w, scenario, made, today, now);
-      await writeTexts(w, users[0]!, now);
+      await writeTexts(w, users[0], now);
       await writeRuns(w, demo, scenario, made, today);
-      await writeArrivals(w, users[0]!, now);
+      await writeArrivals(w, users[0], now);
       await writeDays(w, demo, users, today);
       await writeParticulars(w, contacts, users, today, now);
       await settleDeals(w);
@@ -118,7 +118,7 @@ async function writeCompanies(
         company.city,
         company.country,
         company.zone,
-        bytesOf(users[company.owner]!),
+        bytesOf(users[company.owner]),
         sqlInstant(now),
       ]),
     },
@@ -184,13 +184,13 @@ async function writeDeals(
         const contact = scenario.contacts[deal.contact]!;
         const moved = sqlInstant(momentAgo(today, deal.movedDaysAgo, 700));
         return [
-          bytesOf(ids[index]!),
+          bytesOf(ids[index]),
           deal.name,
           deal.status,
           bytesOf(made.companies[contact.company]!),
-          bytesOf(made.contacts[deal.contact]!),
+          bytesOf(made.contacts[deal.contact]),
           bytesOf(stages[deal.stage]!.id),
-          bytesOf(made.users[contact.owner ?? 0]!),
+          bytesOf(made.users[contact.owner ?? 0]),
           deal.amountMinor,
           'GBP',
           deal.closeOn,
@@ -269,8 +269,8 @@ async function writeAgreements(
           bytesOf(newId<string>()),
           agreement.name,
           bytesOf(made.companies[contact.company]!),
-          bytesOf(made.contacts[agreement.contact]!),
-          bytesOf(made.users[contact.owner ?? 0]!),
+          bytesOf(made.contacts[agreement.contact]),
+          bytesOf(made.users[contact.owner ?? 0]),
           agreement.startsOn,
           agreement.termMonths,
           agreement.valueMinor,
@@ -315,7 +315,7 @@ async function writeTasks(
   for (const [index, task] of scenario.tasks.entries())
     if (task.timesMoved > 0)
       await tx.change('UPDATE task SET times_moved = :moved WHERE id = :id', {
-        id: bytesOf(ids[index]!),
+        id: bytesOf(ids[index]),
         moved: task.timesMoved,
       });
 }

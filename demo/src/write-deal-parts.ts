@@ -75,7 +75,7 @@ async function writeStays(
   await tx.change('INSERT INTO stage_stay (deal_id, number, stage_id, entered_at, left_at) VALUES :rows', {
     rows: stays.flatMap((ofDeal, index) =>
       ofDeal.map(({ stage, enteredAt, leftAt }) => [
-        bytesOf(made.deals[index]!),
+        bytesOf(made.deals[index]),
         stage + 1,
         bytesOf(stages[stage]!.id),
         sqlInstant(enteredAt),
@@ -153,7 +153,7 @@ async function writePartsOfSome(tx: Queryable, scenario: Scenario, made: Made): 
     deal.status === 'open' && deal.stage >= 2 ? [{ deal, id: made.deals[index]! }] : [],
   );
   await tx.change('INSERT INTO deal_person (deal_id, contact_id, role) VALUES :rows', {
-    rows: late.map(({ deal, id }) => [bytesOf(id), bytesOf(made.contacts[deal.contact]!), 'decides']),
+    rows: late.map(({ deal, id }) => [bytesOf(id), bytesOf(made.contacts[deal.contact]), 'decides']),
   });
   const competitors = ['Calder Softening', 'Brightwell Filters', 'Lowmoor Water'];
   await tx.change('INSERT INTO deal_competitor (deal_id, name) VALUES :rows', {
@@ -165,7 +165,7 @@ async function writePartsOfSome(tx: Queryable, scenario: Scenario, made: Made): 
     "UPDATE deal SET lost_to = ELT(1 + MOD(amount_minor, 3), 'Calder Softening', 'Brightwell Filters', 'Lowmoor Water') WHERE status = 'lost' AND close_reason = 'price'",
   );
   const story = scenario.deals.findIndex(({ name }) => name === 'Penrow Laundry: second softener');
-  await writeLines(tx, made.deals[story]!);
+  await writeLines(tx, made.deals[story]);
 }
 
 async function writeLines(tx: Queryable, dealId: DealId): Promise<void> {

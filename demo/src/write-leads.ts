@@ -271,8 +271,8 @@ async function writeDecided(tx: Queryable, scenario: Scenario, made: Made, today
     const status = isQualified ? 'qualified' : 'set-aside';
     return [
       bytesOf(newId<string>()),
-      bytesOf(made.contacts[deal.contact]!),
-      bytesOf(made.users[scenario.contacts[deal.contact]!.owner ?? 0]!),
+      bytesOf(made.contacts[deal.contact]),
+      bytesOf(made.users[scenario.contacts[deal.contact]!.owner ?? 0]),
       status,
       at,
       status,

@@ -141,7 +141,7 @@ export async function writeRuns(
       open.push(async () => {
         const stored = { id: id as never, definition: version.definition, ownerId, contactId, dealId: null };
         const [taskId] = await insertTasks(tx, [taskOfEffect(stored, person.companyId, planned)], startedAt);
-        if (planned.kind === 'send') await askToSendStep(tx, taskId!, planned.at);
+        if (planned.kind === 'send') await askToSendStep(tx, taskId, planned.at);
       });
   }
   await tx.change(

@@ -125,7 +125,7 @@ const stageBodies = (pipeline: Pipeline, parts: Readonly<Record<string, object>>
 /** A lead on somebody new, owned by the caller. */
 export async function aLead(caller: Caller, part: object = {}): Promise<Lead> {
   made += 1;
-  const { person, ...rest } = { person: {}, ...part } as { person: object };
+  const { person, ...rest } = { person: {}, ...part };
   return caller.ok<Lead>('createLead', {
     body: {
       subject: 'a softener for the bakery',

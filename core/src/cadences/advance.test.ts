@@ -245,14 +245,11 @@ const anyEvent: fc.Arbitrary<RunEvent> = fc
       }),
     ),
   )
-  .map(
-    ([id, day, event]) =>
-      ({
-        ...event,
-        id: `event-${id}`,
-        at: new Date(Date.UTC(2026, 10, 24 + day, 9, 30)).toISOString(),
-      }) as RunEvent,
-  );
+  .map(([id, day, event]) => ({
+    ...event,
+    id: `event-${id}`,
+    at: new Date(Date.UTC(2026, 10, 24 + day, 9, 30)).toISOString(),
+  }));
 
 describe('steps that go by themselves', () => {
   const mail = { ...step('email', 1), mode: 'by-itself' as const, templateIds: ['t' as never] };

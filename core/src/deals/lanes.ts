@@ -133,5 +133,5 @@ export function closeInColumn(
 
 function lastDayOf(month: string): number {
   const [year, number] = month.split('-').map(Number);
-  return new Date(Date.UTC(year!, number!, 0)).getUTCDate();
+  return new Date(Date.UTC(year!, number, 0)).getUTCDate();
 }

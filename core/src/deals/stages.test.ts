@@ -39,9 +39,7 @@ describe('a stage brief', () => {
   });
 
   test('whatever happened to its tasks, none is made twice, and none is made and renewed', () => {
-    const state = fc.constantFrom('untouched', 'touched', 'done', 'withdrawn') as fc.Arbitrary<
-      BriefTaskState['state']
-    >;
+    const state = fc.constantFrom<BriefTaskState['state'][]>('untouched', 'touched', 'done', 'withdrawn');
     const known = fc.uniqueArray(fc.record({ briefTaskId: fc.constantFrom('a', 'b', 'gone'), state }), {
       selector: ({ briefTaskId }) => briefTaskId,
     });

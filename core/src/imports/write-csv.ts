@@ -8,7 +8,7 @@ import { readPhone } from '../duplicates';
  */
 export function writeCsv(columns: readonly string[], rows: readonly (readonly string[])[]): string {
   const all = [columns, ...rows].map((row) => row.map(neutral));
-  return stringify(all as string[][], { bom: true, record_delimiter: 'windows' });
+  return stringify(all, { bom: true, record_delimiter: 'windows' });
 }
 
 /** @example neutral('=1+1') is "'=1+1"; neutral('+441632960123') and neutral('-3.5') stay */

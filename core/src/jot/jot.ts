@@ -1,4 +1,4 @@
-import type { Channel, ContactId, JotQuestion, JotReading, Outcome } from '@kettle/contract';
+import type { Channel, JotQuestion, JotReading, Outcome } from '@kettle/contract';
 import { findOutcome } from '../touch';
 import { localDate } from '../time';
 import { findPerson, type KnownPerson, wordsOf } from './people';
@@ -62,7 +62,7 @@ export function readJot(line: string, setting: JotSetting): JotReading {
     task: task && { channel: task.channel, on: task.on, minute: task.minute, purpose: task.purpose },
     body,
     person: person && {
-      id: person.id as ContactId,
+      id: person.id,
       name: `${person.givenName} ${person.familyName}`.trim(),
       companyName: person.companyName,
     },

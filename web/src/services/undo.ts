@@ -20,7 +20,7 @@ export class Undo {
   /** The last change first. What can no longer be undone says why. */
   changes(changeIds: string | readonly string[], then?: () => void): void {
     const ids = typeof changeIds === 'string' ? [changeIds] : [...changeIds].reverse();
-    concat(...ids.map((id) => this.api.call('undoChange', { params: { id } as { id: never } })))
+    concat(...ids.map((id) => this.api.call('undoChange', { params: { id } })))
       .pipe(toArray())
       .subscribe({
         next: () => {

@@ -14,7 +14,7 @@ describe('finding anything', () => {
     companyId: null,
     dealId: null,
   });
-  const said = (root: HTMLElement) => root.textContent!;
+  const said = (root: HTMLElement) => root.textContent;
   const titles = (root: HTMLElement) =>
     [...root.querySelectorAll('[role=option] b')].map((each) => each.textContent);
 

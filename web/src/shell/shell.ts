@@ -85,7 +85,7 @@ export class Shell {
       })),
       { keys: 'g l', words: 'Go to Leads', act: () => void this.router.navigateByUrl('/deals/leads') },
       { keys: 'g s', words: 'Go to Settings', act: () => void this.router.navigateByUrl('/settings') },
-      { keys: 'Shift+?', words: 'This list of keys', act: () => this.showKeys() },
+      { keys: 'Shift+?', words: 'This list of keys', act: () => void this.showKeys() },
       { keys: 'g t', words: 'Go to Tasks', act: () => void this.router.navigateByUrl('/tasks') },
       { keys: 'j', words: 'Jot one line', act: () => void this.jot() },
       { keys: 't', words: 'Plan a task', act: () => void this.planTask() },

@@ -8,7 +8,9 @@ import { dayOwner, readPerson, todayOf } from '../../records/users/index';
 import { readSpine } from './calendar';
 import { work } from '../../platform/work/work';
 
-export function calendarRoutes(services: Services): Pick<Handlers, 'spine' | 'createMeeting' | 'removeMeeting'> {
+export function calendarRoutes(
+  services: Services,
+): Pick<Handlers, 'spine' | 'createMeeting' | 'removeMeeting'> {
   const { database, clock, calendars } = services;
   return {
     spine: async ({ query, who }) => {

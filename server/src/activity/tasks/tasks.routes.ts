@@ -66,7 +66,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       const asked = query.owner === 'mine' ? who.id : query.owner === 'team' ? null : query.owner;
       // Everybody may read; the whole team at once is a manager's view.
       if (asked === null && who.role === 'rep') throw new Problem('not-allowed');
-      const owner = asked === null ? null : dayOwner(who, asked as UserId);
+      const owner = asked === null ? null : dayOwner(who, asked);
       return readTaskTable(database, query, owner, todayOf(services, who));
     },
     createTask: async ({ who, body }) => {
@@ -80,8 +80,8 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
         const promisedAt = promisedInstant({ dueOn: body.dueOn, promisedMinute }, owner);
         const draft = { ...fields, ...about, promisedAt, ownerId: owner.id, madeBy: who.id, run: null };
         const [id] = await insertTasks(w, [draft], clock.now());
-        await planReminder(w, id!);
-        const made = await readTask(w, id!);
+        await planReminder(w, id);
+        const made = await readTask(w, id);
         await tellOwner(w, made);
         await w.derive();
         w.say(`Task planned: ${made.purpose}`);

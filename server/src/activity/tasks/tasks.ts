@@ -123,7 +123,7 @@ export async function insertTasks(tx: Queryable, tasks: readonly NewTask[], now:
         run_id, run_step, is_automatic, spacing_days, made_by, repeats, repeats_from, remind_minutes, bulk_id, created_at) VALUES :rows`,
     {
       rows: tasks.map((task, index) => [
-        bytesOf(ids[index]!),
+        bytesOf(ids[index]),
         task.channel,
         task.purpose,
         task.dueOn,

@@ -63,7 +63,7 @@ function textOf(value: unknown): string {
   if (typeof value === 'boolean') return value ? '1' : '0';
   if (typeof value === 'object')
     return JSON.stringify(Object.entries(value).sort(([one], [other]) => (one < other ? -1 : 1)));
-  const text = String(value as string | number);
+  const text = String(value);
   if (/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(text))
     return text.replaceAll('-', '').toUpperCase();
   return /^-?\d+\.\d+$/.test(text) ? String(Number(text)) : text;

@@ -67,7 +67,7 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
       }
       return { changed: body.runs.length - refused.length, refused };
     },
-    cadenceSchema: async () => z.toJSONSchema(cadenceFile, { io: 'input' }) as Record<string, unknown>,
+    cadenceSchema: async () => z.toJSONSchema(cadenceFile, { io: 'input' }),
     cadenceToFile: ({ params }) => cadenceToFile(database, params.id),
     readCadenceFile: ({ body }) => readCadenceFile(database, body),
     planExample: async ({ who, body }) => planExample(services, who, body),

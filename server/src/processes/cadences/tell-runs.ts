@@ -1,5 +1,4 @@
 import type { RunEvent } from '@kettle/core/cadences';
-import type { ContactId } from '@kettle/contract';
 import { applyEvent } from './apply-event';
 import { readRunsOf, type StoredRun } from './run-rows';
 import { type Work } from '../../platform/work/work';
@@ -10,7 +9,7 @@ export async function tellRuns(
   contactId: string,
   eventOf: (stored: StoredRun) => RunEvent | null,
 ): Promise<void> {
-  const runs = await readRunsOf(w, contactId as ContactId, 'active');
+  const runs = await readRunsOf(w, contactId, 'active');
   for (const stored of runs) {
     const event = eventOf(stored);
     if (event !== null) await applyEvent(w, stored, event);

@@ -131,7 +131,7 @@ async function makeTasks(
       bytesOf(dealId),
       bytesOf(task.id),
       bytesOf(stage.id),
-      bytesOf(ids[index]!),
+      bytesOf(ids[index]),
     ]),
   });
   await w.change(

@@ -345,14 +345,7 @@ async function unitePoints(
     if (known.has(key)) continue;
     known.add(key);
     const position = existing.length + rows.length;
-    rows.push([
-      bytesOf(newId<string>()),
-      keep,
-      point.kind,
-      point.label as string | null,
-      point.value,
-      position,
-    ]);
+    rows.push([bytesOf(newId<string>()), keep, point.kind, point.label, point.value, position]);
   }
   if (rows.length > 0)
     await tx.change('INSERT INTO contact_point (id, contact_id, kind, label, value, position) VALUES :rows', {

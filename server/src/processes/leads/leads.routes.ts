@@ -34,7 +34,7 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
       const id = await work(services, who, async (w) => {
         if (person !== undefined)
           return addLead(w, { person }, { ...draft, companyName: person.companyName });
-        const known = await readContact(w, contactId!);
+        const known = await readContact(w, contactId);
         await assertMayChange(w, who, known.ownerId);
         return addLead(w, { contactId: known.id }, draft);
       });

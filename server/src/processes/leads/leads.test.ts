@@ -248,7 +248,7 @@ describe('whose a new lead is', () => {
     });
     expect(lead.ownerId).toBe(owner.id);
     const { list } = await owner.ok<{ list: { words: string }[] }>('listNotifications').then((told) => ({
-      list: Object.values(told).flat() as { words: string }[],
+      list: Object.values(told).flat(),
     }));
     expect(list.map(({ words }) => words)).toContain('A new lead: filters');
   });

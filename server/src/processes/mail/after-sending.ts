@@ -75,7 +75,7 @@ export async function sentByItself(w: Work, sent: SentByItself): Promise<void> {
         body: sent.body,
         userId: sent.userId,
         contactId: sent.contactId,
-        companyId: contact.company_id === null ? null : idOf<string>(contact.company_id as never),
+        companyId: contact.company_id === null ? null : idOf<string>(contact.company_id),
         dealId,
         taskId: null,
         runId: sent.runId,

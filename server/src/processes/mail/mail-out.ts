@@ -98,7 +98,7 @@ function lineOver(connection: SMTPConnection): MailLine {
         connection.once('error', fail);
         connection.once('end', () => fail(new Error('the connection was closed')));
         connection.send({ from: mail.envelopeFrom, to: [mail.to] }, body, (wrong, info) => {
-          if (wrong) fail(wrong as SmtpError);
+          if (wrong) fail(wrong);
           else settle({ kind: 'accepted', said: info?.response ?? '' });
         });
         body.end(message);

@@ -1,7 +1,7 @@
 import { sayMoney } from '@kettle/core/money';
 import { localDate, sayDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
-import { bytesOf, type IdBytes } from '../../platform/ids';
+import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Facts } from './fill';
 
@@ -74,7 +74,7 @@ export async function readFacts(db: Queryable, ask: FactAsk): Promise<Facts> {
       WHERE c.id = :contact`,
     {
       contact: bytesOf(ask.contactId),
-      deal: ask.dealId === null ? null : (bytesOf(ask.dealId) as IdBytes),
+      deal: ask.dealId === null ? null : bytesOf(ask.dealId),
       today: localDate(ask.now, ask.sender.zone),
     },
   );

@@ -148,7 +148,7 @@ export class CadencePage {
     )
       .pipe(debounceTime(settleMillis), takeUntilDestroyed())
       .subscribe((body) => {
-        if (body.contactId) this.example.read(body as CallOf<'planExample'>['body']);
+        if (body.contactId) this.example.read(body);
       });
     inject(ChangeStream)
       .of('cadence', 'run', 'template')

@@ -22,7 +22,7 @@ const stepOf = (part: Partial<CadenceStep> = {}): CadenceStep => ({
   ...part,
 });
 const steps = [stepOf(), stepOf({ channel: 'email', offsetDays: 2, mode: 'by-itself' })];
-const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
+const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 
 describe('the stave', () => {
   const show = async (part: object = {}) => {
@@ -80,7 +80,7 @@ describe('the stave', () => {
       moments: [moment(0, '2026-11-24', []), moment(1, '2026-12-02', ['not Tue 1 Dec: a holiday'])],
     });
     const dates = [...root.querySelectorAll('.date')];
-    expect(dates.map((date) => date.textContent!.trim())).toEqual(['today', 'Wed 2 Dec']);
+    expect(dates.map((date) => date.textContent.trim())).toEqual(['today', 'Wed 2 Dec']);
     expect(dates.map((date) => date.classList.contains('shifted'))).toEqual([false, true]);
   });
 

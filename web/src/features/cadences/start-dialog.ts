@@ -10,7 +10,6 @@ import {
 } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import type { ContactId } from '@kettle/contract';
 import { sayShortDay } from '@kettle/core/time';
 import { v4 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
@@ -45,7 +44,7 @@ export class StartDialog {
   protected readonly plan = reading(({ id, isLevelled }: { id: string; isLevelled: boolean }) =>
     this.api.call('planStart', {
       params: { id },
-      body: { contactIds: this.asked.contactIds as ContactId[], isLevelled },
+      body: { contactIds: this.asked.contactIds, isLevelled },
     }),
   );
   /** Who would start: not left out, and with a day when starts are levelled. */

@@ -22,7 +22,7 @@ async function show(imports: object[], changes: object[]) {
   await part.answer('/api/imports', { imports });
   return part;
 }
-const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
+const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 
 test('lists what was changed and imported, each with its undo', async () => {
   const part = await show(

@@ -3,7 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import type { CallOf, Channel, Contact, LikeContact, OtherPoint, Site, Warmth } from '@kettle/contract';
+import type { Channel, Contact, LikeContact, OtherPoint, Site, Warmth } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
@@ -47,7 +47,7 @@ export class ContactDialog {
   private version = this.before?.version ?? 1;
 
   protected readonly form = {
-    category: this.before?.category ?? ('person' as Contact['category']),
+    category: this.before?.category ?? 'person',
     givenName: this.before?.givenName ?? this.data?.givenName ?? '',
     familyName: this.before?.familyName ?? this.data?.familyName ?? '',
     jobTitle: this.before?.jobTitle ?? '',
@@ -170,13 +170,13 @@ export class ContactDialog {
             ...body,
             standingId: form.standingId,
             version: this.version,
-          } as CallOf<'changeContact'>['body'],
+          },
         })
       : this.api.call('createContact', {
           body: {
             ...body,
             ...(form.standingId ? { standingId: form.standingId } : {}),
-          } as CallOf<'createContact'>['body'],
+          },
         });
     asked.subscribe({
       next: (made) => this.dialog.close(made),

@@ -25,7 +25,7 @@ async function show(inputs: object = {}): Promise<Part<PeoplePage>> {
   await part.pass(50);
   return part;
 }
-const said = (part: Part<unknown>) => part.root.textContent!.replace(/\s+/g, ' ');
+const said = (part: Part<unknown>) => part.root.textContent.replace(/\s+/g, ' ');
 const address = () => new URL(TestBed.inject(Router).url, 'http://kettle.test').searchParams;
 
 test('says how many are found and, with a filter, how many it hides', async () => {
@@ -49,7 +49,7 @@ test('columns are hidden, shown, moved and widened from their head', async () =>
   await part.click(part.button('Column company'));
   const item = (name: string) =>
     [...document.querySelectorAll<HTMLButtonElement>('[role=menuitem]')].find(
-      (each) => each.textContent!.trim() === name,
+      (each) => each.textContent.trim() === name,
     )!;
   await part.click(item('move left'));
   await part.pass(0);
@@ -68,9 +68,9 @@ test('a cell is changed over the version it was seen at, and put back by undo', 
   expect(asked.request.body).toEqual({ version: 1, field: 'source', value: 'fair' });
   asked.flush(aRow({ id: id(1), name: 'Maud Ellery', source: 'fair', version: 2 }));
   await part.pass(0);
-  expect(part.root.querySelectorAll('.cell')[1]!.textContent!.trim()).toBe('fair');
+  expect(part.root.querySelectorAll('.cell')[1]!.textContent.trim()).toBe('fair');
   const undo = [...document.querySelectorAll<HTMLButtonElement>('button')].find(
-    (each) => each.textContent!.trim() === 'Undo',
+    (each) => each.textContent.trim() === 'Undo',
   )!;
   undo.click();
   await part.pass(0);

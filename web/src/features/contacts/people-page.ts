@@ -483,7 +483,7 @@ export class PeoplePage {
 
 function cellValue(row: ContactRow, column: Column): CellValue {
   if (column.cell?.startsWith('custom:')) return row.custom[column.cell.slice('custom:'.length)] ?? null;
-  return (row[column.cell as 'email'] as CellValue | undefined) ?? null;
+  return row[column.cell as 'email'] ?? null;
 }
 
 function readFilter(text: string | undefined): FilterGroup {

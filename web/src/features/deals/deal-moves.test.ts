@@ -9,7 +9,7 @@ import { DealLanes } from './deal-lanes';
 import { DealsPage } from './deals-page';
 import { MoveDealDialog } from './move-deal-dialog';
 
-const said = (root: Element) => root.textContent!.replace(/\s+/g, ' ');
+const said = (root: Element) => root.textContent.replace(/\s+/g, ' ');
 const many = (count: number, part: (n: number) => object = () => ({})) =>
   Array.from({ length: count }, (_, n) =>
     aDealRow({
@@ -21,7 +21,7 @@ const many = (count: number, part: (n: number) => object = () => ({})) =>
     }),
   );
 const names = (root: Element) =>
-  [...root.querySelectorAll('.deal .name')].map((each) => each.textContent!.trim());
+  [...root.querySelectorAll('.deal .name')].map((each) => each.textContent.trim());
 const altPress = (root: Element, id: string, key: string) =>
   root
     .querySelector(`[data-deal="${id}"] .name`)!

@@ -168,9 +168,7 @@ export class DealsPage {
       const query = this.query();
       const group = this.shape() === 'grouped' ? { group: this.grouping() } : {};
       const isLanes = this.shape() === 'lanes';
-      untracked(() =>
-        isLanes ? this.deals.read(query) : this.counted.read({ ...query, ...group } as Query),
-      );
+      untracked(() => (isLanes ? this.deals.read(query) : this.counted.read({ ...query, ...group })));
     });
     toObservable(this.typed)
       .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
@@ -241,7 +239,7 @@ export class DealsPage {
         join: 'all',
         rules: this.questions().join === 'all' ? rules : [askedOnly(this.questions()), rule],
       }),
-    } as unknown as Query;
+    };
   }
 
   protected turn(key: string | null, isOpen: boolean): void {

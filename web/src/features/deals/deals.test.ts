@@ -10,7 +10,7 @@ import { MoveDealDialog } from './move-deal-dialog';
 import { periodOf } from './periods';
 import { ReopenDealDialog } from './reopen-deal-dialog';
 
-const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
+const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 
 describe('the lanes', () => {
   const show = async (rows: DealRow[], part: object = {}) => {
@@ -104,7 +104,7 @@ describe('deals', () => {
     asked.flush(deal({ stageId: 'Survey', version: 5 }));
     await part.settle();
     expect(document.body.textContent).toContain('Hotel Linde: softener: Survey, Thu 10 Dec.');
-    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent!.includes('Undo'))!;
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
     await part.click(undo);
     const id = asked.request.headers.get('X-Change-Id')!;
     part.asked(`/api/changes/${id}/undo`).flush({ words: 'Undone.' });

@@ -24,7 +24,7 @@ describe('journal entries', () => {
     const part = await show([
       entry({ people: [{ id: 'x' as never, name: 'Theo Quill' }], done: ['took readings'] }),
     ]);
-    const text = part.root.textContent!.replace(/\s+/g, ' ');
+    const text = part.root.textContent.replace(/\s+/g, ' ');
     for (const words of [
       'Spoke',
       '7 min',

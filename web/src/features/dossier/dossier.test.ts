@@ -21,7 +21,7 @@ const anAgreement = (part: object = {}) => ({
   ...{ id: 'a1', name: 'Yearly service', valueMinor: 48_000, termMonths: 12 },
   ...{ startsOn: '2026-12-01', noticeDeadlineOn: '2027-10-01', ...part },
 });
-const said = (root: Element) => root.textContent!.replace(/\s+/g, ' ');
+const said = (root: Element) => root.textContent.replace(/\s+/g, ' ');
 
 interface World {
   readonly contact?: object;
@@ -55,7 +55,7 @@ async function answerAll(part: Part<Dossier>, world: World): Promise<string[]> {
       const { params, url } = request.request;
       if (url === '/api/agreements')
         agreementsBy.push(params.get('companyId') ?? params.get('contactId') ?? 'all');
-      request.flush(replies[url]!(url)!);
+      request.flush(replies[url]!(url));
     }
     await part.settle();
   }
@@ -67,7 +67,7 @@ async function show(record: { kind: string; id: string }, world: World = {}) {
   const agreementsBy = await answerAll(part, world);
   const tab = async (name: RegExp) => {
     const found = [...part.root.querySelectorAll<HTMLElement>('[role=tab]')].find((each) =>
-      name.test(each.textContent!),
+      name.test(each.textContent),
     );
     await part.click(found!);
     await answerAll(part, world);

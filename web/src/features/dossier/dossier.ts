@@ -184,7 +184,7 @@ export class Dossier {
         map(({ firm, agreements }) => ({
           deal: null as Deal | null,
           contact: null as Contact | null,
-          company: (firm?.company ?? null) as Company | null,
+          company: firm?.company ?? null,
           people: firm?.people ?? [],
           deals: firm?.deals ?? [],
           tasks: [] as ReplyOf<'listTasks'>['tasks'],

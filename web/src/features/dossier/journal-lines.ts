@@ -95,7 +95,7 @@ export class JournalLines {
   protected comment(entry: JournalEntry, box: HTMLInputElement): void {
     const body = box.value.trim();
     if (!body) return;
-    this.api.call('writeComment', { params: { id: entry.id }, body: { id: v7() as never, body } }).subscribe({
+    this.api.call('writeComment', { params: { id: entry.id }, body: { id: v7(), body } }).subscribe({
       next: () => {
         box.value = '';
         this.commenting.set(null);

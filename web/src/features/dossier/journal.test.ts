@@ -46,7 +46,7 @@ test('a removal is written over its version and can be undone', async () => {
   (part.root.querySelector('[aria-label^="Acts on"]') as HTMLButtonElement).click();
   await part.settle();
   const remove = [...document.querySelectorAll<HTMLButtonElement>('[role=menuitem]')].find(
-    (each) => each.textContent!.trim() === 'remove',
+    (each) => each.textContent.trim() === 'remove',
   )!;
   await part.click(remove);
   const asked = part.asked('/api/journal/1/remove');

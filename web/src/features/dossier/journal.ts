@@ -171,7 +171,7 @@ export class Journal {
       to: this.to() || undefined,
       removed: this.withRemoved() ? 'yes' : undefined,
       limit: this.isExpanded() ? entriesWhenExpanded : pageEntries,
-    } as Query;
+    };
   });
 
   constructor() {

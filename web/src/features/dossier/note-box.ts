@@ -8,7 +8,6 @@ import {
   output,
   signal,
 } from '@angular/core';
-import type { CallOf } from '@kettle/contract';
 import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
@@ -151,7 +150,7 @@ export class NoteBox {
       alsoContactIds: this.also().map((each) => each.id),
       ...about,
     };
-    this.api.call('writeNote', { body: body as CallOf<'writeNote'>['body'] }).subscribe({
+    this.api.call('writeNote', { body: body }).subscribe({
       next: () => {
         this.id = v7();
         this.at.set('');

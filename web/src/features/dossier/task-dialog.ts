@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, Channel, Task } from '@kettle/contract';
+import type { Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
@@ -165,9 +165,9 @@ export class TaskDialog {
     const asked = this.task
       ? this.api.call('changeTask', {
           params: { id: this.task.id },
-          body: { ...step, version: this.task.version } as CallOf<'changeTask'>['body'],
+          body: { ...step, version: this.task.version },
         })
-      : this.api.call('createTask', { body: { ...step, contactId, dealId } as CallOf<'createTask'>['body'] });
+      : this.api.call('createTask', { body: { ...step, contactId, dealId } });
     asked.subscribe({
       next: (task) => this.dialog.close(task),
       error: (error: unknown) => this.problem.set(problemOf(error)),

@@ -28,7 +28,7 @@ const write = async (text: string, read: JotReading) => {
   return part.answer('/api/jot', read);
 };
 const chips = () =>
-  [...part.root.querySelectorAll('.chips li')].map((each) => each.textContent!.replace(/\s+/g, ' ').trim());
+  [...part.root.querySelectorAll('.chips li')].map((each) => each.textContent.replace(/\s+/g, ' ').trim());
 const enter = async () => {
   line().dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
   await part.settle();

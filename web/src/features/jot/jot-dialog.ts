@@ -287,7 +287,7 @@ export class JotDialog {
       if (it.task) {
         const { channel, on: dueOn, minute: promisedMinute, purpose } = it.task;
         const task = { channel, dueOn, promisedMinute, purpose, minutes: 6, contactId: lead.contactId };
-        await firstValueFrom(this.api.call('createTask', { body: task as CallOf<'createTask'>['body'] }));
+        await firstValueFrom(this.api.call('createTask', { body: task }));
       }
       this.drafts.keep(draftKey, '');
       this.notices.say(`A lead: ${lead.contactName}, ${lead.subject}.`);
@@ -315,7 +315,7 @@ export class JotDialog {
             phone,
           },
         };
-    return { subject, source: 'jot', ...on } as CallOf<'createLead'>['body'];
+    return { subject, source: 'jot', ...on };
   }
 
   private async carryOut(it: JotReading, contactId: string): Promise<string> {
@@ -327,9 +327,7 @@ export class JotDialog {
       minutes: 6,
     };
     if (it.act === 'task' && step) {
-      await firstValueFrom(
-        this.api.call('createTask', { body: { ...step, contactId } as CallOf<'createTask'>['body'] }),
-      );
+      await firstValueFrom(this.api.call('createTask', { body: { ...step, contactId } }));
       if (it.body) await this.writeNote(contactId, it.body);
       return 'Planned';
     }
@@ -344,7 +342,7 @@ export class JotDialog {
             at: this.momentOf(it),
             body: it.body,
             next,
-          } as CallOf<'log'>['body'],
+          },
         }),
       );
       return it.outcomeWords ?? 'Logged';
@@ -354,9 +352,7 @@ export class JotDialog {
   }
 
   private writeNote(contactId: string, body: string): Promise<unknown> {
-    return firstValueFrom(
-      this.api.call('writeNote', { body: { id: this.id, contactId, body } as CallOf<'writeNote'>['body'] }),
-    );
+    return firstValueFrom(this.api.call('writeNote', { body: { id: this.id, contactId, body } }));
   }
 
   private async nextFor(it: JotReading): Promise<NextStep> {

@@ -55,7 +55,7 @@ const aLead = (part: object = {}): Lead =>
   }) as never;
 /** A contact of a list, as far as these tests look at one. */
 const aContact = (part: object) => aRow(part) as unknown as { id: string; version: number };
-const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
+const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 
 describe('leads', () => {
   const show = async (rows: Lead[], inputs: object = {}) => {
@@ -153,7 +153,7 @@ describe('leads by the keyboard', () => {
     const { data } = open.mock.calls[0]![1] as { data: { lead: LeadRow; changeId: string } };
     expect([open.mock.calls[0]![0], data.lead]).toEqual([AsideDialog, aLead({ status: 'in-talks' })]);
     expect(document.body.textContent).toContain('Nora Pell is set aside.');
-    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent!.includes('Undo'))!;
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
     await part.click(undo);
     expect(part.asked(`/api/changes/${data.changeId}/undo`)).toBeTruthy();
   });
@@ -279,7 +279,7 @@ describe('the dossier of a lead', () => {
     [{ ownerId: null, ownerName: null }, ['Take it', 'Qualify', 'Change', 'Set aside']],
   ])('%j offers %j', async (state, acts) => {
     const { root } = await showPart(LeadFacts, { inputs: { lead: aLead(state) } });
-    expect([...root.querySelectorAll('.act')].map((act) => act.textContent!.trim())).toEqual(acts);
+    expect([...root.querySelectorAll('.act')].map((act) => act.textContent.trim())).toEqual(acts);
   });
 
   test('shows the consent word for word', async () => {
@@ -355,7 +355,7 @@ describe('qualifying', () => {
     part.asked('/api/leads/l1/qualify').flush(aLead({ status: 'qualified', dealId: 'd9', version: 5 }));
     await part.settle();
     expect(go).toHaveBeenCalledWith(['/deals', 'd9']);
-    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent!.includes('Undo'))!;
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
     await part.click(undo);
     expect(part.asked('/api/leads/l1/unqualify').request.body).toEqual({ version: 5 });
   });

@@ -5,7 +5,7 @@ import { MailPage } from './mail-page';
 import { StirringList } from './stirring-list';
 import { WriteDialog } from './write-dialog';
 
-const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
+const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 const mail = (part: object = {}) => ({
   id: 'm1',
   direction: 'in',
@@ -66,7 +66,7 @@ describe('mail', () => {
     const asked = part.asked('/api/mail/m1/let-go');
     asked.flush(mail({ state: 'let-go', version: 5 }));
     await part.settle();
-    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent!.includes('Undo'))!;
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
     await part.click(undo);
     const changeId = asked.request.headers.get('X-Change-Id')!;
     expect(part.asked(`/api/changes/${changeId}/undo`)).toBeTruthy();

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
-import type { CallOf, MailDraft, NextStep } from '@kettle/contract';
+import type { MailDraft, NextStep } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -59,17 +59,17 @@ export class WriteDialog {
         taskId: this.asked.taskId,
         answers: this.asked.answers,
         templateId: templateId ?? undefined,
-      } as CallOf<'draftMail'>['query'],
+      },
     }),
   );
   protected readonly item = reading((_: null) => {
     const { channel, contactId, dealId, taskId } = this.asked;
     return this.api.call('walkItem', {
-      query: { channel, contactId, dealId, taskId } as CallOf<'walkItem'>['query'],
+      query: { channel, contactId, dealId, taskId },
     });
   });
   protected readonly earlier = reading((contactId: string) =>
-    this.api.call('listTexts', { query: { contactId } as CallOf<'listTexts'>['query'] }),
+    this.api.call('listTexts', { query: { contactId } }),
   );
   private readonly draftKey = `write.${this.asked.channel}.${this.asked.contactId}.${this.asked.answers ?? ''}`;
   /** What was written before and neither sent nor thrown away comes back; a template that is chosen replaces it. */
@@ -135,8 +135,8 @@ export class WriteDialog {
     this.isBusy.set(true);
     this.problem.set(null);
     const sent$ = this.isMail
-      ? this.api.call('sendMail', { body: body as CallOf<'sendMail'>['body'] })
-      : this.api.call('sendText', { body: body as CallOf<'sendText'>['body'] });
+      ? this.api.call('sendMail', { body: body })
+      : this.api.call('sendText', { body: body });
     sent$.subscribe({
       next: ({ words }) => {
         this.drafts.keepForm(this.draftKey, null);

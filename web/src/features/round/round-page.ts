@@ -69,9 +69,9 @@ export class RoundPage {
       { keys: 'Enter', words: 'Act on the chosen row', act: () => this.walk() },
       { keys: 'ArrowDown', words: 'Next row', act: () => this.step(1) },
       { keys: 'ArrowUp', words: 'Row before', act: () => this.step(-1) },
-      { keys: 'd', words: 'Defer the chosen row', act: () => this.defer() },
+      { keys: 'd', words: 'Defer the chosen row', act: () => void this.defer() },
       { keys: 'p', words: 'Pin the chosen row', act: () => this.withChosen((row) => this.store.pin(row)) },
-      { keys: 'x', words: 'Drop the chosen row', act: () => this.drop() },
+      { keys: 'x', words: 'Drop the chosen row', act: () => void this.drop() },
       { keys: 't', words: 'Give the chosen row a next step', act: () => void this.plan() },
     );
   }

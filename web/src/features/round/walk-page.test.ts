@@ -9,7 +9,7 @@ import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { provideRouter, Router } from '@angular/router';
-import type { LogEntry, Outcome, Round, RoundRow, WalkItem } from '@kettle/contract';
+import type { LogEntry, Outcome, RoundRow, WalkItem } from '@kettle/contract';
 import { defaultOutcomes } from '@kettle/core/touch';
 import { Here } from '../../services/here';
 import { RoundStore } from './round.store';
@@ -143,7 +143,7 @@ beforeEach(async () => {
     below: [],
     header: {},
     counts: { all: 2, late: 0, channels: {} },
-  } as unknown as Round);
+  });
   fixture = TestBed.createComponent(WalkPage);
   page = fixture.nativeElement as HTMLElement;
   await show('maud');
@@ -246,7 +246,7 @@ describe('a meeting or a visit', () => {
     task: null,
   });
   const outcomes = () =>
-    [...page.querySelectorAll('.outcomes button')].map((each) => each.textContent!.trim().slice(1).trim());
+    [...page.querySelectorAll('.outcomes button')].map((each) => each.textContent.trim().slice(1).trim());
 
   test('asks first whether it took place; yes leaves what was done to tick, no the matching outcomes', async () => {
     asked().flush(visit());

@@ -217,9 +217,7 @@ export class WalkPage {
         dealId: row.dealId ?? undefined,
       };
     const contactId = this.contact();
-    return contactId
-      ? ({ channel, contactId, dealId: this.deal(), taskId: this.task() } as CallOf<'walkItem'>['query'])
-      : null;
+    return contactId ? { channel, contactId, dealId: this.deal(), taskId: this.task() } : null;
   });
 
   /** Without an outcome the key begins the act itself: the call, the mail or the text. */

@@ -15,7 +15,7 @@ const stage = (name: string, part: object = {}) => ({
   ...part,
 });
 const pipeline = { id: 'p', name: 'Sales', version: 4, stages: [stage('Inquiry'), stage('Offer')] };
-const said = (root: HTMLElement) => root.textContent!.replace(/\s+/g, ' ');
+const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 
 describe('pipelines', () => {
   const show = async () => {

@@ -8,7 +8,7 @@ import {
   untracked,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import type { CallOf, Channel, JournalSettings, Outcome, StandingGroup, TouchRule } from '@kettle/contract';
+import type { Channel, JournalSettings, Outcome, StandingGroup, TouchRule } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -180,18 +180,14 @@ export class JournalSettingsPart {
   protected save(): void {
     const draft = this.draft();
     if (draft === null) return;
-    this.api
-      .call('changeJournalSettings', { body: draft as CallOf<'changeJournalSettings'>['body'] })
-      .subscribe({
-        next: () => {
-          this.problem.set(null);
-          this.loaded.again();
-          this.notices.say(
-            'Saved. Where the rules changed, last touches are counted again in the background.',
-          );
-        },
-        error: (error: unknown) => this.problem.set(problemOf(error)),
-      });
+    this.api.call('changeJournalSettings', { body: draft }).subscribe({
+      next: () => {
+        this.problem.set(null);
+        this.loaded.again();
+        this.notices.say('Saved. Where the rules changed, last touches are counted again in the background.');
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
   }
 }
 

@@ -17,7 +17,7 @@ test('standings keep their order as it was set; one that goes asks for a home', 
   await part.click(part.button('Move Warm up'));
   await part.click(
     [...part.root.querySelectorAll<HTMLButtonElement>('button')].filter(
-      (each) => each.textContent!.trim() === 'remove',
+      (each) => each.textContent.trim() === 'remove',
     )[2]!,
   );
   expect(part.root.textContent).toContain('Whoever is “Old” becomes');

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatIcon } from '@angular/material/icon';
-import type { CallOf, StandingGroup } from '@kettle/contract';
+import type { StandingGroup } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Notices } from '../../services/notices';
@@ -159,15 +159,13 @@ export class StandingSettings {
       isDefault,
     }));
     const homes = this.removed().map(({ id, home }) => ({ from: id, to: home }));
-    this.api
-      .call('saveStandings', { body: { standings, homes } as CallOf<'saveStandings'>['body'] })
-      .subscribe({
-        next: () => {
-          this.problem.set(null);
-          this.loaded.again();
-          this.notices.say('The standings are saved; check-ins are counted again in the background.');
-        },
-        error: (error: unknown) => this.problem.set(problemOf(error)),
-      });
+    this.api.call('saveStandings', { body: { standings, homes } }).subscribe({
+      next: () => {
+        this.problem.set(null);
+        this.loaded.again();
+        this.notices.say('The standings are saved; check-ins are counted again in the background.');
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
   }
 }

@@ -39,7 +39,7 @@ async function show(inputs: object = {}, role: 'rep' | 'admin' = 'rep'): Promise
   await part.answer('/api/tasks/table', { rows: [late, task(), done], found: 3, total: 9 });
   return part;
 }
-const said = (part: Part<TasksPage>) => part.root.textContent!.replace(/\s+/g, ' ');
+const said = (part: Part<TasksPage>) => part.root.textContent.replace(/\s+/g, ' ');
 
 test('the table asks for mine that are open, and says how many it hides', async () => {
   const part = await showPart(TasksPage);
@@ -70,9 +70,9 @@ test('as columns each stands under its state', async () => {
 test('done is written over its version, and can be opened again', async () => {
   const part = await show();
   const row = [...part.root.querySelectorAll('tbody tr')].find((each) =>
-    each.textContent!.includes('check the salt'),
+    each.textContent.includes('check the salt'),
   )!;
-  const button = [...row.querySelectorAll('button')].find((each) => each.textContent!.trim() === 'done')!;
+  const button = [...row.querySelectorAll('button')].find((each) => each.textContent.trim() === 'done')!;
   await part.click(button);
   const asked = part.asked(`/api/tasks/${task().id}/done`);
   expect(asked.request.body).toEqual({ version: 2 });

@@ -104,7 +104,7 @@ export class TemplatesPage {
     toObservable(computed(() => ({ ...this.text(), contactId: this.personId() })))
       .pipe(debounceTime(settleMillis), takeUntilDestroyed())
       .subscribe(({ channel, subject, body, contactId }) => {
-        if (contactId) this.preview.read({ channel, subject, body, contactId } as CallOf<'fillText'>['body']);
+        if (contactId) this.preview.read({ channel, subject, body, contactId });
       });
     inject(ChangeStream)
       .of('template')

@@ -30,7 +30,7 @@ async function press(part: Part<ViewsMenu>, name: RegExp): Promise<void> {
   await part.click([...part.root.querySelectorAll('button')].at(-1)!);
   await part.pass(5);
   const items = [...document.querySelectorAll<HTMLButtonElement>('[mat-menu-item]')];
-  const found = items.find((item) => name.test(item.textContent!));
+  const found = items.find((item) => name.test(item.textContent));
   if (!found) throw new Error(`not in the menu: ${String(name)}`);
   await part.click(found);
 }
@@ -86,7 +86,7 @@ describe('saved views', () => {
     await press(part, /remove it/);
     await part.answer('/api/views/v1', {});
     expect(document.body.textContent).toContain('The view The great ones is gone.');
-    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent!.includes('Undo'))!;
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
     await part.click(undo);
     const asked = part.server.match((request) => request.url === '/api/views' && request.method === 'POST');
     expect(asked.map((each) => each.request.body)).toEqual([
@@ -98,7 +98,7 @@ describe('saved views', () => {
     const theirs = aView({ ownerId: 'rhys', ownerName: 'Rhys Calder', isShared: true });
     const { part } = await show([theirs], 'as=grouped&by=owner');
     await press(part, /Rhys Calder/);
-    const items = [...document.querySelectorAll('[mat-menu-item]')].map((item) => item.textContent!.trim());
+    const items = [...document.querySelectorAll('[mat-menu-item]')].map((item) => item.textContent.trim());
     expect(items.some((item) => /share it|remove it|to myself/.test(item))).toBe(false);
     expect(items).toContain('keep it at hand');
   });
