@@ -11,6 +11,7 @@ import { duplicatesEndpoints } from './duplicates/endpoints';
 import { fieldsEndpoints } from './fields/endpoints';
 import { filesEndpoints } from './files/endpoints';
 import { importsEndpoints } from './imports/endpoints';
+import { jobsEndpoints } from './jobs/endpoints';
 import { jotEndpoints } from './jot/endpoints';
 import { journalEndpoints } from './journal/endpoints';
 import { leadsEndpoints } from './leads/endpoints';
@@ -44,6 +45,7 @@ export const endpoints = {
   ...fieldsEndpoints,
   ...filesEndpoints,
   ...importsEndpoints,
+  ...jobsEndpoints,
   ...jotEndpoints,
   ...journalEndpoints,
   ...leadsEndpoints,

@@ -11,6 +11,7 @@ export * from './duplicates';
 export * from './fields';
 export * from './files';
 export * from './imports';
+export * from './jobs';
 export * from './jot';
 export * from './journal';
 export * from './leads';

@@ -14,6 +14,7 @@ import { duplicatesRoutes } from './duplicates/routes';
 import { fieldsRoutes } from './fields/routes';
 import { filesRoutes } from './files/routes';
 import { importsRoutes } from './imports/routes';
+import { jobsRoutes } from './jobs/routes';
 import { jotRoutes } from './jot/routes';
 import { journalRoutes } from './journal/routes';
 import { leadsRoutes } from './leads/routes';
@@ -47,6 +48,7 @@ export const routes = {
   ...fieldsRoutes,
   ...filesRoutes,
   ...importsRoutes,
+  ...jobsRoutes,
   ...jotRoutes,
   ...journalRoutes,
   ...leadsRoutes,

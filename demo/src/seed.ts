@@ -23,7 +23,8 @@ import { insertContact } from '@kettle/server/records/contacts/index';
 import { addUser, demoPassword } from '@kettle/server/records/users/index';
 import { insertTasks } from '@kettle/server/activity/tasks/index';
 import { bytesOf, newId } from '@kettle/server/platform/ids';
-import { makeServices } from '@kettle/server/server';
+import { stoppedClock } from '@kettle/server/platform/clock';
+import { makeServices } from '@kettle/server/make-services';
 import type { Services } from '@kettle/server/platform/services';
 import { writeParticulars } from './particulars';
 import type { Made } from './made';
@@ -398,10 +399,9 @@ async function prepare(): Promise<string> {
   try {
     const startAt = environment.KETTLE_NOW ?? (await demoStart(services));
     await installCapture(services.database);
-    await writeDefaults({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });
+    await writeDefaults({ ...services, clock: stoppedClock(startAt) });
     const isSeeded = await services.database.rows('SELECT 1 FROM app_user LIMIT 1');
-    if (isSeeded.length === 0)
-      await seed({ ...services, clock: { now: () => startAt, millis: () => Date.parse(startAt) } });
+    if (isSeeded.length === 0) await seed({ ...services, clock: stoppedClock(startAt) });
     return startAt;
   } finally {
     await services.database.close();

@@ -9,6 +9,7 @@ import {
   type RunSetting,
 } from '@kettle/core/cadences';
 import { addDays, localDate } from '@kettle/core/time';
+import { stoppedClock } from '@kettle/server/platform/clock';
 import type { Queryable } from '@kettle/server/platform/database/database';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import {
@@ -99,7 +100,7 @@ export async function writeRuns(
       ...planSettingOf(
         { ...person, takenDays: new Set() },
         new Map(),
-        { ...demo, clock: { now: () => at, millis: () => Date.parse(at) } },
+        { ...demo, clock: stoppedClock(at) },
         settings,
         rep,
       ),

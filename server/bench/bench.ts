@@ -14,7 +14,7 @@ import { factStatements } from '../src/screens/round/read-facts';
 import { readRound } from '../src/screens/round/read-round';
 import { addUser } from '../src/records/users/users';
 import { bytesOf, idOf, type IdBytes } from '../src/platform/ids';
-import { makeServices } from '../src/server';
+import { makeServices } from '../src/make-services';
 import { candidateCount, load } from './load';
 import { compare, print } from './measure';
 

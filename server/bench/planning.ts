@@ -2,6 +2,7 @@ import { isMainThread, parentPort, Worker } from 'node:worker_threads';
 import { levelStarts, nothingTaken, plan, previewLoad } from '@kettle/core/cadences';
 import { addDays, addWorkingDays } from '@kettle/core/time';
 import { Calendars, usualHours } from '../src/records/settings/calendars';
+import { stoppedClock } from '../src/platform/clock';
 import { steps } from './cadences';
 import { print } from './measure';
 
@@ -43,7 +44,7 @@ async function benchPlanning(): Promise<void> {
 /** What the worker does: every date of every run, the load of four weeks, and levelled starts. */
 function planMany(): void {
   const now = '2026-11-24T09:00:00.000Z';
-  const calendars = new Calendars({ now: () => now, millis: () => Date.parse(now) });
+  const calendars = new Calendars(stoppedClock(now));
   const [theirs, ours] = [
     calendars.of('PT', 'Europe/Lisbon'),
     calendars.of('GB', 'Europe/London', usualHours),

@@ -4,7 +4,8 @@ import compression from 'compression';
 import express, { type Express } from 'express';
 import { pinoHttp } from 'pino-http';
 import { streamChanges } from './platform/change-feed/changes.routes';
-import { featureHandlers, features } from './features';
+import { jobsRoutes } from './records/jobs/index';
+import { featureHandlers, features, jobKinds } from './features';
 import type { Feature } from './platform/feature';
 import { bindRoutes, type Handlers } from './platform/http/bind-routes';
 import { answerErrors } from './platform/http/errors';
@@ -84,6 +85,7 @@ function handlersOf(services: Services): Handlers {
     // Made when it is first asked for: it takes a second.
     openApi: async () => (description ??= describeApi()),
     changes: streamChanges(services),
+    ...jobsRoutes(services, () => jobKinds(services)),
     ...featureHandlers(services),
   };
 }

@@ -34,9 +34,11 @@ import { roundFeature } from './screens/round/index';
 import type { EndpointName } from '@kettle/contract';
 import type { Handlers } from './platform/http/bind-routes';
 import type { Answered, Feature } from './platform/feature';
+import type { HeavyTasks } from './platform/heavy';
 import { enqueue, oncePerDay } from './platform/jobs/job-table';
 import { sweepJob, sweepKind, sweptJobs } from './platform/jobs/sweep';
-import type { JobKinds } from './platform/jobs/worker';
+import { kindsOf, Worker, type JobKinds, type Lane } from './platform/jobs/worker';
+import { tellOfFailure } from './records/jobs/index';
 import type { Services } from './platform/services';
 
 /** Everything the application is made of. A new feature is one more line. */
@@ -77,7 +79,7 @@ export const features = [
 ] as const satisfies readonly Feature[];
 
 /** Requests that the application answers itself. */
-export type OwnNames = 'health' | 'openApi' | 'changes';
+export type OwnNames = 'health' | 'openApi' | 'changes' | 'failedJobs' | 'retryJob';
 
 type Nothing<Left extends never> = Left;
 /** A request of the contract that no feature answers is an error in this line, by its name. */
@@ -95,6 +97,21 @@ export function jobKinds(services: Services): JobKinds {
     ...features.map((feature: Feature) => feature.jobs?.(services) ?? {}),
     { [sweepKind]: sweepJob([...swept, ...sweptJobs]) },
   ]);
+}
+
+/** What works through the jobs of one lane, or of both. */
+export function makeWorker(services: Services, lane?: Lane): Worker {
+  const kinds = jobKinds(services);
+  return new Worker({
+    services,
+    kinds: lane === undefined ? kinds : kindsOf(lane, kinds),
+    onFailed: tellOfFailure,
+  });
+}
+
+/** Every long computation that a request may wait for, by name. */
+export function heavyTasks(): HeavyTasks {
+  return merged(features.map((feature: Feature) => feature.heavy ?? {}));
 }
 
 /** Asks for today's recurring work; asking again, from any server, changes nothing. */

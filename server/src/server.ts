@@ -1,19 +1,15 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { pino } from 'pino';
 import { makeApp } from './app';
-import { makeClock } from './platform/clock';
-import { openDatabase } from './platform/database/database';
 import { migrate } from './platform/database/migrate';
 import { writeDefaults } from './defaults';
+import { makeServices } from './make-services';
 import type { Environment } from './platform/environment';
-import { follows } from './follows';
-import { ChangeFeed } from './platform/change-feed/feed';
-import { Calendars, Settings } from './records/settings/index';
-import { askForDailyWork, jobKinds } from './features';
-import { makeChannels, startListening } from './channels';
+import { startBulkThread } from './bulk-thread';
+import { askForDailyWork, makeWorker } from './features';
+import { checkClock } from './platform/check-clock';
+import { startListening } from './channels';
 import { installCapture } from './platform/work/capture';
-import { kindsOf, Worker } from './platform/jobs/worker';
 import type { Services } from './platform/services';
 
 export interface RunningServer {
@@ -24,34 +20,25 @@ export interface RunningServer {
 
 const dailyWorkEveryMillis = 10 * 60_000;
 
-export function makeServices(environment: Environment): Services {
-  const clock = makeClock(environment.KETTLE_NOW);
-  const database = openDatabase(environment.KETTLE_DATABASE_URL);
-  return {
-    database,
-    clock,
-    feed: new ChangeFeed(database),
-    calendars: new Calendars(clock),
-    settings: new Settings(),
-    channels: makeChannels(environment),
-    follows,
-    log: pino({ level: environment.KETTLE_LOG }),
-  };
-}
-
-function lanesOf(services: Services): Worker[] {
-  const kinds = jobKinds(services);
-  return (['prompt', 'bulk'] as const).map((lane) => new Worker({ services, kinds: kindsOf(lane, kinds) }));
-}
-
-/** Migrates, starts the background worker and listens. @throws Error in one sentence when any of it cannot be. */
-export async function startServer(environment: Environment, migrations: string): Promise<RunningServer> {
+/**
+ * Migrates, starts the background work and listens.
+ * @param program the file this program was started from: bulk work runs from it in a thread of its own
+ * @throws Error in one sentence when any of it cannot be.
+ */
+export async function startServer(
+  environment: Environment,
+  migrations: string,
+  program: string,
+): Promise<RunningServer> {
   await migrate(environment.KETTLE_DATABASE_URL, migrations);
-  const services = makeServices(environment);
-  await installCapture(services.database);
-  await writeDefaults(services);
-  const lanes = lanesOf(services);
-  const poke = () => lanes.forEach((lane) => lane.poke());
+  const made = makeServices(environment);
+  await checkClock(made.database, made.clock);
+  await installCapture(made.database);
+  await writeDefaults(made);
+  const bulk = startBulkThread(environment, made, program);
+  const services: Services = { ...made, heavy: bulk };
+  const prompt = makeWorker(services, 'prompt');
+  const poke = () => [prompt, bulk].forEach((lane) => lane.poke());
   const app = makeApp(services, {
     publicOrigin: environment.KETTLE_PUBLIC_ORIGIN,
     webRoot: environment.KETTLE_WEB_ROOT,
@@ -65,7 +52,7 @@ export async function startServer(environment: Environment, migrations: string):
     () => void askForDailyWork(services).catch((error: unknown) => services.log.error({ err: error })),
     dailyWorkEveryMillis,
   );
-  lanes.forEach((lane) => lane.start());
+  prompt.start();
   const stopListening = await startListening(environment, services, poke);
   const { port } = server.address() as AddressInfo;
   return {
@@ -77,7 +64,7 @@ export async function startServer(environment: Environment, migrations: string):
       services.feed.stop();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
-      await Promise.all(lanes.map((lane) => lane.stop()));
+      await Promise.all([prompt.stop(), bulk.stop()]);
       await services.database.close();
     },
   };

@@ -1,7 +1,7 @@
 import { readEnvironment } from '../src/platform/environment';
 import { newId } from '../src/platform/ids';
 import { Worker } from '../src/platform/jobs/worker';
-import { makeServices } from '../src/server';
+import { makeServices } from '../src/make-services';
 
 /** A server reduced to its background work: each job leaves one mark in the database, slowly enough to be killed amid it. */
 const services = makeServices(readEnvironment({ ...process.env, KETTLE_LOG: 'error' }));
@@ -10,6 +10,7 @@ const worker = new Worker({
   everyMillis: 50,
   kinds: {
     mark: {
+      words: 'work',
       effect: 'database',
       run: async (w) => {
         w.note('setting', newId());

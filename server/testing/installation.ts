@@ -16,8 +16,8 @@ import { follows } from '../src/follows';
 import { ChangeFeed } from '../src/platform/change-feed/feed';
 import { Calendars, Settings } from '../src/records/settings/index';
 import { addUser } from '../src/records/users/index';
-import { jobKinds } from '../src/features';
-import { Worker } from '../src/platform/jobs/worker';
+import { heavyTasks, makeWorker } from '../src/features';
+import { heavyHere } from '../src/platform/heavy';
 import type { Services } from '../src/platform/services';
 
 export const migrations = path.join(
@@ -36,6 +36,7 @@ export class StoppedClock implements Clock {
   constructor(private at = '2026-11-24T09:10:00.000Z') {}
   now = () => this.at;
   millis = () => Date.parse(this.at);
+  ahead = () => this.millis() - Date.now();
   set(at: string): void {
     this.at = at;
   }
@@ -123,11 +124,12 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
     settings: new Settings(),
     channels: { ...noChannels, ...channels },
     follows,
+    heavy: heavyHere(heavyTasks(), () => services),
     log: pino({ level: process.env.KETTLE_LOG ?? 'silent' }),
   };
   await writeDefaults(services);
   const app = makeApp(services, { publicOrigin: origin, checkReplies: true });
-  const worker = new Worker({ services, kinds: jobKinds(services) });
+  const worker = makeWorker(services);
   let made = 0;
   return {
     app,
@@ -169,7 +171,7 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
       while (await worker.round());
     },
     workElsewhere: async () => {
-      const elsewhere = new Worker({ services, kinds: jobKinds(services) });
+      const elsewhere = makeWorker(services);
       while (await elsewhere.round());
     },
     breakConnections: async () => {

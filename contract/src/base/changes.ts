@@ -18,6 +18,7 @@ export const changeTopic = z.enum([
   'user',
   'notification',
   'bulk',
+  'job',
   'view',
   'file',
   'mail',

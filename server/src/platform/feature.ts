@@ -1,5 +1,6 @@
 import type { EndpointName, Instant } from '@kettle/contract';
 import type { Router } from 'express';
+import type { HeavyTasks } from './heavy';
 import type { Handlers } from './http/bind-routes';
 import type { NewJob } from './jobs/job-table';
 import type { JobKinds } from './jobs/worker';
@@ -15,6 +16,8 @@ export interface Feature {
   readonly outside?: { readonly path: string; readonly router: (services: Services) => Router };
   /** Background work by the name of its kind. */
   readonly jobs?: (services: Services) => JobKinds;
+  /** Long computation that a request waits for, by name; it runs in a thread of its own. */
+  readonly heavy?: HeavyTasks;
   /** Work of each day; asked for again and again, so each job has a key of that day. */
   readonly daily?: (services: Services, now: Instant) => Promise<readonly NewJob[]>;
   /** Rows nobody will ask for again, as DELETE statements with `:now` that end in `LIMIT ${sweptAtOnce}`. */

@@ -2,6 +2,7 @@ import type { Logger } from 'pino';
 import type { Channels } from './channels';
 import type { Clock } from './clock';
 import type { Database } from './database/database';
+import type { Heavy } from './heavy';
 import type { ChangeFeed } from './change-feed/feed';
 import type { Calendars, Settings } from '../records/settings/index';
 import type { Follows } from './work/work';
@@ -16,5 +17,7 @@ export interface Services {
   readonly channels: Channels;
   /** What follows from written rows, as the composition root lists it. */
   readonly follows: Follows;
+  /** Where long computation runs that a request waits for. */
+  readonly heavy: Heavy;
   readonly log: Logger;
 }

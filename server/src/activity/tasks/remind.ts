@@ -67,6 +67,7 @@ const payloadShape = z.object({ taskId: z.uuid(), at: z.string() });
 
 /** Tells the owner, if the task is still open and its reminder was not moved meanwhile. */
 export const remindJob: JobKind = {
+  words: 'a reminder of a task',
   effect: 'database',
   run: async (w, payload) => {
     const { taskId, at } = payloadShape.parse(payload);

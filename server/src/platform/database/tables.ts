@@ -104,6 +104,7 @@ export const machinery = [
   'first_admin',
   'gateway_event',
   'import_batch',
+  'import_row',
   'job',
   'mail_arrival',
   'mailbox_cursor',

@@ -2,7 +2,7 @@ import { randomInt } from 'node:crypto';
 import type { Instant } from '@kettle/contract';
 import type { Queryable } from '../database/database';
 import { sqlInstant } from '../database/values';
-import { bytesOf, idOf, newId, type IdBytes } from '../ids';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../ids';
 
 /** Jobs are spread over shards so that servers that claim at once seldom meet on the same rows. */
 export const shardCount = 16;
@@ -15,6 +15,8 @@ export interface NewJob {
   readonly dedupeKey: string;
   readonly payload: unknown;
   readonly dueAt: Instant;
+  /** Who is told when it fails for good; left out, whoever the unit of work belongs to. */
+  readonly askedBy?: string | null;
 }
 
 export interface ClaimedJob {
@@ -23,6 +25,7 @@ export interface ClaimedJob {
   readonly payload: unknown;
   readonly token: string;
   readonly attempts: number;
+  readonly askedBy: string | null;
 }
 
 /** Today's job of a kind that runs once a day, whoever asks for it and however often. */
@@ -31,10 +34,13 @@ export function oncePerDay(kind: string, now: Instant): NewJob {
 }
 
 /** Adds a job inside the caller's transaction: it exists only if the rest was committed. */
-export async function enqueue(tx: Queryable, job: NewJob): Promise<void> {
+export async function enqueue(
+  tx: Queryable & { readonly who?: { readonly id: string } | null },
+  job: NewJob,
+): Promise<void> {
   await tx.change(
-    `INSERT IGNORE INTO job (id, dedupe_key, kind, payload, shard, due_at)
-     VALUES (:id, :dedupeKey, :kind, :payload, :shard, :dueAt)`,
+    `INSERT IGNORE INTO job (id, dedupe_key, kind, payload, shard, due_at, asked_by)
+     VALUES (:id, :dedupeKey, :kind, :payload, :shard, :dueAt, :askedBy)`,
     {
       id: bytesOf(newId()),
       dedupeKey: job.dedupeKey,
@@ -42,19 +48,26 @@ export async function enqueue(tx: Queryable, job: NewJob): Promise<void> {
       payload: JSON.stringify(job.payload),
       shard: randomInt(shardCount),
       dueAt: sqlInstant(job.dueAt),
+      askedBy: bytesOf(job.askedBy ?? tx.who?.id),
     },
   );
 }
 
+/**
+ * Due by the database's clock, which all servers share; `:ahead` is the milliseconds that the application's clock is ahead of real time. Two
+ * clocks are read a moment apart, so that a job may be taken that moment early.
+ */
+const isDue = 'due_at <= NOW(3) + INTERVAL (:ahead + 50) * 1000 MICROSECOND';
+
 /** Shards that have due work; the claim itself asks again. */
 export async function shardsWithWork(
   db: Queryable,
-  now: Instant,
+  ahead: number,
   kinds: readonly string[],
 ): Promise<number[]> {
   const rows = await db.rows<{ shard: number }>(
-    "SELECT DISTINCT shard FROM job WHERE state = 'due' AND due_at <= :now AND kind IN (:kinds)",
-    { now: sqlInstant(now), kinds },
+    `SELECT DISTINCT shard FROM job WHERE state = 'due' AND ${isDue} AND kind IN (:kinds)`,
+    { ahead, kinds },
   );
   return rows.map((row) => row.shard);
 }
@@ -63,26 +76,32 @@ export async function shardsWithWork(
 export async function claim(
   db: Queryable,
   shard: number,
-  now: Instant,
+  ahead: number,
   kinds: readonly string[],
 ): Promise<ClaimedJob[]> {
   const token = newId<string>();
   await db.change(
     `UPDATE job SET state = 'claimed', owner = :token, lease_until = NOW(3) + INTERVAL ${leaseSeconds} SECOND,
             attempts = attempts + 1
-      WHERE shard = :shard AND state = 'due' AND due_at <= :now AND kind IN (:kinds)
+      WHERE shard = :shard AND state = 'due' AND ${isDue} AND kind IN (:kinds)
       ORDER BY due_at LIMIT ${claimedAtOnce}`,
-    { token: bytesOf(token), shard, now: sqlInstant(now), kinds },
+    { token: bytesOf(token), shard, ahead, kinds },
   );
-  const rows = await db.rows<{ id: IdBytes; kind: string; payload: string; attempts: number }>(
-    'SELECT id, kind, payload, attempts FROM job WHERE owner = :token ORDER BY due_at, id',
-    { token: bytesOf(token) },
-  );
+  const rows = await db.rows<{
+    id: IdBytes;
+    kind: string;
+    payload: string;
+    attempts: number;
+    asked_by: IdBytes | null;
+  }>('SELECT id, kind, payload, attempts, asked_by FROM job WHERE owner = :token ORDER BY due_at, id', {
+    token: bytesOf(token),
+  });
   return rows.map((row) => ({
     id: idOf(row.id),
     kind: row.kind,
     payload: JSON.parse(row.payload) as unknown,
     attempts: row.attempts,
+    askedBy: idOrNull(row.asked_by),
     token,
   }));
 }
@@ -125,20 +144,31 @@ export async function release(db: Queryable, token: string): Promise<void> {
 
 const mostAttempts = 5;
 
-/** Gives a failed job back for a later try; after the last one it stays as failed, with what went wrong. */
-export async function giveBack(db: Queryable, job: ClaimedJob, error: string, now: Instant): Promise<void> {
+/**
+ * Gives a failed job back for a later try; after the last one it stays as failed, with what went wrong.
+ * @returns whether that was the last one
+ */
+export async function giveBack(
+  db: Queryable,
+  job: ClaimedJob,
+  error: string,
+  now: Instant,
+): Promise<boolean> {
+  const isOver = job.attempts >= mostAttempts;
   const retryAt = new Date(Date.parse(now) + 1000 * 2 ** job.attempts).toISOString();
-  await db.change(
-    `UPDATE job SET state = :state, owner = NULL, lease_until = NULL, last_error = :error, due_at = :retryAt
+  const changed = await db.change(
+    `UPDATE job SET state = :state, owner = NULL, lease_until = NULL, last_error = :error, due_at = :retryAt,
+            failed_at = IF(:state = 'failed', NOW(3), NULL)
       WHERE id = :id AND owner = :token AND state = 'claimed'`,
     {
       id: bytesOf(job.id),
       token: bytesOf(job.token),
-      state: job.attempts >= mostAttempts ? 'failed' : 'due',
+      state: isOver ? 'failed' : 'due',
       error: error.slice(0, 500),
       retryAt: sqlInstant(retryAt),
     },
   );
+  return isOver && changed === 1;
 }
 
 /**
@@ -150,6 +180,6 @@ export async function reap(db: Queryable): Promise<void> {
     "UPDATE job SET state = 'due', owner = NULL, lease_until = NULL WHERE state = 'claimed' AND lease_until < NOW(3)",
   );
   await db.change(
-    "UPDATE job SET state = 'review', owner = NULL WHERE state = 'acting' AND lease_until < NOW(3)",
+    "UPDATE job SET state = 'review', owner = NULL, failed_at = NOW(3) WHERE state = 'acting' AND lease_until < NOW(3)",
   );
 }

@@ -11,6 +11,7 @@ const batchesInPart = 10;
 const jobsKeptDays = 30;
 /** What the job table itself leaves behind. */
 export const sweptJobs: readonly string[] = [
+  `DELETE FROM job WHERE state = 'failed' AND failed_at < NOW(3) - INTERVAL ${jobsKeptDays} DAY LIMIT ${sweptAtOnce}`,
   `DELETE FROM job WHERE state = 'done' AND finished_at < NOW(3) - INTERVAL ${jobsKeptDays} DAY LIMIT ${sweptAtOnce}`,
 ];
 
@@ -19,6 +20,7 @@ const partOfSweep = z.object({ part: z.int().default(0) });
 /** Each night: deletes what nobody will ask for again. A part that found more than it may delete asks for the next one. */
 export function sweepJob(statements: readonly string[]): JobKind {
   return {
+    words: 'the nightly sweep',
     effect: 'database',
     lane: 'bulk',
     isBulk: true,

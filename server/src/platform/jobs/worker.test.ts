@@ -31,7 +31,9 @@ describe('background work', () => {
     let done = 0;
     await add('count', 'once');
     await add('count', 'once');
-    await workerOf({ count: { effect: 'database', run: async () => void (done += 1) } }).round();
+    await workerOf({
+      count: { words: 'work', effect: 'database', run: async () => void (done += 1) },
+    }).round();
     expect([done, await states()]).toEqual([1, ['done']]);
   });
 
@@ -42,13 +44,15 @@ describe('background work', () => {
       payload: {},
       dueAt: '2026-11-24T09:11:00.000Z',
     });
-    expect(await workerOf({ count: { effect: 'database', run: async () => undefined } }).round()).toBe(false);
+    expect(
+      await workerOf({ count: { words: 'work', effect: 'database', run: async () => undefined } }).round(),
+    ).toBe(false);
   });
 
   test('a job that fails is tried again later, and after five tries kept as failed with what went wrong', async () => {
     await add('break', 'broken');
     const worker = workerOf({
-      break: { effect: 'database', run: () => Promise.reject(new Error('no salt')) },
+      break: { words: 'work', effect: 'database', run: () => Promise.reject(new Error('no salt')) },
     });
     for (let n = 0; n < 5; n += 1) {
       installation.clock.set(new Date(Date.parse(now) + n * 3_600_000).toISOString());
@@ -62,6 +66,7 @@ describe('background work', () => {
     await add('half', 'half');
     await workerOf({
       half: {
+        words: 'work',
         effect: 'database',
         run: async (tx) => {
           await tx.change("INSERT INTO setting (name, value) VALUES ('half', '{}')");
@@ -78,8 +83,10 @@ describe('background work', () => {
     let done = 0;
     await add('count', 'orphan');
     for (let shard = 0; shard < 16; shard += 1)
-      await claim(installation.services.database, shard, now, ['count']);
-    const worker = workerOf({ count: { effect: 'database', run: async () => void (done += 1) } });
+      await claim(installation.services.database, shard, installation.clock.ahead(), ['count']);
+    const worker = workerOf({
+      count: { words: 'work', effect: 'database', run: async () => void (done += 1) },
+    });
     await worker.round();
     expect(done).toBe(0);
     await endLeases();
@@ -92,12 +99,16 @@ describe('background work', () => {
     let reached = false;
     const [job] = (
       await Promise.all(
-        Array.from({ length: 16 }, (_, shard) => claim(installation.services.database, shard, now, ['slow'])),
+        Array.from({ length: 16 }, (_, shard) =>
+          claim(installation.services.database, shard, installation.clock.ahead(), ['slow']),
+        ),
       )
     ).flat();
     await endLeases();
     await reap(installation.services.database);
-    const other = workerOf({ slow: { effect: 'database', run: async () => void (reached = true) } });
+    const other = workerOf({
+      slow: { words: 'work', effect: 'database', run: async () => void (reached = true) },
+    });
     await other.round();
     expect([job!.kind, reached, await states()]).toEqual(['slow', true, ['done']]);
   });
@@ -107,6 +118,7 @@ describe('background work', () => {
     await add('send', 'letter');
     const dying = workerOf({
       send: {
+        words: 'work',
         effect: 'outside',
         run: () => {
           sent += 1;
@@ -117,7 +129,7 @@ describe('background work', () => {
     void dying.round();
     while (sent === 0) await new Promise((resolve) => setTimeout(resolve, 10));
     await endLeases();
-    await workerOf({ send: { effect: 'outside', run: async () => void (sent += 1) } }).round();
+    await workerOf({ send: { words: 'work', effect: 'outside', run: async () => void (sent += 1) } }).round();
     expect([sent, await states()]).toEqual([1, ['review']]);
   });
 });

@@ -1,7 +1,8 @@
 import type { Database } from '../database/database';
+import { checkClock } from '../check-clock';
 import { newId } from '../ids';
 import type { Services } from '../services';
-import { workInside, type Work } from '../work/work';
+import { work, workInside, type Work } from '../work/work';
 import {
   claim,
   giveBack,
@@ -16,26 +17,41 @@ import {
 /** Bulk work has a lane of its own: a mail is read and a reminder sent while a large file is being written. */
 export type Lane = 'prompt' | 'bulk';
 
-/** How a kind of job is carried out, in the prompt lane if it does not name another. */
-export type JobKind = { readonly lane?: Lane } &
-  /**
-   * Only writes to the database: its work, a change set, and its "done" are one transaction, so it happens exactly once.
-   * `isBulk` tells no browser of each record.
-   */
-  (
-    | {
-        readonly effect: 'database';
-        readonly isBulk?: boolean;
-        run(w: Work<null>, payload: unknown): Promise<void>;
-      }
-    /**
-     * Reaches outside behind a guard of its own (a row it takes before it acts), and may be run again: a crash only means
-     * that the next run finds the guard as it was left.
-     */
-    | { readonly effect: 'guarded'; run(payload: unknown): Promise<void> }
-    /** Reaches outside: marked as acting first, so that a crash in between is held for a person, never repeated. */
-    | { readonly effect: 'outside'; run(payload: unknown, jobId: string): Promise<void> }
-  );
+/** What a kind of job does, whatever its way. */
+interface AnyJob {
+  /** As people are told when it fails: `one part of an import`. */
+  readonly words: string;
+  /** `prompt` when it is left out. */
+  readonly lane?: Lane;
+}
+
+/**
+ * Only writes to the database: its work, a change set, and its "done" are one transaction, so it happens exactly once.
+ * `isBulk` tells no browser of each record.
+ */
+export interface DatabaseJob extends AnyJob {
+  readonly effect: 'database';
+  readonly isBulk?: boolean;
+  run(w: Work<null>, payload: unknown): Promise<void>;
+}
+
+/**
+ * Reaches outside behind a guard of its own (a row it takes before it acts), and may be run again: a crash only means that the next run
+ * finds the guard as it was left.
+ */
+export interface GuardedJob extends AnyJob {
+  readonly effect: 'guarded';
+  run(payload: unknown): Promise<void>;
+}
+
+/** Reaches outside: marked as acting first, so that a crash in between is held for a person, never repeated. */
+export interface OutsideJob extends AnyJob {
+  readonly effect: 'outside';
+  run(payload: unknown, jobId: string): Promise<void>;
+}
+
+/** How a kind of job is carried out. */
+export type JobKind = DatabaseJob | GuardedJob | OutsideJob;
 
 export type JobKinds = Readonly<Record<string, JobKind>>;
 
@@ -47,13 +63,24 @@ export interface WorkerSetting {
   readonly services: Services;
   readonly kinds: JobKinds;
   readonly everyMillis?: number;
+  /** Called in a unit of work of its own when a job was tried for the last time. */
+  readonly onFailed?: (w: Work<null>, job: FailedWork) => Promise<void>;
 }
+
+export interface FailedWork {
+  readonly id: string;
+  readonly words: string;
+  readonly askedBy: string | null;
+}
+
+const clockCheckMillis = 60_000;
 
 class LeaseLost extends Error {}
 
 /** Works through due jobs until it is stopped; any number of these may run over one database. */
 export class Worker {
   private stopping = false;
+  private clockCheckedAt = -Infinity;
   private wake: (() => void) | undefined;
   private loop: Promise<void> | undefined;
 
@@ -99,10 +126,11 @@ export class Worker {
   async round(): Promise<boolean> {
     const { kinds } = this.setting;
     const { database, clock } = this.setting.services;
+    await this.checkClock();
     await reap(database);
     let busy = false;
-    for (const shard of await shardsWithWork(database, clock.now(), Object.keys(kinds))) {
-      const jobs = await claim(database, shard, clock.now(), Object.keys(kinds));
+    for (const shard of await shardsWithWork(database, clock.ahead(), Object.keys(kinds))) {
+      const jobs = await claim(database, shard, clock.ahead(), Object.keys(kinds));
       for (const job of jobs) {
         if (this.stopping) {
           await release(database, job.token);
@@ -113,6 +141,20 @@ export class Worker {
       }
     }
     return busy;
+  }
+
+  private async tell({ id, askedBy }: ClaimedJob, words: string): Promise<void> {
+    const { services, onFailed } = this.setting;
+    if (onFailed)
+      await work(services, null, (w) => onFailed(w, { id, words, askedBy }), { act: 'job-failed' });
+  }
+
+  /** Now and then: a clock that runs away stops the work, and each turn says so. */
+  private async checkClock(): Promise<void> {
+    const { database, clock } = this.setting.services;
+    if (clock.millis() - this.clockCheckedAt < clockCheckMillis) return;
+    await checkClock(database, clock);
+    this.clockCheckedAt = clock.millis();
   }
 
   private async carryOut(job: ClaimedJob): Promise<void> {
@@ -127,16 +169,13 @@ export class Worker {
     } catch (error) {
       if (error instanceof LeaseLost) return;
       log.error({ err: error, job: job.id, kind: job.kind }, 'job failed');
-      await giveBack(database, job, error instanceof Error ? error.message : String(error), clock.now());
+      const reason = error instanceof Error ? error.message : String(error);
+      if (await giveBack(database, job, reason, clock.now())) await this.tell(job, kind.words);
     }
   }
 }
 
-async function doInside(
-  services: Services,
-  job: ClaimedJob,
-  kind: Extract<JobKind, { effect: 'database' }>,
-): Promise<void> {
+async function doInside(services: Services, job: ClaimedJob, kind: DatabaseJob): Promise<void> {
   const id = newId<string>();
   const options = { id, act: job.kind, hash: null, isBulk: kind.isBulk ?? false };
   await services.database.transaction(
@@ -148,20 +187,12 @@ async function doInside(
   );
 }
 
-async function doGuarded(
-  db: Database,
-  job: ClaimedJob,
-  kind: Extract<JobKind, { effect: 'guarded' }>,
-): Promise<void> {
+async function doGuarded(db: Database, job: ClaimedJob, kind: GuardedJob): Promise<void> {
   await kind.run(job.payload);
   await markGuarded(db, job);
 }
 
-async function doOutside(
-  db: Database,
-  job: ClaimedJob,
-  kind: Extract<JobKind, { effect: 'outside' }>,
-): Promise<void> {
+async function doOutside(db: Database, job: ClaimedJob, kind: OutsideJob): Promise<void> {
   if (!(await mark(db, job, 'claimed', 'acting'))) throw new LeaseLost();
   await kind.run(job.payload, job.id);
   await mark(db, job, 'acting', 'done');

@@ -190,6 +190,7 @@ async function settle(
 
 /** One part of a bulk change. A contact that cannot be changed is marked with the reason, the others go on. */
 export const bulkJob: JobKind = {
+  words: 'one part of a change of many',
   effect: 'database',
   lane: 'bulk',
   run: async (w, payload) => {
@@ -251,6 +252,7 @@ export async function beginUndo(services: Services, who: SignedIn, bulkId: strin
 
 /** Undoes one part of a bulk change, by the rights of whoever made it; a contact that was changed since stays as it is now. */
 export const bulkUndoJob: JobKind = {
+  words: 'undoing one part of a change of many',
   effect: 'database',
   lane: 'bulk',
   run: async (w, payload) => {

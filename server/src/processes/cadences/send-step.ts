@@ -33,6 +33,7 @@ interface StepTask {
  */
 export function sendStepJob(services: Services): JobKind {
   return {
+    words: 'sending a step of a cadence',
     effect: 'database',
     run: async (w, payload) => {
       const [task] = await w.rows<StepTask>(

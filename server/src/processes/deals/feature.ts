@@ -7,7 +7,12 @@ import { learnAnswers } from './letting-go';
 const learnKind = 'learn-answers';
 
 /** Each night: how often tries are answered, from the organisation's own history. */
-const learn: JobKind = { effect: 'database', lane: 'bulk', run: (w) => learnAnswers(w, w.now) };
+const learn: JobKind = {
+  words: 'learning how often tries are answered',
+  effect: 'database',
+  lane: 'bulk',
+  run: (w) => learnAnswers(w, w.now),
+};
 
 export const dealsFeature = {
   name: 'deals',

@@ -124,6 +124,14 @@ export function inOrder(oneId: string, otherId: string): { one: Buffer; other: B
   return one.compare(other) < 0 ? { one, other } : { one: other, other: one };
 }
 
+const firmsAtOnce = 500;
+
+function addTo<Value>(lists: Map<string, Value[]>, key: string, value: Value): void {
+  const list = lists.get(key);
+  if (list) list.push(value);
+  else lists.set(key, [value]);
+}
+
 /** Who at its own company a draft of a file is likely to be, by the draft's line; those the same import wrote are not asked. */
 export async function findLikelyInFirms(
   db: Queryable,
@@ -135,40 +143,46 @@ export async function findLikelyInFirms(
   })[],
   importId: string,
 ): Promise<Map<number, string>> {
-  const keys = [
-    ...new Set(drafts.filter((draft) => draft.company).map((draft) => companyKey(draft.company))),
-  ];
   const likely = new Map<number, string>();
-  for (let from = 0; from < keys.length; from += 500) {
+  const draftsOf = new Map<string, (typeof drafts)[number][]>();
+  for (const draft of drafts) {
+    if (!draft.company || !nameKey(`${draft.givenName}${draft.familyName}`)) continue;
+    addTo(draftsOf, companyKey(draft.company), draft);
+  }
+  const firms = [...draftsOf.keys()];
+  for (let from = 0; from < firms.length; from += firmsAtOnce) {
+    const asked = firms.slice(from, from + firmsAtOnce);
     const rows = await db.rows<{ id: IdBytes; name_key: string }>(
       `SELECT c.id, co.name_key FROM company co JOIN contact c ON c.company_id = co.id
-        WHERE co.name_key IN (:keys) AND NOT (c.import_id <=> :import)`,
-      { keys: keys.slice(from, from + 500), import: bytesOf(importId) },
+        WHERE co.name_key IN (:firms) AND NOT (c.import_id <=> :import)`,
+      { firms: asked, import: bytesOf(importId) },
     );
     const identities = await readIdentities(
       db,
       rows.map((row) => row.id),
     );
-    const byFirm = new Map<string, IdBytes[]>();
-    for (const row of rows) byFirm.set(row.name_key, [...(byFirm.get(row.name_key) ?? []), row.id]);
-    for (const draft of drafts) {
-      if (!draft.company || !nameKey(`${draft.givenName}${draft.familyName}`)) continue;
-      const own: Identity = {
-        ...draft,
-        companies: [draft.company],
-        emails: draft.email ? [draft.email] : [],
-        phones: draft.phone ? [draft.phone] : [],
-      };
-      for (const id of byFirm.get(companyKey(draft.company)) ?? []) {
-        const other = identities.get(id.toString('hex'));
-        const pair = other && likeOrNull(own, other);
-        if (other && pair)
-          likely.set(
-            draft.line,
-            `${other.givenName} ${other.familyName}: ${pair.evidence.map((each) => each.words).join(', ')}`,
-          );
-      }
+    const peopleOf = new Map<string, Identity[]>();
+    for (const { id, name_key } of rows) {
+      const person = identities.get(id.toString('hex'));
+      if (person) addTo(peopleOf, name_key, person);
     }
+    for (const firm of asked)
+      for (const draft of draftsOf.get(firm) ?? []) {
+        const own: Identity = {
+          ...draft,
+          companies: [draft.company],
+          emails: draft.email ? [draft.email] : [],
+          phones: draft.phone ? [draft.phone] : [],
+        };
+        for (const other of peopleOf.get(firm) ?? []) {
+          const pair = likeOrNull(own, other);
+          if (pair)
+            likely.set(
+              draft.line,
+              `${other.givenName} ${other.familyName}: ${pair.evidence.map((each) => each.words).join(', ')}`,
+            );
+        }
+      }
   }
   return likely;
 }

@@ -8,9 +8,10 @@ import { writeCustomValues } from '../../records/fields/index';
 import { findOrMakeCompany, insertContact, standingFor } from '../../records/contacts/index';
 import { addLead } from '../leads/index';
 import { readStandings, zoneOfCountry } from '../../records/settings/index';
-import { judgeFile } from './judge';
-import { readFile } from './read-file';
-import { judgeSetting, readImport } from './stored-import';
+import { readImportTask } from './read-import';
+import { readPart } from './import-rows';
+import { judgeDrafts, type JudgedDraft } from './judge';
+import { readImport } from './stored-import';
 import { type Work } from '../../platform/work/work';
 
 export const chunkKind = 'import-chunk';
@@ -26,6 +27,7 @@ export const partName = (from: number) => `part ${from}`;
  * part that runs twice, or meets rows that somebody else wrote meanwhile, makes no second copy.
  */
 export const importChunk: JobKind = {
+  words: 'one part of an import',
   effect: 'database',
   lane: 'bulk',
   isBulk: true,
@@ -33,15 +35,22 @@ export const importChunk: JobKind = {
     const { importId, from, setId } = payloadShape.parse(payload);
     w.partOf(setId, partName(from));
     const stored = await readImport(w, importId);
-    const file = readFile(stored, await judgeSetting(w, w.services));
-    const { fresh, likely } = await judgeFile(w, file, importId);
-    const written = stored.withLikely ? [...fresh, ...likely] : fresh;
-    const part = file.drafts.slice(from, from + rowsInChunk).map((each) => each.draft.line);
-    const lines = new Set(part);
+    if (stored.layout === null)
+      // Confirmed under a version that read the file anew for each part.
+      await w.services.heavy.run(readImportTask, { importId, isFirst: false });
+    const part = await readPart(w, importId, from, rowsInChunk);
+    // Somebody else may have written the same people since the file was read.
+    const judged = await judgeDrafts(
+      w,
+      part.map((draft) => ({ draft, problems: [] })),
+      importId,
+    );
+    const isWritten = ({ verdict }: JudgedDraft) =>
+      verdict === 'new' || (verdict === 'likely' && stored.withLikely);
     await writeDrafts(
       w,
       stored,
-      written.filter((draft) => lines.has(draft.line)),
+      judged.filter(isWritten).map(({ draft }) => draft),
     );
     w.note('import', importId);
   },

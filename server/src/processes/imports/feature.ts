@@ -1,4 +1,7 @@
 import type { Feature } from '../../platform/feature';
+import { undoDays } from '../../activity/changes/index';
+import { sweptAtOnce } from '../../platform/jobs/sweep';
+import { readImportRows, readImportTask } from './read-import';
 import { importsRoutes } from './imports.routes';
 import { chunkKind, importChunk } from './apply-chunk';
 import { importUndoJob, importUndoKind } from './undo-import';
@@ -7,4 +10,10 @@ export const importsFeature = {
   name: 'imports',
   routes: importsRoutes,
   jobs: () => ({ [chunkKind]: importChunk, [importUndoKind]: importUndoJob }),
+  heavy: { [readImportTask]: readImportRows },
+  // Rows of a file that was written, or never confirmed.
+  swept: [
+    `DELETE FROM import_row WHERE import_id IN (SELECT id FROM import_batch
+       WHERE created_at < :now - INTERVAL ${undoDays} DAY AND state <> 'applying') LIMIT ${sweptAtOnce}`,
+  ],
 } satisfies Feature;

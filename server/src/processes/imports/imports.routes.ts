@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { ImportField, ImportId, ImportPreview, RowVerdict } from '@kettle/contract';
+import type { ImportField, ImportId, ImportPreview } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
@@ -7,55 +7,51 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { Services } from '../../platform/services';
-import { readCustomFields } from '../../records/fields/index';
 import type { SignedIn } from '../../records/users/index';
 import { chunkKind, rowsInChunk } from './apply-chunk';
-import { judgeFile } from './judge';
-import { decode, encodingOf, proposeFields, readFile, typeOf } from './read-file';
-import { judgeSetting, readImport, type StoredImport } from './stored-import';
+import { countRows, readShownRows } from './import-rows';
+import { encodingOf } from './read-file';
+import { readImportTask } from './read-import';
+import { readImport, type StoredImport } from './stored-import';
 import { listImports, undoImport } from './undo-import';
 import { work } from '../../platform/work/work';
 
 type Names = 'uploadImport' | 'getImport' | 'remapImport' | 'confirmImport' | 'listImports' | 'undoImport';
 
 const rowsShown = 200;
-const verdictOrder: Record<RowVerdict, number> = {
-  wrong: 0,
-  'twice-in-file': 1,
-  likely: 2,
-  known: 3,
-  new: 4,
-};
-
 export function importsRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock } = services;
 
   const preview = async (id: string): Promise<ImportPreview> => {
-    const stored = await readImport(database, id);
-    const file = readFile(stored, await judgeSetting(database, services));
-    const { rows } = await judgeFile(database, file, stored.id);
-    const count = (verdict: RowVerdict) => rows.filter((row) => row.verdict === verdict).length;
+    const stored = await readWhole(id);
     return {
       id: stored.id,
       fileName: stored.fileName,
       type: stored.type,
       encoding: stored.encoding,
-      delimiter: file.delimiter,
-      columns: file.columns.map((column, index) => ({ ...column, field: stored.fields[index] ?? 'ignore' })),
-      counts: {
-        new: count('new'),
-        likely: count('likely'),
-        known: count('known'),
-        twice: count('twice-in-file'),
-        wrong: count('wrong'),
-      },
-      rows: [...rows]
-        .sort((a, b) => verdictOrder[a.verdict] - verdictOrder[b.verdict] || a.line - b.line)
-        .slice(0, rowsShown),
+      delimiter: stored.layout.delimiter,
+      columns: stored.layout.columns.map((column, index) => ({
+        ...column,
+        field: stored.fields[index] ?? 'ignore',
+      })),
+      counts: stored.layout.counts,
+      rows: await readShownRows(database, id, rowsShown),
       sameFileAt: await readSameFile(database, stored),
       ...(await readProgress(database, stored)),
       version: stored.version,
     };
+  };
+
+  /** With what the file holds: one that was stored by an older version is read now. */
+  const readWhole = async (id: string) => {
+    let stored = await readImport(database, id);
+    if (stored.layout === null) {
+      await services.heavy.run(readImportTask, { importId: id, isFirst: false });
+      stored = await readImport(database, id);
+    }
+    const { layout } = stored;
+    if (layout === null) throw new Problem('stale');
+    return { ...stored, layout };
   };
 
   const own = async (id: string, who: SignedIn): Promise<StoredImport> => {
@@ -67,26 +63,26 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
   return {
     uploadImport: async ({ body, who }) => {
       const content = Buffer.from(body.contentBase64, 'base64');
-      const encoding = encodingOf(content, body.encoding);
-      const text = decode(content, encoding);
-      const type = typeOf(body.fileName, text);
-      const fields = proposeFields(text, type, await readCustomFields(database, 'contact'));
       const id = newId<ImportId>();
       await database.change(
         `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
-         VALUES (:id, :user, :fileName, :type, :encoding, :content, :hash, :fields, :now)`,
+         VALUES (:id, :user, :fileName, 'csv', :encoding, :content, :hash, '[]', :now)`,
         {
           id: bytesOf(id),
           user: bytesOf(who.id),
           fileName: body.fileName,
-          type,
-          encoding,
+          encoding: body.encoding ?? '',
           content,
           hash: createHash('sha256').update(content).digest(),
-          fields: JSON.stringify(fields),
           now: sqlInstant(clock.now()),
         },
       );
+      try {
+        await services.heavy.run(readImportTask, { importId: id, isFirst: true });
+      } catch (error) {
+        await database.change('DELETE FROM import_batch WHERE id = :id', { id: bytesOf(id) });
+        throw error;
+      }
       return preview(id);
     },
     getImport: async ({ params, who }) => preview((await own(params.id, who)).id),
@@ -100,11 +96,11 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
         { id: bytesOf(stored.id), version: body.version, fields: JSON.stringify(body.fields), encoding },
       );
       if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
+      await services.heavy.run(readImportTask, { importId: stored.id, isFirst: false });
       return preview(stored.id);
     },
     confirmImport: async ({ params, body, who }) => {
-      const stored = await own(params.id, who);
-      const setting = await judgeSetting(database, services);
+      const stored = await readWhole((await own(params.id, who)).id);
       await work(services, who, async (w) => {
         const changed = await w.change(
           `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, leads_as = :leadsAs, applied_at = :now, set_id = :set, version = version + 1
@@ -119,8 +115,8 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
           },
         );
         if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
-        const { drafts } = readFile(stored, setting);
-        for (let from = 0; from < drafts.length; from += rowsInChunk)
+        const rows = await countRows(w, stored.id);
+        for (let from = 0; from < rows; from += rowsInChunk)
           await enqueue(w, {
             kind: chunkKind,
             dedupeKey: `${chunkKind}:${stored.id}:${from}`,

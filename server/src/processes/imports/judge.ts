@@ -1,69 +1,50 @@
-import type { JudgedRow } from '@kettle/contract';
-import { identityKeys, type ContactDraft } from '@kettle/core/imports';
+import type { RowVerdict } from '@kettle/contract';
+import {
+  identityKeys,
+  type CellProblem,
+  type ContactDraft,
+  type JudgedDraft as ReadDraft,
+} from '@kettle/core/imports';
 import { companyKey } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
 import { findLikelyInFirms } from '../duplicates/index';
-import type { ReadFile } from './read-file';
 
-export interface JudgedFile {
-  readonly rows: readonly JudgedRow[];
-  /** Drafts that would be written, in file order. */
-  readonly fresh: readonly ContactDraft[];
-  /** Drafts that are likely somebody known, though no address or number says so; written only when asked for. */
-  readonly likely: readonly ContactDraft[];
+/** A row of a file and what is said of it. */
+export interface JudgedDraft {
+  readonly draft: ContactDraft;
+  readonly verdict: RowVerdict;
+  readonly problems: readonly CellProblem[];
 }
 
 const keysAtOnce = 1000;
 
-/** Sets every row against the database and the rest of the file: new, likely somebody, known, twice in the file, or wrong. */
-export async function judgeFile(db: Queryable, file: ReadFile, importId: string): Promise<JudgedFile> {
-  const good = file.drafts.filter((each) => each.problems.length === 0).map((each) => each.draft);
+/** Sets rows against the database and each other: new, likely somebody, known, twice in the file, or wrong. */
+export async function judgeDrafts(
+  db: Queryable,
+  drafts: readonly ReadDraft[],
+  importId: string,
+): Promise<JudgedDraft[]> {
+  const good = drafts.filter((each) => each.problems.length === 0).map((each) => each.draft);
   const known = await findKnown(db, good);
   const alike = await findLikelyInFirms(db, good, importId);
-  const likely: ContactDraft[] = [];
   const seen = new Map<string, number>();
-  const fresh: ContactDraft[] = [];
-  const rows = file.drafts.map(({ draft, problems }): JudgedRow => {
-    if (problems.length > 0) return rowOf(draft, 'wrong', [...problems]);
+  const because = (draft: ContactDraft, verdict: RowVerdict, reason: string): JudgedDraft => ({
+    draft,
+    verdict,
+    problems: [{ column: 'row', reason }],
+  });
+  return drafts.map(({ draft, problems }): JudgedDraft => {
+    if (problems.length > 0) return { draft, verdict: 'wrong', problems };
     const keys = identityKeys(draft);
     const match = keys.map((key) => known.get(key)).find((name) => name !== undefined);
-    if (match !== undefined)
-      return rowOf(draft, 'known', [{ column: 'row', reason: `${match} is here already` }]);
+    if (match !== undefined) return because(draft, 'known', `${match} is here already`);
     const first = keys.map((key) => seen.get(key)).find((line) => line !== undefined);
-    if (first !== undefined)
-      return rowOf(draft, 'twice-in-file', [{ column: 'row', reason: `the same as line ${first}` }]);
+    if (first !== undefined) return because(draft, 'twice-in-file', `the same as line ${first}`);
     for (const key of keys) seen.set(key, draft.line);
     const like = alike.get(draft.line);
-    if (like !== undefined) {
-      likely.push(draft);
-      return rowOf(draft, 'likely', [{ column: 'row', reason: like }]);
-    }
-    fresh.push(draft);
-    return rowOf(draft, 'new', []);
+    if (like !== undefined) return because(draft, 'likely', like);
+    return { draft, verdict: 'new', problems: [] };
   });
-  const unreadable = file.unreadable.map(({ line, reason }) =>
-    rowOf({ ...emptyDraft, line }, 'wrong', [{ column: 'row', reason }]),
-  );
-  return { rows: [...rows, ...unreadable], fresh, likely };
-}
-
-const emptyDraft = { line: 0, givenName: '', familyName: '', company: '', email: '', phone: '' };
-
-function rowOf(
-  draft: Pick<ContactDraft, 'line' | 'givenName' | 'familyName' | 'company' | 'email' | 'phone'>,
-  verdict: JudgedRow['verdict'],
-  problems: JudgedRow['problems'],
-): JudgedRow {
-  const name = `${draft.givenName} ${draft.familyName}`.trim();
-  return {
-    line: draft.line,
-    verdict,
-    name,
-    company: draft.company,
-    email: draft.email,
-    phone: draft.phone,
-    problems,
-  };
 }
 
 interface KnownRow {

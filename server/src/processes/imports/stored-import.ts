@@ -1,4 +1,4 @@
-import { importField, type ImportId, type ImportPreview } from '@kettle/contract';
+import { importField, importPreview, type ImportId, type ImportPreview } from '@kettle/contract';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
@@ -11,6 +11,12 @@ import type { ImportFile } from './read-file';
 
 type ImportState = ImportPreview['state'];
 
+const importLayout = importPreview.pick({ delimiter: true, counts: true }).extend({
+  columns: z.array(z.object({ name: z.string(), samples: z.array(z.string()) })),
+});
+/** What was found in a file when it was read. */
+export type ImportLayout = z.infer<typeof importLayout>;
+
 export interface StoredImport extends ImportFile {
   readonly id: ImportId;
   readonly userId: string;
@@ -20,6 +26,8 @@ export interface StoredImport extends ImportFile {
   readonly withLikely: boolean;
   /** The campaign of the leads it makes; null makes none. */
   readonly leadsAs: string | null;
+  /** Null until it has been read. */
+  readonly layout: ImportLayout | null;
   readonly version: number;
 }
 
@@ -35,13 +43,14 @@ interface ImportRow {
   state: StoredImport['state'];
   with_likely: number;
   leads_as: string | null;
+  layout: unknown;
   version: number;
 }
 
 /** @throws Problem `not-found` */
 export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
   const [row] = await db.rows<ImportRow>(
-    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, with_likely, leads_as, version
+    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, with_likely, leads_as, layout, version
        FROM import_batch WHERE id = :id`,
     { id: bytesOf(id) },
   );
@@ -58,6 +67,7 @@ export async function readImport(db: Queryable, id: string): Promise<StoredImpor
     state: row.state,
     withLikely: row.with_likely === 1,
     leadsAs: row.leads_as,
+    layout: row.layout === null ? null : importLayout.parse(jsonOf(row.layout)),
     version: row.version,
   };
 }

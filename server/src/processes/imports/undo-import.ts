@@ -68,6 +68,7 @@ const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0), setId:
 
 /** Undoes one part of an import, by the rights of whoever imported; people who were changed since stay. */
 export const importUndoJob: JobKind = {
+  words: 'undoing one part of an import',
   effect: 'database',
   lane: 'bulk',
   isBulk: true,

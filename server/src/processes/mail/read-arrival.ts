@@ -22,6 +22,7 @@ const ofArrival = z.object({ arrivalId: z.uuid() });
 
 /** Reads what arrived, once: finds its thread and its person, and does what follows from it. */
 export const readArrivalJob: JobKind = {
+  words: 'reading a mail that arrived',
   effect: 'database',
   run: async (w, payload) => {
     const { arrivalId } = ofArrival.parse(payload);

@@ -44,7 +44,11 @@ const mostAttempts = 8;
 
 /** Sends one mail; see docs/decisions/0003 for what is known after a crash at any point of it. */
 export function sendMailJob(services: Services): JobKind {
-  return { effect: 'guarded', run: (payload) => sendMail(services, ofMail.parse(payload).mailId) };
+  return {
+    words: 'sending a mail',
+    effect: 'guarded',
+    run: (payload) => sendMail(services, ofMail.parse(payload).mailId),
+  };
 }
 
 export async function readOut(db: Queryable, mailId: string): Promise<OutRow | undefined> {

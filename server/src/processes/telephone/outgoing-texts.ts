@@ -29,6 +29,7 @@ interface TextRow {
 /** Hands a text to the gateway under a key that it honours, so that a repeated try sends nothing twice. */
 export function sendTextJob(services: Services): JobKind {
   return {
+    words: 'sending a text message',
     effect: 'guarded',
     run: async (payload) => {
       const { database, channels, clock } = services;

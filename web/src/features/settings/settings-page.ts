@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Here } from '../../services/here';
 import { Opened } from '../../services/opened';
+import { BackgroundSettings } from './background-settings';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
 import { MailSettingsPart } from './mail-settings';
@@ -11,13 +12,24 @@ import { ProductSettings } from './product-settings';
 import { StandingSettings } from './standing-settings';
 import { TeamSettings } from './team-settings';
 
-type Part = 'me' | 'team' | 'standings' | 'journal' | 'pipelines' | 'products' | 'leads' | 'fields' | 'mail';
+type Part =
+  | 'me'
+  | 'team'
+  | 'standings'
+  | 'journal'
+  | 'pipelines'
+  | 'products'
+  | 'leads'
+  | 'fields'
+  | 'mail'
+  | 'background';
 
 /** Everything that is set: mine for everybody, the organisation's for an admin. */
 @Component({
   selector: 'kettle-settings-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    BackgroundSettings,
     MySettings,
     TeamSettings,
     StandingSettings,
@@ -70,6 +82,9 @@ type Part = 'me' | 'team' | 'standings' | 'journal' | 'pipelines' | 'products' |
         @case ('mail') {
           <kettle-mail-settings />
         }
+        @case ('background') {
+          <kettle-background-settings />
+        }
         @case ('fields') {
           <kettle-custom-field-settings />
         }
@@ -93,6 +108,7 @@ export class SettingsPage {
           { name: 'products', words: 'Products and reasons' },
           { name: 'fields', words: 'Custom fields' },
           { name: 'mail', words: 'Mail' },
+          { name: 'background', words: 'Background work' },
         ] as const)
       : []),
   ]);

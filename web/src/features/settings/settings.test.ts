@@ -1,4 +1,5 @@
 import { showPart } from '../../../testing/part';
+import { BackgroundSettings } from './background-settings';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
 import { StandingSettings } from './standing-settings';
@@ -76,4 +77,32 @@ test('a rule of touches may name outcomes, for a group or one standing', async (
     version: 2,
     touchPolicy: { standings: { a: ['call-voicemail'] }, groups: { prospect: 'all' } },
   });
+});
+
+test('background work that failed is listed with who asked for it, and tried again', async () => {
+  const part = await showPart(BackgroundSettings, { role: 'admin' });
+  const failed = {
+    id: 'a',
+    words: 'one part of an import',
+    state: 'failed',
+    askedByName: 'Imogen Thorne',
+    at: '2026-11-24T09:10:00.000Z',
+    tries: 5,
+    error: 'the import is gone',
+  };
+  const unclear = {
+    ...failed,
+    id: 'b',
+    words: 'sending a mail',
+    state: 'unclear',
+    askedByName: null,
+    tries: 1,
+  };
+  await part.answer('/api/failed-jobs', { jobs: [failed, unclear], total: 2 });
+  expect(part.root.textContent).toMatch(/one part of an import\s+for Imogen Thorne.*5 tries/s);
+  expect(part.root.textContent).toMatch(/sending a mail.*1 try\s.*nobody can know/s);
+  await part.click(part.button('Try again'));
+  part.asked('/api/failed-jobs/a/retry').flush({ ok: true });
+  await part.answer('/api/failed-jobs', { jobs: [], total: 0 });
+  expect(part.root.textContent).toContain('Nothing has failed.');
 });

@@ -1,0 +1,110 @@
+import { parentPort, Worker as Thread, workerData } from 'node:worker_threads';
+import { makeWorker } from './features';
+import type { Environment } from './platform/environment';
+import type { Heavy } from './platform/heavy';
+import { Problem } from './platform/problem';
+import type { Services } from './platform/services';
+import { makeServices } from './make-services';
+
+type Order =
+  | { readonly kind: 'task'; readonly id: number; readonly task: string; readonly input: unknown }
+  | { readonly kind: 'poke' | 'stop' };
+interface Refusal {
+  readonly code: Problem['code'] | null;
+  readonly message: string;
+}
+interface Report {
+  readonly id: number;
+  readonly refusal: Refusal | null;
+}
+
+/** The thread of bulk work, as the thread that answers requests sees it. */
+export interface BulkThread extends Heavy {
+  /** Looks for work now instead of at the next turn. */
+  poke(): void;
+  /** Stops after the job at hand. */
+  stop(): Promise<void>;
+}
+
+const restartMillis = 1000;
+
+/**
+ * Starts the lane of bulk jobs and the heavy tasks in a thread of their own: parsing a file of 100,000 rows would hold up every request
+ * of the thread that answers. A thread that dies is started again; a task it was at is refused.
+ * @param program the file this program was started from, which calls `serveBulkThread` in a thread
+ */
+export function startBulkThread(environment: Environment, services: Services, program: string): BulkThread {
+  let isStopping = false;
+  let lastId = 0;
+  const waiting = new Map<number, { resolve: () => void; reject: (error: unknown) => void }>();
+  let thread = start();
+
+  function start(): Thread {
+    const started = new Thread(program, {
+      // Its clock goes on from ours, not from where ours began.
+      workerData: { ...environment, KETTLE_NOW: environment.KETTLE_NOW && services.clock.now() },
+    });
+    started.on('message', ({ id, refusal }: Report) => {
+      const asked = waiting.get(id);
+      waiting.delete(id);
+      if (refusal === null) asked?.resolve();
+      else asked?.reject(errorOf(refusal));
+    });
+    started.on('error', (error) => services.log.error({ err: error }, 'the bulk thread failed'));
+    started.on('exit', () => {
+      for (const { reject } of waiting.values()) reject(new Error('the bulk thread ended'));
+      waiting.clear();
+      if (!isStopping) setTimeout(() => (thread = isStopping ? thread : start()), restartMillis).unref();
+    });
+    return started;
+  }
+
+  const order = (given: Order) => thread.postMessage(given);
+  return {
+    poke: () => order({ kind: 'poke' }),
+    run: (task, input) =>
+      new Promise((resolve, reject) => {
+        const id = (lastId += 1);
+        waiting.set(id, { resolve, reject });
+        order({ kind: 'task', id, task, input });
+      }),
+    stop: () =>
+      new Promise((resolve) => {
+        isStopping = true;
+        if (thread.threadId === -1) return resolve();
+        thread.once('exit', () => resolve());
+        order({ kind: 'stop' });
+      }),
+  };
+}
+
+const errorOf = ({ code, message }: Refusal): Error =>
+  code === null ? new Error(message) : Object.assign(new Problem(code), { message });
+
+/** The other side: what runs inside the thread. */
+export function serveBulkThread(): void {
+  const port = parentPort!;
+  const services = makeServices(workerData as Environment);
+  const lane = makeWorker(services, 'bulk');
+  lane.start();
+  const carryOut = async ({ id, task, input }: Extract<Order, { kind: 'task' }>) => {
+    let refusal: Refusal | null = null;
+    try {
+      await services.heavy.run(task, input);
+    } catch (error) {
+      if (!(error instanceof Problem)) services.log.error({ err: error, task }, 'a heavy task failed');
+      const message = error instanceof Error ? error.message : String(error);
+      refusal = { code: error instanceof Problem ? error.code : null, message };
+    }
+    port.postMessage({ id, refusal } satisfies Report);
+  };
+  port.on('message', (order: Order) => {
+    if (order.kind === 'task') void carryOut(order);
+    else if (order.kind === 'poke') lane.poke();
+    else
+      void lane
+        .stop()
+        .then(() => services.database.close())
+        .then(() => process.exit(0));
+  });
+}

@@ -1,0 +1,29 @@
+import { pino } from 'pino';
+import { makeChannels } from './channels';
+import { heavyTasks } from './features';
+import { follows } from './follows';
+import { ChangeFeed } from './platform/change-feed/feed';
+import { makeClock } from './platform/clock';
+import { openDatabase } from './platform/database/database';
+import type { Environment } from './platform/environment';
+import { heavyHere } from './platform/heavy';
+import type { Services } from './platform/services';
+import { Calendars, Settings } from './records/settings/index';
+
+/** What every use case may need, as the installation's settings say; heavy tasks run in the caller's own thread. */
+export function makeServices(environment: Environment): Services {
+  const clock = makeClock(environment.KETTLE_NOW);
+  const database = openDatabase(environment.KETTLE_DATABASE_URL);
+  const services: Services = {
+    database,
+    clock,
+    feed: new ChangeFeed(database),
+    calendars: new Calendars(clock),
+    settings: new Settings(),
+    channels: makeChannels(environment),
+    follows,
+    heavy: heavyHere(heavyTasks(), () => services),
+    log: pino({ level: environment.KETTLE_LOG }),
+  };
+  return services;
+}

@@ -1,0 +1,22 @@
+import type { Services } from './services';
+
+/** Long computation that a request waits for. It writes what it finds to the database; only its end is answered. */
+export type HeavyTask = (services: Services, input: unknown) => Promise<void>;
+export type HeavyTasks = Readonly<Record<string, HeavyTask>>;
+
+/** Where heavy tasks run: a thread of their own in the running server, so that no other request waits for them. */
+export interface Heavy {
+  /** @throws Problem what the task threw */
+  run(task: string, input: unknown): Promise<void>;
+}
+
+/** In the caller's own thread: for tests, the demo's generator and the bulk thread itself. */
+export function heavyHere(tasks: HeavyTasks, services: () => Services): Heavy {
+  return {
+    run: async (task, input) => {
+      const found = tasks[task];
+      if (!found) throw new Error(`no heavy task is called ${task}`);
+      await found(services(), input);
+    },
+  };
+}

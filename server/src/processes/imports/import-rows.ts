@@ -1,0 +1,92 @@
+import type { ImportPreview, JudgedRow } from '@kettle/contract';
+import type { CellProblem, ContactDraft } from '@kettle/core/imports';
+import type { Queryable } from '../../platform/database/database';
+import { jsonOf, wholeNumber } from '../../platform/database/values';
+import { bytesOf } from '../../platform/ids';
+import type { JudgedDraft } from './judge';
+
+const rowsAtOnce = 1000;
+
+interface ImportRow {
+  line: number;
+  verdict: JudgedDraft['verdict'];
+  draft: unknown;
+  problems: unknown;
+}
+
+/** Keeps what a file holds in place of what was read of it before. */
+export async function replaceRows(
+  tx: Queryable,
+  importId: string,
+  rows: readonly JudgedDraft[],
+): Promise<void> {
+  const id = bytesOf(importId);
+  await tx.change('DELETE FROM import_row WHERE import_id = :id', { id });
+  for (let from = 0; from < rows.length; from += rowsAtOnce)
+    await tx.change(
+      'INSERT INTO import_row (import_id, position, line, verdict, draft, problems) VALUES :rows',
+      {
+        rows: rows
+          .slice(from, from + rowsAtOnce)
+          .map(({ draft, verdict, problems }, index) => [
+            id,
+            from + index,
+            draft.line,
+            verdict,
+            JSON.stringify(draft),
+            JSON.stringify(problems),
+          ]),
+      },
+    );
+}
+
+/** The rows of one part that were to be written when the file was read, in file order. */
+export async function readPart(
+  db: Queryable,
+  importId: string,
+  from: number,
+  count: number,
+): Promise<ContactDraft[]> {
+  const rows = await db.rows<Pick<ImportRow, 'draft'>>(
+    `SELECT draft FROM import_row
+      WHERE import_id = :id AND position >= :from AND position < :to AND verdict IN ('new', 'likely') ORDER BY position`,
+    { id: bytesOf(importId), from, to: from + count },
+  );
+  return rows.map(({ draft }) => jsonOf(draft) as ContactDraft);
+}
+
+export async function countRows(db: Queryable, importId: string): Promise<number> {
+  const [row] = await db.rows<{ count: string }>(
+    'SELECT COUNT(*) AS count FROM import_row WHERE import_id = :id',
+    {
+      id: bytesOf(importId),
+    },
+  );
+  return wholeNumber(row?.count ?? 0);
+}
+
+/** What is shown of a file before it is confirmed: wrong rows first. Relies on import_row_shown. */
+export async function readShownRows(db: Queryable, importId: string, limit: number): Promise<JudgedRow[]> {
+  const rows = await db.rows<ImportRow>(
+    'SELECT line, verdict, draft, problems FROM import_row WHERE import_id = :id ORDER BY verdict, line LIMIT :limit',
+    { id: bytesOf(importId), limit },
+  );
+  return rows.map((row) => {
+    const draft = jsonOf(row.draft) as ContactDraft;
+    return {
+      line: row.line,
+      verdict: row.verdict,
+      name: `${draft.givenName} ${draft.familyName}`.trim(),
+      company: draft.company,
+      email: draft.email,
+      phone: draft.phone,
+      problems: jsonOf(row.problems) as CellProblem[],
+    };
+  });
+}
+
+export function countVerdicts(rows: readonly JudgedDraft[]): ImportPreview['counts'] {
+  const counts = { new: 0, likely: 0, known: 0, twice: 0, wrong: 0 };
+  for (const { verdict } of rows) counts[verdict === 'twice-in-file' ? 'twice' : verdict] += 1;
+  return counts;
+}

@@ -1,0 +1,2 @@
+export { tellOfFailure } from './failed-jobs';
+export { jobsRoutes } from './jobs.routes';
