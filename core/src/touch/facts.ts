@@ -19,7 +19,7 @@ export interface TouchEntry {
 }
 
 export interface TouchFacts {
-  readonly lastTouch: TouchEntry | null;
+  readonly lastTouch: Pick<TouchEntry, 'at' | 'kind' | 'counts'> | null;
   readonly lastConversationAt: Instant | null;
   /** Their message that nobody has answered yet. */
   readonly waitingSince: Instant | null;
@@ -58,14 +58,17 @@ export function isTouch(entry: Omit<TouchEntry, 'at'>, rule: TouchRule): boolean
 /**
  * Derives the touch facts of one contact from its journal, in any order; entries at one moment count in the order given.
  * A conversation starts the count of attempts again; a message from outside waits until something goes out after it.
+ * @param before the facts of a journal that holds only earlier entries: what was known is carried on, and the journal not read again
  */
-export function foldTouches(entries: readonly TouchEntry[], rule: TouchRule): TouchFacts {
+export function foldTouches(
+  entries: readonly TouchEntry[],
+  rule: TouchRule,
+  before: TouchFacts = noTouches,
+): TouchFacts {
   const inOrder = [...entries].sort((a, b) => (a.at < b.at ? -1 : a.at > b.at ? 1 : 0));
-  const attempts = new Map<Channel, number>();
-  const answers = new Map<Channel, { tried: number; answered: number }>();
-  let lastTouch: TouchEntry | null = null;
-  let lastConversationAt: Instant | null = null;
-  let waitingSince: Instant | null = null;
+  const attempts = new Map(before.attempts);
+  const answers = new Map(before.answers);
+  let { lastTouch, lastConversationAt, waitingSince } = before;
   for (const entry of inOrder) {
     if (isTouch(entry, rule)) lastTouch = entry;
     if (entry.counts === 'none' || entry.kind === 'note' || entry.kind === 'system') continue;
@@ -80,6 +83,14 @@ export function foldTouches(entries: readonly TouchEntry[], rule: TouchRule): To
   }
   return { lastTouch, lastConversationAt, waitingSince, attempts, answers };
 }
+
+const noTouches: TouchFacts = {
+  lastTouch: null,
+  lastConversationAt: null,
+  waitingSince: null,
+  attempts: new Map(),
+  answers: new Map(),
+};
 
 /** A written message from outside waits for an answer; a call that came in was answered on the spot. */
 function waitingAfter(entry: TouchEntry, waitingSince: Instant | null): Instant | null {

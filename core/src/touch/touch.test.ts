@@ -76,6 +76,31 @@ describe('touch facts', () => {
       }),
     );
   });
+
+  test('what is known of the first entries is carried on by the later ones', () => {
+    const entries = fc.array(
+      fc.record({
+        kind: fc.constantFrom<TouchEntry['kind']>('call', 'email', 'text', 'visit', 'note'),
+        direction: fc.constantFrom<TouchEntry['direction']>('in', 'out'),
+        counts: fc.constantFrom<TouchEntry['counts']>('attempt', 'conversation', 'none'),
+      }),
+      { maxLength: 28 },
+    );
+    fc.assert(
+      fc.property(
+        entries,
+        fc.nat(28),
+        fc.constantFrom('all' as const, 'none' as const),
+        (drawn, cut, rule) => {
+          const made = drawn.map((part, index) =>
+            entry(`2026-11-${String(index + 1).padStart(2, '0')}`, part),
+          );
+          const first = foldTouches(made.slice(0, cut), rule);
+          expect(foldTouches(made.slice(cut), rule, first)).toEqual(foldTouches(made, rule));
+        },
+      ),
+    );
+  });
 });
 
 describe('what counts as a touch', () => {

@@ -481,7 +481,7 @@ test('derived facts equal a recount after any sequence of acts', async () => {
       (await tx.rows<{ id: IdBytes }>(`SELECT id FROM ${table} ORDER BY id`)).map(({ id }) =>
         idOf<string>(id),
       );
-    for (const id of await ids('contact')) await refreshTouchFacts(w, id);
+    await refreshTouchFacts(w, await ids('contact'));
     await refreshNextSteps(tx, { contactIds: await ids('contact'), dealIds: await ids('deal') });
   });
   expect(await wholeState(database)).toEqual(before);

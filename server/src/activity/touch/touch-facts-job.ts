@@ -17,7 +17,10 @@ export const touchFactsJob: JobKind = {
         ORDER BY id LIMIT ${contactsInPart}`,
       { standing: bytesOf(standingId), ...(after === null ? {} : { after: bytesOf(after) }) },
     );
-    for (const row of rows) await refreshTouchFacts(w, idOf(row.id));
+    await refreshTouchFacts(
+      w,
+      rows.map((row) => idOf<string>(row.id)),
+    );
     const last = rows.at(-1);
     if (last && rows.length === contactsInPart)
       await enqueueTouchFacts(w, { standingId, after: idOf(last.id), round }, w.now);

@@ -1,21 +1,12 @@
-import type { Direction, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
+import type { Channel, Direction, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
 import { checkInDueOn, foldTouches, touchRuleOf, type TouchEntry, type TouchFacts } from '@kettle/core/touch';
 import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver, Work } from '../../platform/work/work';
-import type { Written } from '../../platform/work/written';
-
-interface StandingColumns {
-  standing_id: IdBytes;
-  standing_group: StandingGroup;
-  standing_days: number | null;
-  own_days: number | null;
-  standing_set_at: string;
-  country: string;
-  zone: string;
-}
+import { idOfHex, type Image, type Written } from '../../platform/work/written';
+import { updateMany } from '../../platform/database/update-many';
 
 const entryFields = [
   'at',
@@ -51,97 +42,299 @@ export async function touchedContacts(w: Work, written: Written): Promise<string
 
 /** Touch facts of everybody whose journal or standing a unit of work wrote. */
 export const deriveTouchFacts: Deriver = async (w, written) => {
-  for (const id of await touchedContacts(w, written)) {
-    await refreshTouchFacts(w, id);
-    w.note('contact', id);
-  }
+  const contacts = await touchedContacts(w, written);
+  await refreshTouchFacts(w, contacts, addedOnly(written));
+  for (const id of contacts) w.note('contact', id);
 };
 
 /**
- * Derives a contact's touch facts from its journal and writes them: last touch, last conversation, unanswered message, check-in day,
- * tries and answers by channel. A contact that is gone has none.
+ * Entries that were added, by contact, for contacts of whom nothing else was written: their facts can be carried on. One that was shared,
+ * edited, removed or put back is not among them.
+ */
+function addedOnly(written: Written): Map<string, Added[]> {
+  const added = new Map<string, Added[]>();
+  const notOnly = new Set([
+    ...written.ids('entry_person', 'contact_id'),
+    ...written.ids('contact', 'id', personFields),
+  ]);
+  for (const { op, refs, was, became, key } of written.of('journal_entry')) {
+    const contact = refs.contact_id;
+    if (op !== 'insert' || !became) {
+      for (const image of [refs, was]) if (image?.contact_id) notOnly.add(idOfHex(image.contact_id));
+      continue;
+    }
+    if (contact && became.counts !== 'none' && !became.removed_at) {
+      const id = idOfHex<string>(contact);
+      added.set(id, [...(added.get(id) ?? []), { key, entry: entryOf(became) }]);
+    }
+  }
+  for (const id of notOnly) added.delete(id);
+  return added;
+}
+
+interface Added {
+  readonly key: string;
+  readonly entry: TouchEntry;
+}
+
+const contactsAtOnce = 500;
+
+/**
+ * Derives contacts' touch facts from their journals and writes them: last touch, last conversation, unanswered message, check-in day,
+ * tries and answers by channel. Where an entry was added after all others, the facts known so far are carried on, whatever the length of the
+ * journal; else the whole of it is read. A contact that is gone has none.
+ * @param added what was added to contacts of whom nothing else was written
  */
 export async function refreshTouchFacts(
   w: Pick<Work, 'rows' | 'change' | 'services' | 'settings'>,
-  contactId: string,
-): Promise<TouchFacts | null> {
-  const id = bytesOf(contactId);
-  const [person] = await w.rows<StandingColumns>(
-    `SELECT s.id AS standing_id, s.standing_group, s.check_in_days AS standing_days, c.check_in_days AS own_days, c.standing_set_at,
-            c.country, c.zone
-       FROM contact c JOIN standing s ON s.id = c.standing_id WHERE c.id = :id`,
-    { id },
-  );
-  if (!person) return null;
+  contactIds: readonly string[],
+  added: ReadonlyMap<string, readonly Added[]> = new Map(),
+): Promise<void> {
   const { touchPolicy } = await w.settings();
-  const standing = { id: idOf<string>(person.standing_id), group: person.standing_group };
-  const facts = foldTouches(await readTouches(w, contactId), touchRuleOf(standing, touchPolicy));
-  const dueOn = checkInDueOn(
-    {
-      lastTouchOn: facts.lastTouch && localDate(facts.lastTouch.at, person.zone),
-      standingSetOn: localDate(instantOf(person.standing_set_at), person.zone),
-      standingDays: person.standing_days,
-      ownDays: person.own_days,
-    },
-    w.services.calendars.of(person.country, person.zone),
-  );
-  await w.change(
-    `UPDATE contact SET last_touch_at = :at, last_touch_kind = :kind, last_touch_counts = :counts,
-            last_conversation_at = :conversation, waiting_since = :waiting, next_touch_due = :dueOn
-      WHERE id = :id`,
-    {
-      id,
-      at: sqlInstant(facts.lastTouch?.at ?? null),
-      kind: facts.lastTouch?.kind ?? null,
-      counts: facts.lastTouch?.counts ?? null,
-      conversation: sqlInstant(facts.lastConversationAt),
-      waiting: sqlInstant(facts.waitingSince),
-      dueOn,
-    },
-  );
-  await writeChannelFacts(w, id, facts);
-  return facts;
+  for (let from = 0; from < contactIds.length; from += contactsAtOnce) {
+    const part = contactIds.slice(from, from + contactsAtOnce);
+    const people = await readPeople(w, part);
+    const carried = await readCarried(w, added, people);
+    const journals = await readTouches(
+      w,
+      people.map(({ id }) => id).filter((id) => !carried.has(id)),
+    );
+    const results = people.map((person) => {
+      const rule = touchRuleOf(person.standing, touchPolicy);
+      const known = carried.get(person.id);
+      const facts = known
+        ? foldTouches(known.entries, rule, known.before)
+        : foldTouches(journals.get(person.id) ?? [], rule);
+      return { person, facts };
+    });
+    await writeFacts(w, results);
+    await writeChannelFacts(w, results, carried);
+  }
 }
 
-/** Entries of the contact's own, and those it shares, that stand; in order. Relies on journal_contact and entry_person_time. */
-export async function readTouches(db: Queryable, contactId: string): Promise<TouchEntry[]> {
+interface Person {
+  readonly id: string;
+  readonly standing: { readonly id: string; readonly group: StandingGroup };
+  readonly standingDays: number | null;
+  readonly ownDays: number | null;
+  readonly standingSetAt: string;
+  readonly country: string;
+  readonly zone: string;
+  /** As it is stored now, column by column. */
+  readonly stored: StoredFacts;
+}
+
+interface StoredFacts {
+  last_touch_at: string | null;
+  last_touch_kind: JournalKind | null;
+  last_touch_counts: TouchCount | null;
+  last_conversation_at: string | null;
+  waiting_since: string | null;
+  next_touch_due: string | null;
+}
+
+/** Locked, so that two entries written at once are both counted; standings, which all share, are not. */
+async function readPeople(db: Queryable, contactIds: readonly string[]): Promise<Person[]> {
+  if (contactIds.length === 0) return [];
+  const rows = await db.rows<
+    StoredFacts & {
+      id: IdBytes;
+      standing_id: IdBytes;
+      standing_group: StandingGroup;
+      standing_days: number | null;
+      own_days: number | null;
+      standing_set_at: string;
+      country: string;
+      zone: string;
+    }
+  >(
+    `SELECT c.id, c.standing_id, (SELECT s.standing_group FROM standing s WHERE s.id = c.standing_id) AS standing_group,
+            (SELECT s.check_in_days FROM standing s WHERE s.id = c.standing_id) AS standing_days, c.check_in_days AS own_days,
+            c.standing_set_at, c.country, c.zone, c.last_touch_at, c.last_touch_kind, c.last_touch_counts, c.last_conversation_at,
+            c.waiting_since, c.next_touch_due
+       FROM contact c WHERE c.id IN (:ids) ORDER BY c.id FOR UPDATE`,
+    { ids: contactIds.map((id) => bytesOf(id)) },
+  );
+  return rows.map((row) => ({
+    id: idOf(row.id),
+    standing: { id: idOf(row.standing_id), group: row.standing_group },
+    standingDays: row.standing_days,
+    ownDays: row.own_days,
+    standingSetAt: instantOf(row.standing_set_at),
+    country: row.country,
+    zone: row.zone,
+    stored: {
+      last_touch_at: row.last_touch_at,
+      last_touch_kind: row.last_touch_kind,
+      last_touch_counts: row.last_touch_counts,
+      last_conversation_at: row.last_conversation_at,
+      waiting_since: row.waiting_since,
+      next_touch_due: row.next_touch_due,
+    },
+  }));
+}
+
+interface Carried {
+  readonly before: TouchFacts;
+  readonly entries: readonly TouchEntry[];
+}
+
+/** The facts known so far of contacts whose added entries come after all others. Relies on journal_contact and entry_person_time. */
+async function readCarried(
+  db: Queryable,
+  added: ReadonlyMap<string, readonly Added[]>,
+  people: readonly Person[],
+): Promise<Map<string, Carried>> {
+  const carried = new Map<string, Carried>();
+  for (const { id, stored } of people) {
+    const mine = added.get(id);
+    if (!mine) continue;
+    const first = mine.map(({ entry }) => entry.at).sort()[0]!;
+    const later = await db.rows(
+      `(SELECT 1 FROM journal_entry WHERE contact_id = :id AND at >= :first AND id NOT IN (:added) LIMIT 1)
+       UNION ALL (SELECT 1 FROM entry_person WHERE contact_id = :id AND at >= :first LIMIT 1)`,
+      {
+        id: bytesOf(id),
+        first: sqlInstant(first),
+        added: mine.map(({ key }) => Buffer.from((JSON.parse(key) as { id: string }).id, 'hex')),
+      },
+    );
+    if (later.length > 0) continue;
+    carried.set(id, {
+      before: await readFacts(db, id, stored),
+      entries: mine.map(({ entry }) => entry),
+    });
+  }
+  return carried;
+}
+
+async function readFacts(db: Queryable, id: string, stored: StoredFacts): Promise<TouchFacts> {
   const rows = await db.rows<{
+    channel: Channel;
+    tries_since_conversation: number;
+    tried: number;
+    answered: number;
+  }>(
+    'SELECT channel, tries_since_conversation, tried, answered FROM channel_fact WHERE contact_id = :id ORDER BY channel',
+    { id: bytesOf(id) },
+  );
+  const tries = rows.filter((row) => row.tries_since_conversation > 0);
+  const at = (text: string | null) => (text === null ? null : instantOf(text));
+  return {
+    lastTouch:
+      stored.last_touch_at === null || stored.last_touch_kind === null || stored.last_touch_counts === null
+        ? null
+        : {
+            at: instantOf(stored.last_touch_at),
+            kind: stored.last_touch_kind,
+            counts: stored.last_touch_counts,
+          },
+    lastConversationAt: at(stored.last_conversation_at),
+    waitingSince: at(stored.waiting_since),
+    attempts: new Map(tries.map((row) => [row.channel, row.tries_since_conversation])),
+    answers: new Map(rows.map(({ channel, tried, answered }) => [channel, { tried, answered }])),
+  };
+}
+
+interface Result {
+  readonly person: Person;
+  readonly facts: TouchFacts;
+}
+
+async function writeFacts(w: Pick<Work, 'change' | 'rows' | 'services'>, results: readonly Result[]) {
+  const changed = results.flatMap(({ person, facts }) => {
+    const dueOn = checkInDueOn(
+      {
+        lastTouchOn: facts.lastTouch && localDate(facts.lastTouch.at, person.zone),
+        standingSetOn: localDate(person.standingSetAt, person.zone),
+        standingDays: person.standingDays,
+        ownDays: person.ownDays,
+      },
+      w.services.calendars.of(person.country, person.zone),
+    );
+    const now: StoredFacts = {
+      last_touch_at: sqlInstant(facts.lastTouch?.at ?? null),
+      last_touch_kind: facts.lastTouch?.kind ?? null,
+      last_touch_counts: facts.lastTouch?.counts ?? null,
+      last_conversation_at: sqlInstant(facts.lastConversationAt),
+      waiting_since: sqlInstant(facts.waitingSince),
+      next_touch_due: dueOn,
+    };
+    const columns = Object.keys(now) as (keyof StoredFacts)[];
+    const isSame = columns.every((column) => now[column] === person.stored[column]);
+    return isSame ? [] : [{ id: bytesOf(person.id), ...now }];
+  });
+  await updateMany(w, 'contact', changed);
+}
+
+/**
+ * Entries of contacts' own, and those they share, that stand; in order, by contact. Relies on journal_contact and entry_person_time.
+ */
+export async function readTouches(
+  db: Queryable,
+  contactIds: readonly string[],
+): Promise<Map<string, TouchEntry[]>> {
+  const touches = new Map<string, TouchEntry[]>();
+  if (contactIds.length === 0) return touches;
+  const rows = await db.rows<{
+    contact_id: IdBytes;
     at: string;
     kind: JournalKind;
     direction: Direction | null;
     counts: TouchCount;
     outcome_id: string | null;
   }>(
-    `SELECT id, at, kind, direction, counts, outcome_id FROM journal_entry
-      WHERE contact_id = :id AND counts <> 'none' AND removed_at IS NULL
+    `SELECT contact_id, id, at, kind, direction, counts, outcome_id FROM journal_entry
+      WHERE contact_id IN (:ids) AND counts <> 'none' AND removed_at IS NULL
      UNION ALL
-     SELECT j.id, j.at, j.kind, j.direction, j.counts, j.outcome_id
+     SELECT p.contact_id, j.id, j.at, j.kind, j.direction, j.counts, j.outcome_id
        FROM entry_person p JOIN journal_entry j ON j.id = p.entry_id
-      WHERE p.contact_id = :id AND j.counts <> 'none' AND j.removed_at IS NULL
+      WHERE p.contact_id IN (:ids) AND j.counts <> 'none' AND j.removed_at IS NULL
      ORDER BY at, id`,
-    { id: bytesOf(contactId) },
+    { ids: contactIds.map((id) => bytesOf(id)) },
   );
-  return rows.map(({ at, kind, direction, counts, outcome_id }) => ({
-    at: instantOf(at),
-    kind,
-    direction,
-    counts,
-    outcomeId: outcome_id,
-  }));
+  for (const { contact_id, at, kind, direction, counts, outcome_id } of rows) {
+    const id = idOf<string>(contact_id);
+    const entry = { at: instantOf(at), kind, direction, counts, outcomeId: outcome_id };
+    const list = touches.get(id);
+    if (list) list.push(entry);
+    else touches.set(id, [entry]);
+  }
+  return touches;
 }
 
-async function writeChannelFacts(tx: Queryable, id: Buffer, facts: TouchFacts): Promise<void> {
-  await tx.change('DELETE FROM channel_fact WHERE contact_id = :id', { id });
-  const rows = [...facts.answers].map(([channel, answer]) => [
-    id,
-    channel,
-    facts.attempts.get(channel) ?? 0,
-    answer.tried,
-    answer.answered,
-  ]);
+/** A row of the journal as it was captured. */
+const entryOf = (image: Image): TouchEntry => ({
+  at: instantOf(image.at!),
+  kind: image.kind as JournalKind,
+  direction: image.direction as Direction | null,
+  counts: image.counts as TouchCount,
+  outcomeId: image.outcome_id ?? null,
+});
+
+async function writeChannelFacts(
+  tx: Queryable,
+  results: readonly Result[],
+  carried: ReadonlyMap<string, Carried>,
+): Promise<void> {
+  const whole = results.map(({ person }) => person.id).filter((id) => !carried.has(id));
+  if (whole.length > 0)
+    await tx.change('DELETE FROM channel_fact WHERE contact_id IN (:ids)', {
+      ids: whole.map((id) => bytesOf(id)),
+    });
+  const rows = results.flatMap(({ person, facts }) =>
+    [...facts.answers].map(([channel, answer]) => [
+      bytesOf(person.id),
+      channel,
+      facts.attempts.get(channel) ?? 0,
+      answer.tried,
+      answer.answered,
+    ]),
+  );
   if (rows.length > 0)
     await tx.change(
-      'INSERT INTO channel_fact (contact_id, channel, tries_since_conversation, tried, answered) VALUES :rows',
+      `INSERT INTO channel_fact (contact_id, channel, tries_since_conversation, tried, answered) VALUES :rows
+       ON DUPLICATE KEY UPDATE tries_since_conversation = VALUES(tries_since_conversation), tried = VALUES(tried), answered = VALUES(answered)`,
       { rows },
     );
 }

@@ -4,6 +4,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver } from '../../platform/work/work';
+import { idOfHex, type Written } from '../../platform/work/written';
 
 interface DealTouchRow {
   deal_id: IdBytes;
@@ -34,30 +35,63 @@ export const deriveDealTouches: Deriver = async (w, written) => {
     ...theirs.map(({ id }) => idOf<string>(id)),
   ]);
   if (deals.size === 0) return;
+  const { touchPolicy } = await w.settings();
+  const added = addedOnly(written, [
+    ...theirs.map(({ id }) => idOf<string>(id)),
+    ...written.ids('deal', 'id', ['status']),
+  ]);
+  const whole = [...deals].filter((id) => !added.deals.has(id));
   await refreshDealTouches(
     w,
-    (await w.settings()).touchPolicy,
-    [...deals].map((id) => bytesOf(id)),
+    touchPolicy,
+    whole.map((id) => bytesOf(id)),
+  );
+  await refreshDealTouches(
+    w,
+    touchPolicy,
+    [...added.deals].map((id) => bytesOf(id)),
+    added.entries,
   );
   for (const id of deals) w.note('deal', id);
 };
 
+/** Deals of which nothing was written but entries that were added: only those can be a later touch. */
+function addedOnly(
+  written: Written,
+  also: readonly string[],
+): { deals: ReadonlySet<string>; entries: IdBytes[] } {
+  const deals = new Set<string>();
+  const notOnly = new Set(also);
+  const entries: IdBytes[] = [];
+  for (const { op, key, refs, was } of written.of('journal_entry')) {
+    if (op === 'insert' && refs.deal_id) {
+      deals.add(idOfHex(refs.deal_id));
+      entries.push(Buffer.from((JSON.parse(key) as { id: string }).id, 'hex') as IdBytes);
+    } else for (const image of [refs, was]) if (image?.deal_id) notOnly.add(idOfHex(image.deal_id));
+  }
+  for (const id of notOnly) deals.delete(id);
+  return { deals, entries };
+}
+
 /**
  * Derives the last counting touch of deals that are open or parked, in the transaction that changed the journal: patience
  * counts from it. What counts is said by the standing of whoever each entry is with. Relies on journal_deal.
+ * @param added the entries that alone were written: the touch known so far stands beside them, and the journal is not read
  */
 export async function refreshDealTouches(
   tx: Queryable,
   policy: TouchPolicy,
   dealIds: readonly IdBytes[],
+  added?: readonly IdBytes[],
 ): Promise<void> {
+  if (dealIds.length === 0) return;
   const rows = await tx.rows<DealTouchRow>(
     `SELECT d.id AS deal_id, d.last_touch_at, j.at, j.kind, j.direction, j.counts, j.outcome_id, s.id AS standing_id, s.standing_group
        FROM deal d
        LEFT JOIN (journal_entry j JOIN contact c ON c.id = j.contact_id JOIN standing s ON s.id = c.standing_id)
-         ON j.deal_id = d.id AND j.removed_at IS NULL AND j.counts <> 'none'
+         ON j.deal_id = d.id AND j.removed_at IS NULL AND j.counts <> 'none' ${added ? 'AND j.id IN (:added)' : ''}
       WHERE d.id IN (:deals) AND d.status IN ('open', 'parked') ORDER BY d.id, j.at, j.id`,
-    { deals: dealIds },
+    { deals: dealIds, ...(added ? { added } : {}) },
   );
   const deals = new Map<string, { before: string | null; last: DealTouchRow | null }>();
   for (const row of rows) {
@@ -67,7 +101,7 @@ export async function refreshDealTouches(
   }
   for (const [id, { before, last }] of deals) {
     const at = last?.at ?? null;
-    if (at === before) continue;
+    if (at === before || (added && (at === null || (before !== null && at < before)))) continue;
     await tx.change('UPDATE deal SET last_touch_at = :at, last_touch_kind = :kind WHERE id = :id', {
       id: bytesOf(id),
       at: sqlInstant(at === null ? null : instantOf(at)),

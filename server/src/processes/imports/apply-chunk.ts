@@ -1,11 +1,17 @@
-import type { ContactId, LeadId } from '@kettle/contract';
+import type { ContactId, LeadId, Standing } from '@kettle/contract';
 import type { ContactDraft } from '@kettle/core/imports';
 import * as z from 'zod';
-import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idNamed, idOf, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
 import { writeCustomValues } from '../../records/fields/index';
-import { findOrMakeCompany, insertContact, standingFor } from '../../records/contacts/index';
+import {
+  findOrMakeCompanies,
+  insertContacts,
+  placeKey,
+  standingFor,
+  type CompanyDraft,
+  type NewContact,
+} from '../../records/contacts/index';
 import { addLead } from '../leads/index';
 import { readStandings, zoneOfCountry } from '../../records/settings/index';
 import { readImportTask } from './read-import';
@@ -61,7 +67,8 @@ async function writeDrafts(
   stored: { id: string; userId: string; leadsAs: string | null },
   drafts: readonly ContactDraft[],
 ): Promise<void> {
-  const settings = await w.services.settings.read(w);
+  const settings = await w.settings();
+  const home = settings.organisation;
   const standings = new Map((await readStandings(w)).map((standing) => [standing.name, standing.id]));
   const owners = new Map(
     (await w.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id')).map((row) => [
@@ -69,12 +76,25 @@ async function writeDrafts(
       idOf<string>(row.id),
     ]),
   );
-  const now = w.services.clock.now();
+  const companies = await findOrMakeCompanies(
+    w,
+    drafts.filter(({ company }) => company !== '').map((draft) => companyDraft(draft, stored.userId, home)),
+    w.now,
+  );
+  const standingBySource = new Map<string, Promise<Pick<Standing, 'id'>>>();
+  const standingOf = (source: string) => {
+    const known = standingBySource.get(source) ?? standingFor(w, settings, source);
+    standingBySource.set(source, known);
+    return known;
+  };
+  const people = new Map<ContactId, ContactDraft>();
+  const contacts: NewContact[] = [];
   for (const draft of drafts) {
-    const company = await companyOf(w, draft, stored.userId, settings.organisation, now);
     if (!draft.givenName && !draft.familyName) continue;
+    const company = companies.get(placeKey(draft.company, draft.country));
     const id = idNamed<ContactId>(`line ${draft.line}`, stored.id);
-    const contact = {
+    people.set(id, draft);
+    contacts.push({
       id,
       givenName: draft.givenName,
       familyName: draft.familyName,
@@ -84,9 +104,8 @@ async function writeDrafts(
       email: draft.email || null,
       phone: draft.phone || null,
       country: draft.country,
-      zone: zoneOf(draft.country, settings.organisation),
-      standingId:
-        standings.get(draft.standing) ?? (await standingFor(w, settings, draft.source || 'import')).id,
+      zone: zoneOf(draft.country, home),
+      standingId: standings.get(draft.standing) ?? (await standingOf(draft.source || 'import')).id,
       // Whose a lead's contact is follows from the rule for new leads, unless the file says it.
       ownerId: owners.get(draft.owner) ?? (stored.leadsAs === null ? stored.userId : null),
       warmth: draft.warmth || null,
@@ -94,12 +113,16 @@ async function writeDrafts(
       about: draft.note,
       checkInDays: null,
       importId: stored.id,
-    };
-    if (!(await insertContact(w, contact, now))) continue;
-    if (draft.tags.length > 0)
-      await w.change('INSERT IGNORE INTO contact_tag (contact_id, tag) VALUES :rows', {
-        rows: draft.tags.map((tag) => [bytesOf(id), tag]),
-      });
+    });
+  }
+  const written = [...(await insertContacts(w, contacts, w.now))].map((id) => ({
+    id,
+    draft: people.get(id)!,
+  }));
+  const tags = written.flatMap(({ id, draft }) => draft.tags.map((tag) => [bytesOf(id), tag]));
+  if (tags.length > 0)
+    await w.change('INSERT IGNORE INTO contact_tag (contact_id, tag) VALUES :rows', { rows: tags });
+  for (const { id, draft } of written) {
     await writeCustomValues(w, 'contact', id, draft.custom);
     if (stored.leadsAs !== null) await addLeadOf(w, stored, draft, id);
   }
@@ -137,15 +160,16 @@ interface Home {
 const zoneOf = (country: string, home: Home) =>
   country === home.homeCountry ? home.homeZone : zoneOfCountry(country, home.homeZone);
 
-async function companyOf(tx: Queryable, draft: ContactDraft, ownerId: string, home: Home, now: string) {
-  if (!draft.company) return null;
+function companyDraft(draft: ContactDraft, ownerId: string, home: Home): CompanyDraft {
   const { country, city, street, postcode, website } = draft;
-  const place = {
+  return {
+    name: draft.company,
     country,
+    zone: zoneOf(country, home),
     city: city || null,
     street: street || null,
     postcode: postcode || null,
     website: website || null,
+    ownerId,
   };
-  return findOrMakeCompany(tx, { name: draft.company, zone: zoneOf(country, home), ownerId, ...place }, now);
 }

@@ -8,6 +8,7 @@ import type { Deriver, Work } from '../../platform/work/work';
 
 interface FollowedLead {
   id: IdBytes;
+  contact_id: IdBytes;
   status: LeadStatus;
   status_since: string;
   hand_status: LeadStatus;
@@ -21,19 +22,20 @@ export const deriveLeadStatus: Deriver = async (w, written) => {
     ...(await touchedContacts(w, written)),
     ...written.ids('sales_lead', 'contact_id', ['hand_status', 'hand_at', 'wake_on', 'contact_id']),
   ]);
-  for (const id of contacts) await followLeads(w, id);
+  await followLeads(w, [...contacts]);
 };
 
 /** Relies on lead_contact. */
-async function followLeads(w: Work, contactId: string): Promise<void> {
+async function followLeads(w: Work, contactIds: readonly string[]): Promise<void> {
+  if (contactIds.length === 0) return;
   const leads = await w.rows<FollowedLead>(
-    `SELECT id, status, status_since, hand_status, hand_at, wake_on FROM sales_lead WHERE contact_id = :contact ORDER BY created_at, id`,
-    { contact: bytesOf(contactId) },
+    `SELECT id, contact_id, status, status_since, hand_status, hand_at, wake_on FROM sales_lead WHERE contact_id IN (:contacts)
+      ORDER BY created_at, id`,
+    { contacts: contactIds.map((id) => bytesOf(id)) },
   );
-  if (leads.length === 0) return;
-  const touches = await readTouches(w, contactId);
+  const touches = await readTouches(w, [...new Set(leads.map((lead) => idOf<string>(lead.contact_id)))]);
   for (const lead of leads) {
-    const { status, since } = statusOf(lead, touches);
+    const { status, since } = statusOf(lead, touches.get(idOf(lead.contact_id)) ?? []);
     if (status === lead.status && sqlInstant(since) === lead.status_since) continue;
     await w.change(
       'UPDATE sales_lead SET status = :status, status_since = :since, version = version + 1 WHERE id = :id',

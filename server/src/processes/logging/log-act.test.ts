@@ -317,7 +317,7 @@ test('touch facts equal a recomputation from the journal after any writing and t
   await installation.services.database.transaction(async (tx) => {
     await tx.change('UPDATE contact SET last_touch_at = NULL, waiting_since = NULL, next_touch_due = NULL');
     const { services } = installation;
-    await refreshTouchFacts({ ...tx, services, settings: () => services.settings.read(tx) }, contact.id);
+    await refreshTouchFacts({ ...tx, services, settings: () => services.settings.read(tx) }, [contact.id]);
   });
   expect(await read(contact)).toEqual(kept);
 });

@@ -1,4 +1,5 @@
 import type { ContactId } from '@kettle/contract';
+import { updateMany } from '../../platform/database/update-many';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver } from '../../platform/work/work';
 import { searchText } from './write-contact';
@@ -14,6 +15,7 @@ interface Searched {
   email: string | null;
   phone: string | null;
   country: string;
+  search_text: string;
 }
 
 /** The words quick search finds a contact by, when a name, an address, a number or a company of theirs was written. */
@@ -29,7 +31,7 @@ export const deriveSearchText: Deriver = async (w, written) => {
   if (ids.length === 0) return;
   const about = { ids: ids.map((id) => bytesOf(id)) };
   const contacts = await w.rows<Searched>(
-    `SELECT id, given_name, family_name, company_name, job_title, email, phone, country FROM contact WHERE id IN (:ids) ORDER BY id`,
+    `SELECT id, given_name, family_name, company_name, job_title, email, phone, country, search_text FROM contact WHERE id IN (:ids) ORDER BY id`,
     about,
   );
   const also = await w.rows<{ id: IdBytes; text: string }>(
@@ -38,21 +40,30 @@ export const deriveSearchText: Deriver = async (w, written) => {
      ORDER BY position, own`,
     about,
   );
-  for (const row of contacts) {
-    const id = idOf<ContactId>(row.id);
-    const alsoFoundBy = also.filter((each) => each.id.equals(row.id)).map(({ text }) => text);
-    await w.change('UPDATE contact SET search_text = :text WHERE id = :id', {
-      id: bytesOf(id),
-      text: searchText({
-        givenName: row.given_name,
-        familyName: row.family_name,
-        companyName: row.company_name,
-        jobTitle: row.job_title,
-        email: row.email,
-        phone: row.phone,
-        country: row.country,
-        alsoFoundBy,
-      }),
-    });
+  const alsoOf = new Map<string, string[]>();
+  for (const { id, text } of also) {
+    const key = idOf<ContactId>(id);
+    alsoOf.set(key, [...(alsoOf.get(key) ?? []), text]);
   }
+  const texts = contacts.map((row) => ({
+    id: row.id,
+    was: row.search_text,
+    search_text: searchText({
+      givenName: row.given_name,
+      familyName: row.family_name,
+      companyName: row.company_name,
+      jobTitle: row.job_title,
+      email: row.email,
+      phone: row.phone,
+      country: row.country,
+      alsoFoundBy: alsoOf.get(idOf<ContactId>(row.id)) ?? [],
+    }),
+  }));
+  await updateMany(
+    w,
+    'contact',
+    texts
+      .filter(({ was, search_text }) => was !== search_text)
+      .map(({ id, search_text }) => ({ id, search_text })),
+  );
 };

@@ -6,4 +6,12 @@ export { deriveSearchText } from './derive-search';
 export { keepPoint } from './keep-point';
 export { filterSetting, readContactIds } from './list-contacts';
 export { moveStanding } from './move-standing';
-export { findOrMakeCompany, insertContact } from './write-contact';
+export {
+  findOrMakeCompanies,
+  findOrMakeCompany,
+  insertContact,
+  insertContacts,
+  placeKey,
+  type CompanyDraft,
+  type NewContact,
+} from './write-contact';

@@ -59,6 +59,36 @@ export async function insertContact(tx: Queryable, contact: NewContact, now: str
   return changed === 1;
 }
 
+/**
+ * Adds many contacts in one statement.
+ * @returns the ids of those that were not there already
+ */
+export async function insertContacts(
+  tx: Queryable,
+  contacts: readonly NewContact[],
+  now: string,
+): Promise<ReadonlySet<ContactId>> {
+  if (contacts.length === 0) return new Set();
+  const there = await tx.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE id IN (:ids) FOR UPDATE', {
+    ids: contacts.map(({ id }) => bytesOf(id)),
+  });
+  const known = new Set(there.map(({ id }) => idOf<ContactId>(id)));
+  const fresh = contacts.filter(({ id }) => !known.has(id));
+  const lines = fresh.map((contact) => ({
+    id: bytesOf(contact.id),
+    ...contactColumnsOf(contact),
+    owner_id: bytesOf(contact.ownerId),
+    import_id: bytesOf(contact.importId),
+    standing_set_at: sqlInstant(now),
+    created_at: sqlInstant(now),
+  }));
+  if (lines.length > 0)
+    await tx.change(`INSERT INTO contact (${Object.keys(lines[0]!).join(', ')}) VALUES :rows`, {
+      rows: lines.map((line) => Object.values(line)),
+    });
+  return new Set(fresh.map(({ id }) => id));
+}
+
 /** Columns of a contact's own fields, with those derived from them, by column name: for INSERT and UPDATE alike. */
 export function contactColumnsOf(contact: ContactFields) {
   return {
@@ -121,6 +151,11 @@ export function parsePhone(text: string | null, country: string): string | null 
   throw new Problem('invalid-request', {}, { fields: [{ path: 'phone', message }] });
 }
 
+export interface NamedCompany {
+  readonly id: CompanyId;
+  readonly name: string;
+}
+
 export interface CompanyDraft {
   readonly name: string;
   readonly country: string;
@@ -132,35 +167,99 @@ export interface CompanyDraft {
   readonly ownerId: string | null;
 }
 
+export interface NamedCompany {
+  readonly id: CompanyId;
+  readonly name: string;
+}
+
 /** The company of this name in this country, made when there is none; two writers at once get the same one. */
 export async function findOrMakeCompany(
   tx: Queryable,
   draft: CompanyDraft,
   now: string,
-): Promise<{ id: CompanyId; name: string }> {
-  const key = companyKey(draft.name);
+): Promise<NamedCompany> {
   const find = async () => {
     const [row] = await tx.rows<{ id: IdBytes; name: string }>(
       'SELECT id, name FROM company WHERE name_key = :key AND country = :country FOR UPDATE',
-      { key, country: draft.country },
+      { key: companyKey(draft.name), country: draft.country },
     );
     return row && { id: idOf<CompanyId>(row.id), name: row.name };
   };
   const known = await find();
   if (known) return known;
-  const id = newId<CompanyId>();
   try {
-    await tx.change(
-      `INSERT INTO company (id, name, name_key, website, street, postcode, city, country, zone, owner_id, created_at)
-       VALUES (:id, :name, :key, :website, :street, :postcode, :city, :country, :zone, :ownerId, :now)`,
-      { ...draft, id: bytesOf(id), key, ownerId: bytesOf(draft.ownerId), now: sqlInstant(now) },
-    );
+    return (await makeCompanies(tx, [draft], now))[0]!;
   } catch (error) {
     const other = isDuplicateKey(error) ? await find() : undefined;
     if (!other) throw error;
     return other;
   }
-  return { id, name: draft.name };
+}
+
+async function makeCompanies(
+  tx: Queryable,
+  drafts: readonly CompanyDraft[],
+  now: string,
+): Promise<NamedCompany[]> {
+  const made = drafts.map((draft) => ({ draft, id: newId<CompanyId>() }));
+  await tx.change(
+    'INSERT INTO company (id, name, name_key, website, street, postcode, city, country, zone, owner_id, created_at) VALUES :rows',
+    {
+      rows: made.map(({ id, draft }) => [
+        bytesOf(id),
+        draft.name,
+        companyKey(draft.name),
+        draft.website,
+        draft.street,
+        draft.postcode,
+        draft.city,
+        draft.country,
+        draft.zone,
+        bytesOf(draft.ownerId),
+        sqlInstant(now),
+      ]),
+    },
+  );
+  return made.map(({ id, draft }) => ({ id, name: draft.name }));
+}
+
+/** A company as names are compared, in its country. */
+export const placeKey = (name: string, country: string) => `${companyKey(name)}|${country}`;
+
+/** `findOrMakeCompany` for many, by `placeKey`. Where several drafts name one company, the first says what it is like. */
+export async function findOrMakeCompanies(
+  tx: Queryable,
+  drafts: readonly CompanyDraft[],
+  now: string,
+): Promise<Map<string, NamedCompany>> {
+  const wanted = new Map<string, CompanyDraft>();
+  for (const draft of drafts) {
+    const key = placeKey(draft.name, draft.country);
+    if (!wanted.has(key)) wanted.set(key, draft);
+  }
+  const found = new Map<string, NamedCompany>();
+  if (wanted.size === 0) return found;
+  const rows = await tx.rows<{ id: IdBytes; name: string; name_key: string; country: string }>(
+    'SELECT id, name, name_key, country FROM company WHERE name_key IN (:keys) ORDER BY name_key, country FOR UPDATE',
+    { keys: [...wanted.values()].map(({ name }) => companyKey(name)) },
+  );
+  for (const { id, name, name_key, country } of rows)
+    found.set(`${name_key}|${country}`, { id: idOf(id), name });
+  const missing = [...wanted].filter(([key]) => !found.has(key));
+  if (missing.length === 0) return found;
+  try {
+    const made = await makeCompanies(
+      tx,
+      missing.map(([, draft]) => draft),
+      now,
+    );
+    missing.forEach(([key], index) => found.set(key, made[index]!));
+  } catch (error) {
+    // Somebody else made one of them meanwhile; the statement wrote none.
+    if (!isDuplicateKey(error)) throw error;
+    for (const [key, draft] of missing) found.set(key, await findOrMakeCompany(tx, draft, now));
+  }
+  return found;
 }
 
 /** Sets the do-not-contact marks to exactly these channels; marks that stay keep their date and origin. */
