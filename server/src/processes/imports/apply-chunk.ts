@@ -43,7 +43,7 @@ export const importChunk: JobKind = {
     const stored = await readImport(w, importId);
     if (stored.layout === null)
       // Confirmed under a version that read the file anew for each part.
-      await w.services.heavy.run(readImportTask, { importId, isFirst: false });
+      await w.services.heavy.run(readImportTask, { importId });
     const part = await readPart(w, importId, from, rowsInChunk);
     // Somebody else may have written the same people since the file was read.
     const judged = await judgeDrafts(

@@ -1,7 +1,7 @@
 import type { Feature } from '../../platform/feature';
 import { undoDays } from '../../activity/changes/index';
 import { sweptAtOnce } from '../../platform/jobs/sweep';
-import { readImportRows, readImportTask } from './read-import';
+import { readImportAgain, readImportTask, takeImport, takeImportTask } from './read-import';
 import { importsRoutes } from './imports.routes';
 import { chunkKind, importChunk } from './apply-chunk';
 import { importUndoJob, importUndoKind } from './undo-import';
@@ -10,7 +10,7 @@ export const importsFeature = {
   name: 'imports',
   routes: importsRoutes,
   jobs: () => ({ [chunkKind]: importChunk, [importUndoKind]: importUndoJob }),
-  heavy: { [readImportTask]: readImportRows },
+  heavy: { [takeImportTask]: takeImport, [readImportTask]: readImportAgain },
   // Rows of a file that was written, or never confirmed.
   swept: [
     `DELETE FROM import_row WHERE import_id IN (SELECT id FROM import_batch

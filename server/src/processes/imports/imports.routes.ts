@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import type { ImportField, ImportId, ImportPreview } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
@@ -10,8 +9,8 @@ import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/index';
 import { chunkKind, rowsInChunk } from './apply-chunk';
 import { countRows, readShownRows } from './import-rows';
-import { encodingOf } from './read-file';
-import { readImportTask } from './read-import';
+import { assertEncoding } from './read-file';
+import { readImportTask, takeImportTask, type GivenFile } from './read-import';
 import { readImport, type StoredImport } from './stored-import';
 import { listImports, undoImport } from './undo-import';
 import { work } from '../../platform/work/work';
@@ -46,7 +45,7 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
   const readWhole = async (id: string) => {
     let stored = await readImport(database, id);
     if (stored.layout === null) {
-      await services.heavy.run(readImportTask, { importId: id, isFirst: false });
+      await services.heavy.run(readImportTask, { importId: id });
       stored = await readImport(database, id);
     }
     const { layout } = stored;
@@ -62,33 +61,16 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
 
   return {
     uploadImport: async ({ body, who }) => {
-      const content = Buffer.from(body.contentBase64, 'base64');
       const id = newId<ImportId>();
-      await database.change(
-        `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
-         VALUES (:id, :user, :fileName, 'csv', :encoding, :content, :hash, '[]', :now)`,
-        {
-          id: bytesOf(id),
-          user: bytesOf(who.id),
-          fileName: body.fileName,
-          encoding: body.encoding ?? '',
-          content,
-          hash: createHash('sha256').update(content).digest(),
-          now: sqlInstant(clock.now()),
-        },
-      );
-      try {
-        await services.heavy.run(readImportTask, { importId: id, isFirst: true });
-      } catch (error) {
-        await database.change('DELETE FROM import_batch WHERE id = :id', { id: bytesOf(id) });
-        throw error;
-      }
+      const file: GivenFile = { id, userId: who.id, ...body, at: clock.now() };
+      await services.heavy.run(takeImportTask, file);
       return preview(id);
     },
     getImport: async ({ params, who }) => preview((await own(params.id, who)).id),
     remapImport: async ({ params, body, who }) => {
       const stored = await own(params.id, who);
-      const encoding = encodingOf(stored.content, body.encoding ?? stored.encoding);
+      const encoding = body.encoding ?? stored.encoding;
+      assertEncoding(encoding);
       assertFields(body.fields, stored);
       const changed = await database.change(
         `UPDATE import_batch SET fields = :fields, encoding = :encoding, version = version + 1
@@ -96,7 +78,7 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
         { id: bytesOf(stored.id), version: body.version, fields: JSON.stringify(body.fields), encoding },
       );
       if (changed === 0) throw new Problem('stale', {}, { current: await preview(stored.id) });
-      await services.heavy.run(readImportTask, { importId: stored.id, isFirst: false });
+      await services.heavy.run(readImportTask, { importId: stored.id });
       return preview(stored.id);
     },
     confirmImport: async ({ params, body, who }) => {

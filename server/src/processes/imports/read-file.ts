@@ -35,9 +35,14 @@ const samplesShown = 3;
 export function encodingOf(content: Buffer, asked: string | null): string {
   // Bytes that are valid UTF-8 are UTF-8; guessing by frequency is for the rest, and wrong on short files.
   const encoding = asked ?? (isUtf8(content) ? 'UTF-8' : (chardet.detect(content) ?? 'windows-1252'));
+  assertEncoding(encoding);
+  return encoding;
+}
+
+/** @throws Problem `unreadable-file` */
+export function assertEncoding(encoding: string): void {
   if (!iconv.encodingExists(encoding))
     throw new Problem('unreadable-file', { why: `the encoding ${encoding} is not known.` });
-  return encoding;
 }
 
 export function typeOf(fileName: string, text: string): ImportFile['type'] {

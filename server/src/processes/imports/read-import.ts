@@ -1,6 +1,7 @@
-import type { ImportField } from '@kettle/contract';
 import type { ContactDraft } from '@kettle/core/imports';
+import { createHash } from 'node:crypto';
 import * as z from 'zod';
+import { sqlInstant } from '../../platform/database/values';
 import type { HeavyTask } from '../../platform/heavy';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
@@ -8,15 +9,55 @@ import { readCustomFields } from '../../records/fields/index';
 import { countVerdicts, replaceRows } from './import-rows';
 import { judgeDrafts } from './judge';
 import { decode, encodingOf, proposeFields, readFile, typeOf } from './read-file';
-import { judgeSetting, readImport, type ImportLayout } from './stored-import';
+import { judgeSetting, readContent, readImport, type ImportLayout } from './stored-import';
 
+export const takeImportTask = 'take-import';
 export const readImportTask = 'read-import';
 
-const asked = z.object({
-  importId: z.uuid(),
-  /** The first reading finds encoding, type and the fields of the columns; a later one is told. */
-  isFirst: z.boolean(),
+const given = z.object({
+  id: z.uuid(),
+  userId: z.uuid(),
+  fileName: z.string(),
+  contentBase64: z.string(),
+  /** Null finds it from the bytes. */
+  encoding: z.string().nullable(),
+  at: z.iso.datetime(),
 });
+export type GivenFile = z.infer<typeof given>;
+
+/**
+ * Keeps a file that was sent, with what it seems to be, and reads it.
+ * @throws Problem `unreadable-file`; nothing is kept of such a file
+ */
+export const takeImport: HeavyTask = async (services, input) => {
+  const { id, userId, fileName, contentBase64, at, ...asked } = given.parse(input);
+  const { database } = services;
+  const content = Buffer.from(contentBase64, 'base64');
+  const encoding = encodingOf(content, asked.encoding);
+  const text = decode(content, encoding);
+  const type = typeOf(fileName, text);
+  const fields = proposeFields(text, type, await readCustomFields(database, 'contact'));
+  await database.change(
+    `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
+     VALUES (:id, :user, :fileName, :type, :encoding, :content, :hash, :fields, :at)`,
+    {
+      id: bytesOf(id),
+      user: bytesOf(userId),
+      fileName,
+      type,
+      encoding,
+      content,
+      hash: createHash('sha256').update(content).digest(),
+      fields: JSON.stringify(fields),
+      at: sqlInstant(at),
+    },
+  );
+  await readRows(services, id);
+};
+
+/** Reads a stored file again, as its columns are mapped now. */
+export const readImportAgain: HeavyTask = (services, input) =>
+  readRows(services, z.object({ importId: z.uuid() }).parse(input).importId);
 
 const nobody: ContactDraft = {
   ...{ line: 0, givenName: '', familyName: '', jobTitle: '', company: '', email: '', phone: '' },
@@ -24,13 +65,12 @@ const nobody: ContactDraft = {
   ...{ warmth: '' as const, tags: [], owner: '', custom: {} },
 };
 
-/** Reads and judges a stored file once, and keeps its rows: the preview and each part of the import take them from there. */
-export const readImportRows: HeavyTask = async (services, input) => {
-  const { importId, isFirst } = asked.parse(input);
+/** Reads and judges a stored file, and keeps its rows: the preview and each part of the import take them from there. */
+async function readRows(services: Services, importId: string): Promise<void> {
   const { database } = services;
-  if (isFirst) await findOut(services, importId);
   const stored = await readImport(database, importId);
-  const file = readFile(stored, await judgeSetting(database, services));
+  const content = await readContent(database, importId);
+  const file = readFile({ ...stored, content }, await judgeSetting(database, services));
   const judged = await judgeDrafts(database, file.drafts, importId);
   const unreadable = file.unreadable.map(({ line, reason }) => ({
     draft: { ...nobody, line },
@@ -51,17 +91,4 @@ export const readImportRows: HeavyTask = async (services, input) => {
     // Mapped anew while it was read: the reading of that mapping is what counts.
     if (changed > 0) await replaceRows(tx, importId, rows);
   });
-};
-
-/** The encoding, the type and what each column seems to hold. */
-async function findOut({ database }: Services, importId: string): Promise<void> {
-  const { content, fileName, encoding: given } = await readImport(database, importId);
-  const encoding = encodingOf(content, given === '' ? null : given);
-  const text = decode(content, encoding);
-  const type = typeOf(fileName, text);
-  const fields: ImportField[] = proposeFields(text, type, await readCustomFields(database, 'contact'));
-  await database.change(
-    'UPDATE import_batch SET encoding = :encoding, type = :type, fields = :fields WHERE id = :id',
-    { id: bytesOf(importId), encoding, type, fields: JSON.stringify(fields) },
-  );
 }

@@ -17,7 +17,8 @@ const importLayout = importPreview.pick({ delimiter: true, counts: true }).exten
 /** What was found in a file when it was read. */
 export type ImportLayout = z.infer<typeof importLayout>;
 
-export interface StoredImport extends ImportFile {
+/** A file that was brought in, without its bytes. */
+export interface StoredImport extends Omit<ImportFile, 'content'> {
   readonly id: ImportId;
   readonly userId: string;
   readonly fileName: string;
@@ -37,7 +38,6 @@ interface ImportRow {
   file_name: string;
   type: StoredImport['type'];
   encoding: string;
-  content: Buffer;
   content_hash: Buffer;
   fields: unknown;
   state: StoredImport['state'];
@@ -50,7 +50,7 @@ interface ImportRow {
 /** @throws Problem `not-found` */
 export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
   const [row] = await db.rows<ImportRow>(
-    `SELECT id, user_id, file_name, type, encoding, content, content_hash, fields, state, with_likely, leads_as, layout, version
+    `SELECT id, user_id, file_name, type, encoding, content_hash, fields, state, with_likely, leads_as, layout, version
        FROM import_batch WHERE id = :id`,
     { id: bytesOf(id) },
   );
@@ -61,7 +61,6 @@ export async function readImport(db: Queryable, id: string): Promise<StoredImpor
     fileName: row.file_name,
     type: row.type,
     encoding: row.encoding,
-    content: row.content,
     hash: row.content_hash,
     fields: z.array(importField).parse(jsonOf(row.fields)),
     state: row.state,
@@ -70,6 +69,14 @@ export async function readImport(db: Queryable, id: string): Promise<StoredImpor
     layout: row.layout === null ? null : importLayout.parse(jsonOf(row.layout)),
     version: row.version,
   };
+}
+
+export async function readContent(db: Queryable, id: string): Promise<Buffer> {
+  const [row] = await db.rows<{ content: Buffer }>('SELECT content FROM import_batch WHERE id = :id', {
+    id: bytesOf(id),
+  });
+  if (!row) throw new Problem('not-found');
+  return row.content;
 }
 
 export async function judgeSetting(db: Queryable, { settings }: Services) {
