@@ -10,5 +10,6 @@ export const dealsEndpoints = {
   reopenDeal: 'POST /api/deals/:id/reopen',
   undoClose: 'POST /api/deals/:id/undo-close',
   tickPrompt: 'POST /api/deals/:id/prompts',
+  closingSteps: 'GET /api/deals/:id/closing-steps',
   lettingGo: 'GET /api/deals/:id/letting-go',
 } as const;

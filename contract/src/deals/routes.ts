@@ -10,6 +10,7 @@ import {
   dealCount,
   dealList,
   dealPage,
+  closingSteps,
   lettingGo,
   listDeals,
   moveDeal,
@@ -40,6 +41,12 @@ export const dealsRoutes = {
     params: byId.extend({ id: dealId }),
     body: tickPrompt,
     reply: deal,
+  },
+  closingSteps: {
+    access: 'rep',
+    summary: 'Planned steps that closing drops, or that opening again can bring back',
+    params: byId.extend({ id: dealId }),
+    reply: closingSteps,
   },
   lettingGo: {
     access: 'rep',

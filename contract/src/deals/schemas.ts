@@ -11,10 +11,11 @@ import {
   productId,
   stageId,
   standingId,
+  taskId,
   userId,
 } from '../base/ids';
 import { amountMinor, instant, line, plainDate, probability, version } from '../base/values';
-import { tetherState } from '../base/words';
+import { channel, tetherState } from '../base/words';
 import { customValue, tetherFacts } from '../contacts';
 import { nextStep } from '../journal';
 import { pipeline } from '../pipelines';
@@ -213,7 +214,17 @@ export const reopenDeal = z.object({
   next: nextStep,
   /** The agreement made when it was won goes too, if nobody has changed it since. */
   withdrawAgreement: z.boolean().default(false),
+  /** The planned steps that closing dropped are planned again. */
+  bringBack: z.boolean().default(false),
 });
+
+/** What closing does to what was planned: of an open deal what it would drop, of a closed one what it dropped. */
+export const closingSteps = z.object({
+  steps: z.array(z.object({ id: taskId, channel, purpose: z.string(), dueOn: plainDate })),
+  /** Names of the cadences that end with it; they are not begun again by opening it. */
+  cadences: z.array(z.string()),
+});
+export type ClosingSteps = z.infer<typeof closingSteps>;
 
 const closeWords = z.string().trim().max(2000).default('');
 

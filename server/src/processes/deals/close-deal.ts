@@ -9,18 +9,19 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeAgreement } from '../agreements/index';
-import { applyEvent, readRunsOf } from '../cadences/index';
+import { applyEvent } from '../cadences/index';
 
 import { writeSystemEntry } from '../../records/entries/index';
 import { type SignedIn, todayOf } from '../../records/users/index';
 import { moveStanding } from '../../records/contacts/index';
 import { readAllStages, readPipelines } from '../../records/pipelines/index';
 import { tickPrompts } from './change-deal';
+import { bringStepsBack, dropSteps, reasonOf, runsOfDeal } from './closing-steps';
 import { readDeal } from './deal-rows';
 import { writeFirstStep } from './first-step';
 import { assertMayChangeDeal, lockDeal } from './lock-deal';
 import { assertTicked, enter, leave } from './stages';
-import { type PersonWork, type Work, work } from '../../platform/work/work';
+import { type PersonWork, work } from '../../platform/work/work';
 import { findSet, undoSet } from '../../activity/changes/index';
 
 type Reopening = z.output<typeof reopening>;
@@ -50,9 +51,12 @@ export async function closeDeal(
         lostTo: body.as === 'lost' ? body.lostTo : null,
       },
     );
-    await leave(w, before, `the deal was ${body.as}`);
-    await dropOpenTasks(w, dealId, `the deal was ${body.as}`, w.now);
-    if (before.contactId !== null) await endRuns(w, { as: body.as, contactId: before.contactId, dealId });
+    await leave(w, before, reasonOf(body.as));
+    await dropSteps(w, dealId, body.as);
+    for (const stored of await runsOfDeal(w, before)) {
+      const id = `deal:${dealId}:${body.as}`;
+      await applyEvent(w, stored, { id, at: w.now, kind: 'deal-closed', as: body.as });
+    }
     const words = wordsOf(before, body);
     await tell(w, before, words);
     w.say(words);
@@ -129,9 +133,11 @@ export async function reopenDeal(
     );
     if (body.withdrawAgreement) await withdrawAgreement(w, before);
     const { contactId, companyId } = before;
+    const back = body.bringBack ? await bringStepsBack(w, before) : 0;
     await writeFirstStep(w, { id: dealId, contactId, companyId, next: body.next });
     await enter(w, before, stage);
-    await tell(w, before, `Deal “${before.name}” opened again, ${before.status} before`);
+    const planned = back === 0 ? '' : `; ${back} planned ${back === 1 ? 'step is' : 'steps are'} back`;
+    await tell(w, before, `Deal “${before.name}” opened again, ${before.status} before${planned}`);
     w.say(`${before.name} opened again`);
     w.publish({ kind: 'deal-reopened', topic: 'deal', recordId: dealId, owners: [before.ownerId] });
   });
@@ -183,24 +189,4 @@ function wordsOf(deal: Deal, body: CloseDeal): string {
 function tell(w: PersonWork, deal: Deal, body: string): Promise<void> {
   const { id: dealId, contactId, companyId } = deal;
   return writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id, now: w.now });
-}
-
-async function dropOpenTasks(tx: Queryable, dealId: string, reason: string, now: string): Promise<void> {
-  await tx.change(
-    `UPDATE task SET state = 'dropped', drop_reason = :reason, finished_at = :now, version = version + 1
-      WHERE deal_id = :id AND state = 'open'`,
-    { id: bytesOf(dealId), reason, now: sqlInstant(now) },
-  );
-}
-
-/** Runs that chase this deal, or chase the person for no deal in particular, have lost their purpose. */
-async function endRuns(
-  w: Work,
-  close: { readonly as: CloseDeal['as']; readonly contactId: string; readonly dealId: string },
-): Promise<void> {
-  for (const stored of await readRunsOf(w, close.contactId, 'active')) {
-    if (stored.dealId !== null && stored.dealId !== close.dealId) continue;
-    const id = `deal:${close.dealId}:${close.as}`;
-    await applyEvent(w, stored, { id, at: w.now, kind: 'deal-closed', as: close.as });
-  }
 }

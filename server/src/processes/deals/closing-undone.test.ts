@@ -1,5 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import type { AgreementRow, CadenceSummary, Contact, Deal, RunSummary, Task } from '@kettle/contract';
+import type {
+  AgreementRow,
+  CadenceSummary,
+  ClosingSteps,
+  Contact,
+  Deal,
+  RunSummary,
+  Task,
+} from '@kettle/contract';
 import { work } from '../../platform/work/work';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, journalOf, shapeStages, standingNamed } from '../../../testing/people';
@@ -200,5 +208,57 @@ describe('is refused', () => {
       code: 'cannot-undo',
       detail: expect.stringContaining('the task was changed by') as string,
     });
+  });
+});
+
+describe('planned steps', () => {
+  const stepsOf = (deal: Deal) => rep.ok<ClosingSteps>('closingSteps', { params: { id: deal.id } });
+  const reopen = (closed: Deal, bringBack: boolean) =>
+    rep.ok<Deal>('reopenDeal', {
+      params: { id: closed.id },
+      body: {
+        version: closed.version,
+        bringBack,
+        next: { kind: 'task', channel: 'call', dueOn: '2026-11-27', purpose: 'take it up', minutes: 5 },
+      },
+    });
+
+  test('that closing would drop are told before, with the cadence; those it dropped after', async () => {
+    const contact = await aContact(rep);
+    const deal = await aDeal(rep, contact.id);
+    const { cadences } = await rep.ok<{ cadences: CadenceSummary[] }>('listCadences');
+    await rep.ok('startRuns', {
+      params: { id: cadences[0]!.id },
+      body: { requestId: randomUUID(), versionId: cadences[0]!.versionId, contactIds: [contact.id] },
+    });
+    const before = await stepsOf(deal);
+    expect(before.steps.map(({ purpose }) => purpose).sort()).toEqual(['ask', 'survey on site']);
+    expect(before.cadences).toEqual([cadences[0]!.name]);
+    const closed = await close(await read(deal), ways.lost);
+    const after = await stepsOf(closed);
+    // The brief's visit is made anew by entering the stage.
+    expect([after.steps.map(({ purpose }) => purpose), after.cadences]).toEqual([['ask'], []]);
+  });
+
+  test('come back with the deal when that is asked for, each once, on the days they had', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    await reopen(await close(deal, ways.parked), true);
+    expect(await tasksOf(deal)).toEqual([
+      'ask 2026-11-26',
+      'survey on site 2026-11-26',
+      'take it up 2026-11-27',
+    ]);
+    expect(
+      (await journalOf(rep, { dealId: deal.id })).some(({ body }) => body.endsWith('1 planned step is back')),
+    ).toBe(true);
+  });
+
+  test('stay dropped when it is not, and what an earlier closing dropped stays so', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    await reopen(await close(deal, ways.lost), false);
+    expect(await tasksOf(deal)).toEqual(['survey on site 2026-11-26', 'take it up 2026-11-27']);
+    installation.clock.set('2026-11-24T10:00:00.000Z');
+    const again = await close(await read(deal), ways.lost);
+    expect((await stepsOf(again)).steps.map(({ purpose }) => purpose)).toEqual(['take it up']);
   });
 });

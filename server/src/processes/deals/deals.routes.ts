@@ -3,6 +3,7 @@ import type { Services } from '../../platform/services';
 import { todayOf } from '../../records/users/index';
 import { changeDeal, moveDeal } from './change-deal';
 import { closeDeal, reopenDeal, undoClose } from './close-deal';
+import { readClosingSteps } from './closing-steps';
 import { createDeal } from './create-deal';
 import { readDeal } from './deal-rows';
 import { readLettingGo } from './letting-go';
@@ -22,7 +23,8 @@ type Names =
   | 'reopenDeal'
   | 'undoClose'
   | 'tickPrompt'
-  | 'lettingGo';
+  | 'lettingGo'
+  | 'closingSteps';
 
 export function dealsRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
@@ -41,6 +43,8 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
     reopenDeal: ({ params, body, who }) => reopenDeal(services, who, params.id, body),
     undoClose: ({ params, body, who }) => undoClose(services, who, params.id, body.version),
     tickPrompt: ({ params, body, who }) => tickPrompt(services, who, params.id, body),
+    closingSteps: async ({ params, who }) =>
+      readClosingSteps(database, await readDeal(database, params.id, todayOf(services, who))),
     lettingGo: async ({ params, who }) => {
       const today = todayOf(services, who);
       return readLettingGo(database, await readDeal(database, params.id, today), today);

@@ -2,13 +2,14 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, Deal, DealRow } from '@kettle/contract';
+import type { CallOf, ClosingSteps, Deal, DealRow } from '@kettle/contract';
 import { lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../services/here';
 import { PeopleWords } from '../fields/index';
+import { ClosingStepList } from './closing-steps';
 import { DealWords } from './deal-words';
 
 const usualParkedDays = 30;
@@ -18,11 +19,14 @@ const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 @Component({
   selector: 'kettle-close-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [ClosingStepList, FormsModule, MatDialogModule],
   templateUrl: './close-deal-dialog.html',
   styles: `
     .tick {
       display: block;
+      padding-block-start: var(--space-3);
+    }
+    .ending {
       padding-block-start: var(--space-3);
     }
     .tick + .form-grid {
@@ -43,6 +47,8 @@ export class CloseDealDialog {
   protected readonly reasons = computed(() => this.words.reasons()?.[this.asked.as] ?? []);
   /** Prompts of the stage's brief that must be ticked first. */
   protected readonly prompts = signal<readonly { id: string; text: string }[]>([]);
+  /** What is planned for the deal and ends with it. */
+  protected readonly planned = signal<ClosingSteps | null>(null);
   protected readonly customers = computed(() =>
     this.people.standings().filter(({ standing }) => standing.group === 'customer'),
   );
@@ -73,6 +79,10 @@ export class CloseDealDialog {
   constructor() {
     this.words.wake();
     const { deal, as } = this.asked;
+    this.api
+      .call('closingSteps', { params: { id: deal.id } })
+      .pipe(takeUntilDestroyed())
+      .subscribe({ next: (planned) => this.planned.set(planned), error: () => undefined });
     if (as === 'won' && deal.contactId !== null)
       this.api
         .call('getContact', { params: { id: deal.contactId } })

@@ -350,6 +350,24 @@ test('parking asks for a day ahead and a reason', async () => {
   });
 });
 
+const ask = { id: 't1', channel: 'call', purpose: 'ask about the survey', dueOn: '2026-11-26' };
+
+test('closing tells which planned steps it drops', async () => {
+  const part = await showPart(CloseDealDialog, { data: { deal: deal(), as: 'lost' } });
+  await part.answer('/api/deals/d1/closing-steps', { steps: [ask], cadences: ['First contact'] });
+  expect(part.root.textContent).toMatch(
+    /What is planned for it is dropped:.*ask about the survey.*Cadence “First contact”/s,
+  );
+});
+
+test('opening again brings back what closing dropped, unless that is not wanted', async () => {
+  const part = await showPart(ReopenDealDialog, { data: deal({ status: 'lost' }) });
+  await part.answer('/api/deals/d1/closing-steps', { steps: [ask], cadences: [] });
+  expect(part.root.textContent).toContain('ask about the survey');
+  await part.click(part.button('Open it again'));
+  expect(part.asked('/api/deals/d1/reopen').request.body).toMatchObject({ bringBack: true });
+});
+
 test('opening again asks what happens next', async () => {
   const part = await showPart(ReopenDealDialog, { data: deal({ status: 'parked' }) });
   await part.type(part.field('Next step: what for'), 'ask about the budget');

@@ -1,16 +1,18 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { Deal, DealRow } from '@kettle/contract';
+import type { ClosingSteps, Deal, DealRow } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Here } from '../../services/here';
+import { ClosingStepList } from './closing-steps';
 import { FirstStepFields, nextOf, type FirstStep } from './first-step';
 
 /** Opens a deal again, with what happens next. */
 @Component({
   selector: 'kettle-reopen-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, FirstStepFields],
+  imports: [ClosingStepList, FormsModule, MatDialogModule, FirstStepFields],
   template: `
     <h2 mat-dialog-title>{{ deal.name }}: open again</h2>
     <form (ngSubmit)="save()">
@@ -20,10 +22,19 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
           @if (deal.agreementId) {
             <label class="wide">
               <input type="checkbox" name="withdraw" [(ngModel)]="withdraws" />
-              the agreement made when it was won goes, too
+              delete the agreement made when it was won
             </label>
           }
         </div>
+        @if (dropped(); as planned) {
+          @if (planned.steps.length > 0) {
+            <label class="back">
+              <input type="checkbox" name="bringBack" [(ngModel)]="bringsBack" />
+              Plan again what was dropped when it closed:
+            </label>
+            <kettle-closing-steps [planned]="planned" />
+          }
+        }
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
@@ -33,6 +44,12 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
         <button class="act main">Open it again</button>
       </mat-dialog-actions>
     </form>
+  `,
+  styles: `
+    .back {
+      display: block;
+      padding-block-start: var(--space-3);
+    }
   `,
 })
 export class ReopenDealDialog {
@@ -46,12 +63,23 @@ export class ReopenDealDialog {
     dueOn: this.here.today(),
     purpose: 'take it up again',
   });
+  /** What closing dropped. */
+  protected readonly dropped = signal<ClosingSteps | null>(null);
   protected withdraws = false;
+  protected bringsBack = true;
   private version = this.deal.version;
+
+  constructor() {
+    this.api
+      .call('closingSteps', { params: { id: this.deal.id } })
+      .pipe(takeUntilDestroyed())
+      .subscribe({ next: (planned) => this.dropped.set(planned), error: () => undefined });
+  }
 
   protected save(): void {
     const next = nextOf(this.next());
-    const body = { version: this.version, next, withdrawAgreement: this.withdraws };
+    const bringBack = this.bringsBack && (this.dropped()?.steps.length ?? 0) > 0;
+    const body = { version: this.version, next, withdrawAgreement: this.withdraws, bringBack };
     this.api.call('reopenDeal', { params: { id: this.deal.id }, body }).subscribe({
       next: () => this.dialog.close(),
       error: (error: unknown) => {
