@@ -147,7 +147,10 @@ export async function showPart<Shown>(
           ),
         )
         ?.querySelector<HTMLElement>('input, select, textarea');
-      const found = labelled ?? wrapped;
+      const named = [...root.querySelectorAll('label')].find(
+        (each) => each.htmlFor !== '' && fits(each.textContent.replace(/\s+/g, ' ').trim(), label),
+      )?.control;
+      const found = labelled ?? wrapped ?? named;
       if (!found) throw new Error(`no field ${String(label)}`);
       return found as Control;
     },

@@ -42,6 +42,16 @@ export const probability = z.number().min(0).max(1);
 /** The version a change was based on; every stored change adds one. */
 export const version = z.int().min(1);
 
+/** What a person chose where they and somebody else changed the same field: over the version they were shown, by the fields' names. */
+export const resolved = z
+  .object({
+    version,
+    mine: z.array(z.string().max(60)).max(60),
+    theirs: z.array(z.string().max(60)).max(60),
+  })
+  .optional();
+export type Resolved = z.infer<typeof resolved>;
+
 /** One line of text a person typed: trimmed, never empty. */
 export const line = (most = 200) =>
   z.string().trim().min(1, 'must not be empty').max(most, `must be at most ${most} characters`);

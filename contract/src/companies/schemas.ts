@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { companyId, customFieldId, siteId, userId } from '../base/ids';
-import { countryCode, instant, line, notes, version, zoneName } from '../base/values';
+import { countryCode, instant, line, notes, resolved, version, zoneName } from '../base/values';
 import { customValue } from '../contacts';
 
 export const companyRow = z.object({
@@ -55,6 +55,7 @@ const siteFields = z.object({
 
 export const changeCompany = z.object({
   version,
+  resolved,
   name: line(160),
   trade: z.string().trim().max(80).nullable(),
   website: z.string().trim().max(200).nullable(),

@@ -8,6 +8,7 @@ import {
   line,
   notes,
   plainDate,
+  resolved,
   version,
   zoneName,
 } from '../base/values';
@@ -200,7 +201,7 @@ export const createContact = z
 export type CreateContactBody = z.output<typeof createContact>;
 
 export const changeContact = z
-  .object({ version, ...contactFields, ...z.object(furtherFields).partial().shape })
+  .object({ version, resolved, ...contactFields, ...z.object(furtherFields).partial().shape })
   .refine(hasName, nameNeeded);
 
 export type ChangeContactBody = z.output<typeof changeContact>;

@@ -14,7 +14,7 @@ import {
   taskId,
   userId,
 } from '../base/ids';
-import { amountMinor, instant, line, plainDate, probability, version } from '../base/values';
+import { amountMinor, instant, line, plainDate, probability, resolved, version } from '../base/values';
 import { channel, tetherState } from '../base/words';
 import { customValue, tetherFacts } from '../contacts';
 import { nextStep } from '../journal';
@@ -171,6 +171,7 @@ export type CreateDeal = z.output<typeof createDeal>;
 
 export const changeDeal = z.object({
   version,
+  resolved,
   ...dealFields,
   ...further,
   contactId: contactId.optional(),

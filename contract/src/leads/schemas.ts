@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { companyId, contactId, dealId, formId, leadId, standingId, userId } from '../base/ids';
-import { countryCode, instant, line, notes, plainDate, version } from '../base/values';
+import { countryCode, instant, line, notes, plainDate, resolved, version } from '../base/values';
 import { tetherState, warmth } from '../base/words';
 import { createContact, tetherFacts } from '../contacts';
 import { dealFields, dealRow } from '../deals';
@@ -120,6 +120,7 @@ export type CreateLead = z.output<typeof createLead>;
 
 export const changeLead = z.object({
   version,
+  resolved,
   ...leadFields,
   /** By hand; left out, it stays. Qualified comes by qualifying alone. */
   status: z.enum(['untried', 'trying', 'in-talks']).optional(),

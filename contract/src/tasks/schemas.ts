@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { contactId, dealId, taskId, userId } from '../base/ids';
-import { instant, line, minuteOfDay, plainDate, version } from '../base/values';
+import { instant, line, minuteOfDay, plainDate, resolved, version } from '../base/values';
 import { channel } from '../base/words';
 
 export const taskState = z.enum(['open', 'done', 'dropped']);
@@ -64,6 +64,7 @@ export const createTask = z
 
 export const changeTask = z.object({
   version,
+  resolved,
   channel,
   purpose: line(200),
   dueOn: plainDate,

@@ -55,6 +55,51 @@ describe('two people change a deal they both have open', () => {
     });
   });
 
+  describe('the same field, and whose value holds is chosen', () => {
+    const metAgain = async (choice: (version: number) => object) => {
+      const deal = await aDeal(rep, (await aContact(rep)).id);
+      await save(rep, deal, { amountMinor: 2_000_000, decisionOn: '2026-12-01' });
+      const mine = { amountMinor: 3_000_000, priority: 'low' };
+      const refused = await save(manager, deal, mine);
+      const { version } = refused.body.current as Deal;
+      return { deal, mine, reply: await save(manager, deal, { ...mine, resolved: choice(version) }) };
+    };
+
+    test('mine: it replaces theirs, and nothing else of theirs', async () => {
+      const { reply } = await metAgain((version) => ({ version, mine: ['amountMinor'], theirs: [] }));
+      expect(reply.body).toMatchObject({
+        amountMinor: 3_000_000,
+        priority: 'low',
+        decisionOn: '2026-12-01',
+      });
+    });
+
+    test('theirs: the rest of mine is saved beside it', async () => {
+      const { reply } = await metAgain((version) => ({ version, mine: [], theirs: ['amountMinor'] }));
+      expect(reply.body).toMatchObject({
+        amountMinor: 2_000_000,
+        priority: 'low',
+        decisionOn: '2026-12-01',
+      });
+    });
+
+    test('over a value that was shown: one that changed after it is asked again', async () => {
+      const { deal, mine, reply } = await metAgain((version) => ({ version, mine: [], theirs: [] }));
+      expect(reply.body.code).toBe('stale');
+      const shown = reply.body.current as Deal;
+      await save(rep, shown, { amountMinor: 2_500_000 });
+      const late = await save(manager, deal, {
+        ...mine,
+        resolved: { version: shown.version, mine: ['amountMinor'], theirs: [] },
+      });
+      expect([late.status, late.body.fields]).toEqual([
+        409,
+        [expect.objectContaining({ path: 'amountMinor' })],
+      ]);
+      expect(late.body.current).toMatchObject({ amountMinor: 2_500_000 });
+    });
+  });
+
   test('who both meant the same meet without a word', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
     await save(rep, deal, { priority: 'high' });

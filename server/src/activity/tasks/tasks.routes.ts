@@ -109,7 +109,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
             };
       if (body.dueOn !== before.dueOn) assertAhead(body.dueOn, clock.now(), who);
       const owner = await readOwner(database, body.ownerId);
-      const { version, promisedMinute, ownerId, remindMinutes, dueOn, ...fields } = body;
+      const { version, resolved: _, promisedMinute, ownerId, remindMinutes, dueOn, ...fields } = body;
       return changeTask(
         who,
         { id: params.id, version, state: 'open' },

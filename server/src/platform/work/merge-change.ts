@@ -1,4 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
+import type { Resolved } from '@kettle/contract';
 import type { Queryable } from '../database/database';
 import { Problem } from '../problem';
 import { bytesOf, idOf, type IdBytes } from '../ids';
@@ -17,7 +18,7 @@ export interface SeenRecord {
 
 /**
  * What a person means to change when others changed the record since the version they saw. A field they left as they saw it keeps what it is
- * now; one that only they changed is theirs; one that both changed is a conflict.
+ * now; one that only they changed is theirs; one that both changed is a conflict, until `body.resolved` says whose value holds.
  * @param body what was sent, whole or in part
  * @param current the same fields as they are now
  * @throws Problem `stale` with each field that both changed and by whom, and the record as it is now
@@ -34,6 +35,7 @@ export async function mergeChange<Body extends object>(
   record: unknown,
 ): Promise<Body> {
   const since = await readSince(db, seen);
+  const choice = choiceOver(body, record);
   const merged = { ...body };
   const conflicts: { path: string; message: string }[] = [];
   for (const [name, at] of Object.entries(fields) as [keyof Body & string, FieldAt][]) {
@@ -43,11 +45,20 @@ export async function mergeChange<Body extends object>(
     if (before === null) continue;
     if (before.value !== undefined && isSame(body[name], before.value))
       merged[name] = current[name] as Body[typeof name];
-    else conflicts.push({ path: name, message: `was changed by ${before.by} meanwhile` });
+    else if (choice?.theirs.includes(name)) merged[name] = current[name] as Body[typeof name];
+    else if (!choice?.mine.includes(name))
+      conflicts.push({ path: name, message: `was changed by ${before.by} meanwhile` });
   }
-  if (conflicts.length > 0 || !since.isKnown)
+  // Whoever was shown the record as it is now, and sends it again, means it.
+  if (conflicts.length > 0 || (!since.isKnown && choice === null))
     throw new Problem('stale', {}, { current: record, fields: conflicts });
   return merged;
+}
+
+/** The choice between both, if it was made over the record as it is now: what was changed after it is another conflict. */
+function choiceOver(body: object, record: unknown): NonNullable<Resolved> | null {
+  const { resolved } = body as { resolved?: Resolved };
+  return resolved && resolved.version === (record as { version: number }).version ? resolved : null;
 }
 
 /** Equal as a person sees it: numbers by value, lists in any order. */

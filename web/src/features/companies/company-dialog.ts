@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Company } from '@kettle/contract';
+import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { CustomInputs, PeopleWords, addCustomTexts, readCustomTexts } from '../fields/index';
 
@@ -9,7 +10,7 @@ import { CustomInputs, PeopleWords, addCustomTexts, readCustomTexts } from '../f
 @Component({
   selector: 'kettle-company-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, CustomInputs],
+  imports: [Conflicts, FormsModule, MatDialogModule, CustomInputs],
   template: `
     <h2 mat-dialog-title>Change {{ before.name }}</h2>
     <form (ngSubmit)="save()">
@@ -72,11 +73,7 @@ import { CustomInputs, PeopleWords, addCustomTexts, readCustomTexts } from '../f
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
-        @if (theirs(); as other) {
-          <p class="soft">
-            Theirs: {{ other.name }} · {{ other.trade }}. Saving again puts yours in its place.
-          </p>
-        }
+        <kettle-conflicts [problem]="problem()" [sent]="sent()" [(choices)]="choices" />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button type="button" class="act" mat-dialog-close>Leave it</button>
@@ -106,15 +103,14 @@ export class CompanyDialog {
   private readonly dialog = inject(MatDialogRef<CompanyDialog>);
   protected readonly before = inject<Company>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly theirs = computed(() =>
-    this.problem()?.code === 'stale' ? (this.problem()?.current as Company) : null,
-  );
+  /** What was sent last, and whose value holds where somebody else changed the same field. */
+  protected readonly sent = signal<object>({});
+  protected readonly choices = signal<Choices>({});
   private readonly words = inject(PeopleWords);
   protected readonly fields = computed(() =>
     this.words.fields().filter((field) => field.subject === 'company'),
   );
   protected readonly custom: Record<string, string> = {};
-  private version = this.before.version;
   protected form = {
     name: this.before.name,
     trade: this.before.trade ?? '',
@@ -146,7 +142,8 @@ export class CompanyDialog {
     const orNull = (text: string | null) => text?.trim() || null;
     const { name, trade, website, about, sites } = this.form;
     const body = {
-      version: this.version,
+      version: this.before.version,
+      ...resolvedOf(this.problem(), this.choices()),
       name,
       trade: orNull(trade),
       website: orNull(website),
@@ -162,12 +159,11 @@ export class CompanyDialog {
         zone: this.zoneOf(site),
       })),
     } as CallOf<'changeCompany'>['body'];
+    this.sent.set(body ?? {});
     this.api.call('changeCompany', { params: { id: this.before.id }, body }).subscribe({
       next: (company) => this.dialog.close(company),
       error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        if (problem.code === 'stale') this.version = (problem.current as Company).version;
+        this.problem.set(problemOf(error));
       },
     });
   }

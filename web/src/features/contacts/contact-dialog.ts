@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
@@ -7,6 +7,7 @@ import type { Channel, Contact, LikeContact, OtherPoint, Site, Warmth } from '@k
 import { channelLabel } from '@kettle/contract/labels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
+import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Here } from '../../services/here';
 import { CustomInputs, PeopleWords, addCustomTexts, readCustomTexts } from '../fields/index';
 
@@ -22,7 +23,7 @@ export interface NewContact {
 @Component({
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, MatIcon, CustomInputs],
+  imports: [Conflicts, FormsModule, MatDialogModule, MatIcon, CustomInputs],
   templateUrl: './contact-dialog.html',
   styleUrl: './contact-dialog.scss',
 })
@@ -40,11 +41,10 @@ export class ContactDialog {
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly like = signal<readonly LikeContact[]>([]);
   protected readonly sites = signal<readonly Site[]>([]);
-  protected readonly theirs = computed(() =>
-    this.problem()?.code === 'stale' ? (this.problem()?.current as Contact) : null,
-  );
+  /** What was sent last, and whose value holds where somebody else changed the same field. */
+  protected readonly sent = signal<object>({});
+  protected readonly choices = signal<Choices>({});
   private readonly typed = new Subject<void>();
-  private version = this.before?.version ?? 1;
 
   protected readonly form = {
     category: this.before?.category ?? 'person',
@@ -132,6 +132,11 @@ export class ContactDialog {
     this.dialog.close({ id: like.contact.id });
   }
 
+  protected readonly say = (path: string, value: unknown): string | null =>
+    path === 'standingId'
+      ? (this.words.standings().find(({ standing }) => standing.id === value)?.standing.name ?? null)
+      : null;
+
   protected save(): void {
     const custom = readCustomTexts(this.custom, this.words.contactFields(), this.before?.custom ?? {});
     if (custom instanceof ApiProblem) return this.problem.set(custom);
@@ -163,13 +168,15 @@ export class ContactDialog {
       doNotContact: [...this.forbidden],
       custom,
     };
+    this.sent.set({ ...body, standingId: form.standingId });
     const asked = this.before
       ? this.api.call('changeContact', {
           params: { id: this.before.id },
           body: {
             ...body,
             standingId: form.standingId,
-            version: this.version,
+            version: this.before.version,
+            ...resolvedOf(this.problem(), this.choices()),
           },
         })
       : this.api.call('createContact', {
@@ -181,9 +188,7 @@ export class ContactDialog {
     asked.subscribe({
       next: (made) => this.dialog.close(made),
       error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        if (problem.code === 'stale') this.version = (problem.current as Contact).version;
+        this.problem.set(problemOf(error));
       },
     });
   }

@@ -1,13 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, Contact, Deal, DealRole, DealRow } from '@kettle/contract';
+import type { CallOf, Contact, Deal, DealRole } from '@kettle/contract';
 import { dealRoleLabel } from '@kettle/contract/labels';
-import { readMoney } from '@kettle/core/money';
+import { readMoney, sayMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MoneyPipe } from '../../kit/say.pipes';
+import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Here } from '../../services/here';
 import { CustomInputs, PeopleWords, PersonPicker, addCustomTexts, readCustomTexts } from '../fields/index';
 import { DealWords } from './deal-words';
@@ -25,7 +25,7 @@ const usualDaysToClose = 30;
 @Component({
   selector: 'kettle-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, MoneyPipe, FirstStepFields, LineEditor, PersonPicker, CustomInputs],
+  imports: [FormsModule, MatDialogModule, Conflicts, FirstStepFields, LineEditor, PersonPicker, CustomInputs],
   templateUrl: './deal-dialog.html',
   styles: `
     section {
@@ -56,13 +56,11 @@ export class DealDialog {
     const parent = this.asked.deal?.parent;
     return parent && !rows.some(({ id }) => id === parent.id) ? [parent, ...rows] : rows;
   });
-  /** The other person's version, when ours was out of date. */
-  protected readonly theirs = computed(() =>
-    this.problem()?.code === 'stale' ? (this.problem()?.current as DealRow) : null,
-  );
+  /** What was sent last, and whose value holds where somebody else changed the same field. */
+  protected readonly sent = signal<object>({});
+  protected readonly choices = signal<Choices>({});
 
   private readonly before = this.asked.deal ?? null;
-  private version = this.before?.version ?? 1;
   protected contactId: string = this.asked.contact?.id ?? this.before?.contactId ?? '';
   protected name = this.before?.name ?? '';
   protected amount = this.before ? String(this.before.amountMinor / 100) : '';
@@ -120,6 +118,17 @@ export class DealDialog {
     );
   }
 
+  /** What the record calls what a change sends. */
+  protected readonly inRecord = { winProbability: 'ownProbability', teamIds: 'team', parentId: 'parent' };
+  protected readonly say = (path: string, value: unknown): string | null => {
+    if (path === 'amountMinor')
+      return sayMoney(value as number, this.before?.currency ?? this.here.currency());
+    if (path === 'winProbability') return value === null ? null : `${Math.round((value as number) * 100)} %`;
+    if (path === 'stageId') return this.words.stage(value as string)?.name ?? null;
+    if (path === 'ownerId') return this.peopleWords.colleague(value as string);
+    return null;
+  };
+
   protected save(): void {
     const amountMinor = this.lines().length > 0 ? 0 : readMoney(this.amount);
     this.amountWrong.set(amountMinor === null ? 'must be an amount such as 4,400 or 12.5k' : null);
@@ -127,10 +136,16 @@ export class DealDialog {
     const custom = readCustomTexts(this.custom, this.words.fields(), this.before?.custom ?? {});
     if (custom instanceof ApiProblem) return this.problem.set(custom);
     const shared = this.shared(amountMinor, custom);
+    this.sent.set({ ...shared, ownerId: this.ownerId });
     const asked = this.before
       ? this.api.call('changeDeal', {
           params: { id: this.before.id },
-          body: { ...shared, version: this.version, ownerId: this.ownerId } as CallOf<'changeDeal'>['body'],
+          body: {
+            ...shared,
+            version: this.before.version,
+            ...resolvedOf(this.problem(), this.choices()),
+            ownerId: this.ownerId,
+          } as CallOf<'changeDeal'>['body'],
         })
       : this.api.call('createDeal', {
           body: { ...shared, next: nextOf(this.next()) } as CallOf<'createDeal'>['body'],
@@ -138,10 +153,7 @@ export class DealDialog {
     asked.subscribe({
       next: (made) => this.dialog.close(made),
       error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        // The next save is made over their version: what was typed here stands, knowingly.
-        if (problem.code === 'stale') this.version = (problem.current as DealRow).version;
+        this.problem.set(problemOf(error));
       },
     });
   }

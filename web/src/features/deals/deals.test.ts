@@ -254,19 +254,48 @@ describe('the whole deal', () => {
     expect(part.field('Line 1: price').value).toBe('a lot');
   });
 
-  test('a save that met another’s change shows theirs and goes over it knowingly', async () => {
+  test('a save that met another’s change of the same field asks whose value holds, and sends what was chosen', async () => {
     const part = await showPart(DealDialog, { data: { deal: whole() } });
     await part.type(part.field('What it is about'), 'Mine');
+    await part.click(part.button('Save'));
+    const refusal = (current: object) => ({
+      status: 409,
+      code: 'stale',
+      detail: 'Changed.',
+      fields: [{ path: 'name', message: 'was changed by Corin Vale meanwhile' }],
+      current: deal(current),
+    });
+    await part.refuse('/api/deals/d1', refusal({ name: 'Theirs', version: 7 }));
+    expect(said(part.root)).toContain('Name was changed by Corin Vale meanwhile');
+    expect(said(part.root)).toMatch(/Mine: Mine.*Theirs: Theirs/);
+    // Without a choice it is asked again; the version stays the one that was seen.
+    await part.click(part.button('Save'));
+    const undecided = part.asked('/api/deals/d1');
+    expect(undecided.request.body).toMatchObject({
+      version: 4,
+      resolved: { version: 7, mine: [], theirs: [] },
+    });
+    undecided.flush(refusal({ name: 'Theirs', version: 8 }), { status: 409, statusText: 'no' });
+    await part.settle();
+    await part.click(part.field(/^Theirs: Theirs/));
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/deals/d1').request.body).toMatchObject({
+      name: 'Mine',
+      version: 4,
+      resolved: { version: 8, mine: [], theirs: ['name'] },
+    });
+  });
+
+  test('a change too long ago to compare is said to be replaced', async () => {
+    const part = await showPart(DealDialog, { data: { deal: whole() } });
     await part.click(part.button('Save'));
     await part.refuse('/api/deals/d1', {
       status: 409,
       code: 'stale',
       detail: 'Changed.',
-      current: deal({ name: 'Theirs', version: 7 }),
+      current: deal({ version: 7 }),
     });
-    expect(said(part.root)).toContain('Theirs: Theirs');
-    await part.click(part.button('Save'));
-    expect(part.asked('/api/deals/d1').request.body).toMatchObject({ name: 'Mine', version: 7 });
+    expect(said(part.root)).toContain('too long ago to compare');
   });
 
   test('facts show the brief to tick, and when to let go', async () => {

@@ -6,6 +6,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Here } from '../../services/here';
 
 interface Asked {
@@ -36,7 +37,7 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
 @Component({
   selector: 'kettle-task-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [Conflicts, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>
       {{ asked.task ? 'Change the step' : 'Plan a step' }}{{ asked.name ? ' with ' + asked.name : '' }}
@@ -111,6 +112,7 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
             </label>
           }
         </div>
+        <kettle-conflicts [problem]="problem()" [sent]="sent()" [(choices)]="choices" />
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
@@ -131,6 +133,9 @@ export class TaskDialog {
   protected readonly channels = Object.keys(channelLabel) as Channel[];
   protected readonly reminders = reminders;
   protected readonly problem = signal<ApiProblem | null>(null);
+  /** What was sent last, and whose value holds where somebody else changed the same field. */
+  protected readonly sent = signal<object>({});
+  protected readonly choices = signal<Choices>({});
   private readonly people = reading((_: null) => this.api.call('listColleagues'));
   protected readonly me: string = this.here.person()?.id ?? '';
   protected readonly colleagues = computed(() => this.people.value()?.people ?? []);
@@ -162,10 +167,11 @@ export class TaskDialog {
     const repeats = (this.repeats === 'own' ? this.ownRule.trim() : this.repeats) || null;
     const step = { channel, dueOn, purpose, minutes, promisedMinute, ownerId, remindMinutes, repeats };
     const { contactId, dealId } = this.asked;
+    this.sent.set(step);
     const asked = this.task
       ? this.api.call('changeTask', {
           params: { id: this.task.id },
-          body: { ...step, version: this.task.version },
+          body: { ...step, version: this.task.version, ...resolvedOf(this.problem(), this.choices()) },
         })
       : this.api.call('createTask', { body: { ...step, contactId, dealId } });
     asked.subscribe({

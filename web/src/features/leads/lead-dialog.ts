@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, Lead, LikeContact, Warmth } from '@kettle/contract';
+import type { CallOf, Lead, LeadStatus, LikeContact, Warmth } from '@kettle/contract';
+import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Here } from '../../services/here';
 import { PeopleWords, PersonPicker } from '../fields/index';
 
@@ -21,7 +23,7 @@ export interface LeadAsked {
 @Component({
   selector: 'kettle-lead-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, PersonPicker],
+  imports: [Conflicts, FormsModule, MatDialogModule, PersonPicker],
   templateUrl: './lead-dialog.html',
 })
 export class LeadDialog {
@@ -33,7 +35,9 @@ export class LeadDialog {
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly like = signal<readonly LikeContact[]>([]);
   protected readonly before = this.asked.lead ?? null;
-  private version = this.before?.version ?? 1;
+  /** What was sent last, and whose value holds where somebody else changed the same field. */
+  protected readonly sent = signal<object>({});
+  protected readonly choices = signal<Choices>({});
 
   /** Somebody new, a firm without a person, or somebody known. */
   protected readonly on = signal<'person' | 'firm' | 'known'>(
@@ -82,15 +86,18 @@ export class LeadDialog {
     this.like.set([]);
   }
 
+  protected readonly say = (path: string, value: unknown): string | null => {
+    if (path === 'status') return leadStatusLabel[value as LeadStatus];
+    if (path !== 'ownerId') return null;
+    return value === null ? 'the pool' : this.people.colleague(value as string);
+  };
+
   protected save(): void {
     const asked = this.before ? this.change(this.before) : this.make();
     asked.subscribe({
       next: (lead) => this.dialog.close(lead),
       error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        // The next save is made over their version: what was typed here stands, knowingly.
-        if (problem.code === 'stale') this.version = (problem.current as Lead).version;
+        this.problem.set(problemOf(error));
       },
     });
   }
@@ -113,9 +120,11 @@ export class LeadDialog {
     const body = {
       ...this.fields(),
       ...status,
-      version: this.version,
+      version: before.version,
+      ...resolvedOf(this.problem(), this.choices()),
       ownerId,
     } as CallOf<'changeLead'>['body'];
+    this.sent.set(body ?? {});
     return this.api.call('changeLead', { params: { id: before.id }, body });
   }
 

@@ -240,7 +240,7 @@ describe('a lead is written', () => {
     expect(part.asked('/api/leads').request.body).toMatchObject({ ownerId: null });
   });
 
-  test('a change that met another’s goes over it knowingly', async () => {
+  test('a change that met another’s of the same field goes over it when that is chosen', async () => {
     const part = await showPart(LeadDialog, { data: { lead: aLead() } });
     await part.type(part.field('Where it stands'), 'in-talks');
     await part.click(part.button('Save'));
@@ -248,11 +248,14 @@ describe('a lead is written', () => {
       status: 409,
       code: 'stale',
       detail: 'Changed.',
+      fields: [{ path: 'status', message: 'was changed by Corin Vale meanwhile' }],
       current: aLead({ version: 8 }),
     });
+    await part.click(part.field(/^Mine: in talks/));
     await part.click(part.button('Save'));
     expect(part.asked('/api/leads/l1').request.body).toMatchObject({
-      version: 8,
+      version: 3,
+      resolved: { version: 8, mine: ['status'], theirs: [] },
       status: 'in-talks',
       subject: 'Hard water',
     });

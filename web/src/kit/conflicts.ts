@@ -1,0 +1,138 @@
+import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { MatRadioModule } from '@angular/material/radio';
+import type { Resolved } from '@kettle/contract';
+import type { ApiProblem } from '../api/api';
+
+export type Choices = Readonly<Record<string, 'mine' | 'theirs'>>;
+
+/** What fields of a record are called where their name in the contract does not say it. */
+const labels: Readonly<Record<string, string>> = {
+  amountMinor: 'Value',
+  expectedCloseOn: 'Closes on',
+  winProbability: 'Own chance',
+  decisionOn: 'Decision on',
+  stageId: 'Stage',
+  contactId: 'Person',
+  ownerId: 'Owner',
+  parentId: 'Part of',
+  teamIds: 'Team',
+  lines: 'Product lines',
+  people: 'People involved',
+  custom: 'Custom fields',
+  standingId: 'Standing',
+  siteId: 'Site',
+  checkInDays: 'Check in, days',
+  companyName: 'Company',
+  otherPoints: 'Further addresses and numbers',
+  otherCompanies: 'Further companies',
+  doNotContact: 'Do not contact',
+  about: 'Notes',
+  sites: 'Sites',
+  dueOn: 'Due on',
+  purpose: 'What for',
+  promisedMinute: 'Promised at',
+  remindMinutes: 'Reminder',
+  followUpOn: 'Follow up on',
+};
+
+const labelOf = (path: string) =>
+  labels[path] ??
+  path
+    .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
+    .replace(/^./, (first) => first.toUpperCase());
+
+/** A value in words: `nothing` for an empty one, a number of parts for what has no words. */
+function plainly(value: unknown): string {
+  if (value === null || value === undefined || value === '') return 'nothing';
+  if (Array.isArray(value)) {
+    if (value.length === 0) return 'nothing';
+    return value.every((each) => typeof each !== 'object')
+      ? value.join(', ')
+      : `${value.length} ${value.length === 1 ? 'entry' : 'entries'}`;
+  }
+  return typeof value === 'object' ? 'as typed' : String(value);
+}
+
+/**
+ * Where two people changed the same field, whose value holds: chosen field by field, with both values in sight. Fields that only the other
+ * changed are theirs without a question.
+ */
+@Component({
+  selector: 'kettle-conflicts',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, MatRadioModule],
+  template: `
+    @for (field of fields(); track field.path) {
+      <fieldset class="conflict">
+        <legend>{{ field.label }} {{ field.message }}</legend>
+        <mat-radio-group
+          [name]="'conflict-' + field.path"
+          [ngModel]="choices()[field.path]"
+          (ngModelChange)="choose(field.path, $event)"
+        >
+          <mat-radio-button value="mine">Mine: {{ field.mine }}</mat-radio-button>
+          <mat-radio-button value="theirs">Theirs: {{ field.theirs }}</mat-radio-button>
+        </mat-radio-group>
+      </fieldset>
+    }
+    @if (fields().length > 0) {
+      <p class="soft">Choose for each of them, then save again. Nothing else of theirs is changed.</p>
+    } @else if (isUnknown()) {
+      <p class="soft">It was changed too long ago to compare. Saving again puts all of yours in its place.</p>
+    }
+  `,
+  styles: `
+    .conflict {
+      border: 1px solid var(--hairline);
+      border-radius: var(--radius, 6px);
+      margin-block: var(--space-2);
+      padding: var(--space-1) var(--space-3);
+    }
+    mat-radio-group {
+      display: grid;
+    }
+  `,
+})
+export class Conflicts {
+  readonly problem = input.required<ApiProblem | null>();
+  /** What was sent, by the names of the contract. */
+  readonly sent = input.required<object>();
+  /** A value in the words of the form; null where the plain value says it. */
+  readonly say = input<(path: string, value: unknown) => string | null>(() => null);
+  /** What a field is called in the record, where that differs from the change. */
+  readonly inRecord = input<Readonly<Record<string, string>>>({});
+  readonly choices = model.required<Choices>();
+
+  private readonly stale = computed(() => (this.problem()?.code === 'stale' ? this.problem() : null));
+  protected readonly isUnknown = computed(() => this.stale()?.fields.length === 0);
+  protected readonly fields = computed(() => {
+    const problem = this.stale();
+    if (!problem) return [];
+    const record = (problem.current ?? {}) as Record<string, unknown>;
+    const sent = this.sent() as Record<string, unknown>;
+    const words = (path: string, value: unknown) => this.say()(path, value) ?? plainly(value);
+    return problem.fields.map(({ path, message }) => ({
+      path,
+      message,
+      label: labelOf(path),
+      mine: words(path, sent[path]),
+      theirs: words(path, record[this.inRecord()[path] ?? path]),
+    }));
+  });
+
+  protected choose(path: string, whose: 'mine' | 'theirs'): void {
+    this.choices.update((choices) => ({ ...choices, [path]: whose }));
+  }
+}
+
+/** What was chosen, as the next save sends it; nothing while there is no conflict. */
+export function resolvedOf(
+  problem: ApiProblem | null,
+  choices: Choices,
+): { resolved?: NonNullable<Resolved> } {
+  if (problem?.code !== 'stale') return {};
+  const chosen = (whose: 'mine' | 'theirs') => Object.keys(choices).filter((path) => choices[path] === whose);
+  const { version } = problem.current as { version: number };
+  return { resolved: { version, mine: chosen('mine'), theirs: chosen('theirs') } };
+}
