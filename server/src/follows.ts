@@ -1,4 +1,4 @@
-import { deriveNextSteps, deriveTouchFacts } from './activity/touch/index';
+import { deriveNextSteps, deriveTouchFacts, recountAfterRules } from './activity/touch/index';
 import type { Follows } from './platform/work/work';
 import { handRunsOver } from './processes/cadences/index';
 import { deriveDealTouches } from './processes/deals/index';
@@ -7,6 +7,6 @@ import { deriveSearchText } from './records/contacts/index';
 
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {
-  reactions: [handRunsOver],
+  reactions: [handRunsOver, recountAfterRules],
   derivers: [deriveTouchFacts, deriveDealTouches, deriveLeadStatus, deriveNextSteps, deriveSearchText],
 };

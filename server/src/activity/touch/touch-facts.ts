@@ -5,7 +5,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver, Work } from '../../platform/work/work';
-import { idOfHex, type Image, type Written } from '../../platform/work/written';
+import { idOfHex, type Written } from '../../platform/work/written';
 import { updateMany } from '../../platform/database/update-many';
 
 const entryFields = [
@@ -43,7 +43,7 @@ export async function touchedContacts(w: Work, written: Written): Promise<string
 /** Touch facts of everybody whose journal or standing a unit of work wrote. */
 export const deriveTouchFacts: Deriver = async (w, written) => {
   const contacts = await touchedContacts(w, written);
-  await refreshTouchFacts(w, contacts, addedOnly(written));
+  await refreshTouchFacts(w, contacts, await readAdded(w, written));
   for (const id of contacts) w.note('contact', id);
 };
 
@@ -51,30 +51,38 @@ export const deriveTouchFacts: Deriver = async (w, written) => {
  * Entries that were added, by contact, for contacts of whom nothing else was written: their facts can be carried on. One that was shared,
  * edited, removed or put back is not among them.
  */
-function addedOnly(written: Written): Map<string, Added[]> {
-  const added = new Map<string, Added[]>();
+async function readAdded(w: Work, written: Written): Promise<Map<string, Added[]>> {
   const notOnly = new Set([
     ...written.ids('entry_person', 'contact_id'),
     ...written.ids('contact', 'id', personFields),
   ]);
-  for (const { op, refs, was, became, key } of written.of('journal_entry')) {
-    const contact = refs.contact_id;
-    if (op !== 'insert' || !became) {
-      for (const image of [refs, was]) if (image?.contact_id) notOnly.add(idOfHex(image.contact_id));
-      continue;
-    }
-    if (contact && became.counts !== 'none' && !became.removed_at) {
-      const id = idOfHex<string>(contact);
-      added.set(id, [...(added.get(id) ?? []), { key, entry: entryOf(became) }]);
-    }
-  }
+  const ids: Buffer[] = [];
+  for (const { op, refs, was, key } of written.of('journal_entry'))
+    if (op === 'insert') ids.push(idBytesIn(key));
+    else for (const image of [refs, was]) if (image?.contact_id) notOnly.add(idOfHex(image.contact_id));
+  const added = new Map<string, Added[]>();
+  if (ids.length === 0) return added;
+  const rows = await w.rows<TouchRow & { id: IdBytes }>(
+    `SELECT id, contact_id, at, kind, direction, counts, outcome_id FROM journal_entry
+      WHERE id IN (:ids) AND contact_id IS NOT NULL AND counts <> 'none' AND removed_at IS NULL ORDER BY at, id`,
+    { ids },
+  );
+  for (const row of rows) addTo(added, idOf(row.contact_id), { id: row.id, entry: entryOf(row) });
   for (const id of notOnly) added.delete(id);
   return added;
 }
 
 interface Added {
-  readonly key: string;
+  readonly id: Buffer;
   readonly entry: TouchEntry;
+}
+
+const idBytesIn = (key: string) => Buffer.from((JSON.parse(key) as { id: string }).id, 'hex');
+
+function addTo<Value>(lists: Map<string, Value[]>, key: string, value: Value): void {
+  const list = lists.get(key);
+  if (list) list.push(value);
+  else lists.set(key, [value]);
 }
 
 const contactsAtOnce = 500;
@@ -196,7 +204,7 @@ async function readCarried(
       {
         id: bytesOf(id),
         first: sqlInstant(first),
-        added: mine.map(({ key }) => Buffer.from((JSON.parse(key) as { id: string }).id, 'hex')),
+        added: mine.map((each) => each.id),
       },
     );
     if (later.length > 0) continue;
@@ -276,14 +284,7 @@ export async function readTouches(
 ): Promise<Map<string, TouchEntry[]>> {
   const touches = new Map<string, TouchEntry[]>();
   if (contactIds.length === 0) return touches;
-  const rows = await db.rows<{
-    contact_id: IdBytes;
-    at: string;
-    kind: JournalKind;
-    direction: Direction | null;
-    counts: TouchCount;
-    outcome_id: string | null;
-  }>(
+  const rows = await db.rows<TouchRow>(
     `SELECT contact_id, id, at, kind, direction, counts, outcome_id FROM journal_entry
       WHERE contact_id IN (:ids) AND counts <> 'none' AND removed_at IS NULL
      UNION ALL
@@ -293,23 +294,25 @@ export async function readTouches(
      ORDER BY at, id`,
     { ids: contactIds.map((id) => bytesOf(id)) },
   );
-  for (const { contact_id, at, kind, direction, counts, outcome_id } of rows) {
-    const id = idOf<string>(contact_id);
-    const entry = { at: instantOf(at), kind, direction, counts, outcomeId: outcome_id };
-    const list = touches.get(id);
-    if (list) list.push(entry);
-    else touches.set(id, [entry]);
-  }
+  for (const row of rows) addTo(touches, idOf<string>(row.contact_id), entryOf(row));
   return touches;
 }
 
-/** A row of the journal as it was captured. */
-const entryOf = (image: Image): TouchEntry => ({
-  at: instantOf(image.at!),
-  kind: image.kind as JournalKind,
-  direction: image.direction as Direction | null,
-  counts: image.counts as TouchCount,
-  outcomeId: image.outcome_id ?? null,
+interface TouchRow {
+  contact_id: IdBytes;
+  at: string;
+  kind: JournalKind;
+  direction: Direction | null;
+  counts: TouchCount;
+  outcome_id: string | null;
+}
+
+const entryOf = (row: TouchRow): TouchEntry => ({
+  at: instantOf(row.at),
+  kind: row.kind,
+  direction: row.direction,
+  counts: row.counts,
+  outcomeId: row.outcome_id,
 });
 
 async function writeChannelFacts(

@@ -321,3 +321,23 @@ test('touch facts equal a recomputation from the journal after any writing and t
   });
   expect(await read(contact)).toEqual(kept);
 });
+
+test('an entry after all others carries the known facts on; one of the past has the whole journal read', async () => {
+  const contact = await aContact(rep);
+  const { database } = installation.services;
+  const at = (day: number) => new Date(Date.UTC(2026, 10, day, 10)).toISOString();
+  const add = (day: number) =>
+    rep.ok('log', { body: log(contact, { outcomeId: 'call-voicemail', next: nothing, at: at(day) }) });
+  await add(10);
+  // A conversation that the journal does not know: who reads the journal again forgets it.
+  await database.change(
+    "UPDATE contact SET last_conversation_at = '2026-11-01 10:00:00' WHERE id = UNHEX(:id)",
+    {
+      id: contact.id.replaceAll('-', ''),
+    },
+  );
+  await add(12);
+  expect((await read(contact)).lastConversationAt).toBe(at(1));
+  await add(11);
+  expect((await read(contact)).lastConversationAt).toBeNull();
+});

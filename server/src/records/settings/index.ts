@@ -1,5 +1,5 @@
 export { settingsFeature } from './feature';
-export { enqueueTouchFacts, touchFactsKind, touchFactsPart } from './ask-for-touch-facts';
+export { askForTouchFacts, enqueueTouchFacts, touchFactsKind, touchFactsPart } from './ask-for-touch-facts';
 export { Calendars, usualHours, zoneOfCountry } from './calendars';
 export { changeSetting } from './change-setting';
 export { Settings, outcomeNamed, type AllSettings } from './settings';

@@ -1,13 +1,10 @@
 import type { JournalSettings, changeJournalSettings } from '@kettle/contract';
-import { isDeepStrictEqual } from 'node:util';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { askForTouchFacts } from './ask-for-touch-facts';
-import { readStandings } from './standings';
 import type { Settings } from './settings';
 import { work } from '../../platform/work/work';
 
@@ -16,7 +13,7 @@ const names = ['outcomes', 'touchPolicy', 'checklists', 'standingBySource'] as c
 export function journalSettingsRoutes(
   services: Services,
 ): Pick<Handlers, 'journalSettings' | 'changeJournalSettings'> {
-  const { database, settings, clock } = services;
+  const { database, settings } = services;
   return {
     journalSettings: () => readJournalSettings(database, settings),
     changeJournalSettings: async ({ body, who }) => {
@@ -31,18 +28,6 @@ export function journalSettingsRoutes(
         await write(w, 'touchPolicy', body.touchPolicy);
         await write(w, 'checklists', body.checklists);
         await write(w, 'standingBySource', { list: body.standingBySource });
-        // Only what may derive other facts now is derived again.
-        const standings = await readStandings(w);
-        const changed = standings.filter((standing) => {
-          const rule = ({ touchPolicy }: Pick<JournalSettings, 'touchPolicy'>) =>
-            touchPolicy.standings[standing.id] ?? touchPolicy.groups[standing.group];
-          return !isDeepStrictEqual(rule(before), rule(body));
-        });
-        await askForTouchFacts(
-          w,
-          changed.map((standing) => standing.id),
-          clock.now(),
-        );
       });
       return readJournalSettings(database, settings);
     },

@@ -4,7 +4,6 @@ import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { askForTouchFacts } from './ask-for-touch-facts';
 import { writeSystemEntries } from '../entries/index';
 import type { SignedIn } from '../users/index';
 import { type PersonWork, work } from '../../platform/work/work';
@@ -65,22 +64,14 @@ export async function countStandings(db: Queryable, who: SignedIn, today: string
  * @throws Problem `needs-a-home`, `already-exists` for two of one name
  */
 export async function saveStandings(services: Services, who: SignedIn, body: SaveStandings): Promise<void> {
-  const { clock } = services;
   await work(services, who, async (w) => {
-    const now = clock.now();
     const before = await readStandings(w);
     const kept = new Set(body.standings.map((each) => each.id as string | null));
-    const moved = new Set<string>();
     for (const gone of before.filter((each) => !kept.has(each.id)))
-      for (const id of await removeStanding(w, gone, body, before)) moved.add(id);
+      await removeStanding(w, gone, body, before);
     // Names are freed first, so that two standings can swap theirs.
     await w.change("UPDATE standing SET name = CONCAT('~', HEX(id))");
     for (const [position, each] of body.standings.entries()) await writeStanding(w, each, position);
-    const changed = body.standings.filter((each) => {
-      const was = before.find((standing) => standing.id === each.id);
-      return was && (was.checkInDays !== each.checkInDays || was.group !== each.group);
-    });
-    await askForTouchFacts(w, [...changed.map((each) => each.id!), ...moved], now);
   });
 }
 
@@ -117,13 +108,13 @@ async function writeStanding(
   if (wholeNumber(own?.count ?? 0) !== 1) throw new Problem('already-exists', { what: each.name });
 }
 
-/** Moves the contacts of a standing that goes to its home; returns the homes that got some. */
+/** Deletes a standing; its contacts move to its home. */
 async function removeStanding(
   w: PersonWork,
   gone: Standing,
   body: SaveStandings,
   before: readonly Standing[],
-): Promise<string[]> {
+): Promise<void> {
   const ids = await w.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE standing_id = :id FOR UPDATE', {
     id: bytesOf(gone.id),
   });
@@ -149,5 +140,4 @@ async function removeStanding(
       );
   }
   await w.change('DELETE FROM standing WHERE id = :id', { id: bytesOf(gone.id) });
-  return home && ids.length > 0 ? [home] : [];
 }
