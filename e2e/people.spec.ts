@@ -47,7 +47,7 @@ test('an admin defines a field; it works in form, grid, filter and facts like a 
   await admin.getByLabel('Name').fill('Boilers');
   await admin.getByLabel('Holds').selectOption('number');
   await admin.getByRole('button', { name: 'Add the field' }).click();
-  await expect(admin.getByText('Boilers is there now.')).toBeVisible();
+  await expect(admin.getByText('Boilers is added.')).toBeVisible();
   await expectAccessible(admin);
   await admin.close();
 

@@ -65,7 +65,7 @@ test('deals go to another pipeline stage by stage, one of them by its own dialog
   await admin.getByRole('button', { name: 'add a stage' }).click();
   await admin.getByLabel('Stage', { exact: true }).nth(1).fill('Offer');
   await admin.getByRole('button', { name: 'Make the pipeline' }).click();
-  await expect(admin.getByText('Abroad is there.')).toBeVisible();
+  await expect(admin.getByText('Abroad is added.')).toBeVisible();
 
   await open(rep, '/deals');
   const bar = lane('Offer').locator('.deal').first();
@@ -112,7 +112,7 @@ test('a file from a fair becomes a lead each, under its campaign, for whom the r
   await admin.getByLabel('in turn: who had none for longest').check();
   await admin.getByRole('checkbox', { name: 'Imogen Thorne' }).check();
   await admin.getByRole('button', { name: 'Save the rule' }).click();
-  await expect(admin.getByText('New leads go by this rule from now on.')).toBeVisible();
+  await expect(admin.getByText('New leads follow this rule from now on.')).toBeVisible();
 
   await open(admin, '/people/import');
   const csv =

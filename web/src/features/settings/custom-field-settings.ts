@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import type { CustomField, CustomFieldType, CustomSubject } from '@kettle/contract';
+import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 
 /** Fields an admin defines: they work in grid, filter, import and export like the built-in ones. */
 @Component({
@@ -91,7 +92,7 @@ import { Notices } from '../../services/notices';
 })
 export class CustomFieldSettings {
   private readonly api = inject(Api);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly loaded = reading((_: null) =>
     this.api.call('listCustomFields', { query: { retired: 'yes' } }),
   );
@@ -145,8 +146,9 @@ export class CustomFieldSettings {
     const field = this.editing();
     if (field !== null)
       return this.write(field, { version: field.version, name, choices, isRetired: field.isRetired });
-    this.api.call('createCustomField', { body: { name, subject, type, choices } }).subscribe({
-      next: (made) => this.done(`${made.name} is there now.`),
+    const changeId = v7();
+    this.api.call('createCustomField', { body: { name, subject, type, choices } }, changeId).subscribe({
+      next: (made) => this.done(`${made.name} is added.`, changeId),
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
   }
@@ -155,8 +157,9 @@ export class CustomFieldSettings {
     field: CustomField,
     body: { version: number; name: string; choices: string[]; isRetired: boolean },
   ): void {
-    this.api.call('changeCustomField', { params: { id: field.id }, body }).subscribe({
-      next: (changed) => this.done(`${changed.name} is saved.`),
+    const changeId = v7();
+    this.api.call('changeCustomField', { params: { id: field.id }, body }, changeId).subscribe({
+      next: (changed) => this.done(`${changed.name} is saved.`, changeId),
       error: (error: unknown) => {
         this.problem.set(problemOf(error));
         this.loaded.again();
@@ -164,8 +167,8 @@ export class CustomFieldSettings {
     });
   }
 
-  private done(words: string): void {
-    this.notices.say(words);
+  private done(words: string, changeId: string): void {
+    this.undo.offer(words, changeId, () => this.loaded.again());
     this.startOver();
     this.loaded.again();
   }

@@ -10,9 +10,10 @@ import {
 import { FormsModule } from '@angular/forms';
 import type { Channel, JournalSettings, Outcome, StandingGroup, TouchRule } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 
 type Draft = Omit<JournalSettings, 'outcomes'> & {
@@ -55,7 +56,7 @@ const rules: Readonly<Record<Outcome['rule'], string>> = {
 })
 export class JournalSettingsPart {
   private readonly api = inject(Api);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly words = inject(PeopleWords);
   private readonly loaded = reading((_: null) => this.api.call('journalSettings'));
   protected readonly draft = signal<Draft | null>(null);
@@ -180,11 +181,13 @@ export class JournalSettingsPart {
   protected save(): void {
     const draft = this.draft();
     if (draft === null) return;
-    this.api.call('changeJournalSettings', { body: draft }).subscribe({
+    const changeId = v7();
+    this.api.call('changeJournalSettings', { body: draft }, changeId).subscribe({
       next: () => {
         this.problem.set(null);
         this.loaded.again();
-        this.notices.say('Saved. Where the rules changed, last touches are counted again in the background.');
+        const words = 'Saved. Where the rules changed, last touches are counted again in the background.';
+        this.undo.offer(words, changeId, () => this.loaded.again());
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });

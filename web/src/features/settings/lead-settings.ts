@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import type { CallOf, LeadSettings, OwnerRule, WebForm } from '@kettle/contract';
+import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 
 interface TypedRegion {
@@ -81,7 +82,7 @@ const typedForm = (form: WebForm): TypedForm => ({
 })
 export class LeadSettingsPart {
   private readonly api = inject(Api);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly people = inject(PeopleWords);
   protected readonly kinds = kinds;
   private readonly stored = reading((_: null) => this.api.call('leadSettings'));
@@ -164,11 +165,12 @@ export class LeadSettingsPart {
       version: this.version,
       ownerRule,
     } as CallOf<'changeLeadSettings'>['body'];
-    this.api.call('changeLeadSettings', { body }).subscribe({
+    const changeId = v7();
+    this.api.call('changeLeadSettings', { body }, changeId).subscribe({
       next: (saved) => {
         this.problem.set(null);
         this.stored.put(saved);
-        this.notices.say('New leads go by this rule from now on.');
+        this.undo.offer('New leads follow this rule from now on.', changeId, () => this.stored.again());
       },
       error: (error: unknown) => {
         const problem = problemOf(error);
@@ -195,9 +197,14 @@ export class LeadSettingsPart {
         .map((origin) => origin.trim())
         .filter(Boolean),
     };
+    const changeId = v7();
     const asked = form
-      ? this.api.call('changeWebForm', { params: { id: form.id }, body: { ...body, version: form.version } })
-      : this.api.call('createWebForm', { body });
+      ? this.api.call(
+          'changeWebForm',
+          { params: { id: form.id }, body: { ...body, version: form.version } },
+          changeId,
+        )
+      : this.api.call('createWebForm', { body }, changeId);
     asked.subscribe({
       next: (saved) => {
         this.formProblem.set(null);
@@ -206,7 +213,7 @@ export class LeadSettingsPart {
           ...all.map((each) => (each === typed ? typedForm(saved) : each)),
           ...(form ? [] : [newForm()]),
         ]);
-        this.notices.say(`The form ${saved.name} is saved.`);
+        this.undo.offer(`The form ${saved.name} is saved.`, changeId, () => this.forms.again());
       },
       error: (error: unknown) => {
         const problem = problemOf(error);

@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import type { CallOf } from '@kettle/contract';
+import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Failed, Waiting } from '../../kit/states';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 
 type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
 
@@ -75,7 +76,7 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
 })
 export class MailSettingsPart {
   private readonly api = inject(Api);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly list = reading((_: null) => this.api.call('mailSettings'));
   protected readonly form = linkedSignal((): Settings | null => this.list.value());
   protected readonly problem = signal<ApiProblem | null>(null);
@@ -101,11 +102,12 @@ export class MailSettingsPart {
   protected save(): void {
     const body = this.form();
     if (body === null) return;
-    this.api.call('changeMailSettings', { body }).subscribe({
+    const changeId = v7();
+    this.api.call('changeMailSettings', { body }, changeId).subscribe({
       next: (saved) => {
         this.list.put(saved);
         this.problem.set(null);
-        this.notices.say('Saved: mail goes out like this from now on.');
+        this.undo.offer('Saved: mail goes out like this from now on.', changeId, () => this.list.again());
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });

@@ -17,7 +17,7 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { DealWords } from '../deals/index';
 
 interface TypedStage {
@@ -110,7 +110,7 @@ function partOf(path: string): string {
 })
 export class PipelineSettings {
   private readonly api = inject(Api);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly words = inject(DealWords);
   protected readonly labels = channelLabel;
   protected readonly channels = Object.keys(channelLabel) as Channel[];
@@ -289,8 +289,9 @@ export class PipelineSettings {
         },
         error: (error: unknown) => this.problem.set(problemOf(error)),
       });
-    this.api.call('savePipeline', call).subscribe({
-      next: () => this.done(`${this.name()} is saved.`),
+    const changeId = v7();
+    this.api.call('savePipeline', call, changeId).subscribe({
+      next: () => this.done(`${this.name()} is saved.`, changeId),
       error: (error: unknown) => {
         const problem = problemOf(error);
         this.problem.set(problem);
@@ -304,20 +305,22 @@ export class PipelineSettings {
 
   private create(): void {
     const body = this.bodyOf() as unknown as CallOf<'createPipeline'>['body'];
-    this.api.call('createPipeline', { body }).subscribe({
+    const changeId = v7();
+    this.api.call('createPipeline', { body }, changeId).subscribe({
       next: ({ id, name }) => {
         this.chosen.set(id);
-        this.done(`${name} is there.`);
+        this.done(`${name} is added.`, changeId);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
   }
 
   protected removePipeline({ id, version, name }: Pipeline): void {
-    this.api.call('removePipeline', { params: { id }, body: { version } }).subscribe({
+    const changeId = v7();
+    this.api.call('removePipeline', { params: { id }, body: { version } }, changeId).subscribe({
       next: () => {
         this.chosen.set(null);
-        this.done(`${name} is gone; its closed deals still name it.`);
+        this.done(`${name} is deleted; its closed deals still name it.`, changeId);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
@@ -341,17 +344,22 @@ export class PipelineSettings {
     const body = {
       stages: this.map().map(({ from, to }) => ({ from, to })),
     } as CallOf<'mapPipeline'>['body'];
-    this.api.call('mapPipeline', { params: { id }, body }).subscribe({
+    const changeId = v7();
+    this.api.call('mapPipeline', { params: { id }, body }, changeId).subscribe({
       next: ({ moved }) => {
         this.map.set([]);
-        this.done(`${moved} deals were moved.`);
+        this.done(`${moved} deals were moved.`, changeId);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
   }
 
-  private done(words: string): void {
-    this.notices.say(words);
+  private done(words: string, changeId: string): void {
+    this.undo.offer(words, changeId, () => this.again());
+    this.again();
+  }
+
+  private again(): void {
     this.loaded.again();
     this.patience.again();
   }

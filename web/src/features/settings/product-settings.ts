@@ -2,9 +2,10 @@ import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked }
 import { FormsModule } from '@angular/forms';
 import type { CloseReasons, Product } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
+import { v7 } from 'uuid';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 
 interface TypedProduct {
   product: Product | null;
@@ -106,7 +107,7 @@ const kinds = [
 })
 export class ProductSettings {
   private readonly api = inject(Api);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly kinds = kinds;
   private readonly products = reading((_: null) => this.api.call('listProducts'));
   private version = 1;
@@ -158,12 +159,14 @@ export class ProductSettings {
       });
     }
     const fields = { name, priceMinor, billing };
+    const changeId = v7();
     const asked = product
-      ? this.api.call('changeProduct', {
-          params: { id: product.id },
-          body: { ...fields, version: product.version, isRetired },
-        })
-      : this.api.call('createProduct', { body: fields });
+      ? this.api.call(
+          'changeProduct',
+          { params: { id: product.id }, body: { ...fields, version: product.version, isRetired } },
+          changeId,
+        )
+      : this.api.call('createProduct', { body: fields }, changeId);
     asked.subscribe({
       next: (saved) => {
         this.refused.set(null);
@@ -172,7 +175,7 @@ export class ProductSettings {
           ...rows.map((each) => (each === row ? typed(saved) : each)),
           ...(product ? [] : [newRow()]),
         ]);
-        this.notices.say(`${saved.name} is saved.`);
+        this.undo.offer(`${saved.name} is saved.`, changeId, () => this.products.again());
       },
       error: (error: unknown) => {
         const problem = problemOf(error);
@@ -201,11 +204,12 @@ export class ProductSettings {
       parked: lines(parked),
       aside: lines(aside),
     };
-    this.api.call('changeCloseReasons', { body }).subscribe({
+    const changeId = v7();
+    this.api.call('changeCloseReasons', { body }, changeId).subscribe({
       next: (saved) => {
         this.reasonProblem.set(null);
         this.stored.put(saved);
-        this.notices.say('The reasons are saved.');
+        this.undo.offer('The reasons are saved.', changeId, () => this.stored.again());
       },
       error: (error: unknown) => {
         const problem = problemOf(error);

@@ -2,9 +2,10 @@ import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked }
 import { FormsModule } from '@angular/forms';
 import { MatIcon } from '@angular/material/icon';
 import type { StandingGroup } from '@kettle/contract';
+import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 
 interface Row {
   id: string | null;
@@ -103,7 +104,7 @@ interface Row {
 })
 export class StandingSettings {
   private readonly api = inject(Api);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly loaded = reading((_: null) => this.api.call('listStandings'));
   protected readonly groups: readonly StandingGroup[] = ['prospect', 'customer', 'former'];
   protected readonly rows = signal<Row[]>([]);
@@ -159,11 +160,13 @@ export class StandingSettings {
       isDefault,
     }));
     const homes = this.removed().map(({ id, home }) => ({ from: id, to: home }));
-    this.api.call('saveStandings', { body: { standings, homes } }).subscribe({
+    const changeId = v7();
+    this.api.call('saveStandings', { body: { standings, homes } }, changeId).subscribe({
       next: () => {
         this.problem.set(null);
         this.loaded.again();
-        this.notices.say('The standings are saved; check-ins are counted again in the background.');
+        const words = 'The standings are saved; check-ins are counted again in the background.';
+        this.undo.offer(words, changeId, () => this.loaded.again());
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
