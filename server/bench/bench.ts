@@ -9,6 +9,7 @@ import { readEnvironment } from '../src/platform/environment';
 
 import { benchAdvancing } from './cadences';
 import { benchDeals } from './deals';
+import { benchImport } from './imports';
 import { benchPeople } from './people';
 import { factStatements } from '../src/screens/round/read-facts';
 import { readRound } from '../src/screens/round/read-round';
@@ -30,6 +31,7 @@ await benchPeople({ database, services, ownerId, now });
 await benchAdvancing({ database, services, now });
 await benchDeals({ database, services, now });
 benchRanking();
+await benchImport(environment, services);
 await database.close();
 
 /** The measured rep; the large installation is loaded once and kept for later runs. */

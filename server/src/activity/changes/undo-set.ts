@@ -38,8 +38,8 @@ export async function undoInside(w: PersonWork, setId: string): Promise<void> {
   const set = await lockSet(w, setId);
   const parts = await readParts(w, setId);
   const rows: WrittenRow[] = [];
-  for (const part of [...parts, set]) rows.push(...(await readWritten(w, part.id)));
-  // A set that has parts wrote before them.
+  // As they were written: the set before its parts, and those in their order.
+  for (const each of [set, ...parts]) rows.push(...(await readWritten(w, each.id)));
   await takeBack(w, netEffects(rows), [set.id, ...parts.map(({ id }) => id)]);
   await markUndone(w, set, parts);
 }
@@ -123,7 +123,7 @@ async function lockSet(w: PersonWork, setId: string): Promise<StoredSet> {
 /** Parts that stand, last first. Relies on change_set_part. */
 async function readParts(w: PersonWork, setId: string): Promise<{ readonly id: string }[]> {
   const rows = await w.rows<{ id: IdBytes }>(
-    'SELECT id FROM change_set WHERE parent_id = :id AND undone_by_id IS NULL ORDER BY at DESC, id DESC FOR UPDATE',
+    'SELECT id FROM change_set WHERE parent_id = :id AND undone_by_id IS NULL ORDER BY at, id FOR UPDATE',
     { id: bytesOf(setId) },
   );
   return rows.map((row) => ({ id: idOf(row.id) }));
