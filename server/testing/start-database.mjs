@@ -22,6 +22,8 @@ async function writeTemplate(database) {
   const { installCapture } = await import('../src/platform/work/capture.ts');
   await unregister();
   const connection = await mysql.createConnection({ uri: database.urlOf('') });
+  await connection.query('CREATE DATABASE kettle_pool');
+  await connection.query('CREATE TABLE kettle_pool.emptied (name VARCHAR(64) PRIMARY KEY) ENGINE = InnoDB');
   await connection.query('CREATE DATABASE kettle_template');
   await migrate(
     database.urlOf('kettle_template'),
