@@ -40,10 +40,11 @@ const memoryBytes = 2 * 1024 * 1024 * 1024;
 
 /**
  * Starts the database `name` (its folder below .data) and returns its address and a way to stop it.
- * With `isForTests` it gives durability for speed.
+ * With `isForTests` it gives durability for speed, and begins with nothing; `isInMemory` keeps its files in memory where there is room.
  */
-export async function startDatabase(name, { isForTests = false } = {}) {
-  const folder = isForTests ? testFolder(name) : path.join(dataFolder, name);
+export async function startDatabase(name, { isForTests = false, isInMemory = isForTests } = {}) {
+  const folder = isInMemory ? memoryFolderOf(name) : path.join(dataFolder, name);
+  if (isForTests) rmSync(folder, { recursive: true, force: true });
   ensureFolder(folder);
   checkRoom(folder);
   const files = path.join(folder, 'mysql');
@@ -71,14 +72,12 @@ export async function startDatabase(name, { isForTests = false } = {}) {
   };
 }
 
-/** In memory where there is room for it: most of what a test waits for is the disk. Made anew by each run. */
-function testFolder(name) {
+/** In memory where there is room for it: most of what a test waits for is the disk. */
+function memoryFolderOf(name) {
   const hash = createHash('sha256').update(dataFolder).digest('hex').slice(0, 8);
-  const folder = hasRoom(memoryFolder, memoryBytes)
+  return hasRoom(memoryFolder, memoryBytes)
     ? path.join(memoryFolder, `kettle-${hash}-${name}`)
     : path.join(dataFolder, name);
-  rmSync(folder, { recursive: true, force: true });
-  return folder;
 }
 
 function hasRoom(folder, bytes) {

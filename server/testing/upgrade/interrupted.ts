@@ -15,7 +15,7 @@ const points = 10;
 const dump = gunzipSync(readFileSync(path.join(import.meta.dirname, 'demo-at-version-13.sql.gz')));
 const migrations = path.join(import.meta.dirname, '..', '..', 'src', 'platform', 'database', 'migrations');
 
-let database: RunningDatabase = await startDatabase('upgrade-test');
+let database: RunningDatabase = await startDatabase('upgrade-test', { isInMemory: true });
 
 function load(schema: string): string {
   const done = spawnSync('mariadb', ['--no-defaults', `--socket=${database.socket}`], {
@@ -88,7 +88,7 @@ try {
     await new Promise((resolve) =>
       child.exitCode === null && child.signalCode === null ? child.once('exit', resolve) : resolve(null),
     );
-    if (withDatabase) database = await startDatabase('upgrade-test');
+    if (withDatabase) database = await startDatabase('upgrade-test', { isInMemory: true });
     const connection = await mysql.createConnection({ uri: database.urlOf(schema) });
     const [[at]] = await connection.query<mysql.RowDataPacket[]>(
       'SELECT MAX(version) AS version, (SELECT SUM(done) FROM migration_step) AS step FROM schema_version',
