@@ -6,4 +6,7 @@ export interface RunningDatabase {
   stop(): Promise<void>;
   kill(): void;
 }
-export function startDatabase(name: string, options?: { isForTests?: boolean; isInMemory?: boolean }): Promise<RunningDatabase>;
+export function startDatabase(
+  name: string,
+  options?: { isForTests?: boolean; isInMemory?: boolean },
+): Promise<RunningDatabase>;
