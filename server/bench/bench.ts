@@ -24,13 +24,16 @@ const environment = readEnvironment({ ...process.env, KETTLE_NOW: now, KETTLE_LO
 await migrate(environment.KETTLE_DATABASE_URL, path.join(import.meta.dirname, 'migrations'));
 const services = makeServices(environment);
 const { database } = services;
+const isImportAlone = process.env.KETTLE_BENCH_ONLY === 'imports';
 const ownerId = await owner();
 
-await benchRound();
-await benchPeople({ database, services, ownerId, now });
-await benchAdvancing({ database, services, now });
-await benchDeals({ database, services, now });
-benchRanking();
+if (!isImportAlone) {
+  await benchRound();
+  await benchPeople({ database, services, ownerId, now });
+  await benchAdvancing({ database, services, now });
+  await benchDeals({ database, services, now });
+  benchRanking();
+}
 await benchImport(environment, services);
 await database.close();
 
@@ -40,7 +43,7 @@ async function owner(): Promise<UserId> {
     "SELECT id FROM app_user WHERE email = 'bench@hollinbeck.example'",
   );
   if (known) return idOf(known.id);
-  process.stderr.write('Loading 200,000 contacts and 2,000,000 journal entries …\n');
+  if (!isImportAlone) process.stderr.write('Loading 200,000 contacts and 2,000,000 journal entries …\n');
   await installCapture(database);
   await writeDefaults(services);
   const person = {
@@ -55,7 +58,7 @@ async function owner(): Promise<UserId> {
     { ...person, name: 'Colleague', email: 'colleague@hollinbeck.example' },
     now,
   );
-  await load(services, id, other);
+  if (!isImportAlone) await load(services, id, other);
   return id;
 }
 
