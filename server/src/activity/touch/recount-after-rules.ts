@@ -2,7 +2,8 @@ import { isDeepStrictEqual } from 'node:util';
 import { touchRuleOf, type TouchPolicy } from '@kettle/core/touch';
 import { jsonOf } from '../../platform/database/values';
 import type { Reaction, Work } from '../../platform/work/work';
-import { idOfHex, type Written } from '../../platform/work/written';
+import { idOf } from '../../platform/ids';
+import { idBytesOfKey, type Written } from '../../platform/work/written';
 import { askForTouchFacts, readStandings } from '../../records/settings/index';
 
 /**
@@ -22,7 +23,7 @@ function withOtherInterval(written: Written): string[] {
       ({ op, became }) =>
         op === 'update' && became && ('check_in_days' in became || 'standing_group' in became),
     )
-    .map(({ key }) => idOfHex((JSON.parse(key) as { id: string }).id));
+    .map(({ key }) => idOf(idBytesOfKey(key)));
 }
 
 /** Standings for which another rule of touches holds than before. */

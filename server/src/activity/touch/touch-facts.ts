@@ -1,3 +1,4 @@
+import { addTo } from '../../platform/add-to';
 import type { Channel, Direction, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
 import { checkInDueOn, foldTouches, touchRuleOf, type TouchEntry, type TouchFacts } from '@kettle/core/touch';
 import { localDate } from '@kettle/core/time';
@@ -5,7 +6,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver, Work } from '../../platform/work/work';
-import { idOfHex, type Written } from '../../platform/work/written';
+import { idBytesOfKey, idOfHex, type Written } from '../../platform/work/written';
 import { updateMany } from '../../platform/database/update-many';
 
 const entryFields = [
@@ -58,7 +59,7 @@ async function readAdded(w: Work, written: Written): Promise<Map<string, Added[]
   ]);
   const ids: Buffer[] = [];
   for (const { op, refs, was, key } of written.of('journal_entry'))
-    if (op === 'insert') ids.push(idBytesIn(key));
+    if (op === 'insert') ids.push(idBytesOfKey(key));
     else for (const image of [refs, was]) if (image?.contact_id) notOnly.add(idOfHex(image.contact_id));
   const added = new Map<string, Added[]>();
   if (ids.length === 0) return added;
@@ -75,14 +76,6 @@ async function readAdded(w: Work, written: Written): Promise<Map<string, Added[]
 interface Added {
   readonly id: Buffer;
   readonly entry: TouchEntry;
-}
-
-const idBytesIn = (key: string) => Buffer.from((JSON.parse(key) as { id: string }).id, 'hex');
-
-function addTo<Value>(lists: Map<string, Value[]>, key: string, value: Value): void {
-  const list = lists.get(key);
-  if (list) list.push(value);
-  else lists.set(key, [value]);
 }
 
 const contactsAtOnce = 500;

@@ -1,5 +1,5 @@
 import type { Queryable } from '../database/database';
-import { bytesOf } from '../ids';
+import { bytesOf, type IdBytes } from '../ids';
 
 /** Columns as text, bytes in hex. */
 export type Image = Readonly<Record<string, string | null>>;
@@ -53,6 +53,10 @@ export function idOfHex<Id extends string>(hex: string): Id {
 
 /** The key of a row that is known by one id, as the triggers write it. */
 export const rowKeyOf = (id: string) => `{"id":"${id.replaceAll('-', '').toUpperCase()}"}`;
+
+/** The id of a row that is known by one, as bytes. */
+export const idBytesOfKey = (key: string): IdBytes =>
+  Buffer.from((JSON.parse(key) as { id: string }).id, 'hex') as IdBytes;
 
 /** What a unit of work wrote, asked for by what follows from it. */
 export class Written {

@@ -4,7 +4,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver } from '../../platform/work/work';
-import { idOfHex, type Written } from '../../platform/work/written';
+import { idBytesOfKey, idOfHex, type Written } from '../../platform/work/written';
 
 interface DealTouchRow {
   deal_id: IdBytes;
@@ -66,7 +66,7 @@ function addedOnly(
   for (const { op, key, refs, was } of written.of('journal_entry')) {
     if (op === 'insert' && refs.deal_id) {
       deals.add(idOfHex(refs.deal_id));
-      entries.push(Buffer.from((JSON.parse(key) as { id: string }).id, 'hex') as IdBytes);
+      entries.push(idBytesOfKey(key));
     } else for (const image of [refs, was]) if (image?.deal_id) notOnly.add(idOfHex(image.deal_id));
   }
   for (const id of notOnly) deals.delete(id);

@@ -1,3 +1,4 @@
+import { addTo } from '../../platform/add-to';
 import type { LikeContact, LikeDraft, LikelyPair } from '@kettle/contract';
 import { companyKey, type Identity, nameKey, readPhone } from '@kettle/core/duplicates';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
@@ -125,12 +126,6 @@ export function inOrder(oneId: string, otherId: string): { one: Buffer; other: B
 }
 
 const firmsAtOnce = 500;
-
-function addTo<Value>(lists: Map<string, Value[]>, key: string, value: Value): void {
-  const list = lists.get(key);
-  if (list) list.push(value);
-  else lists.set(key, [value]);
-}
 
 /** Who at its own company a draft of a file is likely to be, by the draft's line; those the same import wrote are not asked. */
 export async function findLikelyInFirms(
