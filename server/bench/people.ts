@@ -56,7 +56,7 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
   /** Ids in the order of an index, then the rows of the page: as one would write it by hand, nothing made of them. */
   const bareGrid = async (where: string, order: string, parameters: Record<string, string>, offset = 0) => {
     const page = await database.rows<{ id: IdBytes }>(
-      `SELECT c.id FROM contact c ${where} ORDER BY ${order} LIMIT 100 OFFSET ${offset}`,
+      `SELECT c.id FROM contact c WHERE c.archived_at IS NULL ${where} ORDER BY ${order} LIMIT 100 OFFSET ${offset}`,
       parameters,
     );
     return database.rows(
@@ -91,7 +91,7 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
       `quick search in the list: ${words}`,
       () => listContacts(database, { ...grid, q, sort: [{ field: 'name', order: 'up' }], from: 0 }, setting),
       () =>
-        bareGrid('WHERE MATCH (c.search_text) AGAINST (:asked IN BOOLEAN MODE)', 'c.sort_name, c.id', {
+        bareGrid('AND MATCH (c.search_text) AGAINST (:asked IN BOOLEAN MODE)', 'c.sort_name, c.id', {
           asked,
         }),
     );

@@ -3,10 +3,11 @@ import type { Follows } from './platform/work/work';
 import { handRunsOver } from './processes/cadences/index';
 import { deriveDealTouches } from './processes/deals/index';
 import { deriveLeadStatus } from './processes/leads/index';
+import { bringBack } from './processes/removal/index';
 import { deriveSearchText } from './records/contacts/index';
 
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {
-  reactions: [handRunsOver, recountAfterRules],
+  reactions: [handRunsOver, bringBack, recountAfterRules],
   derivers: [deriveTouchFacts, deriveDealTouches, deriveLeadStatus, deriveNextSteps, deriveSearchText],
 };

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { agreementId, companyId, contactId, dealId, userId } from '../base/ids';
-import { amountMinor, line, plainDate } from '../base/values';
+import { amountMinor, instant, line, plainDate } from '../base/values';
 
 export const agreementRow = z.object({
   id: agreementId,
@@ -22,6 +22,7 @@ export const agreementRow = z.object({
   renewsItself: z.boolean(),
   noticeDeadlineOn: plainDate,
   leadOn: plainDate,
+  archivedAt: instant.nullable(),
   version: z.int(),
 });
 
@@ -32,6 +33,8 @@ export const listAgreements = z.object({
   companyId: companyId.optional(),
   /** Of somebody who has no company: theirs alone. */
   contactId: contactId.optional(),
+  /** Only the archived ones, or those with the rest; left out, those that are not. */
+  archived: z.enum(['yes', 'any']).optional(),
 });
 
 export const agreementList = z.object({ rows: z.array(agreementRow) });

@@ -87,6 +87,7 @@ export const problems = {
   },
   'run-not-active': { status: 422, sentence: 'This cadence is not running for the person any more.' },
   'in-use': { status: 409, sentence: '{what} is used in {where}. Take it out there first.' },
+  'not-finished': { status: 409, sentence: '{what} cannot be archived yet: {why}.' },
   'not-set-up': {
     status: 422,
     sentence: 'No {what} is set up for this installation. The one who runs it finds in the README how.',

@@ -18,6 +18,8 @@ export const companiesRoutes = {
     summary: 'Search companies',
     query: z.object({
       q: z.string().trim().max(100).default(''),
+      /** The archived ones, and only those; left out, those that are not. */
+      archived: z.enum(['yes']).optional(),
       limit: z.coerce.number().int().min(1).max(500).default(200),
     }),
     reply: companyPage,

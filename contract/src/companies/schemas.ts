@@ -14,6 +14,7 @@ export const companyRow = z.object({
   openDeals: z.int(),
   openValueMinor: z.int(),
   lastTouchAt: instant.nullable(),
+  archivedAt: instant.nullable(),
   version: z.int(),
 });
 

@@ -62,6 +62,7 @@ export const contactRow = z.object({
   tags: z.array(z.string()),
   lastConversationAt: instant.nullable(),
   createdAt: instant,
+  archivedAt: instant.nullable(),
   /** Values of custom fields by field id; money in minor units, a person as their contact id. */
   custom: z.record(z.string(), customValue),
   tether: tetherFacts,
@@ -79,6 +80,8 @@ export const contactQuery = z.object({
   owner: z.enum(['mine', 'unowned', 'all']).default('all'),
   standing: standingId.optional(),
   quiet: z.enum(['yes']).optional(),
+  /** The archived ones, and only those; left out, those that are not. */
+  archived: z.enum(['yes']).optional(),
   filter: contactFilter.optional(),
 });
 

@@ -74,6 +74,7 @@ export const dealRow = z.object({
   stalledDays: z.int(),
   /** Of a won or lost one. */
   closedOn: plainDate.nullable(),
+  archivedAt: instant.nullable(),
   version: z.int(),
 });
 
@@ -87,7 +88,8 @@ export type DealShow = z.infer<typeof dealShow>;
 export const dealQuery = z.object({
   /** Mine are those I own; with my team's, also those I am on the team of. */
   owner: z.enum(['mine', 'team', 'all']).default('mine'),
-  status: z.enum(['open', 'won', 'lost', 'parked', 'any']).default('open'),
+  /** Any is every one there is; archived ones are in no other list than that and their own. */
+  status: z.enum(['open', 'won', 'lost', 'parked', 'any', 'archived']).default('open'),
   pipeline: pipelineId.optional(),
   /** With that person, or where they have a role. */
   contact: contactId.optional(),

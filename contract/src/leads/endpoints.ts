@@ -6,7 +6,6 @@ export const leadsEndpoints = {
   claimLead: 'POST /api/leads/:id/claim',
   setLeadAside: 'POST /api/leads/:id/aside',
   reviveLead: 'POST /api/leads/:id/revive',
-  archiveLead: 'POST /api/leads/:id/archive',
   planQualify: 'GET /api/leads/:id/qualify',
   qualifyLead: 'POST /api/leads/:id/qualify',
   unqualifyLead: 'POST /api/leads/:id/unqualify',

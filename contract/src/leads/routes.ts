@@ -2,7 +2,6 @@ import { formId, leadId } from '../base/ids';
 import { byId, type RouteSpec } from '../base/route';
 import { overVersion } from '../tasks';
 import {
-  archiveLead,
   changeLead,
   changeLeadSettings,
   changeWebForm,
@@ -49,13 +48,6 @@ export const leadsRoutes = {
     summary: 'Take a lead up again that was set aside',
     params: byId.extend({ id: leadId }),
     body: reviveLead,
-    reply: lead,
-  },
-  archiveLead: {
-    access: 'rep',
-    summary: 'Put a decided lead into the archive, or take it out',
-    params: byId.extend({ id: leadId }),
-    body: archiveLead,
     reply: lead,
   },
   planQualify: {

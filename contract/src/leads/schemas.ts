@@ -39,7 +39,7 @@ export const leadRow = z.object({
   followUpOn: plainDate.nullable(),
   wakeOn: plainDate.nullable(),
   asideReason: z.string().nullable(),
-  isArchived: z.boolean(),
+  archivedAt: instant.nullable(),
   dealId: dealId.nullable(),
   tether: tetherFacts,
   tetherState,
@@ -137,8 +137,6 @@ export const setLeadAside = z.object({
 });
 
 export const reviveLead = z.object({ version, status: z.enum(['untried', 'trying', 'in-talks']) });
-
-export const archiveLead = z.object({ version, isArchived: z.boolean() });
 
 /** What qualifying needs to know before anything is written. */
 export const qualifyPlan = z.object({

@@ -1,3 +1,4 @@
 export const removalEndpoints = {
+  archiveRecord: 'POST /api/records/archive',
   removeRecord: 'POST /api/records/delete',
 } as const;

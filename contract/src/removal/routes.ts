@@ -1,7 +1,14 @@
 import { type RouteSpec } from '../base/route';
-import { removed, removeRecord } from './schemas';
+import { archiveRecord, removed, removeRecord } from './schemas';
 
 export const removalRoutes = {
+  archiveRecord: {
+    access: 'rep',
+    summary:
+      'Take a contact, company, deal, lead or agreement out of lists, counts and the Round, or back; undone as any change is',
+    body: archiveRecord,
+    reply: removed,
+  },
   removeRecord: {
     access: 'rep',
     summary:

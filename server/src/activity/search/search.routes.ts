@@ -37,6 +37,11 @@ export async function searchEverywhere(
   return found.flat();
 }
 
+const wordsOf = (...words: readonly (string | null)[]) => words.filter(Boolean).join(' · ');
+
+/** An archived record is found, after all others, so that nobody makes it a second time. */
+const archivedWord = ({ archived }: { archived: number }) => (archived === 1 ? 'archived' : null);
+
 /** Mine come before others'. */
 async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<SearchHit[]> {
   const rows = await db.rows<{
@@ -44,47 +49,61 @@ async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<
     display_name: string;
     job_title: string | null;
     company_name: string | null;
+    archived: number;
   }>(
-    `SELECT f.id, f.display_name, f.job_title, f.company_name FROM
-       (SELECT c.id, c.display_name, c.job_title, c.company_name, c.owner_id, c.sort_name FROM contact c
+    `SELECT f.id, f.display_name, f.job_title, f.company_name, f.archived FROM
+       (SELECT c.id, c.display_name, c.job_title, c.company_name, c.owner_id, c.sort_name,
+               c.archived_at IS NOT NULL AS archived FROM contact c
          WHERE MATCH (c.search_text) AGAINST (:asked IN BOOLEAN MODE) LIMIT 200) f
-      ORDER BY NOT (f.owner_id <=> :me), f.sort_name, f.id LIMIT ${peopleShown}`,
+      ORDER BY f.archived, NOT (f.owner_id <=> :me), f.sort_name, f.id LIMIT ${peopleShown}`,
     { asked, me: bytesOf(who.id) },
   );
   return rows.map((row) => ({
     kind: 'contact',
     id: idOf<ContactId>(row.id),
     title: row.display_name,
-    words: [row.job_title, row.company_name].filter(Boolean).join(' · '),
+    words: wordsOf(row.job_title, row.company_name, archivedWord(row)),
   }));
 }
 
 async function findCompanies(db: Queryable, asked: string): Promise<SearchHit[]> {
-  const rows = await db.rows<{ id: IdBytes; name: string; city: string | null; trade: string | null }>(
-    `SELECT co.id, co.name, co.city, co.trade FROM company co
-      WHERE MATCH (co.name, co.city) AGAINST (:asked IN BOOLEAN MODE) ORDER BY co.name, co.id LIMIT ${othersShown}`,
+  const rows = await db.rows<{
+    id: IdBytes;
+    name: string;
+    city: string | null;
+    trade: string | null;
+    archived: number;
+  }>(
+    `SELECT co.id, co.name, co.city, co.trade, co.archived_at IS NOT NULL AS archived FROM company co
+      WHERE MATCH (co.name, co.city) AGAINST (:asked IN BOOLEAN MODE) ORDER BY archived, co.name, co.id LIMIT ${othersShown}`,
     { asked },
   );
   return rows.map((row) => ({
     kind: 'company',
     id: idOf<CompanyId>(row.id),
     title: row.name,
-    words: [row.trade, row.city].filter(Boolean).join(' · '),
+    words: wordsOf(row.trade, row.city, archivedWord(row)),
   }));
 }
 
 async function findDeals(db: Queryable, asked: string): Promise<SearchHit[]> {
-  const rows = await db.rows<{ id: IdBytes; name: string; status: string; company_name: string | null }>(
-    `SELECT d.id, d.name, d.status, co.name AS company_name FROM deal d LEFT JOIN company co ON co.id = d.company_id
+  const rows = await db.rows<{
+    id: IdBytes;
+    name: string;
+    status: string;
+    company_name: string | null;
+    archived: number;
+  }>(
+    `SELECT d.id, d.name, d.status, co.name AS company_name, d.archived_at IS NOT NULL AS archived FROM deal d LEFT JOIN company co ON co.id = d.company_id
       WHERE MATCH (d.name) AGAINST (:asked IN BOOLEAN MODE)
-      ORDER BY d.status <> 'open', d.name, d.id LIMIT ${othersShown}`,
+      ORDER BY archived, d.status <> 'open', d.name, d.id LIMIT ${othersShown}`,
     { asked },
   );
   return rows.map((row) => ({
     kind: 'deal',
     id: idOf<DealId>(row.id),
     title: row.name,
-    words: [row.company_name, row.status].filter(Boolean).join(' · '),
+    words: wordsOf(row.company_name, row.status, archivedWord(row)),
   }));
 }
 

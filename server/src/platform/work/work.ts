@@ -17,6 +17,8 @@ export interface Work<Who extends SignedIn | null = SignedIn | null> extends Que
   readonly who: Who;
   readonly now: Instant;
   readonly services: Services;
+  /** It takes a change back: what followed from that change is taken back with it, and follows from nothing anew. */
+  readonly isUndo: boolean;
   /** The organisation's settings, read once. */
   settings(): Promise<AllSettings>;
   /** Says what happened where a row cannot say it; kept with the rest, and told to open browsers after the commit. */
@@ -113,6 +115,7 @@ export function actingAs(w: Work, who: SignedIn): PersonWork {
     who,
     now: w.now,
     services: w.services,
+    isUndo: w.isUndo,
     rows: (...asked) => w.rows(...asked),
     change: (...asked) => w.change(...asked),
     settings: () => w.settings(),
@@ -180,6 +183,10 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     return this.begun;
   }
 
+  get isUndo(): boolean {
+    return this.options.undoesId !== undefined;
+  }
+
   settings(): Promise<AllSettings> {
     this.read ??= this.services.settings.read(this.tx);
     return this.read;
@@ -205,23 +212,26 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
   }
 
   async derive(): Promise<void> {
-    const written = new Written(await this.readNew());
+    await this.readNew();
+    const written = new Written(this.rowsSoFar);
     for (const derive of this.services.follows.derivers) await derive(this, written);
   }
 
-  private async readNew(): Promise<WrittenRow[]> {
-    if (this.begun === null) return [];
-    const rows = await readWritten(this.tx, this.id, this.rowsSoFar.at(-1)?.position ?? 0);
-    this.rowsSoFar.push(...rows);
-    return rows;
+  private async readNew(): Promise<void> {
+    if (this.begun === null) return;
+    this.rowsSoFar.push(...(await readWritten(this.tx, this.id, this.rowsSoFar.at(-1)?.position ?? 0)));
   }
 
   /** Reactions until nothing new is written, then what is derived, then what happened. */
   async end(result: unknown): Promise<void> {
     const { reactions, derivers } = this.services.follows;
+    let reactedTo = 0;
     for (let round = 0; round < mostRounds; round += 1) {
-      const rows = await this.readNew();
+      await this.readNew();
+      // Also those that were read before the end, to derive something from them.
+      const rows = this.rowsSoFar.slice(reactedTo);
       if (rows.length === 0) break;
+      reactedTo = this.rowsSoFar.length;
       for (const react of reactions) await react(this, new Written(rows));
     }
     const written = new Written(this.rowsSoFar);

@@ -1,6 +1,6 @@
 import type { AgreementRow } from '@kettle/contract';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
-import { wholeNumber } from '../../platform/database/values';
+import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
@@ -28,6 +28,7 @@ interface AgreementColumns {
   renews_itself: number;
   notice_deadline_on: string;
   lead_on: string;
+  archived_at: string | null;
   version: number;
 }
 
@@ -51,6 +52,7 @@ function agreementOf(row: AgreementColumns): AgreementRow {
     renewsItself: row.renews_itself === 1,
     noticeDeadlineOn: row.notice_deadline_on,
     leadOn: row.lead_on,
+    archivedAt: instantOrNull(row.archived_at),
     version: row.version,
   };
 }
@@ -65,10 +67,10 @@ async function readAgreements(
     `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
             c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
             a.ends_on, a.term_months, a.value_minor, a.currency, a.notice_days, a.lead_days, a.renews_itself,
-            a.notice_deadline_on, a.lead_on, a.version
+            a.notice_deadline_on, a.lead_on, a.archived_at, a.version
        FROM agreement a LEFT JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
        LEFT JOIN contact c ON c.id = a.contact_id
-      WHERE ${where} ORDER BY a.notice_deadline_on, a.id LIMIT 500`,
+      WHERE ${where} ORDER BY a.archived_at IS NOT NULL, a.notice_deadline_on, a.id LIMIT 500`,
     parameters,
   );
   return rows.map(agreementOf);
@@ -78,7 +80,13 @@ export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreem
   const { database } = services;
   return {
     listAgreements: async ({ query, who }) => {
-      const where = ['a.ends_on > :today'];
+      // An archived one is listed whether it has ended or not.
+      const running = '(a.archived_at IS NULL AND a.ends_on > :today)';
+      const where = {
+        yes: ['a.archived_at IS NOT NULL'],
+        any: [`(a.archived_at IS NOT NULL OR ${running})`],
+        no: [running],
+      }[query.archived ?? 'no'];
       if (query.owner === 'mine') where.push('a.owner_id = :me');
       if (query.companyId !== undefined) where.push('a.company_id = :company');
       if (query.contactId !== undefined) where.push('a.contact_id = :contact');

@@ -67,8 +67,11 @@ export function dealsFrom(...clauses: readonly string[]): string {
 export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
   const parameters: Record<string, SqlValue> = { today: setting.today, me: bytesOf(setting.who.id) };
   const where: string[] = [];
-  if (query.status !== 'any') {
+  if (query.status === 'archived') where.push('d.archived_at IS NOT NULL');
+  else if (query.status !== 'any') {
     where.push('d.status = :status');
+    // Only what is decided can be archived.
+    if (query.status === 'won' || query.status === 'lost') where.push('d.archived_at IS NULL');
     parameters.status = query.status;
   }
   if (query.owner === 'mine') where.push('d.owner_id = :me');

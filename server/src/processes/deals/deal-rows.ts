@@ -1,7 +1,7 @@
 import type { Channel, Deal, DealRow, DealRole, TouchCount } from '@kettle/contract';
 import { lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
-import { instantOf, wholeNumber } from '../../platform/database/values';
+import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { readCustomValues, tetherOf } from '../../records/contacts/index';
@@ -33,6 +33,7 @@ interface DealColumns {
   next_step_on: string | null;
   next_step_channel: Channel | null;
   closed_on: string | null;
+  archived_at: string | null;
   version: number;
 }
 
@@ -55,7 +56,7 @@ const rowColumns = `d.id, d.name, d.status, d.company_id, co.name AS company_nam
     c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency,
     d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
     d.type, d.priority, d.owner_id, u.name AS owner_name, d.moved_at, d.last_touch_at, d.last_touch_kind,
-    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.closed_on, d.version`;
+    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.closed_on, d.archived_at, d.version`;
 
 const joined = `FROM deal d
   JOIN stage s ON s.id = d.stage_id
@@ -92,6 +93,7 @@ function dealRowOf(row: DealColumns, today: string): DealRow {
     tetherState: tetherStateOf(row.next_step_on, today),
     stalledDays: stalledDays(row.moved_at.slice(0, 10), row.patience_days, today),
     closedOn: row.closed_on,
+    archivedAt: instantOrNull(row.archived_at),
     version: row.version,
   };
 }

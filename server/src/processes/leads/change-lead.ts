@@ -190,19 +190,3 @@ export function reviveLead(
     await tell(w, lead, `Lead taken up again: ${leadStatusLabel[body.status]}`);
   });
 }
-
-/** Only what is decided goes into the archive. @throws Problem `lead-decided` */
-export function archiveLead(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  body: { version: number; isArchived: boolean },
-): Promise<Lead> {
-  return changing(services, who, { id, version: body.version }, async (w, lead) => {
-    if (body.isArchived && isLive(lead.status)) throw decided(lead);
-    await w.change('UPDATE sales_lead SET archived_at = :at WHERE id = :id', {
-      id: bytesOf(id),
-      at: body.isArchived ? sqlInstant(w.now) : null,
-    });
-  });
-}

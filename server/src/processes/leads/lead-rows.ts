@@ -88,7 +88,7 @@ function leadRowOf(row: LeadColumns, today: string): LeadRow {
     // Of one that was set aside and goes on since, the reason is history.
     wakeOn: row.status === 'set-aside' ? row.wake_on : null,
     asideReason: row.status === 'set-aside' ? row.aside_reason : null,
-    isArchived: row.archived_at !== null,
+    archivedAt: instantOrNull(row.archived_at),
     dealId: idOrNull(row.deal_id),
     tether: tetherOf(row),
     tetherState: tetherStateOf(row.next_step_on, today),

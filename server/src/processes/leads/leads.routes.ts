@@ -4,7 +4,7 @@ import { assertMayChange, todayOf } from '../../records/users/index';
 import { changeSetting } from '../../records/settings/index';
 import { readContact } from '../../records/contacts/index';
 import { addLead } from './add-lead';
-import { archiveLead, changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
+import { changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
 import { listLeads, readLead } from './lead-rows';
 import { planQualify, qualifyLead, unqualifyLead } from './qualify';
 import { work } from '../../platform/work/work';
@@ -17,7 +17,6 @@ type Names =
   | 'claimLead'
   | 'setLeadAside'
   | 'reviveLead'
-  | 'archiveLead'
   | 'planQualify'
   | 'qualifyLead'
   | 'unqualifyLead'
@@ -44,7 +43,6 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
     claimLead: ({ params, who }) => claimLead(services, who, params.id),
     setLeadAside: ({ params, body, who }) => setLeadAside(services, who, params.id, body),
     reviveLead: ({ params, body, who }) => reviveLead(services, who, params.id, body),
-    archiveLead: ({ params, body, who }) => archiveLead(services, who, params.id, body),
     planQualify: ({ params, who }) => planQualify(services, who, params.id),
     qualifyLead: ({ params, body, who }) => qualifyLead(services, who, params.id, body),
     unqualifyLead: ({ params, body, who }) => unqualifyLead(services, who, params.id, body.version),

@@ -23,7 +23,7 @@ const bodyOf = (
 });
 const change = (lead: Lead, part: object, by = rep) =>
   by.call('changeLead', { params: { id: lead.id }, body: bodyOf(lead, part) });
-const act = (name: 'setLeadAside' | 'reviveLead' | 'archiveLead', lead: Lead, body: object = {}) =>
+const act = (name: 'setLeadAside' | 'reviveLead', lead: Lead, body: object = {}) =>
   rep.call(name, { params: { id: lead.id }, body: { version: lead.version, ...body } });
 const inRound = async (lead: Lead) => {
   const { above, below } = await rep.ok<Round>('round');
@@ -156,20 +156,6 @@ describe('set aside', () => {
     installation.clock.set('2026-12-03T09:10:00.000Z');
     await aLog(rep, lead.contactId);
     expect(await read(lead)).toMatchObject({ status: 'trying', wakeOn: null, asideReason: null });
-  });
-
-  test('it can be archived, a live one cannot; archived ones are listed apart', async () => {
-    const lead = await aLead(rep);
-    expect((await act('archiveLead', lead, { isArchived: true })).body.code).toBe('lead-decided');
-    const aside = (await act('setLeadAside', lead, { reason: 'no need' })).body as Lead;
-    const archived = (await act('archiveLead', aside, { isArchived: true })).body as Lead;
-    const ids = async (query: object) =>
-      (await rep.ok<LeadList>('listLeads', { query })).rows.map(({ id }) => id);
-    expect(await ids({})).not.toContain(lead.id);
-    expect(await ids({ archived: 'yes' })).toContain(lead.id);
-    expect((await act('archiveLead', archived, { isArchived: false })).body).toMatchObject({
-      isArchived: false,
-    });
   });
 });
 

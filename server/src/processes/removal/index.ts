@@ -1,1 +1,2 @@
 export { removalFeature } from './feature';
+export { bringBack } from './bring-back';

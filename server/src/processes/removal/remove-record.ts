@@ -1,28 +1,12 @@
-import type { Removable } from '@kettle/contract';
 import { Rows } from '../../activity/changes/index';
 import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { rowKeyOf } from '../../platform/work/written';
-import { work, type PersonWork } from '../../platform/work/work';
-import { type SignedIn, assertMayChange } from '../../records/users/index';
-
-const tableOf: Readonly<Record<Removable, string>> = {
-  contact: 'contact',
-  company: 'company',
-  deal: 'deal',
-  lead: 'sales_lead',
-  agreement: 'agreement',
-};
-
-const nameOf: Readonly<Record<Removable, string>> = {
-  contact: 'display_name',
-  company: 'name',
-  deal: 'name',
-  lead: 'subject',
-  agreement: 'name',
-};
+import { work } from '../../platform/work/work';
+import type { SignedIn } from '../../records/users/index';
+import { lockRecord, tableOf, type SeenRecord } from './lock-record';
 
 /** What keeps a record from being deleted: money hangs on it, and whose it was would be lost. */
 const keeps: Readonly<Record<string, readonly string[]>> = {
@@ -60,20 +44,14 @@ const detached = new Set([
   'text_message.run_id',
 ]);
 
-export interface AskedRemoval {
-  readonly kind: Removable;
-  readonly id: string;
-  readonly version: number;
-}
-
 /**
  * Deletes a record with all that is only about it: of a contact its journal, tasks, cadences and leads; of a company its sites, not its people.
  * A change set like any other: for 30 days its undo brings everything back.
  * @throws Problem `not-found`, `not-yours`, `stale`, `in-use` when a deal or an agreement hangs on it
  */
-export async function removeRecord(services: Services, who: SignedIn, asked: AskedRemoval): Promise<string> {
+export async function removeRecord(services: Services, who: SignedIn, asked: SeenRecord): Promise<string> {
   return work(services, who, async (w) => {
-    const name = await lock(w, asked);
+    const name = await lockRecord(w, asked);
     await assertFree(w, asked, name);
     const rows = await Rows.open(w, services.database);
     if (asked.kind === 'company')
@@ -88,18 +66,7 @@ export async function removeRecord(services: Services, who: SignedIn, asked: Ask
   });
 }
 
-async function lock(w: PersonWork, { kind, id, version }: AskedRemoval): Promise<string> {
-  const [row] = await w.rows<{ name: string; owner_id: IdBytes | null; version: number }>(
-    `SELECT ${nameOf[kind]} AS name, owner_id, version FROM ${tableOf[kind]} WHERE id = :id FOR UPDATE`,
-    { id: bytesOf(id) },
-  );
-  if (!row) throw new Problem('not-found');
-  await assertMayChange(w, w.who, idOrNull(row.owner_id));
-  if (row.version !== version) throw new Problem('stale');
-  return row.name;
-}
-
-async function assertFree(db: Queryable, { kind, id }: AskedRemoval, name: string): Promise<void> {
+async function assertFree(db: Queryable, { kind, id }: SeenRecord, name: string): Promise<void> {
   for (const reference of keeps[kind] ?? []) {
     const [table, column] = reference.split('.') as [string, string];
     const rows = await db.rows<{ name: string }>(

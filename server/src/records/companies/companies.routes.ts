@@ -1,7 +1,7 @@
 import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { matchAll, searchWords } from '../contacts/index';
+import { archivedSql, matchAll, searchWords } from '../contacts/index';
 import { changeCompany } from './change-company';
 import { readCompany, readCompanyRows } from './companies';
 
@@ -12,11 +12,13 @@ export function companiesRoutes(services: Services): Pick<Handlers, Names> {
   return {
     listCompanies: async ({ query }) => {
       const words = searchWords(query.q);
-      const match = words.length > 0 ? 'WHERE MATCH (co.name, co.city) AGAINST (:words IN BOOLEAN MODE)' : '';
+      const all = `WHERE ${archivedSql('co', query.archived)}`;
+      const match =
+        words.length > 0 ? `${all} AND MATCH (co.name, co.city) AGAINST (:words IN BOOLEAN MODE)` : all;
       const parameters = { words: matchAll(words) };
       const rows = await readCompanyRows(database, match, parameters, query.limit);
       const [counts] = await database.rows<{ found: string; total: string }>(
-        `SELECT (SELECT COUNT(*) FROM company co ${match}) AS found, (SELECT COUNT(*) FROM company) AS total`,
+        `SELECT (SELECT COUNT(*) FROM company co ${match}) AS found, (SELECT COUNT(*) FROM company co ${all}) AS total`,
         parameters,
       );
       return { rows, found: wholeNumber(counts?.found ?? 0), total: wholeNumber(counts?.total ?? 0) };

@@ -16,6 +16,7 @@ interface CompanyColumns {
   open_deals: string;
   open_value: string | null;
   last_touch_at: string | null;
+  archived_at: string | null;
   version: number;
 }
 
@@ -27,9 +28,10 @@ export async function readCompanyRows(
   limit: number,
 ): Promise<CompanyRow[]> {
   const rows = await db.rows<CompanyColumns>(
-    `SELECT co.id, co.name, co.trade, co.city, co.country, u.name AS owner_name, co.version,
-            (SELECT COUNT(*) FROM contact c WHERE c.company_id = co.id)
-              + (SELECT COUNT(*) FROM contact_company l WHERE l.company_id = co.id) AS people,
+    `SELECT co.id, co.name, co.trade, co.city, co.country, u.name AS owner_name, co.archived_at, co.version,
+            (SELECT COUNT(*) FROM contact c WHERE c.company_id = co.id AND c.archived_at IS NULL)
+              + (SELECT COUNT(*) FROM contact_company l JOIN contact lc ON lc.id = l.contact_id AND lc.archived_at IS NULL
+                  WHERE l.company_id = co.id) AS people,
             (SELECT MAX(c.last_touch_at) FROM contact c WHERE c.company_id = co.id) AS last_touch_at,
             (SELECT COUNT(*) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_deals,
             (SELECT SUM(d.amount_minor) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_value
@@ -48,6 +50,7 @@ export async function readCompanyRows(
     openDeals: wholeNumber(row.open_deals),
     openValueMinor: wholeNumber(row.open_value),
     lastTouchAt: instantOrNull(row.last_touch_at),
+    archivedAt: instantOrNull(row.archived_at),
     version: row.version,
   }));
 }
@@ -94,11 +97,11 @@ export async function readCompany(db: Queryable, id: string): Promise<Company> {
   };
 }
 
-/** Ids of whoever belongs to a company, mainly or beside another. Relies on contact_company and link_company. */
+/** Ids of whoever belongs to a company, mainly or beside another, without the archived ones. Relies on contact_company and link_company. */
 export async function readPeopleOf(db: Queryable, companyId: string): Promise<Buffer[]> {
   const rows = await db.rows<{ id: IdBytes }>(
-    `SELECT c.id FROM contact c WHERE c.company_id = :id
-         OR c.id IN (SELECT l.contact_id FROM contact_company l WHERE l.company_id = :id)
+    `SELECT c.id FROM contact c WHERE c.archived_at IS NULL AND (c.company_id = :id
+         OR c.id IN (SELECT l.contact_id FROM contact_company l WHERE l.company_id = :id))
       ORDER BY c.sort_name, c.id LIMIT 300`,
     { id: bytesOf(companyId) },
   );

@@ -55,7 +55,7 @@ const contactGrid: GridSql = {
 /** The WHERE clause of a view. Every value is a parameter; fields come from the table above or by their id. */
 export function contactClauses(query: ContactQuery, setting: FilterSetting): Clauses {
   const parameters: Record<string, SqlValue> = {};
-  const where: string[] = [];
+  const where: string[] = [archivedSql('c', query.archived)];
   if (query.owner === 'mine') {
     where.push('c.owner_id = :me');
     parameters.me = bytesOf(setting.who.id);
@@ -74,8 +74,12 @@ export function contactClauses(query: ContactQuery, setting: FilterSetting): Cla
     const text = filterSql(contactGrid, query.filter, setting, parameters);
     if (text !== null) where.push(text);
   }
-  return { where: where.length ? `WHERE ${where.join(' AND ')}` : '', parameters };
+  return { where: `WHERE ${where.join(' AND ')}`, parameters };
 }
+
+/** Whether a list is of what is archived or of the rest. */
+export const archivedSql = (alias: string, asked: 'yes' | undefined) =>
+  `${alias}.archived_at IS ${asked === 'yes' ? 'NOT ' : ''}NULL`;
 
 /** Every word must begin some word of the contact; one letter alone asks for family names that begin with it. */
 function addSearch(q: string, where: string[], parameters: Record<string, SqlValue>): void {

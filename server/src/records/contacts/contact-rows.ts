@@ -47,6 +47,7 @@ export interface ContactColumns extends TetherColumns {
   tags: string | null;
   last_conversation_at: string | null;
   created_at: string;
+  archived_at: string | null;
   next_touch_due: string | null;
   check_in_days: number | null;
   version: number;
@@ -57,7 +58,7 @@ const contactColumns = `c.id, c.category, c.display_name, c.given_name, c.family
   c.phone, c.country, c.zone, c.standing_id, c.owner_id, u.name AS owner_name, c.source, c.warmth,
   (SELECT GROUP_CONCAT(t.tag ORDER BY t.tag) FROM contact_tag t WHERE t.contact_id = c.id) AS tags,
   c.last_touch_at, c.last_touch_kind, c.last_touch_counts, c.last_conversation_at, c.next_step_on,
-  c.next_step_channel, c.next_touch_due, c.check_in_days, c.created_at, c.version`;
+  c.next_step_channel, c.next_touch_due, c.check_in_days, c.created_at, c.archived_at, c.version`;
 
 export function tetherOf(row: TetherColumns) {
   return {
@@ -91,6 +92,7 @@ function contactRowOf(row: ContactColumns, custom: Record<string, CustomValue>):
     tags: row.tags?.split(',') ?? [],
     lastConversationAt: instantOrNull(row.last_conversation_at),
     createdAt: instantOf(row.created_at),
+    archivedAt: instantOrNull(row.archived_at),
     custom,
     tether: tetherOf(row),
     checkInDueOn: row.next_touch_due,

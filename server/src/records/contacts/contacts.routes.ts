@@ -41,7 +41,7 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
     }),
     countContacts: async ({ query, who }) => {
       const setting = await filterSetting(database, query, who, todayOf(services, who));
-      const total = await totals.read(database, clock.millis());
+      const total = await totals.read(database, query.archived, clock.millis());
       const isAll = !query.q && query.owner === 'all' && !query.standing && !query.quiet && !query.filter;
       return isAll ? { found: total, total } : { ...(await countContacts(database, query, setting)), total };
     },

@@ -12,7 +12,7 @@ import { idOf, type IdBytes } from '../../platform/ids';
 import { readCustomFields } from '../fields/index';
 import type { SignedIn } from '../users/index';
 import type { FilterSetting } from '../grid/index';
-import { contactClauses, contactOrder, contactSortExpression } from './contact-filter';
+import { archivedSql, contactClauses, contactOrder, contactSortExpression } from './contact-filter';
 import { readContactRows } from './contact-rows';
 
 /**
@@ -105,18 +105,21 @@ export async function groupContacts(
 
 const totalKeptMillis = 10_000;
 
-/** All contacts there are. Counting 200,000 takes longer than a page of them, so it is kept for ten seconds. */
+/** All contacts there are, archived or not as asked. Counting 200,000 takes longer than a page of them, so it is kept for ten seconds. */
 export class TotalContacts {
-  private known: { total: number; at: number } | undefined;
+  private readonly known = new Map<string, { total: number; at: number }>();
 
-  async read(db: Queryable, nowMillis: number): Promise<number> {
-    if (this.known && Math.abs(nowMillis - this.known.at) < totalKeptMillis) return this.known.total;
-    const [row] = await db.rows<{ total: string }>('SELECT COUNT(*) AS total FROM contact');
-    this.known = { total: wholeNumber(row?.total ?? 0), at: nowMillis };
-    return this.known.total;
+  async read(db: Queryable, archived: ContactQuery['archived'], nowMillis: number): Promise<number> {
+    const where = archivedSql('c', archived);
+    const known = this.known.get(where);
+    if (known && Math.abs(nowMillis - known.at) < totalKeptMillis) return known.total;
+    const [row] = await db.rows<{ total: string }>(`SELECT COUNT(*) AS total FROM contact c WHERE ${where}`);
+    const total = wholeNumber(row?.total ?? 0);
+    this.known.set(where, { total, at: nowMillis });
+    return total;
   }
 
   forget(): void {
-    this.known = undefined;
+    this.known.clear();
   }
 }

@@ -43,11 +43,11 @@ export async function readDefaultStanding(db: Queryable): Promise<Standing> {
   return standingOf(row);
 }
 
-/** Due and all for each standing, of mine and nobody's. Relies on contact_standing. */
+/** Due and all for each standing, of mine and nobody's. Relies on contact_standing_due. */
 export async function countStandings(db: Queryable, who: SignedIn, today: string): Promise<StandingCount[]> {
   const rows = await db.rows<StandingRow & { due: string; all: string }>(
     `SELECT ${columns}, COALESCE(SUM(c.next_touch_due < :today), 0) AS due, COUNT(c.id) AS \`all\`
-       FROM standing s LEFT JOIN contact c ON c.standing_id = s.id AND (c.owner_id = :me OR c.owner_id IS NULL)
+       FROM standing s LEFT JOIN contact c ON c.standing_id = s.id AND c.archived_at IS NULL AND (c.owner_id = :me OR c.owner_id IS NULL)
       GROUP BY ${columns} ORDER BY s.position, s.id`,
     { me: bytesOf(who.id), today },
   );

@@ -67,7 +67,7 @@ async function readKnown(
     company_name: string | null;
     is_mine: number;
   }>(
-    `SELECT c.id, c.given_name, c.family_name, c.company_name, c.owner_id <=> :me AS is_mine
+    `SELECT c.id, c.given_name, c.family_name, c.company_name, c.archived_at IS NULL AND c.owner_id <=> :me AS is_mine
        FROM contact c WHERE ${where} LIMIT ${mostCandidates}`,
     { ...parameters, me: bytesOf(who.id) },
   );

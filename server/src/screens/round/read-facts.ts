@@ -60,7 +60,7 @@ export const factStatements = {
   replies: `SELECT c.id, c.waiting_since, c.country, c.zone, MIN(d.id) AS deal_id, SUM(${weighted}) AS deal_minor
       FROM contact c
       LEFT JOIN deal d ON d.contact_id = c.id AND d.status = 'open' LEFT JOIN stage s ON s.id = d.stage_id
-     WHERE c.owner_id = :owner AND c.waiting_since IS NOT NULL
+     WHERE c.owner_id = :owner AND c.waiting_since IS NOT NULL AND c.archived_at IS NULL
      GROUP BY c.id, c.waiting_since, c.country, c.zone ORDER BY c.id`,
   stirrings: `SELECT c.id, MAX(s.at) AS at, SUBSTRING_INDEX(GROUP_CONCAT(s.words ORDER BY s.at DESC SEPARATOR '\n'), '\n', 1) AS words,
         c.country, c.zone, ${callable}, (SELECT MIN(d.id) FROM deal d WHERE d.contact_id = c.id AND d.status = 'open') AS deal_id,
@@ -68,19 +68,20 @@ export const factStatements = {
           WHERE d.contact_id = c.id AND d.status = 'open') AS deal_minor
       FROM stirring s JOIN contact c ON c.id = s.contact_id AND c.owner_id = s.user_id
      WHERE s.user_id = :owner AND s.handled_at IS NULL AND s.at > :today - INTERVAL 7 DAY AND c.waiting_since IS NULL
-       AND (s.kind IN ('clicked', 'missed-call') OR (s.kind = 'opened' AND s.times > 1))
+       AND c.archived_at IS NULL AND (s.kind IN ('clicked', 'missed-call') OR (s.kind = 'opened' AND s.times > 1))
      GROUP BY c.id, c.country, c.zone ORDER BY c.id`,
   quiet: `SELECT c.id, c.last_touch_at, c.standing_set_at, c.next_touch_due, c.country, c.zone, c.company_id, ${callable},
         COALESCE(c.check_in_days, st.check_in_days) AS interval_days
       FROM contact c JOIN standing st ON st.id = c.standing_id
-     WHERE c.owner_id = :owner AND c.next_touch_due < :today AND c.next_step_on IS NULL ORDER BY c.id`,
+     WHERE c.owner_id = :owner AND c.next_touch_due < :today AND c.next_step_on IS NULL
+       AND c.archived_at IS NULL ORDER BY c.id`,
   yearly: `SELECT COALESCE(company_id, contact_id) AS customer_id, SUM(ROUND(value_minor * 12 / term_months)) AS yearly_minor
-      FROM agreement WHERE owner_id = :owner AND ends_on > :today AND COALESCE(company_id, contact_id) IS NOT NULL
+      FROM agreement WHERE owner_id = :owner AND ends_on > :today AND archived_at IS NULL AND COALESCE(company_id, contact_id) IS NOT NULL
      GROUP BY 1 ORDER BY 1`,
   renewals: `SELECT a.id, a.name, a.notice_deadline_on, ROUND(a.value_minor * 12 / a.term_months) AS yearly_minor,
         a.contact_id, c.country, c.zone, ${callable}
       FROM agreement a LEFT JOIN contact c ON c.id = a.contact_id
-     WHERE a.owner_id = :owner AND a.notice_deadline_on >= :today AND a.lead_on <= :today
+     WHERE a.owner_id = :owner AND a.notice_deadline_on >= :today AND a.lead_on <= :today AND a.archived_at IS NULL
        AND (c.next_step_on IS NULL OR c.next_step_on <= :today OR c.next_step_on > a.notice_deadline_on)
      ORDER BY a.id`,
   deals: `SELECT d.id, d.amount_minor, ${weighted} AS deal_minor, d.status, d.moved_at, d.loose_since, d.created_at,
@@ -91,7 +92,7 @@ export const factStatements = {
   leads: `SELECT l.id, l.contact_id, l.status, l.subject, l.source, l.warmth, l.follow_up_on, l.wake_on, l.aside_reason, l.created_at,
         l.status_since, c.country, c.zone, ${callable}
       FROM sales_lead l JOIN contact c ON c.id = l.contact_id
-     WHERE l.owner_id = :owner AND l.status IN ('untried', 'trying', 'in-talks', 'set-aside') AND l.archived_at IS NULL
+     WHERE l.owner_id = :owner AND l.status IN ('untried', 'trying', 'in-talks', 'set-aside') AND l.archived_at IS NULL AND c.archived_at IS NULL
        AND (l.status = 'set-aside' AND l.wake_on <= :today
          OR l.status <> 'set-aside' AND (l.follow_up_on <= :today
               OR c.next_step_on IS NULL AND l.follow_up_on IS NULL))

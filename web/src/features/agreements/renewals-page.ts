@@ -32,6 +32,7 @@ export class RenewalsPage {
   protected readonly here = inject(Here);
   protected readonly opened = inject(Opened);
   readonly owner = input<'mine' | 'all'>();
+  readonly archived = input<'yes'>();
 
   protected readonly agreements = reading((query: CallOf<'listAgreements'>['query']) =>
     this.api.call('listAgreements', { query }),
@@ -41,8 +42,8 @@ export class RenewalsPage {
 
   constructor() {
     effect(() => {
-      const owner = this.owner() ?? 'mine';
-      untracked(() => this.agreements.read({ owner }));
+      const query = { owner: this.owner() ?? 'mine', archived: this.archived() };
+      untracked(() => this.agreements.read(query));
     });
     inject(ChangeStream)
       .of('agreement')

@@ -8,6 +8,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import type { CallOf } from '@kettle/contract';
 import { debounceTime, distinctUntilChanged } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -39,6 +40,15 @@ const settleMillis = 160;
           [value]="typed()"
           (input)="typed.set(search.value)"
         />
+        <div class="words" role="group" aria-label="Which companies">
+          <button
+            type="button"
+            [attr.aria-pressed]="archived() === 'yes'"
+            (click)="opened.setQuery({ archived: archived() === 'yes' ? null : 'yes' })"
+          >
+            archived
+          </button>
+        </div>
         <span class="grow"></span>
         @if (list.value(); as page) {
           <span class="soft" role="status">
@@ -92,8 +102,14 @@ const settleMillis = 160;
           </tbody>
         </table>
         @if (page.rows.length === 0) {
-          <kettle-empty [title]="q() ? 'No company matches' : 'No companies yet'">
-            A company is made with its first person, by hand or from a file.
+          <kettle-empty
+            [title]="q() ? 'No company matches' : archived() ? 'No archived company' : 'No companies yet'"
+          >
+            @if (archived()) {
+              Archive a company from the menu beside its name.
+            } @else {
+              A company is made with its first person, by hand or from a file.
+            }
           </kettle-empty>
         }
         @if (page.found > page.rows.length) {
@@ -126,9 +142,9 @@ const settleMillis = 160;
       text-align: start;
       cursor: pointer;
     }
-    td:first-child,
-    th:first-child {
-      padding-inline-start: 8px;
+    table.list td:first-child,
+    table.list th:first-child {
+      padding-inline-start: 10px;
     }
     td {
       white-space: nowrap;
@@ -150,15 +166,16 @@ export class CompaniesPage {
   protected readonly opened = inject(Opened);
   protected readonly here = inject(Here);
   readonly q = input<string>();
+  readonly archived = input<'yes'>();
   protected readonly typed = linkedSignal(() => this.q() ?? '');
-  protected readonly list = reading((q: string) =>
-    this.api.call('listCompanies', { query: { q, limit: 300 } }),
+  protected readonly list = reading((query: CallOf<'listCompanies'>['query']) =>
+    this.api.call('listCompanies', { query: { ...query, limit: 300 } }),
   );
 
   constructor() {
     effect(() => {
-      const q = this.q() ?? '';
-      untracked(() => this.list.read(q));
+      const query = { q: this.q() ?? '', archived: this.archived() };
+      untracked(() => this.list.read(query));
     });
     toObservable(this.typed)
       .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())

@@ -102,6 +102,7 @@ export class PeoplePage {
   readonly owner = input<'mine' | 'unowned' | 'all'>();
   readonly standing = input<string>();
   readonly quiet = input<'yes'>();
+  readonly archived = input<'yes'>();
 
   private readonly searchBox = viewChild<ElementRef<HTMLInputElement>>('search');
   private readonly viewport = viewChild(CdkVirtualScrollViewport);
@@ -161,6 +162,7 @@ export class PeoplePage {
     owner: this.owner(),
     standing: this.standing(),
     quiet: this.quiet(),
+    archived: this.archived(),
   }));
 
   constructor() {

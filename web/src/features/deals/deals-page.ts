@@ -83,7 +83,7 @@ export class DealsPage {
     ['all', 'everybody’s'],
   ] as const;
   protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
-  protected readonly statuses = ['open', 'won', 'lost', 'parked', 'any'] as const;
+  protected readonly statuses = ['open', 'won', 'lost', 'parked', 'any', 'archived'] as const;
   protected readonly periods = Object.entries(periods);
   protected readonly columns = computed(() =>
     columnsOf(dealGridFields, this.words.fields()).map((column) => ({
@@ -109,8 +109,7 @@ export class DealsPage {
       owner: this.owner() ?? 'mine',
       show: this.show(),
       pipeline: this.pipeline(),
-      status:
-        status === 'any' || status === 'won' || status === 'lost' || status === 'parked' ? status : 'open',
+      status: this.statuses.find((known) => known === status) ?? 'open',
       from: period?.from,
       to: period?.to,
       q: this.q(),

@@ -12,24 +12,20 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
-import { MatIconButton } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import type {
-  DealRow,
+  AgreementRow,
   Channel,
   Company,
   Contact,
   ContactRow,
   Deal,
   Lead,
-  LeadRow,
-  ReplyOf,
   RunSummary,
   UserId,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { sayDate } from '@kettle/core/time';
-import { forkJoin, map, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
@@ -46,6 +42,8 @@ import { openWrite } from '../mail/index';
 import { PeopleWords } from '../fields/index';
 import { CompanyFacts } from './company-facts';
 import { ContactFacts } from './contact-facts';
+import { DossierReading } from './dossier-reading';
+import { type MenuRecord, RecordMenu } from './record-menu';
 import { LeadFacts, LeadLines } from '../leads/index';
 import { DealFacts } from './deal-facts';
 import { FileList } from './file-list';
@@ -71,7 +69,7 @@ const listOf = {
     RouterLink,
     Tether,
     MatMenuModule,
-    MatIconButton,
+    RecordMenu,
     Journal,
     FileList,
     DealFacts,
@@ -103,7 +101,8 @@ export class Dossier {
   protected readonly words = inject(PeopleWords);
   protected readonly labels = channelLabel;
   protected readonly tab = signal<Tab>('journal');
-  protected readonly loaded = reading((record: OpenedRecord) => this.readAll(record));
+  private readonly dossier = inject(DossierReading);
+  protected readonly loaded = reading((record: OpenedRecord) => this.dossier.read(record));
   protected readonly contact = computed((): Contact | null => this.loaded.value()?.contact ?? null);
   protected readonly deal = computed((): Deal | null => this.loaded.value()?.deal ?? null);
   protected readonly lead = computed((): Lead | null => this.loaded.value()?.lead ?? null);
@@ -145,96 +144,6 @@ export class Dossier {
       .of('contact', 'company', 'journal', 'task', 'deal', 'agreement', 'run', 'lead')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.loaded.again());
-  }
-
-  private readAll(record: OpenedRecord) {
-    const lead$: Observable<Lead | null> =
-      record.kind === 'lead' ? this.api.call('getLead', { params: { id: record.id } }) : of(null);
-    return lead$.pipe(
-      switchMap((lead) => {
-        const about: SubjectRecord =
-          lead === null
-            ? { kind: record.kind as SubjectRecord['kind'], id: record.id }
-            : { kind: 'contact', id: lead.contactId };
-        const leads$ =
-          about.kind === 'deal'
-            ? of([] as LeadRow[])
-            : this.api
-                .call('listLeads', {
-                  query: {
-                    owner: 'all',
-                    [about.kind === 'contact' ? 'contactId' : 'companyId']: about.id,
-                  } as never,
-                })
-                .pipe(map(({ rows }) => rows));
-        return forkJoin({ of: this.readSubject(about), leads: leads$ }).pipe(
-          map((read) => ({ ...read.of, lead, leads: read.leads })),
-        );
-      }),
-    );
-  }
-
-  private readSubject(record: SubjectRecord) {
-    const firm$ = (companyId: string | null | undefined): Observable<ReplyOf<'getCompany'> | null> =>
-      companyId ? this.api.call('getCompany', { params: { id: companyId } }) : of(null);
-    const agreements$ = (of: { companyId: string } | { contactId: string }) =>
-      this.api.call('listAgreements', { query: { owner: 'all', ...of } }).pipe(map(({ rows }) => rows));
-    if (record.kind === 'company')
-      return forkJoin({ firm: firm$(record.id), agreements: agreements$({ companyId: record.id }) }).pipe(
-        map(({ firm, agreements }) => ({
-          deal: null as Deal | null,
-          contact: null as Contact | null,
-          company: firm?.company ?? null,
-          people: firm?.people ?? [],
-          deals: firm?.deals ?? [],
-          tasks: [] as ReplyOf<'listTasks'>['tasks'],
-          runs: [] as RunSummary[],
-          agreements,
-        })),
-      );
-    const deal$: Observable<Deal | null> =
-      record.kind === 'deal' ? this.api.call('getDeal', { params: { id: record.id } }) : of(null);
-    return deal$.pipe(
-      switchMap((deal) => {
-        const contactId = record.kind === 'contact' ? record.id : deal?.contactId;
-        const about = record.kind === 'deal' ? { dealId: record.id } : { contactId: record.id };
-        const contact$: Observable<Contact | null> = contactId
-          ? this.api.call('getContact', { params: { id: contactId } })
-          : of(null);
-        return contact$.pipe(
-          switchMap((contact) =>
-            forkJoin({
-              deal: of(deal),
-              contact: of(contact),
-              company: of(null as Company | null),
-              people: of([] as ContactRow[]),
-              tasks: this.api.call('listTasks', { query: about }).pipe(map(({ tasks }) => tasks)),
-              runs: contactId
-                ? this.api.call('listRuns', { query: { contactId } }).pipe(map(({ runs }) => runs))
-                : of([]),
-              deals: forkJoin([firm$(contact?.companyId), this.dealsWith(contactId)]).pipe(
-                map(([firm, own]) => {
-                  const deals = [...(firm?.deals ?? []), ...(deal ? [deal] : []), ...own];
-                  return [...new Map(deals.map((each) => [each.id, each])).values()];
-                }),
-              ),
-              agreements: contact?.companyId
-                ? agreements$({ companyId: contact.companyId })
-                : contactId
-                  ? agreements$({ contactId })
-                  : of([]),
-            }),
-          ),
-        );
-      }),
-    );
-  }
-
-  /** Deals with a person or in which they have a role, whoever's company they are. */
-  private dealsWith(contact: string | null | undefined): Observable<DealRow[]> {
-    if (!contact) return of([]);
-    const query = { owner: 'all', status: 'any', contact, limit: 200 } as const;
-    return this.api.call('pageDeals', { query }).pipe(map(({ rows }) => rows));
   }
 
   /** A mail or text is written at once; everything else happens outside and is logged. */
@@ -333,25 +242,37 @@ export class Dossier {
     });
   }
 
-  /** "parked until Mon 1 Mar 2027: next budget year" */
-  /** Deletes what is open, with all that is only about it; its undo brings it back. */
-  protected remove(): void {
+  /** What the menu beside the title archives or deletes. */
+  protected readonly menuRecord = computed((): MenuRecord | null => {
     const { kind, id } = this.record();
-    const shown = this.deal() ?? this.lead() ?? this.company() ?? this.contact();
-    if (shown === null || !('version' in shown)) return;
-    const changeId = v7();
-    const body = { kind, id, version: shown.version };
-    this.api.call('removeRecord', { body }, changeId).subscribe({
-      next: ({ words }) => {
-        // On a page of its own there is nothing left to show.
-        if (this.opened.record() === null) void this.router.navigateByUrl(listOf[kind]);
-        else this.opened.open(null);
-        this.undo.offer(words, changeId, () => this.opened.open({ kind, id }));
-      },
-      error: (error: unknown) => this.notices.problem(error),
-    });
+    const shown = this.shown();
+    return shown === null
+      ? null
+      : { kind, id, version: shown.version, isArchived: this.archivedAt() !== null };
+  });
+  protected readonly archivedAt = computed(() => {
+    return this.shown()?.archivedAt ?? null;
+  });
+
+  protected menuOf({ id, version, archivedAt }: AgreementRow): MenuRecord {
+    return { kind: 'agreement', id, version, isArchived: archivedAt !== null };
   }
 
+  private shown(): Deal | Lead | Company | Contact | null {
+    return this.deal() ?? this.lead() ?? this.company() ?? this.contact();
+  }
+
+  /** On a page of its own there is nothing left to show. */
+  protected leave(): void {
+    if (this.opened.record() === null) void this.router.navigateByUrl(listOf[this.record().kind]);
+    else this.opened.open(null);
+  }
+
+  protected comeBack(): void {
+    this.opened.open(this.record());
+  }
+
+  /** "parked until Mon 1 Mar 2027: next budget year" */
   protected wordsOfClosing({ status, wakeOn, closeReason }: Deal): string {
     const until = wakeOn === null ? '' : ` until ${sayDate(wakeOn, this.here.today())}`;
     return `${status}${until}${closeReason === null ? '' : `: ${closeReason}`}`;

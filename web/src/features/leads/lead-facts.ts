@@ -25,7 +25,7 @@ import { v7 } from 'uuid';
         }
         · {{ lead().ownerName ?? 'nobody’s' }}
       </span>
-      @if (lead().isArchived) {
+      @if (lead().archivedAt) {
         <span class="soft">· archived</span>
       }
     </p>
@@ -114,8 +114,8 @@ import { v7 } from 'uuid';
         <button type="button" class="act" (click)="unqualify()">Take the qualifying back</button>
       }
       @if (!isLive()) {
-        <button type="button" class="act" (click)="archive(!lead().isArchived)">
-          {{ lead().isArchived ? 'Out of the archive' : 'Archive' }}
+        <button type="button" class="act" (click)="archive(lead().archivedAt === null)">
+          {{ lead().archivedAt ? 'Out of the archive' : 'Archive' }}
         </button>
       }
     </div>
@@ -192,7 +192,7 @@ export class LeadFacts {
   protected archive(isArchived: boolean): void {
     const { id, version } = this.lead();
     const words = isArchived ? 'In the archive.' : 'Out of the archive.';
-    this.carryOut('archiveLead', { params: { id }, body: { version, isArchived } }, words);
+    this.carryOut('archiveRecord', { body: { kind: 'lead', id, version, isArchived } }, words);
   }
 
   protected unqualify(): void {

@@ -39,7 +39,7 @@ const aLead = (part: object = {}): Lead =>
     followUpOn: null,
     wakeOn: null,
     asideReason: null,
-    isArchived: false,
+    archivedAt: null,
     dealId: null,
     deal: null,
     tether: noTether,

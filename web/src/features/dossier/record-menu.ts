@@ -1,0 +1,79 @@
+import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { MatIconButton } from '@angular/material/button';
+import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
+import type { Removable } from '@kettle/contract';
+import { v7 } from 'uuid';
+import { Api } from '../../api/api';
+import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
+
+/** A record that can be archived or deleted, as it is shown. */
+export interface MenuRecord {
+  readonly kind: Removable;
+  readonly id: string;
+  readonly version: number;
+  readonly isArchived: boolean;
+}
+
+/** Takes a record out of the way: archives it, or deletes it with all that is only about it. Both can be undone. */
+@Component({
+  selector: 'kettle-record-menu',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatIcon, MatMenuModule, MatIconButton],
+  template: `
+    <button matIconButton type="button" [matMenuTriggerFor]="more" [attr.aria-label]="label()">
+      <mat-icon svgIcon="more" />
+    </button>
+    <mat-menu #more="matMenu">
+      <button mat-menu-item type="button" (click)="archive(!record().isArchived)">
+        {{ record().isArchived ? 'Take it out of the archive' : 'Archive this ' + record().kind }}
+      </button>
+      <button mat-menu-item type="button" (click)="remove()">Delete this {{ record().kind }}</button>
+    </mat-menu>
+  `,
+  styles: `
+    button[matIconButton] {
+      --mat-icon-button-icon-size: 16px;
+      --mat-icon-button-state-layer-size: 32px;
+      --mat-icon-button-icon-color: var(--link);
+      padding: 8px;
+    }
+  `,
+})
+export class RecordMenu {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
+  readonly record = input.required<MenuRecord>();
+  readonly label = input('More acts');
+  /** It is as it is shown no longer: read it again. */
+  readonly changed = output();
+  readonly removed = output();
+  /** The removal was undone: it is there again. */
+  readonly back = output();
+
+  archive(isArchived: boolean): void {
+    const { kind, id, version } = this.record();
+    const changeId = v7();
+    this.api.call('archiveRecord', { body: { kind, id, version, isArchived } }, changeId).subscribe({
+      next: ({ words }) => {
+        this.changed.emit();
+        this.undo.offer(words, changeId, () => this.changed.emit());
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected remove(): void {
+    const { kind, id, version } = this.record();
+    const changeId = v7();
+    this.api.call('removeRecord', { body: { kind, id, version } }, changeId).subscribe({
+      next: ({ words }) => {
+        this.removed.emit();
+        this.undo.offer(words, changeId, () => this.back.emit());
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+}
