@@ -69,9 +69,9 @@ async function seed(demo: Services): Promise<void> {
       await writeEntries(w, scenario, made, today);
       await writeAgreements(w, demo, scenario, made, now);
       await writeTasks(w, scenario, made, today, now);
-      await writeTexts(w, users[0], now);
+      await writeTexts(w, users[0]!, now);
       await writeRuns(w, demo, scenario, made, today);
-      await writeArrivals(w, users[0], now);
+      await writeArrivals(w, users[0]!, now);
       await writeDays(w, demo, users, today);
       await writeParticulars(w, contacts, users, today, now);
       await settleDeals(w);

@@ -165,7 +165,7 @@ async function writePartsOfSome(tx: Queryable, scenario: Scenario, made: Made): 
     "UPDATE deal SET lost_to = ELT(1 + MOD(amount_minor, 3), 'Calder Softening', 'Brightwell Filters', 'Lowmoor Water') WHERE status = 'lost' AND close_reason = 'price'",
   );
   const story = scenario.deals.findIndex(({ name }) => name === 'Penrow Laundry: second softener');
-  await writeLines(tx, made.deals[story]);
+  await writeLines(tx, made.deals[story]!);
 }
 
 async function writeLines(tx: Queryable, dealId: DealId): Promise<void> {

@@ -21,7 +21,7 @@ import {
   taskOfEffect,
 } from '@kettle/server/processes/cadences/index';
 import { usualHours } from '@kettle/server/records/settings/index';
-import { insertTasks } from '@kettle/server/activity/tasks/index';
+import { insertTask } from '@kettle/server/activity/tasks/index';
 import { bytesOf, idOf, newId, type IdBytes } from '@kettle/server/platform/ids';
 import type { Services } from '@kettle/server/platform/services';
 import { definitionOf, demoCadences } from './cadences';
@@ -141,7 +141,7 @@ export async function writeRuns(
     if (planned)
       open.push(async () => {
         const stored = { id: id as never, definition: version.definition, ownerId, contactId, dealId: null };
-        const [taskId] = await insertTasks(tx, [taskOfEffect(stored, person.companyId, planned)], startedAt);
+        const taskId = await insertTask(tx, taskOfEffect(stored, person.companyId, planned), startedAt);
         if (planned.kind === 'send') await askToSendStep(tx, taskId, planned.at);
       });
   }
@@ -162,7 +162,7 @@ const templateOf = ({ definition }: Version, runId: string, step: number) =>
   variantOf(definition.steps[step]?.templateIds ?? [], runId, step);
 
 async function writeCadences(tx: Queryable, today: string): Promise<Version[]> {
-  const templates = await tx.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM template');
+  const templates = await tx.rows<{ id: IdBytes<TemplateId>; name: string }>('SELECT id, name FROM template');
   const idOfTemplate = (name: string): TemplateId => {
     const found = templates.find((each) => each.name === name);
     if (!found) throw new Error(`The demo has no template “${name}”.`);

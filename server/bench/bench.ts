@@ -39,7 +39,7 @@ await database.close();
 
 /** The measured rep; the large installation is loaded once and kept for later runs. */
 async function owner(): Promise<UserId> {
-  const [known] = await database.rows<{ id: IdBytes }>(
+  const [known] = await database.rows<{ id: IdBytes<UserId> }>(
     "SELECT id FROM app_user WHERE email = 'bench@hollinbeck.example'",
   );
   if (known) return idOf(known.id);

@@ -55,7 +55,7 @@ export async function benchDeals({ database, services, now }: Bench): Promise<vo
     [
       'a page in the middle of the lost, latest first',
       { ...all, status: 'lost' as const, sort: '-closed', after: 15_000 },
-      "WHERE d.status = 'lost' ORDER BY d.closed_on DESC, d.id DESC LIMIT 100 OFFSET 15000",
+      "WHERE d.status = 'lost' AND d.archived_at IS NULL ORDER BY d.closed_on DESC, d.id DESC LIMIT 100 OFFSET 15000",
     ],
   ] as const;
   for (const [words, query, bare] of pages) {

@@ -31,7 +31,7 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
   const who = await readPerson(database, ownerId);
   const setting = { who, today: now.slice(0, 10), fields: [] };
   const ids = (
-    await database.rows<{ id: IdBytes }>(
+    await database.rows<{ id: IdBytes<LogEntry['contactId']> }>(
       `SELECT id FROM contact WHERE owner_id = :owner ORDER BY id LIMIT ${candidateCount}`,
       { owner: bytesOf(ownerId) },
     )
@@ -136,7 +136,7 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
 
   await measure(
     'logging a call with its next step',
-    (n) => logAct(services, who, aCall(idOf(ids[n % ids.length]!), n)),
+    (n) => logAct(services, who, aCall(idOf<LogEntry['contactId']>(ids[n % ids.length]!), n)),
     (n) => database.transaction((tx) => bareCall(tx, ids[n % ids.length]!, ownerId, now)),
     'bare: the entry, the next task and the contact’s dates in one transaction; ours also cadences, undo, tethers, events',
   );

@@ -3,16 +3,10 @@ import { freeGaps, hoursOf } from '@kettle/core/calendar';
 import { addDays, localMoment, type WorkingCalendar } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface MeetingRow {
-  id: IdBytes;
-  title: string;
-  place: string | null;
-  starts_at: string;
-  ends_at: string;
-  travel_minutes: number;
-}
+type MeetingRow = Row<'meeting', 'id' | 'title' | 'place' | 'starts_at' | 'ends_at' | 'travel_minutes'>;
 
 /** Meetings that touch the days from `from` up to but without `to`, in the person's zone. Relies on meeting_of_day. */
 export async function readBlocks(
@@ -39,11 +33,9 @@ export async function readBlocks(
   }));
 }
 
-interface PromiseRow {
+interface PromiseRow extends Row<'task', 'minutes' | 'purpose'> {
+  contact_name: Tables['contact']['display_name'];
   promised_at: string;
-  minutes: number;
-  purpose: string;
-  contact_name: string | null;
 }
 
 /** One day of a person: hours, meetings, promised tasks, and the free gaps from now on. */

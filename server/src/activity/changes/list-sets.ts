@@ -2,9 +2,10 @@ import type { ChangeSet, listChanges } from '@kettle/contract';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { SignedIn } from '../../records/users/index';
 import { undoDays } from './undo-set';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Changes of the last 30 days that have a name, newest first: one's own, or those of a record. Relies on change_set_of_user and event_of_record. */
 export async function listSets(
@@ -18,14 +19,9 @@ export async function listSets(
     recordId === undefined
       ? 's.user_id = :me'
       : 's.id IN (SELECT e.set_id FROM event e WHERE e.record_id = :record)';
-  const rows = await db.rows<{
-    id: IdBytes;
-    words: string;
-    at: string;
-    user_id: IdBytes | null;
-    name: string | null;
-    undone_by_id: IdBytes | null;
-  }>(
+  const rows = await db.rows<
+    Row<'change_set', 'id' | 'words' | 'at' | 'user_id' | 'undone_by_id'> & { name: string | null }
+  >(
     `SELECT s.id, s.words, s.at, s.user_id, u.name, s.undone_by_id
        FROM change_set s LEFT JOIN app_user u ON u.id = s.user_id
       WHERE ${where} AND s.at >= :since AND s.words <> '' AND s.parent_id IS NULL

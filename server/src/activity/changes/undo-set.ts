@@ -1,6 +1,6 @@
 import { instantOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import type { Queryable } from '../../platform/database/database';
 import { specOf } from '../../platform/database/tables';
 import { work, type PersonWork } from '../../platform/work/work';
@@ -10,6 +10,7 @@ import { type SignedIn, mayChange } from '../../records/users/index';
 import { writeSystemEntries } from '../../records/entries/index';
 import { hardColumns, netEffects, type NetEffect } from './net-effect';
 import { Rows } from './rows';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** How long a change can be undone. */
 export const undoDays = 30;
@@ -53,7 +54,7 @@ export interface PartUndone {
 
 /** Undoes one part of bulk work, known by its name, record by record: what was changed since stays as it is. */
 export async function undoPart(w: PersonWork, parentId: string, name: string): Promise<PartUndone> {
-  const [part] = await w.rows<{ id: IdBytes }>(
+  const [part] = await w.rows<Row<'change_set', 'id'>>(
     'SELECT id FROM change_set WHERE parent_id = :parent AND words = :name AND undone_by_id IS NULL ORDER BY at, id LIMIT 1 FOR UPDATE',
     { parent: bytesOf(parentId), name },
   );
@@ -93,14 +94,9 @@ function byRecord(effects: readonly NetEffect[]): Map<string, NetEffect[]> {
 }
 
 async function lockSet(w: PersonWork, setId: string): Promise<StoredSet> {
-  const [row] = await w.rows<{
-    user_id: IdBytes | null;
-    act: string;
-    words: string;
-    at: string;
-    undoes_id: IdBytes | null;
-    undone_by_id: IdBytes | null;
-  }>('SELECT user_id, act, words, at, undoes_id, undone_by_id FROM change_set WHERE id = :id FOR UPDATE', {
+  const [row] = await w.rows<
+    Row<'change_set', 'user_id' | 'act' | 'words' | 'at' | 'undoes_id' | 'undone_by_id'>
+  >('SELECT user_id, act, words, at, undoes_id, undone_by_id FROM change_set WHERE id = :id FOR UPDATE', {
     id: bytesOf(setId),
   });
   if (!row) throw new Problem('not-found');
@@ -122,7 +118,7 @@ async function lockSet(w: PersonWork, setId: string): Promise<StoredSet> {
 
 /** Parts that stand, last first. Relies on change_set_part. */
 async function readParts(w: PersonWork, setId: string): Promise<{ readonly id: string }[]> {
-  const rows = await w.rows<{ id: IdBytes }>(
+  const rows = await w.rows<Row<'change_set', 'id'>>(
     'SELECT id FROM change_set WHERE parent_id = :id AND undone_by_id IS NULL ORDER BY at, id FOR UPDATE',
     { id: bytesOf(setId) },
   );
@@ -238,7 +234,7 @@ class Undoing {
 
   /** The newest change of a row by a set that stands, other than these. Relies on change_row_of. */
   private async later(row: Pick<WrittenRow, 'table' | 'key'>): Promise<{ name: string; at: string } | null> {
-    const [found] = await this.w.rows<{ name: string | null; at: string }>(
+    const [found] = await this.w.rows<Row<'change_set', 'at'> & { name: string | null }>(
       `SELECT u.name, s.at FROM change_row r JOIN change_set s ON s.id = r.set_id LEFT JOIN app_user u ON u.id = s.user_id
         WHERE r.table_name = :table AND r.row_key = :key AND s.undone_by_id IS NULL AND s.undoes_id IS NULL AND r.set_id NOT IN (:sets)
           AND s.id <> :own AND s.at >= (SELECT MIN(o.at) FROM change_set o WHERE o.id IN (:sets))
@@ -318,12 +314,7 @@ class Undoing {
   /** The journal shows that it happened: what the system had noted of the change is said to be undone. */
   private async tell(entryIds: readonly string[]): Promise<void> {
     if (entryIds.length === 0) return;
-    const noted = await this.w.rows<{
-      body: string;
-      contact_id: IdBytes | null;
-      company_id: IdBytes | null;
-      deal_id: IdBytes | null;
-    }>(
+    const noted = await this.w.rows<Row<'journal_entry', 'body' | 'contact_id' | 'company_id' | 'deal_id'>>(
       `SELECT body, contact_id, company_id, deal_id FROM journal_entry WHERE id IN (:ids) AND kind = 'system' ORDER BY id`,
       { ids: entryIds.map((id) => bytesOf(id)) },
     );
@@ -354,7 +345,7 @@ export interface SetQuery {
 
 /** The newest change set that stands and wrote a row, for an undo that is asked for by the record. Relies on change_row_of. */
 export async function findSet(db: Queryable, { table, id, op, act }: SetQuery): Promise<string | null> {
-  const [row] = await db.rows<{ id: IdBytes }>(
+  const [row] = await db.rows<Row<'change_set', 'id'>>(
     `SELECT s.id FROM change_row r JOIN change_set s ON s.id = r.set_id
       WHERE r.table_name = :table AND r.row_key = :key AND (:op IS NULL OR r.op = :op) AND (:act IS NULL OR s.act = :act)
         AND s.undoes_id IS NULL

@@ -11,6 +11,7 @@ import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
 import { insertEntries } from '../../records/entries/index';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Writes a note about people, a company or a deal; sent again by its id it changes nothing. */
 export async function addNote(
@@ -54,7 +55,7 @@ async function readAbout(
   about: { contactId: string | null; companyId: string | null; dealId: string | null },
 ) {
   const id = about.dealId ?? about.contactId ?? about.companyId;
-  const [row] = await tx.rows<{ owner_id: IdBytes | null; company_id: IdBytes | null }>(
+  const [row] = await tx.rows<Row<'deal', 'company_id'> & { owner_id: IdBytes | null }>(
     about.dealId !== null
       ? 'SELECT owner_id, company_id FROM deal WHERE id = :id'
       : about.contactId !== null
@@ -66,15 +67,10 @@ async function readAbout(
   return { ownerId: idOrNull<string>(row.owner_id), companyId: idOrNull<string>(row.company_id) };
 }
 
-interface LockedEntry {
-  readonly body: string;
-  readonly at: string;
-  readonly kind: string;
-  readonly is_rich: number;
-  readonly removed_at: string | null;
-  readonly user_id: IdBytes | null;
-  readonly version: number;
-}
+type LockedEntry = Row<
+  'journal_entry',
+  'body' | 'at' | 'kind' | 'is_rich' | 'removed_at' | 'user_id' | 'version'
+>;
 
 /** Whoever wrote an entry may change it, and managers and admins; the system's own entries nobody. */
 async function lockEntry(w: PersonWork, id: string): Promise<LockedEntry> {
@@ -158,7 +154,11 @@ async function withEntry(
 
 /** What an entry said before each of its edits, oldest first. */
 export async function readHistory(db: Queryable, id: string): Promise<z.output<typeof entryHistory>> {
-  const rows = await db.rows<{ body: string; is_rich: number; at: string; name: string; edited_at: string }>(
+  const rows = await db.rows<
+    Row<'entry_before', 'body' | 'at' | 'edited_at'> &
+      Row<'journal_entry', 'is_rich'> &
+      Row<'app_user', 'name'>
+  >(
     `SELECT b.body, j.is_rich, b.at, u.name, b.edited_at FROM entry_before b
        JOIN journal_entry j ON j.id = b.entry_id JOIN app_user u ON u.id = b.edited_by
       WHERE b.entry_id = :id ORDER BY b.number`,
@@ -198,7 +198,7 @@ export async function addComment(
       },
     );
     if (added === 0) return;
-    const people = await w.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id');
+    const people = await w.rows<Row<'app_user', 'id' | 'name'>>('SELECT id, name FROM app_user ORDER BY id');
     const named = mentioned(
       body.body,
       people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),

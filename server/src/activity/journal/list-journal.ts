@@ -1,33 +1,36 @@
-import type { ContactId, JournalEntry, JournalKind, listJournal } from '@kettle/contract';
+import type { ContactId, JournalEntry, listJournal } from '@kettle/contract';
 import { addDays, localMoment } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable, SqlValue } from '../../platform/database/database';
 import { instantOf, instantOrNull, jsonOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface EntryRow {
-  id: IdBytes;
-  at: string;
-  kind: JournalKind;
+interface EntryRow extends Row<
+  'journal_entry',
+  | 'id'
+  | 'at'
+  | 'kind'
+  | 'outcome_label'
+  | 'counts'
+  | 'minutes'
+  | 'body'
+  | 'is_rich'
+  | 'done'
+  | 'user_id'
+  | 'contact_id'
+  | 'company_id'
+  | 'deal_id'
+  | 'edited_at'
+  | 'removed_at'
+  | 'version'
+> {
+  contact_name: Tables['contact']['display_name'];
   direction: JournalEntry['direction'];
-  outcome_label: string | null;
-  counts: JournalEntry['counts'];
-  minutes: number | null;
-  body: string;
-  is_rich: number;
-  done: string | null;
-  user_id: IdBytes | null;
   user_name: string | null;
-  contact_id: IdBytes | null;
-  contact_name: string | null;
-  company_id: IdBytes | null;
   company_name: string | null;
-  deal_id: IdBytes | null;
   deal_name: string | null;
-  edited_at: string | null;
-  removed_at: string | null;
   removed_by_name: string | null;
-  version: number;
   people: string | null;
   comments: string | null;
 }

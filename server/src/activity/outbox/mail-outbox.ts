@@ -3,10 +3,11 @@ import { answerTo, messageIdsIn } from '@kettle/core/mail';
 import type { Queryable } from '../../platform/database/database';
 import { isDuplicateKey } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import { linksIn } from './links';
 import { type Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 export interface NewMail {
   /** The same key again is the same mail. */
@@ -42,19 +43,13 @@ export async function askToSend(
   });
 }
 
-interface Parent {
-  id: IdBytes;
-  thread_id: IdBytes;
-  message_id: string;
-  in_reply_to: string | null;
-  reference_ids: string;
-}
+type Parent = Row<'mail', 'id' | 'thread_id' | 'message_id' | 'in_reply_to' | 'reference_ids'>;
 
 /** Puts a mail into the outbox inside the caller's transaction: with its Message-ID, its thread and its sender's name. */
 export async function queueMail(w: Work, mail: NewMail): Promise<MailId> {
   const { channels } = w.services;
   const id = newId<MailId>();
-  const [sender] = await w.rows<{ name: string; email: string; signature: string }>(
+  const [sender] = await w.rows<Row<'app_user', 'name' | 'email' | 'signature'>>(
     'SELECT name, email, signature FROM app_user WHERE id = :id',
     { id: bytesOf(mail.userId) },
   );
@@ -103,7 +98,7 @@ export async function queueMail(w: Work, mail: NewMail): Promise<MailId> {
     );
   } catch (error) {
     if (!isDuplicateKey(error)) throw error;
-    const [known] = await w.rows<{ id: IdBytes }>('SELECT id FROM mail WHERE idempotency_key = :key', {
+    const [known] = await w.rows<Row<'mail', 'id'>>('SELECT id FROM mail WHERE idempotency_key = :key', {
       key: mail.idempotencyKey,
     });
     return idOf(known!.id);

@@ -4,10 +4,11 @@ import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { matchAll, searchWords } from '../../records/contacts/index';
 import type { SignedIn } from '../../records/users/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 const peopleShown = 8;
 const othersShown = 4;
@@ -44,13 +45,9 @@ const archivedWord = ({ archived }: { archived: number }) => (archived === 1 ? '
 
 /** Mine come before others'. */
 async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<SearchHit[]> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    display_name: string;
-    job_title: string | null;
-    company_name: string | null;
-    archived: number;
-  }>(
+  const rows = await db.rows<
+    Row<'contact', 'id' | 'display_name' | 'job_title' | 'company_name'> & { archived: number }
+  >(
     `SELECT f.id, f.display_name, f.job_title, f.company_name, f.archived FROM
        (SELECT c.id, c.display_name, c.job_title, c.company_name, c.owner_id, c.sort_name,
                c.archived_at IS NOT NULL AS archived FROM contact c
@@ -67,13 +64,7 @@ async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<
 }
 
 async function findCompanies(db: Queryable, asked: string): Promise<SearchHit[]> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    name: string;
-    city: string | null;
-    trade: string | null;
-    archived: number;
-  }>(
+  const rows = await db.rows<Row<'company', 'id' | 'name' | 'city' | 'trade'> & { archived: number }>(
     `SELECT co.id, co.name, co.city, co.trade, co.archived_at IS NOT NULL AS archived FROM company co
       WHERE MATCH (co.name, co.city) AGAINST (:asked IN BOOLEAN MODE) ORDER BY archived, co.name, co.id LIMIT ${othersShown}`,
     { asked },
@@ -87,13 +78,9 @@ async function findCompanies(db: Queryable, asked: string): Promise<SearchHit[]>
 }
 
 async function findDeals(db: Queryable, asked: string): Promise<SearchHit[]> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    name: string;
-    status: string;
-    company_name: string | null;
-    archived: number;
-  }>(
+  const rows = await db.rows<
+    Row<'deal', 'id' | 'name' | 'status'> & { company_name: string | null; archived: number }
+  >(
     `SELECT d.id, d.name, d.status, co.name AS company_name, d.archived_at IS NOT NULL AS archived FROM deal d LEFT JOIN company co ON co.id = d.company_id
       WHERE MATCH (d.name) AGAINST (:asked IN BOOLEAN MODE)
       ORDER BY archived, d.status <> 'open', d.name, d.id LIMIT ${othersShown}`,
@@ -107,19 +94,17 @@ async function findDeals(db: Queryable, asked: string): Promise<SearchHit[]> {
   }));
 }
 
+type NoteRow = Row<'journal_entry', 'id' | 'at' | 'body' | 'contact_id' | 'company_id' | 'deal_id'>;
+
 /** What was written, newest first; the words around the first that was found are shown. */
 async function findNotes(db: Queryable, asked: string, words: readonly string[]): Promise<SearchHit[]> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    at: string;
-    body: string;
-    contact_id: IdBytes | null;
-    company_id: IdBytes | null;
-    deal_id: IdBytes | null;
-    contact_name: string | null;
-    deal_name: string | null;
-    company_name: string | null;
-  }>(
+  const rows = await db.rows<
+    NoteRow & {
+      contact_name: string | null;
+      deal_name: string | null;
+      company_name: string | null;
+    }
+  >(
     `SELECT j.id, j.at, j.body, j.contact_id, j.company_id, j.deal_id,
             c.display_name AS contact_name, d.name AS deal_name, co.name AS company_name
        FROM (SELECT id, at, body, contact_id, company_id, deal_id FROM journal_entry

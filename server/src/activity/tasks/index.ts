@@ -1,3 +1,3 @@
 export { tasksFeature } from './feature';
 export { repeatTask } from './repeat-task';
-export { insertTasks, promisedInstant, readTask, type NewTask, type Task } from './tasks';
+export { insertTask, insertTasks, promisedInstant, readTask, type NewTask, type Task } from './tasks';

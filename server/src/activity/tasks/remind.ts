@@ -3,26 +3,31 @@ import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, jsonOf, sqlInstant } from '../../platform/database/values';
 import { workingHours } from '@kettle/contract';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import { notify } from '../../records/notifications/index';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 export const remindKind = 'remind-task';
 
-interface ReminderRow {
-  purpose: string;
-  due_on: string;
-  promised_at: string | null;
-  remind_minutes: number | null;
-  owner_id: IdBytes;
-  zone: string;
+interface ReminderRow
+  extends
+    Row<
+      'task',
+      | 'purpose'
+      | 'due_on'
+      | 'promised_at'
+      | 'remind_minutes'
+      | 'owner_id'
+      | 'state'
+      | 'remind_at'
+      | 'contact_id'
+      | 'deal_id'
+    >,
+    Row<'app_user', 'zone'> {
+  name: Tables['contact']['display_name'];
   hours: unknown;
-  state: string;
-  remind_at: string | null;
-  contact_id: IdBytes | null;
-  deal_id: IdBytes | null;
-  name: string | null;
 }
 
 async function readReminder(tx: Queryable, taskId: string): Promise<ReminderRow | undefined> {

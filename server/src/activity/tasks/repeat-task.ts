@@ -1,8 +1,9 @@
 import { nextRepeat } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, newId } from '../../platform/ids';
 import type { TaskId } from '@kettle/contract';
+import type { Row } from '../../platform/database/schema.generated';
 
 /**
  * Makes the next one of a repeating task that was finished: on the first day its rule falls on after both the day it was
@@ -14,12 +15,10 @@ export async function repeatTask(
   now: string,
   today: string,
 ): Promise<TaskId | null> {
-  const [task] = await tx.rows<{
-    repeats: string | null;
-    repeats_from: string | null;
-    due_on: string;
-    id: IdBytes;
-  }>('SELECT id, repeats, repeats_from, due_on FROM task WHERE id = :id', { id: bytesOf(taskId) });
+  const [task] = await tx.rows<Row<'task', 'repeats' | 'repeats_from' | 'due_on' | 'id'>>(
+    'SELECT id, repeats, repeats_from, due_on FROM task WHERE id = :id',
+    { id: bytesOf(taskId) },
+  );
   if (!task?.repeats) return null;
   const after = task.due_on > today ? task.due_on : today;
   const next = nextRepeat(task.repeats, task.repeats_from ?? task.due_on, after);

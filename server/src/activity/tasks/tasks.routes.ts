@@ -11,8 +11,9 @@ import { type SignedIn, assertMayChange, dayOwner, todayOf } from '../../records
 import { mergeChange } from '../../platform/work/merge-change';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
-import { insertTasks, openTasks, readTask, readTaskTable, type Task, promisedInstant } from './tasks';
+import { insertTask, openTasks, readTask, readTaskTable, type Task, promisedInstant } from './tasks';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
   | 'createTask'
@@ -79,7 +80,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
         const owner = await readOwner(w, body.ownerId ?? who.id);
         const promisedAt = promisedInstant({ dueOn: body.dueOn, promisedMinute }, owner);
         const draft = { ...fields, ...about, promisedAt, ownerId: owner.id, madeBy: who.id, run: null };
-        const [id] = await insertTasks(w, [draft], clock.now());
+        const id = await insertTask(w, draft, clock.now());
         await planReminder(w, id);
         const made = await readTask(w, id);
         await tellOwner(w, made);
@@ -191,7 +192,7 @@ function assertRule(repeats: string | null): void {
 }
 
 async function readOwner(db: Queryable, id: string): Promise<{ id: UserId; zone: string }> {
-  const [owner] = await db.rows<{ zone: string }>('SELECT zone FROM app_user WHERE id = :id', {
+  const [owner] = await db.rows<Row<'app_user', 'zone'>>('SELECT zone FROM app_user WHERE id = :id', {
     id: bytesOf(id),
   });
   if (!owner)
@@ -213,11 +214,7 @@ async function tellOwner(w: PersonWork, task: Task): Promise<void> {
 
 /** Company and owner of what a task is about; a deal's task is also its contact's. */
 async function readAbout(tx: Queryable, about: { contactId: string | null; dealId: string | null }) {
-  const [row] = await tx.rows<{
-    contact_id: IdBytes | null;
-    company_id: IdBytes | null;
-    owner_id: IdBytes | null;
-  }>(
+  const [row] = await tx.rows<Row<'contact', 'company_id' | 'owner_id'> & { contact_id: IdBytes | null }>(
     about.dealId === null
       ? 'SELECT id AS contact_id, company_id, owner_id FROM contact WHERE id = :id'
       : 'SELECT contact_id, company_id, owner_id FROM deal WHERE id = :id',

@@ -89,7 +89,7 @@ describe('a task that repeats', () => {
 
   test('comes again when a log finishes it, keeps counting from its first day, and ends with its rule', async () => {
     const task = await aTask({ dueOn: '2026-11-24', repeats: 'FREQ=DAILY;COUNT=2' });
-    await aLog(rep, task.contactId, { taskId: task.id });
+    await aLog(rep, task.contactId!, { taskId: task.id });
     const [next] = await openOf(task.contactId);
     expect(next?.dueOn).toBe('2026-11-25');
     await rep.ok('finishTask', { params: { id: next!.id }, body: { version: next!.version } });

@@ -5,35 +5,38 @@ import type { taskTable } from '@kettle/contract';
 import type * as z from 'zod';
 import type { Queryable, SqlValue } from '../../platform/database/database';
 import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 export type { Task };
 
-interface TaskRow {
-  id: IdBytes;
-  channel: Channel;
-  purpose: string;
+interface TaskRow extends Row<
+  'task',
+  | 'id'
+  | 'channel'
+  | 'purpose'
+  | 'promised_at'
+  | 'minutes'
+  | 'state'
+  | 'owner_id'
+  | 'repeats'
+  | 'remind_minutes'
+  | 'drop_reason'
+  | 'finished_at'
+  | 'contact_id'
+  | 'deal_id'
+  | 'run_step'
+  | 'times_moved'
+  | 'version'
+> {
+  owner_name: Tables['app_user']['name'];
+  contact_name: Tables['contact']['display_name'];
   due_on: PlainDate;
-  promised_at: string | null;
-  minutes: number;
-  state: Task['state'];
-  owner_id: IdBytes;
-  owner_name: string;
   company_name: string | null;
-  repeats: string | null;
-  remind_minutes: number | null;
-  drop_reason: string | null;
-  finished_at: string | null;
-  contact_id: IdBytes | null;
-  contact_name: string | null;
-  deal_id: IdBytes | null;
   deal_name: string | null;
   cadence_name: string | null;
-  run_step: number | null;
   steps: number | null;
-  times_moved: number;
-  version: number;
 }
 
 const select = `SELECT t.id, t.channel, t.purpose, t.due_on, t.promised_at, t.minutes, t.state, t.owner_id, o.name AS owner_name,
@@ -115,6 +118,11 @@ export interface NewTask {
 }
 
 /** Adds tasks in one statement and returns their ids in the same order. */
+export async function insertTask(tx: Queryable, task: NewTask, now: string): Promise<TaskId> {
+  const [id] = await insertTasks(tx, [task], now);
+  return id!;
+}
+
 export async function insertTasks(tx: Queryable, tasks: readonly NewTask[], now: string): Promise<TaskId[]> {
   if (tasks.length === 0) return [];
   const ids = tasks.map(() => newId<TaskId>());

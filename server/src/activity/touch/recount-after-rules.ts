@@ -5,6 +5,7 @@ import type { Reaction, Work } from '../../platform/work/work';
 import { idOf } from '../../platform/ids';
 import { idBytesOfKey, type Written } from '../../platform/work/written';
 import { askForTouchFacts, readStandings } from '../../records/settings/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 /**
  * Where the rules of touches or check-ins were written, by a change or by its undo, the facts of everybody they are about are counted again
@@ -32,7 +33,7 @@ async function withOtherRule(w: Work, written: Written): Promise<string[]> {
     .of('setting')
     .find(({ key }) => (JSON.parse(key) as { name: string }).name === 'touchPolicy');
   if (!first) return [];
-  const [now] = await w.rows<{ value: string }>("SELECT value FROM setting WHERE name = 'touchPolicy'");
+  const [now] = await w.rows<Row<'setting', 'value'>>("SELECT value FROM setting WHERE name = 'touchPolicy'");
   const policyOf = (text: string | null | undefined) => (text ? (jsonOf(text) as TouchPolicy) : undefined);
   const [before, after] = [policyOf(first.was?.value), policyOf(now?.value)];
   const standings = await readStandings(w);

@@ -1,7 +1,8 @@
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
 import { enqueueTouchFacts, touchFactsPart } from '../../records/settings/index';
 import { refreshTouchFacts } from './touch-facts';
+import type { Row } from '../../platform/database/schema.generated';
 
 const contactsInPart = 200;
 
@@ -12,7 +13,7 @@ export const touchFactsJob: JobKind = {
   lane: 'bulk',
   run: async (w, payload) => {
     const { standingId, after, round } = touchFactsPart.parse(payload);
-    const rows = await w.rows<{ id: IdBytes }>(
+    const rows = await w.rows<Row<'contact', 'id'>>(
       `SELECT id FROM contact WHERE standing_id = :standing ${after === null ? '' : 'AND id > :after'}
         ORDER BY id LIMIT ${contactsInPart}`,
       { standing: bytesOf(standingId), ...(after === null ? {} : { after: bytesOf(after) }) },

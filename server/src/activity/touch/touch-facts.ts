@@ -1,5 +1,5 @@
 import { addTo } from '../../platform/add-to';
-import type { Channel, Direction, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
+import type { Direction, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
 import { checkInDueOn, foldTouches, touchRuleOf, type TouchEntry, type TouchFacts } from '@kettle/core/touch';
 import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
@@ -8,6 +8,7 @@ import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver, Work } from '../../platform/work/work';
 import { idBytesOfKey, idOfHex, type Written } from '../../platform/work/written';
 import { updateMany } from '../../platform/database/update-many';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 const entryFields = [
   'at',
@@ -27,7 +28,7 @@ export async function touchedContacts(w: Work, written: Written): Promise<string
   const shared =
     entries.length === 0
       ? []
-      : await w.rows<{ id: IdBytes }>(
+      : await w.rows<{ id: Tables['entry_person']['contact_id'] }>(
           'SELECT DISTINCT contact_id AS id FROM entry_person WHERE entry_id IN (:entries) ORDER BY contact_id',
           { entries: entries.map((id) => bytesOf(id)) },
         );
@@ -63,7 +64,7 @@ async function readAdded(w: Work, written: Written): Promise<Map<string, Added[]
     else for (const image of [refs, was]) if (image?.contact_id) notOnly.add(idOfHex(image.contact_id));
   const added = new Map<string, Added[]>();
   if (ids.length === 0) return added;
-  const rows = await w.rows<TouchRow & { id: IdBytes }>(
+  const rows = await w.rows<TouchRow & Row<'journal_entry', 'id'>>(
     `SELECT id, contact_id, at, kind, direction, counts, outcome_id FROM journal_entry
       WHERE id IN (:ids) AND contact_id IS NOT NULL AND counts <> 'none' AND removed_at IS NULL ORDER BY at, id`,
     { ids },
@@ -125,29 +126,23 @@ interface Person {
   readonly stored: StoredFacts;
 }
 
-interface StoredFacts {
-  last_touch_at: string | null;
+interface StoredFacts extends Row<
+  'contact',
+  'last_touch_at' | 'last_touch_counts' | 'last_conversation_at' | 'waiting_since' | 'next_touch_due'
+> {
   last_touch_kind: JournalKind | null;
-  last_touch_counts: TouchCount | null;
-  last_conversation_at: string | null;
-  waiting_since: string | null;
-  next_touch_due: string | null;
 }
 
 /** Locked, so that two entries written at once are both counted; standings, which all share, are not. */
 async function readPeople(db: Queryable, contactIds: readonly string[]): Promise<Person[]> {
   if (contactIds.length === 0) return [];
   const rows = await db.rows<
-    StoredFacts & {
-      id: IdBytes;
-      standing_id: IdBytes;
-      standing_group: StandingGroup;
-      standing_days: number | null;
-      own_days: number | null;
-      standing_set_at: string;
-      country: string;
-      zone: string;
-    }
+    StoredFacts &
+      Row<'contact', 'id' | 'standing_id' | 'standing_set_at' | 'country' | 'zone'> & {
+        own_days: Tables['contact']['check_in_days'];
+        standing_group: StandingGroup;
+        standing_days: number | null;
+      }
   >(
     `SELECT c.id, c.standing_id, (SELECT s.standing_group FROM standing s WHERE s.id = c.standing_id) AS standing_group,
             (SELECT s.check_in_days FROM standing s WHERE s.id = c.standing_id) AS standing_days, c.check_in_days AS own_days,
@@ -210,12 +205,9 @@ async function readCarried(
 }
 
 async function readFacts(db: Queryable, id: string, stored: StoredFacts): Promise<TouchFacts> {
-  const rows = await db.rows<{
-    channel: Channel;
-    tries_since_conversation: number;
-    tried: number;
-    answered: number;
-  }>(
+  const rows = await db.rows<
+    Row<'channel_fact', 'channel' | 'tries_since_conversation' | 'tried' | 'answered'>
+  >(
     'SELECT channel, tries_since_conversation, tried, answered FROM channel_fact WHERE contact_id = :id ORDER BY channel',
     { id: bytesOf(id) },
   );

@@ -1,19 +1,16 @@
 import { EventEmitter } from 'node:events';
 import type { ChangeNotice, ChangeTopic } from '@kettle/contract';
 import type { Database } from '../database/database';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../ids';
+import { bytesOf, idOf, idOrNull } from '../ids';
+import type { Row } from '../database/schema.generated';
 
 export interface StampedNotice extends ChangeNotice {
   /** Where the stream goes on after a lost connection. */
   readonly id: string;
 }
 
-interface EventRow {
-  id: IdBytes;
-  at: string;
+interface EventRow extends Row<'event', 'id' | 'at' | 'record_id' | 'user_id'> {
   topic: ChangeTopic;
-  record_id: IdBytes;
-  user_id: IdBytes | null;
 }
 
 const columns = 'id, at, topic, record_id, user_id';
@@ -60,7 +57,7 @@ export class ChangeFeed {
 
   /** What came after an event, oldest first; null when it is not known. */
   async since(id: string): Promise<StampedNotice[] | null> {
-    const [last] = await this.database.rows<{ at: string }>('SELECT at FROM event WHERE id = :id', {
+    const [last] = await this.database.rows<Row<'event', 'at'>>('SELECT at FROM event WHERE id = :id', {
       id: bytesOf(id),
     });
     if (!last) return null;
@@ -75,7 +72,7 @@ export class ChangeFeed {
 
   /** The newest change there is, to go on from. */
   async newest(): Promise<string | null> {
-    const [row] = await this.database.rows<{ id: IdBytes }>(
+    const [row] = await this.database.rows<Row<'event', 'id'>>(
       'SELECT id FROM event ORDER BY at DESC, id DESC LIMIT 1',
     );
     return row === undefined ? null : idOf(row.id);

@@ -1,6 +1,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { install, type Installation } from '../../../testing/installation';
+import { readColumns, writeRowTypes } from '../../../testing/row-types';
 import { machinery, tables } from './tables';
 
 const file = path.join(__dirname, '..', '..', '..', '..', 'docs', 'data-model.md');
@@ -11,38 +12,20 @@ beforeAll(async () => {
 });
 afterAll(() => installation.close());
 
-interface ColumnRow {
-  table_name: string;
-  column_name: string;
-  column_type: string;
-  is_nullable: string;
-  column_key: string;
-  parent: string | null;
-}
-
 /** Every table with its columns and what they refer to, from the migrated schema. */
 async function describeModel(): Promise<string> {
-  const rows = await installation.services.database.rows<ColumnRow>(
-    `SELECT c.table_name AS table_name, c.column_name AS column_name, c.column_type AS column_type, c.is_nullable AS is_nullable,
-            c.column_key AS column_key,
-            (SELECT MIN(k.referenced_table_name) FROM information_schema.key_column_usage k
-              WHERE k.table_schema = c.table_schema AND k.table_name = c.table_name AND k.column_name = c.column_name
-                AND k.referenced_table_name IS NOT NULL) AS parent
-       FROM information_schema.columns c JOIN information_schema.tables t
-         ON t.table_schema = c.table_schema AND t.table_name = c.table_name AND t.table_type = 'BASE TABLE'
-      WHERE c.table_schema = DATABASE() ORDER BY c.table_name, c.ordinal_position`,
-  );
-  const names = [...new Set(rows.map((row) => row.table_name))];
+  const rows = await readColumns(installation.services.database);
+  const names = [...new Set(rows.map((row) => row.table))];
   const section = (name: string) => {
     const columns = rows
-      .filter((row) => row.table_name === name)
-      .map(({ column_name, column_type, is_nullable, column_key, parent }) => {
+      .filter((row) => row.table === name)
+      .map((column) => {
         const marks = [
-          column_key === 'PRI' ? 'key' : '',
-          is_nullable === 'YES' ? 'may be empty' : '',
-          parent ? `→ ${parent}` : '',
+          column.isKey ? 'key' : '',
+          column.mayBeEmpty ? 'may be empty' : '',
+          column.parent ? `→ ${column.parent}` : '',
         ];
-        return `- \`${column_name}\` ${column_type} ${marks.filter(Boolean).join(', ')}`.trimEnd();
+        return `- \`${column.name}\` ${column.columnType} ${marks.filter(Boolean).join(', ')}`.trimEnd();
       });
     return `### ${name}\n\n${columns.join('\n')}\n`;
   };
@@ -61,6 +44,13 @@ test('docs/data-model.md is the schema as it is', async () => {
   const model = await describeModel();
   if (process.env.KETTLE_WRITE) writeFileSync(file, model);
   expect(readFileSync(file, 'utf8')).toBe(model);
+});
+
+test('schema.generated.ts has the rows of the schema as it is', async () => {
+  const types = await writeRowTypes(installation.services.database);
+  const generated = path.join(__dirname, 'schema.generated.ts');
+  if (process.env.KETTLE_WRITE) writeFileSync(generated, types);
+  expect(readFileSync(generated, 'utf8')).toBe(types);
 });
 
 test('every table is either captured or known as machinery, and none is both', async () => {

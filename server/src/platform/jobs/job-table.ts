@@ -2,7 +2,8 @@ import { randomInt } from 'node:crypto';
 import type { Instant } from '@kettle/contract';
 import type { Queryable } from '../database/database';
 import { sqlInstant } from '../database/values';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../ids';
+import { bytesOf, idOf, idOrNull, newId } from '../ids';
+import type { Row } from '../database/schema.generated';
 
 /** Jobs are spread over shards so that servers that claim at once seldom meet on the same rows. */
 export const shardCount = 16;
@@ -65,7 +66,7 @@ export async function shardsWithWork(
   ahead: number,
   kinds: readonly string[],
 ): Promise<number[]> {
-  const rows = await db.rows<{ shard: number }>(
+  const rows = await db.rows<Row<'job', 'shard'>>(
     `SELECT DISTINCT shard FROM job WHERE state = 'due' AND ${isDue} AND kind IN (:kinds)`,
     { ahead, kinds },
   );
@@ -87,15 +88,12 @@ export async function claim(
       ORDER BY due_at LIMIT ${claimedAtOnce}`,
     { token: bytesOf(token), shard, ahead, kinds },
   );
-  const rows = await db.rows<{
-    id: IdBytes;
-    kind: string;
-    payload: string;
-    attempts: number;
-    asked_by: IdBytes | null;
-  }>('SELECT id, kind, payload, attempts, asked_by FROM job WHERE owner = :token ORDER BY due_at, id', {
-    token: bytesOf(token),
-  });
+  const rows = await db.rows<Row<'job', 'id' | 'kind' | 'payload' | 'attempts' | 'asked_by'>>(
+    'SELECT id, kind, payload, attempts, asked_by FROM job WHERE owner = :token ORDER BY due_at, id',
+    {
+      token: bytesOf(token),
+    },
+  );
   return rows.map((row) => ({
     id: idOf(row.id),
     kind: row.kind,

@@ -2,8 +2,9 @@ import { isDeepStrictEqual } from 'node:util';
 import type { Resolved } from '@kettle/contract';
 import type { Queryable } from '../database/database';
 import { Problem } from '../problem';
-import { bytesOf, idOf, type IdBytes } from '../ids';
+import { bytesOf, idOf } from '../ids';
 import { idOfHex, readWritten, rowKeyOf, type Image, type WrittenRow } from './written';
+import type { Row } from '../database/schema.generated';
 
 /** Where a field of a body is kept: a column of the record, or rows that hang on it, told apart by their keys where these say all of them. */
 export type FieldAt<Item = unknown> =
@@ -132,7 +133,7 @@ class Since {
 /** What was written to a record since it had a version, change by change. Relies on change_row_of. */
 async function readSince(db: Queryable, { table, id, version }: SeenRecord): Promise<Since> {
   const key = rowKeyOf(id);
-  const sets = await db.rows<{ id: IdBytes; name: string | null; first: number }>(
+  const sets = await db.rows<Row<'change_set', 'id'> & { name: string | null; first: number }>(
     `SELECT s.id, u.name, MIN(CAST(JSON_VALUE(r.was, '$.version') AS UNSIGNED)) AS first
        FROM change_row r JOIN change_set s ON s.id = r.set_id LEFT JOIN app_user u ON u.id = s.user_id
       WHERE r.table_name = :table AND r.row_key = :key AND r.op = 'update'

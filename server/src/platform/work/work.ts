@@ -9,6 +9,7 @@ import type { Services } from '../services';
 import { publish, type NewEvent } from './events';
 import { requestContext } from './request';
 import { readWritten, Written, type WrittenRow } from './written';
+import type { Row } from '../database/schema.generated';
 
 /** Everything a use case writes with: one transaction, who asks, when, and what every use case may need. */
 export interface Work<Who extends SignedIn | null = SignedIn | null> extends Queryable {
@@ -252,7 +253,7 @@ interface Earlier {
 }
 
 async function readEarlier(db: Queryable, id: string): Promise<Earlier | null> {
-  const [row] = await db.rows<{ request_hash: Buffer | null; result: string | null }>(
+  const [row] = await db.rows<Row<'change_set', 'request_hash' | 'result'>>(
     'SELECT request_hash, result FROM change_set WHERE id = :id',
     { id: bytesOf(id) },
   );

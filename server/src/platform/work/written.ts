@@ -1,5 +1,6 @@
 import type { Queryable } from '../database/database';
 import { bytesOf, type IdBytes } from '../ids';
+import type { Row } from '../database/schema.generated';
 
 /** Columns as text, bytes in hex. */
 export type Image = Readonly<Record<string, string | null>>;
@@ -15,15 +16,7 @@ export interface WrittenRow {
   readonly became: Image | null;
 }
 
-interface StoredRow {
-  position: number;
-  table_name: string;
-  row_key: string;
-  op: WrittenRow['op'];
-  refs: string;
-  was: string | null;
-  became: string | null;
-}
+type StoredRow = Row<'change_row', 'position' | 'table_name' | 'row_key' | 'op' | 'refs' | 'was' | 'became'>;
 
 /** What a change set wrote after a position, in order. Relies on the primary key. */
 export async function readWritten(db: Queryable, setId: string, after = 0): Promise<WrittenRow[]> {

@@ -3,33 +3,36 @@ import type { Queryable, SqlParameters } from '../../platform/database/database'
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { todayOf } from '../../records/users/index';
 import { writeAgreement } from './write-agreement';
 import { work } from '../../platform/work/work';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface AgreementColumns {
-  id: IdBytes;
-  name: string;
-  company_id: IdBytes | null;
+interface AgreementColumns extends Row<
+  'agreement',
+  | 'id'
+  | 'name'
+  | 'company_id'
+  | 'contact_id'
+  | 'owner_id'
+  | 'starts_on'
+  | 'ends_on'
+  | 'term_months'
+  | 'value_minor'
+  | 'currency'
+  | 'notice_days'
+  | 'lead_days'
+  | 'renews_itself'
+  | 'notice_deadline_on'
+  | 'lead_on'
+  | 'archived_at'
+  | 'version'
+> {
+  contact_name: Tables['contact']['display_name'];
+  owner_name: Tables['app_user']['name'];
   company_name: string | null;
-  contact_id: IdBytes | null;
-  contact_name: string | null;
-  owner_id: IdBytes;
-  owner_name: string;
-  starts_on: string;
-  ends_on: string;
-  term_months: number;
-  value_minor: string | number;
-  currency: string;
-  notice_days: number;
-  lead_days: number;
-  renews_itself: number;
-  notice_deadline_on: string;
-  lead_on: string;
-  archived_at: string | null;
-  version: number;
 }
 
 function agreementOf(row: AgreementColumns): AgreementRow {

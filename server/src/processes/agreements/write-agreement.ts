@@ -3,10 +3,11 @@ import { termDates } from '@kettle/core/agreements';
 import type * as z from 'zod';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOrNull, newId } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { assertMayChange } from '../../records/users/index';
 import { type PersonWork } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /**
  * An agreement with a contact and their company, if they have one; its dates computed for the first term.
@@ -18,7 +19,7 @@ export async function writeAgreement(
 ): Promise<AgreementId> {
   const { calendars } = w.services;
   const id = newId<AgreementId>();
-  const [contact] = await w.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null }>(
+  const [contact] = await w.rows<Row<'contact', 'company_id' | 'owner_id'>>(
     'SELECT company_id, owner_id FROM contact WHERE id = :id',
     { id: bytesOf(body.contactId) },
   );

@@ -1,20 +1,13 @@
-import type {
-  BulkAct,
-  CellField,
-  CellValue,
-  Contact,
-  ContactRow,
-  StandingId,
-  UserId,
-} from '@kettle/contract';
+import type { BulkAct, CellField, CellValue, Contact, ContactRow } from '@kettle/contract';
 import { cellLabel } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
-import { idOf, type IdBytes } from '../../platform/ids';
+import { idOf } from '../../platform/ids';
 import { readCustomFields } from '../../records/fields/index';
 import { cellOf, sayCell, writeCell } from '../../records/contacts/index';
 import { readStandings } from '../../records/settings/index';
 import { insertTasks, promisedInstant } from '../../activity/tasks/index';
 import { type PersonWork } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** What one contact would become: a field's new value, or a task. */
 export interface Step {
@@ -87,14 +80,16 @@ export interface Speech {
 
 export async function speechOf(db: Queryable): Promise<Speech> {
   const names = new Map<string, string>(
-    (await readStandings(db)).map((standing) => [standing.id as string, standing.name]),
+    (await readStandings(db)).map((standing) => [standing.id, standing.name]),
   );
-  for (const row of await db.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id'))
-    names.set(idOf<UserId>(row.id), row.name);
+  for (const row of await db.rows<Row<'app_user', 'id' | 'name'>>(
+    'SELECT id, name FROM app_user ORDER BY id',
+  ))
+    names.set(idOf(row.id), row.name);
   const fields = new Map(
     (await readCustomFields(db, 'contact', true)).map((field) => [`custom:${field.id}`, field.name]),
   );
-  const say = (value: CellValue) => sayCell(value, names as ReadonlyMap<StandingId, string>) || 'empty';
+  const say = (value: CellValue) => sayCell(value, names) || 'empty';
   return {
     say,
     words: (act, count) => {

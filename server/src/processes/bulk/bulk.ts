@@ -6,13 +6,14 @@ import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
 import { filterSetting, readContact, readContactIds, readContactRows } from '../../records/contacts/index';
 import { type SignedIn, mayChange, readPerson, todayOf } from '../../records/users/index';
 import { carryOut, speechOf, stepFor } from './bulk-act';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Body = z.output<typeof startBulk>;
 
@@ -127,16 +128,12 @@ async function readStored(
   db: Queryable,
   bulkId: string,
 ): Promise<StoredBulk & { state: BulkProgress['state']; words: string; at: string; setId: string | null }> {
-  const [row] = await db.rows<{
-    user_id: IdBytes;
-    act: string;
-    state: BulkProgress['state'];
-    words: string;
-    created_at: string;
-    set_id: IdBytes | null;
-  }>('SELECT user_id, act, state, words, created_at, set_id FROM bulk WHERE id = :id', {
-    id: bytesOf(bulkId),
-  });
+  const [row] = await db.rows<Row<'bulk', 'user_id' | 'act' | 'state' | 'words' | 'created_at' | 'set_id'>>(
+    'SELECT user_id, act, state, words, created_at, set_id FROM bulk WHERE id = :id',
+    {
+      id: bytesOf(bulkId),
+    },
+  );
   if (!row) throw new Problem('not-found');
   return {
     act: bulkAct.parse(jsonOf(row.act)),
@@ -149,7 +146,7 @@ async function readStored(
 }
 
 async function readItems(tx: Queryable, bulkId: string, from: number, states: readonly string[]) {
-  return tx.rows<{ contact_id: IdBytes }>(
+  return tx.rows<Row<'bulk_item', 'contact_id'>>(
     `SELECT contact_id FROM bulk_item
       WHERE bulk_id = :bulk AND position >= :from AND position < :to AND state IN (:states) ORDER BY position`,
     { bulk: bytesOf(bulkId), from, to: from + contactsInPart, states },
@@ -279,12 +276,12 @@ const failuresShown = 200;
 export async function readProgress(db: Queryable, who: SignedIn, bulkId: string): Promise<BulkProgress> {
   const stored = await readStored(db, bulkId);
   if (stored.userId !== who.id && who.role === 'rep') throw new Problem('not-found');
-  const counts = await db.rows<{ state: string; count: string }>(
+  const counts = await db.rows<Row<'bulk_item', 'state'> & { count: string }>(
     'SELECT state, COUNT(*) AS count FROM bulk_item WHERE bulk_id = :id GROUP BY state',
     { id: bytesOf(bulkId) },
   );
   const of = (state: string) => wholeNumber(counts.find((row) => row.state === state)?.count ?? 0);
-  const failed = await db.rows<{ contact_id: IdBytes; name: string; reason: string | null }>(
+  const failed = await db.rows<Row<'bulk_item', 'contact_id' | 'reason'> & { name: string }>(
     `SELECT i.contact_id, COALESCE(c.display_name, 'gone') AS name, i.reason
        FROM bulk_item i LEFT JOIN contact c ON c.id = i.contact_id
       WHERE i.bulk_id = :id AND i.state = 'failed' ORDER BY i.position LIMIT ${failuresShown}`,

@@ -2,7 +2,7 @@ import type { ContactId, TaskId } from '@kettle/contract';
 import { advance, type PlanSetting, type Run, type RunEffect, type RunEvent } from '@kettle/core/cadences';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOrNull } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { writeSystemEntry } from '../../records/entries/index';
 import { readPerson } from '../../records/users/index';
@@ -12,6 +12,7 @@ import { askToSendStep } from './ask-to-send-step';
 import { planSettingOf, readCompanyDays, readPlannable } from './plan-setting';
 import { runSummaryOf, writeRun, type StoredRun } from './run-rows';
 import { type Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 export interface AppliedEvent {
   readonly run: Run;
@@ -144,7 +145,7 @@ export function taskOfEffect(
 }
 
 async function companyOf(tx: Queryable, contactId: ContactId): Promise<string | null> {
-  const [person] = await tx.rows<{ company_id: IdBytes | null }>(
+  const [person] = await tx.rows<Row<'contact', 'company_id'>>(
     'SELECT company_id FROM contact WHERE id = :id',
     {
       id: bytesOf(contactId),

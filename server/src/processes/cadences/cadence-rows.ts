@@ -2,8 +2,9 @@ import type { CadenceDefinition, CadenceId, CadenceSummary, CadenceVersionId } f
 import { cadenceDefinition } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 export interface StoredVersion {
   readonly id: CadenceVersionId;
@@ -21,13 +22,10 @@ export const readCurrentVersion = (db: Queryable, cadenceId: string) =>
 export const readVersion = (db: Queryable, versionId: string) => readOne(db, 'v.id = :id', versionId);
 
 async function readOne(db: Queryable, where: string, id: string): Promise<StoredVersion> {
-  const [row] = await db.rows<{
-    id: IdBytes;
-    cadence_id: IdBytes;
-    name: string;
-    definition: unknown;
-    retired_at: string | null;
-  }>(
+  const [row] = await db.rows<
+    Row<'cadence_version', 'id' | 'cadence_id'> &
+      Row<'cadence', 'name' | 'retired_at'> & { definition: unknown }
+  >(
     `SELECT v.id, v.cadence_id, ca.name, v.definition, ca.retired_at
        FROM cadence ca JOIN cadence_version v ON v.cadence_id = ca.id WHERE ${where}`,
     { id: bytesOf(id) },
@@ -44,15 +42,9 @@ async function readOne(db: Queryable, where: string, id: string): Promise<Stored
 
 export async function listCadences(db: Queryable): Promise<CadenceSummary[]> {
   const rows = await db.rows<
-    Record<'running' | 'finished' | 'stopped' | 'answered', string> & {
-      id: IdBytes;
-      version_id: IdBytes;
-      number: number;
-      name: string;
-      definition: unknown;
-      retired_at: string | null;
-      version: number;
-    }
+    Record<'running' | 'finished' | 'stopped' | 'answered', string> &
+      Row<'cadence', 'id' | 'name' | 'retired_at' | 'version'> &
+      Row<'cadence_version', 'number'> & { version_id: Tables['cadence_version']['id']; definition: unknown }
   >(
     `SELECT ca.id, v.id AS version_id, v.number, ca.name, v.definition, ca.retired_at, ca.version,
             SUM(r.status IN ('running', 'paused')) AS running, SUM(r.status = 'finished') AS finished,

@@ -7,6 +7,7 @@ import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/index';
 import type { AllSettings } from '../../records/settings/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 export interface PlannablePerson {
   readonly contactId: ContactId;
@@ -19,17 +20,13 @@ export interface PlannablePerson {
   readonly takenDays: ReadonlySet<PlainDate>;
 }
 
-interface PersonRow {
-  id: IdBytes;
+interface PersonRow extends Row<
+  'contact',
+  'id' | 'company_id' | 'company_name' | 'owner_id' | 'country' | 'zone' | 'last_touch_at'
+> {
   display_name: string;
-  company_id: IdBytes | null;
-  company_name: string | null;
-  owner_id: IdBytes | null;
-  country: string;
-  zone: string;
   has_phone: number;
   has_email: number;
-  last_touch_at: string | null;
 }
 
 /** The people to be planned for, in the order asked, with what planning must know of each; locks them when asked to. */
@@ -46,7 +43,7 @@ export async function readPlannable(
        FROM contact WHERE id IN (:ids) ORDER BY id ${lock ? 'FOR UPDATE' : ''}`,
     { ids },
   );
-  const marks = await db.rows<{ contact_id: IdBytes; channel: Channel }>(
+  const marks = await db.rows<Row<'do_not_contact', 'contact_id' | 'channel'>>(
     'SELECT contact_id, channel FROM do_not_contact WHERE contact_id IN (:ids)',
     { ids },
   );

@@ -5,11 +5,12 @@ import { freeGaps, hoursOf, sumMinutes } from '@kettle/core/calendar';
 import { addDays, addWorkingDays, localDate, type WorkingCalendar } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf, wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { AllSettings } from '../../records/settings/index';
 import { readBlocks } from '../../activity/calendar/index';
 import type { SignedIn } from '../../records/users/index';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 export interface RepLoad {
   /** The next working days of the rep, today first. */
@@ -60,7 +61,9 @@ export async function readRepLoad(
 }
 
 async function readLoadRuns(db: Queryable, ownerId: string, calendar: WorkingCalendar): Promise<LoadRun[]> {
-  const rows = await db.rows<{ version_id: IdBytes; step: number; next_on: PlainDate }>(
+  const rows = await db.rows<
+    Row<'run', 'step'> & { version_id: Tables['run']['cadence_version_id']; next_on: PlainDate }
+  >(
     `SELECT cadence_version_id AS version_id, step, next_on FROM run
       WHERE owner_id = :owner AND status = 'running' AND next_on IS NOT NULL ORDER BY id LIMIT 20000`,
     { owner: bytesOf(ownerId) },
@@ -87,7 +90,7 @@ export async function readSurvival(
   );
   const definition = cadenceDefinition.parse(jsonOf(version!.definition));
   // Only runs that have ended tell how far they came.
-  const reached = await db.rows<{ step: number; n: string }>(
+  const reached = await db.rows<Row<'run_step', 'step'> & { n: string }>(
     `SELECT s.step, COUNT(*) AS n FROM run r JOIN run_step s ON s.run_id = r.id
       WHERE r.cadence_version_id = :id AND r.status IN ('finished', 'stopped') GROUP BY s.step ORDER BY s.step`,
     { id: bytesOf(versionId) },

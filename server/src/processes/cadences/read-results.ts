@@ -1,4 +1,4 @@
-import type { CadenceResults, Channel, TemplateId } from '@kettle/contract';
+import type { CadenceResults, TemplateId } from '@kettle/contract';
 import {
   answersByTry,
   bestHours,
@@ -13,19 +13,16 @@ import { kaplanMeier, quantileTime, shareOf, type Watched } from '@kettle/core/s
 import { isoWeekday, localDate, localMinute } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { readCurrentVersion } from './cadence-rows';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface StepRow {
-  run_id: IdBytes;
-  step: number;
-  channel: Channel;
-  template_id: IdBytes | null;
-  acted_at: string | null;
-  answered_at: string | null;
-  started_at: string;
+interface StepRow
+  extends
+    Row<'run_step', 'run_id' | 'step' | 'channel' | 'template_id' | 'acted_at' | 'answered_at'>,
+    Row<'run', 'started_at'>,
+    Row<'contact', 'zone'> {
   is_active: number;
-  zone: string;
 }
 
 /** Enough for any verdict; beyond it the latest count. */
@@ -146,12 +143,12 @@ function hourTallies(rows: readonly StepRow[]): HourTally[] {
 }
 
 async function templateNames(db: Queryable): Promise<Map<string, string>> {
-  const rows = await db.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM template ORDER BY id');
+  const rows = await db.rows<Row<'template', 'id' | 'name'>>('SELECT id, name FROM template ORDER BY id');
   return new Map(rows.map((row) => [idOf<string>(row.id), row.name]));
 }
 
 async function readExits(db: Queryable, versionId: string): Promise<CadenceResults['exits']> {
-  const rows = await db.rows<{ exit_reason: string; step: number; n: string }>(
+  const rows = await db.rows<Row<'run', 'step'> & { exit_reason: string; n: string }>(
     `SELECT exit_reason, step, COUNT(*) AS n FROM run
       WHERE cadence_version_id = :version AND exit_reason IS NOT NULL
       GROUP BY exit_reason, step ORDER BY n DESC, exit_reason, step LIMIT 40`,

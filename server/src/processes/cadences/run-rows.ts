@@ -1,35 +1,30 @@
-import type {
-  CadenceDefinition,
-  CadenceId,
-  ContactId,
-  RunId,
-  RunStatus,
-  RunSummary,
-  UserId,
-} from '@kettle/contract';
+import type { CadenceDefinition, CadenceId, ContactId, RunId, RunSummary, UserId } from '@kettle/contract';
 import { cadenceDefinition } from '@kettle/contract';
 import type { Run } from '@kettle/core/cadences';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, jsonOf } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface RunRow {
-  id: IdBytes;
-  cadence_id: IdBytes;
+interface RunRow extends Row<
+  'run',
+  | 'id'
+  | 'cadence_id'
+  | 'contact_id'
+  | 'deal_id'
+  | 'owner_id'
+  | 'status'
+  | 'step'
+  | 'next_on'
+  | 'paused_until'
+  | 'exit_reason'
+  | 'answered'
+  | 'started_at'
+  | 'version'
+> {
   cadence_name: string;
-  contact_id: IdBytes;
-  deal_id: IdBytes | null;
-  owner_id: IdBytes;
-  status: RunStatus;
-  step: number;
-  next_on: string | null;
-  paused_until: string | null;
-  exit_reason: string | null;
   handled: unknown;
-  answered: number;
-  started_at: string;
-  version: number;
   definition: unknown;
 }
 

@@ -2,27 +2,32 @@ import type { Channel, RunPage, RunRow, RunTable } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { SignedIn } from '../../records/users/index';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface Row {
-  id: IdBytes;
-  cadence_id: IdBytes;
-  cadence_name: string;
-  status: RunRow['status'];
-  step: number;
+interface RunTableRow
+  extends
+    Row<
+      'run',
+      | 'id'
+      | 'cadence_id'
+      | 'status'
+      | 'step'
+      | 'next_on'
+      | 'paused_until'
+      | 'exit_reason'
+      | 'started_at'
+      | 'version'
+      | 'contact_id'
+    >,
+    Row<'contact', 'company_name'>,
+    Row<'cadence_version', 'number'> {
+  cadence_name: Tables['cadence']['name'];
+  owner_name: Tables['app_user']['name'];
   steps: number;
-  next_on: string | null;
-  paused_until: string | null;
-  exit_reason: string | null;
-  started_at: string;
-  version: number;
-  contact_id: IdBytes;
   contact_name: string;
-  company_name: string | null;
-  owner_name: string;
   channel: Channel | null;
-  number: number;
   sign: string | null;
 }
 
@@ -50,7 +55,7 @@ export async function readRunTable(
     limit: asked.limit,
   };
   const where = `r.cadence_id = :cadence ${mine} ${step} AND ${states[asked.status]}`;
-  const rows = await db.rows<Row>(
+  const rows = await db.rows<RunTableRow>(
     `SELECT r.id, r.cadence_id, ca.name AS cadence_name, r.status, r.step, JSON_LENGTH(v.definition, '$.steps') AS steps, r.next_on,
             r.paused_until, r.exit_reason, r.started_at, r.version, r.contact_id, c.display_name AS contact_name, c.company_name,
             u.name AS owner_name, v.number,
@@ -61,7 +66,7 @@ export async function readRunTable(
       WHERE ${where} ORDER BY r.next_on IS NULL, r.next_on, c.sort_name, r.id LIMIT :limit`,
     parameters,
   );
-  const standing = await db.rows<{ step: number; n: string }>(
+  const standing = await db.rows<Row<'run', 'step'> & { n: string }>(
     `SELECT r.step, COUNT(*) AS n FROM run r
       WHERE r.cadence_id = :cadence ${mine} AND ${states.active} GROUP BY r.step ORDER BY r.step`,
     parameters,
@@ -88,7 +93,7 @@ export async function readRunTable(
   };
 }
 
-function runRowOf(row: Row): RunRow {
+function runRowOf(row: RunTableRow): RunRow {
   return {
     id: idOf(row.id),
     cadenceId: idOf(row.cadence_id),

@@ -4,7 +4,7 @@ import { advance, type RunEvent } from '@kettle/core/cadences';
 import { isDeepStrictEqual } from 'node:util';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { type SignedIn, assertMayChange } from '../../records/users/index';
@@ -12,6 +12,7 @@ import { applyEvent, settingOfRun } from './apply-event';
 import { listCadences, readCurrentVersion, readVersion } from './cadence-rows';
 import { readRunsOnVersion, type StoredRun } from './run-rows';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 export interface SavedCadence {
   readonly name: string;
@@ -74,13 +75,9 @@ export async function summaryOf(db: Queryable, cadenceId: string): Promise<Caden
 }
 
 export async function listVersions(db: Queryable, cadenceId: string): Promise<CadenceVersion[]> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    number: number;
-    created_at: string;
-    definition: unknown;
-    running: string;
-  }>(
+  const rows = await db.rows<
+    Row<'cadence_version', 'id' | 'number' | 'created_at'> & { definition: unknown; running: string }
+  >(
     `SELECT v.id, v.number, v.created_at, v.definition,
             (SELECT COUNT(*) FROM run r WHERE r.cadence_version_id = v.id AND r.status IN ('running', 'paused')) AS running
        FROM cadence_version v WHERE v.cadence_id = :id ORDER BY v.number DESC`,

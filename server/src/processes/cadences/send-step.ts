@@ -12,19 +12,14 @@ import { applyEvent } from './apply-event';
 import { askToSendStep } from './ask-to-send-step';
 import { readRun, type StoredRun } from './run-rows';
 import { type Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 const ofTask = z.object({ taskId: z.uuid() });
 
-interface StepTask {
-  id: IdBytes;
-  channel: 'email' | 'text';
-  due_on: string;
+interface StepTask
+  extends Row<'task', 'id' | 'channel' | 'due_on' | 'deal_id'>, Row<'contact', 'zone' | 'email' | 'phone'> {
   run_id: IdBytes;
   run_step: number;
-  deal_id: IdBytes | null;
-  zone: string;
-  email: string | null;
-  phone: string | null;
 }
 
 /**

@@ -33,6 +33,7 @@ import { noteReached } from './run-steps';
 import { readCurrentVersion, readVersion, type StoredVersion } from './cadence-rows';
 import { daysOf, planSettingOf, readCompanyDays, readPlannable, type PlannablePerson } from './plan-setting';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 interface LeftOut {
   readonly reason: LeftOutReason;
@@ -227,7 +228,7 @@ async function readRunning(
   cadenceId: string,
   contactIds: readonly ContactId[],
 ): Promise<Set<string>> {
-  const rows = await db.rows<{ contact_id: IdBytes }>(
+  const rows = await db.rows<Row<'run', 'contact_id'>>(
     'SELECT contact_id FROM run WHERE active_contact_id IN (:ids) AND cadence_id = :cadence',
     { ids: contactIds.map((id) => bytesOf(id)), cadence: bytesOf(cadenceId) },
   );
@@ -279,7 +280,7 @@ const runIdOf = (request: StartRequest, contactId: string) =>
   idNamed<RunId>(`run ${contactId}`, request.requestId);
 
 async function readStarted(tx: Queryable, request: StartRequest) {
-  const rows = await tx.rows<{ id: IdBytes; contact_id: IdBytes; task_id: IdBytes | null }>(
+  const rows = await tx.rows<Row<'run', 'id' | 'contact_id'> & { task_id: IdBytes<TaskId> | null }>(
     `SELECT r.id, r.contact_id, MIN(t.id) AS task_id FROM run r LEFT JOIN task t ON t.run_id = r.id
       WHERE r.id IN (:ids) GROUP BY r.id, r.contact_id`,
     { ids: request.contactIds.map((id) => bytesOf(runIdOf(request, id))) },

@@ -5,7 +5,7 @@ import { sayMoney } from '@kettle/core/money';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../records/entries/index';
 import { readCustomFields } from '../../records/fields/index';
@@ -17,6 +17,7 @@ import { lockDeal } from './lock-deal';
 import { changeStage } from './stages';
 import { amountOf, assertParent, writeParts } from './write-deal';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** A change of an open deal, with everything that was said of it, all or nothing. */
 export async function changeDeal(
@@ -163,12 +164,9 @@ async function changeInside(w: PersonWork, dealId: string, asked: ChangeDeal): P
 async function readContactFor(tx: Queryable, before: Deal, contactId: string | undefined) {
   if (contactId === undefined || contactId === before.contactId)
     return { contact: bytesOf(before.contactId), company: bytesOf(before.companyId) };
-  const [row] = await tx.rows<{ company_id: IdBytes | null }>(
-    'SELECT company_id FROM contact WHERE id = :id',
-    {
-      id: bytesOf(contactId),
-    },
-  );
+  const [row] = await tx.rows<Row<'contact', 'company_id'>>('SELECT company_id FROM contact WHERE id = :id', {
+    id: bytesOf(contactId),
+  });
   if (row) return { contact: bytesOf(contactId), company: bytesOf(idOrNull<string>(row.company_id)) };
   throw new Problem(
     'invalid-request',

@@ -6,7 +6,7 @@ import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, type IdBytes } from '../../platform/ids';
+import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeAgreement } from '../agreements/index';
 import { applyEvent } from '../cadences/index';
@@ -23,6 +23,7 @@ import { assertMayChangeDeal, lockDeal } from './lock-deal';
 import { assertTicked, enter, leave } from './stages';
 import { type PersonWork, work } from '../../platform/work/work';
 import { findSet, undoSet } from '../../activity/changes/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Reopening = z.output<typeof reopening>;
 
@@ -161,7 +162,7 @@ async function stageToReopen(tx: Queryable, deal: Deal): Promise<Stage> {
  * @throws Problem `cannot-undo`
  */
 async function withdrawAgreement(w: PersonWork, deal: Deal): Promise<void> {
-  const [made] = await w.rows<{ id: IdBytes; version: number }>(
+  const [made] = await w.rows<Row<'agreement', 'id' | 'version'>>(
     'SELECT id, version FROM agreement WHERE deal_id = :deal ORDER BY id DESC LIMIT 1 FOR UPDATE',
     { deal: bytesOf(deal.id) },
   );

@@ -1,9 +1,10 @@
-import type { Channel, ClosingSteps, Deal } from '@kettle/contract';
+import type { ClosingSteps, Deal } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Work } from '../../platform/work/work';
 import { sqlInstant } from '../../platform/database/values';
 import { readRunsOf, type StoredRun } from '../cadences/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Closed = Exclude<Deal['status'], 'open'>;
 
@@ -31,7 +32,7 @@ const droppedByClosing = `deal_id = :id AND state = 'dropped' AND drop_reason = 
 /** What closing does to what was planned: of an open deal what it would drop, of a closed one what it dropped. */
 export async function readClosingSteps(db: Queryable, deal: Deal): Promise<ClosingSteps> {
   const { id, status } = deal;
-  const rows = await db.rows<{ id: IdBytes; channel: Channel; purpose: string; due_on: string }>(
+  const rows = await db.rows<Row<'task', 'id' | 'channel' | 'purpose' | 'due_on'>>(
     `SELECT id, channel, purpose, due_on FROM task
       WHERE ${status === 'open' ? "deal_id = :id AND state = 'open' AND :reason = ''" : droppedByClosing} ORDER BY due_on, id`,
     { id: bytesOf(id), reason: status === 'open' ? '' : reasonOf(status) },

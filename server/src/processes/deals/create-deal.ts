@@ -1,7 +1,7 @@
 import type { CreateDeal, DealId } from '@kettle/contract';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOrNull, newId } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { readStage } from '../../records/pipelines/index';
 import { assertMayChange, todayOf } from '../../records/users/index';
@@ -10,6 +10,7 @@ import { writeFirstStep } from './first-step';
 import { enter } from './stages';
 import { amountOf, assertParent, writeParts } from './write-deal';
 import { type PersonWork } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** What a deal is made from beside what was asked for. */
 export interface DealOrigin {
@@ -23,7 +24,7 @@ export interface DealOrigin {
 export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOrigin = {}): Promise<DealId> {
   const id = newId<DealId>();
   const now = w.services.clock.now();
-  const [contact] = await w.rows<{ company_id: IdBytes | null; owner_id: IdBytes | null }>(
+  const [contact] = await w.rows<Row<'contact', 'company_id' | 'owner_id'>>(
     'SELECT company_id, owner_id FROM contact WHERE id = :id',
     { id: bytesOf(body.contactId) },
   );

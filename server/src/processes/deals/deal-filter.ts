@@ -69,9 +69,8 @@ export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
   const where: string[] = [];
   if (query.status === 'archived') where.push('d.archived_at IS NOT NULL');
   else if (query.status !== 'any') {
-    where.push('d.status = :status');
-    // Only what is decided can be archived.
-    if (query.status === 'won' || query.status === 'lost') where.push('d.archived_at IS NULL');
+    // Indexes of every order begin with both.
+    where.push('d.status = :status', 'd.archived_at IS NULL');
     parameters.status = query.status;
   }
   if (query.owner === 'mine') where.push('d.owner_id = :me');

@@ -331,7 +331,7 @@ describe('when to let go', () => {
     const deal = await aNewDeal();
     installation.clock.set('2026-12-01T09:10:00.000Z');
     for (let n = 0; n < 2; n += 1)
-      await aLog(rep, deal.contactId, { next: { kind: 'none', reason: 'later' } });
+      await aLog(rep, deal.contactId!, { next: { kind: 'none', reason: 'later' } });
     const before = await rep.ok<LettingGo>('lettingGo', { params: { id: deal.id } });
     expect(before).toMatchObject({ tries: 2, openDays: 7, chance: null, advice: 'too little known' });
     installation.clock.set('2027-01-15T09:10:00.000Z');

@@ -1,4 +1,4 @@
-import type { Channel, Deal, DealRow, DealRole, TouchCount } from '@kettle/contract';
+import type { Deal, DealRow, TouchCount } from '@kettle/contract';
 import { lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
@@ -6,49 +6,59 @@ import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { readCustomValues, tetherOf } from '../../records/contacts/index';
 import { readAllStages } from '../../records/pipelines/index';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface DealColumns {
-  id: IdBytes;
-  name: string;
-  status: DealRow['status'];
-  company_id: IdBytes | null;
+interface DealColumns
+  extends
+    Row<
+      'deal',
+      | 'id'
+      | 'name'
+      | 'status'
+      | 'company_id'
+      | 'contact_id'
+      | 'stage_id'
+      | 'amount_minor'
+      | 'currency'
+      | 'expected_close_on'
+      | 'type'
+      | 'priority'
+      | 'owner_id'
+      | 'last_touch_at'
+      | 'last_touch_kind'
+      | 'next_step_on'
+      | 'next_step_channel'
+      | 'closed_on'
+      | 'archived_at'
+      | 'version'
+    >,
+    Row<'stage', 'patience_days'> {
+  contact_name: Tables['contact']['display_name'];
+  own_probability: Tables['deal']['win_probability'];
+  stage_probability: Tables['stage']['win_probability'];
+  owner_name: Tables['app_user']['name'];
   company_name: string | null;
-  contact_id: IdBytes | null;
-  contact_name: string | null;
-  stage_id: IdBytes;
-  amount_minor: string | number;
-  currency: string;
-  own_probability: string | null;
-  stage_probability: string;
-  patience_days: number;
-  expected_close_on: string | null;
-  type: DealRow['type'];
-  priority: DealRow['priority'];
-  owner_id: IdBytes;
-  owner_name: string;
   moved_at: string;
-  last_touch_at: string | null;
-  last_touch_kind: string | null;
   last_touch_counts: TouchCount | null;
-  next_step_on: string | null;
-  next_step_channel: Channel | null;
-  closed_on: string | null;
-  archived_at: string | null;
-  version: number;
 }
 
-interface DetailColumns extends DealColumns {
-  stage_since: string;
-  created_at: string;
-  decision_on: string | null;
-  source: string | null;
-  parent_id: IdBytes | null;
+interface DetailColumns
+  extends
+    DealColumns,
+    Row<
+      'deal',
+      | 'stage_since'
+      | 'created_at'
+      | 'decision_on'
+      | 'source'
+      | 'parent_id'
+      | 'lead_id'
+      | 'wake_on'
+      | 'close_reason'
+      | 'close_words'
+      | 'lost_to'
+    > {
   parent_name: string | null;
-  lead_id: IdBytes | null;
-  wake_on: string | null;
-  close_reason: string | null;
-  close_words: string;
-  lost_to: string | null;
   agreement_id: IdBytes | null;
 }
 
@@ -139,22 +149,25 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
   );
   if (!row) throw new Problem('not-found');
   const [children, competitors, team, people, lines, ticks, custom, stages] = await Promise.all([
-    db.rows<{ id: IdBytes; name: string; status: Deal['status'] }>(
+    db.rows<Row<'deal', 'id' | 'name' | 'status'>>(
       'SELECT id, name, status FROM deal WHERE parent_id = :id ORDER BY created_at, id LIMIT 200',
       key,
     ),
-    db.rows<{ name: string }>('SELECT name FROM deal_competitor WHERE deal_id = :id ORDER BY name', key),
-    db.rows<{ id: IdBytes; name: string }>(
+    db.rows<Row<'deal_competitor', 'name'>>(
+      'SELECT name FROM deal_competitor WHERE deal_id = :id ORDER BY name',
+      key,
+    ),
+    db.rows<Row<'app_user', 'id' | 'name'>>(
       `SELECT u.id, u.name FROM deal_colleague t JOIN app_user u ON u.id = t.user_id WHERE t.deal_id = :id ORDER BY u.name, u.id`,
       key,
     ),
-    db.rows<{ contact_id: IdBytes; name: string; role: DealRole }>(
+    db.rows<Row<'deal_person', 'contact_id' | 'role'> & { name: string }>(
       `SELECT p.contact_id, c.display_name AS name, p.role FROM deal_person p JOIN contact c ON c.id = p.contact_id
         WHERE p.deal_id = :id ORDER BY p.role, c.sort_name, c.id`,
       key,
     ),
     readLines(db, id),
-    db.rows<{ prompt_id: IdBytes }>(
+    db.rows<Row<'prompt_tick', 'prompt_id'>>(
       'SELECT prompt_id FROM prompt_tick WHERE deal_id = :id ORDER BY prompt_id',
       key,
     ),
@@ -191,15 +204,12 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
 
 /** Product lines in their order. */
 async function readLines(db: Queryable, dealId: string): Promise<Deal['lines']> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    product_id: IdBytes | null;
-    name: string;
-    quantity: string;
-    price_minor: string | number;
-    discount_percent: string;
-    billing: 'once' | 'yearly';
-  }>(
+  const rows = await db.rows<
+    Row<
+      'deal_line',
+      'id' | 'product_id' | 'name' | 'quantity' | 'price_minor' | 'discount_percent' | 'billing'
+    >
+  >(
     `SELECT id, product_id, name, quantity, price_minor, discount_percent, billing FROM deal_line
       WHERE deal_id = :id ORDER BY position, id`,
     { id: bytesOf(dealId) },

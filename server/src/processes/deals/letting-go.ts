@@ -4,6 +4,7 @@ import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Tries so far, days against the usual, and the chance that the next try is answered. */
 export async function readLettingGo(db: Queryable, deal: Deal, today: string): Promise<LettingGo> {
@@ -13,7 +14,7 @@ export async function readLettingGo(db: Queryable, deal: Deal, today: string): P
       { id: bytesOf(deal.contactId) },
     ),
     readUsualDays(db),
-    db.rows<{ tries: number; cases: number; answered: number }>(
+    db.rows<Row<'answer_tally', 'tries' | 'cases' | 'answered'>>(
       'SELECT tries, cases, answered FROM answer_tally ORDER BY tries',
     ),
   ]);
@@ -45,7 +46,9 @@ const yearsLearnedFrom = 2;
 /** Counts again how often tries were answered, from the journal of the last two years; done each night. */
 export async function learnAnswers(tx: Queryable, now: string): Promise<void> {
   const from = sqlInstant(new Date(Date.parse(now) - yearsLearnedFrom * 365 * 86_400_000).toISOString());
-  const rows = await tx.rows<{ contact_id: Buffer; at: string; counts: 'conversation' | 'attempt' }>(
+  const rows = await tx.rows<
+    Row<'journal_entry', 'at'> & { contact_id: Buffer; counts: 'conversation' | 'attempt' }
+  >(
     `SELECT contact_id, at, counts FROM journal_entry
       WHERE contact_id IS NOT NULL AND removed_at IS NULL AND counts <> 'none' AND at >= :from ORDER BY contact_id, at, id`,
     { from },

@@ -16,6 +16,7 @@ import { readAllStages, readPipelines } from '../../records/pipelines/index';
 import { type SignedIn, todayOf } from '../../records/users/index';
 import { dealClauses, dealGroupSql, dealOrder, dealsFrom } from './deal-filter';
 import { readDealRows, readDealRowsOf } from './deal-rows';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Every open deal of a view, for the lanes. */
 export async function listDeals(
@@ -115,6 +116,6 @@ async function namesOf(db: Queryable, group: string): Promise<ReadonlyMap<string
   if (group === 'stage') return new Map([...(await readAllStages(db))].map(([id, { name }]) => [id, name]));
   if (group !== 'owner' && group !== 'pipeline') return new Map();
   const table = group === 'owner' ? 'app_user' : 'pipeline';
-  const rows = await db.rows<{ id: IdBytes; name: string }>(`SELECT id, name FROM ${table} ORDER BY id`);
+  const rows = await db.rows<Row<'app_user', 'id' | 'name'>>(`SELECT id, name FROM ${table} ORDER BY id`);
   return new Map(rows.map(({ id, name }) => [idOf<string>(id), name]));
 }

@@ -1,12 +1,13 @@
 import type { Stage } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import { readDeal } from './deal-rows';
 import { enter, leave } from './stages';
 import { writeSystemEntry } from '../../records/entries/index';
 import { todayOf } from '../../records/users/index';
 import { type PersonWork } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Open and parked deals of stages: those that need a home when a stage goes. */
 export async function countDealsIn(tx: Queryable, stageIds: readonly string[]): Promise<number> {
@@ -23,7 +24,7 @@ export async function countDealsIn(tx: Queryable, stageIds: readonly string[]): 
  */
 export async function moveDealsTo(w: PersonWork, from: Stage, to: Stage): Promise<number> {
   const now = w.services.clock.now();
-  const rows = await w.rows<{ id: IdBytes }>(
+  const rows = await w.rows<Row<'deal', 'id'>>(
     "SELECT id FROM deal WHERE stage_id = :from AND status IN ('open', 'parked') ORDER BY id FOR UPDATE",
     { from: bytesOf(from.id) },
   );

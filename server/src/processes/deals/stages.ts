@@ -5,13 +5,14 @@ import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import { readCustomFields } from '../../records/fields/index';
 import { writeSystemEntry } from '../../records/entries/index';
 import { readAllStages } from '../../records/pipelines/index';
 import type { PersonWork } from '../../platform/work/work';
 import { readPerson } from '../../records/users/index';
 import { insertTasks } from '../../activity/tasks/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 /**
  * Takes a deal from its stage to another: what the brief wants ticked, what the new stage wants known, the brief's tasks, the
@@ -167,12 +168,9 @@ async function beginStay(tx: Queryable, dealId: string, stageId: string, now: st
 }
 
 async function readBriefTasks(tx: Queryable, dealId: string): Promise<BriefTaskState[]> {
-  const rows = await tx.rows<{
-    brief_task_id: IdBytes;
-    state: 'open' | 'done' | 'dropped';
-    is_as_made: number;
-    is_withdrawn: number;
-  }>(
+  const rows = await tx.rows<
+    Row<'brief_task', 'brief_task_id' | 'is_withdrawn'> & Row<'task', 'state'> & { is_as_made: number }
+  >(
     `SELECT b.brief_task_id, t.state, b.made_as = ${madeAs} AS is_as_made, b.is_withdrawn
        FROM brief_task b JOIN task t ON t.id = b.task_id WHERE b.deal_id = :deal ORDER BY b.brief_task_id`,
     { deal: bytesOf(dealId) },

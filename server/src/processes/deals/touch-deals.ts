@@ -1,21 +1,20 @@
-import type { ContactId, DealId, Direction, JournalKind, StandingGroup, TouchCount } from '@kettle/contract';
+import type { ContactId, DealId } from '@kettle/contract';
 import { isTouch, touchRuleOf, type TouchPolicy } from '@kettle/core/touch';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver } from '../../platform/work/work';
 import { idBytesOfKey, idOfHex, type Written } from '../../platform/work/written';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface DealTouchRow {
-  deal_id: IdBytes;
-  last_touch_at: string | null;
+interface DealTouchRow
+  extends
+    Row<'deal', 'last_touch_at'>,
+    Row<'journal_entry', 'kind' | 'direction' | 'counts' | 'outcome_id'>,
+    Row<'standing', 'standing_group'> {
+  deal_id: Tables['deal']['id'];
+  standing_id: Tables['standing']['id'];
   at: string | null;
-  kind: JournalKind;
-  direction: Direction | null;
-  counts: TouchCount;
-  outcome_id: string | null;
-  standing_id: IdBytes;
-  standing_group: StandingGroup;
 }
 
 /** Deals whose journal a unit of work wrote, or that are with somebody whose standing it changed. */
@@ -119,7 +118,7 @@ function counts(row: DealTouchRow, policy: TouchPolicy): boolean {
 
 /** The deal that what happens with a contact most likely belongs to: their open one that closes soonest. */
 export async function likelyDeal(db: Queryable, contactId: ContactId | string): Promise<DealId | null> {
-  const [row] = await db.rows<{ id: IdBytes }>(
+  const [row] = await db.rows<Row<'deal', 'id'>>(
     `SELECT id FROM deal WHERE contact_id = :id AND status = 'open'
       ORDER BY expected_close_on IS NULL, expected_close_on, id LIMIT 1`,
     { id: bytesOf(contactId) },

@@ -4,6 +4,7 @@ import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import { writeCustomValues } from '../../records/fields/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Parts = Pick<
   CreateDeal & Partial<ChangeDeal>,
@@ -103,7 +104,7 @@ const mostAncestors = 50;
 /** A deal is not its own ancestor. @throws Problem `invalid-request` at `parentId` */
 export async function assertParent(tx: Queryable, dealId: string, parentId: string | null): Promise<void> {
   if (parentId === null) return;
-  const chain = await tx.rows<{ id: Buffer }>(
+  const chain = await tx.rows<Row<'deal', 'id'>>(
     `WITH RECURSIVE above AS (
        SELECT id, parent_id, 1 AS depth FROM deal WHERE id = :parent
        UNION ALL

@@ -1,12 +1,13 @@
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readContact } from '../../records/contacts/index';
 import { findLike, findPairs, inOrder } from './find-like';
 import { undoDays } from '../../activity/changes/index';
 import { merge, undoMerge } from './merge';
 import { work } from '../../platform/work/work';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 type Names = 'likeContacts' | 'listPairs' | 'dismissPair' | 'mergeContacts' | 'listMerges' | 'undoMerge';
 
@@ -34,14 +35,12 @@ export function duplicatesRoutes(services: Services): Pick<Handlers, Names> {
     },
     listMerges: async () => {
       const since = new Date(clock.millis() - undoDays * 86_400_000).toISOString();
-      const rows = await database.rows<{
-        id: IdBytes;
-        kept_id: IdBytes;
-        kept_name: string;
-        gone_name: string;
-        by_name: string;
-        merged_at: string;
-      }>(
+      const rows = await database.rows<
+        Row<'contact_merge', 'id' | 'kept_id' | 'gone_name' | 'merged_at'> & {
+          by_name: Tables['app_user']['name'];
+          kept_name: string;
+        }
+      >(
         `SELECT m.id, m.kept_id, c.display_name AS kept_name,
                 m.gone_name, u.name AS by_name, m.merged_at
            FROM contact_merge m JOIN contact c ON c.id = m.kept_id JOIN app_user u ON u.id = m.user_id

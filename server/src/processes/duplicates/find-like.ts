@@ -5,6 +5,7 @@ import type { Queryable, SqlParameters } from '../../platform/database/database'
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import { readContactRows } from '../../records/contacts/index';
 import { likeOrNull, readIdentities } from './identities';
+import type { Row } from '../../platform/database/schema.generated';
 
 const mostShown = 5;
 const mostCandidates = 200;
@@ -80,9 +81,9 @@ const pairsShown = 100;
 /** Likely pairs of the whole house, best first, without those a person found to be two. */
 export async function findPairs(db: Queryable): Promise<LikelyPair[]> {
   const dismissed = new Set(
-    (await db.rows<{ one_id: IdBytes; other_id: IdBytes }>('SELECT one_id, other_id FROM not_duplicate')).map(
-      (row) => pairKey(row.one_id, row.other_id),
-    ),
+    (
+      await db.rows<Row<'not_duplicate', 'one_id' | 'other_id'>>('SELECT one_id, other_id FROM not_duplicate')
+    ).map((row) => pairKey(row.one_id, row.other_id)),
   );
   const asked = new Map<string, { one: Buffer; other: Buffer }>();
   for (const sql of pairings)
@@ -147,7 +148,7 @@ export async function findLikelyInFirms(
   const firms = [...draftsOf.keys()];
   for (let from = 0; from < firms.length; from += firmsAtOnce) {
     const asked = firms.slice(from, from + firmsAtOnce);
-    const rows = await db.rows<{ id: IdBytes; name_key: string }>(
+    const rows = await db.rows<Row<'contact', 'id'> & Row<'company', 'name_key'>>(
       `SELECT c.id, co.name_key FROM company co JOIN contact c ON c.company_id = co.id
         WHERE co.name_key IN (:firms) AND NOT (c.import_id <=> :import)`,
       { firms: asked, import: bytesOf(importId) },

@@ -1,14 +1,8 @@
 import { compareContacts, type Comparison, type Identity } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface IdentityRow {
-  id: Buffer;
-  given_name: string;
-  family_name: string;
-  company_name: string | null;
-  email: string | null;
-  phone: string | null;
-}
+type IdentityRow = Row<'contact', 'id' | 'given_name' | 'family_name' | 'company_name' | 'email' | 'phone'>;
 
 /** What contacts are compared by, with all their addresses, numbers and firms, by id as hex. */
 export async function readIdentities(db: Queryable, ids: readonly Buffer[]): Promise<Map<string, Identity>> {
@@ -18,11 +12,11 @@ export async function readIdentities(db: Queryable, ids: readonly Buffer[]): Pro
     'SELECT id, given_name, family_name, company_name, email, phone FROM contact WHERE id IN (:ids)',
     { ids },
   );
-  const points = await db.rows<{ contact_id: Buffer; kind: string; value: string }>(
+  const points = await db.rows<Row<'contact_point', 'contact_id' | 'kind' | 'value'>>(
     "SELECT contact_id, kind, value FROM contact_point WHERE contact_id IN (:ids) AND kind <> 'link'",
     { ids },
   );
-  const companies = await db.rows<{ contact_id: Buffer; name: string }>(
+  const companies = await db.rows<Row<'contact_company', 'contact_id'> & Row<'company', 'name'>>(
     `SELECT l.contact_id, co.name FROM contact_company l JOIN company co ON co.id = l.company_id
       WHERE l.contact_id IN (:ids)`,
     { ids },

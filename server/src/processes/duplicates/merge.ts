@@ -5,7 +5,7 @@ import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { insertEntries } from '../../records/entries/index';
 import { readContact } from '../../records/contacts/index';
@@ -13,6 +13,7 @@ import { findSet, undoSet } from '../../activity/changes/index';
 import { type SignedIn, assertMayChange } from '../../records/users/index';
 
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 type LiveRow = Record<string, string | number | null | Buffer>;
 
@@ -243,7 +244,7 @@ async function endSharedRuns(
   keptName: string,
   now: string,
 ): Promise<void> {
-  const runs = await tx.rows<{ id: IdBytes }>(
+  const runs = await tx.rows<Row<'run', 'id'>>(
     `SELECT r.id FROM run r
       WHERE r.contact_id = :drop AND r.status IN ('running', 'paused') AND r.cadence_id IN
             (SELECT k.cadence_id FROM run k WHERE k.contact_id = :keep AND k.status IN ('running', 'paused'))`,
@@ -322,7 +323,7 @@ async function unitePoints(
   drop: Buffer,
   { keptRow, goneRow, taken }: Uniting,
 ): Promise<void> {
-  const existing = await tx.rows<{ kind: string; value: string }>(
+  const existing = await tx.rows<Row<'contact_point', 'kind' | 'value'>>(
     'SELECT kind, value FROM contact_point WHERE contact_id = :keep',
     { keep },
   );
@@ -335,7 +336,7 @@ async function unitePoints(
       ? []
       : [{ kind, label: row[`${kind}_label`] ?? null, value: String(row[kind]) }];
   });
-  const further = await tx.rows<{ kind: string; label: string | null; value: string }>(
+  const further = await tx.rows<Row<'contact_point', 'kind' | 'label' | 'value'>>(
     'SELECT kind, label, value FROM contact_point WHERE contact_id = :drop ORDER BY position, id',
     { drop },
   );

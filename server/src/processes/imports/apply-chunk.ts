@@ -1,7 +1,7 @@
 import type { ContactId, LeadId, Standing } from '@kettle/contract';
 import type { ContactDraft } from '@kettle/core/imports';
 import * as z from 'zod';
-import { bytesOf, idNamed, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idNamed, idOf } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
 import { writeCustomValues } from '../../records/fields/index';
 import {
@@ -19,6 +19,7 @@ import { readPart } from './import-rows';
 import { judgeDrafts, type JudgedDraft } from './judge';
 import { readImport } from './stored-import';
 import { type Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 export const chunkKind = 'import-chunk';
 export const rowsInChunk = 250;
@@ -71,7 +72,7 @@ async function writeDrafts(
   const home = settings.organisation;
   const standings = new Map((await readStandings(w)).map((standing) => [standing.name, standing.id]));
   const owners = new Map(
-    (await w.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM app_user ORDER BY id')).map((row) => [
+    (await w.rows<Row<'app_user', 'id' | 'name'>>('SELECT id, name FROM app_user ORDER BY id')).map((row) => [
       row.name,
       idOf<string>(row.id),
     ]),

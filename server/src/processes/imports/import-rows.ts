@@ -4,12 +4,11 @@ import type { Queryable } from '../../platform/database/database';
 import { jsonOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
 import type { JudgedDraft } from './judge';
+import type { Row } from '../../platform/database/schema.generated';
 
 const rowsAtOnce = 1000;
 
-interface ImportRow {
-  line: number;
-  verdict: JudgedDraft['verdict'];
+interface ImportRow extends Row<'import_row', 'line' | 'verdict'> {
   draft: unknown;
   problems: unknown;
 }

@@ -8,6 +8,7 @@ import {
 import { companyKey } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
 import { findLikelyInFirms } from '../duplicates/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** A row of a file and what is said of it. */
 export interface JudgedDraft {
@@ -47,13 +48,7 @@ export async function judgeDrafts(
   });
 }
 
-interface KnownRow {
-  given_name: string;
-  family_name: string;
-  company_name: string | null;
-  email: string | null;
-  phone: string | null;
-}
+type KnownRow = Row<'contact', 'given_name' | 'family_name' | 'company_name' | 'email' | 'phone'>;
 
 /** Names of stored contacts and companies by identity key. Relies on contact_email, contact_phone and contact_sort_name. */
 export async function findKnown(
@@ -98,7 +93,7 @@ async function lookUpCompanies(
 ): Promise<void> {
   const keys = distinct(drafts.map((draft) => companyKey(draft.company)));
   for (let from = 0; from < keys.length; from += keysAtOnce) {
-    const rows = await db.rows<{ name: string; name_key: string }>(
+    const rows = await db.rows<Row<'company', 'name' | 'name_key'>>(
       'SELECT name, name_key FROM company WHERE name_key IN (:keys)',
       { keys: keys.slice(from, from + keysAtOnce) },
     );

@@ -3,11 +3,12 @@ import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from '../../records/fields/index';
 import { readStandings } from '../../records/settings/index';
 import type { ImportFile } from './read-file';
+import type { Row } from '../../platform/database/schema.generated';
 
 type ImportState = ImportPreview['state'];
 
@@ -32,19 +33,21 @@ export interface StoredImport extends Omit<ImportFile, 'content'> {
   readonly version: number;
 }
 
-interface ImportRow {
-  id: IdBytes;
-  user_id: IdBytes;
-  file_name: string;
-  type: StoredImport['type'];
-  encoding: string;
-  content_hash: Buffer;
+interface ImportRow extends Row<
+  'import_batch',
+  | 'id'
+  | 'user_id'
+  | 'file_name'
+  | 'type'
+  | 'encoding'
+  | 'content_hash'
+  | 'state'
+  | 'with_likely'
+  | 'leads_as'
+  | 'version'
+> {
   fields: unknown;
-  state: StoredImport['state'];
-  with_likely: number;
-  leads_as: string | null;
   layout: unknown;
-  version: number;
 }
 
 /** @throws Problem `not-found` */
@@ -72,9 +75,12 @@ export async function readImport(db: Queryable, id: string): Promise<StoredImpor
 }
 
 export async function readContent(db: Queryable, id: string): Promise<Buffer> {
-  const [row] = await db.rows<{ content: Buffer }>('SELECT content FROM import_batch WHERE id = :id', {
-    id: bytesOf(id),
-  });
+  const [row] = await db.rows<Row<'import_batch', 'content'>>(
+    'SELECT content FROM import_batch WHERE id = :id',
+    {
+      id: bytesOf(id),
+    },
+  );
   if (!row) throw new Problem('not-found');
   return row.content;
 }
@@ -82,7 +88,7 @@ export async function readContent(db: Queryable, id: string): Promise<Buffer> {
 export async function judgeSetting(db: Queryable, { settings }: Services) {
   const { organisation } = await settings.read(db);
   const standings = await readStandings(db);
-  const owners = await db.rows<{ name: string }>('SELECT name FROM app_user ORDER BY name, id');
+  const owners = await db.rows<Row<'app_user', 'name'>>('SELECT name FROM app_user ORDER BY name, id');
   return {
     homeCountry: organisation.homeCountry,
     standings: standings.map((standing) => standing.name),

@@ -4,26 +4,23 @@ import { undoDays, undoPart } from '../../activity/changes/index';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
 import { actingAs, work } from '../../platform/work/work';
 import { type SignedIn, readPerson } from '../../records/users/index';
 import { chunkKind, partName, rowsInChunk } from './apply-chunk';
+import type { Row } from '../../platform/database/schema.generated';
 
 export const importUndoKind = 'import-undo-part';
 
 /** Asks for an import to be undone, part by part, for 30 days. @throws Problem `not-found`, `already-done`, `undo-expired` */
 export async function undoImport(services: Services, who: SignedIn, importId: string): Promise<void> {
   await work(services, who, async (w) => {
-    const [stored] = await w.rows<{
-      user_id: IdBytes;
-      state: string;
-      applied_at: string | null;
-      set_id: IdBytes | null;
-      file_name: string;
-    }>('SELECT user_id, state, applied_at, set_id, file_name FROM import_batch WHERE id = :id FOR UPDATE', {
+    const [stored] = await w.rows<
+      Row<'import_batch', 'user_id' | 'state' | 'applied_at' | 'set_id' | 'file_name'>
+    >('SELECT user_id, state, applied_at, set_id, file_name FROM import_batch WHERE id = :id FOR UPDATE', {
       id: bytesOf(importId),
     });
     if (!stored || (idOf(stored.user_id) !== who.id && who.role === 'rep')) throw new Problem('not-found');
@@ -74,9 +71,12 @@ export const importUndoJob: JobKind = {
   isBulk: true,
   run: async (w, payload) => {
     const { importId, from, setId } = payloadShape.parse(payload);
-    const [stored] = await w.rows<{ user_id: IdBytes }>('SELECT user_id FROM import_batch WHERE id = :id', {
-      id: bytesOf(importId),
-    });
+    const [stored] = await w.rows<Row<'import_batch', 'user_id'>>(
+      'SELECT user_id FROM import_batch WHERE id = :id',
+      {
+        id: bytesOf(importId),
+      },
+    );
     if (!stored) return;
     const own = actingAs(w, await readPerson(w, idOf<SignedIn['id']>(stored.user_id)));
     const { kept } = await undoPart(own, setId, partName(from));
@@ -98,16 +98,10 @@ const listed = 100;
 
 /** Files that were written: one's own, for managers everybody's. */
 export async function listImports(db: Queryable, who: SignedIn, now: string): Promise<ImportSummary[]> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    file_name: string;
-    state: ImportSummary['state'];
-    applied_at: string;
-    name: string;
-    written: string;
-    kept: number;
-    set_id: IdBytes | null;
-  }>(
+  const rows = await db.rows<
+    Row<'import_batch', 'id' | 'file_name' | 'state' | 'kept' | 'set_id'> &
+      Row<'app_user', 'name'> & { applied_at: string; written: string }
+  >(
     `SELECT i.id, i.file_name, i.state, i.applied_at, u.name, i.kept, i.set_id,
             (SELECT COUNT(*) FROM contact c WHERE c.import_id = i.id) AS written
        FROM import_batch i JOIN app_user u ON u.id = i.user_id

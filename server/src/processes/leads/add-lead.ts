@@ -3,12 +3,13 @@ import { ownerByRule, type Colleague, type NewLead } from '@kettle/core/leads';
 import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { notify } from '../../records/notifications/index';
 import { addContact } from '../../records/contacts/index';
 import { type SignedIn, readPerson } from '../../records/users/index';
 import { actingAs, type Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 export interface LeadDraft {
   readonly id?: LeadId;
@@ -44,7 +45,7 @@ async function addPerson(w: Work, person: CreateContactBody): Promise<ContactId>
 
 /** Home country and zone of a new person come from somebody of the house. */
 async function anyAdmin(tx: Queryable): Promise<SignedIn> {
-  const [row] = await tx.rows<{ id: IdBytes }>(
+  const [row] = await tx.rows<Row<'app_user', 'id'>>(
     "SELECT id FROM app_user ORDER BY role = 'admin' DESC, created_at, id LIMIT 1",
   );
   if (!row) throw new Error('a form was filled in before anybody was here');
@@ -87,7 +88,7 @@ export async function addLead(w: Work, on: LeadPerson, draft: LeadDraft): Promis
 }
 
 async function ownerOf(tx: Queryable, contactId: string): Promise<UserId | null> {
-  const [contact] = await tx.rows<{ owner_id: IdBytes | null }>(
+  const [contact] = await tx.rows<Row<'contact', 'owner_id'>>(
     'SELECT owner_id FROM contact WHERE id = :id FOR UPDATE',
     { id: bytesOf(contactId) },
   );
@@ -176,7 +177,7 @@ function idsOf(rule: OwnerRule): string[] {
 
 /** Relies on lead_owner and lead_given. */
 async function readColleagues(tx: Queryable, ids: readonly string[]): Promise<Colleague[]> {
-  const rows = await tx.rows<{ id: IdBytes; live: string; last_given_at: string | null }>(
+  const rows = await tx.rows<Row<'app_user', 'id'> & { live: string; last_given_at: string | null }>(
     `SELECT u.id,
             (SELECT COUNT(*) FROM sales_lead l WHERE l.owner_id = u.id AND l.status IN ('untried', 'trying', 'in-talks')
                 AND l.archived_at IS NULL) AS live,

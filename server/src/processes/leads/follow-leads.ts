@@ -3,18 +3,14 @@ import { leadStatusAfter } from '@kettle/core/leads';
 import type { TouchEntry } from '@kettle/core/touch';
 import { readTouches, touchedContacts } from '../../activity/touch/index';
 import { instantOf, sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Deriver, Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface FollowedLead {
-  id: IdBytes;
-  contact_id: IdBytes;
-  status: LeadStatus;
-  status_since: string;
-  hand_status: LeadStatus;
-  hand_at: string;
-  wake_on: string | null;
-}
+type FollowedLead = Row<
+  'sales_lead',
+  'id' | 'contact_id' | 'status' | 'status_since' | 'hand_status' | 'hand_at' | 'wake_on'
+>;
 
 /** Leads of everybody whose journal a unit of work wrote, and leads it wrote itself, are where their journal says they are. */
 export const deriveLeadStatus: Deriver = async (w, written) => {

@@ -7,7 +7,7 @@ import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { nonceOf } from '../../platform/http/headers';
-import { bytesOf, idNamed, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idNamed, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readSecret } from '../mail/index';
 import { stir } from '../stirrings/index';
@@ -15,6 +15,7 @@ import { addLead } from './add-lead';
 import { formPage, messagePage, type FormState } from './form-page';
 import { readWebForms } from './web-forms';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Nobody reads and fills a form faster than this. */
 const leastSeconds = 3;
@@ -145,9 +146,12 @@ async function takeLead(services: Services, form: WebForm, sent: Filled, token: 
       formId: form.id,
       consentWords: form.consentWords,
     });
-    const [row] = await w.rows<{ contact_id: IdBytes }>('SELECT contact_id FROM sales_lead WHERE id = :id', {
-      id: bytesOf(leadId),
-    });
+    const [row] = await w.rows<Row<'sales_lead', 'contact_id'>>(
+      'SELECT contact_id FROM sales_lead WHERE id = :id',
+      {
+        id: bytesOf(leadId),
+      },
+    );
     const contactId = row === undefined ? null : idOf<string>(row.contact_id);
     const words = `filled in “${form.title}”`;
     await stir(w, { key: `form:${id}`, kind: 'form', words, contactId, mailId: null });
@@ -156,7 +160,7 @@ async function takeLead(services: Services, form: WebForm, sent: Filled, token: 
 
 /** Whoever has the address is the person; a name alone is not enough to write onto somebody's record. */
 async function findKnown(tx: Queryable, { email }: Filled): Promise<ContactId | null> {
-  const [row] = await tx.rows<{ id: IdBytes }>(
+  const [row] = await tx.rows<Row<'contact', 'id'>>(
     `SELECT id FROM contact WHERE email = :email
      UNION SELECT contact_id FROM contact_point WHERE kind = 'email' AND value = :email LIMIT 1`,
     { email: email.toLowerCase() },

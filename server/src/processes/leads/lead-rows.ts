@@ -1,59 +1,58 @@
 import { findSet } from '../../activity/changes/index';
-import type {
-  Channel,
-  Lead,
-  LeadList,
-  LeadRow,
-  LeadStatus,
-  listLeads as listing,
-  TouchCount,
-  Warmth,
-} from '@kettle/contract';
+import type { Lead, LeadList, LeadRow, listLeads as listing } from '@kettle/contract';
 import { tetherStateOf } from '@kettle/core/deals';
 import type * as z from 'zod';
 import type { Queryable, SqlParameters, SqlValue } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { readDealRowsOf } from '../deals/index';
 import { tetherOf } from '../../records/contacts/index';
 import type { SignedIn } from '../../records/users/index';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface LeadColumns {
-  id: IdBytes;
-  contact_id: IdBytes;
+interface LeadColumns
+  extends
+    Row<
+      'sales_lead',
+      | 'id'
+      | 'contact_id'
+      | 'owner_id'
+      | 'status'
+      | 'warmth'
+      | 'subject'
+      | 'source'
+      | 'campaign'
+      | 'follow_up_on'
+      | 'wake_on'
+      | 'aside_reason'
+      | 'archived_at'
+      | 'deal_id'
+      | 'created_at'
+      | 'version'
+      | 'about'
+      | 'link'
+      | 'consent_words'
+      | 'consent_at'
+      | 'status_since'
+    >,
+    Row<
+      'contact',
+      | 'job_title'
+      | 'company_id'
+      | 'email'
+      | 'phone'
+      | 'zone'
+      | 'last_touch_at'
+      | 'last_touch_kind'
+      | 'last_touch_counts'
+      | 'next_step_channel'
+    > {
   contact_name: string;
-  job_title: string | null;
-  company_id: IdBytes | null;
   company_name: string | null;
-  email: string | null;
-  phone: string | null;
-  zone: string;
-  owner_id: IdBytes | null;
   owner_name: string | null;
-  status: LeadStatus;
-  warmth: Warmth | null;
-  subject: string;
-  source: string | null;
-  campaign: string | null;
-  follow_up_on: string | null;
-  wake_on: string | null;
-  aside_reason: string | null;
-  archived_at: string | null;
-  deal_id: IdBytes | null;
-  created_at: string;
-  version: number;
-  last_touch_at: string | null;
-  last_touch_kind: string | null;
-  last_touch_counts: TouchCount | null;
   next_step_on: string | null;
-  next_step_channel: Channel | null;
-  about: string;
-  link: string | null;
-  consent_words: string | null;
-  consent_at: string | null;
   form_name: string | null;
-  status_since: string;
 }
 
 // What happens next with a lead is the earliest of its contact's next step and its follow-up.
@@ -200,7 +199,7 @@ async function countByStatus(
   parameters: SqlParameters,
   today: string,
 ): Promise<LeadList['counts']> {
-  const rows = await db.rows<{ status: LeadStatus; count: string; due: string }>(
+  const rows = await db.rows<Row<'sales_lead', 'status'> & { count: string; due: string }>(
     `SELECT l.status, COUNT(*) AS count,
             SUM(CASE WHEN l.status IN ${live} THEN COALESCE(LEAST(COALESCE(l.follow_up_on, c.next_step_on), COALESCE(c.next_step_on, l.follow_up_on)), :today) <= :today
                      WHEN l.status = 'set-aside' THEN COALESCE(l.wake_on <= :today, 0) ELSE 0 END) AS due

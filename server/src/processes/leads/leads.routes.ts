@@ -33,7 +33,8 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
       const id = await work(services, who, async (w) => {
         if (person !== undefined)
           return addLead(w, { person }, { ...draft, companyName: person.companyName });
-        const known = await readContact(w, contactId);
+        // The contract has seen to it that one of both is there.
+        const known = await readContact(w, contactId!);
         await assertMayChange(w, who, known.ownerId);
         return addLead(w, { contactId: known.id }, draft);
       });

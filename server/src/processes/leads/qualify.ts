@@ -16,6 +16,7 @@ import { findOrMakeCompany, moveStanding, readContact, writeCell } from '../../r
 import { lockLead } from './change-lead';
 import { readLead } from './lead-rows';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** What comes along into the deal: rows about the contact since the lead began that belong to no deal yet. */
 const broughtTables = {
@@ -100,13 +101,9 @@ const mostCompanies = 6;
 
 /** Its own company, one of the same name wherever it is, and those whose people write from the same domain. */
 async function findCompanies(db: Queryable, lead: Lead, contact: Contact): Promise<QualifyPlan['companies']> {
-  interface Row {
-    id: IdBytes;
-    name: string;
-    city: string | null;
-  }
+  type CompanyRow = Row<'company', 'id' | 'name' | 'city'>;
   const found = new Map<string, QualifyPlan['companies'][number]>();
-  const add = (rows: readonly Row[], why: string) => {
+  const add = (rows: readonly CompanyRow[], why: string) => {
     for (const row of rows) {
       const id = idOf<CompanyId>(row.id);
       if (!found.has(id)) found.set(id, { id, name: row.name, city: row.city, why });
@@ -115,14 +112,14 @@ async function findCompanies(db: Queryable, lead: Lead, contact: Contact): Promi
   const columns = 'co.id, co.name, co.city';
   if (lead.companyId !== null)
     add(
-      await db.rows<Row>(`SELECT ${columns} FROM company co WHERE co.id = :id`, {
+      await db.rows<CompanyRow>(`SELECT ${columns} FROM company co WHERE co.id = :id`, {
         id: bytesOf(lead.companyId),
       }),
       'their company',
     );
   if (lead.companyName)
     add(
-      await db.rows<Row>(
+      await db.rows<CompanyRow>(
         `SELECT ${columns} FROM company co WHERE co.name_key = :key ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
         {
           key: companyKey(lead.companyName),
@@ -133,7 +130,7 @@ async function findCompanies(db: Queryable, lead: Lead, contact: Contact): Promi
   const domain = contact.email?.split('@')[1] ?? '';
   if (domain !== '' && !(await isSharedDomain(db, domain)))
     add(
-      await db.rows<Row>(
+      await db.rows<CompanyRow>(
         `SELECT DISTINCT ${columns} FROM contact c JOIN company co ON co.id = c.company_id
           WHERE c.email LIKE :domain ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
         { domain: `%@${domain.replace(/[\\%_]/g, '\\$&')}` },
@@ -212,7 +209,7 @@ async function placeInCompany(
 ): Promise<void> {
   if (company.kind === 'none') return;
   if (company.kind === 'known') {
-    const [row] = await w.rows<{ name: string }>('SELECT name FROM company WHERE id = :id', {
+    const [row] = await w.rows<Row<'company', 'name'>>('SELECT name FROM company WHERE id = :id', {
       id: bytesOf(company.companyId),
     });
     if (!row) throw new Problem('not-found');

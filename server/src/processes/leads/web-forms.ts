@@ -4,27 +4,30 @@ import type { Queryable } from '../../platform/database/database';
 import { jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface FormColumns {
-  id: IdBytes;
-  form_key: string;
-  name: string;
-  title: string;
-  asks_phone: number;
-  asks_company: number;
-  asks_postcode: number;
-  consent_words: string;
-  thanks: string;
-  source: string;
-  campaign: string | null;
-  is_open: number;
-  origins: string;
-  trapped: number;
+interface FormColumns extends Row<
+  'web_form',
+  | 'id'
+  | 'form_key'
+  | 'name'
+  | 'title'
+  | 'asks_phone'
+  | 'asks_company'
+  | 'asks_postcode'
+  | 'consent_words'
+  | 'thanks'
+  | 'source'
+  | 'campaign'
+  | 'is_open'
+  | 'origins'
+  | 'trapped'
+  | 'version'
+> {
   leads: string;
-  version: number;
 }
 
 /** Forms by name. @param where a condition on `web_form f` */

@@ -3,7 +3,7 @@ import { localDate } from '@kettle/core/time';
 import type { RunEvent } from '@kettle/core/cadences';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { type AppliedEvent, type StoredRun, applyEvent, readRun, readRunsOf } from '../cadences/index';
@@ -14,6 +14,7 @@ import { settleStirrings } from '../stirrings/index';
 import { type Task, insertTasks, promisedInstant, readTask, repeatTask } from '../../activity/tasks/index';
 import { insertEntries } from '../../records/entries/index';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 interface LogContext {
   readonly w: PersonWork;
@@ -48,12 +49,9 @@ async function readContext(w: PersonWork, log: LogEntry): Promise<LogContext> {
   const outcome = outcomeNamed(await w.settings(), log.outcomeId);
   if (!outcome) throw new Problem('wrong-outcome', { kind: 'step' });
   if (log.at !== null && log.at > w.now) throw new Problem('in-the-future');
-  const [contact] = await w.rows<{
-    company_id: IdBytes | null;
-    owner_id: IdBytes | null;
-    standing_id: IdBytes;
-    standing_group: 'prospect';
-  }>(
+  const [contact] = await w.rows<
+    Row<'contact', 'company_id' | 'owner_id' | 'standing_id'> & Row<'standing', 'standing_group'>
+  >(
     `SELECT c.company_id, c.owner_id, c.standing_id, s.standing_group FROM contact c JOIN standing s ON s.id = c.standing_id
       WHERE c.id = :id FOR UPDATE`,
     { id: bytesOf(log.contactId) },
@@ -80,12 +78,9 @@ async function readOpenTask(
   log: LogEntry,
 ): Promise<{ task: Task | null; runId: string | null }> {
   if (log.taskId === null) return { task: null, runId: null };
-  const [row] = await tx.rows<{ run_id: IdBytes | null }>(
-    'SELECT run_id FROM task WHERE id = :id FOR UPDATE',
-    {
-      id: bytesOf(log.taskId),
-    },
-  );
+  const [row] = await tx.rows<Row<'task', 'run_id'>>('SELECT run_id FROM task WHERE id = :id FOR UPDATE', {
+    id: bytesOf(log.taskId),
+  });
   const task = await readTask(tx, log.taskId);
   if (task.contactId !== null && task.contactId !== log.contactId)
     throw new Problem(

@@ -7,6 +7,7 @@ import { outcomeNamed } from '../../records/settings/index';
 import { stir } from '../stirrings/index';
 import type { OutRow } from './send-mail';
 import { type Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** The server has taken it: the journal tells so, and the run goes on from its step. Once, however often it is called. */
 export async function afterSent(w: Work, row: OutRow, said: string): Promise<void> {
@@ -51,7 +52,7 @@ export async function sentByItself(w: Work, sent: SentByItself): Promise<void> {
   const now = w.services.clock.now();
   const settings = await w.services.settings.read(w);
   const outcome = outcomeNamed(settings, `${sent.channel}-sent`);
-  const [contact] = await w.rows<{ company_id: Buffer | null }>(
+  const [contact] = await w.rows<Row<'contact', 'company_id'>>(
     'SELECT company_id FROM contact WHERE id = :id FOR UPDATE',
     { id: bytesOf(sent.contactId) },
   );

@@ -1,10 +1,11 @@
-import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOrNull, newId } from '../../platform/ids';
 import { tellRuns } from '../cadences/index';
 import { insertEntries } from '../../records/entries/index';
 import { notify } from '../../records/notifications/index';
 import { outcomeNamed } from '../../records/settings/index';
 import { stir } from '../stirrings/index';
 import { type Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 export interface Answer {
   readonly mailId: string;
@@ -20,13 +21,12 @@ export interface Answer {
 export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
   const now = w.services.clock.now();
   const settings = await w.services.settings.read(w);
-  const [person] = await w.rows<{
-    display_name: string;
-    owner_id: IdBytes | null;
-    company_id: IdBytes | null;
-  }>('SELECT display_name, owner_id, company_id FROM contact WHERE id = :id', {
-    id: bytesOf(answer.contactId),
-  });
+  const [person] = await w.rows<Row<'contact', 'owner_id' | 'company_id'> & { display_name: string }>(
+    'SELECT display_name, owner_id, company_id FROM contact WHERE id = :id',
+    {
+      id: bytesOf(answer.contactId),
+    },
+  );
   if (!person) return;
   const outcome = outcomeNamed(settings, 'email-came-in');
   const entryId = newId<string>();

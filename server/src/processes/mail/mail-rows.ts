@@ -3,34 +3,39 @@ import { mailBox } from '@kettle/contract';
 import sanitize from 'sanitize-html';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { SignedIn } from '../../records/users/index';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface Row {
-  id: IdBytes;
-  direction: 'out' | 'in';
-  state: MailRow['state'];
+interface MailColumns
+  extends
+    Row<
+      'mail',
+      | 'id'
+      | 'direction'
+      | 'state'
+      | 'at'
+      | 'from_name'
+      | 'from_address'
+      | 'to_address'
+      | 'subject'
+      | 'contact_id'
+      | 'deal_id'
+      | 'said'
+      | 'version'
+    >,
+    Row<'contact', 'company_name'> {
+  contact_name: Tables['contact']['display_name'];
   kind: MailRow['kind'];
-  at: string;
-  from_name: string;
-  from_address: string;
-  to_address: string;
-  subject: string;
   opening: string;
-  contact_id: IdBytes | null;
-  contact_name: string | null;
-  company_name: string | null;
-  deal_id: IdBytes | null;
-  said: string | null;
-  version: number;
 }
 
 const select = `SELECT m.id, m.direction, m.state, m.kind, m.at, m.from_name, m.from_address, m.to_address, m.subject,
     LEFT(m.text, 160) AS opening, m.contact_id, c.display_name AS contact_name, c.company_name, m.deal_id, m.said, m.version
   FROM mail m LEFT JOIN contact c ON c.id = m.contact_id`;
 
-function mailRowOf(row: Row): MailRow {
+function mailRowOf(row: MailColumns): MailRow {
   return {
     id: idOf(row.id),
     direction: row.direction,
@@ -78,7 +83,7 @@ export async function listMail(
   const wheres = [asked.contactId === undefined ? mayRead(who) : 'm.contact_id = :contact'];
   if (asked.box) wheres.push(boxes[asked.box]);
   if (asked.q) wheres.push('(m.subject LIKE :q OR m.from_address LIKE :q OR m.to_address LIKE :q)');
-  const rows = await db.rows<Row>(
+  const rows = await db.rows<MailColumns>(
     `${select} WHERE ${wheres.join(' AND ')} ORDER BY m.at DESC, m.id DESC LIMIT :limit`,
     {
       who: bytesOf(who.id),
@@ -87,7 +92,7 @@ export async function listMail(
       limit: asked.limit,
     },
   );
-  const counted = await db.rows<{ state: string; n: string }>(
+  const counted = await db.rows<Row<'mail', 'state'> & { n: string }>(
     `SELECT m.state, COUNT(*) AS n FROM mail m WHERE ${mayRead(who)} GROUP BY m.state`,
     { who: bytesOf(who.id) },
   );
@@ -101,7 +106,7 @@ export async function listMail(
 
 /** @throws Problem `not-found`, also for a mail of somebody else that belongs to nobody's person */
 export async function readMailRow(db: Queryable, who: SignedIn, id: string): Promise<MailRow> {
-  const [row] = await db.rows<Row>(
+  const [row] = await db.rows<MailColumns>(
     `${select} WHERE m.id = :id AND (${mayRead(who)} OR m.contact_id IS NOT NULL)`,
     {
       id: bytesOf(id),
@@ -114,16 +119,16 @@ export async function readMailRow(db: Queryable, who: SignedIn, id: string): Pro
 
 export async function readMail(db: Queryable, who: SignedIn, id: string): Promise<Mail> {
   const row = await readMailRow(db, who, id);
-  const [content] = await db.rows<{
-    text: string;
-    html: string | null;
-    thread_id: IdBytes;
-    handed_at: string | null;
-    attempts: number;
-  }>('SELECT text, html, thread_id, handed_at, attempts FROM mail WHERE id = :id', { id: bytesOf(id) });
-  const thread = await db.rows<Row>(`${select} WHERE m.thread_id = :thread ORDER BY m.at, m.id LIMIT 100`, {
-    thread: content!.thread_id,
-  });
+  const [content] = await db.rows<Row<'mail', 'text' | 'html' | 'thread_id' | 'handed_at' | 'attempts'>>(
+    'SELECT text, html, thread_id, handed_at, attempts FROM mail WHERE id = :id',
+    { id: bytesOf(id) },
+  );
+  const thread = await db.rows<MailColumns>(
+    `${select} WHERE m.thread_id = :thread ORDER BY m.at, m.id LIMIT 100`,
+    {
+      thread: content!.thread_id,
+    },
+  );
   const { html, blockedPictures } =
     content!.html === null ? { html: null, blockedPictures: 0 } : cleanMail(content!.html);
   return {
@@ -162,12 +167,7 @@ export function cleanMail(html: string): { html: string; blockedPictures: number
 /** People a mail without one may be from: those with its address, then those of the same firm's addresses. */
 async function proposePeople(db: Queryable, row: MailRow): Promise<Mail['proposed']> {
   const domain = row.fromAddress.split('@')[1] ?? '';
-  const people = await db.rows<{
-    id: IdBytes;
-    display_name: string;
-    company_name: string | null;
-    same: number;
-  }>(
+  const people = await db.rows<Row<'contact', 'id' | 'display_name' | 'company_name'> & { same: number }>(
     `SELECT id, display_name, company_name, (email = :address OR id IN
         (SELECT contact_id FROM contact_point WHERE value = :address AND kind = 'email')) AS same FROM contact
       WHERE email = :address OR email LIKE :domain

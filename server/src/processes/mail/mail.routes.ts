@@ -4,7 +4,7 @@ import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { Call, Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readRun } from '../cadences/index';
 import { keepPoint } from '../../records/contacts/index';
@@ -19,6 +19,7 @@ import { sendMailByHand } from './send-by-hand';
 import { readOut } from './send-mail';
 import { variantOf } from '@kettle/core/cadences';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
   | 'listMail'
@@ -84,13 +85,13 @@ async function fileByHand(
   mailId: string,
   filing: { contactId: ContactId; dealId: string | null; keepAddress: boolean },
 ): Promise<void> {
-  const [person] = await w.rows<{ owner_id: IdBytes | null }>(
+  const [person] = await w.rows<Row<'contact', 'owner_id'>>(
     'SELECT owner_id FROM contact WHERE id = :id FOR UPDATE',
     { id: bytesOf(filing.contactId) },
   );
   if (!person) throw new Problem('not-found');
   await assertMayChange(w, w.who, idOrNull(person.owner_id));
-  const [mail] = await w.rows<{ subject: string; text: string; from_address: string }>(
+  const [mail] = await w.rows<Row<'mail', 'subject' | 'text' | 'from_address'>>(
     'SELECT subject, text, from_address FROM mail WHERE id = :id',
     { id: bytesOf(mailId) },
   );
@@ -187,7 +188,7 @@ function whyBlocked({ address, is_dead, marked }: Reachable, channel: 'email' | 
 
 async function templateOfTask(db: Queryable, taskId: string | undefined): Promise<string | null> {
   if (taskId === undefined) return null;
-  const [task] = await db.rows<{ run_id: IdBytes | null; run_step: number | null }>(
+  const [task] = await db.rows<Row<'task', 'run_id' | 'run_step'>>(
     'SELECT run_id, run_step FROM task WHERE id = :id',
     { id: bytesOf(taskId) },
   );
@@ -202,7 +203,7 @@ async function subjectOfThread(
   mailId: string | undefined,
 ): Promise<string | null> {
   if (mailId === undefined) return null;
-  const [row] = await db.rows<{ subject: string }>(
+  const [row] = await db.rows<Row<'mail', 'subject'>>(
     'SELECT subject FROM mail WHERE id = :id AND contact_id = :contact',
     { id: bytesOf(mailId), contact: bytesOf(contactId) },
   );

@@ -17,6 +17,7 @@ import { parseMail, type ParsedMail } from './parse-mail';
 import { readSecret } from './secret';
 import { unsubscribe } from './unsubscribe';
 import { type Work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 const ofArrival = z.object({ arrivalId: z.uuid() });
 
@@ -26,7 +27,7 @@ export const readArrivalJob: JobKind = {
   effect: 'database',
   run: async (w, payload) => {
     const { arrivalId } = ofArrival.parse(payload);
-    const [arrival] = await w.rows<{ content: Buffer; envelope_from: string | null }>(
+    const [arrival] = await w.rows<Row<'mail_arrival', 'content' | 'envelope_from'>>(
       'SELECT content, envelope_from FROM mail_arrival WHERE id = :id',
       { id: bytesOf(arrivalId) },
     );
@@ -97,9 +98,12 @@ interface Followed {
 
 async function follow(w: Work, followed: Followed): Promise<void> {
   const { mailId, contactId, dealId, kind, parsed } = followed;
-  const [person] = await w.rows<{ zone: string }>('SELECT zone FROM contact WHERE id = :id FOR UPDATE', {
-    id: bytesOf(contactId),
-  });
+  const [person] = await w.rows<Row<'contact', 'zone'>>(
+    'SELECT zone FROM contact WHERE id = :id FOR UPDATE',
+    {
+      id: bytesOf(contactId),
+    },
+  );
   if (!person) return;
   switch (kind.kind) {
     case 'human':
@@ -167,14 +171,7 @@ async function returned(w: Work, { mailId, contactId, kind, parent }: Followed):
 
 const parentColumns = 'id, thread_id, contact_id, deal_id, user_id, to_address';
 
-interface ParentRow {
-  id: IdBytes;
-  thread_id: IdBytes;
-  contact_id: IdBytes | null;
-  deal_id: IdBytes | null;
-  user_id: IdBytes | null;
-  to_address: string;
-}
+type ParentRow = Row<'mail', 'id' | 'thread_id' | 'contact_id' | 'deal_id' | 'user_id' | 'to_address'>;
 
 /**
  * By the ids it answers, latest first; a return by the id of what was returned, else by the last mail to the address; a wish
@@ -229,7 +226,7 @@ async function isColleague(tx: Queryable, address: string): Promise<boolean> {
 }
 
 async function ownerOfAddress(tx: Queryable, address: string): Promise<string | null> {
-  const [user] = await tx.rows<{ id: IdBytes }>('SELECT id FROM app_user WHERE email = :address', {
+  const [user] = await tx.rows<Row<'app_user', 'id'>>('SELECT id FROM app_user WHERE email = :address', {
     address,
   });
   return user ? idOf<string>(user.id) : null;

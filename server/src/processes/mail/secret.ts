@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { Queryable } from '../../platform/database/database';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** A key that the application made for itself at first use; the same for all servers on one database. */
 export async function readSecret(db: Queryable, name: string): Promise<Buffer> {
@@ -7,7 +8,9 @@ export async function readSecret(db: Queryable, name: string): Promise<Buffer> {
     name,
     value: randomBytes(32),
   });
-  const [row] = await db.rows<{ value: Buffer }>('SELECT value FROM secret WHERE name = :name', { name });
+  const [row] = await db.rows<Row<'secret', 'value'>>('SELECT value FROM secret WHERE name = :name', {
+    name,
+  });
   if (!row) throw new Error(`the key ${name} has gone`);
   return row.value;
 }

@@ -9,6 +9,7 @@ import type { SignedIn } from '../../records/users/index';
 import { queueMail, queueText } from '../../activity/outbox/index';
 import { fillFor } from '../templates/index';
 import { work, type PersonWork } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Written = z.output<typeof sendMail> | z.output<typeof sendText>;
 
@@ -115,12 +116,7 @@ function logOf(
 
 /** @throws Problem `not-to-be-contacted`, `nothing-to-reach-on` */
 async function addressOf(tx: Queryable, contactId: string, channel: Channel): Promise<string> {
-  const [row] = await tx.rows<{
-    email: string | null;
-    phone: string | null;
-    dead: number;
-    marked: IdBytes | null;
-  }>(
+  const [row] = await tx.rows<Row<'contact', 'email' | 'phone'> & { dead: number; marked: IdBytes | null }>(
     `SELECT c.email, c.phone, IF(:channel = 'email', c.email_unusable, c.phone_unusable) AS dead, n.contact_id AS marked
        FROM contact c LEFT JOIN do_not_contact n ON n.contact_id = c.id AND n.channel = :channel WHERE c.id = :id`,
     { id: bytesOf(contactId), channel },

@@ -1,3 +1,4 @@
+import type { UserId } from '@kettle/contract';
 import { localDate, localMoment } from '@kettle/core/time';
 import * as z from 'zod';
 import type { Attachment, Handover, MailLine, OutgoingMail } from './mail-out';
@@ -14,27 +15,30 @@ import { htmlOf, unsubscribeHeaders } from './compose';
 import { askToSend } from '../../activity/outbox/index';
 import { readSecret } from './secret';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
-export interface OutRow {
-  id: IdBytes;
-  state: string;
-  message_id: string;
-  in_reply_to: string | null;
-  reference_ids: string;
-  from_name: string;
-  from_address: string;
-  to_address: string;
-  subject: string;
-  text: string;
-  user_id: IdBytes;
+export interface OutRow extends Row<
+  'mail',
+  | 'id'
+  | 'state'
+  | 'message_id'
+  | 'in_reply_to'
+  | 'reference_ids'
+  | 'from_name'
+  | 'from_address'
+  | 'to_address'
+  | 'subject'
+  | 'text'
+  | 'deal_id'
+  | 'run_id'
+  | 'run_step'
+  | 'template_id'
+  | 'entry_id'
+  | 'attempts'
+> {
+  user_id: IdBytes<UserId>;
   contact_id: IdBytes;
-  deal_id: IdBytes | null;
-  run_id: IdBytes | null;
-  run_step: number | null;
-  template_id: IdBytes | null;
-  entry_id: IdBytes | null;
   due_at: string;
-  attempts: number;
 }
 
 const columns = `id, state, message_id, in_reply_to, reference_ids, from_name, from_address, to_address, subject, text, user_id,
@@ -134,7 +138,7 @@ async function takeTurn(services: Services, row: OutRow): Promise<boolean> {
     { ...key, now: sqlInstant(now), next: sqlInstant(later(now, mail.paceSeconds)), limit: mail.dailyLimit },
   );
   if (taken === 1) return true;
-  const [day] = await database.rows<{ sent: number; next_at: string }>(
+  const [day] = await database.rows<Row<'sender_day', 'sent' | 'next_at'>>(
     'SELECT sent, next_at FROM sender_day WHERE user_id = :user AND on_date = :on',
     key,
   );
@@ -216,7 +220,7 @@ async function outgoing(services: Services, row: OutRow): Promise<OutgoingMail> 
 
 async function readAttachments(db: Queryable, templateId: string | null): Promise<Attachment[]> {
   if (templateId === null) return [];
-  const rows = await db.rows<{ id: IdBytes; name: string; media_type: string }>(
+  const rows = await db.rows<Row<'stored_file', 'id' | 'name' | 'media_type'>>(
     `SELECT id, name, media_type FROM stored_file
       WHERE template_id = :template AND is_complete AND removed_at IS NULL ORDER BY created_at, id`,
     { template: bytesOf(templateId) },

@@ -7,6 +7,7 @@ import { bytesOf, newId } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 export const readArrivalKind = 'read-arrival';
 
@@ -58,7 +59,7 @@ async function writeCursor(
 }
 
 export async function readCursor(db: Queryable, name: string): Promise<MailboxCursor | null> {
-  const [row] = await db.rows<{ uid_validity: string | number; last_uid: number }>(
+  const [row] = await db.rows<Row<'mailbox_cursor', 'uid_validity'> & { last_uid: number }>(
     'SELECT uid_validity, last_uid FROM mailbox_cursor WHERE mailbox = :name',
     { name },
   );

@@ -3,7 +3,7 @@ import { isOneClick } from '@kettle/core/mail';
 import { gatewayEvent, isSignedBy, takeGatewayEvent } from '../telephone/index';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { tellRuns } from '../cadences/index';
 import { writeSystemEntry } from '../../records/entries/index';
@@ -11,6 +11,7 @@ import { stir } from '../stirrings/index';
 import { escapeHtml, readSecret, unsubscribe } from '../mail/index';
 import { type LinkPurpose, readLink } from '../../activity/outbox/index';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** One transparent point. */
 const picture = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
@@ -123,7 +124,7 @@ interface MailSubject {
 }
 
 async function subjectOf(db: Queryable, mailId: string): Promise<MailSubject | null> {
-  const [row] = await db.rows<{ contact_id: IdBytes | null; subject: string }>(
+  const [row] = await db.rows<Row<'mail', 'contact_id' | 'subject'>>(
     "SELECT contact_id, subject FROM mail WHERE id = :id AND direction = 'out'",
     { id: bytesOf(mailId) },
   );
@@ -150,7 +151,7 @@ async function sign(
     const mail = await subjectOf(w, mailId);
     if (!mail?.contactId) return;
     const { contactId } = mail;
-    const [person] = await w.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE id = :id FOR UPDATE', {
+    const [person] = await w.rows<Row<'contact', 'id'>>('SELECT id FROM contact WHERE id = :id FOR UPDATE', {
       id: bytesOf(contactId),
     });
     if (!person) return;

@@ -3,9 +3,10 @@ import { missingFacts, stageLike, weightedMinor } from '@kettle/core/deals';
 import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import { readCustomValues } from '../../records/contacts/index';
 import { readPipeline } from '../../records/pipelines/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 interface DealFacts {
   readonly id: Buffer;
@@ -67,19 +68,12 @@ const stalledOf = (deals: readonly DealFacts[], { patienceDays }: Rule, today: s
   deals.filter((deal) => daysBetween(deal.movedOn, today) > patienceDays).length;
 
 async function readDealFacts(db: Queryable, stages: readonly Stage[]): Promise<DealFacts[]> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    stage_id: IdBytes;
-    status: 'open' | 'parked';
-    amount_minor: string | number;
-    win_probability: string | null;
-    moved_at: string;
-    expected_close_on: string | null;
-    decision_on: string | null;
-    line_count: string | number;
-    roles: string | null;
-    competitors: string | null;
-  }>(
+  const rows = await db.rows<
+    Row<
+      'deal',
+      'id' | 'stage_id' | 'status' | 'amount_minor' | 'win_probability' | 'expected_close_on' | 'decision_on'
+    > & { moved_at: string; line_count: string | number; roles: string | null; competitors: string | null }
+  >(
     `SELECT d.id, d.stage_id, d.status, d.amount_minor, d.win_probability, d.moved_at, d.expected_close_on, d.decision_on,
             (SELECT COUNT(*) FROM deal_line l WHERE l.deal_id = d.id) AS line_count,
             (SELECT GROUP_CONCAT(DISTINCT p.role) FROM deal_person p WHERE p.deal_id = d.id) AS roles,

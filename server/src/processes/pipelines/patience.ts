@@ -1,14 +1,15 @@
 import type { PatienceList, StageId } from '@kettle/contract';
 import { suggestPatience, type StageStay } from '@kettle/core/deals';
 import type { Queryable } from '../../platform/database/database';
-import { idOf, type IdBytes } from '../../platform/ids';
+import { idOf } from '../../platform/ids';
+import type { Row } from '../../platform/database/schema.generated';
 
 /**
  * The patience that history suggests for each stage. Stays of won deals have ended; those of open deals have, or are still
  * going on. Lost and parked deals say nothing about how long it takes to go on, and are left out.
  */
 export async function readPatience(db: Queryable, today: string): Promise<PatienceList> {
-  const rows = await db.rows<{ stage_id: IdBytes; days: number; went_on: number }>(
+  const rows = await db.rows<Row<'stage_stay', 'stage_id'> & { days: number; went_on: number }>(
     `SELECT y.stage_id, DATEDIFF(COALESCE(y.left_at, :today), y.entered_at) AS days, y.left_at IS NOT NULL AS went_on
        FROM stage_stay y JOIN deal d ON d.id = y.deal_id JOIN stage s ON s.id = y.stage_id
       WHERE d.status IN ('won', 'open') AND s.retired_at IS NULL ORDER BY y.stage_id, y.deal_id, y.number`,

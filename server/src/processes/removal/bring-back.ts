@@ -3,6 +3,7 @@ import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Reaction } from '../../platform/work/work';
 import { idOfHex, type Written, type WrittenRow } from '../../platform/work/written';
 import { writeSystemEntry } from '../../records/entries/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Rows that say something happens with a record again: new ones, or ones that are open again. */
 const liveTables = ['agreement', 'contact', 'deal', 'journal_entry', 'run', 'sales_lead', 'task'] as const;
@@ -72,7 +73,7 @@ function idsIn(rows: readonly WrittenRow[], table: string, column: string): stri
 async function systemEntries(db: Queryable, rows: readonly WrittenRow[]): Promise<ReadonlySet<string>> {
   const entries = rows.filter(({ table }) => table === 'journal_entry');
   if (entries.length === 0) return new Set();
-  const found = await db.rows<{ id: IdBytes }>(
+  const found = await db.rows<Row<'journal_entry', 'id'>>(
     "SELECT id FROM journal_entry WHERE id IN (:ids) AND kind = 'system' ORDER BY id",
     { ids: entries.map(({ refs }) => bytesOf(idOfHex(refs.id!))) },
   );

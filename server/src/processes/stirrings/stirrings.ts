@@ -1,9 +1,10 @@
 import type { Stirring, StirringId, StirringKind } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { type Work } from '../../platform/work/work';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 export interface NewStirring {
   /** The same sign again is counted, not added. */
@@ -22,7 +23,7 @@ export async function stir(w: Work, sign: NewStirring): Promise<boolean> {
   const { clock } = w.services;
   const now = clock.now();
   const id = newId<StirringId>();
-  const [person] = await w.rows<{ owner_id: IdBytes | null }>('SELECT owner_id FROM contact WHERE id = :id', {
+  const [person] = await w.rows<Row<'contact', 'owner_id'>>('SELECT owner_id FROM contact WHERE id = :id', {
     id: bytesOf(sign.contactId),
   });
   const affected = await w.change(
@@ -46,18 +47,12 @@ export async function stir(w: Work, sign: NewStirring): Promise<boolean> {
   return affected === 1;
 }
 
-interface StirringRow {
-  id: IdBytes;
-  at: string;
+interface StirringRow
+  extends
+    Row<'stirring', 'id' | 'at' | 'words' | 'times' | 'contact_id' | 'mail_id' | 'handled_at' | 'version'>,
+    Row<'contact', 'company_name'> {
+  contact_name: Tables['contact']['display_name'];
   kind: StirringKind;
-  words: string;
-  times: number;
-  contact_id: IdBytes | null;
-  contact_name: string | null;
-  company_name: string | null;
-  mail_id: IdBytes | null;
-  handled_at: string | null;
-  version: number;
 }
 
 const select = `SELECT s.id, s.at, s.kind, s.words, s.times, s.contact_id, c.display_name AS contact_name, c.company_name, s.mail_id,
@@ -104,7 +99,7 @@ export async function readStirring(
 ): Promise<Stirring & { ownerId: string | null }> {
   const [row] = await db.rows<StirringRow>(`${select} WHERE s.id = :id`, { id: bytesOf(id) });
   if (!row) throw new Problem('not-found');
-  const [owner] = await db.rows<{ user_id: IdBytes | null }>('SELECT user_id FROM stirring WHERE id = :id', {
+  const [owner] = await db.rows<Row<'stirring', 'user_id'>>('SELECT user_id FROM stirring WHERE id = :id', {
     id: row.id,
   });
   return { ...stirringOf(row), ownerId: owner ? idOrNull(owner.user_id) : null };

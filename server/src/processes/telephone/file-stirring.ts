@@ -1,13 +1,14 @@
 import type { ContactId, Stirring } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { keepPoint } from '../../records/contacts/index';
 import { type SignedIn, assertMayChange } from '../../records/users/index';
 import { answeredByText } from './gateway-events';
 import { readStirring } from '../stirrings/index';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 export interface Filing {
   readonly version: number;
@@ -16,10 +17,7 @@ export interface Filing {
   readonly keepNumber: boolean;
 }
 
-interface Row {
-  contact_id: IdBytes | null;
-  number: string | null;
-  text_id: IdBytes | null;
+interface StirringRow extends Row<'stirring', 'contact_id' | 'number' | 'text_id'> {
   body: string | null;
 }
 
@@ -36,12 +34,9 @@ export async function fileStirring(
   const filed = await work(services, who, async (w) => {
     const row = await lockUnfiled(w, id, filing.version);
     const contact = bytesOf(filing.contactId);
-    const [person] = await w.rows<{
-      id: IdBytes;
-      display_name: string;
-      owner_id: IdBytes | null;
-      company_id: IdBytes | null;
-    }>('SELECT id, display_name, owner_id, company_id FROM contact WHERE id = :contact FOR UPDATE', {
+    const [person] = await w.rows<
+      Row<'contact', 'id' | 'owner_id' | 'company_id'> & { display_name: string }
+    >('SELECT id, display_name, owner_id, company_id FROM contact WHERE id = :contact FOR UPDATE', {
       contact,
     });
     if (!person) throw new Problem('not-found');
@@ -64,8 +59,8 @@ export async function fileStirring(
   return filed;
 }
 
-async function lockUnfiled(tx: Queryable, id: string, version: number): Promise<Row> {
-  const [row] = await tx.rows<Row & { version: number }>(
+async function lockUnfiled(tx: Queryable, id: string, version: number): Promise<StirringRow> {
+  const [row] = await tx.rows<StirringRow & Row<'stirring', 'version'>>(
     `SELECT s.contact_id, s.number, s.text_id, t.body, s.version
        FROM stirring s LEFT JOIN text_message t ON t.id = s.text_id WHERE s.id = :id FOR UPDATE`,
     { id: bytesOf(id) },

@@ -12,6 +12,7 @@ import { outcomeNamed } from '../../records/settings/index';
 import { stir } from '../stirrings/index';
 import { textFailed } from './outgoing-texts';
 import { type Work, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 const eventId = z.string().min(1).max(80);
 
@@ -54,7 +55,9 @@ async function take(w: Work, event: GatewayEvent): Promise<void> {
       );
       return;
     case 'text-failed': {
-      const [row] = await w.rows<{ id: IdBytes; number: string; user_id: IdBytes; contact_id: IdBytes }>(
+      const [row] = await w.rows<
+        Row<'text_message', 'id' | 'number'> & { user_id: IdBytes; contact_id: IdBytes }
+      >(
         "SELECT id, number, user_id, contact_id FROM text_message WHERE gateway_id = :id AND direction = 'out'",
         { id: event.textId },
       );

@@ -9,21 +9,17 @@ import type { Services } from '../../platform/services';
 import { sentByItself } from '../mail/index';
 import { notify } from '../../records/notifications/index';
 import { type Work, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 const ofText = z.object({ textId: z.uuid() });
 const mostAttempts = 8;
 
-interface TextRow {
-  id: IdBytes;
-  state: string;
-  number: string;
-  body: string;
+interface TextRow extends Row<
+  'text_message',
+  'id' | 'state' | 'number' | 'body' | 'run_id' | 'run_step' | 'entry_id' | 'attempts'
+> {
   user_id: IdBytes;
   contact_id: IdBytes;
-  run_id: IdBytes | null;
-  run_step: number | null;
-  entry_id: IdBytes | null;
-  attempts: number;
 }
 
 /** Hands a text to the gateway under a key that it honours, so that a repeated try sends nothing twice. */

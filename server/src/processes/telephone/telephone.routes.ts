@@ -3,24 +3,20 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull, sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { sendTextByHand } from '../mail/index';
 import { fileStirring } from './file-stirring';
 import { assertMayChange } from '../../records/users/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Names = 'fileStirring' | 'dial' | 'getCall' | 'hangUp' | 'sendText' | 'listTexts';
 
-interface CallRow {
-  id: IdBytes;
-  user_id: IdBytes;
-  contact_id: IdBytes | null;
-  number: string;
-  state: PhoneCall['state'];
+interface CallRow extends Row<
+  'phone_call',
+  'id' | 'user_id' | 'contact_id' | 'number' | 'state' | 'started_at' | 'answered_at' | 'seconds'
+> {
   result: PhoneCall['result'];
-  started_at: string;
-  answered_at: string | null;
-  seconds: number | null;
 }
 
 /** The outcome that what the line tells comes nearest to; the rep may choose another. */
@@ -61,7 +57,7 @@ export function telephoneRoutes(services: Services): Pick<Handlers, Names> {
     dial: async ({ body, who }) => {
       const { phoneLine } = channels;
       if (phoneLine === null) throw new Problem('not-set-up', { what: 'telephone line' });
-      const [person] = await database.rows<{ owner_id: IdBytes | null; forbidden: number }>(
+      const [person] = await database.rows<Row<'contact', 'owner_id'> & { forbidden: number }>(
         `SELECT owner_id, EXISTS (SELECT 1 FROM do_not_contact n WHERE n.contact_id = c.id AND n.channel = 'call') AS forbidden
            FROM contact c WHERE id = :id`,
         { id: bytesOf(body.contactId) },
@@ -103,15 +99,9 @@ export function telephoneRoutes(services: Services): Pick<Handlers, Names> {
     },
     sendText: ({ body, who }) => sendTextByHand(services, who, body),
     listTexts: async ({ query }) => {
-      const rows = await database.rows<{
-        id: IdBytes;
-        direction: 'out' | 'in';
-        state: 'sent';
-        at: string;
-        number: string;
-        body: string;
-        said: string | null;
-      }>(
+      const rows = await database.rows<
+        Row<'text_message', 'id' | 'direction' | 'state' | 'at' | 'number' | 'body' | 'said'>
+      >(
         `SELECT id, direction, state, at, number, body, said FROM text_message
           WHERE contact_id = :contact ORDER BY at DESC, id DESC LIMIT 100`,
         { contact: bytesOf(query.contactId) },

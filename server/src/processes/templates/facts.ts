@@ -4,6 +4,7 @@ import type { Queryable } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Facts } from './fill';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Every fact a text may ask for, in words and with an example: the list that stands beside the editor. */
 export const factCatalogue: readonly {
@@ -31,18 +32,17 @@ export const factCatalogue: readonly {
   { name: 'sender.email', words: 'your address', example: 'imogen@hollinbeck.example' },
 ];
 
-interface FactRow {
+interface FactRow
+  extends
+    Row<'contact', 'job_title' | 'email' | 'phone'>,
+    Row<'company', 'city'>,
+    Row<'deal', 'expected_close_on'> {
   given_name: string | null;
   family_name: string | null;
   display_name: string;
-  job_title: string | null;
-  email: string | null;
-  phone: string | null;
   company_name: string | null;
-  city: string | null;
   deal_name: string | null;
   amount_minor: string | null;
-  expected_close_on: string | null;
   agreement_name: string | null;
   ends_on: string | null;
   notice_deadline_on: string | null;

@@ -6,16 +6,13 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readFacts } from './facts';
 import { fill } from './fill';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface TemplateRow {
-  id: IdBytes;
-  name: string;
-  channel: Template['channel'];
-  subject: string;
-  body: string;
-  retired_at: string | null;
+interface TemplateRow extends Row<
+  'template',
+  'id' | 'name' | 'channel' | 'subject' | 'body' | 'retired_at' | 'version'
+> {
   uses: string;
-  version: number;
 }
 
 /** A cadence uses a template when its current version names it. */
@@ -27,7 +24,7 @@ const select = `SELECT t.id, t.name, t.channel, t.subject, t.body, t.retired_at,
 
 export async function listTemplates(db: Queryable): Promise<Template[]> {
   const rows = await db.rows<TemplateRow>(`${select} ORDER BY t.retired_at IS NOT NULL, t.name, t.id`);
-  const files = await db.rows<{ id: IdBytes; name: string; size: number; template_id: IdBytes }>(
+  const files = await db.rows<Row<'stored_file', 'id' | 'name' | 'size'> & { template_id: IdBytes }>(
     `SELECT id, name, size, template_id FROM stored_file
       WHERE template_id IS NOT NULL AND is_complete AND removed_at IS NULL ORDER BY created_at, id`,
   );
@@ -54,7 +51,7 @@ export async function readTemplate(db: Queryable, id: string): Promise<Template>
 }
 
 export async function listSnippets(db: Queryable): Promise<Snippet[]> {
-  const rows = await db.rows<{ id: IdBytes; name: string; body: string; version: number }>(
+  const rows = await db.rows<Row<'snippet', 'id' | 'name' | 'body' | 'version'>>(
     'SELECT id, name, body, version FROM snippet ORDER BY name',
   );
   return rows.map((row) => ({ id: idOf(row.id), name: row.name, body: row.body, version: row.version }));
@@ -84,7 +81,7 @@ export async function readText(
   db: Queryable,
   id: string,
 ): Promise<{ readonly subject: string; readonly body: string; readonly name: string }> {
-  const [row] = await db.rows<{ subject: string; body: string; name: string }>(
+  const [row] = await db.rows<Row<'template', 'subject' | 'body' | 'name'>>(
     'SELECT subject, body, name FROM template WHERE id = :id',
     { id: bytesOf(id) },
   );

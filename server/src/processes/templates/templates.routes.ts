@@ -9,6 +9,7 @@ import { factCatalogue } from './facts';
 import { fill, type Facts } from './fill';
 import { fillFor, listSnippets, listTemplates, readTemplate } from './template-rows';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
   | 'listTemplates'
@@ -31,7 +32,7 @@ export function templatesRoutes(services: Services): Pick<Handlers, Names> {
 
   return {
     listTemplates: async ({ who }) => {
-      const [me] = await database.rows<{ signature: string }>(
+      const [me] = await database.rows<Row<'app_user', 'signature'>>(
         'SELECT signature FROM app_user WHERE id = :id',
         { id: bytesOf(who.id) },
       );

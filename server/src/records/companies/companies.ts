@@ -2,22 +2,19 @@ import type { Company, CompanyRow, Site, SiteId, UserId } from '@kettle/contract
 import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { readCustomValues } from '../contacts/index';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface CompanyColumns {
-  id: IdBytes;
-  name: string;
-  trade: string | null;
-  city: string | null;
-  country: string;
+interface CompanyColumns extends Row<
+  'company',
+  'id' | 'name' | 'trade' | 'city' | 'country' | 'archived_at' | 'version'
+> {
   owner_name: string | null;
   people: string;
   open_deals: string;
   open_value: string | null;
   last_touch_at: string | null;
-  archived_at: string | null;
-  version: number;
 }
 
 /** List rows of companies, by name. */
@@ -55,18 +52,9 @@ export async function readCompanyRows(
   }));
 }
 
-interface FurtherColumns {
-  website: string | null;
-  owner_id: IdBytes | null;
-  about: string;
-  street: string | null;
-  postcode: string | null;
-  zone: string;
-}
+type FurtherColumns = Row<'company', 'website' | 'owner_id' | 'about' | 'street' | 'postcode' | 'zone'>;
 
-interface SiteColumns extends Omit<Site, 'id'> {
-  id: IdBytes;
-}
+type SiteColumns = Omit<Site, 'id'> & Row<'site', 'id'>;
 
 /** One company with its sites, the main one first. @throws Problem `not-found` */
 export async function readCompany(db: Queryable, id: string): Promise<Company> {
@@ -99,7 +87,7 @@ export async function readCompany(db: Queryable, id: string): Promise<Company> {
 
 /** Ids of whoever belongs to a company, mainly or beside another, without the archived ones. Relies on contact_company and link_company. */
 export async function readPeopleOf(db: Queryable, companyId: string): Promise<Buffer[]> {
-  const rows = await db.rows<{ id: IdBytes }>(
+  const rows = await db.rows<Row<'contact', 'id'>>(
     `SELECT c.id FROM contact c WHERE c.archived_at IS NULL AND (c.company_id = :id
          OR c.id IN (SELECT l.contact_id FROM contact_company l WHERE l.company_id = :id))
       ORDER BY c.sort_name, c.id LIMIT 300`,

@@ -9,7 +9,6 @@ import type {
   CreateContactBody,
   OtherPoint,
   Standing,
-  StandingId,
   UserId,
 } from '@kettle/contract';
 import { cellLabel, changeContact as changeContactSchema, emailAddress } from '@kettle/contract';
@@ -19,7 +18,7 @@ import { readPhone } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOrNull, newId } from '../../platform/ids';
 import { readCustomFields, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { notify } from '../notifications/index';
@@ -28,6 +27,7 @@ import { type AllSettings, readDefaultStanding, readStandings, zoneOfCountry } f
 import { readContact } from './contact-rows';
 import { contactColumnsOf, findOrMakeCompany, insertContact, parsePhone, writeMarks } from './write-contact';
 import { type PersonWork } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Adds a contact and everything that belongs to it, inside the caller's transaction. */
 export async function addContact(w: PersonWork, asked: CreateContactBody): Promise<ContactId> {
@@ -173,7 +173,7 @@ export async function giveTo(
   ownerId: UserId | null,
 ): Promise<void> {
   await assertMayChange(w, w.who, before.ownerId);
-  const [owner] = await w.rows<{ name: string }>('SELECT name FROM app_user WHERE id = :id', {
+  const [owner] = await w.rows<Row<'app_user', 'name'>>('SELECT name FROM app_user WHERE id = :id', {
     id: bytesOf(ownerId),
   });
   if (ownerId !== null && !owner) throw new Problem('not-found');
@@ -243,7 +243,7 @@ async function writeBelongings(w: PersonWork, id: string, body: Partial<ChangeCo
 }
 
 async function placeOf(tx: Queryable, contactId: string) {
-  const [row] = await tx.rows<{ country: string; zone: string }>(
+  const [row] = await tx.rows<Row<'contact', 'country' | 'zone'>>(
     'SELECT country, zone FROM contact WHERE id = :id',
     { id: bytesOf(contactId) },
   );
@@ -342,7 +342,7 @@ async function companyFor(
 
 async function readSite(tx: Queryable, siteId: string | null) {
   if (siteId === null) return null;
-  const [row] = await tx.rows<{ id: IdBytes; company_id: IdBytes; country: string; zone: string }>(
+  const [row] = await tx.rows<Row<'site', 'id' | 'company_id' | 'country' | 'zone'>>(
     'SELECT id, company_id, country, zone FROM site WHERE id = :id',
     { id: bytesOf(siteId) },
   );
@@ -390,10 +390,10 @@ async function writeDifference(w: PersonWork, before: Contact, after: Contact): 
 }
 
 /** What a cell holds, for people to read. */
-export function sayCell(value: CellValue, standings: ReadonlyMap<StandingId, string>): string {
+export function sayCell(value: CellValue, names: ReadonlyMap<string, string>): string {
   if (value === null) return '';
   if (Array.isArray(value)) return value.join(', ');
-  return standings.get(value as StandingId) ?? String(value);
+  return names.get(String(value)) ?? String(value);
 }
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -2,55 +2,54 @@ import type {
   Channel,
   CompanyId,
   Contact,
-  ContactCategory,
   ContactRow,
-  CustomFieldType,
   CustomValue,
   OtherPoint,
   SiteId,
   StandingId,
-  TouchCount,
   UserId,
-  Warmth,
 } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import type { Row } from '../../platform/database/schema.generated';
 
-export interface TetherColumns {
-  last_touch_at: string | null;
-  last_touch_kind: string | null;
-  last_touch_counts: TouchCount | null;
-  next_step_on: string | null;
-  next_step_channel: Channel | null;
-}
+export type TetherColumns = Row<
+  'contact',
+  'last_touch_at' | 'last_touch_kind' | 'last_touch_counts' | 'next_step_on' | 'next_step_channel'
+>;
 
-export interface ContactColumns extends TetherColumns {
-  id: IdBytes;
-  category: ContactCategory;
+export interface ContactColumns
+  extends
+    TetherColumns,
+    Row<
+      'contact',
+      | 'id'
+      | 'category'
+      | 'given_name'
+      | 'family_name'
+      | 'job_title'
+      | 'company_id'
+      | 'company_name'
+      | 'email'
+      | 'phone'
+      | 'country'
+      | 'zone'
+      | 'standing_id'
+      | 'owner_id'
+      | 'source'
+      | 'warmth'
+      | 'last_conversation_at'
+      | 'created_at'
+      | 'archived_at'
+      | 'next_touch_due'
+      | 'check_in_days'
+      | 'version'
+    > {
   display_name: string;
-  given_name: string;
-  family_name: string;
-  job_title: string | null;
-  company_id: IdBytes | null;
-  company_name: string | null;
-  email: string | null;
-  phone: string | null;
-  country: string;
-  zone: string;
-  standing_id: IdBytes;
-  owner_id: IdBytes | null;
   owner_name: string | null;
-  source: string | null;
-  warmth: Warmth | null;
   tags: string | null;
-  last_conversation_at: string | null;
-  created_at: string;
-  archived_at: string | null;
-  next_touch_due: string | null;
-  check_in_days: number | null;
-  version: number;
 }
 
 /** Columns of a list row; `contact c` joined with `app_user u` on the owner. */
@@ -118,15 +117,11 @@ export async function readContactRows(db: Queryable, ids: readonly Buffer[]): Pr
   });
 }
 
-interface ValueRow {
-  record_id: IdBytes;
-  field_id: IdBytes;
-  type: CustomFieldType;
-  text_value: string | null;
-  number_value: string | null;
-  date_value: string | null;
-  person_id: IdBytes | null;
-}
+type ValueRow = Row<
+  'custom_value',
+  'record_id' | 'field_id' | 'text_value' | 'number_value' | 'date_value' | 'person_id'
+> &
+  Row<'custom_field', 'type'>;
 
 /** Values of custom fields that are in use, by record (as hex) and field. */
 export async function readCustomValues(
@@ -162,14 +157,11 @@ export async function readContactRow(db: Queryable, id: string): Promise<Contact
   return row;
 }
 
-interface FurtherColumns {
-  email_unusable: number;
-  email_label: string | null;
-  phone_label: string | null;
-  site_id: IdBytes | null;
+interface FurtherColumns extends Row<
+  'contact',
+  'email_unusable' | 'email_label' | 'phone_label' | 'site_id' | 'zone_by_hand' | 'about'
+> {
   site_name: string | null;
-  zone_by_hand: number;
-  about: string;
   marks: string | null;
   facts: string | null;
   points: string | null;

@@ -11,6 +11,7 @@ import { exportContacts } from './export-contacts';
 import { countContacts, filterSetting, groupContacts, listContacts, TotalContacts } from './list-contacts';
 import { countStandings, readStandings, saveStandings } from '../settings/index';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
   | 'listContacts'
@@ -50,7 +51,7 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
       const names = new Map<string, string>(
         (await readStandings(database)).map((standing) => [standing.id, standing.name]),
       );
-      const people = await database.rows<{ id: Buffer; name: string }>(
+      const people = await database.rows<Row<'app_user', 'id' | 'name'>>(
         'SELECT id, name FROM app_user ORDER BY id',
       );
       for (const each of people) names.set(idOf(each.id), each.name);
@@ -102,7 +103,7 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
       return readContactRow(database, params.id);
     },
     listTags: async () => {
-      const rows = await database.rows<{ tag: string; count: string }>(
+      const rows = await database.rows<Row<'contact_tag', 'tag'> & { count: string }>(
         'SELECT tag, COUNT(*) AS count FROM contact_tag GROUP BY tag ORDER BY count DESC, tag LIMIT 200',
       );
       return { tags: rows.map((row) => ({ tag: row.tag, count: Number(row.count) })) };

@@ -1,22 +1,24 @@
 import type { ContactId } from '@kettle/contract';
 import { updateMany } from '../../platform/database/update-many';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Deriver } from '../../platform/work/work';
 import { searchText } from './write-contact';
+import type { Row } from '../../platform/database/schema.generated';
 
 const fields = ['given_name', 'family_name', 'company_name', 'job_title', 'email', 'phone', 'country'];
 
-interface Searched {
-  id: IdBytes;
-  given_name: string;
-  family_name: string;
-  company_name: string | null;
-  job_title: string | null;
-  email: string | null;
-  phone: string | null;
-  country: string;
-  search_text: string;
-}
+type Searched = Row<
+  'contact',
+  | 'id'
+  | 'given_name'
+  | 'family_name'
+  | 'company_name'
+  | 'job_title'
+  | 'email'
+  | 'phone'
+  | 'country'
+  | 'search_text'
+>;
 
 /** The words quick search finds a contact by, when a name, an address, a number or a company of theirs was written. */
 export const deriveSearchText: Deriver = async (w, written) => {
@@ -34,7 +36,7 @@ export const deriveSearchText: Deriver = async (w, written) => {
     `SELECT id, given_name, family_name, company_name, job_title, email, phone, country, search_text FROM contact WHERE id IN (:ids) ORDER BY id`,
     about,
   );
-  const also = await w.rows<{ id: IdBytes; text: string }>(
+  const also = await w.rows<Row<'contact', 'id'> & { text: string }>(
     `SELECT contact_id AS id, value AS text, position, id AS own FROM contact_point WHERE contact_id IN (:ids)
      UNION ALL SELECT l.contact_id, co.name, 1000, co.id FROM contact_company l JOIN company co ON co.id = l.company_id WHERE l.contact_id IN (:ids)
      ORDER BY position, own`,

@@ -8,12 +8,13 @@ import type {
 } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
-import { idOf, type IdBytes } from '../../platform/ids';
+import { idOf } from '../../platform/ids';
 import { readCustomFields } from '../fields/index';
 import type { SignedIn } from '../users/index';
 import type { FilterSetting } from '../grid/index';
 import { archivedSql, contactClauses, contactOrder, contactSortExpression } from './contact-filter';
 import { readContactRows } from './contact-rows';
+import type { Row } from '../../platform/database/schema.generated';
 
 /**
  * One page of contacts, anywhere in the list. Reads ids first, in the order of one index (or of the full-text index when
@@ -37,7 +38,7 @@ export async function readContactIds(
 ): Promise<Buffer[]> {
   const { where, parameters } = contactClauses(query, setting);
   const order = contactOrder(query.sort ?? [{ field: 'name', order: 'up' }], query.group, setting);
-  const rows = await db.rows<{ id: IdBytes }>(
+  const rows = await db.rows<Row<'contact', 'id'>>(
     `SELECT c.id FROM contact c ${where} ORDER BY ${order.where} LIMIT ${limit} OFFSET ${from}`,
     { ...parameters, ...order.parameters },
   );

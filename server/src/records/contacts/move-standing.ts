@@ -1,14 +1,18 @@
 import { writeSystemEntry } from '../entries/index';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { PersonWork } from '../../platform/work/work';
 import { readStandings } from '../settings/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Moves a contact to another standing, with its entry in the journal; nothing when they have it already, or are gone. */
 export async function moveStanding(w: PersonWork, contactId: string, to: string): Promise<void> {
-  const [was] = await w.rows<{ standing_id: IdBytes }>('SELECT standing_id FROM contact WHERE id = :id', {
-    id: bytesOf(contactId),
-  });
+  const [was] = await w.rows<Row<'contact', 'standing_id'>>(
+    'SELECT standing_id FROM contact WHERE id = :id',
+    {
+      id: bytesOf(contactId),
+    },
+  );
   const from = was ? idOf<string>(was.standing_id) : null;
   const names = new Map((await readStandings(w)).map((standing) => [standing.id as string, standing.name]));
   if (from === null || from === to || !names.has(to)) return;

@@ -156,7 +156,7 @@ describe('country and zone', () => {
     });
     await rep.ok('changeCompany', {
       params: { id: one.companyId! },
-      body: body(await read(one.companyId), 'New Name'),
+      body: body(await read(one.companyId!), 'New Name'),
     });
     expect((await get(one.id)).companyName).toBe('New Name');
     expect(
@@ -164,7 +164,7 @@ describe('country and zone', () => {
     ).toContain(one.id);
     const refused = await rep.call('changeCompany', {
       params: { id: two.companyId! },
-      body: body(await read(two.companyId), 'NEW NAME Ltd'),
+      body: body(await read(two.companyId!), 'NEW NAME Ltd'),
     });
     expect(refused.body).toMatchObject({ code: 'already-exists' });
     expect((await journalOf(rep, { companyId: one.companyId! }))[0]?.body).toBe('Name: Old Name → New Name');

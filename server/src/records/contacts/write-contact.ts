@@ -10,8 +10,9 @@ import type {
 import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import type { Row } from '../../platform/database/schema.generated';
 
 export interface ContactFields {
   readonly givenName: string;
@@ -69,7 +70,7 @@ export async function insertContacts(
   now: string,
 ): Promise<ReadonlySet<ContactId>> {
   if (contacts.length === 0) return new Set();
-  const there = await tx.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE id IN (:ids) FOR UPDATE', {
+  const there = await tx.rows<Row<'contact', 'id'>>('SELECT id FROM contact WHERE id IN (:ids) FOR UPDATE', {
     ids: contacts.map(({ id }) => bytesOf(id)),
   });
   const known = new Set(there.map(({ id }) => idOf<ContactId>(id)));
@@ -179,7 +180,7 @@ export async function findOrMakeCompany(
   now: string,
 ): Promise<NamedCompany> {
   const find = async () => {
-    const [row] = await tx.rows<{ id: IdBytes; name: string }>(
+    const [row] = await tx.rows<Row<'company', 'id' | 'name'>>(
       'SELECT id, name FROM company WHERE name_key = :key AND country = :country FOR UPDATE',
       { key: companyKey(draft.name), country: draft.country },
     );
@@ -239,7 +240,7 @@ export async function findOrMakeCompanies(
   }
   const found = new Map<string, NamedCompany>();
   if (wanted.size === 0) return found;
-  const rows = await tx.rows<{ id: IdBytes; name: string; name_key: string; country: string }>(
+  const rows = await tx.rows<Row<'company', 'id' | 'name' | 'name_key' | 'country'>>(
     'SELECT id, name, name_key, country FROM company WHERE name_key IN (:keys) ORDER BY name_key, country FOR UPDATE',
     { keys: [...wanted.values()].map(({ name }) => companyKey(name)) },
   );

@@ -2,18 +2,14 @@ import type { CustomField, CustomFieldType, CustomSubject, CustomValue } from '@
 import { judgeCustomValue } from '@kettle/core/fields';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface FieldRow {
-  id: IdBytes;
-  subject: CustomSubject;
-  name: string;
-  type: CustomFieldType;
-  choices: string;
-  retired_at: string | null;
-  version: number;
-}
+type FieldRow = Row<
+  'custom_field',
+  'id' | 'subject' | 'name' | 'type' | 'choices' | 'retired_at' | 'version'
+>;
 
 const columns = 'id, subject, name, type, choices, retired_at, version';
 

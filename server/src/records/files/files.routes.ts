@@ -11,23 +11,26 @@ import { writeSystemEntry } from '../entries/index';
 import { type SignedIn, assertMayChange } from '../users/index';
 import { isShown, mediaTypeOf } from './media-types';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 type Names = 'uploadFile' | 'listFiles' | 'getFile' | 'removeFile' | 'restoreFile';
 
 const partBytes = 1024 * 1024;
 
-interface FileRow {
-  id: IdBytes;
-  name: string;
-  media_type: string;
-  size: number;
-  user_name: string;
-  created_at: string;
-  contact_id: IdBytes | null;
-  company_id: IdBytes | null;
-  deal_id: IdBytes | null;
-  template_id: IdBytes | null;
-  removed_at: string | null;
+interface FileRow extends Row<
+  'stored_file',
+  | 'id'
+  | 'name'
+  | 'media_type'
+  | 'size'
+  | 'created_at'
+  | 'contact_id'
+  | 'company_id'
+  | 'deal_id'
+  | 'template_id'
+  | 'removed_at'
+> {
+  user_name: Tables['app_user']['name'];
 }
 
 const select = `SELECT f.id, f.name, f.media_type, f.size, u.name AS user_name, f.created_at, f.contact_id, f.company_id,
@@ -223,7 +226,7 @@ async function sendFile(
     'Cache-Control': 'private, no-store',
   });
   for (let number = 0; ; number += 1) {
-    const [part] = await db.rows<{ bytes: Buffer }>(
+    const [part] = await db.rows<Row<'file_part', 'bytes'>>(
       'SELECT bytes FROM file_part WHERE file_id = :id AND number = :number',
       { id: row.id, number },
     );

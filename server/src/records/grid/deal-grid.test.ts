@@ -268,7 +268,7 @@ test('those of a person are theirs, and those in which they have a role', async 
   });
   const of = async (contact: string) =>
     (await rep.ok<DealList>('pageDeals', { query: { owner: 'all', contact } })).rows.length;
-  expect([await of(signer.id), await of(first!.contactId)]).toEqual([1, deals.length]);
+  expect([await of(signer.id), await of(first!.contactId!)]).toEqual([1, deals.length]);
 });
 
 test.each([

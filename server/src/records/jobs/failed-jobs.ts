@@ -1,11 +1,12 @@
 import type { FailedJob, UserId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { FailedWork, JobKinds } from '../../platform/jobs/worker';
 import { Problem } from '../../platform/problem';
 import type { PersonWork, Work } from '../../platform/work/work';
 import { notify } from '../notifications/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 const shown = 200;
 
@@ -14,15 +15,9 @@ export async function readFailedJobs(
   db: Queryable,
   kinds: JobKinds,
 ): Promise<{ jobs: FailedJob[]; total: number }> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    kind: string;
-    state: 'failed' | 'review';
-    name: string | null;
-    failed_at: string | null;
-    attempts: number;
-    last_error: string | null;
-  }>(
+  const rows = await db.rows<
+    Row<'job', 'id' | 'kind' | 'state' | 'failed_at' | 'attempts' | 'last_error'> & { name: string | null }
+  >(
     `SELECT j.id, j.kind, j.state, u.name, j.failed_at, j.attempts, j.last_error
        FROM job j LEFT JOIN app_user u ON u.id = j.asked_by
       WHERE j.state IN ('failed', 'review') ORDER BY j.failed_at DESC, j.id LIMIT ${shown}`,
@@ -55,7 +50,9 @@ export async function retryJob(w: PersonWork, id: string): Promise<void> {
 
 /** Tells whoever asked for it, or the admins when nobody did. */
 export async function tellOfFailure(w: Work, { id, words, askedBy }: FailedWork): Promise<void> {
-  const admins = await w.rows<{ id: IdBytes }>("SELECT id FROM app_user WHERE role = 'admin' ORDER BY id");
+  const admins = await w.rows<Row<'app_user', 'id'>>(
+    "SELECT id FROM app_user WHERE role = 'admin' ORDER BY id",
+  );
   const adminIds = admins.map((row) => idOf<UserId>(row.id));
   const sentence = `Background work failed for good: ${words}.`;
   const place = '/settings?part=background';

@@ -1,8 +1,9 @@
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 const shown = 50;
 
@@ -13,13 +14,9 @@ export function notificationsRoutes(
   return {
     listNotifications: async ({ who }) => {
       const me = { me: bytesOf(who.id) };
-      const rows = await database.rows<{
-        id: IdBytes;
-        words: string;
-        path: string;
-        created_at: string;
-        read_at: string | null;
-      }>(
+      const rows = await database.rows<
+        Row<'notification', 'id' | 'words' | 'path' | 'created_at' | 'read_at'>
+      >(
         `SELECT id, words, path, created_at, read_at FROM notification WHERE user_id = :me
           ORDER BY created_at DESC, id DESC LIMIT ${shown}`,
         me,

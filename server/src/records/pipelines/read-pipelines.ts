@@ -2,21 +2,17 @@ import type { DealFact, Pipeline, PipelineId, Stage, StageBrief, StageId } from 
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { idOf, type IdBytes } from '../../platform/ids';
+import { idOf } from '../../platform/ids';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface StageColumns {
-  pipeline_id: IdBytes;
-  pipeline_name: string;
-  pipeline_version: number;
-  pipeline_retired_at: string | null;
-  id: IdBytes;
-  name: string;
-  win_probability: string;
-  patience_days: number;
-  position: number;
-  needs: string;
-  brief: string;
-  retired_at: string | null;
+interface StageColumns extends Row<
+  'stage',
+  'id' | 'name' | 'win_probability' | 'patience_days' | 'position' | 'needs' | 'brief' | 'retired_at'
+> {
+  pipeline_id: Tables['pipeline']['id'];
+  pipeline_name: Tables['pipeline']['name'];
+  pipeline_version: Tables['pipeline']['version'];
+  pipeline_retired_at: Tables['pipeline']['retired_at'];
 }
 
 const select = `SELECT p.id AS pipeline_id, p.name AS pipeline_name, p.version AS pipeline_version,

@@ -4,18 +4,12 @@ import { isDuplicateKey, type Queryable } from '../../platform/database/database
 import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { work, type PersonWork } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface ProductColumns {
-  id: IdBytes;
-  name: string;
-  price_minor: string | number;
-  billing: Product['billing'];
-  is_retired: number;
-  version: number;
-}
+type ProductColumns = Row<'product', 'id' | 'name' | 'price_minor' | 'billing' | 'is_retired' | 'version'>;
 
 async function readProducts(db: Queryable): Promise<Product[]> {
   const rows = await db.rows<ProductColumns>(

@@ -13,6 +13,7 @@ import { defaultChecklists, defaultOutcomes, defaultTouchPolicy } from '@kettle/
 import { defaultRoundSettings } from '@kettle/core/round';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Every setting of the organisation with the default that holds until somebody changes it. */
 const shapes = {
@@ -73,7 +74,7 @@ export class Settings {
   private readonly parsed = new Map<Name, { text: string | undefined; value: unknown }>();
 
   async read(db: Queryable): Promise<AllSettings> {
-    const rows = await db.rows<{ name: string; value: string }>(
+    const rows = await db.rows<Row<'setting', 'name' | 'value'>>(
       'SELECT name, value FROM setting ORDER BY name',
     );
     const stored = new Map(rows.map((row) => [row.name, row.value]));

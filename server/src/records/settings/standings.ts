@@ -2,20 +2,17 @@ import type { SaveStandings, Standing, StandingCount, StandingId } from '@kettle
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntries } from '../entries/index';
 import type { SignedIn } from '../users/index';
 import { type PersonWork, work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
-interface StandingRow {
-  id: IdBytes;
-  name: string;
-  standing_group: Standing['group'];
-  check_in_days: number | null;
-  position: number;
-  is_default: number;
-}
+type StandingRow = Row<
+  'standing',
+  'id' | 'name' | 'standing_group' | 'check_in_days' | 'position' | 'is_default'
+>;
 
 const columns = 's.id, s.name, s.standing_group, s.check_in_days, s.position, s.is_default';
 
@@ -115,9 +112,12 @@ async function removeStanding(
   body: SaveStandings,
   before: readonly Standing[],
 ): Promise<void> {
-  const ids = await w.rows<{ id: IdBytes }>('SELECT id FROM contact WHERE standing_id = :id FOR UPDATE', {
-    id: bytesOf(gone.id),
-  });
+  const ids = await w.rows<Row<'contact', 'id'>>(
+    'SELECT id FROM contact WHERE standing_id = :id FOR UPDATE',
+    {
+      id: bytesOf(gone.id),
+    },
+  );
   const home = body.homes.find((each) => each.from === gone.id)?.to;
   const isKept = body.standings.some((each) => each.id === home);
   if (ids.length > 0 && (!home || !isKept))

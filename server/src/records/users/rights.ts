@@ -3,6 +3,7 @@ import type { Queryable } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { SignedIn } from './session';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** A rep changes what is theirs or nobody's; managers and admins change everything. Everybody may read. */
 export function mayChange(who: SignedIn, ownerId: string | null): boolean {
@@ -12,7 +13,7 @@ export function mayChange(who: SignedIn, ownerId: string | null): boolean {
 /** @throws Problem `not-yours` naming the owner. */
 export async function assertMayChange(db: Queryable, who: SignedIn, ownerId: string | null): Promise<void> {
   if (mayChange(who, ownerId)) return;
-  const [owner] = await db.rows<{ name: string }>('SELECT name FROM app_user WHERE id = :id', {
+  const [owner] = await db.rows<Row<'app_user', 'name'>>('SELECT name FROM app_user WHERE id = :id', {
     id: bytesOf(ownerId),
   });
   throw new Problem('not-yours', { owner: owner?.name ?? 'a colleague' });

@@ -2,12 +2,13 @@ import type { Session } from '@kettle/contract';
 import type { Request, Response } from 'express';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { closeSession, cookieName, cookieOptions, openSession, tokenOf } from './session';
 import { makeLimiters, signIn } from './sign-in';
 import { addFirstAdmin, addUser, needsAdmin, readPerson } from './users';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
   | 'doorstep'
@@ -43,7 +44,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
 
   return {
     doorstep: async () => {
-      const people = await database.rows<{ name: string; email: string; role: 'rep'; demo_words: string }>(
+      const people = await database.rows<Row<'app_user', 'name' | 'email' | 'role'> & { demo_words: string }>(
         'SELECT name, email, role, demo_words FROM app_user WHERE demo_words IS NOT NULL ORDER BY role, name, id',
       );
       return {
@@ -78,7 +79,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       return current;
     },
     listColleagues: async () => {
-      const rows = await database.rows<{ id: IdBytes; name: string; role: 'rep' }>(
+      const rows = await database.rows<Row<'app_user', 'id' | 'name' | 'role'>>(
         'SELECT id, name, role FROM app_user ORDER BY name, id',
       );
       return { people: rows.map((row) => ({ id: idOf(row.id), name: row.name, role: row.role })) };

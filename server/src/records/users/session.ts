@@ -4,8 +4,9 @@ import { role as roleSchema, workingHours } from '@kettle/contract';
 import type { CookieOptions, Request } from 'express';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf, sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Who asks, as the session says. */
 export interface SignedIn {
@@ -21,15 +22,8 @@ export interface SignedIn {
 export const cookieName = 'kettle_session';
 const sessionDays = 14;
 
-interface UserRow {
-  id: IdBytes;
-  name: string;
-  email: string;
-  role: string;
-  zone: string;
-  country: string;
+interface UserRow extends Row<'app_user', 'id' | 'name' | 'email' | 'role' | 'zone' | 'country' | 'version'> {
   hours: unknown;
-  version: number;
 }
 
 export const userColumns = 'u.id, u.name, u.email, u.role, u.zone, u.country, u.hours, u.version';

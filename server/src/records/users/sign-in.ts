@@ -6,6 +6,7 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { hashPassword } from './users';
 import { personOf, userColumns } from './session';
+import type { Row } from '../../platform/database/schema.generated';
 
 const windowSeconds = 15 * 60;
 
@@ -38,7 +39,7 @@ export async function signIn(
   const key = `${credentials.address} ${email}`;
   await take(limiters.address, credentials.address);
   await take(limiters.person, key);
-  const [row] = await database.rows<Parameters<typeof personOf>[0] & { password_hash: string }>(
+  const [row] = await database.rows<Parameters<typeof personOf>[0] & Row<'app_user', 'password_hash'>>(
     `SELECT ${userColumns}, u.password_hash FROM app_user u WHERE u.email = :email`,
     { email },
   );

@@ -1,25 +1,22 @@
-import type { SavedView, ViewId, ViewPlace } from '@kettle/contract';
+import type { SavedView, ViewId } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, newId, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../users/index';
 import { work, type PersonWork } from '../../platform/work/work';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 type Names = 'listViews' | 'saveView' | 'changeView' | 'removeView' | 'pinView' | 'favourView';
 
-interface ViewRow {
-  id: IdBytes;
-  place: ViewPlace;
-  name: string;
-  query: string;
-  is_shared: number;
+interface ViewRow extends Row<
+  'saved_view',
+  'id' | 'place' | 'name' | 'query' | 'is_shared' | 'user_id' | 'version'
+> {
+  owner_name: Tables['app_user']['name'];
   is_landing: number;
   is_favourite: number;
-  user_id: IdBytes;
-  owner_name: string;
-  version: number;
 }
 
 /** Mine and shared ones of a place, mine first. */

@@ -3,9 +3,10 @@ import { readJot, type KnownPerson } from '@kettle/core/jot';
 import { nameKey } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** Words so common in a line that they would only bring strangers. */
 const common = new Set(
@@ -60,13 +61,9 @@ async function readKnown(
   where: string,
   parameters: Record<string, string | Buffer>,
 ): Promise<KnownPerson[]> {
-  const rows = await db.rows<{
-    id: IdBytes;
-    given_name: string;
-    family_name: string;
-    company_name: string | null;
-    is_mine: number;
-  }>(
+  const rows = await db.rows<
+    Row<'contact', 'id' | 'given_name' | 'family_name' | 'company_name'> & { is_mine: number }
+  >(
     `SELECT c.id, c.given_name, c.family_name, c.company_name, c.archived_at IS NULL AND c.owner_id <=> :me AS is_mine
        FROM contact c WHERE ${where} LIMIT ${mostCandidates}`,
     { ...parameters, me: bytesOf(who.id) },

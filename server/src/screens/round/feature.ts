@@ -2,10 +2,11 @@ import type { UserId } from '@kettle/contract';
 import { localDate, localMoment } from '@kettle/core/time';
 import * as z from 'zod';
 import type { Feature } from '../../platform/feature';
-import { idOf, type IdBytes } from '../../platform/ids';
+import { idOf } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
 import { closeRoundDay } from './read-round';
 import { roundRoutes } from './round.routes';
+import type { Row } from '../../platform/database/schema.generated';
 
 const closeDayKind = 'close-round-day';
 const ofUser = z.object({ userId: z.uuid() });
@@ -22,7 +23,7 @@ export const roundFeature = {
   routes: roundRoutes,
   jobs: () => ({ [closeDayKind]: closeDay }),
   daily: async ({ database, calendars }, now) => {
-    const users = await database.rows<{ id: IdBytes; zone: string; country: string }>(
+    const users = await database.rows<Row<'app_user', 'id' | 'zone' | 'country'>>(
       'SELECT id, zone, country FROM app_user ORDER BY id',
     );
     return users.map(({ id, zone, country }) => {

@@ -5,21 +5,26 @@ import type { Services } from '../../platform/services';
 import { type SignedIn, mayChange, todayOf } from '../../records/users/index';
 import { insertTasks } from '../../activity/tasks/index';
 import { work } from '../../platform/work/work';
+import type { Row } from '../../platform/database/schema.generated';
 
-type Row = z.output<typeof moveRows>['rows'][number];
+type AskedRow = z.output<typeof moveRows>['rows'][number];
 type Moved = { moved: number; refused: { purpose: string; why: string }[] };
 
 /**
  * Moves rows to later days: a task gets the day, a reason without one becomes a task on it. Rows that cannot be moved are
  * told, and the others move all the same.
  */
-export async function moveRoundRows(services: Services, who: SignedIn, rows: readonly Row[]): Promise<Moved> {
+export async function moveRoundRows(
+  services: Services,
+  who: SignedIn,
+  rows: readonly AskedRow[],
+): Promise<Moved> {
   const { clock } = services;
   const today = todayOf(services, who);
   const result = await work(services, who, async (w) => {
     const reply: Moved = { moved: 0, refused: [] };
     w.say(`${rows.length} rows of the Round moved`);
-    const refuse = (row: Row, why: string) => reply.refused.push({ purpose: row.purpose, why });
+    const refuse = (row: AskedRow, why: string) => reply.refused.push({ purpose: row.purpose, why });
     for (const row of rows) {
       if (row.to <= today) {
         refuse(row, 'the day has passed');
@@ -35,7 +40,7 @@ export async function moveRoundRows(services: Services, who: SignedIn, rows: rea
         else reply.moved += 1;
         continue;
       }
-      const [about] = await w.rows<{ owner_id: IdBytes | null; company_id: IdBytes | null }>(
+      const [about] = await w.rows<Row<'deal', 'company_id'> & { owner_id: IdBytes | null }>(
         row.contactId === null
           ? 'SELECT owner_id, company_id FROM deal WHERE id = :id'
           : 'SELECT owner_id, company_id FROM contact WHERE id = :id',

@@ -28,7 +28,7 @@ import {
 } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { type TetherColumns, tetherOf } from '../../records/contacts/index';
 import { readPerson } from '../../records/users/index';
@@ -37,6 +37,7 @@ import { readBlocks } from '../../activity/calendar/index';
 import { readFacts, type KnownFact } from './read-facts';
 import { readHeader } from './read-header';
 import { type Work } from '../../platform/work/work';
+import type { Row, Tables } from '../../platform/database/schema.generated';
 
 /** A row counts as asked about, never silently dropped, from this many moves on. */
 const movesBeforeAsking = 3;
@@ -105,7 +106,7 @@ function keeping<Key, Value>(compute: (key: Key) => Value): (key: Key) => Value 
 }
 
 async function readPinned(db: Queryable, ownerId: string, today: string): Promise<Set<string>> {
-  const rows = await db.rows<{ row_key: string }>(
+  const rows = await db.rows<Row<'round_place', 'row_key'>>(
     'SELECT row_key FROM round_place WHERE user_id = :user AND on_date = :today ORDER BY row_key',
     { user: bytesOf(ownerId), today },
   );
@@ -114,7 +115,7 @@ async function readPinned(db: Queryable, ownerId: string, today: string): Promis
 
 /** What the last days taught, oldest first. */
 async function readHistory(db: Queryable, ownerId: string, today: string): Promise<number[]> {
-  const rows = await db.rows<{ best: number }>(
+  const rows = await db.rows<{ best: Tables['round_day']['best_below_per_minute'] }>(
     `SELECT best_below_per_minute AS best FROM round_day WHERE user_id = :user AND on_date < :today
       ORDER BY on_date DESC LIMIT ${horizonDays}`,
     { user: bytesOf(ownerId), today },
@@ -226,11 +227,9 @@ function countRows(rows: readonly RankedRow[], today: PlainDate): Round['counts'
   return { all: rows.length, late: rows.filter((row) => dueOf(row, today) === 'late').length, channels };
 }
 
-interface DetailRow extends TetherColumns {
-  id: IdBytes;
+interface DetailRow extends TetherColumns, Row<'contact', 'id' | 'zone'> {
   display_name: string;
   company_name: string | null;
-  zone: string;
 }
 
 interface Details {
@@ -257,7 +256,7 @@ async function readDetails(
       )
     : [];
   const deals = dealIds.length
-    ? await db.rows<{ id: IdBytes; name: string }>('SELECT id, name FROM deal WHERE id IN (:ids)', {
+    ? await db.rows<Row<'deal', 'id' | 'name'>>('SELECT id, name FROM deal WHERE id IN (:ids)', {
         ids: dealIds.map((id) => bytesOf(id)),
       })
     : [];

@@ -12,6 +12,7 @@ import { readJournal } from '../../activity/journal/index';
 import { readContact } from '../../records/contacts/index';
 import { type SignedIn, todayOf } from '../../records/users/index';
 import { readTask } from '../../activity/tasks/index';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** What people said and did; what the system noted of it is in the journal. */
 const said = journalKinds.filter((kind) => kind !== 'system');
@@ -75,7 +76,7 @@ async function nextOfRun(
   contactId: string,
 ): Promise<ProposalFacts['runNext']> {
   const { database, clock } = services;
-  const [row] = await database.rows<{ run_id: Buffer | null }>('SELECT run_id FROM task WHERE id = :id', {
+  const [row] = await database.rows<Row<'task', 'run_id'>>('SELECT run_id FROM task WHERE id = :id', {
     id: bytesOf(taskId),
   });
   if (!row?.run_id) return null;

@@ -15,4 +15,9 @@ ALTER TABLE contact DROP INDEX IF EXISTS contact_country, ADD INDEX contact_coun
 ALTER TABLE contact DROP INDEX IF EXISTS contact_created, ADD INDEX contact_created (archived_at, created_at, id);
 ALTER TABLE contact ADD INDEX IF NOT EXISTS contact_standing_due (standing_id, archived_at, owner_id, next_touch_due);
 ALTER TABLE contact DROP INDEX IF EXISTS contact_standing;
+ALTER TABLE deal DROP INDEX IF EXISTS deal_next, ADD INDEX deal_next (status, archived_at, next_step_sort, id);
+ALTER TABLE deal DROP INDEX IF EXISTS deal_close, ADD INDEX deal_close (status, archived_at, close_sort, id);
+ALTER TABLE deal DROP INDEX IF EXISTS deal_value, ADD INDEX deal_value (status, archived_at, amount_minor, id);
+ALTER TABLE deal DROP INDEX IF EXISTS deal_name, ADD INDEX deal_name (status, archived_at, name, id);
+ALTER TABLE deal DROP INDEX IF EXISTS deal_won, ADD INDEX deal_won (status, archived_at, closed_on, id);
 ALTER TABLE company DROP INDEX IF EXISTS company_name, ADD INDEX company_name (archived_at, name, id);

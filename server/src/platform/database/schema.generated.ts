@@ -1,0 +1,829 @@
+// Written from the migrated schema by `npm run schema`; a test fails when it is out of date.
+import type {
+  AgreementId,
+  BulkId,
+  CadenceId,
+  CadenceVersionId,
+  ChangeSetId,
+  CommentId,
+  CompanyId,
+  ContactId,
+  CustomFieldId,
+  DealId,
+  EntryId,
+  FileId,
+  FormId,
+  ImportId,
+  LeadId,
+  MailId,
+  MeetingId,
+  MergeId,
+  NotificationId,
+  PhoneCallId,
+  PipelineId,
+  ProductId,
+  RunId,
+  SiteId,
+  SnippetId,
+  StageId,
+  StandingId,
+  StirringId,
+  TaskId,
+  TemplateId,
+  TextId,
+  UserId,
+  ViewId,
+} from '@kettle/contract';
+import type { IdBytes } from '../ids';
+
+/** A DATETIME(3) or TIMESTAMP in UTC, as the driver gives it: `2026-11-24 09:15:00.000`. `instantOf` makes an instant of it. */
+export type SqlInstant = string;
+/** A DECIMAL as text, so that no digit is lost. */
+export type SqlDecimal = string;
+/** A BIGINT: a number, or text where a number would lose digits. `wholeNumber` makes a number of it. */
+export type SqlWhole = number | string;
+/** JSON as text, not read yet. */
+export type SqlJson = string;
+
+/** Every table with the columns of its rows. */
+export interface Tables {
+  agreement: {
+    id: IdBytes<AgreementId>;
+    name: string;
+    company_id: IdBytes<CompanyId> | null;
+    contact_id: IdBytes<ContactId> | null;
+    deal_id: IdBytes<DealId> | null;
+    owner_id: IdBytes<UserId>;
+    starts_on: string;
+    term_months: number;
+    value_minor: SqlWhole;
+    currency: string;
+    notice_days: number;
+    lead_days: number;
+    renews_itself: number;
+    ends_on: string;
+    notice_deadline_on: string;
+    lead_on: string;
+    created_at: SqlInstant;
+    archived_at: SqlInstant | null;
+    version: number;
+  };
+  answer_tally: {
+    tries: number;
+    cases: number;
+    answered: number;
+  };
+  app_user: {
+    id: IdBytes<UserId>;
+    name: string;
+    email: string;
+    role: 'rep' | 'manager' | 'admin';
+    password_hash: string;
+    zone: string;
+    country: string;
+    hours: SqlJson;
+    signature: string;
+    monthly_quota_minor: SqlWhole | null;
+    demo_words: string | null;
+    created_at: SqlInstant;
+    version: number;
+  };
+  brief_task: {
+    deal_id: IdBytes<DealId>;
+    brief_task_id: IdBytes<string>;
+    stage_id: IdBytes<StageId>;
+    task_id: IdBytes<TaskId>;
+    made_as: string;
+    is_withdrawn: number;
+  };
+  bulk: {
+    id: IdBytes<BulkId>;
+    user_id: IdBytes<UserId>;
+    words: string;
+    act: SqlJson;
+    state: 'running' | 'done' | 'undoing' | 'undone';
+    created_at: SqlInstant;
+    set_id: IdBytes<ChangeSetId> | null;
+  };
+  bulk_item: {
+    bulk_id: IdBytes<BulkId>;
+    contact_id: IdBytes<ContactId>;
+    position: number;
+    state: 'waiting' | 'changed' | 'same' | 'failed' | 'undone' | 'kept';
+    reason: string | null;
+  };
+  cadence: {
+    id: IdBytes<CadenceId>;
+    name: string;
+    current_version_id: IdBytes<CadenceVersionId>;
+    created_at: SqlInstant;
+    retired_at: SqlInstant | null;
+    version: number;
+  };
+  cadence_version: {
+    id: IdBytes<CadenceVersionId>;
+    cadence_id: IdBytes<CadenceId>;
+    number: number;
+    definition: SqlJson;
+    created_at: SqlInstant;
+  };
+  change_row: {
+    set_id: IdBytes<ChangeSetId>;
+    position: number;
+    table_name: string;
+    row_key: string;
+    op: 'insert' | 'update' | 'delete';
+    refs: string;
+    was: string | null;
+    became: string | null;
+  };
+  change_set: {
+    id: IdBytes<ChangeSetId>;
+    parent_id: IdBytes<string> | null;
+    act: string;
+    words: string;
+    user_id: IdBytes<UserId> | null;
+    at: SqlInstant;
+    request_hash: Buffer | null;
+    result: SqlJson | null;
+    undoes_id: IdBytes<ChangeSetId> | null;
+    undone_by_id: IdBytes<ChangeSetId> | null;
+  };
+  channel_fact: {
+    contact_id: IdBytes<ContactId>;
+    channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other';
+    tries_since_conversation: number;
+    tried: number;
+    answered: number;
+  };
+  company: {
+    id: IdBytes<CompanyId>;
+    name: string;
+    name_key: string;
+    trade: string | null;
+    website: string | null;
+    street: string | null;
+    postcode: string | null;
+    city: string | null;
+    country: string;
+    zone: string;
+    about: string;
+    owner_id: IdBytes<UserId> | null;
+    created_at: SqlInstant;
+    archived_at: SqlInstant | null;
+    version: number;
+  };
+  contact: {
+    id: IdBytes<ContactId>;
+    category: 'person' | 'organisation';
+    given_name: string;
+    family_name: string;
+    sort_name: string;
+    job_title: string | null;
+    company_id: IdBytes<CompanyId> | null;
+    site_id: IdBytes<SiteId> | null;
+    company_name: string | null;
+    email: string | null;
+    email_label: string | null;
+    phone: string | null;
+    phone_label: string | null;
+    phone_unusable: number;
+    email_unusable: number;
+    country: string;
+    zone: string;
+    zone_by_hand: number;
+    standing_id: IdBytes<StandingId>;
+    standing_set_at: SqlInstant;
+    check_in_days: number | null;
+    owner_id: IdBytes<UserId> | null;
+    source: string | null;
+    warmth: 'hot' | 'warm' | 'cool' | null;
+    about: string;
+    import_id: IdBytes<ImportId> | null;
+    last_touch_at: SqlInstant | null;
+    last_touch_kind: string | null;
+    last_touch_counts: 'conversation' | 'attempt' | 'none' | null;
+    last_conversation_at: SqlInstant | null;
+    waiting_since: SqlInstant | null;
+    next_touch_due: string | null;
+    next_step_on: string | null;
+    next_step_channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other' | null;
+    check_in_sort: string;
+    next_step_sort: string;
+    search_text: string;
+    created_at: SqlInstant;
+    archived_at: SqlInstant | null;
+    version: number;
+    display_name: string;
+  };
+  contact_company: {
+    contact_id: IdBytes<ContactId>;
+    company_id: IdBytes<CompanyId>;
+    role: string | null;
+  };
+  contact_merge: {
+    id: IdBytes<MergeId>;
+    kept_id: IdBytes<ContactId>;
+    gone_id: IdBytes<ContactId>;
+    user_id: IdBytes<UserId>;
+    gone_name: string;
+    merged_at: SqlInstant;
+  };
+  contact_point: {
+    id: IdBytes<string>;
+    contact_id: IdBytes<ContactId>;
+    kind: 'email' | 'phone' | 'link';
+    label: string | null;
+    value: string;
+    position: number;
+  };
+  contact_tag: {
+    contact_id: IdBytes<ContactId>;
+    tag: string;
+  };
+  custom_field: {
+    id: IdBytes<CustomFieldId>;
+    subject: 'contact' | 'company' | 'deal';
+    name: string;
+    type: 'text' | 'number' | 'money' | 'date' | 'choice' | 'yes-no' | 'link' | 'person';
+    choices: SqlJson;
+    position: number;
+    retired_at: SqlInstant | null;
+    version: number;
+  };
+  custom_value: {
+    record_id: IdBytes<string>;
+    field_id: IdBytes<CustomFieldId>;
+    text_value: string | null;
+    number_value: SqlDecimal | null;
+    date_value: string | null;
+    person_id: IdBytes<ContactId> | null;
+  };
+  deal: {
+    id: IdBytes<DealId>;
+    name: string;
+    status: 'open' | 'won' | 'lost' | 'parked';
+    company_id: IdBytes<CompanyId> | null;
+    contact_id: IdBytes<ContactId> | null;
+    stage_id: IdBytes<StageId>;
+    owner_id: IdBytes<UserId>;
+    amount_minor: SqlWhole;
+    currency: string;
+    win_probability: SqlDecimal | null;
+    expected_close_on: string | null;
+    stage_since: SqlInstant;
+    opened_at: SqlInstant | null;
+    changed_at: SqlInstant;
+    last_touch_at: SqlInstant | null;
+    last_touch_kind: string | null;
+    next_step_on: string | null;
+    next_step_channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other' | null;
+    loose_since: SqlInstant | null;
+    closed_on: string | null;
+    close_reason: string | null;
+    wake_on: string | null;
+    created_at: SqlInstant;
+    archived_at: SqlInstant | null;
+    version: number;
+    type: 'new' | 'more' | 'renewal';
+    priority: 'high' | 'usual' | 'low';
+    decision_on: string | null;
+    source: string | null;
+    parent_id: IdBytes<DealId> | null;
+    lead_id: IdBytes<LeadId> | null;
+    close_words: string;
+    lost_to: string | null;
+    next_step_sort: string;
+    close_sort: string;
+    moved_at: SqlInstant | null;
+  };
+  deal_colleague: {
+    deal_id: IdBytes<DealId>;
+    user_id: IdBytes<UserId>;
+  };
+  deal_competitor: {
+    deal_id: IdBytes<DealId>;
+    name: string;
+  };
+  deal_line: {
+    id: IdBytes<string>;
+    deal_id: IdBytes<DealId>;
+    position: number;
+    product_id: IdBytes<ProductId> | null;
+    name: string;
+    quantity: SqlDecimal;
+    price_minor: SqlWhole;
+    discount_percent: SqlDecimal;
+    billing: 'once' | 'yearly';
+  };
+  deal_person: {
+    deal_id: IdBytes<DealId>;
+    contact_id: IdBytes<ContactId>;
+    role: 'decides' | 'signs' | 'uses' | 'advises';
+  };
+  do_not_contact: {
+    contact_id: IdBytes<ContactId>;
+    channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other';
+    since: SqlInstant;
+    origin: string;
+  };
+  entry_before: {
+    entry_id: IdBytes<EntryId>;
+    number: number;
+    body: string;
+    at: SqlInstant;
+    edited_by: IdBytes<UserId>;
+    edited_at: SqlInstant;
+  };
+  entry_comment: {
+    id: IdBytes<CommentId>;
+    entry_id: IdBytes<EntryId>;
+    user_id: IdBytes<UserId>;
+    body: string;
+    created_at: SqlInstant;
+  };
+  entry_person: {
+    entry_id: IdBytes<EntryId>;
+    contact_id: IdBytes<ContactId>;
+    at: SqlInstant;
+  };
+  event: {
+    id: IdBytes<string>;
+    at: SqlInstant;
+    kind: string;
+    topic: string;
+    record_id: IdBytes<string>;
+    user_id: IdBytes<UserId> | null;
+    set_id: IdBytes<ChangeSetId>;
+    cause: string;
+    owners: string;
+    data: string;
+  };
+  favourite_view: {
+    user_id: IdBytes<UserId>;
+    view_id: IdBytes<ViewId>;
+  };
+  file_part: {
+    file_id: IdBytes<FileId>;
+    number: number;
+    bytes: Buffer;
+  };
+  first_admin: {
+    only_one: number;
+    user_id: IdBytes<UserId>;
+  };
+  gateway_event: {
+    event_id: string;
+    taken_at: SqlInstant;
+  };
+  import_batch: {
+    id: IdBytes<ImportId>;
+    user_id: IdBytes<UserId>;
+    file_name: string;
+    type: 'csv' | 'vcard';
+    encoding: string;
+    content: Buffer;
+    content_hash: Buffer;
+    fields: SqlJson;
+    state: 'judged' | 'applying' | 'done' | 'undoing' | 'undone';
+    created_at: SqlInstant;
+    applied_at: SqlInstant | null;
+    version: number;
+    with_likely: number;
+    leads_as: string | null;
+    set_id: IdBytes<ChangeSetId> | null;
+    kept: number;
+    layout: SqlJson | null;
+  };
+  import_row: {
+    import_id: IdBytes<ImportId>;
+    position: number;
+    line: number;
+    verdict: 'wrong' | 'twice-in-file' | 'likely' | 'known' | 'new';
+    draft: SqlJson;
+    problems: SqlJson;
+  };
+  job: {
+    id: IdBytes<string>;
+    dedupe_key: string;
+    kind: string;
+    payload: SqlJson;
+    shard: number;
+    state: 'due' | 'claimed' | 'acting' | 'done' | 'failed' | 'review';
+    due_at: SqlInstant;
+    owner: IdBytes<string> | null;
+    lease_until: SqlInstant | null;
+    attempts: number;
+    last_error: string | null;
+    finished_at: SqlInstant | null;
+    asked_by: IdBytes<string> | null;
+    failed_at: SqlInstant | null;
+  };
+  journal_entry: {
+    id: IdBytes<EntryId>;
+    at: SqlInstant;
+    kind: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other' | 'note' | 'system';
+    direction: 'out' | 'in' | null;
+    outcome_id: string | null;
+    outcome_label: string | null;
+    counts: 'conversation' | 'attempt' | 'none';
+    minutes: number | null;
+    body: string;
+    is_rich: number;
+    user_id: IdBytes<UserId> | null;
+    contact_id: IdBytes<ContactId> | null;
+    company_id: IdBytes<CompanyId> | null;
+    deal_id: IdBytes<DealId> | null;
+    task_id: IdBytes<TaskId> | null;
+    run_id: IdBytes<RunId> | null;
+    removed_at: SqlInstant | null;
+    created_at: SqlInstant;
+    done: SqlJson | null;
+    edited_at: SqlInstant | null;
+    removed_by: IdBytes<UserId> | null;
+    version: number;
+  };
+  landing_view: {
+    user_id: IdBytes<UserId>;
+    place: 'people' | 'tasks' | 'deals' | 'leads';
+    view_id: IdBytes<ViewId>;
+  };
+  mail: {
+    id: IdBytes<MailId>;
+    direction: 'out' | 'in';
+    state: 'waiting' | 'handing-over' | 'sent' | 'failed' | 'held' | 'withdrawn' | 'unfiled' | 'filed' | 'let-go';
+    kind: 'human' | 'automatic' | 'out-of-office' | 'bounce' | 'unsubscribe' | null;
+    message_id: string;
+    idempotency_key: string | null;
+    thread_id: IdBytes<MailId>;
+    in_reply_to: string | null;
+    reference_ids: string;
+    from_name: string;
+    from_address: string;
+    to_address: string;
+    subject: string;
+    text: string;
+    html: string | null;
+    links: SqlJson;
+    user_id: IdBytes<UserId> | null;
+    contact_id: IdBytes<ContactId> | null;
+    deal_id: IdBytes<DealId> | null;
+    run_id: IdBytes<RunId> | null;
+    run_step: number | null;
+    template_id: IdBytes<TemplateId> | null;
+    entry_id: IdBytes<EntryId> | null;
+    arrival_id: IdBytes<string> | null;
+    at: SqlInstant;
+    due_at: SqlInstant | null;
+    handed_at: SqlInstant | null;
+    attempts: number;
+    said: string | null;
+    version: number;
+  };
+  mailbox_cursor: {
+    mailbox: string;
+    uid_validity: SqlWhole;
+    last_uid: SqlWhole;
+  };
+  mail_arrival: {
+    id: IdBytes<string>;
+    digest: Buffer;
+    envelope_from: string | null;
+    content: Buffer;
+    arrived_at: SqlInstant;
+  };
+  meeting: {
+    id: IdBytes<MeetingId>;
+    user_id: IdBytes<UserId>;
+    title: string;
+    place: string | null;
+    starts_at: SqlInstant;
+    ends_at: SqlInstant;
+    travel_minutes: number;
+    contact_id: IdBytes<ContactId> | null;
+    created_at: SqlInstant;
+    version: number;
+  };
+  migration_lease: {
+    only_one: number;
+    token: string;
+    lease_until: SqlInstant;
+  };
+  migration_report: {
+    migration: number;
+    step: string;
+    mended: number;
+    at: SqlInstant;
+  };
+  migration_step: {
+    version: number;
+    done: number;
+    keys_before: string | null;
+  };
+  notification: {
+    id: IdBytes<NotificationId>;
+    user_id: IdBytes<UserId>;
+    words: string;
+    path: string;
+    created_at: SqlInstant;
+    read_at: SqlInstant | null;
+  };
+  not_duplicate: {
+    one_id: IdBytes<ContactId>;
+    other_id: IdBytes<ContactId>;
+    user_id: IdBytes<UserId>;
+    at: SqlInstant;
+  };
+  phone_call: {
+    id: IdBytes<PhoneCallId>;
+    state: 'dialling' | 'ringing' | 'answered' | 'ended' | 'failed';
+    number: string;
+    user_id: IdBytes<UserId>;
+    contact_id: IdBytes<ContactId> | null;
+    started_at: SqlInstant;
+    answered_at: SqlInstant | null;
+    ended_at: SqlInstant | null;
+    result: 'answered' | 'no-answer' | 'busy' | 'voicemail' | 'wrong-number' | 'failed' | null;
+    seconds: number | null;
+  };
+  pipeline: {
+    id: IdBytes<PipelineId>;
+    name: string;
+    position: number;
+    version: number;
+    retired_at: SqlInstant | null;
+  };
+  product: {
+    id: IdBytes<ProductId>;
+    name: string;
+    price_minor: SqlWhole;
+    billing: 'once' | 'yearly';
+    is_retired: number;
+    version: number;
+  };
+  prompt_tick: {
+    deal_id: IdBytes<DealId>;
+    prompt_id: IdBytes<string>;
+    user_id: IdBytes<UserId>;
+    at: SqlInstant;
+  };
+  rate_limit: {
+    key: string;
+    points: number;
+    expire: SqlWhole | null;
+  };
+  round_day: {
+    user_id: IdBytes<UserId>;
+    on_date: string;
+    best_below_per_minute: number;
+  };
+  round_place: {
+    user_id: IdBytes<UserId>;
+    on_date: string;
+    row_key: string;
+  };
+  run: {
+    id: IdBytes<RunId>;
+    cadence_id: IdBytes<CadenceId>;
+    cadence_version_id: IdBytes<CadenceVersionId>;
+    contact_id: IdBytes<ContactId>;
+    deal_id: IdBytes<DealId> | null;
+    owner_id: IdBytes<UserId>;
+    status: 'running' | 'paused' | 'finished' | 'stopped';
+    step: number;
+    next_on: string | null;
+    paused_until: string | null;
+    exit_reason: string | null;
+    handled: SqlJson;
+    answered: number;
+    started_at: SqlInstant;
+    version: number;
+    active_contact_id: IdBytes<string> | null;
+  };
+  run_step: {
+    run_id: IdBytes<RunId>;
+    step: number;
+    channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other';
+    template_id: IdBytes<TemplateId> | null;
+    reached_at: SqlInstant;
+    acted_at: SqlInstant | null;
+    answered_at: SqlInstant | null;
+  };
+  sales_lead: {
+    id: IdBytes<LeadId>;
+    contact_id: IdBytes<ContactId>;
+    owner_id: IdBytes<UserId> | null;
+    status: 'untried' | 'trying' | 'in-talks' | 'qualified' | 'set-aside';
+    status_since: SqlInstant;
+    hand_status: 'untried' | 'trying' | 'in-talks' | 'qualified' | 'set-aside';
+    hand_at: SqlInstant;
+    warmth: 'hot' | 'warm' | 'cool' | null;
+    subject: string;
+    about: string;
+    company_name: string | null;
+    postcode: string | null;
+    source: string | null;
+    campaign: string | null;
+    follow_up_on: string | null;
+    link: string | null;
+    form_id: IdBytes<FormId> | null;
+    consent_words: string | null;
+    consent_at: SqlInstant | null;
+    aside_reason: string | null;
+    wake_on: string | null;
+    archived_at: SqlInstant | null;
+    deal_id: IdBytes<DealId> | null;
+    import_id: IdBytes<ImportId> | null;
+    given_at: SqlInstant | null;
+    created_at: SqlInstant;
+    version: number;
+  };
+  saved_view: {
+    id: IdBytes<ViewId>;
+    user_id: IdBytes<UserId>;
+    place: 'people' | 'tasks' | 'deals' | 'leads';
+    name: string;
+    query: string;
+    is_shared: number;
+    version: number;
+  };
+  schema_version: {
+    version: SqlWhole;
+    name: string | null;
+    md5: string | null;
+    run_at: SqlInstant | null;
+  };
+  secret: {
+    name: string;
+    value: Buffer;
+  };
+  sender_day: {
+    user_id: IdBytes<UserId>;
+    on_date: string;
+    sent: number;
+    next_at: SqlInstant;
+  };
+  session: {
+    token_hash: Buffer;
+    user_id: IdBytes<UserId>;
+    created_at: SqlInstant;
+    expires_at: SqlInstant;
+  };
+  setting: {
+    name: string;
+    value: SqlJson;
+    version: number;
+  };
+  site: {
+    id: IdBytes<SiteId>;
+    company_id: IdBytes<CompanyId>;
+    name: string;
+    street: string | null;
+    postcode: string | null;
+    city: string | null;
+    country: string;
+    zone: string;
+    position: number;
+  };
+  snippet: {
+    id: IdBytes<SnippetId>;
+    name: string;
+    body: string;
+    version: number;
+  };
+  stage: {
+    id: IdBytes<StageId>;
+    pipeline_id: IdBytes<PipelineId>;
+    name: string;
+    win_probability: SqlDecimal;
+    patience_days: number;
+    position: number;
+    version: number;
+    needs: SqlJson;
+    brief: SqlJson;
+    retired_at: SqlInstant | null;
+  };
+  stage_stay: {
+    deal_id: IdBytes<DealId>;
+    number: number;
+    stage_id: IdBytes<StageId>;
+    entered_at: SqlInstant;
+    left_at: SqlInstant | null;
+  };
+  standing: {
+    id: IdBytes<StandingId>;
+    name: string;
+    standing_group: 'prospect' | 'customer' | 'former';
+    check_in_days: number | null;
+    position: number;
+    is_default: number;
+    version: number;
+  };
+  stirring: {
+    id: IdBytes<StirringId>;
+    dedupe_key: string;
+    at: SqlInstant;
+    kind: string;
+    words: string;
+    user_id: IdBytes<UserId> | null;
+    contact_id: IdBytes<ContactId> | null;
+    deal_id: IdBytes<DealId> | null;
+    mail_id: IdBytes<MailId> | null;
+    number: string | null;
+    text_id: IdBytes<TextId> | null;
+    times: number;
+    handled_at: SqlInstant | null;
+    handled_by: IdBytes<UserId> | null;
+    version: number;
+  };
+  stored_file: {
+    id: IdBytes<FileId>;
+    name: string;
+    media_type: string;
+    size: number;
+    contact_id: IdBytes<ContactId> | null;
+    company_id: IdBytes<CompanyId> | null;
+    deal_id: IdBytes<DealId> | null;
+    template_id: IdBytes<TemplateId> | null;
+    user_id: IdBytes<UserId>;
+    is_complete: number;
+    created_at: SqlInstant;
+    removed_at: SqlInstant | null;
+  };
+  task: {
+    id: IdBytes<TaskId>;
+    channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other';
+    purpose: string;
+    due_on: string;
+    promised_at: SqlInstant | null;
+    minutes: number;
+    state: 'open' | 'done' | 'dropped';
+    owner_id: IdBytes<UserId>;
+    made_by: IdBytes<UserId> | null;
+    contact_id: IdBytes<ContactId> | null;
+    company_id: IdBytes<CompanyId> | null;
+    deal_id: IdBytes<DealId> | null;
+    run_id: IdBytes<RunId> | null;
+    run_step: number | null;
+    is_automatic: number;
+    spacing_days: number | null;
+    times_moved: number;
+    drop_reason: string | null;
+    finished_at: SqlInstant | null;
+    created_at: SqlInstant;
+    version: number;
+    repeats: string | null;
+    repeats_from: string | null;
+    remind_minutes: number | null;
+    remind_at: SqlInstant | null;
+    bulk_id: IdBytes<BulkId> | null;
+  };
+  template: {
+    id: IdBytes<TemplateId>;
+    name: string;
+    channel: 'email' | 'text';
+    subject: string;
+    body: string;
+    created_at: SqlInstant;
+    retired_at: SqlInstant | null;
+    version: number;
+  };
+  text_message: {
+    id: IdBytes<TextId>;
+    direction: 'out' | 'in';
+    state: 'waiting' | 'sent' | 'delivered' | 'failed' | 'withdrawn' | 'filed' | 'unfiled';
+    number: string;
+    body: string;
+    gateway_id: string | null;
+    user_id: IdBytes<UserId> | null;
+    contact_id: IdBytes<ContactId> | null;
+    run_id: IdBytes<RunId> | null;
+    run_step: number | null;
+    template_id: IdBytes<TemplateId> | null;
+    entry_id: IdBytes<EntryId> | null;
+    at: SqlInstant;
+    attempts: number;
+    said: string | null;
+  };
+  web_form: {
+    id: IdBytes<FormId>;
+    form_key: string;
+    name: string;
+    title: string;
+    asks_phone: number;
+    asks_company: number;
+    asks_postcode: number;
+    consent_words: string;
+    thanks: string;
+    source: string;
+    campaign: string | null;
+    is_open: number;
+    origins: SqlJson;
+    trapped: number;
+    created_at: SqlInstant;
+    version: number;
+  };
+}
+
+/** Some columns of the rows of a table. */
+export type Row<Table extends keyof Tables, Column extends keyof Tables[Table]> = Pick<Tables[Table], Column>;
