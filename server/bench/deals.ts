@@ -50,7 +50,7 @@ export async function benchDeals({ database, services, now }: Bench): Promise<vo
     [
       'the first page by value',
       { ...all, sort: '-value', after: 0 },
-      'ORDER BY d.amount_minor DESC, d.id DESC LIMIT 100',
+      'ORDER BY d.home_minor DESC, d.id DESC LIMIT 100',
     ],
     [
       'a page in the middle of the lost, latest first',
@@ -144,6 +144,7 @@ async function load(
       bytesOf(stages[n % stages.length]!.id),
       owner,
       100 * ((n * 6151) % 90_000),
+      100 * ((n * 6151) % 90_000),
       organisation.currency,
       day(((n * 31) % 300) - 20),
       at(n % 40),
@@ -155,7 +156,7 @@ async function load(
   };
   for (let from = 0; from < dealCount; from += rowsAtOnce)
     await database.change(
-      `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, owner_id, amount_minor, currency,
+      `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, owner_id, amount_minor, home_minor, currency,
           expected_close_on, stage_since, changed_at, next_step_on, closed_on, created_at) VALUES :rows`,
       { rows: Array.from({ length: Math.min(rowsAtOnce, dealCount - from) }, (_, n) => rowOf(from + n)) },
     );

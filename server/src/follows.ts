@@ -5,9 +5,17 @@ import { deriveDealTouches } from './processes/deals/index';
 import { deriveLeadStatus } from './processes/leads/index';
 import { bringBack } from './processes/removal/index';
 import { deriveSearchText } from './records/contacts/index';
+import { deriveHomeAmounts } from './records/settings/index';
 
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {
   reactions: [handRunsOver, bringBack, recountAfterRules],
-  derivers: [deriveTouchFacts, deriveDealTouches, deriveLeadStatus, deriveNextSteps, deriveSearchText],
+  derivers: [
+    deriveHomeAmounts,
+    deriveTouchFacts,
+    deriveDealTouches,
+    deriveLeadStatus,
+    deriveNextSteps,
+    deriveSearchText,
+  ],
 };

@@ -23,6 +23,8 @@ export const aDealRow = (part: object = {}): DealRow =>
     contactId: 'greta',
     stageId: 'Inquiry',
     amountMinor: 1_200_000,
+    currency: 'GBP',
+    homeMinor: 1_200_000,
     weightedMinor: 120_000,
     winProbability: 0.1,
     expectedCloseOn: '2026-12-10',

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { agreementId, companyId, contactId, dealId, userId } from '../base/ids';
-import { amountMinor, instant, line, plainDate } from '../base/values';
+import { amountMinor, currency, instant, line, plainDate } from '../base/values';
 
 export const agreementRow = z.object({
   id: agreementId,
@@ -17,6 +17,7 @@ export const agreementRow = z.object({
   termMonths: z.int(),
   valueMinor: z.int(),
   currency: z.string(),
+  homeMinor: z.int().nullable(),
   noticeDays: z.int(),
   leadDays: z.int(),
   renewsItself: z.boolean(),
@@ -45,6 +46,8 @@ export const agreementBase = {
   startsOn: plainDate,
   termMonths: z.int().min(1).max(120),
   valueMinor: amountMinor,
+  /** Left out, the organisation's own. */
+  currency: currency.optional(),
   noticeDays: z.int().min(0).max(730),
   leadDays: z.int().min(0).max(730),
   renewsItself: z.boolean(),

@@ -14,7 +14,16 @@ import {
   taskId,
   userId,
 } from '../base/ids';
-import { amountMinor, instant, line, plainDate, probability, resolved, version } from '../base/values';
+import {
+  amountMinor,
+  currency,
+  instant,
+  line,
+  plainDate,
+  probability,
+  resolved,
+  version,
+} from '../base/values';
 import { channel, tetherState } from '../base/words';
 import { customValue, tetherFacts } from '../contacts';
 import { nextStep } from '../journal';
@@ -61,6 +70,8 @@ export const dealRow = z.object({
   stageId,
   amountMinor: z.int(),
   currency: z.string(),
+  /** In the organisation's own currency, at the rate of the day; null while there is no rate. Sums are made of these. */
+  homeMinor: z.int().nullable(),
   winProbability: probability,
   weightedMinor: z.int(),
   expectedCloseOn: plainDate.nullable(),
@@ -126,7 +137,14 @@ export const dealPage = z.object({ rows: z.array(dealRow) });
 
 export const countDeals = dealQuery.extend({ group: dealGrouping.optional() });
 
-const dealSum = { count: z.int(), totalMinor: z.int(), weightedMinor: z.int() };
+const dealSum = {
+  count: z.int(),
+  /** In the organisation's own currency. */
+  totalMinor: z.int(),
+  weightedMinor: z.int(),
+  /** How many are in no sum, because there is no rate for their currency. */
+  unvalued: z.int(),
+};
 
 export const dealCount = z.object({
   found: z.object(dealSum),
@@ -152,6 +170,8 @@ export const dealFields = {
 
 /** What a caller may leave out: on a change it stays as it is. */
 const furtherFields = {
+  /** Left out, the organisation's own; on a change, as it is. */
+  currency,
   decisionOn: plainDate.nullable(),
   type: dealType,
   priority: dealPriority,

@@ -1,2 +1,3 @@
 export * from './close-reasons';
 export * from './schemas';
+export * from './organisation';

@@ -1,5 +1,6 @@
 import { type RouteSpec } from '../base/route';
 import { closeReasons } from './close-reasons';
+import { organisationSettings, roundSettings } from './organisation';
 import { changeJournalSettings, journalSettings } from './schemas';
 
 export const settingsRoutes = {
@@ -13,6 +14,24 @@ export const settingsRoutes = {
     summary: 'Change outcomes, what counts as a touch, checklists',
     body: changeJournalSettings,
     reply: journalSettings,
+  },
+  organisationSettings: {
+    access: 'rep',
+    summary: 'Currency, country, zone and exchange rates of the organisation',
+    reply: organisationSettings,
+  },
+  changeOrganisationSettings: {
+    access: 'admin',
+    summary: 'Change currency, country, zone and exchange rates of the organisation',
+    body: organisationSettings,
+    reply: organisationSettings,
+  },
+  roundSettings: { access: 'rep', summary: 'What the Round reckons with', reply: roundSettings },
+  changeRoundSettings: {
+    access: 'admin',
+    summary: 'Change what the Round reckons with',
+    body: roundSettings,
+    reply: roundSettings,
   },
   closeReasons: { access: 'rep', summary: 'Reasons to choose from', reply: closeReasons },
   changeCloseReasons: {

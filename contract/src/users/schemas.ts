@@ -37,6 +37,8 @@ export const session = z.object({
   /** The server's clock at the reply; the browser keeps the difference, so that demo time works. */
   now: instant,
   currency: z.string(),
+  /** Currencies an amount may be in: the organisation's own first. */
+  currencies: z.array(z.string()),
   /** The newest change known at the reply: the stream of changes goes on from it, so that nothing between the two is missed. */
   lastChange: z.uuid().nullable(),
 });

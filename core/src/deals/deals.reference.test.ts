@@ -67,7 +67,7 @@ test('the weighted total is the mean over every way the deals can end, but for t
   fc.assert(
     fc.property(fc.array(deal, { maxLength: 9 }), (deals) => {
       const rows = deals.map(({ amountMinor, probability }) => ({
-        amountMinor,
+        homeMinor: amountMinor,
         weightedMinor: weightedMinor(amountMinor, probability, 0),
       }));
       const { weightedMinor: total } = totalsOf(

@@ -6,7 +6,7 @@ const columns = laneColumns(today, 5);
 const dealOf = (part: Partial<LaneDeal> = {}): LaneDeal => ({
   id: 'a',
   stageId: 'survey',
-  amountMinor: 100,
+  homeMinor: 100,
   weightedMinor: 25,
   expectedCloseOn: '2026-12-10',
   nextStepOn: '2026-11-26',
@@ -42,7 +42,7 @@ test('inside a month the next step orders, loose ones last, then the greater', (
     dealOf({ id: 'loose', nextStepOn: null }),
     dealOf({ id: 'later', nextStepOn: '2026-12-01' }),
     dealOf({ id: 'small' }),
-    dealOf({ id: 'great', amountMinor: 900 }),
+    dealOf({ id: 'great', homeMinor: 900 }),
   ];
   const [lane] = layLanes(deals, ['survey'], columns, today);
   expect(lane!.cells[2]!.map(({ id }) => id)).toEqual(['great', 'small', 'later', 'loose']);
@@ -65,7 +65,7 @@ test('beyond the axis there is no date, and nothing is moved into the past', () 
 const someDeal = fc.record({
   id: fc.uuid(),
   stageId: fc.constantFrom('a', 'b', 'c'),
-  amountMinor: fc.integer({ min: 0, max: 100_000_000 }),
+  homeMinor: fc.integer({ min: 0, max: 100_000_000 }),
   weightedMinor: fc.integer({ min: 0, max: 100_000_000 }),
   expectedCloseOn: fc.option(
     fc.constantFrom('2026-11-01', '2026-11-24', '2026-12-31', '2027-01-15', '2028-01-01'),

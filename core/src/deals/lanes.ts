@@ -4,7 +4,8 @@ import type { PlainDate } from '@kettle/contract';
 export interface LaneDeal {
   readonly id: string;
   readonly stageId: string;
-  readonly amountMinor: number;
+  /** In the organisation's currency, as the weighted amount is; null while there is no rate for its own. */
+  readonly homeMinor: number | null;
   readonly weightedMinor: number;
   readonly expectedCloseOn: PlainDate | null;
   /** The next step's day; null is loose. */
@@ -21,6 +22,8 @@ export interface Totals {
   readonly count: number;
   readonly totalMinor: number;
   readonly weightedMinor: number;
+  /** How many are in no sum, for want of a rate. */
+  readonly unvalued: number;
 }
 
 export interface Lane<Deal extends LaneDeal> {
@@ -81,7 +84,7 @@ function byNextStep(a: LaneDeal, b: LaneDeal): number {
     if (b.nextStepOn === null) return -1;
     return a.nextStepOn < b.nextStepOn ? -1 : 1;
   }
-  return b.amountMinor - a.amountMinor || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
+  return (b.homeMinor ?? 0) - (a.homeMinor ?? 0) || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
 }
 
 /** What of a cell is drawn, and what stands behind a count. */
@@ -106,11 +109,12 @@ export function foldCell<Deal>(
   return { shown: deals.filter(isShown), folded };
 }
 
-export function totalsOf(deals: readonly Pick<LaneDeal, 'amountMinor' | 'weightedMinor'>[]): Totals {
+export function totalsOf(deals: readonly Pick<LaneDeal, 'homeMinor' | 'weightedMinor'>[]): Totals {
   return {
     count: deals.length,
-    totalMinor: deals.reduce((sum, deal) => sum + deal.amountMinor, 0),
+    totalMinor: deals.reduce((sum, deal) => sum + (deal.homeMinor ?? 0), 0),
     weightedMinor: deals.reduce((sum, deal) => sum + deal.weightedMinor, 0),
+    unvalued: deals.filter(({ homeMinor }) => homeMinor === null).length,
   };
 }
 

@@ -46,6 +46,8 @@ export type RoundFact = { readonly act: FactAct } & (
       readonly patienceDays: number;
       readonly weightedMinor: number;
       readonly amountMinor: number;
+      /** What the amount is in; left out, the organisation's own. */
+      readonly currency?: string;
       readonly since: PlainDate;
     }
   | {
@@ -54,6 +56,8 @@ export type RoundFact = { readonly act: FactAct } & (
       readonly patienceDays: number;
       readonly weightedMinor: number;
       readonly amountMinor: number;
+      /** What the amount is in; left out, the organisation's own. */
+      readonly currency?: string;
       readonly stage: string;
       readonly since: PlainDate;
     }
@@ -239,12 +243,12 @@ export function reasonOf(
     }
     case 'loose':
       return {
-        words: `deal ${sayMoney(fact.amountMinor, saying.currency)} has no next step`,
+        words: `deal ${sayMoney(fact.amountMinor, fact.currency ?? saying.currency)} has no next step`,
         pressing: false,
       };
     case 'stalled':
       return {
-        words: `deal ${sayMoney(fact.amountMinor, saying.currency)} stalled ${sayCount(fact.daysPast, 'day')} past its patience in ${fact.stage}`,
+        words: `deal ${sayMoney(fact.amountMinor, fact.currency ?? saying.currency)} stalled ${sayCount(fact.daysPast, 'day')} past its patience in ${fact.stage}`,
         pressing: false,
       };
     case 'lead':

@@ -3,12 +3,12 @@ import { sayMoney } from '@kettle/core/money';
 import { sayDate, sayDay, sayShortDay } from '@kettle/core/time';
 import { Here } from '../services/here';
 
-/** Minor units as money of the organisation's currency. */
+/** Minor units as money, of the organisation's currency unless another one is named. */
 @Pipe({ name: 'money' })
 export class MoneyPipe implements PipeTransform {
   private readonly here = inject(Here);
-  transform(amountMinor: number): string {
-    return sayMoney(amountMinor, this.here.currency());
+  transform(amountMinor: number, currency = this.here.currency()): string {
+    return sayMoney(amountMinor, currency);
   }
 }
 

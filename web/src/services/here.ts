@@ -16,6 +16,8 @@ export class Here {
   readonly session = this.known.asReadonly();
   readonly person = computed(() => this.known()?.person ?? null);
   readonly currency = computed(() => this.known()?.currency ?? 'GBP');
+  /** Currencies an amount may be in, the organisation's own first. */
+  readonly currencies = computed(() => this.known()?.currencies ?? [this.currency()]);
   readonly zone = computed(() => this.person()?.zone ?? 'UTC');
   readonly now = computed(() => {
     this.tick();

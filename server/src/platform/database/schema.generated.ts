@@ -58,6 +58,7 @@ export interface Tables {
     term_months: number;
     value_minor: SqlWhole;
     currency: string;
+    home_minor: SqlWhole | null;
     notice_days: number;
     lead_days: number;
     renews_itself: number;
@@ -269,6 +270,7 @@ export interface Tables {
     owner_id: IdBytes<UserId>;
     amount_minor: SqlWhole;
     currency: string;
+    home_minor: SqlWhole | null;
     win_probability: SqlDecimal | null;
     expected_close_on: string | null;
     stage_since: SqlInstant;
@@ -358,6 +360,11 @@ export interface Tables {
     cause: string;
     owners: string;
     data: string;
+  };
+  exchange_rate: {
+    currency: string;
+    from_on: string;
+    rate: SqlDecimal;
   };
   favourite_view: {
     user_id: IdBytes<UserId>;

@@ -19,7 +19,7 @@ export interface TableSpec {
 /** Tables whose rows people change. Every write to them in a unit of work is captured and can be undone. */
 export const tables = {
   app_user: { topic: 'user', derived: ['password_hash'] },
-  agreement: { topic: 'agreement' },
+  agreement: { topic: 'agreement', derived: ['home_minor'] },
   brief_task: { topic: 'deal', of: 'deal_id' },
   cadence: { topic: 'cadence' },
   cadence_version: { topic: 'cadence', of: 'cadence_id' },
@@ -46,7 +46,14 @@ export const tables = {
   custom_value: { topic: 'contact', alsoTopics: ['company', 'deal'], of: 'record_id' },
   deal: {
     topic: 'deal',
-    derived: ['last_touch_at', 'last_touch_kind', 'next_step_on', 'next_step_channel', 'loose_since'],
+    derived: [
+      'home_minor',
+      'last_touch_at',
+      'last_touch_kind',
+      'next_step_on',
+      'next_step_channel',
+      'loose_since',
+    ],
     soft: ['changed_at'],
   },
   deal_colleague: { topic: 'deal', of: 'deal_id' },
@@ -57,6 +64,7 @@ export const tables = {
   entry_before: { topic: 'journal', of: 'entry_id' },
   entry_comment: { topic: 'journal', of: 'entry_id' },
   entry_person: { topic: 'journal', of: 'entry_id' },
+  exchange_rate: { topic: 'setting' },
   favourite_view: { topic: 'view', of: 'view_id' },
   journal_entry: { topic: 'journal', soft: ['edited_at'], removedBy: 'removed_at' },
   landing_view: { topic: 'view', of: 'view_id' },

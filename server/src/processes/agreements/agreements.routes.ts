@@ -22,6 +22,7 @@ interface AgreementColumns extends Row<
   | 'term_months'
   | 'value_minor'
   | 'currency'
+  | 'home_minor'
   | 'notice_days'
   | 'lead_days'
   | 'renews_itself'
@@ -50,6 +51,7 @@ function agreementOf(row: AgreementColumns): AgreementRow {
     termMonths: row.term_months,
     valueMinor: wholeNumber(row.value_minor),
     currency: row.currency,
+    homeMinor: row.home_minor === null ? null : wholeNumber(row.home_minor),
     noticeDays: row.notice_days,
     leadDays: row.lead_days,
     renewsItself: row.renews_itself === 1,
@@ -69,7 +71,7 @@ async function readAgreements(
   const rows = await db.rows<AgreementColumns>(
     `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
             c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
-            a.ends_on, a.term_months, a.value_minor, a.currency, a.notice_days, a.lead_days, a.renews_itself,
+            a.ends_on, a.term_months, a.value_minor, a.currency, a.home_minor, a.notice_days, a.lead_days, a.renews_itself,
             a.notice_deadline_on, a.lead_on, a.archived_at, a.version
        FROM agreement a LEFT JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
        LEFT JOIN contact c ON c.id = a.contact_id

@@ -43,7 +43,7 @@ export async function writeAgreement(
       startsOn: body.startsOn,
       termMonths: body.termMonths,
       valueMinor: body.valueMinor,
-      currency: organisation.currency,
+      currency: body.currency ?? organisation.currency,
       noticeDays: body.noticeDays,
       leadDays: body.leadDays,
       renewsItself: body.renewsItself,

@@ -200,7 +200,7 @@ async function readCustomersOfOthers(
   const ids = [...new Set(people.flatMap(({ companyId }) => companyId ?? []))].map((id) => bytesOf(id));
   if (ids.length === 0) return new Set();
   const rows = await db.rows<{ company_id: IdBytes }>(
-    `SELECT company_id FROM agreement WHERE company_id IN (:ids) AND ends_on >= :today
+    `SELECT company_id FROM agreement WHERE company_id IN (:ids) AND archived_at IS NULL AND ends_on >= :today
       GROUP BY company_id HAVING SUM(owner_id = :user) = 0`,
     { ids, user: bytesOf(userId), today },
   );

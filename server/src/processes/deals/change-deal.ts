@@ -66,6 +66,7 @@ const fieldsAt: Readonly<Partial<Record<keyof ChangeDeal, FieldAt>>> = {
   name: { column: 'name' },
   stageId: { column: 'stage_id' },
   amountMinor: { column: 'amount_minor' },
+  currency: { column: 'currency' },
   expectedCloseOn: { column: 'expected_close_on' },
   winProbability: { column: 'win_probability' },
   decisionOn: { column: 'decision_on' },
@@ -86,6 +87,7 @@ const asChange = (deal: Deal): Partial<ChangeDeal> => ({
   name: deal.name,
   stageId: deal.stageId,
   amountMinor: deal.amountMinor,
+  currency: deal.currency,
   expectedCloseOn: deal.expectedCloseOn,
   winProbability: deal.ownProbability,
   decisionOn: deal.decisionOn,
@@ -120,12 +122,16 @@ async function changeInside(w: PersonWork, dealId: string, asked: ChangeDeal): P
   const to = await readStage(w, body.stageId);
   if (body.parentId !== undefined) await assertParent(w, dealId, body.parentId);
   const amountMinor = amountOf(body.lines ?? before.lines, body.amountMinor);
+  const currency = body.currency ?? before.currency;
   const contact = await readContactFor(w, before, body.contactId);
   const ownerId = await newOwner(w, before, body.ownerId);
   // Amount and close date are real changes: patience counts from now. A change of stage sets it further down.
-  const isReal = amountMinor !== before.amountMinor || body.expectedCloseOn !== before.expectedCloseOn;
+  const isReal =
+    amountMinor !== before.amountMinor ||
+    currency !== before.currency ||
+    body.expectedCloseOn !== before.expectedCloseOn;
   await w.change(
-    `UPDATE deal SET name = :name, amount_minor = :amount, expected_close_on = :close, win_probability = :probability,
+    `UPDATE deal SET name = :name, amount_minor = :amount, currency = :currency, expected_close_on = :close, win_probability = :probability,
             decision_on = :decision, type = :type, priority = :priority, source = :source, parent_id = :parent,
             contact_id = :contact, company_id = :company, owner_id = :owner, changed_at = IF(:isReal, :now, changed_at)
       WHERE id = :id`,
@@ -133,6 +139,7 @@ async function changeInside(w: PersonWork, dealId: string, asked: ChangeDeal): P
       id: bytesOf(dealId),
       name: body.name,
       amount: amountMinor,
+      currency,
       close: body.expectedCloseOn,
       probability: body.winProbability === undefined ? before.ownProbability : body.winProbability,
       decision: body.decisionOn === undefined ? before.decisionOn : body.decisionOn,

@@ -46,7 +46,7 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
       stage: bytesOf(stage.id),
       owner: bytesOf(w.who.id),
       amount: amountOf(body.lines ?? [], body.amountMinor),
-      currency: organisation.currency,
+      currency: body.currency ?? organisation.currency,
       probability: body.winProbability ?? null,
       close: body.expectedCloseOn,
       decision: body.decisionOn ?? null,

@@ -17,7 +17,7 @@ const columns: Record<DealGridFieldKey, string> = {
   name: 'd.name',
   'next-step': 'd.next_step_on',
   close: 'd.expected_close_on',
-  value: 'd.amount_minor',
+  value: 'd.home_minor',
   probability: `COALESCE(d.win_probability, ${ofStage('win_probability')})`,
   stage: 'd.stage_id',
   pipeline: ofStage('pipeline_id'),

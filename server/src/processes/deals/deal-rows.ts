@@ -20,6 +20,7 @@ interface DealColumns
       | 'stage_id'
       | 'amount_minor'
       | 'currency'
+      | 'home_minor'
       | 'expected_close_on'
       | 'type'
       | 'priority'
@@ -63,7 +64,7 @@ interface DetailColumns
 }
 
 const rowColumns = `d.id, d.name, d.status, d.company_id, co.name AS company_name, d.contact_id,
-    c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency,
+    c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency, d.home_minor,
     d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
     d.type, d.priority, d.owner_id, u.name AS owner_name, d.moved_at, d.last_touch_at, d.last_touch_kind,
     NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.closed_on, d.archived_at, d.version`;
@@ -80,7 +81,7 @@ export const dealRowsSelect = `SELECT ${rowColumns} ${joined}`;
 function dealRowOf(row: DealColumns, today: string): DealRow {
   const own = row.own_probability === null ? null : Number(row.own_probability);
   const stage = Number(row.stage_probability);
-  const amountMinor = wholeNumber(row.amount_minor);
+  const homeMinor = row.home_minor === null ? null : wholeNumber(row.home_minor);
   return {
     id: idOf(row.id),
     name: row.name,
@@ -90,10 +91,11 @@ function dealRowOf(row: DealColumns, today: string): DealRow {
     contactId: idOrNull(row.contact_id),
     contactName: row.contact_name,
     stageId: idOf(row.stage_id),
-    amountMinor,
+    amountMinor: wholeNumber(row.amount_minor),
     currency: row.currency,
+    homeMinor,
     winProbability: own ?? stage,
-    weightedMinor: weightedMinor(amountMinor, own, stage),
+    weightedMinor: weightedMinor(homeMinor ?? 0, own, stage),
     expectedCloseOn: row.expected_close_on,
     type: row.type,
     priority: row.priority,

@@ -65,15 +65,17 @@ interface SumColumns {
   count: string;
   total: string | null;
   weighted: string | null;
+  unvalued: string | null;
 }
 
-const sums = `COUNT(*) AS count, SUM(d.amount_minor) AS total,
-  SUM(ROUND(d.amount_minor * COALESCE(d.win_probability, (SELECT st.win_probability FROM stage st WHERE st.id = d.stage_id)))) AS weighted`;
+const sums = `COUNT(*) AS count, SUM(d.home_minor) AS total, SUM(d.home_minor IS NULL) AS unvalued,
+  SUM(ROUND(d.home_minor * COALESCE(d.win_probability, (SELECT st.win_probability FROM stage st WHERE st.id = d.stage_id)))) AS weighted`;
 
 const sumOf = (row: SumColumns | undefined) => ({
   count: wholeNumber(row?.count ?? 0),
   totalMinor: wholeNumber(row?.total ?? 0),
   weightedMinor: wholeNumber(row?.weighted ?? 0),
+  unvalued: wholeNumber(row?.unvalued ?? 0),
 });
 
 const mostGroups = 300;

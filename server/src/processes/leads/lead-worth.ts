@@ -3,8 +3,9 @@ import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import type { AllSettings } from '../../records/settings/index';
 
-/** Writes what a lead is expected to bring, once enough leads and deals are decided to know it. */
+/** Writes what a lead is expected to bring, if that is to be learned and once enough leads and deals are decided to know it. */
 export async function learnLeadWorth(tx: Queryable, round: AllSettings['round']): Promise<void> {
+  if (!round.learnsLead) return;
   const [counts] = await tx.rows<{ qualified: string; aside: string; won: string; lost: string }>(
     `SELECT (SELECT COUNT(*) FROM sales_lead WHERE status = 'qualified') AS qualified,
             (SELECT COUNT(*) FROM sales_lead WHERE status = 'set-aside') AS aside,
@@ -12,7 +13,7 @@ export async function learnLeadWorth(tx: Queryable, round: AllSettings['round'])
             (SELECT COUNT(*) FROM deal WHERE status = 'lost') AS lost`,
   );
   const [median] = await tx.rows<{ median: string | null }>(
-    "SELECT MEDIAN(amount_minor) OVER () AS median FROM deal WHERE status = 'won' LIMIT 1",
+    "SELECT MEDIAN(home_minor) OVER () AS median FROM deal WHERE status = 'won' AND home_minor IS NOT NULL LIMIT 1",
   );
   const leadMinor = leadWorth({
     qualified: wholeNumber(counts?.qualified ?? 0),

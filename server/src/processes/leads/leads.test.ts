@@ -1,6 +1,7 @@
 import type { Contact, Lead, LeadList, OwnerRule, Round } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aLead, aLog, journalOf } from '../../../testing/people';
+import { learnLeadWorth } from './lead-worth';
 
 let installation: Installation;
 let rep: Caller;
@@ -282,4 +283,23 @@ test('a long list comes in parts: how many there are is said, and hidden is only
   expect([whole.found, part.found, part.rows.length, part.hidden - whole.hidden]).toEqual([3, 3, 2, 0]);
   expect(part.rows.map(({ id }) => id)).toEqual(whole.rows.slice(0, 2).map(({ id }) => id));
   expect((await caller.call('listLeads', { query: { limit: 0 } })).body.fields[0].path).toBe('query.limit');
+});
+
+test('what a lead brings is not learned where an admin says it', async () => {
+  const { round } = await installation.services.settings.read(installation.services.database);
+  const asked: string[] = [];
+  const nobody = {
+    rows: (sql: string) => {
+      asked.push(sql);
+      return Promise.resolve([]);
+    },
+    change: (sql: string) => {
+      asked.push(sql);
+      return Promise.resolve(0);
+    },
+  };
+  await learnLeadWorth(nobody, { ...round, learnsLead: false });
+  expect(asked).toEqual([]);
+  await learnLeadWorth(nobody, { ...round, learnsLead: true });
+  expect(asked.length).toBeGreaterThan(0);
 });

@@ -11,7 +11,7 @@ import type { Row } from '../../platform/database/schema.generated';
 interface DealFacts {
   readonly id: Buffer;
   readonly stageId: string;
-  readonly amountMinor: number;
+  readonly homeMinor: number;
   readonly ownProbability: number | null;
   readonly movedOn: string;
   readonly isOpen: boolean;
@@ -62,7 +62,7 @@ export async function checkPipeline(
 type Rule = Pick<Stage, 'winProbability' | 'patienceDays'>;
 
 const weightedOf = (deals: readonly DealFacts[], { winProbability }: Rule) =>
-  deals.reduce((sum, deal) => sum + weightedMinor(deal.amountMinor, deal.ownProbability, winProbability), 0);
+  deals.reduce((sum, deal) => sum + weightedMinor(deal.homeMinor, deal.ownProbability, winProbability), 0);
 
 const stalledOf = (deals: readonly DealFacts[], { patienceDays }: Rule, today: string) =>
   deals.filter((deal) => daysBetween(deal.movedOn, today) > patienceDays).length;
@@ -71,10 +71,17 @@ async function readDealFacts(db: Queryable, stages: readonly Stage[]): Promise<D
   const rows = await db.rows<
     Row<
       'deal',
-      'id' | 'stage_id' | 'status' | 'amount_minor' | 'win_probability' | 'expected_close_on' | 'decision_on'
+      | 'id'
+      | 'stage_id'
+      | 'status'
+      | 'amount_minor'
+      | 'home_minor'
+      | 'win_probability'
+      | 'expected_close_on'
+      | 'decision_on'
     > & { moved_at: string; line_count: string | number; roles: string | null; competitors: string | null }
   >(
-    `SELECT d.id, d.stage_id, d.status, d.amount_minor, d.win_probability, d.moved_at, d.expected_close_on, d.decision_on,
+    `SELECT d.id, d.stage_id, d.status, d.amount_minor, d.home_minor, d.win_probability, d.moved_at, d.expected_close_on, d.decision_on,
             (SELECT COUNT(*) FROM deal_line l WHERE l.deal_id = d.id) AS line_count,
             (SELECT GROUP_CONCAT(DISTINCT p.role) FROM deal_person p WHERE p.deal_id = d.id) AS roles,
             (SELECT MIN(k.name) FROM deal_competitor k WHERE k.deal_id = d.id) AS competitors
@@ -88,7 +95,7 @@ async function readDealFacts(db: Queryable, stages: readonly Stage[]): Promise<D
   return rows.map((row) => ({
     id: row.id,
     stageId: idOf<string>(row.stage_id),
-    amountMinor: wholeNumber(row.amount_minor),
+    homeMinor: wholeNumber(row.home_minor),
     ownProbability: row.win_probability === null ? null : Number(row.win_probability),
     movedOn: row.moved_at.slice(0, 10),
     isOpen: row.status === 'open',

@@ -47,6 +47,8 @@ interface FactRow
   ends_on: string | null;
   notice_deadline_on: string | null;
   value_minor: string | null;
+  deal_currency: string | null;
+  agreement_currency: string | null;
 }
 
 export interface FactAsk {
@@ -54,7 +56,6 @@ export interface FactAsk {
   /** The deal meant; else their open one that closes soonest. */
   readonly dealId: string | null;
   readonly sender: { readonly name: string; readonly email: string; readonly zone: string };
-  readonly currency: string;
   readonly now: string;
 }
 
@@ -62,14 +63,14 @@ export interface FactAsk {
 export async function readFacts(db: Queryable, ask: FactAsk): Promise<Facts> {
   const [row] = await db.rows<FactRow>(
     `SELECT c.given_name, c.family_name, c.display_name, c.job_title, c.email, c.phone, co.name AS company_name, co.city,
-            d.name AS deal_name, d.amount_minor, d.expected_close_on,
-            a.name AS agreement_name, a.ends_on, a.notice_deadline_on, a.value_minor
+            d.name AS deal_name, d.amount_minor, d.currency AS deal_currency, d.expected_close_on,
+            a.name AS agreement_name, a.ends_on, a.notice_deadline_on, a.value_minor, a.currency AS agreement_currency
        FROM contact c
        LEFT JOIN company co ON co.id = c.company_id
        LEFT JOIN deal d ON d.id = COALESCE(:deal, (SELECT o.id FROM deal o WHERE o.contact_id = c.id AND o.status = 'open'
             ORDER BY o.expected_close_on IS NULL, o.expected_close_on, o.id LIMIT 1))
        LEFT JOIN agreement a ON a.id = (SELECT r.id FROM agreement r
-            WHERE (r.contact_id = c.id OR r.company_id = c.company_id) AND r.ends_on >= :today
+            WHERE (r.contact_id = c.id OR r.company_id = c.company_id) AND r.ends_on >= :today AND r.archived_at IS NULL
             ORDER BY r.ends_on, r.id LIMIT 1)
       WHERE c.id = :contact`,
     {
@@ -81,7 +82,8 @@ export async function readFacts(db: Queryable, ask: FactAsk): Promise<Facts> {
   if (!row) throw new Problem('not-found');
   const today = localDate(ask.now, ask.sender.zone);
   const day = (on: string | null) => on && sayDate(on, today);
-  const money = (minor: string | null) => (minor === null ? null : sayMoney(Number(minor), ask.currency));
+  const money = (minor: string | null, currency: string | null) =>
+    minor === null || currency === null ? null : sayMoney(Number(minor), currency);
   return {
     contact: {
       given_name: row.given_name,
@@ -92,12 +94,16 @@ export async function readFacts(db: Queryable, ask: FactAsk): Promise<Facts> {
       phone: row.phone,
     },
     company: { name: row.company_name, city: row.city },
-    deal: { name: row.deal_name, value: money(row.amount_minor), closes: day(row.expected_close_on) },
+    deal: {
+      name: row.deal_name,
+      value: money(row.amount_minor, row.deal_currency),
+      closes: day(row.expected_close_on),
+    },
     agreement: {
       name: row.agreement_name,
       ends: day(row.ends_on),
       notice_until: day(row.notice_deadline_on),
-      value: money(row.value_minor),
+      value: money(row.value_minor, row.agreement_currency),
     },
     sender: {
       name: ask.sender.name,

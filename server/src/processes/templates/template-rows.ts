@@ -66,12 +66,11 @@ export interface Sender {
 /** A text filled for one person, as it would be sent by the sender. */
 export async function fillFor(
   db: Queryable,
-  { clock, settings }: Services,
+  { clock }: Services,
   text: { readonly subject: string; readonly body: string },
   about: { readonly contactId: string; readonly dealId: string | null; readonly sender: Sender },
 ): Promise<Filled> {
-  const { organisation } = await settings.read(db);
-  const facts = await readFacts(db, { ...about, currency: organisation.currency, now: clock.now() });
+  const facts = await readFacts(db, { ...about, now: clock.now() });
   const snippets = Object.fromEntries((await listSnippets(db)).map(({ name, body }) => [name, body]));
   return fill(text, facts, snippets);
 }

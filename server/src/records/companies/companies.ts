@@ -31,7 +31,7 @@ export async function readCompanyRows(
                   WHERE l.company_id = co.id) AS people,
             (SELECT MAX(c.last_touch_at) FROM contact c WHERE c.company_id = co.id) AS last_touch_at,
             (SELECT COUNT(*) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_deals,
-            (SELECT SUM(d.amount_minor) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_value
+            (SELECT SUM(d.home_minor) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_value
        FROM company co LEFT JOIN app_user u ON u.id = co.owner_id ${where}
       ORDER BY co.name, co.id LIMIT ${limit}`,
     parameters,

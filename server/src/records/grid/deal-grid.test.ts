@@ -213,6 +213,7 @@ test('any filter finds on the lanes, in the list and in the count what its quest
       expect(count.found).toEqual({
         count: expected.length,
         totalMinor: expected.reduce((sum, deal) => sum + deal.amountMinor, 0),
+        unvalued: 0,
         weightedMinor: expected.reduce((sum, deal) => sum + deal.weightedMinor, 0),
       });
       expect(lanes.hidden).toBe(deals.length - expected.length);

@@ -2,5 +2,7 @@ export { settingsFeature } from './feature';
 export { askForTouchFacts, enqueueTouchFacts, touchFactsKind, touchFactsPart } from './ask-for-touch-facts';
 export { Calendars, usualHours, zoneOfCountry } from './calendars';
 export { changeSetting } from './change-setting';
+export { deriveHomeAmounts } from './home-amounts';
+export { readCurrencies } from './organisation.routes';
 export { Settings, outcomeNamed, type AllSettings } from './settings';
 export { countStandings, readDefaultStanding, readStandings, saveStandings } from './standings';

@@ -5,6 +5,7 @@ import {
   currency,
   outcome as outcomeSchema,
   ownerRule,
+  roundSettings,
   standingId,
   touchPolicy,
   zoneName,
@@ -15,9 +16,12 @@ import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 
+const usualChances = roundSettings.shape.p0.parse(defaultRoundSettings.p0);
+
 /** Every setting of the organisation with the default that holds until somebody changes it. */
 const shapes = {
   organisation: z.object({
+    version: z.int().default(1),
     currency: currency.default('GBP'),
     homeCountry: countryCode.default('GB'),
     homeZone: zoneName.default('Europe/London'),
@@ -55,9 +59,15 @@ const shapes = {
   }),
   leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
   round: z.object({
-    p0: z.record(z.string(), z.number().min(0).max(1)).default({ ...defaultRoundSettings.p0 }),
+    version: z.int().default(1),
+    // A chance that was never set is the usual one.
+    p0: roundSettings.shape.p0
+      .partial()
+      .default({})
+      .transform((own) => ({ ...usualChances, ...own })),
     promiseMinor: z.int().min(0).default(defaultRoundSettings.promiseMinor),
     leadMinor: z.int().min(0).default(defaultRoundSettings.leadMinor),
+    learnsLead: z.boolean().default(true),
     silenceLossChance: z.number().min(0).max(1).default(defaultRoundSettings.silenceLossChance),
     renewalDays: z.number().min(0.5).default(defaultRoundSettings.renewalDays),
     reserveMinutes: z.int().min(0).max(480).default(defaultRoundSettings.reserveMinutes),

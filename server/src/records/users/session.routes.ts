@@ -7,6 +7,7 @@ import type { Services } from '../../platform/services';
 import { closeSession, cookieName, cookieOptions, openSession, tokenOf } from './session';
 import { makeLimiters, signIn } from './sign-in';
 import { addFirstAdmin, addUser, needsAdmin, readPerson } from './users';
+import { readCurrencies } from '../settings/index';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -35,6 +36,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       person: await readPerson(database, userId),
       now: clock.now(),
       currency: organisation.currency,
+      currencies: await readCurrencies(database, organisation.currency),
     };
   };
   const begin = async (userId: Session['person']['id'], request: Request, response: Response) => {

@@ -32,7 +32,7 @@ export interface FactReading {
 }
 
 /** Weighted value in minor units of the joined deal and stage. */
-const weighted = 'ROUND(d.amount_minor * COALESCE(d.win_probability, s.win_probability))';
+const weighted = 'ROUND(d.home_minor * COALESCE(d.win_probability, s.win_probability))';
 const usualMinutes: Record<Channel, number> = {
   call: 6,
   email: 5,
@@ -75,16 +75,16 @@ export const factStatements = {
       FROM contact c JOIN standing st ON st.id = c.standing_id
      WHERE c.owner_id = :owner AND c.next_touch_due < :today AND c.next_step_on IS NULL
        AND c.archived_at IS NULL ORDER BY c.id`,
-  yearly: `SELECT COALESCE(company_id, contact_id) AS customer_id, SUM(ROUND(value_minor * 12 / term_months)) AS yearly_minor
+  yearly: `SELECT COALESCE(company_id, contact_id) AS customer_id, SUM(ROUND(home_minor * 12 / term_months)) AS yearly_minor
       FROM agreement WHERE owner_id = :owner AND ends_on > :today AND archived_at IS NULL AND COALESCE(company_id, contact_id) IS NOT NULL
      GROUP BY 1 ORDER BY 1`,
-  renewals: `SELECT a.id, a.name, a.notice_deadline_on, ROUND(a.value_minor * 12 / a.term_months) AS yearly_minor,
+  renewals: `SELECT a.id, a.name, a.notice_deadline_on, ROUND(a.home_minor * 12 / a.term_months) AS yearly_minor,
         a.contact_id, c.country, c.zone, ${callable}
       FROM agreement a LEFT JOIN contact c ON c.id = a.contact_id
      WHERE a.owner_id = :owner AND a.notice_deadline_on >= :today AND a.lead_on <= :today AND a.archived_at IS NULL
        AND (c.next_step_on IS NULL OR c.next_step_on <= :today OR c.next_step_on > a.notice_deadline_on)
      ORDER BY a.id`,
-  deals: `SELECT d.id, d.amount_minor, ${weighted} AS deal_minor, d.status, d.moved_at, d.loose_since, d.created_at,
+  deals: `SELECT d.id, d.amount_minor, d.currency, ${weighted} AS deal_minor, d.status, d.moved_at, d.loose_since, d.created_at,
         d.next_step_on, d.wake_on, d.close_reason, s.patience_days, s.name AS stage_name, d.contact_id, c.country, c.zone, ${callable}
       FROM deal d JOIN stage s ON s.id = d.stage_id LEFT JOIN contact c ON c.id = d.contact_id
      WHERE d.owner_id = :owner AND ((d.status = 'open' AND (d.next_step_on IS NULL OR d.next_step_on <= :today))
@@ -329,7 +329,8 @@ function renewalFact(row: RenewalRow, reading: FactReading, groups: Map<string, 
 interface DealFactRow extends Callable {
   id: IdBytes;
   amount_minor: string | number;
-  deal_minor: string;
+  currency: string;
+  deal_minor: string | null;
   status: 'open' | 'parked';
   moved_at: string;
   loose_since: string | null;
@@ -351,6 +352,7 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
     derivedAct(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row));
   const weightedMinor = Number(row.deal_minor);
   const amountMinor = Number(row.amount_minor);
+  const { currency } = row;
   const patienceDays = row.patience_days;
   if (row.status === 'parked' && row.wake_on !== null) {
     const lateDays = reading.workingDaysSince(row.wake_on);
@@ -367,7 +369,16 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
     const since = reading.dateOf(instantOf(row.loose_since ?? row.created_at));
     const days = daysBetween(since, today);
     facts.push({
-      fact: { kind: 'loose', act: act('loose'), weightedMinor, amountMinor, patienceDays, days, since },
+      fact: {
+        kind: 'loose',
+        act: act('loose'),
+        weightedMinor,
+        amountMinor,
+        currency,
+        patienceDays,
+        days,
+        since,
+      },
       subject,
     });
   }

@@ -38,7 +38,7 @@ export async function readHeader(db: Queryable, { ownerId, today, zone }: Header
   );
   const [quota] = await db.rows<{ target: string | null; sold: string | null }>(
     `SELECT u.monthly_quota_minor AS target,
-            (SELECT SUM(d.amount_minor) FROM deal d
+            (SELECT SUM(d.home_minor) FROM deal d
               WHERE d.owner_id = u.id AND d.status = 'won' AND d.closed_on >= :month) AS sold
        FROM app_user u WHERE u.id = :user`,
     { user, month },

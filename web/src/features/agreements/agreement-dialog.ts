@@ -39,7 +39,16 @@ import { Here } from '../../services/here';
           </label>
           <label class="field">
             <span>Value of the term</span>
-            <input name="value" inputmode="decimal" [(ngModel)]="value" required />
+            <span class="with-unit">
+              <input name="value" inputmode="decimal" [(ngModel)]="value" required />
+              @if (here.currencies().length > 1) {
+                <select name="currency" aria-label="Currency" [(ngModel)]="currency">
+                  @for (each of here.currencies(); track each) {
+                    <option [value]="each">{{ each }}</option>
+                  }
+                </select>
+              }
+            </span>
             @if (valueWrong() ?? problem()?.of('valueMinor'); as wrong) {
               <span class="wrong">{{ wrong }}</span>
             }
@@ -86,13 +95,15 @@ import { Here } from '../../services/here';
 export class AgreementDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<AgreementDialog>);
+  protected readonly here = inject(Here);
   protected readonly asked = inject<{ contact: Contact; deal: Deal | null }>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly valueWrong = signal<string | null>(null);
   protected name = this.asked.deal?.name ?? '';
-  protected startsOn = inject(Here).today();
+  protected startsOn = this.here.today();
   protected termMonths = 12;
   protected value = this.asked.deal ? String(this.asked.deal.amountMinor / 100) : '';
+  protected currency = this.asked.deal?.currency ?? this.here.currency();
   protected noticeDays = 60;
   protected leadDays = 30;
   protected renewsItself = true;
@@ -110,6 +121,7 @@ export class AgreementDialog {
       leadDays,
       renewsItself,
       valueMinor,
+      currency: this.currency,
       contactId: asked.contact.id,
       dealId: asked.deal?.id ?? null,
     };

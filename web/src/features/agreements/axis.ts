@@ -4,7 +4,9 @@ import { yearlyValueMinor } from '@kettle/core/agreements';
 
 export interface AxisRow {
   readonly agreement: AgreementRow;
+  /** In the agreement's own currency, and in the organisation's; null while there is no rate. */
   readonly yearlyMinor: number;
+  readonly yearlyHomeMinor: number | null;
   /** Positions on the axis, 0 = today, 1 = a year on; null beyond it. */
   readonly lead: number;
   readonly deadline: number | null;
@@ -33,6 +35,8 @@ export function axisOf(agreements: readonly AgreementRow[], today: string): Axis
       return {
         agreement,
         yearlyMinor: yearlyValueMinor(agreement.valueMinor, agreement.termMonths),
+        yearlyHomeMinor:
+          agreement.homeMinor === null ? null : yearlyValueMinor(agreement.homeMinor, agreement.termMonths),
         lead: place(agreement.leadOn),
         deadline: deadline < 0 || deadline > span ? null : deadline / span,
         end: place(agreement.endsOn),

@@ -38,7 +38,13 @@ export class RenewalsPage {
     this.api.call('listAgreements', { query }),
   );
   protected readonly axis = computed(() => axisOf(this.agreements.value()?.rows ?? [], this.here.today()));
-  protected readonly yearly = computed(() => this.axis().rows.reduce((sum, row) => sum + row.yearlyMinor, 0));
+  protected readonly yearly = computed(() =>
+    this.axis().rows.reduce((sum, row) => sum + (row.yearlyHomeMinor ?? 0), 0),
+  );
+
+  protected readonly unvalued = computed(
+    () => this.axis().rows.filter(({ yearlyHomeMinor }) => yearlyHomeMinor === null).length,
+  );
 
   constructor() {
     effect(() => {

@@ -153,6 +153,7 @@ export class CloseDealDialog {
       leadDays,
       renewsItself,
       valueMinor,
+      currency: this.asked.deal.currency,
     };
     return {
       as,

@@ -64,6 +64,9 @@ export class DealDialog {
   protected contactId: string = this.asked.contact?.id ?? this.before?.contactId ?? '';
   protected name = this.before?.name ?? '';
   protected amount = this.before ? String(this.before.amountMinor / 100) : '';
+  protected currency = this.before?.currency ?? this.here.currency();
+  /** Also the one it is in, should it have no rate any more. */
+  protected readonly currencies = [...new Set([...this.here.currencies(), this.currency])];
   protected readonly stageId = signal<string>(this.before?.stageId ?? '');
   protected closeOn =
     this.before?.expectedCloseOn ?? (this.before ? '' : addDays(this.here.today(), usualDaysToClose));
@@ -163,6 +166,7 @@ export class DealDialog {
       name: this.name,
       stageId: this.stageId(),
       amountMinor,
+      currency: this.currency,
       expectedCloseOn: this.closeOn || null,
       winProbability: this.probability === '' ? null : Number(this.probability) / 100,
       ...(this.contactId ? { contactId: this.contactId } : {}),

@@ -57,7 +57,7 @@ const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: '
   host: { '(document:pointerdown)': 'letGo()' },
 })
 export class DealLanes {
-  private readonly here = inject(Here);
+  protected readonly here = inject(Here);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly pipeline = input.required<Pipeline>();
   readonly rows = input.required<readonly DealRow[]>();

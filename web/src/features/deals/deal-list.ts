@@ -102,7 +102,7 @@ const heads: readonly Head[] = [
           <span role="cell" class="soft">{{ deal.closedOn ?? deal.expectedCloseOn | day: 'date' }}</span>
           <span role="cell" class="soft cut">{{ deal.ownerName }}</span>
           <span role="cell" class="num">
-            <b>{{ deal.amountMinor | money }}</b>
+            <b>{{ deal.amountMinor | money: deal.currency }}</b>
           </span>
           <span role="cell" class="num soft">{{ deal.weightedMinor | money }}</span>
         } @else {

@@ -17,6 +17,7 @@ const many = (count: number, part: (n: number) => object = () => ({})) =>
       name: `Deal ${n}`,
       companyName: `Firm ${n}`,
       amountMinor: (100 - n) * 100_000,
+      homeMinor: (100 - n) * 100_000,
       ...part(n),
     }),
   );

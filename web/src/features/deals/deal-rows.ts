@@ -16,7 +16,7 @@ import { Opened } from '../../services/opened';
         <li>
           <button type="button" (click)="opened.open({ kind: 'deal', id: deal.id })">
             <b>{{ deal.name }}</b>
-            <span class="num">{{ deal.amountMinor | money }}</span>
+            <span class="num">{{ deal.amountMinor | money: deal.currency }}</span>
             <span class="soft">
               @if (deal.status === 'open') {
                 {{ deal.tetherState }} · closes {{ deal.expectedCloseOn | day: 'date' }}

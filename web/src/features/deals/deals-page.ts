@@ -143,7 +143,7 @@ export class DealsPage {
   );
   protected readonly totals = computed(() => {
     if (this.shape() !== 'lanes')
-      return this.counted.value()?.found ?? { count: 0, totalMinor: 0, weightedMinor: 0 };
+      return this.counted.value()?.found ?? { count: 0, totalMinor: 0, weightedMinor: 0, unvalued: 0 };
     return totalsOf(this.rows().map((row) => ({ ...row, nextStepOn: row.tether.nextStepOn })));
   });
   protected readonly hidden = computed(() => {

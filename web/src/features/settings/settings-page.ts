@@ -6,6 +6,8 @@ import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
 import { MailSettingsPart } from './mail-settings';
 import { LeadSettingsPart } from './lead-settings';
+import { OrganisationSettingsPart } from './organisation-settings';
+import { RoundSettingsPart } from './round-settings';
 import { MySettings } from './my-settings';
 import { PipelineSettings } from './pipeline-settings';
 import { ProductSettings } from './product-settings';
@@ -15,6 +17,8 @@ import { TeamSettings } from './team-settings';
 type Part =
   | 'me'
   | 'team'
+  | 'organisation'
+  | 'round'
   | 'standings'
   | 'journal'
   | 'pipelines'
@@ -32,6 +36,8 @@ type Part =
     BackgroundSettings,
     MySettings,
     TeamSettings,
+    OrganisationSettingsPart,
+    RoundSettingsPart,
     StandingSettings,
     JournalSettingsPart,
     CustomFieldSettings,
@@ -63,6 +69,12 @@ type Part =
         }
         @case ('team') {
           <kettle-team-settings />
+        }
+        @case ('organisation') {
+          <kettle-organisation-settings />
+        }
+        @case ('round') {
+          <kettle-round-settings />
         }
         @case ('standings') {
           <kettle-standing-settings />
@@ -101,6 +113,8 @@ export class SettingsPage {
     { name: 'team', words: 'People' },
     ...(this.here.person()?.role === 'admin'
       ? ([
+          { name: 'organisation', words: 'Organisation' },
+          { name: 'round', words: 'Round' },
           { name: 'standings', words: 'Standings' },
           { name: 'journal', words: 'Outcomes and touches' },
           { name: 'pipelines', words: 'Pipelines' },

@@ -1,0 +1,60 @@
+import type { Queryable } from '../../platform/database/database';
+import { bytesOf } from '../../platform/ids';
+import type { Deriver } from '../../platform/work/work';
+
+interface Amounts {
+  readonly table: 'deal' | 'agreement';
+  readonly amount: string;
+  /** The day whose rate holds: the one it was closed on, else today. */
+  readonly day: string;
+  /** What the amount depends on. */
+  readonly fields: readonly string[];
+}
+
+const kept: readonly Amounts[] = [
+  {
+    table: 'deal',
+    amount: 'amount_minor',
+    day: 'COALESCE(closed_on, :today)',
+    fields: ['amount_minor', 'currency', 'closed_on'],
+  },
+  { table: 'agreement', amount: 'value_minor', day: ':today', fields: ['value_minor', 'currency'] },
+];
+
+/** Amounts of deals and agreements in the organisation's own currency, when they, the rates or that currency changed. */
+export const deriveHomeAmounts: Deriver = async (w, written) => {
+  const isAll =
+    written.of('exchange_rate').length > 0 ||
+    written.of('setting').some(({ key }) => key === '{"name":"organisation"}');
+  for (const amounts of kept) {
+    const ids = isAll ? null : written.ids(amounts.table, 'id', amounts.fields);
+    if (ids === null || ids.length > 0) await writeHomeAmounts(w, amounts, w.now.slice(0, 10), ids);
+  }
+};
+
+/** Open deals and agreements in a foreign currency, at the rate of a new day. */
+export async function writeAllHomeAmounts(db: Queryable, today: string): Promise<void> {
+  for (const amounts of kept) await writeHomeAmounts(db, amounts, today, null);
+}
+
+/**
+ * An amount in a foreign currency is what its rate makes of it, rounded to the minor unit; empty while there is no rate for its day.
+ * @example
+ * // 1 EUR is 0.86 GBP from 2026-11-02 on: a deal of EUR 1,000.00 has a home amount of 86,000 pence
+ */
+async function writeHomeAmounts(
+  db: Queryable,
+  { table, amount, day }: Amounts,
+  today: string,
+  ids: readonly string[] | null,
+): Promise<void> {
+  await db.change(
+    `UPDATE ${table} SET home_minor = IF(
+        currency = COALESCE((SELECT JSON_VALUE(s.value, '$.currency') FROM setting s WHERE s.name = 'organisation'), 'GBP'),
+        ${amount},
+        ROUND(${amount} * (SELECT r.rate FROM exchange_rate r WHERE r.currency = ${table}.currency AND r.from_on <= ${day}
+                            ORDER BY r.from_on DESC LIMIT 1)))
+      WHERE ${ids === null ? ':today IS NOT NULL' : 'id IN (:ids) AND :today IS NOT NULL'}`,
+    ids === null ? { today } : { today, ids: ids.map((id) => bytesOf(id)) },
+  );
+}

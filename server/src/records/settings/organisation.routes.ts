@@ -1,0 +1,54 @@
+import type { ExchangeRate, OrganisationSettings } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import type { Row } from '../../platform/database/schema.generated';
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/problem';
+import type { Services } from '../../platform/services';
+import { work } from '../../platform/work/work';
+import { changeSetting, writeSetting } from './change-setting';
+
+type Names = 'organisationSettings' | 'changeOrganisationSettings' | 'roundSettings' | 'changeRoundSettings';
+
+/** Currency, country and rates of the organisation, and what the Round reckons with. */
+export function organisationRoutes(services: Services): Pick<Handlers, Names> {
+  const read = async (db: Queryable = services.database): Promise<OrganisationSettings> => ({
+    ...(await services.settings.read(db)).organisation,
+    rates: await readRates(db),
+  });
+  return {
+    organisationSettings: () => read(),
+    changeOrganisationSettings: async ({ body, who }) => {
+      await work(services, who, async (w) => {
+        await w.rows("SELECT name FROM setting WHERE name = 'organisation' FOR UPDATE");
+        const current = await read(w);
+        if (current.version !== body.version) throw new Problem('stale', {}, { current });
+        const { rates, ...organisation } = body;
+        await writeSetting(w, 'organisation', organisation);
+        await w.change('DELETE FROM exchange_rate');
+        if (rates.length > 0)
+          await w.change('INSERT INTO exchange_rate (currency, from_on, rate) VALUES :rows', {
+            rows: rates.map(({ currency, from, rate }) => [currency, from, rate]),
+          });
+        w.say('Organisation changed');
+      });
+      return read();
+    },
+    roundSettings: async () => (await services.settings.read(services.database)).round,
+    changeRoundSettings: ({ body, who }) => changeSetting(services, who, 'round', body),
+  };
+}
+
+async function readRates(db: Queryable): Promise<ExchangeRate[]> {
+  const rows = await db.rows<Row<'exchange_rate', 'currency' | 'from_on' | 'rate'>>(
+    'SELECT currency, from_on, rate FROM exchange_rate ORDER BY currency, from_on DESC',
+  );
+  return rows.map(({ currency, from_on, rate }) => ({ currency, from: from_on, rate: Number(rate) }));
+}
+
+/** The organisation's own currency first, then those there is a rate for. */
+export async function readCurrencies(db: Queryable, own: string): Promise<string[]> {
+  const rows = await db.rows<Row<'exchange_rate', 'currency'>>(
+    'SELECT DISTINCT currency FROM exchange_rate ORDER BY currency',
+  );
+  return [own, ...rows.map(({ currency }) => currency).filter((currency) => currency !== own)];
+}

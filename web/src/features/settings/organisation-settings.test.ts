@@ -1,0 +1,92 @@
+import { showPart } from '../../../testing/part';
+import { OrganisationSettingsPart } from './organisation-settings';
+import { RoundSettingsPart } from './round-settings';
+
+const organisation = {
+  version: 3,
+  currency: 'GBP',
+  homeCountry: 'GB',
+  homeZone: 'Europe/London',
+  companyDailyLimit: 3,
+  rates: [{ currency: 'EUR', from: '2026-11-02', rate: 0.86 }],
+};
+
+describe('the organisation', () => {
+  const show = async () => {
+    const part = await showPart(OrganisationSettingsPart, { role: 'admin' });
+    await part.answer('/api/organisation', organisation);
+    return part;
+  };
+
+  test('is sent whole, with a rate as it was typed, over the version that was seen', async () => {
+    const part = await show();
+    await part.click(part.button('Add a rate'));
+    const rates = [...part.root.querySelectorAll<HTMLInputElement>('input[aria-label="Rate"]')];
+    expect(rates.map(({ value }) => value)).toEqual(['0.86', '']);
+    await part.type(rates[1]!, '0,9');
+    await part.click(part.button('Save the organisation'));
+    expect(part.asked('/api/organisation').request.body).toEqual({
+      ...organisation,
+      rates: [organisation.rates[0], { currency: 'EUR', from: '2026-11-24', rate: 0.9 }],
+    });
+  });
+
+  test('what is wrong with a rate is said beside it, and what was typed stays', async () => {
+    const part = await show();
+    await part.type(part.field('Rate'), '0');
+    await part.click(part.button('Save the organisation'));
+    const fields = [{ path: 'rates.0.rate', message: 'must be more than nothing' }];
+    const detail = 'Something in what was sent is not right. Check the marked fields.';
+    await part.refuse('/api/organisation', { status: 400, code: 'invalid-request', detail, fields });
+    expect(part.root.querySelector('.rate .wrong')!.textContent).toBe('must be more than nothing');
+    expect(part.field<HTMLInputElement>('Rate').value).toBe('0');
+  });
+
+  test('with another currency every rate has to be said anew', async () => {
+    const part = await show();
+    await part.type(part.root.querySelector<HTMLSelectElement>('select[name="currency"]')!, 'EUR');
+    expect(part.field<HTMLInputElement>('Rate').value).toBe('');
+    expect(part.root.textContent).toContain('say anew what the others are worth in EUR');
+  });
+});
+
+describe('what the Round reckons with', () => {
+  const settings = {
+    version: 2,
+    p0: { reply: 0.62, lead: 0.3, task: 0.6, step: 0.15, waking: 0.4, stirring: 0.25 },
+    promiseMinor: 2500,
+    leadMinor: 12_000,
+    learnsLead: false,
+    silenceLossChance: 0.085,
+    renewalDays: 2,
+    reserveMinutes: 15,
+  };
+  const show = async () => {
+    const part = await showPart(RoundSettingsPart, { role: 'admin' });
+    await part.answer('/api/round-settings', settings);
+    return part;
+  };
+  const input = (part: Awaited<ReturnType<typeof show>>, words: string) =>
+    [...part.root.querySelectorAll('label')]
+      .find((label) => label.textContent.includes(words))!
+      .querySelector('input')!;
+
+  test('is shown in per cent and money, and sent back as it was when nothing is typed', async () => {
+    const part = await show();
+    expect([input(part, 'somebody who wrote').value, input(part, 'silence loses').value]).toEqual([
+      '62',
+      '8.5',
+    ]);
+    expect(input(part, 'expected to bring').value).toBe('120');
+    await part.click(part.button('Save the Round'));
+    expect(part.asked('/api/round-settings').request.body).toEqual(settings);
+  });
+
+  test('a chance over 100 is not sent: it is said what it should be', async () => {
+    const part = await show();
+    await part.type(input(part, 'somebody who wrote'), '120');
+    await part.click(part.button('Save the Round'));
+    expect(part.root.querySelector('.wrong')!.textContent).toBe('must be a number from 0 to 100');
+    part.server.expectNone('/api/round-settings');
+  });
+});

@@ -1,0 +1,252 @@
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import type { OrganisationSettings } from '@kettle/contract';
+import { v7 } from 'uuid';
+import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Failed, Waiting } from '../../kit/states';
+import { Here } from '../../services/here';
+import { Undo } from '../../services/undo';
+
+/** A rate as it is typed. */
+interface TypedRate {
+  readonly currency: string;
+  readonly from: string;
+  readonly rate: string;
+}
+
+/** Where the organisation is, what it counts in, and what foreign money is worth there. */
+@Component({
+  selector: 'kettle-organisation-settings',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [FormsModule, Failed, Waiting],
+  template: `
+    <section aria-labelledby="organisation">
+      <h2 id="organisation">Organisation</h2>
+      @if (form(); as it) {
+        <form (ngSubmit)="save()">
+          <div class="form-grid">
+            <label class="field">
+              <span>Currency</span>
+              <select name="currency" [ngModel]="it.currency" (ngModelChange)="set({ currency: $event })">
+                @for (code of currencies; track code) {
+                  <option [value]="code">{{ code }} · {{ nameOf(code) }}</option>
+                }
+              </select>
+              @if (problem()?.of('currency'); as wrong) {
+                <span class="wrong">{{ wrong }}</span>
+              }
+            </label>
+            <label class="field">
+              <span>Country (two letters)</span>
+              <input
+                name="homeCountry"
+                maxlength="2"
+                [ngModel]="it.homeCountry"
+                (ngModelChange)="set({ homeCountry: $event.toUpperCase() })"
+                required
+              />
+              @if (problem()?.of('homeCountry'); as wrong) {
+                <span class="wrong">{{ wrong }}</span>
+              }
+            </label>
+            <label class="field">
+              <span>Time zone</span>
+              <select name="homeZone" [ngModel]="it.homeZone" (ngModelChange)="set({ homeZone: $event })">
+                @for (zone of zones(); track zone) {
+                  <option [value]="zone">{{ zone }}</option>
+                }
+              </select>
+              @if (problem()?.of('homeZone'); as wrong) {
+                <span class="wrong">{{ wrong }}</span>
+              }
+            </label>
+            <label class="field">
+              <span>People of one company planned on one day, at most</span>
+              <input
+                name="companyDailyLimit"
+                type="number"
+                min="1"
+                max="100"
+                [ngModel]="it.companyDailyLimit"
+                (ngModelChange)="set({ companyDailyLimit: $event })"
+                required
+              />
+              @if (problem()?.of('companyDailyLimit'); as wrong) {
+                <span class="wrong">{{ wrong }}</span>
+              }
+            </label>
+          </div>
+          <h3>Foreign money</h3>
+          <p class="soft">
+            A deal or an agreement can be in any currency that has a rate here. Sums are in {{ it.currency }}:
+            what is open at today’s rate, what was closed at the rate of that day.
+          </p>
+          @if (hasNewHome()) {
+            <p class="now" role="status">
+              The currency is another one now: say anew what the others are worth in {{ it.currency }}. What
+              is in {{ stored.value()?.currency }} needs a rate as well.
+            </p>
+          }
+          @for (rate of rates(); track $index; let at = $index) {
+            <div class="rate">
+              <span>1</span>
+              <select
+                class="plain"
+                [name]="'currency' + at"
+                aria-label="Currency"
+                [ngModel]="rate.currency"
+                (ngModelChange)="setRate(at, { currency: $event })"
+              >
+                @for (code of currencies; track code) {
+                  <option [value]="code">{{ code }}</option>
+                }
+              </select>
+              <span>is</span>
+              <input
+                [name]="'rate' + at"
+                class="plain"
+                inputmode="decimal"
+                aria-label="Rate"
+                placeholder="0.86"
+                [ngModel]="rate.rate"
+                (ngModelChange)="setRate(at, { rate: $event })"
+                required
+              />
+              <span>{{ it.currency }} from</span>
+              <input
+                [name]="'from' + at"
+                class="plain"
+                type="date"
+                aria-label="From"
+                [ngModel]="rate.from"
+                (ngModelChange)="setRate(at, { from: $event })"
+                required
+              />
+              <button type="button" class="bare" (click)="dropRate(at)">remove</button>
+              @for (field of ['currency', 'rate', 'from']; track field) {
+                @if (problem()?.of('rates.' + at + '.' + field); as wrong) {
+                  <span class="wrong">{{ wrong }}</span>
+                }
+              }
+            </div>
+          }
+          <button type="button" class="act" (click)="addRate()">Add a rate</button>
+          @if (problem(); as wrong) {
+            <p class="wrong" role="alert">
+              {{ wrong.message }}
+              @if (wrong.code === 'stale') {
+                <button type="button" class="bare" (click)="lookAgain()">look at theirs</button>
+              }
+            </p>
+          }
+          <button class="act main">Save the organisation</button>
+        </form>
+      } @else if (stored.state().kind !== 'failed') {
+        <kettle-waiting />
+      }
+      @if (stored.state(); as state) {
+        @if (state.kind === 'failed') {
+          <kettle-failed [problem]="state.problem" (again)="stored.again()" />
+        }
+      }
+    </section>
+  `,
+  styles: `
+    .rate {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: var(--space-2);
+    }
+    .rate .plain {
+      inline-size: 90px;
+    }
+    .rate [type='date'] {
+      inline-size: 150px;
+    }
+  `,
+  styleUrl: './settings-part.scss',
+})
+export class OrganisationSettingsPart {
+  private readonly api = inject(Api);
+  private readonly undo = inject(Undo);
+  private readonly here = inject(Here);
+  protected readonly stored = reading((_: null) => this.api.call('organisationSettings'));
+  protected readonly form = linkedSignal(() => this.stored.value());
+  protected readonly rates = linkedSignal((): readonly TypedRate[] =>
+    (this.stored.value()?.rates ?? []).map(({ rate, ...each }) => ({ ...each, rate: String(rate) })),
+  );
+  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly currencies = Intl.supportedValuesOf('currency');
+  /** The zone at hand is among them, also when this browser calls it otherwise. */
+  protected readonly zones = computed(() => {
+    const known = Intl.supportedValuesOf('timeZone');
+    const own = this.form()?.homeZone;
+    return own === undefined || known.includes(own) ? known : [own, ...known];
+  });
+  protected readonly hasNewHome = computed(() => this.form()?.currency !== this.stored.value()?.currency);
+  private readonly names = new Intl.DisplayNames('en', { type: 'currency' });
+
+  constructor() {
+    this.stored.read(null);
+  }
+
+  protected nameOf(code: string): string {
+    return this.names.of(code) ?? code;
+  }
+
+  protected set(part: Partial<OrganisationSettings>): void {
+    const form = this.form();
+    if (form === null) return;
+    this.form.set({ ...form, ...part });
+    // A rate says what is worth in the currency that was there before.
+    if (part.currency !== undefined && part.currency !== form.currency)
+      this.rates.update((rates) => rates.map((rate) => ({ ...rate, rate: '' })));
+  }
+
+  protected setRate(at: number, part: Partial<TypedRate>): void {
+    this.rates.update((rates) => rates.map((rate, index) => (index === at ? { ...rate, ...part } : rate)));
+  }
+
+  protected dropRate(at: number): void {
+    this.rates.update((rates) => rates.filter((_, index) => index !== at));
+  }
+
+  protected addRate(): void {
+    const own = this.form()?.currency;
+    const currency = ['EUR', 'USD', 'GBP'].find((code) => code !== own)!;
+    this.rates.update((rates) => [...rates, { currency, from: this.here.today(), rate: '' }]);
+  }
+
+  protected lookAgain(): void {
+    this.problem.set(null);
+    this.stored.again();
+  }
+
+  protected save(): void {
+    const form = this.form();
+    if (form === null) return;
+    const rates = this.rates().map((each) => ({
+      ...each,
+      // What is no number is refused by the server, at its place.
+      rate: each.rate.trim() === '' ? (null as never) : Number(each.rate.replace(',', '.')),
+    }));
+    const changeId = v7();
+    this.api.call('changeOrganisationSettings', { body: { ...form, rates } }, changeId).subscribe({
+      next: (saved) => {
+        this.stored.put(saved);
+        this.problem.set(null);
+        this.undo.offer('Saved: money is counted like this from now on.', changeId, () => this.again());
+        this.again();
+      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
+  }
+
+  /** Amounts everywhere are said in the currency of the session. */
+  private again(): void {
+    this.stored.again();
+    this.api.call('session').subscribe((session) => this.here.enter(session));
+  }
+}
