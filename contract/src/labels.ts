@@ -1,3 +1,4 @@
+import { plainFieldLabel } from './base/contact-fields';
 import type { DealPriority, DealRole, DealType } from './deals/schemas';
 import type { MergeField } from './duplicates/schemas';
 import type { ImportField, importFields } from './imports/schemas';
@@ -21,7 +22,6 @@ export const importFieldLabel: Record<Extract<ImportField, (typeof importFields)
   givenName: 'given name',
   familyName: 'family name',
   fullName: 'full name',
-  jobTitle: 'job title',
   company: 'company',
   email: 'e-mail',
   phone: 'phone',
@@ -31,8 +31,7 @@ export const importFieldLabel: Record<Extract<ImportField, (typeof importFields)
   postcode: 'postcode',
   website: 'website',
   standing: 'standing',
-  source: 'source',
-  warmth: 'warmth',
+  ...plainFieldLabel,
   tags: 'tags',
   owner: 'owner',
   note: 'note',
@@ -48,7 +47,6 @@ export const journalKindLabel: Record<JournalKind, string> = {
 export const cellLabel: Record<Exclude<CellField, `custom:${string}`>, string> = {
   givenName: 'given name',
   familyName: 'family name',
-  jobTitle: 'job title',
   companyName: 'company',
   email: 'e-mail',
   phone: 'phone',
@@ -57,8 +55,7 @@ export const cellLabel: Record<Exclude<CellField, `custom:${string}`>, string> =
   standingId: 'standing',
   checkInDays: 'own check-in',
   ownerId: 'owner',
-  source: 'source',
-  warmth: 'warmth',
+  ...plainFieldLabel,
   category: 'category',
   tags: 'tags',
 };
@@ -67,7 +64,6 @@ export const mergeFieldLabel: Record<MergeField, string> = {
   category: 'category',
   givenName: 'given name',
   familyName: 'family name',
-  jobTitle: 'job title',
   company: 'company',
   email: 'e-mail',
   phone: 'phone',
@@ -75,8 +71,7 @@ export const mergeFieldLabel: Record<MergeField, string> = {
   standing: 'standing',
   checkIn: 'own check-in',
   owner: 'owner',
-  source: 'source',
-  warmth: 'warmth',
+  ...plainFieldLabel,
 };
 
 export const leadStatusLabel: Record<LeadStatus, string> = {

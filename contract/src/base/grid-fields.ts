@@ -1,3 +1,10 @@
+import {
+  plainContactKeys,
+  plainFieldOf,
+  type PlainContactField,
+  type plainContactFields,
+} from './contact-fields';
+
 /** What a field holds decides which questions a filter can ask of it. */
 export type GridFieldType =
   | 'text'
@@ -26,6 +33,16 @@ export interface GridField {
   readonly canGroup?: boolean;
 }
 
+const plainGridFields = Object.fromEntries(
+  plainContactKeys.map((key) => {
+    const { grid, name, type, choices, canGroup } = plainFieldOf(key);
+    return [
+      grid,
+      { name, type, cell: key, canSort: true, ...(choices && { choices }), ...(canGroup && { canGroup }) },
+    ];
+  }),
+) as { readonly [Field in PlainContactField as (typeof plainContactFields)[Field]['grid']]: GridField };
+
 /** Built-in fields of the grid of contacts, in the order a new view shows them; custom ones are `custom:<id>`. */
 export const gridFields = {
   name: { name: 'name', type: 'text', canSort: true },
@@ -35,20 +52,11 @@ export const gridFields = {
   'check-in': { name: 'check-in', type: 'date', canSort: true },
   standing: { name: 'standing', type: 'standing', cell: 'standingId', canSort: true, canGroup: true },
   owner: { name: 'owner', type: 'user', cell: 'ownerId', canSort: true, canGroup: true },
-  'job-title': { name: 'job title', type: 'text', cell: 'jobTitle', canSort: true },
   email: { name: 'e-mail', type: 'text', cell: 'email', canSort: true },
   phone: { name: 'phone', type: 'text', cell: 'phone', canSort: true },
   country: { name: 'country', type: 'text', cell: 'country', canSort: true, canGroup: true },
   zone: { name: 'time zone', type: 'text', cell: 'zone', canSort: true, canGroup: true },
-  source: { name: 'source', type: 'text', cell: 'source', canSort: true, canGroup: true },
-  warmth: {
-    name: 'warmth',
-    type: 'choice',
-    cell: 'warmth',
-    canSort: true,
-    canGroup: true,
-    choices: ['hot', 'warm', 'cool'],
-  },
+  ...plainGridFields,
   tags: { name: 'tags', type: 'tags', cell: 'tags' },
   category: {
     name: 'category',

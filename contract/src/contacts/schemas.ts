@@ -12,7 +12,13 @@ import {
   version,
   zoneName,
 } from '../base/values';
-import { channel, contactCategory, standingGroup, touchCount, warmth } from '../base/words';
+import {
+  plainContactKeys,
+  plainFieldOf,
+  type PlainContactField,
+  type PlainValue,
+} from '../base/contact-fields';
+import { channel, contactCategory, standingGroup, touchCount } from '../base/words';
 
 export const standing = z.object({
   id: standingId,
@@ -41,12 +47,21 @@ export const customValue = z.union([z.string().max(500), z.number(), z.boolean()
 
 export type CustomValue = z.infer<typeof customValue>;
 
+/** The fields of the catalogue, each of which may be empty. */
+const plainShape = Object.fromEntries(
+  plainContactKeys.map((key) => {
+    const { type, most, choices } = plainFieldOf(key);
+    return [key, (type === 'choice' ? z.enum(choices!) : z.string().trim().max(most!)).nullable()];
+  }),
+) as unknown as {
+  [Field in PlainContactField]: z.ZodType<PlainValue<Field> | null, PlainValue<Field> | null>;
+};
+
 export const contactRow = z.object({
   id: contactId,
   name: z.string(),
   givenName: z.string(),
   familyName: z.string(),
-  jobTitle: z.string().nullable(),
   companyId: companyId.nullable(),
   companyName: z.string().nullable(),
   email: z.string().nullable(),
@@ -57,8 +72,7 @@ export const contactRow = z.object({
   ownerId: userId.nullable(),
   ownerName: z.string().nullable(),
   category: contactCategory,
-  source: z.string().nullable(),
-  warmth: warmth.nullable(),
+  ...plainShape,
   tags: z.array(z.string()),
   lastConversationAt: instant.nullable(),
   createdAt: instant,
@@ -140,7 +154,6 @@ const tag = z
 const contactFields = {
   givenName: z.string().trim().max(80),
   familyName: z.string().trim().max(80),
-  jobTitle: z.string().trim().max(120).nullable(),
   companyName: z.string().trim().max(160).nullable(),
   email: emailAddress.nullable(),
   phone: z.string().trim().max(40).nullable(),
@@ -161,8 +174,7 @@ const furtherFields = {
   otherPoints: z.array(otherPoint).max(30),
   otherCompanies: z.array(otherCompany).max(20),
   siteId: siteId.nullable(),
-  source: z.string().trim().max(160).nullable(),
-  warmth: warmth.nullable(),
+  ...plainShape,
   tags: z.array(tag).max(30),
   about: notes,
   custom: z.record(customFieldId, customValue),
@@ -188,7 +200,6 @@ const nameNeeded = {
 export const createContact = z
   .object({
     ...contactFields,
-    jobTitle: contactFields.jobTitle.default(null),
     companyName: contactFields.companyName.default(null),
     email: contactFields.email.default(null),
     phone: contactFields.phone.default(null),
@@ -234,7 +245,6 @@ export const cellField = z.union([
   z.enum([
     'givenName',
     'familyName',
-    'jobTitle',
     'companyName',
     'email',
     'phone',
@@ -243,8 +253,7 @@ export const cellField = z.union([
     'standingId',
     'checkInDays',
     'ownerId',
-    'source',
-    'warmth',
+    ...plainContactKeys,
     'category',
     'tags',
   ]),

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { contactId, mergeId } from '../base/ids';
+import { plainContactKeys } from '../base/contact-fields';
 import { instant, version } from '../base/values';
 import { contact, contactRow } from '../contacts';
 
@@ -61,7 +62,6 @@ export const mergeFields = [
   'category',
   'givenName',
   'familyName',
-  'jobTitle',
   'company',
   'email',
   'phone',
@@ -69,8 +69,7 @@ export const mergeFields = [
   'standing',
   'checkIn',
   'owner',
-  'source',
-  'warmth',
+  ...plainContactKeys,
 ] as const;
 
 export const mergeField = z.enum(mergeFields);

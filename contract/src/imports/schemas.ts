@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { importId } from '../base/ids';
+import { plainContactKeys } from '../base/contact-fields';
 import { instant, version } from '../base/values';
 
 /** Fields of a contact or its company that a column can be mapped to. */
@@ -8,7 +9,6 @@ export const importFields = [
   'givenName',
   'familyName',
   'fullName',
-  'jobTitle',
   'company',
   'email',
   'phone',
@@ -18,8 +18,7 @@ export const importFields = [
   'postcode',
   'website',
   'standing',
-  'source',
-  'warmth',
+  ...plainContactKeys,
   'tags',
   'owner',
   'note',

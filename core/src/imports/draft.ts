@@ -1,15 +1,20 @@
-import type { CustomField, CustomValue, ImportField, Warmth } from '@kettle/contract';
+import type { CustomField, CustomValue, ImportField } from '@kettle/contract';
+import { ofPlainFields, type PlainContactField, type PlainValue } from '@kettle/contract/base/contact-fields';
 import { readCustomValue } from '../fields';
 import * as z from 'zod';
 import { companyKey, emailKey, nameKey, readPhone } from '../duplicates';
 import type { TextRow } from './csv';
 
 /** A contact as a file describes it, before it is one. */
-export interface ContactDraft {
+/** What a file says of the fields of the catalogue; empty where it says nothing. */
+type PlainDraft = { readonly [Field in PlainContactField]: PlainValue<Field> | '' };
+
+export const noPlainDraft = ofPlainFields(() => '') as PlainDraft;
+
+export interface ContactDraft extends PlainDraft {
   readonly line: number;
   readonly givenName: string;
   readonly familyName: string;
-  readonly jobTitle: string;
   readonly company: string;
   readonly email: string;
   /** E.164, or empty. */
@@ -20,9 +25,7 @@ export interface ContactDraft {
   readonly postcode: string;
   readonly website: string;
   readonly standing: string;
-  readonly source: string;
   readonly note: string;
-  readonly warmth: Warmth | '';
   readonly tags: readonly string[];
   /** Name or address of who is to own it. */
   readonly owner: string;
@@ -100,7 +103,7 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
       line,
       givenName,
       familyName,
-      jobTitle: raw.jobTitle ?? '',
+      ...readPlain(raw, wrong),
       company: raw.company ?? '',
       email: mail,
       phone: readNumber(raw.phone ?? '', country, wrong),
@@ -110,9 +113,7 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
       postcode: raw.postcode ?? '',
       website: raw.website ?? '',
       standing: known ?? '',
-      source: raw.source ?? '',
       note: raw.note ?? '',
-      warmth: readWarmth(raw.warmth ?? '', wrong),
       tags: readTags(raw.tags ?? ''),
       owner: readOwner(raw.owner ?? '', setting, wrong),
       custom: readCustom(raw, setting, wrong),
@@ -121,12 +122,19 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
   };
 }
 
-function readWarmth(text: string, wrong: Wrong): Warmth | '' {
-  const word = text.toLowerCase();
-  if (word === '' || word === 'hot' || word === 'warm' || word === 'cool') return word;
-  wrong('warmth', `“${text}” is not hot, warm or cool`);
-  return '';
+/** Texts as they are; a choice by its word, whatever its case. */
+function readPlain(raw: RawContact, wrong: Wrong): PlainDraft {
+  return ofPlainFields((key, { choices }) => {
+    const text = raw[key] ?? '';
+    if (choices === undefined || text === '') return text;
+    const known = choices.find((choice) => choice.toLowerCase() === text.toLowerCase());
+    if (known === undefined) wrong(key, `“${text}” is not ${orList(choices)}`);
+    return known ?? '';
+  }) as PlainDraft;
 }
+
+/** `hot, warm or cool` */
+const orList = (words: readonly string[]) => `${words.slice(0, -1).join(', ')} or ${words.at(-1)}`;
 
 /** Tags with commas or semicolons between. */
 export function readTags(text: string): string[] {

@@ -1,4 +1,5 @@
 import type { CustomField, ImportField } from '@kettle/contract';
+import { ofPlainFields } from '@kettle/contract/base/contact-fields';
 import { nameKey } from '../duplicates';
 
 /** Names under which exports of all kinds carry a field; compared without case, accents and punctuation. */
@@ -15,7 +16,6 @@ const knownNames: Record<Exclude<ImportField, 'ignore' | `custom:${string}`>, re
   ],
   familyName: ['family name', 'last name', 'lastname', 'surname', 'nachname', 'achternaam', 'apelido'],
   fullName: ['name', 'full name', 'contact', 'contact name', 'person', 'display name', 'nome'],
-  jobTitle: ['job title', 'title', 'position', 'role', 'function', 'job'],
   company: [
     'company',
     'company name',
@@ -57,8 +57,7 @@ const knownNames: Record<Exclude<ImportField, 'ignore' | `custom:${string}`>, re
   postcode: ['postcode', 'post code', 'zip', 'zip code', 'postal code', 'plz'],
   website: ['website', 'web', 'url', 'homepage', 'web site'],
   standing: ['standing', 'status', 'contact status'],
-  source: ['source', 'lead source', 'origin'],
-  warmth: ['warmth', 'temperature', 'lead warmth'],
+  ...ofPlainFields((_, field) => field.importNames),
   tags: ['tags', 'tag', 'labels', 'keywords', 'categories'],
   owner: ['owner', 'assigned to', 'rep', 'sales rep', 'account owner', 'contact owner'],
   note: ['note', 'notes', 'comment', 'comments', 'remark', 'remarks', 'description'],

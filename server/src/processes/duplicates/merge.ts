@@ -1,5 +1,6 @@
 import type { Contact, ContactId, MergeField, MergeId, mergeContacts } from '@kettle/contract';
 import { mergeFieldLabel } from '@kettle/contract';
+import { ofPlainFields, plainContactKeys, plainFieldOf } from '@kettle/contract/base/contact-fields';
 import { nameKey } from '@kettle/core/duplicates';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
@@ -23,7 +24,6 @@ const ownColumns = [
   'given_name',
   'family_name',
   'sort_name',
-  'job_title',
   'company_id',
   'company_name',
   'site_id',
@@ -40,18 +40,16 @@ const ownColumns = [
   'standing_set_at',
   'check_in_days',
   'owner_id',
-  'source',
-  'warmth',
+  ...plainContactKeys.map((key) => plainFieldOf(key).column),
   'about',
   'import_id',
   'created_at',
 ] as const;
 
-const columnsOf: Record<MergeField, readonly (typeof ownColumns)[number][]> = {
+const columnsOf: Record<MergeField, readonly string[]> = {
   category: ['category'],
   givenName: ['given_name'],
   familyName: ['family_name'],
-  jobTitle: ['job_title'],
   company: ['company_id', 'company_name', 'site_id'],
   email: ['email', 'email_label', 'email_unusable'],
   phone: ['phone', 'phone_label', 'phone_unusable'],
@@ -59,19 +57,10 @@ const columnsOf: Record<MergeField, readonly (typeof ownColumns)[number][]> = {
   standing: ['standing_id', 'standing_set_at'],
   checkIn: ['check_in_days'],
   owner: ['owner_id'],
-  source: ['source'],
-  warmth: ['warmth'],
+  ...ofPlainFields((_, { column }) => [column]),
 };
 /** Fields that a gap in the kept contact takes over by itself. */
-const fillsGaps: readonly MergeField[] = [
-  'jobTitle',
-  'company',
-  'email',
-  'phone',
-  'checkIn',
-  'source',
-  'warmth',
-];
+const fillsGaps: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn', ...plainContactKeys];
 
 /** Tables whose rows are about one contact and simply go over to the kept one. */
 const movedTables = [
@@ -168,6 +157,11 @@ async function mergeRows(
   await uniteChildren(w, keep, drop, { keptRow, goneRow, taken });
   for (const [table, column] of childTables)
     await w.change(`DELETE FROM ${table} WHERE ${column} = :drop`, { drop });
+  // Whoever was not archived is not archived now.
+  await w.change(
+    `UPDATE contact k JOIN contact g ON g.id = :drop SET k.archived_at = NULL WHERE k.id = :keep AND g.archived_at IS NULL`,
+    { keep, drop },
+  );
   await w.change('DELETE FROM contact WHERE id = :drop', { drop });
   await writeKept(w, keep, keptRow, goneRow, taken);
   await insertEntries(w, [mergeEntry(newId<string>(), kept, gone, taken, w.who, w.now)], w.now);

@@ -1,4 +1,5 @@
 import type { ContactId, LeadId, Standing } from '@kettle/contract';
+import { ofPlainFields, type PlainValues } from '@kettle/contract/base/contact-fields';
 import type { ContactDraft } from '@kettle/core/imports';
 import * as z from 'zod';
 import { bytesOf, idNamed, idOf } from '../../platform/ids';
@@ -99,7 +100,7 @@ async function writeDrafts(
       id,
       givenName: draft.givenName,
       familyName: draft.familyName,
-      jobTitle: draft.jobTitle || null,
+      ...(ofPlainFields((key) => draft[key] || null) as PlainValues),
       companyId: company?.id ?? null,
       companyName: company?.name ?? null,
       email: draft.email || null,
@@ -109,7 +110,6 @@ async function writeDrafts(
       standingId: standings.get(draft.standing) ?? (await standingOf(draft.source || 'import')).id,
       // Whose a lead's contact is follows from the rule for new leads, unless the file says it.
       ownerId: owners.get(draft.owner) ?? (stored.leadsAs === null ? stored.userId : null),
-      warmth: draft.warmth || null,
       source: draft.source || 'import',
       about: draft.note,
       checkInDays: null,

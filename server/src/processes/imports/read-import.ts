@@ -1,4 +1,4 @@
-import type { ContactDraft } from '@kettle/core/imports';
+import { noPlainDraft, type ContactDraft } from '@kettle/core/imports';
 import { createHash } from 'node:crypto';
 import * as z from 'zod';
 import { sqlInstant } from '../../platform/database/values';
@@ -60,9 +60,10 @@ export const readImportAgain: HeavyTask = (services, input) =>
   readRows(services, z.object({ importId: z.uuid() }).parse(input).importId);
 
 const nobody: ContactDraft = {
-  ...{ line: 0, givenName: '', familyName: '', jobTitle: '', company: '', email: '', phone: '' },
-  ...{ country: '', city: '', street: '', postcode: '', website: '', standing: '', source: '', note: '' },
-  ...{ warmth: '' as const, tags: [], owner: '', custom: {} },
+  ...{ line: 0, givenName: '', familyName: '', company: '', email: '', phone: '' },
+  ...{ country: '', city: '', street: '', postcode: '', website: '', standing: '', note: '' },
+  ...noPlainDraft,
+  ...{ tags: [], owner: '', custom: {} },
 };
 
 /** Reads and judges a stored file, and keeps its rows: the preview and each part of the import take them from there. */

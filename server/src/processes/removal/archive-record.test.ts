@@ -70,6 +70,16 @@ const agree = (contactId: string) =>
   });
 
 describe('a contact', () => {
+  test('made one with somebody who is not archived is not archived either', async () => {
+    const [kept, gone] = [await aContact(rep), await aContact(rep)];
+    await archive('contact', await read(kept.id));
+    const { version } = await read(kept.id);
+    await rep.ok('mergeContacts', {
+      body: { keepId: kept.id, keepVersion: version, goneId: gone.id, goneVersion: gone.version, take: [] },
+    });
+    expect((await read(kept.id)).archivedAt).toBeNull();
+  });
+
   test('is in no list, count, group or Round, and is found by search, last and marked', async () => {
     const [contact, other] = [
       await aContact(rep, { familyName: 'Quillon', checkInDays: 5 }),

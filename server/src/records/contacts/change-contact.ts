@@ -11,6 +11,7 @@ import type {
   Standing,
   UserId,
 } from '@kettle/contract';
+import { ofPlainFields, type PlainValues } from '@kettle/contract/base/contact-fields';
 import { cellLabel, changeContact as changeContactSchema, emailAddress } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/merge-change';
@@ -98,7 +99,6 @@ const fieldsAt: Readonly<Partial<Record<keyof ChangeContactBody, FieldAt>>> = {
   category: { column: 'category' },
   givenName: { column: 'given_name' },
   familyName: { column: 'family_name' },
-  jobTitle: { column: 'job_title' },
   companyName: { column: 'company_name' },
   email: { column: 'email' },
   phone: { column: 'phone' },
@@ -106,8 +106,7 @@ const fieldsAt: Readonly<Partial<Record<keyof ChangeContactBody, FieldAt>>> = {
   zone: { column: 'zone' },
   standingId: { column: 'standing_id' },
   checkInDays: { column: 'check_in_days' },
-  source: { column: 'source' },
-  warmth: { column: 'warmth' },
+  ...ofPlainFields((_, { column }) => ({ column })),
   about: { column: 'about' },
   otherPoints: { rows: 'contact_point', of: 'contact_id' },
   otherCompanies: { rows: 'contact_company', of: 'contact_id' },
@@ -122,7 +121,7 @@ export function bodyOf(contact: Contact): ChangeContactBody {
     category: contact.category,
     givenName: contact.givenName,
     familyName: contact.familyName,
-    jobTitle: contact.jobTitle,
+    ...(ofPlainFields((key) => contact[key]) as PlainValues),
     companyName: contact.companyName,
     email: contact.email,
     phone: contact.phone,
@@ -130,8 +129,6 @@ export function bodyOf(contact: Contact): ChangeContactBody {
     zone: contact.zoneByHand ? contact.zone : null,
     standingId: contact.standingId,
     checkInDays: contact.checkInDays,
-    source: contact.source,
-    warmth: contact.warmth,
     tags: contact.tags,
     doNotContact: contact.doNotContact.map((mark) => mark.channel),
   };
@@ -306,7 +303,9 @@ async function resolveFields(w: PersonWork, body: Resolvable, before: Contact | 
     category: body.category ?? before?.category ?? 'person',
     givenName: body.givenName,
     familyName: body.familyName,
-    jobTitle: body.jobTitle,
+    ...(ofPlainFields((key) =>
+      body[key] === undefined ? (before?.[key] ?? null) : body[key],
+    ) as PlainValues),
     companyId: company?.id ?? null,
     companyName: company?.name ?? null,
     siteId: site && company?.id === site.companyId ? site.id : null,
@@ -319,8 +318,6 @@ async function resolveFields(w: PersonWork, body: Resolvable, before: Contact | 
     zoneByHand: zone !== derived,
     standingId: body.standingId,
     checkInDays: body.checkInDays,
-    source: body.source === undefined ? (before?.source ?? null) : body.source,
-    warmth: body.warmth === undefined ? (before?.warmth ?? null) : body.warmth,
     about: body.about ?? before?.about ?? '',
     alsoFoundBy: [...points.map((point) => point.value), ...companies.map((each) => each.name)],
   };

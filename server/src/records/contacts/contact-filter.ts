@@ -1,4 +1,10 @@
 import type { ContactQuery, GridFieldKey, SortPart } from '@kettle/contract';
+import {
+  plainContactKeys,
+  plainFieldOf,
+  type PlainContactField,
+  type plainContactFields,
+} from '@kettle/contract/base/contact-fields';
 import { gridFields } from '@kettle/contract';
 import { nameKey } from '@kettle/core/duplicates';
 import type { SqlValue } from '../../platform/database/database';
@@ -12,6 +18,12 @@ import {
   sortExpression,
 } from '../grid/index';
 
+type PlainGridKey = (typeof plainContactFields)[PlainContactField]['grid'];
+
+const plainColumns = Object.fromEntries(
+  plainContactKeys.map((key) => [plainFieldOf(key).grid, `c.${plainFieldOf(key).column}`]),
+) as Record<PlainGridKey, string>;
+
 /** Columns of the contact table behind each field; the owner's and standing's own names come by join. */
 const columns: Record<GridFieldKey, string> = {
   name: 'c.sort_name',
@@ -21,13 +33,11 @@ const columns: Record<GridFieldKey, string> = {
   'check-in': 'c.next_touch_due',
   standing: 'c.standing_id',
   owner: 'c.owner_id',
-  'job-title': 'c.job_title',
   email: 'c.email',
   phone: 'c.phone',
   country: 'c.country',
   zone: 'c.zone',
-  source: 'c.source',
-  warmth: 'c.warmth',
+  ...plainColumns,
   tags: '',
   category: 'c.category',
   'last-conversation': 'c.last_conversation_at',

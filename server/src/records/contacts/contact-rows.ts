@@ -9,6 +9,13 @@ import type {
   StandingId,
   UserId,
 } from '@kettle/contract';
+import {
+  ofPlainFields,
+  plainContactKeys,
+  plainFieldOf,
+  type PlainColumns,
+  type PlainValues,
+} from '@kettle/contract/base/contact-fields';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
@@ -23,13 +30,13 @@ export type TetherColumns = Row<
 export interface ContactColumns
   extends
     TetherColumns,
+    PlainColumns,
     Row<
       'contact',
       | 'id'
       | 'category'
       | 'given_name'
       | 'family_name'
-      | 'job_title'
       | 'company_id'
       | 'company_name'
       | 'email'
@@ -38,8 +45,6 @@ export interface ContactColumns
       | 'zone'
       | 'standing_id'
       | 'owner_id'
-      | 'source'
-      | 'warmth'
       | 'last_conversation_at'
       | 'created_at'
       | 'archived_at'
@@ -52,9 +57,14 @@ export interface ContactColumns
   tags: string | null;
 }
 
+const plainColumns = plainContactKeys.map((key) => `c.${plainFieldOf(key).column}`).join(', ');
+
+const plainValuesOf = (row: PlainColumns) =>
+  ofPlainFields((_, { column }) => row[column as keyof PlainColumns]) as unknown as PlainValues;
+
 /** Columns of a list row; `contact c` joined with `app_user u` on the owner. */
-const contactColumns = `c.id, c.category, c.display_name, c.given_name, c.family_name, c.job_title, c.company_id, c.company_name, c.email,
-  c.phone, c.country, c.zone, c.standing_id, c.owner_id, u.name AS owner_name, c.source, c.warmth,
+const contactColumns = `c.id, c.category, c.display_name, c.given_name, c.family_name, c.company_id, c.company_name, c.email,
+  c.phone, c.country, c.zone, c.standing_id, c.owner_id, u.name AS owner_name, ${plainColumns},
   (SELECT GROUP_CONCAT(t.tag ORDER BY t.tag) FROM contact_tag t WHERE t.contact_id = c.id) AS tags,
   c.last_touch_at, c.last_touch_kind, c.last_touch_counts, c.last_conversation_at, c.next_step_on,
   c.next_step_channel, c.next_touch_due, c.check_in_days, c.created_at, c.archived_at, c.version`;
@@ -75,7 +85,6 @@ function contactRowOf(row: ContactColumns, custom: Record<string, CustomValue>):
     name: row.display_name,
     givenName: row.given_name,
     familyName: row.family_name,
-    jobTitle: row.job_title,
     companyId: idOrNull(row.company_id),
     companyName: row.company_name,
     email: row.email,
@@ -86,8 +95,7 @@ function contactRowOf(row: ContactColumns, custom: Record<string, CustomValue>):
     ownerId: idOrNull<UserId>(row.owner_id),
     ownerName: row.owner_name,
     category: row.category,
-    source: row.source,
-    warmth: row.warmth,
+    ...plainValuesOf(row),
     tags: row.tags?.split(',') ?? [],
     lastConversationAt: instantOrNull(row.last_conversation_at),
     createdAt: instantOf(row.created_at),

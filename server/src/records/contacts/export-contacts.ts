@@ -1,4 +1,10 @@
 import type { ContactRow, CustomField, GridFieldKey } from '@kettle/contract';
+import {
+  plainContactKeys,
+  plainFieldOf,
+  type PlainContactField,
+  type plainContactFields,
+} from '@kettle/contract/base/contact-fields';
 import { gridFields } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { writeCsv } from '@kettle/core/imports';
@@ -47,6 +53,8 @@ export async function exportContacts(
   return 'answered';
 }
 
+type PlainGridKey = (typeof plainContactFields)[PlainContactField]['grid'];
+
 interface Column {
   readonly names: readonly string[];
   readonly say: (row: ContactRow) => readonly string[];
@@ -70,13 +78,13 @@ function columnOf(
     names: [gridFields[known].name],
     say: (row) => [say(row) ?? ''],
   });
-  switch (known) {
+  const plain = plainContactKeys.find((each) => plainFieldOf(each).grid === known);
+  if (plain !== undefined) return one((row) => row[plain]);
+  switch (known as Exclude<GridFieldKey, PlainGridKey>) {
     case 'name':
       return one((row) => row.name);
     case 'company':
       return one((row) => row.companyName);
-    case 'job-title':
-      return one((row) => row.jobTitle);
     case 'standing':
       return one((row) => standings.get(row.standingId) ?? '');
     case 'owner':
@@ -97,9 +105,7 @@ function columnOf(
     case 'phone':
     case 'country':
     case 'zone':
-    case 'source':
-    case 'warmth':
     case 'category':
-      return one((row) => row[known]);
+      return one((row) => row[known as 'email' | 'phone' | 'country' | 'zone' | 'category']);
   }
 }

@@ -1,12 +1,5 @@
-import type {
-  Channel,
-  CompanyId,
-  ContactCategory,
-  ContactId,
-  SiteId,
-  StandingId,
-  Warmth,
-} from '@kettle/contract';
+import type { Channel, CompanyId, ContactCategory, ContactId, SiteId, StandingId } from '@kettle/contract';
+import { plainContactKeys, plainFieldOf, type PlainValues } from '@kettle/contract/base/contact-fields';
 import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
@@ -14,10 +7,9 @@ import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row } from '../../platform/database/schema.generated';
 
-export interface ContactFields {
+export interface ContactFields extends Partial<PlainValues> {
   readonly givenName: string;
   readonly familyName: string;
-  readonly jobTitle: string | null;
   readonly companyId: CompanyId | null;
   readonly companyName: string | null;
   readonly email: string | null;
@@ -29,8 +21,6 @@ export interface ContactFields {
   readonly phoneLabel?: string | null;
   readonly siteId?: SiteId | null;
   readonly zoneByHand?: boolean;
-  readonly source: string | null;
-  readonly warmth?: Warmth | null;
   readonly about: string;
   readonly checkInDays: number | null;
   readonly standingId: StandingId;
@@ -90,6 +80,9 @@ export async function insertContacts(
   return new Set(fresh.map(({ id }) => id));
 }
 
+const plainColumnsOf = (contact: Partial<PlainValues>) =>
+  Object.fromEntries(plainContactKeys.map((key) => [plainFieldOf(key).column, contact[key] ?? null]));
+
 /** Columns of a contact's own fields, with those derived from them, by column name: for INSERT and UPDATE alike. */
 export function contactColumnsOf(contact: ContactFields) {
   return {
@@ -97,7 +90,6 @@ export function contactColumnsOf(contact: ContactFields) {
     given_name: contact.givenName,
     family_name: contact.familyName,
     sort_name: nameKey(`${contact.familyName} ${contact.givenName}`) || nameKey(contact.companyName ?? ''),
-    job_title: contact.jobTitle,
     company_id: bytesOf(contact.companyId),
     company_name: contact.companyName,
     site_id: bytesOf(contact.siteId),
@@ -110,8 +102,7 @@ export function contactColumnsOf(contact: ContactFields) {
     zone_by_hand: contact.zoneByHand === true ? 1 : 0,
     standing_id: bytesOf(contact.standingId),
     check_in_days: contact.checkInDays,
-    source: contact.source,
-    warmth: contact.warmth ?? null,
+    ...plainColumnsOf(contact),
     about: contact.about,
     search_text: searchText(contact),
   };

@@ -1,5 +1,6 @@
 import { inject, Pipe, type PipeTransform } from '@angular/core';
 import type { ContactRow, CustomFieldType } from '@kettle/contract';
+import { plainContactKeys, plainFieldOf } from '@kettle/contract/base/contact-fields';
 import { sayCustomValue } from '@kettle/core/fields';
 import { sayShortDay } from '@kettle/core/time';
 import { Here } from '../../services/here';
@@ -20,8 +21,6 @@ export class CellPipe implements PipeTransform {
         return row.name;
       case 'company':
         return row.companyName ?? '';
-      case 'job-title':
-        return row.jobTitle ?? '';
       case 'next-step':
         return row.tether.nextStepOn ? day(row.tether.nextStepOn) : 'none';
       case 'check-in':
@@ -51,7 +50,7 @@ export class CellPipe implements PipeTransform {
   }
 
   private plain(row: ContactRow, key: string): string {
-    const value = row[key as 'email' | 'phone' | 'country' | 'zone' | 'source' | 'warmth' | 'category'];
-    return value ?? '';
+    const plain = plainContactKeys.find((each) => plainFieldOf(each).grid === key);
+    return row[plain ?? (key as 'email' | 'phone' | 'country' | 'zone' | 'category')] ?? '';
   }
 }

@@ -1,9 +1,17 @@
+import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import type { Channel, Contact, LikeContact, OtherPoint, Site, Warmth } from '@kettle/contract';
+import type { Channel, Contact, LikeContact, OtherPoint, Site } from '@kettle/contract';
+import {
+  ofPlainFields,
+  plainContactKeys,
+  plainFieldOf,
+  type PlainContactField,
+  type PlainValues,
+} from '@kettle/contract/base/contact-fields';
 import { channelLabel } from '@kettle/contract/labels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
@@ -23,7 +31,7 @@ export interface NewContact {
 @Component({
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule, MatIcon, CustomInputs],
+  imports: [Conflicts, FormsModule, NgTemplateOutlet, MatDialogModule, MatIcon, CustomInputs],
   templateUrl: './contact-dialog.html',
   styleUrl: './contact-dialog.scss',
 })
@@ -36,7 +44,6 @@ export class ContactDialog {
   protected readonly before: Contact | null = this.data && 'id' in this.data ? this.data : null;
   protected readonly labels = channelLabel;
   protected readonly channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit'];
-  protected readonly warmths: readonly Warmth[] = ['hot', 'warm', 'cool'];
   protected readonly pointKinds: readonly OtherPoint['kind'][] = ['email', 'phone', 'link'];
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly like = signal<readonly LikeContact[]>([]);
@@ -46,11 +53,17 @@ export class ContactDialog {
   protected readonly choices = signal<Choices>({});
   private readonly typed = new Subject<void>();
 
+  /** The catalogue's fields: those of people beside their firm, the others further down. */
+  protected readonly plain = plainContactKeys.map((key) => ({ key, ...plainFieldOf(key) }));
+
+  /** Templates do not know what they are given. */
+  protected readonly key = (field: { key: unknown }) => field.key as PlainContactField;
+
   protected readonly form = {
     category: this.before?.category ?? 'person',
     givenName: this.before?.givenName ?? this.data?.givenName ?? '',
     familyName: this.before?.familyName ?? this.data?.familyName ?? '',
-    jobTitle: this.before?.jobTitle ?? '',
+    ...ofPlainFields((key): string => this.before?.[key] ?? ''),
     companyName: this.before?.companyName ?? '',
     email: this.before?.email ?? '',
     emailLabel: this.before?.emailLabel ?? '',
@@ -61,8 +74,6 @@ export class ContactDialog {
     siteId: (this.before?.siteId ?? '') as string,
     standingId: (this.before?.standingId ?? '') as string,
     checkInDays: this.before?.checkInDays ?? null,
-    source: this.before?.source ?? '',
-    warmth: (this.before?.warmth ?? '') as string,
     tags: this.before?.tags.join(', ') ?? '',
     about: this.before?.about ?? '',
   };
@@ -146,7 +157,7 @@ export class ContactDialog {
       category: form.category,
       givenName: form.givenName,
       familyName: form.familyName,
-      jobTitle: orNull(form.jobTitle),
+      ...(ofPlainFields((key) => orNull(form[key])) as PlainValues),
       companyName: orNull(form.companyName),
       email: orNull(form.email),
       emailLabel: orNull(form.emailLabel),
@@ -156,8 +167,6 @@ export class ContactDialog {
       zone: orNull(form.zone),
       siteId: form.siteId || null,
       checkInDays: form.checkInDays || null,
-      source: orNull(form.source),
-      warmth: (form.warmth || null) as Warmth | null,
       tags: form.tags
         .split(/[,;]/)
         .map((tag) => tag.trim())

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Contact, MergeField } from '@kettle/contract';
+import { plainContactKeys } from '@kettle/contract/base/contact-fields';
 import { mergeFieldLabel } from '@kettle/contract/labels';
 import { forkJoin } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
@@ -13,15 +14,7 @@ interface Asked {
   readonly otherId: string;
 }
 
-const gapsFill: readonly MergeField[] = [
-  'jobTitle',
-  'company',
-  'email',
-  'phone',
-  'checkIn',
-  'source',
-  'warmth',
-];
+const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn', ...plainContactKeys];
 
 /** Two contacts side by side: which one stays, and for each field that differs whose value. */
 @Component({
