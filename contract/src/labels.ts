@@ -1,3 +1,4 @@
+import { ofChannels } from './base/channels';
 import { plainFieldLabel } from './base/contact-fields';
 import type { DealPriority, DealRole, DealType } from './deals/schemas';
 import type { MergeField } from './duplicates/schemas';
@@ -8,14 +9,7 @@ import type { DealFact } from './pipelines/schemas';
 import type { Channel, JournalKind } from './base/words';
 
 /** Names for people to read, free of schemas so that the browser carries them cheaply. */
-export const channelLabel: Record<Channel, string> = {
-  call: 'Call',
-  email: 'E-mail',
-  text: 'Text',
-  meeting: 'Meeting',
-  visit: 'Visit',
-  other: 'Other',
-};
+export const channelLabel: Record<Channel, string> = ofChannels(({ label }) => label);
 
 export const importFieldLabel: Record<Extract<ImportField, (typeof importFields)[number]>, string> = {
   ignore: 'leave out',

@@ -1,7 +1,8 @@
 import * as z from 'zod';
+import { channelNames } from './channels';
 
 /** How a person is reached. */
-export const channels = ['call', 'email', 'text', 'meeting', 'visit', 'other'] as const;
+export const channels = channelNames;
 
 export const channel = z.enum(channels);
 

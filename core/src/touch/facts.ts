@@ -7,6 +7,7 @@ import type {
   TouchCount,
   TouchRule,
 } from '@kettle/contract';
+import { channelKinds, type ChannelKind } from '@kettle/contract/base/channels';
 
 /** The part of a journal entry that touch facts are derived from. */
 export interface TouchEntry {
@@ -95,5 +96,6 @@ const noTouches: TouchFacts = {
 /** A written message from outside waits for an answer; a call that came in was answered on the spot. */
 function waitingAfter(entry: TouchEntry, waitingSince: Instant | null): Instant | null {
   if (entry.direction !== 'in') return null;
-  return entry.kind === 'email' || entry.kind === 'text' ? (waitingSince ?? entry.at) : null;
+  const kind: ChannelKind | undefined = (channelKinds as Readonly<Record<string, ChannelKind>>)[entry.kind];
+  return kind?.isWritten === true ? (waitingSince ?? entry.at) : null;
 }

@@ -1,4 +1,5 @@
 import type { Channel, Outcome } from '@kettle/contract';
+import { channelKindOf } from '@kettle/contract/base/channels';
 
 type Row = [
   id: string,
@@ -75,4 +76,4 @@ export const defaultChecklists: Partial<Record<Channel, readonly string[]>> = {
 };
 
 /** Kinds of act of which the first question is whether it took place. */
-export const asksWhetherHeld = (kind: Channel): boolean => kind === 'meeting' || kind === 'visit';
+export const asksWhetherHeld = (kind: Channel): boolean => channelKindOf(kind).isMet === true;

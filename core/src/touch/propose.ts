@@ -1,4 +1,5 @@
 import type { Channel, Instant, Outcome, PlainDate, Proposal } from '@kettle/contract';
+import { channelKindOf, channelsThat } from '@kettle/contract/base/channels';
 import {
   addWorkingDays,
   localDate,
@@ -24,22 +25,10 @@ export interface ProposalFacts {
 const waits = { followUp: 3, retry: 1, retryChanged: 2, awaitAnswer: 3, newDate: 5, fixDetails: 0 };
 const triesBeforeChange = 2;
 const noon = 12 * 60;
-const defaultMinutes: Record<Channel, number> = {
-  call: 6,
-  email: 5,
-  text: 2,
-  meeting: 45,
-  visit: 45,
-  other: 10,
-};
-const verb: Record<Channel, string> = {
-  call: 'Call',
-  email: 'Write',
-  text: 'Text',
-  meeting: 'Meet',
-  visit: 'Visit',
-  other: 'See to it',
-};
+/** Other ways to reach somebody, in the order in which they are tried. */
+const instead = [...channelsThat(({ insteadAt }) => insteadAt !== null)].sort(
+  (a, b) => channelKindOf(a).insteadAt! - channelKindOf(b).insteadAt!,
+);
 
 /**
  * The proposed next step after an outcome: channel, day and why. Rules of the trade: a running cadence goes on; after
@@ -98,9 +87,7 @@ function retry(facts: ProposalFacts): Proposal {
   const tried = facts.outcome.kind;
   const tries = facts.attempts.get(tried) ?? 1;
   if (tries >= triesBeforeChange) {
-    const changed = (['email', 'call', 'text', 'visit'] as const).find(
-      (c) => c !== tried && facts.reachable.has(c),
-    );
+    const changed = instead.find((c) => c !== tried && facts.reachable.has(c));
     const words = `${sayCount(tries, 'try', 'tries')} by ${tried} without an answer: change the channel`;
     if (changed) return task(facts, changed, waits.retryChanged, 'another way to reach them', words);
   }
@@ -127,16 +114,18 @@ function task(facts: ProposalFacts, wanted: Channel, days: number, purpose: stri
       dueOn: on,
       promisedMinute: null,
       purpose,
-      minutes: defaultMinutes[channel],
+      minutes: channelKindOf(channel).minutes,
     },
     channel,
     on,
-    words: `${verb[channel]}: ${purpose}`,
+    words: `${channelKindOf(channel).verb}: ${purpose}`,
     why: isOther ? `${why}; they cannot be reached by ${wanted}` : why,
   };
 }
 
 function pickReachable(wanted: Channel, reachable: ReadonlySet<Channel>): Channel {
   if (wanted === 'other' || reachable.has(wanted)) return wanted;
-  return (['call', 'email', 'text', 'visit'] as const).find((channel) => reachable.has(channel)) ?? 'other';
+  return (
+    channelsThat(({ insteadAt }) => insteadAt !== null).find((channel) => reachable.has(channel)) ?? 'other'
+  );
 }

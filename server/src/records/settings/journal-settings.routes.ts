@@ -1,4 +1,5 @@
 import type { JournalSettings, changeJournalSettings } from '@kettle/contract';
+import { channelNames } from '@kettle/contract/base/channels';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
@@ -63,7 +64,7 @@ function assertOutcomes(outcomes: z.output<typeof changeJournalSettings>['outcom
     new Problem('invalid-request', {}, { fields: [{ path: 'outcomes', message }] });
   if (new Set(outcomes.map((outcome) => outcome.id)).size !== outcomes.length)
     throw refuse('two have the same id');
-  for (const kind of ['call', 'email', 'text', 'meeting', 'visit', 'other'])
+  for (const kind of channelNames)
     if (!outcomes.some((outcome) => outcome.kind === kind))
       throw refuse(`a ${kind} needs at least one outcome`);
 }

@@ -1,4 +1,5 @@
 import type { Channel, Instant, PlainDate, Warmth } from '@kettle/contract';
+import { channelKindOf } from '@kettle/contract/base/channels';
 import type { FactAct, RoundFact } from '@kettle/core/round';
 import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
@@ -33,15 +34,6 @@ export interface FactReading {
 
 /** Weighted value in minor units of the joined deal and stage. */
 const weighted = 'ROUND(d.home_minor * COALESCE(d.win_probability, s.win_probability))';
-const usualMinutes: Record<Channel, number> = {
-  call: 6,
-  email: 5,
-  text: 2,
-  meeting: 45,
-  visit: 45,
-  other: 10,
-};
-
 /** Whether the joined contact can be called: a usable number, and no mark against it. */
 const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
   (SELECT 1 FROM do_not_contact n WHERE n.contact_id = c.id AND n.channel = 'call')) AS callable`;
@@ -222,7 +214,7 @@ function derivedAct(
     key,
     group: groups.get(person) ?? person,
     channel,
-    minutes: usualMinutes[channel],
+    minutes: channelKindOf(channel).minutes,
     pinned: reading.pinned.has(key),
     timesMoved: 0,
     reachable: reading.reachable(row.country, row.zone),

@@ -1,4 +1,5 @@
 import type { PlainDate } from '@kettle/contract';
+import { channelsThat } from '@kettle/contract/base/channels';
 import { addDays, isoWeekday, localMoment } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
@@ -26,10 +27,11 @@ export async function readHeader(db: Queryable, { ownerId, today, zone }: Header
   const [held] = await db.rows<Record<'week' | 'month' | 'quarter', string | null>>(
     `SELECT SUM(at >= :week) AS week, SUM(at >= :month) AS month, SUM(at >= :quarter) AS quarter
        FROM journal_entry
-      WHERE user_id = :user AND kind IN ('meeting', 'visit') AND counts = 'conversation' AND removed_at IS NULL
+      WHERE user_id = :user AND kind IN (:met) AND counts = 'conversation' AND removed_at IS NULL
         AND at >= :earliest`,
     {
       user,
+      met: channelsThat(({ isMet }) => isMet === true),
       week: startOf(week),
       month: startOf(month),
       quarter: startOf(quarter),

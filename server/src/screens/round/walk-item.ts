@@ -1,5 +1,6 @@
 import type { Channel, WalkItem, walkQuery } from '@kettle/contract';
 import { journalKinds } from '@kettle/contract';
+import { channelsThat } from '@kettle/contract/base/channels';
 import { advance } from '@kettle/core/cadences';
 import { asksWhetherHeld, outcomesOf, proposeNextStep, type ProposalFacts } from '@kettle/core/touch';
 import type * as z from 'zod';
@@ -63,10 +64,8 @@ export async function readWalkItem(
 
 function reachableChannels(contact: WalkItem['contact']): Set<Channel> {
   const forbidden = new Set(contact.doNotContact.map((mark) => mark.channel));
-  const possible: Channel[] = ['meeting', 'visit', 'other'];
-  if (contact.phone !== null) possible.push('call', 'text');
-  if (contact.email !== null) possible.push('email');
-  return new Set(possible.filter((channel) => !forbidden.has(channel)));
+  const has = (needs: 'phone' | 'email' | null) => needs === null || contact[needs] !== null;
+  return new Set(channelsThat(({ needs }) => has(needs)).filter((channel) => !forbidden.has(channel)));
 }
 
 /** What the task's cadence would do after an outcome that lets it go on: the transition is computed, not carried out. */

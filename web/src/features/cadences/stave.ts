@@ -10,6 +10,7 @@ import {
 } from '@angular/core';
 import type { CadenceStep, Channel, PlannedMoment } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { channelNames } from '@kettle/contract/base/channels';
 import { daysOfSteps } from '@kettle/core/cadences';
 import { sayShortDay } from '@kettle/core/time';
 
@@ -18,7 +19,6 @@ const dayGap = 43;
 const left = 78;
 const top = 44;
 const fewestDays = 14;
-export const staveChannels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit', 'other'];
 
 export interface Place {
   readonly day: number;
@@ -211,8 +211,8 @@ export class Stave {
     const steps = this.steps();
     const days = daysOfSteps(steps);
     const shown = this.isEditable()
-      ? staveChannels
-      : staveChannels.filter((channel) => steps.some((step) => step.channel === channel));
+      ? channelNames
+      : channelNames.filter((channel) => steps.some((step) => step.channel === channel));
     const held = this.dragged();
     const notes = steps.map((step, index) => {
       const { day, channel } = held?.index === index ? held.to : { day: days[index]!, channel: step.channel };
@@ -270,7 +270,7 @@ export class Stave {
     const box = this.sheet()!.nativeElement.getBoundingClientRect();
     const day = Math.max(0, Math.round((event.clientX - box.left - left) / dayGap));
     const line = Math.round((event.clientY - box.top - top) / lineGap);
-    return { day, channel: staveChannels[Math.max(0, Math.min(staveChannels.length - 1, line))]! };
+    return { day, channel: channelNames[Math.max(0, Math.min(channelNames.length - 1, line))]! };
   }
 
   protected take(event: PointerEvent, index: number): void {
@@ -304,13 +304,13 @@ export class Stave {
   protected onKey(event: KeyboardEvent, index: number): void {
     const day = daysOfSteps(this.steps())[index]!;
     const { channel } = this.steps()[index]!;
-    const line = staveChannels.indexOf(channel);
+    const line = channelNames.indexOf(channel);
     const to = (place: Partial<Place>) => () => this.move.emit({ index, to: { day, channel, ...place } });
     const acts: Readonly<Record<string, (() => void) | undefined>> = {
       ArrowLeft: to({ day: day - 1 }),
       ArrowRight: to({ day: day + 1 }),
-      ArrowUp: line > 0 ? to({ channel: staveChannels[line - 1]! }) : undefined,
-      ArrowDown: line < staveChannels.length - 1 ? to({ channel: staveChannels[line + 1]! }) : undefined,
+      ArrowUp: line > 0 ? to({ channel: channelNames[line - 1]! }) : undefined,
+      ArrowDown: line < channelNames.length - 1 ? to({ channel: channelNames[line + 1]! }) : undefined,
       Delete: () => this.remove.emit(index),
       c: () => this.copied.emit(index),
     };

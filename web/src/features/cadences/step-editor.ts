@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import type { CadenceStep, Channel, PlannedMoment, RunSign, Template } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { channelNames } from '@kettle/contract/base/channels';
 import { sayMinute } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
-import { staveChannels } from './stave';
 
 const signs: readonly { readonly name: RunSign; readonly words: string }[] = [
   { name: 'opened', words: 'they opened the last mail' },
@@ -30,7 +30,7 @@ export class StepEditor {
   readonly copied = output();
   readonly removed = output();
 
-  protected readonly channels = staveChannels;
+  protected readonly channels = channelNames;
   protected readonly labels = channelLabel;
   protected readonly signs = signs;
   protected readonly canGoAlone = computed(() => ['email', 'text'].includes(this.step().channel));

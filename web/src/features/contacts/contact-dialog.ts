@@ -13,6 +13,7 @@ import {
   type PlainValues,
 } from '@kettle/contract/base/contact-fields';
 import { channelLabel } from '@kettle/contract/labels';
+import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
@@ -43,7 +44,7 @@ export class ContactDialog {
   private readonly data = inject<Contact | NewContact | null>(MAT_DIALOG_DATA);
   protected readonly before: Contact | null = this.data && 'id' in this.data ? this.data : null;
   protected readonly labels = channelLabel;
-  protected readonly channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit'];
+  protected readonly channels: readonly Channel[] = channelsThat(({ isOffered }) => isOffered);
   protected readonly pointKinds: readonly OtherPoint['kind'][] = ['email', 'phone', 'link'];
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly like = signal<readonly LikeContact[]>([]);

@@ -25,6 +25,7 @@ import type {
   UserId,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { channelKindOf, channelsThat } from '@kettle/contract/base/channels';
 import { sayDate } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -52,7 +53,9 @@ import { TaskLines } from './task-lines';
 
 type Tab = 'journal' | 'people' | 'deals' | 'agreements' | 'runs' | 'files' | 'facts';
 
-/** Everything about one contact, company or deal: head with tether, acts, next steps, journal, deals, agreements, runs, facts. */
+const isWritten = (channel: Channel): channel is 'email' | 'text' =>
+  channelKindOf(channel).isWritten === true;
+
 /** Where the records of a kind are listed. */
 const listOf = {
   contact: '/people',
@@ -61,6 +64,7 @@ const listOf = {
   lead: '/deals/leads',
 } as const;
 
+/** Everything about one contact, company or deal: head with tether, acts, next steps, journal, deals, agreements, runs, facts. */
 @Component({
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -100,6 +104,11 @@ export class Dossier {
 
   protected readonly words = inject(PeopleWords);
   protected readonly labels = channelLabel;
+  /** Ways to reach somebody that are offered. */
+  protected readonly acts = channelsThat(({ isOffered }) => isOffered).map((channel) => ({
+    channel,
+    verb: channelKindOf(channel).verb,
+  }));
   protected readonly tab = signal<Tab>('journal');
   private readonly dossier = inject(DossierReading);
   protected readonly loaded = reading((record: OpenedRecord) => this.dossier.read(record));
@@ -148,7 +157,7 @@ export class Dossier {
 
   /** A mail or text is written at once; everything else happens outside and is logged. */
   protected begin(channel: Channel): void {
-    if (channel === 'email' || channel === 'text') this.write(channel);
+    if (isWritten(channel)) this.write(channel);
     else this.log(channel);
   }
 

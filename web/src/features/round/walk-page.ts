@@ -24,6 +24,7 @@ import type {
   WalkItem,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { channelNames } from '@kettle/contract/base/channels';
 import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
@@ -47,7 +48,6 @@ const written = [
   { channel: 'email', words: 'Write a mail' },
   { channel: 'text', words: 'Write a text' },
 ] as const;
-const channels: readonly Channel[] = ['call', 'email', 'text', 'meeting', 'visit', 'other'];
 
 /** One item fills the screen: who and why at the left; the act, its outcome and the proposed next step at the right. */
 @Component({
@@ -89,7 +89,7 @@ export class WalkPage {
   readonly task = input<string>();
 
   protected readonly labels = channelLabel;
-  protected readonly channels = channels;
+  protected readonly channels = channelNames;
   protected readonly written = written;
   private readonly line = viewChild(PhoneLine);
   private readonly note = viewChild<ElementRef<HTMLTextAreaElement>>('note');

@@ -10,6 +10,7 @@ import {
 import { FormsModule } from '@angular/forms';
 import type { Channel, JournalSettings, Outcome, StandingGroup, TouchRule } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { channelKindOf } from '@kettle/contract/base/channels';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -62,6 +63,7 @@ export class JournalSettingsPart {
   protected readonly draft = signal<Draft | null>(null);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly kind = signal<Channel>('call');
+  protected readonly isMet = computed(() => channelKindOf(this.kind()).isMet === true);
   protected readonly labels = channelLabel;
   protected readonly kinds = Object.keys(channelLabel) as Channel[];
   protected readonly rules = Object.entries(rules) as [Outcome['rule'], string][];
