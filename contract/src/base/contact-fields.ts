@@ -50,6 +50,8 @@ export const plainContactFields = {
 
 type Catalogue = typeof plainContactFields;
 export type PlainContactField = keyof Catalogue;
+/** As the grid calls them. */
+export type PlainGridKey = Catalogue[PlainContactField]['grid'];
 
 /** What a field holds: one of its choices, or a text. */
 export type PlainValue<Field extends PlainContactField> = Catalogue[Field] extends {

@@ -1,10 +1,5 @@
 import type { ContactQuery, GridFieldKey, SortPart } from '@kettle/contract';
-import {
-  plainContactKeys,
-  plainFieldOf,
-  type PlainContactField,
-  type plainContactFields,
-} from '@kettle/contract/base/contact-fields';
+import { plainContactKeys, plainFieldOf, type PlainGridKey } from '@kettle/contract/base/contact-fields';
 import { gridFields } from '@kettle/contract';
 import { nameKey } from '@kettle/core/duplicates';
 import type { SqlValue } from '../../platform/database/database';
@@ -17,8 +12,6 @@ import {
   orderSql,
   sortExpression,
 } from '../grid/index';
-
-type PlainGridKey = (typeof plainContactFields)[PlainContactField]['grid'];
 
 const plainColumns = Object.fromEntries(
   plainContactKeys.map((key) => [plainFieldOf(key).grid, `c.${plainFieldOf(key).column}`]),

@@ -1,10 +1,5 @@
 import type { ContactRow, CustomField, GridFieldKey } from '@kettle/contract';
-import {
-  plainContactKeys,
-  plainFieldOf,
-  type PlainContactField,
-  type plainContactFields,
-} from '@kettle/contract/base/contact-fields';
+import { plainContactKeys, plainFieldOf, type PlainGridKey } from '@kettle/contract/base/contact-fields';
 import { gridFields } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { writeCsv } from '@kettle/core/imports';
@@ -52,8 +47,6 @@ export async function exportContacts(
   response.end();
   return 'answered';
 }
-
-type PlainGridKey = (typeof plainContactFields)[PlainContactField]['grid'];
 
 interface Column {
   readonly names: readonly string[];
