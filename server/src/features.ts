@@ -28,7 +28,7 @@ import { removalFeature } from './processes/removal/index';
 import { stirringsFeature } from './processes/stirrings/index';
 import { telephoneFeature } from './processes/telephone/index';
 import { templatesFeature } from './processes/templates/index';
-import { companyFeature } from './screens/company/index';
+import { dossierFeature } from './screens/dossier/index';
 import { jotFeature } from './screens/jot/index';
 import { roundFeature } from './screens/round/index';
 import type { EndpointName } from '@kettle/contract';
@@ -73,7 +73,7 @@ export const features = [
   stirringsFeature,
   telephoneFeature,
   templatesFeature,
-  companyFeature,
+  dossierFeature,
   jotFeature,
   roundFeature,
 ] as const satisfies readonly Feature[];

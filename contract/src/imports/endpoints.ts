@@ -3,6 +3,7 @@ export const importsEndpoints = {
   getImport: 'GET /api/imports/:id',
   remapImport: 'PUT /api/imports/:id/mapping',
   confirmImport: 'POST /api/imports/:id/confirm',
+  retryImport: 'POST /api/imports/:id/retry',
   listImports: 'GET /api/imports',
   undoImport: 'POST /api/imports/:id/undo',
 } as const;

@@ -23,6 +23,12 @@ export const importsRoutes = {
     body: confirmImport,
     reply: importPreview,
   },
+  retryImport: {
+    access: 'rep',
+    summary: 'Try the parts of an import again that failed for good',
+    params: byId,
+    reply: importPreview,
+  },
   listImports: { access: 'rep', summary: 'Files that were imported, newest first', reply: importList },
   undoImport: {
     access: 'rep',

@@ -73,6 +73,8 @@ export const importPreview = z.object({
   sameFileAt: instant.nullable(),
   state: importState,
   written: z.int(),
+  /** Rows of parts that failed however often they were tried; they can be tried again. */
+  failedRows: z.int(),
   version: z.int(),
 });
 
@@ -84,6 +86,8 @@ export const remapImport = z.object({
   encoding: z.string().max(40).nullable().default(null),
 });
 
+export type RemapImport = z.infer<typeof remapImport>;
+
 export const confirmImport = z.object({
   version,
   /** Rows that are likely somebody known are left out unless this says otherwise. */
@@ -91,6 +95,8 @@ export const confirmImport = z.object({
   /** A lead for everybody who is written, with this campaign; null makes none. */
   leadsAs: z.string().trim().min(1, 'must not be empty').max(160).nullable().default(null),
 });
+
+export type ConfirmImport = z.infer<typeof confirmImport>;
 
 /** A file that was written, as it is listed. */
 export const importSummary = z.object({

@@ -181,3 +181,19 @@ export async function reap(db: Queryable): Promise<void> {
     "UPDATE job SET state = 'review', owner = NULL, failed_at = NOW(3) WHERE state = 'acting' AND lease_until < NOW(3)",
   );
 }
+
+/** Makes jobs of a kind due again that failed for good, with all their tries before them. @returns how many */
+export async function retryFailed(
+  w: Queryable & { readonly now: Instant },
+  kind: string,
+  keyStart: string,
+): Promise<number> {
+  return w.change(
+    `UPDATE job SET ${dueAgain} WHERE kind = :kind AND dedupe_key LIKE CONCAT(:keyStart, '%') AND state = 'failed'`,
+    { kind, keyStart, now: sqlInstant(w.now) },
+  );
+}
+
+/** What makes a job that was over due `:now`. */
+export const dueAgain =
+  "state = 'due', attempts = 0, owner = NULL, lease_until = NULL, failed_at = NULL, due_at = :now";

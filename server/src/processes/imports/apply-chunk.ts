@@ -43,6 +43,8 @@ export const importChunk: JobKind = {
     const { importId, from, setId } = payloadShape.parse(payload);
     w.partOf(setId, partName(from));
     const stored = await readImport(w, importId);
+    // A part that failed, tried again after the import was undone.
+    if (stored.state !== 'applying') return;
     if (stored.layout === null)
       // Confirmed under a version that read the file anew for each part.
       await w.services.heavy.run(readImportTask, { importId });

@@ -247,3 +247,40 @@ test('custom fields, tags, warmth and owner come in like the built-in ones', asy
     warmth: 'hot',
   });
 });
+
+describe('a part that fails for good', () => {
+  const failed = async () => {
+    const preview = await judged(good);
+    await rep.ok('confirmImport', { params: { id: preview.id }, body: { version: preview.version } });
+    await installation.services.database.change(
+      "UPDATE job SET state = 'failed', attempts = 5, failed_at = NOW(3) WHERE kind = 'import-chunk'",
+    );
+    return preview.id;
+  };
+  const shown = (id: string) => rep.ok<ImportPreview>('getImport', { params: { id } });
+
+  test('is said with its rows, and can be tried again by whoever imported', async () => {
+    const id = await failed();
+    expect(await shown(id)).toMatchObject({ state: 'done', written: 0, failedRows: 2 });
+    const other = await installation.as('rep', 'Corin Ashdown');
+    expect((await other.call('retryImport', { params: { id } })).body.code).toBe('not-found');
+    expect(await rep.ok('retryImport', { params: { id } })).toMatchObject({
+      state: 'applying',
+      failedRows: 0,
+    });
+    await installation.work();
+    expect(await shown(id)).toMatchObject({ state: 'done', written: 2, failedRows: 0 });
+    expect((await rep.call('retryImport', { params: { id } })).body.code).toBe('not-found');
+  });
+
+  test('does not stop the import from being undone, nor is it written afterwards', async () => {
+    const id = await failed();
+    await rep.ok('undoImport', { params: { id } });
+    await installation.services.database.change(
+      "UPDATE job SET state = 'due', attempts = 0, failed_at = NULL WHERE kind = 'import-chunk'",
+    );
+    await installation.work();
+    expect(await shown(id)).toMatchObject({ state: 'undone', written: 0 });
+    expect((await everybody()).rows).toEqual([]);
+  });
+});

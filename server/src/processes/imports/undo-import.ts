@@ -1,8 +1,7 @@
-import type { ImportSummary } from '@kettle/contract';
 import * as z from 'zod';
 import { undoDays, undoPart } from '../../activity/changes/index';
 import type { Queryable } from '../../platform/database/database';
-import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import { instantOf, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
@@ -55,7 +54,7 @@ export async function undoImport(services: Services, who: SignedIn, importId: st
 
 async function partsOf(db: Queryable, importId: string): Promise<{ count: number; waiting: number }> {
   const [row] = await db.rows<{ count: string; waiting: string | null }>(
-    `SELECT COUNT(*) AS count, SUM(state <> 'done') AS waiting FROM job WHERE kind = :kind AND dedupe_key LIKE :key`,
+    `SELECT COUNT(*) AS count, SUM(state NOT IN ('done', 'failed')) AS waiting FROM job WHERE kind = :kind AND dedupe_key LIKE :key`,
     { kind: chunkKind, key: `${chunkKind}:${importId}:%` },
   );
   return { count: wholeNumber(row?.count ?? 0), waiting: wholeNumber(row?.waiting ?? 0) };
@@ -93,30 +92,3 @@ export const importUndoJob: JobKind = {
     w.note('import', importId);
   },
 };
-
-const listed = 100;
-
-/** Files that were written: one's own, for managers everybody's. */
-export async function listImports(db: Queryable, who: SignedIn, now: string): Promise<ImportSummary[]> {
-  const rows = await db.rows<
-    Row<'import_batch', 'id' | 'file_name' | 'state' | 'kept' | 'set_id'> &
-      Row<'app_user', 'name'> & { applied_at: string; written: string }
-  >(
-    `SELECT i.id, i.file_name, i.state, i.applied_at, u.name, i.kept, i.set_id,
-            (SELECT COUNT(*) FROM contact c WHERE c.import_id = i.id) AS written
-       FROM import_batch i JOIN app_user u ON u.id = i.user_id
-      WHERE i.applied_at IS NOT NULL AND (:all OR i.user_id = :me) ORDER BY i.applied_at DESC, i.id LIMIT ${listed}`,
-    { all: who.role !== 'rep', me: bytesOf(who.id) },
-  );
-  const since = sqlInstant(new Date(Date.parse(now) - undoDays * 86_400_000).toISOString());
-  return rows.map((row) => ({
-    id: idOf(row.id),
-    fileName: row.file_name,
-    state: row.state,
-    at: instantOf(row.applied_at),
-    byName: row.name,
-    written: wholeNumber(row.written),
-    kept: row.kept,
-    canUndo: row.set_id !== null && !['undone', 'undoing'].includes(row.state) && row.applied_at >= since,
-  }));
-}

@@ -2,6 +2,7 @@ import type { FailedJob, UserId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
+import { dueAgain } from '../../platform/jobs/job-table';
 import type { FailedWork, JobKinds } from '../../platform/jobs/worker';
 import { Problem } from '../../platform/problem';
 import type { PersonWork, Work } from '../../platform/work/work';
@@ -40,8 +41,7 @@ export async function readFailedJobs(
 /** It is due now, with all its tries before it. @throws Problem `not-found` when it is not among those that failed */
 export async function retryJob(w: PersonWork, id: string): Promise<void> {
   const changed = await w.change(
-    `UPDATE job SET state = 'due', attempts = 0, owner = NULL, lease_until = NULL, failed_at = NULL, due_at = :now
-      WHERE id = :id AND state IN ('failed', 'review')`,
+    `UPDATE job SET ${dueAgain} WHERE id = :id AND state IN ('failed', 'review')`,
     { id: bytesOf(id), now: sqlInstant(w.now) },
   );
   if (changed === 0) throw new Problem('not-found');

@@ -83,7 +83,8 @@ export class ImportPage {
       .pipe(takeUntilDestroyed())
       .subscribe(() => {
         const shown = this.preview();
-        if (shown?.state === 'applying') this.ask(this.api.call('getImport', { params: { id: shown.id } }));
+        if (shown !== null && shown.state !== 'judged')
+          this.ask(this.api.call('getImport', { params: { id: shown.id } }));
       });
   }
 
@@ -143,6 +144,11 @@ export class ImportPage {
           },
         }),
       );
+  }
+
+  protected retry(): void {
+    const shown = this.preview();
+    if (shown) this.ask(this.api.call('retryImport', { params: { id: shown.id } }));
   }
 
   protected startOver(): void {

@@ -6,8 +6,8 @@ import { readCompany, readPeopleOf } from '../../records/companies/index';
 import { readContactRows } from '../../records/contacts/index';
 import { todayOf } from '../../records/users/index';
 
-/** A company with its people and its deals. */
-export function companyRoutes(services: Services): Pick<Handlers, 'getCompany'> {
+/** What the dossiers show that no single record's feature can read: a company with its people and its deals. */
+export function dossierRoutes(services: Services): Pick<Handlers, 'getCompany'> {
   const { database } = services;
   return {
     getCompany: async ({ params, who }) => ({

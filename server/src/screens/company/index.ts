@@ -1,1 +1,0 @@
-export { companyFeature } from './feature';

@@ -1,0 +1,1 @@
+export { dossierFeature } from './feature';
