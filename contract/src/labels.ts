@@ -1,6 +1,6 @@
 import { ofChannels } from './base/channels';
-import { plainFieldLabel } from './base/contact-fields';
-import type { DealPriority, DealRole, DealType } from './deals/schemas';
+import { contactPlainLabel } from './base/catalogues';
+import type { DealRole } from './deals/schemas';
 import type { MergeField } from './duplicates/schemas';
 import type { ImportField, importFields } from './imports/schemas';
 import type { LeadStatus } from './leads/schemas';
@@ -25,7 +25,7 @@ export const importFieldLabel: Record<Extract<ImportField, (typeof importFields)
   postcode: 'postcode',
   website: 'website',
   standing: 'standing',
-  ...plainFieldLabel,
+  ...contactPlainLabel,
   tags: 'tags',
   owner: 'owner',
   note: 'note',
@@ -49,7 +49,7 @@ export const cellLabel: Record<Exclude<CellField, `custom:${string}`>, string> =
   standingId: 'standing',
   checkInDays: 'own check-in',
   ownerId: 'owner',
-  ...plainFieldLabel,
+  ...contactPlainLabel,
   category: 'category',
   tags: 'tags',
 };
@@ -65,7 +65,7 @@ export const mergeFieldLabel: Record<MergeField, string> = {
   standing: 'standing',
   checkIn: 'own check-in',
   owner: 'owner',
-  ...plainFieldLabel,
+  ...contactPlainLabel,
 };
 
 export const leadStatusLabel: Record<LeadStatus, string> = {
@@ -93,11 +93,3 @@ export const dealFactLabel: Record<Exclude<DealFact, `custom:${string}`>, string
   signer: 'who signs',
   competitor: 'a competitor',
 };
-
-export const dealTypeLabel: Record<DealType, string> = {
-  new: 'new business',
-  more: 'more for a customer',
-  renewal: 'renewal',
-};
-
-export const dealPriorityLabel: Record<DealPriority, string> = { high: 'high', usual: 'usual', low: 'low' };

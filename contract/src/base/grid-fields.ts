@@ -1,9 +1,5 @@
-import {
-  plainContactKeys,
-  plainFieldOf,
-  type PlainContactField,
-  type plainContactFields,
-} from './contact-fields';
+import { contactPlain, dealPlain } from './catalogues';
+import type { Catalogue, GridKeyOf, PlainFields } from './plain-fields';
 
 /** What a field holds decides which questions a filter can ask of it. */
 export type GridFieldType =
@@ -33,15 +29,22 @@ export interface GridField {
   readonly canGroup?: boolean;
 }
 
-const plainGridFields = Object.fromEntries(
-  plainContactKeys.map((key) => {
-    const { grid, name, type, choices, canGroup } = plainFieldOf(key);
-    return [
-      grid,
-      { name, type, cell: key, canSort: true, ...(choices && { choices }), ...(canGroup && { canGroup }) },
-    ];
-  }),
-) as { readonly [Field in PlainContactField as (typeof plainContactFields)[Field]['grid']]: GridField };
+/** The fields of a catalogue as the grid has them. */
+const inGrid = <Fields extends PlainFields>(catalogue: Catalogue<Fields>, { withCells = false } = {}) =>
+  Object.fromEntries(
+    catalogue.keys.flatMap((key) => {
+      const { grid, name, type, choices, canGroup } = catalogue.of(key);
+      const field: GridField = {
+        name,
+        type: type === 'notes' ? 'text' : type,
+        canSort: true,
+        ...(withCells && { cell: key }),
+        ...(choices && { choices }),
+        ...(canGroup && { canGroup }),
+      };
+      return grid === undefined ? [] : [[grid, field]];
+    }),
+  ) as Readonly<Record<GridKeyOf<Fields>, GridField>>;
 
 /** Built-in fields of the grid of contacts, in the order a new view shows them; custom ones are `custom:<id>`. */
 export const gridFields = {
@@ -56,7 +59,7 @@ export const gridFields = {
   phone: { name: 'phone', type: 'text', cell: 'phone', canSort: true },
   country: { name: 'country', type: 'text', cell: 'country', canSort: true, canGroup: true },
   zone: { name: 'time zone', type: 'text', cell: 'zone', canSort: true, canGroup: true },
-  ...plainGridFields,
+  ...inGrid(contactPlain, { withCells: true }),
   tags: { name: 'tags', type: 'tags', cell: 'tags' },
   category: {
     name: 'category',
@@ -84,16 +87,7 @@ export const dealGridFields = {
   owner: { name: 'owner', type: 'user', canSort: true, canGroup: true },
   company: { name: 'company', type: 'text', canSort: true, canGroup: true },
   contact: { name: 'person', type: 'text', canSort: true },
-  type: { name: 'type', type: 'choice', canSort: true, canGroup: true, choices: ['new', 'more', 'renewal'] },
-  priority: {
-    name: 'priority',
-    type: 'choice',
-    canSort: true,
-    canGroup: true,
-    choices: ['high', 'usual', 'low'],
-  },
-  source: { name: 'source', type: 'text', canSort: true, canGroup: true },
-  decision: { name: 'decision', type: 'date', canSort: true },
+  ...inGrid(dealPlain),
   'last-touch': { name: 'last touch', type: 'instant', canSort: true },
   'stage-since': { name: 'in its stage since', type: 'instant', canSort: true },
   competitor: { name: 'competitor', type: 'competitor' },

@@ -1,6 +1,8 @@
 import * as z from 'zod';
+import { companyPlain } from '../base/catalogues';
 import { companyId, customFieldId, siteId, userId } from '../base/ids';
-import { countryCode, instant, line, notes, resolved, version, zoneName } from '../base/values';
+import { plainShape } from '../base/plain-shape';
+import { countryCode, instant, line, resolved, version, zoneName } from '../base/values';
 import { customValue } from '../contacts';
 
 export const companyRow = z.object({
@@ -34,9 +36,8 @@ export const site = z.object({
 export type Site = z.infer<typeof site>;
 
 export const company = companyRow.extend({
-  website: z.string().nullable(),
+  ...plainShape(companyPlain),
   ownerId: userId.nullable(),
-  about: notes,
   sites: z.array(site),
   custom: z.record(z.string(), customValue),
 });
@@ -58,9 +59,7 @@ export const changeCompany = z.object({
   version,
   resolved,
   name: line(160),
-  trade: z.string().trim().max(80).nullable(),
-  website: z.string().trim().max(200).nullable(),
-  about: notes,
+  ...plainShape(companyPlain),
   /** The main site first. */
   sites: z.array(siteFields).min(1).max(50),
   custom: z.record(customFieldId, customValue).optional(),

@@ -12,12 +12,8 @@ import {
   version,
   zoneName,
 } from '../base/values';
-import {
-  plainContactKeys,
-  plainFieldOf,
-  type PlainContactField,
-  type PlainValue,
-} from '../base/contact-fields';
+import { contactPlain } from '../base/catalogues';
+import { plainShape } from '../base/plain-shape';
 import { channel, contactCategory, standingGroup, touchCount } from '../base/words';
 
 export const standing = z.object({
@@ -47,16 +43,6 @@ export const customValue = z.union([z.string().max(500), z.number(), z.boolean()
 
 export type CustomValue = z.infer<typeof customValue>;
 
-/** The fields of the catalogue, each of which may be empty. */
-const plainShape = Object.fromEntries(
-  plainContactKeys.map((key) => {
-    const { type, most, choices } = plainFieldOf(key);
-    return [key, (type === 'choice' ? z.enum(choices!) : z.string().trim().max(most!)).nullable()];
-  }),
-) as unknown as {
-  [Field in PlainContactField]: z.ZodType<PlainValue<Field> | null, PlainValue<Field> | null>;
-};
-
 export const contactRow = z.object({
   id: contactId,
   name: z.string(),
@@ -72,7 +58,7 @@ export const contactRow = z.object({
   ownerId: userId.nullable(),
   ownerName: z.string().nullable(),
   category: contactCategory,
-  ...plainShape,
+  ...plainShape(contactPlain),
   tags: z.array(z.string()),
   lastConversationAt: instant.nullable(),
   createdAt: instant,
@@ -174,7 +160,7 @@ const furtherFields = {
   otherPoints: z.array(otherPoint).max(30),
   otherCompanies: z.array(otherCompany).max(20),
   siteId: siteId.nullable(),
-  ...plainShape,
+  ...plainShape(contactPlain),
   tags: z.array(tag).max(30),
   about: notes,
   custom: z.record(customFieldId, customValue),
@@ -253,7 +239,7 @@ export const cellField = z.union([
     'standingId',
     'checkInDays',
     'ownerId',
-    ...plainContactKeys,
+    ...contactPlain.keys,
     'category',
     'tags',
   ]),

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { agreementBase } from '../agreements';
+import { dealPlain, type DealPlain } from '../base/catalogues';
 import { dealFilter, dealGrouping, dealSortKey } from '../base/grid';
 import {
   companyId,
@@ -14,6 +15,7 @@ import {
   taskId,
   userId,
 } from '../base/ids';
+import { plainShape } from '../base/plain-shape';
 import {
   amountMinor,
   currency,
@@ -29,18 +31,16 @@ import { customValue, tetherFacts } from '../contacts';
 import { nextStep } from '../journal';
 import { pipeline } from '../pipelines';
 
+const plain = plainShape(dealPlain);
+
 export const dealStatus = z.enum(['open', 'won', 'lost', 'parked']);
 
 export type DealStatus = z.infer<typeof dealStatus>;
 
 /** Whether it is with somebody new, more for a customer, or a renewal. */
-export const dealType = z.enum(['new', 'more', 'renewal']);
+export type DealType = DealPlain['type'];
 
-export type DealType = z.infer<typeof dealType>;
-
-export const dealPriority = z.enum(['high', 'usual', 'low']);
-
-export type DealPriority = z.infer<typeof dealPriority>;
+export type DealPriority = DealPlain['priority'];
 
 /** What a person is in a deal. */
 export const dealRole = z.enum(['decides', 'signs', 'uses', 'advises']);
@@ -75,8 +75,8 @@ export const dealRow = z.object({
   winProbability: probability,
   weightedMinor: z.int(),
   expectedCloseOn: plainDate.nullable(),
-  type: dealType,
-  priority: dealPriority,
+  type: plain.type,
+  priority: plain.priority,
   ownerId: userId,
   ownerName: z.string(),
   tether: tetherFacts,
@@ -172,11 +172,8 @@ export const dealFields = {
 const furtherFields = {
   /** Left out, the organisation's own; on a change, as it is. */
   currency,
-  decisionOn: plainDate.nullable(),
-  type: dealType,
-  priority: dealPriority,
+  ...plain,
   winProbability: probability.nullable(),
-  source: z.string().trim().max(160).nullable(),
   parentId: dealId.nullable(),
   competitors: z.array(line(120)).max(20),
   teamIds: z.array(userId).max(40),
@@ -283,8 +280,7 @@ export const deal = dealRow.extend({
   createdAt: instant,
   stageSince: instant,
   ownProbability: probability.nullable(),
-  decisionOn: plainDate.nullable(),
-  source: z.string().nullable(),
+  ...plain,
   parent: z.object({ id: dealId, name: z.string() }).nullable(),
   children: z.array(z.object({ id: dealId, name: z.string(), status: dealStatus })),
   leadId: leadId.nullable(),

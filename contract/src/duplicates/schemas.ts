@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { contactId, mergeId } from '../base/ids';
-import { plainContactKeys } from '../base/contact-fields';
+import { contactPlain } from '../base/catalogues';
 import { instant, version } from '../base/values';
 import { contact, contactRow } from '../contacts';
 
@@ -69,7 +69,7 @@ export const mergeFields = [
   'standing',
   'checkIn',
   'owner',
-  ...plainContactKeys,
+  ...contactPlain.keys,
 ] as const;
 
 export const mergeField = z.enum(mergeFields);

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { importId } from '../base/ids';
-import { plainContactKeys } from '../base/contact-fields';
+import { contactPlain } from '../base/catalogues';
 import { instant, version } from '../base/values';
 
 /** Fields of a contact or its company that a column can be mapped to. */
@@ -18,7 +18,7 @@ export const importFields = [
   'postcode',
   'website',
   'standing',
-  ...plainContactKeys,
+  ...contactPlain.keys,
   'tags',
   'owner',
   'note',

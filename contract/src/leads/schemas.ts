@@ -1,6 +1,8 @@
 import * as z from 'zod';
+import { leadPlain } from '../base/catalogues';
 import { companyId, contactId, dealId, formId, leadId, standingId, userId } from '../base/ids';
-import { countryCode, instant, line, notes, plainDate, resolved, version } from '../base/values';
+import { newPlainShape, plainShape } from '../base/plain-shape';
+import { countryCode, instant, line, plainDate, resolved, version } from '../base/values';
 import { tetherState, warmth } from '../base/words';
 import { createContact, tetherFacts } from '../contacts';
 import { dealFields, dealRow } from '../deals';
@@ -14,9 +16,7 @@ export const leadStatus = z.enum(leadStatuses);
 
 export type LeadStatus = z.infer<typeof leadStatus>;
 
-const webAddress = z
-  .url({ protocol: /^https?$/, error: 'must be a web address such as https://forum.example/1234' })
-  .max(500);
+const plain = plainShape(leadPlain);
 
 export const leadRow = z.object({
   id: leadId,
@@ -31,12 +31,12 @@ export const leadRow = z.object({
   ownerId: userId.nullable(),
   ownerName: z.string().nullable(),
   status: leadStatus,
-  warmth: warmth.nullable(),
+  warmth: plain.warmth,
   /** What they want, in a line. */
-  subject: z.string(),
-  source: z.string().nullable(),
-  campaign: z.string().nullable(),
-  followUpOn: plainDate.nullable(),
+  subject: plain.subject,
+  source: plain.source,
+  campaign: plain.campaign,
+  followUpOn: plain.followUpOn,
   wakeOn: plainDate.nullable(),
   asideReason: z.string().nullable(),
   archivedAt: instant.nullable(),
@@ -50,9 +50,7 @@ export const leadRow = z.object({
 export type LeadRow = z.infer<typeof leadRow>;
 
 export const lead = leadRow.extend({
-  about: z.string(),
-  /** An outside discussion it came from. */
-  link: z.string().nullable(),
+  ...plain,
   /** The consent a web form asked for, word for word, and when it was given. */
   consent: z.object({ words: z.string(), at: instant }).nullable(),
   formName: z.string().nullable(),
@@ -92,20 +90,10 @@ export const leadList = z.object({
 
 export type LeadList = z.infer<typeof leadList>;
 
-const leadFields = {
-  subject: line(160),
-  about: notes.default(''),
-  warmth: warmth.nullable().default(null),
-  source: z.string().trim().max(160).nullable().default(null),
-  campaign: z.string().trim().max(160).nullable().default(null),
-  followUpOn: plainDate.nullable().default(null),
-  link: webAddress.nullable().default(null),
-};
-
 /** A lead on somebody known, or on somebody new who is added with it. */
 export const createLead = z
   .object({
-    ...leadFields,
+    ...newPlainShape(leadPlain),
     contactId: contactId.nullable().default(null),
     person: createContact.optional(),
     /** Left out, the organisation's rule decides; null is the pool. */
@@ -121,7 +109,8 @@ export type CreateLead = z.output<typeof createLead>;
 export const changeLead = z.object({
   version,
   resolved,
-  ...leadFields,
+  // What is left out stays as it is.
+  ...z.object(plain).partial().shape,
   /** By hand; left out, it stays. Qualified comes by qualifying alone. */
   status: z.enum(['untried', 'trying', 'in-talks']).optional(),
   ownerId: userId.nullable(),

@@ -107,3 +107,17 @@ function isLink(text: string): boolean {
     return false;
   }
 }
+
+/**
+ * What is another now, in words: `Priority: usual → high`. Both sides name the same fields.
+ * @example differencesOf([['Name', 'Boiler']], [['Name', 'Boilers']]) is ['Name: Boiler → Boilers']
+ */
+export function differencesOf(
+  before: readonly (readonly [string, string])[],
+  after: readonly (readonly [string, string])[],
+): string[] {
+  const is = new Map(after);
+  return before
+    .filter(([label, was]) => is.get(label) !== was)
+    .map(([label, was]) => `${label}: ${was || 'none'} → ${is.get(label) || 'none'}`);
+}

@@ -1,16 +1,16 @@
 import type { CustomField, CustomValue, ImportField } from '@kettle/contract';
-import { ofPlainFields, type PlainContactField, type PlainValue } from '@kettle/contract/base/contact-fields';
+import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { readCustomValue } from '../fields';
 import * as z from 'zod';
 import { companyKey, emailKey, nameKey, readPhone } from '../duplicates';
 import type { TextRow } from './csv';
 
-/** A contact as a file describes it, before it is one. */
 /** What a file says of the fields of the catalogue; empty where it says nothing. */
-type PlainDraft = { readonly [Field in PlainContactField]: PlainValue<Field> | '' };
+type PlainDraft = { readonly [Key in keyof ContactPlain]: NonNullable<ContactPlain[Key]> | '' };
 
-export const noPlainDraft = ofPlainFields(() => '') as PlainDraft;
+export const noPlainDraft = contactPlain.each(() => '') as PlainDraft;
 
+/** A contact as a file describes it, before it is one. */
 export interface ContactDraft extends PlainDraft {
   readonly line: number;
   readonly givenName: string;
@@ -124,7 +124,7 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
 
 /** Texts as they are; a choice by its word, whatever its case. */
 function readPlain(raw: RawContact, wrong: Wrong): PlainDraft {
-  return ofPlainFields((key, { choices }) => {
+  return contactPlain.each((key, { choices }) => {
     const text = raw[key] ?? '';
     if (choices === undefined || text === '') return text;
     const known = choices.find((choice) => choice.toLowerCase() === text.toLowerCase());

@@ -1,5 +1,5 @@
 import type { CustomField, ImportField } from '@kettle/contract';
-import { ofPlainFields } from '@kettle/contract/base/contact-fields';
+import { contactPlain } from '@kettle/contract/base/catalogues';
 import { nameKey } from '../duplicates';
 
 /** Names under which exports of all kinds carry a field; compared without case, accents and punctuation. */
@@ -57,7 +57,7 @@ const knownNames: Record<Exclude<ImportField, 'ignore' | `custom:${string}`>, re
   postcode: ['postcode', 'post code', 'zip', 'zip code', 'postal code', 'plz'],
   website: ['website', 'web', 'url', 'homepage', 'web site'],
   standing: ['standing', 'status', 'contact status'],
-  ...ofPlainFields((_, field) => field.importNames),
+  ...contactPlain.each((_, { importNames }) => importNames ?? []),
   tags: ['tags', 'tag', 'labels', 'keywords', 'categories'],
   owner: ['owner', 'assigned to', 'rep', 'sales rep', 'account owner', 'contact owner'],
   note: ['note', 'notes', 'comment', 'comments', 'remark', 'remarks', 'description'],

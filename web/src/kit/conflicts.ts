@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input, model } from '@ang
 import { FormsModule } from '@angular/forms';
 import { MatRadioModule } from '@angular/material/radio';
 import type { Resolved } from '@kettle/contract';
+import { companyPlain, contactPlain, dealPlain, leadPlain } from '@kettle/contract/base/catalogues';
 import type { ApiProblem } from '../api/api';
 
 export type Choices = Readonly<Record<string, 'mine' | 'theirs'>>;
@@ -11,7 +12,6 @@ const labels: Readonly<Record<string, string>> = {
   amountMinor: 'Value',
   expectedCloseOn: 'Closes on',
   winProbability: 'Own chance',
-  decisionOn: 'Decision on',
   stageId: 'Stage',
   contactId: 'Person',
   ownerId: 'Owner',
@@ -27,20 +27,26 @@ const labels: Readonly<Record<string, string>> = {
   otherPoints: 'Further addresses and numbers',
   otherCompanies: 'Further companies',
   doNotContact: 'Do not contact',
-  about: 'Notes',
   sites: 'Sites',
   dueOn: 'Due on',
   purpose: 'What for',
   promisedMinute: 'Promised at',
   remindMinutes: 'Reminder',
-  followUpOn: 'Follow up on',
 };
+
+/** What the catalogues call their fields. */
+const plainNames = new Map(
+  [contactPlain, companyPlain, dealPlain, leadPlain].flatMap((catalogue) =>
+    catalogue.keys.map((key): [string, string] => [key, catalogue.of(key as never).name]),
+  ),
+);
 
 const labelOf = (path: string) =>
   labels[path] ??
-  path
-    .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
-    .replace(/^./, (first) => first.toUpperCase());
+  (plainNames.get(path) ?? path.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)).replace(
+    /^./,
+    (first) => first.toUpperCase(),
+  );
 
 /** A value in words: `nothing` for an empty one, a number of parts for what has no words. */
 function plainly(value: unknown): string {

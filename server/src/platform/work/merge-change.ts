@@ -154,3 +154,7 @@ export const itemOf = (column: string, isId = false) => {
     return isId ? idOf(bytesOf(idOfHex(text))) : text;
   };
 };
+
+/** What was sent: a field that was left out stays as it is. */
+export const sentOf = <Body extends object>(body: Body) =>
+  Object.fromEntries(Object.entries(body).filter(([, value]) => value !== undefined)) as Partial<Body>;

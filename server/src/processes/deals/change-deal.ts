@@ -1,6 +1,6 @@
 import type { ChangeDeal, Deal, MoveDeal } from '@kettle/contract';
-import { dealPriorityLabel, dealTypeLabel } from '@kettle/contract';
-import { sayCustomValue } from '@kettle/core/fields';
+import { dealPlain } from '@kettle/contract/base/catalogues';
+import { differencesOf, sayCustomValue } from '@kettle/core/fields';
 import { sayMoney } from '@kettle/core/money';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
@@ -9,7 +9,7 @@ import { bytesOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../records/entries/index';
 import { readCustomFields } from '../../records/fields/index';
-import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/merge-change';
+import { isSame, itemOf, mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
 import { readStage } from '../../records/pipelines/index';
 import { type SignedIn, mayChange, readPerson, todayOf } from '../../records/users/index';
 import { readDeal } from './deal-rows';
@@ -69,10 +69,7 @@ const fieldsAt: Readonly<Partial<Record<keyof ChangeDeal, FieldAt>>> = {
   currency: { column: 'currency' },
   expectedCloseOn: { column: 'expected_close_on' },
   winProbability: { column: 'win_probability' },
-  decisionOn: { column: 'decision_on' },
-  type: { column: 'type' },
-  priority: { column: 'priority' },
-  source: { column: 'source' },
+  ...dealPlain.each((_, { column }) => ({ column })),
   parentId: { column: 'parent_id' },
   contactId: { column: 'contact_id' },
   ownerId: { column: 'owner_id' },
@@ -90,10 +87,7 @@ const asChange = (deal: Deal): Partial<ChangeDeal> => ({
   currency: deal.currency,
   expectedCloseOn: deal.expectedCloseOn,
   winProbability: deal.ownProbability,
-  decisionOn: deal.decisionOn,
-  type: deal.type,
-  priority: deal.priority,
-  source: deal.source,
+  ...dealPlain.valuesOf(deal),
   parentId: deal.parent?.id ?? null,
   contactId: deal.contactId ?? undefined,
   ownerId: deal.ownerId,
@@ -132,7 +126,7 @@ async function changeInside(w: PersonWork, dealId: string, asked: ChangeDeal): P
     body.expectedCloseOn !== before.expectedCloseOn;
   await w.change(
     `UPDATE deal SET name = :name, amount_minor = :amount, currency = :currency, expected_close_on = :close, win_probability = :probability,
-            decision_on = :decision, type = :type, priority = :priority, source = :source, parent_id = :parent,
+            ${dealPlain.sets}, parent_id = :parent,
             contact_id = :contact, company_id = :company, owner_id = :owner, changed_at = IF(:isReal, :now, changed_at)
       WHERE id = :id`,
     {
@@ -142,10 +136,7 @@ async function changeInside(w: PersonWork, dealId: string, asked: ChangeDeal): P
       currency,
       close: body.expectedCloseOn,
       probability: body.winProbability === undefined ? before.ownProbability : body.winProbability,
-      decision: body.decisionOn === undefined ? before.decisionOn : body.decisionOn,
-      type: body.type ?? before.type,
-      priority: body.priority ?? before.priority,
-      source: body.source === undefined ? before.source : body.source,
+      ...dealPlain.write({ ...before, ...sentOf(body) }),
       parent: bytesOf(body.parentId === undefined ? before.parent?.id : body.parentId),
       ...contact,
       owner: bytesOf(ownerId),
@@ -218,11 +209,8 @@ async function noteWhatChanged(w: PersonWork, before: Deal, after: Deal): Promis
     ['Name', deal.name],
     ['Value', sayMoney(deal.amountMinor, deal.currency)],
     ['Expected close', deal.expectedCloseOn ?? 'no date'],
-    ['Decision', deal.decisionOn ?? 'no date'],
     ['Own probability', deal.ownProbability === null ? 'none' : `${Math.round(deal.ownProbability * 100)} %`],
-    ['Priority', dealPriorityLabel[deal.priority]],
-    ['Type', dealTypeLabel[deal.type]],
-    ['Source', deal.source ?? 'none'],
+    ...dealPlain.say(deal),
     ['Part of', deal.parent?.name ?? 'none'],
     ['Owner', deal.ownerName],
     ['With', deal.contactName ?? 'nobody'],
@@ -242,10 +230,7 @@ async function noteWhatChanged(w: PersonWork, before: Deal, after: Deal): Promis
         [name, sayCustomValue(deal.custom[id], type, organisation.currency) || 'empty'] as const,
     ),
   ];
-  const is = new Map(sayDeal(after));
-  const words = sayDeal(before)
-    .filter(([label, was]) => is.get(label) !== was)
-    .map(([label, was]) => `${label}: ${was} → ${is.get(label) ?? ''}`);
+  const words = differencesOf(sayDeal(before), sayDeal(after));
   if (words.length === 0) return;
   const { id: dealId, contactId, companyId } = after;
   const body = words.join('; ');

@@ -1,4 +1,5 @@
 import type { CreateDeal, DealId } from '@kettle/contract';
+import { dealPlain } from '@kettle/contract/base/catalogues';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId } from '../../platform/ids';
@@ -35,9 +36,9 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
   const { organisation } = await w.services.settings.read(w);
   await w.change(
     `INSERT INTO deal (id, name, company_id, contact_id, stage_id, owner_id, amount_minor, currency, win_probability,
-        expected_close_on, decision_on, type, priority, source, parent_id, lead_id, stage_since, changed_at, created_at)
+        expected_close_on, ${dealPlain.columns}, parent_id, lead_id, stage_since, changed_at, created_at)
      VALUES (:id, :name, :company, :contact, :stage, :owner, :amount, :currency, :probability,
-        :close, :decision, :type, :priority, :source, :parent, :lead, :now, :now, :now)`,
+        :close, ${dealPlain.placeholders}, :parent, :lead, :now, :now, :now)`,
     {
       id: bytesOf(id),
       name: body.name,
@@ -49,10 +50,7 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
       currency: body.currency ?? organisation.currency,
       probability: body.winProbability ?? null,
       close: body.expectedCloseOn,
-      decision: body.decisionOn ?? null,
-      type: body.type ?? 'new',
-      priority: body.priority ?? 'usual',
-      source: body.source ?? null,
+      ...dealPlain.write(body),
       parent: bytesOf(body.parentId),
       lead: bytesOf(origin.leadId),
       now: sqlInstant(now),

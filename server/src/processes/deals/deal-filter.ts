@@ -1,5 +1,7 @@
 import type { DealGridFieldKey, DealQuery, SortPart } from '@kettle/contract';
 import { dealGridFields } from '@kettle/contract';
+import { dealPlain } from '@kettle/contract/base/catalogues';
+import { columnsInGrid } from '@kettle/contract/base/plain-fields';
 import type { SqlValue } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
 import {
@@ -24,10 +26,7 @@ const columns: Record<DealGridFieldKey, string> = {
   owner: 'd.owner_id',
   company: 'co.name',
   contact: 'c.display_name',
-  type: 'd.type',
-  priority: 'd.priority',
-  source: 'd.source',
-  decision: 'd.decision_on',
+  ...columnsInGrid(dealPlain, 'd'),
   'last-touch': 'd.last_touch_at',
   'stage-since': 'd.stage_since',
   competitor: '',

@@ -1,4 +1,5 @@
 import type { Deal, DealRow, TouchCount } from '@kettle/contract';
+import { dealPlain, type DealPlainColumns } from '@kettle/contract/base/catalogues';
 import { lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
@@ -22,8 +23,6 @@ interface DealColumns
       | 'currency'
       | 'home_minor'
       | 'expected_close_on'
-      | 'type'
-      | 'priority'
       | 'owner_id'
       | 'last_touch_at'
       | 'last_touch_kind'
@@ -33,7 +32,8 @@ interface DealColumns
       | 'archived_at'
       | 'version'
     >,
-    Row<'stage', 'patience_days'> {
+    Row<'stage', 'patience_days'>,
+    Pick<DealPlainColumns, 'type' | 'priority'> {
   contact_name: Tables['contact']['display_name'];
   own_probability: Tables['deal']['win_probability'];
   stage_probability: Tables['stage']['win_probability'];
@@ -50,15 +50,14 @@ interface DetailColumns
       'deal',
       | 'stage_since'
       | 'created_at'
-      | 'decision_on'
-      | 'source'
       | 'parent_id'
       | 'lead_id'
       | 'wake_on'
       | 'close_reason'
       | 'close_words'
       | 'lost_to'
-    > {
+    >,
+    DealPlainColumns {
   parent_name: string | null;
   agreement_id: IdBytes | null;
 }
@@ -143,7 +142,7 @@ export async function readDealRowsOf(
 export async function readDeal(db: Queryable, id: string, today: string): Promise<Deal> {
   const key = { id: bytesOf(id) };
   const [row] = await db.rows<DetailColumns>(
-    `SELECT ${rowColumns}, d.stage_since, d.created_at, d.decision_on, d.source, d.parent_id, pa.name AS parent_name, d.lead_id,
+    `SELECT ${rowColumns}, d.stage_since, d.created_at, ${dealPlain.select('d')}, d.parent_id, pa.name AS parent_name, d.lead_id,
             d.wake_on, d.close_reason, d.close_words, d.lost_to,
             (SELECT a.id FROM agreement a WHERE a.deal_id = d.id ORDER BY a.id DESC LIMIT 1) AS agreement_id
        ${joined} LEFT JOIN deal pa ON pa.id = d.parent_id WHERE d.id = :id`,
@@ -182,8 +181,7 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
     createdAt: instantOf(row.created_at),
     stageSince: instantOf(row.stage_since),
     ownProbability: row.own_probability === null ? null : Number(row.own_probability),
-    decisionOn: row.decision_on,
-    source: row.source,
+    ...dealPlain.read(row),
     parent: row.parent_id === null ? null : { id: idOf(row.parent_id), name: row.parent_name ?? '' },
     children: children.map((child) => ({ id: idOf(child.id), name: child.name, status: child.status })),
     leadId: idOrNull(row.lead_id),

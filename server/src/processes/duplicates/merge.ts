@@ -1,6 +1,6 @@
 import type { Contact, ContactId, MergeField, MergeId, mergeContacts } from '@kettle/contract';
 import { mergeFieldLabel } from '@kettle/contract';
-import { ofPlainFields, plainContactKeys, plainFieldOf } from '@kettle/contract/base/contact-fields';
+import { contactPlain } from '@kettle/contract/base/catalogues';
 import { nameKey } from '@kettle/core/duplicates';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
@@ -40,7 +40,7 @@ const ownColumns = [
   'standing_set_at',
   'check_in_days',
   'owner_id',
-  ...plainContactKeys.map((key) => plainFieldOf(key).column),
+  ...contactPlain.keys.map((key) => contactPlain.of(key).column),
   'about',
   'import_id',
   'created_at',
@@ -57,10 +57,10 @@ const columnsOf: Record<MergeField, readonly string[]> = {
   standing: ['standing_id', 'standing_set_at'],
   checkIn: ['check_in_days'],
   owner: ['owner_id'],
-  ...ofPlainFields((_, { column }) => [column]),
+  ...contactPlain.each((_, { column }) => [column]),
 };
 /** Fields that a gap in the kept contact takes over by itself. */
-const fillsGaps: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn', ...plainContactKeys];
+const fillsGaps: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn', ...contactPlain.keys];
 
 /** Tables whose rows are about one contact and simply go over to the kept one. */
 const movedTables = [

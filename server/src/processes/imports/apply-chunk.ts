@@ -1,5 +1,5 @@
 import type { ContactId, LeadId, Standing } from '@kettle/contract';
-import { ofPlainFields, type PlainValues } from '@kettle/contract/base/contact-fields';
+import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import type { ContactDraft } from '@kettle/core/imports';
 import * as z from 'zod';
 import { bytesOf, idNamed, idOf } from '../../platform/ids';
@@ -102,7 +102,7 @@ async function writeDrafts(
       id,
       givenName: draft.givenName,
       familyName: draft.familyName,
-      ...(ofPlainFields((key) => draft[key] || null) as PlainValues),
+      ...(contactPlain.each((key) => draft[key] || null) as ContactPlain),
       companyId: company?.id ?? null,
       companyName: company?.name ?? null,
       email: draft.email || null,

@@ -1,4 +1,5 @@
-import type { ContactId, CreateContactBody, LeadId, OwnerRule, UserId, Warmth } from '@kettle/contract';
+import type { ContactId, CreateContactBody, LeadId, OwnerRule, UserId } from '@kettle/contract';
+import { leadPlain, type LeadPlain } from '@kettle/contract/base/catalogues';
 import { ownerByRule, type Colleague, type NewLead } from '@kettle/core/leads';
 import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
@@ -11,15 +12,9 @@ import { type SignedIn, readPerson } from '../../records/users/index';
 import { actingAs, type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
-export interface LeadDraft {
+export interface LeadDraft extends Partial<LeadPlain> {
   readonly id?: LeadId;
   readonly subject: string;
-  readonly about: string;
-  readonly warmth: Warmth | null;
-  readonly source: string | null;
-  readonly campaign: string | null;
-  readonly followUpOn: string | null;
-  readonly link: string | null;
   /** As they said it; of somebody known, their own company stands. */
   readonly companyName?: string | null;
   readonly postcode?: string | null;
@@ -113,24 +108,16 @@ async function insertLead(
   now: string,
 ): Promise<void> {
   await tx.change(
-    `INSERT INTO sales_lead (id, contact_id, owner_id, status_since, hand_at, warmth, subject, about, company_name, postcode, source,
-        campaign, follow_up_on, link, form_id, consent_words, consent_at, import_id, given_at, created_at)
-     SELECT :id, c.id, :owner, :now, :now, :warmth, :subject, :about, IF(c.company_id IS NULL, :companyName, NULL), :postcode, :source,
-        :campaign, :followUpOn, :link, :form, :consentWords, IF(:consentWords IS NULL, NULL, :now), :import, :givenAt, :now
+    `INSERT INTO sales_lead (id, contact_id, owner_id, status_since, hand_at, ${leadPlain.columns}, company_name, postcode, form_id, consent_words, consent_at, import_id, given_at, created_at)
+     SELECT :id, c.id, :owner, :now, :now, ${leadPlain.placeholders}, IF(c.company_id IS NULL, :companyName, NULL), :postcode, :form, :consentWords, IF(:consentWords IS NULL, NULL, :now), :import, :givenAt, :now
        FROM contact c WHERE c.id = :contact`,
     {
       id: bytesOf(id),
       contact: bytesOf(contactId),
       owner: bytesOf(draft.ownerId),
-      warmth: draft.warmth,
-      subject: draft.subject,
-      about: draft.about,
+      ...leadPlain.write(draft),
       companyName: draft.companyName ?? null,
       postcode: draft.postcode ?? null,
-      source: draft.source,
-      campaign: draft.campaign,
-      followUpOn: draft.followUpOn,
-      link: draft.link,
       form: bytesOf(draft.formId),
       consentWords: draft.consentWords ?? null,
       import: bytesOf(draft.importId),

@@ -1,5 +1,7 @@
 import type { ChangeLead, Lead, LeadStatus, setLeadAside as setting, UserId } from '@kettle/contract';
 import { leadStatusLabel } from '@kettle/contract';
+import { leadPlain } from '@kettle/contract/base/catalogues';
+import { differencesOf } from '@kettle/core/fields';
 import { isLive } from '@kettle/core/leads';
 import { localDate } from '@kettle/core/time';
 import type * as z from 'zod';
@@ -10,7 +12,7 @@ import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../records/entries/index';
 import { giveTo, readContact } from '../../records/contacts/index';
 import { type SignedIn, assertMayChange, todayOf } from '../../records/users/index';
-import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
+import { mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
 import { readLead } from './lead-rows';
 import { type PersonWork, work } from '../../platform/work/work';
 import type { Work } from '../../platform/work/work';
@@ -66,13 +68,7 @@ const tell = (w: PersonWork, lead: Lead, body: string) => {
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
 const fieldsAt: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
-  subject: { column: 'subject' },
-  about: { column: 'about' },
-  warmth: { column: 'warmth' },
-  source: { column: 'source' },
-  campaign: { column: 'campaign' },
-  followUpOn: { column: 'follow_up_on' },
-  link: { column: 'link' },
+  ...leadPlain.each((_, { column }) => ({ column })),
   ownerId: { column: 'owner_id' },
   status: { column: 'hand_status' },
 };
@@ -85,20 +81,13 @@ export function changeLead(services: Services, who: SignedIn, id: string, asked:
       lead.version === asked.version
         ? asked
         : await mergeChange(w, seen, fieldsAt, asked, lead as Partial<ChangeLead>, lead);
-    await w.change(
-      `UPDATE sales_lead SET subject = :subject, about = :about, warmth = :warmth, source = :source, campaign = :campaign,
-              follow_up_on = :followUpOn, link = :link WHERE id = :id`,
-      {
-        id: bytesOf(id),
-        subject: body.subject,
-        about: body.about,
-        warmth: body.warmth,
-        source: body.source,
-        campaign: body.campaign,
-        followUpOn: body.followUpOn,
-        link: body.link,
-      },
-    );
+    const now = { ...lead, ...sentOf(body) };
+    await w.change(`UPDATE sales_lead SET ${leadPlain.sets} WHERE id = :id`, {
+      id: bytesOf(id),
+      ...leadPlain.write(now),
+    });
+    const differences = differencesOf(leadPlain.say(lead), leadPlain.say(now));
+    if (differences.length > 0) await tell(w, lead, `Lead: ${differences.join('; ')}`);
     if (body.status !== undefined && body.status !== lead.status) {
       if (!isLive(lead.status)) throw decided(lead);
       await sayStatus(w, lead, body.status);

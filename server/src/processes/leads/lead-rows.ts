@@ -1,4 +1,5 @@
 import { findSet } from '../../activity/changes/index';
+import { leadPlain, type LeadPlainColumns } from '@kettle/contract/base/catalogues';
 import type { Lead, LeadList, LeadRow, listLeads as listing } from '@kettle/contract';
 import { tetherStateOf } from '@kettle/core/deals';
 import type * as z from 'zod';
@@ -19,19 +20,12 @@ interface LeadColumns
       | 'contact_id'
       | 'owner_id'
       | 'status'
-      | 'warmth'
-      | 'subject'
-      | 'source'
-      | 'campaign'
-      | 'follow_up_on'
       | 'wake_on'
       | 'aside_reason'
       | 'archived_at'
       | 'deal_id'
       | 'created_at'
       | 'version'
-      | 'about'
-      | 'link'
       | 'consent_words'
       | 'consent_at'
       | 'status_since'
@@ -47,7 +41,8 @@ interface LeadColumns
       | 'last_touch_kind'
       | 'last_touch_counts'
       | 'next_step_channel'
-    > {
+    >,
+    LeadPlainColumns {
   contact_name: string;
   company_name: string | null;
   owner_name: string | null;
@@ -58,10 +53,10 @@ interface LeadColumns
 // What happens next with a lead is the earliest of its contact's next step and its follow-up.
 const select = `SELECT l.id, l.contact_id, c.display_name AS contact_name, c.job_title, c.company_id,
     COALESCE(c.company_name, l.company_name) AS company_name, c.email, c.phone, c.zone, l.owner_id, u.name AS owner_name,
-    l.status, l.warmth, l.subject, l.source, l.campaign, l.follow_up_on, l.wake_on, l.aside_reason, l.archived_at, l.deal_id,
+    l.status, ${leadPlain.select('l')}, l.wake_on, l.aside_reason, l.archived_at, l.deal_id,
     l.created_at, l.version, c.last_touch_at, c.last_touch_kind, c.last_touch_counts,
     IF(l.follow_up_on IS NULL OR c.next_step_on < l.follow_up_on, c.next_step_on, l.follow_up_on) AS next_step_on,
-    c.next_step_channel, l.about, l.link, l.consent_words, l.consent_at, f.name AS form_name, l.status_since
+    c.next_step_channel, l.consent_words, l.consent_at, f.name AS form_name, l.status_since
   FROM sales_lead l JOIN contact c ON c.id = l.contact_id LEFT JOIN app_user u ON u.id = l.owner_id
   LEFT JOIN web_form f ON f.id = l.form_id`;
 
@@ -106,8 +101,7 @@ export async function readLead(db: Queryable, id: string, today: string): Promis
   const consentAt = instantOrNull(row.consent_at);
   return {
     ...leadRowOf(row, today),
-    about: row.about,
-    link: row.link,
+    ...leadPlain.read(row),
     consent: consentAt === null ? null : { words: row.consent_words ?? '', at: consentAt },
     formName: row.form_name,
     statusSince: instantOf(row.status_since),

@@ -1,10 +1,12 @@
 import type { ChangeCompany, Company, SiteId } from '@kettle/contract';
+import { companyPlain } from '@kettle/contract/base/catalogues';
 import { companyKey } from '@kettle/core/duplicates';
+import { differencesOf, sayCustomValue } from '@kettle/core/fields';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeCustomValues } from '../fields/index';
+import { readCustomFields, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { type SignedIn, assertMayChange } from '../users/index';
 import { zoneOfCountry } from '../settings/index';
@@ -51,17 +53,13 @@ export async function changeCompany(
 /** Where the fields of a change are kept, so that two people's changes meet field by field. The main site is in the company's own row. */
 const fieldsAt: Readonly<Partial<Record<keyof ChangeCompany, FieldAt>>> = {
   name: { column: 'name' },
-  trade: { column: 'trade' },
-  website: { column: 'website' },
-  about: { column: 'about' },
+  ...companyPlain.each((_, { column }) => ({ column })),
   sites: { rows: 'site', of: 'company_id' },
 };
 
 const asChange = (company: Company): Partial<ChangeCompany> => ({
   name: company.name,
-  trade: company.trade,
-  website: company.website,
-  about: company.about,
+  ...companyPlain.valuesOf(company),
   sites: company.sites,
 });
 
@@ -71,16 +69,14 @@ async function writeMain(tx: Queryable, id: string, body: ChangeCompany, main: W
   const { street, postcode, city, country, zone } = main;
   try {
     await tx.change(
-      `UPDATE company SET name = :name, name_key = :key, trade = :trade, website = :website, about = :about, street = :street,
+      `UPDATE company SET name = :name, name_key = :key, ${companyPlain.sets}, street = :street,
               postcode = :postcode, city = :city, country = :country, zone = :zone, version = version + 1
         WHERE id = :id`,
       {
         id: bytesOf(id),
         name: body.name,
         key: companyKey(body.name),
-        trade: body.trade,
-        website: body.website,
-        about: body.about,
+        ...companyPlain.write(body),
         street,
         postcode,
         city,
@@ -135,18 +131,21 @@ async function copyToPeople(tx: Queryable, id: string, before: Company, name: st
 }
 
 async function writeDifference(w: PersonWork, before: Company, after: Company): Promise<void> {
-  const said = (company: Company): Record<string, string> => ({
-    Name: company.name,
-    Trade: company.trade ?? '',
-    Website: company.website ?? '',
-    Sites: company.sites
-      .map((site) => [site.name, site.city, site.country].filter(Boolean).join(' '))
-      .join(', '),
-  });
-  const [was, is] = [said(before), said(after)];
-  const differences = Object.keys(was)
-    .filter((label) => was[label] !== is[label])
-    .map((label) => `${label}: ${was[label] || 'empty'} → ${is[label] || 'empty'}`);
+  const fields = await readCustomFields(w, 'company');
+  const { organisation } = await w.settings();
+  const sayCompany = (company: Company): readonly (readonly [string, string])[] => [
+    ['Name', company.name],
+    ...companyPlain.say(company),
+    [
+      'Sites',
+      company.sites.map((site) => [site.name, site.city, site.country].filter(Boolean).join(' ')).join(', '),
+    ],
+    ...fields.map(
+      ({ id, name, type }) =>
+        [name, sayCustomValue(company.custom[id], type, organisation.currency) || 'none'] as const,
+    ),
+  ];
+  const differences = differencesOf(sayCompany(before), sayCompany(after));
   if (differences.length > 0)
     await writeSystemEntry(w, {
       body: differences.join('; '),

@@ -1,4 +1,5 @@
 import type { Company, CompanyRow, Site, SiteId, UserId } from '@kettle/contract';
+import { companyPlain, type CompanyPlainColumns } from '@kettle/contract/base/catalogues';
 import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
@@ -52,7 +53,7 @@ export async function readCompanyRows(
   }));
 }
 
-type FurtherColumns = Row<'company', 'website' | 'owner_id' | 'about' | 'street' | 'postcode' | 'zone'>;
+type FurtherColumns = Row<'company', 'owner_id' | 'street' | 'postcode' | 'zone'> & CompanyPlainColumns;
 
 type SiteColumns = Omit<Site, 'id'> & Row<'site', 'id'>;
 
@@ -61,7 +62,7 @@ export async function readCompany(db: Queryable, id: string): Promise<Company> {
   const key = { id: bytesOf(id) };
   const [row] = await readCompanyRows(db, 'WHERE co.id = :id', key, 1);
   const [further] = await db.rows<FurtherColumns>(
-    'SELECT website, owner_id, about, street, postcode, zone FROM company WHERE id = :id',
+    `SELECT ${companyPlain.select('co')}, co.owner_id, co.street, co.postcode, co.zone FROM company co WHERE co.id = :id`,
     key,
   );
   if (!row || !further) throw new Problem('not-found');
@@ -74,9 +75,8 @@ export async function readCompany(db: Queryable, id: string): Promise<Company> {
   const { street, postcode, zone } = further;
   return {
     ...row,
-    website: further.website,
+    ...companyPlain.read(further),
     ownerId: idOrNull<UserId>(further.owner_id),
-    about: further.about,
     sites: [
       { id: null, name: 'Main site', street, postcode, city: row.city, country: row.country, zone },
       ...sites.map((site) => ({ ...site, id: idOf<SiteId>(site.id) })),

@@ -11,7 +11,7 @@ import type {
   Standing,
   UserId,
 } from '@kettle/contract';
-import { ofPlainFields, type PlainValues } from '@kettle/contract/base/contact-fields';
+import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { cellLabel, changeContact as changeContactSchema, emailAddress } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/merge-change';
@@ -106,7 +106,7 @@ const fieldsAt: Readonly<Partial<Record<keyof ChangeContactBody, FieldAt>>> = {
   zone: { column: 'zone' },
   standingId: { column: 'standing_id' },
   checkInDays: { column: 'check_in_days' },
-  ...ofPlainFields((_, { column }) => ({ column })),
+  ...contactPlain.each((_, { column }) => ({ column })),
   about: { column: 'about' },
   otherPoints: { rows: 'contact_point', of: 'contact_id' },
   otherCompanies: { rows: 'contact_company', of: 'contact_id' },
@@ -121,7 +121,7 @@ export function bodyOf(contact: Contact): ChangeContactBody {
     category: contact.category,
     givenName: contact.givenName,
     familyName: contact.familyName,
-    ...(ofPlainFields((key) => contact[key]) as PlainValues),
+    ...(contactPlain.each((key) => contact[key]) as ContactPlain),
     companyName: contact.companyName,
     email: contact.email,
     phone: contact.phone,
@@ -303,9 +303,9 @@ async function resolveFields(w: PersonWork, body: Resolvable, before: Contact | 
     category: body.category ?? before?.category ?? 'person',
     givenName: body.givenName,
     familyName: body.familyName,
-    ...(ofPlainFields((key) =>
+    ...(contactPlain.each((key) =>
       body[key] === undefined ? (before?.[key] ?? null) : body[key],
-    ) as PlainValues),
+    ) as ContactPlain),
     companyId: company?.id ?? null,
     companyName: company?.name ?? null,
     siteId: site && company?.id === site.companyId ? site.id : null,

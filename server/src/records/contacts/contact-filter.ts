@@ -1,5 +1,5 @@
 import type { ContactQuery, GridFieldKey, SortPart } from '@kettle/contract';
-import { plainContactKeys, plainFieldOf, type PlainGridKey } from '@kettle/contract/base/contact-fields';
+import { contactPlain, type ContactPlainGridKey } from '@kettle/contract/base/catalogues';
 import { gridFields } from '@kettle/contract';
 import { nameKey } from '@kettle/core/duplicates';
 import type { SqlValue } from '../../platform/database/database';
@@ -14,8 +14,8 @@ import {
 } from '../grid/index';
 
 const plainColumns = Object.fromEntries(
-  plainContactKeys.map((key) => [plainFieldOf(key).grid, `c.${plainFieldOf(key).column}`]),
-) as Record<PlainGridKey, string>;
+  contactPlain.keys.map((key) => [contactPlain.of(key).grid, `c.${contactPlain.of(key).column}`]),
+) as Record<ContactPlainGridKey, string>;
 
 /** Columns of the contact table behind each field; the owner's and standing's own names come by join. */
 const columns: Record<GridFieldKey, string> = {

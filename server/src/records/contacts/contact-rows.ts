@@ -9,13 +9,7 @@ import type {
   StandingId,
   UserId,
 } from '@kettle/contract';
-import {
-  ofPlainFields,
-  plainContactKeys,
-  plainFieldOf,
-  type PlainColumns,
-  type PlainValues,
-} from '@kettle/contract/base/contact-fields';
+import { contactPlain, type ContactPlain, type ContactPlainColumns } from '@kettle/contract/base/catalogues';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
@@ -30,7 +24,7 @@ export type TetherColumns = Row<
 export interface ContactColumns
   extends
     TetherColumns,
-    PlainColumns,
+    ContactPlainColumns,
     Row<
       'contact',
       | 'id'
@@ -57,10 +51,10 @@ export interface ContactColumns
   tags: string | null;
 }
 
-const plainColumns = plainContactKeys.map((key) => `c.${plainFieldOf(key).column}`).join(', ');
+const plainColumns = contactPlain.keys.map((key) => `c.${contactPlain.of(key).column}`).join(', ');
 
-const plainValuesOf = (row: PlainColumns) =>
-  ofPlainFields((_, { column }) => row[column as keyof PlainColumns]) as unknown as PlainValues;
+const plainValuesOf = (row: ContactPlainColumns) =>
+  contactPlain.each((_, { column }) => row[column as keyof ContactPlainColumns]) as unknown as ContactPlain;
 
 /** Columns of a list row; `contact c` joined with `app_user u` on the owner. */
 const contactColumns = `c.id, c.category, c.display_name, c.given_name, c.family_name, c.company_id, c.company_name, c.email,

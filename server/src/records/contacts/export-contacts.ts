@@ -1,5 +1,5 @@
 import type { ContactRow, CustomField, GridFieldKey } from '@kettle/contract';
-import { plainContactKeys, plainFieldOf, type PlainGridKey } from '@kettle/contract/base/contact-fields';
+import { contactPlain, type ContactPlainGridKey } from '@kettle/contract/base/catalogues';
 import { gridFields } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { writeCsv } from '@kettle/core/imports';
@@ -71,9 +71,9 @@ function columnOf(
     names: [gridFields[known].name],
     say: (row) => [say(row) ?? ''],
   });
-  const plain = plainContactKeys.find((each) => plainFieldOf(each).grid === known);
+  const plain = contactPlain.keys.find((each) => contactPlain.of(each).grid === known);
   if (plain !== undefined) return one((row) => row[plain]);
-  switch (known as Exclude<GridFieldKey, PlainGridKey>) {
+  switch (known as Exclude<GridFieldKey, ContactPlainGridKey>) {
     case 'name':
       return one((row) => row.name);
     case 'company':

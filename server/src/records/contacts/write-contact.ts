@@ -1,5 +1,5 @@
 import type { Channel, CompanyId, ContactCategory, ContactId, SiteId, StandingId } from '@kettle/contract';
-import { plainContactKeys, plainFieldOf, type PlainValues } from '@kettle/contract/base/contact-fields';
+import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
@@ -7,7 +7,7 @@ import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row } from '../../platform/database/schema.generated';
 
-export interface ContactFields extends Partial<PlainValues> {
+export interface ContactFields extends Partial<ContactPlain> {
   readonly givenName: string;
   readonly familyName: string;
   readonly companyId: CompanyId | null;
@@ -80,8 +80,8 @@ export async function insertContacts(
   return new Set(fresh.map(({ id }) => id));
 }
 
-const plainColumnsOf = (contact: Partial<PlainValues>) =>
-  Object.fromEntries(plainContactKeys.map((key) => [plainFieldOf(key).column, contact[key] ?? null]));
+const plainColumnsOf = (contact: Partial<ContactPlain>) =>
+  Object.fromEntries(contactPlain.keys.map((key) => [contactPlain.of(key).column, contact[key] ?? null]));
 
 /** Columns of a contact's own fields, with those derived from them, by column name: for INSERT and UPDATE alike. */
 export function contactColumnsOf(contact: ContactFields) {

@@ -2,41 +2,38 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Company } from '@kettle/contract';
+import { companyPlain } from '@kettle/contract/base/catalogues';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Api, ApiProblem, problemOf } from '../../api/api';
-import { CustomInputs, PeopleWords, addCustomTexts, readCustomTexts } from '../fields/index';
+import {
+  CustomInputs,
+  PeopleWords,
+  PlainInputs,
+  addCustomTexts,
+  plainTexts,
+  readCustomTexts,
+  readPlainTexts,
+} from '../fields/index';
 
 /** Changes a company and its sites; a site's country and zone reach its people. */
 @Component({
   selector: 'kettle-company-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule, CustomInputs],
+  imports: [Conflicts, FormsModule, MatDialogModule, CustomInputs, PlainInputs],
   template: `
     <h2 mat-dialog-title>Change {{ before.name }}</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          @for (
-            field of [
-              ['name', 'Name'],
-              ['trade', 'Trade'],
-              ['website', 'Website'],
-            ];
-            track field[0]
-          ) {
-            <label class="field">
-              <span>{{ field[1] }}</span>
-              <input [name]="field[0]!" [(ngModel)]="$any(form)[field[0]!]" autocomplete="off" />
-              @if (problem()?.of(field[0]!); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
-              }
-            </label>
-          }
-          <kettle-custom-inputs [fields]="fields()" [values]="custom" [problem]="problem()" />
           <label class="field wide">
-            <span>About</span>
-            <textarea name="about" rows="2" [(ngModel)]="form.about"></textarea>
+            <span>Name</span>
+            <input name="name" [(ngModel)]="form.name" maxlength="160" required autocomplete="off" />
+            @if (problem()?.of('name'); as wrong) {
+              <span class="wrong">{{ wrong }}</span>
+            }
           </label>
+          <kettle-plain-inputs [catalogue]="plain" [values]="texts" [problem]="problem()" />
+          <kettle-custom-inputs [fields]="fields()" [values]="custom" [problem]="problem()" />
         </div>
         @for (site of form.sites; track $index; let at = $index) {
           <fieldset>
@@ -111,11 +108,10 @@ export class CompanyDialog {
     this.words.fields().filter((field) => field.subject === 'company'),
   );
   protected readonly custom: Record<string, string> = {};
+  protected readonly plain = companyPlain;
+  protected readonly texts = plainTexts(companyPlain, this.before);
   protected form = {
     name: this.before.name,
-    trade: this.before.trade ?? '',
-    website: this.before.website ?? '',
-    about: this.before.about,
     sites: this.before.sites.map((site) => ({ ...site })),
   };
 
@@ -140,14 +136,12 @@ export class CompanyDialog {
     const custom = readCustomTexts(this.custom, this.fields(), this.before.custom);
     if (custom instanceof ApiProblem) return this.problem.set(custom);
     const orNull = (text: string | null) => text?.trim() || null;
-    const { name, trade, website, about, sites } = this.form;
+    const { name, sites } = this.form;
     const body = {
       version: this.before.version,
       ...resolvedOf(this.problem(), this.choices()),
       name,
-      trade: orNull(trade),
-      website: orNull(website),
-      about,
+      ...readPlainTexts(companyPlain, this.texts),
       custom,
       sites: sites.map((site) => ({
         id: site.id,

@@ -1,6 +1,6 @@
 import { inject, Pipe, type PipeTransform } from '@angular/core';
 import type { ContactRow, CustomFieldType } from '@kettle/contract';
-import { plainContactKeys, plainFieldOf } from '@kettle/contract/base/contact-fields';
+import { contactPlain } from '@kettle/contract/base/catalogues';
 import { sayCustomValue } from '@kettle/core/fields';
 import { sayShortDay } from '@kettle/core/time';
 import { Here } from '../../services/here';
@@ -50,7 +50,7 @@ export class CellPipe implements PipeTransform {
   }
 
   private plain(row: ContactRow, key: string): string {
-    const plain = plainContactKeys.find((each) => plainFieldOf(each).grid === key);
+    const plain = contactPlain.keys.find((each) => contactPlain.of(each).grid === key);
     return row[plain ?? (key as 'email' | 'phone' | 'country' | 'zone' | 'category')] ?? '';
   }
 }

@@ -1,24 +1,25 @@
-import { NgTemplateOutlet } from '@angular/common';
 import { ChangeDetectionStrategy, Component, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Channel, Contact, LikeContact, OtherPoint, Site } from '@kettle/contract';
-import {
-  ofPlainFields,
-  plainContactKeys,
-  plainFieldOf,
-  type PlainContactField,
-  type PlainValues,
-} from '@kettle/contract/base/contact-fields';
+import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { channelLabel } from '@kettle/contract/labels';
 import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Here } from '../../services/here';
-import { CustomInputs, PeopleWords, addCustomTexts, readCustomTexts } from '../fields/index';
+import {
+  CustomInputs,
+  PeopleWords,
+  PlainInputs,
+  addCustomTexts,
+  plainTexts,
+  readCustomTexts,
+  readPlainTexts,
+} from '../fields/index';
 
 const settleMillis = 350;
 
@@ -32,7 +33,7 @@ export interface NewContact {
 @Component({
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, NgTemplateOutlet, MatDialogModule, MatIcon, CustomInputs],
+  imports: [Conflicts, FormsModule, MatDialogModule, MatIcon, CustomInputs, PlainInputs],
   templateUrl: './contact-dialog.html',
   styleUrl: './contact-dialog.scss',
 })
@@ -55,16 +56,15 @@ export class ContactDialog {
   private readonly typed = new Subject<void>();
 
   /** The catalogue's fields: those of people beside their firm, the others further down. */
-  protected readonly plain = plainContactKeys.map((key) => ({ key, ...plainFieldOf(key) }));
-
-  /** Templates do not know what they are given. */
-  protected readonly key = (field: { key: unknown }) => field.key as PlainContactField;
+  protected readonly plain = contactPlain;
+  protected readonly ofPeople = contactPlain.keys.filter((key) => contactPlain.of(key).isOfPeople);
+  protected readonly ofAll = contactPlain.keys.filter((key) => !contactPlain.of(key).isOfPeople);
+  protected readonly texts = plainTexts(contactPlain, this.before);
 
   protected readonly form = {
     category: this.before?.category ?? 'person',
     givenName: this.before?.givenName ?? this.data?.givenName ?? '',
     familyName: this.before?.familyName ?? this.data?.familyName ?? '',
-    ...ofPlainFields((key): string => this.before?.[key] ?? ''),
     companyName: this.before?.companyName ?? '',
     email: this.before?.email ?? '',
     emailLabel: this.before?.emailLabel ?? '',
@@ -158,7 +158,7 @@ export class ContactDialog {
       category: form.category,
       givenName: form.givenName,
       familyName: form.familyName,
-      ...(ofPlainFields((key) => orNull(form[key])) as PlainValues),
+      ...(readPlainTexts(contactPlain, this.texts) as ContactPlain),
       companyName: orNull(form.companyName),
       email: orNull(form.email),
       emailLabel: orNull(form.emailLabel),

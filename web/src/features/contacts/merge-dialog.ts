@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Contact, MergeField } from '@kettle/contract';
-import { plainContactKeys } from '@kettle/contract/base/contact-fields';
+import { contactPlain } from '@kettle/contract/base/catalogues';
 import { mergeFieldLabel } from '@kettle/contract/labels';
 import { forkJoin } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
@@ -14,7 +14,7 @@ interface Asked {
   readonly otherId: string;
 }
 
-const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn', ...plainContactKeys];
+const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn', ...contactPlain.keys];
 
 /** Two contacts side by side: which one stays, and for each field that differs whose value. */
 @Component({

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Contact, Deal, DealRole } from '@kettle/contract';
+import { dealPlain } from '@kettle/contract/base/catalogues';
 import { dealRoleLabel } from '@kettle/contract/labels';
 import { readMoney, sayMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
@@ -9,7 +10,16 @@ import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Here } from '../../services/here';
-import { CustomInputs, PeopleWords, PersonPicker, addCustomTexts, readCustomTexts } from '../fields/index';
+import {
+  CustomInputs,
+  PeopleWords,
+  PersonPicker,
+  PlainInputs,
+  addCustomTexts,
+  plainTexts,
+  readCustomTexts,
+  readPlainTexts,
+} from '../fields/index';
 import { DealWords } from './deal-words';
 import { FirstStepFields, nextOf, type FirstStep } from './first-step';
 import { LineEditor, lineOf, typedLineOf, type TypedLine } from './line-editor';
@@ -25,7 +35,16 @@ const usualDaysToClose = 30;
 @Component({
   selector: 'kettle-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, Conflicts, FirstStepFields, LineEditor, PersonPicker, CustomInputs],
+  imports: [
+    FormsModule,
+    MatDialogModule,
+    Conflicts,
+    FirstStepFields,
+    LineEditor,
+    PersonPicker,
+    CustomInputs,
+    PlainInputs,
+  ],
   templateUrl: './deal-dialog.html',
   styles: `
     section {
@@ -84,10 +103,8 @@ export class DealDialog {
     this.before?.people ?? [],
   );
   protected readonly team = signal<ReadonlySet<string>>(new Set(this.before?.team.map(({ id }) => id)));
-  protected type: Deal['type'] = this.before?.type ?? 'new';
-  protected priority: Deal['priority'] = this.before?.priority ?? 'usual';
-  protected decisionOn = this.before?.decisionOn ?? '';
-  protected source = this.before?.source ?? '';
+  protected readonly plain = dealPlain;
+  protected readonly texts = plainTexts(dealPlain, this.before);
   protected competitors = this.before?.competitors.join(', ') ?? '';
   protected ownerId: string = this.before?.ownerId ?? this.here.person()?.id ?? '';
   protected parentId: string = this.before?.parent?.id ?? '';
@@ -177,10 +194,7 @@ export class DealDialog {
         .split(',')
         .map((name) => name.trim())
         .filter(Boolean),
-      type: this.type,
-      priority: this.priority,
-      decisionOn: this.decisionOn || null,
-      source: this.source.trim() || null,
+      ...readPlainTexts(dealPlain, this.texts),
       parentId: this.parentId || null,
       custom,
     };

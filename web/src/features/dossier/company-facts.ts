@@ -1,8 +1,9 @@
-import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import type { Company } from '@kettle/contract';
+import { companyPlain } from '@kettle/contract/base/catalogues';
 import { sayCustomValue } from '@kettle/core/fields';
 import { Here } from '../../services/here';
-import { PeopleWords } from '../fields/index';
+import { PeopleWords, plainFacts } from '../fields/index';
 
 /** A company's sites, each with address, country and zone, and what else is known of it. */
 @Component({
@@ -19,19 +20,15 @@ import { PeopleWords } from '../fields/index';
           </span>
         </dd>
       }
-      @if (company().website; as website) {
-        <dt>website</dt>
-        <dd>{{ website }}</dd>
+      @for (fact of plain(); track fact.name) {
+        <dt>{{ fact.name }}</dt>
+        <dd>{{ fact.words }}</dd>
       }
       @for (field of words.fields(); track field.id) {
         @if (field.subject === 'company' && company().custom[field.id] !== undefined) {
           <dt>{{ field.name }}</dt>
           <dd>{{ say(company().custom[field.id], field.type) }}</dd>
         }
-      }
-      @if (company().about; as about) {
-        <dt>about</dt>
-        <dd>{{ about }}</dd>
       }
     </dl>
     <button type="button" class="act" (click)="edit.emit()">Change</button>
@@ -57,6 +54,10 @@ export class CompanyFacts {
   protected readonly words = inject(PeopleWords);
   readonly company = input.required<Company>();
   readonly edit = output();
+  /** What trade they are in is in the head already. */
+  protected readonly plain = computed(() =>
+    plainFacts(companyPlain, this.company(), { today: this.here.today(), without: ['trade'] }),
+  );
 
   protected addressOf(site: Company['sites'][number]): string {
     return [site.street, [site.postcode, site.city].filter(Boolean).join(' ')].filter(Boolean).join(', ');

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Channel, Contact, CustomField } from '@kettle/contract';
-import { plainContactKeys, plainFieldOf } from '@kettle/contract/base/contact-fields';
+import { contactPlain } from '@kettle/contract/base/catalogues';
 import { sayCustomValue } from '@kettle/core/fields';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Here } from '../../services/here';
@@ -107,9 +107,9 @@ export class ContactFacts {
         words: `${contact.country} · ${contact.zone}${contact.zoneByHand ? ', put right by hand' : ''}`,
       },
       // Who somebody is stands in the head already.
-      ...plainContactKeys
+      ...contactPlain.keys
         .filter((key) => key !== 'jobTitle')
-        .map((key) => ({ name: plainFieldOf(key).name, words: contact[key] ?? '' })),
+        .map((key) => ({ name: contactPlain.of(key).name, words: contact[key] ?? '' })),
       { name: 'tags', words: contact.tags.join(', ') },
       { name: 'check-in', words: contact.checkInDays ? `every ${contact.checkInDays} days, their own` : '' },
       ...(contact.category === 'organisation' ? [{ name: 'category', words: 'an organisation' }] : []),

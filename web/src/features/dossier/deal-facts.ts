@@ -10,13 +10,15 @@ import {
 } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Deal } from '@kettle/contract';
+import { dealPlain } from '@kettle/contract/base/catalogues';
 import { sayCustomValue } from '@kettle/core/fields';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { MoneyPipe } from '../../kit/say.pipes';
 import { Here } from '../../services/here';
 import { Notices } from '../../services/notices';
 import { DealWords } from '../deals/index';
+import { plainFacts } from '../fields/index';
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
@@ -24,7 +26,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
 @Component({
   selector: 'kettle-deal-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, DayPipe, MoneyPipe],
+  imports: [RouterLink, MoneyPipe],
   template: `
     @if (deal().prompts.length > 0 && deal().status === 'open') {
       <fieldset class="brief">
@@ -69,10 +71,6 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
       @for (fact of facts(); track fact.name) {
         <dt>{{ fact.name }}</dt>
         <dd>{{ fact.words }}</dd>
-      }
-      @if (deal().decisionOn; as on) {
-        <dt>decides</dt>
-        <dd>{{ on | day }}</dd>
       }
       @if (deal().parent; as parent) {
         <dt>part of</dt>
@@ -160,11 +158,13 @@ export class DealFacts {
   protected readonly facts = computed(() => {
     const deal = this.deal();
     const known: readonly { name: string; words: string }[] = [
-      { name: 'type', words: deal.type === 'more' ? 'more for a customer' : deal.type },
-      { name: 'priority', words: deal.priority === 'usual' ? '' : deal.priority },
+      // The usual priority is not worth a line.
+      ...plainFacts(dealPlain, deal, {
+        today: this.here.today(),
+        without: deal.priority === 'usual' ? ['priority'] : [],
+      }),
       { name: 'against', words: deal.competitors.join(', ') },
       { name: 'team', words: deal.team.map(({ name }) => name).join(', ') },
-      { name: 'source', words: deal.source ?? '' },
       { name: 'lost to', words: deal.lostTo ?? '' },
       { name: 'words', words: deal.closeWords },
       ...this.words.fields().map((field) => ({

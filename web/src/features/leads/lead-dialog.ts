@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, Lead, LeadStatus, LikeContact, Warmth } from '@kettle/contract';
+import type { CallOf, Lead, LeadStatus, LikeContact } from '@kettle/contract';
+import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Here } from '../../services/here';
-import { PeopleWords, PersonPicker } from '../fields/index';
+import { PeopleWords, PersonPicker, PlainInputs, plainTexts, readPlainTexts } from '../fields/index';
 
 export interface LeadAsked {
   /** One that is changed; none makes a new one. */
@@ -23,7 +24,7 @@ export interface LeadAsked {
 @Component({
   selector: 'kettle-lead-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule, PersonPicker],
+  imports: [Conflicts, FormsModule, MatDialogModule, PersonPicker, PlainInputs],
   templateUrl: './lead-dialog.html',
 })
 export class LeadDialog {
@@ -55,13 +56,11 @@ export class LeadDialog {
   protected companyName = '';
   protected email = this.asked.email ?? '';
   protected phone = '';
-  protected subject = this.before?.subject ?? this.asked.subject ?? '';
-  protected about = this.before?.about ?? '';
-  protected warmth: Warmth | null = this.before?.warmth ?? null;
-  protected source = this.before?.source ?? this.asked.source ?? '';
-  protected campaign = this.before?.campaign ?? '';
-  protected followUpOn = this.before?.followUpOn ?? '';
-  protected link = this.before?.link ?? '';
+  protected readonly plain = leadPlain;
+  protected readonly texts = plainTexts(
+    leadPlain,
+    this.before ?? { subject: this.asked.subject ?? null, source: this.asked.source ?? null },
+  );
   protected status = this.before?.status ?? 'untried';
   /** 'rule' lets the organisation decide, 'pool' gives it to nobody. */
   protected owner: string = this.before
@@ -102,23 +101,11 @@ export class LeadDialog {
     });
   }
 
-  private fields() {
-    return {
-      subject: this.subject,
-      about: this.about,
-      warmth: this.warmth,
-      source: this.source.trim() || null,
-      campaign: this.campaign.trim() || null,
-      followUpOn: this.followUpOn || null,
-      link: this.link.trim() || null,
-    };
-  }
-
   private change(before: Lead) {
     const ownerId = this.owner === 'pool' ? null : this.owner;
     const status = this.status === before.status ? {} : { status: this.status };
     const body = {
-      ...this.fields(),
+      ...readPlainTexts(leadPlain, this.texts),
       ...status,
       version: before.version,
       ...resolvedOf(this.problem(), this.choices()),
@@ -142,7 +129,7 @@ export class LeadDialog {
     const on = this.isKnown() ? { contactId: this.contactId } : { person };
     // Somebody known keeps their owner.
     const body = {
-      ...this.fields(),
+      ...readPlainTexts(leadPlain, this.texts),
       ...on,
       ...(this.isKnown() ? {} : owner),
     } as CallOf<'createLead'>['body'];

@@ -1,13 +1,15 @@
-import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { CallOf, EndpointName, Lead, LeadRow } from '@kettle/contract';
+import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { DayPipe, MomentPipe } from '../../kit/say.pipes';
 import { Here } from '../../services/here';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
+import { plainFacts } from '../fields/index';
 import { v7 } from 'uuid';
 
 /** One lead: what they want, where it came from, and everything that can be done with it. */
@@ -58,18 +60,9 @@ import { v7 } from 'uuid';
         <dt>phone</dt>
         <dd>{{ lead().phone }}</dd>
       }
-      @if (lead().source || lead().campaign) {
-        <dt>source</dt>
-        <dd>
-          {{ lead().source }}
-          @if (lead().campaign) {
-            <span class="soft">{{ lead().campaign }}</span>
-          }
-        </dd>
-      }
-      @if (lead().followUpOn; as on) {
-        <dt>follow-up</dt>
-        <dd>{{ on | day }}</dd>
+      @for (fact of plain(); track fact.name) {
+        <dt>{{ fact.name }}</dt>
+        <dd>{{ fact.words }}</dd>
       }
       @if (lead().link; as link) {
         <dt>discussion</dt>
@@ -154,6 +147,14 @@ export class LeadFacts {
   protected readonly labels = leadStatusLabel;
   readonly lead = input.required<Lead>();
   readonly done = output();
+
+  /** Without what has a place of its own here. */
+  protected readonly plain = computed(() =>
+    plainFacts(leadPlain, this.lead(), {
+      today: this.here.today(),
+      without: ['subject', 'about', 'warmth', 'link'],
+    }),
+  );
 
   protected isLive(): boolean {
     return ['untried', 'trying', 'in-talks'].includes(this.lead().status);

@@ -1,0 +1,98 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
+import type { PlainField } from '@kettle/contract/base/plain-fields';
+import type { ApiProblem } from '../../api/api';
+
+/** A catalogue as the inputs need it, whatever its fields. */
+interface AnyCatalogue {
+  readonly keys: readonly string[];
+  of(key: never): PlainField;
+}
+
+/** Inputs for the fields of a catalogue, each by its type; what is typed stays text until it is saved. */
+@Component({
+  selector: 'kettle-plain-inputs',
+  changeDetection: ChangeDetectionStrategy.Default,
+  imports: [FormsModule],
+  viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
+  template: `
+    @for (field of fields(); track field.key) {
+      <label class="field" [class.wide]="field.isWide" [htmlFor]="'plain-' + field.key">
+        <span>{{ field.name }}</span>
+        @switch (field.type) {
+          @case ('choice') {
+            <select [name]="field.key" [id]="'plain-' + field.key" [(ngModel)]="values()[field.key]">
+              @if (field.otherwise === undefined) {
+                <option value="">—</option>
+              }
+              @for (choice of field.choices; track choice) {
+                <option [value]="choice">{{ field.choiceNames?.[choice] ?? choice }}</option>
+              }
+            </select>
+          }
+          @case ('notes') {
+            <textarea
+              rows="2"
+              [name]="field.key"
+              [id]="'plain-' + field.key"
+              [(ngModel)]="values()[field.key]"
+            ></textarea>
+          }
+          @default {
+            <input
+              [name]="field.key"
+              [id]="'plain-' + field.key"
+              [type]="field.type === 'date' ? 'date' : field.type === 'link' ? 'url' : 'text'"
+              [attr.maxlength]="field.most"
+              [required]="field.isRequired === true"
+              [(ngModel)]="values()[field.key]"
+              autocomplete="off"
+            />
+          }
+        }
+        @if (problem()?.of(field.key); as wrong) {
+          <span class="wrong">{{ wrong }}</span>
+        }
+      </label>
+    }
+  `,
+  styles: `
+    :host {
+      display: contents;
+    }
+  `,
+})
+export class PlainInputs {
+  readonly catalogue = input.required<AnyCatalogue>();
+  /** Only these of them, in this order; left out, all. */
+  readonly only = input<readonly string[] | null>(null);
+  /** Typed text by key; changed in place. */
+  readonly values = input.required<Record<string, string>>();
+  readonly problem = input<ApiProblem | null>(null);
+  protected readonly fields = computed(() =>
+    (this.only() ?? this.catalogue().keys).map((key) => {
+      const field = this.catalogue().of(key as never);
+      const isWide = field.type === 'notes' || field.type === 'link' || field.isRequired === true;
+      return { key, ...field, name: field.name.replace(/^./, (first) => first.toUpperCase()), isWide };
+    }),
+  );
+}
+
+/** The fields of a record as texts to type in. */
+export function plainTexts<Key extends string>(
+  catalogue: { each<Made>(make: (key: Key, field: PlainField) => Made): Record<Key, Made> },
+  record: Partial<Record<Key, string | null>> | null,
+): Record<Key, string> {
+  return catalogue.each((key, field) => record?.[key] ?? field.otherwise ?? '');
+}
+
+/** Typed texts as a change sends them: an empty one is null where a field may be empty. */
+export function readPlainTexts<Key extends string>(
+  catalogue: { each<Made>(make: (key: Key, field: PlainField) => Made): Record<Key, Made> },
+  texts: Readonly<Record<Key, string>>,
+): Record<Key, string | null> {
+  return catalogue.each((key, { type, isRequired, otherwise }) => {
+    const text = type === 'notes' ? texts[key] : texts[key].trim();
+    return text === '' && !isRequired && otherwise === undefined ? null : text;
+  });
+}
