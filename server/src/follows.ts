@@ -1,4 +1,5 @@
 import { deriveNextSteps, deriveTouchFacts, recountAfterRules } from './activity/touch/index';
+import { whatHappened } from './what-happened';
 import type { Follows } from './platform/work/work';
 import { handRunsOver } from './processes/cadences/index';
 import { deriveDealTouches } from './processes/deals/index';
@@ -9,6 +10,7 @@ import { deriveHomeAmounts } from './records/settings/index';
 
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {
+  whatHappened,
   reactions: [handRunsOver, bringBack, recountAfterRules],
   derivers: [
     deriveHomeAmounts,

@@ -25,6 +25,7 @@ export const changeTopic = z.enum([
   'stirring',
   'template',
   'call',
+  'change',
 ]);
 
 export type ChangeTopic = z.infer<typeof changeTopic>;

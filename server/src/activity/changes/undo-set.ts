@@ -136,6 +136,13 @@ async function markUndone(w: PersonWork, set: StoredSet, parts: readonly { id: s
       id: bytesOf(set.undoesId),
       set: bytesOf(set.id),
     });
+  w.publish({
+    kind: 'undone',
+    topic: 'change',
+    recordId: set.id,
+    owners: [set.userId],
+    data: { act: set.act },
+  });
   w.say(`Undone: ${set.words}`.slice(0, 300));
 }
 

@@ -5,7 +5,7 @@ import { pino } from 'pino';
 import { makeApp } from '../../app';
 import { openDatabase, type Database } from '../database/database';
 import { install, password, type Caller, type Installation } from '../../../testing/installation';
-import { aContact } from '../../../testing/people';
+import { aContact, aDeal, stagesOf } from '../../../testing/people';
 import { ChangeFeed } from './feed';
 
 let installation: Installation;
@@ -72,6 +72,21 @@ test('a change made on one server reaches a browser on the other, once', async (
   await until(() => stream.text().includes(contact.id));
   await new Promise((resolve) => setTimeout(resolve, 300));
   expect(stream.text().split(`"topic":"contact","recordId":"${contact.id}"`)).toHaveLength(2);
+  stream.close();
+});
+
+test('a record of which several events are written at once is told once', async () => {
+  const deal = await aDeal(rep, (await aContact(rep)).id);
+  const [, second] = await stagesOf(rep);
+  const stream = await listen();
+  await new Promise((resolve) => setTimeout(resolve, 150));
+  await rep.ok('moveDeal', {
+    params: { id: deal.id },
+    body: { version: deal.version, stageId: second!.id, expectedCloseOn: deal.expectedCloseOn },
+  });
+  await until(() => stream.text().includes(deal.id));
+  await new Promise((resolve) => setTimeout(resolve, 300));
+  expect(stream.text().split(`"topic":"deal","recordId":"${deal.id}"`)).toHaveLength(2);
   stream.close();
 });
 

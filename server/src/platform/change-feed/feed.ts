@@ -85,9 +85,13 @@ export class ChangeFeed {
   private async read(): Promise<void> {
     const rows = await this.recent();
     const stillRecent = new Map(rows.map((row) => [idOf<string>(row.id), row.at]));
-    for (const row of rows) {
-      const notice = noticeOf(row);
-      if (!this.seen.has(notice.id)) this.emitter.emit('notice', notice);
+    // Several events of one record are one notice: whoever shows it reads it again once.
+    const told = new Set<string>();
+    for (const notice of rows.map(noticeOf)) {
+      if (this.seen.has(notice.id)) continue;
+      const key = `${notice.topic} ${notice.recordId} ${notice.byUserId}`;
+      if (!told.has(key)) this.emitter.emit('notice', notice);
+      told.add(key);
     }
     this.seen = stillRecent;
   }

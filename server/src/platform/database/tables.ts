@@ -12,6 +12,8 @@ export interface TableSpec {
   readonly derived?: readonly string[];
   /** Columns put back by an undo only while they are as the change left them: clocks that every change sets. */
   readonly soft?: readonly string[];
+  /** Columns beside the ids that say, of a new row, what happened. */
+  readonly says?: readonly string[];
   /** Its rows are history: an undo marks them as removed in place of deleting them. */
   readonly removedBy?: string;
 }
@@ -66,9 +68,9 @@ export const tables = {
   entry_person: { topic: 'journal', of: 'entry_id' },
   exchange_rate: { topic: 'setting' },
   favourite_view: { topic: 'view', of: 'view_id' },
-  journal_entry: { topic: 'journal', soft: ['edited_at'], removedBy: 'removed_at' },
+  journal_entry: { topic: 'journal', soft: ['edited_at'], removedBy: 'removed_at', says: ['kind'] },
   landing_view: { topic: 'view', of: 'view_id' },
-  mail: { topic: 'mail' },
+  mail: { topic: 'mail', says: ['direction'] },
   meeting: { topic: 'meeting' },
   not_duplicate: { topic: 'contact', of: 'one_id' },
   phone_call: { topic: 'call' },

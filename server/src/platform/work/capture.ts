@@ -38,7 +38,8 @@ function bodyOf(table: CapturedTable, op: Op, columns: readonly Column[]): strin
   const derived = new Set(specOf(table)?.derived);
   const own = columns.filter(({ name, isGenerated }) => !isGenerated && !derived.has(name));
   const row = op === 'delete' ? 'OLD' : 'NEW';
-  const refs = own.filter(({ isBytes }) => isBytes);
+  const says = new Set(specOf(table)?.says);
+  const refs = own.filter(({ isBytes, name }) => isBytes || says.has(name));
   const was = { insert: 'NULL', update: changedOf(own, 'OLD'), delete: wholeOf(own, 'OLD') }[op];
   const became = { insert: 'NULL', update: changedOf(own, 'NEW'), delete: 'NULL' }[op];
   // A change of what is derived is no change; one of the version alone says that something of the record changed.

@@ -1,4 +1,4 @@
-import type { ChangeTopic } from '@kettle/contract';
+import type { ChangeTopic, EventKind } from '@kettle/contract';
 import type { Queryable } from '../database/database';
 import { specOf } from '../database/tables';
 import { bytesOf, newId } from '../ids';
@@ -6,33 +6,13 @@ import { idOfHex, type Image, type Written, type WrittenRow } from './written';
 
 /** What happened, as a use case says it. */
 export interface NewEvent {
-  /** `noted` tells open browsers only that something changed. */
+  /** `noted` tells open browsers only that something changed; `created`, `changed` and `removed` are said by the rows themselves. */
   readonly kind: EventKind;
   readonly topic: ChangeTopic;
   readonly recordId: string;
   readonly owners?: readonly (string | null)[];
   readonly data?: Readonly<Record<string, unknown>>;
 }
-
-/** `created`, `changed` and `removed` are said by the rows themselves. */
-export type EventKind =
-  | 'noted'
-  | 'created'
-  | 'changed'
-  | 'removed'
-  | 'touch-logged'
-  | 'deal-moved'
-  | 'deal-closed'
-  | 'deal-reopened'
-  | 'task-finished'
-  | 'standing-changed'
-  | 'owner-changed'
-  | 'lead-added'
-  | 'mail-arrived'
-  | 'agreement-made'
-  | 'cadence-ended'
-  | 'contacts-merged'
-  | 'undone';
 
 interface Made {
   readonly id: string;
@@ -96,7 +76,7 @@ export function eventsOf(written: Written, setId: string): NewEvent[] {
     topic,
     recordId,
     owners: ownersOf(rows),
-    data: { fields: fieldsOf(rows) },
+    data: { fields: fieldsOf(rows), subjects: subjectsOf(rows) },
   }));
 }
 
@@ -117,11 +97,20 @@ function kindOf(rows: readonly WrittenRow[]): 'created' | 'changed' | 'removed' 
 
 const ownerColumns = ['owner_id', 'user_id'] as const;
 
-function ownersOf(rows: readonly WrittenRow[]): string[] {
+/** Whoever owns the record, or owned it before. */
+export function ownersOf(rows: readonly WrittenRow[]): string[] {
   const hexes = rows.flatMap(({ refs, was }) =>
     ownerColumns.flatMap((column) => [refs[column], was?.[column]]),
   );
   return [...new Set(hexes.filter((hex) => hex !== null && hex !== undefined))].map((hex) => idOfHex(hex));
+}
+
+const subjectColumns = ['contact_id', 'company_id', 'deal_id'] as const;
+
+/** The contacts, companies and deals that rows are about, beside the record they are. */
+export function subjectsOf(rows: readonly WrittenRow[]): string[] {
+  const hexes = rows.flatMap(({ refs }) => subjectColumns.flatMap((column) => refs[column] ?? []));
+  return [...new Set(hexes)].map((hex) => idOfHex(hex));
 }
 
 const longestValue = 200;

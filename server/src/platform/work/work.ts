@@ -44,6 +44,8 @@ export type Reaction = (w: Work, written: Written) => Promise<void>;
 
 /** What the composition root lists. */
 export interface Follows {
+  /** What rows say happened; asked of nothing that an undo wrote. */
+  whatHappened(row: WrittenRow): readonly NewEvent[];
   readonly derivers: readonly Deriver[];
   readonly reactions: readonly Reaction[];
 }
@@ -237,7 +239,8 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     }
     const written = new Written(this.rowsSoFar);
     for (const derive of derivers) await derive(this, written);
-    await publish(this.tx, this, written, this.events, this.options);
+    const said = this.isUndo ? [] : this.rowsSoFar.flatMap((row) => this.services.follows.whatHappened(row));
+    await publish(this.tx, this, written, [...said, ...this.events], this.options);
     if (this.begun === null || (result === undefined && this.words === '')) return;
     await this.tx.change('UPDATE change_set SET result = :result, words = :words WHERE id = :id', {
       id: bytesOf(this.id),

@@ -11,6 +11,7 @@ export interface WrittenRow {
   readonly table: string;
   readonly key: string;
   readonly op: 'insert' | 'update' | 'delete';
+  /** Its ids, and what its table says of a new row. */
   readonly refs: Image;
   readonly was: Image | null;
   readonly became: Image | null;

@@ -61,8 +61,6 @@ export async function closeDeal(
     const words = wordsOf(before, body);
     await tell(w, before, words);
     w.say(words);
-    const data = { as: body.as, stageId: before.stageId, amountMinor: before.amountMinor };
-    w.publish({ kind: 'deal-closed', topic: 'deal', recordId: dealId, owners: [before.ownerId], data });
   });
   return readDeal(services.database, dealId, todayOf(services, who));
 }
@@ -140,7 +138,6 @@ export async function reopenDeal(
     const planned = back === 0 ? '' : `; ${back} planned ${back === 1 ? 'step is' : 'steps are'} back`;
     await tell(w, before, `Deal “${before.name}” opened again, ${before.status} before${planned}`);
     w.say(`${before.name} opened again`);
-    w.publish({ kind: 'deal-reopened', topic: 'deal', recordId: dealId, owners: [before.ownerId] });
   });
   return readDeal(services.database, dealId, todayOf(services, who));
 }

@@ -35,13 +35,6 @@ export async function changeStage(w: PersonWork, before: Deal, after: Deal, to: 
   const body = `${from?.name ?? '?'} → ${to.name}`;
   await writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id, now: w.now });
   w.say(`${before.name}: ${body}`);
-  w.publish({
-    kind: 'deal-moved',
-    topic: 'deal',
-    recordId: dealId,
-    owners: [before.ownerId],
-    data: { from: before.stageId, to: to.id },
-  });
 }
 
 /** Back is always free, and so is another pipeline: its stages are not in one order with these. */

@@ -78,7 +78,6 @@ export async function addLead(w: Work, on: LeadPerson, draft: LeadDraft): Promis
     w.now,
   );
   await tell(w, { id, contactId, ownerId, draft });
-  w.publish({ kind: 'lead-added', topic: 'lead', recordId: id, owners: [ownerId] });
   return id;
 }
 

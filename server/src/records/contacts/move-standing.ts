@@ -22,5 +22,4 @@ export async function moveStanding(w: PersonWork, contactId: string, to: string)
   );
   const body = `Standing: ${names.get(from)} → ${names.get(to)}`;
   await writeSystemEntry(w, { body, contactId, userId: w.who.id, now: w.now });
-  w.publish({ kind: 'standing-changed', topic: 'contact', recordId: contactId, data: { from, to } });
 }

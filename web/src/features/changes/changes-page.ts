@@ -131,7 +131,7 @@ export class ChangesPage {
     this.changes.read(undefined);
     this.imports.read(undefined);
     inject(ChangeStream)
-      .of('import', 'bulk', 'contact', 'deal', 'task', 'lead', 'mail')
+      .of('import', 'bulk', 'change', 'contact', 'deal', 'task', 'lead', 'mail')
       .pipe(takeUntilDestroyed())
       .subscribe(() => {
         this.changes.again();
