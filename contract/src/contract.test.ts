@@ -78,7 +78,6 @@ describe('requests', () => {
     expect(logEntry.parse({ ...log, next: { kind: 'run' } })).toMatchObject({
       body: '',
       at: null,
-      taskVersion: null,
     });
   });
 

@@ -166,7 +166,6 @@ function aCall(contactId: LogEntry['contactId'], n: number): LogEntry {
     contactId,
     dealId: null,
     taskId: null,
-    taskVersion: null,
     outcomeId: 'call-no-answer',
     at: null,
     minutes: null,

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { customFieldId } from '../base/ids';
-import { line, version } from '../base/values';
+import { line, resolved, version } from '../base/values';
 import { customFieldType } from '../base/words';
 
 export const customSubject = z.enum(['contact', 'company', 'deal']);
@@ -31,4 +31,10 @@ export const createCustomField = z
   .object({ subject: customSubject, name: line(60), type: customFieldType, choices })
   .refine(needsChoices, choicesNeeded);
 
-export const changeCustomField = z.object({ version, name: line(60), choices, isRetired: z.boolean() });
+export const changeCustomField = z.object({
+  version,
+  resolved,
+  name: line(60),
+  choices,
+  isRetired: z.boolean(),
+});

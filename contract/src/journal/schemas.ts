@@ -95,7 +95,6 @@ export const logEntry = z.object({
   dealId: dealId.nullable().default(null),
   taskId: taskId.nullable().default(null),
   /** Version of the task that the log finishes. */
-  taskVersion: version.nullable().default(null),
   outcomeId,
   /** Null means now; a past moment is allowed, a future one refused. */
   at: instant.nullable().default(null),

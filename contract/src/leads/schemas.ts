@@ -194,7 +194,7 @@ export const leadSettings = z.object({ version: z.int(), ownerRule });
 
 export type LeadSettings = z.infer<typeof leadSettings>;
 
-export const changeLeadSettings = leadSettings;
+export const changeLeadSettings = leadSettings.extend({ resolved });
 
 /** A web form that strangers fill in; whoever has its key may. */
 export const webForm = z.object({
@@ -244,4 +244,4 @@ const formFields = {
 
 export const createWebForm = z.object(formFields);
 
-export const changeWebForm = z.object({ version, ...formFields });
+export const changeWebForm = z.object({ version, resolved, ...formFields });

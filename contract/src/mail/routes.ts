@@ -2,6 +2,7 @@ import { mailId } from '../base/ids';
 import { byId, type RouteSpec } from '../base/route';
 import { logged } from '../journal';
 import {
+  changeMailSettings,
   decideHeld,
   draftMail,
   fileMail,
@@ -57,7 +58,7 @@ export const mailRoutes = {
   changeMailSettings: {
     access: 'admin',
     summary: 'Change how mail goes out',
-    body: storedMailSettings,
+    body: changeMailSettings,
     reply: storedMailSettings,
   },
 } as const satisfies Record<string, RouteSpec>;

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { contactId, dealId, entryId, mailId, taskId, templateId } from '../base/ids';
-import { instant, line, version } from '../base/values';
+import { instant, line, resolved, version } from '../base/values';
 import { nextStep } from '../journal';
 import { templateChannel } from '../templates';
 
@@ -109,7 +109,6 @@ export const sendByHand = z.object({
   contactId,
   dealId: dealId.nullable().default(null),
   taskId: taskId.nullable().default(null),
-  taskVersion: version.nullable().default(null),
   templateId: templateId.nullable().default(null),
   subject: z.string().trim().max(300).default(''),
   body: z.string().trim().min(1, 'must not be empty').max(20_000),
@@ -144,3 +143,5 @@ export const mailSettings = z.object({
 export type MailSettings = z.infer<typeof mailSettings>;
 
 export const storedMailSettings = mailSettings.extend({ version: z.int() });
+
+export const changeMailSettings = storedMailSettings.extend({ resolved });

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { productId } from '../base/ids';
-import { amountMinor, line, version } from '../base/values';
+import { amountMinor, line, resolved, version } from '../base/values';
 
 /** Something that is sold; a retired one stays in the deals that have it. */
 export const product = z.object({
@@ -18,4 +18,4 @@ const productFields = { name: line(160), priceMinor: amountMinor, billing: z.enu
 
 export const createProduct = z.object(productFields);
 
-export const changeProduct = z.object({ version, ...productFields, isRetired: z.boolean() });
+export const changeProduct = z.object({ version, resolved, ...productFields, isRetired: z.boolean() });

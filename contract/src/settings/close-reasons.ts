@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { line } from '../base/values';
+import { line, resolved } from '../base/values';
 
 /** Reasons to choose from when a deal closes or a lead is set aside; others can be typed. */
 export const closeReasons = z.object({
@@ -9,5 +9,7 @@ export const closeReasons = z.object({
   parked: z.array(line(120)).max(40),
   aside: z.array(line(120)).max(40),
 });
+
+export const changeCloseReasons = closeReasons.extend({ resolved });
 
 export type CloseReasons = z.infer<typeof closeReasons>;

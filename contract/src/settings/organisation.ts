@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { countryCode, currency, plainDate, probability, zoneName } from '../base/values';
+import { countryCode, currency, plainDate, probability, resolved, zoneName } from '../base/values';
 
 /** One unit of a foreign currency is `rate` of the organisation's own, from that day on. */
 export const exchangeRate = z.object({
@@ -14,16 +14,18 @@ export const exchangeRate = z.object({
 export type ExchangeRate = z.infer<typeof exchangeRate>;
 
 /** Where the organisation is, what it counts in, and what foreign money is worth there. */
-export const organisationSettings = z
-  .object({
-    version: z.int(),
-    currency,
-    homeCountry: countryCode,
-    homeZone: zoneName,
-    /** How many people of one company may be planned on one day. */
-    companyDailyLimit: z.int().min(1).max(100),
-    rates: z.array(exchangeRate).max(400),
-  })
+export const organisationSettings = z.object({
+  version: z.int(),
+  currency,
+  homeCountry: countryCode,
+  homeZone: zoneName,
+  /** How many people of one company may be planned on one day. */
+  companyDailyLimit: z.int().min(1).max(100),
+  rates: z.array(exchangeRate).max(400),
+});
+
+export const changeOrganisationSettings = organisationSettings
+  .extend({ resolved })
   .superRefine(({ currency: own, rates }, context) => {
     const seen = new Set<string>();
     rates.forEach((rate, at) => {
@@ -57,5 +59,7 @@ export const roundSettings = z.object({
   renewalDays: z.number().min(0.5).max(365),
   reserveMinutes: z.int().min(0).max(480),
 });
+
+export const changeRoundSettings = roundSettings.extend({ resolved });
 
 export type RoundSettingsBody = z.infer<typeof roundSettings>;

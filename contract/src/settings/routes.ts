@@ -1,6 +1,11 @@
 import { type RouteSpec } from '../base/route';
-import { closeReasons } from './close-reasons';
-import { organisationSettings, roundSettings } from './organisation';
+import { changeCloseReasons, closeReasons } from './close-reasons';
+import {
+  changeOrganisationSettings,
+  changeRoundSettings,
+  organisationSettings,
+  roundSettings,
+} from './organisation';
 import { changeJournalSettings, journalSettings } from './schemas';
 
 export const settingsRoutes = {
@@ -23,21 +28,21 @@ export const settingsRoutes = {
   changeOrganisationSettings: {
     access: 'admin',
     summary: 'Change currency, country, zone and exchange rates of the organisation',
-    body: organisationSettings,
+    body: changeOrganisationSettings,
     reply: organisationSettings,
   },
   roundSettings: { access: 'rep', summary: 'What the Round reckons with', reply: roundSettings },
   changeRoundSettings: {
     access: 'admin',
     summary: 'Change what the Round reckons with',
-    body: roundSettings,
+    body: changeRoundSettings,
     reply: roundSettings,
   },
   closeReasons: { access: 'rep', summary: 'Reasons to choose from', reply: closeReasons },
   changeCloseReasons: {
     access: 'admin',
     summary: 'Change the reasons to choose from',
-    body: closeReasons,
+    body: changeCloseReasons,
     reply: closeReasons,
   },
 } as const satisfies Record<string, RouteSpec>;

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { standingId } from '../base/ids';
 import { outcome } from '../base/outcomes';
-import { line, version } from '../base/values';
+import { line, resolved, version } from '../base/values';
 import { channel, standingGroup } from '../base/words';
 
 /** Which tries count as a touch: all, none, or those with one of these outcomes. Conversations always count. */
@@ -29,6 +29,7 @@ export type JournalSettings = z.infer<typeof journalSettings>;
 
 export const changeJournalSettings = z.object({
   version: z.int(),
+  resolved,
   outcomes: z.array(outcome).min(1).max(80),
   touchPolicy,
   checklists: z.partialRecord(channel, z.array(line(80)).max(20)),

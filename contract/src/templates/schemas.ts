@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { contactId, dealId, fileId, snippetId, templateId } from '../base/ids';
-import { line, version } from '../base/values';
+import { line, resolved, version } from '../base/values';
 
 export const templateChannel = z.enum(['email', 'text']);
 
@@ -31,7 +31,7 @@ export type Template = z.infer<typeof template>;
 export const createTemplate = written.extend({ name: line(80) }).refine(hasSubject, needsSubject);
 
 export const changeTemplate = written
-  .extend({ name: line(80), version, isRetired: z.boolean().default(false) })
+  .extend({ name: line(80), version, resolved, isRetired: z.boolean().default(false) })
   .refine(hasSubject, needsSubject);
 
 export const snippet = z.object({ id: snippetId, name: z.string(), body: z.string(), version: z.int() });
@@ -45,7 +45,7 @@ const snippetName = z
 
 export const createSnippet = z.object({ name: snippetName, body: z.string().trim().min(1).max(5000) });
 
-export const changeSnippet = createSnippet.extend({ version });
+export const changeSnippet = createSnippet.extend({ version, resolved });
 
 /** A text filled with the facts of one person: what can be sent, or what stands in the way. */
 export const filled = z.object({

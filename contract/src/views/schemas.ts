@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { userId, viewId } from '../base/ids';
-import { line, version } from '../base/values';
+import { line, resolved, version } from '../base/values';
 
 export const viewPlace = z.enum(['people', 'tasks', 'deals', 'leads']);
 
@@ -30,7 +30,7 @@ export const saveView = z.object({
   isShared: z.boolean().default(false),
 });
 
-export const changeView = saveView.omit({ place: true }).extend({ version });
+export const changeView = saveView.omit({ place: true }).extend({ version, resolved });
 
 export const pinView = z.object({ isLanding: z.boolean() });
 

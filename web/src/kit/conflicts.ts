@@ -1,9 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, model, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatRadioModule } from '@angular/material/radio';
 import type { Resolved } from '@kettle/contract';
 import { companyPlain, contactPlain, dealPlain, leadPlain } from '@kettle/contract/base/catalogues';
-import type { ApiProblem } from '../api/api';
+import { problemOf, type ApiProblem } from '../api/api';
 
 export type Choices = Readonly<Record<string, 'mine' | 'theirs'>>;
 
@@ -13,6 +13,9 @@ const labels: Readonly<Record<string, string>> = {
   expectedCloseOn: 'Closes on',
   winProbability: 'Own chance',
   stageId: 'Stage',
+  priceMinor: 'Price',
+  isRetired: 'No longer used',
+  origins: 'Pages it may be on',
   contactId: 'Person',
   ownerId: 'Owner',
   parentId: 'Part of',
@@ -108,6 +111,8 @@ export class Conflicts {
   readonly say = input<(path: string, value: unknown) => string | null>(() => null);
   /** What a field is called in the record, where that differs from the change. */
   readonly inRecord = input<Readonly<Record<string, string>>>({});
+  /** What the form calls a field; null where its usual name does. */
+  readonly label = input<(path: string) => string | null>(() => null);
   readonly choices = model.required<Choices>();
 
   private readonly stale = computed(() => (this.problem()?.code === 'stale' ? this.problem() : null));
@@ -115,20 +120,48 @@ export class Conflicts {
   protected readonly fields = computed(() => {
     const problem = this.stale();
     if (!problem) return [];
-    const record = (problem.current ?? {}) as Record<string, unknown>;
-    const sent = this.sent() as Record<string, unknown>;
     const words = (path: string, value: unknown) => this.say()(path, value) ?? plainly(value);
     return problem.fields.map(({ path, message }) => ({
       path,
       message,
-      label: labelOf(path),
-      mine: words(path, sent[path]),
-      theirs: words(path, record[this.inRecord()[path] ?? path]),
+      label: this.label()(path) ?? labelOf(path),
+      mine: words(path, valueAt(this.sent(), path)),
+      theirs: words(path, valueAt(problem.current, this.inRecord()[path] ?? path)),
     }));
   });
 
   protected choose(path: string, whose: 'mine' | 'theirs'): void {
     this.choices.update((choices) => ({ ...choices, [path]: whose }));
+  }
+}
+
+/** `p0.reply` of a record is `record.p0.reply`. */
+function valueAt(record: unknown, path: string): unknown {
+  return path
+    .split('.')
+    .reduce((value: unknown, name) => (value as Record<string, unknown> | undefined)?.[name], record);
+}
+
+/** One form's way to the server: what was refused of it, and how a conflict with others was settled. */
+export class Submission {
+  readonly problem = signal<ApiProblem | null>(null);
+  readonly sent = signal<object>({});
+  readonly choices = signal<Choices>({});
+
+  /** The body as it is sent, with what was chosen over the conflict before it. */
+  bodyOf<Body extends object>(body: Body): Body & { resolved?: NonNullable<Resolved> } {
+    this.sent.set(body);
+    return { ...body, ...resolvedOf(this.problem(), this.choices()) };
+  }
+
+  readonly refuse = (error: unknown): void => {
+    this.problem.set(problemOf(error));
+    this.choices.set({});
+  };
+
+  clear(): void {
+    this.problem.set(null);
+    this.choices.set({});
   }
 }
 

@@ -210,3 +210,213 @@ test('a company, a lead and a task as well', async () => {
   });
   expect(again.body.fields).toMatchObject([{ path: 'purpose' }]);
 });
+
+describe('an act meets a change of something else', () => {
+  const aTask = async (contactId: string) =>
+    rep.ok<Task>('createTask', {
+      body: { channel: 'call', purpose: 'ask about the boiler', dueOn: '2026-11-26', minutes: 6, contactId },
+    });
+  const reword = (task: Task, part: object) =>
+    manager.ok<Task>('changeTask', {
+      params: { id: task.id },
+      body: {
+        version: task.version,
+        channel: task.channel,
+        purpose: task.purpose,
+        dueOn: task.dueOn,
+        promisedMinute: null,
+        minutes: task.minutes,
+        ownerId: task.ownerId,
+        repeats: null,
+        remindMinutes: null,
+        ...part,
+      },
+    });
+
+  test('a task is done although its words were changed; a day is a conflict only with another day', async () => {
+    const { id: contactId } = await aContact(rep);
+    const [one, two] = [await aTask(contactId), await aTask(contactId)];
+    await reword(one, { purpose: 'ask about both boilers' });
+    expect(
+      await rep.ok('finishTask', { params: { id: one.id }, body: { version: one.version } }),
+    ).toMatchObject({
+      state: 'done',
+      purpose: 'ask about both boilers',
+    });
+    await reword(two, { purpose: 'ask about both boilers' });
+    const defer = (version: number, dueOn: string) =>
+      rep.call('deferTask', { params: { id: two.id }, body: { version, dueOn } });
+    expect((await defer(two.version, '2026-11-30')).status).toBe(200);
+    const late = await defer(two.version, '2026-12-02');
+    expect(late.body).toMatchObject({ code: 'stale', fields: [{ path: 'dueOn' }] });
+  });
+
+  test('a deal is won although its priority was changed; the value it came to meets a value that was raised', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const win = (version: number, part: object) =>
+      rep.call('closeDeal', {
+        params: { id: deal.id },
+        body: { as: 'won', version, on: '2026-11-24', ...part },
+      });
+    await save(manager, deal, { priority: 'high', amountMinor: 2_000_000 });
+    const met = await win(deal.version, { amountMinor: 1_500_000 });
+    expect(met.body).toMatchObject({ code: 'stale', fields: [{ path: 'amountMinor' }] });
+    expect((await win(deal.version, { amountMinor: deal.amountMinor })).body).toMatchObject({
+      status: 'won',
+      priority: 'high',
+      amountMinor: 2_000_000,
+    });
+  });
+
+  test('a lead is set aside although its campaign was changed', async () => {
+    const lead = await aLead(rep);
+    await manager.ok('changeLead', {
+      params: { id: lead.id },
+      body: { version: lead.version, campaign: 'spring fair', ownerId: rep.id },
+    });
+    const body = { version: lead.version, reason: 'too small', wakeOn: null };
+    expect(await rep.ok('setLeadAside', { params: { id: lead.id }, body })).toMatchObject({
+      status: 'set-aside',
+      campaign: 'spring fair',
+    });
+  });
+});
+
+describe('two admins change the same setting', () => {
+  let one: Caller;
+  let two: Caller;
+  beforeAll(async () => {
+    one = await installation.as('admin', 'Petra Lund');
+    two = await installation.as('admin', 'Owen Gray');
+  });
+
+  /** Both read it, the first saves, then the second saves over what they had read. */
+  async function meet<Setting extends object>(
+    names:
+      | readonly ['roundSettings', 'changeRoundSettings']
+      | readonly ['journalSettings', 'changeJournalSettings']
+      | readonly ['organisationSettings', 'changeOrganisationSettings'],
+    first: (seen: Setting) => object,
+    second: (seen: Setting) => object,
+  ) {
+    const seen = await one.ok<Setting>(names[0]);
+    await one.ok(names[1], { body: { ...seen, ...first(seen) } });
+    return two.call(names[1], { body: { ...seen, ...second(seen) } });
+  }
+  type Round = { p0: Record<string, number>; renewalDays: number };
+  const round = ['roundSettings', 'changeRoundSettings'] as const;
+
+  test('different parts both stay, also parts of one part', async () => {
+    const { status, body } = await meet<Round>(
+      round,
+      ({ p0 }) => ({ p0: { ...p0, reply: 0.91 } }),
+      ({ p0 }) => ({ p0: { ...p0, task: 0.37 }, renewalDays: 4 }),
+    );
+    expect([status, body.renewalDays]).toEqual([200, 4]);
+    expect(body.p0).toMatchObject({ reply: 0.91, task: 0.37 });
+  });
+
+  test('the same part is a conflict of just that part, with who changed it, until one of both is chosen', async () => {
+    const seen = await one.ok<Round & { version: number }>('roundSettings');
+    const met = await meet<Round>(
+      round,
+      () => ({ renewalDays: 5, p0: { ...seen.p0, lead: 0.22 } }),
+      () => ({ renewalDays: 6 }),
+    );
+    expect([met.status, met.body.fields]).toEqual([
+      409,
+      [{ path: 'renewalDays', message: 'was changed by Petra Lund meanwhile' }],
+    ]);
+    const { version } = met.body.current as { version: number };
+    const { body } = await two.call('changeRoundSettings', {
+      body: { ...seen, renewalDays: 6, resolved: { version, mine: ['renewalDays'], theirs: [] } },
+    });
+    expect(body).toMatchObject({ renewalDays: 6, p0: { lead: 0.22 } });
+  });
+
+  test('outcomes and checklists, which are several settings with one version', async () => {
+    type Journal = { checklists: Record<string, string[]>; outcomes: { id: string; label: string }[] };
+    const journal = ['journalSettings', 'changeJournalSettings'] as const;
+    const { status, body } = await meet<Journal>(
+      journal,
+      ({ checklists }) => ({ checklists: { ...checklists, call: ['say who we are'] } }),
+      ({ checklists, outcomes }) => ({
+        checklists: { ...checklists, meeting: ['bring the sample'] },
+        outcomes: outcomes.map((each, at) => (at === 0 ? { ...each, label: 'Spoke at length' } : each)),
+      }),
+    );
+    expect([status, body.code]).toEqual([200, undefined]);
+    const now = body as unknown as Journal;
+    expect([now.checklists.call, now.checklists.meeting]).toEqual([['say who we are'], ['bring the sample']]);
+    expect(now.outcomes[0]!.label).toBe('Spoke at length');
+    const met = await meet<Journal>(
+      journal,
+      ({ checklists }) => ({ checklists: { ...checklists, call: ['one'] } }),
+      ({ checklists }) => ({ checklists: { ...checklists, call: ['two'] } }),
+    );
+    expect(met.body.fields).toEqual([
+      { path: 'checklists.call', message: 'was changed by Petra Lund meanwhile' },
+    ]);
+  });
+
+  test('rates, which are in a table of their own', async () => {
+    const organisation = ['organisationSettings', 'changeOrganisationSettings'] as const;
+    type Organisation = { rates: object[]; companyDailyLimit: number };
+    const rate = (value: number) => [{ currency: 'EUR', from: '2026-01-01', rate: value }];
+    const kept = await meet<Organisation>(
+      organisation,
+      () => ({ rates: rate(0.86) }),
+      () => ({ companyDailyLimit: 4 }),
+    );
+    expect(kept.body).toMatchObject({ rates: rate(0.86), companyDailyLimit: 4 });
+    const met = await meet<Organisation>(
+      organisation,
+      () => ({ rates: rate(0.87) }),
+      () => ({ rates: rate(0.88) }),
+    );
+    expect(met.body.fields).toEqual([{ path: 'rates', message: 'was changed by Petra Lund meanwhile' }]);
+  });
+});
+
+test('products, fields and templates are met field by field too', async () => {
+  const admin = await installation.as('admin', 'Rhea Moss');
+  const product = await admin.ok<{ id: string; version: number }>('createProduct', {
+    body: { name: 'Softener S', priceMinor: 100_000, billing: 'once' },
+  });
+  const change = (part: object) =>
+    admin.call('changeProduct', {
+      params: { id: product.id },
+      body: {
+        version: product.version,
+        name: 'Softener S',
+        priceMinor: 100_000,
+        billing: 'once',
+        isRetired: false,
+        ...part,
+      },
+    });
+  await change({ priceMinor: 110_000 });
+  expect((await change({ name: 'Softener Small' })).body).toMatchObject({
+    name: 'Softener Small',
+    priceMinor: 110_000,
+  });
+  expect((await change({ priceMinor: 120_000 })).body.fields).toEqual([
+    expect.objectContaining({ path: 'priceMinor' }),
+  ]);
+  const field = await admin.ok<{ id: string; version: number }>('createCustomField', {
+    body: { subject: 'contact', name: 'Valve', type: 'choice', choices: ['a', 'b'] },
+  });
+  const alter = (part: object) =>
+    admin.call('changeCustomField', {
+      params: { id: field.id },
+      body: { version: field.version, name: 'Valve', choices: ['a', 'b'], isRetired: false, ...part },
+    });
+  await alter({ choices: ['a', 'b', 'c'] });
+  expect((await alter({ isRetired: true })).body).toMatchObject({
+    choices: ['a', 'b', 'c'],
+    isRetired: true,
+  });
+  expect((await alter({ isRetired: false, choices: ['z'] })).body.fields).toEqual([
+    expect.objectContaining({ path: 'choices' }),
+  ]);
+});

@@ -1,5 +1,5 @@
-import { nextRepeat } from '@kettle/core/time';
-import type { Queryable } from '../../platform/database/database';
+import { localDate, nextRepeat } from '@kettle/core/time';
+import type { PersonWork } from '../../platform/work/work';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, newId } from '../../platform/ids';
 import type { TaskId } from '@kettle/contract';
@@ -9,13 +9,9 @@ import type { Row } from '../../platform/database/schema.generated';
  * Makes the next one of a repeating task that was finished: on the first day its rule falls on after both the day it was
  * due and today, so that one finished late does not come back overdue.
  */
-export async function repeatTask(
-  tx: Queryable,
-  taskId: string,
-  now: string,
-  today: string,
-): Promise<TaskId | null> {
-  const [task] = await tx.rows<Row<'task', 'repeats' | 'repeats_from' | 'due_on' | 'id'>>(
+export async function repeatTask(w: PersonWork, taskId: string): Promise<TaskId | null> {
+  const today = localDate(w.now, w.who.zone);
+  const [task] = await w.rows<Row<'task', 'repeats' | 'repeats_from' | 'due_on' | 'id'>>(
     'SELECT id, repeats, repeats_from, due_on FROM task WHERE id = :id',
     { id: bytesOf(taskId) },
   );
@@ -24,13 +20,13 @@ export async function repeatTask(
   const next = nextRepeat(task.repeats, task.repeats_from ?? task.due_on, after);
   if (next === null) return null;
   const id = newId<TaskId>();
-  await tx.change(
+  await w.change(
     `INSERT INTO task (id, channel, purpose, due_on, minutes, owner_id, made_by, contact_id, company_id, deal_id,
         repeats, repeats_from, remind_minutes, created_at)
      SELECT :id, channel, purpose, :next, minutes, owner_id, made_by, contact_id, company_id, deal_id,
         repeats, COALESCE(repeats_from, due_on), remind_minutes, :now
        FROM task WHERE id = :task`,
-    { id: bytesOf(id), next, now: sqlInstant(now), task: task.id },
+    { id: bytesOf(id), next, now: sqlInstant(w.now), task: task.id },
   );
   return id;
 }

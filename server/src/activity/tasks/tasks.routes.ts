@@ -1,6 +1,6 @@
 import type { UserId } from '@kettle/contract';
 import { isRepeatRule, localDate } from '@kettle/core/time';
-import type { Queryable } from '../../platform/database/database';
+import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
@@ -25,41 +25,32 @@ type Names =
   | 'deferTask'
   | 'dropTask';
 
-type Change = (w: PersonWork, task: Task) => Promise<void>;
-
 export function tasksRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock } = services;
 
-  /** Changes one task over the version and in the state it was seen in, and the tethers with it. */
-  const changeTask = async (
+  /** Changes one task that is open, or is not; what others changed of it meanwhile stays, unless it is the same field. */
+  const changing = (
     who: SignedIn,
-    { id, version, state }: { id: string; version: number; state: 'open' | 'finished' },
-    assignments: string,
-    values: Record<string, string | number | Buffer | null>,
-    alsoIn: Change = async () => undefined,
-  ) => {
-    return work(services, who, async (w) => {
+    { id, isOpen }: { readonly id: string; readonly isOpen: boolean },
+    act: (w: PersonWork, task: Task) => Promise<void>,
+  ) =>
+    work(services, who, async (w) => {
+      await w.rows('SELECT 1 FROM task WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
       const task = await readTask(w, id);
       await assertMayChange(w, who, task.ownerId);
-      const count = await w.change(
-        `UPDATE task SET ${assignments}, version = version + 1
-          WHERE id = :id AND version = :version AND state ${state === 'open' ? '=' : '<>'} 'open'`,
-        { ...values, id: bytesOf(id), version },
-      );
-      if (count === 0)
-        throw new Problem(
-          (task.state === 'open') === (state === 'open') ? 'stale' : 'already-done',
-          {},
-          { current: task },
-        );
+      if ((task.state === 'open') !== isOpen) throw new Problem('already-done', {}, { current: task });
+      await act(w, task);
       await planReminder(w, id);
-      await alsoIn(w, task);
       await w.derive();
       w.say(`${task.purpose}: changed`);
       return readTask(w, id);
     });
-  };
-  const now = () => ({ now: sqlInstant(clock.now()) });
+  const update = (w: PersonWork, id: string, assignments: string, values: SqlParameters = {}) =>
+    w.change(`UPDATE task SET ${assignments}, version = version + 1 WHERE id = :id`, {
+      ...values,
+      id: bytesOf(id),
+      now: sqlInstant(w.now),
+    });
 
   return {
     listTasks: async ({ query }) => ({ tasks: await openTasks(database, query) }),
@@ -90,84 +81,56 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       });
       return task;
     },
-    changeTask: async ({ who, params, body: asked }) => {
+    changeTask: ({ who, params: { id }, body: asked }) => {
       assertRule(asked.repeats);
-      const before = await readTask(database, params.id);
-      const seen = { table: 'task', id: params.id, version: asked.version };
-      const body =
-        before.version === asked.version || before.state !== 'open'
-          ? asked
-          : {
-              ...(await mergeChange(
-                database,
-                seen,
-                fieldsAt,
-                asked,
-                before as Partial<typeof asked>,
-                before,
-              )),
-              version: before.version,
-            };
-      if (body.dueOn !== before.dueOn) assertAhead(body.dueOn, clock.now(), who);
-      const owner = await readOwner(database, body.ownerId);
-      const { version, resolved: _, promisedMinute, ownerId, remindMinutes, dueOn, ...fields } = body;
-      return changeTask(
-        who,
-        { id: params.id, version, state: 'open' },
-        `channel = :channel, purpose = :purpose, due_on = :dueOn, promised_at = :promisedAt, minutes = :minutes,
-         owner_id = :owner, repeats = :repeats, repeats_from = IF(:repeats IS NULL, NULL, COALESCE(repeats_from, :dueOn)),
-         remind_minutes = :remind, times_moved = times_moved + IF(due_on < :dueOn, 1, 0)`,
-        {
-          ...fields,
-          dueOn,
-          owner: bytesOf(ownerId),
-          remind: remindMinutes,
-          promisedAt: sqlInstant(promisedInstant({ dueOn, promisedMinute }, owner)),
-        },
-        async (w, task) => {
-          if (task.ownerId !== ownerId) await tellOwner(w, await readTask(w, params.id));
-        },
-      );
+      return changing(who, { id, isOpen: true }, async (w, task) => {
+        const body = await mergeChange(w, { table: 'task', id, fields, asked, record: task });
+        if (body.dueOn !== task.dueOn) assertAhead(body.dueOn, w.now, who);
+        const owner = await readOwner(w, body.ownerId);
+        const { version: _, resolved: __, promisedMinute, ownerId, remindMinutes, dueOn, ...rest } = body;
+        await update(
+          w,
+          id,
+          `channel = :channel, purpose = :purpose, due_on = :dueOn, promised_at = :promisedAt, minutes = :minutes,
+           owner_id = :owner, repeats = :repeats, repeats_from = IF(:repeats IS NULL, NULL, COALESCE(repeats_from, :dueOn)),
+           remind_minutes = :remind, times_moved = times_moved + IF(due_on < :dueOn, 1, 0)`,
+          {
+            ...rest,
+            dueOn,
+            owner: bytesOf(ownerId),
+            remind: remindMinutes,
+            promisedAt: sqlInstant(promisedInstant({ dueOn, promisedMinute }, owner)),
+          },
+        );
+        if (task.ownerId !== ownerId) await tellOwner(w, await readTask(w, id));
+      });
     },
-    finishTask: ({ who, params, body }) =>
-      changeTask(
-        who,
-        { id: params.id, version: body.version, state: 'open' },
-        "state = 'done', finished_at = :now",
-        now(),
-        async (w) => {
-          const next = await repeatTask(w, params.id, w.now, localDate(w.now, who.zone));
-          if (next !== null) await planReminder(w, next);
-        },
-      ),
-    reopenTask: ({ who, params, body }) =>
-      changeTask(
-        who,
-        { id: params.id, version: body.version, state: 'finished' },
-        "state = 'open', finished_at = NULL, drop_reason = NULL",
-        {},
-      ),
-    deferTask: ({ who, params, body }) => {
-      assertAhead(body.dueOn, clock.now(), who);
-      return changeTask(
-        who,
-        { id: params.id, version: body.version, state: 'open' },
-        'due_on = :dueOn, promised_at = NULL, times_moved = times_moved + 1',
-        { dueOn: body.dueOn },
-      );
+    finishTask: ({ who, params: { id } }) =>
+      changing(who, { id, isOpen: true }, async (w) => {
+        await update(w, id, "state = 'done', finished_at = :now");
+        const next = await repeatTask(w, id);
+        if (next !== null) await planReminder(w, next);
+      }),
+    reopenTask: ({ who, params: { id } }) =>
+      changing(who, { id, isOpen: false }, async (w) => {
+        await update(w, id, "state = 'open', finished_at = NULL, drop_reason = NULL");
+      }),
+    deferTask: ({ who, params: { id }, body: asked }) => {
+      assertAhead(asked.dueOn, clock.now(), who);
+      return changing(who, { id, isOpen: true }, async (w, task) => {
+        const { dueOn } = await mergeChange(w, { table: 'task', id, fields, asked, record: task });
+        await update(w, id, 'due_on = :dueOn, promised_at = NULL, times_moved = times_moved + 1', { dueOn });
+      });
     },
-    dropTask: ({ who, params, body }) =>
-      changeTask(
-        who,
-        { id: params.id, version: body.version, state: 'open' },
-        "state = 'dropped', drop_reason = :reason, finished_at = :now",
-        { reason: body.reason, ...now() },
-      ),
+    dropTask: ({ who, params: { id }, body: { reason } }) =>
+      changing(who, { id, isOpen: true }, async (w) => {
+        await update(w, id, "state = 'dropped', drop_reason = :reason, finished_at = :now", { reason });
+      }),
   };
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fieldsAt = {
+const fields = {
   channel: { column: 'channel' },
   purpose: { column: 'purpose' },
   dueOn: { column: 'due_on' },

@@ -6,60 +6,109 @@ import { bytesOf, idOf } from '../ids';
 import { idOfHex, readWritten, rowKeyOf, type Image, type WrittenRow } from './written';
 import type { Row } from '../database/schema.generated';
 
-/** Where a field of a body is kept: a column of the record, or rows that hang on it, told apart by their keys where these say all of them. */
+/**
+ * Where a field of a body is kept: a column of the record, read as the body has it where that differs from the column's text, or rows that
+ * hang on it, told apart by their keys where these say all of them.
+ */
 export type FieldAt<Item = unknown> =
-  { readonly column: string } | { readonly rows: string; readonly of: string; item?(key: Image): Item };
+  | { readonly column: string; read?(text: string | null): unknown }
+  | { readonly rows: string; readonly of: string; item?(key: Image): Item };
 
-export interface SeenRecord {
-  readonly table: string;
-  readonly id: string;
-  /** The version the person saw. */
+interface Versioned {
   readonly version: number;
 }
 
+/** A change that was asked for over the version a person saw. */
+export interface AskedChange<Body extends Versioned> {
+  readonly table: string;
+  readonly id: string;
+  /** Where the fields of the body are kept; one that is left out is whoever's came last. */
+  readonly fields: Readonly<Partial<Record<keyof Body, FieldAt>>>;
+  /** What was sent, whole or in part. */
+  readonly asked: Body;
+  /** The record as it is now, locked. */
+  readonly record: Versioned;
+  /** The same in the words of the body; left out, the record has its names. */
+  readonly current?: Partial<Body>;
+}
+
 /**
- * What a person means to change when others changed the record since the version they saw. A field they left as they saw it keeps what it is
- * now; one that only they changed is theirs; one that both changed is a conflict, until `body.resolved` says whose value holds.
- * @param body what was sent, whole or in part
- * @param current the same fields as they are now
+ * What a person means to change, also when others changed the record since the version they saw. A field they left as they saw it keeps what
+ * it is now; one that only they changed is theirs; one that both changed is a conflict, until `asked.resolved` says whose value holds.
  * @throws Problem `stale` with each field that both changed and by whom, and the record as it is now
  * @example
  * // seen: { priority: 'usual', amountMinor: 100 }; a rep raised the amount to 200; a manager sends { priority: 'high', amountMinor: 100 }
- * await mergeChange(db, seen, fields, body, current, deal); // { priority: 'high', amountMinor: 200 }
+ * await mergeChange(w, { table: 'deal', id, fields, asked, record }); // { priority: 'high', amountMinor: 200 }
  */
-export async function mergeChange<Body extends object>(
+export async function mergeChange<Body extends Versioned>(
   db: Queryable,
-  seen: SeenRecord,
-  fields: Readonly<Partial<Record<keyof Body, FieldAt>>>,
-  body: Body,
-  current: Partial<Body>,
-  record: unknown,
+  { table, id, fields, asked, record, current = record as unknown as Partial<Body> }: AskedChange<Body>,
 ): Promise<Body> {
+  if (asked.version === record.version) return asked;
+  const seen = { table, id, version: asked.version };
   const since = await readSince(db, seen);
-  const choice = choiceOver(body, record);
-  const merged = { ...body };
+  return mergeFields({
+    asked,
+    current,
+    record,
+    names: Object.keys(fields) as (keyof Body & string)[],
+    isKnown: since.isKnown,
+    beforeOf: (name) => {
+      const at = fields[name]!;
+      return 'column' in at ? since.column(at) : since.rows(seen, at, current[name]);
+    },
+  });
+}
+
+/** What a field was when it was seen, and who changed it since. */
+export interface Before {
+  /** Undefined when it is not known. */
+  readonly value: unknown;
+  readonly by: string;
+}
+
+/** The decision behind `mergeChange`, whatever keeps the history. @throws Problem `stale` */
+export function mergeFields<Body extends object>({
+  asked,
+  current,
+  record,
+  names,
+  isKnown,
+  beforeOf,
+}: {
+  readonly asked: Body;
+  readonly current: Partial<Body>;
+  readonly record: Versioned;
+  readonly names: readonly (keyof Body & string)[];
+  /** Whether the history reaches back to what was seen. */
+  readonly isKnown: boolean;
+  /** Null when nobody changed the field since. */
+  beforeOf(name: keyof Body & string): Before | null;
+}): Body {
+  const choice = choiceOver(asked, record);
+  const merged = { ...asked };
   const conflicts: { path: string; message: string }[] = [];
-  for (const [name, at] of Object.entries(fields) as [keyof Body & string, FieldAt][]) {
-    if (body[name] === undefined || isSame(body[name], current[name])) continue;
-    const before = 'column' in at ? since.column(at.column) : since.rows(seen, at, current[name]);
+  for (const name of names) {
+    if (asked[name] === undefined || isSame(asked[name], current[name])) continue;
+    const before = beforeOf(name);
     // Nobody else changed it since: it is the person's own change.
     if (before === null) continue;
-    if (before.value !== undefined && isSame(body[name], before.value))
+    if (before.value !== undefined && isSame(asked[name], before.value))
       merged[name] = current[name] as Body[typeof name];
     else if (choice?.theirs.includes(name)) merged[name] = current[name] as Body[typeof name];
     else if (!choice?.mine.includes(name))
       conflicts.push({ path: name, message: `was changed by ${before.by} meanwhile` });
   }
   // Whoever was shown the record as it is now, and sends it again, means it.
-  if (conflicts.length > 0 || (!since.isKnown && choice === null))
+  if (conflicts.length > 0 || (!isKnown && choice === null))
     throw new Problem('stale', {}, { current: record, fields: conflicts });
   return merged;
 }
 
 /** The choice between both, if it was made over the record as it is now: what was changed after it is another conflict. */
-function choiceOver(body: object, record: unknown): NonNullable<Resolved> | null {
+function choiceOver(body: object, record: Versioned): NonNullable<Resolved> | null {
   const { resolved } = body as { resolved?: Resolved };
-  return resolved && resolved.version === (record as { version: number }).version ? resolved : null;
+  return resolved && resolved.version === record.version ? resolved : null;
 }
 
 /** Equal as a person sees it: numbers by value, lists in any order. */
@@ -81,9 +130,11 @@ function textOf(value: unknown): string {
   return /^-?\d+\.\d+$/.test(text) ? String(Number(text)) : text;
 }
 
-interface Before {
-  readonly value: unknown;
-  readonly by: string;
+interface SeenRecord {
+  readonly table: string;
+  readonly id: string;
+  /** The version the person saw. */
+  readonly version: number;
 }
 
 class Since {
@@ -96,11 +147,13 @@ class Since {
   ) {}
 
   /** What a column was when it was seen, if others wrote it since. */
-  column(name: string): Before | null {
+  column({ column: name, read }: Extract<FieldAt, { column: string }>): Before | null {
     for (const { by, rows } of this.sets)
       for (const { table, key, was } of rows)
-        if (table === this.table && key === this.key && was !== null && name in was)
-          return { value: was[name], by };
+        if (table === this.table && key === this.key && was !== null && name in was) {
+          const text = was[name] ?? null;
+          return { value: read ? read(text) : text, by };
+        }
     return null;
   }
 

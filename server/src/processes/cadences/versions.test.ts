@@ -227,7 +227,6 @@ describe('results', () => {
         contactId: people[0]!.id,
         dealId: null,
         taskId: task!.id,
-        taskVersion: task!.version,
         outcomeId: 'call-spoke',
         at: null,
         minutes: 5,

@@ -62,7 +62,7 @@ export async function moveDeal(
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fieldsAt: Readonly<Partial<Record<keyof ChangeDeal, FieldAt>>> = {
+const fields: Readonly<Partial<Record<keyof ChangeDeal, FieldAt>>> = {
   name: { column: 'name' },
   stageId: { column: 'stage_id' },
   amountMinor: { column: 'amount_minor' },
@@ -107,12 +107,9 @@ const asChange = (deal: Deal): Partial<ChangeDeal> => ({
 async function changeInside(w: PersonWork, dealId: string, asked: ChangeDeal): Promise<void> {
   const now = w.services.clock.now();
   const today = todayOf(w.services, w.who);
-  const before = await lockDeal(w, { id: dealId, version: null, isOpen: true });
-  const seen = { table: 'deal', id: dealId, version: asked.version };
-  const body =
-    before.version === asked.version
-      ? asked
-      : await mergeChange(w, seen, fieldsAt, asked, asChange(before), before);
+  const before = await lockDeal(w, { id: dealId, isOpen: true });
+  const current = asChange(before);
+  const body = await mergeChange(w, { table: 'deal', id: dealId, fields, asked, record: before, current });
   const to = await readStage(w, body.stageId);
   if (body.parentId !== undefined) await assertParent(w, dealId, body.parentId);
   const amountMinor = amountOf(body.lines ?? before.lines, body.amountMinor);

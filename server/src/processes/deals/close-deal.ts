@@ -21,22 +21,30 @@ import { readDeal } from './deal-rows';
 import { writeFirstStep } from './first-step';
 import { assertMayChangeDeal, lockDeal } from './lock-deal';
 import { assertTicked, enter, leave } from './stages';
+import { mergeChange } from '../../platform/work/merge-change';
 import { type PersonWork, work } from '../../platform/work/work';
 import { findSet, undoSet } from '../../activity/changes/index';
 import type { Row } from '../../platform/database/schema.generated';
 
 type Reopening = z.output<typeof reopening>;
 
+/** What a closing says of the deal beside that it is closed: the value it came to, which somebody may have changed meanwhile. */
+const closingFields = { amountMinor: { column: 'amount_minor' } };
+
 /** Takes a deal off the lanes: won or lost on a day that is not ahead, or parked until one that is. */
 export async function closeDeal(
   services: Services,
   who: SignedIn,
   dealId: string,
-  body: CloseDeal,
+  asked: CloseDeal,
 ): Promise<Deal> {
   await work(services, who, async (w) => {
-    assertDay(body, localDate(w.now, who.zone));
-    const before = await lockDeal(w, { id: dealId, version: body.version, isOpen: true });
+    assertDay(asked, localDate(w.now, who.zone));
+    const before = await lockDeal(w, { id: dealId, isOpen: true });
+    const body =
+      asked.as === 'won'
+        ? await mergeChange(w, { table: 'deal', id: dealId, fields: closingFields, asked, record: before })
+        : asked;
     if (body.as === 'won') await winWith(w, before, body);
     await w.change(
       `UPDATE deal SET status = :as, closed_on = :on, close_reason = :reason, close_words = :words, lost_to = :lostTo,
@@ -95,18 +103,12 @@ async function winWith(w: PersonWork, deal: Deal, body: Winning): Promise<void> 
 
 /**
  * Undoes a closing: the deal is as it was, with the tasks, cadences and standing it had; the agreement made with it is gone.
- * @throws Problem `cannot-undo` when it is not closed or was changed since, `stale`
+ * @throws Problem `cannot-undo` when it is not closed or was changed since
  */
-export async function undoClose(
-  services: Services,
-  who: SignedIn,
-  dealId: string,
-  version: number,
-): Promise<Deal> {
+export async function undoClose(services: Services, who: SignedIn, dealId: string): Promise<Deal> {
   const { database } = services;
   const deal = await readDeal(database, dealId, todayOf(services, who));
   await assertMayChangeDeal({ ...database, who }, deal);
-  if (deal.version !== version) throw new Problem('stale', {}, { current: deal });
   const setId = await findSet(database, { table: 'deal', id: dealId, act: 'closeDeal' });
   if (setId === null || deal.status === 'open') throw new Problem('cannot-undo', { why: 'it is not closed' });
   await undoSet(services, who, setId);
@@ -121,7 +123,7 @@ export async function reopenDeal(
   body: Reopening,
 ): Promise<Deal> {
   await work(services, who, async (w) => {
-    const before = await lockDeal(w, { id: dealId, version: body.version, isOpen: false });
+    const before = await lockDeal(w, { id: dealId, isOpen: false });
     const stage = await stageToReopen(w, before);
     await w.change(
       `UPDATE deal SET status = 'open', closed_on = NULL, close_reason = NULL, close_words = '', lost_to = NULL,

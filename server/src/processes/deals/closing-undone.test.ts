@@ -151,14 +151,6 @@ describe('is refused', () => {
     expect((await read(deal)).status).toBe('open');
   });
 
-  test('over a version that is not the last, and nothing is written', async () => {
-    const deal = await aDeal(rep, (await aContact(rep)).id);
-    const closed = await close(deal, ways.lost);
-    const refused = await takeBack({ ...closed, version: closed.version - 1 });
-    expect([refused.status, refused.body.code]).toEqual([409, 'stale']);
-    expect(await read(deal)).toEqual(closed);
-  });
-
   test('of a deal that is open, also one that was opened again', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
     expect((await takeBack(deal)).body.code).toBe('cannot-undo');

@@ -41,7 +41,7 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
     moveDeal: ({ params, body, who }) => moveDeal(services, who, params.id, body),
     closeDeal: ({ params, body, who }) => closeDeal(services, who, params.id, body),
     reopenDeal: ({ params, body, who }) => reopenDeal(services, who, params.id, body),
-    undoClose: ({ params, body, who }) => undoClose(services, who, params.id, body.version),
+    undoClose: ({ params, who }) => undoClose(services, who, params.id),
     tickPrompt: ({ params, body, who }) => tickPrompt(services, who, params.id, body),
     closingSteps: async ({ params, who }) =>
       readClosingSteps(database, await readDeal(database, params.id, todayOf(services, who))),

@@ -15,20 +15,18 @@ export async function assertMayChangeDeal(
 }
 
 /**
- * Locks a deal that is about to be changed and adds one to its version.
- * @param asked without a version, whoever locks it merges what was changed since
- * @throws Problem `not-found`, `not-yours`, `stale` when it was changed, closed or opened since
+ * Locks a deal that is about to be changed and adds one to its version; what others changed of it meanwhile is for the caller to merge.
+ * @throws Problem `not-found`, `not-yours`, `stale` when it was closed or opened since
  */
 export async function lockDeal(
   w: PersonWork,
-  asked: { readonly id: string; readonly version: number | null; readonly isOpen: boolean },
+  asked: { readonly id: string; readonly isOpen: boolean },
 ): Promise<Deal> {
   const id = bytesOf(asked.id);
   await w.rows('SELECT 1 FROM deal WHERE id = :id FOR UPDATE', { id });
   const deal = await readDeal(w, asked.id, todayOf(w.services, w.who));
   await assertMayChangeDeal(w, deal);
-  if ((asked.version !== null && deal.version !== asked.version) || (deal.status === 'open') !== asked.isOpen)
-    throw new Problem('stale', {}, { current: deal });
+  if ((deal.status === 'open') !== asked.isOpen) throw new Problem('stale', {}, { current: deal });
   await w.change('UPDATE deal SET version = version + 1 WHERE id = :id', { id });
   return deal;
 }

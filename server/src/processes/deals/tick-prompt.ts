@@ -18,7 +18,7 @@ export async function tickPrompt(
 ): Promise<Deal> {
   const { database } = services;
   await work(services, who, async (w) => {
-    const deal = await lockDeal(w, { id: dealId, version: body.version, isOpen: true });
+    const deal = await lockDeal(w, { id: dealId, isOpen: true });
     if (!deal.prompts.some(({ id }) => id === body.promptId)) throw new Problem('not-found');
     if (body.isTicked) await tickPrompts(w, deal, [body.promptId]);
     else

@@ -17,20 +17,12 @@ import { readLead } from './lead-rows';
 import { type PersonWork, work } from '../../platform/work/work';
 import type { Work } from '../../platform/work/work';
 
-interface Asked {
-  readonly id: string;
-  /** Null for a change that is merged field by field. */
-  readonly version: number | null;
-}
-
-/** Locks a lead that is about to be changed and adds one to its version. @throws Problem `not-yours`, `stale` */
-export async function lockLead(w: PersonWork, asked: Asked): Promise<Lead> {
-  await w.rows('SELECT 1 FROM sales_lead WHERE id = :id FOR UPDATE', { id: bytesOf(asked.id) });
-  const lead = await readLead(w, asked.id, todayOf(w.services, w.who));
+/** Locks a lead that is about to be changed and adds one to its version. @throws Problem `not-yours` */
+export async function lockLead(w: PersonWork, id: string): Promise<Lead> {
+  await w.rows('SELECT 1 FROM sales_lead WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
+  const lead = await readLead(w, id, todayOf(w.services, w.who));
   await assertMayChange(w, w.who, lead.ownerId);
-  if (asked.version !== null && lead.version !== asked.version)
-    throw new Problem('stale', {}, { current: lead });
-  await w.change('UPDATE sales_lead SET version = version + 1 WHERE id = :id', { id: bytesOf(asked.id) });
+  await w.change('UPDATE sales_lead SET version = version + 1 WHERE id = :id', { id: bytesOf(id) });
   return lead;
 }
 
@@ -38,11 +30,11 @@ export async function lockLead(w: PersonWork, asked: Asked): Promise<Lead> {
 async function changing(
   services: Services,
   who: SignedIn,
-  asked: Asked,
+  id: string,
   act: (w: PersonWork, lead: Lead) => Promise<void>,
 ): Promise<Lead> {
-  await work(services, who, async (w) => act(w, await lockLead(w, asked)));
-  return readLead(services.database, asked.id, todayOf(services, who));
+  await work(services, who, async (w) => act(w, await lockLead(w, id)));
+  return readLead(services.database, id, todayOf(services, who));
 }
 
 /** Where a person says a lead stands; what happens from now on takes it further. */
@@ -67,7 +59,7 @@ const tell = (w: PersonWork, lead: Lead, body: string) => {
 };
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fieldsAt: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
+const fields: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
   ...leadPlain.each((_, { column }) => ({ column })),
   ownerId: { column: 'owner_id' },
   status: { column: 'hand_status' },
@@ -75,12 +67,8 @@ const fieldsAt: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
 
 /** @throws Problem `lead-decided` when the status of a decided one is to be changed by hand */
 export function changeLead(services: Services, who: SignedIn, id: string, asked: ChangeLead): Promise<Lead> {
-  return changing(services, who, { id, version: null }, async (w, lead) => {
-    const seen = { table: 'sales_lead', id, version: asked.version };
-    const body =
-      lead.version === asked.version
-        ? asked
-        : await mergeChange(w, seen, fieldsAt, asked, lead as Partial<ChangeLead>, lead);
+  return changing(services, who, id, async (w, lead) => {
+    const body = await mergeChange(w, { table: 'sales_lead', id, fields, asked, record: lead });
     const now = { ...lead, ...sentOf(body) };
     await w.change(`UPDATE sales_lead SET ${leadPlain.sets} WHERE id = :id`, {
       id: bytesOf(id),
@@ -144,7 +132,7 @@ export function setLeadAside(
   id: string,
   body: z.output<typeof setting>,
 ): Promise<Lead> {
-  return changing(services, who, { id, version: body.version }, async (w, lead) => {
+  return changing(services, who, id, async (w, lead) => {
     if (!isLive(lead.status)) throw decided(lead);
     if (body.wakeOn !== null && body.wakeOn <= localDate(w.now, who.zone))
       throw new Problem('in-the-past', {}, { fields: [{ path: 'wakeOn', message: 'must be a day ahead' }] });
@@ -169,7 +157,7 @@ export function reviveLead(
   id: string,
   body: { version: number; status: 'untried' | 'trying' | 'in-talks' },
 ): Promise<Lead> {
-  return changing(services, who, { id, version: body.version }, async (w, lead) => {
+  return changing(services, who, id, async (w, lead) => {
     if (lead.status !== 'set-aside') throw decided(lead);
     await sayStatus(w, lead, body.status);
     await w.change(

@@ -48,6 +48,6 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
     qualifyLead: ({ params, body, who }) => qualifyLead(services, who, params.id, body),
     unqualifyLead: ({ params, body, who }) => unqualifyLead(services, who, params.id, body.version),
     leadSettings: async () => (await settings.read(database)).leads,
-    changeLeadSettings: ({ body, who }) => changeSetting(services, who, 'leads', body),
+    changeLeadSettings: ({ body, who }) => changeSetting(services, who, { name: 'leads', body }),
   };
 }

@@ -161,7 +161,9 @@ export async function qualifyLead(
   body: QualifyLead,
 ): Promise<Lead> {
   await work(services, who, async (w) => {
-    const lead = await lockLead(w, { id, version: body.version });
+    const lead = await lockLead(w, id);
+    // What was shown before it was confirmed rests on all of the lead.
+    if (lead.version !== body.version) throw new Problem('stale', {}, { current: lead });
     if (!isLive(lead.status)) throw new Problem('lead-decided', { state: leadStatusLabel[lead.status] });
     const contactId = await uniteWith(w, lead, body.person);
     await placeInCompany(w, await readContact(w, contactId), body.company);

@@ -6,6 +6,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import { mergeChange } from '../../platform/work/merge-change';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -66,14 +67,29 @@ export async function readWebForms(
 
 const keyBytes = 12;
 
+/** Where the fields of a change are kept, so that two people's changes meet field by field. */
+const fields = {
+  name: { column: 'name' },
+  title: { column: 'title' },
+  asksPhone: { column: 'asks_phone' },
+  asksCompany: { column: 'asks_company' },
+  asksPostcode: { column: 'asks_postcode' },
+  consentWords: { column: 'consent_words' },
+  thanks: { column: 'thanks' },
+  source: { column: 'source' },
+  campaign: { column: 'campaign' },
+  isOpen: { column: 'is_open' },
+  origins: { column: 'origins', read: (text: string | null): unknown => JSON.parse(text ?? '[]') },
+};
+
 /** Forms for the web as an admin makes them; everybody may see where they stand. */
 export function webFormsRoutes(
   services: Services,
 ): Pick<Handlers, 'listWebForms' | 'createWebForm' | 'changeWebForm'> {
   const { database } = services;
   const origin = services.channels.publicOrigin;
-  const readForm = async (id: string): Promise<WebForm> => {
-    const [form] = await readWebForms(database, origin, 'f.id = :id', { id: bytesOf(id) });
+  const readForm = async (id: string, db: Queryable = database): Promise<WebForm> => {
+    const [form] = await readWebForms(db, origin, 'f.id = :id', { id: bytesOf(id) });
     if (!form) throw new Problem('not-found');
     return form;
   };
@@ -100,17 +116,20 @@ export function webFormsRoutes(
       });
       return readForm(made);
     },
-    changeWebForm: async ({ params, body, who }) => {
-      const before = await readForm(params.id);
+    changeWebForm: async ({ params, body: asked, who }) => {
       await work(services, who, async (w) => {
-        const changed = await w.change(
+        await w.rows('SELECT 1 FROM web_form WHERE id = :id FOR UPDATE', { id: bytesOf(params.id) });
+        const record = await readForm(params.id, w);
+        const change = { table: 'web_form', id: params.id, fields, asked, record };
+        const { version: _, resolved: __, origins, ...body } = await mergeChange(w, change);
+        await w.change(
           `UPDATE web_form SET name = :name, title = :title, asks_phone = :asksPhone, asks_company = :asksCompany,
                   asks_postcode = :asksPostcode, consent_words = :consentWords, thanks = :thanks, source = :source,
                   campaign = :campaign, is_open = :isOpen, origins = :origins, version = version + 1
-            WHERE id = :id AND version = :version`,
-          { ...body, id: bytesOf(params.id), origins: JSON.stringify(body.origins) },
+            WHERE id = :id`,
+          { ...body, id: bytesOf(params.id), origins: JSON.stringify(origins) },
         );
-        if (changed === 0) throw new Problem('stale', {}, { current: before });
+        w.say(`Form “${body.name}” changed`);
       });
       return readForm(params.id);
     },

@@ -89,8 +89,6 @@ async function readOpenTask(
       { fields: [{ path: 'taskId', message: 'is about somebody else' }] },
     );
   if (task.state !== 'open') throw new Problem('already-done', {}, { current: task });
-  if (log.taskVersion !== null && log.taskVersion !== task.version)
-    throw new Problem('stale', {}, { current: task });
   return { task, runId: row ? idOrNull(row.run_id) : null };
 }
 
@@ -98,7 +96,7 @@ async function write(context: LogContext): Promise<Logged> {
   const { w, log, task } = context;
   await writeEntry(context);
   if (task !== null) await finishTask(w, task, w.now);
-  if (task !== null) await repeatTask(w, task.id, w.now, localDate(w.now, w.who.zone));
+  if (task !== null) await repeatTask(w, task.id);
   const to = context.outcome.standingId;
   if (to !== null) await moveStanding(w, log.contactId, to);
   const applied = await applyToRuns(context);

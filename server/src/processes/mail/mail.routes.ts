@@ -76,7 +76,7 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
       move(who, { id: params.id, version: body.version }, { from: ['let-go'], to: 'unfiled' }),
     decideHeld: ({ params, body, who }) => decide(services, who, params.id, body),
     mailSettings: async () => (await settings.read(database)).mail,
-    changeMailSettings: ({ body, who }) => changeSetting(services, who, 'mail', body),
+    changeMailSettings: ({ body, who }) => changeSetting(services, who, { name: 'mail', body }),
   };
 }
 

@@ -103,7 +103,6 @@ function logOf(
     contactId: written.contactId,
     dealId: written.dealId,
     taskId: written.taskId,
-    taskVersion: written.taskVersion,
     outcomeId: channel === 'email' && written.answers !== null ? 'email-answered' : `${channel}-sent`,
     at: null,
     minutes: null,

@@ -8,6 +8,7 @@ import type { Services } from '../../platform/services';
 import { factCatalogue } from './facts';
 import { fill, type Facts } from './fill';
 import { fillFor, listSnippets, listTemplates, readTemplate } from './template-rows';
+import { mergeChange } from '../../platform/work/merge-change';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -21,11 +22,19 @@ type Names =
   | 'removeSnippet'
   | 'changeMySignature';
 
+const snippetFields = { name: { column: 'name' }, body: { column: 'body' } };
+const templateFields = {
+  ...snippetFields,
+  channel: { column: 'channel' },
+  subject: { column: 'subject' },
+  isRetired: { column: 'retired_at', read: (text: string | null) => text !== null },
+};
+
 export function templatesRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
 
-  const snippetNamed = async (id: string) => {
-    const found = (await listSnippets(database)).find((snippet) => snippet.id === id);
+  const snippetNamed = async (id: string, db: Queryable = database) => {
+    const found = (await listSnippets(db)).find((snippet) => snippet.id === id);
     if (!found) throw new Problem('not-found');
     return found;
   };
@@ -60,19 +69,22 @@ export function templatesRoutes(services: Services): Pick<Handlers, Names> {
       });
       return readTemplate(database, made);
     },
-    changeTemplate: async ({ params, body, who }) => {
+    changeTemplate: async ({ params, body: asked, who }) => {
       await work(services, who, async (w) => {
-        await assertReadable(w, body);
-        const { isRetired, ...written } = body;
-        const changed = await unlessTaken(body.name, () =>
+        await w.rows('SELECT 1 FROM template WHERE id = :id FOR UPDATE', { id: bytesOf(params.id) });
+        const record = await readTemplate(w, params.id);
+        const change = { table: 'template', id: params.id, fields: templateFields, asked, record };
+        const { isRetired, version: _, resolved: __, ...written } = await mergeChange(w, change);
+        await assertReadable(w, written);
+        await unlessTaken(written.name, () =>
           w.change(
             `UPDATE template SET name = :name, channel = :channel, subject = :subject, body = :body,
                     retired_at = ${isRetired ? 'COALESCE(retired_at, :now)' : 'NULL'}, version = version + 1
-              WHERE id = :id AND version = :version`,
+              WHERE id = :id`,
             { ...written, id: bytesOf(params.id), now: sqlInstant(w.now) },
           ),
         );
-        if (changed === 0) throw new Problem('stale', {}, { current: await readTemplate(w, params.id) });
+        w.say(`Template “${written.name}” changed`);
       });
       return readTemplate(database, params.id);
     },
@@ -89,15 +101,20 @@ export function templatesRoutes(services: Services): Pick<Handlers, Names> {
       });
       return snippetNamed(made);
     },
-    changeSnippet: async ({ params, body, who }) => {
+    changeSnippet: async ({ params, body: asked, who }) => {
       await work(services, who, async (w) => {
-        const changed = await unlessTaken(body.name, () =>
-          w.change(
-            'UPDATE snippet SET name = :name, body = :body, version = version + 1 WHERE id = :id AND version = :version',
-            { ...body, id: bytesOf(params.id) },
-          ),
+        await w.rows('SELECT 1 FROM snippet WHERE id = :id FOR UPDATE', { id: bytesOf(params.id) });
+        const record = await snippetNamed(params.id, w);
+        const change = { table: 'snippet', id: params.id, fields: snippetFields, asked, record };
+        const { name, body } = await mergeChange(w, change);
+        await unlessTaken(name, () =>
+          w.change('UPDATE snippet SET name = :name, body = :body, version = version + 1 WHERE id = :id', {
+            id: bytesOf(params.id),
+            name,
+            body,
+          }),
         );
-        if (changed === 0) throw new Problem('stale', {}, { current: await snippetNamed(params.id) });
+        w.say(`Text “${name}” changed`);
       });
       return snippetNamed(params.id);
     },

@@ -136,8 +136,9 @@ describe('a snippet', () => {
     const offer = await snippet();
     const body = { name: 'offer', body: 'I come on Thursday.', version: offer.version };
     await rep.ok('changeSnippet', { params: { id: offer.id }, body });
-    const again = await rep.call('changeSnippet', { params: { id: offer.id }, body });
-    expect(again.body).toMatchObject({ code: 'stale' });
+    const late = { ...body, body: 'I come on Friday.' };
+    const again = await rep.call('changeSnippet', { params: { id: offer.id }, body: late });
+    expect(again.body).toMatchObject({ code: 'stale', fields: [{ path: 'body' }] });
     const contact = await aContact(rep);
     const filled = await rep.ok<Filled>('fillText', {
       body: { channel: 'email', subject: '', body: '{% include "offer" %}', contactId: contact.id },

@@ -30,11 +30,8 @@ export async function changeCompany(
     await w.rows('SELECT 1 FROM company WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
     const before = await readCompany(w, id);
     await assertMayChange(w, who, before.ownerId);
-    const seen = { table: 'company', id, version: asked.version };
-    const body =
-      before.version === asked.version
-        ? asked
-        : await mergeChange(w, seen, fieldsAt, asked, asChange(before), before);
+    const current = asChange(before);
+    const body = await mergeChange(w, { table: 'company', id, fields, asked, record: before, current });
     const { organisation } = await settings.read(w);
     const zoneOf = (site: ChangeCompany['sites'][number]) =>
       site.zone ??
@@ -51,7 +48,7 @@ export async function changeCompany(
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. The main site is in the company's own row. */
-const fieldsAt: Readonly<Partial<Record<keyof ChangeCompany, FieldAt>>> = {
+const fields: Readonly<Partial<Record<keyof ChangeCompany, FieldAt>>> = {
   name: { column: 'name' },
   ...companyPlain.each((_, { column }) => ({ column })),
   sites: { rows: 'site', of: 'company_id' },

@@ -66,11 +66,9 @@ export async function changeContact(w: PersonWork, id: string, asked: ChangeCont
   await w.rows('SELECT 1 FROM contact WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
   const before = await readContact(w, id);
   await assertMayChange(w, w.who, before.ownerId);
-  const seen = { table: 'contact', id, version: asked.version };
+  const current = bodyOf(before);
   const body = withCheckedPoints(
-    before.version === asked.version
-      ? asked
-      : await mergeChange(w, seen, fieldsAt, asked, bodyOf(before), before),
+    await mergeChange(w, { table: 'contact', id, fields: fieldsAt, asked, record: before, current }),
   );
   const fields = await resolveFields(w, body, before);
   const columns = contactColumnsOf(fields);

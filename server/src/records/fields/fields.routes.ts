@@ -1,19 +1,26 @@
 import type { CustomField, CustomFieldId } from '@kettle/contract';
-import { isDuplicateKey } from '../../platform/database/database';
+import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from './custom-fields';
+import { mergeChange } from '../../platform/work/merge-change';
 import { work } from '../../platform/work/work';
 
 type Names = 'listCustomFields' | 'createCustomField' | 'changeCustomField';
 
+const fields = {
+  name: { column: 'name' },
+  choices: { column: 'choices', read: (text: string | null): unknown => JSON.parse(text ?? '[]') },
+  isRetired: { column: 'retired_at', read: (text: string | null) => text !== null },
+};
+
 export function fieldsRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
-  const readField = async (id: string): Promise<CustomField> => {
-    const field = (await readCustomFields(database, null, true)).find((each) => each.id === id);
+  const readField = async (id: string, db: Queryable = database): Promise<CustomField> => {
+    const field = (await readCustomFields(db, null, true)).find((each) => each.id === id);
     if (!field) throw new Problem('not-found');
     return field;
   };
@@ -51,30 +58,32 @@ export function fieldsRoutes(services: Services): Pick<Handlers, Names> {
       );
       return readField(made);
     },
-    changeCustomField: async ({ params, body, who }) => {
+    changeCustomField: async ({ params, body: asked, who }) => {
       const before = await readField(params.id);
-      if (before.type === 'choice' && body.choices.length === 0)
+      if (before.type === 'choice' && asked.choices.length === 0)
         throw new Problem(
           'invalid-request',
           {},
           { fields: [{ path: 'choices', message: 'a field of this type needs at least one choice' }] },
         );
-      await unique(body.name, () =>
+      await unique(asked.name, () =>
         work(services, who, async (w) => {
-          const changed = await w.change(
+          await w.rows('SELECT 1 FROM custom_field WHERE id = :id FOR UPDATE', { id: bytesOf(params.id) });
+          const record = await readField(params.id, w);
+          const body = await mergeChange(w, { table: 'custom_field', id: params.id, fields, asked, record });
+          await w.change(
             `UPDATE custom_field SET name = :name, choices = :choices, version = version + 1,
                     retired_at = IF(:isRetired, COALESCE(retired_at, :now), NULL)
-              WHERE id = :id AND version = :version`,
+              WHERE id = :id`,
             {
               id: bytesOf(params.id),
-              version: body.version,
               name: body.name,
               choices: JSON.stringify(body.choices),
               isRetired: body.isRetired,
               now: sqlInstant(w.now),
             },
           );
-          if (changed === 0) throw new Problem('stale', {}, { current: before });
+          w.say(`Field “${body.name}” changed`);
         }),
       );
       return readField(params.id);

@@ -6,6 +6,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import { mergeChange } from '../../platform/work/merge-change';
 import { work, type PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -30,6 +31,13 @@ async function readProduct(db: Queryable, id: string): Promise<Product> {
   if (!found) throw new Problem('not-found');
   return found;
 }
+
+const fields = {
+  name: { column: 'name' },
+  priceMinor: { column: 'price_minor' },
+  billing: { column: 'billing' },
+  isRetired: { column: 'is_retired' },
+};
 
 /** What is sold, for the product lines of deals; a line keeps the name and price it was made with. */
 export function productsRoutes(
@@ -60,19 +68,20 @@ export function productsRoutes(
         w.say(`Product “${body.name}” created`);
         return id;
       }),
-    changeProduct: async ({ params, body, who }) => {
-      const before = await readProduct(database, params.id);
-      return write(who, body.name, async (w) => {
-        const changed = await w.change(
+    changeProduct: ({ params, body: asked, who }) =>
+      write(who, asked.name, async (w) => {
+        await w.rows('SELECT 1 FROM product WHERE id = :id FOR UPDATE', { id: bytesOf(params.id) });
+        const record = await readProduct(w, params.id);
+        const change = { table: 'product', id: params.id, fields, asked, record };
+        const { name, priceMinor, billing, isRetired } = await mergeChange(w, change);
+        await w.change(
           `UPDATE product SET name = :name, price_minor = :priceMinor, billing = :billing, is_retired = :isRetired,
                   version = version + 1
-            WHERE id = :id AND version = :version`,
-          { ...body, id: bytesOf(params.id) },
+            WHERE id = :id`,
+          { id: bytesOf(params.id), name, priceMinor, billing, isRetired },
         );
-        if (changed === 0) throw new Problem('stale', {}, { current: before });
-        w.say(`Product “${body.name}” changed`);
+        w.say(`Product “${name}” changed`);
         return params.id;
-      });
-    },
+      }),
   };
 }

@@ -1,13 +1,14 @@
-import { Problem } from '../../platform/problem';
+import type { Resolved } from '@kettle/contract';
 import type { Services } from '../../platform/services';
-import type { SignedIn } from '../users/index';
-import type { AllSettings } from './settings';
 import { work, type PersonWork } from '../../platform/work/work';
+import type { SignedIn } from '../users/index';
+import { mergeSetting } from './merge-setting';
+import { settingOf, type AllSettings } from './settings';
 
 /** Settings that carry their own version. */
 type Versioned = 'mail' | 'closeReasons' | 'leads' | 'round';
 
-/** Writes one setting with the version after the one that was seen. */
+/** Writes one setting with the version after the one that is stored. */
 export async function writeSetting(
   w: PersonWork,
   name: string,
@@ -20,18 +21,30 @@ export async function writeSetting(
   );
 }
 
-/** Writes one setting over the version it was seen at. @throws Problem `stale` */
+interface Asked<Name extends Versioned> {
+  readonly name: Name;
+  readonly body: AllSettings[Name] & { readonly resolved?: Resolved };
+  /** Fields whose parts are fields of their own. */
+  readonly inParts?: readonly (keyof AllSettings[Name] & string)[];
+}
+
+/** Changes one setting, field by field, over the version it was seen at. @throws Problem `stale` */
 export async function changeSetting<Name extends Versioned>(
   services: Services,
   who: SignedIn,
-  name: Name,
-  value: AllSettings[Name],
+  { name, body, inParts = [] }: Asked<Name>,
 ): Promise<AllSettings[Name]> {
   await work(services, who, async (w) => {
     await w.rows('SELECT name FROM setting WHERE name = :name FOR UPDATE', { name });
-    const current = (await w.settings())[name];
-    if (current.version !== value.version) throw new Problem('stale', {}, { current });
-    await writeSetting(w, name, value);
+    const record = (await w.settings())[name];
+    const { resolved: _, ...value } = await mergeSetting<Asked<Name>['body']>(w, {
+      names: [name],
+      asked: body,
+      record,
+      read: (texts) => settingOf(name, texts.get(name)) as Asked<Name>['body'],
+      inParts,
+    });
+    await writeSetting(w, name, value as AllSettings[Name]);
   });
   return (await services.settings.read(services.database))[name];
 }

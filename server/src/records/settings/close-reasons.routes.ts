@@ -8,6 +8,6 @@ export function closeReasonsRoutes(
 ): Pick<Handlers, 'closeReasons' | 'changeCloseReasons'> {
   return {
     closeReasons: async () => (await services.settings.read(services.database)).closeReasons,
-    changeCloseReasons: ({ body, who }) => changeSetting(services, who, 'closeReasons', body),
+    changeCloseReasons: ({ body, who }) => changeSetting(services, who, { name: 'closeReasons', body }),
   };
 }

@@ -6,7 +6,8 @@ import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import type { Settings } from './settings';
+import { mergeSetting } from './merge-setting';
+import { settingOf, type AllSettings, type Settings } from './settings';
 import { work } from '../../platform/work/work';
 
 const names = ['outcomes', 'touchPolicy', 'checklists', 'standingBySource'] as const;
@@ -24,11 +25,22 @@ export function journalSettingsRoutes(
           names: [...names],
         });
         const before = await readJournalSettings(w, settings);
-        if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
-        await write(w, 'outcomes', { list: body.outcomes });
-        await write(w, 'touchPolicy', body.touchPolicy);
-        await write(w, 'checklists', body.checklists);
-        await write(w, 'standingBySource', { list: body.standingBySource });
+        const merged = await mergeSetting<typeof body>(w, {
+          names,
+          asked: body,
+          record: before,
+          read: (texts, changesAgo) => ({
+            ...bodyOf((name) => settingOf(name, texts.get(name))),
+            // Each of them that is written adds one.
+            version: before.version - changesAgo,
+          }),
+          inParts: ['touchPolicy', 'checklists'],
+        });
+        assertOutcomes(merged.outcomes);
+        await write(w, 'outcomes', { list: merged.outcomes });
+        await write(w, 'touchPolicy', merged.touchPolicy);
+        await write(w, 'checklists', merged.checklists);
+        await write(w, 'standingBySource', { list: merged.standingBySource });
       });
       return readJournalSettings(database, settings);
     },
@@ -43,12 +55,17 @@ async function readJournalSettings(db: Queryable, settings: Settings): Promise<J
   );
   return {
     version: wholeNumber(sum?.version ?? 0),
-    outcomes: [...read.outcomes.list],
-    touchPolicy: read.touchPolicy,
-    checklists: read.checklists,
-    standingBySource: read.standingBySource.list,
+    ...bodyOf((name) => read[name]),
   };
 }
+
+/** The settings as a change has them. */
+const bodyOf = (read: <Name extends (typeof names)[number]>(name: Name) => AllSettings[Name]) => ({
+  outcomes: [...read('outcomes').list],
+  touchPolicy: read('touchPolicy'),
+  checklists: read('checklists'),
+  standingBySource: read('standingBySource').list,
+});
 
 async function write(tx: Queryable, name: (typeof names)[number], value: unknown): Promise<void> {
   await tx.change(

@@ -2,10 +2,12 @@ import type { ExchangeRate, OrganisationSettings } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
+import { readWritten } from '../../platform/work/written';
 import { changeSetting, writeSetting } from './change-setting';
+import { mergeSetting } from './merge-setting';
+import { settingOf } from './settings';
 
 type Names = 'organisationSettings' | 'changeOrganisationSettings' | 'roundSettings' | 'changeRoundSettings';
 
@@ -21,8 +23,20 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
       await work(services, who, async (w) => {
         await w.rows("SELECT name FROM setting WHERE name = 'organisation' FOR UPDATE");
         const current = await read(w);
-        if (current.version !== body.version) throw new Problem('stale', {}, { current });
-        const { rates, ...organisation } = body;
+        const {
+          rates,
+          resolved: _,
+          ...organisation
+        } = await mergeSetting<typeof body>(w, {
+          names: ['organisation'],
+          asked: body,
+          record: current,
+          read: (texts) => ({
+            ...settingOf('organisation', texts.get('organisation')),
+            rates: current.rates,
+          }),
+          beside: { rates: (setId) => readRatesBefore(w, setId) },
+        });
         await writeSetting(w, 'organisation', organisation);
         await w.change('DELETE FROM exchange_rate');
         if (rates.length > 0)
@@ -34,7 +48,8 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
       return read();
     },
     roundSettings: async () => (await services.settings.read(services.database)).round,
-    changeRoundSettings: ({ body, who }) => changeSetting(services, who, 'round', body),
+    changeRoundSettings: ({ body, who }) =>
+      changeSetting(services, who, { name: 'round', body, inParts: ['p0'] }),
   };
 }
 
@@ -43,6 +58,22 @@ async function readRates(db: Queryable): Promise<ExchangeRate[]> {
     'SELECT currency, from_on, rate FROM exchange_rate ORDER BY currency, from_on DESC',
   );
   return rows.map(({ currency, from_on, rate }) => ({ currency, from: from_on, rate: Number(rate) }));
+}
+
+/** Each change of the organisation writes all rates anew: what it deleted are those before it. */
+async function readRatesBefore(db: Queryable, setId: string): Promise<ExchangeRate[]> {
+  return (await readWritten(db, setId))
+    .filter(({ table, op }) => table === 'exchange_rate' && op === 'delete')
+    .map(({ was }) => ({
+      currency: was?.currency ?? '',
+      from: was?.from_on ?? '',
+      rate: Number(was?.rate),
+    }))
+    .sort((one, other) =>
+      one.currency === other.currency
+        ? other.from.localeCompare(one.from)
+        : one.currency.localeCompare(other.currency),
+    );
 }
 
 /** The organisation's own currency first, then those there is a rate for. */

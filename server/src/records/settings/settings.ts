@@ -78,6 +78,10 @@ type Shapes = typeof shapes;
 type Name = keyof Shapes;
 export type AllSettings = { readonly [Key in Name]: z.output<Shapes[Key]> };
 
+/** A setting as its stored text has it; without one, the default. */
+export const settingOf = <Key extends Name>(name: Key, text: string | undefined) =>
+  shapes[name].parse(text === undefined ? {} : JSON.parse(text)) as AllSettings[Key];
+
 /** Reads the organisation's settings; a row that does not parse is a fault, not a default. */
 export class Settings {
   /** What each stored text means, so that it is parsed again only when it changed. */
@@ -92,7 +96,7 @@ export class Settings {
       const text = stored.get(name);
       const known = this.parsed.get(name);
       if (known && known.text === text) return known.value as AllSettings[Key];
-      const value = shapes[name].parse(text === undefined ? {} : JSON.parse(text)) as AllSettings[Key];
+      const value = settingOf(name, text);
       this.parsed.set(name, { text, value });
       return value;
     };

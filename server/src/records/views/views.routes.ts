@@ -5,6 +5,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../users/index';
+import { mergeChange } from '../../platform/work/merge-change';
 import { work, type PersonWork } from '../../platform/work/work';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
@@ -49,15 +50,21 @@ async function readViews(
   }));
 }
 
+const fields = {
+  name: { column: 'name' },
+  query: { column: 'query' },
+  isShared: { column: 'is_shared' },
+};
+
 export function viewsRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
-  const readView = async (who: SignedIn, id: string): Promise<SavedView> => {
-    const [view] = await readViews(database, who, 'v.id = :id', { id: bytesOf(id) });
+  const readView = async (who: SignedIn, id: string, db: Queryable = database): Promise<SavedView> => {
+    const [view] = await readViews(db, who, 'v.id = :id', { id: bytesOf(id) });
     if (!view) throw new Problem('not-found');
     return view;
   };
-  const readMine = async (who: SignedIn, id: string): Promise<SavedView> => {
-    const view = await readView(who, id);
+  const readMine = async (who: SignedIn, id: string, db: Queryable = database): Promise<SavedView> => {
+    const view = await readView(who, id, db);
     if (view.ownerId !== who.id) throw new Problem('not-yours', { owner: view.ownerName });
     return view;
   };
@@ -92,17 +99,20 @@ export function viewsRoutes(services: Services): Pick<Handlers, Names> {
       });
       return readView(who, made);
     },
-    changeView: async ({ params, body, who }) => {
-      const before = await readMine(who, params.id);
-      await write(who, body.name, async (w) => {
-        const changed = await w.change(
+    changeView: async ({ params, body: asked, who }) => {
+      await write(who, asked.name, async (w) => {
+        await w.rows('SELECT 1 FROM saved_view WHERE id = :id FOR UPDATE', { id: bytesOf(params.id) });
+        const record = await readMine(who, params.id, w);
+        const change = { table: 'saved_view', id: params.id, fields, asked, record };
+        const { name, query, isShared } = await mergeChange(w, change);
+        await w.change(
           `UPDATE saved_view SET name = :name, query = :query, is_shared = :isShared, version = version + 1
-            WHERE id = :id AND version = :version`,
-          { ...body, id: bytesOf(params.id) },
+            WHERE id = :id`,
+          { id: bytesOf(params.id), name, query, isShared },
         );
-        if (changed === 0) throw new Problem('stale', {}, { current: before });
+        w.say(`View “${name}” changed`);
         // Nobody lands on a view that they can no longer see.
-        if (!body.isShared)
+        if (!isShared)
           for (const table of ['landing_view', 'favourite_view'])
             await w.change(`DELETE FROM ${table} WHERE view_id = :id AND user_id <> :me`, {
               id: bytesOf(params.id),

@@ -42,7 +42,10 @@ test('one is landed on, by each for themselves; unshared, others land on it no l
   const body = { version: one.version, name: 'One', query: 'q=x', isShared: false };
   await rep.ok('changeView', { params: { id: one.id }, body });
   expect(await landing(other)).toEqual([]);
-  expect((await rep.call('changeView', { params: { id: one.id }, body })).body.code).toBe('stale');
+  // Sent again over the old version it changes nothing; another name for it is a conflict with the first.
+  await rep.ok('changeView', { params: { id: one.id }, body: { ...body, name: 'Uno' } });
+  const late = await rep.call('changeView', { params: { id: one.id }, body: { ...body, name: 'Eins' } });
+  expect(late.body).toMatchObject({ code: 'stale', fields: [{ path: 'name' }] });
   await rep.ok('pinView', { params: { id: two.id }, body: { isLanding: false } });
   await rep.ok('removeView', { params: { id: two.id } });
   expect(await landing(rep)).toEqual([]);

@@ -174,7 +174,6 @@ describe('writing', () => {
       subject: 'Water',
       body: 'Dear Maud, two sentences.',
       taskId: 'task',
-      taskVersion: 2,
       next: step,
     });
     asked.flush({ entryId: 'x', words: 'Call on Friday.', nextTaskId: null, nextOn: null });

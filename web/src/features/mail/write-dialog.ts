@@ -126,7 +126,6 @@ export class WriteDialog {
       contactId: this.asked.contactId,
       dealId: this.item.value()?.deal?.id ?? null,
       taskId: task?.id ?? null,
-      taskVersion: task?.version ?? null,
       templateId: draft.templateId,
       answers: draft.answers,
       ...this.text(),

@@ -318,7 +318,6 @@ export class WalkPage {
       contactId: item.contact.id,
       dealId: item.deal?.id ?? null,
       taskId: row?.taskId ?? item.task?.id ?? null,
-      taskVersion: row?.taskVersion ?? item.task?.version ?? null,
       outcomeId: choice.outcome.id,
       at: this.at(),
       minutes: this.minutes(),

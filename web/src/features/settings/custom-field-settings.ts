@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { FormsModule } from '@angular/forms';
 import type { CustomField, CustomFieldType, CustomSubject } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
 import { Undo } from '../../services/undo';
 
@@ -10,7 +11,7 @@ import { Undo } from '../../services/undo';
 @Component({
   selector: 'kettle-custom-field-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
+  imports: [Conflicts, FormsModule],
   template: `
     <section>
       <h2>Custom fields</h2>
@@ -44,7 +45,7 @@ import { Undo } from '../../services/undo';
           <label class="field">
             <span>Name</span>
             <input name="name" [(ngModel)]="draft.name" required maxlength="60" />
-            @if (problem()?.of('name'); as wrong) {
+            @if (saving.problem()?.of('name'); as wrong) {
               <span class="wrong">{{ wrong }}</span>
             }
           </label>
@@ -70,15 +71,16 @@ import { Undo } from '../../services/undo';
             <label class="field wide">
               <span>Choices, with commas between</span>
               <input name="choices" [(ngModel)]="draft.choices" />
-              @if (problem()?.of('choices'); as wrong) {
+              @if (saving.problem()?.of('choices'); as wrong) {
                 <span class="wrong">{{ wrong }}</span>
               }
             </label>
           }
         </div>
-        @if (problem(); as wrong) {
+        @if (saving.problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
+        <kettle-conflicts [problem]="saving.problem()" [sent]="saving.sent()" [(choices)]="saving.choices" />
         <span class="spread">
           <button class="act main">{{ editing() ? 'Save' : 'Add the field' }}</button>
           @if (editing()) {
@@ -98,7 +100,7 @@ export class CustomFieldSettings {
   );
   protected readonly fields = computed(() => this.loaded.value()?.fields ?? []);
   protected readonly editing = signal<CustomField | null>(null);
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
   protected readonly subjects: readonly CustomSubject[] = ['contact', 'company', 'deal'];
   protected readonly types: readonly (readonly [CustomFieldType, string])[] = [
     ['text', 'text'],
@@ -128,7 +130,7 @@ export class CustomFieldSettings {
 
   protected startOver(): void {
     this.editing.set(null);
-    this.problem.set(null);
+    this.saving.clear();
     this.draft = this.blank();
   }
 
@@ -149,7 +151,7 @@ export class CustomFieldSettings {
     const changeId = v7();
     this.api.call('createCustomField', { body: { name, subject, type, choices } }, changeId).subscribe({
       next: (made) => this.done(`${made.name} is added.`, changeId),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: this.saving.refuse,
     });
   }
 
@@ -158,10 +160,11 @@ export class CustomFieldSettings {
     body: { version: number; name: string; choices: string[]; isRetired: boolean },
   ): void {
     const changeId = v7();
-    this.api.call('changeCustomField', { params: { id: field.id }, body }, changeId).subscribe({
+    const call = { params: { id: field.id }, body: this.saving.bodyOf(body) };
+    this.api.call('changeCustomField', call, changeId).subscribe({
       next: (changed) => this.done(`${changed.name} is saved.`, changeId),
       error: (error: unknown) => {
-        this.problem.set(problemOf(error));
+        this.saving.refuse(error);
         this.loaded.again();
       },
     });

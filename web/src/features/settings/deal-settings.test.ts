@@ -214,18 +214,23 @@ describe('rules and forms', () => {
     expect(part.asked('/api/web-forms/f').request.body).toMatchObject({ version: 4 });
   });
 
-  test('a form that another changed is saved over theirs at the next press', async () => {
+  test('a form that another changed asks, for the same field, whose holds', async () => {
     const part = await show();
     submit(formNamed(part.root, 'site'));
     await part.refuse('/api/web-forms/f', {
       status: 409,
       code: 'stale',
       detail: 'Somebody changed this while you worked on it.',
-      current: aForm({ version: 9 }),
+      current: aForm({ version: 9, title: 'Ask us' }),
+      fields: [{ path: 'title', message: 'was changed by Owen Gray meanwhile' }],
     });
-    expect(said(part.root)).toContain('Somebody changed this');
+    expect(said(part.root)).toContain('Title was changed by Owen Gray meanwhile');
+    await part.click(part.root.querySelector<HTMLInputElement>('kettle-conflicts input[value=theirs]')!);
     submit(formNamed(part.root, 'site'));
-    expect(part.asked('/api/web-forms/f').request.body).toMatchObject({ version: 9 });
+    expect(part.asked('/api/web-forms/f').request.body).toMatchObject({
+      version: 3,
+      resolved: { version: 9, mine: [], theirs: ['title'] },
+    });
   });
 
   test('a rule that another changed keeps what was chosen here', async () => {
@@ -238,12 +243,15 @@ describe('rules and forms', () => {
       code: 'stale',
       detail: 'Somebody changed this while you worked on it.',
       current: { version: 6, ownerRule: { kind: 'load', userIds: ['u2'] } },
+      fields: [{ path: 'ownerRule', message: 'was changed by Owen Gray meanwhile' }],
     });
     expect(radios[1]!.checked).toBe(true);
+    await part.click(part.root.querySelector<HTMLInputElement>('kettle-conflicts input[value=mine]')!);
     await part.click(part.button('Save the rule'));
     expect(part.asked('/api/lead-settings').request.body).toEqual({
-      version: 6,
+      version: 2,
       ownerRule: { kind: 'in-turn', userIds: [] },
+      resolved: { version: 6, mine: ['ownerRule'], theirs: [] },
     });
   });
 });
@@ -347,17 +355,23 @@ describe('a product', () => {
     expect(part.rows()).toHaveLength(3);
   });
 
-  test('that another changed is saved over theirs at the next press', async () => {
+  test('that another changed asks, for the same field, whose holds', async () => {
     const part = await show();
     await part.save(0);
     await part.refuse('/api/products/s', {
       status: 409,
       code: 'stale',
       detail: 'Somebody changed this while you worked on it.',
-      current: stored({ version: 8 }),
+      current: stored({ version: 8, priceMinor: 40_000 }),
+      fields: [{ path: 'priceMinor', message: 'was changed by Owen Gray meanwhile' }],
     });
-    expect(said(part.rows()[0]!)).toContain('Somebody changed this');
+    expect(said(part.rows()[0]!)).toContain('Price was changed by Owen Gray meanwhile');
+    expect(said(part.rows()[0]!)).toContain('Theirs: 400');
+    await part.click(part.root.querySelector<HTMLInputElement>('kettle-conflicts input[value=mine]')!);
     await part.save(0);
-    expect(part.asked('/api/products/s').request.body).toMatchObject({ version: 8 });
+    expect(part.asked('/api/products/s').request.body).toMatchObject({
+      version: 2,
+      resolved: { version: 8, mine: ['priceMinor'], theirs: [] },
+    });
   });
 });

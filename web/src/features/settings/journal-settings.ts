@@ -12,7 +12,8 @@ import type { Channel, JournalSettings, Outcome, StandingGroup, TouchRule } from
 import { channelLabel } from '@kettle/contract/labels';
 import { channelKindOf } from '@kettle/contract/base/channels';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
@@ -36,7 +37,7 @@ const rules: Readonly<Record<Outcome['rule'], string>> = {
 @Component({
   selector: 'kettle-journal-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
+  imports: [Conflicts, FormsModule],
   templateUrl: './journal-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -61,7 +62,7 @@ export class JournalSettingsPart {
   protected readonly words = inject(PeopleWords);
   private readonly loaded = reading((_: null) => this.api.call('journalSettings'));
   protected readonly draft = signal<Draft | null>(null);
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
   protected readonly kind = signal<Channel>('call');
   protected readonly isMet = computed(() => channelKindOf(this.kind()).isMet === true);
   protected readonly labels = channelLabel;
@@ -184,14 +185,14 @@ export class JournalSettingsPart {
     const draft = this.draft();
     if (draft === null) return;
     const changeId = v7();
-    this.api.call('changeJournalSettings', { body: draft }, changeId).subscribe({
+    this.api.call('changeJournalSettings', { body: this.saving.bodyOf(draft) }, changeId).subscribe({
       next: () => {
-        this.problem.set(null);
+        this.saving.clear();
         this.loaded.again();
         const words = 'Saved. Where the rules changed, last touches are counted again in the background.';
         this.undo.offer(words, changeId, () => this.loaded.again());
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: this.saving.refuse,
     });
   }
 }

@@ -1,9 +1,10 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import type { CallOf, LeadSettings, OwnerRule, WebForm } from '@kettle/contract';
+import type { CallOf, OwnerRule, WebForm } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 
@@ -56,7 +57,7 @@ const typedForm = (form: WebForm): TypedForm => ({
 @Component({
   selector: 'kettle-lead-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
+  imports: [Conflicts, FormsModule],
   templateUrl: './lead-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -92,11 +93,12 @@ export class LeadSettingsPart {
   protected readonly picked = signal<ReadonlySet<string>>(new Set());
   protected readonly regions = signal<TypedRegion[]>([]);
   protected readonly rest = signal<Exclude<Kind, 'region'>>('pool');
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
+  protected readonly labelOf = () => 'Who gets new leads';
   protected readonly typed = signal<TypedForm[]>([]);
-  protected readonly formProblem = signal<{ readonly form: TypedForm; readonly problem: ApiProblem } | null>(
-    null,
-  );
+  /** Of the form that was saved last. */
+  protected readonly formSaving = new Submission();
+  protected readonly savedForm = signal<TypedForm | null>(null);
 
   constructor() {
     this.people.wake();
@@ -164,20 +166,15 @@ export class LeadSettingsPart {
     const body = {
       version: this.version,
       ownerRule,
-    } as CallOf<'changeLeadSettings'>['body'];
+    } as NonNullable<CallOf<'changeLeadSettings'>['body']>;
     const changeId = v7();
-    this.api.call('changeLeadSettings', { body }, changeId).subscribe({
+    this.api.call('changeLeadSettings', { body: this.saving.bodyOf(body) }, changeId).subscribe({
       next: (saved) => {
-        this.problem.set(null);
+        this.saving.clear();
         this.stored.put(saved);
         this.undo.offer('New leads follow this rule from now on.', changeId, () => this.stored.again());
       },
-      error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        // The next save is made over their version, knowingly: what was chosen here stands.
-        if (problem.code === 'stale') this.version = (problem.current as LeadSettings).version;
-      },
+      error: this.saving.refuse,
     });
   }
 
@@ -198,16 +195,18 @@ export class LeadSettingsPart {
         .filter(Boolean),
     };
     const changeId = v7();
+    if (this.savedForm() !== typed) this.formSaving.clear();
+    this.savedForm.set(typed);
     const asked = form
       ? this.api.call(
           'changeWebForm',
-          { params: { id: form.id }, body: { ...body, version: form.version } },
+          { params: { id: form.id }, body: { ...this.formSaving.bodyOf(body), version: form.version } },
           changeId,
         )
       : this.api.call('createWebForm', { body }, changeId);
     asked.subscribe({
       next: (saved) => {
-        this.formProblem.set(null);
+        this.formSaving.clear();
         // The others stay as they were typed; one that was new leaves room for another.
         this.typed.update((all) => [
           ...all.map((each) => (each === typed ? typedForm(saved) : each)),
@@ -215,19 +214,16 @@ export class LeadSettingsPart {
         ]);
         this.undo.offer(`The form ${saved.name} is saved.`, changeId, () => this.forms.again());
       },
-      error: (error: unknown) => {
-        const problem = problemOf(error);
-        if (problem.code === 'stale') typed.form = problem.current as WebForm;
-        this.formProblem.set({ form: typed, problem });
-      },
+      error: this.formSaving.refuse,
     });
   }
 
   /** What is wrong with a field of a form, if it is the one that was refused. */
   protected wrongIn(form: TypedForm, field: string): string | null {
-    const refused = this.formProblem();
-    if (refused === null || refused.form !== form) return null;
-    const found = refused.problem.fields.find(({ path }) => path === field || path.startsWith(`${field}.`));
+    if (this.savedForm() !== form) return null;
+    const found = this.formSaving
+      .problem()
+      ?.fields.find(({ path }) => path === field || path.startsWith(`${field}.`));
     return found?.message ?? null;
   }
 }

@@ -1,9 +1,10 @@
-import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, linkedSignal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import type { CallOf } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';
 
@@ -13,7 +14,7 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
 @Component({
   selector: 'kettle-mail-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Failed, Waiting],
+  imports: [Conflicts, FormsModule, Failed, Waiting],
   template: `
     <section aria-labelledby="mail">
       <h2 id="mail">Mail going out</h2>
@@ -33,7 +34,7 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
                   (ngModelChange)="set(each.key, $event)"
                   required
                 />
-                @if (problem()?.of(each.key); as wrong) {
+                @if (saving.problem()?.of(each.key); as wrong) {
                   <span class="wrong">{{ wrong }}</span>
                 }
               </label>
@@ -50,16 +51,15 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
               {{ each.words }}
             </label>
           }
-          @if (problem(); as wrong) {
-            <p class="wrong" role="alert">
-              {{ wrong.message }}
-              @if (wrong.code === 'stale') {
-                <button type="button" class="bare" (click)="list.again(); problem.set(null)">
-                  look at theirs
-                </button>
-              }
-            </p>
+          @if (saving.problem(); as wrong) {
+            <p class="wrong" role="alert">{{ wrong.message }}</p>
           }
+          <kettle-conflicts
+            [problem]="saving.problem()"
+            [sent]="saving.sent()"
+            [label]="labelOf"
+            [(choices)]="saving.choices"
+          />
           <button class="act main">Save how mail goes out</button>
         </form>
       } @else if (list.state().kind !== 'failed') {
@@ -79,7 +79,9 @@ export class MailSettingsPart {
   private readonly undo = inject(Undo);
   protected readonly list = reading((_: null) => this.api.call('mailSettings'));
   protected readonly form = linkedSignal((): Settings | null => this.list.value());
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
+  protected readonly labelOf = (path: string) =>
+    [...this.numbers, ...this.switches].find(({ key }) => key === path)?.words ?? null;
   protected readonly numbers = [
     { key: 'dailyLimit', words: 'Mails a day at most', min: 1, max: 2000 },
     { key: 'paceSeconds', words: 'Seconds between two', min: 0, max: 3600 },
@@ -103,13 +105,13 @@ export class MailSettingsPart {
     const body = this.form();
     if (body === null) return;
     const changeId = v7();
-    this.api.call('changeMailSettings', { body }, changeId).subscribe({
+    this.api.call('changeMailSettings', { body: this.saving.bodyOf(body) }, changeId).subscribe({
       next: (saved) => {
         this.list.put(saved);
-        this.problem.set(null);
+        this.saving.clear();
         this.undo.offer('Saved: mail goes out like this from now on.', changeId, () => this.list.again());
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: this.saving.refuse,
     });
   }
 }

@@ -1,9 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import type { OrganisationSettings } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { Failed, Waiting } from '../../kit/states';
 import { Here } from '../../services/here';
 import { Undo } from '../../services/undo';
@@ -19,7 +20,7 @@ interface TypedRate {
 @Component({
   selector: 'kettle-organisation-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Failed, Waiting],
+  imports: [Conflicts, FormsModule, Failed, Waiting],
   template: `
     <section aria-labelledby="organisation">
       <h2 id="organisation">Organisation</h2>
@@ -33,7 +34,7 @@ interface TypedRate {
                   <option [value]="code">{{ code }} · {{ nameOf(code) }}</option>
                 }
               </select>
-              @if (problem()?.of('currency'); as wrong) {
+              @if (saving.problem()?.of('currency'); as wrong) {
                 <span class="wrong">{{ wrong }}</span>
               }
             </label>
@@ -46,7 +47,7 @@ interface TypedRate {
                 (ngModelChange)="set({ homeCountry: $event.toUpperCase() })"
                 required
               />
-              @if (problem()?.of('homeCountry'); as wrong) {
+              @if (saving.problem()?.of('homeCountry'); as wrong) {
                 <span class="wrong">{{ wrong }}</span>
               }
             </label>
@@ -57,7 +58,7 @@ interface TypedRate {
                   <option [value]="zone">{{ zone }}</option>
                 }
               </select>
-              @if (problem()?.of('homeZone'); as wrong) {
+              @if (saving.problem()?.of('homeZone'); as wrong) {
                 <span class="wrong">{{ wrong }}</span>
               }
             </label>
@@ -72,7 +73,7 @@ interface TypedRate {
                 (ngModelChange)="set({ companyDailyLimit: $event })"
                 required
               />
-              @if (problem()?.of('companyDailyLimit'); as wrong) {
+              @if (saving.problem()?.of('companyDailyLimit'); as wrong) {
                 <span class="wrong">{{ wrong }}</span>
               }
             </label>
@@ -125,21 +126,21 @@ interface TypedRate {
               />
               <button type="button" class="bare" (click)="dropRate(at)">remove</button>
               @for (field of ['currency', 'rate', 'from']; track field) {
-                @if (problem()?.of('rates.' + at + '.' + field); as wrong) {
+                @if (saving.problem()?.of('rates.' + at + '.' + field); as wrong) {
                   <span class="wrong">{{ wrong }}</span>
                 }
               }
             </div>
           }
           <button type="button" class="act" (click)="addRate()">Add a rate</button>
-          @if (problem(); as wrong) {
-            <p class="wrong" role="alert">
-              {{ wrong.message }}
-              @if (wrong.code === 'stale') {
-                <button type="button" class="bare" (click)="lookAgain()">look at theirs</button>
-              }
-            </p>
+          @if (saving.problem(); as wrong) {
+            <p class="wrong" role="alert">{{ wrong.message }}</p>
           }
+          <kettle-conflicts
+            [problem]="saving.problem()"
+            [sent]="saving.sent()"
+            [(choices)]="saving.choices"
+          />
           <button class="act main">Save the organisation</button>
         </form>
       } @else if (stored.state().kind !== 'failed') {
@@ -177,7 +178,7 @@ export class OrganisationSettingsPart {
   protected readonly rates = linkedSignal((): readonly TypedRate[] =>
     (this.stored.value()?.rates ?? []).map(({ rate, ...each }) => ({ ...each, rate: String(rate) })),
   );
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
   protected readonly currencies = Intl.supportedValuesOf('currency');
   /** The zone at hand is among them, also when this browser calls it otherwise. */
   protected readonly zones = computed(() => {
@@ -219,11 +220,6 @@ export class OrganisationSettingsPart {
     this.rates.update((rates) => [...rates, { currency, from: this.here.today(), rate: '' }]);
   }
 
-  protected lookAgain(): void {
-    this.problem.set(null);
-    this.stored.again();
-  }
-
   protected save(): void {
     const form = this.form();
     if (form === null) return;
@@ -233,15 +229,17 @@ export class OrganisationSettingsPart {
       rate: each.rate.trim() === '' ? (null as never) : Number(each.rate.replace(',', '.')),
     }));
     const changeId = v7();
-    this.api.call('changeOrganisationSettings', { body: { ...form, rates } }, changeId).subscribe({
-      next: (saved) => {
-        this.stored.put(saved);
-        this.problem.set(null);
-        this.undo.offer('Saved: money is counted like this from now on.', changeId, () => this.again());
-        this.again();
-      },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
+    this.api
+      .call('changeOrganisationSettings', { body: this.saving.bodyOf({ ...form, rates }) }, changeId)
+      .subscribe({
+        next: (saved) => {
+          this.stored.put(saved);
+          this.saving.clear();
+          this.undo.offer('Saved: money is counted like this from now on.', changeId, () => this.again());
+          this.again();
+        },
+        error: this.saving.refuse,
+      });
   }
 
   /** Amounts everywhere are said in the currency of the session. */

@@ -3,8 +3,9 @@ import { FormsModule } from '@angular/forms';
 import type { CloseReasons, Product } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { v7 } from 'uuid';
-import { Api, ApiProblem, problemOf } from '../../api/api';
+import { Api, ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { Undo } from '../../services/undo';
 
 interface TypedProduct {
@@ -26,7 +27,7 @@ const kinds = [
 @Component({
   selector: 'kettle-product-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
+  imports: [Conflicts, FormsModule],
   template: `
     <section>
       <h2>Products</h2>
@@ -66,6 +67,12 @@ const kinds = [
           <button class="act">{{ row.product === null ? 'Add it' : 'Save' }}</button>
           @if (problemOfRow(row); as wrong) {
             <p class="wrong" role="alert">{{ wrong.message }}</p>
+            <kettle-conflicts
+              [problem]="saving.problem()"
+              [sent]="saving.sent()"
+              [say]="sayOf"
+              [(choices)]="saving.choices"
+            />
           }
         </form>
       }
@@ -87,9 +94,15 @@ const kinds = [
             </label>
           }
         </div>
-        @if (reasonProblem(); as wrong) {
+        @if (reasonsSaving.problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
+        <kettle-conflicts
+          [problem]="reasonsSaving.problem()"
+          [sent]="reasonsSaving.sent()"
+          [label]="kindOf"
+          [(choices)]="reasonsSaving.choices"
+        />
         <button class="act main">Save the reasons</button>
       </form>
     </section>
@@ -114,10 +127,13 @@ export class ProductSettings {
   private readonly stored = reading((_: null) => this.api.call('closeReasons'));
   protected readonly rows = signal<TypedProduct[]>([]);
   protected readonly reasons = signal({ won: '', lost: '', parked: '', aside: '' });
-  private readonly refused = signal<{ readonly row: TypedProduct; readonly problem: ApiProblem } | null>(
-    null,
-  );
-  protected readonly reasonProblem = signal<ApiProblem | null>(null);
+  /** Of the product that was saved last. */
+  protected readonly saving = new Submission();
+  private readonly savedRow = signal<TypedProduct | null>(null);
+  protected readonly reasonsSaving = new Submission();
+  protected readonly kindOf = (path: string) => kinds.find(({ key }) => key === path)?.words ?? null;
+  protected readonly sayOf = (path: string, value: unknown) =>
+    path === 'priceMinor' ? String((value as number) / 100) : null;
 
   constructor() {
     this.products.read(null);
@@ -144,32 +160,33 @@ export class ProductSettings {
 
   /** What a product was refused for, at its own row. */
   protected problemOfRow(row: TypedProduct): ApiProblem | null {
-    const refused = this.refused();
-    return refused?.row === row ? refused.problem : null;
+    return this.savedRow() === row ? this.saving.problem() : null;
   }
 
   protected save(row: TypedProduct): void {
     const { product, name, price, billing, isRetired } = row;
     const priceMinor = readMoney(price);
+    if (this.savedRow() !== row) this.saving.clear();
+    this.savedRow.set(row);
     if (priceMinor === null) {
       const wrong = [{ path: 'priceMinor', message: 'must be an amount such as 385' }];
-      return this.refused.set({
-        row,
-        problem: new ApiProblem('invalid-request', 'Say what it costs.', wrong),
-      });
+      return this.saving.refuse(new ApiProblem('invalid-request', 'Say what it costs.', wrong));
     }
     const fields = { name, priceMinor, billing };
     const changeId = v7();
     const asked = product
       ? this.api.call(
           'changeProduct',
-          { params: { id: product.id }, body: { ...fields, version: product.version, isRetired } },
+          {
+            params: { id: product.id },
+            body: { ...this.saving.bodyOf({ ...fields, isRetired }), version: product.version },
+          },
           changeId,
         )
       : this.api.call('createProduct', { body: fields }, changeId);
     asked.subscribe({
       next: (saved) => {
-        this.refused.set(null);
+        this.saving.clear();
         // The others stay as they were typed; one that was new leaves room for another.
         this.rows.update((rows) => [
           ...rows.map((each) => (each === row ? typed(saved) : each)),
@@ -177,12 +194,7 @@ export class ProductSettings {
         ]);
         this.undo.offer(`${saved.name} is saved.`, changeId, () => this.products.again());
       },
-      error: (error: unknown) => {
-        const problem = problemOf(error);
-        // The next save is made over their version, knowingly.
-        if (problem.code === 'stale') row.product = problem.current as Product;
-        this.refused.set({ row, problem });
-      },
+      error: this.saving.refuse,
     });
   }
 
@@ -205,17 +217,13 @@ export class ProductSettings {
       aside: lines(aside),
     };
     const changeId = v7();
-    this.api.call('changeCloseReasons', { body }, changeId).subscribe({
+    this.api.call('changeCloseReasons', { body: this.reasonsSaving.bodyOf(body) }, changeId).subscribe({
       next: (saved) => {
-        this.reasonProblem.set(null);
+        this.reasonsSaving.clear();
         this.stored.put(saved);
         this.undo.offer('The reasons are saved.', changeId, () => this.stored.again());
       },
-      error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.reasonProblem.set(problem);
-        if (problem.code === 'stale') this.version = (problem.current as CloseReasons).version;
-      },
+      error: this.reasonsSaving.refuse,
     });
   }
 }

@@ -3,8 +3,9 @@ import { FormsModule } from '@angular/forms';
 import type { RoundSettingsBody } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { Failed, Waiting } from '../../kit/states';
 import { Here } from '../../services/here';
 import { Undo } from '../../services/undo';
@@ -34,7 +35,7 @@ const fields: readonly Field[] = [
 @Component({
   selector: 'kettle-round-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Failed, Waiting],
+  imports: [Conflicts, FormsModule, Failed, Waiting],
   template: `
     <section aria-labelledby="round">
       <h2 id="round">Round</h2>
@@ -55,7 +56,7 @@ const fields: readonly Field[] = [
                   (ngModelChange)="set(field.path, $event)"
                   required
                 />
-                @if (wrong()[field.path] ?? problem()?.of(field.path); as words) {
+                @if (wrong()[field.path] ?? saving.problem()?.of(field.path); as words) {
                   <span class="wrong">{{ words }}</span>
                 }
               </label>
@@ -70,14 +71,16 @@ const fields: readonly Field[] = [
             />
             Learn each night, from your own leads and won deals, what a contact without a deal brings
           </label>
-          @if (problem(); as problem) {
-            <p class="wrong" role="alert">
-              {{ problem.message }}
-              @if (problem.code === 'stale') {
-                <button type="button" class="bare" (click)="lookAgain()">look at theirs</button>
-              }
-            </p>
+          @if (saving.problem(); as problem) {
+            <p class="wrong" role="alert">{{ problem.message }}</p>
           }
+          <kettle-conflicts
+            [problem]="saving.problem()"
+            [sent]="saving.sent()"
+            [label]="labelOf"
+            [say]="sayOf"
+            [(choices)]="saving.choices"
+          />
           <button class="act main">Save the Round</button>
         </form>
       } @else if (stored.state().kind !== 'failed') {
@@ -108,7 +111,12 @@ export class RoundSettingsPart {
   });
   protected readonly learnsLead = linkedSignal(() => this.stored.value()?.learnsLead ?? true);
   protected readonly wrong = signal<Readonly<Record<string, string>>>({});
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
+  protected readonly labelOf = (path: string) => fields.find((each) => each.path === path)?.words ?? null;
+  protected readonly sayOf = (path: string, value: unknown) => {
+    const field = fields.find((each) => each.path === path);
+    return field && typeof value === 'number' ? say(field, value) : null;
+  };
 
   constructor() {
     this.stored.read(null);
@@ -116,11 +124,6 @@ export class RoundSettingsPart {
 
   protected set(path: string, text: string): void {
     this.typed.update((typed) => ({ ...typed, [path]: text }));
-  }
-
-  protected lookAgain(): void {
-    this.problem.set(null);
-    this.stored.again();
   }
 
   protected save(): void {
@@ -153,15 +156,15 @@ export class RoundSettingsPart {
       reserveMinutes: of('reserveMinutes'),
     };
     const changeId = v7();
-    this.api.call('changeRoundSettings', { body }, changeId).subscribe({
+    this.api.call('changeRoundSettings', { body: this.saving.bodyOf(body) }, changeId).subscribe({
       next: (saved) => {
         this.stored.put(saved);
-        this.problem.set(null);
+        this.saving.clear();
         this.undo.offer('Saved: the Round reckons with these from now on.', changeId, () =>
           this.stored.again(),
         );
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: this.saving.refuse,
     });
   }
 }

@@ -1,15 +1,16 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { Snippet } from '@kettle/contract';
 import type { Observable } from 'rxjs';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
+import { Conflicts, Submission } from '../../kit/conflicts';
 
 /** One passage that templates bring in by its name. */
 @Component({
   selector: 'kettle-snippet-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [Conflicts, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>{{ snippet ? 'Snippet ' + snippet.name : 'New snippet' }}</h2>
     <form (ngSubmit)="save()">
@@ -17,20 +18,21 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
         <label class="field">
           <span>Name, of small letters</span>
           <input name="name" [(ngModel)]="name" maxlength="40" required cdkFocusInitial />
-          @if (problem()?.of('name'); as wrong) {
+          @if (saving.problem()?.of('name'); as wrong) {
             <span class="wrong">{{ wrong }}</span>
           }
         </label>
         <label class="field">
           <span>Text</span>
           <textarea name="body" rows="6" maxlength="5000" [(ngModel)]="body" required></textarea>
-          @if (problem()?.of('body'); as wrong) {
+          @if (saving.problem()?.of('body'); as wrong) {
             <span class="wrong">{{ wrong }}</span>
           }
         </label>
-        @if (problem(); as wrong) {
+        @if (saving.problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
+        <kettle-conflicts [problem]="saving.problem()" [sent]="saving.sent()" [(choices)]="saving.choices" />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         @if (snippet) {
@@ -52,7 +54,7 @@ export class SnippetDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<SnippetDialog>);
   protected readonly snippet = inject<Snippet | null>(MAT_DIALOG_DATA);
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
   protected name = this.snippet?.name ?? '';
   protected body = this.snippet?.body ?? '';
 
@@ -63,7 +65,7 @@ export class SnippetDialog {
         ? this.api.call('createSnippet', { body })
         : this.api.call('changeSnippet', {
             params: { id: this.snippet.id },
-            body: { ...body, version: this.snippet.version },
+            body: { ...this.saving.bodyOf(body), version: this.snippet.version },
           }),
     );
   }
@@ -75,7 +77,7 @@ export class SnippetDialog {
   private close(done$: Observable<unknown>): void {
     done$.subscribe({
       next: () => this.dialog.close(true),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: this.saving.refuse,
     });
   }
 }

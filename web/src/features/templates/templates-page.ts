@@ -17,7 +17,8 @@ import { RouterLink } from '@angular/router';
 import type { CallOf, Template } from '@kettle/contract';
 import { sayCount } from '@kettle/core/time';
 import { debounceTime } from 'rxjs';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
@@ -37,7 +38,7 @@ const blank: Text = { name: '', channel: 'email', subject: '', body: '' };
 @Component({
   selector: 'kettle-templates-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, Failed, Waiting, PersonPicker, FileList],
+  imports: [Conflicts, RouterLink, Failed, Waiting, PersonPicker, FileList],
   templateUrl: './templates-page.html',
   styleUrl: './templates-page.scss',
 })
@@ -85,10 +86,7 @@ export class TemplatesPage {
   protected readonly isChanged = computed(() => JSON.stringify(this.text()) !== JSON.stringify(this.saved()));
   protected readonly picked = signal('');
   protected readonly personId = computed(() => this.picked() || (this.somebody.value()?.rows[0]?.id ?? ''));
-  protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly stale = computed(() =>
-    this.problem()?.code === 'stale' ? (this.problem()!.current as Template) : null,
-  );
+  protected readonly saving = new Submission();
   protected readonly isBusy = signal(false);
   protected readonly signature = linkedSignal(() => this.list.value()?.signature ?? '');
   private readonly body = viewChild<ElementRef<HTMLTextAreaElement>>('body');
@@ -99,7 +97,7 @@ export class TemplatesPage {
     this.somebody.read(null);
     effect(() => {
       this.draftKey();
-      untracked(() => this.problem.set(null));
+      untracked(() => this.saving.clear());
     });
     toObservable(computed(() => ({ ...this.text(), contactId: this.personId() })))
       .pipe(debounceTime(settleMillis), takeUntilDestroyed())
@@ -139,12 +137,12 @@ export class TemplatesPage {
         ? this.api.call('createTemplate', { body })
         : this.api.call('changeTemplate', {
             params: { id: chosen.id },
-            body: { ...body, version: this.basedOn(), isRetired },
+            body: { ...this.saving.bodyOf({ ...body, isRetired }), version: this.basedOn() },
           });
     saved$.subscribe({
       next: (saved) => {
         this.isBusy.set(false);
-        this.problem.set(null);
+        this.saving.clear();
         this.drafts.keepForm(this.draftKey(), null);
         const known = this.list.value()!;
         this.list.put({
@@ -158,21 +156,15 @@ export class TemplatesPage {
       },
       error: (error: unknown) => {
         this.isBusy.set(false);
-        this.problem.set(problemOf(error));
+        this.saving.refuse(error);
       },
     });
-  }
-
-  protected saveAfter(theirs: Template): void {
-    this.basedOn.set(theirs.version);
-    this.problem.set(null);
-    this.save(theirs.isRetired);
   }
 
   protected forget(): void {
     this.drafts.keepForm(this.draftKey(), null);
     this.text.set(this.saved());
-    this.problem.set(null);
+    this.saving.clear();
     this.list.again();
   }
 
