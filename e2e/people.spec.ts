@@ -393,6 +393,38 @@ test('14. search across everything: names, digits in any form, what was written;
   await expect(dossier().getByRole('heading', { name: 'Maud Ellery' })).toBeVisible();
 });
 
+test('15. who is of no use any more is archived and deleted, and is back by one press', async () => {
+  await open('Maud Ellery');
+  await dossier().getByRole('button', { name: 'More acts' }).click();
+  await page.getByRole('menuitem', { name: 'Archive this contact' }).click();
+  await expect(page.getByText(/Maud Ellery has an open deal|is open/).first()).toBeVisible();
+
+  await go('/people');
+  await page.locator('body').press('a');
+  const form = page.getByRole('dialog');
+  await form.getByLabel('Given name').fill('Asher');
+  await form.getByLabel('Family name').fill('Tolly');
+  await form.getByRole('button', { name: 'Save' }).click();
+  await expect(dossier().getByRole('heading', { name: 'Asher Tolly' })).toBeVisible();
+  await dossier().getByRole('button', { name: 'More acts' }).click();
+  await page.getByRole('menuitem', { name: 'Archive this contact' }).click();
+  await expect(page.getByText(/Asher Tolly.*archive/).first()).toBeVisible();
+  await go('/people?q=Asher');
+  await expect(page.getByText('Nobody matches')).toBeVisible();
+  await page.getByRole('button', { name: 'archived' }).click();
+  await expect(row('Asher Tolly')).toBeVisible();
+
+  await row('Asher Tolly').getByRole('button', { name: 'Asher Tolly' }).click();
+  await dossier().getByRole('button', { name: 'More acts' }).click();
+  await page.getByRole('menuitem', { name: 'Delete this contact' }).click();
+  await expect(row('Asher Tolly')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row('Asher Tolly')).toBeVisible();
+  await dossier().getByRole('button', { name: 'More acts' }).click();
+  await page.getByRole('menuitem', { name: 'Take it out of the archive' }).click();
+  await expect(row('Asher Tolly')).toHaveCount(0);
+});
+
 test('a company rolls up its people, deals and journal, and has sites', async () => {
   await go('/people/companies');
   await page.getByRole('button', { name: 'Dunmere Clinic', exact: true }).click();

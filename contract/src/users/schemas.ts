@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { userId } from '../base/ids';
-import { emailAddress, instant, line, minuteOfDay, zoneName } from '../base/values';
+import { emailAddress, instant, line, minuteOfDay, resolved, zoneName } from '../base/values';
 import { role } from '../base/words';
 
 const password = z
@@ -71,7 +71,7 @@ export const createUser = z.object({
 
 export const createFirstAdmin = createUser.omit({ role: true });
 
-export const changeMyHours = z.object({ version: z.int(), zone: zoneName, hours: workingHours });
+export const changeMyHours = z.object({ version: z.int(), resolved, zone: zoneName, hours: workingHours });
 
 export const colleague = z.object({ id: userId, name: z.string(), role });
 

@@ -1,13 +1,13 @@
 import type { Session } from '@kettle/contract';
 import type { Request, Response } from 'express';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/problem';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { closeSession, cookieName, cookieOptions, openSession, tokenOf } from './session';
 import { makeLimiters, signIn } from './sign-in';
 import { addFirstAdmin, addUser, needsAdmin, readPerson } from './users';
 import { readCurrencies } from '../settings/index';
+import { mergeChange } from '../../platform/work/merge-change';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -23,6 +23,11 @@ type Names =
 
 /** The demo's password; only people made by the demo generator have it, and `demo_words` marks them. */
 export const demoPassword = 'copper kettle on the hob';
+
+const hoursFields = {
+  zone: { column: 'zone' },
+  hours: { column: 'hours', read: (text: string | null): unknown => JSON.parse(text ?? 'null') },
+};
 
 export function sessionRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock, settings, feed } = services;
@@ -72,13 +77,22 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       return { ok: true };
     },
     changeMyHours: async ({ body, who }) => {
-      const changed = await database.change(
-        'UPDATE app_user SET zone = :zone, hours = :hours, version = version + 1 WHERE id = :id AND version = :version',
-        { id: bytesOf(who.id), version: body.version, zone: body.zone, hours: JSON.stringify(body.hours) },
-      );
-      const current = await readPerson(database, who.id);
-      if (changed === 0) throw new Problem('stale', {}, { current });
-      return current;
+      await work(services, who, async (w) => {
+        await w.rows('SELECT 1 FROM app_user WHERE id = :id FOR UPDATE', { id: bytesOf(who.id) });
+        const record = await readPerson(w, who.id);
+        const change = { table: 'app_user', id: who.id, fields: hoursFields, asked: body, record };
+        const { zone, hours } = await mergeChange(w, change);
+        await w.change(
+          'UPDATE app_user SET zone = :zone, hours = :hours, version = version + 1 WHERE id = :id',
+          {
+            id: bytesOf(who.id),
+            zone,
+            hours: JSON.stringify(hours),
+          },
+        );
+        w.say('My working hours changed');
+      });
+      return readPerson(database, who.id);
     },
     listColleagues: async () => {
       const rows = await database.rows<Row<'app_user', 'id' | 'name' | 'role'>>(

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import request from 'supertest';
 import { install, password, type Installation } from '../../../testing/installation';
 import { addFirstAdmin } from './users';
@@ -114,17 +115,20 @@ describe('the door to every change', () => {
 
 describe('my hours', () => {
   const hours = { weekdays: [1, 2, 3], start: 480, end: 960 };
-  test('are changed over the version they were seen at, and a stale change shows the current ones', async () => {
+  test('are changed over the version they were seen at; the same field meets what was changed since; undone', async () => {
     const rep = await installation.as('rep');
-    expect(
-      await rep.ok('changeMyHours', { body: { version: 1, zone: 'Europe/Dublin', hours } }),
-    ).toMatchObject({ version: 2, hours });
-    const stale = await rep.call('changeMyHours', { body: { version: 1, zone: 'Europe/London', hours } });
+    const changeId = randomUUID();
+    const body = { version: 1, zone: 'Europe/Dublin', hours };
+    expect((await rep.call('changeMyHours', { changeId, body })).body).toMatchObject({ version: 2, hours });
+    const stale = await rep.call('changeMyHours', { body: { version: 1, zone: 'Europe/Paris', hours } });
     expect(stale.body).toMatchObject({
       status: 409,
       code: 'stale',
       current: { version: 2, zone: 'Europe/Dublin' },
+      fields: [{ path: 'zone' }],
     });
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect((await rep.ok<{ person: object }>('session')).person).toMatchObject({ zone: 'Europe/London' });
   });
 
   test.each([

@@ -1,10 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, ChangeDetectorRef, Component, computed, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import type { Person } from '@kettle/contract';
 import { sayMinute } from '@kettle/core/time';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
 import { Here } from '../../services/here';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
+import { v7 } from 'uuid';
+import { Conflicts, Submission } from '../../kit/conflicts';
 
 const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
@@ -12,21 +14,36 @@ const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 @Component({
   selector: 'kettle-my-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
+  imports: [Conflicts, FormsModule],
   templateUrl: './my-settings.html',
   styleUrl: './settings-part.scss',
 })
 export class MySettings {
   private readonly api = inject(Api);
   private readonly here = inject(Here);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
+  private readonly changes = inject(ChangeDetectorRef);
   protected readonly weekdays = weekdays;
   protected readonly me = computed(() => this.here.person());
-  protected readonly hoursProblem = signal<ApiProblem | null>(null);
-  protected readonly days = new Set(this.here.person()?.hours.weekdays);
-  protected start = sayMinute(this.here.person()?.hours.start ?? 540);
-  protected end = sayMinute(this.here.person()?.hours.end ?? 1050);
-  protected zone = this.here.person()?.zone ?? '';
+  protected readonly saving = new Submission();
+  protected readonly days = new Set<number>();
+  protected start = '';
+  protected end = '';
+  protected zone = '';
+
+  constructor() {
+    this.fill();
+  }
+
+  /** What is typed is what holds. */
+  private fill(): void {
+    const me = this.here.person();
+    this.days.clear();
+    for (const day of me?.hours.weekdays ?? []) this.days.add(day);
+    this.start = sayMinute(me?.hours.start ?? 540);
+    this.end = sayMinute(me?.hours.end ?? 1050);
+    this.zone = me?.zone ?? '';
+  }
 
   protected toggleDay(day: number, works: boolean): void {
     if (works) this.days.add(day);
@@ -45,13 +62,25 @@ export class MySettings {
       start: minuteOf(this.start),
       end: minuteOf(this.end),
     };
-    this.api.call('changeMyHours', { body: { version: me.version, zone: this.zone, hours } }).subscribe({
+    const body = this.saving.bodyOf({ version: me.version, zone: this.zone, hours });
+    const changeId = v7();
+    this.api.call('changeMyHours', { body }, changeId).subscribe({
       next: (person) => {
         this.enter(person);
-        this.hoursProblem.set(null);
-        this.notices.say('Your hours are saved; the Round counts with them from now on.');
+        this.saving.clear();
+        this.undo.offer('Your hours are saved; the Round counts with them from now on.', changeId, () =>
+          this.readAgain(),
+        );
       },
-      error: (error: unknown) => this.hoursProblem.set(problemOf(error)),
+      error: this.saving.refuse,
+    });
+  }
+
+  private readAgain(): void {
+    this.api.call('session').subscribe((session) => {
+      this.here.enter(session);
+      this.fill();
+      this.changes.markForCheck();
     });
   }
 
