@@ -73,7 +73,7 @@ export default ts.config(
   },
   {
     files: ['contract/**/*.ts', 'core/**/*.ts', 'server/src/**/*.ts', 'demo/**/*.ts', 'web/src/**/*.ts'],
-    ignores: ['**/*.test.ts', 'server/src/platform/clock.ts', 'web/src/services/here.ts'],
+    ignores: ['**/*.test.ts', 'server/src/platform/clock.ts', 'web/src/services/current-user.ts'],
     rules: { 'no-restricted-syntax': ['error', ...clock] },
   },
   {

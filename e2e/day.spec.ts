@@ -75,13 +75,13 @@ test('2. a CSV is judged, corrected and written; the same file makes no second c
   await page.getByRole('button', { name: 'Write 4 new people' }).click();
   await expect(page.getByText('Done: 4 people written.')).toBeVisible();
 
-  await page.getByRole('button', { name: 'Bring in another file' }).click();
+  await page.getByRole('button', { name: 'Import another file' }).click();
   await page.locator('input[type=file]').setInputFiles(file);
   await expect(page.getByText('0 new · 0 likely here · 4 known already')).toBeVisible();
   await expect(page.getByText('This very file was brought in')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Write 0 new people' })).toBeDisabled();
 
-  await page.getByRole('button', { name: 'Take another file' }).click();
+  await page.getByRole('button', { name: 'Choose another file' }).click();
   const card =
     'BEGIN:VCARD\r\nVERSION:4.0\r\nN:Tarrant;Owen;;;\r\nFN:Owen Tarrant\r\nORG:Marrow Brewing\r\nTEL;VALUE=uri:tel:+44-1632-960105\r\nEMAIL:owen@marrow.example\r\nEND:VCARD\r\n';
   await page
@@ -143,13 +143,13 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await dialog.getByLabel('What it is about').fill('Softener for the spa');
   await dialog.getByLabel(/^Value/).fill('a lot');
   await dialog.getByLabel('Next step: what for').fill('agree the survey');
-  await dialog.getByRole('button', { name: 'Make the deal' }).click();
+  await dialog.getByRole('button', { name: 'Create deal' }).click();
   await expect(dialog.getByText('must be an amount such as 4,400')).toBeVisible();
   await dialog.getByLabel(/^Value/).fill('12.4k');
   await dialog.getByRole('combobox', { name: 'Stage' }).selectOption({ label: 'Survey · 25 %' });
   await dialog.getByLabel('When').fill('2026-11-24');
   await expectAccessible(page);
-  await dialog.getByRole('button', { name: 'Make the deal' }).click();
+  await dialog.getByRole('button', { name: 'Create deal' }).click();
   await go('/deals?as=list');
   await expect(page.getByText('1 open · £12,400 · weighted £3,100')).toBeVisible();
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
@@ -209,7 +209,7 @@ test('5. the Round: steps, a task, the agreement whose notice is near, in comput
   await expect(page.getByText('the day’s free minutes end here')).toBeVisible();
   await expect(page.locator('ol.below kettle-round-row')).toHaveCount(4);
   await page.getByRole('button', { name: 'Training' }).click();
-  await page.getByRole('button', { name: 'Take it off' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
   await expect(page.locator('ol.above kettle-round-row')).toHaveCount(4);
 });
 
@@ -266,7 +266,7 @@ test('two people change one deal: the second sees the first one’s change and k
 }) => {
   await go('/deals?as=list');
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
-  await page.getByRole('complementary').getByRole('button', { name: 'Change' }).click();
+  await page.getByRole('complementary').getByRole('button', { name: 'Change', exact: true }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByLabel(/^Value/)).toHaveValue('12400');
   await dialog.getByLabel(/^Value/).fill('15,000');
@@ -274,7 +274,7 @@ test('two people change one deal: the second sees the first one’s change and k
     await browser.newContext({ storageState: await page.context().storageState() })
   ).newPage();
   await other.goto(page.url());
-  await other.getByRole('complementary').getByRole('button', { name: 'Change' }).click();
+  await other.getByRole('complementary').getByRole('button', { name: 'Change', exact: true }).click();
   await expect(other.getByLabel(/^Value/)).toHaveValue('12400');
   await other.getByLabel(/^Value/).fill('13,000');
   await other.getByRole('button', { name: 'Save' }).click();

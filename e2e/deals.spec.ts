@@ -84,7 +84,7 @@ const placeOf = (id: string) =>
     return `${cell?.closest('.lane')?.getAttribute('aria-label')}, ${cell?.dataset['column']}`;
   });
 
-test('the keys carry a deal from month to month, and what was done last is taken back by a key', async () => {
+test('the keys carry a deal from month to month, and what was done last is undone by a key', async () => {
   await openLanes();
   const bar = bars('Survey')
     .filter({ hasNot: page.locator('.late') })

@@ -113,7 +113,7 @@ test('somebody who buys for themselves is a deal and an agreement without a comp
   await expect(page.getByRole('button', { name: /Tilda Voss/ })).toBeVisible();
 });
 
-test('qualifying is taken back, and the lead is as it was', async () => {
+test('qualifying is undone, and the lead is as it was', async () => {
   await page.goto(`${installation.url}/deals/leads`);
   await page.getByRole('button', { name: /Sunniva Dale/ }).click();
   await dossier().getByRole('link', { name: 'Qualify' }).click();

@@ -2,7 +2,7 @@ import { type Browser, expect, type Page, test } from '@playwright/test';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
 
-/** Everything about someone in one place: the grid, journal, tasks, Jot, doubles, the pool, files, on the demo's people. */
+/** Everything about someone in one place: the grid, journal, tasks, Jot, duplicates, the pool, files, on the demo's people. */
 
 let installation: Installation;
 let page: Page;
@@ -53,7 +53,7 @@ test('an admin defines a field; it works in form, grid, filter and facts like a 
 
   await open('Maud Ellery');
   await dossier().getByRole('tab', { name: 'Facts' }).click();
-  await dossier().getByRole('button', { name: 'Change' }).click();
+  await dossier().getByRole('button', { name: 'Change', exact: true }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Boilers').fill('several');
   await dialog.getByRole('button', { name: 'Save' }).click();
@@ -90,7 +90,7 @@ test('4. the journal: a rich note dated back, an edit that keeps the old, remova
   await dossier().getByRole('button', { name: 'Bold' }).click();
   await page.keyboard.type('Two boilers');
   await dossier().getByLabel('When (empty: now)').fill('2026-11-20T14:30');
-  await dossier().getByRole('button', { name: 'Write it down' }).click();
+  await dossier().getByRole('button', { name: 'Save' }).click();
   const journal = dossier().getByRole('list', { name: 'Journal' });
   const note = journal.getByRole('listitem').filter({ hasText: 'Two boilers' });
   await expect(note.locator('strong')).toHaveText('Two boilers');
@@ -289,7 +289,7 @@ test('9. the grid: several sort fields, groups, edit in the cell with undo, a sa
   await expect(row('Maud Ellery').first()).toContainText('Penrow Laundry');
 });
 
-test('10. many at once: shown first, carried out with progress, taken back', async () => {
+test('10. many at once: shown first, carried out with progress, undone', async () => {
   await go('/people?owner=mine');
   await page.getByLabel('Pick Maud Ellery').check();
   await page.getByRole('button', { name: /^pick all \d+/ }).click();
@@ -302,7 +302,7 @@ test('10. many at once: shown first, carried out with progress, taken back', asy
   await dialog.getByRole('button', { name: /^Change \d+/ }).click();
   await expect(dialog.getByText(/done: \d+ changed/)).toBeVisible({ timeout: 30_000 });
   await dialog.getByRole('button', { name: 'Take it all back' }).click();
-  await expect(dialog.getByText(/taken back for \d+/)).toBeVisible({ timeout: 30_000 });
+  await expect(dialog.getByText(/undone for \d+/)).toBeVisible({ timeout: 30_000 });
   await dialog.getByRole('button', { name: 'Close' }).click();
 });
 
@@ -313,11 +313,11 @@ test('11. a double is warned of while typing, merged field by field, and taken a
   await form.getByLabel('Given name').fill('Nel');
   await form.getByLabel('Family name').fill('Harker');
   await form.getByLabel('Company', { exact: true }).fill('Harker & Daughter');
-  await expect(form.getByText('Here already?')).toBeVisible();
+  await expect(form.getByText('Already here?')).toBeVisible();
   await expect(form.getByText(/both at Harker & Daughter/).first()).toBeVisible();
-  await form.getByRole('button', { name: 'Leave it' }).click();
+  await form.getByRole('button', { name: 'Cancel' }).click();
 
-  await go('/people/doubles');
+  await go('/people/duplicates');
   await expect(page.getByText('1 likely pair ·')).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Make them one' }).click();
@@ -404,7 +404,7 @@ test('15. who is of no use any more is archived and deleted, and is back by one 
   const form = page.getByRole('dialog');
   await form.getByLabel('Given name').fill('Asher');
   await form.getByLabel('Family name').fill('Tolly');
-  await form.getByRole('button', { name: 'Save' }).click();
+  await form.getByRole('button', { name: 'Add', exact: true }).click();
   await expect(dossier().getByRole('heading', { name: 'Asher Tolly' })).toBeVisible();
   await dossier().getByRole('button', { name: 'More acts' }).click();
   await page.getByRole('menuitem', { name: 'Archive this contact' }).click();
@@ -419,7 +419,7 @@ test('15. who is of no use any more is archived and deleted, and is back by one 
   await page.getByRole('menuitem', { name: 'Delete this contact' }).click();
   await expect(row('Asher Tolly')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(row('Asher Tolly')).toBeVisible();
+  await row('Asher Tolly').getByRole('button', { name: 'Asher Tolly' }).click();
   await dossier().getByRole('button', { name: 'More acts' }).click();
   await page.getByRole('menuitem', { name: 'Take it out of the archive' }).click();
   await expect(row('Asher Tolly')).toHaveCount(0);
@@ -439,7 +439,7 @@ test('a company rolls up its people, deals and journal, and has sites', async ()
 
 test('on the road: People, Tasks and Jot at 390 x 844', async () => {
   await page.setViewportSize({ width: 390, height: 844 });
-  for (const path of ['/people', '/tasks', '/people/doubles']) {
+  for (const path of ['/people', '/tasks', '/people/duplicates']) {
     await go(path);
     await expect(page.getByRole('main')).toBeVisible();
     await expectAccessible(page);

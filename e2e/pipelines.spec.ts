@@ -44,7 +44,7 @@ test('a stage that goes is not left without a home for its deals, and none is lo
   await admin.getByRole('button', { name: 'remove', exact: true }).nth(1).click();
   await expect(admin.getByLabel('Deals in “Survey” go to')).toHaveValue(/./);
   await admin.getByLabel('Deals in “Survey” go to').selectOption({ label: 'Inquiry' });
-  await admin.getByRole('button', { name: 'See what it does' }).click();
+  await admin.getByRole('button', { name: 'Preview changes' }).click();
   const table = admin.getByRole('table', { name: 'What this does' });
   await expect(table.getByRole('row', { name: new RegExp(`^Inquiry ${both} `) })).toBeVisible();
   await expectAccessible(admin);
@@ -58,13 +58,13 @@ test('a stage that goes is not left without a home for its deals, and none is lo
 
 test('deals go to another pipeline stage by stage, one of them by its own dialog', async () => {
   await open(admin, '/settings?part=pipelines');
-  await admin.getByRole('button', { name: 'a new one' }).click();
+  await admin.getByRole('button', { name: 'New pipeline' }).click();
   await admin.getByLabel('Name', { exact: true }).fill('Abroad');
   await admin.getByLabel('Stage', { exact: true }).fill('Asked');
   await admin.getByLabel('Chance, %').fill('15');
   await admin.getByRole('button', { name: 'add a stage' }).click();
   await admin.getByLabel('Stage', { exact: true }).nth(1).fill('Offer');
-  await admin.getByRole('button', { name: 'Make the pipeline' }).click();
+  await admin.getByRole('button', { name: 'Create pipeline' }).click();
   await expect(admin.getByText('Abroad is added.')).toBeVisible();
 
   await open(rep, '/deals');

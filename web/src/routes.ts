@@ -31,13 +31,13 @@ export const routes: Routes = [
       },
       {
         path: 'people/import',
-        title: 'Bring people in · Ash Kettle',
+        title: 'Import people · Ash Kettle',
         loadComponent: () => import('./features/contacts/import-page').then((m) => m.ImportPage),
       },
       {
-        path: 'people/doubles',
-        title: 'Doubles · Ash Kettle',
-        loadComponent: () => import('./features/contacts/doubles-page').then((m) => m.DoublesPage),
+        path: 'people/duplicates',
+        title: 'Duplicates · Ash Kettle',
+        loadComponent: () => import('./features/contacts/duplicates-page').then((m) => m.DuplicatesPage),
       },
       {
         path: 'people/companies',

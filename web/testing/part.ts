@@ -11,7 +11,7 @@ import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import { provideRouter } from '@angular/router';
 import type { JournalEntry } from '@kettle/contract';
-import { Here } from '../src/services/here';
+import { CurrentUser } from '../src/services/current-user';
 
 const iconNames =
   'call email text meeting visit other note system close search person pin open plus up down right clock keys more bell company deal file undo'.split(
@@ -73,7 +73,7 @@ export async function showPart<Shown>(
   const registry = TestBed.inject(MatIconRegistry);
   for (const name of iconNames)
     registry.addSvgIconLiteral(name, TestBed.inject(DomSanitizer).bypassSecurityTrustHtml('<svg></svg>'));
-  TestBed.inject(Here).enter({
+  TestBed.inject(CurrentUser).enter({
     person: {
       id: 'me',
       name: 'Imogen Thorne',

@@ -32,7 +32,7 @@ const cadenceStepPlain = z.object({
   mode: stepMode.default('by-hand'),
   /** What is written; with several, each run gets one of them, so that they can be compared. */
   templateIds: z.array(templateId).max(4, 'at most four variants').default([]),
-  /** Passed over when one of these is seen while the step waits. */
+  /** Skipped when one of these is seen while the step waits. */
   skipWhen: z.array(runSign).max(3).default([]),
 });
 

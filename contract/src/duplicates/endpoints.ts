@@ -1,5 +1,5 @@
 export const duplicatesEndpoints = {
-  likeContacts: 'POST /api/contacts/like',
+  similarContacts: 'POST /api/contacts/similar',
   listPairs: 'GET /api/contacts/pairs',
   dismissPair: 'POST /api/contacts/pairs/dismiss',
   mergeContacts: 'POST /api/contacts/merge',

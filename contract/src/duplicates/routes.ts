@@ -1,14 +1,14 @@
 import * as z from 'zod';
 import { mergeId } from '../base/ids';
 import { byId, ok, type RouteSpec } from '../base/route';
-import { likeContact, likeDraft, likelyPairs, mergeContacts, mergeList, merged, pairIds } from './schemas';
+import { similarContact, similarTo, likelyPairs, mergeContacts, mergeList, merged, pairIds } from './schemas';
 
 export const duplicatesRoutes = {
-  likeContacts: {
+  similarContacts: {
     access: 'rep',
     summary: 'Who is likely the same as somebody being typed in, with evidence',
-    body: likeDraft,
-    reply: z.object({ like: z.array(likeContact) }),
+    body: similarTo,
+    reply: z.object({ like: z.array(similarContact) }),
   },
   listPairs: { access: 'rep', summary: 'Contacts that are likely the same', reply: likelyPairs },
   dismissPair: { access: 'rep', summary: 'Two contacts are two people', body: pairIds, reply: ok },

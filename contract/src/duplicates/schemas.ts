@@ -16,7 +16,7 @@ export const likeness = z.enum(['certain', 'likely']);
 
 export type Likeness = z.infer<typeof likeness>;
 
-export const likeDraft = z.object({
+export const similarTo = z.object({
   givenName: z.string().trim().max(80).default(''),
   familyName: z.string().trim().max(80).default(''),
   companyName: z.string().trim().max(160).default(''),
@@ -30,16 +30,16 @@ export const likeDraft = z.object({
   except: contactId.optional(),
 });
 
-export type LikeDraft = z.output<typeof likeDraft>;
+export type LikeDraft = z.output<typeof similarTo>;
 
-export const likeContact = z.object({
+export const similarContact = z.object({
   contact: contactRow,
   likeness,
   score: z.number(),
   evidence: z.array(evidence),
 });
 
-export type LikeContact = z.infer<typeof likeContact>;
+export type SimilarContact = z.infer<typeof similarContact>;
 
 export const likelyPairs = z.object({
   pairs: z.array(

@@ -23,7 +23,7 @@ export const journalRoutes = {
   writeNote: { access: 'rep', summary: 'Write a note', body: writeNote, reply: ok },
   undoLog: {
     access: 'rep',
-    summary: 'Take back a log made a moment ago',
+    summary: 'Undo a log made a moment ago',
     params: byId.extend({ id: entryId }),
     reply: ok,
   },

@@ -6,7 +6,7 @@ import { countryCode, instant, line, plainDate, resolved, version } from '../bas
 import { tetherState, warmth } from '../base/words';
 import { createContact, tetherFacts } from '../contacts';
 import { dealFields, dealRow } from '../deals';
-import { likeContact } from '../duplicates';
+import { similarContact } from '../duplicates';
 import { nextStep } from '../journal';
 
 /** Where a lead stands. The first three follow from what happens; the last two are decided. */
@@ -131,7 +131,7 @@ export const reviveLead = z.object({ version, status: z.enum(['untried', 'trying
 export const qualifyPlan = z.object({
   lead,
   /** Others who are likely the same person, strongest first. */
-  people: z.array(likeContact),
+  people: z.array(similarContact),
   companies: z.array(
     z.object({ id: companyId, name: z.string(), city: z.string().nullable(), why: z.string() }),
   ),

@@ -136,7 +136,7 @@ export const mailSettings = z.object({
   paceSeconds: z.int().min(0).max(3600),
   tracksOpens: z.boolean(),
   tracksClicks: z.boolean(),
-  /** Seconds a mail written by hand waits, so that it can be taken back. */
+  /** Seconds a mail written by hand waits, so that it can be undone. */
   graceSeconds: z.int().min(0).max(600),
 });
 

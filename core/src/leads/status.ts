@@ -11,7 +11,7 @@ export const isLive = (status: LeadStatus): status is LiveStatus =>
 /**
  * Where a lead stands by what happened since it was last set by hand: the first touch that goes out makes it `trying`, a
  * reply or a held conversation `in-talks`. What happened never takes it back behind what a person said; when an entry of
- * the journal is taken back, so is what it brought. Qualified and set aside stay as they are.
+ * the journal is undone, so is what it brought. Qualified and set aside stay as they are.
  */
 export function leadStatusAfter(
   byHand: { readonly status: LeadStatus; readonly at: Instant },

@@ -1,13 +1,13 @@
 import { inject, Pipe, type PipeTransform } from '@angular/core';
 import { sayMoney } from '@kettle/core/money';
 import { sayDate, sayDay, sayShortDay } from '@kettle/core/time';
-import { Here } from '../services/here';
+import { CurrentUser } from '../services/current-user';
 
 /** Minor units as money, of the organisation's currency unless another one is named. */
 @Pipe({ name: 'money' })
 export class MoneyPipe implements PipeTransform {
-  private readonly here = inject(Here);
-  transform(amountMinor: number, currency = this.here.currency()): string {
+  private readonly user = inject(CurrentUser);
+  transform(amountMinor: number, currency = this.user.currency()): string {
     return sayMoney(amountMinor, currency);
   }
 }
@@ -15,10 +15,10 @@ export class MoneyPipe implements PipeTransform {
 /** A date as "in 3 days · Thu 26 Nov", or shorter. */
 @Pipe({ name: 'day' })
 export class DayPipe implements PipeTransform {
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   transform(date: string | null, how: 'full' | 'short' | 'date' = 'full'): string {
     if (date === null) return '—';
-    const today = this.here.today();
+    const today = this.user.today();
     if (how === 'short') return sayShortDay(date, today);
     return how === 'date' ? sayDate(date, today) : sayDay(date, today);
   }
@@ -27,10 +27,10 @@ export class DayPipe implements PipeTransform {
 /** An instant as the reader's day and time, "Thu 19 Nov 14:05" or "today 14:05". */
 @Pipe({ name: 'moment' })
 export class MomentPipe implements PipeTransform {
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   transform(at: string): string {
-    const date = this.here.dateOf(at);
-    const day = date === this.here.today() ? 'today' : sayDate(date, this.here.today());
-    return `${day} ${this.here.timeOf(at)}`;
+    const date = this.user.dateOf(at);
+    const day = date === this.user.today() ? 'today' : sayDate(date, this.user.today());
+    return `${day} ${this.user.timeOf(at)}`;
   }
 }

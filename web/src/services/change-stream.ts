@@ -2,14 +2,14 @@ import { inject, Injectable, signal } from '@angular/core';
 import type { ChangeNotice, ChangeTopic } from '@kettle/contract';
 import { debounceTime, filter, type Observable, Subject } from 'rxjs';
 import { endpoints } from '@kettle/contract/endpoints';
-import { Here } from './here';
+import { CurrentUser } from './current-user';
 
 const settleMillis = 120;
 
 /** What changes on the server while this browser is open. The browser itself reconnects and asks for what it missed. */
 @Injectable({ providedIn: 'root' })
 export class ChangeStream {
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   private readonly notices = new Subject<ChangeNotice | 'resync'>();
   private source: EventSource | null = null;
   private readonly connected = signal(true);
@@ -20,7 +20,7 @@ export class ChangeStream {
   open(): void {
     if (this.source !== null || typeof EventSource === 'undefined') return;
     const path = endpoints.changes.split(' ')[1]!;
-    const after = this.here.session()?.lastChange;
+    const after = this.user.session()?.lastChange;
     const source = new EventSource(after ? `${path}?after=${after}` : path);
     this.source = source;
     source.addEventListener('change', (event) =>

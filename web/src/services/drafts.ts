@@ -1,10 +1,10 @@
 import { inject, Injectable } from '@angular/core';
-import { Here } from './here';
+import { CurrentUser } from './current-user';
 
 /** Half-written text that survives a reload, kept on this machine for the person who wrote it. */
 @Injectable({ providedIn: 'root' })
 export class Drafts {
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
 
   read(key: string): string {
     return this.storage()?.getItem(this.nameOf(key)) ?? '';
@@ -31,7 +31,7 @@ export class Drafts {
   }
 
   private nameOf(key: string): string {
-    return `kettle.draft.${this.here.person()?.id ?? 'nobody'}.${key}`;
+    return `kettle.draft.${this.user.person()?.id ?? 'nobody'}.${key}`;
   }
 
   /** Storage can be switched off in the browser; drafts are then kept for as long as the page is. */

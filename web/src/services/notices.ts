@@ -8,7 +8,7 @@ const shownMillis = 6000;
 @Injectable({ providedIn: 'root' })
 export class Notices {
   private readonly bar = inject(MatSnackBar);
-  /** The line on screen whose act can be taken back. */
+  /** The line on screen whose act can be undone. */
   private back: MatSnackBarRef<TextOnlySnackBar> | null = null;
 
   say(words: string, undo?: () => void): void {
@@ -22,7 +22,7 @@ export class Notices {
   }
 
   /** Takes back what the line on screen says was done, as its button does. */
-  takeBack(): void {
+  undoLast(): void {
     this.back?.dismissWithAction();
   }
 

@@ -7,7 +7,7 @@ import { sayDate } from '@kettle/core/time';
 import { Api } from '../api/api';
 import { reading } from '../api/reading';
 import { ChangeStream } from '../services/change-stream';
-import { Here } from '../services/here';
+import { CurrentUser } from '../services/current-user';
 import { layOutDay, type DayLayout } from './day-layout';
 
 /** Today's hours along the left edge: meetings as blocks, promises, the free minutes between them, the line of now. */
@@ -21,12 +21,12 @@ import { layOutDay, type DayLayout } from './day-layout';
 export class DaySpine {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   readonly isOpen = input.required<boolean>();
   readonly fold = output();
 
   private readonly day = reading((_: null) => this.api.call('spine'));
-  protected readonly title = computed(() => sayDate(this.here.today(), this.here.today()));
+  protected readonly title = computed(() => sayDate(this.user.today(), this.user.today()));
   protected readonly layout = computed((): DayLayout | null => {
     const spine = this.day.value();
     return spine === null ? null : this.layOut(spine);
@@ -57,6 +57,6 @@ export class DaySpine {
   }
 
   private layOut(spine: Spine): DayLayout {
-    return layOutDay(spine, this.here.now(), (at) => this.here.minuteOf(at));
+    return layOutDay(spine, this.user.now(), (at) => this.user.minuteOf(at));
   }
 }

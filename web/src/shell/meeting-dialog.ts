@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { localMoment, sayMinute } from '@kettle/core/time';
 import { Api, problemOf, type ApiProblem } from '../api/api';
-import { Here } from '../services/here';
+import { CurrentUser } from '../services/current-user';
 import { Notices } from '../services/notices';
 
 /** Puts a meeting into a gap of today. */
@@ -42,7 +42,7 @@ import { Notices } from '../services/notices';
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main" [disabled]="!title.trim()">Put it there</button>
       </mat-dialog-actions>
     </form>
@@ -50,7 +50,7 @@ import { Notices } from '../services/notices';
 })
 export class MeetingDialog {
   private readonly api = inject(Api);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   private readonly dialog = inject(MatDialogRef<MeetingDialog>);
   private readonly asked = inject<{ startMinute: number; minutes: number }>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(null);
@@ -62,7 +62,7 @@ export class MeetingDialog {
 
   protected save(): void {
     const [hour = 0, minute = 0] = this.start.split(':').map(Number);
-    const at = (minutes: number) => localMoment(this.here.today(), minutes, this.here.zone());
+    const at = (minutes: number) => localMoment(this.user.today(), minutes, this.user.zone());
     const startMinute = hour * 60 + minute;
     const times = { startsAt: at(startMinute), endsAt: at(startMinute + Number(this.minutes)) };
     const body = {
@@ -87,7 +87,7 @@ export class MeetingDialog {
     <mat-dialog-content><p>Taking it off the day gives its minutes back to the Round.</p></mat-dialog-content>
     <mat-dialog-actions align="end">
       <button class="act" mat-dialog-close>Keep it</button>
-      <button class="act" (click)="remove()">Take it off</button>
+      <button class="act" (click)="remove()">Remove</button>
     </mat-dialog-actions>
   `,
 })

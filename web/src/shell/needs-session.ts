@@ -2,18 +2,18 @@ import { inject } from '@angular/core';
 import { type CanActivateFn, Router } from '@angular/router';
 import { catchError, map, of } from 'rxjs';
 import { Api, problemOf } from '../api/api';
-import { Here } from '../services/here';
+import { CurrentUser } from '../services/current-user';
 
 /** Lets nobody in who is not signed in, and remembers where they wanted to go. */
 export const needsSession: CanActivateFn = (_route, state) => {
-  const here = inject(Here);
+  const user = inject(CurrentUser);
   const router = inject(Router);
-  if (here.session() !== null) return true;
+  if (user.session() !== null) return true;
   return inject(Api)
     .call('session')
     .pipe(
       map((session) => {
-        here.enter(session);
+        user.enter(session);
         return true;
       }),
       catchError((error: unknown) => {

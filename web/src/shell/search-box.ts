@@ -23,7 +23,7 @@ import {
 } from 'rxjs';
 import { Api } from '../api/api';
 import { Keys } from '../services/keys';
-import { Opened, type OpenedRecord } from '../services/opened';
+import { SelectedRecord, type RecordRef } from '../services/selected-record';
 
 const settleMillis = 120;
 const notesSettleMillis = 350;
@@ -142,7 +142,7 @@ const notesSettleMillis = 350;
 })
 export class SearchBox {
   private readonly api = inject(Api);
-  private readonly opened = inject(Opened);
+  private readonly selected = inject(SelectedRecord);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly icons = { contact: 'person', company: 'company', deal: 'deal', note: 'note' };
   protected readonly words = signal('');
@@ -206,7 +206,7 @@ export class SearchBox {
 
   protected take(hit: SearchHit): void {
     const record = recordOf(hit);
-    if (record !== null) this.opened.open(record);
+    if (record !== null) this.selected.open(record);
     this.words.set('');
     this.found.set([]);
     this.box().nativeElement.blur();
@@ -214,7 +214,7 @@ export class SearchBox {
 }
 
 /** What a hit opens: itself, or whom the note is about. */
-function recordOf(hit: SearchHit): OpenedRecord | null {
+function recordOf(hit: SearchHit): RecordRef | null {
   if (hit.kind !== 'note') return { kind: hit.kind, id: hit.id };
   if (hit.contactId !== null) return { kind: 'contact', id: hit.contactId };
   if (hit.dealId !== null) return { kind: 'deal', id: hit.dealId };

@@ -3,7 +3,7 @@ import { TestBed } from '@angular/core/testing';
 import type { Spine } from '@kettle/contract';
 import { layOutDay } from './day-layout';
 import { Drafts } from '../services/drafts';
-import { Here } from '../services/here';
+import { CurrentUser } from '../services/current-user';
 import { Keys } from '../services/keys';
 
 beforeEach(() => TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] }));
@@ -59,21 +59,21 @@ describe('keys', () => {
 describe('here', () => {
   const person = { id: 'p1', zone: 'Asia/Kolkata' };
   test('shows the server’s time in the reader’s zone, and another zone’s beside it', () => {
-    const here = TestBed.inject(Here);
-    here.enter({ person, now: '2026-11-24T20:00:00.000Z', currency: 'GBP' } as never);
-    expect(here.today()).toBe('2026-11-25');
-    expect(here.timeOf('2026-11-24T20:00:00.000Z')).toBe('01:30');
-    expect(here.timeOf('2026-11-24T20:00:00.000Z', 'Europe/Lisbon')).toBe('20:00');
-    expect(here.minuteOf('2026-11-24T20:00:00.000Z')).toBe(90);
+    const user = TestBed.inject(CurrentUser);
+    user.enter({ person, now: '2026-11-24T20:00:00.000Z', currency: 'GBP' } as never);
+    expect(user.today()).toBe('2026-11-25');
+    expect(user.timeOf('2026-11-24T20:00:00.000Z')).toBe('01:30');
+    expect(user.timeOf('2026-11-24T20:00:00.000Z', 'Europe/Lisbon')).toBe('20:00');
+    expect(user.minuteOf('2026-11-24T20:00:00.000Z')).toBe(90);
   });
 
   test('drafts are kept for the person who wrote them', () => {
-    const here = TestBed.inject(Here);
+    const user = TestBed.inject(CurrentUser);
     const drafts = TestBed.inject(Drafts);
-    here.enter({ person, now: '2026-11-24T20:00:00.000Z', currency: 'GBP' } as never);
+    user.enter({ person, now: '2026-11-24T20:00:00.000Z', currency: 'GBP' } as never);
     drafts.keep('walk.x', 'half a thou');
     expect(drafts.read('walk.x')).toBe('half a thou');
-    here.enter({
+    user.enter({
       person: { ...person, id: 'p2' },
       now: '2026-11-24T20:00:00.000Z',
       currency: 'GBP',

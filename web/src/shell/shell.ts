@@ -9,11 +9,11 @@ import { Dossier } from '../features/dossier/index';
 import { openWrite } from '../features/mail/index';
 import { ChangeStream } from '../services/change-stream';
 import { DaySpine } from './day-spine';
-import { Here } from '../services/here';
+import { CurrentUser } from '../services/current-user';
 import { Keys } from '../services/keys';
 import { NotificationBell } from './notification-bell';
 import { Notices } from '../services/notices';
-import { Opened } from '../services/opened';
+import { SelectedRecord } from '../services/selected-record';
 import { Origin } from '../services/origin';
 import { SearchBox } from './search-box';
 import { Theme, type ThemeName } from '../services/theme';
@@ -61,8 +61,8 @@ export class Shell {
   private readonly keys = inject(Keys);
   /** Woken with the frame, so that it sees every place that is gone to. */
   private readonly origin = inject(Origin);
-  protected readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
   protected readonly theme = inject(Theme);
 
   protected readonly places = places;
@@ -70,7 +70,7 @@ export class Shell {
   protected readonly isSpineOpen = signal(localStorage.getItem('kettle.spine') !== 'folded');
   protected readonly isSheetOpen = signal(false);
   protected readonly initials = computed(() => {
-    const [first = '', ...rest] = (this.here.person()?.name ?? '').split(' ');
+    const [first = '', ...rest] = (this.user.person()?.name ?? '').split(' ');
     return `${first.charAt(0)}. ${rest.at(-1) ?? ''}`.trim();
   });
 
@@ -92,8 +92,8 @@ export class Shell {
       { keys: 'c', words: 'Log a call with whoever is open', act: () => this.logCall() },
       { keys: 'm', words: 'Write a mail to whoever is open', act: () => this.writeMail() },
       { keys: 'o', words: 'Open the dossier as a page', act: () => this.openPage() },
-      { keys: 'Escape', words: 'Close the dossier', act: () => this.opened.open(null) },
-      { keys: '$mod+z', words: 'Take back what was just done', act: () => this.notices.takeBack() },
+      { keys: 'Escape', words: 'Close the dossier', act: () => this.selected.open(null) },
+      { keys: '$mod+z', words: 'Undo what was just done', act: () => this.notices.undoLast() },
       { keys: '[', words: 'Fold the day away', act: () => this.foldSpine() },
     );
   }
@@ -101,7 +101,7 @@ export class Shell {
   protected async jot(): Promise<void> {
     const { JotDialog } = await import('../features/jot/jot-dialog');
     this.dialog.open(JotDialog, {
-      data: this.opened.contactId(),
+      data: this.selected.contactId(),
       width: '680px',
       maxWidth: '96vw',
       position: { top: '64px' },
@@ -110,8 +110,8 @@ export class Shell {
   }
 
   private async planTask(): Promise<void> {
-    const record = this.opened.record();
-    const contactId = this.opened.contactId();
+    const record = this.selected.record();
+    const contactId = this.selected.contactId();
     const dealId = record?.kind === 'deal' ? record.id : null;
     if (contactId === null && dealId === null) {
       this.notices.say('Open a person or a deal first: a task is about somebody.');
@@ -122,13 +122,13 @@ export class Shell {
   }
 
   private logCall(): void {
-    const contact = this.opened.contactId();
+    const contact = this.selected.contactId();
     if (contact === null) this.notices.say('Open a person first: a log is about somebody.');
     else void this.router.navigate(['/walk'], { queryParams: { contact, by: 'call' } });
   }
 
   private writeMail(): void {
-    const contactId = this.opened.contactId();
+    const contactId = this.selected.contactId();
     if (contactId === null) this.notices.say('Open a person first: a mail goes to somebody.');
     else openWrite(this.dialog, { channel: 'email', contactId }).subscribe();
   }
@@ -143,8 +143,8 @@ export class Shell {
   }
 
   protected openPage(): void {
-    const record = this.opened.record();
-    if (record !== null) void this.router.navigateByUrl(this.opened.pathOf(record));
+    const record = this.selected.record();
+    if (record !== null) void this.router.navigateByUrl(this.selected.pathOf(record));
   }
 
   protected async showKeys(): Promise<void> {
@@ -156,7 +156,7 @@ export class Shell {
     this.api.call('signOut').subscribe({
       next: () => {
         this.stream.close();
-        this.here.leave();
+        this.user.leave();
         void this.router.navigateByUrl('/sign-in');
       },
       error: (error: unknown) => this.notices.problem(error),

@@ -1,53 +1,51 @@
-import type { editEntry, entryHistory, removeEntry, writeComment, writeNote } from '@kettle/contract';
+import type {
+  editEntry,
+  entryHistory,
+  removeEntry as removing,
+  writeComment,
+  writeNote,
+} from '@kettle/contract';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { notify } from '../../records/notifications/index';
-import { type SignedIn, assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/users/index';
 import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
 import { insertEntries } from '../../records/entries/index';
-import { type PersonWork, work } from '../../platform/work/work';
+import type { PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 /** Writes a note about people, a company or a deal; sent again by its id it changes nothing. */
-export async function addNote(
-  services: Services,
-  who: SignedIn,
-  body: z.output<typeof writeNote>,
-): Promise<void> {
-  const { clock } = services;
-  await work(services, who, async (w) => {
-    const now = clock.now();
-    if (body.at !== null && body.at > now) throw new Problem('in-the-future');
-    const about = await readAbout(w, body);
-    await assertMayChange(w, who, about.ownerId);
-    const isKnown = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(body.id) });
-    if (isKnown.length > 0) return;
-    const nothing = {
-      direction: null,
-      outcomeId: null,
-      outcomeLabel: null,
-      minutes: null,
-      taskId: null,
-      runId: null,
-    };
-    const text = body.isRich ? cleanRichText(body.body) : body.body;
-    if (text.trim() === '')
-      throw new Problem('invalid-request', {}, { fields: [{ path: 'body', message: 'must not be empty' }] });
-    const entry = {
-      ...nothing,
-      ...body,
-      body: text,
-      at: body.at ?? now,
-      kind: 'note',
-      counts: 'none',
-    } as const;
-    await insertEntries(w, [{ ...entry, userId: who.id, companyId: body.companyId ?? about.companyId }], now);
-  });
+export async function addNote(w: PersonWork, body: z.output<typeof writeNote>): Promise<void> {
+  const now = w.now;
+  if (body.at !== null && body.at > now) throw new Problem('in-the-future');
+  const about = await readAbout(w, body);
+  await assertMayChange(w, w.who, about.ownerId);
+  const isKnown = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(body.id) });
+  if (isKnown.length > 0) return;
+  const nothing = {
+    direction: null,
+    outcomeId: null,
+    outcomeLabel: null,
+    minutes: null,
+    taskId: null,
+    runId: null,
+  };
+  const text = body.isRich ? cleanRichText(body.body) : body.body;
+  if (text.trim() === '')
+    throw new Problem('invalid-request', {}, { fields: [{ path: 'body', message: 'must not be empty' }] });
+  const entry = {
+    ...nothing,
+    ...body,
+    body: text,
+    at: body.at ?? now,
+    kind: 'note',
+    counts: 'none',
+  } as const;
+  await insertEntries(w, [{ ...entry, userId: w.who.id, companyId: body.companyId ?? about.companyId }], now);
 }
 
 async function readAbout(
@@ -89,67 +87,55 @@ async function lockEntry(w: PersonWork, id: string): Promise<LockedEntry> {
  * @throws Problem `stale`, `in-the-future`, `not-yours`, `not-allowed` for the system's own
  */
 export async function changeEntry(
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   id: string,
   body: z.output<typeof editEntry>,
 ): Promise<void> {
-  await withEntry(services, who, id, body.version, async (w, entry) => {
-    if (body.at > w.now) throw new Problem('in-the-future');
-    const text = entry.is_rich === 1 ? cleanRichText(body.body) : body.body;
-    await w.change(
-      `INSERT INTO entry_before (entry_id, number, body, at, edited_by, edited_at)
-       SELECT :id, COUNT(*) + 1, :body, :at, :user, :now FROM entry_before WHERE entry_id = :id`,
-      { id: bytesOf(id), body: entry.body, at: entry.at, user: bytesOf(who.id), now: sqlInstant(w.now) },
-    );
-    const moved = { id: bytesOf(id), at: sqlInstant(body.at) };
-    await w.change(
-      `UPDATE journal_entry SET body = :body, at = :at, minutes = :minutes, edited_at = :now, version = version + 1
-        WHERE id = :id`,
-      { ...moved, body: text, minutes: body.minutes, now: sqlInstant(w.now) },
-    );
-    await w.change('UPDATE entry_person SET at = :at WHERE entry_id = :id', moved);
-  });
+  const entry = await lockAsSeen(w, id, body.version);
+  if (body.at > w.now) throw new Problem('in-the-future');
+  const text = entry.is_rich === 1 ? cleanRichText(body.body) : body.body;
+  await w.change(
+    `INSERT INTO entry_before (entry_id, number, body, at, edited_by, edited_at)
+     SELECT :id, COUNT(*) + 1, :body, :at, :user, :now FROM entry_before WHERE entry_id = :id`,
+    { id: bytesOf(id), body: entry.body, at: entry.at, user: bytesOf(w.who.id), now: sqlInstant(w.now) },
+  );
+  const moved = { id: bytesOf(id), at: sqlInstant(body.at) };
+  await w.change(
+    `UPDATE journal_entry SET body = :body, at = :at, minutes = :minutes, edited_at = :now, version = version + 1
+      WHERE id = :id`,
+    { ...moved, body: text, minutes: body.minutes, now: sqlInstant(w.now) },
+  );
+  await w.change('UPDATE entry_person SET at = :at WHERE entry_id = :id', moved);
 }
 
 /** Marks an entry as removed: it counts for nothing and is shown only when asked for. */
-export async function takeEntryAway(
-  services: Services,
-  who: SignedIn,
+export async function removeEntry(
+  w: PersonWork,
   id: string,
-  body: z.output<typeof removeEntry>,
+  { version }: z.output<typeof removing>,
 ): Promise<void> {
-  await withEntry(services, who, id, body.version, async (w, entry) => {
-    if (entry.removed_at !== null) throw new Problem('already-done');
-    await w.change(
-      'UPDATE journal_entry SET removed_at = :now, removed_by = :user, version = version + 1 WHERE id = :id',
-      { id: bytesOf(id), now: sqlInstant(w.now), user: bytesOf(who.id) },
-    );
-  });
+  const entry = await lockAsSeen(w, id, version);
+  if (entry.removed_at !== null) throw new Problem('already-done');
+  await w.change(
+    'UPDATE journal_entry SET removed_at = :now, removed_by = :user, version = version + 1 WHERE id = :id',
+    { id: bytesOf(id), now: sqlInstant(w.now), user: bytesOf(w.who.id) },
+  );
 }
 
-export async function bringEntryBack(services: Services, who: SignedIn, id: string): Promise<void> {
-  await withEntry(services, who, id, null, async (w) => {
-    await w.change(
-      'UPDATE journal_entry SET removed_at = NULL, removed_by = NULL, version = version + 1 WHERE id = :id',
-      { id: bytesOf(id) },
-    );
-  });
+/** Undoes a removal. */
+export async function restoreEntry(w: PersonWork, id: string): Promise<void> {
+  await lockEntry(w, id);
+  await w.change(
+    'UPDATE journal_entry SET removed_at = NULL, removed_by = NULL, version = version + 1 WHERE id = :id',
+    { id: bytesOf(id) },
+  );
 }
 
-async function withEntry(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  version: number | null,
-  act: (w: PersonWork, entry: LockedEntry) => Promise<void>,
-): Promise<void> {
-  await work(services, who, async (w) => {
-    const entry = await lockEntry(w, id);
-    if (version !== null && entry.version !== version)
-      throw new Problem('stale', {}, { current: (await readEntries(w, [bytesOf(id)]))[0] });
-    await act(w, entry);
-  });
+async function lockAsSeen(w: PersonWork, id: string, version: number): Promise<LockedEntry> {
+  const entry = await lockEntry(w, id);
+  if (entry.version !== version)
+    throw new Problem('stale', {}, { current: (await readEntries(w, [bytesOf(id)]))[0] });
+  return entry;
 }
 
 /** What an entry said before each of its edits, oldest first. */
@@ -177,41 +163,37 @@ export async function readHistory(db: Queryable, id: string): Promise<z.output<t
 
 /** Comments on an entry; whoever is named with an @ is told, and who wrote the entry. */
 export async function addComment(
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   entryId: string,
   body: z.output<typeof writeComment>,
 ): Promise<void> {
-  const { clock } = services;
-  await work(services, who, async (w) => {
-    const now = clock.now();
-    const [entry] = await readEntries(w, [bytesOf(entryId)]);
-    if (!entry) throw new Problem('not-found');
-    const added = await w.change(
-      'INSERT IGNORE INTO entry_comment (id, entry_id, user_id, body, created_at) VALUES (:id, :entry, :user, :body, :now)',
-      {
-        id: bytesOf(body.id),
-        entry: bytesOf(entryId),
-        user: bytesOf(who.id),
-        body: body.body,
-        now: sqlInstant(now),
-      },
-    );
-    if (added === 0) return;
-    const people = await w.rows<Row<'app_user', 'id' | 'name'>>('SELECT id, name FROM app_user ORDER BY id');
-    const named = mentioned(
-      body.body,
-      people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),
-    );
-    const told = [...named, ...(entry.userId ? [entry.userId as string] : [])].filter((id) => id !== who.id);
-    const about = entry.contactName ?? entry.dealName ?? entry.companyName ?? 'an entry';
-    const path = entry.contactId
-      ? `/people/${entry.contactId}`
-      : entry.dealId
-        ? `/deals/${entry.dealId}`
-        : `/companies/${entry.companyId ?? ''}`;
-    await notify(w, told, `${who.name} on ${about}: ${body.body}`, path);
-  });
+  const now = w.now;
+  const [entry] = await readEntries(w, [bytesOf(entryId)]);
+  if (!entry) throw new Problem('not-found');
+  const added = await w.change(
+    'INSERT IGNORE INTO entry_comment (id, entry_id, user_id, body, created_at) VALUES (:id, :entry, :user, :body, :now)',
+    {
+      id: bytesOf(body.id),
+      entry: bytesOf(entryId),
+      user: bytesOf(w.who.id),
+      body: body.body,
+      now: sqlInstant(now),
+    },
+  );
+  if (added === 0) return;
+  const people = await w.rows<Row<'app_user', 'id' | 'name'>>('SELECT id, name FROM app_user ORDER BY id');
+  const named = mentioned(
+    body.body,
+    people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),
+  );
+  const told = [...named, ...(entry.userId ? [entry.userId as string] : [])].filter((id) => id !== w.who.id);
+  const about = entry.contactName ?? entry.dealName ?? entry.companyName ?? 'an entry';
+  const path = entry.contactId
+    ? `/people/${entry.contactId}`
+    : entry.dealId
+      ? `/deals/${entry.dealId}`
+      : `/companies/${entry.companyId ?? ''}`;
+  await notify(w, told, `${w.who.name} on ${about}: ${body.body}`, path);
 }
 
 /** Colleagues named with an @, by their whole name or a given name that only one of them has. */

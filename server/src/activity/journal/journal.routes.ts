@@ -1,6 +1,7 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { addComment, addNote, bringEntryBack, changeEntry, readHistory, takeEntryAway } from './edit-entry';
+import { addComment, addNote, changeEntry, readHistory, removeEntry, restoreEntry } from './edit-entry';
+import { work } from '../../platform/work/work';
 import { readJournal } from './list-journal';
 
 type Names =
@@ -18,24 +19,24 @@ export function journalRoutes(services: Services): Pick<Handlers, Names> {
   return {
     listJournal: ({ query, who }) => readJournal(services.database, query, who.zone),
     writeNote: async ({ who, body }) => {
-      await addNote(services, who, body);
+      await work(services, who, (w) => addNote(w, body));
       return ok;
     },
     editEntry: async ({ who, params, body }) => {
-      await changeEntry(services, who, params.id, body);
+      await work(services, who, (w) => changeEntry(w, params.id, body));
       return ok;
     },
     removeEntry: async ({ who, params, body }) => {
-      await takeEntryAway(services, who, params.id, body);
+      await work(services, who, (w) => removeEntry(w, params.id, body));
       return ok;
     },
     restoreEntry: async ({ who, params }) => {
-      await bringEntryBack(services, who, params.id);
+      await work(services, who, (w) => restoreEntry(w, params.id));
       return ok;
     },
     entryHistory: ({ params }) => readHistory(services.database, params.id),
     writeComment: async ({ who, params, body }) => {
-      await addComment(services, who, params.id, body);
+      await work(services, who, (w) => addComment(w, params.id, body));
       return ok;
     },
   };

@@ -18,7 +18,7 @@ export interface Work<Who extends SignedIn | null = SignedIn | null> extends Que
   readonly who: Who;
   readonly now: Instant;
   readonly services: Services;
-  /** It takes a change back: what followed from that change is taken back with it, and follows from nothing anew. */
+  /** It undoes a change: what followed from that change is undone with it, and follows from nothing anew. */
   readonly isUndo: boolean;
   /** The organisation's settings, read once. */
   settings(): Promise<AllSettings>;
@@ -57,7 +57,7 @@ export interface WorkOptions {
   readonly act?: string;
   /** Its rows are not told one by one to open browsers: bulk work, which tells its progress instead. */
   readonly isBulk?: boolean;
-  /** The change it takes back. */
+  /** The change it undoes. */
   readonly undoesId?: string;
 }
 

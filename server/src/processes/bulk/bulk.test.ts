@@ -51,7 +51,7 @@ test('it runs in parts, tells who failed and why, is in each journal, and can be
   expect(done).toMatchObject({ state: 'done', total: 6, waiting: 0, changed: 4, same: 1, failedCount: 1 });
   expect(done.failed).toEqual([{ contactId: theirs.id, name: theirs.name, reason: 'belongs to Rufus Dale' }]);
   expect((await journalOf(rep, { contactId: ids[1] }))[0]?.body).toBe('Source: web → fair');
-  // One of them is changed by hand before it is taken back.
+  // One of them is changed by hand before it is undone.
   const { version } = await get(ids[2]!);
   await rep.ok('changeCell', { params: { id: ids[2]! }, body: { version, field: 'source', value: 'shop' } });
   expect(await undo(done.id)).toMatchObject({ state: 'undone', changed: 3, kept: 1 });
@@ -80,7 +80,7 @@ test('tags are added and taken; those who had it keep it when undone', async () 
   expect([(await get(had.id)).tags, (await get(had2.id)).tags]).toEqual([['steam'], ['audit']]);
 });
 
-test('tasks are made for each owner; undo takes back those that nobody touched', async () => {
+test('tasks are made for each owner; undo removes those that nobody touched', async () => {
   const [one, two] = [await aContact(rep), await aContact(rep)];
   const done = await run(
     body(

@@ -44,77 +44,67 @@ export async function applyEvent(w: Work, stored: StoredRun, event: RunEvent): P
   if (!(await writeRun(w, stored, run, answered)))
     throw new Problem('stale', {}, { current: runSummaryOf(stored) });
   await noteEvent(w, stored.id, event);
-  const taskId = await carryOut(w, stored, effects, w.services.clock.now());
+  const taskId = await carryOut(w, stored, effects);
   return { run, taskId };
 }
 
-async function carryOut(
-  tx: Queryable,
-  stored: StoredRun,
-  effects: readonly RunEffect[],
-  now: string,
-): Promise<TaskId | null> {
+async function carryOut(w: Work, stored: StoredRun, effects: readonly RunEffect[]): Promise<TaskId | null> {
   let taskId: TaskId | null = null;
   for (const effect of effects) {
-    const made = await carryOutOne(tx, stored, effect, now);
+    const made = await carryOutOne(w, stored, effect);
     taskId = made ?? taskId;
   }
   return taskId;
 }
 
-async function carryOutOne(
-  tx: Queryable,
-  stored: StoredRun,
-  effect: RunEffect,
-  now: string,
-): Promise<TaskId | undefined> {
+async function carryOutOne(w: Work, stored: StoredRun, effect: RunEffect): Promise<TaskId | undefined> {
   const id = bytesOf(stored.id);
   const contact = bytesOf(stored.contactId);
   switch (effect.kind) {
     case 'create-task':
     case 'send': {
-      const companyId = await companyOf(tx, stored.contactId);
-      const [taskId] = await insertTasks(tx, [taskOfEffect(stored, companyId, effect)], now);
-      await noteReached(tx, stored, effect, now);
-      if (effect.kind === 'send' && taskId) await askToSendStep(tx, taskId, effect.at);
+      const companyId = await companyOf(w, stored.contactId);
+      const [taskId] = await insertTasks(w, [taskOfEffect(stored, companyId, effect)], w.now);
+      await noteReached(w, stored, effect);
+      if (effect.kind === 'send' && taskId) await askToSendStep(w, taskId, effect.at);
       return taskId;
     }
     case 'cancel-task':
-      await tx.change(
+      await w.change(
         `UPDATE task SET state = 'dropped', drop_reason = :reason, finished_at = :now, version = version + 1
           WHERE run_id = :id AND state = 'open'`,
-        { id, reason: effect.reason, now: sqlInstant(now) },
+        { id, reason: effect.reason, now: sqlInstant(w.now) },
       );
       for (const table of ['mail', 'text_message'])
-        await tx.change(
+        await w.change(
           `UPDATE ${table} SET state = 'withdrawn', said = :reason WHERE run_id = :id AND state = 'waiting'`,
           { id, reason: effect.reason },
         );
       return undefined;
     case 'mark-do-not-contact':
-      await tx.change(
+      await w.change(
         'INSERT IGNORE INTO do_not_contact (contact_id, channel, since, origin) VALUES (:contact, :channel, :now, :origin)',
-        { contact, channel: effect.channel, now: sqlInstant(now), origin: 'they asked' },
+        { contact, channel: effect.channel, now: sqlInstant(w.now), origin: 'they asked' },
       );
       return undefined;
     case 'mark-unusable': {
       const column = effect.channel === 'email' ? 'email_unusable' : 'phone_unusable';
-      await tx.change(`UPDATE contact SET ${column} = TRUE, version = version + 1 WHERE id = :contact`, {
+      await w.change(`UPDATE contact SET ${column} = TRUE, version = version + 1 WHERE id = :contact`, {
         contact,
       });
       return undefined;
     }
     case 'hand-over':
-      await tx.change(
+      await w.change(
         "UPDATE task SET owner_id = :owner, version = version + 1 WHERE run_id = :id AND state = 'open'",
         { id, owner: bytesOf(stored.ownerId) },
       );
       return undefined;
     case 'notify':
-      await writeSystemEntry(tx, {
+      await writeSystemEntry(w, {
         contactId: stored.contactId,
         body: `${stored.cadenceName}: ${effect.words}`,
-        now,
+        now: w.now,
       });
       return undefined;
   }

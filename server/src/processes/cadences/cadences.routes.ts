@@ -71,11 +71,14 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
     cadenceToFile: ({ params }) => cadenceToFile(database, params.id),
     readCadenceFile: ({ body }) => readCadenceFile(database, body),
     planExample: async ({ who, body }) => planExample(services, who, body),
-    saveCadence: ({ who, params, body }) => saveCadence(services, who, params.id, body),
+    saveCadence: async ({ who, params, body }) => {
+      await work(services, who, (w) => saveCadence(w, params.id, body));
+      return summaryOf(database, params.id);
+    },
     runTable: ({ who, params, query }) => readRunTable(database, who, params.id, query),
     cadenceResults: ({ params }) => readResults(database, params.id, clock.now()),
     listVersions: async ({ params }) => ({ versions: await listVersions(database, params.id) }),
-    moveRuns: ({ who, params, body }) => moveRuns(services, who, params.id, body),
+    moveRuns: ({ who, params, body }) => work(services, who, (w) => moveRuns(w, params.id, body)),
   };
 }
 

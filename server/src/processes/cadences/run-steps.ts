@@ -2,19 +2,19 @@ import { variantOf, type RunEffect, type RunEvent } from '@kettle/core/cadences'
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
+import type { Work } from '../../platform/work/work';
 import type { StoredRun } from './run-rows';
 
 type Planned = Extract<RunEffect, { kind: 'create-task' | 'send' }>;
 
 /** Notes that a run came to a step, and which of its templates it will get. */
 export async function noteReached(
-  tx: Queryable,
+  w: Work,
   { id, definition }: Pick<StoredRun, 'id' | 'definition'>,
   { step, channel }: Planned,
-  now: string,
 ): Promise<void> {
   const templateIds = definition.steps[step]?.templateIds ?? [];
-  await tx.change(
+  await w.change(
     `INSERT IGNORE INTO run_step (run_id, step, channel, template_id, reached_at)
      VALUES (:run, :step, :channel, :template, :now)`,
     {
@@ -22,7 +22,7 @@ export async function noteReached(
       step,
       channel,
       template: bytesOf(variantOf(templateIds, id, step)),
-      now: sqlInstant(now),
+      now: sqlInstant(w.now),
     },
   );
 }

@@ -6,12 +6,11 @@ import { isDuplicateKey, type Queryable } from '../../platform/database/database
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
-import type { Services } from '../../platform/services';
-import { type SignedIn, assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/users/index';
 import { applyEvent, settingOfRun } from './apply-event';
 import { listCadences, readCurrentVersion, readVersion } from './cadence-rows';
 import { readRunsOnVersion, type StoredRun } from './run-rows';
-import { type PersonWork, work } from '../../platform/work/work';
+import type { PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 export interface SavedCadence {
@@ -22,49 +21,41 @@ export interface SavedCadence {
 }
 
 /** Saves a cadence. Another definition is a new version; runs stay on theirs. @throws Problem `stale`, `already-exists` */
-export async function saveCadence(
-  services: Services,
-  who: SignedIn,
-  cadenceId: string,
-  saved: SavedCadence,
-): Promise<CadenceSummary> {
-  await work(services, who, async (w) => {
-    await w.rows('SELECT id FROM cadence WHERE id = :id FOR UPDATE', { id: bytesOf(cadenceId) });
-    const current = await readCurrentVersion(w, cadenceId);
-    const now = sqlInstant(w.now);
-    const isNew = !isDeepStrictEqual(current.definition, saved.definition);
-    const versionId = isNew ? newId<CadenceVersionId>() : current.id;
-    try {
-      const changed = await w.change(
-        `UPDATE cadence SET name = :name, current_version_id = :versionId, version = version + 1,
-                retired_at = ${saved.isRetired ? 'COALESCE(retired_at, :now)' : 'NULL'}
-          WHERE id = :id AND version = :version`,
-        {
-          id: bytesOf(cadenceId),
-          name: saved.name,
-          versionId: bytesOf(versionId),
-          version: saved.version,
-          now,
-        },
-      );
-      if (changed === 0) throw new Problem('stale', {}, { current: await summaryOf(w, cadenceId) });
-    } catch (error) {
-      if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${saved.name}”` });
-      throw error;
-    }
-    if (isNew)
-      await w.change(
-        `INSERT INTO cadence_version (id, cadence_id, number, definition, created_at)
-         SELECT :versionId, :id, MAX(number) + 1, :definition, :now FROM cadence_version WHERE cadence_id = :id`,
-        {
-          versionId: bytesOf(versionId),
-          id: bytesOf(cadenceId),
-          definition: JSON.stringify(saved.definition),
-          now,
-        },
-      );
-  });
-  return summaryOf(services.database, cadenceId);
+export async function saveCadence(w: PersonWork, cadenceId: string, saved: SavedCadence): Promise<void> {
+  await w.rows('SELECT id FROM cadence WHERE id = :id FOR UPDATE', { id: bytesOf(cadenceId) });
+  const current = await readCurrentVersion(w, cadenceId);
+  const now = sqlInstant(w.now);
+  const isNew = !isDeepStrictEqual(current.definition, saved.definition);
+  const versionId = isNew ? newId<CadenceVersionId>() : current.id;
+  try {
+    const changed = await w.change(
+      `UPDATE cadence SET name = :name, current_version_id = :versionId, version = version + 1,
+              retired_at = ${saved.isRetired ? 'COALESCE(retired_at, :now)' : 'NULL'}
+        WHERE id = :id AND version = :version`,
+      {
+        id: bytesOf(cadenceId),
+        name: saved.name,
+        versionId: bytesOf(versionId),
+        version: saved.version,
+        now,
+      },
+    );
+    if (changed === 0) throw new Problem('stale', {}, { current: await summaryOf(w, cadenceId) });
+  } catch (error) {
+    if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${saved.name}”` });
+    throw error;
+  }
+  if (isNew)
+    await w.change(
+      `INSERT INTO cadence_version (id, cadence_id, number, definition, created_at)
+       SELECT :versionId, :id, MAX(number) + 1, :definition, :now FROM cadence_version WHERE cadence_id = :id`,
+      {
+        versionId: bytesOf(versionId),
+        id: bytesOf(cadenceId),
+        definition: JSON.stringify(saved.definition),
+        now,
+      },
+    );
 }
 
 /** @throws Problem `not-found` */
@@ -96,39 +87,36 @@ export async function listVersions(db: Queryable, cadenceId: string): Promise<Ca
  * Takes the active runs of one version to another, each from its step to the one the mapping names; a dry run answers the
  * same and writes nothing. Reps move their own runs.
  */
-export async function moveRuns(
-  services: Services,
-  who: SignedIn,
-  cadenceId: string,
-  asked: MoveRuns,
-): Promise<MovedRuns> {
-  return work(services, who, async (w): Promise<MovedRuns> => {
-    const to = await readVersion(w, asked.toVersionId);
-    const from = await readVersion(w, asked.fromVersionId);
-    if (to.cadenceId !== cadenceId || from.cadenceId !== cadenceId) throw new Problem('not-found');
-    assertMapping(asked.mapping, from.definition.steps.length, to.definition.steps.length);
-    const people: MovedRuns['people'] = [];
-    for (const { name, stored } of await readRunsOnVersion(w, from.id, who.role === 'rep' ? who.id : null)) {
-      const event = {
-        id: `moved:${to.id}:${stored.run.step}`,
-        at: w.now,
-        kind: 'definition-moved',
-        mapping: asked.mapping,
-        definition: to.definition,
-      } as const;
-      const setting = await settingOfRun(w, stored);
-      const { run } = advance(stored.run, event, { ...setting, definition: stored.definition });
-      people.push({
-        runId: stored.id,
-        name,
-        from: stored.run.step,
-        to: run.status === 'stopped' ? null : run.step,
-        nextOn: run.nextOn,
-      });
-      if (!asked.isDryRun) await moveOne(w, { ...stored, definition: to.definition }, to.id, event);
-    }
-    return { people };
-  });
+export async function moveRuns(w: PersonWork, cadenceId: string, asked: MoveRuns): Promise<MovedRuns> {
+  const to = await readVersion(w, asked.toVersionId);
+  const from = await readVersion(w, asked.fromVersionId);
+  if (to.cadenceId !== cadenceId || from.cadenceId !== cadenceId) throw new Problem('not-found');
+  assertMapping(asked.mapping, from.definition.steps.length, to.definition.steps.length);
+  const people: MovedRuns['people'] = [];
+  for (const { name, stored } of await readRunsOnVersion(
+    w,
+    from.id,
+    w.who.role === 'rep' ? w.who.id : null,
+  )) {
+    const event = {
+      id: `moved:${to.id}:${stored.run.step}`,
+      at: w.now,
+      kind: 'definition-moved',
+      mapping: asked.mapping,
+      definition: to.definition,
+    } as const;
+    const setting = await settingOfRun(w, stored);
+    const { run } = advance(stored.run, event, { ...setting, definition: stored.definition });
+    people.push({
+      runId: stored.id,
+      name,
+      from: stored.run.step,
+      to: run.status === 'stopped' ? null : run.step,
+      nextOn: run.nextOn,
+    });
+    if (!asked.isDryRun) await moveOne(w, { ...stored, definition: to.definition }, to.id, event);
+  }
+  return { people };
 }
 
 async function moveOne(w: PersonWork, stored: StoredRun, versionId: string, event: RunEvent): Promise<void> {

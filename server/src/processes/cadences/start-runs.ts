@@ -318,7 +318,7 @@ async function writeStarts(
       if (effect.kind !== 'create-task' && effect.kind !== 'send') continue;
       const task = firstTask(start, definition, w.who, request, effect);
       const [taskId] = await insertTasks(w, [task], w.now);
-      await noteReached(w, { id: start.id, definition }, effect, w.now);
+      await noteReached(w, { id: start.id, definition }, effect);
       if (effect.kind === 'send' && taskId) await askToSendStep(w, taskId, effect.at);
       if (taskId) taskIds.set(start.id, taskId);
     }

@@ -6,59 +6,37 @@ import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../records/entries/index';
 import { readCustomFields } from '../../records/fields/index';
 import { isSame, itemOf, mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
 import { readStage } from '../../records/pipelines/index';
-import { type SignedIn, mayChange, readPerson, todayOf } from '../../records/users/index';
+import { mayChange, readPerson, todayOf } from '../../records/users/index';
 import { readDeal } from './deal-rows';
 import { lockDeal } from './lock-deal';
 import { changeStage } from './stages';
 import { amountOf, assertParent, writeParts } from './write-deal';
-import { type PersonWork, work } from '../../platform/work/work';
+import type { PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
-/** A change of an open deal, with everything that was said of it, all or nothing. */
-export async function changeDeal(
-  services: Services,
-  who: SignedIn,
-  dealId: string,
-  body: ChangeDeal,
-): Promise<Deal> {
-  const { database } = services;
-  await work(services, who, (w) => changeInside(w, dealId, body));
-  return readDeal(database, dealId, todayOf(services, who));
-}
-
 /** Puts an open deal into another stage or month, with what that stage asks for. */
-export async function moveDeal(
-  services: Services,
-  who: SignedIn,
-  dealId: string,
-  to: MoveDeal,
-): Promise<Deal> {
-  const { database } = services;
-  await work(services, who, async (w) => {
-    const deal = await readDeal(w, dealId, todayOf(services, who));
-    const { decider, signer, competitor, ...facts } = to.facts ?? {};
-    const asked = [
-      ...(decider ? [{ contactId: decider, role: 'decides' as const }] : []),
-      ...(signer ? [{ contactId: signer, role: 'signs' as const }] : []),
-    ];
-    await changeInside(w, dealId, {
-      version: to.version,
-      name: deal.name,
-      stageId: to.stageId,
-      amountMinor: deal.amountMinor,
-      expectedCloseOn: to.expectedCloseOn,
-      tick: to.tick,
-      ...facts,
-      ...(asked.length > 0 ? { people: [...deal.people, ...asked] } : {}),
-      ...(competitor ? { competitors: [...deal.competitors, competitor] } : {}),
-    });
+export async function moveDeal(w: PersonWork, dealId: string, to: MoveDeal): Promise<void> {
+  const deal = await readDeal(w, dealId, todayOf(w.services, w.who));
+  const { decider, signer, competitor, ...facts } = to.facts ?? {};
+  const asked = [
+    ...(decider ? [{ contactId: decider, role: 'decides' as const }] : []),
+    ...(signer ? [{ contactId: signer, role: 'signs' as const }] : []),
+  ];
+  await changeDeal(w, dealId, {
+    version: to.version,
+    name: deal.name,
+    stageId: to.stageId,
+    amountMinor: deal.amountMinor,
+    expectedCloseOn: to.expectedCloseOn,
+    tick: to.tick,
+    ...facts,
+    ...(asked.length > 0 ? { people: [...deal.people, ...asked] } : {}),
+    ...(competitor ? { competitors: [...deal.competitors, competitor] } : {}),
   });
-  return readDeal(database, dealId, todayOf(services, who));
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
@@ -104,7 +82,8 @@ const asChange = (deal: Deal): Partial<ChangeDeal> => ({
   teamIds: deal.team.map(({ id }) => id),
 });
 
-async function changeInside(w: PersonWork, dealId: string, asked: ChangeDeal): Promise<void> {
+/** A change of an open deal, with everything that was said of it, all or nothing. */
+export async function changeDeal(w: PersonWork, dealId: string, asked: ChangeDeal): Promise<void> {
   const now = w.services.clock.now();
   const today = todayOf(w.services, w.who);
   const before = await lockDeal(w, { id: dealId, isOpen: true });

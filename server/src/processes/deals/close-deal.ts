@@ -22,7 +22,7 @@ import { writeFirstStep } from './first-step';
 import { assertMayChangeDeal, lockDeal } from './lock-deal';
 import { assertTicked, enter, leave } from './stages';
 import { mergeChange } from '../../platform/work/merge-change';
-import { type PersonWork, work } from '../../platform/work/work';
+import type { PersonWork } from '../../platform/work/work';
 import { findSet, undoSet } from '../../activity/changes/index';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -32,45 +32,37 @@ type Reopening = z.output<typeof reopening>;
 const closingFields = { amountMinor: { column: 'amount_minor' } };
 
 /** Takes a deal off the lanes: won or lost on a day that is not ahead, or parked until one that is. */
-export async function closeDeal(
-  services: Services,
-  who: SignedIn,
-  dealId: string,
-  asked: CloseDeal,
-): Promise<Deal> {
-  await work(services, who, async (w) => {
-    assertDay(asked, localDate(w.now, who.zone));
-    const before = await lockDeal(w, { id: dealId, isOpen: true });
-    const body =
-      asked.as === 'won'
-        ? await mergeChange(w, { table: 'deal', id: dealId, fields: closingFields, asked, record: before })
-        : asked;
-    if (body.as === 'won') await winWith(w, before, body);
-    await w.change(
-      `UPDATE deal SET status = :as, closed_on = :on, close_reason = :reason, close_words = :words, lost_to = :lostTo,
-              wake_on = :wakeOn
-        WHERE id = :id`,
-      {
-        id: bytesOf(dealId),
-        as: body.as,
-        on: body.as === 'parked' ? null : body.on,
-        wakeOn: body.as === 'parked' ? body.wakeOn : null,
-        reason: body.reason,
-        words: body.words,
-        lostTo: body.as === 'lost' ? body.lostTo : null,
-      },
-    );
-    await leave(w, before, reasonOf(body.as));
-    await dropSteps(w, dealId, body.as);
-    for (const stored of await runsOfDeal(w, before)) {
-      const id = `deal:${dealId}:${body.as}`;
-      await applyEvent(w, stored, { id, at: w.now, kind: 'deal-closed', as: body.as });
-    }
-    const words = wordsOf(before, body);
-    await tell(w, before, words);
-    w.say(words);
-  });
-  return readDeal(services.database, dealId, todayOf(services, who));
+export async function closeDeal(w: PersonWork, dealId: string, asked: CloseDeal): Promise<void> {
+  assertDay(asked, localDate(w.now, w.who.zone));
+  const before = await lockDeal(w, { id: dealId, isOpen: true });
+  const body =
+    asked.as === 'won'
+      ? await mergeChange(w, { table: 'deal', id: dealId, fields: closingFields, asked, record: before })
+      : asked;
+  if (body.as === 'won') await winWith(w, before, body);
+  await w.change(
+    `UPDATE deal SET status = :as, closed_on = :on, close_reason = :reason, close_words = :words, lost_to = :lostTo,
+            wake_on = :wakeOn
+      WHERE id = :id`,
+    {
+      id: bytesOf(dealId),
+      as: body.as,
+      on: body.as === 'parked' ? null : body.on,
+      wakeOn: body.as === 'parked' ? body.wakeOn : null,
+      reason: body.reason,
+      words: body.words,
+      lostTo: body.as === 'lost' ? body.lostTo : null,
+    },
+  );
+  await leave(w, before, reasonOf(body.as));
+  await dropSteps(w, dealId, body.as);
+  for (const stored of await runsOfDeal(w, before)) {
+    const id = `deal:${dealId}:${body.as}`;
+    await applyEvent(w, stored, { id, at: w.now, kind: 'deal-closed', as: body.as });
+  }
+  const words = wordsOf(before, body);
+  await tell(w, before, words);
+  w.say(words);
 }
 
 type Winning = Extract<CloseDeal, { as: 'won' }>;
@@ -116,32 +108,24 @@ export async function undoClose(services: Services, who: SignedIn, dealId: strin
 }
 
 /** Opens a deal again: its history stays, its patience starts anew, and it has a next step or a reason for none. */
-export async function reopenDeal(
-  services: Services,
-  who: SignedIn,
-  dealId: string,
-  body: Reopening,
-): Promise<Deal> {
-  await work(services, who, async (w) => {
-    const before = await lockDeal(w, { id: dealId, isOpen: false });
-    const stage = await stageToReopen(w, before);
-    await w.change(
-      `UPDATE deal SET status = 'open', closed_on = NULL, close_reason = NULL, close_words = '', lost_to = NULL,
-              wake_on = NULL, stage_id = :stage, stage_since = :now, changed_at = :now,
-              opened_at = :now
-        WHERE id = :id`,
-      { id: bytesOf(dealId), stage: bytesOf(stage.id), now: sqlInstant(w.now) },
-    );
-    if (body.withdrawAgreement) await withdrawAgreement(w, before);
-    const { contactId, companyId } = before;
-    const back = body.bringBack ? await bringStepsBack(w, before) : 0;
-    await writeFirstStep(w, { id: dealId, contactId, companyId, next: body.next });
-    await enter(w, before, stage);
-    const planned = back === 0 ? '' : `; ${back} planned ${back === 1 ? 'step is' : 'steps are'} back`;
-    await tell(w, before, `Deal “${before.name}” opened again, ${before.status} before${planned}`);
-    w.say(`${before.name} opened again`);
-  });
-  return readDeal(services.database, dealId, todayOf(services, who));
+export async function reopenDeal(w: PersonWork, dealId: string, body: Reopening): Promise<void> {
+  const before = await lockDeal(w, { id: dealId, isOpen: false });
+  const stage = await stageToReopen(w, before);
+  await w.change(
+    `UPDATE deal SET status = 'open', closed_on = NULL, close_reason = NULL, close_words = '', lost_to = NULL,
+            wake_on = NULL, stage_id = :stage, stage_since = :now, changed_at = :now,
+            opened_at = :now
+      WHERE id = :id`,
+    { id: bytesOf(dealId), stage: bytesOf(stage.id), now: sqlInstant(w.now) },
+  );
+  if (body.withdrawAgreement) await withdrawAgreement(w, before);
+  const { contactId, companyId } = before;
+  const back = body.bringBack ? await bringStepsBack(w, before) : 0;
+  await writeFirstStep(w, { id: dealId, contactId, companyId, next: body.next });
+  await enter(w, before, stage);
+  const planned = back === 0 ? '' : `; ${back} planned ${back === 1 ? 'step is' : 'steps are'} back`;
+  await tell(w, before, `Deal “${before.name}” opened again, ${before.status} before${planned}`);
+  w.say(`${before.name} opened again`);
 }
 
 /** Its own stage, or when that went meanwhile the one most like it. */

@@ -1,6 +1,6 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { todayOf } from '../../records/users/index';
+import { todayOf, type SignedIn } from '../../records/users/index';
 import { changeDeal, moveDeal } from './change-deal';
 import { closeDeal, reopenDeal, undoClose } from './close-deal';
 import { readClosingSteps } from './closing-steps';
@@ -9,7 +9,7 @@ import { readDeal } from './deal-rows';
 import { readLettingGo } from './letting-go';
 import { countDeals, listDeals, pageDeals } from './list-deals';
 import { tickPrompt } from './tick-prompt';
-import { work } from '../../platform/work/work';
+import { work, type PersonWork } from '../../platform/work/work';
 
 type Names =
   | 'listDeals'
@@ -28,6 +28,11 @@ type Names =
 
 export function dealsRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
+  /** Changes a deal, and answers with it as it is then. */
+  const changing = async (who: SignedIn, id: string, act: (w: PersonWork) => Promise<void>) => {
+    await work(services, who, act);
+    return readDeal(database, id, todayOf(services, who));
+  };
   return {
     getDeal: ({ params, who }) => readDeal(database, params.id, todayOf(services, who)),
     listDeals: ({ query, who }) => listDeals(services, who, query),
@@ -37,12 +42,12 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
       const id = await work(services, who, (w) => createDeal(w, body));
       return readDeal(database, id, todayOf(services, who));
     },
-    changeDeal: ({ params, body, who }) => changeDeal(services, who, params.id, body),
-    moveDeal: ({ params, body, who }) => moveDeal(services, who, params.id, body),
-    closeDeal: ({ params, body, who }) => closeDeal(services, who, params.id, body),
-    reopenDeal: ({ params, body, who }) => reopenDeal(services, who, params.id, body),
+    changeDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => changeDeal(w, id, body)),
+    moveDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => moveDeal(w, id, body)),
+    closeDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => closeDeal(w, id, body)),
+    reopenDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => reopenDeal(w, id, body)),
     undoClose: ({ params, who }) => undoClose(services, who, params.id),
-    tickPrompt: ({ params, body, who }) => tickPrompt(services, who, params.id, body),
+    tickPrompt: ({ params: { id }, body, who }) => changing(who, id, (w) => tickPrompt(w, id, body)),
     closingSteps: async ({ params, who }) =>
       readClosingSteps(database, await readDeal(database, params.id, todayOf(services, who))),
     lettingGo: async ({ params, who }) => {

@@ -9,7 +9,7 @@ import { bytesOf, idOf } from '../../platform/ids';
 import { readCustomFields } from '../../records/fields/index';
 import { writeSystemEntry } from '../../records/entries/index';
 import { readAllStages } from '../../records/pipelines/index';
-import type { PersonWork } from '../../platform/work/work';
+import type { PersonWork, Work } from '../../platform/work/work';
 import { readPerson } from '../../records/users/index';
 import { insertTasks } from '../../activity/tasks/index';
 import type { Row } from '../../platform/database/schema.generated';
@@ -67,7 +67,7 @@ async function factNames(tx: Queryable, facts: readonly DealFact[]): Promise<str
 
 /** A deal has come into a stage: its stay begins, the brief's tasks are made or taken up again. */
 export async function enter(w: PersonWork, deal: Deal, stage: Stage): Promise<void> {
-  await beginStay(w, deal.id, stage.id, w.now);
+  await beginStay(w, deal.id, stage.id);
   if (stage.brief.tasks.length === 0) return;
   const owner = await readPerson(w, deal.ownerId);
   const calendar = w.services.calendars.of(owner.country, owner.zone, owner.hours);
@@ -152,11 +152,11 @@ export async function leave(w: PersonWork, deal: Deal, reason: string): Promise<
   );
 }
 
-async function beginStay(tx: Queryable, dealId: string, stageId: string, now: string): Promise<void> {
-  await tx.change(
+async function beginStay(w: Work, dealId: string, stageId: string): Promise<void> {
+  await w.change(
     `INSERT INTO stage_stay (deal_id, number, stage_id, entered_at)
      SELECT :deal, COALESCE(MAX(number), 0) + 1, :stage, :now FROM stage_stay WHERE deal_id = :deal`,
-    { deal: bytesOf(dealId), stage: bytesOf(stageId), now: sqlInstant(now) },
+    { deal: bytesOf(dealId), stage: bytesOf(stageId), now: sqlInstant(w.now) },
   );
 }
 

@@ -3,18 +3,18 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readContact } from '../../records/contacts/index';
-import { findLike, findPairs, inOrder } from './find-like';
+import { findSimilarContacts, findPairs, inOrder } from './find-similar';
 import { undoDays } from '../../activity/changes/index';
 import { merge, undoMerge } from './merge';
 import { work } from '../../platform/work/work';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
-type Names = 'likeContacts' | 'listPairs' | 'dismissPair' | 'mergeContacts' | 'listMerges' | 'undoMerge';
+type Names = 'similarContacts' | 'listPairs' | 'dismissPair' | 'mergeContacts' | 'listMerges' | 'undoMerge';
 
 export function duplicatesRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock } = services;
   return {
-    likeContacts: async ({ body }) => ({ like: await findLike(database, body) }),
+    similarContacts: async ({ body }) => ({ like: await findSimilarContacts(database, body) }),
     listPairs: async () => {
       const [count] = await database.rows<{ count: string }>('SELECT COUNT(*) AS count FROM not_duplicate');
       return { pairs: await findPairs(database), dismissed: wholeNumber(count?.count ?? 0) };

@@ -1,3 +1,3 @@
 export { duplicatesFeature } from './feature';
-export { findLike, findLikelyInFirms } from './find-like';
+export { findSimilarContacts, findSimilarInCompanies } from './find-similar';
 export { mergeInside } from './merge';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Contact, ContactRow, JournalEntry, LikeContact, LikelyPair, Task } from '@kettle/contract';
+import type { Contact, ContactRow, JournalEntry, SimilarContact, LikelyPair, Task } from '@kettle/contract';
 import { foldTouches, touchRuleOf } from '@kettle/core/touch';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
@@ -50,7 +50,7 @@ describe('finding them', () => {
       email: 'm@penrow-works.example',
     });
     const like = async (body: object) =>
-      (await rep.ok<{ like: LikeContact[] }>('likeContacts', { body })).like;
+      (await rep.ok<{ like: SimilarContact[] }>('similarContacts', { body })).like;
     expect(
       await like({ givenName: 'Maude', familyName: 'Elery', companyName: 'PENROW WORKS ltd' }),
     ).toMatchObject([

@@ -13,7 +13,7 @@ import { readContact } from '../../records/contacts/index';
 import { findSet, undoSet } from '../../activity/changes/index';
 import { type SignedIn, assertMayChange } from '../../records/users/index';
 
-import { type PersonWork, work } from '../../platform/work/work';
+import { type PersonWork, work, type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 type LiveRow = Record<string, string | number | null | Buffer>;
@@ -150,7 +150,7 @@ async function mergeRows(
   const keptRow = await readOwn(w, keep);
   const goneRow = await readOwn(w, drop);
   const taken = new Set([...take, ...fillsGaps.filter((field) => keptRow[columnsOf[field][0]!] === null)]);
-  await endSharedRuns(w, keep, drop, kept.name, w.now);
+  await endSharedRuns(w, { keep, drop, keptName: kept.name });
   for (const table of movedTables)
     await w.change(`UPDATE ${table} SET contact_id = :keep WHERE contact_id = :drop`, { keep, drop });
   await w.change('UPDATE custom_value SET person_id = :keep WHERE person_id = :drop', { keep, drop });
@@ -164,17 +164,16 @@ async function mergeRows(
   );
   await w.change('DELETE FROM contact WHERE id = :drop', { drop });
   await writeKept(w, keep, keptRow, goneRow, taken);
-  await insertEntries(w, [mergeEntry(newId<string>(), kept, gone, taken, w.who, w.now)], w.now);
+  await insertEntries(w, [mergeEntry(w, { kept, gone, taken })], w.now);
 }
 
-function mergeEntry(
-  id: string,
-  kept: Contact,
-  gone: Contact,
-  taken: ReadonlySet<MergeField>,
-  who: SignedIn,
-  now: string,
-) {
+interface Merging {
+  readonly kept: Contact;
+  readonly gone: Contact;
+  readonly taken: ReadonlySet<MergeField>;
+}
+
+function mergeEntry(w: PersonWork, { kept, gone, taken }: Merging) {
   // Addresses, numbers and firms become further ones; what has room once only is said here.
   const keptBeside: readonly MergeField[] = ['company', 'email', 'phone'];
   const single = (Object.keys(columnsOf) as MergeField[]).filter((field) => !keptBeside.includes(field));
@@ -185,8 +184,8 @@ function mergeEntry(
     return was && was !== other ? [`${mergeFieldLabel[field]} was ${was}`] : [];
   });
   return {
-    id,
-    at: now,
+    id: newId<string>(),
+    at: w.now,
     kind: 'system' as const,
     direction: null,
     outcomeId: null,
@@ -194,7 +193,7 @@ function mergeEntry(
     counts: 'none' as const,
     minutes: null,
     body: [`Merged with ${gone.name}`, ...lost].join('; '),
-    userId: who.id,
+    userId: w.who.id,
     contactId: kept.id,
     companyId: kept.companyId,
     dealId: null,
@@ -232,13 +231,10 @@ async function readOwn(tx: Queryable, id: Buffer): Promise<LiveRow> {
 
 /** Both on one cadence: the run of the contact that is removed ends, its open step is dropped. */
 async function endSharedRuns(
-  tx: Queryable,
-  keep: Buffer,
-  drop: Buffer,
-  keptName: string,
-  now: string,
+  w: Work,
+  { keep, drop, keptName }: { readonly keep: Buffer; readonly drop: Buffer; readonly keptName: string },
 ): Promise<void> {
-  const runs = await tx.rows<Row<'run', 'id'>>(
+  const runs = await w.rows<Row<'run', 'id'>>(
     `SELECT r.id FROM run r
       WHERE r.contact_id = :drop AND r.status IN ('running', 'paused') AND r.cadence_id IN
             (SELECT k.cadence_id FROM run k WHERE k.contact_id = :keep AND k.status IN ('running', 'paused'))`,
@@ -247,14 +243,14 @@ async function endSharedRuns(
   if (runs.length === 0) return;
   const ids = runs.map((run) => run.id);
   const reason = `merged with ${keptName}, who is on it already`.slice(0, 300);
-  await tx.change(
+  await w.change(
     "UPDATE run SET status = 'stopped', next_on = NULL, exit_reason = :reason, version = version + 1 WHERE id IN (:ids)",
     { ids, reason },
   );
-  await tx.change(
+  await w.change(
     `UPDATE task SET state = 'dropped', drop_reason = :reason, finished_at = :now, version = version + 1
       WHERE run_id IN (:ids) AND state = 'open'`,
-    { ids, reason, now: sqlInstant(now) },
+    { ids, reason, now: sqlInstant(w.now) },
   );
 }
 

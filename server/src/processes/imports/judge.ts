@@ -7,7 +7,7 @@ import {
 } from '@kettle/core/imports';
 import { companyKey } from '@kettle/core/duplicates';
 import type { Queryable } from '../../platform/database/database';
-import { findLikelyInFirms } from '../duplicates/index';
+import { findSimilarInCompanies } from '../duplicates/index';
 import type { Row } from '../../platform/database/schema.generated';
 
 /** A row of a file and what is said of it. */
@@ -27,7 +27,7 @@ export async function judgeDrafts(
 ): Promise<JudgedDraft[]> {
   const good = drafts.filter((each) => each.problems.length === 0).map((each) => each.draft);
   const known = await findKnown(db, good);
-  const alike = await findLikelyInFirms(db, good, importId);
+  const alike = await findSimilarInCompanies(db, good, importId);
   const seen = new Map<string, number>();
   const because = (draft: ContactDraft, verdict: RowVerdict, reason: string): JudgedDraft => ({
     draft,

@@ -8,13 +8,12 @@ import type * as z from 'zod';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../../records/entries/index';
 import { giveTo, readContact } from '../../records/contacts/index';
-import { type SignedIn, assertMayChange, todayOf } from '../../records/users/index';
+import { assertMayChange, todayOf } from '../../records/users/index';
 import { mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
 import { readLead } from './lead-rows';
-import { type PersonWork, work } from '../../platform/work/work';
+import type { PersonWork } from '../../platform/work/work';
 import type { Work } from '../../platform/work/work';
 
 /** Locks a lead that is about to be changed and adds one to its version. @throws Problem `not-yours` */
@@ -24,17 +23,6 @@ export async function lockLead(w: PersonWork, id: string): Promise<Lead> {
   await assertMayChange(w, w.who, lead.ownerId);
   await w.change('UPDATE sales_lead SET version = version + 1 WHERE id = :id', { id: bytesOf(id) });
   return lead;
-}
-
-/** One change of a lead in a transaction of its own; open browsers hear of it. */
-async function changing(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  act: (w: PersonWork, lead: Lead) => Promise<void>,
-): Promise<Lead> {
-  await work(services, who, async (w) => act(w, await lockLead(w, id)));
-  return readLead(services.database, id, todayOf(services, who));
 }
 
 /** Where a person says a lead stands; what happens from now on takes it further. */
@@ -66,23 +54,22 @@ const fields: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
 };
 
 /** @throws Problem `lead-decided` when the status of a decided one is to be changed by hand */
-export function changeLead(services: Services, who: SignedIn, id: string, asked: ChangeLead): Promise<Lead> {
-  return changing(services, who, id, async (w, lead) => {
-    const body = await mergeChange(w, { table: 'sales_lead', id, fields, asked, record: lead });
-    const now = { ...lead, ...sentOf(body) };
-    await w.change(`UPDATE sales_lead SET ${leadPlain.sets} WHERE id = :id`, {
-      id: bytesOf(id),
-      ...leadPlain.write(now),
-    });
-    const differences = differencesOf(leadPlain.say(lead), leadPlain.say(now));
-    if (differences.length > 0) await tell(w, lead, `Lead: ${differences.join('; ')}`);
-    if (body.status !== undefined && body.status !== lead.status) {
-      if (!isLive(lead.status)) throw decided(lead);
-      await sayStatus(w, lead, body.status);
-      await tell(w, lead, `Lead: ${leadStatusLabel[lead.status]} → ${leadStatusLabel[body.status]}`);
-    }
-    if (body.ownerId !== lead.ownerId) await giveLead(w, lead, body.ownerId);
+export async function changeLead(w: PersonWork, id: string, asked: ChangeLead): Promise<void> {
+  const lead = await lockLead(w, id);
+  const body = await mergeChange(w, { table: 'sales_lead', id, fields, asked, record: lead });
+  const now = { ...lead, ...sentOf(body) };
+  await w.change(`UPDATE sales_lead SET ${leadPlain.sets} WHERE id = :id`, {
+    id: bytesOf(id),
+    ...leadPlain.write(now),
   });
+  const differences = differencesOf(leadPlain.say(lead), leadPlain.say(now));
+  if (differences.length > 0) await tell(w, lead, `Lead: ${differences.join('; ')}`);
+  if (body.status !== undefined && body.status !== lead.status) {
+    if (!isLive(lead.status)) throw decided(lead);
+    await sayStatus(w, lead, body.status);
+    await tell(w, lead, `Lead: ${leadStatusLabel[lead.status]} → ${leadStatusLabel[body.status]}`);
+  }
+  if (body.ownerId !== lead.ownerId) await giveLead(w, lead, body.ownerId);
 }
 
 const decided = (lead: Lead) =>
@@ -102,68 +89,56 @@ async function giveLead(w: PersonWork, lead: Lead, ownerId: UserId | null): Prom
 }
 
 /** The first who takes it from the pool has it. @throws Problem `already-claimed` */
-export async function claimLead(services: Services, who: SignedIn, id: string): Promise<Lead> {
-  const { database } = services;
-  await work(services, who, async (w) => {
-    const claimed = await w.change(
-      'UPDATE sales_lead SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
-      { id: bytesOf(id), me: bytesOf(who.id) },
-    );
-    const lead = await readLead(w, id, todayOf(services, who));
-    if (claimed === 0 && lead.ownerId !== who.id)
-      throw new Problem('already-claimed', { owner: lead.ownerName ?? 'Somebody' }, { current: lead });
-    if (claimed === 0) return;
-    await w.change(
-      'UPDATE contact SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
-      {
-        id: bytesOf(lead.contactId),
-        me: bytesOf(who.id),
-      },
-    );
-    await tell(w, lead, `Lead taken from the pool by ${who.name}`);
-  });
-  return readLead(database, id, todayOf(services, who));
+export async function claimLead(w: PersonWork, id: string): Promise<void> {
+  const claimed = await w.change(
+    'UPDATE sales_lead SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
+    { id: bytesOf(id), me: bytesOf(w.who.id) },
+  );
+  const lead = await readLead(w, id, todayOf(w.services, w.who));
+  if (claimed === 0 && lead.ownerId !== w.who.id)
+    throw new Problem('already-claimed', { owner: lead.ownerName ?? 'Somebody' }, { current: lead });
+  if (claimed === 0) return;
+  await w.change(
+    'UPDATE contact SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
+    {
+      id: bytesOf(lead.contactId),
+      me: bytesOf(w.who.id),
+    },
+  );
+  await tell(w, lead, `Lead taken from the pool by ${w.who.name}`);
 }
 
 /** Not now, or not at all, with the reason; with a day it comes back into the Round. @throws Problem `lead-decided`, `in-the-past` */
-export function setLeadAside(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  body: z.output<typeof setting>,
-): Promise<Lead> {
-  return changing(services, who, id, async (w, lead) => {
-    if (!isLive(lead.status)) throw decided(lead);
-    if (body.wakeOn !== null && body.wakeOn <= localDate(w.now, who.zone))
-      throw new Problem('in-the-past', {}, { fields: [{ path: 'wakeOn', message: 'must be a day ahead' }] });
-    await sayStatus(w, lead, 'set-aside');
-    await w.change(
-      'UPDATE sales_lead SET aside_reason = :reason, wake_on = :wakeOn, follow_up_on = NULL WHERE id = :id',
-      {
-        id: bytesOf(id),
-        reason: body.reason,
-        wakeOn: body.wakeOn,
-      },
-    );
-    const until = body.wakeOn === null ? '' : ` until ${body.wakeOn}`;
-    await tell(w, lead, `Lead set aside${until}: ${body.reason}`);
-  });
+export async function setLeadAside(w: PersonWork, id: string, body: z.output<typeof setting>): Promise<void> {
+  const lead = await lockLead(w, id);
+  if (!isLive(lead.status)) throw decided(lead);
+  if (body.wakeOn !== null && body.wakeOn <= localDate(w.now, w.who.zone))
+    throw new Problem('in-the-past', {}, { fields: [{ path: 'wakeOn', message: 'must be a day ahead' }] });
+  await sayStatus(w, lead, 'set-aside');
+  await w.change(
+    'UPDATE sales_lead SET aside_reason = :reason, wake_on = :wakeOn, follow_up_on = NULL WHERE id = :id',
+    {
+      id: bytesOf(id),
+      reason: body.reason,
+      wakeOn: body.wakeOn,
+    },
+  );
+  const until = body.wakeOn === null ? '' : ` until ${body.wakeOn}`;
+  await tell(w, lead, `Lead set aside${until}: ${body.reason}`);
 }
 
 /** Taken up again, out of the archive if it was there. @throws Problem `lead-decided` when it is qualified */
-export function reviveLead(
-  services: Services,
-  who: SignedIn,
+export async function reviveLead(
+  w: PersonWork,
   id: string,
-  body: { version: number; status: 'untried' | 'trying' | 'in-talks' },
-): Promise<Lead> {
-  return changing(services, who, id, async (w, lead) => {
-    if (lead.status !== 'set-aside') throw decided(lead);
-    await sayStatus(w, lead, body.status);
-    await w.change(
-      'UPDATE sales_lead SET aside_reason = NULL, wake_on = NULL, archived_at = NULL WHERE id = :id',
-      { id: bytesOf(id) },
-    );
-    await tell(w, lead, `Lead taken up again: ${leadStatusLabel[body.status]}`);
-  });
+  { status }: { readonly status: 'untried' | 'trying' | 'in-talks' },
+): Promise<void> {
+  const lead = await lockLead(w, id);
+  if (lead.status !== 'set-aside') throw decided(lead);
+  await sayStatus(w, lead, status);
+  await w.change(
+    'UPDATE sales_lead SET aside_reason = NULL, wake_on = NULL, archived_at = NULL WHERE id = :id',
+    { id: bytesOf(id) },
+  );
+  await tell(w, lead, `Lead taken up again: ${leadStatusLabel[status]}`);
 }

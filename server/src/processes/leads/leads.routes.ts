@@ -1,13 +1,13 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { assertMayChange, todayOf } from '../../records/users/index';
+import { assertMayChange, todayOf, type SignedIn } from '../../records/users/index';
 import { changeSetting } from '../../records/settings/index';
 import { readContact } from '../../records/contacts/index';
 import { addLead } from './add-lead';
 import { changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
 import { listLeads, readLead } from './lead-rows';
 import { planQualify, qualifyLead, unqualifyLead } from './qualify';
-import { work } from '../../platform/work/work';
+import { work, type PersonWork } from '../../platform/work/work';
 
 type Names =
   | 'listLeads'
@@ -25,6 +25,11 @@ type Names =
 
 export function leadsRoutes(services: Services): Pick<Handlers, Names> {
   const { database, settings } = services;
+  /** Changes a lead, and answers with it as it is then. */
+  const changing = async (who: SignedIn, id: string, act: (w: PersonWork) => Promise<void>) => {
+    await work(services, who, act);
+    return readLead(database, id, todayOf(services, who));
+  };
   return {
     listLeads: ({ query, who }) => listLeads(database, who, query, todayOf(services, who)),
     getLead: ({ params, who }) => readLead(database, params.id, todayOf(services, who)),
@@ -40,13 +45,13 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
       });
       return readLead(database, id, todayOf(services, who));
     },
-    changeLead: ({ params, body, who }) => changeLead(services, who, params.id, body),
-    claimLead: ({ params, who }) => claimLead(services, who, params.id),
-    setLeadAside: ({ params, body, who }) => setLeadAside(services, who, params.id, body),
-    reviveLead: ({ params, body, who }) => reviveLead(services, who, params.id, body),
+    changeLead: ({ params: { id }, body, who }) => changing(who, id, (w) => changeLead(w, id, body)),
+    claimLead: ({ params: { id }, who }) => changing(who, id, (w) => claimLead(w, id)),
+    setLeadAside: ({ params: { id }, body, who }) => changing(who, id, (w) => setLeadAside(w, id, body)),
+    reviveLead: ({ params: { id }, body, who }) => changing(who, id, (w) => reviveLead(w, id, body)),
     planQualify: ({ params, who }) => planQualify(services, who, params.id),
-    qualifyLead: ({ params, body, who }) => qualifyLead(services, who, params.id, body),
-    unqualifyLead: ({ params, body, who }) => unqualifyLead(services, who, params.id, body.version),
+    qualifyLead: ({ params: { id }, body, who }) => changing(who, id, (w) => qualifyLead(w, id, body)),
+    unqualifyLead: ({ params, who }) => unqualifyLead(services, who, params.id),
     leadSettings: async () => (await settings.read(database)).leads,
     changeLeadSettings: ({ body, who }) => changeSetting(services, who, { name: 'leads', body }),
   };

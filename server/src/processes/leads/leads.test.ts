@@ -106,7 +106,7 @@ describe('its status', () => {
     expect((await read(lead)).status).toBe('in-talks');
   });
 
-  test('goes back when the log is taken back', async () => {
+  test('goes back when the log is undone', async () => {
     const lead = await aLead(rep);
     const { entryId } = await aLog(rep, lead.contactId);
     await rep.ok('undoLog', { params: { id: entryId } });

@@ -140,7 +140,7 @@ describe('qualifying', () => {
   });
 });
 
-describe('taken back', () => {
+describe('undone', () => {
   test('the deal is gone, the company that was made as well, what happened since stays with the person', async () => {
     const lead = await aLead(rep);
     const done = await qualified(lead, { company: { kind: 'new', name: 'Brand New Baths', city: null } });

@@ -8,14 +8,14 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { createDeal, readDealRows } from '../deals/index';
-import { findLike, mergeInside } from '../duplicates/index';
+import { findSimilarContacts, mergeInside } from '../duplicates/index';
 import { findSet, undoSet } from '../../activity/changes/index';
 import { type SignedIn, assertMayChange, todayOf } from '../../records/users/index';
 import { writeSystemEntry } from '../../records/entries/index';
 import { findOrMakeCompany, moveStanding, readContact, writeCell } from '../../records/contacts/index';
 import { lockLead } from './change-lead';
 import { readLead } from './lead-rows';
-import { type PersonWork, work } from '../../platform/work/work';
+import type { PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 /** What comes along into the deal: rows about the contact since the lead began that belong to no deal yet. */
@@ -63,7 +63,7 @@ export async function planQualify(services: Services, who: SignedIn, id: string)
   const today = todayOf(services, who);
   const lead = await readLead(database, id, today);
   const contact = await readContact(database, lead.contactId);
-  const people = await findLike(database, {
+  const people = await findSimilarContacts(database, {
     givenName: contact.givenName,
     familyName: contact.familyName,
     companyName: lead.companyName ?? '',
@@ -151,43 +151,35 @@ async function isSharedDomain(db: Queryable, domain: string): Promise<boolean> {
 
 /**
  * Makes contact, company and deal of a lead. Everything about the person since the lead began goes to the deal; the deal
- * remembers the lead; what was before is kept, so that it can be taken back.
+ * remembers the lead; what was before is kept, so that it can be undone.
  * @throws Problem `stale`, `not-yours`, `lead-decided`, and what a merge or a new deal refuses
  */
-export async function qualifyLead(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  body: QualifyLead,
-): Promise<Lead> {
-  await work(services, who, async (w) => {
-    const lead = await lockLead(w, id);
-    // What was shown before it was confirmed rests on all of the lead.
-    if (lead.version !== body.version) throw new Problem('stale', {}, { current: lead });
-    if (!isLive(lead.status)) throw new Problem('lead-decided', { state: leadStatusLabel[lead.status] });
-    const contactId = await uniteWith(w, lead, body.person);
-    await placeInCompany(w, await readContact(w, contactId), body.company);
-    if (body.standingId !== null) await moveStanding(w, contactId, body.standingId);
-    const brought = await readBrought(w, lead, contactId);
-    const dealId = await createDeal(w, { ...body.deal, contactId, source: lead.source }, { leadId: id });
-    const after = await readContact(w, contactId);
-    await bring(w, brought, dealId, after.companyId);
-    await w.change(
-      `UPDATE sales_lead SET hand_status = 'qualified', hand_at = :now, deal_id = :deal, follow_up_on = NULL WHERE id = :id`,
-      { id: bytesOf(id), deal: bytesOf(dealId), now: sqlInstant(w.now) },
-    );
-    const words = `Lead qualified: ${lead.subject} → deal “${body.deal.name}”`;
-    await writeSystemEntry(w, {
-      body: words,
-      contactId,
-      companyId: after.companyId,
-      dealId,
-      userId: who.id,
-      now: w.now,
-    });
-    w.say(words);
+export async function qualifyLead(w: PersonWork, id: string, body: QualifyLead): Promise<void> {
+  const lead = await lockLead(w, id);
+  // What was shown before it was confirmed rests on all of the lead.
+  if (lead.version !== body.version) throw new Problem('stale', {}, { current: lead });
+  if (!isLive(lead.status)) throw new Problem('lead-decided', { state: leadStatusLabel[lead.status] });
+  const contactId = await uniteWith(w, lead, body.person);
+  await placeInCompany(w, await readContact(w, contactId), body.company);
+  if (body.standingId !== null) await moveStanding(w, contactId, body.standingId);
+  const brought = await readBrought(w, lead, contactId);
+  const dealId = await createDeal(w, { ...body.deal, contactId, source: lead.source }, { leadId: id });
+  const after = await readContact(w, contactId);
+  await bring(w, brought, dealId, after.companyId);
+  await w.change(
+    `UPDATE sales_lead SET hand_status = 'qualified', hand_at = :now, deal_id = :deal, follow_up_on = NULL WHERE id = :id`,
+    { id: bytesOf(id), deal: bytesOf(dealId), now: sqlInstant(w.now) },
+  );
+  const words = `Lead qualified: ${lead.subject} → deal “${body.deal.name}”`;
+  await writeSystemEntry(w, {
+    body: words,
+    contactId,
+    companyId: after.companyId,
+    dealId,
+    userId: w.who.id,
+    now: w.now,
   });
-  return readLead(services.database, id, todayOf(services, who));
+  w.say(words);
 }
 
 /** The lead's own person, or one known with whom it is made one; the known one stays. */
@@ -269,16 +261,10 @@ const withCompany: readonly BroughtTable[] = ['journal_entry', 'task'];
  * happened since; a merge is taken apart.
  * @throws Problem `cannot-undo` when the deal was changed since or an agreement hangs on it, `stale`, `not-yours`
  */
-export async function unqualifyLead(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  version: number,
-): Promise<Lead> {
+export async function unqualifyLead(services: Services, who: SignedIn, id: string): Promise<Lead> {
   const { database } = services;
   const lead = await readLead(database, id, todayOf(services, who));
   await assertMayChange(database, who, lead.ownerId);
-  if (lead.version !== version) throw new Problem('stale', {}, { current: lead });
   const setId = await findSet(database, { table: 'sales_lead', id, act: 'qualifyLead' });
   if (setId === null || !lead.canUnqualify) throw new Problem('cannot-undo', { why: 'it is not qualified' });
   await undoSet(services, who, setId);

@@ -101,7 +101,7 @@ async function write(context: LogContext): Promise<Logged> {
   if (to !== null) await moveStanding(w, log.contactId, to);
   const applied = await applyToRuns(context);
   const nextTaskId = await writeNextStep(context, applied);
-  await settleStirrings(w, log.contactId, w.who.id, w.now);
+  await settleStirrings(w, log.contactId);
   const next = nextTaskId === null ? null : await readTask(w, nextTaskId);
   w.say(`${context.outcome.label} logged`);
   return {

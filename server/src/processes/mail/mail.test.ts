@@ -324,8 +324,10 @@ describe('whatever happens while it is sent', () => {
       after.push(server.got.length);
     }
     expect(after).toEqual([1, 2, 2, 2, 3]);
-    expect((await admin.call('changeMailSettings', { body: settings })).body).toMatchObject({
+    const late = { ...settings, dailyLimit: 3 };
+    expect((await admin.call('changeMailSettings', { body: late })).body).toMatchObject({
       code: 'stale',
+      fields: [{ path: 'dailyLimit' }],
     });
   });
 
@@ -471,7 +473,7 @@ describe('what comes in', () => {
     expect((await mailOf(contact)).filter((each) => each.state === 'filed')).toHaveLength(2);
   });
 
-  test('one can be let go and taken back', async () => {
+  test('one can be dismissed, and that undone', async () => {
     await arrives(['From: spam@x.example', 'Subject: Win', 'Message-ID: <s@x.example>', '', 'Win!']);
     const { rows } = await rep.ok<{ rows: MailRow[] }>('listMail', { query: { box: 'unfiled' } });
     const gone = await rep.ok<MailRow>('letMailGo', {
@@ -624,7 +626,7 @@ describe('a mail written by hand', () => {
     expect(await journalOf(rep, { contactId: contact.id })).toMatchObject([{ outcomeLabel: 'Sent' }]);
   });
 
-  test('taken back in time it never goes; once it has gone it cannot be', async () => {
+  test('cancelled in time it never goes; once it has gone it cannot be', async () => {
     const contact = await aContact(rep);
     const [first, second] = [written(contact), written(contact)];
     await rep.ok('sendMail', { body: first });

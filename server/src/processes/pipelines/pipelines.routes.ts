@@ -23,11 +23,14 @@ export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
   return {
     listPipelines: async () => ({ pipelines: await readPipelines(database) }),
     createPipeline: ({ body, who }) => createPipeline(services, who, body),
-    savePipeline: ({ params, body, who }) => savePipeline(services, who, params.id, body),
+    savePipeline: async ({ params, body, who }) => {
+      await work(services, who, (w) => savePipeline(w, params.id, body));
+      return readPipeline(database, params.id);
+    },
     checkPipeline: ({ params, body, who }) =>
       checkPipeline(database, params.id, body, todayOf(services, who)),
     removePipeline: async ({ params, body, who }) => {
-      await removePipeline(services, who, params.id, body.version);
+      await work(services, who, (w) => removePipeline(w, params.id, body.version));
       return { ok: true };
     },
     mapPipeline: async ({ params, body, who }) => {

@@ -47,55 +47,38 @@ export async function createPipeline(
  * closed ones keep naming it.
  * @throws Problem `not-found`, `stale`, `already-exists`, `stage-not-empty`, `invalid-request`
  */
-export async function savePipeline(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  body: SavePipeline,
-): Promise<Pipeline> {
-  const { database } = services;
-  await work(services, who, async (w) => {
-    const before = await lockPipeline(w, id, body.version);
-    await assertNameFree(w, body.name, id);
-    assertKnown(before, body);
-    await w.change('UPDATE pipeline SET name = :name, version = version + 1 WHERE id = :id', {
-      id: bytesOf(id),
-      name: body.name,
-    });
-    const kept = body.stages.map((stage, position) => ({ stage, position }));
-    for (const { stage, position } of kept)
-      if (stage.id !== null) await writeStage(w, stage.id, stage, position);
-    await insertStages(
-      w,
-      id,
-      kept.filter(({ stage }) => stage.id === null),
-    );
-    const going = before.stages.filter(({ id: was }) => !body.stages.some((stage) => stage.id === was));
-    for (const stage of going) await retireStage(w, stage, body);
+export async function savePipeline(w: PersonWork, id: string, body: SavePipeline): Promise<void> {
+  const before = await lockPipeline(w, id, body.version);
+  await assertNameFree(w, body.name, id);
+  assertKnown(before, body);
+  await w.change('UPDATE pipeline SET name = :name, version = version + 1 WHERE id = :id', {
+    id: bytesOf(id),
+    name: body.name,
   });
-  return readPipeline(database, id);
+  const kept = body.stages.map((stage, position) => ({ stage, position }));
+  for (const { stage, position } of kept)
+    if (stage.id !== null) await writeStage(w, stage.id, stage, position);
+  await insertStages(
+    w,
+    id,
+    kept.filter(({ stage }) => stage.id === null),
+  );
+  const going = before.stages.filter(({ id: was }) => !body.stages.some((stage) => stage.id === was));
+  for (const stage of going) await retireStage(w, stage, body);
 }
 
 /** @throws Problem `last-one`, `stage-not-empty`, `stale`, `not-found` */
-export async function removePipeline(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  version: number,
-): Promise<void> {
-  const { clock } = services;
-  await work(services, who, async (w) => {
-    const before = await lockPipeline(w, id, version);
-    if ((await readPipelines(w)).length === 1) throw new Problem('last-one', { what: 'pipeline' });
-    const count = await countDealsIn(
-      w,
-      before.stages.map((stage) => stage.id),
-    );
-    if (count > 0) throw new Problem('stage-not-empty', { count, name: before.name });
-    await w.change('UPDATE pipeline SET retired_at = :now, version = version + 1 WHERE id = :id', {
-      id: bytesOf(id),
-      now: sqlInstant(clock.now()),
-    });
+export async function removePipeline(w: PersonWork, id: string, version: number): Promise<void> {
+  const before = await lockPipeline(w, id, version);
+  if ((await readPipelines(w)).length === 1) throw new Problem('last-one', { what: 'pipeline' });
+  const count = await countDealsIn(
+    w,
+    before.stages.map((stage) => stage.id),
+  );
+  if (count > 0) throw new Problem('stage-not-empty', { count, name: before.name });
+  await w.change('UPDATE pipeline SET retired_at = :now, version = version + 1 WHERE id = :id', {
+    id: bytesOf(id),
+    now: sqlInstant(w.now),
   });
 }
 

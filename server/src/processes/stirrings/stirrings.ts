@@ -3,7 +3,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
-import { type Work } from '../../platform/work/work';
+import { type Work, type PersonWork } from '../../platform/work/work';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
 export interface NewStirring {
@@ -106,15 +106,10 @@ export async function readStirring(
 }
 
 /** What was done with a person settles the signs they gave before. */
-export async function settleStirrings(
-  tx: Queryable,
-  contactId: string,
-  userId: string,
-  now: string,
-): Promise<void> {
-  await tx.change(
+export async function settleStirrings(w: PersonWork, contactId: string): Promise<void> {
+  await w.change(
     `UPDATE stirring SET handled_at = :now, handled_by = :user, version = version + 1
       WHERE contact_id = :contact AND handled_at IS NULL`,
-    { contact: bytesOf(contactId), user: bytesOf(userId), now: sqlInstant(now) },
+    { contact: bytesOf(contactId), user: bytesOf(w.who.id), now: sqlInstant(w.now) },
   );
 }

@@ -2,12 +2,11 @@ import type { ContactId, Stirring } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { keepPoint } from '../../records/contacts/index';
-import { type SignedIn, assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/users/index';
 import { answeredByText } from './gateway-events';
 import { readStirring } from '../stirrings/index';
-import { work } from '../../platform/work/work';
+import type { PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 export interface Filing {
@@ -25,38 +24,31 @@ interface StirringRow extends Row<'stirring', 'contact_id' | 'number' | 'text_id
  * Says whose a sign of life from an unknown number was: a text of theirs comes into their journal as if it had been known.
  * @throws Problem `not-found`, `stale`, `already-done`, `not-yours`
  */
-export async function fileStirring(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  filing: Filing,
-): Promise<Stirring> {
-  const filed = await work(services, who, async (w) => {
-    const row = await lockUnfiled(w, id, filing.version);
-    const contact = bytesOf(filing.contactId);
-    const [person] = await w.rows<
-      Row<'contact', 'id' | 'owner_id' | 'company_id'> & { display_name: string }
-    >('SELECT id, display_name, owner_id, company_id FROM contact WHERE id = :contact FOR UPDATE', {
+export async function fileStirring(w: PersonWork, id: string, filing: Filing): Promise<Stirring> {
+  const row = await lockUnfiled(w, id, filing.version);
+  const contact = bytesOf(filing.contactId);
+  const [person] = await w.rows<Row<'contact', 'id' | 'owner_id' | 'company_id'> & { display_name: string }>(
+    'SELECT id, display_name, owner_id, company_id FROM contact WHERE id = :contact FOR UPDATE',
+    {
       contact,
-    });
-    if (!person) throw new Problem('not-found');
-    await assertMayChange(w, who, idOrNull(person.owner_id));
+    },
+  );
+  if (!person) throw new Problem('not-found');
+  await assertMayChange(w, w.who, idOrNull(person.owner_id));
+  await w.change(
+    'UPDATE stirring SET contact_id = :contact, user_id = :owner, version = version + 1 WHERE id = :id',
+    { id: bytesOf(id), contact, owner: person.owner_id },
+  );
+  if (filing.keepNumber && row.number !== null) await keepPoint(w, filing.contactId, 'phone', row.number);
+  if (row.text_id !== null) {
     await w.change(
-      'UPDATE stirring SET contact_id = :contact, user_id = :owner, version = version + 1 WHERE id = :id',
-      { id: bytesOf(id), contact, owner: person.owner_id },
+      "UPDATE text_message SET contact_id = :contact, user_id = :owner, state = 'filed' WHERE id = :text",
+      { text: row.text_id, contact, owner: person.owner_id },
     );
-    if (filing.keepNumber && row.number !== null) await keepPoint(w, filing.contactId, 'phone', row.number);
-    if (row.text_id !== null) {
-      await w.change(
-        "UPDATE text_message SET contact_id = :contact, user_id = :owner, state = 'filed' WHERE id = :text",
-        { text: row.text_id, contact, owner: person.owner_id },
-      );
-      await answeredByText(w, person, { id: `filed:${id}`, body: row.body ?? '' });
-    }
-    const { ownerId: _owner, ...now } = await readStirring(w, id);
-    return now;
-  });
-  return filed;
+    await answeredByText(w, person, { id: `filed:${id}`, body: row.body ?? '' });
+  }
+  const { ownerId: _owner, ...now } = await readStirring(w, id);
+  return now;
 }
 
 async function lockUnfiled(tx: Queryable, id: string, version: number): Promise<StirringRow> {

@@ -6,6 +6,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { sendTextByHand } from '../mail/index';
+import { work } from '../../platform/work/work';
 import { fileStirring } from './file-stirring';
 import { assertMayChange } from '../../records/users/index';
 import type { Row } from '../../platform/database/schema.generated';
@@ -53,7 +54,7 @@ export function telephoneRoutes(services: Services): Pick<Handlers, Names> {
   };
 
   return {
-    fileStirring: ({ params, body, who }) => fileStirring(services, who, params.id, body),
+    fileStirring: ({ params, body, who }) => work(services, who, (w) => fileStirring(w, params.id, body)),
     dial: async ({ body, who }) => {
       const { phoneLine } = channels;
       if (phoneLine === null) throw new Problem('not-set-up', { what: 'telephone line' });

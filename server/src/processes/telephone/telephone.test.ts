@@ -140,7 +140,7 @@ describe('a text', () => {
     ).toContain('text');
   });
 
-  test('taken back in time it never goes', async () => {
+  test('cancelled in time it never goes', async () => {
     const contact = await aContact(rep);
     const text = aText(contact);
     await rep.ok('sendText', { body: text });

@@ -5,46 +5,37 @@ import { differencesOf, sayCustomValue } from '@kettle/core/fields';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
-import type { Services } from '../../platform/services';
 import { readCustomFields, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
-import { type SignedIn, assertMayChange } from '../users/index';
+import { assertMayChange } from '../users/index';
 import { zoneOfCountry } from '../settings/index';
 import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import { readCompany } from './companies';
-import { type PersonWork, work } from '../../platform/work/work';
+import type { PersonWork } from '../../platform/work/work';
 
 /**
  * Changes a company and its sites over the version it was seen at. A new name is copied to its people in the same
  * transaction; people at a site whose zone or country changed get them, unless theirs was put right by hand.
  * @throws Problem `stale`, `already-exists` when another company of that country has the name
  */
-export async function changeCompany(
-  services: Services,
-  who: SignedIn,
-  id: string,
-  asked: ChangeCompany,
-): Promise<void> {
-  const { settings } = services;
-  await work(services, who, async (w) => {
-    await w.rows('SELECT 1 FROM company WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
-    const before = await readCompany(w, id);
-    await assertMayChange(w, who, before.ownerId);
-    const current = asChange(before);
-    const body = await mergeChange(w, { table: 'company', id, fields, asked, record: before, current });
-    const { organisation } = await settings.read(w);
-    const zoneOf = (site: ChangeCompany['sites'][number]) =>
-      site.zone ??
-      (site.country === organisation.homeCountry
-        ? organisation.homeZone
-        : zoneOfCountry(site.country, organisation.homeZone));
-    const sites = body.sites.map((site) => ({ ...site, zone: zoneOf(site) }));
-    await writeMain(w, id, body, sites[0]!);
-    await writeSites(w, id, sites.slice(1));
-    await copyToPeople(w, id, before, body.name);
-    if (body.custom !== undefined) await writeCustomValues(w, 'company', id, body.custom);
-    await writeDifference(w, before, await readCompany(w, id));
-  });
+export async function changeCompany(w: PersonWork, id: string, asked: ChangeCompany): Promise<void> {
+  await w.rows('SELECT 1 FROM company WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
+  const before = await readCompany(w, id);
+  await assertMayChange(w, w.who, before.ownerId);
+  const current = asChange(before);
+  const body = await mergeChange(w, { table: 'company', id, fields, asked, record: before, current });
+  const { organisation } = await w.settings();
+  const zoneOf = (site: ChangeCompany['sites'][number]) =>
+    site.zone ??
+    (site.country === organisation.homeCountry
+      ? organisation.homeZone
+      : zoneOfCountry(site.country, organisation.homeZone));
+  const sites = body.sites.map((site) => ({ ...site, zone: zoneOf(site) }));
+  await writeMain(w, id, body, sites[0]!);
+  await writeSites(w, id, sites.slice(1));
+  await copyToPeople(w, id, before, body.name);
+  if (body.custom !== undefined) await writeCustomValues(w, 'company', id, body.custom);
+  await writeDifference(w, before, await readCompany(w, id));
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. The main site is in the company's own row. */

@@ -1,3 +1,4 @@
+import { work } from '../../platform/work/work';
 import { wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
@@ -24,7 +25,7 @@ export function companiesRoutes(services: Services): Pick<Handlers, Names> {
       return { rows, found: wholeNumber(counts?.found ?? 0), total: wholeNumber(counts?.total ?? 0) };
     },
     changeCompany: async ({ params, who, body }) => {
-      await changeCompany(services, who, params.id, body);
+      await work(services, who, (w) => changeCompany(w, params.id, body));
       return readCompany(database, params.id);
     },
   };

@@ -41,7 +41,7 @@ export async function addContact(w: PersonWork, asked: CreateContactBody): Promi
   const fields = await resolveFields(w, { ...body, standingId, source }, null);
   await insertContact(w, { ...fields, id, ownerId: w.who.id, importId: null }, now);
   await writeBelongings(w, id, body);
-  await writeMarks(w, id, body.doNotContact, w.who.name, now);
+  await writeMarks(w, id, body.doNotContact);
   w.say(`${body.givenName} ${body.familyName} added`.trim());
   return id;
 }
@@ -88,7 +88,7 @@ export async function changeContact(w: PersonWork, id: string, asked: ChangeCont
     ...(isSame(body.otherPoints, before.otherPoints) ? { otherPoints: undefined } : {}),
     ...(isSame(body.otherCompanies, before.otherCompanies) ? { otherCompanies: undefined } : {}),
   });
-  await writeMarks(w, id as ContactId, body.doNotContact, w.who.name, now);
+  await writeMarks(w, id as ContactId, body.doNotContact);
   await writeDifference(w, before, await readContact(w, id));
 }
 

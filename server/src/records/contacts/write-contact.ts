@@ -1,4 +1,5 @@
 import type { Channel, CompanyId, ContactCategory, ContactId, SiteId, StandingId } from '@kettle/contract';
+import type { PersonWork } from '../../platform/work/work';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
@@ -256,19 +257,17 @@ export async function findOrMakeCompanies(
 
 /** Sets the do-not-contact marks to exactly these channels; marks that stay keep their date and origin. */
 export async function writeMarks(
-  tx: Queryable,
+  w: PersonWork,
   contactId: ContactId,
   channels: readonly Channel[],
-  origin: string,
-  now: string,
 ): Promise<void> {
-  await tx.change('DELETE FROM do_not_contact WHERE contact_id = :id AND channel NOT IN (:keep)', {
+  await w.change('DELETE FROM do_not_contact WHERE contact_id = :id AND channel NOT IN (:keep)', {
     id: bytesOf(contactId),
     keep: channels.length ? channels : [''],
   });
   for (const channel of channels)
-    await tx.change(
+    await w.change(
       'INSERT IGNORE INTO do_not_contact (contact_id, channel, since, origin) VALUES (:id, :channel, :now, :origin)',
-      { id: bytesOf(contactId), channel, now: sqlInstant(now), origin },
+      { id: bytesOf(contactId), channel, now: sqlInstant(w.now), origin: w.who.name },
     );
 }

@@ -4,7 +4,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { Contact, Deal } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 /** Gives a customer an agreement: what, from when, for how long, worth how much, with how much notice. */
 @Component({
@@ -41,9 +41,9 @@ import { Here } from '../../services/here';
             <span>Value of the term</span>
             <span class="with-unit">
               <input name="value" inputmode="decimal" [(ngModel)]="value" required />
-              @if (here.currencies().length > 1) {
+              @if (user.currencies().length > 1) {
                 <select name="currency" aria-label="Currency" [(ngModel)]="currency">
-                  @for (each of here.currencies(); track each) {
+                  @for (each of user.currencies(); track each) {
                     <option [value]="each">{{ each }}</option>
                   }
                 </select>
@@ -77,7 +77,7 @@ import { Here } from '../../services/here';
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">Make the agreement</button>
       </mat-dialog-actions>
     </form>
@@ -95,15 +95,15 @@ import { Here } from '../../services/here';
 export class AgreementDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<AgreementDialog>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly asked = inject<{ contact: Contact; deal: Deal | null }>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly valueWrong = signal<string | null>(null);
   protected name = this.asked.deal?.name ?? '';
-  protected startsOn = this.here.today();
+  protected startsOn = this.user.today();
   protected termMonths = 12;
   protected value = this.asked.deal ? String(this.asked.deal.amountMinor / 100) : '';
-  protected currency = this.asked.deal?.currency ?? this.here.currency();
+  protected currency = this.asked.deal?.currency ?? this.user.currency();
   protected noticeDays = 60;
   protected leadDays = 30;
   protected renewsItself = true;

@@ -15,8 +15,8 @@ import { reading } from '../../api/reading';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
-import { Opened } from '../../services/opened';
+import { CurrentUser } from '../../services/current-user';
+import { SelectedRecord } from '../../services/selected-record';
 import { axisOf, type AxisRow } from './axis';
 
 /** Agreements along a twelve-month axis: the running term, the time to talk, and the notice deadline. */
@@ -29,15 +29,15 @@ import { axisOf, type AxisRow } from './axis';
 })
 export class RenewalsPage {
   private readonly api = inject(Api);
-  protected readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
   readonly owner = input<'mine' | 'all'>();
   readonly archived = input<'yes'>();
 
   protected readonly agreements = reading((query: CallOf<'listAgreements'>['query']) =>
     this.api.call('listAgreements', { query }),
   );
-  protected readonly axis = computed(() => axisOf(this.agreements.value()?.rows ?? [], this.here.today()));
+  protected readonly axis = computed(() => axisOf(this.agreements.value()?.rows ?? [], this.user.today()));
   protected readonly yearly = computed(() =>
     this.axis().rows.reduce((sum, row) => sum + (row.yearlyHomeMinor ?? 0), 0),
   );
@@ -58,11 +58,11 @@ export class RenewalsPage {
   }
 
   protected isPressing(row: AxisRow): boolean {
-    const days = daysBetween(this.here.today(), row.agreement.noticeDeadlineOn);
-    return days >= 0 && row.agreement.leadOn <= this.here.today();
+    const days = daysBetween(this.user.today(), row.agreement.noticeDeadlineOn);
+    return days >= 0 && row.agreement.leadOn <= this.user.today();
   }
 
   protected open({ contactId }: AgreementRow): void {
-    if (contactId !== null) this.opened.open({ kind: 'contact', id: contactId });
+    if (contactId !== null) this.selected.open({ kind: 'contact', id: contactId });
   }
 }

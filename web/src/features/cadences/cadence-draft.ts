@@ -10,7 +10,7 @@ interface Held {
   readonly name: string;
   readonly definition: CadenceDefinition;
   readonly mapping: StepMapping;
-  /** The version of the cadence this was written over; null for a new one. */
+  /** The version of the cadence this was written over; null while it is not saved. */
   readonly basedOn: number | null;
 }
 
@@ -45,7 +45,7 @@ export function keepDraft(
   drafts.keepForm(draftKey(id), heldOf(text));
 }
 
-/** A cadence while it is written: each change can be taken back, and all of it survives a reload. */
+/** A cadence while it is written: each change can be undone, and all of it survives a reload. */
 @Injectable()
 export class CadenceDraft {
   private readonly drafts = inject(Drafts);

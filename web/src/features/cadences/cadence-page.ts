@@ -28,10 +28,10 @@ import { reading } from '../../api/reading';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Drafts } from '../../services/drafts';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { PersonPicker } from '../fields/index';
 import { CadenceDraft, keepDraft, newCadence } from './cadence-draft';
 import { downloadCadence, readCadenceText } from './cadence-file';
@@ -69,8 +69,8 @@ export class CadencePage {
   private readonly drafts = inject(Drafts);
   private readonly router = inject(Router);
   protected readonly draft = inject(CadenceDraft);
-  protected readonly opened = inject(Opened);
-  protected readonly here = inject(Here);
+  protected readonly selected = inject(SelectedRecord);
+  protected readonly user = inject(CurrentUser);
 
   /** Absent for one that is being made. */
   readonly id = input<string>();
@@ -160,7 +160,7 @@ export class CadencePage {
         this.results.again();
       });
     inject(Keys).bind(
-      { keys: '$mod+z', words: 'Take back the last change of the cadence', act: () => this.draft.undo() },
+      { keys: '$mod+z', words: 'Undo the last change of the cadence', act: () => this.draft.undo() },
       { keys: '$mod+s', words: 'Save the cadence', act: () => this.save() },
       { keys: 'a', words: 'One more step after the last', act: () => this.addAfter() },
     );
@@ -201,7 +201,7 @@ export class CadencePage {
   protected removeStep(index: number): void {
     if (this.draft.steps().length === 1) return this.notices.say('A cadence needs at least one step.');
     this.onStave(removeNote(this.draft.steps(), index));
-    this.notices.say(`Step ${index + 1} is out.`, () => this.draft.undo());
+    this.notices.say(`Step ${index + 1} removed.`, () => this.draft.undo());
   }
 
   protected changeChannel(channel: Place['channel']): void {

@@ -358,7 +358,7 @@ describe('a cadence as a page', () => {
     expect(part.asked('/api/cadences/x').request.body).toMatchObject({ version: 6 });
   });
 
-  test('each change of the stave can be taken back', async () => {
+  test('each change of the stave can be undone', async () => {
     const part = await show();
     const notes = () =>
       [...part.root.querySelectorAll('.note')].map((note) => note.getAttribute('aria-label'));
@@ -368,7 +368,7 @@ describe('a cadence as a page', () => {
       .dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowRight', bubbles: true, cancelable: true }));
     await part.settle();
     expect(notes()[1]).toContain('working day 3');
-    await part.click(part.button(/take back/));
+    await part.click(part.button(/undo/));
     expect(notes()).toEqual(before);
   });
 

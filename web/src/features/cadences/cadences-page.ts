@@ -8,7 +8,7 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { Stave } from './stave';
 
 /** The cadences with their counts; the chosen one drawn as a stave with its steps in words. */
@@ -21,7 +21,7 @@ import { Stave } from './stave';
 })
 export class CadencesPage {
   private readonly api = inject(Api);
-  protected readonly opened = inject(Opened);
+  protected readonly selected = inject(SelectedRecord);
   readonly cadence = input<string>();
 
   protected readonly labels = channelLabel;

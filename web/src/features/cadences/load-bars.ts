@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { StartPlan } from '@kettle/contract';
 import { sayShortDay } from '@kettle/core/time';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 const step = 31;
 const height = 74;
@@ -59,7 +59,7 @@ const left = 56;
   `,
 })
 export class LoadBars {
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   readonly load = input.required<StartPlan['load']>();
 
   protected readonly height = height + 14;
@@ -77,8 +77,8 @@ export class LoadBars {
       height: size(minutes),
       added: size(Math.max(0, withThem - minutes)),
       addedY: floor - size(withThem),
-      label: index % 5 === 0 ? sayShortDay(on, this.here.today()) : '',
-      words: `${sayShortDay(on, this.here.today())}: ${Math.round(minutes)} minutes, ${Math.round(withThem)} with them`,
+      label: index % 5 === 0 ? sayShortDay(on, this.user.today()) : '',
+      words: `${sayShortDay(on, this.user.today())}: ${Math.round(minutes)} minutes, ${Math.round(withThem)} with them`,
     }));
     const peak = Math.max(0, ...days.map(({ withThem }) => withThem));
     return {

@@ -17,7 +17,7 @@ import { reading } from '../../api/reading';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 
 type Query = NonNullable<CallOf<'runTable'>['query']>;
@@ -42,7 +42,7 @@ const mostAtOnce = 200;
 export class RunTable {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   readonly cadenceId = input.required<string>();
 
   protected readonly statuses = statuses;

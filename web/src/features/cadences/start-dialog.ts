@@ -16,7 +16,7 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { LoadBars } from './load-bars';
 
@@ -32,7 +32,7 @@ export class StartDialog {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialogRef<StartDialog, boolean>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly asked = inject<{ contactIds: string[]; cadenceId?: string }>(MAT_DIALOG_DATA);
 
   protected readonly cadences = reading((_: null) => this.api.call('listCadences'));
@@ -64,7 +64,7 @@ export class StartDialog {
       if (startOn !== null) days.set(startOn, (days.get(startOn) ?? 0) + 1);
     return [...days]
       .sort(([a], [b]) => a.localeCompare(b))
-      .map(([day, count]) => `${count} on ${sayShortDay(day, this.here.today())}`)
+      .map(([day, count]) => `${count} on ${sayShortDay(day, this.user.today())}`)
       .join(', ');
   });
   protected readonly problem = signal<ApiProblem | null>(null);

@@ -15,9 +15,9 @@ import { reading } from '../../api/reading';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { PeopleTabs } from '../contacts/index';
 
 const settleMillis = 160;
@@ -44,7 +44,7 @@ const settleMillis = 160;
           <button
             type="button"
             [attr.aria-pressed]="archived() === 'yes'"
-            (click)="opened.setQuery({ archived: archived() === 'yes' ? null : 'yes' })"
+            (click)="selected.setQuery({ archived: archived() === 'yes' ? null : 'yes' })"
           >
             archived
           </button>
@@ -76,9 +76,9 @@ const settleMillis = 160;
           </thead>
           <tbody>
             @for (row of page.rows; track row.id) {
-              <tr [class.chosen]="opened.record()?.id === row.id">
+              <tr [class.chosen]="selected.record()?.id === row.id">
                 <td>
-                  <button type="button" class="pick" (click)="opened.open({ kind: 'company', id: row.id })">
+                  <button type="button" class="pick" (click)="selected.open({ kind: 'company', id: row.id })">
                     {{ row.name }}
                   </button>
                 </td>
@@ -94,7 +94,7 @@ const settleMillis = 160;
                 </td>
                 <td>
                   @if (row.lastTouchAt) {
-                    {{ here.dateOf(row.lastTouchAt) | day: 'short' }}
+                    {{ user.dateOf(row.lastTouchAt) | day: 'short' }}
                   }
                 </td>
               </tr>
@@ -163,8 +163,8 @@ const settleMillis = 160;
 })
 export class CompaniesPage {
   private readonly api = inject(Api);
-  protected readonly opened = inject(Opened);
-  protected readonly here = inject(Here);
+  protected readonly selected = inject(SelectedRecord);
+  protected readonly user = inject(CurrentUser);
   readonly q = input<string>();
   readonly archived = input<'yes'>();
   protected readonly typed = linkedSignal(() => this.q() ?? '');
@@ -180,7 +180,7 @@ export class CompaniesPage {
     toObservable(this.typed)
       .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
       .subscribe((words) => {
-        if (words !== (this.q() ?? '')) this.opened.setQuery({ q: words || null });
+        if (words !== (this.q() ?? '')) this.selected.setQuery({ q: words || null });
       });
     inject(ChangeStream)
       .of('company', 'contact', 'deal', 'journal')
@@ -194,8 +194,8 @@ export class CompaniesPage {
 
   private step(by: number): void {
     const rows = this.list.value()?.rows ?? [];
-    const at = rows.findIndex((row) => row.id === this.opened.record()?.id);
+    const at = rows.findIndex((row) => row.id === this.selected.record()?.id);
     const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
-    if (next) this.opened.open({ kind: 'company', id: next.id });
+    if (next) this.selected.open({ kind: 'company', id: next.id });
   }
 }

@@ -73,7 +73,7 @@ import {
         <kettle-conflicts [problem]="problem()" [sent]="sent()" [(choices)]="choices" />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">Save</button>
       </mat-dialog-actions>
     </form>

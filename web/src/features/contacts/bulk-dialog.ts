@@ -25,7 +25,7 @@ import { catchError, debounceTime, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { allColumns, type Column } from './grid-columns';
 import { PeopleWords } from '../fields/index';
 
@@ -60,7 +60,7 @@ const settleMillis = 250;
 export class BulkDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<BulkDialog>);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   protected readonly words = inject(PeopleWords);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   private readonly id = v7();
@@ -73,7 +73,7 @@ export class BulkDialog {
   protected readonly task = signal({
     channel: 'call' as Channel,
     purpose: '',
-    dueOn: this.here.today(),
+    dueOn: this.user.today(),
     minutes: 6,
   });
   protected readonly plan = signal<BulkPlan | null>(null);

@@ -3,18 +3,18 @@ import type { ContactRow, CustomFieldType } from '@kettle/contract';
 import { contactPlain } from '@kettle/contract/base/catalogues';
 import { sayCustomValue } from '@kettle/core/fields';
 import { sayShortDay } from '@kettle/core/time';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import type { Column } from './grid-columns';
 
 /** What a cell of the grid says. */
 @Pipe({ name: 'cell', pure: false })
 export class CellPipe implements PipeTransform {
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   private readonly words = inject(PeopleWords);
 
   transform(row: ContactRow, column: Column): string {
-    const today = this.here.today();
+    const today = this.user.today();
     const day = (date: string | null) => (date === null ? '' : sayShortDay(date, today));
     switch (column.key) {
       case 'name':
@@ -30,11 +30,11 @@ export class CellPipe implements PipeTransform {
       case 'owner':
         return row.ownerName ?? 'nobody';
       case 'last-touch':
-        return row.tether.lastTouchAt ? day(this.here.dateOf(row.tether.lastTouchAt)) : '';
+        return row.tether.lastTouchAt ? day(this.user.dateOf(row.tether.lastTouchAt)) : '';
       case 'last-conversation':
-        return row.lastConversationAt ? day(this.here.dateOf(row.lastConversationAt)) : '';
+        return row.lastConversationAt ? day(this.user.dateOf(row.lastConversationAt)) : '';
       case 'created':
-        return day(this.here.dateOf(row.createdAt));
+        return day(this.user.dateOf(row.createdAt));
       case 'tags':
         return row.tags.join(', ');
       default:
@@ -44,9 +44,9 @@ export class CellPipe implements PipeTransform {
 
   private custom(row: ContactRow, column: Column): string {
     const value = row.custom[column.key.slice('custom:'.length)];
-    if (column.type === 'date' && typeof value === 'string') return sayShortDay(value, this.here.today());
+    if (column.type === 'date' && typeof value === 'string') return sayShortDay(value, this.user.today());
     if (column.type === 'person') return typeof value === 'string' ? this.words.person(value) : '';
-    return sayCustomValue(value, column.type as CustomFieldType, this.here.currency());
+    return sayCustomValue(value, column.type as CustomFieldType, this.user.currency());
   }
 
   private plain(row: ContactRow, key: string): string {

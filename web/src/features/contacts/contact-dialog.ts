@@ -3,14 +3,14 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import type { Channel, Contact, LikeContact, OtherPoint, Site } from '@kettle/contract';
+import type { Channel, Contact, SimilarContact, OtherPoint, Site } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { channelLabel } from '@kettle/contract/labels';
 import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import {
   CustomInputs,
   PeopleWords,
@@ -29,7 +29,7 @@ export interface NewContact {
   readonly familyName?: string;
 }
 
-/** Adds a person or changes one; warns of doubles while typing; over another person's change it keeps what was typed. */
+/** Adds a person or changes one; warns of duplicates while typing; over another person's change it keeps what was typed. */
 @Component({
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -40,7 +40,7 @@ export interface NewContact {
 export class ContactDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ContactDialog>);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   protected readonly words = inject(PeopleWords);
   private readonly data = inject<Contact | NewContact | null>(MAT_DIALOG_DATA);
   protected readonly before: Contact | null = this.data && 'id' in this.data ? this.data : null;
@@ -48,7 +48,7 @@ export class ContactDialog {
   protected readonly channels: readonly Channel[] = channelsThat(({ isOffered }) => isOffered);
   protected readonly pointKinds: readonly OtherPoint['kind'][] = ['email', 'phone', 'link'];
   protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly like = signal<readonly LikeContact[]>([]);
+  protected readonly like = signal<readonly SimilarContact[]>([]);
   protected readonly sites = signal<readonly Site[]>([]);
   /** What was sent last, and whose value holds where somebody else changed the same field. */
   protected readonly sent = signal<object>({});
@@ -83,7 +83,7 @@ export class ContactDialog {
     this.before?.otherCompanies.map(({ name, role }) => ({ name, role })) ?? [];
   protected readonly forbidden = new Set<Channel>(this.before?.doNotContact.map((mark) => mark.channel));
   protected readonly custom: Record<string, string> = {};
-  protected readonly homeCountry = this.here.person()?.country ?? 'GB';
+  protected readonly homeCountry = this.user.person()?.country ?? 'GB';
 
   constructor() {
     this.words.wake();
@@ -92,7 +92,9 @@ export class ContactDialog {
       .pipe(
         debounceTime(settleMillis),
         switchMap(() =>
-          this.api.call('likeContacts', { body: this.likeDraft() }).pipe(catchError(() => of({ like: [] }))),
+          this.api
+            .call('similarContacts', { body: this.similarTo() })
+            .pipe(catchError(() => of({ like: [] }))),
         ),
         takeUntilDestroyed(),
       )
@@ -140,7 +142,7 @@ export class ContactDialog {
     this.companies = this.companies.filter((_, index) => index !== at);
   }
 
-  protected openLike(like: LikeContact): void {
+  protected openSimilar(like: SimilarContact): void {
     this.dialog.close({ id: like.contact.id });
   }
 
@@ -203,7 +205,7 @@ export class ContactDialog {
     });
   }
 
-  private likeDraft() {
+  private similarTo() {
     const { givenName, familyName, companyName, email, phone, country } = this.form;
     const draft = { givenName, familyName, companyName, email, phone };
     const two = /^[A-Za-z]{2}$/.test(country) ? country.toUpperCase() : this.homeCountry;

@@ -16,7 +16,7 @@ import type { Observable } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { MomentPipe } from '../../kit/say.pipes';
 import { ChangeStream } from '../../services/change-stream';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { PeopleWords } from '../fields/index';
 import { readBase64 } from './read-base64';
 
@@ -40,7 +40,7 @@ const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
 })
 export class ImportPage {
   private readonly api = inject(Api);
-  private readonly opened = inject(Opened);
+  private readonly selected = inject(SelectedRecord);
   /** The judged file, kept in the address so that a reload comes back to it. */
   readonly file = input<string>();
 
@@ -153,7 +153,7 @@ export class ImportPage {
 
   protected startOver(): void {
     this.preview.set(null);
-    this.opened.setQuery({ file: null });
+    this.selected.setQuery({ file: null });
   }
 
   private ask(asked: Observable<ImportPreview>): void {
@@ -163,7 +163,7 @@ export class ImportPage {
       next: (preview) => {
         this.isBusy.set(false);
         this.preview.set(preview);
-        if (this.file() !== preview.id) this.opened.setQuery({ file: preview.id });
+        if (this.file() !== preview.id) this.selected.setQuery({ file: preview.id });
       },
       error: (error: unknown) => {
         this.isBusy.set(false);

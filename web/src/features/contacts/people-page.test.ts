@@ -1,7 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { aRow, type Part, showPart } from '../../../testing/part';
-import { DoublesPage } from './doubles-page';
+import { DuplicatesPage } from './duplicates-page';
 import { PeoplePage } from './people-page';
 
 const id = (n: number) => `01900000-0000-7000-8000-00000000000${n}`;
@@ -121,7 +121,7 @@ test('picking one offers all of the view; the export names columns and picked on
 });
 
 test('two that are two are dismissed; merges of the last days can be taken apart', async () => {
-  const part = await showPart(DoublesPage);
+  const part = await showPart(DuplicatesPage);
   await part.answer('/api/contacts/pairs', {
     pairs: [
       {

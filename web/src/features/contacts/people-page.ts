@@ -22,10 +22,10 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 import { ViewsMenu } from '../views/index';
@@ -80,8 +80,8 @@ export class PeoplePage {
   protected readonly picked = inject(PickedPeople);
   protected readonly cells = inject(CellEdits);
   protected readonly words = inject(PeopleWords);
-  protected readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
 
   /** The view, kept in the address. */
   readonly q = input<string>();
@@ -126,7 +126,7 @@ export class PeoplePage {
     toObservable(this.typed)
       .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
       .subscribe((words) => {
-        if (words !== (this.q() ?? '')) this.opened.setQuery({ q: words || null });
+        if (words !== (this.q() ?? '')) this.selected.setQuery({ q: words || null });
       });
     inject(Keys).bind(
       { keys: 'ArrowDown', words: 'Next person', act: () => this.step(1) },
@@ -182,7 +182,7 @@ export class PeoplePage {
   }
 
   protected open(row: ContactRow): void {
-    this.opened.open({ kind: 'contact', id: row.id });
+    this.selected.open({ kind: 'contact', id: row.id });
   }
 
   protected async addPerson(): Promise<void> {
@@ -191,13 +191,13 @@ export class PeoplePage {
       .open(ContactDialog, { data: null, width: '640px' })
       .afterClosed()
       .subscribe((made: { id: string } | undefined) => {
-        if (made) this.opened.open({ kind: 'contact', id: made.id });
+        if (made) this.selected.open({ kind: 'contact', id: made.id });
       });
   }
 
   private step(by: number): void {
     const lines = this.store.lines();
-    const known = this.store.find(this.opened.record()?.id);
+    const known = this.store.find(this.selected.record()?.id);
     let index = known ? lines.findIndex((line) => line.kind === 'row' && line.at === known.at) : -1;
     do index += by;
     while (lines[index]?.kind === 'group');
@@ -218,7 +218,7 @@ export class PeoplePage {
   }
 
   private withOpened(act: (row: ContactRow) => void): void {
-    const row = this.store.find(this.opened.record()?.id)?.row;
+    const row = this.store.find(this.selected.record()?.id)?.row;
     if (row) act(row);
   }
 }

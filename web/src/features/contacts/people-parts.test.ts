@@ -164,7 +164,7 @@ describe('adding a person', () => {
     const part = await show();
     await part.type(part.field('Family name'), 'Elery');
     await part.pass(400);
-    await part.answer('/api/contacts/like', {
+    await part.answer('/api/contacts/similar', {
       like: [
         {
           contact: aRow(),
@@ -174,7 +174,7 @@ describe('adding a person', () => {
         },
       ],
     });
-    expect(part.root.textContent).toContain('Here already?');
+    expect(part.root.textContent).toContain('Already here?');
     expect(part.root.textContent).toContain('97 % alike');
     await part.click(part.button('Maud Ellery'));
     expect(part.closedWith).toEqual([{ id: '01900000-0000-7000-8000-00000000000a' }]);
@@ -186,7 +186,7 @@ describe('adding a person', () => {
     await part.type(part.field('Family name'), 'Quill');
     await part.type(part.field('Phone'), '12');
     await part.click(part.button('Add'));
-    expect(part.server.match('/api/contacts/like').length).toBeGreaterThanOrEqual(0);
+    expect(part.server.match('/api/contacts/similar').length).toBeGreaterThanOrEqual(0);
     const sent = part.asked('/api/contacts');
     expect(sent.request.body).toMatchObject({
       givenName: 'Theo',

@@ -43,6 +43,6 @@ export class PeopleTabs {
   protected readonly tabs = [
     { path: '/people', name: 'People' },
     { path: '/people/companies', name: 'Companies' },
-    { path: '/people/doubles', name: 'Doubles' },
+    { path: '/people/duplicates', name: 'Duplicates' },
   ];
 }

@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, linkedSignal, type Signal, signal } from '@angular/core';
 import type { FilterGroup } from '@kettle/contract';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { PeopleWords } from '../fields/index';
 import { askedOnly } from './filter-builder';
 import {
@@ -32,7 +32,7 @@ const noFilter: FilterGroup = { join: 'all', rules: [] };
 /** Which people are listed, in what order and in which columns: read from the address, and changed by changing it. */
 @Injectable()
 export class PeopleView {
-  private readonly opened = inject(Opened);
+  private readonly selected = inject(SelectedRecord);
   private readonly words = inject(PeopleWords);
   private readonly source = signal<Signal<PeopleAddress>>(signal({}));
   readonly address = computed(() => this.source()());
@@ -78,7 +78,7 @@ export class PeopleView {
 
   sortBy(column: Column, isFurther: boolean): void {
     if (column.canSort)
-      this.opened.setQuery({ sort: saySort(sortedBy(this.sorts(), column.key, isFurther)) });
+      this.selected.setQuery({ sort: saySort(sortedBy(this.sorts(), column.key, isFurther)) });
   }
 
   ariaSort(column: Column): 'ascending' | 'descending' | 'none' {
@@ -93,7 +93,7 @@ export class PeopleView {
   }
 
   groupBy(key: string | null): void {
-    this.opened.setQuery({ group: key });
+    this.selected.setQuery({ group: key });
   }
 
   moveColumn(from: number, to: number): void {
@@ -120,7 +120,7 @@ export class PeopleView {
   }
 
   private putColumns(columns: readonly Column[]): void {
-    this.opened.setQuery({ cols: sayColumns(columns, this.all()) });
+    this.selected.setQuery({ cols: sayColumns(columns, this.all()) });
   }
 
   ask(questions: FilterGroup): void {
@@ -129,7 +129,7 @@ export class PeopleView {
     const text = asked.rules.length > 0 ? JSON.stringify(asked) : null;
     // The address follows the asked questions; those on screen stay as they are being written.
     if (text !== (this.address().filter ?? null)) {
-      this.opened.setQuery({ filter: text });
+      this.selected.setQuery({ filter: text });
       queueMicrotask(() => this.questions.set(questions));
     }
   }
@@ -143,11 +143,11 @@ export class PeopleView {
   showAll(): void {
     this.questions.set(noFilter);
     this.isFiltering.set(false);
-    this.opened.setQuery({ q: null, standing: null, quiet: null, owner: null, filter: null });
+    this.selected.setQuery({ q: null, standing: null, quiet: null, owner: null, filter: null });
   }
 
   chooseStanding(id: string): void {
-    this.opened.setQuery({ standing: this.address().standing === id ? null : id });
+    this.selected.setQuery({ standing: this.address().standing === id ? null : id });
   }
 }
 

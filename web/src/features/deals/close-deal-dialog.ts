@@ -7,7 +7,7 @@ import { lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';
 import { DealWords } from './deal-words';
@@ -37,12 +37,12 @@ const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 export class CloseDealDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<CloseDealDialog>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly words = inject(DealWords);
   protected readonly people = inject(PeopleWords);
   protected readonly asked = inject<{ deal: DealRow; as: 'won' | 'lost' | 'parked' }>(MAT_DIALOG_DATA);
-  protected readonly earliest = this.asked.as === 'parked' ? addDays(this.here.today(), 1) : null;
-  protected readonly latest = this.asked.as === 'parked' ? null : this.here.today();
+  protected readonly earliest = this.asked.as === 'parked' ? addDays(this.user.today(), 1) : null;
+  protected readonly latest = this.asked.as === 'parked' ? null : this.user.today();
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly reasons = computed(() => this.words.reasons()?.[this.asked.as] ?? []);
   /** Prompts of the stage's brief that must be ticked first. */
@@ -61,7 +61,7 @@ export class CloseDealDialog {
   );
   private version = this.asked.deal.version;
 
-  protected on = this.asked.as === 'parked' ? addDays(this.here.today(), usualParkedDays) : this.here.today();
+  protected on = this.asked.as === 'parked' ? addDays(this.user.today(), usualParkedDays) : this.user.today();
   protected reason = '';
   protected closing = '';
   protected lostTo = '';
@@ -69,7 +69,7 @@ export class CloseDealDialog {
   private readonly contactStanding = signal('');
   protected readonly standingId = signal<string | null>(null);
   protected agreementName = this.asked.deal.name;
-  protected startsOn = this.here.today();
+  protected startsOn = this.user.today();
   protected termMonths = usualTerm.months;
   protected yearly = '';
   protected noticeDays = usualTerm.noticeDays;

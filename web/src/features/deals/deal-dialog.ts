@@ -9,7 +9,7 @@ import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import {
   CustomInputs,
   PeopleWords,
@@ -58,7 +58,7 @@ const usualDaysToClose = 30;
 export class DealDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<DealDialog>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly words = inject(DealWords);
   protected readonly peopleWords = inject(PeopleWords);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
@@ -83,19 +83,19 @@ export class DealDialog {
   protected contactId: string = this.asked.contact?.id ?? this.before?.contactId ?? '';
   protected name = this.before?.name ?? '';
   protected amount = this.before ? String(this.before.amountMinor / 100) : '';
-  protected currency = this.before?.currency ?? this.here.currency();
+  protected currency = this.before?.currency ?? this.user.currency();
   /** Also the one it is in, should it have no rate any more. */
-  protected readonly currencies = [...new Set([...this.here.currencies(), this.currency])];
+  protected readonly currencies = [...new Set([...this.user.currencies(), this.currency])];
   protected readonly stageId = signal<string>(this.before?.stageId ?? '');
   protected closeOn =
-    this.before?.expectedCloseOn ?? (this.before ? '' : addDays(this.here.today(), usualDaysToClose));
+    this.before?.expectedCloseOn ?? (this.before ? '' : addDays(this.user.today(), usualDaysToClose));
   protected probability =
     this.before === null || this.before.ownProbability === null
       ? ''
       : String(Math.round(this.before.ownProbability * 100));
   protected readonly next = signal<FirstStep>({
     channel: 'call',
-    dueOn: this.here.nextWorkday(),
+    dueOn: this.user.nextWorkday(),
     purpose: '',
   });
   protected readonly lines = signal<readonly TypedLine[]>((this.before?.lines ?? []).map(typedLineOf));
@@ -106,7 +106,7 @@ export class DealDialog {
   protected readonly plain = dealPlain;
   protected readonly texts = plainTexts(dealPlain, this.before);
   protected competitors = this.before?.competitors.join(', ') ?? '';
-  protected ownerId: string = this.before?.ownerId ?? this.here.person()?.id ?? '';
+  protected ownerId: string = this.before?.ownerId ?? this.user.person()?.id ?? '';
   protected parentId: string = this.before?.parent?.id ?? '';
   protected readonly custom: Record<string, string> = {};
 
@@ -142,7 +142,7 @@ export class DealDialog {
   protected readonly inRecord = { winProbability: 'ownProbability', teamIds: 'team', parentId: 'parent' };
   protected readonly say = (path: string, value: unknown): string | null => {
     if (path === 'amountMinor')
-      return sayMoney(value as number, this.before?.currency ?? this.here.currency());
+      return sayMoney(value as number, this.before?.currency ?? this.user.currency());
     if (path === 'winProbability') return value === null ? null : `${Math.round((value as number) * 100)} %`;
     if (path === 'stageId') return this.words.stage(value as string)?.name ?? null;
     if (path === 'ownerId') return this.peopleWords.colleague(value as string);

@@ -22,7 +22,7 @@ async function close(closed: unknown) {
 }
 /** Takes back what the notice says, and waits until it is asked of the server. */
 async function takeBack(part: Awaited<ReturnType<typeof close>>) {
-  TestBed.inject(Notices).takeBack();
+  TestBed.inject(Notices).undoLast();
   for (let turn = 0; turn < 50; turn += 1) {
     await part.pass(20);
     const [asked] = part.server.match((request) => request.url === '/api/deals/d1/undo-close');
@@ -33,7 +33,7 @@ async function takeBack(part: Awaited<ReturnType<typeof close>>) {
 const notice = () => document.querySelector('.mat-mdc-snack-bar-container')?.textContent ?? '';
 afterEach(() => document.querySelectorAll('.cdk-overlay-container').forEach((each) => each.remove()));
 
-test('a closing is said, and taken back over the version it made', async () => {
+test('a closing is said, and undone over the version it made', async () => {
   const part = await close(aDealRow({ status: 'won', version: 5 }));
   expect(notice()).toContain('Hotel Linde: softener is won.');
   const asked = await takeBack(part);
@@ -43,7 +43,7 @@ test('a closing is said, and taken back over the version it made', async () => {
   expect(document.body.textContent).toContain('Hotel Linde: softener is open as before.');
 });
 
-test('what can no longer be taken back says why', async () => {
+test('what can no longer be undone says why', async () => {
   const part = await close(aDealRow({ status: 'won', version: 5 }));
   const body = { code: 'cannot-undo', detail: 'This can no longer be undone, because it was changed since.' };
   (await takeBack(part)).flush(
@@ -54,10 +54,10 @@ test('what can no longer be taken back says why', async () => {
   expect(document.body.textContent).toContain('because it was changed since');
 });
 
-test('a dialog that was left says nothing, and there is nothing to take back', async () => {
+test('a dialog that was left says nothing, and there is nothing to undo', async () => {
   const part = await close(undefined);
   expect(notice()).toBe('');
-  TestBed.inject(Notices).takeBack();
+  TestBed.inject(Notices).undoLast();
   await part.pass(20);
   part.server.expectNone('/api/deals/d1/undo-close');
 });

@@ -23,7 +23,7 @@ import {
   type LaneColumn,
 } from '@kettle/core/deals';
 import { MoneyPipe } from '../../kit/say.pipes';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 /** Where a deal was put: its stage and its expected close. */
 export interface DealMove {
@@ -57,7 +57,7 @@ const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: '
   host: { '(document:pointerdown)': 'letGo()' },
 })
 export class DealLanes {
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly pipeline = input.required<Pipeline>();
   readonly rows = input.required<readonly DealRow[]>();
@@ -76,7 +76,7 @@ export class DealLanes {
   private readonly unfolded = signal<ReadonlySet<string>>(new Set());
   /** The deal that the keys carry from cell to cell: it keeps the focus. */
   private readonly carried = signal<string | null>(null);
-  protected readonly columns = computed(() => laneColumns(this.here.today(), monthsShown));
+  protected readonly columns = computed(() => laneColumns(this.user.today(), monthsShown));
   /** A column without any deal gives its room to the others. */
   protected readonly tracks = computed(() =>
     this.columns()
@@ -102,7 +102,7 @@ export class DealLanes {
       placed,
       stages.map(({ id }) => id),
       this.columns(),
-      this.here.today(),
+      this.user.today(),
     );
     return laid.map((lane, index) => ({
       ...lane,
@@ -175,7 +175,7 @@ export class DealLanes {
     if (!event.altKey) return;
     const { stages } = this.pipeline();
     const stage = stages.findIndex(({ id }) => id === deal.stageId);
-    const column = columnOf(deal.expectedCloseOn, this.columns(), this.here.today());
+    const column = columnOf(deal.expectedCloseOn, this.columns(), this.user.today());
     const places: Readonly<Record<string, readonly [number, number] | undefined>> = {
       ArrowUp: [stage - 1, column],
       ArrowDown: [stage + 1, column],
@@ -195,7 +195,7 @@ export class DealLanes {
   protected put({ id }: DealRow, stageId: Stage['id'], column: number): void {
     const deal = this.rows().find((row) => row.id === id);
     if (deal === undefined) return;
-    const today = this.here.today();
+    const today = this.user.today();
     const at = this.moving().get(id) ?? deal;
     const isSame = columnOf(at.expectedCloseOn, this.columns(), today) === column;
     const close = isSame

@@ -17,9 +17,9 @@ import { Api } from '../../api/api';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { DealWords } from './deal-words';
 
 type Query = NonNullable<CallOf<'pageDeals'>['query']>;
@@ -74,11 +74,11 @@ const heads: readonly Head[] = [
         *cdkVirtualFor="let at of places(); trackBy: byPlace"
         class="line"
         role="row"
-        [class.chosen]="rowAt(at)?.id === opened.record()?.id && rowAt(at)"
+        [class.chosen]="rowAt(at)?.id === selected.record()?.id && rowAt(at)"
       >
         @if (rowAt(at); as deal) {
           <span role="cell" class="who">
-            <button type="button" class="pick" (click)="opened.open({ kind: 'deal', id: deal.id })">
+            <button type="button" class="pick" (click)="selected.open({ kind: 'deal', id: deal.id })">
               <b>{{ deal.name }}</b>
               <span class="soft">{{ deal.contactName }}</span>
             </button>
@@ -89,7 +89,7 @@ const heads: readonly Head[] = [
               <span class="stalled">stalled {{ deal.stalledDays }} d</span>
             }
           </span>
-          <span role="cell"><kettle-tether [facts]="deal.tether" [today]="here.today()" /></span>
+          <span role="cell"><kettle-tether [facts]="deal.tether" [today]="user.today()" /></span>
           <span role="cell" [class.now]="deal.tetherState === 'late' || deal.tetherState === 'today'">
             @if (deal.status !== 'open') {
               <span class="soft">{{ deal.status }}</span>
@@ -117,8 +117,8 @@ const heads: readonly Head[] = [
 export class DealList {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
-  protected readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
   protected readonly words = inject(DealWords);
   /** Everything but sort and place: which deals. */
   readonly query = input.required<Query>();

@@ -138,8 +138,8 @@ describe('on the page', () => {
     second.flush(aDealRow({ version: 6, expectedCloseOn: '2027-02-10' }));
     await part.settle();
     expect(document.body.textContent).toContain('Hotel Linde: softener: Inquiry, Wed 10 Feb 2027.');
-    // What is taken back are both moves.
-    TestBed.inject(Notices).takeBack();
+    // Both moves are undone.
+    TestBed.inject(Notices).undoLast();
     await part.settle();
     const idOf = (asked: typeof first) => asked.request.headers.get('X-Change-Id')!;
     part.asked(`/api/changes/${idOf(second)}/undo`).flush({ words: 'Undone.' });

@@ -2,8 +2,8 @@ import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core
 import type { DealRow } from '@kettle/contract';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Tether } from '../../kit/tether';
-import { Here } from '../../services/here';
-import { Opened } from '../../services/opened';
+import { CurrentUser } from '../../services/current-user';
+import { SelectedRecord } from '../../services/selected-record';
 
 /** Deals as lines: name, value, tether, close date. */
 @Component({
@@ -14,7 +14,7 @@ import { Opened } from '../../services/opened';
     <ul>
       @for (deal of rows(); track deal.id) {
         <li>
-          <button type="button" (click)="opened.open({ kind: 'deal', id: deal.id })">
+          <button type="button" (click)="selected.open({ kind: 'deal', id: deal.id })">
             <b>{{ deal.name }}</b>
             <span class="num">{{ deal.amountMinor | money: deal.currency }}</span>
             <span class="soft">
@@ -25,7 +25,7 @@ import { Opened } from '../../services/opened';
               }
             </span>
             @if (deal.status === 'open') {
-              <kettle-tether [facts]="deal.tether" [today]="here.today()" />
+              <kettle-tether [facts]="deal.tether" [today]="user.today()" />
             }
           </button>
         </li>
@@ -53,7 +53,7 @@ import { Opened } from '../../services/opened';
   `,
 })
 export class DealRows {
-  protected readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
   readonly rows = input.required<readonly DealRow[]>();
 }

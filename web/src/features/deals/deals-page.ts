@@ -21,12 +21,12 @@ import { reading } from '../../api/reading';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { FilterBuilder, askedOnly, columnsOf } from '../contacts/index';
 import { ViewsMenu } from '../views/index';
 import { DealDialogs } from './deal-dialogs';
@@ -60,8 +60,8 @@ export class DealsPage {
   private readonly undo = inject(Undo);
   private readonly router = inject(Router);
   protected readonly words = inject(DealWords);
-  protected readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
 
   /** Filters from the address. */
   readonly owner = input<'mine' | 'team' | 'all'>();
@@ -103,7 +103,7 @@ export class DealsPage {
 
   /** Which deals, as lanes, list and groups all ask for them. */
   protected readonly query = computed((): Query => {
-    const period = periodOf(this.period(), this.here.today());
+    const period = periodOf(this.period(), this.user.today());
     const status = this.shape() === 'lanes' ? 'open' : this.status();
     return {
       owner: this.owner() ?? 'mine',
@@ -172,7 +172,7 @@ export class DealsPage {
     toObservable(this.typed)
       .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
       .subscribe((words) => {
-        if (words !== (this.q() ?? '')) this.opened.setQuery({ q: words || null });
+        if (words !== (this.q() ?? '')) this.selected.setQuery({ q: words || null });
       });
     inject(ChangeStream)
       .of('deal', 'task', 'journal', 'pipeline')
@@ -248,13 +248,13 @@ export class DealsPage {
   protected askFilter(group: FilterGroup): void {
     this.questions.set(group);
     const asked = askedOnly(group);
-    this.opened.setQuery({ filter: asked.rules.length > 0 ? JSON.stringify(asked) : null });
+    this.selected.setQuery({ filter: asked.rules.length > 0 ? JSON.stringify(asked) : null });
   }
 
   protected showAll(): void {
     this.isAsking.set(false);
     this.questions.set(nothingAsked);
-    this.opened.setQuery({
+    this.selected.setQuery({
       owner: 'all',
       show: null,
       pipeline: null,
@@ -352,14 +352,14 @@ export class DealsPage {
   }
 
   private wordsOf({ stageId, expectedCloseOn }: DealRow): string {
-    const close = expectedCloseOn === null ? 'no date' : sayDate(expectedCloseOn, this.here.today());
+    const close = expectedCloseOn === null ? 'no date' : sayDate(expectedCloseOn, this.user.today());
     return `${this.words.stage(stageId)?.name ?? ''}, ${close}`;
   }
 
   /** The deal that has the focus, else the one that is open beside. */
   private async onCurrent(act: (deal: DealRow) => unknown): Promise<void> {
     const focused = document.activeElement?.closest('[data-deal]')?.getAttribute('data-deal');
-    const id = focused ?? (this.opened.record()?.kind === 'deal' ? this.opened.record()!.id : null);
+    const id = focused ?? (this.selected.record()?.kind === 'deal' ? this.selected.record()!.id : null);
     if (id === null) return this.notices.say('Choose a deal first: Tab to it, or open it.');
     // One that is on its way is acted on where it has arrived.
     await firstValueFrom(this.moving$.pipe(filter((moving) => !moving.has(id))));

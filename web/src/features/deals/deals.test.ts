@@ -204,7 +204,7 @@ describe('moving by the dialog', () => {
       current: { facts: ['decision', 'competitor'] },
     });
     await part.type(part.field('They decide on'), '2026-12-11');
-    await part.type(part.field('Against whom'), 'Kolk Filters');
+    await part.type(part.field('Competitor'), 'Kolk Filters');
     await part.click(part.button('Move it'));
     await part.refuse('/api/deals/d1/move', {
       ...refusal,

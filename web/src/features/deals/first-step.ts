@@ -3,7 +3,7 @@ import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
 import type { Channel, NextStep } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import type { ApiProblem } from '../../api/api';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 /** What a deal goes on with, as it is typed. */
 export interface FirstStep {
@@ -57,7 +57,7 @@ export const nextOf = ({ channel, dueOn, purpose }: FirstStep): NextStep => ({
       <input
         name="nextOn"
         type="date"
-        [min]="here.today()"
+        [min]="user.today()"
         [ngModel]="step().dueOn"
         (ngModelChange)="change({ dueOn: $event })"
         required
@@ -74,7 +74,7 @@ export const nextOf = ({ channel, dueOn, purpose }: FirstStep): NextStep => ({
   `,
 })
 export class FirstStepFields {
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   readonly step = model.required<FirstStep>();
   readonly problem = input<ApiProblem | null>(null);
   /** Where the step stands in what is sent: what is wrong with it is named from there. */

@@ -106,7 +106,7 @@ interface Asked {
               }
               @case ('competitor') {
                 <label class="field">
-                  <span>Against whom</span>
+                  <span>Competitor</span>
                   <input name="competitor" [(ngModel)]="competitor" maxlength="120" required />
                 </label>
               }
@@ -136,7 +136,7 @@ interface Asked {
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">Move it</button>
       </mat-dialog-actions>
     </form>

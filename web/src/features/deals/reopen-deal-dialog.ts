@@ -4,7 +4,7 @@ import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { ClosingSteps, Deal, DealRow } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { ClosingStepList } from './closing-steps';
 import { FirstStepFields, nextOf, type FirstStep } from './first-step';
 
@@ -40,7 +40,7 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">Open it again</button>
       </mat-dialog-actions>
     </form>
@@ -55,12 +55,12 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
 export class ReopenDealDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ReopenDealDialog>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly deal = inject<DealRow & Partial<Pick<Deal, 'agreementId'>>>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly next = signal<FirstStep>({
     channel: 'call',
-    dueOn: this.here.today(),
+    dueOn: this.user.today(),
     purpose: 'take it up again',
   });
   /** What closing dropped. */

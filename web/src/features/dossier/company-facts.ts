@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import type { Company } from '@kettle/contract';
 import { companyPlain } from '@kettle/contract/base/catalogues';
 import { sayCustomValue } from '@kettle/core/fields';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { PeopleWords, plainFacts } from '../fields/index';
 
 /** A company's sites, each with address, country and zone, and what else is known of it. */
@@ -16,7 +16,7 @@ import { PeopleWords, plainFacts } from '../fields/index';
         <dd>
           {{ addressOf(site) }}
           <span class="soft">
-            {{ site.country }} · {{ site.zone }} · now {{ here.timeOf(here.now(), site.zone) }}
+            {{ site.country }} · {{ site.zone }} · now {{ user.timeOf(user.now(), site.zone) }}
           </span>
         </dd>
       }
@@ -50,13 +50,13 @@ import { PeopleWords, plainFacts } from '../fields/index';
   `,
 })
 export class CompanyFacts {
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly words = inject(PeopleWords);
   readonly company = input.required<Company>();
   readonly edit = output();
   /** What trade they are in is in the head already. */
   protected readonly plain = computed(() =>
-    plainFacts(companyPlain, this.company(), { today: this.here.today(), without: ['trade'] }),
+    plainFacts(companyPlain, this.company(), { today: this.user.today(), without: ['trade'] }),
   );
 
   protected addressOf(site: Company['sites'][number]): string {
@@ -66,6 +66,6 @@ export class CompanyFacts {
   protected say(
     ...[value, type]: [Parameters<typeof sayCustomValue>[0], Parameters<typeof sayCustomValue>[1]]
   ): string {
-    return sayCustomValue(value, type, this.here.currency());
+    return sayCustomValue(value, type, this.user.currency());
   }
 }

@@ -4,7 +4,7 @@ import type { Channel, Contact, CustomField } from '@kettle/contract';
 import { contactPlain } from '@kettle/contract/base/catalogues';
 import { sayCustomValue } from '@kettle/core/fields';
 import { MomentPipe } from '../../kit/say.pipes';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 
 interface Fact {
@@ -61,7 +61,7 @@ interface Fact {
 })
 export class ContactFacts {
   private readonly words = inject(PeopleWords);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   readonly contact = input.required<Contact>();
   readonly edit = output();
   protected readonly withEmpty = signal(false);
@@ -125,7 +125,7 @@ export class ContactFacts {
     const value = contact.custom[field.id];
     if (field.type === 'person' && typeof value === 'string')
       return { name: field.name, words: this.words.person(value) || '…', path: ['/people', value] };
-    const words = sayCustomValue(value, field.type, this.here.currency());
+    const words = sayCustomValue(value, field.type, this.user.currency());
     return { name: field.name, words, href: field.type === 'link' && words ? words : undefined };
   }
 }

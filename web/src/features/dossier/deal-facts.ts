@@ -15,7 +15,7 @@ import { sayCustomValue } from '@kettle/core/fields';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MoneyPipe } from '../../kit/say.pipes';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { DealWords } from '../deals/index';
 import { plainFacts } from '../fields/index';
@@ -145,7 +145,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
 })
 export class DealFacts {
   private readonly api = inject(Api);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   private readonly notices = inject(Notices);
   protected readonly words = inject(DealWords);
   readonly deal = input.required<Deal>();
@@ -160,7 +160,7 @@ export class DealFacts {
     const known: readonly { name: string; words: string }[] = [
       // The usual priority is not worth a line.
       ...plainFacts(dealPlain, deal, {
-        today: this.here.today(),
+        today: this.user.today(),
         without: deal.priority === 'usual' ? ['priority'] : [],
       }),
       { name: 'against', words: deal.competitors.join(', ') },
@@ -169,7 +169,7 @@ export class DealFacts {
       { name: 'words', words: deal.closeWords },
       ...this.words.fields().map((field) => ({
         name: field.name,
-        words: sayCustomValue(deal.custom[field.id], field.type, this.here.currency()),
+        words: sayCustomValue(deal.custom[field.id], field.type, this.user.currency()),
       })),
     ];
     return known.filter(({ words }) => words !== '');

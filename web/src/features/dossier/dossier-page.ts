@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
-import type { OpenedRecord } from '../../services/opened';
+import type { RecordRef } from '../../services/selected-record';
 import { Dossier } from './dossier';
 
 /** The dossier as a page of its own, with its own address. */
@@ -20,6 +20,6 @@ import { Dossier } from './dossier';
 export class DossierPage {
   /** From the route's path and data. */
   readonly id = input.required<string>();
-  readonly kind = input.required<OpenedRecord['kind']>();
-  protected readonly record = computed((): OpenedRecord => ({ kind: this.kind(), id: this.id() }));
+  readonly kind = input.required<RecordRef['kind']>();
+  protected readonly record = computed((): RecordRef => ({ kind: this.kind(), id: this.id() }));
 }

@@ -12,14 +12,14 @@ import type {
 } from '@kettle/contract';
 import { forkJoin, map, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
-import type { OpenedRecord, SubjectRecord } from '../../services/opened';
+import type { RecordRef, SubjectRecord } from '../../services/selected-record';
 
 /** Reads everything that a dossier shows of a record: the record, who and what belongs to it. */
 @Injectable({ providedIn: 'root' })
 export class DossierReading {
   private readonly api = inject(Api);
 
-  read(record: OpenedRecord) {
+  read(record: RecordRef) {
     const lead$: Observable<Lead | null> =
       record.kind === 'lead' ? this.api.call('getLead', { params: { id: record.id } }) : of(null);
     return lead$.pipe(

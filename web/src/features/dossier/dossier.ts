@@ -33,11 +33,11 @@ import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { Opened, type OpenedRecord, type SubjectRecord } from '../../services/opened';
+import { SelectedRecord, type RecordRef, type SubjectRecord } from '../../services/selected-record';
 import { type Closing, DealDialogs, DealRows } from '../deals/index';
 import { openWrite } from '../mail/index';
 import { PeopleWords } from '../fields/index';
@@ -98,9 +98,9 @@ export class Dossier {
   private readonly dealDialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
-  private readonly opened = inject(Opened);
-  protected readonly here = inject(Here);
-  readonly record = input.required<OpenedRecord>();
+  private readonly selected = inject(SelectedRecord);
+  protected readonly user = inject(CurrentUser);
+  readonly record = input.required<RecordRef>();
 
   protected readonly words = inject(PeopleWords);
   protected readonly labels = channelLabel;
@@ -111,7 +111,7 @@ export class Dossier {
   }));
   protected readonly tab = signal<Tab>('journal');
   private readonly dossier = inject(DossierReading);
-  protected readonly loaded = reading((record: OpenedRecord) => this.dossier.read(record));
+  protected readonly loaded = reading((record: RecordRef) => this.dossier.read(record));
   protected readonly contact = computed((): Contact | null => this.loaded.value()?.contact ?? null);
   protected readonly deal = computed((): Deal | null => this.loaded.value()?.deal ?? null);
   protected readonly lead = computed((): Lead | null => this.loaded.value()?.lead ?? null);
@@ -218,7 +218,7 @@ export class Dossier {
   }
 
   protected mayHandOver(): boolean {
-    const [contact, me] = [this.contact(), this.here.person()];
+    const [contact, me] = [this.contact(), this.user.person()];
     return contact !== null && (me?.role !== 'rep' || contact.ownerId === null || contact.ownerId === me.id);
   }
 
@@ -273,17 +273,17 @@ export class Dossier {
 
   /** On a page of its own there is nothing left to show. */
   protected leave(): void {
-    if (this.opened.record() === null) void this.router.navigateByUrl(listOf[this.record().kind]);
-    else this.opened.open(null);
+    if (this.selected.record() === null) void this.router.navigateByUrl(listOf[this.record().kind]);
+    else this.selected.open(null);
   }
 
   protected comeBack(): void {
-    this.opened.open(this.record());
+    this.selected.open(this.record());
   }
 
   /** "parked until Mon 1 Mar 2027: next budget year" */
   protected wordsOfClosing({ status, wakeOn, closeReason }: Deal): string {
-    const until = wakeOn === null ? '' : ` until ${sayDate(wakeOn, this.here.today())}`;
+    const until = wakeOn === null ? '' : ` until ${sayDate(wakeOn, this.user.today())}`;
     return `${status}${until}${closeReason === null ? '' : `: ${closeReason}`}`;
   }
 

@@ -4,7 +4,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { JournalEntry } from '@kettle/contract';
 import { localMoment, sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { RichBox } from './rich-box';
 
 /** Changes what an entry says, when it was and how long it took. What it said before is kept. */
@@ -27,7 +27,7 @@ import { RichBox } from './rich-box';
         <div class="form-grid">
           <label class="field">
             <span>On</span>
-            <input name="on" type="date" [max]="here.today()" [(ngModel)]="on" required />
+            <input name="on" type="date" [max]="user.today()" [(ngModel)]="on" required />
           </label>
           <label class="field">
             <span>At</span>
@@ -48,7 +48,7 @@ import { RichBox } from './rich-box';
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">Save</button>
       </mat-dialog-actions>
     </form>
@@ -63,22 +63,22 @@ import { RichBox } from './rich-box';
 export class EntryDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<EntryDialog>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly before = inject<JournalEntry>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly theirs = signal<JournalEntry | null>(null);
   private version = this.before.version;
   protected body = this.before.body;
-  protected on = this.here.dateOf(this.before.at);
-  protected at = sayMinute(this.here.minuteOf(this.before.at));
+  protected on = this.user.dateOf(this.before.at);
+  protected at = sayMinute(this.user.minuteOf(this.before.at));
   protected minutes = this.before.minutes;
 
   protected save(): void {
     const [hour = 0, minute = 0] = this.at.split(':').map(Number);
     const isSameMoment =
-      this.on === this.here.dateOf(this.before.at) &&
-      hour * 60 + minute === this.here.minuteOf(this.before.at);
-    const at = isSameMoment ? this.before.at : localMoment(this.on, hour * 60 + minute, this.here.zone());
+      this.on === this.user.dateOf(this.before.at) &&
+      hour * 60 + minute === this.user.minuteOf(this.before.at);
+    const at = isSameMoment ? this.before.at : localMoment(this.on, hour * 60 + minute, this.user.zone());
     const body = { version: this.version, body: this.body, at, minutes: this.minutes || null };
     this.api.call('editEntry', { params: { id: this.before.id }, body }).subscribe({
       next: () => this.dialog.close(),

@@ -19,7 +19,7 @@ import { MomentPipe } from '../../kit/say.pipes';
 import { Failed } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
-import type { SubjectRecord } from '../../services/opened';
+import type { SubjectRecord } from '../../services/selected-record';
 
 const mostBytes = 25 * 1024 * 1024;
 

@@ -6,7 +6,7 @@ import type { JournalEntry } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { MomentPipe } from '../../kit/say.pipes';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { RichText } from './rich-text';
 
@@ -24,7 +24,7 @@ export class JournalLines {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   readonly entries = input.required<readonly JournalEntry[]>();
   readonly showDeal = input(false);
   readonly showPerson = input(false);
@@ -58,7 +58,7 @@ export class JournalLines {
   }
 
   protected mayEdit(entry: JournalEntry): boolean {
-    const me = this.here.person();
+    const me = this.user.person();
     return entry.kind !== 'system' && (me?.role !== 'rep' || entry.userId === me?.id);
   }
 

@@ -16,7 +16,7 @@ import { reading } from '../../api/reading';
 import { Failed } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
-import type { SubjectRecord } from '../../services/opened';
+import type { SubjectRecord } from '../../services/selected-record';
 import { PeopleWords } from '../fields/index';
 import { JournalLines } from './journal-lines';
 import { NoteBox } from './note-box';
@@ -75,7 +75,7 @@ const entriesWhenExpanded = 200;
         [attr.aria-pressed]="withRemoved()"
         (click)="withRemoved.set(!withRemoved())"
       >
-        {{ withRemoved() ? 'without removed' : 'removed too' }}
+        {{ withRemoved() ? 'Hide removed' : 'Show removed' }}
       </button>
       <button type="button" class="bare" (click)="isExpanded.set(!isExpanded())">
         {{ isExpanded() ? 'fold all' : 'expand all' }}

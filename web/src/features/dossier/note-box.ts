@@ -12,8 +12,8 @@ import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Drafts } from '../../services/drafts';
-import { Here } from '../../services/here';
-import type { SubjectRecord } from '../../services/opened';
+import { CurrentUser } from '../../services/current-user';
+import type { SubjectRecord } from '../../services/selected-record';
 import { PersonPicker } from '../fields/index';
 import { RichBox } from './rich-box';
 
@@ -69,8 +69,8 @@ import { RichBox } from './rich-box';
           <p class="wrong" role="alert">{{ wrong.of('body') ?? wrong.message }}</p>
         }
         <span class="spread">
-          <button class="act main" [disabled]="!text()">Write it down</button>
-          <button type="button" class="bare" (click)="leave()">leave it</button>
+          <button class="act main" [disabled]="!text()">Save</button>
+          <button type="button" class="bare" (click)="leave()">Cancel</button>
         </span>
       } @else {
         <button type="button" class="act" (click)="isOpen.set(true)">Write a note</button>
@@ -97,7 +97,7 @@ import { RichBox } from './rich-box';
 export class NoteBox {
   private readonly api = inject(Api);
   private readonly drafts = inject(Drafts);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   readonly record = input.required<SubjectRecord>();
   readonly written = output();
   private readonly key = computed(() => `note.${this.record().kind}.${this.record().id}`);
@@ -110,7 +110,7 @@ export class NoteBox {
     computation: () => [],
   });
   protected readonly at = signal('');
-  protected readonly latest = computed(() => `${this.here.today()}T23:59`);
+  protected readonly latest = computed(() => `${this.user.today()}T23:59`);
   protected readonly problem = signal<ApiProblem | null>(null);
   private id = v7();
 
@@ -141,7 +141,7 @@ export class NoteBox {
     const about = { contact: { contactId: id }, deal: { dealId: id }, company: { companyId: id } }[kind];
     const [day = '', time = '00:00'] = this.at().split('T');
     const [hour = 0, minute = 0] = time.split(':').map(Number);
-    const at = day ? localMoment(day, hour * 60 + minute, this.here.zone()) : null;
+    const at = day ? localMoment(day, hour * 60 + minute, this.user.zone()) : null;
     const body = {
       id: this.id,
       body: this.text(),

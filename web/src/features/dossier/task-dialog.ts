@@ -7,13 +7,13 @@ import { sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 interface Asked {
   readonly contactId: string | null;
   readonly dealId: string | null;
   readonly name?: string | undefined;
-  /** The task to change; without one, a new one is planned. */
+  /** The task to change; without one, a task is planned. */
   readonly task?: Task;
 }
 
@@ -118,7 +118,7 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">{{ asked.task ? 'Save' : 'Plan it' }}</button>
       </mat-dialog-actions>
     </form>
@@ -127,7 +127,7 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
 export class TaskDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<TaskDialog>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   protected readonly labels = channelLabel;
   protected readonly channels = Object.keys(channelLabel) as Channel[];
@@ -137,13 +137,13 @@ export class TaskDialog {
   protected readonly sent = signal<object>({});
   protected readonly choices = signal<Choices>({});
   private readonly people = reading((_: null) => this.api.call('listColleagues'));
-  protected readonly me: string = this.here.person()?.id ?? '';
+  protected readonly me: string = this.user.person()?.id ?? '';
   protected readonly colleagues = computed(() => this.people.value()?.people ?? []);
   private readonly task = this.asked.task;
   protected channel: Channel = this.task?.channel ?? 'call';
-  protected dueOn = this.task?.dueOn ?? this.here.today();
+  protected dueOn = this.task?.dueOn ?? this.user.today();
   protected purpose = this.task?.purpose ?? '';
-  protected promised = this.task?.promisedAt ? sayMinute(this.here.minuteOf(this.task.promisedAt)) : '';
+  protected promised = this.task?.promisedAt ? sayMinute(this.user.minuteOf(this.task.promisedAt)) : '';
   protected minutes = this.task?.minutes ?? 6;
   protected ownerId: string = this.task?.ownerId ?? this.me;
   protected remindMinutes: number | null = this.task?.remindMinutes ?? null;

@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { ReplyOf } from '@kettle/contract';
 import { DayPipe } from '../../kit/say.pipes';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 type Task = ReplyOf<'listTasks'>['tasks'][number];
 
@@ -23,7 +23,7 @@ type Task = ReplyOf<'listTasks'>['tasks'][number];
               <span class="soft">· {{ task.runWords }}</span>
             }
           </span>
-          @if (task.dueOn <= here.today()) {
+          @if (task.dueOn <= user.today()) {
             <a class="now" routerLink="/walk" [queryParams]="{ key: 'task:' + task.id }">
               {{ task.dueOn | day }}
             </a>
@@ -51,6 +51,6 @@ type Task = ReplyOf<'listTasks'>['tasks'][number];
   `,
 })
 export class TaskLines {
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   readonly tasks = input.required<readonly Task[]>();
 }

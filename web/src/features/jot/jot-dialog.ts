@@ -18,9 +18,9 @@ import { catchError, combineLatest, debounceTime, firstValueFrom, of, switchMap 
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Drafts } from '../../services/drafts';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 
 interface Chip {
   readonly icon: string;
@@ -99,7 +99,7 @@ const draftKey = 'jot';
         <span class="soft">Nothing is saved before you press</span>
         <kbd>↵</kbd>
         <span class="grow"></span>
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button type="button" class="act main" [disabled]="!canSave()" (click)="save()">{{ verb() }}</button>
       </p>
     </div>
@@ -142,8 +142,8 @@ export class JotDialog {
   private readonly dialogs = inject(MatDialog);
   private readonly notices = inject(Notices);
   private readonly drafts = inject(Drafts);
-  private readonly opened = inject(Opened);
-  private readonly here = inject(Here);
+  private readonly selected = inject(SelectedRecord);
+  private readonly user = inject(CurrentUser);
   /** The contact that is open: meant when the line names nobody. */
   private readonly aboutId = inject<string | null>(MAT_DIALOG_DATA);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
@@ -160,7 +160,7 @@ export class JotDialog {
   protected readonly chips = computed((): Chip[] => {
     const it = this.read();
     if (it === null) return [];
-    const today = this.here.today();
+    const today = this.user.today();
     const chips: Chip[] = [];
     if (it.act === 'lead' && it.lead) chips.push(...leadChips(it, it.lead));
     else if (it.person)
@@ -207,7 +207,7 @@ export class JotDialog {
       case 'lead':
         return 'Add the lead';
       default:
-        return 'Write it down';
+        return 'Save';
     }
   });
 
@@ -270,7 +270,7 @@ export class JotDialog {
       const { name } = it.person;
       const undo = it.act === 'log' ? () => this.undo() : undefined;
       this.notices.say(`${words}: ${name}.`, undo);
-      this.opened.open({ kind: 'contact', id: it.person.id });
+      this.selected.open({ kind: 'contact', id: it.person.id });
       this.dialog.close();
     } catch (error) {
       this.problem.set(problemOf(error));
@@ -291,7 +291,7 @@ export class JotDialog {
       }
       this.drafts.keep(draftKey, '');
       this.notices.say(`A lead: ${lead.contactName}, ${lead.subject}.`);
-      this.opened.open({ kind: 'lead', id: lead.id });
+      this.selected.open({ kind: 'lead', id: lead.id });
       this.dialog.close();
     } catch (error) {
       this.problem.set(problemOf(error));
@@ -306,7 +306,7 @@ export class JotDialog {
     const on = person
       ? { contactId: person.id }
       : {
-          ownerId: this.here.person()?.id ?? null,
+          ownerId: this.user.person()?.id ?? null,
           person: {
             givenName: words.slice(0, -1).join(' '),
             familyName: words.at(-1) ?? '',
@@ -364,9 +364,9 @@ export class JotDialog {
   /** The moment it happened: the time that was said, else now on that day, as far as it has passed. */
   private momentOf(it: JotReading): string | null {
     if (it.happened === null) return null;
-    const now = this.here.now();
-    const minute = it.happened.minute ?? this.here.minuteOf(now);
-    const at = localMoment(it.happened.on, minute, this.here.zone());
+    const now = this.user.now();
+    const minute = it.happened.minute ?? this.user.minuteOf(now);
+    const at = localMoment(it.happened.on, minute, this.user.zone());
     return at > now ? null : at;
   }
 

@@ -4,7 +4,7 @@ import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/materia
 import type { LeadRow } from '@kettle/contract';
 import { addDays } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { DealWords } from '../deals/index';
 
 /** Sets a lead aside: why, and whether it comes back. */
@@ -50,7 +50,7 @@ import { DealWords } from '../deals/index';
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">Set it aside</button>
       </mat-dialog-actions>
     </form>
@@ -60,12 +60,12 @@ export class AsideDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<AsideDialog>);
   private readonly words = inject(DealWords);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   private readonly asked = inject<{ lead: LeadRow; changeId: string }>(MAT_DIALOG_DATA);
   protected readonly lead = this.asked.lead;
   protected readonly reasons = computed(() => this.words.reasons()?.aside ?? []);
   protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly earliest = addDays(this.here.today(), 1);
+  protected readonly earliest = addDays(this.user.today(), 1);
   protected reason = '';
   protected wakeOn = '';
 

@@ -1,18 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, Lead, LeadStatus, LikeContact } from '@kettle/contract';
+import type { CallOf, Lead, LeadStatus, SimilarContact } from '@kettle/contract';
 import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { PeopleWords, PersonPicker, PlainInputs, plainTexts, readPlainTexts } from '../fields/index';
 
 export interface LeadAsked {
-  /** One that is changed; none makes a new one. */
+  /** One that is changed; none creates one. */
   readonly lead?: Lead;
-  /** Of a new one: somebody known, or what is known of somebody new. */
+  /** Of one that is created: somebody known, or what is known of somebody new. */
   readonly contactId?: string;
   readonly name?: string;
   readonly email?: string;
@@ -30,11 +30,11 @@ export interface LeadAsked {
 export class LeadDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<LeadDialog>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly people = inject(PeopleWords);
   protected readonly asked = inject<LeadAsked>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly like = signal<readonly LikeContact[]>([]);
+  protected readonly like = signal<readonly SimilarContact[]>([]);
   protected readonly before = this.asked.lead ?? null;
   /** What was sent last, and whose value holds where somebody else changed the same field. */
   protected readonly sent = signal<object>({});
@@ -65,7 +65,7 @@ export class LeadDialog {
   /** 'rule' lets the organisation decide, 'pool' gives it to nobody. */
   protected owner: string = this.before
     ? (this.before.ownerId ?? 'pool')
-    : (this.here.person()?.id ?? 'rule');
+    : (this.user.person()?.id ?? 'rule');
 
   constructor() {
     this.people.wake();
@@ -75,11 +75,11 @@ export class LeadDialog {
   protected look(): void {
     if (this.isKnown() || !(this.email || this.phone || this.familyName)) return;
     const { givenName, familyName, companyName, email, phone } = this;
-    const body = { givenName, familyName, companyName, email, phone, country: this.here.person()?.country };
-    this.api.call('likeContacts', { body }).subscribe(({ like }) => this.like.set(like));
+    const body = { givenName, familyName, companyName, email, phone, country: this.user.person()?.country };
+    this.api.call('similarContacts', { body }).subscribe(({ like }) => this.like.set(like));
   }
 
-  protected take(like: LikeContact): void {
+  protected take(like: SimilarContact): void {
     this.contactId = like.contact.id;
     this.on.set('known');
     this.like.set([]);

@@ -6,7 +6,7 @@ import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { DayPipe, MomentPipe } from '../../kit/say.pipes';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { plainFacts } from '../fields/index';
@@ -104,7 +104,7 @@ import { v7 } from 'uuid';
         <button type="button" class="act" (click)="revive()">Take it up again</button>
       }
       @if (lead().canUnqualify) {
-        <button type="button" class="act" (click)="unqualify()">Take the qualifying back</button>
+        <button type="button" class="act" (click)="unqualify()">Undo qualifying</button>
       }
       @if (!isLive()) {
         <button type="button" class="act" (click)="archive(lead().archivedAt === null)">
@@ -143,7 +143,7 @@ export class LeadFacts {
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly labels = leadStatusLabel;
   readonly lead = input.required<Lead>();
   readonly done = output();
@@ -151,7 +151,7 @@ export class LeadFacts {
   /** Without what has a place of its own here. */
   protected readonly plain = computed(() =>
     plainFacts(leadPlain, this.lead(), {
-      today: this.here.today(),
+      today: this.user.today(),
       without: ['subject', 'about', 'warmth', 'link'],
     }),
   );
@@ -201,7 +201,7 @@ export class LeadFacts {
     this.carryOut(
       'unqualifyLead',
       { params: { id }, body: { version } },
-      'The qualifying is taken back; the deal is gone.',
+      'Qualifying is undone; the deal is removed.',
     );
   }
 

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core
 import type { LeadRow } from '@kettle/contract';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { MomentPipe } from '../../kit/say.pipes';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 
 /** Leads of somebody or a firm, as lines that open. */
 @Component({
@@ -12,7 +12,7 @@ import { Opened } from '../../services/opened';
   template: `
     @for (lead of rows(); track lead.id) {
       <p>
-        <button type="button" class="bare" (click)="opened.open({ kind: 'lead', id: lead.id })">
+        <button type="button" class="bare" (click)="selected.open({ kind: 'lead', id: lead.id })">
           {{ lead.subject }}
         </button>
         <span class="soft">{{ labels[lead.status] }} · {{ lead.createdAt | moment }}</span>
@@ -26,7 +26,7 @@ import { Opened } from '../../services/opened';
   `,
 })
 export class LeadLines {
-  protected readonly opened = inject(Opened);
+  protected readonly selected = inject(SelectedRecord);
   protected readonly labels = leadStatusLabel;
   readonly rows = input.required<readonly LeadRow[]>();
 }

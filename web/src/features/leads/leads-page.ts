@@ -21,12 +21,12 @@ import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { DealTabs } from '../deals/index';
 import { ViewsMenu } from '../views/index';
 import type { LeadAsked } from './lead-dialog';
@@ -49,8 +49,8 @@ export class LeadsPage {
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
   private readonly router = inject(Router);
-  protected readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
 
   /** Filters from the address. */
   readonly owner = input<'mine' | 'unowned' | 'all'>();
@@ -117,7 +117,7 @@ export class LeadsPage {
     toObservable(this.typed)
       .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
       .subscribe((words) => {
-        if (words !== (this.q() ?? '')) this.opened.setQuery({ q: words || null });
+        if (words !== (this.q() ?? '')) this.selected.setQuery({ q: words || null });
       });
     inject(ChangeStream)
       .of('lead', 'journal', 'task', 'contact')
@@ -160,13 +160,13 @@ export class LeadsPage {
 
   /** How long an untried one has waited: what matters most of it. */
   protected waits(lead: LeadRow): string {
-    const minutes = Math.max(0, minutesBetween(lead.createdAt, this.here.now()));
+    const minutes = Math.max(0, minutesBetween(lead.createdAt, this.user.now()));
     if (minutes < 60) return `${minutes} min`;
     return minutes < 60 * 48 ? `${Math.round(minutes / 60)} h` : `${Math.round(minutes / 60 / 24)} days`;
   }
 
   protected showAll(): void {
-    this.opened.setQuery({
+    this.selected.setQuery({
       owner: 'all',
       status: null,
       source: null,
@@ -190,7 +190,7 @@ export class LeadsPage {
       .open(LeadDialog, { data: asked, width: '600px' })
       .afterClosed()
       .subscribe((lead: LeadRow | undefined) => {
-        if (lead) this.opened.open({ kind: 'lead', id: lead.id });
+        if (lead) this.selected.open({ kind: 'lead', id: lead.id });
       });
   }
 
@@ -223,7 +223,7 @@ export class LeadsPage {
   }
 
   private onCurrent(act: (lead: LeadRow) => void): void {
-    const open = this.opened.record();
+    const open = this.selected.record();
     const focused = document.activeElement?.closest('[data-lead]')?.getAttribute('data-lead');
     const id = focused ?? (open?.kind === 'lead' ? open.id : null);
     const lead = this.ordered().find((row) => row.id === id);
@@ -233,8 +233,8 @@ export class LeadsPage {
 
   private step(by: number): void {
     const rows = this.ordered();
-    const at = rows.findIndex((row) => row.id === this.opened.record()?.id);
+    const at = rows.findIndex((row) => row.id === this.selected.record()?.id);
     const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
-    if (next) this.opened.open({ kind: 'lead', id: next.id });
+    if (next) this.selected.open({ kind: 'lead', id: next.id });
   }
 }

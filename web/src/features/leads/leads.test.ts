@@ -208,7 +208,9 @@ describe('a lead is written', () => {
     await part.settle();
     const contact = aContact({ name: 'Nora Pell', companyName: 'Pell Spa' });
     const evidence = [{ about: 'mail', words: 'the same address' }];
-    await part.answer('/api/contacts/like', { like: [{ contact, likeness: 'certain', score: 1, evidence }] });
+    await part.answer('/api/contacts/similar', {
+      like: [{ contact, likeness: 'certain', score: 1, evidence }],
+    });
     expect(said(part.root)).toContain('certain: the same address');
     await part.click(part.button('that is who it is'));
     await part.type(part.field('What they want'), 'a softener');
@@ -278,7 +280,7 @@ describe('the dossier of a lead', () => {
   test.each([
     [{}, ['Qualify', 'Change', 'Set aside']],
     [{ status: 'set-aside', asideReason: 'no need' }, ['Take it up again', 'Archive']],
-    [{ status: 'qualified', canUnqualify: true }, ['Take the qualifying back', 'Archive']],
+    [{ status: 'qualified', canUnqualify: true }, ['Undo qualifying', 'Archive']],
     [{ ownerId: null, ownerName: null }, ['Take it', 'Qualify', 'Change', 'Set aside']],
   ])('%j offers %j', async (state, acts) => {
     const { root } = await showPart(LeadFacts, { inputs: { lead: aLead(state) } });
@@ -350,7 +352,7 @@ describe('qualifying', () => {
     });
   });
 
-  test('once done it leads to the deal, and can be taken back', async () => {
+  test('once done it leads to the deal, and can be undone', async () => {
     const part = await show(plan());
     const go = jest.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
     await part.type(part.field('Value'), '10');

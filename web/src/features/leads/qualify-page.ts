@@ -17,7 +17,7 @@ import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { DealWords, type FirstStep, FirstStepFields, nextOf } from '../deals/index';
 import { PeopleWords } from '../fields/index';
@@ -36,7 +36,7 @@ export class QualifyPage {
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly notices = inject(Notices);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly words = inject(DealWords);
   protected readonly people = inject(PeopleWords);
   readonly id = input.required<string>();
@@ -56,10 +56,10 @@ export class QualifyPage {
   protected standingId: string | null = null;
   protected name = '';
   protected amount = '';
-  protected closeOn = addDays(this.here.today(), usualDaysToClose);
+  protected closeOn = addDays(this.user.today(), usualDaysToClose);
   protected readonly next = signal<FirstStep>({
     channel: 'call',
-    dueOn: this.here.nextWorkday(),
+    dueOn: this.user.nextWorkday(),
     purpose: '',
   });
   private isFilled = false;

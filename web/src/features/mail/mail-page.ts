@@ -21,7 +21,7 @@ import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { MailReader } from './mail-reader';
 import { openWrite } from './open-write';
 import { StirringList } from './stirring-list';
@@ -49,7 +49,7 @@ export class MailPage {
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
-  protected readonly opened = inject(Opened);
+  protected readonly selected = inject(SelectedRecord);
 
   /** The view, kept in the address: a box or the stirrings, and the mail that is read. */
   readonly box = input<string>();
@@ -114,7 +114,7 @@ export class MailPage {
   private step(by: number): void {
     const at = this.rows().findIndex(({ id }) => id === this.chosen()?.id);
     const next = this.rows()[Math.max(0, Math.min(this.rows().length - 1, at + by))];
-    if (next && !this.isStirrings()) this.opened.setQuery({ mail: next.id });
+    if (next && !this.isStirrings()) this.selected.setQuery({ mail: next.id });
   }
 
   private fileFirst(): void {
@@ -188,7 +188,7 @@ export class MailPage {
   }
 
   private gone(words: string, changeId?: string): void {
-    this.opened.setQuery({ mail: null });
+    this.selected.setQuery({ mail: null });
     this.list.again();
     if (changeId === undefined) this.notices.say(words);
     else this.undo.offer(words, changeId, () => this.list.again());

@@ -60,7 +60,7 @@ describe('mail', () => {
     expect(document.body.textContent).toContain('Filed with Owen Tarrant.');
   });
 
-  test('one key lets it go, and it can be taken back', async () => {
+  test('one key lets it go, and it can be undone', async () => {
     const part = await show({});
     await press(part, 'x');
     const asked = part.asked('/api/mail/m1/let-go');

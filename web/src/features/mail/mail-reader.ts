@@ -56,7 +56,7 @@ import { PersonPicker } from '../fields/index';
                 <kbd>L</kbd>
               </button>
               <button type="button" class="act" (click)="letGo.emit()">
-                Let it go
+                Dismiss
                 <kbd>X</kbd>
               </button>
             </div>

@@ -139,7 +139,7 @@ export class WriteDialog {
     sent$.subscribe({
       next: ({ words }) => {
         this.drafts.keepForm(this.draftKey, null);
-        this.notices.say(`On its way to ${this.name()}. ${words}`, () => this.takeBack());
+        this.notices.say(`On its way to ${this.name()}. ${words}`, () => this.undoLast());
         this.dialog.close(this.id);
       },
       error: (error: unknown) => {
@@ -159,7 +159,7 @@ export class WriteDialog {
     });
   }
 
-  private takeBack(): void {
+  private undoLast(): void {
     this.api.call('undoLog', { params: { id: this.id } }).subscribe({
       next: () => this.notices.say('Taken back: it was not sent.'),
       error: (error: unknown) => this.notices.problem(error),

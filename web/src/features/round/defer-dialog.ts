@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { RoundRow } from '@kettle/contract';
 import { addDays, isoWeekday, sayDay } from '@kettle/core/time';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 /** Asks for the day a row is deferred to; answers with the date. */
 @Component({
@@ -26,7 +26,7 @@ import { Here } from '../../services/here';
       </form>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button type="button" class="act" mat-dialog-close>Leave it</button>
+      <button type="button" class="act" mat-dialog-close>Cancel</button>
       <button class="act main" form="defer" [disabled]="!date || date < tomorrow">Defer</button>
     </mat-dialog-actions>
   `,
@@ -41,7 +41,7 @@ import { Here } from '../../services/here';
 export class DeferDialog {
   protected readonly row = inject<RoundRow>(MAT_DIALOG_DATA);
   protected readonly dialog = inject(MatDialogRef<DeferDialog, string>);
-  private readonly today = inject(Here).today();
+  private readonly today = inject(CurrentUser).today();
   protected readonly tomorrow = addDays(this.today, 1);
   protected readonly days = [
     ...new Set([this.row.moveTo ?? this.working(1), this.working(1), this.working(3), this.working(7)]),

@@ -16,7 +16,7 @@ import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
   answered: 'spoken',
@@ -87,7 +87,7 @@ const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
 })
 export class PhoneLine {
   private readonly api = inject(Api);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   readonly contactId = input.required<string>();
   readonly number = input.required<string>();
   readonly isMain = input(false);
@@ -104,7 +104,7 @@ export class PhoneLine {
   });
   protected readonly since = computed(() => {
     const from = this.call.value()?.answeredAt;
-    return from ? `since ${this.here.timeOf(from)}` : '';
+    return from ? `since ${this.user.timeOf(from)}` : '';
   });
 
   constructor() {

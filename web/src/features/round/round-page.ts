@@ -15,9 +15,9 @@ import { channelLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { RoundRowPart } from './round-row';
 import { RoundStore } from './round.store';
 
@@ -32,10 +32,10 @@ import { RoundStore } from './round.store';
 export class RoundPage {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
-  private readonly opened = inject(Opened);
+  private readonly selected = inject(SelectedRecord);
   protected readonly api = inject(Api);
   protected readonly store = inject(RoundStore);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
 
   /** Filters from the address. */
   readonly channel = input<Channel>();
@@ -78,12 +78,12 @@ export class RoundPage {
 
   protected choose(row: RoundRow): void {
     this.chosenKey.set(row.key);
-    if (row.contactId !== null) this.opened.open({ kind: 'contact', id: row.contactId });
-    else if (row.dealId !== null) this.opened.open({ kind: 'deal', id: row.dealId });
+    if (row.contactId !== null) this.selected.open({ kind: 'contact', id: row.contactId });
+    else if (row.dealId !== null) this.selected.open({ kind: 'deal', id: row.dealId });
   }
 
   protected filter(channel: Channel | null, due: 'late' | 'today' | null): void {
-    this.opened.setQuery({ channel, due });
+    this.selected.setQuery({ channel, due });
   }
 
   protected walk(row: RoundRow | null = null): void {

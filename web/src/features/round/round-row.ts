@@ -3,7 +3,7 @@ import { MatIcon } from '@angular/material/icon';
 import type { RoundRow } from '@kettle/contract';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Tether } from '../../kit/tether';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 /** One row of the Round: rank, who, why, tether, what waiting costs; chosen, it shows its arithmetic and its acts. */
 @Component({
@@ -15,7 +15,7 @@ import { Here } from '../../services/here';
   host: { '[class.chosen]': 'isChosen()' },
 })
 export class RoundRowPart {
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   readonly row = input.required<RoundRow>();
   readonly rank = input.required<number>();
   readonly today = input.required<string>();
@@ -29,7 +29,7 @@ export class RoundRowPart {
 
   /** Their wall clock, when it differs from the reader's. */
   protected readonly localTime = computed(() => {
-    const theirs = this.here.timeOf(this.here.now(), this.row().zone);
-    return theirs === this.here.timeOf(this.here.now()) ? null : theirs;
+    const theirs = this.user.timeOf(this.user.now(), this.row().zone);
+    return theirs === this.user.timeOf(this.user.now()) ? null : theirs;
   });
 }

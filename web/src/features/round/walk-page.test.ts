@@ -11,7 +11,7 @@ import { DomSanitizer } from '@angular/platform-browser';
 import { provideRouter, Router } from '@angular/router';
 import type { LogEntry, Outcome, RoundRow, WalkItem } from '@kettle/contract';
 import { defaultOutcomes } from '@kettle/core/touch';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { RoundStore } from './round.store';
 import { WalkPage } from './walk-page';
 
@@ -130,7 +130,7 @@ beforeEach(async () => {
   const registry = TestBed.inject(MatIconRegistry);
   for (const name of ['call', 'email', 'system', 'note'])
     registry.addSvgIconLiteral(name, TestBed.inject(DomSanitizer).bypassSecurityTrustHtml('<svg></svg>'));
-  TestBed.inject(Here).enter({
+  TestBed.inject(CurrentUser).enter({
     person: { id: 'me', zone: 'Europe/London' },
     now: '2026-11-24T09:10:00.000Z',
     currency: 'GBP',

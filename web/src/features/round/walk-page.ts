@@ -33,7 +33,7 @@ import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
 import { Drafts } from '../../services/drafts';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Origin } from '../../services/origin';
@@ -78,7 +78,7 @@ export class WalkPage {
   private readonly drafts = inject(Drafts);
   private readonly origin = inject(Origin);
   protected readonly store = inject(RoundStore);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
 
   /** The row of the Round that is walked, or a person to log something about outside it. */
   readonly key = input<string>();
@@ -286,7 +286,7 @@ export class WalkPage {
   private at(): string | null {
     const [day = '', time = ''] = this.happened().split('T');
     const [hour = 0, minute = 0] = time.split(':').map(Number);
-    return day ? localMoment(day, hour * 60 + minute, this.here.zone()) : null;
+    return day ? localMoment(day, hour * 60 + minute, this.user.zone()) : null;
   }
 
   /** A channel that is not to be used offers nothing to start it with. */

@@ -84,7 +84,7 @@ import { Undo } from '../../services/undo';
         <span class="spread">
           <button class="act main">{{ editing() ? 'Save' : 'Add the field' }}</button>
           @if (editing()) {
-            <button type="button" class="bare" (click)="startOver()">leave it</button>
+            <button type="button" class="bare" (click)="startOver()">Cancel</button>
           }
         </span>
       </form>

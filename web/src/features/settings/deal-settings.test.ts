@@ -29,7 +29,7 @@ describe('pipelines', () => {
   test('what a change does is shown before a second press saves it', async () => {
     const part = await show();
     await part.click(part.button('history: 18 days'));
-    await part.click(part.button('See what it does'));
+    await part.click(part.button('Preview changes'));
     const row = {
       stageId: 'Offer',
       name: 'Offer',
@@ -54,7 +54,7 @@ describe('pipelines', () => {
     const part = await show();
     await part.click(part.button('remove'));
     expect(said(part.root)).toContain('Deals in “Inquiry” go to');
-    await part.click(part.button('See what it does'));
+    await part.click(part.button('Preview changes'));
     expect(part.asked('/api/pipelines/p/check').request.body).toMatchObject({
       stages: [{ id: 'Offer' }],
       homes: [{ from: 'Inquiry', to: 'Offer' }],
@@ -68,7 +68,7 @@ describe('pipelines', () => {
     await part.type(part.field('Prompt 1'), 'hardness measured');
     await part.click(part.button('add a task to create'));
     await part.type(part.field('What for'), 'survey on site');
-    await part.click(part.button('See what it does'));
+    await part.click(part.button('Preview changes'));
     const asked = part.asked('/api/pipelines/p/check');
     expect(asked.request.body).toMatchObject({
       stages: [
@@ -93,7 +93,7 @@ describe('pipelines', () => {
   test('what is wrong stands at its stage, each in words', async () => {
     const part = await show();
     await part.type(part.field('Stage'), '');
-    await part.click(part.button('See what it does'));
+    await part.click(part.button('Preview changes'));
     const fields = [
       { path: 'stages.0.name', message: 'must not be empty' },
       { path: 'stages.0.patienceDays', message: 'must be at least 1' },
@@ -119,7 +119,7 @@ describe('pipelines', () => {
     await part.click(
       [...part.root.querySelectorAll('button')].filter((each) => said(each) === ' remove ')[2]!,
     );
-    await part.click(part.button('See what it does'));
+    await part.click(part.button('Preview changes'));
     expect(part.asked('/api/pipelines/p/check').request.body).toMatchObject({
       homes: [{ from: 'Terms', to: 'Offer' }],
     });
@@ -128,7 +128,7 @@ describe('pipelines', () => {
   test('another admin’s change is shown, and ours is looked at again before it goes over it', async () => {
     const part = await show();
     await part.type(part.field('Name'), 'Plant sales');
-    await part.click(part.button('See what it does'));
+    await part.click(part.button('Preview changes'));
     await part.answer('/api/pipelines/p/check', { stages: [], going: [] });
     await part.click(part.button('Save it so'));
     await part.refuse('/api/pipelines/p', {
@@ -139,7 +139,7 @@ describe('pipelines', () => {
     });
     expect(said(part.root)).toContain('Now it is Sales: First, Last.');
     expect(part.field('Name').value).toBe('Plant sales');
-    await part.click(part.button('See what it does'));
+    await part.click(part.button('Preview changes'));
     await part.answer('/api/pipelines/p/check', { stages: [], going: [] });
     await part.click(part.button('Save it so'));
     expect(part.asked('/api/pipelines/p').request.body).toMatchObject({ version: 7, name: 'Plant sales' });

@@ -10,7 +10,7 @@ import { Undo } from '../../services/undo';
 
 type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
 
-/** How mail goes out: how much a day, how fast, how long it can be taken back, and whether it is followed. */
+/** How mail goes out: how much a day, how fast, how long it can be undone, and whether it is followed. */
 @Component({
   selector: 'kettle-mail-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -85,7 +85,7 @@ export class MailSettingsPart {
   protected readonly numbers = [
     { key: 'dailyLimit', words: 'Mails a day at most', min: 1, max: 2000 },
     { key: 'paceSeconds', words: 'Seconds between two', min: 0, max: 3600 },
-    { key: 'graceSeconds', words: 'Seconds in which one can be taken back', min: 0, max: 600 },
+    { key: 'graceSeconds', words: 'Seconds in which a mail can still be cancelled', min: 0, max: 600 },
   ] as const;
   protected readonly switches = [
     { key: 'tracksOpens', words: 'See when a mail is opened, by a picture in it' },

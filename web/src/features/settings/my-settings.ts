@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import type { Person } from '@kettle/contract';
 import { sayMinute } from '@kettle/core/time';
 import { Api } from '../../api/api';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
 import { Conflicts, Submission } from '../../kit/conflicts';
@@ -20,11 +20,11 @@ const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 })
 export class MySettings {
   private readonly api = inject(Api);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   private readonly undo = inject(Undo);
   private readonly changes = inject(ChangeDetectorRef);
   protected readonly weekdays = weekdays;
-  protected readonly me = computed(() => this.here.person());
+  protected readonly me = computed(() => this.user.person());
   protected readonly saving = new Submission();
   protected readonly days = new Set<number>();
   protected start = '';
@@ -37,7 +37,7 @@ export class MySettings {
 
   /** What is typed is what holds. */
   private fill(): void {
-    const me = this.here.person();
+    const me = this.user.person();
     this.days.clear();
     for (const day of me?.hours.weekdays ?? []) this.days.add(day);
     this.start = sayMinute(me?.hours.start ?? 540);
@@ -78,14 +78,14 @@ export class MySettings {
 
   private readAgain(): void {
     this.api.call('session').subscribe((session) => {
-      this.here.enter(session);
+      this.user.enter(session);
       this.fill();
       this.changes.markForCheck();
     });
   }
 
   private enter(person: Person): void {
-    const session = this.here.session();
-    if (session !== null) this.here.enter({ ...session, person, now: this.here.now() });
+    const session = this.user.session();
+    if (session !== null) this.user.enter({ ...session, person, now: this.user.now() });
   }
 }

@@ -6,7 +6,7 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { Failed, Waiting } from '../../kit/states';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 
 /** A rate as it is typed. */
@@ -172,7 +172,7 @@ interface TypedRate {
 export class OrganisationSettingsPart {
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   protected readonly stored = reading((_: null) => this.api.call('organisationSettings'));
   protected readonly form = linkedSignal(() => this.stored.value());
   protected readonly rates = linkedSignal((): readonly TypedRate[] =>
@@ -217,7 +217,7 @@ export class OrganisationSettingsPart {
   protected addRate(): void {
     const own = this.form()?.currency;
     const currency = ['EUR', 'USD', 'GBP'].find((code) => code !== own)!;
-    this.rates.update((rates) => [...rates, { currency, from: this.here.today(), rate: '' }]);
+    this.rates.update((rates) => [...rates, { currency, from: this.user.today(), rate: '' }]);
   }
 
   protected save(): void {
@@ -245,6 +245,6 @@ export class OrganisationSettingsPart {
   /** Amounts everywhere are said in the currency of the session. */
   private again(): void {
     this.stored.again();
-    this.api.call('session').subscribe((session) => this.here.enter(session));
+    this.api.call('session').subscribe((session) => this.user.enter(session));
   }
 }

@@ -7,7 +7,7 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { Failed, Waiting } from '../../kit/states';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 
 /** One number as it is typed: a per cent, an amount of money, or as it is. */
@@ -48,7 +48,7 @@ const fields: readonly Field[] = [
           <div class="form-grid">
             @for (field of fields; track field.path) {
               <label class="field">
-                <span>{{ field.words }}{{ field.kind === 'money' ? ', ' + here.currency() : '' }}</span>
+                <span>{{ field.words }}{{ field.kind === 'money' ? ', ' + user.currency() : '' }}</span>
                 <input
                   inputmode="decimal"
                   [name]="field.path"
@@ -98,7 +98,7 @@ const fields: readonly Field[] = [
 export class RoundSettingsPart {
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly fields = fields;
   protected readonly stored = reading((_: null) => this.api.call('roundSettings'));
   /** The numbers as they are typed, by path. */

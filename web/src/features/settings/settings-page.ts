@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { Here } from '../../services/here';
-import { Opened } from '../../services/opened';
+import { CurrentUser } from '../../services/current-user';
+import { SelectedRecord } from '../../services/selected-record';
 import { BackgroundSettings } from './background-settings';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
@@ -56,7 +56,7 @@ type Part =
               type="button"
               role="tab"
               [attr.aria-selected]="shown() === each.name"
-              (click)="opened.setQuery({ part: each.name })"
+              (click)="selected.setQuery({ part: each.name })"
             >
               {{ each.words }}
             </button>
@@ -105,13 +105,13 @@ type Part =
   `,
 })
 export class SettingsPage {
-  private readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  private readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
   readonly part = input<Part>();
   protected readonly parts = computed((): { name: Part; words: string }[] => [
     { name: 'me', words: 'My hours' },
     { name: 'team', words: 'People' },
-    ...(this.here.person()?.role === 'admin'
+    ...(this.user.person()?.role === 'admin'
       ? ([
           { name: 'organisation', words: 'Organisation' },
           { name: 'round', words: 'Round' },

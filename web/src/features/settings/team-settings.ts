@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import type { Role } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 
 /** Who signs in; an admin adds people. */
@@ -16,10 +16,10 @@ import { Notices } from '../../services/notices';
 })
 export class TeamSettings {
   private readonly api = inject(Api);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   private readonly notices = inject(Notices);
   protected readonly roles: readonly Role[] = ['rep', 'manager', 'admin'];
-  protected readonly me = computed(() => this.here.person());
+  protected readonly me = computed(() => this.user.person());
   protected readonly people = reading((_: null) => this.api.call('listColleagues'));
   protected readonly userProblem = signal<ApiProblem | null>(null);
   protected newUser = this.blankUser();

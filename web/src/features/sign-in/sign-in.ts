@@ -7,7 +7,7 @@ import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Failed } from '../../kit/states';
 import { WordMark } from '../../kit/word-mark';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Theme } from '../../services/theme';
 
 /** The door: sign in, or on an empty installation make the first admin; a demo offers its invented people. */
@@ -20,7 +20,7 @@ import { Theme } from '../../services/theme';
 })
 export class SignIn {
   private readonly api = inject(Api);
-  private readonly here = inject(Here);
+  private readonly user = inject(CurrentUser);
   private readonly router = inject(Router);
   /** Where the person wanted to go. */
   readonly to = input<string>('/round');
@@ -53,7 +53,7 @@ export class SignIn {
     this.problem.set(null);
     asked.subscribe({
       next: (session) => {
-        this.here.enter(session);
+        this.user.enter(session);
         void this.router.navigateByUrl(this.to()?.startsWith('/') ? this.to() : '/round');
       },
       error: (error: unknown) => {

@@ -2,7 +2,7 @@ import { provideZonelessChangeDetection } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import type { NextStep, Proposal } from '@kettle/contract';
 import { ApiProblem } from '../../api/api';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { NextStepForm } from './next-step-form';
 
 const task: NextStep = {
@@ -35,7 +35,7 @@ let fixture: ComponentFixture<NextStepForm>;
 let changes: NextStep[];
 function show(draft: NextStep, inputs: Record<string, unknown> = {}): HTMLElement {
   TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] });
-  TestBed.inject(Here).enter({ person, now: '2026-11-24T09:10:00.000Z', currency: 'GBP' } as never);
+  TestBed.inject(CurrentUser).enter({ person, now: '2026-11-24T09:10:00.000Z', currency: 'GBP' } as never);
   fixture = TestBed.createComponent(NextStepForm);
   changes = [];
   fixture.componentInstance.changed.subscribe((next) => changes.push(next));

@@ -5,7 +5,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { sayMinute } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
 import { DayPipe } from '../../kit/say.pipes';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 export type NextStepDraft = NextStep;
 
@@ -59,7 +59,7 @@ export type NextStepDraft = NextStep;
                 <input
                   name="dueOn"
                   type="date"
-                  [min]="here.today()"
+                  [min]="user.today()"
                   [ngModel]="step.dueOn"
                   (ngModelChange)="change({ dueOn: $event })"
                 />
@@ -119,7 +119,7 @@ export type NextStepDraft = NextStep;
   `,
 })
 export class NextStepForm {
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   readonly proposal = input.required<Proposal>();
   readonly draft = input.required<NextStepDraft>();
   readonly problem = input<ApiProblem | null>(null);
@@ -158,7 +158,7 @@ export class NextStepForm {
     this.changed.emit({
       kind: 'task',
       channel: channel ?? 'call',
-      dueOn: on ?? this.here.today(),
+      dueOn: on ?? this.user.today(),
       promisedMinute: null,
       purpose,
       minutes: 6,

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 
 interface Asked {
   readonly ask: 'day' | 'reason';
@@ -26,7 +26,7 @@ interface Asked {
               id="answer"
               name="day"
               type="date"
-              [min]="here.today()"
+              [min]="user.today()"
               [(ngModel)]="answer"
               required
               cdkFocusInitial
@@ -41,7 +41,7 @@ interface Asked {
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main" [disabled]="!answer">{{ asked.ask === 'day' ? 'Defer' : 'Drop' }}</button>
       </mat-dialog-actions>
     </form>
@@ -49,7 +49,7 @@ interface Asked {
 })
 export class TaskReasonDialog {
   private readonly dialog = inject(MatDialogRef<TaskReasonDialog>);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   protected answer = this.asked.ask === 'day' ? (this.asked.dueOn ?? '') : '';
 

@@ -21,12 +21,12 @@ import { reading } from '../../api/reading';
 import { DayPipe, MomentPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { ViewsMenu } from '../views/index';
 
 type Shape = 'table' | 'list' | 'columns';
@@ -54,8 +54,8 @@ export class TasksPage {
   private readonly undo = inject(Undo);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
-  protected readonly here = inject(Here);
-  protected readonly opened = inject(Opened);
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
 
   /** The view, kept in the address. */
   readonly as = input<Shape>();
@@ -82,7 +82,7 @@ export class TasksPage {
     { sort: 'minutes', name: 'min' },
     { sort: 'owner', name: 'who does it' },
   ];
-  protected readonly isManager = computed(() => this.here.person()?.role !== 'rep');
+  protected readonly isManager = computed(() => this.user.person()?.role !== 'rep');
   private readonly people = reading((_: null) => this.api.call('listColleagues'));
   protected readonly colleagues = computed(() => this.people.value()?.people ?? []);
   protected readonly shape = computed((): Shape => this.as() ?? 'table');
@@ -93,7 +93,7 @@ export class TasksPage {
   );
   protected readonly columns = computed((): readonly Column[] => {
     const rows = this.list.value()?.rows ?? [];
-    const today = this.here.today();
+    const today = this.user.today();
     const since = addDays(today, -finishedShownDays);
     const open = rows.filter((task) => task.state === 'open');
     const recent = (task: Task) => (task.finishedAt ?? '').slice(0, 10) >= since;
@@ -160,7 +160,7 @@ export class TasksPage {
   protected sortBy(sort: NonNullable<Query['sort']>): void {
     const isSame = (this.sort() ?? 'due') === sort;
     const order = isSame && (this.order() ?? 'up') === 'up' ? 'down' : null;
-    this.opened.setQuery({ sort: sort === 'due' ? null : sort, order });
+    this.selected.setQuery({ sort: sort === 'due' ? null : sort, order });
   }
 
   protected ariaSort(sort: string): 'ascending' | 'descending' | 'none' {
@@ -170,8 +170,8 @@ export class TasksPage {
 
   protected choose(task: Task): void {
     this.at.set(task.id);
-    if (task.contactId) this.opened.open({ kind: 'contact', id: task.contactId });
-    else if (task.dealId) this.opened.open({ kind: 'deal', id: task.dealId });
+    if (task.contactId) this.selected.open({ kind: 'contact', id: task.contactId });
+    else if (task.dealId) this.selected.open({ kind: 'deal', id: task.dealId });
   }
 
   /** Logs the task as done by its channel, with its outcome and next step. */

@@ -38,7 +38,7 @@ import { Conflicts, Submission } from '../../kit/conflicts';
         @if (snippet) {
           <button type="button" class="bare" (click)="remove()">remove it</button>
         }
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">Save</button>
       </mat-dialog-actions>
     </form>

@@ -25,7 +25,7 @@ import { ChangeStream } from '../../services/change-stream';
 import { Drafts } from '../../services/drafts';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { FileList } from '../dossier/index';
 import { PersonPicker } from '../fields/index';
 
@@ -47,7 +47,7 @@ export class TemplatesPage {
   private readonly dialog = inject(MatDialog);
   private readonly drafts = inject(Drafts);
   private readonly notices = inject(Notices);
-  protected readonly opened = inject(Opened);
+  protected readonly selected = inject(SelectedRecord);
   /** The template that is open; `new` for one that is being made. */
   readonly template = input<string>();
 
@@ -151,7 +151,7 @@ export class TemplatesPage {
             a.name.localeCompare(b.name),
           ),
         });
-        this.opened.setQuery({ template: saved.id });
+        this.selected.setQuery({ template: saved.id });
         this.notices.say(isRetired ? `${saved.name} is retired.` : `${saved.name} is saved.`);
       },
       error: (error: unknown) => {

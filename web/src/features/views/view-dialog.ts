@@ -26,7 +26,7 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
         </label>
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Leave it</button>
+        <button type="button" class="act" mat-dialog-close>Cancel</button>
         <button class="act main">Save</button>
       </mat-dialog-actions>
     </form>

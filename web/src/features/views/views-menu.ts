@@ -16,7 +16,7 @@ import type { Observable } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
-import { Here } from '../../services/here';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 
 /** Saved views of a place: mine and shared, one to land on. */
@@ -43,7 +43,7 @@ import { Notices } from '../../services/notices';
         <button mat-menu-item (click)="chosen.emit(view.query)">
           {{ view.name }}
           <span class="soft">
-            @if (view.ownerId !== here.person()?.id) {
+            @if (view.ownerId !== user.person()?.id) {
               · {{ view.ownerName }}
             }
             @if (view.isLanding) {
@@ -60,7 +60,7 @@ import { Notices } from '../../services/notices';
         <button mat-menu-item (click)="pin(view)">
           {{ view.isLanding ? 'no longer land on it' : 'land on it' }}
         </button>
-        @if (view.ownerId === here.person()?.id) {
+        @if (view.ownerId === user.person()?.id) {
           <button mat-menu-item (click)="share(view)">
             {{ view.isShared ? 'keep it to myself' : 'share it with the team' }}
           </button>
@@ -79,7 +79,7 @@ export class ViewsMenu {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
-  protected readonly here = inject(Here);
+  protected readonly user = inject(CurrentUser);
   readonly place = input.required<ViewPlace>();
   /** The view on screen, as an address query. */
   readonly query = input.required<string>();

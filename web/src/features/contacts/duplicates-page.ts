@@ -9,12 +9,12 @@ import { MomentPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
-import { Opened } from '../../services/opened';
+import { SelectedRecord } from '../../services/selected-record';
 import { PeopleTabs } from './people-tabs';
 
 /** Pairs of contacts that are likely one, with the evidence; merges of the last days, to take apart again. */
 @Component({
-  selector: 'kettle-doubles-page',
+  selector: 'kettle-duplicates-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [PeopleTabs, Empty, Failed, Waiting, MomentPipe],
   template: `
@@ -35,7 +35,11 @@ import { PeopleTabs } from './people-tabs';
               <span class="likeness" [class.now]="pair.likeness === 'certain'">{{ pair.likeness }}</span>
               @for (each of [pair.one, pair.other]; track each.id) {
                 <span>
-                  <button type="button" class="pick" (click)="opened.open({ kind: 'contact', id: each.id })">
+                  <button
+                    type="button"
+                    class="pick"
+                    (click)="selected.open({ kind: 'contact', id: each.id })"
+                  >
                     {{ each.name }}
                   </button>
                   <span class="soft">
@@ -59,8 +63,8 @@ import { PeopleTabs } from './people-tabs';
             </li>
           } @empty {
             <kettle-empty title="No likely pairs">
-              Nobody here looks like somebody else. Doubles are also warned of while you type and when a file
-              comes in.
+              Nobody here looks like somebody else. Duplicates are also warned of while you type and when a
+              file comes in.
             </kettle-empty>
           }
         </ul>
@@ -142,11 +146,11 @@ import { PeopleTabs } from './people-tabs';
     }
   `,
 })
-export class DoublesPage {
+export class DuplicatesPage {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
-  protected readonly opened = inject(Opened);
+  protected readonly selected = inject(SelectedRecord);
   protected readonly sayCount = sayCount;
   protected readonly pairs = reading((_: null) => this.api.call('listPairs'));
   protected readonly merges = reading((_: null) => this.api.call('listMerges'));
@@ -172,7 +176,7 @@ export class DoublesPage {
       .subscribe((merged: { mergeId: string; name: string } | undefined) => {
         if (!merged) return;
         this.again();
-        this.notices.say(`${merged.name}: two are one now.`, () => this.undo(merged.mergeId));
+        this.notices.say(`${merged.name}: contacts merged.`, () => this.undo(merged.mergeId));
       });
   }
 

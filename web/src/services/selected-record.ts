@@ -3,20 +3,20 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router } from '@angular/router';
 import { filter, map } from 'rxjs';
 
-export interface OpenedRecord {
+export interface RecordRef {
   readonly kind: 'contact' | 'deal' | 'company' | 'lead';
   readonly id: string;
 }
 
 /** What a journal or a file is about; a lead's are its contact's. */
 export interface SubjectRecord {
-  readonly kind: Exclude<OpenedRecord['kind'], 'lead'>;
+  readonly kind: Exclude<RecordRef['kind'], 'lead'>;
   readonly id: string;
 }
 
 /** What the dossier beside the list shows: kept in the address, so that a link opens the same view. */
 @Injectable({ providedIn: 'root' })
-export class Opened {
+export class SelectedRecord {
   private readonly router = inject(Router);
   private readonly url = toSignal(
     this.router.events.pipe(
@@ -26,14 +26,14 @@ export class Opened {
     { initialValue: this.router.url },
   );
 
-  readonly record = computed((): OpenedRecord | null => {
+  readonly record = computed((): RecordRef | null => {
     const found = /^(contact|deal|company|lead):([0-9a-f-]{36})$/.exec(
       this.router.parseUrl(this.url()).queryParams['open'] ?? '',
     );
-    return found ? { kind: found[1] as OpenedRecord['kind'], id: found[2]! } : null;
+    return found ? { kind: found[1] as RecordRef['kind'], id: found[2]! } : null;
   });
 
-  open(record: OpenedRecord | null): void {
+  open(record: RecordRef | null): void {
     this.setQuery({ open: record === null ? null : `${record.kind}:${record.id}` });
   }
 
@@ -43,7 +43,7 @@ export class Opened {
   }
 
   /** The address of a record as a page of its own. */
-  pathOf({ kind, id }: OpenedRecord): string {
+  pathOf({ kind, id }: RecordRef): string {
     return (
       { contact: '/people', deal: '/deals', company: '/companies', lead: '/deals/leads' }[kind] + `/${id}`
     );

@@ -7,7 +7,7 @@ const usualHours = { weekdays: [1, 2, 3, 4, 5], start: 540, end: 1020 };
 
 /** Who sits here, where and when: the signed-in person, their zone, and the server's clock. */
 @Injectable({ providedIn: 'root' })
-export class Here {
+export class CurrentUser {
   private readonly known = signal<Session | null>(null);
   /** The server's clock less this machine's, so that both show the same time. */
   private shiftMillis = 0;

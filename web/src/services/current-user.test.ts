@@ -1,13 +1,13 @@
 import { TestBed } from '@angular/core/testing';
 import { provideZonelessChangeDetection } from '@angular/core';
-import { Here } from './here';
+import { CurrentUser } from './current-user';
 
-function hereAt(now: string, weekdays?: readonly number[]): Here {
+function userAt(now: string, weekdays?: readonly number[]): CurrentUser {
   TestBed.configureTestingModule({ providers: [provideZonelessChangeDetection()] });
-  const here = TestBed.inject(Here);
+  const user = TestBed.inject(CurrentUser);
   const hours = weekdays === undefined ? undefined : { weekdays, start: 540, end: 1020 };
-  here.enter({ person: { id: 'me', zone: 'Europe/London', hours }, now, currency: 'GBP' } as never);
-  return here;
+  user.enter({ person: { id: 'me', zone: 'Europe/London', hours }, now, currency: 'GBP' } as never);
+  return user;
 }
 
 test.each([
@@ -17,11 +17,11 @@ test.each([
   ['a Friday of somebody who works Saturdays', '2026-11-27T09:10:00.000Z', [1, 2, 3, 4, 5, 6], '2026-11-28'],
   ['a Monday of somebody who works Mondays alone', '2026-11-23T09:10:00.000Z', [1], '2026-11-30'],
 ])('the working day after %s', (_, now, weekdays, next) => {
-  expect(hereAt(now, weekdays).nextWorkday()).toBe(next);
+  expect(userAt(now, weekdays).nextWorkday()).toBe(next);
 });
 
 test('today is the date where the reader is, not where the server is', () => {
-  const here = hereAt('2026-06-30T23:30:00.000Z');
-  expect([here.today(), here.timeOf('2026-06-30T23:30:00.000Z')]).toEqual(['2026-07-01', '00:30']);
-  expect(here.minuteOf('2026-06-30T23:30:00.000Z')).toBe(30);
+  const user = userAt('2026-06-30T23:30:00.000Z');
+  expect([user.today(), user.timeOf('2026-06-30T23:30:00.000Z')]).toEqual(['2026-07-01', '00:30']);
+  expect(user.minuteOf('2026-06-30T23:30:00.000Z')).toBe(30);
 });

@@ -1,5 +1,5 @@
 import { addTo } from '../../platform/add-to';
-import type { LikeContact, LikeDraft, LikelyPair } from '@kettle/contract';
+import type { SimilarContact, LikeDraft, LikelyPair } from '@kettle/contract';
 import { companyKey, type Identity, nameKey, readPhone } from '@kettle/core/duplicates';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { bytesOf, type IdBytes } from '../../platform/ids';
@@ -11,7 +11,7 @@ const mostShown = 5;
 const mostCandidates = 200;
 
 /** Contacts that are likely the same as somebody being typed in, best first. Asks only indexes. */
-export async function findLike(db: Queryable, draft: LikeDraft): Promise<LikeContact[]> {
+export async function findSimilarContacts(db: Queryable, draft: LikeDraft): Promise<SimilarContact[]> {
   const phone = readPhone(draft.phone, draft.country)?.e164 ?? '';
   const identity: Identity = {
     givenName: draft.givenName,
@@ -129,7 +129,7 @@ export function inOrder(oneId: string, otherId: string): { one: Buffer; other: B
 const firmsAtOnce = 500;
 
 /** Who at its own company a draft of a file is likely to be, by the draft's line; those the same import wrote are not asked. */
-export async function findLikelyInFirms(
+export async function findSimilarInCompanies(
   db: Queryable,
   drafts: readonly (Pick<Identity, 'givenName' | 'familyName'> & {
     line: number;
