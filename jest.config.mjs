@@ -24,6 +24,7 @@ export default {
   // A busy machine is slow, not wrong.
   testTimeout: 30_000,
   maxWorkers: 2,
+  testSequencer: '<rootDir>/scripts/long-first.mjs',
   projects: [
     { ...node, displayName: 'contract', rootDir: import.meta.dirname, roots: ['<rootDir>/contract/src'] },
     { ...node, displayName: 'core', rootDir: import.meta.dirname, roots: ['<rootDir>/core/src'] },

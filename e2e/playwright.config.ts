@@ -3,7 +3,11 @@ import { defineConfig } from '@playwright/test';
 /** Real journeys in Debian's Chromium, two files at a time, each on an installation of its own. A second try proves nothing. */
 export default defineConfig({
   testDir: '.',
-  testMatch: '*.spec.ts',
+  // The longest begin first.
+  projects: [
+    { name: 'long', testMatch: /\/(people|outside)\.spec\.ts$/ },
+    { name: 'short', testMatch: '*.spec.ts', testIgnore: /\/(people|outside)\.spec\.ts$/ },
+  ],
   workers: 2,
   retries: 0,
   timeout: 150_000,

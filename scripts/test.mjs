@@ -2,6 +2,7 @@
 // npm run test:core, :server, :web, :e2e and :static run a part.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { setPriority } from 'node:os';
 import path from 'node:path';
 import { checkNode, dataFolder, ensureDebian, ensurePackages, root, say } from './machine.mjs';
 
@@ -17,10 +18,17 @@ mkdirSync(reports, { recursive: true });
 const totals = { passed: 0, failed: 0 };
 const started = Date.now();
 
+// A journey waits for the screen more than it computes, and fails when it is kept waiting: it goes first. Unit tests fill the gaps, and what
+// only reads the sources fills theirs.
+const unitPriority = 10;
+const staticPriority = 19;
+
 /** Runs a command and answers with its exit code and what it printed, which is shown when it has ended. */
-function run(command, words, options = {}) {
+function run(command, words, { priority = 0, ...options } = {}) {
   return new Promise((resolve) => {
     const child = spawn(command, words, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    // Alone, a part has both cores to itself.
+    if (asked === 'all' && child.pid !== undefined) setPriority(child.pid, priority);
     const printed = [];
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => printed.push(chunk));
     child.once('error', (error) => resolve({ status: 1, words: String(error) }));
@@ -32,7 +40,7 @@ const seconds = () => Math.round((Date.now() - started) / 1000);
 
 /** A check that passes or fails as a whole. */
 async function check(name, command, words) {
-  const { status, words: said } = await run(command, words);
+  const { status, words: said } = await run(command, words, { priority: staticPriority });
   say(`\n── ${name} (${seconds()} s)\n${said.trim()}`);
   totals[status === 0 ? 'passed' : 'failed'] += 1;
 }
@@ -57,7 +65,9 @@ async function staticChecks() {
 async function jest(projects) {
   const report = path.join(reports, 'jest.json');
   const only = projects.length > 0 ? ['--selectProjects', ...projects] : [];
-  const { status, words } = await run('npx', ['jest', '--json', `--outputFile=${report}`, ...only]);
+  const { status, words } = await run('npx', ['jest', '--json', `--outputFile=${report}`, ...only], {
+    priority: unitPriority,
+  });
   // The report in JSON goes to the file and to the end of what is printed; only what is for people is shown.
   say(`\n── unit and route tests (${seconds()} s)\n${words.replace(/^\{"numFailed.*$/m, '').trim()}`);
   const read = readReport(report);
@@ -88,11 +98,11 @@ async function journeys() {
 
 const projectsOf = { core: ['contract', 'core'], server: ['server', 'demo', 'standins'], web: ['web'] };
 
-if (wants('core', 'server', 'web')) {
-  // The static checks fill the gaps in which the runners wait for the database.
-  await Promise.all([jest(projectsOf[asked] ?? []), asked === 'all' ? staticChecks() : null]);
-} else if (wants('static')) await staticChecks();
-if (wants('e2e')) await journeys();
+await Promise.all([
+  wants('e2e') ? journeys() : null,
+  wants('core', 'server', 'web') ? jest(projectsOf[asked] ?? []) : null,
+  wants('static') ? staticChecks() : null,
+]);
 
 say(`\n${totals.passed} passed, ${totals.failed} failed`);
 process.exit(totals.failed === 0 ? 0 : 1);

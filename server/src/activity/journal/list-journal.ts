@@ -2,7 +2,7 @@ import type { ContactId, JournalEntry, listJournal } from '@kettle/contract';
 import { addDays, localMoment } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable, SqlValue } from '../../platform/database/database';
-import { instantOf, instantOrNull, jsonOf, sqlInstant } from '../../platform/database/values';
+import { instantOf, instantOrNull, textsOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
@@ -142,7 +142,7 @@ function entryOf(row: EntryRow): JournalEntry {
     minutes: row.minutes,
     body: row.body,
     isRich: row.is_rich === 1,
-    done: row.done === null ? [] : (jsonOf(row.done) as string[]),
+    done: row.done === null ? [] : textsOf(row.done),
     userId: idOrNull(row.user_id),
     userName: row.user_name,
     contactId: idOrNull(row.contact_id),

@@ -1,5 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
-import { touchRuleOf, type TouchPolicy } from '@kettle/core/touch';
+import { touchPolicy } from '@kettle/contract';
+import { touchRuleOf } from '@kettle/core/touch';
 import { jsonOf } from '../../platform/database/values';
 import type { Reaction, Work } from '../../platform/work/work';
 import { idOf } from '../../platform/ids';
@@ -34,7 +35,7 @@ async function withOtherRule(w: Work, written: Written): Promise<string[]> {
     .find(({ key }) => (JSON.parse(key) as { name: string }).name === 'touchPolicy');
   if (!first) return [];
   const [now] = await w.rows<Row<'setting', 'value'>>("SELECT value FROM setting WHERE name = 'touchPolicy'");
-  const policyOf = (text: string | null | undefined) => (text ? (jsonOf(text) as TouchPolicy) : undefined);
+  const policyOf = (text: string | null | undefined) => (text ? touchPolicy.parse(jsonOf(text)) : undefined);
   const [before, after] = [policyOf(first.was?.value), policyOf(now?.value)];
   const standings = await readStandings(w);
   return standings

@@ -1,3 +1,4 @@
+import * as z from 'zod';
 import type { Instant } from '@kettle/contract';
 
 /** `2026-11-24T09:15:00.000Z` as a DATETIME(3) literal. */
@@ -23,7 +24,10 @@ export function wholeNumber(value: string | number | null): number {
   return number;
 }
 
-/** JSON columns arrive as text from MariaDB. */
+/** The texts of a JSON column that holds a list of them. */
+export const textsOf = (value: unknown): string[] => z.array(z.string()).parse(jsonOf(value));
+
+/** JSON columns arrive as text from MariaDB; whoever reads one parses it with its schema. */
 export function jsonOf(value: unknown): unknown {
   return typeof value === 'string' ? JSON.parse(value) : value;
 }

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import type { FormId, WebForm } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
-import { jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import { textsOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId } from '../../platform/ids';
@@ -57,7 +57,7 @@ export async function readWebForms(
     source: row.source,
     campaign: row.campaign,
     isOpen: row.is_open === 1,
-    origins: jsonOf(row.origins) as string[],
+    origins: textsOf(row.origins),
     leads: wholeNumber(row.leads),
     trapped: row.trapped,
     address: `${origin}/out/forms/${row.form_key}`,

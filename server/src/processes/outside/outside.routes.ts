@@ -2,7 +2,7 @@ import express, { type Response, type Router } from 'express';
 import { isOneClick } from '@kettle/core/mail';
 import { gatewayEvent, isSignedBy, takeGatewayEvent } from '../telephone/index';
 import type { Queryable } from '../../platform/database/database';
-import { jsonOf } from '../../platform/database/values';
+import { textsOf } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { tellRuns } from '../cadences/index';
@@ -136,7 +136,7 @@ async function linkOf(db: Queryable, mailId: string, number: number): Promise<st
   const [row] = await db.rows<{ links: unknown }>('SELECT links FROM mail WHERE id = :id', {
     id: bytesOf(mailId),
   });
-  const links = row === undefined ? [] : (jsonOf(row.links) as string[]);
+  const links = row === undefined ? [] : textsOf(row.links);
   return links[number] ?? null;
 }
 

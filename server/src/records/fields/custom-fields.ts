@@ -1,7 +1,7 @@
 import type { CustomField, CustomFieldType, CustomSubject, CustomValue } from '@kettle/contract';
 import { judgeCustomValue } from '@kettle/core/fields';
 import type { Queryable } from '../../platform/database/database';
-import { jsonOf } from '../../platform/database/values';
+import { textsOf } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row } from '../../platform/database/schema.generated';
@@ -19,7 +19,7 @@ function fieldOf(row: FieldRow): CustomField {
     subject: row.subject,
     name: row.name,
     type: row.type,
-    choices: jsonOf(row.choices) as string[],
+    choices: textsOf(row.choices),
     isRetired: row.retired_at !== null,
     version: row.version,
   };

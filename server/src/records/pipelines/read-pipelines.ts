@@ -1,4 +1,6 @@
-import type { DealFact, Pipeline, PipelineId, Stage, StageBrief, StageId } from '@kettle/contract';
+import { dealFact, stageBrief } from '@kettle/contract';
+import type { Pipeline, PipelineId, Stage, StageId } from '@kettle/contract';
+import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
@@ -19,6 +21,8 @@ const select = `SELECT p.id AS pipeline_id, p.name AS pipeline_name, p.version A
     p.retired_at AS pipeline_retired_at, s.id, s.name, s.win_probability, s.patience_days, s.position, s.needs, s.brief, s.retired_at
   FROM pipeline p JOIN stage s ON s.pipeline_id = p.id`;
 
+const needs = z.array(dealFact);
+
 const stageOf = (row: StageColumns): Stage => ({
   id: idOf<StageId>(row.id),
   pipelineId: idOf<PipelineId>(row.pipeline_id),
@@ -26,8 +30,8 @@ const stageOf = (row: StageColumns): Stage => ({
   winProbability: Number(row.win_probability),
   patienceDays: row.patience_days,
   position: row.position,
-  needs: jsonOf(row.needs) as DealFact[],
-  brief: jsonOf(row.brief) as StageBrief,
+  needs: needs.parse(jsonOf(row.needs)),
+  brief: stageBrief.parse(jsonOf(row.brief)),
 });
 
 /** Pipelines in their order with the stages that are in use. */
