@@ -18,9 +18,7 @@ mkdirSync(reports, { recursive: true });
 const totals = { passed: 0, failed: 0 };
 const started = Date.now();
 
-// A journey waits for the screen more than it computes, and fails when it is kept waiting: it goes first. Unit tests fill the gaps, and what
-// only reads the sources fills theirs.
-const unitPriority = 10;
+/** What only reads the sources keeps nobody waiting: it takes what the runners leave. */
 const staticPriority = 19;
 
 /** Runs a command and answers with its exit code and what it printed, which is shown when it has ended. */
@@ -65,9 +63,7 @@ async function staticChecks() {
 async function jest(projects) {
   const report = path.join(reports, 'jest.json');
   const only = projects.length > 0 ? ['--selectProjects', ...projects] : [];
-  const { status, words } = await run('npx', ['jest', '--json', `--outputFile=${report}`, ...only], {
-    priority: unitPriority,
-  });
+  const { status, words } = await run('npx', ['jest', '--json', `--outputFile=${report}`, ...only]);
   // The report in JSON goes to the file and to the end of what is printed; only what is for people is shown.
   say(`\n── unit and route tests (${seconds()} s)\n${words.replace(/^\{"numFailed.*$/m, '').trim()}`);
   const read = readReport(report);
@@ -98,11 +94,13 @@ async function journeys() {
 
 const projectsOf = { core: ['contract', 'core'], server: ['server', 'demo', 'standins'], web: ['web'] };
 
-await Promise.all([
-  wants('e2e') ? journeys() : null,
-  wants('core', 'server', 'web') ? jest(projectsOf[asked] ?? []) : null,
-  wants('static') ? staticChecks() : null,
-]);
+/** One runner after the other: each needs both cores, and fails when it is kept waiting. */
+async function runners() {
+  if (wants('core', 'server', 'web')) await jest(projectsOf[asked] ?? []);
+  if (wants('e2e')) await journeys();
+}
+
+await Promise.all([runners(), wants('static') ? staticChecks() : null]);
 
 say(`\n${totals.passed} passed, ${totals.failed} failed`);
 process.exit(totals.failed === 0 ? 0 : 1);
