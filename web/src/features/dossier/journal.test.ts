@@ -34,7 +34,7 @@ test('filters by kind, person and period are asked of the server; an empty answe
   expect([params.get('kinds'), params.get('from')]).toEqual(['call', '2026-11-01']);
   for (const waiting of part.server.match('/api/journal')) waiting.flush({ entries: [], before: null });
   part.fixture.detectChanges();
-  await part.click(part.button('Show removed'));
+  await part.click(part.button('show removed'));
   await part.answer('/api/journal', { entries: [], before: null });
   expect(part.root.textContent).toContain('The filter hides everything.');
   await part.click(part.button('show all'));

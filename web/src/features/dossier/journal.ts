@@ -75,7 +75,7 @@ const entriesWhenExpanded = 200;
         [attr.aria-pressed]="withRemoved()"
         (click)="withRemoved.set(!withRemoved())"
       >
-        {{ withRemoved() ? 'Hide removed' : 'Show removed' }}
+        {{ withRemoved() ? 'hide removed' : 'show removed' }}
       </button>
       <button type="button" class="bare" (click)="isExpanded.set(!isExpanded())">
         {{ isExpanded() ? 'fold all' : 'expand all' }}
