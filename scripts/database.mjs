@@ -142,12 +142,16 @@ function freePort() {
 
 async function run(files, socket, port, mode) {
   const log = [];
+  // A server that starts deletes what others left in its folder for temporary tables, also what a running one still uses.
+  const temporary = path.join(path.dirname(files), 'temporary');
+  ensureFolder(temporary);
   const child = spawn(
     findProgram('mariadbd'),
     [
       '--no-defaults',
       ...asUser(),
       `--datadir=${files}`,
+      `--tmpdir=${temporary}`,
       `--socket=${socket}`,
       `--pid-file=${files}/kettle.pid`,
       `--port=${port}`,
