@@ -38,6 +38,29 @@ export class Keys {
     });
   }
 
+  /**
+   * Collects what is typed until it is taken: a quick hand loses nothing to a dialog that is still opening, and
+   * wakes no other key.
+   */
+  collect(): { readonly take: () => string } {
+    let typed = '';
+    const collect = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === 'Backspace') typed = typed.slice(0, -1);
+      else if (event.key.length === 1) typed += event.key;
+      else return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+    };
+    window.addEventListener('keydown', collect, { capture: true });
+    return {
+      take: () => {
+        window.removeEventListener('keydown', collect, { capture: true });
+        return typed;
+      },
+    };
+  }
+
   /** What works just now, for the list behind `?`. */
   list(): KeyBinding[] {
     return [...this.bound].filter((binding) => this.isInnermost(binding));

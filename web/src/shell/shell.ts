@@ -10,6 +10,7 @@ import { openWrite } from '../features/mail/index';
 import { ChangeStream } from '../services/change-stream';
 import { DaySpine } from './day-spine';
 import { CurrentUser } from '../services/current-user';
+import { openJot } from '../features/jot/index';
 import { Keys } from '../services/keys';
 import { NotificationBell } from './notification-bell';
 import { Notices } from '../services/notices';
@@ -98,15 +99,8 @@ export class Shell {
     );
   }
 
-  protected async jot(): Promise<void> {
-    const { JotDialog } = await import('../features/jot/jot-dialog');
-    this.dialog.open(JotDialog, {
-      data: this.selected.contactId(),
-      width: '680px',
-      maxWidth: '96vw',
-      position: { top: '64px' },
-      ariaLabel: 'Jot one line',
-    });
+  protected jot(): Promise<void> {
+    return openJot(this.dialog, this.keys, this.selected.contactId());
   }
 
   private async planTask(): Promise<void> {

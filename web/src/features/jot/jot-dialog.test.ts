@@ -1,10 +1,12 @@
+import { TestBed } from '@angular/core/testing';
 import type { JotReading } from '@kettle/contract';
 import { type Part, showPart } from '../../../testing/part';
-import { JotDialog } from './jot-dialog';
+import { JotDialog, type JotData } from './jot-dialog';
 
 let part: Part<JotDialog>;
 beforeEach(async () => {
-  part = await showPart(JotDialog);
+  const data: JotData = { aboutId: null, takeTyped: () => '' };
+  part = await showPart(JotDialog, { data });
 });
 
 const reading = (over: Partial<JotReading> = {}): JotReading =>
@@ -33,6 +35,13 @@ const enter = async () => {
   line().dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
   await part.settle();
 };
+
+test('what was typed while it was opening is its line', async () => {
+  TestBed.resetTestingModule();
+  const data: JotData = { aboutId: null, takeTyped: () => 'spoke to maud' };
+  part = await showPart(JotDialog, { data });
+  expect(line().value).toBe('spoke to maud');
+});
 
 test('what was understood is shown as chips, and nothing is saved by it', async () => {
   await write('spoke to maud, wants price, call thursday 10', reading());

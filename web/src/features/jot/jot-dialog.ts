@@ -31,6 +31,13 @@ interface Chip {
 const settleMillis = 120;
 const draftKey = 'jot';
 
+export interface JotData {
+  /** The contact that is open: meant when the line names nobody. */
+  readonly aboutId: string | null;
+  /** What was typed while the dialog was opening. */
+  readonly takeTyped: () => string;
+}
+
 /** One line from anywhere. What it was understood as is shown as chips, doubts are asked about, and only Enter saves. */
 @Component({
   selector: 'kettle-jot-dialog',
@@ -144,8 +151,7 @@ export class JotDialog {
   private readonly drafts = inject(Drafts);
   private readonly selected = inject(SelectedRecord);
   private readonly user = inject(CurrentUser);
-  /** The contact that is open: meant when the line names nobody. */
-  private readonly aboutId = inject<string | null>(MAT_DIALOG_DATA);
+  private readonly data = inject<JotData>(MAT_DIALOG_DATA);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   /** Made once, so that a save repeated after a lost answer writes nothing twice. */
   private readonly id = v7();
@@ -215,6 +221,8 @@ export class JotDialog {
     afterNextRender(() => {
       this.box().nativeElement.focus();
       this.box().nativeElement.select();
+      const typed = this.data.takeTyped();
+      if (typed !== '') this.write(typed);
     });
     combineLatest([toObservable(this.line), toObservable(this.answers)])
       .pipe(
@@ -371,7 +379,11 @@ export class JotDialog {
   }
 
   private ask(line: string, answers: Readonly<Record<string, string>>) {
-    const body = { line, answers: { ...answers }, ...(this.aboutId ? { aboutId: this.aboutId } : {}) };
+    const body = {
+      line,
+      answers: { ...answers },
+      ...(this.data.aboutId ? { aboutId: this.data.aboutId } : {}),
+    };
     return this.api.call('readJot', { body }).pipe(
       catchError((error: unknown) => {
         this.problem.set(problemOf(error));

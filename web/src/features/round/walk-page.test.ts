@@ -208,6 +208,34 @@ test('a save sent again after a lost answer has the same id, and the note is sti
   expect((second.request.body as LogEntry).body).toBe('Wants the price');
 });
 
+test('a colleague’s change that reads the Round again resets nothing that was chosen', async () => {
+  asked().flush(itemOf('maud'));
+  await settle();
+  const buttonOf = (channel: string) =>
+    [...page.querySelectorAll<HTMLButtonElement>('[aria-label="What it was"] button')].find((button) =>
+      button.textContent.includes(channel),
+    )!;
+  buttonOf('Visit').click();
+  await settle();
+  asked().flush(itemOf('maud'));
+  await settle();
+  await press('1');
+  TestBed.inject(RoundStore).again();
+  await settle();
+  server.expectOne('/api/round').flush({
+    above: [rowOf('maud'), rowOf('owen')],
+    below: [],
+    header: {},
+    counts: { all: 2, late: 0, channels: {} },
+  });
+  await settle();
+  server.expectNone('/api/round/walk');
+  expect(buttonOf('Visit').getAttribute('aria-pressed')).toBe('true');
+  expect(page.querySelector('.outcomes [aria-pressed=true]')?.textContent).toContain('Spoke');
+  await show('owen');
+  expect(asked().request.params.get('channel')).toBe('call');
+});
+
 test('after a save the next one comes, and the draft is gone', async () => {
   const go = jest.spyOn(TestBed.inject(Router), 'navigate');
   asked().flush(itemOf('maud'));

@@ -102,7 +102,18 @@ export class WalkPage {
         found ?? (before?.source.key === key ? (before?.value ?? null) : null),
     },
   );
-  protected readonly channel = linkedSignal<Channel>(() => this.by() ?? this.row()?.channel ?? 'call');
+  private readonly draftKey = computed(() => `walk.${this.key() ?? this.contact() ?? ''}`);
+  /** What the person chose stays while the Round is read again; another subject begins as it is planned. */
+  protected readonly channel = linkedSignal<{ subject: string; planned: Channel }, Channel>({
+    source: () => ({
+      subject: this.draftKey(),
+      planned: this.by() ?? this.row()?.channel ?? 'call',
+    }),
+    computation: (now, before) =>
+      before?.source.subject === now.subject && before.source.planned === now.planned
+        ? before.value
+        : now.planned,
+  });
   protected readonly item = reading((query: CallOf<'walkItem'>['query']) =>
     this.api.call('walkItem', { query }),
   );
@@ -159,7 +170,6 @@ export class WalkPage {
   });
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly isSaving = signal(false);
-  private readonly draftKey = computed(() => `walk.${this.key() ?? this.contact() ?? ''}`);
   protected readonly text = linkedSignal(() => this.drafts.read(this.draftKey()));
   protected readonly place = computed(() => {
     const at = this.store.rows().findIndex((row) => row.key === this.key());
@@ -206,19 +216,23 @@ export class WalkPage {
     );
   }
 
-  private readonly query = computed((): CallOf<'walkItem'>['query'] | null => {
-    const row = this.row();
-    const channel = this.channel();
-    if (row !== null)
-      return {
-        channel,
-        taskId: row.taskId ?? undefined,
-        contactId: row.contactId ?? undefined,
-        dealId: row.dealId ?? undefined,
-      };
-    const contactId = this.contact();
-    return contactId ? { channel, contactId, dealId: this.deal(), taskId: this.task() } : null;
-  });
+  /** The same question is not asked again: the item read anew would drop what was chosen for it. */
+  private readonly query = computed<CallOf<'walkItem'>['query'] | null>(
+    () => {
+      const row = this.row();
+      const channel = this.channel();
+      if (row !== null)
+        return {
+          channel,
+          taskId: row.taskId ?? undefined,
+          contactId: row.contactId ?? undefined,
+          dealId: row.dealId ?? undefined,
+        };
+      const contactId = this.contact();
+      return contactId ? { channel, contactId, dealId: this.deal(), taskId: this.task() } : null;
+    },
+    { equal: (one, other) => JSON.stringify(one) === JSON.stringify(other) },
+  );
 
   /** Without an outcome the key begins the act itself: the call, the mail or the text. */
   private enter(): void {

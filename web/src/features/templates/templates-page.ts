@@ -88,7 +88,9 @@ export class TemplatesPage {
   protected readonly personId = computed(() => this.picked() || (this.somebody.value()?.rows[0]?.id ?? ''));
   protected readonly saving = new Submission();
   protected readonly isBusy = signal(false);
-  protected readonly signature = linkedSignal(() => this.list.value()?.signature ?? '');
+  private readonly savedSignature = computed(() => this.list.value()?.signature ?? '');
+  /** What is being typed stays while a colleague changes a template. */
+  protected readonly signature = linkedSignal(this.savedSignature);
   private readonly body = viewChild<ElementRef<HTMLTextAreaElement>>('body');
   protected readonly count = sayCount;
 
