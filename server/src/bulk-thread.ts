@@ -1,5 +1,6 @@
 import { parentPort, Worker as Thread, workerData } from 'node:worker_threads';
 import { makeWorker } from './features';
+import { clockAhead } from './platform/clock';
 import type { Environment } from './platform/environment';
 import type { Heavy } from './platform/heavy';
 import { Problem } from './platform/problem';
@@ -9,6 +10,11 @@ import { makeServices } from './make-services';
 type Order =
   | { readonly kind: 'task'; readonly id: number; readonly task: string; readonly input: unknown }
   | { readonly kind: 'poke' | 'stop' };
+interface ThreadData {
+  readonly environment: Environment;
+  /** {@link Clock.ahead} of the thread that answers. */
+  readonly ahead: number;
+}
 interface Refusal {
   readonly code: Problem['code'] | null;
   readonly message: string;
@@ -41,8 +47,7 @@ export function startBulkThread(environment: Environment, services: Services, pr
 
   function start(): Thread {
     const started = new Thread(program, {
-      // Its clock goes on from ours, not from where ours began.
-      workerData: { ...environment, KETTLE_NOW: environment.KETTLE_NOW && services.clock.now() },
+      workerData: { environment, ahead: services.clock.ahead() } satisfies ThreadData,
     });
     started.on('message', ({ id, refusal }: Report) => {
       const asked = waiting.get(id);
@@ -84,7 +89,9 @@ const errorOf = ({ code, message }: Refusal): Error =>
 /** The other side: what runs inside the thread. */
 export function serveBulkThread(): void {
   const port = parentPort!;
-  const services = makeServices(workerData as Environment);
+  const { environment, ahead } = workerData as ThreadData;
+  // Its clock is ours, however long the thread took to begin: what is due for us is due for it.
+  const services = makeServices(environment, clockAhead(ahead));
   const lane = makeWorker(services, 'bulk');
   lane.start();
   const carryOut = async ({ id, task, input }: Extract<Order, { kind: 'task' }>) => {

@@ -3,7 +3,7 @@ import { makeChannels } from './channels';
 import { heavyTasks } from './features';
 import { follows } from './follows';
 import { ChangeFeed } from './platform/change-feed/feed';
-import { makeClock } from './platform/clock';
+import { makeClock, type Clock } from './platform/clock';
 import { openDatabase } from './platform/database/database';
 import type { Environment } from './platform/environment';
 import { heavyHere } from './platform/heavy';
@@ -11,8 +11,10 @@ import type { Services } from './platform/services';
 import { Calendars, Settings } from './records/settings/index';
 
 /** What every use case may need, as the installation's settings say; heavy tasks run in the caller's own thread. */
-export function makeServices(environment: Environment): Services {
-  const clock = makeClock(environment.KETTLE_NOW);
+export function makeServices(
+  environment: Environment,
+  clock: Clock = makeClock(environment.KETTLE_NOW),
+): Services {
   const database = openDatabase(environment.KETTLE_DATABASE_URL);
   const services: Services = {
     database,

@@ -9,7 +9,11 @@ export interface Clock {
 
 /** A clock that starts at `startAt` and runs on; the real time without it. The only place that reads the machine's clock. */
 export function makeClock(startAt?: Instant): Clock {
-  const ahead = startAt === undefined ? 0 : Date.parse(startAt) - Date.now();
+  return clockAhead(startAt === undefined ? 0 : Date.parse(startAt) - Date.now());
+}
+
+/** A clock that is ahead of the machine's own by so many milliseconds, like one that another thread has. */
+export function clockAhead(ahead: number): Clock {
   const millis = () => Date.now() + ahead;
   return { millis, now: () => new Date(millis()).toISOString(), ahead: () => ahead };
 }

@@ -14,7 +14,6 @@ const regionNames = new Intl.DisplayNames(['en-GB'], { type: 'region' });
 
 /** Working calendars by country, with their public holidays, made once each. */
 export class Calendars {
-  private readonly holidays = new Map<string, ReadonlyMap<string, string>>();
   private readonly calendars = new Map<string, WorkingCalendar>();
 
   constructor(private readonly clock: Clock) {}
@@ -29,26 +28,28 @@ export class Calendars {
       weekdays: hours.weekdays,
       startMinute: hours.start,
       endMinute: hours.end,
-      holidays: this.holidaysOf(country),
+      holidays: holidaysOf(country, Number(this.clock.now().slice(0, 4))),
       place: regionNames.of(country) ?? country,
     };
     this.calendars.set(key, made);
     return made;
   }
+}
 
-  private holidaysOf(country: string): ReadonlyMap<string, string> {
-    const year = Number(this.clock.now().slice(0, 4));
-    const key = `${country} ${year}`;
-    const known = this.holidays.get(key);
-    if (known) return known;
-    const made = new Map<string, string>();
-    const source = mainRegion[country] ? new Holidays(country, mainRegion[country]) : new Holidays(country);
-    for (let each = year - yearsBack; each <= year + yearsAhead; each += 1)
-      for (const day of source.getHolidays(each, 'en'))
-        if (day.type === 'public' || day.type === 'bank') made.set(day.date.slice(0, 10), day.name);
-    this.holidays.set(key, made);
-    return made;
-  }
+const holidaysKnown = new Map<string, ReadonlyMap<string, string>>();
+
+/** Public and bank holidays of a country around a year, by day; computed once for each. */
+function holidaysOf(country: string, year: number): ReadonlyMap<string, string> {
+  const key = `${country} ${year}`;
+  const known = holidaysKnown.get(key);
+  if (known) return known;
+  const made = new Map<string, string>();
+  const source = mainRegion[country] ? new Holidays(country, mainRegion[country]) : new Holidays(country);
+  for (let each = year - yearsBack; each <= year + yearsAhead; each += 1)
+    for (const day of source.getHolidays(each, 'en'))
+      if (day.type === 'public' || day.type === 'bank') made.set(day.date.slice(0, 10), day.name);
+  holidaysKnown.set(key, made);
+  return made;
 }
 
 /** Countries with several zones: the one most people live in. */

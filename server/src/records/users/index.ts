@@ -1,6 +1,6 @@
 export { usersFeature } from './feature';
 export { assertMayChange, dayOwner, mayChange } from './rights';
-export { whoIs, type SignedIn } from './session';
+export { cookieName, openSession, whoIs, type SignedIn } from './session';
 export { demoPassword } from './session.routes';
 export { todayOf } from './today';
 export { addUser, readPerson } from './users';
