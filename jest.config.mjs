@@ -34,6 +34,10 @@ export default {
       ...node,
       displayName: 'server',
       rootDir: import.meta.dirname,
+      moduleNameMapper: {
+        ...node.moduleNameMapper,
+        '^@node-rs/argon2$': '<rootDir>/server/testing/cheap-argon2.ts',
+      },
       roots: ['<rootDir>/server/src'],
       globalSetup: '<rootDir>/server/testing/start-database.mjs',
       globalTeardown: '<rootDir>/server/testing/stop-database.mjs',

@@ -9,7 +9,7 @@ let page: Page;
 let complaints: string[];
 test.beforeAll(async ({ browser }) => {
   installation = await Installation.make({ demo: true });
-  page = await (await browser.newContext()).newPage();
+  page = await (await browser.newContext({ reducedMotion: 'no-preference' })).newPage();
   complaints = collectComplaints(page);
   await page.goto(installation.url);
   await page.getByRole('button', { name: /Imogen Thorne/ }).click();

@@ -4,7 +4,7 @@ import { checkNode, ensureDebian, ensurePackages, root } from './machine.mjs';
 
 checkNode();
 ensurePackages();
-ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium']);
+ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium-headless-shell']);
 
 const { startDatabase } = await import('./database.mjs');
 const { buildAll } = await import('./build.mjs');

@@ -46,7 +46,7 @@ const debianPrograms = {
   'mariadb-server-core': ['mariadbd', 'mariadb-install-db'],
   'mariadb-client-core': ['mariadb'],
   'mariadb-client': ['mariadb-dump'],
-  chromium: ['chromium'],
+  'chromium-headless-shell': ['chromium-headless-shell'],
   'dovecot-imapd': ['dovecot'],
 };
 

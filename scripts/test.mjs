@@ -8,7 +8,7 @@ import { checkNode, dataFolder, ensureDebian, ensurePackages, root, say } from '
 
 checkNode();
 ensurePackages();
-ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium', 'dovecot-imapd']);
+ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium-headless-shell', 'dovecot-imapd']);
 
 const asked = process.argv[2] ?? 'all';
 const wants = (...parts) => asked === 'all' || parts.includes(asked);

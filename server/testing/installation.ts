@@ -15,7 +15,7 @@ import { writeDefaults } from '../src/defaults';
 import { follows } from '../src/follows';
 import { ChangeFeed } from '../src/platform/change-feed/feed';
 import { Calendars, Settings } from '../src/records/settings/index';
-import { addUser } from '../src/records/users/index';
+import { addUser, cookieName, openSession } from '../src/records/users/index';
 import { heavyTasks, makeWorker } from '../src/features';
 import { heavyHere } from '../src/platform/heavy';
 import type { Services } from '../src/platform/services';
@@ -172,8 +172,7 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
         { name: name ?? `${role} ${made}`, email, password, role, zone: 'Europe/London', country: 'GB' },
         clock.now(),
       );
-      const signedIn = await send(app, 'signIn', { body: { email, password } }, null);
-      const cookie = signedIn.get('Set-Cookie')?.[0]?.split(';')[0] ?? '';
+      const cookie = `${cookieName}=${await openSession(services, id)}`;
       const call: Caller['call'] = (endpoint, parts = {}) => send(app, endpoint, parts, cookie);
       return {
         id,
