@@ -304,7 +304,7 @@ test('10. many at once: shown first, carried out with progress, undone', async (
   await expectAccessible(page);
   await dialog.getByRole('button', { name: /^Change \d+/ }).click();
   await expect(dialog.getByText(/done: \d+ changed/)).toBeVisible({ timeout: 30_000 });
-  await dialog.getByRole('button', { name: 'Take it all back' }).click();
+  await dialog.getByRole('button', { name: 'Undo it all' }).click();
   await expect(dialog.getByText(/undone for \d+/)).toBeVisible({ timeout: 30_000 });
   await dialog.getByRole('button', { name: 'Close' }).click();
 });

@@ -2,5 +2,6 @@ export const bulkEndpoints = {
   planBulk: 'POST /api/bulk/plan',
   startBulk: 'POST /api/bulk',
   getBulk: 'GET /api/bulk/:id',
+  retryBulk: 'POST /api/bulk/:id/retry',
   undoBulk: 'POST /api/bulk/:id/undo',
 } as const;

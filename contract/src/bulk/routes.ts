@@ -11,9 +11,15 @@ export const bulkRoutes = {
     params: byId.extend({ id: bulkId }),
     reply: bulkProgress,
   },
+  retryBulk: {
+    access: 'rep',
+    summary: 'Try the parts again that failed for good',
+    params: byId.extend({ id: bulkId }),
+    reply: bulkProgress,
+  },
   undoBulk: {
     access: 'rep',
-    summary: 'Take a bulk change back',
+    summary: 'Undo a bulk change',
     params: byId.extend({ id: bulkId }),
     reply: bulkProgress,
   },

@@ -48,6 +48,8 @@ export const bulkProgress = z.object({
   at: instant,
   total: z.int(),
   waiting: z.int(),
+  /** Of a part that failed for good: neither changed nor refused; it can be tried again. */
+  unfinished: z.int(),
   changed: z.int(),
   same: z.int(),
   failed: z.array(z.object({ contactId, name: z.string(), reason: z.string() })),

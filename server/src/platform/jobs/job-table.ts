@@ -1,7 +1,7 @@
 import { randomInt } from 'node:crypto';
 import type { Instant } from '@kettle/contract';
 import type { Queryable } from '../database/database';
-import { sqlInstant } from '../database/values';
+import { sqlInstant, wholeNumber } from '../database/values';
 import { bytesOf, idOf, idOrNull, newId } from '../ids';
 import type { Row } from '../database/schema.generated';
 
@@ -192,6 +192,21 @@ export async function retryFailed(
     `UPDATE job SET ${dueAgain} WHERE kind = :kind AND dedupe_key LIKE CONCAT(:keyStart, '%') AND state = 'failed'`,
     { kind, keyStart, now: sqlInstant(w.now) },
   );
+}
+
+/** How many parts a piece of work has, by the start of their keys; `waiting` are neither done nor failed for good. */
+export async function countParts(
+  db: Queryable,
+  kind: string,
+  keyStart: string,
+): Promise<{ readonly count: number; readonly waiting: number; readonly failed: number }> {
+  const [row] = await db.rows<Record<'count' | 'waiting' | 'failed', string | null>>(
+    `SELECT COUNT(*) AS count, SUM(state NOT IN ('done', 'failed')) AS waiting, SUM(state = 'failed') AS failed
+       FROM job WHERE kind = :kind AND dedupe_key LIKE CONCAT(:keyStart, '%')`,
+    { kind, keyStart },
+  );
+  const of = (name: 'count' | 'waiting' | 'failed') => wholeNumber(row?.[name] ?? 0);
+  return { count: of('count'), waiting: of('waiting'), failed: of('failed') };
 }
 
 /** What makes a job that was over due `:now`. */

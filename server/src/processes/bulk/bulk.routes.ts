@@ -1,10 +1,13 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { beginBulk, beginUndo, planBulk, readProgress } from './bulk';
+import { beginBulk, retryBulk } from './begin-bulk';
+import { planBulk } from './plan-bulk';
+import { readProgress } from './read-progress';
+import { beginUndo } from './undo-bulk';
 
 export function bulkRoutes(
   services: Services,
-): Pick<Handlers, 'planBulk' | 'startBulk' | 'getBulk' | 'undoBulk'> {
+): Pick<Handlers, 'planBulk' | 'startBulk' | 'getBulk' | 'retryBulk' | 'undoBulk'> {
   const { database } = services;
   return {
     planBulk: ({ who, body }) => planBulk(services, who, body),
@@ -13,6 +16,10 @@ export function bulkRoutes(
       return readProgress(database, who, body.id);
     },
     getBulk: ({ who, params }) => readProgress(database, who, params.id),
+    retryBulk: async ({ who, params }) => {
+      await retryBulk(services, who, params.id);
+      return readProgress(database, who, params.id);
+    },
     undoBulk: async ({ who, params }) => {
       await beginUndo(services, who, params.id);
       return readProgress(database, who, params.id);

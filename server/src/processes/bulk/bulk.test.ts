@@ -123,3 +123,52 @@ test('who gave contacts away by mistake can take them back', async () => {
   expect(await undo(done.id)).toMatchObject({ state: 'undone', changed: 1, kept: 0 });
   expect((await get(contact.id)).ownerId).toBe(rep.id);
 });
+
+describe('a part that fails for good', () => {
+  const ofBulk = (kind: string, state: 'failed' | 'due') =>
+    installation.services.database.change(
+      'UPDATE job SET state = :state, attempts = :tries, failed_at = IF(:tries = 0, NULL, NOW(3)) WHERE kind = :kind',
+      { state, tries: state === 'failed' ? 5 : 0, kind },
+    );
+  const begun = async () => {
+    const contact = await aContact(rep, { warmth: 'cool' });
+    const sent = body({ ids: [contact.id] }, { kind: 'set', field: 'warmth', value: 'hot' });
+    await rep.ok('startBulk', { body: sent });
+    return { contact, id: sent.id };
+  };
+  const shown = (id: string) => rep.ok<BulkProgress>('getBulk', { params: { id } });
+
+  test('is said with how many it leaves, and can be tried again by whoever asked', async () => {
+    const { contact, id } = await begun();
+    await ofBulk('bulk-part', 'failed');
+    expect(await shown(id)).toMatchObject({ state: 'done', waiting: 0, changed: 0, unfinished: 1 });
+    expect((await other.call('retryBulk', { params: { id } })).body.code).toBe('not-found');
+    expect(await rep.ok('retryBulk', { params: { id } })).toMatchObject({ state: 'running', unfinished: 0 });
+    await installation.work();
+    expect(await shown(id)).toMatchObject({ state: 'done', changed: 1, unfinished: 0 });
+    expect((await get(contact.id)).warmth).toBe('hot');
+    expect((await rep.call('retryBulk', { params: { id } })).body.code).toBe('not-found');
+  });
+
+  test('does not stop the rest from being undone, nor is it carried out afterwards', async () => {
+    const { contact, id } = await begun();
+    await ofBulk('bulk-part', 'failed');
+    expect(await undo(id)).toMatchObject({ state: 'undone', changed: 0, unfinished: 0 });
+    await ofBulk('bulk-part', 'due');
+    await installation.work();
+    expect((await get(contact.id)).warmth).toBe('cool');
+  });
+
+  test('is not undone while it is being carried out; a failed part of the undo can be tried again', async () => {
+    const { contact, id } = await begun();
+    expect((await rep.call('undoBulk', { params: { id } })).body.code).toBe('cannot-undo');
+    await installation.work();
+    await rep.ok('undoBulk', { params: { id } });
+    await ofBulk('bulk-undo-part', 'failed');
+    expect(await shown(id)).toMatchObject({ state: 'undone', changed: 0, unfinished: 1 });
+    await rep.ok('retryBulk', { params: { id } });
+    await installation.work();
+    expect(await shown(id)).toMatchObject({ state: 'undone', changed: 1, unfinished: 0 });
+    expect((await get(contact.id)).warmth).toBe('cool');
+  });
+});

@@ -1,6 +1,8 @@
 import type { Feature } from '../../platform/feature';
 import { bulkRoutes } from './bulk.routes';
-import { bulkJob, bulkKind, bulkUndoJob, bulkUndoKind } from './bulk';
+import { bulkJob } from './carry-out-part';
+import { bulkKind, bulkUndoKind } from './stored-bulk';
+import { bulkUndoJob } from './undo-bulk';
 
 export const bulkFeature = {
   name: 'bulk',

@@ -2,6 +2,7 @@ import type { ImportPreview } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
+import { countParts } from '../../platform/jobs/job-table';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/index';
@@ -71,20 +72,16 @@ async function readProgress(
   stored: StoredImport,
 ): Promise<Pick<ImportPreview, 'state' | 'written' | 'failedRows'>> {
   if (stored.state === 'judged') return { state: 'judged', written: 0, failedRows: 0 };
-  const [parts] = await db.rows<{ left_to_do: string | null; failed: string | null }>(
-    `SELECT SUM(state NOT IN ('done', 'failed')) AS left_to_do, SUM(state = 'failed') AS failed
-       FROM job WHERE dedupe_key LIKE :prefix`,
-    { prefix: `${chunkKind}:${stored.id}:%` },
-  );
+  const parts = await countParts(db, chunkKind, `${chunkKind}:${stored.id}:`);
   const [rows] = await db.rows<{ written: string; held: string }>(
     `SELECT (SELECT COUNT(*) FROM contact WHERE import_id = :id) AS written,
             (SELECT COUNT(*) FROM import_row WHERE import_id = :id) AS held`,
     { id: bytesOf(stored.id) },
   );
-  const isApplying = stored.state === 'applying' && wholeNumber(parts?.left_to_do ?? 0) > 0;
+  const isApplying = stored.state === 'applying' && parts.waiting > 0;
   return {
     state: isApplying ? 'applying' : stored.state === 'applying' ? 'done' : stored.state,
     written: wholeNumber(rows?.written ?? 0),
-    failedRows: Math.min(wholeNumber(parts?.failed ?? 0) * rowsInChunk, wholeNumber(rows?.held ?? 0)),
+    failedRows: Math.min(parts.failed * rowsInChunk, wholeNumber(rows?.held ?? 0)),
   };
 }

@@ -1,10 +1,9 @@
 import * as z from 'zod';
 import { undoDays, undoPart } from '../../activity/changes/index';
-import type { Queryable } from '../../platform/database/database';
-import { instantOf, wholeNumber } from '../../platform/database/values';
+import { instantOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf } from '../../platform/ids';
-import { enqueue } from '../../platform/jobs/job-table';
+import { countParts, enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
 import { actingAs, work } from '../../platform/work/work';
@@ -26,7 +25,7 @@ export async function undoImport(services: Services, who: SignedIn, importId: st
     if (stored.applied_at === null || stored.set_id === null) throw new Problem('not-found');
     if (Date.parse(w.now) - Date.parse(instantOf(stored.applied_at)) > undoDays * 86_400_000)
       throw new Problem('undo-expired');
-    const parts = await partsOf(w, importId);
+    const parts = await countParts(w, chunkKind, `${chunkKind}:${importId}:`);
     if (stored.state === 'undone' || stored.state === 'undoing') throw new Problem('already-done');
     if (parts.waiting > 0) throw new Problem('cannot-undo', { why: 'it is still being written' });
     await w.change(
@@ -50,14 +49,6 @@ export async function undoImport(services: Services, who: SignedIn, importId: st
     w.say(`Undone: imported ${stored.file_name}`);
     w.note('import', importId);
   });
-}
-
-async function partsOf(db: Queryable, importId: string): Promise<{ count: number; waiting: number }> {
-  const [row] = await db.rows<{ count: string; waiting: string | null }>(
-    `SELECT COUNT(*) AS count, SUM(state NOT IN ('done', 'failed')) AS waiting FROM job WHERE kind = :kind AND dedupe_key LIKE :key`,
-    { kind: chunkKind, key: `${chunkKind}:${importId}:%` },
-  );
-  return { count: wholeNumber(row?.count ?? 0), waiting: wholeNumber(row?.waiting ?? 0) };
 }
 
 const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0), setId: z.uuid() });

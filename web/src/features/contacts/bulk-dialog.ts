@@ -21,7 +21,7 @@ import type {
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { readCustomValue } from '@kettle/core/fields';
-import { catchError, debounceTime, of, switchMap } from 'rxjs';
+import { catchError, debounceTime, type Observable, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { ChangeStream } from '../../services/change-stream';
@@ -37,7 +37,7 @@ interface Asked {
 type Kind = 'set' | 'add-tag' | 'remove-tag' | 'task';
 const settleMillis = 250;
 
-/** Changes many people at once: shows what will change, then how far it is, who could not be and why, and takes it back. */
+/** Changes many people at once: shows what will change, then how far it is, who could not be and why, and undoes it. */
 @Component({
   selector: 'kettle-bulk-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -143,15 +143,23 @@ export class BulkDialog {
   protected start(): void {
     const act = this.act();
     if (act === null) return;
-    this.api.call('startBulk', { body: this.body(act) }).subscribe({
-      next: (progress) => this.progress.set(progress),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
+    this.follow(this.api.call('startBulk', { body: this.body(act) }));
   }
 
   protected undo(): void {
-    this.api.call('undoBulk', { params: { id: this.id } }).subscribe({
-      next: (progress) => this.progress.set(progress),
+    this.follow(this.api.call('undoBulk', { params: { id: this.id } }));
+  }
+
+  protected retry(): void {
+    this.follow(this.api.call('retryBulk', { params: { id: this.id } }));
+  }
+
+  private follow(asked: Observable<BulkProgress>): void {
+    asked.subscribe({
+      next: (progress) => {
+        this.problem.set(null);
+        this.progress.set(progress);
+      },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
   }

@@ -272,7 +272,7 @@ describe('merging', () => {
 });
 
 describe('many at once', () => {
-  test('shows what will change, starts it, tells who could not be, and takes it back', async () => {
+  test('shows what will change, starts it, tells who could not be, and undoes it', async () => {
     const part = await showPart(BulkDialog, { data: { selection: { ids: ['a', 'b'] }, count: 2 } });
     await part.answer('/api/standings', standings);
     await part.click(part.button('add a tag'));
@@ -299,6 +299,7 @@ describe('many at once', () => {
       same: 0,
       failed: [{ contactId: 'b', name: 'B', reason: 'belongs to Rufus' }],
       failedCount: 1,
+      unfinished: 1,
       kept: 0,
     };
     const sent = part.asked('/api/bulk');
@@ -309,7 +310,14 @@ describe('many at once', () => {
     sent.flush(progress);
     await part.settle();
     expect(part.root.querySelector('ul')!.textContent).toContain('belongs to Rufus');
-    await part.click(part.button('Take it all back'));
+    expect(part.root.querySelector('[role=alert]')!.textContent).toContain('1 person is left');
+    await part.click(part.button('Try again'));
+    await part.answer(`/api/bulk/${(sent.request.body as { id: string }).id}/retry`, {
+      ...progress,
+      unfinished: 0,
+    });
+    expect(part.root.querySelector('[role=alert]')).toBeNull();
+    await part.click(part.button('Undo it all'));
     expect(part.server.match((request) => request.url.endsWith('/undo'))).toHaveLength(1);
   });
 });

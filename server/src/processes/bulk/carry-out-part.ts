@@ -1,0 +1,50 @@
+import type { BulkAct } from '@kettle/contract';
+import { idOf } from '../../platform/ids';
+import type { JobKind } from '../../platform/jobs/worker';
+import { Problem } from '../../platform/problem';
+import { actingAs, type PersonWork } from '../../platform/work/work';
+import { readContact } from '../../records/contacts/index';
+import { mayChange, readPerson } from '../../records/users/index';
+import { carryOut, stepFor } from './bulk-act';
+import { lockStored, markItem, partName, payloadShape, readItems, settle } from './stored-bulk';
+
+/** One part of a bulk change. A contact that cannot be changed is marked with the reason, the others are changed. */
+export const bulkJob: JobKind = {
+  words: 'one part of a change of many',
+  effect: 'database',
+  lane: 'bulk',
+  run: async (w, payload) => {
+    const { bulkId, from, setId } = payloadShape.parse(payload);
+    w.partOf(setId, partName(from));
+    const { act, userId, state } = await lockStored(w, bulkId);
+    // A part that is tried again after all of it was undone has nothing to do.
+    if (state !== 'running') return;
+    const own = actingAs(w, await readPerson(w, userId));
+    for (const item of await readItems(w, bulkId, from, ['waiting']))
+      await markItem(w, bulkId, item.contact_id, await changeOne(own, item.contact_id, act, bulkId));
+    await settle(w, bulkId, ['waiting'], 'done');
+    w.note('bulk', bulkId);
+  },
+};
+
+async function changeOne(
+  w: PersonWork,
+  id: Buffer,
+  act: BulkAct,
+  bulkId: string,
+): Promise<{ state: string; reason?: string }> {
+  // What a refused change had written already is rolled back, without the others.
+  await w.change('SAVEPOINT one');
+  try {
+    const contact = await readContact(w, idOf(id));
+    if (!mayChange(w.who, contact.ownerId))
+      return { state: 'failed', reason: `belongs to ${contact.ownerName ?? 'a colleague'}` };
+    if (stepFor(contact, act).isSame) return { state: 'same' };
+    await carryOut(w, contact, act, bulkId);
+    return { state: 'changed' };
+  } catch (error) {
+    if (!(error instanceof Problem) || error.code === 'database-away') throw error;
+    await w.change('ROLLBACK TO SAVEPOINT one');
+    return { state: 'failed', reason: error.fields?.[0]?.message ?? error.message };
+  }
+}
