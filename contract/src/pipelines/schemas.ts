@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { pipelineId, stageId } from '../base/ids';
-import { line, probability, version } from '../base/values';
+import { line, probability, resolved, version } from '../base/values';
 import { channel } from '../base/words';
 
 /** What a stage may ask to be known of a deal that enters it. */
@@ -75,6 +75,7 @@ const sameName = (stages: readonly { name: string }[]) =>
 /** A pipeline as an admin wants it; a stage without an id is new, one that is left out goes. */
 export const savePipeline = z.object({
   version,
+  resolved,
   name: line(80),
   stages: z
     .array(z.object({ id: stageId.nullable(), ...stageFields }))

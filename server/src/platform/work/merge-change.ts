@@ -130,6 +130,12 @@ function textOf(value: unknown): string {
   return /^-?\d+\.\d+$/.test(text) ? String(Number(text)) : text;
 }
 
+/** What one change wrote, and who made it. */
+export interface WrittenBy {
+  readonly by: string;
+  readonly rows: readonly WrittenRow[];
+}
+
 interface SeenRecord {
   readonly table: string;
   readonly id: string;
@@ -139,7 +145,7 @@ interface SeenRecord {
 
 class Since {
   constructor(
-    private readonly sets: readonly { readonly by: string; readonly rows: readonly WrittenRow[] }[],
+    private readonly sets: readonly WrittenBy[],
     private readonly key: string,
     private readonly table: string,
     /** False when the history does not reach back to the version that was seen. */
@@ -183,8 +189,19 @@ class Since {
   }
 }
 
-/** What was written to a record since it had a version, change by change. Relies on change_row_of. */
-async function readSince(db: Queryable, { table, id, version }: SeenRecord): Promise<Since> {
+async function readSince(db: Queryable, seen: SeenRecord): Promise<Since> {
+  const { sets, isKnown } = await changesSince(db, seen);
+  return new Since(sets, rowKeyOf(seen.id), seen.table, isKnown);
+}
+
+/**
+ * What was written since a record had a version, change by change, the oldest first, and whether the history reaches back to it. Relies on
+ * change_row_of.
+ */
+export async function changesSince(
+  db: Queryable,
+  { table, id, version }: SeenRecord,
+): Promise<{ readonly sets: readonly WrittenBy[]; readonly isKnown: boolean }> {
   const key = rowKeyOf(id);
   const sets = await db.rows<Row<'change_set', 'id'> & { name: string | null; first: number }>(
     `SELECT s.id, u.name, MIN(CAST(JSON_VALUE(r.was, '$.version') AS UNSIGNED)) AS first
@@ -197,7 +214,7 @@ async function readSince(db: Queryable, { table, id, version }: SeenRecord): Pro
   const read = [];
   for (const set of sets)
     read.push({ by: set.name ?? 'the system', rows: await readWritten(db, idOf(set.id)) });
-  return new Since(read, key, table, Number(sets[0]?.first ?? -1) === version);
+  return { sets: read, isKnown: Number(sets[0]?.first ?? -1) === version };
 }
 
 /** The key of rows that hang on a record by one more id or word. */

@@ -5,6 +5,7 @@ import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
 import { readCustomValues } from '../../records/contacts/index';
+import { mergePipeline } from './merge-pipeline';
 import { readPipeline } from '../../records/pipelines/index';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -18,14 +19,15 @@ interface DealFacts {
   readonly known: Parameters<typeof missingFacts>[1];
 }
 
-/** What saving a pipeline so would do to the deals in it; nothing is written. */
+/** What saving a pipeline so would do to the deals in it; nothing is written. @throws Problem `not-found`, `stale` */
 export async function checkPipeline(
   db: Queryable,
   id: string,
-  body: SavePipeline,
+  asked: SavePipeline,
   today: string,
 ): Promise<PipelineCheck> {
   const before = await readPipeline(db, id);
+  const body = await mergePipeline(db, asked, before);
   const deals = await readDealFacts(db, before.stages);
   const homes = new Map(body.homes.map(({ from, to }) => [from, to]));
   const stays = new Set(body.stages.map((stage) => stage.id));

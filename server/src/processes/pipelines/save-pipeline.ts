@@ -14,6 +14,7 @@ import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/index';
 import { countDealsIn, moveDealsTo } from '../deals/index';
+import { mergePipeline } from './merge-pipeline';
 import { readPipeline, readPipelines } from '../../records/pipelines/index';
 import { type PersonWork, work } from '../../platform/work/work';
 
@@ -44,11 +45,12 @@ export async function createPipeline(
 
 /**
  * Writes a pipeline as an admin wants it. A stage that is left out is retired once its open and parked deals have a home;
- * closed ones keep naming it.
+ * closed ones keep naming it. What others changed since it was seen stays.
  * @throws Problem `not-found`, `stale`, `already-exists`, `stage-not-empty`, `invalid-request`
  */
-export async function savePipeline(w: PersonWork, id: string, body: SavePipeline): Promise<void> {
-  const before = await lockPipeline(w, id, body.version);
+export async function savePipeline(w: PersonWork, id: string, asked: SavePipeline): Promise<void> {
+  const before = await lockPipeline(w, id);
+  const body = await mergePipeline(w, asked, before);
   await assertNameFree(w, body.name, id);
   assertKnown(before, body);
   await w.change('UPDATE pipeline SET name = :name, version = version + 1 WHERE id = :id', {
@@ -69,7 +71,8 @@ export async function savePipeline(w: PersonWork, id: string, body: SavePipeline
 
 /** @throws Problem `last-one`, `stage-not-empty`, `stale`, `not-found` */
 export async function removePipeline(w: PersonWork, id: string, version: number): Promise<void> {
-  const before = await lockPipeline(w, id, version);
+  const before = await lockPipeline(w, id);
+  if (before.version !== version) throw new Problem('stale', {}, { current: before });
   if ((await readPipelines(w)).length === 1) throw new Problem('last-one', { what: 'pipeline' });
   const count = await countDealsIn(
     w,
@@ -82,11 +85,9 @@ export async function removePipeline(w: PersonWork, id: string, version: number)
   });
 }
 
-async function lockPipeline(tx: Queryable, id: string, version: number): Promise<Pipeline> {
+async function lockPipeline(tx: Queryable, id: string): Promise<Pipeline> {
   await tx.rows('SELECT 1 FROM pipeline ORDER BY id FOR UPDATE');
-  const before = await readPipeline(tx, id);
-  if (before.version !== version) throw new Problem('stale', {}, { current: before });
-  return before;
+  return readPipeline(tx, id);
 }
 
 /** Names are compared as the database compares texts: without case and accents. */

@@ -125,24 +125,38 @@ describe('pipelines', () => {
     });
   });
 
-  test('another admin’s change is shown, and ours is looked at again before it goes over it', async () => {
+  test('where another admin changed the same field, whose holds is chosen, before what it does is shown', async () => {
     const part = await show();
-    await part.type(part.field('Name'), 'Plant sales');
+    await part.type(part.field('Chance, %'), '70');
     await part.click(part.button('Preview changes'));
-    await part.answer('/api/pipelines/p/check', { stages: [], going: [] });
-    await part.click(part.button('Save it so'));
-    await part.refuse('/api/pipelines/p', {
+    await part.refuse('/api/pipelines/p/check', {
       status: 409,
       code: 'stale',
       detail: 'Somebody changed this while you worked on it.',
-      current: { ...pipeline, version: 7, stages: [stage('First'), stage('Last')] },
+      fields: [
+        { path: 'stages.Inquiry.winProbability', message: 'was changed by Petra meanwhile' },
+        { path: 'stages.Offer', message: 'was changed by Petra meanwhile' },
+        { path: 'order', message: 'was changed by Petra meanwhile' },
+      ],
+      current: { ...pipeline, version: 7, stages: [stage('Inquiry', { winProbability: 0.2 })] },
     });
-    expect(said(part.root)).toContain('Now it is Sales: First, Last.');
-    expect(part.field('Name').value).toBe('Plant sales');
+    const told = [...part.root.querySelectorAll<HTMLElement>('.conflict')].map(said);
+    expect(told[0]).toContain('Inquiry: the chance was changed by Petra meanwhile');
+    expect(told[0]).toMatch(/Mine: 70 %.*Theirs: 20 %/);
+    expect(told[1]).toMatch(/Stage Offer.*Mine: kept as typed.*Theirs: deleted/);
+    expect(told[2]).toMatch(/Order of the stages.*Mine: Inquiry, Offer.*Theirs: Inquiry/);
+    const radios = [...part.root.querySelectorAll<HTMLInputElement>('input[type=radio]')];
+    for (const at of [1, 2, 4]) await part.click(radios[at]!);
     await part.click(part.button('Preview changes'));
-    await part.answer('/api/pipelines/p/check', { stages: [], going: [] });
+    const resolved = {
+      version: 7,
+      mine: ['stages.Offer', 'order'],
+      theirs: ['stages.Inquiry.winProbability'],
+    };
+    const { request } = await part.answer('/api/pipelines/p/check', { stages: [], going: [] });
+    expect(request.body).toMatchObject({ version: 4, resolved });
     await part.click(part.button('Save it so'));
-    expect(part.asked('/api/pipelines/p').request.body).toMatchObject({ version: 7, name: 'Plant sales' });
+    expect(part.asked('/api/pipelines/p').request.body).toMatchObject({ version: 4, resolved });
   });
 
   test('deals of a pipeline are mapped stage by stage to another', async () => {

@@ -13,8 +13,9 @@ import type { CallOf, Channel, DealFact, Pipeline, PipelineCheck, StageBrief } f
 import { channelLabel, dealFactLabel } from '@kettle/contract/labels';
 import { stageLike } from '@kettle/core/deals';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';
@@ -53,11 +54,20 @@ function partOf(path: string): string {
   return partWords[part] ?? part;
 }
 
+/** A pipeline by the paths of its fields: `stages.<id>.winProbability`, `order`. */
+function byStage({ name, stages = [] }: Partial<Pipeline>): object {
+  return {
+    name,
+    order: stages.map(({ id }) => id),
+    stages: Object.fromEntries(stages.map((each) => [each.id, each])),
+  };
+}
+
 /** Pipelines and their stages: order, chances, patience, what a stage asks for, its brief; checked before they are saved. */
 @Component({
   selector: 'kettle-pipeline-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatIcon, MoneyPipe, Failed, Waiting],
+  imports: [Conflicts, FormsModule, MatIcon, MoneyPipe, Failed, Waiting],
   templateUrl: './pipeline-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -128,7 +138,8 @@ export class PipelineSettings {
     [],
   );
   protected readonly check = signal<PipelineCheck | null>(null);
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
+  protected readonly problem = this.saving.problem;
   protected readonly facts = computed((): { key: DealFact; words: string }[] => [
     ...Object.entries(dealFactLabel).map(([key, words]) => ({ key: key as DealFact, words })),
     ...this.words.fields().map(({ id, name }) => ({ key: `custom:${id}` as DealFact, words: name })),
@@ -162,18 +173,45 @@ export class PipelineSettings {
     return fields.map(({ path, message }) => `${partOf(path.slice(start.length))} ${message}`);
   }
 
-  /** The other person's stages, when ours were out of date. */
-  protected theirs(): string | null {
+  /** A field that others changed too, with the stage it is of: `Survey: chance`. */
+  protected readonly labelOf = (path: string): string | null => {
+    const [at, id, field] = path.split('.');
+    if (at === 'order') return 'Order of the stages';
+    if (at !== 'stages' || id === undefined) return null;
+    const name = this.stageName(id);
+    return field === undefined ? `Stage ${name}` : `${name}: ${partOf(field)}`;
+  };
+  /** Its value on either side: a stage is there or not, the order in names, a chance in percent. */
+  protected readonly sayValue = (path: string, value: unknown): string | null => {
+    const [at, , field] = path.split('.');
+    if (at === 'order') return (value as readonly string[]).map((id) => this.stageName(id)).join(', ');
+    if (at === 'stages' && field === undefined) return value === undefined ? 'deleted' : 'kept as typed';
+    if (field === 'winProbability') return `${Math.round(Number(value) * 100)} %`;
+    return field === 'brief' || field === 'needs' ? 'as typed' : null;
+  };
+  /** Both sides by the paths that conflicts are told at. */
+  protected readonly conflict = computed((): ApiProblem | null => {
     const problem = this.problem();
-    const now = problem?.code === 'stale' ? (problem.current as Pipeline | undefined) : undefined;
-    return now ? `${now.name}: ${now.stages.map((stage) => stage.name).join(', ')}` : null;
+    if (problem?.code !== 'stale' || problem.current === undefined) return problem;
+    const { code, message, fields, current } = problem;
+    return new ApiProblem(code, message, fields, byStage(current as Pipeline));
+  });
+  protected readonly sent = computed(() => byStage(this.saving.sent() as Partial<Pipeline>));
+
+  private stageName(id: string): string {
+    const all = [
+      ...this.stages(),
+      ...this.gone(),
+      ...((this.problem()?.current as Pipeline | undefined)?.stages ?? []),
+    ];
+    return all.find((stage) => stage.id === id)?.name ?? 'a new stage';
   }
 
   private fill(pipeline: Pipeline | null): void {
     this.gone.set([]);
     this.check.set(null);
     this.map.set([]);
-    this.problem.set(null);
+    this.saving.clear();
     this.version = pipeline?.version ?? 1;
     this.name.set(pipeline?.name ?? '');
     this.stages.set(
@@ -279,25 +317,22 @@ export class PipelineSettings {
   protected save(): void {
     const pipeline = this.current();
     if (pipeline === null) return this.create();
-    const body = { ...this.bodyOf(), version: this.version } as CallOf<'savePipeline'>['body'];
-    const call = { params: { id: pipeline.id }, body };
+    const body = this.saving.bodyOf({ ...this.bodyOf(), version: this.version });
+    const call = { params: { id: pipeline.id }, body: body as CallOf<'savePipeline'>['body'] };
     if (this.check() === null)
       return void this.api.call('checkPipeline', call).subscribe({
         next: (check) => {
-          this.problem.set(null);
+          // What was chosen over a conflict is sent again with the save.
+          if (this.problem()?.code !== 'stale') this.saving.clear();
           this.check.set(check);
         },
-        error: (error: unknown) => this.problem.set(problemOf(error)),
+        error: this.saving.refuse,
       });
     const changeId = v7();
     this.api.call('savePipeline', call, changeId).subscribe({
       next: () => this.done(`${this.name()} is saved.`, changeId),
       error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        if (problem.code !== 'stale') return;
-        // The next save is made over their version, after another look at what it does.
-        this.version = (problem.current as Pipeline).version;
+        this.saving.refuse(error);
         this.check.set(null);
       },
     });
