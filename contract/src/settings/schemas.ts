@@ -36,19 +36,20 @@ export const changeJournalSettings = z.object({
   standingBySource: z.array(z.object({ source: line(160), standingId })).max(60),
 });
 
+const standingFields = {
+  name: line(60),
+  group: standingGroup,
+  checkInDays: z.int().min(1).max(730).nullable(),
+  isDefault: z.boolean(),
+};
+
 export const saveStandings = z.object({
+  /** The standings as they were read: what others changed since is told from what is changed now. */
+  seen: z.array(z.object({ ...standingFields, id: standingId })).max(200),
+  resolved,
   /** In their order. A standing without an id is new. */
   standings: z
-    .array(
-      z.object({
-        id: standingId.nullable(),
-        version: version.nullable(),
-        name: line(60),
-        group: standingGroup,
-        checkInDays: z.int().min(1).max(730).nullable(),
-        isDefault: z.boolean(),
-      }),
-    )
+    .array(z.object({ ...standingFields, id: standingId.nullable() }))
     .min(1)
     .max(40)
     .refine(

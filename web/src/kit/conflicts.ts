@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MatRadioModule } from '@angular/material/radio';
 import type { Resolved } from '@kettle/contract';
 import { companyPlain, contactPlain, dealPlain, leadPlain } from '@kettle/contract/base/catalogues';
-import { problemOf, type ApiProblem } from '../api/api';
+import { ApiProblem, problemOf } from '../api/api';
 
 export type Choices = Readonly<Record<string, 'mine' | 'theirs'>>;
 
@@ -163,6 +163,22 @@ export class Submission {
     this.problem.set(null);
     this.choices.set({});
   }
+}
+
+/** A list by the paths its conflicts are told at: `order`, and `stages.<id>.name` of `stages`. */
+export const byPaths = (path: string, items: readonly { readonly id: string | null }[]): object => ({
+  order: items.map(({ id }) => id),
+  [path]: Object.fromEntries(items.map((each) => [each.id, each])),
+});
+
+/** A conflict with the record by the paths it is told at, for a record that is a list or holds one. */
+export function conflictBy<Record>(
+  problem: ApiProblem | null,
+  pathsOf: (record: Record) => object,
+): ApiProblem | null {
+  if (problem?.code !== 'stale' || problem.current === undefined) return problem;
+  const { code, message, fields, current } = problem;
+  return new ApiProblem(code, message, fields, pathsOf(current as Record));
 }
 
 /** What was chosen, as the next save sends it; nothing while there is no conflict. */

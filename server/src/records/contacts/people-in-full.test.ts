@@ -1,4 +1,12 @@
-import type { Company, Contact, ContactGroups, ContactPage, ContactRow, CustomField } from '@kettle/contract';
+import type {
+  Company,
+  Contact,
+  ContactGroups,
+  ContactPage,
+  ContactRow,
+  CustomField,
+  StandingCount,
+} from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, changeOf, journalOf, standingNamed } from '../../../testing/people';
 
@@ -452,16 +460,8 @@ describe('the pool', () => {
 
 describe('standings', () => {
   const read = async () => {
-    const { standings } = await admin.ok<{ standings: { standing: object }[] }>('listStandings');
-    return standings.map(
-      ({ standing }) =>
-        ({ version: null, ...standing }) as unknown as {
-          id: string;
-          name: string;
-          checkInDays: number | null;
-          isDefault: boolean;
-        },
-    );
+    const { standings } = await admin.ok<{ standings: StandingCount[] }>('listStandings');
+    return standings.map(({ standing }) => standing);
   };
 
   test('one that has contacts goes only with a home for them; each journal says so', async () => {
@@ -469,10 +469,10 @@ describe('standings', () => {
     const all = await read();
     const [first, second] = all;
     const rest = all.slice(1).map((each) => ({ ...each, isDefault: each.id === second!.id }));
-    const refused = await admin.call('saveStandings', { body: { standings: rest } });
+    const refused = await admin.call('saveStandings', { body: { seen: all, standings: rest } });
     expect(refused.body).toMatchObject({ code: 'needs-a-home' });
     await admin.ok('saveStandings', {
-      body: { standings: rest, homes: [{ from: first!.id, to: second!.id }] },
+      body: { seen: all, standings: rest, homes: [{ from: first!.id, to: second!.id }] },
     });
     expect((await get(contact.id)).standingId).toBe(second!.id);
     expect((await journalOf(rep, { contactId: contact.id }))[0]?.body).toBe('Standing: New → In talks');
@@ -483,7 +483,10 @@ describe('standings', () => {
     const contact = await aContact(rep);
     const mine = all.find((each) => each.id === contact.standingId)!;
     await admin.ok('saveStandings', {
-      body: { standings: all.map((each) => (each.id === mine.id ? { ...each, checkInDays: 100 } : each)) },
+      body: {
+        seen: all,
+        standings: all.map((each) => (each.id === mine.id ? { ...each, checkInDays: 100 } : each)),
+      },
     });
     await installation.work();
     // 24 November and a hundred days is 4 March, a Thursday.
@@ -493,14 +496,64 @@ describe('standings', () => {
   test('two of one name are refused, and names can be swapped', async () => {
     const all = await read();
     const twice = all.map((each, index) => (index === 1 ? { ...each, name: all[0]!.name } : each));
-    expect((await admin.call('saveStandings', { body: { standings: twice } })).body.code).toBe(
+    expect((await admin.call('saveStandings', { body: { seen: all, standings: twice } })).body.code).toBe(
       'already-exists',
     );
     const swapped = all.map((each, index) => ({
       ...each,
       name: all[index === 0 ? 1 : index === 1 ? 0 : index]!.name,
     }));
-    await admin.ok('saveStandings', { body: { standings: swapped } });
+    await admin.ok('saveStandings', { body: { seen: all, standings: swapped } });
     expect((await read()).map((each) => each.name)).toEqual(swapped.map((each) => each.name));
+  });
+
+  describe('two admins at once', () => {
+    type Row = StandingCount['standing'];
+    let colleague: Caller;
+    let seen: Row[];
+    beforeEach(async () => {
+      colleague = await installation.as('admin', 'Petra Lund');
+      seen = await read();
+    });
+    const save = (who: Caller, standings: object[], more: object = {}) =>
+      who.call('saveStandings', { body: { seen, standings, ...more } });
+    const withPart = (at: number, part: object) =>
+      seen.map((each, index) => (index === at ? { ...each, ...part } : each));
+    const aStanding = { id: null, name: 'Trial', group: 'prospect', checkInDays: 5, isDefault: false };
+
+    test('what the other added, changed and put in another place stays', async () => {
+      await save(colleague, [...withPart(0, { checkInDays: 3 }), aStanding]);
+      expect((await save(admin, withPart(0, { name: 'Brand new' }))).status).toBe(200);
+      const now = await read();
+      expect(now[0]).toMatchObject({ name: 'Brand new', checkInDays: 3 });
+      expect(now.at(-1)).toMatchObject({ name: 'Trial', isDefault: false });
+      expect(now).toHaveLength(seen.length + 1);
+    });
+
+    test('of the same field it is asked whose holds', async () => {
+      await save(colleague, withPart(1, { checkInDays: 3 }));
+      const mine = withPart(1, { checkInDays: 9 });
+      const refused = await save(admin, mine);
+      const path = `standings.${seen[1]!.id}.checkInDays`;
+      expect([refused.body.code, refused.body.fields]).toEqual([
+        'stale',
+        [{ path, message: 'was changed by Petra Lund meanwhile' }],
+      ]);
+      const { version } = refused.body.current as { version: number };
+      expect((await save(admin, mine, { resolved: { version, mine: [path], theirs: [] } })).status).toBe(200);
+      expect((await read())[1]).toMatchObject({ checkInDays: 9 });
+    });
+
+    test('which is given to new contacts stays one', async () => {
+      const usual = (at: number) => seen.map((each, index) => ({ ...each, isDefault: index === at }));
+      await save(colleague, usual(1));
+      await save(admin, withPart(3, { name: 'Best customer' }));
+      expect((await read()).map(({ isDefault }) => isDefault)).toEqual(seen.map((_, at) => at === 1));
+      expect((await save(admin, usual(2))).body.fields).toMatchObject([{ path: 'usual' }]);
+      const rest = seen.filter((_, at) => at !== 1);
+      const homes = [{ from: seen[1]!.id, to: seen[0]!.id }];
+      expect((await save(admin, rest, { homes })).status).toBe(200);
+      expect((await read()).map(({ isDefault }) => isDefault)).toEqual(rest.map((_, at) => at === 0));
+    });
   });
 });

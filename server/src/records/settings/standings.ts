@@ -4,6 +4,7 @@ import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import { mergeStandings } from './merge-standings';
 import { writeSystemEntries } from '../entries/index';
 import type { SignedIn } from '../users/index';
 import { type PersonWork, work } from '../../platform/work/work';
@@ -58,11 +59,13 @@ export async function countStandings(db: Queryable, who: SignedIn, today: string
 /**
  * Writes the standings in their order. One that goes hands its contacts to its home, with an entry in each journal; a
  * changed interval or group has the check-ins counted again in the background.
- * @throws Problem `needs-a-home`, `already-exists` for two of one name
+ * @throws Problem `needs-a-home`, `already-exists` for two of one name, `stale` where others changed the same
  */
-export async function saveStandings(services: Services, who: SignedIn, body: SaveStandings): Promise<void> {
+export async function saveStandings(services: Services, who: SignedIn, asked: SaveStandings): Promise<void> {
   await work(services, who, async (w) => {
+    await w.rows('SELECT 1 FROM standing ORDER BY id FOR UPDATE');
     const before = await readStandings(w);
+    const body = await mergeStandings(w, asked, before);
     const kept = new Set(body.standings.map((each) => each.id as string | null));
     for (const gone of before.filter((each) => !kept.has(each.id)))
       await removeStanding(w, gone, body, before);

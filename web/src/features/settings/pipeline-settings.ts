@@ -13,9 +13,9 @@ import type { CallOf, Channel, DealFact, Pipeline, PipelineCheck, StageBrief } f
 import { channelLabel, dealFactLabel } from '@kettle/contract/labels';
 import { stageLike } from '@kettle/core/deals';
 import { v7 } from 'uuid';
-import { Api, ApiProblem, problemOf } from '../../api/api';
+import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Conflicts, Submission } from '../../kit/conflicts';
+import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';
@@ -54,14 +54,11 @@ function partOf(path: string): string {
   return partWords[part] ?? part;
 }
 
-/** A pipeline by the paths of its fields: `stages.<id>.winProbability`, `order`. */
-function byStage({ name, stages = [] }: Partial<Pipeline>): object {
-  return {
-    name,
-    order: stages.map(({ id }) => id),
-    stages: Object.fromEntries(stages.map((each) => [each.id, each])),
-  };
-}
+/** A pipeline by the paths of its fields. */
+const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
+  name,
+  ...byPaths('stages', stages),
+});
 
 /** Pipelines and their stages: order, chances, patience, what a stage asks for, its brief; checked before they are saved. */
 @Component({
@@ -190,12 +187,7 @@ export class PipelineSettings {
     return field === 'brief' || field === 'needs' ? 'as typed' : null;
   };
   /** Both sides by the paths that conflicts are told at. */
-  protected readonly conflict = computed((): ApiProblem | null => {
-    const problem = this.problem();
-    if (problem?.code !== 'stale' || problem.current === undefined) return problem;
-    const { code, message, fields, current } = problem;
-    return new ApiProblem(code, message, fields, byStage(current as Pipeline));
-  });
+  protected readonly conflict = computed(() => conflictBy<Pipeline>(this.problem(), byStage));
   protected readonly sent = computed(() => byStage(this.saving.sent() as Partial<Pipeline>));
 
   private stageName(id: string): string {

@@ -28,6 +28,42 @@ test('standings keep their order as it was set; one that goes asks for a home', 
   expect(body.homes).toEqual([{ from: 'c', to: 'b' }]);
 });
 
+test('where another admin changed the same of a standing, whose holds is chosen', async () => {
+  const part = await showPart(StandingSettings, { role: 'admin' });
+  const [first, second] = [standing('a', 'New', true), standing('b', 'Warm')];
+  await part.answer('/api/standings', { standings: [first, second] });
+  await part.type(part.field('Check-in, days'), '20');
+  await part.click(part.button('Save the standings'));
+  await part.refuse('/api/standings', {
+    status: 409,
+    code: 'stale',
+    detail: 'Somebody changed this.',
+    fields: [
+      { path: 'standings.a.checkInDays', message: 'was changed by Petra meanwhile' },
+      { path: 'usual', message: 'was changed by Petra meanwhile' },
+    ],
+    current: {
+      version: 99,
+      standings: [
+        { ...first.standing, checkInDays: 9, isDefault: false },
+        { ...second.standing, isDefault: true },
+      ],
+    },
+  });
+  const told = [...part.root.querySelectorAll('.conflict')].map((each) =>
+    each.textContent.replace(/\s+/g, ' '),
+  );
+  expect(told[0]).toMatch(/New: check-in, days was changed by Petra.*Mine: 20.*Theirs: 9/);
+  expect(told[1]).toMatch(/For new contacts.*Mine: New.*Theirs: Warm/);
+  const radios = [...part.root.querySelectorAll<HTMLInputElement>('.conflict input')];
+  await part.click(radios[0]!);
+  await part.click(radios[3]!);
+  await part.click(part.button('Save the standings'));
+  const { seen, resolved } = part.asked('/api/standings').request.body as Record<string, unknown>;
+  expect(seen).toMatchObject([{ id: 'a', checkInDays: 7 }, { id: 'b' }]);
+  expect(resolved).toEqual({ version: 99, mine: ['standings.a.checkInDays'], theirs: ['usual'] });
+});
+
 test('a field of choices is sent with them; a name that is taken is told', async () => {
   const part = await showPart(CustomFieldSettings, { role: 'admin' });
   await part.answer('/api/custom-fields', { fields: [] });

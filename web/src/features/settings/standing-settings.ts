@@ -1,10 +1,19 @@
-import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatIcon } from '@angular/material/icon';
-import type { StandingGroup } from '@kettle/contract';
+import type { CallOf, Standing, StandingGroup } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
 import { Undo } from '../../services/undo';
 
 interface Row {
@@ -15,11 +24,35 @@ interface Row {
   isDefault: boolean;
 }
 
+interface Sent {
+  readonly standings: readonly Row[];
+}
+
+const fieldsOf = <Id extends string | null>({
+  id,
+  name,
+  group,
+  checkInDays,
+  isDefault,
+}: Row & { id: Id }) => ({
+  id,
+  name,
+  group,
+  checkInDays,
+  isDefault,
+});
+
+/** Standings by the paths of their fields. */
+const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
+  usual: standings.find(({ isDefault }) => isDefault)?.id,
+  ...byPaths('standings', standings),
+});
+
 /** Standings in their order, with group and check-in interval; one that goes says where its people are to be. */
 @Component({
   selector: 'kettle-standing-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatIcon],
+  imports: [Conflicts, FormsModule, MatIcon],
   template: `
     <section>
       <h2>Standings</h2>
@@ -88,9 +121,21 @@ interface Row {
             </select>
           </label>
         }
-        @if (problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.message }} {{ wrong.fields[0]?.message }}</p>
+        @if (saving.problem(); as wrong) {
+          <p class="wrong" role="alert">
+            {{ wrong.message }}
+            @if (wrong.code !== 'stale') {
+              {{ wrong.fields[0]?.message }}
+            }
+          </p>
         }
+        <kettle-conflicts
+          [problem]="conflict()"
+          [sent]="sent()"
+          [label]="labelOf"
+          [say]="sayValue"
+          [(choices)]="saving.choices"
+        />
         <button class="act main">Save the standings</button>
       </form>
     </section>
@@ -109,7 +154,28 @@ export class StandingSettings {
   protected readonly groups: readonly StandingGroup[] = ['prospect', 'customer', 'former'];
   protected readonly rows = signal<Row[]>([]);
   protected readonly removed = signal<{ id: string; name: string; home: string }[]>([]);
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly saving = new Submission();
+  /** The standings as they were read: what others change meanwhile is told from what is changed here. */
+  private seen: readonly Standing[] = [];
+  /** Both sides by the paths that conflicts are told at. */
+  protected readonly conflict = computed(() => conflictBy<Sent>(this.saving.problem(), byStanding));
+  protected readonly sent = computed(() => byStanding(this.saving.sent() as Partial<Sent>));
+  /** `Customer: check-in, days`. */
+  protected readonly labelOf = (path: string): string | null => {
+    const [at, id, field] = path.split('.');
+    if (at === 'order') return 'Order of the standings';
+    if (at === 'usual') return 'For new contacts';
+    if (id === undefined) return null;
+    return field === undefined
+      ? `Standing ${this.nameOf(id)}`
+      : `${this.nameOf(id)}: ${field === 'checkInDays' ? 'check-in, days' : field}`;
+  };
+  protected readonly sayValue = (path: string, value: unknown): string | null => {
+    const [at, , field] = path.split('.');
+    if (at === 'order') return (value as readonly string[]).map((id) => this.nameOf(id)).join(', ');
+    if (at === 'usual') return this.nameOf(String(value));
+    return field === undefined ? (value === undefined ? 'deleted' : 'kept as typed') : null;
+  };
 
   constructor() {
     this.loaded.read(null);
@@ -117,6 +183,8 @@ export class StandingSettings {
       const read = this.loaded.value();
       untracked(() => {
         this.removed.set([]);
+        this.saving.clear();
+        this.seen = read?.standings.map(({ standing }) => standing) ?? [];
         this.rows.set(
           read?.standings.map(({ standing }) => ({ ...standing, id: standing.id as string })) ?? [],
         );
@@ -150,25 +218,25 @@ export class StandingSettings {
     if (row.id !== null) this.removed.update((all) => [...all, { id: row.id!, name: row.name, home }]);
   }
 
+  private nameOf(id: string): string {
+    const now = this.saving.problem()?.current as Partial<Sent> | undefined;
+    const all = [...this.rows(), ...this.seen, ...(now?.standings ?? [])];
+    return all.find((each) => each.id === id)?.name ?? 'a new one';
+  }
+
   protected save(): void {
-    const standings = this.rows().map(({ id, name, group, checkInDays, isDefault }) => ({
-      id,
-      version: null,
-      name,
-      group,
-      checkInDays: checkInDays || null,
-      isDefault,
-    }));
+    const standings = this.rows().map((row) => ({ ...fieldsOf(row), checkInDays: row.checkInDays || null }));
     const homes = this.removed().map(({ id, home }) => ({ from: id, to: home }));
+    const body = this.saving.bodyOf({ seen: this.seen.map(fieldsOf), standings, homes });
     const changeId = v7();
-    this.api.call('saveStandings', { body: { standings, homes } }, changeId).subscribe({
+    this.api.call('saveStandings', { body: body as CallOf<'saveStandings'>['body'] }, changeId).subscribe({
       next: () => {
-        this.problem.set(null);
+        this.saving.clear();
         this.loaded.again();
         const words = 'The standings are saved; check-ins are counted again in the background.';
         this.undo.offer(words, changeId, () => this.loaded.again());
       },
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+      error: this.saving.refuse,
     });
   }
 }
