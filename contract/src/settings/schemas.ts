@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { standingId } from '../base/ids';
 import { outcome } from '../base/outcomes';
-import { line, resolved, version } from '../base/values';
+import { line, resolved } from '../base/values';
 import { channel, standingGroup } from '../base/words';
 
 /** Which tries count as a touch: all, none, or those with one of these outcomes. Conversations always count. */
