@@ -171,14 +171,18 @@ export async function giveBack(
 
 /**
  * Frees jobs whose server is gone. What was only claimed is due again; what had begun to act outside is held for a
- * person, because nobody can know whether it happened.
+ * person, because nobody can know whether it happened. They are looked for without a lock: an UPDATE that looks for them itself waits for
+ * every job that is being carried out, so that a mail waited for a part of an import.
  */
 export async function reap(db: Queryable): Promise<void> {
+  const overdue = "state IN ('claimed', 'acting') AND lease_until < NOW(3)";
+  const found = await db.rows<Row<'job', 'id'>>(`SELECT id FROM job WHERE ${overdue} ORDER BY id LIMIT 1000`);
+  if (found.length === 0) return;
   await db.change(
-    "UPDATE job SET state = 'due', owner = NULL, lease_until = NULL WHERE state = 'claimed' AND lease_until < NOW(3)",
-  );
-  await db.change(
-    "UPDATE job SET state = 'review', owner = NULL, failed_at = NOW(3) WHERE state = 'acting' AND lease_until < NOW(3)",
+    `UPDATE job SET failed_at = IF(state = 'acting', NOW(3), failed_at), owner = NULL,
+            lease_until = IF(state = 'acting', lease_until, NULL), state = IF(state = 'acting', 'review', 'due')
+      WHERE id IN (:ids) AND ${overdue}`,
+    { ids: found.map(({ id }) => id) },
   );
 }
 

@@ -118,7 +118,7 @@ async function writeDrafts(
       importId: stored.id,
     });
   }
-  const written = [...(await insertContacts(w, contacts, w.now))].map((id) => ({
+  const written = [...(await insertContacts(w, contacts))].map((id) => ({
     id,
     draft: people.get(id)!,
   }));

@@ -1,11 +1,14 @@
 import type { Channel, CompanyId, ContactCategory, ContactId, SiteId, StandingId } from '@kettle/contract';
-import type { PersonWork } from '../../platform/work/work';
+import type { PersonWork, Work } from '../../platform/work/work';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
+import { localDate } from '@kettle/core/time';
+import { checkInDueOn } from '@kettle/core/touch';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import { readStandings } from '../settings/index';
 import type { Row } from '../../platform/database/schema.generated';
 
 export interface ContactFields extends Partial<ContactPlain> {
@@ -52,16 +55,27 @@ export async function insertContact(tx: Queryable, contact: NewContact, now: str
 }
 
 /**
- * Adds many contacts in one statement.
+ * Adds many contacts in one statement, each with the day of its first check-in: what is derived from its journal is so already, and is not
+ * written a second time.
  * @returns the ids of those that were not there already
  */
 export async function insertContacts(
-  tx: Queryable,
+  w: Work,
   contacts: readonly NewContact[],
-  now: string,
 ): Promise<ReadonlySet<ContactId>> {
   if (contacts.length === 0) return new Set();
-  const there = await tx.rows<Row<'contact', 'id'>>('SELECT id FROM contact WHERE id IN (:ids) FOR UPDATE', {
+  const days = new Map((await readStandings(w)).map(({ id, checkInDays }) => [id, checkInDays]));
+  const firstCheckIn = ({ standingId, checkInDays, country, zone }: NewContact) =>
+    checkInDueOn(
+      {
+        lastTouchOn: null,
+        standingSetOn: localDate(w.now, zone),
+        standingDays: days.get(standingId) ?? null,
+        ownDays: checkInDays,
+      },
+      w.services.calendars.of(country, zone),
+    );
+  const there = await w.rows<Row<'contact', 'id'>>('SELECT id FROM contact WHERE id IN (:ids) FOR UPDATE', {
     ids: contacts.map(({ id }) => bytesOf(id)),
   });
   const known = new Set(there.map(({ id }) => idOf<ContactId>(id)));
@@ -71,11 +85,12 @@ export async function insertContacts(
     ...contactColumnsOf(contact),
     owner_id: bytesOf(contact.ownerId),
     import_id: bytesOf(contact.importId),
-    standing_set_at: sqlInstant(now),
-    created_at: sqlInstant(now),
+    standing_set_at: sqlInstant(w.now),
+    created_at: sqlInstant(w.now),
+    next_touch_due: firstCheckIn(contact),
   }));
   if (lines.length > 0)
-    await tx.change(`INSERT INTO contact (${Object.keys(lines[0]!).join(', ')}) VALUES :rows`, {
+    await w.change(`INSERT INTO contact (${Object.keys(lines[0]!).join(', ')}) VALUES :rows`, {
       rows: lines.map((line) => Object.values(line)),
     });
   return new Set(fresh.map(({ id }) => id));
