@@ -174,6 +174,9 @@ test('all of it by the keyboard: a lead in one line, to talks, qualified, moved 
   await page.keyboard.press('Enter');
   await expect(dossier()).toContainText('a dosing set');
   await expect(dossier()).toContainText('tomorrow');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  // A key behind a dialog that is still closing is not meant for the page.
+  await expect(page.locator('.cdk-overlay-backdrop')).toHaveCount(0);
 
   await page.keyboard.press('q');
   await expect(page.getByRole('heading', { name: 'Qualify Quilla Stray' })).toBeVisible();

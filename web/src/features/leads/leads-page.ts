@@ -130,7 +130,7 @@ export class LeadsPage {
       {
         keys: 'q',
         words: 'Qualify the lead',
-        act: () => this.onCurrent((lead) => void this.router.navigate(['/deals/leads', lead.id, 'qualify'])),
+        act: () => this.qualify(),
       },
       {
         keys: 'x',
@@ -222,13 +222,28 @@ export class LeadsPage {
     this.dialog.open(TaskDialog, { data, width: '460px' });
   }
 
-  private onCurrent(act: (lead: LeadRow) => void): void {
+  /** The lead that has the focus, else the one that is open: it may be so new that the list has not got it yet. */
+  private currentId(): string | null {
     const open = this.selected.record();
     const focused = document.activeElement?.closest('[data-lead]')?.getAttribute('data-lead');
-    const id = focused ?? (open?.kind === 'lead' ? open.id : null);
+    return focused ?? (open?.kind === 'lead' ? open.id : null);
+  }
+
+  private qualify(): void {
+    const id = this.currentId();
+    if (id === null) this.askToChoose();
+    else void this.router.navigate(['/deals/leads', id, 'qualify']);
+  }
+
+  private onCurrent(act: (lead: LeadRow) => void): void {
+    const id = this.currentId();
     const lead = this.ordered().find((row) => row.id === id);
     if (lead) act(lead);
-    else this.notices.say('Choose a lead first: with the arrow keys, or open it.');
+    else this.askToChoose();
+  }
+
+  private askToChoose(): void {
+    this.notices.say('Choose a lead first: with the arrow keys, or open it.');
   }
 
   private step(by: number): void {
