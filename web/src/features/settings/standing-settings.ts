@@ -221,7 +221,7 @@ export class StandingSettings {
   private nameOf(id: string): string {
     const now = this.saving.problem()?.current as Partial<Sent> | undefined;
     const all = [...this.rows(), ...this.seen, ...(now?.standings ?? [])];
-    return all.find((each) => each.id === id)?.name ?? 'a new one';
+    return all.find((each) => each.id === id)?.name ?? 'the new standing';
   }
 
   protected save(): void {
