@@ -2,6 +2,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  effect,
   inject,
   input,
   linkedSignal,
@@ -13,6 +14,7 @@ import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Drafts } from '../../services/drafts';
 import { CurrentUser } from '../../services/current-user';
+import { Keys } from '../../services/keys';
 import type { SubjectRecord } from '../../services/selected-record';
 import { PersonPicker } from '../fields/index';
 import { RichBox } from './rich-box';
@@ -26,9 +28,19 @@ import { RichBox } from './rich-box';
     <form (submit)="write($event)">
       @if (isOpen() || text()) {
         @defer (on immediate) {
-          <kettle-rich-box [text]="draft()" (changed)="keep($event)" (done)="write()" />
+          <kettle-rich-box
+            [text]="draft()"
+            [takesFocus]="isOpen()"
+            [takeTyped]="takeTyped"
+            (changed)="keep($event)"
+            (done)="write()"
+          />
         } @placeholder {
           <p class="soft">…</p>
+        } @error {
+          <p class="wrong" role="alert">
+            The note could not be opened. Check the connection and reload the page.
+          </p>
         }
         <div class="more">
           <label class="field">
@@ -73,7 +85,7 @@ import { RichBox } from './rich-box';
           <button type="button" class="bare" (click)="leave()">Cancel</button>
         </span>
       } @else {
-        <button type="button" class="act" (click)="isOpen.set(true)">Write a note</button>
+        <button type="button" class="act" (click)="open()">Write a note</button>
       }
     </form>
   `,
@@ -98,6 +110,7 @@ export class NoteBox {
   private readonly api = inject(Api);
   private readonly drafts = inject(Drafts);
   private readonly user = inject(CurrentUser);
+  private readonly keys = inject(Keys);
   readonly record = input.required<SubjectRecord>();
   readonly written = output();
   private readonly key = computed(() => `note.${this.record().kind}.${this.record().id}`);
@@ -112,7 +125,22 @@ export class NoteBox {
   protected readonly at = signal('');
   protected readonly latest = computed(() => `${this.user.today()}T23:59`);
   protected readonly problem = signal<ApiProblem | null>(null);
+  /** What is typed until the box is there is the beginning of the note. */
+  protected takeTyped: (() => string) | null = null;
   private id = v7();
+
+  constructor() {
+    // Another record, or none: nobody waits for the box any more.
+    effect((onCleanup) => {
+      this.key();
+      onCleanup(() => this.takeTyped?.());
+    });
+  }
+
+  protected open(): void {
+    this.takeTyped = this.keys.collect().take;
+    this.isOpen.set(true);
+  }
 
   protected keep(text: string): void {
     this.text.set(text);
@@ -128,6 +156,7 @@ export class NoteBox {
   }
 
   protected leave(): void {
+    this.takeTyped?.();
     this.keep('');
     this.draft.set('');
     this.isOpen.set(false);

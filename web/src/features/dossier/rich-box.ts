@@ -17,28 +17,18 @@ interface Tool {
   readonly name: string;
   readonly mark: string;
   readonly label: string;
-  readonly run: (editor: Editor) => void;
+  readonly run: (editor: Editor) => boolean;
 }
 
 const tools: readonly Tool[] = [
-  { name: 'B', mark: 'bold', label: 'Bold', run: (editor) => editor.chain().focus().toggleBold().run() },
-  {
-    name: 'I',
-    mark: 'italic',
-    label: 'Italic',
-    run: (editor) => editor.chain().focus().toggleItalic().run(),
-  },
-  {
-    name: '•',
-    mark: 'bulletList',
-    label: 'List',
-    run: (editor) => editor.chain().focus().toggleBulletList().run(),
-  },
+  { name: 'B', mark: 'bold', label: 'Bold', run: (editor) => editor.commands.toggleBold() },
+  { name: 'I', mark: 'italic', label: 'Italic', run: (editor) => editor.commands.toggleItalic() },
+  { name: '•', mark: 'bulletList', label: 'List', run: (editor) => editor.commands.toggleBulletList() },
   {
     name: '1.',
     mark: 'orderedList',
     label: 'Numbered list',
-    run: (editor) => editor.chain().focus().toggleOrderedList().run(),
+    run: (editor) => editor.commands.toggleOrderedList(),
   },
 ];
 
@@ -54,6 +44,7 @@ const tools: readonly Tool[] = [
           class="bare"
           [attr.aria-label]="tool.label"
           [attr.aria-pressed]="active().has(tool.mark)"
+          (mousedown)="$event.preventDefault()"
           (click)="run(tool)"
         >
           {{ tool.name }}
@@ -96,6 +87,9 @@ const tools: readonly Tool[] = [
 })
 export class RichBox {
   readonly text = input('');
+  readonly takesFocus = input(true);
+  /** Answers with what was typed while the box was on its way, and stops collecting it. */
+  readonly takeTyped = input<(() => string) | null>(null);
   readonly changed = output<string>();
   readonly done = output();
   protected readonly tools = tools;
@@ -109,7 +103,10 @@ export class RichBox {
   }
 
   protected run(tool: Tool): void {
-    if (this.editor) tool.run(this.editor);
+    if (!this.editor) return;
+    // At once: the editor's own `focus` waits for the next frame, and what is typed until then would be keys of the page.
+    this.editor.view.focus();
+    tool.run(this.editor);
   }
 
   private start(): void {
@@ -121,7 +118,6 @@ export class RichBox {
         StarterKit.configure({ codeBlock: false, horizontalRule: false, heading: { levels: [3] } }),
       ],
       content: this.text(),
-      autofocus: 'end',
       injectCSS: false,
       editorProps: {
         attributes: { 'aria-label': 'Note', role: 'textbox', 'aria-multiline': 'true' },
@@ -134,5 +130,10 @@ export class RichBox {
       onUpdate: ({ editor }) => this.changed.emit(editor.isEmpty ? '' : editor.getHTML()),
       onTransaction: ({ editor }) => look(editor),
     });
+    if (!this.takesFocus()) return;
+    this.editor.commands.setTextSelection(this.editor.state.doc.content.size);
+    this.editor.view.focus();
+    const typed = this.takeTyped()?.() ?? '';
+    if (typed !== '') this.editor.commands.insertContent({ type: 'text', text: typed });
   }
 }
