@@ -19,7 +19,7 @@ const overlapSeconds = 10;
 
 /**
  * Reads the events of all servers on one database and hands each on once, as a notice of what changed. Polls only while somebody listens;
- * `poke` after a local commit makes own changes arrive at once.
+ * `poke` after a local commit makes own changes arrive at once. Relies on event_told.
  */
 export class ChangeFeed {
   private readonly emitter = new EventEmitter().setMaxListeners(0);
@@ -63,7 +63,7 @@ export class ChangeFeed {
     if (!last) return null;
     const rows = await this.database.rows<EventRow>(
       `SELECT ${columns} FROM event
-        WHERE at >= :at - INTERVAL ${overlapSeconds} SECOND AND id <> :id
+        WHERE told = 1 AND at >= :at - INTERVAL ${overlapSeconds} SECOND AND id <> :id
         ORDER BY at, id LIMIT 2000`,
       { at: last.at, id: bytesOf(id) },
     );
@@ -73,7 +73,7 @@ export class ChangeFeed {
   /** The newest change there is, to go on from. */
   async newest(): Promise<string | null> {
     const [row] = await this.database.rows<Row<'event', 'id'>>(
-      'SELECT id FROM event ORDER BY at DESC, id DESC LIMIT 1',
+      'SELECT id FROM event WHERE told = 1 ORDER BY at DESC, id DESC LIMIT 1',
     );
     return row === undefined ? null : idOf(row.id);
   }
@@ -99,7 +99,7 @@ export class ChangeFeed {
   private recent(): Promise<EventRow[]> {
     return this.database.rows<EventRow>(
       `SELECT ${columns} FROM event
-        WHERE at >= NOW(3) - INTERVAL ${overlapSeconds} SECOND ORDER BY at, id`,
+        WHERE told = 1 AND at >= NOW(3) - INTERVAL ${overlapSeconds} SECOND ORDER BY at, id`,
     );
   }
 }

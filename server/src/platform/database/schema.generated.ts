@@ -358,6 +358,7 @@ export interface Tables {
     user_id: IdBytes<UserId> | null;
     set_id: IdBytes<ChangeSetId>;
     cause: string;
+    told: number;
     owners: string;
     data: string;
   };

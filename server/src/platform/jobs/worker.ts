@@ -27,7 +27,7 @@ interface AnyJob {
 
 /**
  * Only writes to the database: its work, a change set, and its "done" are one transaction, so it happens exactly once.
- * `isBulk` tells no browser of each record.
+ * `isBulk`: open browsers hear of its progress, not of each record.
  */
 export interface DatabaseJob extends AnyJob {
   readonly effect: 'database';

@@ -29,17 +29,17 @@ export async function publish(
   said: readonly NewEvent[],
   { act, isBulk = false }: { readonly act: string; readonly isBulk?: boolean },
 ): Promise<void> {
-  const ofRows = isBulk ? [] : eventsOf(written, by.id);
+  const ofRows = eventsOf(written, by.id);
   const known = new Set(ofRows.map(keyOf));
   const spoken = said.filter((event) => event.kind !== 'noted');
   const noted = said.filter((event) => event.kind === 'noted' && !known.has(keyOf(event)));
   const once = [...new Map(noted.map((event) => [keyOf(event), event])).values()];
-  // In bulk work only its progress is told, not each record.
-  const heard = isBulk ? once.filter(({ topic }) => loud.has(topic)) : once;
-  const events = [...spoken, ...ofRows, ...heard];
+  // Of bulk work open browsers are told its progress, not each record.
+  const isTold = ({ topic }: NewEvent) => !isBulk || loud.has(topic);
+  const events = [...spoken, ...ofRows, ...once];
   for (let from = 0; from < events.length; from += rowsAtOnce)
     await tx.change(
-      `INSERT INTO event (id, kind, topic, record_id, user_id, set_id, cause, owners, data) VALUES :rows`,
+      `INSERT INTO event (id, kind, topic, record_id, user_id, set_id, cause, told, owners, data) VALUES :rows`,
       {
         rows: events
           .slice(from, from + rowsAtOnce)
@@ -51,6 +51,7 @@ export async function publish(
             bytesOf(by.who?.id) as Buffer,
             bytesOf(by.id),
             act,
+            Number(isTold(event)),
             JSON.stringify([...new Set((event.owners ?? []).filter((owner) => owner !== null))]),
             JSON.stringify(event.data ?? {}),
           ]),

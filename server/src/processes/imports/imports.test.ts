@@ -157,6 +157,27 @@ describe('bringing in a CSV', () => {
     expect(remapped.rows[0]).toMatchObject({ name: 'Zoë Köhler' });
   });
 
+  test('each person and company has its event, of which open browsers are not told one by one', async () => {
+    const { database } = installation.services;
+    const ofRecords = () =>
+      database.rows<{ kind: string; topic: string; told: number; n: string }>(
+        `SELECT kind, topic, told, COUNT(*) AS n FROM event WHERE topic IN ('contact', 'company', 'import') AND kind <> 'noted'
+          GROUP BY kind, topic, told ORDER BY topic, kind`,
+      );
+    const preview = await judged(good);
+    await confirm(preview);
+    const written = await ofRecords();
+    expect(written.filter(({ topic }) => topic !== 'import')).toEqual([
+      { kind: 'created', topic: 'company', told: 0, n: 2 },
+      { kind: 'created', topic: 'contact', told: 0, n: 2 },
+    ]);
+    await rep.ok('undoImport', { params: { id: preview.id } });
+    await installation.work();
+    expect(
+      (await ofRecords()).filter(({ topic, kind }) => topic === 'contact' && kind === 'removed'),
+    ).toEqual([{ kind: 'removed', topic: 'contact', told: 0, n: 2 }]);
+  });
+
   test.each([
     ['', 'it is empty.'],
     ['Name,Company\n', 'nothing below it'],
