@@ -128,7 +128,7 @@ beforeEach(async () => {
     ],
   });
   const registry = TestBed.inject(MatIconRegistry);
-  for (const name of ['call', 'email', 'system', 'note'])
+  for (const name of ['call', 'email', 'text', 'system', 'note'])
     registry.addSvgIconLiteral(name, TestBed.inject(DomSanitizer).bypassSecurityTrustHtml('<svg></svg>'));
   TestBed.inject(CurrentUser).enter({
     person: { id: 'me', zone: 'Europe/London' },
@@ -234,6 +234,56 @@ test('a colleague’s change that reads the Round again resets nothing that was 
   expect(page.querySelector('.outcomes [aria-pressed=true]')?.textContent).toContain('Spoke');
   await show('owen');
   expect(asked().request.params.get('channel')).toBe('call');
+});
+
+describe('another channel', () => {
+  const choose = async (channel: string) => {
+    [...page.querySelectorAll<HTMLButtonElement>('[aria-label="What it was"] button')]
+      .find((button) => button.textContent.includes(channel))!
+      .click();
+    await settle();
+  };
+  const withPhone = (): WalkItem => {
+    const item = itemOf('maud');
+    return { ...item, contact: { ...item.contact, phone: '+441632960010' } };
+  };
+
+  test('keeps the person on screen and a call that is on, and what was said of length and time', async () => {
+    asked().flush(withPhone());
+    await settle();
+    await press('Enter');
+    server.expectOne('/api/calls').flush({ id: 'c', state: 'answered', number: '+441632960010' });
+    await settle();
+    fixture.componentInstance['minutes'].set(12);
+    await choose('Visit');
+    expect(page.querySelector('h1')?.textContent).toBe('maud');
+    expect(page.querySelectorAll('.outcomes button')).toHaveLength(0);
+    asked().flush(withPhone());
+    await settle();
+    expect(page.textContent).toContain('Hang up');
+    expect(fixture.componentInstance['minutes']()).toBe(12);
+  });
+
+  test('and Enter at once: the act begins when its outcomes are there', async () => {
+    asked().flush(withPhone());
+    await settle();
+    await choose('Visit');
+    asked().flush(withPhone());
+    await settle();
+    await choose('Call');
+    await press('Enter');
+    server.expectNone('/api/calls');
+    asked().flush(withPhone());
+    await settle();
+    expect(server.expectOne('/api/calls').request.body).toMatchObject({ contactId: 'maud' });
+  });
+
+  test('an Enter before the person is there begins nothing', async () => {
+    await press('Enter');
+    asked().flush(withPhone());
+    await settle();
+    server.expectNone('/api/calls');
+  });
 });
 
 test('after a save the next one comes, and the draft is gone', async () => {

@@ -1,4 +1,5 @@
 import {
+  afterRenderEffect,
   ChangeDetectionStrategy,
   Component,
   computed,
@@ -117,16 +118,21 @@ export class WalkPage {
   protected readonly item = reading((query: CallOf<'walkItem'>['query']) =>
     this.api.call('walkItem', { query }),
   );
-  /** The item on screen: only what belongs to this row, never the one before while the next is on its way. */
+  /** The item on screen: only what belongs to this person, never the one before while the next is on its way. */
   protected readonly shown = computed((): WalkItem | null => {
-    const state = this.item.state();
-    const contactId = this.row()?.contactId ?? this.contact();
-    return state.kind === 'ready' && state.value.contact.id === contactId ? state.value : null;
+    const item = this.item.value();
+    return item?.contact.id === (this.row()?.contactId ?? this.contact()) ? item : null;
   });
-  /** A number pressed before the item was there counts once it is. */
+  /** The same once it is what was asked for last: with another channel come other outcomes. */
+  protected readonly ready = computed(() => (this.item.state().kind === 'ready' ? this.shown() : null));
+  /** A number pressed before the item was there counts once it is; so does Enter when only the channel is another. */
   private early: number | null = null;
+  private readonly isEnterEarly = linkedSignal<string, boolean>({
+    source: this.draftKey,
+    computation: () => false,
+  });
   protected readonly chosen = linkedSignal<WalkItem | null, OutcomeChoice | null>({
-    source: this.shown,
+    source: this.ready,
     computation: (item) => {
       if (item === null || this.early === null || item.asksWhetherHeld) return null;
       const choice = item.choices[this.early] ?? null;
@@ -136,32 +142,32 @@ export class WalkPage {
   });
   /** Whether a meeting or visit took place; null until that is said. */
   protected readonly tookPlace = linkedSignal<WalkItem | null, boolean | null>({
-    source: this.shown,
+    source: this.ready,
     computation: () => null,
   });
   /** Outcomes that can be chosen now: all, or those of what took place, or of what did not. */
   protected readonly choices = computed((): readonly OutcomeChoice[] => {
-    const item = this.shown();
+    const item = this.ready();
     if (!item?.asksWhetherHeld) return item?.choices ?? [];
     const held = this.tookPlace();
     return held === null
       ? []
       : item.choices.filter(({ outcome }) => (outcome.counts === 'conversation') === held);
   });
-  protected readonly done = linkedSignal<WalkItem | null, ReadonlySet<string>>({
-    source: this.shown,
+  protected readonly done = linkedSignal<string, ReadonlySet<string>>({
+    source: this.draftKey,
     computation: () => new Set(),
   });
-  protected readonly minutes = linkedSignal<WalkItem | null, number | null>({
-    source: this.shown,
+  protected readonly minutes = linkedSignal<string, number | null>({
+    source: this.draftKey,
     computation: () => null,
   });
-  protected readonly happened = linkedSignal<WalkItem | null, string>({
-    source: this.shown,
+  protected readonly happened = linkedSignal<string, string>({
+    source: this.draftKey,
     computation: () => '',
   });
-  protected readonly also = linkedSignal<WalkItem | null, readonly { id: string; name: string }[]>({
-    source: this.shown,
+  protected readonly also = linkedSignal<string, readonly { id: string; name: string }[]>({
+    source: this.draftKey,
     computation: () => [],
   });
   protected readonly next = linkedSignal<OutcomeChoice | null, NextStepDraft | null>({
@@ -196,6 +202,11 @@ export class WalkPage {
         this.early = null;
         this.entryId = v7();
       });
+    });
+    afterRenderEffect(() => {
+      if (this.ready() === null || !untracked(this.isEnterEarly)) return;
+      this.isEnterEarly.set(false);
+      untracked(() => this.enter());
     });
     inject(Keys).bind(
       ...Array.from({ length: 9 }, (_, index) => ({
@@ -236,6 +247,8 @@ export class WalkPage {
 
   /** Without an outcome the key begins the act itself: the call, the mail or the text. */
   private enter(): void {
+    // Only for the person on screen: a second Enter after a save must not dial whoever comes next.
+    if (this.ready() === null) return this.isEnterEarly.set(this.shown() !== null);
     const channel = this.channel();
     if (this.chosen() !== null) this.save();
     else if (channel === 'call') this.line()?.dial();
@@ -260,13 +273,13 @@ export class WalkPage {
 
   /** What the line tells of a call fills in its outcome and length; both can be changed before saving. */
   protected onCallEnded({ outcomeId, seconds }: PhoneCall): void {
-    const choice = this.shown()?.choices.find(({ outcome }) => outcome.id === outcomeId);
+    const choice = this.ready()?.choices.find(({ outcome }) => outcome.id === outcomeId);
     if (choice) this.chosen.set(choice);
     if (seconds !== null && seconds > 0) this.minutes.set(Math.max(1, Math.round(seconds / 60)));
   }
 
   protected choose(index: number): void {
-    const item = this.shown();
+    const item = this.ready();
     if (item === null) {
       this.early = index;
       return;
@@ -322,7 +335,7 @@ export class WalkPage {
   }
 
   protected save(): void {
-    const item = this.shown();
+    const item = this.ready();
     const choice = this.chosen();
     const next = this.next();
     if (item === null || choice === null || next === null || this.isSaving()) return;
