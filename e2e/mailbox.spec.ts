@@ -40,12 +40,11 @@ const call = async <Reply>(method: string, path: string, data?: object): Promise
   expect(reply.ok(), `${path}: ${await reply.text()}`).toBe(true);
   return (await reply.json()) as Reply;
 };
-const happened = async () =>
-  (
-    (await (await page.request.get(`${installation.outside}/happened`)).json()) as {
-      events: { kind: string; who: string }[];
-    }
-  ).events;
+const outside = async () =>
+  (await (await page.request.get(`${installation.outside}/happened`)).json()) as {
+    events: { kind: string; who: string }[];
+    waiting: number;
+  };
 
 test('answers, absences and returns are read from the mailbox, each once', async () => {
   const settings = await call<object>('GET', '/api/mail-settings');
@@ -83,10 +82,9 @@ test('answers, absences and returns are read from the mailbox, each once', async
   });
   const count = (events: { kind: string }[], kind: string) =>
     events.filter((event) => event.kind === kind).length;
-  await expect.poll(async () => count(await happened(), 'mail'), { timeout: 60_000 }).toBe(people);
-  // A day of theirs is a second; whatever they do about a mail is done within three.
-  await page.waitForTimeout(3500);
-  const events = await happened();
+  await expect.poll(async () => count((await outside()).events, 'mail'), { timeout: 60_000 }).toBe(people);
+  await expect.poll(async () => (await outside()).waiting, { timeout: 30_000 }).toBe(0);
+  const { events } = await outside();
   const written = ['answer', 'away', 'bounce'].map((kind) => count(events, kind));
   expect(written[0]! + written[1]! + written[2]!).toBeGreaterThan(0);
   const read = async () => {

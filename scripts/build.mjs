@@ -31,6 +31,21 @@ export async function buildAll({ web = true, also = {} } = {}) {
   if (web) buildWeb();
 }
 
+/** How a program for Node.js becomes one file: esbuild's options. */
+export const nodeBundle = {
+  absWorkingDir: root,
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  sourcemap: true,
+  logLevel: 'error',
+  banner: { js: banner },
+  // Native code and data files stay packages; everything of ours and the rest becomes one file.
+  external: ['@node-rs/argon2', 'date-holidays', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
+  tsconfig: 'tsconfig.base.json',
+};
+
 /** `also` names further entry points, built the same way. */
 async function buildServer(also) {
   const { build } = await import('esbuild');
@@ -42,19 +57,9 @@ async function buildServer(also) {
       standins: 'standins/src/main.ts',
       ...also,
     },
-    absWorkingDir: root,
+    ...nodeBundle,
     outdir: serverOut,
     outExtension: { '.js': '.mjs' },
-    bundle: true,
-    platform: 'node',
-    target: 'node20',
-    format: 'esm',
-    sourcemap: true,
-    logLevel: 'error',
-    banner: { js: banner },
-    // Native code and data files stay packages; everything of ours and the rest becomes one file.
-    external: ['@node-rs/argon2', 'date-holidays', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
-    tsconfig: 'tsconfig.base.json',
   }).catch((error) => giveUp(`The server could not be built: ${error.message}`));
   mkdirSync(serverOut, { recursive: true });
   cpSync(

@@ -49,14 +49,15 @@ const dayMinutes = 24 * 60;
 
 /**
  * A person's habits come from their address: some addresses do not exist, some people are away just now, and of the rest
- * some read everything and some nothing. What they do about one mail is drawn from their habits and the mail.
+ * some read everything and some nothing. What they do about one mail is drawn from their habits and from how many they had before it, so that the
+ * same campaign has the same answers each time.
  */
-export function reactionsToMail(seed: string, address: string, messageId: string): MailReaction[] {
+export function reactionsToMail(seed: string, address: string, mailsBefore: number): MailReaction[] {
   const habit = drawsOf(seed, 'habit', address.toLowerCase());
   if (habit() < 0.05) return [{ kind: 'bounce', afterMinutes: 1 }];
   if (habit() < 0.06) return [{ kind: 'away', afterMinutes: 1, days: 2 + Math.floor(habit() * 8) }];
   const attention = habit();
-  const mail = drawsOf(seed, 'mail', address.toLowerCase(), messageId);
+  const mail = drawsOf(seed, 'mail', address.toLowerCase(), String(mailsBefore));
   if (mail() > 0.35 + attention * 0.6) return [];
   const opens = 10 + mail() * dayMinutes;
   const reactions: MailReaction[] = [{ kind: 'open', afterMinutes: opens }];

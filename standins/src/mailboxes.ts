@@ -25,6 +25,7 @@ interface Delivered {
 export async function openMailboxes(
   setting: MailboxSetting,
 ): Promise<{ port: number; close(): Promise<void> }> {
+  const mailsTo = new Map<string, number>();
   const server = new SMTPServer({
     banner: 'the people outside',
     disabledCommands: ['AUTH', 'STARTTLS'],
@@ -36,8 +37,11 @@ export async function openMailboxes(
       stream.on('end', () => {
         void simpleParser(Buffer.concat(parts)).then((mail) => {
           const from = session.envelope.mailFrom ? session.envelope.mailFrom.address : '';
-          for (const { address } of session.envelope.rcptTo)
-            reached(setting, { to: address, envelopeFrom: from, mail });
+          for (const { address } of session.envelope.rcptTo) {
+            const mailsBefore = mailsTo.get(address) ?? 0;
+            mailsTo.set(address, mailsBefore + 1);
+            reached(setting, { to: address, envelopeFrom: from, mail }, mailsBefore);
+          }
           done(null, 'delivered');
         }, done);
       });
@@ -51,11 +55,11 @@ export async function openMailboxes(
   };
 }
 
-function reached(setting: MailboxSetting, delivered: Delivered): void {
+function reached(setting: MailboxSetting, delivered: Delivered, mailsBefore: number): void {
   const { happened, time, seed } = setting;
   const { to, mail } = delivered;
   happened.note('mail', to, mail.subject ?? '', mail.messageId ?? '');
-  for (const reaction of reactionsToMail(seed, to, mail.messageId ?? ''))
+  for (const reaction of reactionsToMail(seed, to, mailsBefore))
     time.after(reaction.afterMinutes, () => {
       happened.note(reaction.kind, to, mail.subject ?? '');
       react(setting, delivered, reaction).catch((error: Error) => happened.note('failed', to, error.message));

@@ -62,7 +62,8 @@ async function answer(request: IncomingMessage, response: ServerResponse): Promi
     response.setHeader('Content-Type', 'text/html; charset=utf-8');
     return void response.end(pageOf(happened.list(), time.speed, time.waitingCount));
   }
-  if (request.method === 'GET' && path === '/happened') return send({ events: happened.list() });
+  if (request.method === 'GET' && path === '/happened')
+    return send({ events: happened.list(), waiting: time.waitingCount });
   if (request.method !== 'POST') {
     response.statusCode = 404;
     return void response.end();

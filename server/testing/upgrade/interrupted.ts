@@ -3,8 +3,11 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { gunzipSync } from 'node:zlib';
+import { build } from 'esbuild';
 import mysql from 'mysql2/promise';
+import { nodeBundle } from '../../../scripts/build.mjs';
 import { startDatabase, type RunningDatabase } from '../../../scripts/database.mjs';
+import { dataFolder } from '../../../scripts/machine.mjs';
 
 /**
  * Upgrades a database of version 13 with demo data in it, again and again, with the migrating server killed at another moment each time, and
@@ -30,11 +33,22 @@ function load(schema: string): string {
   return schema;
 }
 
+/** Bundled once: it is started twenty times. */
+const program = path.join(dataFolder, 'upgrade-test', 'migrate.mjs');
+await build({
+  stdin: {
+    contents: `import { migrate } from './migrate';
+      process.stdout.write('begun\\n'); await migrate(process.env.URL!, ${JSON.stringify(migrations)}); process.exit(0);`,
+    resolveDir: path.dirname(migrations),
+    loader: 'ts',
+  },
+  ...nodeBundle,
+  outfile: program,
+});
+
 /** The server as far as it migrates, in a process of its own. */
 function migrating(schema: string) {
-  const script = `const { migrate } = await import(${JSON.stringify(path.join(import.meta.dirname, '..', '..', 'src', 'platform', 'database', 'migrate.ts'))});
-    process.stdout.write('begun\\n'); await migrate(process.env.URL, ${JSON.stringify(migrations)}); process.exit(0);`;
-  return spawn(process.execPath, ['--import', 'tsx', '--input-type=module', '-e', script], {
+  return spawn(process.execPath, [program], {
     env: { ...process.env, URL: database.urlOf(schema) },
     stdio: ['ignore', 'pipe', 'pipe'],
   });

@@ -1,0 +1,2 @@
+import type { BuildOptions } from 'esbuild';
+export const nodeBundle: BuildOptions;
