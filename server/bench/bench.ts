@@ -34,7 +34,7 @@ if (!isImportAlone) {
   await benchDeals({ database, services, now });
   benchRanking();
 }
-await benchImport(environment, services);
+await benchImport(services);
 await database.close();
 
 /** The measured rep; the large installation is loaded once and kept for later runs. */

@@ -7,7 +7,7 @@ export interface RequestContext {
   /** What was asked for: the route's name. */
   readonly act: string;
   /** Of what was asked: the same id with something else is no repetition. */
-  readonly hash: Buffer;
+  readonly hash: () => Promise<Buffer>;
   isUsed: boolean;
 }
 

@@ -80,17 +80,18 @@ export async function work<Who extends SignedIn | null, Result>(
   if (asked) asked.isUsed = true;
   const id = asked?.changeId ?? newId<string>();
   const act = options.act ?? request?.act ?? 'system';
+  const hash = asked === null ? null : await asked.hash();
   try {
     const result = await services.database.transaction(
-      (tx) => workInside(tx, services, who, run, { ...options, act, id, hash: asked?.hash ?? null }),
+      (tx) => workInside(tx, services, who, run, { ...options, act, id, hash }),
       { setId: id },
     );
     services.feed.poke();
     return result;
   } catch (error) {
-    if (asked && isDuplicateKey(error)) {
+    if (hash !== null && isDuplicateKey(error)) {
       const earlier = await readEarlier(services.database, id);
-      if (earlier !== null) return answerAgain<Result>(earlier, asked.hash);
+      if (earlier !== null) return answerAgain<Result>(earlier, hash);
     }
     throw error;
   }

@@ -2,6 +2,7 @@ import type { ImportId } from '@kettle/contract';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import { requestContext } from '../../platform/work/request';
 import { changeMapping } from './change-mapping';
 import { confirmImport, retryImport } from './confirm-import';
 import { listImports } from './list-imports';
@@ -22,7 +23,8 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock } = services;
   return {
     uploadImport: async ({ body, who }) => {
-      const id = newId<ImportId>();
+      // Sent again, it is the same import.
+      const id = (requestContext.getStore()?.changeId as ImportId | null | undefined) ?? newId<ImportId>();
       const file: GivenFile = { id, userId: who.id, ...body, at: clock.now() };
       await services.heavy.run(takeImportTask, file);
       return readPreview(services, id);

@@ -1,4 +1,5 @@
 import type { ContactPage, ImportPreview, LeadList } from '@kettle/contract';
+import { randomUUID } from 'node:crypto';
 import iconv from 'iconv-lite';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 
@@ -126,6 +127,29 @@ describe('bringing in a CSV', () => {
       rows: [{ email: 'ada@wren.example' }],
     });
     expect((await remap(['fullName', 'note'])).body).toMatchObject({ code: 'stale' });
+  });
+
+  test('a file sent again by the id of its request is the same import; another one under it is refused', async () => {
+    const changeId = randomUUID();
+    const send = (text: string, by = rep) =>
+      by.call('uploadImport', {
+        changeId,
+        body: { fileName: 'people.csv', contentBase64: Buffer.from(text).toString('base64') },
+      });
+    const [first, atOnce] = await Promise.all([send(good), send(good)]);
+    const again = await send(good);
+    expect([first.body, atOnce.body, again.body]).toEqual(
+      Array(3).fill(expect.objectContaining({ id: changeId })),
+    );
+    expect((await rep.ok<{ imports: unknown[] }>('listImports')).imports.length).toBeLessThan(2);
+    expect((await send('Name\nAda', rep)).body.code).toBe('other-request');
+    const other = await installation.as('rep', 'Corin Ashdown');
+    expect((await send(good, other)).body.code).toBe('other-request');
+  });
+
+  test('bytes that did not arrive whole are refused in words', async () => {
+    const refused = await rep.call('uploadImport', { body: { fileName: 'a.csv', contentBase64: 'TmFtZQ' } });
+    expect([refused.status, refused.body.code]).toEqual([422, 'unreadable-file']);
   });
 
   test('confirming twice writes once', async () => {

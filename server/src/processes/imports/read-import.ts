@@ -1,9 +1,11 @@
 import { noPlainDraft, type ContactDraft } from '@kettle/core/imports';
 import { createHash } from 'node:crypto';
 import * as z from 'zod';
+import { isDuplicateKey } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { HeavyTask } from '../../platform/heavy';
 import { bytesOf } from '../../platform/ids';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from '../../records/fields/index';
 import { countVerdicts, replaceRows } from './import-rows';
@@ -26,32 +28,42 @@ const given = z.object({
 export type GivenFile = z.infer<typeof given>;
 
 /**
- * Keeps a file that was sent, with what it seems to be, and reads it.
- * @throws Problem `unreadable-file`; nothing is kept of such a file
+ * Keeps a file that was sent, with what it seems to be, and reads it; one that was kept under its id before stays as it is.
+ * @throws Problem `unreadable-file`, nothing is kept of such a file; `other-request` when its id is another file's
  */
 export const takeImport: HeavyTask = async (services, input) => {
   const { id, userId, fileName, contentBase64, at, ...asked } = given.parse(input);
   const { database } = services;
+  if (!z.base64().safeParse(contentBase64).success)
+    throw new Problem('unreadable-file', { why: 'it did not arrive whole. Please choose it again.' });
   const content = Buffer.from(contentBase64, 'base64');
   const encoding = encodingOf(content, asked.encoding);
   const text = decode(content, encoding);
   const type = typeOf(fileName, text);
   const fields = proposeFields(text, type, await readCustomFields(database, 'contact'));
-  await database.change(
-    `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
-     VALUES (:id, :user, :fileName, :type, :encoding, :content, :hash, :fields, :at)`,
-    {
-      id: bytesOf(id),
-      user: bytesOf(userId),
-      fileName,
-      type,
-      encoding,
-      content,
-      hash: createHash('sha256').update(content).digest(),
-      fields: JSON.stringify(fields),
-      at: sqlInstant(at),
-    },
-  );
+  const hash = createHash('sha256').update(content).digest();
+  try {
+    await database.change(
+      `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
+       VALUES (:id, :user, :fileName, :type, :encoding, :content, :hash, :fields, :at)`,
+      {
+        id: bytesOf(id),
+        user: bytesOf(userId),
+        fileName,
+        type,
+        encoding,
+        content,
+        hash,
+        fields: JSON.stringify(fields),
+        at: sqlInstant(at),
+      },
+    );
+  } catch (error) {
+    if (!isDuplicateKey(error)) throw error;
+    const known = await readImport(database, id);
+    if (known.userId !== userId || !known.hash.equals(hash)) throw new Problem('other-request');
+    return;
+  }
   await readRows(services, id);
 };
 
