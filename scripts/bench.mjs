@@ -1,4 +1,5 @@
-// npm run bench: speed as ratios within one run, one JSON object a line. `npm run bench imports` measures imports alone, on an empty installation.
+// npm run bench: speed as ratios within one run, one JSON object a line. `npm run bench round` (people,
+// cadences, deals, ranking, imports) measures a part alone; imports then in an empty installation.
 import { spawnSync } from 'node:child_process';
 import { checkNode, ensureDebian, ensurePackages, root } from './machine.mjs';
 

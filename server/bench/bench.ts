@@ -24,17 +24,19 @@ const environment = readEnvironment({ ...process.env, KETTLE_NOW: now, KETTLE_LO
 await migrate(environment.KETTLE_DATABASE_URL, path.join(import.meta.dirname, 'migrations'));
 const services = makeServices(environment);
 const { database } = services;
-const isImportAlone = process.env.KETTLE_BENCH_ONLY === 'imports';
+const only = process.env.KETTLE_BENCH_ONLY ?? '';
+const isImportAlone = only === 'imports';
 const ownerId = await owner();
+const parts: Readonly<Record<string, () => Promise<void> | void>> = {
+  round: benchRound,
+  people: () => benchPeople({ database, services, ownerId, now }),
+  cadences: () => benchAdvancing({ database, services, now }),
+  deals: () => benchDeals({ database, services, now }),
+  ranking: benchRanking,
+  imports: () => benchImport(services),
+};
 
-if (!isImportAlone) {
-  await benchRound();
-  await benchPeople({ database, services, ownerId, now });
-  await benchAdvancing({ database, services, now });
-  await benchDeals({ database, services, now });
-  benchRanking();
-}
-await benchImport(services);
+for (const [name, bench] of Object.entries(parts)) if (only === '' || only === name) await bench();
 await database.close();
 
 /** The measured rep; the large installation is loaded once and kept for later runs. */

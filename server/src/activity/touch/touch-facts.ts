@@ -6,7 +6,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver, Work } from '../../platform/work/work';
-import { idBytesOfKey, idOfHex, type Written } from '../../platform/work/written';
+import { idBytesOfKey, idOfHex, Written } from '../../platform/work/written';
 import { updateMany } from '../../platform/database/update-many';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
@@ -24,7 +24,12 @@ const personFields = ['standing_id', 'standing_set_at', 'check_in_days', 'countr
 
 /** Contacts whose touch facts depend on what a unit of work wrote. */
 export async function touchedContacts(w: Work, written: Written): Promise<string[]> {
-  const entries = written.ids('journal_entry', 'id', entryFields);
+  // Who a new entry is shared with was written with it.
+  const entries = new Written(written.rows.filter(({ op }) => op !== 'insert')).ids(
+    'journal_entry',
+    'id',
+    entryFields,
+  );
   const shared =
     entries.length === 0
       ? []
@@ -45,7 +50,7 @@ export async function touchedContacts(w: Work, written: Written): Promise<string
 /** Touch facts of everybody whose journal or standing a unit of work wrote. */
 export const deriveTouchFacts: Deriver = async (w, written) => {
   const contacts = await touchedContacts(w, written);
-  await refreshTouchFacts(w, contacts, await readAdded(w, written));
+  await refreshTouchFacts(w, contacts, addedEntries(written));
   for (const id of contacts) w.note('contact', id);
 };
 
@@ -53,23 +58,22 @@ export const deriveTouchFacts: Deriver = async (w, written) => {
  * Entries that were added, by contact, for contacts of whom nothing else was written: their facts can be carried on. One that was shared,
  * edited, removed or put back is not among them.
  */
-async function readAdded(w: Work, written: Written): Promise<Map<string, Added[]>> {
+function addedEntries(written: Written): Map<string, Added[]> {
   const notOnly = new Set([
     ...written.ids('entry_person', 'contact_id'),
     ...written.ids('contact', 'id', personFields),
   ]);
-  const ids: Buffer[] = [];
-  for (const { op, refs, was, key } of written.of('journal_entry'))
-    if (op === 'insert') ids.push(idBytesOfKey(key));
-    else for (const image of [refs, was]) if (image?.contact_id) notOnly.add(idOfHex(image.contact_id));
   const added = new Map<string, Added[]>();
-  if (ids.length === 0) return added;
-  const rows = await w.rows<TouchRow & Row<'journal_entry', 'id'>>(
-    `SELECT id, contact_id, at, kind, direction, counts, outcome_id FROM journal_entry
-      WHERE id IN (:ids) AND contact_id IS NOT NULL AND counts <> 'none' AND removed_at IS NULL ORDER BY at, id`,
-    { ids },
-  );
-  for (const row of rows) addTo(added, idOf(row.contact_id), { id: row.id, entry: entryOf(row) });
+  for (const { op, refs, was, key } of written.of('journal_entry'))
+    if (op !== 'insert') {
+      for (const image of [refs, was]) if (image?.contact_id) notOnly.add(idOfHex(image.contact_id));
+    } else if (refs.contact_id && refs.counts !== 'none' && refs.removed_at === null)
+      addTo(added, idOfHex(refs.contact_id), {
+        id: idBytesOfKey(key),
+        entry: entryOf(refs as unknown as Omit<TouchRow, 'contact_id'>),
+      });
+  for (const entries of added.values())
+    entries.sort((one, other) => (one.entry.at < other.entry.at ? -1 : 1));
   for (const id of notOnly) added.delete(id);
   return added;
 }
@@ -186,31 +190,33 @@ async function readCarried(
     const mine = added.get(id);
     if (!mine) continue;
     const first = mine.map(({ entry }) => entry.at).sort()[0]!;
-    const later = await db.rows(
-      `(SELECT 1 FROM journal_entry WHERE contact_id = :id AND at >= :first AND id NOT IN (:added) LIMIT 1)
-       UNION ALL (SELECT 1 FROM entry_person WHERE contact_id = :id AND at >= :first LIMIT 1)`,
+    const rows = await db.rows<ChannelFact & { is_later: number }>(
+      `SELECT f.channel, f.tries_since_conversation, f.tried, f.answered,
+              (EXISTS (SELECT 1 FROM journal_entry WHERE contact_id = :id AND at >= :first AND id NOT IN (:added))
+               OR EXISTS (SELECT 1 FROM entry_person WHERE contact_id = :id AND at >= :first)) AS is_later
+         FROM (SELECT 1) always LEFT JOIN channel_fact f ON f.contact_id = :id ORDER BY f.channel`,
       {
         id: bytesOf(id),
         first: sqlInstant(first),
         added: mine.map((each) => each.id),
       },
     );
-    if (later.length > 0) continue;
+    if (rows[0]?.is_later !== 0) continue;
     carried.set(id, {
-      before: await readFacts(db, id, stored),
+      before: factsOf(stored, rows),
       entries: mine.map(({ entry }) => entry),
     });
   }
   return carried;
 }
 
-async function readFacts(db: Queryable, id: string, stored: StoredFacts): Promise<TouchFacts> {
-  const rows = await db.rows<
-    Row<'channel_fact', 'channel' | 'tries_since_conversation' | 'tried' | 'answered'>
-  >(
-    'SELECT channel, tries_since_conversation, tried, answered FROM channel_fact WHERE contact_id = :id ORDER BY channel',
-    { id: bytesOf(id) },
-  );
+/** What a channel's facts are; the channel is null where a contact has none yet. */
+type ChannelFact = Row<'channel_fact', 'tries_since_conversation' | 'tried' | 'answered'> & {
+  channel: Row<'channel_fact', 'channel'>['channel'] | null;
+};
+
+function factsOf(stored: StoredFacts, all: readonly ChannelFact[]): TouchFacts {
+  const rows = all.flatMap(({ channel, ...row }) => (channel === null ? [] : [{ channel, ...row }]));
   const tries = rows.filter((row) => row.tries_since_conversation > 0);
   const at = (text: string | null) => (text === null ? null : instantOf(text));
   return {
@@ -292,7 +298,7 @@ interface TouchRow {
   outcome_id: string | null;
 }
 
-const entryOf = (row: TouchRow): TouchEntry => ({
+const entryOf = (row: Omit<TouchRow, 'contact_id'>): TouchEntry => ({
   at: instantOf(row.at),
   kind: row.kind,
   direction: row.direction,

@@ -94,8 +94,11 @@ async function runTransaction<Result>(
     const connection = await reachable(() => pool.getConnection());
     try {
       if (setId !== undefined)
-        await reachable(() => connection.query('SET @kettle_set = ?, @kettle_at = 0', [bytesOf(setId)]));
-      await connection.beginTransaction();
+        // Without autocommit the next statement begins the transaction.
+        await reachable(() =>
+          connection.query('SET @kettle_set = ?, @kettle_at = 0, autocommit = 0', [bytesOf(setId)]),
+        );
+      else await connection.beginTransaction();
       const result = await work(queryable(connection));
       await connection.commit();
       if (setId !== undefined) await endCapture(connection);
@@ -117,7 +120,7 @@ async function runTransaction<Result>(
 
 /** What the next user of the connection writes is not part of this set. */
 async function endCapture(connection: PoolConnection): Promise<void> {
-  await connection.query('SET @kettle_set = NULL');
+  await connection.query('SET @kettle_set = NULL, autocommit = 1');
 }
 
 async function reachable<Result>(work: () => Promise<Result>): Promise<Result> {

@@ -68,7 +68,12 @@ export const tables = {
   entry_person: { topic: 'journal', of: 'entry_id' },
   exchange_rate: { topic: 'setting' },
   favourite_view: { topic: 'view', of: 'view_id' },
-  journal_entry: { topic: 'journal', soft: ['edited_at'], removedBy: 'removed_at', says: ['kind'] },
+  journal_entry: {
+    topic: 'journal',
+    soft: ['edited_at'],
+    removedBy: 'removed_at',
+    says: ['kind', 'at', 'direction', 'counts', 'outcome_id', 'removed_at'],
+  },
   landing_view: { topic: 'view', of: 'view_id' },
   mail: { topic: 'mail', says: ['direction'] },
   meeting: { topic: 'meeting' },

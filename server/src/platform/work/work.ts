@@ -138,6 +138,8 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
   readonly now: Instant;
   private begun: Promise<number> | null = null;
   private read: Promise<AllSettings> | null = null;
+  /** Something was written since the rows were last read. */
+  private isWritten = false;
   private readonly rowsSoFar: WrittenRow[] = [];
   private readonly events: NewEvent[] = [];
   private words = '';
@@ -165,6 +167,7 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
 
   async change(...asked: Parameters<Queryable['change']>): Promise<number> {
     await this.begin();
+    this.isWritten = true;
     return this.tx.change(...asked);
   }
 
@@ -222,7 +225,8 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
   }
 
   private async readNew(): Promise<void> {
-    if (this.begun === null) return;
+    if (!this.isWritten) return;
+    this.isWritten = false;
     this.rowsSoFar.push(...(await readWritten(this.tx, this.id, this.rowsSoFar.at(-1)?.position ?? 0)));
   }
 

@@ -39,25 +39,29 @@ export async function logAct(services: Services, who: SignedIn, log: LogEntry): 
 
 /** The same inside a transaction that does more. */
 export async function logInside(w: PersonWork, log: LogEntry): Promise<Logged> {
-  const isKnown = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(log.id) });
-  if (isKnown.length > 0)
-    return { entryId: log.id, nextTaskId: null, nextOn: null, words: 'Logged already.' };
-  return write(await readContext(w, log));
+  const context = await readContext(w, log);
+  return context === null
+    ? { entryId: log.id, nextTaskId: null, nextOn: null, words: 'Logged already.' }
+    : write(context);
 }
 
-async function readContext(w: PersonWork, log: LogEntry): Promise<LogContext> {
+/** Null when the entry is there already. */
+async function readContext(w: PersonWork, log: LogEntry): Promise<LogContext | null> {
   const outcome = outcomeNamed(await w.settings(), log.outcomeId);
   if (!outcome) throw new Problem('wrong-outcome', { kind: 'step' });
   if (log.at !== null && log.at > w.now) throw new Problem('in-the-future');
   const [contact] = await w.rows<
-    Row<'contact', 'company_id' | 'owner_id' | 'standing_id'> & Row<'standing', 'standing_group'>
+    Row<'contact', 'company_id' | 'owner_id' | 'standing_id'> &
+      Row<'standing', 'standing_group'> & { is_known: number }
   >(
-    `SELECT c.company_id, c.owner_id, c.standing_id, s.standing_group FROM contact c JOIN standing s ON s.id = c.standing_id
-      WHERE c.id = :id FOR UPDATE`,
-    { id: bytesOf(log.contactId) },
+    `SELECT c.company_id, c.owner_id, c.standing_id, s.standing_group,
+            EXISTS (SELECT 1 FROM journal_entry WHERE id = :entry) AS is_known
+       FROM contact c JOIN standing s ON s.id = c.standing_id WHERE c.id = :id FOR UPDATE`,
+    { id: bytesOf(log.contactId), entry: bytesOf(log.id) },
   );
   if (!contact) throw new Problem('not-found');
   await assertMayChange(w, w.who, idOrNull(contact.owner_id));
+  if (contact.is_known === 1) return null;
   const { task, runId } = await readOpenTask(w, log);
   return {
     w,
@@ -100,13 +104,12 @@ async function write(context: LogContext): Promise<Logged> {
   const to = context.outcome.standingId;
   if (to !== null) await moveStanding(w, log.contactId, to);
   const applied = await applyToRuns(context);
-  const nextTaskId = await writeNextStep(context, applied);
+  const next = await writeNextStep(context, applied);
   await settleStirrings(w, log.contactId);
-  const next = nextTaskId === null ? null : await readTask(w, nextTaskId);
   w.say(`${context.outcome.label} logged`);
   return {
     entryId: log.id,
-    nextTaskId,
+    nextTaskId: next?.id ?? null,
     nextOn: next?.dueOn ?? null,
     words: next ? `Next: ${next.purpose}` : 'Nothing more planned.',
   };
@@ -177,16 +180,18 @@ function eventFor({ w, log, outcome }: LogContext, stored: StoredRun, isOwn: boo
   return outcome.counts === 'conversation' ? { ...base, kind: 'sign', sign: 'spoke' } : null;
 }
 
+type NextTask = Pick<Task, 'id' | 'dueOn' | 'purpose'>;
+
 async function writeNextStep(
   context: LogContext,
   own: { stored: StoredRun; applied: AppliedEvent } | null,
-): Promise<TaskId | null> {
-  const { log } = context;
+): Promise<NextTask | null> {
+  const { w, log } = context;
   const { next } = log;
   switch (next.kind) {
     case 'run':
       if (own === null) throw new Problem('run-not-active');
-      return own.applied.taskId;
+      return own.applied.taskId === null ? null : readTask(w, own.applied.taskId);
     case 'task':
       assertAhead(context, next);
       if (own?.applied.taskId) return moveRunTask(context, own.applied.taskId, next);
@@ -208,7 +213,7 @@ async function moveRunTask(
   { w }: LogContext,
   taskId: TaskId,
   next: Extract<NextStep, { kind: 'task' }>,
-): Promise<TaskId> {
+): Promise<NextTask> {
   await w.change(
     `UPDATE task SET channel = :channel, purpose = :purpose, due_on = :dueOn, minutes = :minutes, promised_at = :promisedAt
       WHERE id = :id`,
@@ -225,13 +230,13 @@ async function moveRunTask(
     id: bytesOf(taskId),
     dueOn: next.dueOn,
   });
-  return taskId;
+  return { ...next, id: taskId };
 }
 
 async function addTask(
   context: LogContext,
   next: Extract<NextStep, { kind: 'task' }>,
-): Promise<TaskId | null> {
+): Promise<NextTask | null> {
   const { w, log, contact, dealId } = context;
   const { channel, purpose, dueOn, minutes } = next;
   const about = {
@@ -243,7 +248,7 @@ async function addTask(
   };
   const promisedAt = promisedInstant(next, w.who);
   const [id] = await insertTasks(w, [{ channel, purpose, dueOn, minutes, promisedAt, ...about }], w.now);
-  return id ?? null;
+  return id === undefined ? null : { ...next, id };
 }
 
 /** Leaving a person with an open deal and no next step at all needs a reason. */

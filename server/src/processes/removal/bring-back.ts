@@ -1,9 +1,7 @@
-import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Reaction } from '../../platform/work/work';
 import { idOfHex, type Written, type WrittenRow } from '../../platform/work/written';
 import { writeSystemEntry } from '../../records/entries/index';
-import type { Row } from '../../platform/database/schema.generated';
 
 /** Rows that say something happens with a record again: new ones, or ones that are open again. */
 const liveTables = ['agreement', 'contact', 'deal', 'journal_entry', 'run', 'sales_lead', 'task'] as const;
@@ -14,6 +12,7 @@ const archivable = [
   { table: 'company', column: 'company_id', name: 'name' },
   { table: 'deal', column: 'deal_id', name: 'name' },
 ] as const;
+type Archivable = (typeof archivable)[number]['table'];
 
 /**
  * Whatever happens with an archived contact, company or deal takes it out of the archive: an entry, a task, a cadence, a lead, an agreement, a
@@ -22,38 +21,33 @@ const archivable = [
 export const bringBack: Reaction = async (w, written) => {
   const live = w.isUndo ? [] : liveRows(written);
   if (live.length === 0) return;
-  for (const { table, column, name } of archivable) {
-    const ids = idsIn(live, table, column);
-    if (ids.length === 0) continue;
-    const archived = await w.rows<{ id: IdBytes; name: string }>(
-      `SELECT id, ${name} AS name FROM ${table} WHERE id IN (:ids) AND archived_at IS NOT NULL ORDER BY id`,
-      { ids: ids.map((id) => bytesOf(id)) },
-    );
-    if (archived.length === 0) continue;
-    const bySystem = await systemEntries(w, live);
-    const wanted = new Set(
-      idsIn(
-        live.filter((row) => !bySystem.has(row.key)),
-        table,
-        column,
-      ),
-    );
-    for (const record of archived) {
-      const id = idOf<string>(record.id);
-      if (!wanted.has(id)) continue;
-      await w.change(`UPDATE ${table} SET archived_at = NULL, version = version + 1 WHERE id = :id`, {
-        id: record.id,
-      });
-      const subject = { contact: { contactId: id }, company: { companyId: id }, deal: { dealId: id } }[table];
-      const body = `${record.name} is out of the archive: something happens here again`;
-      await writeSystemEntry(w, { ...subject, body, userId: w.who?.id ?? null, now: w.now });
-    }
+  const concerned = archivable
+    .map((each) => ({ ...each, ids: idsIn(live, each.table, each.column) }))
+    .filter(({ ids }) => ids.length > 0);
+  if (concerned.length === 0) return;
+  const archived = await w.rows<{ table: Archivable; id: IdBytes; name: string }>(
+    concerned
+      .map(
+        ({ table, name }) =>
+          `(SELECT '${table}' AS \`table\`, id, ${name} AS name FROM ${table} WHERE id IN (:${table}) AND archived_at IS NOT NULL ORDER BY id)`,
+      )
+      .join(' UNION ALL '),
+    Object.fromEntries(concerned.map(({ table, ids }) => [table, ids.map((id) => bytesOf(id))])),
+  );
+  for (const { table, name, ...row } of archived) {
+    const id = idOf<string>(row.id);
+    await w.change(`UPDATE ${table} SET archived_at = NULL, version = version + 1 WHERE id = :id`, {
+      id: row.id,
+    });
+    const subject = { contact: { contactId: id }, company: { companyId: id }, deal: { dealId: id } }[table];
+    const body = `${name} is out of the archive: something happens here again`;
+    await writeSystemEntry(w, { ...subject, body, userId: w.who?.id ?? null, now: w.now });
   }
 };
 
 function liveRows(written: Written): WrittenRow[] {
-  return written.of(...liveTables).filter(({ op, table, became }) => {
-    if (op === 'insert') return true;
+  return written.of(...liveTables).filter(({ op, table, refs, became }) => {
+    if (op === 'insert') return table !== 'journal_entry' || refs.kind !== 'system';
     if (op === 'delete' || table === 'journal_entry') return false;
     if (table === 'contact') return became?.company_id !== undefined;
     return liveStates.has(became?.state ?? became?.status ?? '');
@@ -67,16 +61,4 @@ function idsIn(rows: readonly WrittenRow[], table: string, column: string): stri
     return [row.refs[column]];
   });
   return [...new Set(hexes.filter((hex) => hex !== null && hex !== undefined))].map((hex) => idOfHex(hex));
-}
-
-/** Keys of the rows that are the system's own entries. */
-async function systemEntries(db: Queryable, rows: readonly WrittenRow[]): Promise<ReadonlySet<string>> {
-  const entries = rows.filter(({ table }) => table === 'journal_entry');
-  if (entries.length === 0) return new Set();
-  const found = await db.rows<Row<'journal_entry', 'id'>>(
-    "SELECT id FROM journal_entry WHERE id IN (:ids) AND kind = 'system' ORDER BY id",
-    { ids: entries.map(({ refs }) => bytesOf(idOfHex(refs.id!))) },
-  );
-  const system = new Set(found.map(({ id }) => idOf<string>(id)));
-  return new Set(entries.filter(({ refs }) => system.has(idOfHex(refs.id!))).map(({ key }) => key));
 }
