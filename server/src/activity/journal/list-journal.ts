@@ -3,7 +3,7 @@ import { addDays, localMoment } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable, SqlValue } from '../../platform/database/database';
 import { instantOf, instantOrNull, textsOf, sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
 interface EntryRow extends Row<
@@ -39,7 +39,7 @@ type Query = z.output<typeof listJournal>;
 
 /**
  * The newest entries first; `before` is where the page before ended. A contact's journal holds its own entries and those it
- * shares. Ids come from one index each (journal_contact, entry_person_time, journal_company, journal_deal), then the rows.
+ * shares. Ids come from one index each (journal_contact, entry_person_time, journal_company, journal_deal), their rows with them.
  */
 export async function readJournal(db: Queryable, query: Query, zone = 'UTC') {
   const parameters: Record<string, SqlValue> = { id: subjectOf(query)[1] };
@@ -53,16 +53,15 @@ export async function readJournal(db: Queryable, query: Query, zone = 'UTC') {
       `SELECT p.entry_id AS id, p.at FROM entry_person p JOIN journal_entry j ON j.id = p.entry_id
         WHERE p.contact_id = :id ${wheres('p.at', 'p.entry_id')} ORDER BY p.at DESC, p.entry_id DESC LIMIT ${limit}`,
     );
-  const keys = await db.rows<{ id: IdBytes }>(
-    `${sources.map((source) => `(${source})`).join(' UNION ')} ORDER BY at DESC, id DESC LIMIT ${limit}`,
+  const rows = await db.rows<EntryRow>(
+    `SELECT ${entryColumns}
+       FROM (${sources.map((source) => `(${source})`).join(' UNION ')} ORDER BY at DESC, id DESC LIMIT ${limit}) k
+       JOIN journal_entry j ON j.id = k.id ${entryJoins} ORDER BY k.at DESC, k.id DESC`,
     parameters,
   );
-  const entries = await readEntries(
-    db,
-    keys.slice(0, query.limit).map((key) => key.id),
-  );
+  const entries = rows.slice(0, query.limit).map(entryOf);
   const last = entries.at(-1);
-  return { entries, before: keys.length > query.limit && last ? `${last.at}~${last.id}` : null };
+  return { entries, before: rows.length > query.limit && last ? `${last.at}~${last.id}` : null };
 }
 
 function subjectOf(query: Query): [string, Buffer | null] {
@@ -97,27 +96,28 @@ function readPlace(before: string | undefined): { at: string; id: string } | nul
   return found ? { at: found[1]!, id: found[2]! } : null;
 }
 
+/** What an entry is shown with; `journal_entry j` with `entryJoins`. */
+const entryColumns = `j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.is_rich, j.done, j.user_id,
+  u.name AS user_name, j.contact_id, c.display_name AS contact_name,
+  j.company_id, co.name AS company_name, j.deal_id, d.name AS deal_name, j.edited_at, j.removed_at,
+  r.name AS removed_by_name, j.version,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(pc.id)), 'name', pc.display_name)
+        ORDER BY pc.sort_name, pc.id)
+   FROM entry_person p JOIN contact pc ON pc.id = p.contact_id WHERE p.entry_id = j.id) AS people,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(m.id)), 'user', mu.name, 'at', m.created_at, 'body', m.body)
+        ORDER BY m.created_at, m.id)
+   FROM entry_comment m JOIN app_user mu ON mu.id = m.user_id WHERE m.entry_id = j.id) AS comments`;
+const entryJoins = `LEFT JOIN app_user u ON u.id = j.user_id
+  LEFT JOIN app_user r ON r.id = j.removed_by
+  LEFT JOIN contact c ON c.id = j.contact_id
+  LEFT JOIN company co ON co.id = j.company_id
+  LEFT JOIN deal d ON d.id = j.deal_id`;
+
 /** Whole entries with their people and comments, in the order of the ids. */
 export async function readEntries(db: Queryable, ids: readonly Buffer[]): Promise<JournalEntry[]> {
   if (ids.length === 0) return [];
   const rows = await db.rows<EntryRow>(
-    `SELECT j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.is_rich, j.done, j.user_id,
-            u.name AS user_name, j.contact_id, c.display_name AS contact_name,
-            j.company_id, co.name AS company_name, j.deal_id, d.name AS deal_name, j.edited_at, j.removed_at,
-            r.name AS removed_by_name, j.version,
-            (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(pc.id)), 'name', pc.display_name)
-                    ORDER BY pc.sort_name, pc.id)
-               FROM entry_person p JOIN contact pc ON pc.id = p.contact_id WHERE p.entry_id = j.id) AS people,
-            (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(m.id)), 'user', mu.name, 'at', m.created_at, 'body', m.body)
-                    ORDER BY m.created_at, m.id)
-               FROM entry_comment m JOIN app_user mu ON mu.id = m.user_id WHERE m.entry_id = j.id) AS comments
-       FROM journal_entry j
-       LEFT JOIN app_user u ON u.id = j.user_id
-       LEFT JOIN app_user r ON r.id = j.removed_by
-       LEFT JOIN contact c ON c.id = j.contact_id
-       LEFT JOIN company co ON co.id = j.company_id
-       LEFT JOIN deal d ON d.id = j.deal_id
-      WHERE j.id IN (:ids)`,
+    `SELECT ${entryColumns} FROM journal_entry j ${entryJoins} WHERE j.id IN (:ids)`,
     { ids },
   );
   const byId = new Map(rows.map((row) => [row.id.toString('hex'), row]));

@@ -140,16 +140,19 @@ export async function readCustomValues(
   for (const row of rows) {
     const key = row.record_id.toString('hex');
     const record = values.get(key) ?? {};
-    record[idOf<string>(row.field_id)] = customValueOf(row);
+    record[idOf<string>(row.field_id)] = customValueOf(row, idOrNull<string>(row.person_id));
     values.set(key, record);
   }
   return values;
 }
 
-function customValueOf(row: ValueRow): CustomValue {
+function customValueOf(
+  row: Pick<ValueRow, 'type' | 'text_value' | 'number_value' | 'date_value'>,
+  personId: string | null,
+): CustomValue {
   if (row.type === 'yes-no') return row.number_value !== null && Number(row.number_value) === 1;
   if (row.number_value !== null) return Number(row.number_value);
-  return row.date_value ?? row.text_value ?? (row.person_id && idOf<string>(row.person_id));
+  return row.date_value ?? row.text_value ?? personId;
 }
 
 /** @throws Problem `not-found` */
@@ -168,6 +171,7 @@ interface FurtherColumns extends Row<
   facts: string | null;
   points: string | null;
   companies: string | null;
+  custom: string | null;
 }
 
 interface Mark {
@@ -193,31 +197,45 @@ const furtherColumns = `c.email_unusable, c.email_label, c.phone_label, c.site_i
      FROM contact_point p WHERE p.contact_id = c.id) AS points,
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(l.company_id)), 'name', co.name, 'role', l.role)
           ORDER BY co.name, co.id)
-     FROM contact_company l JOIN company co ON co.id = l.company_id WHERE l.contact_id = c.id) AS companies`;
+     FROM contact_company l JOIN company co ON co.id = l.company_id WHERE l.contact_id = c.id) AS companies,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('field', LOWER(HEX(v.field_id)), 'type', f.type, 'text_value', v.text_value,
+          'number_value', v.number_value, 'date_value', v.date_value, 'person', LOWER(HEX(v.person_id))))
+     FROM custom_value v JOIN custom_field f ON f.id = v.field_id AND f.retired_at IS NULL WHERE v.record_id = c.id) AS custom`;
 
 const listOf = <Item>(json: string | null) => (json === null ? [] : (JSON.parse(json) as Item[]));
 
+const idOfHex = <Id extends string>(hex: string) => idOf<Id>(Buffer.from(hex, 'hex'));
+
+interface CustomJson extends Pick<ValueRow, 'type' | 'text_value' | 'number_value' | 'date_value'> {
+  field: string;
+  person: string | null;
+}
+
+const customOf = (json: string | null): Record<string, CustomValue> =>
+  Object.fromEntries(
+    listOf<CustomJson>(json).map(({ field, person, ...value }) => [
+      idOfHex<string>(field),
+      customValueOf(value, person === null ? null : idOfHex<string>(person)),
+    ]),
+  );
+
 /** @throws Problem `not-found` */
 export async function readContact(db: Queryable, id: string): Promise<Contact> {
-  const key = bytesOf(id);
-  const [[row], custom] = await Promise.all([
-    db.rows<ContactColumns & FurtherColumns>(
-      `SELECT ${contactColumns}, ${furtherColumns} FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id
-         LEFT JOIN site s ON s.id = c.site_id WHERE c.id = :id`,
-      { id: key },
-    ),
-    readCustomValues(db, [key]),
-  ]);
+  const [row] = await db.rows<ContactColumns & FurtherColumns>(
+    `SELECT ${contactColumns}, ${furtherColumns} FROM contact c LEFT JOIN app_user u ON u.id = c.owner_id
+       LEFT JOIN site s ON s.id = c.site_id WHERE c.id = :id`,
+    { id: bytesOf(id) },
+  );
   if (!row) throw new Problem('not-found');
   const facts = listOf<ChannelFact>(row.facts);
   return {
-    ...contactRowOf(row, custom.get(key.toString('hex')) ?? {}),
+    ...contactRowOf(row, customOf(row.custom)),
     emailUnusable: row.email_unusable === 1,
     emailLabel: row.email_label,
     phoneLabel: row.phone_label,
     otherPoints: listOf<OtherPoint>(row.points),
     otherCompanies: listOf<{ id: string; name: string; role: string | null }>(row.companies).map((each) => ({
-      companyId: idOf<CompanyId>(Buffer.from(each.id, 'hex')),
+      companyId: idOfHex<CompanyId>(each.id),
       name: each.name,
       role: each.role,
     })),
