@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { cadenceId, cadenceVersionId, contactId, dealId, runId, taskId, templateId } from '../base/ids';
-import { instant, line, plainDate, version } from '../base/values';
+import { instant, line, plainDate, resolved, version } from '../base/values';
 import { channel } from '../base/words';
 
 const clockMinute = z.int().min(0).max(1440);
@@ -104,7 +104,7 @@ export type CadenceSummary = z.infer<typeof cadenceSummary>;
 export const createCadence = z.object({ name: line(80), definition: cadenceDefinition });
 
 /** A new version of the definition, a new name, or both; retired ones start nobody. */
-export const saveCadence = createCadence.extend({ version, isRetired: z.boolean().default(false) });
+export const saveCadence = createCadence.extend({ version, resolved, isRetired: z.boolean().default(false) });
 
 /** The file a definition is exported to and read from; `cadenceSchema` answers with its JSON Schema. */
 export const cadenceFile = z.object({

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { commentId, companyId, contactId, dealId, entryId, taskId, userId } from '../base/ids';
 import { outcome, outcomeId } from '../base/outcomes';
-import { instant, line, minuteOfDay, notes, plainDate, version } from '../base/values';
+import { instant, line, minuteOfDay, notes, plainDate, resolved, version } from '../base/values';
 import { channel, direction, journalKind, touchCount } from '../base/words';
 
 export const journalEntry = z.object({
@@ -137,6 +137,7 @@ export const writeNote = z
 
 export const editEntry = z.object({
   version,
+  resolved,
   body: notes,
   at: instant,
   minutes: z.int().min(0).max(1440).nullable(),

@@ -58,6 +58,24 @@ describe('an entry', () => {
     expect(await get(contact.id)).toMatchObject({ attempts: [{ channel: 'call', tries: 1 }] });
   });
 
+  test('edited by two at once keeps what each of them changed; the same field is a conflict of just that field', async () => {
+    const contact = await aContact(rep);
+    await aLog(rep, contact.id);
+    const seen = await only(contact.id);
+    await rep.ok('editEntry', edit(seen, { minutes: 12 }));
+    await admin.ok('editEntry', edit(seen, { body: 'wants two' }));
+    expect(await only(contact.id)).toMatchObject({ body: 'wants two', minutes: 12 });
+    const { status, body } = await rep.call('editEntry', edit(seen, { body: 'wants three' }));
+    expect([status, body.fields]).toEqual([
+      409,
+      [{ path: 'body', message: expect.stringMatching(/^was changed by .+ meanwhile$/) }],
+    ]);
+    const { version } = body.current as JournalEntry;
+    const resolved = { version, mine: ['body'], theirs: [] };
+    await rep.ok('editEntry', edit(seen, { body: 'wants three', resolved }));
+    expect(await only(contact.id)).toMatchObject({ body: 'wants three', minutes: 12 });
+  });
+
   test('is not set into the future, nor changed by a colleague or over another change; the system’s own by nobody', async () => {
     const contact = await aContact(rep, { warmth: 'cool' });
     await aLog(rep, contact.id);

@@ -15,6 +15,7 @@ import { assertMayChange } from '../../records/users/index';
 import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
 import { insertEntries } from '../../records/entries/index';
+import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import type { PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -82,6 +83,13 @@ async function lockEntry(w: PersonWork, id: string): Promise<LockedEntry> {
   return entry;
 }
 
+/** Where the fields of an edit are kept, so that two people's edits meet field by field. */
+const fields: Readonly<Partial<Record<keyof z.output<typeof editEntry>, FieldAt>>> = {
+  body: { column: 'body' },
+  at: { column: 'at', read: (text) => (text === null ? null : instantOf(text)) },
+  minutes: { column: 'minutes' },
+};
+
 /**
  * Changes what an entry says, when it was and how long it took; what it said before is kept, touch facts follow.
  * @throws Problem `stale`, `in-the-future`, `not-yours`, `not-allowed` for the system's own
@@ -89,9 +97,12 @@ async function lockEntry(w: PersonWork, id: string): Promise<LockedEntry> {
 export async function changeEntry(
   w: PersonWork,
   id: string,
-  body: z.output<typeof editEntry>,
+  asked: z.output<typeof editEntry>,
 ): Promise<void> {
-  const entry = await lockAsSeen(w, id, body.version);
+  const entry = await lockEntry(w, id);
+  const [record] = await readEntries(w, [bytesOf(id)]);
+  if (!record) throw new Problem('not-found');
+  const body = await mergeChange(w, { table: 'journal_entry', id, fields, asked, record });
   if (body.at > w.now) throw new Problem('in-the-future');
   const text = entry.is_rich === 1 ? cleanRichText(body.body) : body.body;
   await w.change(

@@ -1,4 +1,11 @@
-import type { CadenceSummary, CadenceVersion, CadenceVersionId, MoveRuns, MovedRuns } from '@kettle/contract';
+import type {
+  CadenceSummary,
+  CadenceVersion,
+  CadenceVersionId,
+  MoveRuns,
+  MovedRuns,
+  Resolved,
+} from '@kettle/contract';
 import { cadenceDefinition } from '@kettle/contract';
 import { advance, type RunEvent } from '@kettle/core/cadences';
 import { isDeepStrictEqual } from 'node:util';
@@ -9,6 +16,7 @@ import { Problem } from '../../platform/problem';
 import { assertMayChange } from '../../records/users/index';
 import { applyEvent, settingOfRun } from './apply-event';
 import { listCadences, readCurrentVersion, readVersion } from './cadence-rows';
+import { mergeCadence } from './merge-cadence';
 import { readRunsOnVersion, type StoredRun } from './run-rows';
 import type { PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
@@ -18,12 +26,14 @@ export interface SavedCadence {
   readonly definition: CadenceSummary['definition'];
   readonly version: number;
   readonly isRetired: boolean;
+  readonly resolved?: Resolved;
 }
 
 /** Saves a cadence. Another definition is a new version; runs stay on theirs. @throws Problem `stale`, `already-exists` */
-export async function saveCadence(w: PersonWork, cadenceId: string, saved: SavedCadence): Promise<void> {
+export async function saveCadence(w: PersonWork, cadenceId: string, asked: SavedCadence): Promise<void> {
   await w.rows('SELECT id FROM cadence WHERE id = :id FOR UPDATE', { id: bytesOf(cadenceId) });
   const current = await readCurrentVersion(w, cadenceId);
+  const saved = await mergeCadence(w, asked, await summaryOf(w, cadenceId));
   const now = sqlInstant(w.now);
   const isNew = !isDeepStrictEqual(current.definition, saved.definition);
   const versionId = isNew ? newId<CadenceVersionId>() : current.id;

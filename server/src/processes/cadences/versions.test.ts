@@ -83,9 +83,53 @@ describe('saving', () => {
     expect((await save({ name: 'After the water test' })).body).toMatchObject({ number: 1 });
   });
 
-  test('over an older version is refused and shows the newer', async () => {
+  test('over an older version is refused for what both changed, and shows the newer', async () => {
     await save({ name: 'Theirs' });
-    expect((await save({ name: 'Mine' })).body).toMatchObject({ code: 'stale', current: { name: 'Theirs' } });
+    const { body } = await save({ name: 'Mine' });
+    expect(body).toMatchObject({ code: 'stale', current: { name: 'Theirs' } });
+    expect(body.fields).toEqual([{ path: 'name', message: 'was changed by rep 1 meanwhile' }]);
+    const { version } = body.current as CadenceSummary;
+    const kept = await save({ name: 'Mine', resolved: { version, mine: ['name'], theirs: [] } });
+    expect(kept.body).toMatchObject({ name: 'Mine' });
+  });
+
+  const steps = (part: (of: object, at: number) => object) =>
+    define(threeSteps.map((each, at) => ({ ...each, ...part(each, at) })));
+  const stepsNow = async () =>
+    (await rep.ok<{ cadences: CadenceSummary[] }>('listCadences')).cadences.find(
+      ({ id }) => id === cadence.id,
+    )!.definition.steps;
+
+  test('by two at once keeps what each changed: the name, a step’s minutes, another step’s purpose', async () => {
+    await save({ definition: steps((_, at) => (at === 0 ? { minutes: 17 } : {})) });
+    const other = await save({
+      name: 'Mine',
+      definition: steps((_, at) => (at === 2 ? { purpose: 'ask' } : {})),
+    });
+    expect(other.body).toMatchObject({ name: 'Mine', number: 3 });
+    expect((await stepsNow()).map(({ minutes, purpose }) => [minutes, purpose])).toEqual(
+      threeSteps.map(({ minutes, purpose }, at) => [at === 0 ? 17 : minutes, at === 2 ? 'ask' : purpose]),
+    );
+  });
+
+  test('by two at once, with a step added by one of them, is a conflict of the steps only if the other changed some', async () => {
+    await save({ definition: define([...threeSteps, threeSteps[0]!]) });
+    expect((await save({ name: 'Mine' })).body).toMatchObject({ name: 'Mine' });
+    expect(await stepsNow()).toHaveLength(4);
+    const { body } = await save({ definition: steps((_, at) => (at === 1 ? { minutes: 3 } : {})) });
+    expect([body.code, body.fields.map(({ path }: { path: string }) => path)]).toEqual([
+      'stale',
+      ['definition.steps'],
+    ]);
+  });
+
+  test('by two at once, right alone and wrong together, is refused at its step', async () => {
+    const [first] = threeSteps;
+    await save({ definition: steps((_, at) => (at === 0 ? { windowEnd: first!.windowStart + 10 } : {})) });
+    const { body } = await save({
+      definition: steps((_, at) => (at === 0 ? { windowStart: first!.windowStart + 20 } : {})),
+    });
+    expect([body.code, body.fields[0]?.path]).toEqual(['invalid-request', 'definition.steps.0.windowEnd']);
   });
 
   test('retired, it starts nobody; who is on it goes on', async () => {

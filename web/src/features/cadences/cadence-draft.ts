@@ -70,11 +70,6 @@ export class CadenceDraft {
     this.held.set(this.drafts.readForm<Held>(draftKey(id)) ?? heldOf(saved));
   }
 
-  /** What is written now becomes a change of a version that was saved meanwhile. */
-  rebase(version: number): void {
-    this.put({ ...this.held(), basedOn: version });
-  }
-
   /** Forgets what was written. */
   drop(): void {
     this.drafts.keepForm(draftKey(this.id), null);

@@ -25,6 +25,7 @@ import {
 import { debounceTime } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Drafts } from '../../services/drafts';
@@ -47,6 +48,7 @@ const settleMillis = 250;
   selector: 'kettle-cadence-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    Conflicts,
     Stave,
     StepEditor,
     ResultsPanel,
@@ -110,7 +112,8 @@ export class CadencePage {
   protected readonly moment = computed(
     () => this.moments().find(({ step }) => step === this.chosen()) ?? null,
   );
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly submission = new Submission();
+  protected readonly problem = this.submission.problem;
   protected readonly isSaving = signal(false);
   /** What is wrong with the steps as they are: from saving, or before it from the dates for somebody. */
   protected readonly wrong = computed((): ApiProblem | null => {
@@ -216,7 +219,7 @@ export class CadencePage {
 
   protected save(isRetired = this.cadence()?.isRetired ?? false): void {
     if (this.isSaving()) return;
-    const body = { name: this.draft.name(), definition: this.draft.definition() };
+    const body = this.submission.bodyOf({ name: this.draft.name(), definition: this.draft.definition() });
     const id = this.id();
     const saved$ =
       id === undefined
@@ -230,7 +233,7 @@ export class CadencePage {
     saved$.subscribe({
       next: (saved) => {
         this.isSaving.set(false);
-        this.problem.set(null);
+        this.submission.clear();
         this.draft.drop();
         this.list.put({
           cadences: [...(this.list.value()?.cadences ?? []).filter((each) => each.id !== saved.id), saved],
@@ -240,12 +243,14 @@ export class CadencePage {
         else {
           this.draft.open(id, saved);
           this.versions.read(id);
-          if (saved.running > 0) void this.moveRuns(mapping, saved);
+          // What others changed meanwhile is in it too: which step became which is then not known here.
+          const isMine = JSON.stringify(saved.definition) === JSON.stringify(body.definition);
+          if (saved.running > 0 && isMine) void this.moveRuns(mapping, saved);
         }
       },
       error: (error: unknown) => {
         this.isSaving.set(false);
-        this.problem.set(problemOf(error));
+        this.submission.refuse(error);
         const path = this.problem()!.fields[0]?.path ?? '';
         const step = /^definition\.steps\.(\d+)/.exec(path);
         if (step) this.chosen.set(Number(step[1]));
@@ -253,16 +258,23 @@ export class CadencePage {
     });
   }
 
-  /** Mine stays, as a change of what is there now. */
-  protected keepMine(theirs: CadenceSummary): void {
-    this.draft.rebase(theirs.version);
-    this.problem.set(null);
-    this.save(theirs.isRetired);
-  }
+  /** `definition.steps.2.windowEnd` is “Step 3, window end”. */
+  protected readonly conflictLabel = (path: string): string | null => {
+    const [, at, field] = /^definition\.steps\.(\d+)\.(\w+)$/.exec(path) ?? [];
+    if (at !== undefined && field !== undefined)
+      return `Step ${Number(at) + 1}, ${field.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)}`;
+    return (
+      {
+        'definition.steps': 'The steps',
+        'definition.answeredStep': 'Where an answer leads',
+        isRetired: 'Whether it is used',
+      }[path] ?? null
+    );
+  };
 
   protected takeTheirs(theirs: CadenceSummary): void {
     this.draft.drop();
-    this.problem.set(null);
+    this.submission.clear();
     this.draft.open(theirs.id, theirs);
   }
 

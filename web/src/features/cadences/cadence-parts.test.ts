@@ -340,22 +340,41 @@ describe('a cadence as a page', () => {
   };
   const name = (root: HTMLElement) => root.querySelector<HTMLInputElement>('.name input')!;
 
-  test('is saved over its version; a newer one is shown, and mine can follow it', async () => {
+  test('is saved over its version; what somebody else changed too is asked about, field by field', async () => {
     const part = await show();
     expect(part.button(/Save v3/).disabled).toBe(true);
     await part.type(name(part.root), 'After the water test');
     await part.click(part.button(/Save v3/));
     const asked = part.asked('/api/cadences/x');
     expect(asked.request.body).toMatchObject({ name: 'After the water test', version: 5, isRetired: false });
+    const fields = ['name', 'definition.steps.1.minutes'].map((path) => ({
+      path,
+      message: 'was changed by Corin Vale meanwhile',
+    }));
     asked.flush(
-      { code: 'stale', detail: 'Somebody changed this.', current: { ...cadence, number: 3, version: 6 } },
+      {
+        code: 'stale',
+        detail: 'Somebody changed this.',
+        fields,
+        current: { ...cadence, name: 'Theirs', number: 3, version: 6 },
+      },
       { status: 409, statusText: 'Conflict' },
     );
     await part.settle();
     expect(said(part.root)).toContain('Somebody saved version 3 while you worked on this.');
+    expect(said(part.root)).toContain('Name was changed by Corin Vale meanwhile');
+    expect(said(part.root)).toContain('Theirs: Theirs');
+    expect(said(part.root)).toContain('Step 2, minutes was changed by Corin Vale meanwhile');
     expect(name(part.root).value).toBe('After the water test');
-    await part.click(part.button('save mine after it'));
-    expect(part.asked('/api/cadences/x').request.body).toMatchObject({ version: 6 });
+    const asks = part.root.querySelectorAll('kettle-conflicts fieldset');
+    for (const [at, whose] of ['mine', 'theirs'].entries())
+      asks[at]!.querySelector<HTMLInputElement>(`mat-radio-button[value=${whose}] input`)!.click();
+    await part.settle();
+    await part.click(part.button(/Save v/));
+    expect(part.asked('/api/cadences/x').request.body).toMatchObject({
+      version: 5,
+      resolved: { version: 6, mine: ['name'], theirs: ['definition.steps.1.minutes'] },
+    });
   });
 
   test('each change of the stave can be undone', async () => {

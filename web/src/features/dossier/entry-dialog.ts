@@ -1,9 +1,10 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { JournalEntry } from '@kettle/contract';
 import { localMoment, sayMinute } from '@kettle/core/time';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
+import { Conflicts, Submission } from '../../kit/conflicts';
 import { CurrentUser } from '../../services/current-user';
 import { RichBox } from './rich-box';
 
@@ -11,7 +12,7 @@ import { RichBox } from './rich-box';
 @Component({
   selector: 'kettle-entry-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, RichBox],
+  imports: [Conflicts, FormsModule, MatDialogModule, RichBox],
   template: `
     <h2 mat-dialog-title>Edit the entry</h2>
     <form (ngSubmit)="save()">
@@ -40,12 +41,16 @@ import { RichBox } from './rich-box';
             </label>
           }
         </div>
-        @if (problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        @if (submission.problem(); as wrong) {
+          <p class="wrong" role="alert">{{ wrong.of('body') ?? wrong.of('at') ?? wrong.message }}</p>
         }
-        @if (theirs(); as other) {
-          <p class="soft">Theirs: {{ other.body }}. Saving again puts yours in its place.</p>
-        }
+        <kettle-conflicts
+          [problem]="submission.problem()"
+          [sent]="submission.sent()"
+          [label]="label"
+          [say]="say"
+          [(choices)]="submission.choices"
+        />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button type="button" class="act" mat-dialog-close>Cancel</button>
@@ -65,9 +70,7 @@ export class EntryDialog {
   private readonly dialog = inject(MatDialogRef<EntryDialog>);
   protected readonly user = inject(CurrentUser);
   protected readonly before = inject<JournalEntry>(MAT_DIALOG_DATA);
-  protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly theirs = signal<JournalEntry | null>(null);
-  private version = this.before.version;
+  protected readonly submission = new Submission();
   protected body = this.before.body;
   protected on = this.user.dateOf(this.before.at);
   protected at = sayMinute(this.user.minuteOf(this.before.at));
@@ -79,16 +82,26 @@ export class EntryDialog {
       this.on === this.user.dateOf(this.before.at) &&
       hour * 60 + minute === this.user.minuteOf(this.before.at);
     const at = isSameMoment ? this.before.at : localMoment(this.on, hour * 60 + minute, this.user.zone());
-    const body = { version: this.version, body: this.body, at, minutes: this.minutes || null };
+    const body = this.submission.bodyOf({
+      version: this.before.version,
+      body: this.body,
+      at,
+      minutes: this.minutes || null,
+    });
     this.api.call('editEntry', { params: { id: this.before.id }, body }).subscribe({
       next: () => this.dialog.close(),
-      error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        if (problem.code !== 'stale') return;
-        this.theirs.set(problem.current as JournalEntry);
-        this.version = (problem.current as JournalEntry).version;
-      },
+      error: this.submission.refuse,
     });
   }
+
+  protected readonly label = (path: string): string | null =>
+    ({ body: 'What was said', at: 'When it was', minutes: 'Minutes' })[path] ?? null;
+
+  protected readonly say = (path: string, value: unknown): string | null => {
+    if (path === 'at') return `${this.user.dateOf(String(value))} ${this.user.timeOf(String(value))}`;
+    // Rich text is said without its shape.
+    return path === 'body' && this.before.isRich
+      ? (new DOMParser().parseFromString(String(value), 'text/html').body.textContent ?? '')
+      : null;
+  };
 }

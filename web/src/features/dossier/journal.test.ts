@@ -72,7 +72,7 @@ describe('editing an entry', () => {
     expect(part.asked('/api/journal/1').request.body.at).toBe('2026-11-23T14:30:00.000Z');
   });
 
-  test('over another’s change shows theirs, and saving again puts this one in its place', async () => {
+  test('over another’s change of the same field it asks whose words hold', async () => {
     const part = await showPart(EntryDialog, { data: entry('1') });
     await part.type(part.field<HTMLInputElement>('What was said'), 'mine');
     await part.click(part.button('Save'));
@@ -80,10 +80,18 @@ describe('editing an entry', () => {
       status: 409,
       code: 'stale',
       detail: 'Somebody changed this.',
+      fields: [{ path: 'body', message: 'was changed by Corin Vale meanwhile' }],
       current: entry('1', { body: 'theirs', version: 4 }),
     });
+    expect(part.root.textContent).toContain('What was said was changed by Corin Vale meanwhile');
     expect(part.root.textContent).toContain('Theirs: theirs');
+    part.root.querySelector<HTMLInputElement>('mat-radio-button[value=mine] input')!.click();
+    await part.settle();
     await part.click(part.button('Save'));
-    expect(part.asked('/api/journal/1').request.body).toMatchObject({ body: 'mine', version: 4 });
+    expect(part.asked('/api/journal/1').request.body).toMatchObject({
+      body: 'mine',
+      version: 3,
+      resolved: { version: 4, mine: ['body'], theirs: [] },
+    });
   });
 });
