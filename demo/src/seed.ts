@@ -12,6 +12,7 @@ import {
 } from '@kettle/core/time';
 import { findOutcome } from '@kettle/core/touch';
 import type { Queryable } from '@kettle/server/platform/database/database';
+import { writingAt } from '@kettle/server/platform/work/work';
 import { migrate } from '@kettle/server/platform/database/migrate';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { writeDefaults } from '@kettle/server/defaults';
@@ -87,7 +88,7 @@ async function seed(demo: Services): Promise<void> {
 async function writeUsers(tx: Queryable, now: string): Promise<UserId[]> {
   const ids: UserId[] = [];
   for (const { words: described, quotaMinor, ...user } of words.users) {
-    const id = await addUser(tx, { ...user, password: demoPassword, zone, country: 'GB' }, now);
+    const id = await addUser(writingAt(tx, now), { ...user, password: demoPassword, zone, country: 'GB' });
     await tx.change(
       'UPDATE app_user SET demo_words = :described, monthly_quota_minor = :quotaMinor WHERE id = :id',
       {
@@ -135,32 +136,29 @@ async function writeContacts(
 ): Promise<ContactId[]> {
   const standings = new Map((await readStandings(tx)).map((standing) => [standing.name, standing.id]));
   const ids: ContactId[] = [];
+  const w = writingAt(tx, addMonthsAgo(now, 26));
   for (const contact of scenario.contacts) {
     const company = scenario.companies[contact.company]!;
     const id = newId<ContactId>();
     const { givenName, familyName, jobTitle, email, phone, source } = contact;
-    await insertContact(
-      tx,
-      {
-        id,
-        givenName,
-        familyName,
-        jobTitle,
-        email,
-        phone,
-        source,
-        companyId: made.companies[contact.company] as never,
-        companyName: company.name,
-        country: company.country,
-        zone: company.zone,
-        standingId: standings.get(contact.standing)!,
-        ownerId: contact.owner === null ? null : made.users[contact.owner]!,
-        about: '',
-        checkInDays: null,
-        importId: null,
-      },
-      addMonthsAgo(now, 26),
-    );
+    await insertContact(w, {
+      id,
+      givenName,
+      familyName,
+      jobTitle,
+      email,
+      phone,
+      source,
+      companyId: made.companies[contact.company] as never,
+      companyName: company.name,
+      country: company.country,
+      zone: company.zone,
+      standingId: standings.get(contact.standing)!,
+      ownerId: contact.owner === null ? null : made.users[contact.owner]!,
+      about: '',
+      checkInDays: null,
+      importId: null,
+    });
     ids.push(id);
   }
   return ids;
@@ -232,7 +230,7 @@ async function writeEntries(tx: Queryable, scenario: Scenario, made: Made, today
   });
   for (let from = 0; from < entries.length; from += 1000) {
     const part = entries.slice(from, from + 1000);
-    await insertEntries(tx, part, part.at(-1)!.at);
+    await insertEntries(writingAt(tx, part.at(-1)!.at), part);
   }
   await tx.change('UPDATE journal_entry SET created_at = at');
 }
@@ -312,7 +310,7 @@ async function writeTasks(
       run: null,
     };
   });
-  const ids = await insertTasks(tx, tasks, now);
+  const ids = await insertTasks(writingAt(tx, now), tasks);
   for (const [index, task] of scenario.tasks.entries())
     if (task.timesMoved > 0)
       await tx.change('UPDATE task SET times_moved = :moved WHERE id = :id', {

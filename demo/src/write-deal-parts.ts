@@ -1,6 +1,7 @@
 import { fakerEN_GB } from '@faker-js/faker';
 import type { DealId, Stage } from '@kettle/contract';
 import type { Queryable } from '@kettle/server/platform/database/database';
+import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { insertEntries } from '@kettle/server/records/entries/index';
 import { readPipelines } from '@kettle/server/records/pipelines/index';
@@ -128,7 +129,7 @@ async function writeHistory(
       runId: null,
     };
   });
-  await insertEntries(tx, entries, entries.at(-1)!.at);
+  await insertEntries(writingAt(tx, entries.at(-1)!.at), entries);
 }
 
 const products: readonly (readonly [string, number, 'once' | 'yearly'])[] = [

@@ -2,6 +2,7 @@ import type { ContactId, LeadStatus, Outcome, Warmth } from '@kettle/contract';
 import { findOutcome } from '@kettle/core/touch';
 import { addDays } from '@kettle/core/time';
 import type { Queryable } from '@kettle/server/platform/database/database';
+import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { learnAnswers } from '@kettle/server/processes/deals/index';
 import { insertEntries, writeSystemEntry } from '@kettle/server/records/entries/index';
@@ -162,7 +163,7 @@ export async function writeLeads(
       ownerId: owner,
       importId: null,
     };
-    await insertContact(tx, contact, at);
+    await insertContact(writingAt(tx, at), contact);
     const byForm = each.source === 'web site' ? formId : null;
     await insertLead(tx, { ...each, id: newId<string>(), contactId: id, owner, at, byForm, today });
     await logTries(tx, each, { contactId: id, userId: owner ?? made.users[0]!, today, now });
@@ -224,10 +225,9 @@ async function insertLead(tx: Queryable, each: StoredLead): Promise<void> {
       wake: inDays(each.aside?.wakeInDays),
     },
   );
-  await writeSystemEntry(tx, {
+  await writeSystemEntry(writingAt(tx, each.at), {
     body: `Lead: ${each.subject} (${each.source})`,
     contactId: each.contactId,
-    now: each.at,
   });
 }
 
@@ -256,7 +256,7 @@ async function logTries(
       runId: null,
     };
   });
-  await insertEntries(tx, entries, about.now);
+  await insertEntries(writingAt(tx, about.now), entries);
 }
 
 /** Leads of the last two years that became deals, and as many that were set aside, all in the archive. */

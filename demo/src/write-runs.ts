@@ -11,6 +11,7 @@ import {
 import { addDays, localDate } from '@kettle/core/time';
 import { stoppedClock } from '@kettle/server/platform/clock';
 import type { Queryable } from '@kettle/server/platform/database/database';
+import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import {
   askToSendStep,
@@ -141,7 +142,10 @@ export async function writeRuns(
     if (planned)
       open.push(async () => {
         const stored = { id: id as never, definition: version.definition, ownerId, contactId, dealId: null };
-        const taskId = await insertTask(tx, taskOfEffect(stored, person.companyId, planned), startedAt);
+        const taskId = await insertTask(
+          writingAt(tx, startedAt),
+          taskOfEffect(stored, person.companyId, planned),
+        );
         if (planned.kind === 'send') await askToSendStep(tx, taskId, planned.at);
       });
   }
@@ -171,10 +175,9 @@ async function writeCadences(tx: Queryable, today: string): Promise<Version[]> {
   const versions: Version[] = [];
   for (const { name, steps } of demoCadences) {
     const id: CadenceId = await insertCadence(
-      tx,
+      writingAt(tx, momentAgo(today, 200, 600)),
       name,
       definitionOf(steps, idOfTemplate),
-      momentAgo(today, 200, 600),
     );
     versions.push(await readCurrentVersion(tx, id));
   }

@@ -3,6 +3,7 @@ import type { UserId } from '@kettle/contract';
 import { costOfWaiting, dayPrices, rankRound, type Candidate, type Horizon } from '@kettle/core/round';
 import { addDays } from '@kettle/core/time';
 import { migrate } from '../src/platform/database/migrate';
+import { writingAt } from '../src/platform/work/work';
 import { installCapture } from '../src/platform/work/capture';
 import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/platform/environment';
@@ -54,12 +55,9 @@ async function owner(): Promise<UserId> {
     zone: 'Europe/London',
     country: 'GB',
   } as const;
-  const id = await addUser(database, { ...person, name: 'Bench', email: 'bench@hollinbeck.example' }, now);
-  const other = await addUser(
-    database,
-    { ...person, name: 'Colleague', email: 'colleague@hollinbeck.example' },
-    now,
-  );
+  const w = writingAt(database, now);
+  const id = await addUser(w, { ...person, name: 'Bench', email: 'bench@hollinbeck.example' });
+  const other = await addUser(w, { ...person, name: 'Colleague', email: 'colleague@hollinbeck.example' });
   if (!isImportAlone) await load(services, id, other);
   return id;
 }

@@ -10,6 +10,7 @@ import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
 import { workInside, type Work } from '../src/platform/work/work';
 import type { Services } from '../src/platform/services';
 import { compare, print } from './measure';
+import { writingAt } from '../src/platform/work/work';
 
 const dueRuns = 100_000;
 const batch = 100;
@@ -175,7 +176,7 @@ async function loadRuns(database: Database, now: string): Promise<Buffer[]> {
   );
   if (known.length === dueRuns) return known.map(({ id }) => id);
   process.stderr.write('Loading 100,000 due runs …\n');
-  const cadence = await insertCadence(database, 'Bench', { steps, answeredStep: null }, now);
+  const cadence = await insertCadence(writingAt(database, now), 'Bench', { steps, answeredStep: null });
   const version = await readCurrentVersion(database, cadence);
   const [colleague] = await database.rows<{ id: IdBytes }>(
     "SELECT id FROM app_user WHERE email = 'colleague@hollinbeck.example'",

@@ -8,6 +8,7 @@ import { addUser, readPerson } from '../src/records/users/users';
 import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
 import type { Services } from '../src/platform/services';
 import { compare, print } from './measure';
+import { writingAt } from '../src/platform/work/work';
 
 const dealCount = 50_000;
 const openCount = 5_000;
@@ -113,7 +114,7 @@ async function dealer({ database, services, now }: Bench): Promise<Buffer> {
     zone: 'Europe/London',
     country: 'GB',
   } as const;
-  const id = await addUser(database, { ...person, name: 'Dealer', email }, now);
+  const id = await addUser(writingAt(database, now), { ...person, name: 'Dealer', email });
   await load(database, services, bytesOf(id), Date.parse(now));
   return bytesOf(id);
 }

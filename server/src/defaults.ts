@@ -65,7 +65,7 @@ export async function writeDefaults(services: Services): Promise<void> {
     if (isSet.length > 0) return;
     await writeStandings(w);
     await writePipeline(w);
-    await insertCadence(w, 'First contact', firstCadence, w.now);
+    await insertCadence(w, 'First contact', firstCadence);
   });
 }
 

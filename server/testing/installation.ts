@@ -19,6 +19,7 @@ import { addUser, cookieName, openSession } from '../src/records/users/index';
 import { heavyTasks, makeWorker } from '../src/features';
 import { heavyHere } from '../src/platform/heavy';
 import type { Services } from '../src/platform/services';
+import { writingAt } from '../src/platform/work/work';
 
 export const migrations = path.join(
   import.meta.dirname ?? __dirname,
@@ -167,11 +168,10 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
     as: async (role, name) => {
       made += 1;
       const email = `${role}${made}@hollinbeck.example`;
-      const id = await addUser(
-        database,
-        { name: name ?? `${role} ${made}`, email, password, role, zone: 'Europe/London', country: 'GB' },
-        clock.now(),
-      );
+      const id = await addUser(writingAt(database, clock.now()), {
+        ...{ name: name ?? `${role} ${made}`, email, password, role },
+        ...{ zone: 'Europe/London', country: 'GB' },
+      });
       const cookie = `${cookieName}=${await openSession(services, id)}`;
       const call: Caller['call'] = (endpoint, parts = {}) => send(app, endpoint, parts, cookie);
       return {

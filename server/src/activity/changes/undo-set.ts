@@ -335,7 +335,6 @@ class Undoing {
         dealId: idOrNull(entry.deal_id),
         userId: this.w.who.id,
       })),
-      this.w.now,
     );
   }
 }

@@ -46,7 +46,7 @@ export async function addNote(w: PersonWork, body: z.output<typeof writeNote>): 
     kind: 'note',
     counts: 'none',
   } as const;
-  await insertEntries(w, [{ ...entry, userId: w.who.id, companyId: body.companyId ?? about.companyId }], now);
+  await insertEntries(w, [{ ...entry, userId: w.who.id, companyId: body.companyId ?? about.companyId }]);
 }
 
 async function readAbout(

@@ -71,7 +71,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
         const owner = await readOwner(w, body.ownerId ?? who.id);
         const promisedAt = promisedInstant({ dueOn: body.dueOn, promisedMinute }, owner);
         const draft = { ...fields, ...about, promisedAt, ownerId: owner.id, madeBy: who.id, run: null };
-        const id = await insertTask(w, draft, clock.now());
+        const id = await insertTask(w, draft);
         await planReminder(w, id);
         const made = await readTask(w, id);
         await tellOwner(w, made);

@@ -8,6 +8,7 @@ import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/
 import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row, Tables } from '../../platform/database/schema.generated';
+import type { Writing } from '../../platform/work/work';
 
 export type { Task };
 
@@ -118,15 +119,15 @@ export interface NewTask {
 }
 
 /** Adds tasks in one statement and returns their ids in the same order. */
-export async function insertTask(tx: Queryable, task: NewTask, now: string): Promise<TaskId> {
-  const [id] = await insertTasks(tx, [task], now);
+export async function insertTask(w: Writing, task: NewTask): Promise<TaskId> {
+  const [id] = await insertTasks(w, [task]);
   return id!;
 }
 
-export async function insertTasks(tx: Queryable, tasks: readonly NewTask[], now: string): Promise<TaskId[]> {
+export async function insertTasks(w: Writing, tasks: readonly NewTask[]): Promise<TaskId[]> {
   if (tasks.length === 0) return [];
   const ids = tasks.map(() => newId<TaskId>());
-  await tx.change(
+  await w.change(
     `INSERT INTO task (id, channel, purpose, due_on, promised_at, minutes, owner_id, contact_id, company_id, deal_id,
         run_id, run_step, is_automatic, spacing_days, made_by, repeats, repeats_from, remind_minutes, bulk_id, created_at) VALUES :rows`,
     {
@@ -150,7 +151,7 @@ export async function insertTasks(tx: Queryable, tasks: readonly NewTask[], now:
         task.repeats ? task.dueOn : null,
         task.remindMinutes ?? null,
         bytesOf(task.bulkId),
-        sqlInstant(now),
+        sqlInstant(w.now),
       ]),
     },
   );

@@ -14,7 +14,7 @@ import type { Row } from '../../platform/database/schema.generated';
  */
 export const recountAfterRules: Reaction = async (w, written) => {
   const concerned = new Set<string>([...withOtherInterval(written), ...(await withOtherRule(w, written))]);
-  if (concerned.size > 0) await askForTouchFacts(w, [...concerned], w.now);
+  if (concerned.size > 0) await askForTouchFacts(w, [...concerned]);
 };
 
 /** Standings whose interval or group was changed. */

@@ -24,7 +24,7 @@ export const touchFactsJob: JobKind = {
     );
     const last = rows.at(-1);
     if (last && rows.length === contactsInPart)
-      await enqueueTouchFacts(w, { standingId, after: idOf(last.id), round }, w.now);
+      await enqueueTouchFacts(w, { standingId, after: idOf(last.id), round });
     else w.note('contact', standingId);
   },
 };

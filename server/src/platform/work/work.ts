@@ -34,6 +34,16 @@ export interface Work<Who extends SignedIn | null = SignedIn | null> extends Que
   derive(): Promise<void>;
 }
 
+/** What writes rows that carry when they were made; a unit of work is one. */
+export type Writing = Pick<Work, 'rows' | 'change' | 'now'>;
+
+/** The same without a unit of work, at a moment of one's own: for what makes up a past. */
+export const writingAt = (db: Queryable, now: Instant): Writing => ({
+  rows: (...asked) => db.rows(...asked),
+  change: (...asked) => db.change(...asked),
+  now,
+});
+
 /** A unit of work that somebody asked for. */
 export type PersonWork = Work<SignedIn>;
 

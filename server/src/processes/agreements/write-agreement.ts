@@ -56,7 +56,7 @@ export async function writeAgreement(
     dealId: body.dealId,
     userId: w.who.id,
   };
-  await writeSystemEntry(w, { ...about, body: `Agreement “${body.name}” from ${body.startsOn}`, now: w.now });
+  await writeSystemEntry(w, { ...about, body: `Agreement “${body.name}” from ${body.startsOn}` });
   w.say(`Agreement “${body.name}” created`);
   return id;
 }

@@ -48,28 +48,23 @@ export async function carryOut(w: PersonWork, contact: Contact, act: BulkAct, bu
   const step = stepFor(contact, act);
   if (step.field !== null) return writeCell(w, contact, { field: step.field, value: step.after });
   if (act.kind !== 'task') return;
-  const now = w.services.clock.now();
   const { channel, purpose, dueOn, minutes } = act;
-  await insertTasks(
-    w,
-    [
-      {
-        channel,
-        purpose,
-        dueOn,
-        minutes,
-        promisedAt: promisedInstant(act, w.who),
-        ownerId: contact.ownerId ?? w.who.id,
-        madeBy: w.who.id,
-        contactId: contact.id,
-        companyId: contact.companyId,
-        dealId: null,
-        bulkId,
-        run: null,
-      },
-    ],
-    now,
-  );
+  await insertTasks(w, [
+    {
+      channel,
+      purpose,
+      dueOn,
+      minutes,
+      promisedAt: promisedInstant(act, w.who),
+      ownerId: contact.ownerId ?? w.who.id,
+      madeBy: w.who.id,
+      contactId: contact.id,
+      companyId: contact.companyId,
+      dealId: null,
+      bulkId,
+      run: null,
+    },
+  ]);
 }
 
 /** Names for values that are ids, for people to read. */

@@ -21,7 +21,7 @@ export interface AppliedEvent {
 
 /** What planning must know about a stored run's person, with its own open task left out of the days taken. */
 export async function settingOfRun(
-  w: Pick<Work, 'rows' | 'change' | 'services' | 'settings'>,
+  w: Pick<Work, 'rows' | 'change' | 'now' | 'services' | 'settings'>,
   stored: StoredRun,
 ): Promise<PlanSetting> {
   const [person] = await readPlannable(w, w.services, [stored.contactId]);
@@ -29,7 +29,7 @@ export async function settingOfRun(
   const takenDays = new Set(person.takenDays);
   if (stored.run.nextOn !== null) takenDays.delete(stored.run.nextOn);
   const owner = await readPerson(w, stored.ownerId);
-  const companyDays = await readCompanyDays(w, [person], w.services.clock.now().slice(0, 10));
+  const companyDays = await readCompanyDays(w, [person], w.now.slice(0, 10));
   return planSettingOf({ ...person, takenDays }, companyDays, w.services, await w.settings(), owner);
 }
 
@@ -64,7 +64,7 @@ async function carryOutOne(w: Work, stored: StoredRun, effect: RunEffect): Promi
     case 'create-task':
     case 'send': {
       const companyId = await companyOf(w, stored.contactId);
-      const [taskId] = await insertTasks(w, [taskOfEffect(stored, companyId, effect)], w.now);
+      const [taskId] = await insertTasks(w, [taskOfEffect(stored, companyId, effect)]);
       await noteReached(w, stored, effect);
       if (effect.kind === 'send' && taskId) await askToSendStep(w, taskId, effect.at);
       return taskId;
@@ -104,7 +104,6 @@ async function carryOutOne(w: Work, stored: StoredRun, effect: RunEffect): Promi
       await writeSystemEntry(w, {
         contactId: stored.contactId,
         body: `${stored.cadenceName}: ${effect.words}`,
-        now: w.now,
       });
       return undefined;
   }

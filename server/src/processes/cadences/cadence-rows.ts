@@ -5,6 +5,7 @@ import { jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values'
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row, Tables } from '../../platform/database/schema.generated';
+import type { Writing } from '../../platform/work/work';
 
 export interface StoredVersion {
   readonly id: CadenceVersionId;
@@ -70,30 +71,29 @@ export async function listCadences(db: Queryable): Promise<CadenceSummary[]> {
 
 /** @throws Problem `already-exists` when a cadence has the name. */
 export async function insertCadence(
-  tx: Queryable,
+  w: Writing,
   name: string,
   definition: CadenceDefinition,
-  now: string,
 ): Promise<CadenceId> {
   const id = newId<CadenceId>();
   const versionId = newId<CadenceVersionId>();
   try {
-    await tx.change(
+    await w.change(
       'INSERT INTO cadence (id, name, current_version_id, created_at) VALUES (:id, :name, :versionId, :now)',
-      { id: bytesOf(id), name, versionId: bytesOf(versionId), now: sqlInstant(now) },
+      { id: bytesOf(id), name, versionId: bytesOf(versionId), now: sqlInstant(w.now) },
     );
   } catch (error) {
     if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${name}”` });
     throw error;
   }
-  await tx.change(
+  await w.change(
     `INSERT INTO cadence_version (id, cadence_id, number, definition, created_at)
      VALUES (:versionId, :id, 1, :definition, :now)`,
     {
       id: bytesOf(id),
       versionId: bytesOf(versionId),
       definition: JSON.stringify(definition),
-      now: sqlInstant(now),
+      now: sqlInstant(w.now),
     },
   );
   return id;

@@ -41,7 +41,7 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
     listCadences: async () => ({ cadences: await listCadences(database) }),
     createCadence: async ({ body, who }) => {
       const id = await work(services, who, async (w) => {
-        const made = await insertCadence(w, body.name, body.definition, clock.now());
+        const made = await insertCadence(w, body.name, body.definition);
         return made;
       });
       return summaryOf(database, id);

@@ -23,7 +23,7 @@ export const handRunsOver: Reaction = async (w, written) => {
       { owner: owner.id, contact: bytesOf(contactId) },
     );
     if (moved === 0) continue;
-    const at = w.services.clock.now();
+    const at = w.now;
     await tellRuns(w, contactId, (stored) => ({
       id: `owner:${stored.id}:${stored.version}`,
       at,

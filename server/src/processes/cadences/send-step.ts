@@ -51,7 +51,7 @@ async function askOnItsDay(tx: Queryable, { definition }: StoredRun, task: StepT
 }
 
 async function send(w: Work, stored: StoredRun, task: StepTask): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   const step = stored.definition.steps[task.run_step]!;
   // Held up past its window (the server was away): the next day, not at night.
   if (localMinute(now, task.zone) >= step.windowEnd) return replanFor(w, stored, 'its window was over');
@@ -88,7 +88,7 @@ async function send(w: Work, stored: StoredRun, task: StepTask): Promise<void> {
 }
 
 async function replanFor(w: Work, stored: StoredRun, reason: string): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   await applyEvent(w, stored, {
     id: `not-sent:${stored.id}:${stored.run.step}:${now}`,
     at: now,

@@ -317,7 +317,7 @@ async function writeStarts(
     for (const effect of start.effects) {
       if (effect.kind !== 'create-task' && effect.kind !== 'send') continue;
       const task = firstTask(start, definition, w.who, request, effect);
-      const [taskId] = await insertTasks(w, [task], w.now);
+      const [taskId] = await insertTasks(w, [task]);
       await noteReached(w, { id: start.id, definition }, effect);
       if (effect.kind === 'send' && taskId) await askToSendStep(w, taskId, effect.at);
       if (taskId) taskIds.set(start.id, taskId);
@@ -332,7 +332,6 @@ async function writeStarts(
       userId: w.who.id,
       body: `Started on “${version.name}”`,
     })),
-    w.now,
   );
   return starts.map(({ person, id }) => ({
     contactId: person.contactId,

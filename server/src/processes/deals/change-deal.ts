@@ -84,7 +84,7 @@ const asChange = (deal: Deal): Partial<ChangeDeal> => ({
 
 /** A change of an open deal, with everything that was said of it, all or nothing. */
 export async function changeDeal(w: PersonWork, dealId: string, asked: ChangeDeal): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   const today = todayOf(w.services, w.who);
   const before = await lockDeal(w, { id: dealId, isOpen: true });
   const current = asChange(before);
@@ -210,6 +210,6 @@ async function noteWhatChanged(w: PersonWork, before: Deal, after: Deal): Promis
   if (words.length === 0) return;
   const { id: dealId, contactId, companyId } = after;
   const body = words.join('; ');
-  await writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id, now: w.now });
+  await writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id });
   w.say(`${before.name}: ${body}`);
 }

@@ -172,5 +172,5 @@ function wordsOf(deal: Deal, body: CloseDeal): string {
 
 function tell(w: PersonWork, deal: Deal, body: string): Promise<void> {
   const { id: dealId, contactId, companyId } = deal;
-  return writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id, now: w.now });
+  return writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id });
 }

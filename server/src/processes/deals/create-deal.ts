@@ -24,7 +24,7 @@ export interface DealOrigin {
  */
 export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOrigin = {}): Promise<DealId> {
   const id = newId<DealId>();
-  const now = w.services.clock.now();
+  const now = w.now;
   const [contact] = await w.rows<Row<'contact', 'company_id' | 'owner_id'>>(
     'SELECT company_id, owner_id FROM contact WHERE id = :id',
     { id: bytesOf(body.contactId) },
@@ -33,7 +33,7 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
   await assertMayChange(w, w.who, idOrNull(contact.owner_id));
   const stage = await readStage(w, body.stageId);
   await assertParent(w, id, body.parentId ?? null);
-  const { organisation } = await w.services.settings.read(w);
+  const { organisation } = await w.settings();
   await w.change(
     `INSERT INTO deal (id, name, company_id, contact_id, stage_id, owner_id, amount_minor, currency, win_probability,
         expected_close_on, ${dealPlain.columns}, parent_id, lead_id, stage_since, changed_at, created_at)
@@ -67,7 +67,6 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
     dealId: id,
     userId: w.who.id,
     body: `Deal “${body.name}” made`,
-    now,
   });
   w.say(`Deal “${body.name}” created`);
   return id;

@@ -31,9 +31,7 @@ export async function writeFirstStep(w: PersonWork, deal: FirstStep): Promise<vo
     run: null,
   };
   const { channel, purpose, dueOn, minutes } = next;
-  await insertTasks(
-    w,
-    [{ channel, purpose, dueOn, minutes, promisedAt: promisedInstant(next, w.who), ...about }],
-    w.now,
-  );
+  await insertTasks(w, [
+    { channel, purpose, dueOn, minutes, promisedAt: promisedInstant(next, w.who), ...about },
+  ]);
 }

@@ -23,7 +23,7 @@ export async function countDealsIn(tx: Queryable, stageIds: readonly string[]): 
  * patience does not start again, as nothing happened with the customer.
  */
 export async function moveDealsTo(w: PersonWork, from: Stage, to: Stage): Promise<number> {
-  const now = w.services.clock.now();
+  const now = w.now;
   const rows = await w.rows<Row<'deal', 'id'>>(
     "SELECT id FROM deal WHERE stage_id = :from AND status IN ('open', 'parked') ORDER BY id FOR UPDATE",
     { from: bytesOf(from.id) },
@@ -47,7 +47,6 @@ export async function moveDealsTo(w: PersonWork, from: Stage, to: Stage): Promis
       contactId,
       companyId,
       userId: w.who.id,
-      now,
     });
   }
   return rows.length;

@@ -33,7 +33,7 @@ export async function changeStage(w: PersonWork, before: Deal, after: Deal, to: 
   await enter(w, after, to);
   const { id: dealId, contactId, companyId } = before;
   const body = `${from?.name ?? '?'} → ${to.name}`;
-  await writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id, now: w.now });
+  await writeSystemEntry(w, { body, dealId, contactId, companyId, userId: w.who.id });
   w.say(`${before.name}: ${body}`);
 }
 
@@ -117,7 +117,6 @@ async function makeTasks(
         run: null,
       };
     }),
-    w.now,
   );
   if (ids.length === 0) return;
   await w.change('INSERT INTO brief_task (deal_id, brief_task_id, stage_id, task_id) VALUES :rows', {

@@ -164,7 +164,7 @@ async function mergeRows(
   );
   await w.change('DELETE FROM contact WHERE id = :drop', { drop });
   await writeKept(w, keep, keptRow, goneRow, taken);
-  await insertEntries(w, [mergeEntry(w, { kept, gone, taken })], w.now);
+  await insertEntries(w, [mergeEntry(w, { kept, gone, taken })]);
 }
 
 interface Merging {

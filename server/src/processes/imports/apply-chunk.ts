@@ -83,7 +83,6 @@ async function writeDrafts(
   const companies = await findOrMakeCompanies(
     w,
     drafts.filter(({ company }) => company !== '').map((draft) => companyDraft(draft, stored.userId, home)),
-    w.now,
   );
   const standingBySource = new Map<string, Promise<Pick<Standing, 'id'>>>();
   const standingOf = (source: string) => {

@@ -11,6 +11,7 @@ import { addContact } from '../../records/contacts/index';
 import { type SignedIn, readPerson } from '../../records/users/index';
 import { actingAs, type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
+import type { Writing } from '../../platform/work/work';
 
 export interface LeadDraft extends Partial<LeadPlain> {
   readonly id?: LeadId;
@@ -70,13 +71,11 @@ export async function addLead(w: Work, on: LeadPerson, draft: LeadDraft): Promis
       owner: bytesOf(ownerId),
     });
   const id = draft.id ?? newId<LeadId>();
-  await insertLead(
-    w,
-    id,
-    contactId,
-    { ...draft, ownerId, givenAt: isByRule && ownerId !== null ? w.now : null },
-    w.now,
-  );
+  await insertLead(w, id, contactId, {
+    ...draft,
+    ownerId,
+    givenAt: isByRule && ownerId !== null ? w.now : null,
+  });
   await tell(w, { id, contactId, ownerId, draft });
   return id;
 }
@@ -100,13 +99,12 @@ async function placeOf(tx: Queryable, contactId: string, postcode: string | null
 }
 
 async function insertLead(
-  tx: Queryable,
+  w: Writing,
   id: LeadId,
   contactId: string,
   draft: LeadDraft & { readonly ownerId: UserId | null; readonly givenAt: string | null },
-  now: string,
 ): Promise<void> {
-  await tx.change(
+  await w.change(
     `INSERT INTO sales_lead (id, contact_id, owner_id, status_since, hand_at, ${leadPlain.columns}, company_name, postcode, form_id, consent_words, consent_at, import_id, given_at, created_at)
      SELECT :id, c.id, :owner, :now, :now, ${leadPlain.placeholders}, IF(c.company_id IS NULL, :companyName, NULL), :postcode, :form, :consentWords, IF(:consentWords IS NULL, NULL, :now), :import, :givenAt, :now
        FROM contact c WHERE c.id = :contact`,
@@ -121,7 +119,7 @@ async function insertLead(
       consentWords: draft.consentWords ?? null,
       import: bytesOf(draft.importId),
       givenAt: sqlInstant(draft.givenAt),
-      now: sqlInstant(now),
+      now: sqlInstant(w.now),
     },
   );
 }
@@ -134,7 +132,7 @@ async function tell(
   const { id, contactId, ownerId, draft } = lead;
   const origin = [draft.source, draft.campaign].filter(Boolean).join(', ');
   const body = `Lead: ${draft.subject}${origin ? ` (${origin})` : ''}`;
-  await writeSystemEntry(w, { body, contactId, userId: w.who?.id ?? null, now: w.now });
+  await writeSystemEntry(w, { body, contactId, userId: w.who?.id ?? null });
   if (ownerId !== null && ownerId !== w.who?.id)
     await notify(w, [ownerId], `A new lead: ${draft.subject}`, `/deals/leads/${id}`);
 }
@@ -142,7 +140,7 @@ async function tell(
 /** Whom the organisation's rule gives a new lead to; null is the pool. Locks the rule, so that two at once get two owners. */
 async function ownerForNew(w: Work, lead: NewLead): Promise<UserId | null> {
   await w.rows("SELECT 1 FROM setting WHERE name = 'leads' FOR UPDATE");
-  const { ownerRule } = (await w.services.settings.read(w)).leads;
+  const { ownerRule } = (await w.settings()).leads;
   const ids = idsOf(ownerRule);
   if (ids.length === 0) return null;
   // Ids of colleagues come from the database, so the chosen one is a user's.

@@ -42,7 +42,6 @@ const tell = (w: PersonWork, lead: Lead, body: string) => {
     companyId: lead.companyId,
     dealId: lead.dealId,
     userId: w.who.id,
-    now: w.now,
   });
 };
 

@@ -177,7 +177,6 @@ export async function qualifyLead(w: PersonWork, id: string, body: QualifyLead):
     companyId: after.companyId,
     dealId,
     userId: w.who.id,
-    now: w.now,
   });
   w.say(words);
 }
@@ -220,7 +219,7 @@ async function placeInCompany(
     postcode: null,
     website: null,
   };
-  const made = await findOrMakeCompany(w, { ...draft, ownerId: w.who.id }, w.now);
+  const made = await findOrMakeCompany(w, { ...draft, ownerId: w.who.id });
   await putInto(w, contact, made.id, made.name);
 }
 

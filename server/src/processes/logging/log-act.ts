@@ -135,7 +135,7 @@ async function writeEntry({ w, log, outcome, contact, runId, dealId }: LogContex
     taskId: log.taskId,
     runId,
   };
-  await insertEntries(w, [entry], w.now);
+  await insertEntries(w, [entry]);
 }
 
 async function finishTask(tx: Queryable, task: Task, now: string): Promise<void> {
@@ -247,7 +247,7 @@ async function addTask(
     run: null,
   };
   const promisedAt = promisedInstant(next, w.who);
-  const [id] = await insertTasks(w, [{ channel, purpose, dueOn, minutes, promisedAt, ...about }], w.now);
+  const [id] = await insertTasks(w, [{ channel, purpose, dueOn, minutes, promisedAt, ...about }]);
   return id === undefined ? null : { ...next, id };
 }
 

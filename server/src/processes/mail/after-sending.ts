@@ -11,7 +11,7 @@ import type { Row } from '../../platform/database/schema.generated';
 
 /** The server has taken it: the journal tells so, and the run goes on from its step. Once, however often it is called. */
 export async function afterSent(w: Work, row: OutRow, said: string): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   const changed = await w.change(
     `UPDATE mail SET state = 'sent', said = :said, at = :now, version = version + 1
       WHERE id = :id AND state IN ('handing-over', 'held')`,
@@ -49,8 +49,8 @@ export interface SentByItself {
 
 /** What went out without a hand: its journal entry, its finished step, the next one. */
 export async function sentByItself(w: Work, sent: SentByItself): Promise<void> {
-  const now = w.services.clock.now();
-  const settings = await w.services.settings.read(w);
+  const now = w.now;
+  const settings = await w.settings();
   const outcome = outcomeNamed(settings, `${sent.channel}-sent`);
   const [contact] = await w.rows<Row<'contact', 'company_id'>>(
     'SELECT company_id FROM contact WHERE id = :id FOR UPDATE',
@@ -61,29 +61,25 @@ export async function sentByItself(w: Work, sent: SentByItself): Promise<void> {
   const stored = sent.runId === null ? undefined : await readRun(w, sent.runId);
   const dealId = sent.dealId ?? stored?.dealId ?? null;
   const entryId = newId<string>();
-  await insertEntries(
-    w,
-    [
-      {
-        id: entryId,
-        at: now,
-        kind: sent.channel,
-        direction: 'out',
-        outcomeId: outcome?.id ?? null,
-        outcomeLabel: outcome?.label ?? 'Sent',
-        counts: outcome?.counts ?? 'attempt',
-        minutes: null,
-        body: sent.body,
-        userId: sent.userId,
-        contactId: sent.contactId,
-        companyId: contact.company_id === null ? null : idOf<string>(contact.company_id),
-        dealId,
-        taskId: null,
-        runId: sent.runId,
-      },
-    ],
-    now,
-  );
+  await insertEntries(w, [
+    {
+      id: entryId,
+      at: now,
+      kind: sent.channel,
+      direction: 'out',
+      outcomeId: outcome?.id ?? null,
+      outcomeLabel: outcome?.label ?? 'Sent',
+      counts: outcome?.counts ?? 'attempt',
+      minutes: null,
+      body: sent.body,
+      userId: sent.userId,
+      contactId: sent.contactId,
+      companyId: contact.company_id === null ? null : idOf<string>(contact.company_id),
+      dealId,
+      taskId: null,
+      runId: sent.runId,
+    },
+  ]);
   await sent.keep(entryId);
   if (stored && sent.step !== null) {
     await w.change(
@@ -98,7 +94,7 @@ export async function sentByItself(w: Work, sent: SentByItself): Promise<void> {
 
 /** The server would not have it, for good: the sender hears of it, and a wrong address is marked as one. */
 export async function afterRefused(w: Work, row: OutRow, said: string, isAddress: boolean): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   const changed = await w.change(
     `UPDATE mail SET state = 'failed', said = :said, version = version + 1
       WHERE id = :id AND state IN ('waiting', 'handing-over')`,
@@ -119,7 +115,6 @@ export async function afterRefused(w: Work, row: OutRow, said: string, isAddress
     await writeSystemEntry(w, {
       contactId,
       body: `A mail could not be sent: “${row.subject}” (${said})`,
-      now,
     });
     const stored = row.run_id === null ? undefined : await readRun(w, idOf(row.run_id));
     if (stored && row.run_step !== null)
@@ -144,7 +139,7 @@ export async function addressIsDead(
   w: Work,
   dead: { contactId: string; address: string; eventId: string; mailId: string; said: string },
 ): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   await w.change(
     `UPDATE contact SET email_unusable = TRUE, version = version + 1
       WHERE id = :id AND LOWER(email) = LOWER(:address) AND NOT email_unusable`,
@@ -159,7 +154,6 @@ export async function addressIsDead(
   await writeSystemEntry(w, {
     contactId: dead.contactId,
     body: `Mail to ${dead.address} came back: ${dead.said}`,
-    now,
   });
   await stir(w, {
     key: dead.eventId,

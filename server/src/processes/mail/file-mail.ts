@@ -19,8 +19,8 @@ export interface Answer {
 
 /** A person wrote: into the journal, runs end or branch, the owner hears of it and finds it in the Round. */
 export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
-  const now = w.services.clock.now();
-  const settings = await w.services.settings.read(w);
+  const now = w.now;
+  const settings = await w.settings();
   const [person] = await w.rows<Row<'contact', 'owner_id' | 'company_id'> & { display_name: string }>(
     'SELECT display_name, owner_id, company_id FROM contact WHERE id = :id',
     {
@@ -30,29 +30,25 @@ export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
   if (!person) return;
   const outcome = outcomeNamed(settings, 'email-came-in');
   const entryId = newId<string>();
-  await insertEntries(
-    w,
-    [
-      {
-        id: entryId,
-        at: now,
-        kind: 'email',
-        direction: 'in',
-        outcomeId: outcome?.id ?? null,
-        outcomeLabel: outcome?.label ?? 'They wrote',
-        counts: outcome?.counts ?? 'conversation',
-        minutes: null,
-        body: `${answer.subject}\n\n${answer.words}`,
-        userId: answer.byUserId,
-        contactId: answer.contactId,
-        companyId: idOrNull(person.company_id),
-        dealId: answer.dealId,
-        taskId: null,
-        runId: null,
-      },
-    ],
-    now,
-  );
+  await insertEntries(w, [
+    {
+      id: entryId,
+      at: now,
+      kind: 'email',
+      direction: 'in',
+      outcomeId: outcome?.id ?? null,
+      outcomeLabel: outcome?.label ?? 'They wrote',
+      counts: outcome?.counts ?? 'conversation',
+      minutes: null,
+      body: `${answer.subject}\n\n${answer.words}`,
+      userId: answer.byUserId,
+      contactId: answer.contactId,
+      companyId: idOrNull(person.company_id),
+      dealId: answer.dealId,
+      taskId: null,
+      runId: null,
+    },
+  ]);
   await w.change('UPDATE mail SET entry_id = :entry WHERE id = :id', {
     id: bytesOf(answer.mailId),
     entry: bytesOf(entryId),

@@ -79,7 +79,7 @@ async function readParsed(w: Work, arrivalId: string, parsed: ParsedMail): Promi
       contact: bytesOf(isOwn ? null : contactId),
       deal: bytesOf(isOwn ? null : dealId),
       arrival: bytesOf(arrivalId),
-      now: sqlInstant(w.services.clock.now()),
+      now: sqlInstant(w.now),
     },
   );
   // The same mail came by another way before.
@@ -137,10 +137,10 @@ async function pauseForAbsence(
   { mailId, contactId, parsed }: Followed,
   zone: string,
 ): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   const until = absenceUntil(`${parsed.subject}\n${parsed.newWords}`, localDate(now, zone));
   const words = until === null ? 'is out of office' : `is out of office until ${until}`;
-  await writeSystemEntry(w, { contactId, body: `Automatic reply: ${words}`, now });
+  await writeSystemEntry(w, { contactId, body: `Automatic reply: ${words}` });
   await stir(w, { key: `away:${mailId}`, kind: 'away', words, contactId, mailId });
   await tellRuns(w, contactId, ({ id }) => ({
     id: `mail:${mailId}:${id}`,
@@ -165,7 +165,6 @@ async function returned(w: Work, { mailId, contactId, kind, parent }: Followed):
   await writeSystemEntry(w, {
     contactId,
     body: `Mail to ${address} is delayed or came back for now: ${said}`,
-    now: w.services.clock.now(),
   });
 }
 

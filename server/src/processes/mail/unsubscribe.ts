@@ -17,14 +17,14 @@ export interface Unsubscribing {
 
 /** They want no more on a channel: marked for good, what is planned there ends, and the owner hears of it. Once. */
 export async function unsubscribe(w: Work, asked: Unsubscribing): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   const added = await w.change(
     'INSERT IGNORE INTO do_not_contact (contact_id, channel, since, origin) VALUES (:contact, :channel, :now, :origin)',
     { contact: bytesOf(asked.contactId), channel: asked.channel, now: sqlInstant(now), origin: asked.origin },
   );
   if (added === 0) return;
   const words = `wants no more: ${channelLabel[asked.channel].toLowerCase()} (${asked.origin})`;
-  await writeSystemEntry(w, { contactId: asked.contactId, body: `Do not contact: ${words}`, now });
+  await writeSystemEntry(w, { contactId: asked.contactId, body: `Do not contact: ${words}` });
   await tellRuns(w, asked.contactId, ({ id }) => ({
     id: `${asked.eventId}:${id}`,
     at: now,

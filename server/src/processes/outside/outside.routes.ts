@@ -161,7 +161,6 @@ async function sign(
     await writeSystemEntry(w, {
       contactId,
       body: `${kind === 'opened' ? 'Opened' : 'Followed a link in'} “${mail.subject}”`,
-      now: services.clock.now(),
     });
     await tellRuns(w, idOf(person.id), (stored) => ({
       id: `${key}:${mailId}:${stored.id}`,

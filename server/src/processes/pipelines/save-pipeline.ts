@@ -144,7 +144,7 @@ async function insertStages(
 async function retireStage(w: PersonWork, stage: Stage, { homes }: SavePipeline): Promise<void> {
   await w.change('UPDATE stage SET retired_at = :now, version = version + 1 WHERE id = :id', {
     id: bytesOf(stage.id),
-    now: sqlInstant(w.services.clock.now()),
+    now: sqlInstant(w.now),
   });
   const count = await countDealsIn(w, [stage.id]);
   if (count === 0) return;

@@ -118,6 +118,5 @@ async function tell(w: PersonWork, { kind, id }: SeenRecord, body: string): Prom
     companyId: idOrNull<string>(row!.company_id),
     dealId: idOrNull<string>(row!.deal_id),
     userId: w.who.id,
-    now: w.now,
   });
 }

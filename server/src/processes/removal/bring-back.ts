@@ -41,7 +41,7 @@ export const bringBack: Reaction = async (w, written) => {
     });
     const subject = { contact: { contactId: id }, company: { companyId: id }, deal: { dealId: id } }[table];
     const body = `${name} is out of the archive: something happens here again`;
-    await writeSystemEntry(w, { ...subject, body, userId: w.who?.id ?? null, now: w.now });
+    await writeSystemEntry(w, { ...subject, body, userId: w.who?.id ?? null });
   }
 };
 

@@ -117,7 +117,7 @@ async function whoHas(tx: Queryable, number: string): Promise<Caller | null> {
 const stopWords = /^\s*(stop|stopall|unsubscribe|cancel|end|quit)\s*[.!]?\s*$/i;
 
 async function textIn(w: Work, event: Extract<GatewayEvent, { kind: 'text-in' }>): Promise<void> {
-  const now = w.services.clock.now();
+  const now = w.now;
   const person = await whoHas(w, event.from);
   const textId = newId<string>();
   await w.change(
@@ -161,34 +161,30 @@ export async function answeredByText(
   person: Caller,
   event: { readonly id: string; readonly body: string },
 ): Promise<void> {
-  const now = w.services.clock.now();
-  const settings = await w.services.settings.read(w);
+  const now = w.now;
+  const settings = await w.settings();
   const outcome = outcomeNamed(settings, 'text-came-in');
   const contactId = idOf<string>(person.id);
   const entryId = newId<string>();
-  await insertEntries(
-    w,
-    [
-      {
-        id: entryId,
-        at: now,
-        kind: 'text',
-        direction: 'in',
-        outcomeId: outcome?.id ?? null,
-        outcomeLabel: outcome?.label ?? 'They wrote',
-        counts: outcome?.counts ?? 'conversation',
-        minutes: null,
-        body: event.body,
-        userId: null,
-        contactId,
-        companyId: idOrNull(person.company_id),
-        dealId: await likelyDeal(w, contactId),
-        taskId: null,
-        runId: null,
-      },
-    ],
-    now,
-  );
+  await insertEntries(w, [
+    {
+      id: entryId,
+      at: now,
+      kind: 'text',
+      direction: 'in',
+      outcomeId: outcome?.id ?? null,
+      outcomeLabel: outcome?.label ?? 'They wrote',
+      counts: outcome?.counts ?? 'conversation',
+      minutes: null,
+      body: event.body,
+      userId: null,
+      contactId,
+      companyId: idOrNull(person.company_id),
+      dealId: await likelyDeal(w, contactId),
+      taskId: null,
+      runId: null,
+    },
+  ]);
   await tellRuns(w, contactId, ({ id }) => ({
     id: `text:${event.id}:${id}`,
     at: now,
@@ -220,7 +216,6 @@ async function callIn(w: Work, event: Extract<GatewayEvent, { kind: 'call-in' }>
     await writeSystemEntry(w, {
       contactId,
       body: 'Called and was not answered',
-      now: w.services.clock.now(),
     });
   if (person?.owner_id && contactId !== null)
     await notify(

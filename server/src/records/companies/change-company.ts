@@ -139,6 +139,5 @@ async function writeDifference(w: PersonWork, before: Company, after: Company): 
       body: differences.join('; '),
       companyId: after.id,
       userId: w.who.id,
-      now: w.now,
     });
 }

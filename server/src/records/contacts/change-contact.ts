@@ -27,19 +27,18 @@ import { assertMayChange } from '../users/index';
 import { type AllSettings, readDefaultStanding, readStandings, zoneOfCountry } from '../settings/index';
 import { readContact } from './contact-rows';
 import { contactColumnsOf, findOrMakeCompany, insertContact, parsePhone, writeMarks } from './write-contact';
-import { type PersonWork } from '../../platform/work/work';
+import type { PersonWork, Writing } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 /** Adds a contact and everything that belongs to it, inside the caller's transaction. */
 export async function addContact(w: PersonWork, asked: CreateContactBody): Promise<ContactId> {
   const body = withCheckedPoints(asked);
-  const settings = await w.services.settings.read(w);
-  const now = w.services.clock.now();
+  const settings = await w.settings();
   const id = newId<ContactId>();
   const source = body.source ?? 'by hand';
   const standingId = body.standingId ?? (await standingFor(w, settings, source)).id;
   const fields = await resolveFields(w, { ...body, standingId, source }, null);
-  await insertContact(w, { ...fields, id, ownerId: w.who.id, importId: null }, now);
+  await insertContact(w, { ...fields, id, ownerId: w.who.id, importId: null });
   await writeBelongings(w, id, body);
   await writeMarks(w, id, body.doNotContact);
   w.say(`${body.givenName} ${body.familyName} added`.trim());
@@ -178,10 +177,9 @@ export async function giveTo(
     { owner: bytesOf(ownerId), id: bytesOf(before.id), version: before.version },
   );
   if (changed === 0) throw new Problem('stale', {}, { current: await readContact(w, before.id) });
-  const now = w.services.clock.now();
   const body = `Owner: ${before.ownerName ?? 'nobody'} → ${owner?.name ?? 'nobody'}`;
   w.say(`${before.name}: ${body}`);
-  await writeSystemEntry(w, { body, contactId: before.id, userId: w.who.id, now });
+  await writeSystemEntry(w, { body, contactId: before.id, userId: w.who.id });
   if (ownerId !== null && ownerId !== w.who.id)
     await notify(w, [ownerId], `${w.who.name} gave you ${before.name}`, `/people/${before.id}`);
 }
@@ -223,11 +221,7 @@ async function writeBelongings(w: PersonWork, id: string, body: Partial<ChangeCo
     await w.change('DELETE FROM contact_company WHERE contact_id = :id', key);
     const place = await placeOf(w, id);
     for (const { name, role } of body.otherCompanies) {
-      const company = await findOrMakeCompany(
-        w,
-        { name, ...place, ownerId: w.who.id },
-        w.services.clock.now(),
-      );
+      const company = await findOrMakeCompany(w, { name, ...place, ownerId: w.who.id });
       await w.change(
         'INSERT IGNORE INTO contact_company (contact_id, company_id, role) VALUES (:id, :company, :role)',
         { ...key, company: bytesOf(company.id), role },
@@ -278,7 +272,6 @@ type Resolvable = Omit<ChangeContactBody, 'version' | 'doNotContact'>;
  * else as they were, else the organisation's own.
  */
 async function resolveFields(w: PersonWork, body: Resolvable, before: Contact | null) {
-  const { clock } = w.services;
   const { organisation } = await w.settings();
   const site = await readSite(w, body.siteId === undefined ? (before?.siteId ?? null) : body.siteId);
   const homeOf = body.country ?? site?.country ?? organisation.homeCountry;
@@ -294,7 +287,7 @@ async function resolveFields(w: PersonWork, body: Resolvable, before: Contact | 
   const isShownZone = before !== null && body.zone === before.zone && !before.zoneByHand;
   const zone = (isShownZone ? null : body.zone) ?? derived;
   const place = { city: null, street: null, postcode: null, website: null, country, zone, ownerId: w.who.id };
-  const company = await companyFor(w, body, before, place, clock.now());
+  const company = await companyFor(w, body, before, place);
   const points = body.otherPoints ?? before?.otherPoints ?? [];
   const companies = body.otherCompanies ?? before?.otherCompanies ?? [];
   return {
@@ -323,16 +316,15 @@ async function resolveFields(w: PersonWork, body: Resolvable, before: Contact | 
 
 /** The company stays the same one while its name does, whatever country the person moved to. */
 async function companyFor(
-  tx: Queryable,
+  w: Writing,
   body: Resolvable,
   before: Contact | null,
   place: Omit<Parameters<typeof findOrMakeCompany>[1], 'name'>,
-  now: string,
 ): Promise<{ id: CompanyId; name: string } | null> {
   if (!body.companyName) return null;
   if (before?.companyId && before.companyName === body.companyName)
     return { id: before.companyId, name: before.companyName };
-  return findOrMakeCompany(tx, { name: body.companyName, ...place }, now);
+  return findOrMakeCompany(w, { name: body.companyName, ...place });
 }
 
 async function readSite(tx: Queryable, siteId: string | null) {
@@ -380,7 +372,6 @@ async function writeDifference(w: PersonWork, before: Contact, after: Contact): 
       contactId: after.id,
       companyId: after.companyId,
       userId: w.who.id,
-      now: w.now,
     });
 }
 

@@ -90,7 +90,7 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
         if (claimed === 0) return;
         w.say(`${now.name} claimed`);
         const entry = { body: `Owner: nobody → ${who.name}`, contactId: params.id, userId: who.id };
-        await writeSystemEntry(w, { ...entry, now: clock.now() });
+        await writeSystemEntry(w, { ...entry });
       });
       return readContactRow(database, params.id);
     },

@@ -21,5 +21,5 @@ export async function moveStanding(w: PersonWork, contactId: string, to: string)
     { to: bytesOf(to), now: sqlInstant(w.now), id: bytesOf(contactId) },
   );
   const body = `Standing: ${names.get(from)} → ${names.get(to)}`;
-  await writeSystemEntry(w, { body, contactId, userId: w.who.id, now: w.now });
+  await writeSystemEntry(w, { body, contactId, userId: w.who.id });
 }

@@ -4,12 +4,13 @@ import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogue
 import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
 import { localDate } from '@kettle/core/time';
 import { checkInDueOn } from '@kettle/core/touch';
-import { isDuplicateKey, type Queryable } from '../../platform/database/database';
+import { isDuplicateKey } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { readStandings } from '../settings/index';
 import type { Row } from '../../platform/database/schema.generated';
+import type { Writing } from '../../platform/work/work';
 
 export interface ContactFields extends Partial<ContactPlain> {
   readonly givenName: string;
@@ -39,17 +40,17 @@ export interface NewContact extends ContactFields {
 }
 
 /** Adds a contact; false when its id is there already, which makes a repeated write harmless. */
-export async function insertContact(tx: Queryable, contact: NewContact, now: string): Promise<boolean> {
+export async function insertContact(w: Writing, contact: NewContact): Promise<boolean> {
   const columns = {
     ...contactColumnsOf(contact),
     owner_id: bytesOf(contact.ownerId),
     import_id: bytesOf(contact.importId),
   };
   const names = Object.keys(columns);
-  const changed = await tx.change(
+  const changed = await w.change(
     `INSERT IGNORE INTO contact (id, ${names.join(', ')}, standing_set_at, created_at)
      VALUES (:id, ${names.map((name) => `:${name}`).join(', ')}, :now, :now)`,
-    { ...columns, id: bytesOf(contact.id), now: sqlInstant(now) },
+    { ...columns, id: bytesOf(contact.id), now: sqlInstant(w.now) },
   );
   return changed === 1;
 }
@@ -181,13 +182,9 @@ export interface NamedCompany {
 }
 
 /** The company of this name in this country, made when there is none; two writers at once get the same one. */
-export async function findOrMakeCompany(
-  tx: Queryable,
-  draft: CompanyDraft,
-  now: string,
-): Promise<NamedCompany> {
+export async function findOrMakeCompany(w: Writing, draft: CompanyDraft): Promise<NamedCompany> {
   const find = async () => {
-    const [row] = await tx.rows<Row<'company', 'id' | 'name'>>(
+    const [row] = await w.rows<Row<'company', 'id' | 'name'>>(
       'SELECT id, name FROM company WHERE name_key = :key AND country = :country FOR UPDATE',
       { key: companyKey(draft.name), country: draft.country },
     );
@@ -196,7 +193,7 @@ export async function findOrMakeCompany(
   const known = await find();
   if (known) return known;
   try {
-    return (await makeCompanies(tx, [draft], now))[0]!;
+    return (await makeCompanies(w, [draft]))[0]!;
   } catch (error) {
     const other = isDuplicateKey(error) ? await find() : undefined;
     if (!other) throw error;
@@ -204,13 +201,9 @@ export async function findOrMakeCompany(
   }
 }
 
-async function makeCompanies(
-  tx: Queryable,
-  drafts: readonly CompanyDraft[],
-  now: string,
-): Promise<NamedCompany[]> {
+async function makeCompanies(w: Writing, drafts: readonly CompanyDraft[]): Promise<NamedCompany[]> {
   const made = drafts.map((draft) => ({ draft, id: newId<CompanyId>() }));
-  await tx.change(
+  await w.change(
     'INSERT INTO company (id, name, name_key, website, street, postcode, city, country, zone, owner_id, created_at) VALUES :rows',
     {
       rows: made.map(({ id, draft }) => [
@@ -224,7 +217,7 @@ async function makeCompanies(
         draft.country,
         draft.zone,
         bytesOf(draft.ownerId),
-        sqlInstant(now),
+        sqlInstant(w.now),
       ]),
     },
   );
@@ -236,9 +229,8 @@ export const placeKey = (name: string, country: string) => `${companyKey(name)}|
 
 /** `findOrMakeCompany` for many, by `placeKey`. Where several drafts name one company, the first says what it is like. */
 export async function findOrMakeCompanies(
-  tx: Queryable,
+  w: Writing,
   drafts: readonly CompanyDraft[],
-  now: string,
 ): Promise<Map<string, NamedCompany>> {
   const wanted = new Map<string, CompanyDraft>();
   for (const draft of drafts) {
@@ -247,7 +239,7 @@ export async function findOrMakeCompanies(
   }
   const found = new Map<string, NamedCompany>();
   if (wanted.size === 0) return found;
-  const rows = await tx.rows<Row<'company', 'id' | 'name' | 'name_key' | 'country'>>(
+  const rows = await w.rows<Row<'company', 'id' | 'name' | 'name_key' | 'country'>>(
     'SELECT id, name, name_key, country FROM company WHERE name_key IN (:keys) ORDER BY name_key, country FOR UPDATE',
     { keys: [...wanted.values()].map(({ name }) => companyKey(name)) },
   );
@@ -257,15 +249,14 @@ export async function findOrMakeCompanies(
   if (missing.length === 0) return found;
   try {
     const made = await makeCompanies(
-      tx,
+      w,
       missing.map(([, draft]) => draft),
-      now,
     );
     missing.forEach(([key], index) => found.set(key, made[index]!));
   } catch (error) {
     // Somebody else made one of them meanwhile; the statement wrote none.
     if (!isDuplicateKey(error)) throw error;
-    for (const [key, draft] of missing) found.set(key, await findOrMakeCompany(tx, draft, now));
+    for (const [key, draft] of missing) found.set(key, await findOrMakeCompany(w, draft));
   }
   return found;
 }

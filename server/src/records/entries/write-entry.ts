@@ -1,7 +1,7 @@
 import type { Direction, JournalKind, TouchCount } from '@kettle/contract';
-import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, newId } from '../../platform/ids';
+import type { Writing } from '../../platform/work/work';
 
 export interface NewEntry {
   readonly id: string;
@@ -26,9 +26,9 @@ export interface NewEntry {
 }
 
 /** Writes journal entries in one statement. */
-export async function insertEntries(tx: Queryable, entries: readonly NewEntry[], now: string): Promise<void> {
+export async function insertEntries(w: Writing, entries: readonly NewEntry[]): Promise<void> {
   if (entries.length === 0) return;
-  await tx.change(
+  await w.change(
     `INSERT INTO journal_entry (id, at, kind, direction, outcome_id, outcome_label, counts, minutes, body, is_rich, done, user_id,
         contact_id, company_id, deal_id, task_id, run_id, created_at) VALUES :rows`,
     {
@@ -50,7 +50,7 @@ export async function insertEntries(tx: Queryable, entries: readonly NewEntry[],
         bytesOf(entry.dealId),
         bytesOf(entry.taskId),
         bytesOf(entry.runId),
-        sqlInstant(now),
+        sqlInstant(w.now),
       ]),
     },
   );
@@ -60,7 +60,7 @@ export async function insertEntries(tx: Queryable, entries: readonly NewEntry[],
       .map((id) => [bytesOf(entry.id), bytesOf(id), sqlInstant(entry.at)]),
   );
   if (people.length > 0)
-    await tx.change('INSERT INTO entry_person (entry_id, contact_id, at) VALUES :rows', { rows: people });
+    await w.change('INSERT INTO entry_person (entry_id, contact_id, at) VALUES :rows', { rows: people });
 }
 
 export interface SystemEntry {
@@ -74,16 +74,12 @@ export interface SystemEntry {
 }
 
 /** The system's own entries: what changed, from what to what. */
-export async function writeSystemEntries(
-  tx: Queryable,
-  entries: readonly SystemEntry[],
-  now: string,
-): Promise<void> {
+export async function writeSystemEntries(w: Writing, entries: readonly SystemEntry[]): Promise<void> {
   await insertEntries(
-    tx,
+    w,
     entries.map((entry) => ({
       id: newId(),
-      at: now,
+      at: w.now,
       kind: 'system',
       direction: null,
       outcomeId: null,
@@ -98,13 +94,9 @@ export async function writeSystemEntries(
       runId: null,
       ...entry,
     })),
-    now,
   );
 }
 
-export async function writeSystemEntry(
-  tx: Queryable,
-  { now, ...entry }: SystemEntry & { now: string },
-): Promise<void> {
-  await writeSystemEntries(tx, [entry], now);
+export async function writeSystemEntry(w: Writing, entry: SystemEntry): Promise<void> {
+  await writeSystemEntries(w, [entry]);
 }

@@ -166,7 +166,6 @@ async function tellJournal(w: PersonWork, about: Subject, body: string): Promise
     contactId: about.contactId ?? null,
     companyId: about.companyId ?? null,
     dealId: about.dealId ?? null,
-    now: w.now,
   });
 }
 

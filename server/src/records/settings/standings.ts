@@ -139,7 +139,6 @@ async function removeStanding(
           contactId: idOf<string>(row.id),
           userId: w.who.id,
         })),
-        w.now,
       );
   }
   await w.change('DELETE FROM standing WHERE id = :id', { id: bytesOf(gone.id) });

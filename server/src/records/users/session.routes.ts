@@ -102,7 +102,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
     },
     createUser: async ({ body, who }) => {
       const id = await work(services, who, async (w) => {
-        const made = await addUser(w, body, clock.now());
+        const made = await addUser(w, body);
         return made;
       });
       return readPerson(database, id);

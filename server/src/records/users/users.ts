@@ -7,7 +7,7 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { usualHours } from '../settings/index';
 import { personOf, userColumns } from './session';
-import { work } from '../../platform/work/work';
+import { work, type Writing } from '../../platform/work/work';
 
 /** Argon2id with the package's defaults, which follow RFC 9106's second recommendation in memory and passes. */
 export const hashPassword = (password: string) => hash(password);
@@ -22,14 +22,9 @@ export interface NewUser {
 }
 
 /** @throws Problem `already-exists` when somebody has the address. */
-export async function addUser(
-  db: Queryable,
-  user: NewUser,
-  now: string,
-  id = newId<UserId>(),
-): Promise<UserId> {
+export async function addUser(w: Writing, user: NewUser, id = newId<UserId>()): Promise<UserId> {
   try {
-    await db.change(
+    await w.change(
       `INSERT INTO app_user (id, name, email, role, password_hash, zone, country, hours, created_at)
        VALUES (:id, :name, :email, :role, :hash, :zone, :country, :hours, :now)`,
       {
@@ -41,7 +36,7 @@ export async function addUser(
         zone: user.zone,
         country: user.country,
         hours: JSON.stringify(usualHours),
-        now: sqlInstant(now),
+        now: sqlInstant(w.now),
       },
     );
   } catch (error) {
@@ -55,7 +50,7 @@ export async function addUser(
 export async function addFirstAdmin(services: Services, user: Omit<NewUser, 'role'>): Promise<UserId> {
   return work(services, null, async (w) => {
     if (!(await needsAdmin(w))) throw new Problem('already-set-up');
-    const id = await addUser(w, { ...user, role: 'admin' }, w.now);
+    const id = await addUser(w, { ...user, role: 'admin' });
     const claimed = await w.change('INSERT IGNORE INTO first_admin (only_one, user_id) VALUES (1, :id)', {
       id: bytesOf(id),
     });

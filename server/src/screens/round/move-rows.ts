@@ -19,7 +19,6 @@ export async function moveRoundRows(
   who: SignedIn,
   rows: readonly AskedRow[],
 ): Promise<Moved> {
-  const { clock } = services;
   const today = todayOf(services, who);
   const result = await work(services, who, async (w) => {
     const reply: Moved = { moved: 0, refused: [] };
@@ -58,7 +57,7 @@ export async function moveRoundRows(
         companyId: idOrNull<string>(about.company_id),
         run: null,
       };
-      await insertTasks(w, [task], clock.now());
+      await insertTasks(w, [task]);
       reply.moved += 1;
     }
     return reply;

@@ -14,6 +14,7 @@ import { readContact } from '../../records/contacts/index';
 import { type SignedIn, todayOf } from '../../records/users/index';
 import { readTask } from '../../activity/tasks/index';
 import type { Row } from '../../platform/database/schema.generated';
+import { writingAt } from '../../platform/work/work';
 
 /** What people said and did; what the system noted of it is in the journal. */
 const said = journalKinds.filter((kind) => kind !== 'system');
@@ -84,7 +85,7 @@ async function nextOfRun(
   );
   if (!stored) return null;
   const setting = await settingOfRun(
-    { ...database, services, settings: () => services.settings.read(database) },
+    { ...writingAt(database, clock.now()), services, settings: () => services.settings.read(database) },
     stored,
   );
   const done = {
