@@ -1,5 +1,7 @@
-import type { ImportPreview, JudgedRow } from '@kettle/contract';
+import { customValue, type ImportPreview, type JudgedRow } from '@kettle/contract';
+import { contactPlain, type ContactPlainKey } from '@kettle/contract/base/catalogues';
 import type { CellProblem, ContactDraft } from '@kettle/core/imports';
+import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
@@ -7,6 +9,20 @@ import type { JudgedDraft } from './judge';
 import type { Row } from '../../platform/database/schema.generated';
 
 const rowsAtOnce = 1000;
+
+const text = z.string();
+const plain = contactPlain.each((_, field) =>
+  field.type === 'choice' ? z.enum(['', ...(field.choices ?? [])]) : text,
+) as unknown as { [Key in ContactPlainKey]: z.ZodType<ContactDraft[Key]> };
+/** A row of a file as it is kept until it is written. */
+const storedDraft = z.object({
+  ...{ line: z.int(), givenName: text, familyName: text, company: text, email: text, phone: text },
+  ...{ country: text, city: text, street: text, postcode: text, website: text },
+  ...{ standing: text, note: text, owner: text, tags: z.array(text) },
+  ...plain,
+  custom: z.record(text, customValue),
+}) satisfies z.ZodType<ContactDraft>;
+const storedProblems = z.array(z.object({ column: text, reason: text })) satisfies z.ZodType<CellProblem[]>;
 
 interface ImportRow extends Row<'import_row', 'line' | 'verdict'> {
   draft: unknown;
@@ -51,7 +67,7 @@ export async function readPart(
       WHERE import_id = :id AND position >= :from AND position < :to AND verdict IN ('new', 'likely') ORDER BY position`,
     { id: bytesOf(importId), from, to: from + count },
   );
-  return rows.map(({ draft }) => jsonOf(draft) as ContactDraft);
+  return rows.map(({ draft }) => storedDraft.parse(jsonOf(draft)));
 }
 
 export async function countRows(db: Queryable, importId: string): Promise<number> {
@@ -71,7 +87,7 @@ export async function readShownRows(db: Queryable, importId: string, limit: numb
     { id: bytesOf(importId), limit },
   );
   return rows.map((row) => {
-    const draft = jsonOf(row.draft) as ContactDraft;
+    const draft = storedDraft.parse(jsonOf(row.draft));
     return {
       line: row.line,
       verdict: row.verdict,
@@ -79,7 +95,7 @@ export async function readShownRows(db: Queryable, importId: string, limit: numb
       company: draft.company,
       email: draft.email,
       phone: draft.phone,
-      problems: jsonOf(row.problems) as CellProblem[],
+      problems: storedProblems.parse(jsonOf(row.problems)),
     };
   });
 }
