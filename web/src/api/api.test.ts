@@ -61,7 +61,7 @@ describe('calling a route', () => {
     api.call('createTask', { body: task }).subscribe((reply) => made.push(reply));
     api.call('createTask', { body: task }).subscribe((reply) => made.push(reply));
     server.expectOne('/api/tasks').flush({ id: 't1' });
-    expect(made).toEqual([{ id: 't1' }, { id: 't1' }]);
+    expect(made).toMatchObject([{ id: 't1' }, { id: 't1' }]);
     api.call('createTask', { body: task }).subscribe();
     server.expectOne('/api/tasks');
   });
@@ -94,10 +94,23 @@ describe('calling a route', () => {
     api.call('session').subscribe((session) => (name = session.person.name));
     server.expectOne('/api/session').error(new ProgressEvent('offline'));
     await jest.advanceTimersByTimeAsync(500);
-    server.expectOne('/api/session').flush({ person: { name: 'Imogen' } });
+    server.expectOne('/api/session').flush({
+      person: { name: 'Imogen', hours: { weekdays: [1, 2, 3, 4, 5], start: 540, end: 1020 } },
+    });
     expect(name).toBe('Imogen');
     jest.useRealTimers();
   });
+});
+
+test('what a played server answers is held against the contract: left out is filled in, unknown or wrong is refused', () => {
+  let reply: unknown;
+  api.call('search', { query: { q: 'salt' } }).subscribe((found) => (reply = found));
+  const asked = server.expectOne(({ url }) => url === '/api/search');
+  const answer = (hit: object) => () => asked.flush({ hits: [{ kind: 'contact', id: 'maud', ...hit }] });
+  expect(answer({ at: '2026-11-24' })).toThrow('search.hits.0 has no at in the contract');
+  expect(answer({ title: 7 })).toThrow('no reply of search');
+  answer({ title: 'Maud Salt' })();
+  expect(reply).toEqual({ hits: [{ kind: 'contact', id: 'maud', title: 'Maud Salt', words: 'x' }] });
 });
 
 describe('a reading', () => {

@@ -9,10 +9,6 @@ describe('finding anything', () => {
     id: `${kind}-${title}`,
     title,
     words: '',
-    at: '2026-11-24T09:00:00.000Z',
-    contactId: null,
-    companyId: null,
-    dealId: null,
   });
   const said = (root: HTMLElement) => root.textContent;
   const titles = (root: HTMLElement) =>

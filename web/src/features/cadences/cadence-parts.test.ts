@@ -21,7 +21,10 @@ const stepOf = (part: Partial<CadenceStep> = {}): CadenceStep => ({
   purpose: 'ask',
   ...part,
 });
-const steps = [stepOf(), stepOf({ channel: 'email', offsetDays: 2, mode: 'by-itself' })];
+const steps = [
+  stepOf(),
+  stepOf({ channel: 'email', offsetDays: 2, mode: 'by-itself', templateIds: ['a' as never] }),
+];
 const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 
 describe('the stave', () => {

@@ -17,7 +17,7 @@ const noTether = {
   nextStepOn: null,
   nextStepChannel: null,
 };
-const aLead = (part: object = {}): Lead =>
+const aLeadRow = (part: object = {}): LeadRow =>
   ({
     id: 'l1',
     contactId: 'nora',
@@ -33,7 +33,6 @@ const aLead = (part: object = {}): Lead =>
     status: 'untried',
     warmth: 'hot',
     subject: 'Hard water',
-    about: '',
     source: 'web site',
     campaign: null,
     followUpOn: null,
@@ -41,16 +40,22 @@ const aLead = (part: object = {}): Lead =>
     asideReason: null,
     archivedAt: null,
     dealId: null,
-    deal: null,
     tether: noTether,
     tetherState: 'loose',
     createdAt: '2026-11-24T08:25:00.000Z',
+    version: 3,
+    ...part,
+  }) as never;
+const aLead = (part: object = {}): Lead =>
+  ({
+    ...aLeadRow(),
+    about: '',
+    deal: null,
     statusSince: '2026-11-24T08:25:00.000Z',
     link: null,
     consent: null,
     formName: null,
     canUnqualify: false,
-    version: 3,
     ...part,
   }) as never;
 /** A contact of a list, as far as these tests look at one. */
@@ -58,7 +63,7 @@ const aContact = (part: object) => aRow(part) as unknown as { id: string; versio
 const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 
 describe('leads', () => {
-  const show = async (rows: Lead[], inputs: object = {}) => {
+  const show = async (rows: LeadRow[], inputs: object = {}) => {
     const part = await showPart(LeadsPage, { inputs: { ...inputs } });
     const counts = [{ status: 'untried', count: 2, due: 1 }];
     await part.answer('/api/leads', {
@@ -74,8 +79,8 @@ describe('leads', () => {
 
   test('stand by status, the untried with how long they wait', async () => {
     const { root } = await show([
-      aLead(),
-      aLead({ id: 'l2', status: 'in-talks', contactName: 'Cormac Teague' }),
+      aLeadRow(),
+      aLeadRow({ id: 'l2', status: 'in-talks', contactName: 'Cormac Teague' }),
     ]);
     expect([...root.querySelectorAll('section')].map((each) => each.getAttribute('aria-label'))).toEqual([
       'untried',
@@ -86,7 +91,7 @@ describe('leads', () => {
   });
 
   test('one that is nobody’s is taken with one press', async () => {
-    const part = await show([aLead({ ownerId: null, ownerName: null })], { owner: 'unowned' });
+    const part = await show([aLeadRow({ ownerId: null, ownerName: null })], { owner: 'unowned' });
     await part.click(part.button('take it'));
     part.asked('/api/leads/l1/claim').flush(aLead());
     await part.settle();
@@ -105,7 +110,7 @@ describe('leads', () => {
 
 describe('leads by the keyboard', () => {
   const show = async (
-    rows: Lead[] = [aLead(), aLead({ id: 'l2', contactName: 'Edda Corran', version: 6 })],
+    rows: LeadRow[] = [aLeadRow(), aLeadRow({ id: 'l2', contactName: 'Edda Corran', version: 6 })],
   ) => {
     const part = await showPart(LeadsPage);
     document.body.append(part.root);
@@ -143,7 +148,7 @@ describe('leads by the keyboard', () => {
   });
 
   test('X sets aside, and its undo undoes that very change', async () => {
-    const { part, focus, press } = await show([aLead({ status: 'in-talks' })]);
+    const { part, focus, press } = await show([aLeadRow({ status: 'in-talks' })]);
     const aside = aLead({ status: 'set-aside', version: 4 });
     const open = jest
       .spyOn(TestBed.inject(MatDialog), 'open')
@@ -151,7 +156,7 @@ describe('leads by the keyboard', () => {
     focus('l1');
     await press('x');
     const { data } = open.mock.calls[0]![1] as { data: { lead: LeadRow; changeId: string } };
-    expect([open.mock.calls[0]![0], data.lead]).toEqual([AsideDialog, aLead({ status: 'in-talks' })]);
+    expect([open.mock.calls[0]![0], data.lead]).toEqual([AsideDialog, aLeadRow({ status: 'in-talks' })]);
     expect(document.body.textContent).toContain('Nora Pell is set aside.');
     const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
     await part.click(undo);
@@ -159,7 +164,7 @@ describe('leads by the keyboard', () => {
   });
 
   test('K takes one from the pool; one that another took first is told, and the list read again', async () => {
-    const { part, focus, press } = await show([aLead({ ownerId: null, ownerName: null })]);
+    const { part, focus, press } = await show([aLeadRow({ ownerId: null, ownerName: null })]);
     focus('l1');
     await press('k');
     await part.refuse('/api/leads/l1/claim', {
@@ -173,7 +178,7 @@ describe('leads by the keyboard', () => {
 
   test('a list that goes on says so, and shows more on a press', async () => {
     const part = await showPart(LeadsPage, { inputs: { owner: 'all' } });
-    const reply = { rows: [aLead()], found: 640, counts: [], hidden: 0, sources: [], campaigns: [] };
+    const reply = { rows: [aLeadRow()], found: 640, counts: [], hidden: 0, sources: [], campaigns: [] };
     const first = await part.answer('/api/leads', reply);
     expect(first.request.params.get('limit')).toBe('200');
     expect(said(part.root)).toContain('the first 1 of 640');

@@ -42,10 +42,10 @@ const press = async (part: Part<unknown>, key: string) => {
 };
 
 describe('mail', () => {
-  const show = async (one: object, box?: string) => {
+  const show = async (one: object, box?: string, opened: object = {}) => {
     const part = await showPart(MailPage, { inputs: box ? { box } : {} });
     await part.answer('/api/mail', { rows: [mail(one)], counts });
-    await part.answer('/api/mail/m1', whole(one));
+    await part.answer('/api/mail/m1', whole({ ...one, ...opened }));
     return part;
   };
 
@@ -73,14 +73,19 @@ describe('mail', () => {
   });
 
   test('a held one shows what is known and asks for a decision', async () => {
-    const part = await show({ state: 'held', direction: 'out', known: ['no answer to it has come'] }, 'held');
+    const part = await show({ state: 'held', direction: 'out' }, 'held', {
+      known: ['no answer to it has come'],
+    });
     expect(said(part.root)).toContain('no answer to it has come');
     await part.click(part.button('It arrived'));
     expect(part.asked('/api/mail/m1/decide').request.body).toEqual({ version: 4, as: 'arrived' });
   });
 
   test('pictures from elsewhere are said, and what would run is not in the page', async () => {
-    const part = await show({ html: '<b>Hello</b><script>window.x = 1</script>', blockedPictures: 2 });
+    const part = await show({}, undefined, {
+      html: '<b>Hello</b><script>window.x = 1</script>',
+      blockedPictures: 2,
+    });
     expect(said(part.root)).toContain('2 pictures from elsewhere not fetched');
     expect(part.root.querySelector('.body b')!.textContent).toBe('Hello');
     expect(part.root.querySelector('.body script')).toBeNull();

@@ -56,7 +56,7 @@ const fields: readonly Field[] = [
                   (ngModelChange)="set(field.path, $event)"
                   required
                 />
-                @if (wrong()[field.path] ?? saving.problem()?.of(field.path); as words) {
+                @if (wrong()[field.path] ?? fieldProblem(field.path); as words) {
                   <span class="wrong">{{ words }}</span>
                 }
               </label>
@@ -113,6 +113,11 @@ export class RoundSettingsPart {
   protected readonly wrong = signal<Readonly<Record<string, string>>>({});
   protected readonly saving = new Submission();
   protected readonly labelOf = (path: string) => fields.find((each) => each.path === path)?.words ?? null;
+  /** What is wrong with a field; what somebody else changed too is asked about below all of them. */
+  protected readonly fieldProblem = (path: string) => {
+    const problem = this.saving.problem();
+    return problem?.code === 'stale' ? null : (problem?.of(path) ?? null);
+  };
   protected readonly sayOf = (path: string, value: unknown) => {
     const field = fields.find((each) => each.path === path);
     return field && typeof value === 'number' ? say(field, value) : null;
