@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import type { EndpointName, Role, UserId } from '@kettle/contract';
+import type { EndpointName, ReplyOf, Role, UserId } from '@kettle/contract';
 import { endpoints } from '@kettle/contract';
 import type { Express } from 'express';
 import mysql from 'mysql2/promise';
@@ -111,7 +111,7 @@ export interface Caller {
   /** Sends bytes as a file. */
   upload(query: object, bytes: Buffer): Promise<Response>;
   /** Calls and expects 200. */
-  ok<Reply = Record<string, never>>(name: EndpointName, call?: Parameters<Caller['call']>[1]): Promise<Reply>;
+  ok<Name extends EndpointName>(name: Name, call?: Parameters<Caller['call']>[1]): Promise<ReplyOf<Name>>;
 }
 
 export interface Installation {

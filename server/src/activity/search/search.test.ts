@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import type { JotReading, SearchHit } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLog, journalOf } from '../../../testing/people';
 import { around } from './search.routes';
@@ -12,8 +11,7 @@ beforeAll(async () => {
 });
 afterAll(() => installation.close());
 
-const hits = async (q: string, among = 'names') =>
-  (await rep.ok<{ hits: SearchHit[] }>('search', { query: { q, among } })).hits;
+const hits = async (q: string, among = 'names') => (await rep.ok('search', { query: { q, among } })).hits;
 
 describe('search across everything', () => {
   test('finds people, firms and deals by the beginning of any word, without case or accents', async () => {
@@ -70,8 +68,7 @@ describe('search across everything', () => {
 });
 
 describe('Jot', () => {
-  const read = (line: string, part: object = {}) =>
-    rep.ok<JotReading>('readJot', { body: { line, ...part } });
+  const read = (line: string, part: object = {}) => rep.ok('readJot', { body: { line, ...part } });
 
   test('finds whom a line means among everybody, and saves nothing', async () => {
     const contact = await aContact(rep, {

@@ -1,4 +1,4 @@
-import type { Task, TaskPage } from '@kettle/contract';
+import type { Task } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aLog } from '../../../testing/people';
 
@@ -17,7 +17,7 @@ afterEach(() => installation.clock.set('2026-11-24T09:10:00.000Z'));
 
 async function aTask(part: object = {}): Promise<Task> {
   const { id } = await aContact(rep, { familyName: 'Ellery' });
-  return rep.ok<Task>('createTask', {
+  return rep.ok('createTask', {
     body: { channel: 'call', purpose: 'ask', dueOn: '2026-11-26', contactId: id, ...part },
   });
 }
@@ -37,26 +37,24 @@ const body = (task: Task, part: object = {}) => ({
   },
 });
 const openOf = async (contactId: string | null) =>
-  (await rep.ok<{ tasks: Task[] }>('listTasks', { query: { contactId: contactId! } })).tasks;
+  (await rep.ok('listTasks', { query: { contactId: contactId! } })).tasks;
 const toldTo = async (caller: Caller) =>
-  (await caller.ok<{ notifications: { words: string }[] }>('listNotifications')).notifications.map(
-    (each) => each.words,
-  );
+  (await caller.ok('listNotifications')).notifications.map((each) => each.words);
 
 describe('whose it is', () => {
   test('a task for a colleague tells them, and is in their table', async () => {
     const task = await aTask({ ownerId: other.id, purpose: 'measure the boiler' });
     expect(task.ownerName).toBe('Rufus Dale');
     expect(await toldTo(other)).toContain('Imogen Thorne gave you a task: measure the boiler · Maud Ellery');
-    const { rows } = await other.ok<TaskPage>('taskTable');
+    const { rows } = await other.ok('taskTable');
     expect(rows.map((row) => row.id)).toContain(task.id);
   });
 
   test('a manager sees the team and hands on; a rep sees only their own', async () => {
     const task = await aTask({ purpose: 'handed on' });
-    const team = await manager.ok<TaskPage>('taskTable', { query: { owner: 'team' } });
+    const team = await manager.ok('taskTable', { query: { owner: 'team' } });
     expect(team.rows.map((row) => row.id)).toContain(task.id);
-    const moved = await manager.ok<Task>('changeTask', body(task, { ownerId: other.id }));
+    const moved = await manager.ok('changeTask', body(task, { ownerId: other.id }));
     expect(moved.ownerId).toBe(other.id);
     expect(await toldTo(other)).toContain('Berta Holm gave you a task: handed on · Maud Ellery');
     expect((await rep.call('taskTable', { query: { owner: 'team' } })).body.code).toBe('not-allowed');
@@ -147,7 +145,7 @@ describe('the table', () => {
     const mine = await installation.as('rep');
     const { id } = await aContact(mine);
     const make = (purpose: string, part: object) =>
-      mine.ok<Task>('createTask', {
+      mine.ok('createTask', {
         body: { channel: 'call', purpose, dueOn: '2026-11-24', contactId: id, ...part },
       });
     await make('b today', {});
@@ -155,7 +153,7 @@ describe('the table', () => {
     await make('c ahead', { dueOn: '2026-12-01', minutes: 30 });
     await mine.ok('dropTask', { params: { id: dropped.id }, body: { version: 1, reason: 'sold' } });
     const rows = async (query: object) =>
-      (await mine.ok<TaskPage>('taskTable', { query })).rows.map((row) => row.purpose);
+      (await mine.ok('taskTable', { query })).rows.map((row) => row.purpose);
     expect(await rows({})).toEqual(['b today', 'c ahead']);
     expect(await rows({ state: 'all', sort: 'purpose' })).toEqual(['a dropped', 'b today', 'c ahead']);
     expect(await rows({ due: 'today' })).toEqual(['b today']);
@@ -168,11 +166,11 @@ describe('the table', () => {
 
   test('what is done or dropped can be opened again', async () => {
     const task = await aTask();
-    const done = await rep.ok<Task>('finishTask', { params: { id: task.id }, body: { version: 1 } });
+    const done = await rep.ok('finishTask', { params: { id: task.id }, body: { version: 1 } });
     expect(
       (await rep.call('finishTask', { params: { id: task.id }, body: { version: done.version } })).body.code,
     ).toBe('already-done');
-    const open = await rep.ok<Task>('reopenTask', {
+    const open = await rep.ok('reopenTask', {
       params: { id: task.id },
       body: { version: done.version },
     });

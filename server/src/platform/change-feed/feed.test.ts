@@ -24,7 +24,7 @@ beforeAll(async () => {
   );
   await new Promise<void>((resolve) => other.listen(0, '127.0.0.1', resolve));
   const admin = await installation.as('admin');
-  const { email } = (await admin.ok<{ person: { email: string } }>('session')).person;
+  const { email } = (await admin.ok('session')).person;
   const signedIn = await installation.nobody('signIn', { body: { email, password } });
   cookie = signedIn.get('Set-Cookie')![0]!.split(';')[0]!;
 });
@@ -106,7 +106,7 @@ test('a browser that comes back is told what it missed', async () => {
 
 test('a page that has just begun is told what changed since it asked who is signed in', async () => {
   await aContact(rep);
-  const { lastChange } = await rep.ok<{ lastChange: string }>('session');
+  const { lastChange } = await rep.ok('session');
   const between = await aContact(rep);
   const stream = await listen(undefined, `?after=${lastChange}`);
   await until(() => stream.text().includes(between.id));

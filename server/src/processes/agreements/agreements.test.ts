@@ -1,4 +1,3 @@
-import type { AgreementRow, Round } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, journalOf } from '../../../testing/people';
 
@@ -21,9 +20,9 @@ const terms = {
   renewsItself: true,
 };
 const make = (contactId: string, part: object = {}, by = rep) =>
-  by.ok<AgreementRow>('createAgreement', { body: { ...terms, contactId, ...part } });
+  by.ok('createAgreement', { body: { ...terms, contactId, ...part } });
 const list = async (query: object, by = rep) =>
-  (await by.ok<{ rows: AgreementRow[] }>('listAgreements', { query: { owner: 'all', ...query } })).rows;
+  (await by.ok('listAgreements', { query: { owner: 'all', ...query } })).rows;
 
 test('dates follow from its term: the end, the last day to give notice on a working day, the day to begin', async () => {
   const contact = await aContact(rep);
@@ -68,7 +67,7 @@ test('what a private customer pays a year is at stake when they have gone quiet,
   await make(paying.id, { valueMinor: 1_200_000 });
   installation.clock.set('2026-12-21T09:10:00.000Z');
   const manager = await installation.as('manager');
-  const { above, below } = await manager.ok<Round>('round', { query: { owner: rep.id } });
+  const { above, below } = await manager.ok('round', { query: { owner: rep.id } });
   const rows = [...above, ...below];
   const stakeOf = (id: string) => rows.find((row) => row.contactId === id)!.arithmetic.stakeMinor;
   expect(stakeOf(paying.id)).toBeGreaterThan(stakeOf(other.id));

@@ -1,4 +1,4 @@
-import type { CadenceSummary, Contact, RunSummary, StartPlan, Task } from '@kettle/contract';
+import type { CadenceSummary, Contact } from '@kettle/contract';
 import { v4 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal } from '../../../testing/people';
@@ -10,24 +10,24 @@ let cadence: CadenceSummary;
 beforeEach(async () => {
   installation = await install();
   rep = await installation.as('rep');
-  cadence = (await rep.ok<{ cadences: CadenceSummary[] }>('listCadences')).cadences[0]!;
+  cadence = (await rep.ok('listCadences')).cadences[0]!;
 });
 afterEach(() => installation.close());
 
 const planFor = (...contacts: { id: string }[]) =>
-  rep.ok<StartPlan>('planStart', {
+  rep.ok('planStart', {
     params: { id: cadence.id },
     body: { contactIds: contacts.map(({ id }) => id) },
   });
 const start = (contacts: { id: string }[], requestId = v4()) =>
-  rep.ok<{ started: { runId: string }[]; leftOut: { reason: string }[] }>('startRuns', {
+  rep.ok('startRuns', {
     params: { id: cadence.id },
     body: { requestId, versionId: cadence.versionId, contactIds: contacts.map(({ id }) => id) },
   });
 const runOf = async (contact: Contact) =>
-  (await rep.ok<{ runs: RunSummary[] }>('listRuns', { query: { contactId: contact.id } })).runs[0]!;
+  (await rep.ok('listRuns', { query: { contactId: contact.id } })).runs[0]!;
 const tasksOf = async (contact: Contact) =>
-  (await rep.ok<{ tasks: Task[] }>('listTasks', { query: { contactId: contact.id } })).tasks;
+  (await rep.ok('listTasks', { query: { contactId: contact.id } })).tasks;
 
 describe('before starting', () => {
   test('every planned moment is shown, and nothing is written', async () => {

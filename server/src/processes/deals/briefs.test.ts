@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Deal, Pipeline, Task } from '@kettle/contract';
+import type { Deal, Pipeline } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, shapeStages } from '../../../testing/people';
 
@@ -46,7 +46,7 @@ const moved = async (deal: Deal, name: string, part: object = {}) => {
 };
 const aNewDeal = async () => aDeal(rep, (await aContact(rep)).id);
 const tasksOf = async (deal: Deal) =>
-  (await rep.ok<{ tasks: Task[] }>('listTasks', { query: { dealId: deal.id } })).tasks
+  (await rep.ok('listTasks', { query: { dealId: deal.id } })).tasks
     .filter(({ purpose }) => purpose !== 'ask')
     .map(({ purpose, dueOn }) => `${purpose} ${dueOn}`)
     .sort();
@@ -77,7 +77,7 @@ describe('a stage brief', () => {
     expect((await moved(deal, 'Offer', { tick: [prompts[0]!.id] })).stageId).toBe(stageNamed('Offer'));
     const other = await moved(await aNewDeal(), 'Survey');
     const tick = (version: number, isTicked: boolean) =>
-      rep.ok<Deal>('tickPrompt', {
+      rep.ok('tickPrompt', {
         params: { id: other.id },
         body: { version, promptId: prompts[0]!.id, isTicked },
       });
@@ -99,7 +99,7 @@ describe('a stage brief', () => {
 
   test('withdraws what nobody touched when the deal leaves, and takes it up again when it comes back', async () => {
     let deal = await moved(await aNewDeal(), 'Survey');
-    const { tasks: open } = await rep.ok<{ tasks: Task[] }>('listTasks', { query: { dealId: deal.id } });
+    const { tasks: open } = await rep.ok('listTasks', { query: { dealId: deal.id } });
     const checklist = open.find(({ purpose }) => purpose === 'send the checklist')!;
     await rep.ok('deferTask', {
       params: { id: checklist.id },
@@ -116,7 +116,7 @@ describe('a stage brief', () => {
 
   test('what was done is not asked for again', async () => {
     let deal = await moved(await aNewDeal(), 'Survey');
-    const { tasks: open } = await rep.ok<{ tasks: Task[] }>('listTasks', { query: { dealId: deal.id } });
+    const { tasks: open } = await rep.ok('listTasks', { query: { dealId: deal.id } });
     for (const { id, version, purpose } of open)
       if (purpose !== 'ask') await rep.ok('finishTask', { params: { id }, body: { version } });
     deal = await moved(await moved(deal, 'Inquiry'), 'Survey');
@@ -125,13 +125,13 @@ describe('a stage brief', () => {
 
   test('is withdrawn with a deal that is parked, and there again when it is opened', async () => {
     const deal = await moved(await aNewDeal(), 'Survey');
-    const parked = await rep.ok<Deal>('closeDeal', {
+    const parked = await rep.ok('closeDeal', {
       params: { id: deal.id },
       body: { as: 'parked', version: deal.version, wakeOn: '2026-12-03', reason: 'building work' },
     });
     expect(await tasksOf(parked)).toEqual([]);
     const next = { kind: 'none', reason: 'the brief has it' };
-    const opened = await rep.ok<Deal>('reopenDeal', {
+    const opened = await rep.ok('reopenDeal', {
       params: { id: deal.id },
       body: { version: parked.version, next },
     });

@@ -1,13 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type {
-  AgreementRow,
-  CadenceSummary,
-  ClosingSteps,
-  Contact,
-  Deal,
-  RunSummary,
-  Task,
-} from '@kettle/contract';
+import type { Deal } from '@kettle/contract';
 import { work } from '../../platform/work/work';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, journalOf, shapeStages, standingNamed } from '../../../testing/people';
@@ -44,16 +36,15 @@ const ways = {
 } as const;
 
 const close = (deal: Deal, body: object, by = rep) =>
-  by.ok<Deal>('closeDeal', { params: { id: deal.id }, body: { version: deal.version, ...body } });
+  by.ok('closeDeal', { params: { id: deal.id }, body: { version: deal.version, ...body } });
 const takeBack = (deal: Deal, by = rep) =>
   by.call('undoClose', { params: { id: deal.id }, body: { version: deal.version } });
-const read = (deal: Deal) => rep.ok<Deal>('getDeal', { params: { id: deal.id } });
+const read = (deal: Deal) => rep.ok('getDeal', { params: { id: deal.id } });
 const tasksOf = async (deal: Deal) =>
-  (await rep.ok<{ tasks: Task[] }>('listTasks', { query: { dealId: deal.id } })).tasks
+  (await rep.ok('listTasks', { query: { dealId: deal.id } })).tasks
     .map(({ purpose, dueOn }) => `${purpose} ${dueOn}`)
     .sort();
-const runsOf = async (contactId: string) =>
-  (await rep.ok<{ runs: RunSummary[] }>('listRuns', { query: { contactId } })).runs;
+const runsOf = async (contactId: string) => (await rep.ok('listRuns', { query: { contactId } })).runs;
 /** What anybody would compare: all of a deal but how often it was written. */
 const plain = ({ version: _, ...deal }: Deal) => deal;
 
@@ -74,21 +65,21 @@ test.each(Object.entries(ways))('%s and undone, a deal and its tasks are as they
 
 test('the agreement goes, the standing and the check-in are those of before', async () => {
   const contact = await aContact(rep);
-  const before = await rep.ok<Contact>('getContact', { params: { id: contact.id } });
+  const before = await rep.ok('getContact', { params: { id: contact.id } });
   const deal = await aDeal(rep, contact.id);
   const standing = await standingNamed(rep, 'Customer');
   const won = await close(deal, { ...ways.won, standingId: standing.id, agreement });
   expect(won.agreementId).not.toBeNull();
   const opened = (await takeBack(won)).body as Deal;
   expect(opened).toMatchObject({ status: 'open', agreementId: null, amountMinor: deal.amountMinor });
-  const after = await rep.ok<Contact>('getContact', { params: { id: contact.id } });
+  const after = await rep.ok('getContact', { params: { id: contact.id } });
   expect([after.standingId, after.checkInDueOn]).toEqual([before.standingId, before.checkInDueOn]);
 });
 
 test('an agreement made before the closing stays', async () => {
   const contact = await aContact(rep);
   const deal = await aDeal(rep, contact.id);
-  const made = await rep.ok<AgreementRow>('createAgreement', {
+  const made = await rep.ok('createAgreement', {
     body: { ...agreement, contactId: contact.id, dealId: deal.id },
   });
   installation.clock.set('2026-11-24T10:00:00.000Z');
@@ -99,7 +90,7 @@ test('an agreement made before the closing stays', async () => {
 test('a cadence that was ended goes on where it was', async () => {
   const contact = await aContact(rep);
   const deal = await aDeal(rep, contact.id);
-  const [cadence] = (await rep.ok<{ cadences: CadenceSummary[] }>('listCadences')).cadences;
+  const [cadence] = (await rep.ok('listCadences')).cadences;
   const body = { requestId: randomUUID(), versionId: cadence!.versionId, contactIds: [contact.id] };
   await rep.ok('startRuns', { params: { id: cadence!.id }, body });
   const [before] = await runsOf(contact.id);
@@ -118,8 +109,7 @@ test('a cadence that was ended goes on where it was', async () => {
 test('what the brief made is still withdrawn when the deal moves on', async () => {
   const deal = await aDeal(rep, (await aContact(rep)).id);
   const opened = (await takeBack(await close(deal, ways.parked))).body as Deal;
-  const stages = (await rep.ok<{ pipelines: { stages: { id: string; name: string }[] }[] }>('listPipelines'))
-    .pipelines[0]!.stages;
+  const stages = (await rep.ok('listPipelines')).pipelines[0]!.stages;
   await rep.ok('moveDeal', {
     params: { id: deal.id },
     body: { version: opened.version, stageId: stages[1]!.id, expectedCloseOn: opened.expectedCloseOn },
@@ -153,7 +143,7 @@ describe('is refused', () => {
     expect((await takeBack(deal)).body.code).toBe('cannot-undo');
     const closed = await close(deal, ways.lost);
     const next = { kind: 'none', reason: 'they call' };
-    const opened = await rep.ok<Deal>('reopenDeal', {
+    const opened = await rep.ok('reopenDeal', {
       params: { id: deal.id },
       body: { version: closed.version, next },
     });
@@ -183,10 +173,10 @@ describe('is refused', () => {
   test('once a task it dropped was taken up again; a task it never touched does not matter', async () => {
     const contact = await aContact(rep);
     const deal = await aDeal(rep, contact.id);
-    const other = await rep.ok<Task>('createTask', {
+    const other = await rep.ok('createTask', {
       body: { contactId: contact.id, channel: 'call', purpose: 'greet', dueOn: '2026-11-30', minutes: 5 },
     });
-    const dropped = (await rep.ok<{ tasks: Task[] }>('listTasks', { query: { dealId: deal.id } })).tasks[0]!;
+    const dropped = (await rep.ok('listTasks', { query: { dealId: deal.id } })).tasks[0]!;
     const closed = await close(deal, ways.lost);
     await rep.ok('deferTask', {
       params: { id: other.id },
@@ -201,9 +191,9 @@ describe('is refused', () => {
 });
 
 describe('planned steps', () => {
-  const stepsOf = (deal: Deal) => rep.ok<ClosingSteps>('closingSteps', { params: { id: deal.id } });
+  const stepsOf = (deal: Deal) => rep.ok('closingSteps', { params: { id: deal.id } });
   const reopen = (closed: Deal, bringBack: boolean) =>
-    rep.ok<Deal>('reopenDeal', {
+    rep.ok('reopenDeal', {
       params: { id: closed.id },
       body: {
         version: closed.version,
@@ -215,7 +205,7 @@ describe('planned steps', () => {
   test('that closing would drop are told before, with the cadence; those it dropped after', async () => {
     const contact = await aContact(rep);
     const deal = await aDeal(rep, contact.id);
-    const { cadences } = await rep.ok<{ cadences: CadenceSummary[] }>('listCadences');
+    const { cadences } = await rep.ok('listCadences');
     await rep.ok('startRuns', {
       params: { id: cadences[0]!.id },
       body: { requestId: randomUUID(), versionId: cadences[0]!.versionId, contactIds: [contact.id] },

@@ -1,4 +1,4 @@
-import type { Deal, DealList, Round } from '@kettle/contract';
+import type { Deal } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, journalOf, stagesOf } from '../../../testing/people';
 
@@ -63,7 +63,7 @@ describe('a deal', () => {
       winProbability: 0.25,
       stageSince: '2026-12-05T09:00:00.000Z',
     });
-    const { entries } = await rep.ok<{ entries: { body: string }[] }>('listJournal', {
+    const { entries } = await rep.ok('listJournal', {
       query: { dealId: deal.id },
     });
     expect(entries[0]!.body).toBe('Inquiry → Survey');
@@ -124,8 +124,8 @@ test('the list says what its filter hides', async () => {
   const other = await installation.as('rep');
   await aDeal(other, (await aContact(other)).id, { next: { kind: 'none', reason: 'x' } });
   await aDeal(other, (await aContact(other)).id);
-  const all = await other.ok<DealList>('listDeals', { query: { owner: 'all' } });
-  const loose = await other.ok<DealList>('listDeals', { query: { show: 'loose' } });
+  const all = await other.ok('listDeals', { query: { owner: 'all' } });
+  const loose = await other.ok('listDeals', { query: { show: 'loose' } });
   expect(loose.rows).toMatchObject([{ tetherState: 'loose' }]);
   expect(loose.rows.length + loose.hidden).toBe(all.rows.length);
   expect(all.hidden).toBe(0);
@@ -180,11 +180,10 @@ describe('parked', () => {
       body: { as: 'parked', version: deal.version, wakeOn, reason: 'next year’s budget' },
     });
   const inRound = async (deal: Deal) => {
-    const { above, below } = await rep.ok<Round>('round');
+    const { above, below } = await rep.ok('round');
     return [...above, ...below].find(({ dealId }) => dealId === deal.id);
   };
-  const isListed = async (deal: Deal) =>
-    (await rep.ok<DealList>('listDeals')).rows.some(({ id }) => id === deal.id);
+  const isListed = async (deal: Deal) => (await rep.ok('listDeals')).rows.some(({ id }) => id === deal.id);
 
   test('a deal is out of every total, its tasks are withdrawn, and it comes back on its day', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
@@ -211,7 +210,7 @@ describe('parked', () => {
       purpose: 'ask',
       minutes: 6,
     };
-    const opened = await rep.ok<Deal>('reopenDeal', {
+    const opened = await rep.ok('reopenDeal', {
       params: { id: deal.id },
       body: { version: parked.version, next },
     });

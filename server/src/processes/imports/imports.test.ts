@@ -1,4 +1,4 @@
-import type { ContactPage, ImportPreview, LeadList } from '@kettle/contract';
+import type { ImportPreview } from '@kettle/contract';
 import { randomUUID } from 'node:crypto';
 import iconv from 'iconv-lite';
 import { install, type Caller, type Installation } from '../../../testing/installation';
@@ -16,14 +16,14 @@ const upload = (text: string | Buffer, fileName = 'people.csv') =>
 const judged = async (text: string | Buffer, fileName?: string) =>
   (await upload(text, fileName)).body as ImportPreview;
 const confirm = async (preview: ImportPreview) => {
-  const reply = await rep.ok<ImportPreview>('confirmImport', {
+  const reply = await rep.ok('confirmImport', {
     params: { id: preview.id },
     body: { version: preview.version },
   });
   await installation.work();
   return reply;
 };
-const everybody = () => rep.ok<ContactPage>('listContacts', { query: { limit: 200 } });
+const everybody = () => rep.ok('listContacts', { query: { limit: 200 } });
 
 const good =
   'Name;Firma;E-mail;Telefon;Land\r\n"Ellery, Maud";Penrow Laundry;maud@penrow.example;;\r\nJoris Baan;Wasserij Baan;joris@baan.example;;NL\r\n';
@@ -69,7 +69,7 @@ describe('bringing in a CSV', () => {
       body: { version: preview.version, leadsAs: 'spring fair' },
     });
     await installation.work();
-    const { rows } = await rep.ok<LeadList>('listLeads', { query: { owner: 'all' } });
+    const { rows } = await rep.ok('listLeads', { query: { owner: 'all' } });
     expect(
       rows
         .map(({ contactName, campaign, source, ownerId }) => [contactName, campaign, source, ownerId])
@@ -141,7 +141,7 @@ describe('bringing in a CSV', () => {
     expect([first.body, atOnce.body, again.body]).toEqual(
       Array(3).fill(expect.objectContaining({ id: changeId })),
     );
-    expect((await rep.ok<{ imports: unknown[] }>('listImports')).imports.length).toBeLessThan(2);
+    expect((await rep.ok('listImports')).imports.length).toBeLessThan(2);
     expect((await send('Name\nAda', rep)).body.code).toBe('other-request');
     const other = await installation.as('rep', 'Corin Ashdown');
     expect((await send(good, other)).body.code).toBe('other-request');
@@ -174,7 +174,7 @@ describe('bringing in a CSV', () => {
       'windows-1252',
     );
     const preview = await judged(latin);
-    const remapped = await rep.ok<ImportPreview>('remapImport', {
+    const remapped = await rep.ok('remapImport', {
       params: { id: preview.id },
       body: { version: 1, fields: ['fullName', 'company'], encoding: 'windows-1252' },
     });
@@ -278,10 +278,10 @@ describe('people who are likely here already', () => {
 
 test('custom fields, tags, warmth and owner come in like the built-in ones', async () => {
   const admin = await installation.as('admin');
-  const { id } = await admin.ok<{ id: string }>('createCustomField', {
+  const { id } = await admin.ok('createCustomField', {
     body: { subject: 'contact', name: `Boilers ${Date.parse(installation.clock.now())}`, type: 'number' },
   });
-  const { fields } = await rep.ok<{ fields: { id: string; name: string }[] }>('listCustomFields');
+  const { fields } = await rep.ok('listCustomFields');
   const field = fields.find((each) => each.id === id)!;
   await confirm(
     await judged(`Name,E-mail,${field.name},Tags,Warmth\nCleo Nant,cleo@nant.example,3,"steam, audit",hot`),
@@ -302,7 +302,7 @@ describe('a part that fails for good', () => {
     );
     return preview.id;
   };
-  const shown = (id: string) => rep.ok<ImportPreview>('getImport', { params: { id } });
+  const shown = (id: string) => rep.ok('getImport', { params: { id } });
 
   test('is said with its rows, and can be tried again by whoever imported', async () => {
     const id = await failed();

@@ -1,4 +1,4 @@
-import type { CompanyRow, Contact, Deal, JournalEntry, Lead, QualifyPlan, Task } from '@kettle/contract';
+import type { JournalEntry, Lead } from '@kettle/contract';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aLead, aLog, journalOf, stagesOf, standingNamed } from '../../../testing/people';
@@ -12,8 +12,8 @@ beforeAll(async () => {
 beforeEach(() => installation.clock.set('2026-11-24T09:10:00.000Z'));
 afterAll(() => installation.close());
 
-const plan = (lead: Lead) => rep.ok<QualifyPlan>('planQualify', { params: { id: lead.id } });
-const read = (lead: Lead) => rep.ok<Lead>('getLead', { params: { id: lead.id } });
+const plan = (lead: Lead) => rep.ok('planQualify', { params: { id: lead.id } });
+const read = (lead: Lead) => rep.ok('getLead', { params: { id: lead.id } });
 async function qualify(lead: Lead, part: object = {}) {
   const [stage] = await stagesOf(rep);
   const next = { kind: 'task', channel: 'visit', dueOn: '2026-11-26', purpose: 'look at it', minutes: 45 };
@@ -37,8 +37,8 @@ const qualified = async (lead: Lead, part: object = {}) => {
 };
 const undo = (lead: Lead) =>
   rep.call('unqualifyLead', { params: { id: lead.id }, body: { version: lead.version } });
-const contactOf = (id: string) => rep.ok<Contact>('getContact', { params: { id } });
-const tasksOf = async (query: object) => (await rep.ok<{ tasks: Task[] }>('listTasks', { query })).tasks;
+const contactOf = (id: string) => rep.ok('getContact', { params: { id } });
+const tasksOf = async (query: object) => (await rep.ok('listTasks', { query })).tasks;
 
 describe('qualifying', () => {
   test('makes company and deal, and brings journal, tasks and standing along', async () => {
@@ -61,7 +61,7 @@ describe('qualifying', () => {
       canUnqualify: true,
       deal: { name: 'Softener', companyName: lead.companyName },
     });
-    const deal = await rep.ok<Deal>('getDeal', { params: { id: done.dealId! } });
+    const deal = await rep.ok('getDeal', { params: { id: done.dealId! } });
     expect(deal).toMatchObject({ leadId: lead.id, source: 'fair', tetherState: 'held' });
     expect((await tasksOf({ dealId: deal.id })).map(({ purpose }) => purpose)).toEqual([
       'call back',
@@ -150,7 +150,7 @@ describe('undone', () => {
     expect(back).toMatchObject({ status: 'in-talks', dealId: null, deal: null, canUnqualify: false });
     expect((await rep.call('getDeal', { params: { id: done.dealId! } })).status).toBe(404);
     expect((await contactOf(lead.contactId)).companyId).toBeNull();
-    const { rows } = await rep.ok<{ rows: CompanyRow[] }>('listCompanies', {
+    const { rows } = await rep.ok('listCompanies', {
       query: { q: 'Brand New Baths' },
     });
     expect(rows).toEqual([]);

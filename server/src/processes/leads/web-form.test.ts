@@ -1,4 +1,4 @@
-import type { Lead, LeadList, LeadSettings, WebForm } from '@kettle/contract';
+import type { WebForm } from '@kettle/contract';
 import request, { type Response } from 'supertest';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact } from '../../../testing/people';
@@ -23,7 +23,7 @@ const fields = {
 beforeEach(async () => {
   installation = await install();
   admin = await installation.as('admin');
-  form = await admin.ok<WebForm>('createWebForm', { body: fields });
+  form = await admin.ok('createWebForm', { body: fields });
 });
 afterEach(() => installation.close());
 
@@ -44,7 +44,7 @@ const send = (token: string, part: object = {}) =>
     .send({ ...whole, token, ...part });
 const wait = (seconds: number) =>
   installation.clock.set(new Date(installation.clock.millis() + seconds * 1000).toISOString());
-const leads = async () => (await admin.ok<LeadList>('listLeads', { query: { owner: 'all' } })).rows;
+const leads = async () => (await admin.ok('listLeads', { query: { owner: 'all' } })).rows;
 async function aToken() {
   const token = tokenIn(await page());
   wait(20);
@@ -68,7 +68,7 @@ test('what is sent becomes a lead on a new person, with source, campaign and con
   const thanks = await send(await aToken());
   expect([thanks.status, thanks.text]).toEqual([200, expect.stringContaining(fields.thanks)]);
   const [row] = await leads();
-  const lead = await admin.ok<Lead>('getLead', { params: { id: row!.id } });
+  const lead = await admin.ok('getLead', { params: { id: row!.id } });
   expect(lead).toMatchObject({
     contactName: 'Nora van der Pell',
     companyName: 'Pell <Spa>',
@@ -126,7 +126,7 @@ test('a machine that fills in what nobody sees is thanked, counted and not belie
   const response = await send(await aToken(), { homepage: 'http://spam.example' });
   expect(response.text).toContain(fields.thanks);
   expect(await leads()).toEqual([]);
-  const { forms } = await admin.ok<{ forms: WebForm[] }>('listWebForms');
+  const { forms } = await admin.ok('listWebForms');
   expect(forms).toMatchObject([{ trapped: 1, leads: 0 }]);
 });
 
@@ -145,7 +145,7 @@ test('faster than anybody reads it is asked for again; a page left open gets a n
 
 test('a token of another form, or none, is not taken', async () => {
   const token = await aToken();
-  form = await admin.ok<WebForm>('createWebForm', { body: { ...fields, name: 'other' } });
+  form = await admin.ok('createWebForm', { body: { ...fields, name: 'other' } });
   expect((await send(token)).status).toBe(400);
   expect((await send('')).status).toBe(400);
   expect(await leads()).toEqual([]);
@@ -186,14 +186,14 @@ test('a form changed by two admins at once: the second is shown the first one’
 
 test('by region, a sending goes to whose postcode it is', async () => {
   const [north, south] = [await installation.as('rep'), await installation.as('rep')];
-  const { version } = await admin.ok<LeadSettings>('leadSettings');
+  const { version } = await admin.ok('leadSettings');
   const regions = [
     { country: 'GB', places: ['MW1', 'MW2'], userId: north.id },
     { country: 'GB', places: ['MW'], userId: south.id },
   ];
   const ownerRule = { kind: 'region', regions, otherwise: { kind: 'pool' } };
   await admin.ok('changeLeadSettings', { body: { version, ownerRule } });
-  form = await admin.ok<WebForm>('createWebForm', { body: { ...fields, name: 'local', asksPostcode: true } });
+  form = await admin.ok('createWebForm', { body: { ...fields, name: 'local', asksPostcode: true } });
   const owners = [];
   for (const [index, postcode] of ['mw2 4aa', 'MW9 1AB', 'ZZ1 1ZZ'].entries()) {
     await send(await aToken(), { email: `sender${index}@pell.example`, phone: '', postcode });

@@ -1,15 +1,4 @@
-import type {
-  CadenceSummary,
-  Contact,
-  Logged,
-  Mail,
-  MailRow,
-  Round,
-  RunSummary,
-  Stirring,
-  Task,
-  Template,
-} from '@kettle/contract';
+import type { CadenceSummary, Contact, Template } from '@kettle/contract';
 import request from 'supertest';
 import { v4 } from 'uuid';
 import { smtpOut } from './mail-out';
@@ -46,12 +35,12 @@ const letter = {
 };
 
 const aTemplate = (part: object = {}) =>
-  rep.ok<Template>('createTemplate', { body: { name: `Hello ${v4()}`, ...letter, ...part } });
+  rep.ok('createTemplate', { body: { name: `Hello ${v4()}`, ...letter, ...part } });
 
 /** A cadence that writes by itself at once and then has a call. */
 async function aCadence(part: object = {}, template?: Template): Promise<CadenceSummary> {
   const { id } = template ?? (await aTemplate());
-  return rep.ok<CadenceSummary>('createCadence', {
+  return rep.ok('createCadence', {
     body: {
       name: `By itself ${v4()}`,
       definition: {
@@ -73,12 +62,12 @@ async function start(contact: Contact, cadence: CadenceSummary): Promise<void> {
 }
 
 const runOf = async (contact: Contact) =>
-  (await rep.ok<{ runs: RunSummary[] }>('listRuns', { query: { contactId: contact.id } })).runs[0]!;
+  (await rep.ok('listRuns', { query: { contactId: contact.id } })).runs[0]!;
 const mailOf = async (contact: Contact) =>
-  (await rep.ok<{ rows: MailRow[] }>('listMail', { query: { contactId: contact.id } })).rows;
+  (await rep.ok('listMail', { query: { contactId: contact.id } })).rows;
 const tasksOf = async (contact: Contact) =>
-  (await rep.ok<{ tasks: Task[] }>('listTasks', { query: { contactId: contact.id } })).tasks;
-const stirringsOf = async () => (await rep.ok<{ rows: Stirring[] }>('listStirrings')).rows;
+  (await rep.ok('listTasks', { query: { contactId: contact.id } })).tasks;
+const stirringsOf = async () => (await rep.ok('listStirrings')).rows;
 const wait = (seconds: number) => {
   const { clock } = installation;
   clock.set(new Date(clock.millis() + seconds * 1000).toISOString());
@@ -129,7 +118,7 @@ describe('a step that goes by itself', () => {
   test('that lies ahead shows in the tether, is nobody’s work, and goes on its day', async () => {
     const contact = await aContact(rep);
     const template = await aTemplate();
-    const cadence = await rep.ok<CadenceSummary>('createCadence', {
+    const cadence = await rep.ok('createCadence', {
       body: {
         name: 'Later',
         definition: { steps: [{ ...step, offsetDays: 1, mode: 'by-itself', templateIds: [template.id] }] },
@@ -138,7 +127,7 @@ describe('a step that goes by itself', () => {
     await start(contact, cadence);
     expect(server.got).toHaveLength(0);
     installation.clock.set('2026-11-25T09:00:00.000Z');
-    const round = await rep.ok<{ above: unknown[] }>('round');
+    const round = await rep.ok('round');
     expect(round.above).toEqual([]);
     await installation.work();
     expect(server.got).toHaveLength(1);
@@ -196,7 +185,7 @@ describe('whatever happens while it is sent', () => {
       await installation.work();
     }
     expect(await stateOf(contact)).toMatchObject({ state: 'failed' });
-    const { notifications } = await rep.ok<{ notifications: { words: string }[] }>('listNotifications');
+    const { notifications } = await rep.ok('listNotifications');
     expect(notifications[0]!.words).toContain('could not be sent');
     server = await aMailServer();
   });
@@ -217,10 +206,10 @@ describe('whatever happens while it is sent', () => {
     await installation.work();
     const held = await stateOf(contact);
     expect([held.state, server.got.length]).toEqual(['held', 1]);
-    const { known } = await rep.ok<Mail>('getMail', { params: { id: held.id } });
+    const { known } = await rep.ok('getMail', { params: { id: held.id } });
     expect(known).toEqual(expect.arrayContaining(['no answer to it has come', 'no sign that it was opened']));
     const decided = { params: { id: held.id }, body: { version: held.version, as: 'arrived' } };
-    expect(await rep.ok<MailRow>('decideHeld', decided)).toMatchObject({ state: 'sent' });
+    expect(await rep.ok('decideHeld', decided)).toMatchObject({ state: 'sent' });
     expect(server.got).toHaveLength(1);
     expect((await runOf(contact)).step).toBe(2);
     expect((await rep.call('decideHeld', decided)).body).toMatchObject({ code: 'not-so-now' });
@@ -313,7 +302,7 @@ describe('whatever happens while it is sent', () => {
 
   test('a sender keeps the pace and the limit of the day; the rest goes tomorrow', async () => {
     const admin = await installation.as('admin');
-    const settings = await admin.ok<object>('mailSettings');
+    const settings = await admin.ok('mailSettings');
     await admin.ok('changeMailSettings', { body: { ...settings, dailyLimit: 2, paceSeconds: 60 } });
     const cadence = await aCadence();
     for (let n = 0; n < 3; n += 1) await start(await aContact(rep), cadence);
@@ -363,11 +352,11 @@ describe('what comes in', () => {
     expect(entry).toMatchObject({ kind: 'email', counts: 'conversation' });
     expect(entry!.body).toContain('Yes, call me.');
     expect(entry!.body).not.toContain('> Dear');
-    const { above } = await rep.ok<{ above: { reasons: { words: string }[] }[] }>('round');
+    const { above } = await rep.ok('round');
     expect(above[0]!.reasons[0]!.words).toContain('wrote');
     expect((await stirringsOf())[0]).toMatchObject({ kind: 'replied', contactName: contact.name });
     const [answer] = (await mailOf(contact)).filter((each) => each.direction === 'in');
-    const { thread } = await rep.ok<Mail>('getMail', { params: { id: answer!.id } });
+    const { thread } = await rep.ok('getMail', { params: { id: answer!.id } });
     expect(thread.map((each) => each.direction)).toEqual(['out', 'in']);
   });
 
@@ -424,9 +413,9 @@ describe('what comes in', () => {
       '--b--',
     ];
     await arrives(report('delayed', '4.4.1'), '');
-    expect((await rep.ok<Contact>('getContact', { params: { id: contact.id } })).emailUnusable).toBe(false);
+    expect((await rep.ok('getContact', { params: { id: contact.id } })).emailUnusable).toBe(false);
     await arrives(report('failed', '5.1.1'), '');
-    expect((await rep.ok<Contact>('getContact', { params: { id: contact.id } })).emailUnusable).toBe(true);
+    expect((await rep.ok('getContact', { params: { id: contact.id } })).emailUnusable).toBe(true);
     expect((await mailOf(contact)).find((each) => each.direction === 'out')!.said).toContain(
       'came back: 5.1.1',
     );
@@ -447,17 +436,17 @@ describe('what comes in', () => {
       '',
       'A price, please.',
     ]);
-    const { rows, counts } = await rep.ok<{ rows: MailRow[]; counts: { unfiled: number } }>('listMail', {
+    const { rows, counts } = await rep.ok('listMail', {
       query: { box: 'unfiled' },
     });
     expect([rows.length, counts.unfiled]).toEqual([1, 1]);
-    const { proposed } = await rep.ok<Mail>('getMail', { params: { id: rows[0]!.id } });
+    const { proposed } = await rep.ok('getMail', { params: { id: rows[0]!.id } });
     expect(proposed.map((each) => each.contactId)).toContain(contact.id);
     const filing = {
       params: { id: rows[0]!.id },
       body: { version: rows[0]!.version, contactId: contact.id },
     };
-    expect(await rep.ok<MailRow>('fileMail', filing)).toMatchObject({
+    expect(await rep.ok('fileMail', filing)).toMatchObject({
       state: 'filed',
       contactId: contact.id,
     });
@@ -475,13 +464,13 @@ describe('what comes in', () => {
 
   test('one can be dismissed, and that undone', async () => {
     await arrives(['From: spam@x.example', 'Subject: Win', 'Message-ID: <s@x.example>', '', 'Win!']);
-    const { rows } = await rep.ok<{ rows: MailRow[] }>('listMail', { query: { box: 'unfiled' } });
-    const gone = await rep.ok<MailRow>('letMailGo', {
+    const { rows } = await rep.ok('listMail', { query: { box: 'unfiled' } });
+    const gone = await rep.ok('letMailGo', {
       params: { id: rows[0]!.id },
       body: { version: rows[0]!.version },
     });
     expect(gone.state).toBe('let-go');
-    const back = await rep.ok<MailRow>('unfileMail', {
+    const back = await rep.ok('unfileMail', {
       params: { id: gone.id },
       body: { version: gone.version },
     });
@@ -498,8 +487,8 @@ describe('what comes in', () => {
       '<p onclick="x()">Hi <script>alert(1)</script><img src="https://spy.example/p.gif"><a href="javascript:x()">a</a><a href="https://y.example">b</a></p>',
     ];
     await arrives(lines);
-    const { rows } = await rep.ok<{ rows: MailRow[] }>('listMail', { query: { box: 'unfiled' } });
-    const read = await rep.ok<Mail>('getMail', { params: { id: rows[0]!.id } });
+    const { rows } = await rep.ok('listMail', { query: { box: 'unfiled' } });
+    const read = await rep.ok('getMail', { params: { id: rows[0]!.id } });
     expect(read.html).not.toMatch(/script|onclick|spy|javascript/);
     expect(read.html).toContain('href="https://y.example"');
     expect(read.blockedPictures).toBe(1);
@@ -532,7 +521,7 @@ describe('the doors to outside', () => {
 
   test('whoever follows a link comes into the Round until somebody has reached out to them', async () => {
     const inRound = async () => {
-      const { above, below } = await rep.ok<Round>('round');
+      const { above, below } = await rep.ok('round');
       return [...above, ...below].find(({ contactId }) => contactId === contact.id);
     };
     expect(await inRound()).toBeUndefined();
@@ -569,7 +558,7 @@ describe('the doors to outside', () => {
     expect((await request(installation.app).get(open)).get('Content-Type')).toBe('image/gif');
     expect((await stirringsOf())[0]).toMatchObject({ kind: 'opened' });
     const admin = await installation.as('admin');
-    const settings = await admin.ok<object>('mailSettings');
+    const settings = await admin.ok('mailSettings');
     await admin.ok('changeMailSettings', {
       body: { ...settings, tracksOpens: false, tracksClicks: false, paceSeconds: 0 },
     });
@@ -590,7 +579,7 @@ describe('the doors to outside', () => {
       .send({ 'List-Unsubscribe': 'One-Click' });
     expect(done.status).toBe(200);
     expect(await runOf(contact)).toMatchObject({ status: 'stopped' });
-    const marks = (await rep.ok<Contact>('getContact', { params: { id: contact.id } })).doNotContact;
+    const marks = (await rep.ok('getContact', { params: { id: contact.id } })).doNotContact;
     expect(marks).toMatchObject([{ channel: 'email', origin: 'unsubscribed by link' }]);
   });
 
@@ -615,8 +604,8 @@ describe('a mail written by hand', () => {
   test('is logged with its next step, goes after the moment of grace, and is sent once however often it is asked for', async () => {
     const contact = await aContact(rep);
     const body = written(contact);
-    await rep.ok<Logged>('sendMail', { body });
-    await rep.ok<Logged>('sendMail', { body });
+    await rep.ok('sendMail', { body });
+    await rep.ok('sendMail', { body });
     await installation.work();
     expect(server.got).toHaveLength(0);
     wait(11);
@@ -663,7 +652,7 @@ describe('a mail written by hand', () => {
       'How much?',
     ]);
     const [theirs] = await mailOf(contact);
-    const draft = await rep.ok<{ subject: string; to: string }>('draftMail', {
+    const draft = await rep.ok('draftMail', {
       query: { contactId: contact.id, answers: theirs!.id },
     });
     expect(draft).toMatchObject({ subject: 'Re: Price?', to: contact.email });
@@ -689,6 +678,6 @@ test('reps see their own mail and nobody’s, managers see all', async () => {
   const [other, manager] = [await installation.as('rep'), await installation.as('manager')];
   await start(await aContact(rep), await aCadence());
   const seen = async (caller: Caller) =>
-    (await caller.ok<{ counts: { sent: number } }>('listMail', { query: { box: 'sent' } })).counts.sent;
+    (await caller.ok('listMail', { query: { box: 'sent' } })).counts.sent;
   expect([await seen(rep), await seen(other), await seen(manager)]).toEqual([1, 0, 1]);
 });

@@ -10,7 +10,7 @@ beforeEach(async () => {
   installation = await install();
   admin = await installation.as('admin');
   colleague = await installation.as('admin', 'Petra Lund');
-  seen = (await admin.ok<{ pipelines: Pipeline[] }>('listPipelines')).pipelines[0]!;
+  seen = (await admin.ok('listPipelines')).pipelines[0]!;
 });
 afterEach(() => installation.close());
 

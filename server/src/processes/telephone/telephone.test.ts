@@ -1,4 +1,4 @@
-import type { Contact, JournalEntry, PhoneCall, ReplyOf, Stirring } from '@kettle/contract';
+import type { Contact, JournalEntry } from '@kettle/contract';
 import request from 'supertest';
 import { v4 } from 'uuid';
 import { GatewayRefusal, signatureOf } from './gateway';
@@ -55,8 +55,8 @@ const aText = (contact: Contact, part: object = {}) => ({
   ...part,
 });
 const textsOf = async (contact: Contact) =>
-  (await rep.ok<ReplyOf<'listTexts'>>('listTexts', { query: { contactId: contact.id } })).texts;
-const stirringsOf = async () => (await rep.ok<{ rows: Stirring[] }>('listStirrings')).rows;
+  (await rep.ok('listTexts', { query: { contactId: contact.id } })).texts;
+const stirringsOf = async () => (await rep.ok('listStirrings')).rows;
 const afterGrace = async () => {
   const { clock } = installation;
   clock.set(new Date(clock.millis() + 60_000).toISOString());
@@ -66,7 +66,7 @@ const afterGrace = async () => {
 describe('a call', () => {
   const dial = (contact: Contact, id = v4()) =>
     rep.call('dial', { body: { id, contactId: contact.id, number: contact.phone } });
-  const callOf = (id: string) => rep.ok<PhoneCall>('getCall', { params: { id } });
+  const callOf = (id: string) => rep.ok('getCall', { params: { id } });
 
   test('is dialled once, and what the line tells of it proposes an outcome and its length', async () => {
     const contact = await aContact(rep);
@@ -167,7 +167,7 @@ describe('a text', () => {
     await afterGrace();
     await told({ kind: 'text-failed', textId: `gw-${sent[0]!.key}`, said: 'unknown subscriber' });
     expect((await textsOf(contact))[0]).toMatchObject({ state: 'failed', said: 'unknown subscriber' });
-    const { notifications } = await rep.ok<ReplyOf<'listNotifications'>>('listNotifications');
+    const { notifications } = await rep.ok('listNotifications');
     expect(notifications[0]!.words).toContain('did not arrive');
   });
 
@@ -192,7 +192,7 @@ describe('a text', () => {
     const [unknown] = await stirringsOf();
     expect(unknown).toMatchObject({ kind: 'text-in', contactId: null });
     const body = { version: unknown!.version, contactId: contact.id };
-    const filed = await rep.ok<Stirring>('fileStirring', { params: { id: unknown!.id }, body });
+    const filed = await rep.ok('fileStirring', { params: { id: unknown!.id }, body });
     expect(filed).toMatchObject({ contactId: contact.id });
     expect((await journalOf(rep, { contactId: contact.id }))[0]).toMatchObject({
       body: 'This is my new number',

@@ -1,12 +1,4 @@
-import type {
-  CustomField,
-  Deal,
-  DealCount,
-  DealList,
-  DealRow,
-  FilterGroup,
-  FilterRule,
-} from '@kettle/contract';
+import type { CustomField, Deal, DealRow, FilterGroup, FilterRule } from '@kettle/contract';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, stagesOf } from '../../../testing/people';
@@ -24,8 +16,7 @@ beforeAll(async () => {
   installation = await install();
   rep = await installation.as('rep');
   const admin = await installation.as('admin');
-  const field = (body: object) =>
-    admin.ok<CustomField>('createCustomField', { body: { subject: 'deal', ...body } });
+  const field = (body: object) => admin.ok('createCustomField', { body: { subject: 'deal', ...body } });
   water = await field({ name: 'Water source', type: 'choice', choices: ['mains', 'borehole'] });
   depth = await field({ name: 'Depth', type: 'number' });
   const contact = await aContact(rep, { companyName: 'Skell & Söhne' });
@@ -204,9 +195,9 @@ test('any filter finds on the lanes, in the list and in the count what its quest
     fc.asyncProperty(someFilter(), async (filter) => {
       const expected = deals.filter((deal) => meets(deal, filter));
       const [lanes, page, count] = [
-        await rep.ok<DealList>('listDeals', asked(filter)),
-        await rep.ok<DealList>('pageDeals', asked(filter)),
-        await rep.ok<DealCount>('countDeals', asked(filter)),
+        await rep.ok('listDeals', asked(filter)),
+        await rep.ok('pageDeals', asked(filter)),
+        await rep.ok('countDeals', asked(filter)),
       ];
       expect(idsOf(lanes.rows)).toEqual(idsOf(expected));
       expect(idsOf(page.rows)).toEqual(idsOf(expected));
@@ -225,19 +216,17 @@ test('any filter finds on the lanes, in the list and in the count what its quest
 test.each(['name', '-name', 'value', '-value', 'close', '-close', 'stage,-value', 'priority,name'])(
   'sorted by %s the pages are the whole, each deal once',
   async (sort) => {
-    const whole = await rep.ok<DealList>('pageDeals', { query: { owner: 'all', sort } });
+    const whole = await rep.ok('pageDeals', { query: { owner: 'all', sort } });
     const pages: DealRow[] = [];
     for (let after = 0; after < deals.length; after += 2)
-      pages.push(
-        ...(await rep.ok<DealList>('pageDeals', { query: { owner: 'all', sort, after, limit: 2 } })).rows,
-      );
+      pages.push(...(await rep.ok('pageDeals', { query: { owner: 'all', sort, after, limit: 2 } })).rows);
     expect(pages.map(({ id }) => id)).toEqual(whole.rows.map(({ id }) => id));
     expect(new Set(pages.map(({ id }) => id)).size).toBe(deals.length);
   },
 );
 
 test('the undated come last, whichever way closes are sorted up', async () => {
-  const { rows } = await rep.ok<DealList>('pageDeals', { query: { owner: 'all', sort: 'close' } });
+  const { rows } = await rep.ok('pageDeals', { query: { owner: 'all', sort: 'close' } });
   expect(rows.map(({ expectedCloseOn }) => expectedCloseOn)).toEqual([
     '2026-11-10',
     '2026-11-24',
@@ -250,7 +239,7 @@ test('the undated come last, whichever way closes are sorted up', async () => {
 
 test('grouped by a field of the organisation’s own, the groups are named, the empty one last', async () => {
   const group = `custom:${water.id}`;
-  const { groups } = await rep.ok<DealCount>('countDeals', { query: { owner: 'all', group } });
+  const { groups } = await rep.ok('countDeals', { query: { owner: 'all', group } });
   expect(groups.map(({ name, count }) => [name, count])).toEqual([
     ['borehole', 2],
     ['mains', 2],
@@ -268,7 +257,7 @@ test('those of a person are theirs, and those in which they have a role', async 
     body: { version, name, stageId, amountMinor, expectedCloseOn, people },
   });
   const of = async (contact: string) =>
-    (await rep.ok<DealList>('pageDeals', { query: { owner: 'all', contact } })).rows.length;
+    (await rep.ok('pageDeals', { query: { owner: 'all', contact } })).rows.length;
   expect([await of(signer.id), await of(first!.contactId!)]).toEqual([1, deals.length]);
 });
 

@@ -1,15 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type {
-  AgreementRow,
-  Company,
-  Deal,
-  DealCount,
-  DealList,
-  OrganisationSettings,
-  Round,
-  RoundSettingsBody,
-  Session,
-} from '@kettle/contract';
+import type { OrganisationSettings } from '@kettle/contract';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, journalOf } from '../../../testing/people';
@@ -25,7 +15,7 @@ beforeAll(async () => {
 beforeEach(() => installation.clock.set('2026-11-24T09:10:00.000Z'));
 afterAll(() => installation.close());
 
-const read = () => admin.ok<OrganisationSettings>('organisationSettings');
+const read = () => admin.ok('organisationSettings');
 async function save(part: Partial<OrganisationSettings>, by = admin) {
   const changeId = randomUUID();
   const { status, body } = await by.call('changeOrganisationSettings', {
@@ -35,9 +25,8 @@ async function save(part: Partial<OrganisationSettings>, by = admin) {
   return { status, body, changeId };
 }
 const euro = (rate: number, from = '2026-01-01') => ({ currency: 'EUR', from, rate });
-const readDeal = (id: string) => rep.ok<Deal>('getDeal', { params: { id } });
-const sums = async () =>
-  (await rep.ok<DealCount>('countDeals', { query: { owner: 'mine', status: 'open' } })).found;
+const readDeal = (id: string) => rep.ok('getDeal', { params: { id } });
+const sums = async () => (await rep.ok('countDeals', { query: { owner: 'mine', status: 'open' } })).found;
 
 test('a deal in another currency is in no sum until there is a rate, then it is there at that rate', async () => {
   const contact = await aContact(rep);
@@ -49,13 +38,13 @@ test('a deal in another currency is in no sum until there is a rate, then it is 
   expect((await save({ rates: [euro(0.86)] })).status).toBe(200);
   expect(await readDeal(deal.id)).toMatchObject({ amountMinor: 100_000, homeMinor: 86_000 });
   expect(await sums()).toMatchObject({ count: 2, totalMinor: 186_000, unvalued: 0 });
-  const { company } = await rep.ok<{ company: Company }>('getCompany', {
+  const { company } = await rep.ok('getCompany', {
     params: { id: contact.companyId! },
   });
   expect(company.openValueMinor).toBe(186_000);
-  const { rows } = await rep.ok<DealList>('listDeals', { query: { owner: 'mine' } });
+  const { rows } = await rep.ok('listDeals', { query: { owner: 'mine' } });
   expect(rows.map(({ homeMinor }) => homeMinor).sort()).toEqual([100_000, 86_000].sort());
-  expect((await rep.ok<Session>('session')).currencies).toEqual(['GBP', 'EUR']);
+  expect((await rep.ok('session')).currencies).toEqual(['GBP', 'EUR']);
 });
 
 test('what is open follows the rate of the day, what was won keeps that of its day', async () => {
@@ -121,7 +110,7 @@ test('with another currency of the organisation’s everything is counted in tha
 test('an agreement in another currency is worth a year what its rate says', async () => {
   await save({ rates: [euro(0.5)] });
   const contact = await aContact(rep);
-  const made = await rep.ok<AgreementRow>('createAgreement', {
+  const made = await rep.ok('createAgreement', {
     body: {
       name: 'Yearly service',
       contactId: contact.id,
@@ -180,14 +169,14 @@ test('sums are those of the parts at their rates, whatever the rates and the amo
 });
 
 describe('what the Round reckons with', () => {
-  const settings = () => admin.ok<RoundSettingsBody>('roundSettings');
+  const settings = () => admin.ok('roundSettings');
 
   test('is changed by an admin, changes the order at once, and is undone', async () => {
     const contact = await aContact(rep, { checkInDays: 2 });
     installation.clock.set('2026-12-01T09:10:00.000Z');
     const chief = await installation.as('admin');
     const stake = async () => {
-      const { above, below } = await chief.ok<Round>('round', { query: { owner: rep.id } });
+      const { above, below } = await chief.ok('round', { query: { owner: rep.id } });
       return [...above, ...below].find((row) => row.contactId === contact.id)!.arithmetic.stakeMinor;
     };
     const before = await stake();

@@ -72,7 +72,7 @@ describe('whose record it is', () => {
     const other = await installation.as('rep');
     const contact = await aContact(other);
     const deal = await aDeal(other, contact.id);
-    const { tasks } = await other.ok<{ tasks: { id: string; version: number }[] }>('listTasks', {
+    const { tasks } = await other.ok('listTasks', {
       query: { contactId: contact.id },
     });
     const about = { contactId: contact.id };
@@ -134,7 +134,7 @@ describe('whose record it is', () => {
 
   test('another person’s import is not there', async () => {
     const file = { fileName: 'a.csv', contentBase64: Buffer.from('name\nAda').toString('base64') };
-    const { id } = await callers.admin.ok<{ id: string }>('uploadImport', { body: file });
+    const { id } = await callers.admin.ok('uploadImport', { body: file });
     expect((await callers.rep.call('getImport', { params: { id } })).body).toMatchObject({
       code: 'not-found',
       status: 404,

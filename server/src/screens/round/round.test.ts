@@ -1,4 +1,4 @@
-import type { AgreementRow, Contact, Deal, Round, RoundRow, Spine, Task, WalkItem } from '@kettle/contract';
+import type { Contact, Round, RoundRow, Task } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLog } from '../../../testing/people';
@@ -12,12 +12,12 @@ beforeEach(async () => {
 });
 afterEach(() => installation.close());
 
-const read = (query: object = {}) => rep.ok<Round>('round', { query });
+const read = (query: object = {}) => rep.ok('round', { query });
 const rows = (round: Round) => [...round.above, ...round.below];
 const about = (round: Round, contact: { id: string }) =>
   rows(round).filter((row) => row.contactId === contact.id);
 const plan = (contact: Contact, part: object = {}) =>
-  rep.ok<Task>('createTask', {
+  rep.ok('createTask', {
     body: {
       channel: 'call',
       purpose: 'ask',
@@ -96,7 +96,7 @@ describe('what is in the Round', () => {
 
   test('an agreement from its lead day to its notice deadline, with the deadline in words', async () => {
     const contact = await aContact(rep);
-    const agreement = await rep.ok<AgreementRow>('createAgreement', {
+    const agreement = await rep.ok('createAgreement', {
       body: {
         name: 'Yearly service',
         contactId: contact.id,
@@ -224,7 +224,7 @@ describe('its order and its line', () => {
         { purpose: 'ask', why: 'the day has passed' },
       ],
     });
-    expect(await rep.ok<{ tasks: Task[] }>('listTasks', { query: { contactId: one.id } })).toMatchObject({
+    expect(await rep.ok('listTasks', { query: { contactId: one.id } })).toMatchObject({
       tasks: [{ dueOn: '2026-11-26', timesMoved: 1 }],
     });
   });
@@ -233,7 +233,7 @@ describe('its order and its line', () => {
     const contact = await aContact(rep);
     let task = await plan(contact);
     for (const dueOn of ['2026-11-25', '2026-11-26', '2026-11-27'])
-      task = await rep.ok<Task>('deferTask', {
+      task = await rep.ok('deferTask', {
         params: { id: task.id },
         body: { version: task.version, dueOn },
       });
@@ -294,7 +294,7 @@ describe('its header', () => {
   test('shows the month against the quota', async () => {
     await installation.services.database.change('UPDATE app_user SET monthly_quota_minor = 2000000');
     const deal = await aDeal(rep, (await aContact(rep)).id);
-    await rep.ok<Deal>('closeDeal', {
+    await rep.ok('closeDeal', {
       params: { id: deal.id },
       body: { as: 'won', version: deal.version, on: '2026-11-24' },
     });
@@ -314,7 +314,7 @@ describe('the day spine', () => {
         travelMinutes: 20,
       },
     });
-    const spine = await rep.ok<Spine>('spine');
+    const spine = await rep.ok('spine');
     expect(spine).toMatchObject({
       on: '2026-11-24',
       dayStart: '2026-11-24T09:00:00.000Z',
@@ -330,7 +330,7 @@ describe('the day spine', () => {
   test('a meeting that ends before it starts is refused at its field, another person’s is not there', async () => {
     const body = { title: 'x', startsAt: '2026-11-24T12:00:00.000Z', endsAt: '2026-11-24T11:00:00.000Z' };
     expect((await rep.call('createMeeting', { body })).body).toMatchObject({ fields: [{ path: 'endsAt' }] });
-    const { id } = await rep.ok<{ id: string }>('createMeeting', {
+    const { id } = await rep.ok('createMeeting', {
       body: { ...body, endsAt: '2026-11-24T13:00:00.000Z' },
     });
     const other = await installation.as('rep');
@@ -355,7 +355,7 @@ test('the walk shows what was said last, not what the system noted', async () =>
   const contact = await aContact(rep);
   await aDeal(rep, contact.id);
   await aLog(rep, contact.id, { outcomeId: 'call-spoke', body: 'wants a price' });
-  const item = await rep.ok<WalkItem>('walkItem', { query: { contactId: contact.id } });
+  const item = await rep.ok('walkItem', { query: { contactId: contact.id } });
   expect(item.recent.map(({ kind, body }) => [kind, body])).toEqual([['call', 'wants a price']]);
   expect(item.deal?.name).toBe('Second softener');
 });
