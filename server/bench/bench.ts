@@ -34,7 +34,7 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   cadences: () => benchAdvancing({ database, services, now }),
   deals: () => benchDeals({ database, services, now }),
   ranking: benchRanking,
-  imports: () => benchImport(services),
+  imports: () => benchImport(services, now),
 };
 
 for (const [name, bench] of Object.entries(parts)) if (only === '' || only === name) await bench();

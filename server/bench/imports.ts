@@ -15,10 +15,10 @@ const origin = 'http://127.0.0.1:4399';
  * A file of 100,000 people, from sending it to the last row written, in a running server, against LOAD DATA LOCAL of every row that it wrote
  * and the bare look-ups for doubles; and the longest that another request waited meanwhile.
  */
-export async function benchImport(services: Services): Promise<void> {
+export async function benchImport(services: Services, now: string): Promise<void> {
   const { database } = services;
   const tag = newId<string>().slice(-6);
-  const stop = await startServer();
+  const stop = await startServer(now);
   const { send } = await signIn();
   const content = Buffer.from(fileText(tag)).toString('base64');
   const waits = watchOthers();
@@ -63,13 +63,14 @@ export async function benchImport(services: Services): Promise<void> {
 }
 
 /** A server as it is shipped, in a process of its own: what it answers is not held up by whoever asks. @returns how to stop it */
-async function startServer(): Promise<() => Promise<unknown>> {
+async function startServer(now: string): Promise<() => Promise<unknown>> {
   const server = spawn(process.execPath, [path.join(import.meta.dirname, 'main.mjs')], {
     env: {
       ...process.env,
       KETTLE_PORT: new URL(origin).port,
       KETTLE_PUBLIC_ORIGIN: origin,
       KETTLE_LOG: 'silent',
+      KETTLE_NOW: now,
     },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
