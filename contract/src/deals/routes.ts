@@ -1,6 +1,5 @@
 import { dealId } from '../base/ids';
 import { byId, type RouteSpec } from '../base/route';
-import { overVersion } from '../tasks';
 import {
   changeDeal,
   closeDeal,
@@ -32,7 +31,6 @@ export const dealsRoutes = {
     access: 'rep',
     summary: 'Take a closing back: the deal stands where it stood, with its tasks and cadences',
     params: byId.extend({ id: dealId }),
-    body: overVersion,
     reply: deal,
   },
   tickPrompt: {

@@ -226,11 +226,10 @@ export const moveDeal = z.object({
 export type MoveDeal = z.output<typeof moveDeal>;
 
 /** One prompt of the brief, ticked or not. */
-export const tickPrompt = z.object({ version, promptId: z.uuid(), isTicked: z.boolean() });
+export const tickPrompt = z.object({ promptId: z.uuid(), isTicked: z.boolean() });
 
 /** Open again, with its whole history; what happens next is said in the same moment. */
 export const reopenDeal = z.object({
-  version,
   next: nextStep,
   /** The agreement made when it was won goes too, if nobody has changed it since. */
   withdrawAgreement: z.boolean().default(false),

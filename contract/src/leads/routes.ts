@@ -1,6 +1,5 @@
 import { formId, leadId } from '../base/ids';
 import { byId, type RouteSpec } from '../base/route';
-import { overVersion } from '../tasks';
 import {
   changeLead,
   changeLeadSettings,
@@ -67,7 +66,6 @@ export const leadsRoutes = {
     access: 'rep',
     summary: 'Take a qualifying back',
     params: byId.extend({ id: leadId }),
-    body: overVersion,
     reply: lead,
   },
   leadSettings: { access: 'rep', summary: 'Who gets new leads', reply: leadSettings },

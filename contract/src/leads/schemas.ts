@@ -119,13 +119,12 @@ export const changeLead = z.object({
 export type ChangeLead = z.output<typeof changeLead>;
 
 export const setLeadAside = z.object({
-  version,
   reason: line(300),
   /** The day it comes back into the Round, if ever. */
   wakeOn: plainDate.nullable().default(null),
 });
 
-export const reviveLead = z.object({ version, status: z.enum(['untried', 'trying', 'in-talks']) });
+export const reviveLead = z.object({ status: z.enum(['untried', 'trying', 'in-talks']) });
 
 /** What qualifying needs to know before anything is written. */
 export const qualifyPlan = z.object({

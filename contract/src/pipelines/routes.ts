@@ -1,8 +1,15 @@
 import * as z from 'zod';
 import { pipelineId } from '../base/ids';
 import { byId, ok, type RouteSpec } from '../base/route';
-import { overVersion } from '../tasks';
-import { createPipeline, mapPipeline, patienceList, pipeline, pipelineCheck, savePipeline } from './schemas';
+import {
+  createPipeline,
+  mapPipeline,
+  patienceList,
+  pipeline,
+  pipelineCheck,
+  removePipeline,
+  savePipeline,
+} from './schemas';
 
 export const pipelinesRoutes = {
   createPipeline: { access: 'admin', summary: 'Make a pipeline', body: createPipeline, reply: pipeline },
@@ -36,7 +43,7 @@ export const pipelinesRoutes = {
     access: 'admin',
     summary: 'Remove a pipeline that no open or parked deal is in',
     params: byId.extend({ id: pipelineId }),
-    body: overVersion,
+    body: removePipeline,
     reply: ok,
   },
   listPipelines: {

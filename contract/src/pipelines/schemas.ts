@@ -72,6 +72,8 @@ export type Pipeline = z.infer<typeof pipeline>;
 const sameName = (stages: readonly { name: string }[]) =>
   new Set(stages.map(({ name }) => name.toLowerCase())).size === stages.length;
 
+export const removePipeline = z.object({ version });
+
 /** A pipeline as an admin wants it; a stage without an id is new, one that is left out goes. */
 export const savePipeline = z.object({
   version,

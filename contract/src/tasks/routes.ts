@@ -1,16 +1,7 @@
 import * as z from 'zod';
 import { contactId, dealId, taskId } from '../base/ids';
 import { byId, type RouteSpec } from '../base/route';
-import {
-  changeTask,
-  createTask,
-  deferTask,
-  dropTask,
-  overVersion,
-  task,
-  taskPage,
-  taskTable,
-} from './schemas';
+import { changeTask, createTask, deferTask, dropTask, task, taskPage, taskTable } from './schemas';
 
 export const tasksRoutes = {
   createTask: { access: 'rep', summary: 'Plan a next step', body: createTask, reply: task },
@@ -32,14 +23,12 @@ export const tasksRoutes = {
     access: 'rep',
     summary: 'A task is done',
     params: byId.extend({ id: taskId }),
-    body: overVersion,
     reply: task,
   },
   reopenTask: {
     access: 'rep',
     summary: 'Open a finished task again',
     params: byId.extend({ id: taskId }),
-    body: overVersion,
     reply: task,
   },
   deferTask: {

@@ -96,6 +96,4 @@ export type TaskPage = z.infer<typeof taskPage>;
 
 export const deferTask = z.object({ version, dueOn: plainDate });
 
-export const dropTask = z.object({ version, reason: line(300) });
-
-export const overVersion = z.object({ version });
+export const dropTask = z.object({ reason: line(300) });

@@ -359,10 +359,10 @@ const acts = {
     return change(rep, 'closeDeal', { params: { id: at.deal }, body: { version, ...as } });
   },
   reopen: async (at: World) => {
-    const { version, status } = await read({ id: at.deal });
+    const { status } = await read({ id: at.deal });
     if (status === 'open') return null;
     const next = { kind: 'none', reason: 'they call' };
-    return change(rep, 'reopenDeal', { params: { id: at.deal }, body: { version, next } });
+    return change(rep, 'reopenDeal', { params: { id: at.deal }, body: { next } });
   },
   task: async (at: World) => {
     const { tasks } = await rep.ok('listTasks', { query: { contactId: at.contact } });
@@ -371,8 +371,8 @@ const acts = {
     const params = { id: task.id };
     const { version } = task;
     return at.pick([
-      () => change(rep, 'finishTask', { params, body: { version } }),
-      () => change(rep, 'dropTask', { params, body: { version, reason: 'no need' } }),
+      () => change(rep, 'finishTask', { params }),
+      () => change(rep, 'dropTask', { params, body: { reason: 'no need' } }),
       () => change(rep, 'deferTask', { params, body: { version, dueOn: '2026-12-09' } }),
     ])();
   },
@@ -411,7 +411,7 @@ const acts = {
   aside: async (at: World) => {
     const lead = await rep.ok('getLead', { params: { id: at.lead } });
     if (!['untried', 'trying', 'in-talks'].includes(lead.status)) return null;
-    const body = { version: lead.version, reason: 'later', wakeOn: '2027-02-01' };
+    const body = { reason: 'later', wakeOn: '2027-02-01' };
     return change(rep, 'setLeadAside', { params: { id: at.lead }, body });
   },
   merge: async (at: World) => {

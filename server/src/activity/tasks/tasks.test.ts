@@ -77,11 +77,11 @@ describe('whose it is', () => {
 describe('a task that repeats', () => {
   test('comes again when it is done, on the rule’s next day after today', async () => {
     const task = await aTask({ repeats: 'FREQ=WEEKLY;BYDAY=TH' });
-    await rep.ok('finishTask', { params: { id: task.id }, body: { version: task.version } });
+    await rep.ok('finishTask', { params: { id: task.id } });
     const [next] = await openOf(task.contactId);
     expect(next).toMatchObject({ dueOn: '2026-12-03', repeats: 'FREQ=WEEKLY;BYDAY=TH', purpose: 'ask' });
     installation.clock.set('2026-12-05T09:00:00.000Z');
-    await rep.ok('finishTask', { params: { id: next!.id }, body: { version: next!.version } });
+    await rep.ok('finishTask', { params: { id: next!.id } });
     expect((await openOf(task.contactId))[0]?.dueOn).toBe('2026-12-10');
   });
 
@@ -90,7 +90,7 @@ describe('a task that repeats', () => {
     await aLog(rep, task.contactId!, { taskId: task.id });
     const [next] = await openOf(task.contactId);
     expect(next?.dueOn).toBe('2026-11-25');
-    await rep.ok('finishTask', { params: { id: next!.id }, body: { version: next!.version } });
+    await rep.ok('finishTask', { params: { id: next!.id } });
     expect(await openOf(task.contactId)).toEqual([]);
   });
 
@@ -107,7 +107,7 @@ describe('a reminder', () => {
   test('comes before the promised time, once, and not for a task that is done', async () => {
     const task = await aTask({ purpose: 'promised', promisedMinute: 600, remindMinutes: 30 });
     const done = await aTask({ purpose: 'over', promisedMinute: 600, remindMinutes: 30 });
-    await rep.ok('finishTask', { params: { id: done.id }, body: { version: done.version } });
+    await rep.ok('finishTask', { params: { id: done.id } });
     installation.clock.set('2026-11-26T09:29:59.000Z');
     await installation.work();
     const before = await toldTo(rep);
@@ -151,7 +151,7 @@ describe('the table', () => {
     await make('b today', {});
     const dropped = await make('a dropped', { channel: 'email', dueOn: '2026-11-25' });
     await make('c ahead', { dueOn: '2026-12-01', minutes: 30 });
-    await mine.ok('dropTask', { params: { id: dropped.id }, body: { version: 1, reason: 'sold' } });
+    await mine.ok('dropTask', { params: { id: dropped.id }, body: { reason: 'sold' } });
     const rows = async (query: object) =>
       (await mine.ok('taskTable', { query })).rows.map((row) => row.purpose);
     expect(await rows({})).toEqual(['b today', 'c ahead']);
@@ -166,14 +166,9 @@ describe('the table', () => {
 
   test('what is done or dropped can be opened again', async () => {
     const task = await aTask();
-    const done = await rep.ok('finishTask', { params: { id: task.id }, body: { version: 1 } });
-    expect(
-      (await rep.call('finishTask', { params: { id: task.id }, body: { version: done.version } })).body.code,
-    ).toBe('already-done');
-    const open = await rep.ok('reopenTask', {
-      params: { id: task.id },
-      body: { version: done.version },
-    });
+    await rep.ok('finishTask', { params: { id: task.id } });
+    expect((await rep.call('finishTask', { params: { id: task.id } })).body.code).toBe('already-done');
+    const open = await rep.ok('reopenTask', { params: { id: task.id } });
     expect(open).toMatchObject({ state: 'open', finishedAt: null });
     expect((await openOf(task.contactId)).map((each) => each.id)).toEqual([task.id]);
   });

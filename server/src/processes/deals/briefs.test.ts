@@ -76,23 +76,23 @@ describe('a stage brief', () => {
     const deal = await moved(await aNewDeal(), 'Survey');
     expect((await moved(deal, 'Offer', { tick: [prompts[0]!.id] })).stageId).toBe(stageNamed('Offer'));
     const other = await moved(await aNewDeal(), 'Survey');
-    const tick = (version: number, isTicked: boolean) =>
+    const tick = (isTicked: boolean) =>
       rep.ok('tickPrompt', {
         params: { id: other.id },
-        body: { version, promptId: prompts[0]!.id, isTicked },
+        body: { promptId: prompts[0]!.id, isTicked },
       });
-    const ticked = await tick(other.version, true);
+    const ticked = await tick(true);
     expect(ticked.prompts[0]!.isTicked).toBe(true);
-    const taken = await tick(ticked.version, false);
+    const taken = await tick(false);
     expect((await move(taken, 'Offer')).body.code).toBe('brief-open');
-    expect((await move(await tick(taken.version, true), 'Offer')).status).toBe(200);
+    expect((await move(await tick(true), 'Offer')).status).toBe(200);
   });
 
   test('a prompt of another stage is not ticked', async () => {
     const deal = await aNewDeal();
     const call = {
       params: { id: deal.id },
-      body: { version: deal.version, promptId: prompts[0]!.id, isTicked: true },
+      body: { promptId: prompts[0]!.id, isTicked: true },
     };
     expect((await rep.call('tickPrompt', call)).body.code).toBe('not-found');
   });
@@ -117,8 +117,7 @@ describe('a stage brief', () => {
   test('what was done is not asked for again', async () => {
     let deal = await moved(await aNewDeal(), 'Survey');
     const { tasks: open } = await rep.ok('listTasks', { query: { dealId: deal.id } });
-    for (const { id, version, purpose } of open)
-      if (purpose !== 'ask') await rep.ok('finishTask', { params: { id }, body: { version } });
+    for (const { id, purpose } of open) if (purpose !== 'ask') await rep.ok('finishTask', { params: { id } });
     deal = await moved(await moved(deal, 'Inquiry'), 'Survey');
     expect(await tasksOf(deal)).toEqual([]);
   });

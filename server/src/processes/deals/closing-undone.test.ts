@@ -37,8 +37,7 @@ const ways = {
 
 const close = (deal: Deal, body: object, by = rep) =>
   by.ok('closeDeal', { params: { id: deal.id }, body: { version: deal.version, ...body } });
-const takeBack = (deal: Deal, by = rep) =>
-  by.call('undoClose', { params: { id: deal.id }, body: { version: deal.version } });
+const takeBack = (deal: Deal, by = rep) => by.call('undoClose', { params: { id: deal.id } });
 const read = (deal: Deal) => rep.ok('getDeal', { params: { id: deal.id } });
 const tasksOf = async (deal: Deal) =>
   (await rep.ok('listTasks', { query: { dealId: deal.id } })).tasks
@@ -182,7 +181,7 @@ describe('is refused', () => {
       params: { id: other.id },
       body: { version: other.version, dueOn: '2026-12-07' },
     });
-    await rep.ok('reopenTask', { params: { id: dropped.id }, body: { version: dropped.version + 1 } });
+    await rep.ok('reopenTask', { params: { id: dropped.id } });
     expect((await takeBack(closed)).body).toMatchObject({
       code: 'cannot-undo',
       detail: expect.stringContaining('the task was changed by') as string,

@@ -25,7 +25,7 @@ const bodyOf = (
 const change = (lead: Lead, part: object, by = rep) =>
   by.call('changeLead', { params: { id: lead.id }, body: bodyOf(lead, part) });
 const act = (name: 'setLeadAside' | 'reviveLead', lead: Lead, body: object = {}) =>
-  rep.call(name, { params: { id: lead.id }, body: { version: lead.version, ...body } });
+  rep.call(name, { params: { id: lead.id }, body });
 const inRound = async (lead: Lead) => {
   const { above, below } = await rep.ok('round');
   return [...above, ...below].find(({ contactId }) => contactId === lead.contactId);

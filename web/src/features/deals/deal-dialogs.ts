@@ -54,8 +54,8 @@ export class DealDialogs {
     this.dialog.open(TaskDialog, { data, width: '460px' });
   }
 
-  private takeBack({ id, version, name }: DealRow): void {
-    this.api.call('undoClose', { params: { id }, body: { version } }).subscribe({
+  private takeBack({ id, name }: DealRow): void {
+    this.api.call('undoClose', { params: { id } }).subscribe({
       next: () => this.notices.say(`${name} is open as before.`),
       error: (error: unknown) => this.notices.problem(error),
     });

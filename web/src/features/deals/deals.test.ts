@@ -314,7 +314,6 @@ describe('the whole deal', () => {
     expect(said(part.root)).toContain('within 30 days: 2 % (1 % to 4 %, 200 cases)');
     await part.click(part.root.querySelector<HTMLInputElement>('input[type=checkbox]')!);
     expect(part.asked('/api/deals/d1/prompts').request.body).toEqual({
-      version: 4,
       promptId: 'p1',
       isTicked: true,
     });
@@ -402,7 +401,6 @@ test('opening again asks what happens next', async () => {
   await part.type(part.field('Next step: what for'), 'ask about the budget');
   await part.click(part.button('Open it again'));
   expect(part.asked('/api/deals/d1/reopen').request.body).toMatchObject({
-    version: 4,
     next: { kind: 'task', channel: 'call', dueOn: '2026-11-24', purpose: 'ask about the budget' },
   });
 });

@@ -67,7 +67,6 @@ export class ReopenDealDialog {
   protected readonly dropped = signal<ClosingSteps | null>(null);
   protected withdraws = false;
   protected bringsBack = true;
-  private version = this.deal.version;
 
   constructor() {
     this.api
@@ -79,15 +78,10 @@ export class ReopenDealDialog {
   protected save(): void {
     const next = nextOf(this.next());
     const bringBack = this.bringsBack && (this.dropped()?.steps.length ?? 0) > 0;
-    const body = { version: this.version, next, withdrawAgreement: this.withdraws, bringBack };
+    const body = { next, withdrawAgreement: this.withdraws, bringBack };
     this.api.call('reopenDeal', { params: { id: this.deal.id }, body }).subscribe({
       next: () => this.dialog.close(),
-      error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        // Changed meanwhile, and still closed: the next try goes over it, knowingly.
-        if (problem.code === 'stale') this.version = (problem.current as DealRow).version;
-      },
+      error: (error: unknown) => this.problem.set(problemOf(error)),
     });
   }
 }

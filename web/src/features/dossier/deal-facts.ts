@@ -186,8 +186,8 @@ export class DealFacts {
   }
 
   protected tick(promptId: string, isTicked: boolean): void {
-    const { id, version } = this.deal();
-    this.api.call('tickPrompt', { params: { id }, body: { version, promptId, isTicked } }).subscribe({
+    const { id } = this.deal();
+    this.api.call('tickPrompt', { params: { id }, body: { promptId, isTicked } }).subscribe({
       next: () => this.done.emit(),
       error: (error: unknown) => {
         this.notices.problem(error);

@@ -74,8 +74,8 @@ export class AsideDialog {
   }
 
   protected save(): void {
-    const { id, version } = this.lead;
-    const body = { version, reason: this.reason, wakeOn: this.wakeOn || null };
+    const { id } = this.lead;
+    const body = { reason: this.reason, wakeOn: this.wakeOn || null };
     this.api.call('setLeadAside', { params: { id }, body }, this.asked.changeId).subscribe({
       next: (lead) => this.dialog.close(lead),
       error: (error: unknown) => this.problem.set(problemOf(error)),

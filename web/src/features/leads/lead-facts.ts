@@ -185,8 +185,8 @@ export class LeadFacts {
   }
 
   protected revive(): void {
-    const { id, version } = this.lead();
-    const body = { version, status: 'trying' } as const;
+    const { id } = this.lead();
+    const body = { status: 'trying' } as const;
     this.carryOut('reviveLead', { params: { id }, body }, 'Taken up again.');
   }
 
@@ -197,12 +197,8 @@ export class LeadFacts {
   }
 
   protected unqualify(): void {
-    const { id, version } = this.lead();
-    this.carryOut(
-      'unqualifyLead',
-      { params: { id }, body: { version } },
-      'Qualifying is undone; the deal is removed.',
-    );
+    const { id } = this.lead();
+    this.carryOut('unqualifyLead', { params: { id } }, 'Qualifying is undone; the deal is removed.');
   }
 
   private carryOut<Name extends EndpointName>(name: Name, call: CallOf<Name>, words: string): void {

@@ -129,12 +129,10 @@ export class QualifyPage {
       next: (lead) => {
         void this.router.navigate(['/deals', lead.dealId]);
         this.notices.say(`${lead.contactName} is qualified.`, () =>
-          this.api
-            .call('unqualifyLead', { params: { id: lead.id }, body: { version: lead.version } })
-            .subscribe({
-              next: () => void this.router.navigate(['/deals/leads', lead.id]),
-              error: (error: unknown) => this.notices.problem(error),
-            }),
+          this.api.call('unqualifyLead', { params: { id: lead.id } }).subscribe({
+            next: () => void this.router.navigate(['/deals/leads', lead.id]),
+            error: (error: unknown) => this.notices.problem(error),
+          }),
         );
       },
       error: (error: unknown) => {

@@ -93,9 +93,9 @@ export class RoundStore {
   }
 
   drop(row: RoundRow, reason: string): void {
-    if (row.taskId === null || row.taskVersion === null) return;
+    if (row.taskId === null) return;
     this.takeAway(row.key);
-    const call = { params: { id: row.taskId }, body: { version: row.taskVersion, reason } };
+    const call = { params: { id: row.taskId }, body: { reason } };
     this.carryOut('dropTask', call, 'Dropped, with its reason.');
   }
 

@@ -185,12 +185,12 @@ export class TasksPage {
 
   protected finish(task: Task): void {
     const changeId = v7();
-    const call = { params: { id: task.id }, body: { version: task.version } };
+    const call = { params: { id: task.id } };
     this.act(this.api.call('finishTask', call, changeId), 'Done', changeId);
   }
 
   protected reopen(task: Task): void {
-    this.api.call('reopenTask', { params: { id: task.id }, body: { version: task.version } }).subscribe({
+    this.api.call('reopenTask', { params: { id: task.id } }).subscribe({
       next: () => this.list.again(),
       error: (error: unknown) => this.notices.problem(error),
     });
@@ -234,7 +234,7 @@ export class TasksPage {
       .subscribe((reason: string | undefined) => {
         if (!reason) return;
         const changeId = v7();
-        const call = { params: { id: task.id }, body: { version: task.version, reason } };
+        const call = { params: { id: task.id }, body: { reason } };
         this.act(this.api.call('dropTask', call, changeId), 'Dropped', changeId);
       });
   }
