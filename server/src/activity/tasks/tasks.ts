@@ -127,7 +127,7 @@ export async function insertTask(w: Writing, task: NewTask): Promise<TaskId> {
 export async function insertTasks(w: Writing, tasks: readonly NewTask[]): Promise<TaskId[]> {
   if (tasks.length === 0) return [];
   const ids = tasks.map(() => newId<TaskId>());
-  await w.change(
+  await w.later(
     `INSERT INTO task (id, channel, purpose, due_on, promised_at, minutes, owner_id, contact_id, company_id, deal_id,
         run_id, run_step, is_automatic, spacing_days, made_by, repeats, repeats_from, remind_minutes, bulk_id, created_at) VALUES :rows`,
     {

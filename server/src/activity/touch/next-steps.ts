@@ -1,6 +1,5 @@
-import type { Queryable } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
-import type { Deriver } from '../../platform/work/work';
+import type { Deriver, Writing } from '../../platform/work/work';
 
 const taskFields = ['state', 'due_on', 'channel', 'contact_id', 'deal_id', 'finished_at'];
 const dealFields = ['status', 'opened_at', 'created_at'];
@@ -26,13 +25,16 @@ export interface Concerned {
  * Writes the earliest open task of contacts and deals where their tethers read it. An open deal without one is loose since its last
  * task ended, or since it was opened, whichever is later. Relies on task_contact and task_deal.
  */
-export async function refreshNextSteps(db: Queryable, { contactIds, dealIds }: Concerned): Promise<void> {
+export async function refreshNextSteps(
+  w: Pick<Writing, 'later'>,
+  { contactIds, dealIds }: Concerned,
+): Promise<void> {
   if (contactIds.length > 0)
-    await db.change(`UPDATE contact c SET ${earliest('contact_id', 'c')} WHERE c.id IN (:ids)`, {
+    await w.later(`UPDATE contact c SET ${earliest('contact_id', 'c')} WHERE c.id IN (:ids)`, {
       ids: contactIds.map((id) => bytesOf(id)),
     });
   if (dealIds.length > 0)
-    await db.change(
+    await w.later(
       `UPDATE deal d SET ${earliest('deal_id', 'd')}, d.loose_since = ${looseSince}
         WHERE d.id IN (:ids)`,
       { ids: dealIds.map((id) => bytesOf(id)) },

@@ -92,7 +92,7 @@ const contactsAtOnce = 500;
  * @param added what was added to contacts of whom nothing else was written
  */
 export async function refreshTouchFacts(
-  w: Pick<Work, 'rows' | 'change' | 'services' | 'settings'>,
+  w: Pick<Work, 'rows' | 'change' | 'later' | 'services' | 'settings'>,
   contactIds: readonly string[],
   added: ReadonlyMap<string, readonly Added[]> = new Map(),
 ): Promise<void> {
@@ -240,7 +240,7 @@ interface Result {
   readonly facts: TouchFacts;
 }
 
-async function writeFacts(w: Pick<Work, 'change' | 'rows' | 'services'>, results: readonly Result[]) {
+async function writeFacts(w: Pick<Work, 'later' | 'services'>, results: readonly Result[]) {
   const changed = results.flatMap(({ person, facts }) => {
     const dueOn = checkInDueOn(
       {
@@ -307,13 +307,13 @@ const entryOf = (row: Omit<TouchRow, 'contact_id'>): TouchEntry => ({
 });
 
 async function writeChannelFacts(
-  tx: Queryable,
+  tx: Pick<Work, 'later'>,
   results: readonly Result[],
   carried: ReadonlyMap<string, Carried>,
 ): Promise<void> {
   const whole = results.map(({ person }) => person.id).filter((id) => !carried.has(id));
   if (whole.length > 0)
-    await tx.change('DELETE FROM channel_fact WHERE contact_id IN (:ids)', {
+    await tx.later('DELETE FROM channel_fact WHERE contact_id IN (:ids)', {
       ids: whole.map((id) => bytesOf(id)),
     });
   const rows = results.flatMap(({ person, facts }) =>
@@ -326,7 +326,7 @@ async function writeChannelFacts(
     ]),
   );
   if (rows.length > 0)
-    await tx.change(
+    await tx.later(
       `INSERT INTO channel_fact (contact_id, channel, tries_since_conversation, tried, answered) VALUES :rows
        ON DUPLICATE KEY UPDATE tries_since_conversation = VALUES(tries_since_conversation), tried = VALUES(tried), answered = VALUES(answered)`,
       { rows },

@@ -1,5 +1,12 @@
 import mysql from 'mysql2/promise';
-import type { Pool, PoolConnection, QueryValues, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
+import type {
+  Pool,
+  PoolConnection,
+  PoolOptions,
+  QueryValues,
+  ResultSetHeader,
+  RowDataPacket,
+} from 'mysql2/promise';
 import { Problem } from '../problem';
 import { bytesOf } from '../ids';
 
@@ -15,6 +22,15 @@ export interface Queryable {
   change(sql: string, parameters?: SqlParameters): Promise<number>;
 }
 
+/** What statements of one transaction run on. */
+export interface Transaction extends Queryable {
+  /**
+   * Runs a change together with the next statement or the commit: one trip to the database less. For a change that cannot fail by what
+   * somebody asked, since it is the next statement that throws then.
+   */
+  later(sql: string, parameters?: SqlParameters): Promise<void>;
+}
+
 export interface TransactionOptions {
   /** Rows written are captured under this change set; left out, nothing is captured. */
   readonly setId?: string;
@@ -26,7 +42,7 @@ export interface Database extends Queryable {
    * again, so `work` must do nothing outside the transaction.
    */
   transaction<Result>(
-    work: (tx: Queryable) => Promise<Result>,
+    work: (tx: Transaction) => Promise<Result>,
     options?: TransactionOptions,
   ): Promise<Result>;
   readonly pool: Pool;
@@ -39,9 +55,23 @@ const retriedErrors = new Set([1213, 1205, 1020]);
 const mostAttempts = 6;
 
 export function openDatabase(url: string, connectionLimit = 10): Database {
+  const pool = openPool(url, { connectionLimit });
+  // Only what writes in a transaction may send several statements at once.
+  const writers = openPool(url, { connectionLimit, multipleStatements: true });
+  return {
+    ...queryable(pool),
+    pool,
+    name: new URL(url).pathname.slice(1),
+    transaction: (work, options) => runTransaction(writers, work, options),
+    close: async () => {
+      await Promise.all([pool.end(), writers.end()]);
+    },
+  };
+}
+
+function openPool(url: string, options: PoolOptions): Pool {
   const pool = mysql.createPool({
     uri: url.replace(/^mariadb:/, 'mysql:'),
-    connectionLimit,
     timezone: 'Z',
     namedPlaceholders: true,
     supportBigNumbers: true,
@@ -49,22 +79,17 @@ export function openDatabase(url: string, connectionLimit = 10): Database {
     jsonStrings: true,
     charset: 'utf8mb4',
     connectTimeout: 5_000,
+    ...options,
   });
   pool.pool.on('connection', (connection) => {
     connection.query("SET time_zone = '+00:00', NAMES utf8mb4 COLLATE utf8mb4_uca1400_ai_ci");
     // A statement after a lock must see what the holder before committed: use cases lock a row and then read around it.
     connection.query('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
   });
-  return {
-    ...queryable(pool),
-    pool,
-    name: new URL(url).pathname.slice(1),
-    transaction: (work, options) => runTransaction(pool, work, options),
-    close: () => pool.end(),
-  };
+  return pool;
 }
 
-function queryable(on: Pool | PoolConnection): Queryable {
+function queryable(on: Pool): Queryable {
   return {
     async rows<Row>(sql: string, parameters: SqlParameters = {}) {
       const [rows] = await reachable(() => on.query<RowDataPacket[]>(sql, checked(sql, parameters)));
@@ -87,41 +112,83 @@ function checked(sql: string, parameters: SqlParameters): QueryValues {
 
 async function runTransaction<Result>(
   pool: Pool,
-  work: (tx: Queryable) => Promise<Result>,
+  work: (tx: Transaction) => Promise<Result>,
   { setId }: TransactionOptions = {},
 ): Promise<Result> {
   for (let attempt = 1; ; attempt += 1) {
     const connection = await reachable(() => pool.getConnection());
+    const { transaction, commit, rollBack } = statementsOn(connection, setId ?? null);
     try {
-      if (setId !== undefined)
-        // Without autocommit the next statement begins the transaction.
-        await reachable(() =>
-          connection.query('SET @kettle_set = ?, @kettle_at = 0, autocommit = 0', [bytesOf(setId)]),
-        );
-      else await connection.beginTransaction();
-      const result = await work(queryable(connection));
-      await connection.commit();
-      if (setId !== undefined) await endCapture(connection);
+      const result = await work(transaction);
+      await commit();
       connection.release();
       return result;
     } catch (error) {
-      await connection
-        .rollback()
-        .then(() => (setId === undefined ? undefined : endCapture(connection)))
-        .then(
-          () => connection.release(),
-          () => connection.destroy(),
-        );
+      await rollBack().then(
+        () => connection.release(),
+        () => connection.destroy(),
+      );
       if (attempt >= mostAttempts || !retriedErrors.has(errnoOf(error))) throw error;
       await new Promise((resolve) => setTimeout(resolve, 10 * 2 ** attempt * Math.random()));
     }
   }
 }
 
-/** What the next user of the connection writes is not part of this set. */
-async function endCapture(connection: PoolConnection): Promise<void> {
-  await connection.query('SET @kettle_set = NULL, autocommit = 1');
+/** The statements of one transaction; those that nothing waits for go with the next one, in one call. */
+function statementsOn(connection: PoolConnection, setId: string | null) {
+  let waiting: string[] = [];
+  let waitingLength = 0;
+  let isOpen = false;
+  const format = (sql: string, parameters: SqlParameters = {}) =>
+    connection.format(sql, checked(sql, parameters));
+  /** @returns the last statement's result */
+  const send = async (last: string): Promise<unknown> => {
+    const statements = [...waiting, last];
+    waiting = [];
+    waitingLength = 0;
+    isOpen = true;
+    const [results] = await reachable(() => connection.query<Results>(statements.join(';\n')));
+    return statements.length === 1 ? results : results.at(-1);
+  };
+  // Without autocommit the next statement begins the transaction.
+  waiting.push(format('SET @kettle_set = :set, @kettle_at = 0, autocommit = 0', { set: bytesOf(setId) }));
+  const transaction: Transaction = {
+    rows: async <Row>(sql: string, parameters?: SqlParameters) =>
+      (await send(format(sql, parameters))) as Row[],
+    change: async (sql, parameters) =>
+      ((await send(format(sql, parameters))) as ResultSetHeader).affectedRows,
+    later: async (sql, parameters) => {
+      const statement = format(sql, parameters);
+      if (waitingLength + statement.length > longestCall) await send(statement);
+      else {
+        waiting.push(statement);
+        waitingLength += statement.length;
+      }
+    },
+  };
+  return {
+    transaction,
+    commit: async () => {
+      // Nothing was asked: there is nothing to end.
+      if (!isOpen && waiting.length === 1) return;
+      waiting.push('COMMIT');
+      await send(endOfSet);
+    },
+    rollBack: async () => {
+      waiting = ['ROLLBACK'];
+      await send(endOfSet);
+    },
+  };
 }
+
+/** Characters of statements that wait to be sent; one call may take 16 MB. */
+const longestCall = 1_000_000;
+
+/** One result for each statement. */
+type Results = (RowDataPacket[] & ResultSetHeader)[];
+
+/** What the next user of the connection writes is not part of this set. */
+const endOfSet = 'SET @kettle_set = NULL, autocommit = 1';
 
 async function reachable<Result>(work: () => Promise<Result>): Promise<Result> {
   try {

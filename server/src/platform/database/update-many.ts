@@ -1,4 +1,4 @@
-import type { Queryable, SqlParameters, SqlValue } from './database';
+import type { Transaction, SqlParameters, SqlValue } from './database';
 
 type Scalar = string | number | boolean | null | Buffer;
 
@@ -11,7 +11,7 @@ const rowsAtOnce = 250;
  * await updateMany(db, 'contact', [{ id, search_text: 'ellery maud' }]);
  */
 export async function updateMany(
-  db: Queryable,
+  db: Pick<Transaction, 'later'>,
   table: string,
   rows: readonly Readonly<Record<string, Scalar> & { id: Buffer }>[],
 ): Promise<void> {
@@ -27,7 +27,7 @@ export async function updateMany(
         })
         .join(', '),
     );
-    await db.change(
+    await db.later(
       `UPDATE ${table} t JOIN (SELECT ${lines.join(' UNION ALL SELECT ')}) v ON t.id = v.id SET ${set.join(', ')}`,
       parameters as SqlParameters,
     );

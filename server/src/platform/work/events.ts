@@ -1,5 +1,5 @@
 import type { ChangeTopic, EventKind } from '@kettle/contract';
-import type { Queryable } from '../database/database';
+import type { Transaction } from '../database/database';
 import { specOf } from '../database/tables';
 import { bytesOf, newId } from '../ids';
 import { idOfHex, type Image, type Written, type WrittenRow } from './written';
@@ -23,7 +23,7 @@ const rowsAtOnce = 500;
 
 /** Writes the events of a unit of work: those it published, and one for each record whose rows it wrote. The last thing it writes. */
 export async function publish(
-  tx: Queryable,
+  tx: Transaction,
   by: Made,
   written: Written,
   said: readonly NewEvent[],
@@ -37,26 +37,24 @@ export async function publish(
   // Of bulk work open browsers are told its progress, not each record.
   const isTold = ({ topic }: NewEvent) => !isBulk || loud.has(topic);
   const events = [...spoken, ...ofRows, ...once];
-  for (let from = 0; from < events.length; from += rowsAtOnce)
-    await tx.change(
-      `INSERT INTO event (id, kind, topic, record_id, user_id, set_id, cause, told, owners, data) VALUES :rows`,
-      {
-        rows: events
-          .slice(from, from + rowsAtOnce)
-          .map((event) => [
-            bytesOf(newId()),
-            event.kind,
-            event.topic,
-            bytesOf(event.recordId),
-            bytesOf(by.who?.id) as Buffer,
-            bytesOf(by.id),
-            act,
-            Number(isTold(event)),
-            JSON.stringify([...new Set((event.owners ?? []).filter((owner) => owner !== null))]),
-            JSON.stringify(event.data ?? {}),
-          ]),
-      },
+  const rowOf = (event: NewEvent) => [
+    bytesOf(newId()),
+    event.kind,
+    event.topic,
+    bytesOf(event.recordId),
+    bytesOf(by.who?.id) as Buffer,
+    bytesOf(by.id),
+    act,
+    Number(isTold(event)),
+    JSON.stringify([...new Set((event.owners ?? []).filter((owner) => owner !== null))]),
+    JSON.stringify(event.data ?? {}),
+  ];
+  for (let from = 0; from < events.length; from += rowsAtOnce) {
+    await tx.later(
+      'INSERT INTO event (id, kind, topic, record_id, user_id, set_id, cause, told, owners, data) VALUES :rows',
+      { rows: events.slice(from, from + rowsAtOnce).map(rowOf) },
     );
+  }
 }
 
 const keyOf = ({ topic, recordId }: NewEvent) => `${topic} ${recordId}`;

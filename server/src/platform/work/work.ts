@@ -1,7 +1,7 @@
 import type { ChangeTopic, Instant } from '@kettle/contract';
 import type { AllSettings } from '../../records/settings/index';
 import type { SignedIn } from '../../records/users/index';
-import { isDuplicateKey, type Queryable } from '../database/database';
+import { isDuplicateKey, type Queryable, type SqlParameters, type Transaction } from '../database/database';
 import { sqlInstant } from '../database/values';
 import { Problem } from '../problem';
 import { bytesOf, newId } from '../ids';
@@ -12,7 +12,7 @@ import { readWritten, Written, type WrittenRow } from './written';
 import type { Row } from '../database/schema.generated';
 
 /** Everything a use case writes with: one transaction, who asks, when, and what every use case may need. */
-export interface Work<Who extends SignedIn | null = SignedIn | null> extends Queryable {
+export interface Work<Who extends SignedIn | null = SignedIn | null> extends Transaction {
   /** The change set it is kept as. */
   readonly id: string;
   readonly who: Who;
@@ -35,12 +35,15 @@ export interface Work<Who extends SignedIn | null = SignedIn | null> extends Que
 }
 
 /** What writes rows that carry when they were made; a unit of work is one. */
-export type Writing = Pick<Work, 'rows' | 'change' | 'now'>;
+export type Writing = Pick<Work, 'rows' | 'change' | 'later' | 'now'>;
 
 /** The same without a unit of work, at a moment of one's own: for what makes up a past. */
 export const writingAt = (db: Queryable, now: Instant): Writing => ({
   rows: (...asked) => db.rows(...asked),
   change: (...asked) => db.change(...asked),
+  later: async (...asked) => {
+    await db.change(...asked);
+  },
   now,
 });
 
@@ -109,14 +112,15 @@ export async function work<Who extends SignedIn | null, Result>(
 
 /** The same inside a transaction that was opened elsewhere with the set's id: a job's. */
 export async function workInside<Who extends SignedIn | null, Result>(
-  tx: Queryable,
+  tx: Transaction,
   services: Services,
   who: Who,
   run: (w: Work<Who>) => Promise<Result>,
   options: WorkOptions & { readonly id: string; readonly act: string; readonly hash: Buffer | null },
 ): Promise<Result> {
   const unit = new Unit(tx, services, who, options);
-  if (options.hash !== null) await unit.begin();
+  // The same request again ends here.
+  if (options.hash !== null) await unit.beginNow();
   const result = await run(unit);
   await unit.end(result);
   return result;
@@ -132,6 +136,7 @@ export function actingAs(w: Work, who: SignedIn): PersonWork {
     isUndo: w.isUndo,
     rows: (...asked) => w.rows(...asked),
     change: (...asked) => w.change(...asked),
+    later: (...asked) => w.later(...asked),
     settings: () => w.settings(),
     publish: (event) => w.publish(event),
     note: (topic, recordId) => w.note(topic, recordId),
@@ -146,7 +151,7 @@ const mostRounds = 8;
 class Unit<Who extends SignedIn | null> implements Work<Who> {
   readonly id: string;
   readonly now: Instant;
-  private begun: Promise<number> | null = null;
+  private isBegun = false;
   private read: Promise<AllSettings> | null = null;
   /** Something was written since the rows were last read. */
   private isWritten = false;
@@ -157,7 +162,7 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
   private parentId: string | undefined;
 
   constructor(
-    private readonly tx: Queryable,
+    private readonly tx: Transaction,
     readonly services: Services,
     readonly who: Who,
     private readonly options: WorkOptions & {
@@ -181,10 +186,28 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     return this.tx.change(...asked);
   }
 
+  async later(...asked: Parameters<Transaction['later']>): Promise<void> {
+    await this.begin();
+    this.isWritten = true;
+    await this.tx.later(...asked);
+  }
+
   /** The set's own row comes before anything that is captured. */
-  begin(): Promise<number> {
+  private async begin(): Promise<void> {
+    if (this.isBegun) return;
+    this.isBegun = true;
+    await this.tx.later(...this.ownRow());
+  }
+
+  /** @throws the driver's error for a key that is there: the request came before */
+  async beginNow(): Promise<void> {
+    this.isBegun = true;
+    await this.tx.change(...this.ownRow());
+  }
+
+  private ownRow(): [string, SqlParameters] {
     const { act, hash, undoesId } = this.options;
-    this.begun ??= this.tx.change(
+    return [
       `INSERT INTO change_set (id, parent_id, act, user_id, at, request_hash, undoes_id)
        VALUES (:id, :parent, :act, :user, :at, :hash, :undoes)`,
       {
@@ -196,8 +219,7 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
         hash,
         undoes: bytesOf(undoesId),
       },
-    );
-    return this.begun;
+    ];
   }
 
   get isUndo(): boolean {
@@ -218,7 +240,7 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
   }
 
   partOf(parentId: string, name: string): void {
-    if (this.begun !== null) throw new Error('a part is named before it writes');
+    if (this.isBegun) throw new Error('a part is named before it writes');
     this.parentId = parentId;
     this.say(name);
     this.isNamed = true;
@@ -256,8 +278,8 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     for (const derive of derivers) await derive(this, written);
     const said = this.isUndo ? [] : this.rowsSoFar.flatMap((row) => this.services.follows.whatHappened(row));
     await publish(this.tx, this, written, [...said, ...this.events], this.options);
-    if (this.begun === null || (result === undefined && this.words === '')) return;
-    await this.tx.change('UPDATE change_set SET result = :result, words = :words WHERE id = :id', {
+    if (!this.isBegun || (result === undefined && this.words === '')) return;
+    await this.tx.later('UPDATE change_set SET result = :result, words = :words WHERE id = :id', {
       id: bytesOf(this.id),
       words: this.words,
       result: result === undefined || this.options.hash === null ? null : JSON.stringify(result),

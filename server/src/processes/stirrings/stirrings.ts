@@ -107,7 +107,7 @@ export async function readStirring(
 
 /** What was done with a person settles the signs they gave before. */
 export async function settleStirrings(w: PersonWork, contactId: string): Promise<void> {
-  await w.change(
+  await w.later(
     `UPDATE stirring SET handled_at = :now, handled_by = :user, version = version + 1
       WHERE contact_id = :contact AND handled_at IS NULL`,
     { contact: bytesOf(contactId), user: bytesOf(w.who.id), now: sqlInstant(w.now) },

@@ -28,7 +28,7 @@ export interface NewEntry {
 /** Writes journal entries in one statement. */
 export async function insertEntries(w: Writing, entries: readonly NewEntry[]): Promise<void> {
   if (entries.length === 0) return;
-  await w.change(
+  await w.later(
     `INSERT INTO journal_entry (id, at, kind, direction, outcome_id, outcome_label, counts, minutes, body, is_rich, done, user_id,
         contact_id, company_id, deal_id, task_id, run_id, created_at) VALUES :rows`,
     {
@@ -60,7 +60,7 @@ export async function insertEntries(w: Writing, entries: readonly NewEntry[]): P
       .map((id) => [bytesOf(entry.id), bytesOf(id), sqlInstant(entry.at)]),
   );
   if (people.length > 0)
-    await w.change('INSERT INTO entry_person (entry_id, contact_id, at) VALUES :rows', { rows: people });
+    await w.later('INSERT INTO entry_person (entry_id, contact_id, at) VALUES :rows', { rows: people });
 }
 
 export interface SystemEntry {
