@@ -4,7 +4,8 @@ import { sqlInstant } from '../src/platform/database/values';
 import { dealRowsSelect } from '../src/processes/deals/deal-rows';
 import { countDeals, listDeals, pageDeals } from '../src/processes/deals/list-deals';
 import { readPipelines } from '../src/records/pipelines/read-pipelines';
-import { addUser, readPerson } from '../src/records/users/users';
+import { readSignedIn } from '../src/records/users/session';
+import { addUser } from '../src/records/users/users';
 import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
 import type { Services } from '../src/platform/services';
 import { compare, print } from './measure';
@@ -25,7 +26,7 @@ interface Bench {
 /** Lanes with 5,000 open deals, and the list with 50,000, against the bare queries that read the same. */
 export async function benchDeals({ database, services, now }: Bench): Promise<void> {
   const ownerId = await dealer({ database, services, now });
-  const who = await readPerson(database, idOf(ownerId));
+  const who = await readSignedIn(database, idOf(ownerId));
   const today = localDate(now, who.zone);
   const base = { owner: 'mine', show: 'all', q: '' } as const;
   const lanes = await compare(

@@ -7,7 +7,7 @@ import { logAct } from '../src/processes/logging/log-act';
 import { readContact } from '../src/records/contacts/contact-rows';
 import { listContacts } from '../src/records/contacts/list-contacts';
 import { searchEverywhere } from '../src/activity/search/search.routes';
-import { readPerson } from '../src/records/users/users';
+import { readSignedIn } from '../src/records/users/session';
 import { openTasks } from '../src/activity/tasks/tasks';
 import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
 import type { Services } from '../src/platform/services';
@@ -28,7 +28,7 @@ const gridColumns = `c.id, c.given_name, c.family_name, c.job_title, c.company_i
 
 /** What a rep waits for among 200,000 contacts and 2,000,000 entries while eight work at once, against the bare statements. */
 export async function benchPeople({ database, services, ownerId, now }: Bench): Promise<void> {
-  const who = await readPerson(database, ownerId);
+  const who = await readSignedIn(database, ownerId);
   const setting = { who, today: now.slice(0, 10), fields: [] };
   const ids = (
     await database.rows<{ id: IdBytes<LogEntry['contactId']> }>(

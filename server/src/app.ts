@@ -15,6 +15,7 @@ import { checkOrigin } from './platform/http/origin';
 import { Problem } from './platform/problem';
 import { serveWeb } from './platform/http/web-files';
 import type { Services } from './platform/services';
+import { checkRequest } from './records/rights/index';
 import { whoIs } from './records/users/index';
 
 export interface AppSetting {
@@ -65,6 +66,7 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
   });
   bindRoutes(app, handlersOf(services), {
     signedIn: (request) => whoIs(services, request),
+    check: (who, spec, asked) => checkRequest(services.database, who, spec, asked),
     checkReplies: setting.checkReplies ?? false,
   });
   app.use('/api', () => {

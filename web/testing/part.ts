@@ -83,6 +83,7 @@ export async function showPart<Shown>(
     },
     now: '2026-11-24T09:10:00.000Z',
     currency: 'GBP',
+    rights: { changes: (setting.role ?? 'rep') === 'rep' ? [] : null, exports: true },
   } as never);
   const server = TestBed.inject(HttpTestingController);
   setting.before?.(server);

@@ -1,11 +1,20 @@
 import * as z from 'zod';
 
+/** What an id is of, by its schema. */
+const kinds = new WeakMap<z.core.$ZodType, string>();
+
+/** The kind of record that a schema is the id of: `'contact'`; undefined for every other schema. */
+export const idKindOf = (schema: z.core.$ZodType): string | undefined => kinds.get(schema);
+
 /** A record's id: UUIDv7, made by the application, lower case. The brand keeps one kind of id from passing for another. */
-const idOf = <Name extends string>(name: Name): z.ZodType<string & z.$brand<Name>, string> =>
-  z
+function idOf<Name extends string>(name: Name): z.ZodType<string & z.$brand<Name>, string> {
+  const schema = z
     .uuid(`is not the id of a ${name}`)
     .transform((value) => value.toLowerCase())
-    .pipe(z.string()) as never;
+    .pipe(z.string());
+  kinds.set(schema, name);
+  return schema as never;
+}
 
 export const userId = idOf('user');
 

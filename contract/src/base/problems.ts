@@ -26,6 +26,11 @@ export const problems = {
     status: 403,
     sentence: 'This belongs to {owner}. Ask {owner} or a manager to hand it over.',
   },
+  'not-shared': {
+    status: 403,
+    sentence:
+      '{name} belongs to {owner}, who is not in the team of this deal: the entry cannot count for them. Leave them out, or ask {owner}.',
+  },
   'foreign-origin': {
     status: 403,
     sentence: 'The request came from another site. Open Ash Kettle itself and try again.',

@@ -10,6 +10,11 @@ export interface RouteSpec {
   readonly query?: z.ZodObject;
   readonly body?: z.ZodType;
   readonly reply: z.ZodType;
+  /**
+   * Paths of ids that the request only refers to, such as `body.people[].contactId`: whoever may read the record may name it. Every other id
+   * of a request that changes something is of a record it writes onto. A path covers what is under it.
+   */
+  readonly refersTo?: readonly string[];
 }
 
 /** The path parameter of a route about one record. */

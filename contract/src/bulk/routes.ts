@@ -3,8 +3,20 @@ import { byId, type RouteSpec } from '../base/route';
 import { bulkPlan, bulkProgress, startBulk } from './schemas';
 
 export const bulkRoutes = {
-  planBulk: { access: 'rep', summary: 'What a bulk change would do', body: startBulk, reply: bulkPlan },
-  startBulk: { access: 'rep', summary: 'Change many contacts', body: startBulk, reply: bulkProgress },
+  planBulk: {
+    access: 'rep',
+    summary: 'What a bulk change would do',
+    body: startBulk,
+    refersTo: ['body.selection.ids'],
+    reply: bulkPlan,
+  },
+  startBulk: {
+    access: 'rep',
+    summary: 'Change many contacts',
+    body: startBulk,
+    refersTo: ['body.selection.ids'],
+    reply: bulkProgress,
+  },
   getBulk: {
     access: 'rep',
     summary: 'How far a bulk change is',

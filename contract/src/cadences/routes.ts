@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { contactId, runId } from '../base/ids';
+import { cadenceId, contactId, runId } from '../base/ids';
 import { byId, type RouteSpec } from '../base/route';
 import {
   cadenceFile,
@@ -35,15 +35,18 @@ export const cadencesRoutes = {
   planStart: {
     access: 'rep',
     summary: 'Planned moments before starting',
-    params: byId,
+    params: byId.extend({ id: cadenceId }),
     body: planStart,
+    // Each person is judged, and who belongs to a colleague is named.
+    refersTo: ['params.id', 'body.contactIds'],
     reply: startPlan,
   },
   startRuns: {
     access: 'rep',
     summary: 'Start people on a cadence',
-    params: byId,
+    params: byId.extend({ id: cadenceId }),
     body: startRuns,
+    refersTo: ['params.id', 'body.contactIds', 'body.startOn'],
     reply: startedRuns,
   },
   listRuns: {
@@ -63,6 +66,8 @@ export const cadencesRoutes = {
     access: 'rep',
     summary: 'Pause, resume, stop or skip for many runs',
     body: changeRuns,
+    // Each is tried, and what belongs to a colleague is named.
+    refersTo: ['body.runs'],
     reply: changedRuns,
   },
   cadenceSchema: {
@@ -79,40 +84,46 @@ export const cadencesRoutes = {
   cadenceToFile: {
     access: 'rep',
     summary: 'A cadence as a file',
-    params: byId,
+    params: byId.extend({ id: cadenceId }),
     reply: cadenceFile,
   },
   planExample: {
     access: 'rep',
     summary: 'The real dates of a definition for one contact',
     body: planExample,
+    refersTo: ['body.contactId'],
     reply: examplePlan,
   },
   saveCadence: {
     access: 'rep',
     summary: 'Save a cadence as a new version, rename or retire it',
-    params: byId,
+    params: byId.extend({ id: cadenceId }),
     body: saveCadence,
     reply: cadenceSummary,
   },
   runTable: {
     access: 'rep',
     summary: 'Runs of a cadence by step',
-    params: byId,
+    params: byId.extend({ id: cadenceId }),
     query: runTable,
     reply: runPage,
   },
-  cadenceResults: { access: 'rep', summary: 'What a cadence earns', params: byId, reply: cadenceResults },
+  cadenceResults: {
+    access: 'rep',
+    summary: 'What a cadence earns',
+    params: byId.extend({ id: cadenceId }),
+    reply: cadenceResults,
+  },
   listVersions: {
     access: 'rep',
     summary: 'Versions of a cadence and the runs on them',
-    params: byId,
+    params: byId.extend({ id: cadenceId }),
     reply: z.object({ versions: z.array(cadenceVersion) }),
   },
   moveRuns: {
     access: 'rep',
     summary: 'Move runs to another version, or show what that would do',
-    params: byId,
+    params: byId.extend({ id: cadenceId }),
     body: moveRuns,
     reply: movedRuns,
   },

@@ -222,7 +222,7 @@ export const startRuns = z.object({
   contactIds: z.array(contactId).min(1).max(500),
   dealId: dealId.nullable().default(null),
   /** Start days other than today, as the plan levelled them. */
-  startOn: z.record(z.string(), plainDate).default({}),
+  startOn: z.record(contactId, plainDate).default({}),
 });
 
 export const startedRuns = z.object({

@@ -75,6 +75,8 @@ export const contactsRoutes = {
     access: 'rep',
     summary: 'Take a contact from the pool',
     params: byId.extend({ id: contactId }),
+    // Only what is nobody’s is taken; whoever comes late is told who was first.
+    refersTo: ['params.id'],
     reply: contactRow,
   },
   handOver: {

@@ -52,13 +52,20 @@ export const dealsRoutes = {
     params: byId.extend({ id: dealId }),
     reply: lettingGo,
   },
-  createDeal: { access: 'rep', summary: 'Make a deal with its next step', body: createDeal, reply: deal },
+  createDeal: {
+    access: 'rep',
+    summary: 'Make a deal with its next step',
+    body: createDeal,
+    refersTo: ['body.parentId', 'body.people'],
+    reply: deal,
+  },
   getDeal: { access: 'rep', summary: 'One deal', params: byId.extend({ id: dealId }), reply: deal },
   changeDeal: {
     access: 'rep',
     summary: 'Change a deal',
     params: byId.extend({ id: dealId }),
     body: changeDeal,
+    refersTo: ['body.contactId', 'body.parentId', 'body.people'],
     reply: deal,
   },
   moveDeal: {
@@ -66,6 +73,7 @@ export const dealsRoutes = {
     summary: 'Put a deal into another stage or month',
     params: byId.extend({ id: dealId }),
     body: moveDeal,
+    refersTo: ['body.facts'],
     reply: deal,
   },
   reopenDeal: {

@@ -8,10 +8,17 @@ export const duplicatesRoutes = {
     access: 'rep',
     summary: 'Who is likely the same as somebody being typed in, with evidence',
     body: similarTo,
+    refersTo: ['body.except'],
     reply: z.object({ like: z.array(similarContact) }),
   },
   listPairs: { access: 'rep', summary: 'Contacts that are likely the same', reply: likelyPairs },
-  dismissPair: { access: 'rep', summary: 'Two contacts are two people', body: pairIds, reply: ok },
+  dismissPair: {
+    access: 'rep',
+    summary: 'Two contacts are two people',
+    body: pairIds,
+    refersTo: ['body'],
+    reply: ok,
+  },
   mergeContacts: {
     access: 'rep',
     summary: 'Make two contacts one, field by field',

@@ -99,3 +99,4 @@ export const mergeRow = z.object({
 export const mergeList = z.object({ merges: z.array(mergeRow) });
 
 export const pairIds = z.object({ oneId: contactId, otherId: contactId });
+export type PairIds = z.output<typeof pairIds>;

@@ -1,3 +1,4 @@
+import { importId } from '../base/ids';
 import { byId, ok, type RouteSpec } from '../base/route';
 import { confirmImport, importList, importPreview, remapImport, uploadImport } from './schemas';
 
@@ -8,32 +9,37 @@ export const importsRoutes = {
     body: uploadImport,
     reply: importPreview,
   },
-  getImport: { access: 'rep', summary: 'A judged file and its progress', params: byId, reply: importPreview },
+  getImport: {
+    access: 'rep',
+    summary: 'A judged file and its progress',
+    params: byId.extend({ id: importId }),
+    reply: importPreview,
+  },
   remapImport: {
     access: 'rep',
     summary: 'Correct the columns and judge again',
-    params: byId,
+    params: byId.extend({ id: importId }),
     body: remapImport,
     reply: importPreview,
   },
   confirmImport: {
     access: 'rep',
     summary: 'Write what was judged',
-    params: byId,
+    params: byId.extend({ id: importId }),
     body: confirmImport,
     reply: importPreview,
   },
   retryImport: {
     access: 'rep',
     summary: 'Try the parts of an import again that failed for good',
-    params: byId,
+    params: byId.extend({ id: importId }),
     reply: importPreview,
   },
   listImports: { access: 'rep', summary: 'Files that were imported, newest first', reply: importList },
   undoImport: {
     access: 'rep',
     summary: 'Delete what an import wrote, for 30 days; who was changed since stays',
-    params: byId,
+    params: byId.extend({ id: importId }),
     reply: ok,
   },
 } as const satisfies Record<string, RouteSpec>;

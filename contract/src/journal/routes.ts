@@ -19,8 +19,20 @@ export const journalRoutes = {
     query: listJournal,
     reply: journalPage,
   },
-  log: { access: 'rep', summary: 'Log an act with outcome and next step', body: logEntry, reply: logged },
-  writeNote: { access: 'rep', summary: 'Write a note', body: writeNote, reply: ok },
+  log: {
+    access: 'rep',
+    summary: 'Log an act with outcome and next step',
+    body: logEntry,
+    refersTo: ['body.alsoContactIds'],
+    reply: logged,
+  },
+  writeNote: {
+    access: 'rep',
+    summary: 'Write a note',
+    body: writeNote,
+    refersTo: ['body.alsoContactIds'],
+    reply: ok,
+  },
   undoLog: {
     access: 'rep',
     summary: 'Undo a log made a moment ago',
@@ -48,7 +60,7 @@ export const journalRoutes = {
     reply: ok,
   },
   entryHistory: {
-    access: 'rep',
+    access: 'manager',
     summary: 'What an entry said before',
     params: byId.extend({ id: entryId }),
     reply: entryHistory,
@@ -58,6 +70,7 @@ export const journalRoutes = {
     summary: 'Comment on an entry; @name tells a colleague',
     params: byId.extend({ id: entryId }),
     body: writeComment,
+    refersTo: ['params.id'],
     reply: ok,
   },
 } as const satisfies Record<string, RouteSpec>;

@@ -33,6 +33,8 @@ export const leadsRoutes = {
     access: 'rep',
     summary: 'Take a lead from the pool',
     params: byId.extend({ id: leadId }),
+    // Only what is nobody’s is taken; whoever comes late is told who was first.
+    refersTo: ['params.id'],
     reply: lead,
   },
   setLeadAside: {
@@ -60,6 +62,7 @@ export const leadsRoutes = {
     summary: 'Make company, contact and deal of a lead',
     params: byId.extend({ id: leadId }),
     body: qualifyLead,
+    refersTo: ['body.company'],
     reply: lead,
   },
   unqualifyLead: {

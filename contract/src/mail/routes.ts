@@ -23,6 +23,7 @@ export const mailRoutes = {
     access: 'rep',
     summary: 'Send a mail and log it with its next step',
     body: sendMail,
+    refersTo: ['body.answers'],
     reply: logged,
   },
   getMail: { access: 'rep', summary: 'One mail', params: byId.extend({ id: mailId }), reply: mail },

@@ -1,13 +1,21 @@
 import * as z from 'zod';
+import { agreementId, companyId, contactId, dealId, leadId } from '../base/ids';
 import { version } from '../base/values';
 
 /** Records that a person can archive, or delete with all that is only about them. */
 export const removable = z.enum(['contact', 'company', 'deal', 'lead', 'agreement']);
 export type Removable = z.infer<typeof removable>;
 
-export const removeRecord = z.object({ kind: removable, id: z.uuid(), version });
+const idOf = { contact: contactId, company: companyId, deal: dealId, lead: leadId, agreement: agreementId };
 
-export const archiveRecord = removeRecord.extend({ isArchived: z.boolean() });
+const record = <Kind extends Removable>(kind: Kind) =>
+  z.object({ kind: z.literal(kind), id: idOf[kind], version });
+
+const records = removable.options.map(record);
+
+export const removeRecord = z.union(records);
+
+export const archiveRecord = z.union(records.map((each) => each.extend({ isArchived: z.boolean() })));
 
 /** What was done, as a person reads it. */
 export const removed = z.object({ words: z.string() });

@@ -10,5 +10,11 @@ export const roundRoutes = {
     reply: walkItem,
   },
   placeRow: { access: 'rep', summary: 'Pin a row of today’s round', body: placeRow, reply: ok },
-  moveRows: { access: 'rep', summary: 'Move rows below the cut line', body: moveRows, reply: movedRows },
+  moveRows: {
+    access: 'rep',
+    summary: 'Move rows below the cut line',
+    body: moveRows,
+    refersTo: ['body.rows'],
+    reply: movedRows,
+  },
 } as const satisfies Record<string, RouteSpec>;

@@ -5,6 +5,8 @@ export const settingsEndpoints = {
   changeOrganisationSettings: 'PUT /api/organisation',
   roundSettings: 'GET /api/round-settings',
   changeRoundSettings: 'PUT /api/round-settings',
+  rightsSettings: 'GET /api/rights-settings',
+  changeRightsSettings: 'PUT /api/rights-settings',
   closeReasons: 'GET /api/close-reasons',
   changeCloseReasons: 'PUT /api/close-reasons',
 } as const;

@@ -1,3 +1,4 @@
 export * from './close-reasons';
 export * from './schemas';
 export * from './organisation';
+export * from './rights';

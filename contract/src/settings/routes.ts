@@ -6,6 +6,7 @@ import {
   organisationSettings,
   roundSettings,
 } from './organisation';
+import { changeRightsSettings, rightsSettings } from './rights';
 import { changeJournalSettings, journalSettings } from './schemas';
 
 export const settingsRoutes = {
@@ -37,6 +38,13 @@ export const settingsRoutes = {
     summary: 'Change what the Round reckons with',
     body: changeRoundSettings,
     reply: roundSettings,
+  },
+  rightsSettings: { access: 'rep', summary: 'Who may read and share what', reply: rightsSettings },
+  changeRightsSettings: {
+    access: 'admin',
+    summary: 'Change who may read and share what',
+    body: changeRightsSettings,
+    reply: rightsSettings,
   },
   closeReasons: { access: 'rep', summary: 'Reasons to choose from', reply: closeReasons },
   changeCloseReasons: {

@@ -22,6 +22,7 @@ export const telephoneRoutes = {
     access: 'rep',
     summary: 'Send a text and log it with its next step',
     body: sendText,
+    refersTo: ['body.answers'],
     reply: logged,
   },
   listTexts: {

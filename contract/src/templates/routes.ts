@@ -29,6 +29,7 @@ export const templatesRoutes = {
     access: 'rep',
     summary: 'Fill a text with the facts of a person',
     body: fillText,
+    refersTo: ['body'],
     reply: filled,
   },
   changeTemplate: {

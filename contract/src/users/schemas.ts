@@ -41,6 +41,11 @@ export const session = z.object({
   currencies: z.array(z.string()),
   /** The newest change known at the reply: the stream of changes goes on from it, so that nothing between the two is missed. */
   lastChange: z.uuid().nullable(),
+  rights: z.object({
+    /** Whose records may be changed, beside one's own and nobody's; null for everybody's. */
+    changes: z.array(userId).nullable(),
+    exports: z.boolean(),
+  }),
 });
 
 export type Session = z.infer<typeof session>;

@@ -29,6 +29,7 @@ export const viewsRoutes = {
     summary: 'Land on this view, or no longer',
     params: byId.extend({ id: viewId }),
     body: pinView,
+    refersTo: ['params.id'],
     reply: ok,
   },
   favourView: {
@@ -36,6 +37,7 @@ export const viewsRoutes = {
     summary: 'Keep this view at hand, or no longer',
     params: byId.extend({ id: viewId }),
     body: favourView,
+    refersTo: ['params.id'],
     reply: ok,
   },
 } as const satisfies Record<string, RouteSpec>;

@@ -16,6 +16,9 @@ export class CurrentUser {
   readonly session = this.known.asReadonly();
   readonly person = computed(() => this.known()?.person ?? null);
   readonly currency = computed(() => this.known()?.currency ?? 'GBP');
+  /** A manager or an admin: whoever answers for others. */
+  readonly isManager = computed(() => (this.person()?.role ?? 'rep') !== 'rep');
+  readonly mayExport = computed(() => this.known()?.rights.exports ?? false);
   /** Currencies an amount may be in, the organisation's own first. */
   readonly currencies = computed(() => this.known()?.currencies ?? [this.currency()]);
   readonly zone = computed(() => this.person()?.zone ?? 'UTC');
@@ -43,6 +46,19 @@ export class CurrentUser {
 
   leave(): void {
     this.known.set(null);
+  }
+
+  /** Whether what belongs to an owner may be changed: what is one's own, nobody's, or a led person's. The server decides again. */
+  mayChange(ownerId: string | null): boolean {
+    const session = this.known();
+    if (session === null) return false;
+    const { changes } = session.rights;
+    return (
+      ownerId === null ||
+      ownerId === session.person.id ||
+      changes === null ||
+      changes.some((id) => id === ownerId)
+    );
   }
 
   /** The calendar date of an instant in the reader's zone. */

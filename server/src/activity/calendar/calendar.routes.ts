@@ -4,7 +4,8 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { MeetingId } from '@kettle/contract';
 import type { Services } from '../../platform/services';
-import { dayOwner, readPerson, todayOf } from '../../records/users/index';
+import { readPerson, todayOf } from '../../records/users/index';
+import { dayOwner } from '../../records/rights/index';
 import { readSpine } from './calendar';
 import { work } from '../../platform/work/work';
 

@@ -3,9 +3,24 @@ import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
+import { assertReadable } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import { undoDays } from './undo-set';
 import type { Row } from '../../platform/database/schema.generated';
+
+/** What a list of changes can be about. */
+const recordKinds = [
+  'contact',
+  'company',
+  'deal',
+  'lead',
+  'task',
+  'agreement',
+  'entry',
+  'run',
+  'mail',
+  'file',
+] as const;
 
 /** Changes of the last 30 days that have a name, newest first: one's own, or those of a record. Relies on change_set_of_user and event_of_record. */
 export async function listSets(
@@ -14,6 +29,7 @@ export async function listSets(
   { recordId, limit }: z.output<typeof listChanges>,
   now: string,
 ): Promise<ChangeSet[]> {
+  if (recordId !== undefined) await assertReadable(db, who, recordId, recordKinds);
   const since = sqlInstant(new Date(Date.parse(now) - undoDays * 86_400_000).toISOString());
   const where =
     recordId === undefined

@@ -3,14 +3,14 @@ import { install } from '../../../testing/installation';
 import { aContact } from '../../../testing/people';
 import { bytesOf } from '../../platform/ids';
 import { work } from '../../platform/work/work';
-import { readPerson } from '../../records/users/index';
+import { readSignedIn } from '../../records/users/index';
 
 test('a change in parts that met one record several times is undone to what was before the first', async () => {
   const installation = await install();
   const rep = await installation.as('rep');
   const contact = await aContact(rep, { jobTitle: 'first' });
   const { services, clock } = installation;
-  const who = await readPerson(services.database, rep.id);
+  const who = await readSignedIn(services.database, rep.id);
   const name = (title: string, parentId?: string) =>
     work(services, who, async (w) => {
       if (parentId !== undefined) w.partOf(parentId, title);

@@ -20,7 +20,7 @@ afterAll(() => installation.close());
 
 const get = (id: string) => rep.ok('getContact', { params: { id } });
 const only = async (contactId: string, query: object = {}) =>
-  (await journalOf(rep, { contactId, ...query })).filter((entry) => entry.kind !== 'system')[0]!;
+  (await journalOf(admin, { contactId, ...query })).filter((entry) => entry.kind !== 'system')[0]!;
 const edit = (entry: JournalEntry, part: object) => ({
   params: { id: entry.id },
   body: { version: entry.version, body: entry.body, at: entry.at, minutes: entry.minutes, ...part },
@@ -40,7 +40,7 @@ describe('an entry', () => {
       minutes: 12,
       editedAt: installation.clock.now(),
     });
-    expect(await rep.ok('entryHistory', { params: { id: entry.id } })).toMatchObject({
+    expect(await admin.ok('entryHistory', { params: { id: entry.id } })).toMatchObject({
       before: [{ body: 'wants a price', editedBy: 'Imogen Thorne' }],
     });
     expect((await get(contact.id)).tether.lastTouchAt).toBe('2026-11-20T14:00:00.000Z');

@@ -11,7 +11,7 @@ import { instantOf, sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { notify } from '../../records/notifications/index';
-import { assertMayChange } from '../../records/users/index';
+import { assertMayChange, assertMayShare } from '../../records/rights/index';
 import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
 import { insertEntries } from '../../records/entries/index';
@@ -27,6 +27,7 @@ export async function addNote(w: PersonWork, body: z.output<typeof writeNote>): 
   await assertMayChange(w, w.who, about.ownerId);
   const isKnown = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(body.id) });
   if (isKnown.length > 0) return;
+  await assertMayShare(w, body);
   const nothing = {
     direction: null,
     outcomeId: null,

@@ -1,4 +1,5 @@
 import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { addComment, addNote, changeEntry, readHistory, removeEntry, restoreEntry } from './edit-entry';
 import { work } from '../../platform/work/work';
@@ -17,7 +18,11 @@ const ok = { ok: true } as const;
 
 export function journalRoutes(services: Services): Pick<Handlers, Names> {
   return {
-    listJournal: ({ query, who }) => readJournal(services.database, query, who.zone),
+    listJournal: ({ query, who }) => {
+      // What was removed is for whoever answers for others.
+      if (query.removed === 'yes' && who.role === 'rep') throw new Problem('not-allowed');
+      return readJournal(services.database, query, who.zone);
+    },
     writeNote: async ({ who, body }) => {
       await work(services, who, (w) => addNote(w, body));
       return ok;

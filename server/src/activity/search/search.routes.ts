@@ -6,6 +6,7 @@ import { instantOf } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import { matchAll, searchWords } from '../../records/contacts/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row } from '../../platform/database/schema.generated';
@@ -29,11 +30,11 @@ export async function searchEverywhere(
   const words = searchWords(q);
   if (words.length === 0) return [];
   const asked = matchAll(words);
-  if (among === 'notes') return findNotes(db, asked, words);
+  if (among === 'notes') return findNotes(db, asked, words, who);
   const found = await Promise.all([
     findPeople(db, asked, who),
-    findCompanies(db, asked),
-    findDeals(db, asked),
+    findCompanies(db, asked, who),
+    findDeals(db, asked, who),
   ]);
   return found.flat();
 }
@@ -51,9 +52,9 @@ async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<
     `SELECT f.id, f.display_name, f.job_title, f.company_name, f.archived FROM
        (SELECT c.id, c.display_name, c.job_title, c.company_name, c.owner_id, c.sort_name,
                c.archived_at IS NOT NULL AS archived FROM contact c
-         WHERE MATCH (c.search_text) AGAINST (:asked IN BOOLEAN MODE) LIMIT 200) f
+         WHERE MATCH (c.search_text) AGAINST (:asked IN BOOLEAN MODE) AND ${withinReach(who, 'contact', 'c')} LIMIT 200) f
       ORDER BY f.archived, NOT (f.owner_id <=> :me), f.sort_name, f.id LIMIT ${peopleShown}`,
-    { asked, me: bytesOf(who.id) },
+    { ...reachParameters(who), asked, me: bytesOf(who.id) },
   );
   return rows.map((row) => ({
     kind: 'contact',
@@ -63,11 +64,11 @@ async function findPeople(db: Queryable, asked: string, who: SignedIn): Promise<
   }));
 }
 
-async function findCompanies(db: Queryable, asked: string): Promise<SearchHit[]> {
+async function findCompanies(db: Queryable, asked: string, who: SignedIn): Promise<SearchHit[]> {
   const rows = await db.rows<Row<'company', 'id' | 'name' | 'city' | 'trade'> & { archived: number }>(
     `SELECT co.id, co.name, co.city, co.trade, co.archived_at IS NOT NULL AS archived FROM company co
-      WHERE MATCH (co.name, co.city) AGAINST (:asked IN BOOLEAN MODE) ORDER BY archived, co.name, co.id LIMIT ${othersShown}`,
-    { asked },
+      WHERE MATCH (co.name, co.city) AGAINST (:asked IN BOOLEAN MODE) AND ${withinReach(who, 'company', 'co')} ORDER BY archived, co.name, co.id LIMIT ${othersShown}`,
+    { ...reachParameters(who), asked },
   );
   return rows.map((row) => ({
     kind: 'company',
@@ -77,14 +78,14 @@ async function findCompanies(db: Queryable, asked: string): Promise<SearchHit[]>
   }));
 }
 
-async function findDeals(db: Queryable, asked: string): Promise<SearchHit[]> {
+async function findDeals(db: Queryable, asked: string, who: SignedIn): Promise<SearchHit[]> {
   const rows = await db.rows<
     Row<'deal', 'id' | 'name' | 'status'> & { company_name: string | null; archived: number }
   >(
     `SELECT d.id, d.name, d.status, co.name AS company_name, d.archived_at IS NOT NULL AS archived FROM deal d LEFT JOIN company co ON co.id = d.company_id
-      WHERE MATCH (d.name) AGAINST (:asked IN BOOLEAN MODE)
+      WHERE MATCH (d.name) AGAINST (:asked IN BOOLEAN MODE) AND ${withinReach(who, 'deal', 'd')}
       ORDER BY archived, d.status <> 'open', d.name, d.id LIMIT ${othersShown}`,
-    { asked },
+    { ...reachParameters(who), asked },
   );
   return rows.map((row) => ({
     kind: 'deal',
@@ -97,7 +98,12 @@ async function findDeals(db: Queryable, asked: string): Promise<SearchHit[]> {
 type NoteRow = Row<'journal_entry', 'id' | 'at' | 'body' | 'contact_id' | 'company_id' | 'deal_id'>;
 
 /** What was written, newest first; the words around the first that was found are shown. */
-async function findNotes(db: Queryable, asked: string, words: readonly string[]): Promise<SearchHit[]> {
+async function findNotes(
+  db: Queryable,
+  asked: string,
+  words: readonly string[],
+  who: SignedIn,
+): Promise<SearchHit[]> {
   const rows = await db.rows<
     NoteRow & {
       contact_name: string | null;
@@ -107,14 +113,15 @@ async function findNotes(db: Queryable, asked: string, words: readonly string[])
   >(
     `SELECT j.id, j.at, j.body, j.contact_id, j.company_id, j.deal_id,
             c.display_name AS contact_name, d.name AS deal_name, co.name AS company_name
-       FROM (SELECT id, at, body, contact_id, company_id, deal_id FROM journal_entry
-              WHERE MATCH (body) AGAINST (:asked IN BOOLEAN MODE) AND removed_at IS NULL AND kind <> 'system'
+       FROM (SELECT e.id, e.at, e.body, e.contact_id, e.company_id, e.deal_id FROM journal_entry e
+              WHERE MATCH (e.body) AGAINST (:asked IN BOOLEAN MODE) AND e.removed_at IS NULL AND e.kind <> 'system'
+                AND ${withinReach(who, 'entry', 'e')}
               LIMIT ${notesRead}) j
        LEFT JOIN contact c ON c.id = j.contact_id
        LEFT JOIN deal d ON d.id = j.deal_id
        LEFT JOIN company co ON co.id = j.company_id
       ORDER BY j.at DESC, j.id DESC LIMIT ${notesShown}`,
-    { asked },
+    { ...reachParameters(who), asked },
   );
   return rows.map((row) => ({
     kind: 'note',

@@ -7,7 +7,8 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { notify } from '../../records/notifications/index';
-import { type SignedIn, assertMayChange, dayOwner, todayOf } from '../../records/users/index';
+import { type SignedIn, todayOf } from '../../records/users/index';
+import { assertMayChange, dayOwner } from '../../records/rights/index';
 import { mergeChange } from '../../platform/work/merge-change';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
@@ -59,7 +60,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       // Everybody may read; the whole team at once is a manager's view.
       if (asked === null && who.role === 'rep') throw new Problem('not-allowed');
       const owner = asked === null ? null : dayOwner(who, asked);
-      return readTaskTable(database, query, owner, todayOf(services, who));
+      return readTaskTable(database, query, { who, ownerId: owner, today: todayOf(services, who) });
     },
     createTask: async ({ who, body }) => {
       assertAhead(body.dueOn, clock.now(), who);

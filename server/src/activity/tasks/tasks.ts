@@ -8,6 +8,8 @@ import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/
 import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row, Tables } from '../../platform/database/schema.generated';
+import { reachParameters, withinReach } from '../../records/rights/index';
+import type { SignedIn } from '../../records/users/index';
 import type { Writing } from '../../platform/work/work';
 
 export type { Task };
@@ -170,11 +172,14 @@ const sortColumns = {
 export async function readTaskTable(
   db: Queryable,
   query: z.output<typeof taskTable>,
-  ownerId: UserId | null,
-  today: PlainDate,
+  {
+    who,
+    ownerId,
+    today,
+  }: { readonly who: SignedIn; readonly ownerId: UserId | null; readonly today: PlainDate },
 ): Promise<{ rows: Task[]; found: number; total: number }> {
-  const parameters: Record<string, SqlValue> = {};
-  const owned = ownerId === null ? [] : ['t.owner_id = :owner'];
+  const parameters: Record<string, SqlValue> = { ...reachParameters(who) };
+  const owned = [ownerId === null ? withinReach(who, 'task', 't') : 't.owner_id = :owner'];
   if (ownerId !== null) parameters.owner = bytesOf(ownerId);
   const where = [...owned];
   if (query.state !== 'all') where.push(`t.state = '${query.state}'`);
@@ -182,7 +187,7 @@ export async function readTaskTable(
   if (query.channel) parameters.channel = query.channel;
   if (query.due) where.push(`t.due_on ${{ late: '<', today: '=', ahead: '>' }[query.due]} :today`);
   if (query.due) parameters.today = today;
-  const text = where.length ? `WHERE ${where.join(' AND ')}` : '';
+  const text = `WHERE ${where.join(' AND ')}`;
   const direction = query.order === 'up' ? 'ASC' : 'DESC';
   const rows = await db.rows<TaskRow>(
     `${select} ${text} ORDER BY ${sortColumns[query.sort]} ${direction}, t.id ${direction} LIMIT ${query.limit}`,
@@ -190,7 +195,7 @@ export async function readTaskTable(
   );
   const [counts] = await db.rows<{ found: string; total: string }>(
     `SELECT (SELECT COUNT(*) FROM task t ${text}) AS found,
-            (SELECT COUNT(*) FROM task t ${owned.length ? `WHERE ${owned.join(' AND ')}` : ''}) AS total`,
+            (SELECT COUNT(*) FROM task t WHERE ${owned.join(' AND ')}) AS total`,
     parameters,
   );
   return {

@@ -10,7 +10,7 @@ const heartbeatMillis = 20_000;
  * missed; when that is too long ago it is told to read everything again.
  */
 export function streamChanges({ feed }: Services): Handler<'changes'> {
-  return async ({ query, request, response }) => {
+  return async ({ query, request, response, who }) => {
     response.set({
       'Content-Type': 'text/event-stream',
       'Cache-Control': 'no-store',
@@ -18,8 +18,10 @@ export function streamChanges({ feed }: Services): Handler<'changes'> {
     });
     response.flushHeaders();
     response.write('retry: 2000\n\n');
-    const send = ({ id, ...notice }: StampedNotice) =>
+    const send = ({ id, owners, ...notice }: StampedNotice) => {
+      if (!concerns(who.reach.reads, [...owners, notice.byUserId], who.id)) return;
       response.write(`id: ${id}\nevent: change\ndata: ${JSON.stringify(notice)}\n\n`);
+    };
     const stop = feed.listen(send);
     const heartbeat = setInterval(() => response.write(': still here\n\n'), heartbeatMillis);
     request.on('close', () => {
@@ -35,4 +37,14 @@ export function streamChanges({ feed }: Services): Handler<'changes'> {
     }
     return 'answered';
   };
+}
+
+/** Whether somebody is told of a change: of what they may read, and of what belongs to nobody. */
+function concerns(
+  reads: 'everybody' | ReadonlySet<string>,
+  people: readonly (string | null)[],
+  me: string,
+): boolean {
+  const known = people.filter((id) => id !== null);
+  return reads === 'everybody' || known.length === 0 || known.some((id) => id === me || reads.has(id));
 }

@@ -1,19 +1,22 @@
 import { EventEmitter } from 'node:events';
 import type { ChangeNotice, ChangeTopic } from '@kettle/contract';
 import type { Database } from '../database/database';
+import { textsOf } from '../database/values';
 import { bytesOf, idOf, idOrNull } from '../ids';
 import type { Row } from '../database/schema.generated';
 
 export interface StampedNotice extends ChangeNotice {
   /** Where the stream goes on after a lost connection. */
   readonly id: string;
+  /** Whoever owns what changed, or owned it before; nobody where it belongs to nobody. */
+  readonly owners: readonly string[];
 }
 
-interface EventRow extends Row<'event', 'id' | 'at' | 'record_id' | 'user_id'> {
+interface EventRow extends Row<'event', 'id' | 'at' | 'record_id' | 'user_id' | 'owners'> {
   topic: ChangeTopic;
 }
 
-const columns = 'id, at, topic, record_id, user_id';
+const columns = 'id, at, topic, record_id, user_id, owners';
 /** An event is written last in its transaction; a commit slower than this would be missed by open browsers until they reload. */
 const overlapSeconds = 10;
 
@@ -110,5 +113,6 @@ function noticeOf(row: EventRow): StampedNotice {
     topic: row.topic,
     recordId: idOf(row.record_id),
     byUserId: idOrNull(row.user_id),
+    owners: textsOf(row.owners),
   };
 }

@@ -104,5 +104,8 @@ test('every reference is a foreign key: an id column refers to something, or is 
     'mail.thread_id',
     // Prompts live in the stage's brief.
     'prompt_tick.prompt_id',
+    // The log outlives whom it is about.
+    'security_event.about_id',
+    'security_event.user_id',
   ]);
 });

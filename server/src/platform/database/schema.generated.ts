@@ -47,6 +47,13 @@ export type SqlJson = string;
 
 /** Every table with the columns of its rows. */
 export interface Tables {
+  account_link: {
+    token_hash: Buffer;
+    user_id: IdBytes<UserId>;
+    purpose: 'invitation' | 'reset';
+    created_at: SqlInstant;
+    expires_at: SqlInstant;
+  };
   agreement: {
     id: IdBytes<AgreementId>;
     name: string;
@@ -79,13 +86,15 @@ export interface Tables {
     name: string;
     email: string;
     role: 'rep' | 'manager' | 'admin';
-    password_hash: string;
+    manager_id: IdBytes<UserId> | null;
+    password_hash: string | null;
     zone: string;
     country: string;
     hours: SqlJson;
     signature: string;
     monthly_quota_minor: SqlWhole | null;
     demo_words: string | null;
+    deactivated_at: SqlInstant | null;
     created_at: SqlInstant;
     version: number;
   };
@@ -580,6 +589,10 @@ export interface Tables {
     points: number;
     expire: SqlWhole | null;
   };
+  recovery_code: {
+    user_id: IdBytes<UserId>;
+    code_hash: Buffer;
+  };
   round_day: {
     user_id: IdBytes<UserId>;
     on_date: string;
@@ -661,9 +674,24 @@ export interface Tables {
     md5: string | null;
     run_at: SqlInstant | null;
   };
+  second_factor: {
+    user_id: IdBytes<UserId>;
+    secret: Buffer;
+    proven_at: SqlInstant | null;
+    last_step: SqlWhole;
+  };
   secret: {
     name: string;
     value: Buffer;
+  };
+  security_event: {
+    id: IdBytes<string>;
+    at: SqlInstant;
+    kind: string;
+    user_id: IdBytes<UserId> | null;
+    about_id: IdBytes<string> | null;
+    address_hash: IdBytes<string> | null;
+    data: string;
   };
   sender_day: {
     user_id: IdBytes<UserId>;
@@ -673,9 +701,12 @@ export interface Tables {
   };
   session: {
     token_hash: Buffer;
+    id: IdBytes<string>;
     user_id: IdBytes<UserId>;
     created_at: SqlInstant;
+    seen_at: SqlInstant;
     expires_at: SqlInstant;
+    device: string;
   };
   setting: {
     name: string;

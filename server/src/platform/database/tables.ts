@@ -133,4 +133,8 @@ export const machinery = [
   'secret',
   'sender_day',
   'session',
+  'account_link',
+  'second_factor',
+  'recovery_code',
+  'security_event',
 ] as const;

@@ -6,10 +6,10 @@ import {
   type Access,
   type EndpointName,
   type ReplyOf,
-  type Role,
   type RouteSpec,
   type Routes,
 } from '@kettle/contract';
+import { isAtLeast } from '@kettle/core/rights';
 import type { Express, Request, Response } from 'express';
 import * as z from 'zod';
 import type { SignedIn } from '../../records/users/index';
@@ -35,11 +35,17 @@ export type Handlers = { readonly [Name in EndpointName]: Handler<Name> };
 
 export interface Gate {
   signedIn(request: Request): Promise<SignedIn | null>;
+  /** @throws Problem where somebody may not do what is asked to a record the request names */
+  check(who: SignedIn, spec: RouteSpec & { readonly changes: boolean }, asked: Asked): Promise<void>;
   readonly checkReplies: boolean;
 }
 
-const rank: Record<Role, number> = { rep: 1, manager: 2, admin: 3 };
-const neededRank: Record<Access, number> = { anyone: 0, rep: 1, manager: 2, admin: 3 };
+/** What a request asks for, parsed. */
+export interface Asked {
+  readonly params: unknown;
+  readonly query: unknown;
+  readonly body: unknown;
+}
 
 /** Puts every route of the contract's table on the application: rights first, then parsing, then the handler. */
 export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
@@ -58,6 +64,7 @@ export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
         request,
         response,
       };
+      if (who !== null) await gate.check(who, { ...spec, changes: method !== 'GET' }, call);
       // The table ties each name to its handler's types; a loop over names cannot carry that tie.
       const handler = handlers[name] as (call: unknown) => Promise<unknown>;
       const reply = await requestContext.run(contextOf(name, request, who), () => handler(call));
@@ -99,7 +106,7 @@ async function hashOf(text: string): Promise<Buffer> {
 function checkRights(access: Access, who: SignedIn | null): void {
   if (access === 'anyone') return;
   if (who === null) throw new Problem('not-signed-in');
-  if (rank[who.role] < neededRank[access]) throw new Problem('not-allowed');
+  if (!isAtLeast(who.role, access)) throw new Problem('not-allowed');
 }
 
 function parsePart(schema: z.ZodType | undefined, value: unknown, part: string): unknown {

@@ -5,6 +5,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import { todayOf } from '../../records/users/index';
 import { writeAgreement } from './write-agreement';
 import { work } from '../../platform/work/work';
@@ -95,7 +96,9 @@ export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreem
       if (query.owner === 'mine') where.push('a.owner_id = :me');
       if (query.companyId !== undefined) where.push('a.company_id = :company');
       if (query.contactId !== undefined) where.push('a.contact_id = :contact');
+      where.push(withinReach(who, 'agreement', 'a'));
       const parameters = {
+        ...reachParameters(who),
         me: bytesOf(who.id),
         company: bytesOf(query.companyId),
         contact: bytesOf(query.contactId),

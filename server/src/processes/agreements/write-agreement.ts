@@ -5,7 +5,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
-import { assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 import { type PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 

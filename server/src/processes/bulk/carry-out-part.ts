@@ -4,7 +4,8 @@ import type { JobKind } from '../../platform/jobs/worker';
 import { Problem } from '../../platform/problem';
 import { actingAs, type PersonWork } from '../../platform/work/work';
 import { readContact } from '../../records/contacts/index';
-import { mayChange, readPerson } from '../../records/users/index';
+import { readSignedIn } from '../../records/users/index';
+import { mayChange } from '../../records/rights/index';
 import { carryOut, stepFor } from './bulk-act';
 import { lockStored, markItem, partName, payloadShape, readItems, settle } from './stored-bulk';
 
@@ -19,7 +20,7 @@ export const bulkJob: JobKind = {
     const { act, userId, state } = await lockStored(w, bulkId);
     // A part that is tried again after all of it was undone has nothing to do.
     if (state !== 'running') return;
-    const own = actingAs(w, await readPerson(w, userId));
+    const own = actingAs(w, await readSignedIn(w, userId));
     for (const item of await readItems(w, bulkId, from, ['waiting']))
       await markItem(w, bulkId, item.contact_id, await changeOne(own, item.contact_id, act, bulkId));
     await settle(w, bulkId, ['waiting'], 'done');

@@ -4,7 +4,8 @@ import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { filterSetting, readContactIds, readContactRows } from '../../records/contacts/index';
-import { type SignedIn, mayChange, todayOf } from '../../records/users/index';
+import { type SignedIn, todayOf } from '../../records/users/index';
+import { mayChange } from '../../records/rights/index';
 import { speechOf, stepFor } from './bulk-act';
 
 const mostContacts = 50_000;

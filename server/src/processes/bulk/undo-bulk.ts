@@ -6,7 +6,7 @@ import type { JobKind } from '../../platform/jobs/worker';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { actingAs, work } from '../../platform/work/work';
-import { type SignedIn, readPerson } from '../../records/users/index';
+import { type SignedIn, readSignedIn } from '../../records/users/index';
 import {
   askForParts,
   bulkKind,
@@ -52,7 +52,7 @@ export const bulkUndoJob: JobKind = {
   run: async (w, payload) => {
     const { bulkId, from, setId } = payloadShape.parse(payload);
     const { userId } = await readStored(w, bulkId);
-    const own = actingAs(w, await readPerson(w, userId));
+    const own = actingAs(w, await readSignedIn(w, userId));
     const { isKnown, kept } = await undoPart(own, setId, partName(from));
     const items = await readItems(w, bulkId, from, ['changed']);
     if (!isKnown && items.length > 0)

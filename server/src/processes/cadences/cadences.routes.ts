@@ -6,7 +6,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 import { applyEvent } from './apply-event';
 import { insertCadence, listCadences } from './cadence-rows';
 import { cadenceToFile, readCadenceFile } from './file-cadence';

@@ -3,6 +3,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf } from '../../platform/ids';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
@@ -46,9 +47,10 @@ export async function readRunTable(
   cadenceId: string,
   asked: RunTable,
 ): Promise<RunPage> {
-  const mine = asked.owner === 'mine' ? 'AND r.owner_id = :who' : '';
+  const mine = `AND ${asked.owner === 'mine' ? 'r.owner_id = :who' : withinReach(who, 'run', 'r')}`;
   const step = asked.step === undefined ? '' : 'AND r.step = :step';
   const parameters = {
+    ...reachParameters(who),
     cadence: bytesOf(cadenceId),
     who: bytesOf(who.id),
     step: asked.step ?? null,

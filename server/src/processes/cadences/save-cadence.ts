@@ -13,7 +13,7 @@ import { isDuplicateKey, type Queryable } from '../../platform/database/database
 import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
-import { assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 import { applyEvent, settingOfRun } from './apply-event';
 import { listCadences, readCurrentVersion, readVersion } from './cadence-rows';
 import { mergeCadence } from './merge-cadence';

@@ -3,6 +3,7 @@ import { dealGridFields } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
 import { columnsInGrid } from '@kettle/contract/base/plain-fields';
 import type { SqlValue } from '../../platform/database/database';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import { bytesOf } from '../../platform/ids';
 import {
   type Clauses,
@@ -64,8 +65,12 @@ export function dealsFrom(...clauses: readonly string[]): string {
 
 /** The WHERE clause of a view of deals, over `dealsFrom`. Every value is a parameter. */
 export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
-  const parameters: Record<string, SqlValue> = { today: setting.today, me: bytesOf(setting.who.id) };
-  const where: string[] = [];
+  const parameters: Record<string, SqlValue> = {
+    ...reachParameters(setting.who),
+    today: setting.today,
+    me: bytesOf(setting.who.id),
+  };
+  const where: string[] = [withinReach(setting.who, 'deal', 'd')];
   if (query.status === 'archived') where.push('d.archived_at IS NOT NULL');
   else if (query.status !== 'any') {
     // Indexes of every order begin with both.

@@ -13,6 +13,7 @@ import { idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { filterSetting } from '../../records/contacts/index';
 import { readAllStages, readPipelines } from '../../records/pipelines/index';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import { type SignedIn, todayOf } from '../../records/users/index';
 import { dealClauses, dealGroupSql, dealOrder, dealsFrom } from './deal-filter';
 import { readDealRows, readDealRowsOf } from './deal-rows';
@@ -32,7 +33,10 @@ export async function listDeals(
   const [rows, pipelines, [count]] = await Promise.all([
     readDealRows(database, where.replace(/^WHERE /, ''), parameters, today),
     readPipelines(database),
-    database.rows<{ open: string }>("SELECT COUNT(*) AS open FROM deal WHERE status = 'open'"),
+    database.rows<{ open: string }>(
+      `SELECT COUNT(*) AS open FROM deal d WHERE d.status = 'open' AND ${withinReach(who, 'deal', 'd')}`,
+      reachParameters(who),
+    ),
   ]);
   return { pipelines, rows, hidden: wholeNumber(count?.open ?? 0) - rows.length };
 }
@@ -91,7 +95,10 @@ export async function countDeals(
   const { where, parameters } = dealClauses(query, setting);
   const [[found], [all]] = await Promise.all([
     database.rows<SumColumns>(`SELECT ${sums} ${dealsFrom(where)} ${where}`, parameters),
-    database.rows<{ total: string }>('SELECT COUNT(*) AS total FROM deal'),
+    database.rows<{ total: string }>(
+      `SELECT COUNT(*) AS total FROM deal d WHERE ${withinReach(who, 'deal', 'd')}`,
+      reachParameters(who),
+    ),
   ]);
   const total = wholeNumber(all?.total ?? 0);
   if (query.group === undefined) return { found: sumOf(found), total, groups: [] };

@@ -1,7 +1,8 @@
 import type { Deal } from '@kettle/contract';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
-import { assertMayChange, todayOf } from '../../records/users/index';
+import { todayOf } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 import { readDeal } from './deal-rows';
 import { type PersonWork } from '../../platform/work/work';
 

@@ -4,6 +4,7 @@ import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import { writeCustomValues } from '../../records/fields/index';
+import type { Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 type Parts = Pick<
@@ -15,7 +16,7 @@ type Parts = Pick<
  * Writes what hangs on a deal, as far as it was sent; a part that was not sent stays.
  * @throws Problem `invalid-request` at the part that names somebody or something unknown
  */
-export async function writeParts(tx: Queryable, dealId: string, parts: Parts): Promise<void> {
+export async function writeParts(tx: Work, dealId: string, parts: Parts): Promise<void> {
   const deal = bytesOf(dealId);
   if (parts.people !== undefined) {
     await assertAllThere(

@@ -4,6 +4,8 @@ import { companyKey, type Identity, nameKey, readPhone } from '@kettle/core/dupl
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import { readContactRows } from '../../records/contacts/index';
+import { readableContacts } from '../../records/contacts/index';
+import type { SignedIn } from '../../records/users/index';
 import { likeOrNull, readIdentities } from './identities';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -11,7 +13,11 @@ const mostShown = 5;
 const mostCandidates = 200;
 
 /** Contacts that are likely the same as somebody being typed in, best first. Asks only indexes. */
-export async function findSimilarContacts(db: Queryable, draft: LikeDraft): Promise<SimilarContact[]> {
+export async function findSimilarContacts(
+  db: Queryable,
+  who: SignedIn,
+  draft: LikeDraft,
+): Promise<SimilarContact[]> {
   const phone = readPhone(draft.phone, draft.country)?.e164 ?? '';
   const identity: Identity = {
     givenName: draft.givenName,
@@ -20,9 +26,10 @@ export async function findSimilarContacts(db: Queryable, draft: LikeDraft): Prom
     emails: draft.email ? [draft.email.toLowerCase()] : [],
     phones: phone ? [phone] : [],
   };
-  const ids = (await candidatesFor(db, identity)).filter(
+  const found = (await candidatesFor(db, identity)).filter(
     (id) => !draft.except || !id.equals(bytesOf(draft.except)),
   );
+  const ids = await readableContacts(db, who, found);
   const identities = await readIdentities(db, ids);
   const like = ids
     .flatMap((id) => {
@@ -79,7 +86,7 @@ const pairsAsked = 3000;
 const pairsShown = 100;
 
 /** Likely pairs of the whole house, best first, without those a person found to be two. */
-export async function findPairs(db: Queryable): Promise<LikelyPair[]> {
+export async function findPairs(db: Queryable, who: SignedIn): Promise<LikelyPair[]> {
   const dismissed = new Set(
     (
       await db.rows<Row<'not_duplicate', 'one_id' | 'other_id'>>('SELECT one_id, other_id FROM not_duplicate')
@@ -91,11 +98,13 @@ export async function findPairs(db: Queryable): Promise<LikelyPair[]> {
       const key = pairKey(row.one, row.other);
       if (!dismissed.has(key)) asked.set(key, row);
     }
-  const ids = [
+  const all = [
     ...new Map(
       [...asked.values()].flatMap(({ one, other }) => [one, other]).map((id) => [id.toString('hex'), id]),
     ).values(),
   ];
+  // A pair of which one half may not be read has no identity here, and is none.
+  const ids = await readableContacts(db, who, all);
   const identities = await readIdentities(db, ids);
   const like = [...asked.values()]
     .flatMap(({ one, other }) => {

@@ -11,7 +11,8 @@ import type { Services } from '../../platform/services';
 import { insertEntries } from '../../records/entries/index';
 import { readContact } from '../../records/contacts/index';
 import { findSet, undoSet } from '../../activity/changes/index';
-import { type SignedIn, assertMayChange } from '../../records/users/index';
+import { type SignedIn } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 
 import { type PersonWork, work, type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';

@@ -7,7 +7,7 @@ import { countParts, enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
 import { actingAs, work } from '../../platform/work/work';
-import { type SignedIn, readPerson } from '../../records/users/index';
+import { type SignedIn, readSignedIn } from '../../records/users/index';
 import { chunkKind, partName, rowsInChunk } from './apply-chunk';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -68,7 +68,7 @@ export const importUndoJob: JobKind = {
       },
     );
     if (!stored) return;
-    const own = actingAs(w, await readPerson(w, idOf<SignedIn['id']>(stored.user_id)));
+    const own = actingAs(w, await readSignedIn(w, idOf<SignedIn['id']>(stored.user_id)));
     const { kept } = await undoPart(own, setId, partName(from));
     await w.change(
       `UPDATE import_batch SET kept = kept + :kept, state = IF(EXISTS (SELECT 1 FROM job WHERE kind = :kind AND dedupe_key LIKE :key

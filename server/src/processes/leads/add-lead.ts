@@ -8,7 +8,7 @@ import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { notify } from '../../records/notifications/index';
 import { addContact } from '../../records/contacts/index';
-import { type SignedIn, readPerson } from '../../records/users/index';
+import { type SignedIn, readSignedIn } from '../../records/users/index';
 import { actingAs, type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 import type { Writing } from '../../platform/work/work';
@@ -45,7 +45,7 @@ async function anyAdmin(tx: Queryable): Promise<SignedIn> {
     "SELECT id FROM app_user ORDER BY role = 'admin' DESC, created_at, id LIMIT 1",
   );
   if (!row) throw new Error('a form was filled in before anybody was here');
-  return readPerson(tx, idOf(row.id));
+  return readSignedIn(tx, idOf(row.id));
 }
 
 /** Whom a lead is on: somebody known, or somebody new who is added with it. */

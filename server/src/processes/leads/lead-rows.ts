@@ -9,6 +9,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { readDealRowsOf } from '../deals/index';
 import { tetherOf } from '../../records/contacts/index';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -117,8 +118,11 @@ function ownClauses(
   query: Listing,
   who: SignedIn,
 ): { where: string[]; parameters: Record<string, SqlValue> } {
-  const where = [query.archived === 'yes' ? 'l.archived_at IS NOT NULL' : 'l.archived_at IS NULL'];
-  const parameters: Record<string, SqlValue> = {};
+  const where = [
+    query.archived === 'yes' ? 'l.archived_at IS NOT NULL' : 'l.archived_at IS NULL',
+    withinReach(who, 'lead', 'l'),
+  ];
+  const parameters: Record<string, SqlValue> = { ...reachParameters(who) };
   if (query.owner === 'mine') {
     where.push('l.owner_id = :me');
     parameters.me = bytesOf(who.id);
@@ -167,13 +171,19 @@ export async function listLeads(
     ),
     countByStatus(db, own.join(' AND '), ownParameters, today),
     db.rows<{ count: string }>(
-      `SELECT COUNT(*) AS count FROM sales_lead l WHERE l.archived_at IS ${query.archived === 'yes' ? 'NOT ' : ''}NULL`,
+      `SELECT COUNT(*) AS count FROM sales_lead l
+        WHERE l.archived_at IS ${query.archived === 'yes' ? 'NOT ' : ''}NULL AND ${withinReach(who, 'lead', 'l')}`,
+      reachParameters(who),
     ),
     db.rows<{ word: string }>(
-      'SELECT DISTINCT source AS word FROM sales_lead WHERE source IS NOT NULL ORDER BY source LIMIT 200',
+      `SELECT DISTINCT l.source AS word FROM sales_lead l
+        WHERE l.source IS NOT NULL AND ${withinReach(who, 'lead', 'l')} ORDER BY l.source LIMIT 200`,
+      reachParameters(who),
     ),
     db.rows<{ word: string }>(
-      'SELECT DISTINCT campaign AS word FROM sales_lead WHERE campaign IS NOT NULL ORDER BY campaign LIMIT 200',
+      `SELECT DISTINCT l.campaign AS word FROM sales_lead l
+        WHERE l.campaign IS NOT NULL AND ${withinReach(who, 'lead', 'l')} ORDER BY l.campaign LIMIT 200`,
+      reachParameters(who),
     ),
   ]);
   return {

@@ -1,6 +1,7 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { assertMayChange, todayOf, type SignedIn } from '../../records/users/index';
+import { todayOf, type SignedIn } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 import { changeSetting } from '../../records/settings/index';
 import { readContact } from '../../records/contacts/index';
 import { addLead } from './add-lead';

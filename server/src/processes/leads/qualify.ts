@@ -10,7 +10,8 @@ import type { Services } from '../../platform/services';
 import { createDeal, readDealRows } from '../deals/index';
 import { findSimilarContacts, mergeInside } from '../duplicates/index';
 import { findSet, undoSet } from '../../activity/changes/index';
-import { type SignedIn, assertMayChange, todayOf } from '../../records/users/index';
+import { type SignedIn, todayOf } from '../../records/users/index';
+import { assertMayChange, reachParameters, withinReach } from '../../records/rights/index';
 import { writeSystemEntry } from '../../records/entries/index';
 import { findOrMakeCompany, moveStanding, readContact, writeCell } from '../../records/contacts/index';
 import { lockLead } from './change-lead';
@@ -63,7 +64,7 @@ export async function planQualify(services: Services, who: SignedIn, id: string)
   const today = todayOf(services, who);
   const lead = await readLead(database, id, today);
   const contact = await readContact(database, lead.contactId);
-  const people = await findSimilarContacts(database, {
+  const people = await findSimilarContacts(database, who, {
     givenName: contact.givenName,
     familyName: contact.familyName,
     companyName: lead.companyName ?? '',
@@ -72,12 +73,13 @@ export async function planQualify(services: Services, who: SignedIn, id: string)
     country: contact.country,
     except: contact.id,
   });
-  const companies = await findCompanies(database, lead, contact);
+  const companies = await findCompanies(database, who, { lead, contact });
   const brought = await readBrought(database, lead, lead.contactId);
   const deals = await readDealRows(
     database,
-    "d.status = 'open' AND (d.contact_id = :contact OR d.company_id IN (:companies))",
+    `d.status = 'open' AND (d.contact_id = :contact OR d.company_id IN (:companies)) AND ${withinReach(who, 'deal', 'd')}`,
     {
+      ...reachParameters(who),
       contact: bytesOf(lead.contactId),
       companies: [...companies.map((each) => bytesOf(each.id)), bytesOf(lead.companyId ?? lead.id)],
     },
@@ -100,7 +102,12 @@ export async function planQualify(services: Services, who: SignedIn, id: string)
 const mostCompanies = 6;
 
 /** Its own company, one of the same name wherever it is, and those whose people write from the same domain. */
-async function findCompanies(db: Queryable, lead: Lead, contact: Contact): Promise<QualifyPlan['companies']> {
+async function findCompanies(
+  db: Queryable,
+  who: SignedIn,
+  { lead, contact }: { readonly lead: Lead; readonly contact: Contact },
+): Promise<QualifyPlan['companies']> {
+  const readable = withinReach(who, 'company', 'co');
   type CompanyRow = Row<'company', 'id' | 'name' | 'city'>;
   const found = new Map<string, QualifyPlan['companies'][number]>();
   const add = (rows: readonly CompanyRow[], why: string) => {
@@ -120,10 +127,8 @@ async function findCompanies(db: Queryable, lead: Lead, contact: Contact): Promi
   if (lead.companyName)
     add(
       await db.rows<CompanyRow>(
-        `SELECT ${columns} FROM company co WHERE co.name_key = :key ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
-        {
-          key: companyKey(lead.companyName),
-        },
+        `SELECT ${columns} FROM company co WHERE co.name_key = :key AND ${readable} ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
+        { ...reachParameters(who), key: companyKey(lead.companyName) },
       ),
       'the same name',
     );
@@ -132,8 +137,8 @@ async function findCompanies(db: Queryable, lead: Lead, contact: Contact): Promi
     add(
       await db.rows<CompanyRow>(
         `SELECT DISTINCT ${columns} FROM contact c JOIN company co ON co.id = c.company_id
-          WHERE c.email LIKE :domain ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
-        { domain: `%@${domain.replace(/[\\%_]/g, '\\$&')}` },
+          WHERE c.email LIKE :domain AND ${readable} ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
+        { ...reachParameters(who), domain: `%@${domain.replace(/[\\%_]/g, '\\$&')}` },
       ),
       `others write from ${domain}`,
     );

@@ -270,7 +270,9 @@ describe('taking a log back', () => {
     });
     expect((await rep.call('undoLog', { params: { id: body.id } })).body.code).toBe('cannot-undo');
     const other = await installation.as('rep');
-    expect((await other.call('undoLog', { params: { id: body.id } })).status).toBe(404);
+    expect((await other.call('undoLog', { params: { id: body.id } })).body).toMatchObject({
+      code: 'not-yours',
+    });
   });
 });
 

@@ -7,7 +7,8 @@ import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { type AppliedEvent, type StoredRun, applyEvent, readRun, readRunsOf } from '../cadences/index';
-import { type SignedIn, assertMayChange } from '../../records/users/index';
+import { type SignedIn } from '../../records/users/index';
+import { assertMayChange, assertMayShare } from '../../records/rights/index';
 import { outcomeNamed } from '../../records/settings/index';
 import { moveStanding } from '../../records/contacts/index';
 import { settleStirrings } from '../stirrings/index';
@@ -63,6 +64,8 @@ async function readContext(w: PersonWork, log: LogEntry): Promise<LogContext | n
   await assertMayChange(w, w.who, idOrNull(contact.owner_id));
   if (contact.is_known === 1) return null;
   const { task, runId } = await readOpenTask(w, log);
+  const dealId = log.dealId ?? task?.dealId ?? null;
+  await assertMayShare(w, { alsoContactIds: log.alsoContactIds, dealId });
   return {
     w,
     log,
@@ -73,7 +76,7 @@ async function readContext(w: PersonWork, log: LogEntry): Promise<LogContext | n
     },
     task,
     runId,
-    dealId: log.dealId ?? task?.dealId ?? null,
+    dealId,
   };
 }
 

@@ -5,6 +5,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
@@ -66,8 +67,9 @@ const boxes: Readonly<Record<MailBox, string>> = {
   'let-go': "m.state = 'let-go'",
 };
 
-/** Reps see what is theirs or nobody's; managers and admins see everything. */
-const mayRead = (who: SignedIn) => (who.role === 'rep' ? '(m.user_id = :who OR m.user_id IS NULL)' : 'TRUE');
+/** Boxes hold what is one's own or nobody's; of managers and admins, what is within their reach. */
+const mayRead = (who: SignedIn) =>
+  who.role === 'rep' ? '(m.user_id = :who OR m.user_id IS NULL)' : withinReach(who, 'mail', 'm');
 
 export async function listMail(
   db: Queryable,
@@ -79,13 +81,14 @@ export async function listMail(
     readonly limit: number;
   },
 ): Promise<{ rows: MailRow[]; counts: Record<MailBox, number> }> {
-  // What belongs to a person is open to whoever may read the person: everybody here.
+  // What belongs to a person is open to whoever may read the person.
   const wheres = [asked.contactId === undefined ? mayRead(who) : 'm.contact_id = :contact'];
   if (asked.box) wheres.push(boxes[asked.box]);
   if (asked.q) wheres.push('(m.subject LIKE :q OR m.from_address LIKE :q OR m.to_address LIKE :q)');
   const rows = await db.rows<MailColumns>(
     `${select} WHERE ${wheres.join(' AND ')} ORDER BY m.at DESC, m.id DESC LIMIT :limit`,
     {
+      ...reachParameters(who),
       who: bytesOf(who.id),
       contact: bytesOf(asked.contactId),
       q: `%${(asked.q ?? '').replace(/[%_\\]/g, '\\$&')}%`,
@@ -94,7 +97,7 @@ export async function listMail(
   );
   const counted = await db.rows<Row<'mail', 'state'> & { n: string }>(
     `SELECT m.state, COUNT(*) AS n FROM mail m WHERE ${mayRead(who)} GROUP BY m.state`,
-    { who: bytesOf(who.id) },
+    { ...reachParameters(who), who: bytesOf(who.id) },
   );
   const inBox = (box: MailBox) =>
     counted
@@ -107,8 +110,9 @@ export async function listMail(
 /** @throws Problem `not-found`, also for a mail of somebody else that belongs to nobody's person */
 export async function readMailRow(db: Queryable, who: SignedIn, id: string): Promise<MailRow> {
   const [row] = await db.rows<MailColumns>(
-    `${select} WHERE m.id = :id AND (${mayRead(who)} OR m.contact_id IS NOT NULL)`,
+    `${select} WHERE m.id = :id AND (${mayRead(who)} OR (m.contact_id IS NOT NULL AND ${withinReach(who, 'mail', 'm')}))`,
     {
+      ...reachParameters(who),
       id: bytesOf(id),
       who: bytesOf(who.id),
     },

@@ -2,7 +2,7 @@ import type { Removable } from '@kettle/contract';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { PersonWork } from '../../platform/work/work';
-import { assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 
 export const tableOf: Readonly<Record<Removable, string>> = {
   contact: 'contact',

@@ -3,15 +3,14 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 import { listStirrings, readStirring } from './stirrings';
 import { work } from '../../platform/work/work';
 
 export function stirringsRoutes(services: Services): Pick<Handlers, 'listStirrings' | 'handleStirring'> {
   const { database, clock } = services;
   return {
-    listStirrings: ({ query, who }) =>
-      listStirrings(database, { ...query, userId: query.whose === 'mine' ? who.id : null }),
+    listStirrings: ({ query, who }) => listStirrings(database, who, query),
     handleStirring: async ({ params, body, who }) => {
       const done = await work(services, who, async (w) => {
         const { ownerId, ...current } = await readStirring(w, params.id);

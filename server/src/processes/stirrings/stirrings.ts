@@ -1,3 +1,5 @@
+import { reachParameters, withinReach } from '../../records/rights/index';
+import type { SignedIn } from '../../records/users/index';
 import type { Stirring, StirringId, StirringKind } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
@@ -77,17 +79,19 @@ function stirringOf(row: StirringRow): Stirring {
 /** Relies on stirring_user. */
 export async function listStirrings(
   db: Queryable,
-  asked: { readonly userId: string | null; readonly show: 'open' | 'all'; readonly limit: number },
+  who: SignedIn,
+  asked: { readonly whose: 'mine' | 'all'; readonly show: 'open' | 'all'; readonly limit: number },
 ): Promise<{ rows: Stirring[]; open: number }> {
-  const mine = asked.userId === null ? 'TRUE' : '(s.user_id = :user OR s.user_id IS NULL)';
-  const user = bytesOf(asked.userId);
+  const mine =
+    asked.whose === 'mine' ? '(s.user_id = :user OR s.user_id IS NULL)' : withinReach(who, 'stirring', 's');
+  const parameters = { ...reachParameters(who), user: bytesOf(who.id) };
   const rows = await db.rows<StirringRow>(
     `${select} WHERE ${mine} ${asked.show === 'open' ? 'AND s.handled_at IS NULL' : ''} ORDER BY s.at DESC, s.id DESC LIMIT :limit`,
-    { user, limit: asked.limit },
+    { ...parameters, limit: asked.limit },
   );
   const [count] = await db.rows<{ open: string }>(
     `SELECT COUNT(*) AS open FROM stirring s WHERE ${mine} AND s.handled_at IS NULL`,
-    { user },
+    parameters,
   );
   return { rows: rows.map(stirringOf), open: Number(count?.open ?? 0) };
 }

@@ -3,7 +3,7 @@ import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull } from '../../platform/ids';
 import { keepPoint } from '../../records/contacts/index';
-import { assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 import { answeredByText } from './gateway-events';
 import { readStirring } from '../stirrings/index';
 import type { PersonWork } from '../../platform/work/work';

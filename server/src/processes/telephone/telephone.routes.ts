@@ -8,7 +8,7 @@ import type { Services } from '../../platform/services';
 import { sendTextByHand } from '../mail/index';
 import { work } from '../../platform/work/work';
 import { fileStirring } from './file-stirring';
-import { assertMayChange } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
 import type { Row } from '../../platform/database/schema.generated';
 
 type Names = 'fileStirring' | 'dial' | 'getCall' | 'hangUp' | 'sendText' | 'listTexts';

@@ -7,7 +7,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import { readCustomFields, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
-import { assertMayChange } from '../users/index';
+import { assertMayChange } from '../rights/index';
 import { zoneOfCountry } from '../settings/index';
 import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import { readCompany } from './companies';

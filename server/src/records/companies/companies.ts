@@ -1,6 +1,6 @@
 import type { Company, CompanyRow, Site, SiteId, UserId } from '@kettle/contract';
 import { companyPlain, type CompanyPlainColumns } from '@kettle/contract/base/catalogues';
-import type { Queryable } from '../../platform/database/database';
+import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
@@ -22,7 +22,7 @@ interface CompanyColumns extends Row<
 export async function readCompanyRows(
   db: Queryable,
   where: string,
-  parameters: Record<string, string | Buffer>,
+  parameters: SqlParameters,
   limit: number,
 ): Promise<CompanyRow[]> {
   const rows = await db.rows<CompanyColumns>(

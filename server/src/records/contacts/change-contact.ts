@@ -23,7 +23,7 @@ import { bytesOf, idOrNull, newId } from '../../platform/ids';
 import { readCustomFields, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { notify } from '../notifications/index';
-import { assertMayChange } from '../users/index';
+import { assertMayChange } from '../rights/index';
 import { type AllSettings, readDefaultStanding, readStandings, zoneOfCountry } from '../settings/index';
 import { readContact } from './contact-rows';
 import { contactColumnsOf, findOrMakeCompany, insertContact, parsePhone, writeMarks } from './write-contact';

@@ -3,6 +3,7 @@ import { contactPlain, type ContactPlainGridKey } from '@kettle/contract/base/ca
 import { gridFields } from '@kettle/contract';
 import { nameKey } from '@kettle/core/duplicates';
 import type { SqlValue } from '../../platform/database/database';
+import { reachParameters, withinReach } from '../rights/index';
 import { bytesOf } from '../../platform/ids';
 import {
   type Clauses,
@@ -57,8 +58,8 @@ const contactGrid: GridSql = {
 
 /** The WHERE clause of a view. Every value is a parameter; fields come from the table above or by their id. */
 export function contactClauses(query: ContactQuery, setting: FilterSetting): Clauses {
-  const parameters: Record<string, SqlValue> = {};
-  const where: string[] = [archivedSql('c', query.archived)];
+  const parameters: Record<string, SqlValue> = { ...reachParameters(setting.who) };
+  const where: string[] = [archivedSql('c', query.archived), withinReach(setting.who, 'contact', 'c')];
   if (query.owner === 'mine') {
     where.push('c.owner_id = :me');
     parameters.me = bytesOf(setting.who.id);

@@ -10,6 +10,7 @@ import { readContact, readContactRow } from './contact-rows';
 import { exportContacts } from './export-contacts';
 import { countContacts, filterSetting, groupContacts, listContacts, TotalContacts } from './list-contacts';
 import { countStandings, readStandings, saveStandings } from '../settings/index';
+import { assertReadable, reachParameters, withinReach } from '../rights/index';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -42,7 +43,7 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
     }),
     countContacts: async ({ query, who }) => {
       const setting = await filterSetting(database, query, who, todayOf(services, who));
-      const total = await totals.read(database, query.archived, clock.millis());
+      const total = await totals.read(database, who, query.archived, clock.millis());
       const isAll = !query.q && query.owner === 'all' && !query.standing && !query.quiet && !query.filter;
       return isAll ? { found: total, total } : { ...(await countContacts(database, query, setting)), total };
     },
@@ -58,7 +59,11 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
       return groupContacts(database, query, setting, (_, key) => names.get(key) ?? key);
     },
     exportContacts: (call) => exportContacts(services, call),
-    getContact: async ({ params }) => readContact(database, await contactIdOf(database, params.id)),
+    getContact: async ({ params, who }) => {
+      const id = await contactIdOf(database, params.id);
+      if (id !== params.id) await assertReadable(database, who, id, ['contact']);
+      return readContact(database, id);
+    },
     createContact: async ({ body, who }) => {
       const id = await work(services, who, (w) => addContact(w, body));
       totals.forget();
@@ -102,9 +107,11 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
       });
       return readContactRow(database, params.id);
     },
-    listTags: async () => {
+    listTags: async ({ who }) => {
       const rows = await database.rows<Row<'contact_tag', 'tag'> & { count: string }>(
-        'SELECT tag, COUNT(*) AS count FROM contact_tag GROUP BY tag ORDER BY count DESC, tag LIMIT 200',
+        `SELECT t.tag, COUNT(*) AS count FROM contact_tag t JOIN contact c ON c.id = t.contact_id
+          WHERE ${withinReach(who, 'contact', 'c')} GROUP BY t.tag ORDER BY count DESC, t.tag LIMIT 200`,
+        reachParameters(who),
       );
       return { tags: rows.map((row) => ({ tag: row.tag, count: Number(row.count) })) };
     },

@@ -5,9 +5,12 @@ import { sayCustomValue } from '@kettle/core/fields';
 import { writeCsv } from '@kettle/core/imports';
 import type { Call } from '../../platform/http/bind-routes';
 import { bytesOf } from '../../platform/ids';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from '../fields/index';
+import { isAtLeast } from '@kettle/core/rights';
 import { todayOf } from '../users/index';
+import { readableContacts } from './readable-contacts';
 import { readContactRows } from './contact-rows';
 import { filterSetting, readContactIds } from './list-contacts';
 import { readStandings } from '../settings/index';
@@ -24,13 +27,19 @@ export async function exportContacts(
   const { database } = services;
   const setting = await filterSetting(database, query, who, todayOf(services, who));
   const fields = await readCustomFields(database, 'contact');
-  const { organisation } = await services.settings.read(database);
+  const { organisation, rights } = await services.settings.read(database);
+  if (!isAtLeast(who.role, rights.exports)) throw new Problem('not-allowed');
   const standings = new Map((await readStandings(database)).map((standing) => [standing.id, standing.name]));
   const columns = (query.columns || usualColumns)
     .split(',')
     .flatMap((key) => columnOf(key, fields, standings, organisation.currency) ?? []);
-  const ids =
-    query.ids?.map((id) => bytesOf(id)) ?? (await readContactIds(database, query, setting, mostRows));
+  const ids = query.ids
+    ? await readableContacts(
+        database,
+        who,
+        query.ids.map((id) => bytesOf(id)),
+      )
+    : await readContactIds(database, query, setting, mostRows);
   response
     .set('Content-Disposition', 'attachment; filename="people.csv"')
     .set('Cache-Control', 'no-store')

@@ -15,3 +15,4 @@ export {
   type CompanyDraft,
   type NewContact,
 } from './write-contact';
+export { readableContacts } from './readable-contacts';

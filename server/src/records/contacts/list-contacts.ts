@@ -10,6 +10,7 @@ import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { idOf } from '../../platform/ids';
 import { readCustomFields } from '../fields/index';
+import { reachParameters, withinReach } from '../rights/index';
 import type { SignedIn } from '../users/index';
 import type { FilterSetting } from '../grid/index';
 import { archivedSql, contactClauses, contactOrder, contactSortExpression } from './contact-filter';
@@ -106,17 +107,26 @@ export async function groupContacts(
 
 const totalKeptMillis = 10_000;
 
-/** All contacts there are, archived or not as asked. Counting 200,000 takes longer than a page of them, so it is kept for ten seconds. */
+/** All contacts that somebody may read, archived or not as asked. Counting 200,000 takes longer than a page of them, so it is kept for ten seconds. */
 export class TotalContacts {
   private readonly known = new Map<string, { total: number; at: number }>();
 
-  async read(db: Queryable, archived: ContactQuery['archived'], nowMillis: number): Promise<number> {
-    const where = archivedSql('c', archived);
-    const known = this.known.get(where);
+  async read(
+    db: Queryable,
+    who: SignedIn,
+    archived: ContactQuery['archived'],
+    nowMillis: number,
+  ): Promise<number> {
+    const where = `${archivedSql('c', archived)} AND ${withinReach(who, 'contact', 'c')}`;
+    const key = who.reach.reads === 'everybody' ? where : `${who.id} ${where}`;
+    const known = this.known.get(key);
     if (known && Math.abs(nowMillis - known.at) < totalKeptMillis) return known.total;
-    const [row] = await db.rows<{ total: string }>(`SELECT COUNT(*) AS total FROM contact c WHERE ${where}`);
+    const [row] = await db.rows<{ total: string }>(
+      `SELECT COUNT(*) AS total FROM contact c WHERE ${where}`,
+      reachParameters(who),
+    );
     const total = wholeNumber(row?.total ?? 0);
-    this.known.set(where, { total, at: nowMillis });
+    this.known.set(key, { total, at: nowMillis });
     return total;
   }
 

@@ -2,6 +2,8 @@ import type { CustomField, CustomFieldType, CustomSubject, CustomValue } from '@
 import { judgeCustomValue } from '@kettle/core/fields';
 import type { Queryable } from '../../platform/database/database';
 import { textsOf } from '../../platform/database/values';
+import type { Work } from '../../platform/work/work';
+import { assertReadable } from '../rights/index';
 import { bytesOf, idOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row } from '../../platform/database/schema.generated';
@@ -45,28 +47,30 @@ export async function readCustomFields(
  * @throws Problem `invalid-request` on the field whose value does not fit
  */
 export async function writeCustomValues(
-  tx: Queryable,
+  w: Pick<Work, 'rows' | 'change' | 'who'>,
   subject: CustomSubject,
   recordId: string,
   values: Readonly<Record<string, CustomValue>>,
 ): Promise<void> {
   const ids = Object.keys(values);
   if (ids.length === 0) return;
-  const fields = new Map((await readCustomFields(tx, subject)).map((field) => [field.id as string, field]));
+  const fields = new Map((await readCustomFields(w, subject)).map((field) => [field.id as string, field]));
   const rows: (string | number | Buffer | null)[][] = [];
   for (const id of ids) {
     const field = fields.get(id);
     const value = values[id] ?? null;
     const reason = field ? judgeCustomValue(value, field) : 'is not a field here';
     if (!field || reason !== null) throw wrongValue(id, reason ?? '');
+    if (field.type === 'person' && value !== null && w.who !== null)
+      await assertReadable(w, w.who, String(value), ['contact']);
     if (value !== null) rows.push([bytesOf(recordId), bytesOf(id), ...typedColumns(field.type, value)]);
   }
-  await tx.change('DELETE FROM custom_value WHERE record_id = :record AND field_id IN (:ids)', {
+  await w.change('DELETE FROM custom_value WHERE record_id = :record AND field_id IN (:ids)', {
     record: bytesOf(recordId),
     ids: ids.map((id) => bytesOf(id)),
   });
   if (rows.length > 0)
-    await tx.change(
+    await w.change(
       'INSERT INTO custom_value (record_id, field_id, text_value, number_value, date_value, person_id) VALUES :rows',
       { rows },
     );

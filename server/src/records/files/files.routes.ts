@@ -8,7 +8,8 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../entries/index';
-import { type SignedIn, assertMayChange } from '../users/index';
+import { type SignedIn } from '../users/index';
+import { assertMayChange } from '../rights/index';
 import { isShown, mediaTypeOf } from './media-types';
 import { type PersonWork, work } from '../../platform/work/work';
 import type { Row, Tables } from '../../platform/database/schema.generated';
@@ -124,7 +125,11 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
       });
       return fileOf(await readFile(id));
     },
-    getFile: async (call) => sendFile(database, await readFile(call.params.id), call),
+    getFile: async (call) => {
+      const row = await readFile(call.params.id);
+      if (row.removed_at !== null && call.who.role === 'rep') throw new Problem('not-found');
+      return sendFile(database, row, call);
+    },
     removeFile: ({ who, params }) => setRemoved(who, params.id, true),
     restoreFile: ({ who, params }) => setRemoved(who, params.id, false),
   };

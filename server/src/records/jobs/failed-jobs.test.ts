@@ -4,7 +4,7 @@ import { jobKinds, makeWorker } from '../../features';
 import { checkClock, clockDifference } from '../../platform/check-clock';
 import { enqueue } from '../../platform/jobs/job-table';
 import { work } from '../../platform/work/work';
-import { readPerson } from '../users/index';
+import { readSignedIn } from '../users/index';
 
 let installation: Installation;
 let admin: Caller;
@@ -19,7 +19,7 @@ afterEach(() => installation.close());
 /** An import that is not there: its part fails, however often it is tried. */
 async function askedInVain(by: Caller | null): Promise<void> {
   const { services } = installation;
-  const who = by === null ? null : await readPerson(services.database, by.id);
+  const who = by === null ? null : await readSignedIn(services.database, by.id);
   await work(services, who, (w) =>
     enqueue(w, {
       kind: 'import-chunk',

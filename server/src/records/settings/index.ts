@@ -4,5 +4,5 @@ export { Calendars, usualHours, zoneOfCountry } from './calendars';
 export { changeSetting } from './change-setting';
 export { deriveHomeAmounts } from './home-amounts';
 export { readCurrencies } from './organisation.routes';
-export { Settings, outcomeNamed, type AllSettings } from './settings';
+export { Settings, outcomeNamed, settingOf, type AllSettings } from './settings';
 export { countStandings, readDefaultStanding, readStandings, saveStandings } from './standings';

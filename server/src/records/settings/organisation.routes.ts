@@ -9,7 +9,13 @@ import { changeSetting, writeSetting } from './change-setting';
 import { mergeSetting } from './merge-setting';
 import { settingOf } from './settings';
 
-type Names = 'organisationSettings' | 'changeOrganisationSettings' | 'roundSettings' | 'changeRoundSettings';
+type Names =
+  | 'organisationSettings'
+  | 'changeOrganisationSettings'
+  | 'roundSettings'
+  | 'changeRoundSettings'
+  | 'rightsSettings'
+  | 'changeRightsSettings';
 
 /** Currency, country and rates of the organisation, and what the Round reckons with. */
 export function organisationRoutes(services: Services): Pick<Handlers, Names> {
@@ -50,6 +56,8 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
     roundSettings: async () => (await services.settings.read(services.database)).round,
     changeRoundSettings: ({ body, who }) =>
       changeSetting(services, who, { name: 'round', body, inParts: ['p0'] }),
+    rightsSettings: async () => (await services.settings.read(services.database)).rights,
+    changeRightsSettings: ({ body, who }) => changeSetting(services, who, { name: 'rights', body }),
   };
 }
 

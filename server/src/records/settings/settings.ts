@@ -5,6 +5,7 @@ import {
   currency,
   outcome as outcomeSchema,
   ownerRule,
+  rightsSettings,
   roundSettings,
   standingId,
   touchPolicy,
@@ -57,6 +58,12 @@ const shapes = {
     parked: z.array(z.string()).default(['next budget year', 'building work first', 'contract runs on']),
     aside: z.array(z.string()).default(['no need', 'too small', 'wrong region', 'no answer', 'a double']),
   }),
+  rights: z.object({
+    version: z.int().default(1),
+    reading: rightsSettings.shape.reading.default('all'),
+    sharing: rightsSettings.shape.sharing.default('deal-team'),
+    exports: rightsSettings.shape.exports.default('rep'),
+  }),
   leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
   round: z.object({
     version: z.int().default(1),
@@ -108,6 +115,7 @@ export class Settings {
       standingBySource: read('standingBySource'),
       mail: read('mail'),
       closeReasons: read('closeReasons'),
+      rights: read('rights'),
       leads: read('leads'),
       round: read('round'),
     };

@@ -3,7 +3,8 @@ import type { Request, Response } from 'express';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { closeSession, cookieName, cookieOptions, openSession, tokenOf } from './session';
+import { isAtLeast } from '@kettle/core/rights';
+import { closeSession, cookieName, cookieOptions, openSession, readSignedIn, tokenOf } from './session';
 import { makeLimiters, signIn } from './sign-in';
 import { addFirstAdmin, addUser, needsAdmin, readPerson } from './users';
 import { readCurrencies } from '../settings/index';
@@ -34,7 +35,8 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
   const limiters = makeLimiters(database);
 
   const sessionOf = async (userId: Session['person']['id']): Promise<Session> => {
-    const { organisation } = await settings.read(database);
+    const { organisation, rights } = await settings.read(database);
+    const { role, reach } = await readSignedIn(database, userId);
     return {
       // Asked before anything else is read: what changes from here on, the stream tells.
       lastChange: await feed.newest(),
@@ -42,6 +44,10 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       now: clock.now(),
       currency: organisation.currency,
       currencies: await readCurrencies(database, organisation.currency),
+      rights: {
+        changes: reach.changes === 'everybody' ? null : ([...reach.changes] as Session['person']['id'][]),
+        exports: isAtLeast(role, rights.exports),
+      },
     };
   };
   const begin = async (userId: Session['person']['id'], request: Request, response: Response) => {

@@ -4,8 +4,11 @@ import { role as roleSchema, workingHours } from '@kettle/contract';
 import type { CookieOptions, Request } from 'express';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf, sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
+import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
+import type { Reach } from '@kettle/core/rights';
+import { readReach } from '../rights/index';
 import type { Row } from '../../platform/database/schema.generated';
 
 /** Who asks, as the session says. */
@@ -17,6 +20,8 @@ export interface SignedIn {
   readonly zone: string;
   readonly country: string;
   readonly hours: WorkingHours;
+  /** Whose records they may read and change. */
+  readonly reach: Reach;
 }
 
 export const cookieName = 'kettle_session';
@@ -46,9 +51,11 @@ export async function openSession({ database, clock }: Services, userId: UserId)
   const token = randomBytes(32).toString('base64url');
   const expires = new Date(clock.millis() + sessionDays * 86_400_000).toISOString();
   await database.change(
-    'INSERT INTO session (token_hash, user_id, created_at, expires_at) VALUES (:hash, :user, :now, :expires)',
+    `INSERT INTO session (token_hash, id, user_id, created_at, seen_at, expires_at)
+     VALUES (:hash, :id, :user, :now, :now, :expires)`,
     {
       hash: hashOf(token),
+      id: bytesOf(newId()),
       user: bytesOf(userId),
       now: sqlInstant(clock.now()),
       expires: sqlInstant(expires),
@@ -62,15 +69,36 @@ export async function closeSession(db: Queryable, token: string): Promise<void> 
 }
 
 /** The person behind a request's cookie, or null. */
-export async function whoIs({ database, clock }: Services, request: Request): Promise<Person | null> {
+export async function whoIs({ database, clock }: Services, request: Request): Promise<SignedIn | null> {
   const token = tokenOf(request);
   if (token === null) return null;
-  const [row] = await database.rows<UserRow>(
-    `SELECT ${userColumns} FROM session s JOIN app_user u ON u.id = s.user_id
+  const [row] = await database.rows<UserRow & WithRights>(
+    `SELECT ${userColumns}, ${rights} FROM session s JOIN app_user u ON u.id = s.user_id
       WHERE s.token_hash = :hash AND s.expires_at > :now`,
     { hash: hashOf(token), now: sqlInstant(clock.now()) },
   );
-  return row ? personOf(row) : null;
+  return row ? signedInOf(database, row) : null;
+}
+
+/** Somebody in whose name a job works. @throws Problem `not-found` */
+export async function readSignedIn(db: Queryable, id: UserId): Promise<SignedIn> {
+  const [row] = await db.rows<UserRow & WithRights>(
+    `SELECT ${userColumns}, ${rights} FROM app_user u WHERE u.id = :id`,
+    { id: bytesOf(id) },
+  );
+  if (!row) throw new Problem('not-found');
+  return signedInOf(db, row);
+}
+
+const rights = "(SELECT value FROM setting WHERE name = 'rights') AS rights";
+
+interface WithRights {
+  readonly rights: string | null;
+}
+
+async function signedInOf(db: Queryable, row: UserRow & WithRights): Promise<SignedIn> {
+  const { version: _, ...person } = personOf(row);
+  return { ...person, reach: await readReach(db, { ...person, rights: row.rights }) };
 }
 
 export function tokenOf(request: Request): string | null {

@@ -5,6 +5,7 @@ import type { Queryable } from '../../platform/database/database';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -65,8 +66,8 @@ async function readKnown(
     Row<'contact', 'id' | 'given_name' | 'family_name' | 'company_name'> & { is_mine: number }
   >(
     `SELECT c.id, c.given_name, c.family_name, c.company_name, c.archived_at IS NULL AND c.owner_id <=> :me AS is_mine
-       FROM contact c WHERE ${where} LIMIT ${mostCandidates}`,
-    { ...parameters, me: bytesOf(who.id) },
+       FROM contact c WHERE ${where} AND ${withinReach(who, 'contact', 'c')} LIMIT ${mostCandidates}`,
+    { ...reachParameters(who), ...parameters, me: bytesOf(who.id) },
   );
   return rows.map((row) => ({
     id: idOf<ContactId>(row.id),

@@ -1,7 +1,8 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { dayOwner, todayOf } from '../../records/users/index';
+import { todayOf } from '../../records/users/index';
+import { dayOwner } from '../../records/rights/index';
 import { moveRoundRows } from './move-rows';
 import { readRound } from './read-round';
 import { readWalkItem } from './walk-item';

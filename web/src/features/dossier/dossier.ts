@@ -218,8 +218,8 @@ export class Dossier {
   }
 
   protected mayHandOver(): boolean {
-    const [contact, me] = [this.contact(), this.user.person()];
-    return contact !== null && (me?.role !== 'rep' || contact.ownerId === null || contact.ownerId === me.id);
+    const contact = this.contact();
+    return contact !== null && this.user.mayChange(contact.ownerId);
   }
 
   protected async editCompany(): Promise<void> {

@@ -24,7 +24,7 @@ export class JournalLines {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
-  private readonly user = inject(CurrentUser);
+  protected readonly user = inject(CurrentUser);
   readonly entries = input.required<readonly JournalEntry[]>();
   readonly showDeal = input(false);
   readonly showPerson = input(false);
@@ -58,8 +58,7 @@ export class JournalLines {
   }
 
   protected mayEdit(entry: JournalEntry): boolean {
-    const me = this.user.person();
-    return entry.kind !== 'system' && (me?.role !== 'rep' || entry.userId === me?.id);
+    return entry.kind !== 'system' && this.user.mayChange(entry.userId);
   }
 
   protected async edit(entry: JournalEntry): Promise<void> {

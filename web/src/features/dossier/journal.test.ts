@@ -6,8 +6,8 @@ import { EntryDialog } from './entry-dialog';
 const entry = (id: string, part: Partial<JournalEntry> = {}) =>
   anEntry({ id: id as JournalEntry['id'], body: `entry ${id}`, ...part });
 
-const show = async (): Promise<Part<Journal>> => {
-  const part = await showPart(Journal, { inputs: { record: { kind: 'contact', id: 'maud' } } });
+const show = async (role: 'rep' | 'manager' = 'rep'): Promise<Part<Journal>> => {
+  const part = await showPart(Journal, { role, inputs: { record: { kind: 'contact', id: 'maud' } } });
   await part.answer('/api/journal', { entries: [entry('1'), entry('2')], before: 'place' });
   return part;
 };
@@ -26,7 +26,7 @@ test('older entries come below those that are there', async () => {
 });
 
 test('filters by kind, person and period are asked of the server; an empty answer says what hides it', async () => {
-  const part = await show();
+  const part = await show('manager');
   await part.click(part.button('filter'));
   await part.type(part.field<HTMLSelectElement>('Kind'), 'call');
   await part.type(part.field('From'), '2026-11-01');
@@ -39,6 +39,12 @@ test('filters by kind, person and period are asked of the server; an empty answe
   expect(part.root.textContent).toContain('The filter hides everything.');
   await part.click(part.button('show all'));
   expect(part.asked('/api/journal').request.params.get('kinds')).toBeNull();
+});
+
+test('what was removed is not offered to a rep', async () => {
+  const part = await show();
+  await part.click(part.button('filter'));
+  expect(() => part.button('show removed')).toThrow();
 });
 
 test('a removal is written over its version and can be undone', async () => {

@@ -12,6 +12,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CallOf, JournalEntry, JournalKind } from '@kettle/contract';
 import { journalKindLabel } from '@kettle/contract/labels';
 import { Api, problemOf } from '../../api/api';
+import { CurrentUser } from '../../services/current-user';
 import { reading } from '../../api/reading';
 import { Failed } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
@@ -69,14 +70,16 @@ const entriesWhenExpanded = 200;
           <input #end class="plain" type="date" [value]="to()" (change)="to.set(end.value)" />
         </label>
       }
-      <button
-        type="button"
-        class="bare"
-        [attr.aria-pressed]="withRemoved()"
-        (click)="withRemoved.set(!withRemoved())"
-      >
-        {{ withRemoved() ? 'hide removed' : 'show removed' }}
-      </button>
+      @if (user.isManager()) {
+        <button
+          type="button"
+          class="bare"
+          [attr.aria-pressed]="withRemoved()"
+          (click)="withRemoved.set(!withRemoved())"
+        >
+          {{ withRemoved() ? 'hide removed' : 'show removed' }}
+        </button>
+      }
       <button type="button" class="bare" (click)="isExpanded.set(!isExpanded())">
         {{ isExpanded() ? 'fold all' : 'expand all' }}
       </button>
@@ -133,6 +136,7 @@ const entriesWhenExpanded = 200;
   `,
 })
 export class Journal {
+  protected readonly user = inject(CurrentUser);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly words = inject(PeopleWords);

@@ -7,6 +7,7 @@ import { JournalSettingsPart } from './journal-settings';
 import { MailSettingsPart } from './mail-settings';
 import { LeadSettingsPart } from './lead-settings';
 import { OrganisationSettingsPart } from './organisation-settings';
+import { RightsSettingsPart } from './rights-settings';
 import { RoundSettingsPart } from './round-settings';
 import { MySettings } from './my-settings';
 import { PipelineSettings } from './pipeline-settings';
@@ -18,6 +19,7 @@ type Part =
   | 'me'
   | 'team'
   | 'organisation'
+  | 'rights'
   | 'round'
   | 'standings'
   | 'journal'
@@ -37,6 +39,7 @@ type Part =
     MySettings,
     TeamSettings,
     OrganisationSettingsPart,
+    RightsSettingsPart,
     RoundSettingsPart,
     StandingSettings,
     JournalSettingsPart,
@@ -72,6 +75,9 @@ type Part =
         }
         @case ('organisation') {
           <kettle-organisation-settings />
+        }
+        @case ('rights') {
+          <kettle-rights-settings />
         }
         @case ('round') {
           <kettle-round-settings />
@@ -114,6 +120,7 @@ export class SettingsPage {
     ...(this.user.person()?.role === 'admin'
       ? ([
           { name: 'organisation', words: 'Organisation' },
+          { name: 'rights', words: 'Rights' },
           { name: 'round', words: 'Round' },
           { name: 'standings', words: 'Standings' },
           { name: 'journal', words: 'Outcomes and touches' },

@@ -82,7 +82,7 @@ export class TasksPage {
     { sort: 'minutes', name: 'min' },
     { sort: 'owner', name: 'who does it' },
   ];
-  protected readonly isManager = computed(() => this.user.person()?.role !== 'rep');
+  protected readonly isManager = this.user.isManager;
   private readonly people = reading((_: null) => this.api.call('listColleagues'));
   protected readonly colleagues = computed(() => this.people.value()?.people ?? []);
   protected readonly shape = computed((): Shape => this.as() ?? 'table');
