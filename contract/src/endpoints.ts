@@ -1,3 +1,4 @@
+import { accountsEndpoints } from './accounts/endpoints';
 import { agreementsEndpoints } from './agreements/endpoints';
 import { baseEndpoints } from './base/endpoints';
 import { bulkEndpoints } from './bulk/endpoints';
@@ -32,6 +33,7 @@ import { viewsEndpoints } from './views/endpoints';
 
 /** Method and path of every route by name. Kept free of schemas so that the browser can carry it cheaply. */
 export const endpoints = {
+  ...accountsEndpoints,
   ...agreementsEndpoints,
   ...baseEndpoints,
   ...bulkEndpoints,

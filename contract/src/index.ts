@@ -1,3 +1,4 @@
+export * from './accounts';
 export * from './agreements';
 export * from './base';
 export * from './bulk';

@@ -1,6 +1,7 @@
 import type * as z from 'zod';
 import { type RouteSpec } from './base/route';
 import { type EndpointName } from './endpoints';
+import { accountsRoutes } from './accounts/routes';
 import { agreementsRoutes } from './agreements/routes';
 import { baseRoutes } from './base/routes';
 import { bulkRoutes } from './bulk/routes';
@@ -35,6 +36,7 @@ import { viewsRoutes } from './views/routes';
 
 /** Every route of the application: the one table that server, browser, OpenAPI and the rights test share. */
 export const routes = {
+  ...accountsRoutes,
   ...agreementsRoutes,
   ...baseRoutes,
   ...bulkRoutes,

@@ -9,6 +9,7 @@ import { featureHandlers, features, jobKinds } from './features';
 import type { Feature } from './platform/feature';
 import { bindRoutes, type Handlers } from './platform/http/bind-routes';
 import { answerErrors } from './platform/http/errors';
+import { checkHost } from './platform/http/hosts';
 import { securityHeaders } from './platform/http/headers';
 import { describeApi } from './platform/http/open-api';
 import { checkOrigin } from './platform/http/origin';
@@ -16,12 +17,16 @@ import { Problem } from './platform/problem';
 import { serveWeb } from './platform/http/web-files';
 import type { Services } from './platform/services';
 import { checkRequest } from './records/rights/index';
-import { whoIs } from './records/users/index';
+import { isHttps, limitUse, whoIs } from './records/users/index';
 
 export interface AppSetting {
   readonly publicOrigin?: string | undefined;
   readonly webRoot?: string | undefined;
   readonly checkReplies?: boolean;
+  /** Names this server goes by; null lets every name in. */
+  readonly hosts?: readonly string[] | null;
+  /** Proxies whose word for a visitor's address counts. */
+  readonly trustedProxies?: readonly string[];
   /** Called when a request may have asked for background work. */
   readonly afterChange?: () => void;
 }
@@ -30,7 +35,7 @@ export interface AppSetting {
 export function makeApp(services: Services, setting: AppSetting = {}): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.set('trust proxy', 'loopback');
+  app.set('trust proxy', setting.trustedProxies ?? ['loopback']);
   app.use(
     pinoHttp({
       logger: services.log,
@@ -47,7 +52,8 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
       customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
     }),
   );
-  app.use(...securityHeaders());
+  app.use(...securityHeaders({ isHttps: isHttps(services) }));
+  app.use(checkHost(setting.hosts ?? null));
   // A stream of events must leave at once, never wait for a block to be full.
   app.use(
     compression({
@@ -66,6 +72,7 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
   });
   bindRoutes(app, handlersOf(services), {
     signedIn: (request) => whoIs(services, request),
+    limit: limitUse(services),
     check: (who, spec, asked) => checkRequest(services.database, who, spec, asked),
     checkReplies: setting.checkReplies ?? false,
   });
@@ -86,7 +93,7 @@ function handlersOf(services: Services): Handlers {
     },
     // Made when it is first asked for: it takes a second.
     openApi: async () => (description ??= describeApi()),
-    changes: streamChanges(services),
+    changes: streamChanges(services, (request) => whoIs(services, request, { isUse: false })),
     ...jobsRoutes(services, () => jobKinds(services)),
     ...featureHandlers(services),
   };

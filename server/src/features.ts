@@ -13,6 +13,7 @@ import { journalFeature } from './activity/journal/index';
 import { searchFeature } from './activity/search/index';
 import { tasksFeature } from './activity/tasks/index';
 import { touchFeature } from './activity/touch/index';
+import { accountsFeature } from './processes/accounts/index';
 import { agreementsFeature } from './processes/agreements/index';
 import { bulkFeature } from './processes/bulk/index';
 import { cadencesFeature } from './processes/cadences/index';
@@ -58,6 +59,7 @@ export const features = [
   searchFeature,
   tasksFeature,
   touchFeature,
+  accountsFeature,
   agreementsFeature,
   bulkFeature,
   cadencesFeature,

@@ -42,6 +42,8 @@ export async function startServer(
   const app = makeApp(services, {
     publicOrigin: environment.KETTLE_PUBLIC_ORIGIN,
     webRoot: environment.KETTLE_WEB_ROOT,
+    hosts: hostsOf(environment, services.channels.publicOrigin),
+    trustedProxies: environment.KETTLE_TRUSTED_PROXIES,
     checkReplies: environment.KETTLE_CHECK_REPLIES,
     afterChange: poke,
   });
@@ -68,6 +70,11 @@ export async function startServer(
       await services.database.close();
     },
   };
+}
+
+/** Its own address, the public one's name, those that are set, and the names of this machine. */
+function hostsOf({ KETTLE_HOST, KETTLE_HOSTS }: Environment, publicOrigin: string): string[] {
+  return [KETTLE_HOST, new URL(publicOrigin).hostname, 'localhost', '127.0.0.1', '[::1]', ...KETTLE_HOSTS];
 }
 
 function listen(server: Server, { KETTLE_HOST, KETTLE_PORT }: Environment): Promise<void> {

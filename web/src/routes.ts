@@ -9,6 +9,11 @@ export const routes: Routes = [
     loadComponent: () => import('./features/sign-in/sign-in').then((m) => m.SignIn),
   },
   {
+    path: 'account',
+    title: 'Choose your password · Ash Kettle',
+    loadComponent: () => import('./features/accounts/choose-password-page').then((m) => m.ChoosePasswordPage),
+  },
+  {
     path: '',
     canActivate: [needsSession],
     loadComponent: () => import('./shell/shell').then((m) => m.Shell),

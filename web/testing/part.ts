@@ -48,7 +48,7 @@ export async function showPart<Shown>(
   setting: {
     inputs?: Record<string, unknown>;
     data?: unknown;
-    role?: 'rep' | 'admin';
+    role?: 'rep' | 'manager' | 'admin';
     before?: (server: HttpTestingController) => void;
   } = {},
 ): Promise<Part<Shown>> {

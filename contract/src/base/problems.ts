@@ -21,6 +21,38 @@ export const problems = {
     status: 401,
     sentence: 'That e-mail address and password do not belong together. Check both.',
   },
+  'code-needed': {
+    status: 401,
+    sentence: 'Type the six digits that your authenticator app shows now, or one of your recovery codes.',
+  },
+  'wrong-code': {
+    status: 401,
+    sentence:
+      'This code does not count: it is another’s, too old or was used. Wait for the next one and type that.',
+  },
+  'second-factor-needed': {
+    status: 403,
+    sentence: 'Your role needs a second factor. Set it up under Settings, My account; it takes a minute.',
+  },
+  'wrong-password': { status: 403, sentence: 'That is not your password. Type the one you signed in with.' },
+  'link-over': {
+    status: 410,
+    sentence: 'This link was used or is too old. Ask for a new one where you sign in, or ask an admin.',
+  },
+  'last-admin': {
+    status: 409,
+    sentence: 'Nobody else is an admin. Make somebody else one first.',
+  },
+  'hand-over-needed': {
+    status: 422,
+    sentence: '{name} has {what}. Choose who gets them.',
+  },
+  'own-account': { status: 409, sentence: 'This is your own account. Ask another admin.' },
+  'demo-admin': {
+    status: 409,
+    sentence:
+      'You are signed in with a demo account. Invite an admin of your own, sign in as them, and remove the demo’s then.',
+  },
   'not-allowed': { status: 403, sentence: 'Your role does not allow this. Ask a manager or an admin.' },
   'not-yours': {
     status: 403,
@@ -30,6 +62,10 @@ export const problems = {
     status: 403,
     sentence:
       '{name} belongs to {owner}, who is not in the team of this deal: the entry cannot count for them. Leave them out, or ask {owner}.',
+  },
+  'wrong-host': {
+    status: 421,
+    sentence: 'This server does not go by that name. Open it by the address you were given.',
   },
   'foreign-origin': {
     status: 403,

@@ -10,6 +10,10 @@ export interface RouteSpec {
   readonly query?: z.ZodObject;
   readonly body?: z.ZodType;
   readonly reply: z.ZodType;
+  /** How often one person may ask for it in an hour. */
+  readonly perHour?: number;
+  /** Whoever must have a second factor and has none yet may ask for it all the same. */
+  readonly beforeSecondFactor?: boolean;
   /**
    * Paths of ids that the request only refers to, such as `body.people[].contactId`: whoever may read the record may name it. Every other id
    * of a request that changes something is of a record it writes onto. A path covers what is under it.

@@ -12,6 +12,7 @@ export const bulkRoutes = {
   },
   startBulk: {
     access: 'rep',
+    perHour: 60,
     summary: 'Change many contacts',
     body: startBulk,
     refersTo: ['body.selection.ids'],

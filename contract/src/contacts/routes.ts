@@ -52,6 +52,7 @@ export const contactsRoutes = {
   },
   exportContacts: {
     access: 'rep',
+    perHour: 30,
     summary: 'A view as CSV: the columns named, in order',
     query: listContacts.extend({
       columns: z.string().max(2000).default(''),

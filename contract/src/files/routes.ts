@@ -6,6 +6,7 @@ import { fileSubject, storedFile, uploadFile } from './schemas';
 export const filesRoutes = {
   uploadFile: {
     access: 'rep',
+    perHour: 300,
     summary: 'Keep a file (its bytes are the body)',
     query: uploadFile,
     reply: storedFile,

@@ -5,6 +5,7 @@ import { confirmImport, importList, importPreview, remapImport, uploadImport } f
 export const importsRoutes = {
   uploadImport: {
     access: 'rep',
+    perHour: 60,
     summary: 'Judge a CSV or vCard file without writing',
     body: uploadImport,
     reply: importPreview,

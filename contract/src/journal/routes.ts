@@ -67,6 +67,7 @@ export const journalRoutes = {
   },
   writeComment: {
     access: 'rep',
+    perHour: 240,
     summary: 'Comment on an entry; @name tells a colleague',
     params: byId.extend({ id: entryId }),
     body: writeComment,

@@ -21,6 +21,7 @@ export const mailRoutes = {
   draftMail: { access: 'rep', summary: 'A mail to be written', query: draftMail, reply: mailDraft },
   sendMail: {
     access: 'rep',
+    perHour: 240,
     summary: 'Send a mail and log it with its next step',
     body: sendMail,
     refersTo: ['body.answers'],

@@ -5,7 +5,7 @@ import { logged } from '../journal';
 import { dial, listTexts, phoneCall, sendText, textRow } from './schemas';
 
 export const telephoneRoutes = {
-  dial: { access: 'rep', summary: 'Dial a number', body: dial, reply: phoneCall },
+  dial: { access: 'rep', perHour: 240, summary: 'Dial a number', body: dial, reply: phoneCall },
   getCall: {
     access: 'rep',
     summary: 'A call as the line tells it',
@@ -20,6 +20,7 @@ export const telephoneRoutes = {
   },
   sendText: {
     access: 'rep',
+    perHour: 240,
     summary: 'Send a text and log it with its next step',
     body: sendText,
     refersTo: ['body.answers'],

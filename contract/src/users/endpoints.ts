@@ -6,5 +6,4 @@ export const usersEndpoints = {
   signOut: 'DELETE /api/session',
   changeMyHours: 'PUT /api/me/hours',
   listColleagues: 'GET /api/colleagues',
-  createUser: 'POST /api/users',
 } as const;

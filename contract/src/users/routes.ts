@@ -1,15 +1,6 @@
 import * as z from 'zod';
 import { ok, type RouteSpec } from '../base/route';
-import {
-  changeMyHours,
-  colleague,
-  createFirstAdmin,
-  createUser,
-  doorstep,
-  person,
-  session,
-  signIn,
-} from './schemas';
+import { changeMyHours, colleague, createFirstAdmin, doorstep, person, session, signIn } from './schemas';
 
 export const usersRoutes = {
   doorstep: { access: 'anyone', summary: 'What the sign-in page offers', reply: doorstep },
@@ -20,8 +11,8 @@ export const usersRoutes = {
     body: createFirstAdmin,
     reply: session,
   },
-  session: { access: 'rep', summary: 'Who is signed in', reply: session },
-  signOut: { access: 'rep', summary: 'Sign out', reply: ok },
+  session: { access: 'rep', summary: 'Who is signed in', beforeSecondFactor: true, reply: session },
+  signOut: { access: 'rep', summary: 'Sign out', beforeSecondFactor: true, reply: ok },
   changeMyHours: {
     access: 'rep',
     summary: 'Change my zone and working hours',
@@ -33,5 +24,4 @@ export const usersRoutes = {
     summary: 'Everyone who can own records',
     reply: z.object({ people: z.array(colleague) }),
   },
-  createUser: { access: 'admin', summary: 'Add a person who signs in', body: createUser, reply: person },
 } as const satisfies Record<string, RouteSpec>;

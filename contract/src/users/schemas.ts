@@ -3,7 +3,8 @@ import { userId } from '../base/ids';
 import { emailAddress, instant, line, minuteOfDay, resolved, zoneName } from '../base/values';
 import { role } from '../base/words';
 
-const password = z
+/** A password that somebody chooses; the server also refuses common ones and one's own name. */
+export const newPassword = z
   .string()
   .min(12, 'must be at least 12 characters long; a few words in a row are easy to keep')
   .max(200);
@@ -46,6 +47,10 @@ export const session = z.object({
     changes: z.array(userId).nullable(),
     exports: z.boolean(),
   }),
+  /** The organisation asks for a second factor, and none is set up: nothing else can be done before. */
+  needsSecondFactor: z.boolean(),
+  /** Demo accounts, whose password everybody knows, are there beside real ones: for admins to remove. */
+  demoAccounts: z.int(),
 });
 
 export type Session = z.infer<typeof session>;
@@ -53,6 +58,8 @@ export type Session = z.infer<typeof session>;
 export const signIn = z.object({
   email: emailAddress,
   password: z.string().min(1, 'must not be empty').max(200),
+  /** Of the authenticator app, or a recovery code; asked for where a second factor is set up. */
+  code: z.string().trim().max(20).optional(),
 });
 
 export const doorstep = z.object({
@@ -65,16 +72,13 @@ export const doorstep = z.object({
 
 export type Doorstep = z.infer<typeof doorstep>;
 
-export const createUser = z.object({
+export const createFirstAdmin = z.object({
   name: line(80),
   email: emailAddress,
-  password,
-  role,
+  password: newPassword,
   zone: zoneName,
   country: z.string().regex(/^[A-Z]{2}$/, 'must be a two-letter country code'),
 });
-
-export const createFirstAdmin = createUser.omit({ role: true });
 
 export const changeMyHours = z.object({ version: z.int(), resolved, zone: zoneName, hours: workingHours });
 

@@ -1,6 +1,8 @@
 import { inject, Injectable } from '@angular/core';
 import { CurrentUser } from './current-user';
 
+const prefix = 'kettle.draft.';
+
 /** Half-written text that survives a reload, kept on this machine for the person who wrote it. */
 @Injectable({ providedIn: 'root' })
 export class Drafts {
@@ -30,8 +32,15 @@ export class Drafts {
     this.keep(key, form === null ? '' : JSON.stringify(form));
   }
 
+  /** Forgets everything that anybody half wrote on this machine: whoever signs out may not be alone at it. */
+  forgetAll(): void {
+    const storage = this.storage();
+    const kept = Object.keys(storage ?? {}).filter((name) => name.startsWith(prefix));
+    for (const name of kept) storage?.removeItem(name);
+  }
+
   private nameOf(key: string): string {
-    return `kettle.draft.${this.user.person()?.id ?? 'nobody'}.${key}`;
+    return `${prefix}${this.user.person()?.id ?? 'nobody'}.${key}`;
   }
 
   /** Storage can be switched off in the browser; drafts are then kept for as long as the page is. */

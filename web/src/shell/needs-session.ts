@@ -8,13 +8,18 @@ import { CurrentUser } from '../services/current-user';
 export const needsSession: CanActivateFn = (_route, state) => {
   const user = inject(CurrentUser);
   const router = inject(Router);
-  if (user.session() !== null) return true;
+  /** Whoever must have a second factor sets it up before anything else. */
+  const goOn = () =>
+    user.session()?.needsSecondFactor === true && !state.url.startsWith('/settings')
+      ? router.createUrlTree(['/settings'], { queryParams: { part: 'account' } })
+      : true;
+  if (user.session() !== null) return goOn();
   return inject(Api)
     .call('session')
     .pipe(
       map((session) => {
         user.enter(session);
-        return true;
+        return goOn();
       }),
       catchError((error: unknown) => {
         const queryParams =

@@ -10,6 +10,7 @@ import { openWrite } from '../features/mail/index';
 import { ChangeStream } from '../services/change-stream';
 import { DaySpine } from './day-spine';
 import { CurrentUser } from '../services/current-user';
+import { Drafts } from '../services/drafts';
 import { openJot } from '../features/jot/index';
 import { Keys } from '../services/keys';
 import { NotificationBell } from './notification-bell';
@@ -62,6 +63,7 @@ export class Shell {
   private readonly keys = inject(Keys);
   /** Woken with the frame, so that it sees every place that is gone to. */
   private readonly origin = inject(Origin);
+  private readonly drafts = inject(Drafts);
   protected readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);
   protected readonly theme = inject(Theme);
@@ -150,6 +152,7 @@ export class Shell {
     this.api.call('signOut').subscribe({
       next: () => {
         this.stream.close();
+        this.drafts.forgetAll();
         this.user.leave();
         void this.router.navigateByUrl('/sign-in');
       },

@@ -1,4 +1,6 @@
 import { changesAfter } from '@kettle/contract';
+import type { Request } from 'express';
+import type { SignedIn } from '../../records/users/index';
 import type { Handler } from '../http/bind-routes';
 import type { Services } from '../services';
 import type { StampedNotice } from './feed';
@@ -7,9 +9,13 @@ const heartbeatMillis = 20_000;
 
 /**
  * Server-sent events (WHATWG HTML, section 9.2). A browser that comes back tells the last id it heard and is told what it
- * missed; when that is too long ago it is told to read everything again.
+ * missed; when that is too long ago it is told to read everything again. It ends soon after its session.
  */
-export function streamChanges({ feed }: Services): Handler<'changes'> {
+export function streamChanges(
+  { feed }: Services,
+  signedIn: (request: Request) => Promise<SignedIn | null>,
+  everyMillis = heartbeatMillis,
+): Handler<'changes'> {
   return async ({ query, request, response, who }) => {
     response.set({
       'Content-Type': 'text/event-stream',
@@ -23,7 +29,13 @@ export function streamChanges({ feed }: Services): Handler<'changes'> {
       response.write(`id: ${id}\nevent: change\ndata: ${JSON.stringify(notice)}\n\n`);
     };
     const stop = feed.listen(send);
-    const heartbeat = setInterval(() => response.write(': still here\n\n'), heartbeatMillis);
+    const heartbeat = setInterval(() => void beat(), everyMillis);
+    const beat = async () => {
+      // A session that was ended hears nothing more; one that cannot be asked about just now stays.
+      const still = await signedIn(request).catch(() => who);
+      if (still === null) response.end();
+      else response.write(': still here\n\n');
+    };
     request.on('close', () => {
       stop();
       clearInterval(heartbeat);

@@ -35,6 +35,8 @@ export type Handlers = { readonly [Name in EndpointName]: Handler<Name> };
 
 export interface Gate {
   signedIn(request: Request): Promise<SignedIn | null>;
+  /** Counts one more use by somebody. @throws Problem `too-many-tries` when they had more than so many in an hour */
+  limit(who: SignedIn, name: EndpointName, perHour: number): Promise<void>;
   /** @throws Problem where somebody may not do what is asked to a record the request names */
   check(who: SignedIn, spec: RouteSpec & { readonly changes: boolean }, asked: Asked): Promise<void>;
   readonly checkReplies: boolean;
@@ -64,6 +66,9 @@ export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
         request,
         response,
       };
+      if (who?.needsSecondFactor === true && spec.beforeSecondFactor !== true)
+        throw new Problem('second-factor-needed');
+      if (who !== null && spec.perHour !== undefined) await gate.limit(who, name, spec.perHour);
       if (who !== null) await gate.check(who, { ...spec, changes: method !== 'GET' }, call);
       // The table ties each name to its handler's types; a loop over names cannot carry that tie.
       const handler = handlers[name] as (call: unknown) => Promise<unknown>;

@@ -3,7 +3,7 @@ import type { RequestHandler } from 'express';
 import helmet from 'helmet';
 
 /** A fresh nonce for each page, and a policy under which nothing but our own files runs or loads. */
-export function securityHeaders(): RequestHandler[] {
+export function securityHeaders({ isHttps }: { readonly isHttps: boolean }): RequestHandler[] {
   return [
     (_request, response, next) => {
       response.locals.nonce = randomBytes(16).toString('base64');
@@ -28,8 +28,8 @@ export function securityHeaders(): RequestHandler[] {
           frameAncestors: ["'none'"],
         },
       },
-      // Loopback and plain HTTP are served as well; a proxy that ends TLS sets its own.
-      strictTransportSecurity: false,
+      // Only for a server that people reach by https: on loopback it would lock the name out for a year.
+      strictTransportSecurity: isHttps ? { maxAge: 365 * 86_400, includeSubDomains: false } : false,
       referrerPolicy: { policy: 'same-origin' },
       crossOriginEmbedderPolicy: false,
     }),

@@ -9,7 +9,7 @@ import type { Queryable } from '../../platform/database/database';
 import { nonceOf } from '../../platform/http/headers';
 import { bytesOf, idNamed, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { readSecret } from '../mail/index';
+import { readSecret } from '../../platform/database/secret';
 import { stir } from '../stirrings/index';
 import { addLead } from './add-lead';
 import { formPage, messagePage, type FormState } from './form-page';

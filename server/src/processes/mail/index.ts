@@ -4,7 +4,6 @@ export { escapeHtml } from './compose';
 export { readMailbox } from './mail-in-imap';
 export { listenForMail } from './mail-in-smtp';
 export { smtpOut, type MailOut } from './mail-out';
-export { readSecret } from './secret';
 export { sendTextByHand } from './send-by-hand';
 export { readCursor, storeArrival } from './store-arrival';
 export { unsubscribe } from './unsubscribe';

@@ -14,7 +14,7 @@ import { addressIsDead } from './after-sending';
 import { fileAnswer } from './file-mail';
 import { readLink } from '../../activity/outbox/index';
 import { parseMail, type ParsedMail } from './parse-mail';
-import { readSecret } from './secret';
+import { readSecret } from '../../platform/database/secret';
 import { unsubscribe } from './unsubscribe';
 import { type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';

@@ -13,7 +13,7 @@ import { readPerson } from '../../records/users/index';
 import { afterRefused, afterSent } from './after-sending';
 import { htmlOf, unsubscribeHeaders } from './compose';
 import { askToSend } from '../../activity/outbox/index';
-import { readSecret } from './secret';
+import { readSecret } from '../../platform/database/secret';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 

@@ -9,6 +9,8 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from '../fields/index';
 import { isAtLeast } from '@kettle/core/rights';
+import { writingAt } from '../../platform/work/work';
+import { noteSecurity } from '../security/index';
 import { todayOf } from '../users/index';
 import { readableContacts } from './readable-contacts';
 import { readContactRows } from './contact-rows';
@@ -40,6 +42,11 @@ export async function exportContacts(
         query.ids.map((id) => bytesOf(id)),
       )
     : await readContactIds(database, query, setting, mostRows);
+  await noteSecurity(writingAt(database, services.clock.now()), {
+    kind: 'exported',
+    userId: who.id,
+    data: { what: 'people', count: ids.length },
+  });
   response
     .set('Content-Disposition', 'attachment; filename="people.csv"')
     .set('Cache-Control', 'no-store')

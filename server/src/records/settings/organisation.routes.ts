@@ -3,8 +3,9 @@ import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { work } from '../../platform/work/work';
+import { work, writingAt } from '../../platform/work/work';
 import { readWritten } from '../../platform/work/written';
+import { noteSecurity } from '../security/index';
 import { changeSetting, writeSetting } from './change-setting';
 import { mergeSetting } from './merge-setting';
 import { settingOf } from './settings';
@@ -57,7 +58,15 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
     changeRoundSettings: ({ body, who }) =>
       changeSetting(services, who, { name: 'round', body, inParts: ['p0'] }),
     rightsSettings: async () => (await services.settings.read(services.database)).rights,
-    changeRightsSettings: ({ body, who }) => changeSetting(services, who, { name: 'rights', body }),
+    changeRightsSettings: async ({ body, who }) => {
+      const saved = await changeSetting(services, who, { name: 'rights', body });
+      await noteSecurity(writingAt(services.database, services.clock.now()), {
+        kind: 'settings-changed',
+        userId: who.id,
+        data: { setting: 'rights' },
+      });
+      return saved;
+    },
   };
 }
 

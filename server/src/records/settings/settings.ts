@@ -1,5 +1,6 @@
 import type { Channel, Outcome } from '@kettle/contract';
 import {
+  accountsSettings,
   channel,
   countryCode,
   currency,
@@ -58,6 +59,12 @@ const shapes = {
     parked: z.array(z.string()).default(['next budget year', 'building work first', 'contract runs on']),
     aside: z.array(z.string()).default(['no need', 'too small', 'wrong region', 'no answer', 'a double']),
   }),
+  accounts: z.object({
+    version: z.int().default(1),
+    idleHours: accountsSettings.shape.idleHours.default(12),
+    absoluteDays: accountsSettings.shape.absoluteDays.default(14),
+    secondFactorFrom: accountsSettings.shape.secondFactorFrom.default('nobody'),
+  }),
   rights: z.object({
     version: z.int().default(1),
     reading: rightsSettings.shape.reading.default('all'),
@@ -115,6 +122,7 @@ export class Settings {
       standingBySource: read('standingBySource'),
       mail: read('mail'),
       closeReasons: read('closeReasons'),
+      accounts: read('accounts'),
       rights: read('rights'),
       leads: read('leads'),
       round: read('round'),

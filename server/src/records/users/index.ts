@@ -1,5 +1,28 @@
 export { usersFeature } from './feature';
-export { cookieName, openSession, readSignedIn, whoIs, type SignedIn } from './session';
+export { assertGoodPassword, hashPassword } from './passwords';
+export {
+  beginSecondFactor,
+  countRecoveryCodes,
+  hasSecondFactor,
+  makeRecoveryCodes,
+  takeCode,
+  turnOff,
+  turnOn,
+} from './second-factor';
+export {
+  closeSessionsOf,
+  hashOfToken,
+  isHttps,
+  newToken,
+  openSession,
+  readSignedIn,
+  sessionCookieName,
+  tokenOf,
+  whoIs,
+  type SignedIn,
+} from './session';
+export { limitUse } from './limit-use';
+export { assertPassword, makeLimiters, take } from './sign-in';
 export { demoPassword } from './session.routes';
 export { todayOf } from './today';
 export { addUser, readPerson } from './users';

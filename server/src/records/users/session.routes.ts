@@ -4,23 +4,27 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { isAtLeast } from '@kettle/core/rights';
-import { closeSession, cookieName, cookieOptions, openSession, readSignedIn, tokenOf } from './session';
+import { noteSecurity } from '../security/index';
+import { countDemoAccounts } from './demo-accounts';
+import {
+  closeSession,
+  cookieOptions,
+  deviceOf,
+  openSession,
+  isHttps,
+  readSignedIn,
+  sessionCookieName,
+  tokenOf,
+} from './session';
 import { makeLimiters, signIn } from './sign-in';
-import { addFirstAdmin, addUser, needsAdmin, readPerson } from './users';
+import { addFirstAdmin, needsAdmin, readPerson } from './users';
 import { readCurrencies } from '../settings/index';
 import { mergeChange } from '../../platform/work/merge-change';
-import { work } from '../../platform/work/work';
+import { work, writingAt } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
-  | 'doorstep'
-  | 'signIn'
-  | 'createFirstAdmin'
-  | 'session'
-  | 'signOut'
-  | 'changeMyHours'
-  | 'listColleagues'
-  | 'createUser';
+  'doorstep' | 'signIn' | 'createFirstAdmin' | 'session' | 'signOut' | 'changeMyHours' | 'listColleagues';
 
 /** The demo's password; only people made by the demo generator have it, and `demo_words` marks them. */
 export const demoPassword = 'copper kettle on the hob';
@@ -36,7 +40,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
 
   const sessionOf = async (userId: Session['person']['id']): Promise<Session> => {
     const { organisation, rights } = await settings.read(database);
-    const { role, reach } = await readSignedIn(database, userId);
+    const { role, reach, needsSecondFactor } = await readSignedIn(database, userId);
     return {
       // Asked before anything else is read: what changes from here on, the stream tells.
       lastChange: await feed.newest(),
@@ -48,17 +52,22 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
         changes: reach.changes === 'everybody' ? null : ([...reach.changes] as Session['person']['id'][]),
         exports: isAtLeast(role, rights.exports),
       },
+      needsSecondFactor,
+      demoAccounts: role === 'admin' ? await countDemoAccounts(database) : 0,
     };
   };
   const begin = async (userId: Session['person']['id'], request: Request, response: Response) => {
-    response.cookie(cookieName, await openSession(services, userId), cookieOptions(request));
+    const { accounts } = await settings.read(database);
+    const token = await openSession(services, userId, deviceOf(request));
+    response.cookie(sessionCookieName(services), token, cookieOptions(services, accounts.absoluteDays));
     return sessionOf(userId);
   };
 
   return {
     doorstep: async () => {
       const people = await database.rows<Row<'app_user', 'name' | 'email' | 'role'> & { demo_words: string }>(
-        'SELECT name, email, role, demo_words FROM app_user WHERE demo_words IS NOT NULL ORDER BY role, name, id',
+        `SELECT name, email, role, demo_words FROM app_user
+          WHERE demo_words IS NOT NULL AND deactivated_at IS NULL ORDER BY role, name, id`,
       );
       return {
         needsAdmin: await needsAdmin(database),
@@ -76,10 +85,15 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
     createFirstAdmin: async ({ body, request, response }) =>
       begin(await addFirstAdmin(services, body), request, response),
     session: async ({ who }) => sessionOf(who.id),
-    signOut: async ({ request, response }) => {
-      const token = tokenOf(request);
+    signOut: async ({ request, response, who }) => {
+      const token = tokenOf(services, request);
       if (token !== null) await closeSession(database, token);
-      response.clearCookie(cookieName, { path: '/' });
+      response.clearCookie(sessionCookieName(services), { path: '/', secure: isHttps(services) });
+      await noteSecurity(writingAt(database, clock.now()), {
+        kind: 'signed-out',
+        userId: who.id,
+        address: request.ip,
+      });
       return { ok: true };
     },
     changeMyHours: async ({ body, who }) => {
@@ -102,16 +116,9 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
     },
     listColleagues: async () => {
       const rows = await database.rows<Row<'app_user', 'id' | 'name' | 'role'>>(
-        'SELECT id, name, role FROM app_user ORDER BY name, id',
+        'SELECT id, name, role FROM app_user WHERE deactivated_at IS NULL ORDER BY name, id',
       );
       return { people: rows.map((row) => ({ id: idOf(row.id), name: row.name, role: row.role })) };
-    },
-    createUser: async ({ body, who }) => {
-      const id = await work(services, who, async (w) => {
-        const made = await addUser(w, body);
-        return made;
-      });
-      return readPerson(database, id);
     },
   };
 }

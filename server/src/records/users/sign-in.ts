@@ -1,16 +1,23 @@
-import type { Person } from '@kettle/contract';
+import type { Person, UserId } from '@kettle/contract';
 import { verify } from '@node-rs/argon2';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import type { Database } from '../../platform/database/database';
+import type { Row } from '../../platform/database/schema.generated';
+import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { hashPassword } from './users';
+import { writingAt } from '../../platform/work/work';
+import { noteSecurity } from '../security/index';
+import { hashPassword } from './passwords';
+import { hasSecondFactor, takeCode, takeRecoveryCode } from './second-factor';
 import { personOf, userColumns } from './session';
-import type { Row } from '../../platform/database/schema.generated';
 
 const windowSeconds = 15 * 60;
 
-/** Counts tries in the database, so that they count over all servers: per address and e-mail, and per address alone. */
+/**
+ * Counts tries in the database, so that they count over all servers: per account and address together, per account from wherever (a guess
+ * spread over many addresses), and per address alone (one that tries many accounts).
+ */
 export function makeLimiters(database: Database) {
   const make = (keyPrefix: string, points: number) =>
     new RateLimiterMySQL({
@@ -22,34 +29,91 @@ export function makeLimiters(database: Database) {
       points,
       duration: windowSeconds,
     });
-  return { person: make('sign-in', 10), address: make('sign-in-address', 100) };
+  return {
+    person: make('sign-in', 10),
+    account: make('sign-in-account', 40),
+    address: make('sign-in-address', 100),
+    /** Links to choose a password that anybody may ask for. */
+    link: make('account-link', 5),
+  };
 }
 export type Limiters = ReturnType<typeof makeLimiters>;
 
 /** A hash to compare with when nobody has the address, so that both answers take the same time. */
 const nobody = hashPassword('nobody has this password');
 
-/** @throws Problem `wrong-sign-in`, or `too-many-tries` with the seconds to wait. */
-export async function signIn(
-  { database }: Services,
-  limiters: Limiters,
-  credentials: { email: string; password: string; address: string },
-): Promise<Person> {
-  const email = credentials.email.toLowerCase();
-  const key = `${credentials.address} ${email}`;
-  await take(limiters.address, credentials.address);
-  await take(limiters.person, key);
-  const [row] = await database.rows<Parameters<typeof personOf>[0] & Row<'app_user', 'password_hash'>>(
-    `SELECT ${userColumns}, u.password_hash FROM app_user u WHERE u.email = :email`,
-    { email },
-  );
-  const matches = await verify(row?.password_hash ?? (await nobody), credentials.password);
-  if (!row || !matches) throw new Problem('wrong-sign-in');
-  await limiters.person.delete(key);
-  return personOf(row);
+export interface Credentials {
+  readonly email: string;
+  readonly password: string;
+  readonly code?: string | undefined;
+  readonly address: string;
 }
 
-async function take(limiter: RateLimiterMySQL, key: string): Promise<void> {
+/** @throws Problem `wrong-sign-in`, `code-needed`, `wrong-code`, or `too-many-tries` with the seconds to wait. */
+export async function signIn(
+  services: Services,
+  limiters: Limiters,
+  { password, code, address, ...asked }: Credentials,
+): Promise<Person> {
+  const { database, clock } = services;
+  const email = asked.email.toLowerCase();
+  const key = `${address} ${email}`;
+  await take(limiters.address, address);
+  await take(limiters.account, email);
+  await take(limiters.person, key);
+  const [row] = await database.rows<
+    Parameters<typeof personOf>[0] & Row<'app_user', 'password_hash' | 'deactivated_at'>
+  >(`SELECT ${userColumns}, u.password_hash, u.deactivated_at FROM app_user u WHERE u.email = :email`, {
+    email,
+  });
+  const matches = await verify(row?.password_hash ?? (await nobody), password);
+  const refuse = async (problem: Problem, why: string) => {
+    await noteSecurity(writingAt(database, clock.now()), {
+      kind: 'sign-in-refused',
+      userId: null,
+      aboutId: row ? personOf(row).id : null,
+      address,
+      data: { why },
+    });
+    return problem;
+  };
+  if (!row || row.password_hash === null || row.deactivated_at !== null || !matches)
+    throw await refuse(new Problem('wrong-sign-in'), row ? 'password' : 'unknown');
+  const person = personOf(row);
+  if (await hasSecondFactor(database, person.id)) {
+    if (code === undefined || code === '') throw new Problem('code-needed');
+    if (!(await provesItself(services, person.id, code)))
+      throw await refuse(
+        new Problem('wrong-code', {}, { fields: [{ path: 'code', message: 'does not count' }] }),
+        'code',
+      );
+  }
+  await limiters.person.delete(key);
+  await limiters.account.delete(email);
+  await noteSecurity(writingAt(database, clock.now()), { kind: 'signed-in', userId: person.id, address });
+  return person;
+}
+
+/** By the app's code of now, or by a recovery code, which is used up. */
+async function provesItself({ database, clock }: Services, id: UserId, code: string): Promise<boolean> {
+  const realMillis = clock.millis() - clock.ahead();
+  if (await takeCode(database, id, code, realMillis)) return true;
+  if (!(await takeRecoveryCode(database, id, code))) return false;
+  await noteSecurity(writingAt(database, clock.now()), { kind: 'recovery-code-used', userId: id });
+  return true;
+}
+
+/** @throws Problem `wrong-password` */
+export async function assertPassword({ database }: Services, id: UserId, password: string): Promise<void> {
+  const [row] = await database.rows<Row<'app_user', 'password_hash'>>(
+    'SELECT password_hash FROM app_user WHERE id = :id',
+    { id: bytesOf(id) },
+  );
+  if (!(await verify(row?.password_hash ?? (await nobody), password))) throw new Problem('wrong-password');
+}
+
+/** Counts one try. @throws Problem `too-many-tries` */
+export async function take(limiter: RateLimiterMySQL, key: string): Promise<void> {
   try {
     await limiter.consume(key);
   } catch (refusal) {

@@ -1,21 +1,19 @@
 import type { Person, Role, UserId } from '@kettle/contract';
-import { hash } from '@node-rs/argon2';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { usualHours } from '../settings/index';
+import { assertGoodPassword, hashPassword } from './passwords';
 import { personOf, userColumns } from './session';
 import { work, type Writing } from '../../platform/work/work';
-
-/** Argon2id with the package's defaults, which follow RFC 9106's second recommendation in memory and passes. */
-export const hashPassword = (password: string) => hash(password);
 
 export interface NewUser {
   readonly name: string;
   readonly email: string;
-  readonly password: string;
+  /** Null until its owner chooses one. */
+  readonly password: string | null;
   readonly role: Role;
   readonly zone: string;
   readonly country: string;
@@ -32,7 +30,7 @@ export async function addUser(w: Writing, user: NewUser, id = newId<UserId>()): 
         name: user.name,
         email: user.email.toLowerCase(),
         role: user.role,
-        hash: await hashPassword(user.password),
+        hash: user.password === null ? null : await hashPassword(user.password),
         zone: user.zone,
         country: user.country,
         hours: JSON.stringify(usualHours),
@@ -47,7 +45,11 @@ export async function addUser(w: Writing, user: NewUser, id = newId<UserId>()): 
 }
 
 /** Makes the first admin. The key of `first_admin` can be written once, so two visitors at once make one. */
-export async function addFirstAdmin(services: Services, user: Omit<NewUser, 'role'>): Promise<UserId> {
+export async function addFirstAdmin(
+  services: Services,
+  user: Omit<NewUser, 'role'> & { readonly password: string },
+): Promise<UserId> {
+  await assertGoodPassword(user.password, user);
   return work(services, null, async (w) => {
     if (!(await needsAdmin(w))) throw new Problem('already-set-up');
     const id = await addUser(w, { ...user, role: 'admin' });

@@ -108,6 +108,10 @@ const questions: readonly Question[] = [
       font-weight: 600;
       padding: 0;
     }
+    mat-radio-button {
+      --mat-radio-label-text-tracking: normal;
+      --mat-radio-label-text-size: var(--text-body);
+    }
     mat-radio-group {
       display: flex;
       flex-direction: column;

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { CurrentUser } from '../../services/current-user';
 import { SelectedRecord } from '../../services/selected-record';
+import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
 import { BackgroundSettings } from './background-settings';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
@@ -13,11 +14,12 @@ import { MySettings } from './my-settings';
 import { PipelineSettings } from './pipeline-settings';
 import { ProductSettings } from './product-settings';
 import { StandingSettings } from './standing-settings';
-import { TeamSettings } from './team-settings';
 
 type Part =
   | 'me'
+  | 'account'
   | 'team'
+  | 'security'
   | 'organisation'
   | 'rights'
   | 'round'
@@ -37,7 +39,9 @@ type Part =
   imports: [
     BackgroundSettings,
     MySettings,
-    TeamSettings,
+    AccountsPart,
+    MyAccountPart,
+    SecurityPart,
     OrganisationSettingsPart,
     RightsSettingsPart,
     RoundSettingsPart,
@@ -71,7 +75,13 @@ type Part =
           <kettle-my-settings />
         }
         @case ('team') {
-          <kettle-team-settings />
+          <kettle-accounts-part />
+        }
+        @case ('account') {
+          <kettle-my-account />
+        }
+        @case ('security') {
+          <kettle-security-part />
         }
         @case ('organisation') {
           <kettle-organisation-settings />
@@ -116,11 +126,13 @@ export class SettingsPage {
   readonly part = input<Part>();
   protected readonly parts = computed((): { name: Part; words: string }[] => [
     { name: 'me', words: 'My hours' },
-    { name: 'team', words: 'People' },
+    { name: 'account', words: 'My account' },
+    ...(this.user.isManager() ? ([{ name: 'team', words: 'People' }] as const) : []),
     ...(this.user.person()?.role === 'admin'
       ? ([
           { name: 'organisation', words: 'Organisation' },
           { name: 'rights', words: 'Rights' },
+          { name: 'security', words: 'Security' },
           { name: 'round', words: 'Round' },
           { name: 'standings', words: 'Standings' },
           { name: 'journal', words: 'Outcomes and touches' },

@@ -31,6 +31,11 @@ export class SignIn {
   protected name = '';
   protected email = '';
   protected password = '';
+  protected code = '';
+  /** The password was right, and the account has a second factor. */
+  protected readonly asksCode = signal(false);
+  /** A link for a new password was asked for. */
+  protected readonly isLinkSent = signal(false);
 
   constructor() {
     inject(Theme);
@@ -38,7 +43,16 @@ export class SignIn {
   }
 
   protected signIn(email = this.email, password = this.password): void {
-    this.enter(this.api.call('signIn', { body: { email, password } }));
+    const code = this.asksCode() ? { code: this.code } : {};
+    this.enter(this.api.call('signIn', { body: { email, password, ...code } }));
+  }
+
+  protected forgot(): void {
+    this.problem.set(null);
+    this.api.call('forgotPassword', { body: { email: this.email } }).subscribe({
+      next: () => this.isLinkSent.set(true),
+      error: (error: unknown) => this.problem.set(problemOf(error)),
+    });
   }
 
   protected makeAdmin(): void {
@@ -58,7 +72,9 @@ export class SignIn {
       },
       error: (error: unknown) => {
         this.isBusy.set(false);
-        this.problem.set(problemOf(error));
+        const problem = problemOf(error);
+        if (problem.code === 'code-needed') this.asksCode.set(true);
+        this.problem.set(problem);
       },
     });
   }

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
-import type { Queryable } from '../../platform/database/database';
-import type { Row } from '../../platform/database/schema.generated';
+import type { Queryable } from './database';
+import type { Row } from './schema.generated';
 
 /** A key that the application made for itself at first use; the same for all servers on one database. */
 export async function readSecret(db: Queryable, name: string): Promise<Buffer> {

@@ -1,0 +1,1 @@
+export { accountsFeature } from './feature';

@@ -1,0 +1,1 @@
+export { noteSecurity, type NewSecurityEvent, type SecurityKind } from './note-security';

@@ -1,0 +1,63 @@
+import { createHmac } from 'node:crypto';
+import { readSecret } from '../../platform/database/secret';
+import { sqlInstant } from '../../platform/database/values';
+import type { Writing } from '../../platform/work/work';
+import { bytesOf, newId } from '../../platform/ids';
+
+/** What is kept of who did what to an account or with what it may do. */
+export type SecurityKind =
+  | 'signed-in'
+  | 'sign-in-refused'
+  | 'signed-out'
+  | 'sessions-ended'
+  | 'password-changed'
+  | 'password-reset-asked'
+  | 'link-sent'
+  | 'second-factor-on'
+  | 'second-factor-off'
+  | 'recovery-code-used'
+  | 'recovery-codes-made'
+  | 'account-changed'
+  | 'deactivated'
+  | 'reactivated'
+  | 'demo-accounts-removed'
+  | 'settings-changed'
+  | 'exported'
+  | 'refused';
+
+export interface NewSecurityEvent {
+  readonly kind: SecurityKind;
+  /** Who did it; null while nobody is signed in. */
+  readonly userId: string | null;
+  /** Whose account it was done to. */
+  readonly aboutId?: string | null;
+  /** Where from; only a keyed hash of it is kept. */
+  readonly address?: string | undefined;
+  /** Counts and names of settings; never a name, an address or what somebody typed. */
+  readonly data?: Readonly<Record<string, string | number>>;
+}
+
+/** Writes into the log of security, which outlives accounts and holds no personal data but ids. */
+export async function noteSecurity(w: Writing, event: NewSecurityEvent): Promise<void> {
+  const { kind, userId, aboutId, address, data = {} } = event;
+  const hash =
+    address === undefined
+      ? null
+      : createHmac('sha256', await readSecret(w, 'security-log'))
+          .update(address)
+          .digest()
+          .subarray(0, 16);
+  await w.change(
+    `INSERT INTO security_event (id, at, kind, user_id, about_id, address_hash, data)
+     VALUES (:id, :at, :kind, :user, :about, :address, :data)`,
+    {
+      id: bytesOf(newId()),
+      at: sqlInstant(w.now),
+      kind,
+      user: bytesOf(userId),
+      about: bytesOf(aboutId),
+      address: hash,
+      data: JSON.stringify(data),
+    },
+  );
+}
