@@ -23,7 +23,14 @@ import { Theme } from '../../services/theme';
           .
         </p>
         <form (ngSubmit)="choose()">
-          <input class="visually-hidden" autocomplete="username" [value]="it.email" tabindex="-1" readonly />
+          <input
+            class="visually-hidden"
+            aria-label="E-mail address"
+            autocomplete="username"
+            [value]="it.email"
+            tabindex="-1"
+            readonly
+          />
           <label class="field">
             <span>Password, at least 12 characters</span>
             <input
