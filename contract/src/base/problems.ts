@@ -13,6 +13,10 @@ export const problems = {
     status: 400,
     sentence: 'What was sent could not be read. Reload the page and try again.',
   },
+  'unreadable-request': {
+    status: 400,
+    sentence: 'What was sent cannot be read. Reload the page and try again.',
+  },
   'not-signed-in': {
     status: 401,
     sentence: 'You are signed out. Sign in and your work goes on where it was.',

@@ -1,12 +1,21 @@
 import * as z from 'zod';
 
 /** A calendar date without a zone, `2026-11-24`. */
-export const plainDate = z.iso.date('must be a date such as 2026-11-24');
+export const plainDate = z.iso
+  .date('must be a date such as 2026-11-24')
+  .refine(isInReach, 'must lie between the years 1900 and 2199');
 
 export type PlainDate = z.infer<typeof plainDate>;
 
 /** A moment in UTC with milliseconds, `2026-11-24T09:15:00.000Z`. */
-export const instant = z.iso.datetime('must be a moment such as 2026-11-24T09:15:00Z');
+export const instant = z.iso
+  .datetime('must be a moment such as 2026-11-24T09:15:00Z')
+  .refine(isInReach, 'must lie between the years 1900 and 2199');
+
+/** Terms, intervals and reminders are reckoned from days: none of them may leave what a calendar knows. */
+function isInReach(day: string): boolean {
+  return day >= '1900' && day < '2200';
+}
 
 export type Instant = z.infer<typeof instant>;
 

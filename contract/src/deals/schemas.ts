@@ -59,6 +59,22 @@ export const dealLine = z.object({
 
 export type DealLineOf = z.output<typeof dealLine>;
 
+/** What a deal may come to, as the value of one that has no lines: so that no sum of deals leaves what a number holds. */
+const mostOfLines = 1_000_000_000;
+
+const lines = z
+  .array(dealLine)
+  .max(100)
+  .refine(
+    (all) =>
+      all.reduce(
+        (sum, { quantity, priceMinor, discountPercent }) =>
+          sum + quantity * priceMinor * (1 - discountPercent / 100),
+        0,
+      ) <= mostOfLines,
+    'come to more than ten million together; make several deals of them',
+  );
+
 export const dealRow = z.object({
   id: dealId,
   name: z.string(),
@@ -178,7 +194,7 @@ const furtherFields = {
   competitors: z.array(line(120)).max(20),
   teamIds: z.array(userId).max(40),
   people: roles,
-  lines: z.array(dealLine).max(100),
+  lines,
   custom,
 };
 
@@ -216,7 +232,7 @@ export const moveDeal = z.object({
       decider: contactId.optional(),
       signer: contactId.optional(),
       competitor: line(120).optional(),
-      lines: z.array(dealLine).max(100).optional(),
+      lines: lines.optional(),
       custom: custom.optional(),
     })
     .optional(),

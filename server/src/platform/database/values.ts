@@ -17,11 +17,14 @@ export function instantOrNull(text: string | null): Instant | null {
   return text === null ? null : instantOf(text);
 }
 
-/** Sums and counts arrive as strings. @throws Error when the value is not a whole number. */
+/**
+ * Sums and counts arrive as strings. One beyond what a number holds exactly is said as the largest there is: a page must not fail for it.
+ * @throws Error when the value is not a whole number
+ */
 export function wholeNumber(value: string | number | null): number {
   const number = Number(value ?? 0);
-  if (!Number.isSafeInteger(number)) throw new Error(`not a whole number: ${String(value)}`);
-  return number;
+  if (!Number.isInteger(number)) throw new Error(`not a whole number: ${String(value)}`);
+  return Math.max(-Number.MAX_SAFE_INTEGER, Math.min(Number.MAX_SAFE_INTEGER, number));
 }
 
 /** The texts of a JSON column that holds a list of them. */

@@ -21,11 +21,18 @@ function problemOf(error: unknown): Problem {
   const type = typeof error === 'object' && error !== null && 'type' in error ? error.type : undefined;
   if (type === 'entity.parse.failed') return new Problem('invalid-json');
   if (type === 'entity.too.large') return new Problem('too-large', { limit: '15 MB' });
+  // What Express and its parsers cannot read: an address, a charset, an encoding, a form without end.
+  if (isRefusedByParser(error)) return new Problem('unreadable-request', {}, { cause: error });
   // What it names was deleted while it was on its way, or never was.
   if (errnoOf(error) === 1452) return new Problem('not-found', {}, { cause: error });
   // A value that fits the contract and not its column is a fault of ours, but says which change was refused.
   if (errnoOf(error) === 4025) return new Problem('invalid-request', {}, { cause: error });
   return new Problem('internal', {}, { cause: error });
+}
+
+function isRefusedByParser(error: unknown): boolean {
+  const status = typeof error === 'object' && error !== null && 'status' in error ? error.status : undefined;
+  return typeof status === 'number' && status >= 400 && status < 500;
 }
 
 export function invalidRequest(error: ZodError, part: string): Problem {

@@ -76,13 +76,6 @@ export function formRoutes(services: Services): Router {
     const values = textsOf(request.body);
     const again = async (status: number, wrong: FormState['wrong'], token = values.token ?? '') =>
       show(response, status, form, { values, wrong, token });
-    const wait = await waitSeconds(limits, form, request);
-    if (wait > 0) {
-      response.set('Retry-After', String(wait));
-      return again(429, {
-        form: `That was a lot at once. Please send it again in ${Math.ceil(wait / 60)} minutes.`,
-      });
-    }
     // A machine fills in what no person sees; it is told nothing, so that it learns nothing.
     if (values.homepage) {
       await database.change('UPDATE web_form SET trapped = trapped + 1 WHERE id = :id', {
@@ -103,16 +96,24 @@ export function formRoutes(services: Services): Router {
     const { organisation } = await services.settings.read(database);
     const read = filledIn(organisation.homeCountry).safeParse(values);
     if (!read.success) return again(400, wrongOf(read.error));
+    // Only what would become a lead counts: whoever mistypes is not asked to wait.
+    const wait = await waitSeconds(limits, form, request);
+    if (wait > 0) {
+      response.set('Retry-After', String(wait));
+      return again(429, {
+        form: `That was a lot at once. Please send it again in ${Math.ceil(wait / 60)} minutes.`,
+      });
+    }
     await takeLead(services, form, read.data, values.token ?? '');
     thank(response, form);
   });
   return router;
 }
 
-/** A sending is one lead, however often it arrives: the lead's id comes from the page's token. */
+/** The same words from the same page are one lead, however often they arrive; other words from it are another. */
 async function takeLead(services: Services, form: WebForm, sent: Filled, token: string): Promise<void> {
   await work(services, null, async (w) => {
-    const id = idNamed<LeadId>(token, form.id);
+    const id = idNamed<LeadId>(JSON.stringify([token, sent]), form.id);
     const isKnown = await w.rows('SELECT 1 FROM sales_lead WHERE id = :id', { id: bytesOf(id) });
     if (isKnown.length > 0) return;
     const phone = sent.phone === '' ? null : sent.phone;

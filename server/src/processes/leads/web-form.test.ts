@@ -130,6 +130,14 @@ test('a machine that fills in what nobody sees is thanked, counted and not belie
   expect(forms).toMatchObject([{ trapped: 1, leads: 0 }]);
 });
 
+test('another inquiry from the same page is another lead', async () => {
+  const token = await aToken();
+  await send(token);
+  await send(token, { name: 'Otto Brand', email: 'otto@brand.example' });
+  const { found } = await admin.ok('listLeads', { query: { owner: 'all' } });
+  expect(found).toBe(2);
+});
+
 test('faster than anybody reads it is asked for again; a page left open gets a new token', async () => {
   const token = tokenIn(await page());
   wait(1);
@@ -154,7 +162,9 @@ test('a token of another form, or none, is not taken', async () => {
 test('many from one address are slowed down, and told when to try again', async () => {
   const token = await aToken();
   let last: Response | undefined;
-  for (let n = 0; n < 9; n += 1) last = await send(token, { name: '' });
+  // What was mistyped counts for nothing.
+  for (let n = 0; n < 20; n += 1) expect((await send(token, { name: '' })).status).toBe(400);
+  for (let n = 0; n < 9; n += 1) last = await send(token, { name: `Nora Pell ${n}` });
   expect(last!.status).toBe(429);
   expect(Number(last!.headers['retry-after'])).toBeGreaterThan(0);
   expect(last!.text).toContain('Our water is hard.');

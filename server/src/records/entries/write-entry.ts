@@ -41,7 +41,7 @@ export async function insertEntries(w: Writing, entries: readonly NewEntry[]): P
         entry.outcomeLabel,
         entry.counts,
         entry.minutes,
-        entry.body,
+        shortened(entry.body),
         entry.isRich === true ? 1 : 0,
         entry.done?.length ? JSON.stringify(entry.done) : null,
         bytesOf(entry.userId),
@@ -62,6 +62,12 @@ export async function insertEntries(w: Writing, entries: readonly NewEntry[]): P
   if (people.length > 0)
     await w.later('INSERT INTO entry_person (entry_id, contact_id, at) VALUES :rows', { rows: people });
 }
+
+/** What an entry holds of a text; a long mail is whole with the mail itself. */
+const mostLetters = 20_000;
+
+const shortened = (text: string) =>
+  text.length > mostLetters ? `${text.slice(0, mostLetters - 1).replace(/[\ud800-\udbff]$/, '')}…` : text;
 
 export interface SystemEntry {
   readonly id?: string;
