@@ -51,10 +51,7 @@ export async function startDatabase(name, { isForTests = false, isInMemory = isF
   const password = passwordIn(folder);
   const isNew = !existsSync(path.join(files, 'mysql'));
   if (isNew) install(files);
-  const socket = path.join(
-    os.tmpdir(),
-    `kettle-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}.sock`,
-  );
+  const socket = socketOf(folder);
   const port = await freePort();
   const running = await run(files, socket, port, isForTests ? fast : safe);
   makeUser(socket, password);
@@ -70,6 +67,22 @@ export async function startDatabase(name, { isForTests = false, isInMemory = isF
     },
     kill: () => running.kill('SIGKILL'),
   };
+}
+
+const socketOf = (folder) =>
+  path.join(os.tmpdir(), `kettle-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}.sock`);
+
+/** The socket of the database `name` when it runs, else null. */
+export function runningSocketOf(name) {
+  const socket = socketOf(path.join(dataFolder, name));
+  return new Promise((resolve) => {
+    const probe = net.connect(socket);
+    probe.once('error', () => resolve(null));
+    probe.once('connect', () => {
+      probe.destroy();
+      resolve(socket);
+    });
+  });
 }
 
 /** In memory where there is room for it: most of what a test waits for is the disk. */

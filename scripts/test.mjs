@@ -8,7 +8,13 @@ import { checkNode, dataFolder, ensureDebian, ensurePackages, root, say } from '
 
 checkNode();
 ensurePackages();
-ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium-headless-shell', 'dovecot-imapd']);
+ensureDebian([
+  'mariadb-server-core',
+  'mariadb-client-core',
+  'mariadb-client',
+  'chromium-headless-shell',
+  'dovecot-imapd',
+]);
 
 const asked = process.argv[2] ?? 'all';
 const wants = (...parts) => asked === 'all' || parts.includes(asked);

@@ -9,9 +9,11 @@ import { featureHandlers, features, jobKinds } from './features';
 import type { Feature } from './platform/feature';
 import { bindRoutes, type Handlers } from './platform/http/bind-routes';
 import { answerErrors } from './platform/http/errors';
+import { readHealth } from './platform/http/health';
 import { checkHost } from './platform/http/hosts';
 import { securityHeaders } from './platform/http/headers';
 import { describeApi } from './platform/http/open-api';
+import { serveMetrics } from './platform/http/metrics';
 import { checkOrigin } from './platform/http/origin';
 import { Problem } from './platform/problem';
 import { serveWeb } from './platform/http/web-files';
@@ -27,6 +29,8 @@ export interface AppSetting {
   readonly hosts?: readonly string[] | null;
   /** Proxies whose word for a visitor's address counts. */
   readonly trustedProxies?: readonly string[];
+  /** Whoever sends it may read figures at /metrics; without one nobody may. */
+  readonly metricsToken?: string | null;
   /** Called when a request may have asked for background work. */
   readonly afterChange?: () => void;
 }
@@ -54,6 +58,7 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
   );
   app.use(...securityHeaders({ isHttps: isHttps(services) }));
   app.use(checkHost(setting.hosts ?? null));
+  app.use(serveMetrics(app, services, setting.metricsToken ?? null));
   // A stream of events must leave at once, never wait for a block to be full.
   app.use(
     compression({
@@ -87,10 +92,8 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
 function handlersOf(services: Services): Handlers {
   let description: Record<string, unknown> | undefined;
   return {
-    health: async () => {
-      await services.database.rows('SELECT 1');
-      return { ok: true };
-    },
+    live: async () => ({ ok: true }),
+    health: () => readHealth(services),
     // Made when it is first asked for: it takes a second.
     openApi: async () => (description ??= describeApi()),
     changes: streamChanges(services, (request) => whoIs(services, request, { isUse: false })),

@@ -91,7 +91,7 @@ export function serveBulkThread(): void {
   const port = parentPort!;
   const { environment, ahead } = workerData as ThreadData;
   // Its clock is ours, however long the thread took to begin: what is due for us is due for it.
-  const services = makeServices(environment, clockAhead(ahead));
+  const services = makeServices(environment, {}, clockAhead(ahead));
   const lane = makeWorker(services, 'bulk');
   lane.start();
   const carryOut = async ({ id, task, input }: Extract<Order, { kind: 'task' }>) => {

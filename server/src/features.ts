@@ -81,7 +81,7 @@ export const features = [
 ] as const satisfies readonly Feature[];
 
 /** Requests that the application answers itself. */
-export type OwnNames = 'health' | 'openApi' | 'changes' | 'failedJobs' | 'retryJob';
+export type OwnNames = 'live' | 'health' | 'openApi' | 'changes' | 'failedJobs' | 'retryJob';
 
 type Nothing<Left extends never> = Left;
 /** A request of the contract that no feature answers is an error in this line, by its name. */

@@ -4,7 +4,7 @@ import { heavyTasks } from './features';
 import { follows } from './follows';
 import { ChangeFeed } from './platform/change-feed/feed';
 import { makeClock, type Clock } from './platform/clock';
-import { openDatabase } from './platform/database/database';
+import { openDatabase, type DatabaseLimits } from './platform/database/database';
 import type { Environment } from './platform/environment';
 import { heavyHere } from './platform/heavy';
 import type { Services } from './platform/services';
@@ -13,9 +13,10 @@ import { Calendars, Settings } from './records/settings/index';
 /** What every use case may need, as the installation's settings say; heavy tasks run in the caller's own thread. */
 export function makeServices(
   environment: Environment,
+  limits: DatabaseLimits = {},
   clock: Clock = makeClock(environment.KETTLE_NOW),
 ): Services {
-  const database = openDatabase(environment.KETTLE_DATABASE_URL);
+  const database = openDatabase(environment.KETTLE_DATABASE_URL, limits);
   const services: Services = {
     database,
     clock,

@@ -7,6 +7,7 @@ import { makeServices } from './make-services';
 import type { Environment } from './platform/environment';
 import { startBulkThread } from './bulk-thread';
 import { askForDailyWork, makeWorker } from './features';
+import { closeGently } from './platform/http/close-gently';
 import { checkClock } from './platform/check-clock';
 import { startListening } from './channels';
 import { installCapture } from './platform/work/capture';
@@ -18,6 +19,8 @@ export interface RunningServer {
   stop(): Promise<void>;
 }
 
+/** How long requests that are on their way have when the server is stopped. */
+const answerWithinMillis = 10_000;
 const dailyWorkEveryMillis = 10 * 60_000;
 
 /**
@@ -31,7 +34,10 @@ export async function startServer(
   program: string,
 ): Promise<RunningServer> {
   await migrate(environment.KETTLE_DATABASE_URL, migrations);
-  const made = makeServices(environment);
+  const made = makeServices(environment, {
+    statementSeconds: environment.KETTLE_STATEMENT_SECONDS,
+    queueLimit: 400,
+  });
   await checkClock(made.database, made.clock);
   await installCapture(made.database);
   await writeDefaults(made);
@@ -44,6 +50,7 @@ export async function startServer(
     webRoot: environment.KETTLE_WEB_ROOT,
     hosts: hostsOf(environment, services.channels.publicOrigin),
     trustedProxies: environment.KETTLE_TRUSTED_PROXIES,
+    metricsToken: environment.KETTLE_METRICS_TOKEN ?? null,
     checkReplies: environment.KETTLE_CHECK_REPLIES,
     afterChange: poke,
   });
@@ -63,9 +70,9 @@ export async function startServer(
     stop: async () => {
       clearInterval(daily);
       await stopListening();
-      services.feed.stop();
-      server.closeAllConnections();
-      await new Promise((resolve) => server.close(resolve));
+      // Streams never end by themselves; their browsers come back to whichever server is there.
+      services.feed.close();
+      await closeGently(server, answerWithinMillis);
       await Promise.all([prompt.stop(), bulk.stop()]);
       await services.database.close();
     },

@@ -144,7 +144,7 @@ const noChannels: Channels = {
 export async function install(channels: Partial<Channels> = {}): Promise<Installation> {
   const schema = await makeSchema('tables');
   const clock = new StoppedClock();
-  const database = openDatabase(schema.url, 6);
+  const database = openDatabase(schema.url, { connections: 6 });
   const services: Services = {
     database,
     clock,

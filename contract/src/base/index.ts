@@ -1,6 +1,7 @@
 export * from './changes';
 export * from './grid-fields';
 export * from './grid';
+export * from './health';
 export * from './ids';
 export * from './outcomes';
 export * from './problems';

@@ -175,6 +175,12 @@ export const problems = {
     status: 500,
     sentence: 'That went wrong on our side and nothing was saved. Try again in a moment.',
   },
+  'too-slow': {
+    status: 503,
+    sentence:
+      'This took too long and was stopped; nothing was saved. Narrow what you ask for, or try again later.',
+  },
+  busy: { status: 503, sentence: 'The server has more to do than it can. Try again in a moment.' },
   'database-away': {
     status: 503,
     sentence: 'The database does not answer just now. What you typed is kept; try again shortly.',

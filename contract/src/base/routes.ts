@@ -1,9 +1,15 @@
 import * as z from 'zod';
 import { changesAfter } from './changes';
+import { health } from './health';
 import { nothing, ok, type RouteSpec } from './route';
 
 export const baseRoutes = {
-  health: { access: 'anyone', summary: 'Whether the server and its database answer', reply: ok },
+  live: { access: 'anyone', summary: 'Whether the server answers at all', reply: ok },
+  health: {
+    access: 'anyone',
+    summary: 'Whether the server can work: its database and its background work',
+    reply: health,
+  },
   openApi: { access: 'anyone', summary: 'This description', reply: z.looseObject({}) },
   changes: {
     access: 'rep',

@@ -42,6 +42,10 @@ const environment = z.object({
   KETTLE_TEXT_URL: z.url({ protocol: /^https?$/ }).optional(),
   /** Shared with the gateways, which sign with it what they tell us. */
   KETTLE_GATEWAY_SECRET: z.string().min(16).optional(),
+  /** Figures at /metrics are for whoever sends this token; without one there is no such page. */
+  KETTLE_METRICS_TOKEN: z.string().min(16).optional(),
+  /** The longest that one statement of a request may take. */
+  KETTLE_STATEMENT_SECONDS: z.coerce.number().min(1).max(600).default(30),
   /** The clock's starting instant; the real time when it is not set. */
   KETTLE_NOW: z.iso.datetime().optional(),
   KETTLE_WEB_ROOT: z.string().min(1).optional().catch(undefined),

@@ -36,8 +36,10 @@ export function streamChanges(
       if (still === null) response.end();
       else response.write(': still here\n\n');
     };
+    const forget = feed.onClose(() => response.end());
     request.on('close', () => {
       stop();
+      forget();
       clearInterval(heartbeat);
     });
     // A browser that comes back by itself names what it heard last; a new page, what was newest when it began.

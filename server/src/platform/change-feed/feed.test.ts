@@ -17,7 +17,7 @@ beforeAll(async () => {
   installation = await install();
   rep = await installation.as('rep');
   // A second server over the same database: a pool and a feed of its own.
-  otherDatabase = openDatabase(installation.url, 4);
+  otherDatabase = openDatabase(installation.url, { connections: 4 });
   const feed = new ChangeFeed(otherDatabase, 50);
   other = createServer(
     makeApp({ ...installation.services, database: otherDatabase, feed, log: pino({ level: 'silent' }) }),

@@ -52,6 +52,23 @@ export class ChangeFeed {
     this.reading = this.reading.then(() => this.read()).catch(() => undefined);
   }
 
+  /** How many hear of changes. */
+  get listeners(): number {
+    return this.emitter.listenerCount('notice');
+  }
+
+  /** Called when the server stops. */
+  onClose(end: () => void): () => void {
+    this.emitter.once('close', end);
+    return () => this.emitter.off('close', end);
+  }
+
+  /** Nobody is told anything any more. */
+  close(): void {
+    this.emitter.emit('close');
+    this.stop();
+  }
+
   stop(): void {
     clearInterval(this.timer);
     this.timer = undefined;

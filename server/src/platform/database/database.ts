@@ -51,13 +51,28 @@ export interface Database extends Queryable {
   close(): Promise<void>;
 }
 
+const statementTooLong = 1969;
+/** What the driver says when too many wait for a connection; it has no code. */
+const queueIsFull = 'Queue limit reached.';
 const retriedErrors = new Set([1213, 1205, 1020]);
 const mostAttempts = 6;
 
-export function openDatabase(url: string, connectionLimit = 10): Database {
-  const pool = openPool(url, { connectionLimit });
+export interface DatabaseLimits {
+  readonly connections?: number;
+  /** The longest that one statement may take; 0 for as long as it needs. */
+  readonly statementSeconds?: number;
+  /** How many may wait for a connection; 0 for any number. */
+  readonly queueLimit?: number;
+}
+
+export function openDatabase(
+  url: string,
+  { connections = 10, statementSeconds = 0, queueLimit = 0 }: DatabaseLimits = {},
+): Database {
+  const limits = { connectionLimit: connections, queueLimit };
+  const pool = openPool(url, statementSeconds, limits);
   // Only what writes in a transaction may send several statements at once.
-  const writers = openPool(url, { connectionLimit, multipleStatements: true });
+  const writers = openPool(url, statementSeconds, { ...limits, multipleStatements: true });
   return {
     ...queryable(pool),
     pool,
@@ -69,7 +84,7 @@ export function openDatabase(url: string, connectionLimit = 10): Database {
   };
 }
 
-function openPool(url: string, options: PoolOptions): Pool {
+function openPool(url: string, statementSeconds: number, options: PoolOptions): Pool {
   const pool = mysql.createPool({
     uri: url.replace(/^mariadb:/, 'mysql:'),
     timezone: 'Z',
@@ -85,6 +100,7 @@ function openPool(url: string, options: PoolOptions): Pool {
     connection.query("SET time_zone = '+00:00', NAMES utf8mb4 COLLATE utf8mb4_uca1400_ai_ci");
     // A statement after a lock must see what the holder before committed: use cases lock a row and then read around it.
     connection.query('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
+    if (statementSeconds > 0) connection.query('SET SESSION max_statement_time = ?', [statementSeconds]);
   });
   return pool;
 }
@@ -195,6 +211,9 @@ async function reachable<Result>(work: () => Promise<Result>): Promise<Result> {
     return await work();
   } catch (error) {
     if (isConnectionLost(error)) throw new Problem('database-away', {}, { cause: error });
+    if (errnoOf(error) === statementTooLong) throw new Problem('too-slow', {}, { cause: error });
+    if (error instanceof Error && error.message === queueIsFull)
+      throw new Problem('busy', {}, { cause: error });
     throw error;
   }
 }
