@@ -12,6 +12,7 @@ const ownDatabase = process.env.KETTLE_DATABASE_URL === undefined;
 if (ownDatabase) ensureDebian(['mariadb-server-core', 'mariadb-client-core']);
 
 const { startDatabase } = await import('./database.mjs');
+const { endOf, keepRunning } = await import('./supervise.mjs');
 const { buildAll, built } = await import('./build.mjs');
 
 await buildAll();
@@ -24,14 +25,14 @@ const environment = {
   ...(asked.port ? { KETTLE_PORT: asked.port } : {}),
 };
 
-const running = { server: null, standins: null };
+const running = { server: null, standins: null, database: false };
 let stopping = false;
 let outside = null;
 async function stop(code) {
   if (stopping) return;
   stopping = true;
   const { server } = running;
-  if (server && server.exitCode === null) {
+  if (server && server.exitCode === null && server.signalCode === null) {
     server.kill('SIGTERM');
     await new Promise((resolve) => server.once('exit', resolve));
   }
@@ -44,18 +45,51 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => v
 if (database !== null) await keepBackup();
 if (!asked.empty) environment.KETTLE_NOW = await seedDemo();
 Object.assign(environment, await outsideWorld());
-running.server = spawn(process.execPath, ['--enable-source-maps', built.server], {
-  cwd: root,
-  env: environment,
-  stdio: ['ignore', 'pipe', 'inherit'],
-  detached: true,
+const watching = {
+  isStopping: () => stopping,
+  tell: say,
+  giveUp: (words) => {
+    say(words);
+    void stop(1);
+  },
+};
+if (database !== null) await keepRunning('The database', startDatabaseAgain, watching);
+await keepRunning('The server', startServer, watching).catch((error) => {
+  say(error.message);
+  return stop(1);
 });
-running.server.on('exit', (code) => void stop(code ?? 1));
-running.server.stdout.on('data', (chunk) => {
-  const found = /^listening (\S+)/m.exec(String(chunk));
-  if (found) welcome(found[1]);
-  else process.stdout.write(chunk);
-});
+
+/** The first time it runs already. */
+async function startDatabaseAgain() {
+  if (running.database) await database.restart();
+  running.database = true;
+  return { ended: database.ended() };
+}
+
+/** Starts the server, and answers once it listens. */
+async function startServer() {
+  const child = spawn(process.execPath, ['--enable-source-maps', built.server], {
+    cwd: root,
+    env: environment,
+    stdio: ['ignore', 'pipe', 'inherit'],
+    detached: true,
+  });
+  const isFirst = running.server === null;
+  running.server = child;
+  // However this program ends, the server does not stay behind.
+  process.once('exit', () => child.kill('SIGTERM'));
+  const ended = endOf(child);
+  const url = await new Promise((resolve, reject) => {
+    child.stdout.on('data', (chunk) => {
+      const found = /^listening (\S+)/m.exec(String(chunk));
+      if (found) resolve(found[1]);
+      else process.stdout.write(chunk);
+    });
+    void ended.then((how) => reject(new Error(`The server ended before it worked (${how}).`)));
+  });
+  if (isFirst) void welcome(url);
+  return { ended };
+}
 
 function readArguments() {
   try {
