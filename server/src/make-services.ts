@@ -1,10 +1,10 @@
-import { pino } from 'pino';
 import { makeChannels } from './channels';
 import { heavyTasks } from './features';
 import { follows } from './follows';
 import { ChangeFeed } from './platform/change-feed/feed';
 import { makeClock, type Clock } from './platform/clock';
 import { openDatabase, type DatabaseLimits } from './platform/database/database';
+import { makeLog } from './platform/log';
 import type { Environment } from './platform/environment';
 import { heavyHere } from './platform/heavy';
 import type { Services } from './platform/services';
@@ -26,7 +26,7 @@ export function makeServices(
     channels: makeChannels(environment),
     follows,
     heavy: heavyHere(heavyTasks(), () => services),
-    log: pino({ level: environment.KETTLE_LOG }),
+    log: makeLog(environment.KETTLE_LOG),
   };
   return services;
 }

@@ -169,6 +169,20 @@ export const problems = {
     status: 422,
     sentence: 'This lead is {state}, so that cannot be done with it now.',
   },
+  'program-refused': {
+    status: 422,
+    sentence:
+      'Programs are not taken: whoever gets them would run what nobody looked at. Send a document or a picture.',
+  },
+  'disk-full': {
+    status: 507,
+    sentence:
+      'There is no room for more files. What is written stays safe; tell an admin that the disk is nearly full.',
+  },
+  'quota-full': {
+    status: 507,
+    sentence: 'You keep {gigabytes} GB of files, the most one person may. Remove some you no longer need.',
+  },
   'too-large': { status: 413, sentence: 'This is larger than {limit}. Split it and send the parts.' },
   'too-many-tries': { status: 429, sentence: 'Too many tries. Wait {seconds} seconds, then try again.' },
   internal: {

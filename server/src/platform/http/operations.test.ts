@@ -75,7 +75,9 @@ test('who finds no place to wait is told at once that the server is busy', async
 
 describe('stopping', () => {
   const listening = async (millis: number): Promise<{ server: Server; url: string }> => {
-    const server = createServer((_request, response) => setTimeout(() => response.end('done'), millis).unref());
+    const server = createServer((_request, response) =>
+      setTimeout(() => response.end('done'), millis).unref(),
+    );
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     return { server, url: `http://127.0.0.1:${(server.address() as AddressInfo).port}` };
   };

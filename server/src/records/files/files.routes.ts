@@ -10,6 +10,8 @@ import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../entries/index';
 import { type SignedIn } from '../users/index';
 import { assertMayChange } from '../rights/index';
+import { isProgramByBytes, isProgramByName } from './programs';
+import { assertRoom } from './room';
 import { isShown, mediaTypeOf } from './media-types';
 import { type PersonWork, work } from '../../platform/work/work';
 import type { Row, Tables } from '../../platform/database/schema.generated';
@@ -93,6 +95,8 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
     },
     uploadFile: async ({ query, who, request }) => {
       await assertMayChange(database, who, await readOwner(database, query));
+      if (isProgramByName(query.name)) throw new Problem('program-refused');
+      await assertRoom(database, who.id);
       const id = newId<FileId>();
       const now = clock.now();
       const mediaType = mediaTypeOf(query.name);
@@ -174,7 +178,7 @@ async function tellJournal(w: PersonWork, about: Subject, body: string): Promise
   });
 }
 
-/** Streams the request's bytes into parts of a megabyte; never holds more than one of them. @throws Problem `too-large` */
+/** Streams the request's bytes into parts of a megabyte; never holds more than one of them. @throws Problem `too-large`, `program-refused` */
 async function writeParts(db: Queryable, id: FileId, request: Request): Promise<number> {
   let size = 0;
   let number = 0;
@@ -192,6 +196,7 @@ async function writeParts(db: Queryable, id: FileId, request: Request): Promise<
     waitingBytes = 0;
   };
   for await (const chunk of request as AsyncIterable<Buffer>) {
+    if (size === 0 && isProgramByBytes(chunk)) throw new Problem('program-refused');
     size += chunk.length;
     if (size > mostFileBytes) throw new Problem('too-large', { limit: '25 MB' });
     waiting.push(chunk);

@@ -1,5 +1,6 @@
 import { endpoints, mostFileBytes, type StoredFile } from '@kettle/contract';
 import request from 'supertest';
+import { assertRoom } from './room';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, journalOf } from '../../../testing/people';
 
@@ -79,4 +80,44 @@ test('one taken away is in no list, and comes back', async () => {
   expect(await list(id)).toEqual([]);
   await rep.ok('restoreFile', { params });
   expect((await list(id)).map((file) => file.name)).toEqual(['a.png']);
+});
+
+describe('programs', () => {
+  test.each(['setup.exe', 'invoice.pdf.exe', 'run.BAT', 'x.js. ', 'offer.lnk'])(
+    '%s is refused by its name',
+    async (name) => {
+      const { id } = await aContact(rep);
+      const sent = await upload({ contactId: id, name }, Buffer.from('harmless'));
+      expect(sent.body).toMatchObject({ status: 422, code: 'program-refused' });
+      expect((await rep.ok('listFiles', { query: { contactId: id } })).files).toEqual([]);
+    },
+  );
+
+  test.each([
+    ['Windows', '4d5a9000'],
+    ['Linux', '7f454c46'],
+    ['macOS', 'cffaedfe'],
+    ['a script', '23212f62'],
+  ])('of %s are refused by their first bytes, whatever they are called', async (_, hex) => {
+    const { id } = await aContact(rep);
+    const sent = await upload({ contactId: id, name: 'offer.pdf' }, Buffer.from(hex, 'hex'));
+    expect(sent.body).toMatchObject({ code: 'program-refused' });
+  });
+
+  test.each(['report.js.pdf', 'com', 'notes.txt', 'a.docx'])('%s is none', async (name) => {
+    const { id } = await aContact(rep);
+    expect((await upload({ contactId: id, name }, Buffer.from('%PDF'))).status).toBe(200);
+  });
+});
+
+test('without room on the disk, or beyond what one person may keep, no file is taken', async () => {
+  const { database } = installation.services;
+  await expect(assertRoom(database, rep.id, { least: Number.MAX_SAFE_INTEGER })).rejects.toMatchObject({
+    status: 507,
+    code: 'disk-full',
+  });
+  const { id } = await aContact(rep);
+  await upload({ contactId: id, name: 'x.txt' }, Buffer.from('12345'));
+  await expect(assertRoom(database, rep.id, { most: 5 })).rejects.toMatchObject({ code: 'quota-full' });
+  await assertRoom(database, rep.id, { most: 5_000_000, least: 0 });
 });
