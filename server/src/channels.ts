@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import type { Environment } from './platform/environment';
 import { listenForMail, readCursor, readMailbox, smtpOut, storeArrival } from './processes/mail/index';
 import type { Services } from './platform/services';
@@ -30,6 +31,7 @@ export async function startListening(
     const listener = await listenForMail({
       host: environment.KETTLE_HOST,
       port,
+      tls: tlsOf(environment),
       isOurs: (address) => isOurs(services, address),
       store: async (arrived) => {
         await storeArrival(services, arrived);
@@ -43,6 +45,11 @@ export async function startListening(
   return async () => {
     for (const stop of stops) await stop();
   };
+}
+
+/** @throws Error when a file that is set cannot be read */
+function tlsOf({ KETTLE_MAIL_TLS_CERT: cert, KETTLE_MAIL_TLS_KEY: key }: Environment) {
+  return cert && key ? { cert: readFileSync(cert, 'utf8'), key: readFileSync(key, 'utf8') } : null;
 }
 
 /** A user's own address, or one of those for returns and unsubscribing. */

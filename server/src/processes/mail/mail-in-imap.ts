@@ -1,4 +1,5 @@
 import { ImapFlow } from 'imapflow';
+import { isThisMachine } from './mail-out';
 import type { ArrivedMail } from './mail-in-smtp';
 
 /** How far a mailbox was read: its validity and the last uid, RFC 3501 section 2.3.1.1. */
@@ -28,6 +29,8 @@ export async function readMailbox({ url, cursor, store }: MailboxSetting): Promi
     port: Number(port) || (secure ? 993 : 143),
     secure,
     auth: { user: decodeURIComponent(username), pass: decodeURIComponent(password) },
+    // A password never goes over a line that others can read: RFC 8314, section 3.
+    ...(secure || isThisMachine(hostname) ? {} : { doSTARTTLS: true }),
     logger: false,
     connectionTimeout: 15_000,
     socketTimeout: 60_000,

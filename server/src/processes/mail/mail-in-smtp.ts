@@ -11,7 +11,51 @@ export interface MailListener {
   close(): Promise<void>;
 }
 
-const mostBytes = 25 * 1024 * 1024;
+const usual = {
+  mostBytes: 25 * 1024 * 1024,
+  /** How much more than that is read and thrown away before the line is cut. */
+  patienceBytes: 1024 * 1024,
+  mostLines: 100,
+  mostLinesOfAddress: 10,
+  mostMailsAMinute: 120,
+  mostBytesAMinute: 100 * 1024 * 1024,
+};
+type Limits = typeof usual;
+
+/** What one address may do in a minute; forgotten with the minute. */
+class Visitors {
+  private minute = 0;
+  private readonly used = new Map<string, { mails: number; bytes: number }>();
+  private readonly lines = new Map<string, number>();
+
+  constructor(private readonly limits: Limits) {}
+
+  /** @returns whether one more line may be opened */
+  enter(address: string): boolean {
+    const open = this.lines.get(address) ?? 0;
+    if (open >= this.limits.mostLinesOfAddress) return false;
+    this.lines.set(address, open + 1);
+    return true;
+  }
+
+  leave(address: string): void {
+    const open = (this.lines.get(address) ?? 1) - 1;
+    if (open > 0) this.lines.set(address, open);
+    else this.lines.delete(address);
+  }
+
+  /** Counts mails and bytes. @returns whether the address may go on in this minute */
+  use(address: string, mails: number, bytes: number): boolean {
+    const minute = Math.floor(performance.now() / 60_000);
+    if (minute !== this.minute) this.used.clear();
+    this.minute = minute;
+    const known = this.used.get(address) ?? { mails: 0, bytes: 0 };
+    known.mails += mails;
+    known.bytes += bytes;
+    this.used.set(address, known);
+    return known.mails <= this.limits.mostMailsAMinute && known.bytes <= this.limits.mostBytesAMinute;
+  }
+}
 
 /**
  * Takes mail in over SMTP. The sender hears `250` only once `store` has committed, so that what is lost is sent again.
@@ -22,12 +66,33 @@ export async function listenForMail(setting: {
   readonly port: number;
   isOurs(address: string): Promise<boolean>;
   store(mail: ArrivedMail): Promise<void>;
+  /** With them the line can be made one that others cannot read (STARTTLS): PEM texts. */
+  readonly tls?: { readonly cert: string; readonly key: string } | null;
+  readonly limits?: Partial<Limits>;
 }): Promise<MailListener> {
+  const limits = { ...usual, ...setting.limits };
+  const visitors = new Visitors(limits);
+  const admitted = new Set<string>();
   const server = new SMTPServer({
     banner: 'Ash Kettle',
-    disabledCommands: ['AUTH', 'STARTTLS'],
+    disabledCommands: setting.tls ? ['AUTH'] : ['AUTH', 'STARTTLS'],
+    ...(setting.tls ?? {}),
     authOptional: true,
-    size: mostBytes,
+    size: limits.mostBytes,
+    maxClients: limits.mostLines,
+    socketTimeout: 60_000,
+    onConnect: ({ id, remoteAddress }, done) => {
+      if (!visitors.enter(remoteAddress)) return done(refusal(421, '4.7.0 too many lines from your address'));
+      admitted.add(id);
+      done();
+    },
+    onClose: ({ id, remoteAddress }) => {
+      if (admitted.delete(id)) visitors.leave(remoteAddress);
+    },
+    onMailFrom: (_address, { remoteAddress }, done) => {
+      if (visitors.use(remoteAddress, 1, 0)) done();
+      else done(refusal(451, '4.7.0 too many mails from your address, try again in a minute'));
+    },
     logger: false,
     onRcptTo: ({ address }, _session, done) => {
       setting.isOurs(address.toLowerCase()).then(
@@ -36,8 +101,16 @@ export async function listenForMail(setting: {
       );
     },
     onData: (stream, session, done) => {
-      const parts: Buffer[] = [];
-      stream.on('data', (part: Buffer) => parts.push(part));
+      let parts: Buffer[] = [];
+      let size = 0;
+      stream.on('data', (part: Buffer) => {
+        size += part.length;
+        const mayGoOn = visitors.use(session.remoteAddress, 0, part.length);
+        // What is too much is not kept; whoever goes on all the same is not listened to.
+        if (size <= limits.mostBytes && mayGoOn) parts.push(part);
+        else parts = [];
+        if (size > limits.mostBytes + limits.patienceBytes || !mayGoOn) cut(session);
+      });
       stream.on('end', () => {
         if (stream.sizeExceeded) return done(refusal(552, '5.3.4 the message is too large'));
         setting.store({ content: Buffer.concat(parts), envelopeFrom: senderOf(session) }).then(
@@ -47,6 +120,11 @@ export async function listenForMail(setting: {
       });
     },
   });
+  /** Ends a line in the middle of what it sends. */
+  const cut = ({ id }: SMTPServerSession) => {
+    for (const line of server.connections as Set<{ session: SMTPServerSession; close(): void }>)
+      if (line.session.id === id) line.close();
+  };
   server.on('error', () => undefined);
   await new Promise<void>((resolve, reject) => {
     server.server.once('error', reject);

@@ -1,9 +1,12 @@
+import { connect, type Socket } from 'node:net';
 import { createTransport, type SentMessageInfo } from 'nodemailer';
 import { anImapServer, type ImapServer } from '../../../testing/imap-server';
 import { install, type Installation } from '../../../testing/installation';
 import { aContact } from '../../../testing/people';
 import { readCursor, storeArrival } from './store-arrival';
+import { aMailServer } from '../../../testing/mail-server';
 import { readMailbox } from './mail-in-imap';
+import { isThisMachine, smtpOut } from './mail-out';
 import { listenForMail, type ArrivedMail } from './mail-in-smtp';
 
 const mailOf = (subject: string, from = 'maud@penrow.example') =>
@@ -115,4 +118,73 @@ describe('over SMTP', () => {
     expect(stored[0]!.content.toString()).toContain('Subject: one');
     await listener.close();
   });
+
+  const open = (limits: object) =>
+    listenForMail({
+      host: '127.0.0.1',
+      port: 0,
+      isOurs: () => Promise.resolve(true),
+      store: () => Promise.resolve(),
+      limits,
+    });
+  const ours = { from: 'maud@penrow.example', to: 'rep@hollinbeck.example' };
+
+  test('what is larger than it may be is refused, and a line that never ends is cut', async () => {
+    const listener = await open({ mostBytes: 1000, patienceBytes: 2000 });
+    const large = (bytes: number) =>
+      createTransport({ host: '127.0.0.1', port: listener.port, secure: false, ignoreTLS: true }).sendMail({
+        envelope: { ...ours, size: 10 },
+        raw: `Subject: x\r\n\r\n${'x'
+          .repeat(70)
+          .concat('\r\n')
+          .repeat(bytes / 72)}`,
+      });
+    await expect(large(1800)).rejects.toMatchObject({ responseCode: 552 });
+    await expect(large(400_000)).rejects.not.toHaveProperty('responseCode', 552);
+    expect((await send(listener.port, ours)).response).toContain('stored');
+    await listener.close();
+  });
+
+  test('one address has so many mails a minute', async () => {
+    const listener = await open({ mostMailsAMinute: 2 });
+    await send(listener.port, ours);
+    await send(listener.port, ours);
+    await expect(send(listener.port, ours)).rejects.toMatchObject({ responseCode: 451 });
+    await listener.close();
+  });
+
+  test('one address has so many lines at once, and as many again when they are closed', async () => {
+    const listener = await open({ mostLinesOfAddress: 2 });
+    const line = () =>
+      new Promise<{ first: string; socket: Socket }>((resolve) => {
+        const socket = connect(listener.port, '127.0.0.1');
+        socket.once('data', (data) => resolve({ first: data.toString().slice(0, 3), socket }));
+      });
+    const [one, two, three] = [await line(), await line(), await line()];
+    expect([one.first, two.first, three.first]).toEqual(['220', '220', '421']);
+    const gone = new Promise((resolve) => one.socket.once('close', resolve));
+    one.socket.resume().destroy();
+    await gone;
+    // The server hears of it a moment later.
+    let again = await line();
+    for (let n = 0; n < 100 && again.first === '421'; n += 1) again = await line();
+    expect(again.first).toBe('220');
+    for (const { socket } of [two, three, again]) socket.destroy();
+    await listener.close();
+  });
+});
+
+test('a password goes only over a line that others cannot read', async () => {
+  const server = await aMailServer();
+  const away = server.url.replace('127.0.0.1', '0.0.0.0');
+  // Without a password the line is taken as it is.
+  (await smtpOut(away).open()).close();
+  await expect(smtpOut(away.replace('smtp://', 'smtp://rep:secret@')).open()).rejects.toThrow(/STARTTLS/);
+  expect(['127.0.0.1', 'localhost', '[::1]'].map(isThisMachine)).toEqual([true, true, true]);
+  expect(['mail.hollinbeck.example', '127.example', '0.0.0.0'].map(isThisMachine)).toEqual([
+    false,
+    false,
+    false,
+  ]);
+  await server.close();
 });

@@ -368,6 +368,49 @@ describe('what comes in', () => {
     expect((await mailOf(contact)).filter((each) => each.direction === 'in')).toHaveLength(1);
   });
 
+  test('another mail with the id of one before is seen too', async () => {
+    const lines = answerTo(sent, contact, 'Yes.');
+    await arrives(lines);
+    const other = lines.map((line) => (line === 'Yes.' ? 'No, never.' : line));
+    expect(other).not.toEqual(lines);
+    await arrives(other);
+    await arrives(other);
+    const came = (await mailOf(contact)).filter((each) => each.direction === 'in');
+    expect(came.map(({ opening }) => opening).sort()).toEqual([
+      expect.stringContaining('No, never.'),
+      expect.stringContaining('Yes.'),
+    ]);
+  });
+
+  test('a return that anybody could have written marks nobody’s address', async () => {
+    const forged = (to: string) => [
+      'From: MAILER-DAEMON@elsewhere.example',
+      `To: ${to}`,
+      'Subject: Undelivered Mail Returned to Sender',
+      `Message-ID: <${v4()}@elsewhere.example>`,
+      'MIME-Version: 1.0',
+      'Content-Type: multipart/report; report-type=delivery-status; boundary="b"',
+      '',
+      '--b',
+      'Content-Type: message/delivery-status',
+      '',
+      'Reporting-MTA: dns; mx.elsewhere.example',
+      '',
+      `Final-Recipient: rfc822; ${contact.email}`,
+      'Action: failed',
+      'Status: 5.1.1',
+      '',
+      '--b--',
+    ];
+    const isUnusable = async () => (await rep.ok('getContact', { params: { id: contact.id } })).emailUnusable;
+    await arrives(forged('bounces@kettle.test'), '');
+    await arrives(forged(`bounces+${v4()}@kettle.test`), '');
+    expect(await isUnusable()).toBe(false);
+    const [out] = (await mailOf(contact)).filter((each) => each.direction === 'out');
+    await arrives(forged(`bounces+${out!.id}@kettle.test`), '');
+    expect(await isUnusable()).toBe(true);
+  });
+
   test('an absence pauses the run to the day after', async () => {
     await arrives(
       answerTo(sent, contact, 'I am out of office until 4 December 2026.', ['Auto-Submitted: auto-replied']),

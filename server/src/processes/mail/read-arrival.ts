@@ -56,6 +56,9 @@ async function readParsed(w: Work, arrivalId: string, parsed: ParsedMail): Promi
   const id = newId<MailId>();
   const waits = kind.kind === 'human' && contactId === null && !isOwn;
   const state = waits ? 'unfiled' : contactId === null || isOwn ? 'let-go' : 'filed';
+  const madeUp = `<${arrivalId}@${w.services.channels.mailDomain}>`;
+  const given = (parsed.messageId ?? madeUp).slice(0, 250);
+  const messageId = (await isOtherMail(w, given, parsed)) ? madeUp : given;
   const added = await w.change(
     `INSERT IGNORE INTO mail (id, direction, state, kind, message_id, thread_id, in_reply_to, reference_ids, from_name, from_address,
         to_address, subject, text, html, user_id, contact_id, deal_id, arrival_id, at)
@@ -65,7 +68,7 @@ async function readParsed(w: Work, arrivalId: string, parsed: ParsedMail): Promi
       id: bytesOf(id),
       state,
       kind: kind.kind,
-      messageId: (parsed.messageId ?? `<${arrivalId}@${w.services.channels.mailDomain}>`).slice(0, 250),
+      messageId,
       thread: bytesOf(parent?.threadId ?? id),
       inReplyTo: parsed.inReplyTo?.slice(0, 250) ?? null,
       references: parsed.references.join(' '),
@@ -85,6 +88,20 @@ async function readParsed(w: Work, arrivalId: string, parsed: ParsedMail): Promi
   // The same mail came by another way before.
   if (added === 0) return;
   if (contactId !== null && !isOwn) await follow(w, { mailId: id, contactId, dealId, kind, parsed, parent });
+}
+
+/** Whether another mail has the id already: somebody uses ids twice, or pretends to; both are to be seen. */
+async function isOtherMail(db: Queryable, messageId: string, parsed: ParsedMail): Promise<boolean> {
+  const [known] = await db.rows<Row<'mail', 'from_address' | 'subject' | 'text'>>(
+    'SELECT from_address, subject, text FROM mail WHERE message_id = :messageId',
+    { messageId },
+  );
+  return (
+    known !== undefined &&
+    (known.from_address !== parsed.fromAddress ||
+      known.subject !== parsed.subject ||
+      known.text !== parsed.text)
+  );
 }
 
 interface Followed {
@@ -151,16 +168,15 @@ async function pauseForAbsence(
 }
 
 async function returned(w: Work, { mailId, contactId, kind, parent }: Followed): Promise<void> {
-  if (kind.kind !== 'bounce') return;
+  if (kind.kind !== 'bounce' || parent === null) return;
   const [failed] = kind.failed;
   const said = [failed?.status, failed?.diagnostic].filter(Boolean).join(' ') || 'no reason was given';
-  if (parent) {
-    await w.change('UPDATE mail SET said = :said, version = version + 1 WHERE id = :id', {
-      id: bytesOf(parent.id),
-      said: `came back: ${said}`.slice(0, 500),
-    });
-  }
-  const address = failed?.address ?? parent?.toAddress ?? '';
+  await w.change('UPDATE mail SET said = :said, version = version + 1 WHERE id = :id', {
+    id: bytesOf(parent.id),
+    said: `came back: ${said}`.slice(0, 500),
+  });
+  // What we wrote to is what failed, whichever address the return names.
+  const address = parent.toAddress;
   if (kind.isFinal) return addressIsDead(w, { contactId, address, eventId: `mail:${mailId}`, mailId, said });
   await writeSystemEntry(w, {
     contactId,
@@ -173,17 +189,16 @@ const parentColumns = 'id, thread_id, contact_id, deal_id, user_id, to_address';
 type ParentRow = Row<'mail', 'id' | 'thread_id' | 'contact_id' | 'deal_id' | 'user_id' | 'to_address'>;
 
 /**
- * By the ids it answers, latest first; a return by the id of what was returned, else by the last mail to the address; a wish
- * to be let alone by the token in its subject.
+ * By the ids it answers, latest first; a return by the id of what was returned, or by its own address; a wish to be let alone by the token
+ * in its subject.
  */
 async function findParent(tx: Queryable, kind: IncomingKind, parsed: ParsedMail): Promise<Parent | null> {
   const ids = [parsed.inReplyTo ?? [], [...parsed.references].reverse(), parsed.returnedIds].flat();
   const byIds = ids.length === 0 ? null : await parentWhere(tx, 'message_id IN (:ids)', { ids });
   if (byIds !== null) return byIds;
-  if (kind.kind === 'bounce' && kind.failed[0])
-    return parentWhere(tx, "to_address = :address AND direction = 'out'", {
-      address: kind.failed[0].address,
-    });
+  // A return is believed by the id of what came back, or at the address that only that mail's returns go to: anybody can write one.
+  const own = kind.kind === 'bounce' ? /^bounces\+([0-9a-f-]{36})@/i.exec(parsed.toAddress)?.[1] : undefined;
+  if (own !== undefined) return parentWhere(tx, "id = :id AND direction = 'out'", { id: bytesOf(own) });
   const token = /unsubscribe\s+([\w-]{40,})/i.exec(parsed.subject)?.[1];
   if (token === undefined) return null;
   const named = readLink(await readSecret(tx, 'links'), 'unsubscribe', token);
