@@ -31,7 +31,9 @@ import { PeopleWords, plainFacts } from '../fields/index';
         }
       }
     </dl>
-    <button type="button" class="act" (click)="edit.emit()">Change</button>
+    @if (mayChange()) {
+      <button type="button" class="act" (click)="edit.emit()">Change</button>
+    }
   `,
   styles: `
     dl {
@@ -53,6 +55,7 @@ export class CompanyFacts {
   protected readonly user = inject(CurrentUser);
   protected readonly words = inject(PeopleWords);
   readonly company = input.required<Company>();
+  readonly mayChange = input(true);
   readonly edit = output();
   /** What trade they are in is in the head already. */
   protected readonly plain = computed(() =>

@@ -37,7 +37,9 @@ interface Fact {
       <dd>{{ contact().createdAt | moment }}</dd>
     </dl>
     <p class="spread">
-      <button type="button" class="act" (click)="edit.emit()">Change</button>
+      @if (mayChange()) {
+        <button type="button" class="act" (click)="edit.emit()">Change</button>
+      }
       <button type="button" class="bare" (click)="withEmpty.set(!withEmpty())">
         {{ withEmpty() ? 'hide empty fields' : 'show empty fields' }}
       </button>
@@ -63,6 +65,7 @@ export class ContactFacts {
   private readonly words = inject(PeopleWords);
   private readonly user = inject(CurrentUser);
   readonly contact = input.required<Contact>();
+  readonly mayChange = input(true);
   readonly edit = output();
   protected readonly withEmpty = signal(false);
 

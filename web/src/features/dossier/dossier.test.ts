@@ -1,3 +1,4 @@
+import { TestBed } from '@angular/core/testing';
 import { aDealRow, aWholeDeal } from '../../../testing/deals';
 import { aRow, showPart, type Part } from '../../../testing/part';
 import { Dossier } from './dossier';
@@ -43,7 +44,8 @@ async function answerAll(part: Part<Dossier>, world: World): Promise<string[]> {
       deals: world.firmDeals ?? [],
     }),
     '/api/deals/page': () => ({ rows: world.ownDeals ?? [] }),
-    '/api/deals/d1': () => aWholeDeal({ contactId: 'greta', companyId: 'linde', ...world.deal }),
+    '/api/deals/d1': () =>
+      aWholeDeal({ contactId: 'greta', companyId: 'linde', ownerId: 'me', ...world.deal }),
     '/api/tasks': () => ({ tasks: world.tasks ?? [] }),
     '/api/runs': () => ({ runs: [] }),
     '/api/agreements': () => ({ rows: world.agreements ?? [] }),
@@ -168,6 +170,28 @@ describe('a deal', () => {
       'against Kolk',
     ])
       expect(said(part.root).replaceAll(' ', '')).toContain(words.replaceAll(' ', ''));
+  });
+});
+
+describe('what belongs to a colleague', () => {
+  const theirs = { ownerId: 'dara', ownerName: 'Dara Finch' };
+
+  test('is read, with nothing offered that would be refused', async () => {
+    const part = await show(person, { contact: theirs });
+    expect(said(part.root)).toContain('Belongs to Dara Finch: you read it, and may comment in its journal.');
+    for (const name of ['Call', 'Task', 'plan one', 'Write a note', 'More acts'])
+      expect(() => part.button(name)).toThrow('no button');
+    await part.tab(/Facts/);
+    expect(() => part.button('Change')).toThrow('no button');
+  });
+
+  test('is changed by whoever is in the team of the deal', async () => {
+    const deal = { kind: 'deal', id: 'd1' };
+    const alone = await show(deal, { deal: theirs });
+    expect(() => alone.button('Move')).toThrow('no button');
+    TestBed.resetTestingModule();
+    const inTeam = await show(deal, { deal: { ...theirs, team: [{ id: 'me', name: 'Imogen Thorne' }] } });
+    expect(inTeam.button('Move')).toBeDefined();
   });
 });
 

@@ -115,6 +115,23 @@ export class Dossier {
   protected readonly contact = computed((): Contact | null => this.loaded.value()?.contact ?? null);
   protected readonly deal = computed((): Deal | null => this.loaded.value()?.deal ?? null);
   protected readonly lead = computed((): Lead | null => this.loaded.value()?.lead ?? null);
+  /** Whether the record itself may be changed; of a deal, by its team too. The server decides again. */
+  protected readonly mayChange = computed(() => {
+    const [deal, me] = [this.deal(), this.user.person()?.id];
+    if (deal?.team.some(({ id }) => id === me)) return true;
+    const owner = (this.deal() ?? this.lead() ?? this.company() ?? this.contact())?.ownerId ?? null;
+    return this.user.mayChange(owner);
+  });
+  /** Whether anything may be logged with the person, planned or begun: that is for whoever may change them. */
+  protected readonly mayReach = computed(() => {
+    const person = this.contact();
+    return person === null ? this.mayChange() : this.user.mayChange(person.ownerId);
+  });
+  protected readonly ownerName = computed(() =>
+    this.mayReach()
+      ? (this.deal() ?? this.lead() ?? this.company() ?? this.contact())?.ownerName
+      : this.contact()?.ownerName,
+  );
   /** What the journal and the files are about. */
   protected readonly subject = computed((): SubjectRecord => {
     const { kind, id } = this.record();
@@ -255,7 +272,7 @@ export class Dossier {
   protected readonly menuRecord = computed((): MenuRecord | null => {
     const { kind, id } = this.record();
     const shown = this.shown();
-    return shown === null
+    return shown === null || !this.mayChange()
       ? null
       : { kind, id, version: shown.version, isArchived: this.archivedAt() !== null };
   });

@@ -35,23 +35,25 @@ interface Upload {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatIcon, MomentPipe, Failed],
   template: `
-    <label
-      class="drop"
-      [class.over]="isOver()"
-      (dragover)="$event.preventDefault(); isOver.set(true)"
-      (dragleave)="isOver.set(false)"
-      (drop)="drop($event)"
-    >
-      <b>Drop files here, or choose</b>
-      <span class="soft">Up to 25 MB each</span>
-      <input
-        #chooser
-        type="file"
-        multiple
-        (change)="take(chooser.files); chooser.value = ''"
-        aria-label="Choose files"
-      />
-    </label>
+    @if (mayChange()) {
+      <label
+        class="drop"
+        [class.over]="isOver()"
+        (dragover)="$event.preventDefault(); isOver.set(true)"
+        (dragleave)="isOver.set(false)"
+        (drop)="drop($event)"
+      >
+        <b>Drop files here, or choose</b>
+        <span class="soft">Up to 25 MB each</span>
+        <input
+          #chooser
+          type="file"
+          multiple
+          (change)="take(chooser.files); chooser.value = ''"
+          aria-label="Choose files"
+        />
+      </label>
+    }
     @for (upload of uploads(); track upload.name) {
       <p role="status">
         {{ upload.name }}
@@ -81,14 +83,16 @@ interface Upload {
             <span class="soft">{{ sizeOf(file) }} · {{ file.at | moment }} · {{ file.userName }}</span>
           </span>
           <a class="bare" [href]="linkOf(file)" [download]="file.name">download</a>
-          <button
-            type="button"
-            class="bare"
-            (click)="remove(file)"
-            [attr.aria-label]="'Take away ' + file.name"
-          >
-            <mat-icon svgIcon="close" />
-          </button>
+          @if (mayChange()) {
+            <button
+              type="button"
+              class="bare"
+              (click)="remove(file)"
+              [attr.aria-label]="'Take away ' + file.name"
+            >
+              <mat-icon svgIcon="close" />
+            </button>
+          }
           @if (shown() === file.id) {
             @if (file.mediaType === 'application/pdf') {
               <a class="bare preview" [href]="linkOf(file) + '?preview=yes'" target="_blank" rel="noopener">
@@ -173,6 +177,7 @@ export class FileList {
     readonly kind: SubjectRecord['kind'] | 'template';
     readonly id: string;
   }>();
+  readonly mayChange = input(true);
   protected readonly isOver = signal(false);
   protected readonly uploads = signal<readonly Upload[]>([]);
   protected readonly problems = signal<readonly string[]>([]);

@@ -32,7 +32,9 @@ const entriesWhenExpanded = 200;
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [JournalLines, NoteBox, Failed],
   template: `
-    <kettle-note-box [record]="record()" (written)="first.again()" />
+    @if (mayWrite()) {
+      <kettle-note-box [record]="record()" (written)="first.again()" />
+    }
     <div class="filters">
       <button
         type="button"
@@ -141,6 +143,7 @@ export class Journal {
   private readonly notices = inject(Notices);
   protected readonly words = inject(PeopleWords);
   readonly record = input.required<SubjectRecord>();
+  readonly mayWrite = input(true);
 
   protected readonly labels = journalKindLabel;
   protected readonly kindNames = Object.keys(journalKindLabel) as JournalKind[];

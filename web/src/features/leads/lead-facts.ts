@@ -89,27 +89,29 @@ import { v7 } from 'uuid';
       @if (lead().ownerId === null) {
         <button type="button" class="act main" (click)="claim()">Take it</button>
       }
-      @if (isLive()) {
-        <a
-          class="act"
-          [class.main]="lead().ownerId !== null"
-          [routerLink]="['/deals/leads', lead().id, 'qualify']"
-        >
-          Qualify
-        </a>
-        <button type="button" class="act" (click)="change()">Change</button>
-        <button type="button" class="act" (click)="setAside()">Set aside</button>
-      }
-      @if (lead().status === 'set-aside') {
-        <button type="button" class="act" (click)="revive()">Take it up again</button>
-      }
-      @if (lead().canUnqualify) {
-        <button type="button" class="act" (click)="unqualify()">Undo qualifying</button>
-      }
-      @if (!isLive()) {
-        <button type="button" class="act" (click)="archive(lead().archivedAt === null)">
-          {{ lead().archivedAt ? 'Out of the archive' : 'Archive' }}
-        </button>
+      @if (user.mayChange(lead().ownerId)) {
+        @if (isLive()) {
+          <a
+            class="act"
+            [class.main]="lead().ownerId !== null"
+            [routerLink]="['/deals/leads', lead().id, 'qualify']"
+          >
+            Qualify
+          </a>
+          <button type="button" class="act" (click)="change()">Change</button>
+          <button type="button" class="act" (click)="setAside()">Set aside</button>
+        }
+        @if (lead().status === 'set-aside') {
+          <button type="button" class="act" (click)="revive()">Take it up again</button>
+        }
+        @if (lead().canUnqualify) {
+          <button type="button" class="act" (click)="unqualify()">Undo qualifying</button>
+        }
+        @if (!isLive()) {
+          <button type="button" class="act" (click)="archive(lead().archivedAt === null)">
+            {{ lead().archivedAt ? 'Out of the archive' : 'Archive' }}
+          </button>
+        }
       }
     </div>
   `,
