@@ -52,10 +52,14 @@ export class Installation {
     this.url = /^listening (\S+)/m.exec(words)![1]!;
   }
 
-  /** Stopped and started again with its clock at another instant. */
+  /** Stopped and started again with its clock at another instant; whoever is signed in was at work in between. */
   async goTo(instant: string): Promise<void> {
     await end(this.server);
     this.environment.KETTLE_NOW = instant;
+    const connection = await mysql.createConnection({ uri: this.databaseUrl, timezone: 'Z' });
+    const at = new Date(instant);
+    await connection.query('UPDATE session SET seen_at = ?, expires_at = ? + INTERVAL 14 DAY', [at, at]);
+    await connection.end();
     await this.start();
   }
 
