@@ -109,7 +109,7 @@ test('4. under a narrow policy a rep finds only what is theirs or nobody’s', a
 test('5. whoever leaves hands over and is out at once; undone, they may come in again', async () => {
   await admin.goto(`${installation.url}/settings?part=team`);
   await admin.getByRole('button', { name: 'Acts on Rufus Dale' }).click();
-  await admin.getByRole('menuitem', { name: 'Deactivate and hand over' }).click();
+  await admin.getByRole('menuitem', { name: 'Deactivate and reassign' }).click();
   await expect(admin.getByText('They own nothing that has to be handed over.')).toBeVisible();
   await admin.getByRole('dialog').getByRole('button', { name: 'Deactivate' }).click();
   await expect(admin.getByText('1 deactivated are hidden')).toBeVisible();

@@ -52,7 +52,7 @@ import { Theme } from '../../services/theme';
         </form>
       } @else if (link.state().kind === 'failed' || token === '') {
         <p class="wrong" role="alert">This link was used or is too old, or not all of it was copied.</p>
-        <p>Ask for a new one where you sign in, or ask an admin.</p>
+        <p>Ask for another where you sign in, or ask an admin.</p>
         <a class="act" routerLink="/sign-in">To sign in</a>
       }
     </main>
