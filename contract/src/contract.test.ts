@@ -118,6 +118,17 @@ describe('the table of routes', () => {
 
   test('everything but the door needs somebody signed in', () => {
     const open = names.filter((name) => routes[name].access === 'anyone').sort();
-    expect(open).toEqual(['createFirstAdmin', 'doorstep', 'health', 'openApi', 'signIn']);
+    expect(open).toEqual([
+      // By a link that only its receiver knows.
+      'choosePassword',
+      'createFirstAdmin',
+      'doorstep',
+      'forgotPassword',
+      'health',
+      'live',
+      'openApi',
+      'readLink',
+      'signIn',
+    ]);
   });
 });

@@ -1,5 +1,5 @@
 import { idKindOf } from '@kettle/contract/base/ids';
-import * as z from 'zod';
+import type * as z from 'zod';
 
 /** What a sample is made of: an id for each kind, and one of them somewhere else. */
 export interface Ids {

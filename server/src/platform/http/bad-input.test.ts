@@ -113,6 +113,11 @@ describe('what is no request at all', () => {
     expect(Math.floor(status / 100)).toBe(4);
   });
 
+  test('says that it cannot be read', async () => {
+    const { body } = await request(installation.app).get('/api/contacts/%E0%A4%A');
+    expect(body).toMatchObject({ status: 400, code: 'unreadable-request' });
+  });
+
   test.each(['constructor', '__proto__', 'toString'])('a filter on %s is refused', async (field) => {
     const filter = JSON.stringify({ all: [{ field, is: 'equal', value: 'x' }] });
     expect((await rep.call('listContacts', { query: { filter } })).status).toBe(400);
