@@ -188,6 +188,7 @@ describe('what belongs to a colleague', () => {
   test('is changed by whoever is in the team of the deal', async () => {
     const deal = { kind: 'deal', id: 'd1' };
     const alone = await show(deal, { deal: theirs });
+    expect(said(alone.root)).toContain('Belongs to Dara Finch');
     expect(() => alone.button('Move')).toThrow('no button');
     TestBed.resetTestingModule();
     const inTeam = await show(deal, { deal: { ...theirs, team: [{ id: 'me', name: 'Imogen Thorne' }] } });

@@ -127,11 +127,11 @@ export class Dossier {
     const person = this.contact();
     return person === null ? this.mayChange() : this.user.mayChange(person.ownerId);
   });
-  protected readonly ownerName = computed(() =>
-    this.mayReach()
-      ? (this.deal() ?? this.lead() ?? this.company() ?? this.contact())?.ownerName
-      : this.contact()?.ownerName,
-  );
+  /** Whose it is that is not one's own: the record, or the person in it. */
+  protected readonly ownerName = computed(() => {
+    const record = this.deal() ?? this.lead() ?? this.company() ?? this.contact();
+    return (this.mayChange() ? this.contact() : record)?.ownerName;
+  });
   /** What the journal and the files are about. */
   protected readonly subject = computed((): SubjectRecord => {
     const { kind, id } = this.record();
