@@ -1,3 +1,5 @@
+import { routes, type RouteSpec } from '@kettle/contract';
+import { isAtLeast } from '@kettle/core/rights';
 import { instantOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
@@ -103,6 +105,7 @@ async function lockSet(w: PersonWork, setId: string): Promise<StoredSet> {
   if (!row) throw new Problem('not-found');
   const userId = idOrNull<string>(row.user_id);
   if (userId !== w.who.id && w.who.role === 'rep') throw new Problem('not-found');
+  await assertRole(w, row);
   if (row.undone_by_id !== null) throw new Problem('already-done');
   if (Date.parse(w.now) - Date.parse(instantOf(row.at)) > undoDays * 86_400_000)
     throw new Problem('undo-expired');
@@ -115,6 +118,21 @@ async function lockSet(w: PersonWork, setId: string): Promise<StoredSet> {
     undoesId: idOrNull(row.undoes_id),
     undoneById: null,
   };
+}
+
+/**
+ * Undoing needs the role that the change itself needs; of an undo, that of what it undid. Else whoever lost a role could take it back.
+ * @throws Problem `not-allowed`
+ */
+async function assertRole(w: PersonWork, set: Row<'change_set', 'act' | 'undoes_id'>): Promise<void> {
+  for (let at: typeof set | undefined = set; at !== undefined;) {
+    const access = (routes as Readonly<Record<string, RouteSpec>>)[at.act]?.access ?? 'anyone';
+    if (access !== 'anyone' && !isAtLeast(w.who.role, access)) throw new Problem('not-allowed');
+    if (at.undoes_id === null) return;
+    [at] = await w.rows<typeof set>('SELECT act, undoes_id FROM change_set WHERE id = :id', {
+      id: at.undoes_id,
+    });
+  }
 }
 
 /** Parts that stand, last first. Relies on change_set_part. */

@@ -328,6 +328,22 @@ describe('an account', () => {
     expect((await rep.call('listAccounts')).body.code).toBe('not-allowed');
   });
 
+  test('that lost its role cannot take it back by undoing, nor can anybody below the role the change needs', async () => {
+    const other = await installation.as('admin');
+    const changeId = randomUUID();
+    expect((await change(other.id, await accountOf(other.id), { role: 'manager' }, changeId)).status).toBe(
+      200,
+    );
+    const undo = (by: Caller, id: string) => by.call('undoChange', { params: { id } });
+    expect((await undo(other, changeId)).body.code).toBe('not-allowed');
+    expect((await accountOf(other.id)).role).toBe('manager');
+    const undoId = randomUUID();
+    await admin.ok('undoChange', { params: { id: changeId }, changeId: undoId });
+    const manager = await installation.as('manager');
+    expect((await undo(manager, undoId)).body.code).toBe('not-allowed');
+    expect((await accountOf(other.id)).role).toBe('admin');
+  });
+
   test('of the last admin stays an admin’s', async () => {
     expect((await change(admin.id, await accountOf(admin.id), { role: 'rep' })).body.code).toBe('last-admin');
   });
