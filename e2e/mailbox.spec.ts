@@ -14,7 +14,7 @@ test.beforeAll(async ({ browser }) => {
   // Something waits there before anybody reads.
   await mailbox.put(
     'office',
-    'From: Fair <fair@countyshow.example>\nTo: petra@hollinbeck.example\nSubject: Your stand\nMessage-ID: <stand@countyshow.example>\n\nChoose a place.\n',
+    'Authentication-Results: mx.outside.localhost; dmarc=pass\nFrom: Fair <fair@countyshow.example>\nTo: petra@hollinbeck.example\nSubject: Your stand\nMessage-ID: <stand@countyshow.example>\n\nChoose a place.\n',
   );
   installation = await Installation.make({ outside: true, imap: mailbox.urlOf('office') });
   page = await (await browser.newContext()).newPage();

@@ -115,6 +115,8 @@ async function outsideWorld() {
   const ports = { page: port + 10, smtp: port + 25, mailIn: port + 26 };
   const shared = {
     KETTLE_MAIL_IN_PORT: String(ports.mailIn),
+    // The name that the stand-in for a receiving server gives itself.
+    KETTLE_MAIL_AUTHSERV: 'mx.outside.localhost',
     KETTLE_GATEWAY_SECRET: process.env.KETTLE_GATEWAY_SECRET ?? randomBytes(24).toString('hex'),
   };
   running.standins = spawn(process.execPath, ['--enable-source-maps', built.standins], {

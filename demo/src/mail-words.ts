@@ -1,4 +1,4 @@
-import type { StirringKind, Template } from '@kettle/contract';
+import type { MailProof, StirringKind, Template } from '@kettle/contract';
 
 type Text = Pick<Template, 'name' | 'channel' | 'subject' | 'body'>;
 
@@ -92,6 +92,8 @@ export interface DemoArrival {
   readonly subject: string;
   readonly text: string;
   readonly html: string | null;
+  /** What the receiving server found of whom it is from. */
+  readonly proof: readonly [MailProof, string];
   readonly minutesAgo: number;
 }
 
@@ -103,6 +105,7 @@ export const arrivals: readonly DemoArrival[] = [
     subject: 'Invoice address for the service',
     text: 'Good morning, please send the invoice for the service to this address from now on. The office is closed on Fridays.',
     html: null,
+    proof: ['proven', 'SPF pass (skellbakery.example), DMARC pass'],
     minutesAgo: 55,
   },
   {
@@ -111,6 +114,7 @@ export const arrivals: readonly DemoArrival[] = [
     subject: 'Re: Your water test',
     text: 'Writing from my own address, the other one is down. Yes, call me tomorrow after ten.\n\nOwen',
     html: null,
+    proof: ['unproven', 'SPF softfail (privatepost.example)'],
     minutesAgo: 190,
   },
   {
@@ -119,6 +123,7 @@ export const arrivals: readonly DemoArrival[] = [
     subject: 'Your stand next year',
     text: 'The plan of the hall is out. Choose your place by the end of the month.',
     html: '<h2>The plan is out</h2><p>Choose your place <b>by the end of the month</b>: <a href="https://countyshow.example/plan">the plan</a>.</p><img src="https://countyshow.example/seen.png" alt="">',
+    proof: ['proven', 'DKIM pass (countyshow.example)'],
     minutesAgo: 1260,
   },
 ];

@@ -30,10 +30,11 @@ export async function writeTexts(tx: Queryable, repId: string, now: string): Pro
 /** What waits in the morning: mail that belongs to nobody yet, and signs of life. */
 export async function writeArrivals(tx: Queryable, repId: string, now: string): Promise<void> {
   await tx.change(
-    `INSERT INTO mail (id, direction, state, kind, message_id, thread_id, from_name, from_address, to_address, subject, text, html, user_id, at)
+    `INSERT INTO mail (id, direction, state, kind, message_id, thread_id, from_name, from_address, to_address, subject, text, html, proof, proof_words,
+        user_id, at)
      VALUES :rows`,
     {
-      rows: arrivals.map(({ from, name, subject, text, html, minutesAgo }, index) => [
+      rows: arrivals.map(({ from, name, subject, text, html, proof, minutesAgo }, index) => [
         bytesOf(newId<string>()),
         'in',
         'unfiled',
@@ -46,6 +47,7 @@ export async function writeArrivals(tx: Queryable, repId: string, now: string): 
         subject,
         text,
         html,
+        ...proof,
         bytesOf(repId),
         minutesBefore(now, minutesAgo),
       ]),

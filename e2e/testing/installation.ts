@@ -81,6 +81,7 @@ export class Installation {
     const [port, page, smtp, mailIn] = await freePorts(4);
     const shared = {
       KETTLE_MAIL_IN_PORT: String(mailIn),
+      KETTLE_MAIL_AUTHSERV: 'mx.outside.localhost',
       KETTLE_GATEWAY_SECRET: randomBytes(16).toString('hex'),
     };
     const { child } = await this.launch('standins.mjs', /^standing in/m, {

@@ -1,6 +1,13 @@
 import { readFileSync } from 'node:fs';
 import type { Environment } from './platform/environment';
-import { listenForMail, readCursor, readMailbox, smtpOut, storeArrival } from './processes/mail/index';
+import {
+  checkMail,
+  listenForMail,
+  readCursor,
+  readMailbox,
+  smtpOut,
+  storeArrival,
+} from './processes/mail/index';
 import type { Services } from './platform/services';
 import type { Channels } from './platform/channels';
 import { httpPhoneLine, httpTextGateway } from './processes/telephone/index';
@@ -15,6 +22,7 @@ export function makeChannels(environment: Environment): Channels {
     publicOrigin:
       environment.KETTLE_PUBLIC_ORIGIN ?? `http://${environment.KETTLE_HOST}:${environment.KETTLE_PORT}`,
     mailDomain: environment.KETTLE_MAIL_DOMAIN,
+    mailAuthority: environment.KETTLE_MAIL_AUTHSERV?.toLowerCase() ?? null,
     gatewaySecret: environment.KETTLE_GATEWAY_SECRET ?? null,
   };
 }
@@ -33,6 +41,7 @@ export async function startListening(
       port,
       tls: tlsOf(environment),
       isOurs: (address) => isOurs(services, address),
+      check: services.channels.mailAuthority === null ? checkMail : null,
       store: async (arrived) => {
         await storeArrival(services, arrived);
         afterArrival();

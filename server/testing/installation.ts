@@ -138,6 +138,7 @@ const noChannels: Channels = {
   phoneLine: null,
   publicOrigin: origin,
   mailDomain: 'kettle.test',
+  mailAuthority: 'mx.kettle.test',
   gatewaySecret: null,
 };
 

@@ -116,6 +116,12 @@ const headerOf = (mail: ParsedMail, key: string) =>
 const quoted = (mail: ParsedMail) =>
   `On that day ${mail.from?.text ?? 'you'} wrote:\n${(mail.text ?? '').replace(/^/gm, '> ')}`;
 
+/** The receiving server between them and us: it has checked by whom a mail was sent. */
+const receivingServer = 'mx.outside.localhost';
+
+const checkedBy = (from: string) =>
+  `${receivingServer}; dkim=pass header.d=${from.split('@')[1] ?? ''}; dmarc=pass header.from=${from.split('@')[1] ?? ''}`;
+
 interface Writing {
   readonly subject: string;
   readonly text: string;
@@ -129,7 +135,8 @@ async function send(
 ): Promise<void> {
   const to = mail.from?.value[0]?.address ?? '';
   const inReplyTo = mail.messageId ?? '';
-  const composer = new MailComposer({ ...writing, from, to, inReplyTo, references: inReplyTo });
+  const headers = { ...writing.headers, 'Authentication-Results': checkedBy(from) };
+  const composer = new MailComposer({ ...writing, headers, from, to, inReplyTo, references: inReplyTo });
   await letterbox({ from, to, raw: await composer.compile().build() });
 }
 

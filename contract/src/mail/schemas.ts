@@ -23,6 +23,11 @@ export const mailKind = z.enum(['human', 'automatic', 'out-of-office', 'bounce',
 
 export type MailKind = z.infer<typeof mailKind>;
 
+/** Shown by its domain, by nothing, or contradicted by its domain. */
+export const mailProof = z.enum(['proven', 'unproven', 'contradicted']);
+
+export type MailProof = z.infer<typeof mailProof>;
+
 export const mailRow = z.object({
   id: mailId,
   direction: z.enum(['out', 'in']),
@@ -40,6 +45,10 @@ export const mailRow = z.object({
   companyName: z.string().nullable(),
   dealId: dealId.nullable(),
   said: z.string().nullable(),
+  /** How far it is known that it is from whom it names; null where that is not asked (ours, returns). */
+  proof: mailProof.nullable(),
+  /** What was checked, and with what result. */
+  proofWords: z.string().nullable(),
   version: z.int(),
 });
 

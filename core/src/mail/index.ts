@@ -1,4 +1,6 @@
 export * from './absence';
+export * from './authentication-results';
 export * from './delivery-status';
 export * from './incoming';
+export * from './proof';
 export * from './thread';

@@ -2,7 +2,9 @@ import {
   answerTo,
   isOneClick,
   kindOfIncoming,
+  judgeProof,
   messageIdsIn,
+  readAuthenticationResults,
   readDeliveryStatus,
   type IncomingMessage,
 } from '.';
@@ -138,4 +140,90 @@ test('RFC 8058, section 8: the body of a one-click request', () => {
   const fields = Object.fromEntries(new URLSearchParams('List-Unsubscribe=One-Click'));
   expect(isOneClick(fields)).toBe(true);
   expect(isOneClick({})).toBe(false);
+});
+
+describe('RFC 8601, appendix B (from memory of the published text)', () => {
+  test('B.2: nothing was checked', () => {
+    expect(readAuthenticationResults('example.org 1; none')).toEqual({ server: 'example.org', results: [] });
+  });
+  test('B.3: a service provided, one check', () => {
+    expect(readAuthenticationResults('example.com;\r\n spf=pass smtp.mailfrom=example.net')).toEqual({
+      server: 'example.com',
+      results: [{ method: 'spf', result: 'pass', properties: { 'smtp.mailfrom': 'example.net' } }],
+    });
+  });
+  test('B.4: several checks, one with comments', () => {
+    const read = readAuthenticationResults(
+      'example.com;\r\n auth=pass (cram-md5) smtp.auth=sender@example.net;\r\n spf=pass smtp.mailfrom=example.net',
+    );
+    expect(read?.results.map(({ method, result }) => `${method}=${result}`)).toEqual([
+      'auth=pass',
+      'spf=pass',
+    ]);
+  });
+  test('B.6: DKIM of two signers, one of whom fails', () => {
+    const read = readAuthenticationResults(
+      'example.com;\r\n dkim=pass reason="good signature" header.i=@mail-router.example.net;\r\n dkim=fail reason="bad signature" header.i=@newyork.example.com',
+    );
+    expect(read?.results).toEqual([
+      { method: 'dkim', result: 'pass', properties: { 'header.i': '@mail-router.example.net' } },
+      { method: 'dkim', result: 'fail', properties: { 'header.i': '@newyork.example.com' } },
+    ]);
+  });
+  test('B.7: comments anywhere, a comment within a comment, a version of the method', () => {
+    const header = [
+      'foo.example.net (foobar) 1 (baz);',
+      ' dkim (Because I like it) / 1 (One yay) = (wait for it) fail',
+      ' policy (A dot can go here) . (like that) expired',
+      ' (this (really) surprised me) = (as I wanted to see it) 1362471462',
+    ].join('\r\n');
+    expect(readAuthenticationResults(header)).toEqual({
+      server: 'foo.example.net',
+      results: [{ method: 'dkim', result: 'fail', properties: { 'policy.expired': '1362471462' } }],
+    });
+  });
+  test.each([
+    ['a pass that stands in a comment only', 'mx.example; spf=none (dmarc=pass header.from=a.example)'],
+    ['a pass that stands in a reason only', 'mx.example; spf=fail reason="ok; dmarc=pass"'],
+    ['a pass that stands in a quoted value', 'mx.example; spf=none smtp.mailfrom="a;dmarc=pass x"@b.example'],
+  ])('%s proves nothing', (_, header) => {
+    const read = readAuthenticationResults(header);
+    expect(read).not.toBeNull();
+    expect(judgeProof('ada@a.example', read!.results).proof).toBe('unproven');
+  });
+  test.each([
+    'mx.example 2; spf=pass',
+    'mx.example; spf=pass (never closed',
+    'mx.example; spf="pass',
+    'mx.example; spf pass',
+    'mx.example; =pass',
+    'mx.example',
+    '; spf=pass',
+    '',
+  ])('%s says nothing', (header) => {
+    expect(readAuthenticationResults(header)).toBeNull();
+  });
+});
+
+describe('whose word counts, RFC 7489 section 3.1 (alignment)', () => {
+  const judged = (header: string) =>
+    judgeProof('Ada@Post.Firm.example', readAuthenticationResults(`mx.example; ${header}`)!.results).proof;
+  test.each([
+    ['dmarc=pass header.from=post.firm.example', 'proven'],
+    ['dmarc=pass header.from=other.example', 'unproven'],
+    ['dmarc=fail header.from=post.firm.example; spf=pass smtp.mailfrom=list.example', 'contradicted'],
+    ['dkim=pass header.d=firm.example', 'proven'],
+    ['dkim=pass header.d=afirm.example', 'unproven'],
+    ['dkim=pass header.d=example', 'unproven'],
+    ['dkim=neutral header.d=firm.example', 'unproven'],
+    ['dmarc=temperror; dkim=pass header.d=post.firm.example', 'proven'],
+    ['spf=pass smtp.mailfrom=ada@post.firm.example', 'proven'],
+    ['spf=pass smtp.mailfrom=list.example', 'unproven'],
+    ['none', 'unproven'],
+  ])('%s: %s', (header, proof) => {
+    expect(judged(header)).toBe(proof);
+  });
+  test('what nobody checked is not proven', () => {
+    expect(judgeProof('ada@firm.example', null).proof).toBe('unproven');
+  });
 });

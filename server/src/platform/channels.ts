@@ -10,6 +10,8 @@ export interface Channels {
   readonly publicOrigin: string;
   /** The right-hand side of our Message-IDs, and the domain of the addresses for returns and unsubscribing. */
   readonly mailDomain: string;
+  /** Whose `Authentication-Results` are believed; null: nobody's. */
+  readonly mailAuthority: string | null;
   /** Signs what gateways tell us; null while none is set up. */
   readonly gatewaySecret: string | null;
 }

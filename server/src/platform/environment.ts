@@ -35,6 +35,14 @@ const environment = z.object({
     .default('kettle.localhost'),
   /** Where mail is taken in over SMTP; without it nothing listens. */
   KETTLE_MAIL_IN_PORT: z.coerce.number().int().min(0).max(65_535).optional(),
+  /**
+   * The name that the trusted receiving server writes into `Authentication-Results`. With it that server's checks count;
+   * without it mail that is handed to us is checked here, and what comes out of a mailbox is unproven.
+   */
+  KETTLE_MAIL_AUTHSERV: z
+    .string()
+    .regex(/^[a-z0-9.-]+$/i)
+    .optional(),
   /** Files of PEM with which mail that comes in can be sent over a line nobody else reads (STARTTLS). */
   KETTLE_MAIL_TLS_CERT: z.string().optional(),
   KETTLE_MAIL_TLS_KEY: z.string().optional(),

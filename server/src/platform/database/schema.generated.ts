@@ -470,6 +470,8 @@ export interface Tables {
     direction: 'out' | 'in';
     state: 'waiting' | 'handing-over' | 'sent' | 'failed' | 'held' | 'withdrawn' | 'unfiled' | 'filed' | 'let-go';
     kind: 'human' | 'automatic' | 'out-of-office' | 'bounce' | 'unsubscribe' | null;
+    proof: 'proven' | 'unproven' | 'contradicted' | null;
+    proof_words: string | null;
     message_id: string;
     idempotency_key: string | null;
     thread_id: IdBytes<MailId>;
@@ -506,6 +508,8 @@ export interface Tables {
     id: IdBytes<string>;
     digest: Buffer;
     envelope_from: string | null;
+    envelope_to: string | null;
+    checks: SqlJson | null;
     content: Buffer;
     arrived_at: SqlInstant;
   };

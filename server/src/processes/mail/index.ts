@@ -1,3 +1,4 @@
+export { checkMail } from './check-mail';
 export { mailFeature } from './feature';
 export { sentByItself } from './after-sending';
 export { escapeHtml } from './compose';

@@ -1,9 +1,15 @@
 import type { AddressInfo } from 'node:net';
+import type { CheckResult } from '@kettle/core/mail';
+import type { MailToCheck } from './check-mail';
 import { SMTPServer, type SMTPServerSession } from 'smtp-server';
 
 export interface ArrivedMail {
   readonly content: Buffer;
   readonly envelopeFrom: string | null;
+  /** Which of us it was handed over for; not known of mail out of a mailbox. */
+  readonly envelopeTo?: string | null;
+  /** What was found of whom it is from when it was handed over; without it its headers are asked. */
+  readonly checks?: readonly CheckResult[] | null;
 }
 
 export interface MailListener {
@@ -66,6 +72,8 @@ export async function listenForMail(setting: {
   readonly port: number;
   isOurs(address: string): Promise<boolean>;
   store(mail: ArrivedMail): Promise<void>;
+  /** Looks by whom a mail was sent; null when another server in front does. */
+  readonly check?: ((mail: MailToCheck) => Promise<readonly CheckResult[] | null>) | null;
   /** With them the line can be made one that others cannot read (STARTTLS): PEM texts. */
   readonly tls?: { readonly cert: string; readonly key: string } | null;
   readonly limits?: Partial<Limits>;
@@ -113,7 +121,8 @@ export async function listenForMail(setting: {
       });
       stream.on('end', () => {
         if (stream.sizeExceeded) return done(refusal(552, '5.3.4 the message is too large'));
-        setting.store({ content: Buffer.concat(parts), envelopeFrom: senderOf(session) }).then(
+        const content = Buffer.concat(parts);
+        storeChecked(setting, session, content).then(
           () => done(null, 'stored'),
           () => done(refusal(451, '4.3.0 it could not be stored, try again later')),
         );
@@ -134,6 +143,17 @@ export async function listenForMail(setting: {
     port: (server.server.address() as AddressInfo).port,
     close: () => new Promise((resolve) => server.close(() => resolve())),
   };
+}
+
+async function storeChecked(
+  { check, store }: Parameters<typeof listenForMail>[0],
+  session: SMTPServerSession,
+  content: Buffer,
+): Promise<void> {
+  const mail = { content, envelopeFrom: senderOf(session) };
+  const { remoteAddress, hostNameAppearsAs } = session;
+  const checks = check ? await check({ ...mail, remoteAddress, helo: hostNameAppearsAs || '' }) : null;
+  await store({ ...mail, envelopeTo: session.envelope.rcptTo[0]?.address.toLowerCase() ?? null, checks });
 }
 
 function senderOf({ envelope }: SMTPServerSession): string | null {

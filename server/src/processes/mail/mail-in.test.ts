@@ -10,7 +10,7 @@ import { isThisMachine, smtpOut } from './mail-out';
 import { listenForMail, type ArrivedMail } from './mail-in-smtp';
 
 const mailOf = (subject: string, from = 'maud@penrow.example') =>
-  `From: Maud Ellery <${from}>\nTo: rep@hollinbeck.example\nSubject: ${subject}\nMessage-ID: <${subject}@penrow.example>\n\nHello\n`;
+  `Authentication-Results: mx.kettle.test; dmarc=pass\nFrom: Maud Ellery <${from}>\nTo: rep@hollinbeck.example\nSubject: ${subject}\nMessage-ID: <${subject}@penrow.example>\n\nHello\n`;
 
 describe('over IMAP', () => {
   let server: ImapServer;

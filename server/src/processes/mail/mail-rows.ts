@@ -1,9 +1,10 @@
 import type { Mail, MailBox, MailRow } from '@kettle/contract';
 import { mailBox } from '@kettle/contract';
+import { companyDomain } from '@kettle/core/duplicates';
 import sanitize from 'sanitize-html';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
@@ -24,6 +25,8 @@ interface MailColumns
       | 'contact_id'
       | 'deal_id'
       | 'said'
+      | 'proof'
+      | 'proof_words'
       | 'version'
     >,
     Row<'contact', 'company_name'> {
@@ -33,7 +36,7 @@ interface MailColumns
 }
 
 const select = `SELECT m.id, m.direction, m.state, m.kind, m.at, m.from_name, m.from_address, m.to_address, m.subject,
-    LEFT(m.text, 160) AS opening, m.contact_id, c.display_name AS contact_name, c.company_name, m.deal_id, m.said, m.version
+    LEFT(m.text, 160) AS opening, m.contact_id, c.display_name AS contact_name, c.company_name, m.deal_id, m.said, m.proof, m.proof_words, m.version
   FROM mail m LEFT JOIN contact c ON c.id = m.contact_id`;
 
 function mailRowOf(row: MailColumns): MailRow {
@@ -53,6 +56,8 @@ function mailRowOf(row: MailColumns): MailRow {
     companyName: row.company_name,
     dealId: idOrNull(row.deal_id),
     said: row.said,
+    proof: row.proof,
+    proofWords: row.proof_words,
     version: row.version,
   };
 }
@@ -141,7 +146,7 @@ export async function readMail(db: Queryable, who: SignedIn, id: string): Promis
     html,
     blockedPictures,
     thread: thread.map(mailRowOf),
-    proposed: row.state === 'unfiled' ? await proposePeople(db, row) : [],
+    proposed: row.state === 'unfiled' ? await proposePeople(db, row, content!.thread_id) : [],
     known: row.state === 'held' ? await knownOf(db, row, instantOrNull(content!.handed_at)) : [],
   };
 }
@@ -168,22 +173,30 @@ export function cleanMail(html: string): { html: string; blockedPictures: number
   return { html: clean, blockedPictures };
 }
 
-/** People a mail without one may be from: those with its address, then those of the same firm's addresses. */
-async function proposePeople(db: Queryable, row: MailRow): Promise<Mail['proposed']> {
+/** People a mail without one may be from: those with its address, who the exchange is with, those of the same firm's addresses. */
+async function proposePeople(db: Queryable, row: MailRow, threadId: IdBytes): Promise<Mail['proposed']> {
   const domain = row.fromAddress.split('@')[1] ?? '';
-  const people = await db.rows<Row<'contact', 'id' | 'display_name' | 'company_name'> & { same: number }>(
-    `SELECT id, display_name, company_name, (email = :address OR id IN
-        (SELECT contact_id FROM contact_point WHERE value = :address AND kind = 'email')) AS same FROM contact
-      WHERE email = :address OR email LIKE :domain
-         OR id IN (SELECT contact_id FROM contact_point WHERE value = :address AND kind = 'email')
-      ORDER BY same DESC, sort_name, id LIMIT 6`,
-    { address: row.fromAddress, domain: `%@${domain.replace(/[%_\\]/g, '\\$&')}` },
+  const people = await db.rows<Row<'contact', 'id' | 'display_name' | 'company_name'> & { nearness: number }>(
+    `SELECT id, display_name, company_name, MAX(nearness) AS nearness FROM (
+        SELECT id, 3 AS nearness FROM contact WHERE email = :address
+        UNION ALL SELECT contact_id, 3 FROM contact_point WHERE value = :address AND kind = 'email'
+        UNION ALL SELECT contact_id, 2 FROM mail WHERE thread_id = :thread AND contact_id IS NOT NULL
+        UNION ALL SELECT id, 1 FROM contact WHERE :isFirm AND email LIKE :domain
+      ) AS near JOIN contact USING (id) GROUP BY id, display_name, company_name, sort_name
+      ORDER BY nearness DESC, sort_name, id LIMIT 6`,
+    {
+      address: row.fromAddress,
+      thread: threadId,
+      isFirm: companyDomain(row.fromAddress) !== null,
+      domain: `%@${domain.replace(/[%_\\]/g, '\\$&')}`,
+    },
   );
+  const why = { 3: 'has this address', 2: 'the exchange is with them', 1: `writes from ${domain} too` };
   return people.map((person) => ({
     contactId: idOf(person.id),
     name: person.display_name,
     companyName: person.company_name,
-    why: person.same === 1 ? 'has this address' : `writes from ${domain} too`,
+    why: why[Number(person.nearness) as keyof typeof why],
   }));
 }
 

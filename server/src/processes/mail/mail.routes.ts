@@ -1,4 +1,4 @@
-import type { ContactId, MailDraft } from '@kettle/contract';
+import type { ContactId, MailDraft, MailId } from '@kettle/contract';
 import { bareSubject } from '@kettle/core/mail';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
@@ -13,7 +13,7 @@ import { assertMayChange } from '../../records/rights/index';
 import { changeSetting } from '../../records/settings/index';
 import { fillFor, listTemplates } from '../templates/index';
 import { afterSent } from './after-sending';
-import { fileAnswer } from './file-mail';
+import { followMail } from './follow-mail';
 import { listMail, readMail, readMailRow } from './mail-rows';
 import { askToSend } from '../../activity/outbox/index';
 import { sendMailByHand } from './send-by-hand';
@@ -83,7 +83,7 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
 
 async function fileByHand(
   w: PersonWork,
-  mailId: string,
+  mailId: MailId,
   filing: { contactId: ContactId; dealId: string | null; keepAddress: boolean },
 ): Promise<void> {
   const [person] = await w.rows<Row<'contact', 'owner_id'>>(
@@ -92,8 +92,8 @@ async function fileByHand(
   );
   if (!person) throw new Problem('not-found');
   await assertMayChange(w, w.who, idOrNull(person.owner_id));
-  const [mail] = await w.rows<Row<'mail', 'subject' | 'text' | 'from_address'>>(
-    'SELECT subject, text, from_address FROM mail WHERE id = :id',
+  const [mail] = await w.rows<Row<'mail', 'subject' | 'text' | 'from_address' | 'kind'>>(
+    'SELECT subject, text, from_address, kind FROM mail WHERE id = :id',
     { id: bytesOf(mailId) },
   );
   await w.change('UPDATE mail SET contact_id = :contact, deal_id = :deal WHERE id = :id', {
@@ -102,12 +102,15 @@ async function fileByHand(
     deal: bytesOf(filing.dealId),
   });
   if (filing.keepAddress) await keepPoint(w, filing.contactId, 'email', mail!.from_address);
-  await fileAnswer(w, {
+  await followMail(w, {
     mailId,
     contactId: filing.contactId,
     dealId: filing.dealId,
     subject: mail!.subject,
     words: mail!.text,
+    // Returns find their mail by themselves.
+    kind: { kind: mail!.kind === null || mail!.kind === 'bounce' ? 'human' : mail!.kind },
+    parent: null,
     byUserId: w.who.id,
   });
 }

@@ -7,6 +7,17 @@ import { aMailServer, type MailServer } from '../../../testing/mail-server';
 import { aContact, aLog, journalOf } from '../../../testing/people';
 import { storeArrival } from './store-arrival';
 
+/** Lets the reader of mails break, as it does at what it was not made for. */
+const parsing = { fails: false };
+jest.mock('mailparser', () => {
+  const real = jest.requireActual<typeof import('mailparser')>('mailparser');
+  return {
+    ...real,
+    simpleParser: (...given: Parameters<typeof real.simpleParser>) =>
+      parsing.fails ? Promise.reject(new Error('out of its depth')) : real.simpleParser(...given),
+  };
+});
+
 let server: MailServer;
 let installation: Installation;
 let rep: Caller;
@@ -75,6 +86,18 @@ const wait = (seconds: number) => {
 
 /** Something arrives, as from outside, and is read. */
 async function arrives(
+  lines: readonly string[],
+  envelopeFrom: string | null = 'them@firm.example',
+): Promise<void> {
+  const from = /^From: .*?([\w.+-]+@[\w.-]+)/im.exec(lines.join('\n'))?.[1] ?? '';
+  await arrivesUnchecked([checkedHeader(from), ...lines], envelopeFrom);
+}
+
+/** What the trusted server writes onto a mail that its domain vouches for. */
+const checkedHeader = (from: string) =>
+  `Authentication-Results: mx.kettle.test; dmarc=pass header.from=${from.split('@')[1] ?? 'nowhere.example'}`;
+
+async function arrivesUnchecked(
   lines: readonly string[],
   envelopeFrom: string | null = 'them@firm.example',
 ): Promise<void> {
@@ -331,6 +354,139 @@ describe('whatever happens while it is sent', () => {
     wait(60);
     await installation.work();
     expect([server.got.length, (await stateOf(contact)).state]).toEqual([0, 'withdrawn']);
+  });
+});
+
+describe('what comes in and is not proven', () => {
+  let contact: Contact;
+  let sent: MailServer['got'][number];
+  beforeEach(async () => {
+    contact = await aContact(rep);
+    await start(contact, await aCadence());
+    sent = server.got[0]!;
+  });
+  const waiting = async () => (await rep.ok('listMail', { query: { box: 'unfiled' } })).rows;
+  const marks = async () => (await rep.ok('getContact', { params: { id: contact.id } })).doNotContact;
+  const header = (results: string) => `Authentication-Results: mx.kettle.test; ${results}`;
+  const fileWith = async (id = contact.id) => {
+    const [mail] = await waiting();
+    const changeId = v4();
+    await rep.ok('fileMail', {
+      params: { id: mail!.id },
+      body: { version: mail!.version, contactId: id, keepAddress: false },
+      changeId,
+    });
+    return changeId;
+  };
+
+  test.each([
+    ['nobody checked', [], 'unproven', 'nobody checked'],
+    [
+      'only another server did',
+      ['Authentication-Results: mx.elsewhere.example; dmarc=pass'],
+      'unproven',
+      'nobody',
+    ],
+    [
+      'the header of the trusted server stands below another',
+      ['Authentication-Results: mx.elsewhere.example; spf=none', header('dmarc=pass')],
+      'unproven',
+      'nobody',
+    ],
+    [
+      'their domain contradicts',
+      [header('dmarc=fail header.from=penrow.example')],
+      'contradicted',
+      'DMARC fail',
+    ],
+    ['another domain vouches', [header('dkim=pass header.d=list.example')], 'unproven', 'list.example'],
+  ])('an answer where %s is proposed, changes nothing, and is told', async (_, heads, proof, words) => {
+    await arrivesUnchecked([...heads, ...answerTo(sent, contact, 'Yes, call me.')]);
+    expect(await runOf(contact)).toMatchObject({ status: 'running' });
+    expect(
+      (await journalOf(rep, { contactId: contact.id })).some(({ direction }) => direction === 'in'),
+    ).toBe(false);
+    const [mail] = await waiting();
+    expect(mail).toMatchObject({ proof, proofWords: expect.stringContaining(words), contactId: null });
+    const { proposed } = await rep.ok('getMail', { params: { id: mail!.id } });
+    expect(proposed[0]).toMatchObject({ contactId: contact.id, why: 'has this address' });
+    const { notifications } = await rep.ok('listNotifications');
+    expect(notifications[0]!.words).toContain(`says it is from ${contact.name}`);
+  });
+
+  test('filed by hand it does what an answer does, and undo takes it back', async () => {
+    await arrivesUnchecked(answerTo(sent, contact, 'Yes, call me.'));
+    const changeId = await fileWith();
+    expect(await runOf(contact)).toMatchObject({ status: 'finished', exitReason: 'replied by email' });
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect(await runOf(contact)).toMatchObject({ status: 'running' });
+    expect(await waiting()).toHaveLength(1);
+  });
+
+  test('an opt-out marks nobody until somebody files it; undo lifts the mark', async () => {
+    await arrivesUnchecked([...answerTo(sent, contact, '').slice(0, 6), '', 'Unsubscribe']);
+    expect(await marks()).toEqual([]);
+    expect((await waiting())[0]).toMatchObject({ kind: 'unsubscribe' });
+    const changeId = await fileWith();
+    expect(await marks()).toMatchObject([{ channel: 'email', origin: 'asked by mail' }]);
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect(await marks()).toEqual([]);
+  });
+
+  test('an absence pauses nothing until somebody files it', async () => {
+    const lines = answerTo(sent, contact, 'I am out of the office until 4 December.', [
+      'Auto-Submitted: auto-replied',
+    ]);
+    await arrivesUnchecked(lines);
+    expect(await runOf(contact)).toMatchObject({ status: 'running' });
+    await fileWith();
+    expect(await runOf(contact)).toMatchObject({ status: 'paused' });
+  });
+
+  test('the token of the unsubscribe address is proof enough: only whoever got that mail has it', async () => {
+    const line = sent.headerLines.find(({ key }) => key === 'list-unsubscribe')!.line;
+    const token = /unsubscribe%20([\w-]+)/.exec(line)![1]!;
+    await arrivesUnchecked([
+      `From: ${contact.email}`,
+      'To: unsubscribe@kettle.test',
+      `Subject: unsubscribe ${token}`,
+      '',
+      '',
+    ]);
+    expect(await marks()).toMatchObject([{ channel: 'email' }]);
+  });
+
+  test('another address than theirs is said; that of a colleague of theirs is believed, a stranger’s is not', async () => {
+    const from = (address: string) =>
+      answerTo(sent, contact, 'Yes.').map((line) => (line.startsWith('From:') ? `From: ${address}` : line));
+    await arrives(from('maud@elsewhere.example'));
+    const [mail] = await waiting();
+    expect(mail).toMatchObject({ proof: 'proven', contactId: null });
+    expect(mail!.proofWords).toContain(`from another address than theirs: maud@elsewhere.example`);
+    const { proposed } = await rep.ok('getMail', { params: { id: mail!.id } });
+    expect(proposed).toMatchObject([{ contactId: contact.id, why: 'the exchange is with them' }]);
+    expect(await runOf(contact)).toMatchObject({ status: 'running' });
+    await arrives(from('office@penrow.example'));
+    expect(await runOf(contact)).toMatchObject({ status: 'finished' });
+    const [answer] = (await mailOf(contact)).filter(({ direction }) => direction === 'in');
+    expect(answer!.proofWords).toContain('office@penrow.example instead of');
+  });
+
+  test('a mail that cannot be read is shown to whom it was for', async () => {
+    parsing.fails = true;
+    await storeArrival(installation.services, {
+      content: Buffer.from('Subject: broken\r\n\r\n\0\xff'),
+      envelopeFrom: 'someone@elsewhere.example',
+      envelopeTo: 'rep@hollinbeck.example',
+    });
+    await installation.work();
+    parsing.fails = false;
+    const [mail] = await waiting();
+    expect(mail).toMatchObject({
+      subject: 'A mail that could not be read',
+      fromAddress: 'someone@elsewhere.example',
+    });
+    expect(mail!.opening).toContain('It is broken');
   });
 });
 

@@ -1,4 +1,9 @@
-import { messageIdsIn, type IncomingMessage } from '@kettle/core/mail';
+import {
+  messageIdsIn,
+  readAuthenticationResults,
+  type CheckResult,
+  type IncomingMessage,
+} from '@kettle/core/mail';
 import EmailReplyParser from 'email-reply-parser';
 import { simpleParser, type AddressObject } from 'mailparser';
 
@@ -17,6 +22,8 @@ export interface ParsedMail {
   readonly date: Date | null;
   /** What the writer wrote now, without the quoted mail below it. */
   readonly newWords: string;
+  /** The header of each server that checked it, topmost first. */
+  readonly checkHeaders: readonly string[];
   /** For a return: ids and recipients that the returned mail carried. */
   readonly returnedIds: readonly string[];
 }
@@ -27,20 +34,17 @@ const mostQuoted = 20_000;
 
 export async function parseMail(content: Buffer, envelopeFrom: string | null): Promise<ParsedMail> {
   const parsed = await simpleParser(content, { skipImageLinks: true, keepDeliveryStatus: true });
-  const headers = new Map(
-    parsed.headerLines
-      .map(
-        ({ key, line }) =>
-          [
-            key,
-            line
-              .slice(line.indexOf(':') + 1)
-              .replace(/\r?\n[ \t]+/g, ' ')
-              .trim(),
-          ] as const,
-      )
-      .reverse(),
+  const lines = parsed.headerLines.map(
+    ({ key, line }) =>
+      [
+        key,
+        line
+          .slice(line.indexOf(':') + 1)
+          .replace(/\r?\n[ \t]+/g, ' ')
+          .trim(),
+      ] as const,
   );
+  const headers = new Map([...lines].reverse());
   const report = parsed.attachments.find(({ contentType }) => contentType === 'message/delivery-status');
   const returned = parsed.attachments.filter(({ contentType }) =>
     ['message/rfc822', 'text/rfc822-headers', 'message/rfc822-headers'].includes(contentType),
@@ -66,11 +70,47 @@ export async function parseMail(content: Buffer, envelopeFrom: string | null): P
     html: parsed.html === false ? null : (parsed.html ?? null),
     date: parsed.date ?? null,
     newWords: newWordsOf(text),
+    checkHeaders: lines.filter(([key]) => key === 'authentication-results').map(([, value]) => value),
     returnedIds: messageIdsIn(
       ...returned.flatMap(({ content: bytes }) =>
         [...bytes.toString('utf8').matchAll(/^message-id:\s*(<[^>\s]+>)/gim)].map((found) => found[1]),
       ),
     ),
+  };
+}
+
+/**
+ * The checks of the trusted server: of the headers that stand topmost and bear its name. What stands below another
+ * server's header may have been written by anybody.
+ * @see RFC 8601, section 5
+ */
+export function checksOf({ checkHeaders }: ParsedMail, authority: string | null): CheckResult[] | null {
+  if (authority === null) return null;
+  const read = checkHeaders.map(readAuthenticationResults);
+  const others = read.findIndex((each) => each?.server !== authority);
+  const trusted = others < 0 ? read : read.slice(0, others);
+  return trusted.length === 0 ? null : trusted.flatMap((each) => each!.results);
+}
+
+/** What stands for a mail that cannot be read: somebody is to see that it came, and what its first lines are. */
+export function unreadableMail(content: Buffer, envelopeFrom: string | null): ParsedMail {
+  const printable = /[^\t\n\x20-\x7e]/g;
+  const text = content.subarray(0, 4000).toString('latin1').replaceAll('\r', '').replace(printable, '?');
+  return {
+    incoming: { headers: new Map(), subject: '', text, envelopeFrom, deliveryStatus: null },
+    messageId: null,
+    inReplyTo: null,
+    references: [],
+    fromName: '',
+    fromAddress: (envelopeFrom ?? '').toLowerCase().slice(0, 254),
+    toAddress: '',
+    subject: 'A mail that could not be read',
+    text: `It is broken. Ask the sender to send it again. Its first lines:\n\n${text}`,
+    html: null,
+    date: null,
+    newWords: text,
+    checkHeaders: [],
+    returnedIds: [],
   };
 }
 

@@ -1,21 +1,23 @@
 import type { MailId } from '@kettle/contract';
-import { absenceUntil, kindOfIncoming, type IncomingKind } from '@kettle/core/mail';
-import { localDate } from '@kettle/core/time';
+import { companyDomain } from '@kettle/core/duplicates';
+import {
+  judgeProof,
+  kindOfIncoming,
+  type CheckResult,
+  type IncomingKind,
+  type MailProof,
+} from '@kettle/core/mail';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import { tellRuns } from '../cadences/index';
 import { likelyDeal } from '../deals/index';
-import { writeSystemEntry } from '../../records/entries/index';
-import { stir } from '../stirrings/index';
-import { addressIsDead } from './after-sending';
-import { fileAnswer } from './file-mail';
 import { readLink } from '../../activity/outbox/index';
-import { parseMail, type ParsedMail } from './parse-mail';
+import { followMail, type Parent } from './follow-mail';
+import { notify } from '../../records/notifications/index';
+import { checksOf, parseMail, unreadableMail, type ParsedMail } from './parse-mail';
 import { readSecret } from '../../platform/database/secret';
-import { unsubscribe } from './unsubscribe';
 import { type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -27,58 +29,73 @@ export const readArrivalJob: JobKind = {
   effect: 'database',
   run: async (w, payload) => {
     const { arrivalId } = ofArrival.parse(payload);
-    const [arrival] = await w.rows<Row<'mail_arrival', 'content' | 'envelope_from'>>(
-      'SELECT content, envelope_from FROM mail_arrival WHERE id = :id',
+    const [arrival] = await w.rows<ArrivalRow>(
+      'SELECT content, envelope_from, envelope_to, checks FROM mail_arrival WHERE id = :id',
       { id: bytesOf(arrivalId) },
     );
     if (!arrival) throw new Error(`arrival ${arrivalId} has gone`);
-    const parsed = await parseMail(arrival.content, arrival.envelope_from);
-    await readParsed(w, arrivalId, parsed);
+    const parsed = await parseMail(arrival.content, arrival.envelope_from).catch((error: unknown) => {
+      w.services.log.warn({ err: error, arrivalId }, 'a mail that arrived could not be read');
+      return unreadableMail(arrival.content, arrival.envelope_from);
+    });
+    const checks =
+      arrival.checks === null
+        ? checksOf(parsed, w.services.channels.mailAuthority)
+        : (JSON.parse(arrival.checks) as CheckResult[]);
+    await readParsed(w, { arrivalId, parsed, checks, envelopeTo: arrival.envelope_to });
   },
 };
 
-/** The mail of ours that a mail that came in belongs to. */
-interface Parent {
-  readonly id: string;
-  readonly threadId: string;
-  readonly contactId: string | null;
-  readonly dealId: string | null;
-  readonly userId: string | null;
-  readonly toAddress: string;
+type ArrivalRow = Row<'mail_arrival', 'content' | 'envelope_from' | 'envelope_to' | 'checks'>;
+
+interface Arrived {
+  readonly arrivalId: string;
+  readonly parsed: ParsedMail;
+  /** What was found of whom it is from; null when nobody looked. */
+  readonly checks: readonly CheckResult[] | null;
+  readonly envelopeTo: string | null;
 }
 
-async function readParsed(w: Work, arrivalId: string, parsed: ParsedMail): Promise<void> {
+async function readParsed(w: Work, { arrivalId, parsed, checks, envelopeTo }: Arrived): Promise<void> {
   const kind = kindOfIncoming(parsed.incoming);
   const parent = await findParent(w, kind, parsed);
-  const contactId = parent?.contactId ?? (await findSender(w, parsed.fromAddress));
+  const theirs = parent?.contactId ?? (await findSender(w, parsed.fromAddress));
   const isOwn = await isColleague(w, parsed.fromAddress);
+  const judged = kind.kind === 'bounce' ? null : await judge(w, { parsed, checks, theirs });
+  const isBelieved = judged === null || parent?.isByToken === true || judged.isBelieved;
+  // What nothing follows from may lie with whom it names; the rest waits for somebody to say whose it is.
+  const isProposed = theirs !== null && !isBelieved && kind.kind !== 'automatic';
+  const contactId = isProposed ? null : theirs;
   const dealId = parent?.dealId ?? (contactId === null ? null : await likelyDeal(w, contactId));
   const id = newId<MailId>();
-  const waits = kind.kind === 'human' && contactId === null && !isOwn;
-  const state = waits ? 'unfiled' : contactId === null || isOwn ? 'let-go' : 'filed';
+  const waits = isProposed || (kind.kind === 'human' && contactId === null);
+  const state = isOwn ? 'let-go' : waits ? 'unfiled' : contactId === null ? 'let-go' : 'filed';
+  const userId = parent?.userId ?? (await ownerOfAddress(w, envelopeTo ?? parsed.toAddress));
   const madeUp = `<${arrivalId}@${w.services.channels.mailDomain}>`;
   const given = (parsed.messageId ?? madeUp).slice(0, 250);
   const messageId = (await isOtherMail(w, given, parsed)) ? madeUp : given;
   const added = await w.change(
-    `INSERT IGNORE INTO mail (id, direction, state, kind, message_id, thread_id, in_reply_to, reference_ids, from_name, from_address,
+    `INSERT IGNORE INTO mail (id, direction, state, kind, proof, proof_words, message_id, thread_id, in_reply_to, reference_ids, from_name, from_address,
         to_address, subject, text, html, user_id, contact_id, deal_id, arrival_id, at)
-     VALUES (:id, 'in', :state, :kind, :messageId, :thread, :inReplyTo, :references, :fromName, :from, :to, :subject, :text,
+     VALUES (:id, 'in', :state, :kind, :proof, :proofWords, :messageId, :thread, :inReplyTo, :references, :fromName, :from, :to, :subject, :text,
         :html, :user, :contact, :deal, :arrival, :now)`,
     {
       id: bytesOf(id),
       state,
       kind: kind.kind,
+      proof: judged?.proof ?? null,
+      proofWords: judged?.words.slice(0, 400) ?? null,
       messageId,
       thread: bytesOf(parent?.threadId ?? id),
       inReplyTo: parsed.inReplyTo?.slice(0, 250) ?? null,
       references: parsed.references.join(' '),
       fromName: parsed.fromName,
       from: parsed.fromAddress,
-      to: parsed.toAddress,
+      to: parsed.toAddress || envelopeTo || '',
       subject: parsed.subject,
       text: parsed.text,
       html: parsed.html,
-      user: bytesOf(parent?.userId ?? (await ownerOfAddress(w, parsed.toAddress))),
+      user: bytesOf(userId),
       contact: bytesOf(isOwn ? null : contactId),
       deal: bytesOf(isOwn ? null : dealId),
       arrival: bytesOf(arrivalId),
@@ -87,7 +104,60 @@ async function readParsed(w: Work, arrivalId: string, parsed: ParsedMail): Promi
   );
   // The same mail came by another way before.
   if (added === 0) return;
-  if (contactId !== null && !isOwn) await follow(w, { mailId: id, contactId, dealId, kind, parsed, parent });
+  if (isOwn) return;
+  if (contactId !== null)
+    return followMail(w, {
+      mailId: id,
+      contactId,
+      dealId,
+      subject: parsed.subject,
+      words: parsed.newWords,
+      kind,
+      parent,
+    });
+  if (isProposed) await propose(w, { mailId: id, theirs, subject: parsed.subject });
+}
+
+/** Whose a mail is, is believed when its address is theirs (or of the same firm) and that firm's domain vouches for it. */
+async function judge(
+  w: Work,
+  {
+    parsed,
+    checks,
+    theirs,
+  }: { parsed: ParsedMail; checks: readonly CheckResult[] | null; theirs: string | null },
+): Promise<{ proof: MailProof; words: string; isBelieved: boolean }> {
+  const { proof, words } = judgeProof(parsed.fromAddress, checks);
+  if (theirs === null) return { proof, words, isBelieved: false };
+  const known = await addressesOf(w, theirs);
+  if (known.includes(parsed.fromAddress)) return { proof, words, isBelieved: proof === 'proven' };
+  const firm = companyDomain(parsed.fromAddress);
+  const isOfFirm = firm !== null && known.some((address) => companyDomain(address) === firm);
+  const other = `from another address than theirs: ${parsed.fromAddress} instead of ${known.join(', ') || 'none'}`;
+  return { proof, words: `${other}; ${words}`, isBelieved: proof === 'proven' && isOfFirm };
+}
+
+async function addressesOf(db: Queryable, contactId: string): Promise<string[]> {
+  const rows = await db.rows<{ address: string }>(
+    `SELECT LOWER(email) AS address FROM contact WHERE id = :id AND email IS NOT NULL
+     UNION SELECT LOWER(value) FROM contact_point WHERE contact_id = :id AND kind = 'email'`,
+    { id: bytesOf(contactId) },
+  );
+  return rows.map(({ address }) => address);
+}
+
+/** The owner of whom a mail says it is from hears that it waits. */
+async function propose(
+  w: Work,
+  { mailId, theirs, subject }: { mailId: MailId; theirs: string; subject: string },
+): Promise<void> {
+  const [person] = await w.rows<Row<'contact', 'display_name' | 'owner_id'>>(
+    'SELECT display_name, owner_id FROM contact WHERE id = :id',
+    { id: bytesOf(theirs) },
+  );
+  if (!person?.owner_id) return;
+  const words = `A mail says it is from ${person.display_name}, which is not proven: ${subject}`;
+  await notify(w, [idOf<string>(person.owner_id)], words.slice(0, 300), `/mail?mail=${mailId}`);
 }
 
 /** Whether another mail has the id already: somebody uses ids twice, or pretends to; both are to be seen. */
@@ -104,86 +174,6 @@ async function isOtherMail(db: Queryable, messageId: string, parsed: ParsedMail)
   );
 }
 
-interface Followed {
-  readonly mailId: MailId;
-  readonly contactId: string;
-  readonly dealId: string | null;
-  readonly kind: IncomingKind;
-  readonly parsed: ParsedMail;
-  readonly parent: Parent | null;
-}
-
-async function follow(w: Work, followed: Followed): Promise<void> {
-  const { mailId, contactId, dealId, kind, parsed } = followed;
-  const [person] = await w.rows<Row<'contact', 'zone'>>(
-    'SELECT zone FROM contact WHERE id = :id FOR UPDATE',
-    {
-      id: bytesOf(contactId),
-    },
-  );
-  if (!person) return;
-  switch (kind.kind) {
-    case 'human':
-      return fileAnswer(w, {
-        mailId,
-        contactId,
-        dealId,
-        subject: parsed.subject,
-        words: parsed.newWords,
-        byUserId: null,
-      });
-    case 'out-of-office':
-      return pauseForAbsence(w, followed, person.zone);
-    case 'bounce':
-      return returned(w, followed);
-    case 'unsubscribe':
-      return unsubscribe(w, {
-        contactId,
-        channel: 'email',
-        origin: 'asked by mail',
-        eventId: `mail:${mailId}`,
-        mailId,
-      });
-    case 'automatic':
-      return undefined;
-  }
-}
-
-async function pauseForAbsence(
-  w: Work,
-  { mailId, contactId, parsed }: Followed,
-  zone: string,
-): Promise<void> {
-  const now = w.now;
-  const until = absenceUntil(`${parsed.subject}\n${parsed.newWords}`, localDate(now, zone));
-  const words = until === null ? 'is out of office' : `is out of office until ${until}`;
-  await writeSystemEntry(w, { contactId, body: `Automatic reply: ${words}` });
-  await stir(w, { key: `away:${mailId}`, kind: 'away', words, contactId, mailId });
-  await tellRuns(w, contactId, ({ id }) => ({
-    id: `mail:${mailId}:${id}`,
-    at: now,
-    kind: 'out-of-office',
-    until,
-  }));
-}
-
-async function returned(w: Work, { mailId, contactId, kind, parent }: Followed): Promise<void> {
-  if (kind.kind !== 'bounce' || parent === null) return;
-  const [failed] = kind.failed;
-  const said = [failed?.status, failed?.diagnostic].filter(Boolean).join(' ') || 'no reason was given';
-  await w.change('UPDATE mail SET said = :said, version = version + 1 WHERE id = :id', {
-    id: bytesOf(parent.id),
-    said: `came back: ${said}`.slice(0, 500),
-  });
-  // What we wrote to is what failed, whichever address the return names.
-  const address = parent.toAddress;
-  if (kind.isFinal) return addressIsDead(w, { contactId, address, eventId: `mail:${mailId}`, mailId, said });
-  await writeSystemEntry(w, {
-    contactId,
-    body: `Mail to ${address} is delayed or came back for now: ${said}`,
-  });
-}
-
 const parentColumns = 'id, thread_id, contact_id, deal_id, user_id, to_address';
 
 type ParentRow = Row<'mail', 'id' | 'thread_id' | 'contact_id' | 'deal_id' | 'user_id' | 'to_address'>;
@@ -192,7 +182,11 @@ type ParentRow = Row<'mail', 'id' | 'thread_id' | 'contact_id' | 'deal_id' | 'us
  * By the ids it answers, latest first; a return by the id of what was returned, or by its own address; a wish to be let alone by the token
  * in its subject.
  */
-async function findParent(tx: Queryable, kind: IncomingKind, parsed: ParsedMail): Promise<Parent | null> {
+async function findParent(
+  tx: Queryable,
+  kind: IncomingKind,
+  parsed: ParsedMail,
+): Promise<(Parent & { readonly isByToken?: boolean }) | null> {
   const ids = [parsed.inReplyTo ?? [], [...parsed.references].reverse(), parsed.returnedIds].flat();
   const byIds = ids.length === 0 ? null : await parentWhere(tx, 'message_id IN (:ids)', { ids });
   if (byIds !== null) return byIds;
@@ -202,7 +196,9 @@ async function findParent(tx: Queryable, kind: IncomingKind, parsed: ParsedMail)
   const token = /unsubscribe\s+([\w-]{40,})/i.exec(parsed.subject)?.[1];
   if (token === undefined) return null;
   const named = readLink(await readSecret(tx, 'links'), 'unsubscribe', token);
-  return named && parentWhere(tx, 'id = :id', { id: bytesOf(named.mailId) });
+  const mail = named && (await parentWhere(tx, 'id = :id', { id: bytesOf(named.mailId) }));
+  // Only whoever got that very mail has the token.
+  return mail && { ...mail, isByToken: true };
 }
 
 async function parentWhere(

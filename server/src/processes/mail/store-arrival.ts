@@ -23,12 +23,14 @@ export async function storeArrival(
   const id = newId<string>();
   await work(services, null, async (w) => {
     const added = await w.change(
-      `INSERT IGNORE INTO mail_arrival (id, digest, envelope_from, content, arrived_at)
-       VALUES (:id, :digest, :from, :content, :now)`,
+      `INSERT IGNORE INTO mail_arrival (id, digest, envelope_from, envelope_to, checks, content, arrived_at)
+       VALUES (:id, :digest, :from, :to, :checks, :content, :now)`,
       {
         id: bytesOf(id),
         digest: createHash('sha256').update(arrived.content).digest(),
         from: arrived.envelopeFrom?.slice(0, 254) ?? null,
+        to: arrived.envelopeTo?.slice(0, 254) ?? null,
+        checks: arrived.checks ? JSON.stringify(arrived.checks) : null,
         content: arrived.content,
         now: sqlInstant(w.now),
       },

@@ -128,7 +128,9 @@ export class MailPage {
   protected file(contactId: string, name: string): void {
     const mail = this.shown();
     if (mail === null) return;
-    const body = { version: mail.version, contactId } as CallOf<'fileMail'>['body'];
+    // An address whose domain says that it is not theirs is not kept with them.
+    const keepAddress = mail.proof !== 'contradicted';
+    const body = { version: mail.version, contactId, keepAddress } as CallOf<'fileMail'>['body'];
     const changeId = v7();
     this.api.call('fileMail', { params: { id: mail.id }, body }, changeId).subscribe({
       next: () => this.gone(`Filed with ${name}.`, changeId),

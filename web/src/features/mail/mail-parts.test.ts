@@ -22,6 +22,8 @@ const mail = (part: object = {}) => ({
   companyName: null,
   dealId: null,
   said: null,
+  proof: 'proven',
+  proofWords: 'DMARC pass',
   version: 4,
   ...part,
 });
@@ -49,12 +51,30 @@ describe('mail', () => {
     return part;
   };
 
+  test('what is not proven is said, and what filing an opt-out does; a contradicted address is not kept', async () => {
+    const part = await show({
+      proof: 'contradicted',
+      proofWords: 'DMARC fail (elsewhere.example)',
+      kind: 'unsubscribe',
+    });
+    expect(said(part.root)).toContain('Probably not from owen@elsewhere.example');
+    expect(said(part.root)).toContain('DMARC fail (elsewhere.example)');
+    expect(said(part.root)).toContain('Filed, it marks the person so');
+    await press(part, 'f');
+    expect(part.asked('/api/mail/m1/file').request.body).toMatchObject({ keepAddress: false });
+  });
+
+  test('an unproven one says so, a proven one by what', async () => {
+    const unproven = await show({ proof: 'unproven', proofWords: 'nobody checked who it is from' });
+    expect(said(unproven.root)).toContain('Not proven to be from owen@elsewhere.example. nobody checked');
+  });
+
   test('one key files it with the first person proposed, over its version', async () => {
     const part = await show({});
     expect(said(part.root)).toContain('To file 1');
     await press(part, 'f');
     const asked = part.asked('/api/mail/m1/file');
-    expect(asked.request.body).toEqual({ version: 4, contactId: 'owen' });
+    expect(asked.request.body).toEqual({ version: 4, contactId: 'owen', keepAddress: true });
     asked.flush(mail({ state: 'filed' }));
     await part.settle();
     expect(document.body.textContent).toContain('Filed with Owen Tarrant.');

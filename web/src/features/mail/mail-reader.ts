@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Mail } from '@kettle/contract';
 import { MomentPipe } from '../../kit/say.pipes';
@@ -17,6 +17,20 @@ import { PersonPicker } from '../fields/index';
           <p class="soft">
             {{ it.fromName }} {{ it.fromAddress }} → {{ it.toAddress }} · {{ it.at | moment }}
           </p>
+          @if (it.proof === 'contradicted') {
+            <p class="now">
+              <b>Probably not from {{ it.fromAddress }}:</b>
+              its domain says that it did not send this. {{ it.proofWords }}
+            </p>
+          } @else if (it.proof === 'unproven') {
+            <p>
+              <b>Not proven to be from {{ it.fromAddress }}.</b>
+              &ngsp;
+              <span class="soft">{{ it.proofWords }}</span>
+            </p>
+          } @else if (it.proof === 'proven') {
+            <p class="soft">Proven: {{ it.proofWords }}</p>
+          }
           @if (it.contactId) {
             <p>
               with
@@ -30,6 +44,9 @@ import { PersonPicker } from '../fields/index';
         @switch (it.state) {
           @case ('unfiled') {
             <div class="file" role="group" aria-label="File it">
+              @if (follows(); as words) {
+                <p class="follows">{{ words }}</p>
+              }
               <b>Whose is it?</b>
               @for (person of it.proposed; track person.contactId; let first = $first) {
                 <button
@@ -142,6 +159,9 @@ import { PersonPicker } from '../fields/index';
       padding-block: var(--space-2);
       border-block: 1px solid var(--hairline);
     }
+    .follows {
+      flex-basis: 100%;
+    }
     .file kettle-person-picker {
       inline-size: 170px;
     }
@@ -182,4 +202,15 @@ export class MailReader {
   readonly decide = output<'arrived' | 'send-again'>();
   readonly answer = output();
   protected readonly isPlain = signal(false);
+  /** What filing does besides, for what is more than an answer. */
+  protected readonly follows = computed(() => {
+    switch (this.mail().kind) {
+      case 'unsubscribe':
+        return 'It asks for no more e-mail. Filed, it marks the person so and ends what is planned by e-mail.';
+      case 'out-of-office':
+        return 'An automatic reply. Filed, it pauses what runs with the person until they are back.';
+      default:
+        return null;
+    }
+  });
 }

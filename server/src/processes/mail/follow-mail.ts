@@ -1,0 +1,106 @@
+import type { MailId } from '@kettle/contract';
+import { absenceUntil, type IncomingKind } from '@kettle/core/mail';
+import { localDate } from '@kettle/core/time';
+import type { Row } from '../../platform/database/schema.generated';
+import { bytesOf } from '../../platform/ids';
+import { type Work } from '../../platform/work/work';
+import { writeSystemEntry } from '../../records/entries/index';
+import { tellRuns } from '../cadences/index';
+import { stir } from '../stirrings/index';
+import { addressIsDead } from './after-sending';
+import { fileAnswer } from './file-mail';
+import { unsubscribe } from './unsubscribe';
+
+/** The mail of ours that a mail that came in belongs to. */
+export interface Parent {
+  readonly id: string;
+  readonly threadId: string;
+  readonly contactId: string | null;
+  readonly dealId: string | null;
+  readonly userId: string | null;
+  readonly toAddress: string;
+}
+
+/** A mail that came in, and whose it is. */
+export interface FollowedMail {
+  readonly mailId: MailId;
+  readonly contactId: string;
+  readonly dealId: string | null;
+  readonly subject: string;
+  /** What its writer wrote now. */
+  readonly words: string;
+  readonly kind: IncomingKind;
+  readonly parent: Parent | null;
+  /** Who said whose it is; nobody where it is known without. */
+  readonly byUserId?: string;
+}
+
+/** Does what follows from a mail of a person: by what it is an answer, an absence, a return, or a wish to be let alone. */
+export async function followMail(w: Work, followed: FollowedMail): Promise<void> {
+  const { mailId, contactId, dealId, kind, subject, words } = followed;
+  const [person] = await w.rows<Row<'contact', 'zone'>>(
+    'SELECT zone FROM contact WHERE id = :id FOR UPDATE',
+    { id: bytesOf(contactId) },
+  );
+  if (!person) return;
+  switch (kind.kind) {
+    case 'human':
+      return fileAnswer(w, {
+        mailId,
+        contactId,
+        dealId,
+        subject,
+        words,
+        byUserId: followed.byUserId ?? null,
+      });
+    case 'out-of-office':
+      return pauseForAbsence(w, followed, person.zone);
+    case 'bounce':
+      return returned(w, followed);
+    case 'unsubscribe':
+      return unsubscribe(w, {
+        contactId,
+        channel: 'email',
+        origin: 'asked by mail',
+        eventId: `mail:${mailId}`,
+        mailId,
+      });
+    case 'automatic':
+      return undefined;
+  }
+}
+
+async function pauseForAbsence(
+  w: Work,
+  { mailId, contactId, subject, words: said }: FollowedMail,
+  zone: string,
+): Promise<void> {
+  const now = w.now;
+  const until = absenceUntil(`${subject}\n${said}`, localDate(now, zone));
+  const words = until === null ? 'is out of office' : `is out of office until ${until}`;
+  await writeSystemEntry(w, { contactId, body: `Automatic reply: ${words}` });
+  await stir(w, { key: `away:${mailId}`, kind: 'away', words, contactId, mailId });
+  await tellRuns(w, contactId, ({ id }) => ({
+    id: `mail:${mailId}:${id}`,
+    at: now,
+    kind: 'out-of-office',
+    until,
+  }));
+}
+
+async function returned(w: Work, { mailId, contactId, kind, parent }: FollowedMail): Promise<void> {
+  if (kind.kind !== 'bounce' || parent === null) return;
+  const [failed] = kind.failed;
+  const said = [failed?.status, failed?.diagnostic].filter(Boolean).join(' ') || 'no reason was given';
+  await w.change('UPDATE mail SET said = :said, version = version + 1 WHERE id = :id', {
+    id: bytesOf(parent.id),
+    said: `came back: ${said}`.slice(0, 500),
+  });
+  // What we wrote to is what failed, whichever address the return names.
+  const address = parent.toAddress;
+  if (kind.isFinal) return addressIsDead(w, { contactId, address, eventId: `mail:${mailId}`, mailId, said });
+  await writeSystemEntry(w, {
+    contactId,
+    body: `Mail to ${address} is delayed or came back for now: ${said}`,
+  });
+}
