@@ -28,6 +28,7 @@ import { stirringsEndpoints } from './stirrings/endpoints';
 import { tasksEndpoints } from './tasks/endpoints';
 import { telephoneEndpoints } from './telephone/endpoints';
 import { templatesEndpoints } from './templates/endpoints';
+import { wordingsEndpoints } from './wordings/endpoints';
 import { usersEndpoints } from './users/endpoints';
 import { viewsEndpoints } from './views/endpoints';
 
@@ -63,6 +64,7 @@ export const endpoints = {
   ...tasksEndpoints,
   ...telephoneEndpoints,
   ...templatesEndpoints,
+  ...wordingsEndpoints,
   ...usersEndpoints,
   ...viewsEndpoints,
 } as const satisfies Record<string, `${'GET' | 'POST' | 'PUT' | 'DELETE'} /api/${string}`>;

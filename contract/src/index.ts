@@ -30,6 +30,7 @@ export * from './telephone';
 export * from './templates';
 export * from './users';
 export * from './views';
+export * from './wordings';
 export * from './endpoints';
 export * from './labels';
 export * from './routes';

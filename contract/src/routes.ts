@@ -31,6 +31,7 @@ import { stirringsRoutes } from './stirrings/routes';
 import { tasksRoutes } from './tasks/routes';
 import { telephoneRoutes } from './telephone/routes';
 import { templatesRoutes } from './templates/routes';
+import { wordingsRoutes } from './wordings/routes';
 import { usersRoutes } from './users/routes';
 import { viewsRoutes } from './views/routes';
 
@@ -66,6 +67,7 @@ export const routes = {
   ...tasksRoutes,
   ...telephoneRoutes,
   ...templatesRoutes,
+  ...wordingsRoutes,
   ...usersRoutes,
   ...viewsRoutes,
 } as const satisfies Record<EndpointName, RouteSpec>;

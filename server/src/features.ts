@@ -29,6 +29,7 @@ import { removalFeature } from './processes/removal/index';
 import { stirringsFeature } from './processes/stirrings/index';
 import { telephoneFeature } from './processes/telephone/index';
 import { templatesFeature } from './processes/templates/index';
+import { wordingsFeature } from './processes/wordings/index';
 import { dossierFeature } from './screens/dossier/index';
 import { jotFeature } from './screens/jot/index';
 import { roundFeature } from './screens/round/index';
@@ -75,6 +76,7 @@ export const features = [
   stirringsFeature,
   telephoneFeature,
   templatesFeature,
+  wordingsFeature,
   dossierFeature,
   jotFeature,
   roundFeature,

@@ -82,6 +82,7 @@ const idNames: Readonly<Record<string, string>> = {
   saved_view: 'ViewId',
   site: 'SiteId',
   snippet: 'SnippetId',
+  wording: 'WordingId',
   stage: 'StageId',
   standing: 'StandingId',
   stirring: 'StirringId',

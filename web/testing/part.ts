@@ -49,6 +49,8 @@ export async function showPart<Shown>(
     inputs?: Record<string, unknown>;
     data?: unknown;
     role?: 'rep' | 'manager' | 'admin';
+    /** Whether changes of what goes out by itself hold at once. */
+    releases?: boolean;
     before?: (server: HttpTestingController) => void;
   } = {},
 ): Promise<Part<Shown>> {
@@ -83,7 +85,11 @@ export async function showPart<Shown>(
     },
     now: '2026-11-24T09:10:00.000Z',
     currency: 'GBP',
-    rights: { changes: (setting.role ?? 'rep') === 'rep' ? [] : null, exports: true },
+    rights: {
+      changes: (setting.role ?? 'rep') === 'rep' ? [] : null,
+      exports: true,
+      releases: setting.releases ?? true,
+    },
   } as never);
   const server = TestBed.inject(HttpTestingController);
   setting.before?.(server);

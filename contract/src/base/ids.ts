@@ -67,6 +67,8 @@ export const templateId = idOf('template');
 
 export const snippetId = idOf('snippet');
 
+export const wordingId = idOf('wording');
+
 export const mailId = idOf('mail');
 
 export const textId = idOf('text');
@@ -132,6 +134,7 @@ export type ChangeSetId = z.infer<typeof changeSetId>;
 export type TemplateId = z.infer<typeof templateId>;
 
 export type SnippetId = z.infer<typeof snippetId>;
+export type WordingId = z.infer<typeof wordingId>;
 
 export type MailId = z.infer<typeof mailId>;
 

@@ -58,6 +58,10 @@ export const problems = {
       'You are signed in with a demo account. Invite an admin of your own, sign in as them, and remove the demo’s then.',
   },
   'not-allowed': { status: 403, sentence: 'Your role does not allow this. Ask a manager or an admin.' },
+  'needs-release': {
+    status: 403,
+    sentence: 'What goes out by itself is released by a manager. Send your change for release.',
+  },
   'not-yours': {
     status: 403,
     sentence: 'This belongs to {owner}. Ask {owner} or a manager to hand it over.',

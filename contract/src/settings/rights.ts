@@ -11,6 +11,8 @@ export const rightsSettings = z.object({
   sharing: z.enum(['own', 'deal-team', 'all']),
   /** The least role that may take data out as a file. */
   exports: role,
+  /** The least role whose changes of templates, snippets and cadences that send by themselves hold at once. */
+  releases: role,
 });
 
 export type RightsSettings = z.infer<typeof rightsSettings>;

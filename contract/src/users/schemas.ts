@@ -46,6 +46,8 @@ export const session = z.object({
     /** Whose records may be changed, beside one's own and nobody's; null for everybody's. */
     changes: z.array(userId).nullable(),
     exports: z.boolean(),
+    /** Whether one's changes of what goes out by itself hold at once, and others' may be released. */
+    releases: z.boolean(),
   }),
   /** The organisation asks for a second factor, and none is set up: nothing else can be done before. */
   needsSecondFactor: z.boolean(),

@@ -19,6 +19,8 @@ export class CurrentUser {
   /** A manager or an admin: whoever answers for others. */
   readonly isManager = computed(() => (this.person()?.role ?? 'rep') !== 'rep');
   readonly mayExport = computed(() => this.known()?.rights.exports ?? false);
+  /** Whether one's changes of what goes out by itself hold at once, and others' may be released. */
+  readonly mayRelease = computed(() => this.known()?.rights.releases ?? false);
   /** Currencies an amount may be in, the organisation's own first. */
   readonly currencies = computed(() => this.known()?.currencies ?? [this.currency()]);
   readonly zone = computed(() => this.person()?.zone ?? 'UTC');

@@ -33,6 +33,7 @@ import type {
   TextId,
   UserId,
   ViewId,
+  WordingId,
 } from '@kettle/contract';
 import type { IdBytes } from '../ids';
 
@@ -864,6 +865,22 @@ export interface Tables {
     origins: SqlJson;
     trapped: number;
     created_at: SqlInstant;
+    version: number;
+  };
+  wording: {
+    id: IdBytes<WordingId>;
+    act: 'createTemplate' | 'changeTemplate' | 'createSnippet' | 'changeSnippet' | 'createCadence' | 'saveCadence';
+    template_id: IdBytes<TemplateId> | null;
+    snippet_id: IdBytes<SnippetId> | null;
+    cadence_id: IdBytes<CadenceId> | null;
+    name: string;
+    asked: SqlJson;
+    author_id: IdBytes<UserId>;
+    at: SqlInstant;
+    state: 'waiting' | 'released' | 'declined';
+    decided_by: IdBytes<UserId> | null;
+    decided_at: SqlInstant | null;
+    said: string | null;
     version: number;
   };
 }

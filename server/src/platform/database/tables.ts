@@ -98,6 +98,7 @@ export const tables = {
   task: { topic: 'task' },
   template: { topic: 'template' },
   text_message: { topic: 'call' },
+  wording: { topic: 'template', alsoTopics: ['cadence'] },
   web_form: { topic: 'form', derived: ['trapped'] },
 } as const satisfies Record<string, TableSpec>;
 

@@ -8,12 +8,12 @@ import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { assertMayChange } from '../../records/rights/index';
 import { applyEvent } from './apply-event';
-import { insertCadence, listCadences } from './cadence-rows';
+import { listCadences } from './cadence-rows';
 import { cadenceToFile, readCadenceFile } from './file-cadence';
 import { readResults } from './read-results';
 import { readRun, readRunsOf, runSummaryOf } from './run-rows';
 import { readRunTable } from './run-table';
-import { listVersions, moveRuns, saveCadence, summaryOf } from './save-cadence';
+import { createCadence, listVersions, moveRuns, saveCadence, summaryOf } from './save-cadence';
 import { planExample, planStart, startRuns } from './start-runs';
 import { type PersonWork, work } from '../../platform/work/work';
 
@@ -40,10 +40,7 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
   return {
     listCadences: async () => ({ cadences: await listCadences(database) }),
     createCadence: async ({ body, who }) => {
-      const id = await work(services, who, async (w) => {
-        const made = await insertCadence(w, body.name, body.definition);
-        return made;
-      });
+      const id = await work(services, who, (w) => createCadence(w, body));
       return summaryOf(database, id);
     },
     planStart: ({ who, params, body }) => planStart(services, who, params.id, body),

@@ -5,4 +5,5 @@ export { insertCadence, readCurrentVersion } from './cadence-rows';
 export { handRunsOver } from './follow-owner';
 export { planSettingOf, readPlannable } from './plan-setting';
 export { readRun, readRunsOf, type StoredRun } from './run-rows';
+export { createCadence, saveCadence } from './save-cadence';
 export { tellRuns } from './tell-runs';

@@ -1,10 +1,13 @@
 import type {
+  CadenceDefinition,
+  CadenceId,
   CadenceSummary,
   CadenceVersion,
   CadenceVersionId,
   MoveRuns,
   MovedRuns,
   Resolved,
+  WordingId,
 } from '@kettle/contract';
 import { cadenceDefinition } from '@kettle/contract';
 import { advance, type RunEvent } from '@kettle/core/cadences';
@@ -14,8 +17,9 @@ import { instantOf, jsonOf, sqlInstant, wholeNumber } from '../../platform/datab
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { assertMayChange } from '../../records/rights/index';
+import { assertMayRelease, recordWording } from '../../records/wordings/index';
 import { applyEvent, settingOfRun } from './apply-event';
-import { listCadences, readCurrentVersion, readVersion } from './cadence-rows';
+import { insertCadence, listCadences, readCurrentVersion, readVersion } from './cadence-rows';
 import { mergeCadence } from './merge-cadence';
 import { readRunsOnVersion, type StoredRun } from './run-rows';
 import type { PersonWork } from '../../platform/work/work';
@@ -30,10 +34,17 @@ export interface SavedCadence {
 }
 
 /** Saves a cadence. Another definition is a new version; runs stay on theirs. @throws Problem `stale`, `already-exists` */
-export async function saveCadence(w: PersonWork, cadenceId: string, asked: SavedCadence): Promise<void> {
+export async function saveCadence(
+  w: PersonWork,
+  cadenceId: CadenceId,
+  asked: SavedCadence,
+  draftId?: WordingId,
+): Promise<void> {
   await w.rows('SELECT id FROM cadence WHERE id = :id FOR UPDATE', { id: bytesOf(cadenceId) });
   const current = await readCurrentVersion(w, cadenceId);
   const saved = await mergeCadence(w, asked, await summaryOf(w, cadenceId));
+  if (sendsByItself(current.definition) || sendsByItself(saved.definition))
+    await assertMayRelease(w.services, w.who);
   const now = sqlInstant(w.now);
   const isNew = !isDeepStrictEqual(current.definition, saved.definition);
   const versionId = isNew ? newId<CadenceVersionId>() : current.id;
@@ -66,7 +77,28 @@ export async function saveCadence(w: PersonWork, cadenceId: string, asked: Saved
         now,
       },
     );
+  await recordWording(w, {
+    act: 'saveCadence',
+    cadenceId,
+    name: saved.name,
+    kept: { name: saved.name, definition: saved.definition, isRetired: saved.isRetired },
+    draftId,
+  });
 }
+
+/** A new cadence. @throws Problem `already-exists`; `needs-release` for one that sends by itself, from whoever may not release it */
+export async function createCadence(
+  w: PersonWork,
+  { name, definition }: { name: string; definition: CadenceDefinition },
+  draftId?: WordingId,
+): Promise<CadenceId> {
+  if (sendsByItself(definition)) await assertMayRelease(w.services, w.who);
+  const cadenceId = await insertCadence(w, name, definition);
+  await recordWording(w, { act: 'createCadence', cadenceId, name, kept: { name, definition }, draftId });
+  return cadenceId;
+}
+
+const sendsByItself = ({ steps }: CadenceDefinition) => steps.some(({ mode }) => mode === 'by-itself');
 
 /** @throws Problem `not-found` */
 export async function summaryOf(db: Queryable, cadenceId: string): Promise<CadenceSummary> {

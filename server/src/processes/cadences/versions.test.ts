@@ -1,6 +1,7 @@
 import type { CadenceResults, CadenceSummary, Contact, MovedRuns } from '@kettle/contract';
 import { v4 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
+import { letRepsRelease } from '../../../testing/release';
 import { aContact } from '../../../testing/people';
 
 let installation: Installation;
@@ -30,6 +31,7 @@ const define = (steps: object[], answeredStep: number | null = null) => ({ steps
 beforeEach(async () => {
   installation = await install();
   rep = await installation.as('rep');
+  await letRepsRelease(installation);
   cadence = await rep.ok('createCadence', {
     body: { name: 'After the test', definition: define(threeSteps) },
   });

@@ -41,7 +41,14 @@ const change = (deal: Deal, part: object) => {
 const write = (from: string, subject: string) =>
   storeArrival(installation.services, {
     content: Buffer.from(
-      [`Authentication-Results: mx.kettle.test; dmarc=pass`, `From: ${from}`, 'To: rep@hollinbeck.example', `Subject: ${subject}`, '', 'Please call.'].join('\r\n'),
+      [
+        `Authentication-Results: mx.kettle.test; dmarc=pass`,
+        `From: ${from}`,
+        'To: rep@hollinbeck.example',
+        `Subject: ${subject}`,
+        '',
+        'Please call.',
+      ].join('\r\n'),
     ),
     envelopeFrom: from,
   });

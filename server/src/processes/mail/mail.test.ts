@@ -3,6 +3,7 @@ import request from 'supertest';
 import { v4 } from 'uuid';
 import { smtpOut } from './mail-out';
 import { install, type Caller, type Installation } from '../../../testing/installation';
+import { letRepsRelease } from '../../../testing/release';
 import { aMailServer, type MailServer } from '../../../testing/mail-server';
 import { aContact, aLog, journalOf } from '../../../testing/people';
 import { storeArrival } from './store-arrival';
@@ -25,6 +26,7 @@ beforeEach(async () => {
   server = await aMailServer();
   installation = await install({ mailOut: smtpOut(server.url) });
   rep = await installation.as('rep');
+  await letRepsRelease(installation);
 });
 afterEach(async () => {
   await installation.close();

@@ -57,6 +57,13 @@ export async function listSnippets(db: Queryable): Promise<Snippet[]> {
   return rows.map((row) => ({ id: idOf(row.id), name: row.name, body: row.body, version: row.version }));
 }
 
+/** @throws Problem `not-found` */
+export async function readSnippet(db: Queryable, id: string): Promise<Snippet> {
+  const found = (await listSnippets(db)).find((snippet) => snippet.id === id);
+  if (!found) throw new Problem('not-found');
+  return found;
+}
+
 export interface Sender {
   readonly name: string;
   readonly email: string;

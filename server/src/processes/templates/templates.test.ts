@@ -1,4 +1,5 @@
 import { install, type Caller, type Installation } from '../../../testing/installation';
+import { letRepsRelease } from '../../../testing/release';
 import { aContact } from '../../../testing/people';
 
 let installation: Installation;
@@ -6,6 +7,7 @@ let rep: Caller;
 beforeEach(async () => {
   installation = await install();
   rep = await installation.as('rep', 'Imogen Thorne');
+  await letRepsRelease(installation);
 });
 afterEach(() => installation.close());
 

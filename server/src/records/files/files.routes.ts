@@ -10,6 +10,7 @@ import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../entries/index';
 import { type SignedIn } from '../users/index';
 import { assertMayChange } from '../rights/index';
+import { assertMayRelease } from '../wordings/index';
 import { isProgramByBytes, isProgramByName } from './programs';
 import { assertRoom } from './room';
 import { isShown, mediaTypeOf } from './media-types';
@@ -73,6 +74,7 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
     await work(services, who, async (w) => {
       const subject = subjectOf(row);
       await assertMayChange(w, who, await readOwner(w, subject));
+      if (subject.templateId !== undefined) await assertMayRelease(services, who);
       const now = clock.now();
       await w.change('UPDATE stored_file SET removed_at = :removed WHERE id = :id', {
         id: bytesOf(id),
@@ -95,6 +97,7 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
     },
     uploadFile: async ({ query, who, request }) => {
       await assertMayChange(database, who, await readOwner(database, query));
+      if (query.templateId !== undefined) await assertMayRelease(services, who);
       if (isProgramByName(query.name)) throw new Problem('program-refused');
       await assertRoom(database, who.id);
       const id = newId<FileId>();

@@ -70,6 +70,7 @@ const shapes = {
     reading: rightsSettings.shape.reading.default('all'),
     sharing: rightsSettings.shape.sharing.default('deal-team'),
     exports: rightsSettings.shape.exports.default('rep'),
+    releases: rightsSettings.shape.releases.default('manager'),
   }),
   leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
   round: z.object({

@@ -51,6 +51,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       rights: {
         changes: reach.changes === 'everybody' ? null : ([...reach.changes] as Session['person']['id'][]),
         exports: isAtLeast(role, rights.exports),
+        releases: isAtLeast(role, rights.releases),
       },
       needsSecondFactor,
       demoAccounts: role === 'admin' ? await countDemoAccounts(database) : 0,

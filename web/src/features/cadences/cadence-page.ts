@@ -33,6 +33,7 @@ import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { SelectedRecord } from '../../services/selected-record';
+import { AskRelease } from '../wordings/index';
 import { PersonPicker } from '../fields/index';
 import { CadenceDraft, keepDraft, newCadence } from './cadence-draft';
 import { downloadCadence, readCadenceText } from './cadence-file';
@@ -70,6 +71,7 @@ export class CadencePage {
   private readonly notices = inject(Notices);
   private readonly drafts = inject(Drafts);
   private readonly router = inject(Router);
+  private readonly releasing = inject(AskRelease);
   protected readonly draft = inject(CadenceDraft);
   protected readonly selected = inject(SelectedRecord);
   protected readonly user = inject(CurrentUser);
@@ -228,6 +230,8 @@ export class CadencePage {
             params: { id },
             body: { ...body, version: this.draft.basedOn() ?? 0, isRetired },
           });
+    if (!this.mayHoldAtOnce())
+      return this.askFor(id, { ...body, version: this.draft.basedOn() ?? 0, isRetired });
     const mapping = this.draft.mapping();
     this.isSaving.set(true);
     saved$.subscribe({
@@ -254,6 +258,33 @@ export class CadencePage {
         const path = this.problem()!.fields[0]?.path ?? '';
         const step = /^definition\.steps\.(\d+)/.exec(path);
         if (step) this.chosen.set(Number(step[1]));
+      },
+    });
+  }
+
+  /** What sends by itself, or did, is released by whoever may. */
+  protected readonly mayHoldAtOnce = computed(() => {
+    const sends = (definition: CadenceSummary['definition'] | undefined) =>
+      definition?.steps.some(({ mode }) => mode === 'by-itself') ?? false;
+    return this.user.mayRelease() || !(sends(this.draft.definition()) || sends(this.cadence()?.definition));
+  });
+
+  private askFor(id: string | undefined, body: NonNullable<CallOf<'saveCadence'>['body']>): void {
+    this.isSaving.set(true);
+    const asked$ =
+      id === undefined
+        ? this.releasing.send({ act: 'createCadence', body })
+        : this.releasing.send({ act: 'saveCadence', cadenceId: id, body });
+    asked$.subscribe({
+      next: () => {
+        this.isSaving.set(false);
+        this.submission.clear();
+        this.draft.drop();
+        void this.router.navigateByUrl('/cadences');
+      },
+      error: (error: unknown) => {
+        this.isSaving.set(false);
+        this.submission.refuse(error);
       },
     });
   }

@@ -9,13 +9,14 @@ import { reading } from '../../api/reading';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { SelectedRecord } from '../../services/selected-record';
+import { WaitingWordings } from '../wordings/index';
 import { Stave } from './stave';
 
 /** The cadences with their counts; the chosen one drawn as a stave with its steps in words. */
 @Component({
   selector: 'kettle-cadences-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Stave, RouterLink, Failed, Waiting],
+  imports: [Stave, RouterLink, Failed, Waiting, WaitingWordings],
   templateUrl: './cadences-page.html',
   styleUrl: './cadences-page.scss',
 })

@@ -1,7 +1,7 @@
 import { showPart } from '../../../testing/part';
 import { RightsSettingsPart } from './rights-settings';
 
-const stored = { version: 3, reading: 'all', sharing: 'deal-team', exports: 'rep' };
+const stored = { version: 3, reading: 'all', sharing: 'deal-team', exports: 'rep', releases: 'manager' };
 
 async function show() {
   const part = await showPart(RightsSettingsPart, { role: 'admin' });

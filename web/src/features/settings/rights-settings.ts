@@ -9,7 +9,7 @@ import { Conflicts, Submission } from '../../kit/conflicts';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';
 
-type Key = 'reading' | 'sharing' | 'exports';
+type Key = 'reading' | 'sharing' | 'exports' | 'releases';
 
 interface Question {
   readonly key: Key;
@@ -43,6 +43,15 @@ const questions: readonly Question[] = [
       { value: 'rep', words: 'Everybody' },
       { value: 'manager', words: 'Managers and admins' },
       { value: 'admin', words: 'Admins' },
+    ],
+  },
+  {
+    key: 'releases',
+    words: 'Whose changes of templates, snippets and cadences that send by themselves hold at once',
+    answers: [
+      { value: 'rep', words: 'Everybody’s' },
+      { value: 'manager', words: 'Managers’ and admins’; a rep’s wait for one of them' },
+      { value: 'admin', words: 'Admins’; everybody else’s wait for one of them' },
     ],
   },
 ];

@@ -5,6 +5,8 @@ import type { Snippet } from '@kettle/contract';
 import type { Observable } from 'rxjs';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { CurrentUser } from '../../services/current-user';
+import { AskRelease } from '../wordings/index';
 
 /** One passage that templates bring in by its name. */
 @Component({
@@ -35,11 +37,11 @@ import { Conflicts, Submission } from '../../kit/conflicts';
         <kettle-conflicts [problem]="saving.problem()" [sent]="saving.sent()" [(choices)]="saving.choices" />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        @if (snippet) {
+        @if (snippet && user.mayRelease()) {
           <button type="button" class="bare" (click)="remove()">remove it</button>
         }
         <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">Save</button>
+        <button class="act main">{{ user.mayRelease() ? 'Save' : 'Send for release' }}</button>
       </mat-dialog-actions>
     </form>
   `,
@@ -54,17 +56,33 @@ export class SnippetDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<SnippetDialog>);
   protected readonly snippet = inject<Snippet | null>(MAT_DIALOG_DATA);
+  protected readonly user = inject(CurrentUser);
+  private readonly releasing = inject(AskRelease);
   protected readonly saving = new Submission();
   protected name = this.snippet?.name ?? '';
   protected body = this.snippet?.body ?? '';
 
   protected save(): void {
     const body = { name: this.name, body: this.body };
+    if (!this.user.mayRelease()) return this.askFor(body);
     this.close(
       this.snippet === null
         ? this.api.call('createSnippet', { body })
         : this.api.call('changeSnippet', {
             params: { id: this.snippet.id },
+            body: { ...this.saving.bodyOf(body), version: this.snippet.version },
+          }),
+    );
+  }
+
+  /** Somebody else must release it. */
+  private askFor(body: { name: string; body: string }): void {
+    this.close(
+      this.snippet === null
+        ? this.releasing.send({ act: 'createSnippet', body })
+        : this.releasing.send({
+            act: 'changeSnippet',
+            snippetId: this.snippet.id,
             body: { ...this.saving.bodyOf(body), version: this.snippet.version },
           }),
     );

@@ -14,7 +14,7 @@ import {
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
-import type { CallOf, Template } from '@kettle/contract';
+import type { CallOf, Template, Wording } from '@kettle/contract';
 import { sayCount } from '@kettle/core/time';
 import { debounceTime } from 'rxjs';
 import { Api } from '../../api/api';
@@ -26,8 +26,10 @@ import { Drafts } from '../../services/drafts';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { SelectedRecord } from '../../services/selected-record';
+import { CurrentUser } from '../../services/current-user';
 import { FileList } from '../dossier/index';
 import { PersonPicker } from '../fields/index';
+import { AskRelease, WaitingWordings, WordingHistory } from '../wordings/index';
 
 type Text = Pick<Template, 'name' | 'channel' | 'subject' | 'body'>;
 
@@ -38,7 +40,7 @@ const blank: Text = { name: '', channel: 'email', subject: '', body: '' };
 @Component({
   selector: 'kettle-templates-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, RouterLink, Failed, Waiting, PersonPicker, FileList],
+  imports: [Conflicts, RouterLink, Failed, Waiting, PersonPicker, FileList, WaitingWordings, WordingHistory],
   templateUrl: './templates-page.html',
   styleUrl: './templates-page.scss',
 })
@@ -48,6 +50,8 @@ export class TemplatesPage {
   private readonly drafts = inject(Drafts);
   private readonly notices = inject(Notices);
   protected readonly selected = inject(SelectedRecord);
+  private readonly releasing = inject(AskRelease);
+  protected readonly user = inject(CurrentUser);
   /** The template that is open; `new` for one that is being made. */
   readonly template = input<string>();
 
@@ -134,6 +138,7 @@ export class TemplatesPage {
     const chosen = this.chosen();
     const body = this.text();
     this.isBusy.set(true);
+    if (!this.user.mayRelease()) return this.askFor(chosen, body, isRetired);
     const saved$ =
       chosen === null
         ? this.api.call('createTemplate', { body })
@@ -161,6 +166,35 @@ export class TemplatesPage {
         this.saving.refuse(error);
       },
     });
+  }
+
+  /** What somebody else must release is sent to them; the form is then as what is in use. */
+  private askFor(chosen: Template | null, body: Text, isRetired: boolean): void {
+    const asked$ =
+      chosen === null
+        ? this.releasing.send({ act: 'createTemplate', body })
+        : this.releasing.send({
+            act: 'changeTemplate',
+            templateId: chosen.id,
+            body: { ...this.saving.bodyOf({ ...body, isRetired }), version: this.basedOn() },
+          });
+    asked$.subscribe({
+      next: () => {
+        this.isBusy.set(false);
+        this.forget();
+        if (chosen === null) this.selected.setQuery({ template: null });
+      },
+      error: (error: unknown) => {
+        this.isBusy.set(false);
+        this.saving.refuse(error);
+      },
+    });
+  }
+
+  /** An earlier wording, as a change that is saved like any other. */
+  protected takeEarlier({ asked }: Wording): void {
+    const { subject = '', body = '' } = asked as Partial<Text>;
+    this.change({ subject, body });
   }
 
   protected forget(): void {

@@ -1,0 +1,1 @@
+export { wordingsFeature } from './feature';

@@ -1,0 +1,1 @@
+export { assertMayRelease, recordWording, type Recorded } from './record-wording';

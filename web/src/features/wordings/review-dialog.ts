@@ -1,0 +1,206 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import type { Wording } from '@kettle/contract';
+import type { Observable } from 'rxjs';
+import { v7 } from 'uuid';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { Conflicts, Submission } from '../../kit/conflicts';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Failed, Waiting } from '../../kit/states';
+import { CurrentUser } from '../../services/current-user';
+import { Undo } from '../../services/undo';
+import { compare, type InUse } from './compare';
+
+/** A change that waits for release, field by field beside what is in use. */
+@Component({
+  selector: 'kettle-review-dialog',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Conflicts, Failed, MatDialogModule, MomentPipe, Waiting],
+  template: `
+    <h2 mat-dialog-title>{{ isNew ? 'New: ' : 'Change of ' }}{{ wording.name }}</h2>
+    <mat-dialog-content>
+      <p class="soft">
+        {{ wording.authorName }}, {{ wording.at | moment }}. It goes out in everybody’s name once it is
+        released.
+      </p>
+      @if (isRead()) {
+        @for (field of fields(); track field.path) {
+          <section [attr.aria-label]="field.label">
+            <h3>{{ field.label }}</h3>
+            <div class="sides" [class.one]="isNew">
+              @if (!isNew) {
+                <div>
+                  <span class="soft">in use</span>
+                  <p>{{ field.now || 'nothing' }}</p>
+                </div>
+              }
+              <div class="asked">
+                @if (!isNew) {
+                  <span class="soft">asked for</span>
+                }
+                <p>{{ field.asked || 'nothing' }}</p>
+              </div>
+            </div>
+          </section>
+        } @empty {
+          <p>It is in use as it is asked for: others changed it so meanwhile.</p>
+        }
+      } @else if (failed() === null) {
+        <kettle-waiting />
+      }
+      @if (failed(); as problem) {
+        <kettle-failed [problem]="problem" (again)="read()" />
+      }
+      @if (deciding.problem(); as wrong) {
+        <p class="wrong" role="alert">{{ wrong.message }}</p>
+      }
+      <kettle-conflicts
+        [problem]="deciding.problem()"
+        [sent]="deciding.sent()"
+        [(choices)]="deciding.choices"
+      />
+      @if (isDeclining()) {
+        <label class="field">
+          <span>Why not? {{ wording.authorName }} reads it.</span>
+          <textarea #why rows="2" maxlength="500" (input)="said.set(why.value)" required></textarea>
+          @if (deciding.problem()?.of('said'); as wrong) {
+            <span class="wrong">{{ wrong }}</span>
+          }
+        </label>
+      }
+    </mat-dialog-content>
+    <mat-dialog-actions align="end">
+      @if (isMine) {
+        <button type="button" class="act" (click)="withdraw()">Withdraw it</button>
+      }
+      @if (user.mayRelease()) {
+        @if (isDeclining()) {
+          <button type="button" class="act" (click)="isDeclining.set(false)">Back</button>
+          <button type="button" class="act main" (click)="decline()" [disabled]="said().trim() === ''">
+            Decline it
+          </button>
+        } @else {
+          <button type="button" class="act" (click)="isDeclining.set(true)">Decline …</button>
+          <button type="button" class="act main" (click)="release()">Release it</button>
+        }
+      }
+      <button type="button" class="act" mat-dialog-close>Close</button>
+    </mat-dialog-actions>
+  `,
+  styles: `
+    mat-dialog-content {
+      display: grid;
+      gap: var(--space-3);
+      align-content: start;
+    }
+    h3 {
+      margin: 0;
+    }
+    .sides {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: var(--space-3);
+    }
+    .sides.one {
+      grid-template-columns: 1fr;
+    }
+    .sides > div {
+      padding: var(--space-2) var(--space-3);
+      border: 1px solid var(--hairline);
+    }
+    .sides p {
+      margin: 0;
+      white-space: pre-wrap;
+      overflow-wrap: anywhere;
+    }
+    .asked {
+      background: var(--band);
+    }
+    @media (max-width: 600px) {
+      .sides {
+        grid-template-columns: 1fr;
+      }
+    }
+  `,
+})
+export class ReviewDialog {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialogRef<ReviewDialog, boolean>);
+  private readonly undo = inject(Undo);
+  protected readonly user = inject(CurrentUser);
+  protected readonly wording = inject<Wording>(MAT_DIALOG_DATA);
+
+  protected readonly isNew = this.wording.act.startsWith('create');
+  protected readonly isMine = this.wording.authorId === this.user.person()?.id;
+  private readonly texts = reading((_: null) => this.api.call('listTemplates'));
+  private readonly cadences = reading((_: null) => this.api.call('listCadences'));
+  protected readonly isRead = computed(() => this.texts.value() !== null && this.cadences.value() !== null);
+  protected readonly failed = computed(() => {
+    const failed = [this.texts.state(), this.cadences.state()].find(({ kind }) => kind === 'failed');
+    return failed?.kind === 'failed' ? failed.problem : null;
+  });
+  private readonly inUse = computed((): InUse | null => {
+    const { templateId, snippetId, cadenceId } = this.wording;
+    const all: readonly InUse[] = [
+      ...(this.texts.value()?.templates ?? []),
+      ...(this.texts.value()?.snippets ?? []),
+      ...(this.cadences.value()?.cadences ?? []),
+    ];
+    return all.find(({ id }) => id === (templateId ?? snippetId ?? cadenceId)) ?? null;
+  });
+  protected readonly fields = computed(() => {
+    const templates = this.texts.value()?.templates ?? [];
+    const nameOf = (id: string) =>
+      templates.find((each) => each.id === id)?.name ?? 'a template that is gone';
+    return compare(this.wording.asked, this.inUse(), nameOf);
+  });
+  protected readonly deciding = new Submission();
+  protected readonly isDeclining = signal(false);
+  protected readonly said = signal('');
+
+  constructor() {
+    this.read();
+  }
+
+  protected read(): void {
+    this.texts.read(null);
+    this.cadences.read(null);
+  }
+
+  protected release(): void {
+    const changeId = v7();
+    // Conflicts are between what is asked for and what is in use.
+    const { resolved } = this.deciding.bodyOf({ ...this.wording.asked });
+    const body = { version: this.wording.version, resolved };
+    this.decide(
+      this.api.call('releaseWording', { params: { id: this.wording.id }, body }, changeId),
+      `${this.wording.name} is released: it goes out so from now on.`,
+      changeId,
+    );
+  }
+
+  protected decline(): void {
+    const changeId = v7();
+    const body = { version: this.wording.version, said: this.said() };
+    const declined$ = this.api.call('declineWording', { params: { id: this.wording.id }, body }, changeId);
+    this.decide(declined$, `Declined. ${this.wording.authorName} reads why.`, changeId);
+  }
+
+  protected withdraw(): void {
+    const changeId = v7();
+    const body = { version: this.wording.version };
+    const withdrawn$ = this.api.call('withdrawWording', { params: { id: this.wording.id }, body }, changeId);
+    this.decide(withdrawn$, 'Withdrawn.', changeId);
+  }
+
+  private decide(done$: Observable<unknown>, words: string, changeId: string): void {
+    done$.subscribe({
+      next: () => {
+        this.undo.offer(words, changeId);
+        this.dialog.close(true);
+      },
+      error: this.deciding.refuse,
+    });
+  }
+}

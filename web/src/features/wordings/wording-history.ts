@@ -1,0 +1,91 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  effect,
+  inject,
+  input,
+  output,
+  signal,
+  untracked,
+} from '@angular/core';
+import type { TemplateId, Wording } from '@kettle/contract';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { MomentPipe } from '../../kit/say.pipes';
+import { Failed } from '../../kit/states';
+
+/** Every wording that a template had, with who wrote and who released it; an earlier one can be taken into the form. */
+@Component({
+  selector: 'kettle-wording-history',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [Failed, MomentPipe],
+  template: `
+    <details (toggle)="isOpen.set(details.open)" #details>
+      <summary>Earlier wordings</summary>
+      @for (each of list.value()?.wordings ?? []; track each.id; let first = $first) {
+        @if (each.state === 'released') {
+          <article>
+            <p class="soft">
+              {{ each.decidedAt! | moment }}, {{ each.authorName }}
+              @if (each.decidedByName !== each.authorName) {
+                , released by {{ each.decidedByName }}
+              }
+              @if (first) {
+                · in use
+              } @else {
+                <button type="button" class="bare" (click)="take.emit(each)">take it into the form</button>
+              }
+            </p>
+            <p class="text">{{ each.asked['body'] }}</p>
+          </article>
+        }
+      } @empty {
+        @if (list.value()) {
+          <p class="soft">None is on record before today’s.</p>
+        }
+      }
+      @if (list.state(); as state) {
+        @if (state.kind === 'failed') {
+          <kettle-failed [problem]="state.problem" (again)="list.again()" />
+        }
+      }
+    </details>
+  `,
+  styles: `
+    article {
+      border-block-start: 1px solid var(--hairline);
+      padding-block: var(--space-2);
+    }
+    p {
+      margin: 0;
+    }
+    .text {
+      white-space: pre-wrap;
+      overflow-wrap: anywhere;
+      max-block-size: 9em;
+      overflow: auto;
+    }
+    summary {
+      cursor: pointer;
+    }
+  `,
+})
+export class WordingHistory {
+  private readonly api = inject(Api);
+  readonly templateId = input.required<TemplateId>();
+  /** It is read again when the template has another. */
+  readonly version = input.required<number>();
+  readonly take = output<Wording>();
+  protected readonly isOpen = signal(false);
+  protected readonly list = reading((templateId: TemplateId) =>
+    this.api.call('listWordings', { query: { templateId, state: 'released' } }),
+  );
+
+  constructor() {
+    effect(() => {
+      this.version();
+      const id = this.templateId();
+      if (this.isOpen()) untracked(() => this.list.read(id));
+    });
+  }
+}
