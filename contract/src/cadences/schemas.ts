@@ -188,6 +188,7 @@ export const leftOutReason = z.enum([
   'archived',
   'no-step-possible',
   'customer-of-a-colleague',
+  'consent-open',
   'retired',
 ]);
 

@@ -52,7 +52,15 @@ export type LeadRow = z.infer<typeof leadRow>;
 export const lead = leadRow.extend({
   ...plain,
   /** The consent a web form asked for, word for word, and when it was given. */
-  consent: z.object({ words: z.string(), at: instant }).nullable(),
+  consent: z
+    .object({
+      words: z.string(),
+      at: instant,
+      /** The form asks for it to be confirmed by mail; until then nothing is sent to them by itself. */
+      mustBeConfirmed: z.boolean(),
+      confirmedAt: instant.nullable(),
+    })
+    .nullable(),
   formName: z.string().nullable(),
   statusSince: instant,
   deal: dealRow.nullable(),
@@ -205,6 +213,7 @@ export const webForm = z.object({
   asksCompany: z.boolean(),
   asksPostcode: z.boolean(),
   consentWords: z.string(),
+  confirmsConsent: z.boolean(),
   thanks: z.string(),
   source: z.string(),
   campaign: z.string().nullable(),
@@ -234,6 +243,8 @@ const formFields = {
   asksCompany: z.boolean(),
   asksPostcode: z.boolean(),
   consentWords: line(600),
+  /** The consent counts once it is confirmed by a link in a mail. */
+  confirmsConsent: z.boolean().default(false),
   thanks: line(300),
   source: line(160),
   campaign: z.string().trim().max(160).nullable(),

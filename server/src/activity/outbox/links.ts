@@ -1,7 +1,7 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 
-/** What a link of ours in a mail is for: the picture that tells of opening, a link followed, unsubscribing. */
-export type LinkPurpose = 'open' | 'click' | 'unsubscribe';
+/** What a link of ours in a mail is for: the picture that tells of opening, a link followed, unsubscribing, confirming a consent. */
+export type LinkPurpose = 'open' | 'click' | 'unsubscribe' | 'consent';
 
 const tagBytes = 16;
 

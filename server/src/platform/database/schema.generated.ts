@@ -655,6 +655,8 @@ export interface Tables {
     form_id: IdBytes<FormId> | null;
     consent_words: string | null;
     consent_at: SqlInstant | null;
+    consent_confirms: number;
+    consent_confirmed_at: SqlInstant | null;
     aside_reason: string | null;
     wake_on: string | null;
     archived_at: SqlInstant | null;
@@ -858,6 +860,7 @@ export interface Tables {
     asks_company: number;
     asks_postcode: number;
     consent_words: string;
+    confirms_consent: number;
     thanks: string;
     source: string;
     campaign: string | null;

@@ -1,10 +1,10 @@
-import { randomUUID } from 'node:crypto';
 import type { SentLink, UserId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import { sendNotice } from '../../activity/outbox/index';
 import type { Services } from '../../platform/services';
 import { writingAt } from '../../platform/work/work';
 import { noteSecurity } from '../../records/security/index';
@@ -44,7 +44,9 @@ export async function sendLink(services: Services, userId: UserId, purpose: Link
   });
   // The part after # never leaves the browser: no log on the way holds it.
   const link = `${channels.publicOrigin}/account#${token}`;
-  const isSent = await mailLink(services, account, { purpose, link });
+  const { subject, opening, end } = words[purpose];
+  const text = `Hello ${account.name},\n\n${opening}\n\n${link}\n\n${end}\n`;
+  const isSent = await sendNotice(services, { to: account.email, subject, text });
   return isSent ? { account, sentTo: account.email, link: null } : { account, sentTo: null, link };
 }
 
@@ -60,42 +62,6 @@ const words: Readonly<Record<LinkPurpose, { subject: string; opening: string; en
     end: 'The link is good for two hours and once. If you did not ask for it, you need do nothing.',
   },
 };
-
-/** @returns whether the mail server took it */
-async function mailLink(
-  { channels, clock, log }: Services,
-  to: { readonly name: string; readonly email: string },
-  { purpose, link }: { readonly purpose: LinkPurpose; readonly link: string },
-): Promise<boolean> {
-  if (channels.mailOut === null) return false;
-  const { subject, opening, end } = words[purpose];
-  const address = `no-reply@${channels.mailDomain}`;
-  try {
-    const line = await channels.mailOut.open();
-    try {
-      const handed = await line.handOver({
-        messageId: `<${randomUUID()}@${channels.mailDomain}>`,
-        from: { name: 'Ash Kettle', address },
-        to: to.email,
-        envelopeFrom: address,
-        subject,
-        text: `Hello ${to.name},\n\n${opening}\n\n${link}\n\n${end}\n`,
-        html: null,
-        inReplyTo: null,
-        references: [],
-        headers: { 'Auto-Submitted': 'auto-generated' },
-        attachments: [],
-        date: new Date(clock.millis()),
-      });
-      return handed.kind === 'accepted';
-    } finally {
-      line.close();
-    }
-  } catch (error) {
-    log.warn({ err: error }, 'the mail with a link to choose a password did not leave');
-    return false;
-  }
-}
 
 interface KnownLink {
   readonly userId: UserId;

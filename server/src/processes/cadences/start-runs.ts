@@ -161,6 +161,8 @@ async function planPeople(
       ? await readCustomersOfOthers(db, people, who.id, services.clock.now().slice(0, 10))
       : new Set<string>();
   const running = await readRunning(db, version.cadenceId, contactIds);
+  const isByItself = version.definition.steps.some(({ mode }) => mode === 'by-itself');
+  const unconfirmed = isByItself ? await readUnconfirmed(db, contactIds) : new Set<string>();
   const companyDays = await readCompanyDays(db, people, services.clock.now().slice(0, 10));
   return people.map((person) => {
     const setting = planSettingOf(person, companyDays, services, settings, who);
@@ -172,7 +174,9 @@ async function planPeople(
       ? retired
       : theirs.has(person.companyId ?? '')
         ? ofAColleague
-        : whyLeftOut(person, who, running, moments);
+        : unconfirmed.has(person.contactId)
+          ? consentOpen
+          : whyLeftOut(person, who, running, moments);
     if (leftOut === null && person.companyId !== null)
       countDays(daysOf(companyDays, person.companyId), moments);
     return { person, setting, leftOut, startsOn, moments };
@@ -190,6 +194,21 @@ const ofAColleague: LeftOut = {
   reason: 'customer-of-a-colleague',
   words: 'their company is the customer of a colleague',
 };
+
+const consentOpen: LeftOut = {
+  reason: 'consent-open',
+  words: 'has not confirmed their consent, and this cadence sends by itself',
+};
+
+/** Whoever came by a form that asks for their consent to be confirmed, and has not confirmed any. */
+async function readUnconfirmed(db: Queryable, contactIds: readonly ContactId[]): Promise<Set<string>> {
+  const rows = await db.rows<Row<'sales_lead', 'contact_id'>>(
+    `SELECT contact_id FROM sales_lead WHERE contact_id IN (:ids) AND consent_words IS NOT NULL
+      GROUP BY contact_id HAVING SUM(NOT consent_confirms OR consent_confirmed_at IS NOT NULL) = 0`,
+    { ids: contactIds.map((id) => bytesOf(id)) },
+  );
+  return new Set(rows.map((row) => idOf(row.contact_id)));
+}
 
 /** Companies with a running agreement that a colleague looks after. */
 async function readCustomersOfOthers(

@@ -21,6 +21,8 @@ export interface LeadDraft extends Partial<LeadPlain> {
   readonly postcode?: string | null;
   readonly formId?: string | null;
   readonly consentWords?: string | null;
+  /** Whether the consent counts only once it is confirmed by mail. */
+  readonly confirmsConsent?: boolean;
   readonly importId?: string | null;
   /** Undefined lets the rule decide; null is the pool. */
   readonly ownerId?: UserId | null | undefined;
@@ -105,8 +107,8 @@ async function insertLead(
   draft: LeadDraft & { readonly ownerId: UserId | null; readonly givenAt: string | null },
 ): Promise<void> {
   await w.change(
-    `INSERT INTO sales_lead (id, contact_id, owner_id, status_since, hand_at, ${leadPlain.columns}, company_name, postcode, form_id, consent_words, consent_at, import_id, given_at, created_at)
-     SELECT :id, c.id, :owner, :now, :now, ${leadPlain.placeholders}, IF(c.company_id IS NULL, :companyName, NULL), :postcode, :form, :consentWords, IF(:consentWords IS NULL, NULL, :now), :import, :givenAt, :now
+    `INSERT INTO sales_lead (id, contact_id, owner_id, status_since, hand_at, ${leadPlain.columns}, company_name, postcode, form_id, consent_words, consent_at, consent_confirms, import_id, given_at, created_at)
+     SELECT :id, c.id, :owner, :now, :now, ${leadPlain.placeholders}, IF(c.company_id IS NULL, :companyName, NULL), :postcode, :form, :consentWords, IF(:consentWords IS NULL, NULL, :now), :confirms, :import, :givenAt, :now
        FROM contact c WHERE c.id = :contact`,
     {
       id: bytesOf(id),
@@ -117,6 +119,7 @@ async function insertLead(
       postcode: draft.postcode ?? null,
       form: bytesOf(draft.formId),
       consentWords: draft.consentWords ?? null,
+      confirms: draft.confirmsConsent ?? false,
       import: bytesOf(draft.importId),
       givenAt: sqlInstant(draft.givenAt),
       now: sqlInstant(w.now),

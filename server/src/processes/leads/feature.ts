@@ -2,6 +2,7 @@ import type { Feature } from '../../platform/feature';
 import { oncePerDay } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
+import { askConsentJob, askConsentKind } from './confirm-consent';
 import { formRoutes } from './form.routes';
 import { learnLeadWorth } from './lead-worth';
 import { leadsRoutes } from './leads.routes';
@@ -21,6 +22,6 @@ export const leadsFeature = {
   name: 'leads',
   routes: (services: Services) => ({ ...leadsRoutes(services), ...webFormsRoutes(services) }),
   outside: { path: '/forms', router: formRoutes },
-  jobs: () => ({ [learnKind]: learn }),
+  jobs: (services: Services) => ({ [learnKind]: learn, [askConsentKind]: askConsentJob(services) }),
   daily: async (_services, now) => [oncePerDay(learnKind, now)],
 } satisfies Feature;

@@ -55,6 +55,14 @@ ${field('message', 'What is it about?', 'textarea', ' required maxlength="4000"'
   );
 }
 
+/** Words and one button that agrees to them. */
+export const questionPage = (title: string, words: string, button: string, nonce: string) =>
+  page(
+    title,
+    `<p>${escapeHtml(words)}</p><form method="post"><button>${escapeHtml(button)}</button></form>`,
+    nonce,
+  );
+
 export const messagePage = (title: string, words: string, nonce: string) =>
   page(title, `<p role="status">${escapeHtml(words)}</p>`, nonce);
 

@@ -12,6 +12,7 @@ import type { Services } from '../../platform/services';
 import { readSecret } from '../../platform/database/secret';
 import { stir } from '../stirrings/index';
 import { addLead } from './add-lead';
+import { askForConsent, consentRoutes } from './confirm-consent';
 import { formPage, messagePage, type FormState } from './form-page';
 import { readWebForms } from './web-forms';
 import { work } from '../../platform/work/work';
@@ -64,6 +65,7 @@ export function formRoutes(services: Services): Router {
   const freshToken = async (form: WebForm) =>
     signToken(await readSecret(database, 'forms'), form.key, clock.millis());
 
+  router.use('/consent', consentRoutes(services));
   router.get('/:key', async (request, response) => {
     const form = await find(request.params.key);
     if (form === null) return unknown(response);
@@ -146,7 +148,9 @@ async function takeLead(services: Services, form: WebForm, sent: Filled, token: 
       postcode: sent.postcode || null,
       formId: form.id,
       consentWords: form.consentWords,
+      confirmsConsent: form.confirmsConsent,
     });
+    if (form.confirmsConsent) await askForConsent(w, id);
     const [row] = await w.rows<Row<'sales_lead', 'contact_id'>>(
       'SELECT contact_id FROM sales_lead WHERE id = :id',
       {

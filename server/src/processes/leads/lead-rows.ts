@@ -29,6 +29,8 @@ interface LeadColumns
       | 'version'
       | 'consent_words'
       | 'consent_at'
+      | 'consent_confirms'
+      | 'consent_confirmed_at'
       | 'status_since'
     >,
     Row<
@@ -57,7 +59,7 @@ const select = `SELECT l.id, l.contact_id, c.display_name AS contact_name, c.job
     l.status, ${leadPlain.select('l')}, l.wake_on, l.aside_reason, l.archived_at, l.deal_id,
     l.created_at, l.version, c.last_touch_at, c.last_touch_kind, c.last_touch_counts,
     IF(l.follow_up_on IS NULL OR c.next_step_on < l.follow_up_on, c.next_step_on, l.follow_up_on) AS next_step_on,
-    c.next_step_channel, l.consent_words, l.consent_at, f.name AS form_name, l.status_since
+    c.next_step_channel, l.consent_words, l.consent_at, l.consent_confirms, l.consent_confirmed_at, f.name AS form_name, l.status_since
   FROM sales_lead l JOIN contact c ON c.id = l.contact_id LEFT JOIN app_user u ON u.id = l.owner_id
   LEFT JOIN web_form f ON f.id = l.form_id`;
 
@@ -103,7 +105,15 @@ export async function readLead(db: Queryable, id: string, today: string): Promis
   return {
     ...leadRowOf(row, today),
     ...leadPlain.read(row),
-    consent: consentAt === null ? null : { words: row.consent_words ?? '', at: consentAt },
+    consent:
+      consentAt === null
+        ? null
+        : {
+            words: row.consent_words ?? '',
+            at: consentAt,
+            mustBeConfirmed: row.consent_confirms === 1,
+            confirmedAt: instantOrNull(row.consent_confirmed_at),
+          },
     formName: row.form_name,
     statusSince: instantOf(row.status_since),
     deal: deals[0] ?? null,

@@ -1,7 +1,9 @@
 import type { WebForm } from '@kettle/contract';
 import request, { type Response } from 'supertest';
 import { install, type Caller, type Installation } from '../../../testing/installation';
-import { aContact } from '../../../testing/people';
+import { aMailServer, type MailServer } from '../../../testing/mail-server';
+import { aContact, journalOf } from '../../../testing/people';
+import { smtpOut } from '../mail/index';
 
 let installation: Installation;
 let admin: Caller;
@@ -221,4 +223,94 @@ test('a number without its country code is of the organisation’s country', asy
   await database.change("INSERT INTO setting (name, value) VALUES ('organisation', :irish)", { irish });
   expect((await send(await aToken(), { phone: '020 910 0123' })).status).toBe(200);
   expect((await leads())[0]!.phone).toBe('+353209100123');
+});
+
+describe('a consent that is confirmed by mail', () => {
+  let mail: MailServer;
+  beforeEach(async () => {
+    await installation.close();
+    mail = await aMailServer();
+    installation = await install({ mailOut: smtpOut(mail.url) });
+    admin = await installation.as('admin');
+    form = await admin.ok('createWebForm', { body: { ...fields, confirmsConsent: true } });
+  });
+  afterEach(() => mail.close());
+
+  const theLead = async () => admin.ok('getLead', { params: { id: (await leads())[0]!.id } });
+  const linkIn = (text: string) => /http:\/\/kettle\.test(\/out\/forms\/consent\/\S+)/.exec(text)![1]!;
+  const sent = async () => {
+    await send(await aToken());
+    await installation.work();
+    return linkIn(mail.got[0]!.text!);
+  };
+
+  test('is asked for once, with its words; the lead is there meanwhile and says that it is open', async () => {
+    const token = await aToken();
+    await send(token);
+    await send(token);
+    await installation.work();
+    expect(mail.got).toHaveLength(1);
+    expect(mail.got[0]!.text).toContain(fields.consentWords);
+    expect((await theLead()).consent).toMatchObject({ mustBeConfirmed: true, confirmedAt: null });
+  });
+
+  test('looking at the link confirms nothing; pressing does, once, and the journal has it', async () => {
+    const link = await sent();
+    const shown = await request(installation.app).get(link);
+    expect([shown.status, shown.text]).toEqual([200, expect.stringContaining(fields.consentWords)]);
+    expect(shown.headers['content-security-policy']).toContain("frame-ancestors 'none'");
+    expect((await theLead()).consent!.confirmedAt).toBeNull();
+    for (let n = 0; n < 2; n += 1) expect((await request(installation.app).post(link)).status).toBe(200);
+    const lead = await theLead();
+    expect(lead.consent!.confirmedAt).toBe(installation.clock.now());
+    const told = (await journalOf(admin, { contactId: lead.contactId })).filter(({ body }) =>
+      body.includes('Consent confirmed by mail'),
+    );
+    expect(told).toHaveLength(1);
+  });
+
+  test('a made-up link, and one of more than 30 days, lead nowhere', async () => {
+    const link = await sent();
+    expect((await request(installation.app).post(`${link.slice(0, -4)}AAAA`)).status).toBe(404);
+    wait(31 * 86_400);
+    expect((await request(installation.app).post(link)).status).toBe(404);
+    admin = await installation.as('admin');
+    expect((await theLead()).consent!.confirmedAt).toBeNull();
+  });
+
+  test('until then no cadence that sends by itself can be started with them', async () => {
+    const link = await sent();
+    const lead = await theLead();
+    const template = await admin.ok('createTemplate', {
+      body: { name: 'Hello', channel: 'email', subject: 'Hello', body: 'Hello' },
+    });
+    const step = {
+      channel: 'email',
+      offsetDays: 0,
+      windowStart: 540,
+      windowEnd: 1020,
+      minutes: 4,
+      purpose: 'hello',
+    };
+    const cadence = async (mode: string) =>
+      admin.ok('createCadence', {
+        body: { name: mode, definition: { steps: [{ ...step, mode, templateIds: [template.id] }] } },
+      });
+    const leftOut = async ({ id, versionId }: { id: string; versionId: string }) => {
+      const body = { versionId, contactIds: [lead.contactId] };
+      return (await admin.ok('planStart', { params: { id }, body })).people[0]!.leftOut;
+    };
+    const byItself = await cadence('by-itself');
+    expect(await leftOut(byItself)).toMatchObject({ reason: 'consent-open' });
+    expect(await leftOut(await cadence('by-hand'))).toBeNull();
+    await request(installation.app).post(link);
+    expect(await leftOut(byItself)).toBeNull();
+  });
+});
+
+test('where no mail leaves, a form cannot ask for it', async () => {
+  const refused = await admin.call('createWebForm', {
+    body: { ...fields, name: 'x', confirmsConsent: true },
+  });
+  expect(refused.body).toMatchObject({ code: 'invalid-request', fields: [{ path: 'confirmsConsent' }] });
 });

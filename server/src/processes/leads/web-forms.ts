@@ -20,6 +20,7 @@ interface FormColumns extends Row<
   | 'asks_company'
   | 'asks_postcode'
   | 'consent_words'
+  | 'confirms_consent'
   | 'thanks'
   | 'source'
   | 'campaign'
@@ -39,7 +40,7 @@ export async function readWebForms(
   parameters: Record<string, string | Buffer> = {},
 ): Promise<WebForm[]> {
   const rows = await db.rows<FormColumns>(
-    `SELECT f.id, f.form_key, f.name, f.title, f.asks_phone, f.asks_company, f.asks_postcode, f.consent_words, f.thanks, f.source,
+    `SELECT f.id, f.form_key, f.name, f.title, f.asks_phone, f.asks_company, f.asks_postcode, f.consent_words, f.confirms_consent, f.thanks, f.source,
             f.campaign, f.is_open, f.origins, f.trapped, f.version, (SELECT COUNT(*) FROM sales_lead l WHERE l.form_id = f.id) AS leads
        FROM web_form f WHERE ${where} ORDER BY f.name, f.id`,
     parameters,
@@ -53,6 +54,7 @@ export async function readWebForms(
     asksCompany: row.asks_company === 1,
     asksPostcode: row.asks_postcode === 1,
     consentWords: row.consent_words,
+    confirmsConsent: row.confirms_consent === 1,
     thanks: row.thanks,
     source: row.source,
     campaign: row.campaign,
@@ -75,6 +77,7 @@ const fields = {
   asksCompany: { column: 'asks_company' },
   asksPostcode: { column: 'asks_postcode' },
   consentWords: { column: 'consent_words' },
+  confirmsConsent: { column: 'confirms_consent', read: (text: string | null) => text === '1' },
   thanks: { column: 'thanks' },
   source: { column: 'source' },
   campaign: { column: 'campaign' },
@@ -97,11 +100,12 @@ export function webFormsRoutes(
     listWebForms: async () => ({ forms: await readWebForms(database, origin) }),
     createWebForm: async ({ body, who }) => {
       const made = await work(services, who, async (w) => {
+        assertMailLeaves(services, body);
         const id = newId<FormId>();
         await w.change(
-          `INSERT INTO web_form (id, form_key, name, title, asks_phone, asks_company, asks_postcode, consent_words, thanks, source,
+          `INSERT INTO web_form (id, form_key, name, title, asks_phone, asks_company, asks_postcode, consent_words, confirms_consent, thanks, source,
               campaign, is_open, origins, created_at)
-           VALUES (:id, :key, :name, :title, :asksPhone, :asksCompany, :asksPostcode, :consentWords, :thanks, :source,
+           VALUES (:id, :key, :name, :title, :asksPhone, :asksCompany, :asksPostcode, :consentWords, :confirmsConsent, :thanks, :source,
               :campaign, :isOpen, :origins, :now)`,
           {
             ...body,
@@ -122,9 +126,11 @@ export function webFormsRoutes(
         const record = await readForm(params.id, w);
         const change = { table: 'web_form', id: params.id, fields, asked, record };
         const { version: _, resolved: __, origins, ...body } = await mergeChange(w, change);
+        assertMailLeaves(services, body);
         await w.change(
           `UPDATE web_form SET name = :name, title = :title, asks_phone = :asksPhone, asks_company = :asksCompany,
-                  asks_postcode = :asksPostcode, consent_words = :consentWords, thanks = :thanks, source = :source,
+                  asks_postcode = :asksPostcode, consent_words = :consentWords,
+                  confirms_consent = :confirmsConsent, thanks = :thanks, source = :source,
                   campaign = :campaign, is_open = :isOpen, origins = :origins, version = version + 1
             WHERE id = :id`,
           { ...body, id: bytesOf(params.id), origins: JSON.stringify(origins) },
@@ -134,4 +140,11 @@ export function webFormsRoutes(
       return readForm(params.id);
     },
   };
+}
+
+/** A consent is asked for by mail only where mail leaves. @throws Problem `invalid-request` at the field */
+function assertMailLeaves({ channels }: Services, { confirmsConsent }: { confirmsConsent: boolean }): void {
+  if (!confirmsConsent || channels.mailOut !== null) return;
+  const message = 'needs mail that goes out, which is not set up on this server';
+  throw new Problem('invalid-request', {}, { fields: [{ path: 'confirmsConsent', message }] });
 }

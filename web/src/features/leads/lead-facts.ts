@@ -75,6 +75,11 @@ import { v7 } from 'uuid';
         <dd>
           “{{ consent.words }}”
           <span class="soft">{{ consent.at | moment }}, form {{ lead().formName }}</span>
+          @if (consent.confirmedAt) {
+            <span class="soft">confirmed by mail {{ consent.confirmedAt | moment }}</span>
+          } @else if (consent.mustBeConfirmed) {
+            <span class="now">not confirmed by mail yet: nothing goes to them by itself</span>
+          }
         </dd>
       }
       @if (lead().deal; as deal) {

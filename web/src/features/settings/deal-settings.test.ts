@@ -185,6 +185,7 @@ const aForm = (part: object = {}) => ({
     asksPhone: true,
     asksCompany: true,
     asksPostcode: false,
+    confirmsConsent: false,
   },
   ...{ consentWords: 'yes', thanks: 'thanks', source: 'web site', campaign: null, isOpen: true, origins: [] },
   ...{ leads: 9, trapped: 2, address: 'http://kettle.test/out/forms/k', version: 3 },

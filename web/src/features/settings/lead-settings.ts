@@ -38,6 +38,7 @@ const newForm = (): TypedForm => ({
   asksPhone: true,
   asksCompany: true,
   asksPostcode: false,
+  confirmsConsent: false,
   consentWords: 'You may write and call me about this. I can take that back at any time.',
   thanks: 'Thank you. Somebody answers you within a working day.',
   source: 'web site',
@@ -184,10 +185,31 @@ export class LeadSettingsPart {
 
   protected saveForm(typed: TypedForm): void {
     const { form, origins, campaign, ...fields } = typed;
-    const { name, title, asksPhone, asksCompany, asksPostcode, consentWords, thanks, source, isOpen } =
-      fields;
+    const {
+      name,
+      title,
+      asksPhone,
+      asksCompany,
+      asksPostcode,
+      consentWords,
+      confirmsConsent,
+      thanks,
+      source,
+      isOpen,
+    } = fields;
     const body = {
-      ...{ name, title, asksPhone, asksCompany, asksPostcode, consentWords, thanks, source, isOpen },
+      ...{
+        name,
+        title,
+        asksPhone,
+        asksCompany,
+        asksPostcode,
+        consentWords,
+        confirmsConsent,
+        thanks,
+        source,
+        isOpen,
+      },
       campaign: campaign.trim() || null,
       origins: origins
         .split('\n')

@@ -31,3 +31,9 @@ CREATE TABLE IF NOT EXISTS wording (
   CONSTRAINT wording_author FOREIGN KEY (author_id) REFERENCES app_user (id),
   CONSTRAINT wording_decided_by FOREIGN KEY (decided_by) REFERENCES app_user (id)
 );
+
+-- A form may ask for a consent to be confirmed by mail: whoever ticked it may not be whose address it is.
+ALTER TABLE web_form ADD COLUMN IF NOT EXISTS confirms_consent TINYINT(1) NOT NULL DEFAULT 0 AFTER consent_words;
+ALTER TABLE sales_lead
+  ADD COLUMN IF NOT EXISTS consent_confirms TINYINT(1) NOT NULL DEFAULT 0 AFTER consent_at,
+  ADD COLUMN IF NOT EXISTS consent_confirmed_at DATETIME(3) NULL AFTER consent_confirms;
