@@ -110,6 +110,35 @@ export async function work<Who extends SignedIn | null, Result>(
   }
 }
 
+class TriedOut extends Error {}
+
+/** Does something for its faults and takes all of it back; the request's own change is still to come. @throws whatever it throws */
+export async function tryOut<Who extends SignedIn | null>(
+  services: Services,
+  who: Who,
+  run: (w: Work<Who>) => Promise<unknown>,
+): Promise<void> {
+  const id = newId<string>();
+  try {
+    await services.database.transaction(
+      (tx) =>
+        workInside(
+          tx,
+          services,
+          who,
+          async (w) => {
+            await run(w);
+            throw new TriedOut();
+          },
+          { id, act: 'trial', hash: null },
+        ),
+      { setId: id },
+    );
+  } catch (error) {
+    if (!(error instanceof TriedOut)) throw error;
+  }
+}
+
 /** The same inside a transaction that was opened elsewhere with the set's id: a job's. */
 export async function workInside<Who extends SignedIn | null, Result>(
   tx: Transaction,

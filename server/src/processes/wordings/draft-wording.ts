@@ -1,4 +1,4 @@
-import type { AskedWording, Wording } from '@kettle/contract';
+import type { Wording } from '@kettle/contract';
 import type { Call } from '../../platform/http/bind-routes';
 import { isAtLeast } from '@kettle/core/rights';
 import type { Queryable } from '../../platform/database/database';
@@ -6,13 +6,11 @@ import type { Row } from '../../platform/database/schema.generated';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { work, type PersonWork } from '../../platform/work/work';
+import { tryOut, work, type PersonWork } from '../../platform/work/work';
 import { notify } from '../../records/notifications/index';
 import type { SignedIn } from '../../records/users/index';
 import { carryOut } from './carry-out';
 import { readWording } from './wording-rows';
-
-class TriedOut extends Error {}
 
 /**
  * Keeps a change of a text or cadence until somebody releases it. It is tried out first, so that what cannot be read, a name in use or a
@@ -25,7 +23,8 @@ export async function draftWording(
   { id, asked }: Call<'draftWording'>['body'],
 ): Promise<Wording> {
   const { database } = services;
-  await tryOut(services, who, asked);
+  // As somebody who may.
+  await tryOut(services, { ...who, role: 'admin' }, (w) => carryOut(w, asked));
   await work(services, who, async (w) => {
     const added = await w.change(
       `INSERT IGNORE INTO wording (id, act, template_id, snippet_id, cadence_id, name, asked, author_id, at, state)
@@ -52,18 +51,6 @@ export async function draftWording(
     );
   });
   return readWording(database, id);
-}
-
-/** Does it as somebody who may, and takes it all back. */
-async function tryOut(services: Services, who: SignedIn, asked: AskedWording): Promise<void> {
-  try {
-    await work(services, { ...who, role: 'admin' }, async (w) => {
-      await carryOut(w, asked);
-      throw new TriedOut();
-    });
-  } catch (error) {
-    if (!(error instanceof TriedOut)) throw error;
-  }
 }
 
 /** Where what waits for release is shown. */

@@ -53,6 +53,14 @@ describe('what goes out in others’ names', () => {
     expect([await wordsTo(manager), await wordsTo(admin)]).toEqual([[expect.any(String)], []]);
   });
 
+  test('drafting can be undone', async () => {
+    const changeId = v4();
+    const asked = { act: 'createTemplate', body: letter };
+    await rep.ok('draftWording', { body: { id: v4(), asked }, changeId });
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect(await waiting()).toEqual([]);
+  });
+
   test('the same draft sent twice at once waits once', async () => {
     const id = v4();
     await Promise.all([1, 2, 3].map(() => draft({ act: 'createTemplate', body: letter }, rep, id)));
