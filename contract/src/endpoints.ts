@@ -18,6 +18,7 @@ import { journalEndpoints } from './journal/endpoints';
 import { leadsEndpoints } from './leads/endpoints';
 import { mailEndpoints } from './mail/endpoints';
 import { notificationsEndpoints } from './notifications/endpoints';
+import { personalDataEndpoints } from './personal-data/endpoints';
 import { pipelinesEndpoints } from './pipelines/endpoints';
 import { productsEndpoints } from './products/endpoints';
 import { removalEndpoints } from './removal/endpoints';
@@ -54,6 +55,7 @@ export const endpoints = {
   ...leadsEndpoints,
   ...mailEndpoints,
   ...notificationsEndpoints,
+  ...personalDataEndpoints,
   ...pipelinesEndpoints,
   ...productsEndpoints,
   ...removalEndpoints,

@@ -18,6 +18,7 @@ export * from './journal';
 export * from './leads';
 export * from './mail';
 export * from './notifications';
+export * from './personal-data';
 export * from './pipelines';
 export * from './products';
 export * from './removal';

@@ -21,6 +21,7 @@ import { journalRoutes } from './journal/routes';
 import { leadsRoutes } from './leads/routes';
 import { mailRoutes } from './mail/routes';
 import { notificationsRoutes } from './notifications/routes';
+import { personalDataRoutes } from './personal-data/routes';
 import { pipelinesRoutes } from './pipelines/routes';
 import { productsRoutes } from './products/routes';
 import { removalRoutes } from './removal/routes';
@@ -57,6 +58,7 @@ export const routes = {
   ...leadsRoutes,
   ...mailRoutes,
   ...notificationsRoutes,
+  ...personalDataRoutes,
   ...pipelinesRoutes,
   ...productsRoutes,
   ...removalRoutes,

@@ -24,6 +24,7 @@ import { leadsFeature } from './processes/leads/index';
 import { loggingFeature } from './processes/logging/index';
 import { mailFeature } from './processes/mail/index';
 import { outsideFeature } from './processes/outside/index';
+import { personalDataFeature } from './processes/personal-data/index';
 import { pipelinesFeature } from './processes/pipelines/index';
 import { removalFeature } from './processes/removal/index';
 import { stirringsFeature } from './processes/stirrings/index';
@@ -71,6 +72,7 @@ export const features = [
   loggingFeature,
   mailFeature,
   outsideFeature,
+  personalDataFeature,
   pipelinesFeature,
   removalFeature,
   stirringsFeature,

@@ -80,10 +80,11 @@ export class Rows {
     await this.db.change(`DELETE FROM ${table} WHERE ${sql}`, values);
   }
 
-  /** Rows that refer to a row by a foreign key, as their keys. */
+  /** Rows that refer to a row by a foreign key, as their keys; so many at most by each key. */
   async referring(
     table: string,
     key: string,
+    most = 200,
   ): Promise<{ readonly table: string; readonly column: string; readonly key: string }[]> {
     const { id } = JSON.parse(key) as Image;
     if (!id) return [];
@@ -94,7 +95,7 @@ export class Rows {
         ({ name, isBytes }) => `${isBytes ? `HEX(\`${name}\`)` : `CAST(\`${name}\` AS CHAR)`} AS \`${name}\``,
       );
       const rows = await this.db.rows<Image>(
-        `SELECT ${list.join(', ')} FROM ${reference.table} WHERE \`${reference.column}\` = :id LIMIT 200`,
+        `SELECT ${list.join(', ')} FROM ${reference.table} WHERE \`${reference.column}\` = :id LIMIT ${most}`,
         { id: Buffer.from(id, 'hex') },
       );
       for (const row of rows)

@@ -6,8 +6,5 @@ import { myAccountRoutes } from './my-account.routes';
 export const accountsFeature = {
   name: 'accounts',
   routes: (services) => ({ ...accountsRoutes(services), ...myAccountRoutes(services) }),
-  swept: [
-    `DELETE FROM account_link WHERE expires_at < :now LIMIT ${sweptAtOnce}`,
-    `DELETE FROM security_event WHERE at < :now - INTERVAL 400 DAY LIMIT ${sweptAtOnce}`,
-  ],
+  swept: [`DELETE FROM account_link WHERE expires_at < :now LIMIT ${sweptAtOnce}`],
 } satisfies Feature;

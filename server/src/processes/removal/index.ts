@@ -1,2 +1,3 @@
 export { removalFeature } from './feature';
+export { namesOnly, removeReferring, removeRow } from './remove-record';
 export { bringBack } from './bring-back';

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLead, aLog } from '../../../testing/people';
 import { wholeState } from '../../../testing/whole-state';
+import { bytesOf } from '../../platform/ids';
 import { readSchema } from '../../platform/database/schema';
 import { fateOf } from './remove-record';
 
@@ -41,6 +42,39 @@ test('a contact goes with journal, tasks, cadence, lead, tags and numbers; the u
   expect((await rep.call('getContact', { params: { id: contact.id } })).status).toBe(404);
   await undo(changeId);
   expect(await wholeState(installation.services.database)).toEqual(before);
+});
+
+test('a long journal is deleted whole too', async () => {
+  const contact = await aContact(rep);
+  const { id } = contact;
+  await installation.services.database.change(
+    'INSERT INTO stirring (id, dedupe_key, at, kind, words, contact_id) VALUES :rows',
+    {
+      rows: Array.from({ length: 250 }, (_, n) => [
+        bytesOf(randomUUID()),
+        `${id}:${n}`,
+        '2026-11-20 09:00:00.000',
+        'opened',
+        'x',
+        bytesOf(id),
+      ]),
+    },
+  );
+  await installation.services.database.change(
+    `INSERT INTO journal_entry (id, at, kind, counts, body, contact_id, created_at) VALUES :rows`,
+    {
+      rows: Array.from({ length: 450 }, () => [
+        bytesOf(randomUUID()),
+        '2026-11-20 09:00:00.000',
+        'note',
+        'none',
+        'x',
+        bytesOf(id),
+        '2026-11-20 09:00:00.000',
+      ]),
+    },
+  );
+  expect(await remove('contact', await read(id))).toMatchObject({ status: 200 });
 });
 
 test('who has a deal is kept, with its name said; without it they go, and the deal with its tasks and stays', async () => {

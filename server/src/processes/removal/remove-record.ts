@@ -78,15 +78,41 @@ async function assertFree(db: Queryable, { kind, id }: SeenRecord, name: string)
   }
 }
 
-/** What refers to a row first, then the row. */
-async function removeRow(rows: Rows, table: string, key: string): Promise<void> {
-  for (const referring of await rows.referring(table, key)) {
-    if (detached.has(`${referring.table}.${referring.column}`))
-      await rows.update(referring.table, referring.key, { [referring.column]: null });
-    else await removeRow(rows, referring.table, referring.key);
-  }
+/** What refers to a row first, then the row. @param names the references that only name it: they are emptied */
+export async function removeRow(
+  rows: Rows,
+  table: string,
+  key: string,
+  names: ReadonlySet<string> = detached,
+): Promise<void> {
+  await removeReferring(rows, { table, key, names });
   await rows.remove(table, key);
 }
+
+/** Only what refers to a row. It is read in parts, and none is left at the end. */
+export async function removeReferring(
+  rows: Rows,
+  {
+    table,
+    key,
+    names,
+  }: { readonly table: string; readonly key: string; readonly names: ReadonlySet<string> },
+  isKept: (reference: string) => boolean = () => false,
+): Promise<void> {
+  for (;;) {
+    const referring = (await rows.referring(table, key)).filter(
+      (each) => !isKept(`${each.table}.${each.column}`),
+    );
+    if (referring.length === 0) return;
+    for (const each of referring)
+      if (names.has(`${each.table}.${each.column}`))
+        await rows.update(each.table, each.key, { [each.column]: null });
+      else await removeRow(rows, each.table, each.key, names);
+  }
+}
+
+/** What of a person's is about something else as well, so that it only names them. */
+export const namesOnly: ReadonlySet<string> = detached;
 
 /** For tests: whether a reference to a record is known to keep it, to be detached, or to be deleted with it. */
 export const fateOf = (parent: string, reference: string) =>

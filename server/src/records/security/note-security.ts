@@ -23,6 +23,7 @@ export type SecurityKind =
   | 'demo-accounts-removed'
   | 'settings-changed'
   | 'exported'
+  | 'erased'
   | 'refused';
 
 export interface NewSecurityEvent {

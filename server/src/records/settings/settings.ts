@@ -1,6 +1,7 @@
 import type { Channel, Outcome } from '@kettle/contract';
 import {
   accountsSettings,
+  retentionSettings,
   channel,
   countryCode,
   currency,
@@ -72,6 +73,16 @@ const shapes = {
     exports: rightsSettings.shape.exports.default('rep'),
     releases: rightsSettings.shape.releases.default('manager'),
   }),
+  retention: z.object({
+    version: z.int().default(1),
+    letGoMail: retentionSettings.shape.letGoMail.default(365),
+    rawMail: retentionSettings.shape.rawMail.default(180),
+    removed: retentionSettings.shape.removed.default(365),
+    unknownCalls: retentionSettings.shape.unknownCalls.default(180),
+    notifications: retentionSettings.shape.notifications.default(180),
+    setAsideLeads: retentionSettings.shape.setAsideLeads.default(null),
+    securityLog: retentionSettings.shape.securityLog.default(400),
+  }),
   leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
   round: z.object({
     version: z.int().default(1),
@@ -124,6 +135,7 @@ export class Settings {
       mail: read('mail'),
       closeReasons: read('closeReasons'),
       accounts: read('accounts'),
+      retention: read('retention'),
       rights: read('rights'),
       leads: read('leads'),
       round: read('round'),

@@ -2,11 +2,14 @@ import { ChangeDetectionStrategy, Component, inject, input, output } from '@angu
 import { MatIconButton } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import type { Removable } from '@kettle/contract';
+import { MatDialog } from '@angular/material/dialog';
+import type { ContactId, Removable } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
+import { openPersonalData } from '../personal-data/index';
 
 /** A record that can be archived or deleted, as it is shown. */
 export interface MenuRecord {
@@ -30,6 +33,9 @@ export interface MenuRecord {
         {{ record().isArchived ? 'Take it out of the archive' : 'Archive this ' + record().kind }}
       </button>
       <button mat-menu-item type="button" (click)="remove()">Delete this {{ record().kind }}</button>
+      @if (record().kind === 'contact' && user.person()?.role === 'admin') {
+        <button mat-menu-item type="button" (click)="showPersonalData()">Personal data …</button>
+      }
     </mat-menu>
   `,
   styles: `
@@ -45,6 +51,8 @@ export class RecordMenu {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
+  private readonly dialog = inject(MatDialog);
+  protected readonly user = inject(CurrentUser);
   readonly record = input.required<MenuRecord>();
   readonly label = input('More acts');
   /** It is as it is shown no longer: read it again. */
@@ -62,6 +70,12 @@ export class RecordMenu {
         this.undo.offer(words, changeId, () => this.changed.emit());
       },
       error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected showPersonalData(): void {
+    openPersonalData(this.dialog, this.record().id as ContactId).subscribe((isErased) => {
+      if (isErased === true) this.removed.emit();
     });
   }
 

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, input } from '@an
 import { CurrentUser } from '../../services/current-user';
 import { SelectedRecord } from '../../services/selected-record';
 import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
+import { PersonalDataPart } from '../personal-data/index';
 import { BackgroundSettings } from './background-settings';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
@@ -22,6 +23,7 @@ type Part =
   | 'security'
   | 'organisation'
   | 'rights'
+  | 'personal-data'
   | 'round'
   | 'standings'
   | 'journal'
@@ -43,6 +45,7 @@ type Part =
     MyAccountPart,
     SecurityPart,
     OrganisationSettingsPart,
+    PersonalDataPart,
     RightsSettingsPart,
     RoundSettingsPart,
     StandingSettings,
@@ -89,6 +92,9 @@ type Part =
         @case ('rights') {
           <kettle-rights-settings />
         }
+        @case ('personal-data') {
+          <kettle-personal-data-part />
+        }
         @case ('round') {
           <kettle-round-settings />
         }
@@ -133,6 +139,7 @@ export class SettingsPage {
           { name: 'organisation', words: 'Organisation' },
           { name: 'rights', words: 'Rights' },
           { name: 'security', words: 'Security' },
+          { name: 'personal-data', words: 'Personal data' },
           { name: 'round', words: 'Round' },
           { name: 'standings', words: 'Standings' },
           { name: 'journal', words: 'Outcomes and touches' },

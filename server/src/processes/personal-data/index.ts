@@ -1,0 +1,1 @@
+export { personalDataFeature } from './feature';

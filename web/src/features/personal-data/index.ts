@@ -1,0 +1,2 @@
+export { openPersonalData } from './open-personal-data';
+export { PersonalDataPart } from './personal-data-part';
