@@ -3,10 +3,13 @@ export interface RunningDatabase {
   readonly socket: string;
   readonly isNew: boolean;
   urlOf(schema: string): string;
+  ended(): Promise<string>;
+  restart(more?: readonly string[]): Promise<void>;
   stop(): Promise<void>;
   kill(): void;
+  signal(name: NodeJS.Signals): void;
 }
 export function startDatabase(
   name: string,
-  options?: { isForTests?: boolean; isInMemory?: boolean },
+  options?: { isForTests?: boolean; isInMemory?: boolean; options?: readonly string[] },
 ): Promise<RunningDatabase>;

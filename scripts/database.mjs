@@ -41,9 +41,13 @@ const memoryBytes = 2 * 1024 * 1024 * 1024;
 
 /**
  * Starts the database `name` (its folder below .data) and returns its address and a way to stop it.
- * With `isForTests` it gives durability for speed, and begins with nothing; `isInMemory` keeps its files in memory where there is room.
+ * With `isForTests` it gives durability for speed, and begins with nothing; `isInMemory` keeps its files in memory where there is room;
+ * `options` are more of its own.
  */
-export async function startDatabase(name, { isForTests = false, isInMemory = isForTests } = {}) {
+export async function startDatabase(
+  name,
+  { isForTests = false, isInMemory = isForTests, options = [] } = {},
+) {
   const folder = isInMemory ? memoryFolderOf(name) : path.join(dataFolder, name);
   if (isForTests) rmSync(folder, { recursive: true, force: true });
   ensureFolder(folder);
@@ -54,7 +58,7 @@ export async function startDatabase(name, { isForTests = false, isInMemory = isF
   if (isNew) install(files);
   const socket = socketOf(folder);
   const port = await freePort();
-  const mode = isForTests ? fast : safe;
+  const mode = [...(isForTests ? fast : safe), ...options];
   let running = await run(files, socket, port, mode);
   makeUser(socket, password);
   return {
@@ -66,14 +70,16 @@ export async function startDatabase(name, { isForTests = false, isInMemory = isF
     /** How it ends, however that is. */
     ended: () => endOf(running),
     /** Starts it again after it ended, at the same address. */
-    restart: async () => {
-      running = await run(files, socket, port, mode);
+    restart: async (more = []) => {
+      running = await run(files, socket, port, [...mode, ...more]);
     },
     stop: async () => {
       await stop(running);
       if (folder.startsWith(memoryFolder)) rmSync(folder, { recursive: true, force: true });
     },
     kill: () => running.kill('SIGKILL'),
+    /** SIGSTOP and SIGCONT hold it and let it go on. */
+    signal: (name) => running.kill(name),
   };
 }
 

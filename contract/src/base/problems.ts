@@ -178,6 +178,11 @@ export const problems = {
     sentence:
       'Programs are not taken: whoever gets them would run what nobody looked at. Send a document or a picture.',
   },
+  'database-full': {
+    status: 507,
+    sentence:
+      'There is no room left to save this. Keep what you typed, and tell an admin that the disk is full; reading still works.',
+  },
   'disk-full': {
     status: 507,
     sentence:

@@ -70,3 +70,13 @@ test('several statements in one text are refused outside a transaction', async (
   const both = installation.services.database.rows('SELECT 1; SELECT 2');
   await expect(both).rejects.toMatchObject({ errno: 1064 });
 });
+
+test.each([
+  ['a table that may grow no more', 1114],
+  ['a disk that is full', 1021],
+])('%s is told as no room, not as a fault of ours', async (_, errno) => {
+  const { database } = installation.services;
+  // The error that the database raises, raised by hand: filling a disk is for the fault tests.
+  const full = `BEGIN NOT ATOMIC SIGNAL SQLSTATE 'HY000' SET MYSQL_ERRNO = ${errno}, MESSAGE_TEXT = 'full'; END`;
+  await expect(database.change(full)).rejects.toMatchObject({ code: 'database-full', status: 507 });
+});

@@ -206,11 +206,15 @@ type Results = (RowDataPacket[] & ResultSetHeader)[];
 /** What the next user of the connection writes is not part of this set. */
 const endOfSet = 'SET @kettle_set = NULL, autocommit = 1';
 
+/** A file that could not be written, a disk that is full, a table that is: 3, 1021, 1114. */
+const noRoom = new Set([3, 1021, 1114]);
+
 async function reachable<Result>(work: () => Promise<Result>): Promise<Result> {
   try {
     return await work();
   } catch (error) {
     if (isConnectionLost(error)) throw new Problem('database-away', {}, { cause: error });
+    if (noRoom.has(errnoOf(error))) throw new Problem('database-full', {}, { cause: error });
     if (errnoOf(error) === statementTooLong) throw new Problem('too-slow', {}, { cause: error });
     if (error instanceof Error && error.message === queueIsFull)
       throw new Problem('busy', {}, { cause: error });

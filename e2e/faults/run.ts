@@ -1,0 +1,64 @@
+import { spawnSync } from 'node:child_process';
+import path from 'node:path';
+import { scenarios, type Outcome } from './scenarios';
+
+/**
+ * Breaks what an installation stands on while people work, and counts: what was acknowledged, what is stored, what of it is lost, what is
+ * there twice. `npm run test:faults` runs all; a word of a name runs those with it.
+ */
+const wanted = process.argv[2] ?? '';
+const rows: (Outcome & { name: string; passed: boolean })[] = [];
+
+for (const [name, run] of Object.entries(scenarios)) {
+  if (!name.includes(wanted)) continue;
+  const started = Date.now();
+  try {
+    const outcome = await run();
+    rows.push({
+      name,
+      ...outcome,
+      passed: outcome.lost === 0 && outcome.doubled === 0 && outcome.stored > 0,
+    });
+  } catch (error) {
+    const seen = (error as Error).message.split('\n')[0]!;
+    rows.push({ name, passed: false, acknowledged: 0, stored: 0, lost: 0, doubled: 0, seen });
+  }
+  print(rows.at(-1)!, Date.now() - started);
+}
+
+// An upgrade killed at ten points, with and without the database, has a test of its own, which compares every row.
+if ('server killed during a migration'.includes(wanted)) {
+  const started = Date.now();
+  const script = path.resolve(
+    import.meta.dirname,
+    '..',
+    '..',
+    'server',
+    'testing',
+    'upgrade',
+    'interrupted.ts',
+  );
+  const { stdout } = spawnSync(process.execPath, ['--import', 'tsx', script], { encoding: 'utf8' });
+  const tries = stdout
+    .split('\n')
+    .filter((line) => line.startsWith('{'))
+    .map((line) => JSON.parse(line) as { said: string; different: string[] });
+  const wrong = tries.filter(({ said, different }) => said !== '' || different.length > 0).length;
+  rows.push({
+    ...{ name: 'server killed during a migration', passed: tries.length === 10 && wrong === 0 },
+    ...{ acknowledged: tries.length, stored: tries.length - wrong, lost: wrong, doubled: 0 },
+    seen: 'upgrades that ended with the rows of one without a kill',
+  });
+  print(rows.at(-1)!, Date.now() - started);
+}
+
+function print(row: (typeof rows)[number], millis: number): void {
+  const { name, passed, acknowledged, stored, lost, doubled, seen } = row;
+  console.log(
+    `${passed ? 'held  ' : 'BROKE '} ${name}: ${acknowledged} acknowledged, ${stored} stored, ${lost} lost, ${doubled} doubled (${seen}; ${Math.round(millis / 1000)} s)`,
+  );
+}
+
+const broken = rows.filter(({ passed }) => !passed).length;
+console.log(`\n${rows.length - broken} passed, ${broken} failed`);
+process.exit(broken === 0 ? 0 : 1);
