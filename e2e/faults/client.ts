@@ -89,12 +89,19 @@ export class Client {
     });
     if (reply.status !== 200 || reply.body === null) throw new Refused(reply.status, await reply.text());
     let events = 0;
-    const reading = (async () => {
-      const decoder = new TextDecoder();
-      for await (const part of reply.body!)
-        events += decoder.decode(part as Uint8Array).match(/^data:/gm)?.length ?? 0;
-    })();
+    const reading = count(reply.body, (more) => (events += more));
     reading.catch(() => undefined);
     return { events: () => events, end: () => ending.abort() };
+  }
+}
+
+/** Counts the events of a stream as they come. */
+async function count(body: ReadableStream<Uint8Array>, found: (more: number) => void): Promise<void> {
+  const decoder = new TextDecoder();
+  const reader = body.getReader();
+  for (;;) {
+    const { value, done } = await reader.read();
+    if (done) return;
+    found(decoder.decode(value).match(/^data:/gm)?.length ?? 0);
   }
 }

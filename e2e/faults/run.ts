@@ -6,6 +6,7 @@ import { scenarios, type Outcome } from './scenarios';
  * Breaks what an installation stands on while people work, and counts: what was acknowledged, what is stored, what of it is lost, what is
  * there twice. `npm run test:faults` runs all; a word of a name runs those with it.
  */
+const say = (line: string) => process.stdout.write(`${line}\n`);
 const wanted = process.argv[2] ?? '';
 const rows: (Outcome & { name: string; passed: boolean })[] = [];
 
@@ -54,11 +55,11 @@ if ('server killed during a migration'.includes(wanted)) {
 
 function print(row: (typeof rows)[number], millis: number): void {
   const { name, passed, acknowledged, stored, lost, doubled, seen } = row;
-  console.log(
+  say(
     `${passed ? 'held  ' : 'BROKE '} ${name}: ${acknowledged} acknowledged, ${stored} stored, ${lost} lost, ${doubled} doubled (${seen}; ${Math.round(millis / 1000)} s)`,
   );
 }
 
 const broken = rows.filter(({ passed }) => !passed).length;
-console.log(`\n${rows.length - broken} passed, ${broken} failed`);
+say(`\n${rows.length - broken} passed, ${broken} failed`);
 process.exit(broken === 0 ? 0 : 1);

@@ -389,7 +389,7 @@ export const scenarios: Readonly<Record<string, () => Promise<Outcome>>> = {
   'the same request three times at once': () =>
     withWorld([], async (world, client) => {
       const contactIds = await addPeople(client, 20);
-      const [{ url }] = world.servers as [{ url: string }];
+      const { url } = world.servers[0]!;
       const acknowledged: string[] = [];
       let other = 0;
       for (let n = 0; n < 200; n += 1) {
@@ -411,7 +411,7 @@ export const scenarios: Readonly<Record<string, () => Promise<Outcome>>> = {
   '150 open streams': () =>
     withWorld([], async (world, client) => {
       const contactIds = await addPeople(client, 20);
-      const [{ url }] = world.servers as [{ url: string }];
+      const { url } = world.servers[0]!;
       const opened = await Promise.allSettled(Array.from({ length: 150 }, () => client.stream(url)));
       const streams = opened.flatMap((each) => (each.status === 'fulfilled' ? [each.value] : []));
       const refused = opened.flatMap((each) =>
