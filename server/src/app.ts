@@ -76,7 +76,8 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
     next();
   });
   bindRoutes(app, handlersOf(services), {
-    signedIn: (request) => whoIs(services, request),
+    // What a page reads again by itself, because others changed something, is nobody's use of it.
+    signedIn: (request) => whoIs(services, request, { isUse: request.get('x-idle') === undefined }),
     limit: limitUse(services),
     check: (who, spec, asked) => checkRequest(services.database, who, spec, asked),
     checkReplies: setting.checkReplies ?? false,

@@ -14,6 +14,7 @@ import {
   timer,
 } from 'rxjs';
 import { v7 } from 'uuid';
+import { Presence } from '../services/presence';
 
 /** A refusal or failure, in a sentence that says what to do. */
 export class ApiProblem extends Error {
@@ -43,6 +44,7 @@ const retryMillis = 400;
 @Injectable({ providedIn: 'root' })
 export class Api {
   private readonly http = inject(HttpClient);
+  private readonly presence = inject(Presence);
   /** Changes on their way, and those that nobody answered, by what was asked. */
   private readonly changes = new Map<string, { id: string; reply: Observable<unknown> | null }>();
 
@@ -88,7 +90,11 @@ export class Api {
     const request = this.http.request<ReplyOf<Name>>(method, fillPath(path, params), {
       body,
       params: definedOnly(query),
-      ...(changeId === undefined ? {} : { headers: { 'X-Change-Id': changeId } }),
+      headers: {
+        ...(changeId === undefined ? {} : { 'X-Change-Id': changeId }),
+        // A page that reads again because others changed something does not keep its session.
+        ...(method === 'GET' && this.presence.isIdle() ? { 'X-Idle': '1' } : {}),
+      },
     });
     return request.pipe(
       retry({

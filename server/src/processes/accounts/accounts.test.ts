@@ -484,7 +484,7 @@ describe('the log of security', () => {
     expect(events.map(({ kind, data }) => [kind, data])).toEqual([
       ['settings-changed', { setting: 'rights' }],
       ['exported', { what: 'people', count: 0 }],
-      ['signed-in', {}],
+      ['signed-in', { device: 'an unknown browser', isNew: 0 }],
       ['sign-in-refused', { why: 'unknown' }],
       ['sign-in-refused', { why: 'password' }],
     ]);
@@ -510,4 +510,53 @@ test('a guess spread over many addresses is limited by the account', async () =>
   const codes: string[] = [];
   for (let n = 0; n < 42; n += 1) codes.push(((await from(`203.0.113.${n}`)).body as { code: string }).code);
   expect(codes.indexOf('too-many-tries')).toBe(40);
+});
+
+describe('the owner of an account is told by mail', () => {
+  const texts = async () => {
+    await installation.work();
+    return mail.got.map(({ text }) => text!.replace(/\s+/g, ' '));
+  };
+  const from = (browser: string, email: string) =>
+    request(installation.app)
+      .post('/api/session')
+      .set('Origin', 'http://kettle.test')
+      .set('User-Agent', browser)
+      .send({ email, password });
+  const firefox = 'Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0';
+  const other = 'Mozilla/5.0 (Windows NT 10.0; Win64; x64; rv:140.0) Gecko/20100101 Firefox/140.0';
+
+  test('of a browser that was not seen before, not of the first nor of a known one', async () => {
+    const rep = await installation.as('rep');
+    const email = await emailOf(rep);
+    for (const browser of [firefox, firefox]) expect((await from(browser, email)).status).toBe(200);
+    expect(await texts()).toEqual([]);
+    await from(other, email);
+    expect(await texts()).toEqual([expect.stringContaining('not seen before: Firefox on Windows')]);
+    await from(other, email);
+    expect(await texts()).toHaveLength(1);
+  });
+
+  test('of a new password and of what an admin changed; a first password by invitation is no news', async () => {
+    const rep = await installation.as('rep');
+    await rep.ok('changePassword', { body: { current: password, password: chosen } });
+    expect(await texts()).toEqual([expect.stringContaining('your password was changed')]);
+    const { account } = await admin.ok('invitePerson', { body: invitation });
+    await choose(tokenIn(mail.got.at(-1)!.text!));
+    expect(await texts()).toHaveLength(2);
+    expect(account.state).toBe('invited');
+  });
+});
+
+test('a page that reads again by itself does not keep its session', async () => {
+  const rep = await installation.as('rep');
+  const cookie = cookieOf(await sign(await emailOf(rep), password));
+  const { clock } = installation;
+  const later = (hours: number) => clock.set(new Date(clock.millis() + hours * 3_600_000).toISOString());
+  for (let hour = 0; hour < 11; hour += 1) {
+    later(1);
+    expect((await withCookie(cookie, '/api/session').set('X-Idle', '1')).status).toBe(200);
+  }
+  later(2);
+  expect((await withCookie(cookie, '/api/session')).status).toBe(401);
 });

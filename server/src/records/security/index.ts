@@ -1,1 +1,1 @@
-export { noteSecurity, type NewSecurityEvent, type SecurityKind } from './note-security';
+export { accountNoticeKind, noteSecurity, type NewSecurityEvent, type SecurityKind } from './note-security';

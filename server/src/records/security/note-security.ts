@@ -1,4 +1,5 @@
 import { createHmac } from 'node:crypto';
+import { enqueue } from '../../platform/jobs/job-table';
 import { readSecret } from '../../platform/database/secret';
 import { sqlInstant } from '../../platform/database/values';
 import type { Writing } from '../../platform/work/work';
@@ -38,6 +39,22 @@ export interface NewSecurityEvent {
   readonly data?: Readonly<Record<string, string | number>>;
 }
 
+export const accountNoticeKind = 'account-notice';
+
+/** What the owner of an account is told by mail, because somebody else may have done it. */
+const toldKinds: ReadonlySet<SecurityKind> = new Set([
+  'password-changed',
+  'second-factor-on',
+  'second-factor-off',
+  'recovery-code-used',
+  'recovery-codes-made',
+  'account-changed',
+]);
+
+/** Whether it is news to the owner; a first password by an invitation is their own doing. */
+const isTold = ({ kind, data = {} }: NewSecurityEvent) =>
+  (toldKinds.has(kind) && data.by !== 'invitation') || (kind === 'signed-in' && data.isNew === 1);
+
 /** Writes into the log of security, which outlives accounts and holds no personal data but ids. */
 export async function noteSecurity(w: Writing, event: NewSecurityEvent): Promise<void> {
   const { kind, userId, aboutId, address, data = {} } = event;
@@ -48,11 +65,12 @@ export async function noteSecurity(w: Writing, event: NewSecurityEvent): Promise
           .update(address)
           .digest()
           .subarray(0, 16);
+  const id = newId<string>();
   await w.change(
     `INSERT INTO security_event (id, at, kind, user_id, about_id, address_hash, data)
      VALUES (:id, :at, :kind, :user, :about, :address, :data)`,
     {
-      id: bytesOf(newId()),
+      id: bytesOf(id),
       at: sqlInstant(w.now),
       kind,
       user: bytesOf(userId),
@@ -61,4 +79,12 @@ export async function noteSecurity(w: Writing, event: NewSecurityEvent): Promise
       data: JSON.stringify(data),
     },
   );
+  const ownerId = aboutId ?? userId;
+  if (ownerId !== null && isTold(event))
+    await enqueue(w, {
+      kind: accountNoticeKind,
+      dedupeKey: `${accountNoticeKind}:${id}`,
+      payload: { userId: ownerId, kind, at: w.now, device: data.device ?? '' },
+      dueAt: w.now,
+    });
 }

@@ -80,7 +80,11 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       };
     },
     signIn: async ({ body, request, response }) => {
-      const person = await signIn(services, limiters, { ...body, address: request.ip ?? 'unknown' });
+      const person = await signIn(services, limiters, {
+        ...body,
+        address: request.ip ?? 'unknown',
+        device: deviceOf(request),
+      });
       return begin(person.id, request, response);
     },
     createFirstAdmin: async ({ body, request, response }) =>

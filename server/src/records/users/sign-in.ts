@@ -1,3 +1,4 @@
+import type { Queryable } from '../../platform/database/database';
 import type { Person, UserId } from '@kettle/contract';
 import { verify } from '@node-rs/argon2';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
@@ -47,13 +48,15 @@ export interface Credentials {
   readonly password: string;
   readonly code?: string | undefined;
   readonly address: string;
+  /** Browser and system, as a person knows them. */
+  readonly device: string;
 }
 
 /** @throws Problem `wrong-sign-in`, `code-needed`, `wrong-code`, or `too-many-tries` with the seconds to wait. */
 export async function signIn(
   services: Services,
   limiters: Limiters,
-  { password, code, address, ...asked }: Credentials,
+  { password, code, address, device, ...asked }: Credentials,
 ): Promise<Person> {
   const { database, clock } = services;
   const email = asked.email.toLowerCase();
@@ -90,8 +93,23 @@ export async function signIn(
   }
   await limiters.person.delete(key);
   await limiters.account.delete(email);
-  await noteSecurity(writingAt(database, clock.now()), { kind: 'signed-in', userId: person.id, address });
+  await noteSecurity(writingAt(database, clock.now()), {
+    kind: 'signed-in',
+    userId: person.id,
+    address,
+    data: { device, isNew: (await isNewDevice(database, person.id, device)) ? 1 : 0 },
+  });
   return person;
+}
+
+/** Whether they signed in before, and never from such a browser; of what came before the log tells 400 days. */
+async function isNewDevice(db: Queryable, id: UserId, device: string): Promise<boolean> {
+  const [row] = await db.rows<{ known: string | null; before: string | null }>(
+    `SELECT SUM(JSON_VALUE(data, '$.device') = :device) AS known, COUNT(*) AS \`before\`
+       FROM security_event WHERE kind = 'signed-in' AND user_id = :id`,
+    { id: bytesOf(id), device },
+  );
+  return Number(row?.before) > 0 && Number(row?.known) === 0;
 }
 
 /** By the app's code of now, or by a recovery code, which is used up. */
