@@ -7,7 +7,7 @@ import { role } from '../base/words';
 export const newPassword = z
   .string()
   .min(12, 'must be at least 12 characters long; a few words in a row are easy to keep')
-  .max(200);
+  .max(128, 'may have at most 128 characters');
 
 export const workingHours = z
   .object({

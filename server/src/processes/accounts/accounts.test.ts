@@ -548,6 +548,18 @@ describe('the owner of an account is told by mail', () => {
   });
 });
 
+test.each([
+  [11, 'must be at least 12 characters long; a few words in a row are easy to keep'],
+  [129, 'may have at most 128 characters'],
+])('a password of %i characters is refused with the reason', async (length, message) => {
+  const rep = await installation.as('rep');
+  const body = { current: password, password: 'heron at dawn '.repeat(20).slice(0, length) };
+  const refused = await rep.call('changePassword', { body });
+  expect(refused.body).toMatchObject({ code: 'invalid-request', fields: [{ path: 'password', message }] });
+  const longest = { current: password, password: 'heron at dawn '.repeat(20).slice(0, 128) };
+  expect((await rep.call('changePassword', { body: longest })).status).toBe(200);
+});
+
 test('a page that reads again by itself does not keep its session', async () => {
   const rep = await installation.as('rep');
   const cookie = cookieOf(await sign(await emailOf(rep), password));
