@@ -1,4 +1,4 @@
-import { routes, type RouteSpec } from '@kettle/contract';
+import { routes, type Role, type RouteSpec } from '@kettle/contract';
 import { isAtLeast } from '@kettle/core/rights';
 import { instantOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
@@ -126,13 +126,18 @@ async function lockSet(w: PersonWork, setId: string): Promise<StoredSet> {
  */
 async function assertRole(w: PersonWork, set: Row<'change_set', 'act' | 'undoes_id'>): Promise<void> {
   for (let at: typeof set | undefined = set; at !== undefined;) {
-    const access = (routes as Readonly<Record<string, RouteSpec>>)[at.act]?.access ?? 'anyone';
-    if (access !== 'anyone' && !isAtLeast(w.who.role, access)) throw new Problem('not-allowed');
+    if (!mayDo(w.who.role, at.act)) throw new Problem('not-allowed');
     if (at.undoes_id === null) return;
     [at] = await w.rows<typeof set>('SELECT act, undoes_id FROM change_set WHERE id = :id', {
       id: at.undoes_id,
     });
   }
+}
+
+/** Whether a role may do an act by the contract; what no request does is everybody's. */
+export function mayDo(role: Role, act: string): boolean {
+  const access = (routes as Readonly<Record<string, RouteSpec>>)[act]?.access ?? 'anyone';
+  return access === 'anyone' || isAtLeast(role, access);
 }
 
 /** Parts that stand, last first. Relies on change_set_part. */

@@ -1,7 +1,9 @@
 import { changesAfter } from '@kettle/contract';
 import type { Request } from 'express';
 import type { SignedIn } from '../../records/users/index';
+import type { Queryable } from '../database/database';
 import type { Handler } from '../http/bind-routes';
+import { bytesOf } from '../ids';
 import type { Services } from '../services';
 import type { StampedNotice } from './feed';
 
@@ -12,7 +14,7 @@ const heartbeatMillis = 20_000;
  * missed; when that is too long ago it is told to read everything again. It ends soon after its session.
  */
 export function streamChanges(
-  { feed }: Services,
+  { feed, database }: Services,
   signedIn: (request: Request) => Promise<SignedIn | null>,
   everyMillis = heartbeatMillis,
 ): Handler<'changes'> {
@@ -24,9 +26,17 @@ export function streamChanges(
     });
     response.flushHeaders();
     response.write('retry: 2000\n\n');
-    const send = ({ id, owners, ...notice }: StampedNotice) => {
-      if (!concerns(who.reach.reads, [...owners, notice.byUserId], who.id)) return;
+    const tell = (id: string, notice: object) => {
       response.write(`id: ${id}\nevent: change\ndata: ${JSON.stringify(notice)}\n\n`);
+    };
+    const send = ({ id, owners, ...notice }: StampedNotice) => {
+      if (concerns(who.reach.reads, [...owners, notice.byUserId], who.id)) return tell(id, notice);
+      // A deal is told to its team as well, who may be nobody's of those.
+      if (notice.topic === 'deal')
+        void isInTeam(database, notice.recordId, who.id).then(
+          (isIn) => isIn && tell(id, notice),
+          () => undefined,
+        );
     };
     const stop = feed.listen(send);
     const heartbeat = setInterval(() => void beat(), everyMillis);
@@ -61,4 +71,12 @@ function concerns(
 ): boolean {
   const known = people.filter((id) => id !== null);
   return reads === 'everybody' || known.length === 0 || known.some((id) => id === me || reads.has(id));
+}
+
+async function isInTeam(db: Queryable, dealId: string, userId: string): Promise<boolean> {
+  const rows = await db.rows('SELECT 1 FROM deal_colleague WHERE deal_id = :deal AND user_id = :user', {
+    deal: bytesOf(dealId),
+    user: bytesOf(userId),
+  });
+  return rows.length > 0;
 }

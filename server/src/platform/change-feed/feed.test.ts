@@ -41,9 +41,9 @@ interface Stream {
 }
 
 /** Listens at the second server, as a browser would. */
-function listen(lastEventId?: string, query = ''): Promise<Stream> {
+function listen(lastEventId?: string, query = '', as = cookie): Promise<Stream> {
   const { port } = other.address() as AddressInfo;
-  const headers = { cookie, ...(lastEventId ? { 'last-event-id': lastEventId } : {}) };
+  const headers = { cookie: as, ...(lastEventId ? { 'last-event-id': lastEventId } : {}) };
   return new Promise((resolve, reject) => {
     const asked = get(
       { port, host: '127.0.0.1', path: `/api/changes${query}`, headers },
@@ -117,4 +117,37 @@ test('one that was away for longer is told to read everything again', async () =
   const stream = await listen('01938f6c-0000-7000-8000-00000000ffff');
   await until(() => stream.text().includes('event: resync'));
   stream.close();
+});
+
+test('where everybody reads their own, a deal is told to its team, and to nobody else', async () => {
+  const admin = await installation.as('admin');
+  const rights = await admin.ok('rightsSettings');
+  await admin.ok('changeRightsSettings', { body: { ...rights, reading: 'own' } });
+  const cookieOf = async (caller: Caller) => {
+    const { email } = (await caller.ok('session')).person;
+    const signedIn = await installation.nobody('signIn', { body: { email, password } });
+    return signedIn.get('Set-Cookie')![0]!.split(';')[0]!;
+  };
+  const [mate, stranger] = [await installation.as('rep'), await installation.as('rep')];
+  const deal = await aDeal(rep, (await aContact(rep)).id);
+  const change = (part: object) =>
+    rep.ok('changeDeal', {
+      params: { id: deal.id },
+      body: {
+        ...{ version: deal.version, name: deal.name, stageId: deal.stageId, amountMinor: deal.amountMinor },
+        ...{ expectedCloseOn: deal.expectedCloseOn, winProbability: null, teamIds: [mate.id], ...part },
+      },
+    });
+  const changed = await change({});
+  const streams = [
+    await listen('', '', await cookieOf(mate)),
+    await listen('', '', await cookieOf(stranger)),
+  ];
+  await change({ version: changed.version, amountMinor: 12_300 });
+  await until(() => streams[0]!.text().includes(deal.id));
+  expect(streams[1]!.text()).not.toContain(deal.id);
+  for (const stream of streams) stream.close();
+  await admin.ok('changeRightsSettings', {
+    body: { ...(await admin.ok('rightsSettings')), reading: 'all' },
+  });
 });

@@ -20,7 +20,7 @@ import type { PersonWork } from '../../platform/work/work';
  */
 export async function changeCompany(w: PersonWork, id: string, asked: ChangeCompany): Promise<void> {
   await w.rows('SELECT 1 FROM company WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
-  const before = await readCompany(w, id);
+  const before = await readCompany(w, w.who, id);
   await assertMayChange(w, w.who, before.ownerId);
   const current = asChange(before);
   const body = await mergeChange(w, { table: 'company', id, fields, asked, record: before, current });
@@ -35,7 +35,7 @@ export async function changeCompany(w: PersonWork, id: string, asked: ChangeComp
   await writeSites(w, id, sites.slice(1));
   await copyToPeople(w, id, before, body.name);
   if (body.custom !== undefined) await writeCustomValues(w, 'company', id, body.custom);
-  await writeDifference(w, before, await readCompany(w, id));
+  await writeDifference(w, before, await readCompany(w, w.who, id));
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. The main site is in the company's own row. */

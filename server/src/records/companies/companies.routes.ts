@@ -18,7 +18,7 @@ export function companiesRoutes(services: Services): Pick<Handlers, Names> {
       const match =
         words.length > 0 ? `${all} AND MATCH (co.name, co.city) AGAINST (:words IN BOOLEAN MODE)` : all;
       const parameters = { ...reachParameters(who), words: matchAll(words) };
-      const rows = await readCompanyRows(database, match, parameters, query.limit);
+      const rows = await readCompanyRows(database, who, { where: match, parameters, limit: query.limit });
       const [counts] = await database.rows<{ found: string; total: string }>(
         `SELECT (SELECT COUNT(*) FROM company co ${match}) AS found, (SELECT COUNT(*) FROM company co ${all}) AS total`,
         parameters,
@@ -27,7 +27,7 @@ export function companiesRoutes(services: Services): Pick<Handlers, Names> {
     },
     changeCompany: async ({ params, who, body }) => {
       await work(services, who, (w) => changeCompany(w, params.id, body));
-      return readCompany(database, params.id);
+      return readCompany(database, who, params.id);
     },
   };
 }

@@ -5,6 +5,8 @@ import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { readCustomValues } from '../contacts/index';
+import { reachParameters, withinReach } from '../rights/index';
+import type { SignedIn } from '../users/index';
 import type { Row } from '../../platform/database/schema.generated';
 
 interface CompanyColumns extends Row<
@@ -21,21 +23,21 @@ interface CompanyColumns extends Row<
 /** List rows of companies, by name. */
 export async function readCompanyRows(
   db: Queryable,
-  where: string,
-  parameters: SqlParameters,
-  limit: number,
+  who: SignedIn,
+  { where, parameters, limit }: { where: string; parameters: SqlParameters; limit: number },
 ): Promise<CompanyRow[]> {
+  const isMine = (kind: 'contact' | 'deal', alias: string) => withinReach(who, kind, alias);
   const rows = await db.rows<CompanyColumns>(
     `SELECT co.id, co.name, co.trade, co.city, co.country, u.name AS owner_name, co.archived_at, co.version,
-            (SELECT COUNT(*) FROM contact c WHERE c.company_id = co.id AND c.archived_at IS NULL)
+            (SELECT COUNT(*) FROM contact c WHERE c.company_id = co.id AND c.archived_at IS NULL AND ${isMine('contact', 'c')})
               + (SELECT COUNT(*) FROM contact_company l JOIN contact lc ON lc.id = l.contact_id AND lc.archived_at IS NULL
-                  WHERE l.company_id = co.id) AS people,
-            (SELECT MAX(c.last_touch_at) FROM contact c WHERE c.company_id = co.id) AS last_touch_at,
-            (SELECT COUNT(*) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_deals,
-            (SELECT SUM(d.home_minor) FROM deal d WHERE d.company_id = co.id AND d.status = 'open') AS open_value
+                  WHERE l.company_id = co.id AND ${isMine('contact', 'lc')}) AS people,
+            (SELECT MAX(c.last_touch_at) FROM contact c WHERE c.company_id = co.id AND ${isMine('contact', 'c')}) AS last_touch_at,
+            (SELECT COUNT(*) FROM deal d WHERE d.company_id = co.id AND d.status = 'open' AND ${isMine('deal', 'd')}) AS open_deals,
+            (SELECT SUM(d.home_minor) FROM deal d WHERE d.company_id = co.id AND d.status = 'open' AND ${isMine('deal', 'd')}) AS open_value
        FROM company co LEFT JOIN app_user u ON u.id = co.owner_id ${where}
       ORDER BY co.name, co.id LIMIT ${limit}`,
-    parameters,
+    { ...reachParameters(who), ...parameters },
   );
   return rows.map((row) => ({
     id: idOf(row.id),
@@ -58,9 +60,9 @@ type FurtherColumns = Row<'company', 'owner_id' | 'street' | 'postcode' | 'zone'
 type SiteColumns = Omit<Site, 'id'> & Row<'site', 'id'>;
 
 /** One company with its sites, the main one first. @throws Problem `not-found` */
-export async function readCompany(db: Queryable, id: string): Promise<Company> {
+export async function readCompany(db: Queryable, who: SignedIn, id: string): Promise<Company> {
   const key = { id: bytesOf(id) };
-  const [row] = await readCompanyRows(db, 'WHERE co.id = :id', key, 1);
+  const [row] = await readCompanyRows(db, who, { where: 'WHERE co.id = :id', parameters: key, limit: 1 });
   const [further] = await db.rows<FurtherColumns>(
     `SELECT ${companyPlain.select('co')}, co.owner_id, co.street, co.postcode, co.zone FROM company co WHERE co.id = :id`,
     key,
@@ -86,12 +88,13 @@ export async function readCompany(db: Queryable, id: string): Promise<Company> {
 }
 
 /** Ids of whoever belongs to a company, mainly or beside another, without the archived ones. Relies on contact_company and link_company. */
-export async function readPeopleOf(db: Queryable, companyId: string): Promise<Buffer[]> {
+export async function readPeopleOf(db: Queryable, who: SignedIn, companyId: string): Promise<Buffer[]> {
   const rows = await db.rows<Row<'contact', 'id'>>(
     `SELECT c.id FROM contact c WHERE c.archived_at IS NULL AND (c.company_id = :id
          OR c.id IN (SELECT l.contact_id FROM contact_company l WHERE l.company_id = :id))
+        AND ${withinReach(who, 'contact', 'c')}
       ORDER BY c.sort_name, c.id LIMIT 300`,
-    { id: bytesOf(companyId) },
+    { ...reachParameters(who), id: bytesOf(companyId) },
   );
   return rows.map((row) => row.id);
 }

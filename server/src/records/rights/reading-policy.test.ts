@@ -292,3 +292,28 @@ describe('what is for managers', () => {
     expect((await admin.call('exportContacts')).status).toBe(200);
   });
 });
+
+test('a company that both have people of shows each their own, and counts them', async () => {
+  await setReading('own');
+  const firm = { companyName: 'Shared Works' };
+  const [mineHere, theirsHere] = [await aContact(me, firm), await aContact(colleague, firm)];
+  const [deal, theirDeal] = [await aDeal(me, mineHere.id), await aDeal(colleague, theirsHere.id)];
+  const seenBy = async (caller: Caller) => {
+    const { company, people, deals } = await caller.ok('getCompany', { params: { id: mineHere.companyId! } });
+    const { rows } = await caller.ok('listCompanies', { query: { q: 'Shared' } });
+    return [
+      people.map(({ id }) => id),
+      deals.map(({ id }) => id),
+      company.people,
+      company.openDeals,
+      rows[0]!.people,
+    ];
+  };
+  expect(await seenBy(me)).toEqual([[mineHere.id], [deal.id], 1, 1, 1]);
+  const all = await seenBy(admin);
+  expect([new Set(all[0] as string[]), new Set(all[1] as string[])]).toEqual([
+    new Set([mineHere.id, theirsHere.id]),
+    new Set([deal.id, theirDeal.id]),
+  ]);
+  expect(all.slice(2)).toEqual([2, 2, 2]);
+});

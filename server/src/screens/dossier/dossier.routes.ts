@@ -4,6 +4,7 @@ import type { Services } from '../../platform/services';
 import { readDealRows } from '../../processes/deals/index';
 import { readCompany, readPeopleOf } from '../../records/companies/index';
 import { readContactRows } from '../../records/contacts/index';
+import { reachParameters, withinReach } from '../../records/rights/index';
 import { todayOf } from '../../records/users/index';
 
 /** What the dossiers show that no single record's feature can read: a company with its people and its deals. */
@@ -11,12 +12,12 @@ export function dossierRoutes(services: Services): Pick<Handlers, 'getCompany'> 
   const { database } = services;
   return {
     getCompany: async ({ params, who }) => ({
-      company: await readCompany(database, params.id),
-      people: await readContactRows(database, await readPeopleOf(database, params.id)),
+      company: await readCompany(database, who, params.id),
+      people: await readContactRows(database, await readPeopleOf(database, who, params.id)),
       deals: await readDealRows(
         database,
-        'd.company_id = :id',
-        { id: bytesOf(params.id) },
+        `d.company_id = :id AND ${withinReach(who, 'deal', 'd')}`,
+        { ...reachParameters(who), id: bytesOf(params.id) },
         todayOf(services, who),
       ),
     }),
