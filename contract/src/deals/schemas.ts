@@ -95,6 +95,8 @@ export const dealRow = z.object({
   priority: plain.priority,
   ownerId: userId,
   ownerName: z.string(),
+  /** Who works on it beside its owner, and may change it too. */
+  teamIds: z.array(userId),
   tether: tetherFacts,
   tetherState,
   /** Days past the stage's patience; 0 or less is not stalled. */

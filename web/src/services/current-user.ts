@@ -63,6 +63,17 @@ export class CurrentUser {
     );
   }
 
+  /** The same of a deal, which its team may change too. */
+  mayChangeDeal({
+    ownerId,
+    teamIds,
+  }: {
+    readonly ownerId: string;
+    readonly teamIds: readonly string[];
+  }): boolean {
+    return this.mayChange(ownerId) || teamIds.some((id) => id === this.person()?.id);
+  }
+
   /** The calendar date of an instant in the reader's zone. */
   dateOf(at: string, zone = this.zone()): string {
     return formatOf('en-CA', zone, { year: 'numeric', month: '2-digit', day: '2-digit' }).format(

@@ -10,7 +10,10 @@ export class Presence {
 
   constructor() {
     for (const sign of signs)
-      window.addEventListener(sign, () => (this.seenAt = performance.now()), { passive: true, capture: true });
+      window.addEventListener(sign, () => (this.seenAt = performance.now()), {
+        passive: true,
+        capture: true,
+      });
   }
 
   isIdle(): boolean {

@@ -1,8 +1,9 @@
-import type { Deal, DealRow, TouchCount } from '@kettle/contract';
+import type { Deal, DealRow, TouchCount, UserId } from '@kettle/contract';
 import { dealPlain, type DealPlainColumns } from '@kettle/contract/base/catalogues';
 import { lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
+import { idOfHex } from '../../platform/work/written';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { readCustomValues, tetherOf } from '../../records/contacts/index';
@@ -41,6 +42,7 @@ interface DealColumns
   company_name: string | null;
   moved_at: string;
   last_touch_counts: TouchCount | null;
+  team_ids: string | null;
 }
 
 interface DetailColumns
@@ -66,7 +68,8 @@ const rowColumns = `d.id, d.name, d.status, d.company_id, co.name AS company_nam
     c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency, d.home_minor,
     d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
     d.type, d.priority, d.owner_id, u.name AS owner_name, d.moved_at, d.last_touch_at, d.last_touch_kind,
-    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.closed_on, d.archived_at, d.version`;
+    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.closed_on, d.archived_at, d.version,
+    (SELECT GROUP_CONCAT(LOWER(HEX(t.user_id)) ORDER BY t.user_id) FROM deal_colleague t WHERE t.deal_id = d.id) AS team_ids`;
 
 const joined = `FROM deal d
   JOIN stage s ON s.id = d.stage_id
@@ -100,6 +103,10 @@ function dealRowOf(row: DealColumns, today: string): DealRow {
     priority: row.priority,
     ownerId: idOf(row.owner_id),
     ownerName: row.owner_name,
+    teamIds: (row.team_ids ?? '')
+      .split(',')
+      .filter(Boolean)
+      .map((hex) => idOfHex<UserId>(hex)),
     tether: tetherOf(row),
     tetherState: tetherStateOf(row.next_step_on, today),
     stalledDays: stalledDays(row.moved_at.slice(0, 10), row.patience_days, today),

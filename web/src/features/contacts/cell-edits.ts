@@ -3,6 +3,7 @@ import type { CellValue, ContactRow } from '@kettle/contract';
 import { firstValueFrom } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, problemOf } from '../../api/api';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import type { EditEnd } from './cell-editor';
@@ -16,6 +17,7 @@ export class CellEdits {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
+  private readonly user = inject(CurrentUser);
   private readonly store = inject(PeopleStore);
   private readonly view = inject(PeopleView);
   private readonly editing = signal<{ id: string; key: string } | null>(null);
@@ -29,6 +31,8 @@ export class CellEdits {
 
   edit(row: ContactRow, column: Column): void {
     if (column.cell === null || column.type === 'person') return;
+    if (!this.user.mayChange(row.ownerId))
+      return this.notices.say(`${row.name} belongs to ${row.ownerName ?? 'a colleague'}, who can change it.`);
     this.problem.set(null);
     this.at.set(this.view.columns().indexOf(column));
     this.editing.set({ id: row.id, key: column.key });

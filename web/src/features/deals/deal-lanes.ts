@@ -172,7 +172,7 @@ export class DealLanes {
   }
 
   protected onKey(event: KeyboardEvent, deal: DealRow): void {
-    if (!event.altKey) return;
+    if (!event.altKey || !this.user.mayChangeDeal(deal)) return;
     const { stages } = this.pipeline();
     const stage = stages.findIndex(({ id }) => id === deal.stageId);
     const column = columnOf(deal.expectedCloseOn, this.columns(), this.user.today());

@@ -364,8 +364,12 @@ export class DealsPage {
     // One that is on its way is acted on where it has arrived.
     await firstValueFrom(this.moving$.pipe(filter((moving) => !moving.has(id))));
     const shown = this.rows().find((row) => row.id === id);
-    if (shown) void act(shown);
-    else this.api.call('getDeal', { params: { id } }).subscribe((deal) => void act(deal));
+    const go = (deal: DealRow) => {
+      if (this.user.mayChangeDeal(deal)) void act(deal);
+      else this.notices.say(`${deal.name} belongs to ${deal.ownerName}, who can change it.`);
+    };
+    if (shown) go(shown);
+    else this.api.call('getDeal', { params: { id } }).subscribe((deal) => go(deal));
   }
 
   protected act(deal: DealRow, as: DealAct): Promise<void> {

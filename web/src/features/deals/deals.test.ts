@@ -404,3 +404,16 @@ test('opening again asks what happens next', async () => {
     next: { kind: 'task', channel: 'call', dueOn: '2026-11-24', purpose: 'ask about the budget' },
   });
 });
+
+describe('a deal in the lanes', () => {
+  const theirs = { ownerId: 'rhys', ownerName: 'Rhys Calder' };
+  test.each([
+    ['of one’s own offers moving', {}, true],
+    ['of a colleague does not', theirs, false],
+    ['of a colleague does to its team', { ...theirs, teamIds: ['me'] }, true],
+  ])('%s', async (_, part, isOffered) => {
+    const { root } = await showPart(DealLanes, { inputs: { pipeline, rows: [deal(part)] } });
+    expect(root.querySelector('[aria-label^="Move or close"]') !== null).toBe(isOffered);
+    expect(root.querySelector('.deal')!.classList.contains('cdk-drag-disabled')).toBe(!isOffered);
+  });
+});

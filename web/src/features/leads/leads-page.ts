@@ -238,8 +238,10 @@ export class LeadsPage {
   private onCurrent(act: (lead: LeadRow) => void): void {
     const id = this.currentId();
     const lead = this.ordered().find((row) => row.id === id);
-    if (lead) act(lead);
-    else this.askToChoose();
+    if (!lead) return this.askToChoose();
+    if (this.user.mayChange(lead.ownerId)) act(lead);
+    else
+      this.notices.say(`${lead.subject} belongs to ${lead.ownerName ?? 'a colleague'}, who can change it.`);
   }
 
   private askToChoose(): void {

@@ -114,3 +114,15 @@ test('dropping asks for a reason and says that it does not come again', async ()
   await part.click(part.button('Drop'));
   expect(part.closedWith).toEqual(['sold']);
 });
+
+test('a colleague’s task offers no acts, says whose it is, and its keys say so too', async () => {
+  const part = await showPart(TasksPage, { inputs: { owner: 'all' } });
+  const theirs = task({ ownerId: 'rhys', ownerName: 'Rhys Calder' });
+  await part.answer('/api/tasks/table', { rows: [theirs], found: 1, total: 1 });
+  expect(said(part)).toContain('Rhys Calder’s');
+  expect([...part.root.querySelectorAll('td.acts button')]).toEqual([]);
+  await part.click(part.button('check the salt'));
+  window.dispatchEvent(new KeyboardEvent('keydown', { key: '.', bubbles: true }));
+  await part.settle();
+  expect(document.body.textContent).toContain('This task is Rhys Calder’s');
+});

@@ -254,7 +254,9 @@ export class TasksPage {
 
   private onChosen(act: (task: Task) => void): void {
     const task = this.list.value()?.rows.find((each) => each.id === this.at());
-    if (task?.state === 'open') act(task);
+    if (task?.state !== 'open') return;
+    if (this.user.mayChange(task.ownerId)) act(task);
+    else this.notices.say(`This task is ${task.ownerName}’s, who can change it.`);
   }
 
   private step(by: number): void {
