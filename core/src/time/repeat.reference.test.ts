@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { RRuleTemporal } from 'rrule-temporal';
-import { addDays, isRepeatRule, nextRepeat } from '.';
+import { addDays, everComes, isRepeatRule, nextRepeat, readRepeat } from '.';
 
 function firstDays(rule: string, anchor: string, count: number): string[] {
   const days: string[] = [];
@@ -95,25 +95,118 @@ test.each([
   expect(firstDays(rule, anchor, days.length)).toEqual(days);
 });
 
-// The registry's rrule-temporal package as a second opinion over drawn rules.
-test('equals the reference library', () => {
+// The registry's rrule-temporal package as a second opinion over drawn rules of the whole subset. An anchor is one of the rule's own days at
+// most the 28th, where the standard and clamping agree; clamping has examples of its own below.
+test('equals the reference library on 2,000 drawn rules', () => {
+  const weekday = fc.constantFrom('MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU');
+  const some = <T>(one: fc.Arbitrary<T>, most: number) =>
+    fc.option(fc.uniqueArray(one, { minLength: 1, maxLength: most }), { nil: [] as T[] });
   const rules = fc.record({
     freq: fc.constantFrom('DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY'),
-    interval: fc.integer({ min: 1, max: 4 }),
-    count: fc.integer({ min: 1, max: 6 }),
-    offset: fc.integer({ min: 0, max: 365 }),
+    interval: fc.integer({ min: 1, max: 5 }),
+    end: fc.oneof(
+      fc.integer({ min: 1, max: 12 }),
+      fc.integer({ min: 0, max: 900 }).map((days) => addDays('2026-01-05', days)),
+    ),
+    months: some(fc.integer({ min: 1, max: 12 }), 3),
+    monthDays: some(fc.oneof(fc.integer({ min: 1, max: 31 }), fc.integer({ min: -31, max: -1 })), 3),
+    days: some(fc.tuple(fc.option(fc.constantFrom(1, 2, 3, 4, -1, -2), { nil: null }), weekday), 3),
+    positions: some(fc.constantFrom(1, 2, -1, -2), 2),
+    weekStart: fc.constantFrom('MO', 'SU', 'WE'),
+    offset: fc.integer({ min: 0, max: 700 }),
+  });
+  let compared = 0;
+  const days = (part: string, list: readonly unknown[]) =>
+    list.length > 0 ? `;${part}=${list.join(',')}` : '';
+  fc.assert(
+    fc.property(rules, (drawn) => {
+      const end =
+        typeof drawn.end === 'number' ? `;COUNT=${drawn.end}` : `;UNTIL=${drawn.end.replaceAll('-', '')}`;
+      const rule =
+        `FREQ=${drawn.freq};INTERVAL=${drawn.interval}${end};WKST=${drawn.weekStart}` +
+        days('BYMONTH', drawn.months) +
+        days('BYMONTHDAY', drawn.monthDays) +
+        days(
+          'BYDAY',
+          drawn.days.map(([nth, name]) => `${nth ?? ''}${name}`),
+        ) +
+        days('BYSETPOS', drawn.positions);
+      const anchor = addDays('2025-01-06', drawn.offset);
+      fc.pre(isRepeatRule(rule) && Number(anchor.slice(8)) <= 28);
+      compared += 1;
+      const theirs = new RRuleTemporal({
+        rruleString: `DTSTART:${anchor.replaceAll('-', '')}T000000Z\nRRULE:${rule.replace(/UNTIL=(\d{8})/, 'UNTIL=$1T000000Z')}`,
+        maxIterations: 3000,
+      });
+      const expected: string[] = [];
+      try {
+        theirs.all((day, n) => {
+          expected.push(day.toString().slice(0, 10));
+          return n < 12;
+        });
+      } catch {
+        // It gives up where nothing more comes; what came before is compared.
+      }
+      expect([rule, anchor, firstDays(rule, anchor, expected.length)]).toEqual([rule, anchor, expected]);
+    }),
+    { numRuns: 2000, maxSkipsPerRun: 200 },
+  );
+  expect(compared).toBeGreaterThanOrEqual(2000);
+});
+
+test.each([
+  ['FREQ=MONTHLY', '2026-01-31', ['2026-01-31', '2026-02-28', '2026-03-31', '2026-04-30', '2026-05-31']],
+  ['FREQ=MONTHLY;INTERVAL=3', '2026-11-30', ['2026-11-30', '2027-02-28', '2027-05-30', '2027-08-30']],
+  ['FREQ=YEARLY', '2024-02-29', ['2024-02-29', '2025-02-28', '2026-02-28', '2027-02-28', '2028-02-29']],
+])(
+  '%s from %s: a day that a month does not have is its last (RFC 7529, SKIP=BACKWARD)',
+  (rule, anchor, days) => {
+    expect(firstDays(rule, anchor, days.length)).toEqual(days);
+  },
+);
+
+test.each([
+  ['FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30', false],
+  ['FREQ=MONTHLY;INTERVAL=12;BYMONTH=3', false],
+  ['FREQ=DAILY;INTERVAL=1000;BYMONTH=2;BYMONTHDAY=30', false],
+  ['FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=29;BYDAY=MO', true],
+  ['FREQ=MONTHLY;BYDAY=5MO', true],
+])('%s ever comes: %s, and asking takes bounded work', (rule, comes) => {
+  expect(everComes(rule, '2026-01-15')).toBe(comes);
+});
+
+test('any text is read or refused in words, and any rule answers', () => {
+  const word = fc.constantFrom(
+    'FREQ',
+    'INTERVAL',
+    'BYDAY',
+    'BYMONTHDAY',
+    'BYSETPOS',
+    'UNTIL',
+    'COUNT',
+    'BYHOUR',
+  );
+  const text = fc.array(fc.tuple(word, fc.oneof(fc.string({ maxLength: 6 }), fc.integer().map(String))), {
+    maxLength: 5,
   });
   fc.assert(
-    fc.property(rules, ({ freq, interval, count, offset }) => {
-      const anchor = addDays('2025-01-06', offset);
-      const rule = `FREQ=${freq};INTERVAL=${interval};COUNT=${count}`;
-      const theirs = new RRuleTemporal({
-        rruleString: `DTSTART:${anchor.replaceAll('-', '')}T000000Z\nRRULE:${rule}`,
-      });
-      expect(firstDays(rule, anchor, count)).toEqual(theirs.all().map((day) => day.toString().slice(0, 10)));
+    fc.property(text, fc.constantFrom('2026-01-31', '9999-12-31', '0001-01-01'), (parts, anchor) => {
+      const rule = ['FREQ=MONTHLY', ...parts.map(([name, value]) => `${name}=${value}`)].join(';');
+      if (isRepeatRule(rule)) everComes(rule, anchor);
     }),
-    { numRuns: 60 },
   );
+});
+
+test.each([
+  ['FREQ=WEEKLY;BYMONTHDAY=3', 'BYMONTHDAY means nothing in weeks'],
+  ['FREQ=WEEKLY;BYDAY=1MO', 'BYDAY takes numbers only in months and years'],
+  ['FREQ=DAILY;BYHOUR=9', 'has BYHOUR, which is not taken here'],
+  ['FREQ=DAILY;INTERVAL=0', 'INTERVAL is a number from 1 to 1000'],
+  ['FREQ=DAILY;COUNT=3;UNTIL=20271231', 'has COUNT or UNTIL, not both'],
+  ['FREQ=DAILY;UNTIL=20270230', 'UNTIL is a day such as 20271231'],
+  ['FREQ=MONTHLY;BYSETPOS=1', 'BYSETPOS needs BYDAY, BYMONTHDAY or BYMONTH'],
+])('%s is refused: %s', (rule, why) => {
+  expect(readRepeat(rule)).toBe(why);
 });
 
 test.each([

@@ -1,4 +1,4 @@
-import { localDate, nextRepeat } from '@kettle/core/time';
+import { isRepeatRule, localDate, nextRepeat } from '@kettle/core/time';
 import type { PersonWork } from '../../platform/work/work';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, newId } from '../../platform/ids';
@@ -15,7 +15,8 @@ export async function repeatTask(w: PersonWork, taskId: string): Promise<TaskId 
     'SELECT id, repeats, repeats_from, due_on FROM task WHERE id = :id',
     { id: bytesOf(taskId) },
   );
-  if (!task?.repeats) return null;
+  // One from before that is no rule any more does not keep its task from being finished.
+  if (!task?.repeats || !isRepeatRule(task.repeats)) return null;
   const after = task.due_on > today ? task.due_on : today;
   const next = nextRepeat(task.repeats, task.repeats_from ?? task.due_on, after);
   if (next === null) return null;

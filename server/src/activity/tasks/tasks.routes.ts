@@ -1,5 +1,5 @@
-import type { UserId } from '@kettle/contract';
-import { isRepeatRule, localDate } from '@kettle/core/time';
+import type { PlainDate, UserId } from '@kettle/contract';
+import { everComes, localDate, readRepeat } from '@kettle/core/time';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
@@ -64,7 +64,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
     },
     createTask: async ({ who, body }) => {
       assertAhead(body.dueOn, clock.now(), who);
-      assertRule(body.repeats);
+      assertRule(body.repeats, body.dueOn);
       const task = await work(services, who, async (w) => {
         const about = await readAbout(w, body);
         await assertMayChange(w, who, about.ownerId);
@@ -83,7 +83,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       return task;
     },
     changeTask: ({ who, params: { id }, body: asked }) => {
-      assertRule(asked.repeats);
+      assertRule(asked.repeats, asked.dueOn);
       return changing(who, { id, isOpen: true }, async (w, task) => {
         const body = await mergeChange(w, { table: 'task', id, fields, asked, record: task });
         if (body.dueOn !== task.dueOn) assertAhead(body.dueOn, w.now, who);
@@ -146,13 +146,13 @@ function assertAhead(dueOn: string, now: string, who: SignedIn): void {
   throw new Problem('in-the-past', {}, { fields: [{ path: 'dueOn', message: 'lies in the past' }] });
 }
 
-function assertRule(repeats: string | null): void {
-  if (repeats === null || isRepeatRule(repeats)) return;
-  throw new Problem(
-    'not-a-rule',
-    {},
-    { fields: [{ path: 'repeats', message: 'is not a rule for repeating' }] },
-  );
+/** @throws Problem `not-a-rule` with the reason, also for a rule that falls on no day */
+function assertRule(repeats: string | null, from: PlainDate): void {
+  if (repeats === null) return;
+  const read = readRepeat(repeats);
+  if (typeof read !== 'string' && everComes(repeats, from)) return;
+  const message = typeof read === 'string' ? read : 'never comes: no day fits it';
+  throw new Problem('not-a-rule', {}, { fields: [{ path: 'repeats', message }] });
 }
 
 async function readOwner(db: Queryable, id: string): Promise<{ id: UserId; zone: string }> {

@@ -1,4 +1,5 @@
 import type { Task } from '@kettle/contract';
+import { bytesOf } from '../../platform/ids';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aLog } from '../../../testing/people';
 
@@ -100,6 +101,27 @@ describe('a task that repeats', () => {
       body: { channel: 'call', purpose: 'ask', dueOn: '2026-11-26', contactId: id, repeats: 'every monday' },
     });
     expect(refused.body).toMatchObject({ code: 'not-a-rule', fields: [{ path: 'repeats' }] });
+  });
+
+  test.each([
+    ['FREQ=YEARLY;BYMONTH=2;BYMONTHDAY=30', 'never comes: no day fits it'],
+    ['FREQ=DAILY;INTERVAL=1000;BYMONTH=2;BYMONTHDAY=30', 'never comes: no day fits it'],
+    ['FREQ=SECONDLY', 'begins with FREQ=DAILY, WEEKLY, MONTHLY or YEARLY'],
+  ])('%s is refused with the reason, and the server goes on', async (repeats, message) => {
+    const { id } = await aContact(rep);
+    const body = { channel: 'call', purpose: 'ask', dueOn: '2026-11-26', contactId: id, repeats };
+    const refused = await rep.call('createTask', { body });
+    expect(refused.body).toMatchObject({ code: 'not-a-rule', fields: [{ path: 'repeats', message }] });
+  });
+
+  test('with a rule of old that is none any more can be finished', async () => {
+    const task = await aTask({ repeats: 'FREQ=WEEKLY' });
+    await installation.services.database.change('UPDATE task SET repeats = :rule WHERE id = :id', {
+      rule: 'FREQ=DAILY;BYHOUR=9',
+      id: bytesOf(task.id),
+    });
+    await rep.ok('finishTask', { params: { id: task.id } });
+    expect(await openOf(task.contactId)).toEqual([]);
   });
 });
 

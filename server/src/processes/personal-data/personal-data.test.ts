@@ -300,6 +300,26 @@ describe('what is no longer needed', () => {
     expect(await count('mail_arrival')).toBe(0);
   });
 
+  test('what is too much for one part goes in the next ones, with what hangs on it', async () => {
+    const { database, clock } = installation.services;
+    const contact = await aContact(rep);
+    const many = Array.from({ length: 2300 }, () => bytesOf(newId<string>()));
+    const at = sqlInstant(clock.now());
+    await database.change(
+      'INSERT INTO journal_entry (id, at, kind, counts, body, contact_id, created_at, removed_at) VALUES :rows',
+      { rows: many.map((id) => [id, at, 'note', 'none', 'x', bytesOf(contact.id), at, at]) },
+    );
+    await database.change('INSERT INTO entry_person (entry_id, contact_id, at) VALUES :rows', {
+      rows: many.map((id) => [id, bytesOf(contact.id), at]),
+    });
+    await keep({ removed: 30 });
+    await later(31);
+    expect([await count('journal_entry WHERE removed_at IS NOT NULL'), await count('entry_person')]).toEqual([
+      0, 0,
+    ]);
+    expect(await count("job WHERE state = 'failed'")).toBe(0);
+  });
+
   test('leads that came to nothing go with their person, but nobody who has a deal or was spoken to since', async () => {
     const gone = await aLead(rep);
     const kept = await aLead(rep);

@@ -10,15 +10,26 @@ import { erasePerson, idOfRow } from './erase';
 export const retentionKind = 'keep-retention';
 const peopleAtOnce = 100;
 
+const onEntries = {
+  ...{ entry_before: 'entry_id', entry_comment: 'entry_id', entry_person: 'entry_id' },
+  ...{ mail: 'entry_id', text_message: 'entry_id' },
+};
+
+/** That no row of these tables refers to it any more: what hangs on it goes in parts too. */
+const free = (table: string, referring: Readonly<Record<string, string>>) =>
+  Object.entries(referring)
+    .map(([other, column]) => `NOT EXISTS (SELECT 1 FROM ${other} o WHERE o.${column} = ${table}.id)`)
+    .join(' AND ');
+
 /** What is deleted once it is older than `:before`, each up to a number of rows; rows that hang on others come first. */
 const statements: Readonly<Record<Exclude<RetentionKind, 'setAsideLeads'>, readonly string[]>> = {
   letGoMail: [
     `DELETE FROM stirring WHERE mail_id IN (SELECT id FROM mail WHERE state = 'let-go' AND at < :before)`,
-    `DELETE FROM mail WHERE state = 'let-go' AND at < :before`,
+    `DELETE FROM mail WHERE state = 'let-go' AND at < :before AND ${free('mail', { stirring: 'mail_id' })}`,
   ],
   rawMail: [
     `UPDATE mail SET arrival_id = NULL WHERE arrival_id IN (SELECT id FROM mail_arrival WHERE arrived_at < :before)`,
-    `DELETE FROM mail_arrival WHERE arrived_at < :before`,
+    `DELETE FROM mail_arrival WHERE arrived_at < :before AND ${free('mail_arrival', { mail: 'arrival_id' })}`,
   ],
   removed: [
     ...['entry_before', 'entry_comment', 'entry_person'].map(
@@ -27,13 +38,13 @@ const statements: Readonly<Record<Exclude<RetentionKind, 'setAsideLeads'>, reado
     ),
     `UPDATE mail SET entry_id = NULL WHERE entry_id IN (SELECT id FROM journal_entry WHERE removed_at < :before)`,
     `UPDATE text_message SET entry_id = NULL WHERE entry_id IN (SELECT id FROM journal_entry WHERE removed_at < :before)`,
-    `DELETE FROM journal_entry WHERE removed_at < :before`,
+    `DELETE FROM journal_entry WHERE removed_at < :before AND ${free('journal_entry', onEntries)}`,
     `DELETE FROM stored_file WHERE removed_at < :before`,
   ],
   unknownCalls: [
     `DELETE FROM stirring WHERE contact_id IS NULL AND at < :before`,
     `DELETE FROM phone_call WHERE contact_id IS NULL AND started_at < :before`,
-    `DELETE FROM text_message WHERE contact_id IS NULL AND at < :before`,
+    `DELETE FROM text_message WHERE contact_id IS NULL AND at < :before AND ${free('text_message', { stirring: 'text_id' })}`,
   ],
   notifications: [`DELETE FROM notification WHERE created_at < :before`],
   securityLog: [`DELETE FROM security_event WHERE at < :before`],
@@ -52,10 +63,13 @@ export const retentionJob: JobKind = {
     for (const [kind, each] of Object.entries(statements)) {
       const before = beforeOf(w, retention, kind as RetentionKind);
       if (before === null) continue;
-      for (const sql of each)
-        isLeft ||= (await w.change(`${sql} LIMIT ${sweptAtOnce}`, { before })) === sweptAtOnce;
+      for (const sql of each) {
+        const count = await w.change(`${sql} LIMIT ${sweptAtOnce}`, { before });
+        isLeft ||= count === sweptAtOnce;
+      }
     }
-    isLeft ||= await eraseSetAside(w, beforeOf(w, retention, 'setAsideLeads'));
+    const isMore = await eraseSetAside(w, beforeOf(w, retention, 'setAsideLeads'));
+    isLeft ||= isMore;
     if (isLeft)
       await enqueue(w, {
         kind: retentionKind,
