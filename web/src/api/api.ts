@@ -14,7 +14,7 @@ import {
   timer,
 } from 'rxjs';
 import { v7 } from 'uuid';
-import { Presence } from '../services/presence';
+import { Presence } from './presence';
 
 /** A refusal or failure, in a sentence that says what to do. */
 export class ApiProblem extends Error {
