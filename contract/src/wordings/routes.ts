@@ -41,7 +41,7 @@ export const wordingsRoutes = {
   },
   withdrawWording: {
     access: 'rep',
-    summary: 'Take back a change that one asked for',
+    summary: 'Withdraw a change that one asked for',
     params,
     body: withdrawWording,
     reply: ok,

@@ -136,7 +136,7 @@ test('equals the reference library on 2,000 drawn rules', () => {
       compared += 1;
       const theirs = new RRuleTemporal({
         rruleString: `DTSTART:${anchor.replaceAll('-', '')}T000000Z\nRRULE:${rule.replace(/UNTIL=(\d{8})/, 'UNTIL=$1T000000Z')}`,
-        maxIterations: 3000,
+        maxIterations: 400,
       });
       const expected: string[] = [];
       try {
@@ -152,7 +152,7 @@ test('equals the reference library on 2,000 drawn rules', () => {
     { numRuns: 2000, maxSkipsPerRun: 200 },
   );
   expect(compared).toBeGreaterThanOrEqual(2000);
-});
+}, 120_000);
 
 test.each([
   ['FREQ=MONTHLY', '2026-01-31', ['2026-01-31', '2026-02-28', '2026-03-31', '2026-04-30', '2026-05-31']],

@@ -43,35 +43,33 @@ export function readRepeat(text: string): RepeatRule | string {
   const freq = parts.get('FREQ');
   if (freq === undefined || !['DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY'].includes(freq))
     return 'begins with FREQ=DAILY, WEEKLY, MONTHLY or YEARLY';
-  const interval = wholeOf(parts.get('INTERVAL'), 1, most.interval, 1);
+  const interval = wholeOf(parts.get('INTERVAL') ?? '1', most.interval);
   if (interval === null) return `INTERVAL is a number from 1 to ${most.interval}`;
-  const count = wholeOf(parts.get('COUNT'), 1, most.count, null);
+  const count = parts.has('COUNT') ? wholeOf(parts.get('COUNT')!, most.count) : null;
   if (parts.has('COUNT') && count === null) return `COUNT is a number from 1 to ${most.count}`;
   const until = parts.has('UNTIL') ? dayOf(parts.get('UNTIL')!) : null;
   if (parts.has('UNTIL') && until === null) return 'UNTIL is a day such as 20271231';
   if (count !== null && until !== null) return 'has COUNT or UNTIL, not both';
-  const months = listOf(parts.get('BYMONTH'), 1, 12, false);
+  const months = listOf(parts.get('BYMONTH'), 12);
   if (months === null) return 'BYMONTH is months from 1 to 12';
-  const monthDays = listOf(parts.get('BYMONTHDAY'), 1, 31, true);
+  const monthDays = listOf(parts.get('BYMONTHDAY'), 31, { mayCountBack: true });
   if (monthDays === null) return 'BYMONTHDAY is days from 1 to 31, or -1 to -31 from the end';
-  const positions = listOf(parts.get('BYSETPOS'), 1, 366, true);
+  const positions = listOf(parts.get('BYSETPOS'), 366, { mayCountBack: true });
   if (positions === null) return 'BYSETPOS is numbers such as 1 or -1';
   const days = daysOf(parts.get('BYDAY'));
   if (days === null) return 'BYDAY is weekdays such as MO,TH or 1FR';
   const weekStart = parts.has('WKST') ? weekdays.indexOf(parts.get('WKST')!) + 1 : 1;
   if (weekStart === 0) return 'WKST is a weekday such as MO';
   const rule: RepeatRule = {
-    ...{
-      freq: freq as RepeatRule['freq'],
-      interval,
-      count,
-      until,
-      months,
-      monthDays,
-      days,
-      positions,
-      weekStart,
-    },
+    freq: freq as RepeatRule['freq'],
+    interval,
+    count,
+    until,
+    months,
+    monthDays,
+    days,
+    positions,
+    weekStart,
   };
   return whyMeaningless(rule) ?? rule;
 }
@@ -257,6 +255,7 @@ const known = new Set([
 ]);
 
 function partsOf(text: string): Map<string, string> | string {
+  if (!text.includes('=')) return 'is not a rule for repeating';
   const parts = new Map<string, string>();
   for (const part of text.replace(/^RRULE:/, '').split(';')) {
     const [name = '', value, ...more] = part.split('=');
@@ -269,27 +268,22 @@ function partsOf(text: string): Map<string, string> | string {
   return parts;
 }
 
-function wholeOf<Without>(
-  text: string | undefined,
-  least: number,
-  most_: number,
-  without: Without,
-): number | Without | null {
-  if (text === undefined) return without;
-  return /^\d{1,6}$/.test(text) && Number(text) >= least && Number(text) <= most_ ? Number(text) : null;
+/** A number from 1 on; null for anything else. */
+function wholeOf(text: string, greatest: number): number | null {
+  return /^\d{1,6}$/.test(text) && Number(text) >= 1 && Number(text) <= greatest ? Number(text) : null;
 }
 
+/** Numbers from 1 on, or from the end; none where there is no text, null for anything else. */
 function listOf(
   text: string | undefined,
-  least: number,
-  most_: number,
-  mayCountBack: boolean,
+  greatest: number,
+  { mayCountBack = false }: { readonly mayCountBack?: boolean } = {},
 ): number[] | null {
   if (text === undefined) return [];
   const values = text.split(',');
   if (values.length > 60 || !values.every((each) => /^[+-]?\d{1,3}$/.test(each))) return null;
   const numbers = values.map(Number);
-  const isIn = (n: number) => (mayCountBack || n > 0) && Math.abs(n) >= least && Math.abs(n) <= most_;
+  const isIn = (n: number) => (mayCountBack || n > 0) && n !== 0 && Math.abs(n) <= greatest;
   return numbers.every(isIn) ? [...new Set(numbers)] : null;
 }
 

@@ -44,7 +44,7 @@ export async function erasePerson(w: Work, contactId: ContactId): Promise<void> 
   for (const table of ['mail', 'phone_call', 'text_message', 'stirring', 'contact_merge'])
     for (const id of loose[table] ?? [])
       if ((await rows.read(table, rowKeyOf(id))) !== null)
-        await removeRow(rows, table, rowKeyOf(id), namesOnlyOfPerson);
+        await removeRow(rows, { table, key: rowKeyOf(id), names: namesOnlyOfPerson });
   await w.change('DELETE FROM custom_value WHERE record_id = :id', { id: bytesOf(contactId) });
   await removeReferring(rows, { table: 'contact', key, names: namesOnlyOfPerson }, (each) =>
     keptWithout.has(each),

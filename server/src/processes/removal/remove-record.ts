@@ -60,7 +60,7 @@ export async function removeRecord(services: Services, who: SignedIn, asked: See
       });
     if (asked.kind !== 'lead' && asked.kind !== 'agreement')
       await w.change('DELETE FROM custom_value WHERE record_id = :id', { id: bytesOf(asked.id) });
-    await removeRow(rows, tableOf[asked.kind], rowKeyOf(asked.id));
+    await removeRow(rows, { table: tableOf[asked.kind], key: rowKeyOf(asked.id) });
     w.say(`${name} deleted`);
     return `${name} is deleted.`;
   });
@@ -78,25 +78,23 @@ async function assertFree(db: Queryable, { kind, id }: SeenRecord, name: string)
   }
 }
 
-/** What refers to a row first, then the row. @param names the references that only name it: they are emptied */
-export async function removeRow(
-  rows: Rows,
-  table: string,
-  key: string,
-  names: ReadonlySet<string> = detached,
-): Promise<void> {
-  await removeReferring(rows, { table, key, names });
-  await rows.remove(table, key);
+interface Removed {
+  readonly table: string;
+  readonly key: string;
+  /** The references that only name it: they are emptied. */
+  readonly names?: ReadonlySet<string>;
+}
+
+/** What refers to a row first, then the row. */
+export async function removeRow(rows: Rows, removed: Removed): Promise<void> {
+  await removeReferring(rows, removed);
+  await rows.remove(removed.table, removed.key);
 }
 
 /** Only what refers to a row. It is read in parts, and none is left at the end. */
 export async function removeReferring(
   rows: Rows,
-  {
-    table,
-    key,
-    names,
-  }: { readonly table: string; readonly key: string; readonly names: ReadonlySet<string> },
+  { table, key, names = detached }: Removed,
   isKept: (reference: string) => boolean = () => false,
 ): Promise<void> {
   for (;;) {
@@ -107,7 +105,7 @@ export async function removeReferring(
     for (const each of referring)
       if (names.has(`${each.table}.${each.column}`))
         await rows.update(each.table, each.key, { [each.column]: null });
-      else await removeRow(rows, each.table, each.key, names);
+      else await removeRow(rows, { table: each.table, key: each.key, names });
   }
 }
 
