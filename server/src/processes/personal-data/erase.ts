@@ -116,6 +116,3 @@ export async function keptOf(
   );
   return kept;
 }
-
-/** The id of a person who came to nothing long ago is one of these. */
-export const idOfRow = (row: { id: Row<'contact', 'id'>['id'] }) => idOf<ContactId>(row.id);

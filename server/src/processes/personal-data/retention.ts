@@ -1,11 +1,12 @@
-import type { RetentionKind, RetentionSettings } from '@kettle/contract';
+import type { ContactId, RetentionKind, RetentionSettings } from '@kettle/contract';
 import type { Row } from '../../platform/database/schema.generated';
 import { sqlInstant } from '../../platform/database/values';
+import { idOf } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import { sweptAtOnce } from '../../platform/jobs/sweep';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Work } from '../../platform/work/work';
-import { erasePerson, idOfRow } from './erase';
+import { erasePerson } from './erase';
 
 export const retentionKind = 'keep-retention';
 const peopleAtOnce = 100;
@@ -98,6 +99,6 @@ async function eraseSetAside(w: Work, before: string | null): Promise<boolean> {
       GROUP BY c.id ORDER BY c.id LIMIT ${peopleAtOnce}`,
     { before },
   );
-  for (const person of people) await erasePerson(w, idOfRow(person));
+  for (const person of people) await erasePerson(w, idOf<ContactId>(person.id));
   return people.length === peopleAtOnce;
 }

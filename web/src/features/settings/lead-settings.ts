@@ -47,11 +47,11 @@ const newForm = (): TypedForm => ({
   origins: '',
 });
 
-const typedForm = (form: WebForm): TypedForm => ({
-  ...form,
-  form,
-  origins: form.origins.join('\n'),
-  campaign: form.campaign ?? '',
+const typedForm = ({ id, key, leads, trapped, address, version, ...fields }: WebForm): TypedForm => ({
+  ...fields,
+  form: { id, key, leads, trapped, address, version, ...fields },
+  origins: fields.origins.join('\n'),
+  campaign: fields.campaign ?? '',
 });
 
 /** Who gets new leads, and the forms for the web that bring them. */
@@ -185,31 +185,8 @@ export class LeadSettingsPart {
 
   protected saveForm(typed: TypedForm): void {
     const { form, origins, campaign, ...fields } = typed;
-    const {
-      name,
-      title,
-      asksPhone,
-      asksCompany,
-      asksPostcode,
-      consentWords,
-      confirmsConsent,
-      thanks,
-      source,
-      isOpen,
-    } = fields;
     const body = {
-      ...{
-        name,
-        title,
-        asksPhone,
-        asksCompany,
-        asksPostcode,
-        consentWords,
-        confirmsConsent,
-        thanks,
-        source,
-        isOpen,
-      },
+      ...fields,
       campaign: campaign.trim() || null,
       origins: origins
         .split('\n')
