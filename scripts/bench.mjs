@@ -1,7 +1,7 @@
 // npm run bench: speed as ratios within one run, one JSON object a line. `npm run bench round` (people,
 // cadences, deals, ranking, imports) measures a part alone; imports then in an empty installation.
 import { spawnSync } from 'node:child_process';
-import { checkNode, ensureDebian, ensurePackages, root } from './machine.mjs';
+import { checkNode, ensureDebian, ensurePackages, keyFileOf, root } from './machine.mjs';
 
 checkNode();
 ensurePackages();
@@ -16,7 +16,12 @@ const database = await startDatabase('bench', { isForTests: true });
 const run = (...words) =>
   spawnSync(process.execPath, ['--import', 'tsx', ...words], {
     cwd: root,
-    env: { ...process.env, KETTLE_DATABASE_URL: database.url, KETTLE_BENCH_ONLY: only },
+    env: {
+      ...process.env,
+      KETTLE_DATABASE_URL: database.url,
+      KETTLE_KEY_FILE: keyFileOf('bench'),
+      KETTLE_BENCH_ONLY: only,
+    },
     stdio: ['ignore', 'inherit', 'inherit'],
   }).status;
 const others = ['server/dist/planning.mjs', 'e2e/testing/first-load.ts', 'e2e/testing/lanes-drag.ts'];

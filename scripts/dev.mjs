@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { watch } from 'node:fs';
 import path from 'node:path';
-import { checkNode, ensureDebian, ensurePackages, giveUp, root, say } from './machine.mjs';
+import { checkNode, ensureDebian, ensurePackages, giveUp, keyFileOf, root, say } from './machine.mjs';
 
 checkNode();
 ensurePackages();
@@ -15,6 +15,7 @@ const ports = { server: 4300, web: 4200 };
 const environment = {
   ...process.env,
   KETTLE_DATABASE_URL: database.url,
+  KETTLE_KEY_FILE: process.env.KETTLE_KEY_FILE ?? keyFileOf('dev'),
   KETTLE_PORT: String(ports.server),
   KETTLE_PUBLIC_ORIGIN: `http://127.0.0.1:${ports.web}`,
   KETTLE_LOG: process.env.KETTLE_LOG ?? 'info',

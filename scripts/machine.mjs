@@ -7,6 +7,9 @@ import path from 'node:path';
 export const root = path.resolve(import.meta.dirname, '..');
 export const dataFolder = path.join(root, '.data');
 
+/** Keys lie beside the data they belong to, not in it: whoever copies the one has not copied the other. */
+export const keyFileOf = (name) => path.join(dataFolder, 'keys', name);
+
 /** Ends the program with one clear sentence. */
 export function giveUp(sentence) {
   process.stderr.write(`\n${sentence}\n`);

@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { parseArgs } from 'node:util';
-import { checkNode, ensureDebian, ensurePackages, giveUp, root, say } from './machine.mjs';
+import { checkNode, ensureDebian, ensurePackages, giveUp, keyFileOf, root, say } from './machine.mjs';
 
 const { values: asked } = readArguments();
 
@@ -16,10 +16,12 @@ const { endOf, keepRunning } = await import('./supervise.mjs');
 const { buildAll, built } = await import('./build.mjs');
 
 await buildAll();
-const database = ownDatabase ? await startDatabase(asked.empty ? 'empty' : 'demo') : null;
+const name = asked.empty ? 'empty' : 'demo';
+const database = ownDatabase ? await startDatabase(name) : null;
 const environment = {
   ...process.env,
   KETTLE_DATABASE_URL: process.env.KETTLE_DATABASE_URL ?? database.url,
+  KETTLE_KEY_FILE: process.env.KETTLE_KEY_FILE ?? keyFileOf(name),
   KETTLE_WEB_ROOT: built.web,
   KETTLE_LOG: process.env.KETTLE_LOG ?? 'warn',
   ...(asked.port ? { KETTLE_PORT: asked.port } : {}),

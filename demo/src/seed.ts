@@ -11,7 +11,7 @@ import {
   type WorkingCalendar,
 } from '@kettle/core/time';
 import { findOutcome } from '@kettle/core/touch';
-import type { Queryable } from '@kettle/server/platform/database/database';
+import type { WithKeys } from '@kettle/server/platform/database/database';
 import { writingAt } from '@kettle/server/platform/work/work';
 import { migrate } from '@kettle/server/platform/database/migrate';
 import { sqlInstant } from '@kettle/server/platform/database/values';
@@ -85,7 +85,7 @@ async function seed(demo: Services): Promise<void> {
   await demo.database.change('DELETE FROM change_set');
 }
 
-async function writeUsers(tx: Queryable, now: string): Promise<UserId[]> {
+async function writeUsers(tx: WithKeys, now: string): Promise<UserId[]> {
   const ids: UserId[] = [];
   for (const { words: described, quotaMinor, ...user } of words.users) {
     const id = await addUser(writingAt(tx, now), { ...user, password: demoPassword, zone, country: 'GB' });
@@ -103,7 +103,7 @@ async function writeUsers(tx: Queryable, now: string): Promise<UserId[]> {
 }
 
 async function writeCompanies(
-  tx: Queryable,
+  tx: WithKeys,
   { companies }: Scenario,
   users: readonly UserId[],
   now: string,
@@ -129,7 +129,7 @@ async function writeCompanies(
 }
 
 async function writeContacts(
-  tx: Queryable,
+  tx: WithKeys,
   scenario: Scenario,
   made: Pick<Made, 'users' | 'companies'>,
   now: string,
@@ -168,7 +168,7 @@ const addMonthsAgo = (now: string, months: number) =>
   new Date(Date.parse(now) - months * 30 * 86_400_000).toISOString();
 
 async function writeDeals(
-  tx: Queryable,
+  tx: WithKeys,
   scenario: Scenario,
   made: Omit<Made, 'deals'>,
   today: string,
@@ -205,7 +205,7 @@ async function writeDeals(
   return ids;
 }
 
-async function writeEntries(tx: Queryable, scenario: Scenario, made: Made, today: string): Promise<void> {
+async function writeEntries(tx: WithKeys, scenario: Scenario, made: Made, today: string): Promise<void> {
   const dealAt = dealsOverTime(scenario, made.deals, today);
   const entries = scenario.entries.map((entry) => {
     const contact = scenario.contacts[entry.contact]!;
@@ -250,7 +250,7 @@ function dealsOverTime(scenario: Scenario, deals: readonly DealId[], today: stri
 }
 
 async function writeAgreements(
-  tx: Queryable,
+  tx: WithKeys,
   { calendars }: Services,
   scenario: Scenario,
   made: Made,
@@ -288,7 +288,7 @@ async function writeAgreements(
 }
 
 async function writeTasks(
-  tx: Queryable,
+  tx: WithKeys,
   scenario: Scenario,
   made: Made,
   today: string,
@@ -338,7 +338,7 @@ const usualDay: readonly DemoMeeting[] = [
 
 /** Meetings of the next three weeks, and what the last four weeks taught about the price of a minute. */
 async function writeDays(
-  tx: Queryable,
+  tx: WithKeys,
   { calendars }: Services,
   users: readonly UserId[],
   today: string,
@@ -378,7 +378,7 @@ async function writeDays(
 }
 
 /** Closed deals were last touched when their journal says; open ones count as opened by their last change, so that loose ones are so since then. */
-async function settleDeals(tx: Queryable): Promise<void> {
+async function settleDeals(tx: WithKeys): Promise<void> {
   await tx.change(
     `UPDATE deal d
        JOIN (SELECT deal_id, MAX(at) AS at FROM journal_entry WHERE deal_id IS NOT NULL AND counts <> 'none' GROUP BY deal_id) l

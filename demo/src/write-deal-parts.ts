@@ -1,6 +1,6 @@
 import { fakerEN_GB } from '@faker-js/faker';
 import type { DealId, Stage } from '@kettle/contract';
-import type { Queryable } from '@kettle/server/platform/database/database';
+import type { WithKeys } from '@kettle/server/platform/database/database';
 import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { insertEntries } from '@kettle/server/records/entries/index';
@@ -17,7 +17,7 @@ const task = (channel: string, purpose: string, afterDays: number, minutes: numb
 
 /** What the stages of the firm ask for, the past of its deals in them, what it sells, and the parts of some deals. */
 export async function writeDealParts(
-  tx: Queryable,
+  tx: WithKeys,
   scenario: Scenario,
   made: Made,
   today: string,
@@ -67,7 +67,7 @@ function drawStays(scenario: Scenario, today: string): readonly (readonly Stay[]
 }
 
 async function writeStays(
-  tx: Queryable,
+  tx: WithKeys,
   made: Made,
   stages: readonly Stage[],
   stays: readonly (readonly Stay[])[],
@@ -88,7 +88,7 @@ async function writeStays(
 
 /** What the journal says of each deal by itself: made, from stage to stage, won or lost. */
 async function writeHistory(
-  tx: Queryable,
+  tx: WithKeys,
   scenario: Scenario,
   made: Made,
   stages: readonly Stage[],
@@ -142,14 +142,14 @@ const products: readonly (readonly [string, number, 'once' | 'yearly'])[] = [
   ['Salt and reagents', 31_000, 'yearly'],
 ];
 
-async function writeProducts(tx: Queryable): Promise<void> {
+async function writeProducts(tx: WithKeys): Promise<void> {
   await tx.change('INSERT INTO product (id, name, price_minor, billing) VALUES :rows', {
     rows: products.map(([name, price, billing]) => [bytesOf(newId<string>()), name, price, billing]),
   });
 }
 
 /** Who decides, and against whom: for the open deals that have come to an offer; lines for one of the story. */
-async function writePartsOfSome(tx: Queryable, scenario: Scenario, made: Made): Promise<void> {
+async function writePartsOfSome(tx: WithKeys, scenario: Scenario, made: Made): Promise<void> {
   const late = scenario.deals.flatMap((deal, index) =>
     deal.status === 'open' && deal.stage >= 2 ? [{ deal, id: made.deals[index]! }] : [],
   );
@@ -169,7 +169,7 @@ async function writePartsOfSome(tx: Queryable, scenario: Scenario, made: Made): 
   await writeLines(tx, made.deals[story]!);
 }
 
-async function writeLines(tx: Queryable, dealId: DealId): Promise<void> {
+async function writeLines(tx: WithKeys, dealId: DealId): Promise<void> {
   const line = (
     position: number,
     name: string,

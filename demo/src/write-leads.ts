@@ -1,7 +1,7 @@
 import type { ContactId, LeadStatus, Outcome, Warmth } from '@kettle/contract';
 import { findOutcome } from '@kettle/core/touch';
 import { addDays } from '@kettle/core/time';
-import type { Queryable } from '@kettle/server/platform/database/database';
+import type { WithKeys } from '@kettle/server/platform/database/database';
 import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { learnAnswers } from '@kettle/server/processes/deals/index';
@@ -177,7 +177,7 @@ export async function writeLeads(
 const consentWords =
   'Hollin Beck Water Care may write and call me about this. I can take that back at any time.';
 
-async function writeForm(tx: Queryable, id: string, now: string): Promise<void> {
+async function writeForm(tx: WithKeys, id: string, now: string): Promise<void> {
   await tx.change(
     `INSERT INTO web_form (id, form_key, name, title, asks_phone, asks_company, asks_postcode, consent_words, thanks, source,
         campaign, is_open, origins, created_at)
@@ -197,7 +197,7 @@ interface StoredLead extends Omit<DemoLead, 'owner'> {
   readonly today: string;
 }
 
-async function insertLead(tx: Queryable, each: StoredLead): Promise<void> {
+async function insertLead(tx: WithKeys, each: StoredLead): Promise<void> {
   const status: LeadStatus = each.aside ? 'set-aside' : 'untried';
   const inDays = (days: number | null | undefined) =>
     days === null || days === undefined ? null : addDays(each.today, days);
@@ -232,7 +232,7 @@ async function insertLead(tx: Queryable, each: StoredLead): Promise<void> {
 }
 
 async function logTries(
-  tx: Queryable,
+  tx: WithKeys,
   each: DemoLead,
   about: { contactId: string; userId: string; today: string; now: string },
 ): Promise<void> {
@@ -260,7 +260,7 @@ async function logTries(
 }
 
 /** Leads of the last two years that became deals, and as many that were set aside, all in the archive. */
-async function writeDecided(tx: Queryable, scenario: Scenario, made: Made, today: string): Promise<void> {
+async function writeDecided(tx: WithKeys, scenario: Scenario, made: Made, today: string): Promise<void> {
   const closed = scenario.deals
     .map((deal, index) => ({ deal, id: made.deals[index]! }))
     .filter(({ deal }) => deal.status !== 'open');

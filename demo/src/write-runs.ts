@@ -10,7 +10,7 @@ import {
 } from '@kettle/core/cadences';
 import { addDays, localDate } from '@kettle/core/time';
 import { stoppedClock } from '@kettle/server/platform/clock';
-import type { Queryable } from '@kettle/server/platform/database/database';
+import type { WithKeys } from '@kettle/server/platform/database/database';
 import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import {
@@ -64,7 +64,7 @@ const enough = 0.985;
 
 /** Runs of now and of the past half year, lived through step by step as the people in them would have. */
 export async function writeRuns(
-  tx: Queryable,
+  tx: WithKeys,
   demo: Services,
   scenario: Scenario,
   made: Made,
@@ -165,7 +165,7 @@ const sqlOrNull = (at: Instant | null) => (at === null ? null : sqlInstant(at));
 const templateOf = ({ definition }: Version, runId: string, step: number) =>
   variantOf(definition.steps[step]?.templateIds ?? [], runId, step);
 
-async function writeCadences(tx: Queryable, today: string): Promise<Version[]> {
+async function writeCadences(tx: WithKeys, today: string): Promise<Version[]> {
   const templates = await tx.rows<{ id: IdBytes<TemplateId>; name: string }>('SELECT id, name FROM template');
   const idOfTemplate = (name: string): TemplateId => {
     const found = templates.find((each) => each.name === name);

@@ -3,7 +3,7 @@ import { rmSync } from 'node:fs';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
 import { startDatabase, type RunningDatabase } from '../../scripts/database.mjs';
-import { dataFolder } from '../../scripts/machine.mjs';
+import { dataFolder, keyFileOf } from '../../scripts/machine.mjs';
 
 const dist = path.resolve(import.meta.dirname, '..', '..', 'server', 'dist');
 
@@ -23,6 +23,7 @@ export class Server {
       env: {
         ...process.env,
         KETTLE_DATABASE_URL: this.databaseUrl,
+        KETTLE_KEY_FILE: keyFileOf('faults'),
         KETTLE_LOG: 'silent',
         KETTLE_PORT: this.url === '' ? '0' : new URL(this.url).port,
         ...this.environment,

@@ -5,6 +5,7 @@ import { createServer, type AddressInfo, type Server } from 'node:net';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
 import { copyScript } from '../../scripts/copy-schema.mjs';
+import { keyFileOf } from '../../scripts/machine.mjs';
 
 const root = path.resolve(import.meta.dirname, '..', '..');
 const dist = path.join(root, 'server', 'dist');
@@ -112,6 +113,7 @@ export class Installation {
     const env = {
       ...process.env,
       KETTLE_DATABASE_URL: this.databaseUrl,
+      KETTLE_KEY_FILE: keyFileOf('journeys'),
       KETTLE_NOW: now,
       KETTLE_LOG: 'error',
       KETTLE_WEB_ROOT: path.join(root, 'web', 'dist', 'browser'),

@@ -4,6 +4,7 @@ import { follows } from './follows';
 import { ChangeFeed } from './platform/change-feed/feed';
 import { makeClock, type Clock } from './platform/clock';
 import { openDatabase, type DatabaseLimits } from './platform/database/database';
+import { readKeyFile } from './platform/database/keys';
 import { makeLog } from './platform/log';
 import type { Environment } from './platform/environment';
 import { heavyHere } from './platform/heavy';
@@ -16,7 +17,10 @@ export function makeServices(
   limits: DatabaseLimits = {},
   clock: Clock = makeClock(environment.KETTLE_NOW),
 ): Services {
-  const database = openDatabase(environment.KETTLE_DATABASE_URL, limits);
+  const database = openDatabase(environment.KETTLE_DATABASE_URL, {
+    ...limits,
+    keys: readKeyFile(environment.KETTLE_KEY_FILE),
+  });
   const services: Services = {
     database,
     clock,

@@ -1,6 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { makeApp } from './app';
+import type { Database } from './platform/database/database';
 import { migrate } from './platform/database/migrate';
 import { writeDefaults } from './defaults';
 import { makeServices } from './make-services';
@@ -11,6 +12,8 @@ import { closeGently } from './platform/http/close-gently';
 import { checkClock } from './platform/check-clock';
 import { startListening } from './channels';
 import { installCapture } from './platform/work/capture';
+import { sealSecrets } from './platform/database/secret';
+import { sealSecondFactors } from './records/users/index';
 import type { Services } from './platform/services';
 
 export interface RunningServer {
@@ -40,6 +43,7 @@ export async function startServer(
   });
   await checkClock(made.database, made.clock);
   await installCapture(made.database);
+  await sealEverything(made.database);
   await writeDefaults(made);
   const bulk = startBulkThread(environment, made, program);
   const services: Services = { ...made, heavy: bulk };
@@ -78,6 +82,14 @@ export async function startServer(
     },
   };
 }
+
+/** What an older version left open, or a key that is going out sealed, is sealed with the key that seals now. */
+const sealEverything = (database: Database) =>
+  database.transaction(async (tx) => {
+    await sealSecrets(tx);
+    // They lay under one of those keys before.
+    await sealSecondFactors(tx);
+  });
 
 /** Its own address, the public one's name, those that are set, and the names of this machine. */
 function hostsOf({ KETTLE_HOST, KETTLE_HOSTS }: Environment, publicOrigin: string): string[] {

@@ -11,6 +11,7 @@ import { makeApp } from '../src/app';
 import type { Channels } from '../src/platform/channels';
 import type { Clock } from '../src/platform/clock';
 import { openDatabase } from '../src/platform/database/database';
+import { Keys } from '../src/platform/database/keys';
 import { writeDefaults } from '../src/defaults';
 import { follows } from '../src/follows';
 import { ChangeFeed } from '../src/platform/change-feed/feed';
@@ -131,6 +132,8 @@ export interface Installation {
   close(): Promise<void>;
 }
 
+export const testKeys = new Keys([{ id: 'test', bytes: Buffer.alloc(32, 7) }]);
+
 /** No way outside is set up; a test that needs one gives it. */
 const noChannels: Channels = {
   mailOut: null,
@@ -145,7 +148,7 @@ const noChannels: Channels = {
 export async function install(channels: Partial<Channels> = {}): Promise<Installation> {
   const schema = await makeSchema('tables');
   const clock = new StoppedClock();
-  const database = openDatabase(schema.url, { connections: 6 });
+  const database = openDatabase(schema.url, { connections: 6, keys: testKeys });
   const services: Services = {
     database,
     clock,

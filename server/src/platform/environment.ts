@@ -2,6 +2,8 @@ import * as z from 'zod';
 
 const environment = z.object({
   KETTLE_DATABASE_URL: z.url({ protocol: /^(mysql|mariadb)$/ }),
+  /** Keys that seal what must not be read from a copy of the database; written with a new key when it is not there. */
+  KETTLE_KEY_FILE: z.string().min(1),
   KETTLE_PORT: z.coerce.number().int().min(0).max(65_535).default(4300),
   KETTLE_HOST: z.string().default('127.0.0.1'),
   /** Where people reach the server, when that is not its own address (behind a proxy). */

@@ -90,7 +90,7 @@ describe('the description of the API', () => {
 
 describe('settings of the server', () => {
   test('are read with their defaults', () => {
-    expect(readEnvironment({ KETTLE_DATABASE_URL: 'mysql://a@b/c' })).toMatchObject({
+    expect(readEnvironment({ KETTLE_DATABASE_URL: 'mysql://a@b/c', KETTLE_KEY_FILE: '/k' })).toMatchObject({
       KETTLE_PORT: 4300,
       KETTLE_HOST: '127.0.0.1',
     });
@@ -99,6 +99,6 @@ describe('settings of the server', () => {
   test('that are wrong are each told by name', () => {
     expect(() =>
       readEnvironment({ KETTLE_DATABASE_URL: 'postgres://x', KETTLE_PORT: 'many', KETTLE_NOW: 'noon' }),
-    ).toThrow(/KETTLE_DATABASE_URL: .*\n\s*KETTLE_PORT: .*\n\s*KETTLE_NOW: /);
+    ).toThrow(/KETTLE_DATABASE_URL: .*\n\s*KETTLE_KEY_FILE: .*\n\s*KETTLE_PORT: .*\n\s*KETTLE_NOW: /);
   });
 });

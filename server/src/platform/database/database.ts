@@ -8,6 +8,7 @@ import type {
   RowDataPacket,
 } from 'mysql2/promise';
 import { Problem } from '../problem';
+import type { Keys } from './keys';
 import { bytesOf } from '../ids';
 
 export type SqlValue =
@@ -22,8 +23,13 @@ export interface Queryable {
   change(sql: string, parameters?: SqlParameters): Promise<number>;
 }
 
+/** The same with what opens the values that lie sealed in the database. */
+export interface WithKeys extends Queryable {
+  readonly keys: Keys;
+}
+
 /** What statements of one transaction run on. */
-export interface Transaction extends Queryable {
+export interface Transaction extends WithKeys {
   /**
    * Runs a change together with the next statement or the commit: one trip to the database less. For a change that cannot fail by what
    * somebody asked, since it is the next statement that throws then.
@@ -36,7 +42,7 @@ export interface TransactionOptions {
   readonly setId?: string;
 }
 
-export interface Database extends Queryable {
+export interface Database extends WithKeys {
   /**
    * Runs `work` in one transaction and commits. A deadlock, lock time-out or certification failure runs the whole of it
    * again, so `work` must do nothing outside the transaction.
@@ -65,9 +71,14 @@ export interface DatabaseLimits {
   readonly queueLimit?: number;
 }
 
+export interface DatabaseOptions extends DatabaseLimits {
+  /** Left out where nothing sealed is read or written. */
+  readonly keys?: Keys;
+}
+
 export function openDatabase(
   url: string,
-  { connections = 10, statementSeconds = 0, queueLimit = 0 }: DatabaseLimits = {},
+  { connections = 10, statementSeconds = 0, queueLimit = 0, keys }: DatabaseOptions = {},
 ): Database {
   const limits = { connectionLimit: connections, queueLimit };
   const pool = openPool(url, statementSeconds, limits);
@@ -75,13 +86,21 @@ export function openDatabase(
   const writers = openPool(url, statementSeconds, { ...limits, multipleStatements: true });
   return {
     ...queryable(pool),
+    get keys() {
+      return keysOf(keys);
+    },
     pool,
     name: new URL(url).pathname.slice(1),
-    transaction: (work, options) => runTransaction(writers, work, options),
+    transaction: (work, options) => runTransaction({ pool: writers, keys }, work, options),
     close: async () => {
       await Promise.all([pool.end(), writers.end()]);
     },
   };
+}
+
+function keysOf(keys: Keys | undefined): Keys {
+  if (!keys) throw new Error('This database was opened without a key file.');
+  return keys;
 }
 
 function openPool(url: string, statementSeconds: number, options: PoolOptions): Pool {
@@ -127,13 +146,13 @@ function checked(sql: string, parameters: SqlParameters): QueryValues {
 }
 
 async function runTransaction<Result>(
-  pool: Pool,
+  { pool, keys }: { readonly pool: Pool; readonly keys: Keys | undefined },
   work: (tx: Transaction) => Promise<Result>,
   { setId }: TransactionOptions = {},
 ): Promise<Result> {
   for (let attempt = 1; ; attempt += 1) {
     const connection = await reachable(() => pool.getConnection());
-    const { transaction, commit, rollBack } = statementsOn(connection, setId ?? null);
+    const { transaction, commit, rollBack } = statementsOn(connection, keys, setId ?? null);
     try {
       const result = await work(transaction);
       await commit();
@@ -151,7 +170,7 @@ async function runTransaction<Result>(
 }
 
 /** The statements of one transaction; those that nothing waits for go with the next one, in one call. */
-function statementsOn(connection: PoolConnection, setId: string | null) {
+function statementsOn(connection: PoolConnection, keys: Keys | undefined, setId: string | null) {
   let waiting: string[] = [];
   let waitingLength = 0;
   let isOpen = false;
@@ -169,6 +188,9 @@ function statementsOn(connection: PoolConnection, setId: string | null) {
   // Without autocommit the next statement begins the transaction.
   waiting.push(format('SET @kettle_set = :set, @kettle_at = 0, autocommit = 0', { set: bytesOf(setId) }));
   const transaction: Transaction = {
+    get keys() {
+      return keysOf(keys);
+    },
     rows: async <Row>(sql: string, parameters?: SqlParameters) =>
       (await send(format(sql, parameters))) as Row[],
     change: async (sql, parameters) =>

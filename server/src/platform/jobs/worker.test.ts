@@ -1,4 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { pino } from 'pino';
 import { install, makeSchema, type Installation } from '../../../testing/installation';
@@ -138,7 +139,11 @@ describe('background work', () => {
 function startProcess(url: string): ChildProcess {
   const file = path.join(__dirname, '..', '..', '..', 'testing', 'counting-worker.ts');
   return spawn(process.execPath, ['--import', 'tsx', file], {
-    env: { ...process.env, KETTLE_DATABASE_URL: url },
+    env: {
+      ...process.env,
+      KETTLE_DATABASE_URL: url,
+      KETTLE_KEY_FILE: path.join(tmpdir(), 'kettle-tests.keys'),
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
 }

@@ -1,7 +1,13 @@
 import type { ChangeTopic, Instant } from '@kettle/contract';
 import type { AllSettings } from '../../records/settings/index';
 import type { SignedIn } from '../../records/users/index';
-import { isDuplicateKey, type Queryable, type SqlParameters, type Transaction } from '../database/database';
+import {
+  isDuplicateKey,
+  type Queryable,
+  type SqlParameters,
+  type Transaction,
+  type WithKeys,
+} from '../database/database';
 import { sqlInstant } from '../database/values';
 import { Problem } from '../problem';
 import { bytesOf, newId } from '../ids';
@@ -35,10 +41,13 @@ export interface Work<Who extends SignedIn | null = SignedIn | null> extends Tra
 }
 
 /** What writes rows that carry when they were made; a unit of work is one. */
-export type Writing = Pick<Work, 'rows' | 'change' | 'later' | 'now'>;
+export type Writing = Pick<Work, 'keys' | 'rows' | 'change' | 'later' | 'now'>;
 
 /** The same without a unit of work, at a moment of one's own: for what makes up a past. */
-export const writingAt = (db: Queryable, now: Instant): Writing => ({
+export const writingAt = (db: WithKeys, now: Instant): Writing => ({
+  get keys() {
+    return db.keys;
+  },
   rows: (...asked) => db.rows(...asked),
   change: (...asked) => db.change(...asked),
   later: async (...asked) => {
@@ -163,6 +172,9 @@ export function actingAs(w: Work, who: SignedIn): PersonWork {
     now: w.now,
     services: w.services,
     isUndo: w.isUndo,
+    get keys() {
+      return w.keys;
+    },
     rows: (...asked) => w.rows(...asked),
     change: (...asked) => w.change(...asked),
     later: (...asked) => w.later(...asked),
@@ -203,6 +215,10 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     this.id = options.id;
     this.now = services.clock.now();
     this.parentId = options.parentId;
+  }
+
+  get keys() {
+    return this.tx.keys;
   }
 
   rows<Row>(...asked: Parameters<Queryable['rows']>): Promise<Row[]> {

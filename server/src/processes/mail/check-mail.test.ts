@@ -2,7 +2,7 @@ import { generateKeyPairSync } from 'node:crypto';
 import { judgeProof } from '@kettle/core/mail';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import DkimSigner from 'nodemailer/lib/dkim';
-import { checkMail } from './check-mail';
+import { checkMail, patiently } from './check-mail';
 
 /** A firm whose mail goes out from one address, signed. */
 const keys = generateKeyPairSync('rsa', {
@@ -106,5 +106,31 @@ describe('a mail handed to us', () => {
     } as Parameters<typeof dkimSign>[1]);
     const longer = Buffer.concat([Buffer.from(signatures), content, Buffer.from('And send money.\r\n')]);
     expect((await judged(longer)).proof).not.toBe('proven');
+  });
+});
+
+describe('a name server that cannot answer just now', () => {
+  const failure = (code: string) => Object.assign(new Error(code), { code });
+
+  test('is asked twice more', async () => {
+    const answers = [failure('ESERVFAIL'), failure('ETIMEOUT'), 'v=spf1 -all'];
+    const ask = async () => {
+      const answer = answers.shift();
+      if (answer instanceof Error) throw answer;
+      return answer;
+    };
+    expect(await patiently(ask, [0, 0])).toBe('v=spf1 -all');
+  });
+
+  test('that still cannot is believed; that there is no such name is an answer at once', async () => {
+    let asked = 0;
+    const ask = (code: string) => async () => {
+      asked += 1;
+      throw failure(code);
+    };
+    await expect(patiently(ask('ESERVFAIL'), [0, 0])).rejects.toThrow('ESERVFAIL');
+    expect(asked).toBe(3);
+    await expect(patiently(ask('ENOTFOUND'), [0, 0])).rejects.toThrow('ENOTFOUND');
+    expect(asked).toBe(4);
   });
 });

@@ -23,7 +23,7 @@ const partBytes = 65_536;
  */
 export async function checkMail(
   mail: MailToCheck,
-  resolver: DNSResolver = (name, type) => dns.resolve(name, type) as ReturnType<DNSResolver>,
+  resolver: DNSResolver = (name, type) => patiently(() => dns.resolve(name, type) as ReturnType<DNSResolver>),
 ): Promise<CheckResult[] | null> {
   let timer: NodeJS.Timeout | undefined;
   const tooLong = new Promise<null>((resolve) => {
@@ -67,6 +67,21 @@ async function check(mail: MailToCheck, resolver: DNSResolver): Promise<CheckRes
     properties: { 'header.from': read.dmarc.domain ?? '' },
   };
   return [spf, ...dkim, dmarc].filter((each) => !!each) as CheckResult[];
+}
+
+/** What a name server says when it could not answer just now; that a name has no such record is an answer. */
+const passing = new Set(['ESERVFAIL', 'ETIMEOUT', 'EREFUSED', 'ECONNREFUSED', 'EAI_AGAIN']);
+
+/** Asks again, twice, when an answer failed for the moment. */
+export async function patiently<Answer>(ask: () => Promise<Answer>, waits = [300, 1500]): Promise<Answer> {
+  try {
+    return await ask();
+  } catch (error) {
+    const [wait, ...later] = waits;
+    if (wait === undefined || !passing.has(String((error as NodeJS.ErrnoException).code))) throw error;
+    await new Promise((resolve) => setTimeout(resolve, wait));
+    return patiently(ask, later);
+  }
 }
 
 function* partsOf(content: Buffer): Generator<Buffer> {

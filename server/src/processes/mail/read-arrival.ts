@@ -8,7 +8,7 @@ import {
   type MailProof,
 } from '@kettle/core/mail';
 import * as z from 'zod';
-import type { Queryable } from '../../platform/database/database';
+import type { Queryable, WithKeys } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
@@ -183,7 +183,7 @@ type ParentRow = Row<'mail', 'id' | 'thread_id' | 'contact_id' | 'deal_id' | 'us
  * in its subject.
  */
 async function findParent(
-  tx: Queryable,
+  tx: WithKeys,
   kind: IncomingKind,
   parsed: ParsedMail,
 ): Promise<(Parent & { readonly isByToken?: boolean }) | null> {

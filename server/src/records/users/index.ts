@@ -8,6 +8,7 @@ export {
   takeCode,
   turnOff,
   turnOn,
+  sealSecondFactors,
 } from './second-factor';
 export {
   closeSessionsOf,
