@@ -13,7 +13,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink } from '@angular/router';
-import type { CadenceSummary, CallOf } from '@kettle/contract';
+import type { CadenceSummary, CallOf, Wording } from '@kettle/contract';
 import {
   addNote,
   copyNote,
@@ -33,7 +33,7 @@ import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { SelectedRecord } from '../../services/selected-record';
-import { AskRelease } from '../wordings/index';
+import { AskRelease, WordingHistory } from '../wordings/index';
 import { PersonPicker } from '../fields/index';
 import { CadenceDraft, keepDraft, newCadence } from './cadence-draft';
 import { downloadCadence, readCadenceText } from './cadence-file';
@@ -58,6 +58,7 @@ const settleMillis = 250;
     RouterLink,
     MatIcon,
     MatMenuModule,
+    WordingHistory,
     Failed,
     Waiting,
   ],
@@ -126,6 +127,9 @@ export class CadencePage {
     const problem = this.problem();
     return problem?.code === 'stale' ? (problem.current as CadenceSummary) : null;
   });
+
+  protected readonly nameOfText = (id: string) =>
+    this.texts.value()?.templates.find((each) => each.id === id)?.name ?? '';
 
   constructor() {
     this.list.read(null);
@@ -307,6 +311,10 @@ export class CadencePage {
     this.draft.drop();
     this.submission.clear();
     this.draft.open(theirs.id, theirs);
+  }
+
+  protected takeEarlier({ asked }: Wording): void {
+    this.draft.replace(asked as Pick<CadenceSummary, 'name' | 'definition'>);
   }
 
   protected retire(): void {

@@ -3,6 +3,7 @@ import { Router } from '@angular/router';
 import { aRow, type Part, showPart } from '../../../testing/part';
 import { DuplicatesPage } from './duplicates-page';
 import { PeoplePage } from './people-page';
+import { PickedPeople } from './picked-people';
 
 const id = (n: number) => `01900000-0000-7000-8000-00000000000${n}`;
 const rows = [
@@ -118,6 +119,18 @@ test('picking one offers all of the view; the export names columns and picked on
   expect(said(part)).toContain('2 picked');
   await part.click(part.button('Start 2 on a cadence'));
   expect(part.asked('/api/contacts').request.params.get('limit')).toBe('100');
+});
+
+test('colleagues’ people can be picked and exported, not changed or started', async () => {
+  const part = await show();
+  const other = aRow({ id: id(3), name: 'Ida Brock', ownerId: 'dara', ownerName: 'Dara Voss' });
+  part.fixture.debugElement.injector.get(PickedPeople).toggle(other);
+  await part.settle();
+  expect(said(part)).toContain('1 picked');
+  expect(said(part)).toContain('These are colleagues’ people: their owners change them.');
+  expect(() => part.button(/^Change them/)).toThrow();
+  await part.click(part.field('Pick Maud Ellery'));
+  expect(part.button(/^Change them/)).toBeTruthy();
 });
 
 test('two that are two are dismissed; merges of the last days can be taken apart', async () => {

@@ -2,12 +2,14 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import type { ContactRow, Selection } from '@kettle/contract';
 import { of } from 'rxjs';
+import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { PeopleStore } from './people.store';
 import { PeopleView } from './people-view';
 
 /** A start shows the dates of everybody; more go by a change of many. */
 const mostStarted = 500;
+const othersPeople = 'These are colleagues’ people: their owners change them.';
 
 /** Who is picked in the list, and what is done with all of them at once. */
 @Injectable()
@@ -16,11 +18,18 @@ export class PickedPeople {
   private readonly notices = inject(Notices);
   private readonly store = inject(PeopleStore);
   private readonly view = inject(PeopleView);
+  private readonly user = inject(CurrentUser);
   readonly mostStarted = mostStarted;
-  readonly ids = signal<ReadonlySet<string>>(new Set());
+  readonly othersPeople = othersPeople;
+  private readonly picks = signal<ReadonlyMap<string, ContactRow>>(new Map());
+  readonly ids = computed<ReadonlySet<string>>(() => new Set(this.picks().keys()));
   /** Everybody the view finds is meant, not only who was picked one by one. */
   readonly isAll = signal(false);
   readonly count = computed(() => (this.isAll() ? (this.store.count()?.found ?? 0) : this.ids().size));
+  /** None of them is a person one may change. */
+  readonly areOthers = computed(
+    () => !this.isAll() && [...this.picks().values()].every(({ ownerId }) => !this.user.mayChange(ownerId)),
+  );
   readonly canStart = computed(() => this.count() <= mostStarted);
   readonly exportLink = computed(() => {
     const query = new URLSearchParams();
@@ -40,19 +49,23 @@ export class PickedPeople {
   }
 
   toggle(row: ContactRow): void {
-    const next = new Set(this.ids());
-    if (!next.delete(row.id)) next.add(row.id);
+    const next = new Map(this.picks());
+    if (!next.delete(row.id)) next.set(row.id, row);
     this.isAll.set(false);
-    this.ids.set(next);
+    this.picks.set(next);
   }
 
   nobody(): void {
-    this.ids.set(new Set());
+    this.picks.set(new Map());
     this.isAll.set(false);
   }
 
   async changeMany(): Promise<void> {
     if (this.count() === 0) return;
+    if (this.areOthers()) {
+      this.notices.say(othersPeople);
+      return;
+    }
     const { BulkDialog } = await import('./bulk-dialog');
     const { sort: _, group: __, ...query } = this.view.query();
     const selection: Selection | { query: object } = this.isAll()

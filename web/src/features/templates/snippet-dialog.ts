@@ -1,18 +1,18 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { Snippet } from '@kettle/contract';
+import type { Snippet, Wording } from '@kettle/contract';
 import type { Observable } from 'rxjs';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { CurrentUser } from '../../services/current-user';
-import { AskRelease } from '../wordings/index';
+import { AskRelease, WordingHistory } from '../wordings/index';
 
 /** One passage that templates bring in by its name. */
 @Component({
   selector: 'kettle-snippet-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule],
+  imports: [Conflicts, FormsModule, MatDialogModule, WordingHistory],
   template: `
     <h2 mat-dialog-title>{{ snippet ? 'Snippet ' + snippet.name : 'New snippet' }}</h2>
     <form (ngSubmit)="save()">
@@ -31,6 +31,13 @@ import { AskRelease } from '../wordings/index';
             <span class="wrong">{{ wrong }}</span>
           }
         </label>
+        @if (snippet) {
+          <kettle-wording-history
+            [of]="{ snippetId: snippet.id }"
+            [version]="snippet.version"
+            (take)="takeEarlier($event)"
+          />
+        }
         @if (saving.problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
@@ -86,6 +93,10 @@ export class SnippetDialog {
             body: { ...this.saving.bodyOf(body), version: this.snippet.version },
           }),
     );
+  }
+
+  protected takeEarlier({ asked }: Wording): void {
+    this.body = String(asked['body'] ?? '');
   }
 
   protected remove(): void {

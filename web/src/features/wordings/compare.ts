@@ -41,7 +41,11 @@ export function compare(
     .filter(({ path }) => inUse !== null || path !== 'isRetired');
 }
 
-function sayDefinition({ steps, answeredStep }: CadenceDefinition, nameOf: (id: string) => string): string {
+/** The steps in words, a line for each. */
+export function sayDefinition(
+  { steps, answeredStep }: CadenceDefinition,
+  nameOf: (id: string) => string,
+): string {
   const lines = steps.map((step, at) => {
     const way = step.mode === 'by-itself' ? 'goes by itself' : 'by hand';
     const wait =

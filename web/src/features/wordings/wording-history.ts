@@ -8,13 +8,18 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import type { TemplateId, Wording } from '@kettle/contract';
+import type { CadenceDefinition, CadenceId, SnippetId, TemplateId, Wording } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed } from '../../kit/states';
+import { sayDefinition } from './compare';
 
-/** Every wording that a template had, with who wrote and who released it; an earlier one can be taken into the form. */
+/** Whose wordings are listed. */
+export type WordingOwner =
+  { readonly templateId: TemplateId } | { readonly snippetId: SnippetId } | { readonly cadenceId: CadenceId };
+
+/** Every wording that a text or cadence had, with who wrote and who released it; an earlier one can be taken into the form. */
 @Component({
   selector: 'kettle-wording-history',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -36,7 +41,7 @@ import { Failed } from '../../kit/states';
                 <button type="button" class="bare" (click)="take.emit(each)">take it into the form</button>
               }
             </p>
-            <p class="text">{{ each.asked['body'] }}</p>
+            <p class="text">{{ textOf(each) }}</p>
           </article>
         }
       } @empty {
@@ -72,20 +77,28 @@ import { Failed } from '../../kit/states';
 })
 export class WordingHistory {
   private readonly api = inject(Api);
-  readonly templateId = input.required<TemplateId>();
-  /** It is read again when the template has another. */
+  readonly of = input.required<WordingOwner>();
+  /** Names of the templates that steps of a cadence send. */
+  readonly nameOf = input<(templateId: string) => string>(() => '');
+  /** It is read again when there is another. */
   readonly version = input.required<number>();
   readonly take = output<Wording>();
   protected readonly isOpen = signal(false);
-  protected readonly list = reading((templateId: TemplateId) =>
-    this.api.call('listWordings', { query: { templateId, state: 'released' } }),
+  protected readonly list = reading((of: WordingOwner) =>
+    this.api.call('listWordings', { query: { ...of, state: 'released' } }),
   );
 
   constructor() {
     effect(() => {
       this.version();
-      const id = this.templateId();
-      if (this.isOpen()) untracked(() => this.list.read(id));
+      const of = this.of();
+      if (this.isOpen()) untracked(() => this.list.read(of));
     });
+  }
+
+  protected textOf({ asked }: Wording): string {
+    return 'definition' in asked
+      ? sayDefinition(asked['definition'] as CadenceDefinition, this.nameOf())
+      : String(asked['body'] ?? '');
   }
 }

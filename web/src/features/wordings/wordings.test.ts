@@ -3,6 +3,7 @@ import { SnippetDialog } from '../templates/snippet-dialog';
 import { TemplatesPage } from '../templates/index';
 import { compare } from './compare';
 import { ReviewDialog } from './review-dialog';
+import { WordingHistory } from './wording-history';
 
 const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 const template = {
@@ -120,19 +121,58 @@ describe('a rep’s change of what goes out', () => {
   });
 });
 
+const step = {
+  channel: 'email' as const,
+  offsetDays: 2,
+  windowStart: 540,
+  windowEnd: 1020,
+  minutes: 4,
+  purpose: 'say hello',
+  fallbackChannel: null,
+  mode: 'by-itself' as const,
+  templateIds: ['t1'],
+  skipWhen: [],
+};
+const released = { ...wording, state: 'released', decidedAt: wording.at, decidedByName: 'Imogen Thorne' };
+
+describe('earlier wordings', () => {
+  test('of a snippet are read when they are asked for, and one goes back into the form', async () => {
+    const snippet = { id: 's1', name: 'hours', body: 'We open at nine.', version: 2 };
+    const part = await showPart(SnippetDialog, { data: snippet, releases: true });
+    const list = part.root.querySelector('details')!;
+    list.open = true;
+    list.dispatchEvent(new Event('toggle'));
+    await part.settle();
+    const asked = part.asked('/api/wordings');
+    expect(asked.request.params.get('snippetId')).toBe('s1');
+    const earlier = [
+      { ...released, id: 'w2', asked: { body: 'We open at nine.' } },
+      { ...released, id: 'w1', asked: { body: 'We open at eight.' } },
+    ];
+    asked.flush({ wordings: earlier });
+    await part.settle();
+    expect(said(part.root)).toContain('Imogen Thorne · in use');
+    await part.click(part.button('take it into the form'));
+    expect(part.field<HTMLTextAreaElement>('Text').value).toBe('We open at eight.');
+  });
+
+  test('of a cadence are said as steps, with who wrote and who released them', async () => {
+    const part = await showPart(WordingHistory, {
+      inputs: { of: { cadenceId: 'c1' }, version: 1, nameOf: () => 'Hello' },
+    });
+    const list = part.root.querySelector('details')!;
+    list.open = true;
+    list.dispatchEvent(new Event('toggle'));
+    await part.settle();
+    const asked = { name: 'One', definition: { steps: [step], answeredStep: null } };
+    await part.answer('/api/wordings', { wordings: [{ ...released, decidedByName: 'Corin Vale', asked }] });
+    expect(said(part.root)).toContain('released by Corin Vale');
+    expect(said(part.root)).toContain('1. E-mail, goes by itself, after 2 working days');
+    expect(said(part.root)).toContain('say hello (Hello)');
+  });
+});
+
 test('a cadence is compared step by step, in words', () => {
-  const step = {
-    channel: 'email' as const,
-    offsetDays: 2,
-    windowStart: 540,
-    windowEnd: 1020,
-    minutes: 4,
-    purpose: 'say hello',
-    fallbackChannel: null,
-    mode: 'by-itself' as const,
-    templateIds: ['t1'],
-    skipWhen: [],
-  };
   const [name, steps] = compare(
     { name: 'One', definition: { steps: [step], answeredStep: null } },
     null,
