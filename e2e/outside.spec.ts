@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { choose } from './testing/choose';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
 
@@ -85,9 +86,9 @@ test('3. a cadence is drawn with keys and mouse, with real dates for somebody', 
   const note = (n: number) => page.getByRole('button', { name: new RegExp(`^step ${n}:`) });
   // The first call becomes a mail by its menu, the second mail goes away, the call moves a day by its key.
   await note(1).focus();
-  await page.getByRole('combobox', { name: /^How/ }).selectOption('email');
-  await page.getByLabel('Add a template').selectOption({ label: 'Hello' });
-  await page.getByLabel('Who does it').selectOption('by-itself');
+  await choose(page.getByRole('combobox', { name: /^How/ }), 'E-mail');
+  await choose(page.getByLabel('Add a template'), 'Hello');
+  await choose(page.getByLabel('Who does it'), 'by itself');
   await note(2).focus();
   await page.keyboard.press('Delete');
   await expect(note(3)).toHaveCount(0);
@@ -115,7 +116,7 @@ test('4. all are picked; who cannot be reached is left out with the reason, the 
   await page.getByRole('button', { name: 'pick all 42' }).click();
   await page.getByRole('button', { name: 'Start 42 on a cadence' }).click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Cadence').selectOption({ label: 'Hello in two steps · 2 steps' });
+  await choose(dialog.getByLabel('Cadence'), 'Hello in two steps · 2 steps');
   await expect(dialog.getByRole('img', { name: /^Load of the next four weeks/ })).toBeVisible();
   await expect(dialog.getByText('1 left out')).toBeVisible();
   await expect(dialog.locator('.people > li').filter({ hasText: 'Person41' })).toContainText('left out:');
@@ -217,7 +218,7 @@ test('8. the results say what it earned, and that it is too early for more', asy
   await table.getByLabel('Choose all').check();
   await page.getByRole('button', { name: 'Pause', exact: true }).click();
   await expect(page.getByText(/\d+ paused\./)).toBeVisible();
-  await page.getByLabel('State').selectOption('paused');
+  await choose(page.getByLabel('State'), 'paused');
   await expect(page.getByRole('status').filter({ hasText: 'shown' })).toContainText('hidden');
   await expectAccessible(page);
 });

@@ -39,9 +39,17 @@ export interface Part<Shown> {
   ): Promise<void>;
   button(name: string | RegExp): HTMLButtonElement;
   field<Control extends HTMLElement = HTMLInputElement>(label: string | RegExp): Control;
-  type(control: HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement, text: string): Promise<void>;
+  type(control: HTMLInputElement | HTMLTextAreaElement, text: string): Promise<void>;
+  /** The names a list offers; it is closed again. */
+  choicesOf(label: string | RegExp): Promise<string[]>;
+  /** Chooses in the list of that name. */
+  choose(label: string | RegExp | HTMLElement, choice: string | RegExp): Promise<void>;
   click(element: HTMLElement): Promise<void>;
 }
+
+const triggerOf = (select: HTMLElement) =>
+  select.querySelector<HTMLElement>('.mat-mdc-select-trigger') ?? select;
+const optionsOf = () => [...document.querySelectorAll<HTMLElement>('.cdk-overlay-container mat-option')];
 
 export async function showPart<Shown>(
   component: Type<Shown>,
@@ -144,8 +152,13 @@ export async function showPart<Shown>(
     },
     field: <Control extends HTMLElement>(label: string | RegExp) => {
       const labelled = [...root.querySelectorAll<HTMLElement>('[aria-label]')].find(
-        (each) => /^(INPUT|SELECT|TEXTAREA)$/.test(each.tagName) && fits(textOf(each), label),
+        (each) => /^(INPUT|MAT-SELECT|TEXTAREA)$/.test(each.tagName) && fits(textOf(each), label),
       );
+      const inField = [...root.querySelectorAll('mat-form-field')]
+        .find((each) =>
+          fits((each.querySelector('mat-label')?.textContent ?? '').replace(/\s+/g, ' ').trim(), label),
+        )
+        ?.querySelector<HTMLElement>('input, mat-select, textarea');
       const wrapped = [...root.querySelectorAll('label')]
         .find((each) =>
           fits(
@@ -153,11 +166,11 @@ export async function showPart<Shown>(
             label,
           ),
         )
-        ?.querySelector<HTMLElement>('input, select, textarea');
+        ?.querySelector<HTMLElement>('input, mat-select, textarea');
       const named = [...root.querySelectorAll('label')].find(
         (each) => each.htmlFor !== '' && fits(each.textContent.replace(/\s+/g, ' ').trim(), label),
       )?.control;
-      const found = labelled ?? wrapped ?? named;
+      const found = labelled ?? inField ?? wrapped ?? named;
       if (!found) throw new Error(`no field ${String(label)}`);
       return found as Control;
     },
@@ -166,6 +179,20 @@ export async function showPart<Shown>(
       control.dispatchEvent(new Event('input', { bubbles: true }));
       control.dispatchEvent(new Event('change', { bubbles: true }));
       await settle();
+    },
+    choicesOf: async (label) => {
+      await part.click(triggerOf(part.field<HTMLElement>(label)));
+      const names = optionsOf().map(textOf);
+      document.querySelector<HTMLElement>('.cdk-overlay-backdrop')?.click();
+      await settle();
+      return names;
+    },
+    choose: async (label, choice) => {
+      await part.click(triggerOf(label instanceof HTMLElement ? label : part.field<HTMLElement>(label)));
+      const found = optionsOf().find((each) => fits(textOf(each), choice));
+      if (!found)
+        throw new Error(`no choice ${String(choice)} among: ${optionsOf().map(textOf).join(' | ')}`);
+      await part.click(found);
     },
     click: async (element) => {
       element.click();

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import type { ApiProblem } from '../api/api';
 
 /** Nothing to show: why, and what to do about it (the content). */
@@ -26,11 +27,12 @@ export class Empty {
 /** A reading that failed, with the sentence and another try. */
 @Component({
   selector: 'kettle-failed',
+  imports: [MatButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p role="alert">
       <span class="now">{{ problem().message }}</span>
-      <button type="button" class="bare" (click)="again.emit()">Try again</button>
+      <button matButton type="button" (click)="again.emit()">Try again</button>
     </p>
   `,
   styles: `

@@ -23,6 +23,8 @@ export class CurrentUser {
   readonly mayRelease = computed(() => this.known()?.rights.releases ?? false);
   /** Currencies an amount may be in, the organisation's own first. */
   readonly currencies = computed(() => this.known()?.currencies ?? [this.currency()]);
+  /** Where dates, numbers and weeks are written as in the reader's country; the words are English. */
+  readonly locale = computed(() => `en-${this.person()?.country ?? 'GB'}`);
   readonly zone = computed(() => this.person()?.zone ?? 'UTC');
   readonly now = computed(() => {
     this.tick();

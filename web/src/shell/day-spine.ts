@@ -1,11 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Spine } from '@kettle/contract';
 import { sayDate } from '@kettle/core/time';
 import { Api } from '../api/api';
 import { reading } from '../api/reading';
+import { Pick } from '../kit/pick';
 import { ChangeStream } from '../services/change-stream';
 import { CurrentUser } from '../services/current-user';
 import { layOutDay, type DayLayout } from './day-layout';
@@ -14,7 +16,7 @@ import { layOutDay, type DayLayout } from './day-layout';
 @Component({
   selector: 'kettle-day-spine',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon],
+  imports: [Pick, MatButtonModule, MatIcon],
   templateUrl: './day-spine.html',
   styleUrl: './day-spine.scss',
 })

@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import type { KeyBinding } from '../services/keys';
 
 @Component({
   selector: 'kettle-key-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule],
+  imports: [MatButtonModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>Keys that work here</h2>
     <mat-dialog-content>
@@ -21,7 +22,9 @@ import type { KeyBinding } from '../services/keys';
       </dl>
       <p class="soft">Keys never act while you type.</p>
     </mat-dialog-content>
-    <mat-dialog-actions align="end"><button class="act" mat-dialog-close>Close</button></mat-dialog-actions>
+    <mat-dialog-actions align="end">
+      <button matButton="outlined" mat-dialog-close>Close</button>
+    </mat-dialog-actions>
   `,
   styles: `
     dl {

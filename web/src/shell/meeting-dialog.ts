@@ -1,8 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { localMoment, sayMinute } from '@kettle/core/time';
 import { Api, problemOf, type ApiProblem } from '../api/api';
+import { fieldParts } from '../kit/field';
+import { TimeField } from '../kit/time-field';
 import { CurrentUser } from '../services/current-user';
 import { Notices } from '../services/notices';
 
@@ -10,40 +13,37 @@ import { Notices } from '../services/notices';
 @Component({
   selector: 'kettle-meeting-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [TimeField, fieldParts, MatButtonModule, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>Put a meeting on today</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field wide">
-            <span>What</span>
-            <input name="title" [(ngModel)]="title" maxlength="160" required />
-          </label>
-          <label class="field">
-            <span>From</span>
-            <input name="start" type="time" [(ngModel)]="start" required />
-          </label>
-          <label class="field">
-            <span>Minutes</span>
-            <input name="minutes" type="number" min="5" max="600" [(ngModel)]="minutes" required />
-          </label>
-          <label class="field">
-            <span>Where</span>
-            <input name="place" [(ngModel)]="place" maxlength="160" />
-          </label>
-          <label class="field">
-            <span>Drive before, minutes</span>
-            <input name="travel" type="number" min="0" max="480" [(ngModel)]="travel" />
-          </label>
+          <mat-form-field class="wide">
+            <mat-label>What</mat-label>
+            <input matInput name="title" [(ngModel)]="title" maxlength="160" required />
+          </mat-form-field>
+          <kettle-time-field label="From" name="start" [(ngModel)]="start" required />
+          <mat-form-field>
+            <mat-label>Minutes</mat-label>
+            <input matInput name="minutes" type="number" min="5" max="600" [(ngModel)]="minutes" required />
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Where</mat-label>
+            <input matInput name="place" [(ngModel)]="place" maxlength="160" />
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Drive before, minutes</mat-label>
+            <input matInput name="travel" type="number" min="0" max="480" [(ngModel)]="travel" />
+          </mat-form-field>
         </div>
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main" [disabled]="!title.trim()">Put it there</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled" [disabled]="!title.trim()">Put it there</button>
       </mat-dialog-actions>
     </form>
   `,
@@ -81,13 +81,13 @@ export class MeetingDialog {
 @Component({
   selector: 'kettle-remove-meeting-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule],
+  imports: [MatButtonModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>{{ asked.title }}</h2>
     <mat-dialog-content><p>Taking it off the day gives its minutes back to the Round.</p></mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button class="act" mat-dialog-close>Keep it</button>
-      <button class="act" (click)="remove()">Remove</button>
+      <button matButton="outlined" mat-dialog-close>Keep it</button>
+      <button matButton="outlined" (click)="remove()">Remove</button>
     </mat-dialog-actions>
   `,
 })

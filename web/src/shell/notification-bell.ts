@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router } from '@angular/router';
@@ -12,11 +13,11 @@ import { ChangeStream } from '../services/change-stream';
 @Component({
   selector: 'kettle-notification-bell',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, MatMenuModule, MomentPipe],
+  imports: [MatButtonModule, MatIcon, MatMenuModule, MomentPipe],
   template: `
     <button
+      matButton
       type="button"
-      class="bare"
       [matMenuTriggerFor]="menu"
       (menuOpened)="seen()"
       [attr.aria-label]="unread() > 0 ? unread() + ' new notifications' : 'Notifications'"

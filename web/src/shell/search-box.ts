@@ -22,6 +22,7 @@ import {
   combineLatest,
 } from 'rxjs';
 import { Api } from '../api/api';
+import { BareInput } from '../kit/bare-input';
 import { Keys } from '../services/keys';
 import { SelectedRecord, type RecordRef } from '../services/selected-record';
 
@@ -32,10 +33,11 @@ const notesSettleMillis = 350;
 @Component({
   selector: 'kettle-search-box',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon],
+  imports: [BareInput, MatIcon],
   template: `
     <mat-icon svgIcon="search" aria-hidden="true" />
     <input
+      kit-bare
       #box
       type="search"
       placeholder="Find anything"

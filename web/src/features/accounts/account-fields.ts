@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input, model } from '@ang
 import { FormsModule } from '@angular/forms';
 import type { Account, Role } from '@kettle/contract';
 import type { ApiProblem } from '../../api/api';
+import { choiceParts } from '../../kit/field';
 
 export interface AccountDraft {
   readonly name: string;
@@ -14,60 +15,74 @@ export interface AccountDraft {
 @Component({
   selector: 'kettle-account-fields',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
+  imports: [choiceParts, FormsModule],
   template: `
-    <label class="field">
-      <span>Name</span>
+    <mat-form-field>
+      <mat-label>Name</mat-label>
       <input
+        matInput
         name="name"
         [ngModel]="draft().name"
         (ngModelChange)="set({ name: $event })"
         required
         autocomplete="off"
+        [kettleProblem]="problem()?.of('name')"
       />
       @if (problem()?.of('name'); as wrong) {
-        <span class="wrong">{{ wrong }}</span>
+        <mat-error>{{ wrong }}</mat-error>
       }
-    </label>
+    </mat-form-field>
     @if (draft().email !== null) {
-      <label class="field">
-        <span>E-mail address</span>
+      <mat-form-field>
+        <mat-label>E-mail address</mat-label>
         <input
+          matInput
           name="email"
           type="email"
           [ngModel]="draft().email"
           (ngModelChange)="set({ email: $event })"
           required
           autocomplete="off"
+          [kettleProblem]="problem()?.of('email')"
         />
         @if (problem()?.of('email'); as wrong) {
-          <span class="wrong">{{ wrong }}</span>
+          <mat-error>{{ wrong }}</mat-error>
         }
-      </label>
+      </mat-form-field>
     }
-    <label class="field">
-      <span>Role</span>
-      <select name="role" [ngModel]="draft().role" (ngModelChange)="set({ role: $event })">
-        <option value="rep">rep: changes what is theirs</option>
-        <option value="manager">manager: also what their people own</option>
-        <option value="admin">admin: everything, settings too</option>
-      </select>
+    <mat-form-field>
+      <mat-label>Role</mat-label>
+      <mat-select
+        name="role"
+        [ngModel]="draft().role"
+        (ngModelChange)="set({ role: $event })"
+        [kettleProblem]="problem()?.of('role')"
+      >
+        <mat-option value="rep">rep: changes what is theirs</mat-option>
+        <mat-option value="manager">manager: also what their people own</mat-option>
+        <mat-option value="admin">admin: everything, settings too</mat-option>
+      </mat-select>
       @if (problem()?.of('role'); as wrong) {
-        <span class="wrong">{{ wrong }}</span>
+        <mat-error>{{ wrong }}</mat-error>
       }
-    </label>
-    <label class="field">
-      <span>Manager</span>
-      <select name="manager" [ngModel]="draft().managerId" (ngModelChange)="set({ managerId: $event })">
-        <option [ngValue]="null">nobody: every manager leads them</option>
+    </mat-form-field>
+    <mat-form-field>
+      <mat-label>Manager</mat-label>
+      <mat-select
+        name="manager"
+        [ngModel]="draft().managerId"
+        (ngModelChange)="set({ managerId: $event })"
+        [kettleProblem]="problem()?.of('managerId')"
+      >
+        <mat-option [value]="null">nobody: every manager leads them</mat-option>
         @for (each of leaders(); track each.id) {
-          <option [ngValue]="each.id">{{ each.name }}</option>
+          <mat-option [value]="each.id">{{ each.name }}</mat-option>
         }
-      </select>
+      </mat-select>
       @if (problem()?.of('managerId'); as wrong) {
-        <span class="wrong">{{ wrong }}</span>
+        <mat-error>{{ wrong }}</mat-error>
       }
-    </label>
+    </mat-form-field>
   `,
   styles: `
     :host {

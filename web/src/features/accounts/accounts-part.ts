@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import type { Account } from '@kettle/contract';
@@ -15,7 +16,7 @@ import { Undo } from '../../services/undo';
 @Component({
   selector: 'kettle-accounts-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Failed, MatMenuModule, MomentPipe, Waiting],
+  imports: [MatButtonModule, Failed, MatMenuModule, MomentPipe, Waiting],
   templateUrl: './accounts-part.html',
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })

@@ -76,7 +76,7 @@ test('role and manager are saved over the version that was seen', async () => {
     role: 'admin',
     data: { account: account(), all: [ada, account()] },
   });
-  await part.type(part.field<HTMLSelectElement>('Role'), 'manager');
+  await part.choose('Role', /^manager/);
   await part.click(part.button('Save'));
   expect(part.asked(`/api/accounts/${ids.rufus}`).request.body).toEqual({
     version: 2,
@@ -94,9 +94,7 @@ test('whoever leaves is asked for an heir of what they own', async () => {
   const nothing = { contacts: 0, companies: 0, leads: 0, deals: 0, tasks: 0, agreements: 0, runs: 0 };
   await part.answer(`/api/accounts/${ids.rufus}/owned`, { ...nothing, contacts: 1, deals: 2 });
   expect(part.root.textContent).toContain('They own 1 person, 2 open deals.');
-  const heirs = [...part.field<HTMLSelectElement>('Who gets all of it').options].map(({ text }) =>
-    text.trim(),
-  );
+  const heirs = await part.choicesOf('Who gets all of it');
   expect(heirs).toEqual(['choose', 'Ada Quick']);
   await part.click(part.button('Deactivate'));
   await part.refuse(`/api/accounts/${ids.rufus}/deactivate`, {
@@ -189,6 +187,6 @@ test('the log of security is narrowed by what happened', async () => {
   });
   await part.answer('/api/security-events', { events: [], kinds: ['exported', 'signed-in'] });
   expect(part.root.textContent).toContain('Nothing yet.');
-  await part.type(part.field<HTMLSelectElement>('Show'), 'exported');
+  await part.choose('Show', 'exported');
   expect(part.asked('/api/security-events').request.params.get('kind')).toBe('exported');
 });

@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
 import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
+import { fieldParts } from '../../kit/field';
 import { WordMark } from '../../kit/word-mark';
 import { CurrentUser } from '../../services/current-user';
 import { Theme } from '../../services/theme';
@@ -11,7 +13,7 @@ import { Theme } from '../../services/theme';
 @Component({
   selector: 'kettle-choose-password-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, RouterLink, WordMark],
+  imports: [fieldParts, MatButtonModule, FormsModule, RouterLink, WordMark],
   template: `
     <main>
       <kettle-word-mark />
@@ -23,37 +25,41 @@ import { Theme } from '../../services/theme';
           .
         </p>
         <form (ngSubmit)="choose()">
-          <input
-            class="visually-hidden"
-            aria-label="E-mail address"
-            autocomplete="username"
-            [value]="it.email"
-            tabindex="-1"
-            readonly
-          />
-          <label class="field">
-            <span>Password, at least 12 characters</span>
+          <mat-form-field class="visually-hidden">
             <input
+              matInput
+              aria-label="E-mail address"
+              autocomplete="username"
+              [value]="it.email"
+              tabindex="-1"
+              readonly
+            />
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Password, at least 12 characters</mat-label>
+            <input
+              matInput
               name="password"
               type="password"
               [(ngModel)]="password"
               autocomplete="new-password"
               required
+              [kettleProblem]="problem()?.of('password')"
             />
             @if (problem()?.of('password'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
+          </mat-form-field>
           <p class="soft small">A few words in a row are easy to keep and hard to guess.</p>
           @if (problem(); as wrong) {
             <p class="wrong" role="alert">{{ wrong.message }}</p>
           }
-          <button class="act main" [disabled]="isBusy()">Save password and sign in</button>
+          <button matButton="filled" [disabled]="isBusy()">Save password and sign in</button>
         </form>
       } @else if (link.state().kind === 'failed' || token === '') {
         <p class="wrong" role="alert">This link was used or is too old, or not all of it was copied.</p>
         <p>Ask for another where you sign in, or ask an admin.</p>
-        <a class="act" routerLink="/sign-in">To sign in</a>
+        <a matButton="outlined" routerLink="/sign-in">To sign in</a>
       }
     </main>
   `,

@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { Account, Owned } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/field';
 import { Waiting } from '../../kit/states';
 
 const words: readonly (readonly [keyof Owned, string, string])[] = [
@@ -21,7 +23,7 @@ const words: readonly (readonly [keyof Owned, string, string])[] = [
 @Component({
   selector: 'kettle-deactivate-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, Waiting],
+  imports: [choiceParts, MatButtonModule, FormsModule, MatDialogModule, Waiting],
   template: `
     <form (ngSubmit)="save()">
       <h2 mat-dialog-title>Deactivate {{ asked.account.name }}</h2>
@@ -30,20 +32,20 @@ const words: readonly (readonly [keyof Owned, string, string])[] = [
         @if (owned.value(); as it) {
           @if (parts().length > 0) {
             <p>They own {{ parts().join(', ') }}.</p>
-            <label class="field">
-              <span>Who gets all of it</span>
-              <select name="to" [(ngModel)]="to">
-                <option [ngValue]="null">
+            <mat-form-field>
+              <mat-label>Who gets all of it</mat-label>
+              <mat-select name="to" [(ngModel)]="to" [kettleProblem]="problem()?.of('handOverTo')">
+                <mat-option [value]="null">
                   {{ mayBeNobody() ? 'nobody: it goes to the pool' : 'choose' }}
-                </option>
+                </mat-option>
                 @for (each of heirs; track each.id) {
-                  <option [ngValue]="each.id">{{ each.name }}</option>
+                  <mat-option [value]="each.id">{{ each.name }}</mat-option>
                 }
-              </select>
+              </mat-select>
               @if (problem()?.of('handOverTo'); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
+                <mat-error>{{ wrong }}</mat-error>
               }
-            </label>
+            </mat-form-field>
           } @else {
             <p class="soft">They own nothing that has to be handed over.</p>
           }
@@ -55,8 +57,8 @@ const words: readonly (readonly [keyof Owned, string, string])[] = [
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main" [disabled]="owned.value() === null">Deactivate</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled" [disabled]="owned.value() === null">Deactivate</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { Account } from '@kettle/contract';
 import { v7 } from 'uuid';
@@ -11,7 +12,7 @@ import { AccountFields, type AccountDraft } from './account-fields';
 @Component({
   selector: 'kettle-invite-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [AccountFields, FormsModule, MatDialogModule],
+  imports: [MatButtonModule, AccountFields, FormsModule, MatDialogModule],
   template: `
     <form (ngSubmit)="save()">
       <h2 mat-dialog-title>Invite somebody</h2>
@@ -23,8 +24,8 @@ import { AccountFields, type AccountDraft } from './account-fields';
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main" [disabled]="isBusy()">Send the invitation</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled" [disabled]="isBusy()">Send the invitation</button>
       </mat-dialog-actions>
     </form>
   `,

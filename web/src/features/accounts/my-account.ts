@@ -1,9 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { DomSanitizer, type SafeHtml } from '@angular/platform-browser';
 import type { NewSecondFactor } from '@kettle/contract';
 import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
+import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
@@ -16,7 +18,7 @@ type Asking = 'nothing' | 'password' | 'factor' | 'end-factor' | 'new-codes';
 @Component({
   selector: 'kettle-my-account',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Failed, FormsModule, MomentPipe, Waiting],
+  imports: [fieldParts, MatButtonModule, Failed, FormsModule, MomentPipe, Waiting],
   templateUrl: './my-account.html',
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })

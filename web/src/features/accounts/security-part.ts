@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import type { AccountsSettings, SecurityEvent } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { choiceParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';
@@ -19,7 +21,7 @@ const labels: Readonly<Record<string, string>> = {
 @Component({
   selector: 'kettle-security-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, Failed, FormsModule, MomentPipe, Waiting],
+  imports: [choiceParts, MatButtonModule, Conflicts, Failed, FormsModule, MomentPipe, Waiting],
   templateUrl: './security-part.html',
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })

@@ -1,84 +1,132 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { Contact, Deal } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 
 /** Gives a customer an agreement: what, from when, for how long, worth how much, with how much notice. */
 @Component({
   selector: 'kettle-agreement-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [DayField, choiceParts, MatCheckboxModule, MatButtonModule, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>Agreement with {{ asked.contact.companyName ?? asked.contact.name }}</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field wide">
-            <span>What they have bought</span>
-            <input name="name" [(ngModel)]="name" maxlength="160" required cdkFocusInitial />
+          <mat-form-field class="wide">
+            <mat-label>What they have bought</mat-label>
+            <input
+              matInput
+              name="name"
+              [(ngModel)]="name"
+              maxlength="160"
+              required
+              cdkFocusInitial
+              [kettleProblem]="problem()?.of('name')"
+            />
             @if (problem()?.of('name'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
-          <label class="field">
-            <span>Starts</span>
-            <input name="startsOn" type="date" [(ngModel)]="startsOn" required />
-            @if (problem()?.of('startsOn'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
-            }
-          </label>
-          <label class="field">
-            <span>Months</span>
-            <input name="termMonths" type="number" min="1" max="120" [(ngModel)]="termMonths" required />
+          </mat-form-field>
+          <kettle-day-field
+            label="Starts"
+            name="startsOn"
+            [(ngModel)]="startsOn"
+            required
+            [problem]="problem()?.of('startsOn')"
+          />
+          <mat-form-field>
+            <mat-label>Months</mat-label>
+            <input
+              matInput
+              name="termMonths"
+              type="number"
+              min="1"
+              max="120"
+              [(ngModel)]="termMonths"
+              required
+              [kettleProblem]="problem()?.of('termMonths')"
+            />
             @if (problem()?.of('termMonths'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
-          <label class="field">
-            <span>Value of the term</span>
-            <span class="with-unit">
-              <input name="value" inputmode="decimal" [(ngModel)]="value" required />
-              @if (user.currencies().length > 1) {
-                <select name="currency" aria-label="Currency" [(ngModel)]="currency">
-                  @for (each of user.currencies(); track each) {
-                    <option [value]="each">{{ each }}</option>
-                  }
-                </select>
+          </mat-form-field>
+          <div class="with-unit">
+            <mat-form-field>
+              <mat-label>Value of the term</mat-label>
+              <input
+                matInput
+                name="value"
+                inputmode="decimal"
+                [(ngModel)]="value"
+                required
+                [kettleProblem]="valueWrong() ?? problem()?.of('valueMinor')"
+              />
+              @if (valueWrong() ?? problem()?.of('valueMinor'); as wrong) {
+                <mat-error>{{ wrong }}</mat-error>
               }
-            </span>
-            @if (valueWrong() ?? problem()?.of('valueMinor'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+            </mat-form-field>
+            @if (user.currencies().length > 1) {
+              <mat-form-field class="unit">
+                <mat-label>Currency</mat-label>
+                <mat-select name="currency" [(ngModel)]="currency">
+                  @for (each of user.currencies(); track each) {
+                    <mat-option [value]="each">{{ each }}</mat-option>
+                  }
+                </mat-select>
+              </mat-form-field>
             }
-          </label>
-          <label class="field">
-            <span>Notice, days before the end</span>
-            <input name="noticeDays" type="number" min="0" max="730" [(ngModel)]="noticeDays" required />
+          </div>
+          <mat-form-field>
+            <mat-label>Notice, days before the end</mat-label>
+            <input
+              matInput
+              name="noticeDays"
+              type="number"
+              min="0"
+              max="730"
+              [(ngModel)]="noticeDays"
+              required
+              [kettleProblem]="problem()?.of('noticeDays')"
+            />
             @if (problem()?.of('noticeDays'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
-          <label class="field">
-            <span>Start talking, days before the notice</span>
-            <input name="leadDays" type="number" min="0" max="730" [(ngModel)]="leadDays" required />
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Start talking, days before the notice</mat-label>
+            <input
+              matInput
+              name="leadDays"
+              type="number"
+              min="0"
+              max="730"
+              [(ngModel)]="leadDays"
+              required
+              [kettleProblem]="problem()?.of('leadDays')"
+            />
             @if (problem()?.of('leadDays'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
-          <label class="tick">
-            <input name="renewsItself" type="checkbox" [(ngModel)]="renewsItself" />
+          </mat-form-field>
+          <mat-checkbox name="renewsItself" [(ngModel)]="renewsItself" class="tick">
             renews by itself
-          </label>
+          </mat-checkbox>
         </div>
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">Make the agreement</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">Make the agreement</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -8,10 +8,12 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import type { AgreementRow, CallOf } from '@kettle/contract';
 import { daysBetween } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Pick } from '../../kit/pick';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
@@ -23,7 +25,7 @@ import { axisOf, type AxisRow } from './axis';
 @Component({
   selector: 'kettle-renewals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayPipe, MoneyPipe, Empty, Failed, Waiting],
+  imports: [Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Failed, Waiting],
   templateUrl: './renewals-page.html',
   styleUrl: './renewals-page.scss',
 })

@@ -9,6 +9,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
@@ -26,6 +27,8 @@ import { debounceTime } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { choiceParts } from '../../kit/field';
+import { FileField } from '../../kit/file-field';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Drafts } from '../../services/drafts';
@@ -49,6 +52,9 @@ const settleMillis = 250;
   selector: 'kettle-cadence-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    FileField,
+    choiceParts,
+    MatButtonModule,
     Conflicts,
     Stave,
     StepEditor,

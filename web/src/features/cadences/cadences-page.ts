@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { CadenceSummary } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -16,7 +17,7 @@ import { Stave } from './stave';
 @Component({
   selector: 'kettle-cadences-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Stave, RouterLink, Failed, Waiting, WaitingWordings],
+  imports: [MatButtonModule, Stave, RouterLink, Failed, Waiting, WaitingWordings],
   templateUrl: './cadences-page.html',
   styleUrl: './cadences-page.scss',
 })

@@ -8,11 +8,13 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CadenceSummary, CadenceVersion, CallOf } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/field';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Notices } from '../../services/notices';
@@ -27,22 +29,22 @@ export interface MoveAsked {
 @Component({
   selector: 'kettle-move-runs-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule, DayPipe, Failed, Waiting],
+  imports: [choiceParts, MatButtonModule, MatDialogModule, DayPipe, Failed, Waiting],
   template: `
     <h2 mat-dialog-title>People on earlier versions of {{ asked.to.name }}</h2>
     <mat-dialog-content>
       <p class="soft">They stay where they are until you move them. Nothing that was done is done again.</p>
       @if (behind().length > 1) {
-        <label class="field">
-          <span>Those on version</span>
-          <select #which (change)="fromId.set(which.value)">
+        <mat-form-field>
+          <mat-label>Those on version</mat-label>
+          <mat-select [value]="from()?.id" (selectionChange)="fromId.set($event.value)">
             @for (version of behind(); track version.id) {
-              <option [value]="version.id" [selected]="version.id === from()?.id">
+              <mat-option [value]="version.id">
                 {{ version.number }} · {{ version.running }} people
-              </option>
+              </mat-option>
             }
-          </select>
-        </label>
+          </mat-select>
+        </mat-form-field>
       }
       @if (from(); as old) {
         <table class="list">
@@ -61,19 +63,20 @@ export interface MoveAsked {
                   <span class="soft">{{ step.purpose }}</span>
                 </td>
                 <td>
-                  <select
-                    #goal
-                    class="plain"
-                    [attr.aria-label]="'Step ' + (i + 1) + ' goes on at'"
-                    (change)="set(i, goal.value)"
-                  >
-                    <option value="" [selected]="mapping()[i] === null">its end: they leave</option>
-                    @for (each of asked.to.definition.steps; track $index) {
-                      <option [value]="$index" [selected]="mapping()[i] === $index">
-                        {{ $index + 1 }} {{ labels[each.channel].toLowerCase() }}: {{ each.purpose }}
-                      </option>
-                    }
-                  </select>
+                  <mat-form-field class="small">
+                    <mat-select
+                      [value]="mapping()[i] ?? ''"
+                      [aria-label]="'Step ' + (i + 1) + ' goes on at'"
+                      (selectionChange)="set(i, $event.value)"
+                    >
+                      <mat-option value="">its end: they leave</mat-option>
+                      @for (each of asked.to.definition.steps; track $index) {
+                        <mat-option [value]="$index">
+                          {{ $index + 1 }} {{ labels[each.channel].toLowerCase() }}: {{ each.purpose }}
+                        </mat-option>
+                      }
+                    </mat-select>
+                  </mat-form-field>
                 </td>
               </tr>
             }
@@ -115,10 +118,10 @@ export interface MoveAsked {
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button type="button" class="act" mat-dialog-close>Leave them</button>
+      <button matButton="outlined" type="button" mat-dialog-close>Leave them</button>
       <button
+        matButton="filled"
         type="button"
-        class="act main"
         (click)="move()"
         [disabled]="isBusy() || !preview.value()?.people?.length"
       >

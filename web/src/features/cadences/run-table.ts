@@ -9,11 +9,14 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { CallOf, RunChange, RunRow } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/field';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
@@ -35,7 +38,17 @@ const mostAtOnce = 200;
 @Component({
   selector: 'kettle-run-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, RouterLink, DayPipe, Empty, Failed, Waiting],
+  imports: [
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    MatIcon,
+    RouterLink,
+    DayPipe,
+    Empty,
+    Failed,
+    Waiting,
+  ],
   templateUrl: './run-table.html',
   styleUrl: './run-table.scss',
 })

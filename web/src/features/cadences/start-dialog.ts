@@ -8,12 +8,15 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { sayShortDay } from '@kettle/core/time';
 import { v4 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/field';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
@@ -24,7 +27,17 @@ import { LoadBars } from './load-bars';
 @Component({
   selector: 'kettle-start-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule, MatIcon, LoadBars, DayPipe, Failed, Waiting],
+  imports: [
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    MatDialogModule,
+    MatIcon,
+    LoadBars,
+    DayPipe,
+    Failed,
+    Waiting,
+  ],
   templateUrl: './start-dialog.html',
   styleUrl: './start-dialog.scss',
 })

@@ -1,9 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { CadenceStep, Channel, PlannedMoment, RunSign, Template } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { channelNames } from '@kettle/contract/base/channels';
 import { sayMinute } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
+import { choiceParts } from '../../kit/field';
+import { TimeField } from '../../kit/time-field';
 
 const signs: readonly { readonly name: RunSign; readonly words: string }[] = [
   { name: 'opened', words: 'they opened the last mail' },
@@ -14,6 +18,7 @@ const signs: readonly { readonly name: RunSign; readonly words: string }[] = [
 /** Everything about one step of a cadence; it emits what is changed, at once. */
 @Component({
   selector: 'kettle-step-editor',
+  imports: [TimeField, choiceParts, MatCheckboxModule, MatButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './step-editor.html',
   styleUrl: './step-editor.scss',

@@ -8,10 +8,13 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import type { CallOf } from '@kettle/contract';
 import { debounceTime, distinctUntilChanged } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { fieldParts } from '../../kit/field';
+import { Pick } from '../../kit/pick';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
@@ -26,25 +29,29 @@ const settleMillis = 160;
 @Component({
   selector: 'kettle-companies-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PeopleTabs, Empty, Failed, Waiting, DayPipe, MoneyPipe],
+  imports: [Pick, fieldParts, MatButtonModule, PeopleTabs, Empty, Failed, Waiting, DayPipe, MoneyPipe],
   template: `
     <div class="page">
       <div class="page-head">
         <kettle-people-tabs />
-        <input
-          #search
-          class="plain search"
-          type="search"
-          placeholder="Firm or town"
-          aria-label="Search companies"
-          [value]="typed()"
-          (input)="typed.set(search.value)"
-        />
+        <mat-form-field class="small search">
+          <input
+            matInput
+            #search
+            type="search"
+            placeholder="Firm or town"
+            aria-label="Search companies"
+            [value]="typed()"
+            (input)="typed.set(search.value)"
+          />
+        </mat-form-field>
         <div class="words" role="group" aria-label="Which companies">
           <button
+            matButton
             type="button"
             [attr.aria-pressed]="archived() === 'yes'"
             (click)="selected.setQuery({ archived: archived() === 'yes' ? null : 'yes' })"
+            class="word"
           >
             archived
           </button>
@@ -55,7 +62,7 @@ const settleMillis = 160;
             {{ page.found }} found
             @if (page.total > page.found) {
               · the search hides {{ page.total - page.found }}
-              <button type="button" class="bare" (click)="typed.set('')">show all</button>
+              <button matButton type="button" (click)="typed.set('')">show all</button>
             }
           </span>
         }
@@ -78,7 +85,7 @@ const settleMillis = 160;
             @for (row of page.rows; track row.id) {
               <tr [class.chosen]="selected.record()?.id === row.id">
                 <td>
-                  <button type="button" class="pick" (click)="selected.open({ kind: 'company', id: row.id })">
+                  <button kit-pick class="pick" (click)="selected.open({ kind: 'company', id: row.id })">
                     {{ row.name }}
                   </button>
                 </td>

@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Company } from '@kettle/contract';
 import { companyPlain } from '@kettle/contract/base/catalogues';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { Api, ApiProblem, problemOf } from '../../api/api';
+import { fieldParts } from '../../kit/field';
 import {
   CustomInputs,
   PeopleWords,
@@ -19,19 +21,27 @@ import {
 @Component({
   selector: 'kettle-company-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule, CustomInputs, PlainInputs],
+  imports: [fieldParts, MatButtonModule, Conflicts, FormsModule, MatDialogModule, CustomInputs, PlainInputs],
   template: `
     <h2 mat-dialog-title>Change {{ before.name }}</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field wide">
-            <span>Name</span>
-            <input name="name" [(ngModel)]="form.name" maxlength="160" required autocomplete="off" />
+          <mat-form-field class="wide">
+            <mat-label>Name</mat-label>
+            <input
+              matInput
+              name="name"
+              [(ngModel)]="form.name"
+              maxlength="160"
+              required
+              autocomplete="off"
+              [kettleProblem]="problem()?.of('name')"
+            />
             @if (problem()?.of('name'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
+          </mat-form-field>
           <kettle-plain-inputs [catalogue]="plain" [values]="texts" [problem]="problem()" />
           <kettle-custom-inputs [fields]="fields()" [values]="custom" [problem]="problem()" />
         </div>
@@ -40,7 +50,7 @@ import {
             <legend class="spread">
               <b>{{ at === 0 ? 'Main site' : 'Site' }}</b>
               @if (at > 0) {
-                <button type="button" class="bare" (click)="remove(at)">take it away</button>
+                <button matButton type="button" (click)="remove(at)">take it away</button>
               }
             </legend>
             <div class="site">
@@ -55,26 +65,32 @@ import {
                 ];
                 track field[0]
               ) {
-                <label class="field">
-                  <span>{{ field[1] }}</span>
-                  <input [name]="field[0]! + at" [(ngModel)]="$any(site)[field[0]!]" autocomplete="off" />
+                <mat-form-field>
+                  <mat-label>{{ field[1] }}</mat-label>
+                  <input
+                    matInput
+                    [name]="field[0]! + at"
+                    [(ngModel)]="$any(site)[field[0]!]"
+                    autocomplete="off"
+                    [kettleProblem]="problem()?.of('sites.' + at + '.' + field[0])"
+                  />
                   @if (problem()?.of('sites.' + at + '.' + field[0]); as wrong) {
-                    <span class="wrong">{{ wrong }}</span>
+                    <mat-error>{{ wrong }}</mat-error>
                   }
-                </label>
+                </mat-form-field>
               }
             </div>
           </fieldset>
         }
-        <button type="button" class="bare" (click)="add()">add a site</button>
+        <button matButton type="button" (click)="add()">add a site</button>
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
         <kettle-conflicts [problem]="problem()" [sent]="sent()" [(choices)]="choices" />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">Save</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">Save</button>
       </mat-dialog-actions>
     </form>
   `,

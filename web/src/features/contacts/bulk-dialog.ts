@@ -9,6 +9,7 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type {
   BulkAct,
@@ -24,6 +25,9 @@ import { readCustomValue } from '@kettle/core/fields';
 import { catchError, debounceTime, type Observable, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { DayField } from '../../kit/day-field';
+import { fieldParts } from '../../kit/field';
+import { choiceParts } from '../../kit/field';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { allColumns, type Column } from './grid-columns';
@@ -41,7 +45,7 @@ const settleMillis = 250;
 @Component({
   selector: 'kettle-bulk-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [fieldParts, DayField, choiceParts, MatButtonModule, FormsModule, MatDialogModule],
   templateUrl: './bulk-dialog.html',
   styles: `
     mat-dialog-content {
@@ -70,6 +74,22 @@ export class BulkDialog {
   protected readonly kind = signal<Kind>('set');
   protected readonly field = signal('ownerId');
   protected readonly text = signal('');
+  /** What the field may be set to, where that is one of a few. */
+  protected readonly choices = computed(() => {
+    const column = this.column();
+    if (column?.type === 'standing')
+      return this.words
+        .standings()
+        .map(({ standing }) => ({ value: standing.id as string, name: standing.name }));
+    if (column?.type === 'user')
+      return [
+        { value: 'nobody', name: 'nobody: into the pool' },
+        ...this.words.colleagues().map(({ id, name }) => ({ value: id as string, name })),
+      ];
+    if (column?.type === 'choice')
+      return [{ value: '', name: 'empty' }, ...column.choices.map((name) => ({ value: name, name }))];
+    return null;
+  });
   protected readonly task = signal({
     channel: 'call' as Channel,
     purpose: '',

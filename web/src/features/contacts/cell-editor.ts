@@ -3,7 +3,7 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
-  type ElementRef,
+  ElementRef,
   inject,
   input,
   output,
@@ -11,6 +11,10 @@ import {
 } from '@angular/core';
 import type { CellValue, ContactRow, CustomFieldType } from '@kettle/contract';
 import { readCustomValue } from '@kettle/core/fields';
+import { MatSelect } from '@angular/material/select';
+import { readTypedDay } from '@kettle/core/time';
+import { choiceParts } from '../../kit/field';
+import { CurrentUser } from '../../services/current-user';
 import type { Column } from './grid-columns';
 import { PeopleWords } from '../fields/index';
 
@@ -24,42 +28,41 @@ export type EditEnd = 'stay' | 'next';
 /** Edits one cell: text, or a choice from a list. Enter saves, Tab saves and goes on, Escape leaves it as it was. */
 @Component({
   selector: 'kettle-cell-editor',
+  imports: [choiceParts],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (choices(); as list) {
-      <select
-        #box
-        class="plain"
-        [attr.aria-label]="label()"
-        (change)="save(box.value, 'stay')"
-        (keydown)="onKey($event, box.value)"
-        (blur)="left.emit()"
-      >
-        @for (choice of list; track choice.value) {
-          <option [value]="choice.value" [selected]="choice.value === text()">{{ choice.name }}</option>
-        }
-      </select>
+      <mat-form-field class="small">
+        <mat-select
+          [value]="text()"
+          [aria-label]="label()"
+          (selectionChange)="picked = $event.value"
+          (keydown)="onChoiceKey($event)"
+          (openedChange)="$event || save(picked ?? text(), end)"
+        >
+          @for (choice of list; track choice.value) {
+            <mat-option [value]="choice.value">{{ choice.name }}</mat-option>
+          }
+        </mat-select>
+      </mat-form-field>
     } @else {
-      <input
-        #box
-        class="plain"
-        [attr.aria-label]="label()"
-        [attr.aria-invalid]="problem() ? true : null"
-        [title]="problem() ?? ''"
-        [type]="column().type === 'date' ? 'date' : 'text'"
-        [value]="text()"
-        (keydown)="onKey($event, box.value)"
-        (blur)="save(box.value, 'stay')"
-      />
+      <mat-form-field class="small">
+        <input
+          matInput
+          #box
+          [attr.aria-label]="label()"
+          [title]="problem() ?? ''"
+          [kettleProblem]="problem()"
+          [value]="text()"
+          (keydown)="onKey($event, box.value)"
+          (blur)="save(box.value, 'stay')"
+        />
+      </mat-form-field>
     }
   `,
   styles: `
-    .plain {
-      min-block-size: 28px;
-      padding: 2px 4px;
-    }
-    [aria-invalid] {
-      border-color: var(--accent);
+    mat-form-field {
+      inline-size: 100%;
     }
   `,
 })
@@ -71,8 +74,13 @@ export class CellEditor {
   readonly saved = output<{ value: CellValue; end: EditEnd }>();
   readonly wrong = output<string>();
   readonly left = output();
-  private readonly box = viewChild.required<ElementRef<HTMLInputElement | HTMLSelectElement>>('box');
+  private readonly box = viewChild<string, ElementRef<HTMLInputElement>>('box', { read: ElementRef });
+  private readonly choice = viewChild(MatSelect);
+  private readonly user = inject(CurrentUser);
   private isOver = false;
+  /** What was chosen in the open list, until it closes. */
+  protected picked: string | null = null;
+  protected end: EditEnd = 'stay';
 
   protected readonly label = computed(() => `${this.column().name} of ${this.row().name}`);
   protected readonly choices = computed((): readonly Choice[] | null => {
@@ -109,10 +117,21 @@ export class CellEditor {
 
   constructor() {
     afterNextRender(() => {
-      const box = this.box().nativeElement;
-      box.focus();
-      if (box instanceof HTMLInputElement && box.type === 'text') box.select();
+      this.choice()?.focus();
+      this.choice()?.open();
+      const box = this.box()?.nativeElement;
+      box?.focus();
+      box?.select();
     });
+  }
+
+  /** The list has its own keys; what is said here is where to go on. */
+  protected onChoiceKey(event: KeyboardEvent): void {
+    event.stopPropagation();
+    if (event.key === 'Escape') this.picked = null;
+    if (event.key !== 'Tab') return;
+    event.preventDefault();
+    this.end = 'next';
   }
 
   protected onKey(event: KeyboardEvent, text: string): void {
@@ -137,13 +156,19 @@ export class CellEditor {
     }
     const custom = this.column().cell?.startsWith('custom:');
     if (custom) {
-      const read = readCustomValue(text, {
+      const read = readCustomValue(this.readDay(text), {
         type: this.column().type as CustomFieldType,
         choices: [...this.column().choices],
       });
       if (read.kind === 'wrong') return this.wrong.emit(read.reason);
       this.saved.emit({ value: read.value, end });
     } else this.saved.emit({ value: this.valueOf(text), end });
+  }
+
+  /** A day as people type it; what cannot be read goes on as it is, and is refused in words. */
+  private readDay(text: string): string {
+    const on = { today: this.user.today(), locale: this.user.locale() };
+    return this.column().type === 'date' ? (readTypedDay(text, on) ?? text) : text;
   }
 
   private valueOf(text: string): CellValue {

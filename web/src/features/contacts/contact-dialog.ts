@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Channel, Contact, SimilarContact, OtherPoint, Site } from '@kettle/contract';
@@ -10,6 +12,7 @@ import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
+import { choiceParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 import {
   CustomInputs,
@@ -33,7 +36,17 @@ export interface NewContact {
 @Component({
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule, MatIcon, CustomInputs, PlainInputs],
+  imports: [
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    Conflicts,
+    FormsModule,
+    MatDialogModule,
+    MatIcon,
+    CustomInputs,
+    PlainInputs,
+  ],
   templateUrl: './contact-dialog.html',
   styleUrl: './contact-dialog.scss',
 })

@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { LikelyPair } from '@kettle/contract';
 import { sayCount } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Pick } from '../../kit/pick';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
@@ -16,7 +18,7 @@ import { PeopleTabs } from './people-tabs';
 @Component({
   selector: 'kettle-duplicates-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PeopleTabs, Empty, Failed, Waiting, MomentPipe],
+  imports: [Pick, MatButtonModule, PeopleTabs, Empty, Failed, Waiting, MomentPipe],
   template: `
     <div class="page">
       <div class="page-head">
@@ -35,11 +37,7 @@ import { PeopleTabs } from './people-tabs';
               <span class="likeness" [class.now]="pair.likeness === 'certain'">{{ pair.likeness }}</span>
               @for (each of [pair.one, pair.other]; track each.id) {
                 <span>
-                  <button
-                    type="button"
-                    class="pick"
-                    (click)="selected.open({ kind: 'contact', id: each.id })"
-                  >
+                  <button kit-pick class="pick" (click)="selected.open({ kind: 'contact', id: each.id })">
                     {{ each.name }}
                   </button>
                   <span class="soft">
@@ -57,8 +55,8 @@ import { PeopleTabs } from './people-tabs';
                 }
               </span>
               <span class="acts">
-                <button type="button" class="act" (click)="merge(pair)">Make them one</button>
-                <button type="button" class="bare" (click)="dismiss(pair)">they are two</button>
+                <button matButton="outlined" type="button" (click)="merge(pair)">Make them one</button>
+                <button matButton type="button" (click)="dismiss(pair)">they are two</button>
               </span>
             </li>
           } @empty {
@@ -87,7 +85,7 @@ import { PeopleTabs } from './people-tabs';
                 <b>{{ merge.keptName }}</b>
                 <span class="soft">· {{ merge.at | moment }} · {{ merge.by }}</span>
               </span>
-              <button type="button" class="bare" (click)="undo(merge.id)">take apart again</button>
+              <button matButton type="button" (click)="undo(merge.id)">take apart again</button>
             </li>
           }
         </ul>

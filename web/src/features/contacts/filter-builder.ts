@@ -1,7 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { FilterGroup, FilterRule } from '@kettle/contract';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
+import { choiceParts } from '../../kit/field';
 import type { Column } from './grid-columns';
 import { PeopleWords } from '../fields/index';
 
@@ -14,7 +16,7 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
 @Component({
   selector: 'kettle-filter-builder',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon],
+  imports: [choiceParts, MatButtonModule, MatIcon],
   template: `
     <fieldset>
       <legend class="visually-hidden">Filter</legend>
@@ -25,8 +27,8 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
               where
             } @else {
               <button
+                matButton
                 type="button"
-                class="bare"
                 (click)="turn()"
                 [attr.aria-label]="'joined by ' + joinWord() + ': change'"
               >
@@ -42,51 +44,71 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
               (changed)="replace(at, $event)"
             />
           } @else {
-            <select #field class="plain" aria-label="Field" (change)="chooseField(at, field.value)">
-              @for (column of columns(); track column.key) {
-                <option [value]="column.key" [selected]="column.key === rule.field">{{ column.name }}</option>
-              }
-            </select>
-            <select #ask class="plain" aria-label="Question" (change)="change(at, { ask: $any(ask.value) })">
-              @for (question of questionsOf(rule); track question.ask) {
-                <option [value]="question.ask" [selected]="question.ask === rule.ask">
-                  {{ question.words }}
-                </option>
-              }
-            </select>
+            <mat-form-field class="small">
+              <mat-select
+                [value]="rule.field"
+                aria-label="Field"
+                (selectionChange)="chooseField(at, $event.value)"
+              >
+                @for (column of columns(); track column.key) {
+                  <mat-option [value]="column.key">{{ column.name }}</mat-option>
+                }
+              </mat-select>
+            </mat-form-field>
+            <mat-form-field class="small">
+              <mat-select
+                [value]="rule.ask"
+                aria-label="Question"
+                (selectionChange)="change(at, { ask: $any($event.value) })"
+              >
+                @for (question of questionsOf(rule); track question.ask) {
+                  <mat-option [value]="question.ask">
+                    {{ question.words }}
+                  </mat-option>
+                }
+              </mat-select>
+            </mat-form-field>
             @if (needsValue(rule)) {
               @if (choicesOf(rule); as choices) {
-                <select #value class="plain" aria-label="Value" (change)="change(at, { value: value.value })">
-                  <option value="" [selected]="!rule.value">choose …</option>
-                  @for (choice of choices; track choice.value) {
-                    <option [value]="choice.value" [selected]="choice.value === rule.value">
-                      {{ choice.name }}
-                    </option>
-                  }
-                </select>
+                <mat-form-field class="small">
+                  <mat-select
+                    [value]="rule.value ?? ''"
+                    aria-label="Value"
+                    (selectionChange)="change(at, { value: $event.value })"
+                  >
+                    <mat-option value="">choose …</mat-option>
+                    @for (choice of choices; track choice.value) {
+                      <mat-option [value]="choice.value">
+                        {{ choice.name }}
+                      </mat-option>
+                    }
+                  </mat-select>
+                </mat-form-field>
               } @else {
-                <input
-                  #text
-                  class="plain value"
-                  aria-label="Value"
-                  [type]="inputType(rule)"
-                  [value]="rule.value ?? ''"
-                  (change)="
-                    change(at, { value: inputType(rule) === 'number' ? text.valueAsNumber : text.value })
-                  "
-                />
+                <mat-form-field class="small value">
+                  <input
+                    matInput
+                    #text
+                    aria-label="Value"
+                    [type]="inputType(rule)"
+                    [value]="rule.value ?? ''"
+                    (change)="
+                      change(at, { value: inputType(rule) === 'number' ? text.valueAsNumber : text.value })
+                    "
+                  />
+                </mat-form-field>
               }
             }
           }
-          <button type="button" class="bare" (click)="remove(at)" aria-label="Take this question out">
+          <button matButton type="button" (click)="remove(at)" aria-label="Take this question out">
             <mat-icon svgIcon="close" />
           </button>
         </div>
       }
       <div class="rule">
-        <button type="button" class="bare" (click)="add()">add a question</button>
+        <button matButton type="button" (click)="add()">add a question</button>
         @if (depth() < deepest) {
-          <button type="button" class="bare" (click)="addGroup()">add a group</button>
+          <button matButton type="button" (click)="addGroup()">add a group</button>
         }
       </div>
     </fieldset>

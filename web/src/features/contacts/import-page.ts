@@ -9,11 +9,15 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
 import type { ImportField, ImportPreview, RowVerdict } from '@kettle/contract';
 import { importFieldLabel } from '@kettle/contract/labels';
 import type { Observable } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
+import { choiceParts } from '../../kit/field';
+import { FileField } from '../../kit/file-field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { ChangeStream } from '../../services/change-stream';
 import { SelectedRecord } from '../../services/selected-record';
@@ -34,7 +38,7 @@ const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
 @Component({
   selector: 'kettle-import-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, MomentPipe],
+  imports: [FileField, choiceParts, MatCheckboxModule, MatButtonModule, RouterLink, MomentPipe],
   templateUrl: './import-page.html',
   styleUrl: './import-page.scss',
 })
@@ -64,7 +68,6 @@ export class ImportPage {
   protected readonly preview = signal<ImportPreview | null>(null);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly isBusy = signal(false);
-  protected readonly isOver = signal(false);
   protected readonly progress = computed(() => {
     const shown = this.preview();
     return shown === null || shown.state === 'judged' ? null : shown.written;
@@ -99,12 +102,6 @@ export class ImportPage {
     this.ask(
       this.api.call('uploadImport', { body: { fileName: file.name, contentBase64: await readBase64(file) } }),
     );
-  }
-
-  protected drop(event: DragEvent): void {
-    event.preventDefault();
-    this.isOver.set(false);
-    void this.take(event.dataTransfer?.files[0]);
   }
 
   protected remap(index: number, field: string): void {

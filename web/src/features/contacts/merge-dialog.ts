@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MatRadioModule } from '@angular/material/radio';
 import type { CallOf, Contact, MergeField } from '@kettle/contract';
 import { contactPlain } from '@kettle/contract/base/catalogues';
 import { mergeFieldLabel } from '@kettle/contract/labels';
@@ -20,7 +22,7 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
 @Component({
   selector: 'kettle-merge-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule, Waiting],
+  imports: [MatRadioModule, MatButtonModule, MatDialogModule, Waiting],
   template: `
     <h2 mat-dialog-title>Make two contacts one</h2>
     <mat-dialog-content>
@@ -31,15 +33,13 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
               <th scope="col"></th>
               @for (each of [pair.one, pair.other]; track each.id) {
                 <th scope="col">
-                  <label>
-                    <input
-                      type="radio"
-                      name="keep"
-                      [checked]="(keepsOther() ? pair.other.id : pair.one.id) === each.id"
-                      (change)="keep(each.id === pair.other.id)"
-                    />
+                  <mat-radio-button
+                    name="keep"
+                    [checked]="(keepsOther() ? pair.other.id : pair.one.id) === each.id"
+                    (change)="keep(each.id === pair.other.id)"
+                  >
                     {{ each.name }} stays
-                  </label>
+                  </mat-radio-button>
                 </th>
               }
             </tr>
@@ -50,15 +50,13 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
                 <th scope="row">{{ labels[row.field] }}</th>
                 @for (side of ['one', 'other']; track side) {
                   <td>
-                    <label>
-                      <input
-                        type="radio"
-                        [name]="row.field"
-                        [checked]="row.chosen === side"
-                        (change)="choose(row.field, $any(side))"
-                      />
+                    <mat-radio-button
+                      [name]="row.field"
+                      [checked]="row.chosen === side"
+                      (change)="choose(row.field, $any(side))"
+                    >
                       {{ (side === 'one' ? row.one : row.other) || '—' }}
-                    </label>
+                    </mat-radio-button>
                   </td>
                 }
               </tr>
@@ -81,8 +79,8 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button type="button" class="act" mat-dialog-close>Leave them</button>
-      <button type="button" class="act main" [disabled]="both.value() === null" (click)="merge()">
+      <button matButton="outlined" type="button" mat-dialog-close>Leave them</button>
+      <button matButton="filled" type="button" [disabled]="both.value() === null" (click)="merge()">
         Make them one
       </button>
     </mat-dialog-actions>

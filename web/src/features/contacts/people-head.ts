@@ -2,6 +2,7 @@ import { CdkDrag, type CdkDragDrop, CdkDropList } from '@angular/cdk/drag-drop';
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
+import { Pick } from '../../kit/pick';
 import type { Column } from './grid-columns';
 import { PeopleView } from './people-view';
 
@@ -11,7 +12,7 @@ const widthStep = 30;
 @Component({
   selector: 'kettle-people-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, CdkDropList, MatIcon, MatMenuModule],
+  imports: [Pick, CdkDrag, CdkDropList, MatIcon, MatMenuModule],
   templateUrl: './people-head.html',
   styleUrl: './people-head.scss',
 })

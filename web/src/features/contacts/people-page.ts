@@ -12,6 +12,8 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
@@ -20,6 +22,7 @@ import type { ContactRow } from '@kettle/contract';
 import { debounceTime, distinctUntilChanged } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
+import { fieldParts } from '../../kit/field';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
 import { CurrentUser } from '../../services/current-user';
@@ -47,6 +50,9 @@ const rowHeight = 36;
   selector: 'kettle-people-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    fieldParts,
+    MatCheckboxModule,
+    MatButtonModule,
     CdkVirtualScrollViewport,
     CdkFixedSizeVirtualScroll,
     CdkVirtualForOf,

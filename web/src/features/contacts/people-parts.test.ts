@@ -70,12 +70,12 @@ describe('the filter builder', () => {
       join: 'all',
       rules: [{ field: 'last-touch', ask: 'not-within-past' }],
     });
-    const asks = [...part.field<HTMLSelectElement>('Question').options].map((option) => option.text);
+    const asks = await part.choicesOf('Question');
     expect(asks).toContain('does not lie within the past (days)');
     expect(asks).not.toContain('contains');
     await part.type(part.field('Value'), '30');
     expect(changes.at(-1)?.rules[0]).toEqual({ field: 'last-touch', ask: 'not-within-past', value: 30 });
-    await part.type(part.field<HTMLSelectElement>('Field'), 'warmth');
+    await part.choose('Field', 'warmth');
     expect(changes.at(-1)?.rules[0]).toEqual({ field: 'warmth', ask: 'is' });
   });
 
@@ -204,7 +204,7 @@ describe('adding a person', () => {
       { status: 400, statusText: 'Bad Request' },
     );
     await part.settle();
-    expect(part.root.querySelector('.wrong')!.textContent).toContain('must be a telephone number');
+    expect(part.root.querySelector('mat-error')!.textContent).toContain('must be a telephone number');
     expect(part.field('Phone').value).toBe('12');
   });
 

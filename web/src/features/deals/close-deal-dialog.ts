@@ -1,12 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, ClosingSteps, Deal, DealRow } from '@kettle/contract';
 import { lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';
@@ -19,7 +23,15 @@ const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 @Component({
   selector: 'kettle-close-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ClosingStepList, FormsModule, MatDialogModule],
+  imports: [
+    DayField,
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    ClosingStepList,
+    FormsModule,
+    MatDialogModule,
+  ],
   templateUrl: './close-deal-dialog.html',
   styles: `
     .tick {

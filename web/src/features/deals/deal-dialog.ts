@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Contact, Deal, DealRole } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
@@ -9,6 +11,8 @@ import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 import {
   CustomInputs,
@@ -36,6 +40,10 @@ const usualDaysToClose = 30;
   selector: 'kettle-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    DayField,
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
     FormsModule,
     MatDialogModule,
     Conflicts,

@@ -10,6 +10,7 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { DealRow, Pipeline, Stage } from '@kettle/contract';
@@ -22,6 +23,7 @@ import {
   totalsOf,
   type LaneColumn,
 } from '@kettle/core/deals';
+import { Pick } from '../../kit/pick';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 
@@ -51,7 +53,7 @@ const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: '
 @Component({
   selector: 'kettle-deal-lanes',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, CdkDropList, CdkDropListGroup, MatIcon, MatMenuModule, MoneyPipe],
+  imports: [Pick, MatButtonModule, CdkDrag, CdkDropList, CdkDropListGroup, MatIcon, MatMenuModule, MoneyPipe],
   templateUrl: './deal-lanes.html',
   styleUrl: './deal-lanes.scss',
   host: { '(document:pointerdown)': 'letGo()' },

@@ -12,8 +12,10 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import type { CallOf, DealRow } from '@kettle/contract';
 import { Api } from '../../api/api';
+import { Pick } from '../../kit/pick';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
@@ -49,14 +51,23 @@ const heads: readonly Head[] = [
 @Component({
   selector: 'kettle-deal-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkFixedSizeVirtualScroll, CdkVirtualForOf, CdkVirtualScrollViewport, DayPipe, MoneyPipe, Tether],
+  imports: [
+    Pick,
+    MatButtonModule,
+    CdkFixedSizeVirtualScroll,
+    CdkVirtualForOf,
+    CdkVirtualScrollViewport,
+    DayPipe,
+    MoneyPipe,
+    Tether,
+  ],
   template: `
     <div role="rowgroup">
       <div class="line head" role="row">
         @for (head of heads; track head.words) {
           <span role="columnheader" [class.num]="head.isNumber" [attr.aria-sort]="order(head)">
             @if (head.sort; as key) {
-              <button type="button" class="bare" (click)="turn(key)">{{ head.words }}{{ mark(head) }}</button>
+              <button matButton type="button" (click)="turn(key)">{{ head.words }}{{ mark(head) }}</button>
             } @else {
               {{ head.words }}
             }
@@ -78,7 +89,7 @@ const heads: readonly Head[] = [
       >
         @if (rowAt(at); as deal) {
           <span role="cell" class="who">
-            <button type="button" class="pick" (click)="selected.open({ kind: 'deal', id: deal.id })">
+            <button kit-pick class="pick" (click)="selected.open({ kind: 'deal', id: deal.id })">
               <b>{{ deal.name }}</b>
               <span class="soft">{{ deal.contactName }}</span>
             </button>

@@ -244,7 +244,7 @@ describe('closing', () => {
   test('nothing is proposed where nothing is paid by the year, and it can be asked for by hand', async () => {
     const part = await show('won', { companyId: null });
     await part.answer('/api/deals/d1', aWholeDeal({ lines: [] }));
-    const box = part.root.querySelector<HTMLInputElement>('[name=withAgreement]')!;
+    const box = part.field('with an agreement');
     expect(box.checked).toBe(false);
     await part.click(part.button('It is won'));
     expect(part.asked('/api/deals/d1/close').request.body).toMatchObject({ agreement: null });

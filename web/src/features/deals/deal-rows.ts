@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import type { DealRow } from '@kettle/contract';
+import { Pick } from '../../kit/pick';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Tether } from '../../kit/tether';
 import { CurrentUser } from '../../services/current-user';
@@ -9,12 +10,12 @@ import { SelectedRecord } from '../../services/selected-record';
 @Component({
   selector: 'kettle-deal-rows',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Tether, DayPipe, MoneyPipe],
+  imports: [Pick, Tether, DayPipe, MoneyPipe],
   template: `
     <ul>
       @for (deal of rows(); track deal.id) {
         <li>
-          <button type="button" (click)="selected.open({ kind: 'deal', id: deal.id })">
+          <button kit-pick (click)="selected.open({ kind: 'deal', id: deal.id })">
             <b>{{ deal.name }}</b>
             <span class="num">{{ deal.amountMinor | money: deal.currency }}</span>
             <span class="soft">

@@ -10,6 +10,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { CallOf, DealRow, FilterGroup } from '@kettle/contract';
 import { dealGridFields } from '@kettle/contract/base/grid-fields';
@@ -26,6 +27,7 @@ import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
+import { choiceParts } from '../../kit/field';
 import { SelectedRecord } from '../../services/selected-record';
 import { FilterBuilder, askedOnly, columnsOf } from '../contacts/index';
 import { ViewsMenu } from '../views/index';
@@ -49,7 +51,19 @@ const mostOpenAtOnce = 200;
 @Component({
   selector: 'kettle-deals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DealLanes, DealList, DealTabs, FilterBuilder, ViewsMenu, MoneyPipe, Empty, Failed, Waiting],
+  imports: [
+    choiceParts,
+    MatButtonModule,
+    DealLanes,
+    DealList,
+    DealTabs,
+    FilterBuilder,
+    ViewsMenu,
+    MoneyPipe,
+    Empty,
+    Failed,
+    Waiting,
+  ],
   templateUrl: './deals-page.html',
   styleUrl: './deals-page.scss',
 })

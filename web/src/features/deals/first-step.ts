@@ -3,6 +3,8 @@ import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
 import type { Channel, NextStep } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import type { ApiProblem } from '../../api/api';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 
 /** What a deal goes on with, as it is typed. */
@@ -28,44 +30,41 @@ export const nextOf = ({ channel, dueOn, purpose }: FirstStep): NextStep => ({
 @Component({
   selector: 'kettle-first-step',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule],
+  imports: [DayField, choiceParts, FormsModule],
   viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
   template: `
-    <label class="field" [class.wide]="isWide()">
-      <span>Next step: what for</span>
+    <mat-form-field [class.wide]="isWide()">
+      <mat-label>Next step: what for</mat-label>
       <input
+        matInput
         name="nextPurpose"
         [ngModel]="step().purpose"
         (ngModelChange)="change({ purpose: $event })"
         maxlength="200"
         required
+        [kettleProblem]="wrong('purpose')"
       />
       @if (wrong('purpose'); as words) {
-        <span class="wrong">{{ words }}</span>
+        <mat-error>{{ words }}</mat-error>
       }
-    </label>
-    <label class="field">
-      <span>How</span>
-      <select name="nextChannel" [ngModel]="step().channel" (ngModelChange)="change({ channel: $event })">
+    </mat-form-field>
+    <mat-form-field>
+      <mat-label>How</mat-label>
+      <mat-select name="nextChannel" [ngModel]="step().channel" (ngModelChange)="change({ channel: $event })">
         @for (name of channels; track name) {
-          <option [value]="name">{{ labels[name] }}</option>
+          <mat-option [value]="name">{{ labels[name] }}</mat-option>
         }
-      </select>
-    </label>
-    <label class="field">
-      <span>When</span>
-      <input
-        name="nextOn"
-        type="date"
-        [min]="user.today()"
-        [ngModel]="step().dueOn"
-        (ngModelChange)="change({ dueOn: $event })"
-        required
-      />
-      @if (wrong('dueOn'); as words) {
-        <span class="wrong">{{ words }}</span>
-      }
-    </label>
+      </mat-select>
+    </mat-form-field>
+    <kettle-day-field
+      label="When"
+      name="nextOn"
+      [min]="user.today()"
+      [ngModel]="step().dueOn"
+      (ngModelChange)="change({ dueOn: $event })"
+      required
+      [problem]="wrong('dueOn')"
+    />
   `,
   styles: `
     :host {

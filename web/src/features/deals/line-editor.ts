@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
 import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { Deal, Product } from '@kettle/contract';
 import { lineMinor, lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import type { ApiProblem } from '../../api/api';
+import { choiceParts } from '../../kit/field';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { DealWords } from './deal-words';
 
@@ -47,7 +49,7 @@ const wordOf: Readonly<Record<string, string>> = {
 @Component({
   selector: 'kettle-line-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatIcon, MoneyPipe],
+  imports: [choiceParts, MatButtonModule, FormsModule, MatIcon, MoneyPipe],
   viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
   template: `
     @if (lines().length > 0) {
@@ -67,45 +69,50 @@ const wordOf: Readonly<Record<string, string>> = {
           @for (line of lines(); track $index; let at = $index) {
             <tr>
               <td>
-                <input
-                  class="plain"
-                  [name]="'line-name' + at"
-                  [attr.aria-label]="'Line ' + (at + 1) + ': what'"
-                  list="products"
-                  [ngModel]="line.name"
-                  (ngModelChange)="name(at, $event)"
-                  maxlength="160"
-                />
+                <mat-form-field class="small">
+                  <input
+                    matInput
+                    [name]="'line-name' + at"
+                    [attr.aria-label]="'Line ' + (at + 1) + ': what'"
+                    list="products"
+                    [ngModel]="line.name"
+                    (ngModelChange)="name(at, $event)"
+                    maxlength="160"
+                  />
+                </mat-form-field>
               </td>
               @for (part of numbers; track part.key) {
                 <td>
-                  <input
-                    class="plain num"
-                    inputmode="decimal"
-                    [name]="'line-' + part.key + at"
-                    [attr.aria-label]="'Line ' + (at + 1) + ': ' + part.words"
-                    [ngModel]="line[part.key]"
-                    (ngModelChange)="change(at, part.key, $event)"
-                  />
+                  <mat-form-field class="small num">
+                    <input
+                      matInput
+                      inputmode="decimal"
+                      [name]="'line-' + part.key + at"
+                      [attr.aria-label]="'Line ' + (at + 1) + ': ' + part.words"
+                      [ngModel]="line[part.key]"
+                      (ngModelChange)="change(at, part.key, $event)"
+                    />
+                  </mat-form-field>
                 </td>
               }
               <td>
-                <select
-                  class="plain"
-                  [name]="'line-billing' + at"
-                  [attr.aria-label]="'Line ' + (at + 1) + ': paid'"
-                  [ngModel]="line.billing"
-                  (ngModelChange)="change(at, 'billing', $event)"
-                >
-                  <option value="once">once</option>
-                  <option value="yearly">yearly</option>
-                </select>
+                <mat-form-field class="small">
+                  <mat-select
+                    [name]="'line-billing' + at"
+                    [aria-label]="'Line ' + (at + 1) + ': paid'"
+                    [ngModel]="line.billing"
+                    (ngModelChange)="change(at, 'billing', $event)"
+                  >
+                    <mat-option value="once">once</mat-option>
+                    <mat-option value="yearly">yearly</mat-option>
+                  </mat-select>
+                </mat-form-field>
               </td>
               <td class="num">{{ sums()[at] ?? 0 | money }}</td>
               <td>
                 <button
+                  matButton
                   type="button"
-                  class="bare"
                   (click)="remove(at)"
                   [attr.aria-label]="'Take line ' + (at + 1) + ' out'"
                 >
@@ -128,7 +135,7 @@ const wordOf: Readonly<Record<string, string>> = {
       </datalist>
     }
     <p class="spread">
-      <button type="button" class="bare" (click)="add()">add a product line</button>
+      <button matButton type="button" (click)="add()">add a product line</button>
       @if (lines().length > 0) {
         <span class="soft">
           once {{ totals().onceMinor | money }} · yearly {{ totals().yearlyMinor | money }} ·

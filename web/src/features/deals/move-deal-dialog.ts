@@ -1,10 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, CustomField, DealFact, DealRow, Stage } from '@kettle/contract';
 import { stageLike } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import { Api, ApiProblem, problemOf } from '../../api/api';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { CustomInputs, PersonPicker, readCustomTexts } from '../fields/index';
 import { DealWords } from './deal-words';
 import { LineEditor, lineOf, type TypedLine } from './line-editor';
@@ -32,93 +36,91 @@ interface Asked {
 @Component({
   selector: 'kettle-move-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule, PersonPicker, CustomInputs, LineEditor],
+  imports: [
+    DayField,
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    FormsModule,
+    MatDialogModule,
+    PersonPicker,
+    CustomInputs,
+    LineEditor,
+  ],
   template: `
     <h2 mat-dialog-title>{{ asked.deal.name }}</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
           @if (words.pipelines().length > 1) {
-            <label class="field wide">
-              <span>Pipeline</span>
-              <select name="pipeline" [ngModel]="pipelineId()" (ngModelChange)="choosePipeline($event)">
+            <mat-form-field class="wide">
+              <mat-label>Pipeline</mat-label>
+              <mat-select name="pipeline" [ngModel]="pipelineId()" (ngModelChange)="choosePipeline($event)">
                 @for (pipeline of words.pipelines(); track pipeline.id) {
-                  <option [value]="pipeline.id">{{ pipeline.name }}</option>
+                  <mat-option [value]="pipeline.id">{{ pipeline.name }}</mat-option>
                 }
-              </select>
-            </label>
+              </mat-select>
+            </mat-form-field>
           }
-          <label class="field">
-            <span>Stage</span>
-            <select
+          <mat-form-field>
+            <mat-label>Stage</mat-label>
+            <mat-select
               name="stage"
               [ngModel]="stageId()"
               (ngModelChange)="stageId.set($event)"
               [attr.cdkFocusInitial]="asked.first === 'close' ? null : ''"
             >
               @for (stage of stages(); track stage.id) {
-                <option [value]="stage.id">
+                <mat-option [value]="stage.id">
                   {{ stage.name }} · {{ (stage.winProbability * 100).toFixed(0) }} %
-                </option>
+                </mat-option>
               }
-            </select>
-          </label>
-          <label class="field">
-            <span>Expected close</span>
-            <input
-              name="close"
-              type="date"
-              [(ngModel)]="closeOn"
-              [attr.cdkFocusInitial]="asked.first === 'close' ? '' : null"
-            />
-          </label>
+            </mat-select>
+          </mat-form-field>
+          <kettle-day-field
+            label="Expected close"
+            name="close"
+            [(ngModel)]="closeOn"
+            [attr.cdkFocusInitial]="asked.first === 'close' ? '' : null"
+          />
           @for (fact of plainFacts(); track fact) {
             @switch (fact) {
               @case ('amount') {
-                <label class="field">
-                  <span>Value</span>
+                <mat-form-field>
+                  <mat-label>Value</mat-label>
                   <input
+                    matInput
                     name="amount"
                     inputmode="decimal"
                     [(ngModel)]="amount"
                     placeholder="4,400"
                     required
                   />
-                </label>
+                </mat-form-field>
               }
               @case ('decision') {
-                <label class="field">
-                  <span>They decide on</span>
-                  <input name="decision" type="date" [(ngModel)]="decisionOn" required />
-                </label>
+                <kettle-day-field label="They decide on" name="decision" [(ngModel)]="decisionOn" required />
               }
               @case ('decider') {
-                <div class="field">
-                  <span>Who decides</span>
-                  <kettle-person-picker label="Who decides" [value]="decider" (picked)="decider = $event" />
-                </div>
+                <kettle-person-picker label="Who decides" [value]="decider" (picked)="decider = $event" />
               }
               @case ('signer') {
-                <div class="field">
-                  <span>Who signs</span>
-                  <kettle-person-picker label="Who signs" [value]="signer" (picked)="signer = $event" />
-                </div>
+                <kettle-person-picker label="Who signs" [value]="signer" (picked)="signer = $event" />
               }
               @case ('competitor') {
-                <label class="field">
-                  <span>Competitor</span>
-                  <input name="competitor" [(ngModel)]="competitor" maxlength="120" required />
-                </label>
+                <mat-form-field>
+                  <mat-label>Competitor</mat-label>
+                  <input matInput name="competitor" [(ngModel)]="competitor" maxlength="120" required />
+                </mat-form-field>
               }
             }
           }
           <kettle-custom-inputs [fields]="ownFacts()" [values]="custom" [problem]="problem()" />
         </div>
         @for (prompt of prompts(); track prompt.id) {
-          <label class="tick">
-            <input type="checkbox" [name]="prompt.id" (change)="turn(prompt.id)" />
+          <mat-checkbox [name]="prompt.id" (change)="turn(prompt.id)" class="tick">
             {{ prompt.text }}
-          </label>
+          </mat-checkbox>
         }
         @if (facts().includes('lines')) {
           <section aria-label="Product lines">
@@ -136,8 +138,8 @@ interface Asked {
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">Move it</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">Move it</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { ClosingSteps, Deal, DealRow } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
@@ -12,7 +14,14 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
 @Component({
   selector: 'kettle-reopen-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ClosingStepList, FormsModule, MatDialogModule, FirstStepFields],
+  imports: [
+    MatCheckboxModule,
+    MatButtonModule,
+    ClosingStepList,
+    FormsModule,
+    MatDialogModule,
+    FirstStepFields,
+  ],
   template: `
     <h2 mat-dialog-title>{{ deal.name }}: open again</h2>
     <form (ngSubmit)="save()">
@@ -20,18 +29,16 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
         <div class="form-grid">
           <kettle-first-step [(step)]="next" [problem]="problem()" />
           @if (deal.agreementId) {
-            <label class="wide">
-              <input type="checkbox" name="withdraw" [(ngModel)]="withdraws" />
+            <mat-checkbox name="withdraw" [(ngModel)]="withdraws" class="wide">
               delete the agreement made when it was won
-            </label>
+            </mat-checkbox>
           }
         </div>
         @if (dropped(); as planned) {
           @if (planned.steps.length > 0) {
-            <label class="back">
-              <input type="checkbox" name="bringBack" [(ngModel)]="bringsBack" />
+            <mat-checkbox name="bringBack" [(ngModel)]="bringsBack" class="back">
               Plan again what was dropped when it closed:
-            </label>
+            </mat-checkbox>
             <kettle-closing-steps [planned]="planned" />
           }
         }
@@ -40,8 +47,8 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">Open it again</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">Open it again</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import type { Company } from '@kettle/contract';
 import { companyPlain } from '@kettle/contract/base/catalogues';
 import { sayCustomValue } from '@kettle/core/fields';
@@ -8,6 +9,7 @@ import { PeopleWords, plainFacts } from '../fields/index';
 /** A company's sites, each with address, country and zone, and what else is known of it. */
 @Component({
   selector: 'kettle-company-facts',
+  imports: [MatButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <dl>
@@ -32,7 +34,7 @@ import { PeopleWords, plainFacts } from '../fields/index';
       }
     </dl>
     @if (mayChange()) {
-      <button type="button" class="act" (click)="edit.emit()">Change</button>
+      <button matButton="outlined" type="button" (click)="edit.emit()">Change</button>
     }
   `,
   styles: `

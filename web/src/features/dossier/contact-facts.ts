@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { Channel, Contact, CustomField } from '@kettle/contract';
 import { contactPlain } from '@kettle/contract/base/catalogues';
@@ -18,7 +19,7 @@ interface Fact {
 @Component({
   selector: 'kettle-contact-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, MomentPipe],
+  imports: [MatButtonModule, RouterLink, MomentPipe],
   template: `
     <dl>
       @for (fact of shown(); track $index) {
@@ -38,9 +39,9 @@ interface Fact {
     </dl>
     <p class="spread">
       @if (mayChange()) {
-        <button type="button" class="act" (click)="edit.emit()">Change</button>
+        <button matButton="outlined" type="button" (click)="edit.emit()">Change</button>
       }
-      <button type="button" class="bare" (click)="withEmpty.set(!withEmpty())">
+      <button matButton type="button" (click)="withEmpty.set(!withEmpty())">
         {{ withEmpty() ? 'hide empty fields' : 'show empty fields' }}
       </button>
     </p>

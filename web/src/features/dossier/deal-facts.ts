@@ -8,6 +8,8 @@ import {
   output,
   untracked,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
 import type { Deal } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
@@ -26,7 +28,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
 @Component({
   selector: 'kettle-deal-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, MoneyPipe],
+  imports: [MatCheckboxModule, MatButtonModule, RouterLink, MoneyPipe],
   template: `
     @if (deal().prompts.length > 0 && deal().status === 'open') {
       <fieldset class="brief">
@@ -35,13 +37,12 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
           <span class="soft">brief</span>
         </legend>
         @for (prompt of deal().prompts; track prompt.id) {
-          <label>
-            <input type="checkbox" [checked]="prompt.isTicked" (change)="tick(prompt.id, !prompt.isTicked)" />
+          <mat-checkbox [checked]="prompt.isTicked" (change)="tick(prompt.id, !prompt.isTicked)">
             {{ prompt.text }}
             @if (prompt.isRequired && !prompt.isTicked) {
               <span class="now">before it goes on</span>
             }
-          </label>
+          </mat-checkbox>
         }
       </fieldset>
     }
@@ -106,7 +107,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
           }
         </span>
         @if (it.advice === 'consider letting go') {
-          <button type="button" class="bare" (click)="letGo.emit()">let it go</button>
+          <button matButton type="button" (click)="letGo.emit()">let it go</button>
         }
       </p>
     }

@@ -149,8 +149,8 @@ describe('planning a task', () => {
       ],
     });
     await part.type(part.field('What for'), 'check the salt');
-    await part.type(part.field<HTMLSelectElement>('Who does it'), 'dara');
-    await part.type(part.field<HTMLSelectElement>('Comes again'), 'own');
+    await part.choose('Who does it', 'Dara Finch');
+    await part.choose('Comes again', 'by a rule of my own');
     await part.type(part.field(/Own rule/), 'each monday');
     await part.click(part.button('Plan it'));
     const sent = part.asked('/api/tasks');

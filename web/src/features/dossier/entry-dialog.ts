@@ -1,10 +1,14 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { JournalEntry } from '@kettle/contract';
 import { localMoment, sayMinute } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { DayField } from '../../kit/day-field';
+import { fieldParts } from '../../kit/field';
+import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 import { RichBox } from './rich-box';
 
@@ -12,7 +16,16 @@ import { RichBox } from './rich-box';
 @Component({
   selector: 'kettle-entry-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule, RichBox],
+  imports: [
+    TimeField,
+    fieldParts,
+    DayField,
+    MatButtonModule,
+    Conflicts,
+    FormsModule,
+    MatDialogModule,
+    RichBox,
+  ],
   template: `
     <h2 mat-dialog-title>Edit the entry</h2>
     <form (ngSubmit)="save()">
@@ -20,25 +33,19 @@ import { RichBox } from './rich-box';
         @if (before.isRich) {
           <kettle-rich-box [text]="before.body" (changed)="body = $event" (done)="save()" />
         } @else {
-          <label class="field">
-            <span>What was said</span>
-            <textarea name="body" rows="5" [(ngModel)]="body" cdkFocusInitial></textarea>
-          </label>
+          <mat-form-field>
+            <mat-label>What was said</mat-label>
+            <textarea matInput name="body" rows="5" [(ngModel)]="body" cdkFocusInitial></textarea>
+          </mat-form-field>
         }
         <div class="form-grid">
-          <label class="field">
-            <span>On</span>
-            <input name="on" type="date" [max]="user.today()" [(ngModel)]="on" required />
-          </label>
-          <label class="field">
-            <span>At</span>
-            <input name="at" type="time" [(ngModel)]="at" required />
-          </label>
+          <kettle-day-field label="On" name="on" [max]="user.today()" [(ngModel)]="on" required />
+          <kettle-time-field label="At" name="at" [(ngModel)]="at" required />
           @if (before.kind !== 'note') {
-            <label class="field">
-              <span>Minutes</span>
-              <input name="minutes" type="number" min="0" max="1440" [(ngModel)]="minutes" />
-            </label>
+            <mat-form-field>
+              <mat-label>Minutes</mat-label>
+              <input matInput name="minutes" type="number" min="0" max="1440" [(ngModel)]="minutes" />
+            </mat-form-field>
           }
         </div>
         @if (submission.problem(); as wrong) {
@@ -53,8 +60,8 @@ import { RichBox } from './rich-box';
         />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">Save</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">Save</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -10,11 +10,13 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { CallOf, StoredFile } from '@kettle/contract';
 import { endpoints } from '@kettle/contract/endpoints';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { FileField } from '../../kit/file-field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
@@ -33,26 +35,12 @@ interface Upload {
 @Component({
   selector: 'kettle-file-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, MomentPipe, Failed],
+  imports: [FileField, MatButtonModule, MatIcon, MomentPipe, Failed],
   template: `
     @if (mayChange()) {
-      <label
-        class="drop"
-        [class.over]="isOver()"
-        (dragover)="$event.preventDefault(); isOver.set(true)"
-        (dragleave)="isOver.set(false)"
-        (drop)="drop($event)"
-      >
-        <b>Drop files here, or choose</b>
-        <span class="soft">Up to 25 MB each</span>
-        <input
-          #chooser
-          type="file"
-          multiple
-          (change)="take(chooser.files); chooser.value = ''"
-          aria-label="Choose files"
-        />
-      </label>
+      <kettle-file-field class="area" label="Choose files" [multiple]="true" (chosen)="take($event)">
+        <span class="soft">or drop them here, up to 25 MB each</span>
+      </kettle-file-field>
     }
     @for (upload of uploads(); track upload.name) {
       <p role="status">
@@ -69,12 +57,7 @@ interface Upload {
           <mat-icon svgIcon="file" aria-hidden="true" />
           <span class="name">
             @if (file.canPreview) {
-              <button
-                type="button"
-                class="bare"
-                (click)="look(file)"
-                [attr.aria-expanded]="shown() === file.id"
-              >
+              <button matButton type="button" (click)="look(file)" [attr.aria-expanded]="shown() === file.id">
                 {{ file.name }}
               </button>
             } @else {
@@ -82,11 +65,11 @@ interface Upload {
             }
             <span class="soft">{{ sizeOf(file) }} · {{ file.at | moment }} · {{ file.userName }}</span>
           </span>
-          <a class="bare" [href]="linkOf(file)" [download]="file.name">download</a>
+          <a matButton [href]="linkOf(file)" [download]="file.name">download</a>
           @if (mayChange()) {
             <button
+              matButton
               type="button"
-              class="bare"
               (click)="remove(file)"
               [attr.aria-label]="'Take away ' + file.name"
             >
@@ -95,7 +78,13 @@ interface Upload {
           }
           @if (shown() === file.id) {
             @if (file.mediaType === 'application/pdf') {
-              <a class="bare preview" [href]="linkOf(file) + '?preview=yes'" target="_blank" rel="noopener">
+              <a
+                matButton
+                [href]="linkOf(file) + '?preview=yes'"
+                target="_blank"
+                rel="noopener"
+                class="preview"
+              >
                 look at it in a tab of its own
               </a>
             } @else {
@@ -178,7 +167,6 @@ export class FileList {
     readonly id: string;
   }>();
   readonly mayChange = input(true);
-  protected readonly isOver = signal(false);
   protected readonly uploads = signal<readonly Upload[]>([]);
   protected readonly problems = signal<readonly string[]>([]);
   protected readonly shown = signal<string | null>(null);
@@ -210,15 +198,9 @@ export class FileList {
       .subscribe(() => this.list.again());
   }
 
-  protected drop(event: DragEvent): void {
-    event.preventDefault();
-    this.isOver.set(false);
-    this.take(event.dataTransfer?.files ?? null);
-  }
-
-  protected take(files: globalThis.FileList | null): void {
+  protected take(files: readonly File[]): void {
     this.problems.set([]);
-    for (const file of files ?? []) this.send(file);
+    for (const file of files) this.send(file);
   }
 
   protected linkOf(file: StoredFile): string {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
 import type { JournalEntry } from '@kettle/contract';
 import { Api } from '../../api/api';
@@ -11,7 +12,7 @@ import { RichText } from './rich-text';
 @Component({
   selector: 'kettle-history-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule, MomentPipe, RichText, Waiting],
+  imports: [MatButtonModule, MatDialogModule, MomentPipe, RichText, Waiting],
   template: `
     <h2 mat-dialog-title>What it said before</h2>
     <mat-dialog-content>
@@ -32,7 +33,9 @@ import { RichText } from './rich-text';
         <kettle-waiting />
       }
     </mat-dialog-content>
-    <mat-dialog-actions align="end"><button class="act" mat-dialog-close>Close</button></mat-dialog-actions>
+    <mat-dialog-actions align="end">
+      <button matButton="outlined" mat-dialog-close>Close</button>
+    </mat-dialog-actions>
   `,
   styles: `
     section {

@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import type { JournalEntry } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
+import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
@@ -16,7 +18,7 @@ const longFrom = 220;
 @Component({
   selector: 'kettle-journal-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, MatMenuModule, MomentPipe, RichText],
+  imports: [fieldParts, MatButtonModule, MatIcon, MatMenuModule, MomentPipe, RichText],
   templateUrl: './journal-lines.html',
   styleUrl: './journal-lines.scss',
 })

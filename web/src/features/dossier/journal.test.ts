@@ -28,7 +28,7 @@ test('older entries come below those that are there', async () => {
 test('filters by kind, person and period are asked of the server; an empty answer says what hides it', async () => {
   const part = await show('manager');
   await part.click(part.button('filter'));
-  await part.type(part.field<HTMLSelectElement>('Kind'), 'call');
+  await part.choose('Kind', 'Call');
   await part.type(part.field('From'), '2026-11-01');
   const { params } = part.asked('/api/journal').request;
   expect([params.get('kinds'), params.get('from')]).toEqual(['call', '2026-11-01']);

@@ -9,11 +9,14 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import type { CallOf, JournalEntry, JournalKind } from '@kettle/contract';
 import { journalKindLabel } from '@kettle/contract/labels';
 import { Api, problemOf } from '../../api/api';
 import { CurrentUser } from '../../services/current-user';
 import { reading } from '../../api/reading';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { Failed } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
@@ -30,59 +33,51 @@ const entriesWhenExpanded = 200;
 @Component({
   selector: 'kettle-journal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [JournalLines, NoteBox, Failed],
+  imports: [DayField, choiceParts, MatButtonModule, JournalLines, NoteBox, Failed],
   template: `
     @if (mayWrite()) {
       <kettle-note-box [record]="record()" (written)="first.again()" />
     }
     <div class="filters">
       <button
+        matButton
         type="button"
-        class="bare"
         [attr.aria-expanded]="isFiltering()"
         (click)="isFiltering.set(!isFiltering())"
       >
         filter
       </button>
       @if (isFiltering() || hasFilter()) {
-        <label>
-          <span class="visually-hidden">Kind</span>
-          <select #kind class="plain" (change)="kinds.set(kind.value)">
-            <option value="">every kind</option>
+        <mat-form-field class="small">
+          <mat-select aria-label="Kind" [value]="kinds()" (selectionChange)="kinds.set($event.value)">
+            <mat-option value="">every kind</mat-option>
             @for (each of kindNames; track each) {
-              <option [value]="each" [selected]="each === kinds()">{{ labels[each] }}</option>
+              <mat-option [value]="each">{{ labels[each] }}</mat-option>
             }
-          </select>
-        </label>
-        <label>
-          <span class="visually-hidden">Who</span>
-          <select #who class="plain" (change)="userId.set(who.value)">
-            <option value="">everybody</option>
+          </mat-select>
+        </mat-form-field>
+        <mat-form-field class="small">
+          <mat-select aria-label="Who" [value]="userId()" (selectionChange)="userId.set($event.value)">
+            <mat-option value="">everybody</mat-option>
             @for (each of words.colleagues(); track each.id) {
-              <option [value]="each.id" [selected]="each.id === userId()">{{ each.name }}</option>
+              <mat-option [value]="each.id">{{ each.name }}</mat-option>
             }
-          </select>
-        </label>
-        <label>
-          <span class="visually-hidden">From</span>
-          <input #start class="plain" type="date" [value]="from()" (change)="from.set(start.value)" />
-        </label>
-        <label>
-          <span class="visually-hidden">To</span>
-          <input #end class="plain" type="date" [value]="to()" (change)="to.set(end.value)" />
-        </label>
+          </mat-select>
+        </mat-form-field>
+        <kettle-day-field ariaLabel="From" [value]="from()" (valueChange)="from.set($event)" />
+        <kettle-day-field ariaLabel="To" [value]="to()" (valueChange)="to.set($event)" />
       }
       @if (user.isManager()) {
         <button
+          matButton
           type="button"
-          class="bare"
           [attr.aria-pressed]="withRemoved()"
           (click)="withRemoved.set(!withRemoved())"
         >
           {{ withRemoved() ? 'hide removed' : 'show removed' }}
         </button>
       }
-      <button type="button" class="bare" (click)="isExpanded.set(!isExpanded())">
+      <button matButton type="button" (click)="isExpanded.set(!isExpanded())">
         {{ isExpanded() ? 'fold all' : 'expand all' }}
       </button>
     </div>
@@ -98,14 +93,14 @@ const entriesWhenExpanded = 200;
       <p class="soft">
         @if (hasFilter()) {
           The filter hides everything.
-          <button type="button" class="bare" (click)="showAll()">show all</button>
+          <button matButton type="button" (click)="showAll()">show all</button>
         } @else {
           Nothing has happened yet.
         }
       </p>
     }
     @if (before()) {
-      <button type="button" class="bare" (click)="more()">older entries</button>
+      <button matButton type="button" (click)="more()">older entries</button>
     }
     @if (first.state(); as state) {
       @if (state.kind === 'failed') {

@@ -9,9 +9,11 @@ import {
   output,
   signal,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { MomentField } from '../../kit/moment-field';
 import { Drafts } from '../../services/drafts';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
@@ -23,7 +25,7 @@ import { RichBox } from './rich-box';
 @Component({
   selector: 'kettle-note-box',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RichBox, PersonPicker],
+  imports: [MomentField, MatButtonModule, RichBox, PersonPicker],
   template: `
     <form (submit)="write($event)">
       @if (isOpen() || text()) {
@@ -43,32 +45,25 @@ import { RichBox } from './rich-box';
           </p>
         }
         <div class="more">
-          <label class="field">
-            <span>When (empty: now)</span>
-            <input
-              #when
-              type="datetime-local"
-              [max]="latest()"
-              [value]="at()"
-              (change)="at.set(when.value)"
-            />
-          </label>
-          <div class="field">
-            <span>Also about</span>
-            <kettle-person-picker
-              label="Also about"
-              placeholder="Add somebody"
-              [isRepeated]="true"
-              (pickedRow)="add($event)"
-            />
-          </div>
+          <kettle-moment-field
+            label="When (empty: now)"
+            [max]="latest()"
+            [value]="at()"
+            (valueChange)="at.set($event)"
+          />
+          <kettle-person-picker
+            label="Also about"
+            placeholder="Add somebody"
+            [isRepeated]="true"
+            (pickedRow)="add($event)"
+          />
         </div>
         @if (also().length > 0) {
           <p>
             @for (each of also(); track each.id) {
               <button
+                matButton
                 type="button"
-                class="bare"
                 (click)="drop(each.id)"
                 [attr.aria-label]="'Without ' + each.name"
               >
@@ -81,11 +76,11 @@ import { RichBox } from './rich-box';
           <p class="wrong" role="alert">{{ wrong.of('body') ?? wrong.message }}</p>
         }
         <span class="spread">
-          <button class="act main" [disabled]="!text()">Save</button>
-          <button type="button" class="bare" (click)="leave()">Cancel</button>
+          <button matButton="filled" [disabled]="!text()">Save</button>
+          <button matButton type="button" (click)="leave()">Cancel</button>
         </span>
       } @else {
-        <button type="button" class="act" (click)="open()">Write a note</button>
+        <button matButton="outlined" type="button" (click)="open()">Write a note</button>
       }
     </form>
   `,

@@ -10,6 +10,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { Editor } from '@tiptap/core';
 import StarterKit from '@tiptap/starter-kit';
 
@@ -35,13 +36,14 @@ const tools: readonly Tool[] = [
 /** Writes simple rich text: bold, italic, lists, links as typed. Ctrl and Enter is done. */
 @Component({
   selector: 'kettle-rich-box',
+  imports: [MatButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="tools" role="toolbar" aria-label="Shape of the text">
       @for (tool of tools; track tool.name) {
         <button
+          matButton
           type="button"
-          class="bare"
           [attr.aria-label]="tool.label"
           [attr.aria-pressed]="active().has(tool.mark)"
           (mousedown)="$event.preventDefault()"

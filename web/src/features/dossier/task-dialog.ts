@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -7,6 +8,9 @@ import { sayMinute } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
+import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 
 interface Asked {
@@ -37,7 +41,7 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
 @Component({
   selector: 'kettle-task-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule],
+  imports: [TimeField, DayField, choiceParts, MatButtonModule, Conflicts, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>
       {{ asked.task ? 'Change the step' : 'Plan a step' }}{{ asked.name ? ' with ' + asked.name : '' }}
@@ -45,71 +49,90 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field">
-            <span>How</span>
-            <select name="channel" [(ngModel)]="channel">
+          <mat-form-field>
+            <mat-label>How</mat-label>
+            <mat-select name="channel" [(ngModel)]="channel">
               @for (name of channels; track name) {
-                <option [value]="name">{{ labels[name] }}</option>
+                <mat-option [value]="name">{{ labels[name] }}</mat-option>
               }
-            </select>
-          </label>
-          <label class="field">
-            <span>When</span>
-            <input name="dueOn" type="date" [(ngModel)]="dueOn" required />
-            @if (problem()?.of('dueOn'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
-            }
-          </label>
-          <label class="field wide">
-            <span>What for</span>
-            <input name="purpose" [(ngModel)]="purpose" maxlength="200" required cdkFocusInitial />
+            </mat-select>
+          </mat-form-field>
+          <kettle-day-field
+            label="When"
+            name="dueOn"
+            [(ngModel)]="dueOn"
+            required
+            [problem]="problem()?.of('dueOn')"
+          />
+          <mat-form-field class="wide">
+            <mat-label>What for</mat-label>
+            <input
+              matInput
+              name="purpose"
+              [(ngModel)]="purpose"
+              maxlength="200"
+              required
+              cdkFocusInitial
+              [kettleProblem]="problem()?.of('purpose')"
+            />
             @if (problem()?.of('purpose'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
-          <label class="field">
-            <span>Promised for a time?</span>
-            <input name="promised" type="time" [(ngModel)]="promised" />
-          </label>
-          <label class="field">
-            <span>Minutes</span>
-            <input name="minutes" type="number" min="1" max="480" [(ngModel)]="minutes" />
+          </mat-form-field>
+          <kettle-time-field label="Promised for a time?" name="promised" [(ngModel)]="promised" />
+          <mat-form-field>
+            <mat-label>Minutes</mat-label>
+            <input
+              matInput
+              name="minutes"
+              type="number"
+              min="1"
+              max="480"
+              [(ngModel)]="minutes"
+              [kettleProblem]="problem()?.of('minutes')"
+            />
             @if (problem()?.of('minutes'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
-          <label class="field">
-            <span>Who does it</span>
-            <select name="owner" [(ngModel)]="ownerId">
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Who does it</mat-label>
+            <mat-select name="owner" [(ngModel)]="ownerId">
               @for (each of colleagues(); track each.id) {
-                <option [value]="each.id">{{ each.id === me ? 'I do' : each.name }}</option>
+                <mat-option [value]="each.id">{{ each.id === me ? 'I do' : each.name }}</mat-option>
               }
-            </select>
-          </label>
-          <label class="field">
-            <span>Remind</span>
-            <select name="remind" [(ngModel)]="remindMinutes">
+            </mat-select>
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Remind</mat-label>
+            <mat-select name="remind" [(ngModel)]="remindMinutes">
               @for (each of reminders; track each.words) {
-                <option [ngValue]="each.minutes">{{ each.words }}</option>
+                <mat-option [value]="each.minutes">{{ each.words }}</mat-option>
               }
-            </select>
-          </label>
-          <label class="field">
-            <span>Comes again</span>
-            <select name="repeats" [(ngModel)]="repeats">
+            </mat-select>
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Comes again</mat-label>
+            <mat-select name="repeats" [(ngModel)]="repeats">
               @for (each of rules(); track each.rule) {
-                <option [value]="each.rule">{{ each.words }}</option>
+                <mat-option [value]="each.rule">{{ each.words }}</mat-option>
               }
-            </select>
-          </label>
+            </mat-select>
+          </mat-form-field>
           @if (repeats === 'own') {
-            <label class="field">
-              <span>Own rule (RFC 5545)</span>
-              <input name="rule" [(ngModel)]="ownRule" placeholder="FREQ=WEEKLY;BYDAY=MO" />
+            <mat-form-field>
+              <mat-label>Own rule (RFC 5545)</mat-label>
+              <input
+                matInput
+                name="rule"
+                [(ngModel)]="ownRule"
+                placeholder="FREQ=WEEKLY;BYDAY=MO"
+                [kettleProblem]="problem()?.of('repeats')"
+              />
               @if (problem()?.of('repeats'); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
+                <mat-error>{{ wrong }}</mat-error>
               }
-            </label>
+            </mat-form-field>
           }
         </div>
         <kettle-conflicts [problem]="problem()" [sent]="sent()" [(choices)]="choices" />
@@ -118,8 +141,8 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">{{ asked.task ? 'Save' : 'Plan it' }}</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">{{ asked.task ? 'Save' : 'Plan it' }}</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -1,94 +1,96 @@
 import {
+  booleanAttribute,
   ChangeDetectionStrategy,
   Component,
   computed,
   effect,
+  ElementRef,
   inject,
   input,
   output,
   signal,
   untracked,
+  viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import type { ContactRow } from '@kettle/contract';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
+import { fieldParts } from '../../kit/field';
 import { PeopleWords } from './people-words';
 
-const settleMillis = 140;
+const settleMillis = 150;
+const mostShown = 6;
 
-/** Finds one contact by name while typing, and gives its id. */
+/** Finds one contact by name while typing, and gives its id; before anything is typed, whom one was last in touch with. */
 @Component({
   selector: 'kettle-person-picker',
+  imports: [fieldParts, MatAutocompleteModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <input
-      #box
-      class="plain"
-      role="combobox"
-      autocomplete="off"
-      [attr.aria-label]="label()"
-      [attr.aria-expanded]="found().length > 0"
-      [attr.aria-controls]="found().length > 0 ? 'picked-from' : null"
-      [placeholder]="placeholder()"
-      [value]="text()"
-      (input)="look(box.value)"
-      (keydown)="onKey($event)"
-      (blur)="found.set([])"
-    />
-    @if (found().length > 0) {
-      <ul id="picked-from" role="listbox" [attr.aria-label]="label()">
+    <mat-form-field [class.small]="small()">
+      @if (!small()) {
+        <mat-label>{{ label() }}</mat-label>
+      }
+      <input
+        matInput
+        #box
+        [matAutocomplete]="list"
+        autocomplete="off"
+        [attr.aria-label]="small() ? label() : null"
+        [placeholder]="placeholder()"
+        [value]="text()"
+        (focus)="asked.next(box.value === text() ? '' : box.value)"
+        (input)="look(box.value)"
+        [kettleProblem]="problem()"
+      />
+      <mat-autocomplete
+        #list="matAutocomplete"
+        [autoActiveFirstOption]="box.value !== ''"
+        [displayWith]="nameOf"
+        (optionSelected)="take($event.option.value)"
+      >
         @for (row of found(); track row.id) {
-          <li role="option" [attr.aria-selected]="$index === at()" (mousedown)="take(row)">
+          <mat-option [value]="row">
             <b>{{ row.name }}</b>
             <span class="soft">{{ row.companyName }}</span>
-          </li>
+          </mat-option>
         }
-      </ul>
-    }
+      </mat-autocomplete>
+      @if (problem(); as words) {
+        <mat-error>{{ words }}</mat-error>
+      }
+    </mat-form-field>
   `,
   styles: `
     :host {
-      position: relative;
       display: block;
-    }
-    ul {
-      position: absolute;
-      inset-inline: 0;
-      z-index: 3;
-      max-block-size: 220px;
-      overflow: auto;
-      border: 1px solid var(--hairline);
-      border-radius: var(--radius);
-      background: var(--sheet);
-    }
-    li {
-      padding: 5px 8px;
-      cursor: pointer;
-    }
-    [aria-selected='true'],
-    li:hover {
-      background: var(--link-wash);
     }
   `,
 })
 export class PersonPicker {
   private readonly api = inject(Api);
   private readonly words = inject(PeopleWords);
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   readonly label = input.required<string>();
   readonly value = input('');
   readonly placeholder = input('Type a name');
+  readonly problem = input<string | null | undefined>(null);
+  /** In a line of its own words: without a name above it. */
+  readonly small = input(false, { transform: booleanAttribute });
   /** Empties itself after each choice, to pick several. */
   readonly isRepeated = input(false);
   readonly picked = output<string>();
   readonly pickedRow = output<ContactRow>();
   protected readonly found = signal<readonly ContactRow[]>([]);
-  protected readonly at = signal(0);
   private readonly typed = signal<string | null>(null);
   protected readonly text = computed(
     () => this.typed() ?? (this.value() ? this.words.person(this.value()) : ''),
   );
-  private readonly asked = new Subject<string>();
+  protected readonly asked = new Subject<string>();
+  protected readonly nameOf = (row: ContactRow | string | null) =>
+    typeof row === 'string' ? row : this.isRepeated() ? '' : (row?.name ?? '');
 
   constructor() {
     effect(() => {
@@ -98,19 +100,19 @@ export class PersonPicker {
     this.asked
       .pipe(
         debounceTime(settleMillis),
-        switchMap((q) =>
-          q.trim() === ''
-            ? of({ rows: [] as ContactRow[] })
-            : this.api
-                .call('listContacts', { query: { q, limit: 6 } })
-                .pipe(catchError(() => of({ rows: [] as ContactRow[] }))),
-        ),
+        switchMap((text) => {
+          const q = text.trim();
+          const query =
+            q === ''
+              ? { limit: mostShown, sort: '-last-touch', owner: 'mine' as const }
+              : { limit: mostShown, q };
+          return this.api
+            .call('listContacts', { query })
+            .pipe(catchError(() => of({ rows: [] as ContactRow[] })));
+        }),
         takeUntilDestroyed(),
       )
-      .subscribe(({ rows }) => {
-        this.found.set(rows);
-        this.at.set(0);
-      });
+      .subscribe(({ rows }) => this.found.set(rows));
   }
 
   protected look(text: string): void {
@@ -119,25 +121,9 @@ export class PersonPicker {
     this.asked.next(text);
   }
 
-  protected onKey(event: KeyboardEvent): void {
-    if (this.found().length === 0) return;
-    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
-      event.preventDefault();
-      const by = event.key === 'ArrowDown' ? 1 : -1;
-      this.at.update((at) => Math.max(0, Math.min(this.found().length - 1, at + by)));
-    }
-    if (event.key === 'Escape') {
-      event.stopPropagation();
-      this.found.set([]);
-    }
-    if (event.key === 'Enter') {
-      event.preventDefault();
-      this.take(this.found()[this.at()]!);
-    }
-  }
-
   protected take(row: ContactRow): void {
     this.typed.set(this.isRepeated() ? '' : row.name);
+    if (this.isRepeated()) this.box().nativeElement.value = '';
     this.found.set([]);
     this.picked.emit(row.id);
     this.pickedRow.emit(row);

@@ -2,6 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, input } from '@angular/co
 import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
 import type { PlainField } from '@kettle/contract/base/plain-fields';
 import type { ApiProblem } from '../../api/api';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 
 /** A catalogue as the inputs need it, whatever its fields. */
 interface AnyCatalogue {
@@ -13,47 +15,64 @@ interface AnyCatalogue {
 @Component({
   selector: 'kettle-plain-inputs',
   changeDetection: ChangeDetectionStrategy.Default,
-  imports: [FormsModule],
+  imports: [choiceParts, DayField, FormsModule],
   viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
   template: `
     @for (field of fields(); track field.key) {
-      <label class="field" [class.wide]="field.isWide" [htmlFor]="'plain-' + field.key">
-        <span>{{ field.name }}</span>
-        @switch (field.type) {
-          @case ('choice') {
-            <select [name]="field.key" [id]="'plain-' + field.key" [(ngModel)]="values()[field.key]">
-              @if (field.otherwise === undefined) {
-                <option value="">—</option>
-              }
-              @for (choice of field.choices; track choice) {
-                <option [value]="choice">{{ field.choiceNames?.[choice] ?? choice }}</option>
-              }
-            </select>
+      @if (field.type === 'date') {
+        <kettle-day-field
+          [label]="field.name"
+          [class.wide]="field.isWide"
+          [name]="field.key"
+          [required]="field.isRequired === true"
+          [(ngModel)]="values()[field.key]"
+          [problem]="problem()?.of(field.key)"
+        />
+      } @else {
+        <mat-form-field [class.wide]="field.isWide">
+          <mat-label>{{ field.name }}</mat-label>
+          @switch (field.type) {
+            @case ('choice') {
+              <mat-select
+                [name]="field.key"
+                [(ngModel)]="values()[field.key]"
+                [kettleProblem]="problem()?.of(field.key)"
+              >
+                @if (field.otherwise === undefined) {
+                  <mat-option value="">—</mat-option>
+                }
+                @for (choice of field.choices; track choice) {
+                  <mat-option [value]="choice">{{ field.choiceNames?.[choice] ?? choice }}</mat-option>
+                }
+              </mat-select>
+            }
+            @case ('notes') {
+              <textarea
+                matInput
+                rows="2"
+                [name]="field.key"
+                [(ngModel)]="values()[field.key]"
+                [kettleProblem]="problem()?.of(field.key)"
+              ></textarea>
+            }
+            @default {
+              <input
+                matInput
+                [name]="field.key"
+                [type]="field.type === 'link' ? 'url' : 'text'"
+                [attr.maxlength]="field.most"
+                [required]="field.isRequired === true"
+                [(ngModel)]="values()[field.key]"
+                autocomplete="off"
+                [kettleProblem]="problem()?.of(field.key)"
+              />
+            }
           }
-          @case ('notes') {
-            <textarea
-              rows="2"
-              [name]="field.key"
-              [id]="'plain-' + field.key"
-              [(ngModel)]="values()[field.key]"
-            ></textarea>
+          @if (problem()?.of(field.key); as wrong) {
+            <mat-error>{{ wrong }}</mat-error>
           }
-          @default {
-            <input
-              [name]="field.key"
-              [id]="'plain-' + field.key"
-              [type]="field.type === 'date' ? 'date' : field.type === 'link' ? 'url' : 'text'"
-              [attr.maxlength]="field.most"
-              [required]="field.isRequired === true"
-              [(ngModel)]="values()[field.key]"
-              autocomplete="off"
-            />
-          }
-        }
-        @if (problem()?.of(field.key); as wrong) {
-          <span class="wrong">{{ wrong }}</span>
-        }
-      </label>
+        </mat-form-field>
+      }
     }
   `,
   styles: `

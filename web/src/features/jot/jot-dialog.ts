@@ -9,6 +9,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { CallOf, JotReading, NextStep, Proposal } from '@kettle/contract';
@@ -17,6 +18,7 @@ import { localMoment, sayDay, sayMinute } from '@kettle/core/time';
 import { catchError, combineLatest, debounceTime, firstValueFrom, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { fieldParts } from '../../kit/field';
 import { Drafts } from '../../services/drafts';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
@@ -42,14 +44,14 @@ export interface JotData {
 @Component({
   selector: 'kettle-jot-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule, MatIcon],
+  imports: [fieldParts, MatButtonModule, MatDialogModule, MatIcon],
   template: `
     <div class="jot">
-      <label class="field">
-        <span class="visually-hidden">Jot one line</span>
+      <mat-form-field class="line">
+        <mat-label>Jot one line</mat-label>
         <input
+          matInput
           #box
-          class="line"
           autocomplete="off"
           maxlength="500"
           placeholder="spoke to … , wants price, call thursday 10"
@@ -57,7 +59,7 @@ export interface JotData {
           (input)="write(box.value)"
           (keydown.enter)="$event.preventDefault(); save()"
         />
-      </label>
+      </mat-form-field>
       @if (read(); as it) {
         @if (it.act !== 'nothing') {
           <ul class="chips" aria-label="Understood as">
@@ -74,7 +76,7 @@ export interface JotData {
           <p class="ask" role="group" [attr.aria-label]="question.words">
             <b class="now">{{ question.words }}</b>
             @for (choice of question.choices; track choice.value) {
-              <button type="button" class="act" (click)="answer(question.about, choice.value)">
+              <button matButton="outlined" type="button" (click)="answer(question.about, choice.value)">
                 {{ choice.words }}
               </button>
             }
@@ -83,7 +85,7 @@ export interface JotData {
         @if (it.unknownName && it.act !== 'lead' ? it.unknownName : null; as name) {
           <p class="ask">
             <b class="now">Nobody here is called {{ name }}.</b>
-            <button type="button" class="act" (click)="makePerson(name)">Add {{ name }}</button>
+            <button matButton="outlined" type="button" (click)="makePerson(name)">Add {{ name }}</button>
           </p>
         }
         @if (it.act !== 'nothing' && !it.person && !it.unknownName && it.questions.length === 0) {
@@ -106,8 +108,10 @@ export interface JotData {
         <span class="soft">Nothing is saved before you press</span>
         <kbd>↵</kbd>
         <span class="grow"></span>
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button type="button" class="act main" [disabled]="!canSave()" (click)="save()">{{ verb() }}</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled" type="button" [disabled]="!canSave()" (click)="save()">
+          {{ verb() }}
+        </button>
       </p>
     </div>
   `,

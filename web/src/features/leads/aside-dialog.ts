@@ -1,9 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { LeadRow } from '@kettle/contract';
 import { addDays } from '@kettle/core/time';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { DayField } from '../../kit/day-field';
+import { fieldParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 import { DealWords } from '../deals/index';
 
@@ -11,15 +14,16 @@ import { DealWords } from '../deals/index';
 @Component({
   selector: 'kettle-aside-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [fieldParts, DayField, MatButtonModule, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>{{ lead.contactName }}: set aside</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
-          <label class="field wide">
-            <span>Why</span>
+          <mat-form-field class="wide">
+            <mat-label>Why</mat-label>
             <input
+              matInput
               name="reason"
               [(ngModel)]="reason"
               maxlength="300"
@@ -27,6 +31,7 @@ import { DealWords } from '../deals/index';
               autocomplete="off"
               required
               cdkFocusInitial
+              [kettleProblem]="problem()?.of('reason')"
             />
             <datalist id="aside-reasons">
               @for (each of reasons(); track each) {
@@ -34,24 +39,24 @@ import { DealWords } from '../deals/index';
               }
             </datalist>
             @if (problem()?.of('reason'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
-          <label class="field">
-            <span>Back in the Round on (empty: not)</span>
-            <input name="wakeOn" type="date" [min]="earliest" [(ngModel)]="wakeOn" />
-            @if (problem()?.of('wakeOn'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
-            }
-          </label>
+          </mat-form-field>
+          <kettle-day-field
+            label="Back in the Round on (empty: not)"
+            name="wakeOn"
+            [min]="earliest"
+            [(ngModel)]="wakeOn"
+            [problem]="problem()?.of('wakeOn')"
+          />
         </div>
         @if (problem(); as wrong) {
           <p class="wrong" role="alert">{{ wrong.message }}</p>
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">Set it aside</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">Set it aside</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -1,11 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Lead, LeadStatus, SimilarContact } from '@kettle/contract';
 import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
+import { choiceParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords, PersonPicker, PlainInputs, plainTexts, readPlainTexts } from '../fields/index';
 
@@ -24,7 +26,7 @@ export interface LeadAsked {
 @Component({
   selector: 'kettle-lead-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule, PersonPicker, PlainInputs],
+  imports: [choiceParts, MatButtonModule, Conflicts, FormsModule, MatDialogModule, PersonPicker, PlainInputs],
   templateUrl: './lead-dialog.html',
 })
 export class LeadDialog {

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { CallOf, EndpointName, Lead, LeadRow } from '@kettle/contract';
@@ -16,7 +17,7 @@ import { v7 } from 'uuid';
 @Component({
   selector: 'kettle-lead-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, DayPipe, MomentPipe],
+  imports: [MatButtonModule, RouterLink, DayPipe, MomentPipe],
   template: `
     <p class="small">
       <b>{{ labels[lead().status] }}</b>
@@ -92,28 +93,28 @@ import { v7 } from 'uuid';
     </dl>
     <div class="acts">
       @if (lead().ownerId === null) {
-        <button type="button" class="act main" (click)="claim()">Take it</button>
+        <button matButton="filled" type="button" (click)="claim()">Take it</button>
       }
       @if (user.mayChange(lead().ownerId)) {
         @if (isLive()) {
           <a
-            class="act"
+            matButton="outlined"
             [class.main]="lead().ownerId !== null"
             [routerLink]="['/deals/leads', lead().id, 'qualify']"
           >
             Qualify
           </a>
-          <button type="button" class="act" (click)="change()">Change</button>
-          <button type="button" class="act" (click)="setAside()">Set aside</button>
+          <button matButton="outlined" type="button" (click)="change()">Change</button>
+          <button matButton="outlined" type="button" (click)="setAside()">Set aside</button>
         }
         @if (lead().status === 'set-aside') {
-          <button type="button" class="act" (click)="revive()">Take it up again</button>
+          <button matButton="outlined" type="button" (click)="revive()">Take it up again</button>
         }
         @if (lead().canUnqualify) {
-          <button type="button" class="act" (click)="unqualify()">Undo qualifying</button>
+          <button matButton="outlined" type="button" (click)="unqualify()">Undo qualifying</button>
         }
         @if (!isLive()) {
-          <button type="button" class="act" (click)="archive(lead().archivedAt === null)">
+          <button matButton="outlined" type="button" (click)="archive(lead().archivedAt === null)">
             {{ lead().archivedAt ? 'Out of the archive' : 'Archive' }}
           </button>
         }

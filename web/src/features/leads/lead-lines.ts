@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import type { LeadRow } from '@kettle/contract';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { MomentPipe } from '../../kit/say.pipes';
@@ -8,11 +9,11 @@ import { SelectedRecord } from '../../services/selected-record';
 @Component({
   selector: 'kettle-lead-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MomentPipe],
+  imports: [MatButtonModule, MomentPipe],
   template: `
     @for (lead of rows(); track lead.id) {
       <p>
-        <button type="button" class="bare" (click)="selected.open({ kind: 'lead', id: lead.id })">
+        <button matButton type="button" (click)="selected.open({ kind: 'lead', id: lead.id })">
           {{ lead.subject }}
         </button>
         <span class="soft">{{ labels[lead.status] }} · {{ lead.createdAt | moment }}</span>

@@ -9,6 +9,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { CallOf, LeadRow, LeadStatus } from '@kettle/contract';
@@ -26,6 +27,8 @@ import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
+import { choiceParts } from '../../kit/field';
+import { Pick } from '../../kit/pick';
 import { SelectedRecord } from '../../services/selected-record';
 import { DealTabs } from '../deals/index';
 import { ViewsMenu } from '../views/index';
@@ -39,7 +42,19 @@ const statuses = Object.keys(leadStatusLabel) as LeadStatus[];
 @Component({
   selector: 'kettle-leads-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, DealTabs, ViewsMenu, Tether, DayPipe, Empty, Failed, Waiting],
+  imports: [
+    Pick,
+    choiceParts,
+    MatButtonModule,
+    RouterLink,
+    DealTabs,
+    ViewsMenu,
+    Tether,
+    DayPipe,
+    Empty,
+    Failed,
+    Waiting,
+  ],
   templateUrl: './leads-page.html',
   styleUrl: './leads-page.scss',
 })

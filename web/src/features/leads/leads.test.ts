@@ -239,17 +239,17 @@ describe('a lead is written', () => {
 
   test('by the rule, by name, or to the pool', async () => {
     const part = await showPart(LeadDialog, { data: { name: 'Nora Pell', subject: 'x' } });
-    await part.type(part.field('Owner'), 'rule');
+    await part.choose('Owner', /rule/);
     await part.click(part.button('Add the lead'));
     expect(part.asked('/api/leads').request.body).not.toHaveProperty('ownerId');
-    await part.type(part.field('Owner'), 'pool');
+    await part.choose('Owner', /pool/);
     await part.click(part.button('Add the lead'));
     expect(part.asked('/api/leads').request.body).toMatchObject({ ownerId: null });
   });
 
   test('a change that met another’s of the same field goes over it when that is chosen', async () => {
     const part = await showPart(LeadDialog, { data: { lead: aLead() } });
-    await part.type(part.field('Where it stands'), 'in-talks');
+    await part.choose('Where it stands', 'in talks');
     await part.click(part.button('Save'));
     await part.refuse('/api/leads/l1', {
       status: 409,
@@ -288,7 +288,11 @@ describe('the dossier of a lead', () => {
     [{ ownerId: null, ownerName: null }, ['Take it', 'Qualify', 'Change', 'Set aside']],
   ])('%j offers %j', async (state, acts) => {
     const { root } = await showPart(LeadFacts, { inputs: { lead: aLead(state) } });
-    expect([...root.querySelectorAll('.act')].map((act) => act.textContent.trim())).toEqual(acts);
+    expect(
+      [...root.querySelectorAll('.mat-mdc-outlined-button, .mat-mdc-unelevated-button')].map((act) =>
+        act.textContent.trim(),
+      ),
+    ).toEqual(acts);
   });
 
   test('shows the consent word for word', async () => {
@@ -346,7 +350,7 @@ describe('qualifying', () => {
     await part.type(part.field('Value'), 'much');
     await part.click(part.button('Qualify'));
     expect(said(part.root)).toContain('must be an amount such as');
-    await part.click(part.root.querySelector<HTMLInputElement>('[name=company][value=none]')!);
+    await part.click(part.field('none: they buy for themselves'));
     await part.type(part.field('Value'), '12k');
     await part.click(part.button('Qualify'));
     expect(part.asked('/api/leads/l1/qualify').request.body).toMatchObject({

@@ -9,12 +9,16 @@ import {
   untracked,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatRadioModule } from '@angular/material/radio';
 import { Router, RouterLink } from '@angular/router';
 import type { CallOf, QualifyPlan } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
@@ -28,7 +32,18 @@ const usualDaysToClose = 60;
 @Component({
   selector: 'kettle-qualify-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, RouterLink, MoneyPipe, FirstStepFields, Failed, Waiting],
+  imports: [
+    MatRadioModule,
+    DayField,
+    choiceParts,
+    MatButtonModule,
+    FormsModule,
+    RouterLink,
+    MoneyPipe,
+    FirstStepFields,
+    Failed,
+    Waiting,
+  ],
   templateUrl: './qualify-page.html',
   styleUrl: './qualify-page.scss',
 })

@@ -9,6 +9,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { CallOf, MailBox, MailRow, LeadRow } from '@kettle/contract';
 import { Subject, debounceTime } from 'rxjs';
@@ -21,6 +22,8 @@ import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
+import { fieldParts } from '../../kit/field';
+import { Pick } from '../../kit/pick';
 import { SelectedRecord } from '../../services/selected-record';
 import { MailReader } from './mail-reader';
 import { openWrite } from './open-write';
@@ -40,7 +43,7 @@ const settleMillis = 200;
 @Component({
   selector: 'kettle-mail-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MomentPipe, Empty, Failed, Waiting, MailReader, StirringList],
+  imports: [Pick, fieldParts, MatButtonModule, MomentPipe, Empty, Failed, Waiting, MailReader, StirringList],
   templateUrl: './mail-page.html',
   styleUrl: './mail-page.scss',
 })

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { Mail } from '@kettle/contract';
 import { MomentPipe } from '../../kit/say.pipes';
@@ -8,7 +9,7 @@ import { PersonPicker } from '../fields/index';
 @Component({
   selector: 'kettle-mail-reader',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RouterLink, MomentPipe, PersonPicker],
+  imports: [MatButtonModule, RouterLink, MomentPipe, PersonPicker],
   template: `
     @if (mail(); as it) {
       <article [attr.aria-label]="it.subject || 'no subject'">
@@ -50,8 +51,8 @@ import { PersonPicker } from '../fields/index';
               <b>Whose is it?</b>
               @for (person of it.proposed; track person.contactId; let first = $first) {
                 <button
+                  matButton="outlined"
                   type="button"
-                  class="act"
                   [class.main]="first"
                   (click)="file.emit({ id: person.contactId, name: person.name })"
                 >
@@ -63,16 +64,17 @@ import { PersonPicker } from '../fields/index';
                 <span class="soft">{{ person.why }}</span>
               }
               <kettle-person-picker
+                small
                 label="Somebody else"
                 [isRepeated]="true"
                 (pickedRow)="file.emit({ id: $event.id, name: $event.name })"
                 placeholder="somebody else"
               />
-              <button type="button" class="act" (click)="makeLead.emit()">
+              <button matButton="outlined" type="button" (click)="makeLead.emit()">
                 Make a lead of it
                 <kbd>L</kbd>
               </button>
-              <button type="button" class="act" (click)="letGo.emit()">
+              <button matButton="outlined" type="button" (click)="letGo.emit()">
                 Dismiss
                 <kbd>X</kbd>
               </button>
@@ -89,15 +91,17 @@ import { PersonPicker } from '../fields/index';
                 }
               </ul>
               <p class="spread">
-                <button type="button" class="act" (click)="decide.emit('arrived')">It arrived</button>
-                <button type="button" class="act" (click)="decide.emit('send-again')">
+                <button matButton="outlined" type="button" (click)="decide.emit('arrived')">
+                  It arrived
+                </button>
+                <button matButton="outlined" type="button" (click)="decide.emit('send-again')">
                   Send it once more
                 </button>
               </p>
             </div>
           }
           @case ('let-go') {
-            <button type="button" class="act" (click)="takeBack.emit()">Take it back</button>
+            <button matButton="outlined" type="button" (click)="takeBack.emit()">Take it back</button>
           }
           @default {
             @if (it.said) {
@@ -107,7 +111,7 @@ import { PersonPicker } from '../fields/index';
         }
         @if (it.direction === 'in' && it.contactId) {
           <p>
-            <button type="button" class="act" (click)="answer.emit()">
+            <button matButton="outlined" type="button" (click)="answer.emit()">
               Answer
               <kbd>A</kbd>
             </button>
@@ -121,11 +125,11 @@ import { PersonPicker } from '../fields/index';
             </p>
           }
           <div class="body" [innerHTML]="it.html"></div>
-          <button type="button" class="bare" (click)="isPlain.set(true)">as plain text</button>
+          <button matButton type="button" (click)="isPlain.set(true)">as plain text</button>
         } @else {
           <div class="body text">{{ it.text }}</div>
           @if (it.html !== null) {
-            <button type="button" class="bare" (click)="isPlain.set(false)">as it was laid out</button>
+            <button matButton type="button" (click)="isPlain.set(false)">as it was laid out</button>
           }
         }
         @if (it.thread.length > 1) {

@@ -9,6 +9,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
@@ -39,20 +40,46 @@ const icons: Readonly<Record<StirringKind, string>> = {
 @Component({
   selector: 'kettle-stirring-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, RouterLink, PersonPicker, MomentPipe, Empty, Failed, Waiting],
+  imports: [MatButtonModule, MatIcon, RouterLink, PersonPicker, MomentPipe, Empty, Failed, Waiting],
   template: `
     <div class="filters">
       <div class="words" role="group" aria-label="Which">
-        <button type="button" [attr.aria-pressed]="show() === 'open'" (click)="show.set('open')">
+        <button
+          matButton
+          type="button"
+          [attr.aria-pressed]="show() === 'open'"
+          (click)="show.set('open')"
+          class="word"
+        >
           not looked at
         </button>
-        <button type="button" [attr.aria-pressed]="show() === 'all'" (click)="show.set('all')">all</button>
+        <button
+          matButton
+          type="button"
+          [attr.aria-pressed]="show() === 'all'"
+          (click)="show.set('all')"
+          class="word"
+        >
+          all
+        </button>
       </div>
       <div class="words" role="group" aria-label="Whose">
-        <button type="button" [attr.aria-pressed]="whose() === 'mine'" (click)="whose.set('mine')">
+        <button
+          matButton
+          type="button"
+          [attr.aria-pressed]="whose() === 'mine'"
+          (click)="whose.set('mine')"
+          class="word"
+        >
           mine
         </button>
-        <button type="button" [attr.aria-pressed]="whose() === 'all'" (click)="whose.set('all')">
+        <button
+          matButton
+          type="button"
+          [attr.aria-pressed]="whose() === 'all'"
+          (click)="whose.set('all')"
+          class="word"
+        >
           everybody’s
         </button>
       </div>
@@ -75,6 +102,7 @@ const icons: Readonly<Record<StirringKind, string>> = {
                   <span class="soft">{{ row.companyName }}</span>
                 } @else {
                   <kettle-person-picker
+                    small
                     label="Whose it was"
                     placeholder="Whose was it?"
                     [isRepeated]="true"
@@ -91,11 +119,11 @@ const icons: Readonly<Record<StirringKind, string>> = {
               <span class="soft">{{ row.at | moment }}</span>
               <span class="acts">
                 @if (row.contactId) {
-                  <button type="button" class="bare" (click)="call(row)">call</button>
-                  <button type="button" class="bare" (click)="write(row)">write</button>
-                  <button type="button" class="bare" (click)="plan(row)">task</button>
+                  <button matButton type="button" (click)="call(row)">call</button>
+                  <button matButton type="button" (click)="write(row)">write</button>
+                  <button matButton type="button" (click)="plan(row)">task</button>
                 }
-                <button type="button" class="bare" (click)="handle(row)">
+                <button matButton type="button" (click)="handle(row)">
                   {{ row.isHandled ? 'look again' : 'done' }}
                 </button>
               </span>

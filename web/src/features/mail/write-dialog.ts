@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import type { MailDraft, NextStep } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Drafts } from '../../services/drafts';
@@ -35,7 +37,7 @@ const mostTextCharacters = 600;
 @Component({
   selector: 'kettle-write-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatDialogModule, NextStepForm, MomentPipe, Failed, Waiting],
+  imports: [choiceParts, MatButtonModule, MatDialogModule, NextStepForm, MomentPipe, Failed, Waiting],
   templateUrl: './write-dialog.html',
   styleUrl: './write-dialog.scss',
 })

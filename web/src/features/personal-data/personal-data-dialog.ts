@@ -1,9 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { ContactId } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Notices } from '../../services/notices';
@@ -12,7 +14,7 @@ import { Notices } from '../../services/notices';
 @Component({
   selector: 'kettle-personal-data-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Failed, MatDialogModule, MomentPipe, RouterLink, Waiting],
+  imports: [fieldParts, MatButtonModule, Failed, MatDialogModule, MomentPipe, RouterLink, Waiting],
   templateUrl: './personal-data-dialog.html',
   styleUrl: './personal-data.scss',
 })

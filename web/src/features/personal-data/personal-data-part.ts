@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import type { DataPlace, RetentionKind, RetentionSettings } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { fieldParts } from '../../kit/field';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';
 
@@ -29,7 +31,7 @@ const groups: readonly { readonly of: DataPlace['of']; readonly words: string }[
 @Component({
   selector: 'kettle-personal-data-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, Failed, FormsModule, Waiting],
+  imports: [fieldParts, MatButtonModule, Conflicts, Failed, FormsModule, Waiting],
   templateUrl: './personal-data-part.html',
   styleUrls: ['../settings/settings-part.scss', './personal-data.scss'],
 })

@@ -1,33 +1,33 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { RoundRow } from '@kettle/contract';
 import { addDays, isoWeekday, sayDay } from '@kettle/core/time';
+import { DayField } from '../../kit/day-field';
+import { fieldParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 
 /** Asks for the day a row is deferred to; answers with the date. */
 @Component({
   selector: 'kettle-defer-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [fieldParts, DayField, MatButtonModule, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>Defer {{ row.contactName }}</h2>
     <mat-dialog-content>
       <div class="days">
         @for (day of days; track day) {
-          <button type="button" class="act" (click)="dialog.close(day)">{{ say(day) }}</button>
+          <button matButton="outlined" type="button" (click)="dialog.close(day)">{{ say(day) }}</button>
         }
       </div>
       <form id="defer" (ngSubmit)="date && dialog.close(date)">
-        <label class="field">
-          <span>Another day</span>
-          <input name="date" type="date" [min]="tomorrow" [(ngModel)]="date" />
-        </label>
+        <kettle-day-field label="Another day" name="date" [min]="tomorrow" [(ngModel)]="date" />
       </form>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button type="button" class="act" mat-dialog-close>Cancel</button>
-      <button class="act main" form="defer" [disabled]="!date || date < tomorrow">Defer</button>
+      <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+      <button matButton="filled" form="defer" [disabled]="!date || date < tomorrow">Defer</button>
     </mat-dialog-actions>
   `,
   styles: `
@@ -63,20 +63,20 @@ export class DeferDialog {
 @Component({
   selector: 'kettle-drop-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [fieldParts, MatButtonModule, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>Drop “{{ row.purpose }}”</h2>
     <mat-dialog-content>
       <form id="drop" (ngSubmit)="reason.trim() && dialog.close(reason.trim())">
-        <label class="field">
-          <span>Why</span>
-          <input name="reason" maxlength="300" [(ngModel)]="reason" required />
-        </label>
+        <mat-form-field>
+          <mat-label>Why</mat-label>
+          <input matInput name="reason" maxlength="300" [(ngModel)]="reason" required />
+        </mat-form-field>
       </form>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button type="button" class="act" mat-dialog-close>Keep it</button>
-      <button class="act main" form="drop" [disabled]="!reason.trim()">Drop it</button>
+      <button matButton="outlined" type="button" mat-dialog-close>Keep it</button>
+      <button matButton="filled" form="drop" [disabled]="!reason.trim()">Drop it</button>
     </mat-dialog-actions>
   `,
 })

@@ -10,6 +10,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { CallOf, PhoneCall } from '@kettle/contract';
 import { v7 } from 'uuid';
@@ -31,7 +32,7 @@ const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
 @Component({
   selector: 'kettle-phone-line',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon],
+  imports: [MatButtonModule, MatIcon],
   template: `
     @if (call.value(); as it) {
       <span class="line" role="status">
@@ -53,12 +54,18 @@ const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
         }
       </span>
       @if (isOn()) {
-        <button type="button" class="act" (click)="hangUp()">Hang up</button>
+        <button matButton="outlined" type="button" (click)="hangUp()">Hang up</button>
       } @else {
-        <button type="button" class="act" (click)="dial()">Dial again</button>
+        <button matButton="outlined" type="button" (click)="dial()">Dial again</button>
       }
     } @else {
-      <button type="button" class="act" [class.main]="isMain()" (click)="dial()" [disabled]="isBusy()">
+      <button
+        matButton="outlined"
+        type="button"
+        [class.main]="isMain()"
+        (click)="dial()"
+        [disabled]="isBusy()"
+      >
         <mat-icon svgIcon="call" />
         Call {{ number() }}
         @if (isMain()) {

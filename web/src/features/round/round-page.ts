@@ -8,6 +8,7 @@ import {
   linkedSignal,
   untracked,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { Channel, RoundRow } from '@kettle/contract';
@@ -25,7 +26,7 @@ import { RoundStore } from './round.store';
 @Component({
   selector: 'kettle-round-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [RoundRowPart, Empty, Failed, Waiting, MoneyPipe, RouterLink],
+  imports: [MatButtonModule, RoundRowPart, Empty, Failed, Waiting, MoneyPipe, RouterLink],
   templateUrl: './round-page.html',
   styleUrl: './round-page.scss',
 })

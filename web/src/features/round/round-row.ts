@@ -1,6 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { RoundRow } from '@kettle/contract';
+import { Pick } from '../../kit/pick';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Tether } from '../../kit/tether';
 import { CurrentUser } from '../../services/current-user';
@@ -9,7 +11,7 @@ import { CurrentUser } from '../../services/current-user';
 @Component({
   selector: 'kettle-round-row',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, Tether, MoneyPipe, DayPipe],
+  imports: [Pick, MatButtonModule, MatIcon, Tether, MoneyPipe, DayPipe],
   templateUrl: './round-row.html',
   styleUrl: './round-row.scss',
   host: { '[class.chosen]': 'isChosen()' },

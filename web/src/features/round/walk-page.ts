@@ -12,6 +12,8 @@ import {
   untracked,
   viewChild,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
@@ -30,6 +32,8 @@ import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { fieldParts } from '../../kit/field';
+import { MomentField } from '../../kit/moment-field';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
@@ -55,6 +59,10 @@ const written = [
   selector: 'kettle-walk-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    MomentField,
+    fieldParts,
+    MatCheckboxModule,
+    MatButtonModule,
     MatIcon,
     RouterLink,
     Tether,

@@ -1,17 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import type { CustomField, CustomFieldType, CustomSubject } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/field';
 import { Undo } from '../../services/undo';
 
 /** Fields an admin defines: they work in grid, filter, import and export like the built-in ones. */
 @Component({
   selector: 'kettle-custom-field-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule],
+  imports: [choiceParts, MatButtonModule, Conflicts, FormsModule],
   template: `
     <section>
       <h2>Custom fields</h2>
@@ -30,8 +32,8 @@ import { Undo } from '../../services/undo';
               }
             </span>
             <span class="grow"></span>
-            <button type="button" class="bare" (click)="rename(field)">change</button>
-            <button type="button" class="bare" (click)="retire(field)">
+            <button matButton type="button" (click)="rename(field)">change</button>
+            <button matButton type="button" (click)="retire(field)">
               {{ field.isRetired ? 'bring back' : 'retire' }}
             </button>
           </li>
@@ -42,39 +44,51 @@ import { Undo } from '../../services/undo';
       <form (ngSubmit)="save()">
         <h3>{{ editing() ? 'Change ' + editing()?.name : 'A new field' }}</h3>
         <div class="form-grid">
-          <label class="field">
-            <span>Name</span>
-            <input name="name" [(ngModel)]="draft.name" required maxlength="60" />
+          <mat-form-field>
+            <mat-label>Name</mat-label>
+            <input
+              matInput
+              name="name"
+              [(ngModel)]="draft.name"
+              required
+              maxlength="60"
+              [kettleProblem]="saving.problem()?.of('name')"
+            />
             @if (saving.problem()?.of('name'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
+          </mat-form-field>
           @if (editing() === null) {
-            <label class="field">
-              <span>Of</span>
-              <select name="subject" [(ngModel)]="draft.subject">
+            <mat-form-field>
+              <mat-label>Of</mat-label>
+              <mat-select name="subject" [(ngModel)]="draft.subject">
                 @for (subject of subjects; track subject) {
-                  <option [value]="subject">{{ subject }}</option>
+                  <mat-option [value]="subject">{{ subject }}</mat-option>
                 }
-              </select>
-            </label>
-            <label class="field">
-              <span>Holds</span>
-              <select name="type" [(ngModel)]="draft.type">
+              </mat-select>
+            </mat-form-field>
+            <mat-form-field>
+              <mat-label>Holds</mat-label>
+              <mat-select name="type" [(ngModel)]="draft.type">
                 @for (type of types; track type[0]) {
-                  <option [value]="type[0]">{{ type[1] }}</option>
+                  <mat-option [value]="type[0]">{{ type[1] }}</mat-option>
                 }
-              </select>
-            </label>
+              </mat-select>
+            </mat-form-field>
           }
           @if (draft.type === 'choice') {
-            <label class="field wide">
-              <span>Choices, with commas between</span>
-              <input name="choices" [(ngModel)]="draft.choices" />
+            <mat-form-field class="wide">
+              <mat-label>Choices, with commas between</mat-label>
+              <input
+                matInput
+                name="choices"
+                [(ngModel)]="draft.choices"
+                [kettleProblem]="saving.problem()?.of('choices')"
+              />
               @if (saving.problem()?.of('choices'); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
+                <mat-error>{{ wrong }}</mat-error>
               }
-            </label>
+            </mat-form-field>
           }
         </div>
         @if (saving.problem(); as wrong) {
@@ -82,9 +96,9 @@ import { Undo } from '../../services/undo';
         }
         <kettle-conflicts [problem]="saving.problem()" [sent]="saving.sent()" [(choices)]="saving.choices" />
         <span class="spread">
-          <button class="act main">{{ editing() ? 'Save' : 'Add the field' }}</button>
+          <button matButton="filled">{{ editing() ? 'Save' : 'Add the field' }}</button>
           @if (editing()) {
-            <button type="button" class="bare" (click)="startOver()">Cancel</button>
+            <button matButton type="button" (click)="startOver()">Cancel</button>
           }
         </span>
       </form>

@@ -163,8 +163,7 @@ describe('pipelines', () => {
     const part = await showPart(PipelineSettings, { role: 'admin' });
     const other = { id: 'q', name: 'Renewals', version: 1, stages: [stage('Due'), stage('offer')] };
     await part.answer('/api/pipelines', { pipelines: [pipeline, other] });
-    const [goal] = [...part.root.querySelectorAll<HTMLSelectElement>('h3 + label select')];
-    await part.type(goal!, 'q');
+    await part.choose(part.root.querySelector<HTMLElement>('h3 + mat-form-field mat-select')!, 'Renewals');
     expect(said(part.root)).toContain('From Inquiry to');
     await part.click(part.button('Move all open and parked deals'));
     expect(part.asked('/api/pipelines/p/map').request.body).toEqual({
@@ -217,7 +216,7 @@ describe('rules and forms', () => {
       { path: 'origins.1', message: 'must be an origin such as https://www.firm.example' },
     ];
     await part.refuse('/api/web-forms/f', { status: 400, code: 'invalid-request', detail: 'Check.', fields });
-    const labels = [...stored.querySelectorAll<HTMLElement>('label')].map(said);
+    const labels = [...stored.querySelectorAll<HTMLElement>('mat-form-field')].map(said);
     expect(labels.find((label) => label.includes('What they consent to'))).toContain('must not be empty');
     expect(labels.find((label) => label.includes('Sites it may stand in'))).toContain('must be an origin');
     expect(said(fresh)).not.toContain('must not be empty');
@@ -278,7 +277,7 @@ test('who gets a new lead is saved as a rule', async () => {
   const radios = [...part.root.querySelectorAll<HTMLInputElement>('input[type=radio]')];
   await part.click(radios[3]!);
   await part.type(part.field(/^Postcodes/), 'MD4, Skell');
-  await part.type(part.field('Goes to'), 'u1');
+  await part.choose('Goes to', 'Rhys Adair');
   await part.click(part.button('Save the rule'));
   expect(part.asked('/api/lead-settings').request.body).toEqual({
     version: 2,

@@ -8,6 +8,8 @@ import {
   untracked,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Channel, JournalSettings, Outcome, StandingGroup, TouchRule } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { channelKindOf } from '@kettle/contract/base/channels';
@@ -15,6 +17,7 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/field';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 
@@ -37,7 +40,7 @@ const rules: Readonly<Record<Outcome['rule'], string>> = {
 @Component({
   selector: 'kettle-journal-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule],
+  imports: [choiceParts, MatCheckboxModule, MatButtonModule, Conflicts, FormsModule],
   templateUrl: './journal-settings.html',
   styleUrl: './settings-part.scss',
   styles: `

@@ -1,10 +1,15 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
+import { MatRadioModule } from '@angular/material/radio';
 import type { CallOf, OwnerRule, WebForm } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { Failed, Waiting } from '../../kit/states';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { choiceParts } from '../../kit/field';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 
@@ -58,7 +63,16 @@ const typedForm = ({ id, key, leads, trapped, address, version, ...fields }: Web
 @Component({
   selector: 'kettle-lead-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule],
+  imports: [
+    Failed,
+    Waiting,
+    MatRadioModule,
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    Conflicts,
+    FormsModule,
+  ],
   templateUrl: './lead-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -87,7 +101,7 @@ export class LeadSettingsPart {
   private readonly undo = inject(Undo);
   protected readonly people = inject(PeopleWords);
   protected readonly kinds = kinds;
-  private readonly stored = reading((_: null) => this.api.call('leadSettings'));
+  protected readonly stored = reading((_: null) => this.api.call('leadSettings'));
   private version = 1;
   private readonly forms = reading((_: null) => this.api.call('listWebForms'));
   protected readonly kind = signal<Kind>('pool');

@@ -1,10 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject, linkedSignal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { CallOf } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { fieldParts } from '../../kit/field';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';
 
@@ -14,7 +17,7 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
 @Component({
   selector: 'kettle-mail-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, Failed, Waiting],
+  imports: [fieldParts, MatCheckboxModule, MatButtonModule, Conflicts, FormsModule, Failed, Waiting],
   template: `
     <section aria-labelledby="mail">
       <h2 id="mail">Mail going out</h2>
@@ -23,9 +26,10 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
         <form (ngSubmit)="save()">
           <div class="form-grid">
             @for (each of numbers; track each.key) {
-              <label class="field">
-                <span>{{ each.words }}</span>
+              <mat-form-field>
+                <mat-label>{{ each.words }}</mat-label>
                 <input
+                  matInput
                   type="number"
                   [name]="each.key"
                   [min]="each.min"
@@ -33,23 +37,18 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
                   [ngModel]="it[each.key]"
                   (ngModelChange)="set(each.key, $event)"
                   required
+                  [kettleProblem]="saving.problem()?.of(each.key)"
                 />
                 @if (saving.problem()?.of(each.key); as wrong) {
-                  <span class="wrong">{{ wrong }}</span>
+                  <mat-error>{{ wrong }}</mat-error>
                 }
-              </label>
+              </mat-form-field>
             }
           </div>
           @for (each of switches; track each.key) {
-            <label>
-              <input
-                type="checkbox"
-                [name]="each.key"
-                [ngModel]="it[each.key]"
-                (ngModelChange)="set(each.key, $event)"
-              />
+            <mat-checkbox [name]="each.key" [ngModel]="it[each.key]" (ngModelChange)="set(each.key, $event)">
               {{ each.words }}
-            </label>
+            </mat-checkbox>
           }
           @if (saving.problem(); as wrong) {
             <p class="wrong" role="alert">{{ wrong.message }}</p>
@@ -60,7 +59,7 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
             [label]="labelOf"
             [(choices)]="saving.choices"
           />
-          <button class="act main">Save how mail goes out</button>
+          <button matButton="filled">Save how mail goes out</button>
         </form>
       } @else if (list.state().kind !== 'failed') {
         <kettle-waiting />

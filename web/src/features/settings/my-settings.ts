@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, ChangeDetectorRef, Component, computed, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Person } from '@kettle/contract';
 import { sayMinute } from '@kettle/core/time';
 import { Api } from '../../api/api';
@@ -7,6 +9,8 @@ import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { fieldParts } from '../../kit/field';
+import { TimeField } from '../../kit/time-field';
 
 const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
@@ -14,7 +18,7 @@ const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 @Component({
   selector: 'kettle-my-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule],
+  imports: [TimeField, fieldParts, MatCheckboxModule, MatButtonModule, Conflicts, FormsModule],
   templateUrl: './my-settings.html',
   styleUrl: './settings-part.scss',
 })

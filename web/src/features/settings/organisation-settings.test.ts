@@ -38,13 +38,15 @@ describe('the organisation', () => {
     const fields = [{ path: 'rates.0.rate', message: 'must be more than nothing' }];
     const detail = 'Something in what was sent is not right. Check the marked fields.';
     await part.refuse('/api/organisation', { status: 400, code: 'invalid-request', detail, fields });
-    expect(part.root.querySelector('.rate .wrong')!.textContent).toBe('must be more than nothing');
+    expect(part.root.querySelector('.rate mat-error, .rate .wrong')!.textContent).toBe(
+      'must be more than nothing',
+    );
     expect(part.field<HTMLInputElement>('Rate').value).toBe('0');
   });
 
   test('with another currency every rate has to be said anew', async () => {
     const part = await show();
-    await part.type(part.root.querySelector<HTMLSelectElement>('select[name="currency"]')!, 'EUR');
+    await part.choose(part.root.querySelector<HTMLElement>('mat-select[name="currency"]')!, /^EUR/);
     expect(part.field<HTMLInputElement>('Rate').value).toBe('');
     expect(part.root.textContent).toContain('say anew what the others are worth in EUR');
   });
@@ -67,8 +69,8 @@ describe('what the Round reckons with', () => {
     return part;
   };
   const input = (part: Awaited<ReturnType<typeof show>>, words: string) =>
-    [...part.root.querySelectorAll('label')]
-      .find((label) => label.textContent.includes(words))!
+    [...part.root.querySelectorAll('mat-form-field')]
+      .find((field) => field.textContent.includes(words))!
       .querySelector('input')!;
 
   test('is shown in per cent and money, and sent back as it was when nothing is typed', async () => {
@@ -86,7 +88,7 @@ describe('what the Round reckons with', () => {
     const part = await show();
     await part.type(input(part, 'somebody who wrote'), '120');
     await part.click(part.button('Save the Round'));
-    expect(part.root.querySelector('.wrong')!.textContent).toBe('must be a number from 0 to 100');
+    expect(part.root.querySelector('mat-error')!.textContent).toBe('must be a number from 0 to 100');
     part.server.expectNone('/api/round-settings');
   });
 });

@@ -1,10 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import type { OrganisationSettings } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
@@ -20,51 +23,64 @@ interface TypedRate {
 @Component({
   selector: 'kettle-organisation-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, Failed, Waiting],
+  imports: [DayField, choiceParts, MatButtonModule, Conflicts, FormsModule, Failed, Waiting],
   template: `
     <section aria-labelledby="organisation">
       <h2 id="organisation">Organisation</h2>
       @if (form(); as it) {
         <form (ngSubmit)="save()">
           <div class="form-grid">
-            <label class="field">
-              <span>Currency</span>
-              <select name="currency" [ngModel]="it.currency" (ngModelChange)="set({ currency: $event })">
+            <mat-form-field>
+              <mat-label>Currency</mat-label>
+              <mat-select
+                name="currency"
+                [ngModel]="it.currency"
+                (ngModelChange)="set({ currency: $event })"
+                [kettleProblem]="saving.problem()?.of('currency')"
+              >
                 @for (code of currencies; track code) {
-                  <option [value]="code">{{ code }} · {{ nameOf(code) }}</option>
+                  <mat-option [value]="code">{{ code }} · {{ nameOf(code) }}</mat-option>
                 }
-              </select>
+              </mat-select>
               @if (saving.problem()?.of('currency'); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
+                <mat-error>{{ wrong }}</mat-error>
               }
-            </label>
-            <label class="field">
-              <span>Country (two letters)</span>
+            </mat-form-field>
+            <mat-form-field>
+              <mat-label>Country (two letters)</mat-label>
               <input
+                matInput
                 name="homeCountry"
                 maxlength="2"
                 [ngModel]="it.homeCountry"
                 (ngModelChange)="set({ homeCountry: $event.toUpperCase() })"
                 required
+                [kettleProblem]="saving.problem()?.of('homeCountry')"
               />
               @if (saving.problem()?.of('homeCountry'); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
+                <mat-error>{{ wrong }}</mat-error>
               }
-            </label>
-            <label class="field">
-              <span>Time zone</span>
-              <select name="homeZone" [ngModel]="it.homeZone" (ngModelChange)="set({ homeZone: $event })">
+            </mat-form-field>
+            <mat-form-field>
+              <mat-label>Time zone</mat-label>
+              <mat-select
+                name="homeZone"
+                [ngModel]="it.homeZone"
+                (ngModelChange)="set({ homeZone: $event })"
+                [kettleProblem]="saving.problem()?.of('homeZone')"
+              >
                 @for (zone of zones(); track zone) {
-                  <option [value]="zone">{{ zone }}</option>
+                  <mat-option [value]="zone">{{ zone }}</mat-option>
                 }
-              </select>
+              </mat-select>
               @if (saving.problem()?.of('homeZone'); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
+                <mat-error>{{ wrong }}</mat-error>
               }
-            </label>
-            <label class="field">
-              <span>People of one company planned on one day, at most</span>
+            </mat-form-field>
+            <mat-form-field>
+              <mat-label>People of one company planned on one day, at most</mat-label>
               <input
+                matInput
                 name="companyDailyLimit"
                 type="number"
                 min="1"
@@ -72,11 +88,12 @@ interface TypedRate {
                 [ngModel]="it.companyDailyLimit"
                 (ngModelChange)="set({ companyDailyLimit: $event })"
                 required
+                [kettleProblem]="saving.problem()?.of('companyDailyLimit')"
               />
               @if (saving.problem()?.of('companyDailyLimit'); as wrong) {
-                <span class="wrong">{{ wrong }}</span>
+                <mat-error>{{ wrong }}</mat-error>
               }
-            </label>
+            </mat-form-field>
           </div>
           <h3>Foreign money</h3>
           <p class="soft">
@@ -92,39 +109,40 @@ interface TypedRate {
           @for (rate of rates(); track $index; let at = $index) {
             <div class="rate">
               <span>1</span>
-              <select
-                class="plain"
-                [name]="'currency' + at"
-                aria-label="Currency"
-                [ngModel]="rate.currency"
-                (ngModelChange)="setRate(at, { currency: $event })"
-              >
-                @for (code of currencies; track code) {
-                  <option [value]="code">{{ code }}</option>
-                }
-              </select>
+              <mat-form-field class="small">
+                <mat-select
+                  [name]="'currency' + at"
+                  aria-label="Currency"
+                  [ngModel]="rate.currency"
+                  (ngModelChange)="setRate(at, { currency: $event })"
+                >
+                  @for (code of currencies; track code) {
+                    <mat-option [value]="code">{{ code }}</mat-option>
+                  }
+                </mat-select>
+              </mat-form-field>
               <span>is</span>
-              <input
-                [name]="'rate' + at"
-                class="plain"
-                inputmode="decimal"
-                aria-label="Rate"
-                placeholder="0.86"
-                [ngModel]="rate.rate"
-                (ngModelChange)="setRate(at, { rate: $event })"
-                required
-              />
+              <mat-form-field class="small">
+                <input
+                  matInput
+                  [name]="'rate' + at"
+                  inputmode="decimal"
+                  aria-label="Rate"
+                  placeholder="0.86"
+                  [ngModel]="rate.rate"
+                  (ngModelChange)="setRate(at, { rate: $event })"
+                  required
+                />
+              </mat-form-field>
               <span>{{ it.currency }} from</span>
-              <input
+              <kettle-day-field
                 [name]="'from' + at"
-                class="plain"
-                type="date"
-                aria-label="From"
+                ariaLabel="From"
                 [ngModel]="rate.from"
                 (ngModelChange)="setRate(at, { from: $event })"
                 required
               />
-              <button type="button" class="bare" (click)="dropRate(at)">remove</button>
+              <button matButton type="button" (click)="dropRate(at)">remove</button>
               @for (field of ['currency', 'rate', 'from']; track field) {
                 @if (saving.problem()?.of('rates.' + at + '.' + field); as wrong) {
                   <span class="wrong">{{ wrong }}</span>
@@ -132,7 +150,7 @@ interface TypedRate {
               }
             </div>
           }
-          <button type="button" class="act" (click)="addRate()">Add a rate</button>
+          <button matButton="outlined" type="button" (click)="addRate()">Add a rate</button>
           @if (saving.problem(); as wrong) {
             <p class="wrong" role="alert">{{ wrong.message }}</p>
           }
@@ -141,7 +159,7 @@ interface TypedRate {
             [sent]="saving.sent()"
             [(choices)]="saving.choices"
           />
-          <button class="act main">Save the organisation</button>
+          <button matButton="filled">Save the organisation</button>
         </form>
       } @else if (stored.state().kind !== 'failed') {
         <kettle-waiting />

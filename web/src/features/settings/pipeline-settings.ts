@@ -8,6 +8,8 @@ import {
   untracked,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
 import type { CallOf, Channel, DealFact, Pipeline, PipelineCheck, StageBrief } from '@kettle/contract';
 import { channelLabel, dealFactLabel } from '@kettle/contract/labels';
@@ -16,6 +18,7 @@ import { v7 } from 'uuid';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
+import { choiceParts } from '../../kit/field';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';
@@ -64,7 +67,17 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
 @Component({
   selector: 'kettle-pipeline-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatIcon, MoneyPipe, Failed, Waiting],
+  imports: [
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    Conflicts,
+    FormsModule,
+    MatIcon,
+    MoneyPipe,
+    Failed,
+    Waiting,
+  ],
   templateUrl: './pipeline-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -131,6 +144,8 @@ export class PipelineSettings {
   protected readonly stages = signal<TypedStage[]>([]);
   protected readonly name = signal('');
   protected readonly gone = signal<{ id: string; name: string; home: string }[]>([]);
+  /** The pipeline its deals may move to. */
+  protected readonly target = signal('');
   protected readonly map = signal<{ from: string; name: string; to: string; among: Pipeline['stages'] }[]>(
     [],
   );
@@ -203,6 +218,7 @@ export class PipelineSettings {
     this.gone.set([]);
     this.check.set(null);
     this.map.set([]);
+    this.target.set('');
     this.saving.clear();
     this.version = pipeline?.version ?? 1;
     this.name.set(pipeline?.name ?? '');
@@ -355,6 +371,7 @@ export class PipelineSettings {
 
   /** For each stage here the one of the other pipeline that is most like it. */
   protected proposeMap(pipelineId: string): void {
+    this.target.set(pipelineId);
     const among = this.loaded.value()?.pipelines.find(({ id }) => id === pipelineId)?.stages ?? [];
     const stages = among.length === 0 ? [] : (this.current()?.stages ?? []);
     this.map.set(
@@ -375,6 +392,7 @@ export class PipelineSettings {
     this.api.call('mapPipeline', { params: { id }, body }, changeId).subscribe({
       next: ({ moved }) => {
         this.map.set([]);
+        this.target.set('');
         this.done(`${moved} deals were moved.`, changeId);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),

@@ -1,11 +1,14 @@
 import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { CloseReasons, Product } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { v7 } from 'uuid';
 import { Api, ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { choiceParts } from '../../kit/field';
 import { Undo } from '../../services/undo';
 
 interface TypedProduct {
@@ -27,44 +30,52 @@ const kinds = [
 @Component({
   selector: 'kettle-product-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule],
+  imports: [choiceParts, MatCheckboxModule, MatButtonModule, Conflicts, FormsModule],
   template: `
     <section>
       <h2>Products</h2>
       <p class="soft">They fill in product lines; a line keeps the name and price it was made with.</p>
       @for (row of rows(); track $index) {
         <form class="row" (ngSubmit)="save(row)">
-          <label class="field">
-            <span>Name</span>
-            <input name="name" [(ngModel)]="row.name" maxlength="160" required />
-            @if (problemOfRow(row)?.of('name'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
-            }
-          </label>
-          <label class="field">
-            <span>Price</span>
-            <input name="price" inputmode="decimal" [(ngModel)]="row.price" required />
-            @if (problemOfRow(row)?.of('priceMinor'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
-            }
-          </label>
-          <label class="field">
-            <span>Paid</span>
-            <select name="billing" [(ngModel)]="row.billing">
-              <option value="once">once</option>
-              <option value="yearly">yearly</option>
-            </select>
-          </label>
-          <label>
+          <mat-form-field>
+            <mat-label>Name</mat-label>
             <input
-              type="checkbox"
-              name="retired"
-              [(ngModel)]="row.isRetired"
-              [disabled]="row.product === null"
+              matInput
+              name="name"
+              [(ngModel)]="row.name"
+              maxlength="160"
+              required
+              [kettleProblem]="problemOfRow(row)?.of('name')"
             />
+            @if (problemOfRow(row)?.of('name'); as wrong) {
+              <mat-error>{{ wrong }}</mat-error>
+            }
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Price</mat-label>
+            <input
+              matInput
+              name="price"
+              inputmode="decimal"
+              [(ngModel)]="row.price"
+              required
+              [kettleProblem]="problemOfRow(row)?.of('priceMinor')"
+            />
+            @if (problemOfRow(row)?.of('priceMinor'); as wrong) {
+              <mat-error>{{ wrong }}</mat-error>
+            }
+          </mat-form-field>
+          <mat-form-field>
+            <mat-label>Paid</mat-label>
+            <mat-select name="billing" [(ngModel)]="row.billing">
+              <mat-option value="once">once</mat-option>
+              <mat-option value="yearly">yearly</mat-option>
+            </mat-select>
+          </mat-form-field>
+          <mat-checkbox name="retired" [(ngModel)]="row.isRetired" [disabled]="row.product === null">
             no longer sold
-          </label>
-          <button class="act">{{ row.product === null ? 'Add it' : 'Save' }}</button>
+          </mat-checkbox>
+          <button matButton="outlined">{{ row.product === null ? 'Add it' : 'Save' }}</button>
           @if (problemOfRow(row); as wrong) {
             <p class="wrong" role="alert">{{ wrong.message }}</p>
             <kettle-conflicts
@@ -83,15 +94,16 @@ const kinds = [
       <form (ngSubmit)="saveReasons()">
         <div class="form-grid">
           @for (kind of kinds; track kind.key) {
-            <label class="field">
-              <span>{{ kind.words }}</span>
+            <mat-form-field>
+              <mat-label>{{ kind.words }}</mat-label>
               <textarea
+                matInput
                 [name]="kind.key"
                 rows="5"
                 [ngModel]="reasons()[kind.key]"
                 (ngModelChange)="say(kind.key, $event)"
               ></textarea>
-            </label>
+            </mat-form-field>
           }
         </div>
         @if (reasonsSaving.problem(); as wrong) {
@@ -103,7 +115,7 @@ const kinds = [
           [label]="kindOf"
           [(choices)]="reasonsSaving.choices"
         />
-        <button class="act main">Save the reasons</button>
+        <button matButton="filled">Save the reasons</button>
       </form>
     </section>
   `,

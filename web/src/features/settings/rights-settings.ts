@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject, linkedSignal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MatRadioModule } from '@angular/material/radio';
 import type { RightsSettings } from '@kettle/contract';
 import { v7 } from 'uuid';
@@ -60,7 +61,7 @@ const questions: readonly Question[] = [
 @Component({
   selector: 'kettle-rights-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, Failed, FormsModule, MatRadioModule, Waiting],
+  imports: [MatButtonModule, Conflicts, Failed, FormsModule, MatRadioModule, Waiting],
   template: `
     <section aria-labelledby="rights">
       <h2 id="rights">Rights</h2>
@@ -94,7 +95,7 @@ const questions: readonly Question[] = [
             [say]="sayOf"
             [(choices)]="saving.choices"
           />
-          <button class="act main">Save rights</button>
+          <button matButton="filled">Save rights</button>
         </form>
       } @else if (stored.state().kind !== 'failed') {
         <kettle-waiting />

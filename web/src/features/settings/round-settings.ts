@@ -1,11 +1,14 @@
 import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { RoundSettingsBody } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { fieldParts } from '../../kit/field';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
@@ -35,7 +38,7 @@ const fields: readonly Field[] = [
 @Component({
   selector: 'kettle-round-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, Failed, Waiting],
+  imports: [fieldParts, MatCheckboxModule, MatButtonModule, Conflicts, FormsModule, Failed, Waiting],
   template: `
     <section aria-labelledby="round">
       <h2 id="round">Round</h2>
@@ -47,30 +50,28 @@ const fields: readonly Field[] = [
         <form (ngSubmit)="save()">
           <div class="form-grid">
             @for (field of fields; track field.path) {
-              <label class="field">
-                <span>{{ field.words }}{{ field.kind === 'money' ? ', ' + user.currency() : '' }}</span>
+              <mat-form-field>
+                <mat-label>
+                  {{ field.words }}{{ field.kind === 'money' ? ', ' + user.currency() : '' }}
+                </mat-label>
                 <input
+                  matInput
                   inputmode="decimal"
                   [name]="field.path"
                   [ngModel]="it[field.path]"
                   (ngModelChange)="set(field.path, $event)"
                   required
+                  [kettleProblem]="wrong()[field.path] ?? fieldProblem(field.path)"
                 />
                 @if (wrong()[field.path] ?? fieldProblem(field.path); as words) {
-                  <span class="wrong">{{ words }}</span>
+                  <mat-error>{{ words }}</mat-error>
                 }
-              </label>
+              </mat-form-field>
             }
           </div>
-          <label>
-            <input
-              type="checkbox"
-              name="learnsLead"
-              [ngModel]="learnsLead()"
-              (ngModelChange)="learnsLead.set($event)"
-            />
+          <mat-checkbox name="learnsLead" [ngModel]="learnsLead()" (ngModelChange)="learnsLead.set($event)">
             Learn each night, from your own leads and won deals, what a contact without a deal brings
-          </label>
+          </mat-checkbox>
           @if (saving.problem(); as problem) {
             <p class="wrong" role="alert">{{ problem.message }}</p>
           }
@@ -81,7 +82,7 @@ const fields: readonly Field[] = [
             [say]="sayOf"
             [(choices)]="saving.choices"
           />
-          <button class="act main">Save the Round</button>
+          <button matButton="filled">Save the Round</button>
         </form>
       } @else if (stored.state().kind !== 'failed') {
         <kettle-waiting />

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { CurrentUser } from '../../services/current-user';
 import { SelectedRecord } from '../../services/selected-record';
 import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
@@ -39,6 +40,7 @@ type Part =
   selector: 'kettle-settings-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    MatButtonModule,
     BackgroundSettings,
     MySettings,
     AccountsPart,
@@ -63,10 +65,12 @@ type Part =
         <div class="words" role="tablist">
           @for (each of parts(); track each.name) {
             <button
+              matButton
               type="button"
               role="tab"
               [attr.aria-selected]="shown() === each.name"
               (click)="selected.setQuery({ part: each.name })"
+              class="word"
             >
               {{ each.words }}
             </button>

@@ -68,7 +68,7 @@ test('a field of choices is sent with them; a name that is taken is told', async
   const part = await showPart(CustomFieldSettings, { role: 'admin' });
   await part.answer('/api/custom-fields', { fields: [] });
   await part.type(part.field('Name'), 'Fuel');
-  await part.type(part.field<HTMLSelectElement>('Holds'), 'choice');
+  await part.choose('Holds', 'a choice');
   await part.type(part.field(/Choices/), 'Gas, Oil');
   await part.click(part.button('Add the field'));
   const sent = part.asked('/api/custom-fields');
@@ -106,8 +106,8 @@ test('a rule of touches may name outcomes, for a group or one standing', async (
     checklists: {},
     standingBySource: [],
   });
-  await part.type(part.field<HTMLSelectElement>('Tries that count for New'), 'some');
-  await part.click(part.root.querySelector<HTMLInputElement>('.touch input[type=checkbox]')!);
+  await part.choose('Tries that count for New', 'some tries');
+  await part.click(part.root.querySelector<HTMLInputElement>('.touch mat-checkbox input')!);
   await part.click(part.button('Save'));
   expect(part.asked('/api/journal-settings').request.body).toMatchObject({
     version: 2,

@@ -8,12 +8,15 @@ import {
   untracked,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
+import { MatRadioModule } from '@angular/material/radio';
 import type { CallOf, Standing, StandingGroup } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
+import { choiceParts } from '../../kit/field';
 import { Undo } from '../../services/undo';
 
 interface Row {
@@ -52,7 +55,7 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
 @Component({
   selector: 'kettle-standing-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatIcon],
+  imports: [MatRadioModule, choiceParts, MatButtonModule, Conflicts, FormsModule, MatIcon],
   template: `
     <section>
       <h2>Standings</h2>
@@ -65,8 +68,8 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
           <div class="row">
             <span>
               <button
+                matButton
                 type="button"
-                class="bare"
                 [disabled]="at === 0"
                 (click)="move(at, -1)"
                 [attr.aria-label]="'Move ' + row.name + ' up'"
@@ -74,8 +77,8 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
                 <mat-icon svgIcon="up" />
               </button>
               <button
+                matButton
                 type="button"
-                class="bare"
                 [disabled]="at === rows().length - 1"
                 (click)="move(at, 1)"
                 [attr.aria-label]="'Move ' + row.name + ' down'"
@@ -83,43 +86,49 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
                 <mat-icon svgIcon="down" />
               </button>
             </span>
-            <label class="field">
-              <span>Name</span>
-              <input [name]="'name' + at" [(ngModel)]="row.name" required maxlength="60" />
-            </label>
-            <label class="field">
-              <span>Group</span>
-              <select [name]="'group' + at" [(ngModel)]="row.group">
+            <mat-form-field>
+              <mat-label>Name</mat-label>
+              <input matInput [name]="'name' + at" [(ngModel)]="row.name" required maxlength="60" />
+            </mat-form-field>
+            <mat-form-field>
+              <mat-label>Group</mat-label>
+              <mat-select [name]="'group' + at" [(ngModel)]="row.group">
                 @for (group of groups; track group) {
-                  <option [value]="group">{{ group }}</option>
+                  <mat-option [value]="group">{{ group }}</mat-option>
                 }
-              </select>
-            </label>
-            <label class="field">
-              <span>Check-in, days</span>
-              <input [name]="'days' + at" type="number" min="1" max="730" [(ngModel)]="row.checkInDays" />
-            </label>
-            <label>
-              <input type="radio" name="usual" [checked]="row.isDefault" (change)="makeUsual(at)" />
+              </mat-select>
+            </mat-form-field>
+            <mat-form-field>
+              <mat-label>Check-in, days</mat-label>
+              <input
+                matInput
+                [name]="'days' + at"
+                type="number"
+                min="1"
+                max="730"
+                [(ngModel)]="row.checkInDays"
+              />
+            </mat-form-field>
+            <mat-radio-button name="usual" [checked]="row.isDefault" (change)="makeUsual(at)">
               for new
-            </label>
-            <button type="button" class="bare" [disabled]="rows().length === 1" (click)="remove(at)">
+            </mat-radio-button>
+            <button matButton type="button" [disabled]="rows().length === 1" (click)="remove(at)">
               remove
             </button>
           </div>
         }
-        <button type="button" class="bare" (click)="add()">add a standing</button>
+        <button matButton type="button" (click)="add()">add a standing</button>
         @for (gone of removed(); track gone.id) {
-          <label class="field">
-            <span>Whoever is “{{ gone.name }}” becomes</span>
-            <select [name]="'home' + gone.id" [(ngModel)]="gone.home">
+          <mat-form-field>
+            <mat-label>Whoever is “{{ gone.name }}” becomes</mat-label>
+            <mat-select [name]="'home' + gone.id" [(ngModel)]="gone.home">
               @for (row of rows(); track $index) {
                 @if (row.id !== null) {
-                  <option [value]="row.id">{{ row.name }}</option>
+                  <mat-option [value]="row.id">{{ row.name }}</mat-option>
                 }
               }
-            </select>
-          </label>
+            </mat-select>
+          </mat-form-field>
         }
         @if (saving.problem(); as wrong) {
           <p class="wrong" role="alert">
@@ -136,7 +145,7 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
           [say]="sayValue"
           [(choices)]="saving.choices"
         />
-        <button class="act main">Save the standings</button>
+        <button matButton="filled">Save the standings</button>
       </form>
     </section>
   `,

@@ -1,10 +1,13 @@
 import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { Router } from '@angular/router';
 import type { Doorstep, Session } from '@kettle/contract';
 import type { Observable } from 'rxjs';
 import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
+import { fieldParts } from '../../kit/field';
+import { Pick } from '../../kit/pick';
 import { Failed } from '../../kit/states';
 import { WordMark } from '../../kit/word-mark';
 import { CurrentUser } from '../../services/current-user';
@@ -14,7 +17,7 @@ import { Theme } from '../../services/theme';
 @Component({
   selector: 'kettle-sign-in',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, Failed, WordMark],
+  imports: [Pick, fieldParts, MatButtonModule, FormsModule, Failed, WordMark],
   templateUrl: './sign-in.html',
   styleUrl: './sign-in.scss',
 })

@@ -53,14 +53,16 @@ test('the proposal is filled in with its day in words and its reason', async () 
   await fixture.whenStable();
   expect(root.textContent).toContain('three working days keep it warm');
   expect(root.textContent).toContain('in 3 days · Fri 27 Nov');
-  expect(root.querySelector<HTMLInputElement>('input[type=date]')!.value).toBe('2026-11-27');
-  expect(root.querySelector<HTMLInputElement>('input[type=date]')!.min).toBe('2026-11-24');
+  fixture.detectChanges();
+  await fixture.whenStable();
+  const day = root.querySelector<HTMLInputElement>('kettle-day-field input')!;
+  expect([day.value, day.getAttribute('min')]).toEqual(['Fri 27 Nov 2026', '2026-11-24T00:00:00.000Z']);
 });
 
 test('a promised time becomes a minute of the day, and emptied it is none', async () => {
   const root = show(task);
   await fixture.whenStable();
-  const time = root.querySelector<HTMLInputElement>('input[type=time]')!;
+  const time = root.querySelector<HTMLInputElement>('kettle-time-field input')!;
   time.value = '14:30';
   time.dispatchEvent(new Event('input'));
   time.value = '';
@@ -79,7 +81,7 @@ test('what the server refuses stands at its field', () => {
   const problem = new ApiProblem('reason-needed', 'A deal is open.', [
     { path: 'next.reason', message: 'say why there is none' },
   ]);
-  expect(show({ kind: 'none', reason: '' }, { problem }).querySelector('.wrong')?.textContent).toBe(
+  expect(show({ kind: 'none', reason: '' }, { problem }).querySelector('mat-error')?.textContent).toBe(
     'say why there is none',
   );
 });

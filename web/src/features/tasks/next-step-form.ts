@@ -1,10 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import type { Channel, NextStep, Proposal } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { sayMinute } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
+import { DayField } from '../../kit/day-field';
+import { choiceParts } from '../../kit/field';
 import { DayPipe } from '../../kit/say.pipes';
+import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 
 export type NextStepDraft = NextStep;
@@ -13,7 +17,7 @@ export type NextStepDraft = NextStep;
 @Component({
   selector: 'kettle-next-step-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, DayPipe],
+  imports: [TimeField, DayField, choiceParts, MatButtonModule, FormsModule, DayPipe],
   template: `
     <fieldset class="next">
       <legend>
@@ -28,74 +32,79 @@ export type NextStepDraft = NextStep;
           </p>
         }
         @case ('none') {
-          <label class="field">
-            <span>
+          <mat-form-field>
+            <mat-label>
               {{ needsReason() ? 'No next step, because (a deal is open)' : 'No next step, because' }}
-            </span>
+            </mat-label>
             <input
+              matInput
               name="reason"
               [ngModel]="reason()"
               (ngModelChange)="changed.emit({ kind: 'none', reason: $event })"
               maxlength="300"
+              [kettleProblem]="problem()?.of('next.reason')"
             />
             @if (problem()?.of('next.reason'); as wrong) {
-              <span class="wrong">{{ wrong }}</span>
+              <mat-error>{{ wrong }}</mat-error>
             }
-          </label>
+          </mat-form-field>
         }
         @case ('task') {
           @if (task(); as step) {
             <div class="form-grid">
-              <label class="field">
-                <span>How</span>
-                <select name="channel" [ngModel]="step.channel" (ngModelChange)="change({ channel: $event })">
+              <mat-form-field>
+                <mat-label>How</mat-label>
+                <mat-select
+                  name="channel"
+                  [ngModel]="step.channel"
+                  (ngModelChange)="change({ channel: $event })"
+                >
                   @for (name of channels; track name) {
-                    <option [value]="name">{{ labels[name] }}</option>
+                    <mat-option [value]="name">{{ labels[name] }}</mat-option>
                   }
-                </select>
-              </label>
-              <label class="field">
-                <span>When · {{ step.dueOn | day }}</span>
+                </mat-select>
+              </mat-form-field>
+              <kettle-day-field
+                label="When · {{ step.dueOn | day }}"
+                name="dueOn"
+                [min]="user.today()"
+                [ngModel]="step.dueOn"
+                (ngModelChange)="change({ dueOn: $event })"
+                [problem]="problem()?.of('next.dueOn')"
+              />
+              <mat-form-field>
+                <mat-label>What for</mat-label>
                 <input
-                  name="dueOn"
-                  type="date"
-                  [min]="user.today()"
-                  [ngModel]="step.dueOn"
-                  (ngModelChange)="change({ dueOn: $event })"
-                />
-                @if (problem()?.of('next.dueOn'); as wrong) {
-                  <span class="wrong">{{ wrong }}</span>
-                }
-              </label>
-              <label class="field">
-                <span>What for</span>
-                <input
+                  matInput
                   name="purpose"
                   [ngModel]="step.purpose"
                   (ngModelChange)="change({ purpose: $event })"
                   maxlength="200"
+                  [kettleProblem]="problem()?.of('next.purpose')"
                 />
                 @if (problem()?.of('next.purpose'); as wrong) {
-                  <span class="wrong">{{ wrong }}</span>
+                  <mat-error>{{ wrong }}</mat-error>
                 }
-              </label>
-              <label class="field">
-                <span>Promised for a time?</span>
-                <input name="promised" type="time" [ngModel]="promised()" (ngModelChange)="promise($event)" />
-              </label>
+              </mat-form-field>
+              <kettle-time-field
+                label="Promised for a time?"
+                name="promised"
+                [ngModel]="promised()"
+                (ngModelChange)="promise($event)"
+              />
             </div>
           }
         }
       }
       <p class="choices">
         @if (draft().kind !== 'task') {
-          <button type="button" class="bare" (click)="useTask()">set a day myself</button>
+          <button matButton type="button" (click)="useTask()">set a day myself</button>
         }
         @if (draft().kind !== proposal().step.kind) {
-          <button type="button" class="bare" (click)="changed.emit(proposal().step)">as proposed</button>
+          <button matButton type="button" (click)="changed.emit(proposal().step)">as proposed</button>
         }
         @if (draft().kind !== 'none') {
-          <button type="button" class="bare" (click)="changed.emit({ kind: 'none', reason: '' })">
+          <button matButton type="button" (click)="changed.emit({ kind: 'none', reason: '' })">
             no next step
           </button>
         }

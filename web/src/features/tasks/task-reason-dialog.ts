@@ -1,6 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { DayField } from '../../kit/day-field';
+import { fieldParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 
 interface Asked {
@@ -14,35 +17,34 @@ interface Asked {
 @Component({
   selector: 'kettle-task-reason-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [fieldParts, DayField, MatButtonModule, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>{{ asked.ask === 'day' ? 'Defer' : 'Drop' }}: {{ asked.name }}</h2>
     <form (ngSubmit)="done()">
       <mat-dialog-content>
-        <label class="field" for="answer">
-          @if (asked.ask === 'day') {
-            <span>To</span>
-            <input
-              id="answer"
-              name="day"
-              type="date"
-              [min]="user.today()"
-              [(ngModel)]="answer"
-              required
-              cdkFocusInitial
-            />
-          } @else {
-            <span>Because</span>
-            <input id="answer" name="reason" [(ngModel)]="answer" maxlength="300" required cdkFocusInitial />
-          }
-        </label>
+        @if (asked.ask === 'day') {
+          <kettle-day-field
+            label="To"
+            name="day"
+            warns
+            [min]="user.today()"
+            [(ngModel)]="answer"
+            required
+            cdkFocusInitial
+          />
+        } @else {
+          <mat-form-field>
+            <mat-label>Because</mat-label>
+            <input matInput name="reason" [(ngModel)]="answer" maxlength="300" required cdkFocusInitial />
+          </mat-form-field>
+        }
         @if (asked.repeats) {
           <p class="soft">It does not come again.</p>
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main" [disabled]="!answer">{{ asked.ask === 'day' ? 'Defer' : 'Drop' }}</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled" [disabled]="!answer">{{ asked.ask === 'day' ? 'Defer' : 'Drop' }}</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -100,7 +100,7 @@ test('keys walk the tasks, and act only on open ones', async () => {
 test('a manager or admin chooses whose tasks they see', async () => {
   const part = await show({}, 'admin');
   await part.answer('/api/colleagues', { people: [{ id: 'dara', name: 'Dara Finch', role: 'rep' }] });
-  const names = [...part.field<HTMLSelectElement>('Whose').options].map((option) => option.text);
+  const names = await part.choicesOf('Whose');
   expect(names).toEqual(['mine', 'the team’s', 'Dara Finch']);
 });
 

@@ -9,6 +9,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
@@ -26,6 +27,8 @@ import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
+import { choiceParts } from '../../kit/field';
+import { Pick } from '../../kit/pick';
 import { SelectedRecord } from '../../services/selected-record';
 import { ViewsMenu } from '../views/index';
 
@@ -43,7 +46,19 @@ const finishedShownDays = 14;
 @Component({
   selector: 'kettle-tasks-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, RouterLink, DayPipe, MomentPipe, Empty, Failed, Waiting, ViewsMenu],
+  imports: [
+    Pick,
+    choiceParts,
+    MatButtonModule,
+    MatIcon,
+    RouterLink,
+    DayPipe,
+    MomentPipe,
+    Empty,
+    Failed,
+    Waiting,
+    ViewsMenu,
+  ],
   templateUrl: './tasks-page.html',
   styleUrl: './tasks-page.scss',
 })

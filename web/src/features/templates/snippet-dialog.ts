@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { Snippet, Wording } from '@kettle/contract';
 import type { Observable } from 'rxjs';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { fieldParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
 import { AskRelease, WordingHistory } from '../wordings/index';
 
@@ -12,25 +14,41 @@ import { AskRelease, WordingHistory } from '../wordings/index';
 @Component({
   selector: 'kettle-snippet-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, FormsModule, MatDialogModule, WordingHistory],
+  imports: [fieldParts, MatButtonModule, Conflicts, FormsModule, MatDialogModule, WordingHistory],
   template: `
     <h2 mat-dialog-title>{{ snippet ? 'Snippet ' + snippet.name : 'New snippet' }}</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
-        <label class="field">
-          <span>Name, of small letters</span>
-          <input name="name" [(ngModel)]="name" maxlength="40" required cdkFocusInitial />
+        <mat-form-field>
+          <mat-label>Name, of small letters</mat-label>
+          <input
+            matInput
+            name="name"
+            [(ngModel)]="name"
+            maxlength="40"
+            required
+            cdkFocusInitial
+            [kettleProblem]="saving.problem()?.of('name')"
+          />
           @if (saving.problem()?.of('name'); as wrong) {
-            <span class="wrong">{{ wrong }}</span>
+            <mat-error>{{ wrong }}</mat-error>
           }
-        </label>
-        <label class="field">
-          <span>Text</span>
-          <textarea name="body" rows="6" maxlength="5000" [(ngModel)]="body" required></textarea>
+        </mat-form-field>
+        <mat-form-field>
+          <mat-label>Text</mat-label>
+          <textarea
+            matInput
+            name="body"
+            rows="6"
+            maxlength="5000"
+            [(ngModel)]="body"
+            required
+            [kettleProblem]="saving.problem()?.of('body')"
+          ></textarea>
           @if (saving.problem()?.of('body'); as wrong) {
-            <span class="wrong">{{ wrong }}</span>
+            <mat-error>{{ wrong }}</mat-error>
           }
-        </label>
+        </mat-form-field>
         @if (snippet) {
           <kettle-wording-history
             [of]="{ snippetId: snippet.id }"
@@ -45,10 +63,10 @@ import { AskRelease, WordingHistory } from '../wordings/index';
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         @if (snippet && user.mayRelease()) {
-          <button type="button" class="bare" (click)="remove()">remove it</button>
+          <button matButton type="button" (click)="remove()">remove it</button>
         }
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">{{ user.mayRelease() ? 'Save' : 'Send for release' }}</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">{{ user.mayRelease() ? 'Save' : 'Send for release' }}</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -12,6 +12,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { CallOf, Template, Wording } from '@kettle/contract';
@@ -20,6 +21,7 @@ import { debounceTime } from 'rxjs';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/field';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Drafts } from '../../services/drafts';
@@ -40,7 +42,18 @@ const blank: Text = { name: '', channel: 'email', subject: '', body: '' };
 @Component({
   selector: 'kettle-templates-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, RouterLink, Failed, Waiting, PersonPicker, FileList, WaitingWordings, WordingHistory],
+  imports: [
+    choiceParts,
+    MatButtonModule,
+    Conflicts,
+    RouterLink,
+    Failed,
+    Waiting,
+    PersonPicker,
+    FileList,
+    WaitingWordings,
+    WordingHistory,
+  ],
   templateUrl: './templates-page.html',
   styleUrl: './templates-page.scss',
 })
@@ -125,6 +138,8 @@ export class TemplatesPage {
   }
 
   /** Puts a place for a fact where the cursor stands. */
+  protected readonly inclusionOf = (name: string) => `{% include '${name}' %}`;
+
   protected insert(words: string): void {
     const box = this.body()?.nativeElement;
     const { body } = this.text();

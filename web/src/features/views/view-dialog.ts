@@ -1,33 +1,33 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { ViewPlace } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { fieldParts } from '../../kit/field';
 
 /** Gives the view on screen a name. */
 @Component({
   selector: 'kettle-view-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FormsModule, MatDialogModule],
+  imports: [fieldParts, MatCheckboxModule, MatButtonModule, FormsModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>Save this view</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
-        <label class="field">
-          <span>Name</span>
-          <input name="name" [(ngModel)]="name" maxlength="60" required cdkFocusInitial />
+        <mat-form-field>
+          <mat-label>Name</mat-label>
+          <input matInput name="name" [(ngModel)]="name" maxlength="60" required cdkFocusInitial />
           @if (problem(); as wrong) {
             <span class="wrong" role="alert">{{ wrong.of('name') ?? wrong.message }}</span>
           }
-        </label>
-        <label>
-          <input type="checkbox" name="shared" [(ngModel)]="isShared" />
-          share it with the team
-        </label>
+        </mat-form-field>
+        <mat-checkbox name="shared" [(ngModel)]="isShared">share it with the team</mat-checkbox>
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button type="button" class="act" mat-dialog-close>Cancel</button>
-        <button class="act main">Save</button>
+        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button matButton="filled">Save</button>
       </mat-dialog-actions>
     </form>
   `,

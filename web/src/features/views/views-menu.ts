@@ -9,6 +9,7 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatMenuModule } from '@angular/material/menu';
 import type { SavedView, ViewPlace } from '@kettle/contract';
@@ -23,19 +24,19 @@ import { Notices } from '../../services/notices';
 @Component({
   selector: 'kettle-views-menu',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatMenuModule],
+  imports: [MatButtonModule, MatMenuModule],
   template: `
     @for (view of favourites(); track view.id) {
       <button
+        matButton
         type="button"
-        class="bare"
         [attr.aria-pressed]="view.id === current()?.id"
         (click)="chosen.emit(view.query)"
       >
         {{ view.name }}
       </button>
     }
-    <button type="button" class="bare" [matMenuTriggerFor]="menu">
+    <button matButton type="button" [matMenuTriggerFor]="menu">
       {{ current() && !current()!.isFavourite ? current()!.name : 'views' }}
     </button>
     <mat-menu #menu="matMenu">

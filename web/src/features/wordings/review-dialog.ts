@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { Wording } from '@kettle/contract';
 import type { Observable } from 'rxjs';
@@ -6,6 +7,7 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
+import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
@@ -16,7 +18,7 @@ import { compare, type InUse } from './compare';
 @Component({
   selector: 'kettle-review-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, Failed, MatDialogModule, MomentPipe, Waiting],
+  imports: [fieldParts, MatButtonModule, Conflicts, Failed, MatDialogModule, MomentPipe, Waiting],
   template: `
     <h2 mat-dialog-title>{{ isNew ? 'New: ' : 'Change of ' }}{{ wording.name }}</h2>
     <mat-dialog-content>
@@ -61,31 +63,39 @@ import { compare, type InUse } from './compare';
         [(choices)]="deciding.choices"
       />
       @if (isDeclining()) {
-        <label class="field">
-          <span>Why not? {{ wording.authorName }} reads it.</span>
-          <textarea #why rows="2" maxlength="500" (input)="said.set(why.value)" required></textarea>
+        <mat-form-field>
+          <mat-label>Why not? {{ wording.authorName }} reads it.</mat-label>
+          <textarea
+            matInput
+            #why
+            rows="2"
+            maxlength="500"
+            (input)="said.set(why.value)"
+            required
+            [kettleProblem]="deciding.problem()?.of('said')"
+          ></textarea>
           @if (deciding.problem()?.of('said'); as wrong) {
-            <span class="wrong">{{ wrong }}</span>
+            <mat-error>{{ wrong }}</mat-error>
           }
-        </label>
+        </mat-form-field>
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
       @if (isMine) {
-        <button type="button" class="act" (click)="withdraw()">Withdraw it</button>
+        <button matButton="outlined" type="button" (click)="withdraw()">Withdraw it</button>
       }
       @if (user.mayRelease()) {
         @if (isDeclining()) {
-          <button type="button" class="act" (click)="isDeclining.set(false)">Back</button>
-          <button type="button" class="act main" (click)="decline()" [disabled]="said().trim() === ''">
+          <button matButton="outlined" type="button" (click)="isDeclining.set(false)">Back</button>
+          <button matButton="filled" type="button" (click)="decline()" [disabled]="said().trim() === ''">
             Decline it
           </button>
         } @else {
-          <button type="button" class="act" (click)="isDeclining.set(true)">Decline …</button>
-          <button type="button" class="act main" (click)="release()">Release it</button>
+          <button matButton="outlined" type="button" (click)="isDeclining.set(true)">Decline …</button>
+          <button matButton="filled" type="button" (click)="release()">Release it</button>
         }
       }
-      <button type="button" class="act" mat-dialog-close>Close</button>
+      <button matButton="outlined" type="button" mat-dialog-close>Close</button>
     </mat-dialog-actions>
   `,
   styles: `

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { Wording } from '@kettle/contract';
 import { Api } from '../../api/api';
@@ -15,7 +16,7 @@ const isOfCadence = ({ act }: Wording) => act === 'createCadence' || act === 'sa
 @Component({
   selector: 'kettle-waiting-wordings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MomentPipe],
+  imports: [MatButtonModule, MomentPipe],
   template: `
     @if (shown().length > 0) {
       <section aria-label="Waits for release">
@@ -24,7 +25,7 @@ const isOfCadence = ({ act }: Wording) => act === 'createCadence' || act === 'sa
           @for (each of shown(); track each.id) {
             <li>
               @if (each.state === 'waiting') {
-                <button type="button" class="bare" (click)="open(each)">{{ each.name }}</button>
+                <button matButton type="button" (click)="open(each)">{{ each.name }}</button>
                 <span class="soft">
                   {{ isNew(each) ? 'new' : 'change' }} by {{ each.authorName }}, {{ each.at | moment }}
                 </span>

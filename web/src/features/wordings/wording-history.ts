@@ -8,6 +8,7 @@ import {
   signal,
   untracked,
 } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import type { CadenceDefinition, CadenceId, SnippetId, TemplateId, Wording } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -23,7 +24,7 @@ export type WordingOwner =
 @Component({
   selector: 'kettle-wording-history',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Failed, MomentPipe],
+  imports: [MatButtonModule, Failed, MomentPipe],
   template: `
     <details (toggle)="isOpen.set(details.open)" #details>
       <summary>Earlier wordings</summary>
@@ -38,7 +39,7 @@ export type WordingOwner =
               @if (first) {
                 · in use
               } @else {
-                <button type="button" class="bare" (click)="take.emit(each)">take it into the form</button>
+                <button matButton type="button" (click)="take.emit(each)">take it into the form</button>
               }
             </p>
             <p class="text">{{ textOf(each) }}</p>
