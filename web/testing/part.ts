@@ -6,6 +6,7 @@ import {
 } from '@angular/common/http/testing';
 import { provideZonelessChangeDetection, type Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
+import { MATERIAL_ANIMATIONS } from '@angular/material/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
@@ -70,6 +71,7 @@ export async function showPart<Shown>(
       provideHttpClient(),
       provideHttpClientTesting(),
       provideRouter([{ path: '**', children: [] }]),
+      { provide: MATERIAL_ANIMATIONS, useValue: { animationsDisabled: true } },
       { provide: MAT_DIALOG_DATA, useValue: setting.data ?? null },
       {
         provide: MatDialogRef,

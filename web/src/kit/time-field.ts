@@ -84,6 +84,7 @@ export class TimeField implements ControlValueAccessor, Validator {
   protected readonly shown = signal<DateTime | null>(null);
   protected readonly wrong = computed(() => (this.isUnread() ? unread : this.problem()) || null);
   private lastRead = '';
+  private typed = '';
   private changed: (time: string) => void = () => undefined;
   private left: () => void = () => undefined;
   private checkAgain: () => void = () => undefined;
@@ -93,16 +94,20 @@ export class TimeField implements ControlValueAccessor, Validator {
       const time = this.value();
       if (time === this.lastRead) return;
       this.lastRead = time;
+      this.typed = time;
       this.shown.set(time === '' ? null : dayOf('2000-01-01').plus({ minutes: readTypedMinute(time) ?? 0 }));
     });
   }
 
   /** Picked from the list. */
   protected take(at: DateTime | null): void {
-    if (at !== null && at.isValid) this.put(at.toFormat('HH:mm'));
+    if (at === null || !at.isValid) return;
+    this.typed = at.toFormat('HH:mm');
+    this.put(this.typed);
   }
 
   protected read(text: string): void {
+    this.typed = text;
     const minute = readTypedMinute(text);
     this.put(minute === null ? '' : sayMinute(minute));
   }
@@ -116,8 +121,9 @@ export class TimeField implements ControlValueAccessor, Validator {
   }
 
   protected leave(): void {
-    const text = this.box().nativeElement.value;
-    this.isUnread.set(text.trim() !== '' && readTypedMinute(text) === null);
+    this.isUnread.set(this.typed.trim() !== '' && readTypedMinute(this.typed) === null);
+    // The picker empties a box that it cannot read: what was typed stays.
+    if (this.isUnread()) this.box().nativeElement.value = this.typed;
     this.left();
     this.checkAgain();
   }

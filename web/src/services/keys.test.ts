@@ -1,6 +1,6 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
-import { Keys } from './keys';
+import { Keys, sayKeys } from './keys';
 
 const press = (key: string, over: KeyboardEventInit = {}) => {
   const event = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...over });
@@ -37,4 +37,56 @@ test('of two bindings for the same key the one made last acts', () => {
   press('w');
   expect(acts).toEqual(['page']);
   expect(keys.list()).toHaveLength(1);
+});
+
+describe('where somebody is', () => {
+  const heard: string[] = [];
+  const at = (html: string) => {
+    document.body.innerHTML = html;
+    heard.length = 0;
+    TestBed.runInInjectionContext(() =>
+      keys.bind(
+        { keys: 'c', words: 'Call', act: () => heard.push('c') },
+        { keys: 'Enter', words: 'Open', act: () => heard.push('Enter') },
+      ),
+    );
+    const element = document.querySelector<HTMLElement>('[data-here]')!;
+    element.focus();
+    for (const key of ['c', 'Enter'])
+      element.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+    return heard;
+  };
+  afterEach(() => (document.body.innerHTML = ''));
+
+  test.each([
+    '<input data-here>',
+    '<input type="search" data-here>',
+    '<textarea data-here></textarea>',
+    '<div role="combobox" tabindex="0" data-here></div>',
+    '<div role="listbox"><div role="option" tabindex="0" data-here></div></div>',
+  ])('what takes text swallows them: %s', (html) => {
+    expect(at(html)).toEqual([]);
+  });
+
+  test.each([
+    '<input type="checkbox" data-here>',
+    '<input type="radio" data-here>',
+    '<button data-here>Undo</button>',
+    '<a href="#" data-here>company</a>',
+  ])('the page’s keys still work, and Enter is its own: %s', (html) => {
+    expect(at(html)).toEqual(['c']);
+  });
+
+  test('on a row Enter is the page’s', () => {
+    expect(at('<button class="kit-pick" data-here>Maud</button>')).toEqual(['c', 'Enter']);
+    expect(at('<main tabindex="-1" data-here></main>')).toEqual(['c', 'Enter']);
+  });
+});
+
+test('keys are said as they stand on the keyboard', () => {
+  expect(sayKeys('$mod+z', false)).toEqual(['Ctrl Z']);
+  expect(sayKeys('$mod+z', true)).toEqual(['⌘ Z']);
+  expect(sayKeys('Shift+?')).toEqual(['?']);
+  expect(sayKeys('Shift+ArrowDown')).toEqual(['Shift ↓']);
+  expect(sayKeys('g r')).toEqual(['G', 'R']);
 });

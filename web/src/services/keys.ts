@@ -71,9 +71,46 @@ export class Keys {
   }
 }
 
+const typedInto =
+  'input:not([type=checkbox], [type=radio], [type=button], [type=submit], [type=file]), textarea, select';
+/** What has its own answer to Enter and the space bar once somebody came to it by the keyboard. */
+const pressed = 'a[href], button:not(.kit-pick), input, summary, [role=checkbox], [role=radio], [role=tab]';
+
+/** Only what takes text swallows keys, a list that is chosen from by typing among it; a button has Enter and space. */
 function isTyping(event: KeyboardEvent): boolean {
   const target = event.target;
   if (!(target instanceof HTMLElement)) return false;
   if (document.querySelector('.cdk-overlay-backdrop') !== null) return true;
-  return target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName);
+  if (
+    target.isContentEditable ||
+    target.matches(typedInto) ||
+    target.closest('[role=combobox], [role=listbox]')
+  )
+    return true;
+  const isPress = event.key === 'Enter' || event.key === ' ';
+  return isPress && target.closest(pressed) !== null && target.matches(':focus-visible');
+}
+
+const keyNames: Readonly<Record<string, string>> = {
+  ArrowUp: '↑',
+  ArrowDown: '↓',
+  ArrowLeft: '←',
+  ArrowRight: '→',
+  Escape: 'Esc',
+  Delete: 'Del',
+  ' ': 'Space',
+};
+
+/**
+ * Keys as they stand on the keyboard, one text for each that is pressed after the other.
+ * @example sayKeys('$mod+z') // ['Ctrl Z']; sayKeys('g r') // ['G', 'R']; sayKeys('Shift+?') // ['?']
+ */
+export function sayKeys(keys: string, isMac = /Mac|iP(hone|ad)/.test(navigator.platform)): string[] {
+  const nameOf = (key: string) =>
+    key === '$mod' ? (isMac ? '⌘' : 'Ctrl') : (keyNames[key] ?? (key.length === 1 ? key.toUpperCase() : key));
+  return keys.split(' ').map((pressed) => {
+    const parts = pressed.split('+');
+    const isSign = parts[0] === 'Shift' && /^[^a-z]$/i.test(parts.at(-1) ?? '');
+    return (isSign ? parts.slice(1) : parts).map(nameOf).join(' ');
+  });
 }

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule } from '@angular/material/dialog';
-import type { KeyBinding } from '../services/keys';
+import { type KeyBinding, sayKeys } from '../services/keys';
 
 @Component({
   selector: 'kettle-key-list',
@@ -43,10 +43,5 @@ import type { KeyBinding } from '../services/keys';
 export class KeyList {
   protected readonly bindings = inject<KeyBinding[]>(MAT_DIALOG_DATA);
 
-  protected namesOf(keys: string): string[] {
-    return keys
-      .replace('Shift+', '')
-      .split(' ')
-      .map((key) => (key.length === 1 ? key.toUpperCase() : key));
-  }
+  protected readonly namesOf = (keys: string) => sayKeys(keys);
 }

@@ -111,7 +111,7 @@ const wordOf: Readonly<Record<string, string>> = {
               <td class="num">{{ sums()[at] ?? 0 | money }}</td>
               <td>
                 <button
-                  matButton
+                  matIconButton
                   type="button"
                   (click)="remove(at)"
                   [attr.aria-label]="'Take line ' + (at + 1) + ' out'"

@@ -68,7 +68,7 @@ interface Upload {
           <a matButton [href]="linkOf(file)" [download]="file.name">download</a>
           @if (mayChange()) {
             <button
-              matButton
+              matIconButton
               type="button"
               (click)="remove(file)"
               [attr.aria-label]="'Take away ' + file.name"

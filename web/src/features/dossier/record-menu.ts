@@ -38,14 +38,6 @@ export interface MenuRecord {
       }
     </mat-menu>
   `,
-  styles: `
-    button[matIconButton] {
-      --mat-icon-button-icon-size: 16px;
-      --mat-icon-button-state-layer-size: 32px;
-      --mat-icon-button-icon-color: var(--link);
-      padding: 8px;
-    }
-  `,
 })
 export class RecordMenu {
   private readonly api = inject(Api);

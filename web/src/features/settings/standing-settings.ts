@@ -68,7 +68,7 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
           <div class="row">
             <span>
               <button
-                matButton
+                matIconButton
                 type="button"
                 [disabled]="at === 0"
                 (click)="move(at, -1)"
@@ -77,7 +77,7 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
                 <mat-icon svgIcon="up" />
               </button>
               <button
-                matButton
+                matIconButton
                 type="button"
                 [disabled]="at === rows().length - 1"
                 (click)="move(at, 1)"

@@ -1,0 +1,207 @@
+import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
+import { TestbedHarnessEnvironment } from '@angular/cdk/testing/testbed';
+import { FormsModule } from '@angular/forms';
+import { MatDatepickerInputHarness } from '@angular/material/datepicker/testing';
+import { MatFormFieldHarness } from '@angular/material/form-field/testing';
+import { MatTimepickerInputHarness } from '@angular/material/timepicker/testing';
+import { showPart } from '../../testing/part';
+import { DayField } from './day-field';
+import { choiceParts } from './field';
+import { FileField } from './file-field';
+import { MomentField } from './moment-field';
+import { TimeField } from './time-field';
+
+const leave = async (part: { settle(): Promise<void> }, box: HTMLInputElement) => {
+  box.dispatchEvent(new Event('blur'));
+  await part.settle();
+};
+
+describe('a day', () => {
+  const show = async (inputs: object = {}) => {
+    const part = await showPart(DayField, { inputs: { label: 'Due', ...inputs } });
+    const said: string[] = [];
+    part.shown.value.subscribe((day) => said.push(day));
+    return { part, said, box: part.field('Due') };
+  };
+
+  test('is read as it is typed, and shown in full once it is left', async () => {
+    const { part, said, box } = await show();
+    await part.type(box, '3/12');
+    expect(said).toEqual(['2026-12-03']);
+    await leave(part, box);
+    expect(box.value).toBe('Thu 3 Dec 2026');
+    await leave(part, box);
+    expect(said).toEqual(['2026-12-03']);
+  });
+
+  test('half typed it is none, and nothing typed is lost', async () => {
+    const { part, said, box } = await show({ value: '2026-12-03' });
+    expect(box.value).toBe('Thu 3 Dec 2026');
+    await part.type(box, 'next fr');
+    expect([said, box.value]).toEqual([[''], 'next fr']);
+    expect(part.root.querySelector('mat-error')).toBeNull();
+    await leave(part, box);
+    expect(part.root.querySelector('mat-error')!.textContent).toContain('Write a day: 3 Dec');
+    expect([box.value, box.getAttribute('aria-invalid')]).toEqual(['next fr', 'true']);
+    await part.type(box, 'fri');
+    expect([said.at(-1), part.root.querySelector('mat-error')]).toEqual(['2026-11-27', null]);
+  });
+
+  test('what the server refused is told at the box and to the screen reader', async () => {
+    const { part, box } = await show({ problem: 'must not lie in the past' });
+    const error = part.root.querySelector('mat-error')!;
+    expect(error.textContent).toContain('must not lie in the past');
+    expect(box.getAttribute('aria-describedby')).toContain(error.id);
+    expect(box.getAttribute('aria-invalid')).toBe('true');
+  });
+
+  test('a day off is warned of where days are planned, not elsewhere', async () => {
+    const { part } = await show({ value: '2026-11-28', warns: true });
+    expect(part.root.textContent).toContain('A Saturday.');
+    part.fixture.componentRef.setInput('warns', false);
+    await part.settle();
+    expect(part.root.textContent).not.toContain('Saturday');
+  });
+
+  test('the calendar begins with Monday, marks days off and offers the days often meant', async () => {
+    const { part, said } = await show({ min: '2026-11-25' });
+    const input = await TestbedHarnessEnvironment.loader(part.fixture).getHarness(MatDatepickerInputHarness);
+    await input.openCalendar();
+    const panel = document.querySelector('mat-calendar')!;
+    expect(panel.querySelector('th[scope=col]')!.textContent).toContain('M');
+    expect(panel.querySelectorAll('.day-off').length).toBeGreaterThan(7);
+    const quick = [...panel.querySelectorAll<HTMLButtonElement>('.quick button')];
+    // Today lies before the least day that may be picked.
+    expect(quick.map((each) => each.textContent.trim())).toEqual(['Tomorrow', 'In a week', 'Next quarter']);
+    await part.click(quick[1]!);
+    expect(said).toEqual(['2026-12-01']);
+    expect(await input.isCalendarOpen()).toBe(false);
+  });
+});
+
+/** jsdom scrolls nothing. */
+beforeAll(() => (Element.prototype.scrollIntoView = () => undefined));
+
+describe('a time', () => {
+  const show = async () => {
+    const part = await showPart(TimeField, { inputs: { label: 'At', value: '09:30' } });
+    const said: string[] = [];
+    part.shown.value.subscribe((time) => said.push(time));
+    return { part, said, box: part.field('At') };
+  };
+
+  test('is read as it is typed; what is none is said once it is left', async () => {
+    const { part, said, box } = await show();
+    expect(box.value).toBe('09:30');
+    await part.type(box, '2pm');
+    expect(said).toEqual(['14:00']);
+    await part.type(box, 'noonish');
+    await leave(part, box);
+    expect(part.root.querySelector('mat-error')!.textContent).toContain('Write a time');
+    expect([said.at(-1), box.value]).toEqual(['', 'noonish']);
+  });
+
+  test('is picked from the quarters of an hour', async () => {
+    const { part, said } = await show();
+    const input = await TestbedHarnessEnvironment.loader(part.fixture).getHarness(MatTimepickerInputHarness);
+    const list = await input.openTimepicker();
+    expect((await list.getOptions()).length).toBe(96);
+    await list.selectOption({ text: '10:15' });
+    expect(said).toEqual(['10:15']);
+  });
+});
+
+describe('a day with its time', () => {
+  test('a day alone gets the time it is now, a time alone today; emptied it is none', async () => {
+    const part = await showPart(MomentField, { inputs: { label: 'When' } });
+    const said: string[] = [];
+    part.shown.value.subscribe((moment) => said.push(moment));
+    await part.type(part.field('When'), '20/11/2026');
+    expect(said.at(-1)).toMatch(/^2026-11-20T09:1\d$/);
+    await part.type(part.field('Time'), '1430');
+    expect(said.at(-1)).toBe('2026-11-20T14:30');
+    await part.type(part.field('When'), '');
+    expect(said.at(-1)).toBe('');
+    await part.type(part.field('Time'), '8');
+    expect(said.at(-1)).toBe('2026-11-24T08:00');
+  });
+});
+
+@Component({
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [choiceParts, FormsModule],
+  template: `
+    <mat-form-field>
+      <mat-label>Stage</mat-label>
+      <mat-select [ngModel]="stage()" (ngModelChange)="stage.set($event)" [kettleProblem]="problem()">
+        <mat-option value="a">Inquiry</mat-option>
+        <mat-option value="b">Offer</mat-option>
+      </mat-select>
+      @if (problem(); as words) {
+        <mat-error>{{ words }}</mat-error>
+      }
+    </mat-form-field>
+  `,
+})
+class Host {
+  readonly stage = signal('a');
+  readonly problem = signal<string | null>(null);
+}
+
+test('a choice has its name above, is chosen by keys, and says what is wrong with it', async () => {
+  const part = await showPart(Host);
+  const field = await TestbedHarnessEnvironment.loader(part.fixture).getHarness(MatFormFieldHarness);
+  expect([await field.getLabel(), await field.getAppearance()]).toEqual(['Stage', 'outline']);
+  const list = part.field<HTMLElement>('Stage');
+  list.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', keyCode: 40, bubbles: true }));
+  await part.settle();
+  expect(part.shown.stage()).toBe('b');
+  expect(await field.hasErrors()).toBe(false);
+  part.shown.problem.set('must be a stage of this pipeline');
+  await part.settle();
+  expect(await field.getTextErrors()).toEqual(['must be a stage of this pipeline']);
+  expect(list.getAttribute('aria-invalid')).toBe('true');
+});
+
+describe('files', () => {
+  const file = (name: string) => new File(['x'], name);
+  const show = async (inputs: object = {}) => {
+    const part = await showPart(FileField, { inputs: { label: 'Choose files', ...inputs } });
+    const said: string[][] = [];
+    part.shown.chosen.subscribe((files) => said.push(files.map(({ name }) => name)));
+    const drop = (...files: File[]) => {
+      const event = new Event('drop', { bubbles: true, cancelable: true });
+      Object.assign(event, { dataTransfer: { files } });
+      part.root.dispatchEvent(event);
+      return event;
+    };
+    return { part, said, drop };
+  };
+
+  test('are dropped: several where several may be, else the first', async () => {
+    const { said, drop } = await show({ multiple: true });
+    expect(drop(file('a'), file('b')).defaultPrevented).toBe(true);
+    expect(said).toEqual([['a', 'b']]);
+  });
+
+  test('only the first is taken where one is meant, and nothing is told of none', async () => {
+    const { said, drop } = await show();
+    drop(file('a'), file('b'));
+    drop();
+    expect(said).toEqual([['a']]);
+  });
+
+  test('are not taken while it is busy', async () => {
+    const { said, drop } = await show({ disabled: true });
+    drop(file('a'));
+    expect(said).toEqual([]);
+  });
+
+  test('the button opens the machine’s own window', async () => {
+    const { part } = await show();
+    const box = part.root.querySelector<HTMLInputElement>('input[type=file]')!;
+    const pressed = jest.spyOn(box, 'click');
+    await part.click(part.button('Choose files'));
+    expect(pressed).toHaveBeenCalledTimes(1);
+  });
+});
