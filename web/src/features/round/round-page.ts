@@ -89,7 +89,8 @@ export class RoundPage {
 
   protected walk(row: RoundRow | null = null): void {
     const key = row?.key ?? this.chosenKey() ?? this.store.rows()[0]?.key;
-    if (key) void this.router.navigate(['/walk'], { queryParams: { key } });
+    const queryParams = { key, only: this.channel(), due: this.due() };
+    if (key) void this.router.navigate(['/walk'], { queryParams });
   }
 
   protected moveAll(): void {

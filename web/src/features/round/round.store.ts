@@ -38,6 +38,13 @@ export class RoundStore {
     this.source.read({ ...filter });
   }
 
+  /** The same, unless it is shown so already. */
+  showUnless(filter: RoundFilter): void {
+    const shown = this.filter();
+    const isSame = shown.channel === filter.channel && shown.due === filter.due;
+    if (this.state().kind === 'idle' || !isSame) this.show(filter);
+  }
+
   again(): void {
     if (this.state().kind !== 'idle') this.source.read({ ...this.filter() });
   }

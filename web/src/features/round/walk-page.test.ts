@@ -300,7 +300,7 @@ test('after a save the next one comes, and the draft is gone', async () => {
     .expectOne('/api/journal/log')
     .flush({ entryId: 'e', nextTaskId: null, nextOn: null, words: 'Next: follow' });
   await settle();
-  expect(go).toHaveBeenLastCalledWith(['/walk'], { queryParams: { key: 'task:owen' } });
+  expect(go.mock.lastCall![1]).toMatchObject({ queryParams: { key: 'task:owen', walked: 1 } });
   expect(localStorage.getItem('kettle.draft.me.walk.task:maud')).toBeNull();
 });
 
@@ -309,9 +309,9 @@ test('skip goes on and back comes back', async () => {
   asked().flush(itemOf('maud'));
   await settle();
   await press('s');
-  expect(go).toHaveBeenLastCalledWith(['/walk'], { queryParams: { key: 'task:owen' } });
+  expect(go.mock.lastCall![1]).toMatchObject({ queryParams: { key: 'task:owen' } });
   await press('b');
-  expect(go).toHaveBeenLastCalledWith(['/walk'], { queryParams: { key: 'task:maud' } });
+  expect(go.mock.lastCall![1]).toMatchObject({ queryParams: { key: 'task:maud' } });
 });
 
 describe('a meeting or a visit', () => {
@@ -341,5 +341,34 @@ describe('a meeting or a visit', () => {
       outcomeId: 'visit-held',
       done: ['took readings'],
     });
+  });
+});
+
+describe('where the walk is', () => {
+  const address = () => new URL(TestBed.inject(Router).url, 'http://kettle.test').searchParams;
+
+  test('alone it begins with the first of the Round', async () => {
+    fixture.componentRef.setInput('key', undefined);
+    await settle();
+    expect(address().get('key')).toBe('task:maud');
+  });
+
+  test('it keeps its filter over a reload, and says what a filter left of it', async () => {
+    fixture.componentRef.setInput('key', undefined);
+    fixture.componentRef.setInput('only', 'visit');
+    await settle();
+    const query = server.expectOne((request) => request.url === '/api/round');
+    expect(query.request.params.get('channel')).toBe('visit');
+    query.flush({ above: [], below: [] });
+    await settle();
+    expect(page.textContent).toContain('Nobody in the Round fits the filter.');
+  });
+
+  test('what is done counts on: the second of two stays the second', async () => {
+    fixture.componentRef.setInput('walked', '3');
+    await show('maud');
+    asked().flush(itemOf('maud'));
+    await settle();
+    expect(page.textContent).toContain('4 of 5 in today’s round');
   });
 });

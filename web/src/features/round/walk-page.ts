@@ -47,7 +47,7 @@ import { JournalLines } from '../dossier/index';
 import { openWrite } from '../mail/index';
 import { type NextStepDraft, NextStepForm } from '../tasks/index';
 import { PhoneLine } from './phone-line';
-import { RoundStore } from './round.store';
+import { type RoundFilter, RoundStore } from './round.store';
 
 const written = [
   { channel: 'email', words: 'Write a mail' },
@@ -96,6 +96,12 @@ export class WalkPage {
   readonly by = input<Channel>();
   /** The task that the log finishes, when one outside the Round is logged. */
   readonly task = input<string>();
+  /** What the walk is narrowed to, as the Round was: kept in the address, so that a reload goes on in it. */
+  readonly only = input<Channel>();
+  readonly due = input<'late' | 'today'>();
+  /** How many were done in this walk: what is done leaves the Round, and the count goes on. */
+  readonly walked = input(0, { transform: (text: unknown) => Math.max(0, Math.trunc(Number(text)) || 0) });
+  protected readonly filter = computed((): RoundFilter => ({ channel: this.only(), due: this.due() }));
 
   protected readonly labels = channelLabel;
   protected readonly channels = channelNames;
@@ -187,7 +193,8 @@ export class WalkPage {
   protected readonly text = linkedSignal(() => this.drafts.read(this.draftKey()));
   protected readonly place = computed(() => {
     const at = this.store.rows().findIndex((row) => row.key === this.key());
-    return at < 0 ? null : { at: at + 1, of: this.store.rows().length };
+    const done = this.walked();
+    return at < 0 ? null : { at: at + 1 + done, of: this.store.rows().length + done };
   });
   private readonly trail = signal<readonly string[]>([]);
   protected readonly canGoBack = computed(() => this.trail().length > 0);
@@ -195,7 +202,16 @@ export class WalkPage {
   private entryId = v7();
 
   constructor() {
-    if (this.store.state().kind === 'idle') this.store.show({});
+    effect(() => {
+      const filter = this.filter();
+      untracked(() => this.store.showUnless(filter));
+    });
+    // Without a row the walk begins with the first.
+    effect(() => {
+      const first = this.store.rows()[0];
+      if (this.key() || this.contact() || !first) return;
+      untracked(() => this.go({ key: first.key }, true));
+    });
     effect(() => {
       const query = this.query();
       untracked(() => {
@@ -388,7 +404,7 @@ export class WalkPage {
     const before = this.trail().at(-1);
     if (before === undefined) return;
     this.trail.update((keys) => keys.slice(0, -1));
-    void this.router.navigate(['/walk'], { queryParams: { key: before } });
+    this.go({ key: before });
   }
 
   private leave(row: RoundRow | null): void {
@@ -398,14 +414,19 @@ export class WalkPage {
     }
     const next = this.store.after(row.key);
     this.store.takeAway(row.key);
-    if (next) void this.router.navigate(['/walk'], { queryParams: { key: next.key } });
-    else void this.router.navigate(['/round']);
+    if (next) this.go({ key: next.key, walked: this.walked() + 1 });
+    else void this.router.navigate(['/round'], { queryParams: this.filter() });
   }
 
   private goTo(key: string): void {
     const from = this.key();
     if (from) this.trail.update((keys) => [...keys, from]);
-    void this.router.navigate(['/walk'], { queryParams: { key } });
+    this.go({ key });
+  }
+
+  /** To another row of the same walk. */
+  private go(queryParams: { key: string; walked?: number }, replaceUrl = false): void {
+    void this.router.navigate(['/walk'], { queryParams, queryParamsHandling: 'merge', replaceUrl });
   }
 
   private undo(entryId: string): void {
