@@ -39,7 +39,7 @@ async function transferred(
   await page.goto(url);
   await page.locator(ready).first().waitFor();
   // The stream of changes never ends: what comes is all there when nothing more has come for a second.
-  for (let seen = -1; seen !== bytes; ) {
+  for (let seen = -1; seen !== bytes;) {
     seen = bytes;
     await new Promise((resolve) => setTimeout(resolve, 1000));
   }
@@ -53,7 +53,7 @@ const bareServer = createServer(express().use(compression()).use(express.static(
 await new Promise<void>((resolve) => bareServer.listen(0, '127.0.0.1', resolve));
 const database = await startDatabase('first-load', { isForTests: true });
 process.env.KETTLE_E2E_DATABASE = database.urlOf('');
-const installation = await Installation.make();
+const installation = await Installation.make({ demo: true });
 const browser = await chromium.launch(config.use?.launchOptions ?? {});
 const ours = await transferred(browser, `${installation.url}/sign-in`, 'form');
 const bare = await transferred(

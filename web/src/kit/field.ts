@@ -1,8 +1,8 @@
 import { Directive, effect, inject, input } from '@angular/core';
 import { ErrorStateMatcher } from '@angular/material/core';
 import { MatFormField, MatFormFieldControl, MatFormFieldModule } from '@angular/material/form-field';
-import { MatInput, MatInputModule } from '@angular/material/input';
-import { MatSelect, MatSelectModule } from '@angular/material/select';
+import { MatInputModule, type MatInput } from '@angular/material/input';
+import type { MatSelect } from '@angular/material/select';
 
 /** The look of every field: a hairline box, its name above. A token at the root would bring the parts into the first load. */
 @Directive({ selector: 'mat-form-field' })
@@ -38,6 +38,3 @@ export class FieldProblem {
 
 /** A field that is typed into. */
 export const fieldParts = [MatFormFieldModule, MatInputModule, FieldLook, FieldProblem] as const;
-
-/** A field that is typed into, or chosen in from more than four. */
-export const choiceParts = [...fieldParts, MatSelectModule] as const;

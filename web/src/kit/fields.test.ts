@@ -6,7 +6,7 @@ import { MatFormFieldHarness } from '@angular/material/form-field/testing';
 import { MatTimepickerInputHarness } from '@angular/material/timepicker/testing';
 import { showPart } from '../../testing/part';
 import { DayField } from './day-field';
-import { choiceParts } from './field';
+import { choiceParts } from './choice';
 import { FileField } from './file-field';
 import { MomentField } from './moment-field';
 import { TimeField } from './time-field';

@@ -39,6 +39,7 @@ const notesSettleMillis = 350;
     <input
       kit-bare
       #box
+      autocomplete="off"
       type="search"
       placeholder="Find anything"
       aria-label="Find anything"

@@ -5,6 +5,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Api } from '../api/api';
+import { Waiting } from '../kit/states';
 import { WordMark } from '../kit/word-mark';
 import { Dossier } from '../features/dossier/index';
 import { openWrite } from '../features/mail/index';
@@ -41,6 +42,7 @@ const places: readonly Place[] = [
   selector: 'kettle-shell',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    Waiting,
     MatButtonModule,
     RouterOutlet,
     RouterLink,

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input, model } from '@ang
 import { FormsModule } from '@angular/forms';
 import type { Account, Role } from '@kettle/contract';
 import type { ApiProblem } from '../../api/api';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 
 export interface AccountDraft {
   readonly name: string;

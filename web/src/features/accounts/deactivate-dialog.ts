@@ -6,7 +6,7 @@ import type { Account, Owned } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { Waiting } from '../../kit/states';
 
 const words: readonly (readonly [keyof Owned, string, string])[] = [

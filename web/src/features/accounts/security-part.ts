@@ -6,7 +6,7 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';

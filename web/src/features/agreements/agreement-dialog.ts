@@ -7,7 +7,7 @@ import type { Contact, Deal } from '@kettle/contract';
 import { readMoney } from '@kettle/core/money';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { CurrentUser } from '../../services/current-user';
 
 /** Gives a customer an agreement: what, from when, for how long, worth how much, with how much notice. */

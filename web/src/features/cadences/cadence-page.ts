@@ -27,7 +27,7 @@ import { debounceTime } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { FileField } from '../../kit/file-field';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';

@@ -14,7 +14,7 @@ import type { CadenceSummary, CadenceVersion, CallOf } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Notices } from '../../services/notices';

@@ -16,7 +16,7 @@ import { RouterLink } from '@angular/router';
 import type { CallOf, RunChange, RunRow } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';

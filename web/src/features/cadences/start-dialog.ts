@@ -16,7 +16,7 @@ import { sayShortDay } from '@kettle/core/time';
 import { v4 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';

@@ -6,7 +6,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { channelNames } from '@kettle/contract/base/channels';
 import { sayMinute } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { TimeField } from '../../kit/time-field';
 
 const signs: readonly { readonly name: RunSign; readonly words: string }[] = [

@@ -27,7 +27,7 @@ import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { fieldParts } from '../../kit/field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { allColumns, type Column } from './grid-columns';

@@ -13,7 +13,7 @@ import type { CellValue, ContactRow, CustomFieldType } from '@kettle/contract';
 import { readCustomValue } from '@kettle/core/fields';
 import { MatSelect } from '@angular/material/select';
 import { readTypedDay } from '@kettle/core/time';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { CurrentUser } from '../../services/current-user';
 import type { Column } from './grid-columns';
 import { PeopleWords } from '../fields/index';

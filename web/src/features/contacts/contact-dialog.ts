@@ -12,7 +12,7 @@ import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { CurrentUser } from '../../services/current-user';
 import {
   CustomInputs,

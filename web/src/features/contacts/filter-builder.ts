@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { FilterGroup, FilterRule } from '@kettle/contract';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import type { Column } from './grid-columns';
 import { PeopleWords } from '../fields/index';
 

@@ -16,7 +16,7 @@ import type { ImportField, ImportPreview, RowVerdict } from '@kettle/contract';
 import { importFieldLabel } from '@kettle/contract/labels';
 import type { Observable } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { FileField } from '../../kit/file-field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { ChangeStream } from '../../services/change-stream';

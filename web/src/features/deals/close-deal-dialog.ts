@@ -10,7 +10,7 @@ import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';

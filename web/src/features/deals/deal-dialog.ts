@@ -12,7 +12,7 @@ import { Api, ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { CurrentUser } from '../../services/current-user';
 import {
   CustomInputs,

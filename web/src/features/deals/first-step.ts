@@ -4,7 +4,7 @@ import type { Channel, NextStep } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import type { ApiProblem } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { CurrentUser } from '../../services/current-user';
 
 /** What a deal goes on with, as it is typed. */

@@ -6,7 +6,7 @@ import type { Deal, Product } from '@kettle/contract';
 import { lineMinor, lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import type { ApiProblem } from '../../api/api';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { DealWords } from './deal-words';
 

@@ -8,7 +8,7 @@ import { stageLike } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { CustomInputs, PersonPicker, readCustomTexts } from '../fields/index';
 import { DealWords } from './deal-words';
 import { LineEditor, lineOf, type TypedLine } from './line-editor';

@@ -16,7 +16,7 @@ import { Api, problemOf } from '../../api/api';
 import { CurrentUser } from '../../services/current-user';
 import { reading } from '../../api/reading';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { Failed } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';

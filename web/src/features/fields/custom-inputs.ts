@@ -3,7 +3,7 @@ import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
 import type { CustomField } from '@kettle/contract';
 import type { ApiProblem } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { PersonPicker } from './person-picker';
 
 /** Inputs for the fields an admin defined, each by its type; what is typed stays text until it is saved. */

@@ -3,7 +3,7 @@ import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
 import type { PlainField } from '@kettle/contract/base/plain-fields';
 import type { ApiProblem } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 
 /** A catalogue as the inputs need it, whatever its fields. */
 interface AnyCatalogue {

@@ -7,7 +7,7 @@ import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords, PersonPicker, PlainInputs, plainTexts, readPlainTexts } from '../fields/index';
 

@@ -27,7 +27,7 @@ import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { Pick } from '../../kit/pick';
 import { SelectedRecord } from '../../services/selected-record';
 import { DealTabs } from '../deals/index';

@@ -6,7 +6,7 @@ import type { MailDraft, NextStep } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Drafts } from '../../services/drafts';

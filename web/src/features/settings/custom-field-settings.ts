@@ -6,7 +6,7 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { Undo } from '../../services/undo';
 
 /** Fields an admin defines: they work in grid, filter, import and export like the built-in ones. */

@@ -17,7 +17,7 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 

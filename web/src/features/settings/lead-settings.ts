@@ -9,7 +9,7 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Failed, Waiting } from '../../kit/states';
 import { Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 

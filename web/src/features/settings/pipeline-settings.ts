@@ -18,7 +18,7 @@ import { v7 } from 'uuid';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Undo } from '../../services/undo';

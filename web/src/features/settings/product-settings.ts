@@ -8,7 +8,7 @@ import { v7 } from 'uuid';
 import { Api, ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/field';
+import { choiceParts } from '../../kit/choice';
 import { Undo } from '../../services/undo';
 
 interface TypedProduct {

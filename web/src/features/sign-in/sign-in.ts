@@ -6,7 +6,7 @@ import type { Doorstep, Session } from '@kettle/contract';
 import type { Observable } from 'rxjs';
 import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
-import { fieldParts } from '../../kit/field';
+import { BareInput } from '../../kit/bare-input';
 import { Pick } from '../../kit/pick';
 import { Failed } from '../../kit/states';
 import { WordMark } from '../../kit/word-mark';
@@ -17,7 +17,7 @@ import { Theme } from '../../services/theme';
 @Component({
   selector: 'kettle-sign-in',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Pick, fieldParts, MatButtonModule, FormsModule, Failed, WordMark],
+  imports: [Pick, BareInput, MatButtonModule, FormsModule, Failed, WordMark],
   templateUrl: './sign-in.html',
   styleUrl: './sign-in.scss',
 })
