@@ -195,7 +195,8 @@ test('7. a task for a colleague with a rule and a reminder; table, list and colu
   await task.getByRole('button', { name: 'done' }).click();
   await expect(dara.getByText('Done: check the salt.')).toBeVisible();
   await expect(task).toContainText('Mon 30 Nov');
-  await task.getByRole('button', { name: 'defer' }).click();
+  await task.getByRole('button', { name: 'More about check the salt' }).click();
+  await dara.getByRole('menuitem', { name: 'Defer' }).click();
   await dara.getByLabel('To', { exact: true }).fill('2026-12-02');
   await dara.getByRole('button', { name: 'Defer', exact: true }).click();
   await expect(task).toContainText('Wed 2 Dec');
@@ -216,8 +217,9 @@ test('7. a task for a colleague with a rule and a reminder; table, list and colu
   await manager
     .getByRole('row')
     .filter({ hasText: 'check the salt' })
-    .getByRole('button', { name: 'change' })
+    .getByRole('button', { name: 'More about check the salt' })
     .click();
+  await manager.getByRole('menuitem', { name: 'Change' }).click();
   await choose(manager.getByLabel('Who does it'), 'Rhys Calder');
   await manager.getByRole('button', { name: 'Save' }).click();
   await expect(manager.getByRole('row').filter({ hasText: 'check the salt' })).toContainText('Rhys Calder');

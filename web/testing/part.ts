@@ -92,6 +92,7 @@ export async function showPart<Shown>(
       role: setting.role ?? 'rep',
       zone: 'Europe/London',
       country: 'GB',
+      hours: { weekdays: [1, 2, 3, 4, 5], start: 540, end: 1020 },
     },
     now: '2026-11-24T09:10:00.000Z',
     currency: 'GBP',

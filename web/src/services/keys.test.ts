@@ -77,6 +77,13 @@ describe('where somebody is', () => {
     expect(at(html)).toEqual(['c']);
   });
 
+  test('a button that was pressed with the mouse has had its press: Enter is the page’s', () => {
+    window.dispatchEvent(new Event('pointerdown'));
+    expect(at('<button data-here>Call</button>')).toEqual(['c', 'Enter']);
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'Tab' }));
+    expect(at('<button data-here>Call</button>')).toEqual(['c']);
+  });
+
   test('on a row Enter is the page’s', () => {
     expect(at('<button class="kit-pick" data-here>Maud</button>')).toEqual(['c', 'Enter']);
     expect(at('<main tabindex="-1" data-here></main>')).toEqual(['c', 'Enter']);

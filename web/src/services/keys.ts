@@ -15,6 +15,19 @@ export interface KeyBinding {
 @Injectable({ providedIn: 'root' })
 export class Keys {
   private readonly bound = new Set<KeyBinding>();
+  /** Whether the hand is at the mouse: what gets the focus then was pressed, and does not wait for Enter. */
+  private isPointing = false;
+  private pressedBefore: EventTarget | null = null;
+
+  constructor() {
+    const listen = (kind: 'pointerdown' | 'keydown' | 'focusin', hear: (event: Event) => void) =>
+      window.addEventListener(kind, hear, { capture: true });
+    listen('pointerdown', () => (this.isPointing = true));
+    listen('keydown', (event) => {
+      if ((event as KeyboardEvent).key === 'Tab') this.isPointing = false;
+    });
+    listen('focusin', ({ target }) => (this.pressedBefore = this.isPointing ? target : null));
+  }
 
   /** Binds keys for the life of the caller; call it where injection works. */
   bind(...bindings: KeyBinding[]): void {
@@ -24,7 +37,7 @@ export class Keys {
         bindings.map((binding) => [
           binding.keys,
           (event: KeyboardEvent) => {
-            if (isTyping(event) || !this.isInnermost(binding)) return;
+            if (isTyping(event, this.pressedBefore) || !this.isInnermost(binding)) return;
             event.preventDefault();
             binding.act();
           },
@@ -77,7 +90,7 @@ const typedInto =
 const pressed = 'a[href], button:not(.kit-pick), input, summary, [role=checkbox], [role=radio], [role=tab]';
 
 /** Only what takes text swallows keys, a list that is chosen from by typing among it; a button has Enter and space. */
-function isTyping(event: KeyboardEvent): boolean {
+function isTyping(event: KeyboardEvent, pressedBefore: EventTarget | null): boolean {
   const target = event.target;
   if (!(target instanceof HTMLElement)) return false;
   if (document.querySelector('.cdk-overlay-backdrop') !== null) return true;
@@ -88,7 +101,7 @@ function isTyping(event: KeyboardEvent): boolean {
   )
     return true;
   const isPress = event.key === 'Enter' || event.key === ' ';
-  return isPress && target.closest(pressed) !== null && target.matches(':focus-visible');
+  return isPress && target.closest(pressed) !== null && target !== pressedBefore;
 }
 
 const keyNames: Readonly<Record<string, string>> = {

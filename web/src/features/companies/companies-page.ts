@@ -140,14 +140,7 @@ const settleMillis = 160;
       inline-size: 240px;
     }
     .pick {
-      padding: 0;
-      border: 0;
-      background: none;
-      color: inherit;
-      font: inherit;
       font-weight: 600;
-      text-align: start;
-      cursor: pointer;
     }
     table.list td:first-child,
     table.list th:first-child {

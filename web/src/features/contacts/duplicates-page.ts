@@ -119,13 +119,7 @@ import { PeopleTabs } from './people-tabs';
       gap: 2px;
     }
     .pick {
-      padding: 0;
-      border: 0;
-      background: none;
-      color: inherit;
-      font: inherit;
       font-weight: 600;
-      cursor: pointer;
     }
     h2 {
       padding-block: var(--space-5) var(--space-2);

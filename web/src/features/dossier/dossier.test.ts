@@ -134,7 +134,8 @@ describe('a deal', () => {
   test('that is open can be changed, moved and closed', async () => {
     const part = await show(deal, { deal: { tetherState: 'late', stalledDays: 6 } });
     for (const name of ['Change', 'Move', 'Won', 'Lost', 'Park']) expect(part.button(name)).toBeDefined();
-    expect(said(part.root)).toContain('£12,000 · 10 % · closes Thu 10 Dec');
+    expect(said(part.root)).toContain('£12,000 · 10 %');
+    expect(said(part.root)).toContain('Imogen Thorne · closes Thu 10 Dec');
     expect(said(part.root)).toContain('stalled 6 days');
   });
 

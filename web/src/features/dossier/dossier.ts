@@ -47,6 +47,7 @@ import { ContactFacts } from './contact-facts';
 import { DossierReading } from './dossier-reading';
 import { type MenuRecord, RecordMenu } from './record-menu';
 import { LeadFacts, LeadLines } from '../leads/index';
+import { DealHead } from './deal-head';
 import { DealFacts } from './deal-facts';
 import { FileList } from './file-list';
 import { Journal } from './journal';
@@ -70,6 +71,7 @@ const listOf = {
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    DealHead,
     MatButtonModule,
     MatIcon,
     RouterLink,

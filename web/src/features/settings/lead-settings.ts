@@ -4,6 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatRadioModule } from '@angular/material/radio';
 import type { CallOf, OwnerRule, WebForm } from '@kettle/contract';
+import { sayCount } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -101,6 +102,7 @@ export class LeadSettingsPart {
   private readonly undo = inject(Undo);
   protected readonly people = inject(PeopleWords);
   protected readonly kinds = kinds;
+  protected readonly count = sayCount;
   protected readonly stored = reading((_: null) => this.api.call('leadSettings'));
   private version = 1;
   private readonly forms = reading((_: null) => this.api.call('listWebForms'));

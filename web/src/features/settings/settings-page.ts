@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
 import { CurrentUser } from '../../services/current-user';
-import { SelectedRecord } from '../../services/selected-record';
 import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
 import { PersonalDataPart } from '../personal-data/index';
 import { BackgroundSettings } from './background-settings';
@@ -35,12 +34,61 @@ type Part =
   | 'mail'
   | 'background';
 
+interface PartOfSettings {
+  readonly name: Part;
+  readonly words: string;
+  readonly whom: 'everybody' | 'manager' | 'admin';
+}
+interface Group {
+  readonly words: string;
+  readonly parts: readonly PartOfSettings[];
+}
+
+const part = (whom: PartOfSettings['whom'], name: Part, words: string): PartOfSettings => ({
+  whom,
+  name,
+  words,
+});
+
+const groups: readonly Group[] = [
+  { words: 'Mine', parts: [part('everybody', 'me', 'My hours'), part('everybody', 'account', 'My account')] },
+  {
+    words: 'People',
+    parts: [
+      part('manager', 'team', 'People'),
+      part('admin', 'rights', 'Rights'),
+      part('admin', 'security', 'Security'),
+      part('admin', 'personal-data', 'Personal data'),
+    ],
+  },
+  {
+    words: 'Selling',
+    parts: [
+      part('admin', 'round', 'Round'),
+      part('admin', 'standings', 'Standings'),
+      part('admin', 'journal', 'Outcomes and touches'),
+      part('admin', 'pipelines', 'Pipelines'),
+      part('admin', 'products', 'Products and reasons'),
+      part('admin', 'leads', 'Leads and forms'),
+      part('admin', 'fields', 'Custom fields'),
+    ],
+  },
+  {
+    words: 'Installation',
+    parts: [
+      part('admin', 'organisation', 'Organisation'),
+      part('admin', 'mail', 'Mail'),
+      part('admin', 'background', 'Background work'),
+    ],
+  },
+];
+
 /** Everything that is set: mine for everybody, the organisation's for an admin. */
 @Component({
   selector: 'kettle-settings-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    MatButtonModule,
+    RouterLink,
     BackgroundSettings,
     MySettings,
     AccountsPart,
@@ -60,103 +108,155 @@ type Part =
   ],
   template: `
     <div class="page">
-      <div class="page-head">
-        <h1>Settings</h1>
-        <div class="words" role="tablist">
-          @for (each of parts(); track each.name) {
-            <button
-              matButton
-              type="button"
-              role="tab"
-              [attr.aria-selected]="shown() === each.name"
-              (click)="selected.setQuery({ part: each.name })"
-              class="word"
-            >
-              {{ each.words }}
-            </button>
+      <h1>Settings</h1>
+      <div class="both">
+        <nav aria-label="Settings">
+          @for (group of groups(); track group.words) {
+            <h2>{{ group.words }}</h2>
+            @for (each of group.parts; track each.name) {
+              <a
+                routerLink="/settings"
+                [queryParams]="{ part: each.name }"
+                [attr.aria-current]="shown() === each.name ? 'page' : null"
+              >
+                {{ each.words }}
+              </a>
+            }
+          }
+        </nav>
+        <div class="part">
+          @switch (shown()) {
+            @case ('me') {
+              <kettle-my-settings />
+            }
+            @case ('team') {
+              <kettle-accounts-part />
+            }
+            @case ('account') {
+              <kettle-my-account />
+            }
+            @case ('security') {
+              <kettle-security-part />
+            }
+            @case ('organisation') {
+              <kettle-organisation-settings />
+            }
+            @case ('rights') {
+              <kettle-rights-settings />
+            }
+            @case ('personal-data') {
+              <kettle-personal-data-part />
+            }
+            @case ('round') {
+              <kettle-round-settings />
+            }
+            @case ('standings') {
+              <kettle-standing-settings />
+            }
+            @case ('journal') {
+              <kettle-journal-settings />
+            }
+            @case ('pipelines') {
+              <kettle-pipeline-settings />
+            }
+            @case ('products') {
+              <kettle-product-settings />
+            }
+            @case ('leads') {
+              <kettle-lead-settings />
+            }
+            @case ('mail') {
+              <kettle-mail-settings />
+            }
+            @case ('background') {
+              <kettle-background-settings />
+            }
+            @case ('fields') {
+              <kettle-custom-field-settings />
+            }
           }
         </div>
       </div>
-      @switch (shown()) {
-        @case ('me') {
-          <kettle-my-settings />
-        }
-        @case ('team') {
-          <kettle-accounts-part />
-        }
-        @case ('account') {
-          <kettle-my-account />
-        }
-        @case ('security') {
-          <kettle-security-part />
-        }
-        @case ('organisation') {
-          <kettle-organisation-settings />
-        }
-        @case ('rights') {
-          <kettle-rights-settings />
-        }
-        @case ('personal-data') {
-          <kettle-personal-data-part />
-        }
-        @case ('round') {
-          <kettle-round-settings />
-        }
-        @case ('standings') {
-          <kettle-standing-settings />
-        }
-        @case ('journal') {
-          <kettle-journal-settings />
-        }
-        @case ('pipelines') {
-          <kettle-pipeline-settings />
-        }
-        @case ('products') {
-          <kettle-product-settings />
-        }
-        @case ('leads') {
-          <kettle-lead-settings />
-        }
-        @case ('mail') {
-          <kettle-mail-settings />
-        }
-        @case ('background') {
-          <kettle-background-settings />
-        }
-        @case ('fields') {
-          <kettle-custom-field-settings />
-        }
-      }
     </div>
+  `,
+  styles: `
+    h1 {
+      padding-block-end: var(--space-4);
+    }
+    .both {
+      display: grid;
+      grid-template-columns: 180px minmax(0, 1fr);
+      gap: var(--space-6);
+      align-items: start;
+    }
+    nav {
+      display: grid;
+      position: sticky;
+      inset-block-start: var(--space-4);
+    }
+    h2 {
+      padding-block: var(--space-3) 2px;
+      color: var(--text-soft);
+      font-size: var(--text-small);
+      font-weight: 500;
+    }
+    h2:first-child {
+      padding-block-start: 0;
+    }
+    nav a {
+      padding: 5px 10px;
+      border-inline-start: 2px solid var(--hairline);
+      color: var(--text-soft);
+      text-decoration: none;
+    }
+    nav a:hover {
+      color: var(--text);
+    }
+    nav a[aria-current] {
+      border-inline-start-color: var(--accent);
+      color: var(--text);
+      font-weight: 600;
+    }
+    @media (width < 900px) {
+      .both {
+        grid-template-columns: minmax(0, 1fr);
+        gap: var(--space-4);
+      }
+      nav {
+        display: flex;
+        flex-wrap: wrap;
+        position: static;
+        gap: 0 var(--space-2);
+      }
+      h2 {
+        display: none;
+      }
+      nav a {
+        padding: 12px 8px;
+        border-inline-start: 0;
+        border-block-end: 2px solid transparent;
+      }
+      nav a[aria-current] {
+        border-block-end-color: var(--accent);
+      }
+    }
   `,
 })
 export class SettingsPage {
   private readonly user = inject(CurrentUser);
-  protected readonly selected = inject(SelectedRecord);
   readonly part = input<Part>();
-  protected readonly parts = computed((): { name: Part; words: string }[] => [
-    { name: 'me', words: 'My hours' },
-    { name: 'account', words: 'My account' },
-    ...(this.user.isManager() ? ([{ name: 'team', words: 'People' }] as const) : []),
-    ...(this.user.person()?.role === 'admin'
-      ? ([
-          { name: 'organisation', words: 'Organisation' },
-          { name: 'rights', words: 'Rights' },
-          { name: 'security', words: 'Security' },
-          { name: 'personal-data', words: 'Personal data' },
-          { name: 'round', words: 'Round' },
-          { name: 'standings', words: 'Standings' },
-          { name: 'journal', words: 'Outcomes and touches' },
-          { name: 'pipelines', words: 'Pipelines' },
-          { name: 'leads', words: 'Leads and forms' },
-          { name: 'products', words: 'Products and reasons' },
-          { name: 'fields', words: 'Custom fields' },
-          { name: 'mail', words: 'Mail' },
-          { name: 'background', words: 'Background work' },
-        ] as const)
-      : []),
-  ]);
+  protected readonly groups = computed((): readonly Group[] =>
+    groups
+      .map(({ words, parts }) => ({ words, parts: parts.filter(({ whom }) => this.mayOpen(whom)) }))
+      .filter(({ parts }) => parts.length > 0),
+  );
+  private readonly parts = computed(() => this.groups().flatMap(({ parts }) => parts));
   protected readonly shown = computed(() =>
     this.parts().some((each) => each.name === this.part()) ? (this.part() ?? 'me') : 'me',
   );
+
+  private mayOpen(whom: PartOfSettings['whom']): boolean {
+    if (whom === 'everybody') return true;
+    return whom === 'manager' ? this.user.isManager() : this.user.person()?.role === 'admin';
+  }
 }

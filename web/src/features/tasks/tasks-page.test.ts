@@ -49,7 +49,23 @@ test('the table asks for mine that are open, and says how many it hides', async 
   asked.flush({ rows: [task()], found: 1, total: 9 });
   await part.settle();
   expect(said(part)).toContain('1 found · hidden: 8');
-  expect(part.root.querySelector('select[aria-label="Whose"]')).toBeNull();
+  expect(part.root.querySelector('mat-select[aria-label="Whose"]')).toBeNull();
+});
+
+test('a task names whom and which deal it is about, each as a link; what is rarer waits in a menu', async () => {
+  const part = await showPart(TasksPage);
+  const about = { contactId: 'maud', dealId: 'd1', dealName: 'Softener' };
+  await part.answer('/api/tasks/table', { rows: [task(about)], found: 1, total: 1 });
+  const links = [...part.root.querySelectorAll<HTMLAnchorElement>('td a')];
+  expect(links.map((each) => [each.textContent.trim(), each.getAttribute('href')])).toEqual([
+    ['Maud Ellery', '/people/maud'],
+    ['Softener', '/deals/d1'],
+  ]);
+  await part.click(part.button('More about check the salt'));
+  const acts = [...document.querySelectorAll('.mat-mdc-menu-panel button')].map((each) =>
+    each.textContent.trim(),
+  );
+  expect(acts).toEqual(['Defer', 'Change', 'Drop']);
 });
 
 test('as columns each stands under its state', async () => {

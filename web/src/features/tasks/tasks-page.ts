@@ -12,6 +12,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import type { CallOf, Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -51,6 +52,7 @@ const finishedShownDays = 14;
     choiceParts,
     MatButtonModule,
     MatIcon,
+    MatMenuModule,
     RouterLink,
     DayPipe,
     MomentPipe,
