@@ -134,6 +134,7 @@ describe('a day with its time', () => {
     <mat-form-field>
       <mat-label>Stage</mat-label>
       <mat-select [ngModel]="stage()" (ngModelChange)="stage.set($event)" [kettleProblem]="problem()">
+        <mat-option [value]="null">as it is</mat-option>
         <mat-option value="a">Inquiry</mat-option>
         <mat-option value="b">Offer</mat-option>
       </mat-select>
@@ -144,7 +145,7 @@ describe('a day with its time', () => {
   `,
 })
 class Host {
-  readonly stage = signal('a');
+  readonly stage = signal<string | null>('a');
   readonly problem = signal<string | null>(null);
 }
 
@@ -161,6 +162,14 @@ test('a choice has its name above, is chosen by keys, and says what is wrong wit
   await part.settle();
   expect(await field.getTextErrors()).toEqual(['must be a stage of this pipeline']);
   expect(list.getAttribute('aria-invalid')).toBe('true');
+});
+
+test('a choice of nothing is shown by its name', async () => {
+  const part = await showPart(Host);
+  part.shown.stage.set(null);
+  await part.settle();
+  await part.settle();
+  expect(part.field<HTMLElement>('Stage').textContent).toContain('as it is');
 });
 
 describe('files', () => {
