@@ -93,8 +93,7 @@ describe('requests', () => {
   test('a list is asked for with words from an address', () => {
     expect(listContacts.parse({ limit: '20' })).toEqual({
       q: '',
-      sort: [{ field: 'name', order: 'up' }],
-      from: 0,
+      after: 0,
       owner: 'all',
       limit: 20,
     });

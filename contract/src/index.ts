@@ -11,6 +11,7 @@ export * from './deals';
 export * from './duplicates';
 export * from './fields';
 export * from './files';
+export * from './grids';
 export * from './imports';
 export * from './jobs';
 export * from './jot';

@@ -3,7 +3,6 @@ import { contactPlainLabel } from './base/catalogues';
 import type { DealRole } from './deals/schemas';
 import type { MergeField } from './duplicates/schemas';
 import type { ImportField, importFields } from './imports/schemas';
-import type { LeadStatus } from './leads/schemas';
 import type { CellField } from './contacts/schemas';
 import type { DealFact } from './pipelines/schemas';
 import type { Channel, JournalKind } from './base/words';
@@ -68,13 +67,7 @@ export const mergeFieldLabel: Record<MergeField, string> = {
   ...contactPlainLabel,
 };
 
-export const leadStatusLabel: Record<LeadStatus, string> = {
-  untried: 'untried',
-  trying: 'trying',
-  'in-talks': 'in talks',
-  qualified: 'qualified',
-  'set-aside': 'set aside',
-};
+export { leadStatusLabel } from './leads/status-label';
 
 export const dealRoleLabel: Record<DealRole, string> = {
   decides: 'decides',

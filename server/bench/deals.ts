@@ -2,7 +2,8 @@ import { localDate } from '@kettle/core/time';
 import type { Database, SqlValue } from '../src/platform/database/database';
 import { sqlInstant } from '../src/platform/database/values';
 import { dealRowsSelect } from '../src/processes/deals/deal-rows';
-import { countDeals, listDeals, pageDeals } from '../src/processes/deals/list-deals';
+import { dealsList, listDeals } from '../src/processes/deals/list-deals';
+import { listRoutes } from '../src/records/grid/index';
 import { readPipelines } from '../src/records/pipelines/read-pipelines';
 import { readSignedIn } from '../src/records/users/session';
 import { addUser } from '../src/records/users/users';
@@ -28,6 +29,7 @@ export async function benchDeals({ database, services, now }: Bench): Promise<vo
   const ownerId = await dealer({ database, services, now });
   const who = await readSignedIn(database, idOf(ownerId));
   const today = localDate(now, who.zone);
+  const list = listRoutes(services, dealsList);
   const base = { owner: 'mine', show: 'all', q: '' } as const;
   const lanes = await compare(
     times,
@@ -66,7 +68,7 @@ export async function benchDeals({ database, services, now }: Bench): Promise<vo
       : [query.sort, 'up' as const];
     const found = await compare(
       times,
-      () => pageDeals(services, who, { ...query, sort: [{ field, order }], limit: 100 }),
+      () => list.page({ query: { ...query, sort: [{ field, order }], limit: 100 }, who }),
       async () => {
         const ids = await database.rows<{ id: IdBytes }>(`SELECT d.id FROM deal d ${bare}`);
         await database.rows(`${dealRowsSelect} WHERE d.id IN (:ids)`, { ids: ids.map(({ id }) => id) });
@@ -83,7 +85,7 @@ export async function benchDeals({ database, services, now }: Bench): Promise<vo
   }
   const sums = await compare(
     times,
-    () => countDeals(services, who, all),
+    () => list.count({ query: all, who }),
     () =>
       database.rows(
         `SELECT COUNT(*), SUM(d.amount_minor), SUM(ROUND(d.amount_minor * COALESCE(d.win_probability, s.win_probability)))

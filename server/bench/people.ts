@@ -5,7 +5,8 @@ import { sqlInstant } from '../src/platform/database/values';
 import { readJournal } from '../src/activity/journal/list-journal';
 import { logAct } from '../src/processes/logging/log-act';
 import { readContact } from '../src/records/contacts/contact-rows';
-import { listContacts } from '../src/records/contacts/list-contacts';
+import { contactsList } from '../src/records/contacts/list-contacts';
+import { listRoutes } from '../src/records/grid/index';
 import { searchEverywhere } from '../src/activity/search/search.routes';
 import { readSignedIn } from '../src/records/users/session';
 import { openTasks } from '../src/activity/tasks/tasks';
@@ -29,7 +30,7 @@ const gridColumns = `c.id, c.given_name, c.family_name, c.job_title, c.company_i
 /** What a rep waits for among 200,000 contacts and 2,000,000 entries while eight work at once, against the bare statements. */
 export async function benchPeople({ database, services, ownerId, now }: Bench): Promise<void> {
   const who = await readSignedIn(database, ownerId);
-  const setting = { who, today: now.slice(0, 10), fields: [] };
+  const list = listRoutes(services, contactsList);
   const ids = (
     await database.rows<{ id: IdBytes<LogEntry['contactId']> }>(
       `SELECT id FROM contact WHERE owner_id = :owner ORDER BY id LIMIT ${candidateCount}`,
@@ -74,11 +75,10 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
     await measure(
       `grid: ${words}`,
       (n) =>
-        listContacts(
-          database,
-          { ...grid, sort: [{ field, order: 'up' }], from: from + (n % 7) * 100 },
-          setting,
-        ),
+        list.page({
+          query: { ...grid, sort: [{ field, order: 'up' }], after: from + (n % 7) * 100 },
+          who,
+        }),
       (n) => bareGrid('', order, {}, from + (n % 7) * 100),
     );
 
@@ -89,7 +89,7 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
   ] as const)
     await measure(
       `quick search in the list: ${words}`,
-      () => listContacts(database, { ...grid, q, sort: [{ field: 'name', order: 'up' }], from: 0 }, setting),
+      () => list.page({ query: { ...grid, q, sort: [{ field: 'name', order: 'up' }], after: 0 }, who }),
       () =>
         bareGrid('AND MATCH (c.search_text) AGAINST (:asked IN BOOLEAN MODE)', 'c.sort_name, c.id', {
           asked,

@@ -124,6 +124,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/agreements/renewals-page').then((m) => m.RenewalsPage),
       },
       {
+        path: 'search',
+        title: 'Search · Ash Kettle',
+        loadComponent: () => import('./shell/search-page').then((m) => m.SearchPage),
+      },
+      {
         path: 'changes',
         title: 'Recent changes · Ash Kettle',
         loadComponent: () => import('./features/changes/changes-page').then((m) => m.ChangesPage),

@@ -4,7 +4,7 @@ import {
   provideHttpClientTesting,
   type TestRequest,
 } from '@angular/common/http/testing';
-import { provideZonelessChangeDetection, type Type } from '@angular/core';
+import { type Provider, provideZonelessChangeDetection, type Type } from '@angular/core';
 import { type ComponentFixture, TestBed } from '@angular/core/testing';
 import { MATERIAL_ANIMATIONS } from '@angular/material/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
@@ -15,7 +15,7 @@ import type { JournalEntry } from '@kettle/contract';
 import { CurrentUser } from '../src/services/current-user';
 
 const iconNames =
-  'call email text meeting visit other note system close search person pin open plus up down right clock keys more bell company deal file undo'.split(
+  'call email text meeting visit other note system close search person pin open plus up down right clock keys more bell company deal file undo round cadence renewal task settings leave'.split(
     ' ',
   );
 
@@ -61,12 +61,15 @@ export async function showPart<Shown>(
     /** Whether changes of what goes out by itself hold at once. */
     releases?: boolean;
     before?: (server: HttpTestingController) => void;
+    /** What a page around it provides. */
+    providers?: readonly Provider[];
   } = {},
 ): Promise<Part<Shown>> {
   localStorage.clear();
   const closedWith: unknown[] = [];
   TestBed.configureTestingModule({
     providers: [
+      ...(setting.providers ?? []),
       provideZonelessChangeDetection(),
       provideHttpClient(),
       provideHttpClientTesting(),
@@ -207,6 +210,15 @@ export async function showPart<Shown>(
 }
 
 /** A contact as lists show one; only what the test is about needs to be said. */
+/** What a count of a list answers. */
+export const aCount = (found: number, part: object = {}) => ({
+  found,
+  total: found,
+  sums: {},
+  groups: [],
+  ...part,
+});
+
 export function aRow(part: object = {}) {
   return {
     id: '01900000-0000-7000-8000-00000000000a',

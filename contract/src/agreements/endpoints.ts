@@ -1,4 +1,6 @@
 export const agreementsEndpoints = {
   listAgreements: 'GET /api/agreements',
+  countAgreements: 'GET /api/agreements/count',
+  exportAgreements: 'GET /api/agreements/export',
   createAgreement: 'POST /api/agreements',
 } as const;

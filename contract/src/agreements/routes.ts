@@ -1,5 +1,14 @@
-import { type RouteSpec } from '../base/route';
-import { agreementList, agreementRow, createAgreement, listAgreements } from './schemas';
+import { gridCount, gridExport } from '../base/grid';
+import { agreementId } from '../base/ids';
+import { nothing, type RouteSpec } from '../base/route';
+import {
+  agreementList,
+  agreementQuery,
+  agreementRow,
+  countAgreements,
+  createAgreement,
+  listAgreements,
+} from './schemas';
 
 export const agreementsRoutes = {
   listAgreements: {
@@ -7,6 +16,19 @@ export const agreementsRoutes = {
     summary: 'Agreements by notice deadline',
     query: listAgreements,
     reply: agreementList,
+  },
+  countAgreements: {
+    access: 'rep',
+    summary: 'How many agreements a view finds, whole and by group',
+    query: countAgreements,
+    reply: gridCount,
+  },
+  exportAgreements: {
+    access: 'rep',
+    perHour: 30,
+    summary: 'Agreements of a view as CSV: the columns named, in order',
+    query: agreementQuery.extend(gridExport(agreementId)),
+    reply: nothing,
   },
   createAgreement: {
     access: 'rep',

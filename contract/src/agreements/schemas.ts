@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { gridFilter, gridPage, grouping } from '../base/grid';
 import { agreementId, companyId, contactId, dealId, userId } from '../base/ids';
 import { amountMinor, currency, instant, line, plainDate } from '../base/values';
 
@@ -29,14 +30,27 @@ export const agreementRow = z.object({
 
 export type AgreementRow = z.infer<typeof agreementRow>;
 
-export const listAgreements = z.object({
+/** Which agreements a list or a count is about. */
+export const agreementQuery = z.object({
   owner: z.enum(['mine', 'all']).default('mine'),
   companyId: companyId.optional(),
   /** Of somebody who has no company: theirs alone. */
   contactId: contactId.optional(),
   /** Only the archived ones, or those with the rest; left out, those that are not. */
   archived: z.enum(['yes', 'any']).optional(),
+  q: z.string().trim().max(100).default(''),
+  filter: gridFilter.optional(),
 });
+
+export type AgreementQuery = z.output<typeof agreementQuery>;
+
+export const listAgreements = agreementQuery.extend({
+  /** Left out, the soonest last day for notice first. */
+  ...gridPage,
+  limit: z.coerce.number().int().min(1).max(500).default(500),
+});
+
+export const countAgreements = agreementQuery.extend({ group: grouping.optional() });
 
 export const agreementList = z.object({ rows: z.array(agreementRow) });
 

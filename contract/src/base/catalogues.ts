@@ -43,6 +43,7 @@ export const companyPlain = catalogueOf({
   website: { column: 'website', name: 'website', type: 'text', most: 200 },
   about: { column: 'about', name: 'about', type: 'notes', otherwise: '' },
 });
+export type CompanyPlain = ValuesOf<typeof companyPlain.fields>;
 export type CompanyPlainColumns = ColumnsOf<typeof companyPlain.fields>;
 
 export const dealPlain = catalogueOf({

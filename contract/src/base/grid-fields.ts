@@ -1,4 +1,3 @@
-import { contactPlain, dealPlain } from './catalogues';
 import type { Catalogue, GridKeyOf, PlainFields } from './plain-fields';
 
 /** What a field holds decides which questions a filter can ask of it. */
@@ -15,6 +14,7 @@ export type GridFieldType =
   | 'instant'
   | 'number'
   | 'money'
+  | 'percent'
   | 'yes-no'
   | 'person'
   | 'link';
@@ -23,80 +23,58 @@ export interface GridField {
   readonly name: string;
   readonly type: GridFieldType;
   readonly choices?: readonly string[];
+  /** What choices are called, where that is not the choice itself. */
+  readonly choiceNames?: Readonly<Record<string, string>>;
   /** The field a change of its cell writes; fields without one are computed. */
   readonly cell?: string;
   readonly canSort?: boolean;
   readonly canGroup?: boolean;
+  /** Added up below the list, and for each group. */
+  readonly isSummed?: boolean;
+  /** Pixels of a column of it; left out, as wide as most. */
+  readonly width?: number;
 }
 
-/** The fields of a catalogue as the grid has them. */
-const inGrid = <Fields extends PlainFields>(catalogue: Catalogue<Fields>, { withCells = false } = {}) =>
+/** What a cell holds: a day or a moment as ISO text, money in minor units, a standing, stage or pipeline as its id, a user as their name. */
+export type GridValue = string | number | boolean | readonly string[] | null;
+
+/** A field of a list with where a row of the list has it. */
+export interface GridFieldOf<Row> extends GridField {
+  of(row: Row): GridValue;
+  /** Of money that is not in the organisation's own currency. */
+  currencyOf?(row: Row): string;
+}
+
+/**
+ * The fields of a list, in the order in which they are offered; those that an admin defined are `custom:<id>`.
+ * @example gridOf<Task>()({ purpose: { name: 'purpose', type: 'text', of: (row) => row.purpose } })
+ */
+export const gridOf =
+  <Row>() =>
+  <const Fields extends Readonly<Record<string, GridFieldOf<Row>>>>(fields: Fields): Fields =>
+    fields;
+
+/** The fields of a catalogue as a list has them. */
+export const inGrid = <Fields extends PlainFields, Row extends object>(
+  catalogue: Catalogue<Fields>,
+  { withCells = false } = {},
+) =>
   Object.fromEntries(
     catalogue.keys.flatMap((key) => {
-      const { grid, name, type, choices, canGroup } = catalogue.of(key);
-      const field: GridField = {
+      const { grid, name, type, choices, choiceNames, canGroup } = catalogue.of(key);
+      const field: GridFieldOf<Row> = {
         name,
         type: type === 'notes' ? 'text' : type,
         canSort: true,
         ...(withCells && { cell: key }),
         ...(choices && { choices }),
+        ...(choiceNames && { choiceNames }),
         ...(canGroup && { canGroup }),
+        of: (row) => (row as Readonly<Record<string, GridValue>>)[key] ?? null,
       };
       return grid === undefined ? [] : [[grid, field]];
     }),
-  ) as Readonly<Record<GridKeyOf<Fields>, GridField>>;
-
-/** Built-in fields of the grid of contacts, in the order a new view shows them; custom ones are `custom:<id>`. */
-export const gridFields = {
-  name: { name: 'name', type: 'text', canSort: true },
-  company: { name: 'company', type: 'text', cell: 'companyName', canSort: true, canGroup: true },
-  'last-touch': { name: 'last touch', type: 'instant', canSort: true },
-  'next-step': { name: 'next step', type: 'date', canSort: true },
-  'check-in': { name: 'check-in', type: 'date', canSort: true },
-  standing: { name: 'standing', type: 'standing', cell: 'standingId', canSort: true, canGroup: true },
-  owner: { name: 'owner', type: 'user', cell: 'ownerId', canSort: true, canGroup: true },
-  email: { name: 'e-mail', type: 'text', cell: 'email', canSort: true },
-  phone: { name: 'phone', type: 'text', cell: 'phone', canSort: true },
-  country: { name: 'country', type: 'text', cell: 'country', canSort: true, canGroup: true },
-  zone: { name: 'time zone', type: 'text', cell: 'zone', canSort: true, canGroup: true },
-  ...inGrid(contactPlain, { withCells: true }),
-  tags: { name: 'tags', type: 'tags', cell: 'tags' },
-  category: {
-    name: 'category',
-    type: 'choice',
-    cell: 'category',
-    canSort: true,
-    canGroup: true,
-    choices: ['person', 'organisation'],
-  },
-  'last-conversation': { name: 'last conversation', type: 'instant', canSort: true },
-  created: { name: 'added', type: 'instant', canSort: true },
-} as const satisfies Record<string, GridField>;
-
-export type GridFieldKey = keyof typeof gridFields;
-
-/** Built-in fields of the list of deals, in the order a new view shows them. */
-export const dealGridFields = {
-  name: { name: 'name', type: 'text', canSort: true },
-  'next-step': { name: 'next step', type: 'date', canSort: true },
-  close: { name: 'expected close', type: 'date', canSort: true },
-  value: { name: 'value', type: 'money', canSort: true },
-  probability: { name: 'probability (0 to 1)', type: 'number', canSort: true },
-  stage: { name: 'stage', type: 'stage', canSort: true, canGroup: true },
-  pipeline: { name: 'pipeline', type: 'pipeline', canGroup: true },
-  owner: { name: 'owner', type: 'user', canSort: true, canGroup: true },
-  company: { name: 'company', type: 'text', canSort: true, canGroup: true },
-  contact: { name: 'person', type: 'text', canSort: true },
-  ...inGrid(dealPlain),
-  'last-touch': { name: 'last touch', type: 'instant', canSort: true },
-  'stage-since': { name: 'in its stage since', type: 'instant', canSort: true },
-  competitor: { name: 'competitor', type: 'competitor' },
-  created: { name: 'made', type: 'instant', canSort: true },
-  closed: { name: 'closed', type: 'date', canSort: true },
-  reason: { name: 'reason', type: 'text', canSort: true, canGroup: true },
-} as const satisfies Record<string, GridField>;
-
-export type DealGridFieldKey = keyof typeof dealGridFields;
+  ) as Readonly<Record<GridKeyOf<Fields>, GridFieldOf<Row>>>;
 
 /** Questions by what a field holds, in words a person reads. Days count from the reader's today. */
 export const questions = {
@@ -127,6 +105,7 @@ export function questionKindOf(type: GridFieldType): QuestionKind {
       return 'date';
     case 'number':
     case 'money':
+    case 'percent':
       return 'number';
     case 'yes-no':
       return 'yes-no';

@@ -39,7 +39,7 @@ const groupOf = <Inner extends z.ZodType>(inner: Inner) =>
 export const filterGroup = groupOf(groupOf(groupOf(filterRule))) as unknown as z.ZodType<FilterGroup>;
 
 /** A filter as the address carries it: JSON text. */
-export const contactFilter = z
+export const gridFilter = z
   .string()
   .max(4000)
   .transform((text, context) => {
@@ -58,7 +58,7 @@ export interface SortPart {
 }
 
 /** `-last-touch,name` as parts; at most four. */
-export const contactSortKey = z
+export const sortKey = z
   .string()
   .max(200)
   .transform((text) =>
@@ -75,11 +75,44 @@ export const contactSortKey = z
     'is not a field of the list',
   );
 
-export const contactGrouping = fieldKey;
+export const grouping = fieldKey;
 
-// The same shapes serve the list of deals, over its own fields.
-export const dealFilter = contactFilter;
+/** Which page of a list, and in which order. */
+export const gridPage = {
+  /** Fields to sort by, first first; a minus sign turns one round: `-last-touch,name`. */
+  sort: sortKey.optional(),
+  group: grouping.optional(),
+  /** How many rows of the list lie before the page. */
+  after: z.coerce.number().int().min(0).max(1_000_000).default(0),
+};
 
-export const dealSortKey = contactSortKey;
+/** A view as a file: its columns in their order, of all it finds or of the picked ones. */
+export const gridExport = <Id extends z.ZodType<string, string>>(id: Id) => ({
+  sort: sortKey.optional(),
+  columns: z.string().max(2000).default(''),
+  /** Picked ones instead of the view, with commas between. */
+  ids: z
+    .string()
+    .transform((text) => text.split(',').filter(Boolean))
+    .pipe(z.array(id).max(200))
+    .optional(),
+});
 
-export const dealGrouping = fieldKey;
+/** How many rows a view finds, what they add up to, and the same of each group in the order of the list. */
+export const gridCount = z.object({
+  found: z.int(),
+  /** All rows there are for this reader, whatever the view. */
+  total: z.int(),
+  /** By field; money in the organisation's own currency. Of deals `unvalued` says how many are in no sum, for want of a rate. */
+  sums: z.record(z.string(), z.int()),
+  groups: z.array(
+    z.object({
+      key: z.string().nullable(),
+      name: z.string(),
+      count: z.int(),
+      sums: z.record(z.string(), z.int()),
+    }),
+  ),
+});
+
+export type GridCount = z.infer<typeof gridCount>;

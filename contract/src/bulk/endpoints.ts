@@ -1,4 +1,5 @@
 export const bulkEndpoints = {
+  giveRecords: 'POST /api/records/give',
   planBulk: 'POST /api/bulk/plan',
   startBulk: 'POST /api/bulk',
   getBulk: 'GET /api/bulk/:id',

@@ -1,8 +1,15 @@
 import { bulkId } from '../base/ids';
 import { byId, type RouteSpec } from '../base/route';
-import { bulkPlan, bulkProgress, startBulk } from './schemas';
+import { bulkPlan, bulkProgress, givenRecords, giveRecords, startBulk } from './schemas';
 
 export const bulkRoutes = {
+  giveRecords: {
+    access: 'rep',
+    perHour: 60,
+    summary: 'Give several leads, deals or tasks to a colleague',
+    body: giveRecords,
+    reply: givenRecords,
+  },
   planBulk: {
     access: 'rep',
     summary: 'What a bulk change would do',

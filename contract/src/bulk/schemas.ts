@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { bulkId, contactId } from '../base/ids';
+import { bulkId, contactId, dealId, leadId, taskId, userId } from '../base/ids';
 import { instant, line, minuteOfDay, plainDate } from '../base/values';
 import { channel } from '../base/words';
 import { cellField, cellValue, contactQuery } from '../contacts';
@@ -59,3 +59,21 @@ export const bulkProgress = z.object({
 });
 
 export type BulkProgress = z.infer<typeof bulkProgress>;
+
+const picked = <Id extends z.ZodType>(id: Id) =>
+  z.array(id).min(1, 'pick at least one').max(500, 'at most 500 at once');
+
+/** Several leads, deals or tasks that go to one colleague at once; leads may go back to the pool. */
+export const giveRecords = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('lead'), ids: picked(leadId), ownerId: userId.nullable() }),
+  z.object({ kind: z.literal('deal'), ids: picked(dealId), ownerId: userId }),
+  z.object({ kind: z.literal('task'), ids: picked(taskId), ownerId: userId }),
+]);
+
+export type GiveRecords = z.output<typeof giveRecords>;
+
+export const givenRecords = z.object({
+  given: z.int(),
+  /** Theirs already, or closed, done or dropped. */
+  left: z.int(),
+});

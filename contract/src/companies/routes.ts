@@ -1,9 +1,10 @@
 import * as z from 'zod';
 import { companyId } from '../base/ids';
-import { byId, type RouteSpec } from '../base/route';
+import { byId, nothing, type RouteSpec } from '../base/route';
 import { contactRow } from '../contacts';
 import { dealList } from '../deals';
-import { changeCompany, company, companyPage } from './schemas';
+import { gridCount, gridExport } from '../base/grid';
+import { changeCompany, company, companyPage, companyQuery, countCompanies, listCompanies } from './schemas';
 
 export const companiesRoutes = {
   changeCompany: {
@@ -16,13 +17,21 @@ export const companiesRoutes = {
   listCompanies: {
     access: 'rep',
     summary: 'Search companies',
-    query: z.object({
-      q: z.string().trim().max(100).default(''),
-      /** The archived ones, and only those; left out, those that are not. */
-      archived: z.enum(['yes']).optional(),
-      limit: z.coerce.number().int().min(1).max(500).default(200),
-    }),
+    query: listCompanies,
     reply: companyPage,
+  },
+  countCompanies: {
+    access: 'rep',
+    summary: 'How many companies a view finds, whole and by group',
+    query: countCompanies,
+    reply: gridCount,
+  },
+  exportCompanies: {
+    access: 'rep',
+    perHour: 30,
+    summary: 'Companies of a view as CSV: the columns named, in order',
+    query: companyQuery.extend(gridExport(companyId)),
+    reply: nothing,
   },
   getCompany: {
     access: 'rep',

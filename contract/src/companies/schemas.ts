@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { companyPlain } from '../base/catalogues';
 import { companyId, customFieldId, siteId, userId } from '../base/ids';
+import { gridFilter, gridPage, grouping } from '../base/grid';
 import { plainShape } from '../base/plain-shape';
 import { countryCode, instant, line, resolved, version, zoneName } from '../base/values';
 import { customValue } from '../contacts';
@@ -11,12 +12,15 @@ export const companyRow = z.object({
   trade: z.string().nullable(),
   city: z.string().nullable(),
   country: z.string(),
+  website: z.string().nullable(),
+  ownerId: userId.nullable(),
   ownerName: z.string().nullable(),
   people: z.int(),
   openDeals: z.int(),
   openValueMinor: z.int(),
   lastTouchAt: instant.nullable(),
   archivedAt: instant.nullable(),
+  custom: z.record(z.string(), customValue),
   version: z.int(),
 });
 
@@ -37,9 +41,7 @@ export type Site = z.infer<typeof site>;
 
 export const company = companyRow.extend({
   ...plainShape(companyPlain),
-  ownerId: userId.nullable(),
   sites: z.array(site),
-  custom: z.record(z.string(), customValue),
 });
 
 export type Company = z.infer<typeof company>;
@@ -58,13 +60,36 @@ const siteFields = z.object({
 export const changeCompany = z.object({
   version,
   resolved,
-  name: line(160),
-  ...plainShape(companyPlain),
-  /** The main site first. */
-  sites: z.array(siteFields).min(1).max(50),
+  // What is left out stays as it is.
+  ...z
+    .object({
+      name: line(160),
+      ...plainShape(companyPlain),
+      /** The main site first. */
+      sites: z.array(siteFields).min(1).max(50),
+    })
+    .partial().shape,
   custom: z.record(customFieldId, customValue).optional(),
 });
 
 export type ChangeCompany = z.output<typeof changeCompany>;
 
-export const companyPage = z.object({ rows: z.array(companyRow), found: z.int(), total: z.int() });
+/** Which companies a list or a count is about. */
+export const companyQuery = z.object({
+  q: z.string().trim().max(100).default(''),
+  owner: z.enum(['mine', 'all']).default('all'),
+  /** The archived ones, and only those; left out, those that are not. */
+  archived: z.enum(['yes']).optional(),
+  filter: gridFilter.optional(),
+});
+
+export type CompanyQuery = z.output<typeof companyQuery>;
+
+export const listCompanies = companyQuery.extend({
+  ...gridPage,
+  limit: z.coerce.number().int().min(1).max(500).default(200),
+});
+
+export const countCompanies = companyQuery.extend({ group: grouping.optional() });
+
+export const companyPage = z.object({ rows: z.array(companyRow) });

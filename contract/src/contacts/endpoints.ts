@@ -3,7 +3,6 @@ export const contactsEndpoints = {
   createContact: 'POST /api/contacts',
   changeContact: 'PUT /api/contacts/:id',
   countContacts: 'GET /api/contacts/count',
-  groupContacts: 'GET /api/contacts/groups',
   exportContacts: 'GET /api/contacts/export',
   getContact: 'GET /api/contacts/:id',
   changeCell: 'PUT /api/contacts/:id/cell',

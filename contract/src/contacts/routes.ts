@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { gridCount, gridExport, grouping } from '../base/grid';
 import { contactId } from '../base/ids';
 import { byId, nothing, type RouteSpec } from '../base/route';
 import { saveStandings } from '../settings';
@@ -6,11 +7,10 @@ import {
   changeCell,
   changeContact,
   contact,
-  contactCount,
-  contactGroups,
   contactPage,
   contactQuery,
   contactRow,
+  countContacts,
   createContact,
   handOver,
   listContacts,
@@ -41,28 +41,14 @@ export const contactsRoutes = {
   countContacts: {
     access: 'rep',
     summary: 'How many contacts a view finds, and how many there are',
-    query: contactQuery,
-    reply: contactCount,
-  },
-  groupContacts: {
-    access: 'rep',
-    summary: 'Groups of a view with their counts, in the order of the list',
-    query: listContacts,
-    reply: contactGroups,
+    query: countContacts,
+    reply: gridCount,
   },
   exportContacts: {
     access: 'rep',
     perHour: 30,
     summary: 'A view as CSV: the columns named, in order',
-    query: listContacts.extend({
-      columns: z.string().max(2000).default(''),
-      /** Picked ones instead of the view, with commas between. */
-      ids: z
-        .string()
-        .transform((text) => text.split(',').filter(Boolean))
-        .pipe(z.array(contactId).max(200))
-        .optional(),
-    }),
+    query: contactQuery.extend({ ...gridExport(contactId), group: grouping.optional() }),
     reply: nothing,
   },
   changeCell: {

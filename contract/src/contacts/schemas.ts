@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { contactFilter, contactGrouping, contactSortKey } from '../base/grid';
+import { gridFilter, gridPage, grouping } from '../base/grid';
 import { companyId, contactId, customFieldId, siteId, standingId, userId } from '../base/ids';
 import {
   countryCode,
@@ -82,17 +82,14 @@ export const contactQuery = z.object({
   quiet: z.enum(['yes']).optional(),
   /** The archived ones, and only those; left out, those that are not. */
   archived: z.enum(['yes']).optional(),
-  filter: contactFilter.optional(),
+  filter: gridFilter.optional(),
 });
 
 export type ContactQuery = z.infer<typeof contactQuery>;
 
 export const listContacts = contactQuery.extend({
-  /** Fields to sort by, first first; a minus sign turns one round: `-last-touch,name`. */
-  sort: contactSortKey.default([{ field: 'name', order: 'up' }]),
-  group: contactGrouping.optional(),
-  /** How many rows of the list lie before the page. */
-  from: z.coerce.number().int().min(0).max(1_000_000).default(0),
+  /** Left out, by name. */
+  ...gridPage,
   limit: z.coerce.number().int().min(1).max(200).default(100),
 });
 
@@ -103,15 +100,7 @@ export const contactPage = z.object({ rows: z.array(contactRow) });
 export type ContactPage = z.infer<typeof contactPage>;
 
 /** How many match, how many there are: so that a list can say what its filter hides. */
-export const contactCount = z.object({ found: z.int(), total: z.int() });
-
-export type ContactCount = z.infer<typeof contactCount>;
-
-export const contactGroups = z.object({
-  groups: z.array(z.object({ key: z.string().nullable(), name: z.string(), count: z.int() })),
-});
-
-export type ContactGroups = z.infer<typeof contactGroups>;
+export const countContacts = contactQuery.extend({ group: grouping.optional() });
 
 export const standingCount = z.object({ standing, due: z.int(), all: z.int() });
 

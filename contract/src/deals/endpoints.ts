@@ -2,6 +2,7 @@ export const dealsEndpoints = {
   listDeals: 'GET /api/deals',
   pageDeals: 'GET /api/deals/page',
   countDeals: 'GET /api/deals/count',
+  exportDeals: 'GET /api/deals/export',
   createDeal: 'POST /api/deals',
   getDeal: 'GET /api/deals/:id',
   changeDeal: 'PUT /api/deals/:id',

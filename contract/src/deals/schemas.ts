@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { agreementBase } from '../agreements';
 import { dealPlain, type DealPlain } from '../base/catalogues';
-import { dealFilter, dealGrouping, dealSortKey } from '../base/grid';
+import { gridFilter, gridPage, grouping } from '../base/grid';
 import {
   companyId,
   contactId,
@@ -127,7 +127,7 @@ export const dealQuery = z.object({
   from: plainDate.optional(),
   to: plainDate.optional(),
   q: z.string().trim().max(100).default(''),
-  filter: dealFilter.optional(),
+  filter: gridFilter.optional(),
 });
 
 export type DealQuery = z.output<typeof dealQuery>;
@@ -144,34 +144,27 @@ export const dealList = z.object({
 export type DealList = z.infer<typeof dealList>;
 
 export const pageDeals = dealQuery.extend({
-  sort: dealSortKey.default([{ field: 'next-step', order: 'up' }]),
-  group: dealGrouping.optional(),
-  /** How many rows of the list lie before the page. */
-  after: z.coerce.number().int().min(0).max(1_000_000).default(0),
+  /** Left out, by next step. */
+  ...gridPage,
   limit: z.coerce.number().int().min(1).max(200).default(100),
 });
 
-export const dealPage = z.object({ rows: z.array(dealRow) });
-
-export const countDeals = dealQuery.extend({ group: dealGrouping.optional() });
-
-const dealSum = {
-  count: z.int(),
-  /** In the organisation's own currency. */
-  totalMinor: z.int(),
-  weightedMinor: z.int(),
-  /** How many are in no sum, because there is no rate for their currency. */
-  unvalued: z.int(),
-};
-
-export const dealCount = z.object({
-  found: z.object(dealSum),
-  /** All deals there are, whatever the filter. */
-  total: z.int(),
-  groups: z.array(z.object({ key: z.string().nullable(), name: z.string(), ...dealSum })),
+/** A deal as the list shows it, in whichever columns. */
+export const dealGridRow = dealRow.extend({
+  ...plain,
+  pipelineId,
+  createdAt: instant,
+  stageSince: instant,
+  closeReason: z.string().nullable(),
+  competitors: z.array(z.string()),
+  custom: z.record(z.string(), customValue),
 });
 
-export type DealCount = z.infer<typeof dealCount>;
+export type DealGridRow = z.infer<typeof dealGridRow>;
+
+export const dealPage = z.object({ rows: z.array(dealGridRow) });
+
+export const countDeals = dealQuery.extend({ group: grouping.optional() });
 
 const roles = z.array(z.object({ contactId, role: dealRole })).max(60);
 

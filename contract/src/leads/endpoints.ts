@@ -1,5 +1,7 @@
 export const leadsEndpoints = {
   listLeads: 'GET /api/leads',
+  countLeads: 'GET /api/leads/count',
+  exportLeads: 'GET /api/leads/export',
   createLead: 'POST /api/leads',
   getLead: 'GET /api/leads/:id',
   changeLead: 'PUT /api/leads/:id',

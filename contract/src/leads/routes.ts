@@ -1,5 +1,6 @@
+import { gridExport } from '../base/grid';
 import { formId, leadId } from '../base/ids';
-import { byId, type RouteSpec } from '../base/route';
+import { byId, nothing, type RouteSpec } from '../base/route';
 import {
   changeLead,
   changeLeadSettings,
@@ -7,7 +8,10 @@ import {
   createLead,
   createWebForm,
   lead,
-  leadList,
+  countLeads,
+  leadCount,
+  leadPage,
+  leadQuery,
   leadSettings,
   listLeads,
   qualifyLead,
@@ -19,7 +23,20 @@ import {
 } from './schemas';
 
 export const leadsRoutes = {
-  listLeads: { access: 'rep', summary: 'Leads', query: listLeads, reply: leadList },
+  listLeads: { access: 'rep', summary: 'Leads', query: listLeads, reply: leadPage },
+  countLeads: {
+    access: 'rep',
+    summary: 'How many leads a view finds, whole, by group and by status',
+    query: countLeads,
+    reply: leadCount,
+  },
+  exportLeads: {
+    access: 'rep',
+    perHour: 30,
+    summary: 'Leads of a view as CSV: the columns named, in order',
+    query: leadQuery.extend(gridExport(leadId)),
+    reply: nothing,
+  },
   createLead: { access: 'rep', summary: 'Add a lead', body: createLead, reply: lead },
   getLead: { access: 'rep', summary: 'One lead', params: byId.extend({ id: leadId }), reply: lead },
   changeLead: {

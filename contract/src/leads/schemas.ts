@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { leadPlain } from '../base/catalogues';
 import { companyId, contactId, dealId, formId, leadId, standingId, userId } from '../base/ids';
+import { gridCount, gridFilter, gridPage, grouping } from '../base/grid';
 import { newPlainShape, plainShape } from '../base/plain-shape';
 import { countryCode, instant, line, plainDate, resolved, version } from '../base/values';
 import { tetherState, warmth } from '../base/words';
@@ -70,7 +71,8 @@ export const lead = leadRow.extend({
 
 export type Lead = z.infer<typeof lead>;
 
-export const listLeads = z.object({
+/** Which leads a list or a count is about. */
+export const leadQuery = z.object({
   owner: z.enum(['mine', 'unowned', 'all']).default('mine'),
   status: leadStatus.optional(),
   source: z.string().max(160).optional(),
@@ -80,23 +82,29 @@ export const listLeads = z.object({
   contactId: contactId.optional(),
   companyId: companyId.optional(),
   q: z.string().trim().max(100).default(''),
-  limit: z.coerce.number().int().min(1).max(5000).default(200),
+  filter: gridFilter.optional(),
 });
 
-export const leadList = z.object({
-  /** The first of what was found, by status and then the newest. */
-  rows: z.array(leadRow),
-  /** How many the view has in all. */
-  found: z.int(),
+export type LeadQuery = z.output<typeof leadQuery>;
+
+export const listLeads = leadQuery.extend({
+  /** Left out, by status and then the newest. */
+  ...gridPage,
+  limit: z.coerce.number().int().min(1).max(500).default(200),
+});
+
+export const leadPage = z.object({ rows: z.array(leadRow) });
+
+export const countLeads = leadQuery.extend({ group: grouping.optional() });
+
+export const leadCount = gridCount.extend({
   /** By status, of the owner that was asked for: what is live, or was decided and is not archived. */
   counts: z.array(z.object({ status: leadStatus, count: z.int(), due: z.int() })),
-  /** How many the filter hides. */
-  hidden: z.int(),
   sources: z.array(z.string()),
   campaigns: z.array(z.string()),
 });
 
-export type LeadList = z.infer<typeof leadList>;
+export type LeadCount = z.infer<typeof leadCount>;
 
 /** A lead on somebody known, or on somebody new who is added with it. */
 export const createLead = z
@@ -121,7 +129,7 @@ export const changeLead = z.object({
   ...z.object(plain).partial().shape,
   /** By hand; left out, it stays. Qualified comes by qualifying alone. */
   status: z.enum(['untried', 'trying', 'in-talks']).optional(),
-  ownerId: userId.nullable(),
+  ownerId: userId.nullable().optional(),
 });
 
 export type ChangeLead = z.output<typeof changeLead>;

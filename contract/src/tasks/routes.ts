@@ -1,7 +1,18 @@
 import * as z from 'zod';
 import { contactId, dealId, taskId } from '../base/ids';
-import { byId, type RouteSpec } from '../base/route';
-import { changeTask, createTask, deferTask, dropTask, task, taskPage, taskTable } from './schemas';
+import { gridCount, gridExport } from '../base/grid';
+import { byId, nothing, type RouteSpec } from '../base/route';
+import {
+  changeTask,
+  countTasks,
+  createTask,
+  deferTask,
+  dropTask,
+  task,
+  taskPage,
+  taskQuery,
+  taskTable,
+} from './schemas';
 
 export const tasksRoutes = {
   createTask: { access: 'rep', summary: 'Plan a next step', body: createTask, reply: task },
@@ -12,6 +23,19 @@ export const tasksRoutes = {
     reply: z.object({ tasks: z.array(task) }),
   },
   taskTable: { access: 'rep', summary: 'Tasks, mine or the team’s', query: taskTable, reply: taskPage },
+  countTasks: {
+    access: 'rep',
+    summary: 'How many tasks a view finds, whole and by group',
+    query: countTasks,
+    reply: gridCount,
+  },
+  exportTasks: {
+    access: 'rep',
+    perHour: 30,
+    summary: 'Tasks of a view as CSV: the columns named, in order',
+    query: taskQuery.extend(gridExport(taskId)),
+    reply: nothing,
+  },
   changeTask: {
     access: 'rep',
     summary: 'Change an open task or hand it to somebody',

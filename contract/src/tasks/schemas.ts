@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { gridFilter, gridPage, grouping } from '../base/grid';
 import { contactId, dealId, taskId, userId } from '../base/ids';
 import { instant, line, minuteOfDay, plainDate, resolved, version } from '../base/values';
 import { channel } from '../base/words';
@@ -65,32 +66,42 @@ export const createTask = z
 export const changeTask = z.object({
   version,
   resolved,
-  channel,
-  purpose: line(200),
-  dueOn: plainDate,
-  promisedMinute: minuteOfDay.nullable(),
-  minutes: z.int().min(1).max(480),
-  ownerId: userId,
-  repeats,
-  remindMinutes,
+  // What is left out stays as it is.
+  ...z
+    .object({
+      channel,
+      purpose: line(200),
+      dueOn: plainDate,
+      promisedMinute: minuteOfDay.nullable(),
+      minutes: z.int().min(1).max(480),
+      ownerId: userId,
+      repeats,
+      remindMinutes,
+    })
+    .partial().shape,
 });
 
-export const taskTable = z.object({
+/** Which tasks a list or a count is about. */
+export const taskQuery = z.object({
   owner: z.union([z.enum(['mine', 'team']), userId]).default('mine'),
   state: z.enum(['open', 'done', 'dropped', 'all']).default('open'),
   due: z.enum(['late', 'today', 'ahead']).optional(),
   channel: channel.optional(),
-  sort: z.enum(['due', 'person', 'purpose', 'owner', 'minutes']).default('due'),
-  order: z.enum(['up', 'down']).default('up'),
+  q: z.string().trim().max(100).default(''),
+  filter: gridFilter.optional(),
+});
+
+export type TaskQuery = z.output<typeof taskQuery>;
+
+export const taskTable = taskQuery.extend({
+  ...gridPage,
   limit: z.coerce.number().int().min(1).max(500).default(200),
 });
 
-export const taskPage = z.object({
-  rows: z.array(task),
-  found: z.int(),
-  /** All tasks of this owner choice, whatever their state and day. */
-  total: z.int(),
-});
+export const taskPage = z.object({ rows: z.array(task) });
+
+/** Its total is all tasks of the owner choice, whatever their state and day. */
+export const countTasks = taskQuery.extend({ group: grouping.optional() });
 
 export type TaskPage = z.infer<typeof taskPage>;
 

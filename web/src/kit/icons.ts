@@ -28,6 +28,12 @@ import deal from 'lucide-static/icons/handshake.svg';
 import file from 'lucide-static/icons/paperclip.svg';
 import undo from 'lucide-static/icons/undo-2.svg';
 import keys from 'lucide-static/icons/keyboard.svg';
+import round from 'lucide-static/icons/list-checks.svg';
+import cadence from 'lucide-static/icons/list-ordered.svg';
+import renewal from 'lucide-static/icons/refresh-cw.svg';
+import task from 'lucide-static/icons/square-check.svg';
+import settings from 'lucide-static/icons/settings.svg';
+import leave from 'lucide-static/icons/log-out.svg';
 
 const icons = {
   call,
@@ -57,6 +63,12 @@ const icons = {
   deal,
   file,
   undo,
+  round,
+  cadence,
+  renewal,
+  task,
+  settings,
+  leave,
 };
 
 /** The icons that ship with the application, by the word they stand for. */

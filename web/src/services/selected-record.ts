@@ -14,6 +14,13 @@ export interface SubjectRecord {
   readonly id: string;
 }
 
+const paths: Readonly<Record<RecordRef['kind'], string>> = {
+  contact: '/people',
+  deal: '/deals',
+  company: '/companies',
+  lead: '/deals/leads',
+};
+
 /** What the dossier beside the list shows: kept in the address, so that a link opens the same view. */
 @Injectable({ providedIn: 'root' })
 export class SelectedRecord {
@@ -33,6 +40,8 @@ export class SelectedRecord {
     return found ? { kind: found[1] as RecordRef['kind'], id: found[2]! } : null;
   });
 
+  readonly path = computed(() => this.url().split(/[?#]/, 1)[0]!);
+
   open(record: RecordRef | null): void {
     this.setQuery({ open: record === null ? null : `${record.kind}:${record.id}` });
   }
@@ -44,15 +53,21 @@ export class SelectedRecord {
 
   /** The address of a record as a page of its own. */
   pathOf({ kind, id }: RecordRef): string {
-    return (
-      { contact: '/people', deal: '/deals', company: '/companies', lead: '/deals/leads' }[kind] + `/${id}`
-    );
+    return `${paths[kind]}/${id}`;
   }
 
-  /** The contact that is looked at, beside a list or as a page. */
-  readonly contactId = computed((): string | null => {
+  /** What is looked at, beside a list or as a page of its own. */
+  readonly current = computed((): RecordRef | null => {
     const beside = this.record();
-    if (beside !== null) return beside.kind === 'contact' ? beside.id : null;
-    return /^\/people\/([0-9a-f-]{36})/.exec(this.url())?.[1] ?? null;
+    if (beside !== null) return beside;
+    const [, path, id] = /^(.*)\/([0-9a-f-]{36})(?:[?#]|$)/.exec(this.url()) ?? [];
+    const kind = (Object.keys(paths) as RecordRef['kind'][]).find((each) => paths[each] === path);
+    return kind === undefined || id === undefined ? null : { kind, id };
+  });
+
+  /** The contact that is looked at. */
+  readonly contactId = computed((): string | null => {
+    const current = this.current();
+    return current?.kind === 'contact' ? current.id : null;
   });
 }

@@ -8,32 +8,18 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
-import { toObservable, takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { SearchHit } from '@kettle/contract';
-import {
-  catchError,
-  debounceTime,
-  distinctUntilChanged,
-  map,
-  type Observable,
-  of,
-  startWith,
-  switchMap,
-  combineLatest,
-} from 'rxjs';
-import { Api } from '../api/api';
 import { BareInput } from '../kit/bare-input';
 import { Keys } from '../services/keys';
-import { SelectedRecord, type RecordRef } from '../services/selected-record';
-
-const settleMillis = 120;
-const notesSettleMillis = 350;
+import { SelectedRecord } from '../services/selected-record';
+import { Finding, recordOf } from './finding';
 
 /** Finds anything from anywhere: people, firms, deals by name, address or number; what was written a moment later. */
 @Component({
   selector: 'kettle-search-box',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [BareInput, MatIcon],
+  providers: [Finding],
   template: `
     <mat-icon svgIcon="search" aria-hidden="true" />
     <input
@@ -46,24 +32,26 @@ const notesSettleMillis = 350;
       role="combobox"
       [attr.aria-controls]="isListed() ? 'found-hits' : null"
       [attr.aria-expanded]="isListed()"
-      [attr.aria-activedescendant]="isListed() && found().length > 0 ? 'found-' + chosen() : null"
-      [value]="words()"
-      (input)="words.set(box.value); isOpen.set(true)"
+      [attr.aria-activedescendant]="
+        isListed() && finding.found().length > 0 ? 'found-' + finding.chosen() : null
+      "
+      [value]="finding.words()"
+      (input)="finding.words.set(box.value); isOpen.set(true)"
       (keydown)="onKey($event)"
       (blur)="isOpen.set(false)"
     />
     <kbd>/</kbd>
     @if (isListed()) {
       <ul id="found-hits" role="listbox" aria-label="Found">
-        @for (hit of found(); track hit.kind + hit.id) {
+        @for (hit of finding.found(); track hit.kind + hit.id) {
           <li
             role="option"
             [id]="'found-' + $index"
-            [attr.aria-selected]="$index === chosen()"
+            [attr.aria-selected]="$index === finding.chosen()"
             (mousedown)="take(hit)"
           >
             <mat-icon
-              [svgIcon]="icons[hit.kind]"
+              [svgIcon]="finding.icons[hit.kind]"
               [attr.aria-label]="hit.kind"
               aria-hidden="false"
               role="img"
@@ -73,7 +61,7 @@ const notesSettleMillis = 350;
           </li>
         } @empty {
           <li class="soft" role="option" aria-disabled="true" aria-selected="false">
-            {{ isReading() ? 'Looking …' : 'Nothing found' }}
+            {{ finding.isReading() ? 'Looking …' : 'Nothing found' }}
           </li>
         }
       </ul>
@@ -144,65 +132,22 @@ const notesSettleMillis = 350;
   `,
 })
 export class SearchBox {
-  private readonly api = inject(Api);
   private readonly selected = inject(SelectedRecord);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
-  protected readonly icons = { contact: 'person', company: 'company', deal: 'deal', note: 'note' };
-  protected readonly words = signal('');
+  protected readonly finding = inject(Finding);
   protected readonly isOpen = signal(false);
-  protected readonly isReading = signal(false);
-  protected readonly found = signal<readonly SearchHit[]>([]);
-  protected readonly chosen = signal(0);
-  protected readonly isListed = computed(() => this.isOpen() && this.words().trim() !== '');
+  protected readonly isListed = computed(() => this.isOpen() && this.finding.hasWords());
 
   constructor() {
     inject(Keys).bind({ keys: '/', words: 'Find anything', act: () => this.box().nativeElement.select() });
-    const typed = toObservable(this.words).pipe(distinctUntilChanged());
-    combineLatest([this.hits(typed, 'names', settleMillis), this.hits(typed, 'notes', notesSettleMillis)])
-      .pipe(takeUntilDestroyed())
-      .subscribe(([names, notes]) => {
-        this.isReading.set(names === null);
-        const before = this.found()[this.chosen()];
-        const found = [...(names ?? this.found().filter((hit) => hit.kind !== 'note')), ...(notes ?? [])];
-        this.found.set(found);
-        // What was chosen stays chosen while more is found below it.
-        this.chosen.set(
-          Math.max(
-            0,
-            found.findIndex((hit) => hit.id === before?.id),
-          ),
-        );
-      });
-  }
-
-  /** Hits of one sort for what is typed; null while they are looked for. */
-  private hits(
-    typed: Observable<string>,
-    among: 'names' | 'notes',
-    settle: number,
-  ): Observable<readonly SearchHit[] | null> {
-    return typed.pipe(
-      debounceTime(settle),
-      switchMap((q) =>
-        q.trim() === ''
-          ? of([])
-          : this.api.call('search', { query: { q, among } }).pipe(
-              map(({ hits }) => hits),
-              catchError(() => of([])),
-              startWith(null),
-            ),
-      ),
-      startWith([]),
-    );
   }
 
   protected onKey(event: KeyboardEvent): void {
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault();
-      const step = event.key === 'ArrowDown' ? 1 : -1;
-      this.chosen.update((at) => Math.max(0, Math.min(this.found().length - 1, at + step)));
+      this.finding.step(event.key === 'ArrowDown' ? 1 : -1);
     }
-    const hit = this.found()[this.chosen()];
+    const hit = this.finding.found()[this.finding.chosen()];
     if (event.key === 'Enter' && hit) this.take(hit);
     if (event.key === 'Escape') this.box().nativeElement.blur();
   }
@@ -210,16 +155,7 @@ export class SearchBox {
   protected take(hit: SearchHit): void {
     const record = recordOf(hit);
     if (record !== null) this.selected.open(record);
-    this.words.set('');
-    this.found.set([]);
+    this.finding.clear();
     this.box().nativeElement.blur();
   }
-}
-
-/** What a hit opens: itself, or whom the note is about. */
-function recordOf(hit: SearchHit): RecordRef | null {
-  if (hit.kind !== 'note') return { kind: hit.kind, id: hit.id };
-  if (hit.contactId !== null) return { kind: 'contact', id: hit.contactId };
-  if (hit.dealId !== null) return { kind: 'deal', id: hit.dealId };
-  return hit.companyId === null ? null : { kind: 'company', id: hit.companyId };
 }

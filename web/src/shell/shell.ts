@@ -1,16 +1,25 @@
-import { ChangeDetectionStrategy, Component, computed, DestroyRef, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  inject,
+  Injector,
+  signal,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Api } from '../api/api';
+import { Pick } from '../kit/pick';
 import { Waiting } from '../kit/states';
 import { WordMark } from '../kit/word-mark';
 import { Dossier } from '../features/dossier/index';
-import { openWrite } from '../features/mail/index';
 import { ChangeStream } from '../services/change-stream';
 import { DaySpine } from './day-spine';
+import { RecordActs } from './record-acts';
 import { CurrentUser } from '../services/current-user';
 import { Drafts } from '../services/drafts';
 import { openJot } from '../features/jot/index';
@@ -19,6 +28,7 @@ import { NotificationBell } from './notification-bell';
 import { Notices } from '../services/notices';
 import { SelectedRecord } from '../services/selected-record';
 import { Origin } from '../services/origin';
+import type { MoreAsked } from './more-sheet';
 import { SearchBox } from './search-box';
 import { Theme, type ThemeName } from '../services/theme';
 
@@ -26,22 +36,26 @@ interface Place {
   readonly path: string;
   readonly name: string;
   readonly key: string;
+  readonly icon: string;
 }
 
+/** The first four stand in the bar at the foot of a phone. */
 const places: readonly Place[] = [
-  { path: '/round', name: 'Round', key: 'r' },
-  { path: '/people', name: 'People', key: 'p' },
-  { path: '/deals', name: 'Deals', key: 'd' },
-  { path: '/cadences', name: 'Cadences', key: 'c' },
-  { path: '/renewals', name: 'Renewals', key: 'n' },
-  { path: '/mail', name: 'Mail', key: 'm' },
+  { path: '/round', name: 'Round', key: 'r', icon: 'round' },
+  { path: '/people', name: 'People', key: 'p', icon: 'person' },
+  { path: '/deals', name: 'Deals', key: 'd', icon: 'deal' },
+  { path: '/mail', name: 'Mail', key: 'm', icon: 'email' },
+  { path: '/cadences', name: 'Cadences', key: 'c', icon: 'cadence' },
+  { path: '/renewals', name: 'Renewals', key: 'n', icon: 'renewal' },
 ];
+const placesAtFoot = 4;
 
 /** The frame of every screen: top bar, day spine at the left edge, the page, the dossier at the right. */
 @Component({
   selector: 'kettle-shell',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    Pick,
     Waiting,
     MatButtonModule,
     RouterOutlet,
@@ -55,6 +69,7 @@ const places: readonly Place[] = [
     SearchBox,
     NotificationBell,
   ],
+  providers: [RecordActs],
   templateUrl: './shell.html',
   styleUrl: './shell.scss',
 })
@@ -68,11 +83,16 @@ export class Shell {
   /** Woken with the frame, so that it sees every place that is gone to. */
   private readonly origin = inject(Origin);
   private readonly drafts = inject(Drafts);
+  private readonly injector = inject(Injector);
+  private readonly acts = inject(RecordActs);
   protected readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);
   protected readonly theme = inject(Theme);
 
   protected readonly places = places;
+  protected readonly atFoot = places.slice(0, placesAtFoot);
+  /** Walking, the act itself has the foot of the screen. */
+  protected readonly isWalking = computed(() => this.selected.path().startsWith('/walk'));
   protected readonly isLive = this.stream.isLive;
   protected readonly isSpineOpen = signal(localStorage.getItem('kettle.spine') !== 'folded');
   protected readonly isSheetOpen = signal(false);
@@ -95,9 +115,10 @@ export class Shell {
       { keys: 'Shift+?', words: 'This list of keys', act: () => void this.showKeys() },
       { keys: 'g t', words: 'Go to Tasks', act: () => void this.router.navigateByUrl('/tasks') },
       { keys: 'j', words: 'Jot one line', act: () => void this.jot() },
-      { keys: 't', words: 'Plan a task', act: () => void this.planTask() },
-      { keys: 'c', words: 'Log a call with whoever is open', act: () => this.logCall() },
-      { keys: 'm', words: 'Write a mail to whoever is open', act: () => this.writeMail() },
+      { keys: 't', words: 'Plan a task with whoever is open', act: () => void this.acts.planTask() },
+      { keys: 'c', words: 'Log a call with whoever is open', act: () => void this.acts.logCall() },
+      { keys: 'm', words: 'Write a mail to whoever is open', act: () => void this.acts.writeMail() },
+      { keys: 'd', words: 'Defer the next step of whatever is open', act: () => void this.acts.defer() },
       { keys: 'o', words: 'Open the dossier as a page', act: () => this.openPage() },
       { keys: 'Escape', words: 'Close the dossier', act: () => this.selected.open(null) },
       { keys: '$mod+z', words: 'Undo what was just done', act: () => this.notices.undoLast() },
@@ -107,30 +128,6 @@ export class Shell {
 
   protected jot(): Promise<void> {
     return openJot(this.dialog, this.keys, this.selected.contactId());
-  }
-
-  private async planTask(): Promise<void> {
-    const record = this.selected.record();
-    const contactId = this.selected.contactId();
-    const dealId = record?.kind === 'deal' ? record.id : null;
-    if (contactId === null && dealId === null) {
-      this.notices.say('Open a person or a deal first: a task is about somebody.');
-      return;
-    }
-    const { TaskDialog } = await import('../features/dossier/task-dialog');
-    this.dialog.open(TaskDialog, { data: { contactId, dealId }, width: '460px' });
-  }
-
-  private logCall(): void {
-    const contact = this.selected.contactId();
-    if (contact === null) this.notices.say('Open a person first: a log is about somebody.');
-    else void this.router.navigate(['/walk'], { queryParams: { contact, by: 'call' } });
-  }
-
-  private writeMail(): void {
-    const contactId = this.selected.contactId();
-    if (contactId === null) this.notices.say('Open a person first: a mail goes to somebody.');
-    else openWrite(this.dialog, { channel: 'email', contactId }).subscribe();
   }
 
   protected foldSpine(): void {
@@ -150,6 +147,23 @@ export class Shell {
   protected async showKeys(): Promise<void> {
     const { KeyList } = await import('./key-list');
     this.dialog.open(KeyList, { data: this.keys.list() });
+  }
+
+  /** On a phone: the other places and what the menu of the bar holds, as a sheet from below. */
+  protected async showMore(): Promise<void> {
+    const [{ MatBottomSheet }, { MoreSheet }] = await Promise.all([
+      import('@angular/material/bottom-sheet'),
+      import('./more-sheet'),
+    ]);
+    this.injector
+      .get(MatBottomSheet)
+      .open<unknown, MoreAsked, string>(MoreSheet, { data: { places: places.slice(placesAtFoot) } })
+      .afterDismissed()
+      .subscribe((chosen) => {
+        if (chosen === 'sign-out') this.signOut();
+        else if (chosen === 'day') this.isSheetOpen.set(true);
+        else if (chosen !== undefined) void this.router.navigateByUrl(chosen);
+      });
   }
 
   protected signOut(): void {

@@ -1,5 +1,5 @@
 import type { PlainDate, UserId } from '@kettle/contract';
-import { everComes, localDate, readRepeat } from '@kettle/core/time';
+import { everComes, localDate, localMinute, readRepeat } from '@kettle/core/time';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
@@ -7,12 +7,14 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { notify } from '../../records/notifications/index';
-import { type SignedIn, todayOf } from '../../records/users/index';
-import { assertMayChange, dayOwner } from '../../records/rights/index';
-import { mergeChange } from '../../platform/work/merge-change';
+import type { SignedIn } from '../../records/users/index';
+import { assertMayChange } from '../../records/rights/index';
+import { mergeChange, sentOf } from '../../platform/work/merge-change';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
-import { insertTask, openTasks, readTask, readTaskTable, type Task, promisedInstant } from './tasks';
+import { insertTask, openTasks, readTask, type Task, promisedInstant } from './tasks';
+import { tasksList } from './list-tasks';
+import { listRoutes } from '../../records/grid/index';
 import { type PersonWork, work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -20,6 +22,8 @@ type Names =
   | 'createTask'
   | 'listTasks'
   | 'taskTable'
+  | 'countTasks'
+  | 'exportTasks'
   | 'changeTask'
   | 'finishTask'
   | 'reopenTask'
@@ -53,15 +57,13 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       now: sqlInstant(w.now),
     });
 
+  const list = listRoutes(services, tasksList);
+
   return {
     listTasks: async ({ query }) => ({ tasks: await openTasks(database, query) }),
-    taskTable: async ({ query, who }) => {
-      const asked = query.owner === 'mine' ? who.id : query.owner === 'team' ? null : query.owner;
-      // Everybody may read; the whole team at once is a manager's view.
-      if (asked === null && who.role === 'rep') throw new Problem('not-allowed');
-      const owner = asked === null ? null : dayOwner(who, asked);
-      return readTaskTable(database, query, { who, ownerId: owner, today: todayOf(services, who) });
-    },
+    taskTable: list.page,
+    countTasks: list.count,
+    exportTasks: list.export,
     createTask: async ({ who, body }) => {
       assertAhead(body.dueOn, clock.now(), who);
       assertRule(body.repeats, body.dueOn);
@@ -83,20 +85,27 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       return task;
     },
     changeTask: ({ who, params: { id }, body: asked }) => {
-      assertRule(asked.repeats, asked.dueOn);
       return changing(who, { id, isOpen: true }, async (w, task) => {
-        const body = await mergeChange(w, { table: 'task', id, fields, asked, record: task });
+        const sent = await mergeChange(w, { table: 'task', id, fields, asked, record: task });
+        const body = { ...fieldsOf(task), ...sentOf(sent) };
+        assertRule(body.repeats, body.dueOn);
         if (body.dueOn !== task.dueOn) assertAhead(body.dueOn, w.now, who);
         const owner = await readOwner(w, body.ownerId);
-        const { version: _, resolved: __, promisedMinute, ownerId, remindMinutes, dueOn, ...rest } = body;
+        const promisedMinute =
+          sent.promisedMinute === undefined ? promisedMinuteOf(task, owner.zone) : sent.promisedMinute;
+        const { ownerId, remindMinutes, dueOn, ...rest } = body;
+        // Columns are set one after the other: whether it moved is asked of the day it had.
         await update(
           w,
           id,
-          `channel = :channel, purpose = :purpose, due_on = :dueOn, promised_at = :promisedAt, minutes = :minutes,
+          `times_moved = times_moved + IF(due_on < :dueOn, 1, 0), channel = :channel, purpose = :purpose, due_on = :dueOn, promised_at = :promisedAt, minutes = :minutes,
            owner_id = :owner, repeats = :repeats, repeats_from = IF(:repeats IS NULL, NULL, COALESCE(repeats_from, :dueOn)),
-           remind_minutes = :remind, times_moved = times_moved + IF(due_on < :dueOn, 1, 0)`,
+           remind_minutes = :remind`,
           {
-            ...rest,
+            channel: rest.channel,
+            purpose: rest.purpose,
+            minutes: rest.minutes,
+            repeats: rest.repeats,
             dueOn,
             owner: bytesOf(ownerId),
             remind: remindMinutes,
@@ -129,6 +138,21 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       }),
   };
 }
+
+/** What a change of a task may name, as it is now. */
+const fieldsOf = ({ channel, purpose, dueOn, minutes, ownerId, repeats, remindMinutes }: Task) => ({
+  channel,
+  purpose,
+  dueOn,
+  minutes,
+  ownerId,
+  repeats,
+  remindMinutes,
+});
+
+/** The minute of its owner's day that a task was promised for. */
+const promisedMinuteOf = ({ promisedAt }: Task, zone: string): number | null =>
+  promisedAt === null ? null : localMinute(promisedAt, zone);
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
 const fields = {

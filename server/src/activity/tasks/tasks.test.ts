@@ -179,9 +179,9 @@ describe('the table', () => {
     expect(await rows({})).toEqual(['b today', 'c ahead']);
     expect(await rows({ state: 'all', sort: 'purpose' })).toEqual(['a dropped', 'b today', 'c ahead']);
     expect(await rows({ due: 'today' })).toEqual(['b today']);
-    expect(await rows({ due: 'ahead', sort: 'minutes', order: 'down' })).toEqual(['c ahead']);
+    expect(await rows({ due: 'ahead', sort: '-minutes' })).toEqual(['c ahead']);
     expect(await rows({ state: 'dropped', channel: 'email' })).toEqual(['a dropped']);
-    expect(await mine.ok('taskTable', { query: { due: 'today' } })).toMatchObject({ found: 1, total: 3 });
+    expect(await mine.ok('countTasks', { query: { due: 'today' } })).toMatchObject({ found: 1, total: 3 });
     installation.clock.set('2026-11-25T09:00:00.000Z');
     expect(await rows({ due: 'late' })).toEqual(['b today']);
   });

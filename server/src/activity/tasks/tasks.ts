@@ -1,15 +1,11 @@
 import type { Channel, ContactId, DealId, Instant, PlainDate, Task, TaskId, UserId } from '@kettle/contract';
 import { localMoment } from '@kettle/core/time';
 
-import type { taskTable } from '@kettle/contract';
-import type * as z from 'zod';
-import type { Queryable, SqlValue } from '../../platform/database/database';
-import { instantOrNull, sqlInstant, wholeNumber } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
+import type { Queryable } from '../../platform/database/database';
+import { instantOrNull, sqlInstant } from '../../platform/database/values';
+import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row, Tables } from '../../platform/database/schema.generated';
-import { reachParameters, withinReach } from '../../records/rights/index';
-import type { SignedIn } from '../../records/users/index';
 import type { Writing } from '../../platform/work/work';
 
 export type { Task };
@@ -160,49 +156,12 @@ export async function insertTasks(w: Writing, tasks: readonly NewTask[]): Promis
   return ids;
 }
 
-const sortColumns = {
-  due: 't.due_on',
-  person: 'c.sort_name',
-  purpose: 't.purpose',
-  owner: 'o.name',
-  minutes: 't.minutes',
-} as const;
-
-/** Tasks of one person or of everybody, for the table. Relies on task_owner_due, task_state and task_finished. */
-export async function readTaskTable(
-  db: Queryable,
-  query: z.output<typeof taskTable>,
-  {
-    who,
-    ownerId,
-    today,
-  }: { readonly who: SignedIn; readonly ownerId: UserId | null; readonly today: PlainDate },
-): Promise<{ rows: Task[]; found: number; total: number }> {
-  const parameters: Record<string, SqlValue> = { ...reachParameters(who) };
-  const owned = [ownerId === null ? withinReach(who, 'task', 't') : 't.owner_id = :owner'];
-  if (ownerId !== null) parameters.owner = bytesOf(ownerId);
-  const where = [...owned];
-  if (query.state !== 'all') where.push(`t.state = '${query.state}'`);
-  if (query.channel) where.push('t.channel = :channel');
-  if (query.channel) parameters.channel = query.channel;
-  if (query.due) where.push(`t.due_on ${{ late: '<', today: '=', ahead: '>' }[query.due]} :today`);
-  if (query.due) parameters.today = today;
-  const text = `WHERE ${where.join(' AND ')}`;
-  const direction = query.order === 'up' ? 'ASC' : 'DESC';
-  const rows = await db.rows<TaskRow>(
-    `${select} ${text} ORDER BY ${sortColumns[query.sort]} ${direction}, t.id ${direction} LIMIT ${query.limit}`,
-    parameters,
-  );
-  const [counts] = await db.rows<{ found: string; total: string }>(
-    `SELECT (SELECT COUNT(*) FROM task t ${text}) AS found,
-            (SELECT COUNT(*) FROM task t WHERE ${owned.join(' AND ')}) AS total`,
-    parameters,
-  );
-  return {
-    rows: rows.map(taskOf),
-    found: wholeNumber(counts?.found ?? 0),
-    total: wholeNumber(counts?.total ?? 0),
-  };
+/** Tasks by id, in the order of the ids. */
+export async function readTasksOf(db: Queryable, ids: readonly IdBytes[]): Promise<Task[]> {
+  if (ids.length === 0) return [];
+  const rows = await db.rows<TaskRow>(`${select} WHERE t.id IN (:ids)`, { ids: [...ids] });
+  const found = new Map(rows.map((row) => [row.id.toString('hex'), taskOf(row)]));
+  return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
 }
 
 /** The instant a promised time names, null when none was promised. */

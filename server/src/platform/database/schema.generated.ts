@@ -463,7 +463,7 @@ export interface Tables {
   };
   landing_view: {
     user_id: IdBytes<UserId>;
-    place: 'people' | 'tasks' | 'deals' | 'leads';
+    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements';
     view_id: IdBytes<ViewId>;
   };
   mail: {
@@ -669,7 +669,7 @@ export interface Tables {
   saved_view: {
     id: IdBytes<ViewId>;
     user_id: IdBytes<UserId>;
-    place: 'people' | 'tasks' | 'deals' | 'leads';
+    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements';
     name: string;
     query: string;
     is_shared: number;

@@ -1,12 +1,21 @@
-import type { AgreementRow } from '@kettle/contract';
-import type { Queryable, SqlParameters } from '../../platform/database/database';
+import type { AgreementGridFieldKey, AgreementQuery, AgreementRow } from '@kettle/contract';
+import { agreementGridFields } from '@kettle/contract';
+import type { Queryable, SqlValue } from '../../platform/database/database';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { reachParameters, withinReach } from '../../records/rights/index';
-import { todayOf } from '../../records/users/index';
+import {
+  type Clauses,
+  filterSql,
+  type FilterSetting,
+  likeText,
+  listRoutes,
+  type ListSql,
+  type RecordList,
+} from '../../records/grid/index';
 import { writeAgreement } from './write-agreement';
 import { work } from '../../platform/work/work';
 import type { Row, Tables } from '../../platform/database/schema.generated';
@@ -63,52 +72,105 @@ function agreementOf(row: AgreementColumns): AgreementRow {
   };
 }
 
-/** Soonest notice deadline first. Relies on agreement_owner, agreement_company or agreement_deadline. */
-async function readAgreements(
-  db: Queryable,
-  where: string,
-  parameters: SqlParameters,
-): Promise<AgreementRow[]> {
+const joined = `FROM agreement a LEFT JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
+  LEFT JOIN contact c ON c.id = a.contact_id`;
+
+/** Agreements by id, in the order of the ids. */
+async function readAgreements(db: Queryable, ids: readonly IdBytes[]): Promise<AgreementRow[]> {
+  if (ids.length === 0) return [];
   const rows = await db.rows<AgreementColumns>(
     `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
             c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
             a.ends_on, a.term_months, a.value_minor, a.currency, a.home_minor, a.notice_days, a.lead_days, a.renews_itself,
             a.notice_deadline_on, a.lead_on, a.archived_at, a.version
-       FROM agreement a LEFT JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
-       LEFT JOIN contact c ON c.id = a.contact_id
-      WHERE ${where} ORDER BY a.archived_at IS NOT NULL, a.notice_deadline_on, a.id LIMIT 500`,
-    parameters,
+       ${joined} WHERE a.id IN (:ids)`,
+    { ids: [...ids] },
   );
-  return rows.map(agreementOf);
+  const found = new Map(rows.map((row) => [row.id.toString('hex'), agreementOf(row)]));
+  return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
 }
 
-export function agreementsRoutes(services: Services): Pick<Handlers, 'listAgreements' | 'createAgreement'> {
+const columns: Record<AgreementGridFieldKey, string> = {
+  name: 'a.name',
+  company: 'co.name',
+  person: 'c.sort_name',
+  notice: 'a.notice_deadline_on',
+  lead: 'a.lead_on',
+  ends: 'a.ends_on',
+  starts: 'a.starts_on',
+  term: 'a.term_months',
+  value: 'a.home_minor',
+  renews: 'a.renews_itself',
+  owner: 'a.owner_id',
+};
+
+const agreementSql: ListSql = {
+  fields: agreementGridFields,
+  columns,
+  sortColumns: { owner: 'u.name' },
+  id: 'a.id',
+  manyTexts: {},
+  nameKeys: ['c.sort_name'],
+  goesOn: {},
+  from: () => joined,
+  sums: { value: 'a.home_minor' },
+};
+
+/** Relies on agreement_owner, agreement_company or agreement_deadline. */
+function agreementClauses(query: AgreementQuery, setting: FilterSetting): Clauses {
+  const { who, today } = setting;
+  // An archived one is listed whether it has ended or not.
+  const running = '(a.archived_at IS NULL AND a.ends_on > :today)';
+  const where = {
+    yes: ['a.archived_at IS NOT NULL'],
+    any: [`(a.archived_at IS NOT NULL OR ${running})`],
+    no: [running],
+  }[query.archived ?? 'no'];
+  if (query.owner === 'mine') where.push('a.owner_id = :me');
+  if (query.companyId !== undefined) where.push('a.company_id = :company');
+  if (query.contactId !== undefined) where.push('a.contact_id = :contact');
+  if (query.q !== '') where.push('(a.name LIKE :words OR co.name LIKE :words OR c.display_name LIKE :words)');
+  where.push(withinReach(who, 'agreement', 'a'));
+  const parameters: Record<string, SqlValue> = {
+    ...reachParameters(who),
+    me: bytesOf(who.id),
+    company: bytesOf(query.companyId),
+    contact: bytesOf(query.contactId),
+    words: likeText(query.q),
+    today,
+  };
+  if (query.filter !== undefined) {
+    const text = filterSql(agreementSql, query.filter, setting, parameters);
+    if (text !== null) where.push(text);
+  }
+  return { where: `WHERE ${where.join(' AND ')}`, parameters };
+}
+
+const agreementsList: RecordList<AgreementQuery, AgreementRow> = {
+  what: 'agreements',
+  kind: 'agreement',
+  subject: null,
+  fields: agreementGridFields,
+  sql: () => agreementSql,
+  usualSort: [{ field: 'notice', order: 'up' }],
+  usualColumns: 'name,company,person,notice,lead,starts,ends,term,value,renews,owner',
+  clauses: agreementClauses,
+  whole: ({ archived }, setting) => agreementClauses({ owner: 'all', q: '', archived }, setting),
+  rows: (db, ids) => readAgreements(db, ids),
+};
+
+type Names = 'listAgreements' | 'countAgreements' | 'exportAgreements' | 'createAgreement';
+
+export function agreementsRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
+  const list = listRoutes(services, agreementsList);
   return {
-    listAgreements: async ({ query, who }) => {
-      // An archived one is listed whether it has ended or not.
-      const running = '(a.archived_at IS NULL AND a.ends_on > :today)';
-      const where = {
-        yes: ['a.archived_at IS NOT NULL'],
-        any: [`(a.archived_at IS NOT NULL OR ${running})`],
-        no: [running],
-      }[query.archived ?? 'no'];
-      if (query.owner === 'mine') where.push('a.owner_id = :me');
-      if (query.companyId !== undefined) where.push('a.company_id = :company');
-      if (query.contactId !== undefined) where.push('a.contact_id = :contact');
-      where.push(withinReach(who, 'agreement', 'a'));
-      const parameters = {
-        ...reachParameters(who),
-        me: bytesOf(who.id),
-        company: bytesOf(query.companyId),
-        contact: bytesOf(query.contactId),
-        today: todayOf(services, who),
-      };
-      return { rows: await readAgreements(database, where.join(' AND '), parameters) };
-    },
+    listAgreements: list.page,
+    countAgreements: list.count,
+    exportAgreements: list.export,
     createAgreement: async ({ body, who }) => {
       const id = await work(services, who, (w) => writeAgreement(w, body));
-      const [made] = await readAgreements(database, 'a.id = :id', { id: bytesOf(id) });
+      const [made] = await readAgreements(database, [bytesOf(id)]);
       if (!made) throw new Problem('not-found');
       return made;
     },

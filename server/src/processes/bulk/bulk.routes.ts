@@ -1,15 +1,18 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
 import { beginBulk, retryBulk } from './begin-bulk';
+import { work } from '../../platform/work/work';
+import { giveRecords } from './give-records';
 import { planBulk } from './plan-bulk';
 import { readProgress } from './read-progress';
 import { beginUndo } from './undo-bulk';
 
 export function bulkRoutes(
   services: Services,
-): Pick<Handlers, 'planBulk' | 'startBulk' | 'getBulk' | 'retryBulk' | 'undoBulk'> {
+): Pick<Handlers, 'giveRecords' | 'planBulk' | 'startBulk' | 'getBulk' | 'retryBulk' | 'undoBulk'> {
   const { database } = services;
   return {
+    giveRecords: ({ who, body }) => work(services, who, (w) => giveRecords(w, body)),
     planBulk: ({ who, body }) => planBulk(services, who, body),
     startBulk: async ({ who, body }) => {
       await beginBulk(services, who, body);

@@ -3,7 +3,8 @@ import type * as z from 'zod';
 import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { filterSetting, readContactIds, readContactRows } from '../../records/contacts/index';
+import { readContactIds, readContactRows } from '../../records/contacts/index';
+import { filterSetting } from '../../records/grid/index';
 import { type SignedIn, todayOf } from '../../records/users/index';
 import { mayChange } from '../../records/rights/index';
 import { speechOf, stepFor } from './bulk-act';
@@ -20,8 +21,12 @@ export async function selectedIds(
 ): Promise<Buffer[]> {
   const { database } = services;
   if ('ids' in selection) return selection.ids.map((id) => bytesOf(id));
-  const setting = await filterSetting(database, selection.query, who, todayOf(services, who));
-  const ids = await readContactIds(database, selection.query, setting, mostContacts);
+  const setting = await filterSetting(database, selection.query, {
+    who,
+    today: todayOf(services, who),
+    subject: 'contact',
+  });
+  const ids = await readContactIds(database, selection.query, setting, { limit: mostContacts });
   if (ids.length === 0) throw new Problem('nobody-to-reach');
   return ids;
 }

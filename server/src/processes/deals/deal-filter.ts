@@ -1,4 +1,4 @@
-import type { DealGridFieldKey, DealQuery, SortPart } from '@kettle/contract';
+import type { DealGridFieldKey, DealQuery } from '@kettle/contract';
 import { dealGridFields } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
 import { columnsInGrid } from '@kettle/contract/base/plain-fields';
@@ -8,20 +8,24 @@ import { bytesOf } from '../../platform/ids';
 import {
   type Clauses,
   type FilterSetting,
-  type GridSql,
+  type ListSql,
   filterSql,
-  orderSql,
-  sortExpression,
+  likeText,
 } from '../../records/grid/index';
 
 const ofStage = (column: string) => `(SELECT st.${column} FROM stage st WHERE st.id = d.stage_id)`;
+
+const chance = `COALESCE(d.win_probability, ${ofStage('win_probability')})`;
+
+const weighted = `ROUND(d.home_minor * ${chance})`;
 
 const columns: Record<DealGridFieldKey, string> = {
   name: 'd.name',
   'next-step': 'd.next_step_on',
   close: 'd.expected_close_on',
   value: 'd.home_minor',
-  probability: `COALESCE(d.win_probability, ${ofStage('win_probability')})`,
+  weighted,
+  chance,
   stage: 'd.stage_id',
   pipeline: ofStage('pipeline_id'),
   owner: 'd.owner_id',
@@ -45,7 +49,7 @@ const sortColumns: Partial<Record<DealGridFieldKey, string>> = {
   contact: 'c.sort_name',
 };
 
-export const dealGrid: GridSql = {
+export const dealSql: ListSql = {
   fields: dealGridFields,
   columns,
   sortColumns,
@@ -53,10 +57,12 @@ export const dealGrid: GridSql = {
   manyTexts: { competitor: { table: 'deal_competitor', owner: 'deal_id', text: 'name' } },
   nameKeys: [],
   goesOn: {},
+  from: dealsFrom,
+  sums: { value: 'd.home_minor', weighted, unvalued: 'd.home_minor IS NULL' },
 };
 
 /** What a list of deals is read from: names are joined only where a clause asks for them, so that an index can serve alone. */
-export function dealsFrom(...clauses: readonly string[]): string {
+function dealsFrom(...clauses: readonly string[]): string {
   const text = clauses.join(' ');
   const company = /\bco\./.test(text) ? ' LEFT JOIN company co ON co.id = d.company_id' : '';
   const contact = /\bc\./.test(text) ? ' LEFT JOIN contact c ON c.id = d.contact_id' : '';
@@ -109,10 +115,10 @@ export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
   }
   if (query.q !== '') {
     where.push('(d.name LIKE :words OR co.name LIKE :words OR c.display_name LIKE :words)');
-    parameters.words = `%${query.q.replace(/[\\%_]/g, '\\$&')}%`;
+    parameters.words = likeText(query.q);
   }
   if (query.filter !== undefined) {
-    const text = filterSql(dealGrid, query.filter, setting, parameters);
+    const text = filterSql(dealSql, query.filter, setting, parameters);
     if (text !== null) where.push(text);
   }
   return { where: where.length ? `WHERE ${where.join(' AND ')}` : '', parameters };
@@ -126,12 +132,3 @@ const tetherSql: Record<DealQuery['show'], string | null> = {
   loose: 'd.next_step_on IS NULL',
   stalled: `DATEDIFF(:today, d.moved_at) > ${ofStage('patience_days')}`,
 };
-
-export const dealOrder = (sort: readonly SortPart[], group: string | undefined, setting: FilterSetting) =>
-  orderSql(dealGrid, sort, group, setting);
-
-/** What a group is called by, and what it is ordered by. */
-export function dealGroupSql(group: string, setting: FilterSetting, parameters: Record<string, SqlValue>) {
-  const order = sortExpression(dealGrid, group, setting, parameters);
-  return { key: columns[group as DealGridFieldKey] ?? order, order };
-}

@@ -1,4 +1,4 @@
-import type { Deal, DealRow, TouchCount, UserId } from '@kettle/contract';
+import type { Deal, DealGridRow, DealRow, TouchCount, UserId } from '@kettle/contract';
 import { dealPlain, type DealPlainColumns } from '@kettle/contract/base/catalogues';
 import { lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
@@ -142,6 +142,49 @@ export async function readDealRowsOf(
   if (ids.length === 0) return [];
   const rows = await db.rows<DealColumns>(`${dealRowsSelect} WHERE d.id IN (:ids)`, { ids: [...ids] });
   const found = new Map(rows.map((row) => [row.id.toString('hex'), dealRowOf(row, today)]));
+  return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
+}
+
+interface GridColumns
+  extends
+    DealColumns,
+    Row<'deal', 'stage_since' | 'created_at' | 'close_reason'>,
+    Row<'stage', 'pipeline_id'>,
+    DealPlainColumns {
+  competitors: string | null;
+}
+
+/** Deals as the list shows them, by id, in the order of the ids. */
+export async function readDealGridRows(
+  db: Queryable,
+  ids: readonly Buffer[],
+  today: string,
+): Promise<DealGridRow[]> {
+  if (ids.length === 0) return [];
+  const [rows, custom] = await Promise.all([
+    db.rows<GridColumns>(
+      `SELECT ${rowColumns}, ${dealPlain.select('d')}, s.pipeline_id, d.stage_since, d.created_at, d.close_reason,
+              (SELECT JSON_ARRAYAGG(k.name ORDER BY k.name) FROM deal_competitor k WHERE k.deal_id = d.id) AS competitors
+         ${joined} WHERE d.id IN (:ids)`,
+      { ids: [...ids] },
+    ),
+    readCustomValues(db, ids),
+  ]);
+  const found = new Map(
+    rows.map((row): [string, DealGridRow] => [
+      row.id.toString('hex'),
+      {
+        ...dealRowOf(row, today),
+        ...dealPlain.read(row),
+        pipelineId: idOf(row.pipeline_id),
+        createdAt: instantOf(row.created_at),
+        stageSince: instantOf(row.stage_since),
+        closeReason: row.close_reason,
+        competitors: row.competitors === null ? [] : (JSON.parse(row.competitors) as string[]),
+        custom: custom.get(row.id.toString('hex')) ?? {},
+      },
+    ]),
+  );
   return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
 }
 

@@ -7,7 +7,8 @@ import { readClosingSteps } from './closing-steps';
 import { createDeal } from './create-deal';
 import { readDeal } from './deal-rows';
 import { readLettingGo } from './letting-go';
-import { countDeals, listDeals, pageDeals } from './list-deals';
+import { listRoutes } from '../../records/grid/index';
+import { dealsList, listDeals } from './list-deals';
 import { tickPrompt } from './tick-prompt';
 import { work, type PersonWork } from '../../platform/work/work';
 
@@ -15,6 +16,7 @@ type Names =
   | 'listDeals'
   | 'pageDeals'
   | 'countDeals'
+  | 'exportDeals'
   | 'createDeal'
   | 'getDeal'
   | 'changeDeal'
@@ -33,11 +35,13 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
     await work(services, who, act);
     return readDeal(database, id, todayOf(services, who));
   };
+  const list = listRoutes(services, dealsList);
   return {
     getDeal: ({ params, who }) => readDeal(database, params.id, todayOf(services, who)),
     listDeals: ({ query, who }) => listDeals(services, who, query),
-    pageDeals: ({ query, who }) => pageDeals(services, who, query),
-    countDeals: ({ query, who }) => countDeals(services, who, query),
+    pageDeals: list.page,
+    countDeals: list.count,
+    exportDeals: list.export,
     createDeal: async ({ body, who }) => {
       const id = await work(services, who, (w) => createDeal(w, body));
       return readDeal(database, id, todayOf(services, who));

@@ -1,4 +1,5 @@
 export { dealsFeature } from './feature';
+export { changeDeal } from './change-deal';
 export { createDeal } from './create-deal';
 export { readDealRows, readDealRowsOf } from './deal-rows';
 export { learnAnswers } from './letting-go';

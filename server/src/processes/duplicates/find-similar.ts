@@ -4,7 +4,7 @@ import { companyKey, type Identity, nameKey, readPhone } from '@kettle/core/dupl
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import { readContactRows } from '../../records/contacts/index';
-import { readableContacts } from '../../records/contacts/index';
+import { readableIds } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import { likeOrNull, readIdentities } from './identities';
 import type { Row } from '../../platform/database/schema.generated';
@@ -29,7 +29,7 @@ export async function findSimilarContacts(
   const found = (await candidatesFor(db, identity)).filter(
     (id) => !draft.except || !id.equals(bytesOf(draft.except)),
   );
-  const ids = await readableContacts(db, who, found);
+  const ids = await readableIds(db, who, 'contact', found);
   const identities = await readIdentities(db, ids);
   const like = ids
     .flatMap((id) => {
@@ -104,7 +104,7 @@ export async function findPairs(db: Queryable, who: SignedIn): Promise<LikelyPai
     ).values(),
   ];
   // A pair of which one half may not be read has no identity here, and is none.
-  const ids = await readableContacts(db, who, all);
+  const ids = await readableIds(db, who, 'contact', all);
   const identities = await readIdentities(db, ids);
   const like = [...asked.values()]
     .flatMap(({ one, other }) => {

@@ -69,7 +69,7 @@ export async function changeLead(w: PersonWork, id: string, asked: ChangeLead): 
     await sayStatus(w, lead, body.status);
     await tell(w, lead, `Lead: ${leadStatusLabel[lead.status]} → ${leadStatusLabel[body.status]}`);
   }
-  if (body.ownerId !== lead.ownerId) await giveLead(w, lead, body.ownerId);
+  if (body.ownerId !== undefined && body.ownerId !== lead.ownerId) await giveLead(w, lead, body.ownerId);
 }
 
 const decided = (lead: Lead) =>

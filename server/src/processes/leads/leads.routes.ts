@@ -6,12 +6,16 @@ import { changeSetting } from '../../records/settings/index';
 import { readContact } from '../../records/contacts/index';
 import { addLead } from './add-lead';
 import { changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
-import { listLeads, readLead } from './lead-rows';
+import { readLead } from './lead-rows';
+import { leadsList, readLeadHead } from './list-leads';
+import { listRoutes } from '../../records/grid/index';
 import { planQualify, qualifyLead, unqualifyLead } from './qualify';
 import { work, type PersonWork } from '../../platform/work/work';
 
 type Names =
   | 'listLeads'
+  | 'countLeads'
+  | 'exportLeads'
   | 'createLead'
   | 'getLead'
   | 'changeLead'
@@ -31,8 +35,18 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
     await work(services, who, act);
     return readLead(database, id, todayOf(services, who));
   };
+  const list = listRoutes(services, leadsList);
   return {
-    listLeads: ({ query, who }) => listLeads(database, who, query, todayOf(services, who)),
+    listLeads: list.page,
+    countLeads: async ({ query, who }) => {
+      const today = todayOf(services, who);
+      const [count, head] = await Promise.all([
+        list.count({ query, who }),
+        readLeadHead(database, query, { who, today }),
+      ]);
+      return { ...count, ...head };
+    },
+    exportLeads: list.export,
     getLead: ({ params, who }) => readLead(database, params.id, todayOf(services, who)),
     createLead: async ({ body, who }) => {
       const { contactId, person, ...draft } = body;

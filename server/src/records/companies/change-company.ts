@@ -1,5 +1,5 @@
 import type { ChangeCompany, Company, SiteId } from '@kettle/contract';
-import { companyPlain } from '@kettle/contract/base/catalogues';
+import { companyPlain, type CompanyPlain } from '@kettle/contract/base/catalogues';
 import { companyKey } from '@kettle/core/duplicates';
 import { differencesOf, sayCustomValue } from '@kettle/core/fields';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
@@ -9,7 +9,7 @@ import { readCustomFields, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { assertMayChange } from '../rights/index';
 import { zoneOfCountry } from '../settings/index';
-import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
+import { mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
 import { readCompany } from './companies';
 import type { PersonWork } from '../../platform/work/work';
 
@@ -23,9 +23,10 @@ export async function changeCompany(w: PersonWork, id: string, asked: ChangeComp
   const before = await readCompany(w, w.who, id);
   await assertMayChange(w, w.who, before.ownerId);
   const current = asChange(before);
-  const body = await mergeChange(w, { table: 'company', id, fields, asked, record: before, current });
+  const sent = await mergeChange(w, { table: 'company', id, fields, asked, record: before, current });
+  const body: Whole = { ...current, ...sentOf(sent) };
   const { organisation } = await w.settings();
-  const zoneOf = (site: ChangeCompany['sites'][number]) =>
+  const zoneOf = (site: Whole['sites'][number]) =>
     site.zone ??
     (site.country === organisation.homeCountry
       ? organisation.homeZone
@@ -45,15 +46,18 @@ const fields: Readonly<Partial<Record<keyof ChangeCompany, FieldAt>>> = {
   sites: { rows: 'site', of: 'company_id' },
 };
 
-const asChange = (company: Company): Partial<ChangeCompany> => ({
+const asChange = (company: Company) => ({
   name: company.name,
   ...companyPlain.valuesOf(company),
   sites: company.sites,
 });
 
-type WrittenSite = ChangeCompany['sites'][number] & { zone: string };
+type Whole = Required<Pick<ChangeCompany, 'name' | 'sites' | keyof CompanyPlain>> &
+  Pick<ChangeCompany, 'custom'>;
 
-async function writeMain(tx: Queryable, id: string, body: ChangeCompany, main: WrittenSite): Promise<void> {
+type WrittenSite = Whole['sites'][number] & { zone: string };
+
+async function writeMain(tx: Queryable, id: string, body: Whole, main: WrittenSite): Promise<void> {
   const { street, postcode, city, country, zone } = main;
   try {
     await tx.change(

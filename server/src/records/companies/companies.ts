@@ -1,9 +1,9 @@
 import type { Company, CompanyRow, Site, SiteId, UserId } from '@kettle/contract';
 import { companyPlain, type CompanyPlainColumns } from '@kettle/contract/base/catalogues';
-import type { Queryable, SqlParameters } from '../../platform/database/database';
+import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { readCustomValues } from '../contacts/index';
 import { reachParameters, withinReach } from '../rights/index';
 import type { SignedIn } from '../users/index';
@@ -11,7 +11,7 @@ import type { Row } from '../../platform/database/schema.generated';
 
 interface CompanyColumns extends Row<
   'company',
-  'id' | 'name' | 'trade' | 'city' | 'country' | 'archived_at' | 'version'
+  'id' | 'name' | 'trade' | 'website' | 'city' | 'country' | 'owner_id' | 'archived_at' | 'version'
 > {
   owner_name: string | null;
   people: string;
@@ -20,51 +20,69 @@ interface CompanyColumns extends Row<
   last_touch_at: string | null;
 }
 
-/** List rows of companies, by name. */
+/** What a company has, of what its reader may read. Its parameters are those of `reachParameters`. */
+export const companySums = (who: SignedIn) => ({
+  people: `((SELECT COUNT(*) FROM contact c WHERE c.company_id = co.id AND c.archived_at IS NULL AND ${withinReach(who, 'contact', 'c')})
+    + (SELECT COUNT(*) FROM contact_company l JOIN contact lc ON lc.id = l.contact_id AND lc.archived_at IS NULL
+        WHERE l.company_id = co.id AND ${withinReach(who, 'contact', 'lc')}))`,
+  lastTouch: `(SELECT MAX(c.last_touch_at) FROM contact c WHERE c.company_id = co.id AND ${withinReach(who, 'contact', 'c')})`,
+  openDeals: `(SELECT COUNT(*) FROM deal d WHERE d.company_id = co.id AND d.status = 'open' AND d.archived_at IS NULL AND ${withinReach(who, 'deal', 'd')})`,
+  openValue: `(SELECT SUM(d.home_minor) FROM deal d WHERE d.company_id = co.id AND d.status = 'open' AND d.archived_at IS NULL AND ${withinReach(who, 'deal', 'd')})`,
+});
+
+/** List rows of companies, in the order of their ids. */
 export async function readCompanyRows(
   db: Queryable,
   who: SignedIn,
-  { where, parameters, limit }: { where: string; parameters: SqlParameters; limit: number },
+  ids: readonly IdBytes[],
 ): Promise<CompanyRow[]> {
-  const isMine = (kind: 'contact' | 'deal', alias: string) => withinReach(who, kind, alias);
-  const rows = await db.rows<CompanyColumns>(
-    `SELECT co.id, co.name, co.trade, co.city, co.country, u.name AS owner_name, co.archived_at, co.version,
-            (SELECT COUNT(*) FROM contact c WHERE c.company_id = co.id AND c.archived_at IS NULL AND ${isMine('contact', 'c')})
-              + (SELECT COUNT(*) FROM contact_company l JOIN contact lc ON lc.id = l.contact_id AND lc.archived_at IS NULL
-                  WHERE l.company_id = co.id AND ${isMine('contact', 'lc')}) AS people,
-            (SELECT MAX(c.last_touch_at) FROM contact c WHERE c.company_id = co.id AND ${isMine('contact', 'c')}) AS last_touch_at,
-            (SELECT COUNT(*) FROM deal d WHERE d.company_id = co.id AND d.status = 'open' AND ${isMine('deal', 'd')}) AS open_deals,
-            (SELECT SUM(d.home_minor) FROM deal d WHERE d.company_id = co.id AND d.status = 'open' AND ${isMine('deal', 'd')}) AS open_value
-       FROM company co LEFT JOIN app_user u ON u.id = co.owner_id ${where}
-      ORDER BY co.name, co.id LIMIT ${limit}`,
-    { ...reachParameters(who), ...parameters },
+  if (ids.length === 0) return [];
+  const sums = companySums(who);
+  const [rows, custom] = await Promise.all([
+    db.rows<CompanyColumns>(
+      `SELECT co.id, co.name, co.trade, co.website, co.city, co.country, co.owner_id, u.name AS owner_name, co.archived_at,
+              co.version, ${sums.people} AS people, ${sums.lastTouch} AS last_touch_at, ${sums.openDeals} AS open_deals,
+              ${sums.openValue} AS open_value
+         FROM company co LEFT JOIN app_user u ON u.id = co.owner_id WHERE co.id IN (:ids)`,
+      { ...reachParameters(who), ids: [...ids] },
+    ),
+    readCustomValues(db, ids),
+  ]);
+  const found = new Map(
+    rows.map((row): [string, CompanyRow] => [
+      row.id.toString('hex'),
+      {
+        id: idOf(row.id),
+        name: row.name,
+        trade: row.trade,
+        city: row.city,
+        country: row.country,
+        website: row.website,
+        ownerId: idOrNull<UserId>(row.owner_id),
+        ownerName: row.owner_name,
+        people: wholeNumber(row.people),
+        openDeals: wholeNumber(row.open_deals),
+        openValueMinor: wholeNumber(row.open_value),
+        lastTouchAt: instantOrNull(row.last_touch_at),
+        archivedAt: instantOrNull(row.archived_at),
+        custom: custom.get(row.id.toString('hex')) ?? {},
+        version: row.version,
+      },
+    ]),
   );
-  return rows.map((row) => ({
-    id: idOf(row.id),
-    name: row.name,
-    trade: row.trade,
-    city: row.city,
-    country: row.country,
-    ownerName: row.owner_name,
-    people: wholeNumber(row.people),
-    openDeals: wholeNumber(row.open_deals),
-    openValueMinor: wholeNumber(row.open_value),
-    lastTouchAt: instantOrNull(row.last_touch_at),
-    archivedAt: instantOrNull(row.archived_at),
-    version: row.version,
-  }));
+  return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
 }
 
-type FurtherColumns = Row<'company', 'owner_id' | 'street' | 'postcode' | 'zone'> & CompanyPlainColumns;
+type FurtherColumns = Row<'company', 'street' | 'postcode' | 'zone'> & CompanyPlainColumns;
 
 type SiteColumns = Omit<Site, 'id'> & Row<'site', 'id'>;
 
 /** One company with its sites, the main one first. @throws Problem `not-found` */
 export async function readCompany(db: Queryable, who: SignedIn, id: string): Promise<Company> {
   const key = { id: bytesOf(id) };
-  const [row] = await readCompanyRows(db, who, { where: 'WHERE co.id = :id', parameters: key, limit: 1 });
+  const [row] = await readCompanyRows(db, who, [key.id]);
   const [further] = await db.rows<FurtherColumns>(
-    `SELECT ${companyPlain.select('co')}, co.owner_id, co.street, co.postcode, co.zone FROM company co WHERE co.id = :id`,
+    `SELECT ${companyPlain.select('co')}, co.street, co.postcode, co.zone FROM company co WHERE co.id = :id`,
     key,
   );
   if (!row || !further) throw new Problem('not-found');
@@ -73,17 +91,14 @@ export async function readCompany(db: Queryable, who: SignedIn, id: string): Pro
       WHERE company_id = :id ORDER BY position, id`,
     key,
   );
-  const custom = await readCustomValues(db, [key.id]);
   const { street, postcode, zone } = further;
   return {
     ...row,
     ...companyPlain.read(further),
-    ownerId: idOrNull<UserId>(further.owner_id),
     sites: [
       { id: null, name: 'Main site', street, postcode, city: row.city, country: row.country, zone },
       ...sites.map((site) => ({ ...site, id: idOf<SiteId>(site.id) })),
     ],
-    custom: custom.get(key.id.toString('hex')) ?? {},
   };
 }
 

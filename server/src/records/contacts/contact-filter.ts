@@ -1,18 +1,11 @@
-import type { ContactQuery, GridFieldKey, SortPart } from '@kettle/contract';
+import type { ContactQuery, GridFieldKey } from '@kettle/contract';
 import { contactPlain, type ContactPlainGridKey } from '@kettle/contract/base/catalogues';
 import { gridFields } from '@kettle/contract';
 import { nameKey } from '@kettle/core/duplicates';
 import type { SqlValue } from '../../platform/database/database';
 import { reachParameters, withinReach } from '../rights/index';
 import { bytesOf } from '../../platform/ids';
-import {
-  type Clauses,
-  type FilterSetting,
-  type GridSql,
-  filterSql,
-  orderSql,
-  sortExpression,
-} from '../grid/index';
+import { type Clauses, type FilterSetting, type ListSql, filterSql } from '../grid/index';
 
 const plainColumns = Object.fromEntries(
   contactPlain.keys.map((key) => [contactPlain.of(key).grid, `c.${contactPlain.of(key).column}`]),
@@ -46,7 +39,9 @@ const sortColumns: Partial<Record<GridFieldKey, string>> = {
   owner: '(SELECT o.name FROM app_user o WHERE o.id = c.owner_id)',
 };
 
-const contactGrid: GridSql = {
+export const contactSql: ListSql = {
+  from: () => 'FROM contact c',
+  sums: {},
   fields: gridFields,
   columns,
   sortColumns,
@@ -75,7 +70,7 @@ export function contactClauses(query: ContactQuery, setting: FilterSetting): Cla
   }
   addSearch(query.q, where, parameters);
   if (query.filter !== undefined) {
-    const text = filterSql(contactGrid, query.filter, setting, parameters);
+    const text = filterSql(contactSql, query.filter, setting, parameters);
     if (text !== null) where.push(text);
   }
   return { where: `WHERE ${where.join(' AND ')}`, parameters };
@@ -108,12 +103,3 @@ export function searchWords(q: string): string[] {
     .filter((word) => word.length >= 2)
     .slice(0, 8);
 }
-
-export const contactOrder = (sort: readonly SortPart[], group: string | undefined, setting: FilterSetting) =>
-  orderSql(contactGrid, sort, group, setting);
-
-export const contactSortExpression = (
-  field: string,
-  setting: FilterSetting,
-  parameters: Record<string, SqlValue>,
-) => sortExpression(contactGrid, field, setting, parameters);

@@ -1,15 +1,15 @@
 import { contactIdOf } from './merged-ids';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf } from '../../platform/ids';
+import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../entries/index';
 import { todayOf } from '../users/index';
 import { addContact, changeContact, giveTo, writeCell } from './change-contact';
 import { readContact, readContactRow } from './contact-rows';
-import { exportContacts } from './export-contacts';
-import { countContacts, filterSetting, groupContacts, listContacts, TotalContacts } from './list-contacts';
-import { countStandings, readStandings, saveStandings } from '../settings/index';
+import { listRoutes } from '../grid/index';
+import { contactsList, TotalContacts } from './list-contacts';
+import { countStandings, saveStandings } from '../settings/index';
 import { assertReadable, reachParameters, withinReach } from '../rights/index';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
@@ -17,7 +17,6 @@ import type { Row } from '../../platform/database/schema.generated';
 type Names =
   | 'listContacts'
   | 'countContacts'
-  | 'groupContacts'
   | 'exportContacts'
   | 'createContact'
   | 'getContact'
@@ -33,32 +32,20 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock } = services;
   const totals = new TotalContacts();
 
+  const list = listRoutes(services, contactsList);
+
   return {
-    listContacts: async ({ query, who }) => ({
-      rows: await listContacts(
-        database,
-        query,
-        await filterSetting(database, query, who, todayOf(services, who)),
-      ),
-    }),
+    listContacts: list.page,
     countContacts: async ({ query, who }) => {
-      const setting = await filterSetting(database, query, who, todayOf(services, who));
+      const isAll =
+        !query.q &&
+        query.owner === 'all' &&
+        [query.standing, query.quiet, query.filter, query.group].every((asked) => asked === undefined);
+      if (!isAll) return list.count({ query, who });
       const total = await totals.read(database, who, query.archived, clock.millis());
-      const isAll = !query.q && query.owner === 'all' && !query.standing && !query.quiet && !query.filter;
-      return isAll ? { found: total, total } : { ...(await countContacts(database, query, setting)), total };
+      return { found: total, total, sums: {}, groups: [] };
     },
-    groupContacts: async ({ query, who }) => {
-      const setting = await filterSetting(database, query, who, todayOf(services, who));
-      const names = new Map<string, string>(
-        (await readStandings(database)).map((standing) => [standing.id, standing.name]),
-      );
-      const people = await database.rows<Row<'app_user', 'id' | 'name'>>(
-        'SELECT id, name FROM app_user ORDER BY id',
-      );
-      for (const each of people) names.set(idOf(each.id), each.name);
-      return groupContacts(database, query, setting, (_, key) => names.get(key) ?? key);
-    },
-    exportContacts: (call) => exportContacts(services, call),
+    exportContacts: list.export,
     getContact: async ({ params, who }) => {
       const id = await contactIdOf(database, params.id);
       if (id !== params.id) await assertReadable(database, who, id, ['contact']);

@@ -4,7 +4,7 @@ export { archivedSql, matchAll, searchWords } from './contact-filter';
 export { readContact, readContactRows, readCustomValues, tetherOf, type TetherColumns } from './contact-rows';
 export { deriveSearchText } from './derive-search';
 export { keepPoint } from './keep-point';
-export { filterSetting, readContactIds } from './list-contacts';
+export { readContactIds } from './list-contacts';
 export { moveStanding } from './move-standing';
 export {
   findOrMakeCompanies,
@@ -15,4 +15,3 @@ export {
   type CompanyDraft,
   type NewContact,
 } from './write-contact';
-export { readableContacts } from './readable-contacts';

@@ -383,7 +383,7 @@ describe('filters, groups', () => {
   });
 
   test('groups come with their counts in the order of the list', async () => {
-    const groups = await mine.ok('groupContacts', {
+    const groups = await mine.ok('countContacts', {
       query: { owner: 'mine', group: 'standing' },
     });
     expect(groups.groups.map((each) => [each.name, each.count])).toEqual([
@@ -394,7 +394,7 @@ describe('filters, groups', () => {
       query: { owner: 'mine', group: 'standing' },
     });
     expect(rows.map((row) => row.familyName)).toEqual(['Birk', 'Cray', 'Aske']);
-    const byWarmth = await mine.ok('groupContacts', {
+    const byWarmth = await mine.ok('countContacts', {
       query: { owner: 'mine', group: 'warmth' },
     });
     expect(byWarmth.groups.at(-1)).toMatchObject({ key: null, name: 'empty' });

@@ -74,8 +74,8 @@ describe('paging and sorting', () => {
     for (let n = 0; n < 4; n += 1) await aContact(rep, n === 0 ? { companyName: null } : {});
     const whole = await list({ sort, limit: 200 });
     const seen: string[] = [];
-    for (let from = 0; from < whole.rows.length; from += 3) {
-      const page = await list({ sort, limit: 3, from });
+    for (let after = 0; after < whole.rows.length; after += 3) {
+      const page = await list({ sort, limit: 3, after });
       seen.push(...page.rows.map((row) => row.id));
     }
     expect(seen).toEqual(whole.rows.map((row) => row.id));
@@ -84,7 +84,7 @@ describe('paging and sorting', () => {
   test.each([
     ['sort', { sort: 'salary' }],
     ['sort', { sort: 'Robert; DROP' }],
-    ['from', { from: '-1' }],
+    ['after', { after: '-1' }],
     ['filter', { filter: 'not json' }],
     [
       'filter',
@@ -182,6 +182,6 @@ describe('changing a person', () => {
     expect(await rep.ok('getCompany', { params: { id: one.companyId! } })).toMatchObject({
       company: { people: 2 },
     });
-    expect(await rep.ok('listCompanies', { query: { q: 'skell' } })).toMatchObject({ found: 1 });
+    expect(await rep.ok('countCompanies', { query: { q: 'skell' } })).toMatchObject({ found: 1 });
   });
 });

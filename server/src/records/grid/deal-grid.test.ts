@@ -74,7 +74,7 @@ const valueOf = (deal: Deal, field: string): Value => {
     type: deal.type,
     source: deal.source,
     stage: deal.stageId,
-    probability: deal.winProbability,
+    chance: deal.winProbability * 100,
   };
   return values[field]!;
 };
@@ -169,7 +169,7 @@ const someRule = () =>
     text('name', 'alpha', 'ALPHA TWO', '100%', '_', 'a'),
     text('source', 'fair', 'web'),
     number('value', 0, 999.99, 1000, 2500.5),
-    number('probability', 0.1, 0.25, 0.4),
+    number('chance', 10, 25, 40),
     date('close'),
     date('decision'),
     choice('priority', 'high', 'usual', 'low'),
@@ -201,11 +201,11 @@ test('any filter finds on the lanes, in the list and in the count what its quest
       ];
       expect(idsOf(lanes.rows)).toEqual(idsOf(expected));
       expect(idsOf(page.rows)).toEqual(idsOf(expected));
-      expect(count.found).toEqual({
-        count: expected.length,
-        totalMinor: expected.reduce((sum, deal) => sum + deal.amountMinor, 0),
+      expect(count.found).toBe(expected.length);
+      expect(count.sums).toEqual({
+        value: expected.reduce((sum, deal) => sum + deal.amountMinor, 0),
         unvalued: 0,
-        weightedMinor: expected.reduce((sum, deal) => sum + deal.weightedMinor, 0),
+        weighted: expected.reduce((sum, deal) => sum + deal.weightedMinor, 0),
       });
       expect(lanes.hidden).toBe(deals.length - expected.length);
     }),

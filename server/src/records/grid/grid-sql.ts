@@ -77,7 +77,7 @@ function ruleSql(
     parameters[name] = value;
     return `:${name}`;
   };
-  const many = grid.manyTexts[rule.field];
+  const many = Object.hasOwn(grid.manyTexts, rule.field) ? grid.manyTexts[rule.field] : undefined;
   if (many) return manySql(grid, many, rule, bind);
   return wrap(conditionSql(rule, { type, column, isNameKey: grid.nameKeys.includes(column) }, bind, setting));
 }
@@ -97,6 +97,10 @@ function manySql(
   return `${ask === 'is-not' ? 'NOT ' : ''}${some(` AND t.${text} = ${bind(textOf(value).toLowerCase())}`)}`;
 }
 
+/** A field of the list itself; what every object has, such as `constructor`, is none. */
+const builtIn = ({ fields }: GridSql, key: string): GridField | undefined =>
+  Object.hasOwn(fields, key) ? fields[key] : undefined;
+
 interface FieldSql {
   readonly type: GridFieldType;
   readonly column: string;
@@ -110,7 +114,7 @@ function fieldOf(
   { fields }: FilterSetting,
   parameters: Record<string, SqlValue>,
 ): FieldSql {
-  const known = grid.fields[key];
+  const known = builtIn(grid, key);
   if (known !== undefined)
     return { type: known.type, column: grid.columns[key] ?? '', wrap: (condition) => condition };
   const field = customFieldOf(key, fields);
@@ -151,8 +155,12 @@ function conditionSql(
   const day = (date: string): SqlValue =>
     type === 'instant' ? sqlInstant(localMoment(date, 0, who.zone)) : date;
   const days = () => Math.max(0, Math.min(36_500, Math.round(numberOf(value))));
-  /** A number as the column holds it: people type pounds, money is kept in pence. */
-  const asked = () => (type === 'money' ? Math.round(numberOf(value) * 100) : numberOf(value));
+  /** A number as the column holds it: people type pounds and per cent, money is kept in pence and a chance from 0 to 1. */
+  const asked = () => {
+    const number = numberOf(value);
+    if (type === 'money') return Math.round(number * 100);
+    return type === 'percent' ? number / 100 : number;
+  };
   const isId = idTypes.includes(type);
   const exact = (): SqlValue => {
     if (type === 'user' && value === 'me') return bytesOf(who.id);
@@ -171,7 +179,7 @@ function conditionSql(
     case 'has': {
       const text = isNameKey ? nameKey(textOf(value)) : textOf(value);
       if (text === '') return 'FALSE';
-      return `${column} LIKE ${bind(`%${text.replace(/[\\%_]/g, '\\$&')}%`)}`;
+      return `${column} LIKE ${bind(likeText(text))}`;
     }
     case 'before':
       return `${column} < ${bind(day(dateOf(value)))}`;
@@ -193,6 +201,9 @@ function conditionSql(
       return `(${column} IS NULL OR ${column} = 0)`;
   }
 }
+
+/** A text as LIKE finds it anywhere. */
+export const likeText = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
 
 const idTypes: readonly GridFieldType[] = ['standing', 'user', 'person', 'stage', 'pipeline'];
 const isText = (type: GridFieldType) => type === 'text' || type === 'link';
@@ -254,7 +265,7 @@ export function sortExpression(
   { fields }: FilterSetting,
   parameters: Record<string, SqlValue>,
 ): string {
-  const known = grid.fields[field];
+  const known = builtIn(grid, field);
   if (known !== undefined) {
     if (known.canSort !== true && known.canGroup !== true)
       throw refuse('the list cannot be sorted by this field', 'sort');

@@ -81,16 +81,23 @@ async function setReading(reading: 'all' | 'team' | 'own'): Promise<void> {
 /** Every way to come upon a record without its id. */
 const ways: readonly (readonly [EndpointName, () => Parameters<Caller['call']>[1]])[] = [
   ['listContacts', () => ({ query: { owner: 'all' } })],
-  ['groupContacts', () => ({ query: { owner: 'all', group: 'company' } })],
+  ['countContacts', () => ({ query: { owner: 'all', group: 'company' } })],
   ['exportContacts', () => ({ query: { owner: 'all' } })],
   ['exportContacts', () => ({ query: { ids: secret.contact } })],
   ['listTags', () => ({})],
   ['listCompanies', () => ({})],
+  ['exportCompanies', () => ({})],
   ['listDeals', () => ({ query: { owner: 'all' } })],
   ['pageDeals', () => ({ query: { owner: 'all' } })],
   ['countDeals', () => ({ query: { owner: 'all', group: 'company' } })],
+  ['exportDeals', () => ({ query: { owner: 'all' } })],
+  ['exportDeals', () => ({ query: { ids: secret.deal } })],
   ['listLeads', () => ({ query: { owner: 'all' } })],
+  ['countLeads', () => ({ query: { owner: 'all', group: 'company' } })],
+  ['exportLeads', () => ({ query: { owner: 'all' } })],
   ['listAgreements', () => ({ query: { owner: 'all', archived: 'any' } })],
+  ['countAgreements', () => ({ query: { owner: 'all', archived: 'any', group: 'company' } })],
+  ['exportAgreements', () => ({ query: { owner: 'all', archived: 'any' } })],
   ['runTable', () => ({ params: { id: cadenceId }, query: { owner: 'all' } })],
   ['listStirrings', () => ({ query: { whose: 'all' } })],
   ['listPairs', () => ({})],
@@ -135,9 +142,14 @@ describe.each(ways.map((way, number) => [`${number} ${way[0]}`, way] as const))(
 test('counts keep to the policy', async () => {
   await aContact(me);
   await setReading('own');
-  expect(await me.ok('countContacts', { query: { owner: 'all' } })).toEqual({ found: 1, total: 1 });
+  expect(await me.ok('countContacts', { query: { owner: 'all' } })).toEqual({
+    found: 1,
+    total: 1,
+    sums: {},
+    groups: [],
+  });
   expect(await me.ok('countDeals', { query: { owner: 'all' } })).toMatchObject({ total: 0 });
-  expect(await me.ok('listLeads', { query: { owner: 'all' } })).toMatchObject({ found: 0, hidden: 0 });
+  expect(await me.ok('countLeads', { query: { owner: 'all' } })).toMatchObject({ found: 0, total: 0 });
 });
 
 test('a manager’s table of tasks holds those of the people they lead', async () => {
@@ -149,7 +161,7 @@ test('a manager’s table of tasks holds those of the people they lead', async (
     });
   const [theirs, other] = [await installation.as('manager'), await installation.as('manager')];
   await lead(theirs.id);
-  const seen = async (by: Caller) => (await by.ok('taskTable', { query: { owner: 'team' } })).found;
+  const seen = async (by: Caller) => (await by.ok('countTasks', { query: { owner: 'team' } })).found;
   expect(await seen(theirs)).toBeGreaterThan(0);
   expect(await seen(other)).toBe(0);
 });

@@ -26,7 +26,10 @@ async function save(part: Partial<OrganisationSettings>, by = admin) {
 }
 const euro = (rate: number, from = '2026-01-01') => ({ currency: 'EUR', from, rate });
 const readDeal = (id: string) => rep.ok('getDeal', { params: { id } });
-const sums = async () => (await rep.ok('countDeals', { query: { owner: 'mine', status: 'open' } })).found;
+const sums = async () => {
+  const { found, sums } = await rep.ok('countDeals', { query: { owner: 'mine', status: 'open' } });
+  return { count: found, totalMinor: sums.value!, weightedMinor: sums.weighted, unvalued: sums.unvalued };
+};
 
 test('a deal in another currency is in no sum until there is a rate, then it is there at that rate', async () => {
   const contact = await aContact(rep);

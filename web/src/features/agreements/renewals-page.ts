@@ -19,13 +19,18 @@ import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { SelectedRecord } from '../../services/selected-record';
+import { PeopleWords } from '../fields/index';
+import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
+import { AgreementsGrid } from './agreements-grid';
 import { axisOf, type AxisRow } from './axis';
 
-/** Agreements along a twelve-month axis: the running term, the time to talk, and the notice deadline. */
+/** Agreements along a twelve-month axis: the running term, the time to talk, and the notice deadline; or as a list. */
 @Component({
   selector: 'kettle-renewals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Failed, Waiting],
+  host: { class: 'whole' },
+  imports: [gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Failed, Waiting],
+  providers: [provideGrid(AgreementsGrid)],
   templateUrl: './renewals-page.html',
   styleUrl: './renewals-page.scss',
 })
@@ -33,8 +38,20 @@ export class RenewalsPage {
   private readonly api = inject(Api);
   protected readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);
+  protected readonly store = inject<GridStore<AgreementRow>>(GridStore);
+  protected readonly view = inject<GridView<AgreementRow>>(GridView);
+
+  /** The view, kept in the address. */
+  readonly as = input<string>();
   readonly owner = input<'mine' | 'all'>();
   readonly archived = input<'yes'>();
+  readonly q = input<string>();
+  readonly filter = input<string>();
+  readonly sort = input<string>();
+  readonly group = input<string>();
+  readonly cols = input<string>();
+  protected readonly shapes = ['timeline', 'list'] as const;
+  protected readonly isList = computed(() => this.as() === 'list');
 
   protected readonly agreements = reading((query: CallOf<'listAgreements'>['query']) =>
     this.api.call('listAgreements', { query }),
@@ -49,9 +66,22 @@ export class RenewalsPage {
   );
 
   constructor() {
+    inject(PeopleWords).wake();
+    this.view.follow(
+      computed(() => ({
+        as: this.as(),
+        owner: this.owner(),
+        archived: this.archived(),
+        q: this.q(),
+        filter: this.filter(),
+        sort: this.sort(),
+        group: this.group(),
+        cols: this.cols(),
+      })),
+    );
     effect(() => {
-      const query = { owner: this.owner() ?? 'mine', archived: this.archived() };
-      untracked(() => this.agreements.read(query));
+      const { group: _, ...query } = this.view.query();
+      untracked(() => this.agreements.read(query as unknown as CallOf<'listAgreements'>['query']));
     });
     inject(ChangeStream)
       .of('agreement')

@@ -19,6 +19,7 @@ import type {
   CellValue,
   Channel,
   CustomFieldType,
+  ContactRow,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { readCustomValue } from '@kettle/core/fields';
@@ -30,7 +31,8 @@ import { fieldParts } from '../../kit/field';
 import { choiceParts } from '../../kit/choice';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
-import { allColumns, type Column } from './grid-columns';
+import { gridFields } from '@kettle/contract/grids/people';
+import { columnsOf } from '../grid/index';
 import { PeopleWords } from '../fields/index';
 
 interface Asked {
@@ -86,8 +88,7 @@ export class BulkDialog {
         { value: 'nobody', name: 'nobody: into the pool' },
         ...this.words.colleagues().map(({ id, name }) => ({ value: id as string, name })),
       ];
-    if (column?.type === 'choice')
-      return [{ value: '', name: 'empty' }, ...column.choices.map((name) => ({ value: name, name }))];
+    if (column?.type === 'choice') return [{ value: '', name: 'empty' }, ...(column.options ?? [])];
     return null;
   });
   protected readonly task = signal({
@@ -104,7 +105,7 @@ export class BulkDialog {
     return now === null ? 0 : now.total - now.waiting;
   });
   protected readonly columns = computed(() =>
-    allColumns(this.words.contactFields()).filter(
+    columnsOf<ContactRow>(gridFields, this.words.contactFields()).filter(
       (column) => column.cell !== null && column.type !== 'tags' && column.type !== 'person',
     ),
   );
@@ -205,14 +206,14 @@ export class BulkDialog {
 
   /** The typed value as the field holds it; undefined while it is none. */
   private valueOf(text: string): CellValue | undefined {
-    const column: Column | undefined = this.column();
+    const column = this.column();
     if (!column) return undefined;
     if (column.type === 'standing') return text || undefined;
     if (column.type === 'user') return text === '' ? undefined : text === 'nobody' ? null : text;
     if (column.cell?.startsWith('custom:')) {
       const read = readCustomValue(text, {
         type: column.type as CustomFieldType,
-        choices: [...column.choices],
+        choices: (column.options ?? []).map(({ value }) => value),
       });
       return read.kind === 'read' ? read.value : undefined;
     }

@@ -1,9 +1,9 @@
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
-import { aRow, type Part, showPart } from '../../../testing/part';
+import { aCount, aRow, type Part, showPart } from '../../../testing/part';
 import { DuplicatesPage } from './duplicates-page';
 import { PeoplePage } from './people-page';
-import { PickedPeople } from './picked-people';
+import { GridPicks } from '../grid/index';
 
 const id = (n: number) => `01900000-0000-7000-8000-00000000000${n}`;
 const rows = [
@@ -21,7 +21,7 @@ async function show(inputs: object = {}): Promise<Part<PeoplePage>> {
   await part.answer('/api/standings', {
     standings: [{ standing: { id: 'customer', name: 'Customer' }, due: 1, all: 2 }],
   });
-  await part.answer('/api/contacts/count', { found: 2, total: 5 });
+  await part.answer('/api/contacts/count', aCount(2, { total: 5 }));
   await part.answer('/api/contacts', { rows });
   await part.pass(50);
   return part;
@@ -30,7 +30,7 @@ const said = (part: Part<unknown>) => part.root.textContent.replace(/\s+/g, ' ')
 const address = () => new URL(TestBed.inject(Router).url, 'http://kettle.test').searchParams;
 
 test('says how many are found and, with a filter, how many it hides', async () => {
-  expect(said(await show())).toContain('2 found');
+  expect(said(await show())).toContain('2 found · 3 not shown');
   TestBed.resetTestingModule();
   const part = await show({ owner: 'mine' });
   expect(said(part)).toContain('2 found · a filter hides 3');
@@ -124,7 +124,7 @@ test('picking one offers all of the view; the export names columns and picked on
 test('colleagues’ people can be picked and exported, not changed or started', async () => {
   const part = await show();
   const other = aRow({ id: id(3), name: 'Ida Brock', ownerId: 'dara', ownerName: 'Dara Voss' });
-  part.fixture.debugElement.injector.get(PickedPeople).toggle(other);
+  part.fixture.debugElement.injector.get(GridPicks).toggle(other);
   await part.settle();
   expect(said(part)).toContain('1 picked');
   expect(said(part)).toContain('These are colleagues’ people: their owners change them.');

@@ -90,13 +90,13 @@ describe('on the page', () => {
   const stageOf = (part: Part<DealsPage>) =>
     part.root.querySelector('[data-deal="d1"]')!.closest('.lane')!.getAttribute('aria-label');
 
-  test('F draws every deal, and folds them again', async () => {
+  test('U draws every deal, and folds them again', async () => {
     const part = await show(many(12));
     expect(names(part.root)).toHaveLength(5);
-    await press(part, 'f');
+    await press(part, 'u');
     expect(names(part.root)).toHaveLength(12);
     expect(part.root.querySelector('.fold')).toBeNull();
-    await press(part, 'f');
+    await press(part, 'u');
     expect(names(part.root)).toHaveLength(5);
   });
 

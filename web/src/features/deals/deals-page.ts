@@ -5,65 +5,53 @@ import {
   effect,
   inject,
   input,
-  linkedSignal,
   signal,
   untracked,
 } from '@angular/core';
-import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { Router } from '@angular/router';
-import type { CallOf, DealRow, FilterGroup } from '@kettle/contract';
-import { dealGridFields } from '@kettle/contract/base/grid-fields';
+import type { CallOf, DealGridRow, DealRow } from '@kettle/contract';
 import { totalsOf } from '@kettle/core/deals';
-import { sayDate } from '@kettle/core/time';
-import { debounceTime, distinctUntilChanged, filter, firstValueFrom } from 'rxjs';
-import { Api, problemOf } from '../../api/api';
-import { reading } from '../../api/reading';
-import { MoneyPipe } from '../../kit/say.pipes';
+import { Api } from '../../api/api';
+import { choiceParts } from '../../kit/choice';
+import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
+import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
-import { Undo } from '../../services/undo';
-import { v7 } from 'uuid';
-import { choiceParts } from '../../kit/choice';
 import { SelectedRecord } from '../../services/selected-record';
-import { FilterBuilder, askedOnly, columnsOf } from '../contacts/index';
-import { ViewsMenu } from '../views/index';
+import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
 import { DealDialogs } from './deal-dialogs';
-import { DealLanes, type DealAct, type DealMove } from './deal-lanes';
-import { DealList } from './deal-list';
-import type { MoveAsked } from './move-deal-dialog';
+import { DealLanes, type DealAct } from './deal-lanes';
 import { DealTabs } from './deal-tabs';
 import { DealWords } from './deal-words';
-import { periodOf, periods } from './periods';
+import { DealsGrid } from './deals-grid';
+import { LanesStore } from './lanes.store';
+import { periods } from './periods';
 
 type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
-type Query = NonNullable<CallOf<'countDeals'>['query']>;
 
-const settleMillis = 160;
-const nothingAsked: FilterGroup = { join: 'all', rules: [] };
-/** Groups are open by themselves while they are few. */
-const mostOpenAtOnce = 200;
-
-/** Deals on lanes along the months of their expected close, as a list, or grouped; with totals and weighted totals. */
+/** Deals on lanes along the months of their expected close, or as a list; with totals and weighted totals. */
 @Component({
   selector: 'kettle-deals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { class: 'whole' },
   imports: [
     choiceParts,
+    gridParts,
     MatButtonModule,
     DealLanes,
-    DealList,
     DealTabs,
-    FilterBuilder,
-    ViewsMenu,
+    DayPipe,
     MoneyPipe,
+    Tether,
     Empty,
     Failed,
     Waiting,
   ],
+  providers: [provideGrid(DealsGrid), LanesStore],
   templateUrl: './deals-page.html',
   styleUrl: './deals-page.scss',
 })
@@ -71,80 +59,42 @@ export class DealsPage {
   private readonly api = inject(Api);
   private readonly dialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
-  private readonly undo = inject(Undo);
-  private readonly router = inject(Router);
+  private readonly spec = inject(DealsGrid);
+  protected readonly lanes = inject(LanesStore);
+  protected readonly store = inject<GridStore<DealGridRow>>(GridStore);
+  protected readonly view = inject<GridView<DealGridRow>>(GridView);
   protected readonly words = inject(DealWords);
   protected readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);
 
-  /** Filters from the address. */
+  /** The view, kept in the address. */
+  readonly as = input<string>();
   readonly owner = input<'mine' | 'team' | 'all'>();
   readonly show = input<Show>();
-  readonly as = input<string>();
   readonly pipeline = input<string>();
   readonly status = input<string>();
   readonly period = input<string>();
   readonly q = input<string>();
   readonly filter = input<string>();
   readonly sort = input<string>();
-  readonly by = input<string>();
+  readonly group = input<string>();
+  readonly cols = input<string>();
 
-  protected readonly shapes = ['lanes', 'list', 'grouped'] as const;
-  protected readonly shape = computed(() => this.shapes.find((name) => name === this.as()) ?? 'lanes');
+  protected readonly shapes = ['lanes', 'list'] as const;
+  protected readonly isLanes = computed(() => this.as() !== 'list');
   protected readonly owners = [
     ['mine', 'mine'],
     ['team', 'my team’s'],
-    ['all', 'everybody’s'],
+    ['all', 'everyone’s'],
   ] as const;
   protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
   protected readonly statuses = ['open', 'won', 'lost', 'parked', 'any', 'archived'] as const;
   protected readonly periods = Object.entries(periods);
-  protected readonly columns = computed(() =>
-    columnsOf(dealGridFields, this.words.fields()).map((column) => ({
-      ...column,
-      ...this.optionsOf(column.key),
-    })),
-  );
-  protected readonly groupings = computed(() => this.columns().filter(({ canGroup }) => canGroup));
-  protected readonly grouping = computed(() => this.by() ?? 'stage');
-  protected readonly isAsking = signal(false);
   protected readonly isUnfolded = signal(false);
-  protected readonly questions = linkedSignal((): FilterGroup => {
-    const text = this.filter();
-    return text ? (JSON.parse(text) as FilterGroup) : nothingAsked;
-  });
-  protected readonly typed = linkedSignal(() => this.q() ?? '');
 
-  /** Which deals, as lanes, list and groups all ask for them. */
-  protected readonly query = computed((): Query => {
-    const period = periodOf(this.period(), this.user.today());
-    const status = this.shape() === 'lanes' ? 'open' : this.status();
-    return {
-      owner: this.owner() ?? 'mine',
-      show: this.show(),
-      pipeline: this.pipeline(),
-      status: this.statuses.find((known) => known === status) ?? 'open',
-      from: period?.from,
-      to: period?.to,
-      q: this.q(),
-      filter: this.filter(),
-      // The address carries ids and JSON as text; the server is who judges them.
-    } as unknown as Query;
-  });
-  protected readonly hasFilter = computed(
-    () =>
-      this.owner() !== 'all' ||
-      [this.show(), this.pipeline(), this.status(), this.period(), this.q(), this.filter()].some(Boolean),
-  );
-
-  /** Deals that were moved here and are not known to have been moved there yet. */
-  protected readonly moving = signal<ReadonlyMap<string, DealMove>>(new Map());
-  private readonly moving$ = toObservable(this.moving);
-  protected readonly deals = reading((query: Query) => this.api.call('listDeals', { query }));
-  protected readonly counted = reading((query: Query) => this.api.call('countDeals', { query }));
-  protected readonly rows = computed(() => this.deals.value()?.rows ?? []);
+  protected readonly rows = computed(() => this.lanes.deals.value()?.rows ?? []);
   protected readonly pipelines = computed(() => {
-    const all = this.deals.value()?.pipelines ?? [];
+    const all = this.lanes.deals.value()?.pipelines ?? [];
     const one = this.pipeline();
     if (one) return all.filter(({ id }) => id === one);
     return all.filter(
@@ -152,56 +102,57 @@ export class DealsPage {
         index === 0 || this.rows().some((row) => stages.some(({ id }) => id === row.stageId)),
     );
   });
-  protected readonly state = computed(() =>
-    this.shape() === 'lanes' ? this.deals.state() : this.counted.state(),
-  );
   protected readonly totals = computed(() => {
-    if (this.shape() !== 'lanes')
-      return this.counted.value()?.found ?? { count: 0, totalMinor: 0, weightedMinor: 0, unvalued: 0 };
-    return totalsOf(this.rows().map((row) => ({ ...row, nextStepOn: row.tether.nextStepOn })));
+    if (this.isLanes())
+      return totalsOf(this.rows().map((row) => ({ ...row, nextStepOn: row.tether.nextStepOn })));
+    const { value = 0, weighted = 0, unvalued = 0 } = this.store.count()?.sums ?? {};
+    return { count: this.store.found(), totalMinor: value, weightedMinor: weighted, unvalued };
   });
-  protected readonly hidden = computed(() => {
-    if (this.shape() === 'lanes') return this.deals.value()?.hidden ?? 0;
-    const count = this.counted.value();
-    return count ? count.total - count.found.count : 0;
-  });
-  /** Groups that were opened or closed by hand. */
-  private readonly turned = signal<ReadonlyMap<string, boolean>>(new Map());
-  protected readonly groups = computed(() =>
-    (this.counted.value()?.groups ?? []).map((group) => ({
-      ...group,
-      isOpen: this.turned().get(group.key ?? '') ?? this.totals().count <= mostOpenAtOnce,
-      query: this.groupQuery(group.key),
-    })),
+  protected readonly hidden = computed(() => this.lanes.deals.value()?.hidden ?? 0);
+  protected readonly isEmpty = computed(() =>
+    this.isLanes()
+      ? this.lanes.deals.state().kind === 'ready' && this.rows().length === 0
+      : this.store.isReady() && this.store.found() === 0,
   );
 
   constructor() {
     this.words.wake();
+    this.view.follow(
+      computed(() => ({
+        as: this.as(),
+        owner: this.owner(),
+        show: this.show(),
+        pipeline: this.pipeline(),
+        status: this.status(),
+        period: this.period(),
+        q: this.q(),
+        filter: this.filter(),
+        sort: this.sort(),
+        group: this.group(),
+        cols: this.cols(),
+      })),
+    );
     effect(() => {
-      const query = this.query();
-      const group = this.shape() === 'grouped' ? { group: this.grouping() } : {};
-      const isLanes = this.shape() === 'lanes';
-      untracked(() => (isLanes ? this.deals.read(query) : this.counted.read({ ...query, ...group })));
+      const { sort: _, group: __, status: ___, ...query } = this.spec.asked(this.view.query());
+      if (!this.isLanes()) return;
+      untracked(() => this.lanes.deals.read(query as unknown as CallOf<'listDeals'>['query']));
     });
-    toObservable(this.typed)
-      .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
-      .subscribe((words) => {
-        if (words !== (this.q() ?? '')) this.selected.setQuery({ q: words || null });
-      });
     inject(ChangeStream)
       .of('deal', 'task', 'journal', 'pipeline')
       .pipe(takeUntilDestroyed())
-      .subscribe(() => (this.shape() === 'lanes' ? this.deals.again() : this.counted.again()));
+      .subscribe(() => {
+        if (this.isLanes()) this.lanes.deals.again();
+      });
     inject(Keys).bind(
       {
         keys: 's',
         words: 'Stage of the deal',
-        act: () => void this.onCurrent((deal) => this.ask({ deal, first: 'stage' })),
+        act: () => void this.onCurrent((deal) => this.lanes.ask({ deal, first: 'stage' })),
       },
       {
         keys: 'x',
         words: 'Expected close of the deal',
-        act: () => void this.onCurrent((deal) => this.ask({ deal, first: 'close' })),
+        act: () => void this.onCurrent((deal) => this.lanes.ask({ deal, first: 'close' })),
       },
       {
         keys: 't',
@@ -224,150 +175,12 @@ export class DealsPage {
         act: () => void this.onCurrent((deal) => this.act(deal, 'lost')),
       },
       {
-        keys: 'f',
+        keys: 'u',
         words: 'Unfold every month of the lanes, or fold them',
         act: () => this.isUnfolded.update((is) => !is),
       },
       { keys: 'a', words: 'New deal', act: () => this.make() },
     );
-  }
-
-  private optionsOf(key: string) {
-    if (key === 'stage') return { options: this.words.stages().map(({ id, name }) => ({ value: id, name })) };
-    if (key === 'pipeline')
-      return { options: this.words.pipelines().map(({ id, name }) => ({ value: id, name })) };
-    return {};
-  }
-
-  private groupQuery(key: string | null): Query {
-    const rule = {
-      field: this.grouping(),
-      ask: key === null || key === '' ? 'empty' : 'is',
-      value: key ?? undefined,
-    };
-    const rules = [...askedOnly(this.questions()).rules, rule];
-    return {
-      ...this.query(),
-      filter: JSON.stringify({
-        join: 'all',
-        rules: this.questions().join === 'all' ? rules : [askedOnly(this.questions()), rule],
-      }),
-    };
-  }
-
-  protected turn(key: string | null, isOpen: boolean): void {
-    this.turned.update((all) => new Map(all).set(key ?? '', isOpen));
-  }
-
-  protected askFilter(group: FilterGroup): void {
-    this.questions.set(group);
-    const asked = askedOnly(group);
-    this.selected.setQuery({ filter: asked.rules.length > 0 ? JSON.stringify(asked) : null });
-  }
-
-  protected showAll(): void {
-    this.isAsking.set(false);
-    this.questions.set(nothingAsked);
-    this.selected.setQuery({
-      owner: 'all',
-      show: null,
-      pipeline: null,
-      status: this.shape() === 'lanes' ? null : 'any',
-      period: null,
-      q: null,
-      filter: null,
-    });
-  }
-
-  /** The view on screen, as the address carries it, without the record beside it. */
-  protected readonly viewQuery = computed(() => {
-    const parts = {
-      as: this.as(),
-      owner: this.owner(),
-      show: this.show(),
-      pipeline: this.pipeline(),
-      status: this.status(),
-      period: this.period(),
-      q: this.q(),
-      filter: this.filter(),
-      sort: this.sort(),
-      by: this.by(),
-    };
-    const known = Object.entries(parts).filter((part): part is [string, string] => Boolean(part[1]));
-    return new URLSearchParams(known).toString();
-  });
-
-  protected showView(query: string): void {
-    void this.router.navigate([], {
-      queryParams: Object.fromEntries(new URLSearchParams(query)),
-      replaceUrl: true,
-    });
-  }
-
-  /**
-   * Shown where it was put at once; when that is refused it goes back, with the reason or the question it was refused for.
-   * Moved again while the first move is on its way, it goes on from there when that is known.
-   */
-  protected moveDeal(move: DealMove): void {
-    const isOnItsWay = this.moving().has(move.deal.id);
-    this.moving.update((all) => new Map(all).set(move.deal.id, move));
-    if (!isOnItsWay) this.sendMove(move, []);
-  }
-
-  /** `earlier` are the moves this one follows: they are undone together. */
-  private sendMove(move: DealMove, earlier: readonly string[]): void {
-    const changeIds = [...earlier, v7()];
-    const { deal, stageId, expectedCloseOn } = move;
-    const settle = () => {
-      this.moving.update((all) => new Map([...all].filter(([id]) => id !== deal.id)));
-      this.deals.again();
-    };
-    const body = { version: deal.version, stageId, expectedCloseOn };
-    this.api.call('moveDeal', { params: { id: deal.id }, body }, changeIds.at(-1)).subscribe({
-      next: (now) => {
-        this.put(now);
-        const wanted = this.moving().get(deal.id);
-        if (wanted !== undefined && wanted !== move) {
-          const next = { ...wanted, deal: now };
-          this.moving.update((all) => new Map(all).set(deal.id, next));
-          return this.sendMove(next, changeIds);
-        }
-        settle();
-        this.tellMoved(now, changeIds);
-      },
-      error: (error: unknown) => {
-        settle();
-        const problem = problemOf(error);
-        if (problem.code === 'facts-needed' || problem.code === 'brief-open')
-          void this.ask({ deal, stageId, expectedCloseOn, problem });
-        else this.notices.problem(error);
-      },
-    });
-  }
-
-  private put(now: DealRow): void {
-    const all = this.deals.value();
-    if (all !== null)
-      this.deals.put({ ...all, rows: all.rows.map((row) => (row.id === now.id ? now : row)) });
-  }
-
-  /** The dialog for stage and close: by key, or for what a stage asks. */
-  protected async ask(asked: MoveAsked): Promise<void> {
-    const changeId = v7();
-    (await this.dialogs.move({ ...asked, changeId })).afterClosed().subscribe((moved) => {
-      if (moved === undefined) return;
-      this.put(moved);
-      this.tellMoved(moved, [changeId]);
-    });
-  }
-
-  private tellMoved(now: DealRow, changeIds: readonly string[]): void {
-    this.undo.offer(`${now.name}: ${this.wordsOf(now)}.`, changeIds, () => this.deals.again());
-  }
-
-  private wordsOf({ stageId, expectedCloseOn }: DealRow): string {
-    const close = expectedCloseOn === null ? 'no date' : sayDate(expectedCloseOn, this.user.today());
-    return `${this.words.stage(stageId)?.name ?? ''}, ${close}`;
   }
 
   /** The deal that has the focus, else the one that is open beside. */
@@ -376,7 +189,7 @@ export class DealsPage {
     const id = focused ?? (this.selected.record()?.kind === 'deal' ? this.selected.record()!.id : null);
     if (id === null) return this.notices.say('Choose a deal first: Tab to it, or open it.');
     // One that is on its way is acted on where it has arrived.
-    await firstValueFrom(this.moving$.pipe(filter((moving) => !moving.has(id))));
+    await this.lanes.arrived(id);
     const shown = this.rows().find((row) => row.id === id);
     const go = (deal: DealRow) => {
       if (this.user.mayChangeDeal(deal)) void act(deal);
@@ -387,7 +200,7 @@ export class DealsPage {
   }
 
   protected act(deal: DealRow, as: DealAct): Promise<void> {
-    if (as === 'move') return this.ask({ deal });
+    if (as === 'move') return this.lanes.ask({ deal });
     return as === 'task' ? this.dialogs.plan(deal) : this.dialogs.close(deal, as);
   }
 

@@ -1,6 +1,6 @@
 import type { DealRow } from '@kettle/contract';
 import { aDealRow as deal, aWholeDeal as whole, pipeline, stages } from '../../../testing/deals';
-import { showPart } from '../../../testing/part';
+import { aCount, showPart } from '../../../testing/part';
 import { DealFacts } from '../dossier/index';
 import { CloseDealDialog } from './close-deal-dialog';
 import { DealDialog } from './deal-dialog';
@@ -114,38 +114,28 @@ describe('deals', () => {
 
   test('says what the filter hides, and has a list beside the lanes', async () => {
     const part = await show();
-    expect(said(part.root)).toContain('a filter hides 6');
+    expect(said(part.root)).toContain('6 more open, not mine');
     await part.click(part.button('list'));
     expect(part.root.querySelector('kettle-deal-lanes')).not.toBeNull();
   });
 
-  const sums = { count: 1, totalMinor: 1_200_000, weightedMinor: 120_000 };
-
-  test('as a list asks for the page on screen, in the order of the address', async () => {
-    const part = await showPart(DealsPage, {
-      inputs: { as: 'list', sort: '-value', status: 'any', period: 'month' },
-    });
-    const count = await part.answer('/api/deals/count', { found: sums, total: 9, groups: [] });
-    expect(count.request.params.get('status')).toBe('any');
-    expect(count.request.params.get('from')).toBe('2026-11-01');
-    expect(count.request.params.get('to')).toBe('2026-11-30');
-    expect(said(part.root)).toContain('a filter hides 8');
-    const page = part.asked('/api/deals/page').request.params;
-    expect([page.get('sort'), page.get('after'), page.get('limit')]).toEqual(['-value', '0', '100']);
-  });
-
-  test('grouped, each group asks for its own deals beside the filter there is', async () => {
+  test('as a list asks for the page on screen, in the order of the address, grouped as it says', async () => {
     const filter = JSON.stringify({ join: 'any', rules: [{ field: 'value', ask: 'more', value: 5 }] });
-    const part = await showPart(DealsPage, { inputs: { as: 'grouped', by: 'type', filter } });
-    const groups = [{ key: 'new', name: 'new', ...sums }];
-    await part.answer('/api/deals/count', { found: sums, total: 1, groups });
-    expect(said(part.root)).toContain('new 1 · £12,000 · weighted £1,200');
-    expect(JSON.parse(part.asked('/api/deals/page').request.params.get('filter')!)).toEqual({
-      join: 'all',
-      rules: [JSON.parse(filter), { field: 'type', ask: 'is', value: 'new' }],
+    const part = await showPart(DealsPage, {
+      inputs: { as: 'list', sort: '-value', status: 'any', period: 'month', group: 'type', filter },
     });
-    await part.click(part.button('new'));
-    expect(part.root.querySelector('kettle-deal-list')).toBeNull();
+    const page = part.asked('/api/deals/page');
+    const { params } = page.request;
+    expect([params.get('sort'), params.get('after'), params.get('limit')]).toEqual(['-value', '0', '100']);
+    expect(params.get('filter')).toBe(filter);
+    const sums = { value: 1_200_000, weighted: 120_000, unvalued: 0 };
+    const groups = [{ key: 'new', name: 'new business', count: 1, sums }];
+    page.flush({ rows: [deal()] });
+    const count = await part.answer('/api/deals/count', aCount(1, { total: 9, sums, groups }));
+    const asked = ['status', 'from', 'to', 'group'].map((key) => count.request.params.get(key));
+    expect(asked).toEqual(['any', '2026-11-01', '2026-11-30', 'type']);
+    expect(said(part.root)).toContain('1 found · a filter hides 8');
+    expect(said(part.root)).toContain('1 in all · £12,000 · weighted £1,200');
   });
 
   test('what a stage asks for is asked at once, with what was refused', async () => {

@@ -49,7 +49,7 @@ async function answerAll(part: Part<Dossier>, world: World): Promise<string[]> {
     '/api/tasks': () => ({ tasks: world.tasks ?? [] }),
     '/api/runs': () => ({ runs: [] }),
     '/api/agreements': () => ({ rows: world.agreements ?? [] }),
-    '/api/leads': () => ({ rows: [], counts: [], found: 0, hidden: 0, sources: [], campaigns: [] }),
+    '/api/leads': () => ({ rows: [] }),
     '/api/journal': () => ({ entries: [], before: null }),
   };
   for (let round = 0; round < 6; round += 1) {

@@ -1,60 +1,47 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  inject,
-  input,
-  linkedSignal,
-  untracked,
-} from '@angular/core';
-import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
-import type { CallOf, LeadRow, LeadStatus } from '@kettle/contract';
+import type { LeadRow, LeadStatus } from '@kettle/contract';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { minutesBetween } from '@kettle/core/time';
-import { debounceTime, distinctUntilChanged } from 'rxjs';
+import { v7 } from 'uuid';
 import { Api } from '../../api/api';
-import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/choice';
+import { Pick } from '../../kit/pick';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
-import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
-import { Undo } from '../../services/undo';
-import { v7 } from 'uuid';
-import { choiceParts } from '../../kit/choice';
-import { Pick } from '../../kit/pick';
 import { SelectedRecord } from '../../services/selected-record';
+import { Undo } from '../../services/undo';
 import { DealTabs } from '../deals/index';
-import { ViewsMenu } from '../views/index';
+import { PeopleWords } from '../fields/index';
+import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
 import type { LeadAsked } from './lead-dialog';
-
-const settleMillis = 160;
-const rowsAtOnce = 200;
-const statuses = Object.keys(leadStatusLabel) as LeadStatus[];
+import { LeadsGrid } from './leads-grid';
 
 /** Leads, the untried first; each with what they want, how long they wait, and what is next. */
 @Component({
   selector: 'kettle-leads-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { class: 'whole' },
   imports: [
     Pick,
     choiceParts,
+    gridParts,
     MatButtonModule,
     RouterLink,
     DealTabs,
-    ViewsMenu,
     Tether,
     DayPipe,
     Empty,
     Failed,
     Waiting,
   ],
+  providers: [provideGrid(LeadsGrid)],
   templateUrl: './leads-page.html',
   styleUrl: './leads-page.scss',
 })
@@ -64,89 +51,49 @@ export class LeadsPage {
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
   private readonly router = inject(Router);
+  protected readonly spec = inject(LeadsGrid);
+  protected readonly store = inject<GridStore<LeadRow>>(GridStore);
+  protected readonly view = inject<GridView<LeadRow>>(GridView);
   protected readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);
 
-  /** Filters from the address. */
+  /** The view, kept in the address. */
   readonly owner = input<'mine' | 'unowned' | 'all'>();
   readonly status = input<string>();
   readonly source = input<string>();
   readonly campaign = input<string>();
   readonly warmth = input<string>();
-  readonly archived = input<string>();
+  readonly archived = input<'yes'>();
   readonly q = input<string>();
+  readonly filter = input<string>();
+  readonly sort = input<string>();
+  readonly group = input<string>();
+  readonly cols = input<string>();
 
-  protected readonly statuses = statuses;
   protected readonly labels = leadStatusLabel;
-  protected readonly typed = linkedSignal(() => this.q() ?? '');
-  /** How many rows are asked for; another view begins anew. */
-  private readonly wanted = linkedSignal({ source: () => this.viewQuery(), computation: () => rowsAtOnce });
-  protected readonly query = computed(
-    () =>
-      ({
-        owner: this.owner() ?? 'mine',
+  protected readonly statuses = Object.keys(leadStatusLabel) as LeadStatus[];
+  protected readonly warmths = ['hot', 'warm', 'cool'];
+
+  constructor() {
+    inject(PeopleWords).wake();
+    this.view.follow(
+      computed(() => ({
+        owner: this.owner(),
         status: this.status(),
         source: this.source(),
         campaign: this.campaign(),
         warmth: this.warmth(),
         archived: this.archived(),
         q: this.q(),
-        limit: this.wanted(),
-        // The address carries texts; the server is who judges them.
-      }) as unknown as NonNullable<CallOf<'listLeads'>['query']>,
-  );
-  protected readonly list = reading((query: NonNullable<CallOf<'listLeads'>['query']>) =>
-    this.api.call('listLeads', { query }),
-  );
-  protected readonly groups = computed(() =>
-    statuses
-      .map((status) => ({
-        status,
-        rows: (this.list.value()?.rows ?? []).filter((row) => row.status === status),
-      }))
-      .filter(({ rows }) => rows.length > 0),
-  );
-  protected readonly ordered = computed(() => this.groups().flatMap(({ rows }) => rows));
-  protected readonly hasFilter = computed(() =>
-    [this.status(), this.source(), this.campaign(), this.warmth(), this.archived(), this.q()].some(Boolean),
-  );
-  protected readonly viewQuery = computed(() => {
-    const parts = {
-      owner: this.owner(),
-      status: this.status(),
-      source: this.source(),
-      campaign: this.campaign(),
-      warmth: this.warmth(),
-      archived: this.archived(),
-      q: this.q(),
-    };
-    const known = Object.entries(parts).filter((part): part is [string, string] => Boolean(part[1]));
-    return new URLSearchParams(known).toString();
-  });
-
-  constructor() {
-    effect(() => {
-      const query = this.query();
-      untracked(() => this.list.read(query));
-    });
-    toObservable(this.typed)
-      .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
-      .subscribe((words) => {
-        if (words !== (this.q() ?? '')) this.selected.setQuery({ q: words || null });
-      });
-    inject(ChangeStream)
-      .of('lead', 'journal', 'task', 'contact')
-      .pipe(takeUntilDestroyed())
-      .subscribe(() => this.list.again());
+        filter: this.filter(),
+        sort: this.sort(),
+        group: this.group(),
+        cols: this.cols(),
+      })),
+    );
     inject(Keys).bind(
-      { keys: 'ArrowDown', words: 'Next lead', act: () => this.step(1) },
-      { keys: 'ArrowUp', words: 'Lead before', act: () => this.step(-1) },
       { keys: 'a', words: 'New lead', act: () => void this.make({}) },
-      {
-        keys: 'q',
-        words: 'Qualify the lead',
-        act: () => this.qualify(),
-      },
+      { keys: 'q', words: 'Qualify the lead', act: () => this.qualify() },
       {
         keys: 'x',
         words: 'Set the lead aside',
@@ -165,12 +112,8 @@ export class LeadsPage {
     );
   }
 
-  protected showMore(): void {
-    this.wanted.update((count) => count + rowsAtOnce);
-  }
-
   protected countOf(status: LeadStatus) {
-    return this.list.value()?.counts.find((count) => count.status === status) ?? { count: 0, due: 0 };
+    return this.spec.head()?.counts.find((count) => count.status === status) ?? { count: 0, due: 0 };
   }
 
   /** How long an untried one has waited: what matters most of it. */
@@ -178,25 +121,6 @@ export class LeadsPage {
     const minutes = Math.max(0, minutesBetween(lead.createdAt, this.user.now()));
     if (minutes < 60) return `${minutes} min`;
     return minutes < 60 * 48 ? `${Math.round(minutes / 60)} h` : `${Math.round(minutes / 60 / 24)} days`;
-  }
-
-  protected showAll(): void {
-    this.selected.setQuery({
-      owner: 'all',
-      status: null,
-      source: null,
-      campaign: null,
-      warmth: null,
-      archived: null,
-      q: null,
-    });
-  }
-
-  protected showView(query: string): void {
-    void this.router.navigate([], {
-      queryParams: Object.fromEntries(new URLSearchParams(query)),
-      replaceUrl: true,
-    });
   }
 
   protected async make(asked: LeadAsked): Promise<void> {
@@ -212,10 +136,10 @@ export class LeadsPage {
   protected claim(lead: LeadRow): void {
     const changeId = v7();
     this.api.call('claimLead', { params: { id: lead.id } }, changeId).subscribe({
-      next: () => this.undo.offer(`${lead.contactName} is yours now.`, changeId, () => this.list.again()),
+      next: () => this.undo.offer(`${lead.contactName} is yours now.`, changeId, () => this.store.again()),
       error: (error: unknown) => {
         this.notices.problem(error);
-        this.list.again();
+        this.store.again();
       },
     });
   }
@@ -227,7 +151,7 @@ export class LeadsPage {
       .open(AsideDialog, { data: { lead, changeId }, width: '440px' })
       .afterClosed()
       .subscribe((aside: LeadRow | undefined) => {
-        if (aside) this.undo.offer(`${lead.contactName} is set aside.`, changeId, () => this.list.again());
+        if (aside) this.undo.offer(`${lead.contactName} is set aside.`, changeId, () => this.store.again());
       });
   }
 
@@ -240,7 +164,7 @@ export class LeadsPage {
   /** The lead that has the focus, else the one that is open: it may be so new that the list has not got it yet. */
   private currentId(): string | null {
     const open = this.selected.record();
-    const focused = document.activeElement?.closest('[data-lead]')?.getAttribute('data-lead');
+    const focused = document.activeElement?.closest('[data-row]')?.getAttribute('data-row');
     return focused ?? (open?.kind === 'lead' ? open.id : null);
   }
 
@@ -252,7 +176,7 @@ export class LeadsPage {
 
   private onCurrent(act: (lead: LeadRow) => void): void {
     const id = this.currentId();
-    const lead = this.ordered().find((row) => row.id === id);
+    const lead = this.store.find(id)?.row;
     if (!lead) return this.askToChoose();
     if (this.user.mayChange(lead.ownerId)) act(lead);
     else
@@ -261,12 +185,5 @@ export class LeadsPage {
 
   private askToChoose(): void {
     this.notices.say('Choose a lead first: with the arrow keys, or open it.');
-  }
-
-  private step(by: number): void {
-    const rows = this.ordered();
-    const at = rows.findIndex((row) => row.id === this.selected.record()?.id);
-    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
-    if (next) this.selected.open({ kind: 'lead', id: next.id });
   }
 }

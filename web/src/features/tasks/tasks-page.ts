@@ -13,27 +13,28 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { ActivatedRoute, Router, RouterLink } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import type { CallOf, Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { addDays } from '@kettle/core/time';
 import type { Observable } from 'rxjs';
+import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { choiceParts } from '../../kit/choice';
+import { Pick } from '../../kit/pick';
 import { DayPipe, MomentPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
-import { Undo } from '../../services/undo';
-import { v7 } from 'uuid';
-import { choiceParts } from '../../kit/choice';
-import { Pick } from '../../kit/pick';
 import { SelectedRecord } from '../../services/selected-record';
-import { ViewsMenu } from '../views/index';
+import { Undo } from '../../services/undo';
+import { PeopleWords } from '../fields/index';
+import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
+import { TasksGrid } from './tasks-grid';
 
-type Shape = 'table' | 'list' | 'columns';
 type Query = NonNullable<CallOf<'taskTable'>['query']>;
 
 interface Column {
@@ -43,13 +44,15 @@ interface Column {
 
 const finishedShownDays = 14;
 
-/** Tasks as a table, as a list beside the person, or as columns by state; a manager sees the team's. */
+/** Tasks as a list, or as columns by state; a manager sees the team's. */
 @Component({
   selector: 'kettle-tasks-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { class: 'whole' },
   imports: [
     Pick,
     choiceParts,
+    gridParts,
     MatButtonModule,
     MatIcon,
     MatMenuModule,
@@ -59,8 +62,8 @@ const finishedShownDays = 14;
     Empty,
     Failed,
     Waiting,
-    ViewsMenu,
   ],
+  providers: [provideGrid(TasksGrid)],
   templateUrl: './tasks-page.html',
   styleUrl: './tasks-page.scss',
 })
@@ -70,46 +73,40 @@ export class TasksPage {
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
   private readonly router = inject(Router);
-  private readonly route = inject(ActivatedRoute);
+  private readonly words = inject(PeopleWords);
+  protected readonly store = inject<GridStore<Task>>(GridStore);
+  protected readonly view = inject<GridView<Task>>(GridView);
   protected readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);
 
   /** The view, kept in the address. */
-  readonly as = input<Shape>();
+  readonly as = input<string>();
   readonly owner = input<string>();
   readonly state = input<Query['state']>();
   readonly due = input<Query['due']>();
   readonly channel = input<Channel>();
-  readonly sort = input<Query['sort']>();
-  readonly order = input<'up' | 'down'>();
+  readonly q = input<string>();
+  readonly filter = input<string>();
+  readonly sort = input<string>();
+  readonly group = input<string>();
+  readonly cols = input<string>();
 
   protected readonly labels = channelLabel;
   protected readonly channels = Object.keys(channelLabel) as Channel[];
-  protected readonly shapes: readonly { name: Shape; words: string }[] = [
-    { name: 'table', words: 'table' },
-    { name: 'list', words: 'list' },
-    { name: 'columns', words: 'columns' },
-  ];
+  protected readonly shapes = ['list', 'columns'] as const;
   protected readonly states = ['open', 'done', 'dropped', 'all'] as const;
   protected readonly dues = ['late', 'today', 'ahead'] as const;
-  protected readonly heads: readonly { sort: NonNullable<Query['sort']>; name: string }[] = [
-    { sort: 'due', name: 'when' },
-    { sort: 'purpose', name: 'what for' },
-    { sort: 'person', name: 'with' },
-    { sort: 'minutes', name: 'min' },
-    { sort: 'owner', name: 'who does it' },
-  ];
   protected readonly isManager = this.user.isManager;
-  private readonly people = reading((_: null) => this.api.call('listColleagues'));
-  protected readonly colleagues = computed(() => this.people.value()?.people ?? []);
-  protected readonly shape = computed((): Shape => this.as() ?? 'table');
+  protected readonly colleagues = this.words.colleagues;
+  protected readonly isColumns = computed(() => this.as() === 'columns');
   protected readonly at = signal<string | null>(null);
-  protected readonly list = reading((query: Query) => this.api.call('taskTable', { query }));
-  protected readonly hasFilter = computed(() =>
-    Boolean(this.due() || this.channel() || (this.state() ?? 'open') !== 'open'),
+  /** As columns by state, all of them are read: open ones, and what was finished lately. */
+  protected readonly columnsRead = reading((query: Query) => this.api.call('taskTable', { query }));
+  protected readonly rows = computed(() =>
+    this.isColumns() ? (this.columnsRead.value()?.rows ?? []) : this.store.known(),
   );
   protected readonly columns = computed((): readonly Column[] => {
-    const rows = this.list.value()?.rows ?? [];
+    const rows = this.rows();
     const today = this.user.today();
     const since = addDays(today, -finishedShownDays);
     const open = rows.filter((task) => task.state === 'open');
@@ -122,67 +119,41 @@ export class TasksPage {
       { name: 'dropped', tasks: rows.filter((task) => task.state === 'dropped' && recent(task)) },
     ];
   });
-  protected readonly viewQuery = computed(() => {
-    const parts = {
-      as: this.as(),
-      owner: this.owner(),
-      state: this.state(),
-      due: this.due(),
-      channel: this.channel(),
-      sort: this.sort(),
-      order: this.order(),
-    };
-    const query = new URLSearchParams();
-    for (const [key, value] of Object.entries(parts)) if (value) query.set(key, value);
-    return query.toString();
-  });
 
   constructor() {
-    this.people.read(null);
-    effect(() => {
-      const isColumns = this.shape() === 'columns';
-      const query = {
-        owner: this.owner() ?? 'mine',
-        state: isColumns ? 'all' : (this.state() ?? 'open'),
+    this.words.wake();
+    this.view.follow(
+      computed(() => ({
+        as: this.as(),
+        owner: this.owner(),
+        state: this.state(),
         due: this.due(),
         channel: this.channel(),
+        q: this.q(),
+        filter: this.filter(),
         sort: this.sort(),
-        order: this.order(),
-        limit: 500,
-      } as Query;
-      untracked(() => this.list.read(query));
+        group: this.group(),
+        cols: this.cols(),
+      })),
+    );
+    effect(() => {
+      const { group: _, due: __, ...query } = this.view.query();
+      if (!this.isColumns()) return;
+      const asked = { ...query, state: 'all', limit: 500 } as unknown as Query;
+      untracked(() => this.columnsRead.read(asked));
     });
     inject(ChangeStream)
       .of('task', 'journal', 'run', 'bulk')
       .pipe(takeUntilDestroyed())
-      .subscribe(() => this.list.again());
+      .subscribe(() => {
+        if (this.isColumns()) this.columnsRead.again();
+      });
     inject(Keys).bind(
-      { keys: 'ArrowDown', words: 'Next task', act: () => this.step(1) },
-      { keys: 'ArrowUp', words: 'Task before', act: () => this.step(-1) },
       { keys: 'Enter', words: 'Log it', act: () => this.onChosen((task) => this.log(task)) },
       { keys: 'd', words: 'Defer', act: () => this.onChosen((task) => void this.defer(task)) },
-      { keys: 'e', words: 'Change', act: () => this.onChosen((task) => void this.change(task)) },
       { keys: 'x', words: 'Drop with a reason', act: () => this.onChosen((task) => void this.drop(task)) },
       { keys: '.', words: 'Done', act: () => this.onChosen((task) => this.finish(task)) },
     );
-  }
-
-  protected showView(query: string): void {
-    void this.router.navigate([], {
-      relativeTo: this.route,
-      queryParams: Object.fromEntries(new URLSearchParams(query)),
-    });
-  }
-
-  protected sortBy(sort: NonNullable<Query['sort']>): void {
-    const isSame = (this.sort() ?? 'due') === sort;
-    const order = isSame && (this.order() ?? 'up') === 'up' ? 'down' : null;
-    this.selected.setQuery({ sort: sort === 'due' ? null : sort, order });
-  }
-
-  protected ariaSort(sort: string): 'ascending' | 'descending' | 'none' {
-    if ((this.sort() ?? 'due') !== sort) return 'none';
-    return (this.order() ?? 'up') === 'up' ? 'ascending' : 'descending';
   }
 
   protected choose(task: Task): void {
@@ -208,7 +179,7 @@ export class TasksPage {
 
   protected reopen(task: Task): void {
     this.api.call('reopenTask', { params: { id: task.id } }).subscribe({
-      next: () => this.list.again(),
+      next: () => this.again(),
       error: (error: unknown) => this.notices.problem(error),
     });
   }
@@ -224,7 +195,7 @@ export class TasksPage {
     this.dialog
       .open(TaskDialog, { data, width: '460px' })
       .afterClosed()
-      .subscribe(() => this.list.again());
+      .subscribe(() => this.again());
   }
 
   protected async defer(task: Task): Promise<void> {
@@ -259,27 +230,25 @@ export class TasksPage {
   private act(asked: Observable<Task>, words: string, changeId: string): void {
     asked.subscribe({
       next: (task) => {
-        this.list.again();
-        this.undo.offer(`${words}: ${task.purpose}.`, changeId, () => this.list.again());
+        this.again();
+        this.undo.offer(`${words}: ${task.purpose}.`, changeId, () => this.again());
       },
       error: (error: unknown) => {
         this.notices.problem(error);
-        this.list.again();
+        this.again();
       },
     });
   }
 
+  private again(): void {
+    this.store.again();
+    this.columnsRead.again();
+  }
+
   private onChosen(act: (task: Task) => void): void {
-    const task = this.list.value()?.rows.find((each) => each.id === this.at());
+    const task = this.rows().find((each) => each.id === this.at());
     if (task?.state !== 'open') return;
     if (this.user.mayChange(task.ownerId)) act(task);
     else this.notices.say(`This task is ${task.ownerName}’s, who can change it.`);
-  }
-
-  private step(by: number): void {
-    const rows = this.list.value()?.rows ?? [];
-    const at = rows.findIndex((row) => row.id === this.at());
-    const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))];
-    if (next) this.choose(next);
   }
 }

@@ -9,19 +9,18 @@ import {
   output,
   viewChild,
 } from '@angular/core';
-import type { CellValue, ContactRow, CustomFieldType } from '@kettle/contract';
+import type { CellValue, CustomFieldType, GridFieldType } from '@kettle/contract';
 import { readCustomValue } from '@kettle/core/fields';
 import { MatSelect } from '@angular/material/select';
 import { readTypedDay } from '@kettle/core/time';
 import { choiceParts } from '../../kit/choice';
 import { CurrentUser } from '../../services/current-user';
-import type { Column } from './grid-columns';
 import { PeopleWords } from '../fields/index';
+import type { Column, Option } from './columns';
+import { type GridRow, GridSpec } from './grid-spec';
 
-interface Choice {
-  readonly value: string;
-  readonly name: string;
-}
+/** What is read as it is typed: `fri`, `1,250`. */
+const typed = new Set<GridFieldType>(['date', 'number', 'money']);
 
 export type EditEnd = 'stay' | 'next';
 
@@ -66,10 +65,11 @@ export type EditEnd = 'stay' | 'next';
     }
   `,
 })
-export class CellEditor {
+export class CellEditor<Row extends GridRow> {
   private readonly words = inject(PeopleWords);
-  readonly row = input.required<ContactRow>();
-  readonly column = input.required<Column>();
+  private readonly spec = inject<GridSpec<Row>>(GridSpec);
+  readonly row = input.required<Row>();
+  readonly column = input.required<Column<Row>>();
   readonly problem = input<string | null>(null);
   readonly saved = output<{ value: CellValue; end: EditEnd }>();
   readonly wrong = output<string>();
@@ -82,9 +82,9 @@ export class CellEditor {
   protected picked: string | null = null;
   protected end: EditEnd = 'stay';
 
-  protected readonly label = computed(() => `${this.column().name} of ${this.row().name}`);
-  protected readonly choices = computed((): readonly Choice[] | null => {
-    const { type, choices } = this.column();
+  protected readonly label = computed(() => `${this.column().name} of ${this.spec.nameOf(this.row())}`);
+  protected readonly choices = computed((): readonly Option[] | null => {
+    const { type, options } = this.column();
     const none = { value: '', name: '—' };
     switch (type) {
       case 'standing':
@@ -94,25 +94,19 @@ export class CellEditor {
           { value: '', name: 'nobody' },
           ...this.words.colleagues().map((each) => ({ value: each.id, name: each.name })),
         ];
-      case 'choice':
-        return [none, ...choices.map((name) => ({ value: name, name }))];
       case 'yes-no':
         return [none, { value: 'yes', name: 'yes' }, { value: 'no', name: 'no' }];
       default:
-        return null;
+        return options ? [none, ...options] : null;
     }
   });
   protected readonly text = computed(() => {
-    const [row, column] = [this.row(), this.column()];
-    if (column.cell === 'standingId') return row.standingId as string;
-    if (column.cell === 'ownerId') return (row.ownerId as string | null) ?? '';
-    if (column.cell === 'tags') return row.tags.join(', ');
-    if (column.cell?.startsWith('custom:')) {
-      const value = row.custom[column.cell.slice('custom:'.length)] ?? null;
-      if (column.type === 'money' && typeof value === 'number') return (value / 100).toFixed(2);
-      return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
-    }
-    return String(row[column.cell as 'email'] ?? '');
+    const value = this.spec.valueOf(this.row(), this.column().cell!);
+    if (value === null) return '';
+    if (typeof value === 'boolean') return value ? 'yes' : 'no';
+    if (typeof value === 'number')
+      return this.column().type === 'money' ? (value / 100).toFixed(2) : String(value);
+    return typeof value === 'string' ? value : value.join(', ');
   });
 
   constructor() {
@@ -154,15 +148,15 @@ export class CellEditor {
       this.left.emit();
       return;
     }
-    const custom = this.column().cell?.startsWith('custom:');
-    if (custom) {
-      const read = readCustomValue(this.readDay(text), {
-        type: this.column().type as CustomFieldType,
-        choices: [...this.column().choices],
-      });
-      if (read.kind === 'wrong') return this.wrong.emit(read.reason);
-      this.saved.emit({ value: read.value, end });
-    } else this.saved.emit({ value: this.valueOf(text), end });
+    const { type, cell, options = [] } = this.column();
+    if (!cell!.startsWith('custom:') && !typed.has(type)) {
+      this.saved.emit({ value: this.valueOf(text), end });
+      return;
+    }
+    const choices = options.map(({ value }) => value);
+    const read = readCustomValue(this.readDay(text), { type: type as CustomFieldType, choices });
+    if (read.kind === 'wrong') return this.wrong.emit(read.reason);
+    this.saved.emit({ value: read.value, end });
   }
 
   /** A day as people type it; what cannot be read goes on as it is, and is refused in words. */
@@ -172,14 +166,11 @@ export class CellEditor {
   }
 
   private valueOf(text: string): CellValue {
-    const { cell } = this.column();
-    if (cell === 'tags')
+    if (this.column().type === 'tags')
       return text
         .split(/[,;]/)
         .map((tag) => tag.trim())
         .filter(Boolean);
-    if (cell === 'checkInDays') return text.trim() === '' ? null : Number(text);
-    const trimmed = text.trim();
-    return trimmed === '' ? (cell === 'givenName' || cell === 'familyName' ? '' : null) : trimmed;
+    return text.trim() === '' ? null : text.trim();
   }
 }

@@ -1,16 +1,15 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { CallOf, ContactCount, ContactGroups, ContactRow } from '@kettle/contract';
-import { forkJoin, type Observable, of, Subject, switchMap, catchError, map, debounceTime } from 'rxjs';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import type { GridCount } from '@kettle/contract';
+import { catchError, debounceTime, forkJoin, map, type Observable, of, Subject, switchMap } from 'rxjs';
+import { type ApiProblem, problemOf } from '../../api/api';
 import { ChangeStream } from '../../services/change-stream';
+import { type GridQuery, type GridRow, GridSpec } from './grid-spec';
 
-export type PeopleQuery = NonNullable<CallOf<'listContacts'>['query']>;
-
-/** One line of the grid: a contact by its place in the list, or the head of a group. */
+/** One line of the grid: a row by its place in the list, or the head of a group. */
 export type GridLine =
   | { readonly kind: 'row'; readonly at: number }
-  | { readonly kind: 'group'; readonly group: ContactGroups['groups'][number]; readonly isOpen: boolean };
+  | { readonly kind: 'group'; readonly group: GridCount['groups'][number]; readonly isOpen: boolean };
 
 const pageRows = 100;
 /** Pages kept around what is on screen; the rest is read again when it is scrolled to. */
@@ -18,18 +17,17 @@ const pagesKept = 12;
 const settleMillis = 60;
 
 interface Asked {
-  readonly query: PeopleQuery;
+  readonly query: GridQuery;
   readonly pages: readonly number[];
 }
 
-/** The list of people: counted at once, its rows read by pages wherever the screen stands. */
+/** A list: counted at once, its rows read by pages wherever the screen stands. */
 @Injectable()
-export class PeopleStore {
-  private readonly api = inject(Api);
-  private readonly query = signal<PeopleQuery>({});
-  private readonly pages = signal<ReadonlyMap<number, readonly ContactRow[]>>(new Map());
-  private readonly counted = signal<ContactCount | null>(null);
-  private readonly grouped = signal<ContactGroups['groups'] | null>(null);
+export class GridStore<Row extends GridRow = GridRow> {
+  private readonly spec = inject<GridSpec<Row>>(GridSpec);
+  private readonly query = signal<GridQuery>({});
+  private readonly pages = signal<ReadonlyMap<number, readonly Row[]>>(new Map());
+  private readonly counted = signal<GridCount | null>(null);
   private readonly folded = signal<ReadonlySet<string | null>>(new Set());
   private readonly failed = signal<ApiProblem | null>(null);
   private readonly asked = new Subject<Asked>();
@@ -39,15 +37,18 @@ export class PeopleStore {
 
   readonly problem = this.failed.asReadonly();
   readonly count = this.counted.asReadonly();
-  readonly isReady = computed(
-    () => this.counted() !== null && (this.pages().has(0) || this.pages().size > 0),
+  readonly found = computed(() => this.counted()?.found ?? 0);
+  readonly hidden = computed(() => Math.max(0, (this.counted()?.total ?? 0) - this.found()));
+  readonly isReady = computed(() => this.counted() !== null && this.pages().size > 0);
+  /** Rows that have been read, in their order. */
+  readonly known = computed(() =>
+    [...this.pages()].sort(([one], [other]) => one - other).flatMap(([, rows]) => rows),
   );
 
   /** Lines in their order; a folded group keeps its head alone. */
   readonly lines = computed((): readonly GridLine[] => {
-    const found = this.counted()?.found ?? 0;
-    const groups = this.grouped();
-    if (groups === null) return Array.from({ length: found }, (_, at) => ({ kind: 'row', at }));
+    const groups = this.counted()?.groups ?? [];
+    if (groups.length === 0) return Array.from({ length: this.found() }, (_, at) => ({ kind: 'row', at }));
     const folded = this.folded();
     const lines: GridLine[] = [];
     let at = 0;
@@ -71,12 +72,12 @@ export class PeopleStore {
       .pipe(debounceTime(settleMillis), takeUntilDestroyed())
       .subscribe((pages) => this.readMissing(pages));
     inject(ChangeStream)
-      .of('contact', 'journal', 'task', 'import', 'run', 'bulk', 'company')
+      .of(...this.spec.topics)
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.again());
   }
 
-  show(query: PeopleQuery): void {
+  show(query: GridQuery): void {
     this.query.set(query);
     this.shown = [0];
     this.asked.next({ query, pages: [0] });
@@ -86,12 +87,12 @@ export class PeopleStore {
     this.asked.next({ query: this.query(), pages: this.shown });
   }
 
-  /** The contact at a place of the list, or null while it is read. */
-  row(at: number): ContactRow | null {
+  /** The row at a place of the list, or null while it is read. */
+  row(at: number): Row | null {
     return this.pages().get(Math.floor(at / pageRows))?.[at % pageRows] ?? null;
   }
 
-  find(id: string | undefined): { row: ContactRow; at: number } | null {
+  find(id: string | null | undefined): { row: Row; at: number } | null {
     for (const [page, rows] of this.pages()) {
       const index = rows.findIndex((row) => row.id === id);
       if (index >= 0) return { row: rows[index]!, at: page * pageRows + index };
@@ -101,7 +102,7 @@ export class PeopleStore {
 
   /** Says which places of the list are on screen. */
   need(from: number, to: number): void {
-    const last = Math.max(0, Math.ceil((this.counted()?.found ?? 1) / pageRows) - 1);
+    const last = Math.max(0, Math.ceil(Math.max(1, this.found()) / pageRows) - 1);
     const first = Math.max(0, Math.floor(from / pageRows));
     const end = Math.min(last, Math.floor(to / pageRows));
     this.shown = Array.from({ length: Math.max(1, end - first + 1) }, (_, index) => first + index);
@@ -114,35 +115,33 @@ export class PeopleStore {
     this.folded.set(next);
   }
 
-  /** Shows a changed contact at once, before the list is read again. */
-  put(row: ContactRow): void {
-    const known = this.find(row.id);
+  /** Shows what changed of a row at once, before the list is read again. */
+  put(id: string, changed: Partial<Row>): void {
+    const known = this.find(id);
     if (known === null) return;
     const page = Math.floor(known.at / pageRows);
     const rows = [...(this.pages().get(page) ?? [])];
-    rows[known.at % pageRows] = row;
+    rows[known.at % pageRows] = { ...known.row, ...changed };
     this.pages.set(new Map(this.pages()).set(page, rows));
   }
 
-  /** The ids of everybody found, read page by page. */
+  /** The ids of all that is found, read page by page. */
   ids(): Observable<readonly string[]> {
-    const pages = Math.ceil((this.counted()?.found ?? 0) / pageRows);
+    const pages = Math.ceil(this.found() / pageRows);
     if (pages === 0) return of([]);
     const all = Array.from({ length: pages }, (_, page) => this.readPage(this.query(), page));
     return forkJoin(all).pipe(map((read) => read.flatMap(([, rows]) => rows.map(({ id }) => id))));
   }
 
-  private readWhole(query: PeopleQuery, pages: readonly number[]): Observable<unknown> {
-    const { sort: _, group, ...which } = query;
+  private readWhole(query: GridQuery, pages: readonly number[]): Observable<unknown> {
+    const { sort: _, ...which } = query;
     return forkJoin({
-      count: this.api.call('countContacts', { query: which }),
-      groups: group ? this.api.call('groupContacts', { query }).pipe(map(({ groups }) => groups)) : of(null),
+      count: this.spec.count(which),
       pages: forkJoin(pages.map((page) => this.readPage(query, page))),
     }).pipe(
-      map(({ count, groups, pages: read }) => {
+      map(({ count, pages: read }) => {
         this.reading.clear();
         this.pages.set(new Map(read));
-        this.grouped.set(groups);
         this.counted.set(count);
         this.failed.set(null);
       }),
@@ -150,10 +149,10 @@ export class PeopleStore {
     );
   }
 
-  private readPage(query: PeopleQuery, page: number): Observable<[number, readonly ContactRow[]]> {
-    return this.api
-      .call('listContacts', { query: { ...query, from: page * pageRows, limit: pageRows } })
-      .pipe(map(({ rows }) => [page, rows] as [number, readonly ContactRow[]]));
+  private readPage(query: GridQuery, page: number): Observable<[number, readonly Row[]]> {
+    return this.spec
+      .rows(query, { after: page * pageRows, limit: pageRows })
+      .pipe(map((rows) => [page, rows] as [number, readonly Row[]]));
   }
 
   private readMissing(pages: readonly number[]): void {

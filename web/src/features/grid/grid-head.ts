@@ -3,22 +3,23 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Pick } from '../../kit/pick';
-import type { Column } from './grid-columns';
-import { PeopleView } from './people-view';
+import { type Column, isNumber } from './columns';
+import { GridView } from './grid-view';
 
 const widthStep = 30;
 
 /** The heads of the grid's columns: sorted by a click, moved by drag, widened at their edge; all of it by their menu too. */
 @Component({
-  selector: 'kettle-people-head',
+  selector: 'kettle-grid-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Pick, CdkDrag, CdkDropList, MatIcon, MatMenuModule],
-  templateUrl: './people-head.html',
-  styleUrl: './people-head.scss',
+  templateUrl: './grid-head.html',
+  styleUrl: './grid-head.scss',
 })
-export class PeopleHead {
-  protected readonly view = inject(PeopleView);
+export class GridHead {
+  protected readonly view = inject(GridView);
   protected readonly widthStep = widthStep;
+  protected readonly isNumber = isNumber;
 
   protected dropColumn(event: CdkDragDrop<unknown>): void {
     this.view.moveColumn(event.previousIndex, event.currentIndex);

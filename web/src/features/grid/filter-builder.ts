@@ -4,8 +4,8 @@ import { MatIcon } from '@angular/material/icon';
 import type { FilterGroup, FilterRule } from '@kettle/contract';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
 import { choiceParts } from '../../kit/choice';
-import type { Column } from './grid-columns';
 import { PeopleWords } from '../fields/index';
+import type { Column, Option } from './columns';
 
 type Ask = FilterRule['ask'];
 const deepest = 3;
@@ -142,7 +142,7 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
 export class FilterBuilder {
   private readonly words = inject(PeopleWords);
   readonly group = input.required<FilterGroup>();
-  readonly columns = input.required<readonly Column[]>();
+  readonly columns = input.required<readonly Pick<Column, 'key' | 'name' | 'type' | 'options'>[]>();
   readonly depth = input(1);
   readonly changed = output<FilterGroup>();
   protected readonly deepest = deepest;
@@ -171,7 +171,7 @@ export class FilterBuilder {
     return kind === 'date' ? 'date' : kind === 'number' ? 'number' : 'text';
   }
 
-  protected choicesOf(rule: FilterRule): { value: string; name: string }[] | null {
+  protected choicesOf(rule: FilterRule): Option[] | null {
     const column = this.column(rule.field);
     if (column?.options !== undefined) return [...column.options];
     switch (column?.type) {
@@ -182,8 +182,6 @@ export class FilterBuilder {
           { value: 'me', name: 'me' },
           ...this.words.colleagues().map((each) => ({ value: each.id as string, name: each.name })),
         ];
-      case 'choice':
-        return column.choices.map((name) => ({ value: name, name }));
       default:
         return null;
     }
@@ -208,12 +206,16 @@ export class FilterBuilder {
   }
 
   protected add(): void {
-    this.put([...this.group().rules, { field: 'name', ask: 'has' }]);
+    this.put([...this.group().rules, this.first()]);
   }
 
   protected addGroup(): void {
     const join = this.group().join === 'all' ? 'any' : 'all';
-    this.put([...this.group().rules, { join, rules: [{ field: 'name', ask: 'has' }] }]);
+    this.put([...this.group().rules, { join, rules: [this.first()] }]);
+  }
+
+  private first(): FilterRule {
+    return { field: this.columns()[0]?.key ?? 'name', ask: 'has' };
   }
 
   protected turn(): void {
@@ -224,7 +226,7 @@ export class FilterBuilder {
     this.changed.emit({ ...this.group(), rules });
   }
 
-  private column(key: string): Column | undefined {
+  private column(key: string) {
     return this.columns().find((column) => column.key === key);
   }
 }

@@ -1,0 +1,46 @@
+import type { AgreementRow } from '../agreements';
+import { gridOf } from '../base/grid-fields';
+
+/** Fields of the list of agreements, in the order a new view shows them. */
+export const agreementGridFields = gridOf<AgreementRow>()({
+  name: { name: 'agreement', type: 'text', canSort: true, width: 220, of: (row) => row.name },
+  company: {
+    name: 'company',
+    type: 'text',
+    canSort: true,
+    canGroup: true,
+    width: 170,
+    of: (row) => row.companyName,
+  },
+  person: { name: 'person', type: 'text', canSort: true, of: (row) => row.contactName },
+  notice: {
+    name: 'last day for notice',
+    type: 'date',
+    canSort: true,
+    width: 150,
+    of: (row) => row.noticeDeadlineOn,
+  },
+  lead: { name: 'talk from', type: 'date', canSort: true, width: 110, of: (row) => row.leadOn },
+  ends: { name: 'ends', type: 'date', canSort: true, width: 110, of: (row) => row.endsOn },
+  starts: { name: 'starts', type: 'date', canSort: true, width: 110, of: (row) => row.startsOn },
+  term: { name: 'months', type: 'number', canSort: true, width: 80, of: (row) => row.termMonths },
+  value: {
+    name: 'value of the term',
+    type: 'money',
+    canSort: true,
+    isSummed: true,
+    of: (row) => row.valueMinor,
+    currencyOf: (row) => row.currency,
+  },
+  renews: {
+    name: 'renews itself',
+    type: 'yes-no',
+    canSort: true,
+    canGroup: true,
+    width: 110,
+    of: (row) => row.renewsItself,
+  },
+  owner: { name: 'owner', type: 'user', canSort: true, canGroup: true, of: (row) => row.ownerName },
+});
+
+export type AgreementGridFieldKey = keyof typeof agreementGridFields;

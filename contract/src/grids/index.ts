@@ -1,0 +1,6 @@
+export * from './agreements';
+export * from './companies';
+export * from './deals';
+export * from './leads';
+export * from './people';
+export * from './tasks';

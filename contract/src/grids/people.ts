@@ -1,0 +1,84 @@
+import { contactPlain } from '../base/catalogues';
+import { gridOf, inGrid } from '../base/grid-fields';
+import type { ContactRow } from '../contacts';
+
+/** Built-in fields of the list of contacts, in the order a new view shows them. */
+export const gridFields = gridOf<ContactRow>()({
+  name: { name: 'name', type: 'text', canSort: true, width: 210, of: (row) => row.name },
+  company: {
+    name: 'company',
+    type: 'text',
+    cell: 'companyName',
+    canSort: true,
+    canGroup: true,
+    width: 170,
+    of: (row) => row.companyName,
+  },
+  'last-touch': { name: 'last touch', type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
+  'next-step': {
+    name: 'next step',
+    type: 'date',
+    canSort: true,
+    width: 110,
+    of: (row) => row.tether.nextStepOn,
+  },
+  'check-in': { name: 'check-in', type: 'date', canSort: true, width: 110, of: (row) => row.checkInDueOn },
+  standing: {
+    name: 'standing',
+    type: 'standing',
+    cell: 'standingId',
+    canSort: true,
+    canGroup: true,
+    width: 120,
+    of: (row) => row.standingId,
+  },
+  owner: {
+    name: 'owner',
+    type: 'user',
+    cell: 'ownerId',
+    canSort: true,
+    canGroup: true,
+    width: 120,
+    of: (row) => row.ownerName,
+  },
+  email: { name: 'e-mail', type: 'text', cell: 'email', canSort: true, width: 200, of: (row) => row.email },
+  phone: { name: 'phone', type: 'text', cell: 'phone', canSort: true, of: (row) => row.phone },
+  country: {
+    name: 'country',
+    type: 'text',
+    cell: 'country',
+    canSort: true,
+    canGroup: true,
+    width: 76,
+    of: (row) => row.country,
+  },
+  zone: {
+    name: 'time zone',
+    type: 'text',
+    cell: 'zone',
+    canSort: true,
+    canGroup: true,
+    of: (row) => row.zone,
+  },
+  ...inGrid<typeof contactPlain.fields, ContactRow>(contactPlain, { withCells: true }),
+  tags: { name: 'tags', type: 'tags', cell: 'tags', width: 140, of: (row) => row.tags },
+  category: {
+    name: 'category',
+    type: 'choice',
+    cell: 'category',
+    canSort: true,
+    canGroup: true,
+    choices: ['person', 'organisation'],
+    width: 100,
+    of: (row) => row.category,
+  },
+  'last-conversation': {
+    name: 'last conversation',
+    type: 'instant',
+    canSort: true,
+    of: (row) => row.lastConversationAt,
+  },
+  created: { name: 'added', type: 'instant', canSort: true, of: (row) => row.createdAt },
+});
+
+export type GridFieldKey = keyof typeof gridFields;

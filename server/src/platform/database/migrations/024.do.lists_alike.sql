@@ -1,0 +1,11 @@
+-- Companies and agreements are lists with views of their own, as the others are.
+ALTER TABLE saved_view MODIFY COLUMN place ENUM('people', 'companies', 'tasks', 'deals', 'leads', 'agreements') NOT NULL;
+ALTER TABLE landing_view MODIFY COLUMN place ENUM('people', 'companies', 'tasks', 'deals', 'leads', 'agreements') NOT NULL;
+
+-- A grouped list of deals is the list with its grouping; what tasks are sorted by says its direction itself.
+UPDATE saved_view SET query = REPLACE(REPLACE(query, 'as=grouped', 'as=list'), 'by=', 'group=')
+ WHERE place = 'deals' AND query LIKE '%as=grouped%' AND query LIKE '%by=%';
+UPDATE saved_view SET query = CONCAT(REPLACE(query, 'as=grouped', 'as=list'), '&group=stage')
+ WHERE place = 'deals' AND query LIKE '%as=grouped%';
+UPDATE saved_view SET query = REPLACE(REPLACE(query, 'sort=', 'sort=-'), '&order=down', '')
+ WHERE place = 'tasks' AND query LIKE '%sort=%' AND query LIKE '%&order=down%';

@@ -1,0 +1,91 @@
+import type { CustomField, GridFieldOf, GridFieldType, GridValue } from '@kettle/contract';
+import { sayCustomValue } from '@kettle/core/fields';
+import { writeCsv } from '@kettle/core/imports';
+import { isAtLeast } from '@kettle/core/rights';
+import type { Response } from 'express';
+import type { IdBytes } from '../../platform/ids';
+import { Problem } from '../../platform/problem';
+import type { Services } from '../../platform/services';
+import { writingAt } from '../../platform/work/work';
+import { noteSecurity } from '../security/index';
+import type { SignedIn } from '../users/index';
+import { readNames } from './list-grid';
+
+const rowsAtOnce = 1000;
+
+interface Custom {
+  readonly custom: Readonly<Record<string, string | number | boolean | null>>;
+}
+
+export interface Exported<Row> {
+  /** What is exported, as the log of security and the file call it: `deals`. */
+  readonly what: string;
+  readonly fields: Readonly<Record<string, GridFieldOf<Row>>>;
+  readonly custom?: readonly CustomField[];
+  /** Keys of the columns, in their order. */
+  readonly columns: readonly string[];
+  readonly ids: readonly IdBytes[];
+  rows(ids: readonly IdBytes[]): Promise<readonly Row[]>;
+}
+
+/**
+ * Sends a list as a CSV file (RFC 4180), its columns in their order: days and moments in ISO 8601, money in units with two places and its
+ * currency in a column beside it.
+ * @throws Problem `not-allowed` when the organisation's rule lets others export
+ */
+export async function exportList<Row>(
+  services: Services,
+  { who, response }: { readonly who: SignedIn; readonly response: Response },
+  { what, fields, custom = [], columns: keys, ids, rows: readRows }: Exported<Row>,
+): Promise<'answered'> {
+  const { database } = services;
+  const { organisation, rights } = await services.settings.read(database);
+  if (!isAtLeast(who.role, rights.exports)) throw new Problem('not-allowed');
+  const names = new Map<string, string>();
+  for (const type of new Set(keys.map((key) => fields[key]?.type)))
+    if (type !== 'user') for (const [id, name] of await readNames(database, type)) names.set(id, name);
+  const columns = keys.flatMap((key): { heads: string[]; say: (row: Row) => string[] }[] => {
+    const own = custom.find(({ id }) => key === `custom:${id}`);
+    if (own !== undefined)
+      return [
+        {
+          heads: [own.name],
+          say: (row) => [sayCustomValue((row as Custom).custom[own.id], own.type, organisation.currency)],
+        },
+      ];
+    const field = fields[key];
+    if (field === undefined) return [];
+    const say = (row: Row) => sayPlainly(field.type, field.of(row), names);
+    if (field.type !== 'money') return [{ heads: [field.name], say: (row) => [say(row)] }];
+    const currencyOf = (row: Row) => field.currencyOf?.(row) ?? organisation.currency;
+    return [{ heads: [field.name, `${field.name}, currency`], say: (row) => [say(row), currencyOf(row)] }];
+  });
+  await noteSecurity(writingAt(database, services.clock.now()), {
+    kind: 'exported',
+    userId: who.id,
+    data: { what, count: ids.length },
+  });
+  response
+    .set('Content-Disposition', `attachment; filename="${what}.csv"`)
+    .set('Cache-Control', 'no-store')
+    .type('text/csv; charset=utf-8');
+  const head = columns.flatMap(({ heads }) => heads);
+  for (let from = 0; from === 0 || from < ids.length; from += rowsAtOnce) {
+    const rows = await readRows(ids.slice(from, from + rowsAtOnce));
+    const text = writeCsv(
+      head,
+      rows.map((row) => columns.flatMap(({ say }) => say(row))),
+    );
+    response.write(from === 0 ? text : text.slice(text.indexOf('\r\n') + 2));
+  }
+  response.end();
+  return 'answered';
+}
+
+function sayPlainly(type: GridFieldType, value: GridValue, names: ReadonlyMap<string, string>): string {
+  if (value === null) return '';
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (typeof value === 'number') return type === 'money' ? (value / 100).toFixed(2) : String(value);
+  if (typeof value === 'string') return names.get(value) ?? value;
+  return value.join(', ');
+}

@@ -1,0 +1,120 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  type ElementRef,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  untracked,
+  viewChild,
+} from '@angular/core';
+import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatMenuModule } from '@angular/material/menu';
+import { ActivatedRoute, Router } from '@angular/router';
+import { debounceTime, distinctUntilChanged } from 'rxjs';
+import { fieldParts } from '../../kit/field';
+import { CurrentUser } from '../../services/current-user';
+import { Keys } from '../../services/keys';
+import { SelectedRecord } from '../../services/selected-record';
+import { ViewsMenu } from '../views/index';
+import { FilterBuilder } from './filter-builder';
+import { GridPicks } from './grid-picks';
+import { type GridRow, GridSpec } from './grid-spec';
+import { GridStore } from './grid-store';
+import { GridView } from './grid-view';
+
+const settleMillis = 160;
+
+/** The search field of a list: what is typed goes into the address once it has settled. */
+@Component({
+  selector: 'kettle-grid-search',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [fieldParts],
+  template: `
+    <mat-form-field class="small">
+      <input
+        matInput
+        #search
+        type="search"
+        [placeholder]="placeholder()"
+        [attr.aria-label]="'Search in this list (F)'"
+        [value]="typed()"
+        (input)="typed.set(search.value)"
+      />
+    </mat-form-field>
+  `,
+  styles: `
+    :host {
+      flex: 0 1 220px;
+      min-inline-size: 90px;
+    }
+    mat-form-field {
+      inline-size: 100%;
+    }
+  `,
+})
+export class GridSearch {
+  private readonly selected = inject(SelectedRecord);
+  private readonly view = inject(GridView);
+  readonly placeholder = input.required<string>();
+  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('search');
+  private readonly asked = computed(() => this.view.address()['q'] ?? '');
+  protected readonly typed = linkedSignal(() => this.asked());
+
+  constructor() {
+    toObservable(this.typed)
+      .pipe(debounceTime(settleMillis), distinctUntilChanged(), takeUntilDestroyed())
+      .subscribe((words) => {
+        if (words !== this.asked()) this.selected.setQuery({ q: words || null });
+      });
+    inject(Keys).bind({
+      keys: 'f',
+      words: 'Search in this list',
+      act: () => this.box().nativeElement.select(),
+    });
+  }
+}
+
+/**
+ * Above a list: its filters (the content), columns, grouping, saved views, file, and how many are found and hidden; under them the questions
+ * of the filter and what is picked (content marked `picked`).
+ */
+@Component({
+  selector: 'kettle-grid-tools',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatMenuModule, FilterBuilder, ViewsMenu],
+  templateUrl: './grid-tools.html',
+  styleUrl: './grid-tools.scss',
+})
+export class GridTools<Row extends GridRow> {
+  protected readonly spec = inject<GridSpec<Row>>(GridSpec);
+  protected readonly store = inject<GridStore<Row>>(GridStore);
+  protected readonly view = inject<GridView<Row>>(GridView);
+  protected readonly picks = inject<GridPicks<Row>>(GridPicks);
+  protected readonly user = inject(CurrentUser);
+  private readonly router = inject(Router);
+  private readonly route = inject(ActivatedRoute);
+  /** Whether the rows are shown as the grid just now: a picture of them has no columns. */
+  readonly isGrid = input(true);
+
+  constructor() {
+    effect(() => {
+      const query = this.view.query();
+      if (!this.isGrid()) return;
+      untracked(() => {
+        this.picks.isAll.set(false);
+        this.store.show(query);
+      });
+    });
+  }
+
+  protected showView(query: string): void {
+    void this.router.navigate([], {
+      relativeTo: this.route,
+      queryParams: Object.fromEntries(new URLSearchParams(query)),
+    });
+  }
+}

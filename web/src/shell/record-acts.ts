@@ -1,0 +1,111 @@
+import { inject, Injectable } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { Router } from '@angular/router';
+import type { ContactId, DealId } from '@kettle/contract';
+import { firstValueFrom } from 'rxjs';
+import { v7 } from 'uuid';
+import { Api } from '../api/api';
+import { openWrite } from '../features/mail/index';
+import { CurrentUser } from '../services/current-user';
+import { Notices } from '../services/notices';
+import { SelectedRecord } from '../services/selected-record';
+import { Undo } from '../services/undo';
+
+/** Whom and what an act is about. */
+interface Subject {
+  readonly contactId: ContactId | null;
+  readonly dealId: DealId | null;
+  readonly name: string;
+}
+
+/** What a key does to whatever is open: a person, a deal and its person, a lead and its person. */
+@Injectable()
+export class RecordActs {
+  private readonly api = inject(Api);
+  private readonly router = inject(Router);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly selected = inject(SelectedRecord);
+  private readonly undo = inject(Undo);
+  private readonly user = inject(CurrentUser);
+
+  logCall(): Promise<void> {
+    return this.withPerson(({ contactId, dealId }) => {
+      const queryParams = { contact: contactId, by: 'call', ...(dealId && { deal: dealId }) };
+      void this.router.navigate(['/walk'], { queryParams });
+    });
+  }
+
+  writeMail(): Promise<void> {
+    return this.withPerson(({ contactId, dealId }) => {
+      openWrite(this.dialog, { channel: 'email', contactId, ...(dealId && { dealId }) }).subscribe();
+    });
+  }
+
+  planTask(): Promise<void> {
+    return this.withSubject(async (data) => {
+      const { TaskDialog } = await import('../features/dossier/task-dialog');
+      this.dialog.open(TaskDialog, { data, width: '460px' });
+    });
+  }
+
+  /** The soonest planned step gets another day. */
+  defer(): Promise<void> {
+    return this.withSubject(async ({ contactId, dealId, name }) => {
+      const query = dealId === null ? { contactId: contactId! } : { dealId };
+      const { tasks } = await firstValueFrom(this.api.call('listTasks', { query }));
+      const task = tasks.find(({ ownerId }) => this.user.mayChange(ownerId));
+      if (!task)
+        return this.notices.say(`Nothing is planned with ${name} that you can move. T plans a task.`);
+      const { TaskReasonDialog } = await import('../features/tasks/task-reason-dialog');
+      const data = { ask: 'day', name: task.purpose, dueOn: task.dueOn };
+      const asked = this.dialog.open(TaskReasonDialog, { data, width: '360px' }).afterClosed();
+      const dueOn = (await firstValueFrom(asked)) as string | undefined;
+      if (!dueOn) return;
+      const changeId = v7();
+      const call = { params: { id: task.id }, body: { version: task.version, dueOn } };
+      await firstValueFrom(this.api.call('deferTask', call, changeId));
+      this.undo.offer(`Moved: ${task.purpose}.`, changeId, () => undefined);
+    });
+  }
+
+  private withPerson(act: (subject: Subject & { contactId: ContactId }) => void): Promise<void> {
+    return this.withSubject((subject) => {
+      const { contactId, name } = subject;
+      if (contactId === null) this.notices.say(`Nobody is named in ${name}: give it a person first.`);
+      else act({ ...subject, contactId });
+    });
+  }
+
+  private async withSubject(act: (subject: Subject) => void | Promise<void>): Promise<void> {
+    try {
+      const subject = await this.subject();
+      if (subject === null)
+        this.notices.say('Open a person, a deal or a lead first: this key acts on what is open.');
+      else await act(subject);
+    } catch (error) {
+      this.notices.problem(error);
+    }
+  }
+
+  private async subject(): Promise<Subject | null> {
+    const current = this.selected.current();
+    const params = { id: current?.id ?? '' };
+    switch (current?.kind) {
+      case 'contact': {
+        const { id, name } = await firstValueFrom(this.api.call('getContact', { params }));
+        return { contactId: id, dealId: null, name };
+      }
+      case 'deal': {
+        const { id, contactId, name } = await firstValueFrom(this.api.call('getDeal', { params }));
+        return { contactId, dealId: id, name };
+      }
+      case 'lead': {
+        const { contactId, contactName } = await firstValueFrom(this.api.call('getLead', { params }));
+        return { contactId, dealId: null, name: contactName };
+      }
+      default:
+        return null;
+    }
+  }
+}
