@@ -143,7 +143,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await expect(dialog.getByLabel('What it is about')).toBeFocused();
   await dialog.getByLabel('What it is about').fill('Softener for the spa');
   await dialog.getByLabel(/^Value/).fill('a lot');
-  await dialog.getByLabel('Next step: what for').fill('agree the survey');
+  await dialog.getByLabel('Next step: purpose').fill('agree the survey');
   await dialog.getByRole('button', { name: 'Create deal' }).click();
   await expect(dialog.getByText('must be an amount such as 4,400')).toBeVisible();
   await dialog.getByLabel(/^Value/).fill('12.4k');
@@ -158,12 +158,12 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await dossier.getByRole('button', { name: 'Call' }).click();
   await expect(page.locator('.outcomes button').first()).toBeVisible();
   await page.keyboard.press('1');
-  await expect(page.getByRole('button', { name: /Save and go on/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Save and continue/ })).toBeVisible();
   await page.keyboard.press('n');
   await page.keyboard.type('The survey waits for the owner.');
   await page.getByRole('button', { name: 'no next step' }).click();
   await page.getByLabel(/No next step, because/).fill('she calls us');
-  await page.getByRole('button', { name: 'Save and go on' }).click();
+  await page.getByRole('button', { name: 'Save and continue' }).click();
   await expect(page.getByText('Spoke: Greta Holm.')).toBeVisible();
   await go('/deals?as=list');
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
@@ -258,7 +258,7 @@ test('a half-written note survives a reload, and the walk says when it is over',
   await page.keyboard.type('He asked about 3 things');
   await page.reload();
   await expect(page.getByPlaceholder(/What was said/)).toHaveValue('He asked about 3 things');
-  await page.getByRole('link', { name: 'leave the walk' }).click();
+  await page.getByRole('link', { name: 'end the walk' }).click();
   await expect(page).toHaveURL(/\/round/);
 });
 

@@ -69,9 +69,9 @@ test('a deal is parked by its menu, and opened again from its dossier', async ()
   await page.getByRole('button', { name: 'Park it' }).click();
   await expect.poll(() => countOf('Offer')).toBe(before - 1);
   await expect(dossier).toContainText('after the harvest');
-  await dossier.getByRole('button', { name: 'Open it again' }).click();
+  await dossier.getByRole('button', { name: 'Reopen' }).click();
   await expectAccessible(page);
-  await page.getByRole('dialog').getByRole('button', { name: 'Open it again' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Reopen' }).click();
   await expect.poll(() => countOf('Offer')).toBe(before);
 });
 
@@ -172,9 +172,9 @@ test('a parked deal is in no total, comes back into the Round on its day, and is
   const row = page.locator('kettle-round-row', { hasText: 'their new hall is not built yet' });
   await expect(row).toBeVisible();
   await page.goto(`${installation.url}/deals/${id}`);
-  await page.getByRole('button', { name: 'Open it again' }).click();
-  await page.getByRole('dialog').getByLabel('Next step: what for').fill('is the hall built');
-  await page.getByRole('dialog').getByRole('button', { name: 'Open it again' }).click();
+  await page.getByRole('button', { name: 'Reopen' }).click();
+  await page.getByRole('dialog').getByLabel('Next step: purpose').fill('is the hall built');
+  await page.getByRole('dialog').getByRole('button', { name: 'Reopen' }).click();
   await expect(page.getByText('is the hall built')).toBeVisible();
   await expect(page.getByText(/parked until 2026-12-02: their new hall/).first()).toBeVisible();
   await expect(page.getByText(/opened again, parked before/).first()).toBeVisible();

@@ -68,15 +68,17 @@ test('on the road: the Round is walked on a small screen, the day is a sheet', a
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto(installation.url);
   await page.getByRole('button', { name: /Rhys Calder/ }).click();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
   await page.getByRole('button', { name: 'Day', exact: true }).click();
   await expect(page.locator('kettle-day-spine')).toBeVisible();
+  await page.getByRole('button', { name: 'More', exact: true }).click();
   await page.getByRole('button', { name: 'Day', exact: true }).click();
-  await page.getByRole('button', { name: /Walk it/ }).click();
+  await page.getByRole('button', { name: /Walk the Round/ }).click();
   await page
     .getByRole('button', { name: /Spoke|Sent|Held/ })
     .first()
     .click();
-  await expect(page.getByRole('button', { name: /Save and go on/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Save and continue/ })).toBeVisible();
   const width = await page.evaluate(() => document.documentElement.scrollWidth);
   expect(width).toBeLessThanOrEqual(390);
   await expectAccessible(page);
@@ -85,7 +87,7 @@ test('on the road: the Round is walked on a small screen, the day is a sheet', a
 test('keys never fire while typing, and the list of keys is one key away', async ({ page }) => {
   await page.goto(installation.url);
   await page.getByRole('button', { name: /Dara Finch/ }).click();
-  await expect(page.getByRole('heading', { name: 'Today’s round' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Today’s Round' })).toBeVisible();
   await page.keyboard.press('/');
   await page.keyboard.type('wd?gp');
   await expect(page).toHaveURL(/\/round/);
@@ -104,10 +106,10 @@ test('a server that is slow or away loses nothing that was typed', async ({ page
   await page.keyboard.press('n');
   await page.keyboard.type('Wants the price in writing');
   await page.route('**/api/journal/log', (route) => route.abort());
-  await page.getByRole('button', { name: /Save and go on/ }).click();
+  await page.getByRole('button', { name: /Save and continue/ }).click();
   await expect(page.getByRole('alert')).toContainText('What you typed is kept');
   await expect(page.getByPlaceholder(/What was said/)).toHaveValue('Wants the price in writing');
   await page.unroute('**/api/journal/log');
-  await page.getByRole('button', { name: /Save and go on/ }).click();
+  await page.getByRole('button', { name: /Save and continue/ }).click();
   await expect(page.getByRole('button', { name: 'Undo' })).toBeVisible();
 });

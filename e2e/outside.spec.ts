@@ -88,7 +88,7 @@ test('3. a cadence is drawn with keys and mouse, with real dates for somebody', 
   await note(1).focus();
   await choose(page.getByRole('combobox', { name: /^How/ }), 'E-mail');
   await choose(page.getByLabel('Add a template'), 'Hello');
-  await choose(page.getByLabel('Who does it'), 'by itself');
+  await choose(page.getByLabel('Carried out'), 'by itself');
   await note(2).focus();
   await page.keyboard.press('Delete');
   await expect(note(3)).toHaveCount(0);

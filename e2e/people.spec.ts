@@ -145,7 +145,7 @@ test('5. a visit asks whether it took place; done is ticked, or the matching ste
   await page.getByRole('button', { name: 'Yes', exact: true }).click();
   await page.getByLabel('took readings').check();
   await expectAccessible(page);
-  await page.getByRole('button', { name: /Save and go on/ }).click();
+  await page.getByRole('button', { name: /Save and continue/ }).click();
   await expect(page.getByText('Held: Maud Ellery.')).toBeVisible();
   // Back to where it was logged from.
   await expect(page).toHaveURL(/\/people\?.*q=Maud/);
@@ -163,29 +163,29 @@ test('3. log from the quiet list and come back to the same place, with the perso
   await expect(page.getByRole('heading', { name })).toBeVisible();
   await expect(page.locator('.outcomes button').first()).toBeVisible();
   await page.keyboard.press('1');
-  await expect(page.getByRole('button', { name: /Save and go on/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /Save and continue/ })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/quiet=yes/);
   await expect(page.getByText(`${before - 1} found`)).toBeVisible();
   await expect(row(name)).toHaveCount(0);
 });
 
-test('7. a task for a colleague with a rule and a reminder; table, list and columns; defer, done, open again', async ({
+test('7. a task for a colleague with a rule and a reminder; table, list and columns; defer, done, reopen', async ({
   browser,
 }) => {
   await open('Maud Ellery');
   await page.locator('body').press('t');
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('What for').fill('check the salt');
-  await choose(dialog.getByLabel('Who does it'), 'Dara Finch');
+  await dialog.getByLabel('Purpose').fill('check the salt');
+  await choose(dialog.getByLabel('Assigned to'), 'Dara Finch');
   await choose(dialog.getByLabel('Comes again'), 'by a rule of my own');
   await dialog.getByLabel(/Own rule/).fill('each monday');
-  await dialog.getByRole('button', { name: 'Plan it' }).click();
+  await dialog.getByRole('button', { name: 'Plan' }).click();
   await expect(dialog.getByText('is not a rule for repeating', { exact: true })).toBeVisible();
   await dialog.getByLabel(/Own rule/).fill('FREQ=WEEKLY;BYDAY=MO');
   await choose(dialog.getByLabel('Remind'), 'an hour before');
   await expectAccessible(page);
-  await dialog.getByRole('button', { name: 'Plan it' }).click();
+  await dialog.getByRole('button', { name: 'Plan' }).click();
   await expect(dialog).toHaveCount(0);
 
   const dara = await signedIn(browser, /Dara Finch/);
@@ -213,14 +213,14 @@ test('7. a task for a colleague with a rule and a reminder; table, list and colu
   await dara.close();
 
   const manager = await signedIn(browser, /Corin Vale/);
-  await manager.goto(`${installation.url}/tasks?owner=team`);
+  await manager.goto(`${installation.url}/tasks?owner=team&q=check%20the%20salt`);
   await manager
     .getByRole('row')
     .filter({ hasText: 'check the salt' })
     .getByRole('button', { name: 'More about check the salt' })
     .click();
   await manager.getByRole('menuitem', { name: 'Change' }).click();
-  await choose(manager.getByLabel('Who does it'), 'Rhys Calder');
+  await choose(manager.getByLabel('Assigned to'), 'Rhys Calder');
   await manager.getByRole('button', { name: 'Save' }).click();
   await expect(manager.getByRole('row').filter({ hasText: 'check the salt' })).toContainText('Rhys Calder');
   await manager.close();
@@ -245,10 +245,10 @@ test('8. Jot: one line becomes a log with its next step, by keyboard alone; what
   await page.locator('body').press('j');
   await page.keyboard.type('call Maud Ellery next thursday');
   await expect(dialog.getByText('“next thursday”: which one?')).toBeVisible();
-  await expect(dialog.getByRole('button', { name: 'Plan it' })).toBeDisabled();
+  await expect(dialog.getByRole('button', { name: 'Plan' })).toBeDisabled();
   await dialog.getByRole('button', { name: 'Thu 3 Dec' }).click();
   await expect(chips).toContainText('in 9 days · Thu 3 Dec');
-  await dialog.getByRole('button', { name: 'Plan it' }).click();
+  await dialog.getByRole('button', { name: 'Plan' }).click();
   await expect(page.getByText('Planned: Maud Ellery.')).toBeVisible();
   await expect(dialog).toBeHidden();
 
@@ -374,7 +374,7 @@ test('13. files: sent, looked at, too large is refused with the reason, taken aw
   await expect(dossier().getByRole('alert')).toContainText('empty.txt: it is empty.');
   await expectAccessible(page);
   await dossier().getByRole('button', { name: 'Take away page.html' }).click();
-  await expect(page.getByText('page.html is taken away.')).toBeVisible();
+  await expect(page.getByText('page.html is removed.')).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(dossier().getByText('page.html')).toBeVisible();
 });
@@ -430,7 +430,7 @@ test('15. who is of no use any more is archived and deleted, and is back by one 
   await page.getByRole('button', { name: 'Undo' }).click();
   await row('Asher Tolly').getByRole('button', { name: 'Asher Tolly' }).click();
   await dossier().getByRole('button', { name: 'More acts' }).click();
-  await page.getByRole('menuitem', { name: 'Take it out of the archive' }).click();
+  await page.getByRole('menuitem', { name: 'Restore from the archive' }).click();
   await expect(row('Asher Tolly')).toHaveCount(0);
 });
 

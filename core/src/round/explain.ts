@@ -15,8 +15,8 @@ export function explainRow(row: RankedRow, horizon: Horizon, currency: string): 
   const minutesMinor = laterMinor - (todayMinor - costMinor);
   const left =
     later === null
-      ? 'left, no later day is worth its minutes'
-      : `left, it gets ${sayShortDay(later, today)} and brings ${sayRoughly(laterMinor, currency)}${paidMinutes(minutesMinor, currency)}`;
+      ? 'left, no later day pays for its minutes'
+      : `left, it gets ${sayShortDay(later, today)} and brings ${sayRoughly(laterMinor, currency)}${paidMinutes(minutesMinor, lead.minutes, currency)}`;
   const costs = `waiting costs ${sayRoughly(costMinor, currency)} for ${lead.minutes} min`;
   return {
     stakeMinor: lead.stakeMinor,
@@ -30,6 +30,6 @@ export function explainRow(row: RankedRow, horizon: Horizon, currency: string): 
   };
 }
 
-function paidMinutes(minor: number, currency: string): string {
-  return minor > 0 ? ` less ${sayRoughly(minor, currency)} for its minutes` : '';
+function paidMinutes(minor: number, minutes: number, currency: string): string {
+  return minor > 0 ? `, minus ${sayRoughly(minor, currency)}, the value of its ${minutes} minutes` : '';
 }

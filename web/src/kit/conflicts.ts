@@ -32,7 +32,7 @@ const labels: Readonly<Record<string, string>> = {
   doNotContact: 'Do not contact',
   sites: 'Sites',
   dueOn: 'Due on',
-  purpose: 'What for',
+  purpose: 'Purpose',
   promisedMinute: 'Promised at',
   remindMinutes: 'Reminder',
 };

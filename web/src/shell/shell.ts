@@ -161,7 +161,7 @@ export class Shell {
       .afterDismissed()
       .subscribe((chosen) => {
         if (chosen === 'sign-out') this.signOut();
-        else if (chosen === 'day') this.isSheetOpen.set(true);
+        else if (chosen === 'day') this.isSheetOpen.update((isOpen) => !isOpen);
         else if (chosen !== undefined) void this.router.navigateByUrl(chosen);
       });
   }

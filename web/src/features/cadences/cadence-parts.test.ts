@@ -112,8 +112,8 @@ describe('one step', () => {
 
   test('goes by itself only with a template', async () => {
     const part = await show(stepOf({ channel: 'email' }));
-    expect(await part.choicesOf('Who does it')).toEqual(['by hand', 'by itself (needs a template)']);
-    await part.choose('Who does it', /^by itself/);
+    expect(await part.choicesOf('Carried out')).toEqual(['by hand', 'by itself (needs a template)']);
+    await part.choose('Carried out', /^by itself/);
     expect(part.heard).toEqual([]);
   });
 

@@ -183,7 +183,7 @@ export class DuplicatesPage {
     this.api.call('undoMerge', { params: { id } }).subscribe({
       next: () => {
         this.again();
-        this.notices.say('Taken apart: both are as they were.');
+        this.notices.say('Undone: both contacts are back.');
       },
       error: (error: unknown) => this.notices.problem(error),
     });

@@ -5,6 +5,7 @@ import { RouterLink } from '@angular/router';
 import type { ContactRow } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
+import { ExplainedWord } from '../../kit/own-word';
 import { Pick } from '../../kit/pick';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
@@ -26,6 +27,7 @@ import { PickedPeople } from './picked-people';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    ExplainedWord,
     gridParts,
     MatButtonModule,
     Pick,

@@ -13,6 +13,7 @@ import { MatButtonModule } from '@angular/material/button';
 import type { CallOf, DealGridRow, DealRow } from '@kettle/contract';
 import { totalsOf } from '@kettle/core/deals';
 import { Api } from '../../api/api';
+import { ExplainedWord } from '../../kit/own-word';
 import { choiceParts } from '../../kit/choice';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
@@ -39,6 +40,7 @@ type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    ExplainedWord,
     choiceParts,
     gridParts,
     MatButtonModule,

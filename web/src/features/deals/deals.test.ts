@@ -384,14 +384,14 @@ test('opening again brings back what closing dropped, unless that is not wanted'
   const part = await showPart(ReopenDealDialog, { data: deal({ status: 'lost' }) });
   await part.answer('/api/deals/d1/closing-steps', { steps: [ask], cadences: [] });
   expect(part.root.textContent).toContain('ask about the survey');
-  await part.click(part.button('Open it again'));
+  await part.click(part.button('Reopen'));
   expect(part.asked('/api/deals/d1/reopen').request.body).toMatchObject({ bringBack: true });
 });
 
 test('opening again asks what happens next', async () => {
   const part = await showPart(ReopenDealDialog, { data: deal({ status: 'parked' }) });
-  await part.type(part.field('Next step: what for'), 'ask about the budget');
-  await part.click(part.button('Open it again'));
+  await part.type(part.field('Next step: purpose'), 'ask about the budget');
+  await part.click(part.button('Reopen'));
   expect(part.asked('/api/deals/d1/reopen').request.body).toMatchObject({
     next: { kind: 'task', channel: 'call', dueOn: '2026-11-24', purpose: 'ask about the budget' },
   });

@@ -34,7 +34,7 @@ export const nextOf = ({ channel, dueOn, purpose }: FirstStep): NextStep => ({
   viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
   template: `
     <mat-form-field [class.wide]="isWide()">
-      <mat-label>Next step: what for</mat-label>
+      <mat-label>Next step: purpose</mat-label>
       <input
         matInput
         name="nextPurpose"

@@ -62,7 +62,7 @@ const wordOf: Readonly<Record<string, string>> = {
             <th class="num">less %</th>
             <th>paid</th>
             <th class="num">sum</th>
-            <th><span class="visually-hidden">take out</span></th>
+            <th><span class="visually-hidden">remove</span></th>
           </tr>
         </thead>
         <tbody>

@@ -23,7 +23,7 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
     FirstStepFields,
   ],
   template: `
-    <h2 mat-dialog-title>{{ deal.name }}: open again</h2>
+    <h2 mat-dialog-title>{{ deal.name }}: reopen</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <div class="form-grid">
@@ -48,7 +48,7 @@ import { FirstStepFields, nextOf, type FirstStep } from './first-step';
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled">Open it again</button>
+        <button matButton="filled">Reopen</button>
       </mat-dialog-actions>
     </form>
   `,

@@ -148,11 +148,11 @@ describe('planning a task', () => {
         { id: 'dara', name: 'Dara Finch' },
       ],
     });
-    await part.type(part.field('What for'), 'check the salt');
-    await part.choose('Who does it', 'Dara Finch');
+    await part.type(part.field('Purpose'), 'check the salt');
+    await part.choose('Assigned to', 'Dara Finch');
     await part.choose('Comes again', 'by a rule of my own');
     await part.type(part.field(/Own rule/), 'each monday');
-    await part.click(part.button('Plan it'));
+    await part.click(part.button('Plan'));
     const sent = part.asked('/api/tasks');
     expect(sent.request.body).toMatchObject({
       purpose: 'check the salt',
@@ -170,6 +170,6 @@ describe('planning a task', () => {
     );
     await part.settle();
     expect(part.root.textContent).toContain('is not a rule for repeating');
-    expect(part.field('What for').value).toBe('check the salt');
+    expect(part.field('Purpose').value).toBe('check the salt');
   });
 });

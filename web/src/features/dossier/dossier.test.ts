@@ -118,7 +118,7 @@ describe('a person', () => {
     expect(said(part.button(/Write/))).toContain('✓');
     expect(part.button(/Text/).disabled).toBe(true);
     expect(said(part.root)).toContain('no text since');
-    expect(said(part.root)).toContain('answers e-mail 2 of 5');
+    expect(said(part.root)).toContain('E-mails answered: 2 of 5');
   });
 
   test('without a next step says so, and offers one', async () => {
@@ -146,7 +146,7 @@ describe('a deal', () => {
   ])('that is %s says why, and can only be opened again', async (status, part, words) => {
     const shown = await show(deal, { deal: { status, ...part } });
     expect(said(shown.root)).toContain(words);
-    expect(shown.button('Open it again')).toBeDefined();
+    expect(shown.button('Reopen')).toBeDefined();
     expect(() => shown.button('Won')).toThrow('no button');
   });
 

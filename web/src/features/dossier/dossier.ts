@@ -41,7 +41,7 @@ import { v7 } from 'uuid';
 import { SelectedRecord, type RecordRef, type SubjectRecord } from '../../services/selected-record';
 import { type Closing, DealDialogs, DealRows } from '../deals/index';
 import { openWrite } from '../mail/index';
-import { PeopleWords } from '../fields/index';
+import { AnswerLine, PeopleWords } from '../fields/index';
 import { CompanyFacts } from './company-facts';
 import { ContactFacts } from './contact-facts';
 import { DossierReading } from './dossier-reading';
@@ -71,6 +71,7 @@ const listOf = {
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    AnswerLine,
     DealHead,
     MatButtonModule,
     MatIcon,

@@ -221,7 +221,7 @@ export class FileList {
     this.api.call('removeFile', { params: { id: file.id } }).subscribe({
       next: () => {
         this.list.again();
-        this.notices.say(`${file.name} is taken away.`, () => this.restore(file));
+        this.notices.say(`${file.name} is removed.`, () => this.restore(file));
       },
       error: (error: unknown) => this.notices.problem(error),
     });

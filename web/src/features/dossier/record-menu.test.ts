@@ -25,7 +25,7 @@ test('archives what is shown over the version it was seen in, and takes it out a
   part.fixture.componentRef.setInput('record', { ...record, isArchived: true, version: 5 });
   await part.settle();
   await part.click(part.button('More acts'));
-  await choose(part, /out of the archive/);
+  await choose(part, /from the archive/);
   const again = await part.answer('/api/records/archive', { words: 'Maud is out of the archive.' });
   expect(again.request.body).toMatchObject({ version: 5, isArchived: false });
 });

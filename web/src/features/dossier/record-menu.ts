@@ -30,7 +30,7 @@ export interface MenuRecord {
     </button>
     <mat-menu #more="matMenu">
       <button mat-menu-item type="button" (click)="archive(!record().isArchived)">
-        {{ record().isArchived ? 'Take it out of the archive' : 'Archive this ' + record().kind }}
+        {{ record().isArchived ? 'Restore from the archive' : 'Archive this ' + record().kind }}
       </button>
       <button mat-menu-item type="button" (click)="remove()">Delete this {{ record().kind }}</button>
       @if (record().kind === 'contact' && user.person()?.role === 'admin') {

@@ -65,7 +65,7 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
             [problem]="problem()?.of('dueOn')"
           />
           <mat-form-field class="wide">
-            <mat-label>What for</mat-label>
+            <mat-label>Purpose</mat-label>
             <input
               matInput
               name="purpose"
@@ -96,7 +96,7 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
             }
           </mat-form-field>
           <mat-form-field>
-            <mat-label>Who does it</mat-label>
+            <mat-label>Assigned to</mat-label>
             <mat-select name="owner" [(ngModel)]="ownerId">
               @for (each of colleagues(); track each.id) {
                 <mat-option [value]="each.id">{{ each.id === me ? 'I do' : each.name }}</mat-option>
@@ -142,7 +142,7 @@ const reminders: readonly { minutes: number | null; words: string }[] = [
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled">{{ asked.task ? 'Save' : 'Plan it' }}</button>
+        <button matButton="filled">{{ asked.task ? 'Save' : 'Plan' }}</button>
       </mat-dialog-actions>
     </form>
   `,

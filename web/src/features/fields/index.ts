@@ -1,3 +1,4 @@
+export { AnswerLine } from './answer-line';
 export { CustomInputs } from './custom-inputs';
 export { addCustomTexts, readCustomTexts } from './custom-texts';
 export { PeopleWords } from './people-words';

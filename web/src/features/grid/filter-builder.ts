@@ -100,7 +100,7 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
               }
             }
           }
-          <button matIconButton type="button" (click)="remove(at)" aria-label="Take this question out">
+          <button matIconButton type="button" (click)="remove(at)" aria-label="Remove this question">
             <mat-icon svgIcon="close" />
           </button>
         </div>

@@ -140,7 +140,7 @@ describe('the filter builder', () => {
     expect(changes.at(-1)?.join).toBe('any');
     await part.click(part.button('add a group'));
     expect(changes.at(-1)?.rules[2]).toEqual({ join: 'any', rules: [{ field: 'name', ask: 'has' }] });
-    await part.click(part.button('Take this question out'));
+    await part.click(part.button('Remove this question'));
     expect(changes.at(-1)?.rules).toEqual([{ field: 'email', ask: 'empty' }]);
   });
 

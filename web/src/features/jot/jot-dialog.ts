@@ -213,7 +213,7 @@ export class JotDialog {
       case 'log':
         return 'Log it';
       case 'task':
-        return 'Plan it';
+        return 'Plan';
       case 'lead':
         return 'Add the lead';
       default:
@@ -408,7 +408,7 @@ export class JotDialog {
 
   private undo(): void {
     this.api.call('undoLog', { params: { id: this.id } }).subscribe({
-      next: () => this.notices.say('Taken back: everything is as it was before.'),
+      next: () => this.notices.say('Undone: everything is as it was before.'),
       error: (error: unknown) => this.notices.problem(error),
     });
   }

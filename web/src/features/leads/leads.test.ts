@@ -236,7 +236,7 @@ describe('a lead is written', () => {
 
   test('a change that met another’s of the same field goes over it when that is chosen', async () => {
     const part = await showPart(LeadDialog, { data: { lead: aLead() } });
-    await part.choose('Where it stands', 'in talks');
+    await part.choose('Status', 'in talks');
     await part.click(part.button('Save'));
     await part.refuse('/api/leads/l1', {
       status: 409,
@@ -317,7 +317,7 @@ describe('qualifying', () => {
     const part = await show(plan({ people: [match] as never, companies: [firm] as never }));
     expect(said(part.root)).toContain('2 journal entries, 1 open task come along');
     await part.type(part.field('Value'), '4,400');
-    await part.type(part.field('Next step: what for'), 'look at it');
+    await part.type(part.field('Next step: purpose'), 'look at it');
     await part.click(part.button('Qualify'));
     expect(part.asked('/api/leads/l1/qualify').request.body).toMatchObject({
       version: 3,

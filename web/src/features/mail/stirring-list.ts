@@ -80,7 +80,7 @@ const icons: Readonly<Record<StirringKind, string>> = {
           (click)="whose.set('all')"
           class="word"
         >
-          everybody’s
+          everyone’s
         </button>
       </div>
     </div>

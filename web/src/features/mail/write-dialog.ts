@@ -163,7 +163,7 @@ export class WriteDialog {
 
   private undoLast(): void {
     this.api.call('undoLog', { params: { id: this.id } }).subscribe({
-      next: () => this.notices.say('Taken back: it was not sent.'),
+      next: () => this.notices.say('Undone: it was not sent.'),
       error: (error: unknown) => this.notices.problem(error),
     });
   }

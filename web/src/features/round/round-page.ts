@@ -14,6 +14,7 @@ import { Router, RouterLink } from '@angular/router';
 import type { Channel, RoundRow } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
+import { ExplainedWord } from '../../kit/own-word';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
@@ -26,7 +27,7 @@ import { RoundStore } from './round.store';
 @Component({
   selector: 'kettle-round-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RoundRowPart, Empty, Failed, Waiting, MoneyPipe, RouterLink],
+  imports: [ExplainedWord, MatButtonModule, RoundRowPart, Empty, Failed, Waiting, MoneyPipe, RouterLink],
   templateUrl: './round-page.html',
   styleUrl: './round-page.scss',
 })
@@ -43,6 +44,12 @@ export class RoundPage {
   readonly due = input<'late' | 'today'>();
 
   protected readonly labels = channelLabel;
+  /** Of the quota, which is for a month. */
+  protected readonly monthName = computed(() =>
+    new Intl.DateTimeFormat(this.user.locale(), { month: 'long', timeZone: 'UTC' }).format(
+      new Date(`${this.user.today()}T00:00:00Z`),
+    ),
+  );
   protected readonly round = this.store.round;
   protected readonly channels = computed(
     () => Object.entries(this.round()?.counts.channels ?? {}) as [Channel, number][],

@@ -17,7 +17,7 @@ import { CurrentUser } from '../../services/current-user';
   host: { '[class.chosen]': 'isChosen()' },
 })
 export class RoundRowPart {
-  private readonly user = inject(CurrentUser);
+  protected readonly user = inject(CurrentUser);
   readonly row = input.required<RoundRow>();
   readonly rank = input.required<number>();
   readonly today = input.required<string>();

@@ -42,7 +42,7 @@ import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Origin } from '../../services/origin';
-import { PersonPicker } from '../fields/index';
+import { AnswerLine, PersonPicker } from '../fields/index';
 import { JournalLines } from '../dossier/index';
 import { openWrite } from '../mail/index';
 import { type NextStepDraft, NextStepForm } from '../tasks/index';
@@ -59,6 +59,7 @@ const written = [
   selector: 'kettle-walk-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    AnswerLine,
     MomentField,
     fieldParts,
     MatCheckboxModule,
@@ -434,7 +435,7 @@ export class WalkPage {
     this.api.call('undoLog', { params: { id: entryId } }).subscribe({
       next: () => {
         this.store.again();
-        this.notices.say('Taken back: everything is as it was before.');
+        this.notices.say('Undone: everything is as it was before.');
         if (row === null) this.item.again();
       },
       error: (error: unknown) => this.notices.problem(error),

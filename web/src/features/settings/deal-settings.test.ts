@@ -67,7 +67,7 @@ describe('pipelines', () => {
     await part.click(part.button('add a prompt to tick'));
     await part.type(part.field('Prompt 1'), 'hardness measured');
     await part.click(part.button('add a task to create'));
-    await part.type(part.field('What for'), 'survey on site');
+    await part.type(part.field('Purpose'), 'survey on site');
     await part.click(part.button('Preview changes'));
     const asked = part.asked('/api/pipelines/p/check');
     expect(asked.request.body).toMatchObject({

@@ -34,7 +34,7 @@ const questions: readonly Question[] = [
     answers: [
       { value: 'own', words: 'Only one’s own' },
       { value: 'deal-team', words: 'Also people of colleagues in the team of the same deal' },
-      { value: 'all', words: 'Everybody’s' },
+      { value: 'all', words: 'Everyone’s' },
     ],
   },
   {
@@ -50,7 +50,7 @@ const questions: readonly Question[] = [
     key: 'releases',
     words: 'Whose changes of templates, snippets and cadences that send by themselves hold at once',
     answers: [
-      { value: 'rep', words: 'Everybody’s' },
+      { value: 'rep', words: 'Everyone’s' },
       { value: 'manager', words: 'Managers’ and admins’; a rep’s wait for one of them' },
       { value: 'admin', words: 'Admins’; everybody else’s wait for one of them' },
     ],

@@ -73,7 +73,7 @@ export type NextStepDraft = NextStep;
                 [problem]="problem()?.of('next.dueOn')"
               />
               <mat-form-field>
-                <mat-label>What for</mat-label>
+                <mat-label>Purpose</mat-label>
                 <input
                   matInput
                   name="purpose"

@@ -34,7 +34,7 @@ interface Asked {
           />
         } @else {
           <mat-form-field>
-            <mat-label>Because</mat-label>
+            <mat-label>Reason</mat-label>
             <input matInput name="reason" [(ngModel)]="answer" maxlength="300" required cdkFocusInitial />
           </mat-form-field>
         }

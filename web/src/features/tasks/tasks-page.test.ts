@@ -133,7 +133,7 @@ test('dropping asks for a reason and says that it does not come again', async ()
   });
   expect(part.root.textContent).toContain('It does not come again.');
   expect(part.button('Drop').disabled).toBe(true);
-  await part.type(part.field('Because'), 'sold');
+  await part.type(part.field('Reason'), 'sold');
   await part.click(part.button('Drop'));
   expect(part.closedWith).toEqual(['sold']);
 });

@@ -23,7 +23,7 @@ import { compare, type InUse } from './compare';
     <h2 mat-dialog-title>{{ isNew ? 'New: ' : 'Change of ' }}{{ wording.name }}</h2>
     <mat-dialog-content>
       <p class="soft">
-        {{ wording.authorName }}, {{ wording.at | moment }}. It goes out in everybody’s name once it is
+        {{ wording.authorName }}, {{ wording.at | moment }}. It goes out in everyone’s name once it is
         released.
       </p>
       @if (isRead()) {

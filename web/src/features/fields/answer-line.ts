@@ -1,0 +1,34 @@
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import type { Contact } from '@kettle/contract';
+import { channelLabel } from '@kettle/contract/labels';
+
+/** How often somebody was tried and answered, channel by channel: "2 calls unanswered · Calls answered: 5 of 10". */
+@Component({
+  selector: 'kettle-answer-line',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: '{{ words() }}',
+  styles: `
+    :host {
+      display: block;
+      color: var(--text-soft);
+    }
+    :host:empty {
+      display: none;
+    }
+  `,
+})
+export class AnswerLine {
+  readonly attempts = input.required<Contact['attempts']>();
+  readonly answers = input.required<Contact['answers']>();
+  protected readonly words = computed(() =>
+    [
+      ...this.attempts().map(({ channel, tries }) => {
+        const label = channelLabel[channel].toLowerCase();
+        return `${tries} ${tries === 1 ? label : `${label}s`} unanswered`;
+      }),
+      ...this.answers().map(
+        ({ channel, answered, tried }) => `${channelLabel[channel]}s answered: ${answered} of ${tried}`,
+      ),
+    ].join(' · '),
+  );
+}
