@@ -149,3 +149,20 @@ describe('the database', () => {
     expect(await readSecret(later, 'links')).toEqual(key);
   });
 });
+
+describe('a mark', () => {
+  const [first, second] = [1, 2].map((byte) => ({ id: `k${byte}`, bytes: Buffer.alloc(32, byte) }));
+
+  test('knows a value again, also after another key has come in front, and differs by place and value', () => {
+    const before = new Keys([first!]);
+    const after = new Keys([second!, first!]);
+    const [mark] = before.marks('here', 'maud@penrow.example');
+    expect(after.marks('here', 'maud@penrow.example').map((each) => each.equals(mark))).toEqual([
+      false,
+      true,
+    ]);
+    expect(before.marks('there', 'maud@penrow.example')[0].equals(mark)).toBe(false);
+    expect(before.marks('here', 'theo@penrow.example')[0].equals(mark)).toBe(false);
+    expect(mark).toHaveLength(32);
+  });
+});

@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
 import { closeSync, existsSync, mkdirSync, openSync, readFileSync, statSync, writeSync } from 'node:fs';
 import path from 'node:path';
 
@@ -48,6 +48,17 @@ export class Keys {
     decipher.setAAD(Buffer.from(place));
     decipher.setAuthTag(bytes.subarray(nonceLength, nonceLength + tagLength));
     return Buffer.concat([decipher.update(bytes.subarray(nonceLength + tagLength)), decipher.final()]);
+  }
+
+  /**
+   * A value as a keyed hash (HMAC-SHA-256, RFC 2104), by which it is known again and not read: the first is what is written, one for each key
+   * there is what is looked for.
+   * @param place what it is kept for, so that equal values of two places differ
+   */
+  marks(place: string, value: string): [Buffer, ...Buffer[]] {
+    const mark = ({ bytes }: Key) => createHmac('sha256', bytes).update(`${place}\0${value}`).digest();
+    const [first, ...older] = this.keys;
+    return [mark(first!), ...older.map(mark)];
   }
 
   /** Whether a value was sealed with the key that seals now. */

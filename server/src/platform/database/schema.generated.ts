@@ -359,6 +359,10 @@ export interface Tables {
     contact_id: IdBytes<ContactId>;
     at: SqlInstant;
   };
+  erased_mark: {
+    mark: Buffer;
+    at: SqlInstant;
+  };
   event: {
     id: IdBytes<string>;
     at: SqlInstant;

@@ -6,7 +6,9 @@ import {
   type JudgedDraft as ReadDraft,
 } from '@kettle/core/imports';
 import { companyKey } from '@kettle/core/duplicates';
-import type { Queryable } from '../../platform/database/database';
+import { sayDate } from '@kettle/core/time';
+import type { Queryable, WithKeys } from '../../platform/database/database';
+import { findErased } from '../../records/erased/index';
 import { findSimilarInCompanies } from '../duplicates/index';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -21,12 +23,16 @@ const keysAtOnce = 1000;
 
 /** Sets rows against the database and each other: new, likely somebody, known, twice in the file, or wrong. */
 export async function judgeDrafts(
-  db: Queryable,
+  db: WithKeys,
   drafts: readonly ReadDraft[],
   importId: string,
 ): Promise<JudgedDraft[]> {
   const good = drafts.filter((each) => each.problems.length === 0).map((each) => each.draft);
   const known = await findKnown(db, good);
+  const erased = await findErased(db, [
+    ...distinct(good.map((draft) => draft.email)),
+    ...distinct(good.map((draft) => draft.phone)),
+  ]);
   const alike = await findSimilarInCompanies(db, good, importId);
   const seen = new Map<string, number>();
   const because = (draft: ContactDraft, verdict: RowVerdict, reason: string): JudgedDraft => ({
@@ -36,6 +42,12 @@ export async function judgeDrafts(
   });
   return drafts.map(({ draft, problems }): JudgedDraft => {
     if (problems.length > 0) return { draft, verdict: 'wrong', problems };
+    for (const column of ['email', 'phone'] as const) {
+      const at = erased.get(draft[column]);
+      if (at === undefined) continue;
+      const reason = `belongs to somebody who was erased on request on ${sayDate(at.slice(0, 10), at.slice(0, 10))}: leave them out, or add them by hand if they asked to come back`;
+      return { draft, verdict: 'wrong', problems: [{ column, reason }] };
+    }
     const keys = identityKeys(draft);
     const match = keys.map((key) => known.get(key)).find((name) => name !== undefined);
     if (match !== undefined) return because(draft, 'known', `${match} is here already`);

@@ -44,17 +44,21 @@ export async function collectPerson(db: Queryable, keeper: object, contactId: st
   return found;
 }
 
+/** Addresses, numbers and links of somebody, main and further ones. */
+export const pointsOf = (db: Queryable, contactId: string) =>
+  db.rows<{ kind: string; value: string }>(
+    `SELECT 'email' AS kind, email AS value FROM contact WHERE id = :id AND email IS NOT NULL
+     UNION SELECT 'phone', phone FROM contact WHERE id = :id AND phone IS NOT NULL
+     UNION SELECT kind, value FROM contact_point WHERE contact_id = :id`,
+    { id: bytesOf(contactId) },
+  );
+
 /** Rows that no key ties to the person, but their address or number: by the tables they lie in, as ids. */
 export async function looseRows(db: Queryable, contactId: string): Promise<Record<string, string[]>> {
   const id = bytesOf(contactId);
   const idsOf = async (sql: string, values: Record<string, readonly string[] | IdBytes | string>) =>
     (await db.rows<{ id: string }>(sql, values)).map((row) => row.id);
-  const points = await db.rows<{ kind: string; value: string }>(
-    `SELECT 'email' AS kind, email AS value FROM contact WHERE id = :id AND email IS NOT NULL
-     UNION SELECT 'phone', phone FROM contact WHERE id = :id AND phone IS NOT NULL
-     UNION SELECT kind, value FROM contact_point WHERE contact_id = :id`,
-    { id },
-  );
+  const points = await pointsOf(db, contactId);
   const of = (kind: string) => points.filter((each) => each.kind === kind).map(({ value }) => value);
   const [addresses, numbers] = [of('email'), of('phone')];
   const uuid =

@@ -10,7 +10,8 @@ import { rowKeyOf } from '../../platform/work/written';
 import type { Work } from '../../platform/work/work';
 import { noteSecurity } from '../../records/security/index';
 import { removeReferring, removeRow } from '../removal/index';
-import { looseRows } from './collect';
+import { markErased } from '../../records/erased/index';
+import { looseRows, pointsOf } from './collect';
 import { keptWithout, namesOnlyOfPerson } from './fates';
 import { purgeKind } from './purge';
 
@@ -28,6 +29,10 @@ export async function erasePerson(w: Work, contactId: ContactId): Promise<void> 
   if (!person) throw new Problem('not-found');
   const rows = await Rows.open(w, w.services.database);
   const loose = await looseRows(w, contactId);
+  await markErased(
+    w,
+    (await pointsOf(w, contactId)).map(({ value }) => value),
+  );
   const key = rowKeyOf(contactId);
   const merged = await w.rows<Row<'contact_merge', 'gone_id'>>(
     'SELECT gone_id FROM contact_merge WHERE kept_id = :id',
@@ -108,6 +113,10 @@ export async function keptOf(
       why: 'what was agreed must be kept as a business record',
     });
   kept.push(
+    {
+      words: 'a keyed mark of each address and number, from which nobody reads it',
+      why: 'so that a file that brings them again is stopped',
+    },
     {
       words: 'that somebody was erased, when and by whom',
       why: 'to show that it was done; no name is in it',

@@ -8,6 +8,7 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { work, writingAt } from '../../platform/work/work';
 import { noteSecurity } from '../../records/security/index';
+import { readFileBytes } from '../../records/files/index';
 import { changeSetting } from '../../records/settings/index';
 import { collectPerson } from './collect';
 import { erasePerson, keptOf } from './erase';
@@ -123,11 +124,12 @@ async function exportPerson(
   response
     .set('Content-Disposition', `attachment; filename="personal-data.${isJson ? 'json' : 'html'}"`)
     .set('Cache-Control', 'no-store')
-    .type(isJson ? 'application/json; charset=utf-8' : 'text/html; charset=utf-8')
-    .send(
-      isJson
-        ? jsonOfPerson(collected, clock.now())
-        : pageOfPerson(collected, person.display_name ?? '', clock.now()),
-    );
+    .type(isJson ? 'application/json; charset=utf-8' : 'text/html; charset=utf-8');
+  if (!isJson) response.send(pageOfPerson(collected, person.display_name ?? '', clock.now()));
+  else {
+    for await (const part of jsonOfPerson(collected, clock.now(), (id) => readFileBytes(database, id)))
+      response.write(part);
+    response.end();
+  }
   return 'answered';
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Contact } from '@kettle/contract';
+import type { Contact, ImportPreview } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aMailServer, type MailServer } from '../../../testing/mail-server';
 import { aContact, aDeal, aLead, aLog } from '../../../testing/people';
@@ -195,6 +195,35 @@ test('erased, nothing of them stands in any column of any table', async () => {
   expect(await tracesLeft(database)).toEqual([]);
 });
 
+test('a file that brings somebody back who was erased is stopped at their rows, by each of their addresses and numbers', async () => {
+  const contact = await somebody();
+  await erase(contact);
+  const lines = [
+    'name,email,phone',
+    `Zeb Q,${email},`,
+    'Zeb Q,HOME@quarrywhistle.example,',
+    'Zeb Q,,01632 960777',
+    'Wren Ash,wren@ash.example,01632960778',
+  ];
+  const { body } = await rep.call('uploadImport', {
+    body: { fileName: 'again.csv', contentBase64: Buffer.from(lines.join('\n')).toString('base64') },
+  });
+  const preview = body as unknown as ImportPreview;
+  expect(preview.counts).toMatchObject({ new: 1, wrong: 3 });
+  const reasons = preview.rows.flatMap(({ problems }) =>
+    problems.map(({ column, reason }) => [column, reason]),
+  );
+  expect(reasons.map(([column]) => column).sort()).toEqual(['email', 'email', 'phone']);
+  expect(reasons[0]![1]).toContain('erased on request on Tue 24 Nov');
+  await rep.ok('confirmImport', { params: { id: preview.id }, body: { version: preview.version } });
+  await installation.work();
+  const { rows } = await rep.ok('listContacts', { query: { limit: 200 } });
+  expect(rows.filter(({ name }) => name === 'Zeb Q')).toEqual([]);
+  expect(rows.some(({ name }) => name === 'Wren Ash')).toBe(true);
+  // By hand they come back, if they ask for it.
+  expect((await aContact(rep, { email })).email).toBe(email);
+});
+
 test('a deal and its money stay, with nobody’s name; what is kept is said before', async () => {
   const contact = await somebody();
   const deal = await aDeal(rep, contact.id, { name: 'Softener', amountMinor: 980_000 });
@@ -212,7 +241,12 @@ test('everything that stands somewhere is in what is exported, as JSON and to re
   const { database } = installation.services;
   const contact = await somebody();
   const json = await admin.call('exportPersonalData', { params: { id: contact.id }, query: { as: 'json' } });
-  const { tables } = JSON.parse(json.text) as { tables: Record<string, { rows: Record<string, string>[] }> };
+  const { tables, files } = JSON.parse(json.text) as {
+    tables: Record<string, { rows: Record<string, string>[] }>;
+    files: Record<string, string>;
+  };
+  const [file] = tables.stored_file!.rows;
+  expect(Buffer.from(files[file!.id!]!, 'base64').toString()).toBe('secret');
   // Kept for undoing, or as it arrived beside the mail that was read from it.
   const besides = ['change_row', 'change_set', 'event', 'mail_arrival', 'import_row'];
   const expected = (await tracesLeft(database)).filter((table) => !besides.includes(table));

@@ -29,6 +29,12 @@ export const places: Readonly<Record<string, Place>> = {
   contact_merge: { ...withPerson, words: 'who was merged into whom' },
   custom_value: { ...withPerson, words: 'own fields' },
   do_not_contact: { ...withPerson, words: 'what they do not want' },
+  erased_mark: {
+    words: 'keyed marks of addresses and numbers that were erased',
+    of: 'nobody',
+    kept: 'for good',
+    erasing: 'written, so that a file does not bring them again',
+  },
   not_duplicate: { ...withPerson, words: 'pairs that are not the same person' },
   channel_fact: { ...withPerson, words: 'how often they were tried and answered' },
   journal_entry: { ...withPerson, words: 'journal: calls, mails, meetings, notes', of: 'both' },

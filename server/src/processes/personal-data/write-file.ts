@@ -14,8 +14,15 @@ const uuidOf = (hex: string) =>
 
 const valueOf = (name: string, value: string | null) => (isId(name, value) ? uuidOf(value!) : value);
 
-/** Everything as one JSON document: for each table what it is, and its rows with their columns. */
-export function jsonOfPerson(collected: Collected, at: string): string {
+/**
+ * Everything as one JSON document: for each table what it is, and its rows with their columns; then what is in the files, in base64 (RFC 4648)
+ * by the file's id. It comes in parts, so that no more than one file is held at a time.
+ */
+export async function* jsonOfPerson(
+  collected: Collected,
+  at: string,
+  readFile: (id: string) => Promise<Buffer>,
+): AsyncGenerator<string> {
   const tables = Object.fromEntries(
     [...collected].map(([table, rows]) => [
       table,
@@ -27,7 +34,14 @@ export function jsonOfPerson(collected: Collected, at: string): string {
       },
     ]),
   );
-  return JSON.stringify({ format: 'personal-data', version: 1, at, tables }, null, 2);
+  const whole = JSON.stringify({ format: 'personal-data', version: 2, at, tables }, null, 2);
+  yield `${whole.slice(0, whole.lastIndexOf('\n}'))},\n  "files": {`;
+  for (const [index, { id }] of (collected.get('stored_file') ?? []).entries()) {
+    const fileId = uuidOf(id!);
+    const content = (await readFile(fileId)).toString('base64');
+    yield `${index === 0 ? '' : ','}\n    ${JSON.stringify(fileId)}: ${JSON.stringify(content)}`;
+  }
+  yield '\n  }\n}';
 }
 
 /** Columns that tell a reader nothing: keys, counters, what only machines compare. */

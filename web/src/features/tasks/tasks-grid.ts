@@ -13,12 +13,12 @@ export class TasksGrid extends GridSpec<Task> {
   readonly place = 'tasks';
   readonly words = { one: 'task', many: 'tasks' };
   readonly fields = taskGridFields;
-  readonly usualColumns = 'due,purpose,person,company,deal,minutes,owner';
+  readonly usualColumns = 'due,purpose,person,deal,owner,minutes';
   readonly usualSort = 'due';
   override readonly usual = { owner: 'mine', state: 'open' };
   readonly everything = { state: 'all', due: null, channel: null };
   override readonly nameKey = 'purpose';
-  readonly phoneKeys = ['due', 'person', 'company', 'deal'] as const;
+  readonly phoneKeys = ['due', 'person', 'deal'] as const;
   readonly topics = ['task', 'journal', 'run', 'bulk'] as const;
   readonly exportPath = '/api/tasks/export';
 

@@ -9,3 +9,11 @@ UPDATE saved_view SET query = CONCAT(REPLACE(query, 'as=grouped', 'as=list'), '&
  WHERE place = 'deals' AND query LIKE '%as=grouped%';
 UPDATE saved_view SET query = REPLACE(REPLACE(query, 'sort=', 'sort=-'), '&order=down', '')
  WHERE place = 'tasks' AND query LIKE '%sort=%' AND query LIKE '%&order=down%';
+
+-- Marks of addresses and numbers whose person was erased on request, for a file that brings them again. They are keyed hashes: nobody reads
+-- an address from one, or tries addresses on them without the key file.
+CREATE TABLE erased_mark (
+  mark BINARY(32) NOT NULL,
+  at DATETIME(3) NOT NULL,
+  PRIMARY KEY (mark)
+) ENGINE = InnoDB;

@@ -1,0 +1,1 @@
+export { findErased, markErased } from './erased-marks';
