@@ -19,6 +19,8 @@ export default defineConfig({
   globalSetup: './testing/start-database.ts',
   use: {
     browserName: 'chromium',
+    // What is not there after so long does not come.
+    actionTimeout: 20_000,
     viewport: { width: 1280, height: 800 },
     // Nothing has to be waited for until it has slid in; dragging is tried with motion.
     contextOptions: { reducedMotion: 'reduce' },
