@@ -236,11 +236,11 @@ test('a list narrowed, grouped and kept as a view that is at hand', async () => 
   await page.getByLabel('Value', { exact: true }).press('Tab');
   await expect(page.getByText(/a filter hides \d+/)).toBeVisible();
   await page.getByRole('button', { name: 'views' }).click();
-  await page.getByRole('menuitem', { name: /save this view/ }).click();
+  await page.getByRole('menuitem', { name: /Save this view/ }).click();
   await page.getByRole('dialog').getByRole('textbox').fill('The great ones');
   await page.getByRole('dialog').getByRole('button', { name: /Save/ }).click();
   await page.getByRole('button', { name: 'The great ones' }).click();
-  await page.getByRole('menuitem', { name: 'keep it at hand' }).click();
+  await page.getByRole('menuitem', { name: 'Pin beside this menu' }).click();
   await page.goto(`${installation.url}/deals`);
   await page.getByRole('button', { name: 'The great ones' }).click();
   await expect(page).toHaveURL(/as=list.*group=owner|group=owner.*as=list/);

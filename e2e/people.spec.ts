@@ -275,15 +275,15 @@ test('9. the grid: several sort fields, groups, edit in the cell with undo, a sa
   await group.click();
   await expect(group).toHaveAttribute('aria-expanded', 'false');
   await page.getByRole('button', { name: 'views' }).click();
-  await page.getByRole('menuitem', { name: 'save this view' }).click();
+  await page.getByRole('menuitem', { name: 'Save this view' }).click();
   await page.getByRole('dialog').getByLabel('Name').fill('My order');
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click();
   await page.getByRole('button', { name: 'My order' }).click();
-  await page.getByRole('menuitem', { name: 'land on it', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Open first', exact: true }).click();
   await go('/people');
   await expect(page).toHaveURL(/group=standing/);
   await page.getByRole('button', { name: 'My order' }).click();
-  await page.getByRole('menuitem', { name: 'no longer land on it' }).click();
+  await page.getByRole('menuitem', { name: 'No longer open first' }).click();
 
   await open('Maud Ellery');
   await page.locator('body').press('ArrowRight');

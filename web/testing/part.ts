@@ -34,6 +34,8 @@ export interface Part<Shown> {
   asked(path: string): TestRequest;
   /** Answers it and shows what follows. */
   answer(path: string, body: object): Promise<TestRequest>;
+  /** Answers every one that waits for an answer of this path alike. */
+  answerAll(path: string, body: object): Promise<void>;
   refuse(
     path: string,
     body: { status: number; code: string; detail: string; fields?: object[]; current?: unknown },
@@ -141,6 +143,10 @@ export async function showPart<Shown>(
       request.flush(body);
       await settle();
       return request;
+    },
+    answerAll: async (path, body) => {
+      for (const request of server.match((each) => each.url === path)) request.flush(body);
+      await settle();
     },
     refuse: async (path, { status, ...body }) => {
       part

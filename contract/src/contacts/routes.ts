@@ -86,7 +86,8 @@ export const contactsRoutes = {
   },
   listStandings: {
     access: 'rep',
-    summary: 'Standings with due and all counts, for mine and unowned',
+    summary: 'Standings with due and all counts, of whose contacts is asked; left out, mine and unowned ones',
+    query: z.object({ owner: z.enum(['mine', 'unowned', 'all']).optional() }),
     reply: z.object({ standings: z.array(standingCount) }),
   },
 } as const satisfies Record<string, RouteSpec>;

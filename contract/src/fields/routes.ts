@@ -10,6 +10,12 @@ export const fieldsRoutes = {
     query: z.object({ subject: customSubject.optional(), retired: z.enum(['yes']).optional() }),
     reply: z.object({ fields: z.array(customField) }),
   },
+  wordsInUse: {
+    access: 'rep',
+    summary: 'Sources or campaigns in use, the most used first',
+    query: z.object({ field: z.enum(['source', 'campaign']) }),
+    reply: z.object({ words: z.array(z.string()) }),
+  },
   createCustomField: {
     access: 'admin',
     summary: 'Define a field',

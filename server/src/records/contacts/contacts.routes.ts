@@ -9,7 +9,8 @@ import { addContact, changeContact, giveTo, writeCell } from './change-contact';
 import { readContact, readContactRow } from './contact-rows';
 import { listRoutes } from '../grid/index';
 import { contactsList, TotalContacts } from './list-contacts';
-import { countStandings, saveStandings } from '../settings/index';
+import { saveStandings } from '../settings/index';
+import { countStandings } from './count-standings';
 import { assertReadable, reachParameters, withinReach } from '../rights/index';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
@@ -102,12 +103,12 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
       );
       return { tags: rows.map((row) => ({ tag: row.tag, count: Number(row.count) })) };
     },
-    listStandings: async ({ who }) => ({
-      standings: await countStandings(database, who, todayOf(services, who)),
+    listStandings: async ({ query, who }) => ({
+      standings: await countStandings(database, who, { today: todayOf(services, who), owner: query.owner }),
     }),
     saveStandings: async ({ who, body }) => {
       await saveStandings(services, who, body);
-      return { standings: await countStandings(database, who, todayOf(services, who)) };
+      return { standings: await countStandings(database, who, { today: todayOf(services, who) }) };
     },
   };
 }

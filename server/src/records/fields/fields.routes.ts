@@ -6,10 +6,11 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from './custom-fields';
+import { readWordsInUse } from './words-in-use';
 import { mergeChange } from '../../platform/work/merge-change';
 import { work } from '../../platform/work/work';
 
-type Names = 'listCustomFields' | 'createCustomField' | 'changeCustomField';
+type Names = 'wordsInUse' | 'listCustomFields' | 'createCustomField' | 'changeCustomField';
 
 const fields = {
   name: { column: 'name' },
@@ -33,6 +34,7 @@ export function fieldsRoutes(services: Services): Pick<Handlers, Names> {
     }
   };
   return {
+    wordsInUse: async ({ query, who }) => ({ words: await readWordsInUse(database, who, query.field) }),
     listCustomFields: async ({ query }) => ({
       fields: await readCustomFields(database, query.subject ?? null, query.retired === 'yes'),
     }),

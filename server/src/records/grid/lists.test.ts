@@ -326,3 +326,33 @@ describe('several go to a colleague at once', () => {
     expect(refused.body.fields[0].path).toBe(path);
   });
 });
+
+test.each(['mine', 'unowned', 'all'] as const)(
+  'a standing says of %s people as many as a press on it shows',
+  async (owner) => {
+    const pooled = await aContact(rep);
+    await rep.ok('handOver', { params: { id: pooled.id }, body: { version: pooled.version, ownerId: null } });
+    await aContact(await installation.as('rep'));
+    const { standings } = await rep.ok('listStandings', { query: { owner } });
+    expect(standings.some(({ all }) => all > 0)).toBe(true);
+    for (const { standing, all, due } of standings) {
+      const query = { owner, standing: standing.id };
+      expect((await rep.ok('countContacts', { query })).found).toBe(all);
+      expect((await rep.ok('countContacts', { query: { ...query, quiet: 'yes' } })).found).toBe(due);
+    }
+  },
+);
+
+test('sources and campaigns in use are proposed, the most used first, however they are written', async () => {
+  for (const source of ['Harbour Fair', 'harbour fair', 'Leaflet']) await aContact(rep, { source });
+  await aLead(rep, { source: 'Harbour Fair', campaign: 'spring letters' });
+  const { words } = await rep.ok('wordsInUse', { query: { field: 'source' } });
+  const [fair, leaflet] = [words.findIndex((word) => /^harbour fair$/i.test(word)), words.indexOf('Leaflet')];
+  expect(fair).toBeGreaterThanOrEqual(0);
+  expect(fair).toBeLessThan(leaflet);
+  expect(words.filter((word) => /^harbour fair$/i.test(word))).toHaveLength(1);
+  expect((await rep.ok('wordsInUse', { query: { field: 'campaign' } })).words).toContain('spring letters');
+  expect((await rep.call('wordsInUse', { query: { field: 'name' } })).body.fields[0].path).toBe(
+    'query.field',
+  );
+});

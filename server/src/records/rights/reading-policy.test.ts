@@ -85,6 +85,7 @@ const ways: readonly (readonly [EndpointName, () => Parameters<Caller['call']>[1
   ['exportContacts', () => ({ query: { owner: 'all' } })],
   ['exportContacts', () => ({ query: { ids: secret.contact } })],
   ['listTags', () => ({})],
+  ['wordsInUse', () => ({ query: { field: 'source' } })],
   ['listCompanies', () => ({})],
   ['exportCompanies', () => ({})],
   ['listDeals', () => ({ query: { owner: 'all' } })],

@@ -5,4 +5,11 @@ export { changeSetting } from './change-setting';
 export { deriveHomeAmounts } from './home-amounts';
 export { readCurrencies } from './organisation.routes';
 export { Settings, outcomeNamed, settingOf, type AllSettings } from './settings';
-export { countStandings, readDefaultStanding, readStandings, saveStandings } from './standings';
+export {
+  readDefaultStanding,
+  readStandings,
+  saveStandings,
+  standingColumns,
+  standingOf,
+  type StandingRow,
+} from './standings';

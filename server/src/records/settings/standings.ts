@@ -1,4 +1,4 @@
-import type { SaveStandings, Standing, StandingCount, StandingId } from '@kettle/contract';
+import type { SaveStandings, Standing, StandingId } from '@kettle/contract';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
@@ -10,14 +10,14 @@ import type { SignedIn } from '../users/index';
 import { type PersonWork, work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
-type StandingRow = Row<
+export type StandingRow = Row<
   'standing',
   'id' | 'name' | 'standing_group' | 'check_in_days' | 'position' | 'is_default'
 >;
 
-const columns = 's.id, s.name, s.standing_group, s.check_in_days, s.position, s.is_default';
+export const standingColumns = 's.id, s.name, s.standing_group, s.check_in_days, s.position, s.is_default';
 
-function standingOf(row: StandingRow): Standing {
+export function standingOf(row: StandingRow): Standing {
   return {
     id: idOf(row.id),
     name: row.name,
@@ -29,31 +29,18 @@ function standingOf(row: StandingRow): Standing {
 }
 
 export async function readStandings(db: Queryable): Promise<Standing[]> {
-  const rows = await db.rows<StandingRow>(`SELECT ${columns} FROM standing s ORDER BY s.position, s.id`);
+  const rows = await db.rows<StandingRow>(
+    `SELECT ${standingColumns} FROM standing s ORDER BY s.position, s.id`,
+  );
   return rows.map(standingOf);
 }
 
 export async function readDefaultStanding(db: Queryable): Promise<Standing> {
   const [row] = await db.rows<StandingRow>(
-    `SELECT ${columns} FROM standing s ORDER BY s.is_default DESC, s.position, s.id LIMIT 1`,
+    `SELECT ${standingColumns} FROM standing s ORDER BY s.is_default DESC, s.position, s.id LIMIT 1`,
   );
   if (!row) throw new Error('the installation has no standings');
   return standingOf(row);
-}
-
-/** Due and all for each standing, of mine and nobody's. Relies on contact_standing_due. */
-export async function countStandings(db: Queryable, who: SignedIn, today: string): Promise<StandingCount[]> {
-  const rows = await db.rows<StandingRow & { due: string; all: string }>(
-    `SELECT ${columns}, COALESCE(SUM(c.next_touch_due < :today), 0) AS due, COUNT(c.id) AS \`all\`
-       FROM standing s LEFT JOIN contact c ON c.standing_id = s.id AND c.archived_at IS NULL AND (c.owner_id = :me OR c.owner_id IS NULL)
-      GROUP BY ${columns} ORDER BY s.position, s.id`,
-    { me: bytesOf(who.id), today },
-  );
-  return rows.map((row) => ({
-    standing: standingOf(row),
-    due: wholeNumber(row.due),
-    all: wholeNumber(row.all),
-  }));
 }
 
 /**

@@ -18,9 +18,9 @@ beforeEach(() => {
 
 async function show(inputs: object = {}): Promise<Part<PeoplePage>> {
   const part = await showPart(PeoplePage, { inputs: { ...inputs } });
-  await part.answer('/api/standings', {
-    standings: [{ standing: { id: 'customer', name: 'Customer' }, due: 1, all: 2 }],
-  });
+  const standings = [{ standing: { id: 'customer', name: 'Customer' }, due: 1, all: 2 }];
+  // The names, and the counts of the people that are listed.
+  await part.answerAll('/api/standings', { standings });
   await part.answer('/api/contacts/count', aCount(2, { total: 5 }));
   await part.answer('/api/contacts', { rows });
   await part.pass(50);

@@ -1,15 +1,26 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { ContactRow } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
 import { ExplainedWord } from '../../kit/own-word';
 import { Pick } from '../../kit/pick';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
+import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
@@ -72,7 +83,21 @@ export class PeoplePage {
     ['unowned', 'unowned'],
   ] as const;
 
+  /** Of the people that are listed, so that a press on one shows as many as it says. */
+  private readonly standingRead = reading((owner: 'mine' | 'unowned' | 'all') =>
+    this.api.call('listStandings', { query: { owner } }),
+  );
+  protected readonly standings = computed(() => this.standingRead.value()?.standings ?? []);
+
   constructor() {
+    effect(() => {
+      const owner = this.owner() ?? 'all';
+      untracked(() => this.standingRead.read(owner));
+    });
+    inject(ChangeStream)
+      .of('contact', 'journal', 'import', 'setting')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.standingRead.again());
     this.words.wake();
     this.view.follow(
       computed(() => ({

@@ -6,7 +6,9 @@ import { ApiProblem } from '../../api/api';
 import { aRow, showPart } from '../../../testing/part';
 import { CustomInputs } from './custom-inputs';
 import { addCustomTexts, readCustomTexts } from './custom-texts';
+import { leadPlain } from '@kettle/contract/base/catalogues';
 import { PersonPicker } from './person-picker';
+import { PlainInputs } from './plain-inputs';
 
 const aField = (type: CustomField['type'], part: object = {}): CustomField =>
   ({
@@ -180,5 +182,36 @@ describe('a person is picked', () => {
     await part.pass(30);
     await press('Enter');
     expect([picked, box.value]).toEqual([['a'], '']);
+  });
+});
+
+describe('a source', () => {
+  @Component({
+    selector: 'kettle-test-source',
+    imports: [FormsModule, PlainInputs],
+    changeDetection: ChangeDetectionStrategy.Default,
+    template: `
+      <form>
+        <kettle-plain-inputs [catalogue]="catalogue" [only]="['source', 'subject']" [values]="values" />
+      </form>
+    `,
+  })
+  class Sources {
+    readonly catalogue = leadPlain as never;
+    readonly values: Record<string, string> = { source: '', subject: '' };
+  }
+
+  test('is proposed from those in use, read once somebody comes to the field; other fields propose nothing', async () => {
+    const part = await showPart(Sources);
+    part.field('What they want').dispatchEvent(new Event('focus'));
+    expect(part.server.match('/api/words-in-use?field=source')).toEqual([]);
+    const box = part.field('Source');
+    box.dispatchEvent(new Event('focusin'));
+    box.dispatchEvent(new Event('focus'));
+    await part.answer('/api/words-in-use', { words: ['Harbour Fair', 'Leaflet'] });
+    await part.type(box, 'fair');
+    await part.pass(20);
+    const options = [...document.querySelectorAll('mat-option')].map((each) => each.textContent.trim());
+    expect(options).toEqual(['Harbour Fair']);
   });
 });

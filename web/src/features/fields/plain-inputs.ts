@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
 import type { PlainField } from '@kettle/contract/base/plain-fields';
-import type { ApiProblem } from '../../api/api';
+import { Api, type ApiProblem } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { choiceParts } from '../../kit/choice';
 
@@ -15,7 +16,7 @@ interface AnyCatalogue {
 @Component({
   selector: 'kettle-plain-inputs',
   changeDetection: ChangeDetectionStrategy.Default,
-  imports: [choiceParts, DayField, FormsModule],
+  imports: [choiceParts, DayField, FormsModule, MatAutocompleteModule],
   viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
   template: `
     @for (field of fields(); track field.key) {
@@ -58,6 +59,9 @@ interface AnyCatalogue {
             @default {
               <input
                 matInput
+                [matAutocomplete]="inUse"
+                [matAutocompleteDisabled]="!proposes(field.key)"
+                (focus)="askFor(field.key)"
                 [name]="field.key"
                 [type]="field.type === 'link' ? 'url' : 'text'"
                 [attr.maxlength]="field.most"
@@ -68,6 +72,11 @@ interface AnyCatalogue {
               />
             }
           }
+          <mat-autocomplete #inUse="matAutocomplete">
+            @for (word of like(field.key); track word) {
+              <mat-option [value]="word">{{ word }}</mat-option>
+            }
+          </mat-autocomplete>
           @if (problem()?.of(field.key); as wrong) {
             <mat-error>{{ wrong }}</mat-error>
           }
@@ -82,6 +91,9 @@ interface AnyCatalogue {
   `,
 })
 export class PlainInputs {
+  private readonly api = inject(Api);
+  /** Words in use, of the fields that propose them, once somebody came to one. */
+  private readonly inUse = signal<Readonly<Record<string, readonly string[]>>>({});
   readonly catalogue = input.required<AnyCatalogue>();
   /** Only these of them, in this order; left out, all. */
   readonly only = input<readonly string[] | null>(null);
@@ -95,6 +107,27 @@ export class PlainInputs {
       return { key, ...field, name: field.name.replace(/^./, (first) => first.toUpperCase()), isWide };
     }),
   );
+
+  protected proposes(key: string): key is 'source' | 'campaign' {
+    return key === 'source' || key === 'campaign';
+  }
+
+  protected askFor(key: string): void {
+    if (!this.proposes(key) || this.inUse()[key] !== undefined) return;
+    this.api.call('wordsInUse', { query: { field: key } }).subscribe({
+      next: ({ words }) => this.inUse.update((all) => ({ ...all, [key]: words })),
+      // Without proposals one types.
+      error: () => this.inUse.update((all) => ({ ...all, [key]: [] })),
+    });
+  }
+
+  /** The words in use that hold what is typed, the most used first. */
+  protected like(key: string): readonly string[] {
+    const typed = (this.values()[key] ?? '').trim().toLowerCase();
+    return (this.inUse()[key] ?? [])
+      .filter((word) => word.toLowerCase().includes(typed) && word.toLowerCase() !== typed)
+      .slice(0, 8);
+  }
 }
 
 /** The fields of a record as texts to type in. */

@@ -3,17 +3,24 @@ import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import type { ViewPlace } from '@kettle/contract';
+import type { SavedView, ViewPlace } from '@kettle/contract';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { fieldParts } from '../../kit/field';
 
-/** Gives the view on screen a name. */
+export interface ViewAsked {
+  readonly place: ViewPlace;
+  readonly query: string;
+  /** The one that gets another name; left out, it is a new one. */
+  readonly view?: SavedView;
+}
+
+/** Gives the view on screen a name, or a saved one another. */
 @Component({
   selector: 'kettle-view-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [fieldParts, MatCheckboxModule, MatButtonModule, FormsModule, MatDialogModule],
   template: `
-    <h2 mat-dialog-title>Save this view</h2>
+    <h2 mat-dialog-title>{{ asked.view ? 'Rename ' + asked.view.name : 'Save this view' }}</h2>
     <form (ngSubmit)="save()">
       <mat-dialog-content>
         <mat-form-field>
@@ -23,7 +30,7 @@ import { fieldParts } from '../../kit/field';
             <span class="wrong" role="alert">{{ wrong.of('name') ?? wrong.message }}</span>
           }
         </mat-form-field>
-        <mat-checkbox name="shared" [(ngModel)]="isShared">share it with the team</mat-checkbox>
+        <mat-checkbox name="shared" [(ngModel)]="isShared">Share with the team</mat-checkbox>
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
@@ -41,16 +48,26 @@ import { fieldParts } from '../../kit/field';
 export class ViewDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ViewDialog>);
-  private readonly asked = inject<{ place: ViewPlace; query: string }>(MAT_DIALOG_DATA);
+  protected readonly asked = inject<ViewAsked>(MAT_DIALOG_DATA);
   protected readonly problem = signal<ApiProblem | null>(null);
-  protected name = '';
-  protected isShared = false;
+  protected name = this.asked.view?.name ?? '';
+  protected isShared = this.asked.view?.isShared ?? false;
+  private isBusy = false;
 
   protected save(): void {
-    const body = { ...this.asked, name: this.name, isShared: this.isShared };
-    this.api.call('saveView', { body }).subscribe({
-      next: (view) => this.dialog.close(view),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
+    if (this.isBusy) return;
+    this.isBusy = true;
+    const { place, query, view } = this.asked;
+    const named = { query, name: this.name, isShared: this.isShared };
+    const saved$ = view
+      ? this.api.call('changeView', { params: { id: view.id }, body: { ...named, version: view.version } })
+      : this.api.call('saveView', { body: { ...named, place } });
+    saved$.subscribe({
+      next: (saved) => this.dialog.close(saved),
+      error: (error: unknown) => {
+        this.isBusy = false;
+        this.problem.set(problemOf(error));
+      },
     });
   }
 }

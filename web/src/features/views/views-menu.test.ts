@@ -7,7 +7,7 @@ const aView = (part: object = {}): SavedView =>
     id: 'v1',
     place: 'deals',
     name: 'The great ones',
-    query: 'as=grouped&by=owner',
+    query: 'as=list&group=owner',
     ownerId: 'me',
     ownerName: 'Imogen Thorne',
     isShared: false,
@@ -48,14 +48,14 @@ describe('saved views', () => {
   });
 
   test('the one on screen names the menu', async () => {
-    const { part } = await show([aView()], 'as=grouped&by=owner');
+    const { part } = await show([aView()], 'as=list&group=owner');
     expect(part.button('The great ones')).toBeDefined();
   });
 
   test('who comes without a view is led to the one they land on, once; who has one is not', async () => {
     const landing = aView({ isLanding: true });
     const plain = await show([landing]);
-    expect(plain.chosen).toEqual(['as=grouped&by=owner']);
+    expect(plain.chosen).toEqual(['as=list&group=owner']);
     await press(plain.part, /The great ones/);
     expect(plain.chosen).toHaveLength(2);
   });
@@ -66,11 +66,11 @@ describe('saved views', () => {
   });
 
   test.each([
-    [/keep it at hand/, '/api/views/v1/favourite', { isFavourite: true }],
-    [/^\s*land on it/, '/api/views/v1/landing', { isLanding: true }],
-    [/share it with the team/, '/api/views/v1', { isShared: true, version: 2, name: 'The great ones' }],
+    [/Pin beside/, '/api/views/v1/favourite', { isFavourite: true }],
+    [/Open first/, '/api/views/v1/landing', { isLanding: true }],
+    [/Share with the team/, '/api/views/v1', { isShared: true, version: 2, name: 'The great ones' }],
   ])('%s is asked of the server, and the list read again', async (name, path, body) => {
-    const { part } = await show([aView()], 'as=grouped&by=owner');
+    const { part } = await show([aView()], 'as=list&group=owner');
     await press(part, name);
     const asked = part.server.match((request) => request.url.startsWith('/api/views/v1'));
     expect(asked.map((each) => [each.request.url, each.request.body])).toEqual([
@@ -81,25 +81,55 @@ describe('saved views', () => {
     expect(part.asked('/api/views').request.method).toBe('GET');
   });
 
+  test('one that was chosen and changed since can be saved over, and is as it was by undo', async () => {
+    const { part } = await show([aView()], 'show=late');
+    await press(part, /The great ones/);
+    await press(part, /Save over “The great ones”/);
+    const asked = part.asked('/api/views/v1');
+    expect(asked.request.body).toMatchObject({ query: 'show=late', name: 'The great ones', version: 2 });
+    asked.flush(aView({ query: 'show=late', version: 3 }));
+    await part.settle();
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
+    await part.click(undo);
+    expect(part.asked('/api/views/v1').request.body).toMatchObject({
+      query: 'as=list&group=owner',
+      version: 3,
+    });
+  });
+
+  test('another name is given in a dialog, over the version it was seen at', async () => {
+    const { part } = await show([aView()], 'as=list&group=owner');
+    await press(part, /Rename/);
+    await part.pass(60);
+    const dialog = document.querySelector<HTMLElement>('kettle-view-dialog')!;
+    const name = dialog.querySelector('input')!;
+    expect(name.value).toBe('The great ones');
+    name.value = 'Mine';
+    name.dispatchEvent(new Event('input'));
+    dialog.querySelector('form')!.dispatchEvent(new Event('submit'));
+    await part.settle();
+    expect(part.asked('/api/views/v1').request.body).toMatchObject({ name: 'Mine', version: 2 });
+  });
+
   test('a removed view comes back by its undo', async () => {
-    const { part } = await show([aView({ isShared: true })], 'as=grouped&by=owner');
-    await press(part, /remove it/);
+    const { part } = await show([aView({ isShared: true })], 'as=list&group=owner');
+    await press(part, /^\s*Remove/);
     await part.answer('/api/views/v1', {});
-    expect(document.body.textContent).toContain('The view The great ones is gone.');
+    expect(document.body.textContent).toContain('The view The great ones is removed.');
     const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
     await part.click(undo);
     const asked = part.server.match((request) => request.url === '/api/views' && request.method === 'POST');
     expect(asked.map((each) => each.request.body)).toEqual([
-      { place: 'deals', name: 'The great ones', query: 'as=grouped&by=owner', isShared: true },
+      { place: 'deals', name: 'The great ones', query: 'as=list&group=owner', isShared: true },
     ]);
   });
 
   test('somebody else’s shared view is named with its owner, and is not mine to share or remove', async () => {
     const theirs = aView({ ownerId: 'rhys', ownerName: 'Rhys Calder', isShared: true });
-    const { part } = await show([theirs], 'as=grouped&by=owner');
+    const { part } = await show([theirs], 'as=list&group=owner');
     await press(part, /Rhys Calder/);
     const items = [...document.querySelectorAll('[mat-menu-item]')].map((item) => item.textContent.trim());
-    expect(items.some((item) => /share it|remove it|to myself/.test(item))).toBe(false);
-    expect(items).toContain('keep it at hand');
+    expect(items.some((item) => /Share|Remove|Rename|Stop sharing/.test(item))).toBe(false);
+    expect(items).toContain('Pin beside this menu');
   });
 });

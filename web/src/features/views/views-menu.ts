@@ -6,6 +6,7 @@ import {
   inject,
   input,
   output,
+  signal,
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
@@ -19,6 +20,7 @@ import { reading } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
+import type { ViewAsked } from './view-dialog';
 
 /** Saved views of a place: mine and shared, one to land on. */
 @Component({
@@ -27,45 +29,50 @@ import { Notices } from '../../services/notices';
   imports: [MatButtonModule, MatMenuModule],
   template: `
     @for (view of favourites(); track view.id) {
-      <button
-        matButton
-        type="button"
-        [attr.aria-pressed]="view.id === current()?.id"
-        (click)="chosen.emit(view.query)"
-      >
+      <button matButton type="button" [attr.aria-pressed]="view.id === current()?.id" (click)="choose(view)">
         {{ view.name }}
       </button>
     }
     <button matButton type="button" [matMenuTriggerFor]="menu">
-      {{ current() && !current()!.isFavourite ? current()!.name : 'views' }}
+      {{
+        current() && !current()!.isFavourite
+          ? current()!.name
+          : changed()
+            ? changed()!.name + ', changed'
+            : 'views'
+      }}
     </button>
     <mat-menu #menu="matMenu">
       @for (view of views(); track view.id) {
-        <button mat-menu-item (click)="chosen.emit(view.query)">
+        <button mat-menu-item (click)="choose(view)">
           {{ view.name }}
           <span class="soft">
             @if (view.ownerId !== user.person()?.id) {
               · {{ view.ownerName }}
             }
             @if (view.isLanding) {
-              · landed on
+              · opened first
             }
           </span>
         </button>
       }
-      <button mat-menu-item (click)="save()">save this view …</button>
+      <button mat-menu-item (click)="save()">Save this view …</button>
+      @if (changed(); as view) {
+        <button mat-menu-item (click)="overwrite(view)">Save over “{{ view.name }}”</button>
+      }
       @if (current(); as view) {
         <button mat-menu-item (click)="favour(view)">
-          {{ view.isFavourite ? 'no longer keep it at hand' : 'keep it at hand' }}
+          {{ view.isFavourite ? 'Unpin' : 'Pin beside this menu' }}
         </button>
         <button mat-menu-item (click)="pin(view)">
-          {{ view.isLanding ? 'no longer land on it' : 'land on it' }}
+          {{ view.isLanding ? 'No longer open first' : 'Open first' }}
         </button>
         @if (view.ownerId === user.person()?.id) {
           <button mat-menu-item (click)="share(view)">
-            {{ view.isShared ? 'keep it to myself' : 'share it with the team' }}
+            {{ view.isShared ? 'Stop sharing' : 'Share with the team' }}
           </button>
-          <button mat-menu-item (click)="remove(view)">remove it</button>
+          <button mat-menu-item (click)="rename(view)">Rename …</button>
+          <button mat-menu-item (click)="remove(view)">Remove</button>
         }
       }
     </mat-menu>
@@ -92,6 +99,14 @@ export class ViewsMenu {
   protected readonly current = computed(() =>
     this.query() === '' ? null : (this.views().find((view) => view.query === this.query()) ?? null),
   );
+  /** The one that was chosen last: what is on screen may be it, changed. */
+  private readonly last = signal<string | null>(null);
+  /** One's own view that was chosen and narrowed or arranged otherwise since. */
+  protected readonly changed = computed(() => {
+    const view = this.views().find(({ id }) => id === this.last());
+    const isMine = view?.ownerId === this.user.person()?.id;
+    return view !== undefined && isMine && this.query() !== '' && view.query !== this.query() ? view : null;
+  });
   private hasLanded = false;
 
   constructor() {
@@ -105,7 +120,7 @@ export class ViewsMenu {
         if (this.loaded.value() === null || this.hasLanded) return;
         this.hasLanded = true;
         // Only who comes without a view of their own is led to the one they land on.
-        if (landing && this.query() === '') this.chosen.emit(landing.query);
+        if (landing && this.query() === '') this.choose(landing);
       });
     });
     inject(ChangeStream)
@@ -114,12 +129,45 @@ export class ViewsMenu {
       .subscribe(() => this.loaded.again());
   }
 
-  protected async save(): Promise<void> {
+  protected choose(view: SavedView): void {
+    this.last.set(view.id);
+    this.chosen.emit(view.query);
+  }
+
+  /** What is on screen takes the place of what the view was. */
+  protected overwrite(view: SavedView): void {
+    const { name, isShared, version, query: before } = view;
+    const call = (query: string, seen: number) =>
+      this.api.call('changeView', {
+        params: { id: view.id },
+        body: { name, isShared, version: seen, query },
+      });
+    call(this.query(), version).subscribe({
+      next: (now) => {
+        this.loaded.again();
+        this.notices.say(`${name} is as it is on screen.`, () => this.act(call(before, now.version)));
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected rename(view: SavedView): Promise<void> {
+    return this.openDialog({ place: this.place(), query: view.query, view });
+  }
+
+  protected save(): Promise<void> {
+    return this.openDialog({ place: this.place(), query: this.query() });
+  }
+
+  private async openDialog(data: ViewAsked): Promise<void> {
     const { ViewDialog } = await import('./view-dialog');
     this.dialog
-      .open(ViewDialog, { data: { place: this.place(), query: this.query() }, width: '400px' })
+      .open<unknown, ViewAsked, SavedView>(ViewDialog, { data, width: '400px' })
       .afterClosed()
-      .subscribe(() => this.loaded.again());
+      .subscribe((view) => {
+        if (view) this.last.set(view.id);
+        this.loaded.again();
+      });
   }
 
   protected pin(view: SavedView): void {
@@ -142,7 +190,7 @@ export class ViewsMenu {
       next: () => {
         this.loaded.again();
         const { place, name, query, isShared } = view;
-        this.notices.say(`The view ${name} is gone.`, () =>
+        this.notices.say(`The view ${name} is removed.`, () =>
           this.act(this.api.call('saveView', { body: { place, name, query, isShared } })),
         );
       },
