@@ -3,13 +3,12 @@ import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import type { ContactId, DealId } from '@kettle/contract';
 import { firstValueFrom } from 'rxjs';
-import { v7 } from 'uuid';
 import { Api } from '../api/api';
 import { openWrite } from '../features/mail/index';
+import { TaskActs } from '../features/tasks/index';
 import { CurrentUser } from '../services/current-user';
 import { Notices } from '../services/notices';
 import { SelectedRecord } from '../services/selected-record';
-import { Undo } from '../services/undo';
 
 /** Whom and what an act is about. */
 interface Subject {
@@ -26,7 +25,7 @@ export class RecordActs {
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   private readonly selected = inject(SelectedRecord);
-  private readonly undo = inject(Undo);
+  private readonly acts = inject(TaskActs);
   private readonly user = inject(CurrentUser);
 
   logCall(): Promise<void> {
@@ -57,15 +56,7 @@ export class RecordActs {
       const task = tasks.find(({ ownerId }) => this.user.mayChange(ownerId));
       if (!task)
         return this.notices.say(`Nothing is planned with ${name} that you can move. T plans a task.`);
-      const { TaskReasonDialog } = await import('../features/tasks/task-reason-dialog');
-      const data = { ask: 'day', name: task.purpose, dueOn: task.dueOn };
-      const asked = this.dialog.open(TaskReasonDialog, { data, width: '360px' }).afterClosed();
-      const dueOn = (await firstValueFrom(asked)) as string | undefined;
-      if (!dueOn) return;
-      const changeId = v7();
-      const call = { params: { id: task.id }, body: { version: task.version, dueOn } };
-      await firstValueFrom(this.api.call('deferTask', call, changeId));
-      this.undo.offer(`Moved: ${task.purpose}.`, changeId, () => undefined);
+      await this.acts.defer(task, () => undefined);
     });
   }
 

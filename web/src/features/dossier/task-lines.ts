@@ -1,17 +1,18 @@
-import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, output } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
+import { MatMenuModule } from '@angular/material/menu';
 import { RouterLink } from '@angular/router';
-import type { ReplyOf } from '@kettle/contract';
+import type { Task } from '@kettle/contract';
 import { DayPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
+import { TaskActs } from '../tasks/index';
 
-type Task = ReplyOf<'listTasks'>['tasks'][number];
-
-/** Open tasks, soonest first; one due today or late can be walked at once. */
+/** Open tasks, soonest first, each with its time and whose it is if not mine; one due today or late can be walked at once. */
 @Component({
   selector: 'kettle-task-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatIcon, RouterLink, DayPipe],
+  imports: [MatButtonModule, MatIcon, MatMenuModule, RouterLink, DayPipe],
   template: `
     <ul>
       @for (task of tasks(); track task.id) {
@@ -19,31 +20,62 @@ type Task = ReplyOf<'listTasks'>['tasks'][number];
           <mat-icon [svgIcon]="task.channel" aria-hidden="true" />
           <span>
             {{ task.purpose }}
+            @if (task.ownerId !== user.person()?.id) {
+              <span class="soft">· {{ task.ownerName }}</span>
+            }
             @if (task.runWords) {
               <span class="soft">· {{ task.runWords }}</span>
             }
           </span>
-          @if (task.dueOn <= user.today()) {
-            <a class="now" routerLink="/walk" [queryParams]="{ key: 'task:' + task.id }">
-              {{ task.dueOn | day }}
-            </a>
-          } @else {
-            <span class="held">{{ task.dueOn | day }}</span>
+          <span class="when">
+            @if (task.dueOn <= user.today()) {
+              <a class="now" routerLink="/walk" [queryParams]="{ key: 'task:' + task.id }">
+                {{ task.dueOn | day }}
+              </a>
+            } @else {
+              <span class="held">{{ task.dueOn | day }}</span>
+            }
+            @if (task.promisedAt) {
+              {{ user.timeOf(task.promisedAt) }}
+            }
+          </span>
+          @if (user.mayChange(task.ownerId)) {
+            <button
+              matIconButton
+              type="button"
+              [matMenuTriggerFor]="more"
+              [matMenuTriggerData]="{ task }"
+              [attr.aria-label]="'Acts on ' + task.purpose"
+            >
+              <mat-icon svgIcon="more" />
+            </button>
           }
         </li>
       }
     </ul>
+    <mat-menu #more="matMenu">
+      <ng-template matMenuContent let-task="task">
+        <button mat-menu-item (click)="acts.log(task, again)">Log</button>
+        <button mat-menu-item (click)="acts.finish(task, again)">Done</button>
+        <button mat-menu-item (click)="acts.defer(task, again)">Defer</button>
+        <button mat-menu-item (click)="acts.change(task, again)">Change</button>
+        <button mat-menu-item (click)="acts.drop(task, again)">Drop</button>
+      </ng-template>
+    </mat-menu>
   `,
   styles: `
     li {
       display: grid;
-      grid-template-columns: 16px 1fr auto;
+      grid-template-columns: 16px 1fr auto 28px;
       gap: var(--space-2);
-      padding-block: 4px;
+      align-items: center;
+      padding-block: 1px;
     }
     mat-icon {
-      margin-block-start: 2px;
       color: var(--text-soft);
+    }
+    .when {
+      text-align: end;
     }
     .held {
       color: var(--link);
@@ -52,5 +84,9 @@ type Task = ReplyOf<'listTasks'>['tasks'][number];
 })
 export class TaskLines {
   protected readonly user = inject(CurrentUser);
+  protected readonly acts = inject(TaskActs);
   readonly tasks = input.required<readonly Task[]>();
+  /** One of them is as it is shown no longer: read them again. */
+  readonly changed = output();
+  protected readonly again = () => this.changed.emit();
 }

@@ -10,15 +10,12 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
-import { Router, RouterLink } from '@angular/router';
+import { RouterLink } from '@angular/router';
 import type { CallOf, Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { addDays } from '@kettle/core/time';
-import type { Observable } from 'rxjs';
-import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { choiceParts } from '../../kit/choice';
@@ -30,9 +27,9 @@ import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { SelectedRecord } from '../../services/selected-record';
-import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
+import { TaskActs } from './task-acts';
 import { TasksGrid } from './tasks-grid';
 
 type Query = NonNullable<CallOf<'taskTable'>['query']>;
@@ -69,10 +66,8 @@ const finishedShownDays = 14;
 })
 export class TasksPage {
   private readonly api = inject(Api);
-  private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
-  private readonly undo = inject(Undo);
-  private readonly router = inject(Router);
+  protected readonly acts = inject(TaskActs);
   private readonly words = inject(PeopleWords);
   protected readonly store = inject<GridStore<Task>>(GridStore);
   protected readonly view = inject<GridView<Task>>(GridView);
@@ -149,10 +144,22 @@ export class TasksPage {
         if (this.isColumns()) this.columnsRead.again();
       });
     inject(Keys).bind(
-      { keys: 'Enter', words: 'Log it', act: () => this.onChosen((task) => this.log(task)) },
-      { keys: 'd', words: 'Defer', act: () => this.onChosen((task) => void this.defer(task)) },
-      { keys: 'x', words: 'Drop with a reason', act: () => this.onChosen((task) => void this.drop(task)) },
-      { keys: '.', words: 'Done', act: () => this.onChosen((task) => this.finish(task)) },
+      { keys: 'Enter', words: 'Log it', act: () => this.onChosen((task) => this.acts.log(task, this.again)) },
+      {
+        keys: 'd',
+        words: 'Defer',
+        act: () => this.onChosen((task) => void this.acts.defer(task, this.again)),
+      },
+      {
+        keys: 'x',
+        words: 'Drop with a reason',
+        act: () => this.onChosen((task) => void this.acts.drop(task, this.again)),
+      },
+      {
+        keys: '.',
+        words: 'Done',
+        act: () => this.onChosen((task) => void this.acts.finish(task, this.again)),
+      },
     );
   }
 
@@ -162,88 +169,10 @@ export class TasksPage {
     else if (task.dealId) this.selected.open({ kind: 'deal', id: task.dealId });
   }
 
-  /** Logs the task as done by its channel, with its outcome and next step. */
-  protected log(task: Task): void {
-    if (task.contactId)
-      void this.router.navigate(['/walk'], {
-        queryParams: { contact: task.contactId, by: task.channel, task: task.id },
-      });
-    else this.finish(task);
-  }
-
-  protected finish(task: Task): void {
-    const changeId = v7();
-    const call = { params: { id: task.id } };
-    this.act(this.api.call('finishTask', call, changeId), 'Done', changeId);
-  }
-
-  protected reopen(task: Task): void {
-    this.api.call('reopenTask', { params: { id: task.id } }).subscribe({
-      next: () => this.again(),
-      error: (error: unknown) => this.notices.problem(error),
-    });
-  }
-
-  protected async change(task: Task): Promise<void> {
-    const { TaskDialog } = await import('../dossier/task-dialog');
-    const data = {
-      contactId: task.contactId,
-      dealId: task.dealId,
-      name: task.contactName ?? undefined,
-      task,
-    };
-    this.dialog
-      .open(TaskDialog, { data, width: '460px' })
-      .afterClosed()
-      .subscribe(() => this.again());
-  }
-
-  protected async defer(task: Task): Promise<void> {
-    const { TaskReasonDialog } = await import('./task-reason-dialog');
-    this.dialog
-      .open(TaskReasonDialog, { data: { ask: 'day', name: task.purpose, dueOn: task.dueOn }, width: '360px' })
-      .afterClosed()
-      .subscribe((dueOn: string | undefined) => {
-        if (!dueOn) return;
-        const changeId = v7();
-        const call = { params: { id: task.id }, body: { version: task.version, dueOn } };
-        this.act(this.api.call('deferTask', call, changeId), 'Moved', changeId);
-      });
-  }
-
-  protected async drop(task: Task): Promise<void> {
-    const { TaskReasonDialog } = await import('./task-reason-dialog');
-    this.dialog
-      .open(TaskReasonDialog, {
-        data: { ask: 'reason', name: task.purpose, repeats: task.repeats },
-        width: '360px',
-      })
-      .afterClosed()
-      .subscribe((reason: string | undefined) => {
-        if (!reason) return;
-        const changeId = v7();
-        const call = { params: { id: task.id }, body: { reason } };
-        this.act(this.api.call('dropTask', call, changeId), 'Dropped', changeId);
-      });
-  }
-
-  private act(asked: Observable<Task>, words: string, changeId: string): void {
-    asked.subscribe({
-      next: (task) => {
-        this.again();
-        this.undo.offer(`${words}: ${task.purpose}.`, changeId, () => this.again());
-      },
-      error: (error: unknown) => {
-        this.notices.problem(error);
-        this.again();
-      },
-    });
-  }
-
-  private again(): void {
+  protected readonly again = (): void => {
     this.store.again();
     this.columnsRead.again();
-  }
+  };
 
   private onChosen(act: (task: Task) => void): void {
     const task = this.rows().find((each) => each.id === this.at());

@@ -1,0 +1,77 @@
+import { inject, Injectable } from '@angular/core';
+import { MatDialog } from '@angular/material/dialog';
+import { Router } from '@angular/router';
+import type { Task } from '@kettle/contract';
+import { firstValueFrom, type Observable } from 'rxjs';
+import { v7 } from 'uuid';
+import { Api } from '../../api/api';
+import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
+
+/** What is done with a planned step, wherever it stands; each act says so in one line with its undo, and `after` reads again. */
+@Injectable({ providedIn: 'root' })
+export class TaskActs {
+  private readonly api = inject(Api);
+  private readonly dialog = inject(MatDialog);
+  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
+  private readonly router = inject(Router);
+
+  /** Logs the task as done by its channel, with its outcome and next step; one without a person is done. */
+  log(task: Task, after: () => void): void {
+    const { contactId: contact, channel: by, id } = task;
+    if (contact === null) void this.finish(task, after);
+    else void this.router.navigate(['/walk'], { queryParams: { contact, by, task: id } });
+  }
+
+  finish(task: Task, after: () => void): Promise<void> {
+    return this.act('Done', (id) => this.api.call('finishTask', { params: { id: task.id } }, id), after);
+  }
+
+  reopen(task: Task, after: () => void): Promise<void> {
+    return this.act('Reopened', (id) => this.api.call('reopenTask', { params: { id: task.id } }, id), after);
+  }
+
+  async change(task: Task, after: () => void): Promise<void> {
+    const { TaskDialog } = await import('../dossier/task-dialog');
+    const { contactId, dealId, contactName } = task;
+    const data = { contactId, dealId, name: contactName ?? undefined, task };
+    await firstValueFrom(this.dialog.open(TaskDialog, { data, width: '460px' }).afterClosed());
+    after();
+  }
+
+  async defer(task: Task, after: () => void): Promise<void> {
+    const dueOn = await this.ask({ ask: 'day', name: task.purpose, dueOn: task.dueOn });
+    if (!dueOn) return;
+    const call = { params: { id: task.id }, body: { version: task.version, dueOn } };
+    await this.act('Moved', (id) => this.api.call('deferTask', call, id), after);
+  }
+
+  async drop(task: Task, after: () => void): Promise<void> {
+    const reason = await this.ask({ ask: 'reason', name: task.purpose, repeats: task.repeats });
+    if (!reason) return;
+    const call = { params: { id: task.id }, body: { reason } };
+    await this.act('Dropped', (id) => this.api.call('dropTask', call, id), after);
+  }
+
+  private async ask(data: object): Promise<string | undefined> {
+    const { TaskReasonDialog } = await import('./task-reason-dialog');
+    const asked = this.dialog.open<unknown, unknown, string>(TaskReasonDialog, { data, width: '360px' });
+    return firstValueFrom(asked.afterClosed());
+  }
+
+  private async act(
+    words: string,
+    call: (changeId: string) => Observable<Task>,
+    after: () => void,
+  ): Promise<void> {
+    const changeId = v7();
+    try {
+      const task = await firstValueFrom(call(changeId));
+      this.undo.offer(`${words}: ${task.purpose}.`, changeId, after);
+    } catch (error) {
+      this.notices.problem(error);
+    }
+    after();
+  }
+}
