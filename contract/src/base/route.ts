@@ -10,6 +10,8 @@ export interface RouteSpec {
   readonly query?: z.ZodObject;
   readonly body?: z.ZodType;
   readonly reply: z.ZodType;
+  /** Answered without asking who it is, also while the database that would know is away. */
+  readonly withoutSession?: boolean;
   /** How often one person may ask for it in an hour. */
   readonly perHour?: number;
   /** Whoever must have a second factor and has none yet may ask for it all the same. */

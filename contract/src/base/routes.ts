@@ -4,9 +4,10 @@ import { health } from './health';
 import { nothing, ok, type RouteSpec } from './route';
 
 export const baseRoutes = {
-  live: { access: 'anyone', summary: 'Whether the server answers at all', reply: ok },
+  live: { access: 'anyone', withoutSession: true, summary: 'Whether the server answers at all', reply: ok },
   health: {
     access: 'anyone',
+    withoutSession: true,
     summary: 'Whether the server can work: its database and its background work',
     reply: health,
   },

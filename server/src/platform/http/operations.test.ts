@@ -29,6 +29,17 @@ describe('health', () => {
     await gone.database.close();
   });
 
+  test('is answered to somebody who is signed in too while the database does not say a word', async () => {
+    const never = new Promise<never>(() => undefined);
+    const held = {
+      ...installation.services,
+      database: { ...installation.services.database, rows: () => never, change: () => never },
+    };
+    const asked = (path: string) => request(makeApp(held)).get(path).set('Cookie', 'kettle_session=abc');
+    expect((await asked('/api/health/live')).status).toBe(200);
+    expect((await asked('/api/health')).status).toBe(503);
+  });
+
   test('is degraded while background work is late', async () => {
     await installation.services.database.change(
       `INSERT INTO job (id, dedupe_key, kind, payload, shard, due_at) VALUES (:id, 'x', 'x', '{}', 0, '2026-11-20 09:00:00')`,
