@@ -147,8 +147,8 @@ export async function findSimilarInCompanies(
     phone: string;
   })[],
   importId: string,
-): Promise<Map<number, string>> {
-  const likely = new Map<number, string>();
+): Promise<Map<number, { readonly words: string; readonly id: IdBytes }>> {
+  const likely = new Map<number, { readonly words: string; readonly id: IdBytes }>();
   const draftsOf = new Map<string, (typeof drafts)[number][]>();
   for (const draft of drafts) {
     if (!draft.company || !nameKey(`${draft.givenName}${draft.familyName}`)) continue;
@@ -166,10 +166,10 @@ export async function findSimilarInCompanies(
       db,
       rows.map((row) => row.id),
     );
-    const peopleOf = new Map<string, Identity[]>();
+    const peopleOf = new Map<string, (Identity & { readonly id: IdBytes })[]>();
     for (const { id, name_key } of rows) {
       const person = identities.get(id.toString('hex'));
-      if (person) addTo(peopleOf, name_key, person);
+      if (person) addTo(peopleOf, name_key, { ...person, id });
     }
     for (const firm of asked)
       for (const draft of draftsOf.get(firm) ?? []) {
@@ -182,10 +182,10 @@ export async function findSimilarInCompanies(
         for (const other of peopleOf.get(firm) ?? []) {
           const pair = likeOrNull(own, other);
           if (pair)
-            likely.set(
-              draft.line,
-              `${other.givenName} ${other.familyName}: ${pair.evidence.map((each) => each.words).join(', ')}`,
-            );
+            likely.set(draft.line, {
+              words: `${other.givenName} ${other.familyName}: ${pair.evidence.map((each) => each.words).join(', ')}`,
+              id: other.id,
+            });
         }
       }
   }

@@ -11,12 +11,17 @@ import type { Queryable, WithKeys } from '../../platform/database/database';
 import { findErased } from '../../records/erased/index';
 import { findSimilarInCompanies } from '../duplicates/index';
 import type { Row } from '../../platform/database/schema.generated';
+import type { IdBytes } from '../../platform/ids';
+import { readableIds } from '../../records/rights/index';
+import type { SignedIn } from '../../records/users/index';
 
 /** A row of a file and what is said of it. */
 export interface JudgedDraft {
   readonly draft: ContactDraft;
   readonly verdict: RowVerdict;
   readonly problems: readonly CellProblem[];
+  /** The contact it is, or is likely to be. */
+  readonly contactId?: IdBytes;
 }
 
 const keysAtOnce = 1000;
@@ -35,10 +40,15 @@ export async function judgeDrafts(
   ]);
   const alike = await findSimilarInCompanies(db, good, importId);
   const seen = new Map<string, number>();
-  const because = (draft: ContactDraft, verdict: RowVerdict, reason: string): JudgedDraft => ({
+  const because = (
+    draft: ContactDraft,
+    verdict: RowVerdict,
+    { reason, id }: { readonly reason: string; readonly id?: IdBytes | undefined },
+  ): JudgedDraft => ({
     draft,
     verdict,
     problems: [{ column: 'row', reason }],
+    ...(id && { contactId: id }),
   });
   return drafts.map(({ draft, problems }): JudgedDraft => {
     if (problems.length > 0) return { draft, verdict: 'wrong', problems };
@@ -49,29 +59,33 @@ export async function judgeDrafts(
       return { draft, verdict: 'wrong', problems: [{ column, reason }] };
     }
     const keys = identityKeys(draft);
-    const match = keys.map((key) => known.get(key)).find((name) => name !== undefined);
-    if (match !== undefined) return because(draft, 'known', `${match} is here already`);
+    const match = keys.map((key) => known.get(key)).find((each) => each !== undefined);
+    if (match !== undefined)
+      return because(draft, 'known', { reason: `${match.name} is here already`, id: match.id });
     const first = keys.map((key) => seen.get(key)).find((line) => line !== undefined);
-    if (first !== undefined) return because(draft, 'twice-in-file', `the same as line ${first}`);
+    if (first !== undefined) return because(draft, 'twice-in-file', { reason: `the same as line ${first}` });
     for (const key of keys) seen.set(key, draft.line);
     const like = alike.get(draft.line);
-    if (like !== undefined) return because(draft, 'likely', like);
+    if (like !== undefined) return because(draft, 'likely', { reason: like.words, id: like.id });
     return { draft, verdict: 'new', problems: [] };
   });
 }
 
-type KnownRow = Row<'contact', 'given_name' | 'family_name' | 'company_name' | 'email' | 'phone'>;
+interface Known {
+  readonly name: string;
+  /** Of a company there is none. */
+  readonly id?: IdBytes;
+}
+
+type KnownRow = Row<'contact', 'id' | 'given_name' | 'family_name' | 'company_name' | 'email' | 'phone'>;
 
 /** Names of stored contacts and companies by identity key. Relies on contact_email, contact_phone and contact_sort_name. */
-export async function findKnown(
-  db: Queryable,
-  drafts: readonly ContactDraft[],
-): Promise<Map<string, string>> {
-  const known = new Map<string, string>();
+export async function findKnown(db: Queryable, drafts: readonly ContactDraft[]): Promise<Map<string, Known>> {
+  const known = new Map<string, Known>();
   const lookUp = async (column: string, values: readonly string[]) => {
     for (let from = 0; from < values.length; from += keysAtOnce) {
       const rows = await db.rows<KnownRow>(
-        `SELECT given_name, family_name, company_name, email, phone FROM contact WHERE ${column} IN (:values)`,
+        `SELECT id, given_name, family_name, company_name, email, phone FROM contact WHERE ${column} IN (:values)`,
         { values: values.slice(from, from + keysAtOnce) },
       );
       for (const row of rows) addKnown(known, row);
@@ -89,19 +103,19 @@ export async function findKnown(
   return known;
 }
 
-function addKnown(known: Map<string, string>, row: KnownRow): void {
-  const name = `${row.given_name} ${row.family_name}`.trim();
+function addKnown(known: Map<string, Known>, row: KnownRow): void {
+  const who = { name: `${row.given_name} ${row.family_name}`.trim(), id: row.id };
   const stored = { givenName: row.given_name, familyName: row.family_name, company: row.company_name ?? '' };
   for (const key of identityKeys({ ...stored, email: row.email ?? '', phone: row.phone ?? '' }))
-    known.set(key, name);
-  for (const key of identityKeys({ ...stored, email: '', phone: '' })) known.set(key, name);
+    known.set(key, who);
+  for (const key of identityKeys({ ...stored, email: '', phone: '' })) known.set(key, who);
 }
 
 /** A row that names only a company is known when the company is. */
 async function lookUpCompanies(
   db: Queryable,
   drafts: readonly ContactDraft[],
-  known: Map<string, string>,
+  known: Map<string, Known>,
 ): Promise<void> {
   const keys = distinct(drafts.map((draft) => companyKey(draft.company)));
   for (let from = 0; from < keys.length; from += keysAtOnce) {
@@ -109,10 +123,25 @@ async function lookUpCompanies(
       'SELECT name, name_key FROM company WHERE name_key IN (:keys)',
       { keys: keys.slice(from, from + keysAtOnce) },
     );
-    for (const row of rows) known.set(`name: @ ${row.name_key}`, row.name);
+    for (const row of rows) known.set(`name: @ ${row.name_key}`, { name: row.name });
   }
 }
 
 function distinct(values: readonly string[]): string[] {
   return [...new Set(values.filter((value) => value !== ''))];
+}
+
+/** The same for somebody's eyes: of a person they may not read it is told that they are here, and no more. */
+export async function tellOnly(
+  db: Queryable,
+  who: SignedIn,
+  judged: readonly JudgedDraft[],
+): Promise<JudgedDraft[]> {
+  const ids = judged.flatMap(({ contactId }) => contactId ?? []);
+  const readable = new Set((await readableIds(db, who, 'contact', ids)).map((id) => id.toString('hex')));
+  return judged.map((row) =>
+    row.contactId === undefined || readable.has(row.contactId.toString('hex'))
+      ? row
+      : { ...row, problems: [{ column: 'row', reason: 'is with a colleague already' }] },
+  );
 }

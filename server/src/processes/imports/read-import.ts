@@ -1,3 +1,4 @@
+import type { UserId } from '@kettle/contract';
 import { noPlainDraft, type ContactDraft } from '@kettle/core/imports';
 import { createHash } from 'node:crypto';
 import * as z from 'zod';
@@ -9,7 +10,8 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from '../../records/fields/index';
 import { countVerdicts, replaceRows } from './import-rows';
-import { judgeDrafts } from './judge';
+import { readSignedIn } from '../../records/users/index';
+import { judgeDrafts, tellOnly } from './judge';
 import { decode, encodingOf, proposeFields, readFile, typeOf } from './read-file';
 import { judgeSetting, readContent, readImport, type ImportLayout } from './stored-import';
 
@@ -84,7 +86,11 @@ async function readRows(services: Services, importId: string): Promise<void> {
   const stored = await readImport(database, importId);
   const content = await readContent(database, importId);
   const file = readFile({ ...stored, content }, await judgeSetting(database, services));
-  const judged = await judgeDrafts(database, file.drafts, importId);
+  const judged = await tellOnly(
+    database,
+    await readSignedIn(database, stored.userId as UserId),
+    await judgeDrafts(database, file.drafts, importId),
+  );
   const unreadable = file.unreadable.map(({ line, reason }) => ({
     draft: { ...nobody, line },
     verdict: 'wrong' as const,

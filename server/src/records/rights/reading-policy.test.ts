@@ -1,4 +1,4 @@
-import type { ContactId, EndpointName } from '@kettle/contract';
+import type { ContactId, EndpointName, ImportPreview } from '@kettle/contract';
 import { bytesOf, newId } from '../../platform/ids';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLead, aLog } from '../../../testing/people';
@@ -151,6 +151,25 @@ test('counts keep to the policy', async () => {
   });
   expect(await me.ok('countDeals', { query: { owner: 'all' } })).toMatchObject({ total: 0 });
   expect(await me.ok('countLeads', { query: { owner: 'all' } })).toMatchObject({ found: 0, total: 0 });
+});
+
+test('a file tells of a colleague’s person that they are here, and names them only where they may be read', async () => {
+  const lines = [
+    'name,company,email',
+    'Edda Q,,edda@quill.example',
+    `Edda ${word},${word} Spa,other@quill.example`,
+  ];
+  const reasons = async () => {
+    const { body } = await me.call('uploadImport', {
+      body: { fileName: 'known.csv', contentBase64: Buffer.from(lines.join('\n')).toString('base64') },
+    });
+    const preview = body as unknown as ImportPreview;
+    return preview.rows.flatMap(({ problems }) => problems.map(({ reason }) => reason));
+  };
+  await setReading('own');
+  expect(await reasons()).toEqual(['is with a colleague already', 'is with a colleague already']);
+  await setReading('all');
+  expect((await reasons()).every((reason) => reason.includes('Edda'))).toBe(true);
 });
 
 test('a manager’s table of tasks holds those of the people they lead', async () => {
