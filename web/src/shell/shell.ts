@@ -13,6 +13,7 @@ import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import { Api } from '../api/api';
+import { GuardedDialogs } from '../kit/guarded-dialogs';
 import { Pick } from '../kit/pick';
 import { Waiting } from '../kit/states';
 import { WordMark } from '../kit/word-mark';
@@ -83,6 +84,7 @@ export class Shell {
   /** Woken with the frame, so that it sees every place that is gone to. */
   private readonly origin = inject(Origin);
   private readonly drafts = inject(Drafts);
+  private readonly guard = inject(GuardedDialogs);
   private readonly injector = inject(Injector);
   private readonly acts = inject(RecordActs);
   protected readonly user = inject(CurrentUser);
