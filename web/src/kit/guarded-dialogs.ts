@@ -33,13 +33,16 @@ export class GuardedDialogs {
     let isAsking = false;
     container.addEventListener('input', () => (isTyped = true));
     const escapes = opened.keydownEvents().pipe(filter(({ key }) => key === 'Escape'));
-    merge(escapes, opened.backdropClick()).subscribe(async (event) => {
-      event.preventDefault();
-      if (!isTyped) return opened.close();
+    const ask = async () => {
       if (isAsking) return;
       isAsking = true;
       if (await this.discards()) opened.close();
       isAsking = false;
+    };
+    merge(escapes, opened.backdropClick()).subscribe((event) => {
+      event.preventDefault();
+      if (isTyped) void ask();
+      else opened.close();
     });
   }
 
