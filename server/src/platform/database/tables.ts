@@ -115,6 +115,7 @@ export const machinery = [
   'change_row',
   'change_set',
   'channel_fact',
+  'erased_mark',
   'event',
   'file_part',
   'first_admin',
