@@ -220,7 +220,7 @@ test('7. a task for a colleague with a rule and a reminder; table, list and colu
     .getByRole('button', { name: 'More about check the salt' })
     .click();
   await manager.getByRole('menuitem', { name: 'Change' }).click();
-  await choose(manager.getByLabel('Assigned to'), 'Rhys Calder');
+  await choose(manager.getByRole('dialog').getByLabel('Assigned to'), 'Rhys Calder');
   await manager.getByRole('button', { name: 'Save' }).click();
   await expect(manager.getByRole('row').filter({ hasText: 'check the salt' })).toContainText('Rhys Calder');
   await manager.close();
