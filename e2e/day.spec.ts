@@ -228,7 +228,7 @@ test('6. from a due row to a call logged with its next step: three keys; undo pu
   await expect(page.getByRole('heading', { name: 'Maud Ellery' })).toHaveCount(0);
   await expect(page.getByText(/[234] of 4 in today’s round/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('Taken back')).toBeVisible();
+  await expect(page.getByText('Undone')).toBeVisible();
   await go('/round');
   await expect(page.locator('kettle-round-row')).toHaveCount(4);
 
