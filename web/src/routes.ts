@@ -126,7 +126,7 @@ export const routes: Routes = [
       {
         path: 'search',
         title: 'Search · Ash Kettle',
-        loadComponent: () => import('./shell/search-page').then((m) => m.SearchPage),
+        loadComponent: () => import('./features/search/search-page').then((m) => m.SearchPage),
       },
       {
         path: 'changes',

@@ -5,7 +5,6 @@ import { Router } from '@angular/router';
 import { type Part, showPart } from '../../testing/part';
 import { MoreSheet } from './more-sheet';
 import { RecordActs } from './record-acts';
-import { SearchPage } from './search-page';
 
 const id = (n: number) => `01900000-0000-7000-8000-00000000000${n}`;
 
@@ -94,19 +93,6 @@ describe('the keys act on whatever is open', () => {
 });
 
 describe('on a phone', () => {
-  test('search is a page: what is found leads to its own page, and nothing found says what to try', async () => {
-    const part = await showPart(SearchPage);
-    await part.type(part.field('Find anything'), 'maud');
-    await part.pass(150);
-    const hit = { kind: 'contact', id: id(1), title: 'Maud Ellery', words: 'Penrow Laundry' };
-    await part.answer('/api/search', { hits: [hit] });
-    expect(part.root.querySelector('a')!.getAttribute('href')).toBe(`/people/${id(1)}`);
-    await part.type(part.field('Find anything'), 'zzz');
-    await part.pass(150);
-    await part.answer('/api/search', { hits: [] });
-    expect(part.root.textContent).toContain('Nothing found');
-  });
-
   test('what does not stand at the foot comes as a sheet, and answers where to go', async () => {
     const dismissed: string[] = [];
     const part = await showPart(MoreSheet, {

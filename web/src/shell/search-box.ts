@@ -12,7 +12,7 @@ import type { SearchHit } from '@kettle/contract';
 import { BareInput } from '../kit/bare-input';
 import { Keys } from '../services/keys';
 import { SelectedRecord } from '../services/selected-record';
-import { Finding, recordOf } from './finding';
+import { Finding, recordOf } from '../features/search/index';
 
 /** Finds anything from anywhere: people, firms, deals by name, address or number; what was written a moment later. */
 @Component({

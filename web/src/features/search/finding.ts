@@ -12,8 +12,8 @@ import {
   startWith,
   switchMap,
 } from 'rxjs';
-import { Api } from '../api/api';
-import type { RecordRef } from '../services/selected-record';
+import { Api } from '../../api/api';
+import type { RecordRef } from '../../services/selected-record';
 
 const settleMillis = 120;
 const notesSettleMillis = 350;

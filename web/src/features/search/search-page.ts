@@ -9,9 +9,9 @@ import {
 import { MatIcon } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { SearchHit } from '@kettle/contract';
-import { fieldParts } from '../kit/field';
-import { Empty } from '../kit/states';
-import { SelectedRecord } from '../services/selected-record';
+import { fieldParts } from '../../kit/field';
+import { Empty } from '../../kit/states';
+import { SelectedRecord } from '../../services/selected-record';
 import { Finding, recordOf } from './finding';
 
 /** Search as a page of its own, for a screen without room for it in the bar. */

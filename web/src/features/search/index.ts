@@ -1,0 +1,1 @@
+export { Finding, recordOf } from './finding';
