@@ -1,11 +1,10 @@
-import { inject, Injectable } from '@angular/core';
+import { inject, Injectable, Injector } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import type { ContactId, DealId } from '@kettle/contract';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { openWrite } from '../features/mail/index';
-import { TaskActs } from '../features/tasks/index';
 import { CurrentUser } from '../services/current-user';
 import { Notices } from '../services/notices';
 import { SelectedRecord } from '../services/selected-record';
@@ -25,7 +24,7 @@ export class RecordActs {
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   private readonly selected = inject(SelectedRecord);
-  private readonly acts = inject(TaskActs);
+  private readonly injector = inject(Injector);
   private readonly user = inject(CurrentUser);
 
   logCall(): Promise<void> {
@@ -56,7 +55,9 @@ export class RecordActs {
       const task = tasks.find(({ ownerId }) => this.user.mayChange(ownerId));
       if (!task)
         return this.notices.say(`Nothing is planned with ${name} that you can move. T plans a task.`);
-      await this.acts.defer(task, () => undefined);
+      // Read when it is needed: what plans a step brings the calendar with it.
+      const { TaskActs } = await import('../features/tasks/index');
+      await this.injector.get(TaskActs).defer(task, () => undefined);
     });
   }
 
