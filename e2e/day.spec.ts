@@ -177,8 +177,8 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await dialog.getByLabel('What they have bought').fill('Yearly service');
   await dialog.getByLabel('Starts').fill('2025-12-31');
   await dialog.getByLabel('Value of the term').fill('3,180');
-  await dialog.getByLabel('Notice, days before the end').fill('33');
-  await dialog.getByRole('button', { name: 'Make the agreement' }).click();
+  await dialog.getByLabel('Notice before the end').fill('33');
+  await dialog.getByRole('button', { name: 'Create agreement' }).click();
   await expect(dossier.getByText('notice until in 3 days · Fri 27 Nov')).toBeVisible();
   await go('/renewals');
   await expect(page.getByText('1 agreements · £3,180 a year')).toBeVisible();
@@ -269,14 +269,14 @@ test('two people change one deal: the second sees the first one’s change and k
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
   await page.getByRole('complementary').getByRole('button', { name: 'Change', exact: true }).click();
   const dialog = page.getByRole('dialog');
-  await expect(dialog.getByLabel(/^Value/)).toHaveValue('12400');
+  await expect(dialog.getByLabel(/^Value/)).toHaveValue('12,400');
   await dialog.getByLabel(/^Value/).fill('15,000');
   const other = await (
     await browser.newContext({ storageState: await page.context().storageState() })
   ).newPage();
   await other.goto(page.url());
   await other.getByRole('complementary').getByRole('button', { name: 'Change', exact: true }).click();
-  await expect(other.getByLabel(/^Value/)).toHaveValue('12400');
+  await expect(other.getByLabel(/^Value/)).toHaveValue('12,400');
   await other.getByLabel(/^Value/).fill('13,000');
   await other.getByRole('button', { name: 'Save' }).click();
   await expect(other.getByText('1 open · £13,000')).toBeVisible();

@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test';
 import { anImapServer, type ImapServer } from '../server/testing/imap-server';
 import { Installation } from './testing/installation';
 
-/** The people outside answer into a mailbox, which is read over IMAP. */
+/** The people outside answer into a mailbox, which is read over IMAP; a stranger's consent is confirmed by mail. */
 
 const people = 40;
 
@@ -42,7 +42,7 @@ const call = async <Reply>(method: string, path: string, data?: object): Promise
 };
 const outside = async () =>
   (await (await page.request.get(`${installation.outside}/happened`)).json()) as {
-    events: { kind: string; who: string }[];
+    events: { kind: string; who: string; text: string }[];
     waiting: number;
   };
 
@@ -94,4 +94,50 @@ test('answers, absences and returns are read from the mailbox, each once', async
   await expect.poll(read, { timeout: 30_000 }).toEqual(written);
   await page.goto(`${installation.url}/mail`);
   await expect(page.getByRole('list', { name: 'Mail' })).toContainText('Your stand');
+});
+
+test('a stranger who agreed on a form is asked by mail whether it was them, and says so once', async ({
+  browser,
+}) => {
+  await page.goto(`${installation.url}/settings?part=leads`);
+  const form = page.getByRole('form', { name: 'A new form' });
+  await form.getByLabel('Name, for us').fill('Fair');
+  await form.getByLabel('Title, for them').fill('Meet us at the fair');
+  await form.getByLabel('asks by mail to confirm the consent').check();
+  await form.getByRole('button', { name: 'Make the form' }).click();
+  await expect(page.getByText('The form Fair is saved.')).toBeVisible();
+  const address = await page
+    .getByRole('form', { name: 'Fair', exact: true })
+    .getByRole('link', { name: 'look at it' })
+    .getAttribute('href');
+
+  const stranger = await (await browser.newContext()).newPage();
+  await stranger.goto(address!);
+  await stranger.getByLabel('Your name').fill('Ottilie Marsh');
+  await stranger.getByLabel('E-mail').fill('ottilie@marshspa.example');
+  await stranger.getByLabel('What is it about?').fill('Our basins scale up.');
+  await stranger.getByRole('checkbox').check();
+  await expect(async () => {
+    await stranger.getByRole('button', { name: 'Send' }).click();
+    await expect(stranger.getByRole('status')).toContainText('Thank you', { timeout: 500 });
+  }).toPass({ intervals: [1000] });
+  await page.goto(`${installation.url}/deals/leads?owner=all`);
+  await page.getByRole('button', { name: /Ottilie Marsh/ }).click();
+  const dossier = page.getByRole('complementary', { name: 'Dossier' });
+  await expect(dossier).toContainText('not confirmed by mail yet');
+
+  const mails = async () =>
+    (await outside()).events.filter(({ kind, who }) => kind === 'mail' && who === 'ottilie@marshspa.example');
+  await expect.poll(async () => (await mails()).length, { timeout: 30_000 }).toBe(1);
+  const link = /https?:\S+\/out\/forms\/consent\/\S+/.exec((await mails())[0]!.text)![0];
+  // Looking at the page agrees to nothing.
+  await stranger.goto(link);
+  await expect(stranger.getByRole('heading', { name: 'Do you agree?' })).toBeVisible();
+  await expect(dossier).toContainText('not confirmed by mail yet');
+  await stranger.getByRole('button', { name: 'Yes, I agree' }).click();
+  await expect(stranger.getByRole('status')).toContainText('Your consent is confirmed.');
+  await stranger.goto(link);
+  await expect(stranger.getByRole('status')).toContainText('Your consent is confirmed.');
+  await expect(dossier).toContainText('confirmed by mail today');
+  await expect(dossier.getByText(/^Consent confirmed by mail/)).toHaveCount(1);
 });

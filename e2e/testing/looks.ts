@@ -19,12 +19,16 @@ export async function expectAccessible(page: Page): Promise<void> {
   ).toEqual([]);
 }
 
-/** What slides or breathes has half its contrast on the way. */
+/** What slides or breathes has half its contrast on the way, and a notice is hidden from readers until it is told. */
 async function untilStill(page: Page): Promise<void> {
-  await page.waitForFunction(() =>
-    document
-      .getAnimations()
-      .every((each) => each.playState !== 'running' || each.effect?.getComputedTiming().endTime === Infinity),
+  await page.waitForFunction(
+    () =>
+      document.querySelector('.mat-mdc-snack-bar-container [aria-hidden] button') === null &&
+      document
+        .getAnimations()
+        .every(
+          (each) => each.playState !== 'running' || each.effect?.getComputedTiming().endTime === Infinity,
+        ),
   );
 }
 

@@ -5,6 +5,8 @@ export interface Event {
   readonly words: string;
   /** What the far end knows it by: a Message-ID, a key. */
   readonly key: string;
+  /** What a mail said, as they read it. */
+  readonly text: string;
 }
 
 const mostKept = 2000;
@@ -13,8 +15,8 @@ const mostKept = 2000;
 export class Happened {
   private events: Event[] = [];
 
-  note(kind: string, who: string, words: string, key = ''): void {
-    this.events = [{ at: new Date().toISOString(), kind, who, words, key }, ...this.events].slice(
+  note(kind: string, who: string, words: string, key = '', text = ''): void {
+    this.events = [{ at: new Date().toISOString(), kind, who, words, key, text }, ...this.events].slice(
       0,
       mostKept,
     );

@@ -58,7 +58,7 @@ export async function openMailboxes(
 function reached(setting: MailboxSetting, delivered: Delivered, mailsBefore: number): void {
   const { happened, time, seed } = setting;
   const { to, mail } = delivered;
-  happened.note('mail', to, mail.subject ?? '', mail.messageId ?? '');
+  happened.note('mail', to, mail.subject ?? '', mail.messageId ?? '', mail.text ?? '');
   for (const reaction of reactionsToMail(seed, to, mailsBefore))
     time.after(reaction.afterMinutes, () => {
       happened.note(reaction.kind, to, mail.subject ?? '');

@@ -39,7 +39,7 @@ export interface Part<Shown> {
   refuse(
     path: string,
     body: { status: number; code: string; detail: string; fields?: object[]; current?: unknown },
-  ): Promise<void>;
+  ): Promise<TestRequest>;
   button(name: string | RegExp): HTMLButtonElement;
   field<Control extends HTMLElement = HTMLInputElement>(label: string | RegExp): Control;
   type(control: HTMLInputElement | HTMLTextAreaElement, text: string): Promise<void>;
@@ -149,10 +149,10 @@ export async function showPart<Shown>(
       await settle();
     },
     refuse: async (path, { status, ...body }) => {
-      part
-        .asked(path)
-        .flush({ type: '', title: '', status, requestId: '', ...body }, { status, statusText: 'refused' });
+      const asked = part.asked(path);
+      asked.flush({ type: '', title: '', status, requestId: '', ...body }, { status, statusText: 'refused' });
       await settle();
+      return asked;
     },
     button: (name) => {
       const found = [...root.querySelectorAll('button')].find((each) => fits(textOf(each), name));

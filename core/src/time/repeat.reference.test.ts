@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { RRuleTemporal } from 'rrule-temporal';
-import { addDays, everComes, isRepeatRule, nextRepeat, readRepeat } from '.';
+import { addDays, daysBetween, everComes, isRepeatRule, nextRepeat, readRepeat } from '.';
 
 function firstDays(rule: string, anchor: string, count: number): string[] {
   const days: string[] = [];
@@ -147,6 +147,9 @@ test('equals the reference library on 2,000 drawn rules', () => {
       } catch {
         // It gives up where nothing more comes; what came before is compared.
       }
+      // What comes only after more than a hundred years is never, here.
+      const far = expected.findIndex((day, at) => daysBetween(expected[at - 1] ?? anchor, day) > 100 * 366);
+      if (far >= 0) expected.length = far;
       expect([rule, anchor, firstDays(rule, anchor, expected.length)]).toEqual([rule, anchor, expected]);
     }),
     { numRuns: 2000, maxSkipsPerRun: 200 },

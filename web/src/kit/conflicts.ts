@@ -3,6 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { MatRadioModule } from '@angular/material/radio';
 import type { Resolved } from '@kettle/contract';
 import { companyPlain, contactPlain, dealPlain, leadPlain } from '@kettle/contract/base/catalogues';
+import { finalize, type Observable } from 'rxjs';
 import { ApiProblem, problemOf } from '../api/api';
 
 export type Choices = Readonly<Record<string, 'mine' | 'theirs'>>;
@@ -147,6 +148,27 @@ export class Submission {
   readonly problem = signal<ApiProblem | null>(null);
   readonly sent = signal<object>({});
   readonly choices = signal<Choices>({});
+  /** It is on its way: it goes once, however often it is pressed. */
+  readonly isSending = signal(false);
+
+  /** Sends a body once; a refusal stays to be read, with everything that was typed. */
+  send<Body extends object, Reply>(
+    body: Body,
+    call: (body: Body & { resolved?: NonNullable<Resolved> }) => Observable<Reply>,
+    done: (reply: Reply) => void,
+  ): void {
+    if (this.isSending()) return;
+    this.isSending.set(true);
+    call(this.bodyOf(body))
+      .pipe(finalize(() => this.isSending.set(false)))
+      .subscribe({
+        next: (reply) => {
+          this.clear();
+          done(reply);
+        },
+        error: this.refuse,
+      });
+  }
 
   /** The body as it is sent, with what was chosen over the conflict before it. */
   bodyOf<Body extends object>(body: Body): Body & { resolved?: NonNullable<Resolved> } {
@@ -186,7 +208,7 @@ export function resolvedOf(
   problem: ApiProblem | null,
   choices: Choices,
 ): { resolved?: NonNullable<Resolved> } {
-  if (problem?.code !== 'stale') return {};
+  if (problem?.code !== 'stale' || problem.current === undefined) return {};
   const chosen = (whose: 'mine' | 'theirs') => Object.keys(choices).filter((path) => choices[path] === whose);
   const { version } = problem.current as { version: number };
   return { resolved: { version, mine: chosen('mine'), theirs: chosen('theirs') } };

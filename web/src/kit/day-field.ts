@@ -3,16 +3,13 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
-  effect,
   ElementRef,
-  forwardRef,
   inject,
   input,
   model,
   signal,
   viewChild,
 } from '@angular/core';
-import { type ControlValueAccessor, NG_VALIDATORS, NG_VALUE_ACCESSOR, type Validator } from '@angular/forms';
 import { MatDatepickerModule } from '@angular/material/datepicker';
 import { isoWeekday, readTypedDay } from '@kettle/core/time';
 import type { DateTime } from 'luxon';
@@ -20,8 +17,8 @@ import { CurrentUser } from '../services/current-user';
 import { dayOf, provideDays } from './day-adapter';
 import { DayHeader } from './day-header';
 import { fieldParts } from './field';
+import { TypedField, typedField } from './form/typed-field';
 
-const unread = 'Write a day: 3 Dec, 3/12, fri, tomorrow or +2w.';
 const weekdayName = (day: string) =>
   new Intl.DateTimeFormat('en-GB', { weekday: 'long', timeZone: 'UTC' }).format(new Date(`${day}T00:00:00Z`));
 
@@ -33,11 +30,7 @@ const weekdayName = (day: string) =>
   selector: 'kettle-day-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [fieldParts, MatDatepickerModule],
-  providers: [
-    ...provideDays(),
-    { provide: NG_VALUE_ACCESSOR, useExisting: forwardRef(() => DayField), multi: true },
-    { provide: NG_VALIDATORS, useExisting: forwardRef(() => DayField), multi: true },
-  ],
+  providers: [provideDays(), typedField(() => DayField)],
   template: `
     <mat-form-field>
       @if (label() !== '') {
@@ -49,15 +42,17 @@ const weekdayName = (day: string) =>
         autocomplete="off"
         [matDatepicker]="picker"
         [value]="shown()"
+        (input)="retype()"
         (dateInput)="take($event.value)"
         (blur)="leave()"
         (keydown.alt.arrowdown)="picker.open()"
         [min]="bound(min())"
         [max]="bound(max())"
-        [required]="required()"
+        [required]="isRequired()"
         [disabled]="isDisabled()"
         [placeholder]="placeholder()"
         [attr.aria-label]="ariaLabel() || null"
+        [attr.cdkFocusInitial]="startsHere() ? '' : null"
         [kettleProblem]="wrong()"
       />
       <mat-datepicker-toggle matIconSuffix [for]="picker" tabindex="-1" />
@@ -75,92 +70,41 @@ const weekdayName = (day: string) =>
     }
   `,
 })
-export class DayField implements ControlValueAccessor, Validator {
+export class DayField extends TypedField<string> {
   private readonly user = inject(CurrentUser);
-  private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  protected readonly box = viewChild<ElementRef<HTMLInputElement>>('box');
   protected readonly header = DayHeader;
+  protected readonly empty = '';
 
-  readonly label = input('');
-  /** Its name where there is no room for a label. */
-  readonly ariaLabel = input('');
   /** `2026-12-03`, or an empty text. */
   readonly value = model('');
   readonly min = input<string | null>(null);
   readonly max = input<string | null>(null);
-  readonly required = input(false, { transform: booleanAttribute });
-  readonly problem = input<string | null | undefined>(null);
-  readonly placeholder = input('');
   /** Says when a day off is picked; not for days that were, as a birthday. */
   readonly warns = input(false, { transform: booleanAttribute });
 
-  private readonly isOff = signal(false);
-  protected readonly isDisabled = this.isOff.asReadonly();
-  /** It was left with something that is no day. */
-  private readonly isUnread = signal(false);
-  /** What the box is told to show: values from outside, not the one it was read from, so that typing is never written over. */
   protected readonly shown = signal<DateTime | null>(null);
-  private lastRead = '';
-  protected readonly wrong = computed(() => (this.isUnread() ? unread : this.problem()) || null);
   protected readonly warning = computed(() => {
     const day = this.value();
     return this.warns() && day !== '' && isoWeekday(day) > 5 ? `A ${weekdayName(day)}.` : null;
   });
-  private changed: (day: string) => void = () => undefined;
-  private left: () => void = () => undefined;
-  private checkAgain: () => void = () => undefined;
-
-  constructor() {
-    effect(() => {
-      const day = this.value();
-      if (day === this.lastRead) return;
-      this.lastRead = day;
-      this.shown.set(day === '' ? null : dayOf(day));
-    });
-  }
 
   protected readonly bound = (day: string | null) => (day === null || day === '' ? null : dayOf(day));
   protected readonly classOf = (day: DateTime) => (day.weekday > 5 ? 'day-off' : '');
 
   protected take(day: DateTime | null): void {
-    const read = day !== null && day.isValid ? day.toISODate()! : '';
-    this.isUnread.set(false);
-    if (read === this.value()) return;
-    this.lastRead = read;
-    this.value.set(read);
-    this.changed(read);
+    this.put(day !== null && day.isValid ? day.toISODate()! : '');
   }
 
-  /** Only now what is typed is said to be wrong: nobody is told off while typing. */
-  protected leave(): void {
-    const text = this.box().nativeElement.value;
-    this.isUnread.set(
-      text.trim() !== '' &&
-        readTypedDay(text, { today: this.user.today(), locale: this.user.locale() }) === null,
-    );
-    this.left();
-    this.checkAgain();
+  protected unread(): string {
+    return 'Write a day: 3 Dec, 3/12, fri, tomorrow or +2w.';
   }
 
-  writeValue(day: string | null): void {
-    this.value.set(day ?? '');
-    this.isUnread.set(false);
+  protected show(day: string): void {
+    this.shown.set(day === '' ? null : dayOf(day));
   }
-  registerOnChange(changed: (day: string) => void): void {
-    this.changed = changed;
-  }
-  registerOnValidatorChange(checkAgain: () => void): void {
-    this.checkAgain = checkAgain;
-  }
-  registerOnTouched(left: () => void): void {
-    this.left = left;
-  }
-  setDisabledState(isDisabled: boolean): void {
-    this.isOff.set(isDisabled);
-  }
-  validate(): { unread: true } | null {
-    return this.isUnread() ? { unread: true } : null;
-  }
-  focus(): void {
-    this.box().nativeElement.focus();
+
+  protected isUnreadable(text: string): boolean {
+    return readTypedDay(text, { today: this.user.today(), locale: this.user.locale() }) === null;
   }
 }

@@ -3,6 +3,8 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatDialog, type MatDialogRef } from '@angular/material/dialog';
 import { filter, firstValueFrom, merge } from 'rxjs';
 
+/** A field that must be filled in and is empty carries only the class. */
+const wrongFields = '[aria-invalid="true"], .mat-form-field-invalid :is(input, textarea, mat-select)';
 /** How long after sending a field that turns out wrong gets the focus. */
 const answerMillis = 15_000;
 
@@ -56,13 +58,13 @@ export class GuardedDialogs {
 /** Whatever says that a field is wrong, here at once or in the server's answer, the first of them is gone to. */
 function focusFirstWrong(container: HTMLElement): void {
   const go = (): boolean => {
-    const wrong = container.querySelector<HTMLElement>('[aria-invalid="true"]');
+    const wrong = container.querySelector<HTMLElement>(wrongFields);
     wrong?.focus();
     return wrong !== null;
   };
   const observer = new MutationObserver(() => {
     if (go()) observer.disconnect();
   });
-  observer.observe(container, { subtree: true, attributeFilter: ['aria-invalid'] });
+  observer.observe(container, { subtree: true, attributeFilter: ['aria-invalid', 'class'] });
   setTimeout(() => observer.disconnect(), answerMillis);
 }

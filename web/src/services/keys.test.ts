@@ -28,6 +28,22 @@ test('what is typed while a dialog opens is collected, and wakes no other key', 
   expect(acts).toEqual(['s']);
 });
 
+test('a key that something nearer has answered is not answered twice', () => {
+  const acts: string[] = [];
+  TestBed.runInInjectionContext(() =>
+    keys.bind({ keys: 'Escape', words: 'Close the dossier', act: () => acts.push('dossier') }),
+  );
+  const answer = (event: Event) => event.preventDefault();
+  document.body.addEventListener('keydown', answer);
+  document.body.dispatchEvent(
+    new KeyboardEvent('keydown', { key: 'Escape', bubbles: true, cancelable: true }),
+  );
+  document.body.removeEventListener('keydown', answer);
+  expect(acts).toEqual([]);
+  press('Escape');
+  expect(acts).toEqual(['dossier']);
+});
+
 test('of two bindings for the same key the one made last acts', () => {
   const acts: string[] = [];
   TestBed.runInInjectionContext(() => {

@@ -92,6 +92,8 @@ const pressed = 'a[href], button:not(.kit-pick), input, summary, [role=checkbox]
 /** Only what takes text swallows keys, a list that is chosen from by typing among it; a button has Enter and space. */
 function isTyping(event: KeyboardEvent, pressedBefore: EventTarget | null): boolean {
   const target = event.target;
+  // What closed a dialog or a list was meant for it, though it is gone by now.
+  if (event.defaultPrevented) return true;
   if (!(target instanceof HTMLElement)) return false;
   if (document.querySelector('.cdk-overlay-backdrop') !== null) return true;
   if (

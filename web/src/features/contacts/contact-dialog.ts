@@ -1,27 +1,28 @@
-import { ChangeDetectionStrategy, Component, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { FormsModule } from '@angular/forms';
+import { FormArray, FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Channel, Contact, SimilarContact, OtherPoint, Site } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { channelLabel } from '@kettle/contract/labels';
 import { channelsThat } from '@kettle/contract/base/channels';
-import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
-import { Api, ApiProblem, problemOf } from '../../api/api';
-import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/choice';
+import { catchError, debounceTime, merge, of, switchMap } from 'rxjs';
+import { Api, ApiProblem } from '../../api/api';
+import { field, formParts, RecordForm, sameWords } from '../../kit/form/index';
+import { TagsField } from '../../kit/form/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
+  addCustomControls,
+  customControls,
   CustomInputs,
   PeopleWords,
+  plainControls,
   PlainInputs,
-  addCustomTexts,
-  plainTexts,
-  readCustomTexts,
-  readPlainTexts,
+  readCustom,
+  readPlain,
 } from '../fields/index';
 
 const settleMillis = 350;
@@ -32,21 +33,16 @@ export interface NewContact {
   readonly familyName?: string;
 }
 
+const pointControls = ({ kind, label, value }: OtherPoint) =>
+  new FormGroup({ kind: field(kind), label: field(label ?? ''), value: field(value) });
+const firmControls = ({ name, role }: { name: string; role: string | null }) =>
+  new FormGroup({ name: field(name), role: field(role ?? '') });
+
 /** Adds a person or changes one; warns of duplicates while typing; over another person's change it keeps what was typed. */
 @Component({
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [
-    choiceParts,
-    MatCheckboxModule,
-    MatButtonModule,
-    Conflicts,
-    FormsModule,
-    MatDialogModule,
-    MatIcon,
-    CustomInputs,
-    PlainInputs,
-  ],
+  imports: [formParts, MatCheckboxModule, MatButtonModule, MatIcon, CustomInputs, PlainInputs, TagsField],
   templateUrl: './contact-dialog.html',
   styleUrl: './contact-dialog.scss',
 })
@@ -60,48 +56,55 @@ export class ContactDialog {
   protected readonly labels = channelLabel;
   protected readonly channels: readonly Channel[] = channelsThat(({ isOffered }) => isOffered);
   protected readonly pointKinds: readonly OtherPoint['kind'][] = ['email', 'phone', 'link'];
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly pointOptions = sameWords(this.pointKinds);
   protected readonly like = signal<readonly SimilarContact[]>([]);
-  protected readonly sites = signal<readonly Site[]>([]);
-  /** What was sent last, and whose value holds where somebody else changed the same field. */
-  protected readonly sent = signal<object>({});
-  protected readonly choices = signal<Choices>({});
-  private readonly typed = new Subject<void>();
+  private readonly sites = signal<readonly Site[]>([]);
+  protected readonly siteOptions = computed(() =>
+    this.sites().map(({ id, name, city }) => ({
+      value: id ?? '',
+      words: city ? `${name}, ${city}` : name,
+    })),
+  );
+  protected readonly standings = computed(() => [
+    ...(this.before ? [] : [{ value: '', words: 'by the source' }]),
+    ...this.words.standings().map(({ standing }) => ({ value: standing.id as string, words: standing.name })),
+  ]);
 
   /** The catalogue's fields: those of people beside their firm, the others further down. */
   protected readonly plain = contactPlain;
   protected readonly ofPeople = contactPlain.keys.filter((key) => contactPlain.of(key).isOfPeople);
   protected readonly ofAll = contactPlain.keys.filter((key) => !contactPlain.of(key).isOfPeople);
-  protected readonly texts = plainTexts(contactPlain, this.before);
 
-  protected readonly form = {
-    category: this.before?.category ?? 'person',
-    givenName: this.before?.givenName ?? this.data?.givenName ?? '',
-    familyName: this.before?.familyName ?? this.data?.familyName ?? '',
-    companyName: this.before?.companyName ?? '',
-    email: this.before?.email ?? '',
-    emailLabel: this.before?.emailLabel ?? '',
-    phone: this.before?.phone ?? '',
-    phoneLabel: this.before?.phoneLabel ?? '',
-    country: this.before?.country ?? '',
-    zone: this.before?.zoneByHand ? this.before.zone : '',
-    siteId: (this.before?.siteId ?? '') as string,
-    standingId: (this.before?.standingId ?? '') as string,
-    checkInDays: this.before?.checkInDays ?? null,
-    tags: this.before?.tags.join(', ') ?? '',
-    about: this.before?.about ?? '',
-  };
-  protected points: OtherPoint[] = this.before?.otherPoints.map((point) => ({ ...point })) ?? [];
-  protected companies: { name: string; role: string | null }[] =
-    this.before?.otherCompanies.map(({ name, role }) => ({ name, role })) ?? [];
+  protected readonly form = new RecordForm({
+    category: field(this.before?.category ?? 'person'),
+    givenName: field(this.before?.givenName ?? this.data?.givenName ?? ''),
+    familyName: field(this.before?.familyName ?? this.data?.familyName ?? ''),
+    companyName: field(this.before?.companyName ?? ''),
+    email: field(this.before?.email ?? ''),
+    emailLabel: field(this.before?.emailLabel ?? ''),
+    phone: field(this.before?.phone ?? ''),
+    phoneLabel: field(this.before?.phoneLabel ?? ''),
+    ...plainControls(contactPlain, this.before),
+    country: field(this.before?.country ?? ''),
+    zone: field(this.before?.zoneByHand ? this.before.zone : ''),
+    siteId: field<string>(this.before?.siteId ?? ''),
+    standingId: field<string>(this.before?.standingId ?? ''),
+    checkInDays: field(this.before?.checkInDays ?? null),
+    tags: field<readonly string[]>(this.before?.tags ?? []),
+    about: field(this.before?.about ?? ''),
+    otherPoints: new FormArray(this.before?.otherPoints.map(pointControls) ?? []),
+    otherCompanies: new FormArray(this.before?.otherCompanies.map(firmControls) ?? []),
+    custom: customControls(),
+  });
+  protected readonly at = this.form.controls;
   protected readonly forbidden = new Set<Channel>(this.before?.doNotContact.map((mark) => mark.channel));
-  protected readonly custom: Record<string, string> = {};
-  protected readonly homeCountry = this.user.person()?.country ?? 'GB';
+  private readonly homeCountry = this.user.person()?.country ?? 'GB';
 
   constructor() {
     this.words.wake();
-    effect(() => addCustomTexts(this.custom, this.before?.custom ?? {}, this.words.contactFields()));
-    this.typed
+    effect(() => addCustomControls(this.at.custom, this.before?.custom ?? {}, this.words.contactFields()));
+    const { givenName, familyName, companyName, email, phone } = this.at;
+    merge(...[givenName, familyName, companyName, email, phone].map(({ valueChanges }) => valueChanges))
       .pipe(
         debounceTime(settleMillis),
         switchMap(() =>
@@ -119,40 +122,30 @@ export class ContactDialog {
       });
   }
 
-  protected look(): void {
-    this.typed.next();
-  }
-
   protected forbid(channel: Channel, isForbidden: boolean): void {
     if (isForbidden) this.forbidden.add(channel);
     else this.forbidden.delete(channel);
   }
 
   protected addPoint(kind: OtherPoint['kind']): void {
-    this.points = [...this.points, { kind, label: null, value: '' }];
-  }
-
-  protected removePoint(at: number): void {
-    this.points = this.points.filter((_, index) => index !== at);
+    this.at.otherPoints.push(pointControls({ kind, label: null, value: '' }));
   }
 
   /** The address or number is the one that is used from now on; the one before it becomes a further one. */
-  protected prefer(at: number): void {
-    const point = this.points[at]!;
+  protected prefer(index: number): void {
+    const { otherPoints, email, emailLabel, phone, phoneLabel } = this.at;
+    const point = otherPoints.at(index).getRawValue();
     if (point.kind === 'link') return;
-    const label = point.kind === 'email' ? 'emailLabel' : 'phoneLabel';
-    const was = { kind: point.kind, label: this.form[label] || null, value: this.form[point.kind] };
-    this.form[point.kind] = point.value;
-    this.form[label] = point.label ?? '';
-    this.points = this.points.flatMap((each, index) => (index !== at ? [each] : was.value ? [was] : []));
+    const [value, label] = point.kind === 'email' ? [email, emailLabel] : [phone, phoneLabel];
+    const was = { kind: point.kind, label: label.value, value: value.value };
+    value.setValue(point.value);
+    label.setValue(point.label);
+    if (was.value) otherPoints.at(index).setValue(was);
+    else otherPoints.removeAt(index);
   }
 
   protected addCompany(): void {
-    this.companies = [...this.companies, { name: '', role: null }];
-  }
-
-  protected removeCompany(at: number): void {
-    this.companies = this.companies.filter((_, index) => index !== at);
+    this.at.otherCompanies.push(firmControls({ name: '', role: null }));
   }
 
   protected openSimilar(like: SimilarContact): void {
@@ -165,61 +158,57 @@ export class ContactDialog {
       : null;
 
   protected save(): void {
-    const custom = readCustomTexts(this.custom, this.words.contactFields(), this.before?.custom ?? {});
-    if (custom instanceof ApiProblem) return this.problem.set(custom);
-    const { form } = this;
+    const custom = readCustom(this.at.custom, this.words.contactFields(), this.before?.custom ?? {});
+    if (custom instanceof ApiProblem) return this.form.submission.problem.set(custom);
+    const { before } = this;
+    const body = this.typed(custom);
+    const { standingId } = this.form.getRawValue();
+    if (before)
+      this.form.send(
+        { ...body, standingId, version: before.version },
+        (sent) => this.api.call('changeContact', { params: { id: before.id }, body: sent }),
+        (contact) => this.dialog.close(contact),
+      );
+    else
+      this.form.send(
+        { ...body, ...(standingId ? { standingId } : {}) },
+        (sent) => this.api.call('createContact', { body: sent }),
+        (contact) => this.dialog.close(contact),
+      );
+  }
+
+  private typed(custom: ReturnType<typeof readCustom>) {
+    const typed = this.form.getRawValue();
     const orNull = (text: string) => text.trim() || null;
-    const body = {
-      category: form.category,
-      givenName: form.givenName,
-      familyName: form.familyName,
-      ...(readPlainTexts(contactPlain, this.texts) as ContactPlain),
-      companyName: orNull(form.companyName),
-      email: orNull(form.email),
-      emailLabel: orNull(form.emailLabel),
-      phone: orNull(form.phone),
-      phoneLabel: orNull(form.phoneLabel),
-      country: orNull(form.country.toUpperCase()),
-      zone: orNull(form.zone),
-      siteId: form.siteId || null,
-      checkInDays: form.checkInDays || null,
-      tags: form.tags
-        .split(/[,;]/)
-        .map((tag) => tag.trim())
-        .filter(Boolean),
-      about: form.about,
-      otherPoints: this.points.filter((point) => point.value.trim() !== ''),
-      otherCompanies: this.companies.filter((company) => company.name.trim() !== ''),
+    return {
+      category: typed.category,
+      givenName: typed.givenName,
+      familyName: typed.familyName,
+      ...(readPlain(contactPlain, this.at) as ContactPlain),
+      companyName: orNull(typed.companyName),
+      email: orNull(typed.email),
+      emailLabel: orNull(typed.emailLabel),
+      phone: orNull(typed.phone),
+      phoneLabel: orNull(typed.phoneLabel),
+      country: orNull(typed.country.toUpperCase()),
+      zone: orNull(typed.zone),
+      siteId: typed.siteId || null,
+      checkInDays: typed.checkInDays || null,
+      tags: [...typed.tags],
+      about: typed.about,
+      otherPoints: typed.otherPoints
+        .filter(({ value }) => value.trim() !== '')
+        .map((point) => ({ ...point, label: orNull(point.label) })),
+      otherCompanies: typed.otherCompanies
+        .filter(({ name }) => name.trim() !== '')
+        .map((firm) => ({ ...firm, role: orNull(firm.role) })),
       doNotContact: [...this.forbidden],
-      custom,
+      custom: custom as Record<string, never>,
     };
-    this.sent.set({ ...body, standingId: form.standingId });
-    const asked = this.before
-      ? this.api.call('changeContact', {
-          params: { id: this.before.id },
-          body: {
-            ...body,
-            standingId: form.standingId,
-            version: this.before.version,
-            ...resolvedOf(this.problem(), this.choices()),
-          },
-        })
-      : this.api.call('createContact', {
-          body: {
-            ...body,
-            ...(form.standingId ? { standingId: form.standingId } : {}),
-          },
-        });
-    asked.subscribe({
-      next: (made) => this.dialog.close(made),
-      error: (error: unknown) => {
-        this.problem.set(problemOf(error));
-      },
-    });
   }
 
   private similarTo() {
-    const { givenName, familyName, companyName, email, phone, country } = this.form;
+    const { givenName, familyName, companyName, email, phone, country } = this.form.getRawValue();
     const draft = { givenName, familyName, companyName, email, phone };
     const two = /^[A-Za-z]{2}$/.test(country) ? country.toUpperCase() : this.homeCountry;
     return { ...draft, country: two, ...(this.before ? { except: this.before.id } : {}) };

@@ -1,7 +1,6 @@
 import { aRow, showPart } from '../../../testing/part';
 import { BulkDialog } from './bulk-dialog';
 import { ContactDialog } from './contact-dialog';
-import { addCustomTexts, readCustomTexts } from '../fields/index';
 import { MergeDialog } from './merge-dialog';
 
 const standings = { standings: [{ standing: { id: 'customer', name: 'Customer' }, due: 0, all: 1 }] };
@@ -171,31 +170,5 @@ describe('many at once', () => {
     expect(part.root.querySelector('[role=alert]')).toBeNull();
     await part.click(part.button('Undo it all'));
     expect(part.server.match((request) => request.url.endsWith('/undo'))).toHaveLength(1);
-  });
-});
-
-describe('custom fields in a form', () => {
-  const field = {
-    id: 'f1',
-    subject: 'contact',
-    name: 'Boilers',
-    type: 'number',
-    choices: [],
-    isRetired: false,
-    version: 1,
-  } as never;
-
-  test('only what differs from before is sent; a field that was never shown is not emptied', () => {
-    const texts: Record<string, string> = {};
-    expect(readCustomTexts(texts, [field], { f1: 3 })).toEqual({});
-    addCustomTexts(texts, { f1: 3 }, [field]);
-    expect(texts).toEqual({ f1: '3' });
-    expect(readCustomTexts(texts, [field], { f1: 3 })).toEqual({});
-    expect(readCustomTexts({ f1: '' }, [field], { f1: 3 })).toEqual({ f1: null });
-    expect(readCustomTexts({ f1: 'many' }, [field], {})).toMatchObject({
-      message: expect.stringContaining('Boilers'),
-    });
-    addCustomTexts(texts, { f1: 9 }, [field]);
-    expect(texts).toEqual({ f1: '3' });
   });
 });

@@ -1,16 +1,15 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
+import { FormGroup } from '@angular/forms';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, ClosingSteps, Deal, DealRow } from '@kettle/contract';
 import { lineTotals } from '@kettle/core/deals';
-import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
+import { catchError, throwError } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/choice';
+import { field, formParts, RecordForm, required } from '../../kit/form/index';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';
@@ -23,28 +22,8 @@ const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 @Component({
   selector: 'kettle-close-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [
-    DayField,
-    choiceParts,
-    MatCheckboxModule,
-    MatButtonModule,
-    ClosingStepList,
-    FormsModule,
-    MatDialogModule,
-  ],
+  imports: [DayField, formParts, MatCheckboxModule, ClosingStepList],
   templateUrl: './close-deal-dialog.html',
-  styles: `
-    .tick {
-      display: block;
-      padding-block-start: var(--space-3);
-    }
-    .ending {
-      padding-block-start: var(--space-3);
-    }
-    .tick + .form-grid {
-      padding-block-start: var(--space-2);
-    }
-  `,
 })
 export class CloseDealDialog {
   private readonly api = inject(Api);
@@ -55,38 +34,49 @@ export class CloseDealDialog {
   protected readonly asked = inject<{ deal: DealRow; as: 'won' | 'lost' | 'parked' }>(MAT_DIALOG_DATA);
   protected readonly earliest = this.asked.as === 'parked' ? addDays(this.user.today(), 1) : null;
   protected readonly latest = this.asked.as === 'parked' ? null : this.user.today();
-  protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly reasons = computed(() => this.words.reasons()?.[this.asked.as] ?? []);
   /** Prompts of the stage's brief that must be ticked first. */
   protected readonly prompts = signal<readonly { id: string; text: string }[]>([]);
   /** What is planned for the deal and ends with it. */
   protected readonly planned = signal<ClosingSteps | null>(null);
-  protected readonly customers = computed(() =>
+  private readonly customers = computed(() =>
     this.people.standings().filter(({ standing }) => standing.group === 'customer'),
   );
+  protected readonly standings = computed(() => [
+    { value: null as string | null, words: 'as they are' },
+    ...this.customers().map(({ standing }) => ({ value: standing.id as string, words: standing.name })),
+  ]);
   protected readonly mayAgree = this.asked.deal.contactId !== null;
-  protected readonly withAgreement = signal(false);
   private readonly ticked = new Set<string>();
-  /** The other person's version, when ours was out of date. */
-  protected readonly theirs = computed(() =>
-    this.problem()?.code === 'stale' ? (this.problem()?.current as DealRow) : null,
-  );
   private version = this.asked.deal.version;
-
-  protected on = this.asked.as === 'parked' ? addDays(this.user.today(), usualParkedDays) : this.user.today();
-  protected reason = '';
-  protected closing = '';
-  protected lostTo = '';
-  protected amount = String(this.asked.deal.amountMinor / 100);
   private readonly contactStanding = signal('');
-  protected readonly standingId = signal<string | null>(null);
-  protected agreementName = this.asked.deal.name;
-  protected startsOn = this.user.today();
-  protected termMonths = usualTerm.months;
-  protected yearly = '';
-  protected noticeDays = usualTerm.noticeDays;
-  protected leadDays = usualTerm.leadDays;
-  protected renewsItself = true;
+
+  protected readonly form = new RecordForm({
+    on: required(
+      this.asked.as === 'parked' ? addDays(this.user.today(), usualParkedDays) : this.user.today(),
+    ),
+    reason: this.asked.as === 'won' ? field('') : required(''),
+    words: field(''),
+    lostTo: field(''),
+    amountMinor: required(this.asked.deal.amountMinor),
+    standingId: field<string | null>(null),
+    hasAgreement: field(false),
+    agreement: new FormGroup({
+      name: required(this.asked.deal.name),
+      startsOn: required(this.user.today()),
+      termMonths: required(usualTerm.months),
+      valueMinor: required<number>(null),
+      noticeDays: required(usualTerm.noticeDays),
+      leadDays: required(usualTerm.leadDays),
+      renewsItself: field(true),
+    }),
+  });
+  protected readonly term = this.form.controls.agreement.controls;
+  /** The other person's version, when ours was out of date. */
+  protected readonly theirs = signal<DealRow | null>(null);
+  protected readonly hasAgreement = toSignal(this.form.controls.hasAgreement.valueChanges, {
+    initialValue: false,
+  });
 
   constructor() {
     this.words.wake();
@@ -109,16 +99,23 @@ export class CloseDealDialog {
       const was = this.people.standings().find(({ standing }) => standing.id === this.contactStanding());
       const [first] = this.customers();
       // Who was a prospect is a customer now, unless the rep says otherwise.
-      if (was?.standing.group === 'prospect' && first) this.standingId.set(first.standing.id);
+      if (was?.standing.group === 'prospect' && first)
+        this.form.controls.standingId.setValue(first.standing.id);
+    });
+    // What is not asked need not be filled in.
+    effect(() => {
+      const { agreement } = this.form.controls;
+      if (this.hasAgreement()) agreement.enable();
+      else agreement.disable();
     });
   }
 
   /** What was sold by the year is what the agreement is about, as long as nothing else was typed. */
   private proposeAgreement(lines: Deal['lines']): void {
     const { yearlyMinor } = lineTotals(lines);
-    if (yearlyMinor === 0 || this.yearly !== '') return;
-    this.yearly = String(yearlyMinor / 100);
-    this.withAgreement.set(true);
+    if (yearlyMinor === 0 || this.term.valueMinor.dirty) return;
+    this.term.valueMinor.setValue(yearlyMinor);
+    this.form.controls.hasAgreement.setValue(true);
   }
 
   protected turn(promptId: string): void {
@@ -127,54 +124,43 @@ export class CloseDealDialog {
 
   protected save(): void {
     const { deal } = this.asked;
-    const body = this.body();
-    if (body instanceof ApiProblem) return this.problem.set(body);
-    this.api.call('closeDeal', { params: { id: deal.id }, body }).subscribe({
-      next: (closed) => this.dialog.close(closed),
-      error: (error: unknown) => {
-        const problem = problemOf(error);
-        this.problem.set(problem);
-        if (problem.code === 'brief-open')
-          this.prompts.set((problem.current as { prompts: { id: string; text: string }[] }).prompts);
-        // The next try is made over their version, knowingly; what was typed stands.
-        if (problem.code === 'stale') this.version = (problem.current as DealRow).version;
-      },
-    });
+    this.form.send(
+      this.body(),
+      (body) =>
+        this.api
+          .call('closeDeal', { params: { id: deal.id }, body })
+          .pipe(catchError((error: unknown) => throwError(() => this.refused(problemOf(error))))),
+      (closed) => this.dialog.close(closed),
+    );
   }
 
-  private body(): NonNullable<CallOf<'closeDeal'>['body']> | ApiProblem {
-    const { as } = this.asked;
-    const shared = { version: this.version, words: this.closing };
-    if (as === 'lost')
-      return { as, ...shared, on: this.on, reason: this.reason, lostTo: this.lostTo.trim() || null };
-    if (as === 'parked') return { as, ...shared, wakeOn: this.on, reason: this.reason };
-    const amountMinor = readMoney(this.amount);
-    const valueMinor = this.withAgreement() ? readMoney(this.yearly) : 0;
-    const wrong = [
-      ...(amountMinor === null ? ['amountMinor'] : []),
-      ...(valueMinor === null ? ['agreement.valueMinor'] : []),
-    ].map((path) => ({ path, message: 'must be an amount such as 4,400 or 12.5k' }));
-    if (amountMinor === null || valueMinor === null)
-      return new ApiProblem('invalid-request', 'Something is not right yet. Check the marked fields.', wrong);
-    const { startsOn, termMonths, noticeDays, leadDays, renewsItself } = this;
-    const term = {
-      name: this.agreementName,
-      startsOn,
-      termMonths,
-      noticeDays,
-      leadDays,
-      renewsItself,
-      valueMinor,
-      currency: this.asked.deal.currency,
-    };
+  private refused(problem: ApiProblem): ApiProblem {
+    const { code, current } = problem;
+    if (code === 'brief-open')
+      this.prompts.set((current as { prompts: { id: string; text: string }[] }).prompts);
+    if (code !== 'stale') return problem;
+    // The next try is made over their version, knowingly; what was typed stands.
+    const theirs = current as DealRow;
+    this.version = theirs.version;
+    this.theirs.set(theirs);
+    return new ApiProblem('changed', problem.message);
+  }
+
+  private body(): NonNullable<CallOf<'closeDeal'>['body']> {
+    const { as, deal } = this.asked;
+    const { on, reason, words, lostTo, amountMinor, standingId, hasAgreement, agreement } =
+      this.form.getRawValue();
+    const shared = { version: this.version, words };
+    if (as === 'lost') return { as, ...shared, on, reason, lostTo: lostTo.trim() || null };
+    if (as === 'parked') return { as, ...shared, wakeOn: on, reason };
     return {
       as,
       ...shared,
-      on: this.on,
+      on,
       amountMinor,
-      reason: this.reason.trim() || null,
-      standingId: this.standingId() as never,
-      agreement: this.withAgreement() ? term : null,
+      reason: reason.trim() || null,
+      standingId: standingId as never,
+      agreement: hasAgreement ? { ...agreement, currency: deal.currency } : null,
       tick: [...this.ticked],
     };
   }

@@ -1,31 +1,30 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Contact, Deal, DealRole } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
 import { dealRoleLabel } from '@kettle/contract/labels';
-import { readMoney, sayMoney } from '@kettle/core/money';
+import { sayMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
-import { Api, ApiProblem, problemOf } from '../../api/api';
+import { Api, ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/choice';
+import { field, formParts, named, RecordForm, required, sameWords } from '../../kit/form/index';
 import { CurrentUser } from '../../services/current-user';
 import {
+  addCustomControls,
+  customControls,
   CustomInputs,
   PeopleWords,
   PersonPicker,
+  plainControls,
   PlainInputs,
-  addCustomTexts,
-  plainTexts,
-  readCustomTexts,
-  readPlainTexts,
+  readCustom,
+  readPlain,
 } from '../fields/index';
 import { DealWords } from './deal-words';
-import { FirstStepFields, nextOf, type FirstStep } from './first-step';
+import { firstStepControls, FirstStepFields, nextOf } from './first-step';
 import { LineEditor, lineOf, typedLineOf, type TypedLine } from './line-editor';
 
 interface Asked {
@@ -40,13 +39,10 @@ const usualDaysToClose = 30;
   selector: 'kettle-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    formParts,
     DayField,
-    choiceParts,
     MatCheckboxModule,
     MatButtonModule,
-    FormsModule,
-    MatDialogModule,
-    Conflicts,
     FirstStepFields,
     LineEditor,
     PersonPicker,
@@ -54,14 +50,6 @@ const usualDaysToClose = 30;
     PlainInputs,
   ],
   templateUrl: './deal-dialog.html',
-  styles: `
-    section {
-      padding-block: var(--space-3);
-    }
-    .role {
-      inline-size: auto;
-    }
-  `,
 })
 export class DealDialog {
   private readonly api = inject(Api);
@@ -70,70 +58,74 @@ export class DealDialog {
   protected readonly words = inject(DealWords);
   protected readonly peopleWords = inject(PeopleWords);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
-  protected readonly roles = Object.keys(dealRoleLabel) as DealRole[];
-  protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly amountWrong = signal<string | null>(null);
+  protected readonly roles = sameWords(Object.keys(dealRoleLabel));
+  private readonly before = this.asked.deal ?? null;
   private readonly open = reading((_: null) => this.api.call('listDeals', { query: { owner: 'all' } }));
   /** Deals it can be part of: open ones of the same company. */
-  protected readonly parents = computed((): readonly { id: string; name: string }[] => {
-    const companyId = this.asked.deal?.companyId ?? this.asked.contact?.companyId ?? null;
-    const rows = (this.open.value()?.rows ?? []).filter(
-      (row) => companyId !== null && row.companyId === companyId && row.id !== this.asked.deal?.id,
+  protected readonly parents = computed(() => {
+    const companyId = this.before?.companyId ?? this.asked.contact?.companyId ?? null;
+    const rows: { id: string; name: string }[] = (this.open.value()?.rows ?? []).filter(
+      (row) => companyId !== null && row.companyId === companyId && row.id !== this.before?.id,
     );
-    const parent = this.asked.deal?.parent;
-    return parent && !rows.some(({ id }) => id === parent.id) ? [parent, ...rows] : rows;
+    const parent = this.before?.parent;
+    const all = parent && !rows.some(({ id }) => id === parent.id) ? [parent, ...rows] : rows;
+    return [{ value: '', words: '—' }, ...named(all)];
   });
-  /** What was sent last, and whose value holds where somebody else changed the same field. */
-  protected readonly sent = signal<object>({});
-  protected readonly choices = signal<Choices>({});
 
-  private readonly before = this.asked.deal ?? null;
-  protected contactId: string = this.asked.contact?.id ?? this.before?.contactId ?? '';
-  protected name = this.before?.name ?? '';
-  protected amount = this.before ? String(this.before.amountMinor / 100) : '';
-  protected currency = this.before?.currency ?? this.user.currency();
-  /** Also the one it is in, should it have no rate any more. */
-  protected readonly currencies = [...new Set([...this.user.currencies(), this.currency])];
-  protected readonly stageId = signal<string>(this.before?.stageId ?? '');
-  protected closeOn =
-    this.before?.expectedCloseOn ?? (this.before ? '' : addDays(this.user.today(), usualDaysToClose));
-  protected probability =
-    this.before === null || this.before.ownProbability === null
-      ? ''
-      : String(Math.round(this.before.ownProbability * 100));
-  protected readonly next = signal<FirstStep>({
-    channel: 'call',
-    dueOn: this.user.nextWorkday(),
-    purpose: '',
+  protected readonly form = new RecordForm({
+    contactId: field<string>(this.asked.contact?.id ?? this.before?.contactId ?? ''),
+    name: required(this.before?.name ?? ''),
+    amountMinor: required(this.before?.amountMinor ?? null),
+    currency: field(this.before?.currency ?? this.user.currency()),
+    stageId: field<string>(this.before?.stageId ?? ''),
+    expectedCloseOn: field(
+      this.before?.expectedCloseOn ?? (this.before ? '' : addDays(this.user.today(), usualDaysToClose)),
+    ),
+    winProbability: field(this.before?.ownProbability ?? null),
+    next: firstStepControls(this.user.nextWorkday()),
+    ...plainControls(dealPlain, this.before),
+    competitors: field(this.before?.competitors.join(', ') ?? ''),
+    ownerId: field<string>(this.before?.ownerId ?? this.user.person()?.id ?? ''),
+    parentId: field<string>(this.before?.parent?.id ?? ''),
+    custom: customControls(),
   });
+  /** Also the one it is in, should it have no rate any more. */
+  protected readonly currencies = sameWords([
+    ...new Set([...this.user.currencies(), this.form.controls.currency.value]),
+  ]);
+  protected readonly colleagues = computed(() => named(this.peopleWords.colleagues()));
   protected readonly lines = signal<readonly TypedLine[]>((this.before?.lines ?? []).map(typedLineOf));
   protected readonly people = signal<readonly { contactId: string; role: DealRole }[]>(
     this.before?.people ?? [],
   );
   protected readonly team = signal<ReadonlySet<string>>(new Set(this.before?.team.map(({ id }) => id)));
   protected readonly plain = dealPlain;
-  protected readonly texts = plainTexts(dealPlain, this.before);
-  protected competitors = this.before?.competitors.join(', ') ?? '';
-  protected ownerId: string = this.before?.ownerId ?? this.user.person()?.id ?? '';
-  protected parentId: string = this.before?.parent?.id ?? '';
-  protected readonly custom: Record<string, string> = {};
 
   constructor() {
     this.words.wake();
     this.open.read(null);
-    effect(() => addCustomTexts(this.custom, this.before?.custom ?? {}, this.words.fields()));
+    const { controls } = this.form;
+    effect(() => addCustomControls(controls.custom, this.before?.custom ?? {}, this.words.fields()));
     effect(() => {
       const [first] = this.words.stages();
-      if (this.stageId() === '' && first) this.stageId.set(first.id);
+      if (controls.stageId.value === '' && first) controls.stageId.setValue(first.id);
     });
+    // A deal with product lines is worth their sum.
+    effect(() => {
+      if (this.lines().length > 0) controls.amountMinor.disable();
+      else controls.amountMinor.enable();
+    });
+    if (this.before) controls.next.disable();
   }
 
   protected addPerson(contactId: string): void {
     if (contactId) this.people.update((people) => [...people, { contactId, role: 'decides' }]);
   }
 
-  protected giveRole(at: number, role: DealRole): void {
-    this.people.update((people) => people.map((each, index) => (index === at ? { ...each, role } : each)));
+  protected giveRole(at: number, role: string | null): void {
+    this.people.update((people) =>
+      people.map((each, index) => (index === at ? { ...each, role: role as DealRole } : each)),
+    );
   }
 
   protected dropPerson(at: number): void {
@@ -158,52 +150,49 @@ export class DealDialog {
   };
 
   protected save(): void {
-    const amountMinor = this.lines().length > 0 ? 0 : readMoney(this.amount);
-    this.amountWrong.set(amountMinor === null ? 'must be an amount such as 4,400 or 12.5k' : null);
-    if (amountMinor === null) return;
-    const custom = readCustomTexts(this.custom, this.words.fields(), this.before?.custom ?? {});
-    if (custom instanceof ApiProblem) return this.problem.set(custom);
-    const shared = this.shared(amountMinor, custom);
-    this.sent.set({ ...shared, ownerId: this.ownerId });
-    const asked = this.before
-      ? this.api.call('changeDeal', {
-          params: { id: this.before.id },
-          body: {
-            ...shared,
-            version: this.before.version,
-            ...resolvedOf(this.problem(), this.choices()),
-            ownerId: this.ownerId,
-          } as CallOf<'changeDeal'>['body'],
-        })
-      : this.api.call('createDeal', {
-          body: { ...shared, next: nextOf(this.next()) } as CallOf<'createDeal'>['body'],
-        });
-    asked.subscribe({
-      next: (made) => this.dialog.close(made),
-      error: (error: unknown) => {
-        this.problem.set(problemOf(error));
-      },
-    });
+    const { controls, submission } = this.form;
+    const custom = readCustom(controls.custom, this.words.fields(), this.before?.custom ?? {});
+    if (custom instanceof ApiProblem) return submission.problem.set(custom);
+    const shared = this.shared(custom);
+    const done = (made: Deal) => this.dialog.close(made);
+    const { before } = this;
+    if (before)
+      this.form.send(
+        { ...shared, version: before.version, ownerId: controls.ownerId.value },
+        (body) =>
+          this.api.call('changeDeal', {
+            params: { id: before.id },
+            body: body as CallOf<'changeDeal'>['body'],
+          }),
+        done,
+      );
+    else
+      this.form.send(
+        { ...shared, next: nextOf(controls.next) },
+        (body) => this.api.call('createDeal', { body: body as CallOf<'createDeal'>['body'] }),
+        done,
+      );
   }
 
-  private shared(amountMinor: number, custom: object) {
+  private shared(custom: object) {
+    const typed = this.form.getRawValue();
     return {
-      name: this.name,
-      stageId: this.stageId(),
-      amountMinor,
-      currency: this.currency,
-      expectedCloseOn: this.closeOn || null,
-      winProbability: this.probability === '' ? null : Number(this.probability) / 100,
-      ...(this.contactId ? { contactId: this.contactId } : {}),
+      name: typed.name,
+      stageId: typed.stageId,
+      amountMinor: this.lines().length > 0 ? 0 : typed.amountMinor,
+      currency: typed.currency,
+      expectedCloseOn: typed.expectedCloseOn || null,
+      winProbability: typed.winProbability,
+      ...(typed.contactId ? { contactId: typed.contactId } : {}),
       lines: this.lines().map(lineOf),
       people: this.people().map(({ contactId, role }) => ({ contactId, role })),
       teamIds: [...this.team()],
-      competitors: this.competitors
+      competitors: typed.competitors
         .split(',')
         .map((name) => name.trim())
         .filter(Boolean),
-      ...readPlainTexts(dealPlain, this.texts),
-      parentId: this.parentId || null,
+      ...readPlain(dealPlain, this.form.controls),
+      parentId: typed.parentId || null,
       custom,
     };
   }

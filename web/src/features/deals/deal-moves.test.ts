@@ -193,7 +193,7 @@ describe('moving by the dialog', () => {
     await part.click(part.button('Move it'));
     const refusal = { status: 422, code: 'facts-needed', detail: 'The stage asks for product lines.' };
     await part.refuse('/api/deals/d1/move', { ...refusal, current: { facts: ['lines'] } });
-    await part.click(part.button('add a product line'));
+    await part.click(part.button('Add a product line'));
     await part.type(part.field('Line 1: what'), 'Softener');
     await part.type(part.field('Line 1: quantity'), '0');
     await part.type(part.field('Line 1: price'), '385');

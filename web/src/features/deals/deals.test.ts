@@ -219,7 +219,7 @@ describe('the whole deal', () => {
         { id: 's', name: 'Softener', priceMinor: 385_000, billing: 'once', isRetired: false, version: 1 },
       ],
     });
-    await part.click(part.button('add a product line'));
+    await part.click(part.button('Add a product line'));
     await part.type(part.field('Line 1: what'), 'softener');
     await part.type(part.field('Line 1: quantity'), '2');
     await part.type(part.field('Line 1: per cent off'), '10');
@@ -234,7 +234,7 @@ describe('the whole deal', () => {
 
   test('a line that is refused is told at the line, and what was typed stands', async () => {
     const part = await showPart(DealDialog, { data: { deal: whole() } });
-    await part.click(part.button('add a product line'));
+    await part.click(part.button('Add a product line'));
     await part.type(part.field('Line 1: what'), 'pump');
     await part.type(part.field('Line 1: price'), 'a lot');
     await part.click(part.button('Save'));

@@ -1,28 +1,33 @@
-import { ChangeDetectionStrategy, Component, inject, input, model } from '@angular/core';
-import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
+import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
+import { FormGroup, type FormControl } from '@angular/forms';
 import type { Channel, NextStep } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import type { ApiProblem } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/choice';
+import { field, formParts, labelled, required } from '../../kit/form/index';
 import { CurrentUser } from '../../services/current-user';
-
-/** What a deal goes on with, as it is typed. */
-export interface FirstStep {
-  readonly channel: Channel;
-  readonly dueOn: string;
-  readonly purpose: string;
-}
 
 const usualMinutes = 6;
 
+/** What a deal goes on with, as it is typed. */
+export type FirstStepControls = FormGroup<{
+  purpose: FormControl<string>;
+  channel: FormControl<Channel>;
+  dueOn: FormControl<string>;
+}>;
+
+/** A call, on a day that is proposed. */
+export const firstStepControls = (dueOn: string, purpose = ''): FirstStepControls =>
+  new FormGroup({
+    purpose: required(purpose),
+    channel: field<Channel>('call'),
+    dueOn: required(dueOn),
+  });
+
 /** The step as the server takes it. */
-export const nextOf = ({ channel, dueOn, purpose }: FirstStep): NextStep => ({
+export const nextOf = (step: FirstStepControls): NextStep => ({
   kind: 'task',
-  channel,
-  dueOn,
+  ...step.getRawValue(),
   promisedMinute: null,
-  purpose,
   minutes: usualMinutes,
 });
 
@@ -30,41 +35,16 @@ export const nextOf = ({ channel, dueOn, purpose }: FirstStep): NextStep => ({
 @Component({
   selector: 'kettle-first-step',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayField, choiceParts, FormsModule],
-  viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
+  imports: [DayField, formParts],
   template: `
-    <mat-form-field [class.wide]="isWide()">
-      <mat-label>Next step: purpose</mat-label>
-      <input
-        matInput
-        name="nextPurpose"
-        [ngModel]="step().purpose"
-        (ngModelChange)="change({ purpose: $event })"
-        maxlength="200"
-        required
-        [kettleProblem]="wrong('purpose')"
-      />
-      @if (wrong('purpose'); as words) {
-        <mat-error>{{ words }}</mat-error>
-      }
-    </mat-form-field>
-    <mat-form-field>
-      <mat-label>How</mat-label>
-      <mat-select name="nextChannel" [ngModel]="step().channel" (ngModelChange)="change({ channel: $event })">
-        @for (name of channels; track name) {
-          <mat-option [value]="name">{{ labels[name] }}</mat-option>
-        }
-      </mat-select>
-    </mat-form-field>
-    <kettle-day-field
-      label="When"
-      name="nextOn"
-      [min]="user.today()"
-      [ngModel]="step().dueOn"
-      (ngModelChange)="change({ dueOn: $event })"
-      required
-      [problem]="wrong('dueOn')"
+    <kettle-text-field
+      label="Next step: purpose"
+      [class.wide]="isWide()"
+      [formControl]="step().controls.purpose"
+      [most]="200"
     />
+    <kettle-choice-field label="How" [formControl]="step().controls.channel" [options]="channels" />
+    <kettle-day-field label="When" [min]="user.today()" [formControl]="step().controls.dueOn" />
   `,
   styles: `
     :host {
@@ -74,20 +54,8 @@ export const nextOf = ({ channel, dueOn, purpose }: FirstStep): NextStep => ({
 })
 export class FirstStepFields {
   protected readonly user = inject(CurrentUser);
-  readonly step = model.required<FirstStep>();
-  readonly problem = input<ApiProblem | null>(null);
-  /** Where the step stands in what is sent: what is wrong with it is named from there. */
-  readonly under = input('next');
+  readonly step = input.required<FirstStepControls>();
   /** What it is for has a row to itself. */
   readonly isWide = input(true);
-  protected readonly labels = channelLabel;
-  protected readonly channels = Object.keys(channelLabel) as Channel[];
-
-  protected wrong(part: keyof FirstStep): string | null {
-    return this.problem()?.of(`${this.under()}.${part}`) ?? null;
-  }
-
-  protected change(part: Partial<FirstStep>): void {
-    this.step.update((step) => ({ ...step, ...part }));
-  }
+  protected readonly channels = labelled(channelLabel);
 }

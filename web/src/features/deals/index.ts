@@ -2,4 +2,4 @@ export { DealDialogs, type Closing } from './deal-dialogs';
 export { DealRows } from './deal-rows';
 export { DealTabs } from './deal-tabs';
 export { DealWords } from './deal-words';
-export { FirstStepFields, nextOf, type FirstStep } from './first-step';
+export { firstStepControls, FirstStepFields, nextOf } from './first-step';

@@ -1,12 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
-import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { Deal, Product } from '@kettle/contract';
 import { lineMinor, lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import type { ApiProblem } from '../../api/api';
-import { choiceParts } from '../../kit/choice';
+import { formParts, sameWords } from '../../kit/form/index';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { DealWords } from './deal-words';
 
@@ -49,8 +48,7 @@ const wordOf: Readonly<Record<string, string>> = {
 @Component({
   selector: 'kettle-line-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatButtonModule, FormsModule, MatIcon, MoneyPipe],
-  viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
+  imports: [formParts, MatButtonModule, MatIcon, MoneyPipe],
   template: `
     @if (lines().length > 0) {
       <table>
@@ -69,44 +67,31 @@ const wordOf: Readonly<Record<string, string>> = {
           @for (line of lines(); track $index; let at = $index) {
             <tr>
               <td>
-                <mat-form-field class="small">
-                  <input
-                    matInput
-                    [name]="'line-name' + at"
-                    [attr.aria-label]="'Line ' + (at + 1) + ': what'"
-                    list="products"
-                    [ngModel]="line.name"
-                    (ngModelChange)="name(at, $event)"
-                    maxlength="160"
-                  />
-                </mat-form-field>
+                <kettle-text-field
+                  [ariaLabel]="'Line ' + (at + 1) + ': what'"
+                  [value]="line.name"
+                  (valueChange)="name(at, $event)"
+                  [most]="160"
+                  [proposals]="productNames()"
+                />
               </td>
               @for (part of numbers; track part.key) {
                 <td>
-                  <mat-form-field class="small num">
-                    <input
-                      matInput
-                      inputmode="decimal"
-                      [name]="'line-' + part.key + at"
-                      [attr.aria-label]="'Line ' + (at + 1) + ': ' + part.words"
-                      [ngModel]="line[part.key]"
-                      (ngModelChange)="change(at, part.key, $event)"
-                    />
-                  </mat-form-field>
+                  <kettle-text-field
+                    class="num"
+                    [ariaLabel]="'Line ' + (at + 1) + ': ' + part.words"
+                    [value]="line[part.key]"
+                    (valueChange)="change(at, part.key, $event)"
+                  />
                 </td>
               }
               <td>
-                <mat-form-field class="small">
-                  <mat-select
-                    [name]="'line-billing' + at"
-                    [aria-label]="'Line ' + (at + 1) + ': paid'"
-                    [ngModel]="line.billing"
-                    (ngModelChange)="change(at, 'billing', $event)"
-                  >
-                    <mat-option value="once">once</mat-option>
-                    <mat-option value="yearly">yearly</mat-option>
-                  </mat-select>
-                </mat-form-field>
+                <kettle-choice-field
+                  [ariaLabel]="'Line ' + (at + 1) + ': paid'"
+                  [value]="line.billing"
+                  (valueChange)="change(at, 'billing', $event ?? 'once')"
+                  [options]="billings"
+                />
               </td>
               <td class="num">{{ sums()[at] ?? 0 | money }}</td>
               <td>
@@ -114,7 +99,7 @@ const wordOf: Readonly<Record<string, string>> = {
                   matIconButton
                   type="button"
                   (click)="remove(at)"
-                  [attr.aria-label]="'Take line ' + (at + 1) + ' out'"
+                  [attr.aria-label]="'Remove line ' + (at + 1)"
                 >
                   <mat-icon svgIcon="close" />
                 </button>
@@ -128,14 +113,9 @@ const wordOf: Readonly<Record<string, string>> = {
           }
         </tbody>
       </table>
-      <datalist id="products">
-        @for (product of offered(); track product.id) {
-          <option [value]="product.name"></option>
-        }
-      </datalist>
     }
     <p class="spread">
-      <button matButton type="button" (click)="add()">add a product line</button>
+      <button matButton type="button" (click)="add()">Add a product line</button>
       @if (lines().length > 0) {
         <span class="soft">
           once {{ totals().onceMinor | money }} · yearly {{ totals().yearlyMinor | money }} ·
@@ -156,7 +136,7 @@ const wordOf: Readonly<Record<string, string>> = {
       text-align: start;
     }
     th.num,
-    input.num {
+    .num ::ng-deep input {
       text-align: end;
     }
     td {
@@ -192,6 +172,8 @@ export class LineEditor {
     { key: 'discount', words: 'per cent off' },
   ] as const;
   protected readonly offered = computed(() => this.words.products().filter(({ isRetired }) => !isRetired));
+  protected readonly productNames = computed(() => this.offered().map(({ name }) => name));
+  protected readonly billings = sameWords(['once', 'yearly']);
   private readonly read = computed(() =>
     this.lines().map((line) => {
       const read = lineOf(line);

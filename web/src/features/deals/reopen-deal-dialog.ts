@@ -1,79 +1,52 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { ClosingSteps, Deal, DealRow } from '@kettle/contract';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
+import { Api } from '../../api/api';
+import { field, formParts, RecordForm } from '../../kit/form/index';
 import { CurrentUser } from '../../services/current-user';
 import { ClosingStepList } from './closing-steps';
-import { FirstStepFields, nextOf, type FirstStep } from './first-step';
+import { firstStepControls, FirstStepFields, nextOf } from './first-step';
 
 /** Opens a deal again, with what happens next. */
 @Component({
   selector: 'kettle-reopen-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [
-    MatCheckboxModule,
-    MatButtonModule,
-    ClosingStepList,
-    FormsModule,
-    MatDialogModule,
-    FirstStepFields,
-  ],
+  imports: [formParts, MatCheckboxModule, ClosingStepList, FirstStepFields],
   template: `
-    <h2 mat-dialog-title>{{ deal.name }}: reopen</h2>
-    <form (ngSubmit)="save()">
-      <mat-dialog-content>
-        <div class="form-grid">
-          <kettle-first-step [(step)]="next" [problem]="problem()" />
-          @if (deal.agreementId) {
-            <mat-checkbox name="withdraw" [(ngModel)]="withdraws" class="wide">
-              delete the agreement made when it was won
-            </mat-checkbox>
-          }
-        </div>
-        @if (dropped(); as planned) {
-          @if (planned.steps.length > 0) {
-            <mat-checkbox name="bringBack" [(ngModel)]="bringsBack" class="back">
-              Plan again what was dropped when it closed:
-            </mat-checkbox>
-            <kettle-closing-steps [planned]="planned" />
-          }
+    <kettle-dialog-form [title]="deal.name + ': reopen'" act="Reopen" [form]="form" (save)="save()">
+      <div class="form-grid">
+        <kettle-first-step [step]="form.controls.next" />
+        @if (deal.agreementId) {
+          <mat-checkbox [formControl]="form.controls.withdrawAgreement" class="wide">
+            delete the agreement made when it was won
+          </mat-checkbox>
         }
-        @if (problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.message }}</p>
+      </div>
+      @if (dropped(); as planned) {
+        @if (planned.steps.length > 0) {
+          <mat-checkbox [formControl]="form.controls.bringBack">
+            Plan again what was dropped when it closed:
+          </mat-checkbox>
+          <kettle-closing-steps [planned]="planned" />
         }
-      </mat-dialog-content>
-      <mat-dialog-actions align="end">
-        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled">Reopen</button>
-      </mat-dialog-actions>
-    </form>
-  `,
-  styles: `
-    .back {
-      display: block;
-      padding-block-start: var(--space-3);
-    }
+      }
+    </kettle-dialog-form>
   `,
 })
 export class ReopenDealDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ReopenDealDialog>);
-  protected readonly user = inject(CurrentUser);
+  private readonly user = inject(CurrentUser);
   protected readonly deal = inject<DealRow & Partial<Pick<Deal, 'agreementId'>>>(MAT_DIALOG_DATA);
-  protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly next = signal<FirstStep>({
-    channel: 'call',
-    dueOn: this.user.today(),
-    purpose: 'take it up again',
-  });
   /** What closing dropped. */
   protected readonly dropped = signal<ClosingSteps | null>(null);
-  protected withdraws = false;
-  protected bringsBack = true;
+  protected readonly form = new RecordForm({
+    next: firstStepControls(this.user.today(), 'take it up again'),
+    withdrawAgreement: field(false),
+    bringBack: field(true),
+  });
 
   constructor() {
     this.api
@@ -83,12 +56,17 @@ export class ReopenDealDialog {
   }
 
   protected save(): void {
-    const next = nextOf(this.next());
-    const bringBack = this.bringsBack && (this.dropped()?.steps.length ?? 0) > 0;
-    const body = { next, withdrawAgreement: this.withdraws, bringBack };
-    this.api.call('reopenDeal', { params: { id: this.deal.id }, body }).subscribe({
-      next: () => this.dialog.close(),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
+    const { next, withdrawAgreement, bringBack } = this.form.controls;
+    const isAnyDropped = (this.dropped()?.steps.length ?? 0) > 0;
+    const body = {
+      next: nextOf(next),
+      withdrawAgreement: withdrawAgreement.value,
+      bringBack: bringBack.value && isAnyDropped,
+    };
+    this.form.send(
+      body,
+      (sent) => this.api.call('reopenDeal', { params: { id: this.deal.id }, body: sent }),
+      () => this.dialog.close(),
+    );
   }
 }

@@ -1,13 +1,10 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { JournalEntry } from '@kettle/contract';
-import { localMoment, sayMinute } from '@kettle/core/time';
+import { localMoment, readTypedMinute, sayMinute } from '@kettle/core/time';
 import { Api } from '../../api/api';
-import { Conflicts, Submission } from '../../kit/conflicts';
 import { DayField } from '../../kit/day-field';
-import { fieldParts } from '../../kit/field';
+import { field, formParts, RecordForm, required } from '../../kit/form/index';
 import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 import { RichBox } from './rich-box';
@@ -16,60 +13,32 @@ import { RichBox } from './rich-box';
 @Component({
   selector: 'kettle-entry-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [
-    TimeField,
-    fieldParts,
-    DayField,
-    MatButtonModule,
-    Conflicts,
-    FormsModule,
-    MatDialogModule,
-    RichBox,
-  ],
+  imports: [TimeField, DayField, formParts, RichBox],
   template: `
-    <h2 mat-dialog-title>Edit the entry</h2>
-    <form (ngSubmit)="save()">
-      <mat-dialog-content>
-        @if (before.isRich) {
-          <kettle-rich-box [text]="before.body" (changed)="body = $event" (done)="save()" />
-        } @else {
-          <mat-form-field>
-            <mat-label>What was said</mat-label>
-            <textarea matInput name="body" rows="5" [(ngModel)]="body" cdkFocusInitial></textarea>
-          </mat-form-field>
-        }
-        <div class="form-grid">
-          <kettle-day-field label="On" name="on" [max]="user.today()" [(ngModel)]="on" required />
-          <kettle-time-field label="At" name="at" [(ngModel)]="at" required />
-          @if (before.kind !== 'note') {
-            <mat-form-field>
-              <mat-label>Minutes</mat-label>
-              <input matInput name="minutes" type="number" min="0" max="1440" [(ngModel)]="minutes" />
-            </mat-form-field>
-          }
-        </div>
-        @if (submission.problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.of('body') ?? wrong.of('at') ?? wrong.message }}</p>
-        }
-        <kettle-conflicts
-          [problem]="submission.problem()"
-          [sent]="submission.sent()"
-          [label]="label"
-          [say]="say"
-          [(choices)]="submission.choices"
+    <kettle-dialog-form title="Edit the entry" [form]="form" [named]="named" [say]="say" (save)="save()">
+      @if (before.isRich) {
+        <kettle-rich-box
+          [text]="before.body"
+          (changed)="form.controls.body.setValue($event)"
+          (done)="save()"
         />
-      </mat-dialog-content>
-      <mat-dialog-actions align="end">
-        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled">Save</button>
-      </mat-dialog-actions>
-    </form>
-  `,
-  styles: `
-    mat-dialog-content {
-      display: grid;
-      gap: var(--space-3);
-    }
+      } @else {
+        <kettle-text-field label="What was said" [rows]="5" [formControl]="form.controls.body" startsHere />
+      }
+      <div class="form-grid">
+        <kettle-day-field label="On" [max]="user.today()" [formControl]="form.controls.on" />
+        <kettle-time-field label="At" [formControl]="form.controls.at" />
+        @if (before.kind !== 'note') {
+          <kettle-number-field
+            kind="minutes"
+            label="How long"
+            [formControl]="form.controls.minutes"
+            [min]="0"
+            [max]="1440"
+          />
+        }
+      </div>
+    </kettle-dialog-form>
   `,
 })
 export class EntryDialog {
@@ -77,31 +46,27 @@ export class EntryDialog {
   private readonly dialog = inject(MatDialogRef<EntryDialog>);
   protected readonly user = inject(CurrentUser);
   protected readonly before = inject<JournalEntry>(MAT_DIALOG_DATA);
-  protected readonly submission = new Submission();
-  protected body = this.before.body;
-  protected on = this.user.dateOf(this.before.at);
-  protected at = sayMinute(this.user.minuteOf(this.before.at));
-  protected minutes = this.before.minutes;
+  protected readonly form = new RecordForm({
+    body: field(this.before.body),
+    on: required(this.user.dateOf(this.before.at)),
+    at: required(sayMinute(this.user.minuteOf(this.before.at))),
+    minutes: field(this.before.minutes),
+  });
 
   protected save(): void {
-    const [hour = 0, minute = 0] = this.at.split(':').map(Number);
+    const { body, on, at: time, minutes } = this.form.getRawValue();
+    const minute = readTypedMinute(time) ?? 0;
     const isSameMoment =
-      this.on === this.user.dateOf(this.before.at) &&
-      hour * 60 + minute === this.user.minuteOf(this.before.at);
-    const at = isSameMoment ? this.before.at : localMoment(this.on, hour * 60 + minute, this.user.zone());
-    const body = this.submission.bodyOf({
-      version: this.before.version,
-      body: this.body,
-      at,
-      minutes: this.minutes || null,
-    });
-    this.api.call('editEntry', { params: { id: this.before.id }, body }).subscribe({
-      next: () => this.dialog.close(),
-      error: this.submission.refuse,
-    });
+      on === this.user.dateOf(this.before.at) && minute === this.user.minuteOf(this.before.at);
+    const at = isSameMoment ? this.before.at : localMoment(on, minute, this.user.zone());
+    this.form.send(
+      { version: this.before.version, body, at, minutes: minutes || null },
+      (sent) => this.api.call('editEntry', { params: { id: this.before.id }, body: sent }),
+      () => this.dialog.close(),
+    );
   }
 
-  protected readonly label = (path: string): string | null =>
+  protected readonly named = (path: string): string | null =>
     ({ body: 'What was said', at: 'When it was', minutes: 'Minutes' })[path] ?? null;
 
   protected readonly say = (path: string, value: unknown): string | null => {

@@ -67,7 +67,13 @@ describe('editing an entry', () => {
     const part = await showPart(EntryDialog, { data: entry('1', { at: '2026-11-23T10:00:31.000Z' }) });
     await part.type(part.field<HTMLInputElement>('What was said'), 'two boilers');
     await part.click(part.button('Save'));
-    expect(part.asked('/api/journal/1').request.body).toEqual({
+    const kept = await part.refuse('/api/journal/1', {
+      status: 503,
+      code: 'database-away',
+      detail: 'In a moment.',
+      fields: [],
+    });
+    expect(kept.request.body).toEqual({
       version: 3,
       body: 'two boilers',
       at: '2026-11-23T10:00:31.000Z',

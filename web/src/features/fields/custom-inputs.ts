@@ -1,59 +1,40 @@
 import { ChangeDetectionStrategy, Component, input } from '@angular/core';
-import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
+import { ReactiveFormsModule } from '@angular/forms';
 import type { CustomField } from '@kettle/contract';
-import type { ApiProblem } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/choice';
+import { formParts, sameWords } from '../../kit/form/index';
+import type { CustomControls } from './custom-controls';
 import { PersonPicker } from './person-picker';
 
 /** Inputs for the fields an admin defined, each by its type; what is typed stays text until it is saved. */
 @Component({
   selector: 'kettle-custom-inputs',
-  changeDetection: ChangeDetectionStrategy.Default,
-  imports: [choiceParts, DayField, FormsModule, PersonPicker],
-  viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DayField, formParts, PersonPicker, ReactiveFormsModule],
   template: `
-    @for (field of fields(); track field.id) {
-      @if (field.type === 'person') {
-        <kettle-person-picker
-          [label]="field.name"
-          [value]="values()[field.id] ?? ''"
-          (picked)="values()[field.id] = $event"
-        />
-      } @else if (field.type === 'date') {
-        <kettle-day-field
-          [label]="field.name"
-          [name]="field.id"
-          [(ngModel)]="values()[field.id]"
-          [problem]="problem()?.of('custom.' + field.id)"
-        />
-      } @else {
-        <mat-form-field>
-          <mat-label>{{ field.name }}</mat-label>
-          @if (field.type === 'choice' || field.type === 'yes-no') {
-            <mat-select
-              [name]="field.id"
-              [(ngModel)]="values()[field.id]"
-              [kettleProblem]="problem()?.of('custom.' + field.id)"
-            >
-              <mat-option value="">—</mat-option>
-              @for (choice of field.type === 'choice' ? field.choices : ['yes', 'no']; track choice) {
-                <mat-option [value]="choice">{{ choice }}</mat-option>
-              }
-            </mat-select>
-          } @else {
-            <input
-              matInput
-              [name]="field.id"
-              [(ngModel)]="values()[field.id]"
-              autocomplete="off"
-              [kettleProblem]="problem()?.of('custom.' + field.id)"
+    @for (each of fields(); track each.id) {
+      @if (controls().controls[each.id]; as control) {
+        @switch (each.type) {
+          @case ('person') {
+            <kettle-person-picker [label]="each.name" [formControl]="control" />
+          }
+          @case ('date') {
+            <kettle-day-field [label]="each.name" [formControl]="control" />
+          }
+          @case ('choice') {
+            <kettle-choice-field
+              [label]="each.name"
+              [formControl]="control"
+              [options]="among(each.choices)"
             />
           }
-          @if (problem()?.of('custom.' + field.id); as wrong) {
-            <mat-error>{{ wrong }}</mat-error>
+          @case ('yes-no') {
+            <kettle-choice-field [label]="each.name" [formControl]="control" [options]="yesNo" />
           }
-        </mat-form-field>
+          @default {
+            <kettle-text-field [label]="each.name" [formControl]="control" />
+          }
+        }
       }
     }
   `,
@@ -65,7 +46,10 @@ import { PersonPicker } from './person-picker';
 })
 export class CustomInputs {
   readonly fields = input.required<readonly CustomField[]>();
-  /** Typed text by field id; changed in place. */
-  readonly values = input.required<Record<string, string>>();
-  readonly problem = input<ApiProblem | null>(null);
+  readonly controls = input.required<CustomControls>();
+  protected readonly among = (choices: readonly string[]) => [
+    { value: '', words: '—' },
+    ...sameWords(choices),
+  ];
+  protected readonly yesNo = this.among(['yes', 'no']);
 }

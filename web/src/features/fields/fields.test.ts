@@ -1,14 +1,15 @@
 import { ChangeDetectionStrategy, Component } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import { ReactiveFormsModule } from '@angular/forms';
 import type { CustomField } from '@kettle/contract';
 import fc from 'fast-check';
 import { ApiProblem } from '../../api/api';
 import { aRow, showPart } from '../../../testing/part';
+import { field, RecordForm } from '../../kit/form/index';
 import { CustomInputs } from './custom-inputs';
-import { addCustomTexts, readCustomTexts } from './custom-texts';
+import { addCustomControls, customControls, readCustom } from './custom-controls';
 import { leadPlain } from '@kettle/contract/base/catalogues';
 import { PersonPicker } from './person-picker';
-import { PlainInputs } from './plain-inputs';
+import { PlainInputs, plainControls } from './plain-inputs';
 
 const aField = (type: CustomField['type'], part: object = {}): CustomField =>
   ({
@@ -26,7 +27,12 @@ const all = (['text', 'number', 'money', 'date', 'choice', 'yes-no', 'link'] as 
 );
 
 describe('what is typed into an organisation’s own fields', () => {
-  const read = (texts: Record<string, string>, before = {}) => readCustomTexts(texts, all, before);
+  const typed = (texts: Record<string, string>) => {
+    const controls = customControls();
+    for (const [id, text] of Object.entries(texts)) controls.addControl(id, field(text));
+    return controls;
+  };
+  const read = (texts: Record<string, string>, before = {}) => readCustom(typed(texts), all, before);
 
   test.each([
     ['number', '12.5', 12.5],
@@ -71,32 +77,37 @@ describe('what is typed into an organisation’s own fields', () => {
     });
     fc.assert(
       fc.property(values, (stored) => {
-        const texts: Record<string, string> = {};
-        addCustomTexts(texts, stored, all);
-        expect(readCustomTexts(texts, all, stored)).toEqual({});
+        const controls = customControls();
+        addCustomControls(controls, stored, all);
+        expect(readCustom(controls, all, stored)).toEqual({});
       }),
     );
   });
 
   test('what is being typed is not overwritten when the fields come late', () => {
-    const texts: Record<string, string> = { text: 'being typed' };
-    addCustomTexts(texts, { text: 'stored', number: 3 }, all);
-    expect(texts).toMatchObject({ text: 'being typed', number: '3' });
+    const controls = typed({ text: 'being typed' });
+    addCustomControls(controls, { text: 'stored', number: 3 }, all);
+    expect(controls.value).toMatchObject({ text: 'being typed', number: '3' });
   });
 });
 
 @Component({
   selector: 'kettle-test-form',
-  changeDetection: ChangeDetectionStrategy.Default,
-  imports: [FormsModule, CustomInputs],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ReactiveFormsModule, CustomInputs],
   template: `
-    <form><kettle-custom-inputs [fields]="fields" [values]="values" [problem]="problem" /></form>
+    <kettle-custom-inputs [fields]="fields" [controls]="form.controls.custom" />
   `,
 })
 class Host {
-  fields = [aField('text'), aField('choice'), aField('yes-no'), aField('date')];
-  values: Record<string, string> = { text: 'hard', choice: 'borehole', 'yes-no': '', date: '' };
-  problem = new ApiProblem('invalid-request', 'Check.', [{ path: 'custom.date', message: 'must be a date' }]);
+  readonly fields = [aField('text'), aField('choice'), aField('yes-no'), aField('date')];
+  readonly form = new RecordForm({ custom: customControls() });
+  constructor() {
+    addCustomControls(this.form.controls.custom, { text: 'hard', choice: 'borehole' }, this.fields);
+    this.form.submission.problem.set(
+      new ApiProblem('invalid-request', 'Check.', [{ path: 'custom.date', message: 'must be a date' }]),
+    );
+  }
 }
 
 test('each field has the control of its type, its value, and what is wrong with it', async () => {
@@ -111,7 +122,7 @@ test('each field has the control of its type, its value, and what is wrong with 
   expect(fieldOf('date').textContent).toContain('must be a date');
   expect(fieldOf('text').textContent).not.toContain('must be');
   await part.type(part.field('The text'), 'very hard');
-  expect(part.shown.values['text']).toBe('very hard');
+  expect(part.shown.form.getRawValue().custom['text']).toBe('very hard');
 });
 
 describe('a person is picked', () => {
@@ -188,17 +199,19 @@ describe('a person is picked', () => {
 describe('a source', () => {
   @Component({
     selector: 'kettle-test-source',
-    imports: [FormsModule, PlainInputs],
-    changeDetection: ChangeDetectionStrategy.Default,
+    imports: [PlainInputs],
+    changeDetection: ChangeDetectionStrategy.OnPush,
     template: `
-      <form>
-        <kettle-plain-inputs [catalogue]="catalogue" [only]="['source', 'subject']" [values]="values" />
-      </form>
+      <kettle-plain-inputs
+        [catalogue]="catalogue"
+        [only]="['source', 'subject']"
+        [controls]="form.controls"
+      />
     `,
   })
   class Sources {
-    readonly catalogue = leadPlain as never;
-    readonly values: Record<string, string> = { source: '', subject: '' };
+    readonly catalogue = leadPlain;
+    readonly form = new RecordForm(plainControls(leadPlain, null));
   }
 
   test('is proposed from those in use, read once somebody comes to the field; other fields propose nothing', async () => {
@@ -206,7 +219,7 @@ describe('a source', () => {
     part.field('What they want').dispatchEvent(new Event('focus'));
     expect(part.server.match('/api/words-in-use?field=source')).toEqual([]);
     const box = part.field('Source');
-    box.dispatchEvent(new Event('focusin'));
+    box.dispatchEvent(new Event('focusin', { bubbles: true }));
     box.dispatchEvent(new Event('focus'));
     await part.answer('/api/words-in-use', { words: ['Harbour Fair', 'Leaflet'] });
     await part.type(box, 'fair');

@@ -7,6 +7,7 @@ import {
   ElementRef,
   inject,
   input,
+  model,
   output,
   signal,
   untracked,
@@ -18,6 +19,7 @@ import type { ContactRow } from '@kettle/contract';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
 import { fieldParts } from '../../kit/field';
+import { KitField, kitField } from '../../kit/form/kit-field';
 import { PeopleWords } from './people-words';
 
 const settleMillis = 150;
@@ -28,6 +30,7 @@ const mostShown = 6;
   selector: 'kettle-person-picker',
   imports: [fieldParts, MatAutocompleteModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
+  providers: [kitField(() => PersonPicker)],
   template: `
     <mat-form-field [class.small]="small()">
       @if (!small()) {
@@ -39,11 +42,14 @@ const mostShown = 6;
         [matAutocomplete]="list"
         autocomplete="off"
         [attr.aria-label]="small() ? label() : null"
-        [placeholder]="placeholder()"
+        [placeholder]="placeholder() || 'Type a name'"
         [value]="text()"
         (focus)="asked.next(box.value === text() ? '' : box.value)"
         (input)="look(box.value)"
-        [kettleProblem]="problem()"
+        (blur)="leave()"
+        [required]="isRequired()"
+        [disabled]="isDisabled()"
+        [kettleProblem]="wrong()"
       />
       <mat-autocomplete
         #list="matAutocomplete"
@@ -58,7 +64,7 @@ const mostShown = 6;
           </mat-option>
         }
       </mat-autocomplete>
-      @if (problem(); as words) {
+      @if (wrong(); as words) {
         <mat-error>{{ words }}</mat-error>
       }
     </mat-form-field>
@@ -69,14 +75,13 @@ const mostShown = 6;
     }
   `,
 })
-export class PersonPicker {
+export class PersonPicker extends KitField<string> {
   private readonly api = inject(Api);
   private readonly words = inject(PeopleWords);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
-  readonly label = input.required<string>();
-  readonly value = input('');
-  readonly placeholder = input('Type a name');
-  readonly problem = input<string | null | undefined>(null);
+  /** The id of whom was picked, or an empty text. */
+  readonly value = model('');
+  protected readonly empty = '';
   /** In a line of its own words: without a name above it. */
   readonly small = input(false, { transform: booleanAttribute });
   /** Empties itself after each choice, to pick several. */
@@ -85,6 +90,8 @@ export class PersonPicker {
   readonly pickedRow = output<ContactRow>();
   protected readonly found = signal<readonly ContactRow[]>([]);
   private readonly typed = signal<string | null>(null);
+  /** What was picked here last. */
+  private own: string | null = null;
   protected readonly text = computed(
     () => this.typed() ?? (this.value() ? this.words.person(this.value()) : ''),
   );
@@ -93,9 +100,11 @@ export class PersonPicker {
     typeof row === 'string' ? row : this.isRepeated() ? '' : (row?.name ?? '');
 
   constructor() {
+    super();
     effect(() => {
-      this.value();
-      untracked(() => this.typed.set(null));
+      const value = this.value();
+      // Another one from outside: their name instead of what was typed here.
+      if (value !== this.own) untracked(() => this.typed.set(null));
     });
     this.asked
       .pipe(
@@ -117,7 +126,7 @@ export class PersonPicker {
 
   protected look(text: string): void {
     this.typed.set(text);
-    if (text.trim() === '') this.picked.emit('');
+    if (text.trim() === '') this.choose('');
     this.asked.next(text);
   }
 
@@ -125,7 +134,13 @@ export class PersonPicker {
     this.typed.set(this.isRepeated() ? '' : row.name);
     if (this.isRepeated()) this.box().nativeElement.value = '';
     this.found.set([]);
-    this.picked.emit(row.id);
+    this.choose(row.id);
     this.pickedRow.emit(row);
+  }
+
+  private choose(id: string): void {
+    this.own = id;
+    if (!this.isRepeated()) this.put(id);
+    this.picked.emit(id);
   }
 }

@@ -1,86 +1,54 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
-import { MatAutocompleteModule } from '@angular/material/autocomplete';
-import { ControlContainer, FormsModule, NgForm } from '@angular/forms';
+import { type FormControl, ReactiveFormsModule } from '@angular/forms';
 import type { PlainField } from '@kettle/contract/base/plain-fields';
-import { Api, type ApiProblem } from '../../api/api';
+import { Api } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/choice';
+import { field, formParts, required } from '../../kit/form/index';
 
 /** A catalogue as the inputs need it, whatever its fields. */
 interface AnyCatalogue {
   readonly keys: readonly string[];
   of(key: never): PlainField;
 }
+interface CatalogueOf<Key extends string> {
+  each<Made>(make: (key: Key, field: PlainField) => Made): Record<Key, Made>;
+}
 
 /** Inputs for the fields of a catalogue, each by its type; what is typed stays text until it is saved. */
 @Component({
   selector: 'kettle-plain-inputs',
-  changeDetection: ChangeDetectionStrategy.Default,
-  imports: [choiceParts, DayField, FormsModule, MatAutocompleteModule],
-  viewProviders: [{ provide: ControlContainer, useExisting: NgForm }],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [DayField, formParts, ReactiveFormsModule],
   template: `
-    @for (field of fields(); track field.key) {
-      @if (field.type === 'date') {
-        <kettle-day-field
-          [label]="field.name"
-          [class.wide]="field.isWide"
-          [name]="field.key"
-          [required]="field.isRequired === true"
-          [(ngModel)]="values()[field.key]"
-          [problem]="problem()?.of(field.key)"
-        />
-      } @else {
-        <mat-form-field [class.wide]="field.isWide">
-          <mat-label>{{ field.name }}</mat-label>
-          @switch (field.type) {
-            @case ('choice') {
-              <mat-select
-                [name]="field.key"
-                [(ngModel)]="values()[field.key]"
-                [kettleProblem]="problem()?.of(field.key)"
-              >
-                @if (field.otherwise === undefined) {
-                  <mat-option value="">—</mat-option>
-                }
-                @for (choice of field.choices; track choice) {
-                  <mat-option [value]="choice">{{ field.choiceNames?.[choice] ?? choice }}</mat-option>
-                }
-              </mat-select>
-            }
-            @case ('notes') {
-              <textarea
-                matInput
-                rows="2"
-                [name]="field.key"
-                [(ngModel)]="values()[field.key]"
-                [kettleProblem]="problem()?.of(field.key)"
-              ></textarea>
-            }
-            @default {
-              <input
-                matInput
-                [matAutocomplete]="inUse"
-                [matAutocompleteDisabled]="!proposes(field.key)"
-                (focus)="askFor(field.key)"
-                [name]="field.key"
-                [type]="field.type === 'link' ? 'url' : 'text'"
-                [attr.maxlength]="field.most"
-                [required]="field.isRequired === true"
-                [(ngModel)]="values()[field.key]"
-                autocomplete="off"
-                [kettleProblem]="problem()?.of(field.key)"
-              />
-            }
-          }
-          <mat-autocomplete #inUse="matAutocomplete">
-            @for (word of like(field.key); track word) {
-              <mat-option [value]="word">{{ word }}</mat-option>
-            }
-          </mat-autocomplete>
-          @if (problem()?.of(field.key); as wrong) {
-            <mat-error>{{ wrong }}</mat-error>
-          }
-        </mat-form-field>
+    @for (each of fields(); track each.key) {
+      @switch (each.type) {
+        @case ('date') {
+          <kettle-day-field
+            [label]="each.name"
+            [class.wide]="each.isWide"
+            [formControl]="control(each.key)"
+          />
+        }
+        @case ('choice') {
+          <kettle-choice-field
+            [label]="each.name"
+            [class.wide]="each.isWide"
+            [formControl]="control(each.key)"
+            [options]="each.options"
+          />
+        }
+        @default {
+          <kettle-text-field
+            [label]="each.name"
+            [class.wide]="each.isWide"
+            [formControl]="control(each.key)"
+            [rows]="each.type === 'notes' ? 2 : 1"
+            [type]="each.type === 'link' ? 'url' : 'text'"
+            [most]="each.type === 'notes' ? null : (each.most ?? null)"
+            [proposals]="each.isProposed ? (inUse()[each.key] ?? []) : null"
+            (focusin)="askFor(each.key)"
+          />
+        }
       }
     }
   `,
@@ -93,58 +61,68 @@ interface AnyCatalogue {
 export class PlainInputs {
   private readonly api = inject(Api);
   /** Words in use, of the fields that propose them, once somebody came to one. */
-  private readonly inUse = signal<Readonly<Record<string, readonly string[]>>>({});
+  protected readonly inUse = signal<Readonly<Record<string, readonly string[]>>>({});
   readonly catalogue = input.required<AnyCatalogue>();
   /** Only these of them, in this order; left out, all. */
   readonly only = input<readonly string[] | null>(null);
-  /** Typed text by key; changed in place. */
-  readonly values = input.required<Record<string, string>>();
-  readonly problem = input<ApiProblem | null>(null);
+  /** The controls of the form, by key. */
+  readonly controls = input.required<Readonly<Record<string, unknown>>>();
   protected readonly fields = computed(() =>
     (this.only() ?? this.catalogue().keys).map((key) => {
-      const field = this.catalogue().of(key as never);
-      const isWide = field.type === 'notes' || field.type === 'link' || field.isRequired === true;
-      return { key, ...field, name: field.name.replace(/^./, (first) => first.toUpperCase()), isWide };
+      const plain = this.catalogue().of(key as never);
+      const isWide = plain.type === 'notes' || plain.type === 'link' || plain.isRequired === true;
+      return {
+        key,
+        ...plain,
+        name: upperFirst(plain.name),
+        isWide,
+        isProposed: isProposed(key),
+        options: optionsOf(plain),
+      };
     }),
   );
 
-  protected proposes(key: string): key is 'source' | 'campaign' {
-    return key === 'source' || key === 'campaign';
+  protected control(key: string): FormControl<string> {
+    return this.controls()[key] as FormControl<string>;
   }
 
   protected askFor(key: string): void {
-    if (!this.proposes(key) || this.inUse()[key] !== undefined) return;
+    if (!isProposed(key) || this.inUse()[key] !== undefined) return;
     this.api.call('wordsInUse', { query: { field: key } }).subscribe({
       next: ({ words }) => this.inUse.update((all) => ({ ...all, [key]: words })),
       // Without proposals one types.
       error: () => this.inUse.update((all) => ({ ...all, [key]: [] })),
     });
   }
-
-  /** The words in use that hold what is typed, the most used first. */
-  protected like(key: string): readonly string[] {
-    const typed = (this.values()[key] ?? '').trim().toLowerCase();
-    return (this.inUse()[key] ?? [])
-      .filter((word) => word.toLowerCase().includes(typed) && word.toLowerCase() !== typed)
-      .slice(0, 8);
-  }
 }
 
-/** The fields of a record as texts to type in. */
-export function plainTexts<Key extends string>(
-  catalogue: { each<Made>(make: (key: Key, field: PlainField) => Made): Record<Key, Made> },
+const isProposed = (key: string): key is 'source' | 'campaign' => key === 'source' || key === 'campaign';
+
+const upperFirst = (words: string) => words.replace(/^./, (first) => first.toUpperCase());
+
+const optionsOf = ({ choices = [], choiceNames, otherwise }: PlainField) => [
+  ...(otherwise === undefined ? [{ value: '', words: '—' }] : []),
+  ...choices.map((choice) => ({ value: choice, words: choiceNames?.[choice] ?? choice })),
+];
+
+/** The fields of a record as controls to type in. */
+export function plainControls<Key extends string>(
+  catalogue: CatalogueOf<Key>,
   record: Partial<Record<Key, string | null>> | null,
-): Record<Key, string> {
-  return catalogue.each((key, field) => record?.[key] ?? field.otherwise ?? '');
+): Record<Key, FormControl<string>> {
+  return catalogue.each((key, { isRequired, otherwise }) =>
+    (isRequired ? required : field)<string>(record?.[key] ?? otherwise ?? ''),
+  );
 }
 
 /** Typed texts as a change sends them: an empty one is null where a field may be empty. */
-export function readPlainTexts<Key extends string>(
-  catalogue: { each<Made>(make: (key: Key, field: PlainField) => Made): Record<Key, Made> },
-  texts: Readonly<Record<Key, string>>,
+export function readPlain<Key extends string>(
+  catalogue: CatalogueOf<Key>,
+  controls: Readonly<Record<Key, FormControl<string>>>,
 ): Record<Key, string | null> {
   return catalogue.each((key, { type, isRequired, otherwise }) => {
-    const text = type === 'notes' ? texts[key] : texts[key].trim();
+    const { value } = controls[key];
+    const text = type === 'notes' ? value : value.trim();
     return text === '' && !isRequired && otherwise === undefined ? null : text;
   });
 }

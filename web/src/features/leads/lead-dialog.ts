@@ -1,15 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import { FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Lead, LeadStatus, SimilarContact } from '@kettle/contract';
 import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { Conflicts, resolvedOf, type Choices } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/choice';
+import { Api } from '../../api/api';
+import { field, formParts, named, RecordForm } from '../../kit/form/index';
 import { CurrentUser } from '../../services/current-user';
-import { PeopleWords, PersonPicker, PlainInputs, plainTexts, readPlainTexts } from '../fields/index';
+import { PeopleWords, PersonPicker, plainControls, PlainInputs, readPlain } from '../fields/index';
 
 export interface LeadAsked {
   /** One that is changed; none creates one. */
@@ -26,21 +25,17 @@ export interface LeadAsked {
 @Component({
   selector: 'kettle-lead-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatButtonModule, Conflicts, FormsModule, MatDialogModule, PersonPicker, PlainInputs],
+  imports: [formParts, MatButtonModule, PersonPicker, PlainInputs],
   templateUrl: './lead-dialog.html',
 })
 export class LeadDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<LeadDialog>);
-  protected readonly user = inject(CurrentUser);
-  protected readonly people = inject(PeopleWords);
-  protected readonly asked = inject<LeadAsked>(MAT_DIALOG_DATA);
-  protected readonly problem = signal<ApiProblem | null>(null);
+  private readonly user = inject(CurrentUser);
+  private readonly people = inject(PeopleWords);
+  private readonly asked = inject<LeadAsked>(MAT_DIALOG_DATA);
   protected readonly like = signal<readonly SimilarContact[]>([]);
   protected readonly before = this.asked.lead ?? null;
-  /** What was sent last, and whose value holds where somebody else changed the same field. */
-  protected readonly sent = signal<object>({});
-  protected readonly choices = signal<Choices>({});
 
   /** Somebody new, a firm without a person, or somebody known. */
   protected readonly on = signal<'person' | 'firm' | 'known'>(
@@ -49,25 +44,40 @@ export class LeadDialog {
   protected readonly isKnown = computed(() => this.on() === 'known');
   protected readonly kinds = [
     { on: 'person', words: 'somebody new' },
-    { on: 'firm', words: 'a firm' },
+    { on: 'firm', words: 'a company' },
     { on: 'known', words: 'somebody known' },
   ] as const;
-  protected contactId = this.asked.contactId ?? '';
-  protected givenName = this.asked.name?.split(' ').slice(0, -1).join(' ') ?? '';
-  protected familyName = this.asked.name?.split(' ').at(-1) ?? '';
-  protected companyName = '';
-  protected email = this.asked.email ?? '';
-  protected phone = '';
-  protected readonly plain = leadPlain;
-  protected readonly texts = plainTexts(
-    leadPlain,
-    this.before ?? { subject: this.asked.subject ?? null, source: this.asked.source ?? null },
-  );
-  protected status = this.before?.status ?? 'untried';
+  protected readonly statuses = (['untried', 'trying', 'in-talks'] as const).map((value) => ({
+    value,
+    words: leadStatusLabel[value],
+  }));
   /** 'rule' lets the organisation decide, 'pool' gives it to nobody. */
-  protected owner: string = this.before
-    ? (this.before.ownerId ?? 'pool')
-    : (this.user.person()?.id ?? 'rule');
+  protected readonly owners = computed(() => [
+    ...(this.before ? [] : [{ value: 'rule', words: 'by the rule for new leads' }]),
+    { value: 'pool', words: 'the pool' },
+    ...named<string>(this.people.colleagues()),
+  ]);
+  protected readonly plain = leadPlain;
+  protected readonly form = new RecordForm({
+    contactId: field<string>(this.asked.contactId ?? ''),
+    person: new FormGroup({
+      givenName: field(this.asked.name?.split(' ').slice(0, -1).join(' ') ?? ''),
+      familyName: field(this.asked.name?.split(' ').at(-1) ?? ''),
+      companyName: field(''),
+      email: field(this.asked.email ?? ''),
+      phone: field(''),
+    }),
+    ...plainControls(
+      leadPlain,
+      this.before ?? { subject: this.asked.subject ?? null, source: this.asked.source ?? null },
+    ),
+    status: field<LeadStatus>(this.before?.status ?? 'untried'),
+    ownerId: field<string>(
+      this.before ? (this.before.ownerId ?? 'pool') : (this.user.person()?.id ?? 'rule'),
+    ),
+  });
+
+  protected readonly person = this.form.controls.person.controls;
 
   constructor() {
     this.people.wake();
@@ -75,14 +85,14 @@ export class LeadDialog {
 
   /** Looks for who it may already be, whenever a field is left. */
   protected look(): void {
-    if (this.isKnown() || !(this.email || this.phone || this.familyName)) return;
-    const { givenName, familyName, companyName, email, phone } = this;
-    const body = { givenName, familyName, companyName, email, phone, country: this.user.person()?.country };
+    const person = this.form.controls.person.getRawValue();
+    if (this.isKnown() || !(person.email || person.phone || person.familyName)) return;
+    const body = { ...person, country: this.user.person()?.country };
     this.api.call('similarContacts', { body }).subscribe(({ like }) => this.like.set(like));
   }
 
   protected take(like: SimilarContact): void {
-    this.contactId = like.contact.id;
+    this.form.controls.contactId.setValue(like.contact.id);
     this.on.set('known');
     this.like.set([]);
   }
@@ -94,47 +104,53 @@ export class LeadDialog {
   };
 
   protected save(): void {
-    const asked = this.before ? this.change(this.before) : this.make();
-    asked.subscribe({
-      next: (lead) => this.dialog.close(lead),
-      error: (error: unknown) => {
-        this.problem.set(problemOf(error));
-      },
-    });
+    const done = (lead: Lead) => this.dialog.close(lead);
+    const { before } = this;
+    if (before)
+      this.form.send(
+        this.changed(before),
+        (body) =>
+          this.api.call('changeLead', {
+            params: { id: before.id },
+            body: body as CallOf<'changeLead'>['body'],
+          }),
+        done,
+      );
+    else
+      this.form.send(
+        this.made(),
+        (body) => this.api.call('createLead', { body: body as CallOf<'createLead'>['body'] }),
+        done,
+      );
   }
 
-  private change(before: Lead) {
-    const ownerId = this.owner === 'pool' ? null : this.owner;
-    const status = this.status === before.status ? {} : { status: this.status };
-    const body = {
-      ...readPlainTexts(leadPlain, this.texts),
-      ...status,
+  private changed(before: Lead) {
+    const { status, ownerId } = this.form.getRawValue();
+    return {
+      ...readPlain(leadPlain, this.form.controls),
+      ...(status === before.status ? {} : { status }),
       version: before.version,
-      ...resolvedOf(this.problem(), this.choices()),
-      ownerId,
-    } as CallOf<'changeLead'>['body'];
-    this.sent.set(body ?? {});
-    return this.api.call('changeLead', { params: { id: before.id }, body });
+      ownerId: ownerId === 'pool' ? null : ownerId,
+    };
   }
 
-  private make() {
-    const owner = this.owner === 'rule' ? {} : { ownerId: this.owner === 'pool' ? null : this.owner };
-    const isFirm = this.on() === 'firm';
-    const person = {
-      ...(isFirm ? { category: 'organisation' } : {}),
-      givenName: isFirm ? '' : this.givenName,
-      familyName: isFirm ? '' : this.familyName,
-      companyName: this.companyName.trim() || null,
-      email: this.email.trim() || null,
-      phone: this.phone.trim() || null,
-    };
-    const on = this.isKnown() ? { contactId: this.contactId } : { person };
+  private made() {
+    const { contactId, person, ownerId } = this.form.getRawValue();
+    const plain = readPlain(leadPlain, this.form.controls);
     // Somebody known keeps their owner.
-    const body = {
-      ...readPlainTexts(leadPlain, this.texts),
-      ...on,
-      ...(this.isKnown() ? {} : owner),
-    } as CallOf<'createLead'>['body'];
-    return this.api.call('createLead', { body });
+    if (this.isKnown()) return { ...plain, contactId };
+    const isFirm = this.on() === 'firm';
+    return {
+      ...plain,
+      person: {
+        ...(isFirm ? { category: 'organisation' } : {}),
+        givenName: isFirm ? '' : person.givenName,
+        familyName: isFirm ? '' : person.familyName,
+        companyName: person.companyName.trim() || null,
+        email: person.email.trim() || null,
+        phone: person.phone.trim() || null,
+      },
+      ...(ownerId === 'rule' ? {} : { ownerId: ownerId === 'pool' ? null : ownerId }),
+    };
   }
 }

@@ -8,22 +8,22 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import { FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatRadioModule } from '@angular/material/radio';
 import { Router, RouterLink } from '@angular/router';
 import type { CallOf, QualifyPlan } from '@kettle/contract';
-import { readMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
-import { Api, ApiProblem, problemOf } from '../../api/api';
+import { tap } from 'rxjs';
+import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/choice';
+import { field, formParts, RecordForm, required } from '../../kit/form/index';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
-import { DealWords, type FirstStep, FirstStepFields, nextOf } from '../deals/index';
+import { DealWords, firstStepControls, FirstStepFields, nextOf } from '../deals/index';
 import { PeopleWords } from '../fields/index';
 
 const usualDaysToClose = 60;
@@ -35,9 +35,8 @@ const usualDaysToClose = 60;
   imports: [
     MatRadioModule,
     DayField,
-    choiceParts,
+    formParts,
     MatButtonModule,
-    FormsModule,
     RouterLink,
     MoneyPipe,
     FirstStepFields,
@@ -57,26 +56,29 @@ export class QualifyPage {
   readonly id = input.required<string>();
 
   protected readonly plan = reading((id: string) => this.api.call('planQualify', { params: { id } }));
-  protected readonly problem = signal<ApiProblem | null>(null);
   /** 'same', or the id of somebody known. */
   protected readonly person = signal('same');
   /** 'none', 'new', or the id of a company. */
   protected readonly company = signal('none');
-  protected readonly stageId = signal('');
-  protected readonly standings = computed(() =>
-    this.people.standings().filter(({ standing }) => standing.group === 'prospect'),
-  );
-  protected firmName = '';
-  protected city = '';
-  protected standingId: string | null = null;
-  protected name = '';
-  protected amount = '';
-  protected closeOn = addDays(this.user.today(), usualDaysToClose);
-  protected readonly next = signal<FirstStep>({
-    channel: 'call',
-    dueOn: this.user.nextWorkday(),
-    purpose: '',
+  protected readonly standings = computed(() => [
+    { value: null as string | null, words: 'as it is' },
+    ...this.people
+      .standings()
+      .filter(({ standing }) => standing.group === 'prospect')
+      .map(({ standing }) => ({ value: standing.id as string, words: standing.name })),
+  ]);
+  protected readonly form = new RecordForm({
+    standingId: field<string | null>(null),
+    company: new FormGroup({ name: required(''), city: field('') }),
+    deal: new FormGroup({
+      name: required(''),
+      stageId: field<string>(''),
+      amountMinor: required<number>(null),
+      expectedCloseOn: field(addDays(this.user.today(), usualDaysToClose)),
+      next: firstStepControls(this.user.nextWorkday()),
+    }),
   });
+  protected readonly deal = this.form.controls.deal.controls;
   private isFilled = false;
 
   constructor() {
@@ -91,7 +93,12 @@ export class QualifyPage {
     });
     effect(() => {
       const [first] = this.words.stages();
-      if (this.stageId() === '' && first) this.stageId.set(first.id);
+      if (this.deal.stageId.value === '' && first) this.deal.stageId.setValue(first.id);
+    });
+    effect(() => {
+      const { company } = this.form.controls;
+      if (this.company() === 'new') company.enable();
+      else company.disable();
     });
   }
 
@@ -103,8 +110,10 @@ export class QualifyPage {
     if (certain) this.person.set(certain.contact.id);
     const [known] = companies;
     this.company.set(known?.id ?? (lead.companyName ? 'new' : 'none'));
-    this.firmName = lead.companyName ?? '';
-    this.name = lead.companyName ? `${lead.companyName}: ${lead.subject}`.slice(0, 160) : lead.subject;
+    this.form.controls.company.controls.name.setValue(lead.companyName ?? '');
+    this.deal.name.setValue(
+      lead.companyName ? `${lead.companyName}: ${lead.subject}`.slice(0, 160) : lead.subject,
+    );
   }
 
   /** What comes along, as far as there is any. */
@@ -122,26 +131,26 @@ export class QualifyPage {
   }
 
   protected save(plan: QualifyPlan): void {
-    const amountMinor = readMoney(this.amount);
-    if (amountMinor === null) {
-      const wrong = [{ path: 'deal.amountMinor', message: 'must be an amount such as 4,400 or 12.5k' }];
-      return this.problem.set(new ApiProblem('invalid-request', 'Say what the deal is worth.', wrong));
-    }
+    const { standingId, deal } = this.form.getRawValue();
     const body = {
       version: plan.lead.version,
       person: this.chosenPerson(plan),
       company: this.chosenCompany(),
-      standingId: this.standingId,
-      deal: {
-        name: this.name,
-        stageId: this.stageId(),
-        amountMinor,
-        expectedCloseOn: this.closeOn || null,
-        next: nextOf(this.next()),
-      },
+      standingId,
+      deal: { ...deal, expectedCloseOn: deal.expectedCloseOn || null, next: nextOf(this.deal.next) },
     } as NonNullable<CallOf<'qualifyLead'>['body']>;
-    this.api.call('qualifyLead', { params: { id: plan.lead.id }, body }).subscribe({
-      next: (lead) => {
+    this.form.send(
+      body,
+      (sent) =>
+        this.api.call('qualifyLead', { params: { id: plan.lead.id }, body: sent }).pipe(
+          tap({
+            error: (error: unknown) => {
+              // Somebody changed the lead meanwhile: it is read again, what was typed stands.
+              if (problemOf(error).code === 'stale') this.plan.again();
+            },
+          }),
+        ),
+      (lead) => {
         void this.router.navigate(['/deals', lead.dealId]);
         this.notices.say(`${lead.contactName} is qualified.`, () =>
           this.api.call('unqualifyLead', { params: { id: lead.id } }).subscribe({
@@ -150,12 +159,7 @@ export class QualifyPage {
           }),
         );
       },
-      error: (error: unknown) => {
-        this.problem.set(problemOf(error));
-        // Somebody changed the lead meanwhile: it is read again, what was typed stands.
-        if (problemOf(error).code === 'stale') this.plan.again();
-      },
-    });
+    );
   }
 
   private chosenPerson({ people }: QualifyPlan) {
@@ -167,7 +171,8 @@ export class QualifyPage {
 
   private chosenCompany() {
     if (this.company() === 'none') return { kind: 'none' };
-    if (this.company() === 'new') return { kind: 'new', name: this.firmName, city: this.city.trim() || null };
+    const { name, city } = this.form.getRawValue().company;
+    if (this.company() === 'new') return { kind: 'new', name, city: city.trim() || null };
     return { kind: 'known', companyId: this.company() };
   }
 }

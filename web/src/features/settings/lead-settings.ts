@@ -130,8 +130,9 @@ export class LeadSettingsPart {
       });
     });
     effect(() => {
-      const known = this.forms.value()?.forms ?? [];
-      untracked(() => this.typed.set([...known.map(typedForm), newForm()]));
+      const known = this.forms.value();
+      // Not before they are read: what is typed meanwhile would be written over.
+      if (known !== null) untracked(() => this.typed.set([...known.forms.map(typedForm), newForm()]));
     });
   }
 

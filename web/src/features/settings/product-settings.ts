@@ -151,8 +151,9 @@ export class ProductSettings {
     this.products.read(null);
     this.stored.read(null);
     effect(() => {
-      const known = this.products.value()?.products ?? [];
-      untracked(() => this.rows.set([...known.map(typed), newRow()]));
+      const known = this.products.value();
+      // Not before they are read: what is typed meanwhile would be written over.
+      if (known !== null) untracked(() => this.rows.set([...known.products.map(typed), newRow()]));
     });
     effect(() => {
       const read = this.stored.value();

@@ -1,0 +1,47 @@
+import { type FormControl, FormRecord } from '@angular/forms';
+import type { CustomField, CustomValue } from '@kettle/contract';
+import { readCustomValue } from '@kettle/core/fields';
+import { ApiProblem } from '../../api/api';
+import { field } from '../../kit/form/index';
+
+/** What is typed into custom fields, by field id; stands in its form as `custom`. */
+export type CustomControls = FormRecord<FormControl<string>>;
+
+export const customControls = (): CustomControls => new FormRecord({});
+
+/** Adds what is not there yet: the fields may come after the form that shows them. */
+export function addCustomControls(
+  controls: CustomControls,
+  values: Readonly<Record<string, CustomValue>>,
+  fields: readonly CustomField[],
+): void {
+  for (const each of fields)
+    if (!controls.contains(each.id))
+      controls.addControl(each.id, field(textOf(values[each.id] ?? null, each)));
+}
+
+/** What was typed, read by each field's type: those that differ from before, or what is wrong with the first that does not fit. */
+export function readCustom(
+  controls: CustomControls,
+  fields: readonly CustomField[],
+  before: Readonly<Record<string, CustomValue>>,
+): Record<string, CustomValue> | ApiProblem {
+  const values: Record<string, CustomValue> = {};
+  for (const each of fields) {
+    const text = controls.controls[each.id]?.value;
+    // A field that was not shown yet was not emptied.
+    if (text === undefined) continue;
+    const read = readCustomValue(text, each);
+    if (read.kind === 'wrong') {
+      const wrong = [{ path: `custom.${each.id}`, message: read.reason }];
+      return new ApiProblem('invalid-request', `${each.name}: ${read.reason}.`, wrong);
+    }
+    if (read.value !== (before[each.id] ?? null)) values[each.id] = read.value;
+  }
+  return values;
+}
+
+function textOf(value: CustomValue, { type }: CustomField): string {
+  if (type === 'money' && typeof value === 'number') return (value / 100).toFixed(2);
+  return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
+}

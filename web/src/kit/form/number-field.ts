@@ -1,0 +1,152 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  input,
+  model,
+  signal,
+  viewChild,
+} from '@angular/core';
+import { readMoney } from '@kettle/core/money';
+import { fieldParts } from '../field';
+import { TypedField, typedField } from './typed-field';
+
+/** How a number is written and read; it is shown and refused in the unit that is meant. */
+interface Kind {
+  read(text: string): number | null;
+  write(value: number): string;
+  readonly suffix: string;
+  readonly example: string;
+  /** What one of the unit shown is of the value. */
+  readonly unit: number;
+}
+
+const grouped = (most: number, least = 0) =>
+  new Intl.NumberFormat('en-GB', { minimumFractionDigits: least, maximumFractionDigits: most });
+const plain = (text: string) => text.trim().replace(/(?<=\d)[, ](?=\d{3}(?!\d))/g, '');
+
+const whole = (suffix: string): Kind => ({
+  read: (text) => (/^-?\d+$/.test(plain(text)) ? Number(plain(text)) : null),
+  write: (value) => grouped(0).format(value),
+  suffix,
+  example: 'a whole number such as 12',
+  unit: 1,
+});
+
+const kinds = {
+  whole: whole(''),
+  days: whole('days'),
+  months: whole('months'),
+  minutes: whole('min'),
+  /** In minor units: 4,400 is 440000. */
+  money: {
+    read: readMoney,
+    write: (value) => grouped(2, value % 100 === 0 ? 0 : 2).format(value / 100),
+    suffix: '',
+    example: 'an amount such as 4,400 or 12.5k',
+    unit: 100,
+  },
+  /** From 0 to 1: 30 is 0.3. */
+  percent: {
+    read: (text) => {
+      const found = /^(\d+(?:\.\d+)?)\s*%?$/.exec(text.trim());
+      return found ? Number((Number(found[1]) / 100).toFixed(6)) : null;
+    },
+    write: (value) => grouped(2).format(value * 100),
+    suffix: '%',
+    example: 'a percentage such as 30',
+    unit: 0.01,
+  },
+} satisfies Record<string, Kind>;
+
+/**
+ * A number as people write it: 4,400 or 12.5k of money, 30 of per cent, 90 of days. Its value is null while there is none.
+ * @example <kettle-number-field kind="money" label="Value" [formControl]="form.controls.amountMinor" />
+ */
+@Component({
+  selector: 'kettle-number-field',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [fieldParts],
+  providers: [typedField(() => NumberField)],
+  template: `
+    <mat-form-field [class.small]="label() === ''">
+      @if (label() !== '') {
+        <mat-label>{{ label() }}</mat-label>
+      }
+      <input
+        matInput
+        #box
+        inputmode="decimal"
+        autocomplete="off"
+        [value]="text()"
+        (input)="read(box.value)"
+        (blur)="leave()"
+        [required]="isRequired()"
+        [disabled]="isDisabled()"
+        [placeholder]="placeholder()"
+        [attr.aria-label]="ariaLabel() || null"
+        [kettleProblem]="wrong()"
+      />
+      @if (suffix() !== '') {
+        <span matTextSuffix>{{ suffix() }}</span>
+      }
+      @if (wrong(); as words) {
+        <mat-error>{{ words }}</mat-error>
+      } @else if (hint() !== '') {
+        <mat-hint>{{ hint() }}</mat-hint>
+      }
+    </mat-form-field>
+  `,
+  styles: `
+    :host {
+      display: inline-grid;
+    }
+    input {
+      font-variant-numeric: tabular-nums;
+    }
+  `,
+})
+export class NumberField extends TypedField<number | null> {
+  protected readonly box = viewChild<ElementRef<HTMLInputElement>>('box');
+  readonly value = model<number | null>(null);
+  protected readonly empty = null;
+  readonly kind = input<keyof typeof kinds>('whole');
+  /** In the unit shown. */
+  readonly min = input<number | null>(null);
+  /** In the unit shown. */
+  readonly max = input<number | null>(null);
+  protected readonly text = signal('');
+  private readonly as = computed<Kind>(() => kinds[this.kind()]);
+  protected readonly suffix = computed(() => this.as().suffix);
+
+  protected read(text: string): void {
+    this.text.set(text);
+    this.put(this.isUnreadable(text) ? null : this.as().read(text));
+  }
+
+  protected unread(): string {
+    const [min, max] = [this.min(), this.max()];
+    const limits =
+      min !== null && max !== null
+        ? `, from ${min} to ${max}`
+        : min !== null
+          ? `, at least ${min}`
+          : max !== null
+            ? `, at most ${max}`
+            : '';
+    return `must be ${this.as().example}${limits}`;
+  }
+
+  protected show(value: number | null): void {
+    this.text.set(value === null ? '' : this.as().write(value));
+  }
+
+  protected isUnreadable(text: string): boolean {
+    const { read, unit } = this.as();
+    const value = read(text);
+    if (value === null) return true;
+    const shown = value / unit;
+    return shown < (this.min() ?? -Infinity) || shown > (this.max() ?? Infinity);
+  }
+}
