@@ -51,10 +51,14 @@ export class SecurityPart {
     this.log.read(kind);
   }
 
+  /** @example 'Chrome on Linux, for the first time' */
   protected dataOf({ data }: SecurityEvent): string {
-    return Object.entries(data)
-      .map(([name, value]) => `${name}: ${value}`)
-      .join(', ');
+    const { device, isNew, from, to, ...rest } = data;
+    return [
+      ...(device === undefined ? [] : [`${device}${isNew === 1 ? ', for the first time' : ''}`]),
+      ...(from === undefined ? [] : [`${from} → ${to}`]),
+      ...Object.entries(rest).map(([name, value]) => (name === 'why' ? `${value}` : `${name}: ${value}`)),
+    ].join(' · ');
   }
 
   protected save(): void {

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
-import { RouterLink } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
+import { ChoiceField } from '../../kit/form/choice-field';
 import { CurrentUser } from '../../services/current-user';
 import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
 import { PersonalDataPart } from '../personal-data/index';
@@ -88,6 +89,7 @@ const groups: readonly Group[] = [
   selector: 'kettle-settings-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    ChoiceField,
     RouterLink,
     BackgroundSettings,
     MySettings,
@@ -109,6 +111,13 @@ const groups: readonly Group[] = [
   template: `
     <div class="page">
       <h1>Settings</h1>
+      <kettle-choice-field
+        class="choice"
+        label="Part"
+        [value]="shown()"
+        (valueChange)="open($event)"
+        [options]="options()"
+      />
       <div class="both">
         <nav aria-label="Settings">
           @for (group of groups(); track group.words) {
@@ -217,43 +226,47 @@ const groups: readonly Group[] = [
       color: var(--text);
       font-weight: 600;
     }
+    .choice {
+      display: none;
+    }
     @media (width < 900px) {
       .both {
         grid-template-columns: minmax(0, 1fr);
-        gap: var(--space-4);
       }
       nav {
-        display: flex;
-        flex-wrap: wrap;
-        position: static;
-        gap: 0 var(--space-2);
-      }
-      h2 {
         display: none;
       }
-      nav a {
-        padding: 12px 8px;
-        border-inline-start: 0;
-        border-block-end: 2px solid transparent;
-      }
-      nav a[aria-current] {
-        border-block-end-color: var(--accent);
+      .choice {
+        display: grid;
+        padding-block-end: var(--space-4);
       }
     }
   `,
 })
 export class SettingsPage {
   private readonly user = inject(CurrentUser);
+  private readonly router = inject(Router);
   readonly part = input<Part>();
   protected readonly groups = computed((): readonly Group[] =>
     groups
       .map(({ words, parts }) => ({ words, parts: parts.filter(({ whom }) => this.mayOpen(whom)) }))
       .filter(({ parts }) => parts.length > 0),
   );
+  /** The same to choose from, where there is no room for all of them. */
+  protected readonly options = computed(() =>
+    this.groups().map(({ words, parts }) => ({
+      group: words,
+      options: parts.map((each) => ({ value: each.name, words: each.words })),
+    })),
+  );
   private readonly parts = computed(() => this.groups().flatMap(({ parts }) => parts));
   protected readonly shown = computed(() =>
     this.parts().some((each) => each.name === this.part()) ? (this.part() ?? 'me') : 'me',
   );
+
+  protected open(part: Part | null): void {
+    void this.router.navigate(['/settings'], { queryParams: { part } });
+  }
 
   private mayOpen(whom: PartOfSettings['whom']): boolean {
     if (whom === 'everybody') return true;
