@@ -126,7 +126,7 @@ test('4. all are picked; who cannot be reached is left out with the reason, the 
 });
 
 test('5. a week passes, with the server killed while it sends: nobody is written to twice, nobody is forgotten', async () => {
-  // Five starts of the server, and the lease of what it was doing when it was killed.
+  // Five starts of the server.
   test.setTimeout(300_000);
   const waiting = async () => (await read<{ counts: { waiting: number } }>('/api/mail')).counts.waiting;
   await installation.goTo('2026-11-24T15:00:00.000Z');
@@ -138,7 +138,6 @@ test('5. a week passes, with the server killed while it sends: nobody is written
   expect(before).toBeLessThan(41);
   for (const day of ['2026-11-24', '2026-11-25', '2026-11-26', '2026-11-27']) {
     await installation.goTo(`${day}T16:30:00.000Z`);
-    // What the killed server had claimed is free again when its lease of a minute has ended.
     await expect.poll(async () => (await happened('mail')).length, { timeout: 90_000 }).toBeGreaterThan(39);
     await expect.poll(waiting, { timeout: 90_000 }).toBe(0);
     await expect.poll(async () => (await outside()).waiting, { timeout: 30_000 }).toBe(0);

@@ -1,6 +1,6 @@
 import { defineConfig } from '@playwright/test';
 
-/** Real journeys in Debian's Chromium, two files at a time, each on an installation of its own. A second try proves nothing. */
+/** Real journeys in Debian's Chromium, three files at a time (they wait for half of theirs), each on an installation of its own. A second try proves nothing. */
 export default defineConfig({
   testDir: '.',
   // The longest begin first.
@@ -8,7 +8,7 @@ export default defineConfig({
     { name: 'long', testMatch: /\/(people|outside)\.spec\.ts$/ },
     { name: 'short', testMatch: '*.spec.ts', testIgnore: /\/(people|outside)\.spec\.ts$/ },
   ],
-  workers: 2,
+  workers: 3,
   retries: 0,
   timeout: 150_000,
   expect: { timeout: 10_000 },

@@ -47,7 +47,7 @@ export class StoppedClock implements Clock {
 
 /** A schema of its own on the database server of the test run: empty, or with every table there is. */
 export async function makeSchema(
-  holds: 'nothing' | 'tables' = 'nothing',
+  holds: 'nothing' | 'tables' | 'tables of its own' = 'nothing',
 ): Promise<{ url: string; drop: () => Promise<void> }> {
   const base = process.env.KETTLE_TEST_DATABASE;
   if (!base) throw new Error('the test database was not started');
@@ -55,7 +55,7 @@ export async function makeSchema(
   const used = holds === 'tables' ? await takeEmptied(connection) : undefined;
   const name = used ?? `kettle_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
   if (used === undefined) await connection.query(`CREATE DATABASE ${name}`);
-  if (holds === 'tables' && used === undefined) await copyTables(`${base}${name}`);
+  if (holds !== 'nothing' && used === undefined) await copyTables(`${base}${name}`);
   return {
     url: `${base}${name}`,
     drop: async () => {

@@ -17,7 +17,7 @@ import { CurrentUser } from '../services/current-user';
 import { dayOf, provideDays } from './day-adapter';
 import { DayHeader } from './day-header';
 import { fieldParts } from './field';
-import { TypedField, typedField } from './form/typed-field';
+import { TypedField, typedField } from './typed-field';
 
 const weekdayName = (day: string) =>
   new Intl.DateTimeFormat('en-GB', { weekday: 'long', timeZone: 'UTC' }).format(new Date(`${day}T00:00:00Z`));

@@ -4,7 +4,7 @@ import { readTypedMinute, sayMinute } from '@kettle/core/time';
 import type { DateTime } from 'luxon';
 import { dayOf, provideDays } from './day-adapter';
 import { fieldParts } from './field';
-import { TypedField, typedField } from './form/typed-field';
+import { TypedField, typedField } from './typed-field';
 
 /**
  * A time of day, typed as people write it or picked from the quarters of an hour. Its value is `09:30`, or an empty text.

@@ -6,9 +6,11 @@ import { openDatabase } from './database';
 import { migrate } from './migrate';
 
 let schema: Awaited<ReturnType<typeof makeSchema>>;
-beforeEach(async () => {
-  schema = await makeSchema();
-});
+const begin = async (...holds: Parameters<typeof makeSchema>) => {
+  schema = await makeSchema(...holds);
+};
+/** As the migrations left it. */
+const beginMigrated = () => begin('tables of its own');
 afterEach(() => schema.drop());
 
 const latest = readdirSync(migrations).length;
@@ -21,6 +23,7 @@ function copyFolder(): string {
 }
 
 test('two servers that start together bring the database up once', async () => {
+  await begin();
   expect(await Promise.all([migrate(schema.url, migrations), migrate(schema.url, migrations)])).toEqual([
     latest,
     latest,
@@ -36,11 +39,12 @@ test('two servers that start together bring the database up once', async () => {
 });
 
 test('a second start changes nothing', async () => {
-  await migrate(schema.url, migrations);
+  await beginMigrated();
   expect(await migrate(schema.url, migrations)).toBe(latest);
 });
 
 test('a foreign key that a killed ALTER lost is there again after the next start', async () => {
+  await beginMigrated();
   const folder = copyFolder();
   const next = latest + 1;
   writeFileSync(
@@ -91,6 +95,7 @@ test('a foreign key that a killed ALTER lost is there again after the next start
 });
 
 test('a database that is newer than the program is refused', async () => {
+  await beginMigrated();
   const folder = copyFolder();
   writeFileSync(
     path.join(folder, `${String(latest + 1).padStart(3, '0')}.do.newer.sql`),
@@ -103,7 +108,7 @@ test('a database that is newer than the program is refused', async () => {
 });
 
 test('a file edited after it ran is refused by its number', async () => {
-  await migrate(schema.url, migrations);
+  await beginMigrated();
   const folder = copyFolder();
   const file = path.join(folder, '002.do.people.sql');
   writeFileSync(file, `${readFileSync(file, 'utf8')}\n-- a late thought\n`);
@@ -111,7 +116,7 @@ test('a file edited after it ran is refused by its number', async () => {
 });
 
 test('every table is InnoDB with a primary key', async () => {
-  await migrate(schema.url, migrations);
+  await beginMigrated();
   const database = openDatabase(schema.url);
   const tables = await database.rows<{ table_name: string; engine: string; keys: string }>(
     `SELECT t.table_name AS table_name, t.engine AS engine,
@@ -124,6 +129,8 @@ test('every table is InnoDB with a primary key', async () => {
 });
 
 describe('the database’s door', () => {
+  beforeEach(() => begin());
+
   test('a forgotten parameter is a fault, not a NULL', async () => {
     const database = openDatabase(schema.url);
     await expect(database.rows('SELECT :one', { one: undefined as never })).rejects.toThrow(

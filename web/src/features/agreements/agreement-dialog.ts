@@ -4,7 +4,7 @@ import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { Contact, Deal } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, RecordForm, required, sameWords } from '../../kit/form/index';
+import { field, formParts, RecordForm, required, sameWords } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 
 /** Gives a customer an agreement: what, from when, for how long, worth how much, with how much notice. */

@@ -5,7 +5,7 @@ import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Company } from '@kettle/contract';
 import { companyPlain } from '@kettle/contract/base/catalogues';
 import { Api, ApiProblem } from '../../api/api';
-import { field, formParts, RecordForm, required } from '../../kit/form/index';
+import { field, formParts, RecordForm, required } from '../../kit/form';
 import {
   addCustomControls,
   customControls,

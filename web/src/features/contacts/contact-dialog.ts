@@ -11,8 +11,8 @@ import { channelLabel } from '@kettle/contract/labels';
 import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, merge, of, switchMap } from 'rxjs';
 import { Api, ApiProblem } from '../../api/api';
-import { field, formParts, RecordForm, sameWords } from '../../kit/form/index';
-import { TagsField } from '../../kit/form/tags-field';
+import { field, formParts, RecordForm, sameWords } from '../../kit/form';
+import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
   addCustomControls,

@@ -9,7 +9,7 @@ import { addDays } from '@kettle/core/time';
 import { catchError, throwError } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, RecordForm, required } from '../../kit/form/index';
+import { field, formParts, RecordForm, required } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';

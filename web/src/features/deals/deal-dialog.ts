@@ -10,7 +10,7 @@ import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, named, RecordForm, required, sameWords } from '../../kit/form/index';
+import { field, formParts, named, RecordForm, required, sameWords } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 import {
   addCustomControls,

@@ -4,7 +4,7 @@ import type { CloseReasons, DealFact, Pipeline, Product, Stage } from '@kettle/c
 import { dealFactLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import type { OptionGroup } from '../../kit/form/index';
+import type { OptionGroup } from '../../kit/form';
 import { ChangeStream } from '../../services/change-stream';
 import { PeopleWords } from '../fields/index';
 

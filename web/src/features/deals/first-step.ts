@@ -3,7 +3,7 @@ import { FormGroup, type FormControl } from '@angular/forms';
 import type { Channel, NextStep } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, labelled, required } from '../../kit/form/index';
+import { field, formParts, labelled, required } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 
 const usualMinutes = 6;

@@ -5,7 +5,7 @@ import type { Deal, Product } from '@kettle/contract';
 import { lineMinor, lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import type { ApiProblem } from '../../api/api';
-import { formParts, sameWords } from '../../kit/form/index';
+import { formParts, sameWords } from '../../kit/form';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { DealWords } from './deal-words';
 

@@ -8,7 +8,7 @@ import { stageLike } from '@kettle/core/deals';
 import { catchError, throwError } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, named, RecordForm } from '../../kit/form/index';
+import { field, formParts, named, RecordForm } from '../../kit/form';
 import { addCustomControls, customControls, CustomInputs, PersonPicker, readCustom } from '../fields/index';
 import { DealWords, stageWords } from './deal-words';
 import { LineEditor, lineOf, type TypedLine } from './line-editor';

@@ -4,7 +4,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { ClosingSteps, Deal, DealRow } from '@kettle/contract';
 import { Api } from '../../api/api';
-import { field, formParts, RecordForm } from '../../kit/form/index';
+import { field, formParts, RecordForm } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 import { ClosingStepList } from './closing-steps';
 import { firstStepControls, FirstStepFields, nextOf } from './first-step';

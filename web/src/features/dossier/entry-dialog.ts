@@ -4,7 +4,7 @@ import type { JournalEntry } from '@kettle/contract';
 import { localMoment, readTypedMinute, sayMinute } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, RecordForm, required } from '../../kit/form/index';
+import { field, formParts, RecordForm, required } from '../../kit/form';
 import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 import { RichBox } from './rich-box';

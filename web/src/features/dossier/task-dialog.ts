@@ -6,7 +6,7 @@ import { readTypedMinute, sayMinute } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, labelled, type Option, RecordForm, required } from '../../kit/form/index';
+import { field, formParts, labelled, type Option, RecordForm, required } from '../../kit/form';
 import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 

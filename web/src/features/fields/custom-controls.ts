@@ -2,7 +2,7 @@ import { type FormControl, FormRecord } from '@angular/forms';
 import type { CustomField, CustomValue } from '@kettle/contract';
 import { readCustomValue } from '@kettle/core/fields';
 import { ApiProblem } from '../../api/api';
-import { field } from '../../kit/form/index';
+import { field } from '../../kit/form';
 
 /** What is typed into custom fields, by field id; stands in its form as `custom`. */
 export type CustomControls = FormRecord<FormControl<string>>;

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, input } from '@angular/core';
 import { ReactiveFormsModule } from '@angular/forms';
 import type { CustomField } from '@kettle/contract';
 import { DayField } from '../../kit/day-field';
-import { formParts, sameWords } from '../../kit/form/index';
+import { formParts, sameWords } from '../../kit/form';
 import type { CustomControls } from './custom-controls';
 import { PersonPicker } from './person-picker';
 

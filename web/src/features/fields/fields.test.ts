@@ -4,7 +4,7 @@ import type { CustomField } from '@kettle/contract';
 import fc from 'fast-check';
 import { ApiProblem } from '../../api/api';
 import { aRow, showPart } from '../../../testing/part';
-import { field, RecordForm } from '../../kit/form/index';
+import { field, RecordForm } from '../../kit/form';
 import { CustomInputs } from './custom-inputs';
 import { addCustomControls, customControls, readCustom } from './custom-controls';
 import { leadPlain } from '@kettle/contract/base/catalogues';

@@ -19,7 +19,7 @@ import type { ContactRow } from '@kettle/contract';
 import { catchError, debounceTime, of, Subject, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
 import { fieldParts } from '../../kit/field';
-import { KitField, kitField } from '../../kit/form/kit-field';
+import { KitField, kitField } from '../../kit/kit-field';
 import { PeopleWords } from './people-words';
 
 const settleMillis = 150;

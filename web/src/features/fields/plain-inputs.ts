@@ -3,7 +3,7 @@ import { type FormControl, ReactiveFormsModule } from '@angular/forms';
 import type { PlainField } from '@kettle/contract/base/plain-fields';
 import { Api } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, required } from '../../kit/form/index';
+import { field, formParts, required } from '../../kit/form';
 
 /** A catalogue as the inputs need it, whatever its fields. */
 interface AnyCatalogue {

@@ -6,7 +6,7 @@ import type { CallOf, Lead, LeadStatus, SimilarContact } from '@kettle/contract'
 import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
-import { field, formParts, named, RecordForm } from '../../kit/form/index';
+import { field, formParts, named, RecordForm } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords, PersonPicker, plainControls, PlainInputs, readPlain } from '../fields/index';
 

@@ -18,7 +18,7 @@ import { tap } from 'rxjs';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayField } from '../../kit/day-field';
-import { field, formParts, RecordForm, required } from '../../kit/form/index';
+import { field, formParts, RecordForm, required } from '../../kit/form';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
-import { ChoiceField } from '../../kit/form/choice-field';
+import { ChoiceField } from '../../kit/choice-field';
 import { CurrentUser } from '../../services/current-user';
 import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
 import { PersonalDataPart } from '../personal-data/index';

@@ -1,4 +1,7 @@
+import { BreakpointObserver } from '@angular/cdk/layout';
 import {
+  afterNextRender,
+  Injector,
   ChangeDetectionStrategy,
   Component,
   computed,
@@ -108,12 +111,20 @@ export class TemplatesPage {
   private readonly savedSignature = computed(() => this.list.value()?.signature ?? '');
   /** What is being typed stays while a colleague changes a template. */
   protected readonly signature = linkedSignal(this.savedSignature);
+  private readonly form = viewChild<ElementRef<HTMLElement>>('form');
   private readonly body = viewChild<ElementRef<HTMLTextAreaElement>>('body');
   protected readonly count = sayCount;
 
   constructor() {
     this.list.read(null);
     this.somebody.read(null);
+    const injector = inject(Injector);
+    const narrow = inject(BreakpointObserver);
+    // Where the list stands above the text, the text that was chosen is gone to.
+    effect(() => {
+      if (this.template() === undefined || !narrow.isMatched('(width < 1000px)')) return;
+      afterNextRender({ read: () => this.form()?.nativeElement.scrollIntoView() }, { injector });
+    });
     effect(() => {
       this.draftKey();
       untracked(() => this.saving.clear());

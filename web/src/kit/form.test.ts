@@ -2,10 +2,10 @@ import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import { FormArray, FormGroup } from '@angular/forms';
 import fc from 'fast-check';
 import { type Observable, of, Subject, throwError } from 'rxjs';
-import { showPart } from '../../../testing/part';
-import { ApiProblem } from '../../api/api';
-import { DayField } from '../day-field';
-import { field, formParts, named, pathOf, RecordForm, required } from './index';
+import { showPart } from '../../testing/part';
+import { ApiProblem } from '../api/api';
+import { DayField } from './day-field';
+import { field, formParts, named, pathOf, RecordForm, required } from './form';
 import { TagsField } from './tags-field';
 
 @Component({

@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
-import { choiceParts } from '../choice';
+import { choiceParts } from './choice';
 import { KitField, kitField } from './kit-field';
 
 export interface Option<Value> {

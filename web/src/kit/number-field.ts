@@ -9,7 +9,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { readMoney } from '@kettle/core/money';
-import { fieldParts } from '../field';
+import { fieldParts } from './field';
 import { TypedField, typedField } from './typed-field';
 
 /** How a number is written and read; it is shown and refused in the unit that is meant. */

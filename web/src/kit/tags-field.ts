@@ -12,7 +12,7 @@ import {
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { type MatChipInputEvent, MatChipsModule } from '@angular/material/chips';
 import { MatIcon } from '@angular/material/icon';
-import { fieldParts } from '../field';
+import { fieldParts } from './field';
 import { KitField, kitField } from './kit-field';
 
 const mostProposed = 8;

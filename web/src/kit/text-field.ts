@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
-import { fieldParts } from '../field';
+import { fieldParts } from './field';
 import { KitField, kitField } from './kit-field';
 
 const mostProposed = 8;

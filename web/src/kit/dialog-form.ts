@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
 import { type FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialogModule } from '@angular/material/dialog';
-import { Conflicts } from '../conflicts';
+import { Conflicts } from './conflicts';
 import type { RecordForm } from './record-form';
 
 /**
