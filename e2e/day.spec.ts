@@ -157,6 +157,14 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await expectAccessible(page);
   await dossier.getByRole('button', { name: 'Call' }).click();
   await expect(page.locator('.outcomes button').first()).toBeVisible();
+  // What is planned for today is most likely it; this call was another one.
+  const planned = page.getByRole('group', { name: 'Was it a planned step?' });
+  await expect(planned.getByRole('button', { name: /agree the survey/ })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await page.keyboard.press('y');
+  await expect(planned.getByRole('button', { name: 'no' })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.press('1');
   await expect(page.getByRole('button', { name: /Save and continue/ })).toBeVisible();
   await page.keyboard.press('n');

@@ -65,7 +65,7 @@ test('a deal is parked by its menu, and opened again from its dossier', async ()
   await bar.hover();
   await bar.getByRole('button', { name: /^Move or close/ }).click();
   await page.getByRole('menuitem', { name: 'park' }).click();
-  await page.getByLabel('Why').fill('after the harvest');
+  await page.getByRole('combobox', { name: 'Why' }).fill('after the harvest');
   await page.getByRole('button', { name: 'Park it' }).click();
   await expect.poll(() => countOf('Offer')).toBe(before - 1);
   await expect(dossier).toContainText('after the harvest');
@@ -159,7 +159,7 @@ test('a parked deal is in no total, comes back into the Round on its day, and is
   await bar.locator('.name').focus();
   await page.keyboard.press('p');
   await page.getByLabel('Back in the Round on').fill('2026-12-02');
-  await page.getByLabel('Why').fill('their new hall is not built yet');
+  await page.getByRole('combobox', { name: 'Why' }).fill('their new hall is not built yet');
   await page.keyboard.press('Enter');
   await expect(page.locator(`[data-deal="${id}"]`)).toHaveCount(0);
   await expect.poll(total).not.toBe(before);

@@ -197,7 +197,7 @@ test('7. a task for a colleague with a rule and a reminder; table, list and colu
   await expect(task).toContainText('Monday');
   await task.getByRole('button', { name: 'More about check the salt' }).click();
   await dara.getByRole('menuitem', { name: 'Defer' }).click();
-  await dara.getByLabel('To', { exact: true }).fill('2026-12-02');
+  await dara.getByLabel('Another day').fill('2026-12-02');
   await dara.getByRole('button', { name: 'Defer', exact: true }).click();
   await expect(task).toContainText('Wed 2 Dec');
   await dara.getByRole('button', { name: 'by state' }).click();

@@ -25,6 +25,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/round/round-page').then((m) => m.RoundPage),
       },
       {
+        path: 'round/done',
+        title: 'What I did · Ash Kettle',
+        loadComponent: () => import('./features/round/done-page').then((m) => m.DonePage),
+      },
+      {
         path: 'walk',
         title: 'Walk the round · Ash Kettle',
         loadComponent: () => import('./features/round/walk-page').then((m) => m.WalkPage),

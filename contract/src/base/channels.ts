@@ -84,3 +84,6 @@ export const ofChannels = <Made>(make: (kind: ChannelKind, channel: ChannelName)
 /** Those that can do something, in their order. */
 export const channelsThat = (can: (kind: ChannelKind) => boolean): readonly ChannelName[] =>
   channelNames.filter((name) => can(channelKindOf(name)));
+
+/** Minutes each usually takes, until the organisation says otherwise. */
+export const usualMinutes: Readonly<Record<ChannelName, number>> = ofChannels(({ minutes }) => minutes);

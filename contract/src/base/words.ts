@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { channelNames } from './channels';
+import { channelNames, ofChannels } from './channels';
 
 /** How a person is reached. */
 export const channels = channelNames;
@@ -7,6 +7,14 @@ export const channels = channelNames;
 export const channel = z.enum(channels);
 
 export type Channel = z.infer<typeof channel>;
+
+const minutes = z
+  .int('must be a whole number of minutes')
+  .min(1, 'must be at least 1 minute')
+  .max(480, 'must be at most 480 minutes');
+
+/** How long each way of reaching somebody takes. */
+export const minutesByChannel = z.object(ofChannels(() => minutes));
 
 export const journalKinds = [...channels, 'note', 'system'] as const;
 

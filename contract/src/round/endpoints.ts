@@ -1,6 +1,7 @@
 export const roundEndpoints = {
   round: 'GET /api/round',
   walkItem: 'GET /api/round/walk',
+  whatIsDone: 'GET /api/round/done',
   placeRow: 'POST /api/round/places',
   moveRows: 'POST /api/round/moves',
 } as const;

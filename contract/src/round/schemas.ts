@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { agreementId, companyId, contactId, dealId, taskId, userId } from '../base/ids';
 import { instant, line, plainDate } from '../base/values';
-import { channel } from '../base/words';
+import { channel, touchCount } from '../base/words';
 import { contact, tetherFacts } from '../contacts';
 import { dealRow } from '../deals';
 import { journalEntry, outcomeChoice } from '../journal';
@@ -104,6 +104,8 @@ export const walkQuery = z.object({
   contactId: contactId.optional(),
   dealId: dealId.optional(),
   channel: channel.optional(),
+  /** What is due with the person on the channel is taken for what is logged, unless it is none of what is planned. */
+  planned: z.enum(['likely', 'none']).default('none'),
 });
 
 /** Everything the walk shows for one item, with the next step already proposed for each outcome. */
@@ -121,6 +123,8 @@ export const walkItem = z.object({
   checklist: z.array(z.string()),
   /** The task the log will finish. */
   task: z.object({ id: taskId, version: z.int() }).nullable(),
+  /** One's own planned steps with the person, soonest first: a log outside the Round may have been one of them. */
+  planned: z.array(z.object({ id: taskId, channel, purpose: z.string(), dueOn: plainDate })),
 });
 
 export type WalkItem = z.infer<typeof walkItem>;
@@ -153,3 +157,49 @@ export const movedRows = z.object({
   moved: z.int(),
   refused: z.array(z.object({ purpose: z.string(), why: z.string() })),
 });
+
+/** What somebody did, from one day of theirs to another, both included; left out, today. */
+export const doneQuery = z
+  .object({
+    from: plainDate.optional(),
+    to: plainDate.optional(),
+    /** Only meetings and visits that took place. */
+    met: z.stringbool().optional(),
+    owner: userId.optional(),
+  })
+  .refine(({ from, to }) => from === undefined || to === undefined || from <= to, {
+    path: ['to'],
+    message: 'must not be before the first day',
+  });
+
+export const doneRow = z.object({
+  key: z.string(),
+  at: instant,
+  channel,
+  /** How it went; null for a task that was finished without a word. */
+  outcome: z.string().nullable(),
+  counts: touchCount,
+  /** What it was planned for; null when it was not. */
+  purpose: z.string().nullable(),
+  minutes: z.int().nullable(),
+  contactId: contactId.nullable(),
+  contactName: z.string().nullable(),
+  companyName: z.string().nullable(),
+  dealId: dealId.nullable(),
+  dealName: z.string().nullable(),
+});
+
+export type DoneRow = z.infer<typeof doneRow>;
+
+export const done = z.object({
+  from: plainDate,
+  to: plainDate,
+  /** Newest first. */
+  rows: z.array(doneRow),
+  /** Of all of them, also of those that are too many to show. */
+  total: z.int(),
+  minutes: z.int(),
+  conversations: z.int(),
+});
+
+export type Done = z.infer<typeof done>;

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { minutesByChannel } from '../base/words';
 import { countryCode, currency, plainDate, probability, resolved, zoneName } from '../base/values';
 
 /** One unit of a foreign currency is `rate` of the organisation's own, from that day on. */
@@ -58,6 +59,8 @@ export const roundSettings = z.object({
   silenceLossChance: probability,
   renewalDays: z.number().min(0.5).max(365),
   reserveMinutes: z.int().min(0).max(480),
+  /** How long a step takes that nobody gave a length, and how long one is proposed. */
+  minutes: minutesByChannel,
 });
 
 export const changeRoundSettings = roundSettings.extend({ resolved });

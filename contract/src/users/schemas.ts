@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { userId } from '../base/ids';
 import { emailAddress, instant, line, minuteOfDay, resolved, zoneName } from '../base/values';
-import { role } from '../base/words';
+import { minutesByChannel, role } from '../base/words';
 
 /** A password that somebody chooses; the server also refuses common ones and one's own name. */
 export const newPassword = z
@@ -40,6 +40,8 @@ export const session = z.object({
   currency: z.string(),
   /** Currencies an amount may be in: the organisation's own first. */
   currencies: z.array(z.string()),
+  /** How long a step by each channel takes, unless it is said. */
+  minutes: minutesByChannel,
   /** The newest change known at the reply: the stream of changes goes on from it, so that nothing between the two is missed. */
   lastChange: z.uuid().nullable(),
   rights: z.object({

@@ -75,3 +75,14 @@ function partsOf(date: PlainDate): [number, number, number] {
 function pad(value: number, width: number): string {
   return String(value).padStart(width, '0');
 }
+
+/** The Monday of a day's week. */
+export const startOfWeek = (day: PlainDate): PlainDate => addDays(day, 1 - isoWeekday(day));
+
+export const startOfMonth = (day: PlainDate): PlainDate => `${day.slice(0, 7)}-01`;
+
+/** The first day of a day's quarter. @example startOfQuarter('2026-11-24') is '2026-10-01' */
+export function startOfQuarter(day: PlainDate): PlainDate {
+  const month = Math.floor((Number(day.slice(5, 7)) - 1) / 3) * 3 + 1;
+  return `${day.slice(0, 5)}${String(month).padStart(2, '0')}-01`;
+}

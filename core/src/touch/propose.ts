@@ -15,8 +15,12 @@ export interface ProposalFacts {
   readonly now: Instant;
   /** Unanswered tries since the last conversation, this one included, by channel. */
   readonly attempts: ReadonlyMap<Channel, number>;
-  /** Channels the person may and can be reached on. */
+  /** Channels the person can be reached on, as far as is known, and does not forbid. */
   readonly reachable: ReadonlySet<Channel>;
+  /** Channels the person does not want. */
+  readonly unwanted: ReadonlySet<Channel>;
+  /** How long each way usually takes. */
+  readonly minutes: Readonly<Record<Channel, number>>;
   /** What the cadence would do after this outcome; null when none is running or it would end. */
   readonly runNext: { readonly channel: Channel; readonly on: PlainDate; readonly words: string } | null;
 }
@@ -43,7 +47,13 @@ export function proposeNextStep(facts: ProposalFacts): Proposal {
   }
   switch (outcome.rule) {
     case 'follow-up':
-      return task(facts, 'call', waits.followUp, 'what was agreed', 'three working days keep it warm');
+      return task(
+        facts,
+        'call',
+        waits.followUp,
+        `follow up on the ${spoken(outcome.kind)}`,
+        'three working days keep it warm',
+      );
     case 'same-day':
       return sameDay(facts);
     case 'retry':
@@ -53,11 +63,17 @@ export function proposeNextStep(facts: ProposalFacts): Proposal {
         facts,
         'call',
         waits.awaitAnswer,
-        'did it arrive, any questions',
+        `ask whether the ${spoken(outcome.kind)} arrived`,
         'no answer in three working days: call',
       );
     case 'agree-new-date':
-      return task(facts, 'call', waits.newDate, 'as asked', 'a week, unless they named a day');
+      return task(
+        facts,
+        'call',
+        waits.newDate,
+        'call again, as they asked',
+        'a week, unless they named a day',
+      );
     case 'fix-details':
       return task(
         facts,
@@ -79,8 +95,14 @@ export function proposeNextStep(facts: ProposalFacts): Proposal {
 
 function sameDay(facts: ProposalFacts): Proposal {
   if (facts.outcome.direction === 'in')
-    return task(facts, 'email', 0, 'answer them', 'they wrote: an answer today is worth most');
-  return task(facts, 'call', 0, 'try again', 'still reachable today');
+    return task(
+      facts,
+      'email',
+      0,
+      `answer their ${spoken(facts.outcome.kind)}`,
+      'they wrote: an answer today is worth most',
+    );
+  return task(facts, 'call', 0, 'try again today', 'still reachable today');
 }
 
 function retry(facts: ProposalFacts): Proposal {
@@ -88,8 +110,9 @@ function retry(facts: ProposalFacts): Proposal {
   const tries = facts.attempts.get(tried) ?? 1;
   if (tries >= triesBeforeChange) {
     const changed = instead.find((c) => c !== tried && facts.reachable.has(c));
-    const words = `${sayCount(tries, 'try', 'tries')} by ${tried} without an answer: change the channel`;
-    if (changed) return task(facts, changed, waits.retryChanged, 'another way to reach them', words);
+    const words = `${sayCount(tries, 'try', 'tries')} by ${spoken(tried)} without an answer: change the channel`;
+    if (changed)
+      return task(facts, changed, waits.retryChanged, `reach them by ${spoken(changed)} instead`, words);
   }
   const isMorning = localMinute(facts.now, facts.contact.zone) < noon;
   return task(
@@ -102,7 +125,8 @@ function retry(facts: ProposalFacts): Proposal {
 }
 
 function task(facts: ProposalFacts, wanted: Channel, days: number, purpose: string, why: string): Proposal {
-  const channel = pickReachable(wanted, facts.reachable);
+  const reachable = reachedBy(facts);
+  const channel = pickReachable(wanted, reachable);
   const today = localDate(facts.now, facts.contact.zone);
   const isOther = channel !== wanted;
   const on =
@@ -114,14 +138,29 @@ function task(facts: ProposalFacts, wanted: Channel, days: number, purpose: stri
       dueOn: on,
       promisedMinute: null,
       purpose,
-      minutes: channelKindOf(channel).minutes,
+      minutes: facts.minutes[channel],
     },
     channel,
     on,
     words: `${channelKindOf(channel).verb}: ${purpose}`,
-    why: isOther ? `${why}; they cannot be reached by ${wanted}` : why,
+    why: isOther ? `${why}; ${whyNot(facts, wanted)}` : why,
   };
 }
+
+/** Who was just spoken to on a channel can be reached on it, whatever is written down of them. */
+function reachedBy({ outcome, reachable, unwanted }: ProposalFacts): ReadonlySet<Channel> {
+  const isProof = outcome.counts === 'conversation' && !unwanted.has(outcome.kind);
+  return isProof ? new Set([...reachable, outcome.kind]) : reachable;
+}
+
+function whyNot({ unwanted }: ProposalFacts, channel: Channel): string {
+  const { needs } = channelKindOf(channel);
+  if (unwanted.has(channel)) return `they do not want to be reached by ${spoken(channel)}`;
+  return needs === 'phone' ? 'no telephone number is known' : 'no e-mail address is known';
+}
+
+/** As it stands within a sentence. @example spoken('email') is 'e-mail' */
+const spoken = (channel: Channel) => channelKindOf(channel).label.toLowerCase();
 
 function pickReachable(wanted: Channel, reachable: ReadonlySet<Channel>): Channel {
   if (wanted === 'other' || reachable.has(wanted)) return wanted;

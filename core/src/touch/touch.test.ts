@@ -1,3 +1,4 @@
+import { usualMinutes } from '@kettle/contract/base/channels';
 import type { Channel } from '@kettle/contract';
 import fc from 'fast-check';
 import { calendarOf } from '../../testing/calendars';
@@ -146,6 +147,8 @@ describe('the proposed next step', () => {
       now: '2026-11-24T10:00:00.000Z',
       attempts: new Map(),
       reachable: new Set<Channel>(['call', 'email', 'text', 'visit', 'meeting']),
+      unwanted: new Set<Channel>(),
+      minutes: { ...usualMinutes, call: 9 },
       runNext: null,
       ...part,
     });
@@ -188,7 +191,28 @@ describe('the proposed next step', () => {
   test('a channel that does not reach them is not proposed, and says so', () => {
     const proposal = propose('email-sent', { reachable: new Set(['email', 'visit']) });
     expect(proposal.channel).toBe('email');
-    expect(proposal.why).toContain('cannot be reached by call');
+    expect(proposal.why).toContain('no telephone number is known');
+    const unwanted = new Set<Channel>(['call']);
+    expect(propose('email-sent', { reachable: new Set(['email']), unwanted }).why).toContain(
+      'they do not want to be reached by call',
+    );
+  });
+
+  test('who was just spoken to can be reached that way, unless they do not want it', () => {
+    const reachable = new Set<Channel>(['email']);
+    expect(propose('call-spoke', { reachable })).toMatchObject({ channel: 'call' });
+    expect(propose('call-spoke', { reachable, unwanted: new Set(['call']) })).toMatchObject({
+      channel: 'email',
+    });
+    expect(propose('call-no-answer', { reachable })).toMatchObject({ channel: 'email' });
+  });
+
+  test('its purpose says by itself what is to be done, and takes as long as the organisation says', () => {
+    expect(propose('meeting-held').step).toMatchObject({ purpose: 'follow up on the meeting', minutes: 9 });
+    expect(propose('email-sent').step).toMatchObject({ purpose: 'ask whether the e-mail arrived' });
+    expect(propose('email-came-in').step).toMatchObject({ purpose: 'answer their e-mail', minutes: 5 });
+    const tried = { attempts: new Map<Channel, number>([['call', 2]]) };
+    expect(propose('call-no-answer', tried).step).toMatchObject({ purpose: 'reach them by e-mail instead' });
   });
 
   test('weekends and holidays are counted out', () => {

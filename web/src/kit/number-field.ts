@@ -36,6 +36,16 @@ const whole = (suffix: string): Kind => ({
 
 const kinds = {
   whole: whole(''),
+  decimal: {
+    read: (text) => {
+      const found = /^(\d+)(?:[.,](\d+))?$/.exec(text.trim());
+      return found ? Number(`${found[1]}.${found[2] ?? 0}`) : null;
+    },
+    write: (value) => grouped(6).format(value),
+    suffix: '',
+    example: 'a number such as 2.5',
+    unit: 1,
+  },
   days: whole('days'),
   months: whole('months'),
   minutes: whole('min'),

@@ -16,10 +16,15 @@ type Controls = Record<string, AbstractControl>;
 export class RecordForm<Each extends Controls = Controls> extends FormGroup<Each> {
   readonly submission = new Submission();
 
-  /** Sends once everything is filled in that must be; what is missing is marked. */
-  readonly send: Submission['send'] = (body, call, done) => {
+  /** Whether everything is filled in that must be; what is missing is marked. */
+  isFilledIn(): boolean {
     this.markAllAsTouched();
-    if (this.valid || this.disabled) this.submission.send(body, call, done);
+    return this.valid || this.disabled;
+  }
+
+  /** Sends once everything is filled in that must be. */
+  readonly send: Submission['send'] = (body, call, done) => {
+    if (this.isFilledIn()) this.submission.send(body, call, done);
   };
 }
 

@@ -1,5 +1,6 @@
 import { computed, Injectable, signal } from '@angular/core';
-import type { Session } from '@kettle/contract';
+import type { Channel, Session } from '@kettle/contract';
+import { usualMinutes } from '@kettle/contract/base/channels';
 import { addDays, onOrAfterWorkingDay } from '@kettle/core/time';
 
 const tickMillis = 15_000;
@@ -21,6 +22,8 @@ export class CurrentUser {
   readonly mayExport = computed(() => this.known()?.rights.exports ?? false);
   /** Whether one's changes of what goes out by itself hold at once, and others' may be released. */
   readonly mayRelease = computed(() => this.known()?.rights.releases ?? false);
+  /** How long a step by each channel takes, unless it is said. */
+  readonly minutes = computed((): Readonly<Record<Channel, number>> => this.known()?.minutes ?? usualMinutes);
   /** Currencies an amount may be in, the organisation's own first. */
   readonly currencies = computed(() => this.known()?.currencies ?? [this.currency()]);
   /** Where dates, numbers and weeks are written as in the reader's country; the words are English. */
@@ -31,15 +34,17 @@ export class CurrentUser {
     return new Date(Date.now() + this.shiftMillis).toISOString();
   });
   readonly today = computed(() => this.dateOf(this.now()));
-  /** The reader's next working day by their weekdays; what is a holiday is for the server to know. */
-  readonly nextWorkday = computed(() => {
-    const { weekdays, start, end } = this.person()?.hours ?? usualHours;
-    const hours = { weekdays, startMinute: start, endMinute: end, zone: this.zone() };
-    return onOrAfterWorkingDay(addDays(this.today(), 1), { ...hours, holidays: new Map(), place: '' });
-  });
+  readonly nextWorkday = computed(() => this.workdayFrom(addDays(this.today(), 1)));
 
   constructor() {
     setInterval(() => this.tick.update((n) => n + 1), tickMillis);
+  }
+
+  /** A day, or the reader's next working day after it by their weekdays; what is a holiday is for the server to know. */
+  workdayFrom(day: string): string {
+    const { weekdays, start, end } = this.person()?.hours ?? usualHours;
+    const hours = { weekdays, startMinute: start, endMinute: end, zone: this.zone() };
+    return onOrAfterWorkingDay(day, { ...hours, holidays: new Map(), place: '' });
   }
 
   enter(session: Session): void {

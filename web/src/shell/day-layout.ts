@@ -5,16 +5,21 @@ interface Stretch {
   readonly top: number;
   readonly size: number;
 }
+/** Beside what it meets: which of how many columns. */
+interface Beside extends Stretch {
+  readonly column: number;
+  readonly columns: number;
+}
 
 export interface DayLayout {
   readonly hours: readonly { readonly hour: number; readonly top: number }[];
-  readonly blocks: readonly (Stretch & {
+  readonly blocks: readonly (Beside & {
     readonly id: string;
     readonly title: string;
     readonly detail: string;
     readonly isTight: boolean;
   })[];
-  readonly promises: readonly (Stretch & { readonly words: string })[];
+  readonly promises: readonly (Beside & { readonly words: string })[];
   readonly gaps: readonly (Stretch & {
     readonly minutes: number;
     readonly startMinute: number;
@@ -44,31 +49,62 @@ export function layOutDay(spine: Spine, now: string, minuteOf: (at: string) => n
     top: place(from + index * hour),
   }));
   const nowMinute = minuteOf(now);
+  const blocks = spine.blocks.map((block) => {
+    const travel = block.travelMinutes > 0 ? `${block.travelMinutes} min drive` : '';
+    const at = stretch(block.startsAt, block.endsAt);
+    return {
+      ...at,
+      id: block.id,
+      title: block.title,
+      detail: [block.place, travel].filter(Boolean).join(' · '),
+      isTight: at.size < tight,
+    };
+  });
+  const promises = spine.promises.map((promise) => {
+    const top = place(minuteOf(promise.at));
+    return {
+      top,
+      size: Math.max(0.018, place(minuteOf(promise.at) + promise.minutes) - top),
+      words: promise.words,
+    };
+  });
+  const columnOf = besideEachOther([...blocks, ...promises]);
   return {
     hours,
-    blocks: spine.blocks.map((block) => {
-      const travel = block.travelMinutes > 0 ? `${block.travelMinutes} min drive` : '';
-      const at = stretch(block.startsAt, block.endsAt);
-      return {
-        ...at,
-        id: block.id,
-        title: block.title,
-        detail: [block.place, travel].filter(Boolean).join(' · '),
-        isTight: at.size < tight,
-      };
-    }),
-    promises: spine.promises.map((promise) => {
-      const top = place(minuteOf(promise.at));
-      return {
-        top,
-        size: Math.max(0.018, place(minuteOf(promise.at) + promise.minutes) - top),
-        words: promise.words,
-      };
-    }),
+    blocks: blocks.map((block) => ({ ...block, ...columnOf(block) })),
+    promises: promises.map((promise) => ({ ...promise, ...columnOf(promise) })),
     gaps: spine.gaps.map((gap) => {
       const at = stretch(gap.from, gap.to);
       return { ...at, minutes: gap.minutes, startMinute: minuteOf(gap.from), isTight: at.size < 0.03 };
     }),
     now: nowMinute >= from && nowMinute <= to ? place(nowMinute) : null,
+  };
+}
+
+/** Columns for what overlaps: each in the first that is free, and all that meet one another are as narrow as each other. */
+function besideEachOther(
+  stretches: readonly Stretch[],
+): (stretch: Stretch) => { column: number; columns: number } {
+  const columns = new Map<Stretch, number>();
+  const meeting = new Map<Stretch, Stretch[]>();
+  let group: Stretch[] = [];
+  let ends: number[] = [];
+  // Ends and beginnings are shares of the day, reckoned apart.
+  const gap = 1e-6;
+  for (const each of [...stretches].sort((one, other) => one.top - other.top)) {
+    if (each.top >= Math.max(0, ...ends) - gap) [group, ends] = [[], []];
+    const free = ends.findIndex((end) => end <= each.top + gap);
+    const column = free < 0 ? ends.length : free;
+    ends[column] = each.top + each.size;
+    columns.set(each, column);
+    group.push(each);
+    meeting.set(each, group);
+  }
+  return (stretch) => {
+    const among = meeting.get(stretch) ?? [];
+    return {
+      column: columns.get(stretch) ?? 0,
+      columns: 1 + Math.max(0, ...among.map((each) => columns.get(each) ?? 0)),
+    };
   };
 }

@@ -64,7 +64,7 @@ describe('the keys act on whatever is open', () => {
       ],
     });
     await part.pass(80);
-    const dialog = document.querySelector<HTMLElement>('kettle-task-reason-dialog')!;
+    const dialog = document.querySelector<HTMLElement>('kettle-defer-dialog')!;
     expect(dialog.textContent).toContain('Defer: offer');
     const day = dialog.querySelector('input')!;
     day.value = '2026-12-02';

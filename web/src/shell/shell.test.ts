@@ -114,6 +114,32 @@ describe('the day along the left edge', () => {
     expect(day.now).toBeCloseTo(1 / 54);
   });
 
+  test('what overlaps stands side by side, and what does not has the whole width', () => {
+    const block = (id: string, from: string, to: string) => ({
+      ...spine.blocks[0]!,
+      id: id as never,
+      startsAt: at(from),
+      endsAt: at(to),
+    });
+    const blocks = [
+      block('a', '11:00', '12:00'),
+      block('b', '11:30', '12:30'),
+      block('c', '12:00', '13:00'),
+      block('d', '14:00', '15:00'),
+    ];
+    const promises = [{ at: at('14:30'), words: 'Maud Ellery', minutes: 10 }];
+    const day = layOutDay({ ...spine, blocks, promises }, at('09:10'), minuteOf);
+    const columns = day.blocks.map(({ id, column, columns: of }) => [id, column, of]);
+    expect(columns).toEqual([
+      ['a', 0, 2],
+      ['b', 1, 2],
+      ['c', 0, 2],
+      ['d', 0, 2],
+    ]);
+    expect(day.promises[0]).toMatchObject({ column: 1, columns: 2 });
+    expect(layOutDay(spine, at('09:10'), minuteOf).blocks[0]).toMatchObject({ column: 0, columns: 1 });
+  });
+
   test('has no line of now before and after it', () => {
     expect(layOutDay(spine, at('07:00'), minuteOf).now).toBeNull();
     expect(layOutDay(spine, at('19:00'), minuteOf).now).toBeNull();

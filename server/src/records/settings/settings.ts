@@ -13,6 +13,7 @@ import {
   touchPolicy,
   zoneName,
 } from '@kettle/contract';
+import { usualMinutes } from '@kettle/contract/base/channels';
 import { defaultChecklists, defaultOutcomes, defaultTouchPolicy } from '@kettle/core/touch';
 import { defaultRoundSettings } from '@kettle/core/round';
 import * as z from 'zod';
@@ -97,6 +98,10 @@ const shapes = {
     silenceLossChance: z.number().min(0).max(1).default(defaultRoundSettings.silenceLossChance),
     renewalDays: z.number().min(0.5).default(defaultRoundSettings.renewalDays),
     reserveMinutes: z.int().min(0).max(480).default(defaultRoundSettings.reserveMinutes),
+    minutes: roundSettings.shape.minutes
+      .partial()
+      .default({})
+      .transform((own) => ({ ...usualMinutes, ...own })),
   }),
 };
 

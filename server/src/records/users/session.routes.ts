@@ -39,7 +39,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
   const limiters = makeLimiters(database);
 
   const sessionOf = async (userId: Session['person']['id']): Promise<Session> => {
-    const { organisation, rights } = await settings.read(database);
+    const { organisation, rights, round } = await settings.read(database);
     const { role, reach, needsSecondFactor } = await readSignedIn(database, userId);
     return {
       // Asked before anything else is read: what changes from here on, the stream tells.
@@ -48,6 +48,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       now: clock.now(),
       currency: organisation.currency,
       currencies: await readCurrencies(database, organisation.currency),
+      minutes: round.minutes,
       rights: {
         changes: reach.changes === 'everybody' ? null : ([...reach.changes] as Session['person']['id'][]),
         exports: isAtLeast(role, rights.exports),

@@ -1,5 +1,4 @@
 import type { Channel, Instant, PlainDate, Warmth } from '@kettle/contract';
-import { channelKindOf } from '@kettle/contract/base/channels';
 import type { FactAct, RoundFact } from '@kettle/core/round';
 import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
@@ -28,6 +27,8 @@ export interface FactReading {
   /** The calendar date of an instant where the rep is. */
   readonly dateOf: (at: Instant) => PlainDate;
   readonly pinned: ReadonlySet<string>;
+  /** How long an act by each channel takes that nobody gave a length. */
+  readonly minutes: Readonly<Record<Channel, number>>;
   /** Per horizon day, whether somebody in this country can be reached; null when every day. */
   readonly reachable: (country: string | null, zone: string | null) => readonly boolean[] | null;
 }
@@ -214,7 +215,7 @@ function derivedAct(
     key,
     group: groups.get(person) ?? person,
     channel,
-    minutes: channelKindOf(channel).minutes,
+    minutes: reading.minutes[channel],
     pinned: reading.pinned.has(key),
     timesMoved: 0,
     reachable: reading.reachable(row.country, row.zone),

@@ -1,9 +1,10 @@
 import type { PlainDate } from '@kettle/contract';
 import { channelsThat } from '@kettle/contract/base/channels';
-import { addDays, isoWeekday, localMoment } from '@kettle/core/time';
+import { localMoment, startOfMonth, startOfQuarter, startOfWeek } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
+import { countDone } from './read-done';
 
 interface HeaderReading {
   readonly ownerId: string;
@@ -15,15 +16,8 @@ interface HeaderReading {
 export async function readHeader(db: Queryable, { ownerId, today, zone }: HeaderReading) {
   const user = bytesOf(ownerId);
   const startOf = (day: PlainDate) => sqlInstant(localMoment(day, 0, zone));
-  const month = `${today.slice(0, 7)}-01`;
-  const quarterMonth = Math.floor((Number(today.slice(5, 7)) - 1) / 3) * 3 + 1;
-  const quarter = `${today.slice(0, 4)}-${String(quarterMonth).padStart(2, '0')}-01`;
-  const week = addDays(today, 1 - isoWeekday(today));
-  const [done] = await db.rows<{ done: string; minutes: string | null }>(
-    `SELECT COUNT(*) AS done, SUM(minutes) AS minutes FROM task
-      WHERE owner_id = :user AND state = 'done' AND finished_at >= :start`,
-    { user, start: startOf(today) },
-  );
+  const [week, month, quarter] = [startOfWeek(today), startOfMonth(today), startOfQuarter(today)];
+  const done = await countDone(db, { ownerId, from: today, to: today, zone });
   const [held] = await db.rows<Record<'week' | 'month' | 'quarter', string | null>>(
     `SELECT SUM(at >= :week) AS week, SUM(at >= :month) AS month, SUM(at >= :quarter) AS quarter
        FROM journal_entry
@@ -46,8 +40,8 @@ export async function readHeader(db: Queryable, { ownerId, today, zone }: Header
     { user, month },
   );
   return {
-    done: wholeNumber(done?.done ?? 0),
-    doneMinutes: wholeNumber(done?.minutes ?? 0),
+    done: done.total,
+    doneMinutes: done.minutes,
     meetingsHeld: {
       week: wholeNumber(held?.week ?? 0),
       month: wholeNumber(held?.month ?? 0),

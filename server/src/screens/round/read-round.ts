@@ -79,6 +79,7 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
     workingDaysSince: keeping((date: PlainDate) => workingDaysBetween(date, today, calendar)),
     dateOf: localDatesOf(owner.zone),
     pinned,
+    minutes: settings.round.minutes,
     reachable: reachability(services, day.horizon),
   });
   const setting = {

@@ -1,20 +1,29 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { todayOf } from '../../records/users/index';
+import { localDate } from '@kettle/core/time';
+import { readPerson, todayOf } from '../../records/users/index';
 import { dayOwner } from '../../records/rights/index';
 import { moveRoundRows } from './move-rows';
+import { readDone } from './read-done';
 import { readRound } from './read-round';
 import { readWalkItem } from './walk-item';
 import { work } from '../../platform/work/work';
 
 export function roundRoutes(
   services: Services,
-): Pick<Handlers, 'round' | 'walkItem' | 'placeRow' | 'moveRows'> {
+): Pick<Handlers, 'round' | 'walkItem' | 'whatIsDone' | 'placeRow' | 'moveRows'> {
   const { database } = services;
   return {
     round: ({ query, who }) => readRound(database, services, dayOwner(who, query.owner), query),
     walkItem: ({ query, who }) => readWalkItem(services, who, query),
+    whatIsDone: async ({ query, who }) => {
+      const { id: ownerId, zone } = await readPerson(database, dayOwner(who, query.owner));
+      const today = localDate(services.clock.now(), zone);
+      const from = query.from ?? query.to ?? today;
+      const to = query.to ?? (from > today ? from : today);
+      return readDone(database, { ownerId, from, to, zone, isMet: query.met ?? false });
+    },
     moveRows: ({ body, who }) => moveRoundRows(services, who, body.rows),
     placeRow: async ({ body, who }) => {
       const place = { user: bytesOf(who.id), today: todayOf(services, who), key: body.key };

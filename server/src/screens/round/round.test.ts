@@ -284,11 +284,51 @@ describe('its header', () => {
     });
     await rep.ok('log', { body: { id: v7(), contactId: contact.id, outcomeId: 'meeting-missed', next } });
     expect((await read()).header).toMatchObject({
-      done: 1,
+      done: 2,
       doneMinutes: 6,
       meetingsHeld: { week: 1, month: 1, quarter: 2 },
       quota: null,
     });
+  });
+
+  test('what it counts is what its press lists: logs, and tasks finished without one, each once', async () => {
+    const [maud, other] = [await aContact(rep), await aContact(rep)];
+    const deal = await aDeal(rep, maud.id);
+    const logged = await plan(maud, { purpose: 'ask about salt' });
+    await aLog(rep, maud.id, { taskId: logged.id, outcomeId: 'call-spoke', dealId: deal.id, minutes: 9 });
+    const silent = await plan(other, { purpose: 'send the folder', minutes: 4 });
+    await rep.ok('finishTask', { params: { id: silent.id } });
+    await aLog(rep, other.id, { outcomeId: 'visit-held', at: '2026-11-23T10:00:00.000Z' });
+    const { entryId: removed } = await aLog(rep, other.id);
+    await rep.ok('removeEntry', { params: { id: removed }, body: { version: 1 } });
+    const colleague = await installation.as('rep');
+    await aLog(colleague, (await aContact(colleague)).id);
+
+    const today = await rep.ok('whatIsDone');
+    expect(today).toMatchObject({
+      from: '2026-11-24',
+      to: '2026-11-24',
+      total: 2,
+      minutes: 13,
+      conversations: 1,
+    });
+    expect(
+      today.rows.map(({ outcome, purpose, contactName, dealId }) => [outcome, purpose, contactName, dealId]),
+    ).toEqual(
+      expect.arrayContaining([
+        ['Spoke', 'ask about salt', maud.name, deal.id],
+        [null, 'send the folder', other.name, null],
+      ]),
+    );
+    const { header } = await read();
+    expect([header.done, header.doneMinutes]).toEqual([today.total, today.minutes]);
+    const week = await rep.ok('whatIsDone', { query: { from: '2026-11-23', met: 'true' } });
+    expect([week.total, header.meetingsHeld.week]).toEqual([1, 1]);
+    expect(week.rows[0]).toMatchObject({ channel: 'visit', outcome: 'Held' });
+    expect((await rep.call('whatIsDone', { query: { from: '2026-11-25', to: '2026-11-24' } })).status).toBe(
+      400,
+    );
+    expect((await colleague.call('whatIsDone', { query: { owner: rep.id } })).status).toBe(403);
   });
 
   test('shows the month against the quota', async () => {
@@ -358,4 +398,24 @@ test('the walk shows what was said last, not what the system noted', async () =>
   const item = await rep.ok('walkItem', { query: { contactId: contact.id } });
   expect(item.recent.map(({ kind, body }) => [kind, body])).toEqual([['call', 'wants a price']]);
   expect(item.deal?.name).toBe('Second softener');
+});
+
+test('a log outside the Round is taken for what was planned and is due, unless it is said to be none of it', async () => {
+  const contact = await aContact(rep);
+  const due = await plan(contact, { purpose: 'ask about salt' });
+  const later = await plan(contact, { channel: 'visit', purpose: 'look at it', dueOn: '2026-12-01' });
+  const item = (query: object) => rep.ok('walkItem', { query: { contactId: contact.id, ...query } });
+  const likely = await item({ channel: 'call', planned: 'likely' });
+  expect(likely.task?.id).toBe(due.id);
+  expect(likely.planned.map(({ id, purpose }) => [id, purpose])).toEqual([
+    [due.id, 'ask about salt'],
+    [later.id, 'look at it'],
+  ]);
+  expect((await item({ channel: 'visit', planned: 'likely' })).task).toBeNull();
+  expect((await item({ channel: 'call', planned: 'none' })).task).toBeNull();
+  expect((await item({ channel: 'call' })).task).toBeNull();
+  // A colleague's steps are theirs to log.
+  const admin = await installation.as('admin');
+  const theirs = await admin.ok('walkItem', { query: { contactId: contact.id, planned: 'likely' } });
+  expect([theirs.task, theirs.planned]).toEqual([null, []]);
 });

@@ -1,10 +1,11 @@
-import type { Channel, WalkItem, walkQuery } from '@kettle/contract';
+import type { Channel, TaskId, WalkItem, walkQuery } from '@kettle/contract';
 import { journalKinds } from '@kettle/contract';
 import { channelsThat } from '@kettle/contract/base/channels';
 import { advance } from '@kettle/core/cadences';
 import { asksWhetherHeld, outcomesOf, proposeNextStep, type ProposalFacts } from '@kettle/core/touch';
 import type * as z from 'zod';
-import { bytesOf } from '../../platform/ids';
+import type { Queryable } from '../../platform/database/database';
+import { bytesOf, idOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readRunsOf, settingOfRun } from '../../processes/cadences/index';
@@ -16,6 +17,7 @@ import { readTask } from '../../activity/tasks/index';
 import type { Row } from '../../platform/database/schema.generated';
 import { writingAt } from '../../platform/work/work';
 
+const mostPlanned = 5;
 /** What people said and did; what the system noted of it is in the journal. */
 const said = journalKinds.filter((kind) => kind !== 'system');
 
@@ -26,10 +28,12 @@ export async function readWalkItem(
   query: z.output<typeof walkQuery>,
 ): Promise<WalkItem> {
   const { database, settings, calendars, clock } = services;
-  const task = query.taskId === undefined ? null : await readTask(database, query.taskId);
-  const contactId = query.contactId ?? task?.contactId;
+  const asked = query.taskId === undefined ? null : await readTask(database, query.taskId);
+  const contactId = query.contactId ?? asked?.contactId;
   if (!contactId) throw new Problem('not-found');
   const contact = await readContact(database, contactId);
+  const planned = await readPlanned(database, contactId, who.id);
+  const task = asked ?? (await likelyTask(services, who, query, planned));
   const channel = query.channel ?? task?.channel ?? 'call';
   const dealId = query.dealId ?? task?.dealId ?? (await likelyDeal(database, contactId));
   const [deal] =
@@ -38,14 +42,16 @@ export async function readWalkItem(
       : await readDealRows(database, 'd.id = :id', { id: bytesOf(dealId) }, todayOf(services, who));
   const { entries } = await readJournal(database, { contactId, kinds: [...said], limit: 6 });
   const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
+  const { outcomes, checklists, round } = await settings.read(database);
   const facts: Omit<ProposalFacts, 'outcome'> = {
     contact: calendars.of(contact.country, contact.zone),
     now: clock.now(),
     attempts: new Map(attempts).set(channel, (attempts.get(channel) ?? 0) + 1),
     reachable: reachableChannels(contact),
+    unwanted: new Set(contact.doNotContact.map((mark) => mark.channel)),
+    minutes: round.minutes,
     runNext: task === null ? null : await nextOfRun(services, task.id, contactId),
   };
-  const { outcomes, checklists } = await settings.read(database);
   return {
     contact,
     deal: deal ?? null,
@@ -60,7 +66,36 @@ export async function readWalkItem(
     asksWhetherHeld: asksWhetherHeld(channel),
     checklist: checklists[channel] ?? [],
     task: task?.state === 'open' ? { id: task.id, version: task.version } : null,
+    planned,
   };
+}
+
+/** What was planned on the channel and is due: most likely what is being logged. */
+async function likelyTask(
+  services: Services,
+  who: SignedIn,
+  { planned: wanted, channel = 'call' }: z.output<typeof walkQuery>,
+  planned: WalkItem['planned'],
+) {
+  if (wanted === 'none') return null;
+  const today = todayOf(services, who);
+  const due = planned.find((each) => each.channel === channel && each.dueOn <= today);
+  return due === undefined ? null : readTask(services.database, due.id);
+}
+
+async function readPlanned(db: Queryable, contactId: string, ownerId: string): Promise<WalkItem['planned']> {
+  const rows = await db.rows<Row<'task', 'id' | 'channel' | 'purpose' | 'due_on'>>(
+    `SELECT id, channel, purpose, due_on FROM task
+      WHERE contact_id = :contact AND owner_id = :owner AND state = 'open' AND NOT is_automatic
+      ORDER BY due_on, id LIMIT ${mostPlanned}`,
+    { contact: bytesOf(contactId), owner: bytesOf(ownerId) },
+  );
+  return rows.map((row) => ({
+    id: idOf<TaskId>(row.id),
+    channel: row.channel as Channel,
+    purpose: row.purpose,
+    dueOn: row.due_on,
+  }));
 }
 
 function reachableChannels(contact: WalkItem['contact']): Set<Channel> {

@@ -232,7 +232,8 @@ export class Stave {
     const dates = this.datesOf(notes, bottom);
     return {
       width: left + (lastDay + 1) * dayGap,
-      height: bottom + (dates.length > 0 ? 38 : 4),
+      // Where dates come a moment later their room is there already: nothing moves under the hand.
+      height: bottom + (this.isEditable() || dates.length > 0 ? 38 : 4),
       bottom,
       days: Array.from({ length: lastDay + 1 }, (_, n) => ({ n, x: left + n * dayGap })),
       lines: shown.map((channel, index) => ({

@@ -95,7 +95,7 @@ export class BulkDialog {
     channel: 'call' as Channel,
     purpose: '',
     dueOn: this.user.today(),
-    minutes: 6,
+    minutes: this.user.minutes().call,
   });
   protected readonly plan = signal<BulkPlan | null>(null);
   protected readonly progress = signal<BulkProgress | null>(null);

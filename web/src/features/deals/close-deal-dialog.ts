@@ -9,6 +9,7 @@ import { addDays } from '@kettle/core/time';
 import { catchError, throwError } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
+import { DayProposals } from '../../kit/day-proposals';
 import { field, formParts, RecordForm, required } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
@@ -22,7 +23,7 @@ const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 @Component({
   selector: 'kettle-close-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayField, formParts, MatCheckboxModule, ClosingStepList],
+  imports: [DayField, DayProposals, formParts, MatCheckboxModule, ClosingStepList],
   templateUrl: './close-deal-dialog.html',
 })
 export class CloseDealDialog {
@@ -53,7 +54,9 @@ export class CloseDealDialog {
 
   protected readonly form = new RecordForm({
     on: required(
-      this.asked.as === 'parked' ? addDays(this.user.today(), usualParkedDays) : this.user.today(),
+      this.asked.as === 'parked'
+        ? this.user.workdayFrom(addDays(this.user.today(), usualParkedDays))
+        : this.user.today(),
     ),
     reason: this.asked.as === 'won' ? field('') : required(''),
     words: field(''),

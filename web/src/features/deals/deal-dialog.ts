@@ -168,7 +168,7 @@ export class DealDialog {
       );
     else
       this.form.send(
-        { ...shared, next: nextOf(controls.next) },
+        { ...shared, next: nextOf(controls.next, this.user.minutes()) },
         (body) => this.api.call('createDeal', { body: body as CallOf<'createDeal'>['body'] }),
         done,
       );

@@ -6,8 +6,6 @@ import { DayField } from '../../kit/day-field';
 import { field, formParts, labelled, required } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 
-const usualMinutes = 6;
-
 /** What a deal goes on with, as it is typed. */
 export type FirstStepControls = FormGroup<{
   purpose: FormControl<string>;
@@ -23,13 +21,14 @@ export const firstStepControls = (dueOn: string, purpose = ''): FirstStepControl
     dueOn: required(dueOn),
   });
 
-/** The step as the server takes it. */
-export const nextOf = (step: FirstStepControls): NextStep => ({
-  kind: 'task',
-  ...step.getRawValue(),
-  promisedMinute: null,
-  minutes: usualMinutes,
-});
+/**
+ * The step as the server takes it.
+ * @param minutes how long each channel takes
+ */
+export function nextOf(step: FirstStepControls, minutes: Readonly<Record<Channel, number>>): NextStep {
+  const typed = step.getRawValue();
+  return { kind: 'task', ...typed, promisedMinute: null, minutes: minutes[typed.channel] };
+}
 
 /** Fields for the step that a deal goes on with; they take their places in the grid of the form around them. */
 @Component({

@@ -1,5 +1,5 @@
 import type { PlainDate } from '@kettle/contract';
-import { addDays, addMonths } from '@kettle/core/time';
+import { addDays, addMonths, startOfMonth, startOfQuarter } from '@kettle/core/time';
 
 /** Stretches of time that a list is narrowed to, in words. */
 export const periods = {
@@ -23,6 +23,8 @@ const shapes: Record<Period, { months: 1 | 3 | 12; ahead: -1 | 0 | 1 }> = {
   'last-quarter': { months: 3, ahead: -1 },
 };
 
+const startOfYear = (day: PlainDate) => `${day.slice(0, 4)}-01-01`;
+
 /** First and last day of a period; null for an address that names none. */
 export function periodOf(
   name: string | undefined,
@@ -30,8 +32,7 @@ export function periodOf(
 ): { from: PlainDate; to: PlainDate } | null {
   if (name === undefined || !(name in shapes)) return null;
   const { months, ahead } = shapes[name as Period];
-  const month = Number(today.slice(5, 7)) - 1;
-  const first = `${today.slice(0, 5)}${String(month - (month % months) + 1).padStart(2, '0')}-01`;
-  const from = addMonths(first, months * ahead);
+  const startOf = { 1: startOfMonth, 3: startOfQuarter, 12: startOfYear }[months];
+  const from = addMonths(startOf(today), months * ahead);
   return { from, to: addDays(addMonths(from, months), -1) };
 }

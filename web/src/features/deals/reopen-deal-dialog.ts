@@ -59,7 +59,7 @@ export class ReopenDealDialog {
     const { next, withdrawAgreement, bringBack } = this.form.controls;
     const isAnyDropped = (this.dropped()?.steps.length ?? 0) > 0;
     const body = {
-      next: nextOf(next),
+      next: nextOf(next, this.user.minutes()),
       withdrawAgreement: withdrawAgreement.value,
       bringBack: bringBack.value && isAnyDropped,
     };

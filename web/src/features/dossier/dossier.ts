@@ -26,7 +26,7 @@ import type {
   UserId,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { channelKindOf, channelsThat } from '@kettle/contract/base/channels';
+import { channelKindOf, type ChannelKind, channelsThat } from '@kettle/contract/base/channels';
 import { sayDate } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -113,6 +113,8 @@ export class Dossier {
   protected readonly acts = channelsThat(({ isOffered }) => isOffered).map((channel) => ({
     channel,
     verb: channelKindOf(channel).verb,
+    /** A meeting is planned or was held: which of the two is asked. */
+    isMet: (channelKindOf(channel) as ChannelKind).isMet === true,
   }));
   protected readonly tab = signal<Tab>('journal');
   private readonly dossier = inject(DossierReading);
@@ -188,7 +190,7 @@ export class Dossier {
     openWrite(this.dialog, { channel, contactId: id, name, dealId: this.deal()?.id }).subscribe();
   }
 
-  private log(channel: Channel): void {
+  protected log(channel: Channel): void {
     const contactId = this.contact()?.id;
     if (contactId)
       void this.router.navigate(['/walk'], {
@@ -261,13 +263,14 @@ export class Dossier {
     this.dialog.open(ContactDialog, { data: this.contact(), width: '640px' });
   }
 
-  protected async planTask(): Promise<void> {
+  protected async planTask(channel?: Channel): Promise<void> {
     const { TaskDialog } = await import('./task-dialog');
     this.dialog.open(TaskDialog, {
       data: {
         contactId: this.contact()?.id ?? null,
         dealId: this.deal()?.id ?? null,
         name: this.contact()?.name,
+        channel,
       },
       width: '460px',
     });

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -14,6 +15,8 @@ interface Asked {
   readonly contactId: string | null;
   readonly dealId: string | null;
   readonly name?: string | undefined;
+  /** How, where that was said. */
+  readonly channel?: Channel | undefined;
   /** The task to change; without one, a task is planned. */
   readonly task?: Task;
 }
@@ -104,11 +107,11 @@ export class TaskDialog {
   protected readonly rules = [...repeatChoices, { value: 'own', words: 'by a rule of my own' }];
   private readonly task = this.asked.task;
   protected readonly form = new RecordForm({
-    channel: field<Channel>(this.task?.channel ?? 'call'),
+    channel: field<Channel>(this.task?.channel ?? this.asked.channel ?? 'call'),
     dueOn: required(this.task?.dueOn ?? this.user.today()),
     purpose: required(this.task?.purpose ?? ''),
     promised: field(this.task?.promisedAt ? sayMinute(this.user.minuteOf(this.task.promisedAt)) : ''),
-    minutes: required(this.task?.minutes ?? 6),
+    minutes: required(this.task?.minutes ?? this.user.minutes()[this.asked.channel ?? 'call']),
     ownerId: field<string>(this.task?.ownerId ?? this.me),
     remindMinutes: field(this.task?.remindMinutes ?? null),
     comesAgain: field(this.ruleChoice()),
@@ -117,6 +120,11 @@ export class TaskDialog {
 
   constructor() {
     this.people.read(null);
+    const { channel, minutes } = this.form.controls;
+    // Another way takes another time, as long as nobody said how long.
+    channel.valueChanges.pipe(takeUntilDestroyed()).subscribe((by) => {
+      if (!this.task && !minutes.dirty) minutes.setValue(this.user.minutes()[by]);
+    });
   }
 
   private ruleChoice(): string {

@@ -298,7 +298,8 @@ export class JotDialog {
       const lead = await firstValueFrom(this.api.call('createLead', { body: this.leadBody(it) }));
       if (it.task) {
         const { channel, on: dueOn, minute: promisedMinute, purpose } = it.task;
-        const task = { channel, dueOn, promisedMinute, purpose, minutes: 6, contactId: lead.contactId };
+        const minutes = this.user.minutes()[channel];
+        const task = { channel, dueOn, promisedMinute, purpose, minutes, contactId: lead.contactId };
         await firstValueFrom(this.api.call('createTask', { body: task }));
       }
       this.drafts.keep(draftKey, '');
@@ -336,7 +337,7 @@ export class JotDialog {
       dueOn: it.task.on,
       promisedMinute: it.task.minute,
       purpose: it.task.purpose,
-      minutes: 6,
+      minutes: this.user.minutes()[it.task.channel],
     };
     if (it.act === 'task' && step) {
       await firstValueFrom(this.api.call('createTask', { body: { ...step, contactId } }));

@@ -137,7 +137,11 @@ export class QualifyPage {
       person: this.chosenPerson(plan),
       company: this.chosenCompany(),
       standingId,
-      deal: { ...deal, expectedCloseOn: deal.expectedCloseOn || null, next: nextOf(this.deal.next) },
+      deal: {
+        ...deal,
+        expectedCloseOn: deal.expectedCloseOn || null,
+        next: nextOf(this.deal.next, this.user.minutes()),
+      },
     } as NonNullable<CallOf<'qualifyLead'>['body']>;
     this.form.send(
       body,

@@ -13,6 +13,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { Channel, RoundRow } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { startOfMonth, startOfQuarter, startOfWeek } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { ExplainedWord } from '../../kit/own-word';
 import { MoneyPipe } from '../../kit/say.pipes';
@@ -20,6 +21,7 @@ import { Empty, Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { SelectedRecord } from '../../services/selected-record';
+import { TaskActs } from '../tasks/index';
 import { RoundRowPart } from './round-row';
 import { RoundStore } from './round.store';
 
@@ -35,6 +37,7 @@ export class RoundPage {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly selected = inject(SelectedRecord);
+  private readonly acts = inject(TaskActs);
   protected readonly api = inject(Api);
   protected readonly store = inject(RoundStore);
   protected readonly user = inject(CurrentUser);
@@ -51,6 +54,17 @@ export class RoundPage {
     ),
   );
   protected readonly round = this.store.round;
+  /** Meetings held since the beginning of each, whose list a press opens. */
+  protected readonly held = computed(() => {
+    const { week = 0, month = 0, quarter = 0 } = this.round()?.header.meetingsHeld ?? {};
+    const today = this.user.today();
+    return [
+      { words: 'this week', count: week, from: startOfWeek(today) },
+      { words: 'this month', count: month, from: startOfMonth(today) },
+      { words: 'this quarter', count: quarter, from: startOfQuarter(today) },
+    ];
+  });
+  protected readonly wonQuery = { as: 'list', status: 'won', period: 'month', owner: 'mine' };
   protected readonly channels = computed(
     () => Object.entries(this.round()?.counts.channels ?? {}) as [Channel, number][],
   );
@@ -106,15 +120,10 @@ export class RoundPage {
   }
 
   protected async defer(): Promise<void> {
-    const { DeferDialog } = await import('./defer-dialog');
-    this.withChosen((row) =>
-      this.dialog
-        .open(DeferDialog, { data: row, width: '360px' })
-        .afterClosed()
-        .subscribe((to: string | undefined) => {
-          if (to) this.store.move([{ row, to }], () => 'Deferred.');
-        }),
-    );
+    const row = this.store.byKey(this.chosenKey());
+    if (row === null) return;
+    const to = await this.acts.askDay({ name: row.contactName, roomOn: row.moveTo });
+    if (to) this.store.move([{ row, to }], () => 'Deferred.');
   }
 
   /** A next step for whoever the row is about, and for the deal that has none. */
@@ -126,16 +135,10 @@ export class RoundPage {
   }
 
   protected async drop(): Promise<void> {
-    const { DropDialog } = await import('./defer-dialog');
-    this.withChosen((row) => {
-      if (row.taskId === null) return;
-      this.dialog
-        .open(DropDialog, { data: row, width: '360px' })
-        .afterClosed()
-        .subscribe((reason: string | undefined) => {
-          if (reason) this.store.drop(row, reason);
-        });
-    });
+    const row = this.store.byKey(this.chosenKey());
+    if (row === null || row.taskId === null) return;
+    const reason = await this.acts.askReason({ name: row.purpose, repeats: null });
+    if (reason) this.store.drop(row, reason);
   }
 
   private withChosen(act: (row: RoundRow) => void): void {

@@ -372,3 +372,57 @@ describe('where the walk is', () => {
     expect(page.textContent).toContain('4 of 5 in today’s round');
   });
 });
+
+describe('outside the Round', () => {
+  const planned = [
+    { id: 'p1', channel: 'call', purpose: 'ask about salt', dueOn: '2026-11-24' },
+    { id: 'p2', channel: 'visit', purpose: 'look at it', dueOn: '2026-12-01' },
+  ];
+  const item = (taskId: string | null) => ({
+    ...itemOf('Maud'),
+    planned,
+    task: taskId === null ? null : { id: taskId, version: 1 },
+  });
+  const open = async () => {
+    asked().flush(itemOf('maud'));
+    fixture.componentRef.setInput('contact', 'Maud');
+    fixture.componentRef.setInput('key', undefined);
+    await settle();
+    const first = asked();
+    first.flush(item('p1'));
+    await settle();
+    return first;
+  };
+  const group = () => page.querySelector('[aria-label="Was it a planned step?"]')!;
+  const pressed = () =>
+    [...group().querySelectorAll('[aria-pressed=true]')].map((each) => each.textContent.trim());
+
+  test('what is planned is asked about, the likely one chosen; the log finishes it', async () => {
+    const first = await open();
+    expect(first.request.params.get('planned')).toBe('likely');
+    expect(pressed()).toEqual([expect.stringContaining('ask about salt')]);
+    await press('1');
+    await press('Enter');
+    const sent = server.expectOne('/api/journal/log');
+    expect((sent.request.body as LogEntry).taskId).toBe('p1');
+  });
+
+  test('with Y it is the next of them, then none: nothing planned is finished', async () => {
+    await open();
+    await press('y');
+    const second = asked();
+    expect(second.request.params.get('taskId')).toBe('p2');
+    second.flush(item('p2'));
+    await settle();
+    await press('y');
+    const none = asked();
+    expect([none.request.params.get('taskId'), none.request.params.get('planned')]).toEqual([null, null]);
+    none.flush(item(null));
+    await settle();
+    expect(pressed()).toEqual(['no']);
+    await press('1');
+    await press('Enter');
+    const sent = server.expectOne('/api/journal/log');
+    expect((sent.request.body as LogEntry).taskId).toBeNull();
+  });
+});

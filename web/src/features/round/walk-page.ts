@@ -173,6 +173,17 @@ export class WalkPage {
     source: this.draftKey,
     computation: () => new Set(),
   });
+  /** The planned step that is said to be logged outside the Round; null is none of them, undefined is whichever is likely. */
+  private readonly said = linkedSignal<string, string | null | undefined>({
+    source: this.draftKey,
+    computation: () => this.task(),
+  });
+  /** The planned step that the log finishes. */
+  protected readonly picked = computed(() => this.ready()?.task?.id ?? null);
+  /** Outside the Round, what is planned with the person: was it one of these? */
+  protected readonly planned = computed((): WalkItem['planned'] =>
+    this.row() === null && this.task() === undefined ? (this.shown()?.planned ?? []) : [],
+  );
   protected readonly minutes = linkedSignal<string, number | null>({
     source: this.draftKey,
     computation: () => null,
@@ -247,6 +258,7 @@ export class WalkPage {
       { keys: 'n', words: 'Write a note', act: () => this.note()?.nativeElement.focus() },
       { keys: 'b', words: 'Back to the one before', act: () => this.back() },
       { keys: 's', words: 'Skip to the next', act: () => this.goOn() },
+      { keys: 'y', words: 'It was the planned step, or not', act: () => this.pickNext() },
       { keys: 'c', words: 'Log a call', act: () => this.channel.set('call') },
       { keys: 'm', words: 'Log an e-mail', act: () => this.channel.set('email') },
     );
@@ -265,7 +277,11 @@ export class WalkPage {
           dealId: row.dealId ?? undefined,
         };
       const contactId = this.contact();
-      return contactId ? { channel, contactId, dealId: this.deal(), taskId: this.task() } : null;
+      const said = this.said();
+      const planned = said === undefined ? ('likely' as const) : undefined;
+      return contactId
+        ? { channel, contactId, dealId: this.deal(), taskId: said ?? undefined, planned }
+        : null;
     },
     { equal: (one, other) => JSON.stringify(one) === JSON.stringify(other) },
   );
@@ -319,6 +335,16 @@ export class WalkPage {
     this.tookPlace.set(isHeld);
     const [only, ...others] = this.choices();
     this.chosen.set(only !== undefined && others.length === 0 ? only : null);
+  }
+
+  /** From one planned step to the next, and to none of them. */
+  private pickNext(): void {
+    const ids = [...this.planned().map(({ id }): string | null => id), null];
+    if (ids.length > 1) this.pick(ids[(ids.indexOf(this.picked()) + 1) % ids.length]!);
+  }
+
+  protected pick(id: string | null): void {
+    this.said.set(id);
   }
 
   protected tick(line: string): void {

@@ -62,6 +62,7 @@ describe('what the Round reckons with', () => {
     silenceLossChance: 0.085,
     renewalDays: 2,
     reserveMinutes: 15,
+    minutes: { call: 6, email: 5, text: 2, meeting: 45, visit: 50, other: 10 },
   };
   const show = async () => {
     const part = await showPart(RoundSettingsPart, { role: 'admin' });
@@ -88,7 +89,9 @@ describe('what the Round reckons with', () => {
     const part = await show();
     await part.type(input(part, 'somebody who wrote'), '120');
     await part.click(part.button('Save the Round'));
-    expect(part.root.querySelector('mat-error')!.textContent).toBe('must be a number from 0 to 100');
+    expect(part.root.querySelector('mat-error')!.textContent).toBe(
+      'must be a percentage such as 30, at most 100',
+    );
     part.server.expectNone('/api/round-settings');
   });
 });

@@ -21,6 +21,7 @@ import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts'
 import { choiceParts } from '../../kit/choice';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
+import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 import { DealWords } from '../deals/index';
 
@@ -130,6 +131,7 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
 })
 export class PipelineSettings {
   private readonly api = inject(Api);
+  private readonly user = inject(CurrentUser);
   private readonly undo = inject(Undo);
   protected readonly words = inject(DealWords);
   protected readonly labels = channelLabel;
@@ -291,7 +293,13 @@ export class PipelineSettings {
   }
 
   protected addTask(stage: TypedStage): void {
-    const task = { id: v7(), channel: 'call' as const, purpose: '', afterDays: 1, minutes: 6 };
+    const task = {
+      id: v7(),
+      channel: 'call' as const,
+      purpose: '',
+      afterDays: 1,
+      minutes: this.user.minutes().call,
+    };
     stage.brief.tasks = [...stage.brief.tasks, task];
     this.change();
   }

@@ -1,44 +1,74 @@
-import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import { ChangeDetectionStrategy, Component, effect, inject, untracked } from '@angular/core';
+import { type FormControl, FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { RoundSettingsBody } from '@kettle/contract';
-import { readMoney } from '@kettle/core/money';
+import { channelKindOf, channelNames, ofChannels } from '@kettle/contract/base/channels';
+import { sayMoney } from '@kettle/core/money';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Conflicts, Submission } from '../../kit/conflicts';
-import { fieldParts } from '../../kit/field';
+import { Conflicts } from '../../kit/conflicts';
+import { field, formParts, RecordForm, required } from '../../kit/form';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 
-/** One number as it is typed: a per cent, an amount of money, or as it is. */
-interface Field {
+interface Line {
   readonly path: string;
   readonly words: string;
-  readonly kind: 'percent' | 'money' | 'number';
+  readonly kind: 'percent' | 'money' | 'decimal' | 'minutes';
+  readonly min?: number;
+  readonly max?: number;
 }
 
-const fields: readonly Field[] = [
-  { path: 'p0.reply', words: 'Chance: an answer to somebody who wrote, at once, %', kind: 'percent' },
-  { path: 'p0.lead', words: 'Chance: a new lead, tried at once, %', kind: 'percent' },
-  { path: 'p0.task', words: 'Chance: a task, done on its day, %', kind: 'percent' },
-  { path: 'p0.step', words: 'Chance: a step of a cadence, on its day, %', kind: 'percent' },
-  { path: 'p0.waking', words: 'Chance: a parked deal, taken up on its day, %', kind: 'percent' },
-  { path: 'p0.stirring', words: 'Chance: a sign of life, followed up at once, %', kind: 'percent' },
-  { path: 'silenceLossChance', words: 'Chance that silence loses a customer in a year, %', kind: 'percent' },
+const chances = [
+  ['reply', 'an answer to somebody who wrote, at once'],
+  ['lead', 'a new lead, tried at once'],
+  ['task', 'a task, done on its day'],
+  ['step', 'a step of a cadence, on its day'],
+  ['waking', 'a parked deal, taken up on its day'],
+  ['stirring', 'a sign of life, followed up at once'],
+] as const;
+
+const lines: readonly Line[] = [
+  ...chances.map(([name, words]): Line => ({
+    path: `p0.${name}`,
+    words: `Chance: ${words}`,
+    kind: 'percent',
+    max: 100,
+  })),
+  {
+    path: 'silenceLossChance',
+    words: 'Chance that silence loses a customer in a year',
+    kind: 'percent',
+    max: 100,
+  },
   { path: 'promiseMinor', words: 'Keeping a promise is worth at least', kind: 'money' },
   { path: 'leadMinor', words: 'A contact without a deal is expected to bring', kind: 'money' },
-  { path: 'renewalDays', words: 'Days a renewal usually takes', kind: 'number' },
-  { path: 'reserveMinutes', words: 'Minutes of a day kept free for what comes in', kind: 'number' },
+  { path: 'renewalDays', words: 'Days a renewal usually takes', kind: 'decimal', min: 0.5, max: 365 },
+  {
+    path: 'reserveMinutes',
+    words: 'Kept free each day for what comes in',
+    kind: 'minutes',
+    min: 0,
+    max: 480,
+  },
 ];
 
-/** What the Round reckons with: chances that acting on time brings what is at stake, and what things are worth. */
+const lengths: readonly Line[] = channelNames.map((name) => ({
+  path: `minutes.${name}`,
+  words: channelKindOf(name).label,
+  kind: 'minutes',
+  min: 1,
+  max: 480,
+}));
+
+/** What the Round reckons with: chances that acting on time brings what is at stake, what things are worth, how long they take. */
 @Component({
   selector: 'kettle-round-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatCheckboxModule, MatButtonModule, Conflicts, FormsModule, Failed, Waiting],
+  imports: [formParts, MatCheckboxModule, MatButtonModule, Conflicts, Failed, Waiting],
   template: `
     <section aria-labelledby="round">
       <h2 id="round">Round</h2>
@@ -46,43 +76,50 @@ const fields: readonly Field[] = [
         The Round puts first what costs most to leave. The chances say how often acting then brings what is at
         stake.
       </p>
-      @if (typed(); as it) {
-        <form (ngSubmit)="save()">
+      @if (stored.value()) {
+        <form [formGroup]="form" (ngSubmit)="save()">
           <div class="form-grid">
-            @for (field of fields; track field.path) {
-              <mat-form-field>
-                <mat-label>
-                  {{ field.words }}{{ field.kind === 'money' ? ', ' + user.currency() : '' }}
-                </mat-label>
-                <input
-                  matInput
-                  inputmode="decimal"
-                  [name]="field.path"
-                  [ngModel]="it[field.path]"
-                  (ngModelChange)="set(field.path, $event)"
-                  required
-                  [kettleProblem]="wrong()[field.path] ?? fieldProblem(field.path)"
-                />
-                @if (wrong()[field.path] ?? fieldProblem(field.path); as words) {
-                  <mat-error>{{ words }}</mat-error>
-                }
-              </mat-form-field>
+            @for (line of lines; track line.path) {
+              <kettle-number-field
+                [kind]="line.kind"
+                [label]="line.kind === 'money' ? line.words + ', ' + user.currency() : line.words"
+                [formControl]="controlAt(line.path)"
+                [min]="line.min ?? null"
+                [max]="line.max ?? null"
+              />
             }
           </div>
-          <mat-checkbox name="learnsLead" [ngModel]="learnsLead()" (ngModelChange)="learnsLead.set($event)">
+          <mat-checkbox [formControl]="form.controls.learnsLead">
             Learn each night, from your own leads and won deals, what a contact without a deal brings
           </mat-checkbox>
-          @if (saving.problem(); as problem) {
+          <h3>How long it takes</h3>
+          <p class="soft">
+            What a step by each channel takes unless it is said, and what is proposed for it.
+          </p>
+          <div class="form-grid">
+            @for (line of lengths; track line.path) {
+              <kettle-number-field
+                kind="minutes"
+                [label]="line.words"
+                [formControl]="controlAt(line.path)"
+                [min]="line.min ?? null"
+                [max]="line.max ?? null"
+              />
+            }
+          </div>
+          @if (form.submission.problem(); as problem) {
             <p class="wrong" role="alert">{{ problem.message }}</p>
           }
           <kettle-conflicts
-            [problem]="saving.problem()"
-            [sent]="saving.sent()"
+            [problem]="form.submission.problem()"
+            [sent]="form.submission.sent()"
             [label]="labelOf"
             [say]="sayOf"
-            [(choices)]="saving.choices"
+            [(choices)]="form.submission.choices"
           />
-          <button matButton="filled">Save the Round</button>
+          <button matButton="filled" [disabled]="form.submission.isSending()" disabledInteractive>
+            Save the Round
+          </button>
         </form>
       } @else if (stored.state().kind !== 'failed') {
         <kettle-waiting />
@@ -100,102 +137,63 @@ export class RoundSettingsPart {
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
   protected readonly user = inject(CurrentUser);
-  protected readonly fields = fields;
+  protected readonly lines = lines;
+  protected readonly lengths = lengths;
   protected readonly stored = reading((_: null) => this.api.call('roundSettings'));
-  /** The numbers as they are typed, by path. */
-  protected readonly typed = linkedSignal((): Readonly<Record<string, string>> | null => {
-    const stored = this.stored.value();
-    return (
-      stored &&
-      Object.fromEntries(fields.map((field) => [field.path, say(field, valueAt(stored, field.path))]))
-    );
+  protected readonly form = new RecordForm({
+    p0: new FormGroup({
+      reply: required<number>(null),
+      lead: required<number>(null),
+      task: required<number>(null),
+      step: required<number>(null),
+      waking: required<number>(null),
+      stirring: required<number>(null),
+    }),
+    silenceLossChance: required<number>(null),
+    promiseMinor: required<number>(null),
+    leadMinor: required<number>(null),
+    renewalDays: required<number>(null),
+    reserveMinutes: required<number>(null),
+    learnsLead: field(true),
+    minutes: new FormGroup(ofChannels(() => required<number>(null))),
   });
-  protected readonly learnsLead = linkedSignal(() => this.stored.value()?.learnsLead ?? true);
-  protected readonly wrong = signal<Readonly<Record<string, string>>>({});
-  protected readonly saving = new Submission();
-  protected readonly labelOf = (path: string) => fields.find((each) => each.path === path)?.words ?? null;
-  /** What is wrong with a field; what somebody else changed too is asked about below all of them. */
-  protected readonly fieldProblem = (path: string) => {
-    const problem = this.saving.problem();
-    return problem?.code === 'stale' ? null : (problem?.of(path) ?? null);
-  };
-  protected readonly sayOf = (path: string, value: unknown) => {
-    const field = fields.find((each) => each.path === path);
-    return field && typeof value === 'number' ? say(field, value) : null;
-  };
 
   constructor() {
     this.stored.read(null);
+    effect(() => {
+      const stored = this.stored.value();
+      if (stored) untracked(() => this.form.patchValue(stored));
+    });
   }
 
-  protected set(path: string, text: string): void {
-    this.typed.update((typed) => ({ ...typed, [path]: text }));
+  protected controlAt(path: string): FormControl<number> {
+    return this.form.get(path) as FormControl<number>;
   }
+
+  protected readonly labelOf = (path: string) =>
+    [...lines, ...lengths].find((each) => each.path === path)?.words ?? null;
+
+  protected readonly sayOf = (path: string, value: unknown) => {
+    const kind = [...lines, ...lengths].find((each) => each.path === path)?.kind;
+    if (typeof value !== 'number' || kind === undefined) return null;
+    if (kind === 'percent') return `${Math.round(value * 1000) / 10} %`;
+    return kind === 'money' ? sayMoney(value, this.user.currency()) : String(value);
+  };
 
   protected save(): void {
-    const [typed, stored] = [this.typed(), this.stored.value()];
-    if (typed === null || stored === null) return;
-    const read = fields.map((field) => [field, readTyped(field, typed[field.path] ?? '')] as const);
-    this.wrong.set(
-      Object.fromEntries(
-        read.filter(([, value]) => value === null).map(([field]) => [field.path, shouldBe[field.kind]]),
-      ),
-    );
-    if (read.some(([, value]) => value === null)) return;
-    const values = new Map(read.map(([field, value]) => [field.path, value!]));
-    const of = (path: string) => values.get(path)!;
-    const body: RoundSettingsBody = {
-      version: stored.version,
-      p0: {
-        reply: of('p0.reply'),
-        lead: of('p0.lead'),
-        task: of('p0.task'),
-        step: of('p0.step'),
-        waking: of('p0.waking'),
-        stirring: of('p0.stirring'),
-      },
-      silenceLossChance: of('silenceLossChance'),
-      promiseMinor: of('promiseMinor'),
-      leadMinor: of('leadMinor'),
-      learnsLead: this.learnsLead(),
-      renewalDays: of('renewalDays'),
-      reserveMinutes: of('reserveMinutes'),
-    };
+    const stored = this.stored.value();
+    if (stored === null) return;
     const changeId = v7();
-    this.api.call('changeRoundSettings', { body: this.saving.bodyOf(body) }, changeId).subscribe({
-      next: (saved) => {
+    const body: RoundSettingsBody = { version: stored.version, ...this.form.getRawValue() };
+    this.form.send(
+      body,
+      (sent) => this.api.call('changeRoundSettings', { body: sent }, changeId),
+      (saved) => {
         this.stored.put(saved);
-        this.saving.clear();
         this.undo.offer('Saved: the Round reckons with these from now on.', changeId, () =>
           this.stored.again(),
         );
       },
-      error: this.saving.refuse,
-    });
+    );
   }
-}
-
-const shouldBe = {
-  percent: 'must be a number from 0 to 100',
-  money: 'must be an amount such as 120 or 4,400',
-  number: 'must be a number',
-} as const;
-
-function valueAt(settings: RoundSettingsBody, path: string): number {
-  const [first, second] = path.split('.') as [keyof RoundSettingsBody, string | undefined];
-  const value = settings[first];
-  return typeof value === 'number' ? value : (value as Record<string, number>)[second!]!;
-}
-
-function say({ kind }: Field, value: number): string {
-  if (kind === 'percent') return String(Math.round(value * 1000) / 10);
-  return kind === 'money' ? String(value / 100) : String(value);
-}
-
-function readTyped({ kind }: Field, text: string): number | null {
-  if (kind === 'money') return readMoney(text);
-  const value = text.trim() === '' ? NaN : Number(text.replace(',', '.'));
-  if (!Number.isFinite(value) || value < 0) return null;
-  if (kind === 'number') return value;
-  return value > 100 ? null : Math.round(value * 10) / 1000;
 }

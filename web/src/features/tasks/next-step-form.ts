@@ -54,11 +54,7 @@ export type NextStepDraft = NextStep;
             <div class="form-grid">
               <mat-form-field>
                 <mat-label>How</mat-label>
-                <mat-select
-                  name="channel"
-                  [ngModel]="step.channel"
-                  (ngModelChange)="change({ channel: $event })"
-                >
+                <mat-select name="channel" [ngModel]="step.channel" (ngModelChange)="changeChannel($event)">
                   @for (name of channels; track name) {
                     <mat-option [value]="name">{{ labels[name] }}</mat-option>
                   }
@@ -155,6 +151,11 @@ export class NextStepForm {
     if (step !== null) this.changed.emit({ ...step, ...part });
   }
 
+  /** Another way takes another time. */
+  protected changeChannel(channel: Channel): void {
+    this.change({ channel, minutes: this.user.minutes()[channel] });
+  }
+
   protected promise(time: string): void {
     const [hour, minute] = time.split(':').map(Number);
     this.change({ promisedMinute: hour === undefined || minute === undefined ? null : hour * 60 + minute });
@@ -164,13 +165,14 @@ export class NextStepForm {
     const { channel, on, step } = this.proposal();
     if (step.kind === 'task') return this.changed.emit(step);
     const purpose = 'follow up';
+    const by = channel ?? 'call';
     this.changed.emit({
       kind: 'task',
-      channel: channel ?? 'call',
+      channel: by,
       dueOn: on ?? this.user.today(),
       promisedMinute: null,
       purpose,
-      minutes: 6,
+      minutes: this.user.minutes()[by],
     });
   }
 }

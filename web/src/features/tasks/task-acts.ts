@@ -7,6 +7,8 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
+import type { DeferAsked } from './defer-dialog';
+import type { DropAsked } from './drop-dialog';
 
 /** What is done with a planned step, wherever it stands; each act says so in one line with its undo, and `after` reads again. */
 @Injectable({ providedIn: 'root' })
@@ -41,23 +43,33 @@ export class TaskActs {
   }
 
   async defer(task: Task, after: () => void): Promise<void> {
-    const dueOn = await this.ask({ ask: 'day', name: task.purpose, dueOn: task.dueOn });
+    const dueOn = await this.askDay({ name: task.purpose, roomOn: null });
     if (!dueOn) return;
     const call = { params: { id: task.id }, body: { version: task.version, dueOn } };
     await this.act('Moved', (id) => this.api.call('deferTask', call, id), after);
   }
 
   async drop(task: Task, after: () => void): Promise<void> {
-    const reason = await this.ask({ ask: 'reason', name: task.purpose, repeats: task.repeats });
+    const reason = await this.askReason({ name: task.purpose, repeats: task.repeats });
     if (!reason) return;
     const call = { params: { id: task.id }, body: { reason } };
     await this.act('Dropped', (id) => this.api.call('dropTask', call, id), after);
   }
 
-  private async ask(data: object): Promise<string | undefined> {
-    const { TaskReasonDialog } = await import('./task-reason-dialog');
-    const asked = this.dialog.open<unknown, unknown, string>(TaskReasonDialog, { data, width: '360px' });
-    return firstValueFrom(asked.afterClosed());
+  /** Which day it is deferred to; nothing when that is left. */
+  async askDay(data: DeferAsked): Promise<string | undefined> {
+    const { DeferDialog } = await import('./defer-dialog');
+    return firstValueFrom(
+      this.dialog.open<unknown, unknown, string>(DeferDialog, { data, width: '420px' }).afterClosed(),
+    );
+  }
+
+  /** Why it is dropped; nothing when that is left. */
+  async askReason(data: DropAsked): Promise<string | undefined> {
+    const { DropDialog } = await import('./drop-dialog');
+    return firstValueFrom(
+      this.dialog.open<unknown, unknown, string>(DropDialog, { data, width: '360px' }).afterClosed(),
+    );
   }
 
   private async act(

@@ -1,5 +1,6 @@
 import { aCount, type Part, showPart } from '../../../testing/part';
-import { TaskReasonDialog } from './task-reason-dialog';
+import { DeferDialog } from './defer-dialog';
+import { DropDialog } from './drop-dialog';
 import { TasksPage } from './tasks-page';
 
 const task = (part: object = {}) => ({
@@ -128,14 +129,25 @@ test('a manager or admin chooses whose tasks they see', async () => {
 });
 
 test('dropping asks for a reason and says that it does not come again', async () => {
-  const part = await showPart(TaskReasonDialog, {
-    data: { ask: 'reason', name: 'check the salt', repeats: 'FREQ=WEEKLY' },
-  });
+  const part = await showPart(DropDialog, { data: { name: 'check the salt', repeats: 'FREQ=WEEKLY' } });
   expect(part.root.textContent).toContain('It does not come again.');
-  expect(part.button('Drop').disabled).toBe(true);
+  await part.click(part.button('Drop'));
+  expect([part.closedWith, part.root.textContent]).toEqual([[], expect.stringContaining('is missing')]);
   await part.type(part.field('Reason'), 'sold');
   await part.click(part.button('Drop'));
   expect(part.closedWith).toEqual(['sold']);
+});
+
+test('deferring proposes days that are no days off, the one with room first, and takes any other', async () => {
+  const part = await showPart(DeferDialog, { data: { name: 'check the salt', roomOn: '2026-11-27' } });
+  const days = [...part.root.querySelectorAll('kettle-day-proposals button')].map((each) =>
+    each.textContent.trim().replace(/\s+/g, ' '),
+  );
+  expect(days[0]).toContain('where there is room');
+  expect(days.join(' ')).not.toMatch(/Sat|Sun/);
+  expect(part.field('Another day').value).toBe('Fri 27 Nov 2026');
+  await part.click(part.button(/^tomorrow/));
+  expect(part.closedWith).toEqual(['2026-11-25']);
 });
 
 test('a colleague’s task offers no acts, says whose it is, and its keys say so too', async () => {
