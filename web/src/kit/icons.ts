@@ -19,6 +19,7 @@ import open from 'lucide-static/icons/maximize-2.svg';
 import plus from 'lucide-static/icons/plus.svg';
 import up from 'lucide-static/icons/arrow-up.svg';
 import down from 'lucide-static/icons/arrow-down.svg';
+import grip from 'lucide-static/icons/grip-vertical.svg';
 import clock from 'lucide-static/icons/clock.svg';
 import more from 'lucide-static/icons/ellipsis-vertical.svg';
 import right from 'lucide-static/icons/arrow-right.svg';
@@ -54,6 +55,7 @@ const icons = {
   plus,
   up,
   down,
+  grip,
   clock,
   keys,
   more,

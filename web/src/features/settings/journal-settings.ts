@@ -1,3 +1,4 @@
+import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -18,6 +19,7 @@ import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
 import { choiceParts } from '../../kit/choice';
+import { moved, OrderHandle } from '../../kit/order-handle';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 
@@ -40,7 +42,16 @@ const rules: Readonly<Record<Outcome['rule'], string>> = {
 @Component({
   selector: 'kettle-journal-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatCheckboxModule, MatButtonModule, Conflicts, FormsModule],
+  imports: [
+    CdkDrag,
+    CdkDropList,
+    OrderHandle,
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    Conflicts,
+    FormsModule,
+  ],
   templateUrl: './journal-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -48,7 +59,7 @@ const rules: Readonly<Record<Outcome['rule'], string>> = {
       max-inline-size: 1000px;
     }
     .row.outcome {
-      grid-template-columns: 1.3fr 128px 80px 1.4fr 1fr 90px auto;
+      grid-template-columns: auto 1.3fr 128px 80px 1.4fr 1fr 90px auto;
     }
     .row.touch {
       grid-template-columns: 1fr 1.4fr 2fr;
@@ -108,6 +119,15 @@ export class JournalSettingsPart {
       },
     ];
     this.draft.set({ ...draft });
+  }
+
+  /** Among those of its kind; the others stay where they are. */
+  protected move(from: number, to: number): void {
+    const draft = this.draft();
+    if (draft === null) return;
+    const ordered = moved(this.shown(), from, to);
+    const outcomes = draft.outcomes.map((each) => (each.kind === this.kind() ? ordered.shift()! : each));
+    this.draft.set({ ...draft, outcomes });
   }
 
   protected remove(id: string): void {

@@ -1,3 +1,4 @@
+import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -22,6 +23,7 @@ import { choiceParts } from '../../kit/choice';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
+import { moved, OrderHandle } from '../../kit/order-handle';
 import { Undo } from '../../services/undo';
 import { DealWords } from '../deals/index';
 
@@ -69,6 +71,9 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
   selector: 'kettle-pipeline-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    CdkDrag,
+    CdkDropList,
+    OrderHandle,
     choiceParts,
     MatCheckboxModule,
     MatButtonModule,
@@ -92,7 +97,7 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
     }
     .line {
       display: grid;
-      grid-template-columns: 56px minmax(140px, 1fr) 88px 96px 128px auto auto;
+      grid-template-columns: auto minmax(120px, 1fr) 88px 96px 128px auto auto;
       align-items: end;
       gap: var(--space-2);
     }
@@ -248,11 +253,8 @@ export class PipelineSettings {
     this.check.set(null);
   }
 
-  protected move(at: number, by: number): void {
-    const stages = [...this.stages()];
-    const [stage] = stages.splice(at, 1);
-    stages.splice(at + by, 0, stage!);
-    this.stages.set(stages);
+  protected move(from: number, to: number): void {
+    this.stages.update((stages) => moved(stages, from, to));
     this.check.set(null);
   }
 

@@ -1,3 +1,4 @@
+import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -9,7 +10,6 @@ import {
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
-import { MatIcon } from '@angular/material/icon';
 import { MatRadioModule } from '@angular/material/radio';
 import type { CallOf, Standing, StandingGroup } from '@kettle/contract';
 import { v7 } from 'uuid';
@@ -17,6 +17,7 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
 import { choiceParts } from '../../kit/choice';
+import { moved, OrderHandle } from '../../kit/order-handle';
 import { Undo } from '../../services/undo';
 
 interface Row {
@@ -55,7 +56,16 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
 @Component({
   selector: 'kettle-standing-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatRadioModule, choiceParts, MatButtonModule, Conflicts, FormsModule, MatIcon],
+  imports: [
+    CdkDrag,
+    CdkDropList,
+    MatRadioModule,
+    choiceParts,
+    MatButtonModule,
+    Conflicts,
+    FormsModule,
+    OrderHandle,
+  ],
   template: `
     <section>
       <h2>Standings</h2>
@@ -64,59 +74,47 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
         empty asks for no check-ins.
       </p>
       <form (ngSubmit)="save()">
-        @for (row of rows(); track $index; let at = $index) {
-          <div class="row">
-            <span>
-              <button
-                matIconButton
-                type="button"
-                [disabled]="at === 0"
-                (click)="move(at, -1)"
-                [attr.aria-label]="'Move ' + row.name + ' up'"
-              >
-                <mat-icon svgIcon="up" />
-              </button>
-              <button
-                matIconButton
-                type="button"
-                [disabled]="at === rows().length - 1"
-                (click)="move(at, 1)"
-                [attr.aria-label]="'Move ' + row.name + ' down'"
-              >
-                <mat-icon svgIcon="down" />
-              </button>
-            </span>
-            <mat-form-field>
-              <mat-label>Name</mat-label>
-              <input matInput [name]="'name' + at" [(ngModel)]="row.name" required maxlength="60" />
-            </mat-form-field>
-            <mat-form-field>
-              <mat-label>Group</mat-label>
-              <mat-select [name]="'group' + at" [(ngModel)]="row.group">
-                @for (group of groups; track group) {
-                  <mat-option [value]="group">{{ group }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-            <mat-form-field>
-              <mat-label>Check-in, days</mat-label>
-              <input
-                matInput
-                [name]="'days' + at"
-                type="number"
-                min="1"
-                max="730"
-                [(ngModel)]="row.checkInDays"
+        <div cdkDropList (cdkDropListDropped)="move($event.previousIndex, $event.currentIndex)">
+          @for (row of rows(); track $index; let at = $index) {
+            <div class="row" cdkDrag cdkDragLockAxis="y">
+              <kettle-order-handle
+                [name]="row.name"
+                [at]="at"
+                [of]="rows().length"
+                (moved)="move(at, at + $event)"
               />
-            </mat-form-field>
-            <mat-radio-button name="usual" [checked]="row.isDefault" (change)="makeUsual(at)">
-              for new
-            </mat-radio-button>
-            <button matButton type="button" [disabled]="rows().length === 1" (click)="remove(at)">
-              remove
-            </button>
-          </div>
-        }
+              <mat-form-field>
+                <mat-label>Name</mat-label>
+                <input matInput [name]="'name' + at" [(ngModel)]="row.name" required maxlength="60" />
+              </mat-form-field>
+              <mat-form-field>
+                <mat-label>Group</mat-label>
+                <mat-select [name]="'group' + at" [(ngModel)]="row.group">
+                  @for (group of groups; track group) {
+                    <mat-option [value]="group">{{ group }}</mat-option>
+                  }
+                </mat-select>
+              </mat-form-field>
+              <mat-form-field>
+                <mat-label>Check-in, days</mat-label>
+                <input
+                  matInput
+                  [name]="'days' + at"
+                  type="number"
+                  min="1"
+                  max="730"
+                  [(ngModel)]="row.checkInDays"
+                />
+              </mat-form-field>
+              <mat-radio-button name="usual" [checked]="row.isDefault" (change)="makeUsual(at)">
+                for new
+              </mat-radio-button>
+              <button matButton type="button" [disabled]="rows().length === 1" (click)="remove(at)">
+                remove
+              </button>
+            </div>
+          }
+        </div>
         <button matButton type="button" (click)="add()">add a standing</button>
         @for (gone of removed(); track gone.id) {
           <mat-form-field>
@@ -152,7 +150,7 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
   styleUrl: './settings-part.scss',
   styles: `
     .row {
-      grid-template-columns: 56px 1fr 120px 110px auto auto;
+      grid-template-columns: auto 1fr 120px 110px auto auto;
     }
   `,
 })
@@ -201,11 +199,8 @@ export class StandingSettings {
     });
   }
 
-  protected move(at: number, by: number): void {
-    const rows = [...this.rows()];
-    const [row] = rows.splice(at, 1);
-    rows.splice(at + by, 0, row!);
-    this.rows.set(rows);
+  protected move(from: number, to: number): void {
+    this.rows.update((rows) => moved(rows, from, to));
   }
 
   protected makeUsual(at: number): void {
