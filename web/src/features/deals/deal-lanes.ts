@@ -89,6 +89,13 @@ export class DealLanes {
       )
       .join(' '),
   );
+  /** Companies with more than one deal here: their bars would say the same. */
+  private readonly several = computed(() => {
+    const counts = new Map<string, number>();
+    for (const { companyName } of this.rows())
+      if (companyName !== null) counts.set(companyName, (counts.get(companyName) ?? 0) + 1);
+    return new Set([...counts].filter(([, count]) => count > 1).map(([name]) => name));
+  });
   protected readonly lanes = computed(() => {
     const placed = this.rows().map((deal): Placed => {
       const move = this.moving().get(deal.id);
@@ -161,6 +168,14 @@ export class DealLanes {
   /** "12.4k": enough on a bar; the whole amount is its title. */
   protected short(amountMinor: number): string {
     return shortAmount.format(amountMinor / 100).toLowerCase();
+  }
+
+  /** The company; of one with several deals what this one is about comes first. @example 'water softener, Penrow Laundry' */
+  protected barWords({ companyName, name }: DealRow): string {
+    if (companyName === null) return name;
+    if (!this.several().has(companyName)) return companyName;
+    const about = name.startsWith(`${companyName}: `) ? name.slice(companyName.length + 2) : name;
+    return about === companyName ? companyName : `${about}, ${companyName}`;
   }
 
   protected wordsOf(deal: DealRow): string {

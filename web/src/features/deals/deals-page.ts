@@ -98,11 +98,8 @@ export class DealsPage {
   protected readonly pipelines = computed(() => {
     const all = this.lanes.deals.value()?.pipelines ?? [];
     const one = this.pipeline();
-    if (one) return all.filter(({ id }) => id === one);
-    return all.filter(
-      ({ stages }, index) =>
-        index === 0 || this.rows().some((row) => stages.some(({ id }) => id === row.stageId)),
-    );
+    // Also one without a deal is drawn: there is room to begin in.
+    return one ? all.filter(({ id }) => id === one) : all;
   });
   protected readonly totals = computed(() => {
     if (this.isLanes())

@@ -45,6 +45,23 @@ describe('the lanes', () => {
     );
   });
 
+  test('bars of one company say what each is about; a company with one deal stands for it', async () => {
+    const of = (id: string, companyName: string | null, name: string) => deal({ id, companyName, name });
+    const { root } = await show([
+      of('d1', 'Penrow Laundry', 'Penrow Laundry: water softener'),
+      of('d2', 'Penrow Laundry', 'Yearly service'),
+      of('d3', 'Moor Inn', 'Moor Inn: boiler plan'),
+      of('d4', null, 'Softener for a private house'),
+    ]);
+    const words = [...root.querySelectorAll('.deal .name')].map((each) => each.textContent.trim());
+    expect(words.sort()).toEqual([
+      'Moor Inn',
+      'Softener for a private house',
+      'Yearly service, Penrow Laundry',
+      'water softener, Penrow Laundry',
+    ]);
+  });
+
   test.each([
     ['ArrowDown', { stageId: 'Survey', expectedCloseOn: '2026-12-10' }],
     ['ArrowRight', { stageId: 'Inquiry', expectedCloseOn: '2027-01-10' }],
@@ -93,6 +110,16 @@ describe('deals', () => {
     await part.refuse('/api/deals/d1/move', { status: 409, code: 'stale', detail: 'Somebody changed this.' });
     expect(stageOf(part.root)).toBe('Inquiry');
     expect(document.body.textContent).toContain('Somebody changed this.');
+  });
+
+  test('a pipeline without a deal is drawn all the same, with what to do', async () => {
+    const part = await showPart(DealsPage);
+    await part.answer('/api/pipelines', { pipelines: [pipeline] });
+    await part.answer('/api/deals', { pipelines: [pipeline], rows: [], hidden: 0 });
+    expect([...part.root.querySelectorAll('.lane')].map((lane) => lane.getAttribute('aria-label'))).toEqual(
+      pipeline.stages.map(({ name }) => name),
+    );
+    expect(said(part.root)).toContain('No deal yet');
   });
 
   test('a move is said, and can be undone as the change it was', async () => {
