@@ -19,6 +19,7 @@ import { writeDefaults } from '@kettle/server/defaults';
 import { readEnvironment } from '@kettle/server/platform/environment';
 import { insertEntries } from '@kettle/server/records/entries/index';
 import { readPipelines } from '@kettle/server/records/pipelines/index';
+import { setupSteps } from '@kettle/contract';
 import { readStandings } from '@kettle/server/records/settings/index';
 import { insertContact } from '@kettle/server/records/contacts/index';
 import { addUser, demoPassword } from '@kettle/server/records/users/index';
@@ -61,6 +62,10 @@ async function seed(demo: Services): Promise<void> {
     demo,
     null,
     async (w) => {
+      // The demo's firm is set up: nobody is led through its first steps.
+      await w.change("INSERT INTO setting (name, value) VALUES ('setup', :value)", {
+        value: JSON.stringify({ skipped: setupSteps }),
+      });
       const users = await writeUsers(w, now);
       const companies = await writeCompanies(w, scenario, users, now);
       const contacts = await writeContacts(w, scenario, { users, companies }, now);

@@ -32,6 +32,7 @@ import { telephoneFeature } from './processes/telephone/index';
 import { templatesFeature } from './processes/templates/index';
 import { wordingsFeature } from './processes/wordings/index';
 import { dossierFeature } from './screens/dossier/index';
+import { setupFeature } from './screens/setup/index';
 import { jotFeature } from './screens/jot/index';
 import { roundFeature } from './screens/round/index';
 import type { EndpointName } from '@kettle/contract';
@@ -80,6 +81,7 @@ export const features = [
   templatesFeature,
   wordingsFeature,
   dossierFeature,
+  setupFeature,
   jotFeature,
   roundFeature,
 ] as const satisfies readonly Feature[];

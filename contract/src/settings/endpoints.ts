@@ -7,6 +7,8 @@ export const settingsEndpoints = {
   changeRoundSettings: 'PUT /api/round-settings',
   rightsSettings: 'GET /api/rights-settings',
   changeRightsSettings: 'PUT /api/rights-settings',
+  setup: 'GET /api/setup',
+  changeSetup: 'PUT /api/setup',
   closeReasons: 'GET /api/close-reasons',
   changeCloseReasons: 'PUT /api/close-reasons',
 } as const;

@@ -7,6 +7,7 @@ import {
   roundSettings,
 } from './organisation';
 import { changeRightsSettings, rightsSettings } from './rights';
+import { changeSetup, setup } from './setup';
 import { changeJournalSettings, journalSettings } from './schemas';
 
 export const settingsRoutes = {
@@ -45,6 +46,13 @@ export const settingsRoutes = {
     summary: 'Change who may read and share what',
     body: changeRightsSettings,
     reply: rightsSettings,
+  },
+  setup: { access: 'admin', summary: 'What a new installation still has to be set up with', reply: setup },
+  changeSetup: {
+    access: 'admin',
+    summary: 'Leave out steps of setting up, or take them up again',
+    body: changeSetup,
+    reply: setup,
   },
   closeReasons: { access: 'rep', summary: 'Reasons to choose from', reply: closeReasons },
   changeCloseReasons: {

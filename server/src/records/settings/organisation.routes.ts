@@ -56,7 +56,7 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
     },
     roundSettings: async () => (await services.settings.read(services.database)).round,
     changeRoundSettings: ({ body, who }) =>
-      changeSetting(services, who, { name: 'round', body, inParts: ['p0'] }),
+      changeSetting(services, who, { name: 'round', body, inParts: ['p0', 'minutes'] }),
     rightsSettings: async () => (await services.settings.read(services.database)).rights,
     changeRightsSettings: async ({ body, who }) => {
       const saved = await changeSetting(services, who, { name: 'rights', body });

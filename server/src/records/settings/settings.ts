@@ -9,6 +9,7 @@ import {
   ownerRule,
   rightsSettings,
   roundSettings,
+  setupStep,
   standingId,
   touchPolicy,
   zoneName,
@@ -84,6 +85,7 @@ const shapes = {
     setAsideLeads: retentionSettings.shape.setAsideLeads.default(null),
     securityLog: retentionSettings.shape.securityLog.default(400),
   }),
+  setup: z.object({ version: z.int().default(1), skipped: z.array(setupStep).default([]) }),
   leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
   round: z.object({
     version: z.int().default(1),
@@ -142,6 +144,7 @@ export class Settings {
       accounts: read('accounts'),
       retention: read('retention'),
       rights: read('rights'),
+      setup: read('setup'),
       leads: read('leads'),
       round: read('round'),
     };

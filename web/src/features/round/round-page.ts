@@ -21,6 +21,7 @@ import { Empty, Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { SelectedRecord } from '../../services/selected-record';
+import { SetupSteps } from '../setup/index';
 import { TaskActs } from '../tasks/index';
 import { RoundRowPart } from './round-row';
 import { RoundStore } from './round.store';
@@ -29,7 +30,17 @@ import { RoundStore } from './round.store';
 @Component({
   selector: 'kettle-round-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ExplainedWord, MatButtonModule, RoundRowPart, Empty, Failed, Waiting, MoneyPipe, RouterLink],
+  imports: [
+    ExplainedWord,
+    MatButtonModule,
+    RoundRowPart,
+    Empty,
+    Failed,
+    Waiting,
+    MoneyPipe,
+    RouterLink,
+    SetupSteps,
+  ],
   templateUrl: './round-page.html',
   styleUrl: './round-page.scss',
 })

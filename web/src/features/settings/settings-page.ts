@@ -4,6 +4,7 @@ import { ChoiceField } from '../../kit/choice-field';
 import { CurrentUser } from '../../services/current-user';
 import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
 import { PersonalDataPart } from '../personal-data/index';
+import { SetupSteps } from '../setup/index';
 import { BackgroundSettings } from './background-settings';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
@@ -33,7 +34,8 @@ type Part =
   | 'leads'
   | 'fields'
   | 'mail'
-  | 'background';
+  | 'background'
+  | 'setup';
 
 interface PartOfSettings {
   readonly name: Part;
@@ -77,6 +79,7 @@ const groups: readonly Group[] = [
   {
     words: 'Installation',
     parts: [
+      part('admin', 'setup', 'First steps'),
       part('admin', 'organisation', 'Organisation'),
       part('admin', 'mail', 'Mail'),
       part('admin', 'background', 'Background work'),
@@ -98,6 +101,7 @@ const groups: readonly Group[] = [
     SecurityPart,
     OrganisationSettingsPart,
     PersonalDataPart,
+    SetupSteps,
     RightsSettingsPart,
     RoundSettingsPart,
     StandingSettings,
@@ -146,6 +150,9 @@ const groups: readonly Group[] = [
             }
             @case ('security') {
               <kettle-security-part />
+            }
+            @case ('setup') {
+              <kettle-setup-steps [isAlways]="true" />
             }
             @case ('organisation') {
               <kettle-organisation-settings />

@@ -1,0 +1,1 @@
+export { setupFeature } from './feature';

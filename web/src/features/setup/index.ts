@@ -1,0 +1,1 @@
+export { SetupSteps } from './setup-steps';

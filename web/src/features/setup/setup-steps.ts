@@ -1,0 +1,160 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIcon } from '@angular/material/icon';
+import { RouterLink } from '@angular/router';
+import type { Setup, SetupStep } from '@kettle/contract';
+import { v7 } from 'uuid';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { ChangeStream } from '../../services/change-stream';
+import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
+
+interface Words {
+  readonly title: string;
+  readonly why: string;
+  readonly link: string;
+  readonly part?: string;
+}
+
+const words: Readonly<Record<SetupStep, Words>> = {
+  organisation: {
+    title: 'Country, currency and time zone',
+    why: 'Sums, telephone numbers and holidays go by them.',
+    link: '/settings',
+    part: 'organisation',
+  },
+  hours: {
+    title: 'Your working hours',
+    why: 'The Round fits the day that you have.',
+    link: '/settings',
+    part: 'me',
+  },
+  people: {
+    title: 'Your colleagues',
+    why: 'Each chooses a password of their own by an invitation.',
+    link: '/settings',
+    part: 'team',
+  },
+  pipeline: {
+    title: 'The stages of a deal',
+    why: 'One pipeline is there to begin with: call its stages what you call them.',
+    link: '/settings',
+    part: 'pipelines',
+  },
+  contacts: {
+    title: 'Your people, from a file',
+    why: 'A spreadsheet or address book; everything is shown before it is written.',
+    link: '/people/import',
+  },
+  mail: {
+    title: 'Mail',
+    why: 'Its servers are named where the application is started: docs/operating.md says how.',
+    link: '/settings',
+    part: 'mail',
+  },
+};
+
+/** What a new installation is set up with, for its first admin: each step is done, skipped or left for later. */
+@Component({
+  selector: 'kettle-setup-steps',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule, MatIcon, RouterLink],
+  template: `
+    @if (isShown() && setup.value(); as it) {
+      <section aria-labelledby="first-steps">
+        <h2 id="first-steps">First steps</h2>
+        <p class="soft">
+          {{ left() === 0 ? 'Everything is set up.' : left() + ' to go. None of them has to be done now.' }}
+        </p>
+        <ol>
+          @for (step of it.steps; track step.name) {
+            <li [class.over]="step.isDone || step.isSkipped">
+              <mat-icon [svgIcon]="step.isDone ? 'task' : 'other'" [attr.aria-label]="stateOf(step)" />
+              <span>
+                <a [routerLink]="words[step.name].link" [queryParams]="{ part: words[step.name].part }">
+                  <b>{{ words[step.name].title }}</b>
+                </a>
+                <span class="soft">{{ words[step.name].why }}</span>
+              </span>
+              @if (!step.isDone) {
+                <button matButton type="button" (click)="skip(it, step.name, !step.isSkipped)">
+                  {{ step.isSkipped ? 'Not skipped' : 'Skip' }}
+                </button>
+              }
+            </li>
+          }
+        </ol>
+        @if (!isAlways()) {
+          <p class="soft">They stay in Settings, under First steps.</p>
+        }
+      </section>
+    }
+  `,
+  styles: `
+    section {
+      padding: var(--space-4);
+      border: 1px solid var(--hairline);
+      background: var(--sheet);
+      margin-block-end: var(--space-4);
+    }
+    li {
+      display: grid;
+      grid-template-columns: 24px minmax(0, 1fr) auto;
+      gap: var(--space-2);
+      align-items: center;
+      min-block-size: 44px;
+      border-block-end: 1px solid var(--hairline);
+    }
+    li span .soft {
+      display: block;
+      margin: 0;
+      padding: 0;
+    }
+    .over b {
+      font-weight: 400;
+      color: var(--text-soft);
+    }
+  `,
+})
+export class SetupSteps {
+  private readonly api = inject(Api);
+  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
+  /** Also when nothing is left to do. */
+  readonly isAlways = input(false);
+  protected readonly words = words;
+  protected readonly setup = reading((_: null) => this.api.call('setup'));
+  protected readonly left = computed(
+    () => this.setup.value()?.steps.filter(({ isDone, isSkipped }) => !isDone && !isSkipped).length ?? 0,
+  );
+  protected readonly isShown = computed(() => this.isAlways() || this.left() > 0);
+
+  constructor() {
+    this.setup.read(null);
+    inject(ChangeStream)
+      .of('setting', 'contact', 'pipeline')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.setup.again());
+  }
+
+  protected stateOf({ isDone, isSkipped }: Setup['steps'][number]): string {
+    return isDone ? 'done' : isSkipped ? 'skipped' : 'to do';
+  }
+
+  protected skip({ version, steps }: Setup, name: SetupStep, isSkipped: boolean): void {
+    const skipped = steps
+      .filter((step) => (step.name === name ? isSkipped : step.isSkipped))
+      .map((step) => step.name);
+    const changeId = v7();
+    this.api.call('changeSetup', { body: { version, skipped } }, changeId).subscribe({
+      next: (saved) => {
+        this.setup.put(saved);
+        const said = `${words[name].title}: ${isSkipped ? 'skipped' : 'taken up again'}.`;
+        this.undo.offer(said, changeId, () => this.setup.again());
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+}
