@@ -90,12 +90,16 @@ test('4. the journal: a rich note dated back, an edit that keeps the old, remova
   await dossier().getByRole('button', { name: 'Write a note' }).click();
   await dossier().getByRole('button', { name: 'Bold' }).click();
   await page.keyboard.type('Two boilers');
+  await page.keyboard.type(' @dar');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('knows them');
   await dossier().getByLabel('When (empty: now)').fill('20/11/2026');
   await dossier().getByLabel('Time', { exact: true }).fill('1430');
   await dossier().getByRole('button', { name: 'Save' }).click();
   const journal = dossier().getByRole('list', { name: 'Journal' });
   const note = journal.getByRole('listitem').filter({ hasText: 'Two boilers' });
-  await expect(note.locator('strong')).toHaveText('Two boilers');
+  await expect(note).toContainText('Two boilers @Dara Finch knows them');
+  await expect(note.locator('strong')).toContainText('Two boilers');
   await expect(note).toContainText('Fri 20 Nov 14:30');
 
   await note.getByRole('button', { name: /Acts on/ }).click();
@@ -108,7 +112,12 @@ test('4. the journal: a rich note dated back, an edit that keeps the old, remova
 
   await edited.getByRole('button', { name: /Acts on/ }).click();
   await page.getByRole('menuitem', { name: 'comment' }).click();
-  await edited.getByLabel(/^Comment/).fill('@Corin is that worth a visit?');
+  // A name that is begun is proposed; Enter takes it and sends nothing.
+  await edited.getByLabel(/^Comment/).pressSequentially('@cor');
+  await expect(page.getByRole('option', { name: 'Corin Vale' })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(edited.getByLabel(/^Comment/)).toHaveValue('@Corin Vale ');
+  await page.keyboard.type('is that worth a visit?');
   await edited.getByRole('button', { name: 'Comment', exact: true }).click();
   await expect(edited).toContainText('is that worth a visit?');
   await edited.getByRole('button', { name: /Acts on/ }).click();

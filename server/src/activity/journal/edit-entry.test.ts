@@ -108,6 +108,18 @@ describe('notes', () => {
   const write = (contactId: string, part: object) =>
     rep.call('writeNote', { body: { id: randomUUID(), contactId, body: 'seen', ...part } });
 
+  test('tell whoever is named with an @ in them, once, and not the writer', async () => {
+    const contact = await aContact(rep);
+    const note = { id: randomUUID(), isRich: true, body: '<p>@Rufus Dale <strong>look</strong> at that</p>' };
+    await write(contact.id, note);
+    await write(contact.id, note);
+    const heard = async (caller: Caller) =>
+      (await caller.ok('listNotifications')).notifications.filter(({ words }) => words.includes('look'));
+    expect(await heard(other)).toMatchObject([{ path: `/people/${contact.id}` }]);
+    expect((await heard(other))[0]!.words).toContain('@Rufus Dale look at that');
+    expect(await heard(rep)).toEqual([]);
+  });
+
   test('may be dated back, never ahead; about a company alone too', async () => {
     const contact = await aContact(rep);
     expect((await write(contact.id, { at: '2026-11-02T09:00:00.000Z' })).status).toBe(200);

@@ -48,6 +48,40 @@ export async function addNote(w: PersonWork, body: z.output<typeof writeNote>): 
     counts: 'none',
   } as const;
   await insertEntries(w, [{ ...entry, userId: w.who.id, companyId: body.companyId ?? about.companyId }]);
+  await tellMentioned(w, body.id, plainText(text, body.isRich));
+}
+
+/** The words of a text without its shape. */
+const plainText = (text: string, isRich: boolean) =>
+  isRich
+    ? text
+        .replace(/<[^>]*>/g, ' ')
+        .replace(/\s+/g, ' ')
+        .trim()
+    : text;
+
+/** Tells colleagues who are named with an @, and whoever else is to hear of it, where it stands. */
+async function tellMentioned(
+  w: PersonWork,
+  entryId: string,
+  text: string,
+  also: readonly string[] = [],
+): Promise<void> {
+  const people = await w.rows<Row<'app_user', 'id' | 'name'>>('SELECT id, name FROM app_user ORDER BY id');
+  const named = mentioned(
+    text,
+    people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),
+  );
+  const told = [...named, ...also].filter((id) => id !== w.who.id);
+  if (told.length === 0) return;
+  const [entry] = await readEntries(w, [bytesOf(entryId)]);
+  const about = entry?.contactName ?? entry?.dealName ?? entry?.companyName ?? 'an entry';
+  const path = entry?.contactId
+    ? `/people/${entry.contactId}`
+    : entry?.dealId
+      ? `/deals/${entry.dealId}`
+      : `/companies/${entry?.companyId ?? ''}`;
+  await notify(w, told, `${w.who.name} on ${about}: ${text}`, path);
 }
 
 async function readAbout(
@@ -193,19 +227,7 @@ export async function addComment(
     },
   );
   if (added === 0) return;
-  const people = await w.rows<Row<'app_user', 'id' | 'name'>>('SELECT id, name FROM app_user ORDER BY id');
-  const named = mentioned(
-    body.body,
-    people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),
-  );
-  const told = [...named, ...(entry.userId ? [entry.userId as string] : [])].filter((id) => id !== w.who.id);
-  const about = entry.contactName ?? entry.dealName ?? entry.companyName ?? 'an entry';
-  const path = entry.contactId
-    ? `/people/${entry.contactId}`
-    : entry.dealId
-      ? `/deals/${entry.dealId}`
-      : `/companies/${entry.companyId ?? ''}`;
-  await notify(w, told, `${w.who.name} on ${about}: ${body.body}`, path);
+  await tellMentioned(w, entryId, body.body, entry.userId ? [entry.userId] : []);
 }
 
 /** Colleagues named with an @, by their whole name or a given name that only one of them has. */

@@ -79,7 +79,8 @@ export class DealDialog {
     currency: field(this.before?.currency ?? this.user.currency()),
     stageId: field<string>(this.before?.stageId ?? ''),
     expectedCloseOn: field(
-      this.before?.expectedCloseOn ?? (this.before ? '' : addDays(this.user.today(), usualDaysToClose)),
+      this.before?.expectedCloseOn ??
+        (this.before ? '' : this.user.workdayFrom(addDays(this.user.today(), usualDaysToClose))),
     ),
     winProbability: field(this.before?.ownProbability ?? null),
     next: firstStepControls(this.user.nextWorkday()),

@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, inject, input, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
+import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
@@ -10,6 +11,8 @@ import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
+import { PeopleWords } from '../fields/index';
+import { proposeMentions } from './mentions';
 import { RichText } from './rich-text';
 
 const longFrom = 220;
@@ -18,7 +21,7 @@ const longFrom = 220;
 @Component({
   selector: 'kettle-journal-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatButtonModule, MatIcon, MatMenuModule, MomentPipe, RichText],
+  imports: [fieldParts, MatAutocompleteModule, MatButtonModule, MatIcon, MatMenuModule, MomentPipe, RichText],
   templateUrl: './journal-lines.html',
   styleUrl: './journal-lines.scss',
 })
@@ -35,6 +38,10 @@ export class JournalLines {
   readonly changed = output();
   private readonly unfolded = signal<ReadonlySet<string>>(new Set());
   protected readonly commenting = signal<string | null>(null);
+  private readonly people = inject(PeopleWords);
+  private readonly before = signal('');
+  /** Colleagues whom an unfinished @name in the comment may mean. */
+  protected readonly mentions = computed(() => proposeMentions(this.before(), this.people.colleagues()));
 
   protected titleOf(entry: JournalEntry): string {
     if (entry.kind === 'system') return entry.body;
@@ -91,6 +98,12 @@ export class JournalLines {
       next: () => this.changed.emit(),
       error: (error: unknown) => this.notices.problem(error),
     });
+  }
+
+  /** What stands before the cursor decides who is proposed. */
+  protected propose(box: HTMLInputElement): void {
+    this.people.wake();
+    this.before.set(box.value.slice(0, box.selectionStart ?? box.value.length));
   }
 
   protected comment(entry: JournalEntry, box: HTMLInputElement): void {

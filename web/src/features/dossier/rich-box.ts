@@ -2,6 +2,7 @@ import {
   afterNextRender,
   ChangeDetectionStrategy,
   Component,
+  computed,
   DestroyRef,
   type ElementRef,
   inject,
@@ -13,6 +14,10 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import { Editor } from '@tiptap/core';
 import StarterKit from '@tiptap/starter-kit';
+import { PeopleWords } from '../fields/index';
+import { proposeMentions } from './mentions';
+
+type Mention = ReturnType<typeof proposeMentions>[number];
 
 interface Tool {
   readonly name: string;
@@ -54,6 +59,20 @@ const tools: readonly Tool[] = [
       }
     </div>
     <div #place class="place"></div>
+    @if (mentions().length > 0) {
+      <ul class="mentions" aria-label="Colleagues to name">
+        @for (each of mentions(); track each.name; let first = $first) {
+          <li>
+            <button matButton type="button" (mousedown)="$event.preventDefault()" (click)="name(each)">
+              {{ each.name }}
+              @if (first) {
+                <kbd>Tab</kbd>
+              }
+            </button>
+          </li>
+        }
+      </ul>
+    }
   `,
   styles: `
     :host {
@@ -76,6 +95,13 @@ const tools: readonly Tool[] = [
       min-block-size: 76px;
       padding: 6px 8px;
       outline: none;
+      white-space: pre-wrap;
+    }
+    .mentions {
+      display: flex;
+      flex-wrap: wrap;
+      padding: 2px 4px;
+      border-block-start: 1px solid var(--hairline);
     }
     .place ::ng-deep ul {
       padding-inline-start: 18px;
@@ -98,8 +124,13 @@ export class RichBox {
   protected readonly active = signal<ReadonlySet<string>>(new Set());
   private readonly place = viewChild.required<ElementRef<HTMLElement>>('place');
   private editor: Editor | null = null;
+  private readonly people = inject(PeopleWords);
+  private readonly before = signal('');
+  /** Colleagues whom an unfinished @name before the cursor may mean. */
+  protected readonly mentions = computed(() => proposeMentions(this.before(), this.people.colleagues()));
 
   constructor() {
+    this.people.wake();
     afterNextRender(() => this.start());
     inject(DestroyRef).onDestroy(() => this.editor?.destroy());
   }
@@ -111,9 +142,21 @@ export class RichBox {
     tool.run(this.editor);
   }
 
+  /** Puts the whole name where its beginning was typed. */
+  protected name({ name, typed }: Mention): void {
+    const { editor } = this;
+    if (!editor) return;
+    const { from } = editor.state.selection;
+    editor.view.focus();
+    editor.commands.insertContentAt({ from: from - typed, to: from }, { type: 'text', text: `${name} ` });
+  }
+
   private start(): void {
-    const look = (editor: Editor) =>
+    const look = (editor: Editor) => {
       this.active.set(new Set(tools.filter((tool) => editor.isActive(tool.mark)).map((tool) => tool.mark)));
+      const { $from, empty } = editor.state.selection;
+      this.before.set(empty ? $from.parent.textBetween(0, $from.parentOffset) : '');
+    };
     this.editor = new Editor({
       element: this.place().nativeElement,
       extensions: [
@@ -124,6 +167,11 @@ export class RichBox {
       editorProps: {
         attributes: { 'aria-label': 'Note', role: 'textbox', 'aria-multiline': 'true' },
         handleKeyDown: (_, event) => {
+          const [first] = this.mentions();
+          if (event.key === 'Tab' && !event.shiftKey && first !== undefined) {
+            this.name(first);
+            return true;
+          }
           if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return false;
           this.done.emit();
           return true;

@@ -74,7 +74,7 @@ export class QualifyPage {
       name: required(''),
       stageId: field<string>(''),
       amountMinor: required<number>(null),
-      expectedCloseOn: field(addDays(this.user.today(), usualDaysToClose)),
+      expectedCloseOn: field(this.user.workdayFrom(addDays(this.user.today(), usualDaysToClose))),
       next: firstStepControls(this.user.nextWorkday()),
     }),
   });
