@@ -49,7 +49,7 @@ test('a stage that goes is not left without a home for its deals, and none is lo
   const table = admin.getByRole('table', { name: 'What this does' });
   await expect(table.getByRole('row', { name: new RegExp(`^Inquiry ${both} `) })).toBeVisible();
   await expectAccessible(admin);
-  await admin.getByRole('button', { name: 'Save it so' }).click();
+  await admin.getByRole('button', { name: 'Save changes' }).click();
   await expect(admin.getByText('Sales is saved.')).toBeVisible();
   // The rep's lanes follow without a reload.
   await expect(lane('Survey')).toHaveCount(0);

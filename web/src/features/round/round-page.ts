@@ -4,6 +4,7 @@ import {
   computed,
   effect,
   inject,
+  Injector,
   input,
   linkedSignal,
   untracked,
@@ -22,7 +23,6 @@ import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
 import { SelectedRecord } from '../../services/selected-record';
 import { SetupSteps } from '../setup/index';
-import { TaskActs } from '../tasks/index';
 import { RoundRowPart } from './round-row';
 import { RoundStore } from './round.store';
 
@@ -48,7 +48,7 @@ export class RoundPage {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly selected = inject(SelectedRecord);
-  private readonly acts = inject(TaskActs);
+  private readonly injector = inject(Injector);
   protected readonly api = inject(Api);
   protected readonly store = inject(RoundStore);
   protected readonly user = inject(CurrentUser);
@@ -133,7 +133,7 @@ export class RoundPage {
   protected async defer(): Promise<void> {
     const row = this.store.byKey(this.chosenKey());
     if (row === null) return;
-    const to = await this.acts.askDay({ name: row.contactName, roomOn: row.moveTo });
+    const to = await (await this.taskActs()).askDay({ name: row.contactName, roomOn: row.moveTo });
     if (to) this.store.move([{ row, to }], () => 'Deferred.');
   }
 
@@ -148,8 +148,14 @@ export class RoundPage {
   protected async drop(): Promise<void> {
     const row = this.store.byKey(this.chosenKey());
     if (row === null || row.taskId === null) return;
-    const reason = await this.acts.askReason({ name: row.purpose, repeats: null });
+    const reason = await (await this.taskActs()).askReason({ name: row.purpose, repeats: null });
     if (reason) this.store.drop(row, reason);
+  }
+
+  /** Read when it is needed: what plans a step brings the calendar with it. */
+  private async taskActs() {
+    const { TaskActs } = await import('../tasks/index');
+    return this.injector.get(TaskActs);
   }
 
   private withChosen(act: (row: RoundRow) => void): void {

@@ -43,7 +43,7 @@ describe('pipelines', () => {
     await part.answer('/api/pipelines/p/check', { stages: [row], going: [] });
     expect(said(part.root)).toContain('£10 → £20');
     expect(said(part.root)).toContain('3 → 1');
-    await part.click(part.button('Save it so'));
+    await part.click(part.button('Save changes'));
     const { body } = part.asked('/api/pipelines/p').request as {
       body: { version: number; stages: { patienceDays: number }[] };
     };
@@ -155,7 +155,7 @@ describe('pipelines', () => {
     };
     const { request } = await part.answer('/api/pipelines/p/check', { stages: [], going: [] });
     expect(request.body).toMatchObject({ version: 4, resolved });
-    await part.click(part.button('Save it so'));
+    await part.click(part.button('Save changes'));
     expect(part.asked('/api/pipelines/p').request.body).toMatchObject({ version: 4, resolved });
   });
 
