@@ -108,6 +108,20 @@ describe('notes', () => {
   const write = (contactId: string, part: object) =>
     rep.call('writeNote', { body: { id: randomUUID(), contactId, body: 'seen', ...part } });
 
+  test('tell neither whom nor what to a colleague who may not read it', async () => {
+    const allow = async (reading: 'own' | 'all') =>
+      admin.ok('changeRightsSettings', { body: { ...(await admin.ok('rightsSettings')), reading } });
+    await allow('own');
+    const contact = await aContact(rep);
+    await write(contact.id, { body: '@Rufus Dale a secret price' });
+    const [told, ...more] = (await other.ok('listNotifications')).notifications;
+    await allow('all');
+    expect([more, told?.path]).toEqual([[], '/round']);
+    expect(told!.words).toContain('named you where you may not read');
+    expect(told!.words).not.toContain('secret');
+    expect(told!.words).not.toContain(contact.name);
+  });
+
   test('tell whoever is named with an @ in them, once, and not the writer', async () => {
     const contact = await aContact(rep);
     const note = { id: randomUUID(), isRich: true, body: '<p>@Rufus Dale <strong>look</strong> at that</p>' };

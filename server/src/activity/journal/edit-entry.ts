@@ -1,4 +1,5 @@
 import type {
+  UserId,
   editEntry,
   entryHistory,
   removeEntry as removing,
@@ -11,7 +12,8 @@ import { instantOf, sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { notify } from '../../records/notifications/index';
-import { assertMayChange, assertMayShare } from '../../records/rights/index';
+import { assertMayChange, assertMayShare, readableIds, readReach } from '../../records/rights/index';
+import type { SignedIn } from '../../records/users/index';
 import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
 import { insertEntries } from '../../records/entries/index';
@@ -67,7 +69,9 @@ async function tellMentioned(
   text: string,
   also: readonly string[] = [],
 ): Promise<void> {
-  const people = await w.rows<Row<'app_user', 'id' | 'name'>>('SELECT id, name FROM app_user ORDER BY id');
+  const people = await w.rows<Row<'app_user', 'id' | 'name' | 'role'>>(
+    'SELECT id, name, role FROM app_user ORDER BY id',
+  );
   const named = mentioned(
     text,
     people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),
@@ -81,7 +85,17 @@ async function tellMentioned(
     : entry?.dealId
       ? `/deals/${entry.dealId}`
       : `/companies/${entry?.companyId ?? ''}`;
-  await notify(w, told, `${w.who.name} on ${about}: ${text}`, path);
+  const [stored] = await w.rows<Row<'setting', 'value'>>("SELECT value FROM setting WHERE name = 'rights'");
+  const rights = stored?.value ?? null;
+  for (const { id: key, name, role } of people) {
+    const id = idOf<UserId>(key);
+    if (!told.includes(id)) continue;
+    const who: SignedIn = { ...w.who, id, name, role, reach: await readReach(w, { id, role, rights }) };
+    const mayRead = (await readableIds(w, who, 'entry', [bytesOf(entryId)])).length > 0;
+    // A mention arrives whatever the reading policy; whom and what it is about does not.
+    if (mayRead) await notify(w, [id], `${w.who.name} on ${about}: ${text}`, path);
+    else await notify(w, [id], `${w.who.name} named you where you may not read. Ask them.`, '/round');
+  }
 }
 
 async function readAbout(
