@@ -13,7 +13,7 @@ export interface OptionGroup<Value> {
 }
 
 /**
- * One of more than four.
+ * One of more than four. A list whose choices are not read yet opens all the same and fills when they come.
  * @example <kettle-choice-field label="Stage" [formControl]="form.controls.stageId" [options]="stages()" />
  */
 @Component({
@@ -37,6 +37,9 @@ export interface OptionGroup<Value> {
         [attr.cdkFocusInitial]="startsHere() ? '' : null"
         [kettleProblem]="wrong()"
       >
+        @if (options().length === 0) {
+          <mat-option disabled>Nothing to choose yet</mat-option>
+        }
         @for (each of alone(); track each.value) {
           <mat-option [value]="each.value">{{ each.words }}</mat-option>
         }

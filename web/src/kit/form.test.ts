@@ -243,3 +243,29 @@ test('a control knows where it stands', () => {
   expect(pathOf(form.controls.sites.at(0).controls.city)).toBe('sites.0.city');
   expect(pathOf(form.controls.name)).toBe('name');
 });
+
+@Component({
+  selector: 'kettle-test-late',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [formParts],
+  template: `
+    <kettle-choice-field label="Owner" [formControl]="owner" [options]="people()" />
+  `,
+})
+class Late {
+  readonly owner = field<string | null>(null);
+  readonly people = signal(named<string>([]));
+}
+
+test('a list that is opened before its choices came says so, and fills while it is open', async () => {
+  const part = await showPart(Late);
+  const offered = () =>
+    [...document.querySelectorAll('.cdk-overlay-container mat-option')].map((each) =>
+      each.textContent.trim(),
+    );
+  await part.click(part.field<HTMLElement>('Owner').querySelector<HTMLElement>('.mat-mdc-select-trigger')!);
+  expect(offered()).toEqual(['Nothing to choose yet']);
+  part.shown.people.set(named([{ id: 'd', name: 'Dara Finch' }]));
+  await part.settle();
+  expect(offered()).toEqual(['Dara Finch']);
+});

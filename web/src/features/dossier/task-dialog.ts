@@ -5,11 +5,11 @@ import type { Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { readTypedMinute, sayMinute } from '@kettle/core/time';
 import { Api } from '../../api/api';
-import { reading } from '../../api/reading';
 import { DayField } from '../../kit/day-field';
 import { field, formParts, labelled, type Option, RecordForm, required } from '../../kit/form';
 import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
+import { PeopleWords } from '../fields/index';
 
 interface Asked {
   readonly contactId: string | null;
@@ -96,10 +96,10 @@ export class TaskDialog {
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   protected readonly channels = labelled(channelLabel);
   protected readonly reminders = reminders;
-  private readonly people = reading((_: null) => this.api.call('listColleagues'));
+  private readonly people = inject(PeopleWords);
   private readonly me: string = this.user.person()?.id ?? '';
   protected readonly colleagues = computed(() =>
-    (this.people.value()?.people ?? []).map(({ id, name }) => ({
+    this.people.colleagues().map(({ id, name }) => ({
       value: id,
       words: id === this.me ? 'me' : name,
     })),
@@ -119,7 +119,7 @@ export class TaskDialog {
   });
 
   constructor() {
-    this.people.read(null);
+    this.people.wake();
     const { channel, minutes } = this.form.controls;
     // Another way takes another time, as long as nobody said how long.
     channel.valueChanges.pipe(takeUntilDestroyed()).subscribe((by) => {

@@ -11,7 +11,6 @@ import {
 import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import { MatIcon } from '@angular/material/icon';
 import type { CallOf, Channel, DealFact, Pipeline, PipelineCheck, StageBrief } from '@kettle/contract';
 import { channelLabel, dealFactLabel } from '@kettle/contract/labels';
 import { stageLike } from '@kettle/core/deals';
@@ -79,7 +78,6 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
     MatButtonModule,
     Conflicts,
     FormsModule,
-    MatIcon,
     MoneyPipe,
     Failed,
     Waiting,
