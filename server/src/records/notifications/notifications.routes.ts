@@ -3,9 +3,36 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
+import type { Queryable } from '../../platform/database/database';
+import { readableIds } from '../rights/index';
+import type { SignedIn } from '../users/index';
 import type { Row } from '../../platform/database/schema.generated';
 
 const shown = 50;
+
+const placesOf = { people: 'contact', companies: 'company', deals: 'deal', 'deals/leads': 'lead' } as const;
+
+/** Where a notice leads that was written before its reader's rights were narrowed, or the record given away. */
+async function whatIsUnreadable(
+  db: Queryable,
+  who: SignedIn,
+  rows: readonly { path: string }[],
+): Promise<Set<string>> {
+  const unreadable = new Set<string>();
+  for (const [place, kind] of Object.entries(placesOf)) {
+    const leads = new Map(
+      rows.flatMap(({ path }) => {
+        const id = path.match(new RegExp(`^/${place}/([0-9a-f-]{36})$`))?.[1];
+        return id === undefined ? [] : [[path, bytesOf<string>(id)] as const];
+      }),
+    );
+    const readable = new Set(
+      (await readableIds(db, who, kind, [...leads.values()])).map((id) => id.toString('hex')),
+    );
+    for (const [path, id] of leads) if (!readable.has(id.toString('hex'))) unreadable.add(path);
+  }
+  return unreadable;
+}
 
 export function notificationsRoutes(
   services: Services,
@@ -25,11 +52,13 @@ export function notificationsRoutes(
         'SELECT COUNT(*) AS unread FROM notification WHERE user_id = :me AND read_at IS NULL',
         me,
       );
+      const unreadable = await whatIsUnreadable(database, who, rows);
       return {
         notifications: rows.map((row) => ({
           id: idOf(row.id),
-          words: row.words,
-          path: row.path,
+          ...(unreadable.has(row.path)
+            ? { words: 'This is about something you may no longer read.', path: '/round' }
+            : { words: row.words, path: row.path }),
           at: instantOf(row.created_at),
           isRead: row.read_at !== null,
         })),

@@ -45,13 +45,16 @@ const each = (alias: string, use: Use, parts: readonly [Owned, string][]) =>
 const inTeam = (deal: string) =>
   `EXISTS (SELECT 1 FROM deal_colleague team WHERE team.deal_id = ${deal} AND team.user_id = :reach_me)`;
 
+const hasTask = (column: 'contact_id' | 'deal_id', alias: string) =>
+  `EXISTS (SELECT 1 FROM task asked WHERE asked.${column} = ${alias}.id AND asked.state = 'open' AND ${own('asked.owner_id')})`;
+
 /** When a record is within somebody's reach; `:reach` are the people within it, with oneself. */
 const clauses: Readonly<Record<Owned, (alias: string, use: Use) => string>> = {
   contact: (a, use) =>
     use === 'changes'
       ? owned(`${a}.owner_id`)
-      : // Whoever works on a deal reads the people in it.
-        `(${owned(`${a}.owner_id`)}
+      : // Whoever works on a deal reads the people in it; whoever is asked to do something, whom it is about.
+        `(${owned(`${a}.owner_id`)} OR ${hasTask('contact_id', a)}
           OR EXISTS (SELECT 1 FROM deal shared WHERE shared.contact_id = ${a}.id AND (${own('shared.owner_id')} OR ${inTeam('shared.id')}))
           OR EXISTS (SELECT 1 FROM deal_person part JOIN deal shared ON shared.id = part.deal_id
                       WHERE part.contact_id = ${a}.id AND (${own('shared.owner_id')} OR ${inTeam('shared.id')})))`,
@@ -62,7 +65,7 @@ const clauses: Readonly<Record<Owned, (alias: string, use: Use) => string>> = {
   deal: (a, use) =>
     use === 'changes'
       ? `(${owned(`${a}.owner_id`)} OR ${inTeam(`${a}.id`)})`
-      : `(${owned(`${a}.owner_id`)} OR ${inTeam(`${a}.id`)}
+      : `(${owned(`${a}.owner_id`)} OR ${inTeam(`${a}.id`)} OR ${hasTask('deal_id', a)}
           OR EXISTS (SELECT 1 FROM contact with_whom WHERE with_whom.id = ${a}.contact_id AND ${own('with_whom.owner_id')}))`,
   lead: (a, use) => (use === 'changes' ? owned(`${a}.owner_id`) : byContact(a, 'owner_id', use)),
   task: (a, use) => byContactOrDeal(a, 'owner_id', use),

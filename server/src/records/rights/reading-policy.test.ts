@@ -237,6 +237,28 @@ test('whoever is in a deal’s team reads the deal and the people in it', async 
   await me.ok('getContact', { params: { id: secret.contact } });
 });
 
+test('whoever has a task about somebody reads them until it is done; notices of what is out of reach say nothing of it', async () => {
+  await setReading('own');
+  const contact = await aContact(colleague, { familyName: `${word}son` });
+  const notices = async () => (await me.ok('listNotifications')).notifications.map(({ words }) => words);
+  expect((await me.call('getContact', { params: { id: contact.id } })).status).toBe(404);
+  const task = await colleague.ok('createTask', {
+    body: {
+      ...{ channel: 'call', dueOn: '2026-11-25', purpose: 'ask for the salt', minutes: 5, repeats: null },
+      ...{ promisedMinute: null, remindMinutes: null, ownerId: me.id, contactId: contact.id, dealId: null },
+    },
+  });
+  await me.ok('getContact', { params: { id: contact.id } });
+  expect((await notices())[0]).toContain(`${word}son`);
+
+  await me.ok('dropTask', { params: { id: task.id }, body: { version: task.version, reason: 'she moved' } });
+  expect((await me.call('getContact', { params: { id: contact.id } })).status).toBe(404);
+  expect((await notices()).filter((words) => words.includes(`${word}son`))).toEqual([]);
+  expect((await notices())[0]).toContain('you may no longer read');
+  await setReading('all');
+  expect((await notices())[0]).toContain(`${word}son`);
+});
+
 describe('an entry that is shared', () => {
   const share =
     (also: string, part: object = {}) =>
