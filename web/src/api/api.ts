@@ -15,6 +15,7 @@ import {
 } from 'rxjs';
 import { v7 } from 'uuid';
 import { Presence } from './presence';
+import { SessionEnd } from './session-end';
 
 /** A refusal or failure, in a sentence that says what to do. */
 export class ApiProblem extends Error {
@@ -45,6 +46,7 @@ const retryMillis = 400;
 export class Api {
   private readonly http = inject(HttpClient);
   private readonly presence = inject(Presence);
+  private readonly sessionEnd = inject(SessionEnd);
   /** Changes on their way, and those that nobody answered, by what was asked. */
   private readonly changes = new Map<string, { id: string; reply: Observable<unknown> | null }>();
 
@@ -104,7 +106,11 @@ export class Api {
           return timer(retryMillis * attempt);
         },
       }),
-      catchError((error: unknown) => throwError(() => problemOf(error))),
+      catchError((error: unknown) => {
+        const problem = problemOf(error);
+        if (problem.code === 'not-signed-in') this.sessionEnd.tell();
+        return throwError(() => problem);
+      }),
     );
   }
 }

@@ -6,7 +6,8 @@ import { Conflicts } from './conflicts';
 import type { RecordForm } from './record-form';
 
 /**
- * A dialog that is a form: its title, its fields, what the server refused, what another person changed meanwhile, and its two buttons.
+ * A dialog that is a form: its title, its fields, what the server refused, what another person changed meanwhile, and its two buttons; what carries
+ * `besideActs` stands beside them.
  * @example
  * <kettle-dialog-form title="New deal" act="Create deal" [form]="form" (save)="save()">
  *   <kettle-text-field label="Name" [formControl]="form.controls.name" />
@@ -34,8 +35,13 @@ import type { RecordForm } from './record-form';
         />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
+        <ng-content select="[besideActs]" />
         <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled" [disabled]="form().submission.isSending()" disabledInteractive>
+        <button
+          matButton="filled"
+          [disabled]="form().submission.isSending() || !isReady()"
+          disabledInteractive
+        >
           {{ act() }}
         </button>
       </mat-dialog-actions>
@@ -52,6 +58,8 @@ export class DialogForm {
   readonly title = input.required<string>();
   /** What its button does. */
   readonly act = input('Save');
+  /** Whether all is there that has to be seen before it is sent. */
+  readonly isReady = input(true);
   readonly form = input.required<FormGroup & Pick<RecordForm, 'submission'>>();
   /** Values of a conflict in words, what the record calls a field, and what the form does: as in `kettle-conflicts`. */
   readonly say = input<(path: string, value: unknown) => string | null>(() => null);

@@ -35,28 +35,14 @@ const mostProposed = 8;
           [attr.cdkFocusInitial]="startsHere() ? '' : null"
           [kettleProblem]="wrong()"
         ></textarea>
-      } @else if (proposals() === null) {
-        <input
-          matInput
-          #box
-          [type]="type()"
-          [value]="value()"
-          (input)="put(box.value)"
-          (blur)="leave()"
-          [attr.maxlength]="most()"
-          [required]="isRequired()"
-          [disabled]="isDisabled()"
-          [placeholder]="placeholder()"
-          [attr.aria-label]="ariaLabel() || null"
-          [attr.cdkFocusInitial]="startsHere() ? '' : null"
-          autocomplete="off"
-          [kettleProblem]="wrong()"
-        />
       } @else {
         <input
           matInput
           #box
+          [type]="type()"
           [matAutocomplete]="inUse"
+          [matAutocompleteDisabled]="proposals() === null"
+          [autocomplete]="remembered()"
           [value]="value()"
           (input)="put(box.value)"
           (blur)="leave()"
@@ -66,7 +52,6 @@ const mostProposed = 8;
           [placeholder]="placeholder()"
           [attr.aria-label]="ariaLabel() || null"
           [attr.cdkFocusInitial]="startsHere() ? '' : null"
-          autocomplete="off"
           [kettleProblem]="wrong()"
         />
         <mat-autocomplete #inUse="matAutocomplete" (optionSelected)="put($event.option.value)">
@@ -91,7 +76,9 @@ const mostProposed = 8;
 export class TextField extends KitField<string> {
   readonly value = model('');
   protected readonly empty = '';
-  readonly type = input<'text' | 'email' | 'tel' | 'url'>('text');
+  readonly type = input<'text' | 'email' | 'tel' | 'url' | 'password'>('text');
+  /** What the browser may fill in, by its name in HTML. */
+  readonly remembered = input('off');
   /** So many characters at most. */
   readonly most = input<number | null>(null);
   readonly rows = input(1);

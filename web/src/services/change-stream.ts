@@ -2,6 +2,7 @@ import { inject, Injectable, signal } from '@angular/core';
 import type { ChangeNotice, ChangeTopic } from '@kettle/contract';
 import { debounceTime, filter, type Observable, Subject } from 'rxjs';
 import { endpoints } from '@kettle/contract/endpoints';
+import { Api } from '../api/api';
 import { CurrentUser } from './current-user';
 
 const settleMillis = 120;
@@ -10,6 +11,7 @@ const settleMillis = 120;
 @Injectable({ providedIn: 'root' })
 export class ChangeStream {
   private readonly user = inject(CurrentUser);
+  private readonly api = inject(Api);
   private readonly notices = new Subject<ChangeNotice | 'resync'>();
   private source: EventSource | null = null;
   private readonly connected = signal(true);
@@ -32,12 +34,24 @@ export class ChangeStream {
       if (!this.connected()) this.notices.next('resync');
       this.connected.set(true);
     });
-    source.addEventListener('error', () => this.connected.set(false));
+    source.addEventListener('error', () => {
+      this.connected.set(false);
+      // Refused, not broken: the browser does not try again. Asking for the session says whether it has ended.
+      if (source.readyState === EventSource.CLOSED)
+        this.api.call('session').subscribe({ error: () => undefined });
+    });
   }
 
   close(): void {
     this.source?.close();
     this.source = null;
+  }
+
+  /** Opens it anew for whoever has signed in again; everything on screen is read again. */
+  renew(): void {
+    this.close();
+    this.open();
+    this.notices.next('resync');
   }
 
   /** Emits once things have settled after a change of one of these topics. */

@@ -1,10 +1,9 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import { localMoment, sayMinute } from '@kettle/core/time';
-import { Api, problemOf, type ApiProblem } from '../api/api';
-import { fieldParts } from '../kit/field';
+import { localMoment, readTypedMinute, sayMinute } from '@kettle/core/time';
+import { Api } from '../api/api';
+import { field, formParts, RecordForm, required } from '../kit/form';
 import { TimeField } from '../kit/time-field';
 import { CurrentUser } from '../services/current-user';
 import { Notices } from '../services/notices';
@@ -13,39 +12,35 @@ import { Notices } from '../services/notices';
 @Component({
   selector: 'kettle-meeting-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TimeField, fieldParts, MatButtonModule, FormsModule, MatDialogModule],
+  imports: [TimeField, formParts],
   template: `
-    <h2 mat-dialog-title>Put a meeting on today</h2>
-    <form (ngSubmit)="save()">
-      <mat-dialog-content>
-        <div class="form-grid">
-          <mat-form-field class="wide">
-            <mat-label>What</mat-label>
-            <input matInput name="title" [(ngModel)]="title" maxlength="160" required />
-          </mat-form-field>
-          <kettle-time-field label="From" name="start" [(ngModel)]="start" required />
-          <mat-form-field>
-            <mat-label>Minutes</mat-label>
-            <input matInput name="minutes" type="number" min="5" max="600" [(ngModel)]="minutes" required />
-          </mat-form-field>
-          <mat-form-field>
-            <mat-label>Where</mat-label>
-            <input matInput name="place" [(ngModel)]="place" maxlength="160" />
-          </mat-form-field>
-          <mat-form-field>
-            <mat-label>Drive before, minutes</mat-label>
-            <input matInput name="travel" type="number" min="0" max="480" [(ngModel)]="travel" />
-          </mat-form-field>
-        </div>
-        @if (problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.message }}</p>
-        }
-      </mat-dialog-content>
-      <mat-dialog-actions align="end">
-        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled" [disabled]="!title.trim()">Put it there</button>
-      </mat-dialog-actions>
-    </form>
+    <kettle-dialog-form title="Put a meeting on today" act="Put it there" [form]="form" (save)="save()">
+      <div class="form-grid">
+        <kettle-text-field
+          class="wide"
+          label="What"
+          [formControl]="form.controls.title"
+          [most]="160"
+          startsHere
+        />
+        <kettle-time-field label="From" [formControl]="form.controls.start" />
+        <kettle-number-field
+          kind="minutes"
+          label="How long"
+          [formControl]="form.controls.minutes"
+          [min]="5"
+          [max]="600"
+        />
+        <kettle-text-field label="Where" [formControl]="form.controls.place" [most]="160" />
+        <kettle-number-field
+          kind="minutes"
+          label="Drive before"
+          [formControl]="form.controls.travelMinutes"
+          [min]="0"
+          [max]="480"
+        />
+      </div>
+    </kettle-dialog-form>
   `,
 })
 export class MeetingDialog {
@@ -53,28 +48,23 @@ export class MeetingDialog {
   private readonly user = inject(CurrentUser);
   private readonly dialog = inject(MatDialogRef<MeetingDialog>);
   private readonly asked = inject<{ startMinute: number; minutes: number }>(MAT_DIALOG_DATA);
-  protected readonly problem = signal<ApiProblem | null>(null);
-  protected title = '';
-  protected place = '';
-  protected start = sayMinute(this.asked.startMinute);
-  protected minutes = this.asked.minutes;
-  protected travel = 0;
+  protected readonly form = new RecordForm({
+    title: required(''),
+    start: required(sayMinute(this.asked.startMinute)),
+    minutes: required(this.asked.minutes),
+    place: field(''),
+    travelMinutes: required(0),
+  });
 
   protected save(): void {
-    const [hour = 0, minute = 0] = this.start.split(':').map(Number);
-    const at = (minutes: number) => localMoment(this.user.today(), minutes, this.user.zone());
-    const startMinute = hour * 60 + minute;
-    const times = { startsAt: at(startMinute), endsAt: at(startMinute + Number(this.minutes)) };
-    const body = {
-      title: this.title,
-      place: this.place || null,
-      travelMinutes: Number(this.travel) || 0,
-      ...times,
-    };
-    this.api.call('createMeeting', { body }).subscribe({
-      next: () => this.dialog.close(),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
+    const { start, minutes, place, ...typed } = this.form.getRawValue();
+    const from = readTypedMinute(start) ?? 0;
+    const at = (minute: number) => localMoment(this.user.today(), minute, this.user.zone());
+    this.form.send(
+      { ...typed, place: place || null, startsAt: at(from), endsAt: at(from + minutes) },
+      (body) => this.api.call('createMeeting', { body }),
+      () => this.dialog.close(),
+    );
   }
 }
 

@@ -7,12 +7,16 @@ import {
   Injector,
   signal,
 } from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
+import type { Session } from '@kettle/contract';
+import { exhaustMap, firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
+import { SessionEnd } from '../api/session-end';
 import { GuardedDialogs } from '../kit/guarded-dialogs';
 import { Pick } from '../kit/pick';
 import { Waiting } from '../kit/states';
@@ -106,6 +110,12 @@ export class Shell {
   constructor() {
     this.stream.open();
     inject(DestroyRef).onDestroy(() => this.stream.close());
+    inject(SessionEnd)
+      .ends.pipe(
+        exhaustMap(() => this.signInAgain()),
+        takeUntilDestroyed(),
+      )
+      .subscribe();
     this.keys.bind(
       ...places.map((place) => ({
         keys: `g ${place.key}`,
@@ -166,6 +176,25 @@ export class Shell {
         else if (chosen === 'day') this.isSheetOpen.update((isOpen) => !isOpen);
         else if (chosen !== undefined) void this.router.navigateByUrl(chosen);
       });
+  }
+
+  /** Nothing of the page is seen meanwhile, and nothing of it is lost. */
+  private async signInAgain(): Promise<void> {
+    if (this.user.session() === null) return;
+    const { SignedOutDialog } = await import('./signed-out-dialog');
+    const asked = this.dialog.open<unknown, unknown, Session | null>(SignedOutDialog, {
+      width: '420px',
+      disableClose: true,
+      backdropClass: 'covers',
+    });
+    const session = await firstValueFrom(asked.afterClosed());
+    if (session) {
+      this.user.enter(session);
+      this.stream.renew();
+      return;
+    }
+    this.drafts.forgetAll();
+    location.assign('/sign-in');
   }
 
   protected signOut(): void {

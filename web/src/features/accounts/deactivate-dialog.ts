@@ -1,12 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { Account, Owned } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { Api, problemOf, type ApiProblem } from '../../api/api';
+import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/choice';
+import { field, formParts, named, type Option, RecordForm } from '../../kit/form';
 import { Waiting } from '../../kit/states';
 
 const words: readonly (readonly [keyof Owned, string, string])[] = [
@@ -23,57 +21,43 @@ const words: readonly (readonly [keyof Owned, string, string])[] = [
 @Component({
   selector: 'kettle-deactivate-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatButtonModule, FormsModule, MatDialogModule, Waiting],
+  imports: [formParts, Waiting],
   template: `
-    <form (ngSubmit)="save()">
-      <h2 mat-dialog-title>Deactivate {{ asked.account.name }}</h2>
-      <mat-dialog-content class="stack">
-        <p>They are signed out at once and may not sign in again. What they did stays under their name.</p>
-        @if (owned.value(); as it) {
-          @if (parts().length > 0) {
-            <p>They own {{ parts().join(', ') }}.</p>
-            <mat-form-field>
-              <mat-label>Who gets all of it</mat-label>
-              <mat-select name="to" [(ngModel)]="to" [kettleProblem]="problem()?.of('handOverTo')">
-                <mat-option [value]="null">
-                  {{ mayBeNobody() ? 'nobody: it goes to the pool' : 'choose' }}
-                </mat-option>
-                @for (each of heirs; track each.id) {
-                  <mat-option [value]="each.id">{{ each.name }}</mat-option>
-                }
-              </mat-select>
-              @if (problem()?.of('handOverTo'); as wrong) {
-                <mat-error>{{ wrong }}</mat-error>
-              }
-            </mat-form-field>
-          } @else {
-            <p class="soft">They own nothing that has to be handed over.</p>
-          }
+    <kettle-dialog-form
+      [title]="'Deactivate ' + asked.account.name"
+      act="Deactivate"
+      [form]="form"
+      [isReady]="owned.value() !== null"
+      (save)="save()"
+    >
+      <p>They are signed out at once and may not sign in again. What they did stays under their name.</p>
+      @if (owned.value()) {
+        @if (parts().length > 0) {
+          <p>They own {{ parts().join(', ') }}.</p>
+          <kettle-choice-field
+            label="Who gets all of it"
+            [formControl]="form.controls.handOverTo"
+            [options]="heirs()"
+          />
         } @else {
-          <kettle-waiting />
+          <p class="soft">They own nothing that has to be handed over.</p>
         }
-        @if (problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.message }}</p>
-        }
-      </mat-dialog-content>
-      <mat-dialog-actions align="end">
-        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled" [disabled]="owned.value() === null">Deactivate</button>
-      </mat-dialog-actions>
-    </form>
+      } @else {
+        <kettle-waiting />
+      }
+    </kettle-dialog-form>
   `,
-  styleUrl: './accounts.scss',
 })
 export class DeactivateDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<DeactivateDialog>);
   protected readonly asked = inject<{ account: Account; all: readonly Account[] }>(MAT_DIALOG_DATA);
   protected readonly owned = reading((id: Account['id']) => this.api.call('readOwned', { params: { id } }));
-  protected readonly problem = signal<ApiProblem | null>(null);
-  protected to: Account['id'] | null = null;
-  protected readonly heirs = this.asked.all.filter(
-    ({ id, state }) => state === 'active' && id !== this.asked.account.id,
-  );
+  protected readonly form = new RecordForm({ handOverTo: field<Account['id'] | null>(null) });
+  protected readonly heirs = computed((): Option<Account['id'] | null>[] => [
+    { value: null, words: this.mayBeNobody() ? 'nobody: it goes to the pool' : 'choose' },
+    ...named(this.asked.all.filter(({ id, state }) => state === 'active' && id !== this.asked.account.id)),
+  ]);
   protected readonly parts = computed(() => {
     const owned = this.owned.value();
     if (owned === null) return [];
@@ -93,10 +77,11 @@ export class DeactivateDialog {
 
   protected save(): void {
     const changeId = v7();
-    const call = { params: { id: this.asked.account.id }, body: { handOverTo: this.to } };
-    this.api.call('deactivate', call, changeId).subscribe({
-      next: () => this.dialog.close(changeId),
-      error: (error: unknown) => this.problem.set(problemOf(error)),
-    });
+    const params = { id: this.asked.account.id };
+    this.form.send(
+      this.form.getRawValue(),
+      (body) => this.api.call('deactivate', { params, body }, changeId),
+      () => this.dialog.close(changeId),
+    );
   }
 }

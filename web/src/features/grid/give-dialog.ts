@@ -1,11 +1,9 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
-import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, GiveRecords } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { Api, type ApiProblem, problemOf } from '../../api/api';
-import { choiceParts } from '../../kit/choice';
+import { Api } from '../../api/api';
+import { formParts, named, RecordForm, required } from '../../kit/form';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
@@ -23,31 +21,21 @@ const pool = 'pool';
 @Component({
   selector: 'kettle-give-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, FormsModule, MatButtonModule, MatDialogModule],
+  imports: [formParts],
   template: `
-    <h2 mat-dialog-title>Change the owner of {{ asked.words }}</h2>
-    <form (ngSubmit)="give()">
-      <mat-dialog-content>
-        <mat-form-field>
-          <mat-label>New owner</mat-label>
-          <mat-select name="owner" [ngModel]="ownerId()" (ngModelChange)="ownerId.set($event)" required>
-            @if (asked.kind === 'lead') {
-              <mat-option [value]="pool">nobody: into the pool</mat-option>
-            }
-            @for (each of people.colleagues(); track each.id) {
-              <mat-option [value]="each.id">{{ each.name }}</mat-option>
-            }
-          </mat-select>
-        </mat-form-field>
-        @if (problem(); as wrong) {
-          <p class="now" role="alert">{{ wrong.message }}</p>
-        }
-      </mat-dialog-content>
-      <mat-dialog-actions align="end">
-        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled" [disabled]="ownerId() === null || isBusy()">Change owner</button>
-      </mat-dialog-actions>
-    </form>
+    <kettle-dialog-form
+      [title]="'Change the owner of ' + asked.words"
+      act="Change owner"
+      [form]="form"
+      (save)="give()"
+    >
+      <kettle-choice-field
+        label="New owner"
+        [formControl]="form.controls.ownerId"
+        [options]="owners()"
+        startsHere
+      />
+    </kettle-dialog-form>
   `,
 })
 export class GiveDialog {
@@ -55,36 +43,32 @@ export class GiveDialog {
   private readonly dialog = inject(MatDialogRef<GiveDialog>);
   private readonly undo = inject(Undo);
   private readonly notices = inject(Notices);
-  protected readonly people = inject(PeopleWords);
+  private readonly people = inject(PeopleWords);
   protected readonly asked = inject<GiveAsked>(MAT_DIALOG_DATA);
-  protected readonly pool = pool;
-  protected readonly ownerId = signal<string | null>(null);
-  protected readonly isBusy = signal(false);
-  protected readonly problem = signal<ApiProblem | null>(null);
+  protected readonly form = new RecordForm({ ownerId: required<string>(null) });
+  protected readonly owners = computed(() => [
+    ...(this.asked.kind === 'lead' ? [{ value: pool, words: 'nobody: into the pool' }] : []),
+    ...named<string>(this.people.colleagues()),
+  ]);
 
   constructor() {
     this.people.wake();
   }
 
   protected give(): void {
-    const ownerId = this.ownerId();
-    if (ownerId === null || this.isBusy()) return;
-    this.isBusy.set(true);
+    const { ownerId } = this.form.getRawValue();
     const changeId = v7();
     const { kind, ids } = this.asked;
-    const body = { kind, ids, ownerId: ownerId === pool ? null : ownerId };
-    this.api.call('giveRecords', { body: body as CallOf<'giveRecords'>['body'] }, changeId).subscribe({
-      next: ({ given, left }) => {
+    this.form.send(
+      { kind, ids, ownerId: ownerId === pool ? null : ownerId },
+      (body) => this.api.call('giveRecords', { body: body as CallOf<'giveRecords'>['body'] }, changeId),
+      ({ given, left }) => {
         this.dialog.close(true);
         const rest = left > 0 ? ` ${left} stay as they were: theirs already, or closed.` : '';
         const to = ownerId === pool ? 'the pool' : this.people.colleague(ownerId);
         if (given === 0) this.notices.say(`Nothing changed.${rest}`);
         else this.undo.offer(`${given} now with ${to}.${rest}`, changeId, () => undefined);
       },
-      error: (error: unknown) => {
-        this.isBusy.set(false);
-        this.problem.set(problemOf(error));
-      },
-    });
+    );
   }
 }
