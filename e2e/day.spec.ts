@@ -213,7 +213,7 @@ test('5. the Round: steps, a task, the agreement whose notice is near, in comput
   // The dialog puts the cursor into its first field when it has opened; who types before that types there.
   await expect(dialog.getByLabel('What', { exact: true })).toBeFocused();
   await dialog.getByLabel('What', { exact: true }).fill('Training');
-  await dialog.getByLabel('Minutes', { exact: true }).fill('485');
+  await dialog.getByLabel('How long', { exact: true }).fill('485');
   await dialog.getByRole('button', { name: 'Put it there' }).click();
   await expect(page.getByText('the day’s free minutes end here')).toBeVisible();
   await expect(page.locator('ol.below kettle-round-row')).toHaveCount(4);

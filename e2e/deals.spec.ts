@@ -117,7 +117,7 @@ test('a deal that was won by mistake is open again, with its tasks, by one key',
   const planned = await steps.innerText();
   await bar.locator('.name').focus();
   await page.keyboard.press('v');
-  await page.getByLabel('What won it').fill('service');
+  await page.getByRole('combobox', { name: 'What won it' }).fill('service');
   await page.keyboard.press('Enter');
   await expect(page.getByText(/: boiler-water plan is won/)).toBeVisible();
   await expect(bar).toHaveCount(0);

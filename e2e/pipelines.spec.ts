@@ -62,7 +62,7 @@ test('deals go to another pipeline stage by stage, one of them by its own dialog
   await admin.getByRole('button', { name: 'New pipeline' }).click();
   await admin.getByLabel('Name', { exact: true }).fill('Abroad');
   await admin.getByLabel('Stage', { exact: true }).fill('Asked');
-  await admin.getByLabel('Chance, %').fill('15');
+  await admin.getByLabel('Chance', { exact: true }).fill('15');
   await admin.getByRole('button', { name: 'add a stage' }).click();
   await admin.getByLabel('Stage', { exact: true }).nth(1).fill('Offer');
   await admin.getByRole('button', { name: 'Create pipeline' }).click();

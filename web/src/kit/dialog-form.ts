@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, input, output } from '@angular/core
 import { type FormGroup, ReactiveFormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialogModule } from '@angular/material/dialog';
-import { Conflicts } from './conflicts';
+import { FormAnswer } from './form-answer';
 import type { RecordForm } from './record-form';
 
 /**
@@ -16,23 +16,13 @@ import type { RecordForm } from './record-form';
 @Component({
   selector: 'kettle-dialog-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Conflicts, MatButtonModule, MatDialogModule, ReactiveFormsModule],
+  imports: [FormAnswer, MatButtonModule, MatDialogModule, ReactiveFormsModule],
   template: `
     <h2 mat-dialog-title>{{ title() }}</h2>
     <form [formGroup]="form()" (ngSubmit)="save.emit()">
       <mat-dialog-content>
         <ng-content />
-        @if (form().submission.problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.message }}</p>
-        }
-        <kettle-conflicts
-          [problem]="form().submission.problem()"
-          [sent]="form().submission.sent()"
-          [say]="say()"
-          [label]="named()"
-          [inRecord]="inRecord()"
-          [(choices)]="form().submission.choices"
-        />
+        <kettle-form-answer [form]="form()" [say]="say()" [named]="named()" [inRecord]="inRecord()" />
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <ng-content select="[besideActs]" />

@@ -1,10 +1,10 @@
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Router, RouterLink } from '@angular/router';
-import { Api, problemOf, type ApiProblem } from '../../api/api';
+import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { fieldParts } from '../../kit/field';
+import { pageFormParts, RecordForm, required } from '../../kit/form';
 import { WordMark } from '../../kit/word-mark';
 import { CurrentUser } from '../../services/current-user';
 import { Theme } from '../../services/theme';
@@ -13,7 +13,7 @@ import { Theme } from '../../services/theme';
 @Component({
   selector: 'kettle-choose-password-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatButtonModule, FormsModule, RouterLink, WordMark],
+  imports: [fieldParts, pageFormParts, MatButtonModule, RouterLink, WordMark],
   template: `
     <main>
       <kettle-word-mark />
@@ -24,7 +24,7 @@ import { Theme } from '../../services/theme';
           <b>{{ it.email }}</b>
           .
         </p>
-        <form (ngSubmit)="choose()">
+        <kettle-page-form act="Save password and sign in" [form]="form" (save)="choose()">
           <mat-form-field class="visually-hidden">
             <input
               matInput
@@ -35,27 +35,14 @@ import { Theme } from '../../services/theme';
               readonly
             />
           </mat-form-field>
-          <mat-form-field>
-            <mat-label>Password, at least 12 characters</mat-label>
-            <input
-              matInput
-              name="password"
-              type="password"
-              [(ngModel)]="password"
-              autocomplete="new-password"
-              required
-              [kettleProblem]="problem()?.of('password')"
-            />
-            @if (problem()?.of('password'); as wrong) {
-              <mat-error>{{ wrong }}</mat-error>
-            }
-          </mat-form-field>
+          <kettle-text-field
+            label="Password, at least 12 characters"
+            type="password"
+            remembered="new-password"
+            [formControl]="form.controls.password"
+          />
           <p class="soft small">A few words in a row are easy to keep and hard to guess.</p>
-          @if (problem(); as wrong) {
-            <p class="wrong" role="alert">{{ wrong.message }}</p>
-          }
-          <button matButton="filled" [disabled]="isBusy()">Save password and sign in</button>
-        </form>
+        </kettle-page-form>
       } @else if (link.state().kind === 'failed' || token === '') {
         <p class="wrong" role="alert">This link was used or is too old, or not all of it was copied.</p>
         <p>Ask for another where you sign in, or ask an admin.</p>
@@ -71,9 +58,7 @@ export class ChoosePasswordPage {
   private readonly user = inject(CurrentUser);
   protected readonly token = location.hash.slice(1);
   protected readonly link = reading((token: string) => this.api.call('readLink', { body: { token } }));
-  protected readonly problem = signal<ApiProblem | null>(null);
-  protected readonly isBusy = signal(false);
-  protected password = '';
+  protected readonly form = new RecordForm({ password: required('') });
 
   constructor() {
     inject(Theme);
@@ -81,17 +66,13 @@ export class ChoosePasswordPage {
   }
 
   protected choose(): void {
-    const link = this.link.value();
-    if (link === null || this.isBusy()) return;
-    this.isBusy.set(true);
-    const fail = (error: unknown) => {
-      this.isBusy.set(false);
-      this.problem.set(problemOf(error));
-    };
-    const { password } = this;
-    this.api.call('choosePassword', { body: { token: this.token, password } }).subscribe({
-      next: () =>
-        this.api.call('signIn', { body: { email: link.email, password } }).subscribe({
+    const { email } = this.link.value()!;
+    const { password } = this.form.getRawValue();
+    this.form.send(
+      { token: this.token, password },
+      (body) => this.api.call('choosePassword', { body }),
+      () =>
+        this.api.call('signIn', { body: { email, password } }).subscribe({
           next: (session) => {
             this.user.enter(session);
             void this.router.navigateByUrl('/round');
@@ -99,7 +80,6 @@ export class ChoosePasswordPage {
           // With a second factor, the door asks for its code.
           error: () => void this.router.navigateByUrl('/sign-in'),
         }),
-      error: fail,
-    });
+    );
   }
 }

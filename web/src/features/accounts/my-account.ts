@@ -1,11 +1,10 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { DomSanitizer, type SafeHtml } from '@angular/platform-browser';
 import type { NewSecondFactor } from '@kettle/contract';
 import { Api, problemOf, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
-import { fieldParts } from '../../kit/field';
+import { pageFormParts, RecordForm, required } from '../../kit/form';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
@@ -18,7 +17,7 @@ type Asking = 'nothing' | 'password' | 'factor' | 'end-factor' | 'new-codes';
 @Component({
   selector: 'kettle-my-account',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatButtonModule, Failed, FormsModule, MomentPipe, Waiting],
+  imports: [pageFormParts, MatButtonModule, Failed, MomentPipe, Waiting],
   templateUrl: './my-account.html',
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })
@@ -33,9 +32,10 @@ export class MyAccountPart {
   protected readonly factor = signal<NewSecondFactor | null>(null);
   /** Shown once, right after they were made. */
   protected readonly codes = signal<readonly string[]>([]);
-  protected current = '';
-  protected password = '';
-  protected code = '';
+  protected readonly newPassword = new RecordForm({ current: required(''), password: required('') });
+  protected readonly proof = new RecordForm({ code: required('') });
+  /** Before the second factor is turned off, or its codes are made anew. */
+  protected readonly sure = new RecordForm({ password: required('') });
 
   constructor() {
     this.account.read(null);
@@ -49,7 +49,10 @@ export class MyAccountPart {
   protected ask(asking: Asking): void {
     this.asking.set(asking);
     this.problem.set(null);
-    this.current = this.password = this.code = '';
+    for (const form of [this.newPassword, this.proof, this.sure]) {
+      form.reset();
+      form.submission.clear();
+    }
     this.factor.set(null);
     if (asking === 'factor')
       this.api.call('beginSecondFactor').subscribe({
@@ -59,42 +62,45 @@ export class MyAccountPart {
   }
 
   protected changePassword(): void {
-    const body = { current: this.current, password: this.password };
-    this.api.call('changePassword', { body }).subscribe({
-      next: () => this.done('Your password is changed; every other browser is signed out.'),
-      error: this.fail,
-    });
+    this.newPassword.send(
+      this.newPassword.getRawValue(),
+      (body) => this.api.call('changePassword', { body }),
+      () => this.done('Your password is changed; every other browser is signed out.'),
+    );
   }
 
   protected prove(): void {
-    this.api.call('proveSecondFactor', { body: { code: this.code } }).subscribe({
-      next: ({ codes }) => {
+    this.proof.send(
+      this.proof.getRawValue(),
+      (body) => this.api.call('proveSecondFactor', { body }),
+      ({ codes }) => {
         this.codes.set(codes);
         this.done('The second factor is on.');
         this.readSession();
       },
-      error: this.fail,
-    });
+    );
   }
 
   protected endFactor(): void {
-    this.api.call('endSecondFactor', { body: { password: this.current } }).subscribe({
-      next: () => {
+    this.sure.send(
+      this.sure.getRawValue(),
+      (body) => this.api.call('endSecondFactor', { body }),
+      () => {
         this.codes.set([]);
         this.done('The second factor is off.');
       },
-      error: this.fail,
-    });
+    );
   }
 
   protected newCodes(): void {
-    this.api.call('newRecoveryCodes', { body: { password: this.current } }).subscribe({
-      next: ({ codes }) => {
+    this.sure.send(
+      this.sure.getRawValue(),
+      (body) => this.api.call('newRecoveryCodes', { body }),
+      ({ codes }) => {
         this.codes.set(codes);
         this.done('New recovery codes; the old ones no longer count.');
       },
-      error: this.fail,
-    });
+    );
   }
 
   protected endSession(id: string): void {

@@ -1,15 +1,10 @@
-import { ChangeDetectionStrategy, Component, inject, linkedSignal, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { AccountsSettings, SecurityEvent } from '@kettle/contract';
-import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/choice';
+import { keptSettings, type Option, pageFormParts, RecordForm, required, field } from '../../kit/form';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
-import { Undo } from '../../services/undo';
 
 const labels: Readonly<Record<string, string>> = {
   idleHours: 'Hours without use',
@@ -21,29 +16,41 @@ const labels: Readonly<Record<string, string>> = {
 @Component({
   selector: 'kettle-security-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatButtonModule, Conflicts, Failed, FormsModule, MomentPipe, Waiting],
+  imports: [pageFormParts, Failed, MomentPipe, Waiting],
   templateUrl: './security-part.html',
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })
 export class SecurityPart {
   private readonly api = inject(Api);
-  private readonly undo = inject(Undo);
-  protected readonly stored = reading((_: null) => this.api.call('accountsSettings'));
-  protected readonly chosen = linkedSignal((): AccountsSettings | null => this.stored.value());
+  protected readonly form = new RecordForm({
+    idleHours: required<number>(null),
+    absoluteDays: required<number>(null),
+    secondFactorFrom: field<AccountsSettings['secondFactorFrom']>('nobody'),
+  });
+  protected readonly factorOf: readonly Option<AccountsSettings['secondFactorFrom']>[] = [
+    { value: 'nobody', words: 'nobody; everybody may have one' },
+    { value: 'admin', words: 'admins' },
+    { value: 'manager', words: 'managers and admins' },
+    { value: 'rep', words: 'everybody' },
+  ];
+  protected readonly settings = keptSettings(this.form, {
+    read: () => this.api.call('accountsSettings'),
+    save: (body: AccountsSettings, changeId) => this.api.call('changeAccountsSettings', { body }, changeId),
+    saved: 'Saved.',
+    after: () => this.log.read(this.kind()),
+  });
   protected readonly kind = signal('');
   protected readonly log = reading((kind: string) =>
     this.api.call('listSecurityEvents', { query: kind === '' ? {} : { kind } }),
   );
-  protected readonly saving = new Submission();
+  protected readonly kinds = computed((): Option<string>[] => [
+    { value: '', words: 'everything' },
+    ...(this.log.value()?.kinds ?? []).map((value) => ({ value, words: value.replaceAll('-', ' ') })),
+  ]);
   protected readonly labelOf = (path: string) => labels[path] ?? null;
 
   constructor() {
-    this.stored.read(null);
     this.log.read('');
-  }
-
-  protected set(part: Partial<AccountsSettings>): void {
-    this.chosen.update((chosen) => chosen && { ...chosen, ...part });
   }
 
   protected show(kind: string): void {
@@ -59,20 +66,5 @@ export class SecurityPart {
       ...(from === undefined ? [] : [`${from} → ${to}`]),
       ...Object.entries(rest).map(([name, value]) => (name === 'why' ? `${value}` : `${name}: ${value}`)),
     ].join(' · ');
-  }
-
-  protected save(): void {
-    const chosen = this.chosen();
-    if (chosen === null) return;
-    const changeId = v7();
-    this.api.call('changeAccountsSettings', { body: this.saving.bodyOf(chosen) }, changeId).subscribe({
-      next: (saved) => {
-        this.stored.put(saved);
-        this.saving.clear();
-        this.log.read(this.kind());
-        this.undo.offer('Saved.', changeId, () => this.stored.again());
-      },
-      error: this.saving.refuse,
-    });
   }
 }

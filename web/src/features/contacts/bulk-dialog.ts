@@ -8,9 +8,9 @@ import {
   untracked,
 } from '@angular/core';
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
 import type {
   BulkAct,
   BulkPlan,
@@ -27,8 +27,7 @@ import { catchError, debounceTime, type Observable, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { fieldParts } from '../../kit/field';
-import { choiceParts } from '../../kit/choice';
+import { formParts, labelled, named, type Option } from '../../kit/form';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { gridFields } from '@kettle/contract/grids/people';
@@ -47,16 +46,12 @@ const settleMillis = 250;
 @Component({
   selector: 'kettle-bulk-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, DayField, choiceParts, MatButtonModule, FormsModule, MatDialogModule],
+  imports: [DayField, formParts, MatButtonModule, MatDialogModule, MatProgressBarModule],
   templateUrl: './bulk-dialog.html',
   styles: `
     mat-dialog-content {
       display: grid;
       gap: var(--space-3);
-    }
-    progress {
-      inline-size: 100%;
-      accent-color: var(--link);
     }
     li {
       padding-block: 3px;
@@ -71,24 +66,22 @@ export class BulkDialog {
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   private readonly id = v7();
 
-  protected readonly labels = channelLabel;
-  protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly channels = labelled(channelLabel);
   protected readonly kind = signal<Kind>('set');
   protected readonly field = signal('ownerId');
   protected readonly text = signal('');
   /** What the field may be set to, where that is one of a few. */
-  protected readonly choices = computed(() => {
+  protected readonly choices = computed((): readonly Option<string>[] | null => {
     const column = this.column();
     if (column?.type === 'standing')
-      return this.words
-        .standings()
-        .map(({ standing }) => ({ value: standing.id as string, name: standing.name }));
+      return named<string>(this.words.standings().map(({ standing }) => standing));
     if (column?.type === 'user')
+      return [{ value: 'nobody', words: 'nobody: into the pool' }, ...named<string>(this.words.colleagues())];
+    if (column?.type === 'choice')
       return [
-        { value: 'nobody', name: 'nobody: into the pool' },
-        ...this.words.colleagues().map(({ id, name }) => ({ value: id as string, name })),
+        { value: '', words: 'empty' },
+        ...(column.options ?? []).map(({ value, name }) => ({ value, words: name })),
       ];
-    if (column?.type === 'choice') return [{ value: '', name: 'empty' }, ...(column.options ?? [])];
     return null;
   });
   protected readonly task = signal({
@@ -108,6 +101,9 @@ export class BulkDialog {
     columnsOf<ContactRow>(gridFields, this.words.contactFields()).filter(
       (column) => column.cell !== null && column.type !== 'tags' && column.type !== 'person',
     ),
+  );
+  protected readonly fields = computed(() =>
+    this.columns().map(({ cell, name }) => ({ value: cell ?? '', words: name })),
   );
   protected readonly column = computed(() => this.columns().find((each) => each.cell === this.field()));
 

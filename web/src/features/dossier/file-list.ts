@@ -12,6 +12,7 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
+import { MatProgressBarModule } from '@angular/material/progress-bar';
 import type { CallOf, StoredFile } from '@kettle/contract';
 import { endpoints } from '@kettle/contract/endpoints';
 import { Api, ApiProblem, problemOf } from '../../api/api';
@@ -35,7 +36,7 @@ interface Upload {
 @Component({
   selector: 'kettle-file-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FileField, MatButtonModule, MatIcon, MomentPipe, Failed],
+  imports: [FileField, MatButtonModule, MatIcon, MatProgressBarModule, MomentPipe, Failed],
   template: `
     @if (mayChange()) {
       <kettle-file-field class="area" label="Choose files" [multiple]="true" (chosen)="take($event)">
@@ -45,7 +46,7 @@ interface Upload {
     @for (upload of uploads(); track upload.name) {
       <p role="status">
         {{ upload.name }}
-        <progress [value]="upload.part" max="1" [attr.aria-label]="'Sending ' + upload.name"></progress>
+        <mat-progress-bar [value]="100 * upload.part" [attr.aria-label]="'Sending ' + upload.name" />
       </p>
     }
     @for (problem of problems(); track $index) {
@@ -125,9 +126,8 @@ interface Upload {
       font: inherit;
       font-size: var(--text-small);
     }
-    progress {
-      inline-size: 100%;
-      accent-color: var(--link);
+    mat-progress-bar {
+      inline-size: 160px;
     }
     li {
       display: grid;

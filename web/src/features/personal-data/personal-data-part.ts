@@ -1,14 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, inject, linkedSignal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import type { FormControl } from '@angular/forms';
 import type { DataPlace, RetentionKind, RetentionSettings } from '@kettle/contract';
-import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Conflicts, Submission } from '../../kit/conflicts';
-import { fieldParts } from '../../kit/field';
-import { Failed, Waiting } from '../../kit/states';
-import { Undo } from '../../services/undo';
+import { field, keptSettings, pageFormParts, RecordForm } from '../../kit/form';
+import { Failed } from '../../kit/states';
 
 const kinds: readonly { readonly kind: RetentionKind; readonly words: string }[] = [
   { kind: 'letGoMail', words: 'Mail that was dismissed' },
@@ -31,16 +27,25 @@ const groups: readonly { readonly of: DataPlace['of']; readonly words: string }[
 @Component({
   selector: 'kettle-personal-data-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatButtonModule, Conflicts, Failed, FormsModule, Waiting],
+  imports: [pageFormParts, Failed],
   templateUrl: './personal-data-part.html',
   styleUrls: ['../settings/settings-part.scss', './personal-data.scss'],
 })
 export class PersonalDataPart {
   private readonly api = inject(Api);
-  private readonly undo = inject(Undo);
   protected readonly kinds = kinds;
-  protected readonly stored = reading((_: null) => this.api.call('retentionSettings'));
-  protected readonly chosen = linkedSignal((): RetentionSettings | null => this.stored.value());
+  protected readonly form = new RecordForm(
+    Object.fromEntries(kinds.map(({ kind }) => [kind, field<number | null>(null)])) as Record<
+      RetentionKind,
+      FormControl<number | null>
+    >,
+  );
+  protected readonly settings = keptSettings(this.form, {
+    read: () => this.api.call('retentionSettings'),
+    save: (body: RetentionSettings, changeId) => this.api.call('changeRetentionSettings', { body }, changeId),
+    saved: 'Saved: it holds from tonight on.',
+    after: () => this.places.again(),
+  });
   protected readonly places = reading((_: null) => this.api.call('dataPlaces'));
   protected readonly shown = computed(() =>
     groups.map((group) => ({
@@ -48,36 +53,11 @@ export class PersonalDataPart {
       places: (this.places.value()?.places ?? []).filter((place) => place.of === group.of),
     })),
   );
-  protected readonly saving = new Submission();
   protected readonly labelOf = (path: string) => kinds.find(({ kind }) => kind === path)?.words ?? null;
   protected readonly sayOf = (_path: string, value: unknown) =>
     value === null ? 'kept with the record' : `after ${String(value)} days`;
 
   constructor() {
-    this.stored.read(null);
     this.places.read(null);
-  }
-
-  /** An empty field keeps it. */
-  protected set(kind: RetentionKind, days: number | null): void {
-    this.chosen.update((chosen) => chosen && { ...chosen, [kind]: days });
-  }
-
-  protected save(): void {
-    const chosen = this.chosen();
-    if (chosen === null) return;
-    const changeId = v7();
-    this.api.call('changeRetentionSettings', { body: this.saving.bodyOf(chosen) }, changeId).subscribe({
-      next: (saved) => {
-        this.stored.put(saved);
-        this.saving.clear();
-        this.places.again();
-        this.undo.offer('Saved: it holds from tonight on.', changeId, () => {
-          this.stored.again();
-          this.places.again();
-        });
-      },
-      error: this.saving.refuse,
-    });
   }
 }

@@ -1,19 +1,18 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { CustomField, CustomFieldType, CustomSubject } from '@kettle/contract';
+import { tap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
-import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/choice';
+import { field, type Option, pageFormParts, RecordForm, required, sameWords } from '../../kit/form';
 import { Undo } from '../../services/undo';
 
 /** Fields an admin defines: they work in grid, filter, import and export like the built-in ones. */
 @Component({
   selector: 'kettle-custom-field-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatButtonModule, Conflicts, FormsModule],
+  imports: [pageFormParts, MatButtonModule],
   template: `
     <section>
       <h2>Custom fields</h2>
@@ -41,67 +40,26 @@ import { Undo } from '../../services/undo';
           <li class="soft">None yet.</li>
         }
       </ul>
-      <form (ngSubmit)="save()">
-        <h3>{{ editing() ? 'Change ' + editing()?.name : 'A new field' }}</h3>
+      <h3>{{ editing() ? 'Change ' + editing()?.name : 'A new field' }}</h3>
+      <kettle-page-form [act]="editing() ? 'Save' : 'Add the field'" [form]="form" (save)="save()">
         <div class="form-grid">
-          <mat-form-field>
-            <mat-label>Name</mat-label>
-            <input
-              matInput
-              name="name"
-              [(ngModel)]="draft.name"
-              required
-              maxlength="60"
-              [kettleProblem]="saving.problem()?.of('name')"
-            />
-            @if (saving.problem()?.of('name'); as wrong) {
-              <mat-error>{{ wrong }}</mat-error>
-            }
-          </mat-form-field>
+          <kettle-text-field label="Name" [formControl]="form.controls.name" [most]="60" />
           @if (editing() === null) {
-            <mat-form-field>
-              <mat-label>Of</mat-label>
-              <mat-select name="subject" [(ngModel)]="draft.subject">
-                @for (subject of subjects; track subject) {
-                  <mat-option [value]="subject">{{ subject }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-            <mat-form-field>
-              <mat-label>Holds</mat-label>
-              <mat-select name="type" [(ngModel)]="draft.type">
-                @for (type of types; track type[0]) {
-                  <mat-option [value]="type[0]">{{ type[1] }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
+            <kettle-choice-field label="Of" [formControl]="form.controls.subject" [options]="subjects" />
+            <kettle-choice-field label="Holds" [formControl]="form.controls.type" [options]="types" />
           }
-          @if (draft.type === 'choice') {
-            <mat-form-field class="wide">
-              <mat-label>Choices, with commas between</mat-label>
-              <input
-                matInput
-                name="choices"
-                [(ngModel)]="draft.choices"
-                [kettleProblem]="saving.problem()?.of('choices')"
-              />
-              @if (saving.problem()?.of('choices'); as wrong) {
-                <mat-error>{{ wrong }}</mat-error>
-              }
-            </mat-form-field>
+          @if (form.controls.type.value === 'choice') {
+            <kettle-text-field
+              class="wide"
+              label="Choices, with commas between"
+              [formControl]="form.controls.choices"
+            />
           }
         </div>
-        @if (saving.problem(); as wrong) {
-          <p class="wrong" role="alert">{{ wrong.message }}</p>
+        @if (editing()) {
+          <button besideActs matButton type="button" (click)="startOver()">Cancel</button>
         }
-        <kettle-conflicts [problem]="saving.problem()" [sent]="saving.sent()" [(choices)]="saving.choices" />
-        <span class="spread">
-          <button matButton="filled">{{ editing() ? 'Save' : 'Add the field' }}</button>
-          @if (editing()) {
-            <button matButton type="button" (click)="startOver()">Cancel</button>
-          }
-        </span>
-      </form>
+      </kettle-page-form>
     </section>
   `,
   styleUrl: './settings-part.scss',
@@ -114,19 +72,23 @@ export class CustomFieldSettings {
   );
   protected readonly fields = computed(() => this.loaded.value()?.fields ?? []);
   protected readonly editing = signal<CustomField | null>(null);
-  protected readonly saving = new Submission();
-  protected readonly subjects: readonly CustomSubject[] = ['contact', 'company', 'deal'];
-  protected readonly types: readonly (readonly [CustomFieldType, string])[] = [
-    ['text', 'text'],
-    ['number', 'a number'],
-    ['money', 'money'],
-    ['date', 'a date'],
-    ['choice', 'a choice'],
-    ['yes-no', 'yes or no'],
-    ['link', 'a link'],
-    ['person', 'a person'],
+  protected readonly subjects = sameWords(['contact', 'company', 'deal']);
+  protected readonly types: readonly Option<CustomFieldType>[] = [
+    { value: 'text', words: 'text' },
+    { value: 'number', words: 'a number' },
+    { value: 'money', words: 'money' },
+    { value: 'date', words: 'a date' },
+    { value: 'choice', words: 'a choice' },
+    { value: 'yes-no', words: 'yes or no' },
+    { value: 'link', words: 'a link' },
+    { value: 'person', words: 'a person' },
   ];
-  protected draft = this.blank();
+  protected readonly form = new RecordForm({
+    name: required(''),
+    subject: field<CustomSubject>('contact'),
+    type: field<CustomFieldType>('text'),
+    choices: field(''),
+  });
 
   constructor() {
     this.loaded.read(null);
@@ -134,18 +96,15 @@ export class CustomFieldSettings {
 
   protected rename(field: CustomField): void {
     this.editing.set(field);
-    this.draft = {
-      name: field.name,
-      subject: field.subject,
-      type: field.type,
-      choices: field.choices.join(', '),
-    };
+    this.form.submission.clear();
+    const { name, subject, type, choices } = field;
+    this.form.reset({ name, subject, type, choices: choices.join(', ') });
   }
 
   protected startOver(): void {
     this.editing.set(null);
-    this.saving.clear();
-    this.draft = this.blank();
+    this.form.submission.clear();
+    this.form.reset();
   }
 
   protected retire(field: CustomField): void {
@@ -154,43 +113,46 @@ export class CustomFieldSettings {
   }
 
   protected save(): void {
-    const choices = this.draft.choices
+    const typed = this.form.getRawValue();
+    const choices = typed.choices
       .split(',')
       .map((choice) => choice.trim())
       .filter(Boolean);
-    const { name, subject, type } = this.draft;
     const field = this.editing();
-    if (field !== null)
-      return this.write(field, { version: field.version, name, choices, isRetired: field.isRetired });
+    if (field !== null) {
+      const { version, isRetired } = field;
+      return this.write(field, { version, name: typed.name, choices, isRetired });
+    }
     const changeId = v7();
-    this.api.call('createCustomField', { body: { name, subject, type, choices } }, changeId).subscribe({
-      next: (made) => this.done(`${made.name} is added.`, changeId),
-      error: this.saving.refuse,
-    });
+    this.form.send(
+      { ...typed, choices },
+      (body) => this.api.call('createCustomField', { body }, changeId),
+      (made) => this.done(`${made.name} is added.`, changeId),
+    );
   }
 
   private write(
     field: CustomField,
-    body: { version: number; name: string; choices: string[]; isRetired: boolean },
+    body: { version: number; name: string; choices: readonly string[]; isRetired: boolean },
   ): void {
     const changeId = v7();
-    const call = { params: { id: field.id }, body: this.saving.bodyOf(body) };
-    this.api.call('changeCustomField', call, changeId).subscribe({
-      next: (changed) => this.done(`${changed.name} is saved.`, changeId),
-      error: (error: unknown) => {
-        this.saving.refuse(error);
-        this.loaded.again();
-      },
-    });
+    this.form.submission.send(
+      body,
+      (sent) =>
+        this.api
+          .call(
+            'changeCustomField',
+            { params: { id: field.id }, body: { ...sent, choices: [...sent.choices] } },
+            changeId,
+          )
+          .pipe(tap({ error: () => this.loaded.again() })),
+      (changed) => this.done(`${changed.name} is saved.`, changeId),
+    );
   }
 
   private done(words: string, changeId: string): void {
     this.undo.offer(words, changeId, () => this.loaded.again());
     this.startOver();
     this.loaded.again();
-  }
-
-  private blank(): { name: string; subject: CustomSubject; type: CustomFieldType; choices: string } {
-    return { name: '', subject: 'contact', type: 'text', choices: '' };
   }
 }

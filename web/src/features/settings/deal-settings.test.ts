@@ -127,7 +127,7 @@ describe('pipelines', () => {
 
   test('where another admin changed the same field, whose holds is chosen, before what it does is shown', async () => {
     const part = await show();
-    await part.type(part.field('Chance, %'), '70');
+    await part.type(part.field('Chance'), '70');
     await part.click(part.button('Preview changes'));
     await part.refuse('/api/pipelines/p/check', {
       status: 409,
@@ -163,7 +163,7 @@ describe('pipelines', () => {
     const part = await showPart(PipelineSettings, { role: 'admin' });
     const other = { id: 'q', name: 'Renewals', version: 1, stages: [stage('Due'), stage('offer')] };
     await part.answer('/api/pipelines', { pipelines: [pipeline, other] });
-    await part.choose(part.root.querySelector<HTMLElement>('h3 + mat-form-field mat-select')!, 'Renewals');
+    await part.choose('Pipeline', 'Renewals');
     expect(said(part.root)).toContain('From Inquiry to');
     await part.click(part.button('Move all open and parked deals'));
     expect(part.asked('/api/pipelines/p/map').request.body).toEqual({
@@ -174,6 +174,12 @@ describe('pipelines', () => {
     });
   });
 });
+
+/** The field of that label in one of several forms. */
+const fieldIn = (root: HTMLElement, label: string) =>
+  [...root.querySelectorAll('mat-form-field')]
+    .find((each) => each.querySelector('mat-label')?.textContent.startsWith(label))!
+    .querySelector<HTMLInputElement>('input, textarea')!;
 
 const aForm = (part: object = {}) => ({
   ...{
@@ -200,30 +206,28 @@ describe('rules and forms', () => {
   };
   const formNamed = (root: HTMLElement, name: string) =>
     root.querySelector<HTMLFormElement>(`form[aria-label="${name}"]`)!;
-  const fieldOf = (form: HTMLFormElement, name: string) =>
-    form.querySelector<HTMLInputElement>(`[name="${name}"]`)!;
   const submit = (form: HTMLFormElement) => form.dispatchEvent(new Event('submit', { cancelable: true }));
 
   test('what is wrong in a form stands at its field, and what was typed elsewhere stays', async () => {
     const part = await show();
     const fresh = formNamed(part.root, 'A new form');
-    await part.type(fieldOf(fresh, 'name'), 'fair');
+    await part.type(fieldIn(fresh, 'Name, for us'), 'fair');
     const stored = formNamed(part.root, 'site');
-    await part.type(fieldOf(stored, 'consent'), '');
+    await part.type(fieldIn(stored, 'What they consent to'), 'x');
     submit(stored);
     const fields = [
-      { path: 'consentWords', message: 'must not be empty' },
+      { path: 'consentWords', message: 'is too short to be consented to' },
       { path: 'origins.1', message: 'must be an origin such as https://www.firm.example' },
     ];
     await part.refuse('/api/web-forms/f', { status: 400, code: 'invalid-request', detail: 'Check.', fields });
     const labels = [...stored.querySelectorAll<HTMLElement>('mat-form-field')].map(said);
-    expect(labels.find((label) => label.includes('What they consent to'))).toContain('must not be empty');
+    expect(labels.find((label) => label.includes('What they consent to'))).toContain('is too short');
     expect(labels.find((label) => label.includes('Sites it may stand in'))).toContain('must be an origin');
-    expect(said(fresh)).not.toContain('must not be empty');
-    await part.type(fieldOf(stored, 'consent'), 'You may write to me.');
+    expect(said(fresh)).not.toContain('is too short');
+    await part.type(fieldIn(stored, 'What they consent to'), 'You may write to me.');
     submit(stored);
     await part.answer('/api/web-forms/f', aForm({ consentWords: 'You may write to me.', version: 4 }));
-    expect(fieldOf(formNamed(part.root, 'A new form'), 'name').value).toBe('fair');
+    expect(fieldIn(formNamed(part.root, 'A new form'), 'Name, for us').value).toBe('fair');
     submit(formNamed(part.root, 'site'));
     expect(part.asked('/api/web-forms/f').request.body).toMatchObject({ version: 4 });
   });
@@ -334,9 +338,8 @@ describe('a product', () => {
   const show = async () => {
     const part = await showPart(ProductSettings, { role: 'admin' });
     await part.answer('/api/products', { products: [stored()] });
-    const rows = () => [...part.root.querySelectorAll<HTMLFormElement>('form.row')];
-    const field = (row: number, name: string) =>
-      rows()[row]!.querySelector<HTMLInputElement>(`[name="${name}"]`)!;
+    const rows = () => [...part.root.querySelectorAll<HTMLFormElement>('form.inline')];
+    const field = (row: number, label: string) => fieldIn(rows()[row]!, label);
     const save = async (row: number) => {
       rows()[row]!.dispatchEvent(new Event('submit', { cancelable: true }));
       await part.settle();
@@ -346,21 +349,21 @@ describe('a product', () => {
 
   test('with a price that is no amount is told so at its row, before anything is sent', async () => {
     const part = await show();
-    await part.type(part.field(0, 'price'), 'dear');
+    await part.type(part.field(0, 'Price'), 'dear');
     await part.save(0);
     part.server.expectNone('/api/products/s');
-    expect(said(part.rows()[0]!)).toContain('must be an amount such as 385');
+    expect(said(part.rows()[0]!)).toContain('must be an amount such as 4,400');
     expect(said(part.rows()[1]!)).not.toContain('must be an amount');
   });
 
   test('is saved while another that is being typed stays', async () => {
     const part = await show();
-    await part.type(part.field(1, 'name'), 'Dosing set');
-    await part.type(part.field(0, 'price'), '3,950');
+    await part.type(part.field(1, 'Name'), 'Dosing set');
+    await part.type(part.field(0, 'Price'), '3,950');
     await part.save(0);
     await part.answer('/api/products/s', stored({ priceMinor: 395_000, version: 3 }));
-    expect([part.field(1, 'name').value, part.field(0, 'price').value]).toEqual(['Dosing set', '3950']);
-    await part.type(part.field(1, 'price'), '1,780');
+    expect([part.field(1, 'Name').value, part.field(0, 'Price').value]).toEqual(['Dosing set', '3,950']);
+    await part.type(part.field(1, 'Price'), '1,780');
     await part.save(1);
     await part.answer(
       '/api/products',

@@ -8,7 +8,6 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Channel, JournalSettings, Outcome, StandingGroup, TouchRule } from '@kettle/contract';
@@ -18,7 +17,7 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/choice';
+import { labelled, named, type Option, pageFormParts } from '../../kit/form';
 import { moved, OrderHandle } from '../../kit/order-handle';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
@@ -42,16 +41,7 @@ const rules: Readonly<Record<Outcome['rule'], string>> = {
 @Component({
   selector: 'kettle-journal-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [
-    CdkDrag,
-    CdkDropList,
-    OrderHandle,
-    choiceParts,
-    MatCheckboxModule,
-    MatButtonModule,
-    Conflicts,
-    FormsModule,
-  ],
+  imports: [CdkDrag, CdkDropList, OrderHandle, pageFormParts, MatCheckboxModule, MatButtonModule, Conflicts],
   templateUrl: './journal-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -81,7 +71,27 @@ export class JournalSettingsPart {
   protected readonly isMet = computed(() => channelKindOf(this.kind()).isMet === true);
   protected readonly labels = channelLabel;
   protected readonly kinds = Object.keys(channelLabel) as Channel[];
-  protected readonly rules = Object.entries(rules) as [Outcome['rule'], string][];
+  protected readonly rules = labelled(rules);
+  protected readonly countings = labelled({
+    conversation: 'conversation',
+    attempt: 'attempt',
+    none: 'neither',
+  });
+  protected readonly directions = labelled({ out: 'us', in: 'them' });
+  protected readonly reaches = labelled({ all: 'every try', none: 'no try', some: 'some tries' });
+  protected readonly ownReaches = labelled({
+    group: 'as its group',
+    all: 'every try',
+    none: 'no try',
+    some: 'some tries',
+  });
+  protected readonly standings = computed(() =>
+    named(this.words.standings().map(({ standing }) => standing)),
+  );
+  protected readonly becomes = computed((): Option<string | null>[] => [
+    { value: null, words: 'as it is' },
+    ...this.standings(),
+  ]);
   protected readonly groups: readonly StandingGroup[] = ['prospect', 'customer', 'former'];
   protected readonly shown = computed(
     () => this.draft()?.outcomes.filter((each) => each.kind === this.kind()) ?? [],
@@ -97,6 +107,12 @@ export class JournalSettingsPart {
       const read = this.loaded.value();
       untracked(() => this.draft.set(read === null ? null : structuredClone(read)));
     });
+  }
+
+  /** What an outcome was refused for. */
+  protected wrongOf(outcome: Draft['outcomes'][number], field: string): string | null {
+    const at = this.draft()?.outcomes.indexOf(outcome) ?? -1;
+    return this.saving.problem()?.of(`outcomes.${at}.${field}`) ?? null;
   }
 
   protected add(): void {
@@ -208,15 +224,15 @@ export class JournalSettingsPart {
     const draft = this.draft();
     if (draft === null) return;
     const changeId = v7();
-    this.api.call('changeJournalSettings', { body: this.saving.bodyOf(draft) }, changeId).subscribe({
-      next: () => {
-        this.saving.clear();
+    this.saving.send(
+      draft,
+      (body) => this.api.call('changeJournalSettings', { body: body as JournalSettings }, changeId),
+      () => {
         this.loaded.again();
         const words = 'Saved. Where the rules changed, last touches are counted again in the background.';
         this.undo.offer(words, changeId, () => this.loaded.again());
       },
-      error: this.saving.refuse,
-    });
+    );
   }
 }
 

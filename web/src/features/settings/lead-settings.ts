@@ -1,5 +1,13 @@
-import { ChangeDetectionStrategy, Component, effect, inject, signal, untracked } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+} from '@angular/core';
+import { FormArray, FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatRadioModule } from '@angular/material/radio';
@@ -8,19 +16,14 @@ import { sayCount } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { Failed, Waiting } from '../../kit/states';
-import { Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/choice';
+import { field, keptSettings, named, type Option, pageFormParts, RecordForm, required } from '../../kit/form';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
 
-interface TypedRegion {
-  country: string;
-  places: string;
-  userId: string;
-}
-
 type Kind = OwnerRule['kind'];
+type Region =
+  Extract<OwnerRule, { kind: 'region' }>['regions'][number] | { country: string; places: []; userId: '' };
+type Body = NonNullable<CallOf<'changeLeadSettings'>['body']>;
 const kinds: readonly { kind: Kind; words: string }[] = [
   { kind: 'pool', words: 'the pool: whoever takes it first' },
   { kind: 'in-turn', words: 'in turn: who had none for longest' },
@@ -28,17 +31,14 @@ const kinds: readonly { kind: Kind; words: string }[] = [
   { kind: 'region', words: 'by region' },
 ];
 
-type TypedForm = Omit<
-  WebForm,
-  'id' | 'key' | 'leads' | 'trapped' | 'address' | 'version' | 'origins' | 'campaign'
-> & {
-  form: WebForm | null;
-  origins: string;
-  campaign: string;
-};
+const regionControls = ({ country, places, userId }: Region) =>
+  new FormGroup({
+    country: required<string>(country),
+    places: field(places.join(', ')),
+    userId: required<string>(userId),
+  });
 
-const newForm = (): TypedForm => ({
-  form: null,
+const newForm: Omit<WebForm, 'id' | 'key' | 'leads' | 'trapped' | 'address' | 'version'> = {
   name: '',
   title: 'Ask us',
   asksPhone: true,
@@ -50,30 +50,44 @@ const newForm = (): TypedForm => ({
   source: 'web site',
   campaign: '',
   isOpen: true,
-  origins: '',
-});
+  origins: [],
+};
 
-const typedForm = ({ id, key, leads, trapped, address, version, ...fields }: WebForm): TypedForm => ({
-  ...fields,
-  form: { id, key, leads, trapped, address, version, ...fields },
-  origins: fields.origins.join('\n'),
-  campaign: fields.campaign ?? '',
-});
+/** A form for the web as it is typed; the last one is new. */
+const typedForm = (stored: WebForm | null) => {
+  const fields = stored ?? newForm;
+  return {
+    stored,
+    form: new RecordForm({
+      name: required(fields.name),
+      title: required(fields.title),
+      consentWords: required(fields.consentWords),
+      thanks: required(fields.thanks),
+      source: required(fields.source),
+      campaign: field(fields.campaign ?? ''),
+      origins: field(fields.origins.join('\n')),
+      asksPhone: field(fields.asksPhone),
+      asksCompany: field(fields.asksCompany),
+      asksPostcode: field(fields.asksPostcode),
+      confirmsConsent: field(fields.confirmsConsent),
+      isOpen: field(fields.isOpen),
+    }),
+  };
+};
+type TypedForm = ReturnType<typeof typedForm>;
+
+/** @example parts('TR, Camborne', ',') // ['TR', 'Camborne'] */
+const parts = (text: string, between: string): string[] =>
+  text
+    .split(between)
+    .map((part) => part.trim())
+    .filter(Boolean);
 
 /** Who gets new leads, and the forms for the web that bring them. */
 @Component({
   selector: 'kettle-lead-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [
-    Failed,
-    Waiting,
-    MatRadioModule,
-    choiceParts,
-    MatCheckboxModule,
-    MatButtonModule,
-    Conflicts,
-    FormsModule,
-  ],
+  imports: [MatRadioModule, pageFormParts, MatCheckboxModule, MatButtonModule],
   templateUrl: './lead-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -103,97 +117,82 @@ export class LeadSettingsPart {
   protected readonly people = inject(PeopleWords);
   protected readonly kinds = kinds;
   protected readonly count = sayCount;
-  protected readonly stored = reading((_: null) => this.api.call('leadSettings'));
-  private version = 1;
-  private readonly forms = reading((_: null) => this.api.call('listWebForms'));
-  protected readonly kind = signal<Kind>('pool');
-  protected readonly picked = signal<ReadonlySet<string>>(new Set());
-  protected readonly regions = signal<TypedRegion[]>([]);
-  protected readonly rest = signal<Exclude<Kind, 'region'>>('pool');
-  protected readonly saving = new Submission();
+  protected readonly form = new RecordForm({
+    ownerRule: new FormGroup({
+      kind: field<Kind>('pool'),
+      regions: new FormArray<ReturnType<typeof regionControls>>([]),
+      otherwise: field<Exclude<Kind, 'region'>>('pool'),
+      userIds: field<readonly string[]>([]),
+    }),
+  });
+  protected readonly rule = this.form.controls.ownerRule.controls;
+  protected readonly settings = keptSettings(this.form, {
+    read: () => this.api.call('leadSettings'),
+    save: (body: Body, changeId) => this.api.call('changeLeadSettings', { body }, changeId),
+    fill: ({ ownerRule }) => this.fill(ownerRule),
+    body: ({ version }) => ({ version, ownerRule: this.sent() }) as Body,
+    saved: 'New leads follow this rule from now on.',
+  });
+  protected readonly rests: readonly Option<Exclude<Kind, 'region'>>[] = [
+    { value: 'pool', words: 'the pool' },
+    { value: 'in-turn', words: 'in turn' },
+    { value: 'load', words: 'by load' },
+  ];
+  protected readonly colleagues = computed(() => named<string>(this.people.colleagues()));
   protected readonly labelOf = () => 'Who gets new leads';
-  protected readonly typed = signal<TypedForm[]>([]);
-  /** Of the form that was saved last. */
-  protected readonly formSaving = new Submission();
-  protected readonly savedForm = signal<TypedForm | null>(null);
+  private readonly webForms = reading((_: null) => this.api.call('listWebForms'));
+  protected readonly typed = signal<readonly TypedForm[]>([]);
 
   constructor() {
     this.people.wake();
-    this.stored.read(null);
-    this.forms.read(null);
+    this.webForms.read(null);
     effect(() => {
-      const read = this.stored.value();
-      untracked(() => {
-        if (read === null) return;
-        this.version = read.version;
-        this.fill(read.ownerRule);
-      });
-    });
-    effect(() => {
-      const known = this.forms.value();
+      const known = this.webForms.value();
       // Not before they are read: what is typed meanwhile would be written over.
-      if (known !== null) untracked(() => this.typed.set([...known.forms.map(typedForm), newForm()]));
+      if (known !== null) untracked(() => this.typed.set([...known.forms, null].map(typedForm)));
+    });
+    this.rule.kind.valueChanges.subscribe((kind) => {
+      if (kind === 'region' && this.rule.regions.length === 0) this.addRegion();
     });
   }
 
   private fill(rule: OwnerRule): void {
-    this.kind.set(rule.kind);
+    const { regions } = this.rule;
+    regions.clear();
+    if (rule.kind === 'region') for (const region of rule.regions) regions.push(regionControls(region));
     const rest = rule.kind === 'region' ? rule.otherwise : rule;
-    this.picked.set(new Set('userIds' in rest ? rest.userIds : []));
-    if (rule.kind !== 'region') return;
-    this.rest.set(rule.otherwise.kind);
-    this.regions.set(
-      rule.regions.map(({ country, places, userId }) => ({ country, places: places.join(', '), userId })),
-    );
+    this.form.controls.ownerRule.patchValue({
+      kind: rule.kind,
+      otherwise: rest.kind,
+      userIds: 'userIds' in rest ? rest.userIds : [],
+    });
   }
 
-  protected choose(kind: Kind): void {
-    this.kind.set(kind);
-    if (kind === 'region' && this.regions().length === 0) this.addRegion();
+  private sent(): object {
+    const { kind, regions, otherwise, userIds } = this.form.controls.ownerRule.getRawValue();
+    const simple = (by: Exclude<Kind, 'region'>) => (by === 'pool' ? { kind: by } : { kind: by, userIds });
+    if (kind !== 'region') return simple(kind);
+    return {
+      kind,
+      regions: regions.map(({ places, ...region }) => ({ ...region, places: parts(places, ',') })),
+      otherwise: simple(otherwise),
+    };
+  }
+
+  /** Whether it goes round among some. */
+  protected asksAmong(): boolean {
+    const { kind, otherwise } = this.rule;
+    return kind.value !== 'pool' && (kind.value !== 'region' || otherwise.value !== 'pool');
   }
 
   protected turn(id: string): void {
-    this.picked.update((ids) => new Set(ids.has(id) ? [...ids].filter((each) => each !== id) : [...ids, id]));
+    const { userIds } = this.rule;
+    const without = userIds.value.filter((each) => each !== id);
+    userIds.setValue(without.length < userIds.value.length ? without : [...without, id]);
   }
 
   protected addRegion(): void {
-    this.regions.update((all) => [...all, { country: 'GB', places: '', userId: '' }]);
-  }
-
-  protected dropRegion(at: number): void {
-    this.regions.update((all) => all.filter((_, index) => index !== at));
-  }
-
-  protected save(): void {
-    const simple = (kind: Exclude<Kind, 'region'>) =>
-      kind === 'pool' ? { kind } : { kind, userIds: [...this.picked()] };
-    const kind = this.kind();
-    const places = (text: string) =>
-      text
-        .split(',')
-        .map((place) => place.trim())
-        .filter(Boolean);
-    const ownerRule =
-      kind === 'region'
-        ? {
-            kind,
-            regions: this.regions().map((region) => ({ ...region, places: places(region.places) })),
-            otherwise: simple(this.rest()),
-          }
-        : simple(kind);
-    const body = {
-      version: this.version,
-      ownerRule,
-    } as NonNullable<CallOf<'changeLeadSettings'>['body']>;
-    const changeId = v7();
-    this.api.call('changeLeadSettings', { body: this.saving.bodyOf(body) }, changeId).subscribe({
-      next: (saved) => {
-        this.saving.clear();
-        this.stored.put(saved);
-        this.undo.offer('New leads follow this rule from now on.', changeId, () => this.stored.again());
-      },
-      error: this.saving.refuse,
-    });
+    this.rule.regions.push(regionControls({ country: 'GB', places: [], userId: '' }));
   }
 
   protected embedOf(form: WebForm): string {
@@ -201,45 +200,31 @@ export class LeadSettingsPart {
   }
 
   protected saveForm(typed: TypedForm): void {
-    const { form, origins, campaign, ...fields } = typed;
-    const body = {
-      ...fields,
-      campaign: campaign.trim() || null,
-      origins: origins
-        .split('\n')
-        .map((origin) => origin.trim())
-        .filter(Boolean),
-    };
+    const { stored, form } = typed;
+    const { origins, campaign, ...fields } = form.getRawValue();
+    const body = { ...fields, campaign: campaign.trim() || null, origins: parts(origins, '\n') };
     const changeId = v7();
-    if (this.savedForm() !== typed) this.formSaving.clear();
-    this.savedForm.set(typed);
-    const asked = form
-      ? this.api.call(
-          'changeWebForm',
-          { params: { id: form.id }, body: { ...this.formSaving.bodyOf(body), version: form.version } },
-          changeId,
-        )
-      : this.api.call('createWebForm', { body }, changeId);
-    asked.subscribe({
-      next: (saved) => {
-        this.formSaving.clear();
-        // The others stay as they were typed; one that was new leaves room for another.
-        this.typed.update((all) => [
-          ...all.map((each) => (each === typed ? typedForm(saved) : each)),
-          ...(form ? [] : [newForm()]),
-        ]);
-        this.undo.offer(`The form ${saved.name} is saved.`, changeId, () => this.forms.again());
-      },
-      error: this.formSaving.refuse,
-    });
+    const done = (saved: WebForm) => {
+      // The others stay as they were typed; one that was new leaves room for another.
+      this.typed.update((all) => [
+        ...all.map((each) => (each === typed ? typedForm(saved) : each)),
+        ...(stored ? [] : [typedForm(null)]),
+      ]);
+      this.undo.offer(`The form ${saved.name} is saved.`, changeId, () => this.webForms.again());
+    };
+    if (stored === null)
+      form.send(body, (sent) => this.api.call('createWebForm', { body: sent }, changeId), done);
+    else
+      form.send(
+        { ...body, version: stored.version },
+        (sent) => this.api.call('changeWebForm', { params: { id: stored.id }, body: sent }, changeId),
+        done,
+      );
   }
 
-  /** What is wrong with a field of a form, if it is the one that was refused. */
-  protected wrongIn(form: TypedForm, field: string): string | null {
-    if (this.savedForm() !== form) return null;
-    const found = this.formSaving
-      .problem()
-      ?.fields.find(({ path }) => path === field || path.startsWith(`${field}.`));
-    return found?.message ?? null;
+  /** Of the sites, which are lines of one field. */
+  protected wrongSite({ form }: TypedForm): string | null {
+    const fields = form.submission.problem()?.fields ?? [];
+    return fields.find(({ path }) => path.startsWith('origins.'))?.message ?? null;
   }
 }

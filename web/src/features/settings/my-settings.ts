@@ -1,16 +1,14 @@
-import { ChangeDetectionStrategy, ChangeDetectorRef, Component, computed, inject } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { FormArray, FormGroup } from '@angular/forms';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Person } from '@kettle/contract';
-import { sayMinute } from '@kettle/core/time';
+import { readTypedMinute, sayMinute } from '@kettle/core/time';
+import { v7 } from 'uuid';
 import { Api } from '../../api/api';
+import { field, pageFormParts, RecordForm, required, sameWords } from '../../kit/form';
+import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
-import { v7 } from 'uuid';
-import { Conflicts, Submission } from '../../kit/conflicts';
-import { fieldParts } from '../../kit/field';
-import { TimeField } from '../../kit/time-field';
 
 const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
@@ -18,7 +16,7 @@ const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 @Component({
   selector: 'kettle-my-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TimeField, fieldParts, MatCheckboxModule, MatButtonModule, Conflicts, FormsModule],
+  imports: [TimeField, pageFormParts, MatCheckboxModule],
   templateUrl: './my-settings.html',
   styleUrl: './settings-part.scss',
 })
@@ -26,14 +24,16 @@ export class MySettings {
   private readonly api = inject(Api);
   private readonly user = inject(CurrentUser);
   private readonly undo = inject(Undo);
-  private readonly changes = inject(ChangeDetectorRef);
   protected readonly weekdays = weekdays;
-  protected readonly me = computed(() => this.user.person());
-  protected readonly saving = new Submission();
-  protected readonly days = new Set<number>();
-  protected start = '';
-  protected end = '';
-  protected zone = '';
+  private readonly known = Intl.supportedValuesOf('timeZone');
+  protected readonly zones = sameWords(
+    this.known.includes(this.user.zone()) ? this.known : [this.user.zone(), ...this.known],
+  );
+  protected readonly form = new RecordForm({
+    weekdays: new FormArray(weekdays.map(() => field(false))),
+    hours: new FormGroup({ start: required(''), end: required('') }),
+    zone: required(''),
+  });
 
   constructor() {
     this.fill();
@@ -42,49 +42,43 @@ export class MySettings {
   /** What is typed is what holds. */
   private fill(): void {
     const me = this.user.person();
-    this.days.clear();
-    for (const day of me?.hours.weekdays ?? []) this.days.add(day);
-    this.start = sayMinute(me?.hours.start ?? 540);
-    this.end = sayMinute(me?.hours.end ?? 1050);
-    this.zone = me?.zone ?? '';
-  }
-
-  protected toggleDay(day: number, works: boolean): void {
-    if (works) this.days.add(day);
-    else this.days.delete(day);
-  }
-
-  protected saveHours(): void {
-    const me = this.me();
     if (me === null) return;
-    const minuteOf = (time: string) => {
-      const [hour = 0, minute = 0] = time.split(':').map(Number);
-      return hour * 60 + minute;
-    };
-    const hours = {
-      weekdays: [...this.days].sort((a, b) => a - b),
-      start: minuteOf(this.start),
-      end: minuteOf(this.end),
-    };
-    const body = this.saving.bodyOf({ version: me.version, zone: this.zone, hours });
-    const changeId = v7();
-    this.api.call('changeMyHours', { body }, changeId).subscribe({
-      next: (person) => {
-        this.enter(person);
-        this.saving.clear();
-        this.undo.offer('Your hours are saved; the Round counts with them from now on.', changeId, () =>
-          this.readAgain(),
-        );
-      },
-      error: this.saving.refuse,
+    this.form.patchValue({
+      weekdays: weekdays.map((_, at) => me.hours.weekdays.includes(at + 1)),
+      hours: { start: sayMinute(me.hours.start), end: sayMinute(me.hours.end) },
+      zone: me.zone,
     });
+  }
+
+  protected save(): void {
+    const me = this.user.person();
+    if (me === null) return;
+    const { weekdays: works, hours, zone } = this.form.getRawValue();
+    const body = {
+      version: me.version,
+      zone,
+      hours: {
+        weekdays: works.flatMap((does, at) => (does ? [at + 1] : [])),
+        start: readTypedMinute(hours.start) ?? 0,
+        end: readTypedMinute(hours.end) ?? 0,
+      },
+    };
+    const changeId = v7();
+    this.form.send(
+      body,
+      (sent) => this.api.call('changeMyHours', { body: sent }, changeId),
+      (person) => {
+        this.enter(person);
+        const words = 'Your hours are saved; the Round counts with them from now on.';
+        this.undo.offer(words, changeId, () => this.readAgain());
+      },
+    );
   }
 
   private readAgain(): void {
     this.api.call('session').subscribe((session) => {
       this.user.enter(session);
       this.fill();
-      this.changes.markForCheck();
     });
   }
 

@@ -8,17 +8,17 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
-import type { CallOf, Channel, DealFact, Pipeline, PipelineCheck, StageBrief } from '@kettle/contract';
+import type { CallOf, DealFact, Pipeline, PipelineCheck, StageBrief } from '@kettle/contract';
 import { channelLabel, dealFactLabel } from '@kettle/contract/labels';
 import { stageLike } from '@kettle/core/deals';
+import { tap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/choice';
+import { labelled, named, type Option, pageFormParts } from '../../kit/form';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
@@ -26,20 +26,24 @@ import { moved, OrderHandle } from '../../kit/order-handle';
 import { Undo } from '../../services/undo';
 import { DealWords } from '../deals/index';
 
+type Typed<Part> = { -readonly [Key in keyof Part]: Part[Key] extends number ? number | null : Part[Key] };
+type TypedTask = Typed<StageBrief['tasks'][number]>;
+
 interface TypedStage {
   id: string | null;
   name: string;
-  percent: number;
-  patienceDays: number;
+  /** From 0 to 1; null while it cannot be read. */
+  chance: number | null;
+  patienceDays: number | null;
   needs: DealFact[];
-  brief: { prompts: { id: string; text: string; isRequired: boolean }[]; tasks: StageBrief['tasks'] };
+  brief: { prompts: { id: string; text: string; isRequired: boolean }[]; tasks: TypedTask[] };
   isOpen: boolean;
 }
 
 const newStage = (): TypedStage => ({
   id: null,
   name: '',
-  percent: 50,
+  chance: 0.5,
   patienceDays: 14,
   needs: [],
   brief: { prompts: [], tasks: [] },
@@ -73,11 +77,10 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
     CdkDrag,
     CdkDropList,
     OrderHandle,
-    choiceParts,
+    pageFormParts,
     MatCheckboxModule,
     MatButtonModule,
     Conflicts,
-    FormsModule,
     MoneyPipe,
     Failed,
     Waiting,
@@ -137,8 +140,7 @@ export class PipelineSettings {
   private readonly user = inject(CurrentUser);
   private readonly undo = inject(Undo);
   protected readonly words = inject(DealWords);
-  protected readonly labels = channelLabel;
-  protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly channels = labelled(channelLabel);
   protected readonly loaded = reading((_: null) => this.api.call('listPipelines'));
   protected readonly patience = reading((_: null) => this.api.call('listPatience'));
   protected readonly chosen = signal<string | null>(null);
@@ -151,9 +153,13 @@ export class PipelineSettings {
   protected readonly gone = signal<{ id: string; name: string; home: string }[]>([]);
   /** The pipeline its deals may move to. */
   protected readonly target = signal('');
-  protected readonly map = signal<{ from: string; name: string; to: string; among: Pipeline['stages'] }[]>(
-    [],
-  );
+  protected readonly map = signal<
+    { from: string; name: string; to: string; among: readonly Option<string>[] }[]
+  >([]);
+  protected readonly targets = computed((): readonly Option<string>[] => [
+    { value: '', words: 'choose …' },
+    ...named<string>((this.loaded.value()?.pipelines ?? []).filter(({ id }) => id !== this.current()?.id)),
+  ]);
   protected readonly check = signal<PipelineCheck | null>(null);
   protected readonly saving = new Submission();
   protected readonly problem = this.saving.problem;
@@ -162,14 +168,16 @@ export class PipelineSettings {
     ...this.words.fields().map(({ id, name }) => ({ key: `custom:${id}` as DealFact, words: name })),
   ]);
   /** Stages that deals of one that goes can move to: those that stay, and those of other pipelines. */
-  protected readonly homes = computed(() => [
-    ...this.stages().flatMap(({ id, name }) => (id === null ? [] : [{ id, name }])),
-    ...(this.loaded.value()?.pipelines ?? [])
-      .filter(({ id }) => id !== this.current()?.id)
-      .flatMap((pipeline) =>
-        pipeline.stages.map(({ id, name }) => ({ id: id as string, name: `${pipeline.name}: ${name}` })),
-      ),
-  ]);
+  protected readonly homes = computed(() =>
+    named<string>([
+      ...this.stages().flatMap(({ id, name }) => (id === null ? [] : [{ id, name }])),
+      ...(this.loaded.value()?.pipelines ?? [])
+        .filter(({ id }) => id !== this.current()?.id)
+        .flatMap((pipeline) =>
+          pipeline.stages.map(({ id, name }) => ({ id, name: `${pipeline.name}: ${name}` })),
+        ),
+    ]),
+  );
 
   constructor() {
     this.words.wake();
@@ -233,7 +241,7 @@ export class PipelineSettings {
         : pipeline.stages.map(({ id, name, winProbability, patienceDays, needs, brief }) => ({
             id,
             name,
-            percent: Math.round(winProbability * 100),
+            chance: winProbability,
             patienceDays,
             needs: [...needs],
             brief: structuredClone(brief),
@@ -266,10 +274,10 @@ export class PipelineSettings {
     this.stages.update((stages) => stages.filter((_, index) => index !== at));
     const { id, name } = stage;
     if (id !== null) {
-      const compared = ({ id, name, percent }: TypedStage) => ({
+      const compared = ({ id, name, chance }: TypedStage) => ({
         id: id ?? '',
         name,
-        winProbability: percent / 100,
+        winProbability: chance ?? 0,
       });
       const stay = this.stages()
         .filter((each) => each.id !== null)
@@ -317,10 +325,10 @@ export class PipelineSettings {
   private bodyOf() {
     return {
       name: this.name(),
-      stages: this.stages().map(({ id, name, percent, patienceDays, needs, brief }) => ({
+      stages: this.stages().map(({ id, name, chance, patienceDays, needs, brief }) => ({
         id,
         name,
-        winProbability: percent / 100,
+        winProbability: chance,
         patienceDays,
         needs,
         brief,
@@ -333,10 +341,12 @@ export class PipelineSettings {
   protected save(): void {
     const pipeline = this.current();
     if (pipeline === null) return this.create();
-    const body = this.saving.bodyOf({ ...this.bodyOf(), version: this.version });
-    const call = { params: { id: pipeline.id }, body: body as CallOf<'savePipeline'>['body'] };
-    if (this.check() === null)
-      return void this.api.call('checkPipeline', call).subscribe({
+    const params = { id: pipeline.id };
+    const typed = { ...this.bodyOf(), version: this.version };
+    type Body = CallOf<'savePipeline'>['body'];
+    if (this.check() === null) {
+      const body = this.saving.bodyOf(typed) as unknown as Body;
+      return void this.api.call('checkPipeline', { params, body }).subscribe({
         next: (check) => {
           // What was chosen over a conflict is sent again with the save.
           if (this.problem()?.code !== 'stale') this.saving.clear();
@@ -344,14 +354,16 @@ export class PipelineSettings {
         },
         error: this.saving.refuse,
       });
+    }
     const changeId = v7();
-    this.api.call('savePipeline', call, changeId).subscribe({
-      next: () => this.done(`${this.name()} is saved.`, changeId),
-      error: (error: unknown) => {
-        this.saving.refuse(error);
-        this.check.set(null);
-      },
-    });
+    this.saving.send(
+      typed,
+      (body) =>
+        this.api
+          .call('savePipeline', { params, body: body as unknown as Body }, changeId)
+          .pipe(tap({ error: () => this.check.set(null) })),
+      () => this.done(`${this.name()} is saved.`, changeId),
+    );
   }
 
   private create(): void {
@@ -383,7 +395,12 @@ export class PipelineSettings {
     const among = this.loaded.value()?.pipelines.find(({ id }) => id === pipelineId)?.stages ?? [];
     const stages = among.length === 0 ? [] : (this.current()?.stages ?? []);
     this.map.set(
-      stages.map((stage) => ({ from: stage.id, name: stage.name, to: stageLike(stage, among)!.id, among })),
+      stages.map((stage) => ({
+        from: stage.id,
+        name: stage.name,
+        to: stageLike(stage, among)!.id,
+        among: named<string>(among),
+      })),
     );
   }
 

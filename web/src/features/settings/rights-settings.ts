@@ -1,14 +1,8 @@
-import { ChangeDetectionStrategy, Component, inject, linkedSignal } from '@angular/core';
-import { FormsModule } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatRadioModule } from '@angular/material/radio';
 import type { RightsSettings } from '@kettle/contract';
-import { v7 } from 'uuid';
 import { Api } from '../../api/api';
-import { reading } from '../../api/reading';
-import { Conflicts, Submission } from '../../kit/conflicts';
-import { Failed, Waiting } from '../../kit/states';
-import { Undo } from '../../services/undo';
+import { field, keptSettings, pageFormParts, RecordForm } from '../../kit/form';
 
 type Key = 'reading' | 'sharing' | 'exports' | 'releases';
 
@@ -61,50 +55,32 @@ const questions: readonly Question[] = [
 @Component({
   selector: 'kettle-rights-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, Conflicts, Failed, FormsModule, MatRadioModule, Waiting],
+  imports: [pageFormParts, MatRadioModule],
   template: `
     <section aria-labelledby="rights">
       <h2 id="rights">Rights</h2>
       <p class="soft">
         Everybody changes what is theirs or nobody’s; managers also what belongs to their people; admins all.
       </p>
-      @if (chosen(); as it) {
-        <form (ngSubmit)="save()">
-          @for (question of questions; track question.key) {
-            <fieldset>
-              <legend>{{ question.words }}</legend>
-              <mat-radio-group
-                [name]="question.key"
-                [ngModel]="it[question.key]"
-                (ngModelChange)="set(question.key, $event)"
-                [attr.aria-label]="question.words"
-              >
-                @for (answer of question.answers; track answer.value) {
-                  <mat-radio-button [value]="answer.value">{{ answer.words }}</mat-radio-button>
-                }
-              </mat-radio-group>
-            </fieldset>
-          }
-          @if (saving.problem(); as problem) {
-            <p class="wrong" role="alert">{{ problem.message }}</p>
-          }
-          <kettle-conflicts
-            [problem]="saving.problem()"
-            [sent]="saving.sent()"
-            [label]="labelOf"
-            [say]="sayOf"
-            [(choices)]="saving.choices"
-          />
-          <button matButton="filled">Save rights</button>
-        </form>
-      } @else if (stored.state().kind !== 'failed') {
-        <kettle-waiting />
-      }
-      @if (stored.state(); as state) {
-        @if (state.kind === 'failed') {
-          <kettle-failed [problem]="state.problem" (again)="stored.again()" />
+      <kettle-page-form
+        act="Save rights"
+        [form]="form"
+        [stored]="settings.stored"
+        [named]="labelOf"
+        [say]="sayOf"
+        (save)="settings.save()"
+      >
+        @for (question of questions; track question.key) {
+          <fieldset>
+            <legend>{{ question.words }}</legend>
+            <mat-radio-group [formControl]="form.controls[question.key]" [attr.aria-label]="question.words">
+              @for (answer of question.answers; track answer.value) {
+                <mat-radio-button [value]="answer.value">{{ answer.words }}</mat-radio-button>
+              }
+            </mat-radio-group>
+          </fieldset>
         }
-      }
+      </kettle-page-form>
     </section>
   `,
   styleUrl: './settings-part.scss',
@@ -122,43 +98,24 @@ const questions: readonly Question[] = [
       --mat-radio-label-text-tracking: normal;
       --mat-radio-label-text-size: var(--text-body);
     }
-    mat-radio-group {
-      display: flex;
-      flex-direction: column;
-    }
   `,
 })
 export class RightsSettingsPart {
   private readonly api = inject(Api);
-  private readonly undo = inject(Undo);
   protected readonly questions = questions;
-  protected readonly stored = reading((_: null) => this.api.call('rightsSettings'));
-  protected readonly chosen = linkedSignal((): RightsSettings | null => this.stored.value());
-  protected readonly saving = new Submission();
+  protected readonly form = new RecordForm({
+    reading: field<RightsSettings['reading']>('all'),
+    sharing: field<RightsSettings['sharing']>('deal-team'),
+    exports: field<RightsSettings['exports']>('admin'),
+    releases: field<RightsSettings['releases']>('admin'),
+  });
+  protected readonly settings = keptSettings(this.form, {
+    read: () => this.api.call('rightsSettings'),
+    save: (body: RightsSettings, changeId) => this.api.call('changeRightsSettings', { body }, changeId),
+    saved: 'Rights saved: they hold from now on.',
+  });
   protected readonly labelOf = (path: string) => questions.find(({ key }) => key === path)?.words ?? null;
   protected readonly sayOf = (path: string, value: unknown) =>
     questions.find(({ key }) => key === path)?.answers.find((answer) => answer.value === value)?.words ??
     null;
-
-  constructor() {
-    this.stored.read(null);
-  }
-
-  protected set(key: Key, value: RightsSettings[Key]): void {
-    this.chosen.update((chosen) => chosen && { ...chosen, [key]: value });
-  }
-
-  protected save(): void {
-    const chosen = this.chosen();
-    if (chosen === null) return;
-    const changeId = v7();
-    this.api.call('changeRightsSettings', { body: this.saving.bodyOf(chosen) }, changeId).subscribe({
-      next: (saved) => {
-        this.stored.put(saved);
-        this.saving.clear();
-        this.undo.offer('Rights saved: they hold from now on.', changeId, () => this.stored.again());
-      },
-      error: this.saving.refuse,
-    });
-  }
 }

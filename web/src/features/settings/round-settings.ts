@@ -1,18 +1,12 @@
-import { ChangeDetectionStrategy, Component, effect, inject, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { type FormControl, FormGroup } from '@angular/forms';
-import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { RoundSettingsBody } from '@kettle/contract';
 import { channelKindOf, channelNames, ofChannels } from '@kettle/contract/base/channels';
 import { sayMoney } from '@kettle/core/money';
-import { v7 } from 'uuid';
 import { Api } from '../../api/api';
-import { reading } from '../../api/reading';
-import { Conflicts } from '../../kit/conflicts';
-import { field, formParts, RecordForm, required } from '../../kit/form';
-import { Failed, Waiting } from '../../kit/states';
+import { field, keptSettings, pageFormParts, RecordForm, required } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
-import { Undo } from '../../services/undo';
 
 interface Line {
   readonly path: string;
@@ -68,7 +62,7 @@ const lengths: readonly Line[] = channelNames.map((name) => ({
 @Component({
   selector: 'kettle-round-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, MatCheckboxModule, MatButtonModule, Conflicts, Failed, Waiting],
+  imports: [pageFormParts, MatCheckboxModule],
   template: `
     <section aria-labelledby="round">
       <h2 id="round">Round</h2>
@@ -76,70 +70,51 @@ const lengths: readonly Line[] = channelNames.map((name) => ({
         The Round puts first what costs most to leave. The chances say how often acting then brings what is at
         stake.
       </p>
-      @if (stored.value()) {
-        <form [formGroup]="form" (ngSubmit)="save()">
-          <div class="form-grid">
-            @for (line of lines; track line.path) {
-              <kettle-number-field
-                [kind]="line.kind"
-                [label]="line.kind === 'money' ? line.words + ', ' + user.currency() : line.words"
-                [formControl]="controlAt(line.path)"
-                [min]="line.min ?? null"
-                [max]="line.max ?? null"
-              />
-            }
-          </div>
-          <mat-checkbox [formControl]="form.controls.learnsLead">
-            Learn each night, from your own leads and won deals, what a contact without a deal brings
-          </mat-checkbox>
-          <h3>How long it takes</h3>
-          <p class="soft">
-            What a step by each channel takes unless it is said, and what is proposed for it.
-          </p>
-          <div class="form-grid">
-            @for (line of lengths; track line.path) {
-              <kettle-number-field
-                kind="minutes"
-                [label]="line.words"
-                [formControl]="controlAt(line.path)"
-                [min]="line.min ?? null"
-                [max]="line.max ?? null"
-              />
-            }
-          </div>
-          @if (form.submission.problem(); as problem) {
-            <p class="wrong" role="alert">{{ problem.message }}</p>
+      <kettle-page-form
+        act="Save the Round"
+        [form]="form"
+        [stored]="settings.stored"
+        [named]="labelOf"
+        [say]="sayOf"
+        (save)="settings.save()"
+      >
+        <div class="form-grid">
+          @for (line of lines; track line.path) {
+            <kettle-number-field
+              [kind]="line.kind"
+              [label]="line.kind === 'money' ? line.words + ', ' + user.currency() : line.words"
+              [formControl]="controlAt(line.path)"
+              [min]="line.min ?? null"
+              [max]="line.max ?? null"
+            />
           }
-          <kettle-conflicts
-            [problem]="form.submission.problem()"
-            [sent]="form.submission.sent()"
-            [label]="labelOf"
-            [say]="sayOf"
-            [(choices)]="form.submission.choices"
-          />
-          <button matButton="filled" [disabled]="form.submission.isSending()" disabledInteractive>
-            Save the Round
-          </button>
-        </form>
-      } @else if (stored.state().kind !== 'failed') {
-        <kettle-waiting />
-      }
-      @if (stored.state(); as state) {
-        @if (state.kind === 'failed') {
-          <kettle-failed [problem]="state.problem" (again)="stored.again()" />
-        }
-      }
+        </div>
+        <mat-checkbox [formControl]="form.controls.learnsLead">
+          Learn each night, from your own leads and won deals, what a contact without a deal brings
+        </mat-checkbox>
+        <h3>How long it takes</h3>
+        <p class="soft">What a step by each channel takes unless it is said, and what is proposed for it.</p>
+        <div class="form-grid">
+          @for (line of lengths; track line.path) {
+            <kettle-number-field
+              kind="minutes"
+              [label]="line.words"
+              [formControl]="controlAt(line.path)"
+              [min]="line.min ?? null"
+              [max]="line.max ?? null"
+            />
+          }
+        </div>
+      </kettle-page-form>
     </section>
   `,
   styleUrl: './settings-part.scss',
 })
 export class RoundSettingsPart {
   private readonly api = inject(Api);
-  private readonly undo = inject(Undo);
   protected readonly user = inject(CurrentUser);
   protected readonly lines = lines;
   protected readonly lengths = lengths;
-  protected readonly stored = reading((_: null) => this.api.call('roundSettings'));
   protected readonly form = new RecordForm({
     p0: new FormGroup({
       reply: required<number>(null),
@@ -158,13 +133,12 @@ export class RoundSettingsPart {
     minutes: new FormGroup(ofChannels(() => required<number>(null))),
   });
 
-  constructor() {
-    this.stored.read(null);
-    effect(() => {
-      const stored = this.stored.value();
-      if (stored) untracked(() => this.form.patchValue(stored));
-    });
-  }
+  protected readonly settings = keptSettings(this.form, {
+    read: () => this.api.call('roundSettings'),
+    save: (body: RoundSettingsBody, changeId) => this.api.call('changeRoundSettings', { body }, changeId),
+    body: ({ version }) => ({ version, ...this.form.getRawValue() }),
+    saved: 'Saved: the Round reckons with these from now on.',
+  });
 
   protected controlAt(path: string): FormControl<number> {
     return this.form.get(path) as FormControl<number>;
@@ -179,21 +153,4 @@ export class RoundSettingsPart {
     if (kind === 'percent') return `${Math.round(value * 1000) / 10} %`;
     return kind === 'money' ? sayMoney(value, this.user.currency()) : String(value);
   };
-
-  protected save(): void {
-    const stored = this.stored.value();
-    if (stored === null) return;
-    const changeId = v7();
-    const body: RoundSettingsBody = { version: stored.version, ...this.form.getRawValue() };
-    this.form.send(
-      body,
-      (sent) => this.api.call('changeRoundSettings', { body: sent }, changeId),
-      (saved) => {
-        this.stored.put(saved);
-        this.undo.offer('Saved: the Round reckons with these from now on.', changeId, () =>
-          this.stored.again(),
-        );
-      },
-    );
-  }
 }

@@ -32,7 +32,7 @@ test('where another admin changed the same of a standing, whose holds is chosen'
   const part = await showPart(StandingSettings, { role: 'admin' });
   const [first, second] = [standing('a', 'New', true), standing('b', 'Warm')];
   await part.answer('/api/standings', { standings: [first, second] });
-  await part.type(part.field('Check-in, days'), '20');
+  await part.type(part.field('Check-in'), '20');
   await part.click(part.button('Save the standings'));
   await part.refuse('/api/standings', {
     status: 409,

@@ -8,37 +8,40 @@ import {
   signal,
   untracked,
 } from '@angular/core';
-import { FormsModule } from '@angular/forms';
+import { FormArray, FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MatRadioModule } from '@angular/material/radio';
 import type { CallOf, Standing, StandingGroup } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { Api } from '../../api/api';
+import { Api, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
-import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/choice';
+import { byPaths, conflictBy, Conflicts } from '../../kit/conflicts';
+import { field, pageFormParts, RecordForm, required, sameWords, type Option } from '../../kit/form';
 import { moved, OrderHandle } from '../../kit/order-handle';
 import { Undo } from '../../services/undo';
-
-interface Row {
-  id: string | null;
-  name: string;
-  group: StandingGroup;
-  checkInDays: number | null;
-  isDefault: boolean;
-}
 
 interface Sent {
   readonly standings: readonly Row[];
 }
 
-const fieldsOf = <Id extends string | null>({
-  id,
-  name,
-  group,
-  checkInDays,
-  isDefault,
-}: Row & { id: Id }) => ({
+const rowControls = ({ id, name, group, checkInDays, isDefault }: Row) =>
+  new FormGroup({
+    id: field(id),
+    name: required(name),
+    group: field(group),
+    checkInDays: field(checkInDays),
+    isDefault: field(isDefault),
+  });
+
+interface Row {
+  readonly id: string | null;
+  readonly name: string;
+  readonly group: StandingGroup;
+  readonly checkInDays: number | null;
+  readonly isDefault: boolean;
+}
+
+const fieldsOf = ({ id, name, group, checkInDays, isDefault }: Row): Row => ({
   id,
   name,
   group,
@@ -56,16 +59,7 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
 @Component({
   selector: 'kettle-standing-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [
-    CdkDrag,
-    CdkDropList,
-    MatRadioModule,
-    choiceParts,
-    MatButtonModule,
-    Conflicts,
-    FormsModule,
-    OrderHandle,
-  ],
+  imports: [CdkDrag, CdkDropList, MatRadioModule, pageFormParts, MatButtonModule, Conflicts, OrderHandle],
   template: `
     <section>
       <h2>Standings</h2>
@@ -73,40 +67,30 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
         The one status a contact has. After its check-in interval without a counting touch a contact is quiet;
         empty asks for no check-ins.
       </p>
-      <form (ngSubmit)="save()">
+      <form [formGroup]="form" (ngSubmit)="save()">
         <div cdkDropList (cdkDropListDropped)="move($event.previousIndex, $event.currentIndex)">
-          @for (row of rows(); track $index; let at = $index) {
+          @for (row of rows().controls; track row; let at = $index) {
             <div class="row" cdkDrag cdkDragLockAxis="y">
               <kettle-order-handle
-                [name]="row.name"
+                [name]="row.controls.name.value"
                 [at]="at"
                 [of]="rows().length"
                 (moved)="move(at, at + $event)"
               />
-              <mat-form-field>
-                <mat-label>Name</mat-label>
-                <input matInput [name]="'name' + at" [(ngModel)]="row.name" required maxlength="60" />
-              </mat-form-field>
-              <mat-form-field>
-                <mat-label>Group</mat-label>
-                <mat-select [name]="'group' + at" [(ngModel)]="row.group">
-                  @for (group of groups; track group) {
-                    <mat-option [value]="group">{{ group }}</mat-option>
-                  }
-                </mat-select>
-              </mat-form-field>
-              <mat-form-field>
-                <mat-label>Check-in, days</mat-label>
-                <input
-                  matInput
-                  [name]="'days' + at"
-                  type="number"
-                  min="1"
-                  max="730"
-                  [(ngModel)]="row.checkInDays"
-                />
-              </mat-form-field>
-              <mat-radio-button name="usual" [checked]="row.isDefault" (change)="makeUsual(at)">
+              <kettle-text-field label="Name" [formControl]="row.controls.name" [most]="60" />
+              <kettle-choice-field label="Group" [formControl]="row.controls.group" [options]="groups" />
+              <kettle-number-field
+                kind="days"
+                label="Check-in"
+                [formControl]="row.controls.checkInDays"
+                [min]="1"
+                [max]="730"
+              />
+              <mat-radio-button
+                name="usual"
+                [checked]="row.controls.isDefault.value"
+                (change)="makeUsual(at)"
+              >
                 for new
               </mat-radio-button>
               <button matButton type="button" [disabled]="rows().length === 1" (click)="remove(at)">
@@ -117,21 +101,17 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
         </div>
         <button matButton type="button" (click)="add()">add a standing</button>
         @for (gone of removed(); track gone.id) {
-          <mat-form-field>
-            <mat-label>Whoever is “{{ gone.name }}” becomes</mat-label>
-            <mat-select [name]="'home' + gone.id" [(ngModel)]="gone.home">
-              @for (row of rows(); track $index) {
-                @if (row.id !== null) {
-                  <mat-option [value]="row.id">{{ row.name }}</mat-option>
-                }
-              }
-            </mat-select>
-          </mat-form-field>
+          <kettle-choice-field
+            [label]="'Whoever is “' + gone.name + '” becomes'"
+            [options]="homes()"
+            [value]="gone.home"
+            (valueChange)="gone.home = $event ?? ''"
+          />
         }
-        @if (saving.problem(); as wrong) {
+        @if (form.submission.problem(); as wrong) {
           <p class="wrong" role="alert">
             {{ wrong.message }}
-            @if (wrong.code !== 'stale') {
+            @if (wrong.code !== 'stale' && !isAtField(wrong)) {
               {{ wrong.fields[0]?.message }}
             }
           </p>
@@ -141,9 +121,11 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
           [sent]="sent()"
           [label]="labelOf"
           [say]="sayValue"
-          [(choices)]="saving.choices"
+          [(choices)]="form.submission.choices"
         />
-        <button matButton="filled">Save the standings</button>
+        <button matButton="filled" [disabled]="form.submission.isSending()" disabledInteractive>
+          Save the standings
+        </button>
       </form>
     </section>
   `,
@@ -158,15 +140,18 @@ export class StandingSettings {
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
   private readonly loaded = reading((_: null) => this.api.call('listStandings'));
-  protected readonly groups: readonly StandingGroup[] = ['prospect', 'customer', 'former'];
-  protected readonly rows = signal<Row[]>([]);
+  protected readonly groups = sameWords(['prospect', 'customer', 'former']) as Option<StandingGroup>[];
+  protected readonly form = new RecordForm({
+    standings: new FormArray<ReturnType<typeof rowControls>>([]),
+  });
+  /** The rows as they stand now, for the page: an array of controls tells nobody of its order. */
+  protected readonly rows = signal(this.form.controls.standings, { equal: () => false });
   protected readonly removed = signal<{ id: string; name: string; home: string }[]>([]);
-  protected readonly saving = new Submission();
   /** The standings as they were read: what others change meanwhile is told from what is changed here. */
   private seen: readonly Standing[] = [];
   /** Both sides by the paths that conflicts are told at. */
-  protected readonly conflict = computed(() => conflictBy<Sent>(this.saving.problem(), byStanding));
-  protected readonly sent = computed(() => byStanding(this.saving.sent() as Partial<Sent>));
+  protected readonly conflict = computed(() => conflictBy<Sent>(this.form.submission.problem(), byStanding));
+  protected readonly sent = computed(() => byStanding(this.form.submission.sent() as Partial<Sent>));
   /** `Customer: check-in, days`. */
   protected readonly labelOf = (path: string): string | null => {
     const [at, id, field] = path.split('.');
@@ -190,57 +175,71 @@ export class StandingSettings {
       const read = this.loaded.value();
       untracked(() => {
         this.removed.set([]);
-        this.saving.clear();
+        this.form.submission.clear();
         this.seen = read?.standings.map(({ standing }) => standing) ?? [];
-        this.rows.set(
-          read?.standings.map(({ standing }) => ({ ...standing, id: standing.id as string })) ?? [],
-        );
+        this.put(this.seen.map(rowControls));
       });
     });
   }
 
+  protected readonly homes = computed(() =>
+    this.rows().controls.flatMap(({ value: { id, name } }) => (id ? [{ value: id, words: name ?? '' }] : [])),
+  );
+
+  private put(rows: readonly ReturnType<typeof rowControls>[]): void {
+    const { standings } = this.form.controls;
+    standings.clear();
+    for (const row of rows) standings.push(row);
+    this.rows.set(standings);
+  }
+
   protected move(from: number, to: number): void {
-    this.rows.update((rows) => moved(rows, from, to));
+    this.put(moved(this.form.controls.standings.controls, from, to));
   }
 
   protected makeUsual(at: number): void {
-    this.rows.update((rows) => rows.map((row, index) => ({ ...row, isDefault: index === at })));
+    this.form.controls.standings.controls.forEach(({ controls }, index) =>
+      controls.isDefault.setValue(index === at),
+    );
+    this.rows.set(this.form.controls.standings);
   }
 
   protected add(): void {
-    this.rows.update((rows) => [
-      ...rows,
-      { id: null, name: '', group: 'prospect', checkInDays: 14, isDefault: false },
-    ]);
+    const row = { id: null, name: '', group: 'prospect', checkInDays: 14, isDefault: false } as const;
+    this.put([...this.form.controls.standings.controls, rowControls(row)]);
   }
 
   protected remove(at: number): void {
-    const row = this.rows()[at]!;
-    this.rows.update((rows) => rows.filter((_, index) => index !== at));
+    const row = this.form.controls.standings.at(at).getRawValue();
+    this.put(this.form.controls.standings.controls.filter((_, index) => index !== at));
     if (row.isDefault) this.makeUsual(0);
-    const home = this.rows().find((each) => each.id !== null)?.id ?? '';
+    const home = this.homes()[0]?.value ?? '';
     if (row.id !== null) this.removed.update((all) => [...all, { id: row.id!, name: row.name, home }]);
   }
 
+  /** Whether a refusal stands at one of the fields. */
+  protected isAtField({ fields }: ApiProblem): boolean {
+    return fields.every(({ path }) => this.form.get(path) !== null);
+  }
+
   private nameOf(id: string): string {
-    const now = this.saving.problem()?.current as Partial<Sent> | undefined;
-    const all = [...this.rows(), ...this.seen, ...(now?.standings ?? [])];
+    const now = this.form.submission.problem()?.current as Partial<Sent> | undefined;
+    const all = [...this.form.getRawValue().standings, ...this.seen, ...(now?.standings ?? [])];
     return all.find((each) => each.id === id)?.name ?? 'the new standing';
   }
 
   protected save(): void {
-    const standings = this.rows().map((row) => ({ ...fieldsOf(row), checkInDays: row.checkInDays || null }));
+    const standings = this.form.getRawValue().standings;
     const homes = this.removed().map(({ id, home }) => ({ from: id, to: home }));
-    const body = this.saving.bodyOf({ seen: this.seen.map(fieldsOf), standings, homes });
     const changeId = v7();
-    this.api.call('saveStandings', { body: body as CallOf<'saveStandings'>['body'] }, changeId).subscribe({
-      next: () => {
-        this.saving.clear();
+    this.form.send(
+      { seen: this.seen.map(fieldsOf), standings, homes },
+      (body) => this.api.call('saveStandings', { body: body as CallOf<'saveStandings'>['body'] }, changeId),
+      () => {
         this.loaded.again();
         const words = 'The standings are saved; check-ins are counted again in the background.';
         this.undo.offer(words, changeId, () => this.loaded.again());
       },
-      error: this.saving.refuse,
-    });
+    );
   }
 }

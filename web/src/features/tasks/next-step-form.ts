@@ -1,12 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
-import { FormsModule } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { Channel, NextStep, Proposal } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { sayMinute } from '@kettle/core/time';
+import { readTypedMinute, sayMinute } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/choice';
+import { formParts, labelled } from '../../kit/form';
 import { DayPipe } from '../../kit/say.pipes';
 import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
@@ -17,7 +16,7 @@ export type NextStepDraft = NextStep;
 @Component({
   selector: 'kettle-next-step-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TimeField, DayField, choiceParts, MatButtonModule, FormsModule, DayPipe],
+  imports: [TimeField, DayField, formParts, MatButtonModule, DayPipe],
   template: `
     <fieldset class="next">
       <legend>
@@ -32,61 +31,41 @@ export type NextStepDraft = NextStep;
           </p>
         }
         @case ('none') {
-          <mat-form-field>
-            <mat-label>
-              {{ needsReason() ? 'No next step, because (a deal is open)' : 'No next step, because' }}
-            </mat-label>
-            <input
-              matInput
-              name="reason"
-              [ngModel]="reason()"
-              (ngModelChange)="changed.emit({ kind: 'none', reason: $event })"
-              maxlength="300"
-              [kettleProblem]="problem()?.of('next.reason')"
-            />
-            @if (problem()?.of('next.reason'); as wrong) {
-              <mat-error>{{ wrong }}</mat-error>
-            }
-          </mat-form-field>
+          <kettle-text-field
+            [label]="needsReason() ? 'No next step, because (a deal is open)' : 'No next step, because'"
+            [value]="reason()"
+            (valueChange)="changed.emit({ kind: 'none', reason: $event })"
+            [most]="300"
+            [problem]="problem()?.of('next.reason')"
+          />
         }
         @case ('task') {
           @if (task(); as step) {
             <div class="form-grid">
-              <mat-form-field>
-                <mat-label>How</mat-label>
-                <mat-select name="channel" [ngModel]="step.channel" (ngModelChange)="changeChannel($event)">
-                  @for (name of channels; track name) {
-                    <mat-option [value]="name">{{ labels[name] }}</mat-option>
-                  }
-                </mat-select>
-              </mat-form-field>
+              <kettle-choice-field
+                label="How"
+                [options]="channels"
+                [value]="step.channel"
+                (valueChange)="changeChannel($event!)"
+              />
               <kettle-day-field
                 label="When · {{ step.dueOn | day }}"
-                name="dueOn"
                 [min]="user.today()"
-                [ngModel]="step.dueOn"
-                (ngModelChange)="change({ dueOn: $event })"
+                [value]="step.dueOn"
+                (valueChange)="change({ dueOn: $event })"
                 [problem]="problem()?.of('next.dueOn')"
               />
-              <mat-form-field>
-                <mat-label>Purpose</mat-label>
-                <input
-                  matInput
-                  name="purpose"
-                  [ngModel]="step.purpose"
-                  (ngModelChange)="change({ purpose: $event })"
-                  maxlength="200"
-                  [kettleProblem]="problem()?.of('next.purpose')"
-                />
-                @if (problem()?.of('next.purpose'); as wrong) {
-                  <mat-error>{{ wrong }}</mat-error>
-                }
-              </mat-form-field>
+              <kettle-text-field
+                label="Purpose"
+                [value]="step.purpose"
+                (valueChange)="change({ purpose: $event })"
+                [most]="200"
+                [problem]="problem()?.of('next.purpose')"
+              />
               <kettle-time-field
                 label="Promised for a time?"
-                name="promised"
-                [ngModel]="promised()"
-                (ngModelChange)="promise($event)"
+                [value]="promised()"
+                (valueChange)="promise($event)"
               />
             </div>
           }
@@ -131,8 +110,7 @@ export class NextStepForm {
   readonly needsReason = input(false);
   readonly changed = output<NextStepDraft>();
 
-  protected readonly labels = channelLabel;
-  protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly channels = labelled(channelLabel);
   protected readonly task = computed(() => {
     const draft = this.draft();
     return draft.kind === 'task' ? draft : null;
@@ -157,8 +135,7 @@ export class NextStepForm {
   }
 
   protected promise(time: string): void {
-    const [hour, minute] = time.split(':').map(Number);
-    this.change({ promisedMinute: hour === undefined || minute === undefined ? null : hour * 60 + minute });
+    this.change({ promisedMinute: readTypedMinute(time) });
   }
 
   protected useTask(): void {
