@@ -1,6 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { Secret, TOTP } from 'otpauth';
 import { choose } from './testing/choose';
+import { opened } from './testing/dialog';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
 
@@ -42,7 +43,7 @@ const code = (ahead = 0) =>
 test('1. an admin invites; whoever has the link chooses a password, and comes in', async () => {
   await admin.goto(`${installation.url}/settings?part=team`);
   await admin.getByRole('button', { name: 'Invite somebody' }).click();
-  const dialog = admin.getByRole('dialog');
+  const dialog = await opened(admin);
   await dialog.getByLabel('Name').fill('Rufus Dale');
   await dialog.getByLabel('E-mail address').fill('rufus@hollinbeck.example');
   await choose(dialog.getByLabel('Manager'), 'Corin Vale');

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { choose } from './testing/choose';
+import { opened } from './testing/dialog';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
 
@@ -276,7 +277,7 @@ test('two people change one deal: the second sees the first one’s change and k
   await go('/deals?as=list');
   await page.getByRole('button', { name: 'Softener for the spa' }).click();
   await page.getByRole('complementary').getByRole('button', { name: 'Change', exact: true }).click();
-  const dialog = page.getByRole('dialog');
+  const dialog = await opened(page);
   await expect(dialog.getByLabel(/^Value/)).toHaveValue('12,400');
   await dialog.getByLabel(/^Value/).fill('15,000');
   const other = await (

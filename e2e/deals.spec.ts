@@ -1,4 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
+import { opened } from './testing/dialog';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
 
@@ -158,6 +159,7 @@ test('a parked deal is in no total, comes back into the Round on its day, and is
   const id = (await bar.getAttribute('data-deal'))!;
   await bar.locator('.name').focus();
   await page.keyboard.press('p');
+  await opened(page);
   await page.getByLabel('Back in the Round on').fill('2026-12-02');
   await page.getByRole('combobox', { name: 'Why' }).fill('their new hall is not built yet');
   await page.keyboard.press('Enter');
@@ -173,8 +175,9 @@ test('a parked deal is in no total, comes back into the Round on its day, and is
   await expect(row).toBeVisible();
   await page.goto(`${installation.url}/deals/${id}`);
   await page.getByRole('button', { name: 'Reopen' }).click();
-  await page.getByRole('dialog').getByLabel('Next step: purpose').fill('is the hall built');
-  await page.getByRole('dialog').getByRole('button', { name: 'Reopen' }).click();
+  const dialog = await opened(page);
+  await dialog.getByLabel('Next step: purpose').fill('is the hall built');
+  await dialog.getByRole('button', { name: 'Reopen' }).click();
   await expect(page.getByText('is the hall built')).toBeVisible();
   await expect(page.getByText(/parked until 2026-12-02: their new hall/).first()).toBeVisible();
   await expect(page.getByText(/opened again, parked before/).first()).toBeVisible();

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { choose } from './testing/choose';
+import { opened } from './testing/dialog';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
 
@@ -75,7 +76,7 @@ test('an inquiry by the web form becomes a lead, a deal, and a customer with an 
   await expect(page.getByText('Lead: Our basins scale up.')).toBeVisible();
 
   await page.getByRole('button', { name: 'Won' }).click();
-  const dialog = page.getByRole('dialog');
+  const dialog = await opened(page);
   await dialog.getByRole('combobox', { name: 'What won it' }).fill('service');
   await choose(dialog.getByRole('combobox', { name: /becomes/ }), 'Customer');
   await dialog.getByLabel('with an agreement').check();
@@ -102,7 +103,7 @@ test('somebody who buys for themselves is a deal and an agreement without a comp
   await page.getByRole('button', { name: 'Qualify' }).click();
   await expect(page.getByRole('heading', { name: 'Softener for a private house' })).toBeVisible();
   await page.getByRole('button', { name: 'Won' }).click();
-  const dialog = page.getByRole('dialog');
+  const dialog = await opened(page);
   await dialog.getByRole('combobox', { name: 'What won it' }).fill('word of mouth');
   await dialog.getByLabel('with an agreement').check();
   await dialog.getByLabel('Value of the term').fill('120');

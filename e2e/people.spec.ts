@@ -1,5 +1,6 @@
 import { type Browser, expect, type Page, test } from '@playwright/test';
 import { choose } from './testing/choose';
+import { opened } from './testing/dialog';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
 
@@ -55,7 +56,7 @@ test('an admin defines a field; it works in form, grid, filter and facts like a 
   await open('Maud Ellery');
   await dossier().getByRole('tab', { name: 'Facts' }).click();
   await dossier().getByRole('button', { name: 'Change', exact: true }).click();
-  const dialog = page.getByRole('dialog');
+  const dialog = await opened(page);
   await dialog.getByLabel('Boilers').fill('several');
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(dialog.getByText('“several” is not a number').first()).toBeVisible();
@@ -312,7 +313,7 @@ test('10. many at once: shown first, carried out with progress, undone', async (
   await page.getByLabel('Pick Maud Ellery').check();
   await page.getByRole('button', { name: /^pick all \d+/ }).click();
   await page.locator('body').press('b');
-  const dialog = page.getByRole('dialog');
+  const dialog = await opened(page);
   await dialog.getByRole('button', { name: 'add a tag' }).click();
   await dialog.getByLabel('Tag', { exact: true }).fill('autumn');
   await expect(dialog.getByText(/\d+ will change/)).toBeVisible();

@@ -13,8 +13,9 @@ import { dataFolder } from '../../../scripts/machine.mjs';
  * Upgrades a database of version 13 with demo data in it, again and again, with the migrating server killed at another moment each time, and
  * every second time the database with it; then starts again and says whether it holds the rows that an upgrade without a kill holds.
  * Prints one line of JSON for each try.
+ * @example node --import tsx interrupted.ts 10
  */
-const points = 10;
+const points = Number(process.argv[2]);
 const dump = gunzipSync(readFileSync(path.join(import.meta.dirname, 'demo-at-version-13.sql.gz')));
 const migrations = path.join(import.meta.dirname, '..', '..', 'src', 'platform', 'database', 'migrations');
 
@@ -33,7 +34,7 @@ function load(schema: string): string {
   return schema;
 }
 
-/** Bundled once: it is started twenty times. */
+/** Bundled once: it is started twice for each point. */
 const program = path.join(dataFolder, 'upgrade-test', 'migrate.mjs');
 await build({
   stdin: {
