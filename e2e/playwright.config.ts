@@ -4,10 +4,12 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // The longest begin first.
-  projects: [
-    { name: 'long', testMatch: /\/(people|outside)\.spec\.ts$/ },
-    { name: 'short', testMatch: '*.spec.ts', testIgnore: /\/(people|outside)\.spec\.ts$/ },
-  ],
+  projects: process.env.KETTLE_PAGES
+    ? [{ name: 'pages', testMatch: 'pages.spec.ts' }]
+    : [
+        { name: 'long', testMatch: /\/(people|outside)\.spec\.ts$/ },
+        { name: 'short', testMatch: '*.spec.ts', testIgnore: /\/(people|outside|pages)\.spec\.ts$/ },
+      ],
   workers: 3,
   retries: 0,
   timeout: 150_000,
