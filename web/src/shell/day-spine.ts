@@ -7,6 +7,7 @@ import type { Spine } from '@kettle/contract';
 import { sayDate } from '@kettle/core/time';
 import { Api } from '../api/api';
 import { reading } from '../api/reading';
+import { KeyHint } from '../kit/key-hint';
 import { Pick } from '../kit/pick';
 import { ChangeStream } from '../services/change-stream';
 import { CurrentUser } from '../services/current-user';
@@ -16,7 +17,7 @@ import { layOutDay, type DayLayout } from './day-layout';
 @Component({
   selector: 'kettle-day-spine',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Pick, MatButtonModule, MatIcon],
+  imports: [KeyHint, Pick, MatButtonModule, MatIcon],
   templateUrl: './day-spine.html',
   styleUrl: './day-spine.scss',
 })

@@ -18,6 +18,7 @@ import { exhaustMap, firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { SessionEnd } from '../api/session-end';
 import { GuardedDialogs } from '../kit/guarded-dialogs';
+import { KeyHint } from '../kit/key-hint';
 import { Pick } from '../kit/pick';
 import { Waiting } from '../kit/states';
 import { WordMark } from '../kit/word-mark';
@@ -60,6 +61,7 @@ const placesAtFoot = 4;
   selector: 'kettle-shell',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    KeyHint,
     Pick,
     Waiting,
     MatButtonModule,

@@ -13,6 +13,7 @@ import { MatButtonModule } from '@angular/material/button';
 import type { CallOf, DealGridRow, DealRow } from '@kettle/contract';
 import { totalsOf } from '@kettle/core/deals';
 import { Api } from '../../api/api';
+import { KeyHint } from '../../kit/key-hint';
 import { ExplainedWord } from '../../kit/own-word';
 import { choiceParts } from '../../kit/choice';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
@@ -40,6 +41,7 @@ type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    KeyHint,
     ExplainedWord,
     choiceParts,
     gridParts,

@@ -30,6 +30,7 @@ import { channelKindOf, type ChannelKind, channelsThat } from '@kettle/contract/
 import { sayDate } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
+import { KeyHint } from '../../kit/key-hint';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
@@ -71,6 +72,7 @@ const listOf = {
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    KeyHint,
     AnswerLine,
     DealHead,
     MatButtonModule,
@@ -116,6 +118,7 @@ export class Dossier {
     /** A meeting is planned or was held: which of the two is asked. */
     isMet: (channelKindOf(channel) as ChannelKind).isMet === true,
   }));
+  protected readonly keyOf: Partial<Readonly<Record<Channel, string>>> = { call: 'c', email: 'm' };
   protected readonly tab = signal<Tab>('journal');
   private readonly dossier = inject(DossierReading);
   protected readonly loaded = reading((record: RecordRef) => this.dossier.read(record));

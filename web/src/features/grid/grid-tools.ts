@@ -48,10 +48,11 @@ const settleMillis = 160;
   `,
   styles: `
     :host {
-      flex: 0 1 220px;
+      flex: 0 1 auto;
+      inline-size: 200px;
       min-inline-size: 90px;
     }
-    mat-form-field {
+    mat-form-field.small {
       inline-size: 100%;
     }
   `,

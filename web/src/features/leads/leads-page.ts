@@ -7,6 +7,7 @@ import { leadStatusLabel } from '@kettle/contract/labels';
 import { minutesBetween } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
+import { KeyHint } from '../../kit/key-hint';
 import { choiceParts } from '../../kit/choice';
 import { Pick } from '../../kit/pick';
 import { DayPipe } from '../../kit/say.pipes';
@@ -29,6 +30,7 @@ import { LeadsGrid } from './leads-grid';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    KeyHint,
     Pick,
     choiceParts,
     gridParts,
