@@ -19,6 +19,7 @@ export default ts.config(
     ignores: [
       '**/dist/**',
       '**/dist-bare/**',
+      '**/dist-catalogue/**',
       '**/node_modules/**',
       '**/.angular/**',
       '.data/**',

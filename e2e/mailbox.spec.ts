@@ -107,7 +107,7 @@ test('a stranger who agreed on a form is asked by mail whether it was them, and 
   await form.getByRole('button', { name: 'Make the form' }).click();
   await expect(page.getByText('The form Fair is saved.')).toBeVisible();
   const address = await page
-    .getByRole('form', { name: 'Fair', exact: true })
+    .getByRole('group', { name: 'Fair', exact: true })
     .getByRole('link', { name: 'look at it' })
     .getAttribute('href');
 

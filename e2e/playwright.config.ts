@@ -5,10 +5,10 @@ export default defineConfig({
   testDir: '.',
   // The longest begin first.
   projects: process.env.KETTLE_PAGES
-    ? [{ name: 'pages', testMatch: 'pages.spec.ts' }]
+    ? [{ name: 'pages', testMatch: /\/(pages|kit)\.spec\.ts$/ }]
     : [
         { name: 'long', testMatch: /\/(people|outside)\.spec\.ts$/ },
-        { name: 'short', testMatch: '*.spec.ts', testIgnore: /\/(people|outside|pages)\.spec\.ts$/ },
+        { name: 'short', testMatch: '*.spec.ts', testIgnore: /\/(people|outside|pages|kit)\.spec\.ts$/ },
       ],
   workers: 3,
   retries: 0,
