@@ -223,7 +223,7 @@ test('a day that cannot be read keeps the form from being sent, also when it was
 
 test('tags are made by Enter or a comma, each once, and removed by their cross', async () => {
   const { part, host } = await show();
-  const box = part.root.querySelector<HTMLInputElement>('mat-chip-grid input')!;
+  const box = part.root.querySelector<HTMLInputElement>('kettle-tags-field input')!;
   const enter = async (text: string, key: string, keyCode: number) => {
     await part.type(box, text);
     box.dispatchEvent(

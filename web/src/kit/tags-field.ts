@@ -29,6 +29,7 @@ const mostProposed = 8;
   template: `
     <mat-form-field>
       <mat-label>{{ label() }}</mat-label>
+      <!-- What is typed stands beside the grid, not in it: to a reader a grid holds rows. -->
       <mat-chip-grid #chips [attr.aria-label]="label()" [disabled]="isDisabled()">
         @for (tag of value(); track tag) {
           <mat-chip-row (removed)="remove(tag)">
@@ -38,19 +39,20 @@ const mostProposed = 8;
             </button>
           </mat-chip-row>
         }
-        <input
-          #box
-          [matChipInputFor]="chips"
-          [matChipInputSeparatorKeyCodes]="separators"
-          [matChipInputAddOnBlur]="!isOpen()"
-          (matChipInputTokenEnd)="addTyped($event)"
-          [matAutocomplete]="inUse"
-          (input)="typed.set(box.value)"
-          (blur)="leave()"
-          [placeholder]="placeholder()"
-          autocomplete="off"
-        />
       </mat-chip-grid>
+      <input
+        #box
+        [matChipInputFor]="chips"
+        [matChipInputSeparatorKeyCodes]="separators"
+        [matChipInputAddOnBlur]="!isOpen()"
+        (matChipInputTokenEnd)="addTyped($event)"
+        [matAutocomplete]="inUse"
+        (input)="typed.set(box.value)"
+        (blur)="leave()"
+        [placeholder]="placeholder()"
+        [attr.aria-label]="label()"
+        autocomplete="off"
+      />
       <mat-autocomplete
         #inUse="matAutocomplete"
         (opened)="isOpen.set(true)"
