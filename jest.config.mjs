@@ -6,8 +6,11 @@ const swc = [
   },
 ];
 // Our own sources and packages that ship only as ES modules are transformed; the rest is taken as it is.
-const esmOnly =
-  '/node_modules/(?!(uuid|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static|chrono-node|tldts|tldts-core|rrule-temporal|@js-temporal|free-email-domains-list|email-reply-parser)/)';
+const onlyEsm =
+  'uuid|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static|chrono-node|tldts|tldts-core|rrule-temporal|@js-temporal|free-email-domains-list|email-reply-parser';
+const esmOnly = `/node_modules/(?!(${onlyEsm})/)`;
+// Packages that a worker of the server's tests loads once: all but those whose objects are told apart by their class, or that make ours.
+const sharable = `/node_modules/(?!(${onlyEsm}|zod|luxon|express|router|mysql2|pino|fast-check|jest-|@jest)/).+\\.c?js$`;
 const node = {
   testEnvironment: 'node',
   transform: { '^.+\\.m?[tj]s$': swc },
@@ -35,6 +38,12 @@ export default {
     {
       ...node,
       displayName: 'server',
+      testEnvironment: '<rootDir>/server/testing/environment.mjs',
+      transform: {
+        [sharable]: '<rootDir>/server/testing/shared-packages.mjs',
+        ...node.transform,
+      },
+      transformIgnorePatterns: [],
       rootDir: import.meta.dirname,
       moduleNameMapper: {
         ...node.moduleNameMapper,

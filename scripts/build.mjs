@@ -26,9 +26,9 @@ export const built = {
   web: path.join(webOut, 'browser'),
 };
 
-export async function buildAll({ web = true, also = {}, checksTypes = true } = {}) {
+export async function buildAll({ web = true, also = {} } = {}) {
   await buildServer(also);
-  if (web) buildWeb(checksTypes);
+  if (web) buildWeb();
 }
 
 /** How a program for Node.js becomes one file: esbuild's options. */
@@ -71,18 +71,14 @@ async function buildServer(also) {
   );
 }
 
-function buildWeb(checksTypes) {
+function buildWeb() {
   const stamp = path.join(webOut, '.sources');
   const now = hashOf(['web', 'core', 'contract'].map((part) => path.join(root, part)));
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
   say('Building the web application …');
   // A browser pays for each file: small ones that always come together are joined.
   const done = spawnSync('npx', ['ng', 'build', 'web', '--progress=false'], {
-    env: {
-      ...process.env,
-      NG_BUILD_OPTIMIZE_CHUNKS: '1',
-      NG_BUILD_TYPE_CHECK: checksTypes ? '1' : '0',
-    },
+    env: { ...process.env, NG_BUILD_OPTIMIZE_CHUNKS: '1' },
     cwd: path.join(root, 'web'),
     stdio: ['ignore', 'pipe', 'pipe'],
   });
