@@ -41,11 +41,11 @@ test('1. the first admin comes in, goes out, and signs in again', async () => {
   await page.getByLabel('Your name').fill('Petra Lund');
   await page.getByLabel('E-mail address').fill('petra@hollinbeck.example');
   await page.getByLabel(/Password/).fill('short');
-  await page.getByRole('button', { name: 'Make the first admin' }).click();
+  await page.getByRole('button', { name: 'Create the first admin' }).click();
   await expect(page.getByText('must be at least 12 characters long')).toBeVisible();
   await expect(page.getByLabel('Your name')).toHaveValue('Petra Lund');
   await page.getByLabel(/Password/).fill('steam over the ash');
-  await page.getByRole('button', { name: 'Make the first admin' }).click();
+  await page.getByRole('button', { name: 'Create the first admin' }).click();
   await expect(page.getByRole('heading', { name: 'Nothing waits for you today' })).toBeVisible();
   await page.getByRole('button', { name: 'Signed in as Petra Lund' }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
@@ -80,7 +80,7 @@ test('2. a CSV is judged, corrected and written; the same file makes no second c
   await page.getByRole('button', { name: 'Import another file' }).click();
   await page.locator('input[type=file]').setInputFiles(file);
   await expect(page.getByText('0 new · 0 likely here · 4 known already')).toBeVisible();
-  await expect(page.getByText('This very file was brought in')).toBeVisible();
+  await expect(page.getByText('This very file was imported')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Write 0 new people' })).toBeDisabled();
 
   await page.getByRole('button', { name: 'Choose another file' }).click();

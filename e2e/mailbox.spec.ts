@@ -22,7 +22,7 @@ test.beforeAll(async ({ browser }) => {
   await page.getByLabel('Your name').fill('Petra Lund');
   await page.getByLabel('E-mail address').fill('petra@hollinbeck.example');
   await page.getByLabel(/Password/).fill('steam over the ash');
-  await page.getByRole('button', { name: 'Make the first admin' }).click();
+  await page.getByRole('button', { name: 'Create the first admin' }).click();
   await expect(page).toHaveURL(/\/round/);
 });
 test.afterAll(async () => {
@@ -104,7 +104,7 @@ test('a stranger who agreed on a form is asked by mail whether it was them, and 
   await form.getByLabel('Name, for us').fill('Fair');
   await form.getByLabel('Title, for them').fill('Meet us at the fair');
   await form.getByLabel('asks by mail to confirm the consent').check();
-  await form.getByRole('button', { name: 'Make the form' }).click();
+  await form.getByRole('button', { name: 'Create form' }).click();
   await expect(page.getByText('The form Fair is saved.')).toBeVisible();
   const address = await page
     .getByRole('group', { name: 'Fair', exact: true })

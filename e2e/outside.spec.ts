@@ -17,7 +17,7 @@ test.beforeAll(async ({ browser }) => {
   await page.getByLabel('Your name').fill('Petra Lund');
   await page.getByLabel('E-mail address').fill('petra@hollinbeck.example');
   await page.getByLabel(/Password/).fill('steam over the ash');
-  await page.getByRole('button', { name: 'Make the first admin' }).click();
+  await page.getByRole('button', { name: 'Create the first admin' }).click();
   await expect(page).toHaveURL(/\/round/);
 });
 test.afterAll(async () => {
@@ -76,7 +76,7 @@ test('2. a template is written and seen as it arrives; a hole in it is named', a
   await expect(seen).toContainText('Dear Person01,');
   await expect(seen).toContainText('Water for Firm 1');
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Make the template' }).click();
+  await page.getByRole('button', { name: 'Create template' }).click();
   await expect(page.getByText('Hello is saved.')).toBeVisible();
 });
 
@@ -105,7 +105,7 @@ test('3. a cadence is drawn with keys and mouse, with real dates for somebody', 
   await expectAccessible(page);
   await page.reload();
   await expect(page.getByLabel('Name of the cadence')).toHaveValue('Hello in two steps');
-  await page.getByRole('button', { name: 'Make the cadence' }).click();
+  await page.getByRole('button', { name: 'Create cadence' }).click();
   await expect(page.getByText('Hello in two steps is saved as version 1.')).toBeVisible();
   await expect(page.getByText('Nobody has been on this version yet')).toBeVisible();
 });

@@ -339,10 +339,10 @@ test('11. a double is warned of while typing, merged field by field, and taken a
   await go('/people/duplicates');
   await expect(page.getByText('1 likely pair ·')).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Make them one' }).click();
+  await page.getByRole('button', { name: 'Merge' }).click();
   await expect(form.getByText('Nel Harker stays', { exact: true })).toBeVisible();
   await expectAccessible(page);
-  await form.getByRole('button', { name: 'Make them one' }).click();
+  await form.getByRole('button', { name: 'Merge' }).click();
   await expect(page.getByText('0 likely pairs ·')).toBeVisible();
   await page.getByRole('button', { name: 'take apart again' }).click();
   await expect(page.getByText('1 likely pair ·')).toBeVisible();

@@ -292,3 +292,7 @@ export function anEntry(part: Partial<JournalEntry> = {}): JournalEntry {
     ...part,
   };
 }
+
+/** Whether a press on a button does nothing just now. */
+export const isUnavailable = (button: HTMLButtonElement): boolean =>
+  button.disabled || button.getAttribute('aria-disabled') === 'true';

@@ -34,6 +34,8 @@ export const tetherFacts = z.object({
   lastTouchCounts: touchCount.nullable(),
   nextStepOn: plainDate.nullable(),
   nextStepChannel: channel.nullable(),
+  /** Where the step was promised for a time. */
+  nextStepAt: instant.nullable(),
 });
 
 export type TetherFacts = z.infer<typeof tetherFacts>;
@@ -118,7 +120,8 @@ export type OtherPoint = z.infer<typeof otherPoint>;
 
 const otherCompany = z.object({ name: line(160), role: z.string().trim().max(120).nullable() });
 
-const tag = z
+/** A word of one's own to sort people and leads by; written small, so that one tag is one. */
+export const tag = z
   .string()
   .trim()
   .toLowerCase()

@@ -49,6 +49,7 @@ export const leadGridFields = gridOf<LeadRow>()({
     canGroup: true,
     of: (row) => row.status,
   },
+  tags: { name: 'tags', type: 'tags', cell: 'tags', width: 140, of: (row) => row.tags },
   'last-touch': { name: 'last touch', type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
   'next-step': {
     name: 'next step',

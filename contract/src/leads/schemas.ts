@@ -5,7 +5,7 @@ import { gridCount, gridFilter, gridPage, grouping } from '../base/grid';
 import { newPlainShape, plainShape } from '../base/plain-shape';
 import { countryCode, instant, line, plainDate, resolved, version } from '../base/values';
 import { tetherState, warmth } from '../base/words';
-import { createContact, tetherFacts } from '../contacts';
+import { createContact, tag, tetherFacts } from '../contacts';
 import { dealFields, dealRow } from '../deals';
 import { similarContact } from '../duplicates';
 import { nextStep } from '../journal';
@@ -18,6 +18,8 @@ export const leadStatus = z.enum(leadStatuses);
 export type LeadStatus = z.infer<typeof leadStatus>;
 
 const plain = plainShape(leadPlain);
+
+const tags = z.array(tag).max(30);
 
 export const leadRow = z.object({
   id: leadId,
@@ -38,6 +40,7 @@ export const leadRow = z.object({
   source: plain.source,
   campaign: plain.campaign,
   followUpOn: plain.followUpOn,
+  tags: z.array(z.string()),
   wakeOn: plainDate.nullable(),
   asideReason: z.string().nullable(),
   archivedAt: instant.nullable(),
@@ -110,6 +113,7 @@ export type LeadCount = z.infer<typeof leadCount>;
 export const createLead = z
   .object({
     ...newPlainShape(leadPlain),
+    tags: tags.default([]),
     contactId: contactId.nullable().default(null),
     person: createContact.optional(),
     /** Left out, the organisation's rule decides; null is the pool. */
@@ -127,6 +131,7 @@ export const changeLead = z.object({
   resolved,
   // What is left out stays as it is.
   ...z.object(plain).partial().shape,
+  tags: tags.optional(),
   /** By hand; left out, it stays. Qualified comes by qualifying alone. */
   status: z.enum(['untried', 'trying', 'in-talks']).optional(),
   ownerId: userId.nullable().optional(),

@@ -43,6 +43,8 @@ export interface TetherWords {
   readonly isConversation: boolean;
   readonly nextStepOn: PlainDate | null;
   readonly nextStepBy: string | null;
+  /** Local `14:05`, where the step was promised for a time. */
+  readonly nextStepTime?: string;
   readonly today: PlainDate;
 }
 
@@ -53,6 +55,7 @@ export function sayTether({
   isConversation,
   nextStepOn,
   nextStepBy,
+  nextStepTime,
   today,
 }: TetherWords): string {
   const verb = isConversation ? 'last spoke' : 'last tried';
@@ -64,7 +67,8 @@ export function sayTether({
   const days = daysBetween(today, nextStepOn);
   const when =
     days < 0 ? `${sayCount(-days, 'day')} late, since ${sayDate(nextStepOn, today)}` : sayDistance(days);
-  return `${last}; next: ${nextStepBy ?? 'step'} ${when}`;
+  const time = nextStepTime === undefined ? '' : ` at ${nextStepTime}`;
+  return `${last}; next: ${nextStepBy ?? 'step'} ${when}${time}`;
 }
 
 function byWords(kind: string | null): string {

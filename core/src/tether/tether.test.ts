@@ -43,6 +43,7 @@ test.each([
     { ...words, nextStepOn: '2026-11-22' },
     'last spoke 12 days ago by phone; next: call 2 days late, since Sun 22 Nov',
   ],
+  [{ ...words, nextStepTime: '14:05' }, 'last spoke 12 days ago by phone; next: call in 3 days at 14:05'],
   [{ ...words, nextStepOn: null, lastTouchOn: null }, 'never touched; no next step'],
 ])('in words: %#', (given, expected) => {
   expect(sayTether(given)).toBe(expected);

@@ -5,6 +5,8 @@ import { KitField, kitField } from './kit-field';
 export interface Option<Value> {
   readonly value: Value;
   readonly words: string;
+  /** Cannot be chosen just now: its words say why. */
+  readonly isOff?: boolean;
 }
 /** Choices that belong together, as the stages of a pipeline. */
 export interface OptionGroup<Value> {
@@ -41,12 +43,12 @@ export interface OptionGroup<Value> {
           <mat-option disabled>Nothing to choose yet</mat-option>
         }
         @for (each of alone(); track each.value) {
-          <mat-option [value]="each.value">{{ each.words }}</mat-option>
+          <mat-option [value]="each.value" [disabled]="each.isOff">{{ each.words }}</mat-option>
         }
         @for (group of groups(); track group.group) {
           <mat-optgroup [label]="group.group">
             @for (each of group.options; track each.value) {
-              <mat-option [value]="each.value">{{ each.words }}</mat-option>
+              <mat-option [value]="each.value" [disabled]="each.isOff">{{ each.words }}</mat-option>
             }
           </mat-optgroup>
         }

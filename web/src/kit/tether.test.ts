@@ -1,6 +1,7 @@
 import { provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { TetherFacts } from '@kettle/contract';
+import { CurrentUser } from '../services/current-user';
 import { Tether } from './tether';
 
 const facts: TetherFacts = {
@@ -9,10 +10,16 @@ const facts: TetherFacts = {
   lastTouchCounts: 'conversation',
   nextStepOn: '2026-11-27',
   nextStepChannel: 'call',
+  nextStepAt: null,
 };
 
 function draw(part: Partial<TetherFacts> = {}): SVGSVGElement {
-  TestBed.resetTestingModule().configureTestingModule({ providers: [provideZonelessChangeDetection()] });
+  TestBed.resetTestingModule().configureTestingModule({
+    providers: [
+      provideZonelessChangeDetection(),
+      { provide: CurrentUser, useValue: { timeOf: (at: string) => at.slice(11, 16) } },
+    ],
+  });
   const fixture = TestBed.createComponent(Tether);
   fixture.componentRef.setInput('facts', { ...facts, ...part });
   fixture.componentRef.setInput('today', '2026-11-24');
@@ -27,6 +34,11 @@ test('the strip is a picture that says the same in words', () => {
   expect(svg.getAttribute('role')).toBe('img');
   expect(svg.getAttribute('aria-label')).toBe('last spoke 12 days ago by phone; next: call in 3 days');
   expect(svg.querySelector('title')?.textContent).toBe(svg.getAttribute('aria-label'));
+});
+
+test('a step that was promised for a time says it', () => {
+  const svg = draw({ nextStepAt: '2026-11-27T14:05:00.000Z' });
+  expect(svg.getAttribute('aria-label')).toContain('next: call in 3 days at 14:05');
 });
 
 test.each([

@@ -1,7 +1,8 @@
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { TetherFacts } from '@kettle/contract';
 import { sayTether, tetherMarks } from '@kettle/core/tether';
 import { daysBetween } from '@kettle/core/time';
+import { CurrentUser } from '../services/current-user';
 
 const width = 120;
 const height = 16;
@@ -73,6 +74,7 @@ const margin = 7;
   `,
 })
 export class Tether {
+  private readonly user = inject(CurrentUser);
   readonly facts = input.required<TetherFacts>();
   /** The reader's calendar day. */
   readonly today = input.required<string>();
@@ -90,13 +92,15 @@ export class Tether {
   });
 
   protected readonly words = computed(() => {
-    const { lastTouchAt, lastTouchKind, lastTouchCounts, nextStepOn, nextStepChannel } = this.facts();
+    const { lastTouchAt, lastTouchKind, lastTouchCounts, nextStepOn, nextStepChannel, nextStepAt } =
+      this.facts();
     return sayTether({
       lastTouchOn: lastTouchAt?.slice(0, 10) ?? null,
       lastTouchBy: lastTouchKind,
       isConversation: lastTouchCounts !== 'attempt',
       nextStepOn,
       nextStepBy: nextStepChannel,
+      nextStepTime: nextStepAt === null ? undefined : this.user.timeOf(nextStepAt),
       today: this.today(),
     });
   });

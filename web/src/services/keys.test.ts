@@ -44,6 +44,20 @@ test('a key that something nearer has answered is not answered twice', () => {
   expect(acts).toEqual(['dossier']);
 });
 
+test('a page’s key that means nothing just now leaves it to the frame’s, and the list says which works', () => {
+  const acts: string[] = [];
+  let isChosen = false;
+  TestBed.runInInjectionContext(() => {
+    keys.bind({ keys: 't', words: 'Task for whoever is open', act: () => acts.push('frame') });
+    keys.bind({ keys: 't', words: 'Task for the row', act: () => acts.push('row'), applies: () => isChosen });
+  });
+  press('t');
+  isChosen = true;
+  press('t');
+  expect(acts).toEqual(['frame', 'row']);
+  expect(keys.list().map(({ words }) => words)).toEqual(['Task for the row']);
+});
+
 test('of two bindings for the same key the one made last acts', () => {
   const acts: string[] = [];
   TestBed.runInInjectionContext(() => {

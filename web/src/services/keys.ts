@@ -6,11 +6,13 @@ export interface KeyBinding {
   readonly keys: string;
   readonly words: string;
   readonly act: () => void;
+  /** Whether it means anything just now; while not, the frame's for the same keys acts. Left out, it always does. */
+  readonly applies?: () => boolean;
 }
 
 /**
  * The keyboard map: bindings live as long as the part that made them, and never fire while somebody types. Of two for the
- * same keys the one that was made last acts: a page's over the frame's.
+ * same keys the one that was made last acts, a page's over the frame's, among those that mean anything just now.
  */
 @Injectable({ providedIn: 'root' })
 export class Keys {
@@ -80,7 +82,10 @@ export class Keys {
   }
 
   private isInnermost(binding: KeyBinding): boolean {
-    return [...this.bound].findLast(({ keys }) => keys === binding.keys) === binding;
+    const meant = [...this.bound].filter(
+      ({ keys, applies }) => keys === binding.keys && (applies?.() ?? true),
+    );
+    return meant.at(-1) === binding;
   }
 }
 

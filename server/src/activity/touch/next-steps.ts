@@ -1,7 +1,7 @@
 import { bytesOf } from '../../platform/ids';
 import type { Deriver, Writing } from '../../platform/work/work';
 
-const taskFields = ['state', 'due_on', 'channel', 'contact_id', 'deal_id', 'finished_at'];
+const taskFields = ['state', 'due_on', 'promised_at', 'channel', 'contact_id', 'deal_id', 'finished_at'];
 const dealFields = ['status', 'opened_at', 'created_at'];
 
 /** Next steps of the contacts and deals whose tasks a unit of work wrote; a deal without one is loose. */
@@ -43,8 +43,10 @@ export async function refreshNextSteps(
 
 function earliest(column: 'contact_id' | 'deal_id', alias: string): string {
   const first = (field: string) =>
-    `(SELECT t.${field} FROM task t WHERE t.${column} = ${alias}.id AND t.state = 'open' ORDER BY t.due_on, t.id LIMIT 1)`;
-  return `${alias}.next_step_on = ${first('due_on')}, ${alias}.next_step_channel = ${first('channel')}`;
+    `(SELECT t.${field} FROM task t WHERE t.${column} = ${alias}.id AND t.state = 'open' 
+      ORDER BY t.due_on, t.promised_at IS NULL, t.promised_at, t.id LIMIT 1)`;
+  return `${alias}.next_step_on = ${first('due_on')}, ${alias}.next_step_channel = ${first('channel')},
+    ${alias}.next_step_at = ${first('promised_at')}`;
 }
 
 const opened = 'COALESCE(d.opened_at, d.created_at)';

@@ -219,6 +219,7 @@ export interface Tables {
     next_touch_due: string | null;
     next_step_on: string | null;
     next_step_channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other' | null;
+    next_step_at: SqlInstant | null;
     check_in_sort: string;
     next_step_sort: string;
     search_text: string;
@@ -290,6 +291,7 @@ export interface Tables {
     last_touch_kind: string | null;
     next_step_on: string | null;
     next_step_channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other' | null;
+    next_step_at: SqlInstant | null;
     loose_since: SqlInstant | null;
     closed_on: string | null;
     close_reason: string | null;
@@ -469,6 +471,10 @@ export interface Tables {
     user_id: IdBytes<UserId>;
     place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements';
     view_id: IdBytes<ViewId>;
+  };
+  lead_tag: {
+    lead_id: IdBytes<LeadId>;
+    tag: string;
   };
   mail: {
     id: IdBytes<MailId>;

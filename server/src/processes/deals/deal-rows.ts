@@ -29,6 +29,7 @@ interface DealColumns
       | 'last_touch_kind'
       | 'next_step_on'
       | 'next_step_channel'
+      | 'next_step_at'
       | 'closed_on'
       | 'archived_at'
       | 'version'
@@ -68,7 +69,7 @@ const rowColumns = `d.id, d.name, d.status, d.company_id, co.name AS company_nam
     c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency, d.home_minor,
     d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
     d.type, d.priority, d.owner_id, u.name AS owner_name, d.moved_at, d.last_touch_at, d.last_touch_kind,
-    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.closed_on, d.archived_at, d.version,
+    NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.next_step_at, d.closed_on, d.archived_at, d.version,
     (SELECT GROUP_CONCAT(LOWER(HEX(t.user_id)) ORDER BY t.user_id) FROM deal_colleague t WHERE t.deal_id = d.id) AS team_ids`;
 
 const joined = `FROM deal d

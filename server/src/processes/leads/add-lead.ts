@@ -24,6 +24,7 @@ export interface LeadDraft extends Partial<LeadPlain> {
   /** Whether the consent counts only once it is confirmed by mail. */
   readonly confirmsConsent?: boolean;
   readonly importId?: string | null;
+  readonly tags?: readonly string[];
   /** Undefined lets the rule decide; null is the pool. */
   readonly ownerId?: UserId | null | undefined;
 }
@@ -78,8 +79,15 @@ export async function addLead(w: Work, on: LeadPerson, draft: LeadDraft): Promis
     ownerId,
     givenAt: isByRule && ownerId !== null ? w.now : null,
   });
+  await writeLeadTags(w, id, draft.tags ?? []);
   await tell(w, { id, contactId, ownerId, draft });
   return id;
+}
+
+/** Adds tags to a lead that has none. */
+export async function writeLeadTags(w: Writing, id: LeadId, tags: readonly string[]): Promise<void> {
+  const rows = [...new Set(tags)].map((tag) => [bytesOf(id), tag]);
+  if (rows.length > 0) await w.change('INSERT INTO lead_tag (lead_id, tag) VALUES :rows', { rows });
 }
 
 async function ownerOf(tx: Queryable, contactId: string): Promise<UserId | null> {

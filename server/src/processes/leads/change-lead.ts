@@ -12,7 +12,8 @@ import { writeSystemEntry } from '../../records/entries/index';
 import { giveTo, readContact } from '../../records/contacts/index';
 import { todayOf } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
-import { mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
+import { itemOf, mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
+import { writeLeadTags } from './add-lead';
 import { readLead } from './lead-rows';
 import type { PersonWork } from '../../platform/work/work';
 import type { Work } from '../../platform/work/work';
@@ -50,6 +51,7 @@ const tell = (w: PersonWork, lead: Lead, body: string) => {
 const fields: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
   ...leadPlain.each((_, { column }) => ({ column })),
   ownerId: { column: 'owner_id' },
+  tags: { rows: 'lead_tag', of: 'lead_id', item: itemOf('tag') },
   status: { column: 'hand_status' },
 };
 
@@ -63,6 +65,7 @@ export async function changeLead(w: PersonWork, id: string, asked: ChangeLead): 
     ...leadPlain.write(now),
   });
   const differences = differencesOf(leadPlain.say(lead), leadPlain.say(now));
+  if (body.tags !== undefined) differences.push(...(await retag(w, lead, body.tags)));
   if (differences.length > 0) await tell(w, lead, `Lead: ${differences.join('; ')}`);
   if (body.status !== undefined && body.status !== lead.status) {
     if (!isLive(lead.status)) throw decided(lead);
@@ -70,6 +73,16 @@ export async function changeLead(w: PersonWork, id: string, asked: ChangeLead): 
     await tell(w, lead, `Lead: ${leadStatusLabel[lead.status]} → ${leadStatusLabel[body.status]}`);
   }
   if (body.ownerId !== undefined && body.ownerId !== lead.ownerId) await giveLead(w, lead, body.ownerId);
+}
+
+/** Writes the tags a lead has from now on; answers with what that changes, in words. */
+async function retag(w: PersonWork, lead: Lead, tags: readonly string[]): Promise<string[]> {
+  const said = (list: readonly string[]) => [['Tags', [...new Set(list)].sort().join(', ')]] as const;
+  const differences = differencesOf(said(lead.tags), said(tags));
+  if (differences.length === 0) return [];
+  await w.change('DELETE FROM lead_tag WHERE lead_id = :id', { id: bytesOf(lead.id) });
+  await writeLeadTags(w, lead.id, tags);
+  return differences;
 }
 
 const decided = (lead: Lead) =>

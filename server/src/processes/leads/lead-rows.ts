@@ -41,6 +41,7 @@ interface LeadColumns
       | 'last_touch_kind'
       | 'last_touch_counts'
       | 'next_step_channel'
+      | 'next_step_at'
     >,
     LeadPlainColumns {
   contact_name: string;
@@ -48,6 +49,7 @@ interface LeadColumns
   owner_name: string | null;
   next_step_on: string | null;
   form_name: string | null;
+  tags: string | null;
 }
 
 /** What happens next with a lead is the earliest of its contact's next step and its follow-up. */
@@ -57,9 +59,12 @@ export const leadNextStep =
 const select = `SELECT l.id, l.contact_id, c.display_name AS contact_name, c.job_title, c.company_id,
     COALESCE(c.company_name, l.company_name) AS company_name, c.email, c.phone, c.zone, l.owner_id, u.name AS owner_name,
     l.status, ${leadPlain.select('l')}, l.wake_on, l.aside_reason, l.archived_at, l.deal_id,
+    (SELECT GROUP_CONCAT(t.tag ORDER BY t.tag) FROM lead_tag t WHERE t.lead_id = l.id) AS tags,
     l.created_at, l.version, c.last_touch_at, c.last_touch_kind, c.last_touch_counts,
     ${leadNextStep} AS next_step_on,
-    c.next_step_channel, l.consent_words, l.consent_at, l.consent_confirms, l.consent_confirmed_at, f.name AS form_name, l.status_since
+    c.next_step_channel,
+    IF(l.follow_up_on IS NULL OR c.next_step_on < l.follow_up_on, c.next_step_at, NULL) AS next_step_at,
+    l.consent_words, l.consent_at, l.consent_confirms, l.consent_confirmed_at, f.name AS form_name, l.status_since
   FROM sales_lead l JOIN contact c ON c.id = l.contact_id LEFT JOIN app_user u ON u.id = l.owner_id
   LEFT JOIN web_form f ON f.id = l.form_id`;
 
@@ -82,6 +87,7 @@ function leadRowOf(row: LeadColumns, today: string): LeadRow {
     source: row.source,
     campaign: row.campaign,
     followUpOn: row.follow_up_on,
+    tags: row.tags === null ? [] : row.tags.split(','),
     // Of one that was set aside and goes on since, the reason is history.
     wakeOn: row.status === 'set-aside' ? row.wake_on : null,
     asideReason: row.status === 'set-aside' ? row.aside_reason : null,

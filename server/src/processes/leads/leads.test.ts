@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import type { Lead, OwnerRule } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aLead, aLog, journalOf } from '../../../testing/people';
@@ -88,6 +89,31 @@ describe('a lead', () => {
       code: 'stale',
       current: { subject: 'first' },
     });
+  });
+
+  test('has tags: found by them, changed in the journal, undone, proposed to whoever may read it', async () => {
+    const lead = await aLead(rep, { tags: ['Fair', 'bakery', 'fair'] });
+    expect(lead.tags).toEqual(['bakery', 'fair']);
+    await change(lead, { subject: 'stays tagged' });
+    const tagged = await read(lead);
+    expect(tagged.tags).toEqual(['bakery', 'fair']);
+    const changeId = randomUUID();
+    const body = bodyOf(tagged, { tags: ['spring'] });
+    const changed = await rep.ok('changeLead', { params: { id: lead.id }, body, changeId });
+    expect(changed.tags).toEqual(['spring']);
+    expect((await journalOf(rep, { contactId: lead.contactId }))[0]!.body).toBe(
+      'Lead: Tags: bakery, fair → spring',
+    );
+    const filter = JSON.stringify({
+      join: 'all',
+      rules: [{ field: 'tags', ask: 'is', value: 'spring' }],
+    });
+    const found = await rep.ok('listLeads', { query: { filter } });
+    expect(found.rows.map(({ id }) => id)).toEqual([lead.id]);
+    const { tags } = await rep.ok('listTags');
+    expect(tags.filter(({ tag }) => tag === 'spring')).toEqual([{ tag: 'spring', count: 1 }]);
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect((await read(lead)).tags).toEqual(['bakery', 'fair']);
   });
 
   test('of a colleague is not changed', async () => {

@@ -24,6 +24,7 @@ const columns: Record<LeadGridFieldKey, string> = {
   campaign: 'l.campaign',
   warmth: 'l.warmth',
   status: 'l.status',
+  tags: '',
   'last-touch': 'c.last_touch_at',
   'next-step': leadNextStep,
   'follow-up': 'l.follow_up_on',
@@ -46,7 +47,7 @@ const leadSql: ListSql = {
   columns,
   sortColumns,
   id: 'l.id',
-  manyTexts: {},
+  manyTexts: { tags: { table: 'lead_tag', owner: 'lead_id', text: 'tag' } },
   nameKeys: ['c.sort_name'],
   goesOn: {},
   from: (...clauses) =>

@@ -47,6 +47,7 @@ export const places: Readonly<Record<string, Place>> = {
   phone_call: { ...withPerson, words: 'telephone calls: number, when, how long' },
   stirring: { ...withPerson, words: 'signs of life: opened, followed a link, called' },
   sales_lead: { ...withPerson, words: 'leads and consents' },
+  lead_tag: { ...withPerson, words: 'tags of leads' },
   task: { ...withPerson, words: 'tasks', of: 'both' },
   run: { ...withPerson, words: 'cadences they are or were on' },
   run_step: { ...withPerson, words: 'steps of those cadences' },

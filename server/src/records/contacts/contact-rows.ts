@@ -18,7 +18,12 @@ import type { Row } from '../../platform/database/schema.generated';
 
 export type TetherColumns = Row<
   'contact',
-  'last_touch_at' | 'last_touch_kind' | 'last_touch_counts' | 'next_step_on' | 'next_step_channel'
+  | 'last_touch_at'
+  | 'last_touch_kind'
+  | 'last_touch_counts'
+  | 'next_step_on'
+  | 'next_step_channel'
+  | 'next_step_at'
 >;
 
 export interface ContactColumns
@@ -61,7 +66,7 @@ const contactColumns = `c.id, c.category, c.display_name, c.given_name, c.family
   c.phone, c.country, c.zone, c.standing_id, c.owner_id, u.name AS owner_name, ${plainColumns},
   (SELECT GROUP_CONCAT(t.tag ORDER BY t.tag) FROM contact_tag t WHERE t.contact_id = c.id) AS tags,
   c.last_touch_at, c.last_touch_kind, c.last_touch_counts, c.last_conversation_at, c.next_step_on,
-  c.next_step_channel, c.next_touch_due, c.check_in_days, c.created_at, c.archived_at, c.version`;
+  c.next_step_channel, c.next_step_at, c.next_touch_due, c.check_in_days, c.created_at, c.archived_at, c.version`;
 
 export function tetherOf(row: TetherColumns) {
   return {
@@ -70,6 +75,7 @@ export function tetherOf(row: TetherColumns) {
     lastTouchCounts: row.last_touch_counts,
     nextStepOn: row.next_step_on,
     nextStepChannel: row.next_step_channel,
+    nextStepAt: instantOrNull(row.next_step_at),
   };
 }
 

@@ -97,8 +97,11 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
     },
     listTags: async ({ who }) => {
       const rows = await database.rows<Row<'contact_tag', 'tag'> & { count: string }>(
-        `SELECT t.tag, COUNT(*) AS count FROM contact_tag t JOIN contact c ON c.id = t.contact_id
-          WHERE ${withinReach(who, 'contact', 'c')} GROUP BY t.tag ORDER BY count DESC, t.tag LIMIT 200`,
+        `SELECT used.tag, COUNT(*) AS count FROM (
+            SELECT t.tag FROM contact_tag t JOIN contact c ON c.id = t.contact_id WHERE ${withinReach(who, 'contact', 'c')}
+            UNION ALL
+            SELECT t.tag FROM lead_tag t JOIN sales_lead l ON l.id = t.lead_id WHERE ${withinReach(who, 'lead', 'l')}
+          ) used GROUP BY used.tag ORDER BY count DESC, used.tag LIMIT 200`,
         reachParameters(who),
       );
       return { tags: rows.map((row) => ({ tag: row.tag, count: Number(row.count) })) };

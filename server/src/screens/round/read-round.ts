@@ -252,7 +252,7 @@ async function readDetails(
         `SELECT id, display_name, zone,
                 COALESCE(company_name, (SELECT l.company_name FROM sales_lead l WHERE l.contact_id = contact.id
                     ORDER BY l.created_at DESC LIMIT 1)) AS company_name, last_touch_at, last_touch_kind, last_touch_counts,
-                next_step_on, next_step_channel FROM contact WHERE id IN (:ids)`,
+                next_step_on, next_step_channel, next_step_at FROM contact WHERE id IN (:ids)`,
         { ids: contactIds.map((id) => bytesOf(id)) },
       )
     : [];
@@ -273,6 +273,7 @@ const noTether: TetherColumns = {
   last_touch_counts: null,
   next_step_on: null,
   next_step_channel: null,
+  next_step_at: null,
 };
 
 function rowOf(

@@ -26,10 +26,12 @@ import {
 import { debounceTime } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { ChoiceField, type Option } from '../../kit/choice-field';
 import { Conflicts, Submission } from '../../kit/conflicts';
-import { choiceParts } from '../../kit/choice';
+import { fieldParts } from '../../kit/field';
 import { FileField } from '../../kit/file-field';
 import { Failed, Waiting } from '../../kit/states';
+import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
 import { Drafts } from '../../services/drafts';
 import { CurrentUser } from '../../services/current-user';
@@ -52,8 +54,10 @@ const settleMillis = 250;
   selector: 'kettle-cadence-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    ChoiceField,
+    WhyNot,
     FileField,
-    choiceParts,
+    fieldParts,
     MatButtonModule,
     Conflicts,
     Stave,
@@ -115,6 +119,13 @@ export class CadencePage {
   );
   protected readonly chosen = signal<number>(0);
   protected readonly step = computed(() => this.draft.steps()[this.chosen()] ?? null);
+  protected readonly answerSteps = computed((): readonly Option<number | null>[] => [
+    { value: null, words: 'the cadence ends' },
+    ...this.draft.steps().map(({ purpose }, index) => ({
+      value: index,
+      words: `it goes on at step ${index + 1}: ${purpose}`,
+    })),
+  ]);
   protected readonly picked = signal<string>('');
   protected readonly exampleId = computed(() => this.picked() || (this.somebody.value()?.rows[0]?.id ?? ''));
   protected readonly moments = computed(() => this.example.value()?.moments ?? []);

@@ -14,9 +14,12 @@ import type { CadenceSummary, CadenceVersion, CallOf } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { sayCount } from '@kettle/core/time';
+import { ChoiceField } from '../../kit/choice-field';
 import { choiceParts } from '../../kit/choice';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
+import { WhyNot } from '../../kit/why-not';
 import { Notices } from '../../services/notices';
 
 export interface MoveAsked {
@@ -29,22 +32,18 @@ export interface MoveAsked {
 @Component({
   selector: 'kettle-move-runs-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatButtonModule, MatDialogModule, DayPipe, Failed, Waiting],
+  imports: [ChoiceField, WhyNot, choiceParts, MatButtonModule, MatDialogModule, DayPipe, Failed, Waiting],
   template: `
     <h2 mat-dialog-title>People on earlier versions of {{ asked.to.name }}</h2>
     <mat-dialog-content>
       <p class="soft">They stay where they are until you move them. Nothing that was done is done again.</p>
       @if (behind().length > 1) {
-        <mat-form-field>
-          <mat-label>Those on version</mat-label>
-          <mat-select [value]="from()?.id" (selectionChange)="fromId.set($event.value)">
-            @for (version of behind(); track version.id) {
-              <mat-option [value]="version.id">
-                {{ version.number }} · {{ version.running }} people
-              </mat-option>
-            }
-          </mat-select>
-        </mat-form-field>
+        <kettle-choice-field
+          label="Those on version"
+          [options]="choices()"
+          [value]="from()?.id ?? null"
+          (valueChange)="fromId.set($event)"
+        />
       }
       @if (from(); as old) {
         <table class="list">
@@ -118,12 +117,14 @@ export interface MoveAsked {
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton="outlined" type="button" mat-dialog-close>Leave them</button>
+      <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
       <button
         matButton="filled"
         type="button"
         (click)="move()"
-        [disabled]="isBusy() || !preview.value()?.people?.length"
+        [disabled]="isBusy()"
+        disabledInteractive
+        [kettleWhyNot]="preview.value()?.people?.length ? null : 'Nobody is on the earlier version.'"
       >
         Move {{ preview.value()?.people?.length ?? 0 }}
       </button>
@@ -156,6 +157,12 @@ export class MoveRunsDialog {
     (this.versions.value()?.versions ?? []).filter(
       ({ id, running }) => id !== this.asked.to.versionId && running > 0,
     ),
+  );
+  protected readonly choices = computed(() =>
+    this.behind().map(({ id, number, running }) => ({
+      value: id as string,
+      words: `${number} · ${sayCount(running, 'person', 'people')}`,
+    })),
   );
   protected readonly fromId = signal<string | null>(null);
   protected readonly from = computed(

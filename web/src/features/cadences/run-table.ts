@@ -16,7 +16,7 @@ import { RouterLink } from '@angular/router';
 import type { CallOf, RunChange, RunRow } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/choice';
+import { ChoiceField, labelled } from '../../kit/choice-field';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
@@ -39,7 +39,7 @@ const mostAtOnce = 200;
   selector: 'kettle-run-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    choiceParts,
+    ChoiceField,
     MatCheckboxModule,
     MatButtonModule,
     MatIcon,
@@ -58,7 +58,11 @@ export class RunTable {
   protected readonly user = inject(CurrentUser);
   readonly cadenceId = input.required<string>();
 
-  protected readonly statuses = statuses;
+  protected readonly statuses = statuses.map((value) => ({
+    value,
+    words: value === 'active' ? 'not ended' : value,
+  }));
+  protected readonly owners = labelled({ mine: 'mine', all: 'everyone’s' });
   protected readonly acts = acts;
   protected readonly step = signal<number | null>(null);
   protected readonly status = signal<(typeof statuses)[number]>('active');

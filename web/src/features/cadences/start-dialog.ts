@@ -16,9 +16,11 @@ import { sayShortDay } from '@kettle/core/time';
 import { v4 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/choice';
+import { sayCount } from '@kettle/core/time';
+import { ChoiceField } from '../../kit/choice-field';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
+import { WhyNot } from '../../kit/why-not';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { LoadBars } from './load-bars';
@@ -28,7 +30,8 @@ import { LoadBars } from './load-bars';
   selector: 'kettle-start-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
-    choiceParts,
+    ChoiceField,
+    WhyNot,
     MatCheckboxModule,
     MatButtonModule,
     MatDialogModule,
@@ -52,6 +55,12 @@ export class StartDialog {
   protected readonly cadenceId = linkedSignal(() => this.asked.cadenceId ?? this.usable()[0]?.id ?? null);
   protected readonly usable = computed(() =>
     (this.cadences.value()?.cadences ?? []).filter(({ isRetired }) => !isRetired),
+  );
+  protected readonly choices = computed(() =>
+    this.usable().map(({ id, name, definition }) => ({
+      value: id as string,
+      words: `${name} · ${sayCount(definition.steps.length, 'step')}`,
+    })),
   );
   protected readonly isLevelled = signal(false);
   protected readonly plan = reading(({ id, isLevelled }: { id: string; isLevelled: boolean }) =>

@@ -3,9 +3,9 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { CadenceStep, Channel, PlannedMoment, RunSign, Template } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { channelNames } from '@kettle/contract/base/channels';
 import { sayMinute } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
+import { ChoiceField, labelled, type Option } from '../../kit/choice-field';
 import { choiceParts } from '../../kit/choice';
 import { TimeField } from '../../kit/time-field';
 
@@ -18,7 +18,7 @@ const signs: readonly { readonly name: RunSign; readonly words: string }[] = [
 /** Everything about one step of a cadence; it emits what is changed, at once. */
 @Component({
   selector: 'kettle-step-editor',
-  imports: [TimeField, choiceParts, MatCheckboxModule, MatButtonModule],
+  imports: [ChoiceField, TimeField, choiceParts, MatCheckboxModule, MatButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   templateUrl: './step-editor.html',
   styleUrl: './step-editor.scss',
@@ -35,8 +35,18 @@ export class StepEditor {
   readonly copied = output();
   readonly removed = output();
 
-  protected readonly channels = channelNames;
-  protected readonly labels = channelLabel;
+  protected readonly channels = labelled(channelLabel);
+  protected readonly fallbacks = computed((): readonly Option<Channel | null>[] => [
+    { value: null, words: 'skip it' },
+    ...this.channels.filter(({ value }) => value !== this.step().channel),
+  ]);
+  protected readonly modes = computed((): readonly Option<CadenceStep['mode']>[] => {
+    const isOff = this.step().templateIds.length === 0;
+    return [
+      { value: 'by-hand', words: 'by hand' },
+      { value: 'by-itself', words: isOff ? 'by itself (needs a template)' : 'by itself', isOff },
+    ];
+  });
   protected readonly signs = signs;
   protected readonly canGoAlone = computed(() => ['email', 'text'].includes(this.step().channel));
   protected readonly usable = computed(() =>

@@ -28,6 +28,7 @@ import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { formParts, labelled, named, type Option } from '../../kit/form';
+import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { gridFields } from '@kettle/contract/grids/people';
@@ -46,7 +47,7 @@ const settleMillis = 250;
 @Component({
   selector: 'kettle-bulk-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayField, formParts, MatButtonModule, MatDialogModule, MatProgressBarModule],
+  imports: [WhyNot, DayField, formParts, MatButtonModule, MatDialogModule, MatProgressBarModule],
   templateUrl: './bulk-dialog.html',
   styles: `
     mat-dialog-content {
@@ -91,6 +92,11 @@ export class BulkDialog {
     minutes: this.user.minutes().call,
   });
   protected readonly plan = signal<BulkPlan | null>(null);
+  protected readonly whyNot = computed(() => {
+    const plan = this.plan();
+    if (plan === null) return 'Say first what is to be changed.';
+    return plan.changes > 0 ? null : 'Nobody would be changed by it.';
+  });
   protected readonly progress = signal<BulkProgress | null>(null);
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly done = computed(() => {

@@ -102,6 +102,7 @@ export class ContactDialog {
 
   constructor() {
     this.words.wake();
+    this.words.wakeTags();
     effect(() => addCustomControls(this.at.custom, this.before?.custom ?? {}, this.words.contactFields()));
     const { givenName, familyName, companyName, email, phone } = this.at;
     merge(...[givenName, familyName, companyName, email, phone].map(({ valueChanges }) => valueChanges))

@@ -55,7 +55,7 @@ import { PeopleTabs } from './people-tabs';
                 }
               </span>
               <span class="acts">
-                <button matButton="outlined" type="button" (click)="merge(pair)">Make them one</button>
+                <button matButton="outlined" type="button" (click)="merge(pair)">Merge</button>
                 <button matButton type="button" (click)="dismiss(pair)">they are two</button>
               </span>
             </li>

@@ -19,6 +19,7 @@ import { Api, ApiProblem, problemOf } from '../../api/api';
 import { choiceParts } from '../../kit/choice';
 import { FileField } from '../../kit/file-field';
 import { MomentPipe } from '../../kit/say.pipes';
+import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
 import { SelectedRecord } from '../../services/selected-record';
 import { PeopleWords } from '../fields/index';
@@ -38,7 +39,7 @@ const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
 @Component({
   selector: 'kettle-import-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [FileField, choiceParts, MatCheckboxModule, MatButtonModule, RouterLink, MomentPipe],
+  imports: [WhyNot, FileField, choiceParts, MatCheckboxModule, MatButtonModule, RouterLink, MomentPipe],
   templateUrl: './import-page.html',
   styleUrl: './import-page.scss',
 })

@@ -9,6 +9,7 @@ import { forkJoin } from 'rxjs';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Waiting } from '../../kit/states';
+import { WhyNot } from '../../kit/why-not';
 import { PeopleWords } from '../fields/index';
 
 interface Asked {
@@ -22,7 +23,7 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
 @Component({
   selector: 'kettle-merge-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatRadioModule, MatButtonModule, MatDialogModule, Waiting],
+  imports: [WhyNot, MatRadioModule, MatButtonModule, MatDialogModule, Waiting],
   template: `
     <h2 mat-dialog-title>Make two contacts one</h2>
     <mat-dialog-content>
@@ -79,9 +80,14 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton="outlined" type="button" mat-dialog-close>Leave them</button>
-      <button matButton="filled" type="button" [disabled]="both.value() === null" (click)="merge()">
-        Make them one
+      <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+      <button
+        matButton="filled"
+        type="button"
+        [kettleWhyNot]="both.value() ? null : 'Both are still being read.'"
+        (click)="merge()"
+      >
+        Merge
       </button>
     </mat-dialog-actions>
   `,

@@ -19,6 +19,7 @@ import { ExplainedWord } from '../../kit/own-word';
 import { Pick } from '../../kit/pick';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
+import { StepDay } from '../../kit/step-day';
 import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
@@ -44,6 +45,7 @@ import { PickedPeople } from './picked-people';
     Pick,
     DayPipe,
     RouterLink,
+    StepDay,
     Tether,
     Empty,
     Failed,

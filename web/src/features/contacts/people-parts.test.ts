@@ -101,7 +101,7 @@ describe('merging', () => {
     const given = [...part.root.querySelectorAll<HTMLInputElement>('input[name=givenName]')];
     given[1]!.click();
     await part.settle();
-    await part.click(part.button('Make them one'));
+    await part.click(part.button('Merge'));
     expect(part.asked('/api/contacts/merge').request.body).toMatchObject({
       keepId: '01900000-0000-7000-8000-00000000000a',
       goneVersion: 4,
@@ -111,7 +111,7 @@ describe('merging', () => {
 
   test('somebody’s change meanwhile is shown, and both are read again', async () => {
     const part = await show();
-    await part.click(part.button('Make them one'));
+    await part.click(part.button('Merge'));
     await part.refuse('/api/contacts/merge', {
       status: 409,
       code: 'stale',

@@ -13,11 +13,12 @@ import { MatButtonModule } from '@angular/material/button';
 import type { CallOf, DealGridRow, DealRow } from '@kettle/contract';
 import { totalsOf } from '@kettle/core/deals';
 import { Api } from '../../api/api';
+import { ChoiceField, labelled, named, sameWords } from '../../kit/choice-field';
 import { KeyHint } from '../../kit/key-hint';
 import { ExplainedWord } from '../../kit/own-word';
-import { choiceParts } from '../../kit/choice';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
+import { StepDay } from '../../kit/step-day';
 import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
@@ -41,15 +42,16 @@ type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    ChoiceField,
     KeyHint,
     ExplainedWord,
-    choiceParts,
     gridParts,
     MatButtonModule,
     DealLanes,
     DealTabs,
     DayPipe,
     MoneyPipe,
+    StepDay,
     Tether,
     Empty,
     Failed,
@@ -86,14 +88,14 @@ export class DealsPage {
 
   protected readonly shapes = ['lanes', 'list'] as const;
   protected readonly isLanes = computed(() => this.as() !== 'list');
-  protected readonly owners = [
-    ['mine', 'mine'],
-    ['team', 'my team’s'],
-    ['all', 'everyone’s'],
-  ] as const;
+  protected readonly owners = labelled({ mine: 'mine', team: 'my team’s', all: 'everyone’s' });
   protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
-  protected readonly statuses = ['open', 'won', 'lost', 'parked', 'any', 'archived'] as const;
-  protected readonly periods = Object.entries(periods);
+  protected readonly statuses = sameWords(['open', 'won', 'lost', 'parked', 'any', 'archived']);
+  protected readonly periods = labelled({ '': 'all dates', ...periods });
+  protected readonly pipelineChoices = computed(() => [
+    { value: '', words: 'all pipelines' },
+    ...named<string>(this.words.pipelines()),
+  ]);
   protected readonly isUnfolded = signal(false);
 
   protected readonly rows = computed(() => this.lanes.deals.value()?.rows ?? []);

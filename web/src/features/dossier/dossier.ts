@@ -1,12 +1,15 @@
 import {
+  afterNextRender,
   ChangeDetectionStrategy,
   Component,
   computed,
   effect,
   inject,
+  Injector,
   input,
   signal,
   untracked,
+  viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
@@ -34,8 +37,10 @@ import { KeyHint } from '../../kit/key-hint';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
+import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
+import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
@@ -72,6 +77,7 @@ const listOf = {
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    WhyNot,
     KeyHint,
     AnswerLine,
     DealHead,
@@ -165,8 +171,16 @@ export class Dossier {
     ];
   });
 
+  private readonly journal = viewChild(Journal);
+  private readonly injector = inject(Injector);
+
   constructor() {
     this.words.wake();
+    inject(Keys).bind({
+      keys: 'n',
+      words: 'Write a note about whoever is open',
+      act: () => this.beginNote(),
+    });
     effect(() => {
       const record = this.record();
       untracked(() => {
@@ -199,6 +213,12 @@ export class Dossier {
       void this.router.navigate(['/walk'], {
         queryParams: { contact: contactId, deal: this.deal()?.id, by: channel },
       });
+  }
+
+  /** The note is written in the journal, whichever tab is open. */
+  private beginNote(): void {
+    this.tab.set('journal');
+    afterNextRender(() => this.journal()?.beginNote(), { injector: this.injector });
   }
 
   protected isForbidden(channel: Channel): boolean {

@@ -7,16 +7,17 @@ import {
   input,
   signal,
   untracked,
+  viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import type { CallOf, JournalEntry, JournalKind } from '@kettle/contract';
+import type { CallOf, JournalEntry } from '@kettle/contract';
 import { journalKindLabel } from '@kettle/contract/labels';
 import { Api, problemOf } from '../../api/api';
 import { CurrentUser } from '../../services/current-user';
 import { reading } from '../../api/reading';
+import { ChoiceField, labelled, named } from '../../kit/choice-field';
 import { DayField } from '../../kit/day-field';
-import { choiceParts } from '../../kit/choice';
 import { Failed } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
@@ -33,7 +34,7 @@ const entriesWhenExpanded = 200;
 @Component({
   selector: 'kettle-journal',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayField, choiceParts, MatButtonModule, JournalLines, NoteBox, Failed],
+  imports: [ChoiceField, DayField, MatButtonModule, JournalLines, NoteBox, Failed],
   template: `
     @if (mayWrite()) {
       <kettle-note-box [record]="record()" (written)="first.again()" />
@@ -48,22 +49,18 @@ const entriesWhenExpanded = 200;
         filter
       </button>
       @if (isFiltering() || hasFilter()) {
-        <mat-form-field class="small">
-          <mat-select aria-label="Kind" [value]="kinds()" (selectionChange)="kinds.set($event.value)">
-            <mat-option value="">every kind</mat-option>
-            @for (each of kindNames; track each) {
-              <mat-option [value]="each">{{ labels[each] }}</mat-option>
-            }
-          </mat-select>
-        </mat-form-field>
-        <mat-form-field class="small">
-          <mat-select aria-label="Who" [value]="userId()" (selectionChange)="userId.set($event.value)">
-            <mat-option value="">everybody</mat-option>
-            @for (each of words.colleagues(); track each.id) {
-              <mat-option [value]="each.id">{{ each.name }}</mat-option>
-            }
-          </mat-select>
-        </mat-form-field>
+        <kettle-choice-field
+          ariaLabel="Kind"
+          [options]="kindChoices"
+          [value]="kinds()"
+          (valueChange)="kinds.set($event!)"
+        />
+        <kettle-choice-field
+          ariaLabel="Who"
+          [options]="people()"
+          [value]="userId()"
+          (valueChange)="userId.set($event!)"
+        />
         <kettle-day-field ariaLabel="From" [value]="from()" (valueChange)="from.set($event)" />
         <kettle-day-field ariaLabel="To" [value]="to()" (valueChange)="to.set($event)" />
       }
@@ -140,8 +137,16 @@ export class Journal {
   readonly record = input.required<SubjectRecord>();
   readonly mayWrite = input(true);
 
+  private readonly noteBox = viewChild(NoteBox);
   protected readonly labels = journalKindLabel;
-  protected readonly kindNames = Object.keys(journalKindLabel) as JournalKind[];
+  protected readonly kindChoices = [
+    { value: '', words: 'every kind' },
+    ...labelled<string>(journalKindLabel),
+  ];
+  protected readonly people = computed(() => [
+    { value: '', words: 'everybody' },
+    ...named<string>(this.words.colleagues()),
+  ]);
   protected readonly kinds = signal('');
   protected readonly userId = signal('');
   protected readonly from = signal('');
@@ -149,6 +154,11 @@ export class Journal {
   protected readonly isFiltering = signal(false);
   protected readonly withRemoved = signal(false);
   protected readonly isExpanded = signal(false);
+  /** Straight into a note; nothing where nobody may write one. */
+  beginNote(): void {
+    this.noteBox()?.open();
+  }
+
   protected readonly hasFilter = computed(() =>
     Boolean(this.kinds() || this.userId() || this.from() || this.to()),
   );

@@ -14,9 +14,11 @@ import { localMoment } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { MomentField } from '../../kit/moment-field';
+import { WhyNot } from '../../kit/why-not';
 import { Drafts } from '../../services/drafts';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
+import { KeyHint } from '../../kit/key-hint';
 import type { SubjectRecord } from '../../services/selected-record';
 import { PersonPicker } from '../fields/index';
 import { RichBox } from './rich-box';
@@ -25,7 +27,7 @@ import { RichBox } from './rich-box';
 @Component({
   selector: 'kettle-note-box',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MomentField, MatButtonModule, RichBox, PersonPicker],
+  imports: [KeyHint, WhyNot, MomentField, MatButtonModule, RichBox, PersonPicker],
   template: `
     <form (submit)="write($event)">
       @if (isOpen() || text()) {
@@ -76,11 +78,11 @@ import { RichBox } from './rich-box';
           <p class="wrong" role="alert">{{ wrong.of('body') ?? wrong.message }}</p>
         }
         <span class="spread">
-          <button matButton="filled" [disabled]="!text()">Save</button>
+          <button matButton="filled" [kettleWhyNot]="text() ? null : 'Write something first.'">Save</button>
           <button matButton type="button" (click)="leave()">Cancel</button>
         </span>
       } @else {
-        <button matButton="outlined" type="button" (click)="open()">Write a note</button>
+        <button matButton="outlined" type="button" (click)="open()" kettleKey="n">Write a note</button>
       }
     </form>
   `,
@@ -132,7 +134,9 @@ export class NoteBox {
     });
   }
 
-  protected open(): void {
+  /** The box, with whatever is typed until it is there. */
+  open(): void {
+    if (this.isOpen()) return;
     this.takeTyped = this.keys.collect().take;
     this.isOpen.set(true);
   }

@@ -12,12 +12,15 @@ export class PeopleWords {
   private readonly standingRead = reading((_: null) => this.api.call('listStandings'));
   private readonly colleagueRead = reading((_: null) => this.api.call('listColleagues'));
   private readonly fieldRead = reading((_: null) => this.api.call('listCustomFields'));
+  private readonly tagRead = reading((_: null) => this.api.call('listTags'));
   private readonly named = signal<ReadonlyMap<string, string>>(new Map());
   private readonly asked = new Set<string>();
 
   readonly standings = computed(() => this.standingRead.value()?.standings ?? []);
   readonly colleagues = computed(() => this.colleagueRead.value()?.people ?? []);
   readonly fields = computed((): readonly CustomField[] => this.fieldRead.value()?.fields ?? []);
+  /** Tags in use, the most used first. */
+  readonly tags = computed(() => this.tagRead.value()?.tags.map(({ tag }) => tag) ?? []);
   readonly contactFields = computed(() => this.fields().filter((field) => field.subject === 'contact'));
   private readonly standingNames = computed(
     () => new Map(this.standings().map(({ standing }) => [standing.id as string, standing.name])),
@@ -42,6 +45,11 @@ export class PeopleWords {
   wake(): void {
     for (const read of [this.standingRead, this.colleagueRead, this.fieldRead])
       if (read.value() === null) read.read(null);
+  }
+
+  /** Read whenever a form that has tags opens. */
+  wakeTags(): void {
+    this.tagRead.read(null);
   }
 
   standing(id: string): string {

@@ -3,9 +3,11 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { FilterGroup, FilterRule } from '@kettle/contract';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
-import { choiceParts } from '../../kit/choice';
+import { ChoiceField, named, type Option } from '../../kit/choice-field';
+import { DayField } from '../../kit/day-field';
+import { fieldParts } from '../../kit/field';
 import { PeopleWords } from '../fields/index';
-import type { Column, Option } from './columns';
+import type { Column } from './columns';
 
 type Ask = FilterRule['ask'];
 const deepest = 3;
@@ -16,7 +18,7 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
 @Component({
   selector: 'kettle-filter-builder',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatButtonModule, MatIcon],
+  imports: [ChoiceField, DayField, fieldParts, MatButtonModule, MatIcon],
   template: `
     <fieldset>
       <legend class="visually-hidden">Filter</legend>
@@ -44,46 +46,33 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
               (changed)="replace(at, $event)"
             />
           } @else {
-            <mat-form-field class="small">
-              <mat-select
-                [value]="rule.field"
-                aria-label="Field"
-                (selectionChange)="chooseField(at, $event.value)"
-              >
-                @for (column of columns(); track column.key) {
-                  <mat-option [value]="column.key">{{ column.name }}</mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
-            <mat-form-field class="small">
-              <mat-select
-                [value]="rule.ask"
-                aria-label="Question"
-                (selectionChange)="change(at, { ask: $any($event.value) })"
-              >
-                @for (question of questionsOf(rule); track question.ask) {
-                  <mat-option [value]="question.ask">
-                    {{ question.words }}
-                  </mat-option>
-                }
-              </mat-select>
-            </mat-form-field>
+            <kettle-choice-field
+              ariaLabel="Field"
+              [options]="fieldChoices()"
+              [value]="rule.field"
+              (valueChange)="chooseField(at, $event!)"
+            />
+            <kettle-choice-field
+              ariaLabel="Question"
+              [options]="questionsOf(rule)"
+              [value]="rule.ask"
+              (valueChange)="change(at, { ask: $event! })"
+            />
             @if (needsValue(rule)) {
               @if (choicesOf(rule); as choices) {
-                <mat-form-field class="small">
-                  <mat-select
-                    [value]="rule.value ?? ''"
-                    aria-label="Value"
-                    (selectionChange)="change(at, { value: $event.value })"
-                  >
-                    <mat-option value="">choose …</mat-option>
-                    @for (choice of choices; track choice.value) {
-                      <mat-option [value]="choice.value">
-                        {{ choice.name }}
-                      </mat-option>
-                    }
-                  </mat-select>
-                </mat-form-field>
+                <kettle-choice-field
+                  ariaLabel="Value"
+                  placeholder="choose …"
+                  [options]="choices"
+                  [value]="rule.value ?? null"
+                  (valueChange)="change(at, { value: $event! })"
+                />
+              } @else if (inputType(rule) === 'date') {
+                <kettle-day-field
+                  ariaLabel="Value"
+                  [value]="dayOf(rule)"
+                  (valueChange)="change(at, { value: $event })"
+                />
               } @else {
                 <mat-form-field class="small value">
                   <input
@@ -148,18 +137,24 @@ export class FilterBuilder {
   protected readonly deepest = deepest;
   protected readonly joinWord = computed(() => (this.group().join === 'all' ? 'and' : 'or'));
 
+  protected readonly fieldChoices = computed(() =>
+    this.columns().map(({ key, name }) => ({ value: key, words: name })),
+  );
+
   protected isGroup(rule: FilterRule | FilterGroup): rule is FilterGroup {
     return 'join' in rule;
   }
 
-  protected questionsOf(rule: FilterRule): { ask: Ask; words: string }[] {
+  protected questionsOf(rule: FilterRule): Option<Ask>[] {
     const column = this.column(rule.field);
     const asked = questions[questionKindOf(column?.type ?? 'text')];
     const known = Object.entries(asked).filter(
       ([ask]) => column?.type !== 'person' || asksNothing.includes(ask as Ask),
     );
-    return known.map(([ask, words]) => ({ ask: ask as Ask, words }));
+    return known.map(([ask, words]) => ({ value: ask as Ask, words }));
   }
+
+  protected dayOf = ({ value }: FilterRule): string => (typeof value === 'string' ? value : '');
 
   protected needsValue(rule: FilterRule): boolean {
     return !asksNothing.includes(rule.ask);
@@ -171,17 +166,15 @@ export class FilterBuilder {
     return kind === 'date' ? 'date' : kind === 'number' ? 'number' : 'text';
   }
 
-  protected choicesOf(rule: FilterRule): Option[] | null {
+  protected choicesOf(rule: FilterRule): Option<string>[] | null {
     const column = this.column(rule.field);
-    if (column?.options !== undefined) return [...column.options];
+    if (column?.options !== undefined)
+      return column.options.map(({ value, name }) => ({ value, words: name }));
     switch (column?.type) {
       case 'standing':
-        return this.words.standings().map(({ standing }) => ({ value: standing.id, name: standing.name }));
+        return named<string>(this.words.standings().map(({ standing }) => standing));
       case 'user':
-        return [
-          { value: 'me', name: 'me' },
-          ...this.words.colleagues().map((each) => ({ value: each.id as string, name: each.name })),
-        ];
+        return [{ value: 'me', words: 'me' }, ...named<string>(this.words.colleagues())];
       default:
         return null;
     }
@@ -189,7 +182,7 @@ export class FilterBuilder {
 
   protected chooseField(at: number, field: string): void {
     const [first] = this.questionsOf({ field, ask: 'is' });
-    this.replace(at, { field, ask: first?.ask ?? 'filled' });
+    this.replace(at, { field, ask: first?.value ?? 'filled' });
   }
 
   protected change(at: number, part: Partial<FilterRule>): void {

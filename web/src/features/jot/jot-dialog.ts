@@ -19,6 +19,7 @@ import { catchError, combineLatest, debounceTime, firstValueFrom, of, switchMap 
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { fieldParts } from '../../kit/field';
+import { WhyNot } from '../../kit/why-not';
 import { Drafts } from '../../services/drafts';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
@@ -44,7 +45,7 @@ export interface JotData {
 @Component({
   selector: 'kettle-jot-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatButtonModule, MatDialogModule, MatIcon],
+  imports: [WhyNot, fieldParts, MatButtonModule, MatDialogModule, MatIcon],
   template: `
     <div class="jot">
       <mat-form-field class="line">
@@ -109,7 +110,7 @@ export interface JotData {
         <kbd>↵</kbd>
         <span class="grow"></span>
         <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
-        <button matButton="filled" type="button" [disabled]="!canSave()" (click)="save()">
+        <button matButton="filled" type="button" [kettleWhyNot]="whyNot()" (click)="save()">
           {{ verb() }}
         </button>
       </p>
@@ -203,10 +204,13 @@ export class JotDialog {
       });
     return chips;
   });
-  protected readonly canSave = computed(() => {
+  /** What the line still lacks before it can be saved. */
+  protected readonly whyNot = computed(() => {
     const it = this.read();
-    if (it === null || it.act === 'nothing' || it.questions.length > 0) return false;
-    return it.person !== null || (it.act === 'lead' && it.unknownName !== null);
+    if (it === null || it.act === 'nothing') return 'Say first who it is about and what happened.';
+    if (it.questions.length > 0) return 'Answer the question above first.';
+    const isAboutSomebody = it.person !== null || (it.act === 'lead' && it.unknownName !== null);
+    return isAboutSomebody ? null : 'Say who it is about: a name, or open somebody first.';
   });
   protected readonly verb = computed(() => {
     switch (this.read()?.act) {
@@ -272,7 +276,7 @@ export class JotDialog {
     // What was typed last may not have been read yet: it is read before anything is written.
     const it = await firstValueFrom(this.ask(this.line(), this.answers()));
     this.read.set(it);
-    if (!this.canSave() || it === null || this.isSaving) return;
+    if (this.whyNot() !== null || it === null || this.isSaving) return;
     if (it.act === 'lead') return this.saveLead(it);
     if (it.person === null) return;
     this.isSaving = true;

@@ -7,6 +7,7 @@ import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { field, formParts, named, RecordForm } from '../../kit/form';
+import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords, PersonPicker, plainControls, PlainInputs, readPlain } from '../fields/index';
 
@@ -25,14 +26,14 @@ export interface LeadAsked {
 @Component({
   selector: 'kettle-lead-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, MatButtonModule, PersonPicker, PlainInputs],
+  imports: [formParts, TagsField, MatButtonModule, PersonPicker, PlainInputs],
   templateUrl: './lead-dialog.html',
 })
 export class LeadDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<LeadDialog>);
   private readonly user = inject(CurrentUser);
-  private readonly people = inject(PeopleWords);
+  protected readonly people = inject(PeopleWords);
   private readonly asked = inject<LeadAsked>(MAT_DIALOG_DATA);
   protected readonly like = signal<readonly SimilarContact[]>([]);
   protected readonly before = this.asked.lead ?? null;
@@ -71,6 +72,7 @@ export class LeadDialog {
       leadPlain,
       this.before ?? { subject: this.asked.subject ?? null, source: this.asked.source ?? null },
     ),
+    tags: field<readonly string[]>(this.before?.tags ?? []),
     status: field<LeadStatus>(this.before?.status ?? 'untried'),
     ownerId: field<string>(
       this.before ? (this.before.ownerId ?? 'pool') : (this.user.person()?.id ?? 'rule'),
@@ -81,6 +83,7 @@ export class LeadDialog {
 
   constructor() {
     this.people.wake();
+    this.people.wakeTags();
   }
 
   /** Looks for who it may already be, whenever a field is left. */
@@ -125,9 +128,10 @@ export class LeadDialog {
   }
 
   private changed(before: Lead) {
-    const { status, ownerId } = this.form.getRawValue();
+    const { status, ownerId, tags } = this.form.getRawValue();
     return {
       ...readPlain(leadPlain, this.form.controls),
+      tags: [...tags],
       ...(status === before.status ? {} : { status }),
       version: before.version,
       ownerId: ownerId === 'pool' ? null : ownerId,
@@ -135,8 +139,8 @@ export class LeadDialog {
   }
 
   private made() {
-    const { contactId, person, ownerId } = this.form.getRawValue();
-    const plain = readPlain(leadPlain, this.form.controls);
+    const { contactId, person, ownerId, tags } = this.form.getRawValue();
+    const plain = { ...readPlain(leadPlain, this.form.controls), tags: [...tags] };
     // Somebody known keeps their owner.
     if (this.isKnown()) return { ...plain, contactId };
     const isFirm = this.on() === 'firm';

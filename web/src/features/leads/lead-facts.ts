@@ -65,6 +65,10 @@ import { v7 } from 'uuid';
         <dt>{{ fact.name }}</dt>
         <dd>{{ fact.words }}</dd>
       }
+      @if (lead().tags.length > 0) {
+        <dt>tags</dt>
+        <dd>{{ lead().tags.join(', ') }}</dd>
+      }
       @if (lead().link; as link) {
         <dt>discussion</dt>
         <dd>

@@ -7,11 +7,12 @@ import { leadStatusLabel } from '@kettle/contract/labels';
 import { minutesBetween } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
+import { ChoiceField, sameWords } from '../../kit/choice-field';
 import { KeyHint } from '../../kit/key-hint';
-import { choiceParts } from '../../kit/choice';
 import { Pick } from '../../kit/pick';
 import { DayPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
+import { StepDay } from '../../kit/step-day';
 import { Tether } from '../../kit/tether';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
@@ -30,13 +31,14 @@ import { LeadsGrid } from './leads-grid';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    ChoiceField,
     KeyHint,
     Pick,
-    choiceParts,
     gridParts,
     MatButtonModule,
     RouterLink,
     DealTabs,
+    StepDay,
     Tether,
     DayPipe,
     Empty,
@@ -74,7 +76,15 @@ export class LeadsPage {
 
   protected readonly labels = leadStatusLabel;
   protected readonly statuses = Object.keys(leadStatusLabel) as LeadStatus[];
-  protected readonly warmths = ['hot', 'warm', 'cool'];
+  protected readonly warmths = [{ value: '', words: 'any warmth' }, ...sameWords(['hot', 'warm', 'cool'])];
+  protected readonly sources = computed(() => [
+    { value: '', words: 'any source' },
+    ...sameWords(this.spec.head()?.sources ?? []),
+  ]);
+  protected readonly campaigns = computed(() => [
+    { value: '', words: 'any campaign' },
+    ...sameWords(this.spec.head()?.campaigns ?? []),
+  ]);
 
   constructor() {
     inject(PeopleWords).wake();

@@ -16,6 +16,7 @@ const noTether = {
   lastTouchCounts: null,
   nextStepOn: null,
   nextStepChannel: null,
+  nextStepAt: null,
 };
 const aLeadRow = (part: object = {}): LeadRow =>
   ({
@@ -35,6 +36,7 @@ const aLeadRow = (part: object = {}): LeadRow =>
     subject: 'Hard water',
     source: 'web site',
     campaign: null,
+    tags: [],
     followUpOn: null,
     wakeOn: null,
     asideReason: null,

@@ -229,12 +229,13 @@ export class StirringList {
       const row = this.chosen();
       if (row !== null) act(row);
     };
+    const applies = () => this.chosen() !== null;
     inject(Keys).bind(
       { keys: 'ArrowDown', words: 'The next stirring', act: () => this.step(1) },
       { keys: 'ArrowUp', words: 'The stirring before', act: () => this.step(-1) },
-      { keys: 'c', words: 'Call whoever stirred', act: on((row) => this.call(row)) },
-      { keys: 'm', words: 'Write to whoever stirred', act: on((row) => this.write(row)) },
-      { keys: 't', words: 'Plan a task about the stirring', act: on((row) => void this.plan(row)) },
+      { keys: 'c', words: 'Call whoever stirred', act: on((row) => this.call(row)), applies },
+      { keys: 'm', words: 'Write to whoever stirred', act: on((row) => this.write(row)), applies },
+      { keys: 't', words: 'Plan a task about the stirring', act: on((row) => void this.plan(row)), applies },
       { keys: 'f', words: 'File the stirring with a person', act: () => this.focusPicker() },
       { keys: '.', words: 'The stirring was looked at', act: on((row) => this.handle(row)) },
     );

@@ -6,9 +6,11 @@ import type { MailDraft, NextStep } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/choice';
+import { ChoiceField, named } from '../../kit/choice-field';
+import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
+import { WhyNot } from '../../kit/why-not';
 import { Drafts } from '../../services/drafts';
 import { Notices } from '../../services/notices';
 import { NextStepForm } from '../tasks/index';
@@ -37,7 +39,17 @@ const mostTextCharacters = 600;
 @Component({
   selector: 'kettle-write-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [choiceParts, MatButtonModule, MatDialogModule, NextStepForm, MomentPipe, Failed, Waiting],
+  imports: [
+    ChoiceField,
+    WhyNot,
+    fieldParts,
+    MatButtonModule,
+    MatDialogModule,
+    NextStepForm,
+    MomentPipe,
+    Failed,
+    Waiting,
+  ],
   templateUrl: './write-dialog.html',
   styleUrl: './write-dialog.scss',
 })
@@ -107,6 +119,9 @@ export class WriteDialog {
     this.drafts.keepForm(this.draftKey, text);
   }
 
+  protected templatesOf = (draft: { readonly templates: readonly { id: string; name: string }[] }) =>
+    named<string>(draft.templates);
+
   protected chooseTemplate(id: string): void {
     this.drafts.keepForm(this.draftKey, null);
     this.draft.read(id);
@@ -117,6 +132,13 @@ export class WriteDialog {
     event.preventDefault();
     this.send();
   }
+
+  /** What stands in the way of sending. */
+  protected readonly whyNot = computed(() => {
+    const draft = this.draft.value();
+    if (draft === null || this.next() === null) return 'What is to be sent is still being read.';
+    return draft.blocked === null ? null : 'It is held back: the reason stands above.';
+  });
 
   protected send(): void {
     const next = this.next();

@@ -8,13 +8,14 @@ import { reading } from '../../api/reading';
 import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
+import { WhyNot } from '../../kit/why-not';
 import { Notices } from '../../services/notices';
 
 /** What is held of one person: to be saved as a file, or erased for good once the name is typed. */
 @Component({
   selector: 'kettle-personal-data-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatButtonModule, Failed, MatDialogModule, MomentPipe, RouterLink, Waiting],
+  imports: [WhyNot, fieldParts, MatButtonModule, Failed, MatDialogModule, MomentPipe, RouterLink, Waiting],
   templateUrl: './personal-data-dialog.html',
   styleUrl: './personal-data.scss',
 })

@@ -102,10 +102,20 @@ export class RoundPage {
       { keys: 'Enter', words: 'Act on the chosen row', act: () => this.walk() },
       { keys: 'ArrowDown', words: 'Next row', act: () => this.step(1) },
       { keys: 'ArrowUp', words: 'Row before', act: () => this.step(-1) },
-      { keys: 'd', words: 'Defer the chosen row', act: () => void this.defer() },
+      {
+        keys: 'd',
+        words: 'Defer the chosen row',
+        act: () => void this.defer(),
+        applies: () => this.isChosenOpen(),
+      },
       { keys: 'p', words: 'Pin the chosen row', act: () => this.withChosen((row) => this.store.pin(row)) },
       { keys: 'x', words: 'Drop the chosen row', act: () => void this.drop() },
-      { keys: 't', words: 'Give the chosen row a next step', act: () => void this.plan() },
+      {
+        keys: 't',
+        words: 'Give the chosen row a next step',
+        act: () => void this.plan(),
+        applies: () => this.isChosenOpen(),
+      },
     );
   }
 
@@ -156,6 +166,13 @@ export class RoundPage {
   private async taskActs() {
     const { TaskActs } = await import('../tasks/index');
     return this.injector.get(TaskActs);
+  }
+
+  /** Whether the chosen row is about whatever is open; once something else is, keys are for that. */
+  private isChosenOpen(): boolean {
+    const row = this.store.byKey(this.chosenKey());
+    const open = this.selected.record();
+    return row !== null && (open === null || open.id === row.contactId || open.id === row.dealId);
   }
 
   private withChosen(act: (row: RoundRow) => void): void {

@@ -21,6 +21,7 @@ const tether = {
   lastTouchCounts: null,
   nextStepOn: '2026-11-24',
   nextStepChannel: 'call',
+  nextStepAt: null,
 };
 
 const rowOf = (name: string): RoundRow =>

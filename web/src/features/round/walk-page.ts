@@ -34,6 +34,7 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { fieldParts } from '../../kit/field';
 import { MomentField } from '../../kit/moment-field';
+import { onPhone } from '../../kit/on-phone';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
@@ -104,6 +105,12 @@ export class WalkPage {
   readonly walked = input(0, { transform: (text: unknown) => Math.max(0, Math.trunc(Number(text)) || 0) });
   protected readonly filter = computed((): RoundFilter => ({ channel: this.only(), due: this.due() }));
 
+  protected readonly isOnPhone = onPhone();
+  /** On a phone only the outcome that was chosen stays, so that the next step and the save are on the same screen. */
+  protected readonly isChoosing = linkedSignal({ source: () => this.chosen(), computation: () => false });
+  protected readonly isNarrowed = computed(
+    () => this.isOnPhone() && this.chosen() !== null && !this.isChoosing(),
+  );
   protected readonly labels = channelLabel;
   protected readonly channels = channelNames;
   protected readonly written = written;

@@ -23,6 +23,7 @@ import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { moved, OrderHandle } from '../../kit/order-handle';
+import { WhyNot } from '../../kit/why-not';
 import { Undo } from '../../services/undo';
 import { DealWords } from '../deals/index';
 
@@ -74,6 +75,7 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
   selector: 'kettle-pipeline-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    WhyNot,
     CdkDrag,
     CdkDropList,
     OrderHandle,

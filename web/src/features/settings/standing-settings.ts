@@ -18,6 +18,7 @@ import { reading } from '../../api/reading';
 import { byPaths, conflictBy, Conflicts } from '../../kit/conflicts';
 import { field, pageFormParts, RecordForm, required, sameWords, type Option } from '../../kit/form';
 import { moved, OrderHandle } from '../../kit/order-handle';
+import { WhyNot } from '../../kit/why-not';
 import { Undo } from '../../services/undo';
 
 interface Sent {
@@ -59,7 +60,16 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
 @Component({
   selector: 'kettle-standing-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, CdkDropList, MatRadioModule, pageFormParts, MatButtonModule, Conflicts, OrderHandle],
+  imports: [
+    WhyNot,
+    CdkDrag,
+    CdkDropList,
+    MatRadioModule,
+    pageFormParts,
+    MatButtonModule,
+    Conflicts,
+    OrderHandle,
+  ],
   template: `
     <section>
       <h2>Standings</h2>
@@ -93,7 +103,12 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
               >
                 for new
               </mat-radio-button>
-              <button matButton type="button" [disabled]="rows().length === 1" (click)="remove(at)">
+              <button
+                matButton
+                type="button"
+                [kettleWhyNot]="rows().length > 1 ? null : 'One standing has to stay.'"
+                (click)="remove(at)"
+              >
                 remove
               </button>
             </div>

@@ -93,3 +93,23 @@ test('a cadence that goes on can be given another day', () => {
   button(root, 'set a day myself')!.click();
   expect(changes).toMatchObject([{ kind: 'task', channel: 'call', dueOn: '2026-11-27' }]);
 });
+
+test('on a small screen the proposal is one line until it is to be changed', () => {
+  const root = show({ ...task, promisedMinute: 605 }, { folds: true });
+  expect(root.querySelector('.folded')!.textContent!.replace(/\s+/g, ' ')).toContain(
+    'Call Fri 27 Nov at 10:05 · ask',
+  );
+  expect(root.querySelector('kettle-day-field')).toBeNull();
+  button(root, 'Change')!.click();
+  fixture.detectChanges();
+  expect(root.querySelector('kettle-day-field')).not.toBeNull();
+});
+
+test('what is wrong with it is never folded away', () => {
+  const problem = new ApiProblem('invalid-request', 'Check it.', [
+    { path: 'next.dueOn', message: 'must be a day ahead' },
+  ]);
+  const root = show(task, { folds: true, problem });
+  expect(root.querySelector('.folded')).toBeNull();
+  expect(root.textContent).toContain('must be a day ahead');
+});

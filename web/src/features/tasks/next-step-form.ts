@@ -1,4 +1,12 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  linkedSignal,
+  output,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { Channel, NextStep, Proposal } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -40,7 +48,16 @@ export type NextStepDraft = NextStep;
           />
         }
         @case ('task') {
-          @if (task(); as step) {
+          @if (isFolded() && task(); as step) {
+            <p class="folded">
+              <span>
+                {{ label() }}
+                <b>{{ step.dueOn | day: 'date' }}{{ promised() ? ' at ' + promised() : '' }}</b>
+                · {{ step.purpose }}
+              </span>
+              <button matButton type="button" (click)="open()">Change</button>
+            </p>
+          } @else if (task(); as step) {
             <div class="form-grid">
               <kettle-choice-field
                 label="How"
@@ -78,7 +95,7 @@ export type NextStepDraft = NextStep;
         @if (draft().kind !== proposal().step.kind) {
           <button matButton type="button" (click)="changed.emit(proposal().step)">as proposed</button>
         }
-        @if (draft().kind !== 'none') {
+        @if (draft().kind !== 'none' && !isFolded()) {
           <button matButton type="button" (click)="changed.emit({ kind: 'none', reason: '' })">
             no next step
           </button>
@@ -96,6 +113,11 @@ export type NextStepDraft = NextStep;
     legend {
       display: contents;
     }
+    .folded {
+      display: flex;
+      justify-content: space-between;
+      align-items: center;
+    }
     .choices {
       display: flex;
       gap: var(--space-3);
@@ -108,6 +130,8 @@ export class NextStepForm {
   readonly draft = input.required<NextStepDraft>();
   readonly problem = input<ApiProblem | null>(null);
   readonly needsReason = input(false);
+  /** On a small screen what is proposed takes one line until somebody wants it otherwise. */
+  readonly folds = input(false);
   readonly changed = output<NextStepDraft>();
 
   protected readonly channels = labelled(channelLabel);
@@ -123,6 +147,20 @@ export class NextStepForm {
     const minute = this.task()?.promisedMinute;
     return minute === null || minute === undefined ? '' : sayMinute(minute);
   });
+
+  protected readonly label = computed(() => channelLabel[this.task()?.channel ?? 'other']);
+  private readonly isOpened = linkedSignal({ source: this.proposal, computation: () => false });
+  protected readonly isFolded = computed(
+    () => this.folds() && !this.isOpened() && this.draft().kind === 'task' && !this.hasProblem(),
+  );
+  private readonly hasProblem = computed(() => {
+    const problem = this.problem();
+    return ['next.dueOn', 'next.purpose'].some((path) => problem?.of(path));
+  });
+
+  protected open(): void {
+    this.isOpened.set(true);
+  }
 
   protected change(part: Partial<Extract<NextStepDraft, { kind: 'task' }>>): void {
     const step = this.task();

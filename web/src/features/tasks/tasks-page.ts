@@ -18,7 +18,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { addDays } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { choiceParts } from '../../kit/choice';
+import { ChoiceField, labelled, named } from '../../kit/choice-field';
 import { Pick } from '../../kit/pick';
 import { DayPipe, MomentPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
@@ -47,8 +47,8 @@ const finishedShownDays = 14;
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    ChoiceField,
     Pick,
-    choiceParts,
     gridParts,
     MatButtonModule,
     MatIcon,
@@ -87,12 +87,16 @@ export class TasksPage {
   readonly cols = input<string>();
 
   protected readonly labels = channelLabel;
-  protected readonly channels = Object.keys(channelLabel) as Channel[];
+  protected readonly channels = [{ value: '', words: 'all channels' }, ...labelled<string>(channelLabel)];
   protected readonly shapes = ['list', 'columns'] as const;
   protected readonly states = ['open', 'done', 'dropped', 'all'] as const;
   protected readonly dues = ['late', 'today', 'ahead'] as const;
   protected readonly isManager = this.user.isManager;
-  protected readonly colleagues = this.words.colleagues;
+  protected readonly owners = computed(() => [
+    { value: 'mine', words: 'mine' },
+    { value: 'team', words: 'the team’s' },
+    ...named<string>(this.words.colleagues()),
+  ]);
   protected readonly isColumns = computed(() => this.as() === 'columns');
   protected readonly at = signal<string | null>(null);
   /** As columns by state, all of them are read: open ones, and what was finished lately. */
@@ -149,6 +153,7 @@ export class TasksPage {
         keys: 'd',
         words: 'Defer',
         act: () => this.onChosen((task) => void this.acts.defer(task, this.again)),
+        applies: () => this.at() !== null,
       },
       {
         keys: 'x',

@@ -22,10 +22,12 @@ import type { CallOf, Template, Wording } from '@kettle/contract';
 import { sayCount } from '@kettle/core/time';
 import { debounceTime } from 'rxjs';
 import { Api } from '../../api/api';
+import { ChoiceField, labelled } from '../../kit/choice-field';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
 import { choiceParts } from '../../kit/choice';
 import { Failed, Waiting } from '../../kit/states';
+import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
 import { Drafts } from '../../services/drafts';
 import { Keys } from '../../services/keys';
@@ -46,6 +48,8 @@ const blank: Text = { name: '', channel: 'email', subject: '', body: '' };
   selector: 'kettle-templates-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    ChoiceField,
+    WhyNot,
     choiceParts,
     MatButtonModule,
     Conflicts,
@@ -108,6 +112,7 @@ export class TemplatesPage {
   protected readonly personId = computed(() => this.picked() || (this.somebody.value()?.rows[0]?.id ?? ''));
   protected readonly saving = new Submission();
   protected readonly isBusy = signal(false);
+  protected readonly channels = labelled({ email: 'an e-mail', text: 'a text' });
   private readonly savedSignature = computed(() => this.list.value()?.signature ?? '');
   /** What is being typed stays while a colleague changes a template. */
   protected readonly signature = linkedSignal(this.savedSignature);

@@ -10,6 +10,7 @@ import { Conflicts, Submission } from '../../kit/conflicts';
 import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
+import { WhyNot } from '../../kit/why-not';
 import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 import { compare, type InUse } from './compare';
@@ -18,7 +19,7 @@ import { compare, type InUse } from './compare';
 @Component({
   selector: 'kettle-review-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatButtonModule, Conflicts, Failed, MatDialogModule, MomentPipe, Waiting],
+  imports: [WhyNot, fieldParts, MatButtonModule, Conflicts, Failed, MatDialogModule, MomentPipe, Waiting],
   template: `
     <h2 mat-dialog-title>{{ isNew ? 'New: ' : 'Change of ' }}{{ wording.name }}</h2>
     <mat-dialog-content>
@@ -87,7 +88,12 @@ import { compare, type InUse } from './compare';
       @if (user.mayRelease()) {
         @if (isDeclining()) {
           <button matButton="outlined" type="button" (click)="isDeclining.set(false)">Back</button>
-          <button matButton="filled" type="button" (click)="decline()" [disabled]="said().trim() === ''">
+          <button
+            matButton="filled"
+            type="button"
+            (click)="decline()"
+            [kettleWhyNot]="said().trim() ? null : 'Say why: whoever wrote it reads it.'"
+          >
             Decline it
           </button>
         } @else {
