@@ -1,2 +1,3 @@
 import type { BuildOptions } from 'esbuild';
 export const nodeBundle: BuildOptions;
+export function precompress(folder: string): void;

@@ -12,6 +12,7 @@ import {
   writeFileSync,
 } from 'node:fs';
 import path from 'node:path';
+import { brotliCompressSync, constants } from 'node:zlib';
 import { giveUp, root, say } from './machine.mjs';
 
 const serverOut = path.join(root, 'server', 'dist');
@@ -83,7 +84,18 @@ function buildWeb() {
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   if (done.status !== 0) giveUp(`The web application could not be built:\n${done.stdout}${done.stderr}`);
+  precompress(path.join(webOut, 'browser'));
   writeFileSync(stamp, now);
+}
+
+/** Smaller forms beside the files: made once, an eighth smaller than what a server has time for at each request. */
+export function precompress(folder) {
+  const quality = { params: { [constants.BROTLI_PARAM_QUALITY]: 10 } };
+  for (const name of readdirSync(folder).filter((each) => /\.(js|css)$/.test(each)))
+    writeFileSync(
+      path.join(folder, `${name}.br`),
+      brotliCompressSync(readFileSync(path.join(folder, name)), quality),
+    );
 }
 
 function hashOf(folders) {
