@@ -24,7 +24,10 @@ const run = (...words) =>
     },
     stdio: ['ignore', 'inherit', 'inherit'],
   }).status;
-const others = ['server/dist/planning.mjs', 'e2e/testing/first-load.ts', 'e2e/testing/lanes-drag.ts'];
+const others = [
+  'server/dist/planning.mjs',
+  ...['first-load', 'lanes-drag', 'grid-and-dialog'].map((name) => `e2e/testing/${name}.ts`),
+];
 const failed = ['server/dist/bench.mjs', ...(only === '' ? others : [])]
   .map((file) => run(file))
   .some((status) => status !== 0);

@@ -3,6 +3,7 @@ import mysql from 'mysql2/promise';
 import { startDatabase } from '../../scripts/database.mjs';
 import { print } from '../../server/bench/measure';
 import config from '../playwright.config';
+import { late, percentile, startWatching, stopWatching } from './frames';
 import { Installation } from './installation';
 
 /** Frames while one of 500 deals is dragged over the lanes, against those of a bare page on which a box follows the mouse. */
@@ -13,15 +14,6 @@ const bare = `<div id="box" style="position:fixed;inset:0 auto auto 0;width:120p
 <script>addEventListener('pointermove', (event) => {
   box.style.transform = 'translate(' + event.clientX + 'px,' + event.clientY + 'px)';
 });</script>`;
-
-// As text: what turns this file into JavaScript would put names of its own into a function.
-const watchFrames = `
-  frameTimes = [];
-  watching = true;
-  requestAnimationFrame(function note(at) {
-    frameTimes.push(at);
-    if (watching) requestAnimationFrame(note);
-  });`;
 
 /** The demo's open deals again and again, until there are enough; all of one rep. */
 async function addDeals(databaseUrl: string): Promise<void> {
@@ -50,7 +42,7 @@ async function addDeals(databaseUrl: string): Promise<void> {
 
 /** Times between frames while the mouse goes from one place to another and back, in milliseconds. */
 async function framesOf(page: Page, from: [number, number], to: [number, number]): Promise<number[]> {
-  await page.evaluate(watchFrames);
+  await startWatching(page);
   await page.mouse.move(...from);
   await page.mouse.down();
   for (let n = 0; n < moves; n += 1) {
@@ -60,12 +52,8 @@ async function framesOf(page: Page, from: [number, number], to: [number, number]
   }
   await page.mouse.move(...from);
   await page.mouse.up();
-  const times = await page.evaluate<number[]>('watching = false; frameTimes');
-  return times.slice(1).map((at, index) => at - times[index]!);
+  return stopWatching(page);
 }
-
-const percentile = (values: readonly number[], part: number) =>
-  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.ceil(part * values.length) - 1)]!;
 
 const database = await startDatabase('lanes-drag', { isForTests: true });
 process.env.KETTLE_E2E_DATABASE = database.urlOf('');
@@ -91,8 +79,6 @@ const whole = await dragOver();
 const empty = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await empty.setContent(bare);
 const plain = await framesOf(empty, [300, 200], [900, 700]);
-const late = (frames: readonly number[]) =>
-  `${frames.filter((time) => time > 33.4).length} of ${frames.length} frames took longer than two`;
 for (const [words, { shown, frames }] of [
   ['months folded', folded],
   ['every deal drawn', whole],
