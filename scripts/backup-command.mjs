@@ -31,6 +31,8 @@ try {
 }
 
 async function backup() {
+  if (positionals.length > 0)
+    giveUp(`Say where it is kept with --to: npm run backup -- --to ${positionals[0]}`);
   const folder = path.join(dataFolder, name, 'backups');
   const day = new Date().toISOString().slice(0, 19).replaceAll(':', '');
   const file = path.resolve(asked.to ?? path.join(folder, `${day}.sql.gz`));

@@ -13,7 +13,7 @@ import { DayPipe } from './say.pipes';
     @for (each of days(); track each.day) {
       <button matButton="outlined" type="button" (click)="picked.emit(each.day)">
         {{ each.words }}
-        <span class="soft">{{ each.day | day: 'short' }}</span>
+        <span class="soft">{{ each.day | day: 'date' }}</span>
       </button>
     }
   `,
@@ -40,8 +40,12 @@ export class DayProposals {
       { words: 'in a month', day: addMonths(today, 1) },
       { words: 'next quarter', day: addMonths(startOfQuarter(today), 3) },
     ];
+    const tomorrow = addDays(today, 1);
     const sooner = [
-      { words: 'tomorrow', day: addDays(today, 1) },
+      {
+        words: this.user.workdayFrom(tomorrow) === tomorrow ? 'tomorrow' : 'next working day',
+        day: tomorrow,
+      },
       { words: 'in three days', day: addDays(today, 3) },
     ];
     const first = this.first();

@@ -5,6 +5,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import type { Queryable } from '../../platform/database/database';
 import { specOf } from '../../platform/database/tables';
+import { attempt } from '../../platform/work/attempt';
 import { work, type PersonWork } from '../../platform/work/work';
 import { readWritten, rowKeyOf, idOfHex, type Image, type WrittenRow } from '../../platform/work/written';
 import type { Services } from '../../platform/services';
@@ -66,14 +67,8 @@ export async function undoPart(w: PersonWork, parentId: string, name: string): P
   const rows = await readWritten(w, setId);
   const kept = new Map<string, string>();
   for (const [record, effects] of byRecord(netEffects(rows))) {
-    await w.change('SAVEPOINT one_record');
-    try {
-      await takeBack(w, effects, [setId]);
-    } catch (error) {
-      if (!(error instanceof Problem) || error.code === 'database-away') throw error;
-      await w.change('ROLLBACK TO SAVEPOINT one_record');
-      kept.set(record, error.message);
-    }
+    const refused = await attempt(w, () => takeBack(w, effects, [setId]));
+    if (refused !== null) kept.set(record, refused.message);
   }
   await w.change('UPDATE change_set SET undone_by_id = :by WHERE id = :id', {
     id: bytesOf(setId),

@@ -1,7 +1,7 @@
 import type { BulkAct } from '@kettle/contract';
 import { idOf } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import { Problem } from '../../platform/problem';
+import { attempt } from '../../platform/work/attempt';
 import { actingAs, type PersonWork } from '../../platform/work/work';
 import { readContact } from '../../records/contacts/index';
 import { readSignedIn } from '../../records/users/index';
@@ -34,18 +34,15 @@ async function changeOne(
   act: BulkAct,
   bulkId: string,
 ): Promise<{ state: string; reason?: string }> {
-  // What a refused change had written already is rolled back, without the others.
-  await w.change('SAVEPOINT one');
-  try {
+  let done: { state: string; reason?: string } = { state: 'changed' };
+  const refused = await attempt(w, async () => {
     const contact = await readContact(w, idOf(id));
     if (!mayChange(w.who, contact.ownerId))
-      return { state: 'failed', reason: `belongs to ${contact.ownerName ?? 'a colleague'}` };
-    if (stepFor(contact, act).isSame) return { state: 'same' };
-    await carryOut(w, contact, act, bulkId);
-    return { state: 'changed' };
-  } catch (error) {
-    if (!(error instanceof Problem) || error.code === 'database-away') throw error;
-    await w.change('ROLLBACK TO SAVEPOINT one');
-    return { state: 'failed', reason: error.fields?.[0]?.message ?? error.message };
-  }
+      done = { state: 'failed', reason: `belongs to ${contact.ownerName ?? 'a colleague'}` };
+    else if (stepFor(contact, act).isSame) done = { state: 'same' };
+    else await carryOut(w, contact, act, bulkId);
+  });
+  return refused === null
+    ? done
+    : { state: 'failed', reason: refused.fields?.[0]?.message ?? refused.message };
 }

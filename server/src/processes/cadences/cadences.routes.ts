@@ -15,6 +15,7 @@ import { readRun, readRunsOf, runSummaryOf } from './run-rows';
 import { readRunTable } from './run-table';
 import { createCadence, listVersions, moveRuns, saveCadence, summaryOf } from './save-cadence';
 import { planExample, planStart, startRuns } from './start-runs';
+import { attempt } from '../../platform/work/attempt';
 import { type PersonWork, work } from '../../platform/work/work';
 
 type Names =
@@ -54,14 +55,15 @@ export function cadencesRoutes(services: Services): Pick<Handlers, Names> {
     },
     changeRuns: async ({ who, body }) => {
       const refused: { id: RunId; name: string; words: string }[] = [];
-      for (const { id, version } of body.runs) {
-        try {
-          await work(services, who, (w) => changeRun(w, id, { version, change: body.change }));
-        } catch (error) {
-          if (!(error instanceof Problem)) throw error;
-          refused.push({ id, name: await nameOfRun(database, id), words: error.message });
+      // One act: undone together.
+      await work(services, who, async (w) => {
+        for (const { id, version } of body.runs) {
+          const problem = await attempt(w, async () => {
+            await changeRun(w, id, { version, change: body.change });
+          });
+          if (problem !== null) refused.push({ id, name: await nameOfRun(w, id), words: problem.message });
         }
-      }
+      });
       return { changed: body.runs.length - refused.length, refused };
     },
     cadenceSchema: async () => z.toJSONSchema(cadenceFile, { io: 'input' }),

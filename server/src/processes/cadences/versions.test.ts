@@ -198,6 +198,17 @@ describe('the table of runs', () => {
     expect((await table({ status: 'paused' })).rows).toHaveLength(2);
   });
 
+  test('many are paused as one act, and its undo lets all of them go on', async () => {
+    await start([await aContact(rep), await aContact(rep)]);
+    const before = (await table()).rows.map(({ id, status, nextOn }) => ({ id, status, nextOn }));
+    const { rows } = await table();
+    const changeId = v4();
+    const runs = rows.map(({ id, version }) => ({ id, version }));
+    await rep.ok('changeRuns', { body: { runs, change: 'pause' }, changeId });
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect((await table()).rows.map(({ id, status, nextOn }) => ({ id, status, nextOn }))).toEqual(before);
+  });
+
   test('a rep cannot stop a colleague’s', async () => {
     await start([await aContact(rep)]);
     const [row] = (await table()).rows;

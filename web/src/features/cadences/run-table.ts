@@ -15,6 +15,7 @@ import { MatIcon } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { CallOf, RunChange, RunRow } from '@kettle/contract';
 import { Api } from '../../api/api';
+import { v7 } from 'uuid';
 import { reading } from '../../api/reading';
 import { ChoiceField, labelled } from '../../kit/choice-field';
 import { DayPipe } from '../../kit/say.pipes';
@@ -22,6 +23,7 @@ import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 
 type Query = NonNullable<CallOf<'runTable'>['query']>;
 
@@ -55,6 +57,7 @@ const mostAtOnce = 200;
 export class RunTable {
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly user = inject(CurrentUser);
   readonly cadenceId = input.required<string>();
 
@@ -112,13 +115,16 @@ export class RunTable {
   protected act({ change, done }: (typeof acts)[number], rows: readonly RunRow[] = this.chosen()): void {
     const runs = rows.slice(0, mostAtOnce).map(({ id, version }) => ({ id, version }));
     this.isBusy.set(true);
-    this.api.call('changeRuns', { body: { runs, change } }).subscribe({
+    const changeId = v7();
+    this.api.call('changeRuns', { body: { runs, change } }, changeId).subscribe({
       next: ({ changed, refused }) => {
         this.isBusy.set(false);
         this.refused.set(refused);
         this.marked.set(new Set(refused.map(({ id }) => id)));
         this.page.again();
-        this.notices.say(`${changed} ${done}.${refused.length > 0 ? ` ${refused.length} were not.` : ''}`);
+        const words = `${changed} ${done}.${refused.length > 0 ? ` ${refused.length} were not.` : ''}`;
+        if (changed === 0) this.notices.say(words);
+        else this.undo.offer(words, changeId, () => this.page.again());
       },
       error: (error: unknown) => {
         this.isBusy.set(false);
