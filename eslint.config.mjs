@@ -18,7 +18,7 @@ export default ts.config(
   {
     ignores: [
       '**/dist/**',
-      '**/dist-bare/**',
+      '**/dist-bare*/**',
       '**/dist-catalogue/**',
       '**/node_modules/**',
       '**/.angular/**',

@@ -83,9 +83,11 @@ async function open(page: Page, key: string): Promise<number[]> {
   return times.slice(1);
 }
 
-const built = spawnSync('npx', ['ng', 'build', 'bare', '--progress=false'], { cwd: path.join(root, 'web') });
+const built = spawnSync('npx', ['ng', 'build', 'bare-dialog', '--progress=false'], {
+  cwd: path.join(root, 'web'),
+});
 if (built.status !== 0) throw new Error(`the bare shell could not be built: ${String(built.stderr)}`);
-const bareFolder = path.join(root, 'web', 'dist-bare', 'browser');
+const bareFolder = path.join(root, 'web', 'dist-bare-dialog', 'browser');
 const bareServer = createServer(express().use(builtFiles(bareFolder)).use(express.static(bareFolder)));
 await new Promise<void>((resolve) => bareServer.listen(0, '127.0.0.1', resolve));
 const bareUrl = `http://127.0.0.1:${(bareServer.address() as AddressInfo).port}/`;

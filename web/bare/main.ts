@@ -1,5 +1,5 @@
 import { provideHttpClient, withFetch } from '@angular/common/http';
-import { Component, inject, Injector, provideZonelessChangeDetection } from '@angular/core';
+import { Component, provideZonelessChangeDetection } from '@angular/core';
 import { MatIconModule } from '@angular/material/icon';
 import { MatListModule } from '@angular/material/list';
 import { MatSidenavModule } from '@angular/material/sidenav';
@@ -11,7 +11,6 @@ import { provideRouter, RouterOutlet } from '@angular/router';
 @Component({
   selector: 'bare-shell',
   imports: [RouterOutlet, MatToolbarModule, MatSidenavModule, MatListModule, MatIconModule],
-  host: { '(document:keydown)': 'open($event)' },
   template: `
     <mat-toolbar>
       Bare
@@ -25,19 +24,7 @@ import { provideRouter, RouterOutlet } from '@angular/router';
     </mat-sidenav-container>
   `,
 })
-class BareShell {
-  private readonly injector = inject(Injector);
-
-  /** What a dialog needs comes with the first one, as ours does. */
-  protected async open({ key }: KeyboardEvent): Promise<void> {
-    if (key !== 'd') return;
-    const [{ MatDialog }, { BareDialog }] = await Promise.all([
-      import('@angular/material/dialog'),
-      import('./dialog'),
-    ]);
-    this.injector.get(MatDialog).open(BareDialog);
-  }
-}
+class BareShell {}
 
 void bootstrapApplication(BareShell, {
   providers: [provideZonelessChangeDetection(), provideHttpClient(withFetch()), provideRouter([])],
