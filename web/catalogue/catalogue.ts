@@ -112,6 +112,7 @@ export class Catalogue {
     facts: {
       ...{ lastTouchAt, lastTouchKind: 'call', lastTouchCounts: 'conversation' },
       ...{ nextStepOn, nextStepChannel: 'call' },
+      nextStepAt: null,
     } as never,
   }));
 

@@ -37,6 +37,7 @@ export const aDealRow = (part: object = {}): DealRow =>
       lastTouchCounts: null,
       nextStepOn: '2026-11-26',
       nextStepChannel: 'call',
+      nextStepAt: null,
     },
     tetherState: 'held',
     stalledDays: -3,

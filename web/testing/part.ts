@@ -254,6 +254,7 @@ export function aRow(part: object = {}) {
       lastTouchCounts: null,
       nextStepOn: null,
       nextStepChannel: null,
+      nextStepAt: null,
     },
     checkInDueOn: null,
     checkInDays: null,
