@@ -481,6 +481,15 @@ describe('starting', () => {
     expect(isUnavailable(part.button('Start 1'))).toBe(false);
   });
 
+  test('a second press while the start is on its way starts nothing more, and is answered once', async () => {
+    const part = await show();
+    await part.answer('/api/cadences/x/plan', plan([person(1)]));
+    await part.click(part.button('Start 1'));
+    await part.click(part.button('Start 1'));
+    await part.answer('/api/cadences/x/runs', { started: [], leftOut: [] });
+    expect(part.closedWith).toHaveLength(1);
+  });
+
   test('levelled, everybody starts on their day, and who has no room stays out', async () => {
     const part = await show();
     await part.answer('/api/cadences/x/plan', plan([person(1), person(2), person(3)]));

@@ -204,7 +204,7 @@ export class MoveRunsDialog {
 
   protected move(): void {
     const body = this.body(false);
-    if (body === null) return;
+    if (body === null || this.isBusy()) return;
     this.isBusy.set(true);
     this.api.call('moveRuns', { params: { id: this.asked.to.id }, body }).subscribe({
       next: ({ people }) => {

@@ -107,7 +107,7 @@ export class StartDialog {
 
   protected start(): void {
     const plan = this.plan.value();
-    if (plan === null) return;
+    if (plan === null || this.isBusy()) return;
     const contactIds = this.starters().map((person) => person.contactId);
     const days = this.starters().flatMap(({ contactId, startOn }) => (startOn ? [[contactId, startOn]] : []));
     this.isBusy.set(true);

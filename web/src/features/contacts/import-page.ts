@@ -131,7 +131,7 @@ export class ImportPage {
 
   protected confirm(): void {
     const shown = this.preview();
-    if (shown)
+    if (shown && !this.isBusy())
       this.ask(
         this.api.call('confirmImport', {
           params: { id: shown.id },
