@@ -9,8 +9,9 @@ const swc = [
 const onlyEsm =
   'uuid|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static|chrono-node|tldts|tldts-core|rrule-temporal|@js-temporal|free-email-domains-list|email-reply-parser';
 const esmOnly = `/node_modules/(?!(${onlyEsm})/)`;
-// Packages that a worker of the server's tests loads once: all but those whose objects are told apart by their class, or that make ours.
-const sharable = `/node_modules/(?!(${onlyEsm}|zod|luxon|express|router|mysql2|pino|fast-check|jest-|@jest)/).+\\.c?js$`;
+// What a worker of the server's tests loads once: our pure functions, and all packages that are not of the test runner.
+const sharable =
+  '(/(contract|core)/src/(?!.+\\.test\\.ts).+\\.ts|/node_modules/(?!(fast-check|jest-|@jest|@swc)/?).+\\.[cm]?js)$';
 const node = {
   testEnvironment: 'node',
   transform: { '^.+\\.m?[tj]s$': swc },
@@ -40,7 +41,7 @@ export default {
       displayName: 'server',
       testEnvironment: '<rootDir>/server/testing/environment.mjs',
       transform: {
-        [sharable]: '<rootDir>/server/testing/shared-packages.mjs',
+        [sharable]: ['<rootDir>/server/testing/shared-packages.mjs', { ...swc[1], esm: onlyEsm }],
         ...node.transform,
       },
       transformIgnorePatterns: [],

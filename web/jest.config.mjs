@@ -2,13 +2,28 @@ import presets from 'jest-preset-angular/presets/index.js';
 
 const root = new URL('..', import.meta.url).pathname.replace(/\/$/, '');
 
+// The packages that the interface loads; a worker loads each once, and our own pure functions too.
+const shared =
+  '@angular|rxjs|tslib|zod|luxon|@tiptap|prosemirror-|orderedmap|rope-sequence|w3c-keyname|linkifyjs|dompurify|lucide-static|tinykeys|uuid|libphonenumber-js|chrono-node|csv-|tldts|ical';
+const preset = presets.createCjsPreset({ tsconfig: '<rootDir>/tsconfig.spec.json' });
+const [[ours, compiler]] = Object.entries(preset.transform);
+
 export default {
-  ...presets.createCjsPreset({ tsconfig: '<rootDir>/tsconfig.spec.json' }),
+  ...preset,
+  testEnvironment: '<rootDir>/testing/environment.mjs',
+  // The first that fits is taken.
+  transform: {
+    [`/(contract|core)/src/.+\\.ts$|/node_modules/(${shared}).*\\.m?js$`]: [
+      '<rootDir>/testing/shared-packages.mjs',
+      compiler[1],
+    ],
+    [ours]: compiler,
+  },
   displayName: 'web',
   rootDir: import.meta.dirname,
   roots: ['<rootDir>/src'],
   setupFilesAfterEnv: ['<rootDir>/testing/set-up.ts'],
-  transformIgnorePatterns: ['node_modules/(?!(.*\\.mjs$|uuid/|tinykeys/))'],
+  transformIgnorePatterns: [`/node_modules/(?!${shared})`],
   moduleNameMapper: {
     '^dompurify$': `${root}/node_modules/dompurify/dist/purify.es.mjs`,
     '\\.svg$': '<rootDir>/testing/svg.ts',

@@ -1,13 +1,17 @@
-// Packages are the same in every test file: a worker loads each once, by the environment beside this, and not anew for each file.
-import { createHash } from 'node:crypto';
+// A package, or our own pure functions, that is loaded once for a worker; what ships only as ES modules is made into what Jest loads.
+import swc from '@swc/jest';
+import { onceForWorker } from '../../scripts/load-once.mjs';
 
 export default {
-  // What starts the database has no environment yet, and takes the package as it is.
-  process: (source, file) => ({
-    code: `if (typeof sharedPackage === 'function') module.exports = sharedPackage(${JSON.stringify(file)});
-else (function () {${source}
-}).call(exports);`,
-  }),
-  getCacheKey: (source, file) =>
-    createHash('sha256').update(`shared\0${file}\0`).update(source).digest('hex'),
+  createTransformer({ esm, ...options }) {
+    const compiler = swc.createTransformer(options);
+    const isCompiled = new RegExp(`\\.ts$|/node_modules/(${esm})/`);
+    return {
+      process(source, file, about) {
+        const code = isCompiled.test(file) ? compiler.process(source, file, about).code : source;
+        return { code: onceForWorker(code, file) };
+      },
+      getCacheKey: (source, file, about) => `2${compiler.getCacheKey(source, file, about)}`,
+    };
+  },
 };
