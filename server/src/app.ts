@@ -1,3 +1,4 @@
+import { writeAs } from '@kettle/core/locale';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import compression from 'compression';
@@ -17,6 +18,7 @@ import { serveMetrics } from './platform/http/metrics';
 import { checkOrigin } from './platform/http/origin';
 import { Problem } from './platform/problem';
 import { serveWeb } from './platform/http/web-files';
+import { localeOfRequest } from './platform/work/request';
 import type { Services } from './platform/services';
 import { checkRequest } from './records/rights/index';
 import { isHttps, limitUse, whoIs } from './records/users/index';
@@ -38,6 +40,7 @@ export interface AppSetting {
 /** The whole application over its services, not yet listening. */
 export function makeApp(services: Services, setting: AppSetting = {}): Express {
   const app = express();
+  writeAs(localeOfRequest);
   app.disable('x-powered-by');
   app.set('trust proxy', setting.trustedProxies ?? ['loopback']);
   app.use(

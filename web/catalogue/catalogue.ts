@@ -64,7 +64,7 @@ function formOf<Value>(state: State, filled: Value, empty: Value) {
     ...[CdkDrag, CdkDropList, MatButtonModule, MatButtonToggleModule, MatCheckboxModule, MatIcon],
     ...[MatMenuModule, MatProgressBarModule, MatRadioModule, MatTabsModule],
     ...[formParts, pageFormParts, DayField, DayProposals, FileField, KeyHint, MomentField, OrderHandle],
-    ...[ExplainedWord, Empty, Failed, Waiting, TagsField, Tether, TimeField, WordMark],
+    ...[ExplainedWord, Empty, Failed, PhoneField, Waiting, TagsField, Tether, TimeField, WordMark],
   ],
   templateUrl: './catalogue.html',
   styleUrl: './catalogue.scss',
@@ -78,6 +78,7 @@ export class Catalogue {
   protected readonly choice = inEach<string | null>('b', null);
   protected readonly money = inEach<number | null>(440_000, null);
   protected readonly percent = inEach<number | null>(0.3, null);
+  protected readonly phone = inEach('+441632960012', '');
   protected readonly days = inEach<number | null>(90, null);
   protected readonly day = inEach('2026-12-05', '');
   protected readonly time = inEach('09:30', '');

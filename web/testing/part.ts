@@ -60,6 +60,8 @@ export async function showPart<Shown>(
     inputs?: Record<string, unknown>;
     data?: unknown;
     role?: 'rep' | 'manager' | 'admin';
+    /** Where the reader is. */
+    country?: string;
     /** Whether changes of what goes out by itself hold at once. */
     releases?: boolean;
     before?: (server: HttpTestingController) => void;
@@ -96,7 +98,7 @@ export async function showPart<Shown>(
       name: 'Imogen Thorne',
       role: setting.role ?? 'rep',
       zone: 'Europe/London',
-      country: 'GB',
+      country: setting.country ?? 'GB',
       hours: { weekdays: [1, 2, 3, 4, 5], start: 540, end: 1020 },
     },
     now: '2026-11-24T09:10:00.000Z',

@@ -1,7 +1,8 @@
 import libphonenumber from 'google-libphonenumber';
 import fc from 'fast-check';
 import reference from 'talisman/metrics/jaro-winkler';
-import { jaroWinkler, readPhone } from '.';
+import { jaroWinkler } from '.';
+import { readPhone } from '../phone';
 
 describe('Jaro-Winkler', () => {
   // W. E. Winkler, "Overview of Record Linkage and Current Research Directions", US Census Bureau, 2006, table 6.

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { companyDomain, companyKey, compareContacts, emailKey, type Identity, nameKey, readPhone } from '.';
+import { companyDomain, companyKey, compareContacts, emailKey, type Identity, nameKey } from '.';
+import { readPhone } from '../phone';
 
 test.each([
   ['Zoë O’Keele', 'zoe o keele'],

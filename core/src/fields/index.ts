@@ -1,6 +1,7 @@
 import type { CustomField, CustomFieldType, CustomValue } from '@kettle/contract';
 import { nameKey } from '../duplicates';
-import { readMoney, sayMoney } from '../money';
+import { isMonthFirst, numberFormat, readNumber, writeNumber } from '../locale';
+import { readMoney, sayMoneyInFull, writeMoney } from '../money';
 
 export type ReadValue =
   | { readonly kind: 'read'; readonly value: CustomValue }
@@ -13,7 +14,7 @@ const wrong = (reason: string): ReadValue => ({ kind: 'wrong', reason });
 
 /**
  * Reads what a person typed, or a file holds, into a custom field's value; empty text is null. Money is kept in minor
- * units, dates are ISO 8601 or day before month, a person is given by the id of a contact.
+ * units, dates are ISO 8601 or as the reader's country writes them, a person is given by the id of a contact.
  * @example readCustomValue('24/11/2026', { type: 'date', choices: [] }) reads '2026-11-24'
  */
 export function readCustomValue(text: string, field: Field): ReadValue {
@@ -23,18 +24,24 @@ export function readCustomValue(text: string, field: Field): ReadValue {
     case 'text':
       return typed.length > 500 ? wrong('is longer than 500 characters') : read(typed);
     case 'number': {
-      const number = Number(typed.replace(/,(?=\d{3}(\D|$))/g, ''));
+      const number = readNumber(typed)?.value ?? Number.NaN;
       return Number.isFinite(number) && Math.abs(number) < 1e15
         ? read(number)
         : wrong(`“${text}” is not a number`);
     }
     case 'money': {
       const amount = readMoney(typed);
-      return amount === null ? wrong(`“${text}” is not an amount such as 4,400 or 12.50`) : read(amount);
+      return amount === null
+        ? wrong(`“${text}” is not an amount such as ${numberFormat().format(4400)} or ${writeMoney(1250)}`)
+        : read(amount);
     }
     case 'date': {
       const date = readDate(typed);
-      return date === null ? wrong(`“${text}” is not a date such as 2026-11-24 or 24/11/2026`) : read(date);
+      return date === null
+        ? wrong(
+            `“${text}” is not a date such as 2026-11-24 or ${isMonthFirst() ? '11/24/2026' : '24/11/2026'}`,
+          )
+        : read(date);
     }
     case 'choice': {
       const choice = field.choices.find((each) => nameKey(each) === nameKey(typed));
@@ -84,15 +91,19 @@ export function sayCustomValue(
   currency: string,
 ): string {
   if (value === null || value === undefined) return '';
-  if (type === 'money' && typeof value === 'number') return sayMoney(value, currency);
+  if (type === 'money' && typeof value === 'number') return sayMoneyInFull(value, currency);
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  return String(value);
+  return typeof value === 'number' ? writeNumber(value) : value;
 }
 
 function readDate(text: string): string | null {
   const iso = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);
   const local = /^(\d{1,2})[/.](\d{1,2})[/.](\d{4})$/.exec(text);
-  const [year, month, day] = iso ? [iso[1], iso[2], iso[3]] : local ? [local[3], local[2], local[1]] : [];
+  const [year, month, day] = iso
+    ? [iso[1], iso[2], iso[3]]
+    : local
+      ? [local[3], ...(isMonthFirst() ? [local[1], local[2]] : [local[2], local[1]])]
+      : [];
   if (!year || !month || !day) return null;
   const date = `${year}-${month.padStart(2, '0')}-${day.padStart(2, '0')}`;
   const real = new Date(`${date}T00:00:00Z`);

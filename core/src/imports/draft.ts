@@ -2,7 +2,8 @@ import type { CustomField, CustomValue, ImportField } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { readCustomValue } from '../fields';
 import * as z from 'zod';
-import { companyKey, emailKey, nameKey, readPhone } from '../duplicates';
+import { companyKey, emailKey, nameKey } from '../duplicates';
+import { readPhone } from '../phone';
 import type { TextRow } from './csv';
 
 /** What a file says of the fields of the catalogue; empty where it says nothing. */

@@ -5,7 +5,7 @@
  */
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { readPhone } from '../duplicates';
+import { readPhone } from '../phone';
 import { readCsv, readVCards } from '.';
 
 const spectrum = path.join(path.dirname(require.resolve('csv-spectrum/package.json')));

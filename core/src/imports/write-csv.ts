@@ -1,5 +1,5 @@
 import { stringify } from 'csv-stringify/sync';
-import { readPhone } from '../duplicates';
+import { readPhone } from '../phone';
 
 /**
  * Delimited text after RFC 4180: commas, CRLF, quotes where needed, a byte order mark so that spreadsheets read it as

@@ -1,6 +1,7 @@
 import type { JotReading } from '@kettle/contract';
 import type { JotSetting } from './jot';
-import { nameKey, readPhone } from '../duplicates';
+import { nameKey } from '../duplicates';
+import { readPhone } from '../phone';
 
 const beginning = /^\s*(?:new\s+)?(?:lead|inquiry|enquiry)\b\s*:?\s*(?:from\s+)?/i;
 const number = /\+?\d[\d\s()/-]{6,}\d/;

@@ -1,6 +1,15 @@
 import type { JotQuestion, PlainDate } from '@kettle/contract';
 import * as chrono from 'chrono-node';
-import { addDays, localDate, localMinute, localMoment, sayDate, sayMinute, daysBetween } from '../time';
+import {
+  addDays,
+  localDate,
+  localMinute,
+  localMoment,
+  sayDate,
+  plainTime,
+  sayMinute,
+  daysBetween,
+} from '../time';
 
 export interface FoundWhen {
   readonly start: number;
@@ -26,7 +35,7 @@ export function findWhen(text: string, setting: WhenSetting): FoundWhen | null {
   const { now, zone, isPast } = setting;
   const today = localDate(now, zone);
   // The parser thinks in an offset: the wall clock of the zone is given as if it were UTC.
-  const wall = new Date(`${today}T${sayMinute(localMinute(now, zone))}:00Z`);
+  const wall = new Date(`${today}T${plainTime(localMinute(now, zone))}:00Z`);
   const [found] = chrono.en.GB.parse(text, { instant: wall, timezone: 0 }, { forwardDate: !isPast }).filter(
     (result) => !/^(?:may|sat|sun|mar|march|now|second|sec)$/i.test(result.text) || /\d/.test(result.text),
   );

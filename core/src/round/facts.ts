@@ -1,6 +1,7 @@
 import type { CandidateKind, Channel, Instant, PlainDate, Warmth } from '@kettle/contract';
 import { sayMoney } from '../money';
-import { daysBetween, minutesBetween, sayCount } from '../time';
+import { sayCount } from '../locale';
+import { daysBetween, minutesBetween } from '../time';
 import type { Candidate, Decay, Horizon } from './candidate';
 import { decayOf, type RoundSettings } from './decays';
 

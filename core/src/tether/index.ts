@@ -1,5 +1,6 @@
 import type { PlainDate, TetherState } from '@kettle/contract';
-import { daysBetween, sayCount, sayDate, sayDistance } from '../time';
+import { sayCount } from '../locale';
+import { daysBetween, sayDate, sayDistance } from '../time';
 
 export interface TetherMarks {
   /** Position of the last touch from 0 (120 days ago or more) to 0.5 (today); null when there was none. */

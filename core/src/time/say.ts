@@ -1,16 +1,20 @@
 import type { PlainDate } from '@kettle/contract';
+import { dateFormat, is12Hours, sayCount } from '../locale';
 import { daysBetween } from './plain-date';
 
-const format = (options: Intl.DateTimeFormatOptions) =>
-  new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', ...options });
-const dayAndMonth = format({ weekday: 'short', day: 'numeric', month: 'short' });
-const withYear = format({ weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' });
-const weekdayOnly = format({ weekday: 'long' });
+const day = { weekday: 'short', day: 'numeric', month: 'short' } as const;
 
 /** @example sayDate('2026-11-26', '2026-11-24') is 'Thu 26 Nov'; another year is named */
 export function sayDate(date: PlainDate, today: PlainDate): string {
-  const named = date.slice(0, 4) === today.slice(0, 4) ? dayAndMonth : withYear;
-  return named.format(new Date(`${date}T00:00:00Z`)).replace(',', '');
+  const year = date.slice(0, 4) === today.slice(0, 4) ? {} : ({ year: 'numeric' } as const);
+  return inUtc(date, { ...day, ...year });
+}
+
+/** A day in parts, without the comma after its weekday. */
+function inUtc(date: PlainDate, options: Intl.DateTimeFormatOptions): string {
+  return dateFormat({ timeZone: 'UTC', ...options })
+    .format(new Date(`${date}T00:00:00Z`))
+    .replace(',', '');
 }
 
 /** @example sayDistance(3) is 'in 3 days'; sayDistance(-1) is 'yesterday' */
@@ -18,7 +22,7 @@ export function sayDistance(days: number): string {
   if (days === 0) return 'today';
   if (days === 1) return 'tomorrow';
   if (days === -1) return 'yesterday';
-  return days > 0 ? `in ${days} days` : `${-days} days ago`;
+  return days > 0 ? `in ${sayCount(days, 'day')}` : `${sayCount(-days, 'day')} ago`;
 }
 
 /** @example sayDay('2026-11-26', '2026-11-23') is 'in 3 days · Thu 26 Nov' */
@@ -30,16 +34,34 @@ export function sayDay(date: PlainDate, today: PlainDate): string {
 export function sayShortDay(date: PlainDate, today: PlainDate): string {
   const days = daysBetween(today, date);
   if (days === 0 || days === 1) return sayDistance(days);
-  if (days > 1 && days < 7) return weekdayOnly.format(new Date(`${date}T00:00:00Z`));
+  if (days > 1 && days < 7) return sayWeekday(date);
   return sayDate(date, today);
 }
 
-/** @example sayMinute(605) is '10:05' */
+/** @example sayWeekday('2026-11-27') is 'Friday' */
+export const sayWeekday = (date: PlainDate): string => inUtc(date, { weekday: 'long' });
+
+/** @example sayMonth('2026-11-27') is 'November'; sayMonth('2026-11-27', 'short') is 'Nov' */
+export const sayMonth = (date: PlainDate, length: 'long' | 'short' = 'long'): string =>
+  inUtc(date, { month: length });
+
+/** A time of day as the reader's country writes it. @example sayMinute(605) is '10:05', and '10:05 AM' in the United States */
 export function sayMinute(minute: number): string {
-  return `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;
+  return dateFormat({ timeZone: 'UTC', ...clock() }).format(new Date(Date.UTC(2000, 0, 1, 0, minute)));
 }
 
-/** @example sayCount(1, 'day') is '1 day'; sayCount(2, 'try', 'tries') is '2 tries' */
-export function sayCount(count: number, one: string, many = `${one}s`): string {
-  return `${count} ${count === 1 ? one : many}`;
-}
+/** A full hour, for a scale. @example sayHour(13) is '13', and '1 PM' in the United States */
+export const sayHour = (hour: number): string =>
+  is12Hours()
+    ? dateFormat({ timeZone: 'UTC', hour: 'numeric', hourCycle: 'h12' }).format(Date.UTC(2000, 0, 1, hour))
+    : String(hour);
+
+/** Hours and minutes as the reader's country counts them, for a format of one's own. */
+export const clock = (): Intl.DateTimeFormatOptions =>
+  is12Hours()
+    ? { hour: 'numeric', minute: '2-digit', hourCycle: 'h12' }
+    : { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' };
+
+/** A time of day as it is kept. @example plainTime(605) is '10:05' */
+export const plainTime = (minute: number): string =>
+  `${String(Math.floor(minute / 60)).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`;

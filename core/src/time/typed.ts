@@ -1,4 +1,5 @@
 import type { PlainDate } from '@kettle/contract';
+import { isMonthFirst } from '../locale';
 import { addDays, addMonths, daysInMonth, isoWeekday } from './plain-date';
 
 export interface TypedOn {
@@ -77,11 +78,6 @@ function dayOf(year: number, month: number, day: number): PlainDate | null {
   if (month < 1 || month > 12 || day < 1 || year < 1900 || year > 2199 || day > daysInMonth(year, month))
     return null;
   return `${year}-${String(month).padStart(2, '0')}-${String(day).padStart(2, '0')}`;
-}
-
-export function isMonthFirst(locale: string): boolean {
-  const parts = new Intl.DateTimeFormat(locale).formatToParts(new Date(Date.UTC(2026, 10, 27)));
-  return parts.findIndex(({ type }) => type === 'month') < parts.findIndex(({ type }) => type === 'day');
 }
 
 /** 1 January 2024 was a Monday. */

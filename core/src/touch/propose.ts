@@ -1,13 +1,7 @@
 import type { Channel, Instant, Outcome, PlainDate, Proposal } from '@kettle/contract';
 import { channelKindOf, channelsThat } from '@kettle/contract/base/channels';
-import {
-  addWorkingDays,
-  localDate,
-  localMinute,
-  onOrAfterWorkingDay,
-  sayCount,
-  type WorkingCalendar,
-} from '../time';
+import { sayCount } from '../locale';
+import { addWorkingDays, localDate, localMinute, onOrAfterWorkingDay, type WorkingCalendar } from '../time';
 
 export interface ProposalFacts {
   readonly outcome: Outcome;

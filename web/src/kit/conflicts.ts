@@ -1,3 +1,4 @@
+import { sayCount } from '@kettle/core/locale';
 import { ChangeDetectionStrategy, Component, computed, input, model, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { MatRadioModule } from '@angular/material/radio';
@@ -59,7 +60,7 @@ function plainly(value: unknown): string {
     if (value.length === 0) return 'nothing';
     return value.every((each) => typeof each !== 'object')
       ? value.join(', ')
-      : `${value.length} ${value.length === 1 ? 'entry' : 'entries'}`;
+      : sayCount(value.length, 'entry', 'entries');
   }
   return typeof value === 'object' ? 'as typed' : String(value);
 }

@@ -1,6 +1,7 @@
 import { inject, Injectable, type Provider } from '@angular/core';
 import { DateAdapter, MAT_DATE_FORMATS, MAT_DATE_LOCALE } from '@angular/material/core';
 import { LuxonDateAdapter, MAT_LUXON_DATE_ADAPTER_OPTIONS } from '@angular/material-luxon-adapter';
+import { is12Hours, isMonthFirst } from '@kettle/core/locale';
 import { readTypedDay, readTypedMinute } from '@kettle/core/time';
 import { DateTime } from 'luxon';
 import { CurrentUser } from '../services/current-user';
@@ -33,17 +34,17 @@ export class DayAdapter extends LuxonDateAdapter {
 export const dayOf = (day: string): DateTime => DateTime.fromISO(day, { zone: 'utc' });
 
 /** What is shown is read back: a weekday in front is passed over. */
-const formats = {
+const formats = () => ({
   parse: { dateInput: 'D', timeInput: 't' },
   display: {
-    dateInput: 'ccc d LLL yyyy',
-    timeInput: 'HH:mm',
-    timeOptionLabel: 'HH:mm',
+    dateInput: isMonthFirst() ? 'ccc, LLL d, yyyy' : 'ccc d LLL yyyy',
+    timeInput: is12Hours() ? 'h:mm a' : 'HH:mm',
+    timeOptionLabel: is12Hours() ? 'h:mm a' : 'HH:mm',
     monthYearLabel: 'LLLL yyyy',
-    dateA11yLabel: 'cccc d LLLL yyyy',
+    dateA11yLabel: isMonthFirst() ? 'cccc, LLLL d, yyyy' : 'cccc d LLLL yyyy',
     monthYearA11yLabel: 'LLLL yyyy',
   },
-};
+});
 
 /** 0 for Sunday to 6; Monday where the browser does not know (Unicode's week data). */
 function firstWeekday(locale: string): number {
@@ -62,5 +63,5 @@ export const provideDays = (): Provider[] => [
     useFactory: () => ({ useUtc: true, firstDayOfWeek: firstWeekday(inject(CurrentUser).locale()) }),
   },
   { provide: DateAdapter, useClass: DayAdapter },
-  { provide: MAT_DATE_FORMATS, useValue: formats },
+  { provide: MAT_DATE_FORMATS, useFactory: formats },
 ];

@@ -11,16 +11,13 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatDatepickerModule } from '@angular/material/datepicker';
-import { isoWeekday, readTypedDay } from '@kettle/core/time';
+import { isoWeekday, readTypedDay, sayWeekday } from '@kettle/core/time';
 import type { DateTime } from 'luxon';
 import { CurrentUser } from '../services/current-user';
 import { dayOf, provideDays } from './day-adapter';
 import { DayHeader } from './day-header';
 import { fieldParts } from './field';
 import { TypedField, typedField } from './typed-field';
-
-const weekdayName = (day: string) =>
-  new Intl.DateTimeFormat('en-GB', { weekday: 'long', timeZone: 'UTC' }).format(new Date(`${day}T00:00:00Z`));
 
 /**
  * A day: typed as people write it, or picked in a calendar that offers the days often meant. Its value is `2026-12-03`, or an empty text.
@@ -86,7 +83,7 @@ export class DayField extends TypedField<string> {
   protected readonly shown = signal<DateTime | null>(null);
   protected readonly warning = computed(() => {
     const day = this.value();
-    return this.warns() && day !== '' && isoWeekday(day) > 5 ? `A ${weekdayName(day)}.` : null;
+    return this.warns() && day !== '' && isoWeekday(day) > 5 ? `A ${sayWeekday(day)}.` : null;
   });
 
   protected readonly bound = (day: string | null) => (day === null || day === '' ? null : dayOf(day));

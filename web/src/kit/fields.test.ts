@@ -9,6 +9,8 @@ import { DayField } from './day-field';
 import { choiceParts } from './choice';
 import { FileField } from './file-field';
 import { MomentField } from './moment-field';
+import { NumberField } from './number-field';
+import { PhoneField } from './phone-field';
 import { TimeField } from './time-field';
 
 const leave = async (part: { settle(): Promise<void> }, box: HTMLInputElement) => {
@@ -213,4 +215,54 @@ describe('files', () => {
     await part.click(part.button('Choose files'));
     expect(pressed).toHaveBeenCalledTimes(1);
   });
+});
+
+describe('a telephone number', () => {
+  const show = async (inputs: object = {}) => {
+    const part = await showPart(PhoneField, { inputs: { label: 'Phone', ...inputs } });
+    const said: string[] = [];
+    part.shown.value.subscribe((number) => said.push(number));
+    // The rules of all countries come after the first number.
+    await import('@kettle/core/phone');
+    await part.settle();
+    return { part, said, box: part.field('Phone') };
+  };
+
+  test('is typed as at home, and stands with its country once it is left', async () => {
+    const { part, said, box } = await show();
+    await part.type(box, '01632 960 012');
+    expect([said.at(-1), box.value]).toEqual(['+441632960012', '01632 960 012']);
+    await leave(part, box);
+    expect(box.value).toBe('+44 1632 960012');
+  });
+
+  test('is read as one of the country it belongs to', async () => {
+    const { part, said, box } = await show({ country: 'DE' });
+    await part.type(box, '030 901820');
+    expect(said.at(-1)).toBe('+4930901820');
+  });
+
+  test('that is none says what to write, and stays as it was typed', async () => {
+    const { part, said, box } = await show({ value: '+441632960012' });
+    expect(box.value).toBe('+44 1632 960012');
+    await part.type(box, '12');
+    await leave(part, box);
+    expect([said.at(-1), box.value]).toEqual(['', '12']);
+    expect(part.root.querySelector('mat-error')!.textContent).toContain('whole telephone number');
+  });
+});
+
+test('an amount is shown and read as in the country of whoever is signed in', async () => {
+  const part = await showPart(NumberField, {
+    country: 'DE',
+    inputs: { label: 'Value', kind: 'money', value: 440_050 },
+  });
+  const said: unknown[] = [];
+  part.shown.value.subscribe((amount) => said.push(amount));
+  expect(part.field('Value').value).toBe('4.400,50');
+  await part.type(part.field('Value'), '5.000');
+  expect(said).toEqual([500_000]);
+  await part.type(part.field('Value'), 'viel');
+  await leave(part, part.field('Value') as HTMLInputElement);
+  expect(part.root.querySelector('mat-error')!.textContent).toContain('such as 4.400 or 12,5k');
 });

@@ -8,6 +8,7 @@ import {
   linkedSignal,
   model,
 } from '@angular/core';
+import { plainTime } from '@kettle/core/time';
 import { CurrentUser } from '../services/current-user';
 import { DayField } from './day-field';
 import { TimeField } from './time-field';
@@ -70,7 +71,7 @@ export class MomentField {
   /** A day alone gets the time it is now, and a time alone today: half a moment would be none, unsaid. */
   protected takeDay(day: string): void {
     this.day.set(day);
-    if (day !== '' && this.time() === '') this.time.set(this.user.timeOf(this.user.now()));
+    if (day !== '' && this.time() === '') this.time.set(plainTime(this.user.minuteOf(this.user.now())));
     this.put();
   }
 

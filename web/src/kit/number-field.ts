@@ -8,6 +8,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
+import { numberFormat, readNumber, writeNumber } from '@kettle/core/locale';
 import { readMoney } from '@kettle/core/money';
 import { fieldParts } from './field';
 import { TypedField, typedField } from './typed-field';
@@ -17,33 +18,30 @@ interface Kind {
   read(text: string): number | null;
   write(value: number): string;
   readonly suffix: string;
-  readonly example: string;
+  example(): string;
   /** What one of the unit shown is of the value. */
   readonly unit: number;
 }
 
 const grouped = (most: number, least = 0) =>
-  new Intl.NumberFormat('en-GB', { minimumFractionDigits: least, maximumFractionDigits: most });
-const plain = (text: string) => text.trim().replace(/(?<=\d)[, ](?=\d{3}(?!\d))/g, '');
+  numberFormat({ minimumFractionDigits: least, maximumFractionDigits: most });
+const read = (text: string) => readNumber(text)?.value ?? null;
 
 const whole = (suffix: string): Kind => ({
-  read: (text) => (/^-?\d+$/.test(plain(text)) ? Number(plain(text)) : null),
+  read: (text) => (readNumber(text)?.places === 0 ? read(text) : null),
   write: (value) => grouped(0).format(value),
   suffix,
-  example: 'a whole number such as 12',
+  example: () => 'a whole number such as 12',
   unit: 1,
 });
 
 const kinds = {
   whole: whole(''),
   decimal: {
-    read: (text) => {
-      const found = /^(\d+)(?:[.,](\d+))?$/.exec(text.trim());
-      return found ? Number(`${found[1]}.${found[2] ?? 0}`) : null;
-    },
+    read,
     write: (value) => grouped(6).format(value),
     suffix: '',
-    example: 'a number such as 2.5',
+    example: () => `a number such as ${writeNumber(2.5)}`,
     unit: 1,
   },
   days: whole('days'),
@@ -54,18 +52,18 @@ const kinds = {
     read: readMoney,
     write: (value) => grouped(2, value % 100 === 0 ? 0 : 2).format(value / 100),
     suffix: '',
-    example: 'an amount such as 4,400 or 12.5k',
+    example: () => `an amount such as ${grouped(0).format(4400)} or ${writeNumber(12.5)}k`,
     unit: 100,
   },
   /** From 0 to 1: 30 is 0.3. */
   percent: {
     read: (text) => {
-      const found = /^(\d+(?:\.\d+)?)\s*%?$/.exec(text.trim());
-      return found ? Number((Number(found[1]) / 100).toFixed(6)) : null;
+      const share = read(text.replace(/\s*%\s*$/, ''));
+      return share === null || share < 0 ? null : Number((share / 100).toFixed(6));
     },
     write: (value) => grouped(2).format(value * 100),
     suffix: '%',
-    example: 'a percentage such as 30',
+    example: () => 'a percentage such as 30',
     unit: 0.01,
   },
 } satisfies Record<string, Kind>;
@@ -145,7 +143,7 @@ export class NumberField extends TypedField<number | null> {
           : max !== null
             ? `, at most ${max}`
             : '';
-    return `must be ${this.as().example}${limits}`;
+    return `must be ${this.as().example()}${limits}`;
   }
 
   protected show(value: number | null): void {

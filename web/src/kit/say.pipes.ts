@@ -1,4 +1,5 @@
 import { inject, Pipe, type PipeTransform } from '@angular/core';
+import { sayCount, sayPercent } from '@kettle/core/locale';
 import { sayMoney } from '@kettle/core/money';
 import { sayDate, sayDay, sayShortDay } from '@kettle/core/time';
 import { CurrentUser } from '../services/current-user';
@@ -9,6 +10,22 @@ export class MoneyPipe implements PipeTransform {
   private readonly user = inject(CurrentUser);
   transform(amountMinor: number, currency = this.user.currency()): string {
     return sayMoney(amountMinor, currency);
+  }
+}
+
+/** How many of something. @example `{{ 1 | count: 'deal' }}` is "1 deal", `{{ 2 | count: 'try' : 'tries' }}` is "2 tries" */
+@Pipe({ name: 'count' })
+export class CountPipe implements PipeTransform {
+  transform(count: number | null | undefined, one: string, many?: string): string {
+    return sayCount(count ?? 0, one, many);
+  }
+}
+
+/** A share in per cent. @example `{{ 0.3 | share }}` is "30 %" */
+@Pipe({ name: 'share' })
+export class SharePipe implements PipeTransform {
+  transform(share: number): string {
+    return sayPercent(share);
   }
 }
 

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, ElementRef, model, signal, viewChild } from '@angular/core';
 import { MatTimepickerModule } from '@angular/material/timepicker';
-import { readTypedMinute, sayMinute } from '@kettle/core/time';
+import { readTypedMinute, plainTime } from '@kettle/core/time';
 import type { DateTime } from 'luxon';
 import { dayOf, provideDays } from './day-adapter';
 import { fieldParts } from './field';
@@ -68,7 +68,7 @@ export class TimeField extends TypedField<string> {
   protected read(text: string): void {
     this.typed = text;
     const minute = readTypedMinute(text);
-    this.put(minute === null ? '' : sayMinute(minute));
+    this.put(minute === null ? '' : plainTime(minute));
   }
 
   /** The picker empties a box that it cannot read: what was typed stays. */

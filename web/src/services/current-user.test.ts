@@ -1,5 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { provideZonelessChangeDetection } from '@angular/core';
+import { sayMoney } from '@kettle/core/money';
+import { sayDate } from '@kettle/core/time';
 import { CurrentUser } from './current-user';
 
 function userAt(now: string, weekdays?: readonly number[]): CurrentUser {
@@ -24,4 +26,14 @@ test('today is the date where the reader is, not where the server is', () => {
   const user = userAt('2026-06-30T23:30:00.000Z');
   expect([user.today(), user.timeOf('2026-06-30T23:30:00.000Z')]).toEqual(['2026-07-01', '00:30']);
   expect(user.minuteOf('2026-06-30T23:30:00.000Z')).toBe(30);
+});
+
+test('what is written is written as in the country of whoever is signed in', () => {
+  const user = userAt('2026-11-24T15:05:00.000Z');
+  const said = () => [user.timeOf(user.now()), sayDate('2026-11-27', user.today()), sayMoney(440_000, 'GBP')];
+  expect(said()).toEqual(['15:05', 'Fri 27 Nov', '£4,400']);
+  user.enter({ ...user.session()!, person: { ...user.person()!, country: 'US' } });
+  expect(said().map((text) => text.replace('\u202f', ' '))).toEqual(['3:05 PM', 'Fri Nov 27', '£4,400']);
+  user.enter({ ...user.session()!, person: { ...user.person()!, country: 'DE' } });
+  expect(said().map((text) => text.replace('\u00a0', ' '))).toEqual(['15:05', 'Fri 27 Nov', '4.400 £']);
 });

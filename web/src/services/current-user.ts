@@ -1,7 +1,8 @@
 import { computed, Injectable, signal } from '@angular/core';
 import type { Channel, Session } from '@kettle/contract';
 import { usualMinutes } from '@kettle/contract/base/channels';
-import { addDays, onOrAfterWorkingDay } from '@kettle/core/time';
+import { localeOf, writeAs } from '@kettle/core/locale';
+import { addDays, onOrAfterWorkingDay, sayMinute } from '@kettle/core/time';
 
 const tickMillis = 15_000;
 const usualHours = { weekdays: [1, 2, 3, 4, 5], start: 540, end: 1020 };
@@ -27,7 +28,7 @@ export class CurrentUser {
   /** Currencies an amount may be in, the organisation's own first. */
   readonly currencies = computed(() => this.known()?.currencies ?? [this.currency()]);
   /** Where dates, numbers and weeks are written as in the reader's country; the words are English. */
-  readonly locale = computed(() => `en-${this.person()?.country ?? 'GB'}`);
+  readonly locale = computed(() => localeOf(this.person()?.country ?? 'GB'));
   readonly zone = computed(() => this.person()?.zone ?? 'UTC');
   readonly now = computed(() => {
     this.tick();
@@ -37,6 +38,7 @@ export class CurrentUser {
   readonly nextWorkday = computed(() => this.workdayFrom(addDays(this.today(), 1)));
 
   constructor() {
+    writeAs(this.locale);
     setInterval(() => this.tick.update((n) => n + 1), tickMillis);
   }
 
@@ -88,14 +90,15 @@ export class CurrentUser {
     );
   }
 
-  /** `09:15` in the reader's zone or another. */
+  /** The time of day in the reader's zone or another, as their country writes it: `09:15`, or `9:15 AM`. */
   timeOf(at: string, zone = this.zone()): string {
-    return formatOf('en-GB', zone, { hour: '2-digit', minute: '2-digit' }).format(new Date(at));
+    return sayMinute(this.minuteOf(at, zone));
   }
 
   /** Minutes after local midnight. */
-  minuteOf(at: string): number {
-    const [hour = 0, minute = 0] = this.timeOf(at).split(':').map(Number);
+  minuteOf(at: string, zone = this.zone()): number {
+    const time = formatOf('en-GB', zone, { hour: '2-digit', minute: '2-digit' }).format(new Date(at));
+    const [hour = 0, minute = 0] = time.split(':').map(Number);
     return hour * 60 + minute;
   }
 }

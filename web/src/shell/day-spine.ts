@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Spine } from '@kettle/contract';
-import { sayDate } from '@kettle/core/time';
+import { sayDate, sayHour } from '@kettle/core/time';
 import { Api } from '../api/api';
 import { reading } from '../api/reading';
 import { KeyHint } from '../kit/key-hint';
@@ -27,6 +27,7 @@ export class DaySpine {
   private readonly user = inject(CurrentUser);
   readonly isOpen = input.required<boolean>();
   readonly fold = output();
+  protected readonly sayHour = sayHour;
 
   private readonly day = reading((_: null) => this.api.call('spine'));
   protected readonly title = computed(() => sayDate(this.user.today(), this.user.today()));

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
-import { localMoment, readTypedMinute, sayMinute } from '@kettle/core/time';
+import { localMoment, readTypedMinute, plainTime } from '@kettle/core/time';
 import { Api } from '../api/api';
 import { field, formParts, RecordForm, required } from '../kit/form';
 import { TimeField } from '../kit/time-field';
@@ -50,7 +50,7 @@ export class MeetingDialog {
   private readonly asked = inject<{ startMinute: number; minutes: number }>(MAT_DIALOG_DATA);
   protected readonly form = new RecordForm({
     title: required(''),
-    start: required(sayMinute(this.asked.startMinute)),
+    start: required(plainTime(this.asked.startMinute)),
     minutes: required(this.asked.minutes),
     place: field(''),
     travelMinutes: required(0),

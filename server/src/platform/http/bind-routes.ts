@@ -1,3 +1,4 @@
+import { localeOf } from '@kettle/core/locale';
 import { createHash } from 'node:crypto';
 import { setImmediate } from 'node:timers/promises';
 import {
@@ -93,6 +94,7 @@ function contextOf(name: EndpointName, request: Request, who: SignedIn | null): 
     act: name,
     hash: () => hashOf(JSON.stringify([name, who?.id, request.params, request.query, request.body])),
     isUsed: false,
+    locale: localeOf(who?.country ?? 'GB'),
   };
 }
 

@@ -9,7 +9,12 @@ export interface RequestContext {
   /** Of what was asked: the same id with something else is no repetition. */
   readonly hash: () => Promise<Buffer>;
   isUsed: boolean;
+  /** How dates and numbers are written for whoever asks. */
+  readonly locale: string;
 }
 
 /** Which request a unit of work belongs to, without handing it through every function between. */
 export const requestContext = new AsyncLocalStorage<RequestContext>();
+
+/** How dates and numbers are written in what a request answers; background work writes them as in Britain. */
+export const localeOfRequest = (): string => requestContext.getStore()?.locale ?? 'en-GB';

@@ -1,3 +1,4 @@
+import { sayCount } from '@kettle/core/locale';
 import type { BulkAct, CellField, CellValue, Contact, ContactRow } from '@kettle/contract';
 import { cellLabel } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
@@ -88,7 +89,7 @@ export async function speechOf(db: Queryable): Promise<Speech> {
   return {
     say,
     words: (act, count) => {
-      const whom = `${count} ${count === 1 ? 'contact' : 'contacts'}`;
+      const whom = sayCount(count, 'contact');
       switch (act.kind) {
         case 'set': {
           const label = fields.get(act.field) ?? cellLabel[act.field as keyof typeof cellLabel];

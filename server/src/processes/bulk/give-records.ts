@@ -1,3 +1,4 @@
+import { sayCount } from '@kettle/core/locale';
 import type { GiveRecords, givenRecords } from '@kettle/contract';
 import type * as z from 'zod';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
@@ -41,7 +42,7 @@ export async function giveRecords(w: PersonWork, asked: GiveRecords): Promise<z.
     { ids: asked.ids.map((id) => bytesOf(id)), owner: bytesOf(asked.ownerId) },
   );
   for (const { id, version } of rows) await give(w, asked, { id, version });
-  const words = `${rows.length} ${rows.length === 1 ? one : many}`;
+  const words = sayCount(rows.length, one, many);
   w.say(`${words} given to ${owner?.name ?? 'the pool'}`);
   // With a lead its person goes, of which the new owner is told.
   if (owner !== null && owner.id !== w.who.id && rows.length > 0 && asked.kind !== 'lead')

@@ -1,3 +1,4 @@
+import { sayCount } from '@kettle/core/locale';
 import type { CloseDeal, Deal, reopenDeal as reopening, Stage } from '@kettle/contract';
 import { stageLike } from '@kettle/core/deals';
 import { sayMoney } from '@kettle/core/money';
@@ -123,7 +124,7 @@ export async function reopenDeal(w: PersonWork, dealId: string, body: Reopening)
   const back = body.bringBack ? await bringStepsBack(w, before) : 0;
   await writeFirstStep(w, { id: dealId, contactId, companyId, next: body.next });
   await enter(w, before, stage);
-  const planned = back === 0 ? '' : `; ${back} planned ${back === 1 ? 'step is' : 'steps are'} back`;
+  const planned = back === 0 ? '' : `; ${sayCount(back, 'planned step is', 'planned steps are')} back`;
   await tell(w, before, `Deal “${before.name}” opened again, ${before.status} before${planned}`);
   w.say(`${before.name} opened again`);
 }

@@ -1,6 +1,7 @@
 import { addTo } from '../../platform/add-to';
 import type { SimilarContact, LikeDraft, LikelyPair } from '@kettle/contract';
-import { companyKey, type Identity, nameKey, readPhone } from '@kettle/core/duplicates';
+import { companyKey, type Identity, nameKey } from '@kettle/core/duplicates';
+import { readPhone } from '@kettle/core/phone';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import { readContactRows } from '../../records/contacts/index';

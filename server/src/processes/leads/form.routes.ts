@@ -2,7 +2,7 @@ import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import express, { type Request, type Response, type Router } from 'express';
 import type { ContactId, LeadId, WebForm } from '@kettle/contract';
 import { emailAddress } from '@kettle/contract';
-import { readPhone } from '@kettle/core/duplicates';
+import { readPhone } from '@kettle/core/phone';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';

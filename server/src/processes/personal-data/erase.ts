@@ -1,5 +1,5 @@
 import type { ContactId } from '@kettle/contract';
-import { sayCount } from '@kettle/core/time';
+import { sayCount } from '@kettle/core/locale';
 import { Rows } from '../../activity/changes/index';
 import type { Row } from '../../platform/database/schema.generated';
 import { sqlInstant } from '../../platform/database/values';

@@ -1,5 +1,5 @@
 import type { DataPlace, RetentionKind, RetentionSettings } from '@kettle/contract';
-import { sayCount } from '@kettle/core/time';
+import { sayCount } from '@kettle/core/locale';
 
 /** What a table holds of people, and what becomes of it. */
 interface Place {

@@ -15,7 +15,7 @@ import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogue
 import { cellLabel, changeContact as changeContactSchema, emailAddress } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/merge-change';
-import { readPhone } from '@kettle/core/duplicates';
+import { readPhone } from '@kettle/core/phone';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';

@@ -1,7 +1,8 @@
 import type { Channel, CompanyId, ContactCategory, ContactId, SiteId, StandingId } from '@kettle/contract';
 import type { PersonWork, Work } from '../../platform/work/work';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
-import { companyKey, nameKey, readPhone } from '@kettle/core/duplicates';
+import { companyKey, nameKey } from '@kettle/core/duplicates';
+import { readPhone } from '@kettle/core/phone';
 import { localDate } from '@kettle/core/time';
 import { checkInDueOn } from '@kettle/core/touch';
 import { isDuplicateKey } from '../../platform/database/database';

@@ -1,3 +1,4 @@
+import { sayCount } from '@kettle/core/locale';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { Account, Owned } from '@kettle/contract';
@@ -63,7 +64,7 @@ export class DeactivateDialog {
     if (owned === null) return [];
     return words.flatMap(([key, one, many]) => {
       const count = owned[key];
-      return count === 0 ? [] : [`${count} ${count === 1 ? one : many}`];
+      return count === 0 ? [] : [sayCount(count, one, many)];
     });
   });
   protected readonly mayBeNobody = computed(() => {

@@ -1,3 +1,4 @@
+import { sayMonth } from '@kettle/core/time';
 import type { AgreementRow } from '@kettle/contract';
 import { addMonths, daysBetween } from '@kettle/core/time';
 import { yearlyValueMinor } from '@kettle/core/agreements';
@@ -18,8 +19,6 @@ export interface Axis {
   readonly rows: readonly AxisRow[];
 }
 
-const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
-
 /** Places agreements between today and a year from now. */
 export function axisOf(agreements: readonly AgreementRow[], today: string): Axis {
   const span = daysBetween(today, addMonths(today, 12));
@@ -28,7 +27,7 @@ export function axisOf(agreements: readonly AgreementRow[], today: string): Axis
   return {
     months: Array.from({ length: 12 }, (_, index) => {
       const start = addMonths(first, index + 1);
-      return { name: monthName.format(new Date(`${start}T00:00:00Z`)), at: place(start) };
+      return { name: sayMonth(start, 'short'), at: place(start) };
     }),
     rows: agreements.map((agreement) => {
       const deadline = daysBetween(today, agreement.noticeDeadlineOn);

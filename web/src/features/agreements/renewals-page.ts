@@ -14,7 +14,7 @@ import { daysBetween } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Pick } from '../../kit/pick';
-import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { CountPipe, DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
@@ -29,7 +29,7 @@ import { axisOf, type AxisRow } from './axis';
   selector: 'kettle-renewals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
-  imports: [gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Failed, Waiting],
+  imports: [CountPipe, gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Failed, Waiting],
   providers: [provideGrid(AgreementsGrid)],
   templateUrl: './renewals-page.html',
   styleUrl: './renewals-page.scss',

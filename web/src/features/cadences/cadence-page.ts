@@ -1,3 +1,4 @@
+import { CountPipe } from '../../kit/say.pipes';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -54,6 +55,7 @@ const settleMillis = 250;
   selector: 'kettle-cadence-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    CountPipe,
     ChoiceField,
     WhyNot,
     FileField,

@@ -14,7 +14,7 @@ import type { CadenceSummary, CadenceVersion, CallOf } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { sayCount } from '@kettle/core/time';
+import { sayCount } from '@kettle/core/locale';
 import { ChoiceField } from '../../kit/choice-field';
 import { choiceParts } from '../../kit/choice';
 import { DayPipe } from '../../kit/say.pipes';

@@ -1,3 +1,4 @@
+import { CountPipe } from '../../kit/say.pipes';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { CadenceResults } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -15,7 +16,7 @@ type StepResult = CadenceResults['steps'][number];
 @Component({
   selector: 'kettle-results-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ShareBar],
+  imports: [CountPipe, ShareBar],
   templateUrl: './results-panel.html',
   styleUrl: './results-panel.scss',
 })

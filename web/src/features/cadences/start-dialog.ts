@@ -16,7 +16,7 @@ import { sayShortDay } from '@kettle/core/time';
 import { v4 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
-import { sayCount } from '@kettle/core/time';
+import { sayCount } from '@kettle/core/locale';
 import { ChoiceField } from '../../kit/choice-field';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';

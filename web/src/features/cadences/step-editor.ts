@@ -3,7 +3,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { CadenceStep, Channel, PlannedMoment, RunSign, Template } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { sayMinute } from '@kettle/core/time';
+import { plainTime } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
 import { ChoiceField, labelled, type Option } from '../../kit/choice-field';
 import { choiceParts } from '../../kit/choice';
@@ -69,7 +69,7 @@ export class StepEditor {
     return keys.flatMap((key) => this.problem()?.of(`definition.steps.${this.index()}.${key}`) ?? []);
   });
 
-  protected time = sayMinute;
+  protected time = plainTime;
 
   protected setTime(key: 'windowStart' | 'windowEnd', text: string): void {
     const [hour = 0, minute = 0] = text.split(':').map(Number);

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import type { ChangeSet, ImportSummary } from '@kettle/contract';
-import { sayCount } from '@kettle/core/time';
+import { sayCount } from '@kettle/core/locale';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MomentPipe } from '../../kit/say.pipes';

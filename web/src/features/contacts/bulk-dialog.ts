@@ -1,3 +1,4 @@
+import { CountPipe } from '../../kit/say.pipes';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -47,7 +48,7 @@ const settleMillis = 250;
 @Component({
   selector: 'kettle-bulk-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WhyNot, DayField, formParts, MatButtonModule, MatDialogModule, MatProgressBarModule],
+  imports: [CountPipe, WhyNot, DayField, formParts, MatButtonModule, MatDialogModule, MatProgressBarModule],
   templateUrl: './bulk-dialog.html',
   styles: `
     mat-dialog-content {

@@ -1,3 +1,4 @@
+import { PhoneField } from '../../kit/phone-field';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormArray, FormGroup } from '@angular/forms';
@@ -42,7 +43,16 @@ const firmControls = ({ name, role }: { name: string; role: string | null }) =>
 @Component({
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, MatCheckboxModule, MatButtonModule, MatIcon, CustomInputs, PlainInputs, TagsField],
+  imports: [
+    formParts,
+    PhoneField,
+    MatCheckboxModule,
+    MatButtonModule,
+    MatIcon,
+    CustomInputs,
+    PlainInputs,
+    TagsField,
+  ],
   templateUrl: './contact-dialog.html',
   styleUrl: './contact-dialog.scss',
 })

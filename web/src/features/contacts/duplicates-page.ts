@@ -1,9 +1,10 @@
+import { PhonePipe } from '../../kit/phone.pipe';
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { LikelyPair } from '@kettle/contract';
-import { sayCount } from '@kettle/core/time';
+import { sayCount } from '@kettle/core/locale';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Pick } from '../../kit/pick';
@@ -18,7 +19,7 @@ import { PeopleTabs } from './people-tabs';
 @Component({
   selector: 'kettle-duplicates-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Pick, MatButtonModule, PeopleTabs, Empty, Failed, Waiting, MomentPipe],
+  imports: [PhonePipe, Pick, MatButtonModule, PeopleTabs, Empty, Failed, Waiting, MomentPipe],
   template: `
     <div class="page">
       <div class="page-head">
@@ -41,7 +42,7 @@ import { PeopleTabs } from './people-tabs';
                     {{ each.name }}
                   </button>
                   <span class="soft">
-                    {{ each.companyName }} · {{ each.email }} · {{ each.phone }} ·
+                    {{ each.companyName }} · {{ each.email }} · {{ each.phone ?? '' | phone }} ·
                     {{ each.ownerName ?? 'nobody’s' }}
                   </span>
                 </span>

@@ -18,7 +18,7 @@ import type { Observable } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { choiceParts } from '../../kit/choice';
 import { FileField } from '../../kit/file-field';
-import { MomentPipe } from '../../kit/say.pipes';
+import { CountPipe, MomentPipe } from '../../kit/say.pipes';
 import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
 import { SelectedRecord } from '../../services/selected-record';
@@ -39,7 +39,16 @@ const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
 @Component({
   selector: 'kettle-import-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WhyNot, FileField, choiceParts, MatCheckboxModule, MatButtonModule, RouterLink, MomentPipe],
+  imports: [
+    CountPipe,
+    WhyNot,
+    FileField,
+    choiceParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    RouterLink,
+    MomentPipe,
+  ],
   templateUrl: './import-page.html',
   styleUrl: './import-page.scss',
 })

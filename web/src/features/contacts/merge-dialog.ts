@@ -1,3 +1,4 @@
+import { PhoneWords } from '../../kit/phone.pipe';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
@@ -96,6 +97,7 @@ export class MergeDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<MergeDialog>);
   private readonly words = inject(PeopleWords);
+  private readonly phones = inject(PhoneWords);
   private readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   protected readonly labels = mergeFieldLabel;
   protected readonly problem = signal<ApiProblem | null>(null);
@@ -174,6 +176,8 @@ export class MergeDialog {
         return contact.checkInDays === null ? '' : `${contact.checkInDays} days`;
       case 'owner':
         return contact.ownerName ?? '';
+      case 'phone':
+        return contact.phone === null ? '' : this.phones.say(contact.phone);
       case 'country':
         return `${contact.country} · ${contact.zone}`;
       default:

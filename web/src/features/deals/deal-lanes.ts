@@ -1,3 +1,5 @@
+import { numberFormat } from '@kettle/core/locale';
+import { sayMonth } from '@kettle/core/time';
 import { CdkDrag, type CdkDragDrop, CdkDropList, CdkDropListGroup } from '@angular/cdk/drag-drop';
 import {
   afterRenderEffect,
@@ -24,7 +26,7 @@ import {
   type LaneColumn,
 } from '@kettle/core/deals';
 import { Pick } from '../../kit/pick';
-import { MoneyPipe } from '../../kit/say.pipes';
+import { SharePipe, CountPipe, MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 
 /** Where a deal was put: its stage and its expected close. */
@@ -43,8 +45,6 @@ export type DealAct = 'won' | 'lost' | 'parked' | 'task' | 'move';
 const monthsShown = 5;
 /** So many bars of a cell are drawn before the rest stands behind a count. */
 const mostBars = 5;
-const shortAmount = new Intl.NumberFormat('en-GB', { notation: 'compact', maximumFractionDigits: 1 });
-const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: 'UTC' });
 
 /**
  * The lanes: a stage each, deals along the months of their expected close. A deal is dragged, moved with Alt and the arrow
@@ -53,7 +53,18 @@ const monthName = new Intl.DateTimeFormat('en-GB', { month: 'short', timeZone: '
 @Component({
   selector: 'kettle-deal-lanes',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Pick, MatButtonModule, CdkDrag, CdkDropList, CdkDropListGroup, MatIcon, MatMenuModule, MoneyPipe],
+  imports: [
+    SharePipe,
+    CountPipe,
+    Pick,
+    MatButtonModule,
+    CdkDrag,
+    CdkDropList,
+    CdkDropListGroup,
+    MatIcon,
+    MatMenuModule,
+    MoneyPipe,
+  ],
   templateUrl: './deal-lanes.html',
   styleUrl: './deal-lanes.scss',
   host: { '(document:pointerdown)': 'letGo()' },
@@ -162,12 +173,14 @@ export class DealLanes {
   protected nameOf(column: LaneColumn): string {
     if (column.kind === 'overdue') return 'overdue';
     if (column.kind === 'later') return 'later or no date';
-    return monthName.format(new Date(`${column.month}-01T00:00:00Z`));
+    return sayMonth(`${column.month}-01`, 'short');
   }
 
   /** "12.4k": enough on a bar; the whole amount is its title. */
   protected short(amountMinor: number): string {
-    return shortAmount.format(amountMinor / 100).toLowerCase();
+    return numberFormat({ notation: 'compact', maximumFractionDigits: 1 })
+      .format(amountMinor / 100)
+      .toLowerCase();
   }
 
   /** The company; of one with several deals what this one is about comes first. @example 'water softener, Penrow Laundry' */

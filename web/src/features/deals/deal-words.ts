@@ -1,3 +1,4 @@
+import { sayPercent } from '@kettle/core/locale';
 import { computed, inject, Injectable } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CloseReasons, DealFact, Pipeline, Product, Stage } from '@kettle/contract';
@@ -10,7 +11,7 @@ import { PeopleWords } from '../fields/index';
 
 /** @example 'Offer · 50 %' */
 export const stageWords = ({ name, winProbability }: Stage): string =>
-  `${name} · ${(winProbability * 100).toFixed(0)} %`;
+  `${name} · ${sayPercent(winProbability)}`;
 
 /** What deals are spoken of in: pipelines and stages, products, reasons. Read once and kept in step. */
 @Injectable({ providedIn: 'root' })

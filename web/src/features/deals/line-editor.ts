@@ -1,3 +1,4 @@
+import { readNumber, writeNumber } from '@kettle/core/locale';
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
@@ -22,9 +23,9 @@ export interface TypedLine {
 export const typedLineOf = (line: Deal['lines'][number]): TypedLine => ({
   productId: line.productId,
   name: line.name,
-  quantity: String(line.quantity),
-  price: String(line.priceMinor / 100),
-  discount: line.discountPercent === 0 ? '' : String(line.discountPercent),
+  quantity: writeNumber(line.quantity),
+  price: writeNumber(line.priceMinor / 100),
+  discount: line.discountPercent === 0 ? '' : writeNumber(line.discountPercent),
   billing: line.billing,
 });
 
@@ -32,9 +33,9 @@ export const typedLineOf = (line: Deal['lines'][number]): TypedLine => ({
 export const lineOf = (line: TypedLine) => ({
   productId: line.productId,
   name: line.name,
-  quantity: Number(line.quantity.replace(',', '.')) || 0,
+  quantity: readNumber(line.quantity)?.value ?? 0,
   priceMinor: readMoney(line.price) ?? -1,
-  discountPercent: Number(line.discount.replace(',', '.') || 0),
+  discountPercent: line.discount.trim() === '' ? 0 : (readNumber(line.discount)?.value ?? Number.NaN),
   billing: line.billing,
 });
 

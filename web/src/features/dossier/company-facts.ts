@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { MatButtonModule } from '@angular/material/button';
 import type { Company } from '@kettle/contract';
 import { companyPlain } from '@kettle/contract/base/catalogues';
-import { sayCustomValue } from '@kettle/core/fields';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords, plainFacts } from '../fields/index';
 
@@ -29,7 +28,7 @@ import { PeopleWords, plainFacts } from '../fields/index';
       @for (field of words.fields(); track field.id) {
         @if (field.subject === 'company' && company().custom[field.id] !== undefined) {
           <dt>{{ field.name }}</dt>
-          <dd>{{ say(company().custom[field.id], field.type) }}</dd>
+          <dd>{{ words.custom(company().custom[field.id], field.type) }}</dd>
         }
       }
     </dl>
@@ -66,11 +65,5 @@ export class CompanyFacts {
 
   protected addressOf(site: Company['sites'][number]): string {
     return [site.street, [site.postcode, site.city].filter(Boolean).join(' ')].filter(Boolean).join(', ');
-  }
-
-  protected say(
-    ...[value, type]: [Parameters<typeof sayCustomValue>[0], Parameters<typeof sayCustomValue>[1]]
-  ): string {
-    return sayCustomValue(value, type, this.user.currency());
   }
 }

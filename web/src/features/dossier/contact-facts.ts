@@ -1,9 +1,9 @@
+import { PhoneWords } from '../../kit/phone.pipe';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { Channel, Contact, CustomField } from '@kettle/contract';
 import { contactPlain } from '@kettle/contract/base/catalogues';
-import { sayCustomValue } from '@kettle/core/fields';
 import { MomentPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
@@ -65,6 +65,7 @@ interface Fact {
 export class ContactFacts {
   private readonly words = inject(PeopleWords);
   private readonly user = inject(CurrentUser);
+  private readonly phones = inject(PhoneWords);
   readonly contact = input.required<Contact>();
   readonly mayChange = input(true);
   readonly edit = output();
@@ -87,12 +88,12 @@ export class ContactFacts {
       },
       {
         name: labelled('phone', contact.phoneLabel),
-        words: contact.phone ?? '',
+        words: contact.phone === null ? '' : this.phones.say(contact.phone),
         href: contact.phone ? tel(contact.phone) : undefined,
       },
       ...contact.otherPoints.map((point) => ({
         name: labelled(point.kind === 'email' ? 'e-mail' : point.kind, point.label),
-        words: point.value,
+        words: point.kind === 'phone' ? this.phones.say(point.value) : point.value,
         href: of[point.kind](point.value),
       })),
       {
@@ -129,7 +130,7 @@ export class ContactFacts {
     const value = contact.custom[field.id];
     if (field.type === 'person' && typeof value === 'string')
       return { name: field.name, words: this.words.person(value) || '…', path: ['/people', value] };
-    const words = sayCustomValue(value, field.type, this.user.currency());
+    const words = this.words.custom(value, field.type);
     return { name: field.name, words, href: field.type === 'link' && words ? words : undefined };
   }
 }

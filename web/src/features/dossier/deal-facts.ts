@@ -13,14 +13,13 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
 import type { Deal } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
-import { sayCustomValue } from '@kettle/core/fields';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MoneyPipe } from '../../kit/say.pipes';
+import { CountPipe, MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { DealWords } from '../deals/index';
-import { plainFacts } from '../fields/index';
+import { PeopleWords, plainFacts } from '../fields/index';
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
@@ -28,7 +27,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
 @Component({
   selector: 'kettle-deal-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatCheckboxModule, MatButtonModule, RouterLink, MoneyPipe],
+  imports: [CountPipe, MatCheckboxModule, MatButtonModule, RouterLink, MoneyPipe],
   template: `
     @if (deal().prompts.length > 0 && deal().status === 'open') {
       <fieldset class="brief">
@@ -97,8 +96,9 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
       <p class="small">
         <b>{{ it.advice }}</b>
         <span class="soft">
-          · {{ it.tries }} {{ it.tries === 1 ? 'try' : 'tries' }} since the last conversation · open
-          {{ it.openDays }} days{{ it.usualDays === null ? '' : ', usually ' + it.usualDays + ' to win' }}
+          · {{ it.tries | count: 'try' : 'tries' }} since the last conversation · open
+          {{ it.openDays | count: 'day'
+          }}{{ it.usualDays === null ? '' : ', usually ' + it.usualDays + ' to win' }}
           @if (it.chance; as chance) {
             · chance that the next try is answered within 30 days: {{ percent(chance.rate) }} ({{
               percent(chance.low)
@@ -149,6 +149,7 @@ export class DealFacts {
   private readonly user = inject(CurrentUser);
   private readonly notices = inject(Notices);
   protected readonly words = inject(DealWords);
+  private readonly people = inject(PeopleWords);
   readonly deal = input.required<Deal>();
   /** The deal was changed here. */
   readonly done = output();
@@ -170,7 +171,7 @@ export class DealFacts {
       { name: 'words', words: deal.closeWords },
       ...this.words.fields().map((field) => ({
         name: field.name,
-        words: sayCustomValue(deal.custom[field.id], field.type, this.user.currency()),
+        words: this.people.custom(deal.custom[field.id], field.type),
       })),
     ];
     return known.filter(({ words }) => words !== '');

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { DealRow } from '@kettle/contract';
-import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { SharePipe, DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { DealWords } from '../deals/index';
 
@@ -9,14 +9,14 @@ import { DealWords } from '../deals/index';
 @Component({
   selector: 'kettle-deal-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayPipe, MoneyPipe, RouterLink],
+  imports: [SharePipe, DayPipe, MoneyPipe, RouterLink],
   template: `
     @let it = deal();
     <h2 class="title">{{ it.name }}</h2>
     <p class="soft">
       {{ it.amountMinor | money: it.currency }}
       @if (it.status === 'open') {
-        · {{ (it.winProbability * 100).toFixed(0) }} %
+        · {{ it.winProbability | share }}
       }
       @if (it.companyId; as id) {
         ·

@@ -34,7 +34,7 @@ import { sayDate } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { KeyHint } from '../../kit/key-hint';
-import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { CountPipe, DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
 import { WhyNot } from '../../kit/why-not';
@@ -77,6 +77,7 @@ const listOf = {
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    CountPipe,
     WhyNot,
     KeyHint,
     AnswerLine,

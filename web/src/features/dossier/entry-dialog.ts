@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { JournalEntry } from '@kettle/contract';
-import { localMoment, readTypedMinute, sayMinute } from '@kettle/core/time';
+import { localMoment, readTypedMinute, plainTime } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { field, formParts, RecordForm, required } from '../../kit/form';
@@ -49,7 +49,7 @@ export class EntryDialog {
   protected readonly form = new RecordForm({
     body: field(this.before.body),
     on: required(this.user.dateOf(this.before.at)),
-    at: required(sayMinute(this.user.minuteOf(this.before.at))),
+    at: required(plainTime(this.user.minuteOf(this.before.at))),
     minutes: field(this.before.minutes),
   });
 

@@ -3,7 +3,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { Channel, Task } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { readTypedMinute, sayMinute } from '@kettle/core/time';
+import { readTypedMinute, plainTime } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { field, formParts, labelled, type Option, RecordForm, required } from '../../kit/form';
@@ -110,7 +110,7 @@ export class TaskDialog {
     channel: field<Channel>(this.task?.channel ?? this.asked.channel ?? 'call'),
     dueOn: required(this.task?.dueOn ?? this.user.today()),
     purpose: required(this.task?.purpose ?? ''),
-    promised: field(this.task?.promisedAt ? sayMinute(this.user.minuteOf(this.task.promisedAt)) : ''),
+    promised: field(this.task?.promisedAt ? plainTime(this.user.minuteOf(this.task.promisedAt)) : ''),
     minutes: required(this.task?.minutes ?? this.user.minutes()[this.asked.channel ?? 'call']),
     ownerId: field<string>(this.task?.ownerId ?? this.me),
     remindMinutes: field(this.task?.remindMinutes ?? null),

@@ -1,3 +1,4 @@
+import { sayCount } from '@kettle/core/locale';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { Contact } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -24,7 +25,7 @@ export class AnswerLine {
     [
       ...this.attempts().map(({ channel, tries }) => {
         const label = channelLabel[channel].toLowerCase();
-        return `${tries} ${tries === 1 ? label : `${label}s`} unanswered`;
+        return `${sayCount(tries, label)} unanswered`;
       }),
       ...this.answers().map(
         ({ channel, answered, tried }) => `${channelLabel[channel]}s answered: ${answered} of ${tried}`,

@@ -1,3 +1,5 @@
+import { writeNumber } from '@kettle/core/locale';
+import { writeMoney } from '@kettle/core/money';
 import { type FormControl, FormRecord } from '@angular/forms';
 import type { CustomField, CustomValue } from '@kettle/contract';
 import { readCustomValue } from '@kettle/core/fields';
@@ -42,6 +44,6 @@ export function readCustom(
 }
 
 function textOf(value: CustomValue, { type }: CustomField): string {
-  if (type === 'money' && typeof value === 'number') return (value / 100).toFixed(2);
+  if (typeof value === 'number') return type === 'money' ? writeMoney(value) : writeNumber(value);
   return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
 }

@@ -1,6 +1,9 @@
+import { sayCustomValue } from '@kettle/core/fields';
+import { sayDate } from '@kettle/core/time';
+import { CurrentUser } from '../../services/current-user';
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { CustomField } from '@kettle/contract';
+import type { CustomField, CustomFieldType, CustomValue } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
@@ -9,6 +12,7 @@ import { ChangeStream } from '../../services/change-stream';
 @Injectable({ providedIn: 'root' })
 export class PeopleWords {
   private readonly api = inject(Api);
+  private readonly user = inject(CurrentUser);
   private readonly standingRead = reading((_: null) => this.api.call('listStandings'));
   private readonly colleagueRead = reading((_: null) => this.api.call('listColleagues'));
   private readonly fieldRead = reading((_: null) => this.api.call('listCustomFields'));
@@ -58,6 +62,13 @@ export class PeopleWords {
 
   colleague(id: string | null): string {
     return this.colleagues().find((each) => each.id === id)?.name ?? 'nobody';
+  }
+
+  /** What a field of one's own says; a person is named, a date written as others are. */
+  custom(value: CustomValue | undefined, type: CustomFieldType): string {
+    if (typeof value === 'string' && type === 'date') return sayDate(value, this.user.today());
+    if (typeof value === 'string' && type === 'person') return this.person(value);
+    return sayCustomValue(value, type, this.user.currency());
   }
 
   /** A contact's name by id; asked for once, empty until it comes. */

@@ -1,3 +1,5 @@
+import { writeNumber } from '@kettle/core/locale';
+import { writeMoney } from '@kettle/core/money';
 import {
   afterNextRender,
   ChangeDetectionStrategy,
@@ -105,7 +107,7 @@ export class CellEditor<Row extends GridRow> {
     if (value === null) return '';
     if (typeof value === 'boolean') return value ? 'yes' : 'no';
     if (typeof value === 'number')
-      return this.column().type === 'money' ? (value / 100).toFixed(2) : String(value);
+      return this.column().type === 'money' ? writeMoney(value) : writeNumber(value);
     return typeof value === 'string' ? value : value.join(', ');
   });
 

@@ -1,6 +1,7 @@
-import { inject, Pipe, type PipeTransform } from '@angular/core';
+import { PhoneWords } from '../../kit/phone.pipe';
+import { numberFormat, sayPercent } from '@kettle/core/locale';
+import { inject, Injector, Pipe, type PipeTransform } from '@angular/core';
 import type { CustomFieldType, GridValue } from '@kettle/contract';
-import { sayCustomValue } from '@kettle/core/fields';
 import { sayMoney } from '@kettle/core/money';
 import { sayShortDay } from '@kettle/core/time';
 import { CurrentUser } from '../../services/current-user';
@@ -13,6 +14,7 @@ import type { GridRow } from './grid-spec';
 export class CellPipe implements PipeTransform {
   private readonly user = inject(CurrentUser);
   private readonly words = inject(PeopleWords);
+  private readonly injector = inject(Injector);
 
   transform<Row extends GridRow>(row: Row, column: Column<Row>): string {
     if (column.field === undefined) return this.custom(row, column);
@@ -24,19 +26,17 @@ export class CellPipe implements PipeTransform {
 
   /** A sum of a column, in the organisation's own currency. */
   sum(sum: number, column: Pick<Column, 'type'>): string {
-    return column.type === 'money'
-      ? sayMoney(sum, this.user.currency())
-      : sum.toLocaleString(this.user.locale());
+    return column.type === 'money' ? sayMoney(sum, this.user.currency()) : numberFormat().format(sum);
   }
 
   private say<Row>(value: GridValue, column: Column<Row>): string {
     if (value === null) return column.type === 'user' ? 'nobody' : '';
     if (typeof value === 'boolean') return value ? 'yes' : 'no';
     if (typeof value === 'number')
-      return column.type === 'percent'
-        ? `${Math.round(value * 100)} %`
-        : value.toLocaleString(this.user.locale());
+      return column.type === 'percent' ? sayPercent(value) : numberFormat().format(value);
     if (typeof value !== 'string') return value.join(', ');
+    // Only a list that shows numbers fetches their rules.
+    if (column.key === 'phone') return this.injector.get(PhoneWords).say(value);
     switch (column.type) {
       case 'date':
         return sayShortDay(value, this.user.today());
@@ -53,6 +53,6 @@ export class CellPipe implements PipeTransform {
     const value = row.custom?.[column.key.slice('custom:'.length)];
     if (column.type === 'date' && typeof value === 'string') return sayShortDay(value, this.user.today());
     if (column.type === 'person') return typeof value === 'string' ? this.words.person(value) : '';
-    return sayCustomValue(value, column.type as CustomFieldType, this.user.currency());
+    return this.words.custom(value, column.type as CustomFieldType);
   }
 }

@@ -1,3 +1,4 @@
+import { sayCount } from '@kettle/core/locale';
 import { ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -59,7 +60,7 @@ export class GivePicked {
     const data: GiveAsked = {
       kind: this.kind(),
       ids,
-      words: `${ids.length} ${ids.length === 1 ? one : many}`,
+      words: sayCount(ids.length, one, many),
     };
     this.dialog
       .open(GiveDialog, { data, width: '420px' })

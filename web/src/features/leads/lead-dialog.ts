@@ -1,3 +1,4 @@
+import { PhoneField } from '../../kit/phone-field';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
@@ -26,7 +27,7 @@ export interface LeadAsked {
 @Component({
   selector: 'kettle-lead-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, TagsField, MatButtonModule, PersonPicker, PlainInputs],
+  imports: [formParts, PhoneField, TagsField, MatButtonModule, PersonPicker, PlainInputs],
   templateUrl: './lead-dialog.html',
 })
 export class LeadDialog {

@@ -1,3 +1,4 @@
+import { PhonePipe } from '../../kit/phone.pipe';
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -17,7 +18,7 @@ import { v7 } from 'uuid';
 @Component({
   selector: 'kettle-lead-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink, DayPipe, MomentPipe],
+  imports: [PhonePipe, MatButtonModule, RouterLink, DayPipe, MomentPipe],
   template: `
     <p class="small">
       <b>{{ labels[lead().status] }}</b>
@@ -59,7 +60,7 @@ import { v7 } from 'uuid';
       }
       @if (lead().phone) {
         <dt>phone</dt>
-        <dd>{{ lead().phone }}</dd>
+        <dd>{{ lead().phone! | phone }}</dd>
       }
       @for (fact of plain(); track fact.name) {
         <dt>{{ fact.name }}</dt>

@@ -1,3 +1,4 @@
+import { sayCount } from '@kettle/core/locale';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -126,7 +127,7 @@ export class QualifyPage {
     ] as const;
     const known = words
       .filter(([count]) => count > 0)
-      .map(([count, one, many]) => `${count} ${count === 1 ? one : many}`);
+      .map(([count, one, many]) => sayCount(count, one, many));
     return known.length === 0 ? 'nothing has happened with it yet' : `${known.join(', ')} come along`;
   }
 

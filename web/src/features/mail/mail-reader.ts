@@ -2,14 +2,14 @@ import { ChangeDetectionStrategy, Component, computed, input, output, signal } f
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
 import type { Mail } from '@kettle/contract';
-import { MomentPipe } from '../../kit/say.pipes';
+import { CountPipe, MomentPipe } from '../../kit/say.pipes';
 import { PersonPicker } from '../fields/index';
 
 /** One mail with what can be done about it. Its HTML comes cleaned from the server and is cleaned once more on its way in. */
 @Component({
   selector: 'kettle-mail-reader',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, RouterLink, MomentPipe, PersonPicker],
+  imports: [CountPipe, MatButtonModule, RouterLink, MomentPipe, PersonPicker],
   template: `
     @if (mail(); as it) {
       <article [attr.aria-label]="it.subject || 'no subject'">
@@ -120,8 +120,8 @@ import { PersonPicker } from '../fields/index';
         @if (it.html !== null && !isPlain()) {
           @if (it.blockedPictures > 0) {
             <p class="soft">
-              {{ it.blockedPictures === 1 ? 'One picture' : it.blockedPictures + ' pictures' }} from elsewhere
-              not fetched: their sender would see that you read this.
+              {{ it.blockedPictures | count: 'picture' }} from elsewhere not fetched: their sender would see
+              that you read this.
             </p>
           }
           <div class="body" [innerHTML]="it.html"></div>

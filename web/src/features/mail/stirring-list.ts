@@ -16,7 +16,7 @@ import { Router, RouterLink } from '@angular/router';
 import type { CallOf, Stirring, StirringKind } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MomentPipe } from '../../kit/say.pipes';
+import { CountPipe, MomentPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Keys } from '../../services/keys';
@@ -40,7 +40,17 @@ const icons: Readonly<Record<StirringKind, string>> = {
 @Component({
   selector: 'kettle-stirring-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIcon, RouterLink, PersonPicker, MomentPipe, Empty, Failed, Waiting],
+  imports: [
+    CountPipe,
+    MatButtonModule,
+    MatIcon,
+    RouterLink,
+    PersonPicker,
+    MomentPipe,
+    Empty,
+    Failed,
+    Waiting,
+  ],
   template: `
     <div class="filters">
       <div class="words" role="group" aria-label="Which">
@@ -112,7 +122,7 @@ const icons: Readonly<Record<StirringKind, string>> = {
                 <span class="what">
                   {{ row.words }}
                   @if (row.times > 1) {
-                    <span class="soft">{{ row.times }} times</span>
+                    <span class="soft">{{ row.times | count: 'time' }}</span>
                   }
                 </span>
               </span>

@@ -1,3 +1,4 @@
+import { CountPipe } from '../../kit/say.pipes';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -36,6 +37,7 @@ interface Day {
   selector: 'kettle-done-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    CountPipe,
     DayField,
     DayPipe,
     Empty,

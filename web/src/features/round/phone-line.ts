@@ -1,3 +1,4 @@
+import { PhonePipe } from '../../kit/phone.pipe';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -32,17 +33,17 @@ const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
 @Component({
   selector: 'kettle-phone-line',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIcon],
+  imports: [PhonePipe, MatButtonModule, MatIcon],
   template: `
     @if (call.value(); as it) {
       <span class="line" role="status">
         <mat-icon svgIcon="call" aria-hidden="true" />
         @switch (it.state) {
           @case ('dialling') {
-            dialling {{ it.number }} …
+            dialling {{ it.number | phone }} …
           }
           @case ('ringing') {
-            ringing {{ it.number }} …
+            ringing {{ it.number | phone }} …
           }
           @case ('answered') {
             <b>on the line</b>
@@ -67,7 +68,7 @@ const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
         [disabled]="isBusy()"
       >
         <mat-icon svgIcon="call" />
-        Call {{ number() }}
+        Call {{ number() | phone }}
         @if (isMain()) {
           <kbd>⏎</kbd>
         }

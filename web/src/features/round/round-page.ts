@@ -1,3 +1,4 @@
+import { sayMonth } from '@kettle/core/time';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -59,11 +60,7 @@ export class RoundPage {
 
   protected readonly labels = channelLabel;
   /** Of the quota, which is for a month. */
-  protected readonly monthName = computed(() =>
-    new Intl.DateTimeFormat(this.user.locale(), { month: 'long', timeZone: 'UTC' }).format(
-      new Date(`${this.user.today()}T00:00:00Z`),
-    ),
-  );
+  protected readonly monthName = computed(() => sayMonth(this.user.today()));
   protected readonly round = this.store.round;
   /** Meetings held since the beginning of each, whose list a press opens. */
   protected readonly held = computed(() => {

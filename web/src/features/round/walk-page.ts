@@ -35,7 +35,7 @@ import { reading } from '../../api/reading';
 import { fieldParts } from '../../kit/field';
 import { MomentField } from '../../kit/moment-field';
 import { onPhone } from '../../kit/on-phone';
-import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
+import { SharePipe, CountPipe, DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { Tether } from '../../kit/tether';
 import { Drafts } from '../../services/drafts';
@@ -60,6 +60,8 @@ const written = [
   selector: 'kettle-walk-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    SharePipe,
+    CountPipe,
     AnswerLine,
     MomentField,
     fieldParts,

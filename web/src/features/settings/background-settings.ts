@@ -4,7 +4,7 @@ import { MatButtonModule } from '@angular/material/button';
 import type { FailedJob } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { MomentPipe } from '../../kit/say.pipes';
+import { CountPipe, MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
@@ -13,7 +13,7 @@ import { Notices } from '../../services/notices';
 @Component({
   selector: 'kettle-background-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Failed, MatButtonModule, MomentPipe, Waiting],
+  imports: [CountPipe, Failed, MatButtonModule, MomentPipe, Waiting],
   template: `
     <section aria-labelledby="background">
       <h2 id="background">Background work</h2>
@@ -31,7 +31,7 @@ import { Notices } from '../../services/notices';
                 @if (job.at) {
                   · {{ job.at | moment }}
                 }
-                · {{ job.tries }} {{ job.tries === 1 ? 'try' : 'tries' }}
+                · {{ job.tries | count: 'try' : 'tries' }}
               </span>
               @if (job.state === 'unclear') {
                 <p>It broke off, and nobody can know whether it happened. Look before you do it again.</p>

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormArray, FormGroup } from '@angular/forms';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import type { Person } from '@kettle/contract';
-import { readTypedMinute, sayMinute } from '@kettle/core/time';
+import { readTypedMinute, plainTime } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { field, pageFormParts, RecordForm, required, sameWords } from '../../kit/form';
@@ -45,7 +45,7 @@ export class MySettings {
     if (me === null) return;
     this.form.patchValue({
       weekdays: weekdays.map((_, at) => me.hours.weekdays.includes(at + 1)),
-      hours: { start: sayMinute(me.hours.start), end: sayMinute(me.hours.end) },
+      hours: { start: plainTime(me.hours.start), end: plainTime(me.hours.end) },
       zone: me.zone,
     });
   }

@@ -19,7 +19,7 @@ import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { byPaths, conflictBy, Conflicts, Submission } from '../../kit/conflicts';
 import { labelled, named, type Option, pageFormParts } from '../../kit/form';
-import { MoneyPipe } from '../../kit/say.pipes';
+import { CountPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { moved, OrderHandle } from '../../kit/order-handle';
@@ -75,6 +75,7 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
   selector: 'kettle-pipeline-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    CountPipe,
     WhyNot,
     CdkDrag,
     CdkDropList,

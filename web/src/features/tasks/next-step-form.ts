@@ -10,7 +10,7 @@ import {
 import { MatButtonModule } from '@angular/material/button';
 import type { Channel, NextStep, Proposal } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { readTypedMinute, sayMinute } from '@kettle/core/time';
+import { readTypedMinute, plainTime } from '@kettle/core/time';
 import type { ApiProblem } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { formParts, labelled } from '../../kit/form';
@@ -145,7 +145,7 @@ export class NextStepForm {
   });
   protected readonly promised = computed(() => {
     const minute = this.task()?.promisedMinute;
-    return minute === null || minute === undefined ? '' : sayMinute(minute);
+    return minute === null || minute === undefined ? '' : plainTime(minute);
   });
 
   protected readonly label = computed(() => channelLabel[this.task()?.channel ?? 'other']);

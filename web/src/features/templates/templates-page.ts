@@ -19,7 +19,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { CallOf, Template, Wording } from '@kettle/contract';
-import { sayCount } from '@kettle/core/time';
+import { sayCount } from '@kettle/core/locale';
 import { debounceTime } from 'rxjs';
 import { Api } from '../../api/api';
 import { ChoiceField, labelled } from '../../kit/choice-field';

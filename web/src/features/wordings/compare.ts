@@ -1,6 +1,7 @@
 import type { CadenceDefinition, CadenceSummary, Snippet, Template, Wording } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { sayCount, sayMinute } from '@kettle/core/time';
+import { sayCount } from '@kettle/core/locale';
+import { sayMinute } from '@kettle/core/time';
 
 /** One field of a text or cadence in words: as it is in use, and as it is asked for. */
 export interface ComparedField {

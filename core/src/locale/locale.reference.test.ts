@@ -1,0 +1,145 @@
+/**
+ * Held against Unicode's CLDR 44 and later, as the runtime has it (read by hand from its charts: en-GB, en-US, de-DE, de-CH, fr-FR,
+ * sv-SE, pt-BR), and against ITU E.123 for what a number with its country's code looks like.
+ */
+import fc from 'fast-check';
+import { readCustomValue, sayCustomValue } from '../fields';
+import { readMoney, sayMoney, writeMoney } from '../money';
+import { sayPhone } from '../phone';
+import { sayDate, sayMinute, sayShortDay } from '../time';
+import {
+  is12Hours,
+  isMonthFirst,
+  localeOf,
+  numberFormat,
+  readNumber,
+  sayCount,
+  sayPercent,
+  writeAs,
+  writeNumber,
+} from '.';
+
+const inCountry = <T>(country: string, act: () => T): T => {
+  writeAs(() => localeOf(country));
+  const result = act();
+  writeAs(() => 'en-GB');
+  return result;
+};
+
+/** Spaces that do not break are spaces to the eye; Unicode changed which apostrophe the Swiss write. */
+const plain = (text: string) => text.replace(/[\u00a0\u202f]/g, ' ').replaceAll('’', "'");
+
+test.each([
+  ['GB', '12,345.6', '£12,346', 'Fri 27 Nov', '14:05', '30 %'],
+  ['IE', '12,345.6', '£12,346', 'Fri 27 Nov', '14:05', '30 %'],
+  ['US', '12,345.6', '£12,346', 'Fri Nov 27', '2:05 PM', '30 %'],
+  ['DE', '12.345,6', '12.346 £', 'Fri 27 Nov', '14:05', '30 %'],
+  ['CH', "12'345.6", "£ 12'346", 'Fri 27 Nov', '14:05', '30 %'],
+  ['FR', '12 345,6', '12 346 £GB', 'Fri 27 Nov', '14:05', '30 %'],
+  ['SE', '12 345,6', '12 346 GBP', 'Fri 27 Nov', '14:05', '30 %'],
+  ['BR', '12.345,6', '£ 12.346', 'Fri 27 Nov', '14:05', '30 %'],
+])('in %s a number is %s, money %s, a day %s, a time %s', (country, number, money, day, time, share) => {
+  const said = inCountry(country, () => [
+    numberFormat({ maximumFractionDigits: 1 }).format(12_345.6),
+    sayMoney(1_234_560, 'GBP'),
+    sayDate('2026-11-27', '2026-11-24'),
+    sayMinute(14 * 60 + 5),
+    sayPercent(0.3),
+  ]);
+  expect(said.map(plain)).toEqual([number, money, day, time, share]);
+});
+
+test.each([
+  ['GB', false, false],
+  ['US', true, true],
+  ['AU', true, false],
+  ['DE', false, false],
+  // English has no habits of its own there, and would be written as in the United States.
+  ['BR', false, false],
+  ['KR', true, true],
+])('in %s hours are counted to 12: %s, the month stands first: %s', (country, twelve, month) => {
+  expect([is12Hours(localeOf(country)), isMonthFirst(localeOf(country))]).toEqual([twelve, month]);
+});
+
+test.each([
+  ['GB', '4,400', 440_000],
+  ['GB', '£4,400.50', 440_050],
+  ['GB', '4400 GBP', 440_000],
+  ['GB', '1.234,50', 123_450],
+  ['GB', '0,9', 90],
+  // One thousand, two hundred, or a bit more than one: nobody can know.
+  ['GB', '1.234', null],
+  ['GB', '1,23,456', null],
+  ['GB', '12.5k', 1_250_000],
+  ['DE', '4.400', 440_000],
+  ['DE', '4.400,50 €', 440_050],
+  ['DE', '4,400', null],
+  ['DE', '4400.50', 440_050],
+  ['DE', '12,5k', 1_250_000],
+  ['CH', '4’400.50', 440_050],
+  ['CH', "CHF 4'400.50", 440_050],
+  ['FR', '4 400,50 €', 440_050],
+  ['SE', '4 400 kr', null],
+  ['US', '$4,400', 440_000],
+])('in %s %j is an amount of %j', (country, typed, minor) => {
+  expect(inCountry(country, () => readMoney(typed))).toBe(minor);
+});
+
+test('what is written into a field is read back as the same, in every country', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom('GB', 'US', 'DE', 'CH', 'FR', 'SE', 'BR', 'IN', 'ZA', 'PL', 'JP', 'EG', 'SA', 'IR'),
+      fc.integer({ min: 0, max: 1e12 }),
+      (country, minor) => {
+        inCountry(country, () => {
+          expect(readMoney(writeMoney(minor))).toBe(minor);
+          expect(readNumber(writeNumber(-minor / 1000))?.value).toBeCloseTo(-minor / 1000, 6);
+          expect(readNumber(numberFormat({ maximumFractionDigits: 3 }).format(minor))?.value).toBe(minor);
+        });
+      },
+    ),
+  );
+});
+
+test('counts have the form of their number, and thousands are parted', () => {
+  expect([0, 1, 2, 1200].map((count) => sayCount(count, 'try', 'tries'))).toEqual([
+    '0 tries',
+    '1 try',
+    '2 tries',
+    '1,200 tries',
+  ]);
+  expect(inCountry('DE', () => sayCount(1200, 'day'))).toBe('1.200 days');
+});
+
+test('the days near by have their names everywhere', () => {
+  const said = inCountry('US', () =>
+    ['2026-11-24', '2026-11-27', '2027-01-04'].map((day) => sayShortDay(day, '2026-11-24')),
+  );
+  expect(said).toEqual(['today', 'Friday', 'Mon Jan 4, 2027']);
+});
+
+test.each([
+  ['+441632960123', 'GB', '01632 960123'],
+  ['+441632960123', 'DE', '+44 1632 960123'],
+  ['+441632960123', null, '+44 1632 960123'],
+  ['+12015550123', 'US', '(201) 555-0123'],
+  ['not a number', 'GB', 'not a number'],
+])('the number %s, to a reader in %s, is %s', (number, country, words) => {
+  expect(sayPhone(number, country)).toBe(words);
+});
+
+test('a field of one’s own that was written is read back as the same, to the penny', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom('GB', 'US', 'DE', 'CH', 'FR', 'SE', 'IN'),
+      fc.constantFrom('GBP', 'EUR', 'USD'),
+      fc.integer({ min: 0, max: 1e9 }),
+      (country, currency, minor) => {
+        const again = inCountry(country, () =>
+          readCustomValue(sayCustomValue(minor, 'money', currency), { type: 'money', choices: [] }),
+        );
+        expect(again).toEqual({ kind: 'read', value: minor });
+      },
+    ),
+  );
+});
