@@ -20,6 +20,7 @@ import { KeyHint } from '../src/kit/key-hint';
 import { MomentField } from '../src/kit/moment-field';
 import { moved, OrderHandle } from '../src/kit/order-handle';
 import { ExplainedWord } from '../src/kit/own-word';
+import { PhoneField } from '../src/kit/phone-field';
 import { Empty, Failed, Waiting } from '../src/kit/states';
 import { TagsField } from '../src/kit/tags-field';
 import { Tether } from '../src/kit/tether';
