@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { userId } from '../base/ids';
-import { emailAddress, instant, line, minuteOfDay, resolved, zoneName } from '../base/values';
+import { countryCode, emailAddress, instant, line, minuteOfDay, resolved, zoneName } from '../base/values';
 import { minutesByChannel, role } from '../base/words';
 
 /** A password that somebody chooses; the server also refuses common ones and one's own name. */
@@ -81,10 +81,17 @@ export const createFirstAdmin = z.object({
   email: emailAddress,
   password: newPassword,
   zone: zoneName,
-  country: z.string().regex(/^[A-Z]{2}$/, 'must be a two-letter country code'),
+  country: countryCode,
 });
 
-export const changeMyHours = z.object({ version: z.int(), resolved, zone: zoneName, hours: workingHours });
+/** When somebody works, and where: whose holidays are theirs, and how dates and numbers are written for them. */
+export const changeMyHours = z.object({
+  version: z.int(),
+  resolved,
+  zone: zoneName,
+  country: countryCode,
+  hours: workingHours,
+});
 
 export const colleague = z.object({ id: userId, name: z.string(), role });
 

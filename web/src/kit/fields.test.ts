@@ -8,9 +8,11 @@ import { showPart } from '../../testing/part';
 import { DayField } from './day-field';
 import { choiceParts } from './choice';
 import { FileField } from './file-field';
+import { LongChoiceField } from './long-choice-field';
 import { MomentField } from './moment-field';
 import { NumberField } from './number-field';
 import { PhoneField } from './phone-field';
+import { countryOptions, zoneOptions } from './places';
 import { TimeField } from './time-field';
 
 const leave = async (part: { settle(): Promise<void> }, box: HTMLInputElement) => {
@@ -265,4 +267,61 @@ test('an amount is shown and read as in the country of whoever is signed in', as
   await part.type(part.field('Value'), 'viel');
   await leave(part, part.field('Value') as HTMLInputElement);
   expect(part.root.querySelector('mat-error')!.textContent).toContain('such as 4.400 or 12,5k');
+});
+
+describe('one of very many', () => {
+  const show = async (inputs: object = {}) => {
+    const options = countryOptions('from the site');
+    const part = await showPart(LongChoiceField, { inputs: { label: 'Country', options, ...inputs } });
+    const said: string[] = [];
+    part.shown.value.subscribe((country) => said.push(country));
+    return { part, said, box: part.field('Country') as HTMLInputElement };
+  };
+  const listed = () =>
+    [...document.querySelectorAll('mat-option')].map((option) => option.textContent.trim());
+
+  test('is shown by its name, narrowed by what is typed, accents or not, and picked', async () => {
+    const { part, said, box } = await show({ value: 'DE' });
+    expect(box.value).toBe('Germany');
+    box.dispatchEvent(new Event('focusin'));
+    await part.type(box, 'cote');
+    expect(listed()).toEqual(['Côte d’Ivoire']);
+    document.querySelector<HTMLElement>('mat-option')!.click();
+    await part.settle();
+    expect([said.at(-1), box.value]).toEqual(['CI', 'Côte d’Ivoire']);
+  });
+
+  test('is known by its code too; what begins so stands before what holds it', async () => {
+    const { part, said, box } = await show();
+    expect(box.placeholder).toBe('from the site');
+    box.dispatchEvent(new Event('focusin'));
+    await part.type(box, 'united');
+    expect(listed()[0]).toBe('United Arab Emirates');
+    expect(listed().at(-1)).toBe('United States');
+    await part.type(box, 'gb');
+    await leave(part, box);
+    expect([said.at(-1), box.value]).toEqual(['GB', 'United Kingdom']);
+  });
+
+  test('what is in no list is said, and stays as it was typed; emptied it is what none means', async () => {
+    const { part, said, box } = await show({ value: 'DE' });
+    await part.type(box, 'Atlantis');
+    await leave(part, box);
+    expect([said.at(-1), box.value]).toEqual(['', 'Atlantis']);
+    expect(part.root.querySelector('mat-error')!.textContent).toContain('must be one of the list');
+    await part.type(box, '');
+    await leave(part, box);
+    expect([said.at(-1), part.root.querySelector('mat-error')]).toEqual(['', null]);
+  });
+
+  test('countries are those of ISO 3166, without what Unicode names besides; zones have their own', () => {
+    const codes = countryOptions().map(({ value }) => value);
+    expect(codes).toEqual(expect.arrayContaining(['GB', 'DE', 'US', 'KR', 'ZA', 'XK']));
+    expect(codes).not.toEqual(expect.arrayContaining(['EU']));
+    expect(codes.filter((code) => ['EU', 'UN', 'ZZ', 'SU', 'YU', 'UK'].includes(code))).toEqual([]);
+    expect(zoneOptions('Mars/Olympus', 'from the country').slice(0, 2)).toEqual([
+      { value: '', words: 'from the country' },
+      { value: 'Mars/Olympus', words: 'Mars/Olympus' },
+    ]);
+  });
 });

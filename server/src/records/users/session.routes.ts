@@ -31,6 +31,7 @@ export const demoPassword = 'copper kettle on the hob';
 
 const hoursFields = {
   zone: { column: 'zone' },
+  country: { column: 'country' },
   hours: { column: 'hours', read: (text: string | null): unknown => JSON.parse(text ?? 'null') },
 };
 
@@ -107,12 +108,13 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
         await w.rows('SELECT 1 FROM app_user WHERE id = :id FOR UPDATE', { id: bytesOf(who.id) });
         const record = await readPerson(w, who.id);
         const change = { table: 'app_user', id: who.id, fields: hoursFields, asked: body, record };
-        const { zone, hours } = await mergeChange(w, change);
+        const { zone, country, hours } = await mergeChange(w, change);
         await w.change(
-          'UPDATE app_user SET zone = :zone, hours = :hours, version = version + 1 WHERE id = :id',
+          'UPDATE app_user SET zone = :zone, country = :country, hours = :hours, version = version + 1 WHERE id = :id',
           {
             id: bytesOf(who.id),
             zone,
+            country,
             hours: JSON.stringify(hours),
           },
         );

@@ -118,9 +118,15 @@ describe('my hours', () => {
   test('are changed over the version they were seen at; the same field meets what was changed since; undone', async () => {
     const rep = await installation.as('rep');
     const changeId = randomUUID();
-    const body = { version: 1, zone: 'Europe/Dublin', hours };
-    expect((await rep.call('changeMyHours', { changeId, body })).body).toMatchObject({ version: 2, hours });
-    const stale = await rep.call('changeMyHours', { body: { version: 1, zone: 'Europe/Paris', hours } });
+    const body = { version: 1, zone: 'Europe/Dublin', country: 'IE', hours };
+    expect((await rep.call('changeMyHours', { changeId, body })).body).toMatchObject({
+      version: 2,
+      hours,
+      country: 'IE',
+    });
+    const stale = await rep.call('changeMyHours', {
+      body: { version: 1, zone: 'Europe/Paris', country: 'IE', hours },
+    });
     expect(stale.body).toMatchObject({
       status: 409,
       code: 'stale',
@@ -128,17 +134,18 @@ describe('my hours', () => {
       fields: [{ path: 'zone' }],
     });
     await rep.ok('undoChange', { params: { id: changeId } });
-    expect((await rep.ok('session')).person).toMatchObject({ zone: 'Europe/London' });
+    expect((await rep.ok('session')).person).toMatchObject({ zone: 'Europe/London', country: 'GB' });
   });
 
   test.each([
     [{ zone: 'Mars/Olympus' }, 'zone'],
+    [{ country: 'Mars' }, 'country'],
     [{ hours: { ...hours, end: 400 } }, 'hours.end'],
     [{ hours: { ...hours, weekdays: [] } }, 'hours.weekdays'],
   ])('%j is refused at its field', async (part, field) => {
     const rep = await installation.as('rep');
     const refused = await rep.call('changeMyHours', {
-      body: { version: 1, zone: 'Europe/London', hours, ...part },
+      body: { version: 1, zone: 'Europe/London', country: 'GB', hours, ...part },
     });
     expect((refused.body.fields as { path: string }[]).map((each) => each.path)).toEqual([field]);
   });

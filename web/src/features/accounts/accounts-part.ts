@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
@@ -16,7 +17,7 @@ import { Undo } from '../../services/undo';
 @Component({
   selector: 'kettle-accounts-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, Failed, MatMenuModule, MomentPipe, Waiting],
+  imports: [tableParts, MatButtonModule, Failed, MatMenuModule, MomentPipe, Waiting],
   templateUrl: './accounts-part.html',
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })
@@ -30,6 +31,8 @@ export class AccountsPart {
   protected readonly stored = reading((_: null) => this.api.call('listAccounts'));
   protected readonly accounts = computed(() => this.stored.value()?.accounts ?? []);
   protected readonly withGone = signal(false);
+  protected readonly idOf = ({ id }: Account): string => id;
+  protected readonly isGone = ({ state }: Account): boolean => state === 'deactivated';
   protected readonly shown = computed(() =>
     this.accounts().filter(({ state }) => this.withGone() || state !== 'deactivated'),
   );

@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import type { AccountsSettings, SecurityEvent } from '@kettle/contract';
 import { Api } from '../../api/api';
@@ -16,7 +17,7 @@ const labels: Readonly<Record<string, string>> = {
 @Component({
   selector: 'kettle-security-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [pageFormParts, Failed, MomentPipe, Waiting],
+  imports: [tableParts, pageFormParts, Failed, MomentPipe, Waiting],
   templateUrl: './security-part.html',
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })

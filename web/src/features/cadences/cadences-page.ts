@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
@@ -18,7 +19,7 @@ import { Stave } from './stave';
 @Component({
   selector: 'kettle-cadences-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, Stave, RouterLink, Failed, Waiting, WaitingWordings],
+  imports: [tableParts, MatButtonModule, Stave, RouterLink, Failed, Waiting, WaitingWordings],
   templateUrl: './cadences-page.html',
   styleUrl: './cadences-page.scss',
 })
@@ -36,6 +37,7 @@ export class CadencesPage {
   protected readonly retired = computed(
     () => (this.list.value()?.cadences ?? []).filter((each) => each.isRetired).length,
   );
+  protected readonly isOpen = ({ id }: CadenceSummary): boolean => id === this.chosen()?.id;
   protected readonly chosen = computed((): CadenceSummary | null => {
     const all = this.list.value()?.cadences ?? [];
     return all.find((each) => each.id === this.cadence()) ?? all[0] ?? null;

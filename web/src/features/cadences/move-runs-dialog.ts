@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -16,6 +17,7 @@ import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { sayCount } from '@kettle/core/locale';
 import { ChoiceField } from '../../kit/choice-field';
+import type { Option } from '../../kit/form';
 import { choiceParts } from '../../kit/choice';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
@@ -32,7 +34,17 @@ export interface MoveAsked {
 @Component({
   selector: 'kettle-move-runs-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChoiceField, WhyNot, choiceParts, MatButtonModule, MatDialogModule, DayPipe, Failed, Waiting],
+  imports: [
+    tableParts,
+    ChoiceField,
+    WhyNot,
+    choiceParts,
+    MatButtonModule,
+    MatDialogModule,
+    DayPipe,
+    Failed,
+    Waiting,
+  ],
   template: `
     <h2 mat-dialog-title>People on earlier versions of {{ asked.to.name }}</h2>
     <mat-dialog-content>
@@ -46,41 +58,30 @@ export interface MoveAsked {
         />
       }
       @if (from(); as old) {
-        <table class="list">
-          <thead>
-            <tr>
-              <th>who is at step, in version {{ old.number }}</th>
-              <th>goes on, in version {{ asked.to.number }}, at</th>
-            </tr>
-          </thead>
-          <tbody>
-            @for (step of old.definition.steps; track $index; let i = $index) {
-              <tr>
-                <td>
-                  <b>{{ i + 1 }}</b>
-                  {{ labels[step.channel].toLowerCase() }}
-                  <span class="soft">{{ step.purpose }}</span>
-                </td>
-                <td>
-                  <mat-form-field class="small">
-                    <mat-select
-                      [value]="mapping()[i] ?? ''"
-                      [aria-label]="'Step ' + (i + 1) + ' goes on at'"
-                      (selectionChange)="set(i, $event.value)"
-                    >
-                      <mat-option value="">its end: they leave</mat-option>
-                      @for (each of asked.to.definition.steps; track $index) {
-                        <mat-option [value]="$index">
-                          {{ $index + 1 }} {{ labels[each.channel].toLowerCase() }}: {{ each.purpose }}
-                        </mat-option>
-                      }
-                    </mat-select>
-                  </mat-form-field>
-                </td>
-              </tr>
-            }
-          </tbody>
-        </table>
+        <kettle-table [rows]="old.definition.steps" label="Where each step goes on">
+          <ng-template
+            [kettleColumn]="old.definition.steps"
+            [head]="'who is at step, in version ' + old.number"
+            let-step
+            let-i="at"
+          >
+            <b>{{ i + 1 }}</b>
+            {{ labels[step.channel].toLowerCase() }}
+            <span class="soft">{{ step.purpose }}</span>
+          </ng-template>
+          <ng-template
+            [kettleColumn]="old.definition.steps"
+            [head]="'goes on, in version ' + asked.to.number + ', at'"
+            let-i="at"
+          >
+            <kettle-choice-field
+              [ariaLabel]="'Step ' + (i + 1) + ' goes on at'"
+              [options]="ends()"
+              [value]="mapping()[i] ?? null"
+              (valueChange)="set(i, $event)"
+            />
+          </ng-template>
+        </kettle-table>
         @if (preview.value(); as would) {
           <p>
             <b>{{ would.people.length }}</b>
@@ -158,6 +159,14 @@ export class MoveRunsDialog {
       ({ id, running }) => id !== this.asked.to.versionId && running > 0,
     ),
   );
+  /** Where a step may go on in the new version; null is its end. */
+  protected readonly ends = computed((): readonly Option<number | null>[] => [
+    { value: null, words: 'its end: they leave' },
+    ...this.asked.to.definition.steps.map(({ channel, purpose }, at) => ({
+      value: at,
+      words: `${at + 1} ${this.labels[channel].toLowerCase()}: ${purpose}`,
+    })),
+  ]);
   protected readonly choices = computed(() =>
     this.behind().map(({ id, number, running }) => ({
       value: id as string,
@@ -197,8 +206,7 @@ export class MoveRunsDialog {
     });
   }
 
-  protected set(index: number, value: string): void {
-    const goal = value === '' ? null : Number(value);
+  protected set(index: number, goal: number | null): void {
     this.mapping.update((all) => all.map((step, at) => (at === index ? goal : step)));
   }
 

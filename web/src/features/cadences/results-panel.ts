@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import { CountPipe } from '../../kit/say.pipes';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { CadenceResults } from '@kettle/contract';
@@ -16,7 +17,7 @@ type StepResult = CadenceResults['steps'][number];
 @Component({
   selector: 'kettle-results-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CountPipe, ShareBar],
+  imports: [tableParts, CountPipe, ShareBar],
   templateUrl: './results-panel.html',
   styleUrl: './results-panel.scss',
 })

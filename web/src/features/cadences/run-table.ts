@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -41,6 +42,7 @@ const mostAtOnce = 200;
   selector: 'kettle-run-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    tableParts,
     ChoiceField,
     MatCheckboxModule,
     MatButtonModule,
@@ -99,6 +101,9 @@ export class RunTable {
     this.status.set('all');
     this.owner.set('all');
   }
+
+  protected readonly idOf = (row: RunRow): string => row.id;
+  protected readonly isMarked = (row: RunRow): boolean => this.marked().has(row.id);
 
   protected mark(id: string): void {
     this.marked.update((all) => {

@@ -1,3 +1,5 @@
+import { LongChoiceField } from '../../kit/long-choice-field';
+import { countryOptions, zoneOptions } from '../../kit/places';
 import { ChangeDetectionStrategy, Component, computed, effect, inject } from '@angular/core';
 import { FormArray, FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
@@ -34,7 +36,7 @@ const siteControls = (site: Partial<Site>) =>
 @Component({
   selector: 'kettle-company-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, MatButtonModule, CustomInputs, PlainInputs],
+  imports: [LongChoiceField, formParts, MatButtonModule, CustomInputs, PlainInputs],
   template: `
     <kettle-dialog-form [title]="'Change ' + before.name" [form]="form" (save)="save()">
       <div class="form-grid">
@@ -55,8 +57,16 @@ const siteControls = (site: Partial<Site>) =>
             <kettle-text-field label="Street" [formControl]="site.controls.street" />
             <kettle-text-field label="Postcode" [formControl]="site.controls.postcode" />
             <kettle-text-field label="Town" [formControl]="site.controls.city" />
-            <kettle-text-field label="Country" [formControl]="site.controls.country" [most]="2" />
-            <kettle-text-field label="Time zone" [formControl]="site.controls.zone" />
+            <kettle-long-choice-field
+              label="Country"
+              [formControl]="site.controls.country"
+              [options]="countries"
+            />
+            <kettle-long-choice-field
+              label="Time zone"
+              [formControl]="site.controls.zone"
+              [options]="zones"
+            />
           </div>
         </fieldset>
       }
@@ -83,6 +93,8 @@ export class CompanyDialog {
     this.words.fields().filter((each) => each.subject === 'company'),
   );
   protected readonly plain = companyPlain;
+  protected readonly countries = countryOptions();
+  protected readonly zones = zoneOptions('', 'from the country');
   protected readonly form = new RecordForm({
     name: required(this.before.name),
     ...plainControls(companyPlain, this.before),
@@ -116,7 +128,7 @@ export class CompanyDialog {
         street: orNull(site.street),
         postcode: orNull(site.postcode),
         city: orNull(site.city),
-        country: site.country.trim().toUpperCase(),
+        country: site.country,
         zone: this.zoneOf(site),
       })),
     };

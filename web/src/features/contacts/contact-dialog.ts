@@ -1,3 +1,5 @@
+import { LongChoiceField } from '../../kit/long-choice-field';
+import { countryOptions, zoneOptions } from '../../kit/places';
 import { PhoneField } from '../../kit/phone-field';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
@@ -45,6 +47,7 @@ const firmControls = ({ name, role }: { name: string; role: string | null }) =>
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     formParts,
+    LongChoiceField,
     PhoneField,
     MatCheckboxModule,
     MatButtonModule,
@@ -163,6 +166,12 @@ export class ContactDialog {
     this.dialog.close({ id: like.contact.id });
   }
 
+  protected readonly countries = countryOptions('from site or number');
+  protected readonly zones = zoneOptions(
+    this.before?.zone ?? '',
+    this.before && !this.before.zoneByHand ? this.before.zone : 'from site or country',
+  );
+
   protected readonly say = (path: string, value: unknown): string | null =>
     path === 'standingId'
       ? (this.words.standings().find(({ standing }) => standing.id === value)?.standing.name ?? null)
@@ -201,7 +210,7 @@ export class ContactDialog {
       emailLabel: orNull(typed.emailLabel),
       phone: orNull(typed.phone),
       phoneLabel: orNull(typed.phoneLabel),
-      country: orNull(typed.country.toUpperCase()),
+      country: orNull(typed.country),
       zone: orNull(typed.zone),
       siteId: typed.siteId || null,
       checkInDays: typed.checkInDays || null,

@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -40,6 +41,7 @@ const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
   selector: 'kettle-import-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    tableParts,
     CountPipe,
     WhyNot,
     FileField,

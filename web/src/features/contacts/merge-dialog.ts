@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import { PhoneWords } from '../../kit/phone.pipe';
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
@@ -24,51 +25,50 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
 @Component({
   selector: 'kettle-merge-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WhyNot, MatRadioModule, MatButtonModule, MatDialogModule, Waiting],
+  imports: [tableParts, WhyNot, MatRadioModule, MatButtonModule, MatDialogModule, Waiting],
   template: `
     <h2 mat-dialog-title>Make two contacts one</h2>
     <mat-dialog-content>
       @if (both.value(); as pair) {
-        <table class="list">
-          <thead>
-            <tr>
-              <th scope="col"></th>
-              @for (each of [pair.one, pair.other]; track each.id) {
-                <th scope="col">
-                  <mat-radio-button
-                    name="keep"
-                    [checked]="(keepsOther() ? pair.other.id : pair.one.id) === each.id"
-                    (change)="keep(each.id === pair.other.id)"
-                  >
-                    {{ each.name }} stays
-                  </mat-radio-button>
-                </th>
-              }
-            </tr>
-          </thead>
-          <tbody>
-            @for (row of differing(); track row.field) {
-              <tr>
-                <th scope="row">{{ labels[row.field] }}</th>
-                @for (side of ['one', 'other']; track side) {
-                  <td>
-                    <mat-radio-button
-                      [name]="row.field"
-                      [checked]="row.chosen === side"
-                      (change)="choose(row.field, $any(side))"
-                    >
-                      {{ (side === 'one' ? row.one : row.other) || '—' }}
-                    </mat-radio-button>
-                  </td>
-                }
-              </tr>
-            }
-          </tbody>
-        </table>
+        <ng-template #keepOne>
+          <mat-radio-button name="keep" [checked]="!keepsOther()" (change)="keep(false)">
+            {{ pair.one.name }} stays
+          </mat-radio-button>
+        </ng-template>
+        <ng-template #keepOther>
+          <mat-radio-button name="keep" [checked]="keepsOther()" (change)="keep(true)">
+            {{ pair.other.name }} stays
+          </mat-radio-button>
+        </ng-template>
+        <kettle-table
+          [rows]="differing()"
+          label="In what they differ"
+          [by]="fieldOf"
+          empty="They differ in nothing."
+        >
+          <ng-template [kettleColumn]="differing()" head="field" isSilent let-row>
+            {{ labels[row.field] }}
+          </ng-template>
+          <ng-template [kettleColumn]="differing()" [head]="pair.one.name" [headOf]="keepOne" let-row>
+            <mat-radio-button
+              [name]="row.field"
+              [checked]="row.chosen === 'one'"
+              (change)="choose(row.field, 'one')"
+            >
+              {{ row.one || '—' }}
+            </mat-radio-button>
+          </ng-template>
+          <ng-template [kettleColumn]="differing()" [head]="pair.other.name" [headOf]="keepOther" let-row>
+            <mat-radio-button
+              [name]="row.field"
+              [checked]="row.chosen === 'other'"
+              (change)="choose(row.field, 'other')"
+            >
+              {{ row.other || '—' }}
+            </mat-radio-button>
+          </ng-template>
+        </kettle-table>
         <p class="soft">
-          @if (differing().length === 0) {
-            They differ in nothing.
-          }
           Journal, tasks, deals, cadences, files, tags and marks of both stay. Addresses, numbers and
           companies that are not chosen become further ones; other values are written into the journal. It can
           be undone for 30 days.
@@ -109,6 +109,7 @@ export class MergeDialog {
       other: this.api.call('getContact', { params: { id: otherId } }),
     }),
   );
+  protected readonly fieldOf = ({ field }: { readonly field: MergeField }): string => field;
   protected readonly differing = computed(() => this.rows().filter((row) => row.differs));
   private readonly rows = computed(() => {
     const pair = this.both.value();

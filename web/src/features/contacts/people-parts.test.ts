@@ -100,7 +100,9 @@ describe('merging', () => {
 
   test('only fields that differ are asked about; gaps are filled; the choice is sent', async () => {
     const part = await show();
-    const fields = [...part.root.querySelectorAll('tbody th')].map((each) => each.textContent);
+    const fields = [...part.root.querySelectorAll('tbody td:first-child')].map((each) =>
+      each.textContent.trim(),
+    );
     expect(fields).toEqual(['given name', 'job title', 'warmth']);
     const given = [...part.root.querySelectorAll<HTMLInputElement>('input[name=givenName]')];
     given[1]!.click();

@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import { readNumber, writeNumber } from '@kettle/core/locale';
 import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
@@ -49,71 +50,63 @@ const wordOf: Readonly<Record<string, string>> = {
 @Component({
   selector: 'kettle-line-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, MatButtonModule, MatIcon, MoneyPipe],
+  imports: [tableParts, formParts, MatButtonModule, MatIcon, MoneyPipe],
   template: `
     @if (lines().length > 0) {
-      <table>
-        <thead>
-          <tr>
-            <th>what</th>
-            <th class="num">quantity</th>
-            <th class="num">price</th>
-            <th class="num">less %</th>
-            <th>paid</th>
-            <th class="num">sum</th>
-            <th><span class="visually-hidden">remove</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          @for (line of lines(); track $index; let at = $index) {
-            <tr>
-              <td>
-                <kettle-text-field
-                  [ariaLabel]="'Line ' + (at + 1) + ': what'"
-                  [value]="line.name"
-                  (valueChange)="name(at, $event)"
-                  [most]="160"
-                  [proposals]="productNames()"
-                />
-              </td>
-              @for (part of numbers; track part.key) {
-                <td>
-                  <kettle-text-field
-                    class="num"
-                    [ariaLabel]="'Line ' + (at + 1) + ': ' + part.words"
-                    [value]="line[part.key]"
-                    (valueChange)="change(at, part.key, $event)"
-                  />
-                </td>
-              }
-              <td>
-                <kettle-choice-field
-                  [ariaLabel]="'Line ' + (at + 1) + ': paid'"
-                  [value]="line.billing"
-                  (valueChange)="change(at, 'billing', $event ?? 'once')"
-                  [options]="billings"
-                />
-              </td>
-              <td class="num">{{ sums()[at] ?? 0 | money }}</td>
-              <td>
-                <button
-                  matIconButton
-                  type="button"
-                  (click)="remove(at)"
-                  [attr.aria-label]="'Remove line ' + (at + 1)"
-                >
-                  <mat-icon svgIcon="close" />
-                </button>
-              </td>
-            </tr>
-            @if (wrongIn(at); as wrong) {
-              <tr>
-                <td colspan="7" class="wrong">{{ wrong }}</td>
-              </tr>
-            }
+      <kettle-table [rows]="lines()" label="Product lines" [by]="placeOf" isTight>
+        <ng-template [kettleColumn]="lines()" head="what" size="40%" let-line let-at="at">
+          <kettle-text-field
+            [ariaLabel]="'Line ' + (at + 1) + ': what'"
+            [value]="line.name"
+            (valueChange)="name(at, $event)"
+            [most]="160"
+            [proposals]="productNames()"
+          />
+        </ng-template>
+        @for (part of numbers; track part.key) {
+          <ng-template
+            [kettleColumn]="lines()"
+            [head]="part.head"
+            [size]="part.size"
+            isNumber
+            let-line
+            let-at="at"
+          >
+            <kettle-text-field
+              class="num"
+              [ariaLabel]="'Line ' + (at + 1) + ': ' + part.words"
+              [value]="line[part.key]"
+              (valueChange)="change(at, part.key, $event)"
+            />
+          </ng-template>
+        }
+        <ng-template [kettleColumn]="lines()" head="paid" size="88px" let-line let-at="at">
+          <kettle-choice-field
+            [ariaLabel]="'Line ' + (at + 1) + ': paid'"
+            [value]="line.billing"
+            (valueChange)="change(at, 'billing', $event ?? 'once')"
+            [options]="billings"
+          />
+        </ng-template>
+        <ng-template [kettleColumn]="lines()" head="sum" size="88px" isNumber let-at="at">
+          {{ sums()[at] ?? 0 | money }}
+        </ng-template>
+        <ng-template [kettleColumn]="lines()" head="remove" isSilent let-at="at">
+          <button
+            matIconButton
+            type="button"
+            (click)="remove(at)"
+            [attr.aria-label]="'Remove line ' + (at + 1)"
+          >
+            <mat-icon svgIcon="close" />
+          </button>
+        </ng-template>
+        <ng-template [kettleBelow]="lines()" let-at="at">
+          @if (wrongIn(at); as wrong) {
+            <span class="wrong">{{ wrong }}</span>
           }
-        </tbody>
-      </table>
+        </ng-template>
+      </kettle-table>
     }
     <p class="spread">
       <button matButton type="button" (click)="add()">Add a product line</button>
@@ -126,35 +119,8 @@ const wordOf: Readonly<Record<string, string>> = {
     </p>
   `,
   styles: `
-    table {
-      inline-size: 100%;
-      border-collapse: collapse;
-    }
-    th {
-      color: var(--text-soft);
-      font-size: var(--text-small);
-      font-weight: 400;
-      text-align: start;
-    }
-    th.num,
     .num ::ng-deep input {
       text-align: end;
-    }
-    td {
-      padding: 2px 4px 2px 0;
-    }
-    /* What it is takes the room that the figures leave. */
-    th:first-child {
-      inline-size: 40%;
-    }
-    th:nth-child(2),
-    th:nth-child(4) {
-      inline-size: 68px;
-    }
-    th:nth-child(3),
-    th:nth-child(5),
-    th:nth-child(6) {
-      inline-size: 88px;
     }
     .total {
       color: var(--text);
@@ -168,10 +134,12 @@ export class LineEditor {
   /** Where the lines stand in what is sent: what is wrong with one is named from there. */
   readonly under = input('lines');
   protected readonly numbers = [
-    { key: 'quantity', words: 'quantity' },
-    { key: 'price', words: 'price' },
-    { key: 'discount', words: 'per cent off' },
+    { key: 'quantity', words: 'quantity', head: 'quantity', size: '68px' },
+    { key: 'price', words: 'price', head: 'price', size: '88px' },
+    { key: 'discount', words: 'per cent off', head: 'less %', size: '68px' },
   ] as const;
+  /** Lines have no id before they are saved: each is its place. */
+  protected readonly placeOf = (_: TypedLine, at: number): number => at;
   protected readonly offered = computed(() => this.words.products().filter(({ isRetired }) => !isRetired));
   protected readonly productNames = computed(() => this.offered().map(({ name }) => name));
   protected readonly billings = sameWords(['once', 'yearly']);

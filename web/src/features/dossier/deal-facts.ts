@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -27,7 +28,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
 @Component({
   selector: 'kettle-deal-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CountPipe, MatCheckboxModule, MatButtonModule, RouterLink, MoneyPipe],
+  imports: [tableParts, CountPipe, MatCheckboxModule, MatButtonModule, RouterLink, MoneyPipe],
   template: `
     @if (deal().prompts.length > 0 && deal().status === 'open') {
       <fieldset class="brief">
@@ -46,20 +47,20 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
       </fieldset>
     }
     @if (deal().lines.length > 0) {
-      <table aria-label="Product lines">
-        @for (line of deal().lines; track line.id) {
-          <tr>
-            <td>
-              {{ line.quantity }} × {{ line.name }}
-              @if (line.discountPercent > 0) {
-                <span class="soft">less {{ line.discountPercent }} %</span>
-              }
-            </td>
-            <td class="num">{{ line.totalMinor | money }}</td>
-            <td class="soft">{{ line.billing }}</td>
-          </tr>
-        }
-      </table>
+      <kettle-table [rows]="deal().lines" label="Product lines" isHeadless>
+        <ng-template [kettleColumn]="deal().lines" head="what" let-line>
+          {{ line.quantity }} × {{ line.name }}
+          @if (line.discountPercent > 0) {
+            <span class="soft">less {{ line.discountPercent }} %</span>
+          }
+        </ng-template>
+        <ng-template [kettleColumn]="deal().lines" head="sum" isNumber let-line>
+          {{ line.totalMinor | money }}
+        </ng-template>
+        <ng-template [kettleColumn]="deal().lines" head="paid" let-line>
+          <span class="soft">{{ line.billing }}</span>
+        </ng-template>
+      </kettle-table>
     }
     <dl>
       @for (person of deal().people; track $index) {
@@ -121,15 +122,9 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
     .brief legend {
       padding-block-end: 2px;
     }
-    table {
-      inline-size: 100%;
+    kettle-table {
       margin-block-end: var(--space-3);
-      border-collapse: collapse;
       font-size: var(--text-small);
-    }
-    td {
-      padding: 2px 6px 2px 0;
-      border-block-end: 1px solid var(--hairline);
     }
     dl {
       display: grid;

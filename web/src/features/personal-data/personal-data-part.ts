@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import type { FormControl } from '@angular/forms';
 import type { DataPlace, RetentionKind, RetentionSettings } from '@kettle/contract';
@@ -27,7 +28,7 @@ const groups: readonly { readonly of: DataPlace['of']; readonly words: string }[
 @Component({
   selector: 'kettle-personal-data-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [pageFormParts, Failed],
+  imports: [tableParts, pageFormParts, Failed],
   templateUrl: './personal-data-part.html',
   styleUrls: ['../settings/settings-part.scss', './personal-data.scss'],
 })

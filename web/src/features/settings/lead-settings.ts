@@ -1,3 +1,5 @@
+import { LongChoiceField } from '../../kit/long-choice-field';
+import { countryOptions } from '../../kit/places';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -87,7 +89,7 @@ const parts = (text: string, between: string): string[] =>
 @Component({
   selector: 'kettle-lead-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatRadioModule, pageFormParts, MatCheckboxModule, MatButtonModule],
+  imports: [LongChoiceField, MatRadioModule, pageFormParts, MatCheckboxModule, MatButtonModule],
   templateUrl: './lead-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -133,6 +135,7 @@ export class LeadSettingsPart {
     body: ({ version }) => ({ version, ownerRule: this.sent() }) as Body,
     saved: 'New leads follow this rule from now on.',
   });
+  protected readonly countries = countryOptions();
   protected readonly rests: readonly Option<Exclude<Kind, 'region'>>[] = [
     { value: 'pool', words: 'the pool' },
     { value: 'in-turn', words: 'in turn' },

@@ -1,3 +1,5 @@
+import { LongChoiceField } from '../../kit/long-choice-field';
+import { countryOptions, zoneOptions } from '../../kit/places';
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormArray, FormGroup } from '@angular/forms';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -5,18 +7,18 @@ import type { Person } from '@kettle/contract';
 import { readTypedMinute, plainTime } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
-import { field, pageFormParts, RecordForm, required, sameWords } from '../../kit/form';
+import { field, pageFormParts, RecordForm, required } from '../../kit/form';
 import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 
 const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 
-/** My working hours and zone. */
+/** My working hours, zone and country. */
 @Component({
   selector: 'kettle-my-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [TimeField, pageFormParts, MatCheckboxModule],
+  imports: [LongChoiceField, TimeField, pageFormParts, MatCheckboxModule],
   templateUrl: './my-settings.html',
   styleUrl: './settings-part.scss',
 })
@@ -25,14 +27,13 @@ export class MySettings {
   private readonly user = inject(CurrentUser);
   private readonly undo = inject(Undo);
   protected readonly weekdays = weekdays;
-  private readonly known = Intl.supportedValuesOf('timeZone');
-  protected readonly zones = sameWords(
-    this.known.includes(this.user.zone()) ? this.known : [this.user.zone(), ...this.known],
-  );
+  protected readonly zones = zoneOptions(this.user.zone());
+  protected readonly countries = countryOptions();
   protected readonly form = new RecordForm({
     weekdays: new FormArray(weekdays.map(() => field(false))),
     hours: new FormGroup({ start: required(''), end: required('') }),
     zone: required(''),
+    country: required(''),
   });
 
   constructor() {
@@ -47,16 +48,18 @@ export class MySettings {
       weekdays: weekdays.map((_, at) => me.hours.weekdays.includes(at + 1)),
       hours: { start: plainTime(me.hours.start), end: plainTime(me.hours.end) },
       zone: me.zone,
+      country: me.country,
     });
   }
 
   protected save(): void {
     const me = this.user.person();
     if (me === null) return;
-    const { weekdays: works, hours, zone } = this.form.getRawValue();
+    const { weekdays: works, hours, zone, country } = this.form.getRawValue();
     const body = {
       version: me.version,
       zone,
+      country,
       hours: {
         weekdays: works.flatMap((does, at) => (does ? [at + 1] : [])),
         start: readTypedMinute(hours.start) ?? 0,

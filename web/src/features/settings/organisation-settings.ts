@@ -1,3 +1,5 @@
+import { LongChoiceField } from '../../kit/long-choice-field';
+import { countryOptions, zoneOptions } from '../../kit/places';
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { FormArray, FormGroup } from '@angular/forms';
@@ -21,7 +23,7 @@ const rateControls = (rate: Omit<Rate, 'rate'> & { readonly rate: number | null 
 @Component({
   selector: 'kettle-organisation-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayField, pageFormParts, MatButtonModule],
+  imports: [LongChoiceField, DayField, pageFormParts, MatButtonModule],
   template: `
     <section aria-labelledby="organisation">
       <h2 id="organisation">Organisation</h2>
@@ -32,17 +34,21 @@ const rateControls = (rate: Omit<Rate, 'rate'> & { readonly rate: number | null 
         (save)="settings.save()"
       >
         <div class="form-grid">
-          <kettle-choice-field
+          <kettle-long-choice-field
             label="Currency"
             [formControl]="form.controls.currency"
             [options]="currencies"
           />
-          <kettle-text-field
-            label="Country (two letters)"
+          <kettle-long-choice-field
+            label="Country"
             [formControl]="form.controls.homeCountry"
-            [most]="2"
+            [options]="countries"
           />
-          <kettle-choice-field label="Time zone" [formControl]="form.controls.homeZone" [options]="zones()" />
+          <kettle-long-choice-field
+            label="Time zone"
+            [formControl]="form.controls.homeZone"
+            [options]="zones()"
+          />
           <kettle-number-field
             label="People of one company planned on one day, at most"
             [formControl]="form.controls.companyDailyLimit"
@@ -130,19 +136,18 @@ export class OrganisationSettingsPart {
   }));
   protected readonly currency = toSignal(this.form.controls.currency.valueChanges, { initialValue: '' });
   /** The zone at hand is among them, also when this browser calls it otherwise. */
-  protected readonly zones = computed(() => {
-    const known = Intl.supportedValuesOf('timeZone');
-    const own = this.settings.stored.value()?.homeZone;
-    return sameWords(own === undefined || known.includes(own) ? known : [own, ...known]);
-  });
+  protected readonly zones = computed(() => zoneOptions(this.settings.stored.value()?.homeZone ?? ''));
+  protected readonly countries = countryOptions();
   protected readonly hasNewHome = computed(() => {
     const stored = this.settings.stored.value();
-    return stored !== null && this.currency() !== stored.currency;
+    return stored !== null && this.currency() !== '' && this.currency() !== stored.currency;
   });
   private home = '';
 
   constructor() {
     this.form.controls.currency.valueChanges.subscribe((currency) => {
+      // Half typed, it is none yet.
+      if (currency === '') return;
       // A rate says what is worth in the currency that was there before.
       if (currency !== this.home && this.home !== '')
         for (const { controls } of this.form.controls.rates.controls) controls.rate.setValue(null as never);
@@ -159,7 +164,7 @@ export class OrganisationSettingsPart {
 
   private sent(stored: OrganisationSettings): OrganisationSettings {
     const { homeCountry, rates, ...typed } = this.form.getRawValue();
-    return { ...stored, ...typed, homeCountry: homeCountry.toUpperCase(), rates: rates as Rate[] };
+    return { ...stored, ...typed, homeCountry, rates: rates as Rate[] };
   }
 
   protected addRate(): void {

@@ -1,3 +1,4 @@
+import { tableParts } from '../../kit/table';
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import {
   ChangeDetectionStrategy,
@@ -75,6 +76,7 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
   selector: 'kettle-pipeline-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    tableParts,
     CountPipe,
     WhyNot,
     CdkDrag,
