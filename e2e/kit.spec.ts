@@ -63,7 +63,7 @@ test('by keyboard: a choice, a day, tags, an order, a dialog that is refused onc
   await page.keyboard.type('sat');
   await page.keyboard.press('Tab');
   await expect(when).toHaveValue('Sat 5 Dec 2026');
-  await expect(when).toHaveAccessibleDescription('A Saturday.');
+  await expect(when).toHaveAccessibleDescription('Saturday, a day off.');
 
   const tags = light.getByRole('combobox', { name: 'Tags' }).first();
   await tags.focus();

@@ -1,6 +1,15 @@
 import * as z from 'zod';
 import { userId } from '../base/ids';
-import { countryCode, emailAddress, instant, line, minuteOfDay, resolved, zoneName } from '../base/values';
+import {
+  countryCode,
+  emailAddress,
+  instant,
+  line,
+  minuteOfDay,
+  plainDate,
+  resolved,
+  zoneName,
+} from '../base/values';
 import { minutesByChannel, role } from '../base/words';
 
 /** A password that somebody chooses; the server also refuses common ones and one's own name. */
@@ -40,6 +49,8 @@ export const session = z.object({
   currency: z.string(),
   /** Currencies an amount may be in: the organisation's own first. */
   currencies: z.array(z.string()),
+  /** Public holidays where the person is, by day, from today for a year and a quarter. */
+  holidays: z.record(plainDate, z.string()),
   /** How long a step by each channel takes, unless it is said. */
   minutes: minutesByChannel,
   /** The newest change known at the reply: the stream of changes goes on from it, so that nothing between the two is missed. */

@@ -11,7 +11,7 @@ import {
   viewChild,
 } from '@angular/core';
 import { MatDatepickerModule } from '@angular/material/datepicker';
-import { isoWeekday, readTypedDay, sayWeekday } from '@kettle/core/time';
+import { readTypedDay } from '@kettle/core/time';
 import type { DateTime } from 'luxon';
 import { CurrentUser } from '../services/current-user';
 import { dayOf, provideDays } from './day-adapter';
@@ -83,11 +83,13 @@ export class DayField extends TypedField<string> {
   protected readonly shown = signal<DateTime | null>(null);
   protected readonly warning = computed(() => {
     const day = this.value();
-    return this.warns() && day !== '' && isoWeekday(day) > 5 ? `A ${sayWeekday(day)}.` : null;
+    const why = this.warns() && day !== '' ? this.user.whyOff(day) : null;
+    return why === null ? null : `${why}, a day off.`;
   });
 
   protected readonly bound = (day: string | null) => (day === null || day === '' ? null : dayOf(day));
-  protected readonly classOf = (day: DateTime) => (day.weekday > 5 ? 'day-off' : '');
+  protected readonly classOf = (day: DateTime) =>
+    this.user.whyOff(day.toISODate() ?? '') === null ? '' : 'day-off';
 
   protected take(day: DateTime | null): void {
     this.put(day !== null && day.isValid ? day.toISODate()! : '');

@@ -61,7 +61,7 @@ describe('a day', () => {
 
   test('a day off is warned of where days are planned, not elsewhere', async () => {
     const { part } = await show({ value: '2026-11-28', warns: true });
-    expect(part.root.textContent).toContain('A Saturday.');
+    expect(part.root.textContent).toContain('Saturday, a day off.');
     part.fixture.componentRef.setInput('warns', false);
     await part.settle();
     expect(part.root.textContent).not.toContain('Saturday');

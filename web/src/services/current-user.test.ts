@@ -37,3 +37,14 @@ test('what is written is written as in the country of whoever is signed in', () 
   user.enter({ ...user.session()!, person: { ...user.person()!, country: 'DE' } });
   expect(said().map((text) => text.replace('\u00a0', ' '))).toEqual(['15:05', 'Fri 27 Nov', '4.400 £']);
 });
+
+test('a public holiday is a day off, by its name, and nothing is proposed on it', () => {
+  const user = userAt('2026-12-24T09:10:00.000Z');
+  user.enter({ ...user.session()!, holidays: { '2026-12-25': 'Christmas Day', '2026-12-28': 'Boxing Day' } });
+  expect(['2026-12-24', '2026-12-25', '2026-12-26'].map((day) => user.whyOff(day))).toEqual([
+    null,
+    'Christmas Day',
+    'Saturday',
+  ]);
+  expect(user.nextWorkday()).toBe('2026-12-29');
+});

@@ -2,7 +2,14 @@ import { computed, Injectable, signal } from '@angular/core';
 import type { Channel, Session } from '@kettle/contract';
 import { usualMinutes } from '@kettle/contract/base/channels';
 import { localeOf, writeAs } from '@kettle/core/locale';
-import { addDays, onOrAfterWorkingDay, sayMinute } from '@kettle/core/time';
+import {
+  addDays,
+  onOrAfterWorkingDay,
+  sayMinute,
+  sayWeekday,
+  whyNotWorking,
+  type WorkingCalendar,
+} from '@kettle/core/time';
 
 const tickMillis = 15_000;
 const usualHours = { weekdays: [1, 2, 3, 4, 5], start: 540, end: 1020 };
@@ -30,6 +37,14 @@ export class CurrentUser {
   /** Where dates, numbers and weeks are written as in the reader's country; the words are English. */
   readonly locale = computed(() => localeOf(this.person()?.country ?? 'GB'));
   readonly zone = computed(() => this.person()?.zone ?? 'UTC');
+  private readonly calendar = computed((): WorkingCalendar => {
+    const { weekdays, start, end } = this.person()?.hours ?? usualHours;
+    return {
+      ...{ weekdays, startMinute: start, endMinute: end, zone: this.zone() },
+      holidays: new Map(Object.entries(this.known()?.holidays ?? {})),
+      place: '',
+    };
+  });
   readonly now = computed(() => {
     this.tick();
     return new Date(Date.now() + this.shiftMillis).toISOString();
@@ -42,11 +57,15 @@ export class CurrentUser {
     setInterval(() => this.tick.update((n) => n + 1), tickMillis);
   }
 
-  /** A day, or the reader's next working day after it by their weekdays; what is a holiday is for the server to know. */
+  /** A day, or the reader's next working day after it. */
   workdayFrom(day: string): string {
-    const { weekdays, start, end } = this.person()?.hours ?? usualHours;
-    const hours = { weekdays, startMinute: start, endMinute: end, zone: this.zone() };
-    return onOrAfterWorkingDay(day, { ...hours, holidays: new Map(), place: '' });
+    return onOrAfterWorkingDay(day, this.calendar());
+  }
+
+  /** Why the reader does not work on a day: the holiday's name, or the weekday; null on a working day. */
+  whyOff(day: string): string | null {
+    if (whyNotWorking(day, this.calendar()) === null) return null;
+    return this.calendar().holidays.get(day) ?? sayWeekday(day);
   }
 
   enter(session: Session): void {

@@ -1,3 +1,4 @@
+import { addDays, localDate } from '@kettle/core/time';
 import type { Session } from '@kettle/contract';
 import type { Request, Response } from 'express';
 import type { Handlers } from '../../platform/http/bind-routes';
@@ -29,6 +30,9 @@ type Names =
 /** The demo's password; only people made by the demo generator have it, and `demo_words` marks them. */
 export const demoPassword = 'copper kettle on the hob';
 
+/** Days ahead of which the browser knows the holidays: whatever is planned by hand. */
+const holidaysShown = 460;
+
 const hoursFields = {
   zone: { column: 'zone' },
   country: { column: 'country' },
@@ -36,19 +40,27 @@ const hoursFields = {
 };
 
 export function sessionRoutes(services: Services): Pick<Handlers, Names> {
-  const { database, clock, settings, feed } = services;
+  const { database, clock, settings, feed, calendars } = services;
   const limiters = makeLimiters(database);
 
   const sessionOf = async (userId: Session['person']['id']): Promise<Session> => {
     const { organisation, rights, round } = await settings.read(database);
     const { role, reach, needsSecondFactor } = await readSignedIn(database, userId);
+    // Asked before anything else is read: what changes from here on, the stream tells.
+    const lastChange = await feed.newest();
+    const person = await readPerson(database, userId);
+    const today = localDate(clock.now(), person.zone);
     return {
-      // Asked before anything else is read: what changes from here on, the stream tells.
-      lastChange: await feed.newest(),
-      person: await readPerson(database, userId),
+      lastChange,
+      person,
       now: clock.now(),
       currency: organisation.currency,
       currencies: await readCurrencies(database, organisation.currency),
+      holidays: Object.fromEntries(
+        [...calendars.of(person.country, person.zone, person.hours).holidays].filter(
+          ([day]) => day >= today && day <= addDays(today, holidaysShown),
+        ),
+      ),
       minutes: round.minutes,
       rights: {
         changes: reach.changes === 'everybody' ? null : ([...reach.changes] as Session['person']['id'][]),

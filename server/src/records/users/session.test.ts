@@ -133,6 +133,10 @@ describe('my hours', () => {
       current: { version: 2, zone: 'Europe/Dublin' },
       fields: [{ path: 'zone' }],
     });
+    // Their holidays come with their country (the bank holidays of Ireland, citizensinformation.ie).
+    expect((await rep.ok('session')).holidays).toMatchObject({
+      '2027-03-17': expect.stringContaining('Patrick'),
+    });
     await rep.ok('undoChange', { params: { id: changeId } });
     expect((await rep.ok('session')).person).toMatchObject({ zone: 'Europe/London', country: 'GB' });
   });

@@ -72,6 +72,8 @@ export class MySettings {
       (sent) => this.api.call('changeMyHours', { body: sent }, changeId),
       (person) => {
         this.enter(person);
+        // Holidays are those of the country.
+        this.readAgain();
         const words = 'Your hours are saved; the Round counts with them from now on.';
         this.undo.offer(words, changeId, () => this.readAgain());
       },
