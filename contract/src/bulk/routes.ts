@@ -6,7 +6,7 @@ export const bulkRoutes = {
   giveRecords: {
     access: 'rep',
     perHour: 60,
-    summary: 'Give several leads, deals or tasks to a colleague',
+    summary: 'Give several records to a colleague',
     body: giveRecords,
     reply: givenRecords,
   },

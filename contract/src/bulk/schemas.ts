@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { bulkId, contactId, dealId, leadId, taskId, userId } from '../base/ids';
+import { agreementId, bulkId, companyId, contactId, dealId, leadId, taskId, userId } from '../base/ids';
 import { instant, line, minuteOfDay, plainDate } from '../base/values';
 import { channel } from '../base/words';
 import { cellField, cellValue, contactQuery } from '../contacts';
@@ -63,11 +63,13 @@ export type BulkProgress = z.infer<typeof bulkProgress>;
 const picked = <Id extends z.ZodType>(id: Id) =>
   z.array(id).min(1, 'pick at least one').max(500, 'at most 500 at once');
 
-/** Several leads, deals or tasks that go to one colleague at once; leads may go back to the pool. */
+/** Several records that go to one colleague at once; leads and companies may be nobody's. */
 export const giveRecords = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('lead'), ids: picked(leadId), ownerId: userId.nullable() }),
   z.object({ kind: z.literal('deal'), ids: picked(dealId), ownerId: userId }),
   z.object({ kind: z.literal('task'), ids: picked(taskId), ownerId: userId }),
+  z.object({ kind: z.literal('company'), ids: picked(companyId), ownerId: userId.nullable() }),
+  z.object({ kind: z.literal('agreement'), ids: picked(agreementId), ownerId: userId }),
 ]);
 
 export type GiveRecords = z.output<typeof giveRecords>;

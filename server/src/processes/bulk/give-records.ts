@@ -1,19 +1,21 @@
+import { localDate } from '@kettle/core/time';
 import { sayCount } from '@kettle/core/locale';
 import type { GiveRecords, givenRecords } from '@kettle/contract';
 import type * as z from 'zod';
-import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { PersonWork } from '../../platform/work/work';
+import { writeSystemEntry } from '../../records/entries/index';
 import { notify } from '../../records/notifications/index';
 import { readPerson } from '../../records/users/index';
 import { changeDeal, readDealRowsOf } from '../deals/index';
 import { changeLead } from '../leads/index';
 
 interface Given {
-  readonly table: 'sales_lead' | 'deal' | 'task';
+  readonly table: 'sales_lead' | 'deal' | 'task' | 'company' | 'agreement';
   readonly one: string;
   readonly many: string;
   readonly path: string;
-  /** What can still be given: closed deals and finished tasks stay whose they were. */
+  /** What can still be given: what is closed, finished or over stays whose it was. */
   readonly isOpen: string;
 }
 
@@ -27,6 +29,20 @@ const kinds: Readonly<Record<GiveRecords['kind'], Given>> = {
   },
   deal: { table: 'deal', one: 'deal', many: 'deals', path: '/deals', isOpen: "r.status = 'open'" },
   task: { table: 'task', one: 'task', many: 'tasks', path: '/tasks', isOpen: "r.state = 'open'" },
+  company: {
+    table: 'company',
+    one: 'company',
+    many: 'companies',
+    path: '/people/companies',
+    isOpen: 'r.archived_at IS NULL',
+  },
+  agreement: {
+    table: 'agreement',
+    one: 'agreement',
+    many: 'agreements',
+    path: '/renewals',
+    isOpen: 'r.archived_at IS NULL AND r.ends_on > :today',
+  },
 };
 
 /**
@@ -39,9 +55,13 @@ export async function giveRecords(w: PersonWork, asked: GiveRecords): Promise<z.
   const rows = await w.rows<{ id: IdBytes; version: number }>(
     `SELECT r.id, r.version FROM ${table} r
       WHERE r.id IN (:ids) AND ${isOpen} AND NOT (r.owner_id <=> :owner) ORDER BY r.id FOR UPDATE`,
-    { ids: asked.ids.map((id) => bytesOf(id)), owner: bytesOf(asked.ownerId) },
+    {
+      ids: asked.ids.map((id) => bytesOf(id)),
+      owner: bytesOf(asked.ownerId),
+      today: localDate(w.now, w.who.zone),
+    },
   );
-  for (const { id, version } of rows) await give(w, asked, { id, version });
+  for (const { id, version } of rows) await give(w, asked, { id, version }, owner?.name ?? 'nobody');
   const words = sayCount(rows.length, one, many);
   w.say(`${words} given to ${owner?.name ?? 'the pool'}`);
   // With a lead its person goes, of which the new owner is told.
@@ -55,6 +75,7 @@ async function give(
   w: PersonWork,
   asked: GiveRecords,
   { id, version }: { readonly id: IdBytes; readonly version: number },
+  ownerName: string,
 ): Promise<void> {
   if (asked.kind === 'lead') return changeLead(w, idOf(id), { version, ownerId: asked.ownerId });
   if (asked.kind === 'deal') {
@@ -65,8 +86,41 @@ async function give(
       ...{ ownerId: asked.ownerId, tick: [] },
     });
   }
-  await w.change('UPDATE task SET owner_id = :owner, version = version + 1 WHERE id = :id', {
+  const { table } = kinds[asked.kind];
+  const about = asked.kind === 'task' ? null : await aboutOf(w, asked.kind, id);
+  await w.change(`UPDATE ${table} SET owner_id = :owner, version = version + 1 WHERE id = :id`, {
     id,
     owner: bytesOf(asked.ownerId),
   });
+  if (about === null) return;
+  const { ownerWas, what, ...where } = about;
+  const change = `Owner: ${ownerName}, was ${ownerWas ?? 'nobody'}`;
+  await writeSystemEntry(w, {
+    ...where,
+    body: what === null ? change : `Agreement “${what}”: ${change}`,
+    userId: w.who.id,
+  });
+}
+
+/** Where a journal tells of a new owner, and who it was before. */
+async function aboutOf(w: PersonWork, kind: 'company' | 'agreement', id: IdBytes) {
+  const [row] = await w.rows<{
+    contact_id: IdBytes | null;
+    company_id: IdBytes | null;
+    what: string | null;
+    owner: string | null;
+  }>(
+    kind === 'company'
+      ? `SELECT NULL AS contact_id, r.id AS company_id, NULL AS what, u.name AS owner
+           FROM company r LEFT JOIN app_user u ON u.id = r.owner_id WHERE r.id = :id`
+      : `SELECT r.contact_id, r.company_id, r.name AS what, u.name AS owner
+           FROM agreement r LEFT JOIN app_user u ON u.id = r.owner_id WHERE r.id = :id`,
+    { id },
+  );
+  return {
+    contactId: idOrNull<string>(row!.contact_id),
+    companyId: idOrNull<string>(row!.company_id),
+    what: row!.what,
+    ownerWas: row!.owner,
+  };
 }

@@ -313,6 +313,47 @@ describe('several go to a colleague at once', () => {
     expect([refused.status, refused.body.code]).toEqual([403, 'not-yours']);
   });
 
+  test('companies and agreements, of which their journals tell; one that is over stays', async () => {
+    const other = await installation.as('rep');
+    const nameOf = async (by: Caller) => (await by.ok('session')).person.name;
+    const [theirs, mine] = [await nameOf(other), await nameOf(rep)];
+    const contact = await aContact(rep, { companyName: 'Given Baths' });
+    const companyId = contact.companyId!;
+    await rep.ok('giveRecords', { body: { kind: 'company', ids: [companyId], ownerId: rep.id } });
+    const make = (name: string, startsOn: string) =>
+      rep.ok('createAgreement', {
+        body: {
+          ...{ contactId: contact.id, name, startsOn, termMonths: 12, valueMinor: 90_000 },
+          ...{ noticeDays: 30, leadDays: 30, renewsItself: false },
+        },
+      });
+    const [runs, isOver] = [await make('Servicing', '2026-06-01'), await make('Rental', '2024-01-01')];
+    const changeId = randomUUID();
+    const given = await rep.call('giveRecords', {
+      changeId,
+      body: { kind: 'agreement', ids: [runs.id, isOver.id], ownerId: other.id },
+    });
+    expect(given.body).toEqual({ given: 1, left: 1 });
+    const body = { kind: 'company', ids: [companyId], ownerId: other.id };
+    expect(await rep.ok('giveRecords', { body })).toEqual({ given: 1, left: 0 });
+    const company = async () => (await other.ok('getCompany', { params: { id: companyId } })).company;
+    expect((await company()).ownerName).toBe(theirs);
+    const said = (await journalOf(other, { companyId })).map(({ body: words }) => words);
+    expect(said).toEqual(
+      expect.arrayContaining([
+        `Owner: ${theirs}, was ${mine}`,
+        `Agreement “Servicing”: Owner: ${theirs}, was ${mine}`,
+      ]),
+    );
+    const running = async () => (await rep.ok('listAgreements', { query: {} })).rows.map(({ name }) => name);
+    expect(await running()).not.toContain('Servicing');
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect(await running()).toContain('Servicing');
+    const third = await installation.as('rep');
+    const refused = await third.call('giveRecords', { body: { ...body, ownerId: third.id } });
+    expect([refused.status, refused.body.code]).toEqual([403, 'not-yours']);
+  });
+
   test.each([
     ['nobody picked', { kind: 'lead', ids: [] }, 'ids'],
     [

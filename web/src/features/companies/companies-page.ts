@@ -42,6 +42,7 @@ import { CompaniesGrid } from './companies-grid';
             archived
           </button>
         </div>
+        <ng-container picked><kettle-give-picked kind="company" /></ng-container>
       </kettle-grid-tools>
       @if (store.lines().length > 0) {
         <kettle-record-grid />

@@ -17,7 +17,7 @@ export interface GiveAsked {
 
 const pool = 'pool';
 
-/** Gives the picked ones to one colleague; leads also back to the pool. */
+/** Gives the picked ones to one colleague; leads also back to the pool, companies to nobody. */
 @Component({
   selector: 'kettle-give-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -48,6 +48,7 @@ export class GiveDialog {
   protected readonly form = new RecordForm({ ownerId: required<string>(null) });
   protected readonly owners = computed(() => [
     ...(this.asked.kind === 'lead' ? [{ value: pool, words: 'nobody: into the pool' }] : []),
+    ...(this.asked.kind === 'company' ? [{ value: pool, words: 'nobody' }] : []),
     ...named<string>(this.people.colleagues()),
   ]);
 
@@ -65,7 +66,8 @@ export class GiveDialog {
       ({ given, left }) => {
         this.dialog.close(true);
         const rest = left > 0 ? ` ${left} stay as they were: theirs already, or closed.` : '';
-        const to = ownerId === pool ? 'the pool' : this.people.colleague(ownerId);
+        const nobody = kind === 'lead' ? 'the pool' : 'nobody';
+        const to = ownerId === pool ? nobody : this.people.colleague(ownerId);
         if (given === 0) this.notices.say(`Nothing changed.${rest}`);
         else this.undo.offer(`${given} now with ${to}.${rest}`, changeId, () => undefined);
       },
