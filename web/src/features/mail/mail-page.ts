@@ -35,7 +35,7 @@ const boxes: readonly { readonly name: MailBox; readonly words: string }[] = [
   { name: 'waiting', words: 'Waiting to go' },
   { name: 'sent', words: 'Sent' },
   { name: 'filed', words: 'Filed' },
-  { name: 'let-go', words: 'Let go' },
+  { name: 'let-go', words: 'Dismissed' },
 ];
 const settleMillis = 200;
 
@@ -105,7 +105,7 @@ export class MailPage {
       { keys: 'ArrowUp', words: 'The mail before', act: () => this.step(-1) },
       { keys: 'f', words: 'File the mail with the first person proposed', act: () => this.fileFirst() },
       { keys: 'x', words: 'Let the mail go', act: () => this.letGo() },
-      { keys: 'l', words: 'Make a lead of the mail', act: () => void this.makeLead() },
+      { keys: 'l', words: 'Create a lead from the mail', act: () => void this.makeLead() },
       { keys: 'a', words: 'Answer the mail', act: () => this.answer() },
     );
   }
@@ -147,7 +147,7 @@ export class MailPage {
     const changeId = v7();
     const call = { params: { id: mail.id }, body: { version: mail.version } };
     this.api.call('letMailGo', call, changeId).subscribe({
-      next: () => this.gone('Let go.', changeId),
+      next: () => this.gone('Dismissed.', changeId),
       error: (error: unknown) => this.failed(error),
     });
   }

@@ -71,7 +71,7 @@ import { PersonPicker } from '../fields/index';
                 placeholder="somebody else"
               />
               <button matButton="outlined" type="button" (click)="makeLead.emit()">
-                Make a lead of it
+                Create lead
                 <kbd>L</kbd>
               </button>
               <button matButton="outlined" type="button" (click)="letGo.emit()">
