@@ -190,7 +190,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await dialog.getByRole('button', { name: 'Create agreement' }).click();
   await expect(dossier.getByText('notice until in 3 days · Fri 27 Nov')).toBeVisible();
   await go('/renewals');
-  await expect(page.getByText('1 agreements · £3,180 a year')).toBeVisible();
+  await expect(page.getByText('1 agreement · £3,180 a year')).toBeVisible();
   await expectAccessible(page);
 });
 

@@ -23,6 +23,8 @@ export default defineConfig({
     browserName: 'chromium',
     // What is not there after so long does not come.
     actionTimeout: 20_000,
+    // A rep in Britain: the first admin's country is the browser's.
+    locale: 'en-GB',
     viewport: { width: 1280, height: 800 },
     // Nothing has to be waited for until it has slid in; dragging is tried with motion.
     contextOptions: { reducedMotion: 'reduce' },
