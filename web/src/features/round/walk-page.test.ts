@@ -427,3 +427,24 @@ describe('outside the Round', () => {
     expect((sent.request.body as LogEntry).taskId).toBeNull();
   });
 });
+
+test('what was chosen stays while the item is read anew, and Enter saves it then', async () => {
+  asked().flush(itemOf('maud'));
+  await settle();
+  await press('2');
+  TestBed.inject(RoundStore).again();
+  await settle();
+  server.expectOne('/api/round').flush({
+    // The row is about another deal now: its item is asked for again.
+    above: [{ ...rowOf('maud'), dealId: 'd1' }, rowOf('owen')],
+    below: [],
+    header: {},
+    counts: { all: 2, late: 0, channels: {} },
+  });
+  await settle();
+  await press('Enter');
+  asked().flush(itemOf('maud'));
+  await settle();
+  const { body } = server.expectOne('/api/journal/log').request as { body: LogEntry };
+  expect(body.outcomeId).toBe('call-no-answer');
+});

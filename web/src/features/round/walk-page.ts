@@ -55,6 +55,11 @@ const written = [
   { channel: 'text', words: 'Write a text' },
 ] as const;
 
+interface Asked {
+  readonly subject: string;
+  readonly item: WalkItem | null;
+}
+
 /** One item fills the screen: who and why at the left; the act, its outcome and the proposed next step at the right. */
 @Component({
   selector: 'kettle-walk-page',
@@ -155,19 +160,29 @@ export class WalkPage {
     source: this.draftKey,
     computation: () => false,
   });
-  protected readonly chosen = linkedSignal<WalkItem | null, OutcomeChoice | null>({
-    source: this.ready,
-    computation: (item) => {
-      if (item === null || this.early === null || item.asksWhetherHeld) return null;
-      const choice = item.choices[this.early] ?? null;
-      this.early = null;
-      return choice;
+  /** Of whom, by which channel, and what is known of it; read anew, it is another item of the same subject. */
+  private readonly asked = computed(() => ({
+    subject: `${this.draftKey()} ${this.channel()}`,
+    item: this.ready(),
+  }));
+  /** What was chosen stays while the item is read anew: an Enter after it must never dial instead of saving. */
+  protected readonly chosen = linkedSignal<Asked, OutcomeChoice | null>({
+    source: this.asked,
+    computation: ({ subject, item }, before) => {
+      const chosen = before?.source.subject === subject ? before.value : null;
+      if (item === null) return chosen;
+      if (this.early !== null && !item.asksWhetherHeld) {
+        const early = this.early;
+        this.early = null;
+        return item.choices[early] ?? null;
+      }
+      return item.choices.find(({ outcome }) => outcome.id === chosen?.outcome.id) ?? null;
     },
   });
   /** Whether a meeting or visit took place; null until that is said. */
-  protected readonly tookPlace = linkedSignal<WalkItem | null, boolean | null>({
-    source: this.ready,
-    computation: () => null,
+  protected readonly tookPlace = linkedSignal<Asked, boolean | null>({
+    source: this.asked,
+    computation: ({ subject }, before) => (before?.source.subject === subject ? before.value : null),
   });
   /** Outcomes that can be chosen now: all, or those of what took place, or of what did not. */
   protected readonly choices = computed((): readonly OutcomeChoice[] => {
@@ -207,7 +222,14 @@ export class WalkPage {
   });
   protected readonly next = linkedSignal<OutcomeChoice | null, NextStepDraft | null>({
     source: this.chosen,
-    computation: (choice) => (choice === null ? null : { ...choice.proposal.step }),
+    computation: (choice, before) => {
+      if (choice === null) return null;
+      const was = before?.source;
+      const isTyped =
+        was?.outcome.id === choice.outcome.id &&
+        JSON.stringify(before?.value) !== JSON.stringify({ ...was.proposal.step });
+      return isTyped ? (before?.value ?? null) : { ...choice.proposal.step };
+    },
   });
   protected readonly problem = signal<ApiProblem | null>(null);
   protected readonly isSaving = signal(false);
