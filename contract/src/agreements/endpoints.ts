@@ -3,4 +3,5 @@ export const agreementsEndpoints = {
   countAgreements: 'GET /api/agreements/count',
   exportAgreements: 'GET /api/agreements/export',
   createAgreement: 'POST /api/agreements',
+  changeAgreement: 'PUT /api/agreements/:id',
 } as const;

@@ -1,10 +1,11 @@
 import { gridCount, gridExport } from '../base/grid';
 import { agreementId } from '../base/ids';
-import { nothing, type RouteSpec } from '../base/route';
+import { byId, nothing, type RouteSpec } from '../base/route';
 import {
   agreementList,
   agreementQuery,
   agreementRow,
+  changeAgreement,
   countAgreements,
   createAgreement,
   listAgreements,
@@ -34,6 +35,13 @@ export const agreementsRoutes = {
     access: 'rep',
     summary: 'Give a customer an agreement',
     body: createAgreement,
+    reply: agreementRow,
+  },
+  changeAgreement: {
+    access: 'rep',
+    summary: 'Change what an agreement says; its dates follow',
+    params: byId.extend({ id: agreementId }),
+    body: changeAgreement,
     reply: agreementRow,
   },
 } as const satisfies Record<string, RouteSpec>;

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { gridFilter, gridPage, grouping } from '../base/grid';
 import { agreementId, companyId, contactId, dealId, userId } from '../base/ids';
-import { amountMinor, currency, instant, line, plainDate } from '../base/values';
+import { amountMinor, currency, instant, line, plainDate, resolved, version } from '../base/values';
 
 export const agreementRow = z.object({
   id: agreementId,
@@ -66,6 +66,15 @@ export const agreementBase = {
   leadDays: z.int().min(0).max(730),
   renewsItself: z.boolean(),
 };
+
+export const changeAgreement = z.object({
+  version,
+  resolved,
+  // What is left out stays as it is.
+  ...z.object(agreementBase).omit({ currency: true }).partial().shape,
+});
+
+export type ChangeAgreement = z.output<typeof changeAgreement>;
 
 export const createAgreement = z.object({
   ...agreementBase,

@@ -3,7 +3,7 @@ import { gridOf } from '../base/grid-fields';
 
 /** Fields of the list of agreements, in the order a new view shows them. */
 export const agreementGridFields = gridOf<AgreementRow>()({
-  name: { name: 'agreement', type: 'text', canSort: true, width: 220, of: (row) => row.name },
+  name: { name: 'agreement', type: 'text', cell: 'name', canSort: true, width: 220, of: (row) => row.name },
   company: {
     name: 'company',
     type: 'text',
@@ -22,11 +22,26 @@ export const agreementGridFields = gridOf<AgreementRow>()({
   },
   lead: { name: 'talk from', type: 'date', canSort: true, width: 110, of: (row) => row.leadOn },
   ends: { name: 'ends', type: 'date', canSort: true, width: 110, of: (row) => row.endsOn },
-  starts: { name: 'starts', type: 'date', canSort: true, width: 110, of: (row) => row.startsOn },
-  term: { name: 'months', type: 'number', canSort: true, width: 80, of: (row) => row.termMonths },
+  starts: {
+    name: 'starts',
+    type: 'date',
+    cell: 'startsOn',
+    canSort: true,
+    width: 110,
+    of: (row) => row.startsOn,
+  },
+  term: {
+    name: 'months',
+    type: 'number',
+    cell: 'termMonths',
+    canSort: true,
+    width: 80,
+    of: (row) => row.termMonths,
+  },
   value: {
     name: 'value of the term',
     type: 'money',
+    cell: 'valueMinor',
     canSort: true,
     isSummed: true,
     of: (row) => row.valueMinor,
@@ -35,6 +50,7 @@ export const agreementGridFields = gridOf<AgreementRow>()({
   renews: {
     name: 'renews itself',
     type: 'yes-no',
+    cell: 'renewsItself',
     canSort: true,
     canGroup: true,
     width: 110,

@@ -1,10 +1,9 @@
 import type { AgreementGridFieldKey, AgreementQuery, AgreementRow } from '@kettle/contract';
 import { agreementGridFields } from '@kettle/contract';
-import type { Queryable, SqlValue } from '../../platform/database/database';
-import { instantOrNull, wholeNumber } from '../../platform/database/values';
+import type { SqlValue } from '../../platform/database/database';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import {
@@ -16,79 +15,10 @@ import {
   type ListSql,
   type RecordList,
 } from '../../records/grid/index';
+import { agreementTables, readAgreements } from './agreement-rows';
+import { changeAgreement } from './change-agreement';
 import { writeAgreement } from './write-agreement';
 import { work } from '../../platform/work/work';
-import type { Row, Tables } from '../../platform/database/schema.generated';
-
-interface AgreementColumns extends Row<
-  'agreement',
-  | 'id'
-  | 'name'
-  | 'company_id'
-  | 'contact_id'
-  | 'owner_id'
-  | 'starts_on'
-  | 'ends_on'
-  | 'term_months'
-  | 'value_minor'
-  | 'currency'
-  | 'home_minor'
-  | 'notice_days'
-  | 'lead_days'
-  | 'renews_itself'
-  | 'notice_deadline_on'
-  | 'lead_on'
-  | 'archived_at'
-  | 'version'
-> {
-  contact_name: Tables['contact']['display_name'];
-  owner_name: Tables['app_user']['name'];
-  company_name: string | null;
-}
-
-function agreementOf(row: AgreementColumns): AgreementRow {
-  return {
-    id: idOf(row.id),
-    name: row.name,
-    companyId: idOrNull(row.company_id),
-    companyName: row.company_name,
-    contactId: idOrNull(row.contact_id),
-    contactName: row.contact_name,
-    ownerId: idOf(row.owner_id),
-    ownerName: row.owner_name,
-    startsOn: row.starts_on,
-    endsOn: row.ends_on,
-    termMonths: row.term_months,
-    valueMinor: wholeNumber(row.value_minor),
-    currency: row.currency,
-    homeMinor: row.home_minor === null ? null : wholeNumber(row.home_minor),
-    noticeDays: row.notice_days,
-    leadDays: row.lead_days,
-    renewsItself: row.renews_itself === 1,
-    noticeDeadlineOn: row.notice_deadline_on,
-    leadOn: row.lead_on,
-    archivedAt: instantOrNull(row.archived_at),
-    version: row.version,
-  };
-}
-
-const joined = `FROM agreement a LEFT JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
-  LEFT JOIN contact c ON c.id = a.contact_id`;
-
-/** Agreements by id, in the order of the ids. */
-async function readAgreements(db: Queryable, ids: readonly IdBytes[]): Promise<AgreementRow[]> {
-  if (ids.length === 0) return [];
-  const rows = await db.rows<AgreementColumns>(
-    `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
-            c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
-            a.ends_on, a.term_months, a.value_minor, a.currency, a.home_minor, a.notice_days, a.lead_days, a.renews_itself,
-            a.notice_deadline_on, a.lead_on, a.archived_at, a.version
-       ${joined} WHERE a.id IN (:ids)`,
-    { ids: [...ids] },
-  );
-  const found = new Map(rows.map((row) => [row.id.toString('hex'), agreementOf(row)]));
-  return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
-}
 
 const columns: Record<AgreementGridFieldKey, string> = {
   name: 'a.name',
@@ -112,7 +42,7 @@ const agreementSql: ListSql = {
   manyTexts: {},
   nameKeys: ['c.sort_name'],
   goesOn: {},
-  from: () => joined,
+  from: () => agreementTables,
   sums: { value: 'a.home_minor' },
 };
 
@@ -159,20 +89,25 @@ const agreementsList: RecordList<AgreementQuery, AgreementRow> = {
   rows: (db, ids) => readAgreements(db, ids),
 };
 
-type Names = 'listAgreements' | 'countAgreements' | 'exportAgreements' | 'createAgreement';
+type Names =
+  'listAgreements' | 'countAgreements' | 'exportAgreements' | 'createAgreement' | 'changeAgreement';
 
 export function agreementsRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
   const list = listRoutes(services, agreementsList);
+  const one = async (id: string): Promise<AgreementRow> => {
+    const [found] = await readAgreements(database, [bytesOf(id)]);
+    if (!found) throw new Problem('not-found');
+    return found;
+  };
   return {
     listAgreements: list.page,
     countAgreements: list.count,
     exportAgreements: list.export,
-    createAgreement: async ({ body, who }) => {
-      const id = await work(services, who, (w) => writeAgreement(w, body));
-      const [made] = await readAgreements(database, [bytesOf(id)]);
-      if (!made) throw new Problem('not-found');
-      return made;
+    createAgreement: async ({ body, who }) => one(await work(services, who, (w) => writeAgreement(w, body))),
+    changeAgreement: async ({ params: { id }, body, who }) => {
+      await work(services, who, (w) => changeAgreement(w, id, body));
+      return one(id);
     },
   };
 }

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, journalOf } from '../../../testing/people';
 
@@ -116,4 +117,57 @@ test('a number out of its range is refused in plain words', async () => {
   };
   expect(await wrong({ termMonths: 0 })).toEqual([{ path: 'termMonths', message: 'must be at least 1' }]);
   expect(await wrong({ noticeDays: 731 })).toEqual([{ path: 'noticeDays', message: 'must be at most 730' }]);
+});
+
+describe('a change of what it says', () => {
+  const change = (id: string, body: object, by = rep) => by.call('changeAgreement', { params: { id }, body });
+
+  test('moves its dates, stands in the journal, and is undone', async () => {
+    const contact = await aContact(rep);
+    const made = await make(contact.id);
+    const changeId = randomUUID();
+    const body = { version: 1, termMonths: 24, valueMinor: 600_000, renewsItself: false };
+    const reply = await rep.call('changeAgreement', { params: { id: made.id }, body, changeId });
+    // Two years from 1 March 2026; sixty days before 1 March 2028 is 1 January, a holiday and a Saturday.
+    expect(reply.body).toMatchObject({
+      ...{ endsOn: '2028-03-01', noticeDeadlineOn: '2027-12-31', leadOn: '2027-12-01' },
+      ...{ valueMinor: 600_000, renewsItself: false, version: 2, name: 'Yearly service' },
+    });
+    const [entry] = await journalOf(rep, { contactId: contact.id });
+    expect(entry!.body).toBe(
+      'Agreement “Yearly service”: Months: 12 → 24; Value: £3,180 → £6,000; Renews itself: yes → no',
+    );
+    await rep.ok('undoChange', { params: { id: changeId } });
+    const [back] = await list({ contactId: contact.id });
+    expect(back).toMatchObject({ endsOn: made.endsOn, valueMinor: 318_000, renewsItself: true });
+  });
+
+  test('meets another’s change field by field', async () => {
+    const made = await make((await aContact(rep)).id);
+    const manager = await installation.as('manager');
+    expect((await change(made.id, { version: 1, valueMinor: 400_000 })).status).toBe(200);
+    expect((await change(made.id, { version: 1, noticeDays: 90 }, manager)).body).toMatchObject({
+      ...{ valueMinor: 400_000, noticeDays: 90, noticeDeadlineOn: '2026-12-01' },
+    });
+    const refused = await change(made.id, { version: 1, valueMinor: 300_000 }, manager);
+    expect([refused.status, refused.body.code]).toEqual([409, 'stale']);
+    expect(refused.body.fields).toMatchObject([{ path: 'valueMinor' }]);
+  });
+
+  test.each([
+    [{ termMonths: 0 }, 'termMonths'],
+    [{ name: '' }, 'name'],
+    [{ startsOn: '2026-02-30' }, 'startsOn'],
+    [{ noticeDays: 800 }, 'noticeDays'],
+  ])('%j is refused at its field', async (part, path) => {
+    const made = await make((await aContact(rep)).id);
+    const refused = await change(made.id, { version: 1, ...part });
+    expect([refused.status, refused.body.fields[0].path]).toEqual([400, path]);
+  });
+
+  test('is for its owner and who leads them', async () => {
+    const made = await make((await aContact(rep)).id);
+    const refused = await change(made.id, { version: 1, name: 'Mine now' }, await installation.as('rep'));
+    expect([refused.status, refused.body.code]).toEqual([403, 'not-yours']);
+  });
 });

@@ -1,3 +1,4 @@
+import { differencesOf } from '@kettle/core/fields';
 import { localDate } from '@kettle/core/time';
 import { sayCount } from '@kettle/core/locale';
 import type { GiveRecords, givenRecords } from '@kettle/contract';
@@ -94,7 +95,7 @@ async function give(
   });
   if (about === null) return;
   const { ownerWas, what, ...where } = about;
-  const change = `Owner: ${ownerName}, was ${ownerWas ?? 'nobody'}`;
+  const [change = ''] = differencesOf([['Owner', ownerWas ?? 'nobody']], [['Owner', ownerName]]);
   await writeSystemEntry(w, {
     ...where,
     body: what === null ? change : `Agreement “${what}”: ${change}`,

@@ -341,8 +341,8 @@ describe('several go to a colleague at once', () => {
     const said = (await journalOf(other, { companyId })).map(({ body: words }) => words);
     expect(said).toEqual(
       expect.arrayContaining([
-        `Owner: ${theirs}, was ${mine}`,
-        `Agreement “Servicing”: Owner: ${theirs}, was ${mine}`,
+        `Owner: ${mine} → ${theirs}`,
+        `Agreement “Servicing”: Owner: ${mine} → ${theirs}`,
       ]),
     );
     const running = async () => (await rep.ok('listAgreements', { query: {} })).rows.map(({ name }) => name);

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import type { AgreementRow, CallOf } from '@kettle/contract';
+import type { AgreementRow, CallOf, CellValue } from '@kettle/contract';
 import { agreementGridFields } from '@kettle/contract/grids/agreements';
 import { map, type Observable } from 'rxjs';
 import { Api } from '../../api/api';
@@ -43,4 +43,12 @@ export class AgreementsGrid extends GridSpec<AgreementRow> {
       query: query as unknown as CallOf<'countAgreements'>['query'],
     });
   }
+
+  override change = (
+    { id, version }: AgreementRow,
+    cell: string,
+    value: CellValue,
+    changeId: string,
+  ): Observable<Partial<AgreementRow>> =>
+    this.api.call('changeAgreement', { params: { id }, body: { version, [cell]: value } as never }, changeId);
 }
