@@ -32,7 +32,7 @@ const go = async (path: string) => {
 };
 const outside = async () =>
   (await (await page.request.get(`${installation.outside}/happened`)).json()) as {
-    events: { kind: string; who: string; key: string }[];
+    events: { kind: string; who: string; key: string; words: string }[];
     /** What they still mean to do. */
     waiting: number;
   };
@@ -167,7 +167,10 @@ test('6. answers, absences and returns are where they belong', async () => {
       .sort();
   };
   // Who wrote while the server was away tries again, as mail does.
-  await expect.poll(human, { timeout: 30_000 }).toEqual(answered.map(({ who }) => who).sort());
+  await expect.poll(human, { timeout: 80_000 }).toEqual(answered.map(({ who }) => who).sort());
+  // A page that was away is not asked for again; a mail is.
+  const givenUp = (await happened('failed')).filter(({ words }) => words !== 'fetch failed');
+  expect(givenUp).toEqual([]);
   await go('/mail?box=stirrings');
   await expect(page.getByRole('list', { name: 'Stirrings' })).toContainText('opened “Water for');
   await expectAccessible(page);

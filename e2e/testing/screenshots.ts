@@ -92,6 +92,8 @@ async function importFile(page: Page): Promise<void> {
 async function take(browser: Browser, installation: Installation, view: View): Promise<void> {
   const context = await browser.newContext({
     viewport: view.size ?? desk,
+    // A phone is touched: no keys are shown, and what is pressed is larger.
+    ...(view.size === undefined ? {} : { hasTouch: true, isMobile: true }),
     colorScheme: view.scheme ?? 'light',
     locale: 'en-GB',
     reducedMotion: 'reduce',
@@ -107,6 +109,8 @@ async function take(browser: Browser, installation: Installation, view: View): P
   await page.waitForTimeout(900);
   await view.act?.(page);
   await page.waitForTimeout(900);
+  // Nothing that is still on its way is shown as a view.
+  await page.waitForFunction(() => document.querySelector('kettle-waiting') === null);
   await page.screenshot({ path: path.join(folder, `${view.name}.png`) });
   await context.close();
 }

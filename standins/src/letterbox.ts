@@ -12,7 +12,8 @@ export interface Letter {
 /** Where the people outside put what they write. */
 export type Letterbox = (letter: Letter) => Promise<void>;
 
-const mostTries = 8;
+/** A minute in all: longer than any restart takes. */
+const mostTries = 14;
 const waitMillis = 700;
 
 /** Tries again for a while when nobody takes it, as mail servers do; the very same bytes each time. */
