@@ -107,10 +107,12 @@ function readMarked(text: string, group: string, decimal: string): TypedNumber |
     .replace(/(?<=\d)[\s\u00a0\u202f'’](?=\d{3}(?!\d))/g, group);
   const [whole = '', part = '', ...more] = typed.split(decimal);
   const [first = '', ...threes] = whole.replace(/^[-+]/, '').split(group);
-  const sizes = threes.map((_, at) => (at === threes.length - 1 ? 3 : groupSize()));
-  const isGrouped =
-    threes.every((three, at) => three.length === sizes[at]) &&
-    (threes.length === 0 || first.length <= groupSize());
+  // Whoever groups by two also meets, and types, groups of three.
+  const isGrouped = [groupSize(), 3].some(
+    (size) =>
+      threes.every((three, at) => three.length === (at === threes.length - 1 ? 3 : size)) &&
+      (threes.length === 0 || first.length <= size),
+  );
   const digits = [first, ...threes].join('');
   if (!isGrouped || first === '' || more.length > 0 || !/^\d+$/.test(`${digits}${part}`)) return null;
   return { value: Number(`${whole.startsWith('-') ? '-' : ''}${digits}.${part || 0}`), places: part.length };

@@ -81,6 +81,8 @@ test.each([
   ['FR', '4 400,50 €', 440_050],
   ['SE', '4 400 kr', null],
   ['US', '$4,400', 440_000],
+  ['IN', '1,00,000', 10_000_000],
+  ['IN', '100,000', 10_000_000],
 ])('in %s %j is an amount of %j', (country, typed, minor) => {
   expect(inCountry(country, () => readMoney(typed))).toBe(minor);
 });
