@@ -14,6 +14,7 @@ const clock = [
   },
 ];
 
+/** What needs to know types (promises left alone, switches that miss a case) is in .oxlintrc.json: a native checker, four times as fast. */
 export default ts.config(
   {
     ignores: [
@@ -51,25 +52,6 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', ignoreRestSiblings: true }],
       eqeqeq: 'error',
       'no-console': 'error',
-    },
-  },
-  {
-    files: ['**/*.ts'],
-    ignores: ['web/bare/**'],
-    languageOptions: {
-      parserOptions: {
-        project: ['tsconfig.json', 'e2e/tsconfig.json', 'web/tsconfig.json'],
-        tsconfigRootDir: import.meta.dirname,
-      },
-    },
-    rules: {
-      '@typescript-eslint/no-floating-promises': 'error',
-      '@typescript-eslint/no-misused-promises': 'error',
-      '@typescript-eslint/await-thenable': 'error',
-      '@typescript-eslint/switch-exhaustiveness-check': [
-        'error',
-        { considerDefaultExhaustiveForUnions: true },
-      ],
     },
   },
   {

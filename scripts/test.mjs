@@ -60,6 +60,7 @@ function count(status, counted) {
 /** Everything that only reads the sources, one after the other beside the runners: two at a time would keep the journeys waiting. */
 async function staticChecks() {
   await check('lint', 'npx', ['eslint', '.']);
+  await check('lint with types', 'npx', ['oxlint', '--type-aware']);
   // Templates have their types checked where the interface is built.
   await check('types', 'node', ['scripts/typecheck.mjs', ...(wants('e2e') ? ['--without-templates'] : [])]);
   await check('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
