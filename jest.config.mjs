@@ -7,13 +7,14 @@ const swc = [
 ];
 // Our own sources and packages that ship only as ES modules are transformed; the rest is taken as it is.
 const onlyEsm =
-  'uuid|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static|chrono-node|tldts|tldts-core|rrule-temporal|@js-temporal|free-email-domains-list|email-reply-parser';
+  '@angular/localize|uuid|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static|chrono-node|tldts|tldts-core|rrule-temporal|@js-temporal|free-email-domains-list|email-reply-parser';
 const esmOnly = `/node_modules/(?!(${onlyEsm})/)`;
 // What a worker of the server's tests loads once: our pure functions, and all packages that are not of the test runner.
 const sharable =
   '(/(contract|core)/src/(?!.+\\.test\\.ts).+\\.ts|/node_modules/(?!(fast-check|jest-|@jest|@swc)/?).+\\.[cm]?js)$';
 const node = {
   testEnvironment: 'node',
+  setupFiles: ['@angular/localize/init'],
   transform: { '^.+\\.m?[tj]s$': swc },
   transformIgnorePatterns: [esmOnly],
   moduleNameMapper: {

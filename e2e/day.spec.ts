@@ -251,7 +251,7 @@ test('6. from a due row to a call logged with its next step: three keys; undo pu
   await row('Maud Ellery').getByRole('button', { name: 'Maud Ellery' }).click();
   const dossier = page.getByRole('complementary', { name: 'Dossier' });
   await expect(
-    dossier.getByRole('img', { name: 'last tried today by phone; next: email tomorrow' }),
+    dossier.getByRole('img', { name: 'last tried today by phone; next: e-mail tomorrow' }),
   ).toBeVisible();
   await expect(dossier.getByText('First contact, step 2 of 3')).toBeVisible();
   await expect(dossier.getByRole('list', { name: 'Journal' })).toContainText('No answer');

@@ -1,6 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
+import { everyPlace } from './testing/places';
 
 /** Every page as an admin sees it, in both themes and on a phone: readable by all, nothing over the edge, no complaint. */
 let installation: Installation;
@@ -20,55 +21,6 @@ test.afterAll(async () => {
   await installation.stop();
 });
 
-const settings =
-  'me account team rights security personal-data round standings journal pipelines products leads fields setup organisation mail background'.split(
-    ' ',
-  );
-
-/** Addresses with a record in them, of the demo's first of each kind. */
-async function records(): Promise<string[]> {
-  const first = (path: string, key: string) =>
-    page.evaluate(
-      async ([address, list]) => {
-        const reply = (await (await fetch(address)).json()) as Record<string, { id: string }[]>;
-        return reply[list]![0]!.id;
-      },
-      [`/api/${path}`, key] as const,
-    );
-  const [contact, company, deal, lead, cadence] = await Promise.all([
-    first('contacts?owner=all&q=maud', 'rows'),
-    first('companies?owner=all', 'rows'),
-    first('deals?owner=all', 'rows'),
-    first('leads?owner=all', 'rows'),
-    first('cadences', 'cadences'),
-  ]);
-  return [
-    ...[`people/${contact}`, `companies/${company}`, `deals/${deal}`, `people?person=${contact}`],
-    ...[`deals/leads/${lead}`, `deals/leads/${lead}/qualify`, `cadences/${cadence}`],
-  ];
-}
-
-const places = [
-  ...['round', 'round/done', 'walk', 'people?owner=all', 'people/import', 'people/duplicates'],
-  ...[
-    'people/companies',
-    'tasks?owner=team',
-    'deals?owner=all',
-    'deals?as=list&owner=all',
-    'deals/leads?owner=all',
-  ],
-  ...[
-    'cadences',
-    'cadences/templates',
-    'cadences/new',
-    'mail',
-    'renewals?owner=all',
-    'search?q=maud',
-    'changes',
-  ],
-  ...settings.map((part) => `settings?part=${part}`),
-];
-
 async function look(path: string): Promise<void> {
   // As by a link: loading everything anew takes most of the time.
   await page.evaluate((to) => {
@@ -82,7 +34,7 @@ async function look(path: string): Promise<void> {
 
 test('every page in both themes has nothing serious', async () => {
   test.setTimeout(600_000);
-  for (const path of [...places, ...(await records())])
+  for (const path of await everyPlace(page))
     await test.step(path, async () => {
       await page.emulateMedia({ colorScheme: 'light', reducedMotion: 'reduce' });
       await look(path);
@@ -95,7 +47,7 @@ test('every page in both themes has nothing serious', async () => {
 
 test('no page is wider than a phone', async () => {
   test.setTimeout(300_000);
-  const addresses = [...places, ...(await records())];
+  const addresses = await everyPlace(page);
   await page.setViewportSize({ width: 390, height: 844 });
   const wide: string[] = [];
   for (const path of addresses) {

@@ -5,10 +5,14 @@ export default defineConfig({
   testDir: '.',
   // The longest begin first.
   projects: process.env.KETTLE_PAGES
-    ? [{ name: 'pages', testMatch: /\/(pages|kit)\.spec\.ts$/ }]
+    ? [{ name: 'pages', testMatch: /\/(pages|kit|texts)\.spec\.ts$/ }]
     : [
         { name: 'long', testMatch: /\/(people|outside)\.spec\.ts$/ },
-        { name: 'short', testMatch: '*.spec.ts', testIgnore: /\/(people|outside|pages|kit)\.spec\.ts$/ },
+        {
+          name: 'short',
+          testMatch: '*.spec.ts',
+          testIgnore: /\/(people|outside|pages|kit|texts)\.spec\.ts$/,
+        },
       ],
   workers: 3,
   retries: 0,

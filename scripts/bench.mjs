@@ -1,7 +1,7 @@
 // npm run bench: speed as ratios within one run, one JSON object a line. `npm run bench round` (people,
 // cadences, deals, ranking, imports) measures a part alone; imports then in an empty installation.
 import { spawnSync } from 'node:child_process';
-import { checkNode, ensureDebian, ensurePackages, keyFileOf, root } from './machine.mjs';
+import { checkNode, ensureDebian, ensurePackages, fromSources, keyFileOf, root } from './machine.mjs';
 
 checkNode();
 ensurePackages();
@@ -14,7 +14,7 @@ await buildAll({ also: { bench: 'server/bench/bench.ts', planning: 'server/bench
 const only = process.argv[2] ?? '';
 const database = await startDatabase('bench', { isForTests: true });
 const run = (...words) =>
-  spawnSync(process.execPath, ['--import', 'tsx', ...words], {
+  spawnSync(process.execPath, [...fromSources, ...words], {
     cwd: root,
     env: {
       ...process.env,

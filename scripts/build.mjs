@@ -14,6 +14,7 @@ import {
 import path from 'node:path';
 import { brotliCompressSync, constants } from 'node:zlib';
 import { giveUp, root, say } from './machine.mjs';
+import { buildLanguages } from './texts.mjs';
 
 const serverOut = path.join(root, 'server', 'dist');
 const webOut = path.join(root, 'web', 'dist');
@@ -29,7 +30,7 @@ export const built = {
 
 export async function buildAll({ web = true, also = {} } = {}) {
   await buildServer(also);
-  if (web) buildWeb();
+  if (web) await buildWeb();
 }
 
 /** How a program for Node.js becomes one file: esbuild's options. */
@@ -42,6 +43,8 @@ export const nodeBundle = {
   sourcemap: true,
   logLevel: 'error',
   banner: { js: banner },
+  // What core and contract say is marked for other languages ($localize) here too.
+  inject: ['node_modules/@angular/localize/fesm2022/init.mjs'],
   // Native code and data files stay packages; everything of ours and the rest becomes one file.
   external: ['@node-rs/argon2', 'date-holidays', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
   tsconfig: 'tsconfig.base.json',
@@ -72,7 +75,7 @@ async function buildServer(also) {
   );
 }
 
-function buildWeb() {
+async function buildWeb() {
   const stamp = path.join(webOut, '.sources');
   const now = hashOf(['web', 'core', 'contract'].map((part) => path.join(root, part)));
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
@@ -84,6 +87,7 @@ function buildWeb() {
     stdio: ['ignore', 'pipe', 'pipe'],
   });
   if (done.status !== 0) giveUp(`The web application could not be built:\n${done.stdout}${done.stderr}`);
+  await buildLanguages(path.join(webOut, 'browser'));
   precompress(path.join(webOut, 'browser'));
   writeFileSync(stamp, now);
 }

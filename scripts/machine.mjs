@@ -109,3 +109,6 @@ function lastLine(done) {
       .findLast((line) => line.trim() && !line.startsWith('npm warn')) ?? 'no reason was given'
   );
 }
+
+/** How Node.js runs our sources as they are: compiled as they are loaded, with the mark of texts ($localize) defined. */
+export const fromSources = ['--import', 'tsx', '--import', '@angular/localize/init'];

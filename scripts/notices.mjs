@@ -6,7 +6,7 @@ import { root, say } from './machine.mjs';
 const read = (file) => JSON.parse(readFileSync(file, 'utf8'));
 const seen = new Map();
 
-function visit(name, from) {
+function visit(name, from, { withTheirs = true } = {}) {
   const folder = [path.join(from, 'node_modules', name), path.join(root, 'node_modules', name)].find((each) =>
     existsSync(path.join(each, 'package.json')),
   );
@@ -15,12 +15,15 @@ function visit(name, from) {
   const key = `${name} ${version}`;
   if (seen.has(key)) return;
   seen.set(key, typeof license === 'string' ? license : (license?.type ?? 'see the package'));
-  for (const dependency of Object.keys(dependencies)) visit(dependency, folder);
+  if (withTheirs) for (const dependency of Object.keys(dependencies)) visit(dependency, folder);
 }
 
 for (const part of ['contract', 'core', 'server', 'web', 'demo'])
   for (const name of Object.keys(read(path.join(root, part, 'package.json')).dependencies ?? {}))
     visit(name, path.join(root, part));
+
+// A tool, of which only the few lines ship that read a marked text.
+visit('@angular/localize', root, { withTheirs: false });
 
 const lines = [...seen].sort().map(([name, license]) => `| ${name} | ${license} |`);
 writeFileSync(

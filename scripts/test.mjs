@@ -87,10 +87,12 @@ async function journeys() {
   const { buildAll } = await import('./build.mjs');
   await buildAll();
   const report = path.join(reports, 'journeys.json');
+  const texts = check('catalogues of texts', 'node', ['scripts/texts.mjs', 'check']);
   const { status, words } = await run('npx', ['playwright', 'test'], {
     cwd: path.join(root, 'e2e'),
     env: { ...process.env, KETTLE_JOURNEY_REPORT: report },
   });
+  await texts;
   say(`\n── journeys in Chromium (${seconds()} s)\n${words.trim()}`);
   const stats = readReport(report)?.stats;
   // What passed only at a second try has failed.

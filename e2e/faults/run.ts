@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
+import { fromSources } from '../../scripts/machine.mjs';
 import { scenarios, type Outcome } from './scenarios';
 
 /**
@@ -40,7 +41,7 @@ if ('server killed during a migration'.includes(wanted)) {
     'interrupted.ts',
   );
   const points = 10;
-  const { stdout } = spawnSync(process.execPath, ['--import', 'tsx', script, String(points)], {
+  const { stdout } = spawnSync(process.execPath, [...fromSources, script, String(points)], {
     encoding: 'utf8',
   });
   const tries = stdout

@@ -23,8 +23,8 @@ export class Installation {
   outside = '';
   private constructor(readonly databaseUrl: string) {}
 
-  /** With `imap`, the people outside put what they write into that mailbox, and the application reads it there. */
-  static async make({ demo = false, outside = false, imap = '' } = {}): Promise<Installation> {
+  /** `web` is another folder than the built interface's. With `imap`, the people outside put what they write into that mailbox, and the application reads it there. */
+  static async make({ demo = false, outside = false, imap = '', web = '' } = {}): Promise<Installation> {
     const base = process.env.KETTLE_E2E_DATABASE ?? '';
     const name = `kettle_e2e_${randomBytes(6).toString('hex')}`;
     const connection = await mysql.createConnection({ uri: base, multipleStatements: true });
@@ -32,6 +32,7 @@ export class Installation {
     if (demo) await connection.query(await demoScript(base));
     await connection.end();
     const installation = new Installation(`${base}${name}`);
+    if (web !== '') installation.environment.KETTLE_WEB_ROOT = web;
     if (outside) await installation.openOutside(imap);
     await installation.start();
     return installation;

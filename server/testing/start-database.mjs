@@ -1,3 +1,4 @@
+import '@angular/localize/init';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import mysql from 'mysql2/promise';

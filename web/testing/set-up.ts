@@ -1,3 +1,4 @@
+import '@angular/localize/init';
 import { getTestBed, TestBed } from '@angular/core/testing';
 import { setupZonelessTestEnv } from 'jest-preset-angular/setup-env/zoneless';
 import { checkFakes } from './fakes';

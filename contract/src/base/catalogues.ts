@@ -5,7 +5,7 @@ import { catalogueOf, type ColumnsOf, type GridKeyOf, type ValuesOf } from './pl
 export const contactPlain = catalogueOf({
   jobTitle: {
     column: 'job_title',
-    name: 'job title',
+    name: $localize`job title`,
     grid: 'job-title',
     type: 'text',
     most: 120,
@@ -14,7 +14,7 @@ export const contactPlain = catalogueOf({
   },
   source: {
     column: 'source',
-    name: 'source',
+    name: $localize`source`,
     grid: 'source',
     type: 'text',
     most: 160,
@@ -23,7 +23,7 @@ export const contactPlain = catalogueOf({
   },
   warmth: {
     column: 'warmth',
-    name: 'warmth',
+    name: $localize`warmth`,
     grid: 'warmth',
     type: 'choice',
     choices: ['hot', 'warm', 'cool'],
@@ -39,9 +39,9 @@ export type ContactPlainGridKey = GridKeyOf<typeof contactPlain.fields>;
 export const contactPlainLabel = contactPlain.each((_, field) => field.name);
 
 export const companyPlain = catalogueOf({
-  trade: { column: 'trade', name: 'trade', type: 'text', most: 80 },
-  website: { column: 'website', name: 'website', type: 'text', most: 200 },
-  about: { column: 'about', name: 'about', type: 'notes', otherwise: '' },
+  trade: { column: 'trade', name: $localize`trade`, type: 'text', most: 80 },
+  website: { column: 'website', name: $localize`website`, type: 'text', most: 200 },
+  about: { column: 'about', name: $localize`about`, type: 'notes', otherwise: '' },
 });
 export type CompanyPlain = ValuesOf<typeof companyPlain.fields>;
 export type CompanyPlainColumns = ColumnsOf<typeof companyPlain.fields>;
@@ -49,37 +49,37 @@ export type CompanyPlainColumns = ColumnsOf<typeof companyPlain.fields>;
 export const dealPlain = catalogueOf({
   type: {
     column: 'type',
-    name: 'type',
+    name: $localize`type`,
     grid: 'type',
     type: 'choice',
     choices: ['new', 'more', 'renewal'],
-    choiceNames: { new: 'new business', more: 'more for a customer' },
+    choiceNames: { new: $localize`new business`, more: $localize`more for a customer` },
     otherwise: 'new',
     canGroup: true,
   },
   priority: {
     column: 'priority',
-    name: 'priority',
+    name: $localize`priority`,
     grid: 'priority',
     type: 'choice',
     choices: ['high', 'usual', 'low'],
     otherwise: 'usual',
     canGroup: true,
   },
-  decisionOn: { column: 'decision_on', name: 'decision', grid: 'decision', type: 'date' },
-  source: { column: 'source', name: 'source', grid: 'source', type: 'text', most: 160, canGroup: true },
+  decisionOn: { column: 'decision_on', name: $localize`decision`, grid: 'decision', type: 'date' },
+  source: { column: 'source', name: $localize`source`, grid: 'source', type: 'text', most: 160, canGroup: true },
 });
 export type DealPlain = ValuesOf<typeof dealPlain.fields>;
 export type DealPlainColumns = ColumnsOf<typeof dealPlain.fields>;
 
 export const leadPlain = catalogueOf({
-  subject: { column: 'subject', name: 'what they want', type: 'text', most: 160, isRequired: true },
-  about: { column: 'about', name: 'more about it', type: 'notes', otherwise: '' },
-  warmth: { column: 'warmth', name: 'warmth', type: 'choice', choices: ['hot', 'warm', 'cool'] },
-  followUpOn: { column: 'follow_up_on', name: 'follow-up', type: 'date' },
-  source: { column: 'source', name: 'source', type: 'text', most: 160 },
-  campaign: { column: 'campaign', name: 'campaign', type: 'text', most: 160 },
-  link: { column: 'link', name: 'address of an outside discussion', type: 'link', most: 500 },
+  subject: { column: 'subject', name: $localize`what they want`, type: 'text', most: 160, isRequired: true },
+  about: { column: 'about', name: $localize`more about it`, type: 'notes', otherwise: '' },
+  warmth: { column: 'warmth', name: $localize`warmth`, type: 'choice', choices: ['hot', 'warm', 'cool'] },
+  followUpOn: { column: 'follow_up_on', name: $localize`follow-up`, type: 'date' },
+  source: { column: 'source', name: $localize`source`, type: 'text', most: 160 },
+  campaign: { column: 'campaign', name: $localize`campaign`, type: 'text', most: 160 },
+  link: { column: 'link', name: $localize`address of an outside discussion`, type: 'link', most: 500 },
 });
 export type LeadPlain = ValuesOf<typeof leadPlain.fields>;
 export type LeadPlainColumns = ColumnsOf<typeof leadPlain.fields>;

@@ -20,10 +20,10 @@ export interface ChannelKind {
 
 /** One table: a new channel is one more line here, its outcomes (`core/touch/outcomes.ts`), its icon, and a column's words in the database. */
 export const channelKinds = {
-  call: { label: 'Call', verb: 'Call', needs: 'phone', minutes: 6, isOffered: true, insteadAt: 2 },
+  call: { label: $localize`Call`, verb: $localize`Call`, needs: 'phone', minutes: 6, isOffered: true, insteadAt: 2 },
   email: {
-    label: 'E-mail',
-    verb: 'Write',
+    label: $localize`E-mail`,
+    verb: $localize`Write`,
     needs: 'email',
     minutes: 5,
     isWritten: true,
@@ -31,8 +31,8 @@ export const channelKinds = {
     insteadAt: 1,
   },
   text: {
-    label: 'Text',
-    verb: 'Text',
+    label: $localize`Text`,
+    verb: $localize`Text`,
     needs: 'phone',
     minutes: 2,
     isWritten: true,
@@ -40,8 +40,8 @@ export const channelKinds = {
     insteadAt: 3,
   },
   meeting: {
-    label: 'Meeting',
-    verb: 'Meet',
+    label: $localize`Meeting`,
+    verb: $localize`Meet`,
     needs: null,
     minutes: 45,
     isMet: true,
@@ -49,8 +49,8 @@ export const channelKinds = {
     insteadAt: null,
   },
   visit: {
-    label: 'Visit',
-    verb: 'Visit',
+    label: $localize`Visit`,
+    verb: $localize`Visit`,
     needs: null,
     minutes: 45,
     isMet: true,
@@ -58,8 +58,8 @@ export const channelKinds = {
     insteadAt: 4,
   },
   other: {
-    label: 'Other',
-    verb: 'See to it',
+    label: $localize`Other`,
+    verb: $localize`See to it`,
     needs: null,
     minutes: 10,
     isOffered: false,

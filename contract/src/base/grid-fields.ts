@@ -78,19 +78,19 @@ export const inGrid = <Fields extends PlainFields, Row extends object>(
 
 /** Questions by what a field holds, in words a person reads. Days count from the reader's today. */
 export const questions = {
-  text: { has: 'contains', is: 'is', 'is-not': 'is not', empty: 'is empty', filled: 'is filled' },
-  choice: { is: 'is', 'is-not': 'is not', empty: 'is empty', filled: 'is filled' },
+  text: { has: $localize`contains`, is: $localize`is`, 'is-not': $localize`is not`, empty: $localize`is empty`, filled: $localize`is filled` },
+  choice: { is: $localize`is`, 'is-not': $localize`is not`, empty: $localize`is empty`, filled: $localize`is filled` },
   date: {
-    before: 'is before',
-    after: 'is after',
-    'within-past': 'lies within the past (days)',
-    'not-within-past': 'does not lie within the past (days)',
-    'within-next': 'lies within the next (days)',
-    empty: 'is empty',
-    filled: 'is filled',
+    before: $localize`is before`,
+    after: $localize`is after`,
+    'within-past': $localize`lies within the past (days)`,
+    'not-within-past': $localize`does not lie within the past (days)`,
+    'within-next': $localize`lies within the next (days)`,
+    empty: $localize`is empty`,
+    filled: $localize`is filled`,
   },
-  number: { is: 'is', more: 'is more than', less: 'is less than', empty: 'is empty', filled: 'is filled' },
-  'yes-no': { yes: 'is yes', no: 'is not yes' },
+  number: { is: $localize`is`, more: $localize`is more than`, less: $localize`is less than`, empty: $localize`is empty`, filled: $localize`is filled` },
+  'yes-no': { yes: $localize`is yes`, no: $localize`is not yes` },
 } as const;
 
 export type QuestionKind = keyof typeof questions;

@@ -3,27 +3,27 @@ import { gridOf } from '../base/grid-fields';
 
 /** Fields of the list of agreements, in the order a new view shows them. */
 export const agreementGridFields = gridOf<AgreementRow>()({
-  name: { name: 'agreement', type: 'text', cell: 'name', canSort: true, width: 220, of: (row) => row.name },
+  name: { name: $localize`agreement`, type: 'text', cell: 'name', canSort: true, width: 220, of: (row) => row.name },
   company: {
-    name: 'company',
+    name: $localize`company`,
     type: 'text',
     canSort: true,
     canGroup: true,
     width: 170,
     of: (row) => row.companyName,
   },
-  person: { name: 'person', type: 'text', canSort: true, of: (row) => row.contactName },
+  person: { name: $localize`person`, type: 'text', canSort: true, of: (row) => row.contactName },
   notice: {
-    name: 'last day for notice',
+    name: $localize`last day for notice`,
     type: 'date',
     canSort: true,
     width: 150,
     of: (row) => row.noticeDeadlineOn,
   },
-  lead: { name: 'talk from', type: 'date', canSort: true, width: 110, of: (row) => row.leadOn },
-  ends: { name: 'ends', type: 'date', canSort: true, width: 110, of: (row) => row.endsOn },
+  lead: { name: $localize`talk from`, type: 'date', canSort: true, width: 110, of: (row) => row.leadOn },
+  ends: { name: $localize`ends`, type: 'date', canSort: true, width: 110, of: (row) => row.endsOn },
   starts: {
-    name: 'starts',
+    name: $localize`starts`,
     type: 'date',
     cell: 'startsOn',
     canSort: true,
@@ -31,7 +31,7 @@ export const agreementGridFields = gridOf<AgreementRow>()({
     of: (row) => row.startsOn,
   },
   term: {
-    name: 'months',
+    name: $localize`months`,
     type: 'number',
     cell: 'termMonths',
     canSort: true,
@@ -39,7 +39,7 @@ export const agreementGridFields = gridOf<AgreementRow>()({
     of: (row) => row.termMonths,
   },
   value: {
-    name: 'value of the term',
+    name: $localize`value of the term`,
     type: 'money',
     cell: 'valueMinor',
     canSort: true,
@@ -48,7 +48,7 @@ export const agreementGridFields = gridOf<AgreementRow>()({
     currencyOf: (row) => row.currency,
   },
   renews: {
-    name: 'renews itself',
+    name: $localize`renews itself`,
     type: 'yes-no',
     cell: 'renewsItself',
     canSort: true,
@@ -56,7 +56,7 @@ export const agreementGridFields = gridOf<AgreementRow>()({
     width: 110,
     of: (row) => row.renewsItself,
   },
-  owner: { name: 'owner', type: 'user', canSort: true, canGroup: true, of: (row) => row.ownerName },
+  owner: { name: $localize`owner`, type: 'user', canSort: true, canGroup: true, of: (row) => row.ownerName },
 });
 
 export type AgreementGridFieldKey = keyof typeof agreementGridFields;

@@ -4,10 +4,10 @@ import { leadStatusLabel } from '../leads/status-label';
 
 /** Fields of the list of leads, in the order a new view shows them. */
 export const leadGridFields = gridOf<LeadRow>()({
-  name: { name: 'person', type: 'text', canSort: true, width: 200, of: (row) => row.contactName },
-  company: { name: 'company', type: 'text', canSort: true, canGroup: true, of: (row) => row.companyName },
+  name: { name: $localize`person`, type: 'text', canSort: true, width: 200, of: (row) => row.contactName },
+  company: { name: $localize`company`, type: 'text', canSort: true, canGroup: true, of: (row) => row.companyName },
   subject: {
-    name: 'what they want',
+    name: $localize`what they want`,
     type: 'text',
     cell: 'subject',
     canSort: true,
@@ -15,7 +15,7 @@ export const leadGridFields = gridOf<LeadRow>()({
     of: (row) => row.subject,
   },
   source: {
-    name: 'source',
+    name: $localize`source`,
     type: 'text',
     cell: 'source',
     canSort: true,
@@ -23,7 +23,7 @@ export const leadGridFields = gridOf<LeadRow>()({
     of: (row) => row.source,
   },
   campaign: {
-    name: 'campaign',
+    name: $localize`campaign`,
     type: 'text',
     cell: 'campaign',
     canSort: true,
@@ -31,7 +31,7 @@ export const leadGridFields = gridOf<LeadRow>()({
     of: (row) => row.campaign,
   },
   warmth: {
-    name: 'warmth',
+    name: $localize`warmth`,
     type: 'choice',
     choices: ['hot', 'warm', 'cool'],
     cell: 'warmth',
@@ -41,7 +41,7 @@ export const leadGridFields = gridOf<LeadRow>()({
     of: (row) => row.warmth,
   },
   status: {
-    name: 'status',
+    name: $localize`status`,
     type: 'choice',
     choices: Object.keys(leadStatusLabel),
     choiceNames: leadStatusLabel,
@@ -49,17 +49,17 @@ export const leadGridFields = gridOf<LeadRow>()({
     canGroup: true,
     of: (row) => row.status,
   },
-  tags: { name: 'tags', type: 'tags', cell: 'tags', width: 140, of: (row) => row.tags },
-  'last-touch': { name: 'last touch', type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
+  tags: { name: $localize`tags`, type: 'tags', cell: 'tags', width: 140, of: (row) => row.tags },
+  'last-touch': { name: $localize`last touch`, type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
   'next-step': {
-    name: 'next step',
+    name: $localize`next step`,
     type: 'date',
     canSort: true,
     width: 120,
     of: (row) => row.tether.nextStepOn,
   },
   'follow-up': {
-    name: 'follow-up',
+    name: $localize`follow-up`,
     type: 'date',
     cell: 'followUpOn',
     canSort: true,
@@ -67,7 +67,7 @@ export const leadGridFields = gridOf<LeadRow>()({
     of: (row) => row.followUpOn,
   },
   owner: {
-    name: 'owner',
+    name: $localize`owner`,
     type: 'user',
     cell: 'ownerId',
     canSort: true,
@@ -75,9 +75,9 @@ export const leadGridFields = gridOf<LeadRow>()({
     width: 120,
     of: (row) => row.ownerName,
   },
-  email: { name: 'e-mail', type: 'text', canSort: true, width: 200, of: (row) => row.email },
-  phone: { name: 'phone', type: 'text', canSort: true, of: (row) => row.phone },
-  created: { name: 'added', type: 'instant', canSort: true, of: (row) => row.createdAt },
+  email: { name: $localize`e-mail`, type: 'text', canSort: true, width: 200, of: (row) => row.email },
+  phone: { name: $localize`phone`, type: 'text', canSort: true, of: (row) => row.phone },
+  created: { name: $localize`added`, type: 'instant', canSort: true, of: (row) => row.createdAt },
 });
 
 export type LeadGridFieldKey = keyof typeof leadGridFields;

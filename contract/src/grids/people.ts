@@ -4,9 +4,9 @@ import type { ContactRow } from '../contacts';
 
 /** Built-in fields of the list of contacts, in the order a new view shows them. */
 export const gridFields = gridOf<ContactRow>()({
-  name: { name: 'name', type: 'text', canSort: true, width: 210, of: (row) => row.name },
+  name: { name: $localize`name`, type: 'text', canSort: true, width: 210, of: (row) => row.name },
   company: {
-    name: 'company',
+    name: $localize`company`,
     type: 'text',
     cell: 'companyName',
     canSort: true,
@@ -14,17 +14,17 @@ export const gridFields = gridOf<ContactRow>()({
     width: 170,
     of: (row) => row.companyName,
   },
-  'last-touch': { name: 'last touch', type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
+  'last-touch': { name: $localize`last touch`, type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
   'next-step': {
-    name: 'next step',
+    name: $localize`next step`,
     type: 'date',
     canSort: true,
     width: 110,
     of: (row) => row.tether.nextStepOn,
   },
-  'check-in': { name: 'check-in', type: 'date', canSort: true, width: 110, of: (row) => row.checkInDueOn },
+  'check-in': { name: $localize`check-in`, type: 'date', canSort: true, width: 110, of: (row) => row.checkInDueOn },
   standing: {
-    name: 'standing',
+    name: $localize`standing`,
     type: 'standing',
     cell: 'standingId',
     canSort: true,
@@ -33,7 +33,7 @@ export const gridFields = gridOf<ContactRow>()({
     of: (row) => row.standingId,
   },
   owner: {
-    name: 'owner',
+    name: $localize`owner`,
     type: 'user',
     cell: 'ownerId',
     canSort: true,
@@ -41,10 +41,10 @@ export const gridFields = gridOf<ContactRow>()({
     width: 120,
     of: (row) => row.ownerName,
   },
-  email: { name: 'e-mail', type: 'text', cell: 'email', canSort: true, width: 200, of: (row) => row.email },
-  phone: { name: 'phone', type: 'text', cell: 'phone', canSort: true, of: (row) => row.phone },
+  email: { name: $localize`e-mail`, type: 'text', cell: 'email', canSort: true, width: 200, of: (row) => row.email },
+  phone: { name: $localize`phone`, type: 'text', cell: 'phone', canSort: true, of: (row) => row.phone },
   country: {
-    name: 'country',
+    name: $localize`country`,
     type: 'text',
     cell: 'country',
     canSort: true,
@@ -53,7 +53,7 @@ export const gridFields = gridOf<ContactRow>()({
     of: (row) => row.country,
   },
   zone: {
-    name: 'time zone',
+    name: $localize`time zone`,
     type: 'text',
     cell: 'zone',
     canSort: true,
@@ -61,9 +61,9 @@ export const gridFields = gridOf<ContactRow>()({
     of: (row) => row.zone,
   },
   ...inGrid<typeof contactPlain.fields, ContactRow>(contactPlain, { withCells: true }),
-  tags: { name: 'tags', type: 'tags', cell: 'tags', width: 140, of: (row) => row.tags },
+  tags: { name: $localize`tags`, type: 'tags', cell: 'tags', width: 140, of: (row) => row.tags },
   category: {
-    name: 'category',
+    name: $localize`category`,
     type: 'choice',
     cell: 'category',
     canSort: true,
@@ -73,12 +73,12 @@ export const gridFields = gridOf<ContactRow>()({
     of: (row) => row.category,
   },
   'last-conversation': {
-    name: 'last conversation',
+    name: $localize`last conversation`,
     type: 'instant',
     canSort: true,
     of: (row) => row.lastConversationAt,
   },
-  created: { name: 'added', type: 'instant', canSort: true, of: (row) => row.createdAt },
+  created: { name: $localize`added`, type: 'instant', canSort: true, of: (row) => row.createdAt },
 });
 
 export type GridFieldKey = keyof typeof gridFields;

@@ -6,9 +6,9 @@ const channelLabel = ofChannels(({ label }) => label);
 
 /** Fields of the list of tasks, in the order a new view shows them. */
 export const taskGridFields = gridOf<Task>()({
-  due: { name: 'when', type: 'date', cell: 'dueOn', canSort: true, width: 120, of: (row) => row.dueOn },
+  due: { name: $localize`when`, type: 'date', cell: 'dueOn', canSort: true, width: 120, of: (row) => row.dueOn },
   purpose: {
-    name: 'purpose',
+    name: $localize`purpose`,
     type: 'text',
     cell: 'purpose',
     canSort: true,
@@ -16,17 +16,17 @@ export const taskGridFields = gridOf<Task>()({
     of: (row) => row.purpose,
   },
   person: {
-    name: 'person',
+    name: $localize`person`,
     type: 'text',
     canSort: true,
     canGroup: true,
     width: 190,
     of: (row) => row.contactName,
   },
-  company: { name: 'company', type: 'text', canSort: true, canGroup: true, of: (row) => row.companyName },
-  deal: { name: 'deal', type: 'text', canSort: true, canGroup: true, width: 160, of: (row) => row.dealName },
+  company: { name: $localize`company`, type: 'text', canSort: true, canGroup: true, of: (row) => row.companyName },
+  deal: { name: $localize`deal`, type: 'text', canSort: true, canGroup: true, width: 160, of: (row) => row.dealName },
   channel: {
-    name: 'channel',
+    name: $localize`channel`,
     type: 'choice',
     choices: Object.keys(channelLabel),
     choiceNames: channelLabel,
@@ -37,7 +37,7 @@ export const taskGridFields = gridOf<Task>()({
     of: (row) => row.channel,
   },
   minutes: {
-    name: 'minutes',
+    name: $localize`minutes`,
     type: 'number',
     cell: 'minutes',
     canSort: true,
@@ -46,7 +46,7 @@ export const taskGridFields = gridOf<Task>()({
     of: (row) => row.minutes,
   },
   owner: {
-    name: 'assigned to',
+    name: $localize`assigned to`,
     type: 'user',
     cell: 'ownerId',
     canSort: true,
@@ -55,7 +55,7 @@ export const taskGridFields = gridOf<Task>()({
     of: (row) => row.ownerName,
   },
   state: {
-    name: 'state',
+    name: $localize`state`,
     type: 'choice',
     choices: ['open', 'done', 'dropped'],
     canSort: true,
@@ -63,8 +63,8 @@ export const taskGridFields = gridOf<Task>()({
     width: 90,
     of: (row) => row.state,
   },
-  moved: { name: 'times moved', type: 'number', canSort: true, width: 90, of: (row) => row.timesMoved },
-  finished: { name: 'finished', type: 'instant', canSort: true, of: (row) => row.finishedAt },
+  moved: { name: $localize`times moved`, type: 'number', canSort: true, width: 90, of: (row) => row.timesMoved },
+  finished: { name: $localize`finished`, type: 'instant', canSort: true, of: (row) => row.finishedAt },
 });
 
 export type TaskGridFieldKey = keyof typeof taskGridFields;

@@ -2,9 +2,9 @@ import type { LeadStatus } from './schemas';
 
 /** Where a lead stands, in words. */
 export const leadStatusLabel: Record<LeadStatus, string> = {
-  untried: 'untried',
-  trying: 'trying',
-  'in-talks': 'in talks',
-  qualified: 'qualified',
-  'set-aside': 'set aside',
+  untried: $localize`untried`,
+  trying: $localize`trying`,
+  'in-talks': $localize`in talks`,
+  qualified: $localize`qualified`,
+  'set-aside': $localize`set aside`,
 };

@@ -9,8 +9,9 @@ let whose: () => string = () => 'en-GB';
 /** The locale in force, as a language tag (BCP 47). @example locale() is 'en-GB' unless somebody else reads */
 export const locale = (): string => whose();
 
-/** The locale of somebody in a country. @example localeOf('DE') is 'en-DE': 24.300,50 and 27 Nov */
-export const localeOf = (country: string): string => `en-${country}`;
+/** The locale of somebody in a country, who reads English unless another language is said. @example localeOf('DE') is 'en-DE': 24.300,50 and 27 Nov */
+export const localeOf = (country: string, language = 'en'): string =>
+  `${new Intl.Locale(language).language}-${country}`;
 
 /** Says whose habits hold from now on; asked anew for whatever is written. */
 export function writeAs(reader: () => string): void {
@@ -30,7 +31,8 @@ function once<T>(make: (tag: string, options: never) => T): (tag: string, option
 
 /** What a country writes without words, in its own language: figures, the order of a date, the hours of a clock. */
 const habits = once((tag) => {
-  const { language, region } = new Intl.Locale(tag.replace(/^en\b/, 'und')).maximize();
+  const reads = new Intl.Locale(tag).language;
+  const { language, region } = new Intl.Locale(tag.replace(reads, 'und')).maximize();
   const own = ['AU', 'CA', 'GB', 'IE', 'IN', 'NZ', 'US', 'ZA'].includes(region ?? '') ? 'en' : language;
   const figures = `${own}-${region}-u-nu-latn-ca-gregory`;
   const date = new Intl.DateTimeFormat(figures, { timeZone: 'UTC' }).formatToParts(Date.UTC(2026, 10, 27));
@@ -43,7 +45,7 @@ const habits = once((tag) => {
     figures,
     isMonthFirst,
     is12Hours: hourCycle === 'h12',
-    words: isKnown ? tag : isMonthFirst ? 'en-US' : 'en-GB',
+    words: isKnown ? tag : reads !== 'en' ? reads : isMonthFirst ? 'en-US' : 'en-GB',
   };
 });
 
@@ -65,10 +67,25 @@ export const numberFormat = (options: Intl.NumberFormatOptions = {}): Intl.Numbe
 export const dateFormat = (options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat =>
   dates(habits(whose(), {}).words, options);
 
-/** @example sayCount(1, 'day') is '1 day'; sayCount(2000, 'try', 'tries') is '2,000 tries' */
-export function sayCount(count: number, one: string, many = `${one}s`): string {
-  return `${numberFormat().format(count)} ${plurals(whose(), {}).select(count) === 'one' ? one : many}`;
+/** CLDR's categories of plurals, in the order in which a text gives its forms. */
+const categories = ['zero', 'one', 'two', 'few', 'many', 'other'] as const;
+
+/**
+ * The form of a text that a number asks for. A text has all the forms of its language, in CLDR's order (zero, one, two, few, many, other):
+ * English has two, Polish four. For a form that is left out the last one stands.
+ * @example formOf(1, 'in 1 day|in 1 days') is 'in 1 day'
+ */
+export function formOf(count: number, forms: string): string {
+  const rules = plurals(whose(), {});
+  const { pluralCategories } = rules.resolvedOptions();
+  const known = categories.filter((each) => pluralCategories.includes(each));
+  const all = forms.split('|');
+  return all[known.indexOf(rules.select(count))] ?? all.at(-1)!;
 }
+
+/** A number with its noun. @example sayCount(1, 'day|days') is '1 day'; sayCount(2000, 'try|tries') is '2,000 tries' */
+export const sayCount = (count: number, forms: string): string =>
+  `${numberFormat().format(count)} ${formOf(count, forms)}`;
 
 /** What parts a number in the locale in force. @example marks() is { group: ',', decimal: '.' } */
 function marks(): { readonly group: string; readonly decimal: string } {

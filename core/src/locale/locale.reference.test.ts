@@ -8,6 +8,7 @@ import { readMoney, sayMoney, writeMoney } from '../money';
 import { sayPhone } from '../phone';
 import { sayDate, sayMinute, sayShortDay } from '../time';
 import {
+  dateFormat,
   is12Hours,
   isMonthFirst,
   localeOf,
@@ -104,13 +105,35 @@ test('what is written into a field is read back as the same, in every country', 
 });
 
 test('counts have the form of their number, and thousands are parted', () => {
-  expect([0, 1, 2, 1200].map((count) => sayCount(count, 'try', 'tries'))).toEqual([
+  expect([0, 1, 2, 1200].map((count) => sayCount(count, 'try|tries'))).toEqual([
     '0 tries',
     '1 try',
     '2 tries',
     '1,200 tries',
   ]);
-  expect(inCountry('DE', () => sayCount(1200, 'day'))).toBe('1.200 days');
+  expect(inCountry('DE', () => sayCount(1200, 'day|days'))).toBe('1.200 days');
+});
+
+// CLDR's plural rules: Polish has one, few, many and other (of fractions), Arabic all six, Japanese one form.
+test.each([
+  ['PL', 'pl', 'osoba|osoby|osób|osoby', ['1 osoba', '3 osoby', '5 osób', '22 osoby']],
+  ['EG', 'ar', 'zero|one|two|few|many|other', ['1 one', '3 few', '5 few', '22 many']],
+  ['JP', 'ja', '人', ['1 人', '3 人', '5 人', '22 人']],
+])('in %s a text in %s has the forms of its language', (country, language, forms, said) => {
+  writeAs(() => localeOf(country, language));
+  const counts = [1, 3, 5, 22].map((count) => sayCount(count, forms));
+  writeAs(() => 'en-GB');
+  expect(counts).toEqual(said);
+});
+
+test('whoever reads German in Britain reads German words and British figures', () => {
+  writeAs(() => localeOf('GB', 'de'));
+  const said = [
+    numberFormat().format(1234.5),
+    dateFormat({ month: 'long', timeZone: 'UTC' }).format(Date.UTC(2026, 11, 3)),
+  ];
+  writeAs(() => 'en-GB');
+  expect(said).toEqual(['1,234.5', 'Dezember']);
 });
 
 test('the days near by have their names everywhere', () => {

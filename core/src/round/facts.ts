@@ -231,12 +231,12 @@ export function reasonOf(
       return { words: `${fact.words} ${sayAgo(minutesBetween(fact.at, saying.now))}`, pressing: true };
     case 'quiet':
       return {
-        words: `quiet for ${sayCount(fact.silenceDays, 'day')}, check-in every ${fact.intervalDays}`,
+        words: `quiet for ${sayCount(fact.silenceDays, 'day|days')}, check-in every ${fact.intervalDays}`,
         pressing: false,
       };
     case 'renewal': {
       const days = daysBetween(saying.today, fact.deadlineOn);
-      const when = days === 0 ? 'notice closes today' : `notice closes in ${sayCount(days, 'day')}`;
+      const when = days === 0 ? 'notice closes today' : `notice closes in ${sayCount(days, 'day|days')}`;
       return {
         words: `${when} · agreement ${sayMoney(fact.yearlyMinor, saying.currency)} a year`,
         pressing: days <= 7,
@@ -249,7 +249,7 @@ export function reasonOf(
       };
     case 'stalled':
       return {
-        words: `deal ${sayMoney(fact.amountMinor, fact.currency ?? saying.currency)} stalled ${sayCount(fact.daysPast, 'day')} past its patience in ${fact.stage}`,
+        words: `deal ${sayMoney(fact.amountMinor, fact.currency ?? saying.currency)} stalled ${sayCount(fact.daysPast, 'day|days')} past its patience in ${fact.stage}`,
         pressing: false,
       };
     case 'lead':
@@ -292,5 +292,5 @@ function sayDue(lateDays: number): string {
 function sayAgo(minutes: number): string {
   if (minutes < 60) return `${Math.max(1, minutes)} min ago`;
   if (minutes < 60 * 24) return `${Math.round(minutes / 60)} h ago`;
-  return `${sayCount(Math.floor(minutes / 60 / 24), 'day')} ago`;
+  return `${sayCount(Math.floor(minutes / 60 / 24), 'day|days')} ago`;
 }

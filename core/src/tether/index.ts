@@ -1,5 +1,6 @@
 import type { PlainDate, TetherState } from '@kettle/contract';
-import { sayCount } from '../locale';
+import { channelKindOf, channelKinds, type ChannelName } from '@kettle/contract/base/channels';
+import { formOf, numberFormat } from '../locale';
 import { daysBetween, sayDate, sayDistance } from '../time';
 
 export interface TetherMarks {
@@ -59,19 +60,37 @@ export function sayTether({
   nextStepTime,
   today,
 }: TetherWords): string {
-  const verb = isConversation ? 'last spoke' : 'last tried';
+  const by = byWords(lastTouchBy);
+  const ago = lastTouchOn === null ? '' : sayDistance(daysBetween(today, lastTouchOn));
   const last =
     lastTouchOn === null
-      ? 'never touched'
-      : `${verb} ${sayDistance(daysBetween(today, lastTouchOn))} by ${byWords(lastTouchBy)}`;
-  if (nextStepOn === null) return `${last}; no next step`;
-  const days = daysBetween(today, nextStepOn);
-  const when =
-    days < 0 ? `${sayCount(-days, 'day')} late, since ${sayDate(nextStepOn, today)}` : sayDistance(days);
-  const time = nextStepTime === undefined ? '' : ` at ${nextStepTime}`;
-  return `${last}; next: ${nextStepBy ?? 'step'} ${when}${time}`;
+      ? $localize`never touched`
+      : isConversation
+        ? $localize`last spoke ${ago}:ago: by ${by}:channel:`
+        : $localize`last tried ${ago}:ago: by ${by}:channel:`;
+  if (nextStepOn === null) return $localize`${last}:last:; no next step`;
+  const step = nextStepBy === null ? $localize`step` : stepWord(nextStepBy);
+  const when = sayWhen(nextStepOn, today);
+  return nextStepTime === undefined
+    ? $localize`${last}:last:; next: ${step}:channel: ${when}:when:`
+    : $localize`${last}:last:; next: ${step}:channel: ${when}:when: at ${nextStepTime}:time:`;
 }
 
-function byWords(kind: string | null): string {
-  return kind === 'call' ? 'phone' : kind === 'email' ? 'e-mail' : (kind ?? 'hand');
+function sayWhen(on: PlainDate, today: PlainDate): string {
+  const days = daysBetween(today, on);
+  if (days >= 0) return sayDistance(days);
+  const count = numberFormat().format(-days);
+  const since = sayDate(on, today);
+  return formOf(
+    -days,
+    $localize`${count}:count: day late, since ${since}:since:|${count}:count: days late, since ${since}:since:`,
+  );
 }
+
+/** What a touch went by. */
+const byWords = (kind: string | null): string =>
+  kind === 'call' ? $localize`phone` : kind === null ? $localize`hand` : stepWord(kind);
+
+/** A channel in the middle of a sentence. */
+const stepWord = (kind: string): string =>
+  kind in channelKinds ? channelKindOf(kind as ChannelName).label.toLowerCase() : kind;

@@ -1,5 +1,5 @@
 import type { PlainDate } from '@kettle/contract';
-import { dateFormat, is12Hours, sayCount } from '../locale';
+import { dateFormat, formOf, is12Hours, numberFormat } from '../locale';
 import { daysBetween } from './plain-date';
 
 const day = { weekday: 'short', day: 'numeric', month: 'short' } as const;
@@ -19,10 +19,13 @@ function inUtc(date: PlainDate, options: Intl.DateTimeFormatOptions): string {
 
 /** @example sayDistance(3) is 'in 3 days'; sayDistance(-1) is 'yesterday' */
 export function sayDistance(days: number): string {
-  if (days === 0) return 'today';
-  if (days === 1) return 'tomorrow';
-  if (days === -1) return 'yesterday';
-  return days > 0 ? `in ${sayCount(days, 'day')}` : `${sayCount(-days, 'day')} ago`;
+  if (days === 0) return $localize`today`;
+  if (days === 1) return $localize`tomorrow`;
+  if (days === -1) return $localize`yesterday`;
+  const count = numberFormat().format(Math.abs(days));
+  return days > 0
+    ? formOf(days, $localize`in ${count}:count: day|in ${count}:count: days`)
+    : formOf(-days, $localize`${count}:count: day ago|${count}:count: days ago`);
 }
 
 /** @example sayDay('2026-11-26', '2026-11-23') is 'in 3 days · Thu 26 Nov' */

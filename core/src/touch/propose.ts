@@ -104,7 +104,7 @@ function retry(facts: ProposalFacts): Proposal {
   const tries = facts.attempts.get(tried) ?? 1;
   if (tries >= triesBeforeChange) {
     const changed = instead.find((c) => c !== tried && facts.reachable.has(c));
-    const words = `${sayCount(tries, 'try', 'tries')} by ${spoken(tried)} without an answer: change the channel`;
+    const words = `${sayCount(tries, 'try|tries')} by ${spoken(tried)} without an answer: change the channel`;
     if (changed)
       return task(facts, changed, waits.retryChanged, `reach them by ${spoken(changed)} instead`, words);
   }

@@ -35,7 +35,7 @@ export class ApiProblem extends Error {
   }
 }
 
-const offline = 'The server cannot be reached. What you typed is kept; try again in a moment.';
+const offline = $localize`The server cannot be reached. What you typed is kept; try again in a moment.`;
 /** Problems after which nobody knows whether a change was made. */
 const unanswered = new Set(['offline', 'database-away', 'internal']);
 const retriesWhenReading = 2;

@@ -40,7 +40,7 @@ export interface OptionGroup<Value> {
         [kettleProblem]="wrong()"
       >
         @if (options().length === 0) {
-          <mat-option disabled>Nothing to choose yet</mat-option>
+          <mat-option i18n disabled>Nothing to choose yet</mat-option>
         }
         @for (each of alone(); track each.value) {
           <mat-option [value]="each.value" [disabled]="each.isOff">{{ each.words }}</mat-option>

@@ -11,32 +11,32 @@ export type Choices = Readonly<Record<string, 'mine' | 'theirs'>>;
 
 /** What fields of a record are called where their name in the contract does not say it. */
 const labels: Readonly<Record<string, string>> = {
-  amountMinor: 'Value',
-  expectedCloseOn: 'Closes on',
-  winProbability: 'Own chance',
-  stageId: 'Stage',
-  priceMinor: 'Price',
-  isRetired: 'No longer used',
-  origins: 'Pages it may be on',
-  contactId: 'Person',
-  ownerId: 'Owner',
-  parentId: 'Part of',
-  teamIds: 'Team',
-  lines: 'Product lines',
-  people: 'People involved',
-  custom: 'Custom fields',
-  standingId: 'Standing',
-  siteId: 'Site',
-  checkInDays: 'Check in, days',
-  companyName: 'Company',
-  otherPoints: 'Further addresses and numbers',
-  otherCompanies: 'Further companies',
-  doNotContact: 'Do not contact',
-  sites: 'Sites',
-  dueOn: 'Due on',
-  purpose: 'Purpose',
-  promisedMinute: 'Promised at',
-  remindMinutes: 'Reminder',
+  amountMinor: $localize`Value`,
+  expectedCloseOn: $localize`Closes on`,
+  winProbability: $localize`Own chance`,
+  stageId: $localize`Stage`,
+  priceMinor: $localize`Price`,
+  isRetired: $localize`No longer used`,
+  origins: $localize`Pages it may be on`,
+  contactId: $localize`Person`,
+  ownerId: $localize`Owner`,
+  parentId: $localize`Part of`,
+  teamIds: $localize`Team`,
+  lines: $localize`Product lines`,
+  people: $localize`People involved`,
+  custom: $localize`Custom fields`,
+  standingId: $localize`Standing`,
+  siteId: $localize`Site`,
+  checkInDays: $localize`Check in, days`,
+  companyName: $localize`Company`,
+  otherPoints: $localize`Further addresses and numbers`,
+  otherCompanies: $localize`Further companies`,
+  doNotContact: $localize`Do not contact`,
+  sites: $localize`Sites`,
+  dueOn: $localize`Due on`,
+  purpose: $localize`Purpose`,
+  promisedMinute: $localize`Promised at`,
+  remindMinutes: $localize`Reminder`,
 };
 
 /** What the catalogues call their fields. */
@@ -60,9 +60,9 @@ function plainly(value: unknown): string {
     if (value.length === 0) return 'nothing';
     return value.every((each) => typeof each !== 'object')
       ? value.join(', ')
-      : sayCount(value.length, 'entry', 'entries');
+      : sayCount(value.length, $localize`entry|entries`);
   }
-  return typeof value === 'object' ? 'as typed' : String(value);
+  return typeof value === 'object' ? $localize`as typed` : String(value);
 }
 
 /**
@@ -82,15 +82,17 @@ function plainly(value: unknown): string {
           [ngModel]="choices()[field.path]"
           (ngModelChange)="choose(field.path, $event)"
         >
-          <mat-radio-button value="mine">Mine: {{ field.mine }}</mat-radio-button>
-          <mat-radio-button value="theirs">Theirs: {{ field.theirs }}</mat-radio-button>
+          <mat-radio-button i18n value="mine">Mine: {{ field.mine }}</mat-radio-button>
+          <mat-radio-button i18n value="theirs">Theirs: {{ field.theirs }}</mat-radio-button>
         </mat-radio-group>
       </fieldset>
     }
     @if (fields().length > 0) {
-      <p class="soft">Choose for each of them, then save again. Nothing else of theirs is changed.</p>
+      <p i18n class="soft">Choose for each of them, then save again. Nothing else of theirs is changed.</p>
     } @else if (isUnknown()) {
-      <p class="soft">It was changed too long ago to compare. Saving again puts all of yours in its place.</p>
+      <p i18n class="soft">
+        It was changed too long ago to compare. Saving again puts all of yours in its place.
+      </p>
     }
   `,
   styles: `

@@ -1,5 +1,6 @@
 import { inject, Injectable, type Provider } from '@angular/core';
 import { DateAdapter, MAT_DATE_FORMATS, MAT_DATE_LOCALE } from '@angular/material/core';
+import { MatDatepickerIntl } from '@angular/material/datepicker';
 import { LuxonDateAdapter, MAT_LUXON_DATE_ADAPTER_OPTIONS } from '@angular/material-luxon-adapter';
 import { is12Hours, isMonthFirst } from '@kettle/core/locale';
 import { readTypedDay, readTypedMinute } from '@kettle/core/time';
@@ -55,6 +56,22 @@ function firstWeekday(locale: string): number {
   return ((known.getWeekInfo?.() ?? known.weekInfo)?.firstDay ?? 1) % 7;
 }
 
+/** What the calendar tells a screen reader. */
+@Injectable()
+class CalendarWords extends MatDatepickerIntl {
+  override calendarLabel = $localize`Calendar`;
+  override openCalendarLabel = $localize`Open calendar`;
+  override closeCalendarLabel = $localize`Close calendar`;
+  override prevMonthLabel = $localize`Previous month`;
+  override nextMonthLabel = $localize`Next month`;
+  override prevYearLabel = $localize`Previous year`;
+  override nextYearLabel = $localize`Next year`;
+  override prevMultiYearLabel = $localize`Previous 24 years`;
+  override nextMultiYearLabel = $localize`Next 24 years`;
+  override switchToMonthViewLabel = $localize`Choose date`;
+  override switchToMultiYearViewLabel = $localize`Choose month and year`;
+}
+
 /** For the parts that show days; at the root it would come with the first load. */
 export const provideDays = (): Provider[] => [
   { provide: MAT_DATE_LOCALE, useFactory: () => inject(CurrentUser).locale() },
@@ -64,4 +81,5 @@ export const provideDays = (): Provider[] => [
   },
   { provide: DateAdapter, useClass: DayAdapter },
   { provide: MAT_DATE_FORMATS, useFactory: formats },
+  { provide: MatDatepickerIntl, useClass: CalendarWords },
 ];

@@ -84,7 +84,7 @@ export class DayField extends TypedField<string> {
   protected readonly warning = computed(() => {
     const day = this.value();
     const why = this.warns() && day !== '' ? this.user.whyOff(day) : null;
-    return why === null ? null : `${why}, a day off.`;
+    return why === null ? null : $localize`${why}, a day off.`;
   });
 
   protected readonly bound = (day: string | null) => (day === null || day === '' ? null : dayOf(day));
@@ -96,7 +96,7 @@ export class DayField extends TypedField<string> {
   }
 
   protected unread(): string {
-    return 'Write a day: 3 Dec, 3/12, fri, tomorrow or +2w.';
+    return $localize`Write a day: 3 Dec, 3/12, fri, tomorrow or +2w.`;
   }
 
   protected show(day: string): void {

@@ -36,21 +36,22 @@ export class DayProposals {
   protected readonly days = computed(() => {
     const today = this.user.today();
     const later = [
-      { words: 'in a week', day: addDays(today, 7) },
-      { words: 'in a month', day: addMonths(today, 1) },
-      { words: 'next quarter', day: addMonths(startOfQuarter(today), 3) },
+      { words: $localize`in a week`, day: addDays(today, 7) },
+      { words: $localize`in a month`, day: addMonths(today, 1) },
+      { words: $localize`next quarter`, day: addMonths(startOfQuarter(today), 3) },
     ];
     const tomorrow = addDays(today, 1);
     const sooner = [
       {
-        words: this.user.workdayFrom(tomorrow) === tomorrow ? 'tomorrow' : 'next working day',
+        words:
+          this.user.workdayFrom(tomorrow) === tomorrow ? $localize`tomorrow` : $localize`next working day`,
         day: tomorrow,
       },
-      { words: 'in three days', day: addDays(today, 3) },
+      { words: $localize`in three days`, day: addDays(today, 3) },
     ];
     const first = this.first();
     const all = [
-      ...(first === null ? [] : [{ words: 'where there is room', day: first }]),
+      ...(first === null ? [] : [{ words: $localize`where there is room`, day: first }]),
       ...(this.from() === 'tomorrow' ? sooner : []),
       ...later,
     ].map(({ words, day }) => ({ words, day: this.user.workdayFrom(day) }));

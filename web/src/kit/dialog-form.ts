@@ -26,7 +26,7 @@ import type { RecordForm } from './record-form';
       </mat-dialog-content>
       <mat-dialog-actions align="end">
         <ng-content select="[besideActs]" />
-        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button i18n matButton="outlined" type="button" mat-dialog-close>Cancel</button>
         <button
           matButton="filled"
           [disabled]="form().submission.isSending() || !isReady()"

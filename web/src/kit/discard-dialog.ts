@@ -8,10 +8,10 @@ import { MatDialogModule } from '@angular/material/dialog';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, MatDialogModule],
   template: `
-    <h2 mat-dialog-title>Discard what you typed?</h2>
+    <h2 i18n mat-dialog-title>Discard what you typed?</h2>
     <mat-dialog-actions align="end">
-      <button matButton="outlined" type="button" [mat-dialog-close]="true">Discard</button>
-      <button matButton="filled" type="button" [mat-dialog-close]="false" cdkFocusInitial>
+      <button i18n matButton="outlined" type="button" [mat-dialog-close]="true">Discard</button>
+      <button i18n matButton="filled" type="button" [mat-dialog-close]="false" cdkFocusInitial>
         Keep writing
       </button>
     </mat-dialog-actions>

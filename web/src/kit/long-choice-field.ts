@@ -55,7 +55,7 @@ const plain = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toL
         @for (each of like(); track each.value) {
           <mat-option [value]="each.words" [disabled]="each.isOff">{{ each.words }}</mat-option>
         } @empty {
-          <mat-option disabled>Nothing is called so</mat-option>
+          <mat-option i18n disabled>Nothing is called so</mat-option>
         }
       </mat-autocomplete>
       @if (wrong(); as words) {
@@ -117,7 +117,7 @@ export class LongChoiceField extends TypedField<string> {
   }
 
   protected unread(): string {
-    return 'must be one of the list';
+    return $localize`must be one of the list`;
   }
 
   protected show(value: string): void {

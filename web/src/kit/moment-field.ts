@@ -24,7 +24,7 @@ import { TimeField } from './time-field';
   template: `
     <kettle-day-field
       [label]="label()"
-      [ariaLabel]="ariaLabel() === '' ? '' : ariaLabel() + ', day'"
+      [ariaLabel]="ariaLabel() === '' ? '' : texts.day(ariaLabel())"
       [value]="day()"
       (valueChange)="takeDay($event)"
       [min]="min()?.slice(0, 10) ?? null"
@@ -34,7 +34,7 @@ import { TimeField } from './time-field';
     />
     <kettle-time-field
       [label]="timeLabel()"
-      [ariaLabel]="ariaLabel() === '' ? '' : ariaLabel() + ', time'"
+      [ariaLabel]="ariaLabel() === '' ? '' : texts.time(ariaLabel())"
       [value]="time()"
       (valueChange)="takeTime($event)"
       [required]="required()"
@@ -50,6 +50,11 @@ import { TimeField } from './time-field';
   `,
 })
 export class MomentField {
+  protected readonly texts = {
+    day: (ariaLabel: string | number) => $localize`${ariaLabel}:ariaLabel:, day`,
+    time: (ariaLabel: string | number) => $localize`${ariaLabel}:ariaLabel:, time`,
+  };
+
   readonly label = input('');
   readonly ariaLabel = input('');
   readonly value = model('');
@@ -58,7 +63,7 @@ export class MomentField {
   readonly required = input(false, { transform: booleanAttribute });
   readonly problem = input<string | null | undefined>(null);
   private readonly user = inject(CurrentUser);
-  protected readonly timeLabel = computed(() => (this.label() === '' ? '' : 'Time'));
+  protected readonly timeLabel = computed(() => (this.label() === '' ? '' : $localize`Time`));
   protected readonly day = linkedSignal<string, string>({
     source: this.value,
     computation: (value, before) => (value === '' ? (before?.value ?? '') : value.slice(0, 10)),

@@ -31,7 +31,7 @@ const whole = (suffix: string): Kind => ({
   read: (text) => (readNumber(text)?.places === 0 ? read(text) : null),
   write: (value) => grouped(0).format(value),
   suffix,
-  example: () => 'a whole number such as 12',
+  example: () => $localize`a whole number such as 12`,
   unit: 1,
 });
 
@@ -41,7 +41,7 @@ const kinds = {
     read,
     write: (value) => grouped(6).format(value),
     suffix: '',
-    example: () => `a number such as ${writeNumber(2.5)}`,
+    example: () => $localize`a number such as ${writeNumber(2.5)}`,
     unit: 1,
   },
   days: whole('days'),
@@ -52,7 +52,8 @@ const kinds = {
     read: readMoney,
     write: (value) => grouped(2, value % 100 === 0 ? 0 : 2).format(value / 100),
     suffix: '',
-    example: () => `an amount such as ${grouped(0).format(4400)} or ${writeNumber(12.5)}k`,
+    example: () =>
+      $localize`an amount such as ${grouped(0).format(4400)}:grouped: or ${writeNumber(12.5)}:writeNumber:k`,
     unit: 100,
   },
   /** From 0 to 1: 30 is 0.3. */
@@ -63,7 +64,7 @@ const kinds = {
     },
     write: (value) => grouped(2).format(value * 100),
     suffix: '%',
-    example: () => 'a percentage such as 30',
+    example: () => $localize`a percentage such as 30`,
     unit: 0.01,
   },
 } satisfies Record<string, Kind>;
@@ -137,13 +138,13 @@ export class NumberField extends TypedField<number | null> {
     const [min, max] = [this.min(), this.max()];
     const limits =
       min !== null && max !== null
-        ? `, from ${min} to ${max}`
+        ? $localize`, from ${min}:min: to ${max}:max:`
         : min !== null
-          ? `, at least ${min}`
+          ? $localize`, at least ${min}`
           : max !== null
-            ? `, at most ${max}`
+            ? $localize`, at most ${max}`
             : '';
-    return `must be ${this.as().example()}${limits}`;
+    return $localize`must be ${this.as().example()}:example:${limits}:limits:`;
   }
 
   protected show(value: number | null): void {

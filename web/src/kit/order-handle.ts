@@ -21,7 +21,7 @@ import { MatIcon } from '@angular/material/icon';
       (click)="move(-1)"
       (keydown.arrowUp)="move(-1); $event.preventDefault()"
       (keydown.arrowDown)="move(1); $event.preventDefault()"
-      [attr.aria-label]="'Move ' + name() + ' up'"
+      [attr.aria-label]="texts.moveUp(name())"
     >
       <mat-icon svgIcon="up" />
     </button>
@@ -33,7 +33,7 @@ import { MatIcon } from '@angular/material/icon';
       (click)="move(1)"
       (keydown.arrowUp)="move(-1); $event.preventDefault()"
       (keydown.arrowDown)="move(1); $event.preventDefault()"
-      [attr.aria-label]="'Move ' + name() + ' down'"
+      [attr.aria-label]="texts.moveDown(name())"
     >
       <mat-icon svgIcon="down" />
     </button>
@@ -51,6 +51,11 @@ import { MatIcon } from '@angular/material/icon';
   `,
 })
 export class OrderHandle {
+  protected readonly texts = {
+    moveUp: (name: string | number) => $localize`Move ${name}:name: up`,
+    moveDown: (name: string | number) => $localize`Move ${name}:name: down`,
+  };
+
   readonly name = input.required<string>();
   readonly at = input.required<number>();
   readonly of = input.required<number>();

@@ -95,7 +95,7 @@ export class PhoneField extends TypedField<string> {
   }
 
   protected unread(): string {
-    return 'must be a whole telephone number; from abroad with its country’s code, such as +44 1632 960123';
+    return $localize`must be a whole telephone number; from abroad with its country’s code, such as +44 1632 960123`;
   }
 
   protected show(value: string): void {

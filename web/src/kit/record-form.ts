@@ -33,7 +33,9 @@ export const field = <Value>(value: Value): FormControl<Value> =>
   new FormControl(value, { nonNullable: true });
 
 const filledIn: ValidatorFn = ({ value }) =>
-  value === null || (typeof value === 'string' && value.trim() === '') ? { missing: 'is missing' } : null;
+  value === null || (typeof value === 'string' && value.trim() === '')
+    ? { missing: $localize`is missing` }
+    : null;
 
 /** A control that must not be left empty; its field carries the mark. Empty it may be shown, but nothing is sent with it empty. */
 export const required = <Value>(value: Value | null): FormControl<Value> =>

@@ -13,11 +13,11 @@ export class MoneyPipe implements PipeTransform {
   }
 }
 
-/** How many of something. @example `{{ 1 | count: 'deal' }}` is "1 deal", `{{ 2 | count: 'try' : 'tries' }}` is "2 tries" */
+/** How many of something, in the forms of `sayCount`. @example `{{ 2 | count: texts.tries }}` is "2 tries", where texts.tries is 'try|tries' */
 @Pipe({ name: 'count' })
 export class CountPipe implements PipeTransform {
-  transform(count: number | null | undefined, one: string, many?: string): string {
-    return sayCount(count ?? 0, one, many);
+  transform(count: number | null | undefined, forms: string): string {
+    return sayCount(count ?? 0, forms);
   }
 }
 
@@ -47,7 +47,7 @@ export class MomentPipe implements PipeTransform {
   private readonly user = inject(CurrentUser);
   transform(at: string): string {
     const date = this.user.dateOf(at);
-    const day = date === this.user.today() ? 'today' : sayDate(date, this.user.today());
+    const day = date === this.user.today() ? $localize`today` : sayDate(date, this.user.today());
     return `${day} ${this.user.timeOf(at)}`;
   }
 }

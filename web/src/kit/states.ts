@@ -32,7 +32,7 @@ export class Empty {
   template: `
     <p role="alert">
       <span class="now">{{ problem().message }}</span>
-      <button matButton type="button" (click)="again.emit()">Try again</button>
+      <button i18n matButton type="button" (click)="again.emit()">Try again</button>
     </p>
   `,
   styles: `
@@ -52,7 +52,7 @@ export class Failed {
   selector: 'kettle-waiting',
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <span class="visually-hidden" role="status">Reading …</span>
+    <span i18n class="visually-hidden" role="status">Reading …</span>
     @for (line of lines; track line) {
       <i [style.inline-size.%]="line"></i>
     }

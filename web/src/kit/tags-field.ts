@@ -34,7 +34,7 @@ const mostProposed = 8;
         @for (tag of value(); track tag) {
           <mat-chip-row (removed)="remove(tag)">
             {{ tag }}
-            <button matChipRemove type="button" [attr.aria-label]="'Remove ' + tag">
+            <button matChipRemove type="button" [attr.aria-label]="texts.remove(tag)">
               <mat-icon svgIcon="close" />
             </button>
           </mat-chip-row>
@@ -75,6 +75,10 @@ const mostProposed = 8;
   `,
 })
 export class TagsField extends KitField<readonly string[]> {
+  protected readonly texts = {
+    remove: (tag: string | number) => $localize`Remove ${tag}:tag:`,
+  };
+
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   readonly value = model<readonly string[]>([]);
   protected readonly empty: readonly string[] = [];

@@ -35,7 +35,13 @@ import { TypedField, typedField } from './typed-field';
         [attr.aria-label]="ariaLabel() || null"
         [kettleProblem]="wrong()"
       />
-      <mat-timepicker-toggle matIconSuffix [for]="picker" tabindex="-1" />
+      <mat-timepicker-toggle
+        matIconSuffix
+        [for]="picker"
+        tabindex="-1"
+        aria-label="Open list of times"
+        i18n-aria-label
+      />
       <mat-timepicker #picker interval="15m" />
       @if (wrong(); as words) {
         <mat-error>{{ words }}</mat-error>
@@ -79,7 +85,7 @@ export class TimeField extends TypedField<string> {
   }
 
   protected unread(): string {
-    return 'Write a time: 9, 9:30, 14.15 or 2pm.';
+    return $localize`Write a time: 9, 9:30, 14.15 or 2pm.`;
   }
 
   protected show(time: string): void {

@@ -12,7 +12,7 @@ import { ChangeDetectionStrategy, Component } from '@angular/core';
       <path d="M17 12.6l3.4-1.7-.7 3.2M8.1 9.9C8.6 7 9.6 5.5 11 5.5s2.4 1.5 2.9 4.4" />
       <path class="ember" d="M11 3v.9" />
     </svg>
-    Ash Kettle
+    {{ 'Ash Kettle' }}
   `,
   styles: `
     :host {

@@ -35,7 +35,9 @@ export class CurrentUser {
   /** Currencies an amount may be in, the organisation's own first. */
   readonly currencies = computed(() => this.known()?.currencies ?? [this.currency()]);
   /** Where dates, numbers and weeks are written as in the reader's country; the words are English. */
-  readonly locale = computed(() => localeOf(this.person()?.country ?? 'GB'));
+  readonly locale = computed(() =>
+    localeOf(this.person()?.country ?? 'GB', document.documentElement.lang || undefined),
+  );
   readonly zone = computed(() => this.person()?.zone ?? 'UTC');
   private readonly calendar = computed((): WorkingCalendar => {
     const { weekdays, start, end } = this.person()?.hours ?? usualHours;

@@ -12,7 +12,7 @@ export class Notices {
   private back: MatSnackBarRef<TextOnlySnackBar> | null = null;
 
   say(words: string, undo?: () => void): void {
-    const shown = this.bar.open(words, undo ? 'Undo' : undefined, { duration: shownMillis });
+    const shown = this.bar.open(words, undo ? $localize`Undo` : undefined, { duration: shownMillis });
     this.back = undo ? shown : null;
     if (!undo) return;
     shown.onAction().subscribe(undo);
@@ -27,6 +27,9 @@ export class Notices {
   }
 
   problem(error: unknown): void {
-    this.bar.open(problemOf(error).message, 'Close', { duration: shownMillis * 2, politeness: 'assertive' });
+    this.bar.open(problemOf(error).message, $localize`Close`, {
+      duration: shownMillis * 2,
+      politeness: 'assertive',
+    });
   }
 }

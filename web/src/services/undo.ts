@@ -24,7 +24,7 @@ export class Undo {
       .pipe(toArray())
       .subscribe({
         next: () => {
-          this.notices.say('Undone.');
+          this.notices.say($localize`Undone.`);
           then?.();
         },
         error: (error: unknown) => {

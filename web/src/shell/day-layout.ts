@@ -50,7 +50,7 @@ export function layOutDay(spine: Spine, now: string, minuteOf: (at: string) => n
   }));
   const nowMinute = minuteOf(now);
   const blocks = spine.blocks.map((block) => {
-    const travel = block.travelMinutes > 0 ? `${block.travelMinutes} min drive` : '';
+    const travel = block.travelMinutes > 0 ? $localize`${block.travelMinutes} min drive` : '';
     const at = stretch(block.startsAt, block.endsAt);
     return {
       ...at,

@@ -22,6 +22,13 @@ import { layOutDay, type DayLayout } from './day-layout';
   styleUrl: './day-spine.scss',
 })
 export class DaySpine {
+  protected readonly texts = {
+    foldTheDayAway: $localize`Fold the day away`,
+    showTheDay: $localize`Show the day`,
+    minutesFreePutA: (minutes: string | number) =>
+      $localize`${minutes}:minutes: minutes free: put a meeting here`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly user = inject(CurrentUser);

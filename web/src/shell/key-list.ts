@@ -11,10 +11,10 @@ import { type KeyBinding, sayKeys } from '../services/keys';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, MatDialogModule, MatTabsModule],
   template: `
-    <h2 mat-dialog-title>Keys and words</h2>
+    <h2 i18n mat-dialog-title>Keys and words</h2>
     <mat-dialog-content>
       <mat-tab-group>
-        <mat-tab label="Keys that work here">
+        <mat-tab label="Keys that work here" i18n-label>
           <dl>
             @for (binding of bindings; track binding) {
               <dt>
@@ -25,9 +25,9 @@ import { type KeyBinding, sayKeys } from '../services/keys';
               <dd>{{ binding.words }}</dd>
             }
           </dl>
-          <p class="soft">Keys never act while you type.</p>
+          <p i18n class="soft">Keys never act while you type.</p>
         </mat-tab>
-        <mat-tab label="Our words">
+        <mat-tab label="Our words" i18n-label>
           <dl class="meanings">
             @for (entry of words; track entry[0]) {
               <dt>{{ entry[0] }}</dt>
@@ -38,7 +38,7 @@ import { type KeyBinding, sayKeys } from '../services/keys';
       </mat-tab-group>
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton="outlined" mat-dialog-close>Close</button>
+      <button i18n matButton="outlined" mat-dialog-close>Close</button>
     </mat-dialog-actions>
   `,
   styles: `

@@ -14,27 +14,37 @@ import { Notices } from '../services/notices';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [TimeField, formParts],
   template: `
-    <kettle-dialog-form title="Put a meeting on today" act="Put it there" [form]="form" (save)="save()">
+    <kettle-dialog-form
+      title="Put a meeting on today"
+      i18n-title
+      act="Put it there"
+      i18n-act
+      [form]="form"
+      (save)="save()"
+    >
       <div class="form-grid">
         <kettle-text-field
           class="wide"
           label="What"
+          i18n-label
           [formControl]="form.controls.title"
           [most]="160"
           startsHere
         />
-        <kettle-time-field label="From" [formControl]="form.controls.start" />
+        <kettle-time-field label="From" i18n-label [formControl]="form.controls.start" />
         <kettle-number-field
           kind="minutes"
           label="How long"
+          i18n-label
           [formControl]="form.controls.minutes"
           [min]="5"
           [max]="600"
         />
-        <kettle-text-field label="Where" [formControl]="form.controls.place" [most]="160" />
+        <kettle-text-field label="Where" i18n-label [formControl]="form.controls.place" [most]="160" />
         <kettle-number-field
           kind="minutes"
           label="Drive before"
+          i18n-label
           [formControl]="form.controls.travelMinutes"
           [min]="0"
           [max]="480"
@@ -74,10 +84,12 @@ export class MeetingDialog {
   imports: [MatButtonModule, MatDialogModule],
   template: `
     <h2 mat-dialog-title>{{ asked.title }}</h2>
-    <mat-dialog-content><p>Taking it off the day gives its minutes back to the Round.</p></mat-dialog-content>
+    <mat-dialog-content>
+      <p i18n>Taking it off the day gives its minutes back to the Round.</p>
+    </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton="outlined" mat-dialog-close>Keep it</button>
-      <button matButton="outlined" (click)="remove()">Remove</button>
+      <button i18n matButton="outlined" mat-dialog-close>Keep it</button>
+      <button i18n matButton="outlined" (click)="remove()">Remove</button>
     </mat-dialog-actions>
   `,
 })

@@ -19,7 +19,7 @@ export interface MoreAsked {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatIcon, MatListModule],
   template: `
-    <mat-nav-list aria-label="More">
+    <mat-nav-list aria-label="More" i18n-aria-label>
       @for (entry of entries; track entry.path) {
         <button mat-list-item type="button" (click)="sheet.dismiss(entry.path)">
           <mat-icon matListItemIcon [svgIcon]="entry.icon" aria-hidden="true" />
@@ -41,11 +41,11 @@ export class MoreSheet {
   protected readonly sheet = inject<MatBottomSheetRef<MoreSheet, string>>(MatBottomSheetRef);
   private readonly asked = inject<MoreAsked>(MAT_BOTTOM_SHEET_DATA);
   protected readonly entries: readonly Entry[] = [
-    { path: 'day', name: 'Day', icon: 'clock' },
-    { path: '/tasks', name: 'Tasks', icon: 'task' },
+    { path: 'day', name: $localize`Day`, icon: 'clock' },
+    { path: '/tasks', name: $localize`Tasks`, icon: 'task' },
     ...this.asked.places,
-    { path: '/changes', name: 'Recent changes', icon: 'undo' },
-    { path: '/settings', name: 'Settings', icon: 'settings' },
-    { path: 'sign-out', name: 'Sign out', icon: 'leave' },
+    { path: '/changes', name: $localize`Recent changes`, icon: 'undo' },
+    { path: '/settings', name: $localize`Settings`, icon: 'settings' },
+    { path: 'sign-out', name: $localize`Sign out`, icon: 'leave' },
   ];
 }

@@ -7,7 +7,7 @@ import { Empty } from '../kit/states';
   imports: [Empty, RouterLink],
   template: `
     <div class="page">
-      <kettle-empty title="There is nothing at this address">
+      <kettle-empty i18n title="There is nothing at this address" i18n-title>
         It may have been moved or mistyped.
         <a routerLink="/round">Go to the Round</a>
       </kettle-empty>

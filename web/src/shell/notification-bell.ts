@@ -20,7 +20,7 @@ import { ChangeStream } from '../services/change-stream';
       type="button"
       [matMenuTriggerFor]="menu"
       (menuOpened)="seen()"
-      [attr.aria-label]="unread() > 0 ? unread() + ' new notifications' : 'Notifications'"
+      [attr.aria-label]="unread() > 0 ? texts.newNotifications(unread()) : texts.notifications"
     >
       <mat-icon svgIcon="bell" />
       @if (unread() > 0) {
@@ -34,7 +34,7 @@ import { ChangeStream } from '../services/change-stream';
           <span class="soft">{{ each.at | moment }}</span>
         </button>
       } @empty {
-        <p class="soft none">
+        <p i18n class="soft none">
           Nothing to tell. Tasks and people given to you, reminders and comments that name you come here.
         </p>
       }
@@ -51,6 +51,11 @@ import { ChangeStream } from '../services/change-stream';
   `,
 })
 export class NotificationBell {
+  protected readonly texts = {
+    newNotifications: (unread: string | number) => $localize`${unread}:unread: new notifications`,
+    notifications: $localize`Notifications`,
+  };
+
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly list = reading((_: null) => this.api.call('listNotifications'));

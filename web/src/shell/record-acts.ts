@@ -54,7 +54,9 @@ export class RecordActs {
       const { tasks } = await firstValueFrom(this.api.call('listTasks', { query }));
       const task = tasks.find(({ ownerId }) => this.user.mayChange(ownerId));
       if (!task)
-        return this.notices.say(`Nothing is planned with ${name} that you can move. T plans a task.`);
+        return this.notices.say(
+          $localize`Nothing is planned with ${name} that you can move. T plans a task.`,
+        );
       // Read when it is needed: what plans a step brings the calendar with it.
       const { TaskActs } = await import('../features/tasks/index');
       await this.injector.get(TaskActs).defer(task, () => undefined);
@@ -64,7 +66,8 @@ export class RecordActs {
   private withPerson(act: (subject: Subject & { contactId: ContactId }) => void): Promise<void> {
     return this.withSubject((subject) => {
       const { contactId, name } = subject;
-      if (contactId === null) this.notices.say(`Nobody is named in ${name}: give it a person first.`);
+      if (contactId === null)
+        this.notices.say($localize`Nobody is named in ${name}:name:: give it a person first.`);
       else act({ ...subject, contactId });
     });
   }
@@ -73,7 +76,7 @@ export class RecordActs {
     try {
       const subject = await this.subject();
       if (subject === null)
-        this.notices.say('Open a person, a deal or a lead first: this key acts on what is open.');
+        this.notices.say($localize`Open a person, a deal or a lead first: this key acts on what is open.`);
       else await act(subject);
     } catch (error) {
       this.notices.problem(error);

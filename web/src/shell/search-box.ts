@@ -28,7 +28,9 @@ import { Finding, recordOf } from '../features/search/index';
       autocomplete="off"
       type="search"
       placeholder="Find anything"
+      i18n-placeholder
       aria-label="Find anything"
+      i18n-aria-label
       role="combobox"
       [attr.aria-controls]="isListed() ? 'found-hits' : null"
       [attr.aria-expanded]="isListed()"
@@ -42,7 +44,7 @@ import { Finding, recordOf } from '../features/search/index';
     />
     <kbd>/</kbd>
     @if (isListed()) {
-      <ul id="found-hits" role="listbox" aria-label="Found">
+      <ul id="found-hits" role="listbox" aria-label="Found" i18n-aria-label>
         @for (hit of finding.found(); track hit.kind + hit.id) {
           <li
             role="option"
@@ -61,7 +63,7 @@ import { Finding, recordOf } from '../features/search/index';
           </li>
         } @empty {
           <li class="soft" role="option" aria-disabled="true" aria-selected="false">
-            {{ finding.isReading() ? 'Looking …' : 'Nothing found' }}
+            {{ finding.isReading() ? texts.looking : texts.nothingFound }}
           </li>
         }
       </ul>
@@ -132,6 +134,11 @@ import { Finding, recordOf } from '../features/search/index';
   `,
 })
 export class SearchBox {
+  protected readonly texts = {
+    looking: $localize`Looking …`,
+    nothingFound: $localize`Nothing found`,
+  };
+
   private readonly selected = inject(SelectedRecord);
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
   protected readonly finding = inject(Finding);
@@ -139,7 +146,11 @@ export class SearchBox {
   protected readonly isListed = computed(() => this.isOpen() && this.finding.hasWords());
 
   constructor() {
-    inject(Keys).bind({ keys: '/', words: 'Find anything', act: () => this.box().nativeElement.select() });
+    inject(Keys).bind({
+      keys: '/',
+      words: $localize`Find anything`,
+      act: () => this.box().nativeElement.select(),
+    });
   }
 
   protected onKey(event: KeyboardEvent): void {

@@ -47,12 +47,12 @@ interface Place {
 
 /** The first four stand in the bar at the foot of a phone. */
 const places: readonly Place[] = [
-  { path: '/round', name: 'Round', key: 'r', icon: 'round' },
-  { path: '/people', name: 'People', key: 'p', icon: 'person' },
-  { path: '/deals', name: 'Deals', key: 'd', icon: 'deal' },
-  { path: '/mail', name: 'Mail', key: 'm', icon: 'email' },
-  { path: '/cadences', name: 'Cadences', key: 'c', icon: 'cadence' },
-  { path: '/renewals', name: 'Renewals', key: 'n', icon: 'renewal' },
+  { path: '/round', name: $localize`Round`, key: 'r', icon: 'round' },
+  { path: '/people', name: $localize`People`, key: 'p', icon: 'person' },
+  { path: '/deals', name: $localize`Deals`, key: 'd', icon: 'deal' },
+  { path: '/mail', name: $localize`Mail`, key: 'm', icon: 'email' },
+  { path: '/cadences', name: $localize`Cadences`, key: 'c', icon: 'cadence' },
+  { path: '/renewals', name: $localize`Renewals`, key: 'n', icon: 'renewal' },
 ];
 const placesAtFoot = 4;
 
@@ -81,6 +81,10 @@ const placesAtFoot = 4;
   styleUrl: './shell.scss',
 })
 export class Shell {
+  protected readonly texts = {
+    signedInAs: (name: string | number) => $localize`Signed in as ${name}:name:`,
+  };
+
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
@@ -121,22 +125,34 @@ export class Shell {
     this.keys.bind(
       ...places.map((place) => ({
         keys: `g ${place.key}`,
-        words: `Go to ${place.name}`,
+        words: $localize`Go to ${place.name}`,
         act: () => void this.router.navigateByUrl(place.path),
       })),
-      { keys: 'g l', words: 'Go to Leads', act: () => void this.router.navigateByUrl('/deals/leads') },
-      { keys: 'g s', words: 'Go to Settings', act: () => void this.router.navigateByUrl('/settings') },
-      { keys: 'Shift+?', words: 'This list of keys', act: () => void this.showKeys() },
-      { keys: 'g t', words: 'Go to Tasks', act: () => void this.router.navigateByUrl('/tasks') },
-      { keys: 'j', words: 'Jot one line', act: () => void this.jot() },
-      { keys: 't', words: 'Plan a task with whoever is open', act: () => void this.acts.planTask() },
-      { keys: 'c', words: 'Log a call with whoever is open', act: () => void this.acts.logCall() },
-      { keys: 'm', words: 'Write a mail to whoever is open', act: () => void this.acts.writeMail() },
-      { keys: 'd', words: 'Defer the next step of whatever is open', act: () => void this.acts.defer() },
-      { keys: 'o', words: 'Open the dossier as a page', act: () => this.openPage() },
-      { keys: 'Escape', words: 'Close the dossier', act: () => this.selected.open(null) },
-      { keys: '$mod+z', words: 'Undo what was just done', act: () => this.notices.undoLast() },
-      { keys: '[', words: 'Fold the day away', act: () => this.foldSpine() },
+      {
+        keys: 'g l',
+        words: $localize`Go to Leads`,
+        act: () => void this.router.navigateByUrl('/deals/leads'),
+      },
+      {
+        keys: 'g s',
+        words: $localize`Go to Settings`,
+        act: () => void this.router.navigateByUrl('/settings'),
+      },
+      { keys: 'Shift+?', words: $localize`This list of keys`, act: () => void this.showKeys() },
+      { keys: 'g t', words: $localize`Go to Tasks`, act: () => void this.router.navigateByUrl('/tasks') },
+      { keys: 'j', words: $localize`Jot one line`, act: () => void this.jot() },
+      { keys: 't', words: $localize`Plan a task with whoever is open`, act: () => void this.acts.planTask() },
+      { keys: 'c', words: $localize`Log a call with whoever is open`, act: () => void this.acts.logCall() },
+      { keys: 'm', words: $localize`Write a mail to whoever is open`, act: () => void this.acts.writeMail() },
+      {
+        keys: 'd',
+        words: $localize`Defer the next step of whatever is open`,
+        act: () => void this.acts.defer(),
+      },
+      { keys: 'o', words: $localize`Open the dossier as a page`, act: () => this.openPage() },
+      { keys: 'Escape', words: $localize`Close the dossier`, act: () => this.selected.open(null) },
+      { keys: '$mod+z', words: $localize`Undo what was just done`, act: () => this.notices.undoLast() },
+      { keys: '[', words: $localize`Fold the day away`, act: () => this.foldSpine() },
     );
   }
 

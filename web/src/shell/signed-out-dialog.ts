@@ -17,15 +17,16 @@ import { CurrentUser } from '../services/current-user';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [TextField, MatButtonModule, MatDialogModule, ReactiveFormsModule],
   template: `
-    <h2 mat-dialog-title>You have been signed out</h2>
+    <h2 i18n mat-dialog-title>You have been signed out</h2>
     <form [formGroup]="form" (ngSubmit)="signIn()">
       <mat-dialog-content>
-        <p>
+        <p i18n>
           {{ user.person()?.name }}’s session here has ended. Sign in again to go on where you were; what you
           typed is kept.
         </p>
         <kettle-text-field
           label="Password"
+          i18n-label
           type="password"
           remembered="current-password"
           [formControl]="form.controls.password"
@@ -34,6 +35,7 @@ import { CurrentUser } from '../services/current-user';
         @if (asksCode()) {
           <kettle-text-field
             label="Code of the authenticator app, or a recovery code"
+            i18n-label
             remembered="one-time-code"
             [formControl]="form.controls.code"
           />
@@ -43,8 +45,8 @@ import { CurrentUser } from '../services/current-user';
         }
       </mat-dialog-content>
       <mat-dialog-actions align="end">
-        <button matButton="outlined" type="button" [mat-dialog-close]="null">I am somebody else</button>
-        <button matButton="filled" [disabled]="form.submission.isSending()" disabledInteractive>
+        <button i18n matButton="outlined" type="button" [mat-dialog-close]="null">I am somebody else</button>
+        <button i18n matButton="filled" [disabled]="form.submission.isSending()" disabledInteractive>
           Sign in
         </button>
       </mat-dialog-actions>

@@ -1,5 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
+import { fromSources } from '../../../../scripts/machine.mjs';
 import { statementsOf } from './statements';
 
 /** `npm run test:faults` kills at ten. */
@@ -7,14 +8,10 @@ const points = 4;
 
 test('an upgrade that is killed at any point, with and without the database, ends with the rows of one that was not', () => {
   const script = path.join(__dirname, '..', '..', '..', 'testing', 'upgrade', 'interrupted.ts');
-  const { stdout, stderr, status } = spawnSync(
-    process.execPath,
-    ['--import', 'tsx', script, String(points)],
-    {
-      encoding: 'utf8',
-      timeout: 280_000,
-    },
-  );
+  const { stdout, stderr, status } = spawnSync(process.execPath, [...fromSources, script, String(points)], {
+    encoding: 'utf8',
+    timeout: 280_000,
+  });
   expect([status, stderr]).toEqual([0, expect.any(String)]);
   const tries = stdout
     .trim()

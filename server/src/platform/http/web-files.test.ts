@@ -13,7 +13,10 @@ beforeAll(() => {
   folder = mkdtempSync(path.join(tmpdir(), 'kettle-web-'));
   const script = 'console.log("soft water");';
   const files = {
-    'index.html': '<meta name="nonce" content="__NONCE__">',
+    'index.html':
+      '<html lang="en"><meta name="nonce" content="__NONCE__"><script src="polyfills-A1.js"></script><script src="main-A1.js"></script>',
+    'texts.de.1a2b.js': script,
+    'texts.pt-BR.3c4d.js': script,
     'main-A1.js': script,
     'main-A1.js.br': brotliCompressSync(script),
     'worker-B2.js': script,
@@ -54,3 +57,19 @@ test('any other address is the one page with a nonce of its own; a file that is 
   expect(nonces.join('')).not.toContain('__NONCE__');
   expect((await get('/main-OLD.js')).status).not.toBe(200);
 });
+
+test.each([
+  ['de-AT,de;q=0.9', 'de', 'texts.de.1a2b.js'],
+  ['fr;q=0.9,pt-BR;q=0.8', 'pt-BR', 'texts.pt-BR.3c4d.js'],
+  ['en-GB,de;q=0.5', 'en', undefined],
+  ['ja', 'en', undefined],
+])(
+  'a browser that reads %s gets the page in %s, its texts before the application',
+  async (reads, language, texts) => {
+    const reply = await get('/people').set('Accept-Language', reads);
+    expect(reply.text).toContain(`<html lang="${language}">`);
+    const scripts = [...reply.text.matchAll(/src="([^"]+)"/g)].map(([, name]) => name);
+    expect(scripts).toEqual(['polyfills-A1.js', ...(texts === undefined ? [] : [texts]), 'main-A1.js']);
+    expect(reply.headers.vary).toContain('Accept-Language');
+  },
+);

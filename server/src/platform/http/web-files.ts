@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { type Express, type RequestHandler, Router } from 'express';
 import staticGzip from 'express-static-gzip';
@@ -40,15 +40,33 @@ export function builtFiles(root: string): Router {
     .use(staticGzip(root, { enableBrotli: true, orderPreference: ['br'], index: false, serveStatic }));
 }
 
-/** Serves the built application: its files, and its one page with a fresh nonce for everything else. */
-export function serveWeb(app: Express, root: string): void {
+/** The page in each language that was built beside English: its texts are a script that runs before the application. */
+function pagesOf(root: string): ReadonlyMap<string, string> {
   const page = readFileSync(path.join(root, 'index.html'), 'utf8');
+  const pages = new Map([['en', page]]);
+  for (const name of readdirSync(root)) {
+    const [, language] = /^texts\.([\w-]+)\.\w+\.js$/.exec(name) ?? [];
+    if (language === undefined) continue;
+    const script = `<script src="${name}" type="module"></script>`;
+    pages.set(
+      language,
+      page.replace('<html lang="en"', `<html lang="${language}"`).replace('<script src="main', `${script}$&`),
+    );
+  }
+  return pages;
+}
+
+/** Serves the built application: its files, and its one page, in the browser's language and with a fresh nonce, for everything else. */
+export function serveWeb(app: Express, root: string): void {
+  const pages = pagesOf(root);
   app.use(builtFiles(root));
   app.get('/{*path}', (request, response) => {
     if (path.extname(request.path) !== '') throw new Problem('no-such-route');
+    const language = request.acceptsLanguages([...pages.keys()]) || 'en';
     response
       .set('Cache-Control', 'no-store')
+      .vary('Accept-Language')
       .type('html')
-      .send(page.replaceAll('__NONCE__', nonceOf(response)));
+      .send(pages.get(language)!.replaceAll('__NONCE__', nonceOf(response)));
   });
 }

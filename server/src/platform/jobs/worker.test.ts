@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { pino } from 'pino';
+import { fromSources } from '../../../../scripts/machine.mjs';
 import { install, makeSchema, type Installation } from '../../../testing/installation';
 import { openDatabase } from '../database/database';
 import { claim, enqueue, reap } from './job-table';
@@ -138,7 +139,7 @@ describe('background work', () => {
 /** A server of its own in another process, killed without warning. */
 function startProcess(url: string): ChildProcess {
   const file = path.join(__dirname, '..', '..', '..', 'testing', 'counting-worker.ts');
-  return spawn(process.execPath, ['--import', 'tsx', file], {
+  return spawn(process.execPath, [...fromSources, file], {
     env: {
       ...process.env,
       KETTLE_DATABASE_URL: url,

@@ -89,7 +89,7 @@ export async function speechOf(db: Queryable): Promise<Speech> {
   return {
     say,
     words: (act, count) => {
-      const whom = sayCount(count, 'contact');
+      const whom = sayCount(count, 'contact|contacts');
       switch (act.kind) {
         case 'set': {
           const label = fields.get(act.field) ?? cellLabel[act.field as keyof typeof cellLabel];

@@ -63,7 +63,7 @@ export async function giveRecords(w: PersonWork, asked: GiveRecords): Promise<z.
     },
   );
   for (const { id, version } of rows) await give(w, asked, { id, version }, owner?.name ?? 'nobody');
-  const words = sayCount(rows.length, one, many);
+  const words = sayCount(rows.length, `${one}|${many}`);
   w.say(`${words} given to ${owner?.name ?? 'the pool'}`);
   // With a lead its person goes, of which the new owner is told.
   if (owner !== null && owner.id !== w.who.id && rows.length > 0 && asked.kind !== 'lead')

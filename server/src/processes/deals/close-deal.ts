@@ -124,7 +124,7 @@ export async function reopenDeal(w: PersonWork, dealId: string, body: Reopening)
   const back = body.bringBack ? await bringStepsBack(w, before) : 0;
   await writeFirstStep(w, { id: dealId, contactId, companyId, next: body.next });
   await enter(w, before, stage);
-  const planned = back === 0 ? '' : `; ${sayCount(back, 'planned step is', 'planned steps are')} back`;
+  const planned = back === 0 ? '' : `; ${sayCount(back, 'planned step is|planned steps are')} back`;
   await tell(w, before, `Deal “${before.name}” opened again, ${before.status} before${planned}`);
   w.say(`${before.name} opened again`);
 }

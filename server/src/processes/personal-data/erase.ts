@@ -104,12 +104,12 @@ export async function keptOf(
   const kept = [];
   if (Number(counts!.deals) > 0)
     kept.push({
-      words: `${sayCount(Number(counts!.deals), 'deal')} without the name`,
+      words: `${sayCount(Number(counts!.deals), 'deal|deals')} without the name`,
       why: 'what was bought, when and for how much must be kept as a business record',
     });
   if (Number(counts!.agreements) > 0)
     kept.push({
-      words: `${sayCount(Number(counts!.agreements), 'agreement')} without the name`,
+      words: `${sayCount(Number(counts!.agreements), 'agreement|agreements')} without the name`,
       why: 'what was agreed must be kept as a business record',
     });
   kept.push(

@@ -194,4 +194,4 @@ export function sayPlaces(retention: RetentionSettings): DataPlace[] {
   }));
 }
 
-const sayDays = (days: number | null) => (days === null ? 'with the record' : sayCount(days, 'day'));
+const sayDays = (days: number | null) => (days === null ? 'with the record' : sayCount(days, 'day|days'));

@@ -37,7 +37,7 @@ export class AccountDialog {
       (body) => this.api.call('changeAccount', { params: { id }, body }, changeId),
       (account) => {
         this.dialog.close();
-        this.undo.offer(`The account of ${account.name} is changed.`, changeId);
+        this.undo.offer($localize`The account of ${account.name} is changed.`, changeId);
       },
     );
   }

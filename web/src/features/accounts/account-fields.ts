@@ -11,9 +11,9 @@ export const accountControls = ({ name, role, managerId }: Pick<Account, 'name' 
 });
 
 const roles: readonly Option<Role>[] = [
-  { value: 'rep', words: 'rep: changes what is theirs' },
-  { value: 'manager', words: 'manager: also what their people own' },
-  { value: 'admin', words: 'admin: everything, settings too' },
+  { value: 'rep', words: $localize`rep: changes what is theirs` },
+  { value: 'manager', words: $localize`manager: also what their people own` },
+  { value: 'admin', words: $localize`admin: everything, settings too` },
 ];
 
 /** Name, role and manager of an account; what else a form asks stands after the name. */
@@ -22,10 +22,15 @@ const roles: readonly Option<Role>[] = [
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [formParts],
   template: `
-    <kettle-text-field label="Name" [formControl]="form().controls.name" startsHere />
+    <kettle-text-field label="Name" i18n-label [formControl]="form().controls.name" startsHere />
     <ng-content />
-    <kettle-choice-field label="Role" [formControl]="form().controls.role" [options]="roles" />
-    <kettle-choice-field label="Manager" [formControl]="form().controls.managerId" [options]="leaders()" />
+    <kettle-choice-field label="Role" i18n-label [formControl]="form().controls.role" [options]="roles" />
+    <kettle-choice-field
+      label="Manager"
+      i18n-label
+      [formControl]="form().controls.managerId"
+      [options]="leaders()"
+    />
   `,
   styles: `
     :host {
@@ -47,7 +52,7 @@ export class AccountFields {
   readonly of = input<Account['id'] | null>(null);
   protected readonly roles = roles;
   protected readonly leaders = computed((): Option<Account['managerId']>[] => [
-    { value: null, words: 'nobody: every manager leads them' },
+    { value: null, words: $localize`nobody: every manager leads them` },
     ...named(
       this.all().filter(({ id, role, state }) => role !== 'rep' && state === 'active' && id !== this.of()),
     ),

@@ -12,16 +12,27 @@ import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
+import { WordPipe, wordOf } from '../../kit/value-words';
 
 /** Everybody who signs in; an admin invites, changes, and ends access. */
 @Component({
   selector: 'kettle-accounts-part',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [tableParts, MatButtonModule, Failed, MatMenuModule, MomentPipe, Waiting],
+  imports: [WordPipe, tableParts, MatButtonModule, Failed, MatMenuModule, MomentPipe, Waiting],
   templateUrl: './accounts-part.html',
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })
 export class AccountsPart {
+  protected readonly texts = {
+    actsOn: (name: string | number) => $localize`Acts on ${name}:name:`,
+    sendTheInvitationAgain: $localize`Send the invitation again`,
+    sendALinkFor: $localize`Send a link for a new password`,
+    areShown: $localize`are shown`,
+    areHidden: $localize`are hidden`,
+    hideThem: $localize`hide them`,
+    showThem: $localize`show them`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
@@ -48,9 +59,9 @@ export class AccountsPart {
 
   protected stateOf(account: Account): string {
     const words = {
-      active: account.isDemo ? 'demo' : 'active',
-      invited: 'invited, no password yet',
-      deactivated: 'deactivated',
+      active: wordOf(account.isDemo ? 'demo' : 'active'),
+      invited: $localize`invited, no password yet`,
+      deactivated: $localize`deactivated`,
     };
     return words[account.state];
   }
@@ -81,7 +92,9 @@ export class AccountsPart {
       .subscribe((changeId: string | undefined) => {
         this.stored.again();
         if (changeId)
-          this.undo.offer(`${account.name} may not sign in any more.`, changeId, () => this.stored.again());
+          this.undo.offer($localize`${account.name} may not sign in any more.`, changeId, () =>
+            this.stored.again(),
+          );
       });
   }
 
@@ -90,7 +103,7 @@ export class AccountsPart {
     this.api.call('reactivate', { params: { id: account.id } }, changeId).subscribe({
       next: () => {
         this.stored.again();
-        this.undo.offer(`${account.name} may sign in again.`, changeId, () => this.stored.again());
+        this.undo.offer($localize`${account.name} may sign in again.`, changeId, () => this.stored.again());
       },
       error: (error: unknown) => this.notices.problem(error),
     });
@@ -108,7 +121,7 @@ export class AccountsPart {
       next: () => {
         this.stored.again();
         this.notices.say(
-          `${account.name} signs in with the password alone, and can set up a new second factor.`,
+          $localize`${account.name} signs in with the password alone, and can set up a new second factor.`,
         );
       },
       error: (error: unknown) => this.notices.problem(error),
@@ -120,7 +133,7 @@ export class AccountsPart {
     this.api.call('removeDemoAccounts', {}, changeId).subscribe({
       next: ({ removed }) => {
         this.stored.again();
-        this.notices.say(`${removed} demo accounts are removed; what they owned is yours.`);
+        this.notices.say($localize`${removed} demo accounts are removed; what they owned is yours.`);
         this.api.call('session').subscribe((session) => this.user.enter(session));
       },
       error: (error: unknown) => this.notices.problem(error),
@@ -129,7 +142,7 @@ export class AccountsPart {
 
   private sayLink(sent: { account: Account; sentTo: string | null; link: string | null }): void {
     this.stored.again();
-    if (sent.link === null) this.notices.say(`A link is on its way to ${sent.sentTo}.`);
+    if (sent.link === null) this.notices.say($localize`A link is on its way to ${sent.sentTo}.`);
     this.link.set(sent.link === null ? null : { name: sent.account.name, url: sent.link });
   }
 }

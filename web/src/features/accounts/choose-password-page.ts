@@ -17,18 +17,19 @@ import { Theme } from '../../services/theme';
   template: `
     <main>
       <kettle-word-mark />
-      <h1>Choose your password</h1>
+      <h1 i18n>Choose your password</h1>
       @if (link.value(); as it) {
-        <p class="soft">
+        <p i18n class="soft">
           {{ it.name }}, you sign in as
           <b>{{ it.email }}</b>
           .
         </p>
-        <kettle-page-form act="Save password and sign in" [form]="form" (save)="choose()">
+        <kettle-page-form act="Save password and sign in" i18n-act [form]="form" (save)="choose()">
           <mat-form-field class="visually-hidden">
             <input
               matInput
               aria-label="E-mail address"
+              i18n-aria-label
               autocomplete="username"
               [value]="it.email"
               tabindex="-1"
@@ -37,16 +38,17 @@ import { Theme } from '../../services/theme';
           </mat-form-field>
           <kettle-text-field
             label="Password, at least 12 characters"
+            i18n-label
             type="password"
             remembered="new-password"
             [formControl]="form.controls.password"
           />
-          <p class="soft small">A few words in a row are easy to keep and hard to guess.</p>
+          <p i18n class="soft small">A few words in a row are easy to keep and hard to guess.</p>
         </kettle-page-form>
       } @else if (link.state().kind === 'failed' || token === '') {
-        <p class="wrong" role="alert">This link was used or is too old, or not all of it was copied.</p>
-        <p>Ask for another where you sign in, or ask an admin.</p>
-        <a matButton="outlined" routerLink="/sign-in">To sign in</a>
+        <p i18n class="wrong" role="alert">This link was used or is too old, or not all of it was copied.</p>
+        <p i18n>Ask for another where you sign in, or ask an admin.</p>
+        <a i18n matButton="outlined" routerLink="/sign-in">To sign in</a>
       }
     </main>
   `,

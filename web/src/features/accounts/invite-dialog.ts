@@ -13,10 +13,24 @@ import { accountControls, AccountFields } from './account-fields';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [AccountFields, formParts],
   template: `
-    <kettle-dialog-form title="Invite somebody" act="Send the invitation" [form]="form" (save)="save()">
-      <p class="soft">They get a mail with a link and choose their password. It is good for seven days.</p>
+    <kettle-dialog-form
+      title="Invite somebody"
+      i18n-title
+      act="Send the invitation"
+      i18n-act
+      [form]="form"
+      (save)="save()"
+    >
+      <p i18n class="soft">
+        They get a mail with a link and choose their password. It is good for seven days.
+      </p>
       <kettle-account-fields [form]="form" [all]="all">
-        <kettle-text-field label="E-mail address" type="email" [formControl]="form.controls.email" />
+        <kettle-text-field
+          label="E-mail address"
+          i18n-label
+          type="email"
+          [formControl]="form.controls.email"
+        />
       </kettle-account-fields>
     </kettle-dialog-form>
   `,

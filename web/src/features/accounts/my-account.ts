@@ -22,6 +22,11 @@ type Asking = 'nothing' | 'password' | 'factor' | 'end-factor' | 'new-codes';
   styleUrls: ['../settings/settings-part.scss', './accounts.scss'],
 })
 export class MyAccountPart {
+  protected readonly texts = {
+    aBrowser: $localize`a browser`,
+    signOut: (device: string | number) => $localize`Sign out ${device}:device:`,
+  };
+
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly sanitizer = inject(DomSanitizer);
@@ -65,7 +70,7 @@ export class MyAccountPart {
     this.newPassword.send(
       this.newPassword.getRawValue(),
       (body) => this.api.call('changePassword', { body }),
-      () => this.done('Your password is changed; every other browser is signed out.'),
+      () => this.done($localize`Your password is changed; every other browser is signed out.`),
     );
   }
 
@@ -75,7 +80,7 @@ export class MyAccountPart {
       (body) => this.api.call('proveSecondFactor', { body }),
       ({ codes }) => {
         this.codes.set(codes);
-        this.done('The second factor is on.');
+        this.done($localize`The second factor is on.`);
         this.readSession();
       },
     );
@@ -87,7 +92,7 @@ export class MyAccountPart {
       (body) => this.api.call('endSecondFactor', { body }),
       () => {
         this.codes.set([]);
-        this.done('The second factor is off.');
+        this.done($localize`The second factor is off.`);
       },
     );
   }
@@ -98,21 +103,21 @@ export class MyAccountPart {
       (body) => this.api.call('newRecoveryCodes', { body }),
       ({ codes }) => {
         this.codes.set(codes);
-        this.done('New recovery codes; the old ones no longer count.');
+        this.done($localize`New recovery codes; the old ones no longer count.`);
       },
     );
   }
 
   protected endSession(id: string): void {
     this.api.call('endSession', { params: { id } }).subscribe({
-      next: () => this.done('Signed out there.'),
+      next: () => this.done($localize`Signed out there.`),
       error: this.fail,
     });
   }
 
   protected endOthers(): void {
     this.api.call('endOtherSessions').subscribe({
-      next: () => this.done('Signed out everywhere but here.'),
+      next: () => this.done($localize`Signed out everywhere but here.`),
       error: this.fail,
     });
   }

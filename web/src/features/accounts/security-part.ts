@@ -8,9 +8,9 @@ import { MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 
 const labels: Readonly<Record<string, string>> = {
-  idleHours: 'Hours without use',
-  absoluteDays: 'Days after signing in',
-  secondFactorFrom: 'Second factor',
+  idleHours: $localize`Hours without use`,
+  absoluteDays: $localize`Days after signing in`,
+  secondFactorFrom: $localize`Second factor`,
 };
 
 /** How long sessions last, who needs a second factor, and what happened to accounts. */
@@ -29,15 +29,15 @@ export class SecurityPart {
     secondFactorFrom: field<AccountsSettings['secondFactorFrom']>('nobody'),
   });
   protected readonly factorOf: readonly Option<AccountsSettings['secondFactorFrom']>[] = [
-    { value: 'nobody', words: 'nobody; everybody may have one' },
-    { value: 'admin', words: 'admins' },
-    { value: 'manager', words: 'managers and admins' },
-    { value: 'rep', words: 'everybody' },
+    { value: 'nobody', words: $localize`nobody; everybody may have one` },
+    { value: 'admin', words: $localize`admins` },
+    { value: 'manager', words: $localize`managers and admins` },
+    { value: 'rep', words: $localize`everybody` },
   ];
   protected readonly settings = keptSettings(this.form, {
     read: () => this.api.call('accountsSettings'),
     save: (body: AccountsSettings, changeId) => this.api.call('changeAccountsSettings', { body }, changeId),
-    saved: 'Saved.',
+    saved: $localize`Saved.`,
     after: () => this.log.read(this.kind()),
   });
   protected readonly kind = signal('');
@@ -45,7 +45,7 @@ export class SecurityPart {
     this.api.call('listSecurityEvents', { query: kind === '' ? {} : { kind } }),
   );
   protected readonly kinds = computed((): Option<string>[] => [
-    { value: '', words: 'everything' },
+    { value: '', words: $localize`everything` },
     ...(this.log.value()?.kinds ?? []).map((value) => ({ value, words: value.replaceAll('-', ' ') })),
   ]);
   protected readonly labelOf = (path: string) => labels[path] ?? null;
@@ -63,7 +63,7 @@ export class SecurityPart {
   protected dataOf({ data }: SecurityEvent): string {
     const { device, isNew, from, to, ...rest } = data;
     return [
-      ...(device === undefined ? [] : [`${device}${isNew === 1 ? ', for the first time' : ''}`]),
+      ...(device === undefined ? [] : [`${device}${isNew === 1 ? $localize`, for the first time` : ''}`]),
       ...(from === undefined ? [] : [`${from} → ${to}`]),
       ...Object.entries(rest).map(([name, value]) => (name === 'why' ? `${value}` : `${name}: ${value}`)),
     ].join(' · ');

@@ -14,8 +14,9 @@ import { CurrentUser } from '../../services/current-user';
   imports: [DayField, formParts, MatCheckboxModule],
   template: `
     <kettle-dialog-form
-      [title]="'Agreement with ' + (asked.contact.companyName ?? asked.contact.name)"
+      [title]="texts.agreementWith(asked.contact.companyName ?? asked.contact.name)"
       act="Create agreement"
+      i18n-act
       [form]="form"
       (save)="save()"
     >
@@ -23,13 +24,15 @@ import { CurrentUser } from '../../services/current-user';
         <kettle-text-field
           class="wide"
           label="What they have bought"
+          i18n-label
           [formControl]="form.controls.name"
           [most]="160"
         />
-        <kettle-day-field label="Starts" [formControl]="form.controls.startsOn" />
+        <kettle-day-field label="Starts" i18n-label [formControl]="form.controls.startsOn" />
         <kettle-number-field
           kind="months"
           label="Term"
+          i18n-label
           [formControl]="form.controls.termMonths"
           [min]="1"
           [max]="120"
@@ -38,12 +41,14 @@ import { CurrentUser } from '../../services/current-user';
           <kettle-number-field
             kind="money"
             label="Value of the term"
+            i18n-label
             [formControl]="form.controls.valueMinor"
           />
           @if (user.currencies().length > 1) {
             <kettle-choice-field
               class="unit"
               label="Currency"
+              i18n-label
               [formControl]="form.controls.currency"
               [options]="currencies"
             />
@@ -52,6 +57,7 @@ import { CurrentUser } from '../../services/current-user';
         <kettle-number-field
           kind="days"
           label="Notice before the end"
+          i18n-label
           [formControl]="form.controls.noticeDays"
           [min]="0"
           [max]="730"
@@ -59,11 +65,12 @@ import { CurrentUser } from '../../services/current-user';
         <kettle-number-field
           kind="days"
           label="Start talking before the notice"
+          i18n-label
           [formControl]="form.controls.leadDays"
           [min]="0"
           [max]="730"
         />
-        <mat-checkbox [formControl]="form.controls.renewsItself">renews by itself</mat-checkbox>
+        <mat-checkbox i18n [formControl]="form.controls.renewsItself">renews by itself</mat-checkbox>
       </div>
     </kettle-dialog-form>
   `,
@@ -75,6 +82,10 @@ import { CurrentUser } from '../../services/current-user';
   `,
 })
 export class AgreementDialog {
+  protected readonly texts = {
+    agreementWith: (companyName: string | number) => $localize`Agreement with ${companyName}:companyName:`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<AgreementDialog>);
   protected readonly user = inject(CurrentUser);

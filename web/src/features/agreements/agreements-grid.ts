@@ -11,7 +11,11 @@ import { type GridQuery, GridSpec } from '../grid/index';
 export class AgreementsGrid extends GridSpec<AgreementRow> {
   private readonly api = inject(Api);
   readonly place = 'agreements';
-  readonly words = { one: 'agreement', many: 'agreements' };
+  readonly words = {
+    one: $localize`agreement`,
+    many: $localize`agreements`,
+    counted: $localize`agreement|agreements`,
+  };
   readonly fields = agreementGridFields;
   readonly usualColumns = 'name,company,value,notice,lead,ends,term,renews,owner';
   readonly usualSort = 'notice';

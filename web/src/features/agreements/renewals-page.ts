@@ -23,18 +23,38 @@ import { PeopleWords } from '../fields/index';
 import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
 import { AgreementsGrid } from './agreements-grid';
 import { axisOf, type AxisRow } from './axis';
+import { WordPipe } from '../../kit/value-words';
 
 /** Agreements along a twelve-month axis: the running term, the time to talk, and the notice deadline; or as a list. */
 @Component({
   selector: 'kettle-renewals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
-  imports: [CountPipe, gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Failed, Waiting],
+  imports: [
+    WordPipe,
+    CountPipe,
+    gridParts,
+    Pick,
+    MatButtonModule,
+    DayPipe,
+    MoneyPipe,
+    Empty,
+    Failed,
+    Waiting,
+  ],
   providers: [provideGrid(AgreementsGrid)],
   templateUrl: './renewals-page.html',
   styleUrl: './renewals-page.scss',
 })
 export class RenewalsPage {
+  protected readonly texts = {
+    agreements: $localize`agreement|agreements`,
+    timeToTalkFrom: (leadOn: string | number, noticeDeadlineOn: string | number, endsOn: string | number) =>
+      $localize`time to talk from ${leadOn}:leadOn:, notice until ${noticeDeadlineOn}:noticeDeadlineOn:, term ends ${endsOn}:endsOn:`,
+    noArchivedAgreement: $localize`No archived agreement`,
+    noAgreementHere: $localize`No agreement here`,
+  };
+
   private readonly api = inject(Api);
   protected readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);

@@ -15,9 +15,9 @@ interface Held {
 }
 
 const firstSteps: CadenceStep[] = [
-  { channel: 'call', offsetDays: 0, minutes: 6, purpose: 'introduce ourselves' },
-  { channel: 'email', offsetDays: 1, minutes: 8, purpose: 'a personal line' },
-  { channel: 'call', offsetDays: 3, minutes: 6, purpose: 'ask what they think' },
+  { channel: 'call', offsetDays: 0, minutes: 6, purpose: $localize`introduce ourselves` },
+  { channel: 'email', offsetDays: 1, minutes: 8, purpose: $localize`a personal line` },
+  { channel: 'call', offsetDays: 3, minutes: 6, purpose: $localize`ask what they think` },
 ].map((step) => ({ ...plainStep, windowStart: 570, windowEnd: 1020, ...step }) as CadenceStep);
 
 /** What a new cadence begins with. */

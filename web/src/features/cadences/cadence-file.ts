@@ -20,7 +20,11 @@ export function readCadenceText(api: Api, text: string): Observable<ReplyOf<'rea
     return api.call('readCadenceFile', { body: JSON.parse(text) as CadenceFile });
   } catch {
     return throwError(
-      () => new ApiProblem('unreadable-file', 'This is not a cadence file: it is not JSON. Choose another.'),
+      () =>
+        new ApiProblem(
+          'unreadable-file',
+          $localize`This is not a cadence file: it is not JSON. Choose another.`,
+        ),
     );
   }
 }

@@ -79,6 +79,15 @@ const settleMillis = 250;
   styleUrl: './cadence-page.scss',
 })
 export class CadencePage {
+  protected readonly texts = {
+    nothingWasChanged: $localize`Nothing was changed.`,
+    createCadence: $localize`Create cadence`,
+    saveV: (nextNumber: string | number) => $localize`Save v${nextNumber}:nextNumber:`,
+    useItAgain: $localize`Use it again`,
+    retireItStartsNobody: $localize`Retire it: starts nobody, runs go on`,
+    peopleAre: $localize`person is|people are`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
@@ -94,7 +103,7 @@ export class CadencePage {
   readonly show = input<string>();
 
   protected readonly list = reading((_: null) => this.api.call('listCadences'));
-  protected readonly texts = reading((_: null) => this.api.call('listTemplates'));
+  protected readonly templates = reading((_: null) => this.api.call('listTemplates'));
   protected readonly results = reading((id: string) => this.api.call('cadenceResults', { params: { id } }));
   protected readonly versions = reading((id: string) => this.api.call('listVersions', { params: { id } }));
   protected readonly example = reading((body: CallOf<'planExample'>['body']) =>
@@ -122,10 +131,10 @@ export class CadencePage {
   protected readonly chosen = signal<number>(0);
   protected readonly step = computed(() => this.draft.steps()[this.chosen()] ?? null);
   protected readonly answerSteps = computed((): readonly Option<number | null>[] => [
-    { value: null, words: 'the cadence ends' },
+    { value: null, words: $localize`the cadence ends` },
     ...this.draft.steps().map(({ purpose }, index) => ({
       value: index,
-      words: `it goes on at step ${index + 1}: ${purpose}`,
+      words: $localize`it goes on at step ${index + 1}:index:: ${purpose}:purpose:`,
     })),
   ]);
   protected readonly picked = signal<string>('');
@@ -148,11 +157,11 @@ export class CadencePage {
   });
 
   protected readonly nameOfText = (id: string) =>
-    this.texts.value()?.templates.find((each) => each.id === id)?.name ?? '';
+    this.templates.value()?.templates.find((each) => each.id === id)?.name ?? '';
 
   constructor() {
     this.list.read(null);
-    this.texts.read(null);
+    this.templates.read(null);
     this.somebody.read(null);
     let openedId: string | null = null;
     effect(() => {
@@ -183,14 +192,14 @@ export class CadencePage {
       .pipe(takeUntilDestroyed())
       .subscribe(() => {
         this.list.again();
-        this.texts.again();
+        this.templates.again();
         this.versions.again();
         this.results.again();
       });
     inject(Keys).bind(
-      { keys: '$mod+z', words: 'Undo the last change of the cadence', act: () => this.draft.undo() },
-      { keys: '$mod+s', words: 'Save the cadence', act: () => this.save() },
-      { keys: 'a', words: 'One more step after the last', act: () => this.addAfter() },
+      { keys: '$mod+z', words: $localize`Undo the last change of the cadence`, act: () => this.draft.undo() },
+      { keys: '$mod+s', words: $localize`Save the cadence`, act: () => this.save() },
+      { keys: 'a', words: $localize`One more step after the last`, act: () => this.addAfter() },
     );
   }
 
@@ -210,7 +219,7 @@ export class CadencePage {
 
   protected add(to: Place): void {
     const like = this.draft.steps().at(-1) ?? newCadence.definition.steps[0]!;
-    this.onStave(addNote(this.draft.steps(), { ...like, purpose: 'what for?' }, to));
+    this.onStave(addNote(this.draft.steps(), { ...like, purpose: $localize`what for?` }, to));
   }
 
   protected addAfter(): void {
@@ -227,9 +236,10 @@ export class CadencePage {
   }
 
   protected removeStep(index: number): void {
-    if (this.draft.steps().length === 1) return this.notices.say('A cadence needs at least one step.');
+    if (this.draft.steps().length === 1)
+      return this.notices.say($localize`A cadence needs at least one step.`);
     this.onStave(removeNote(this.draft.steps(), index));
-    this.notices.say(`Step ${index + 1} removed.`, () => this.draft.undo());
+    this.notices.say($localize`Step ${index + 1} removed.`, () => this.draft.undo());
   }
 
   protected changeChannel(channel: Place['channel']): void {
@@ -265,7 +275,7 @@ export class CadencePage {
         this.list.put({
           cadences: [...(this.list.value()?.cadences ?? []).filter((each) => each.id !== saved.id), saved],
         });
-        this.notices.say(`${saved.name} is saved as version ${saved.number}.`);
+        this.notices.say($localize`${saved.name}:name: is saved as version ${saved.number}:number:.`);
         if (id === undefined) void this.router.navigate(['/cadences', saved.id], { replaceUrl: true });
         else {
           this.draft.open(id, saved);
@@ -316,12 +326,12 @@ export class CadencePage {
   protected readonly conflictLabel = (path: string): string | null => {
     const [, at, field] = /^definition\.steps\.(\d+)\.(\w+)$/.exec(path) ?? [];
     if (at !== undefined && field !== undefined)
-      return `Step ${Number(at) + 1}, ${field.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)}`;
+      return $localize`Step ${Number(at) + 1}:at:, ${field.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)}:field:`;
     return (
       {
-        'definition.steps': 'The steps',
-        'definition.answeredStep': 'Where an answer leads',
-        isRetired: 'Whether it is used',
+        'definition.steps': $localize`The steps`,
+        'definition.answeredStep': $localize`Where an answer leads`,
+        isRetired: $localize`Whether it is used`,
       }[path] ?? null
     );
   };
@@ -343,7 +353,7 @@ export class CadencePage {
 
   protected makeCopy(): void {
     keepDraft(this.drafts, 'new', {
-      name: `${this.draft.name()}, copy`,
+      name: $localize`${this.draft.name()}, copy`,
       definition: this.draft.definition(),
     });
     void this.router.navigateByUrl('/cadences/new');
@@ -368,7 +378,7 @@ export class CadencePage {
         this.draft.replace({ name, definition });
         this.chosen.set(0);
         if (unknownTemplates.length > 0)
-          this.notices.say(`Not here, and so left out: ${unknownTemplates.join(', ')}.`);
+          this.notices.say($localize`Not here, and so left out: ${unknownTemplates.join(', ')}.`);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });

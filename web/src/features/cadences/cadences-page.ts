@@ -24,6 +24,11 @@ import { Stave } from './stave';
   styleUrl: './cadences-page.scss',
 })
 export class CadencesPage {
+  protected readonly texts = {
+    hideThem: $localize`hide them`,
+    showThem: $localize`show them`,
+  };
+
   private readonly api = inject(Api);
   protected readonly selected = inject(SelectedRecord);
   readonly cadence = input<string>();
@@ -54,16 +59,18 @@ export class CadencesPage {
   /** Share of ended and running people who answered; null when nobody has been on it. */
   protected answeredOf(cadence: CadenceSummary): string {
     const reached = cadence.running + cadence.finished + cadence.stopped;
-    return reached === 0 ? '—' : `${cadence.answered} of ${reached}`;
+    return reached === 0 ? '—' : $localize`${cadence.answered}:answered: of ${reached}:reached:`;
   }
 
   protected wait(days: number, index: number): string {
     if (index === 0)
-      return days === 0 ? 'on the day of the start' : `${sayCount(days, 'working day')} after the start`;
-    return `${sayCount(days, 'working day')} after step ${index}`;
+      return days === 0
+        ? $localize`on the day of the start`
+        : $localize`${sayCount(days, $localize`working day|working days`)} after the start`;
+    return $localize`${sayCount(days, $localize`working day|working days`)}:days: after step ${index}:index:`;
   }
 
   protected window(start: number, end: number): string {
-    return `${sayMinute(start)} to ${sayMinute(end)} in their zone`;
+    return $localize`${sayMinute(start)}:start: to ${sayMinute(end)}:end: in their zone`;
   }
 }

@@ -14,7 +14,7 @@ const left = 56;
   template: `
     @if (drawing(); as it) {
       <svg [attr.width]="it.width" height="130" role="img" [attr.aria-label]="it.words">
-        <text x="0" [attr.y]="height + 12">minutes</text>
+        <text i18n x="0" [attr.y]="height + 12">minutes</text>
         @for (bar of it.bars; track bar.on) {
           <g>
             <title>{{ bar.words }}</title>
@@ -26,7 +26,7 @@ const left = 56;
           }
         }
         <polyline class="limit" [attr.points]="it.limit" />
-        <text class="limit-words" [attr.x]="it.width" [attr.y]="it.limitY - 4">
+        <text i18n class="limit-words" [attr.x]="it.width" [attr.y]="it.limitY - 4">
           {{ it.capacity }} free min
         </text>
       </svg>
@@ -78,7 +78,7 @@ export class LoadBars {
       added: size(Math.max(0, withThem - minutes)),
       addedY: floor - size(withThem),
       label: index % 5 === 0 ? sayShortDay(on, this.user.today()) : '',
-      words: `${sayShortDay(on, this.user.today())}: ${Math.round(minutes)} minutes, ${Math.round(withThem)} with them`,
+      words: $localize`${sayShortDay(on, this.user.today())}:on:: ${Math.round(minutes)}:minutes: minutes, ${Math.round(withThem)}:withThem: with them`,
     }));
     const peak = Math.max(0, ...days.map(({ withThem }) => withThem));
     return {
@@ -92,7 +92,7 @@ export class LoadBars {
         .join(' '),
       limitY: floor - size(capacity),
       capacity,
-      words: `Load of the next four weeks: at most ${Math.round(peak)} minutes a day of ${capacity}`,
+      words: $localize`Load of the next four weeks: at most ${Math.round(peak)}:peak: minutes a day of ${capacity}:capacity:`,
     };
   });
 }

@@ -46,22 +46,25 @@ export interface MoveAsked {
     Waiting,
   ],
   template: `
-    <h2 mat-dialog-title>People on earlier versions of {{ asked.to.name }}</h2>
+    <h2 i18n mat-dialog-title>People on earlier versions of {{ asked.to.name }}</h2>
     <mat-dialog-content>
-      <p class="soft">They stay where they are until you move them. Nothing that was done is done again.</p>
+      <p i18n class="soft">
+        They stay where they are until you move them. Nothing that was done is done again.
+      </p>
       @if (behind().length > 1) {
         <kettle-choice-field
           label="Those on version"
+          i18n-label
           [options]="choices()"
           [value]="from()?.id ?? null"
           (valueChange)="fromId.set($event)"
         />
       }
       @if (from(); as old) {
-        <kettle-table [rows]="old.definition.steps" label="Where each step goes on">
+        <kettle-table [rows]="old.definition.steps" label="Where each step goes on" i18n-label>
           <ng-template
             [kettleColumn]="old.definition.steps"
-            [head]="'who is at step, in version ' + old.number"
+            [head]="texts.whoIsAtStep(old.number)"
             let-step
             let-i="at"
           >
@@ -71,11 +74,11 @@ export interface MoveAsked {
           </ng-template>
           <ng-template
             [kettleColumn]="old.definition.steps"
-            [head]="'goes on, in version ' + asked.to.number + ', at'"
+            [head]="texts.goesOnInVersion(asked.to.number)"
             let-i="at"
           >
             <kettle-choice-field
-              [ariaLabel]="'Step ' + (i + 1) + ' goes on at'"
+              [ariaLabel]="texts.stepGoesOnAt(i + 1)"
               [options]="ends()"
               [value]="mapping()[i] ?? null"
               (valueChange)="set(i, $event)"
@@ -85,13 +88,13 @@ export interface MoveAsked {
         @if (preview.value(); as would) {
           <p>
             <b>{{ would.people.length }}</b>
-            {{ leaving() > 0 ? 'would move, ' + leaving() + ' of them leave.' : 'would move.' }}
+            {{ leaving() > 0 ? texts.wouldMoveOfThem(leaving()) : texts.wouldMove }}
           </p>
           <ul class="would">
             @for (person of would.people; track person.runId) {
               <li>
                 {{ person.name }}
-                <span class="soft">
+                <span i18n class="soft">
                   step {{ person.from + 1 }} →
                   @if (person.to === null) {
                     leaves
@@ -111,21 +114,22 @@ export interface MoveAsked {
           }
         }
       } @else if (versions.value()) {
-        <p>Everybody is on the current version.</p>
+        <p i18n>Everybody is on the current version.</p>
       }
       @if (problem(); as wrong) {
         <p class="wrong" role="alert">{{ wrong.message }}</p>
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+      <button i18n matButton="outlined" type="button" mat-dialog-close>Cancel</button>
       <button
+        i18n
         matButton="filled"
         type="button"
         (click)="move()"
         [disabled]="isBusy()"
         disabledInteractive
-        [kettleWhyNot]="preview.value()?.people?.length ? null : 'Nobody is on the earlier version.'"
+        [kettleWhyNot]="preview.value()?.people?.length ? null : texts.nobodyIsOnThe"
       >
         Move {{ preview.value()?.people?.length ?? 0 }}
       </button>
@@ -147,6 +151,15 @@ export interface MoveAsked {
   `,
 })
 export class MoveRunsDialog {
+  protected readonly texts = {
+    whoIsAtStep: (number: string | number) => $localize`who is at step, in version ${number}:number:`,
+    goesOnInVersion: (number: string | number) => $localize`goes on, in version ${number}:number:, at`,
+    stepGoesOnAt: (i: string | number) => $localize`Step ${i}:i: goes on at`,
+    wouldMoveOfThem: (leaving: string | number) => $localize`would move, ${leaving}:leaving: of them leave.`,
+    wouldMove: $localize`would move.`,
+    nobodyIsOnThe: $localize`Nobody is on the earlier version.`,
+  };
+
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialogRef<MoveRunsDialog>);
@@ -161,7 +174,7 @@ export class MoveRunsDialog {
   );
   /** Where a step may go on in the new version; null is its end. */
   protected readonly ends = computed((): readonly Option<number | null>[] => [
-    { value: null, words: 'its end: they leave' },
+    { value: null, words: $localize`its end: they leave` },
     ...this.asked.to.definition.steps.map(({ channel, purpose }, at) => ({
       value: at,
       words: `${at + 1} ${this.labels[channel].toLowerCase()}: ${purpose}`,
@@ -170,7 +183,7 @@ export class MoveRunsDialog {
   protected readonly choices = computed(() =>
     this.behind().map(({ id, number, running }) => ({
       value: id as string,
-      words: `${number} · ${sayCount(running, 'person', 'people')}`,
+      words: `${number} · ${sayCount(running, $localize`person|people`)}`,
     })),
   );
   protected readonly fromId = signal<string | null>(null);
@@ -216,7 +229,9 @@ export class MoveRunsDialog {
     this.isBusy.set(true);
     this.api.call('moveRuns', { params: { id: this.asked.to.id }, body }).subscribe({
       next: ({ people }) => {
-        this.notices.say(`${people.length} moved to version ${this.asked.to.number}.`);
+        this.notices.say(
+          $localize`${people.length}:length: moved to version ${this.asked.to.number}:number:.`,
+        );
         this.dialog.close();
       },
       error: (error: unknown) => {

@@ -5,7 +5,16 @@ import type { CadenceResults } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { percent, ShareBar } from './share-bar';
 
-const weekdays = ['', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const weekdays = [
+  '',
+  $localize`Mon`,
+  $localize`Tue`,
+  $localize`Wed`,
+  $localize`Thu`,
+  $localize`Fri`,
+  $localize`Sat`,
+  $localize`Sun`,
+];
 const hoursShown = 4;
 const waitDays = [3, 7, 14, 30];
 /** Fewer tries in an hour are no ground for naming it. */
@@ -22,6 +31,11 @@ type StepResult = CadenceResults['steps'][number];
   styleUrl: './results-panel.scss',
 })
 export class ResultsPanel {
+  protected readonly texts = {
+    runs: $localize`run|runs`,
+    days: $localize`day|days`,
+  };
+
   readonly results = input.required<CadenceResults>();
 
   protected readonly labels = channelLabel;
@@ -64,23 +78,23 @@ export class ResultsPanel {
   }
 
   protected missing(cases: number): string {
-    return `${this.results().leastCases - cases} more before a verdict`;
+    return $localize`${this.results().leastCases - cases} more before a verdict`;
   }
 
   protected verdictOf({ verdict, variants }: StepResult): string {
     const [first, second] = variants.map(({ name }) => `“${name}”`);
     if (verdict === null || first === undefined || second === undefined) return '';
     if (verdict.kind === 'thin')
-      return `${first} against ${second}: ${verdict.more} more cases before a verdict.`;
+      return $localize`${first}:first: against ${second}:second:: ${verdict.more}:more: more cases before a verdict.`;
     const points = (value: number) => `${value > 0 ? '+' : ''}${Math.round(value * 100)}`;
     const p = `p = ${verdict.p.toFixed(2)}`;
     if (verdict.kind === 'clear') {
       const [least, most] = [verdict.low, verdict.high].map(Math.abs).sort((a, b) => a - b);
       const better = verdict.better === 'first' ? first : second;
-      return `${better} earns more answers, by ${Math.round(least! * 100)} to ${Math.round(most! * 100)} points (${p}).`;
+      return $localize`${better}:better: earns more answers, by ${Math.round(least! * 100)}:round: to ${Math.round(most! * 100)}:round2: points (${p}:p:).`;
     }
-    const range = `between ${points(verdict.low)} and ${points(verdict.high)} points, ${p}`;
-    return `${first} against ${second}: ${range}. Keep both. ${settled(verdict.more)}`;
+    const range = $localize`between ${points(verdict.low)}:low: and ${points(verdict.high)}:high: points, ${p}:p:`;
+    return $localize`${first}:first: against ${second}:second:: ${range}:range:. Keep both. ${settled(verdict.more)}:more:`;
   }
 }
 
@@ -90,6 +104,6 @@ const mostWorthWaiting = 2000;
 function settled(more: number | null): string {
   if (more === null) return '';
   return more > mostWorthWaiting
-    ? `A difference this small would take more than ${mostWorthWaiting} cases to show.`
-    : `About ${more} more would settle it.`;
+    ? $localize`A difference this small would take more than ${mostWorthWaiting} cases to show.`
+    : $localize`About ${more} more would settle it.`;
 }

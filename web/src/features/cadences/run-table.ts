@@ -25,15 +25,16 @@ import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
+import { WordPipe } from '../../kit/value-words';
 
 type Query = NonNullable<CallOf<'runTable'>['query']>;
 
 const statuses = ['active', 'running', 'paused', 'ended', 'all'] as const;
 const acts: readonly { readonly change: RunChange; readonly words: string; readonly done: string }[] = [
-  { change: 'pause', words: 'Pause', done: 'paused' },
-  { change: 'resume', words: 'Go on', done: 'going on' },
-  { change: 'skip', words: 'Skip this step', done: 'on their next step' },
-  { change: 'stop', words: 'Stop', done: 'stopped' },
+  { change: 'pause', words: $localize`Pause`, done: $localize`paused` },
+  { change: 'resume', words: $localize`Go on`, done: $localize`going on` },
+  { change: 'skip', words: $localize`Skip this step`, done: $localize`on their next step` },
+  { change: 'stop', words: $localize`Stop`, done: $localize`stopped` },
 ];
 const mostAtOnce = 200;
 
@@ -42,6 +43,7 @@ const mostAtOnce = 200;
   selector: 'kettle-run-table',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    WordPipe,
     tableParts,
     ChoiceField,
     MatCheckboxModule,
@@ -57,6 +59,12 @@ const mostAtOnce = 200;
   styleUrl: './run-table.scss',
 })
 export class RunTable {
+  protected readonly texts = {
+    stepPeople: (index: string | number, count: string | number) =>
+      $localize`Step ${index}:index:, ${count}:count: people`,
+    choose: (contactName: string | number) => $localize`Choose ${contactName}:contactName:`,
+  };
+
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
@@ -65,9 +73,9 @@ export class RunTable {
 
   protected readonly statuses = statuses.map((value) => ({
     value,
-    words: value === 'active' ? 'not ended' : value,
+    words: value === 'active' ? $localize`not ended` : value,
   }));
-  protected readonly owners = labelled({ mine: 'mine', all: 'everyone’s' });
+  protected readonly owners = labelled({ mine: $localize`mine`, all: $localize`everyone’s` });
   protected readonly acts = acts;
   protected readonly step = signal<number | null>(null);
   protected readonly status = signal<(typeof statuses)[number]>('active');
@@ -127,7 +135,7 @@ export class RunTable {
         this.refused.set(refused);
         this.marked.set(new Set(refused.map(({ id }) => id)));
         this.page.again();
-        const words = `${changed} ${done}.${refused.length > 0 ? ` ${refused.length} were not.` : ''}`;
+        const words = `${changed} ${done}.${refused.length > 0 ? $localize` ${refused.length} were not.` : ''}`;
         if (changed === 0) this.notices.say(words);
         else this.undo.offer(words, changeId, () => this.page.again());
       },

@@ -43,7 +43,7 @@ export class ShareBar {
   protected readonly width = width;
   protected readonly words = computed(() => {
     const { part, whole, low, high } = this.share();
-    return `${part} of ${whole}, between ${percent(low)} and ${percent(high)}`;
+    return $localize`${part}:part: of ${whole}:whole:, between ${percent(low)}:low: and ${percent(high)}:high:`;
   });
 
   protected at(rate: number): number {

@@ -45,6 +45,10 @@ import { LoadBars } from './load-bars';
   styleUrl: './start-dialog.scss',
 })
 export class StartDialog {
+  protected readonly texts = {
+    nobodyInTheList: $localize`Nobody in the list can start: the reason stands beside each.`,
+  };
+
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly dialog = inject(MatDialogRef<StartDialog, boolean>);
@@ -59,7 +63,7 @@ export class StartDialog {
   protected readonly choices = computed(() =>
     this.usable().map(({ id, name, definition }) => ({
       value: id as string,
-      words: `${name} · ${sayCount(definition.steps.length, 'step')}`,
+      words: `${name} · ${sayCount(definition.steps.length, $localize`step|steps`)}`,
     })),
   );
   protected readonly isLevelled = signal(false);
@@ -86,7 +90,7 @@ export class StartDialog {
       if (startOn !== null) days.set(startOn, (days.get(startOn) ?? 0) + 1);
     return [...days]
       .sort(([a], [b]) => a.localeCompare(b))
-      .map(([day, count]) => `${count} on ${sayShortDay(day, this.user.today())}`)
+      .map(([day, count]) => $localize`${count}:count: on ${sayShortDay(day, this.user.today())}:day:`)
       .join(', ');
   });
   protected readonly problem = signal<ApiProblem | null>(null);
@@ -119,7 +123,7 @@ export class StartDialog {
     };
     this.api.call('startRuns', { params: { id: plan.cadenceId }, body }).subscribe({
       next: ({ started }) => {
-        this.notices.say(`${started.length} started.`);
+        this.notices.say($localize`${started.length} started.`);
         this.dialog.close(true);
       },
       error: (error: unknown) => {

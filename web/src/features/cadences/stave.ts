@@ -216,7 +216,7 @@ export class Stave {
     const held = this.dragged();
     const notes = steps.map((step, index) => {
       const { day, channel } = held?.index === index ? held.to : { day: days[index]!, channel: step.channel };
-      const how = step.mode === 'by-itself' ? 'goes by itself' : 'by hand';
+      const how = step.mode === 'by-itself' ? $localize`goes by itself` : $localize`by hand`;
       return {
         n: index + 1,
         day,
@@ -224,7 +224,7 @@ export class Stave {
         isAlone: step.mode === 'by-itself',
         x: left + day * dayGap,
         y: top + shown.indexOf(channel) * lineGap,
-        words: `step ${index + 1}: ${channelLabel[channel].toLowerCase()} on working day ${day}, ${how}`,
+        words: $localize`step ${index + 1}:index:: ${channelLabel[channel].toLowerCase()}:channelLabel: on working day ${day}:day:, ${how}:how:`,
       };
     });
     const lastDay = Math.max(...notes.map(({ day }) => day), this.isEditable() ? fewestDays : 0);
@@ -261,7 +261,7 @@ export class Stave {
         step: moment.step,
         x,
         y: bottom + 16 + row * 15,
-        words: isPlanned ? sayShortDay(moment.on, this.today()) : 'skipped',
+        words: isPlanned ? sayShortDay(moment.on, this.today()) : $localize`skipped`,
         isShifted: !isPlanned || moment.shifts.length > 0,
       };
     });

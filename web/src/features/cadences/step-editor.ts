@@ -10,9 +10,9 @@ import { choiceParts } from '../../kit/choice';
 import { TimeField } from '../../kit/time-field';
 
 const signs: readonly { readonly name: RunSign; readonly words: string }[] = [
-  { name: 'opened', words: 'they opened the last mail' },
-  { name: 'clicked', words: 'they followed a link in it' },
-  { name: 'spoke', words: 'they were spoken to meanwhile' },
+  { name: 'opened', words: $localize`they opened the last mail` },
+  { name: 'clicked', words: $localize`they followed a link in it` },
+  { name: 'spoke', words: $localize`they were spoken to meanwhile` },
 ];
 
 /** Everything about one step of a cadence; it emits what is changed, at once. */
@@ -24,6 +24,16 @@ const signs: readonly { readonly name: RunSign; readonly words: string }[] = [
   styleUrl: './step-editor.scss',
 })
 export class StepEditor {
+  protected readonly texts = {
+    theStart: $localize`the start`,
+    step: (index: string | number) => $localize`step ${index}:index:`,
+    variants: $localize`Variants`,
+    template: $localize`Template`,
+    takeOut: (id: string | number) => $localize`Take out ${id}:id:`,
+    chooseOne: $localize`choose one`,
+    oneMoreToCompare: $localize`one more to compare`,
+  };
+
   readonly step = input.required<CadenceStep>();
   readonly index = input.required<number>();
   readonly moment = input<PlannedMoment | null>(null);
@@ -37,14 +47,18 @@ export class StepEditor {
 
   protected readonly channels = labelled(channelLabel);
   protected readonly fallbacks = computed((): readonly Option<Channel | null>[] => [
-    { value: null, words: 'skip it' },
+    { value: null, words: $localize`skip it` },
     ...this.channels.filter(({ value }) => value !== this.step().channel),
   ]);
   protected readonly modes = computed((): readonly Option<CadenceStep['mode']>[] => {
     const isOff = this.step().templateIds.length === 0;
     return [
-      { value: 'by-hand', words: 'by hand' },
-      { value: 'by-itself', words: isOff ? 'by itself (needs a template)' : 'by itself', isOff },
+      { value: 'by-hand', words: $localize`by hand` },
+      {
+        value: 'by-itself',
+        words: isOff ? $localize`by itself (needs a template)` : $localize`by itself`,
+        isOff,
+      },
     ];
   });
   protected readonly signs = signs;
@@ -77,7 +91,9 @@ export class StepEditor {
   }
 
   protected nameOf(id: string): string {
-    return this.templates().find((template) => template.id === id)?.name ?? 'a template that is gone';
+    return (
+      this.templates().find((template) => template.id === id)?.name ?? $localize`a template that is gone`
+    );
   }
 
   protected addTemplate(id: string): void {

@@ -19,8 +19,8 @@ import { Undo } from '../../services/undo';
   template: `
     <div class="page">
       <div class="page-head">
-        <h1>Recent changes</h1>
-        <span class="soft">
+        <h1 i18n>Recent changes</h1>
+        <span i18n class="soft">
           Your own, of the last 30 days. An undo puts back everything the change did, unless it was changed
           since.
         </span>
@@ -28,7 +28,7 @@ import { Undo } from '../../services/undo';
       @if (imports.value(); as found) {
         @if (found.imports.length > 0) {
           <section aria-labelledby="imports-title">
-            <h2 id="imports-title">Imported files</h2>
+            <h2 i18n id="imports-title">Imported files</h2>
             <ul>
               @for (file of found.imports; track file.id) {
                 <li>
@@ -38,7 +38,7 @@ import { Undo } from '../../services/undo';
                   </span>
                   <span class="soft">{{ file.at | moment }} · {{ file.byName }}</span>
                   @if (file.canUndo) {
-                    <button matButton type="button" (click)="undoImport(file)">Undo</button>
+                    <button i18n matButton type="button" (click)="undoImport(file)">Undo</button>
                   }
                 </li>
               }
@@ -47,7 +47,7 @@ import { Undo } from '../../services/undo';
         }
       }
       <section aria-labelledby="changes-title">
-        <h2 id="changes-title">Changes</h2>
+        <h2 i18n id="changes-title">Changes</h2>
         @if (changes.value(); as found) {
           <ul>
             @for (change of found.changes; track change.id) {
@@ -55,14 +55,14 @@ import { Undo } from '../../services/undo';
                 <span class="what">{{ change.words }}</span>
                 <span class="soft">{{ change.at | moment }}</span>
                 @if (change.canUndo) {
-                  <button matButton type="button" (click)="undoChange(change)">Undo</button>
+                  <button i18n matButton type="button" (click)="undoChange(change)">Undo</button>
                 } @else if (change.isUndone) {
-                  <span class="soft">undone</span>
+                  <span i18n class="soft">undone</span>
                 }
               </li>
             } @empty {
               <li class="none">
-                <kettle-empty title="Nothing changed yet">
+                <kettle-empty i18n title="Nothing changed yet" i18n-title>
                   What you log, move, close, edit or import is listed here, with its undo.
                 </kettle-empty>
               </li>
@@ -153,11 +153,13 @@ export class ChangesPage {
   protected stateOf({ state, written, kept }: ImportSummary): string {
     switch (state) {
       case 'undoing':
-        return `being undone, ${sayCount(written, 'person', 'people')} left`;
+        return $localize`being undone, ${sayCount(written, $localize`person|people`)} left`;
       case 'undone':
-        return kept === 0 ? 'undone' : `undone; ${sayCount(kept, 'record')} changed since were kept`;
+        return kept === 0
+          ? 'undone'
+          : $localize`undone; ${sayCount(kept, $localize`record|records`)} changed since were kept`;
       default:
-        return sayCount(written, 'person', 'people');
+        return sayCount(written, $localize`person|people`);
     }
   }
 }

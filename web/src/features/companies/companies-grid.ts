@@ -13,7 +13,11 @@ export class CompaniesGrid extends GridSpec<CompanyRow> {
   private readonly api = inject(Api);
   private readonly names = inject(PeopleWords);
   readonly place = 'companies';
-  readonly words = { one: 'company', many: 'companies' };
+  readonly words = {
+    one: $localize`company`,
+    many: $localize`companies`,
+    counted: $localize`company|companies`,
+  };
   readonly fields = companyGridFields;
   override readonly customFields = computed(() =>
     this.names.fields().filter(({ subject }) => subject === 'company'),

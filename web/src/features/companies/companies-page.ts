@@ -19,11 +19,12 @@ import { CompaniesGrid } from './companies-grid';
     <div class="page list-page">
       <div class="page-head">
         <kettle-people-tabs />
-        <kettle-grid-search placeholder="Company or town" />
+        <kettle-grid-search placeholder="Company or town" i18n-placeholder />
       </div>
       <kettle-grid-tools>
-        <div class="words" role="group" aria-label="Which companies">
+        <div class="words" role="group" aria-label="Which companies" i18n-aria-label>
           <button
+            i18n
             matButton
             type="button"
             [attr.aria-pressed]="owner() === 'mine'"
@@ -33,6 +34,7 @@ import { CompaniesGrid } from './companies-grid';
             mine
           </button>
           <button
+            i18n
             matButton
             type="button"
             [attr.aria-pressed]="archived() === 'yes'"
@@ -48,15 +50,17 @@ import { CompaniesGrid } from './companies-grid';
         <kettle-record-grid />
       } @else if (store.isReady()) {
         <kettle-empty
-          [title]="q() ? 'No company matches' : archived() ? 'No archived company' : 'No companies yet'"
+          [title]="q() ? texts.noCompanyMatches : archived() ? texts.noArchivedCompany : texts.noCompaniesYet"
         >
           @if (archived()) {
-            Archive a company from the menu beside its name.
+            <ng-container i18n>Archive a company from the menu beside its name.</ng-container>
           } @else if (view.hasFilter()) {
-            The filter hides all of them.
-            <button matButton type="button" (click)="view.showAll()">Show all</button>
+            <ng-container i18n>
+              The filter hides all of them.
+              <button matButton type="button" (click)="view.showAll()">Show all</button>
+            </ng-container>
           } @else {
-            A company is made with its first person, by hand or from a file.
+            <ng-container i18n>A company is made with its first person, by hand or from a file.</ng-container>
           }
         </kettle-empty>
       } @else if (!store.problem()) {
@@ -69,6 +73,12 @@ import { CompaniesGrid } from './companies-grid';
   `,
 })
 export class CompaniesPage {
+  protected readonly texts = {
+    noCompanyMatches: $localize`No company matches`,
+    noArchivedCompany: $localize`No archived company`,
+    noCompaniesYet: $localize`No companies yet`,
+  };
+
   protected readonly store = inject<GridStore<CompanyRow>>(GridStore);
   protected readonly view = inject<GridView<CompanyRow>>(GridView);
   protected readonly selected = inject(SelectedRecord);

@@ -38,39 +38,47 @@ const siteControls = (site: Partial<Site>) =>
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [LongChoiceField, formParts, MatButtonModule, CustomInputs, PlainInputs],
   template: `
-    <kettle-dialog-form [title]="'Change ' + before.name" [form]="form" (save)="save()">
+    <kettle-dialog-form [title]="texts.change(before.name)" [form]="form" (save)="save()">
       <div class="form-grid">
-        <kettle-text-field class="wide" label="Name" [formControl]="form.controls.name" [most]="160" />
+        <kettle-text-field
+          class="wide"
+          label="Name"
+          i18n-label
+          [formControl]="form.controls.name"
+          [most]="160"
+        />
         <kettle-plain-inputs [catalogue]="plain" [controls]="form.controls" />
         <kettle-custom-inputs [fields]="fields()" [controls]="form.controls.custom" />
       </div>
       @for (site of form.controls.sites.controls; track site; let at = $index) {
         <fieldset>
           <legend class="spread">
-            <b>{{ at === 0 ? 'Main site' : 'Site' }}</b>
+            <b>{{ at === 0 ? texts.mainSite : texts.site }}</b>
             @if (at > 0) {
-              <button matButton type="button" (click)="form.controls.sites.removeAt(at)">Remove</button>
+              <button i18n matButton type="button" (click)="form.controls.sites.removeAt(at)">Remove</button>
             }
           </legend>
           <div class="site">
-            <kettle-text-field label="Name" [formControl]="site.controls.name" />
-            <kettle-text-field label="Street" [formControl]="site.controls.street" />
-            <kettle-text-field label="Postcode" [formControl]="site.controls.postcode" />
-            <kettle-text-field label="Town" [formControl]="site.controls.city" />
+            <kettle-text-field label="Name" i18n-label [formControl]="site.controls.name" />
+            <kettle-text-field label="Street" i18n-label [formControl]="site.controls.street" />
+            <kettle-text-field label="Postcode" i18n-label [formControl]="site.controls.postcode" />
+            <kettle-text-field label="Town" i18n-label [formControl]="site.controls.city" />
             <kettle-long-choice-field
               label="Country"
+              i18n-label
               [formControl]="site.controls.country"
               [options]="countries"
             />
             <kettle-long-choice-field
               label="Time zone"
+              i18n-label
               [formControl]="site.controls.zone"
               [options]="zones"
             />
           </div>
         </fieldset>
       }
-      <button class="add" matButton type="button" (click)="add()">Add a site</button>
+      <button i18n class="add" matButton type="button" (click)="add()">Add a site</button>
     </kettle-dialog-form>
   `,
   styles: `
@@ -85,6 +93,12 @@ const siteControls = (site: Partial<Site>) =>
   `,
 })
 export class CompanyDialog {
+  protected readonly texts = {
+    change: (name: string | number) => $localize`Change ${name}:name:`,
+    mainSite: $localize`Main site`,
+    site: $localize`Site`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<CompanyDialog>);
   protected readonly before = inject<Company>(MAT_DIALOG_DATA);
@@ -94,7 +108,7 @@ export class CompanyDialog {
   );
   protected readonly plain = companyPlain;
   protected readonly countries = countryOptions();
-  protected readonly zones = zoneOptions('', 'from the country');
+  protected readonly zones = zoneOptions('', $localize`from the country`);
   protected readonly form = new RecordForm({
     name: required(this.before.name),
     ...plainControls(companyPlain, this.before),

@@ -61,6 +61,13 @@ const settleMillis = 250;
   `,
 })
 export class BulkDialog {
+  protected readonly texts = {
+    people: $localize`person|people`,
+    peopleAre: $localize`person is|people are`,
+    close: $localize`Close`,
+    cancel: $localize`Cancel`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<BulkDialog>);
   private readonly user = inject(CurrentUser);
@@ -69,6 +76,12 @@ export class BulkDialog {
   private readonly id = v7();
 
   protected readonly channels = labelled(channelLabel);
+  protected readonly acts: readonly (readonly [Kind, string])[] = [
+    ['set', $localize`a field`],
+    ['add-tag', $localize`add a tag`],
+    ['remove-tag', $localize`take a tag away`],
+    ['task', $localize`plan a task`],
+  ];
   protected readonly kind = signal<Kind>('set');
   protected readonly field = signal('ownerId');
   protected readonly text = signal('');
@@ -78,10 +91,13 @@ export class BulkDialog {
     if (column?.type === 'standing')
       return named<string>(this.words.standings().map(({ standing }) => standing));
     if (column?.type === 'user')
-      return [{ value: 'nobody', words: 'nobody: into the pool' }, ...named<string>(this.words.colleagues())];
+      return [
+        { value: 'nobody', words: $localize`nobody: into the pool` },
+        ...named<string>(this.words.colleagues()),
+      ];
     if (column?.type === 'choice')
       return [
-        { value: '', words: 'empty' },
+        { value: '', words: $localize`empty` },
         ...(column.options ?? []).map(({ value, name }) => ({ value, words: name })),
       ];
     return null;
@@ -95,8 +111,8 @@ export class BulkDialog {
   protected readonly plan = signal<BulkPlan | null>(null);
   protected readonly whyNot = computed(() => {
     const plan = this.plan();
-    if (plan === null) return 'Say first what is to be changed.';
-    return plan.changes > 0 ? null : 'Nobody would be changed by it.';
+    if (plan === null) return $localize`Say first what is to be changed.`;
+    return plan.changes > 0 ? null : $localize`Nobody would be changed by it.`;
   });
   protected readonly progress = signal<BulkProgress | null>(null);
   protected readonly problem = signal<ApiProblem | null>(null);

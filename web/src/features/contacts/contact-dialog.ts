@@ -14,7 +14,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, merge, of, switchMap } from 'rxjs';
 import { Api, ApiProblem } from '../../api/api';
-import { field, formParts, RecordForm, sameWords } from '../../kit/form';
+import { field, formParts, RecordForm } from '../../kit/form';
 import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
@@ -27,6 +27,8 @@ import {
   readCustom,
   readPlain,
 } from '../fields/index';
+import { WordPipe, spoken } from '../../kit/value-words';
+import { companyNames } from '../fields/company-names';
 
 const settleMillis = 350;
 
@@ -46,6 +48,7 @@ const firmControls = ({ name, role }: { name: string; role: string | null }) =>
   selector: 'kettle-contact-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    WordPipe,
     formParts,
     LongChoiceField,
     PhoneField,
@@ -60,6 +63,15 @@ const firmControls = ({ name, role }: { name: string; role: string | null }) =>
   styleUrl: './contact-dialog.scss',
 })
 export class ContactDialog {
+  protected readonly texts = {
+    change: (name: string | number) => $localize`Change ${name}:name:`,
+    addAPerson: $localize`Add a person`,
+    save: $localize`Save`,
+    add: $localize`Add`,
+    remove: (value: string | number) => $localize`Remove ${value}:value:`,
+    anEMail: $localize`an e-mail`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ContactDialog>);
   private readonly user = inject(CurrentUser);
@@ -69,7 +81,7 @@ export class ContactDialog {
   protected readonly labels = channelLabel;
   protected readonly channels: readonly Channel[] = channelsThat(({ isOffered }) => isOffered);
   protected readonly pointKinds: readonly OtherPoint['kind'][] = ['email', 'phone', 'link'];
-  protected readonly pointOptions = sameWords(this.pointKinds);
+  protected readonly pointOptions = spoken(this.pointKinds);
   protected readonly like = signal<readonly SimilarContact[]>([]);
   private readonly sites = signal<readonly Site[]>([]);
   protected readonly siteOptions = computed(() =>
@@ -79,7 +91,7 @@ export class ContactDialog {
     })),
   );
   protected readonly standings = computed(() => [
-    ...(this.before ? [] : [{ value: '', words: 'by the source' }]),
+    ...(this.before ? [] : [{ value: '', words: $localize`by the source` }]),
     ...this.words.standings().map(({ standing }) => ({ value: standing.id as string, words: standing.name })),
   ]);
 
@@ -110,6 +122,7 @@ export class ContactDialog {
     custom: customControls(),
   });
   protected readonly at = this.form.controls;
+  protected readonly companies = companyNames(this.at.companyName);
   protected readonly forbidden = new Set<Channel>(this.before?.doNotContact.map((mark) => mark.channel));
   private readonly homeCountry = this.user.person()?.country ?? 'GB';
 
@@ -166,10 +179,10 @@ export class ContactDialog {
     this.dialog.close({ id: like.contact.id });
   }
 
-  protected readonly countries = countryOptions('from site or number');
+  protected readonly countries = countryOptions($localize`from site or number`);
   protected readonly zones = zoneOptions(
     this.before?.zone ?? '',
-    this.before && !this.before.zoneByHand ? this.before.zone : 'from site or country',
+    this.before && !this.before.zoneByHand ? this.before.zone : $localize`from site or country`,
   );
 
   protected readonly say = (path: string, value: unknown): string | null =>

@@ -4,30 +4,41 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { LikelyPair } from '@kettle/contract';
-import { sayCount } from '@kettle/core/locale';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Pick } from '../../kit/pick';
-import { MomentPipe } from '../../kit/say.pipes';
+import { CountPipe, MomentPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
 import { SelectedRecord } from '../../services/selected-record';
 import { PeopleTabs } from './people-tabs';
+import { WordPipe } from '../../kit/value-words';
 
 /** Pairs of contacts that are likely one, with the evidence; merges of the last days, to take apart again. */
 @Component({
   selector: 'kettle-duplicates-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PhonePipe, Pick, MatButtonModule, PeopleTabs, Empty, Failed, Waiting, MomentPipe],
+  imports: [
+    WordPipe,
+    PhonePipe,
+    Pick,
+    MatButtonModule,
+    PeopleTabs,
+    Empty,
+    Failed,
+    Waiting,
+    CountPipe,
+    MomentPipe,
+  ],
   template: `
     <div class="page">
       <div class="page-head">
         <kettle-people-tabs />
         <span class="grow"></span>
         @if (pairs.value(); as found) {
-          <span class="soft" role="status">
-            {{ sayCount(found.pairs.length, 'likely pair') }} · {{ found.dismissed }} found to be two
+          <span i18n class="soft" role="status">
+            {{ found.pairs.length | count: texts.likelyPairs }} · {{ found.dismissed }} found to be two
           </span>
         }
       </div>
@@ -35,7 +46,9 @@ import { PeopleTabs } from './people-tabs';
         <ul>
           @for (pair of found.pairs; track pair.one.id + pair.other.id) {
             <li class="pair">
-              <span class="likeness" [class.now]="pair.likeness === 'certain'">{{ pair.likeness }}</span>
+              <span class="likeness" [class.now]="pair.likeness === 'certain'">
+                {{ pair.likeness | word }}
+              </span>
               @for (each of [pair.one, pair.other]; track each.id) {
                 <span>
                   <button kit-pick class="pick" (click)="selected.open({ kind: 'contact', id: each.id })">
@@ -43,7 +56,7 @@ import { PeopleTabs } from './people-tabs';
                   </button>
                   <span class="soft">
                     {{ each.companyName }} · {{ each.email }} · {{ each.phone ?? '' | phone }} ·
-                    {{ each.ownerName ?? 'nobody’s' }}
+                    {{ each.ownerName ?? texts.nobodyS }}
                   </span>
                 </span>
               }
@@ -56,12 +69,12 @@ import { PeopleTabs } from './people-tabs';
                 }
               </span>
               <span class="acts">
-                <button matButton="outlined" type="button" (click)="merge(pair)">Merge</button>
-                <button matButton type="button" (click)="dismiss(pair)">they are two</button>
+                <button i18n matButton="outlined" type="button" (click)="merge(pair)">Merge</button>
+                <button i18n matButton type="button" (click)="dismiss(pair)">they are two</button>
               </span>
             </li>
           } @empty {
-            <kettle-empty title="No likely pairs">
+            <kettle-empty i18n title="No likely pairs" i18n-title>
               Nobody here looks like somebody else. Duplicates are also warned of while you type and when a
               file comes in.
             </kettle-empty>
@@ -76,17 +89,17 @@ import { PeopleTabs } from './people-tabs';
         }
       }
       @if ((merges.value()?.merges ?? []).length > 0) {
-        <h2>Made one in the last 30 days</h2>
+        <h2 i18n>Made one in the last 30 days</h2>
         <ul>
           @for (merge of merges.value()?.merges ?? []; track merge.id) {
             <li class="spread">
-              <span>
+              <span i18n>
                 <b>{{ merge.goneName }}</b>
                 went into
                 <b>{{ merge.keptName }}</b>
                 <span class="soft">· {{ merge.at | moment }} · {{ merge.by }}</span>
               </span>
-              <button matButton type="button" (click)="undo(merge.id)">take apart again</button>
+              <button i18n matButton type="button" (click)="undo(merge.id)">take apart again</button>
             </li>
           }
         </ul>
@@ -140,11 +153,15 @@ import { PeopleTabs } from './people-tabs';
   `,
 })
 export class DuplicatesPage {
+  protected readonly texts = {
+    likelyPairs: $localize`likely pair|likely pairs`,
+    nobodyS: $localize`nobody’s`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   protected readonly selected = inject(SelectedRecord);
-  protected readonly sayCount = sayCount;
   protected readonly pairs = reading((_: null) => this.api.call('listPairs'));
   protected readonly merges = reading((_: null) => this.api.call('listMerges'));
 
@@ -169,7 +186,7 @@ export class DuplicatesPage {
       .subscribe((merged: { mergeId: string; name: string } | undefined) => {
         if (!merged) return;
         this.again();
-        this.notices.say(`${merged.name}: contacts merged.`, () => this.undo(merged.mergeId));
+        this.notices.say($localize`${merged.name}:name:: contacts merged.`, () => this.undo(merged.mergeId));
       });
   }
 
@@ -184,7 +201,7 @@ export class DuplicatesPage {
     this.api.call('undoMerge', { params: { id } }).subscribe({
       next: () => {
         this.again();
-        this.notices.say('Undone: both contacts are back.');
+        this.notices.say($localize`Undone: both contacts are back.`);
       },
       error: (error: unknown) => this.notices.problem(error),
     });

@@ -55,6 +55,15 @@ const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
   styleUrl: './import-page.scss',
 })
 export class ImportPage {
+  protected readonly texts = {
+    tab: $localize`tab`,
+    noRowOfThis: $localize`No row of this file is new and right: see the rows below.`,
+    newPeople: $localize`new person|new people`,
+    rows: $localize`row|rows`,
+    column: (index: string | number) => $localize`column ${index}:index:`,
+    whatTheColumnHolds: (name: string | number) => $localize`What the column ${name}:name: holds`,
+  };
+
   private readonly api = inject(Api);
   private readonly selected = inject(SelectedRecord);
   /** The judged file, kept in the address so that a reload comes back to it. */
@@ -107,7 +116,10 @@ export class ImportPage {
     if (!file) return;
     if (file.size > largestFile) {
       this.problem.set(
-        new ApiProblem('too-large', 'This file is larger than 15 MB. Split it and bring in the parts.'),
+        new ApiProblem(
+          'too-large',
+          $localize`This file is larger than 15 MB. Split it and bring in the parts.`,
+        ),
       );
       return;
     }

@@ -27,26 +27,28 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [tableParts, WhyNot, MatRadioModule, MatButtonModule, MatDialogModule, Waiting],
   template: `
-    <h2 mat-dialog-title>Make two contacts one</h2>
+    <h2 i18n mat-dialog-title>Make two contacts one</h2>
     <mat-dialog-content>
       @if (both.value(); as pair) {
         <ng-template #keepOne>
-          <mat-radio-button name="keep" [checked]="!keepsOther()" (change)="keep(false)">
+          <mat-radio-button i18n name="keep" [checked]="!keepsOther()" (change)="keep(false)">
             {{ pair.one.name }} stays
           </mat-radio-button>
         </ng-template>
         <ng-template #keepOther>
-          <mat-radio-button name="keep" [checked]="keepsOther()" (change)="keep(true)">
+          <mat-radio-button i18n name="keep" [checked]="keepsOther()" (change)="keep(true)">
             {{ pair.other.name }} stays
           </mat-radio-button>
         </ng-template>
         <kettle-table
           [rows]="differing()"
           label="In what they differ"
+          i18n-label
           [by]="fieldOf"
           empty="They differ in nothing."
+          i18n-empty
         >
-          <ng-template [kettleColumn]="differing()" head="field" isSilent let-row>
+          <ng-template [kettleColumn]="differing()" head="field" i18n-head isSilent let-row>
             {{ labels[row.field] }}
           </ng-template>
           <ng-template [kettleColumn]="differing()" [head]="pair.one.name" [headOf]="keepOne" let-row>
@@ -68,7 +70,7 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
             </mat-radio-button>
           </ng-template>
         </kettle-table>
-        <p class="soft">
+        <p i18n class="soft">
           Journal, tasks, deals, cadences, files, tags and marks of both stay. Addresses, numbers and
           companies that are not chosen become further ones; other values are written into the journal. It can
           be undone for 30 days.
@@ -81,11 +83,12 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+      <button i18n matButton="outlined" type="button" mat-dialog-close>Cancel</button>
       <button
+        i18n
         matButton="filled"
         type="button"
-        [kettleWhyNot]="both.value() ? null : 'Both are still being read.'"
+        [kettleWhyNot]="both.value() ? null : texts.bothAreStillBeing"
         (click)="merge()"
       >
         Merge
@@ -94,6 +97,10 @@ const gapsFill: readonly MergeField[] = ['company', 'email', 'phone', 'checkIn',
   `,
 })
 export class MergeDialog {
+  protected readonly texts = {
+    bothAreStillBeing: $localize`Both are still being read.`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<MergeDialog>);
   private readonly words = inject(PeopleWords);
@@ -174,7 +181,7 @@ export class MergeDialog {
       case 'standing':
         return this.words.standing(contact.standingId);
       case 'checkIn':
-        return contact.checkInDays === null ? '' : `${contact.checkInDays} days`;
+        return contact.checkInDays === null ? '' : $localize`${contact.checkInDays} days`;
       case 'owner':
         return contact.ownerName ?? '';
       case 'phone':

@@ -13,7 +13,7 @@ export class PeopleGrid extends GridSpec<ContactRow> {
   private readonly api = inject(Api);
   private readonly words$ = inject(PeopleWords);
   readonly place = 'people';
-  readonly words = { one: 'person', many: 'people' };
+  readonly words = { one: $localize`person`, many: $localize`people`, counted: $localize`person|people` };
   readonly fields = gridFields;
   override readonly customFields = computed(() => this.words$.contactFields());
   readonly usualColumns = 'name,company,last-touch,next-step,check-in,standing,owner';

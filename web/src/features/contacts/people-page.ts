@@ -80,9 +80,9 @@ export class PeoplePage {
   readonly quiet = input<'yes'>();
   readonly archived = input<'yes'>();
   protected readonly owners = [
-    ['all', 'everyone’s'],
-    ['mine', 'mine'],
-    ['unowned', 'unowned'],
+    ['all', $localize`everyone’s`],
+    ['mine', $localize`mine`],
+    ['unowned', $localize`unowned`],
   ] as const;
 
   /** Of the people that are listed, so that a press on one shows as many as it says. */
@@ -115,8 +115,8 @@ export class PeoplePage {
       })),
     );
     inject(Keys).bind(
-      { keys: 'a', words: 'Add a person', act: () => void this.addPerson() },
-      { keys: 'b', words: 'Change the picked ones', act: () => void this.picked.changeMany() },
+      { keys: 'a', words: $localize`Add a person`, act: () => void this.addPerson() },
+      { keys: 'b', words: $localize`Change the picked ones`, act: () => void this.picked.changeMany() },
     );
   }
 
@@ -125,7 +125,7 @@ export class PeoplePage {
     this.api.call('claimContact', { params: { id: row.id } }, changeId).subscribe({
       next: (claimed) => {
         this.store.put(row.id, claimed);
-        this.undo.offer(`${claimed.name} is yours.`, changeId, () => this.store.again());
+        this.undo.offer($localize`${claimed.name} is yours.`, changeId, () => this.store.again());
       },
       error: (error: unknown) => {
         this.notices.problem(error);

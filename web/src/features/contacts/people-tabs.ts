@@ -7,8 +7,8 @@ import { RouterLink, RouterLinkActive } from '@angular/router';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterLink, RouterLinkActive],
   template: `
-    <h1 class="visually-hidden">People</h1>
-    <nav class="words" aria-label="Lists of people">
+    <h1 i18n class="visually-hidden">People</h1>
+    <nav class="words" aria-label="Lists of people" i18n-aria-label>
       @for (tab of tabs; track tab.path) {
         <a
           [routerLink]="tab.path"
@@ -41,8 +41,8 @@ import { RouterLink, RouterLinkActive } from '@angular/router';
 })
 export class PeopleTabs {
   protected readonly tabs = [
-    { path: '/people', name: 'People' },
-    { path: '/people/companies', name: 'Companies' },
-    { path: '/people/duplicates', name: 'Duplicates' },
+    { path: '/people', name: $localize`People` },
+    { path: '/people/companies', name: $localize`Companies` },
+    { path: '/people/duplicates', name: $localize`Duplicates` },
   ];
 }

@@ -7,7 +7,7 @@ import { GridPicks, GridStore, GridView } from '../grid/index';
 
 /** A start shows the dates of everybody; more go by a change of many. */
 const mostStarted = 500;
-const othersPeople = 'These are colleagues’ people: their owners change them.';
+const othersPeople = $localize`These are colleagues’ people: their owners change them.`;
 
 /** What is done with all picked people at once. */
 @Injectable()

@@ -15,6 +15,7 @@ import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';
 import { DealWords } from './deal-words';
+import { WordPipe } from '../../kit/value-words';
 
 const usualParkedDays = 30;
 const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
@@ -23,10 +24,20 @@ const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 @Component({
   selector: 'kettle-close-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayField, DayProposals, formParts, MatCheckboxModule, ClosingStepList],
+  imports: [WordPipe, DayField, DayProposals, formParts, MatCheckboxModule, ClosingStepList],
   templateUrl: './close-deal-dialog.html',
 })
 export class CloseDealDialog {
+  protected readonly texts = {
+    parkIt: $localize`Park it`,
+    itIs: (as: string | number) => $localize`It is ${as}:as:`,
+    backInTheRound: $localize`Back in the Round on`,
+    on: $localize`On`,
+    whatWonIt: $localize`What won it`,
+    why: $localize`Why`,
+    becomes: (contactName: string | number) => $localize`${contactName}:contactName: becomes`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<CloseDealDialog>);
   protected readonly user = inject(CurrentUser);
@@ -44,7 +55,7 @@ export class CloseDealDialog {
     this.people.standings().filter(({ standing }) => standing.group === 'customer'),
   );
   protected readonly standings = computed(() => [
-    { value: null as string | null, words: 'as they are' },
+    { value: null as string | null, words: $localize`as they are` },
     ...this.customers().map(({ standing }) => ({ value: standing.id as string, words: standing.name })),
   ]);
   protected readonly mayAgree = this.asked.deal.contactId !== null;

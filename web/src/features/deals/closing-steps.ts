@@ -15,10 +15,10 @@ const shown = 5;
         <li>{{ labels[step.channel] }} · {{ step.dueOn | day }} · {{ step.purpose }}</li>
       }
       @for (name of planned().cadences; track name) {
-        <li>Cadence “{{ name }}”</li>
+        <li i18n>Cadence “{{ name }}”</li>
       }
       @if (more() > 0) {
-        <li class="soft">and {{ more() }} more</li>
+        <li i18n class="soft">and {{ more() }} more</li>
       }
     </ul>
   `,

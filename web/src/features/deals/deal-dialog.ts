@@ -8,7 +8,6 @@ import { dealRoleLabel } from '@kettle/contract/labels';
 import { sayMoney } from '@kettle/core/money';
 import { addDays } from '@kettle/core/time';
 import { Api, ApiProblem } from '../../api/api';
-import { reading } from '../../api/reading';
 import { DayField } from '../../kit/day-field';
 import { field, formParts, named, RecordForm, required, sameWords } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
@@ -23,9 +22,11 @@ import {
   readCustom,
   readPlain,
 } from '../fields/index';
+import { DealPicker } from './deal-picker';
 import { DealWords } from './deal-words';
 import { firstStepControls, FirstStepFields, nextOf } from './first-step';
 import { LineEditor, lineOf, typedLineOf, type TypedLine } from './line-editor';
+import { spoken } from '../../kit/value-words';
 
 interface Asked {
   readonly contact?: Contact | null;
@@ -33,6 +34,12 @@ interface Asked {
 }
 
 const usualDaysToClose = 30;
+
+/** The company of a deal or a person, if there is one. */
+const companyOf = (
+  of: { readonly companyId: string | null; readonly companyName: string | null } | null,
+): { readonly id: string; readonly name: string } | null =>
+  of?.companyId ? { id: of.companyId, name: of.companyName ?? '' } : null;
 
 /** Makes a deal with its next step, or changes one; a change that met another person's shows theirs and keeps what was typed. */
 @Component({
@@ -46,32 +53,32 @@ const usualDaysToClose = 30;
     FirstStepFields,
     LineEditor,
     PersonPicker,
+    DealPicker,
     CustomInputs,
     PlainInputs,
   ],
   templateUrl: './deal-dialog.html',
 })
 export class DealDialog {
+  protected readonly texts = {
+    changeTheDeal: $localize`Change the deal`,
+    newDeal: $localize`New deal`,
+    save: $localize`Save`,
+    createDeal: $localize`Create deal`,
+    valueTheSumOf: $localize`Value (the sum of its lines)`,
+    value: $localize`Value`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<DealDialog>);
   protected readonly user = inject(CurrentUser);
   protected readonly words = inject(DealWords);
   protected readonly peopleWords = inject(PeopleWords);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
-  protected readonly roles = sameWords(Object.keys(dealRoleLabel));
+  protected readonly roles = spoken(Object.keys(dealRoleLabel));
   private readonly before = this.asked.deal ?? null;
-  private readonly open = reading((_: null) => this.api.call('listDeals', { query: { owner: 'all' } }));
-  /** Deals it can be part of: open ones of the same company. */
-  protected readonly parents = computed(() => {
-    const companyId = this.before?.companyId ?? this.asked.contact?.companyId ?? null;
-    const rows: { id: string; name: string }[] = (this.open.value()?.rows ?? []).filter(
-      (row) => companyId !== null && row.companyId === companyId && row.id !== this.before?.id,
-    );
-    const parent = this.before?.parent;
-    const all = parent && !rows.some(({ id }) => id === parent.id) ? [parent, ...rows] : rows;
-    return [{ value: '', words: '—' }, ...named(all)];
-  });
-
+  /** Whose deals this one can be part of. */
+  protected readonly company = signal(companyOf(this.before ?? this.asked.contact ?? null));
   protected readonly form = new RecordForm({
     contactId: field<string>(this.asked.contact?.id ?? this.before?.contactId ?? ''),
     name: required(this.before?.name ?? ''),
@@ -101,10 +108,10 @@ export class DealDialog {
   );
   protected readonly team = signal<ReadonlySet<string>>(new Set(this.before?.team.map(({ id }) => id)));
   protected readonly plain = dealPlain;
+  protected readonly companyOf = companyOf;
 
   constructor() {
     this.words.wake();
-    this.open.read(null);
     const { controls } = this.form;
     effect(() => addCustomControls(controls.custom, this.before?.custom ?? {}, this.words.fields()));
     effect(() => {

@@ -38,7 +38,9 @@ export class DealDialogs {
       .afterClosed()
       .subscribe((closed) => {
         if (closed !== undefined)
-          this.notices.say(`${closed.name} is ${closed.status}.`, () => this.takeBack(closed));
+          this.notices.say($localize`${closed.name}:name: is ${closed.status}:status:.`, () =>
+            this.takeBack(closed),
+          );
       });
   }
 
@@ -56,7 +58,7 @@ export class DealDialogs {
 
   private takeBack({ id, name }: DealRow): void {
     this.api.call('undoClose', { params: { id } }).subscribe({
-      next: () => this.notices.say(`${name} is open as before.`),
+      next: () => this.notices.say($localize`${name} is open as before.`),
       error: (error: unknown) => this.notices.problem(error),
     });
   }

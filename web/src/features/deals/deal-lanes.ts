@@ -70,6 +70,11 @@ const mostBars = 5;
   host: { '(document:pointerdown)': 'letGo()' },
 })
 export class DealLanes {
+  protected readonly texts = {
+    deals: $localize`deal|deals`,
+    moveOrClose: (name: string | number) => $localize`Move or close ${name}:name:`,
+  };
+
   protected readonly user = inject(CurrentUser);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly pipeline = input.required<Pipeline>();
@@ -167,12 +172,12 @@ export class DealLanes {
 
   /** "12 more · 84k" */
   protected wordsOfFolded(folded: readonly Placed[]): string {
-    return `${folded.length} more · ${this.short(totalsOf(folded).totalMinor)}`;
+    return $localize`${folded.length}:length: more · ${this.short(totalsOf(folded).totalMinor)}:totalMinor:`;
   }
 
   protected nameOf(column: LaneColumn): string {
-    if (column.kind === 'overdue') return 'overdue';
-    if (column.kind === 'later') return 'later or no date';
+    if (column.kind === 'overdue') return $localize`overdue`;
+    if (column.kind === 'later') return $localize`later or no date`;
     return sayMonth(`${column.month}-01`, 'short');
   }
 
@@ -192,8 +197,8 @@ export class DealLanes {
   }
 
   protected wordsOf(deal: DealRow): string {
-    const stalled = deal.stalledDays > 0 ? `, stalled ${deal.stalledDays} days` : '';
-    return `${deal.name}, next step ${deal.tetherState}${stalled}`;
+    const stalled = deal.stalledDays > 0 ? $localize`, stalled ${deal.stalledDays} days` : '';
+    return $localize`${deal.name}:name:, next step ${deal.tetherState}:tetherState:${stalled}:stalled:`;
   }
 
   protected drop(event: CdkDragDrop<{ stageId: Stage['id']; column: number }, unknown, DealRow>): void {

@@ -5,12 +5,13 @@ import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Tether } from '../../kit/tether';
 import { CurrentUser } from '../../services/current-user';
 import { SelectedRecord } from '../../services/selected-record';
+import { WordPipe } from '../../kit/value-words';
 
 /** Deals as lines: name, value, tether, close date. */
 @Component({
   selector: 'kettle-deal-rows',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Pick, Tether, DayPipe, MoneyPipe],
+  imports: [WordPipe, Pick, Tether, DayPipe, MoneyPipe],
   template: `
     <ul>
       @for (deal of rows(); track deal.id) {
@@ -20,9 +21,11 @@ import { SelectedRecord } from '../../services/selected-record';
             <span class="num">{{ deal.amountMinor | money: deal.currency }}</span>
             <span class="soft">
               @if (deal.status === 'open') {
-                {{ deal.tetherState }} · closes {{ deal.expectedCloseOn | day: 'date' }}
+                <ng-container i18n>
+                  {{ deal.tetherState | word }} · closes {{ deal.expectedCloseOn | day: 'date' }}
+                </ng-container>
               } @else {
-                {{ deal.status }}
+                {{ deal.status | word }}
               }
             </span>
             @if (deal.status === 'open') {

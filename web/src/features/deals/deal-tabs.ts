@@ -7,10 +7,10 @@ import { RouterLink } from '@angular/router';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [RouterLink],
   template: `
-    <h1 class="visually-hidden">{{ at() === 'deals' ? 'Deals' : 'Leads' }}</h1>
-    <nav class="words" aria-label="Leads and deals">
-      <a routerLink="/deals" [attr.aria-current]="at() === 'deals' ? 'page' : null">Deals</a>
-      <a routerLink="/deals/leads" [attr.aria-current]="at() === 'leads' ? 'page' : null">Leads</a>
+    <h1 class="visually-hidden">{{ at() === 'deals' ? texts.deals : texts.leads }}</h1>
+    <nav class="words" aria-label="Leads and deals" i18n-aria-label>
+      <a i18n routerLink="/deals" [attr.aria-current]="at() === 'deals' ? 'page' : null">Deals</a>
+      <a i18n routerLink="/deals/leads" [attr.aria-current]="at() === 'leads' ? 'page' : null">Leads</a>
     </nav>
   `,
   styles: `
@@ -28,5 +28,10 @@ import { RouterLink } from '@angular/router';
   `,
 })
 export class DealTabs {
+  protected readonly texts = {
+    deals: $localize`Deals`,
+    leads: $localize`Leads`,
+  };
+
   readonly at = input.required<'deals' | 'leads'>();
 }

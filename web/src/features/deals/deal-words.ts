@@ -67,6 +67,6 @@ export class DealWords {
 
   fact(fact: DealFact): string {
     if (!fact.startsWith('custom:')) return dealFactLabel[fact as keyof typeof dealFactLabel];
-    return this.fields().find(({ id }) => `custom:${id}` === fact)?.name ?? 'a field';
+    return this.fields().find(({ id }) => `custom:${id}` === fact)?.name ?? $localize`a field`;
   }
 }

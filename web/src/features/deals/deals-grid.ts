@@ -16,7 +16,7 @@ export class DealsGrid extends GridSpec<DealGridRow> {
   private readonly user = inject(CurrentUser);
   private readonly names = inject(DealWords);
   readonly place = 'deals';
-  readonly words = { one: 'deal', many: 'deals' };
+  readonly words = { one: $localize`deal`, many: $localize`deals`, counted: $localize`deal|deals` };
   readonly fields = dealGridFields;
   override readonly customFields = computed(() => this.names.fields());
   override readonly options = computed(() => ({

@@ -13,7 +13,7 @@ import { MatButtonModule } from '@angular/material/button';
 import type { CallOf, DealGridRow, DealRow } from '@kettle/contract';
 import { totalsOf } from '@kettle/core/deals';
 import { Api } from '../../api/api';
-import { ChoiceField, labelled, named, sameWords } from '../../kit/choice-field';
+import { ChoiceField, labelled, named } from '../../kit/choice-field';
 import { KeyHint } from '../../kit/key-hint';
 import { ExplainedWord } from '../../kit/own-word';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
@@ -33,6 +33,7 @@ import { DealWords } from './deal-words';
 import { DealsGrid } from './deals-grid';
 import { LanesStore } from './lanes.store';
 import { periods } from './periods';
+import { WordPipe, spoken } from '../../kit/value-words';
 
 type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
 
@@ -42,6 +43,7 @@ type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    WordPipe,
     ChoiceField,
     KeyHint,
     ExplainedWord,
@@ -62,6 +64,13 @@ type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
   styleUrl: './deals-page.scss',
 })
 export class DealsPage {
+  protected readonly texts = {
+    open: $localize`open`,
+    inAll: $localize`in all`,
+    noDealHere: $localize`No deal here`,
+    noDealYet: $localize`No deal yet`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
@@ -88,12 +97,16 @@ export class DealsPage {
 
   protected readonly shapes = ['lanes', 'list'] as const;
   protected readonly isLanes = computed(() => this.as() !== 'list');
-  protected readonly owners = labelled({ mine: 'mine', team: 'my team’s', all: 'everyone’s' });
+  protected readonly owners = labelled({
+    mine: $localize`mine`,
+    team: $localize`my team’s`,
+    all: $localize`everyone’s`,
+  });
   protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
-  protected readonly statuses = sameWords(['open', 'won', 'lost', 'parked', 'any', 'archived']);
-  protected readonly periods = labelled({ '': 'all dates', ...periods });
+  protected readonly statuses = spoken(['open', 'won', 'lost', 'parked', 'any', 'archived']);
+  protected readonly periods = labelled({ '': $localize`all dates`, ...periods });
   protected readonly pipelineChoices = computed(() => [
-    { value: '', words: 'all pipelines' },
+    { value: '', words: $localize`all pipelines` },
     ...named<string>(this.words.pipelines()),
   ]);
   protected readonly isUnfolded = signal(false);
@@ -149,40 +162,40 @@ export class DealsPage {
     inject(Keys).bind(
       {
         keys: 's',
-        words: 'Stage of the deal',
+        words: $localize`Stage of the deal`,
         act: () => void this.onCurrent((deal) => this.lanes.ask({ deal, first: 'stage' })),
       },
       {
         keys: 'x',
-        words: 'Expected close of the deal',
+        words: $localize`Expected close of the deal`,
         act: () => void this.onCurrent((deal) => this.lanes.ask({ deal, first: 'close' })),
       },
       {
         keys: 't',
-        words: 'Next step of the deal',
+        words: $localize`Next step of the deal`,
         act: () => void this.onCurrent((deal) => this.act(deal, 'task')),
       },
       {
         keys: 'p',
-        words: 'Park the deal',
+        words: $localize`Park the deal`,
         act: () => void this.onCurrent((deal) => this.act(deal, 'parked')),
       },
       {
         keys: 'v',
-        words: 'The deal is won',
+        words: $localize`The deal is won`,
         act: () => void this.onCurrent((deal) => this.act(deal, 'won')),
       },
       {
         keys: 'l',
-        words: 'The deal is lost',
+        words: $localize`The deal is lost`,
         act: () => void this.onCurrent((deal) => this.act(deal, 'lost')),
       },
       {
         keys: 'u',
-        words: 'Unfold every month of the lanes, or fold them',
+        words: $localize`Unfold every month of the lanes, or fold them`,
         act: () => this.isUnfolded.update((is) => !is),
       },
-      { keys: 'a', words: 'New deal', act: () => this.make() },
+      { keys: 'a', words: $localize`New deal`, act: () => this.make() },
     );
   }
 
@@ -190,13 +203,16 @@ export class DealsPage {
   private async onCurrent(act: (deal: DealRow) => unknown): Promise<void> {
     const focused = document.activeElement?.closest('[data-deal]')?.getAttribute('data-deal');
     const id = focused ?? (this.selected.record()?.kind === 'deal' ? this.selected.record()!.id : null);
-    if (id === null) return this.notices.say('Choose a deal first: Tab to it, or open it.');
+    if (id === null) return this.notices.say($localize`Choose a deal first: Tab to it, or open it.`);
     // One that is on its way is acted on where it has arrived.
     await this.lanes.arrived(id);
     const shown = this.rows().find((row) => row.id === id);
     const go = (deal: DealRow) => {
       if (this.user.mayChangeDeal(deal)) void act(deal);
-      else this.notices.say(`${deal.name} belongs to ${deal.ownerName}, who can change it.`);
+      else
+        this.notices.say(
+          $localize`${deal.name}:name: belongs to ${deal.ownerName}:ownerName:, who can change it.`,
+        );
     };
     if (shown) go(shown);
     else this.api.call('getDeal', { params: { id } }).subscribe((deal) => go(deal));

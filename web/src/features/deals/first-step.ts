@@ -38,12 +38,18 @@ export function nextOf(step: FirstStepControls, minutes: Readonly<Record<Channel
   template: `
     <kettle-text-field
       label="Next step: purpose"
+      i18n-label
       [class.wide]="isWide()"
       [formControl]="step().controls.purpose"
       [most]="200"
     />
-    <kettle-choice-field label="How" [formControl]="step().controls.channel" [options]="channels" />
-    <kettle-day-field label="When" [min]="user.today()" [formControl]="step().controls.dueOn" />
+    <kettle-choice-field
+      label="How"
+      i18n-label
+      [formControl]="step().controls.channel"
+      [options]="channels"
+    />
+    <kettle-day-field label="When" i18n-label [min]="user.today()" [formControl]="step().controls.dueOn" />
   `,
   styles: `
     :host {

@@ -95,7 +95,7 @@ export class LanesStore {
   }
 
   private wordsOf({ stageId, expectedCloseOn }: DealRow): string {
-    const close = expectedCloseOn === null ? 'no date' : sayDate(expectedCloseOn, this.user.today());
+    const close = expectedCloseOn === null ? $localize`no date` : sayDate(expectedCloseOn, this.user.today());
     return `${this.words.stage(stageId)?.name ?? ''}, ${close}`;
   }
 }

@@ -7,9 +7,10 @@ import type { Deal, Product } from '@kettle/contract';
 import { lineMinor, lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import type { ApiProblem } from '../../api/api';
-import { formParts, sameWords } from '../../kit/form';
+import { formParts } from '../../kit/form';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { DealWords } from './deal-words';
+import { spoken } from '../../kit/value-words';
 
 /** A product line as it is typed: texts stay texts until the deal is saved. */
 export interface TypedLine {
@@ -41,7 +42,7 @@ export const lineOf = (line: TypedLine) => ({
 });
 
 const wordOf: Readonly<Record<string, string>> = {
-  name: 'what it is',
+  name: $localize`what it is`,
   priceMinor: 'price',
   discountPercent: 'discount',
 };
@@ -53,10 +54,10 @@ const wordOf: Readonly<Record<string, string>> = {
   imports: [tableParts, formParts, MatButtonModule, MatIcon, MoneyPipe],
   template: `
     @if (lines().length > 0) {
-      <kettle-table [rows]="lines()" label="Product lines" [by]="placeOf" isTight>
-        <ng-template [kettleColumn]="lines()" head="what" size="40%" let-line let-at="at">
+      <kettle-table [rows]="lines()" label="Product lines" i18n-label [by]="placeOf" isTight>
+        <ng-template [kettleColumn]="lines()" head="what" i18n-head size="40%" let-line let-at="at">
           <kettle-text-field
-            [ariaLabel]="'Line ' + (at + 1) + ': what'"
+            [ariaLabel]="texts.lineWhat(at + 1)"
             [value]="line.name"
             (valueChange)="name(at, $event)"
             [most]="160"
@@ -74,29 +75,29 @@ const wordOf: Readonly<Record<string, string>> = {
           >
             <kettle-text-field
               class="num"
-              [ariaLabel]="'Line ' + (at + 1) + ': ' + part.words"
+              [ariaLabel]="texts.line(at + 1, part.words)"
               [value]="line[part.key]"
               (valueChange)="change(at, part.key, $event)"
             />
           </ng-template>
         }
-        <ng-template [kettleColumn]="lines()" head="paid" size="88px" let-line let-at="at">
+        <ng-template [kettleColumn]="lines()" head="paid" i18n-head size="88px" let-line let-at="at">
           <kettle-choice-field
-            [ariaLabel]="'Line ' + (at + 1) + ': paid'"
+            [ariaLabel]="texts.linePaid(at + 1)"
             [value]="line.billing"
             (valueChange)="change(at, 'billing', $event ?? 'once')"
             [options]="billings"
           />
         </ng-template>
-        <ng-template [kettleColumn]="lines()" head="sum" size="88px" isNumber let-at="at">
+        <ng-template [kettleColumn]="lines()" head="sum" i18n-head size="88px" isNumber let-at="at">
           {{ sums()[at] ?? 0 | money }}
         </ng-template>
-        <ng-template [kettleColumn]="lines()" head="remove" isSilent let-at="at">
+        <ng-template [kettleColumn]="lines()" head="remove" i18n-head isSilent let-at="at">
           <button
             matIconButton
             type="button"
             (click)="remove(at)"
-            [attr.aria-label]="'Remove line ' + (at + 1)"
+            [attr.aria-label]="texts.removeLine(at + 1)"
           >
             <mat-icon svgIcon="close" />
           </button>
@@ -109,9 +110,9 @@ const wordOf: Readonly<Record<string, string>> = {
       </kettle-table>
     }
     <p class="spread">
-      <button matButton type="button" (click)="add()">Add a product line</button>
+      <button i18n matButton type="button" (click)="add()">Add a product line</button>
       @if (lines().length > 0) {
-        <span class="soft">
+        <span i18n class="soft">
           once {{ totals().onceMinor | money }} · yearly {{ totals().yearlyMinor | money }} ·
           <b class="total">value {{ totals().totalMinor | money }}</b>
         </span>
@@ -128,21 +129,28 @@ const wordOf: Readonly<Record<string, string>> = {
   `,
 })
 export class LineEditor {
+  protected readonly texts = {
+    lineWhat: (at: string | number) => $localize`Line ${at}:at:: what`,
+    line: (at: string | number, words: string | number) => $localize`Line ${at}:at:: ${words}:words:`,
+    linePaid: (at: string | number) => $localize`Line ${at}:at:: paid`,
+    removeLine: (at: string | number) => $localize`Remove line ${at}:at:`,
+  };
+
   private readonly words = inject(DealWords);
   readonly lines = model.required<readonly TypedLine[]>();
   readonly problem = input<ApiProblem | null>(null);
   /** Where the lines stand in what is sent: what is wrong with one is named from there. */
   readonly under = input('lines');
   protected readonly numbers = [
-    { key: 'quantity', words: 'quantity', head: 'quantity', size: '68px' },
-    { key: 'price', words: 'price', head: 'price', size: '88px' },
-    { key: 'discount', words: 'per cent off', head: 'less %', size: '68px' },
+    { key: 'quantity', words: $localize`quantity`, head: $localize`quantity`, size: '68px' },
+    { key: 'price', words: $localize`price`, head: $localize`price`, size: '88px' },
+    { key: 'discount', words: $localize`per cent off`, head: $localize`less %`, size: '68px' },
   ] as const;
   /** Lines have no id before they are saved: each is its place. */
   protected readonly placeOf = (_: TypedLine, at: number): number => at;
   protected readonly offered = computed(() => this.words.products().filter(({ isRetired }) => !isRetired));
   protected readonly productNames = computed(() => this.offered().map(({ name }) => name));
-  protected readonly billings = sameWords(['once', 'yearly']);
+  protected readonly billings = spoken(['once', 'yearly']);
   private readonly read = computed(() =>
     this.lines().map((line) => {
       const read = lineOf(line);
@@ -158,7 +166,7 @@ export class LineEditor {
     if (!found) return null;
     const part = found.path.slice(start.length);
     if (part === 'priceMinor' && readMoney(this.lines()[at]?.price ?? '') === null)
-      return 'price must be an amount such as 385';
+      return $localize`price must be an amount such as 385`;
     return `${wordOf[part] ?? part} ${found.message}`;
   }
 

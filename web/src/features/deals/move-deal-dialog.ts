@@ -38,12 +38,13 @@ interface Asked {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [DayField, formParts, MatCheckboxModule, PersonPicker, CustomInputs, LineEditor],
   template: `
-    <kettle-dialog-form [title]="asked.deal.name" act="Move it" [form]="form" (save)="save()">
+    <kettle-dialog-form [title]="asked.deal.name" act="Move it" i18n-act [form]="form" (save)="save()">
       <div class="form-grid">
         @if (words.pipelines().length > 1) {
           <kettle-choice-field
             class="wide"
             label="Pipeline"
+            i18n-label
             [value]="pipelineId()"
             (valueChange)="choosePipeline($event)"
             [options]="pipelines()"
@@ -51,12 +52,14 @@ interface Asked {
         }
         <kettle-choice-field
           label="Stage"
+          i18n-label
           [formControl]="at.stageId"
           [options]="stages()"
           [startsHere]="asked.first !== 'close'"
         />
         <kettle-day-field
           label="Expected close"
+          i18n-label
           [formControl]="at.expectedCloseOn"
           [startsHere]="asked.first === 'close'"
         />
@@ -66,22 +69,29 @@ interface Asked {
               <kettle-number-field
                 kind="money"
                 label="Value"
+                i18n-label
                 [formControl]="facts.amountMinor"
                 placeholder="4,400"
                 required
               />
             }
             @case ('decision') {
-              <kettle-day-field label="They decide on" [formControl]="facts.decisionOn" required />
+              <kettle-day-field label="They decide on" i18n-label [formControl]="facts.decisionOn" required />
             }
             @case ('decider') {
-              <kettle-person-picker label="Who decides" [formControl]="facts.decider" required />
+              <kettle-person-picker label="Who decides" i18n-label [formControl]="facts.decider" required />
             }
             @case ('signer') {
-              <kettle-person-picker label="Who signs" [formControl]="facts.signer" required />
+              <kettle-person-picker label="Who signs" i18n-label [formControl]="facts.signer" required />
             }
             @case ('competitor') {
-              <kettle-text-field label="Competitor" [formControl]="facts.competitor" [most]="120" required />
+              <kettle-text-field
+                label="Competitor"
+                i18n-label
+                [formControl]="facts.competitor"
+                [most]="120"
+                required
+              />
             }
           }
         }
@@ -91,20 +101,24 @@ interface Asked {
         <mat-checkbox (change)="turn(prompt.id)">{{ prompt.text }}</mat-checkbox>
       }
       @if (needed().includes('lines')) {
-        <section aria-label="Product lines">
+        <section aria-label="Product lines" i18n-aria-label>
           <kettle-line-editor [(lines)]="lines" [problem]="form.submission.problem()" under="facts.lines" />
         </section>
       }
       @if (theirs(); as other) {
-        <p class="soft">
-          Now: {{ words.stage(other.stageId)?.name }}, closes {{ other.expectedCloseOn ?? 'no date' }}. Moving
-          it again puts yours in its place.
+        <p i18n class="soft">
+          Now: {{ words.stage(other.stageId)?.name }}, closes {{ other.expectedCloseOn ?? texts.noDate }}.
+          Moving it again puts yours in its place.
         </p>
       }
     </kettle-dialog-form>
   `,
 })
 export class MoveDealDialog {
+  protected readonly texts = {
+    noDate: $localize`no date`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<MoveDealDialog>);
   protected readonly words = inject(DealWords);

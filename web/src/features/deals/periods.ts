@@ -3,13 +3,13 @@ import { addDays, addMonths, startOfMonth, startOfQuarter } from '@kettle/core/t
 
 /** Stretches of time that a list is narrowed to, in words. */
 export const periods = {
-  month: 'this month',
-  'next-month': 'next month',
-  quarter: 'this quarter',
-  'next-quarter': 'next quarter',
-  year: 'this year',
-  'last-month': 'last month',
-  'last-quarter': 'last quarter',
+  month: $localize`this month`,
+  'next-month': $localize`next month`,
+  quarter: $localize`this quarter`,
+  'next-quarter': $localize`next quarter`,
+  year: $localize`this year`,
+  'last-month': $localize`last month`,
+  'last-quarter': $localize`last quarter`,
 } as const;
 export type Period = keyof typeof periods;
 

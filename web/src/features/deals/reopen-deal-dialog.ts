@@ -15,18 +15,18 @@ import { firstStepControls, FirstStepFields, nextOf } from './first-step';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [formParts, MatCheckboxModule, ClosingStepList, FirstStepFields],
   template: `
-    <kettle-dialog-form [title]="deal.name + ': reopen'" act="Reopen" [form]="form" (save)="save()">
+    <kettle-dialog-form [title]="texts.reopen(deal.name)" act="Reopen" i18n-act [form]="form" (save)="save()">
       <div class="form-grid">
         <kettle-first-step [step]="form.controls.next" />
         @if (deal.agreementId) {
-          <mat-checkbox [formControl]="form.controls.withdrawAgreement" class="wide">
+          <mat-checkbox i18n [formControl]="form.controls.withdrawAgreement" class="wide">
             delete the agreement made when it was won
           </mat-checkbox>
         }
       </div>
       @if (dropped(); as planned) {
         @if (planned.steps.length > 0) {
-          <mat-checkbox [formControl]="form.controls.bringBack">
+          <mat-checkbox i18n [formControl]="form.controls.bringBack">
             Plan again what was dropped when it closed:
           </mat-checkbox>
           <kettle-closing-steps [planned]="planned" />
@@ -36,6 +36,10 @@ import { firstStepControls, FirstStepFields, nextOf } from './first-step';
   `,
 })
 export class ReopenDealDialog {
+  protected readonly texts = {
+    reopen: (name: string | number) => $localize`${name}:name:: reopen`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ReopenDealDialog>);
   private readonly user = inject(CurrentUser);
@@ -43,7 +47,7 @@ export class ReopenDealDialog {
   /** What closing dropped. */
   protected readonly dropped = signal<ClosingSteps | null>(null);
   protected readonly form = new RecordForm({
-    next: firstStepControls(this.user.today(), 'take it up again'),
+    next: firstStepControls(this.user.today(), $localize`take it up again`),
     withdrawAgreement: field(false),
     bringBack: field(true),
   });

@@ -16,7 +16,7 @@ import { PeopleWords, plainFacts } from '../fields/index';
         <dt>{{ site.name }}</dt>
         <dd>
           {{ addressOf(site) }}
-          <span class="soft">
+          <span i18n class="soft">
             {{ site.country }} · {{ site.zone }} · now {{ user.timeOf(user.now(), site.zone) }}
           </span>
         </dd>
@@ -33,7 +33,7 @@ import { PeopleWords, plainFacts } from '../fields/index';
       }
     </dl>
     @if (mayChange()) {
-      <button matButton="outlined" type="button" (click)="edit.emit()">Change</button>
+      <button i18n matButton="outlined" type="button" (click)="edit.emit()">Change</button>
     }
   `,
   styles: `

@@ -34,15 +34,15 @@ interface Fact {
           }
         </dd>
       }
-      <dt>added</dt>
+      <dt i18n>added</dt>
       <dd>{{ contact().createdAt | moment }}</dd>
     </dl>
     <p class="spread">
       @if (mayChange()) {
-        <button matButton="outlined" type="button" (click)="edit.emit()">Change</button>
+        <button i18n matButton="outlined" type="button" (click)="edit.emit()">Change</button>
       }
       <button matButton type="button" (click)="withEmpty.set(!withEmpty())">
-        {{ withEmpty() ? 'hide empty fields' : 'show empty fields' }}
+        {{ withEmpty() ? texts.hideEmptyFields : texts.showEmptyFields }}
       </button>
     </p>
   `,
@@ -63,6 +63,11 @@ interface Fact {
   `,
 })
 export class ContactFacts {
+  protected readonly texts = {
+    hideEmptyFields: $localize`hide empty fields`,
+    showEmptyFields: $localize`show empty fields`,
+  };
+
   private readonly words = inject(PeopleWords);
   private readonly user = inject(CurrentUser);
   private readonly phones = inject(PhoneWords);
@@ -83,7 +88,9 @@ export class ContactFacts {
       {
         name: labelled('e-mail', contact.emailLabel),
         words:
-          contact.email && contact.emailUnusable ? `${contact.email}, mail came back` : (contact.email ?? ''),
+          contact.email && contact.emailUnusable
+            ? $localize`${contact.email}, mail came back`
+            : (contact.email ?? ''),
         href: contact.email && !contact.emailUnusable ? mail(contact.email) : undefined,
       },
       {
@@ -103,21 +110,26 @@ export class ContactFacts {
       },
       { name: 'site', words: contact.siteName ?? '' },
       ...contact.otherCompanies.map((each) => ({
-        name: each.role ?? 'also at',
+        name: each.role ?? $localize`also at`,
         words: each.name,
         path: ['/companies', each.companyId],
       })),
       {
         name: 'country',
-        words: `${contact.country} · ${contact.zone}${contact.zoneByHand ? ', put right by hand' : ''}`,
+        words: `${contact.country} · ${contact.zone}${contact.zoneByHand ? $localize`, put right by hand` : ''}`,
       },
       // Who somebody is stands in the head already.
       ...contactPlain.keys
         .filter((key) => key !== 'jobTitle')
         .map((key) => ({ name: contactPlain.of(key).name, words: contact[key] ?? '' })),
       { name: 'tags', words: contact.tags.join(', ') },
-      { name: 'check-in', words: contact.checkInDays ? `every ${contact.checkInDays} days, their own` : '' },
-      ...(contact.category === 'organisation' ? [{ name: 'category', words: 'an organisation' }] : []),
+      {
+        name: 'check-in',
+        words: contact.checkInDays ? $localize`every ${contact.checkInDays} days, their own` : '',
+      },
+      ...(contact.category === 'organisation'
+        ? [{ name: 'category', words: $localize`an organisation` }]
+        : []),
       ...this.words.contactFields().map((field) => this.customFact(contact, field)),
       { name: 'about', words: contact.about },
     ];

@@ -21,6 +21,7 @@ import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { DealWords } from '../deals/index';
 import { PeopleWords, plainFacts } from '../fields/index';
+import { WordPipe } from '../../kit/value-words';
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
@@ -28,43 +29,43 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
 @Component({
   selector: 'kettle-deal-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [tableParts, CountPipe, MatCheckboxModule, MatButtonModule, RouterLink, MoneyPipe],
+  imports: [WordPipe, tableParts, CountPipe, MatCheckboxModule, MatButtonModule, RouterLink, MoneyPipe],
   template: `
     @if (deal().prompts.length > 0 && deal().status === 'open') {
       <fieldset class="brief">
         <legend>
           <b>{{ words.stage(deal().stageId)?.name }}</b>
-          <span class="soft">brief</span>
+          <span i18n class="soft">brief</span>
         </legend>
         @for (prompt of deal().prompts; track prompt.id) {
           <mat-checkbox [checked]="prompt.isTicked" (change)="tick(prompt.id, !prompt.isTicked)">
             {{ prompt.text }}
             @if (prompt.isRequired && !prompt.isTicked) {
-              <span class="now">before it goes on</span>
+              <span i18n class="now">before it goes on</span>
             }
           </mat-checkbox>
         }
       </fieldset>
     }
     @if (deal().lines.length > 0) {
-      <kettle-table [rows]="deal().lines" label="Product lines" isHeadless>
-        <ng-template [kettleColumn]="deal().lines" head="what" let-line>
+      <kettle-table [rows]="deal().lines" label="Product lines" i18n-label isHeadless>
+        <ng-template [kettleColumn]="deal().lines" head="what" i18n-head let-line>
           {{ line.quantity }} × {{ line.name }}
           @if (line.discountPercent > 0) {
-            <span class="soft">less {{ line.discountPercent }} %</span>
+            <span i18n class="soft">less {{ line.discountPercent }} %</span>
           }
         </ng-template>
-        <ng-template [kettleColumn]="deal().lines" head="sum" isNumber let-line>
+        <ng-template [kettleColumn]="deal().lines" head="sum" i18n-head isNumber let-line>
           {{ line.totalMinor | money }}
         </ng-template>
-        <ng-template [kettleColumn]="deal().lines" head="paid" let-line>
+        <ng-template [kettleColumn]="deal().lines" head="paid" i18n-head let-line>
           <span class="soft">{{ line.billing }}</span>
         </ng-template>
       </kettle-table>
     }
     <dl>
       @for (person of deal().people; track $index) {
-        <dt>{{ person.role }}</dt>
+        <dt>{{ person.role | word }}</dt>
         <dd>
           <a [routerLink]="['/people', person.contactId]">{{ person.name }}</a>
         </dd>
@@ -74,32 +75,32 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
         <dd>{{ fact.words }}</dd>
       }
       @if (deal().parent; as parent) {
-        <dt>part of</dt>
+        <dt i18n>part of</dt>
         <dd>
           <a [routerLink]="['/deals', parent.id]">{{ parent.name }}</a>
         </dd>
       }
       @for (child of deal().children; track child.id) {
-        <dt>holds</dt>
+        <dt i18n>holds</dt>
         <dd>
           <a [routerLink]="['/deals', child.id]">{{ child.name }}</a>
-          <span class="soft">{{ child.status }}</span>
+          <span class="soft">{{ child.status | word }}</span>
         </dd>
       }
       @if (deal().leadId; as leadId) {
-        <dt>came from</dt>
+        <dt i18n>came from</dt>
         <dd>
-          <a [routerLink]="['/deals/leads', leadId]">its lead</a>
+          <a i18n [routerLink]="['/deals/leads', leadId]">its lead</a>
         </dd>
       }
     </dl>
     @if (letting(); as it) {
       <p class="small">
         <b>{{ it.advice }}</b>
-        <span class="soft">
-          · {{ it.tries | count: 'try' : 'tries' }} since the last conversation · open
-          {{ it.openDays | count: 'day'
-          }}{{ it.usualDays === null ? '' : ', usually ' + it.usualDays + ' to win' }}
+        <span i18n class="soft">
+          · {{ it.tries | count: texts.tries }} since the last conversation · open
+          {{ it.openDays | count: texts.days
+          }}{{ it.usualDays === null ? '' : texts.usuallyToWin(it.usualDays) }}
           @if (it.chance; as chance) {
             · chance that the next try is answered within 30 days: {{ percent(chance.rate) }} ({{
               percent(chance.low)
@@ -108,7 +109,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
           }
         </span>
         @if (it.advice === 'consider letting go') {
-          <button matButton type="button" (click)="letGo.emit()">let it go</button>
+          <button i18n matButton type="button" (click)="letGo.emit()">let it go</button>
         }
       </p>
     }
@@ -140,6 +141,12 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
   `,
 })
 export class DealFacts {
+  protected readonly texts = {
+    tries: $localize`try|tries`,
+    days: $localize`day|days`,
+    usuallyToWin: (usualDays: string | number) => $localize`, usually ${usualDays}:usualDays: to win`,
+  };
+
   private readonly api = inject(Api);
   private readonly user = inject(CurrentUser);
   private readonly notices = inject(Notices);
@@ -162,7 +169,7 @@ export class DealFacts {
       }),
       { name: 'against', words: deal.competitors.join(', ') },
       { name: 'team', words: deal.team.map(({ name }) => name).join(', ') },
-      { name: 'lost to', words: deal.lostTo ?? '' },
+      { name: $localize`lost to`, words: deal.lostTo ?? '' },
       { name: 'words', words: deal.closeWords },
       ...this.words.fields().map((field) => ({
         name: field.name,

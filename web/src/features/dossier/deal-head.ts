@@ -4,12 +4,13 @@ import type { DealRow } from '@kettle/contract';
 import { SharePipe, DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { DealWords } from '../deals/index';
+import { WordPipe } from '../../kit/value-words';
 
 /** What a deal is, in two lines: its value and chance, where it stands, whose it is, and when it closes or closed. */
 @Component({
   selector: 'kettle-deal-head',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [SharePipe, DayPipe, MoneyPipe, RouterLink],
+  imports: [WordPipe, SharePipe, DayPipe, MoneyPipe, RouterLink],
   template: `
     @let it = deal();
     <h2 class="title">{{ it.name }}</h2>
@@ -30,12 +31,12 @@ import { DealWords } from '../deals/index';
       {{ it.ownerName }} ·
       @if (it.status === 'open' || it.status === 'parked') {
         @if (isOverdue()) {
-          <span class="now">should have closed {{ it.expectedCloseOn | day: 'date' }}</span>
+          <span i18n class="now">should have closed {{ it.expectedCloseOn | day: 'date' }}</span>
         } @else if (it.expectedCloseOn) {
-          closes {{ it.expectedCloseOn | day: 'date' }}
+          <ng-container i18n>closes {{ it.expectedCloseOn | day: 'date' }}</ng-container>
         }
       } @else {
-        {{ it.status }} on {{ it.closedOn | day: 'date' }}
+        <ng-container i18n>{{ it.status | word }} on {{ it.closedOn | day: 'date' }}</ng-container>
       }
     </p>
   `,

@@ -58,6 +58,7 @@ import { DealFacts } from './deal-facts';
 import { FileList } from './file-list';
 import { Journal } from './journal';
 import { TaskLines } from './task-lines';
+import { WordPipe } from '../../kit/value-words';
 
 type Tab = 'journal' | 'people' | 'deals' | 'agreements' | 'runs' | 'files' | 'facts';
 
@@ -77,6 +78,7 @@ const listOf = {
   selector: 'kettle-dossier',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    WordPipe,
     CountPipe,
     WhyNot,
     KeyHint,
@@ -106,6 +108,20 @@ const listOf = {
   styleUrl: './dossier.scss',
 })
 export class Dossier {
+  protected readonly texts = {
+    days: $localize`day|days`,
+    nobodyS: $localize`nobody’s`,
+    people: $localize`person|people`,
+    openDeals: $localize`open deal|open deals`,
+    aColleague: $localize`a colleague`,
+    theyAskedNotTo: (channel: string | number) =>
+      $localize`They asked not to be reached by ${channel}:channel:.`,
+    triesSinceTheLast: (tries: string | number) =>
+      $localize`${tries}:tries: tries since the last conversation`,
+    moreActsFor: (name: string | number) => $localize`More acts for ${name}:name:`,
+    months: $localize`month|months`,
+  };
+
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
@@ -162,13 +178,17 @@ export class Dossier {
     if (!all) return [];
     const counted = (label: string, count: number) => (count > 0 ? `${label} ${count}` : label);
     return [
-      { name: 'journal', label: 'Journal' },
-      ...(all.company ? [{ name: 'people' as const, label: counted('People', all.people.length) }] : []),
-      { name: 'deals', label: counted('Deals', all.deals.length) },
-      { name: 'agreements', label: counted('Agreements', all.agreements.length) },
-      ...(all.company ? [] : [{ name: 'runs' as const, label: counted('Cadences', all.runs.length) }]),
-      { name: 'files', label: 'Files' },
-      ...(all.deal || all.lead ? [] : [{ name: 'facts' as const, label: 'Facts' }]),
+      { name: 'journal', label: $localize`Journal` },
+      ...(all.company
+        ? [{ name: 'people' as const, label: counted($localize`People`, all.people.length) }]
+        : []),
+      { name: 'deals', label: counted($localize`Deals`, all.deals.length) },
+      { name: 'agreements', label: counted($localize`Agreements`, all.agreements.length) },
+      ...(all.company
+        ? []
+        : [{ name: 'runs' as const, label: counted($localize`Cadences`, all.runs.length) }]),
+      { name: 'files', label: $localize`Files` },
+      ...(all.deal || all.lead ? [] : [{ name: 'facts' as const, label: $localize`Facts` }]),
     ];
   });
 
@@ -179,7 +199,7 @@ export class Dossier {
     this.words.wake();
     inject(Keys).bind({
       keys: 'n',
-      words: 'Write a note about whoever is open',
+      words: $localize`Write a note about whoever is open`,
       act: () => this.beginNote(),
     });
     effect(() => {
@@ -258,7 +278,9 @@ export class Dossier {
         next: (row) => {
           this.loaded.again();
           const words =
-            ownerId === null ? `${row.name} is in the pool.` : `${row.name} is with ${row.ownerName} now.`;
+            ownerId === null
+              ? $localize`${row.name} is in the pool.`
+              : $localize`${row.name}:name: is with ${row.ownerName}:ownerName: now.`;
           this.undo.offer(words, changeId, () => this.loaded.again());
         },
         error: (error: unknown) => this.notices.problem(error),
@@ -332,7 +354,7 @@ export class Dossier {
 
   /** "parked until Mon 1 Mar 2027: next budget year" */
   protected wordsOfClosing({ status, wakeOn, closeReason }: Deal): string {
-    const until = wakeOn === null ? '' : ` until ${sayDate(wakeOn, this.user.today())}`;
+    const until = wakeOn === null ? '' : $localize` until ${sayDate(wakeOn, this.user.today())}`;
     return `${status}${until}${closeReason === null ? '' : `: ${closeReason}`}`;
   }
 

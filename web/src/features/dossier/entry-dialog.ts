@@ -15,7 +15,14 @@ import { RichBox } from './rich-box';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [TimeField, DayField, formParts, RichBox],
   template: `
-    <kettle-dialog-form title="Edit the entry" [form]="form" [named]="named" [say]="say" (save)="save()">
+    <kettle-dialog-form
+      title="Edit the entry"
+      i18n-title
+      [form]="form"
+      [named]="named"
+      [say]="say"
+      (save)="save()"
+    >
       @if (before.isRich) {
         <kettle-rich-box
           [text]="before.body"
@@ -23,15 +30,22 @@ import { RichBox } from './rich-box';
           (done)="save()"
         />
       } @else {
-        <kettle-text-field label="What was said" [rows]="5" [formControl]="form.controls.body" startsHere />
+        <kettle-text-field
+          label="What was said"
+          i18n-label
+          [rows]="5"
+          [formControl]="form.controls.body"
+          startsHere
+        />
       }
       <div class="form-grid">
-        <kettle-day-field label="On" [max]="user.today()" [formControl]="form.controls.on" />
-        <kettle-time-field label="At" [formControl]="form.controls.at" />
+        <kettle-day-field label="On" i18n-label [max]="user.today()" [formControl]="form.controls.on" />
+        <kettle-time-field label="At" i18n-label [formControl]="form.controls.at" />
         @if (before.kind !== 'note') {
           <kettle-number-field
             kind="minutes"
             label="How long"
+            i18n-label
             [formControl]="form.controls.minutes"
             [min]="0"
             [max]="1440"
@@ -67,7 +81,8 @@ export class EntryDialog {
   }
 
   protected readonly named = (path: string): string | null =>
-    ({ body: 'What was said', at: 'When it was', minutes: 'Minutes' })[path] ?? null;
+    ({ body: $localize`What was said`, at: $localize`When it was`, minutes: $localize`Minutes` })[path] ??
+    null;
 
   protected readonly say = (path: string, value: unknown): string | null => {
     if (path === 'at') return `${this.user.dateOf(String(value))} ${this.user.timeOf(String(value))}`;

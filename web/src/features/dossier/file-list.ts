@@ -39,14 +39,20 @@ interface Upload {
   imports: [FileField, MatButtonModule, MatIcon, MatProgressBarModule, MomentPipe, Failed],
   template: `
     @if (mayChange()) {
-      <kettle-file-field class="area" label="Choose files" [multiple]="true" (chosen)="take($event)">
-        <span class="soft">or drop them here, up to 25 MB each</span>
+      <kettle-file-field
+        class="area"
+        label="Choose files"
+        i18n-label
+        [multiple]="true"
+        (chosen)="take($event)"
+      >
+        <span i18n class="soft">or drop them here, up to 25 MB each</span>
       </kettle-file-field>
     }
     @for (upload of uploads(); track upload.name) {
       <p role="status">
         {{ upload.name }}
-        <mat-progress-bar [value]="100 * upload.part" [attr.aria-label]="'Sending ' + upload.name" />
+        <mat-progress-bar [value]="100 * upload.part" [attr.aria-label]="texts.sending(upload.name)" />
       </p>
     }
     @for (problem of problems(); track $index) {
@@ -66,13 +72,13 @@ interface Upload {
             }
             <span class="soft">{{ sizeOf(file) }} · {{ file.at | moment }} · {{ file.userName }}</span>
           </span>
-          <a matButton [href]="linkOf(file)" [download]="file.name">download</a>
+          <a i18n matButton [href]="linkOf(file)" [download]="file.name">download</a>
           @if (mayChange()) {
             <button
               matIconButton
               type="button"
               (click)="remove(file)"
-              [attr.aria-label]="'Take away ' + file.name"
+              [attr.aria-label]="texts.takeAway(file.name)"
             >
               <mat-icon svgIcon="close" />
             </button>
@@ -80,6 +86,7 @@ interface Upload {
           @if (shown() === file.id) {
             @if (file.mediaType === 'application/pdf') {
               <a
+                i18n
                 matButton
                 [href]="linkOf(file) + '?preview=yes'"
                 target="_blank"
@@ -94,7 +101,7 @@ interface Upload {
           }
         </li>
       } @empty {
-        <li class="soft">No files yet.</li>
+        <li i18n class="soft">No files yet.</li>
       }
     </ul>
     @if (list.state(); as state) {
@@ -159,6 +166,11 @@ interface Upload {
   `,
 })
 export class FileList {
+  protected readonly texts = {
+    sending: (name: string | number) => $localize`Sending ${name}:name:`,
+    takeAway: (name: string | number) => $localize`Take away ${name}:name:`,
+  };
+
   private readonly api = inject(Api);
   private readonly http = inject(HttpClient);
   private readonly notices = inject(Notices);
@@ -213,15 +225,15 @@ export class FileList {
 
   protected sizeOf({ size }: StoredFile): string {
     return size < 1024 * 1024
-      ? `${Math.max(1, Math.round(size / 1024))} kB`
-      : `${(size / 1024 / 1024).toFixed(1)} MB`;
+      ? $localize`${Math.max(1, Math.round(size / 1024))} kB`
+      : $localize`${(size / 1024 / 1024).toFixed(1)} MB`;
   }
 
   protected remove(file: StoredFile): void {
     this.api.call('removeFile', { params: { id: file.id } }).subscribe({
       next: () => {
         this.list.again();
-        this.notices.say(`${file.name} is removed.`, () => this.restore(file));
+        this.notices.say($localize`${file.name} is removed.`, () => this.restore(file));
       },
       error: (error: unknown) => this.notices.problem(error),
     });
@@ -234,7 +246,7 @@ export class FileList {
   /** Sends the bytes as they are; how far it is comes from the browser. */
   private send(file: File): void {
     if (file.size > mostBytes)
-      return this.refuse(file.name, new ApiProblem('too-large', 'It is larger than 25 MB.'));
+      return this.refuse(file.name, new ApiProblem('too-large', $localize`It is larger than 25 MB.`));
     const [method, path] = endpoints.uploadFile.split(' ') as [string, string];
     const params = { ...this.subject(), name: file.name } as Record<string, string>;
     this.http
@@ -260,7 +272,7 @@ export class FileList {
   private refuse(name: string, problem: ApiProblem): void {
     this.mark(name, null);
     const why = problem.fields[0]?.message;
-    this.problems.update((known) => [...known, `${name}: ${why ? `it ${why}.` : problem.message}`]);
+    this.problems.update((known) => [...known, `${name}: ${why ? $localize`it ${why}.` : problem.message}`]);
   }
 
   private mark(name: string, part: number | null): void {

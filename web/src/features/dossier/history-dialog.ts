@@ -14,18 +14,18 @@ import { RichText } from './rich-text';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [MatButtonModule, MatDialogModule, MomentPipe, RichText, Waiting],
   template: `
-    <h2 mat-dialog-title>What it said before</h2>
+    <h2 i18n mat-dialog-title>What it said before</h2>
     <mat-dialog-content>
       @if (history.value(); as told) {
         @for (each of told.before; track $index) {
           <section>
-            <p class="soft">
+            <p i18n class="soft">
               until {{ each.editedAt | moment }}, edited by {{ each.editedBy }} · dated {{ each.at | moment }}
             </p>
             @if (each.isRich) {
               <kettle-rich-text [text]="each.body" />
             } @else {
-              <p class="body">{{ each.body || '(nothing)' }}</p>
+              <p class="body">{{ each.body || texts.nothing }}</p>
             }
           </section>
         }
@@ -34,7 +34,7 @@ import { RichText } from './rich-text';
       }
     </mat-dialog-content>
     <mat-dialog-actions align="end">
-      <button matButton="outlined" mat-dialog-close>Close</button>
+      <button i18n matButton="outlined" mat-dialog-close>Close</button>
     </mat-dialog-actions>
   `,
   styles: `
@@ -49,6 +49,10 @@ import { RichText } from './rich-text';
   `,
 })
 export class HistoryDialog {
+  protected readonly texts = {
+    nothing: $localize`(nothing)`,
+  };
+
   private readonly api = inject(Api);
   private readonly entry = inject<JournalEntry>(MAT_DIALOG_DATA);
   protected readonly history = reading((id: JournalEntry['id']) =>

@@ -26,6 +26,11 @@ const longFrom = 220;
   styleUrl: './journal-lines.scss',
 })
 export class JournalLines {
+  protected readonly texts = {
+    actsOn: (entry: string | number) => $localize`Acts on: ${entry}:entry:`,
+    undo: $localize`undo`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
@@ -45,8 +50,8 @@ export class JournalLines {
 
   protected titleOf(entry: JournalEntry): string {
     if (entry.kind === 'system') return entry.body;
-    if (entry.kind === 'note') return 'Note';
-    const way = entry.direction === 'in' ? ' (from them)' : '';
+    if (entry.kind === 'note') return $localize`Note`;
+    const way = entry.direction === 'in' ? $localize` (from them)` : '';
     return `${entry.outcomeLabel ?? entry.kind}${way}`;
   }
 
@@ -87,7 +92,7 @@ export class JournalLines {
     this.api.call('removeEntry', { params: { id: entry.id }, body: { version: entry.version } }).subscribe({
       next: () => {
         this.changed.emit();
-        this.notices.say('Removed from the journal.', () => this.restore(entry));
+        this.notices.say($localize`Removed from the journal.`, () => this.restore(entry));
       },
       error: (error: unknown) => this.notices.problem(error),
     });

@@ -41,6 +41,7 @@ const entriesWhenExpanded = 200;
     }
     <div class="filters">
       <button
+        i18n
         matButton
         type="button"
         [attr.aria-expanded]="isFiltering()"
@@ -51,18 +52,20 @@ const entriesWhenExpanded = 200;
       @if (isFiltering() || hasFilter()) {
         <kettle-choice-field
           ariaLabel="Kind"
+          i18n-ariaLabel
           [options]="kindChoices"
           [value]="kinds()"
           (valueChange)="kinds.set($event!)"
         />
         <kettle-choice-field
           ariaLabel="Who"
+          i18n-ariaLabel
           [options]="people()"
           [value]="userId()"
           (valueChange)="userId.set($event!)"
         />
-        <kettle-day-field ariaLabel="From" [value]="from()" (valueChange)="from.set($event)" />
-        <kettle-day-field ariaLabel="To" [value]="to()" (valueChange)="to.set($event)" />
+        <kettle-day-field ariaLabel="From" i18n-ariaLabel [value]="from()" (valueChange)="from.set($event)" />
+        <kettle-day-field ariaLabel="To" i18n-ariaLabel [value]="to()" (valueChange)="to.set($event)" />
       }
       @if (user.isManager()) {
         <button
@@ -71,11 +74,11 @@ const entriesWhenExpanded = 200;
           [attr.aria-pressed]="withRemoved()"
           (click)="withRemoved.set(!withRemoved())"
         >
-          {{ withRemoved() ? 'hide removed' : 'show removed' }}
+          {{ withRemoved() ? texts.hideRemoved : texts.showRemoved }}
         </button>
       }
       <button matButton type="button" (click)="isExpanded.set(!isExpanded())">
-        {{ isExpanded() ? 'fold all' : 'expand all' }}
+        {{ isExpanded() ? texts.foldAll : texts.expandAll }}
       </button>
     </div>
     <kettle-journal-lines
@@ -89,15 +92,17 @@ const entriesWhenExpanded = 200;
     @if (entries().length === 0 && first.value()) {
       <p class="soft">
         @if (hasFilter()) {
-          The filter hides everything.
-          <button matButton type="button" (click)="showAll()">show all</button>
+          <ng-container i18n>
+            The filter hides everything.
+            <button matButton type="button" (click)="showAll()">show all</button>
+          </ng-container>
         } @else {
-          Nothing has happened yet.
+          <ng-container i18n>Nothing has happened yet.</ng-container>
         }
       </p>
     }
     @if (before()) {
-      <button matButton type="button" (click)="more()">older entries</button>
+      <button i18n matButton type="button" (click)="more()">older entries</button>
     }
     @if (first.state(); as state) {
       @if (state.kind === 'failed') {
@@ -130,6 +135,13 @@ const entriesWhenExpanded = 200;
   `,
 })
 export class Journal {
+  protected readonly texts = {
+    hideRemoved: $localize`hide removed`,
+    showRemoved: $localize`show removed`,
+    foldAll: $localize`fold all`,
+    expandAll: $localize`expand all`,
+  };
+
   protected readonly user = inject(CurrentUser);
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
@@ -140,11 +152,11 @@ export class Journal {
   private readonly noteBox = viewChild(NoteBox);
   protected readonly labels = journalKindLabel;
   protected readonly kindChoices = [
-    { value: '', words: 'every kind' },
+    { value: '', words: $localize`every kind` },
     ...labelled<string>(journalKindLabel),
   ];
   protected readonly people = computed(() => [
-    { value: '', words: 'everybody' },
+    { value: '', words: $localize`everybody` },
     ...named<string>(this.words.colleagues()),
   ]);
   protected readonly kinds = signal('');

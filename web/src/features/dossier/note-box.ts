@@ -42,20 +42,23 @@ import { RichBox } from './rich-box';
         } @placeholder {
           <p class="soft">…</p>
         } @error {
-          <p class="wrong" role="alert">
+          <p i18n class="wrong" role="alert">
             The note could not be opened. Check the connection and reload the page.
           </p>
         }
         <div class="more">
           <kettle-moment-field
             label="When (empty: now)"
+            i18n-label
             [max]="latest()"
             [value]="at()"
             (valueChange)="at.set($event)"
           />
           <kettle-person-picker
             label="Also about"
+            i18n-label
             placeholder="Add somebody"
+            i18n-placeholder
             [isRepeated]="true"
             (pickedRow)="add($event)"
           />
@@ -67,7 +70,7 @@ import { RichBox } from './rich-box';
                 matButton
                 type="button"
                 (click)="drop(each.id)"
-                [attr.aria-label]="'Without ' + each.name"
+                [attr.aria-label]="texts.without(each.name)"
               >
                 {{ each.name }} ×
               </button>
@@ -78,11 +81,13 @@ import { RichBox } from './rich-box';
           <p class="wrong" role="alert">{{ wrong.of('body') ?? wrong.message }}</p>
         }
         <span class="spread">
-          <button matButton="filled" [kettleWhyNot]="text() ? null : 'Write something first.'">Save</button>
-          <button matButton type="button" (click)="leave()">Cancel</button>
+          <button i18n matButton="filled" [kettleWhyNot]="text() ? null : texts.writeSomethingFirst">
+            Save
+          </button>
+          <button i18n matButton type="button" (click)="leave()">Cancel</button>
         </span>
       } @else {
-        <button matButton="outlined" type="button" (click)="open()" kettleKey="n">Write a note</button>
+        <button i18n matButton="outlined" type="button" (click)="open()" kettleKey="n">Write a note</button>
       }
     </form>
   `,
@@ -104,6 +109,11 @@ import { RichBox } from './rich-box';
   `,
 })
 export class NoteBox {
+  protected readonly texts = {
+    without: (name: string | number) => $localize`Without ${name}:name:`,
+    writeSomethingFirst: $localize`Write something first.`,
+  };
+
   private readonly api = inject(Api);
   private readonly drafts = inject(Drafts);
   private readonly user = inject(CurrentUser);

@@ -30,23 +30,28 @@ export interface MenuRecord {
     </button>
     <mat-menu #more="matMenu">
       <button mat-menu-item type="button" (click)="archive(!record().isArchived)">
-        {{ record().isArchived ? 'Restore from the archive' : 'Archive this ' + record().kind }}
+        {{ record().isArchived ? texts.restoreFromTheArchive : texts.archiveThis(record().kind) }}
       </button>
-      <button mat-menu-item type="button" (click)="remove()">Delete this {{ record().kind }}</button>
+      <button i18n mat-menu-item type="button" (click)="remove()">Delete this {{ record().kind }}</button>
       @if (record().kind === 'contact' && user.person()?.role === 'admin') {
-        <button mat-menu-item type="button" (click)="showPersonalData()">Personal data …</button>
+        <button i18n mat-menu-item type="button" (click)="showPersonalData()">Personal data …</button>
       }
     </mat-menu>
   `,
 })
 export class RecordMenu {
+  protected readonly texts = {
+    restoreFromTheArchive: $localize`Restore from the archive`,
+    archiveThis: (kind: string | number) => $localize`Archive this ${kind}:kind:`,
+  };
+
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
   private readonly dialog = inject(MatDialog);
   protected readonly user = inject(CurrentUser);
   readonly record = input.required<MenuRecord>();
-  readonly label = input('More acts');
+  readonly label = input($localize`More acts`);
   /** It is as it is shown no longer: read it again. */
   readonly changed = output();
   readonly removed = output();

@@ -27,13 +27,18 @@ interface Tool {
 }
 
 const tools: readonly Tool[] = [
-  { name: 'B', mark: 'bold', label: 'Bold', run: (editor) => editor.commands.toggleBold() },
-  { name: 'I', mark: 'italic', label: 'Italic', run: (editor) => editor.commands.toggleItalic() },
-  { name: '•', mark: 'bulletList', label: 'List', run: (editor) => editor.commands.toggleBulletList() },
+  { name: 'B', mark: 'bold', label: $localize`Bold`, run: (editor) => editor.commands.toggleBold() },
+  { name: 'I', mark: 'italic', label: $localize`Italic`, run: (editor) => editor.commands.toggleItalic() },
+  {
+    name: '•',
+    mark: 'bulletList',
+    label: $localize`List`,
+    run: (editor) => editor.commands.toggleBulletList(),
+  },
   {
     name: '1.',
     mark: 'orderedList',
-    label: 'Numbered list',
+    label: $localize`Numbered list`,
     run: (editor) => editor.commands.toggleOrderedList(),
   },
 ];
@@ -44,7 +49,7 @@ const tools: readonly Tool[] = [
   imports: [MatButtonModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <div class="tools" role="toolbar" aria-label="Shape of the text">
+    <div class="tools" role="toolbar" aria-label="Shape of the text" i18n-aria-label>
       @for (tool of tools; track tool.name) {
         <button
           matButton
@@ -60,13 +65,13 @@ const tools: readonly Tool[] = [
     </div>
     <div #place class="place"></div>
     @if (mentions().length > 0) {
-      <ul class="mentions" aria-label="Colleagues to name">
+      <ul class="mentions" aria-label="Colleagues to name" i18n-aria-label>
         @for (each of mentions(); track each.name; let first = $first) {
           <li>
             <button matButton type="button" (mousedown)="$event.preventDefault()" (click)="name(each)">
               {{ each.name }}
               @if (first) {
-                <kbd>Tab</kbd>
+                <kbd i18n>Tab</kbd>
               }
             </button>
           </li>
@@ -165,7 +170,7 @@ export class RichBox {
       content: this.text(),
       injectCSS: false,
       editorProps: {
-        attributes: { 'aria-label': 'Note', role: 'textbox', 'aria-multiline': 'true' },
+        attributes: { 'aria-label': $localize`Note`, role: 'textbox', 'aria-multiline': 'true' },
         handleKeyDown: (_, event) => {
           const [first] = this.mentions();
           if (event.key === 'Tab' && !event.shiftKey && first !== undefined) {

@@ -22,19 +22,19 @@ interface Asked {
 }
 
 const repeatChoices: readonly Option<string>[] = [
-  { value: '', words: 'never' },
-  { value: 'FREQ=WEEKLY', words: 'every week' },
-  { value: 'FREQ=WEEKLY;INTERVAL=2', words: 'every two weeks' },
-  { value: 'FREQ=MONTHLY', words: 'every month' },
-  { value: 'FREQ=MONTHLY;INTERVAL=3', words: 'every three months' },
-  { value: 'FREQ=YEARLY', words: 'every year' },
+  { value: '', words: $localize`never` },
+  { value: 'FREQ=WEEKLY', words: $localize`every week` },
+  { value: 'FREQ=WEEKLY;INTERVAL=2', words: $localize`every two weeks` },
+  { value: 'FREQ=MONTHLY', words: $localize`every month` },
+  { value: 'FREQ=MONTHLY;INTERVAL=3', words: $localize`every three months` },
+  { value: 'FREQ=YEARLY', words: $localize`every year` },
 ];
 const reminders: readonly Option<number | null>[] = [
-  { value: null, words: 'none' },
-  { value: 0, words: 'when it is due' },
-  { value: 15, words: '15 minutes before' },
-  { value: 60, words: 'an hour before' },
-  { value: 1440, words: 'a day before' },
+  { value: null, words: $localize`none` },
+  { value: 0, words: $localize`when it is due` },
+  { value: 15, words: $localize`15 minutes before` },
+  { value: 60, words: $localize`an hour before` },
+  { value: 1440, words: $localize`a day before` },
 ];
 
 /** Plans a step by hand, for oneself or a colleague, or changes one. */
@@ -45,44 +45,60 @@ const reminders: readonly Option<number | null>[] = [
   template: `
     <kettle-dialog-form
       [title]="(asked.task ? 'Change the step' : 'Plan a step') + (asked.name ? ' with ' + asked.name : '')"
-      [act]="asked.task ? 'Save' : 'Plan'"
+      [act]="asked.task ? texts.save : texts.plan"
       [form]="form"
       (save)="save()"
     >
       <div class="form-grid">
-        <kettle-choice-field label="How" [formControl]="form.controls.channel" [options]="channels" />
-        <kettle-day-field label="When" [formControl]="form.controls.dueOn" warns />
+        <kettle-choice-field
+          label="How"
+          i18n-label
+          [formControl]="form.controls.channel"
+          [options]="channels"
+        />
+        <kettle-day-field label="When" i18n-label [formControl]="form.controls.dueOn" warns />
         <kettle-text-field
           class="wide"
           label="Purpose"
+          i18n-label
           [formControl]="form.controls.purpose"
           [most]="200"
           startsHere
         />
-        <kettle-time-field label="Promised for a time?" [formControl]="form.controls.promised" />
+        <kettle-time-field label="Promised for a time?" i18n-label [formControl]="form.controls.promised" />
         <kettle-number-field
           kind="minutes"
           label="How long"
+          i18n-label
           [formControl]="form.controls.minutes"
           [min]="1"
           [max]="480"
         />
         <kettle-choice-field
           label="Assigned to"
+          i18n-label
           [formControl]="form.controls.ownerId"
           [options]="colleagues()"
         />
         <kettle-choice-field
           label="Remind"
+          i18n-label
           [formControl]="form.controls.remindMinutes"
           [options]="reminders"
         />
-        <kettle-choice-field label="Comes again" [formControl]="form.controls.comesAgain" [options]="rules" />
+        <kettle-choice-field
+          label="Comes again"
+          i18n-label
+          [formControl]="form.controls.comesAgain"
+          [options]="rules"
+        />
         @if (form.controls.comesAgain.value === 'own') {
           <kettle-text-field
             label="Own rule (RFC 5545)"
+            i18n-label
             [formControl]="form.controls.repeats"
             placeholder="FREQ=WEEKLY;BYDAY=MO"
+            i18n-placeholder
           />
         }
       </div>
@@ -90,6 +106,11 @@ const reminders: readonly Option<number | null>[] = [
   `,
 })
 export class TaskDialog {
+  protected readonly texts = {
+    save: $localize`Save`,
+    plan: $localize`Plan`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<TaskDialog>);
   private readonly user = inject(CurrentUser);
@@ -101,10 +122,10 @@ export class TaskDialog {
   protected readonly colleagues = computed(() =>
     this.people.colleagues().map(({ id, name }) => ({
       value: id,
-      words: id === this.me ? 'me' : name,
+      words: id === this.me ? $localize`me` : name,
     })),
   );
-  protected readonly rules = [...repeatChoices, { value: 'own', words: 'by a rule of my own' }];
+  protected readonly rules = [...repeatChoices, { value: 'own', words: $localize`by a rule of my own` }];
   private readonly task = this.asked.task;
   protected readonly form = new RecordForm({
     channel: field<Channel>(this.task?.channel ?? this.asked.channel ?? 'call'),

@@ -45,7 +45,7 @@ import { TaskActs } from '../tasks/index';
               type="button"
               [matMenuTriggerFor]="more"
               [matMenuTriggerData]="{ task }"
-              [attr.aria-label]="'Acts on ' + task.purpose"
+              [attr.aria-label]="texts.actsOn(task.purpose)"
             >
               <mat-icon svgIcon="more" />
             </button>
@@ -55,11 +55,11 @@ import { TaskActs } from '../tasks/index';
     </ul>
     <mat-menu #more="matMenu">
       <ng-template matMenuContent let-task="task">
-        <button mat-menu-item (click)="acts.log(task, again)">Log</button>
-        <button mat-menu-item (click)="acts.finish(task, again)">Done</button>
-        <button mat-menu-item (click)="acts.defer(task, again)">Defer</button>
-        <button mat-menu-item (click)="acts.change(task, again)">Change</button>
-        <button mat-menu-item (click)="acts.drop(task, again)">Drop</button>
+        <button i18n mat-menu-item (click)="acts.log(task, again)">Log</button>
+        <button i18n mat-menu-item (click)="acts.finish(task, again)">Done</button>
+        <button i18n mat-menu-item (click)="acts.defer(task, again)">Defer</button>
+        <button i18n mat-menu-item (click)="acts.change(task, again)">Change</button>
+        <button i18n mat-menu-item (click)="acts.drop(task, again)">Drop</button>
       </ng-template>
     </mat-menu>
   `,
@@ -83,6 +83,10 @@ import { TaskActs } from '../tasks/index';
   `,
 })
 export class TaskLines {
+  protected readonly texts = {
+    actsOn: (purpose: string | number) => $localize`Acts on ${purpose}:purpose:`,
+  };
+
   protected readonly user = inject(CurrentUser);
   protected readonly acts = inject(TaskActs);
   readonly tasks = input.required<readonly Task[]>();

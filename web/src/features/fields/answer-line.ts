@@ -25,10 +25,11 @@ export class AnswerLine {
     [
       ...this.attempts().map(({ channel, tries }) => {
         const label = channelLabel[channel].toLowerCase();
-        return `${sayCount(tries, label)} unanswered`;
+        return $localize`${sayCount(tries, `${label}|${label}s`)} unanswered`;
       }),
       ...this.answers().map(
-        ({ channel, answered, tried }) => `${channelLabel[channel]}s answered: ${answered} of ${tried}`,
+        ({ channel, answered, tried }) =>
+          $localize`${channelLabel[channel]}:channelLabel:s answered: ${answered}:answered: of ${tried}:tried:`,
       ),
     ].join(' · '),
   );

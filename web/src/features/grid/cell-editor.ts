@@ -84,7 +84,9 @@ export class CellEditor<Row extends GridRow> {
   protected picked: string | null = null;
   protected end: EditEnd = 'stay';
 
-  protected readonly label = computed(() => `${this.column().name} of ${this.spec.nameOf(this.row())}`);
+  protected readonly label = computed(
+    () => $localize`${this.column().name}:name: of ${this.spec.nameOf(this.row())}:row:`,
+  );
   protected readonly choices = computed((): readonly Option[] | null => {
     const { type, options } = this.column();
     const none = { value: '', name: '—' };

@@ -39,7 +39,7 @@ export class CellEdits<Row extends GridRow = GridRow> {
     const owner = this.spec.ownerOf(row);
     if (!(this.spec.mayChange(row) ?? this.user.mayChange(owner.id)))
       return this.notices.say(
-        `${this.spec.nameOf(row)} belongs to ${owner.name ?? 'a colleague'}, who can change it.`,
+        $localize`${this.spec.nameOf(row)}:row: belongs to ${owner.name ?? $localize`a colleague`}:name:, who can change it.`,
       );
     this.problem.set(null);
     this.at.set(this.view.fitting().findIndex(({ key }) => key === column.key));
@@ -75,7 +75,7 @@ export class CellEdits<Row extends GridRow = GridRow> {
     try {
       const changed = await firstValueFrom(this.spec.change!(row, column.cell!, value, changeId));
       this.store.put(row.id, changed);
-      this.undo.offer(`${this.spec.nameOf(row)}: ${column.name} changed.`, changeId, () =>
+      this.undo.offer($localize`${this.spec.nameOf(row)}:row:: ${column.name}:name: changed.`, changeId, () =>
         this.store.again(),
       );
       return true;

@@ -21,18 +21,18 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
   imports: [ChoiceField, DayField, fieldParts, MatButtonModule, MatIcon],
   template: `
     <fieldset>
-      <legend class="visually-hidden">Filter</legend>
+      <legend i18n class="visually-hidden">Filter</legend>
       @for (rule of group().rules; track $index; let at = $index) {
         <div class="rule">
           <span class="join soft">
             @if (at === 0) {
-              where
+              <ng-container i18n>where</ng-container>
             } @else {
               <button
                 matButton
                 type="button"
                 (click)="turn()"
-                [attr.aria-label]="'joined by ' + joinWord() + ': change'"
+                [attr.aria-label]="texts.joinedByChange(joinWord())"
               >
                 {{ joinWord() }}
               </button>
@@ -48,12 +48,14 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
           } @else {
             <kettle-choice-field
               ariaLabel="Field"
+              i18n-ariaLabel
               [options]="fieldChoices()"
               [value]="rule.field"
               (valueChange)="chooseField(at, $event!)"
             />
             <kettle-choice-field
               ariaLabel="Question"
+              i18n-ariaLabel
               [options]="questionsOf(rule)"
               [value]="rule.ask"
               (valueChange)="change(at, { ask: $event! })"
@@ -62,7 +64,9 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
               @if (choicesOf(rule); as choices) {
                 <kettle-choice-field
                   ariaLabel="Value"
+                  i18n-ariaLabel
                   placeholder="choose …"
+                  i18n-placeholder
                   [options]="choices"
                   [value]="rule.value ?? null"
                   (valueChange)="change(at, { value: $event! })"
@@ -70,6 +74,7 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
               } @else if (inputType(rule) === 'date') {
                 <kettle-day-field
                   ariaLabel="Value"
+                  i18n-ariaLabel
                   [value]="dayOf(rule)"
                   (valueChange)="change(at, { value: $event })"
                 />
@@ -79,6 +84,7 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
                     matInput
                     #text
                     aria-label="Value"
+                    i18n-aria-label
                     [type]="inputType(rule)"
                     [value]="rule.value ?? ''"
                     (change)="
@@ -89,15 +95,21 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
               }
             }
           }
-          <button matIconButton type="button" (click)="remove(at)" aria-label="Remove this question">
+          <button
+            matIconButton
+            type="button"
+            (click)="remove(at)"
+            aria-label="Remove this question"
+            i18n-aria-label
+          >
             <mat-icon svgIcon="close" />
           </button>
         </div>
       }
       <div class="rule">
-        <button matButton type="button" (click)="add()">add a question</button>
+        <button i18n matButton type="button" (click)="add()">add a question</button>
         @if (depth() < deepest) {
-          <button matButton type="button" (click)="addGroup()">add a group</button>
+          <button i18n matButton type="button" (click)="addGroup()">add a group</button>
         }
       </div>
     </fieldset>
@@ -129,6 +141,10 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
   `,
 })
 export class FilterBuilder {
+  protected readonly texts = {
+    joinedByChange: (joinWord: string | number) => $localize`joined by ${joinWord}:joinWord:: change`,
+  };
+
   private readonly words = inject(PeopleWords);
   readonly group = input.required<FilterGroup>();
   readonly columns = input.required<readonly Pick<Column, 'key' | 'name' | 'type' | 'options'>[]>();
@@ -174,7 +190,7 @@ export class FilterBuilder {
       case 'standing':
         return named<string>(this.words.standings().map(({ standing }) => standing));
       case 'user':
-        return [{ value: 'me', words: 'me' }, ...named<string>(this.words.colleagues())];
+        return [{ value: 'me', words: $localize`me` }, ...named<string>(this.words.colleagues())];
       default:
         return null;
     }

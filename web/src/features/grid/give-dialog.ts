@@ -24,13 +24,15 @@ const pool = 'pool';
   imports: [formParts],
   template: `
     <kettle-dialog-form
-      [title]="'Change the owner of ' + asked.words"
+      [title]="texts.changeTheOwnerOf(asked.words)"
       act="Change owner"
+      i18n-act
       [form]="form"
       (save)="give()"
     >
       <kettle-choice-field
         label="New owner"
+        i18n-label
         [formControl]="form.controls.ownerId"
         [options]="owners()"
         startsHere
@@ -39,6 +41,10 @@ const pool = 'pool';
   `,
 })
 export class GiveDialog {
+  protected readonly texts = {
+    changeTheOwnerOf: (words: string | number) => $localize`Change the owner of ${words}:words:`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<GiveDialog>);
   private readonly undo = inject(Undo);
@@ -47,8 +53,8 @@ export class GiveDialog {
   protected readonly asked = inject<GiveAsked>(MAT_DIALOG_DATA);
   protected readonly form = new RecordForm({ ownerId: required<string>(null) });
   protected readonly owners = computed(() => [
-    ...(this.asked.kind === 'lead' ? [{ value: pool, words: 'nobody: into the pool' }] : []),
-    ...(this.asked.kind === 'company' ? [{ value: pool, words: 'nobody' }] : []),
+    ...(this.asked.kind === 'lead' ? [{ value: pool, words: $localize`nobody: into the pool` }] : []),
+    ...(this.asked.kind === 'company' ? [{ value: pool, words: $localize`nobody` }] : []),
     ...named<string>(this.people.colleagues()),
   ]);
 
@@ -65,11 +71,16 @@ export class GiveDialog {
       (body) => this.api.call('giveRecords', { body: body as CallOf<'giveRecords'>['body'] }, changeId),
       ({ given, left }) => {
         this.dialog.close(true);
-        const rest = left > 0 ? ` ${left} stay as they were: theirs already, or closed.` : '';
-        const nobody = kind === 'lead' ? 'the pool' : 'nobody';
+        const rest = left > 0 ? $localize` ${left} stay as they were: theirs already, or closed.` : '';
+        const nobody = kind === 'lead' ? $localize`the pool` : 'nobody';
         const to = ownerId === pool ? nobody : this.people.colleague(ownerId);
-        if (given === 0) this.notices.say(`Nothing changed.${rest}`);
-        else this.undo.offer(`${given} now with ${to}.${rest}`, changeId, () => undefined);
+        if (given === 0) this.notices.say($localize`Nothing changed.${rest}`);
+        else
+          this.undo.offer(
+            $localize`${given}:given: now with ${to}:to:.${rest}:rest:`,
+            changeId,
+            () => undefined,
+          );
       },
     );
   }

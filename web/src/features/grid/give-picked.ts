@@ -20,11 +20,11 @@ const mostAtOnce = 500;
   imports: [MatButtonModule],
   template: `
     @if (picks.areOthers()) {
-      <span class="soft">These are colleagues’ {{ spec.words.many }}: their owners change them.</span>
+      <span i18n class="soft">These are colleagues’ {{ spec.words.many }}: their owners change them.</span>
     } @else if (picks.count() > most) {
-      <span class="soft">At most {{ most }} change their owner at once.</span>
+      <span i18n class="soft">At most {{ most }} change their owner at once.</span>
     } @else {
-      <button matButton="outlined" type="button" (click)="give()">
+      <button i18n matButton="outlined" type="button" (click)="give()">
         Change owner
         <kbd>B</kbd>
       </button>
@@ -41,7 +41,11 @@ export class GivePicked {
   protected readonly most = mostAtOnce;
 
   constructor() {
-    inject(Keys).bind({ keys: 'b', words: 'Change the owner of the picked ones', act: () => this.give() });
+    inject(Keys).bind({
+      keys: 'b',
+      words: $localize`Change the owner of the picked ones`,
+      act: () => this.give(),
+    });
   }
 
   protected give(): void {
@@ -56,11 +60,10 @@ export class GivePicked {
 
   private async ask(ids: readonly string[]): Promise<void> {
     const { GiveDialog } = await import('./give-dialog');
-    const { one, many } = this.spec.words;
     const data: GiveAsked = {
       kind: this.kind(),
       ids,
-      words: sayCount(ids.length, one, many),
+      words: sayCount(ids.length, this.spec.words.counted),
     };
     this.dialog
       .open(GiveDialog, { data, width: '420px' })

@@ -17,6 +17,10 @@ const widthStep = 30;
   styleUrl: './grid-head.scss',
 })
 export class GridHead {
+  protected readonly texts = {
+    column: (name: string | number) => $localize`Column ${name}:name:`,
+  };
+
   protected readonly view = inject(GridView);
   protected readonly widthStep = widthStep;
   protected readonly isNumber = isNumber;

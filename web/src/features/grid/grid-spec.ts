@@ -35,7 +35,7 @@ export interface Owner {
 export abstract class GridSpec<Row extends GridRow = GridRow> {
   abstract readonly place: ViewPlace;
   /** As one and several of them are called: `person`, `people`. */
-  abstract readonly words: { readonly one: string; readonly many: string };
+  abstract readonly words: { readonly one: string; readonly many: string; readonly counted: string };
   abstract readonly fields: Readonly<Record<string, GridFieldOf<Row>>>;
   /** Fields an admin defined. */
   readonly customFields: Signal<readonly CustomField[]> = signal([]);

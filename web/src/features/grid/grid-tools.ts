@@ -40,7 +40,7 @@ const settleMillis = 160;
         #search
         type="search"
         [placeholder]="placeholder()"
-        [attr.aria-label]="'Search in this list (F)'"
+        [attr.aria-label]="texts.searchInThisList"
         [value]="typed()"
         (input)="typed.set(search.value)"
       />
@@ -58,6 +58,10 @@ const settleMillis = 160;
   `,
 })
 export class GridSearch {
+  protected readonly texts = {
+    searchInThisList: $localize`Search in this list (F)`,
+  };
+
   private readonly selected = inject(SelectedRecord);
   private readonly view = inject(GridView);
   readonly placeholder = input.required<string>();
@@ -73,7 +77,7 @@ export class GridSearch {
       });
     inject(Keys).bind({
       keys: 'f',
-      words: 'Search in this list',
+      words: $localize`Search in this list`,
       act: () => this.box().nativeElement.select(),
     });
   }
@@ -91,6 +95,13 @@ export class GridSearch {
   styleUrl: './grid-tools.scss',
 })
 export class GridTools<Row extends GridRow> {
+  protected readonly texts = {
+    groupedBy: (groupName: string | number) => $localize`grouped by ${groupName}:groupName:`,
+    group: $localize`group`,
+    csv: (many: string | number) => $localize`${many}:many:.csv`,
+    picked: (many: string | number) => $localize`Picked ${many}:many:`,
+  };
+
   protected readonly spec = inject<GridSpec<Row>>(GridSpec);
   protected readonly store = inject<GridStore<Row>>(GridStore);
   protected readonly view = inject<GridView<Row>>(GridView);

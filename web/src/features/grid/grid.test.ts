@@ -22,7 +22,7 @@ import { RecordGrid } from './record-grid';
 class Rows extends GridSpec<ContactRow> {
   private readonly api = inject(Api);
   readonly place = 'leads';
-  readonly words = { one: 'lead', many: 'leads' };
+  readonly words = { one: 'lead', many: 'leads', counted: 'lead|leads' };
   readonly fields = {
     ...gridFields,
     worth: {

@@ -87,6 +87,10 @@ export class RowActs {
   host: { '[class.two-lines]': 'isNarrow()' },
 })
 export class RecordGrid<Row extends GridRow> {
+  protected readonly texts = {
+    pick: (row: string | number) => $localize`Pick ${row}:row:`,
+  };
+
   protected readonly spec = inject<GridSpec<Row>>(GridSpec);
   protected readonly store = inject<GridStore<Row>>(GridStore);
   protected readonly view = inject<GridView<Row>>(GridView);
@@ -152,13 +156,25 @@ export class RecordGrid<Row extends GridRow> {
     });
     const { one } = this.spec.words;
     inject(Keys).bind(
-      { keys: 'ArrowDown', words: `Next ${one}`, act: () => this.step(1) },
-      { keys: 'ArrowUp', words: `Previous ${one}`, act: () => this.step(-1) },
-      { keys: 'ArrowRight', words: 'Next column', act: () => this.cells.stepColumn(1) },
-      { keys: 'ArrowLeft', words: 'Previous column', act: () => this.cells.stepColumn(-1) },
-      { keys: 'e', words: 'Edit the cell', act: () => this.withCurrent((row) => this.cells.editRow(row)) },
-      { keys: 'F2', words: 'Edit the cell', act: () => this.withCurrent((row) => this.cells.editRow(row)) },
-      { keys: 'i', words: `Pick the ${one}`, act: () => this.withCurrent((row) => this.picks.toggle(row)) },
+      { keys: 'ArrowDown', words: $localize`Next ${one}`, act: () => this.step(1) },
+      { keys: 'ArrowUp', words: $localize`Previous ${one}`, act: () => this.step(-1) },
+      { keys: 'ArrowRight', words: $localize`Next column`, act: () => this.cells.stepColumn(1) },
+      { keys: 'ArrowLeft', words: $localize`Previous column`, act: () => this.cells.stepColumn(-1) },
+      {
+        keys: 'e',
+        words: $localize`Edit the cell`,
+        act: () => this.withCurrent((row) => this.cells.editRow(row)),
+      },
+      {
+        keys: 'F2',
+        words: $localize`Edit the cell`,
+        act: () => this.withCurrent((row) => this.cells.editRow(row)),
+      },
+      {
+        keys: 'i',
+        words: $localize`Pick the ${one}`,
+        act: () => this.withCurrent((row) => this.picks.toggle(row)),
+      },
     );
   }
 

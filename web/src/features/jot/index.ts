@@ -12,7 +12,7 @@ export async function openJot(dialogs: MatDialog, keys: Keys, aboutId: string | 
       width: '680px',
       maxWidth: '96vw',
       position: { top: '64px' },
-      ariaLabel: 'Jot one line',
+      ariaLabel: $localize`Jot one line`,
     });
   } catch (error) {
     takeTyped();

@@ -49,13 +49,14 @@ export interface JotData {
   template: `
     <div class="jot">
       <mat-form-field class="line">
-        <mat-label>Jot one line</mat-label>
+        <mat-label i18n>Jot one line</mat-label>
         <input
           matInput
           #box
           autocomplete="off"
           maxlength="500"
           placeholder="spoke to … , wants price, call thursday 10"
+          i18n-placeholder
           [value]="line()"
           (input)="write(box.value)"
           (keydown.enter)="$event.preventDefault(); save()"
@@ -63,7 +64,7 @@ export interface JotData {
       </mat-form-field>
       @if (read(); as it) {
         @if (it.act !== 'nothing') {
-          <ul class="chips" aria-label="Understood as">
+          <ul class="chips" aria-label="Understood as" i18n-aria-label>
             @for (chip of chips(); track chip.label) {
               <li>
                 <mat-icon [svgIcon]="chip.icon" aria-hidden="true" />
@@ -85,15 +86,15 @@ export interface JotData {
         }
         @if (it.unknownName && it.act !== 'lead' ? it.unknownName : null; as name) {
           <p class="ask">
-            <b class="now">Nobody here is called {{ name }}.</b>
-            <button matButton="outlined" type="button" (click)="makePerson(name)">Add {{ name }}</button>
+            <b i18n class="now">Nobody here is called {{ name }}.</b>
+            <button i18n matButton="outlined" type="button" (click)="makePerson(name)">Add {{ name }}</button>
           </p>
         }
         @if (it.act !== 'nothing' && !it.person && !it.unknownName && it.questions.length === 0) {
-          <p class="soft">Say who it is about: a name, or open somebody first.</p>
+          <p i18n class="soft">Say who it is about: a name, or open somebody first.</p>
         }
       } @else {
-        <p class="soft">
+        <p i18n class="soft">
           Say who, what happened and what is next, in one line: “left a message for Maud, email her tomorrow”,
           “visit Theo 3 december at 2pm”, “note: prefers mornings”, “lead: Nora Pell of Pell Spa, wants a
           softener”.
@@ -102,14 +103,14 @@ export interface JotData {
       @if (problem(); as wrong) {
         <p class="wrong" role="alert">{{ wrong.message }}</p>
         @if (wrong.code === 'reason-needed') {
-          <p class="soft">Add what is next to the line, for instance “call monday 10”.</p>
+          <p i18n class="soft">Add what is next to the line, for instance “call monday 10”.</p>
         }
       }
       <p class="foot">
-        <span class="soft">Nothing is saved before you press</span>
+        <span i18n class="soft">Nothing is saved before you press</span>
         <kbd>↵</kbd>
         <span class="grow"></span>
-        <button matButton="outlined" type="button" mat-dialog-close>Cancel</button>
+        <button i18n matButton="outlined" type="button" mat-dialog-close>Cancel</button>
         <button matButton="filled" type="button" [kettleWhyNot]="whyNot()" (click)="save()">
           {{ verb() }}
         </button>
@@ -177,7 +178,7 @@ export class JotDialog {
     else if (it.person)
       chips.push({
         icon: 'person',
-        label: 'with',
+        label: $localize`with`,
         words: it.person.name + (it.person.companyName ? `, ${it.person.companyName}` : ''),
       });
     if (it.outcomeWords && it.channel)
@@ -185,21 +186,21 @@ export class JotDialog {
     if (it.happened)
       chips.push({
         icon: 'clock',
-        label: 'on',
+        label: $localize`on`,
         words: sayDay(it.happened.on, today) + sayTime(it.happened.minute),
       });
-    if (it.body) chips.push({ icon: 'note', label: 'note', words: it.body });
+    if (it.body) chips.push({ icon: 'note', label: $localize`note`, words: it.body });
     if (it.task)
       chips.push({
         icon: it.task.channel,
-        label: 'next',
+        label: $localize`next`,
         words: `${channelLabel[it.task.channel].toLowerCase()}: ${it.task.purpose} · ${sayDay(it.task.on, today)}${sayTime(it.task.minute)}`,
       });
     const proposed = this.proposal();
     if (it.act === 'log' && !it.task && proposed?.on)
       chips.push({
         icon: 'clock',
-        label: 'next, proposed',
+        label: $localize`next, proposed`,
         words: `${proposed.words} · ${sayDay(proposed.on, today)}`,
       });
     return chips;
@@ -207,21 +208,21 @@ export class JotDialog {
   /** What the line still lacks before it can be saved. */
   protected readonly whyNot = computed(() => {
     const it = this.read();
-    if (it === null || it.act === 'nothing') return 'Say first who it is about and what happened.';
-    if (it.questions.length > 0) return 'Answer the question above first.';
+    if (it === null || it.act === 'nothing') return $localize`Say first who it is about and what happened.`;
+    if (it.questions.length > 0) return $localize`Answer the question above first.`;
     const isAboutSomebody = it.person !== null || (it.act === 'lead' && it.unknownName !== null);
-    return isAboutSomebody ? null : 'Say who it is about: a name, or open somebody first.';
+    return isAboutSomebody ? null : $localize`Say who it is about: a name, or open somebody first.`;
   });
   protected readonly verb = computed(() => {
     switch (this.read()?.act) {
       case 'log':
-        return 'Log it';
+        return $localize`Log it`;
       case 'task':
-        return 'Plan';
+        return $localize`Plan`;
       case 'lead':
-        return 'Add the lead';
+        return $localize`Add the lead`;
       default:
-        return 'Save';
+        return $localize`Save`;
     }
   });
 
@@ -307,7 +308,7 @@ export class JotDialog {
         await firstValueFrom(this.api.call('createTask', { body: task }));
       }
       this.drafts.keep(draftKey, '');
-      this.notices.say(`A lead: ${lead.contactName}, ${lead.subject}.`);
+      this.notices.say($localize`A lead: ${lead.contactName}:contactName:, ${lead.subject}:subject:.`);
       this.selected.open({ kind: 'lead', id: lead.id });
       this.dialog.close();
     } catch (error) {
@@ -346,7 +347,7 @@ export class JotDialog {
     if (it.act === 'task' && step) {
       await firstValueFrom(this.api.call('createTask', { body: { ...step, contactId } }));
       if (it.body) await this.writeNote(contactId, it.body);
-      return 'Planned';
+      return $localize`Planned`;
     }
     if (it.act === 'log' && it.outcomeId) {
       const next: NextStep = step ? { kind: 'task', ...step } : await this.nextFor(it);
@@ -362,10 +363,10 @@ export class JotDialog {
           },
         }),
       );
-      return it.outcomeWords ?? 'Logged';
+      return it.outcomeWords ?? $localize`Logged`;
     }
     await this.writeNote(contactId, it.body);
-    return 'Written down';
+    return $localize`Written down`;
   }
 
   private writeNote(contactId: string, body: string): Promise<unknown> {
@@ -413,7 +414,7 @@ export class JotDialog {
 
   private undo(): void {
     this.api.call('undoLog', { params: { id: this.id } }).subscribe({
-      next: () => this.notices.say('Undone: everything is as it was before.'),
+      next: () => this.notices.say($localize`Undone: everything is as it was before.`),
       error: (error: unknown) => this.notices.problem(error),
     });
   }
@@ -423,7 +424,11 @@ function leadChips(it: JotReading, lead: NonNullable<JotReading['lead']>): Chip[
   const known = (icon: string, label: string, words: string | null): Chip[] =>
     words === null ? [] : [{ icon, label, words }];
   return [
-    ...known('person', it.person ? 'a lead of' : 'a lead, somebody new', it.person?.name ?? it.unknownName),
+    ...known(
+      'person',
+      it.person ? $localize`a lead of` : $localize`a lead, somebody new`,
+      it.person?.name ?? it.unknownName,
+    ),
     ...known('company', 'of', lead.companyName),
     ...known('email', 'e-mail', lead.email),
     ...known('call', 'phone', lead.phone),

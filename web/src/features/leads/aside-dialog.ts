@@ -16,13 +16,15 @@ import { DealWords } from '../deals/index';
   imports: [DayField, DayProposals, formParts],
   template: `
     <kettle-dialog-form
-      [title]="lead.contactName + ': set aside'"
+      [title]="texts.setAside(lead.contactName)"
       act="Set it aside"
+      i18n-act
       [form]="form"
       (save)="save()"
     >
       <kettle-text-field
         label="Why"
+        i18n-label
         [formControl]="form.controls.reason"
         [most]="300"
         [proposals]="reasons()"
@@ -30,15 +32,20 @@ import { DealWords } from '../deals/index';
       />
       <kettle-day-field
         label="Back in the Round on (empty: not)"
+        i18n-label
         [min]="earliest"
         [formControl]="form.controls.wakeOn"
         warns
       />
-      <kettle-day-proposals from="in a week" (picked)="form.controls.wakeOn.setValue($event)" />
+      <kettle-day-proposals from="in a week" i18n-from (picked)="form.controls.wakeOn.setValue($event)" />
     </kettle-dialog-form>
   `,
 })
 export class AsideDialog {
+  protected readonly texts = {
+    setAside: (contactName: string | number) => $localize`${contactName}:contactName:: set aside`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<AsideDialog>);
   private readonly words = inject(DealWords);

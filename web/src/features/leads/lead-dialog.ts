@@ -11,6 +11,8 @@ import { field, formParts, named, RecordForm } from '../../kit/form';
 import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords, PersonPicker, plainControls, PlainInputs, readPlain } from '../fields/index';
+import { WordPipe } from '../../kit/value-words';
+import { companyNames } from '../fields/company-names';
 
 export interface LeadAsked {
   /** One that is changed; none creates one. */
@@ -27,10 +29,19 @@ export interface LeadAsked {
 @Component({
   selector: 'kettle-lead-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, PhoneField, TagsField, MatButtonModule, PersonPicker, PlainInputs],
+  imports: [WordPipe, formParts, PhoneField, TagsField, MatButtonModule, PersonPicker, PlainInputs],
   templateUrl: './lead-dialog.html',
 })
 export class LeadDialog {
+  protected readonly texts = {
+    changeTheLead: $localize`Change the lead`,
+    newLead: $localize`New lead`,
+    save: $localize`Save`,
+    addTheLead: $localize`Add the lead`,
+    nameOfTheCompany: $localize`Name of the company`,
+    companyAsTheySay: $localize`Company, as they say it`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<LeadDialog>);
   private readonly user = inject(CurrentUser);
@@ -45,9 +56,9 @@ export class LeadDialog {
   );
   protected readonly isKnown = computed(() => this.on() === 'known');
   protected readonly kinds = [
-    { on: 'person', words: 'somebody new' },
-    { on: 'firm', words: 'a company' },
-    { on: 'known', words: 'somebody known' },
+    { on: 'person', words: $localize`somebody new` },
+    { on: 'firm', words: $localize`a company` },
+    { on: 'known', words: $localize`somebody known` },
   ] as const;
   protected readonly statuses = (['untried', 'trying', 'in-talks'] as const).map((value) => ({
     value,
@@ -55,8 +66,8 @@ export class LeadDialog {
   }));
   /** 'rule' lets the organisation decide, 'pool' gives it to nobody. */
   protected readonly owners = computed(() => [
-    ...(this.before ? [] : [{ value: 'rule', words: 'by the rule for new leads' }]),
-    { value: 'pool', words: 'the pool' },
+    ...(this.before ? [] : [{ value: 'rule', words: $localize`by the rule for new leads` }]),
+    { value: 'pool', words: $localize`the pool` },
     ...named<string>(this.people.colleagues()),
   ]);
   protected readonly plain = leadPlain;
@@ -81,6 +92,7 @@ export class LeadDialog {
   });
 
   protected readonly person = this.form.controls.person.controls;
+  protected readonly companies = companyNames(this.person.companyName);
 
   constructor() {
     this.people.wake();
@@ -104,7 +116,7 @@ export class LeadDialog {
   protected readonly say = (path: string, value: unknown): string | null => {
     if (path === 'status') return leadStatusLabel[value as LeadStatus];
     if (path !== 'ownerId') return null;
-    return value === null ? 'the pool' : this.people.colleague(value as string);
+    return value === null ? $localize`the pool` : this.people.colleague(value as string);
   };
 
   protected save(): void {

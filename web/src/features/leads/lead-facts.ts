@@ -13,31 +13,32 @@ import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { plainFacts } from '../fields/index';
 import { v7 } from 'uuid';
+import { WordPipe } from '../../kit/value-words';
 
 /** One lead: what they want, where it came from, and everything that can be done with it. */
 @Component({
   selector: 'kettle-lead-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [PhonePipe, MatButtonModule, RouterLink, DayPipe, MomentPipe],
+  imports: [WordPipe, PhonePipe, MatButtonModule, RouterLink, DayPipe, MomentPipe],
   template: `
     <p class="small">
       <b>{{ labels[lead().status] }}</b>
-      <span class="soft">
+      <span i18n class="soft">
         since {{ lead().statusSince | moment }}
         @if (lead().warmth) {
           · {{ lead().warmth }}
         }
-        · {{ lead().ownerName ?? 'nobody’s' }}
+        · {{ lead().ownerName ?? texts.nobodyS }}
       </span>
       @if (lead().archivedAt) {
-        <span class="soft">· archived</span>
+        <span i18n class="soft">· archived</span>
       }
     </p>
     @if (lead().status === 'set-aside') {
       <p class="small">
         {{ lead().asideReason }}
         @if (lead().wakeOn; as on) {
-          <span class="soft">back {{ on | day }}</span>
+          <span i18n class="soft">back {{ on | day }}</span>
         }
       </p>
     }
@@ -46,20 +47,20 @@ import { v7 } from 'uuid';
     }
     <dl>
       @if (lead().companyName) {
-        <dt>company</dt>
+        <dt i18n>company</dt>
         <dd>
           {{ lead().companyName }}
           @if (lead().companyId === null) {
-            <span class="soft">as they said it</span>
+            <span i18n class="soft">as they said it</span>
           }
         </dd>
       }
       @if (lead().email) {
-        <dt>e-mail</dt>
+        <dt i18n>e-mail</dt>
         <dd>{{ lead().email }}</dd>
       }
       @if (lead().phone) {
-        <dt>phone</dt>
+        <dt i18n>phone</dt>
         <dd>{{ lead().phone! | phone }}</dd>
       }
       @for (fact of plain(); track fact.name) {
@@ -67,60 +68,61 @@ import { v7 } from 'uuid';
         <dd>{{ fact.words }}</dd>
       }
       @if (lead().tags.length > 0) {
-        <dt>tags</dt>
+        <dt i18n>tags</dt>
         <dd>{{ lead().tags.join(', ') }}</dd>
       }
       @if (lead().link; as link) {
-        <dt>discussion</dt>
+        <dt i18n>discussion</dt>
         <dd>
           <a [href]="link" target="_blank" rel="noopener noreferrer">{{ link }}</a>
         </dd>
       }
       @if (lead().consent; as consent) {
-        <dt>consent</dt>
+        <dt i18n>consent</dt>
         <dd>
           “{{ consent.words }}”
-          <span class="soft">{{ consent.at | moment }}, form {{ lead().formName }}</span>
+          <span i18n class="soft">{{ consent.at | moment }}, form {{ lead().formName }}</span>
           @if (consent.confirmedAt) {
-            <span class="soft">confirmed by mail {{ consent.confirmedAt | moment }}</span>
+            <span i18n class="soft">confirmed by mail {{ consent.confirmedAt | moment }}</span>
           } @else if (consent.mustBeConfirmed) {
-            <span class="now">not confirmed by mail yet: nothing goes to them by itself</span>
+            <span i18n class="now">not confirmed by mail yet: nothing goes to them by itself</span>
           }
         </dd>
       }
       @if (lead().deal; as deal) {
-        <dt>deal</dt>
+        <dt i18n>deal</dt>
         <dd>
           <a [routerLink]="['/deals', deal.id]">{{ deal.name }}</a>
-          <span class="soft">{{ deal.status }}</span>
+          <span class="soft">{{ deal.status | word }}</span>
         </dd>
       }
     </dl>
     <div class="acts">
       @if (lead().ownerId === null) {
-        <button matButton="filled" type="button" (click)="claim()">Take it</button>
+        <button i18n matButton="filled" type="button" (click)="claim()">Take it</button>
       }
       @if (user.mayChange(lead().ownerId)) {
         @if (isLive()) {
           <a
+            i18n
             matButton="outlined"
             [class.main]="lead().ownerId !== null"
             [routerLink]="['/deals/leads', lead().id, 'qualify']"
           >
             Qualify
           </a>
-          <button matButton="outlined" type="button" (click)="change()">Change</button>
-          <button matButton="outlined" type="button" (click)="setAside()">Set aside</button>
+          <button i18n matButton="outlined" type="button" (click)="change()">Change</button>
+          <button i18n matButton="outlined" type="button" (click)="setAside()">Set aside</button>
         }
         @if (lead().status === 'set-aside') {
-          <button matButton="outlined" type="button" (click)="revive()">Take it up again</button>
+          <button i18n matButton="outlined" type="button" (click)="revive()">Take it up again</button>
         }
         @if (lead().canUnqualify) {
-          <button matButton="outlined" type="button" (click)="unqualify()">Undo qualifying</button>
+          <button i18n matButton="outlined" type="button" (click)="unqualify()">Undo qualifying</button>
         }
         @if (!isLive()) {
           <button matButton="outlined" type="button" (click)="archive(lead().archivedAt === null)">
-            {{ lead().archivedAt ? 'Out of the archive' : 'Archive' }}
+            {{ lead().archivedAt ? texts.outOfTheArchive : texts.archive }}
           </button>
         }
       }
@@ -152,6 +154,12 @@ import { v7 } from 'uuid';
   `,
 })
 export class LeadFacts {
+  protected readonly texts = {
+    nobodyS: $localize`nobody’s`,
+    outOfTheArchive: $localize`Out of the archive`,
+    archive: $localize`Archive`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
@@ -174,7 +182,7 @@ export class LeadFacts {
   }
 
   protected claim(): void {
-    this.carryOut('claimLead', { params: { id: this.lead().id } }, 'It is yours now.');
+    this.carryOut('claimLead', { params: { id: this.lead().id } }, $localize`It is yours now.`);
   }
 
   protected async change(): Promise<void> {
@@ -193,25 +201,26 @@ export class LeadFacts {
       .afterClosed()
       .subscribe((aside: LeadRow | undefined) => {
         this.done.emit();
-        if (aside) this.undo.offer(`${aside.contactName} is set aside.`, changeId, () => this.done.emit());
+        if (aside)
+          this.undo.offer($localize`${aside.contactName} is set aside.`, changeId, () => this.done.emit());
       });
   }
 
   protected revive(): void {
     const { id } = this.lead();
     const body = { status: 'trying' } as const;
-    this.carryOut('reviveLead', { params: { id }, body }, 'Taken up again.');
+    this.carryOut('reviveLead', { params: { id }, body }, $localize`Taken up again.`);
   }
 
   protected archive(isArchived: boolean): void {
     const { id, version } = this.lead();
-    const words = isArchived ? 'In the archive.' : 'Out of the archive.';
+    const words = isArchived ? $localize`In the archive.` : $localize`Out of the archive.`;
     this.carryOut('archiveRecord', { body: { kind: 'lead', id, version, isArchived } }, words);
   }
 
   protected unqualify(): void {
     const { id } = this.lead();
-    this.carryOut('unqualifyLead', { params: { id } }, 'Qualifying is undone; the deal is removed.');
+    this.carryOut('unqualifyLead', { params: { id } }, $localize`Qualifying is undone; the deal is removed.`);
   }
 
   private carryOut<Name extends EndpointName>(name: Name, call: CallOf<Name>, words: string): void {

@@ -11,7 +11,7 @@ import { type GridQuery, GridSpec } from '../grid/index';
 export class LeadsGrid extends GridSpec<LeadRow> {
   private readonly api = inject(Api);
   readonly place = 'leads';
-  readonly words = { one: 'lead', many: 'leads' };
+  readonly words = { one: $localize`lead`, many: $localize`leads`, counted: $localize`lead|leads` };
   readonly fields = leadGridFields;
   readonly usualColumns = 'name,subject,last-touch,next-step,warmth,source,owner';
   readonly usualSort = '-created';

@@ -24,6 +24,7 @@ import { PeopleWords } from '../fields/index';
 import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
 import type { LeadAsked } from './lead-dialog';
 import { LeadsGrid } from './leads-grid';
+import { WordPipe, spoken } from '../../kit/value-words';
 
 /** Leads, the untried first; each with what they want, how long they wait, and what is next. */
 @Component({
@@ -31,6 +32,7 @@ import { LeadsGrid } from './leads-grid';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    WordPipe,
     ChoiceField,
     KeyHint,
     Pick,
@@ -50,6 +52,11 @@ import { LeadsGrid } from './leads-grid';
   styleUrl: './leads-page.scss',
 })
 export class LeadsPage {
+  protected readonly texts = {
+    noLeadHere: $localize`No lead here`,
+    noLeads: $localize`No leads`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
@@ -74,15 +81,23 @@ export class LeadsPage {
   readonly group = input<string>();
   readonly cols = input<string>();
 
+  protected readonly owners = [
+    ['mine', $localize`mine`],
+    ['unowned', $localize`the pool`],
+    ['all', $localize`everyone’s`],
+  ] as const;
   protected readonly labels = leadStatusLabel;
   protected readonly statuses = Object.keys(leadStatusLabel) as LeadStatus[];
-  protected readonly warmths = [{ value: '', words: 'any warmth' }, ...sameWords(['hot', 'warm', 'cool'])];
+  protected readonly warmths = [
+    { value: '', words: $localize`any warmth` },
+    ...spoken(['hot', 'warm', 'cool']),
+  ];
   protected readonly sources = computed(() => [
-    { value: '', words: 'any source' },
+    { value: '', words: $localize`any source` },
     ...sameWords(this.spec.head()?.sources ?? []),
   ]);
   protected readonly campaigns = computed(() => [
-    { value: '', words: 'any campaign' },
+    { value: '', words: $localize`any campaign` },
     ...sameWords(this.spec.head()?.campaigns ?? []),
   ]);
 
@@ -104,21 +119,21 @@ export class LeadsPage {
       })),
     );
     inject(Keys).bind(
-      { keys: 'a', words: 'New lead', act: () => void this.make({}) },
-      { keys: 'q', words: 'Qualify the lead', act: () => this.qualify() },
+      { keys: 'a', words: $localize`New lead`, act: () => void this.make({}) },
+      { keys: 'q', words: $localize`Qualify the lead`, act: () => this.qualify() },
       {
         keys: 'x',
-        words: 'Set the lead aside',
+        words: $localize`Set the lead aside`,
         act: () => this.onCurrent((lead) => void this.setAside(lead)),
       },
       {
         keys: 'k',
-        words: 'Take the lead from the pool',
+        words: $localize`Take the lead from the pool`,
         act: () => this.onCurrent((lead) => this.claim(lead)),
       },
       {
         keys: 't',
-        words: 'Next step of the lead',
+        words: $localize`Next step of the lead`,
         act: () => this.onCurrent((lead) => void this.plan(lead)),
       },
     );
@@ -131,8 +146,10 @@ export class LeadsPage {
   /** How long an untried one has waited: what matters most of it. */
   protected waits(lead: LeadRow): string {
     const minutes = Math.max(0, minutesBetween(lead.createdAt, this.user.now()));
-    if (minutes < 60) return `${minutes} min`;
-    return minutes < 60 * 48 ? `${Math.round(minutes / 60)} h` : `${Math.round(minutes / 60 / 24)} days`;
+    if (minutes < 60) return $localize`${minutes} min`;
+    return minutes < 60 * 48
+      ? `${Math.round(minutes / 60)} h`
+      : $localize`${Math.round(minutes / 60 / 24)} days`;
   }
 
   protected async make(asked: LeadAsked): Promise<void> {
@@ -148,7 +165,8 @@ export class LeadsPage {
   protected claim(lead: LeadRow): void {
     const changeId = v7();
     this.api.call('claimLead', { params: { id: lead.id } }, changeId).subscribe({
-      next: () => this.undo.offer(`${lead.contactName} is yours now.`, changeId, () => this.store.again()),
+      next: () =>
+        this.undo.offer($localize`${lead.contactName} is yours now.`, changeId, () => this.store.again()),
       error: (error: unknown) => {
         this.notices.problem(error);
         this.store.again();
@@ -163,7 +181,8 @@ export class LeadsPage {
       .open(AsideDialog, { data: { lead, changeId }, width: '440px' })
       .afterClosed()
       .subscribe((aside: LeadRow | undefined) => {
-        if (aside) this.undo.offer(`${lead.contactName} is set aside.`, changeId, () => this.store.again());
+        if (aside)
+          this.undo.offer($localize`${lead.contactName} is set aside.`, changeId, () => this.store.again());
       });
   }
 
@@ -192,10 +211,12 @@ export class LeadsPage {
     if (!lead) return this.askToChoose();
     if (this.user.mayChange(lead.ownerId)) act(lead);
     else
-      this.notices.say(`${lead.subject} belongs to ${lead.ownerName ?? 'a colleague'}, who can change it.`);
+      this.notices.say(
+        $localize`${lead.subject}:subject: belongs to ${lead.ownerName ?? $localize`a colleague`}:ownerName:, who can change it.`,
+      );
   }
 
   private askToChoose(): void {
-    this.notices.say('Choose a lead first: with the arrow keys, or open it.');
+    this.notices.say($localize`Choose a lead first: with the arrow keys, or open it.`);
   }
 }

@@ -26,6 +26,7 @@ import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { DealWords, firstStepControls, FirstStepFields, nextOf } from '../deals/index';
 import { PeopleWords } from '../fields/index';
+import { WordPipe } from '../../kit/value-words';
 
 const usualDaysToClose = 60;
 
@@ -34,6 +35,7 @@ const usualDaysToClose = 60;
   selector: 'kettle-qualify-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    WordPipe,
     MatRadioModule,
     DayField,
     formParts,
@@ -48,6 +50,12 @@ const usualDaysToClose = 60;
   styleUrl: './qualify-page.scss',
 })
 export class QualifyPage {
+  protected readonly texts = {
+    somebodyElseThanThose: $localize`somebody else than those above`,
+    asTheLeadHas: $localize`as the
+            lead has them`,
+  };
+
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly notices = inject(Notices);
@@ -62,7 +70,7 @@ export class QualifyPage {
   /** 'none', 'new', or the id of a company. */
   protected readonly company = signal('none');
   protected readonly standings = computed(() => [
-    { value: null as string | null, words: 'as it is' },
+    { value: null as string | null, words: $localize`as it is` },
     ...this.people
       .standings()
       .filter(({ standing }) => standing.group === 'prospect')
@@ -120,15 +128,15 @@ export class QualifyPage {
   /** What comes along, as far as there is any. */
   protected broughtWords({ brings }: QualifyPlan): string {
     const words = [
-      [brings.entries, 'journal entry', 'journal entries'],
-      [brings.tasks, 'open task', 'open tasks'],
-      [brings.runs, 'cadence', 'cadences'],
-      [brings.files, 'file', 'files'],
+      [brings.entries, $localize`journal entry|journal entries`],
+      [brings.tasks, $localize`open task|open tasks`],
+      [brings.runs, $localize`cadence|cadences`],
+      [brings.files, $localize`file|files`],
     ] as const;
-    const known = words
-      .filter(([count]) => count > 0)
-      .map(([count, one, many]) => sayCount(count, one, many));
-    return known.length === 0 ? 'nothing has happened with it yet' : `${known.join(', ')} come along`;
+    const known = words.filter(([count]) => count > 0).map(([count, forms]) => sayCount(count, forms));
+    return known.length === 0
+      ? $localize`nothing has happened with it yet`
+      : $localize`${known.join(', ')} come along`;
   }
 
   protected save(plan: QualifyPlan): void {
@@ -157,7 +165,7 @@ export class QualifyPage {
         ),
       (lead) => {
         void this.router.navigate(['/deals', lead.dealId]);
-        this.notices.say(`${lead.contactName} is qualified.`, () =>
+        this.notices.say($localize`${lead.contactName} is qualified.`, () =>
           this.api.call('unqualifyLead', { params: { id: lead.id } }).subscribe({
             next: () => void this.router.navigate(['/deals/leads', lead.id]),
             error: (error: unknown) => this.notices.problem(error),

@@ -30,12 +30,12 @@ import { openWrite } from './open-write';
 import { StirringList } from './stirring-list';
 
 const boxes: readonly { readonly name: MailBox; readonly words: string }[] = [
-  { name: 'unfiled', words: 'To file' },
-  { name: 'held', words: 'To decide' },
-  { name: 'waiting', words: 'Waiting to go' },
-  { name: 'sent', words: 'Sent' },
-  { name: 'filed', words: 'Filed' },
-  { name: 'let-go', words: 'Dismissed' },
+  { name: 'unfiled', words: $localize`To file` },
+  { name: 'held', words: $localize`To decide` },
+  { name: 'waiting', words: $localize`Waiting to go` },
+  { name: 'sent', words: $localize`Sent` },
+  { name: 'filed', words: $localize`Filed` },
+  { name: 'let-go', words: $localize`Dismissed` },
 ];
 const settleMillis = 200;
 
@@ -48,6 +48,11 @@ const settleMillis = 200;
   styleUrl: './mail-page.scss',
 })
 export class MailPage {
+  protected readonly texts = {
+    nothingFoundTryFewer: $localize`Nothing found: try fewer letters.`,
+    noSubject: $localize`no subject`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
@@ -101,12 +106,16 @@ export class MailPage {
         this.stirring.again();
       });
     inject(Keys).bind(
-      { keys: 'ArrowDown', words: 'The next mail', act: () => this.step(1) },
-      { keys: 'ArrowUp', words: 'The mail before', act: () => this.step(-1) },
-      { keys: 'f', words: 'File the mail with the first person proposed', act: () => this.fileFirst() },
-      { keys: 'x', words: 'Let the mail go', act: () => this.letGo() },
-      { keys: 'l', words: 'Create a lead from the mail', act: () => void this.makeLead() },
-      { keys: 'a', words: 'Answer the mail', act: () => this.answer() },
+      { keys: 'ArrowDown', words: $localize`The next mail`, act: () => this.step(1) },
+      { keys: 'ArrowUp', words: $localize`The mail before`, act: () => this.step(-1) },
+      {
+        keys: 'f',
+        words: $localize`File the mail with the first person proposed`,
+        act: () => this.fileFirst(),
+      },
+      { keys: 'x', words: $localize`Let the mail go`, act: () => this.letGo() },
+      { keys: 'l', words: $localize`Create a lead from the mail`, act: () => void this.makeLead() },
+      { keys: 'a', words: $localize`Answer the mail`, act: () => this.answer() },
     );
   }
 
@@ -125,7 +134,7 @@ export class MailPage {
     if (mail?.state !== 'unfiled' || this.isStirrings()) return;
     const first = mail.proposed[0];
     if (first) this.file(first.contactId, first.name);
-    else this.notices.say('Nobody is proposed for this mail: choose the person.');
+    else this.notices.say($localize`Nobody is proposed for this mail: choose the person.`);
   }
 
   protected file(contactId: string, name: string): void {
@@ -136,7 +145,7 @@ export class MailPage {
     const body = { version: mail.version, contactId, keepAddress } as CallOf<'fileMail'>['body'];
     const changeId = v7();
     this.api.call('fileMail', { params: { id: mail.id }, body }, changeId).subscribe({
-      next: () => this.gone(`Filed with ${name}.`, changeId),
+      next: () => this.gone($localize`Filed with ${name}.`, changeId),
       error: (error: unknown) => this.failed(error),
     });
   }
@@ -147,7 +156,7 @@ export class MailPage {
     const changeId = v7();
     const call = { params: { id: mail.id }, body: { version: mail.version } };
     this.api.call('letMailGo', call, changeId).subscribe({
-      next: () => this.gone('Dismissed.', changeId),
+      next: () => this.gone($localize`Dismissed.`, changeId),
       error: (error: unknown) => this.failed(error),
     });
   }
@@ -171,7 +180,7 @@ export class MailPage {
 
   protected takeBack(row: MailRow): void {
     this.api.call('unfileMail', { params: { id: row.id }, body: { version: row.version } }).subscribe({
-      next: () => this.gone('Back among those to file.'),
+      next: () => this.gone($localize`Back among those to file.`),
       error: (error: unknown) => this.failed(error),
     });
   }
@@ -180,7 +189,7 @@ export class MailPage {
     const mail = this.shown();
     if (mail === null) return;
     this.api.call('decideHeld', { params: { id: mail.id }, body: { version: mail.version, as } }).subscribe({
-      next: () => this.gone(as === 'arrived' ? 'Kept as sent.' : 'It goes out once more.'),
+      next: () => this.gone(as === 'arrived' ? $localize`Kept as sent.` : $localize`It goes out once more.`),
       error: (error: unknown) => this.failed(error),
     });
   }

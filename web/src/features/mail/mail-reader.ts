@@ -12,28 +12,28 @@ import { PersonPicker } from '../fields/index';
   imports: [CountPipe, MatButtonModule, RouterLink, MomentPipe, PersonPicker],
   template: `
     @if (mail(); as it) {
-      <article [attr.aria-label]="it.subject || 'no subject'">
+      <article [attr.aria-label]="it.subject || texts.noSubject">
         <header>
-          <h2>{{ it.subject || 'no subject' }}</h2>
+          <h2>{{ it.subject || texts.noSubject }}</h2>
           <p class="soft">
             {{ it.fromName }} {{ it.fromAddress }} → {{ it.toAddress }} · {{ it.at | moment }}
           </p>
           @if (it.proof === 'contradicted') {
-            <p class="now">
+            <p i18n class="now">
               <b>Probably not from {{ it.fromAddress }}:</b>
               its domain says that it did not send this. {{ it.proofWords }}
             </p>
           } @else if (it.proof === 'unproven') {
             <p>
-              <b>Not proven to be from {{ it.fromAddress }}.</b>
+              <b i18n>Not proven to be from {{ it.fromAddress }}.</b>
               &ngsp;
               <span class="soft">{{ it.proofWords }}</span>
             </p>
           } @else if (it.proof === 'proven') {
-            <p class="soft">Proven: {{ it.proofWords }}</p>
+            <p i18n class="soft">Proven: {{ it.proofWords }}</p>
           }
           @if (it.contactId) {
-            <p>
+            <p i18n>
               with
               <a [routerLink]="['/people', it.contactId]">
                 <b>{{ it.contactName }}</b>
@@ -44,11 +44,11 @@ import { PersonPicker } from '../fields/index';
         </header>
         @switch (it.state) {
           @case ('unfiled') {
-            <div class="file" role="group" aria-label="File it">
+            <div class="file" role="group" aria-label="File it" i18n-aria-label>
               @if (follows(); as words) {
                 <p class="follows">{{ words }}</p>
               }
-              <b>Whose is it?</b>
+              <b i18n>Whose is it?</b>
               @for (person of it.proposed; track person.contactId; let first = $first) {
                 <button
                   matButton="outlined"
@@ -66,15 +66,17 @@ import { PersonPicker } from '../fields/index';
               <kettle-person-picker
                 small
                 label="Somebody else"
+                i18n-label
                 [isRepeated]="true"
                 (pickedRow)="file.emit({ id: $event.id, name: $event.name })"
                 placeholder="somebody else"
+                i18n-placeholder
               />
-              <button matButton="outlined" type="button" (click)="makeLead.emit()">
+              <button i18n matButton="outlined" type="button" (click)="makeLead.emit()">
                 Create lead
                 <kbd>L</kbd>
               </button>
-              <button matButton="outlined" type="button" (click)="letGo.emit()">
+              <button i18n matButton="outlined" type="button" (click)="letGo.emit()">
                 Dismiss
                 <kbd>X</kbd>
               </button>
@@ -82,7 +84,7 @@ import { PersonPicker } from '../fields/index';
           }
           @case ('held') {
             <div class="held">
-              <p class="now">
+              <p i18n class="now">
                 Nobody can know whether this arrived: the server broke off after it was handed over.
               </p>
               <ul>
@@ -91,17 +93,17 @@ import { PersonPicker } from '../fields/index';
                 }
               </ul>
               <p class="spread">
-                <button matButton="outlined" type="button" (click)="decide.emit('arrived')">
+                <button i18n matButton="outlined" type="button" (click)="decide.emit('arrived')">
                   It arrived
                 </button>
-                <button matButton="outlined" type="button" (click)="decide.emit('send-again')">
+                <button i18n matButton="outlined" type="button" (click)="decide.emit('send-again')">
                   Send it once more
                 </button>
               </p>
             </div>
           }
           @case ('let-go') {
-            <button matButton="outlined" type="button" (click)="takeBack.emit()">Take it back</button>
+            <button i18n matButton="outlined" type="button" (click)="takeBack.emit()">Take it back</button>
           }
           @default {
             @if (it.said) {
@@ -111,7 +113,7 @@ import { PersonPicker } from '../fields/index';
         }
         @if (it.direction === 'in' && it.contactId) {
           <p>
-            <button matButton="outlined" type="button" (click)="answer.emit()">
+            <button i18n matButton="outlined" type="button" (click)="answer.emit()">
               Answer
               <kbd>A</kbd>
             </button>
@@ -119,25 +121,25 @@ import { PersonPicker } from '../fields/index';
         }
         @if (it.html !== null && !isPlain()) {
           @if (it.blockedPictures > 0) {
-            <p class="soft">
-              {{ it.blockedPictures | count: 'picture' }} from elsewhere not fetched: their sender would see
-              that you read this.
+            <p i18n class="soft">
+              {{ it.blockedPictures | count: texts.pictures }} from elsewhere not fetched: their sender would
+              see that you read this.
             </p>
           }
           <div class="body" [innerHTML]="it.html"></div>
-          <button matButton type="button" (click)="isPlain.set(true)">as plain text</button>
+          <button i18n matButton type="button" (click)="isPlain.set(true)">as plain text</button>
         } @else {
           <div class="body text">{{ it.text }}</div>
           @if (it.html !== null) {
-            <button matButton type="button" (click)="isPlain.set(false)">as it was laid out</button>
+            <button i18n matButton type="button" (click)="isPlain.set(false)">as it was laid out</button>
           }
         }
         @if (it.thread.length > 1) {
-          <h3>The whole exchange</h3>
+          <h3 i18n>The whole exchange</h3>
           <ol>
             @for (row of it.thread; track row.id) {
               <li [class.this]="row.id === it.id">
-                <b>{{ row.direction === 'in' ? row.fromName || row.fromAddress : 'we' }}</b>
+                <b>{{ row.direction === 'in' ? row.fromName || row.fromAddress : texts.we }}</b>
                 <span class="soft">{{ row.at | moment }}</span>
                 <span class="opening">{{ row.opening }}</span>
               </li>
@@ -198,6 +200,12 @@ import { PersonPicker } from '../fields/index';
   `,
 })
 export class MailReader {
+  protected readonly texts = {
+    noSubject: $localize`no subject`,
+    pictures: $localize`picture|pictures`,
+    we: $localize`we`,
+  };
+
   readonly mail = input.required<Mail>();
   readonly file = output<{ id: string; name: string }>();
   readonly letGo = output();
@@ -210,9 +218,9 @@ export class MailReader {
   protected readonly follows = computed(() => {
     switch (this.mail().kind) {
       case 'unsubscribe':
-        return 'It asks for no more e-mail. Filed, it marks the person so and ends what is planned by e-mail.';
+        return $localize`It asks for no more e-mail. Filed, it marks the person so and ends what is planned by e-mail.`;
       case 'out-of-office':
-        return 'An automatic reply. Filed, it pauses what runs with the person until they are back.';
+        return $localize`An automatic reply. Filed, it pauses what runs with the person until they are back.`;
       default:
         return null;
     }

@@ -53,8 +53,9 @@ const icons: Readonly<Record<StirringKind, string>> = {
   ],
   template: `
     <div class="filters">
-      <div class="words" role="group" aria-label="Which">
+      <div class="words" role="group" aria-label="Which" i18n-aria-label>
         <button
+          i18n
           matButton
           type="button"
           [attr.aria-pressed]="show() === 'open'"
@@ -64,6 +65,7 @@ const icons: Readonly<Record<StirringKind, string>> = {
           not looked at
         </button>
         <button
+          i18n
           matButton
           type="button"
           [attr.aria-pressed]="show() === 'all'"
@@ -73,8 +75,9 @@ const icons: Readonly<Record<StirringKind, string>> = {
           all
         </button>
       </div>
-      <div class="words" role="group" aria-label="Whose">
+      <div class="words" role="group" aria-label="Whose" i18n-aria-label>
         <button
+          i18n
           matButton
           type="button"
           [attr.aria-pressed]="whose() === 'mine'"
@@ -84,6 +87,7 @@ const icons: Readonly<Record<StirringKind, string>> = {
           mine
         </button>
         <button
+          i18n
           matButton
           type="button"
           [attr.aria-pressed]="whose() === 'all'"
@@ -96,11 +100,11 @@ const icons: Readonly<Record<StirringKind, string>> = {
     </div>
     @if (list.value(); as it) {
       @if (it.rows.length === 0) {
-        <kettle-empty title="No stirring">
+        <kettle-empty i18n title="No stirring" i18n-title>
           Whoever opens, follows a link, answers or calls back is shown here at once.
         </kettle-empty>
       } @else {
-        <ul aria-label="Stirrings">
+        <ul aria-label="Stirrings" i18n-aria-label>
           @for (row of it.rows; track row.id) {
             <li [class.chosen]="row.id === chosen()?.id" [class.handled]="row.isHandled">
               <mat-icon [svgIcon]="icons[row.kind]" aria-hidden="true" />
@@ -114,7 +118,9 @@ const icons: Readonly<Record<StirringKind, string>> = {
                   <kettle-person-picker
                     small
                     label="Whose it was"
+                    i18n-label
                     placeholder="Whose was it?"
+                    i18n-placeholder
                     [isRepeated]="true"
                     (pickedRow)="file(row, $event)"
                   />
@@ -122,25 +128,25 @@ const icons: Readonly<Record<StirringKind, string>> = {
                 <span class="what">
                   {{ row.words }}
                   @if (row.times > 1) {
-                    <span class="soft">{{ row.times | count: 'time' }}</span>
+                    <span class="soft">{{ row.times | count: texts.times }}</span>
                   }
                 </span>
               </span>
               <span class="soft">{{ row.at | moment }}</span>
               <span class="acts">
                 @if (row.contactId) {
-                  <button matButton type="button" (click)="call(row)">call</button>
-                  <button matButton type="button" (click)="write(row)">write</button>
-                  <button matButton type="button" (click)="plan(row)">task</button>
+                  <button i18n matButton type="button" (click)="call(row)">call</button>
+                  <button i18n matButton type="button" (click)="write(row)">write</button>
+                  <button i18n matButton type="button" (click)="plan(row)">task</button>
                 }
                 <button matButton type="button" (click)="handle(row)">
-                  {{ row.isHandled ? 'look again' : 'done' }}
+                  {{ row.isHandled ? texts.lookAgain : texts.done }}
                 </button>
               </span>
             </li>
           }
         </ul>
-        <p class="soft">
+        <p i18n class="soft">
           <kbd>C</kbd>
           call
           <kbd>M</kbd>
@@ -208,6 +214,12 @@ const icons: Readonly<Record<StirringKind, string>> = {
   `,
 })
 export class StirringList {
+  protected readonly texts = {
+    times: $localize`time|times`,
+    lookAgain: $localize`look again`,
+    done: $localize`done`,
+  };
+
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
@@ -241,13 +253,18 @@ export class StirringList {
     };
     const applies = () => this.chosen() !== null;
     inject(Keys).bind(
-      { keys: 'ArrowDown', words: 'The next stirring', act: () => this.step(1) },
-      { keys: 'ArrowUp', words: 'The stirring before', act: () => this.step(-1) },
-      { keys: 'c', words: 'Call whoever stirred', act: on((row) => this.call(row)), applies },
-      { keys: 'm', words: 'Write to whoever stirred', act: on((row) => this.write(row)), applies },
-      { keys: 't', words: 'Plan a task about the stirring', act: on((row) => void this.plan(row)), applies },
-      { keys: 'f', words: 'File the stirring with a person', act: () => this.focusPicker() },
-      { keys: '.', words: 'The stirring was looked at', act: on((row) => this.handle(row)) },
+      { keys: 'ArrowDown', words: $localize`The next stirring`, act: () => this.step(1) },
+      { keys: 'ArrowUp', words: $localize`The stirring before`, act: () => this.step(-1) },
+      { keys: 'c', words: $localize`Call whoever stirred`, act: on((row) => this.call(row)), applies },
+      { keys: 'm', words: $localize`Write to whoever stirred`, act: on((row) => this.write(row)), applies },
+      {
+        keys: 't',
+        words: $localize`Plan a task about the stirring`,
+        act: on((row) => void this.plan(row)),
+        applies,
+      },
+      { keys: 'f', words: $localize`File the stirring with a person`, act: () => this.focusPicker() },
+      { keys: '.', words: $localize`The stirring was looked at`, act: on((row) => this.handle(row)) },
     );
   }
 
@@ -291,7 +308,7 @@ export class StirringList {
     this.api.call('fileStirring', { params: { id: row.id }, body }).subscribe({
       next: () => {
         this.list.again();
-        this.notices.say(`Filed with ${person.name}; the number is known from now on.`);
+        this.notices.say($localize`Filed with ${person.name}; the number is known from now on.`);
       },
       error: (error: unknown) => {
         this.notices.problem(error);
@@ -313,7 +330,7 @@ export class StirringList {
       .subscribe({
         next: (now) => {
           this.list.again();
-          if (isHandled) this.notices.say('Looked at.', () => this.handle(now, false));
+          if (isHandled) this.notices.say($localize`Looked at.`, () => this.handle(now, false));
         },
         error: (error: unknown) => {
           this.notices.problem(error);

@@ -54,6 +54,13 @@ const mostTextCharacters = 600;
   styleUrl: './write-dialog.scss',
 })
 export class WriteDialog {
+  protected readonly texts = {
+    mailTo: $localize`Mail to`,
+    textTo: $localize`Text to`,
+    noAddress: $localize`no address`,
+    fromThem: $localize`from them`,
+  };
+
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly notices = inject(Notices);
@@ -136,8 +143,8 @@ export class WriteDialog {
   /** What stands in the way of sending. */
   protected readonly whyNot = computed(() => {
     const draft = this.draft.value();
-    if (draft === null || this.next() === null) return 'What is to be sent is still being read.';
-    return draft.blocked === null ? null : 'It is held back: the reason stands above.';
+    if (draft === null || this.next() === null) return $localize`What is to be sent is still being read.`;
+    return draft.blocked === null ? null : $localize`It is held back: the reason stands above.`;
   });
 
   protected send(): void {
@@ -163,7 +170,9 @@ export class WriteDialog {
     sent$.subscribe({
       next: ({ words }) => {
         this.drafts.keepForm(this.draftKey, null);
-        this.notices.say(`On its way to ${this.name()}. ${words}`, () => this.undoLast());
+        this.notices.say($localize`On its way to ${this.name()}:name:. ${words}:words:`, () =>
+          this.undoLast(),
+        );
         this.dialog.close(this.id);
       },
       error: (error: unknown) => {
@@ -185,7 +194,7 @@ export class WriteDialog {
 
   private undoLast(): void {
     this.api.call('undoLog', { params: { id: this.id } }).subscribe({
-      next: () => this.notices.say('Undone: it was not sent.'),
+      next: () => this.notices.say($localize`Undone: it was not sent.`),
       error: (error: unknown) => this.notices.problem(error),
     });
   }

@@ -20,6 +20,10 @@ import { Notices } from '../../services/notices';
   styleUrl: './personal-data.scss',
 })
 export class PersonalDataDialog {
+  protected readonly texts = {
+    typeTheirNameAbove: $localize`Type their name above first.`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<PersonalDataDialog, boolean>);
   private readonly notices = inject(Notices);

@@ -52,6 +52,15 @@ interface Day {
   styleUrl: './done-page.scss',
 })
 export class DonePage {
+  protected readonly texts = {
+    minutes: $localize`minute|minutes`,
+    conversations: $localize`conversation|conversations`,
+    finished: $localize`Finished`,
+    min: (minutes: string | number) => $localize`${minutes}:minutes: min`,
+    noMeetingOrVisit: $localize`No meeting or visit was held`,
+    nothingIsLogged: $localize`Nothing is logged`,
+  };
+
   private readonly api = inject(Api);
   private readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);
@@ -68,10 +77,10 @@ export class DonePage {
   protected readonly periods = computed(() => {
     const today = this.user.today();
     return [
-      { words: 'today', from: today },
-      { words: 'this week', from: startOfWeek(today) },
-      { words: 'this month', from: startOfMonth(today) },
-      { words: 'this quarter', from: startOfQuarter(today) },
+      { words: $localize`today`, from: today },
+      { words: $localize`this week`, from: startOfWeek(today) },
+      { words: $localize`this month`, from: startOfMonth(today) },
+      { words: $localize`this quarter`, from: startOfQuarter(today) },
     ];
   });
   protected readonly first = computed(() => this.read.value()?.from ?? this.user.today());

@@ -22,11 +22,11 @@ import { CurrentUser } from '../../services/current-user';
 
 const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
   answered: 'spoken',
-  'no-answer': 'no answer',
+  'no-answer': $localize`no answer`,
   busy: 'busy',
   voicemail: 'voicemail',
-  'wrong-number': 'wrong number',
-  failed: 'the line failed',
+  'wrong-number': $localize`wrong number`,
+  failed: $localize`the line failed`,
 };
 
 /** Dials a number and follows the call; how it ended and how long it was comes out, for the log. */
@@ -40,13 +40,13 @@ const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
         <mat-icon svgIcon="call" aria-hidden="true" />
         @switch (it.state) {
           @case ('dialling') {
-            dialling {{ it.number | phone }} …
+            <ng-container i18n>dialling {{ it.number | phone }} …</ng-container>
           }
           @case ('ringing') {
-            ringing {{ it.number | phone }} …
+            <ng-container i18n>ringing {{ it.number | phone }} …</ng-container>
           }
           @case ('answered') {
-            <b>on the line</b>
+            <b i18n>on the line</b>
             {{ since() }}
           }
           @default {
@@ -55,12 +55,13 @@ const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
         }
       </span>
       @if (isOn()) {
-        <button matButton="outlined" type="button" (click)="hangUp()">Hang up</button>
+        <button i18n matButton="outlined" type="button" (click)="hangUp()">Hang up</button>
       } @else {
-        <button matButton="outlined" type="button" (click)="dial()">Dial again</button>
+        <button i18n matButton="outlined" type="button" (click)="dial()">Dial again</button>
       }
     } @else {
       <button
+        i18n
         matButton="outlined"
         type="button"
         [class.main]="isMain()"
@@ -77,7 +78,7 @@ const results: Readonly<Record<NonNullable<PhoneCall['result']>, string>> = {
     @if (problem(); as wrong) {
       <span class="wrong" role="alert">
         {{ wrong.message }}
-        <a [href]="'tel:' + number()">Dial with this machine</a>
+        <a i18n [href]="'tel:' + number()">Dial with this machine</a>
       </span>
     }
   `,
@@ -112,7 +113,7 @@ export class PhoneLine {
   });
   protected readonly since = computed(() => {
     const from = this.call.value()?.answeredAt;
-    return from ? `since ${this.user.timeOf(from)}` : '';
+    return from ? $localize`since ${this.user.timeOf(from)}` : '';
   });
 
   constructor() {
@@ -164,7 +165,9 @@ export class PhoneLine {
 
   protected resultOf({ result, seconds }: PhoneCall): string {
     if (result === null) return 'ended';
-    return result === 'answered' && seconds !== null ? `spoken for ${length(seconds)}` : results[result];
+    return result === 'answered' && seconds !== null
+      ? $localize`spoken for ${length(seconds)}`
+      : results[result];
   }
 }
 

@@ -67,9 +67,9 @@ export class RoundPage {
     const { week = 0, month = 0, quarter = 0 } = this.round()?.header.meetingsHeld ?? {};
     const today = this.user.today();
     return [
-      { words: 'this week', count: week, from: startOfWeek(today) },
-      { words: 'this month', count: month, from: startOfMonth(today) },
-      { words: 'this quarter', count: quarter, from: startOfQuarter(today) },
+      { words: $localize`this week`, count: week, from: startOfWeek(today) },
+      { words: $localize`this month`, count: month, from: startOfMonth(today) },
+      { words: $localize`this quarter`, count: quarter, from: startOfQuarter(today) },
     ];
   });
   protected readonly wonQuery = { as: 'list', status: 'won', period: 'month', owner: 'mine' };
@@ -95,21 +95,25 @@ export class RoundPage {
       untracked(() => this.store.show(filter));
     });
     inject(Keys).bind(
-      { keys: 'w', words: 'Walk the round', act: () => this.walk() },
-      { keys: 'Enter', words: 'Act on the chosen row', act: () => this.walk() },
-      { keys: 'ArrowDown', words: 'Next row', act: () => this.step(1) },
-      { keys: 'ArrowUp', words: 'Row before', act: () => this.step(-1) },
+      { keys: 'w', words: $localize`Walk the round`, act: () => this.walk() },
+      { keys: 'Enter', words: $localize`Act on the chosen row`, act: () => this.walk() },
+      { keys: 'ArrowDown', words: $localize`Next row`, act: () => this.step(1) },
+      { keys: 'ArrowUp', words: $localize`Row before`, act: () => this.step(-1) },
       {
         keys: 'd',
-        words: 'Defer the chosen row',
+        words: $localize`Defer the chosen row`,
         act: () => void this.defer(),
         applies: () => this.isChosenOpen(),
       },
-      { keys: 'p', words: 'Pin the chosen row', act: () => this.withChosen((row) => this.store.pin(row)) },
-      { keys: 'x', words: 'Drop the chosen row', act: () => void this.drop() },
+      {
+        keys: 'p',
+        words: $localize`Pin the chosen row`,
+        act: () => this.withChosen((row) => this.store.pin(row)),
+      },
+      { keys: 'x', words: $localize`Drop the chosen row`, act: () => void this.drop() },
       {
         keys: 't',
-        words: 'Give the chosen row a next step',
+        words: $localize`Give the chosen row a next step`,
         act: () => void this.plan(),
         applies: () => this.isChosenOpen(),
       },
@@ -134,14 +138,14 @@ export class RoundPage {
 
   protected moveAll(): void {
     const rows = this.movable().map((row) => ({ row, to: row.moveTo! }));
-    this.store.move(rows, (moved) => `${moved} moved to the days that have room.`);
+    this.store.move(rows, (moved) => $localize`${moved} moved to the days that have room.`);
   }
 
   protected async defer(): Promise<void> {
     const row = this.store.byKey(this.chosenKey());
     if (row === null) return;
     const to = await (await this.taskActs()).askDay({ name: row.contactName, roomOn: row.moveTo });
-    if (to) this.store.move([{ row, to }], () => 'Deferred.');
+    if (to) this.store.move([{ row, to }], () => $localize`Deferred.`);
   }
 
   /** A next step for whoever the row is about, and for the deal that has none. */

@@ -17,6 +17,11 @@ import { CurrentUser } from '../../services/current-user';
   host: { '[class.chosen]': 'isChosen()' },
 })
 export class RoundRowPart {
+  protected readonly texts = {
+    unpin: $localize`Unpin`,
+    pin: $localize`Pin`,
+  };
+
   protected readonly user = inject(CurrentUser);
   readonly row = input.required<RoundRow>();
   readonly rank = input.required<number>();

@@ -70,7 +70,9 @@ export class RoundStore {
 
   pin(row: RoundRow): void {
     const place = row.pinned ? 'unpin' : 'pin';
-    const words = row.pinned ? 'Back in its computed place.' : 'Pinned to the top of today.';
+    const words = row.pinned
+      ? $localize`Back in its computed place.`
+      : $localize`Pinned to the top of today.`;
     this.carryOut('placeRow', { body: { key: row.key, place } }, words);
   }
 
@@ -91,7 +93,9 @@ export class RoundStore {
     const changeId = v7();
     this.api.call('moveRows', { body }, changeId).subscribe({
       next: ({ moved, refused }) => {
-        const stayed = refused.map(({ purpose, why }) => `“${purpose}” stayed: ${why}`);
+        const stayed = refused.map(
+          ({ purpose, why }) => $localize`“${purpose}:purpose:” stayed: ${why}:why:`,
+        );
         this.undo.offer([words(moved), ...stayed].join(' '), changeId, () => this.again());
         this.again();
       },
@@ -103,7 +107,7 @@ export class RoundStore {
     if (row.taskId === null) return;
     this.takeAway(row.key);
     const call = { params: { id: row.taskId }, body: { reason } };
-    this.carryOut('dropTask', call, 'Dropped, with its reason.');
+    this.carryOut('dropTask', call, $localize`Dropped, with its reason.`);
   }
 
   private carryOut<Name extends EndpointName>(name: Name, call: CallOf<Name>, words: string): void {

@@ -51,8 +51,8 @@ import { PhoneLine } from './phone-line';
 import { type RoundFilter, RoundStore } from './round.store';
 
 const written = [
-  { channel: 'email', words: 'Write a mail' },
-  { channel: 'text', words: 'Write a text' },
+  { channel: 'email', words: $localize`Write a mail` },
+  { channel: 'text', words: $localize`Write a text` },
 ] as const;
 
 interface Asked {
@@ -89,6 +89,13 @@ interface Asked {
   styleUrl: './walk-page.scss',
 })
 export class WalkPage {
+  protected readonly texts = {
+    days: $localize`day|days`,
+    whatWasSaid: $localize`What was said`,
+    whatWasSaidEnter: $localize`What was said. Enter saves, Shift and Enter breaks the line.`,
+    without: (name: string | number) => $localize`Without ${name}:name:`,
+  };
+
   private readonly api = inject(Api);
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
@@ -278,20 +285,20 @@ export class WalkPage {
     inject(Keys).bind(
       ...Array.from({ length: 9 }, (_, index) => ({
         keys: String(index + 1),
-        words: `Outcome ${index + 1}`,
+        words: $localize`Outcome ${index + 1}`,
         act: () => this.choose(index),
       })),
       {
         keys: 'Enter',
-        words: 'Do the act; with an outcome, save and bring the next',
+        words: $localize`Do the act; with an outcome, save and bring the next`,
         act: () => this.enter(),
       },
-      { keys: 'n', words: 'Write a note', act: () => this.note()?.nativeElement.focus() },
-      { keys: 'b', words: 'Back to the one before', act: () => this.back() },
-      { keys: 's', words: 'Skip to the next', act: () => this.goOn() },
-      { keys: 'y', words: 'It was the planned step, or not', act: () => this.pickNext() },
-      { keys: 'c', words: 'Log a call', act: () => this.channel.set('call') },
-      { keys: 'm', words: 'Log an e-mail', act: () => this.channel.set('email') },
+      { keys: 'n', words: $localize`Write a note`, act: () => this.note()?.nativeElement.focus() },
+      { keys: 'b', words: $localize`Back to the one before`, act: () => this.back() },
+      { keys: 's', words: $localize`Skip to the next`, act: () => this.goOn() },
+      { keys: 'y', words: $localize`It was the planned step, or not`, act: () => this.pickNext() },
+      { keys: 'c', words: $localize`Log a call`, act: () => this.channel.set('call') },
+      { keys: 'm', words: $localize`Log an e-mail`, act: () => this.channel.set('email') },
     );
   }
 
@@ -492,7 +499,7 @@ export class WalkPage {
     this.api.call('undoLog', { params: { id: entryId } }).subscribe({
       next: () => {
         this.store.again();
-        this.notices.say('Undone: everything is as it was before.');
+        this.notices.say($localize`Undone: everything is as it was before.`);
         if (row === null) this.item.again();
       },
       error: (error: unknown) => this.notices.problem(error),

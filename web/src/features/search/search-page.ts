@@ -22,7 +22,7 @@ import { Finding, recordOf } from './finding';
   providers: [Finding],
   template: `
     <div class="page">
-      <h1>Search</h1>
+      <h1 i18n>Search</h1>
       <mat-form-field>
         <input
           matInput
@@ -31,12 +31,14 @@ import { Finding, recordOf } from './finding';
           autocomplete="off"
           enterkeyhint="search"
           placeholder="Name, company, deal, number or what was written"
+          i18n-placeholder
           aria-label="Find anything"
+          i18n-aria-label
           [value]="finding.words()"
           (input)="finding.words.set(box.value)"
         />
       </mat-form-field>
-      <ul aria-label="Found">
+      <ul aria-label="Found" i18n-aria-label>
         @for (hit of finding.found(); track hit.kind + hit.id) {
           <li>
             <a [routerLink]="pathOf(hit)">
@@ -49,9 +51,9 @@ import { Finding, recordOf } from './finding';
       </ul>
       @if (finding.hasWords() && finding.found().length === 0) {
         @if (finding.isReading()) {
-          <p class="soft" role="status">Looking …</p>
+          <p i18n class="soft" role="status">Looking …</p>
         } @else {
-          <kettle-empty title="Nothing found">
+          <kettle-empty i18n title="Nothing found" i18n-title>
             Fewer letters find more: the first ones of a name, a company, a town or a number are enough.
           </kettle-empty>
         }

@@ -16,8 +16,8 @@ import { Notices } from '../../services/notices';
   imports: [CountPipe, Failed, MatButtonModule, MomentPipe, Waiting],
   template: `
     <section aria-labelledby="background">
-      <h2 id="background">Background work</h2>
-      <p class="soft">
+      <h2 i18n id="background">Background work</h2>
+      <p i18n class="soft">
         Imports, changes of many, mails and reminders are tried five times. What failed each time is listed
         here for 30 days.
       </p>
@@ -27,28 +27,30 @@ import { Notices } from '../../services/notices';
             <div>
               <strong>{{ job.words }}</strong>
               <span class="soft">
-                {{ job.askedByName ? 'for ' + job.askedByName : 'nobody asked for it' }}
+                {{ job.askedByName ? texts.for(job.askedByName) : texts.nobodyAskedForIt }}
                 @if (job.at) {
                   · {{ job.at | moment }}
                 }
-                · {{ job.tries | count: 'try' : 'tries' }}
+                · {{ job.tries | count: texts.tries }}
               </span>
               @if (job.state === 'unclear') {
-                <p>It broke off, and nobody can know whether it happened. Look before you do it again.</p>
+                <p i18n>
+                  It broke off, and nobody can know whether it happened. Look before you do it again.
+                </p>
               }
               @if (job.error) {
                 <p class="soft error">{{ job.error }}</p>
               }
             </div>
             <button mat-stroked-button type="button" [disabled]="busy() === job.id" (click)="retry(job)">
-              {{ job.state === 'unclear' ? 'Do it again' : 'Try again' }}
+              {{ job.state === 'unclear' ? texts.doItAgain : texts.tryAgain }}
             </button>
           </div>
         } @empty {
-          <p>Nothing has failed.</p>
+          <p i18n>Nothing has failed.</p>
         }
         @if (it.total > it.jobs.length) {
-          <p class="soft">The newest {{ it.jobs.length }} of {{ it.total }}.</p>
+          <p i18n class="soft">The newest {{ it.jobs.length }} of {{ it.total }}.</p>
         }
       } @else if (list.state().kind !== 'failed') {
         <kettle-waiting />
@@ -82,6 +84,14 @@ import { Notices } from '../../services/notices';
   `,
 })
 export class BackgroundSettings {
+  protected readonly texts = {
+    for: (askedByName: string | number) => $localize`for ${askedByName}:askedByName:`,
+    nobodyAskedForIt: $localize`nobody asked for it`,
+    tries: $localize`try|tries`,
+    doItAgain: $localize`Do it again`,
+    tryAgain: $localize`Try again`,
+  };
+
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly list = reading((_: null) => this.api.call('failedJobs'));
@@ -100,7 +110,7 @@ export class BackgroundSettings {
     this.api.call('retryJob', { params: { id: job.id } }).subscribe({
       next: () => {
         this.busy.set(null);
-        this.notices.say('It is tried again.');
+        this.notices.say($localize`It is tried again.`);
         this.list.again();
       },
       error: (error: unknown) => {

@@ -5,8 +5,9 @@ import { tap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { field, type Option, pageFormParts, RecordForm, required, sameWords } from '../../kit/form';
+import { field, type Option, pageFormParts, RecordForm, required } from '../../kit/form';
 import { Undo } from '../../services/undo';
+import { spoken } from '../../kit/value-words';
 
 /** Fields an admin defines: they work in grid, filter, import and export like the built-in ones. */
 @Component({
@@ -15,8 +16,8 @@ import { Undo } from '../../services/undo';
   imports: [pageFormParts, MatButtonModule],
   template: `
     <section>
-      <h2>Custom fields</h2>
-      <p class="soft">A retired field keeps its values and is shown nowhere until it is brought back.</p>
+      <h2 i18n>Custom fields</h2>
+      <p i18n class="soft">A retired field keeps its values and is shown nowhere until it is brought back.</p>
       <ul>
         @for (field of fields(); track field.id) {
           <li class="spread">
@@ -27,37 +28,49 @@ import { Undo } from '../../services/undo';
                 · {{ field.choices.join(', ') }}
               }
               @if (field.isRetired) {
-                · retired
+                &ngsp;
+                <ng-container i18n>· retired</ng-container>
               }
             </span>
             <span class="grow"></span>
-            <button matButton type="button" (click)="rename(field)">change</button>
+            <button i18n matButton type="button" (click)="rename(field)">change</button>
             <button matButton type="button" (click)="retire(field)">
-              {{ field.isRetired ? 'bring back' : 'retire' }}
+              {{ field.isRetired ? texts.bringBack : texts.retire }}
             </button>
           </li>
         } @empty {
-          <li class="soft">None yet.</li>
+          <li i18n class="soft">None yet.</li>
         }
       </ul>
-      <h3>{{ editing() ? 'Change ' + editing()?.name : 'A new field' }}</h3>
-      <kettle-page-form [act]="editing() ? 'Save' : 'Add the field'" [form]="form" (save)="save()">
+      <h3>{{ editing() ? texts.change(editing()?.name ?? '') : texts.aNewField }}</h3>
+      <kettle-page-form [act]="editing() ? texts.save : texts.addTheField" [form]="form" (save)="save()">
         <div class="form-grid">
-          <kettle-text-field label="Name" [formControl]="form.controls.name" [most]="60" />
+          <kettle-text-field label="Name" i18n-label [formControl]="form.controls.name" [most]="60" />
           @if (editing() === null) {
-            <kettle-choice-field label="Of" [formControl]="form.controls.subject" [options]="subjects" />
-            <kettle-choice-field label="Holds" [formControl]="form.controls.type" [options]="types" />
+            <kettle-choice-field
+              label="Of"
+              i18n-label
+              [formControl]="form.controls.subject"
+              [options]="subjects"
+            />
+            <kettle-choice-field
+              label="Holds"
+              i18n-label
+              [formControl]="form.controls.type"
+              [options]="types"
+            />
           }
           @if (form.controls.type.value === 'choice') {
             <kettle-text-field
               class="wide"
               label="Choices, with commas between"
+              i18n-label
               [formControl]="form.controls.choices"
             />
           }
         </div>
         @if (editing()) {
-          <button besideActs matButton type="button" (click)="startOver()">Cancel</button>
+          <button i18n besideActs matButton type="button" (click)="startOver()">Cancel</button>
         }
       </kettle-page-form>
     </section>
@@ -65,6 +78,15 @@ import { Undo } from '../../services/undo';
   styleUrl: './settings-part.scss',
 })
 export class CustomFieldSettings {
+  protected readonly texts = {
+    bringBack: $localize`bring back`,
+    retire: $localize`retire`,
+    change: (name: string | number) => $localize`Change ${name}:name:`,
+    aNewField: $localize`A new field`,
+    save: $localize`Save`,
+    addTheField: $localize`Add the field`,
+  };
+
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
   private readonly loaded = reading((_: null) =>
@@ -72,16 +94,16 @@ export class CustomFieldSettings {
   );
   protected readonly fields = computed(() => this.loaded.value()?.fields ?? []);
   protected readonly editing = signal<CustomField | null>(null);
-  protected readonly subjects = sameWords(['contact', 'company', 'deal']);
+  protected readonly subjects = spoken(['contact', 'company', 'deal']);
   protected readonly types: readonly Option<CustomFieldType>[] = [
-    { value: 'text', words: 'text' },
-    { value: 'number', words: 'a number' },
-    { value: 'money', words: 'money' },
-    { value: 'date', words: 'a date' },
-    { value: 'choice', words: 'a choice' },
-    { value: 'yes-no', words: 'yes or no' },
-    { value: 'link', words: 'a link' },
-    { value: 'person', words: 'a person' },
+    { value: 'text', words: $localize`text` },
+    { value: 'number', words: $localize`a number` },
+    { value: 'money', words: $localize`money` },
+    { value: 'date', words: $localize`a date` },
+    { value: 'choice', words: $localize`a choice` },
+    { value: 'yes-no', words: $localize`yes or no` },
+    { value: 'link', words: $localize`a link` },
+    { value: 'person', words: $localize`a person` },
   ];
   protected readonly form = new RecordForm({
     name: required(''),
@@ -127,7 +149,7 @@ export class CustomFieldSettings {
     this.form.send(
       { ...typed, choices },
       (body) => this.api.call('createCustomField', { body }, changeId),
-      (made) => this.done(`${made.name} is added.`, changeId),
+      (made) => this.done($localize`${made.name} is added.`, changeId),
     );
   }
 
@@ -146,7 +168,7 @@ export class CustomFieldSettings {
             changeId,
           )
           .pipe(tap({ error: () => this.loaded.again() })),
-      (changed) => this.done(`${changed.name} is saved.`, changeId),
+      (changed) => this.done($localize`${changed.name} is saved.`, changeId),
     );
   }
 

@@ -21,6 +21,7 @@ import { labelled, named, type Option, pageFormParts } from '../../kit/form';
 import { moved, OrderHandle } from '../../kit/order-handle';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
+import { WordPipe, wordOf } from '../../kit/value-words';
 
 type Draft = Omit<JournalSettings, 'outcomes'> & {
   outcomes: (Omit<Outcome, 'standingId'> & { standingId: string | null })[];
@@ -28,20 +29,29 @@ type Draft = Omit<JournalSettings, 'outcomes'> & {
 type Reach = 'all' | 'none' | 'some' | 'group';
 
 const rules: Readonly<Record<Outcome['rule'], string>> = {
-  'follow-up': 'follow up in three working days',
-  retry: 'try again at another time of day',
-  'same-day': 'again the same day',
-  'await-answer': 'wait three working days, then call',
-  'agree-new-date': 'agree a new date',
-  'fix-details': 'find the right number or address',
-  nothing: 'nothing more',
+  'follow-up': $localize`follow up in three working days`,
+  retry: $localize`try again at another time of day`,
+  'same-day': $localize`again the same day`,
+  'await-answer': $localize`wait three working days, then call`,
+  'agree-new-date': $localize`agree a new date`,
+  'fix-details': $localize`find the right number or address`,
+  nothing: $localize`nothing more`,
 };
 
 /** Outcomes by kind with what each means, what counts as a touch, checklists of meetings and visits, standings by source. */
 @Component({
   selector: 'kettle-journal-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CdkDrag, CdkDropList, OrderHandle, pageFormParts, MatCheckboxModule, MatButtonModule, Conflicts],
+  imports: [
+    WordPipe,
+    CdkDrag,
+    CdkDropList,
+    OrderHandle,
+    pageFormParts,
+    MatCheckboxModule,
+    MatButtonModule,
+    Conflicts,
+  ],
   templateUrl: './journal-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -61,6 +71,11 @@ const rules: Readonly<Record<Outcome['rule'], string>> = {
   `,
 })
 export class JournalSettingsPart {
+  protected readonly texts = {
+    triesThatCountFor: (group: string | number) => $localize`Tries that count for ${group}:group:`,
+    triesThatCountFor2: (name: string | number) => $localize`Tries that count for ${name}:name:`,
+  };
+
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
   protected readonly words = inject(PeopleWords);
@@ -73,23 +88,27 @@ export class JournalSettingsPart {
   protected readonly kinds = Object.keys(channelLabel) as Channel[];
   protected readonly rules = labelled(rules);
   protected readonly countings = labelled({
-    conversation: 'conversation',
-    attempt: 'attempt',
-    none: 'neither',
+    conversation: wordOf('conversation'),
+    attempt: wordOf('attempt'),
+    none: $localize`neither`,
   });
-  protected readonly directions = labelled({ out: 'us', in: 'them' });
-  protected readonly reaches = labelled({ all: 'every try', none: 'no try', some: 'some tries' });
+  protected readonly directions = labelled({ out: wordOf('us'), in: wordOf('them') });
+  protected readonly reaches = labelled({
+    all: $localize`every try`,
+    none: $localize`no try`,
+    some: $localize`some tries`,
+  });
   protected readonly ownReaches = labelled({
-    group: 'as its group',
-    all: 'every try',
-    none: 'no try',
-    some: 'some tries',
+    group: $localize`as its group`,
+    all: $localize`every try`,
+    none: $localize`no try`,
+    some: $localize`some tries`,
   });
   protected readonly standings = computed(() =>
     named(this.words.standings().map(({ standing }) => standing)),
   );
   protected readonly becomes = computed((): Option<string | null>[] => [
-    { value: null, words: 'as it is' },
+    { value: null, words: $localize`as it is` },
     ...this.standings(),
   ]);
   protected readonly groups: readonly StandingGroup[] = ['prospect', 'customer', 'former'];
@@ -229,7 +248,7 @@ export class JournalSettingsPart {
       (body) => this.api.call('changeJournalSettings', { body: body as JournalSettings }, changeId),
       () => {
         this.loaded.again();
-        const words = 'Saved. Where the rules changed, last touches are counted again in the background.';
+        const words = $localize`Saved. Where the rules changed, last touches are counted again in the background.`;
         this.undo.offer(words, changeId, () => this.loaded.again());
       },
     );

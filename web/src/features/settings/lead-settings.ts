@@ -14,8 +14,9 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatRadioModule } from '@angular/material/radio';
 import type { CallOf, OwnerRule, WebForm } from '@kettle/contract';
-import { sayCount } from '@kettle/core/locale';
+
 import { v7 } from 'uuid';
+import { CountPipe } from '../../kit/say.pipes';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { field, keptSettings, named, type Option, pageFormParts, RecordForm, required } from '../../kit/form';
@@ -27,10 +28,10 @@ type Region =
   Extract<OwnerRule, { kind: 'region' }>['regions'][number] | { country: string; places: []; userId: '' };
 type Body = NonNullable<CallOf<'changeLeadSettings'>['body']>;
 const kinds: readonly { kind: Kind; words: string }[] = [
-  { kind: 'pool', words: 'the pool: whoever takes it first' },
-  { kind: 'in-turn', words: 'in turn: who had none for longest' },
-  { kind: 'load', words: 'by load: who has the fewest' },
-  { kind: 'region', words: 'by region' },
+  { kind: 'pool', words: $localize`the pool: whoever takes it first` },
+  { kind: 'in-turn', words: $localize`in turn: who had none for longest` },
+  { kind: 'load', words: $localize`by load: who has the fewest` },
+  { kind: 'region', words: $localize`by region` },
 ];
 
 const regionControls = ({ country, places, userId }: Region) =>
@@ -42,14 +43,14 @@ const regionControls = ({ country, places, userId }: Region) =>
 
 const newForm: Omit<WebForm, 'id' | 'key' | 'leads' | 'trapped' | 'address' | 'version'> = {
   name: '',
-  title: 'Ask us',
+  title: $localize`Ask us`,
   asksPhone: true,
   asksCompany: true,
   asksPostcode: false,
   confirmsConsent: false,
-  consentWords: 'You may write and call me about this. I can take that back at any time.',
-  thanks: 'Thank you. Somebody answers you within a working day.',
-  source: 'web site',
+  consentWords: $localize`You may write and call me about this. I can take that back at any time.`,
+  thanks: $localize`Thank you. Somebody answers you within a working day.`,
+  source: $localize`web site`,
   campaign: '',
   isOpen: true,
   origins: [],
@@ -89,7 +90,7 @@ const parts = (text: string, between: string): string[] =>
 @Component({
   selector: 'kettle-lead-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [LongChoiceField, MatRadioModule, pageFormParts, MatCheckboxModule, MatButtonModule],
+  imports: [CountPipe, LongChoiceField, MatRadioModule, pageFormParts, MatCheckboxModule, MatButtonModule],
   templateUrl: './lead-settings.html',
   styleUrl: './settings-part.scss',
   styles: `
@@ -114,11 +115,18 @@ const parts = (text: string, between: string): string[] =>
   `,
 })
 export class LeadSettingsPart {
+  protected readonly texts = {
+    leads: $localize`lead|leads`,
+    sendings: $localize`sending|sendings`,
+    aNewForm: $localize`A new form`,
+    save: $localize`Save`,
+    createForm: $localize`Create form`,
+  };
+
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
   protected readonly people = inject(PeopleWords);
   protected readonly kinds = kinds;
-  protected readonly count = sayCount;
   protected readonly form = new RecordForm({
     ownerRule: new FormGroup({
       kind: field<Kind>('pool'),
@@ -133,16 +141,16 @@ export class LeadSettingsPart {
     save: (body: Body, changeId) => this.api.call('changeLeadSettings', { body }, changeId),
     fill: ({ ownerRule }) => this.fill(ownerRule),
     body: ({ version }) => ({ version, ownerRule: this.sent() }) as Body,
-    saved: 'New leads follow this rule from now on.',
+    saved: $localize`New leads follow this rule from now on.`,
   });
   protected readonly countries = countryOptions();
   protected readonly rests: readonly Option<Exclude<Kind, 'region'>>[] = [
-    { value: 'pool', words: 'the pool' },
-    { value: 'in-turn', words: 'in turn' },
-    { value: 'load', words: 'by load' },
+    { value: 'pool', words: $localize`the pool` },
+    { value: 'in-turn', words: $localize`in turn` },
+    { value: 'load', words: $localize`by load` },
   ];
   protected readonly colleagues = computed(() => named<string>(this.people.colleagues()));
-  protected readonly labelOf = () => 'Who gets new leads';
+  protected readonly labelOf = () => $localize`Who gets new leads`;
   private readonly webForms = reading((_: null) => this.api.call('listWebForms'));
   protected readonly typed = signal<readonly TypedForm[]>([]);
 
@@ -213,7 +221,7 @@ export class LeadSettingsPart {
         ...all.map((each) => (each === typed ? typedForm(saved) : each)),
         ...(stored ? [] : [typedForm(null)]),
       ]);
-      this.undo.offer(`The form ${saved.name} is saved.`, changeId, () => this.webForms.again());
+      this.undo.offer($localize`The form ${saved.name} is saved.`, changeId, () => this.webForms.again());
     };
     if (stored === null)
       form.send(body, (sent) => this.api.call('createWebForm', { body: sent }, changeId), done);

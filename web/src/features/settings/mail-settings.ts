@@ -13,10 +13,13 @@ type Settings = NonNullable<CallOf<'changeMailSettings'>['body']>;
   imports: [pageFormParts, MatCheckboxModule],
   template: `
     <section aria-labelledby="mail">
-      <h2 id="mail">Mail going out</h2>
-      <p class="soft">For each sender. The servers themselves are set where the application is started.</p>
+      <h2 i18n id="mail">Mail going out</h2>
+      <p i18n class="soft">
+        For each sender. The servers themselves are set where the application is started.
+      </p>
       <kettle-page-form
         act="Save how mail goes out"
+        i18n-act
         [form]="form"
         [stored]="settings.stored"
         [named]="labelOf"
@@ -52,17 +55,22 @@ export class MailSettingsPart {
   protected readonly settings = keptSettings(this.form, {
     read: () => this.api.call('mailSettings'),
     save: (body: Settings, changeId) => this.api.call('changeMailSettings', { body }, changeId),
-    saved: 'Saved: mail goes out like this from now on.',
+    saved: $localize`Saved: mail goes out like this from now on.`,
   });
   protected readonly labelOf = (path: string) =>
     [...this.numbers, ...this.switches].find(({ key }) => key === path)?.words ?? null;
   protected readonly numbers = [
-    { key: 'dailyLimit', words: 'Mails a day at most', min: 1, max: 2000 },
-    { key: 'paceSeconds', words: 'Seconds between two', min: 0, max: 3600 },
-    { key: 'graceSeconds', words: 'Seconds in which a mail can still be cancelled', min: 0, max: 600 },
+    { key: 'dailyLimit', words: $localize`Mails a day at most`, min: 1, max: 2000 },
+    { key: 'paceSeconds', words: $localize`Seconds between two`, min: 0, max: 3600 },
+    {
+      key: 'graceSeconds',
+      words: $localize`Seconds in which a mail can still be cancelled`,
+      min: 0,
+      max: 600,
+    },
   ] as const;
   protected readonly switches = [
-    { key: 'tracksOpens', words: 'See when a mail is opened, by a picture in it' },
-    { key: 'tracksClicks', words: 'See when a link is followed, by links of ours' },
+    { key: 'tracksOpens', words: $localize`See when a mail is opened, by a picture in it` },
+    { key: 'tracksClicks', words: $localize`See when a link is followed, by links of ours` },
   ] as const;
 }

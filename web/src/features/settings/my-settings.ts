@@ -12,7 +12,15 @@ import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 
-const weekdays = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const weekdays = [
+  $localize`Mon`,
+  $localize`Tue`,
+  $localize`Wed`,
+  $localize`Thu`,
+  $localize`Fri`,
+  $localize`Sat`,
+  $localize`Sun`,
+];
 
 /** My working hours, zone and country. */
 @Component({
@@ -74,7 +82,7 @@ export class MySettings {
         this.enter(person);
         // Holidays are those of the country.
         this.readAgain();
-        const words = 'Your hours are saved; the Round counts with them from now on.';
+        const words = $localize`Your hours are saved; the Round counts with them from now on.`;
         this.undo.offer(words, changeId, () => this.readAgain());
       },
     );

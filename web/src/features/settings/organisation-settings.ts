@@ -26,9 +26,10 @@ const rateControls = (rate: Omit<Rate, 'rate'> & { readonly rate: number | null 
   imports: [LongChoiceField, DayField, pageFormParts, MatButtonModule],
   template: `
     <section aria-labelledby="organisation">
-      <h2 id="organisation">Organisation</h2>
+      <h2 i18n id="organisation">Organisation</h2>
       <kettle-page-form
         act="Save the organisation"
+        i18n-act
         [form]="form"
         [stored]="settings.stored"
         (save)="settings.save()"
@@ -36,33 +37,37 @@ const rateControls = (rate: Omit<Rate, 'rate'> & { readonly rate: number | null 
         <div class="form-grid">
           <kettle-long-choice-field
             label="Currency"
+            i18n-label
             [formControl]="form.controls.currency"
             [options]="currencies"
           />
           <kettle-long-choice-field
             label="Country"
+            i18n-label
             [formControl]="form.controls.homeCountry"
             [options]="countries"
           />
           <kettle-long-choice-field
             label="Time zone"
+            i18n-label
             [formControl]="form.controls.homeZone"
             [options]="zones()"
           />
           <kettle-number-field
             label="People of one company planned on one day, at most"
+            i18n-label
             [formControl]="form.controls.companyDailyLimit"
             [min]="1"
             [max]="100"
           />
         </div>
-        <h3>Foreign money</h3>
-        <p class="soft">
+        <h3 i18n>Foreign money</h3>
+        <p i18n class="soft">
           A deal or an agreement can be in any currency that has a rate here. Sums are in {{ currency() }}:
           what is open at today’s rate, what was closed at the rate of that day.
         </p>
         @if (hasNewHome()) {
-          <p class="now" role="status">
+          <p i18n class="now" role="status">
             The currency is another one now: say anew what the others are worth in {{ currency() }}. What is
             in {{ settings.stored.value()?.currency }} needs a rate as well.
           </p>
@@ -72,22 +77,24 @@ const rateControls = (rate: Omit<Rate, 'rate'> & { readonly rate: number | null 
             <span>1</span>
             <kettle-choice-field
               ariaLabel="Currency"
+              i18n-ariaLabel
               [formControl]="rate.controls.currency"
               [options]="codes"
             />
-            <span>is</span>
+            <span i18n>is</span>
             <kettle-number-field
               kind="decimal"
               ariaLabel="Rate"
+              i18n-ariaLabel
               placeholder="0.86"
               [formControl]="rate.controls.rate"
             />
-            <span>{{ currency() }} from</span>
-            <kettle-day-field ariaLabel="From" [formControl]="rate.controls.from" />
-            <button matButton type="button" (click)="form.controls.rates.removeAt(at)">remove</button>
+            <span i18n>{{ currency() }} from</span>
+            <kettle-day-field ariaLabel="From" i18n-ariaLabel [formControl]="rate.controls.from" />
+            <button i18n matButton type="button" (click)="form.controls.rates.removeAt(at)">remove</button>
           </div>
         }
-        <button matButton="outlined" type="button" (click)="addRate()">Add a rate</button>
+        <button i18n matButton="outlined" type="button" (click)="addRate()">Add a rate</button>
       </kettle-page-form>
     </section>
   `,
@@ -124,7 +131,7 @@ export class OrganisationSettingsPart {
       this.api.call('changeOrganisationSettings', { body }, changeId),
     body: (stored) => this.sent(stored),
     fill: (stored) => this.fill(stored),
-    saved: 'Saved: money is counted like this from now on.',
+    saved: $localize`Saved: money is counted like this from now on.`,
     // Amounts everywhere are said in the currency of the session.
     after: () => this.api.call('session').subscribe((session) => this.user.enter(session)),
   });

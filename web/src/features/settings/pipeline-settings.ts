@@ -53,9 +53,9 @@ const newStage = (): TypedStage => ({
 });
 
 const partWords: Readonly<Record<string, string>> = {
-  name: 'the name',
-  winProbability: 'the chance',
-  patienceDays: 'the patience',
+  name: $localize`the name`,
+  winProbability: $localize`the chance`,
+  patienceDays: $localize`the patience`,
 };
 
 /** `brief.prompts.1.text` is "prompt 2". */
@@ -141,6 +141,19 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
   `,
 })
 export class PipelineSettings {
+  protected readonly texts = {
+    wentOnAreStill: (wentOn: string | number, stillThere: string | number, what: string | number) =>
+      $localize`${wentOn}:wentOn: went on, ${stillThere}:stillThere: are still there. A plain mean of those that went on says ${what}:what: days, which is too short: the slow ones are missing from it.`,
+    days: $localize`day|days`,
+    oneStageHasTo: $localize`One stage has to stay.`,
+    prompt: (n: string | number) => $localize`Prompt ${n}:n:`,
+    dealsInGoTo: (name: string | number) => $localize`Deals in “${name}:name:” go to`,
+    createPipeline: $localize`Create pipeline`,
+    previewChanges: $localize`Preview changes`,
+    saveChanges: $localize`Save changes`,
+    fromTo: (name: string | number) => $localize`From ${name}:name: to`,
+  };
+
   private readonly api = inject(Api);
   private readonly user = inject(CurrentUser);
   private readonly undo = inject(Undo);
@@ -162,7 +175,7 @@ export class PipelineSettings {
     { from: string; name: string; to: string; among: readonly Option<string>[] }[]
   >([]);
   protected readonly targets = computed((): readonly Option<string>[] => [
-    { value: '', words: 'choose …' },
+    { value: '', words: $localize`choose …` },
     ...named<string>((this.loaded.value()?.pipelines ?? []).filter(({ id }) => id !== this.current()?.id)),
   ]);
   protected readonly check = signal<PipelineCheck | null>(null);
@@ -206,18 +219,19 @@ export class PipelineSettings {
   /** A field that others changed too, with the stage it is of: `Survey: chance`. */
   protected readonly labelOf = (path: string): string | null => {
     const [at, id, field] = path.split('.');
-    if (at === 'order') return 'Order of the stages';
+    if (at === 'order') return $localize`Order of the stages`;
     if (at !== 'stages' || id === undefined) return null;
     const name = this.stageName(id);
-    return field === undefined ? `Stage ${name}` : `${name}: ${partOf(field)}`;
+    return field === undefined ? $localize`Stage ${name}` : `${name}: ${partOf(field)}`;
   };
   /** Its value on either side: a stage is there or not, the order in names, a chance in percent. */
   protected readonly sayValue = (path: string, value: unknown): string | null => {
     const [at, , field] = path.split('.');
     if (at === 'order') return (value as readonly string[]).map((id) => this.stageName(id)).join(', ');
-    if (at === 'stages' && field === undefined) return value === undefined ? 'deleted' : 'kept as typed';
+    if (at === 'stages' && field === undefined)
+      return value === undefined ? 'deleted' : $localize`kept as typed`;
     if (field === 'winProbability') return `${Math.round(Number(value) * 100)} %`;
-    return field === 'brief' || field === 'needs' ? 'as typed' : null;
+    return field === 'brief' || field === 'needs' ? $localize`as typed` : null;
   };
   /** Both sides by the paths that conflicts are told at. */
   protected readonly conflict = computed(() => conflictBy<Pipeline>(this.problem(), byStage));
@@ -229,7 +243,7 @@ export class PipelineSettings {
       ...this.gone(),
       ...((this.problem()?.current as Pipeline | undefined)?.stages ?? []),
     ];
-    return all.find((stage) => stage.id === id)?.name ?? 'a new stage';
+    return all.find((stage) => stage.id === id)?.name ?? $localize`a new stage`;
   }
 
   private fill(pipeline: Pipeline | null): void {
@@ -367,7 +381,7 @@ export class PipelineSettings {
         this.api
           .call('savePipeline', { params, body: body as unknown as Body }, changeId)
           .pipe(tap({ error: () => this.check.set(null) })),
-      () => this.done(`${this.name()} is saved.`, changeId),
+      () => this.done($localize`${this.name()} is saved.`, changeId),
     );
   }
 
@@ -377,7 +391,7 @@ export class PipelineSettings {
     this.api.call('createPipeline', { body }, changeId).subscribe({
       next: ({ id, name }) => {
         this.chosen.set(id);
-        this.done(`${name} is added.`, changeId);
+        this.done($localize`${name} is added.`, changeId);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
@@ -388,7 +402,7 @@ export class PipelineSettings {
     this.api.call('removePipeline', { params: { id }, body: { version } }, changeId).subscribe({
       next: () => {
         this.chosen.set(null);
-        this.done(`${name} is deleted; its closed deals still name it.`, changeId);
+        this.done($localize`${name} is deleted; its closed deals still name it.`, changeId);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });
@@ -423,7 +437,7 @@ export class PipelineSettings {
       next: ({ moved }) => {
         this.map.set([]);
         this.target.set('');
-        this.done(`${moved} deals were moved.`, changeId);
+        this.done($localize`${moved} deals were moved.`, changeId);
       },
       error: (error: unknown) => this.problem.set(problemOf(error)),
     });

@@ -4,22 +4,15 @@ import type { CloseReasons, Product } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import {
-  field,
-  keptSettings,
-  type Option,
-  pageFormParts,
-  RecordForm,
-  required,
-  sameWords,
-} from '../../kit/form';
+import { field, keptSettings, pageFormParts, RecordForm, required } from '../../kit/form';
 import { Undo } from '../../services/undo';
+import { spoken } from '../../kit/value-words';
 
 const kinds = [
-  { key: 'won', words: 'What wins deals' },
-  { key: 'lost', words: 'What loses them' },
-  { key: 'parked', words: 'Why they are parked' },
-  { key: 'aside', words: 'Why leads are set aside' },
+  { key: 'won', words: $localize`What wins deals` },
+  { key: 'lost', words: $localize`What loses them` },
+  { key: 'parked', words: $localize`Why they are parked` },
+  { key: 'aside', words: $localize`Why leads are set aside` },
 ] as const;
 
 /** What is sold, and the reasons to choose from when a deal closes or a lead is set aside. */
@@ -29,41 +22,50 @@ const kinds = [
   imports: [pageFormParts, MatCheckboxModule],
   template: `
     <section>
-      <h2>Products</h2>
-      <p class="soft">They fill in product lines; a line keeps the name and price it was made with.</p>
+      <h2 i18n>Products</h2>
+      <p i18n class="soft">They fill in product lines; a line keeps the name and price it was made with.</p>
       @for (row of rows(); track row) {
         <kettle-page-form
           inline
-          [name]="row.product?.name ?? 'A new product'"
-          [act]="row.product === null ? 'Add it' : 'Save'"
+          [name]="row.product?.name ?? texts.aNewProduct"
+          [act]="row.product === null ? texts.addIt : texts.save"
           [form]="row.form"
           [say]="sayOf"
           (save)="save(row)"
         >
-          <kettle-text-field class="grows" label="Name" [formControl]="row.form.controls.name" [most]="160" />
+          <kettle-text-field
+            class="grows"
+            label="Name"
+            i18n-label
+            [formControl]="row.form.controls.name"
+            [most]="160"
+          />
           <kettle-number-field
             class="brief"
             kind="money"
             label="Price"
+            i18n-label
             [formControl]="row.form.controls.priceMinor"
           />
           <kettle-choice-field
             class="brief"
             label="Paid"
+            i18n-label
             [formControl]="row.form.controls.billing"
             [options]="billings"
           />
           @if (row.product !== null) {
-            <mat-checkbox [formControl]="row.form.controls.isRetired">no longer sold</mat-checkbox>
+            <mat-checkbox i18n [formControl]="row.form.controls.isRetired">no longer sold</mat-checkbox>
           }
         </kettle-page-form>
       }
     </section>
     <section>
-      <h2>Reasons</h2>
-      <p class="soft">One in a line. Others can be typed when it happens.</p>
+      <h2 i18n>Reasons</h2>
+      <p i18n class="soft">One in a line. Others can be typed when it happens.</p>
       <kettle-page-form
         act="Save the reasons"
+        i18n-act
         [form]="reasons"
         [stored]="reasonsKept.stored"
         [named]="kindOf"
@@ -91,10 +93,16 @@ const kinds = [
   `,
 })
 export class ProductSettings {
+  protected readonly texts = {
+    aNewProduct: $localize`A new product`,
+    addIt: $localize`Add it`,
+    save: $localize`Save`,
+  };
+
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
   protected readonly kinds = kinds;
-  protected readonly billings = sameWords(['once', 'yearly']) as Option<Product['billing']>[];
+  protected readonly billings = spoken<Product['billing']>(['once', 'yearly']);
   private readonly products = reading((_: null) => this.api.call('listProducts'));
   protected readonly rows = signal<readonly ProductRow[]>([]);
   protected readonly sayOf = (path: string, value: unknown) =>
@@ -114,7 +122,7 @@ export class ProductSettings {
       version,
       ...byKind((key) => linesOf(this.reasons.controls[key].value)),
     }),
-    saved: 'The reasons are saved.',
+    saved: $localize`The reasons are saved.`,
   });
 
   constructor() {
@@ -136,7 +144,7 @@ export class ProductSettings {
         ...rows.map((each) => (each === row ? rowOf(saved) : each)),
         ...(product ? [] : [rowOf(null)]),
       ]);
-      this.undo.offer(`${saved.name} is saved.`, changeId, () => this.products.again());
+      this.undo.offer($localize`${saved.name} is saved.`, changeId, () => this.products.again());
     };
     if (product === null)
       form.send(fields, (body) => this.api.call('createProduct', { body }, changeId), done);

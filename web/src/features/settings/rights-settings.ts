@@ -15,38 +15,38 @@ interface Question {
 const questions: readonly Question[] = [
   {
     key: 'reading',
-    words: 'Who reads whose people, companies, deals and leads',
+    words: $localize`Who reads whose people, companies, deals and leads`,
     answers: [
-      { value: 'all', words: 'Everybody reads all' },
-      { value: 'team', words: 'Their own, their team’s and nobody’s' },
-      { value: 'own', words: 'Their own and nobody’s; a manager also their people’s' },
+      { value: 'all', words: $localize`Everybody reads all` },
+      { value: 'team', words: $localize`Their own, their team’s and nobody’s` },
+      { value: 'own', words: $localize`Their own and nobody’s; a manager also their people’s` },
     ],
   },
   {
     key: 'sharing',
-    words: 'For whose people an entry may count, beside the one it is about',
+    words: $localize`For whose people an entry may count, beside the one it is about`,
     answers: [
-      { value: 'own', words: 'Only one’s own' },
-      { value: 'deal-team', words: 'Also people of colleagues in the team of the same deal' },
-      { value: 'all', words: 'Everyone’s' },
+      { value: 'own', words: $localize`Only one’s own` },
+      { value: 'deal-team', words: $localize`Also people of colleagues in the team of the same deal` },
+      { value: 'all', words: $localize`Everyone’s` },
     ],
   },
   {
     key: 'exports',
-    words: 'Who may export people as a file; each export is on record',
+    words: $localize`Who may export people as a file; each export is on record`,
     answers: [
-      { value: 'rep', words: 'Everybody' },
-      { value: 'manager', words: 'Managers and admins' },
-      { value: 'admin', words: 'Admins' },
+      { value: 'rep', words: $localize`Everybody` },
+      { value: 'manager', words: $localize`Managers and admins` },
+      { value: 'admin', words: $localize`Admins` },
     ],
   },
   {
     key: 'releases',
-    words: 'Whose changes of templates, snippets and cadences that send by themselves hold at once',
+    words: $localize`Whose changes of templates, snippets and cadences that send by themselves hold at once`,
     answers: [
-      { value: 'rep', words: 'Everyone’s' },
-      { value: 'manager', words: 'Managers’ and admins’; a rep’s wait for one of them' },
-      { value: 'admin', words: 'Admins’; everybody else’s wait for one of them' },
+      { value: 'rep', words: $localize`Everyone’s` },
+      { value: 'manager', words: $localize`Managers’ and admins’; a rep’s wait for one of them` },
+      { value: 'admin', words: $localize`Admins’; everybody else’s wait for one of them` },
     ],
   },
 ];
@@ -58,12 +58,13 @@ const questions: readonly Question[] = [
   imports: [pageFormParts, MatRadioModule],
   template: `
     <section aria-labelledby="rights">
-      <h2 id="rights">Rights</h2>
-      <p class="soft">
+      <h2 i18n id="rights">Rights</h2>
+      <p i18n class="soft">
         Everybody changes what is theirs or nobody’s; managers also what belongs to their people; admins all.
       </p>
       <kettle-page-form
         act="Save rights"
+        i18n-act
         [form]="form"
         [stored]="settings.stored"
         [named]="labelOf"
@@ -112,7 +113,7 @@ export class RightsSettingsPart {
   protected readonly settings = keptSettings(this.form, {
     read: () => this.api.call('rightsSettings'),
     save: (body: RightsSettings, changeId) => this.api.call('changeRightsSettings', { body }, changeId),
-    saved: 'Rights saved: they hold from now on.',
+    saved: $localize`Rights saved: they hold from now on.`,
   });
   protected readonly labelOf = (path: string) => questions.find(({ key }) => key === path)?.words ?? null;
   protected readonly sayOf = (path: string, value: unknown) =>

@@ -17,33 +17,39 @@ interface Line {
 }
 
 const chances = [
-  ['reply', 'an answer to somebody who wrote, at once'],
-  ['lead', 'a new lead, tried at once'],
-  ['task', 'a task, done on its day'],
-  ['step', 'a step of a cadence, on its day'],
-  ['waking', 'a parked deal, taken up on its day'],
-  ['stirring', 'a sign of life, followed up at once'],
+  ['reply', $localize`an answer to somebody who wrote, at once`],
+  ['lead', $localize`a new lead, tried at once`],
+  ['task', $localize`a task, done on its day`],
+  ['step', $localize`a step of a cadence, on its day`],
+  ['waking', $localize`a parked deal, taken up on its day`],
+  ['stirring', $localize`a sign of life, followed up at once`],
 ] as const;
 
 const lines: readonly Line[] = [
   ...chances.map(([name, words]): Line => ({
     path: `p0.${name}`,
-    words: `Chance: ${words}`,
+    words: $localize`Chance: ${words}`,
     kind: 'percent',
     max: 100,
   })),
   {
     path: 'silenceLossChance',
-    words: 'Chance that silence loses a customer in a year',
+    words: $localize`Chance that silence loses a customer in a year`,
     kind: 'percent',
     max: 100,
   },
-  { path: 'promiseMinor', words: 'Keeping a promise is worth at least', kind: 'money' },
-  { path: 'leadMinor', words: 'A contact without a deal is expected to bring', kind: 'money' },
-  { path: 'renewalDays', words: 'Days a renewal usually takes', kind: 'decimal', min: 0.5, max: 365 },
+  { path: 'promiseMinor', words: $localize`Keeping a promise is worth at least`, kind: 'money' },
+  { path: 'leadMinor', words: $localize`A contact without a deal is expected to bring`, kind: 'money' },
+  {
+    path: 'renewalDays',
+    words: $localize`Days a renewal usually takes`,
+    kind: 'decimal',
+    min: 0.5,
+    max: 365,
+  },
   {
     path: 'reserveMinutes',
-    words: 'Kept free each day for what comes in',
+    words: $localize`Kept free each day for what comes in`,
     kind: 'minutes',
     min: 0,
     max: 480,
@@ -65,13 +71,14 @@ const lengths: readonly Line[] = channelNames.map((name) => ({
   imports: [pageFormParts, MatCheckboxModule],
   template: `
     <section aria-labelledby="round">
-      <h2 id="round">Round</h2>
-      <p class="soft">
+      <h2 i18n id="round">Round</h2>
+      <p i18n class="soft">
         The Round puts first what costs most to leave. The chances say how often acting then brings what is at
         stake.
       </p>
       <kettle-page-form
         act="Save the Round"
+        i18n-act
         [form]="form"
         [stored]="settings.stored"
         [named]="labelOf"
@@ -89,11 +96,13 @@ const lengths: readonly Line[] = channelNames.map((name) => ({
             />
           }
         </div>
-        <mat-checkbox [formControl]="form.controls.learnsLead">
+        <mat-checkbox i18n [formControl]="form.controls.learnsLead">
           Learn each night, from your own leads and won deals, what a contact without a deal brings
         </mat-checkbox>
-        <h3>How long it takes</h3>
-        <p class="soft">What a step by each channel takes unless it is said, and what is proposed for it.</p>
+        <h3 i18n>How long it takes</h3>
+        <p i18n class="soft">
+          What a step by each channel takes unless it is said, and what is proposed for it.
+        </p>
         <div class="form-grid">
           @for (line of lengths; track line.path) {
             <kettle-number-field
@@ -137,7 +146,7 @@ export class RoundSettingsPart {
     read: () => this.api.call('roundSettings'),
     save: (body: RoundSettingsBody, changeId) => this.api.call('changeRoundSettings', { body }, changeId),
     body: ({ version }) => ({ version, ...this.form.getRawValue() }),
-    saved: 'Saved: the Round reckons with these from now on.',
+    saved: $localize`Saved: the Round reckons with these from now on.`,
   });
 
   protected controlAt(path: string): FormControl<number> {

@@ -54,35 +54,41 @@ const part = (whom: PartOfSettings['whom'], name: Part, words: string): PartOfSe
 });
 
 const groups: readonly Group[] = [
-  { words: 'Mine', parts: [part('everybody', 'me', 'My hours'), part('everybody', 'account', 'My account')] },
   {
-    words: 'People',
+    words: $localize`Mine`,
     parts: [
-      part('manager', 'team', 'People'),
-      part('admin', 'rights', 'Rights'),
-      part('admin', 'security', 'Security'),
-      part('admin', 'personal-data', 'Personal data'),
+      part('everybody', 'me', $localize`My hours`),
+      part('everybody', 'account', $localize`My account`),
     ],
   },
   {
-    words: 'Selling',
+    words: $localize`People`,
     parts: [
-      part('admin', 'round', 'Round'),
-      part('admin', 'standings', 'Standings'),
-      part('admin', 'journal', 'Outcomes and touches'),
-      part('admin', 'pipelines', 'Pipelines'),
-      part('admin', 'products', 'Products and reasons'),
-      part('admin', 'leads', 'Leads and forms'),
-      part('admin', 'fields', 'Custom fields'),
+      part('manager', 'team', $localize`People`),
+      part('admin', 'rights', $localize`Rights`),
+      part('admin', 'security', $localize`Security`),
+      part('admin', 'personal-data', $localize`Personal data`),
     ],
   },
   {
-    words: 'Installation',
+    words: $localize`Selling`,
     parts: [
-      part('admin', 'setup', 'First steps'),
-      part('admin', 'organisation', 'Organisation'),
-      part('admin', 'mail', 'Mail'),
-      part('admin', 'background', 'Background work'),
+      part('admin', 'round', $localize`Round`),
+      part('admin', 'standings', $localize`Standings`),
+      part('admin', 'journal', $localize`Outcomes and touches`),
+      part('admin', 'pipelines', $localize`Pipelines`),
+      part('admin', 'products', $localize`Products and reasons`),
+      part('admin', 'leads', $localize`Leads and forms`),
+      part('admin', 'fields', $localize`Custom fields`),
+    ],
+  },
+  {
+    words: $localize`Installation`,
+    parts: [
+      part('admin', 'setup', $localize`First steps`),
+      part('admin', 'organisation', $localize`Organisation`),
+      part('admin', 'mail', $localize`Mail`),
+      part('admin', 'background', $localize`Background work`),
     ],
   },
 ];
@@ -114,16 +120,17 @@ const groups: readonly Group[] = [
   ],
   template: `
     <div class="page">
-      <h1>Settings</h1>
+      <h1 i18n>Settings</h1>
       <kettle-choice-field
         class="choice"
         label="Part"
+        i18n-label
         [value]="shown()"
         (valueChange)="open($event)"
         [options]="options()"
       />
       <div class="both">
-        <nav aria-label="Settings">
+        <nav aria-label="Settings" i18n-aria-label>
           @for (group of groups(); track group.words) {
             <h2>{{ group.words }}</h2>
             @for (each of group.parts; track each.name) {

@@ -16,10 +16,11 @@ import { v7 } from 'uuid';
 import { Api, type ApiProblem } from '../../api/api';
 import { reading } from '../../api/reading';
 import { byPaths, conflictBy, Conflicts } from '../../kit/conflicts';
-import { field, pageFormParts, RecordForm, required, sameWords, type Option } from '../../kit/form';
+import { field, pageFormParts, RecordForm, required } from '../../kit/form';
 import { moved, OrderHandle } from '../../kit/order-handle';
 import { WhyNot } from '../../kit/why-not';
 import { Undo } from '../../services/undo';
+import { spoken } from '../../kit/value-words';
 
 interface Sent {
   readonly standings: readonly Row[];
@@ -72,8 +73,8 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
   ],
   template: `
     <section>
-      <h2>Standings</h2>
-      <p class="soft">
+      <h2 i18n>Standings</h2>
+      <p i18n class="soft">
         The one status a contact has. After its check-in interval without a counting touch a contact is quiet;
         empty asks for no check-ins.
       </p>
@@ -87,16 +88,23 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
                 [of]="rows().length"
                 (moved)="move(at, at + $event)"
               />
-              <kettle-text-field label="Name" [formControl]="row.controls.name" [most]="60" />
-              <kettle-choice-field label="Group" [formControl]="row.controls.group" [options]="groups" />
+              <kettle-text-field label="Name" i18n-label [formControl]="row.controls.name" [most]="60" />
+              <kettle-choice-field
+                label="Group"
+                i18n-label
+                [formControl]="row.controls.group"
+                [options]="groups"
+              />
               <kettle-number-field
                 kind="days"
                 label="Check-in"
+                i18n-label
                 [formControl]="row.controls.checkInDays"
                 [min]="1"
                 [max]="730"
               />
               <mat-radio-button
+                i18n
                 name="usual"
                 [checked]="row.controls.isDefault.value"
                 (change)="makeUsual(at)"
@@ -104,9 +112,10 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
                 for new
               </mat-radio-button>
               <button
+                i18n
                 matButton
                 type="button"
-                [kettleWhyNot]="rows().length > 1 ? null : 'One standing has to stay.'"
+                [kettleWhyNot]="rows().length > 1 ? null : texts.oneStandingHasTo"
                 (click)="remove(at)"
               >
                 remove
@@ -114,10 +123,10 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
             </div>
           }
         </div>
-        <button matButton type="button" (click)="add()">add a standing</button>
+        <button i18n matButton type="button" (click)="add()">add a standing</button>
         @for (gone of removed(); track gone.id) {
           <kettle-choice-field
-            [label]="'Whoever is “' + gone.name + '” becomes'"
+            [label]="texts.whoeverIsBecomes(gone.name)"
             [options]="homes()"
             [value]="gone.home"
             (valueChange)="gone.home = $event ?? ''"
@@ -138,7 +147,7 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
           [say]="sayValue"
           [(choices)]="form.submission.choices"
         />
-        <button matButton="filled" [disabled]="form.submission.isSending()" disabledInteractive>
+        <button i18n matButton="filled" [disabled]="form.submission.isSending()" disabledInteractive>
           Save the standings
         </button>
       </form>
@@ -152,10 +161,15 @@ const byStanding = ({ standings = [] }: Partial<Sent>): object => ({
   `,
 })
 export class StandingSettings {
+  protected readonly texts = {
+    oneStandingHasTo: $localize`One standing has to stay.`,
+    whoeverIsBecomes: (name: string | number) => $localize`Whoever is “${name}:name:” becomes`,
+  };
+
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
   private readonly loaded = reading((_: null) => this.api.call('listStandings'));
-  protected readonly groups = sameWords(['prospect', 'customer', 'former']) as Option<StandingGroup>[];
+  protected readonly groups = spoken<StandingGroup>(['prospect', 'customer', 'former']);
   protected readonly form = new RecordForm({
     standings: new FormArray<ReturnType<typeof rowControls>>([]),
   });
@@ -170,18 +184,18 @@ export class StandingSettings {
   /** `Customer: check-in, days`. */
   protected readonly labelOf = (path: string): string | null => {
     const [at, id, field] = path.split('.');
-    if (at === 'order') return 'Order of the standings';
-    if (at === 'usual') return 'For new contacts';
+    if (at === 'order') return $localize`Order of the standings`;
+    if (at === 'usual') return $localize`For new contacts`;
     if (id === undefined) return null;
     return field === undefined
-      ? `Standing ${this.nameOf(id)}`
-      : `${this.nameOf(id)}: ${field === 'checkInDays' ? 'check-in, days' : field}`;
+      ? $localize`Standing ${this.nameOf(id)}`
+      : `${this.nameOf(id)}: ${field === 'checkInDays' ? $localize`check-in, days` : field}`;
   };
   protected readonly sayValue = (path: string, value: unknown): string | null => {
     const [at, , field] = path.split('.');
     if (at === 'order') return (value as readonly string[]).map((id) => this.nameOf(id)).join(', ');
     if (at === 'usual') return this.nameOf(String(value));
-    return field === undefined ? (value === undefined ? 'deleted' : 'kept as typed') : null;
+    return field === undefined ? (value === undefined ? 'deleted' : $localize`kept as typed`) : null;
   };
 
   constructor() {
@@ -240,7 +254,7 @@ export class StandingSettings {
   private nameOf(id: string): string {
     const now = this.form.submission.problem()?.current as Partial<Sent> | undefined;
     const all = [...this.form.getRawValue().standings, ...this.seen, ...(now?.standings ?? [])];
-    return all.find((each) => each.id === id)?.name ?? 'the new standing';
+    return all.find((each) => each.id === id)?.name ?? $localize`the new standing`;
   }
 
   protected save(): void {
@@ -252,7 +266,7 @@ export class StandingSettings {
       (body) => this.api.call('saveStandings', { body: body as CallOf<'saveStandings'>['body'] }, changeId),
       () => {
         this.loaded.again();
-        const words = 'The standings are saved; check-ins are counted again in the background.';
+        const words = $localize`The standings are saved; check-ins are counted again in the background.`;
         this.undo.offer(words, changeId, () => this.loaded.again());
       },
     );

@@ -10,6 +10,7 @@ import { reading } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
+import { wordOf } from '../../kit/value-words';
 
 interface Words {
   readonly title: string;
@@ -20,37 +21,37 @@ interface Words {
 
 const words: Readonly<Record<SetupStep, Words>> = {
   organisation: {
-    title: 'Country, currency and time zone',
-    why: 'Sums, telephone numbers and holidays go by them.',
+    title: $localize`Country, currency and time zone`,
+    why: $localize`Sums, telephone numbers and holidays go by them.`,
     link: '/settings',
     part: 'organisation',
   },
   hours: {
-    title: 'Your working hours',
-    why: 'The Round fits the day that you have.',
+    title: $localize`Your working hours`,
+    why: $localize`The Round fits the day that you have.`,
     link: '/settings',
     part: 'me',
   },
   people: {
-    title: 'Your colleagues',
-    why: 'Each chooses a password of their own by an invitation.',
+    title: $localize`Your colleagues`,
+    why: $localize`Each chooses a password of their own by an invitation.`,
     link: '/settings',
     part: 'team',
   },
   pipeline: {
-    title: 'The stages of a deal',
-    why: 'One pipeline is there to begin with: call its stages what you call them.',
+    title: $localize`The stages of a deal`,
+    why: $localize`One pipeline is there to begin with: call its stages what you call them.`,
     link: '/settings',
     part: 'pipelines',
   },
   contacts: {
-    title: 'Your people, from a file',
-    why: 'A spreadsheet or address book; everything is shown before it is written.',
+    title: $localize`Your people, from a file`,
+    why: $localize`A spreadsheet or address book; everything is shown before it is written.`,
     link: '/people/import',
   },
   mail: {
-    title: 'Mail',
-    why: 'Its servers are named where the application is started: docs/operating.md says how.',
+    title: $localize`Mail`,
+    why: $localize`Its servers are named where the application is started: docs/operating.md says how.`,
     link: '/settings',
     part: 'mail',
   },
@@ -64,9 +65,9 @@ const words: Readonly<Record<SetupStep, Words>> = {
   template: `
     @if (isShown() && setup.value(); as it) {
       <section aria-labelledby="first-steps">
-        <h2 id="first-steps">First steps</h2>
+        <h2 i18n id="first-steps">First steps</h2>
         <p class="soft">
-          {{ left() === 0 ? 'Everything is set up.' : left() + ' to go. None of them has to be done now.' }}
+          {{ left() === 0 ? texts.everythingIsSetUp : texts.toGoNoneOf(left()) }}
         </p>
         <ol>
           @for (step of it.steps; track step.name) {
@@ -80,14 +81,14 @@ const words: Readonly<Record<SetupStep, Words>> = {
               </span>
               @if (!step.isDone) {
                 <button matButton type="button" (click)="skip(it, step.name, !step.isSkipped)">
-                  {{ step.isSkipped ? 'Not skipped' : 'Skip' }}
+                  {{ step.isSkipped ? texts.notSkipped : texts.skip }}
                 </button>
               }
             </li>
           }
         </ol>
         @if (!isAlways()) {
-          <p class="soft">They stay in Settings, under First steps.</p>
+          <p i18n class="soft">They stay in Settings, under First steps.</p>
         }
       </section>
     }
@@ -119,6 +120,13 @@ const words: Readonly<Record<SetupStep, Words>> = {
   `,
 })
 export class SetupSteps {
+  protected readonly texts = {
+    everythingIsSetUp: $localize`Everything is set up.`,
+    toGoNoneOf: (left: string | number) => $localize`${left}:left: to go. None of them has to be done now.`,
+    notSkipped: $localize`Not skipped`,
+    skip: $localize`Skip`,
+  };
+
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
@@ -140,7 +148,7 @@ export class SetupSteps {
   }
 
   protected stateOf({ isDone, isSkipped }: Setup['steps'][number]): string {
-    return isDone ? 'done' : isSkipped ? 'skipped' : 'to do';
+    return isDone ? wordOf('done') : isSkipped ? wordOf('skipped') : $localize`to do`;
   }
 
   protected skip({ version, steps }: Setup, name: SetupStep, isSkipped: boolean): void {
@@ -151,7 +159,7 @@ export class SetupSteps {
     this.api.call('changeSetup', { body: { version, skipped } }, changeId).subscribe({
       next: (saved) => {
         this.setup.put(saved);
-        const said = `${words[name].title}: ${isSkipped ? 'skipped' : 'taken up again'}.`;
+        const said = `${words[name].title}: ${isSkipped ? 'skipped' : $localize`taken up again`}.`;
         this.undo.offer(said, changeId, () => this.setup.again());
       },
       error: (error: unknown) => this.notices.problem(error),

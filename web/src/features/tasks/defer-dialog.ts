@@ -19,10 +19,11 @@ export interface DeferAsked {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [DayField, DayProposals, formParts],
   template: `
-    <kettle-dialog-form [title]="'Defer: ' + asked.name" act="Defer" [form]="form" (save)="save()">
+    <kettle-dialog-form [title]="texts.defer(asked.name)" act="Defer" i18n-act [form]="form" (save)="save()">
       <kettle-day-proposals [first]="asked.roomOn" (picked)="dialog.close($event)" />
       <kettle-day-field
         label="Another day"
+        i18n-label
         [formControl]="form.controls.day"
         [min]="user.today()"
         warns
@@ -32,6 +33,10 @@ export interface DeferAsked {
   `,
 })
 export class DeferDialog {
+  protected readonly texts = {
+    defer: (name: string | number) => $localize`Defer: ${name}:name:`,
+  };
+
   protected readonly dialog = inject<MatDialogRef<DeferDialog, string>>(MatDialogRef);
   protected readonly user = inject(CurrentUser);
   protected readonly asked = inject<DeferAsked>(MAT_DIALOG_DATA);

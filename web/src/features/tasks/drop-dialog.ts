@@ -14,15 +14,25 @@ export interface DropAsked {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [formParts],
   template: `
-    <kettle-dialog-form [title]="'Drop: ' + asked.name" act="Drop" [form]="form" (save)="save()">
-      <kettle-text-field label="Reason" [formControl]="form.controls.reason" [most]="300" startsHere />
+    <kettle-dialog-form [title]="texts.drop(asked.name)" act="Drop" i18n-act [form]="form" (save)="save()">
+      <kettle-text-field
+        label="Reason"
+        i18n-label
+        [formControl]="form.controls.reason"
+        [most]="300"
+        startsHere
+      />
       @if (asked.repeats) {
-        <p class="soft">It does not come again.</p>
+        <p i18n class="soft">It does not come again.</p>
       }
     </kettle-dialog-form>
   `,
 })
 export class DropDialog {
+  protected readonly texts = {
+    drop: (name: string | number) => $localize`Drop: ${name}:name:`,
+  };
+
   private readonly dialog = inject<MatDialogRef<DropDialog, string>>(MatDialogRef);
   protected readonly asked = inject<DropAsked>(MAT_DIALOG_DATA);
   protected readonly form = new RecordForm({ reason: required('') });

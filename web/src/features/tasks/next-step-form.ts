@@ -28,7 +28,7 @@ export type NextStepDraft = NextStep;
   template: `
     <fieldset class="next">
       <legend>
-        <b>Next step</b>
+        <b i18n>Next step</b>
         <span class="soft">{{ proposal().why }}</span>
       </legend>
       @switch (draft().kind) {
@@ -40,7 +40,7 @@ export type NextStepDraft = NextStep;
         }
         @case ('none') {
           <kettle-text-field
-            [label]="needsReason() ? 'No next step, because (a deal is open)' : 'No next step, because'"
+            [label]="needsReason() ? texts.noNextStepBecause : texts.noNextStepBecause2"
             [value]="reason()"
             (valueChange)="changed.emit({ kind: 'none', reason: $event })"
             [most]="300"
@@ -52,21 +52,23 @@ export type NextStepDraft = NextStep;
             <p class="folded">
               <span>
                 {{ label() }}
-                <b>{{ step.dueOn | day: 'date' }}{{ promised() ? ' at ' + promised() : '' }}</b>
+                <b>{{ step.dueOn | day: 'date' }}{{ promised() ? texts.at(promised()) : '' }}</b>
                 · {{ step.purpose }}
               </span>
-              <button matButton type="button" (click)="open()">Change</button>
+              <button i18n matButton type="button" (click)="open()">Change</button>
             </p>
           } @else if (task(); as step) {
             <div class="form-grid">
               <kettle-choice-field
                 label="How"
+                i18n-label
                 [options]="channels"
                 [value]="step.channel"
                 (valueChange)="changeChannel($event!)"
               />
               <kettle-day-field
                 label="When · {{ step.dueOn | day }}"
+                i18n-label
                 [min]="user.today()"
                 [value]="step.dueOn"
                 (valueChange)="change({ dueOn: $event })"
@@ -74,6 +76,7 @@ export type NextStepDraft = NextStep;
               />
               <kettle-text-field
                 label="Purpose"
+                i18n-label
                 [value]="step.purpose"
                 (valueChange)="change({ purpose: $event })"
                 [most]="200"
@@ -81,6 +84,7 @@ export type NextStepDraft = NextStep;
               />
               <kettle-time-field
                 label="Promised for a time?"
+                i18n-label
                 [value]="promised()"
                 (valueChange)="promise($event)"
               />
@@ -90,13 +94,13 @@ export type NextStepDraft = NextStep;
       }
       <p class="choices">
         @if (draft().kind !== 'task') {
-          <button matButton type="button" (click)="useTask()">set a day myself</button>
+          <button i18n matButton type="button" (click)="useTask()">set a day myself</button>
         }
         @if (draft().kind !== proposal().step.kind) {
-          <button matButton type="button" (click)="changed.emit(proposal().step)">as proposed</button>
+          <button i18n matButton type="button" (click)="changed.emit(proposal().step)">as proposed</button>
         }
         @if (draft().kind !== 'none' && !isFolded()) {
-          <button matButton type="button" (click)="changed.emit({ kind: 'none', reason: '' })">
+          <button i18n matButton type="button" (click)="changed.emit({ kind: 'none', reason: '' })">
             no next step
           </button>
         }
@@ -125,6 +129,12 @@ export type NextStepDraft = NextStep;
   `,
 })
 export class NextStepForm {
+  protected readonly texts = {
+    noNextStepBecause: $localize`No next step, because (a deal is open)`,
+    noNextStepBecause2: $localize`No next step, because`,
+    at: (promised: string | number) => $localize` at ${promised}:promised:`,
+  };
+
   protected readonly user = inject(CurrentUser);
   readonly proposal = input.required<Proposal>();
   readonly draft = input.required<NextStepDraft>();
@@ -179,7 +189,7 @@ export class NextStepForm {
   protected useTask(): void {
     const { channel, on, step } = this.proposal();
     if (step.kind === 'task') return this.changed.emit(step);
-    const purpose = 'follow up';
+    const purpose = $localize`follow up`;
     const by = channel ?? 'call';
     this.changed.emit({
       kind: 'task',

@@ -27,11 +27,19 @@ export class TaskActs {
   }
 
   finish(task: Task, after: () => void): Promise<void> {
-    return this.act('Done', (id) => this.api.call('finishTask', { params: { id: task.id } }, id), after);
+    return this.act(
+      $localize`Done`,
+      (id) => this.api.call('finishTask', { params: { id: task.id } }, id),
+      after,
+    );
   }
 
   reopen(task: Task, after: () => void): Promise<void> {
-    return this.act('Reopened', (id) => this.api.call('reopenTask', { params: { id: task.id } }, id), after);
+    return this.act(
+      $localize`Reopened`,
+      (id) => this.api.call('reopenTask', { params: { id: task.id } }, id),
+      after,
+    );
   }
 
   async change(task: Task, after: () => void): Promise<void> {
@@ -46,14 +54,14 @@ export class TaskActs {
     const dueOn = await this.askDay({ name: task.purpose, roomOn: null });
     if (!dueOn) return;
     const call = { params: { id: task.id }, body: { version: task.version, dueOn } };
-    await this.act('Moved', (id) => this.api.call('deferTask', call, id), after);
+    await this.act($localize`Moved`, (id) => this.api.call('deferTask', call, id), after);
   }
 
   async drop(task: Task, after: () => void): Promise<void> {
     const reason = await this.askReason({ name: task.purpose, repeats: task.repeats });
     if (!reason) return;
     const call = { params: { id: task.id }, body: { reason } };
-    await this.act('Dropped', (id) => this.api.call('dropTask', call, id), after);
+    await this.act($localize`Dropped`, (id) => this.api.call('dropTask', call, id), after);
   }
 
   /** Which day it is deferred to; nothing when that is left. */

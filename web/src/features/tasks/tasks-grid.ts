@@ -11,7 +11,7 @@ import { type GridQuery, GridSpec } from '../grid/index';
 export class TasksGrid extends GridSpec<Task> {
   private readonly api = inject(Api);
   readonly place = 'tasks';
-  readonly words = { one: 'task', many: 'tasks' };
+  readonly words = { one: $localize`task`, many: $localize`tasks`, counted: $localize`task|tasks` };
   readonly fields = taskGridFields;
   readonly usualColumns = 'due,purpose,person,deal,owner,minutes';
   readonly usualSort = 'due';

@@ -31,6 +31,7 @@ import { PeopleWords } from '../fields/index';
 import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
 import { TaskActs } from './task-acts';
 import { TasksGrid } from './tasks-grid';
+import { WordPipe } from '../../kit/value-words';
 
 type Query = NonNullable<CallOf<'taskTable'>['query']>;
 
@@ -47,6 +48,7 @@ const finishedShownDays = 14;
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    WordPipe,
     ChoiceField,
     Pick,
     gridParts,
@@ -65,6 +67,11 @@ const finishedShownDays = 14;
   styleUrl: './tasks-page.scss',
 })
 export class TasksPage {
+  protected readonly texts = {
+    byState: $localize`by state`,
+    moreAbout: (purpose: string | number) => $localize`More about ${purpose}:purpose:`,
+  };
+
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
   protected readonly acts = inject(TaskActs);
@@ -87,14 +94,17 @@ export class TasksPage {
   readonly cols = input<string>();
 
   protected readonly labels = channelLabel;
-  protected readonly channels = [{ value: '', words: 'all channels' }, ...labelled<string>(channelLabel)];
+  protected readonly channels = [
+    { value: '', words: $localize`all channels` },
+    ...labelled<string>(channelLabel),
+  ];
   protected readonly shapes = ['list', 'columns'] as const;
   protected readonly states = ['open', 'done', 'dropped', 'all'] as const;
   protected readonly dues = ['late', 'today', 'ahead'] as const;
   protected readonly isManager = this.user.isManager;
   protected readonly owners = computed(() => [
-    { value: 'mine', words: 'mine' },
-    { value: 'team', words: 'the team’s' },
+    { value: 'mine', words: $localize`mine` },
+    { value: 'team', words: $localize`the team’s` },
     ...named<string>(this.words.colleagues()),
   ]);
   protected readonly isColumns = computed(() => this.as() === 'columns');
@@ -148,21 +158,25 @@ export class TasksPage {
         if (this.isColumns()) this.columnsRead.again();
       });
     inject(Keys).bind(
-      { keys: 'Enter', words: 'Log it', act: () => this.onChosen((task) => this.acts.log(task, this.again)) },
+      {
+        keys: 'Enter',
+        words: $localize`Log it`,
+        act: () => this.onChosen((task) => this.acts.log(task, this.again)),
+      },
       {
         keys: 'd',
-        words: 'Defer',
+        words: $localize`Defer`,
         act: () => this.onChosen((task) => void this.acts.defer(task, this.again)),
         applies: () => this.at() !== null,
       },
       {
         keys: 'x',
-        words: 'Drop with a reason',
+        words: $localize`Drop with a reason`,
         act: () => this.onChosen((task) => void this.acts.drop(task, this.again)),
       },
       {
         keys: '.',
-        words: 'Done',
+        words: $localize`Done`,
         act: () => this.onChosen((task) => void this.acts.finish(task, this.again)),
       },
     );
@@ -183,6 +197,6 @@ export class TasksPage {
     const task = this.rows().find((each) => each.id === this.at());
     if (task?.state !== 'open') return;
     if (this.user.mayChange(task.ownerId)) act(task);
-    else this.notices.say(`This task is ${task.ownerName}’s, who can change it.`);
+    else this.notices.say($localize`This task is ${task.ownerName}’s, who can change it.`);
   }
 }

@@ -20,18 +20,25 @@ interface Draft {
   imports: [formParts, MatButtonModule, WordingHistory],
   template: `
     <kettle-dialog-form
-      [title]="snippet ? 'Snippet ' + snippet.name : 'New snippet'"
-      [act]="user.mayRelease() ? 'Save' : 'Send for release'"
+      [title]="snippet ? texts.snippet(snippet.name) : texts.newSnippet"
+      [act]="user.mayRelease() ? texts.save : texts.sendForRelease"
       [form]="form"
       (save)="save()"
     >
       <kettle-text-field
         label="Name, of small letters"
+        i18n-label
         [formControl]="form.controls.name"
         [most]="40"
         startsHere
       />
-      <kettle-text-field label="Text" [formControl]="form.controls.body" [rows]="6" [most]="5000" />
+      <kettle-text-field
+        label="Text"
+        i18n-label
+        [formControl]="form.controls.body"
+        [rows]="6"
+        [most]="5000"
+      />
       @if (snippet) {
         <kettle-wording-history
           [of]="{ snippetId: snippet.id }"
@@ -39,13 +46,20 @@ interface Draft {
           (take)="takeEarlier($event)"
         />
         @if (user.mayRelease()) {
-          <button besideActs matButton type="button" (click)="remove()">remove it</button>
+          <button i18n besideActs matButton type="button" (click)="remove()">remove it</button>
         }
       }
     </kettle-dialog-form>
   `,
 })
 export class SnippetDialog {
+  protected readonly texts = {
+    snippet: (name: string | number) => $localize`Snippet ${name}:name:`,
+    newSnippet: $localize`New snippet`,
+    save: $localize`Save`,
+    sendForRelease: $localize`Send for release`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<SnippetDialog>);
   protected readonly snippet = inject<Snippet | null>(MAT_DIALOG_DATA);

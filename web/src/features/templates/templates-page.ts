@@ -19,13 +19,13 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { CallOf, Template, Wording } from '@kettle/contract';
-import { sayCount } from '@kettle/core/locale';
 import { debounceTime } from 'rxjs';
 import { Api } from '../../api/api';
 import { ChoiceField, labelled } from '../../kit/choice-field';
 import { Conflicts, Submission } from '../../kit/conflicts';
 import { reading } from '../../api/reading';
 import { choiceParts } from '../../kit/choice';
+import { CountPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
@@ -49,6 +49,7 @@ const blank: Text = { name: '', channel: 'email', subject: '', body: '' };
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     ChoiceField,
+    CountPipe,
     WhyNot,
     choiceParts,
     MatButtonModule,
@@ -65,6 +66,20 @@ const blank: Text = { name: '', channel: 'email', subject: '', body: '' };
   styleUrl: './templates-page.scss',
 })
 export class TemplatesPage {
+  protected readonly texts = {
+    cadences: $localize`cadence|cadences`,
+    eMail: $localize`e-mail`,
+    text: $localize`text`,
+    hideTheRetired: $localize`hide the retired`,
+    showThem: $localize`show them`,
+    putIntoTheText: (name: string | number) => $localize`Put ${name}:name: into the text`,
+    nothingWasChanged: $localize`Nothing was changed.`,
+    save: $localize`Save`,
+    createTemplate: $localize`Create template`,
+    useItAgain: $localize`use it again`,
+    retireIt: $localize`retire it`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly drafts = inject(Drafts);
@@ -112,13 +127,12 @@ export class TemplatesPage {
   protected readonly personId = computed(() => this.picked() || (this.somebody.value()?.rows[0]?.id ?? ''));
   protected readonly saving = new Submission();
   protected readonly isBusy = signal(false);
-  protected readonly channels = labelled({ email: 'an e-mail', text: 'a text' });
+  protected readonly channels = labelled({ email: $localize`an e-mail`, text: $localize`a text` });
   private readonly savedSignature = computed(() => this.list.value()?.signature ?? '');
   /** What is being typed stays while a colleague changes a template. */
   protected readonly signature = linkedSignal(this.savedSignature);
   private readonly form = viewChild<ElementRef<HTMLElement>>('form');
   private readonly body = viewChild<ElementRef<HTMLTextAreaElement>>('body');
-  protected readonly count = sayCount;
 
   constructor() {
     this.list.read(null);
@@ -143,7 +157,7 @@ export class TemplatesPage {
       .of('template')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.list.again());
-    inject(Keys).bind({ keys: '$mod+s', words: 'Save the template', act: () => this.save() });
+    inject(Keys).bind({ keys: '$mod+s', words: $localize`Save the template`, act: () => this.save() });
   }
 
   protected change(part: Partial<Text>): void {
@@ -190,7 +204,9 @@ export class TemplatesPage {
           ),
         });
         this.selected.setQuery({ template: saved.id });
-        this.notices.say(isRetired ? `${saved.name} is retired.` : `${saved.name} is saved.`);
+        this.notices.say(
+          isRetired ? $localize`${saved.name} is retired.` : $localize`${saved.name} is saved.`,
+        );
       },
       error: (error: unknown) => {
         this.isBusy.set(false);
@@ -237,7 +253,7 @@ export class TemplatesPage {
 
   protected saveSignature(): void {
     this.api.call('changeMySignature', { body: { signature: this.signature() } }).subscribe({
-      next: () => this.notices.say('Your signature stands below every mail from now on.'),
+      next: () => this.notices.say($localize`Your signature stands below every mail from now on.`),
       error: (error: unknown) => this.notices.problem(error),
     });
   }

@@ -19,16 +19,21 @@ export interface ViewAsked {
   imports: [formParts, MatCheckboxModule],
   template: `
     <kettle-dialog-form
-      [title]="asked.view ? 'Rename ' + asked.view.name : 'Save this view'"
+      [title]="asked.view ? texts.rename(asked.view.name) : texts.saveThisView"
       [form]="form"
       (save)="save()"
     >
-      <kettle-text-field label="Name" [formControl]="form.controls.name" [most]="60" startsHere />
-      <mat-checkbox [formControl]="form.controls.isShared">Share with the team</mat-checkbox>
+      <kettle-text-field label="Name" i18n-label [formControl]="form.controls.name" [most]="60" startsHere />
+      <mat-checkbox i18n [formControl]="form.controls.isShared">Share with the team</mat-checkbox>
     </kettle-dialog-form>
   `,
 })
 export class ViewDialog {
+  protected readonly texts = {
+    rename: (name: string | number) => $localize`Rename ${name}:name:`,
+    saveThisView: $localize`Save this view`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ViewDialog>);
   protected readonly asked = inject<ViewAsked>(MAT_DIALOG_DATA);

@@ -38,8 +38,8 @@ import type { ViewAsked } from './view-dialog';
         current() && !current()!.isFavourite
           ? current()!.name
           : changed()
-            ? changed()!.name + ', changed'
-            : 'views'
+            ? texts.changed(changed()!.name)
+            : texts.views
       }}
     </button>
     <mat-menu #menu="matMenu">
@@ -51,28 +51,29 @@ import type { ViewAsked } from './view-dialog';
               · {{ view.ownerName }}
             }
             @if (view.isLanding) {
-              · opened first
+              &ngsp;
+              <ng-container i18n>· opened first</ng-container>
             }
           </span>
         </button>
       }
-      <button mat-menu-item (click)="save()">Save this view …</button>
+      <button i18n mat-menu-item (click)="save()">Save this view …</button>
       @if (changed(); as view) {
-        <button mat-menu-item (click)="overwrite(view)">Save over “{{ view.name }}”</button>
+        <button i18n mat-menu-item (click)="overwrite(view)">Save over “{{ view.name }}”</button>
       }
       @if (current(); as view) {
         <button mat-menu-item (click)="favour(view)">
-          {{ view.isFavourite ? 'Unpin' : 'Pin beside this menu' }}
+          {{ view.isFavourite ? texts.unpin : texts.pinBesideThisMenu }}
         </button>
         <button mat-menu-item (click)="pin(view)">
-          {{ view.isLanding ? 'No longer open first' : 'Open first' }}
+          {{ view.isLanding ? texts.noLongerOpenFirst : texts.openFirst }}
         </button>
         @if (view.ownerId === user.person()?.id) {
           <button mat-menu-item (click)="share(view)">
-            {{ view.isShared ? 'Stop sharing' : 'Share with the team' }}
+            {{ view.isShared ? texts.stopSharing : texts.shareWithTheTeam }}
           </button>
-          <button mat-menu-item (click)="rename(view)">Rename …</button>
-          <button mat-menu-item (click)="remove(view)">Remove</button>
+          <button i18n mat-menu-item (click)="rename(view)">Rename …</button>
+          <button i18n mat-menu-item (click)="remove(view)">Remove</button>
         }
       }
     </mat-menu>
@@ -84,6 +85,17 @@ import type { ViewAsked } from './view-dialog';
   `,
 })
 export class ViewsMenu {
+  protected readonly texts = {
+    changed: (name: string | number) => $localize`${name}:name:, changed`,
+    views: $localize`views`,
+    unpin: $localize`Unpin`,
+    pinBesideThisMenu: $localize`Pin beside this menu`,
+    noLongerOpenFirst: $localize`No longer open first`,
+    openFirst: $localize`Open first`,
+    stopSharing: $localize`Stop sharing`,
+    shareWithTheTeam: $localize`Share with the team`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
@@ -145,7 +157,9 @@ export class ViewsMenu {
     call(this.query(), version).subscribe({
       next: (now) => {
         this.loaded.again();
-        this.notices.say(`${name} is as it is on screen.`, () => this.act(call(before, now.version)));
+        this.notices.say($localize`${name} is as it is on screen.`, () =>
+          this.act(call(before, now.version)),
+        );
       },
       error: (error: unknown) => this.notices.problem(error),
     });
@@ -190,7 +204,7 @@ export class ViewsMenu {
       next: () => {
         this.loaded.again();
         const { place, name, query, isShared } = view;
-        this.notices.say(`The view ${name} is removed.`, () =>
+        this.notices.say($localize`The view ${name} is removed.`, () =>
           this.act(this.api.call('saveView', { body: { place, name, query, isShared } })),
         );
       },

@@ -17,6 +17,6 @@ export class AskRelease {
     const changeId = v7();
     return this.api
       .call('draftWording', { body: { id: v7(), asked } }, changeId)
-      .pipe(tap(({ name }) => this.undo.offer(`${name} waits for release by a manager.`, changeId)));
+      .pipe(tap(({ name }) => this.undo.offer($localize`${name} waits for release by a manager.`, changeId)));
   }
 }

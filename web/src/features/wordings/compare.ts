@@ -14,12 +14,12 @@ export interface ComparedField {
 export type InUse = Template | Snippet | CadenceSummary;
 
 const labels: Readonly<Record<string, string>> = {
-  name: 'Name',
-  channel: 'Channel',
-  subject: 'Subject',
-  body: 'Text',
-  definition: 'Steps',
-  isRetired: 'Use',
+  name: $localize`Name`,
+  channel: $localize`Channel`,
+  subject: $localize`Subject`,
+  body: $localize`Text`,
+  definition: $localize`Steps`,
+  isRetired: $localize`Use`,
 };
 
 /** The fields that a change is about; those it leaves as they are in use are left out. */
@@ -31,8 +31,8 @@ export function compare(
   const say = (path: string, value: unknown): string => {
     if (value === undefined || value === null) return '';
     if (path === 'definition') return sayDefinition(value as CadenceDefinition, nameOf);
-    if (path === 'isRetired') return value === true ? 'retired' : 'in use';
-    if (path === 'channel') return value === 'text' ? 'a text' : 'an e-mail';
+    if (path === 'isRetired') return value === true ? 'retired' : $localize`in use`;
+    if (path === 'channel') return value === 'text' ? $localize`a text` : $localize`an e-mail`;
     return String(value);
   };
   const known = (inUse ?? {}) as unknown as Readonly<Record<string, unknown>>;
@@ -48,14 +48,16 @@ export function sayDefinition(
   nameOf: (id: string) => string,
 ): string {
   const lines = steps.map((step, at) => {
-    const way = step.mode === 'by-itself' ? 'goes by itself' : 'by hand';
+    const way = step.mode === 'by-itself' ? $localize`goes by itself` : $localize`by hand`;
     const wait =
-      at === 0 && step.offsetDays === 0 ? 'at once' : `after ${sayCount(step.offsetDays, 'working day')}`;
+      at === 0 && step.offsetDays === 0
+        ? $localize`at once`
+        : $localize`after ${sayCount(step.offsetDays, $localize`working day|working days`)}`;
     const texts = step.templateIds.map(nameOf).join(' or ');
-    const window = `${sayMinute(step.windowStart)} to ${sayMinute(step.windowEnd)}`;
+    const window = $localize`${sayMinute(step.windowStart)}:windowStart: to ${sayMinute(step.windowEnd)}:windowEnd:`;
     return `${at + 1}. ${channelLabel[step.channel]}, ${way}, ${wait}, ${window}: ${step.purpose}${texts && ` (${texts})`}`;
   });
-  return [...lines, answeredStep === null ? '' : `An answer leads to step ${answeredStep + 1}`]
+  return [...lines, answeredStep === null ? '' : $localize`An answer leads to step ${answeredStep + 1}`]
     .join('\n')
     .trim();
 }

@@ -21,9 +21,9 @@ import { compare, type InUse } from './compare';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [WhyNot, fieldParts, MatButtonModule, Conflicts, Failed, MatDialogModule, MomentPipe, Waiting],
   template: `
-    <h2 mat-dialog-title>{{ isNew ? 'New: ' : 'Change of ' }}{{ wording.name }}</h2>
+    <h2 mat-dialog-title>{{ isNew ? texts.new : texts.changeOf }}{{ wording.name }}</h2>
     <mat-dialog-content>
-      <p class="soft">
+      <p i18n class="soft">
         {{ wording.authorName }}, {{ wording.at | moment }}. It goes out in everyone’s name once it is
         released.
       </p>
@@ -34,20 +34,20 @@ import { compare, type InUse } from './compare';
             <div class="sides" [class.one]="isNew">
               @if (!isNew) {
                 <div>
-                  <span class="soft">in use</span>
-                  <p>{{ field.now || 'nothing' }}</p>
+                  <span i18n class="soft">in use</span>
+                  <p>{{ field.now || texts.nothing }}</p>
                 </div>
               }
               <div class="asked">
                 @if (!isNew) {
-                  <span class="soft">asked for</span>
+                  <span i18n class="soft">asked for</span>
                 }
-                <p>{{ field.asked || 'nothing' }}</p>
+                <p>{{ field.asked || texts.nothing }}</p>
               </div>
             </div>
           </section>
         } @empty {
-          <p>It is in use as it is asked for: others changed it so meanwhile.</p>
+          <p i18n>It is in use as it is asked for: others changed it so meanwhile.</p>
         }
       } @else if (failed() === null) {
         <kettle-waiting />
@@ -65,7 +65,7 @@ import { compare, type InUse } from './compare';
       />
       @if (isDeclining()) {
         <mat-form-field>
-          <mat-label>Why not? {{ wording.authorName }} reads it.</mat-label>
+          <mat-label i18n>Why not? {{ wording.authorName }} reads it.</mat-label>
           <textarea
             matInput
             #why
@@ -83,25 +83,26 @@ import { compare, type InUse } from './compare';
     </mat-dialog-content>
     <mat-dialog-actions align="end">
       @if (isMine) {
-        <button matButton="outlined" type="button" (click)="withdraw()">Withdraw it</button>
+        <button i18n matButton="outlined" type="button" (click)="withdraw()">Withdraw it</button>
       }
       @if (user.mayRelease()) {
         @if (isDeclining()) {
-          <button matButton="outlined" type="button" (click)="isDeclining.set(false)">Back</button>
+          <button i18n matButton="outlined" type="button" (click)="isDeclining.set(false)">Back</button>
           <button
+            i18n
             matButton="filled"
             type="button"
             (click)="decline()"
-            [kettleWhyNot]="said().trim() ? null : 'Say why: whoever wrote it reads it.'"
+            [kettleWhyNot]="said().trim() ? null : texts.sayWhyWhoeverWrote"
           >
             Decline it
           </button>
         } @else {
-          <button matButton="outlined" type="button" (click)="isDeclining.set(true)">Decline …</button>
-          <button matButton="filled" type="button" (click)="release()">Release it</button>
+          <button i18n matButton="outlined" type="button" (click)="isDeclining.set(true)">Decline …</button>
+          <button i18n matButton="filled" type="button" (click)="release()">Release it</button>
         }
       }
-      <button matButton="outlined" type="button" mat-dialog-close>Close</button>
+      <button i18n matButton="outlined" type="button" mat-dialog-close>Close</button>
     </mat-dialog-actions>
   `,
   styles: `
@@ -141,6 +142,13 @@ import { compare, type InUse } from './compare';
   `,
 })
 export class ReviewDialog {
+  protected readonly texts = {
+    new: $localize`New: `,
+    changeOf: $localize`Change of `,
+    nothing: $localize`nothing`,
+    sayWhyWhoeverWrote: $localize`Say why: whoever wrote it reads it.`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<ReviewDialog, boolean>);
   private readonly undo = inject(Undo);
@@ -149,26 +157,28 @@ export class ReviewDialog {
 
   protected readonly isNew = this.wording.act.startsWith('create');
   protected readonly isMine = this.wording.authorId === this.user.person()?.id;
-  private readonly texts = reading((_: null) => this.api.call('listTemplates'));
+  private readonly templates = reading((_: null) => this.api.call('listTemplates'));
   private readonly cadences = reading((_: null) => this.api.call('listCadences'));
-  protected readonly isRead = computed(() => this.texts.value() !== null && this.cadences.value() !== null);
+  protected readonly isRead = computed(
+    () => this.templates.value() !== null && this.cadences.value() !== null,
+  );
   protected readonly failed = computed(() => {
-    const failed = [this.texts.state(), this.cadences.state()].find(({ kind }) => kind === 'failed');
+    const failed = [this.templates.state(), this.cadences.state()].find(({ kind }) => kind === 'failed');
     return failed?.kind === 'failed' ? failed.problem : null;
   });
   private readonly inUse = computed((): InUse | null => {
     const { templateId, snippetId, cadenceId } = this.wording;
     const all: readonly InUse[] = [
-      ...(this.texts.value()?.templates ?? []),
-      ...(this.texts.value()?.snippets ?? []),
+      ...(this.templates.value()?.templates ?? []),
+      ...(this.templates.value()?.snippets ?? []),
       ...(this.cadences.value()?.cadences ?? []),
     ];
     return all.find(({ id }) => id === (templateId ?? snippetId ?? cadenceId)) ?? null;
   });
   protected readonly fields = computed(() => {
-    const templates = this.texts.value()?.templates ?? [];
+    const templates = this.templates.value()?.templates ?? [];
     const nameOf = (id: string) =>
-      templates.find((each) => each.id === id)?.name ?? 'a template that is gone';
+      templates.find((each) => each.id === id)?.name ?? $localize`a template that is gone`;
     return compare(this.wording.asked, this.inUse(), nameOf);
   });
   protected readonly deciding = new Submission();
@@ -180,7 +190,7 @@ export class ReviewDialog {
   }
 
   protected read(): void {
-    this.texts.read(null);
+    this.templates.read(null);
     this.cadences.read(null);
   }
 
@@ -191,7 +201,7 @@ export class ReviewDialog {
     const body = { version: this.wording.version, resolved };
     this.decide(
       this.api.call('releaseWording', { params: { id: this.wording.id }, body }, changeId),
-      `${this.wording.name} is released: it goes out so from now on.`,
+      $localize`${this.wording.name} is released: it goes out so from now on.`,
       changeId,
     );
   }
@@ -200,14 +210,14 @@ export class ReviewDialog {
     const changeId = v7();
     const body = { version: this.wording.version, said: this.said() };
     const declined$ = this.api.call('declineWording', { params: { id: this.wording.id }, body }, changeId);
-    this.decide(declined$, `Declined. ${this.wording.authorName} reads why.`, changeId);
+    this.decide(declined$, $localize`Declined. ${this.wording.authorName} reads why.`, changeId);
   }
 
   protected withdraw(): void {
     const changeId = v7();
     const body = { version: this.wording.version };
     const withdrawn$ = this.api.call('withdrawWording', { params: { id: this.wording.id }, body }, changeId);
-    this.decide(withdrawn$, 'Withdrawn.', changeId);
+    this.decide(withdrawn$, $localize`Withdrawn.`, changeId);
   }
 
   private decide(done$: Observable<unknown>, words: string, changeId: string): void {

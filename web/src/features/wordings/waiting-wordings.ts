@@ -19,19 +19,20 @@ const isOfCadence = ({ act }: Wording) => act === 'createCadence' || act === 'sa
   imports: [MatButtonModule, MomentPipe],
   template: `
     @if (shown().length > 0) {
-      <section aria-label="Waits for release">
-        <h3>Waits for release</h3>
+      <section aria-label="Waits for release" i18n-aria-label>
+        <h3 i18n>Waits for release</h3>
         <ul>
           @for (each of shown(); track each.id) {
             <li>
               @if (each.state === 'waiting') {
                 <button matButton type="button" (click)="open(each)">{{ each.name }}</button>
-                <span class="soft">
-                  {{ isNew(each) ? 'new' : 'change' }} by {{ each.authorName }}, {{ each.at | moment }}
+                <span i18n class="soft">
+                  {{ isNew(each) ? texts.new : texts.change }} by {{ each.authorName }},
+                  {{ each.at | moment }}
                 </span>
               } @else {
                 <b>{{ each.name }}</b>
-                <span class="now">{{ each.decidedByName }} declined it: {{ each.said }}</span>
+                <span i18n class="now">{{ each.decidedByName }} declined it: {{ each.said }}</span>
               }
             </li>
           }
@@ -55,6 +56,11 @@ const isOfCadence = ({ act }: Wording) => act === 'createCadence' || act === 'sa
   `,
 })
 export class WaitingWordings {
+  protected readonly texts = {
+    new: $localize`new`,
+    change: $localize`change`,
+  };
+
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly user = inject(CurrentUser);

@@ -27,19 +27,20 @@ export type WordingOwner =
   imports: [MatButtonModule, Failed, MomentPipe],
   template: `
     <details (toggle)="isOpen.set(details.open)" #details>
-      <summary>Earlier wordings</summary>
+      <summary i18n>Earlier wordings</summary>
       @for (each of list.value()?.wordings ?? []; track each.id; let first = $first) {
         @if (each.state === 'released') {
           <article>
             <p class="soft">
               {{ each.decidedAt! | moment }}, {{ each.authorName }}
               @if (each.decidedByName !== each.authorName) {
-                , released by {{ each.decidedByName }}
+                <ng-container i18n>, released by {{ each.decidedByName }}</ng-container>
               }
               @if (first) {
-                · in use
+                &ngsp;
+                <ng-container i18n>· in use</ng-container>
               } @else {
-                <button matButton type="button" (click)="take.emit(each)">take it into the form</button>
+                <button i18n matButton type="button" (click)="take.emit(each)">take it into the form</button>
               }
             </p>
             <p class="text">{{ textOf(each) }}</p>
@@ -47,7 +48,7 @@ export type WordingOwner =
         }
       } @empty {
         @if (list.value()) {
-          <p class="soft">None is on record before today’s.</p>
+          <p i18n class="soft">None is on record before today’s.</p>
         }
       }
       @if (list.state(); as state) {
