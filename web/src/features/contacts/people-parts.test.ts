@@ -31,6 +31,27 @@ describe('adding a person', () => {
     expect(part.closedWith).toEqual([{ id: '01900000-0000-7000-8000-00000000000a' }]);
   });
 
+  test('proposes companies there are, while their name is typed', async () => {
+    const part = await show();
+    const box = part.field('Company');
+    box.dispatchEvent(new Event('focusin'));
+    await part.type(box, 'penr');
+    await part.pass(200);
+    const asked = await part.answer('/api/companies', {
+      rows: [
+        { id: 'c1', name: 'Penrow Laundry' },
+        { id: 'c2', name: 'Penrose Spa' },
+      ],
+    });
+    await part.settle();
+    expect(asked.request.params.get('q')).toBe('penr');
+    const options = [...document.querySelectorAll<HTMLElement>('mat-option')];
+    expect(options.map((each) => each.textContent.trim())).toEqual(['Penrow Laundry', 'Penrose Spa']);
+    options[0]!.click();
+    await part.settle();
+    expect(box.value).toBe('Penrow Laundry');
+  });
+
   test('sends what was typed, and keeps it when a field is refused', async () => {
     const part = await show();
     await part.type(part.field('Given name'), 'Theo');
