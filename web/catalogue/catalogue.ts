@@ -17,11 +17,14 @@ import { DayProposals } from '../src/kit/day-proposals';
 import { FileField } from '../src/kit/file-field';
 import { field, formParts, named, pageFormParts, RecordForm, required } from '../src/kit/form';
 import { KeyHint } from '../src/kit/key-hint';
+import { LongChoiceField } from '../src/kit/long-choice-field';
 import { MomentField } from '../src/kit/moment-field';
 import { moved, OrderHandle } from '../src/kit/order-handle';
 import { ExplainedWord } from '../src/kit/own-word';
 import { PhoneField } from '../src/kit/phone-field';
+import { countryOptions } from '../src/kit/places';
 import { Empty, Failed, Waiting } from '../src/kit/states';
+import { tableParts } from '../src/kit/table';
 import { TagsField } from '../src/kit/tags-field';
 import { Tether } from '../src/kit/tether';
 import { TimeField } from '../src/kit/time-field';
@@ -65,7 +68,19 @@ function formOf<Value>(state: State, filled: Value, empty: Value) {
     ...[CdkDrag, CdkDropList, MatButtonModule, MatButtonToggleModule, MatCheckboxModule, MatIcon],
     ...[MatMenuModule, MatProgressBarModule, MatRadioModule, MatTabsModule],
     ...[formParts, pageFormParts, DayField, DayProposals, FileField, KeyHint, MomentField, OrderHandle],
-    ...[ExplainedWord, Empty, Failed, PhoneField, Waiting, TagsField, Tether, TimeField, WordMark],
+    ...[
+      tableParts,
+      LongChoiceField,
+      ExplainedWord,
+      Empty,
+      Failed,
+      PhoneField,
+      Waiting,
+      TagsField,
+      Tether,
+      TimeField,
+      WordMark,
+    ],
   ],
   templateUrl: './catalogue.html',
   styleUrl: './catalogue.scss',
@@ -80,6 +95,13 @@ export class Catalogue {
   protected readonly money = inEach<number | null>(440_000, null);
   protected readonly percent = inEach<number | null>(0.3, null);
   protected readonly phone = inEach('+441632960012', '');
+  protected readonly country = inEach('PT', '');
+  protected readonly countries = countryOptions();
+  protected readonly cadences = [
+    { name: 'First contact', steps: 6, waits: null },
+    { name: 'After the water test', steps: 6, waits: 'A new version waits for release by Dara Finch.' },
+  ];
+  protected readonly noCadences: readonly { readonly name: string }[] = [];
   protected readonly days = inEach<number | null>(90, null);
   protected readonly day = inEach('2026-12-05', '');
   protected readonly time = inEach('09:30', '');

@@ -67,7 +67,14 @@ export const dealPlain = catalogueOf({
     canGroup: true,
   },
   decisionOn: { column: 'decision_on', name: $localize`decision`, grid: 'decision', type: 'date' },
-  source: { column: 'source', name: $localize`source`, grid: 'source', type: 'text', most: 160, canGroup: true },
+  source: {
+    column: 'source',
+    name: $localize`source`,
+    grid: 'source',
+    type: 'text',
+    most: 160,
+    canGroup: true,
+  },
 });
 export type DealPlain = ValuesOf<typeof dealPlain.fields>;
 export type DealPlainColumns = ColumnsOf<typeof dealPlain.fields>;

@@ -20,7 +20,14 @@ export interface ChannelKind {
 
 /** One table: a new channel is one more line here, its outcomes (`core/touch/outcomes.ts`), its icon, and a column's words in the database. */
 export const channelKinds = {
-  call: { label: $localize`Call`, verb: $localize`Call`, needs: 'phone', minutes: 6, isOffered: true, insteadAt: 2 },
+  call: {
+    label: $localize`Call`,
+    verb: $localize`Call`,
+    needs: 'phone',
+    minutes: 6,
+    isOffered: true,
+    insteadAt: 2,
+  },
   email: {
     label: $localize`E-mail`,
     verb: $localize`Write`,

@@ -78,8 +78,19 @@ export const inGrid = <Fields extends PlainFields, Row extends object>(
 
 /** Questions by what a field holds, in words a person reads. Days count from the reader's today. */
 export const questions = {
-  text: { has: $localize`contains`, is: $localize`is`, 'is-not': $localize`is not`, empty: $localize`is empty`, filled: $localize`is filled` },
-  choice: { is: $localize`is`, 'is-not': $localize`is not`, empty: $localize`is empty`, filled: $localize`is filled` },
+  text: {
+    has: $localize`contains`,
+    is: $localize`is`,
+    'is-not': $localize`is not`,
+    empty: $localize`is empty`,
+    filled: $localize`is filled`,
+  },
+  choice: {
+    is: $localize`is`,
+    'is-not': $localize`is not`,
+    empty: $localize`is empty`,
+    filled: $localize`is filled`,
+  },
   date: {
     before: $localize`is before`,
     after: $localize`is after`,
@@ -89,7 +100,13 @@ export const questions = {
     empty: $localize`is empty`,
     filled: $localize`is filled`,
   },
-  number: { is: $localize`is`, more: $localize`is more than`, less: $localize`is less than`, empty: $localize`is empty`, filled: $localize`is filled` },
+  number: {
+    is: $localize`is`,
+    more: $localize`is more than`,
+    less: $localize`is less than`,
+    empty: $localize`is empty`,
+    filled: $localize`is filled`,
+  },
   'yes-no': { yes: $localize`is yes`, no: $localize`is not yes` },
 } as const;
 

@@ -3,7 +3,14 @@ import { gridOf } from '../base/grid-fields';
 
 /** Fields of the list of agreements, in the order a new view shows them. */
 export const agreementGridFields = gridOf<AgreementRow>()({
-  name: { name: $localize`agreement`, type: 'text', cell: 'name', canSort: true, width: 220, of: (row) => row.name },
+  name: {
+    name: $localize`agreement`,
+    type: 'text',
+    cell: 'name',
+    canSort: true,
+    width: 220,
+    of: (row) => row.name,
+  },
   company: {
     name: $localize`company`,
     type: 'text',

@@ -3,7 +3,14 @@ import type { CompanyRow } from '../companies';
 
 /** Built-in fields of the list of companies, in the order a new view shows them. */
 export const companyGridFields = gridOf<CompanyRow>()({
-  name: { name: $localize`name`, type: 'text', cell: 'name', canSort: true, width: 240, of: (row) => row.name },
+  name: {
+    name: $localize`name`,
+    type: 'text',
+    cell: 'name',
+    canSort: true,
+    width: 240,
+    of: (row) => row.name,
+  },
   trade: {
     name: $localize`trade`,
     type: 'text',
@@ -39,7 +46,13 @@ export const companyGridFields = gridOf<CompanyRow>()({
     of: (row) => row.openValueMinor || null,
   },
   'last-touch': { name: $localize`last touch`, type: 'instant', canSort: true, of: (row) => row.lastTouchAt },
-  website: { name: $localize`website`, type: 'link', cell: 'website', canSort: true, of: (row) => row.website },
+  website: {
+    name: $localize`website`,
+    type: 'link',
+    cell: 'website',
+    canSort: true,
+    of: (row) => row.website,
+  },
 });
 
 export type CompanyGridFieldKey = keyof typeof companyGridFields;

@@ -4,7 +4,14 @@ import type { DealGridRow } from '../deals';
 
 /** Built-in fields of the list of deals, in the order a new view shows them. */
 export const dealGridFields = gridOf<DealGridRow>()({
-  name: { name: $localize`name`, type: 'text', cell: 'name', canSort: true, width: 240, of: (row) => row.name },
+  name: {
+    name: $localize`name`,
+    type: 'text',
+    cell: 'name',
+    canSort: true,
+    width: 240,
+    of: (row) => row.name,
+  },
   'next-step': {
     name: $localize`next step`,
     type: 'date',
@@ -73,7 +80,12 @@ export const dealGridFields = gridOf<DealGridRow>()({
   },
   contact: { name: $localize`person`, type: 'text', canSort: true, of: (row) => row.contactName },
   ...inGrid<typeof dealPlain.fields, DealGridRow>(dealPlain, { withCells: true }),
-  'last-touch': { name: $localize`last touch`, type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
+  'last-touch': {
+    name: $localize`last touch`,
+    type: 'instant',
+    canSort: true,
+    of: (row) => row.tether.lastTouchAt,
+  },
   'stage-since': {
     name: $localize`in its stage since`,
     type: 'instant',
@@ -83,7 +95,13 @@ export const dealGridFields = gridOf<DealGridRow>()({
   competitor: { name: $localize`competitor`, type: 'competitor', of: (row) => row.competitors },
   created: { name: $localize`added`, type: 'instant', canSort: true, of: (row) => row.createdAt },
   closed: { name: $localize`closed`, type: 'date', canSort: true, of: (row) => row.closedOn },
-  reason: { name: $localize`reason`, type: 'text', canSort: true, canGroup: true, of: (row) => row.closeReason },
+  reason: {
+    name: $localize`reason`,
+    type: 'text',
+    canSort: true,
+    canGroup: true,
+    of: (row) => row.closeReason,
+  },
 });
 
 export type DealGridFieldKey = keyof typeof dealGridFields;

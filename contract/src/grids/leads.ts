@@ -5,7 +5,13 @@ import { leadStatusLabel } from '../leads/status-label';
 /** Fields of the list of leads, in the order a new view shows them. */
 export const leadGridFields = gridOf<LeadRow>()({
   name: { name: $localize`person`, type: 'text', canSort: true, width: 200, of: (row) => row.contactName },
-  company: { name: $localize`company`, type: 'text', canSort: true, canGroup: true, of: (row) => row.companyName },
+  company: {
+    name: $localize`company`,
+    type: 'text',
+    canSort: true,
+    canGroup: true,
+    of: (row) => row.companyName,
+  },
   subject: {
     name: $localize`what they want`,
     type: 'text',
@@ -50,7 +56,12 @@ export const leadGridFields = gridOf<LeadRow>()({
     of: (row) => row.status,
   },
   tags: { name: $localize`tags`, type: 'tags', cell: 'tags', width: 140, of: (row) => row.tags },
-  'last-touch': { name: $localize`last touch`, type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
+  'last-touch': {
+    name: $localize`last touch`,
+    type: 'instant',
+    canSort: true,
+    of: (row) => row.tether.lastTouchAt,
+  },
   'next-step': {
     name: $localize`next step`,
     type: 'date',

@@ -14,7 +14,12 @@ export const gridFields = gridOf<ContactRow>()({
     width: 170,
     of: (row) => row.companyName,
   },
-  'last-touch': { name: $localize`last touch`, type: 'instant', canSort: true, of: (row) => row.tether.lastTouchAt },
+  'last-touch': {
+    name: $localize`last touch`,
+    type: 'instant',
+    canSort: true,
+    of: (row) => row.tether.lastTouchAt,
+  },
   'next-step': {
     name: $localize`next step`,
     type: 'date',
@@ -22,7 +27,13 @@ export const gridFields = gridOf<ContactRow>()({
     width: 110,
     of: (row) => row.tether.nextStepOn,
   },
-  'check-in': { name: $localize`check-in`, type: 'date', canSort: true, width: 110, of: (row) => row.checkInDueOn },
+  'check-in': {
+    name: $localize`check-in`,
+    type: 'date',
+    canSort: true,
+    width: 110,
+    of: (row) => row.checkInDueOn,
+  },
   standing: {
     name: $localize`standing`,
     type: 'standing',
@@ -41,7 +52,14 @@ export const gridFields = gridOf<ContactRow>()({
     width: 120,
     of: (row) => row.ownerName,
   },
-  email: { name: $localize`e-mail`, type: 'text', cell: 'email', canSort: true, width: 200, of: (row) => row.email },
+  email: {
+    name: $localize`e-mail`,
+    type: 'text',
+    cell: 'email',
+    canSort: true,
+    width: 200,
+    of: (row) => row.email,
+  },
   phone: { name: $localize`phone`, type: 'text', cell: 'phone', canSort: true, of: (row) => row.phone },
   country: {
     name: $localize`country`,

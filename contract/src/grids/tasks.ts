@@ -6,7 +6,14 @@ const channelLabel = ofChannels(({ label }) => label);
 
 /** Fields of the list of tasks, in the order a new view shows them. */
 export const taskGridFields = gridOf<Task>()({
-  due: { name: $localize`when`, type: 'date', cell: 'dueOn', canSort: true, width: 120, of: (row) => row.dueOn },
+  due: {
+    name: $localize`when`,
+    type: 'date',
+    cell: 'dueOn',
+    canSort: true,
+    width: 120,
+    of: (row) => row.dueOn,
+  },
   purpose: {
     name: $localize`purpose`,
     type: 'text',
@@ -23,8 +30,21 @@ export const taskGridFields = gridOf<Task>()({
     width: 190,
     of: (row) => row.contactName,
   },
-  company: { name: $localize`company`, type: 'text', canSort: true, canGroup: true, of: (row) => row.companyName },
-  deal: { name: $localize`deal`, type: 'text', canSort: true, canGroup: true, width: 160, of: (row) => row.dealName },
+  company: {
+    name: $localize`company`,
+    type: 'text',
+    canSort: true,
+    canGroup: true,
+    of: (row) => row.companyName,
+  },
+  deal: {
+    name: $localize`deal`,
+    type: 'text',
+    canSort: true,
+    canGroup: true,
+    width: 160,
+    of: (row) => row.dealName,
+  },
   channel: {
     name: $localize`channel`,
     type: 'choice',
@@ -63,7 +83,13 @@ export const taskGridFields = gridOf<Task>()({
     width: 90,
     of: (row) => row.state,
   },
-  moved: { name: $localize`times moved`, type: 'number', canSort: true, width: 90, of: (row) => row.timesMoved },
+  moved: {
+    name: $localize`times moved`,
+    type: 'number',
+    canSort: true,
+    width: 90,
+    of: (row) => row.timesMoved,
+  },
   finished: { name: $localize`finished`, type: 'instant', canSort: true, of: (row) => row.finishedAt },
 });
 
