@@ -19,6 +19,7 @@ import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
   addCustomControls,
+  companyNames,
   customControls,
   CustomInputs,
   PeopleWords,
@@ -28,7 +29,6 @@ import {
   readPlain,
 } from '../fields/index';
 import { WordPipe, spoken } from '../../kit/value-words';
-import { companyNames } from '../fields/company-names';
 
 const settleMillis = 350;
 

@@ -5,7 +5,7 @@ import { map, type Observable } from 'rxjs';
 import { Api } from '../../api/api';
 import { fieldParts } from '../../kit/field';
 import { kitField } from '../../kit/kit-field';
-import { mostProposed, pickerTemplate, RecordPicker } from '../fields/record-picker';
+import { mostProposed, pickerTemplate, RecordPicker } from '../fields/index';
 
 /** Deals of one company that are looked through for a name. */
 const mostOfCompany = 200;

@@ -10,9 +10,15 @@ import { Api } from '../../api/api';
 import { field, formParts, named, RecordForm } from '../../kit/form';
 import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
-import { PeopleWords, PersonPicker, plainControls, PlainInputs, readPlain } from '../fields/index';
+import {
+  companyNames,
+  PeopleWords,
+  PersonPicker,
+  plainControls,
+  PlainInputs,
+  readPlain,
+} from '../fields/index';
 import { WordPipe } from '../../kit/value-words';
-import { companyNames } from '../fields/company-names';
 
 export interface LeadAsked {
   /** One that is changed; none creates one. */

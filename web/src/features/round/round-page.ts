@@ -25,6 +25,7 @@ import { Keys } from '../../services/keys';
 import { SelectedRecord } from '../../services/selected-record';
 import { SetupSteps } from '../setup/index';
 import { RoundRowPart } from './round-row';
+import { TeamDay } from './team-day';
 import { RoundStore } from './round.store';
 
 /** Today's queue in its computed order, with the line where the day's free minutes end. */
@@ -41,6 +42,7 @@ import { RoundStore } from './round.store';
     MoneyPipe,
     RouterLink,
     SetupSteps,
+    TeamDay,
   ],
   templateUrl: './round-page.html',
   styleUrl: './round-page.scss',
