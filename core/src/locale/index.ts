@@ -57,7 +57,6 @@ export const isMonthFirst = (tag = whose()): boolean => habits(tag, {}).isMonthF
 
 const numbers = once((tag, options) => new Intl.NumberFormat(tag, options));
 const dates = once((tag, options) => new Intl.DateTimeFormat(tag, options));
-const plurals = once((tag) => new Intl.PluralRules(tag));
 
 /** @example numberFormat({ maximumFractionDigits: 0 }).format(1234) is '1,234', and '1.234' in Germany */
 export const numberFormat = (options: Intl.NumberFormatOptions = {}): Intl.NumberFormat =>
@@ -70,15 +69,20 @@ export const dateFormat = (options: Intl.DateTimeFormatOptions): Intl.DateTimeFo
 /** CLDR's categories of plurals, in the order in which a text gives its forms. */
 const categories = ['zero', 'one', 'two', 'few', 'many', 'other'] as const;
 
+/** The plurals of a language: its rules, and the categories they tell apart. */
+const plurals = once((tag) => {
+  const rules = new Intl.PluralRules(tag);
+  const { pluralCategories } = rules.resolvedOptions();
+  return { rules, known: categories.filter((each) => pluralCategories.includes(each)) };
+});
+
 /**
  * The form of a text that a number asks for. A text has all the forms of its language, in CLDR's order (zero, one, two, few, many, other):
  * English has two, Polish four. For a form that is left out the last one stands.
  * @example formOf(1, 'in 1 day|in 1 days') is 'in 1 day'
  */
 export function formOf(count: number, forms: string): string {
-  const rules = plurals(whose(), {});
-  const { pluralCategories } = rules.resolvedOptions();
-  const known = categories.filter((each) => pluralCategories.includes(each));
+  const { rules, known } = plurals(whose(), {});
   const all = forms.split('|');
   return all[known.indexOf(rules.select(count))] ?? all.at(-1)!;
 }
