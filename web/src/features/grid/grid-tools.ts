@@ -98,7 +98,6 @@ export class GridTools<Row extends GridRow> {
   protected readonly texts = {
     groupedBy: (groupName: string | number) => $localize`grouped by ${groupName}:groupName:`,
     group: $localize`group`,
-    csv: (many: string | number) => $localize`${many}:many:.csv`,
     picked: (many: string | number) => $localize`Picked ${many}:many:`,
   };
 

@@ -27,7 +27,7 @@ export class Finding {
   readonly found = signal<readonly SearchHit[]>([]);
   readonly chosen = signal(0);
   readonly hasWords = computed(() => this.words().trim() !== '');
-  readonly icons = { contact: 'person', company: 'company', deal: 'deal', note: $localize`note` } as const;
+  readonly icons = { contact: 'person', company: 'company', deal: 'deal', note: 'note' } as const;
 
   constructor() {
     const typed = toObservable(this.words).pipe(distinctUntilChanged());
