@@ -28,7 +28,7 @@ import { bytesOf, newId } from '@kettle/server/platform/ids';
 import { stoppedClock } from '@kettle/server/platform/clock';
 import { makeServices } from '@kettle/server/make-services';
 import type { Services } from '@kettle/server/platform/services';
-import { writeParticulars } from './particulars';
+import { writeLeadFields, writeParticulars } from './particulars';
 import type { Made } from './made';
 import { momentAgo, zone } from './moments';
 import { makeScenario, type Scenario } from './scenario';
@@ -82,6 +82,7 @@ async function seed(demo: Services): Promise<void> {
       await writeParticulars(w, contacts, users, today, now);
       await settleDeals(w);
       await writeLeads(w, demo, scenario, made, today);
+      await writeLeadFields(w);
     },
     { act: 'demo', isBulk: true },
   );

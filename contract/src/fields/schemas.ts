@@ -3,7 +3,7 @@ import { customFieldId } from '../base/ids';
 import { line, resolved, version } from '../base/values';
 import { customFieldType } from '../base/words';
 
-export const customSubject = z.enum(['contact', 'company', 'deal']);
+export const customSubject = z.enum(['contact', 'company', 'deal', 'lead']);
 
 export type CustomSubject = z.infer<typeof customSubject>;
 

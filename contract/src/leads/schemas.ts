@@ -1,11 +1,11 @@
 import * as z from 'zod';
 import { leadPlain } from '../base/catalogues';
-import { companyId, contactId, dealId, formId, leadId, standingId, userId } from '../base/ids';
+import { companyId, contactId, customFieldId, dealId, formId, leadId, standingId, userId } from '../base/ids';
 import { gridCount, gridFilter, gridPage, grouping } from '../base/grid';
 import { newPlainShape, plainShape } from '../base/plain-shape';
 import { countryCode, instant, line, plainDate, resolved, version } from '../base/values';
 import { tetherState, warmth } from '../base/words';
-import { createContact, tag, tetherFacts } from '../contacts';
+import { createContact, customValue, tag, tetherFacts } from '../contacts';
 import { dealFields, dealRow } from '../deals';
 import { similarContact } from '../duplicates';
 import { nextStep } from '../journal';
@@ -20,6 +20,7 @@ export type LeadStatus = z.infer<typeof leadStatus>;
 const plain = plainShape(leadPlain);
 
 const tags = z.array(tag).max(30);
+const custom = z.record(customFieldId, customValue);
 
 export const leadRow = z.object({
   id: leadId,
@@ -41,6 +42,7 @@ export const leadRow = z.object({
   campaign: plain.campaign,
   followUpOn: plain.followUpOn,
   tags: z.array(z.string()),
+  custom: z.record(z.string(), customValue),
   wakeOn: plainDate.nullable(),
   asideReason: z.string().nullable(),
   archivedAt: instant.nullable(),
@@ -114,6 +116,7 @@ export const createLead = z
   .object({
     ...newPlainShape(leadPlain),
     tags: tags.default([]),
+    custom: custom.optional(),
     contactId: contactId.nullable().default(null),
     person: createContact.optional(),
     /** Left out, the organisation's rule decides; null is the pool. */
@@ -132,6 +135,7 @@ export const changeLead = z.object({
   // What is left out stays as it is.
   ...z.object(plain).partial().shape,
   tags: tags.optional(),
+  custom: custom.optional(),
   /** By hand; left out, it stays. Qualified comes by qualifying alone. */
   status: z.enum(['untried', 'trying', 'in-talks']).optional(),
   ownerId: userId.nullable().optional(),

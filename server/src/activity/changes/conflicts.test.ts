@@ -6,10 +6,12 @@ import { aContact, aDeal, aLead, changeOf } from '../../../testing/people';
 let installation: Installation;
 let rep: Caller;
 let manager: Caller;
+let admin: Caller;
 beforeAll(async () => {
   installation = await install();
   rep = await installation.as('rep', 'Imogen Thorne');
   manager = await installation.as('manager', 'Corin Vale');
+  admin = await installation.as('admin');
 });
 afterAll(() => installation.close());
 
@@ -208,6 +210,85 @@ test('a company, a lead and a task as well', async () => {
     body: taskBody({ purpose: randomUUID() }),
   });
   expect(again.body.fields).toMatchObject([{ path: 'purpose' }]);
+});
+
+describe('custom fields', () => {
+  const types = ['text', 'number', 'yes-no'] as const;
+  type Own = Readonly<Record<(typeof types)[number], string>>;
+  const fieldsOf = async (subject: string): Promise<Own> => {
+    const made = types.map(async (type) => {
+      const body = { subject, name: `${subject} ${type}`, type, choices: [] };
+      return [type, (await admin.ok('createCustomField', { body })).id];
+    });
+    return Object.fromEntries(await Promise.all(made));
+  };
+
+  /** How each kind of record is made, and changed over the version that was seen. */
+  const kinds = {
+    contact: async () => {
+      const contact = await aContact(rep);
+      return (by: Caller, part: object) =>
+        by.call('changeContact', { params: { id: contact.id }, body: changeOf(contact, part) });
+    },
+    company: async () => {
+      const { companyId } = await aContact(rep);
+      const params = { id: companyId! };
+      const { version } = (await rep.ok('getCompany', { params })).company;
+      return (by: Caller, part: object) => by.call('changeCompany', { params, body: { version, ...part } });
+    },
+    deal: async () => {
+      const deal = await aDeal(rep, (await aContact(rep)).id);
+      return (by: Caller, part: object) => save(by, deal, part);
+    },
+    lead: async () => {
+      const { id, version } = await aLead(rep);
+      return (by: Caller, part: object) =>
+        by.call('changeLead', { params: { id }, body: { version, ...part } });
+    },
+  };
+
+  test.each(Object.keys(kinds) as (keyof typeof kinds)[])(
+    'of a %s meet one by one: another field is saved, the same one is a conflict, put by nobody unseen',
+    async (kind) => {
+      const own = await fieldsOf(kind);
+      const change = await kinds[kind]();
+      const custom = (by: Caller, values: object, more: object = {}) =>
+        change(by, { custom: values, ...more });
+      expect((await custom(rep, { [own.text]: 'hard water', [own['yes-no']]: true })).status).toBe(200);
+      const other = await custom(manager, { [own.number]: 12.5, [own['yes-no']]: true });
+      expect(other.status).toBe(200);
+      const met = await custom(manager, { [own.text]: 'soft water' });
+      expect([met.status, met.body.fields]).toEqual([
+        409,
+        [{ path: `custom.${own.text}`, message: 'was changed by Imogen Thorne meanwhile' }],
+      ]);
+      const values = { [own.text]: 'hard water', [own.number]: 12.5, [own['yes-no']]: true };
+      expect(met.body.current.custom).toEqual(values);
+      const chosen = (whose: 'mine' | 'theirs') => ({
+        resolved: {
+          version: met.body.current.version,
+          mine: [],
+          theirs: [],
+          [whose]: [`custom.${own.text}`],
+        },
+      });
+      const theirs = await custom(manager, { [own.text]: 'soft water' }, chosen('theirs'));
+      expect(theirs.status).toBe(200);
+      // The record moved on with that: what was said before it is asked again.
+      const late = await custom(manager, { [own.text]: 'soft water' }, chosen('mine'));
+      expect(late.body.code).toBe('stale');
+      const mine = await custom(
+        manager,
+        { [own.text]: 'soft water' },
+        { resolved: { ...chosen('mine').resolved, version: late.body.current.version } },
+      );
+      expect(mine.status).toBe(200);
+      expect((await custom(rep, { [own.text]: 'hard water' })).body.current.custom).toEqual({
+        ...values,
+        [own.text]: 'soft water',
+      });
+    },
+  );
 });
 
 describe('an act meets a change of something else', () => {

@@ -255,7 +255,7 @@ export interface Tables {
   };
   custom_field: {
     id: IdBytes<CustomFieldId>;
-    subject: 'contact' | 'company' | 'deal';
+    subject: 'contact' | 'company' | 'deal' | 'lead';
     name: string;
     type: 'text' | 'number' | 'money' | 'date' | 'choice' | 'yes-no' | 'link' | 'person';
     choices: SqlJson;

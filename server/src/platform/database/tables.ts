@@ -46,7 +46,7 @@ export const tables = {
   contact_point: { topic: 'contact', of: 'contact_id' },
   contact_tag: { topic: 'contact', of: 'contact_id' },
   custom_field: { topic: 'setting' },
-  custom_value: { topic: 'contact', alsoTopics: ['company', 'deal'], of: 'record_id' },
+  custom_value: { topic: 'contact', alsoTopics: ['company', 'deal', 'lead'], of: 'record_id' },
   deal: {
     topic: 'deal',
     derived: [

@@ -7,12 +7,22 @@ import { idOfHex, readWritten, rowKeyOf, type Image, type WrittenRow } from './w
 import type { Row } from '../database/schema.generated';
 
 /**
- * Where a field of a body is kept: a column of the record, read as the body has it where that differs from the column's text, or rows that
- * hang on it, told apart by their keys where these say all of them.
+ * Where a field of a body is kept: a column of the record, read as the body has it where that differs from the column's text; rows that
+ * hang on it, told apart by their keys where these say all of them; or values by id, each in a row of its own.
  */
 export type FieldAt<Item = unknown> =
   | { readonly column: string; read?(text: string | null): unknown }
-  | { readonly rows: string; readonly of: string; item?(key: Image): Item };
+  | { readonly rows: string; readonly of: string; item?(key: Image): Item }
+  | ValuesAt;
+
+/** Values by id, each met on its own: the one of `by` conflicts as `field.id`. */
+export interface ValuesAt {
+  readonly values: string;
+  readonly of: string;
+  /** The column that says whose value it is. */
+  readonly by: string;
+  valueOf(row: Image): unknown;
+}
 
 interface Versioned {
   readonly version: number;
@@ -47,17 +57,49 @@ export async function mergeChange<Body extends Versioned>(
   if (asked.version === record.version) return asked;
   const seen = { table, id, version: asked.version };
   const since = await readSince(db, seen);
-  return mergeFields({
-    asked,
-    current,
+  const plain = new Map<string, FieldAt>();
+  const byId = new Map<string, ValuesAt>();
+  for (const [name, at] of Object.entries(fields) as [string, FieldAt][])
+    if ('values' in at) byId.set(name, at);
+    else plain.set(name, at);
+  const flat = spread(asked, [...byId.keys()]);
+  const merged = mergeFields<Flat>({
+    asked: flat,
+    current: spread({ ...record, ...current }, [...byId.keys()]),
     record,
-    names: Object.keys(fields) as (keyof Body & string)[],
+    names: Object.keys(flat).filter((name) => plain.has(name) || name.includes('.')),
     isKnown: since.isKnown,
-    beforeOf: (name) => {
-      const at = fields[name]!;
-      return 'column' in at ? since.column(at) : since.rows(seen, at, current[name]);
+    beforeOf: (path) => {
+      const [name, key] = path.split('.') as [string, string?];
+      if (key !== undefined) return since.value(seen, byId.get(name)!, key);
+      const at = plain.get(name) as Exclude<FieldAt, ValuesAt>;
+      return 'column' in at ? since.column(at) : since.rows(seen, at, current[name as keyof Body]);
     },
   });
+  return gathered(merged, [...byId.keys()]) as Body;
+}
+
+type Flat = Record<string, unknown>;
+
+/** Values by id as fields of their own: `custom: { one: 3 }` as `custom.one: 3`. */
+function spread(body: object, names: readonly string[]): Flat {
+  const parts = Object.entries(body).flatMap(([name, value]): [string, unknown][] =>
+    names.includes(name)
+      ? Object.entries((value ?? {}) as Flat).map(([key, each]) => [`${name}.${key}`, each])
+      : [[name, value]],
+  );
+  return Object.fromEntries(parts);
+}
+
+/** The other way round; a field without values is left out, as it was. */
+function gathered(flat: Flat, names: readonly string[]): Flat {
+  const body: Flat = {};
+  for (const [path, value] of Object.entries(flat)) {
+    const [name, key] = path.split('.') as [string, string?];
+    if (key === undefined || !names.includes(name)) body[path] = value;
+    else body[name] = { ...(body[name] as Flat | undefined), [key]: value };
+  }
+  return body;
 }
 
 /** What a field was when it was seen, and who changed it since. */
@@ -160,6 +202,16 @@ class Since {
           const text = was[name] ?? null;
           return { value: read ? read(text) : text, by };
         }
+    return null;
+  }
+
+  /** The value of one id when it was seen, if others wrote it since. */
+  value(seen: SeenRecord, at: ValuesAt, key: string): Before | null {
+    const isOf = (hex: string | null | undefined, id: string) => Boolean(hex) && idOfHex(hex!) === id;
+    for (const { by, rows } of this.sets)
+      for (const { table, refs, was } of rows)
+        if (table === at.values && isOf(refs[at.of], seen.id) && isOf(refs[at.by], key))
+          return { value: was === null ? null : at.valueOf(was), by };
     return null;
   }
 

@@ -1,13 +1,13 @@
 import type { ChangeDeal, Deal, MoveDeal } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
-import { differencesOf, sayCustomValue } from '@kettle/core/fields';
+import { differencesOf } from '@kettle/core/fields';
 import { sayMoney } from '@kettle/core/money';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
-import { readCustomFields } from '../../records/fields/index';
+import { customAt, sayCustom } from '../../records/fields/index';
 import { isSame, itemOf, mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
 import { readStage } from '../../records/pipelines/index';
 import { readPerson, todayOf } from '../../records/users/index';
@@ -56,6 +56,7 @@ const fields: Readonly<Partial<Record<keyof ChangeDeal, FieldAt>>> = {
   lines: { rows: 'deal_line', of: 'deal_id' },
   competitors: { rows: 'deal_competitor', of: 'deal_id', item: itemOf('name') },
   teamIds: { rows: 'deal_colleague', of: 'deal_id', item: itemOf('user_id', true) },
+  custom: customAt,
 };
 
 /** A deal in the words of a change: what a form that was left as it is sends. */
@@ -180,8 +181,7 @@ export async function tickPrompts(w: PersonWork, deal: Deal, promptIds: readonly
 
 /** Every field that is another now, from and to. */
 async function noteWhatChanged(w: PersonWork, before: Deal, after: Deal): Promise<void> {
-  const fields = await readCustomFields(w, 'deal');
-  const { organisation } = await w.settings();
+  const sayOwn = await sayCustom(w, 'deal');
   const sayDeal = (deal: Deal): readonly (readonly [string, string])[] => [
     ['Name', deal.name],
     ['Value', sayMoney(deal.amountMinor, deal.currency)],
@@ -202,10 +202,7 @@ async function noteWhatChanged(w: PersonWork, before: Deal, after: Deal): Promis
         )
         .join('; ') || 'none',
     ],
-    ...fields.map(
-      ({ id, name, type }) =>
-        [name, sayCustomValue(deal.custom[id], type, organisation.currency) || 'empty'] as const,
-    ),
+    ...sayOwn(deal.custom),
   ];
   const words = differencesOf(sayDeal(before), sayDeal(after));
   if (words.length === 0) return;

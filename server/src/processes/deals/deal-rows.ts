@@ -6,7 +6,8 @@ import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/v
 import { idOfHex } from '../../platform/work/written';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
-import { readCustomValues, tetherOf } from '../../records/contacts/index';
+import { tetherOf } from '../../records/contacts/index';
+import { readCustomOf, readCustomValues } from '../../records/fields/index';
 import { readAllStages } from '../../records/pipelines/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
@@ -223,7 +224,7 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
       'SELECT prompt_id FROM prompt_tick WHERE deal_id = :id ORDER BY prompt_id',
       key,
     ),
-    readCustomValues(db, [key.id]),
+    readCustomOf(db, key),
     readAllStages(db),
   ]);
   const ticked = new Set(ticks.map((tick) => idOf<string>(tick.prompt_id)));
@@ -240,7 +241,7 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
     team: team.map((each) => ({ id: idOf(each.id), name: each.name })),
     people: people.map((each) => ({ contactId: idOf(each.contact_id), name: each.name, role: each.role })),
     lines,
-    custom: custom.get(key.id.toString('hex')) ?? {},
+    custom,
     prompts: (stages.get(idOf<string>(row.stage_id))?.brief.prompts ?? []).map((prompt) => ({
       ...prompt,
       isTicked: ticked.has(prompt.id),

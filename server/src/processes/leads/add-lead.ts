@@ -1,4 +1,4 @@
-import type { ContactId, CreateContactBody, LeadId, OwnerRule, UserId } from '@kettle/contract';
+import type { ContactId, CreateContactBody, CustomValue, LeadId, OwnerRule, UserId } from '@kettle/contract';
 import { leadPlain, type LeadPlain } from '@kettle/contract/base/catalogues';
 import { ownerByRule, type Colleague, type NewLead } from '@kettle/core/leads';
 import type { Queryable } from '../../platform/database/database';
@@ -8,6 +8,7 @@ import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { notify } from '../../records/notifications/index';
 import { addContact } from '../../records/contacts/index';
+import { writeCustomValues } from '../../records/fields/index';
 import { type SignedIn, readSignedIn } from '../../records/users/index';
 import { actingAs, type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
@@ -25,6 +26,7 @@ export interface LeadDraft extends Partial<LeadPlain> {
   readonly confirmsConsent?: boolean;
   readonly importId?: string | null;
   readonly tags?: readonly string[];
+  readonly custom?: Readonly<Record<string, CustomValue>> | undefined;
   /** Undefined lets the rule decide; null is the pool. */
   readonly ownerId?: UserId | null | undefined;
 }
@@ -80,6 +82,7 @@ export async function addLead(w: Work, on: LeadPerson, draft: LeadDraft): Promis
     givenAt: isByRule && ownerId !== null ? w.now : null,
   });
   await writeLeadTags(w, id, draft.tags ?? []);
+  await writeCustomValues(w, 'lead', id, draft.custom ?? {});
   await tell(w, { id, contactId, ownerId, draft });
   return id;
 }

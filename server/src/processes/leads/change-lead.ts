@@ -1,6 +1,6 @@
 import type { ChangeLead, Lead, LeadStatus, setLeadAside as setting, UserId } from '@kettle/contract';
 import { leadStatusLabel } from '@kettle/contract';
-import { leadPlain } from '@kettle/contract/base/catalogues';
+import { leadPlain, type LeadPlain } from '@kettle/contract/base/catalogues';
 import { differencesOf } from '@kettle/core/fields';
 import { isLive } from '@kettle/core/leads';
 import { localDate } from '@kettle/core/time';
@@ -10,6 +10,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { giveTo, readContact } from '../../records/contacts/index';
+import { customAt, sayCustom, writeCustomValues } from '../../records/fields/index';
 import { todayOf } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
 import { itemOf, mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
@@ -53,18 +54,25 @@ const fields: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
   ownerId: { column: 'owner_id' },
   tags: { rows: 'lead_tag', of: 'lead_id', item: itemOf('tag') },
   status: { column: 'hand_status' },
+  custom: customAt,
 };
 
 /** @throws Problem `lead-decided` when the status of a decided one is to be changed by hand */
 export async function changeLead(w: PersonWork, id: string, asked: ChangeLead): Promise<void> {
   const lead = await lockLead(w, id);
   const body = await mergeChange(w, { table: 'sales_lead', id, fields, asked, record: lead });
-  const now = { ...lead, ...sentOf(body) };
+  const now = { ...lead, ...sentOf(body), custom: { ...lead.custom, ...body.custom } };
   await w.change(`UPDATE sales_lead SET ${leadPlain.sets} WHERE id = :id`, {
     id: bytesOf(id),
     ...leadPlain.write(now),
   });
-  const differences = differencesOf(leadPlain.say(lead), leadPlain.say(now));
+  await writeCustomValues(w, 'lead', id, body.custom ?? {});
+  const sayOwn = await sayCustom(w, 'lead');
+  const say = (each: Pick<Lead, keyof LeadPlain | 'custom'>) => [
+    ...leadPlain.say(each),
+    ...sayOwn(each.custom),
+  ];
+  const differences = differencesOf(say(lead), say(now));
   if (body.tags !== undefined) differences.push(...(await retag(w, lead, body.tags)));
   if (differences.length > 0) await tell(w, lead, `Lead: ${differences.join('; ')}`);
   if (body.status !== undefined && body.status !== lead.status) {

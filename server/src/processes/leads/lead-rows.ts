@@ -1,6 +1,6 @@
 import { findSet } from '../../activity/changes/index';
 import { leadPlain, type LeadPlainColumns } from '@kettle/contract/base/catalogues';
-import type { Lead, LeadRow } from '@kettle/contract';
+import type { CustomValue, Lead, LeadRow } from '@kettle/contract';
 import { tetherStateOf } from '@kettle/core/deals';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
@@ -8,6 +8,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { readDealRowsOf } from '../deals/index';
 import { tetherOf } from '../../records/contacts/index';
+import { readCustomOf, readCustomValues } from '../../records/fields/index';
 import type { Row } from '../../platform/database/schema.generated';
 
 interface LeadColumns
@@ -68,7 +69,7 @@ const select = `SELECT l.id, l.contact_id, c.display_name AS contact_name, c.job
   FROM sales_lead l JOIN contact c ON c.id = l.contact_id LEFT JOIN app_user u ON u.id = l.owner_id
   LEFT JOIN web_form f ON f.id = l.form_id`;
 
-function leadRowOf(row: LeadColumns, today: string): LeadRow {
+function leadRowOf(row: LeadColumns, custom: Record<string, CustomValue>, today: string): LeadRow {
   return {
     id: idOf(row.id),
     contactId: idOf(row.contact_id),
@@ -88,6 +89,7 @@ function leadRowOf(row: LeadColumns, today: string): LeadRow {
     campaign: row.campaign,
     followUpOn: row.follow_up_on,
     tags: row.tags === null ? [] : row.tags.split(','),
+    custom,
     // Of one that was set aside and goes on since, the reason is history.
     wakeOn: row.status === 'set-aside' ? row.wake_on : null,
     asideReason: row.status === 'set-aside' ? row.aside_reason : null,
@@ -104,12 +106,15 @@ function leadRowOf(row: LeadColumns, today: string): LeadRow {
 export async function readLead(db: Queryable, id: string, today: string): Promise<Lead> {
   const [row] = await db.rows<LeadColumns>(`${select} WHERE l.id = :id`, { id: bytesOf(id) });
   if (!row) throw new Problem('not-found');
-  const deals = row.deal_id === null ? [] : await readDealRowsOf(db, [row.deal_id], today);
+  const [deals, custom] = await Promise.all([
+    row.deal_id === null ? [] : readDealRowsOf(db, [row.deal_id], today),
+    readCustomOf(db, row),
+  ]);
   const setId =
     row.status === 'qualified' ? await findSet(db, { table: 'sales_lead', id, act: 'qualifyLead' }) : null;
   const consentAt = instantOrNull(row.consent_at);
   return {
-    ...leadRowOf(row, today),
+    ...leadRowOf(row, custom, today),
     ...leadPlain.read(row),
     consent:
       consentAt === null
@@ -134,7 +139,15 @@ export async function readLeadRows(
   today: string,
 ): Promise<LeadRow[]> {
   if (ids.length === 0) return [];
-  const rows = await db.rows<LeadColumns>(`${select} WHERE l.id IN (:ids)`, { ids: [...ids] });
-  const found = new Map(rows.map((row) => [row.id.toString('hex'), leadRowOf(row, today)]));
+  const [rows, custom] = await Promise.all([
+    db.rows<LeadColumns>(`${select} WHERE l.id IN (:ids)`, { ids: [...ids] }),
+    readCustomValues(db, ids),
+  ]);
+  const found = new Map(
+    rows.map((row) => {
+      const key = row.id.toString('hex');
+      return [key, leadRowOf(row, custom.get(key) ?? {}, today)];
+    }),
+  );
   return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
 }

@@ -82,6 +82,36 @@ describe('a lead', () => {
     expect([refused.status, refused.body.fields[0].path]).toEqual([400, path]);
   });
 
+  test('has the fields an admin defined: written, said in the journal, filtered and sorted by, exported, undone', async () => {
+    const field = (name: string, type: string) =>
+      admin.ok('createCustomField', { body: { subject: 'lead', name, type, choices: [] } });
+    const volume = await field('Water a day', 'number');
+    const visited = await field('Site seen', 'yes-no');
+    const lead = await aLead(rep, { custom: { [volume.id]: 12 } });
+    expect(lead.custom).toEqual({ [volume.id]: 12 });
+    const changeId = randomUUID();
+    const { body: changed } = await rep.call('changeLead', {
+      params: { id: lead.id },
+      body: { version: lead.version, custom: { [volume.id]: 30, [visited.id]: true } },
+      changeId,
+    });
+    expect(changed.custom).toEqual({ [volume.id]: 30, [visited.id]: true });
+    expect((await journalOf(rep, { contactId: lead.contactId }))[0]!.body).toBe(
+      'Lead: Water a day: 12 → 30; Site seen: empty → yes',
+    );
+    const seen = JSON.stringify({ join: 'all', rules: [{ field: `custom:${visited.id}`, ask: 'yes' }] });
+    const { rows } = await rep.ok('listLeads', { query: { filter: seen, sort: `-custom:${volume.id}` } });
+    expect(rows.map(({ id, custom }) => [id, custom[volume.id]])).toEqual([[lead.id, 30]]);
+    const file = await rep.call('exportLeads', {
+      query: { filter: seen, columns: `name,custom:${volume.id},custom:${visited.id}` },
+    });
+    expect(file.text).toContain(`${lead.contactName},30,yes`);
+    const wrong = await change(lead, { custom: { [volume.id]: 'much' } });
+    expect(wrong.body.fields).toMatchObject([{ path: `custom.${volume.id}` }]);
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect((await read(lead)).custom).toEqual({ [volume.id]: 12 });
+  });
+
   test('two who change it at once: the second is shown the first one’s change', async () => {
     const lead = await aLead(rep);
     await change(lead, { subject: 'first' });

@@ -103,7 +103,7 @@ function leadClauses(query: LeadQuery, setting: FilterSetting): Clauses {
 export const leadsList: RecordList<LeadQuery, LeadRow> = {
   what: 'leads',
   kind: 'lead',
-  subject: null,
+  subject: 'lead',
   fields: leadGridFields,
   sql: () => leadSql,
   usualSort: [

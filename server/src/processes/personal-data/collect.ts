@@ -1,4 +1,5 @@
 import { Rows } from '../../activity/changes/index';
+import { customWith } from '../../records/fields/index';
 import type { Queryable } from '../../platform/database/database';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import { rowKeyOf, type Image } from '../../platform/work/written';
@@ -34,7 +35,7 @@ export async function collectPerson(db: Queryable, keeper: object, contactId: st
   };
   await walk('contact', rowKeyOf(contactId));
   const own = await db.rows<{ record: string; field: string }>(
-    'SELECT HEX(record_id) AS record, HEX(field_id) AS field FROM custom_value WHERE record_id = :id',
+    `SELECT HEX(record_id) AS record, HEX(field_id) AS field FROM custom_value WHERE ${customWith}`,
     { id: bytesOf(contactId) },
   );
   for (const { record, field } of own)

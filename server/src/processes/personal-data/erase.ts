@@ -1,4 +1,5 @@
 import type { ContactId } from '@kettle/contract';
+import { customWith } from '../../records/fields/index';
 import { sayCount } from '@kettle/core/locale';
 import { Rows } from '../../activity/changes/index';
 import type { Row } from '../../platform/database/schema.generated';
@@ -50,7 +51,7 @@ export async function erasePerson(w: Work, contactId: ContactId): Promise<void> 
     for (const id of loose[table] ?? [])
       if ((await rows.read(table, rowKeyOf(id))) !== null)
         await removeRow(rows, { table, key: rowKeyOf(id), names: namesOnlyOfPerson });
-  await w.change('DELETE FROM custom_value WHERE record_id = :id', { id: bytesOf(contactId) });
+  await w.change(`DELETE FROM custom_value WHERE ${customWith}`, { id: bytesOf(contactId) });
   await removeReferring(rows, { table: 'contact', key, names: namesOnlyOfPerson }, (each) =>
     keptWithout.has(each),
   );

@@ -54,6 +54,12 @@ async function somebody(): Promise<Contact> {
       ...{ goneId: double.id, goneVersion: double.version, choices: {} },
     },
   });
+  const want = await admin.ok('createCustomField', {
+    body: { subject: 'lead', name: 'Wanted', type: 'text', choices: [] },
+  });
+  await rep.ok('createLead', {
+    body: { subject: 'a softener', contactId: contact.id, custom: { [want.id]: 'Zebulon’s boiler' } },
+  });
   const { entryId } = await aLog(rep, contact.id, {
     body: `${given} asks for a price`,
     outcomeId: 'call-spoke',

@@ -4,7 +4,7 @@ import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
-import { readCustomValues } from '../../records/contacts/index';
+import { readCustomValues } from '../../records/fields/index';
 import { mergePipeline } from './merge-pipeline';
 import { readPipeline } from '../../records/pipelines/index';
 import type { Row } from '../../platform/database/schema.generated';

@@ -31,6 +31,13 @@ test('a contact goes with journal, tasks, cadence, lead, tags and numbers; the u
   await rep.ok('createTask', {
     body: { contactId: contact.id, channel: 'call', purpose: 'ask', dueOn: '2026-11-30', minutes: 5 },
   });
+  const admin = await installation.as('admin');
+  const own = await admin.ok('createCustomField', {
+    body: { subject: 'lead', name: 'Water a day', type: 'number', choices: [] },
+  });
+  await rep.ok('createLead', {
+    body: { subject: 'a softener', contactId: contact.id, custom: { [own.id]: 12 } },
+  });
   const { cadences } = await rep.ok('listCadences');
   await rep.ok('startRuns', {
     params: { id: cadences[0]!.id },
@@ -40,6 +47,7 @@ test('a contact goes with journal, tasks, cadence, lead, tags and numbers; the u
   const { changeId, status } = await remove('contact', await read(contact.id));
   expect(status).toBe(200);
   expect((await rep.call('getContact', { params: { id: contact.id } })).status).toBe(404);
+  expect(await installation.services.database.rows('SELECT record_id FROM custom_value', {})).toEqual([]);
   await undo(changeId);
   expect(await wholeState(installation.services.database)).toEqual(before);
 });

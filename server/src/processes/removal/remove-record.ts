@@ -1,4 +1,5 @@
 import { Rows } from '../../activity/changes/index';
+import { customWith } from '../../records/fields/index';
 import type { Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
@@ -58,8 +59,8 @@ export async function removeRecord(services: Services, who: SignedIn, asked: See
       await w.change('UPDATE contact SET company_name = NULL, version = version + 1 WHERE company_id = :id', {
         id: bytesOf(asked.id),
       });
-    if (asked.kind !== 'lead' && asked.kind !== 'agreement')
-      await w.change('DELETE FROM custom_value WHERE record_id = :id', { id: bytesOf(asked.id) });
+    if (asked.kind !== 'agreement')
+      await w.change(`DELETE FROM custom_value WHERE ${customWith}`, { id: bytesOf(asked.id) });
     await removeRow(rows, { table: tableOf[asked.kind], key: rowKeyOf(asked.id) });
     w.say(`${name} deleted`);
     return `${name} is deleted.`;

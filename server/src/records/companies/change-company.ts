@@ -1,11 +1,11 @@
 import type { ChangeCompany, Company, SiteId } from '@kettle/contract';
 import { companyPlain, type CompanyPlain } from '@kettle/contract/base/catalogues';
 import { companyKey } from '@kettle/core/duplicates';
-import { differencesOf, sayCustomValue } from '@kettle/core/fields';
+import { differencesOf } from '@kettle/core/fields';
 import { isDuplicateKey, type Queryable } from '../../platform/database/database';
 import { Problem } from '../../platform/problem';
 import { bytesOf, newId } from '../../platform/ids';
-import { readCustomFields, writeCustomValues } from '../fields/index';
+import { customAt, sayCustom, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { assertMayChange } from '../rights/index';
 import { zoneOfCountry } from '../settings/index';
@@ -44,6 +44,7 @@ const fields: Readonly<Partial<Record<keyof ChangeCompany, FieldAt>>> = {
   name: { column: 'name' },
   ...companyPlain.each((_, { column }) => ({ column })),
   sites: { rows: 'site', of: 'company_id' },
+  custom: customAt,
 };
 
 const asChange = (company: Company) => ({
@@ -123,8 +124,7 @@ async function copyToPeople(tx: Queryable, id: string, before: Company, name: st
 }
 
 async function writeDifference(w: PersonWork, before: Company, after: Company): Promise<void> {
-  const fields = await readCustomFields(w, 'company');
-  const { organisation } = await w.settings();
+  const sayOwn = await sayCustom(w, 'company');
   const sayCompany = (company: Company): readonly (readonly [string, string])[] => [
     ['Name', company.name],
     ...companyPlain.say(company),
@@ -132,10 +132,7 @@ async function writeDifference(w: PersonWork, before: Company, after: Company): 
       'Sites',
       company.sites.map((site) => [site.name, site.city, site.country].filter(Boolean).join(' ')).join(', '),
     ],
-    ...fields.map(
-      ({ id, name, type }) =>
-        [name, sayCustomValue(company.custom[id], type, organisation.currency) || 'none'] as const,
-    ),
+    ...sayOwn(company.custom),
   ];
   const differences = differencesOf(sayCompany(before), sayCompany(after));
   if (differences.length > 0)

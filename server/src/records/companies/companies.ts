@@ -4,7 +4,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
-import { readCustomValues } from '../contacts/index';
+import { readCustomValues } from '../fields/index';
 import { reachParameters, withinReach } from '../rights/index';
 import type { SignedIn } from '../users/index';
 import type { Row } from '../../platform/database/schema.generated';

@@ -13,14 +13,13 @@ import type {
 } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { cellLabel, changeContact as changeContactSchema, emailAddress } from '@kettle/contract';
-import { sayCustomValue } from '@kettle/core/fields';
 import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/merge-change';
 import { readPhone } from '@kettle/core/phone';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId } from '../../platform/ids';
-import { readCustomFields, writeCustomValues } from '../fields/index';
+import { customAt, sayCustom, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { notify } from '../notifications/index';
 import { assertMayChange } from '../rights/index';
@@ -109,6 +108,7 @@ const fieldsAt: Readonly<Partial<Record<keyof ChangeContactBody, FieldAt>>> = {
   otherCompanies: { rows: 'contact_company', of: 'contact_id' },
   tags: { rows: 'contact_tag', of: 'contact_id', item: itemOf('tag') },
   doNotContact: { rows: 'do_not_contact', of: 'contact_id', item: itemOf('channel') },
+  custom: customAt,
 };
 
 /** A whole change body that leaves a contact as it is. */
@@ -345,8 +345,7 @@ async function readSite(tx: Queryable, siteId: string | null) {
 /** One entry that says every difference: `E-mail: a@x → b@x; Warmth: empty → hot`. */
 async function writeDifference(w: PersonWork, before: Contact, after: Contact): Promise<void> {
   const standings = new Map((await readStandings(w)).map((standing) => [standing.id, standing.name]));
-  const fields = await readCustomFields(w, 'contact');
-  const { organisation } = await w.settings();
+  const sayOwn = await sayCustom(w, 'contact');
   const describe = (contact: Contact): Map<string, string> => {
     const said = new Map<string, string>();
     for (const [field, label] of Object.entries(cellLabel))
@@ -357,8 +356,7 @@ async function writeDifference(w: PersonWork, before: Contact, after: Contact): 
     said.set('Further companies', contact.otherCompanies.map((each) => each.name).join(', '));
     said.set('Do not contact by', contact.doNotContact.map((mark) => mark.channel).join(', '));
     said.set('About', contact.about);
-    for (const field of fields)
-      said.set(field.name, sayCustomValue(contact.custom[field.id], field.type, organisation.currency));
+    for (const [name, words] of sayOwn(contact.custom)) said.set(name, words);
     return said;
   };
   const isNow = describe(after);

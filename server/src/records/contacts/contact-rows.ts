@@ -15,6 +15,8 @@ import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Row } from '../../platform/database/schema.generated';
+import { idOfHex } from '../../platform/work/written';
+import { customJson, customOfJson, readCustomValues } from '../fields/index';
 
 export type TetherColumns = Row<
   'contact',
@@ -125,42 +127,6 @@ export async function readContactRows(db: Queryable, ids: readonly Buffer[]): Pr
   });
 }
 
-type ValueRow = Row<
-  'custom_value',
-  'record_id' | 'field_id' | 'text_value' | 'number_value' | 'date_value' | 'person_id'
-> &
-  Row<'custom_field', 'type'>;
-
-/** Values of custom fields that are in use, by record (as hex) and field. */
-export async function readCustomValues(
-  db: Queryable,
-  recordIds: readonly Buffer[],
-): Promise<Map<string, Record<string, CustomValue>>> {
-  const rows = await db.rows<ValueRow>(
-    `SELECT v.record_id, v.field_id, f.type, v.text_value, v.number_value, v.date_value, v.person_id
-       FROM custom_value v JOIN custom_field f ON f.id = v.field_id AND f.retired_at IS NULL
-      WHERE v.record_id IN (:ids)`,
-    { ids: recordIds },
-  );
-  const values = new Map<string, Record<string, CustomValue>>();
-  for (const row of rows) {
-    const key = row.record_id.toString('hex');
-    const record = values.get(key) ?? {};
-    record[idOf<string>(row.field_id)] = customValueOf(row, idOrNull<string>(row.person_id));
-    values.set(key, record);
-  }
-  return values;
-}
-
-function customValueOf(
-  row: Pick<ValueRow, 'type' | 'text_value' | 'number_value' | 'date_value'>,
-  personId: string | null,
-): CustomValue {
-  if (row.type === 'yes-no') return row.number_value !== null && Number(row.number_value) === 1;
-  if (row.number_value !== null) return Number(row.number_value);
-  return row.date_value ?? row.text_value ?? personId;
-}
-
 /** @throws Problem `not-found` */
 export async function readContactRow(db: Queryable, id: string): Promise<ContactRow> {
   const [row] = await readContactRows(db, [bytesOf(id)]);
@@ -204,26 +170,9 @@ const furtherColumns = `c.email_unusable, c.email_label, c.phone_label, c.site_i
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(l.company_id)), 'name', co.name, 'role', l.role)
           ORDER BY co.name, co.id)
      FROM contact_company l JOIN company co ON co.id = l.company_id WHERE l.contact_id = c.id) AS companies,
-  (SELECT JSON_ARRAYAGG(JSON_OBJECT('field', LOWER(HEX(v.field_id)), 'type', f.type, 'text_value', v.text_value,
-          'number_value', v.number_value, 'date_value', v.date_value, 'person', LOWER(HEX(v.person_id))))
-     FROM custom_value v JOIN custom_field f ON f.id = v.field_id AND f.retired_at IS NULL WHERE v.record_id = c.id) AS custom`;
+  ${customJson('c.id')} AS custom`;
 
 const listOf = <Item>(json: string | null) => (json === null ? [] : (JSON.parse(json) as Item[]));
-
-const idOfHex = <Id extends string>(hex: string) => idOf<Id>(Buffer.from(hex, 'hex'));
-
-interface CustomJson extends Pick<ValueRow, 'type' | 'text_value' | 'number_value' | 'date_value'> {
-  field: string;
-  person: string | null;
-}
-
-const customOf = (json: string | null): Record<string, CustomValue> =>
-  Object.fromEntries(
-    listOf<CustomJson>(json).map(({ field, person, ...value }) => [
-      idOfHex<string>(field),
-      customValueOf(value, person === null ? null : idOfHex<string>(person)),
-    ]),
-  );
 
 /** @throws Problem `not-found` */
 export async function readContact(db: Queryable, id: string): Promise<Contact> {
@@ -235,7 +184,7 @@ export async function readContact(db: Queryable, id: string): Promise<Contact> {
   if (!row) throw new Problem('not-found');
   const facts = listOf<ChannelFact>(row.facts);
   return {
-    ...contactRowOf(row, customOf(row.custom)),
+    ...contactRowOf(row, customOfJson(row.custom)),
     emailUnusable: row.email_unusable === 1,
     emailLabel: row.email_label,
     phoneLabel: row.phone_label,

@@ -1,7 +1,7 @@
 export { contactsFeature } from './feature';
 export { addContact, cellOf, giveTo, sayCell, standingFor, writeCell } from './change-contact';
 export { archivedSql, matchAll, searchWords } from './contact-filter';
-export { readContact, readContactRows, readCustomValues, tetherOf, type TetherColumns } from './contact-rows';
+export { readContact, readContactRows, tetherOf, type TetherColumns } from './contact-rows';
 export { deriveSearchText } from './derive-search';
 export { keepPoint } from './keep-point';
 export { readContactIds } from './list-contacts';

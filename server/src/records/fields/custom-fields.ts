@@ -1,11 +1,7 @@
-import type { CustomField, CustomFieldType, CustomSubject, CustomValue } from '@kettle/contract';
-import { judgeCustomValue } from '@kettle/core/fields';
+import type { CustomField, CustomSubject } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import { textsOf } from '../../platform/database/values';
-import type { Work } from '../../platform/work/work';
-import { assertReadable } from '../rights/index';
-import { bytesOf, idOf } from '../../platform/ids';
-import { Problem } from '../../platform/problem';
+import { idOf } from '../../platform/ids';
 import type { Row } from '../../platform/database/schema.generated';
 
 type FieldRow = Row<
@@ -40,49 +36,4 @@ export async function readCustomFields(
     { subject },
   );
   return rows.map(fieldOf);
-}
-
-/**
- * Writes values of custom fields; null empties one, fields that are not named stay.
- * @throws Problem `invalid-request` on the field whose value does not fit
- */
-export async function writeCustomValues(
-  w: Pick<Work, 'rows' | 'change' | 'who'>,
-  subject: CustomSubject,
-  recordId: string,
-  values: Readonly<Record<string, CustomValue>>,
-): Promise<void> {
-  const ids = Object.keys(values);
-  if (ids.length === 0) return;
-  const fields = new Map((await readCustomFields(w, subject)).map((field) => [field.id as string, field]));
-  const rows: (string | number | Buffer | null)[][] = [];
-  for (const id of ids) {
-    const field = fields.get(id);
-    const value = values[id] ?? null;
-    const reason = field ? judgeCustomValue(value, field) : 'is not a field here';
-    if (!field || reason !== null) throw wrongValue(id, reason ?? '');
-    if (field.type === 'person' && value !== null && w.who !== null)
-      await assertReadable(w, w.who, String(value), ['contact']);
-    if (value !== null) rows.push([bytesOf(recordId), bytesOf(id), ...typedColumns(field.type, value)]);
-  }
-  await w.change('DELETE FROM custom_value WHERE record_id = :record AND field_id IN (:ids)', {
-    record: bytesOf(recordId),
-    ids: ids.map((id) => bytesOf(id)),
-  });
-  if (rows.length > 0)
-    await w.change(
-      'INSERT INTO custom_value (record_id, field_id, text_value, number_value, date_value, person_id) VALUES :rows',
-      { rows },
-    );
-}
-
-function wrongValue(fieldId: string, message: string): Problem {
-  return new Problem('invalid-request', {}, { fields: [{ path: `custom.${fieldId}`, message }] });
-}
-
-function typedColumns(type: CustomFieldType, value: Exclude<CustomValue, null>) {
-  if (type === 'person') return [null, null, null, bytesOf(String(value))];
-  if (type === 'date') return [null, null, String(value), null];
-  if (typeof value === 'boolean') return [null, value ? 1 : 0, null, null];
-  return typeof value === 'number' ? [null, value, null, null] : [value, null, null, null];
 }

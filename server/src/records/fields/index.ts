@@ -1,2 +1,12 @@
 export { fieldsFeature } from './feature';
-export { readCustomFields, writeCustomValues } from './custom-fields';
+export { readCustomFields } from './custom-fields';
+export {
+  customAt,
+  customJson,
+  customOfJson,
+  customWith,
+  readCustomOf,
+  readCustomValues,
+  sayCustom,
+  writeCustomValues,
+} from './custom-values';

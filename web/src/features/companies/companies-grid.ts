@@ -5,7 +5,7 @@ import { map, type Observable } from 'rxjs';
 import { Api } from '../../api/api';
 import type { RecordRef } from '../../services/selected-record';
 import { PeopleWords } from '../fields/index';
-import { type GridQuery, GridSpec } from '../grid/index';
+import { bodyOfCell, type GridQuery, GridSpec } from '../grid/index';
 
 /** The list of companies. */
 @Injectable()
@@ -19,9 +19,7 @@ export class CompaniesGrid extends GridSpec<CompanyRow> {
     counted: $localize`company|companies`,
   };
   readonly fields = companyGridFields;
-  override readonly customFields = computed(() =>
-    this.names.fields().filter(({ subject }) => subject === 'company'),
-  );
+  override readonly customFields = computed(() => this.names.fieldsOf('company'));
   readonly usualColumns = 'name,city,open-value,last-touch,people,open-deals,trade,owner';
   readonly usualSort = 'name';
   override readonly usual = { owner: 'all' };
@@ -50,13 +48,7 @@ export class CompaniesGrid extends GridSpec<CompanyRow> {
     changeId: string,
   ): Observable<Partial<CompanyRow>> => {
     const { id, version } = row;
-    const changed = cell.startsWith('custom:')
-      ? { custom: { [cell.slice('custom:'.length)]: value } }
-      : { [cell]: value };
-    return this.api.call(
-      'changeCompany',
-      { params: { id }, body: { version, ...changed } as never },
-      changeId,
-    );
+    const body = { version, ...bodyOfCell(cell, value) } as never;
+    return this.api.call('changeCompany', { params: { id }, body }, changeId);
   };
 }

@@ -1,6 +1,6 @@
 import { LongChoiceField } from '../../kit/long-choice-field';
 import { countryOptions, zoneOptions } from '../../kit/places';
-import { ChangeDetectionStrategy, Component, computed, effect, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { FormArray, FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
@@ -8,16 +8,7 @@ import type { CallOf, Company } from '@kettle/contract';
 import { companyPlain } from '@kettle/contract/base/catalogues';
 import { Api, ApiProblem } from '../../api/api';
 import { field, formParts, RecordForm, required } from '../../kit/form';
-import {
-  addCustomControls,
-  customControls,
-  CustomInputs,
-  PeopleWords,
-  plainControls,
-  PlainInputs,
-  readCustom,
-  readPlain,
-} from '../fields/index';
+import { CustomInputs, OwnFields, PeopleWords, plainControls, PlainInputs, readPlain } from '../fields/index';
 
 type Site = Company['sites'][number];
 
@@ -38,7 +29,13 @@ const siteControls = (site: Partial<Site>) =>
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [LongChoiceField, formParts, MatButtonModule, CustomInputs, PlainInputs],
   template: `
-    <kettle-dialog-form [title]="texts.change(before.name)" [form]="form" (save)="save()">
+    <kettle-dialog-form
+      [title]="texts.change(before.name)"
+      [form]="form"
+      [say]="own.say"
+      [named]="own.named"
+      (save)="save()"
+    >
       <div class="form-grid">
         <kettle-text-field
           class="wide"
@@ -48,7 +45,7 @@ const siteControls = (site: Partial<Site>) =>
           [most]="160"
         />
         <kettle-plain-inputs [catalogue]="plain" [controls]="form.controls" />
-        <kettle-custom-inputs [fields]="fields()" [controls]="form.controls.custom" />
+        <kettle-custom-inputs [fields]="own.fields()" [controls]="own.controls" />
       </div>
       @for (site of form.controls.sites.controls; track site; let at = $index) {
         <fieldset>
@@ -103,22 +100,19 @@ export class CompanyDialog {
   private readonly dialog = inject(MatDialogRef<CompanyDialog>);
   protected readonly before = inject<Company>(MAT_DIALOG_DATA);
   private readonly words = inject(PeopleWords);
-  protected readonly fields = computed(() =>
-    this.words.fields().filter((each) => each.subject === 'company'),
-  );
+  protected readonly own = new OwnFields('company', this.before.custom);
   protected readonly plain = companyPlain;
   protected readonly countries = countryOptions();
   protected readonly zones = zoneOptions('', $localize`from the country`);
   protected readonly form = new RecordForm({
     name: required(this.before.name),
     ...plainControls(companyPlain, this.before),
-    custom: customControls(),
+    custom: this.own.controls,
     sites: new FormArray(this.before.sites.map(siteControls)),
   });
 
   constructor() {
     this.words.wake();
-    effect(() => addCustomControls(this.form.controls.custom, this.before.custom, this.fields()));
   }
 
   protected add(): void {
@@ -128,7 +122,7 @@ export class CompanyDialog {
 
   protected save(): void {
     const { controls, submission } = this.form;
-    const custom = readCustom(controls.custom, this.fields(), this.before.custom);
+    const custom = this.own.read();
     if (custom instanceof ApiProblem) return submission.problem.set(custom);
     const orNull = (text: string | null) => text?.trim() || null;
     const body = {

@@ -121,7 +121,7 @@ export class BulkDialog {
     return now === null ? 0 : now.total - now.waiting;
   });
   protected readonly columns = computed(() =>
-    columnsOf<ContactRow>(gridFields, this.words.contactFields()).filter(
+    columnsOf<ContactRow>(gridFields, this.words.fieldsOf('contact')).filter(
       (column) => column.cell !== null && column.type !== 'tags' && column.type !== 'person',
     ),
   );

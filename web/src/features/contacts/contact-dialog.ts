@@ -1,7 +1,7 @@
 import { LongChoiceField } from '../../kit/long-choice-field';
 import { countryOptions, zoneOptions } from '../../kit/places';
 import { PhoneField } from '../../kit/phone-field';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormArray, FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
@@ -18,14 +18,12 @@ import { field, formParts, RecordForm } from '../../kit/form';
 import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
-  addCustomControls,
   companyNames,
-  customControls,
   CustomInputs,
+  OwnFields,
   PeopleWords,
   plainControls,
   PlainInputs,
-  readCustom,
   readPlain,
 } from '../fields/index';
 import { WordPipe, spoken } from '../../kit/value-words';
@@ -100,6 +98,7 @@ export class ContactDialog {
   protected readonly ofPeople = contactPlain.keys.filter((key) => contactPlain.of(key).isOfPeople);
   protected readonly ofAll = contactPlain.keys.filter((key) => !contactPlain.of(key).isOfPeople);
 
+  protected readonly own = new OwnFields('contact', this.before?.custom);
   protected readonly form = new RecordForm({
     category: field(this.before?.category ?? 'person'),
     givenName: field(this.before?.givenName ?? this.data?.givenName ?? ''),
@@ -119,7 +118,7 @@ export class ContactDialog {
     about: field(this.before?.about ?? ''),
     otherPoints: new FormArray(this.before?.otherPoints.map(pointControls) ?? []),
     otherCompanies: new FormArray(this.before?.otherCompanies.map(firmControls) ?? []),
-    custom: customControls(),
+    custom: this.own.controls,
   });
   protected readonly at = this.form.controls;
   protected readonly companies = companyNames(this.at.companyName);
@@ -129,7 +128,6 @@ export class ContactDialog {
   constructor() {
     this.words.wake();
     this.words.wakeTags();
-    effect(() => addCustomControls(this.at.custom, this.before?.custom ?? {}, this.words.contactFields()));
     const { givenName, familyName, companyName, email, phone } = this.at;
     merge(...[givenName, familyName, companyName, email, phone].map(({ valueChanges }) => valueChanges))
       .pipe(
@@ -188,10 +186,10 @@ export class ContactDialog {
   protected readonly say = (path: string, value: unknown): string | null =>
     path === 'standingId'
       ? (this.words.standings().find(({ standing }) => standing.id === value)?.standing.name ?? null)
-      : null;
+      : this.own.say(path, value);
 
   protected save(): void {
-    const custom = readCustom(this.at.custom, this.words.contactFields(), this.before?.custom ?? {});
+    const custom = this.own.read();
     if (custom instanceof ApiProblem) return this.form.submission.problem.set(custom);
     const { before } = this;
     const body = this.typed(custom);
@@ -210,7 +208,7 @@ export class ContactDialog {
       );
   }
 
-  private typed(custom: ReturnType<typeof readCustom>) {
+  private typed(custom: ReturnType<OwnFields['read']>) {
     const typed = this.form.getRawValue();
     const orNull = (text: string) => text.trim() || null;
     return {

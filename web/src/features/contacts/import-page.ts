@@ -75,7 +75,7 @@ export class ImportPage {
   protected readonly fields = computed((): { field: ImportField; label: string }[] => [
     ...Object.entries(importFieldLabel).map(([field, label]) => ({ field: field as ImportField, label })),
     ...this.people
-      .contactFields()
+      .fieldsOf('contact')
       .map((field) => ({ field: `custom:${field.id}` as ImportField, label: field.name })),
   ]);
   protected readonly writes = computed(() => {

@@ -15,7 +15,7 @@ export class PeopleGrid extends GridSpec<ContactRow> {
   readonly place = 'people';
   readonly words = { one: $localize`person`, many: $localize`people`, counted: $localize`person|people` };
   readonly fields = gridFields;
-  override readonly customFields = computed(() => this.words$.contactFields());
+  override readonly customFields = computed(() => this.words$.fieldsOf('contact'));
   readonly usualColumns = 'name,company,last-touch,next-step,check-in,standing,owner';
   readonly usualSort = 'name';
   override readonly usual = { owner: 'all' };

@@ -12,14 +12,12 @@ import { DayField } from '../../kit/day-field';
 import { field, formParts, named, RecordForm, required, sameWords } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 import {
-  addCustomControls,
-  customControls,
   CustomInputs,
+  OwnFields,
   PeopleWords,
   PersonPicker,
   plainControls,
   PlainInputs,
-  readCustom,
   readPlain,
 } from '../fields/index';
 import { DealPicker } from './deal-picker';
@@ -77,6 +75,7 @@ export class DealDialog {
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
   protected readonly roles = spoken(Object.keys(dealRoleLabel));
   private readonly before = this.asked.deal ?? null;
+  protected readonly own = new OwnFields('deal', this.before?.custom);
   /** Whose deals this one can be part of. */
   protected readonly company = signal(companyOf(this.before ?? this.asked.contact ?? null));
   protected readonly form = new RecordForm({
@@ -95,7 +94,7 @@ export class DealDialog {
     competitors: field(this.before?.competitors.join(', ') ?? ''),
     ownerId: field<string>(this.before?.ownerId ?? this.user.person()?.id ?? ''),
     parentId: field<string>(this.before?.parent?.id ?? ''),
-    custom: customControls(),
+    custom: this.own.controls,
   });
   /** Also the one it is in, should it have no rate any more. */
   protected readonly currencies = sameWords([
@@ -113,7 +112,6 @@ export class DealDialog {
   constructor() {
     this.words.wake();
     const { controls } = this.form;
-    effect(() => addCustomControls(controls.custom, this.before?.custom ?? {}, this.words.fields()));
     effect(() => {
       const [first] = this.words.stages();
       if (controls.stageId.value === '' && first) controls.stageId.setValue(first.id);
@@ -154,12 +152,12 @@ export class DealDialog {
     if (path === 'winProbability') return value === null ? null : `${Math.round((value as number) * 100)} %`;
     if (path === 'stageId') return this.words.stage(value as string)?.name ?? null;
     if (path === 'ownerId') return this.peopleWords.colleague(value as string);
-    return null;
+    return this.own.say(path, value);
   };
 
   protected save(): void {
     const { controls, submission } = this.form;
-    const custom = readCustom(controls.custom, this.words.fields(), this.before?.custom ?? {});
+    const custom = this.own.read();
     if (custom instanceof ApiProblem) return submission.problem.set(custom);
     const shared = this.shared(custom);
     const done = (made: Deal) => this.dialog.close(made);

@@ -33,7 +33,7 @@ export class DealWords {
   );
   readonly products = computed((): readonly Product[] => this.productRead.value()?.products ?? []);
   readonly reasons = computed((): CloseReasons | null => this.reasonRead.value());
-  readonly fields = computed(() => this.people.fields().filter(({ subject }) => subject === 'deal'));
+  readonly fields = computed(() => this.people.fieldsOf('deal'));
 
   constructor() {
     const stream = inject(ChangeStream);

@@ -5,7 +5,7 @@ import { map, type Observable } from 'rxjs';
 import { Api } from '../../api/api';
 import { CurrentUser } from '../../services/current-user';
 import type { RecordRef } from '../../services/selected-record';
-import { type GridQuery, GridSpec } from '../grid/index';
+import { bodyOfCell, type GridQuery, GridSpec } from '../grid/index';
 import { DealWords } from './deal-words';
 import { periodOf } from './periods';
 
@@ -64,10 +64,7 @@ export class DealsGrid extends GridSpec<DealGridRow> {
     changeId: string,
   ): Observable<Partial<DealGridRow>> => {
     const { version, name, stageId, amountMinor, expectedCloseOn } = row;
-    const changed = cell.startsWith('custom:')
-      ? { custom: { [cell.slice('custom:'.length)]: value } }
-      : { [cell]: value };
-    const body = { version, name, stageId, amountMinor, expectedCloseOn, ...changed };
+    const body = { version, name, stageId, amountMinor, expectedCloseOn, ...bodyOfCell(cell, value) };
     return this.api
       .call('changeDeal', { params: { id: row.id }, body: body as never }, changeId)
       .pipe(map((deal) => ({ ...deal, pipelineId: row.pipelineId })));

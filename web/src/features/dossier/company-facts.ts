@@ -25,11 +25,9 @@ import { PeopleWords, plainFacts } from '../fields/index';
         <dt>{{ fact.name }}</dt>
         <dd>{{ fact.words }}</dd>
       }
-      @for (field of words.fields(); track field.id) {
-        @if (field.subject === 'company' && company().custom[field.id] !== undefined) {
-          <dt>{{ field.name }}</dt>
-          <dd>{{ words.custom(company().custom[field.id], field.type) }}</dd>
-        }
+      @for (fact of words.customFacts('company', company().custom); track fact.name) {
+        <dt>{{ fact.name }}</dt>
+        <dd>{{ fact.words }}</dd>
       }
     </dl>
     @if (mayChange()) {

@@ -130,7 +130,7 @@ export class ContactFacts {
       ...(contact.category === 'organisation'
         ? [{ name: 'category', words: $localize`an organisation` }]
         : []),
-      ...this.words.contactFields().map((field) => this.customFact(contact, field)),
+      ...this.words.fieldsOf('contact').map((field) => this.customFact(contact, field)),
       { name: 'about', words: contact.about },
     ];
   });

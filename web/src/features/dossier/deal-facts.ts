@@ -171,10 +171,7 @@ export class DealFacts {
       { name: 'team', words: deal.team.map(({ name }) => name).join(', ') },
       { name: $localize`lost to`, words: deal.lostTo ?? '' },
       { name: 'words', words: deal.closeWords },
-      ...this.words.fields().map((field) => ({
-        name: field.name,
-        words: this.people.custom(deal.custom[field.id], field.type),
-      })),
+      ...this.people.customFacts('deal', deal.custom),
     ];
     return known.filter(({ words }) => words !== '');
   });

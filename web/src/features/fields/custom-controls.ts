@@ -1,10 +1,12 @@
+import { computed, effect, inject } from '@angular/core';
 import { writeNumber } from '@kettle/core/locale';
 import { writeMoney } from '@kettle/core/money';
 import { type FormControl, FormRecord } from '@angular/forms';
-import type { CustomField, CustomValue } from '@kettle/contract';
+import type { CustomField, CustomSubject, CustomValue } from '@kettle/contract';
 import { readCustomValue } from '@kettle/core/fields';
 import { ApiProblem } from '../../api/api';
 import { field } from '../../kit/form';
+import { PeopleWords } from './people-words';
 
 /** What is typed into custom fields, by field id; stands in its form as `custom`. */
 export type CustomControls = FormRecord<FormControl<string>>;
@@ -46,4 +48,40 @@ export function readCustom(
 function textOf(value: CustomValue, { type }: CustomField): string {
   if (typeof value === 'number') return type === 'money' ? writeMoney(value) : writeNumber(value);
   return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
+}
+
+/**
+ * The custom fields of one record in its form: their controls, what was typed into them, and their names and values in a conflict.
+ * Made where things are injected.
+ * @example
+ * readonly own = new OwnFields('lead', this.before?.custom);
+ * readonly form = new RecordForm({ subject: field(''), custom: this.own.controls });
+ */
+export class OwnFields {
+  private readonly words = inject(PeopleWords);
+  readonly controls = customControls();
+  readonly fields = computed(() => this.words.fieldsOf(this.subject));
+
+  constructor(
+    private readonly subject: CustomSubject,
+    private readonly before: Readonly<Record<string, CustomValue>> = {},
+  ) {
+    effect(() => addCustomControls(this.controls, this.before, this.fields()));
+  }
+
+  /** Those that differ from before, or what is wrong with the first that does not fit. */
+  read(): Record<string, CustomValue> | ApiProblem {
+    return readCustom(this.controls, this.fields(), this.before);
+  }
+
+  readonly named = (path: string): string | null => this.at(path)?.name ?? null;
+
+  readonly say = (path: string, value: unknown): string | null => {
+    const field = this.at(path);
+    return field ? this.words.custom(value as CustomValue, field.type) || null : null;
+  };
+
+  private at(path: string): CustomField | undefined {
+    return this.fields().find(({ id }) => path === `custom.${id}`);
+  }
 }

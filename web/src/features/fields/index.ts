@@ -1,6 +1,6 @@
 export { AnswerLine } from './answer-line';
 export { CustomInputs } from './custom-inputs';
-export { addCustomControls, customControls, readCustom } from './custom-controls';
+export { addCustomControls, customControls, OwnFields, readCustom } from './custom-controls';
 export { PeopleWords } from './people-words';
 export { plainFacts } from './plain-facts';
 export { PlainInputs, plainControls, readPlain } from './plain-inputs';

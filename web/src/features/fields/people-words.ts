@@ -3,7 +3,7 @@ import { sayDate } from '@kettle/core/time';
 import { CurrentUser } from '../../services/current-user';
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
-import type { CustomField, CustomFieldType, CustomValue } from '@kettle/contract';
+import type { CustomField, CustomFieldType, CustomSubject, CustomValue } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
@@ -25,7 +25,6 @@ export class PeopleWords {
   readonly fields = computed((): readonly CustomField[] => this.fieldRead.value()?.fields ?? []);
   /** Tags in use, the most used first. */
   readonly tags = computed(() => this.tagRead.value()?.tags.map(({ tag }) => tag) ?? []);
-  readonly contactFields = computed(() => this.fields().filter((field) => field.subject === 'contact'));
   private readonly standingNames = computed(
     () => new Map(this.standings().map(({ standing }) => [standing.id as string, standing.name])),
   );
@@ -51,6 +50,11 @@ export class PeopleWords {
       if (read.value() === null) read.read(null);
   }
 
+  /** The custom fields of contacts, companies, deals or leads, in their order. */
+  fieldsOf(subject: CustomSubject): readonly CustomField[] {
+    return this.fields().filter((field) => field.subject === subject);
+  }
+
   /** Read whenever a form that has tags opens. */
   wakeTags(): void {
     this.tagRead.read(null);
@@ -69,6 +73,16 @@ export class PeopleWords {
     if (typeof value === 'string' && type === 'date') return sayDate(value, this.user.today());
     if (typeof value === 'string' && type === 'person') return this.person(value);
     return sayCustomValue(value, type, this.user.currency());
+  }
+
+  /** What a record holds in its custom fields, those that are filled in. */
+  customFacts(
+    subject: CustomSubject,
+    values: Readonly<Record<string, CustomValue>>,
+  ): readonly { readonly name: string; readonly words: string }[] {
+    return this.fieldsOf(subject)
+      .map(({ id, name, type }) => ({ name, words: this.custom(values[id], type) }))
+      .filter(({ words }) => words !== '');
   }
 
   /** A contact's name by id; asked for once, empty until it comes. */

@@ -31,6 +31,10 @@ export interface Owner {
   readonly name: string | null;
 }
 
+/** What a change of one cell sends: of a custom field, its value by the field's id. */
+export const bodyOfCell = (cell: string, value: CellValue): Record<string, unknown> =>
+  cell.startsWith('custom:') ? { custom: { [cell.slice('custom:'.length)]: value } } : { [cell]: value };
+
 /** What a list is of: everything in which People, Companies, Deals, Leads, Tasks and Agreements differ. */
 export abstract class GridSpec<Row extends GridRow = GridRow> {
   abstract readonly place: ViewPlace;

@@ -6,7 +6,7 @@ export { CellEdits } from './cell-edits';
 export { columnsOf, type Option } from './columns';
 export { FilterBuilder } from './filter-builder';
 export { GridPicks } from './grid-picks';
-export { type GridQuery, type GridRow, GridSpec, type Owner } from './grid-spec';
+export { bodyOfCell, type GridQuery, type GridRow, GridSpec, type Owner } from './grid-spec';
 export { GridStore } from './grid-store';
 export { GridView } from './grid-view';
 export { provideGrid } from './provide-grid';

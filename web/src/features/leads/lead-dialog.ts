@@ -6,12 +6,14 @@ import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Lead, LeadStatus, SimilarContact } from '@kettle/contract';
 import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
-import { Api } from '../../api/api';
+import { Api, ApiProblem } from '../../api/api';
 import { field, formParts, named, RecordForm } from '../../kit/form';
 import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
   companyNames,
+  CustomInputs,
+  OwnFields,
   PeopleWords,
   PersonPicker,
   plainControls,
@@ -35,7 +37,16 @@ export interface LeadAsked {
 @Component({
   selector: 'kettle-lead-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WordPipe, formParts, PhoneField, TagsField, MatButtonModule, PersonPicker, PlainInputs],
+  imports: [
+    WordPipe,
+    formParts,
+    PhoneField,
+    TagsField,
+    MatButtonModule,
+    PersonPicker,
+    PlainInputs,
+    CustomInputs,
+  ],
   templateUrl: './lead-dialog.html',
 })
 export class LeadDialog {
@@ -77,6 +88,7 @@ export class LeadDialog {
     ...named<string>(this.people.colleagues()),
   ]);
   protected readonly plain = leadPlain;
+  protected readonly own = new OwnFields('lead', this.asked.lead?.custom);
   protected readonly form = new RecordForm({
     contactId: field<string>(this.asked.contactId ?? ''),
     person: new FormGroup({
@@ -91,6 +103,7 @@ export class LeadDialog {
       this.before ?? { subject: this.asked.subject ?? null, source: this.asked.source ?? null },
     ),
     tags: field<readonly string[]>(this.before?.tags ?? []),
+    custom: this.own.controls,
     status: field<LeadStatus>(this.before?.status ?? 'untried'),
     ownerId: field<string>(
       this.before ? (this.before.ownerId ?? 'pool') : (this.user.person()?.id ?? 'rule'),
@@ -121,16 +134,18 @@ export class LeadDialog {
 
   protected readonly say = (path: string, value: unknown): string | null => {
     if (path === 'status') return leadStatusLabel[value as LeadStatus];
-    if (path !== 'ownerId') return null;
+    if (path !== 'ownerId') return this.own.say(path, value);
     return value === null ? $localize`the pool` : this.people.colleague(value as string);
   };
 
   protected save(): void {
+    const custom = this.own.read();
+    if (custom instanceof ApiProblem) return this.form.submission.problem.set(custom);
     const done = (lead: Lead) => this.dialog.close(lead);
     const { before } = this;
     if (before)
       this.form.send(
-        this.changed(before),
+        { ...this.changed(before), custom },
         (body) =>
           this.api.call('changeLead', {
             params: { id: before.id },
@@ -140,7 +155,7 @@ export class LeadDialog {
       );
     else
       this.form.send(
-        this.made(),
+        { ...this.made(), custom },
         (body) => this.api.call('createLead', { body: body as CallOf<'createLead'>['body'] }),
         done,
       );

@@ -11,7 +11,7 @@ import { DayPipe, MomentPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
-import { plainFacts } from '../fields/index';
+import { PeopleWords, plainFacts } from '../fields/index';
 import { v7 } from 'uuid';
 import { WordPipe } from '../../kit/value-words';
 
@@ -64,6 +64,10 @@ import { WordPipe } from '../../kit/value-words';
         <dd>{{ lead().phone! | phone }}</dd>
       }
       @for (fact of plain(); track fact.name) {
+        <dt>{{ fact.name }}</dt>
+        <dd>{{ fact.words }}</dd>
+      }
+      @for (fact of people.customFacts('lead', lead().custom); track fact.name) {
         <dt>{{ fact.name }}</dt>
         <dd>{{ fact.words }}</dd>
       }
@@ -165,6 +169,7 @@ export class LeadFacts {
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
   protected readonly user = inject(CurrentUser);
+  protected readonly people = inject(PeopleWords);
   protected readonly labels = leadStatusLabel;
   readonly lead = input.required<Lead>();
   readonly done = output();

@@ -1,18 +1,21 @@
-import { inject, Injectable, signal } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import type { CallOf, CellValue, LeadCount, LeadRow } from '@kettle/contract';
 import { leadGridFields } from '@kettle/contract/grids/leads';
 import { map, type Observable, tap } from 'rxjs';
 import { Api } from '../../api/api';
 import type { RecordRef } from '../../services/selected-record';
-import { type GridQuery, GridSpec } from '../grid/index';
+import { PeopleWords } from '../fields/index';
+import { bodyOfCell, type GridQuery, GridSpec } from '../grid/index';
 
 /** The list of leads, by status unless another grouping is chosen. */
 @Injectable()
 export class LeadsGrid extends GridSpec<LeadRow> {
   private readonly api = inject(Api);
+  private readonly names = inject(PeopleWords);
   readonly place = 'leads';
   readonly words = { one: $localize`lead`, many: $localize`leads`, counted: $localize`lead|leads` };
   readonly fields = leadGridFields;
+  override readonly customFields = computed(() => this.names.fieldsOf('lead'));
   readonly usualColumns = 'name,subject,last-touch,next-step,warmth,source,owner';
   readonly usualSort = '-created';
   override readonly usualGroup = 'status';
@@ -50,7 +53,7 @@ export class LeadsGrid extends GridSpec<LeadRow> {
   ): Observable<Partial<LeadRow>> =>
     this.api.call(
       'changeLead',
-      { params: { id: row.id }, body: { version: row.version, [cell]: value } },
+      { params: { id: row.id }, body: { version: row.version, ...bodyOfCell(cell, value) } },
       changeId,
     );
 }

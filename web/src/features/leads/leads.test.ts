@@ -37,6 +37,7 @@ const aLeadRow = (part: object = {}): LeadRow =>
     source: 'web site',
     campaign: null,
     tags: [],
+    custom: {},
     followUpOn: null,
     wakeOn: null,
     asideReason: null,
@@ -258,6 +259,33 @@ describe('a lead is written', () => {
       resolved: { version: 8, mine: ['status'], theirs: [] },
       status: 'in-talks',
       subject: 'Hard water',
+    });
+  });
+
+  test('an admin’s fields are changed with it, and a conflict of one says its name and both values', async () => {
+    const part = await showPart(LeadDialog, { data: { lead: aLead({ custom: { volume: 12, seen: 'x' } }) } });
+    const ofLead = (id: string, name: string, type: string) => ({
+      ...{ id, subject: 'lead', name, type, choices: [], isRetired: false, version: 1 },
+    });
+    await part.answer('/api/custom-fields', {
+      fields: [ofLead('volume', 'Water a day', 'number'), ofLead('seen', 'Seen', 'text')],
+    });
+    await part.type(part.field('Water a day'), '30');
+    await part.click(part.button('Save'));
+    await part.refuse('/api/leads/l1', {
+      status: 409,
+      code: 'stale',
+      detail: 'Changed.',
+      fields: [{ path: 'custom.volume', message: 'was changed by Corin Vale meanwhile' }],
+      current: aLead({ version: 8, custom: { volume: 20, seen: 'x' } }),
+    });
+    expect(said(part.root)).toContain('Water a day was changed by Corin Vale meanwhile');
+    expect(said(part.root)).toMatch(/Mine: 30 ?Theirs: 20/);
+    await part.click(part.field(/^Mine: 30/));
+    await part.click(part.button('Save'));
+    expect(part.asked('/api/leads/l1').request.body).toMatchObject({
+      custom: { volume: 30 },
+      resolved: { version: 8, mine: ['custom.volume'], theirs: [] },
     });
   });
 });

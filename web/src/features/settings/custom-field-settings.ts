@@ -94,7 +94,7 @@ export class CustomFieldSettings {
   );
   protected readonly fields = computed(() => this.loaded.value()?.fields ?? []);
   protected readonly editing = signal<CustomField | null>(null);
-  protected readonly subjects = spoken(['contact', 'company', 'deal']);
+  protected readonly subjects = spoken<CustomSubject>(['contact', 'company', 'deal', 'lead']);
   protected readonly types: readonly Option<CustomFieldType>[] = [
     { value: 'text', words: $localize`text` },
     { value: 'number', words: $localize`a number` },
