@@ -93,7 +93,7 @@ test('answers, absences and returns are read from the mailbox, each once', async
   };
   await expect.poll(read, { timeout: 30_000 }).toEqual(written);
   await page.goto(`${installation.url}/mail`);
-  await expect(page.getByRole('list', { name: 'Mail' })).toContainText('Your stand');
+  await expect(page.getByRole('grid', { name: 'mails' })).toContainText('Your stand');
 });
 
 test('a stranger who agreed on a form is asked by mail whether it was them, and says so once', async ({

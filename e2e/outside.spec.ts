@@ -128,7 +128,7 @@ test('4. all are picked; who cannot be reached is left out with the reason, the 
 test('5. a week passes, with the server killed while it sends: nobody is written to twice, nobody is forgotten', async () => {
   // Five starts of the server.
   test.setTimeout(300_000);
-  const waiting = async () => (await read<{ counts: { waiting: number } }>('/api/mail')).counts.waiting;
+  const waiting = async () => (await read<{ counts: { waiting: number } }>('/api/mail/count')).counts.waiting;
   await installation.goTo('2026-11-24T15:00:00.000Z');
   await expect
     .poll(async () => (await happened('mail')).length, { timeout: 40_000, intervals: [20] })
@@ -156,7 +156,7 @@ test('6. answers, absences and returns are where they belong', async () => {
   const answered = await happened('answer');
   expect(answered.length).toBeGreaterThan(0);
   await go('/mail?box=filed');
-  await expect(page.getByRole('list', { name: 'Mail' }).getByRole('listitem')).not.toHaveCount(0);
+  await expect(page.getByRole('grid', { name: 'mails' }).getByRole('row')).not.toHaveCount(0);
   const human = async () => {
     const { rows } = await read<{ rows: { kind: string; fromAddress: string }[] }>(
       '/api/mail?box=filed&limit=200',

@@ -1,5 +1,8 @@
 export const mailEndpoints = {
   listMail: 'GET /api/mail',
+  countMail: 'GET /api/mail/count',
+  exportMail: 'GET /api/mail/export',
+  moveMail: 'POST /api/mail/move',
   draftMail: 'GET /api/mail/draft',
   sendMail: 'POST /api/mail',
   getMail: 'GET /api/mail/:id',

@@ -1,23 +1,48 @@
+import { gridExport } from '../base/grid';
 import { mailId } from '../base/ids';
-import { byId, type RouteSpec } from '../base/route';
+import { byId, nothing, type RouteSpec } from '../base/route';
 import { logged } from '../journal';
 import {
   changeMailSettings,
+  countMail,
   decideHeld,
   draftMail,
   fileMail,
   listMail,
   mail,
+  mailCount,
   mailDraft,
-  mailList,
+  mailPage,
+  mailQuery,
   mailRow,
+  movedMail,
+  moveMail,
   overMail,
   sendMail,
   storedMailSettings,
 } from './schemas';
 
 export const mailRoutes = {
-  listMail: { access: 'rep', summary: 'Mail by box', query: listMail, reply: mailList },
+  listMail: { access: 'rep', summary: 'Mail by box', query: listMail, reply: mailPage },
+  countMail: {
+    access: 'rep',
+    summary: 'How much mail a view finds, whole, by group and by box',
+    query: countMail,
+    reply: mailCount,
+  },
+  exportMail: {
+    access: 'rep',
+    perHour: 30,
+    summary: 'Mail of a view as CSV: the columns named, in order',
+    query: mailQuery.extend(gridExport(mailId)),
+    reply: nothing,
+  },
+  moveMail: {
+    access: 'rep',
+    summary: 'Dismiss, take back or file several mails at once',
+    body: moveMail,
+    reply: movedMail,
+  },
   draftMail: { access: 'rep', summary: 'A mail to be written', query: draftMail, reply: mailDraft },
   sendMail: {
     access: 'rep',

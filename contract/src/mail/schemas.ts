@@ -1,5 +1,6 @@
 import * as z from 'zod';
-import { contactId, dealId, entryId, mailId, taskId, templateId } from '../base/ids';
+import { gridCount, gridFilter, gridPage, grouping } from '../base/grid';
+import { contactId, dealId, entryId, mailId, taskId, templateId, userId } from '../base/ids';
 import { instant, line, resolved, version } from '../base/values';
 import { nextStep } from '../journal';
 import { templateChannel } from '../templates';
@@ -44,6 +45,10 @@ export const mailRow = z.object({
   contactName: z.string().nullable(),
   companyName: z.string().nullable(),
   dealId: dealId.nullable(),
+  dealName: z.string().nullable(),
+  /** Whose mailbox it is in; nobody's while nobody is known for it. */
+  ownerId: userId.nullable(),
+  ownerName: z.string().nullable(),
   said: z.string().nullable(),
   /** How far it is known that it is from whom it names; null where that is not asked (ours, returns). */
   proof: mailProof.nullable(),
@@ -74,18 +79,32 @@ export const mailBox = z.enum(['unfiled', 'held', 'waiting', 'sent', 'filed', 'l
 
 export type MailBox = z.infer<typeof mailBox>;
 
-export const listMail = z.object({
+/** Which mail a list or a count is about: of a box, with a person, or all there is. */
+export const mailQuery = z.object({
   box: mailBox.optional(),
   contactId: contactId.optional(),
-  q: z.string().max(100).optional(),
-  limit: z.coerce.number().int().min(1).max(200).default(60),
+  q: z.string().trim().max(100).default(''),
+  filter: gridFilter.optional(),
 });
 
-export const mailList = z.object({
-  rows: z.array(mailRow),
+export type MailQuery = z.output<typeof mailQuery>;
+
+export const listMail = mailQuery.extend({
+  /** Left out, the newest first. */
+  ...gridPage,
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+});
+
+export const mailPage = z.object({ rows: z.array(mailRow) });
+
+export const countMail = mailQuery.extend({ group: grouping.optional() });
+
+export const mailCount = gridCount.extend({
   /** How many each box holds, whatever is shown. */
   counts: z.record(mailBox, z.int()),
 });
+
+export type MailCount = z.infer<typeof mailCount>;
 
 /** A mail or text to be written: to whom, under which template, in which thread. */
 export const draftMail = z.object({
@@ -136,6 +155,17 @@ export const fileMail = z.object({
 });
 
 export const overMail = z.object({ version });
+
+/** Several mails at once: dismissed, taken back among those to file, or filed with one person. */
+export const moveMail = z.discriminatedUnion('to', [
+  z.object({ to: z.enum(['let-go', 'unfiled']), ids: z.array(mailId).min(1).max(500) }),
+  z.object({ to: z.literal('filed'), ids: z.array(mailId).min(1).max(500), contactId }),
+]);
+
+export type MoveMail = z.output<typeof moveMail>;
+
+/** How many are where they were asked to be, and how many stayed: they were not in a box it can be done from. */
+export const movedMail = z.object({ moved: z.int(), left: z.int() });
 
 export const decideHeld = z.object({ version, as: z.enum(['arrived', 'send-again']) });
 

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { userId, viewId } from '../base/ids';
 import { line, resolved, version } from '../base/values';
 
-export const viewPlace = z.enum(['people', 'companies', 'tasks', 'deals', 'leads', 'agreements']);
+export const viewPlace = z.enum(['people', 'companies', 'tasks', 'deals', 'leads', 'agreements', 'mail']);
 
 export type ViewPlace = z.infer<typeof viewPlace>;
 

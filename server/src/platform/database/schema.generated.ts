@@ -469,7 +469,7 @@ export interface Tables {
   };
   landing_view: {
     user_id: IdBytes<UserId>;
-    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements';
+    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements' | 'mail';
     view_id: IdBytes<ViewId>;
   };
   lead_tag: {
@@ -679,7 +679,7 @@ export interface Tables {
   saved_view: {
     id: IdBytes<ViewId>;
     user_id: IdBytes<UserId>;
-    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements';
+    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements' | 'mail';
     name: string;
     query: string;
     is_shared: number;

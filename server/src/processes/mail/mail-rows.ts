@@ -1,5 +1,4 @@
-import type { Mail, MailBox, MailRow } from '@kettle/contract';
-import { mailBox } from '@kettle/contract';
+import type { Mail, MailRow } from '@kettle/contract';
 import { companyDomain } from '@kettle/core/duplicates';
 import sanitize from 'sanitize-html';
 import type { Queryable } from '../../platform/database/database';
@@ -24,6 +23,7 @@ interface MailColumns
       | 'subject'
       | 'contact_id'
       | 'deal_id'
+      | 'user_id'
       | 'said'
       | 'proof'
       | 'proof_words'
@@ -31,13 +31,16 @@ interface MailColumns
     >,
     Row<'contact', 'company_name'> {
   contact_name: Tables['contact']['display_name'];
+  deal_name: string | null;
+  user_name: string | null;
   kind: MailRow['kind'];
   opening: string;
 }
 
 const select = `SELECT m.id, m.direction, m.state, m.kind, m.at, m.from_name, m.from_address, m.to_address, m.subject,
-    LEFT(m.text, 160) AS opening, m.contact_id, c.display_name AS contact_name, c.company_name, m.deal_id, m.said, m.proof, m.proof_words, m.version
-  FROM mail m LEFT JOIN contact c ON c.id = m.contact_id`;
+    LEFT(m.text, 160) AS opening, m.contact_id, c.display_name AS contact_name, c.company_name, m.deal_id, d.name AS deal_name,
+    m.user_id, u.name AS user_name, m.said, m.proof, m.proof_words, m.version
+  FROM mail m LEFT JOIN contact c ON c.id = m.contact_id LEFT JOIN deal d ON d.id = m.deal_id LEFT JOIN app_user u ON u.id = m.user_id`;
 
 function mailRowOf(row: MailColumns): MailRow {
   return {
@@ -55,6 +58,9 @@ function mailRowOf(row: MailColumns): MailRow {
     contactName: row.contact_name,
     companyName: row.company_name,
     dealId: idOrNull(row.deal_id),
+    dealName: row.deal_name,
+    ownerId: idOrNull(row.user_id),
+    ownerName: row.user_name,
     said: row.said,
     proof: row.proof,
     proofWords: row.proof_words,
@@ -62,68 +68,34 @@ function mailRowOf(row: MailColumns): MailRow {
   };
 }
 
-/** Where a mail is looked for. What is being handed over still waits, as far as anybody can see. */
-const boxes: Readonly<Record<MailBox, string>> = {
-  unfiled: "m.state = 'unfiled'",
-  held: "m.state = 'held'",
-  waiting: "m.state IN ('waiting', 'handing-over')",
-  sent: "m.state IN ('sent', 'failed', 'withdrawn')",
-  filed: "m.state = 'filed'",
-  'let-go': "m.state = 'let-go'",
-};
-
 /** Boxes hold what is one's own or nobody's; of managers and admins, what is within their reach. */
-const mayRead = (who: SignedIn) =>
-  who.role === 'rep' ? '(m.user_id = :who OR m.user_id IS NULL)' : withinReach(who, 'mail', 'm');
+export const isInBoxes = (who: SignedIn) =>
+  who.role === 'rep' ? '(m.user_id = :reach_me OR m.user_id IS NULL)' : withinReach(who, 'mail', 'm');
 
-export async function listMail(
+/** What somebody may read: their boxes, and what belongs to a person they may read. With `reachParameters`. */
+const isReadable = (who: SignedIn) =>
+  `(${isInBoxes(who)} OR (m.contact_id IS NOT NULL AND ${withinReach(who, 'mail', 'm')}))`;
+
+/** Mails by id that somebody may read, in the order of the ids. */
+export async function readMailRows(
   db: Queryable,
   who: SignedIn,
-  asked: {
-    readonly box?: MailBox | undefined;
-    readonly contactId?: string | undefined;
-    readonly q?: string | undefined;
-    readonly limit: number;
-  },
-): Promise<{ rows: MailRow[]; counts: Record<MailBox, number> }> {
-  // What belongs to a person is open to whoever may read the person.
-  const wheres = [asked.contactId === undefined ? mayRead(who) : 'm.contact_id = :contact'];
-  if (asked.box) wheres.push(boxes[asked.box]);
-  if (asked.q) wheres.push('(m.subject LIKE :q OR m.from_address LIKE :q OR m.to_address LIKE :q)');
-  const rows = await db.rows<MailColumns>(
-    `${select} WHERE ${wheres.join(' AND ')} ORDER BY m.at DESC, m.id DESC LIMIT :limit`,
-    {
-      ...reachParameters(who),
-      who: bytesOf(who.id),
-      contact: bytesOf(asked.contactId),
-      q: `%${(asked.q ?? '').replace(/[%_\\]/g, '\\$&')}%`,
-      limit: asked.limit,
-    },
-  );
-  const counted = await db.rows<Row<'mail', 'state'> & { n: string }>(
-    `SELECT m.state, COUNT(*) AS n FROM mail m WHERE ${mayRead(who)} GROUP BY m.state`,
-    { ...reachParameters(who), who: bytesOf(who.id) },
-  );
-  const inBox = (box: MailBox) =>
-    counted
-      .filter(({ state }) => boxes[box].includes(`'${state}'`))
-      .reduce((sum, { n }) => sum + Number(n), 0);
-  const counts = Object.fromEntries(mailBox.options.map((box) => [box, inBox(box)]));
-  return { rows: rows.map(mailRowOf), counts: counts as Record<MailBox, number> };
+  ids: readonly IdBytes[],
+): Promise<MailRow[]> {
+  if (ids.length === 0) return [];
+  const rows = await db.rows<MailColumns>(`${select} WHERE m.id IN (:ids) AND ${isReadable(who)}`, {
+    ...reachParameters(who),
+    ids: [...ids],
+  });
+  const found = new Map(rows.map((row) => [row.id.toString('hex'), mailRowOf(row)]));
+  return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
 }
 
 /** @throws Problem `not-found`, also for a mail of somebody else that belongs to nobody's person */
 export async function readMailRow(db: Queryable, who: SignedIn, id: string): Promise<MailRow> {
-  const [row] = await db.rows<MailColumns>(
-    `${select} WHERE m.id = :id AND (${mayRead(who)} OR (m.contact_id IS NOT NULL AND ${withinReach(who, 'mail', 'm')}))`,
-    {
-      ...reachParameters(who),
-      id: bytesOf(id),
-      who: bytesOf(who.id),
-    },
-  );
+  const [row] = await readMailRows(db, who, [bytesOf(id)]);
   if (!row) throw new Problem('not-found');
-  return mailRowOf(row);
+  return row;
 }
 
 export async function readMail(db: Queryable, who: SignedIn, id: string): Promise<Mail> {
@@ -133,10 +105,8 @@ export async function readMail(db: Queryable, who: SignedIn, id: string): Promis
     { id: bytesOf(id) },
   );
   const thread = await db.rows<MailColumns>(
-    `${select} WHERE m.thread_id = :thread ORDER BY m.at, m.id LIMIT 100`,
-    {
-      thread: content!.thread_id,
-    },
+    `${select} WHERE m.thread_id = :thread AND ${isReadable(who)} ORDER BY m.at, m.id LIMIT 100`,
+    { ...reachParameters(who), thread: content!.thread_id },
   );
   const { html, blockedPictures } =
     content!.html === null ? { html: null, blockedPictures: 0 } : cleanMail(content!.html);

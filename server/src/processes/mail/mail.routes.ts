@@ -1,29 +1,33 @@
-import type { ContactId, MailDraft, MailId } from '@kettle/contract';
+import type { MailDraft, MailId } from '@kettle/contract';
 import { bareSubject } from '@kettle/core/mail';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { Call, Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf, idOrNull } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readRun } from '../cadences/index';
-import { keepPoint } from '../../records/contacts/index';
 import { type SignedIn } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
 import { changeSetting } from '../../records/settings/index';
 import { fillFor, listTemplates } from '../templates/index';
 import { afterSent } from './after-sending';
-import { followMail } from './follow-mail';
-import { listMail, readMail, readMailRow } from './mail-rows';
+import { listRoutes } from '../../records/grid/index';
+import { countBoxes, mailList } from './list-mail';
+import { readMail, readMailRow } from './mail-rows';
+import { type Filing, moveOne, moveSeveral } from './move-mail';
 import { askToSend } from '../../activity/outbox/index';
 import { sendMailByHand } from './send-by-hand';
 import { readOut } from './send-mail';
 import { variantOf } from '@kettle/core/cadences';
-import { type PersonWork, work } from '../../platform/work/work';
+import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
   | 'listMail'
+  | 'countMail'
+  | 'exportMail'
+  | 'moveMail'
   | 'draftMail'
   | 'sendMail'
   | 'getMail'
@@ -37,82 +41,37 @@ type Names =
 export function mailRoutes(services: Services): Pick<Handlers, Names> {
   const { database, settings } = services;
 
-  /** Takes a mail that came in from one state to another, over the version it was seen at. */
+  const list = listRoutes(services, mailList);
+  /** Takes one mail to another box, and answers with it as it is then. */
   const move = async (
     who: SignedIn,
-    call: { id: string; version: number },
-    states: { from: readonly string[]; to: string },
-    then: (w: PersonWork) => Promise<void> = async () => undefined,
+    mail: { id: MailId; version: number },
+    to: 'filed' | 'let-go' | 'unfiled',
+    filing?: Filing,
   ) => {
-    await work(services, who, async (w) => {
-      const current = await readMailRow(w, who, call.id);
-      if (current.version !== call.version) throw new Problem('stale', {}, { current });
-      if (!states.from.includes(current.state)) throw new Problem('not-so-now', { state: current.state });
-      await w.change(
-        'UPDATE mail SET state = :to, version = version + 1 WHERE id = :id AND version = :version',
-        {
-          id: bytesOf(call.id),
-          to: states.to,
-          version: call.version,
-        },
-      );
-      await then(w);
-      w.say(`Mail “${current.subject}”: ${states.to}`);
-    });
-    return readMailRow(database, who, call.id);
+    await work(services, who, (w) => moveOne(w, mail, to, filing));
+    return readMailRow(database, who, mail.id);
   };
 
   return {
-    listMail: ({ query, who }) => listMail(database, who, query),
+    listMail: list.page,
+    countMail: async ({ query, who }) => ({
+      ...(await list.count({ query, who })),
+      counts: await countBoxes(database, who),
+    }),
+    exportMail: list.export,
+    moveMail: ({ body, who }) => work(services, who, (w) => moveSeveral(w, body)),
     getMail: ({ params, who }) => readMail(database, who, params.id),
     draftMail: (call) => draft(services, call),
     sendMail: ({ body, who }) => sendMailByHand(services, who, body),
-    fileMail: ({ params, body, who }) =>
-      move(who, { id: params.id, version: body.version }, { from: ['unfiled', 'let-go'], to: 'filed' }, (w) =>
-        fileByHand(w, params.id, body),
-      ),
-    letMailGo: ({ params, body, who }) =>
-      move(who, { id: params.id, version: body.version }, { from: ['unfiled'], to: 'let-go' }),
-    unfileMail: ({ params, body, who }) =>
-      move(who, { id: params.id, version: body.version }, { from: ['let-go'], to: 'unfiled' }),
+    fileMail: ({ params: { id }, body: { version, ...filing }, who }) =>
+      move(who, { id, version }, 'filed', filing),
+    letMailGo: ({ params: { id }, body: { version }, who }) => move(who, { id, version }, 'let-go'),
+    unfileMail: ({ params: { id }, body: { version }, who }) => move(who, { id, version }, 'unfiled'),
     decideHeld: ({ params, body, who }) => decide(services, who, params.id, body),
     mailSettings: async () => (await settings.read(database)).mail,
     changeMailSettings: ({ body, who }) => changeSetting(services, who, { name: 'mail', body }),
   };
-}
-
-async function fileByHand(
-  w: PersonWork,
-  mailId: MailId,
-  filing: { contactId: ContactId; dealId: string | null; keepAddress: boolean },
-): Promise<void> {
-  const [person] = await w.rows<Row<'contact', 'owner_id'>>(
-    'SELECT owner_id FROM contact WHERE id = :id FOR UPDATE',
-    { id: bytesOf(filing.contactId) },
-  );
-  if (!person) throw new Problem('not-found');
-  await assertMayChange(w, w.who, idOrNull(person.owner_id));
-  const [mail] = await w.rows<Row<'mail', 'subject' | 'text' | 'from_address' | 'kind'>>(
-    'SELECT subject, text, from_address, kind FROM mail WHERE id = :id',
-    { id: bytesOf(mailId) },
-  );
-  await w.change('UPDATE mail SET contact_id = :contact, deal_id = :deal WHERE id = :id', {
-    id: bytesOf(mailId),
-    contact: bytesOf(filing.contactId),
-    deal: bytesOf(filing.dealId),
-  });
-  if (filing.keepAddress) await keepPoint(w, filing.contactId, 'email', mail!.from_address);
-  await followMail(w, {
-    mailId,
-    contactId: filing.contactId,
-    dealId: filing.dealId,
-    subject: mail!.subject,
-    words: mail!.text,
-    // Returns find their mail by themselves.
-    kind: { kind: mail!.kind === null || mail!.kind === 'bounce' ? 'human' : mail!.kind },
-    parent: null,
-    byUserId: w.who.id,
-  });
 }
 
 /** A person says what nobody could know: it arrived, or it is to be sent again. */

@@ -7,6 +7,7 @@ import { letRepsRelease } from '../../../testing/release';
 import { aMailServer, type MailServer } from '../../../testing/mail-server';
 import { aContact, aLog, journalOf } from '../../../testing/people';
 import { storeArrival } from './store-arrival';
+import { bytesOf } from '../../platform/ids';
 
 /** Lets the reader of mails break, as it does at what it was not made for. */
 const parsing = { fails: false };
@@ -637,9 +638,8 @@ describe('what comes in', () => {
       '',
       'A price, please.',
     ]);
-    const { rows, counts } = await rep.ok('listMail', {
-      query: { box: 'unfiled' },
-    });
+    const { rows } = await rep.ok('listMail', { query: { box: 'unfiled' } });
+    const { counts } = await rep.ok('countMail', {});
     expect([rows.length, counts.unfiled]).toEqual([1, 1]);
     const { proposed } = await rep.ok('getMail', { params: { id: rows[0]!.id } });
     expect(proposed.map((each) => each.contactId)).toContain(contact.id);
@@ -676,6 +676,87 @@ describe('what comes in', () => {
       body: { version: gone.version },
     });
     expect(back.state).toBe('unfiled');
+  });
+
+  describe('several at once', () => {
+    const three = async () => {
+      for (const name of ['ada', 'bea', 'cis'])
+        await arrives([
+          `From: ${name}@penrow.example`,
+          `Subject: From ${name}`,
+          `Message-ID: <${v4()}@penrow.example>`,
+          '',
+          'A price, please.',
+        ]);
+      return (await rep.ok('listMail', { query: { box: 'unfiled', sort: 'address' } })).rows;
+    };
+    const boxOf = async (ids: readonly string[]) =>
+      Promise.all(ids.map(async (id) => (await rep.ok('getMail', { params: { id } })).state));
+
+    test('are dismissed in one change; what is filed already stays, and one undo brings all back', async () => {
+      const rows = await three();
+      const ids = rows.map(({ id }) => id);
+      await rep.ok('fileMail', {
+        params: { id: ids[0]! },
+        body: { version: rows[0]!.version, contactId: contact.id },
+      });
+      const changeId = v4();
+      const { body } = await rep.call('moveMail', { body: { to: 'let-go', ids }, changeId });
+      expect(body).toEqual({ moved: 2, left: 1 });
+      expect(await boxOf(ids)).toEqual(['filed', 'let-go', 'let-go']);
+      await rep.ok('undoChange', { params: { id: changeId } });
+      expect(await boxOf(ids)).toEqual(['filed', 'unfiled', 'unfiled']);
+    });
+
+    test('are filed with one person: each is in the journal, and their addresses are known from then on', async () => {
+      const ids = (await three()).map(({ id }) => id);
+      expect(await rep.ok('moveMail', { body: { to: 'filed', ids, contactId: contact.id } })).toEqual({
+        moved: 3,
+        left: 0,
+      });
+      const journal = await journalOf(rep, { contactId: contact.id });
+      expect(journal.filter(({ body }) => /^From (ada|bea|cis)/.test(body))).toHaveLength(3);
+      const { otherPoints } = await rep.ok('getContact', { params: { id: contact.id } });
+      expect(otherPoints.map(({ value }) => value)).toEqual(
+        expect.arrayContaining(['ada@penrow.example', 'bea@penrow.example', 'cis@penrow.example']),
+      );
+    });
+
+    test('none of them is moved when one is not the caller’s to read, and none is in a file of theirs', async () => {
+      const ids = (await three()).map(({ id }) => id);
+      const other = await installation.as('rep');
+      await installation.services.database.change('UPDATE mail SET user_id = :user WHERE id = :id', {
+        user: bytesOf(other.id),
+        id: bytesOf(ids[1]!),
+      });
+      expect((await rep.call('moveMail', { body: { to: 'let-go', ids } })).status).toBe(403);
+      expect((await boxOf([ids[0]!, ids[2]!])).every((state) => state === 'unfiled')).toBe(true);
+      const file = await rep.call('exportMail', { query: { ids: ids.join(','), columns: 'address' } });
+      expect(file.text.match(/@penrow\.example/g)).toHaveLength(2);
+    });
+  });
+
+  test('an exchange shows no mail of another’s mailbox that belongs to nobody', async () => {
+    const other = await installation.as('rep');
+    await arrives(['From: a@penrow.example', 'Subject: One', 'Message-ID: <one@penrow.example>', '', 'One']);
+    await arrives([
+      'From: a@penrow.example',
+      'Subject: Re: One',
+      'Message-ID: <two@penrow.example>',
+      'In-Reply-To: <one@penrow.example>',
+      '',
+      'Two',
+    ]);
+    const { rows } = await rep.ok('listMail', { query: { box: 'unfiled' } });
+    const [two, one] = rows;
+    const thread = async () =>
+      (await rep.ok('getMail', { params: { id: two!.id } })).thread.map(({ id }) => id);
+    expect(await thread()).toEqual([one!.id, two!.id]);
+    await installation.services.database.change('UPDATE mail SET user_id = :user WHERE id = :id', {
+      user: bytesOf(other.id),
+      id: bytesOf(one!.id),
+    });
+    expect(await thread()).toEqual([two!.id]);
   });
 
   test('what runs or reaches out is taken out of its HTML, and pictures are counted', async () => {
@@ -878,7 +959,13 @@ describe('a mail written by hand', () => {
 test('reps see their own mail and nobody’s, managers see all', async () => {
   const [other, manager] = [await installation.as('rep'), await installation.as('manager')];
   await start(await aContact(rep), await aCadence());
-  const seen = async (caller: Caller) =>
-    (await caller.ok('listMail', { query: { box: 'sent' } })).counts.sent;
+  const seen = async (caller: Caller) => {
+    const [{ rows }, { counts, found, total }] = await Promise.all([
+      caller.ok('listMail', { query: { box: 'sent' } }),
+      caller.ok('countMail', { query: { box: 'sent' } }),
+    ]);
+    expect([found, total, counts.sent]).toEqual([rows.length, rows.length, rows.length]);
+    return rows.length;
+  };
   expect([await seen(rep), await seen(other), await seen(manager)]).toEqual([1, 0, 1]);
 });

@@ -6,11 +6,13 @@ import {
   dealGridFields,
   gridFields,
   leadGridFields,
+  mailGridFields,
   taskGridFields,
 } from '@kettle/contract';
 import { parse } from 'csv-parse/sync';
 import { type Caller, install, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLead, journalOf } from '../../../testing/people';
+import { storeArrival } from '../../processes/mail/index';
 
 let installation: Installation;
 let rep: Caller;
@@ -61,6 +63,12 @@ const lists: Readonly<Record<string, Listed>> = {
     count: (query) => rep.ok('countAgreements', { query }),
     file: (query) => rep.call('exportAgreements', { query }),
   },
+  mail: {
+    fields: mailGridFields,
+    rows: async (query) => (await rep.ok('listMail', { query })).rows,
+    count: (query) => rep.ok('countMail', { query }),
+    file: (query) => rep.call('exportMail', { query }),
+  },
 };
 const names = Object.keys(lists);
 const fieldsThat = (can: 'canSort' | 'canGroup') =>
@@ -90,6 +98,12 @@ beforeAll(async () => {
     await aLead(rep, { warmth, subject: `Plant of ${companyName}` });
     await rep.ok('createTask', {
       body: { channel: 'call', purpose: `ask ${companyName}`, dueOn, contactId: contact.id, minutes: 5 },
+    });
+    const [from, subject] = [`${companyName.split(' ')[0]}@plant.example`, `From ${companyName}`];
+    const head = [`From: ${from}`, `Subject: ${subject}`, `Message-ID: <${randomUUID()}@plant.example>`];
+    await storeArrival(installation.services, {
+      content: Buffer.from([...head, '', 'A price, please.'].join('\r\n')),
+      envelopeFrom: from,
     });
     await rep.ok('createAgreement', {
       body: {

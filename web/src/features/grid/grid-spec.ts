@@ -51,6 +51,8 @@ export abstract class GridSpec<Row extends GridRow = GridRow> {
   readonly usualGroup: string | null = null;
   /** What the address says when it says nothing, so that it is no filter: `{ owner: 'all' }`. */
   readonly usual: Readonly<Record<string, string>> = {};
+  /** The key of the address that says which of several lists it is, so that it is no filter. */
+  readonly tabKey: string | null = null;
   /** Keys of the address that show everything there is. */
   abstract readonly everything: Readonly<Record<string, string | null>>;
   /** The column whose cell opens the row. */

@@ -62,6 +62,7 @@ export class GridView<Row extends GridRow = GridRow> {
       ([key, value]) =>
         Boolean(value) &&
         !looks.has(key) &&
+        key !== this.spec.tabKey &&
         value !== this.spec.usual[key] &&
         value !== this.spec.everything[key],
     ),

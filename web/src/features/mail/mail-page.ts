@@ -5,14 +5,13 @@ import {
   effect,
   inject,
   input,
-  signal,
   untracked,
+  viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { CallOf, MailBox, MailRow, LeadRow } from '@kettle/contract';
-import { Subject, debounceTime } from 'rxjs';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MomentPipe } from '../../kit/say.pipes';
@@ -22,10 +21,11 @@ import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
-import { fieldParts } from '../../kit/field';
-import { Pick } from '../../kit/pick';
 import { SelectedRecord } from '../../services/selected-record';
+import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
+import { MailGrid } from './mail-grid';
 import { MailReader } from './mail-reader';
+import { MovePicked } from './move-picked';
 import { openWrite } from './open-write';
 import { StirringList } from './stirring-list';
 
@@ -37,19 +37,29 @@ const boxes: readonly { readonly name: MailBox; readonly words: string }[] = [
   { name: 'filed', words: $localize`Filed` },
   { name: 'let-go', words: $localize`Dismissed` },
 ];
-const settleMillis = 200;
 
 /** What came in and is not filed yet, what goes out, what is to be decided, and the stream of signs of life. */
 @Component({
   selector: 'kettle-mail-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [Pick, fieldParts, MatButtonModule, MomentPipe, Empty, Failed, Waiting, MailReader, StirringList],
+  host: { class: 'whole' },
+  imports: [
+    gridParts,
+    MatButtonModule,
+    MomentPipe,
+    Empty,
+    Failed,
+    Waiting,
+    MailReader,
+    MovePicked,
+    StirringList,
+  ],
+  providers: [provideGrid(MailGrid)],
   templateUrl: './mail-page.html',
   styleUrl: './mail-page.scss',
 })
 export class MailPage {
   protected readonly texts = {
-    nothingFoundTryFewer: $localize`Nothing found: try fewer letters.`,
     noSubject: $localize`no subject`,
   };
 
@@ -63,21 +73,25 @@ export class MailPage {
   readonly box = input<string>();
   readonly mail = input<string>();
 
+  readonly q = input<string>();
+  readonly filter = input<string>();
+  readonly sort = input<string>();
+  readonly group = input<string>();
+  readonly cols = input<string>();
+
   protected readonly boxes = boxes;
+  private readonly spec = inject(MailGrid);
+  protected readonly store = inject<GridStore<MailRow>>(GridStore);
+  protected readonly view = inject<GridView<MailRow>>(GridView);
+  private readonly picked = viewChild(MovePicked);
   protected readonly isStirrings = computed(() => this.box() === 'stirrings');
   protected readonly shownBox = computed(
     (): MailBox => boxes.find(({ name }) => name === this.box())?.name ?? 'unfiled',
   );
-  protected readonly q = signal('');
-  private readonly typed = new Subject<string>();
-  protected readonly list = reading((query: NonNullable<CallOf<'listMail'>['query']>) =>
-    this.api.call('listMail', { query }),
-  );
   protected readonly stirring = reading((_: null) => this.api.call('listStirrings', { query: { limit: 1 } }));
-  protected readonly rows = computed((): readonly MailRow[] => this.list.value()?.rows ?? []);
-  protected readonly counts = computed(() => this.list.value()?.counts ?? null);
+  protected readonly counts = this.spec.boxes.asReadonly();
   protected readonly chosen = computed(
-    (): MailRow | null => this.rows().find(({ id }) => id === this.mail()) ?? this.rows()[0] ?? null,
+    (): MailRow | null => this.store.find(this.mail())?.row ?? this.store.known()[0] ?? null,
   );
   protected readonly one = reading((id: string) => this.api.call('getMail', { params: { id } }));
   protected readonly shown = computed(() => {
@@ -86,10 +100,16 @@ export class MailPage {
   });
 
   constructor() {
-    effect(() => {
-      const query = { box: this.shownBox(), q: this.q() || undefined };
-      untracked(() => this.list.read(query));
-    });
+    this.view.follow(
+      computed(() => ({
+        box: this.shownBox(),
+        q: this.q(),
+        filter: this.filter(),
+        sort: this.sort(),
+        group: this.group(),
+        cols: this.cols(),
+      })),
+    );
     effect(() => {
       const row = this.chosen();
       untracked(() => {
@@ -97,39 +117,30 @@ export class MailPage {
       });
     });
     this.stirring.read(null);
-    this.typed.pipe(debounceTime(settleMillis), takeUntilDestroyed()).subscribe((q) => this.q.set(q));
     inject(ChangeStream)
       .of('mail', 'stirring')
       .pipe(takeUntilDestroyed())
-      .subscribe(() => {
-        this.list.again();
-        this.stirring.again();
-      });
+      .subscribe(() => this.stirring.again());
     inject(Keys).bind(
-      { keys: 'ArrowDown', words: $localize`The next mail`, act: () => this.step(1) },
-      { keys: 'ArrowUp', words: $localize`The mail before`, act: () => this.step(-1) },
       {
-        keys: 'f',
+        keys: 'p',
         words: $localize`File the mail with the first person proposed`,
         act: () => this.fileFirst(),
       },
-      { keys: 'x', words: $localize`Let the mail go`, act: () => this.letGo() },
+      { keys: 'x', words: $localize`Let the mail go`, act: () => this.letGoPicked() },
       { keys: 'l', words: $localize`Create a lead from the mail`, act: () => void this.makeLead() },
       { keys: 'a', words: $localize`Answer the mail`, act: () => this.answer() },
     );
   }
 
-  protected look(text: string): void {
-    this.typed.next(text);
-  }
-
-  private step(by: number): void {
-    const at = this.rows().findIndex(({ id }) => id === this.chosen()?.id);
-    const next = this.rows()[Math.max(0, Math.min(this.rows().length - 1, at + by))];
-    if (next && !this.isStirrings()) this.selected.setQuery({ mail: next.id });
+  /** Another box: what was asked of the one before is asked no more. */
+  protected open(box: MailBox | 'stirrings'): void {
+    const none = { mail: null, q: null, filter: null, group: null };
+    this.selected.setQuery({ ...none, box: box === 'unfiled' ? null : box });
   }
 
   private fileFirst(): void {
+    if (this.picked()?.canMove()) return this.picked()?.file();
     const mail = this.shown();
     if (mail?.state !== 'unfiled' || this.isStirrings()) return;
     const first = mail.proposed[0];
@@ -148,6 +159,12 @@ export class MailPage {
       next: () => this.gone($localize`Filed with ${name}.`, changeId),
       error: (error: unknown) => this.failed(error),
     });
+  }
+
+  /** By its key all that are picked go. */
+  protected letGoPicked(): void {
+    if (this.picked()?.canMove()) this.picked()?.move(this.shownBox() === 'unfiled' ? 'let-go' : 'unfiled');
+    else this.letGo();
   }
 
   protected letGo(): void {
@@ -203,15 +220,15 @@ export class MailPage {
 
   private gone(words: string, changeId?: string): void {
     this.selected.setQuery({ mail: null });
-    this.list.again();
+    this.store.again();
     if (changeId === undefined) this.notices.say(words);
-    else this.undo.offer(words, changeId, () => this.list.again());
+    else this.undo.offer(words, changeId, () => this.store.again());
   }
 
   private failed(error: unknown): void {
     this.notices.problem(error);
     if (problemOf(error).code === 'stale') {
-      this.list.again();
+      this.store.again();
       this.one.again();
     }
   }

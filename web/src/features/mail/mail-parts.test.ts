@@ -1,6 +1,7 @@
-import { isUnavailable, type Part, showPart } from '../../../testing/part';
+import { aCount, isUnavailable, type Part, showPart } from '../../../testing/part';
 import { PhoneLine } from '../round/index';
 import { TemplatesPage } from '../templates/index';
+import { FilePickedDialog } from './file-picked-dialog';
 import { MailPage } from './mail-page';
 import { StirringList } from './stirring-list';
 import { WriteDialog } from './write-dialog';
@@ -21,6 +22,9 @@ const mail = (part: object = {}) => ({
   contactName: null,
   companyName: null,
   dealId: null,
+  dealName: null,
+  ownerId: null,
+  ownerName: null,
   said: null,
   proof: 'proven',
   proofWords: 'DMARC pass',
@@ -43,10 +47,16 @@ const press = async (part: Part<unknown>, key: string) => {
   await part.settle();
 };
 
+async function answerList(part: Part<unknown>, rows: object[]): Promise<void> {
+  await part.answer('/api/mail/count', { ...aCount(rows.length), counts });
+  await part.answer('/api/mail', { rows });
+  await part.pass(50);
+}
+
 describe('mail', () => {
   const show = async (one: object, box?: string, opened: object = {}) => {
     const part = await showPart(MailPage, { inputs: box ? { box } : {} });
-    await part.answer('/api/mail', { rows: [mail(one)], counts });
+    await answerList(part, [mail(one)]);
     await part.answer('/api/mail/m1', whole({ ...one, ...opened }));
     return part;
   };
@@ -60,7 +70,7 @@ describe('mail', () => {
     expect(said(part.root)).toContain('Probably not from owen@elsewhere.example');
     expect(said(part.root)).toContain('DMARC fail (elsewhere.example)');
     expect(said(part.root)).toContain('Filed, it marks the person so');
-    await press(part, 'f');
+    await press(part, 'p');
     expect(part.asked('/api/mail/m1/file').request.body).toMatchObject({ keepAddress: false });
   });
 
@@ -72,7 +82,7 @@ describe('mail', () => {
   test('one key files it with the first person proposed, over its version', async () => {
     const part = await show({});
     expect(said(part.root)).toContain('To file 1');
-    await press(part, 'f');
+    await press(part, 'p');
     const asked = part.asked('/api/mail/m1/file');
     expect(asked.request.body).toEqual({ version: 4, contactId: 'owen', keepAddress: true });
     asked.flush(mail({ state: 'filed' }));
@@ -111,9 +121,54 @@ describe('mail', () => {
     expect(part.root.querySelector('.body script')).toBeNull();
   });
 
+  test('picked ones are dismissed in one go, told once, and undone as one; what had left the box is said', async () => {
+    const part = await show({});
+    await press(part, 'i');
+    expect(said(part.root)).toContain('1 picked');
+    await press(part, 'x');
+    const asked = part.asked('/api/mail/move');
+    expect(asked.request.body).toEqual({ to: 'let-go', ids: ['m1'] });
+    asked.flush({ moved: 1, left: 2 });
+    await part.settle();
+    expect(document.body.textContent).toContain('1 mail dismissed; 2 had left the box meanwhile.');
+    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
+    await part.click(undo);
+    const changeId = asked.request.headers.get('X-Change-Id')!;
+    expect(part.asked(`/api/changes/${changeId}/undo`)).toBeTruthy();
+    expect(part.root.querySelector('.picked')).toBeNull();
+  });
+
+  test('picked ones are filed with one person', async () => {
+    const dialog = await showPart(FilePickedDialog, {
+      data: { ids: ['m1', 'm2'], words: '2 mails', changeId: 'c1' },
+    });
+    expect(said(dialog.root)).toContain('File 2 mails');
+    dialog.shown['form'].controls.contactId.setValue('owen');
+    await dialog.click(dialog.button('File'));
+    const asked = dialog.asked('/api/mail/move');
+    expect(asked.request.body).toEqual({ to: 'filed', ids: ['m1', 'm2'], contactId: 'owen' });
+    expect(asked.request.headers.get('X-Change-Id')).toBe('c1');
+  });
+
+  test('in a box where nothing can be moved that is said of the picked ones', async () => {
+    const part = await show({ state: 'filed' }, 'filed');
+    await press(part, 'i');
+    expect(said(part.root)).toContain('What is filed, sent or waiting stays where it is.');
+  });
+
+  test('a filter that leaves none offers to show all', async () => {
+    const part = await showPart(MailPage, { inputs: { q: 'zzz' } });
+    const asked = part.asked('/api/mail/count');
+    expect(asked.request.params.get('q')).toBe('zzz');
+    asked.flush({ ...aCount(0), counts });
+    await part.answer('/api/mail', { rows: [] });
+    await part.pass(50);
+    expect(said(part.root)).toContain('The filter leaves none.');
+  });
+
   test('nothing to file says what would be here', async () => {
     const part = await showPart(MailPage);
-    await part.answer('/api/mail', { rows: [], counts: { ...counts, unfiled: 0 } });
+    await answerList(part, []);
     expect(said(part.root)).toContain('Mail from people you know files itself');
   });
 });

@@ -58,7 +58,7 @@ import { PersonPicker } from '../fields/index';
                 >
                   {{ person.name }}
                   @if (first) {
-                    <kbd>F</kbd>
+                    <kbd>P</kbd>
                   }
                 </button>
                 <span class="soft">{{ person.why }}</span>
