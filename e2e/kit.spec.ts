@@ -84,3 +84,30 @@ test('by keyboard: a choice, a day, tags, an order, a dialog that is refused onc
   await expect(dialog).toHaveCount(0);
   await expect(light.getByRole('button', { name: 'A dialog' })).toBeFocused();
 });
+
+test('a chart is drawn, read by the arrows, and pressed by key, by mouse and in its table', async ({
+  page,
+}) => {
+  const light = page.getByRole('region', { name: 'Light' });
+  const chart = light.getByRole('img', { name: /^Deals by quarter/ });
+  await expect
+    .poll(() =>
+      chart.evaluate((canvas: HTMLCanvasElement) => {
+        const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+        return data.some((value) => value > 0);
+      }),
+    )
+    .toBe(true);
+  await chart.focus();
+  for (const key of ['ArrowRight', 'ArrowRight', 'ArrowDown']) await page.keyboard.press(key);
+  await expect(light.getByText('lost, quarter Q2: 3')).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(light.getByText('Pressed: lost Q2')).toBeVisible();
+  const { width, height } = (await chart.boundingBox())!;
+  // The tallest bar: won in the second quarter.
+  await chart.click({ position: { x: width * 0.34, y: height * 0.6 } });
+  await expect(light.getByText('Pressed: won Q2')).toBeVisible();
+  await light.getByText('Numbers').first().click();
+  await light.getByRole('button', { name: '14', exact: true }).click();
+  await expect(light.getByText('Pressed: won Q4')).toBeVisible();
+});

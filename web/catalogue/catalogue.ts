@@ -12,6 +12,7 @@ import { MatRadioModule } from '@angular/material/radio';
 import { MatTabsModule } from '@angular/material/tabs';
 import type { Session } from '@kettle/contract';
 import { ApiProblem } from '../src/api/api';
+import { ChartView } from '../src/kit/chart';
 import { DayField } from '../src/kit/day-field';
 import { DayProposals } from '../src/kit/day-proposals';
 import { FileField } from '../src/kit/file-field';
@@ -70,6 +71,7 @@ function formOf<Value>(state: State, filled: Value, empty: Value) {
     ...[formParts, pageFormParts, DayField, DayProposals, FileField, KeyHint, MomentField, OrderHandle],
     ...[
       tableParts,
+      ChartView,
       LongChoiceField,
       ExplainedWord,
       Empty,
@@ -101,6 +103,16 @@ export class Catalogue {
     { name: 'First contact', steps: 6, waits: null },
     { name: 'After the water test', steps: 6, waits: 'A new version waits for release by Dara Finch.' },
   ];
+  protected readonly quarters = ['Q1', 'Q2', 'Q3', 'Q4'];
+  protected readonly won = [
+    { name: 'won', values: [12, 19, 9, 14] },
+    { name: 'lost', values: [5, 3, 8, 6] },
+    { name: 'open', values: [2, 4, null, 9] },
+  ];
+  protected readonly share = [{ name: 'answered', values: [0, 0.1, 0.24, 0.24, 0.41] }];
+  protected readonly weeks = ['0', '1', '2', '3', '4'];
+  protected readonly inPercent = (value: number): string => `${Math.round(value * 100)} %`;
+  protected readonly pressed = signal('');
   protected readonly noCadences: readonly { readonly name: string }[] = [];
   protected readonly days = inEach<number | null>(90, null);
   protected readonly day = inEach('2026-12-05', '');

@@ -1,3 +1,4 @@
+import { ChartView } from '../../kit/chart';
 import { tableParts } from '../../kit/table';
 import { CountPipe } from '../../kit/say.pipes';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
@@ -17,6 +18,7 @@ const weekdays = [
 ];
 const hoursShown = 4;
 const waitDays = [3, 7, 14, 30];
+const mostDaysDrawn = 60;
 /** Fewer tries in an hour are no ground for naming it. */
 const fewestInHour = 10;
 
@@ -26,7 +28,7 @@ type StepResult = CadenceResults['steps'][number];
 @Component({
   selector: 'kettle-results-panel',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [tableParts, CountPipe, ShareBar],
+  imports: [ChartView, tableParts, CountPipe, ShareBar],
   templateUrl: './results-panel.html',
   styleUrl: './results-panel.scss',
 })
@@ -71,6 +73,15 @@ export class ResultsPanel {
       days,
       rate: 1 - (silence.findLast(({ day }) => day <= days)?.survival ?? 1),
     }));
+  });
+
+  /** The same for every day until the last answer, for its picture. */
+  protected readonly byDay = computed(() => {
+    const { silence } = this.results();
+    const last = Math.min(mostDaysDrawn, Math.ceil(silence.at(-1)?.day ?? 0));
+    const days = Array.from({ length: last + 1 }, (_, day) => day);
+    const values = days.map((day) => 1 - (silence.findLast((each) => each.day <= day)?.survival ?? 1));
+    return { days: days.map(String), series: [{ name: $localize`answered`, values }] };
   });
 
   protected isThin(cases: number): boolean {
