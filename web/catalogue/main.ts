@@ -1,8 +1,8 @@
 import { provideHttpClient } from '@angular/common/http';
-import { provideZonelessChangeDetection } from '@angular/core';
+import { provideEnvironmentInitializer, provideZonelessChangeDetection } from '@angular/core';
 import { bootstrapApplication } from '@angular/platform-browser';
 import { provideRouter, withHashLocation } from '@angular/router';
-import { provideIcons } from '../src/kit/icons';
+import { registerIcons } from '../src/kit/icons';
 import { Catalogue } from './catalogue';
 
 void bootstrapApplication(Catalogue, {
@@ -10,6 +10,6 @@ void bootstrapApplication(Catalogue, {
     provideZonelessChangeDetection(),
     provideHttpClient(),
     provideRouter([], withHashLocation()),
-    provideIcons(),
+    provideEnvironmentInitializer(registerIcons),
   ],
 });

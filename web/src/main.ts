@@ -2,7 +2,6 @@ import { provideHttpClient, withFetch } from '@angular/common/http';
 import { Component, provideZonelessChangeDetection } from '@angular/core';
 import { bootstrapApplication } from '@angular/platform-browser';
 import { provideRouter, RouterOutlet, withComponentInputBinding } from '@angular/router';
-import { provideIcons } from './kit/icons';
 import { routes } from './routes';
 
 @Component({ selector: 'kettle-root', imports: [RouterOutlet], template: '<router-outlet />' })
@@ -13,6 +12,5 @@ void bootstrapApplication(Root, {
     provideZonelessChangeDetection(),
     provideHttpClient(withFetch()),
     provideRouter(routes, withComponentInputBinding()),
-    provideIcons(),
   ],
 });

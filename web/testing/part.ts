@@ -118,6 +118,8 @@ export async function showPart<Shown>(
   const settle = async () => {
     fixture.detectChanges();
     await fixture.whenStable();
+    // What comes when it is first needed has come by then: a dynamic import takes some turns.
+    for (let turn = 0; turn < 10; turn += 1) await Promise.resolve();
     fixture.detectChanges();
   };
   const textOf = (element: Element) =>

@@ -10,16 +10,16 @@ const answerMillis = 15_000;
 
 /**
  * What holds for every dialog: Escape and a press beside it ask first when something was typed, and what was sent and is refused puts the
- * focus on the first field that is wrong. Woken with the frame.
+ * focus on the first field that is wrong. Woken by the first act of a person, before which no dialog opens.
  */
 @Injectable({ providedIn: 'root' })
 export class GuardedDialogs {
-  private readonly dialog = inject(MatDialog);
+  readonly dialog = inject(MatDialog);
 
   constructor() {
     const injector = inject(Injector);
-    // Told when it is made; it is drawn a moment later.
-    this.dialog.afterOpened
+    // Told when it is made; it is drawn a moment later. One may be open before this has come.
+    merge(this.dialog.openDialogs, this.dialog.afterOpened)
       .pipe(takeUntilDestroyed())
       .subscribe((opened) => afterNextRender({ read: () => this.guard(opened) }, { injector }));
   }

@@ -1,4 +1,4 @@
-import { inject, provideEnvironmentInitializer } from '@angular/core';
+import { inject } from '@angular/core';
 import { MatIconRegistry } from '@angular/material/icon';
 import { DomSanitizer } from '@angular/platform-browser';
 import call from 'lucide-static/icons/phone.svg';
@@ -73,14 +73,13 @@ const icons = {
   leave,
 };
 
-/** The icons that ship with the application, by the word they stand for. */
-export const provideIcons = () =>
-  provideEnvironmentInitializer(() => {
-    const registry = inject(MatIconRegistry);
-    const sanitizer = inject(DomSanitizer);
-    for (const [name, svg] of Object.entries(icons))
-      registry.addSvgIconLiteral(
-        name,
-        sanitizer.bypassSecurityTrustHtml(svg.replace(/<!--.*?-->/s, '').trim()),
-      );
-  });
+/** Makes the icons that ship with the application known, by the word they stand for. Where things are injected. */
+export function registerIcons(): void {
+  const registry = inject(MatIconRegistry);
+  const sanitizer = inject(DomSanitizer);
+  for (const [name, svg] of Object.entries(icons))
+    registry.addSvgIconLiteral(
+      name,
+      sanitizer.bypassSecurityTrustHtml(svg.replace(/<!--.*?-->/s, '').trim()),
+    );
+}

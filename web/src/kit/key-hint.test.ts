@@ -50,3 +50,13 @@ test('it is shown to whoever points at the button', async () => {
     'Plan a task (T)',
   );
 });
+
+test('a button that goes before its hint has come leaves nothing behind', async () => {
+  const part = await showPart(Host);
+  const button = part.button('Task');
+  button.dispatchEvent(new Event('pointerenter'));
+  part.fixture.destroy();
+  await new Promise((resolve) => setTimeout(resolve, 600));
+  expect(document.querySelector('.cdk-overlay-container .mat-mdc-tooltip')).toBeNull();
+  expect(button.getAttribute('aria-describedby')).toBeNull();
+});

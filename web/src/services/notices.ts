@@ -1,23 +1,25 @@
-import { inject, Injectable } from '@angular/core';
-import { MatSnackBar, type MatSnackBarRef, type TextOnlySnackBar } from '@angular/material/snack-bar';
+import { inject, Injectable, Injector } from '@angular/core';
+import type { MatSnackBar, MatSnackBarRef, TextOnlySnackBar } from '@angular/material/snack-bar';
 import { problemOf } from '../api/api';
 
 const shownMillis = 6000;
 
-/** One line at the foot of the screen: what was done, with a way back, or what went wrong. */
+/** One line at the foot of the screen: what was done, with a way back, or what went wrong. What shows it comes with the first line. */
 @Injectable({ providedIn: 'root' })
 export class Notices {
-  private readonly bar = inject(MatSnackBar);
+  private readonly injector = inject(Injector);
   /** The line on screen whose act can be undone. */
   private back: MatSnackBarRef<TextOnlySnackBar> | null = null;
 
   say(words: string, undo?: () => void): void {
-    const shown = this.bar.open(words, undo ? $localize`Undo` : undefined, { duration: shownMillis });
-    this.back = undo ? shown : null;
-    if (!undo) return;
-    shown.onAction().subscribe(undo);
-    shown.afterDismissed().subscribe(() => {
-      if (this.back === shown) this.back = null;
+    void this.bar().then((bar) => {
+      const shown = bar.open(words, undo ? $localize`Undo` : undefined, { duration: shownMillis });
+      this.back = undo ? shown : null;
+      if (!undo) return;
+      shown.onAction().subscribe(undo);
+      shown.afterDismissed().subscribe(() => {
+        if (this.back === shown) this.back = null;
+      });
     });
   }
 
@@ -27,9 +29,16 @@ export class Notices {
   }
 
   problem(error: unknown): void {
-    this.bar.open(problemOf(error).message, $localize`Close`, {
-      duration: shownMillis * 2,
-      politeness: 'assertive',
-    });
+    void this.bar().then((bar) =>
+      bar.open(problemOf(error).message, $localize`Close`, {
+        duration: shownMillis * 2,
+        politeness: 'assertive',
+      }),
+    );
+  }
+
+  private async bar(): Promise<MatSnackBar> {
+    const { MatSnackBar } = await import('@angular/material/snack-bar');
+    return this.injector.get(MatSnackBar);
   }
 }

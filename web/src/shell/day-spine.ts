@@ -1,7 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import type { Spine } from '@kettle/contract';
 import { sayDate, sayHour } from '@kettle/core/time';
@@ -11,6 +10,7 @@ import { KeyHint } from '../kit/key-hint';
 import { Pick } from '../kit/pick';
 import { ChangeStream } from '../services/change-stream';
 import { CurrentUser } from '../services/current-user';
+import { LateDialog } from '../kit/late-dialog';
 import { layOutDay, type DayLayout } from './day-layout';
 
 /** Today's hours along the left edge: meetings as blocks, promises, the free minutes between them, the line of now. */
@@ -30,7 +30,7 @@ export class DaySpine {
   };
 
   private readonly api = inject(Api);
-  private readonly dialog = inject(MatDialog);
+  private readonly dialogs = inject(LateDialog);
   private readonly user = inject(CurrentUser);
   readonly isOpen = input.required<boolean>();
   readonly fold = output();
@@ -56,7 +56,7 @@ export class DaySpine {
 
   protected async addMeeting(startMinute: number, minutes: number): Promise<void> {
     const { MeetingDialog } = await import('./meeting-dialog');
-    this.dialog.open(MeetingDialog, {
+    await this.dialogs.open(MeetingDialog, {
       data: { startMinute, minutes: Math.min(60, minutes) },
       width: '420px',
     });
@@ -64,7 +64,7 @@ export class DaySpine {
 
   protected async removeMeeting(id: string, title: string): Promise<void> {
     const { RemoveMeetingDialog } = await import('./meeting-dialog');
-    this.dialog.open(RemoveMeetingDialog, { data: { id, title }, width: '380px' });
+    await this.dialogs.open(RemoveMeetingDialog, { data: { id, title }, width: '380px' });
   }
 
   private layOut(spine: Spine): DayLayout {

@@ -1,52 +1,40 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
-import { MatMenuModule } from '@angular/material/menu';
-import { Router } from '@angular/router';
 import { Api } from '../api/api';
 import { reading } from '../api/reading';
-import { MomentPipe } from '../kit/say.pipes';
 import { ChangeStream } from '../services/change-stream';
+import { ToldMenu } from './told-menu';
 
 /** What I was told: tasks and people given to me, reminders, comments that name me. */
 @Component({
   selector: 'kettle-notification-bell',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatIcon, MatMenuModule, MomentPipe],
+  imports: [MatButtonModule, MatIcon, ToldMenu],
   template: `
-    <button
-      matButton
-      type="button"
-      [matMenuTriggerFor]="menu"
-      (menuOpened)="seen()"
-      [attr.aria-label]="unread() > 0 ? texts.newNotifications(unread()) : texts.notifications"
-    >
-      <mat-icon svgIcon="bell" />
-      @if (unread() > 0) {
-        <span class="now">{{ unread() }}</span>
+    <span class="at">
+      <button
+        #bell
+        matButton
+        type="button"
+        aria-haspopup="menu"
+        (click)="open()"
+        [attr.aria-label]="unread() > 0 ? texts.newNotifications(unread()) : texts.notifications"
+      >
+        <mat-icon svgIcon="bell" />
+        @if (unread() > 0) {
+          <span class="now">{{ unread() }}</span>
+        }
+      </button>
+      @defer (when isAsked(); prefetch on hover(bell)) {
+        <kettle-told-menu #toldMenu [told]="told()" />
       }
-    </button>
-    <mat-menu #menu="matMenu" class="told">
-      @for (each of told(); track each.id) {
-        <button mat-menu-item (click)="go(each.path)">
-          <span [class.unread]="!each.isRead">{{ each.words }}</span>
-          <span class="soft">{{ each.at | moment }}</span>
-        </button>
-      } @empty {
-        <p i18n class="soft none">
-          Nothing to tell. Tasks and people given to you, reminders and comments that name you come here.
-        </p>
-      }
-    </mat-menu>
+    </span>
   `,
   styles: `
-    .none {
-      padding: 8px 16px;
-      max-inline-size: 260px;
-    }
-    .unread {
-      font-weight: 650;
+    .at {
+      position: relative;
     }
   `,
 })
@@ -57,9 +45,11 @@ export class NotificationBell {
   };
 
   private readonly api = inject(Api);
-  private readonly router = inject(Router);
   private readonly list = reading((_: null) => this.api.call('listNotifications'));
   protected readonly told = computed(() => this.list.value()?.notifications.slice(0, 12) ?? []);
+  /** The menu comes when it is asked for the first time, and opens by itself then. */
+  protected readonly isAsked = signal(false);
+  private readonly menu = viewChild<ToldMenu>('toldMenu');
   protected readonly unread = computed(() => this.list.value()?.unread ?? 0);
 
   constructor() {
@@ -70,11 +60,9 @@ export class NotificationBell {
       .subscribe(() => this.list.again());
   }
 
-  protected seen(): void {
+  protected open(): void {
+    this.isAsked.set(true);
+    this.menu()?.open();
     if (this.unread() > 0) this.api.call('readNotifications').subscribe({ error: () => undefined });
-  }
-
-  protected go(path: string): void {
-    void this.router.navigateByUrl(path);
   }
 }

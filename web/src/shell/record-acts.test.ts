@@ -49,6 +49,7 @@ describe('the keys act on whatever is open', () => {
     expect(document.body.textContent).toContain('Nobody is named in Softener');
     const nothing = await (TestBed.resetTestingModule(), at('/round'));
     await nothing.shown.acts.planTask();
+    await nothing.settle();
     expect(document.body.textContent).toContain('Open a person, a deal or a lead first');
   });
 

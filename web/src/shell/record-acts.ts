@@ -1,11 +1,11 @@
 import { inject, Injectable, Injector } from '@angular/core';
-import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import type { ContactId, DealId } from '@kettle/contract';
 import { firstValueFrom } from 'rxjs';
 import { Api } from '../api/api';
 import { openWrite } from '../features/mail/index';
 import { CurrentUser } from '../services/current-user';
+import { LateDialog } from '../kit/late-dialog';
 import { Notices } from '../services/notices';
 import { SelectedRecord } from '../services/selected-record';
 
@@ -21,7 +21,7 @@ interface Subject {
 export class RecordActs {
   private readonly api = inject(Api);
   private readonly router = inject(Router);
-  private readonly dialog = inject(MatDialog);
+  private readonly dialogs = inject(LateDialog);
   private readonly notices = inject(Notices);
   private readonly selected = inject(SelectedRecord);
   private readonly injector = inject(Injector);
@@ -35,15 +35,19 @@ export class RecordActs {
   }
 
   writeMail(): Promise<void> {
-    return this.withPerson(({ contactId, dealId }) => {
-      openWrite(this.dialog, { channel: 'email', contactId, ...(dealId && { dealId }) }).subscribe();
+    return this.withPerson(async ({ contactId, dealId }) => {
+      openWrite(await this.dialogs.get(), {
+        channel: 'email',
+        contactId,
+        ...(dealId && { dealId }),
+      }).subscribe();
     });
   }
 
   planTask(): Promise<void> {
     return this.withSubject(async (data) => {
       const { TaskDialog } = await import('../features/dossier/task-dialog');
-      this.dialog.open(TaskDialog, { data, width: '460px' });
+      await this.dialogs.open(TaskDialog, { data, width: '460px' });
     });
   }
 
@@ -63,12 +67,13 @@ export class RecordActs {
     });
   }
 
-  private withPerson(act: (subject: Subject & { contactId: ContactId }) => void): Promise<void> {
+  private withPerson(
+    act: (subject: Subject & { contactId: ContactId }) => void | Promise<void>,
+  ): Promise<void> {
     return this.withSubject((subject) => {
       const { contactId, name } = subject;
-      if (contactId === null)
-        this.notices.say($localize`Nobody is named in ${name}:name:: give it a person first.`);
-      else act({ ...subject, contactId });
+      if (contactId !== null) return act({ ...subject, contactId });
+      this.notices.say($localize`Nobody is named in ${name}:name:: give it a person first.`);
     });
   }
 

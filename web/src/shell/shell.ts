@@ -6,18 +6,17 @@ import {
   inject,
   Injector,
   signal,
+  viewChild,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import { MatMenuModule } from '@angular/material/menu';
 import { Router, RouterLink, RouterLinkActive, RouterOutlet } from '@angular/router';
 import type { Session } from '@kettle/contract';
-import { exhaustMap, firstValueFrom } from 'rxjs';
+import { exhaustMap, firstValueFrom, fromEvent, merge, take } from 'rxjs';
 import { Api } from '../api/api';
 import { SessionEnd } from '../api/session-end';
-import { GuardedDialogs } from '../kit/guarded-dialogs';
+import { registerIcons } from '../kit/icons';
 import { KeyHint } from '../kit/key-hint';
 import { Pick } from '../kit/pick';
 import { Waiting } from '../kit/states';
@@ -30,13 +29,15 @@ import { CurrentUser } from '../services/current-user';
 import { Drafts } from '../services/drafts';
 import { openJot } from '../features/jot/index';
 import { Keys } from '../services/keys';
+import { LateDialog } from '../kit/late-dialog';
 import { NotificationBell } from './notification-bell';
 import { Notices } from '../services/notices';
 import { SelectedRecord } from '../services/selected-record';
 import { Origin } from '../services/origin';
 import type { MoreAsked } from './more-sheet';
 import { SearchBox } from './search-box';
-import { Theme, type ThemeName } from '../services/theme';
+import { Theme } from '../services/theme';
+import { UserMenu } from './user-menu';
 
 interface Place {
   readonly path: string;
@@ -69,7 +70,7 @@ const placesAtFoot = 4;
     RouterLink,
     RouterLinkActive,
     MatIcon,
-    MatMenuModule,
+    UserMenu,
     WordMark,
     DaySpine,
     Dossier,
@@ -87,14 +88,13 @@ export class Shell {
 
   private readonly api = inject(Api);
   private readonly router = inject(Router);
-  private readonly dialog = inject(MatDialog);
+  private readonly dialogs = inject(LateDialog);
   private readonly notices = inject(Notices);
   private readonly stream = inject(ChangeStream);
   private readonly keys = inject(Keys);
   /** Woken with the frame, so that it sees every place that is gone to. */
   private readonly origin = inject(Origin);
   private readonly drafts = inject(Drafts);
-  private readonly guard = inject(GuardedDialogs);
   private readonly injector = inject(Injector);
   private readonly acts = inject(RecordActs);
   protected readonly user = inject(CurrentUser);
@@ -108,13 +108,20 @@ export class Shell {
   protected readonly isLive = this.stream.isLive;
   protected readonly isSpineOpen = signal(localStorage.getItem('kettle.spine') !== 'folded');
   protected readonly isSheetOpen = signal(false);
+  protected readonly isMenuAsked = signal(false);
+  private readonly menu = viewChild<UserMenu>('userMenu');
   protected readonly initials = computed(() => {
     const [first = '', ...rest] = (this.user.person()?.name ?? '').split(' ');
     return `${first.charAt(0)}. ${rest.at(-1) ?? ''}`.trim();
   });
 
   constructor() {
+    registerIcons();
     this.stream.open();
+    const acts = ['pointerdown', 'keydown'].map((name) => fromEvent(document, name, { capture: true }));
+    merge(...acts)
+      .pipe(take(1), takeUntilDestroyed())
+      .subscribe(() => void this.dialogs.get());
     inject(DestroyRef).onDestroy(() => this.stream.close());
     inject(SessionEnd)
       .ends.pipe(
@@ -157,7 +164,7 @@ export class Shell {
   }
 
   protected jot(): Promise<void> {
-    return openJot(this.dialog, this.keys, this.selected.contactId());
+    return openJot(this.dialogs, this.keys, this.selected.contactId());
   }
 
   protected foldSpine(): void {
@@ -165,8 +172,10 @@ export class Shell {
     localStorage.setItem('kettle.spine', this.isSpineOpen() ? 'open' : 'folded');
   }
 
-  protected chooseTheme(name: ThemeName): void {
-    this.theme.choose(name);
+  /** It comes when it is asked for the first time, and opens by itself then. */
+  protected openMenu(): void {
+    this.isMenuAsked.set(true);
+    this.menu()?.open();
   }
 
   protected openPage(): void {
@@ -176,7 +185,7 @@ export class Shell {
 
   protected async showKeys(): Promise<void> {
     const { KeyList } = await import('./key-list');
-    this.dialog.open(KeyList, { data: this.keys.list() });
+    await this.dialogs.open(KeyList, { data: this.keys.list() });
   }
 
   /** On a phone: the other places and what the menu of the bar holds, as a sheet from below. */
@@ -200,7 +209,7 @@ export class Shell {
   private async signInAgain(): Promise<void> {
     if (this.user.session() === null) return;
     const { SignedOutDialog } = await import('./signed-out-dialog');
-    const asked = this.dialog.open<unknown, unknown, Session | null>(SignedOutDialog, {
+    const asked = await this.dialogs.open<unknown, unknown, Session | null>(SignedOutDialog, {
       width: '420px',
       disableClose: true,
       backdropClass: 'covers',

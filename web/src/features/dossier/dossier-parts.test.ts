@@ -91,7 +91,7 @@ describe('facts', () => {
       'mailto:maud@penrow.example',
       'https://penrow.example',
     ]);
-    expect(part.root.textContent).toContain('+441632960123');
+    expect(part.root.textContent).toContain('01632 960123');
     await part.click(part.button('show empty fields'));
     expect(names()).toContain('warmth');
   });

@@ -11,7 +11,6 @@ import {
   untracked,
 } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { MatDialog } from '@angular/material/dialog';
 import { Router, RouterLink } from '@angular/router';
 import type { Channel, RoundRow } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -21,6 +20,7 @@ import { ExplainedWord } from '../../kit/own-word';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
+import { LateDialog } from '../../kit/late-dialog';
 import { Keys } from '../../services/keys';
 import { SelectedRecord } from '../../services/selected-record';
 import { SetupSteps } from '../setup/index';
@@ -49,7 +49,7 @@ import { RoundStore } from './round.store';
 })
 export class RoundPage {
   private readonly router = inject(Router);
-  private readonly dialog = inject(MatDialog);
+  private readonly dialogs = inject(LateDialog);
   private readonly selected = inject(SelectedRecord);
   private readonly injector = inject(Injector);
   protected readonly api = inject(Api);
@@ -153,8 +153,9 @@ export class RoundPage {
   /** A next step for whoever the row is about, and for the deal that has none. */
   protected async plan(): Promise<void> {
     const { TaskDialog } = await import('../dossier/task-dialog');
-    this.withChosen(({ contactId, dealId, contactName: name }) =>
-      this.dialog.open(TaskDialog, { data: { contactId, dealId, name }, width: '460px' }),
+    this.withChosen(
+      ({ contactId, dealId, contactName: name }) =>
+        void this.dialogs.open(TaskDialog, { data: { contactId, dealId, name }, width: '460px' }),
     );
   }
 
