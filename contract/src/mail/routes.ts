@@ -39,7 +39,7 @@ export const mailRoutes = {
   },
   moveMail: {
     access: 'rep',
-    summary: 'Dismiss, take back or file several mails at once',
+    summary: 'Dismiss, bring back or file several mails at once',
     body: moveMail,
     reply: movedMail,
   },

@@ -156,7 +156,7 @@ export const fileMail = z.object({
 
 export const overMail = z.object({ version });
 
-/** Several mails at once: dismissed, taken back among those to file, or filed with one person. */
+/** Several mails at once: dismissed, brought back among those to file, or filed with one person. */
 export const moveMail = z.discriminatedUnion('to', [
   z.object({ to: z.enum(['let-go', 'unfiled']), ids: z.array(mailId).min(1).max(500) }),
   z.object({ to: z.literal('filed'), ids: z.array(mailId).min(1).max(500), contactId }),

@@ -18,7 +18,7 @@ interface Moved {
   readonly left: number;
 }
 
-/** What is done with picked mails: filed with one person, dismissed, or taken back among those to file. */
+/** What is done with picked mails: filed with one person, dismissed, or back among those to file. */
 @Component({
   selector: 'kettle-move-picked',
   changeDetection: ChangeDetectionStrategy.OnPush,
