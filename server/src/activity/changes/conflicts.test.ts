@@ -147,6 +147,20 @@ test('a contact: fields meet, tags meet, the same field is a conflict', async ()
   expect((await cell('jobTitle', 'director')).body.code).toBe('stale');
 });
 
+test.each([
+  ['emailLabel', 'work', 'home'],
+  ['phoneLabel', 'desk', 'mobile'],
+])('what an address or number is called meets too: %s', async (field, theirs, mine) => {
+  const contact = await aContact(rep, { [field]: 'old' });
+  const put = (by: Caller, part: object) =>
+    by.call('changeContact', { params: { id: contact.id }, body: changeOf(contact, part) });
+  expect((await put(rep, { [field]: theirs })).status).toBe(200);
+  // Sent as it was seen, it is not put back.
+  const { body } = await put(manager, { [field]: 'old', jobTitle: 'owner' });
+  expect(body).toMatchObject({ [field]: theirs, jobTitle: 'owner' });
+  expect((await put(manager, { [field]: mine })).body.fields).toMatchObject([{ path: field }]);
+});
+
 test('a company, a lead and a task as well', async () => {
   const contact = await aContact(rep);
   const read = async () => (await rep.ok('getCompany', { params: { id: contact.companyId! } })).company;

@@ -10,7 +10,7 @@ import { writeSystemEntry } from '../../records/entries/index';
 import { assertMayChange } from '../../records/rights/index';
 import { readAgreements } from './agreement-rows';
 
-const fields: Readonly<Partial<Record<keyof ChangeAgreement, FieldAt>>> = {
+const fields: Readonly<Record<Exclude<keyof ChangeAgreement, 'version' | 'resolved'>, FieldAt>> = {
   name: { column: 'name' },
   startsOn: { column: 'starts_on' },
   termMonths: { column: 'term_months', read: Number },

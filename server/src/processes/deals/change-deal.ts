@@ -41,7 +41,7 @@ export async function moveDeal(w: PersonWork, dealId: string, to: MoveDeal): Pro
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fields: Readonly<Partial<Record<keyof ChangeDeal, FieldAt>>> = {
+const fields: Readonly<Record<Exclude<keyof ChangeDeal, 'version' | 'resolved' | 'tick'>, FieldAt>> = {
   name: { column: 'name' },
   stageId: { column: 'stage_id' },
   amountMinor: { column: 'amount_minor' },

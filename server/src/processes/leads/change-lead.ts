@@ -49,7 +49,7 @@ const tell = (w: PersonWork, lead: Lead, body: string) => {
 };
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fields: Readonly<Partial<Record<keyof ChangeLead, FieldAt>>> = {
+const fields: Readonly<Record<Exclude<keyof ChangeLead, 'version' | 'resolved'>, FieldAt>> = {
   ...leadPlain.each((_, { column }) => ({ column })),
   ownerId: { column: 'owner_id' },
   tags: { rows: 'lead_tag', of: 'lead_id', item: itemOf('tag') },

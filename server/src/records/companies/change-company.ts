@@ -40,7 +40,7 @@ export async function changeCompany(w: PersonWork, id: string, asked: ChangeComp
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. The main site is in the company's own row. */
-const fields: Readonly<Partial<Record<keyof ChangeCompany, FieldAt>>> = {
+const fields: Readonly<Record<Exclude<keyof ChangeCompany, 'version' | 'resolved'>, FieldAt>> = {
   name: { column: 'name' },
   ...companyPlain.each((_, { column }) => ({ column })),
   sites: { rows: 'site', of: 'company_id' },

@@ -90,16 +90,19 @@ export async function changeContact(w: PersonWork, id: string, asked: ChangeCont
   await writeDifference(w, before, await readContact(w, id));
 }
 
-/** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fieldsAt: Readonly<Partial<Record<keyof ChangeContactBody, FieldAt>>> = {
+/** Where the fields of a change are kept, all of them, so that two people's changes meet field by field. */
+const fieldsAt: Readonly<Record<Exclude<keyof ChangeContactBody, 'version' | 'resolved'>, FieldAt>> = {
   category: { column: 'category' },
   givenName: { column: 'given_name' },
   familyName: { column: 'family_name' },
   companyName: { column: 'company_name' },
   email: { column: 'email' },
+  emailLabel: { column: 'email_label' },
   phone: { column: 'phone' },
+  phoneLabel: { column: 'phone_label' },
   country: { column: 'country' },
   zone: { column: 'zone' },
+  siteId: { column: 'site_id' },
   standingId: { column: 'standing_id' },
   checkInDays: { column: 'check_in_days' },
   ...contactPlain.each((_, { column }) => ({ column })),
