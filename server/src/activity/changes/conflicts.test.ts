@@ -224,6 +224,23 @@ test('a company, a lead and a task as well', async () => {
     body: taskBody({ purpose: randomUUID() }),
   });
   expect(again.body.fields).toMatchObject([{ path: 'purpose' }]);
+
+  // The time that it was promised for, in the minutes of its owner's day.
+  const now = await rep.ok('deferTask', {
+    params: { id: task.id },
+    body: { version: again.body.current.version, dueOn: '2026-12-01' },
+  });
+  const over = (part: object) => ({
+    params: { id: task.id },
+    body: { version: now.version, promisedMinute: null, ...part },
+  });
+  const promised = await rep.ok('changeTask', over({ promisedMinute: 14 * 60 }));
+  expect(await manager.ok('changeTask', over({ minutes: 25 }))).toMatchObject({
+    promisedAt: promised.promisedAt,
+    minutes: 25,
+  });
+  const other = await manager.call('changeTask', over({ promisedMinute: 15 * 60 }));
+  expect(other.body.fields).toMatchObject([{ path: 'promisedMinute' }]);
 });
 
 describe('custom fields', () => {

@@ -17,7 +17,7 @@ import type { SignedIn } from '../../records/users/index';
 import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
 import { insertEntries } from '../../records/entries/index';
-import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
+import { mergeChange, type FieldsAt } from '../../platform/work/merge-change';
 import type { PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -133,7 +133,7 @@ async function lockEntry(w: PersonWork, id: string): Promise<LockedEntry> {
 }
 
 /** Where the fields of an edit are kept, so that two people's edits meet field by field. */
-const fields: Readonly<Partial<Record<keyof z.output<typeof editEntry>, FieldAt>>> = {
+const fields: FieldsAt<z.output<typeof editEntry>> = {
   body: { column: 'body' },
   at: { column: 'at', read: (text) => (text === null ? null : instantOf(text)) },
   minutes: { column: 'minutes' },

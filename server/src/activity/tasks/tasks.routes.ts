@@ -1,15 +1,15 @@
 import type { PlainDate, UserId } from '@kettle/contract';
 import { everComes, localDate, localMinute, readRepeat } from '@kettle/core/time';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
-import { sqlInstant } from '../../platform/database/values';
-import type { Handlers } from '../../platform/http/bind-routes';
+import { instantOf, sqlInstant } from '../../platform/database/values';
+import type { Call, Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { notify } from '../../records/notifications/index';
 import type { SignedIn } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
-import { mergeChange, sentOf } from '../../platform/work/merge-change';
+import { mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
 import { insertTask, openTasks, readTask, type Task, promisedInstant } from './tasks';
@@ -86,7 +86,10 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
     },
     changeTask: ({ who, params: { id }, body: asked }) => {
       return changing(who, { id, isOpen: true }, async (w, task) => {
-        const sent = await mergeChange(w, { table: 'task', id, fields, asked, record: task });
+        const { zone } = await readOwner(w, task.ownerId);
+        const current = { ...fieldsOf(task), promisedMinute: promisedMinuteOf(task, zone) };
+        const fields = fieldsAt(zone);
+        const sent = await mergeChange(w, { table: 'task', id, fields, asked, record: task, current });
         const body = { ...fieldsOf(task), ...sentOf(sent) };
         assertRule(body.repeats, body.dueOn);
         if (body.dueOn !== task.dueOn) assertAhead(body.dueOn, w.now, who);
@@ -128,6 +131,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
     deferTask: ({ who, params: { id }, body: asked }) => {
       assertAhead(asked.dueOn, clock.now(), who);
       return changing(who, { id, isOpen: true }, async (w, task) => {
+        const fields = { dueOn: { column: 'due_on' } };
         const { dueOn } = await mergeChange(w, { table: 'task', id, fields, asked, record: task });
         await update(w, id, 'due_on = :dueOn, promised_at = NULL, times_moved = times_moved + 1', { dueOn });
       });
@@ -154,16 +158,21 @@ const fieldsOf = ({ channel, purpose, dueOn, minutes, ownerId, repeats, remindMi
 const promisedMinuteOf = ({ promisedAt }: Task, zone: string): number | null =>
   promisedAt === null ? null : localMinute(promisedAt, zone);
 
-/** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fields = {
-  channel: { column: 'channel' },
-  purpose: { column: 'purpose' },
-  dueOn: { column: 'due_on' },
-  minutes: { column: 'minutes' },
-  ownerId: { column: 'owner_id' },
-  repeats: { column: 'repeats' },
-  remindMinutes: { column: 'remind_minutes' },
-} as const;
+/** Where the fields of a change are kept, so that two people's changes meet field by field; a promise in its owner's zone. */
+const fieldsAt = (zone: string) =>
+  ({
+    channel: { column: 'channel' },
+    purpose: { column: 'purpose' },
+    dueOn: { column: 'due_on' },
+    promisedMinute: {
+      column: 'promised_at',
+      read: (text: string | null) => (text === null ? null : localMinute(instantOf(text), zone)),
+    },
+    minutes: { column: 'minutes' },
+    ownerId: { column: 'owner_id' },
+    repeats: { column: 'repeats' },
+    remindMinutes: { column: 'remind_minutes' },
+  }) satisfies FieldsAt<Call<'changeTask'>['body']>;
 
 function assertAhead(dueOn: string, now: string, who: SignedIn): void {
   if (dueOn >= localDate(now, who.zone)) return;

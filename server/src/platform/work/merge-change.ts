@@ -28,12 +28,18 @@ interface Versioned {
   readonly version: number;
 }
 
+/**
+ * Where each field of a body is kept, none forgotten; `not kept` for one that is not the record's: a tick, a deed, a new version of it.
+ */
+export type FieldsAt<Body> = Readonly<
+  Record<Exclude<keyof Body, 'version' | 'resolved'>, FieldAt | 'not kept'>
+>;
+
 /** A change that was asked for over the version a person saw. */
 export interface AskedChange<Body extends Versioned> {
   readonly table: string;
   readonly id: string;
-  /** Where the fields of the body are kept; one that is left out is whoever's came last. */
-  readonly fields: Readonly<Partial<Record<keyof Body, FieldAt>>>;
+  readonly fields: NoInfer<FieldsAt<Body>>;
   /** What was sent, whole or in part. */
   readonly asked: Body;
   /** The record as it is now, locked. */
@@ -59,8 +65,9 @@ export async function mergeChange<Body extends Versioned>(
   const since = await readSince(db, seen);
   const plain = new Map<string, FieldAt>();
   const byId = new Map<string, ValuesAt>();
-  for (const [name, at] of Object.entries(fields) as [string, FieldAt][])
-    if ('values' in at) byId.set(name, at);
+  for (const [name, at] of Object.entries<FieldAt | 'not kept'>(fields))
+    if (at === 'not kept') continue;
+    else if ('values' in at) byId.set(name, at);
     else plain.set(name, at);
   const flat = spread(asked, [...byId.keys()]);
   const merged = mergeFields<Flat>({

@@ -4,13 +4,13 @@ import { differencesOf } from '@kettle/core/fields';
 import { sayMoney } from '@kettle/core/money';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
-import { mergeChange, type FieldAt } from '../../platform/work/merge-change';
+import { mergeChange, type FieldsAt } from '../../platform/work/merge-change';
 import type { PersonWork } from '../../platform/work/work';
 import { writeSystemEntry } from '../../records/entries/index';
 import { assertMayChange } from '../../records/rights/index';
 import { readAgreements } from './agreement-rows';
 
-const fields: Readonly<Record<Exclude<keyof ChangeAgreement, 'version' | 'resolved'>, FieldAt>> = {
+const fields: FieldsAt<ChangeAgreement> = {
   name: { column: 'name' },
   startsOn: { column: 'starts_on' },
   termMonths: { column: 'term_months', read: Number },

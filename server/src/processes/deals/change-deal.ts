@@ -8,7 +8,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { customAt, sayCustom } from '../../records/fields/index';
-import { isSame, itemOf, mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
+import { isSame, itemOf, mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
 import { readStage } from '../../records/pipelines/index';
 import { readPerson, todayOf } from '../../records/users/index';
 import { mayChange } from '../../records/rights/index';
@@ -41,7 +41,7 @@ export async function moveDeal(w: PersonWork, dealId: string, to: MoveDeal): Pro
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fields: Readonly<Record<Exclude<keyof ChangeDeal, 'version' | 'resolved' | 'tick'>, FieldAt>> = {
+const fields: FieldsAt<ChangeDeal> = {
   name: { column: 'name' },
   stageId: { column: 'stage_id' },
   amountMinor: { column: 'amount_minor' },
@@ -52,6 +52,7 @@ const fields: Readonly<Record<Exclude<keyof ChangeDeal, 'version' | 'resolved' |
   parentId: { column: 'parent_id' },
   contactId: { column: 'contact_id' },
   ownerId: { column: 'owner_id' },
+  tick: 'not kept',
   people: { rows: 'deal_person', of: 'deal_id' },
   lines: { rows: 'deal_line', of: 'deal_id' },
   competitors: { rows: 'deal_competitor', of: 'deal_id', item: itemOf('name') },

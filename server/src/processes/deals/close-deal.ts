@@ -22,7 +22,7 @@ import { readDeal } from './deal-rows';
 import { writeFirstStep } from './first-step';
 import { assertMayChangeDeal, lockDeal } from './lock-deal';
 import { assertTicked, enter, leave } from './stages';
-import { mergeChange } from '../../platform/work/merge-change';
+import { mergeChange, type FieldsAt } from '../../platform/work/merge-change';
 import type { PersonWork } from '../../platform/work/work';
 import { findSet, undoSet } from '../../activity/changes/index';
 import type { Row } from '../../platform/database/schema.generated';
@@ -30,7 +30,11 @@ import type { Row } from '../../platform/database/schema.generated';
 type Reopening = z.output<typeof reopening>;
 
 /** What a closing says of the deal beside that it is closed: the value it came to, which somebody may have changed meanwhile. */
-const closingFields = { amountMinor: { column: 'amount_minor' } };
+const closingFields: FieldsAt<Winning> = {
+  amountMinor: { column: 'amount_minor' },
+  ...{ as: 'not kept', on: 'not kept', reason: 'not kept', words: 'not kept', standingId: 'not kept' },
+  ...{ tick: 'not kept', agreement: 'not kept' },
+};
 
 /** Takes a deal off the lanes: won or lost on a day that is not ahead, or parked until one that is. */
 export async function closeDeal(w: PersonWork, dealId: string, asked: CloseDeal): Promise<void> {

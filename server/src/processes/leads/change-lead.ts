@@ -13,7 +13,7 @@ import { giveTo, readContact } from '../../records/contacts/index';
 import { customAt, sayCustom, writeCustomValues } from '../../records/fields/index';
 import { todayOf } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
-import { itemOf, mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
+import { itemOf, mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
 import { writeLeadTags } from './add-lead';
 import { readLead } from './lead-rows';
 import type { PersonWork } from '../../platform/work/work';
@@ -49,7 +49,7 @@ const tell = (w: PersonWork, lead: Lead, body: string) => {
 };
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
-const fields: Readonly<Record<Exclude<keyof ChangeLead, 'version' | 'resolved'>, FieldAt>> = {
+const fields: FieldsAt<ChangeLead> = {
   ...leadPlain.each((_, { column }) => ({ column })),
   ownerId: { column: 'owner_id' },
   tags: { rows: 'lead_tag', of: 'lead_id', item: itemOf('tag') },

@@ -9,7 +9,7 @@ import { customAt, sayCustom, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { assertMayChange } from '../rights/index';
 import { zoneOfCountry } from '../settings/index';
-import { mergeChange, sentOf, type FieldAt } from '../../platform/work/merge-change';
+import { mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
 import { readCompany } from './companies';
 import type { PersonWork } from '../../platform/work/work';
 
@@ -40,7 +40,7 @@ export async function changeCompany(w: PersonWork, id: string, asked: ChangeComp
 }
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. The main site is in the company's own row. */
-const fields: Readonly<Record<Exclude<keyof ChangeCompany, 'version' | 'resolved'>, FieldAt>> = {
+const fields: FieldsAt<ChangeCompany> = {
   name: { column: 'name' },
   ...companyPlain.each((_, { column }) => ({ column })),
   sites: { rows: 'site', of: 'company_id' },

@@ -13,7 +13,7 @@ import type {
 } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { cellLabel, changeContact as changeContactSchema, emailAddress } from '@kettle/contract';
-import { isSame, itemOf, mergeChange, type FieldAt } from '../../platform/work/merge-change';
+import { isSame, itemOf, mergeChange, type FieldsAt } from '../../platform/work/merge-change';
 import { readPhone } from '@kettle/core/phone';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
@@ -91,7 +91,7 @@ export async function changeContact(w: PersonWork, id: string, asked: ChangeCont
 }
 
 /** Where the fields of a change are kept, all of them, so that two people's changes meet field by field. */
-const fieldsAt: Readonly<Record<Exclude<keyof ChangeContactBody, 'version' | 'resolved'>, FieldAt>> = {
+const fieldsAt: FieldsAt<ChangeContactBody> = {
   category: { column: 'category' },
   givenName: { column: 'given_name' },
   familyName: { column: 'family_name' },
