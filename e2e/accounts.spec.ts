@@ -142,7 +142,20 @@ test('5. a session that is ended elsewhere covers the page; signed in again, wha
   await rufus.keyboard.press('Enter');
   await expect(covered).toHaveCount(0);
   await expect(jot).toHaveValue('called Maud, half a sentence');
+
+  // A browser that forgot what it kept asks the server who is there, and opens the page.
+  await elsewhere.evaluate(() => localStorage.clear());
+  await elsewhere.goto(`${installation.url}/tasks`);
+  await expect(elsewhere.getByRole('heading', { name: 'Tasks' })).toBeVisible();
   await elsewhere.close();
+  // One that knows nobody gets the door, and the way back; a way elsewhere is none.
+  const unknown = await (await browser.newContext()).newPage();
+  await unknown.goto(`${installation.url}/people?owner=all`);
+  await expect(unknown).toHaveURL(/\/sign-in\?to=%2Fpeople%3Fowner%3Dall$/);
+  await unknown.goto(`${installation.url}/sign-in?to=//elsewhere.example/round`);
+  await unknown.getByRole('button', { name: /Petra Lund/ }).click();
+  await expect(unknown).toHaveURL(`${installation.url}/round`);
+  await unknown.close();
 });
 
 test('6. whoever leaves hands over and is out at once; undone, they may come in again', async () => {
@@ -153,7 +166,7 @@ test('6. whoever leaves hands over and is out at once; undone, they may come in 
   await admin.getByRole('dialog').getByRole('button', { name: 'Deactivate' }).click();
   await expect(admin.getByText('1 deactivated are hidden')).toBeVisible();
   await rufus.goto(`${installation.url}/tasks`);
-  await expect(rufus).toHaveURL(/\/sign-in/);
+  await expect(rufus).toHaveURL(/\/sign-in\?to=%2Ftasks$/);
   await admin.getByRole('button', { name: 'Undo' }).click();
   await expect(admin.getByRole('row', { name: /Rufus Dale/ })).toContainText('active');
   await admin.goto(`${installation.url}/settings?part=security`);

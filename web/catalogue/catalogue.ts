@@ -17,6 +17,7 @@ import { DayField } from '../src/kit/day-field';
 import { DayProposals } from '../src/kit/day-proposals';
 import { FileField } from '../src/kit/file-field';
 import { field, formParts, named, pageFormParts, RecordForm, required } from '../src/kit/form';
+import { ProposedField } from '../src/kit/proposed-field';
 import { KeyHint } from '../src/kit/key-hint';
 import { LongChoiceField } from '../src/kit/long-choice-field';
 import { MomentField } from '../src/kit/moment-field';
@@ -66,6 +67,7 @@ function formOf<Value>(state: State, filled: Value, empty: Value) {
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     NgTemplateOutlet,
+    ProposedField,
     ...[CdkDrag, CdkDropList, MatButtonModule, MatButtonToggleModule, MatCheckboxModule, MatIcon],
     ...[MatMenuModule, MatProgressBarModule, MatRadioModule, MatTabsModule],
     ...[formParts, pageFormParts, DayField, DayProposals, FileField, KeyHint, MomentField, OrderHandle],

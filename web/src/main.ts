@@ -1,16 +1,22 @@
-import { provideHttpClient, withFetch } from '@angular/common/http';
-import { Component, provideZonelessChangeDetection } from '@angular/core';
-import { bootstrapApplication } from '@angular/platform-browser';
-import { provideRouter, RouterOutlet, withComponentInputBinding } from '@angular/router';
-import { routes } from './routes';
+import { openDoor } from './door';
+import { beenHere } from './services/been-here';
 
-@Component({ selector: 'kettle-root', imports: [RouterOutlet], template: '<router-outlet />' })
-class Root {}
+/**
+ * Whoever comes without being signed in gets the door alone, without the router and the pages behind it. Where nobody was signed in before, the
+ * server says whether somebody is.
+ */
+async function open(): Promise<void> {
+  const { pathname, search } = location;
+  if (pathname !== '/sign-in' && (pathname === '/account' || beenHere.is() || (await isSignedIn())))
+    return (await import('./app')).openApp();
+  if (pathname !== '/sign-in')
+    history.replaceState(null, '', `/sign-in?${new URLSearchParams({ to: pathname + search }).toString()}`);
+  return openDoor();
+}
 
-void bootstrapApplication(Root, {
-  providers: [
-    provideZonelessChangeDetection(),
-    provideHttpClient(withFetch()),
-    provideRouter(routes, withComponentInputBinding()),
-  ],
-});
+async function isSignedIn(): Promise<boolean> {
+  const { ok } = await fetch('/api/session').catch(() => ({ ok: false }));
+  return ok;
+}
+
+void open();

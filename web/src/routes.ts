@@ -1,13 +1,8 @@
 import type { Routes } from '@angular/router';
 import { needsSession } from './shell/needs-session';
 
-/** Every view has an address; pages are loaded when they are first gone to. */
+/** Every view has an address; pages are loaded when they are first gone to. The door, `/sign-in`, stands before them (`door.ts`). */
 export const routes: Routes = [
-  {
-    path: 'sign-in',
-    title: $localize`Sign in · Ash Kettle`,
-    loadComponent: () => import('./features/sign-in/sign-in').then((m) => m.SignIn),
-  },
   {
     path: 'account',
     title: $localize`Choose your password · Ash Kettle`,

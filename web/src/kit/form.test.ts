@@ -6,15 +6,21 @@ import { showPart } from '../../testing/part';
 import { ApiProblem } from '../api/api';
 import { DayField } from './day-field';
 import { field, formParts, named, pathOf, RecordForm, required } from './form';
+import { ProposedField } from './proposed-field';
 import { TagsField } from './tags-field';
 
 @Component({
   selector: 'kettle-test-form',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, DayField, TagsField],
+  imports: [formParts, DayField, ProposedField, TagsField],
   template: `
     <kettle-dialog-form title="A deal" act="Create" [form]="form" (save)="save()">
-      <kettle-text-field label="Name" [formControl]="form.controls.name" [most]="20" [proposals]="words" />
+      <kettle-proposed-field
+        label="Name"
+        [formControl]="form.controls.name"
+        [most]="20"
+        [proposals]="words"
+      />
       <kettle-number-field kind="money" label="Value" [formControl]="form.controls.value" />
       <kettle-number-field kind="percent" label="Chance" [formControl]="form.controls.chance" [max]="100" />
       <kettle-number-field

@@ -2,7 +2,7 @@ import { computed, type Signal } from '@angular/core';
 import { toObservable, toSignal } from '@angular/core/rxjs-interop';
 import { type AbstractControl, FormArray, FormControl, FormGroup, type ValidatorFn } from '@angular/forms';
 import { switchMap } from 'rxjs';
-import { Submission } from './conflicts';
+import { Submission } from './submission';
 
 type Controls = Record<string, AbstractControl>;
 

@@ -1,18 +1,15 @@
-import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
-import { MatAutocompleteModule } from '@angular/material/autocomplete';
+import { ChangeDetectionStrategy, Component, input, model } from '@angular/core';
 import { fieldParts } from './field';
 import { KitField, kitField } from './kit-field';
 
-const mostProposed = 8;
-
 /**
- * Words, in one line or several, with proposals where there are words in use.
+ * Words, in one line or several; `kettle-proposed-field` where words in use are proposed.
  * @example <kettle-text-field label="Name" [formControl]="form.controls.name" [most]="160" />
  */
 @Component({
   selector: 'kettle-text-field',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatAutocompleteModule],
+  imports: [fieldParts],
   providers: [kitField(() => TextField)],
   template: `
     <mat-form-field [class.small]="label() === ''">
@@ -40,8 +37,6 @@ const mostProposed = 8;
           matInput
           #box
           [type]="type()"
-          [matAutocomplete]="inUse"
-          [matAutocompleteDisabled]="proposals() === null"
           [autocomplete]="remembered()"
           [value]="value()"
           (input)="put(box.value)"
@@ -54,11 +49,6 @@ const mostProposed = 8;
           [attr.cdkFocusInitial]="startsHere() ? '' : null"
           [kettleProblem]="wrong()"
         />
-        <mat-autocomplete #inUse="matAutocomplete" (optionSelected)="put($event.option.value)">
-          @for (word of like(); track word) {
-            <mat-option [value]="word">{{ word }}</mat-option>
-          }
-        </mat-autocomplete>
       }
       @if (wrong(); as words) {
         <mat-error>{{ words }}</mat-error>
@@ -82,12 +72,4 @@ export class TextField extends KitField<string> {
   /** So many characters at most. */
   readonly most = input<number | null>(null);
   readonly rows = input(1);
-  /** Words in use, the most used first; null proposes nothing. */
-  readonly proposals = input<readonly string[] | null>(null);
-  protected readonly like = computed(() => {
-    const typed = this.value().trim().toLowerCase();
-    return (this.proposals() ?? [])
-      .filter((word) => word.toLowerCase().includes(typed) && word.toLowerCase() !== typed)
-      .slice(0, mostProposed);
-  });
 }

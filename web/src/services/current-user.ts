@@ -10,6 +10,7 @@ import {
   whyNotWorking,
   type WorkingCalendar,
 } from '@kettle/core/time';
+import { beenHere } from './been-here';
 
 const tickMillis = 15_000;
 const usualHours = { weekdays: [1, 2, 3, 4, 5], start: 540, end: 1020 };
@@ -73,10 +74,12 @@ export class CurrentUser {
   enter(session: Session): void {
     this.shiftMillis = Date.parse(session.now) - Date.now();
     this.known.set(session);
+    beenHere.note();
     this.tick.update((n) => n + 1);
   }
 
   leave(): void {
+    beenHere.forget();
     this.known.set(null);
   }
 

@@ -1,7 +1,8 @@
 import { inject } from '@angular/core';
 import { type CanActivateFn, Router } from '@angular/router';
 import { catchError, map, of } from 'rxjs';
-import { Api, problemOf } from '../api/api';
+import { Api } from '../api/api';
+import { beenHere } from '../services/been-here';
 import { CurrentUser } from '../services/current-user';
 
 /** Lets nobody in who is not signed in, and remembers where they wanted to go. */
@@ -21,10 +22,10 @@ export const needsSession: CanActivateFn = (_route, state) => {
         user.enter(session);
         return goOn();
       }),
-      catchError((error: unknown) => {
-        const queryParams =
-          problemOf(error).code === 'not-signed-in' ? { to: state.url } : { to: state.url, away: 'yes' };
-        return of(router.createUrlTree(['/sign-in'], { queryParams }));
+      catchError(() => {
+        beenHere.forget();
+        location.replace(`/sign-in?${new URLSearchParams({ to: state.url }).toString()}`);
+        return of(false);
       }),
     );
 };

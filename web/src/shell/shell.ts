@@ -230,7 +230,7 @@ export class Shell {
         this.stream.close();
         this.drafts.forgetAll();
         this.user.leave();
-        void this.router.navigateByUrl('/sign-in');
+        location.assign('/sign-in');
       },
       error: (error: unknown) => this.notices.problem(error),
     });

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
-import { Router, RouterLink } from '@angular/router';
+import { Router } from '@angular/router';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { fieldParts } from '../../kit/field';
@@ -13,7 +13,7 @@ import { Theme } from '../../services/theme';
 @Component({
   selector: 'kettle-choose-password-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, pageFormParts, MatButtonModule, RouterLink, WordMark],
+  imports: [fieldParts, pageFormParts, MatButtonModule, WordMark],
   template: `
     <main>
       <kettle-word-mark />
@@ -48,7 +48,7 @@ import { Theme } from '../../services/theme';
       } @else if (link.state().kind === 'failed' || token === '') {
         <p i18n class="wrong" role="alert">This link was used or is too old, or not all of it was copied.</p>
         <p i18n>Ask for another where you sign in, or ask an admin.</p>
-        <a i18n matButton="outlined" routerLink="/sign-in">To sign in</a>
+        <a i18n matButton="outlined" href="/sign-in">To sign in</a>
       }
     </main>
   `,
@@ -80,7 +80,7 @@ export class ChoosePasswordPage {
             void this.router.navigateByUrl('/round');
           },
           // With a second factor, the door asks for its code.
-          error: () => void this.router.navigateByUrl('/sign-in'),
+          error: () => location.assign('/sign-in'),
         }),
     );
   }

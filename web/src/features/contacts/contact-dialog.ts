@@ -15,6 +15,7 @@ import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, merge, of, switchMap } from 'rxjs';
 import { Api, ApiProblem } from '../../api/api';
 import { field, formParts, RecordForm } from '../../kit/form';
+import { ProposedField } from '../../kit/proposed-field';
 import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
@@ -48,6 +49,7 @@ const firmControls = ({ name, role }: { name: string; role: string | null }) =>
   imports: [
     WordPipe,
     formParts,
+    ProposedField,
     LongChoiceField,
     PhoneField,
     MatCheckboxModule,

@@ -11,6 +11,7 @@ import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { DayProposals } from '../../kit/day-proposals';
 import { field, formParts, RecordForm, required } from '../../kit/form';
+import { ProposedField } from '../../kit/proposed-field';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';
@@ -24,7 +25,7 @@ const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 @Component({
   selector: 'kettle-close-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WordPipe, DayField, DayProposals, formParts, MatCheckboxModule, ClosingStepList],
+  imports: [WordPipe, DayField, DayProposals, formParts, MatCheckboxModule, ProposedField, ClosingStepList],
   templateUrl: './close-deal-dialog.html',
 })
 export class CloseDealDialog {

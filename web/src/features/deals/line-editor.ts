@@ -8,6 +8,7 @@ import { lineMinor, lineTotals } from '@kettle/core/deals';
 import { readMoney } from '@kettle/core/money';
 import type { ApiProblem } from '../../api/api';
 import { formParts } from '../../kit/form';
+import { ProposedField } from '../../kit/proposed-field';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { DealWords } from './deal-words';
 import { spoken } from '../../kit/value-words';
@@ -51,12 +52,12 @@ const wordOf: Readonly<Record<string, string>> = {
 @Component({
   selector: 'kettle-line-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [tableParts, formParts, MatButtonModule, MatIcon, MoneyPipe],
+  imports: [tableParts, formParts, ProposedField, MatButtonModule, MatIcon, MoneyPipe],
   template: `
     @if (lines().length > 0) {
       <kettle-table [rows]="lines()" label="Product lines" i18n-label [by]="placeOf" isTight>
         <ng-template [kettleColumn]="lines()" head="what" i18n-head size="40%" let-line let-at="at">
-          <kettle-text-field
+          <kettle-proposed-field
             [ariaLabel]="texts.lineWhat(at + 1)"
             [value]="line.name"
             (valueChange)="name(at, $event)"

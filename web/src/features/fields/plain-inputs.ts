@@ -4,6 +4,7 @@ import type { PlainField } from '@kettle/contract/base/plain-fields';
 import { Api } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { field, formParts, required } from '../../kit/form';
+import { ProposedField } from '../../kit/proposed-field';
 
 /** A catalogue as the inputs need it, whatever its fields. */
 interface AnyCatalogue {
@@ -18,10 +19,10 @@ interface CatalogueOf<Key extends string> {
 @Component({
   selector: 'kettle-plain-inputs',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayField, formParts, ReactiveFormsModule],
+  imports: [DayField, formParts, ProposedField, ReactiveFormsModule],
   template: `
     @for (each of fields(); track each.key) {
-      @switch (each.type) {
+      @switch (each.shownAs) {
         @case ('date') {
           <kettle-day-field
             [label]="each.name"
@@ -37,6 +38,16 @@ interface CatalogueOf<Key extends string> {
             [options]="each.options"
           />
         }
+        @case ('proposed') {
+          <kettle-proposed-field
+            [label]="each.name"
+            [class.wide]="each.isWide"
+            [formControl]="control(each.key)"
+            [most]="each.most ?? null"
+            [proposals]="inUse()[each.key] ?? []"
+            (focusin)="askFor(each.key)"
+          />
+        }
         @default {
           <kettle-text-field
             [label]="each.name"
@@ -45,8 +56,6 @@ interface CatalogueOf<Key extends string> {
             [rows]="each.type === 'notes' ? 2 : 1"
             [type]="each.type === 'link' ? 'url' : 'text'"
             [most]="each.type === 'notes' ? null : (each.most ?? null)"
-            [proposals]="each.isProposed ? (inUse()[each.key] ?? []) : null"
-            (focusin)="askFor(each.key)"
           />
         }
       }
@@ -76,7 +85,7 @@ export class PlainInputs {
         ...plain,
         name: upperFirst(plain.name),
         isWide,
-        isProposed: isProposed(key),
+        shownAs: isProposed(key) ? 'proposed' : plain.type,
         options: optionsOf(plain),
       };
     }),

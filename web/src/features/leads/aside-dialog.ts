@@ -6,6 +6,7 @@ import { Api } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { DayProposals } from '../../kit/day-proposals';
 import { field, formParts, RecordForm, required } from '../../kit/form';
+import { ProposedField } from '../../kit/proposed-field';
 import { CurrentUser } from '../../services/current-user';
 import { DealWords } from '../deals/index';
 
@@ -13,7 +14,7 @@ import { DealWords } from '../deals/index';
 @Component({
   selector: 'kettle-aside-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayField, DayProposals, formParts],
+  imports: [DayField, DayProposals, formParts, ProposedField],
   template: `
     <kettle-dialog-form
       [title]="texts.setAside(lead.contactName)"
@@ -22,7 +23,7 @@ import { DealWords } from '../deals/index';
       [form]="form"
       (save)="save()"
     >
-      <kettle-text-field
+      <kettle-proposed-field
         label="Why"
         i18n-label
         [formControl]="form.controls.reason"

@@ -8,6 +8,7 @@ import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api, ApiProblem } from '../../api/api';
 import { field, formParts, named, RecordForm } from '../../kit/form';
+import { ProposedField } from '../../kit/proposed-field';
 import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
@@ -41,6 +42,7 @@ export interface LeadAsked {
     WordPipe,
     formParts,
     PhoneField,
+    ProposedField,
     TagsField,
     MatButtonModule,
     PersonPicker,
