@@ -162,7 +162,11 @@ export const qualifyPlan = z.object({
   /** Deals that are open with the person or the company. */
   deals: z.array(dealRow),
   /** What comes along: counted. */
-  brings: z.object({ entries: z.int(), tasks: z.int(), runs: z.int(), files: z.int() }),
+  brings: z.object({
+    ...{ entries: z.int(), tasks: z.int(), runs: z.int(), files: z.int() },
+    /** Names of its own fields that the deal, or else the person, takes over: those that have a field of that name and type. */
+    fields: z.array(z.string()),
+  }),
 });
 
 export type QualifyPlan = z.infer<typeof qualifyPlan>;

@@ -1,6 +1,6 @@
-import type { CustomFieldType, CustomValue } from '@kettle/contract';
+import type { CustomField, CustomFieldType, CustomValue } from '@kettle/contract';
 import fc from 'fast-check';
-import { judgeCustomValue, readCustomValue, sayCustomValue } from '.';
+import { carriedOver, judgeCustomValue, readCustomValue, sayCustomValue } from '.';
 
 const field = (type: CustomFieldType) => ({ type, choices: ['Gas', 'Oil', 'Électric'] });
 
@@ -60,4 +60,25 @@ test('what is said is read as the same value again', () => {
       });
     }),
   );
+});
+
+test('a value is carried over to the field of the same name and type that it fits', () => {
+  const named = (id: string, name: string, type: CustomFieldType, choices: string[] = []) =>
+    ({ id, name, type, choices }) as Pick<CustomField, 'id' | 'name' | 'type' | 'choices'>;
+  const lead = [
+    named('l1', 'Boilers', 'number'),
+    named('l2', 'Fuel', 'choice', ['Gas', 'Wood']),
+    named('l3', 'Seen', 'yes-no'),
+    named('l4', 'Site', 'text'),
+  ];
+  const deal = [
+    named('d1', ' boilers ', 'number'),
+    named('d2', 'Fuel', 'choice', ['Gas', 'Oil']),
+    named('d3', 'Seen', 'text'),
+    named('d4', 'Site', 'text'),
+  ];
+  const over = (values: Record<string, CustomValue>) => carriedOver(lead, values, deal);
+  expect(over({ l1: 3, l2: 'Gas', l3: true })).toEqual({ d1: 3, d2: 'Gas' });
+  // A choice that is none there, another type, and nothing: each stays where it is.
+  expect(over({ l1: 0, l2: 'Wood', l3: false, l4: null })).toEqual({ d1: 0 });
 });

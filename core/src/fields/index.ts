@@ -119,6 +119,33 @@ function isLink(text: string): boolean {
   }
 }
 
+type NamedField = Pick<CustomField, 'id' | 'name' | 'type' | 'choices'>;
+
+/**
+ * The values that the fields of another kind of record take over: those of the same name and type, where the value fits.
+ * @returns by the id of the field that takes it
+ * @example
+ * const lead = [{ id: 'a', name: 'Boilers', type: 'number', choices: [] }];
+ * const deal = [{ id: 'b', name: 'boilers', type: 'number', choices: [] }];
+ * carriedOver(lead, { a: 3 }, deal); // { b: 3 }
+ */
+export function carriedOver(
+  fields: readonly NamedField[],
+  values: Readonly<Record<string, CustomValue>>,
+  into: readonly NamedField[],
+): Record<string, CustomValue> {
+  const taken: Record<string, CustomValue> = {};
+  for (const target of into) {
+    const from = fields.find(
+      ({ name, type }) => type === target.type && nameKey(name) === nameKey(target.name),
+    );
+    const value = from && values[from.id];
+    if (value !== null && value !== undefined && judgeCustomValue(value, target) === null)
+      taken[target.id] = value;
+  }
+  return taken;
+}
+
 /**
  * What is another now, in words: `Priority: usual → high`. Both sides name the same fields.
  * @example differencesOf([['Name', 'Boiler']], [['Name', 'Boilers']]) is ['Name: Boiler → Boilers']

@@ -30,7 +30,7 @@ export interface ContactDraft extends PlainDraft {
   readonly tags: readonly string[];
   /** Name or address of who is to own it. */
   readonly owner: string;
-  /** Values of custom fields by field id. */
+  /** Values of custom fields, the person's and the lead's, by field id. */
   readonly custom: Readonly<Record<string, CustomValue>>;
 }
 
@@ -50,7 +50,7 @@ export interface JudgeSetting {
   /** Country for numbers without one and rows without a country, ISO 3166-1 alpha-2. */
   readonly homeCountry: string;
   readonly standings: readonly string[];
-  /** Custom fields of contacts, and names of colleagues who can own one. */
+  /** Custom fields of contacts and of leads, and names of colleagues who can own one. */
   readonly fields: readonly CustomField[];
   readonly owners: readonly string[];
   readonly columnOf: (field: ImportField) => string;

@@ -4,7 +4,7 @@ import type { ContactDraft } from '@kettle/core/imports';
 import * as z from 'zod';
 import { bytesOf, idNamed, idOf } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import { writeCustomValues } from '../../records/fields/index';
+import { readCustomFields, writeCustomValues } from '../../records/fields/index';
 import {
   findOrMakeCompanies,
   insertContacts,
@@ -124,9 +124,13 @@ async function writeDrafts(
   const tags = written.flatMap(({ id, draft }) => draft.tags.map((tag) => [bytesOf(id), tag]));
   if (tags.length > 0)
     await w.change('INSERT IGNORE INTO contact_tag (contact_id, tag) VALUES :rows', { rows: tags });
+  const ofLeads = new Set((await readCustomFields(w, 'lead')).map(({ id }): string => id));
   for (const { id, draft } of written) {
-    await writeCustomValues(w, 'contact', id, draft.custom);
-    if (stored.leadsAs !== null) await addLeadOf(w, stored, draft, id);
+    const custom = Object.entries(draft.custom);
+    const of = (isOfLead: boolean) =>
+      Object.fromEntries(custom.filter(([field]) => ofLeads.has(field) === isOfLead));
+    await writeCustomValues(w, 'contact', id, of(false));
+    if (stored.leadsAs !== null) await addLeadOf(w, stored, { ...draft, custom: of(true) }, id);
   }
 }
 
@@ -147,6 +151,7 @@ async function addLeadOf(
       subject,
       about: draft.note,
       warmth: draft.warmth || null,
+      custom: draft.custom,
       followUpOn: null,
       link: null,
       ...origin,

@@ -293,6 +293,33 @@ test('custom fields, tags, warmth and owner come in like the built-in ones', asy
   });
 });
 
+test('fields of leads are filled where each row becomes one, and left where none does', async () => {
+  const admin = await installation.as('admin');
+  const name = `Fleet ${Date.parse(installation.clock.now())}`;
+  const { id } = await admin.ok('createCustomField', { body: { subject: 'lead', name, type: 'number' } });
+  const file = (who: string) => `Name,E-mail,${name}\n${who} Nant,${who}@nant.example,12`;
+  const preview = await judged(file('cleo'));
+  expect(preview.columns.map(({ field }) => field)).toEqual(['fullName', 'email', `custom:${id}`]);
+  await rep.ok('confirmImport', {
+    params: { id: preview.id },
+    body: { version: preview.version, leadsAs: 'spring fair' },
+  });
+  await installation.work();
+  const leads = () => rep.ok('listLeads', { query: { owner: 'all' } });
+  expect((await leads()).rows).toMatchObject([{ contactName: 'cleo Nant', custom: { [id]: 12 } }]);
+  await confirm(await judged(file('drew')));
+  expect((await everybody()).rows.map(({ name: who, custom }) => [who, custom])).toEqual([
+    ['cleo Nant', {}],
+    ['drew Nant', {}],
+  ]);
+  // A value that does not fit is told at its column before anything is written.
+  const wrong = await judged(file('ezra').replace(',12', ',many'));
+  expect(wrong.rows).toMatchObject([{ verdict: 'wrong', problems: [{ column: name }] }]);
+  await rep.ok('undoImport', { params: { id: preview.id } });
+  await installation.work();
+  expect((await leads()).rows).toEqual([]);
+});
+
 describe('a part that fails for good', () => {
   const failed = async () => {
     const preview = await judged(good);

@@ -8,12 +8,11 @@ import type { HeavyTask } from '../../platform/heavy';
 import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { readCustomFields } from '../../records/fields/index';
 import { countVerdicts, replaceRows } from './import-rows';
 import { readSignedIn } from '../../records/users/index';
 import { judgeDrafts, tellOnly } from './judge';
 import { decode, encodingOf, proposeFields, readFile, typeOf } from './read-file';
-import { judgeSetting, readContent, readImport, type ImportLayout } from './stored-import';
+import { judgeSetting, readContent, readFillable, readImport, type ImportLayout } from './stored-import';
 
 export const takeImportTask = 'take-import';
 export const readImportTask = 'read-import';
@@ -42,7 +41,7 @@ export const takeImport: HeavyTask = async (services, input) => {
   const encoding = encodingOf(content, asked.encoding);
   const text = decode(content, encoding);
   const type = typeOf(fileName, text);
-  const fields = proposeFields(text, type, await readCustomFields(database, 'contact'));
+  const fields = proposeFields(text, type, await readFillable(database));
   const hash = createHash('sha256').update(content).digest();
   try {
     await database.change(

@@ -1,4 +1,10 @@
-import { importField, importPreview, type ImportId, type ImportPreview } from '@kettle/contract';
+import {
+  type CustomField,
+  importField,
+  importPreview,
+  type ImportId,
+  type ImportPreview,
+} from '@kettle/contract';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
@@ -85,6 +91,11 @@ export async function readContent(db: Queryable, id: string): Promise<Buffer> {
   return row.content;
 }
 
+/** The custom fields that a file fills: the lead's where each row becomes one. A name that both have is the contact's. */
+export async function readFillable(db: Queryable): Promise<CustomField[]> {
+  return [...(await readCustomFields(db, 'lead')), ...(await readCustomFields(db, 'contact'))];
+}
+
 export async function judgeSetting(db: Queryable, { settings }: Services) {
   const { organisation } = await settings.read(db);
   const standings = await readStandings(db);
@@ -92,7 +103,7 @@ export async function judgeSetting(db: Queryable, { settings }: Services) {
   return {
     homeCountry: organisation.homeCountry,
     standings: standings.map((standing) => standing.name),
-    fields: await readCustomFields(db, 'contact'),
+    fields: await readFillable(db),
     owners: owners.map((owner) => owner.name),
   };
 }

@@ -1,7 +1,7 @@
 import type { JournalEntry, Lead } from '@kettle/contract';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
-import { aContact, aLead, aLog, journalOf, stagesOf, standingNamed } from '../../../testing/people';
+import { aContact, aLead, changeOf, aLog, journalOf, stagesOf, standingNamed } from '../../../testing/people';
 
 let installation: Installation;
 let rep: Caller;
@@ -38,6 +38,47 @@ const qualified = async (lead: Lead, part: object = {}) => {
 const undo = (lead: Lead) => rep.call('unqualifyLead', { params: { id: lead.id } });
 const contactOf = (id: string) => rep.ok('getContact', { params: { id } });
 const tasksOf = async (query: object) => (await rep.ok('listTasks', { query })).tasks;
+
+describe('the fields that an admin defined for leads', () => {
+  const of = async (subject: string, name: string) => {
+    const admin = await installation.as('admin');
+    return admin.ok('createCustomField', { body: { subject, name, type: 'number', choices: [] } });
+  };
+
+  test('go on to the deal by name, else to the person where theirs is empty; the undo takes them back', async () => {
+    const [boilers, staff, fleet, rest] = [
+      await of('lead', 'Boilers'),
+      await of('lead', 'Staff'),
+      await of('lead', 'Fleet'),
+      await of('lead', 'Nowhere else'),
+    ];
+    const onDeal = await of('deal', 'boilers');
+    const [boilersOfPerson, staffOfPerson, fleetOfPerson] = [
+      await of('contact', 'Boilers'),
+      await of('contact', 'Staff'),
+      await of('contact', 'Fleet'),
+    ];
+    const lead = await aLead(rep, {
+      custom: { [boilers.id]: 3, [staff.id]: 40, [fleet.id]: 7, [rest.id]: 1 },
+    });
+    const { version } = await contactOf(lead.contactId);
+    await rep.ok('changeContact', {
+      params: { id: lead.contactId },
+      body: { ...changeOf(await contactOf(lead.contactId)), version, custom: { [fleetOfPerson.id]: 5 } },
+    });
+    expect((await plan(lead)).brings.fields).toEqual(['boilers', 'Staff']);
+    const done = await qualified(lead);
+    expect((await rep.ok('getDeal', { params: { id: done.dealId! } })).custom).toEqual({ [onDeal.id]: 3 });
+    expect((await contactOf(lead.contactId)).custom).toEqual({
+      [staffOfPerson.id]: 40,
+      [fleetOfPerson.id]: 5,
+    });
+    expect((await undo(lead)).status).toBe(200);
+    expect((await contactOf(lead.contactId)).custom).toEqual({ [fleetOfPerson.id]: 5 });
+    expect((await read(lead)).custom).toEqual(lead.custom);
+    expect(boilersOfPerson.id).not.toBe(onDeal.id);
+  });
+});
 
 describe('qualifying', () => {
   test('makes company and deal, and brings journal, tasks and standing along', async () => {

@@ -1,5 +1,15 @@
-import type { CompanyId, Contact, ContactId, DealId, Lead, QualifyLead, QualifyPlan } from '@kettle/contract';
-import { companyKey } from '@kettle/core/duplicates';
+import type {
+  CompanyId,
+  Contact,
+  ContactId,
+  CustomValue,
+  DealId,
+  Lead,
+  QualifyLead,
+  QualifyPlan,
+} from '@kettle/contract';
+import { companyKey, nameKey } from '@kettle/core/duplicates';
+import { carriedOver } from '@kettle/core/fields';
 import { isLive } from '@kettle/core/leads';
 import { leadStatusLabel } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
@@ -11,6 +21,7 @@ import { createDeal, readDealRows } from '../deals/index';
 import { findSimilarContacts, mergeInside } from '../duplicates/index';
 import { findSet, undoSet } from '../../activity/changes/index';
 import { type SignedIn, todayOf } from '../../records/users/index';
+import { readCustomFields, writeCustomValues } from '../../records/fields/index';
 import { assertMayChange, reachParameters, withinReach } from '../../records/rights/index';
 import { writeSystemEntry } from '../../records/entries/index';
 import { findOrMakeCompany, moveStanding, readContact, writeCell } from '../../records/contacts/index';
@@ -85,6 +96,7 @@ export async function planQualify(services: Services, who: SignedIn, id: string)
     },
     today,
   );
+  const carried = await carryOver(database, lead, contact);
   return {
     lead,
     people,
@@ -95,8 +107,32 @@ export async function planQualify(services: Services, who: SignedIn, id: string)
       tasks: brought.task.length,
       runs: brought.run.length,
       files: brought.stored_file.length,
+      fields: carried.names,
     },
   };
+}
+
+interface Carried {
+  readonly deal: Readonly<Record<string, CustomValue>>;
+  readonly contact: Readonly<Record<string, CustomValue>>;
+  readonly names: string[];
+}
+
+/** The lead's own fields go on to the deal's of the same name and type; else to the person's, where theirs is empty. */
+async function carryOver(db: Queryable, lead: Lead, contact: Contact): Promise<Carried> {
+  const fields = await readCustomFields(db, 'lead');
+  const dealFields = await readCustomFields(db, 'deal');
+  const contactFields = await readCustomFields(db, 'contact');
+  const deal = carriedOver(fields, lead.custom, dealFields);
+  const taken = new Set(dealFields.filter(({ id }) => id in deal).map(({ name }) => nameKey(name)));
+  const free = contactFields.filter(
+    ({ id, name }) => !taken.has(nameKey(name)) && (contact.custom[id] ?? null) === null,
+  );
+  const person = carriedOver(fields, lead.custom, free);
+  const names = [...dealFields, ...contactFields]
+    .filter(({ id }) => id in deal || id in person)
+    .map(({ name }) => name);
+  return { deal, contact: person, names };
 }
 
 const mostCompanies = 6;
@@ -168,7 +204,10 @@ export async function qualifyLead(w: PersonWork, id: string, body: QualifyLead):
   await placeInCompany(w, await readContact(w, contactId), body.company);
   if (body.standingId !== null) await moveStanding(w, contactId, body.standingId);
   const brought = await readBrought(w, lead, contactId);
-  const dealId = await createDeal(w, { ...body.deal, contactId, source: lead.source }, { leadId: id });
+  const carried = await carryOver(w, lead, await readContact(w, contactId));
+  await writeCustomValues(w, 'contact', contactId, carried.contact);
+  const draft = { ...body.deal, contactId, source: lead.source, custom: carried.deal };
+  const dealId = await createDeal(w, draft, { leadId: id });
   const after = await readContact(w, contactId);
   await bring(w, brought, dealId, after.companyId);
   await w.change(

@@ -13,7 +13,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
-import type { ImportField, ImportPreview, RowVerdict } from '@kettle/contract';
+import type { CustomField, ImportField, ImportPreview, RowVerdict } from '@kettle/contract';
 import { importFieldLabel } from '@kettle/contract/labels';
 import type { Observable } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
@@ -35,6 +35,8 @@ const verdictWords: Record<RowVerdict, string> = {
   wrong: 'wrong',
 };
 const encodings = ['UTF-8', 'windows-1252', 'ISO-8859-1', 'UTF-16LE'];
+
+const mappedTo = ({ id }: CustomField) => `custom:${id}` as ImportField;
 
 /** Brings in a CSV or vCard file: judged row by row first, columns corrected, written only when it is confirmed. */
 @Component({
@@ -60,6 +62,7 @@ export class ImportPage {
     noRowOfThis: $localize`No row of this file is new and right: see the rows below.`,
     newPeople: $localize`new person|new people`,
     rows: $localize`row|rows`,
+    columnsOfLeads: $localize`column fills a field of leads: it is|columns fill fields of leads: they are`,
     column: (index: string | number) => $localize`column ${index}:index:`,
     whatTheColumnHolds: (name: string | number) => $localize`What the column ${name}:name: holds`,
   };
@@ -74,10 +77,16 @@ export class ImportPage {
   /** Built-in fields, then those an admin defined. */
   protected readonly fields = computed((): { field: ImportField; label: string }[] => [
     ...Object.entries(importFieldLabel).map(([field, label]) => ({ field: field as ImportField, label })),
+    ...this.people.fieldsOf('contact').map((field) => ({ field: mappedTo(field), label: field.name })),
     ...this.people
-      .fieldsOf('contact')
-      .map((field) => ({ field: `custom:${field.id}` as ImportField, label: field.name })),
+      .fieldsOf('lead')
+      .map((field) => ({ field: mappedTo(field), label: $localize`${field.name} (of the lead)` })),
   ]);
+  /** Columns that fill fields of leads, which are written only where each row becomes one. */
+  protected readonly ofLeads = computed(() => {
+    const leads = new Set(this.people.fieldsOf('lead').map(mappedTo));
+    return (this.preview()?.columns ?? []).filter(({ field }) => leads.has(field)).length;
+  });
   protected readonly writes = computed(() => {
     const counts = this.preview()?.counts;
     return counts ? counts.new + (this.withLikely() ? counts.likely : 0) : 0;

@@ -329,7 +329,7 @@ describe('qualifying', () => {
     people: [],
     companies: [],
     deals: [],
-    brings: { entries: 2, tasks: 1, runs: 0, files: 0 },
+    brings: { entries: 2, tasks: 1, runs: 0, files: 0, fields: ['Boilers'] },
     ...part,
   });
   const show = async (known: QualifyPlan) => {
@@ -349,7 +349,7 @@ describe('qualifying', () => {
     };
     const firm = { id: 'firm', name: 'Pell Spa', city: 'Skell', why: 'the same name' };
     const part = await show(plan({ people: [match] as never, companies: [firm] as never }));
-    expect(said(part.root)).toContain('2 journal entries, 1 open task come along');
+    expect(said(part.root)).toContain('2 journal entries, 1 open task, Boilers come along');
     await part.type(part.field('Value'), '4,400');
     await part.type(part.field('Next step: purpose'), 'look at it');
     await part.click(part.button('Qualify'));

@@ -133,7 +133,10 @@ export class QualifyPage {
       [brings.runs, $localize`cadence|cadences`],
       [brings.files, $localize`file|files`],
     ] as const;
-    const known = words.filter(([count]) => count > 0).map(([count, forms]) => sayCount(count, forms));
+    const known = [
+      ...words.filter(([count]) => count > 0).map(([count, forms]) => sayCount(count, forms)),
+      ...brings.fields,
+    ];
     return known.length === 0
       ? $localize`nothing has happened with it yet`
       : $localize`${known.join(', ')} come along`;
