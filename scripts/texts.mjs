@@ -13,15 +13,40 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { buildSync } from 'esbuild';
 import { giveUp, root, say } from './machine.mjs';
 
 const catalogues = path.join(root, 'web', 'texts');
 const source = 'en';
 
+/** Parts of the server whose words stand in a place of another name. */
+const placesOfServer = {
+  journal: 'dossier',
+  logging: 'dossier',
+  entries: 'dossier',
+  files: 'dossier',
+  users: 'accounts',
+  security: 'accounts',
+  rights: 'accounts',
+  outside: 'mail',
+  bulk: 'contacts',
+  duplicates: 'contacts',
+  imports: 'contacts',
+  removal: 'contacts',
+  pipelines: 'settings',
+  products: 'settings',
+  jobs: 'settings',
+  touch: 'settings',
+  notifications: 'shell',
+};
+
 /** The place a compiled file belongs to: a feature, or a part of the frame around them. */
 function placeOf(file) {
-  const [, , feature] = /\/(web\/src\/features)\/([^/]+)\//.exec(file) ?? [];
+  const [, feature] = /\/web\/src\/features\/([^/]+)\//.exec(file) ?? [];
   if (feature !== undefined) return feature;
+  const [, part] = /\/server\/src\/(?:records|activity|processes|screens)\/([^/]+)\//.exec(file) ?? [];
+  if (part !== undefined) return placesOfServer[part] ?? part;
+  if (/\/server\/src\//.test(file)) return 'server';
   if (/\/(core|contract)\/src\//.test(file)) return 'everywhere';
   return file.includes('/web/src/kit/') ? 'kit' : 'shell';
 }
@@ -55,10 +80,29 @@ export function readLanguage(language) {
 /** The languages beside English that have catalogues. */
 const languages = () => readdirSync(catalogues).filter((name) => name !== source);
 
+/** The server, core and contract as JavaScript, file by file, in a folder. */
+function compileServer(folder) {
+  const sources = ['server', 'core', 'contract'].flatMap((part) =>
+    readdirSync(path.join(root, part, 'src'), { recursive: true })
+      .filter((name) => name.endsWith('.ts') && !name.endsWith('.test.ts'))
+      .map((name) => path.join(part, 'src', name)),
+  );
+  buildSync({
+    absWorkingDir: root,
+    entryPoints: sources,
+    outdir: folder,
+    outbase: '.',
+    format: 'esm',
+    target: 'node20',
+    logLevel: 'error',
+  });
+}
+
 /** Writes the English catalogues from the sources. A text that several places say stands in `everywhere`. */
 function write() {
   const compiled = mkdtempSync(path.join(tmpdir(), 'kettle-compiled-'));
   run('ngc', ['-p', 'web/tsconfig.app.json', '--outDir', compiled]);
+  compileServer(compiled);
   const read = extract(compiled, '**/*.js', 'arb');
   rmSync(compiled, { recursive: true });
   const places = new Map();
@@ -78,9 +122,15 @@ function write() {
   say(`${Object.keys(read).length / 2 - 0.5} texts of ${places.size} places are in web/texts/${source}.`);
 }
 
-/** Whether the English catalogues hold what the built interface says, and the others nothing else. */
+/** Whether the English catalogues hold what the built interface and the server say, and the others nothing else. */
 export function checkTexts(builtWeb) {
-  const { translations: said } = extract(builtWeb, '*.js', 'json');
+  const compiled = mkdtempSync(path.join(tmpdir(), 'kettle-compiled-'));
+  compileServer(compiled);
+  const said = {
+    ...extract(builtWeb, '*.js', 'json').translations,
+    ...extract(compiled, '**/*.js', 'json').translations,
+  };
+  rmSync(compiled, { recursive: true });
   const known = readLanguage(source);
   const wrong = [
     ...Object.keys(said)
@@ -106,9 +156,13 @@ export function checkTexts(builtWeb) {
  * @example await buildTexts('de', { '123': 'Speichern' }, 'web/dist/browser')
  */
 export async function buildTexts(language, texts, folder) {
-  const { build } = await import('esbuild');
   const hash = createHash('sha256').update(JSON.stringify(texts)).digest('hex').slice(0, 8);
-  await build({
+  // The server says its part from the same texts; those of English tell it what it says.
+  const server = path.join(folder, 'texts');
+  mkdirSync(server, { recursive: true });
+  writeFileSync(path.join(server, 'en.json'), JSON.stringify(readLanguage(source)));
+  writeFileSync(path.join(server, `${language}.json`), JSON.stringify(texts));
+  buildSync({
     stdin: {
       contents: `import { loadTranslations } from '@angular/localize'; loadTranslations(${JSON.stringify(texts)});`,
       resolveDir: path.join(root, 'web'),

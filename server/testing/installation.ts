@@ -108,6 +108,8 @@ export interface Caller {
       body?: object;
       /** The id a browser gives the change. */
       changeId?: string;
+      /** The languages that the browser asks for. */
+      language?: string;
     },
   ): Promise<Response>;
   /** Sends bytes as a file. */
@@ -245,6 +247,7 @@ function send(
   const sent = request(app)[method.toLowerCase() as 'get'](filled).set('Origin', origin);
   if (cookie) sent.set('Cookie', cookie);
   if (call.changeId) sent.set('X-Change-Id', call.changeId);
+  if (call.language) sent.set('Accept-Language', call.language);
   if (call.query) sent.query(call.query);
   return call.body ? sent.send(call.body) : sent;
 }

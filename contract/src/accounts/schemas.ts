@@ -29,7 +29,7 @@ export const invitePerson = z.object({
   role,
   managerId: userId.nullable().default(null),
   zone: zoneName,
-  country: z.string().regex(/^[A-Z]{2}$/, 'must be a two-letter country code'),
+  country: z.string().regex(/^[A-Z]{2}$/, $localize`must be a two-letter country code`),
 });
 
 export type InvitePerson = z.output<typeof invitePerson>;
@@ -67,7 +67,7 @@ export const owned = z.object({
 
 export type Owned = z.infer<typeof owned>;
 
-const token = z.string().regex(/^[\w-]{43}$/, 'is not a whole link; copy all of it from the mail');
+const token = z.string().regex(/^[\w-]{43}$/, $localize`is not a whole link; copy all of it from the mail`);
 
 export const linkToken = z.object({ token });
 
@@ -82,7 +82,10 @@ export const choosePassword = linkToken.extend({ password: newPassword });
 export const forgotPassword = z.object({ email: emailAddress });
 
 export const changePassword = z.object({
-  current: z.string().min(1, 'must not be empty').max(200),
+  current: z
+    .string()
+    .min(1, $localize`must not be empty`)
+    .max(200),
   password: newPassword,
 });
 
@@ -109,10 +112,19 @@ export const newSecondFactor = z.object({
 
 export type NewSecondFactor = z.infer<typeof newSecondFactor>;
 
-export const factorCode = z.string().trim().min(6, 'has six digits').max(20);
+export const factorCode = z
+  .string()
+  .trim()
+  .min(6, $localize`has six digits`)
+  .max(20);
 export const proveSecondFactor = z.object({ code: factorCode });
 export const recoveryCodes = z.object({ codes: z.array(z.string()) });
-export const withPassword = z.object({ password: z.string().min(1, 'must not be empty').max(200) });
+export const withPassword = z.object({
+  password: z
+    .string()
+    .min(1, $localize`must not be empty`)
+    .max(200),
+});
 
 export const myAccount = z.object({
   secondFactor: z.enum(['off', 'on']),

@@ -2,7 +2,9 @@ import * as z from 'zod';
 
 export * from './grid-fields';
 
-const fieldKey = z.string().regex(/^([a-z-]{2,30}|custom:[0-9a-f-]{36})$/, 'is not a field of the list');
+const fieldKey = z
+  .string()
+  .regex(/^([a-z-]{2,30}|custom:[0-9a-f-]{36})$/, $localize`is not a field of the list`);
 
 export const filterRule = z.object({
   field: fieldKey,
@@ -46,7 +48,7 @@ export const gridFilter = z
     try {
       return JSON.parse(text) as unknown;
     } catch {
-      context.addIssue({ code: 'custom', message: 'is not a filter' });
+      context.addIssue({ code: 'custom', message: $localize`is not a filter` });
       return z.NEVER;
     }
   })
@@ -72,7 +74,7 @@ export const sortKey = z
   )
   .refine(
     (parts) => parts.every((part) => fieldKey.safeParse(part.field).success),
-    'is not a field of the list',
+    $localize`is not a field of the list`,
   );
 
 export const grouping = fieldKey;

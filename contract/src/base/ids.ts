@@ -9,7 +9,7 @@ export const idKindOf = (schema: z.core.$ZodType): string | undefined => kinds.g
 /** A record's id: UUIDv7, made by the application, lower case. The brand keeps one kind of id from passing for another. */
 function idOf<Name extends string>(name: Name): z.ZodType<string & z.$brand<Name>, string> {
   const schema = z
-    .uuid(`is not the id of a ${name}`)
+    .uuid($localize`is not the id of a ${name}:name:`)
     .transform((value) => value.toLowerCase())
     .pipe(z.string());
   kinds.set(schema, name);

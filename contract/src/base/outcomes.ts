@@ -31,4 +31,4 @@ export const outcome = z.object({
 
 export type Outcome = z.infer<typeof outcome>;
 
-export const outcomeId = z.string().regex(/^[a-z-]{2,40}$/, 'is not the name of an outcome');
+export const outcomeId = z.string().regex(/^[a-z-]{2,40}$/, $localize`is not the name of an outcome`);

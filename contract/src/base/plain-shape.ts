@@ -22,7 +22,7 @@ export const newPlainShape = <Fields extends PlainFields>(catalogue: Catalogue<F
 
 const webAddress = z.url({
   protocol: /^https?$/,
-  error: 'must be a web address such as https://forum.example/1234',
+  error: $localize`must be a web address such as https://forum.example/1234`,
 });
 
 function schemaOf(field: PlainField): z.ZodType {

@@ -7,206 +7,222 @@ import * as z from 'zod';
 export const problems = {
   'invalid-request': {
     status: 400,
-    sentence: 'Something in what was sent is not right. Check the marked fields.',
+    sentence: $localize`Something in what was sent is not right. Check the marked fields.`,
   },
   'invalid-json': {
     status: 400,
-    sentence: 'What was sent could not be read. Reload the page and try again.',
+    sentence: $localize`What was sent could not be read. Reload the page and try again.`,
   },
   'unreadable-request': {
     status: 400,
-    sentence: 'What was sent cannot be read. Reload the page and try again.',
+    sentence: $localize`What was sent cannot be read. Reload the page and try again.`,
   },
   'not-signed-in': {
     status: 401,
-    sentence: 'You are signed out. Sign in and your work goes on where it was.',
+    sentence: $localize`You are signed out. Sign in and your work goes on where it was.`,
   },
   'wrong-sign-in': {
     status: 401,
-    sentence: 'That e-mail address and password do not belong together. Check both.',
+    sentence: $localize`That e-mail address and password do not belong together. Check both.`,
   },
   'code-needed': {
     status: 401,
-    sentence: 'Type the six digits that your authenticator app shows now, or one of your recovery codes.',
+    sentence: $localize`Type the six digits that your authenticator app shows now, or one of your recovery codes.`,
   },
   'wrong-code': {
     status: 401,
-    sentence:
-      'This code does not count: it is another’s, too old or was used. Wait for the next one and type that.',
+    sentence: $localize`This code does not count: it is another’s, too old or was used. Wait for the next one and type that.`,
   },
   'second-factor-needed': {
     status: 403,
-    sentence: 'Your role needs a second factor. Set it up under Settings, My account; it takes a minute.',
+    sentence: $localize`Your role needs a second factor. Set it up under Settings, My account; it takes a minute.`,
   },
-  'wrong-password': { status: 403, sentence: 'That is not your password. Type the one you signed in with.' },
+  'wrong-password': {
+    status: 403,
+    sentence: $localize`That is not your password. Type the one you signed in with.`,
+  },
   'link-over': {
     status: 410,
-    sentence: 'This link was used or is too old. Ask for a new one where you sign in, or ask an admin.',
+    sentence: $localize`This link was used or is too old. Ask for a new one where you sign in, or ask an admin.`,
   },
   'last-admin': {
     status: 409,
-    sentence: 'Nobody else is an admin. Make somebody else one first.',
+    sentence: $localize`Nobody else is an admin. Make somebody else one first.`,
   },
   'hand-over-needed': {
     status: 422,
-    sentence: '{name} has {what}. Choose who gets them.',
+    sentence: $localize`{name} has {what}. Choose who gets them.`,
   },
-  'own-account': { status: 409, sentence: 'This is your own account. Ask another admin.' },
+  'own-account': { status: 409, sentence: $localize`This is your own account. Ask another admin.` },
   'demo-admin': {
     status: 409,
-    sentence:
-      'You are signed in with a demo account. Invite an admin of your own, sign in as them, and remove the demo’s then.',
+    sentence: $localize`You are signed in with a demo account. Invite an admin of your own, sign in as them, and remove the demo’s then.`,
   },
-  'not-allowed': { status: 403, sentence: 'Your role does not allow this. Ask a manager or an admin.' },
+  'not-allowed': {
+    status: 403,
+    sentence: $localize`Your role does not allow this. Ask a manager or an admin.`,
+  },
   'needs-release': {
     status: 403,
-    sentence: 'What goes out by itself is released by a manager. Send your change for release.',
+    sentence: $localize`What goes out by itself is released by a manager. Send your change for release.`,
   },
   'not-yours': {
     status: 403,
-    sentence: 'This belongs to {owner}. Ask {owner} or a manager to hand it over.',
+    sentence: $localize`This belongs to {owner}. Ask {owner} or a manager to hand it over.`,
   },
   'not-shared': {
     status: 403,
-    sentence:
-      '{name} belongs to {owner}, who is not in the team of this deal: the entry cannot count for them. Leave them out, or ask {owner}.',
+    sentence: $localize`{name} belongs to {owner}, who is not in the team of this deal: the entry cannot count for them. Leave them out, or ask {owner}.`,
   },
   'wrong-host': {
     status: 421,
-    sentence: 'This server does not go by that name. Open it by the address you were given.',
+    sentence: $localize`This server does not go by that name. Open it by the address you were given.`,
   },
   'foreign-origin': {
     status: 403,
-    sentence: 'The request came from another site. Open Ash Kettle itself and try again.',
+    sentence: $localize`The request came from another site. Open Ash Kettle itself and try again.`,
   },
   'not-found': {
     status: 404,
-    sentence: 'This is not here any more, or never was. Go back and choose again.',
+    sentence: $localize`This is not here any more, or never was. Go back and choose again.`,
   },
   'no-such-route': {
     status: 404,
-    sentence: 'There is nothing at this address. Check it, or start at the Round.',
+    sentence: $localize`There is nothing at this address. Check it, or start at the Round.`,
   },
   stale: {
     status: 409,
-    sentence: 'Somebody changed this while you worked on it. Look at their change, then save again.',
+    sentence: $localize`Somebody changed this while you worked on it. Look at their change, then save again.`,
   },
-  'already-set-up': { status: 409, sentence: 'The first admin already exists. Sign in instead.' },
-  'already-exists': { status: 409, sentence: '{what} is in use already. Choose another.' },
-  'already-done': { status: 409, sentence: 'This was done already. Nothing was written a second time.' },
-  'cannot-undo': { status: 409, sentence: 'This can no longer be undone: {why}.' },
+  'already-set-up': { status: 409, sentence: $localize`The first admin already exists. Sign in instead.` },
+  'already-exists': { status: 409, sentence: $localize`{what} is in use already. Choose another.` },
+  'already-done': {
+    status: 409,
+    sentence: $localize`This was done already. Nothing was written a second time.`,
+  },
+  'cannot-undo': { status: 409, sentence: $localize`This can no longer be undone: {why}.` },
   'other-request': {
     status: 409,
-    sentence: 'This change was sent before as something else. Reload the page and try again.',
+    sentence: $localize`This change was sent before as something else. Reload the page and try again.`,
   },
   'in-the-future': {
     status: 422,
-    sentence: 'The journal holds what happened. Choose a moment that is not in the future.',
+    sentence: $localize`The journal holds what happened. Choose a moment that is not in the future.`,
   },
-  'in-the-past': { status: 422, sentence: 'A next step lies ahead. Choose today or a later day.' },
+  'in-the-past': { status: 422, sentence: $localize`A next step lies ahead. Choose today or a later day.` },
   'already-claimed': {
     status: 409,
-    sentence: '{owner} was faster and has this contact now. Choose another from the pool.',
+    sentence: $localize`{owner} was faster and has this contact now. Choose another from the pool.`,
   },
   'nobody-to-reach': {
     status: 422,
-    sentence: 'There is nothing to do for this choice. Pick at least one contact.',
+    sentence: $localize`There is nothing to do for this choice. Pick at least one contact.`,
   },
   'not-a-rule': {
     status: 422,
-    sentence:
-      'That is not a rule for repeating. Choose one from the list, or write it as FREQ=WEEKLY;BYDAY=MO.',
+    sentence: $localize`That is not a rule for repeating. Choose one from the list, or write it as FREQ=WEEKLY;BYDAY=MO.`,
   },
   'needs-a-home': {
     status: 422,
-    sentence: '{count} contacts have the standing {name}. Say where they are to go before it can be removed.',
+    sentence: $localize`{count} contacts have the standing {name}. Say where they are to go before it can be removed.`,
   },
   'undo-expired': {
     status: 422,
-    sentence: 'A change can be undone for 30 days. This one is older.',
+    sentence: $localize`A change can be undone for 30 days. This one is older.`,
   },
   'reason-needed': {
     status: 422,
-    sentence: 'A deal is open with this person. Plan a next step, or say why there is none.',
+    sentence: $localize`A deal is open with this person. Plan a next step, or say why there is none.`,
   },
-  'unreadable-file': { status: 422, sentence: 'This file could not be read: {why}' },
+  'unreadable-file': { status: 422, sentence: $localize`This file could not be read: {why}` },
   'wrong-outcome': {
     status: 422,
-    sentence: 'That outcome does not belong to a {kind}. Choose one from the list.',
+    sentence: $localize`That outcome does not belong to a {kind}. Choose one from the list.`,
   },
-  'run-not-active': { status: 422, sentence: 'This cadence is not running for the person any more.' },
-  'in-use': { status: 409, sentence: '{what} is used in {where}. Take it out there first.' },
-  'not-finished': { status: 409, sentence: '{what} cannot be archived yet: {why}.' },
+  'run-not-active': {
+    status: 422,
+    sentence: $localize`This cadence is not running for the person any more.`,
+  },
+  'in-use': { status: 409, sentence: $localize`{what} is used in {where}. Take it out there first.` },
+  'not-finished': { status: 409, sentence: $localize`{what} cannot be archived yet: {why}.` },
   'not-set-up': {
     status: 422,
-    sentence: 'No {what} is set up for this installation. The one who runs it finds in the README how.',
+    sentence: $localize`No {what} is set up for this installation. The one who runs it finds in the README how.`,
   },
   'not-reached': {
     status: 503,
-    sentence: 'The {what} does not answer just now: {why}. Try again in a moment.',
+    sentence: $localize`The {what} does not answer just now: {why}. Try again in a moment.`,
   },
   'facts-missing': {
     status: 422,
-    sentence: 'The text asks for what is not known: {facts}. Fill it in, or write around it.',
+    sentence: $localize`The text asks for what is not known: {facts}. Fill it in, or write around it.`,
   },
   'not-to-be-contacted': {
     status: 422,
-    sentence: 'They asked not to be contacted by {channel}. Choose another way.',
+    sentence: $localize`They asked not to be contacted by {channel}. Choose another way.`,
   },
   'nothing-to-reach-on': {
     status: 422,
-    sentence: 'There is nothing that works to reach them on by {channel}. Put it right in their details.',
+    sentence: $localize`There is nothing that works to reach them on by {channel}. Put it right in their details.`,
   },
-  'not-so-now': { status: 422, sentence: 'This mail is {state} now, so that cannot be done with it.' },
-  'not-moved': { status: 422, sentence: 'These steps do not fit together: {why}.' },
-  'facts-needed': { status: 422, sentence: 'The stage asks for {facts}. Say it, and the deal goes on.' },
+  'not-so-now': {
+    status: 422,
+    sentence: $localize`This mail is {state} now, so that cannot be done with it.`,
+  },
+  'not-moved': { status: 422, sentence: $localize`These steps do not fit together: {why}.` },
+  'facts-needed': {
+    status: 422,
+    sentence: $localize`The stage asks for {facts}. Say it, and the deal goes on.`,
+  },
   'brief-open': {
     status: 422,
-    sentence: 'Before it leaves its stage, tick: {prompts}.',
+    sentence: $localize`Before it leaves its stage, tick: {prompts}.`,
   },
   'stage-not-empty': {
     status: 422,
-    sentence: '{count} deals stand in {name}. Say where they are to go before it can be removed.',
+    sentence: $localize`{count} deals stand in {name}. Say where they are to go before it can be removed.`,
   },
-  'last-one': { status: 422, sentence: 'This is the last {what}. Make another one first.' },
+  'last-one': { status: 422, sentence: $localize`This is the last {what}. Make another one first.` },
   'lead-decided': {
     status: 422,
-    sentence: 'This lead is {state}, so that cannot be done with it now.',
+    sentence: $localize`This lead is {state}, so that cannot be done with it now.`,
   },
   'program-refused': {
     status: 422,
-    sentence:
-      'Programs are not taken: whoever gets them would run what nobody looked at. Send a document or a picture.',
+    sentence: $localize`Programs are not taken: whoever gets them would run what nobody looked at. Send a document or a picture.`,
   },
   'database-full': {
     status: 507,
-    sentence:
-      'There is no room left to save this. Keep what you typed, and tell an admin that the disk is full; reading still works.',
+    sentence: $localize`There is no room left to save this. Keep what you typed, and tell an admin that the disk is full; reading still works.`,
   },
   'disk-full': {
     status: 507,
-    sentence:
-      'There is no room for more files. What is written stays safe; tell an admin that the disk is nearly full.',
+    sentence: $localize`There is no room for more files. What is written stays safe; tell an admin that the disk is nearly full.`,
   },
   'quota-full': {
     status: 507,
-    sentence: 'You keep {gigabytes} GB of files, the most one person may. Remove some you no longer need.',
+    sentence: $localize`You keep {gigabytes} GB of files, the most one person may. Remove some you no longer need.`,
   },
-  'too-large': { status: 413, sentence: 'This is larger than {limit}. Split it and send the parts.' },
-  'too-many-tries': { status: 429, sentence: 'Too many tries. Wait {seconds} seconds, then try again.' },
+  'too-large': {
+    status: 413,
+    sentence: $localize`This is larger than {limit}. Split it and send the parts.`,
+  },
+  'too-many-tries': {
+    status: 429,
+    sentence: $localize`Too many tries. Wait {seconds} seconds, then try again.`,
+  },
   internal: {
     status: 500,
-    sentence: 'That went wrong on our side and nothing was saved. Try again in a moment.',
+    sentence: $localize`That went wrong on our side and nothing was saved. Try again in a moment.`,
   },
   'too-slow': {
     status: 503,
-    sentence:
-      'This took too long and was stopped; nothing was saved. Narrow what you ask for, or try again later.',
+    sentence: $localize`This took too long and was stopped; nothing was saved. Narrow what you ask for, or try again later.`,
   },
-  busy: { status: 503, sentence: 'The server has more to do than it can. Try again in a moment.' },
+  busy: { status: 503, sentence: $localize`The server has more to do than it can. Try again in a moment.` },
   'database-away': {
     status: 503,
-    sentence: 'The database does not answer just now. What you typed is kept; try again shortly.',
+    sentence: $localize`The database does not answer just now. What you typed is kept; try again shortly.`,
   },
 } as const satisfies Record<string, { status: number; sentence: string }>;
 
@@ -237,5 +253,11 @@ export function sentenceOf(
   code: ProblemCode,
   parameters: Readonly<Record<string, string | number>> = {},
 ): string {
-  return problems[code].sentence.replace(/\{(\w+)\}/g, (_, name: string) => String(parameters[name] ?? name));
+  return fillIn(problems[code].sentence, parameters);
 }
+
+/** A sentence of the catalogue, or the same in another language, with what belongs in its places. */
+export const fillIn = (
+  sentence: string,
+  parameters: Readonly<Record<string, string | number>>,
+): string => sentence.replace(/\{(\w+)\}/g, (_, name: string) => String(parameters[name] ?? name));

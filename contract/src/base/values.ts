@@ -2,15 +2,15 @@ import * as z from 'zod';
 
 /** A calendar date without a zone, `2026-11-24`. */
 export const plainDate = z.iso
-  .date('must be a date such as 2026-11-24')
-  .refine(isInReach, 'must lie between the years 1900 and 2199');
+  .date($localize`must be a date such as 2026-11-24`)
+  .refine(isInReach, $localize`must lie between the years 1900 and 2199`);
 
 export type PlainDate = z.infer<typeof plainDate>;
 
 /** A moment in UTC with milliseconds, `2026-11-24T09:15:00.000Z`. */
 export const instant = z.iso
-  .datetime('must be a moment such as 2026-11-24T09:15:00Z')
-  .refine(isInReach, 'must lie between the years 1900 and 2199');
+  .datetime($localize`must be a moment such as 2026-11-24T09:15:00Z`)
+  .refine(isInReach, $localize`must lie between the years 1900 and 2199`);
 
 /** Terms, intervals and reminders are reckoned from days: none of them may leave what a calendar knows. */
 function isInReach(day: string): boolean {
@@ -24,18 +24,18 @@ export const minuteOfDay = z.int().min(0).max(1440);
 
 /** Amount in the currency's minor unit (pence, cents), never negative, at most ten million major units. */
 export const amountMinor = z
-  .int('must be a whole number of pence')
-  .min(0, 'must not be negative')
+  .int($localize`must be a whole number of pence`)
+  .min(0, $localize`must not be negative`)
   .max(1_000_000_000);
 
 /** ISO 4217 code. */
-export const currency = z.string().regex(/^[A-Z]{3}$/, 'must be a three-letter currency code');
+export const currency = z.string().regex(/^[A-Z]{3}$/, $localize`must be a three-letter currency code`);
 
 /** ISO 3166-1 alpha-2 code. */
-export const countryCode = z.string().regex(/^[A-Z]{2}$/, 'must be a two-letter country code');
+export const countryCode = z.string().regex(/^[A-Z]{2}$/, $localize`must be a two-letter country code`);
 
 /** IANA zone name, checked against the runtime's own list. */
-export const zoneName = z.string().refine(isZone, 'must be a time zone such as Europe/London');
+export const zoneName = z.string().refine(isZone, $localize`must be a time zone such as Europe/London`);
 
 function isZone(name: string): boolean {
   try {
@@ -63,9 +63,13 @@ export type Resolved = z.infer<typeof resolved>;
 
 /** One line of text a person typed: trimmed, never empty. */
 export const line = (most = 200) =>
-  z.string().trim().min(1, 'must not be empty').max(most, `must be at most ${most} characters`);
+  z
+    .string()
+    .trim()
+    .min(1, $localize`must not be empty`)
+    .max(most, $localize`must be at most ${most}:most: characters`);
 
 /** Longer text a person typed; may be empty. */
-export const notes = z.string().max(20_000, 'must be at most 20,000 characters');
+export const notes = z.string().max(20_000, $localize`must be at most 20,000 characters`);
 
-export const emailAddress = z.email('must be an e-mail address such as ada@firm.example').max(254);
+export const emailAddress = z.email($localize`must be an e-mail address such as ada@firm.example`).max(254);

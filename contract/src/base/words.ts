@@ -9,9 +9,9 @@ export const channel = z.enum(channels);
 export type Channel = z.infer<typeof channel>;
 
 const minutes = z
-  .int('must be a whole number of minutes')
-  .min(1, 'must be at least 1 minute')
-  .max(480, 'must be at most 480 minutes');
+  .int($localize`must be a whole number of minutes`)
+  .min(1, $localize`must be at least 1 minute`)
+  .max(480, $localize`must be at most 480 minutes`);
 
 /** How long each way of reaching somebody takes. */
 export const minutesByChannel = z.object(ofChannels(() => minutes));

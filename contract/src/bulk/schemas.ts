@@ -61,7 +61,10 @@ export const bulkProgress = z.object({
 export type BulkProgress = z.infer<typeof bulkProgress>;
 
 const picked = <Id extends z.ZodType>(id: Id) =>
-  z.array(id).min(1, 'pick at least one').max(500, 'at most 500 at once');
+  z
+    .array(id)
+    .min(1, $localize`pick at least one`)
+    .max(500, $localize`at most 500 at once`);
 
 /** Several records that go to one colleague at once; leads and companies may be nobody's. */
 export const giveRecords = z.discriminatedUnion('kind', [

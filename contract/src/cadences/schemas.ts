@@ -31,22 +31,25 @@ const cadenceStepPlain = z.object({
   fallbackChannel: channel.nullable().default(null),
   mode: stepMode.default('by-hand'),
   /** What is written; with several, each run gets one of them, so that they can be compared. */
-  templateIds: z.array(templateId).max(4, 'at most four variants').default([]),
+  templateIds: z
+    .array(templateId)
+    .max(4, $localize`at most four variants`)
+    .default([]),
   /** Skipped when one of these is seen while the step waits. */
   skipWhen: z.array(runSign).max(3).default([]),
 });
 
 export const cadenceStep = cadenceStepPlain
   .refine((step) => step.windowStart < step.windowEnd, {
-    message: 'the window must end after it starts',
+    message: $localize`the window must end after it starts`,
     path: ['windowEnd'],
   })
   .refine((step) => step.mode === 'by-hand' || (isSendable(step.channel) && step.templateIds.length > 0), {
-    message: 'goes by itself only as an e-mail or a text with a template',
+    message: $localize`goes by itself only as an e-mail or a text with a template`,
     path: ['mode'],
   })
   .refine((step) => new Set(step.templateIds).size === step.templateIds.length, {
-    message: 'names a template twice',
+    message: $localize`names a template twice`,
     path: ['templateIds'],
   });
 
@@ -54,12 +57,15 @@ export type CadenceStep = z.infer<typeof cadenceStep>;
 
 export const cadenceDefinition = z
   .object({
-    steps: z.array(cadenceStep).min(1, 'a cadence needs at least one step').max(30),
+    steps: z
+      .array(cadenceStep)
+      .min(1, $localize`a cadence needs at least one step`)
+      .max(30),
     /** Where a run goes on when the person answers, counted from 0; without one an answer ends it. */
     answeredStep: z.int().min(0).nullable().default(null),
   })
   .refine(({ steps, answeredStep }) => answeredStep === null || answeredStep < steps.length, {
-    message: 'is not one of the steps',
+    message: $localize`is not one of the steps`,
     path: ['answeredStep'],
   });
 

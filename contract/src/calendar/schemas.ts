@@ -34,6 +34,6 @@ export const createMeeting = z
     contactId: contactId.nullable().default(null),
   })
   .refine((meeting) => meeting.startsAt < meeting.endsAt, {
-    message: 'a meeting must end after it starts',
+    message: $localize`a meeting must end after it starts`,
     path: ['endsAt'],
   });

@@ -127,7 +127,7 @@ export const tag = z
   .toLowerCase()
   .min(1)
   .max(40)
-  .regex(/^[^,;]*$/, 'must not contain a comma');
+  .regex(/^[^,;]*$/, $localize`must not contain a comma`);
 
 const contactFields = {
   givenName: z.string().trim().max(80),
@@ -171,7 +171,7 @@ const hasName = (contact: Named) =>
   );
 
 const nameNeeded = {
-  message: 'a person needs a given or a family name, an organisation the name of its company',
+  message: $localize`a person needs a given or a family name, an organisation the name of its company`,
   path: ['familyName'],
 };
 

@@ -51,7 +51,11 @@ export type DealRole = z.infer<typeof dealRole>;
 export const dealLine = z.object({
   productId: productId.nullable().default(null),
   name: line(160),
-  quantity: z.number().min(0.01, 'must be more than nothing').max(1_000_000).multipleOf(0.01),
+  quantity: z
+    .number()
+    .min(0.01, $localize`must be more than nothing`)
+    .max(1_000_000)
+    .multipleOf(0.01),
   priceMinor: amountMinor,
   discountPercent: z.number().min(0).max(100).multipleOf(0.01).default(0),
   billing: z.enum(['once', 'yearly']),
@@ -72,7 +76,7 @@ const lines = z
           sum + quantity * priceMinor * (1 - discountPercent / 100),
         0,
       ) <= mostOfLines,
-    'come to more than ten million together; make several deals of them',
+    $localize`come to more than ten million together; make several deals of them`,
   );
 
 export const dealRow = z.object({

@@ -25,7 +25,10 @@ export type CustomField = z.infer<typeof customField>;
 const needsChoices = (field: { type?: string; choices?: readonly string[] }) =>
   field.type !== 'choice' || (field.choices?.length ?? 0) > 0;
 
-const choicesNeeded = { message: 'a field of this type needs at least one choice', path: ['choices'] };
+const choicesNeeded = {
+  message: $localize`a field of this type needs at least one choice`,
+  path: ['choices'],
+};
 
 export const createCustomField = z
   .object({ subject: customSubject, name: line(60), type: customFieldType, choices })

@@ -16,7 +16,7 @@ export const fileSubject = z.object({
 export const uploadFile = fileSubject
   .extend({ name: z.string().trim().min(1).max(200) })
   .refine((about) => Boolean(about.contactId ?? about.companyId ?? about.dealId ?? about.templateId), {
-    message: 'a file belongs to a person, a company, a deal or a template',
+    message: $localize`a file belongs to a person, a company, a deal or a template`,
     path: ['contactId'],
   });
 

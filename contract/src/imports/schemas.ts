@@ -93,7 +93,13 @@ export const confirmImport = z.object({
   /** Rows that are likely somebody known are left out unless this says otherwise. */
   withLikely: z.boolean().default(false),
   /** A lead for everybody who is written, with this campaign; null makes none. */
-  leadsAs: z.string().trim().min(1, 'must not be empty').max(160).nullable().default(null),
+  leadsAs: z
+    .string()
+    .trim()
+    .min(1, $localize`must not be empty`)
+    .max(160)
+    .nullable()
+    .default(null),
 });
 
 export type ConfirmImport = z.infer<typeof confirmImport>;

@@ -127,11 +127,11 @@ export const writeNote = z
     dealId: dealId.nullable().default(null),
     alsoContactIds: z.array(contactId).max(30).default([]),
     at: instant.nullable().default(null),
-    body: notes.refine((text) => text.trim() !== '', 'must not be empty'),
+    body: notes.refine((text) => text.trim() !== '', $localize`must not be empty`),
     isRich: z.boolean().default(false),
   })
   .refine((note) => note.contactId !== null || note.companyId !== null || note.dealId !== null, {
-    message: 'a note is about a person, a company or a deal',
+    message: $localize`a note is about a person, a company or a deal`,
     path: ['contactId'],
   });
 

@@ -123,7 +123,7 @@ export const createLead = z
     ownerId: userId.nullable().optional(),
   })
   .refine((asked) => (asked.contactId === null) !== (asked.person === undefined), {
-    message: 'choose somebody known, or say who is new',
+    message: $localize`choose somebody known, or say who is new`,
     path: ['contactId'],
   });
 
@@ -192,8 +192,20 @@ export type QualifyLead = z.output<typeof qualifyLead>;
 
 const simpleRule = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('pool') }),
-  z.object({ kind: z.literal('in-turn'), userIds: z.array(userId).min(1, 'choose at least one').max(100) }),
-  z.object({ kind: z.literal('load'), userIds: z.array(userId).min(1, 'choose at least one').max(100) }),
+  z.object({
+    kind: z.literal('in-turn'),
+    userIds: z
+      .array(userId)
+      .min(1, $localize`choose at least one`)
+      .max(100),
+  }),
+  z.object({
+    kind: z.literal('load'),
+    userIds: z
+      .array(userId)
+      .min(1, $localize`choose at least one`)
+      .max(100),
+  }),
 ]);
 
 /** Who gets a new lead. */
@@ -210,7 +222,7 @@ export const ownerRule = z.discriminatedUnion('kind', [
           userId,
         }),
       )
-      .min(1, 'name at least one region')
+      .min(1, $localize`name at least one region`)
       .max(100),
     otherwise: simpleRule,
   }),
@@ -255,7 +267,7 @@ export const webFormList = z.object({ forms: z.array(webForm) });
 const originText = z
   .string()
   .trim()
-  .regex(/^https?:\/\/[^/\s;,'"]+$/, 'must be an origin such as https://www.firm.example');
+  .regex(/^https?:\/\/[^/\s;,'"]+$/, $localize`must be an origin such as https://www.firm.example`);
 
 const formFields = {
   name: line(80),

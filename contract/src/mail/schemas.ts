@@ -139,7 +139,11 @@ export const sendByHand = z.object({
   taskId: taskId.nullable().default(null),
   templateId: templateId.nullable().default(null),
   subject: z.string().trim().max(300).default(''),
-  body: z.string().trim().min(1, 'must not be empty').max(20_000),
+  body: z
+    .string()
+    .trim()
+    .min(1, $localize`must not be empty`)
+    .max(20_000),
   answers: mailId.nullable().default(null),
   next: nextStep,
 });

@@ -28,7 +28,14 @@ export const exportPersonalData = z.object({
 });
 
 /** The name is typed once more: nothing brings an erased person back. */
-export const erasePerson = z.object({ version, name: z.string().trim().min(1, 'must be typed').max(250) });
+export const erasePerson = z.object({
+  version,
+  name: z
+    .string()
+    .trim()
+    .min(1, $localize`must be typed`)
+    .max(250),
+});
 
 export const erasedPerson = z.object({ words: z.string() });
 

@@ -81,9 +81,9 @@ export const savePipeline = z.object({
   name: line(80),
   stages: z
     .array(z.object({ id: stageId.nullable(), ...stageFields }))
-    .min(1, 'a pipeline has at least one stage')
+    .min(1, $localize`a pipeline has at least one stage`)
     .max(20)
-    .refine(sameName, 'two stages have the same name'),
+    .refine(sameName, $localize`two stages have the same name`),
   /** Where the deals of a stage that goes are to be: a stage that stays, of this pipeline or another. */
   homes: z
     .array(z.object({ from: stageId, to: stageId }))
@@ -97,9 +97,9 @@ export const createPipeline = z.object({
   name: line(80),
   stages: z
     .array(z.object(stageFields))
-    .min(1, 'a pipeline has at least one stage')
+    .min(1, $localize`a pipeline has at least one stage`)
     .max(20)
-    .refine(sameName, 'two stages have the same name'),
+    .refine(sameName, $localize`two stages have the same name`),
 });
 
 /** What saving a pipeline would do to the deals in it; money in minor units. */

@@ -169,7 +169,7 @@ export const doneQuery = z
   })
   .refine(({ from, to }) => from === undefined || to === undefined || from <= to, {
     path: ['to'],
-    message: 'must not be before the first day',
+    message: $localize`must not be before the first day`,
   });
 
 export const doneRow = z.object({

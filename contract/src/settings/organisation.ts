@@ -7,9 +7,9 @@ export const exchangeRate = z.object({
   currency,
   from: plainDate,
   rate: z
-    .number('must be a number such as 0.86')
-    .min(0.000_001, 'must be more than nothing')
-    .max(1_000_000, 'must be at most 1,000,000'),
+    .number($localize`must be a number such as 0.86`)
+    .min(0.000_001, $localize`must be more than nothing`)
+    .max(1_000_000, $localize`must be at most 1,000,000`),
 });
 
 export type ExchangeRate = z.infer<typeof exchangeRate>;
@@ -32,8 +32,9 @@ export const changeOrganisationSettings = organisationSettings
     rates.forEach((rate, at) => {
       const wrong = (field: string, message: string) =>
         context.addIssue({ code: 'custom', path: ['rates', at, field], message });
-      if (rate.currency === own) wrong('currency', 'is the organisation’s own');
-      if (seen.has(`${rate.currency} ${rate.from}`)) wrong('from', 'is there twice for this currency');
+      if (rate.currency === own) wrong('currency', $localize`is the organisation’s own`);
+      if (seen.has(`${rate.currency} ${rate.from}`))
+        wrong('from', $localize`is there twice for this currency`);
       seen.add(`${rate.currency} ${rate.from}`);
     });
   });

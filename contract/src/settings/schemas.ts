@@ -54,7 +54,7 @@ export const saveStandings = z.object({
     .max(40)
     .refine(
       (all) => all.filter((each) => each.isDefault).length === 1,
-      'exactly one is given to new contacts',
+      $localize`exactly one is given to new contacts`,
     ),
   /** Where the contacts of a standing that goes are to be. */
   homes: z

@@ -59,7 +59,7 @@ export const createTask = z
     remindMinutes: remindMinutes.default(null),
   })
   .refine((draft) => draft.contactId !== null || draft.dealId !== null, {
-    message: 'a task is about a person or a deal',
+    message: $localize`a task is about a person or a deal`,
     path: ['contactId'],
   });
 

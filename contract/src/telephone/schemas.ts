@@ -4,7 +4,11 @@ import { instant } from '../base/values';
 import { sendByHand } from '../mail';
 
 export const sendText = sendByHand.extend({
-  body: z.string().trim().min(1, 'must not be empty').max(600, 'a text has at most 600 characters'),
+  body: z
+    .string()
+    .trim()
+    .min(1, $localize`must not be empty`)
+    .max(600, $localize`a text has at most 600 characters`),
 });
 
 export const callState = z.enum(['dialling', 'ringing', 'answered', 'ended', 'failed']);

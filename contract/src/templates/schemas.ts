@@ -8,13 +8,17 @@ export const templateChannel = z.enum(['email', 'text']);
 const written = z.object({
   channel: templateChannel,
   subject: z.string().trim().max(300),
-  body: z.string().trim().min(1, 'must not be empty').max(20_000),
+  body: z
+    .string()
+    .trim()
+    .min(1, $localize`must not be empty`)
+    .max(20_000),
 });
 
 const hasSubject = (made: { channel: string; subject: string }) =>
   made.channel !== 'email' || made.subject !== '';
 
-const needsSubject = { message: 'an e-mail needs a subject', path: ['subject'] };
+const needsSubject = { message: $localize`an e-mail needs a subject`, path: ['subject'] };
 
 export const template = written.extend({
   id: templateId,
@@ -41,7 +45,7 @@ export type Snippet = z.infer<typeof snippet>;
 const snippetName = z
   .string()
   .trim()
-  .regex(/^[a-z][a-z0-9-]{0,39}$/, 'must be a short name of small letters, such as opening-hours');
+  .regex(/^[a-z][a-z0-9-]{0,39}$/, $localize`must be a short name of small letters, such as opening-hours`);
 
 export const createSnippet = z.object({ name: snippetName, body: z.string().trim().min(1).max(5000) });
 

@@ -15,8 +15,8 @@ import { minutesByChannel, role } from '../base/words';
 /** A password that somebody chooses; the server also refuses common ones and one's own name. */
 export const newPassword = z
   .string()
-  .min(12, 'must be at least 12 characters long; a few words in a row are easy to keep')
-  .max(128, 'may have at most 128 characters');
+  .min(12, $localize`must be at least 12 characters long; a few words in a row are easy to keep`)
+  .max(128, $localize`may have at most 128 characters`);
 
 export const workingHours = z
   .object({
@@ -25,7 +25,10 @@ export const workingHours = z
     start: minuteOfDay,
     end: minuteOfDay,
   })
-  .refine((hours) => hours.start < hours.end, { message: 'work must end after it starts', path: ['end'] });
+  .refine((hours) => hours.start < hours.end, {
+    message: $localize`work must end after it starts`,
+    path: ['end'],
+  });
 
 export type WorkingHours = z.infer<typeof workingHours>;
 
@@ -72,7 +75,10 @@ export type Session = z.infer<typeof session>;
 
 export const signIn = z.object({
   email: emailAddress,
-  password: z.string().min(1, 'must not be empty').max(200),
+  password: z
+    .string()
+    .min(1, $localize`must not be empty`)
+    .max(200),
   /** Of the authenticator app, or a recovery code; asked for where a second factor is set up. */
   code: z.string().trim().max(20).optional(),
 });

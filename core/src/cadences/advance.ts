@@ -55,40 +55,44 @@ function applyTo(run: Run, event: RunEvent, setting: RunSetting): Transition {
     case 'replied':
       return answered(run, event.channel, today, setting);
     case 'meeting-booked':
-      return end(run, 'finished', 'a meeting is booked', []);
+      return end(run, 'finished', $localize`a meeting is booked`, []);
     case 'deal-closed':
-      return end(run, 'stopped', `the deal was ${event.as}`, []);
+      return end(run, 'stopped', $localize`the deal was ${event.as}:as:`, []);
     case 'stopped':
       return end(run, 'stopped', event.reason, []);
     case 'unsubscribed':
-      return end(run, 'stopped', `unsubscribed from ${event.channel}`, marksOf(event));
+      return end(run, 'stopped', $localize`unsubscribed from ${event.channel}:channel:`, marksOf(event));
     case 'bounced':
       if (run.status === 'paused') return { run, effects: marksOf(event) };
       return withEffects(
-        [cancelTask('the address bounced'), ...marksOf(event)],
+        [cancelTask($localize`the address bounced`), ...marksOf(event)],
         replan(run, today, unreachable(setting, event.channel)),
       );
     case 'out-of-office':
       return pause(
         run,
         event.until ? addDays(event.until, 1) : addWorkingDays(today, absenceDays, setting.contact.calendar),
-        'out of office',
+        $localize`out of office`,
       );
     case 'paused':
       return pause(run, event.until, 'paused');
     case 'resumed':
       return run.status === 'paused' ? replan(resumed(run), today, setting) : { run, effects: [] };
     case 'contact-merged':
-      if (event.isOnIt) return end(run, 'stopped', `merged into ${event.into}, who is on it already`, []);
+      if (event.isOnIt)
+        return end(run, 'stopped', $localize`merged into ${event.into}:into:, who is on it already`, []);
       return run.status === 'paused'
         ? { run, effects: [] }
-        : withEffects([cancelTask(`merged into ${event.into}`)], replan(run, today, setting));
+        : withEffects([cancelTask($localize`merged into ${event.into}:into:`)], replan(run, today, setting));
     case 'definition-moved':
       return moveTo(run, event, today, setting);
     case 'owner-changed':
       return {
         run,
-        effects: [{ kind: 'hand-over' }, { kind: 'notify', words: `${event.ownerName} takes this over.` }],
+        effects: [
+          { kind: 'hand-over' },
+          { kind: 'notify', words: $localize`${event.ownerName}:ownerName: takes this over.` },
+        ],
       };
     default:
       return unreachableEvent(event);
@@ -110,7 +114,7 @@ function goTo(run: Run, index: number, completedOn: PlainDate, setting: RunSetti
       effects: [{ kind, step: at, channel, on, at: moment.at, minutes, purpose: step.purpose }],
     };
   }
-  const reason = index === 0 ? 'no step is possible for this person' : 'all steps are done';
+  const reason = index === 0 ? $localize`no step is possible for this person` : $localize`all steps are done`;
   return {
     run: { ...run, status: 'finished', step: steps.length, nextOn: null, exitReason: reason },
     effects: [],
@@ -120,9 +124,10 @@ function goTo(run: Run, index: number, completedOn: PlainDate, setting: RunSetti
 /** An answer ends the run, or leads it to the step that is meant for it, if that is still ahead. */
 function answered(run: Run, channel: Channel, today: PlainDate, setting: RunSetting): Transition {
   const to = setting.definition.answeredStep;
-  const notice: RunEffect = { kind: 'notify', words: 'They replied.' };
-  if (to === null || to <= run.step) return end(run, 'finished', `replied by ${channel}`, [notice]);
-  return withEffects([cancelTask('they replied'), notice], goTo(resumed(run), to, today, setting));
+  const notice: RunEffect = { kind: 'notify', words: $localize`They replied.` };
+  if (to === null || to <= run.step)
+    return end(run, 'finished', $localize`replied by ${channel}:channel:`, [notice]);
+  return withEffects([cancelTask($localize`they replied`), notice], goTo(resumed(run), to, today, setting));
 }
 
 /** A sign of life makes the waiting step needless, when the step says so. */
@@ -133,9 +138,9 @@ function passOver(run: Run, sign: RunSign, today: PlainDate, setting: RunSetting
 }
 
 const signWords: Readonly<Record<RunSign, string>> = {
-  opened: 'they opened the mail',
-  clicked: 'they followed a link',
-  spoke: 'they were spoken to',
+  opened: $localize`they opened the mail`,
+  clicked: $localize`they followed a link`,
+  spoke: $localize`they were spoken to`,
 };
 
 /** The step becomes a task, so that a person does what could not be done alone. */
@@ -143,7 +148,7 @@ function byHand(run: Run, reason: string, today: PlainDate, setting: RunSetting)
   const steps = setting.definition.steps.map((step) => ({ ...step, mode: 'by-hand' as const }));
   const planned = replan(run, today, { ...setting, definition: { ...setting.definition, steps } });
   return withEffects(
-    [cancelTask(reason), { kind: 'notify', words: `The step waits for a hand: ${reason}` }],
+    [cancelTask(reason), { kind: 'notify', words: $localize`The step waits for a hand: ${reason}:reason:` }],
     planned,
   );
 }
@@ -156,11 +161,11 @@ function moveTo(
 ): Transition {
   const to = mapping[run.step] ?? null;
   if (to === null || to >= definition.steps.length)
-    return end(run, 'stopped', 'the new version has no step to go on with', []);
+    return end(run, 'stopped', $localize`the new version has no step to go on with`, []);
   const moved: Run = { ...run, step: to };
   if (run.status === 'paused') return { run: moved, effects: [] };
   return withEffects(
-    [cancelTask('the cadence has a new version')],
+    [cancelTask($localize`the cadence has a new version`)],
     replan(moved, today, { ...setting, definition }),
   );
 }
@@ -168,7 +173,7 @@ function moveTo(
 /** Plans the current step anew from today, without counting its offset again. */
 function replan(run: Run, today: PlainDate, setting: RunSetting): Transition {
   const step = setting.definition.steps[run.step];
-  if (!step) return end(run, 'finished', 'all steps are done', []);
+  if (!step) return end(run, 'finished', $localize`all steps are done`, []);
   const steps = setting.definition.steps.map((each, index) =>
     index === run.step ? { ...each, offsetDays: 0 } : each,
   );

@@ -80,7 +80,7 @@ export function planStep(
     return { kind: 'skipped', step: index, channel: step.channel, reason: channel.reason };
   const day = findDay(step, completedOn, setting);
   if (day === null) {
-    const reason = 'no day within a year suits both sides';
+    const reason = $localize`no day within a year suits both sides`;
     return { kind: 'skipped', step: index, channel: step.channel, reason };
   }
   return {
@@ -101,12 +101,16 @@ function usableChannel(step: CadenceStep, contact: PlanContact): Usable {
   if (why === null) return { kind: 'use', channel: step.channel, shifts: [] };
   if (step.fallbackChannel === null || whyNotChannel(step.fallbackChannel, contact) !== null)
     return { kind: 'none', reason: why };
-  return { kind: 'use', channel: step.fallbackChannel, shifts: [`${why}: ${step.fallbackChannel} instead`] };
+  return {
+    kind: 'use',
+    channel: step.fallbackChannel,
+    shifts: [$localize`${why}:why:: ${step.fallbackChannel}:fallbackChannel: instead`],
+  };
 }
 
 function whyNotChannel(channel: Channel, contact: PlanContact): string | null {
-  if (contact.doNotContact.has(channel)) return `marked do-not-contact by ${channel}`;
-  return contact.unreachable.has(channel) ? `nothing to reach them on by ${channel}` : null;
+  if (contact.doNotContact.has(channel)) return $localize`marked do-not-contact by ${channel}:channel:`;
+  return contact.unreachable.has(channel) ? $localize`nothing to reach them on by ${channel}:channel:` : null;
 }
 
 function findDay(
@@ -122,7 +126,7 @@ function findDay(
   for (let shifted = 0; shifted < longestShiftDays; shifted += 1) {
     const why = whyNotOn(on, step, setting, today);
     if (why === null) return { on, shifts };
-    shifts.push(`not ${sayDate(on, today)}: ${why}`);
+    shifts.push($localize`not ${sayDate(on, today)}:on:: ${why}:why:`);
     on = addDays(on, 1);
   }
   return null;
@@ -140,7 +144,7 @@ function explainSkippedDays(
   const words: string[] = [];
   for (let on = firstPossible; on < to; on = addDays(on, 1))
     if (calendar.holidays.has(on))
-      words.push(`${sayDate(on, to)} does not count: ${whyNotWorking(on, calendar)}`);
+      words.push($localize`${sayDate(on, to)}:on: does not count: ${whyNotWorking(on, calendar)}:on2:`);
   return words;
 }
 
@@ -149,12 +153,14 @@ function whyNotOn(on: PlainDate, step: CadenceStep, setting: PlanSetting, today:
   const theirs = whyNotWorking(on, contact.calendar);
   if (theirs !== null) return theirs;
   const ours = whyNotWorking(on, rep);
-  if (ours !== null) return `${ours} on your side`;
-  if (taken.person.has(on)) return 'another touch that day';
+  if (ours !== null) return $localize`${ours}:ours: on your side`;
+  if (taken.person.has(on)) return $localize`another touch that day`;
   if ((taken.company.get(on) ?? 0) >= taken.companyDailyLimit)
-    return 'enough touches to the company that day';
+    return $localize`enough touches to the company that day`;
   const isOver = on === today && localMinute(now, contact.calendar.zone) >= step.windowEnd;
-  return isOver ? `their ${sayMinute(step.windowStart)} to ${sayMinute(step.windowEnd)} is over` : null;
+  return isOver
+    ? $localize`their ${sayMinute(step.windowStart)}:windowStart: to ${sayMinute(step.windowEnd)}:windowEnd: is over`
+    : null;
 }
 
 function momentOn(on: PlainDate, step: CadenceStep, setting: PlanSetting): Instant {

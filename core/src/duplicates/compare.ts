@@ -72,11 +72,12 @@ export function compareContacts(one: Identity, other: Identity): Comparison {
   const domain = shared(domainsOf(one), domainsOf(other));
   const name = nameLikeness(one, other);
   const isNamed = hasName(one) && hasName(other);
-  if (mail) evidence.push({ about: 'mail', words: `both have ${mail}` });
-  if (number) evidence.push({ about: 'number', words: `both have ${number}` });
+  if (mail) evidence.push({ about: 'mail', words: $localize`both have ${mail}:mail:` });
+  if (number) evidence.push({ about: 'number', words: $localize`both have ${number}:number:` });
   if (name >= alikeFrom) evidence.push({ about: 'name', words: nameWords(one, other, name) });
-  if (firm) evidence.push({ about: 'company', words: `both at ${namedFirm(one, firm)}` });
-  else if (domain && !mail) evidence.push({ about: 'domain', words: `both write from ${domain}` });
+  if (firm) evidence.push({ about: 'company', words: $localize`both at ${namedFirm(one, firm)}:one:` });
+  else if (domain && !mail)
+    evidence.push({ about: 'domain', words: $localize`both write from ${domain}:domain:` });
   const score = scoreOf({
     mail: mail !== null,
     number: number !== null,
@@ -111,9 +112,9 @@ function scoreOf(has: { mail: boolean; number: boolean; firm: boolean; name: num
 }
 
 function nameWords(one: Identity, other: Identity, likeness: number): string {
-  if (likeness >= 1) return 'the same name';
+  if (likeness >= 1) return $localize`the same name`;
   const full = (each: Identity) => `${each.givenName} ${each.familyName}`.trim();
-  return `${full(one)} and ${full(other)} are ${Math.round(likeness * 100)} % alike`;
+  return $localize`${full(one)}:one: and ${full(other)}:other: are ${Math.round(likeness * 100)}:likeness: % alike`;
 }
 
 const hasName = (one: Identity) => Boolean(one.givenName || one.familyName);

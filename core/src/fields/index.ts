@@ -22,53 +22,61 @@ export function readCustomValue(text: string, field: Field): ReadValue {
   if (typed === '') return read(null);
   switch (field.type) {
     case 'text':
-      return typed.length > 500 ? wrong('is longer than 500 characters') : read(typed);
+      return typed.length > 500 ? wrong($localize`is longer than 500 characters`) : read(typed);
     case 'number': {
       const number = readNumber(typed)?.value ?? Number.NaN;
       return Number.isFinite(number) && Math.abs(number) < 1e15
         ? read(number)
-        : wrong(`“${text}” is not a number`);
+        : wrong($localize`“${text}:text:” is not a number`);
     }
     case 'money': {
       const amount = readMoney(typed);
       return amount === null
-        ? wrong(`“${text}” is not an amount such as ${numberFormat().format(4400)} or ${writeMoney(1250)}`)
+        ? wrong(
+            $localize`“${text}:text:” is not an amount such as ${numberFormat().format(4400)}:format: or ${writeMoney(1250)}:writeMoney:`,
+          )
         : read(amount);
     }
     case 'date': {
       const date = readDate(typed);
       return date === null
         ? wrong(
-            `“${text}” is not a date such as 2026-11-24 or ${isMonthFirst() ? '11/24/2026' : '24/11/2026'}`,
+            $localize`“${text}:text:” is not a date such as 2026-11-24 or ${isMonthFirst() ? '11/24/2026' : '24/11/2026'}:part:`,
           )
         : read(date);
     }
     case 'choice': {
       const choice = field.choices.find((each) => nameKey(each) === nameKey(typed));
-      return choice === undefined ? wrong(`“${text}” is none of ${field.choices.join(', ')}`) : read(choice);
+      return choice === undefined
+        ? wrong($localize`“${text}:text:” is none of ${field.choices.join(', ')}:join:`)
+        : read(choice);
     }
     case 'yes-no': {
       if (/^(yes|y|true|1|x|on)$/i.test(typed)) return read(true);
-      return /^(no|n|false|0|off)$/i.test(typed) ? read(false) : wrong(`“${text}” is neither yes nor no`);
+      return /^(no|n|false|0|off)$/i.test(typed)
+        ? read(false)
+        : wrong($localize`“${text}:text:” is neither yes nor no`);
     }
     case 'link':
       return isLink(typed)
         ? read(typed)
-        : wrong(`“${text}” is not a web address such as https://firm.example`);
+        : wrong($localize`“${text}:text:” is not a web address such as https://firm.example`);
     case 'person':
       return /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(typed)
         ? read(typed.toLowerCase())
-        : wrong('choose a contact');
+        : wrong($localize`choose a contact`);
   }
 }
 
 /** Whether a stored or sent value fits a field; says why when it does not. */
 export function judgeCustomValue(value: CustomValue, field: Field): string | null {
   if (value === null) return null;
-  if (typeof value !== typeOf[field.type]) return 'is of another type than the field';
+  if (typeof value !== typeOf[field.type]) return $localize`is of another type than the field`;
   if (typeof value === 'boolean') return null;
   if (typeof value === 'number')
-    return field.type === 'money' && !Number.isInteger(value) ? 'must be a whole number of pence' : null;
+    return field.type === 'money' && !Number.isInteger(value)
+      ? $localize`must be a whole number of pence`
+      : null;
   const judged = readCustomValue(value, field);
   return judged.kind === 'wrong' ? judged.reason : null;
 }

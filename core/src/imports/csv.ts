@@ -78,6 +78,6 @@ function startLine(record: readonly string[], endLine: number): number {
 
 function readableReason(code: string | undefined): string {
   if (code === 'CSV_QUOTE_NOT_CLOSED')
-    return 'a quotation mark is opened here and never closed; nothing after it could be read';
-  return 'nothing from here on could be read';
+    return $localize`a quotation mark is opened here and never closed; nothing after it could be read`;
+  return $localize`nothing from here on could be read`;
 }

@@ -91,14 +91,19 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
   const country = readCountry(raw.country ?? '', setting, wrong);
   const [givenName, familyName] = readName(raw);
   const mail = emailKey(raw.email ?? '');
-  if (!givenName && !familyName && !raw.company) wrong('fullName', 'neither a name nor a company');
-  if (mail && !email.safeParse(mail).success) wrong('email', `“${raw.email}” is not an e-mail address`);
+  if (!givenName && !familyName && !raw.company) wrong('fullName', $localize`neither a name nor a company`);
+  if (mail && !email.safeParse(mail).success)
+    wrong('email', $localize`“${raw.email}:email:” is not an e-mail address`);
   for (const [field, value] of Object.entries(raw) as [ImportField, string][])
-    if (value.length > (field === 'note' ? 20_000 : 160)) wrong(field, 'longer than its field can hold');
+    if (value.length > (field === 'note' ? 20_000 : 160))
+      wrong(field, $localize`longer than its field can hold`);
   const standing = raw.standing ?? '';
   const known = setting.standings.find((name) => nameKey(name) === nameKey(standing));
   if (standing && !known)
-    wrong('standing', `there is no standing “${standing}”; there are ${setting.standings.join(', ')}`);
+    wrong(
+      'standing',
+      $localize`there is no standing “${standing}:standing:”; there are ${setting.standings.join(', ')}:join:`,
+    );
   return {
     draft: {
       line,
@@ -129,13 +134,14 @@ function readPlain(raw: RawContact, wrong: Wrong): PlainDraft {
     const text = raw[key] ?? '';
     if (choices === undefined || text === '') return text;
     const known = choices.find((choice) => choice.toLowerCase() === text.toLowerCase());
-    if (known === undefined) wrong(key, `“${text}” is not ${orList(choices)}`);
+    if (known === undefined) wrong(key, $localize`“${text}:text:” is not ${orList(choices)}:choices:`);
     return known ?? '';
   }) as PlainDraft;
 }
 
 /** `hot, warm or cool` */
-const orList = (words: readonly string[]) => `${words.slice(0, -1).join(', ')} or ${words.at(-1)}`;
+const orList = (words: readonly string[]) =>
+  $localize`${words.slice(0, -1).join(', ')}:join: or ${words.at(-1)}:at:`;
 
 /** Tags with commas or semicolons between. */
 export function readTags(text: string): string[] {
@@ -146,7 +152,11 @@ export function readTags(text: string): string[] {
 function readOwner(text: string, setting: JudgeSetting, wrong: Wrong): string {
   if (!text) return '';
   const known = setting.owners.find((name) => nameKey(name) === nameKey(text));
-  if (!known) wrong('owner', `nobody here is called “${text}”; there are ${setting.owners.join(', ')}`);
+  if (!known)
+    wrong(
+      'owner',
+      $localize`nobody here is called “${text}:text:”; there are ${setting.owners.join(', ')}:join:`,
+    );
   return known ?? '';
 }
 
@@ -168,14 +178,15 @@ type Wrong = (field: ImportField, reason: string) => void;
 function readCountry(text: string, setting: JudgeSetting, wrong: Wrong): string {
   if (!text) return setting.homeCountry;
   const code = countryNames.get(nameKey(text));
-  if (!code) wrong('country', `“${text}” is not a country known here; use its two-letter code`);
+  if (!code)
+    wrong('country', $localize`“${text}:text:” is not a country known here; use its two-letter code`);
   return code ?? setting.homeCountry;
 }
 
 function readNumber(text: string, country: string, wrong: Wrong): string {
   if (!text) return '';
   const number = readPhone(text, country);
-  if (!number) wrong('phone', `“${text}” is not a telephone number`);
+  if (!number) wrong('phone', $localize`“${text}:text:” is not a telephone number`);
   return number?.e164 ?? '';
 }
 

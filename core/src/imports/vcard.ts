@@ -22,7 +22,7 @@ export function readVCards(text: string): ReadCards {
     try {
       cards.push({ line, raw: readCard(body) });
     } catch {
-      unreadable.push({ line, reason: 'the card cannot be read as vCard 3.0 or 4.0' });
+      unreadable.push({ line, reason: $localize`the card cannot be read as vCard 3.0 or 4.0` });
     }
   }
   return { cards, unreadable };
@@ -47,7 +47,7 @@ function splitCards(text: string): { body: string; line: number }[] {
 }
 
 function readCard(body: string): RawContact {
-  if (!/END:VCARD\s*$/i.test(body)) throw new Error('card is not closed');
+  if (!/END:VCARD\s*$/i.test(body)) throw new Error($localize`card is not closed`);
   const card = new ICAL.Component(ICAL.parse(body) as never);
   const name = partsOf(card.getFirstProperty('n'));
   const address = partsOf(preferred(card, 'adr'));

@@ -160,7 +160,7 @@ function taskOf(
       channel: request?.channel ?? 'call',
       on: when?.on ?? today,
       minute: when?.minute ?? null,
-      purpose: purpose || (request?.channel === 'other' ? clause.text.trim() : 'follow up'),
+      purpose: purpose || (request?.channel === 'other' ? clause.text.trim() : $localize`follow up`),
     };
   }
   return null;

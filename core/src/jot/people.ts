@@ -60,7 +60,11 @@ export function findPerson(
     words:
       `${person.givenName} ${person.familyName}${person.companyName ? `, ${person.companyName}` : ''}`.trim(),
   }));
-  return { person: null, question: { about: 'person', words: 'Who is meant?', choices }, taken: best.taken };
+  return {
+    person: null,
+    question: { about: 'person', words: $localize`Who is meant?`, choices },
+    taken: best.taken,
+  };
 }
 
 function scoreOf(person: KnownPerson, words: readonly Word[], keys: readonly string[]) {

@@ -87,7 +87,7 @@ function settleHour(minute: number, key: string, { answers }: WhenSetting): numb
     const about = `time:${key}`;
     if (answers[about] !== undefined) return Number(answers[about]);
     const choices = [minute, minute + 720].map((each) => ({ value: String(each), words: sayMinute(each) }));
-    return { about, words: `“${key}”: in the morning or in the evening?`, choices };
+    return { about, words: $localize`“${key}:key:”: in the morning or in the evening?`, choices };
   }
   return hour >= 1 && hour < 7 ? minute + 720 : minute;
 }
@@ -107,17 +107,25 @@ function askDate(
     const [day, month] = [Number(numeric[1]), Number(numeric[2])];
     if (day > 12 || month > 12 || day === month) return null;
     const swapped = near(`${on.slice(0, 4)}-${two(day)}-${two(month)}`, today, setting.isPast);
-    return { about, words: `“${key}”: which day is that?`, choices: [choice(on), choice(swapped)] };
+    return {
+      about,
+      words: $localize`“${key}:key:”: which day is that?`,
+      choices: [choice(on), choice(swapped)],
+    };
   }
   if (setting.isPast) return null;
   if (/\bnext\s+(?:mon|tue|wed|thu|fri|sat|sun)/i.test(words)) {
     const first = daysBetween(today, on) > 7 ? addDays(on, -7) : on;
-    return { about, words: `“${key}”: which one?`, choices: [choice(first), choice(addDays(first, 7))] };
+    return {
+      about,
+      words: $localize`“${key}:key:”: which one?`,
+      choices: [choice(first), choice(addDays(first, 7))],
+    };
   }
   const isBareWeekday = /^(?:on\s+)?(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\b/i.test(words);
   if (isBareWeekday && daysBetween(today, on) % 7 === 0) {
     const choices = [choice(today), choice(addDays(today, 7))];
-    return { about, words: `“${key}” is today. Today or in a week?`, choices };
+    return { about, words: $localize`“${key}:key:” is today. Today or in a week?`, choices };
   }
   return null;
 }

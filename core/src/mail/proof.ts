@@ -21,9 +21,10 @@ const shownMethods = ['spf', 'dkim', 'dmarc'];
  */
 export function judgeProof(fromAddress: string, results: readonly CheckResult[] | null): JudgedProof {
   const domain = domainOf(fromAddress);
-  if (results === null || domain === '') return { proof: 'unproven', words: 'nobody checked who it is from' };
+  if (results === null || domain === '')
+    return { proof: 'unproven', words: $localize`nobody checked who it is from` };
   const shown = results.filter(({ method }) => shownMethods.includes(method));
-  const words = shown.map(wordsOf).join(', ') || 'nothing about it was found';
+  const words = shown.map(wordsOf).join(', ') || $localize`nothing about it was found`;
   const dmarc = results.find(({ method }) => method === 'dmarc');
   const spoken = dmarc?.properties['header.from'];
   const isOfDomain = spoken === undefined || domainOf(spoken) === domain;

@@ -15,9 +15,9 @@ export function explainRow(row: RankedRow, horizon: Horizon, currency: string): 
   const minutesMinor = laterMinor - (todayMinor - costMinor);
   const left =
     later === null
-      ? 'left, no later day pays for its minutes'
-      : `left, it gets ${sayShortDay(later, today)} and brings ${sayRoughly(laterMinor, currency)}${paidMinutes(minutesMinor, lead.minutes, currency)}`;
-  const costs = `waiting costs ${sayRoughly(costMinor, currency)} for ${lead.minutes} min`;
+      ? $localize`left, no later day pays for its minutes`
+      : $localize`left, it gets ${sayShortDay(later, today)}:later: and brings ${sayRoughly(laterMinor, currency)}:laterMinor:${paidMinutes(minutesMinor, lead.minutes, currency)}:minutesMinor:`;
+  const costs = $localize`waiting costs ${sayRoughly(costMinor, currency)}:costMinor: for ${lead.minutes}:minutes: min`;
   return {
     stakeMinor: lead.stakeMinor,
     chanceToday: waiting.chanceToday,
@@ -26,10 +26,12 @@ export function explainRow(row: RankedRow, horizon: Horizon, currency: string): 
     priceOfMinuteMinor: horizon.priceOfMinute,
     minutes: lead.minutes,
     costMinor,
-    sentence: `Done today ${sayRoughly(todayMinor, currency)}; ${left}: ${costs}.`,
+    sentence: $localize`Done today ${sayRoughly(todayMinor, currency)}:todayMinor:; ${left}:left:: ${costs}:costs:.`,
   };
 }
 
 function paidMinutes(minor: number, minutes: number, currency: string): string {
-  return minor > 0 ? `, minus ${sayRoughly(minor, currency)}, the value of its ${minutes} minutes` : '';
+  return minor > 0
+    ? $localize`, minus ${sayRoughly(minor, currency)}:minor:, the value of its ${minutes}:minutes: minutes`
+    : '';
 }

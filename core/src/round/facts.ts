@@ -218,53 +218,63 @@ export function reasonOf(
   switch (fact.kind) {
     case 'task':
       if (fact.promisedAt !== null)
-        return { words: `promised for ${saying.clock(fact.promisedAt)}`, pressing: true };
+        return {
+          words: $localize`promised for ${saying.clock(fact.promisedAt)}:promisedAt:`,
+          pressing: true,
+        };
       return { words: sayDue(fact.overdueDays), pressing: fact.overdueDays > 0 };
     case 'step':
       return {
-        words: `step ${fact.step} of ${fact.steps}, ${sayDue(fact.lateDays)}`,
+        words: $localize`step ${fact.step}:step: of ${fact.steps}:steps:, ${sayDue(fact.lateDays)}:lateDays:`,
         pressing: fact.lateDays > 0,
       };
     case 'reply':
-      return { words: `wrote ${sayAgo(minutesBetween(fact.since, saying.now))}`, pressing: true };
+      return {
+        words: $localize`wrote ${sayAgo(minutesBetween(fact.since, saying.now))}:since:`,
+        pressing: true,
+      };
     case 'stirring':
       return { words: `${fact.words} ${sayAgo(minutesBetween(fact.at, saying.now))}`, pressing: true };
     case 'quiet':
       return {
-        words: `quiet for ${sayCount(fact.silenceDays, 'day|days')}, check-in every ${fact.intervalDays}`,
+        words: $localize`quiet for ${sayCount(fact.silenceDays, 'day|days')}:silenceDays:, check-in every ${fact.intervalDays}:intervalDays:`,
         pressing: false,
       };
     case 'renewal': {
       const days = daysBetween(saying.today, fact.deadlineOn);
-      const when = days === 0 ? 'notice closes today' : `notice closes in ${sayCount(days, 'day|days')}`;
+      const when =
+        days === 0
+          ? $localize`notice closes today`
+          : $localize`notice closes in ${sayCount(days, 'day|days')}:days:`;
       return {
-        words: `${when} · agreement ${sayMoney(fact.yearlyMinor, saying.currency)} a year`,
+        words: $localize`${when}:when: · agreement ${sayMoney(fact.yearlyMinor, saying.currency)}:yearlyMinor: a year`,
         pressing: days <= 7,
       };
     }
     case 'loose':
       return {
-        words: `deal ${sayMoney(fact.amountMinor, fact.currency ?? saying.currency)} has no next step`,
+        words: $localize`deal ${sayMoney(fact.amountMinor, fact.currency ?? saying.currency)}:amountMinor: has no next step`,
         pressing: false,
       };
     case 'stalled':
       return {
-        words: `deal ${sayMoney(fact.amountMinor, fact.currency ?? saying.currency)} stalled ${sayCount(fact.daysPast, 'day|days')} past its patience in ${fact.stage}`,
+        words: $localize`deal ${sayMoney(fact.amountMinor, fact.currency ?? saying.currency)}:amountMinor: stalled ${sayCount(fact.daysPast, 'day|days')}:daysPast: past its patience in ${fact.stage}:stage:`,
         pressing: false,
       };
     case 'lead':
       return { words: leadWords(fact, saying.now), pressing: fact.state === 'untried' || fact.lateDays > 0 };
     case 'waking':
-      return { words: `parked until today: ${fact.reason}`, pressing: false };
+      return { words: $localize`parked until today: ${fact.reason}:reason:`, pressing: false };
   }
 }
 
 function leadWords(fact: Extract<RoundFact, { kind: 'lead' }>, now: Instant): string {
   const about = `“${fact.subject}”${fact.source === null ? '' : `, ${fact.source}`}`;
-  if (fact.state === 'untried') return `new lead ${sayAgo(minutesBetween(fact.since, now))}: ${about}`;
+  if (fact.state === 'untried')
+    return $localize`new lead ${sayAgo(minutesBetween(fact.since, now))}:since:: ${about}:about:`;
   return fact.state === 'loose'
-    ? `lead without a next step: ${about}`
-    : `follow-up ${sayDue(fact.lateDays)}: ${about}`;
+    ? $localize`lead without a next step: ${about}:about:`
+    : $localize`follow-up ${sayDue(fact.lateDays)}:lateDays:: ${about}:about:`;
 }
 
 /** What to do, in words, when no task says it. */
@@ -272,25 +282,25 @@ export function purposeOf(fact: RoundFact): string {
   const purposes: Record<CandidateKind, string> = {
     task: 'purpose' in fact ? fact.purpose : '',
     step: 'purpose' in fact ? fact.purpose : '',
-    reply: 'answer them',
-    lead: 'state' in fact && fact.state !== 'untried' ? 'take it further' : 'first contact',
-    quiet: 'check in',
-    renewal: 'talk about the renewal',
-    loose: 'agree the next step',
-    stalled: 'find out what holds it up',
-    waking: 'take it up again',
-    stirring: 'follow up while it is fresh',
+    reply: $localize`answer them`,
+    lead: 'state' in fact && fact.state !== 'untried' ? $localize`take it further` : $localize`first contact`,
+    quiet: $localize`check in`,
+    renewal: $localize`talk about the renewal`,
+    loose: $localize`agree the next step`,
+    stalled: $localize`find out what holds it up`,
+    waking: $localize`take it up again`,
+    stirring: $localize`follow up while it is fresh`,
   };
   return purposes[fact.kind];
 }
 
 function sayDue(lateDays: number): string {
-  if (lateDays <= 0) return 'due today';
-  return lateDays === 1 ? 'due yesterday' : `due ${lateDays} working days ago`;
+  if (lateDays <= 0) return $localize`due today`;
+  return lateDays === 1 ? $localize`due yesterday` : $localize`due ${lateDays}:lateDays: working days ago`;
 }
 
 function sayAgo(minutes: number): string {
-  if (minutes < 60) return `${Math.max(1, minutes)} min ago`;
-  if (minutes < 60 * 24) return `${Math.round(minutes / 60)} h ago`;
-  return `${sayCount(Math.floor(minutes / 60 / 24), 'day|days')} ago`;
+  if (minutes < 60) return $localize`${Math.max(1, minutes)}:max: min ago`;
+  if (minutes < 60 * 24) return $localize`${Math.round(minutes / 60)}:minutes: h ago`;
+  return $localize`${sayCount(Math.floor(minutes / 60 / 24), 'day|days')}:minutes: ago`;
 }

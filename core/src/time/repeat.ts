@@ -42,24 +42,25 @@ export function readRepeat(text: string): RepeatRule | string {
   if (typeof parts === 'string') return parts;
   const freq = parts.get('FREQ');
   if (freq === undefined || !['DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY'].includes(freq))
-    return 'begins with FREQ=DAILY, WEEKLY, MONTHLY or YEARLY';
+    return $localize`begins with FREQ=DAILY, WEEKLY, MONTHLY or YEARLY`;
   const interval = wholeOf(parts.get('INTERVAL') ?? '1', most.interval);
-  if (interval === null) return `INTERVAL is a number from 1 to ${most.interval}`;
+  if (interval === null) return $localize`INTERVAL is a number from 1 to ${most.interval}:interval:`;
   const count = parts.has('COUNT') ? wholeOf(parts.get('COUNT')!, most.count) : null;
-  if (parts.has('COUNT') && count === null) return `COUNT is a number from 1 to ${most.count}`;
+  if (parts.has('COUNT') && count === null)
+    return $localize`COUNT is a number from 1 to ${most.count}:count:`;
   const until = parts.has('UNTIL') ? dayOf(parts.get('UNTIL')!) : null;
-  if (parts.has('UNTIL') && until === null) return 'UNTIL is a day such as 20271231';
-  if (count !== null && until !== null) return 'has COUNT or UNTIL, not both';
+  if (parts.has('UNTIL') && until === null) return $localize`UNTIL is a day such as 20271231`;
+  if (count !== null && until !== null) return $localize`has COUNT or UNTIL, not both`;
   const months = listOf(parts.get('BYMONTH'), 12);
-  if (months === null) return 'BYMONTH is months from 1 to 12';
+  if (months === null) return $localize`BYMONTH is months from 1 to 12`;
   const monthDays = listOf(parts.get('BYMONTHDAY'), 31, { mayCountBack: true });
-  if (monthDays === null) return 'BYMONTHDAY is days from 1 to 31, or -1 to -31 from the end';
+  if (monthDays === null) return $localize`BYMONTHDAY is days from 1 to 31, or -1 to -31 from the end`;
   const positions = listOf(parts.get('BYSETPOS'), 366, { mayCountBack: true });
-  if (positions === null) return 'BYSETPOS is numbers such as 1 or -1';
+  if (positions === null) return $localize`BYSETPOS is numbers such as 1 or -1`;
   const days = daysOf(parts.get('BYDAY'));
-  if (days === null) return 'BYDAY is weekdays such as MO,TH or 1FR';
+  if (days === null) return $localize`BYDAY is weekdays such as MO,TH or 1FR`;
   const weekStart = parts.has('WKST') ? weekdays.indexOf(parts.get('WKST')!) + 1 : 1;
-  if (weekStart === 0) return 'WKST is a weekday such as MO';
+  if (weekStart === 0) return $localize`WKST is a weekday such as MO`;
   const rule: RepeatRule = {
     freq: freq as RepeatRule['freq'],
     interval,
@@ -227,18 +228,18 @@ function isLimitedTo(rule: RepeatRule, dayNumber: number): boolean {
 /** What the standard's table calls meaningless, in words. */
 function whyMeaningless({ freq, monthDays, days, positions, months }: RepeatRule): string | null {
   const hasNth = days.some(({ nth }) => nth !== null);
-  if (freq === 'WEEKLY' && monthDays.length > 0) return 'BYMONTHDAY means nothing in weeks';
+  if (freq === 'WEEKLY' && monthDays.length > 0) return $localize`BYMONTHDAY means nothing in weeks`;
   if (hasNth && (freq === 'DAILY' || freq === 'WEEKLY'))
-    return 'BYDAY takes numbers only in months and years';
+    return $localize`BYDAY takes numbers only in months and years`;
   if (hasNth && days.some(({ nth }) => nth === null))
-    return 'BYDAY has a number at every weekday, or at none';
-  if (hasNth && monthDays.length > 0) return 'BYDAY takes no numbers beside BYMONTHDAY';
+    return $localize`BYDAY has a number at every weekday, or at none`;
+  if (hasNth && monthDays.length > 0) return $localize`BYDAY takes no numbers beside BYMONTHDAY`;
   if (hasNth && !(freq === 'YEARLY' && months.length === 0) && days.some(({ nth }) => Math.abs(nth ?? 0) > 5))
-    return 'a month has at most five of a weekday';
+    return $localize`a month has at most five of a weekday`;
   if (positions.length === 0) return null;
-  if (freq === 'DAILY') return 'BYSETPOS means nothing in days';
+  if (freq === 'DAILY') return $localize`BYSETPOS means nothing in days`;
   return days.length + monthDays.length + months.length === 0
-    ? 'BYSETPOS needs BYDAY, BYMONTHDAY or BYMONTH'
+    ? $localize`BYSETPOS needs BYDAY, BYMONTHDAY or BYMONTH`
     : null;
 }
 
@@ -255,14 +256,16 @@ const known = new Set([
 ]);
 
 function partsOf(text: string): Map<string, string> | string {
-  if (!text.includes('=')) return 'is not a rule for repeating';
+  if (!text.includes('=')) return $localize`is not a rule for repeating`;
   const parts = new Map<string, string>();
   for (const part of text.replace(/^RRULE:/, '').split(';')) {
     const [name = '', value, ...more] = part.split('=');
     if (!known.has(name))
-      return name === '' ? 'is empty' : `has ${name.slice(0, 20)}, which is not taken here`;
-    if (value === undefined || value === '' || more.length > 0) return `${name} has no value`;
-    if (parts.has(name)) return `has ${name} twice`;
+      return name === ''
+        ? $localize`is empty`
+        : $localize`has ${name.slice(0, 20)}:slice:, which is not taken here`;
+    if (value === undefined || value === '' || more.length > 0) return $localize`${name}:name: has no value`;
+    if (parts.has(name)) return $localize`has ${name}:name: twice`;
     parts.set(name, value);
   }
   return parts;

@@ -150,10 +150,10 @@ export function quickDays(today: PlainDate, isWorkingDay: (day: PlainDate) => bo
   const all = [
     { name: 'Today', day: today },
     { name: 'Tomorrow', day: addDays(today, 1) },
-    { name: 'Next working day', day: working(addDays(today, 1)) },
-    { name: 'In a week', day: addDays(today, 7) },
-    { name: 'Next month', day: working(addMonths(month, 1)) },
-    { name: 'Next quarter', day: working(addMonths(month, 3 - intoQuarter)) },
+    { name: $localize`Next working day`, day: working(addDays(today, 1)) },
+    { name: $localize`In a week`, day: addDays(today, 7) },
+    { name: $localize`Next month`, day: working(addMonths(month, 1)) },
+    { name: $localize`Next quarter`, day: working(addMonths(month, 3 - intoQuarter)) },
   ];
   return all.filter(({ day }, index) => all.findIndex((other) => other.day === day) === index);
 }

@@ -24,9 +24,12 @@ export function isWorkingDay(date: PlainDate, calendar: WorkingCalendar): boolea
 /** Why nobody works that day, in words, or null when it is a working day. */
 export function whyNotWorking(date: PlainDate, calendar: WorkingCalendar): string | null {
   const holiday = calendar.holidays.get(date);
-  if (holiday !== undefined) return `${holiday}, a public holiday in ${calendar.place}`;
+  if (holiday !== undefined)
+    return $localize`${holiday}:holiday:, a public holiday in ${calendar.place}:place:`;
   if (calendar.weekdays.includes(isoWeekday(date))) return null;
-  return isoWeekday(date) >= 6 ? 'a weekend' : `not a working day in ${calendar.place}`;
+  return isoWeekday(date) >= 6
+    ? $localize`a weekend`
+    : $localize`not a working day in ${calendar.place}:place:`;
 }
 
 /** The date itself when it is a working day, else the next one. @throws RangeError when none is near. */

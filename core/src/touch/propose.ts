@@ -37,7 +37,7 @@ export function proposeNextStep(facts: ProposalFacts): Proposal {
   const { outcome, runNext } = facts;
   if (runNext !== null && !outcome.endsRun) {
     const { channel, on, words } = runNext;
-    return { step: { kind: 'run' }, channel, on, words, why: 'the cadence goes on' };
+    return { step: { kind: 'run' }, channel, on, words, why: $localize`the cadence goes on` };
   }
   switch (outcome.rule) {
     case 'follow-up':
@@ -45,8 +45,8 @@ export function proposeNextStep(facts: ProposalFacts): Proposal {
         facts,
         'call',
         waits.followUp,
-        `follow up on the ${spoken(outcome.kind)}`,
-        'three working days keep it warm',
+        $localize`follow up on the ${spoken(outcome.kind)}:kind:`,
+        $localize`three working days keep it warm`,
       );
     case 'same-day':
       return sameDay(facts);
@@ -57,32 +57,32 @@ export function proposeNextStep(facts: ProposalFacts): Proposal {
         facts,
         'call',
         waits.awaitAnswer,
-        `ask whether the ${spoken(outcome.kind)} arrived`,
-        'no answer in three working days: call',
+        $localize`ask whether the ${spoken(outcome.kind)}:kind: arrived`,
+        $localize`no answer in three working days: call`,
       );
     case 'agree-new-date':
       return task(
         facts,
         'call',
         waits.newDate,
-        'call again, as they asked',
-        'a week, unless they named a day',
+        $localize`call again, as they asked`,
+        $localize`a week, unless they named a day`,
       );
     case 'fix-details':
       return task(
         facts,
         'other',
         waits.fixDetails,
-        'find the right number or address',
-        'nothing reaches them until it is put right',
+        $localize`find the right number or address`,
+        $localize`nothing reaches them until it is put right`,
       );
     case 'nothing':
       return {
         step: { kind: 'none', reason: outcome.label },
         channel: null,
         on: null,
-        words: 'Nothing more',
-        why: 'they said no',
+        words: $localize`Nothing more`,
+        why: $localize`they said no`,
       };
   }
 }
@@ -93,10 +93,10 @@ function sameDay(facts: ProposalFacts): Proposal {
       facts,
       'email',
       0,
-      `answer their ${spoken(facts.outcome.kind)}`,
-      'they wrote: an answer today is worth most',
+      $localize`answer their ${spoken(facts.outcome.kind)}:kind:`,
+      $localize`they wrote: an answer today is worth most`,
     );
-  return task(facts, 'call', 0, 'try again today', 'still reachable today');
+  return task(facts, 'call', 0, $localize`try again today`, $localize`still reachable today`);
 }
 
 function retry(facts: ProposalFacts): Proposal {
@@ -104,17 +104,23 @@ function retry(facts: ProposalFacts): Proposal {
   const tries = facts.attempts.get(tried) ?? 1;
   if (tries >= triesBeforeChange) {
     const changed = instead.find((c) => c !== tried && facts.reachable.has(c));
-    const words = `${sayCount(tries, 'try|tries')} by ${spoken(tried)} without an answer: change the channel`;
+    const words = $localize`${sayCount(tries, 'try|tries')}:tries: by ${spoken(tried)}:tried: without an answer: change the channel`;
     if (changed)
-      return task(facts, changed, waits.retryChanged, `reach them by ${spoken(changed)} instead`, words);
+      return task(
+        facts,
+        changed,
+        waits.retryChanged,
+        $localize`reach them by ${spoken(changed)}:changed: instead`,
+        words,
+      );
   }
   const isMorning = localMinute(facts.now, facts.contact.zone) < noon;
   return task(
     facts,
     tried,
     waits.retry,
-    isMorning ? 'try in the afternoon' : 'try in the morning',
-    'another time of day',
+    isMorning ? $localize`try in the afternoon` : $localize`try in the morning`,
+    $localize`another time of day`,
   );
 }
 
@@ -149,8 +155,8 @@ function reachedBy({ outcome, reachable, unwanted }: ProposalFacts): ReadonlySet
 
 function whyNot({ unwanted }: ProposalFacts, channel: Channel): string {
   const { needs } = channelKindOf(channel);
-  if (unwanted.has(channel)) return `they do not want to be reached by ${spoken(channel)}`;
-  return needs === 'phone' ? 'no telephone number is known' : 'no e-mail address is known';
+  if (unwanted.has(channel)) return $localize`they do not want to be reached by ${spoken(channel)}:channel:`;
+  return needs === 'phone' ? $localize`no telephone number is known` : $localize`no e-mail address is known`;
 }
 
 /** As it stands within a sentence. @example spoken('email') is 'e-mail' */

@@ -15,7 +15,7 @@ export class Problem extends Error {
 
   constructor(
     readonly code: ProblemCode,
-    parameters: Readonly<Record<string, string | number>> = {},
+    readonly parameters: Readonly<Record<string, string | number>> = {},
     extras: ProblemExtras = {},
   ) {
     super(sentenceOf(code, parameters), { cause: extras.cause });

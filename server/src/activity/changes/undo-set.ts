@@ -162,7 +162,7 @@ async function markUndone(w: PersonWork, set: StoredSet, parts: readonly { id: s
     owners: [set.userId],
     data: { act: set.act },
   });
-  w.say(`Undone: ${set.words}`.slice(0, 300));
+  w.say($localize`Undone: ${set.words}:words:`.slice(0, 300));
 }
 
 /** Checks first, then writes: rows that went come back, columns go back, rows that came go. */
@@ -254,7 +254,7 @@ class Undoing {
       );
       if (owners.length === 0) continue;
       const may = owners.some((hex) => mayChange(this.w.who, hex === null ? null : idOfHex(hex)));
-      if (!may) throw new Problem('not-yours', { owner: 'a colleague' });
+      if (!may) throw new Problem('not-yours', { owner: $localize`a colleague` });
     }
   }
 
@@ -272,16 +272,16 @@ class Undoing {
         own: bytesOf(this.w.id),
       },
     );
-    return found ? { name: found.name ?? 'the system', at: instantOf(found.at) } : null;
+    return found ? { name: found.name ?? $localize`the system`, at: instantOf(found.at) } : null;
   }
 
   private async changedSince(row: Pick<WrittenRow, 'table' | 'key'>): Promise<Problem> {
     const by = await this.later(row);
-    const what = `the ${nameOf(row.table)}`;
+    const what = $localize`the ${nameOf(row.table)}:table:`;
     const why =
       by === null
-        ? `${what} was changed since`
-        : `${what} was changed by ${by.name} on ${by.at.slice(0, 10)}`;
+        ? $localize`${what}:what: was changed since`
+        : $localize`${what}:what: was changed by ${by.name}:name: on ${by.at.slice(0, 10)}:slice:`;
     return new Problem('cannot-undo', { why }, { current: { table: row.table, by } });
   }
 
@@ -348,7 +348,7 @@ class Undoing {
       this.w,
       noted.map((entry) => ({
         id: newId<string>(),
-        body: `Undone: ${entry.body}`,
+        body: $localize`Undone: ${entry.body}:body:`,
         contactId: idOrNull(entry.contact_id),
         companyId: idOrNull(entry.company_id),
         dealId: idOrNull(entry.deal_id),
@@ -358,7 +358,11 @@ class Undoing {
   }
 }
 
-const names: Readonly<Record<string, string>> = { sales_lead: 'lead', app_user: 'user', run: 'cadence run' };
+const names: Readonly<Record<string, string>> = {
+  sales_lead: 'lead',
+  app_user: 'user',
+  run: $localize`cadence run`,
+};
 const nameOf = (table: string) => names[table] ?? table.replaceAll('_', ' ');
 
 export interface SetQuery {

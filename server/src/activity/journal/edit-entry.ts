@@ -40,7 +40,11 @@ export async function addNote(w: PersonWork, body: z.output<typeof writeNote>): 
   };
   const text = body.isRich ? cleanRichText(body.body) : body.body;
   if (text.trim() === '')
-    throw new Problem('invalid-request', {}, { fields: [{ path: 'body', message: 'must not be empty' }] });
+    throw new Problem(
+      'invalid-request',
+      {},
+      { fields: [{ path: 'body', message: $localize`must not be empty` }] },
+    );
   const entry = {
     ...nothing,
     ...body,
@@ -79,7 +83,7 @@ async function tellMentioned(
   const told = [...named, ...also].filter((id) => id !== w.who.id);
   if (told.length === 0) return;
   const [entry] = await readEntries(w, [bytesOf(entryId)]);
-  const about = entry?.contactName ?? entry?.dealName ?? entry?.companyName ?? 'an entry';
+  const about = entry?.contactName ?? entry?.dealName ?? entry?.companyName ?? $localize`an entry`;
   const path = entry?.contactId
     ? `/people/${entry.contactId}`
     : entry?.dealId
@@ -93,8 +97,15 @@ async function tellMentioned(
     const who: SignedIn = { ...w.who, id, name, role, reach: await readReach(w, { id, role, rights }) };
     const mayRead = (await readableIds(w, who, 'entry', [bytesOf(entryId)])).length > 0;
     // A mention arrives whatever the reading policy; whom and what it is about does not.
-    if (mayRead) await notify(w, [id], `${w.who.name} on ${about}: ${text}`, path);
-    else await notify(w, [id], `${w.who.name} named you where you may not read. Ask them.`, '/round');
+    if (mayRead)
+      await notify(w, [id], $localize`${w.who.name}:name: on ${about}:about:: ${text}:text:`, path);
+    else
+      await notify(
+        w,
+        [id],
+        $localize`${w.who.name}:name: named you where you may not read. Ask them.`,
+        '/round',
+      );
   }
 }
 

@@ -72,7 +72,7 @@ const payloadShape = z.object({ taskId: z.uuid(), at: z.string() });
 
 /** Tells the owner, if the task is still open and its reminder was not moved meanwhile. */
 export const remindJob: JobKind = {
-  words: 'a reminder of a task',
+  words: $localize`a reminder of a task`,
   effect: 'database',
   run: async (w, payload) => {
     const { taskId, at } = payloadShape.parse(payload);
@@ -85,7 +85,7 @@ export const remindJob: JobKind = {
     await notify(
       w,
       [idOf(row.owner_id)],
-      `Due ${sayDate(row.due_on, w.now.slice(0, 10))}: ${row.purpose}${about}`,
+      $localize`Due ${sayDate(row.due_on, w.now.slice(0, 10))}:dueon:: ${row.purpose}:purpose:${about}:about:`,
       path,
     );
   },

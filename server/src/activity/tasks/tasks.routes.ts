@@ -47,7 +47,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
       await act(w, task);
       await planReminder(w, id);
       await w.derive();
-      w.say(`${task.purpose}: changed`);
+      w.say($localize`${task.purpose}:purpose:: changed`);
       return readTask(w, id);
     });
   const update = (w: PersonWork, id: string, assignments: string, values: SqlParameters = {}) =>
@@ -79,7 +79,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
         const made = await readTask(w, id);
         await tellOwner(w, made);
         await w.derive();
-        w.say(`Task planned: ${made.purpose}`);
+        w.say($localize`Task planned: ${made.purpose}:purpose:`);
         return made;
       });
       return task;
@@ -176,7 +176,7 @@ const fieldsAt = (zone: string) =>
 
 function assertAhead(dueOn: string, now: string, who: SignedIn): void {
   if (dueOn >= localDate(now, who.zone)) return;
-  throw new Problem('in-the-past', {}, { fields: [{ path: 'dueOn', message: 'lies in the past' }] });
+  throw new Problem('in-the-past', {}, { fields: [{ path: 'dueOn', message: $localize`lies in the past` }] });
 }
 
 /** @throws Problem `not-a-rule` with the reason, also for a rule that falls on no day */
@@ -184,7 +184,7 @@ function assertRule(repeats: string | null, from: PlainDate): void {
   if (repeats === null) return;
   const read = readRepeat(repeats);
   if (typeof read !== 'string' && everComes(repeats, from)) return;
-  const message = typeof read === 'string' ? read : 'never comes: no day fits it';
+  const message = typeof read === 'string' ? read : $localize`never comes: no day fits it`;
   throw new Problem('not-a-rule', {}, { fields: [{ path: 'repeats', message }] });
 }
 
@@ -193,7 +193,11 @@ async function readOwner(db: Queryable, id: string): Promise<{ id: UserId; zone:
     id: bytesOf(id),
   });
   if (!owner)
-    throw new Problem('invalid-request', {}, { fields: [{ path: 'ownerId', message: 'is nobody here' }] });
+    throw new Problem(
+      'invalid-request',
+      {},
+      { fields: [{ path: 'ownerId', message: $localize`is nobody here` }] },
+    );
   return { id: id as UserId, zone: owner.zone };
 }
 
@@ -204,7 +208,7 @@ async function tellOwner(w: PersonWork, task: Task): Promise<void> {
   await notify(
     w,
     [task.ownerId],
-    `${w.who.name} gave you a task: ${task.purpose}${about ? ` · ${about}` : ''}`,
+    $localize`${w.who.name}:name: gave you a task: ${task.purpose}:purpose:${about ? ` · ${about}` : ''}:about:`,
     path,
   );
 }

@@ -71,7 +71,9 @@ function taskOf(row: TaskRow): Task {
     contactName: row.contact_name,
     dealId: idOrNull<DealId>(row.deal_id),
     dealName: row.deal_name,
-    runWords: row.cadence_name && `${row.cadence_name}, step ${(row.run_step ?? 0) + 1} of ${row.steps ?? 0}`,
+    runWords:
+      row.cadence_name &&
+      $localize`${row.cadence_name}:cadencename:, step ${(row.run_step ?? 0) + 1}:runstep: of ${row.steps ?? 0}:steps:`,
     timesMoved: row.times_moved,
     version: row.version,
   };

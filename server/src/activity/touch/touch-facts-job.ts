@@ -8,7 +8,7 @@ const contactsInPart = 200;
 
 /** One part in the order of the ids, and the job for the next part in the same transaction. */
 export const touchFactsJob: JobKind = {
-  words: 'counting who has gone quiet',
+  words: $localize`counting who has gone quiet`,
   effect: 'database',
   lane: 'bulk',
   run: async (w, payload) => {

@@ -15,6 +15,7 @@ import type { Express, Request, Response } from 'express';
 import * as z from 'zod';
 import type { SignedIn } from '../../records/users/index';
 import { invalidRequest } from './errors';
+import { languageOf } from '../language/language';
 import { requestContext, type RequestContext } from '../work/request';
 import { Problem } from '../problem';
 
@@ -59,21 +60,23 @@ export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
     app[verb](path, async (request, response) => {
       const who = spec.withoutSession === true ? null : await gate.signedIn(request);
       checkRights(spec.access, who);
-      const call = {
+      const context = contextOf(name, request, who);
+      // What is wrong is said in the language of whoever asks.
+      const call = requestContext.run(context, () => ({
         params: parsePart(spec.params, request.params, 'params'),
         query: parsePart(spec.query, request.query, 'query'),
         body: parsePart(spec.body, request.body, 'body'),
         who,
         request,
         response,
-      };
+      }));
       if (who?.needsSecondFactor === true && spec.beforeSecondFactor !== true)
         throw new Problem('second-factor-needed');
       if (who !== null && spec.perHour !== undefined) await gate.limit(who, name, spec.perHour);
       if (who !== null) await gate.check(who, { ...spec, changes: method !== 'GET' }, call);
       // The table ties each name to its handler's types; a loop over names cannot carry that tie.
       const handler = handlers[name] as (call: unknown) => Promise<unknown>;
-      const reply = await requestContext.run(contextOf(name, request, who), () => handler(call));
+      const reply = await requestContext.run(context, () => handler(call));
       if (reply === 'answered') return;
       response.set('Cache-Control', 'no-store').json(gate.checkReplies ? spec.reply.parse(reply) : reply);
     });
@@ -95,6 +98,7 @@ function contextOf(name: EndpointName, request: Request, who: SignedIn | null): 
     hash: () => hashOf(JSON.stringify([name, who?.id, request.params, request.query, request.body])),
     isUsed: false,
     locale: localeOf(who?.country ?? 'GB'),
+    language: languageOf(request),
   };
 }
 

@@ -1,7 +1,8 @@
-import type { ProblemDetails } from '@kettle/contract';
+import { fillIn, problems, type ProblemDetails } from '@kettle/contract';
 import type { ErrorRequestHandler, Request } from 'express';
 import type { ZodError } from 'zod';
 import { errnoOf } from '../database/database';
+import { languageOf, saidIn } from '../language/language';
 import { Problem } from '../problem';
 
 /** Answers every refusal and fault as problem details (RFC 9457); faults are logged here, once, without personal data. */
@@ -44,14 +45,17 @@ export function invalidRequest(error: ZodError, part: string): Problem {
 }
 
 function detailsOf(problem: Problem, request: Request): ProblemDetails {
+  const language = languageOf(request);
   return {
     type: `urn:ash-kettle:problem:${problem.code}`,
     title: problem.code.replaceAll('-', ' '),
     status: problem.status,
-    detail: problem.message,
+    detail: fillIn(saidIn(language, problems[problem.code].sentence), problem.parameters),
     code: problem.code,
     requestId: String(request.id),
-    ...(problem.fields ? { fields: [...problem.fields] } : {}),
+    ...(problem.fields
+      ? { fields: problem.fields.map(({ path, message }) => ({ path, message: saidIn(language, message) })) }
+      : {}),
     ...(problem.current === undefined ? {} : { current: problem.current }),
   };
 }
@@ -63,7 +67,11 @@ function wordsOf(issue: ZodError['issues'][number]): string {
   const isDefault = message.startsWith('Too small') || message.startsWith('Too big');
   if (!isDefault || !['number', 'int'].includes(issue.origin)) return message;
   const isOpen = issue.inclusive === false;
-  return code === 'too_small'
-    ? `must be ${isOpen ? 'more than' : 'at least'} ${issue.minimum}`
-    : `must be ${isOpen ? 'less than' : 'at most'} ${issue.maximum}`;
+  if (code === 'too_small')
+    return isOpen
+      ? $localize`must be more than ${issue.minimum}:least:`
+      : $localize`must be at least ${issue.minimum}:least:`;
+  return isOpen
+    ? $localize`must be less than ${issue.maximum}:most:`
+    : $localize`must be at most ${issue.maximum}:most:`;
 }

@@ -3,6 +3,7 @@ import path from 'node:path';
 import { type Express, type RequestHandler, Router } from 'express';
 import staticGzip from 'express-static-gzip';
 import { nonceOf } from './headers';
+import { loadLanguages } from '../language/language';
 import { Problem } from '../problem';
 
 /** What tells a browser how to treat a document means nothing on a script, a style sheet or a font; on 35 of them it was a seventh of the first load. */
@@ -58,6 +59,7 @@ function pagesOf(root: string): ReadonlyMap<string, string> {
 
 /** Serves the built application: its files, and its one page, in the browser's language and with a fresh nonce, for everything else. */
 export function serveWeb(app: Express, root: string): void {
+  loadLanguages(root);
   const pages = pagesOf(root);
   app.use(builtFiles(root));
   app.get('/{*path}', (request, response) => {

@@ -20,7 +20,7 @@ const partOfSweep = z.object({ part: z.int().default(0) });
 /** Each night: deletes what nobody will ask for again. A part that found more than it may delete asks for the next one. */
 export function sweepJob(statements: readonly string[]): JobKind {
   return {
-    words: 'the nightly sweep',
+    words: $localize`the nightly sweep`,
     effect: 'database',
     lane: 'bulk',
     isBulk: true,

@@ -146,7 +146,7 @@ export function mergeFields<Body extends object>({
       merged[name] = current[name] as Body[typeof name];
     else if (choice?.theirs.includes(name)) merged[name] = current[name] as Body[typeof name];
     else if (!choice?.mine.includes(name))
-      conflicts.push({ path: name, message: `was changed by ${before.by} meanwhile` });
+      conflicts.push({ path: name, message: $localize`was changed by ${before.by}:by: meanwhile` });
   }
   // Whoever was shown the record as it is now, and sends it again, means it.
   if (conflicts.length > 0 || (!isKnown && choice === null))
@@ -272,7 +272,7 @@ export async function changesSince(
   );
   const read = [];
   for (const set of sets)
-    read.push({ by: set.name ?? 'the system', rows: await readWritten(db, idOf(set.id)) });
+    read.push({ by: set.name ?? $localize`the system`, rows: await readWritten(db, idOf(set.id)) });
   return { sets: read, isKnown: Number(sets[0]?.first ?? -1) === version };
 }
 

@@ -11,6 +11,8 @@ export interface RequestContext {
   isUsed: boolean;
   /** How dates and numbers are written for whoever asks. */
   readonly locale: string;
+  /** Which language it is answered in: `en`, or one that was built beside it. */
+  readonly language: string;
 }
 
 /** Which request a unit of work belongs to, without handing it through every function between. */

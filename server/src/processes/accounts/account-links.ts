@@ -45,21 +45,21 @@ export async function sendLink(services: Services, userId: UserId, purpose: Link
   // The part after # never leaves the browser: no log on the way holds it.
   const link = `${channels.publicOrigin}/account#${token}`;
   const { subject, opening, end } = words[purpose];
-  const text = `Hello ${account.name},\n\n${opening}\n\n${link}\n\n${end}\n`;
+  const text = $localize`Hello ${account.name}:name:,\n\n${opening}:opening:\n\n${link}:link:\n\n${end}:end:\n`;
   const isSent = await sendNotice(services, { to: account.email, subject, text });
   return isSent ? { account, sentTo: account.email, link: null } : { account, sentTo: null, link };
 }
 
 const words: Readonly<Record<LinkPurpose, { subject: string; opening: string; end: string }>> = {
   invitation: {
-    subject: 'Your account for Ash Kettle',
-    opening: 'you can sign in to Ash Kettle. Choose your password here:',
-    end: 'The link is good for seven days and once.',
+    subject: $localize`Your account for Ash Kettle`,
+    opening: $localize`you can sign in to Ash Kettle. Choose your password here:`,
+    end: $localize`The link is good for seven days and once.`,
   },
   reset: {
-    subject: 'A new password for Ash Kettle',
-    opening: 'somebody, most likely you, asked for a new password. Choose it here:',
-    end: 'The link is good for two hours and once. If you did not ask for it, you need do nothing.',
+    subject: $localize`A new password for Ash Kettle`,
+    opening: $localize`somebody, most likely you, asked for a new password. Choose it here:`,
+    end: $localize`The link is good for two hours and once. If you did not ask for it, you need do nothing.`,
   },
 };
 

@@ -16,7 +16,7 @@ export async function invitePerson(w: PersonWork, body: InvitePerson): Promise<U
   const { managerId, ...person } = body;
   const id = await addUser(w, { ...person, password: null });
   if (managerId !== null) await setManager(w, id, managerId);
-  w.say(`${body.name} invited`);
+  w.say($localize`${body.name}:name: invited`);
   return id;
 }
 
@@ -42,7 +42,7 @@ export async function changeAccount(
     role,
   });
   await setManager(w, id, managerId);
-  w.say(`Account of ${name} changed`);
+  w.say($localize`Account of ${name}:name: changed`);
   await noteSecurity(w, {
     kind: 'account-changed',
     userId: w.who.id,
@@ -80,10 +80,10 @@ async function assertMayLead(db: Queryable, id: UserId, managerId: UserId): Prom
   );
   const known = new Map(people.map((row) => [idOf<string>(row.id), row]));
   const manager = known.get(managerId);
-  if (!manager || manager.deactivated_at !== null) throw wrong('does not work here any more');
-  if (manager.role === 'rep') throw wrong('is a rep; only managers and admins lead others');
+  if (!manager || manager.deactivated_at !== null) throw wrong($localize`does not work here any more`);
+  if (manager.role === 'rep') throw wrong($localize`is a rep; only managers and admins lead others`);
   for (let at: string | null = managerId; at !== null; at = idOrNull(known.get(at)?.manager_id ?? null))
-    if (at === id) throw wrong('is led by this person; a circle of managers leads nowhere');
+    if (at === id) throw wrong($localize`is led by this person; a circle of managers leads nowhere`);
 }
 
 /**
@@ -114,7 +114,7 @@ export async function deactivate(
   await closeSessionsOf(w, id, null);
   await w.change('DELETE FROM account_link WHERE user_id = :id', { id: bytesOf(id) });
   await noteSecurity(w, { kind: 'deactivated', userId: w.who.id, aboutId: id });
-  w.say(`${account.name} deactivated`);
+  w.say($localize`${account.name}:name: deactivated`);
 }
 
 async function handOver(
@@ -129,7 +129,7 @@ async function handOver(
     throw new Problem(
       'hand-over-needed',
       { name: from.name, what: needed.map((key) => `${owned[key]} ${ownedTables[key].words}`).join(', ') },
-      { fields: [{ path: 'handOverTo', message: 'must be somebody' }] },
+      { fields: [{ path: 'handOverTo', message: $localize`must be somebody` }] },
     );
   if (to !== null) {
     const heir = await readAccount(w, to);
@@ -137,7 +137,7 @@ async function handOver(
       throw new Problem(
         'invalid-request',
         {},
-        { fields: [{ path: 'handOverTo', message: 'must be somebody who signs in' }] },
+        { fields: [{ path: 'handOverTo', message: $localize`must be somebody who signs in` }] },
       );
   }
   for (const key of ownedKeys.filter(isHad)) {
@@ -157,7 +157,7 @@ export async function reactivate(w: PersonWork, id: UserId): Promise<void> {
     id: bytesOf(id),
   });
   await noteSecurity(w, { kind: 'reactivated', userId: w.who.id, aboutId: id });
-  w.say(`${account.name} may sign in again`);
+  w.say($localize`${account.name}:name: may sign in again`);
 }
 
 /**
@@ -179,6 +179,6 @@ export async function removeDemoAccounts(w: PersonWork): Promise<number> {
     );
   }
   await noteSecurity(w, { kind: 'demo-accounts-removed', userId: w.who.id, data: { count: ids.length } });
-  w.say(`${ids.length} demo accounts removed`);
+  w.say($localize`${ids.length}:length: demo accounts removed`);
   return ids.length;
 }

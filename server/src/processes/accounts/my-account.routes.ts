@@ -102,7 +102,11 @@ export function myAccountRoutes(services: Services): Pick<Handlers, Names> {
     proveSecondFactor: async ({ who, body, request }) => {
       await take(limiters.account, who.email);
       if (!(await takeCode(database, who.id, body.code, clock.millis() - clock.ahead())))
-        throw new Problem('wrong-code', {}, { fields: [{ path: 'code', message: 'does not count' }] });
+        throw new Problem(
+          'wrong-code',
+          {},
+          { fields: [{ path: 'code', message: $localize`does not count` }] },
+        );
       await limiters.account.delete(who.email);
       await turnOn(database, who.id, clock.now());
       // Whoever came in without it elsewhere comes in again with it.

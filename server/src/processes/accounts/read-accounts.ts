@@ -64,14 +64,19 @@ export const ownedTables = {
     mayBeNobodys: true,
     words: 'leads',
   },
-  deals: { table: 'deal', where: "status IN ('open', 'parked')", mayBeNobodys: false, words: 'open deals' },
-  tasks: { table: 'task', where: "state = 'open'", mayBeNobodys: false, words: 'open tasks' },
+  deals: {
+    table: 'deal',
+    where: "status IN ('open', 'parked')",
+    mayBeNobodys: false,
+    words: $localize`open deals`,
+  },
+  tasks: { table: 'task', where: "state = 'open'", mayBeNobodys: false, words: $localize`open tasks` },
   agreements: { table: 'agreement', where: 'archived_at IS NULL', mayBeNobodys: false, words: 'agreements' },
   runs: {
     table: 'run',
     where: "status IN ('running', 'paused')",
     mayBeNobodys: false,
-    words: 'cadences that run',
+    words: $localize`cadences that run`,
   },
 } as const satisfies Record<
   keyof Owned,

@@ -55,7 +55,7 @@ export async function changeAgreement(w: PersonWork, id: string, asked: ChangeAg
   const words = differencesOf(say(before), say(after));
   if (words.length === 0) return;
   const { contactId, companyId } = after;
-  const body = `Agreement “${before.name}”: ${words.join('; ')}`;
+  const body = $localize`Agreement “${before.name}:name:”: ${words.join('; ')}:join:`;
   await writeSystemEntry(w, { body, contactId, companyId, userId: w.who.id });
   w.say(body);
 }
@@ -67,11 +67,11 @@ async function read(w: PersonWork, id: string): Promise<AgreementRow> {
 }
 
 const say = (it: AgreementRow): readonly (readonly [string, string])[] => [
-  ['Name', it.name],
-  ['From', it.startsOn],
-  ['Months', String(it.termMonths)],
-  ['Value', sayMoney(it.valueMinor, it.currency)],
-  ['Notice, days before the end', String(it.noticeDays)],
-  ['Talk, days before', String(it.leadDays)],
-  ['Renews itself', it.renewsItself ? 'yes' : 'no'],
+  [$localize`Name`, it.name],
+  [$localize`From`, it.startsOn],
+  [$localize`Months`, String(it.termMonths)],
+  [$localize`Value`, sayMoney(it.valueMinor, it.currency)],
+  [$localize`Notice, days before the end`, String(it.noticeDays)],
+  [$localize`Talk, days before`, String(it.leadDays)],
+  [$localize`Renews itself`, it.renewsItself ? 'yes' : 'no'],
 ];

@@ -56,7 +56,10 @@ export async function writeAgreement(
     dealId: body.dealId,
     userId: w.who.id,
   };
-  await writeSystemEntry(w, { ...about, body: `Agreement “${body.name}” from ${body.startsOn}` });
-  w.say(`Agreement “${body.name}” created`);
+  await writeSystemEntry(w, {
+    ...about,
+    body: $localize`Agreement “${body.name}:name:” from ${body.startsOn}:startsOn:`,
+  });
+  w.say($localize`Agreement “${body.name}:name:” created`);
   return id;
 }

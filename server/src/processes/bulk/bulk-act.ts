@@ -93,14 +93,14 @@ export async function speechOf(db: Queryable): Promise<Speech> {
       switch (act.kind) {
         case 'set': {
           const label = fields.get(act.field) ?? cellLabel[act.field as keyof typeof cellLabel];
-          return `${label} of ${whom}: ${say(act.value)}`;
+          return $localize`${label}:label: of ${whom}:whom:: ${say(act.value)}:value:`;
         }
         case 'add-tag':
-          return `tag “${act.tag}” for ${whom}`;
+          return $localize`tag “${act.tag}:tag:” for ${whom}:whom:`;
         case 'remove-tag':
-          return `tag “${act.tag}” taken from ${whom}`;
+          return $localize`tag “${act.tag}:tag:” taken from ${whom}:whom:`;
         case 'task':
-          return `task “${act.purpose}” with ${whom}`;
+          return $localize`task “${act.purpose}:purpose:” with ${whom}:whom:`;
       }
     },
   };

@@ -11,7 +11,7 @@ import { lockStored, markItem, partName, payloadShape, readItems, settle } from 
 
 /** One part of a bulk change. A contact that cannot be changed is marked with the reason, the others are changed. */
 export const bulkJob: JobKind = {
-  words: 'one part of a change of many',
+  words: $localize`one part of a change of many`,
   effect: 'database',
   lane: 'bulk',
   run: async (w, payload) => {
@@ -38,7 +38,10 @@ async function changeOne(
   const refused = await attempt(w, async () => {
     const contact = await readContact(w, idOf(id));
     if (!mayChange(w.who, contact.ownerId))
-      done = { state: 'failed', reason: `belongs to ${contact.ownerName ?? 'a colleague'}` };
+      done = {
+        state: 'failed',
+        reason: $localize`belongs to ${contact.ownerName ?? $localize`a colleague`}:ownerName:`,
+      };
     else if (stepFor(contact, act).isSame) done = { state: 'same' };
     else await carryOut(w, contact, act, bulkId);
   });

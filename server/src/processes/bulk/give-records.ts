@@ -62,12 +62,12 @@ export async function giveRecords(w: PersonWork, asked: GiveRecords): Promise<z.
       today: localDate(w.now, w.who.zone),
     },
   );
-  for (const { id, version } of rows) await give(w, asked, { id, version }, owner?.name ?? 'nobody');
+  for (const { id, version } of rows) await give(w, asked, { id, version }, owner?.name ?? $localize`nobody`);
   const words = sayCount(rows.length, `${one}|${many}`);
-  w.say(`${words} given to ${owner?.name ?? 'the pool'}`);
+  w.say($localize`${words}:words: given to ${owner?.name ?? $localize`the pool`}:name:`);
   // With a lead its person goes, of which the new owner is told.
   if (owner !== null && owner.id !== w.who.id && rows.length > 0 && asked.kind !== 'lead')
-    await notify(w, [owner.id], `${w.who.name} gave you ${words}`, path);
+    await notify(w, [owner.id], $localize`${w.who.name}:name: gave you ${words}:words:`, path);
   await w.derive();
   return { given: rows.length, left: asked.ids.length - rows.length };
 }
@@ -95,10 +95,13 @@ async function give(
   });
   if (about === null) return;
   const { ownerWas, what, ...where } = about;
-  const [change = ''] = differencesOf([['Owner', ownerWas ?? 'nobody']], [['Owner', ownerName]]);
+  const [change = ''] = differencesOf(
+    [[$localize`Owner`, ownerWas ?? $localize`nobody`]],
+    [[$localize`Owner`, ownerName]],
+  );
   await writeSystemEntry(w, {
     ...where,
-    body: what === null ? change : `Agreement “${what}”: ${change}`,
+    body: what === null ? change : $localize`Agreement “${what}:what:”: ${change}:change:`,
     userId: w.who.id,
   });
 }

@@ -46,7 +46,7 @@ export async function planBulk(
   for (let from = 0; from < ids.length; from += rowsAtOnce)
     for (const row of await readContactRows(database, ids.slice(from, from + rowsAtOnce))) {
       if (!mayChange(who, row.ownerId)) {
-        const reason = `belongs to ${row.ownerName ?? 'a colleague'}`;
+        const reason = $localize`belongs to ${row.ownerName ?? $localize`a colleague`}:ownerName:`;
         refused.set(reason, (refused.get(reason) ?? 0) + 1);
         continue;
       }

@@ -30,7 +30,8 @@ export async function beginUndo(services: Services, who: SignedIn, bulkId: strin
     if (Date.parse(w.now) - Date.parse(at) > undoDays * 86_400_000) throw new Problem('undo-expired');
     if (state === 'undoing' || state === 'undone') throw new Problem('already-done');
     const parts = await countParts(w, bulkKind, partKeys(bulkKind, bulkId));
-    if (parts.waiting > 0) throw new Problem('cannot-undo', { why: 'it is still being carried out' });
+    if (parts.waiting > 0)
+      throw new Problem('cannot-undo', { why: $localize`it is still being carried out` });
     await w.change("UPDATE bulk SET state = 'undoing' WHERE id = :id", { id: bytesOf(bulkId) });
     const [count] = await w.rows<{ count: string }>(
       'SELECT COUNT(*) AS count FROM bulk_item WHERE bulk_id = :id',
@@ -46,7 +47,7 @@ export async function beginUndo(services: Services, who: SignedIn, bulkId: strin
 
 /** Undoes one part of a bulk change, by the rights of whoever made it; a contact that was changed since stays as it is now. */
 export const bulkUndoJob: JobKind = {
-  words: 'undoing one part of a change of many',
+  words: $localize`undoing one part of a change of many`,
   effect: 'database',
   lane: 'bulk',
   run: async (w, payload) => {

@@ -84,7 +84,7 @@ async function carryOutOne(w: Work, stored: StoredRun, effect: RunEffect): Promi
     case 'mark-do-not-contact':
       await w.change(
         'INSERT IGNORE INTO do_not_contact (contact_id, channel, since, origin) VALUES (:contact, :channel, :now, :origin)',
-        { contact, channel: effect.channel, now: sqlInstant(w.now), origin: 'they asked' },
+        { contact, channel: effect.channel, now: sqlInstant(w.now), origin: $localize`they asked` },
       );
       return undefined;
     case 'mark-unusable': {

@@ -83,7 +83,8 @@ export async function insertCadence(
       { id: bytesOf(id), name, versionId: bytesOf(versionId), now: sqlInstant(w.now) },
     );
   } catch (error) {
-    if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${name}”` });
+    if (isDuplicateKey(error))
+      throw new Problem('already-exists', { what: $localize`The name “${name}:name:”` });
     throw error;
   }
   await w.change(

@@ -96,8 +96,13 @@ async function changeRun(
   const events = {
     pause: { ...base, kind: 'paused', until: null },
     resume: { ...base, kind: 'resumed' },
-    stop: { ...base, kind: 'stopped', reason: `stopped by ${w.who.name}` },
-    skip: { ...base, kind: 'step-skipped', step: stored.run.step, reason: `skipped by ${w.who.name}` },
+    stop: { ...base, kind: 'stopped', reason: $localize`stopped by ${w.who.name}:name:` },
+    skip: {
+      ...base,
+      kind: 'step-skipped',
+      step: stored.run.step,
+      reason: $localize`skipped by ${w.who.name}:name:`,
+    },
   } as const;
   await applyEvent(w, stored, events[change]);
   const now = await readRun(w, runId);
@@ -110,5 +115,5 @@ async function nameOfRun(db: Queryable, runId: string): Promise<string> {
     'SELECT c.display_name AS name FROM run r JOIN contact c ON c.id = r.contact_id WHERE r.id = :id',
     { id: bytesOf(runId) },
   );
-  return row?.name ?? 'somebody who is gone';
+  return row?.name ?? $localize`somebody who is gone`;
 }

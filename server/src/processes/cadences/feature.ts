@@ -12,7 +12,7 @@ const wakeKind = 'wake-runs';
 
 /** Each morning: runs whose pause has ended continue. */
 const wakeRuns: JobKind = {
-  words: 'continuing paused cadences',
+  words: $localize`continuing paused cadences`,
   effect: 'database',
   run: async (w) => {
     const today = w.now.slice(0, 10);

@@ -119,7 +119,7 @@ function variantsOf(
   const results = resultsBy(used, ({ variant }) => variant!);
   return templateIds.map((templateId) => ({
     templateId,
-    name: names.get(templateId) ?? 'a template that is gone',
+    name: names.get(templateId) ?? $localize`a template that is gone`,
     result: results.get(templateId) ?? empty,
   }));
 }

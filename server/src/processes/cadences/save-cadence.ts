@@ -63,7 +63,8 @@ export async function saveCadence(
     );
     if (changed === 0) throw new Problem('stale', {}, { current: await summaryOf(w, cadenceId) });
   } catch (error) {
-    if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${saved.name}”` });
+    if (isDuplicateKey(error))
+      throw new Problem('already-exists', { what: $localize`The name “${saved.name}:name:”` });
     throw error;
   }
   if (isNew)
@@ -173,8 +174,8 @@ async function moveOne(w: PersonWork, stored: StoredRun, versionId: string, even
 function assertMapping(mapping: readonly (number | null)[], from: number, to: number): void {
   if (mapping.length !== from)
     throw new Problem('not-moved', {
-      why: `the old version has ${from} steps, ${mapping.length} were named`,
+      why: $localize`the old version has ${from}:from: steps, ${mapping.length}:length: were named`,
     });
   if (mapping.some((step) => step !== null && step >= to))
-    throw new Problem('not-moved', { why: `the new version has only ${to} steps` });
+    throw new Problem('not-moved', { why: $localize`the new version has only ${to}:to: steps` });
 }

@@ -28,7 +28,7 @@ interface StepTask
  */
 export function sendStepJob(services: Services): JobKind {
   return {
-    words: 'sending a step of a cadence',
+    words: $localize`sending a step of a cadence`,
     effect: 'database',
     run: async (w, payload) => {
       const [task] = await w.rows<StepTask>(
@@ -54,14 +54,15 @@ async function send(w: Work, stored: StoredRun, task: StepTask): Promise<void> {
   const now = w.now;
   const step = stored.definition.steps[task.run_step]!;
   // Held up past its window (the server was away): the next day, not at night.
-  if (localMinute(now, task.zone) >= step.windowEnd) return replanFor(w, stored, 'its window was over');
+  if (localMinute(now, task.zone) >= step.windowEnd)
+    return replanFor(w, stored, $localize`its window was over`);
   const templateId = variantOf(step.templateIds, stored.id, task.run_step);
   const to = task.channel === 'email' ? task.email : task.phone;
   if (templateId === null || to === null)
     return replanFor(
       w,
       stored,
-      templateId === null ? 'it has no template' : 'there is nothing to reach them on',
+      templateId === null ? $localize`it has no template` : $localize`there is nothing to reach them on`,
     );
   const sender = await readPerson(w, stored.ownerId);
   const filled = await fillFor(w, w.services, await readText(w, templateId), {
@@ -70,7 +71,11 @@ async function send(w: Work, stored: StoredRun, task: StepTask): Promise<void> {
     sender,
   });
   if (filled.missing.length > 0 || filled.wrong.length > 0)
-    return replanFor(w, stored, `not known: ${[...filled.missing, ...filled.wrong].join(', ')}`);
+    return replanFor(
+      w,
+      stored,
+      $localize`not known: ${[...filled.missing, ...filled.wrong].join(', ')}:join:`,
+    );
   const shared = {
     idempotencyKey: `step:${idOf<string>(task.id)}`,
     userId: stored.ownerId,

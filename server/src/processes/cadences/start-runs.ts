@@ -189,15 +189,15 @@ function countDays(days: Map<string, number>, moments: readonly PlannedMoment[])
     if (moment.kind === 'planned') days.set(moment.on, (days.get(moment.on) ?? 0) + 1);
 }
 
-const retired: LeftOut = { reason: 'retired', words: 'the cadence is retired' };
+const retired: LeftOut = { reason: 'retired', words: $localize`the cadence is retired` };
 const ofAColleague: LeftOut = {
   reason: 'customer-of-a-colleague',
-  words: 'their company is the customer of a colleague',
+  words: $localize`their company is the customer of a colleague`,
 };
 
 const consentOpen: LeftOut = {
   reason: 'consent-open',
-  words: 'has not confirmed their consent, and this cadence sends by itself',
+  words: $localize`has not confirmed their consent, and this cadence sends by itself`,
 };
 
 /** Whoever came by a form that asks for their consent to be confirmed, and has not confirmed any. */
@@ -234,13 +234,14 @@ function whyLeftOut(
   moments: readonly PlannedMoment[],
 ): LeftOut | null {
   if (running.has(person.contactId))
-    return { reason: 'already-running', words: 'is on this cadence already' };
-  if (!mayChange(who, person.ownerId)) return { reason: 'not-yours', words: 'belongs to a colleague' };
+    return { reason: 'already-running', words: $localize`is on this cadence already` };
+  if (!mayChange(who, person.ownerId))
+    return { reason: 'not-yours', words: $localize`belongs to a colleague` };
   if (moments.some((moment) => moment.kind === 'planned')) return null;
   const isForbidden = person.contact.doNotContact.size > 0;
   return isForbidden
-    ? { reason: 'do-not-contact', words: 'asked not to be contacted on its channels' }
-    : { reason: 'no-step-possible', words: 'has no number or address for any of its steps' };
+    ? { reason: 'do-not-contact', words: $localize`asked not to be contacted on its channels` }
+    : { reason: 'no-step-possible', words: $localize`has no number or address for any of its steps` };
 }
 
 async function readRunning(
@@ -350,7 +351,7 @@ async function writeStarts(
       companyId: person.companyId,
       runId: id,
       userId: w.who.id,
-      body: `Started on “${version.name}”`,
+      body: $localize`Started on “${version.name}:name:”`,
     })),
   );
   return starts.map(({ person, id }) => ({

@@ -148,7 +148,7 @@ async function readContactFor(tx: Queryable, before: Deal, contactId: string | u
   throw new Problem(
     'invalid-request',
     {},
-    { fields: [{ path: 'contactId', message: 'is not here any more' }] },
+    { fields: [{ path: 'contactId', message: $localize`is not here any more` }] },
   );
 }
 
@@ -184,19 +184,22 @@ export async function tickPrompts(w: PersonWork, deal: Deal, promptIds: readonly
 async function noteWhatChanged(w: PersonWork, before: Deal, after: Deal): Promise<void> {
   const sayOwn = await sayCustom(w, 'deal');
   const sayDeal = (deal: Deal): readonly (readonly [string, string])[] => [
-    ['Name', deal.name],
-    ['Value', sayMoney(deal.amountMinor, deal.currency)],
-    ['Expected close', deal.expectedCloseOn ?? 'no date'],
-    ['Own probability', deal.ownProbability === null ? 'none' : `${Math.round(deal.ownProbability * 100)} %`],
-    ...dealPlain.say(deal),
-    ['Part of', deal.parent?.name ?? 'none'],
-    ['Owner', deal.ownerName],
-    ['With', deal.contactName ?? 'nobody'],
-    ['People', deal.people.map(({ name, role }) => `${name} ${role}`).join(', ') || 'nobody'],
-    ['Team', deal.team.map(({ name }) => name).join(', ') || 'nobody'],
-    ['Competitors', deal.competitors.join(', ') || 'none'],
+    [$localize`Name`, deal.name],
+    [$localize`Value`, sayMoney(deal.amountMinor, deal.currency)],
+    [$localize`Expected close`, deal.expectedCloseOn ?? $localize`no date`],
     [
-      'Product lines',
+      $localize`Own probability`,
+      deal.ownProbability === null ? 'none' : `${Math.round(deal.ownProbability * 100)} %`,
+    ],
+    ...dealPlain.say(deal),
+    [$localize`Part of`, deal.parent?.name ?? 'none'],
+    [$localize`Owner`, deal.ownerName],
+    [$localize`With`, deal.contactName ?? $localize`nobody`],
+    [$localize`People`, deal.people.map(({ name, role }) => `${name} ${role}`).join(', ') || 'nobody'],
+    [$localize`Team`, deal.team.map(({ name }) => name).join(', ') || 'nobody'],
+    [$localize`Competitors`, deal.competitors.join(', ') || 'none'],
+    [
+      $localize`Product lines`,
       deal.lines
         .map(
           ({ name, quantity, totalMinor }) => `${quantity} × ${name}, ${sayMoney(totalMinor, deal.currency)}`,

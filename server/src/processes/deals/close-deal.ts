@@ -86,12 +86,18 @@ async function winWith(w: PersonWork, deal: Deal, body: Winning): Promise<void> 
       amount: body.amountMinor,
     });
     const money = (amount: number) => sayMoney(amount, deal.currency);
-    await tell(w, deal, `Value: ${money(deal.amountMinor)} → ${money(body.amountMinor)}`);
+    await tell(
+      w,
+      deal,
+      $localize`Value: ${money(deal.amountMinor)}:amountMinor: → ${money(body.amountMinor)}:amountMinor2:`,
+    );
   }
   const { contactId } = deal;
   if (contactId === null) {
     if (body.agreement === null) return;
-    const fields = [{ path: 'agreement', message: 'needs a person; say who the deal is with first' }];
+    const fields = [
+      { path: 'agreement', message: $localize`needs a person; say who the deal is with first` },
+    ];
     throw new Problem('invalid-request', {}, { fields });
   }
   if (body.agreement !== null) await writeAgreement(w, { ...body.agreement, contactId, dealId: deal.id });
@@ -107,7 +113,8 @@ export async function undoClose(services: Services, who: SignedIn, dealId: strin
   const deal = await readDeal(database, dealId, todayOf(services, who));
   await assertMayChangeDeal({ ...database, who }, deal);
   const setId = await findSet(database, { table: 'deal', id: dealId, act: 'closeDeal' });
-  if (setId === null || deal.status === 'open') throw new Problem('cannot-undo', { why: 'it is not closed' });
+  if (setId === null || deal.status === 'open')
+    throw new Problem('cannot-undo', { why: $localize`it is not closed` });
   await undoSet(services, who, setId);
   return readDeal(database, dealId, todayOf(services, who));
 }
@@ -128,9 +135,16 @@ export async function reopenDeal(w: PersonWork, dealId: string, body: Reopening)
   const back = body.bringBack ? await bringStepsBack(w, before) : 0;
   await writeFirstStep(w, { id: dealId, contactId, companyId, next: body.next });
   await enter(w, before, stage);
-  const planned = back === 0 ? '' : `; ${sayCount(back, 'planned step is|planned steps are')} back`;
-  await tell(w, before, `Deal “${before.name}” opened again, ${before.status} before${planned}`);
-  w.say(`${before.name} opened again`);
+  const planned =
+    back === 0
+      ? ''
+      : $localize`; ${sayCount(back, $localize`planned step is|planned steps are`)}:steps: back`;
+  await tell(
+    w,
+    before,
+    $localize`Deal “${before.name}:name:” opened again, ${before.status}:status: before${planned}:planned:`,
+  );
+  w.say($localize`${before.name}:name: opened again`);
 }
 
 /** Its own stage, or when that went meanwhile the one most like it. */
@@ -155,24 +169,33 @@ async function withdrawAgreement(w: PersonWork, deal: Deal): Promise<void> {
     { deal: bytesOf(deal.id) },
   );
   if (!made) return;
-  if (made.version !== 1) throw new Problem('cannot-undo', { why: 'the agreement was changed since' });
+  if (made.version !== 1)
+    throw new Problem('cannot-undo', { why: $localize`the agreement was changed since` });
   await w.change('DELETE FROM agreement WHERE id = :id', { id: made.id });
-  await tell(w, deal, 'The agreement made at winning was withdrawn');
+  await tell(w, deal, $localize`The agreement made at winning was withdrawn`);
 }
 
 function assertDay(body: CloseDeal, today: string): void {
   if (body.as !== 'parked' && body.on > today)
-    throw new Problem('in-the-future', {}, { fields: [{ path: 'on', message: 'lies in the future' }] });
+    throw new Problem(
+      'in-the-future',
+      {},
+      { fields: [{ path: 'on', message: $localize`lies in the future` }] },
+    );
   if (body.as === 'parked' && body.wakeOn <= today)
-    throw new Problem('in-the-past', {}, { fields: [{ path: 'wakeOn', message: 'must be a day ahead' }] });
+    throw new Problem(
+      'in-the-past',
+      {},
+      { fields: [{ path: 'wakeOn', message: $localize`must be a day ahead` }] },
+    );
 }
 
 function wordsOf(deal: Deal, body: CloseDeal): string {
   const reason = body.reason === null ? '' : `: ${body.reason}`;
-  const to = body.as === 'lost' && body.lostTo !== null ? `, to ${body.lostTo}` : '';
+  const to = body.as === 'lost' && body.lostTo !== null ? $localize`, to ${body.lostTo}:lostTo:` : '';
   const more = body.words === '' ? '' : `. ${body.words}`;
-  const until = body.as === 'parked' ? ` until ${body.wakeOn}` : '';
-  return `Deal “${deal.name}” ${body.as}${to}${until}${reason}${more}`;
+  const until = body.as === 'parked' ? $localize` until ${body.wakeOn}:wakeOn:` : '';
+  return $localize`Deal “${deal.name}:name:” ${body.as}:as:${to}:to:${until}:until:${reason}:reason:${more}:more:`;
 }
 
 function tell(w: PersonWork, deal: Deal, body: string): Promise<void> {

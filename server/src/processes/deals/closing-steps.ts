@@ -9,7 +9,7 @@ import type { Row } from '../../platform/database/schema.generated';
 type Closed = Exclude<Deal['status'], 'open'>;
 
 /** Why a step was dropped, as it is kept with it. */
-export const reasonOf = (as: Closed) => `the deal was ${as}`;
+export const reasonOf = (as: Closed) => $localize`the deal was ${as}:as:`;
 
 /** Runs that chase this deal, or chase the person for no deal in particular: they lose their purpose when it closes. */
 export async function runsOfDeal(

@@ -67,8 +67,8 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
     companyId,
     dealId: id,
     userId: w.who.id,
-    body: `Deal “${body.name}” made`,
+    body: $localize`Deal “${body.name}:name:” made`,
   });
-  w.say(`Deal “${body.name}” created`);
+  w.say($localize`Deal “${body.name}:name:” created`);
   return id;
 }

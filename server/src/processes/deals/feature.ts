@@ -8,7 +8,7 @@ const learnKind = 'learn-answers';
 
 /** Each night: how often tries are answered, from the organisation's own history. */
 const learn: JobKind = {
-  words: 'learning how often tries are answered',
+  words: $localize`learning how often tries are answered`,
   effect: 'database',
   lane: 'bulk',
   run: (w) => learnAnswers(w, w.now),

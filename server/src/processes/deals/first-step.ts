@@ -18,11 +18,15 @@ export async function writeFirstStep(w: PersonWork, deal: FirstStep): Promise<vo
     throw new Problem(
       'reason-needed',
       {},
-      { fields: [{ path: 'next.reason', message: 'say why there is none' }] },
+      { fields: [{ path: 'next.reason', message: $localize`say why there is none` }] },
     );
   if (next.kind !== 'task') return;
   if (next.dueOn < localDate(w.now, w.who.zone))
-    throw new Problem('in-the-past', {}, { fields: [{ path: 'next.dueOn', message: 'lies in the past' }] });
+    throw new Problem(
+      'in-the-past',
+      {},
+      { fields: [{ path: 'next.dueOn', message: $localize`lies in the past` }] },
+    );
   const about = {
     ownerId: w.who.id,
     contactId: deal.contactId,

@@ -31,7 +31,7 @@ export async function moveDealsTo(w: PersonWork, from: Stage, to: Stage): Promis
   for (const row of rows) {
     const deal = await readDeal(w, idOf(row.id), todayOf(w.services, w.who));
     const { id: dealId, contactId, companyId } = deal;
-    if (deal.status === 'open') await leave(w, deal, `the stage ${from.name} went`);
+    if (deal.status === 'open') await leave(w, deal, $localize`the stage ${from.name}:name: went`);
     await w.change(
       'UPDATE deal SET stage_id = :to, stage_since = :now, version = version + 1 WHERE id = :id',
       {

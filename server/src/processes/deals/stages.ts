@@ -24,7 +24,7 @@ export async function changeStage(w: PersonWork, before: Deal, after: Deal, to: 
   const from = (await readAllStages(w)).get(before.stageId);
   if (from !== undefined && goesOn(from, to)) assertTicked(after);
   await assertFacts(w, to, after);
-  await leave(w, before, `the deal left ${from?.name ?? 'the stage'}`);
+  await leave(w, before, $localize`the deal left ${from?.name ?? $localize`the stage`}:name:`);
   await w.change('UPDATE deal SET stage_id = :stage, stage_since = :now, changed_at = :now WHERE id = :id', {
     id: bytesOf(before.id),
     stage: bytesOf(to.id),
@@ -62,7 +62,9 @@ async function assertFacts(tx: Queryable, to: Stage, deal: Deal): Promise<void> 
 async function factNames(tx: Queryable, facts: readonly DealFact[]): Promise<string[]> {
   const fields = facts.some((fact) => fact.startsWith('custom:')) ? await readCustomFields(tx, 'deal') : [];
   const own = new Map(fields.map((field) => [`custom:${field.id}`, field.name]));
-  return facts.map((fact) => own.get(fact) ?? dealFactLabel[fact as keyof typeof dealFactLabel] ?? 'a field');
+  return facts.map(
+    (fact) => own.get(fact) ?? dealFactLabel[fact as keyof typeof dealFactLabel] ?? $localize`a field`,
+  );
 }
 
 /** A deal has come into a stage: its stay begins, the brief's tasks are made or taken up again. */

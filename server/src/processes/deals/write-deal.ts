@@ -91,7 +91,7 @@ async function assertAllThere(
     throw new Problem(
       'invalid-request',
       {},
-      { fields: [{ path, message: 'names somebody who is not here' }] },
+      { fields: [{ path, message: $localize`names somebody who is not here` }] },
     );
 }
 
@@ -116,7 +116,7 @@ export async function assertParent(tx: Queryable, dealId: string, parentId: stri
   const isLoop = chain.some(({ id }) => id.equals(bytesOf(dealId)));
   if (chain.length > 0 && !isLoop && chain.length < mostAncestors) return;
   const message = isLoop
-    ? 'is this deal itself, or one below it'
-    : 'is not a deal that can stand above this one';
+    ? $localize`is this deal itself, or one below it`
+    : $localize`is not a deal that can stand above this one`;
   throw new Problem('invalid-request', {}, { fields: [{ path: 'parentId', message }] });
 }

@@ -29,7 +29,7 @@ export function duplicatesRoutes(services: Services): Pick<Handlers, Names> {
           'INSERT IGNORE INTO not_duplicate (one_id, other_id, user_id, at) VALUES (:one, :other, :user, :now)',
           { ...inOrder(body.oneId, body.otherId), user: bytesOf(who.id), now: sqlInstant(w.now) },
         );
-        w.say('Two contacts marked as not the same');
+        w.say($localize`Two contacts marked as not the same`);
       });
       return { ok: true };
     },

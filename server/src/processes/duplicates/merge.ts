@@ -130,7 +130,7 @@ export async function mergeInside(w: PersonWork, body: z.output<typeof mergeCont
       now: sqlInstant(w.now),
     },
   );
-  w.say(`${gone.name} merged into ${kept.name}`);
+  w.say($localize`${gone.name}:name: merged into ${kept.name}:name2:`);
   w.publish({
     kind: 'contacts-merged',
     topic: 'contact',
@@ -182,7 +182,9 @@ function mergeEntry(w: PersonWork, { kept, gone, taken }: Merging) {
     const [was, other] = taken.has(field)
       ? [valueOf(kept, field), valueOf(gone, field)]
       : [valueOf(gone, field), valueOf(kept, field)];
-    return was && was !== other ? [`${mergeFieldLabel[field]} was ${was}`] : [];
+    return was && was !== other
+      ? [$localize`${mergeFieldLabel[field]}:mergeFieldLabel: was ${was}:was:`]
+      : [];
   });
   return {
     id: newId<string>(),
@@ -193,7 +195,7 @@ function mergeEntry(w: PersonWork, { kept, gone, taken }: Merging) {
     outcomeLabel: null,
     counts: 'none' as const,
     minutes: null,
-    body: [`Merged with ${gone.name}`, ...lost].join('; '),
+    body: [$localize`Merged with ${gone.name}:name:`, ...lost].join('; '),
     userId: w.who.id,
     contactId: kept.id,
     companyId: kept.companyId,
@@ -209,7 +211,7 @@ function valueOf(contact: Contact, field: MergeField): string {
     case 'standing':
       return '';
     case 'checkIn':
-      return contact.checkInDays === null ? '' : `${contact.checkInDays} days`;
+      return contact.checkInDays === null ? '' : $localize`${contact.checkInDays}:checkInDays: days`;
     case 'owner':
       return contact.ownerName ?? '';
     case 'country':
@@ -243,7 +245,7 @@ async function endSharedRuns(
   );
   if (runs.length === 0) return;
   const ids = runs.map((run) => run.id);
-  const reason = `merged with ${keptName}, who is on it already`.slice(0, 300);
+  const reason = $localize`merged with ${keptName}:keptName:, who is on it already`.slice(0, 300);
   await w.change(
     "UPDATE run SET status = 'stopped', next_on = NULL, exit_reason = :reason, version = version + 1 WHERE id IN (:ids)",
     { ids, reason },

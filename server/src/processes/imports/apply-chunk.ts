@@ -35,7 +35,7 @@ export const partName = (from: number) => `part ${from}`;
  * part that runs twice, or meets rows that somebody else wrote meanwhile, makes no second copy.
  */
 export const importChunk: JobKind = {
-  words: 'one part of an import',
+  words: $localize`one part of an import`,
   effect: 'database',
   lane: 'bulk',
   isBulk: true,
@@ -141,7 +141,8 @@ async function addLeadOf(
   draft: ContactDraft,
   contactId: ContactId,
 ): Promise<void> {
-  const subject = draft.note.split('\n', 1)[0]?.trim().slice(0, 160) || stored.leadsAs || 'from a file';
+  const subject =
+    draft.note.split('\n', 1)[0]?.trim().slice(0, 160) || stored.leadsAs || $localize`from a file`;
   const origin = { source: draft.source || 'import', campaign: stored.leadsAs, importId: stored.id };
   await addLead(
     w,

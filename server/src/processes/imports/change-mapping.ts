@@ -34,6 +34,8 @@ function assertFields(fields: readonly ImportField[], stored: StoredImport): voi
   const twice = named.find((field, index) => named.indexOf(field) !== index);
   if (twice === undefined && fields.length === stored.fields.length) return;
   const message =
-    twice === undefined ? 'must name every column once' : `two columns are mapped to ${twice}; leave one out`;
+    twice === undefined
+      ? $localize`must name every column once`
+      : `two columns are mapped to ${twice}; leave one out`;
   throw new Problem('invalid-request', {}, { fields: [{ path: 'fields', message }] });
 }

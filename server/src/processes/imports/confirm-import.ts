@@ -40,7 +40,7 @@ export async function confirmImport(
         payload: { importId: stored.id, from, setId: w.id },
         dueAt: w.now,
       });
-    w.say(`Imported ${stored.fileName}`);
+    w.say($localize`Imported ${stored.fileName}:fileName:`);
     w.note('import', stored.id);
   });
 }

@@ -55,15 +55,19 @@ export async function judgeDrafts(
     for (const column of ['email', 'phone'] as const) {
       const at = erased.get(draft[column]);
       if (at === undefined) continue;
-      const reason = `belongs to somebody who was erased on request on ${sayDate(at.slice(0, 10), at.slice(0, 10))}: leave them out, or add them by hand if they asked to come back`;
+      const reason = $localize`belongs to somebody who was erased on request on ${sayDate(at.slice(0, 10), at.slice(0, 10))}:slice:: leave them out, or add them by hand if they asked to come back`;
       return { draft, verdict: 'wrong', problems: [{ column, reason }] };
     }
     const keys = identityKeys(draft);
     const match = keys.map((key) => known.get(key)).find((each) => each !== undefined);
     if (match !== undefined)
-      return because(draft, 'known', { reason: `${match.name} is here already`, id: match.id });
+      return because(draft, 'known', {
+        reason: $localize`${match.name}:name: is here already`,
+        id: match.id,
+      });
     const first = keys.map((key) => seen.get(key)).find((line) => line !== undefined);
-    if (first !== undefined) return because(draft, 'twice-in-file', { reason: `the same as line ${first}` });
+    if (first !== undefined)
+      return because(draft, 'twice-in-file', { reason: $localize`the same as line ${first}:first:` });
     for (const key of keys) seen.set(key, draft.line);
     const like = alike.get(draft.line);
     if (like !== undefined) return because(draft, 'likely', { reason: like.words, id: like.id });
@@ -142,6 +146,6 @@ export async function tellOnly(
   return judged.map((row) =>
     row.contactId === undefined || readable.has(row.contactId.toString('hex'))
       ? row
-      : { ...row, problems: [{ column: 'row', reason: 'is with a colleague already' }] },
+      : { ...row, problems: [{ column: 'row', reason: $localize`is with a colleague already` }] },
   );
 }

@@ -42,7 +42,9 @@ export function encodingOf(content: Buffer, asked: string | null): string {
 /** @throws Problem `unreadable-file` */
 export function assertEncoding(encoding: string): void {
   if (!iconv.encodingExists(encoding))
-    throw new Problem('unreadable-file', { why: `the encoding ${encoding} is not known.` });
+    throw new Problem('unreadable-file', {
+      why: $localize`the encoding ${encoding}:encoding: is not known.`,
+    });
 }
 
 export function typeOf(fileName: string, text: string): ImportFile['type'] {
@@ -65,9 +67,11 @@ export function proposeFields(
 
 function assertReadable(table: TextTable): void {
   if (table.columns.every((name) => name === ''))
-    throw new Problem('unreadable-file', { why: 'it is empty.' });
+    throw new Problem('unreadable-file', { why: $localize`it is empty.` });
   if (table.rows.length === 0 && table.unreadable.length === 0)
-    throw new Problem('unreadable-file', { why: 'it has a line of column names and nothing below it.' });
+    throw new Problem('unreadable-file', {
+      why: $localize`it has a line of column names and nothing below it.`,
+    });
 }
 
 /** Reads every row as a draft, with what is wrong in it by column. */
@@ -89,7 +93,7 @@ function readTable(
   const drafts = table.rows.map((row) => {
     const judged = judgeContact(pickFields(row, fields), row.line, judging);
     if (row.cells.length === table.columns.length) return judged;
-    const reason = `the row has ${row.cells.length} columns, the first line ${table.columns.length}`;
+    const reason = $localize`the row has ${row.cells.length}:length: columns, the first line ${table.columns.length}:length2:`;
     return { ...judged, problems: [...judged.problems, { column: 'row', reason }] };
   });
   const columns = table.columns.map((name, index) => ({
@@ -102,7 +106,7 @@ function readTable(
 function readCardFile(text: string, setting: Omit<JudgeSetting, 'columnOf'>): ReadFile {
   const { cards, unreadable } = readVCards(text);
   if (cards.length === 0 && unreadable.length === 0)
-    throw new Problem('unreadable-file', { why: 'there is no vCard in it.' });
+    throw new Problem('unreadable-file', { why: $localize`there is no vCard in it.` });
   const drafts = cards.map((card) =>
     judgeContact(card.raw, card.line, { ...setting, columnOf: (field) => field }),
   );

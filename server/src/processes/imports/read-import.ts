@@ -36,7 +36,9 @@ export const takeImport: HeavyTask = async (services, input) => {
   const { id, userId, fileName, contentBase64, at, ...asked } = given.parse(input);
   const { database } = services;
   if (!z.base64().safeParse(contentBase64).success)
-    throw new Problem('unreadable-file', { why: 'it did not arrive whole. Please choose it again.' });
+    throw new Problem('unreadable-file', {
+      why: $localize`it did not arrive whole. Please choose it again.`,
+    });
   const content = Buffer.from(contentBase64, 'base64');
   const encoding = encodingOf(content, asked.encoding);
   const text = decode(content, encoding);

@@ -27,7 +27,7 @@ export async function undoImport(services: Services, who: SignedIn, importId: st
       throw new Problem('undo-expired');
     const parts = await countParts(w, chunkKind, `${chunkKind}:${importId}:`);
     if (stored.state === 'undone' || stored.state === 'undoing') throw new Problem('already-done');
-    if (parts.waiting > 0) throw new Problem('cannot-undo', { why: 'it is still being written' });
+    if (parts.waiting > 0) throw new Problem('cannot-undo', { why: $localize`it is still being written` });
     await w.change(
       "UPDATE import_batch SET state = 'undoing', kept = 0, version = version + 1 WHERE id = :id",
       {
@@ -46,7 +46,7 @@ export async function undoImport(services: Services, who: SignedIn, importId: st
       by: bytesOf(w.id),
       id: stored.set_id,
     });
-    w.say(`Undone: imported ${stored.file_name}`);
+    w.say($localize`Undone: imported ${stored.file_name}:filename:`);
     w.note('import', importId);
   });
 }
@@ -55,7 +55,7 @@ const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0), setId:
 
 /** Undoes one part of an import, by the rights of whoever imported; people who were changed since stay. */
 export const importUndoJob: JobKind = {
-  words: 'undoing one part of an import',
+  words: $localize`undoing one part of an import`,
   effect: 'database',
   lane: 'bulk',
   isBulk: true,

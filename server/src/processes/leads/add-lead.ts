@@ -145,10 +145,10 @@ async function tell(
 ): Promise<void> {
   const { id, contactId, ownerId, draft } = lead;
   const origin = [draft.source, draft.campaign].filter(Boolean).join(', ');
-  const body = `Lead: ${draft.subject}${origin ? ` (${origin})` : ''}`;
+  const body = $localize`Lead: ${draft.subject}:subject:${origin ? ` (${origin})` : ''}:origin:`;
   await writeSystemEntry(w, { body, contactId, userId: w.who?.id ?? null });
   if (ownerId !== null && ownerId !== w.who?.id)
-    await notify(w, [ownerId], `A new lead: ${draft.subject}`, `/deals/leads/${id}`);
+    await notify(w, [ownerId], $localize`A new lead: ${draft.subject}:subject:`, `/deals/leads/${id}`);
 }
 
 /** Whom the organisation's rule gives a new lead to; null is the pool. Locks the rule, so that two at once get two owners. */

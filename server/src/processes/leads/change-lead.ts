@@ -74,18 +74,23 @@ export async function changeLead(w: PersonWork, id: string, asked: ChangeLead): 
   ];
   const differences = differencesOf(say(lead), say(now));
   if (body.tags !== undefined) differences.push(...(await retag(w, lead, body.tags)));
-  if (differences.length > 0) await tell(w, lead, `Lead: ${differences.join('; ')}`);
+  if (differences.length > 0) await tell(w, lead, $localize`Lead: ${differences.join('; ')}:join:`);
   if (body.status !== undefined && body.status !== lead.status) {
     if (!isLive(lead.status)) throw decided(lead);
     await sayStatus(w, lead, body.status);
-    await tell(w, lead, `Lead: ${leadStatusLabel[lead.status]} → ${leadStatusLabel[body.status]}`);
+    await tell(
+      w,
+      lead,
+      $localize`Lead: ${leadStatusLabel[lead.status]}:leadStatusLabel: → ${leadStatusLabel[body.status]}:leadStatusLabel2:`,
+    );
   }
   if (body.ownerId !== undefined && body.ownerId !== lead.ownerId) await giveLead(w, lead, body.ownerId);
 }
 
 /** Writes the tags a lead has from now on; answers with what that changes, in words. */
 async function retag(w: PersonWork, lead: Lead, tags: readonly string[]): Promise<string[]> {
-  const said = (list: readonly string[]) => [['Tags', [...new Set(list)].sort().join(', ')]] as const;
+  const said = (list: readonly string[]) =>
+    [[$localize`Tags`, [...new Set(list)].sort().join(', ')]] as const;
   const differences = differencesOf(said(lead.tags), said(tags));
   if (differences.length === 0) return [];
   await w.change('DELETE FROM lead_tag WHERE lead_id = :id', { id: bytesOf(lead.id) });
@@ -103,7 +108,11 @@ async function giveLead(w: PersonWork, lead: Lead, ownerId: UserId | null): Prom
     { id: bytesOf(lead.id), owner: bytesOf(ownerId) },
   );
   if (changed === 0)
-    throw new Problem('invalid-request', {}, { fields: [{ path: 'ownerId', message: 'is nobody here' }] });
+    throw new Problem(
+      'invalid-request',
+      {},
+      { fields: [{ path: 'ownerId', message: $localize`is nobody here` }] },
+    );
   const contact = await readContact(w, lead.contactId);
   if (contact.ownerId === ownerId) return;
   if (contact.ownerId === null || contact.ownerId === lead.ownerId) await giveTo(w, contact, ownerId);
@@ -126,7 +135,7 @@ export async function claimLead(w: PersonWork, id: string): Promise<void> {
       me: bytesOf(w.who.id),
     },
   );
-  await tell(w, lead, `Lead taken from the pool by ${w.who.name}`);
+  await tell(w, lead, $localize`Lead taken from the pool by ${w.who.name}:name:`);
 }
 
 /** Not now, or not at all, with the reason; with a day it comes back into the Round. @throws Problem `lead-decided`, `in-the-past` */
@@ -134,7 +143,11 @@ export async function setLeadAside(w: PersonWork, id: string, body: z.output<typ
   const lead = await lockLead(w, id);
   if (!isLive(lead.status)) throw decided(lead);
   if (body.wakeOn !== null && body.wakeOn <= localDate(w.now, w.who.zone))
-    throw new Problem('in-the-past', {}, { fields: [{ path: 'wakeOn', message: 'must be a day ahead' }] });
+    throw new Problem(
+      'in-the-past',
+      {},
+      { fields: [{ path: 'wakeOn', message: $localize`must be a day ahead` }] },
+    );
   await sayStatus(w, lead, 'set-aside');
   await w.change(
     'UPDATE sales_lead SET aside_reason = :reason, wake_on = :wakeOn, follow_up_on = NULL WHERE id = :id',
@@ -144,8 +157,8 @@ export async function setLeadAside(w: PersonWork, id: string, body: z.output<typ
       wakeOn: body.wakeOn,
     },
   );
-  const until = body.wakeOn === null ? '' : ` until ${body.wakeOn}`;
-  await tell(w, lead, `Lead set aside${until}: ${body.reason}`);
+  const until = body.wakeOn === null ? '' : $localize` until ${body.wakeOn}:wakeOn:`;
+  await tell(w, lead, $localize`Lead set aside${until}:until:: ${body.reason}:reason:`);
 }
 
 /** Taken up again, out of the archive if it was there. @throws Problem `lead-decided` when it is qualified */
@@ -161,5 +174,5 @@ export async function reviveLead(
     'UPDATE sales_lead SET aside_reason = NULL, wake_on = NULL, archived_at = NULL WHERE id = :id',
     { id: bytesOf(id) },
   );
-  await tell(w, lead, `Lead taken up again: ${leadStatusLabel[status]}`);
+  await tell(w, lead, $localize`Lead taken up again: ${leadStatusLabel[status]}:leadStatusLabel:`);
 }

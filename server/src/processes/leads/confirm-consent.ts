@@ -43,7 +43,7 @@ const readAsked = async ({ database }: Services, leadId: string) => {
 
 /** Mails the question whether they gave their consent. Twice the same question does no harm, so a crash repeats it. */
 export const askConsentJob = (services: Services): JobKind => ({
-  words: 'asking for a consent by mail',
+  words: $localize`asking for a consent by mail`,
   effect: 'guarded',
   run: async (payload) => {
     const { leadId } = z.object({ leadId: z.uuid() }).parse(payload);
@@ -53,8 +53,8 @@ export const askConsentJob = (services: Services): JobKind => ({
     const link = `${services.channels.publicOrigin}/out/forms/consent/${token}`;
     const isSent = await sendNotice(services, {
       to: asked.email,
-      subject: `Please confirm: ${asked.form_title}`,
-      text: `Somebody, most likely you, sent us “${asked.form_title}” with this address and agreed to this:\n\n${asked.consent_words ?? ''}\n\nIf it was you, please confirm it here:\n\n${link}\n\nThe link is good for ${mostDays} days. If it was not you, you need do nothing, and we write no more.\n`,
+      subject: $localize`Please confirm: ${asked.form_title}:formtitle:`,
+      text: $localize`Somebody, most likely you, sent us “${asked.form_title}:formtitle:” with this address and agreed to this:\n\n${asked.consent_words ?? ''}:consentwords:\n\nIf it was you, please confirm it here:\n\n${link}:link:\n\nThe link is good for ${mostDays}:mostDays: days. If it was not you, you need do nothing, and we write no more.\n`,
     });
     if (!isSent) throw new Error('the question for a consent did not leave');
   },
@@ -77,7 +77,12 @@ export function consentRoutes(services: Services): Router {
     send(
       response,
       200,
-      questionPage('Do you agree?', asked.consent_words ?? '', 'Yes, I agree', nonceOf(response)),
+      questionPage(
+        $localize`Do you agree?`,
+        asked.consent_words ?? '',
+        $localize`Yes, I agree`,
+        nonceOf(response),
+      ),
     );
   });
   router.post('/:token', async ({ params }, response) => {
@@ -105,19 +110,27 @@ async function confirm(services: Services, leadId: string): Promise<void> {
     await writeSystemEntry(w, {
       contactId: idOf<string>(lead!.contact_id),
       userId: idOrNull<string>(lead!.owner_id),
-      body: `Consent confirmed by mail: “${lead!.consent_words ?? ''}”`,
+      body: $localize`Consent confirmed by mail: “${lead!.consent_words ?? ''}:consentwords:”`,
     });
   });
 }
 
 const thanks = (response: Response) =>
-  send(response, 200, messagePage('Thank you', 'Your consent is confirmed.', nonceOf(response)));
+  send(
+    response,
+    200,
+    messagePage($localize`Thank you`, $localize`Your consent is confirmed.`, nonceOf(response)),
+  );
 
 const over = (response: Response) =>
   send(
     response,
     404,
-    messagePage('Not here', 'This link is incomplete, or older than 30 days.', nonceOf(response)),
+    messagePage(
+      $localize`Not here`,
+      $localize`This link is incomplete, or older than 30 days.`,
+      nonceOf(response),
+    ),
   );
 
 function send(response: Response, status: number, html: string): void {

@@ -12,7 +12,7 @@ const learnKind = 'learn-lead-worth';
 
 /** Each night: what a lead is expected to bring, from the organisation's own history. */
 const learn: JobKind = {
-  words: 'learning what a lead brings',
+  words: $localize`learning what a lead brings`,
   effect: 'database',
   lane: 'bulk',
   run: async (w) => learnLeadWorth(w, (await w.settings()).round),

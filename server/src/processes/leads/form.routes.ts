@@ -25,22 +25,26 @@ const mostSeconds = 24 * 3600;
 const perAddress = { points: 8, duration: 10 * 60 };
 const perForm = { points: 300, duration: 3600 };
 
-const text = (most: number) => z.string().trim().max(most, `may have at most ${most} characters`);
+const text = (most: number) =>
+  z
+    .string()
+    .trim()
+    .max(most, $localize`may have at most ${most}:most: characters`);
 const optional = (most: number) => text(most).default('');
 
 /** What a stranger must say; numbers without a country code are of the organisation's country. */
 const filledIn = (homeCountry: string) =>
   z.object({
-    name: text(160).min(1, 'Please say your name.'),
+    name: text(160).min(1, $localize`Please say your name.`),
     email: z.string().trim().pipe(emailAddress),
     phone: optional(40).refine(
       (value) => value === '' || readPhone(value, homeCountry) !== null,
-      'This does not look like a telephone number.',
+      $localize`This does not look like a telephone number.`,
     ),
     company: optional(160),
     postcode: optional(20),
-    message: text(4000).min(1, 'Please say what it is about.'),
-    consent: z.literal('yes', 'We need your consent to answer you.'),
+    message: text(4000).min(1, $localize`Please say what it is about.`),
+    consent: z.literal('yes', $localize`We need your consent to answer you.`),
   });
 type Filled = z.output<ReturnType<typeof filledIn>>;
 
@@ -90,11 +94,13 @@ export function formRoutes(services: Services): Router {
     if (age === null || age > mostSeconds)
       return again(
         400,
-        { form: 'This page was open for long. Please press Send once more.' },
+        { form: $localize`This page was open for long. Please press Send once more.` },
         await freshToken(form),
       );
     if (age < leastSeconds)
-      return again(400, { form: 'That was very quick. Please look it over and press Send once more.' });
+      return again(400, {
+        form: $localize`That was very quick. Please look it over and press Send once more.`,
+      });
     const { organisation } = await services.settings.read(database);
     const read = filledIn(organisation.homeCountry).safeParse(values);
     if (!read.success) return again(400, wrongOf(read.error));
@@ -103,7 +109,7 @@ export function formRoutes(services: Services): Router {
     if (wait > 0) {
       response.set('Retry-After', String(wait));
       return again(429, {
-        form: `That was a lot at once. Please send it again in ${Math.ceil(wait / 60)} minutes.`,
+        form: $localize`That was a lot at once. Please send it again in ${Math.ceil(wait / 60)}:wait: minutes.`,
       });
     }
     await takeLead(services, form, read.data, values.token ?? '');
@@ -158,7 +164,7 @@ async function takeLead(services: Services, form: WebForm, sent: Filled, token: 
       },
     );
     const contactId = row === undefined ? null : idOf<string>(row.contact_id);
-    const words = `filled in “${form.title}”`;
+    const words = $localize`filled in “${form.title}:title:”`;
     await stir(w, { key: `form:${id}`, kind: 'form', words, contactId, mailId: null });
   });
 }
@@ -201,14 +207,14 @@ function wrongOf(error: z.ZodError): Record<string, string> {
     error.issues.map((issue) => [
       String(issue.path[0]),
       issue.path[0] === 'email'
-        ? 'Please give an address we can answer, such as ada@firm.example.'
+        ? $localize`Please give an address we can answer, such as ada@firm.example.`
         : issue.message,
     ]),
   );
 }
 
 const thank = (response: Response, form: WebForm) =>
-  send(response, 200, form, messagePage('Thank you', form.thanks, nonceOf(response)));
+  send(response, 200, form, messagePage($localize`Thank you`, form.thanks, nonceOf(response)));
 
 const show = (response: Response, status: number, form: WebForm, state: FormState) =>
   send(response, status, form, formPage(form, state, nonceOf(response)));
@@ -231,7 +237,13 @@ function unknown(response: Response): void {
   response
     .status(404)
     .set({ 'Content-Type': 'text/html; charset=utf-8', 'Cache-Control': 'no-store' })
-    .send(messagePage('Not here', 'This form is closed, or its address is incomplete.', nonceOf(response)));
+    .send(
+      messagePage(
+        $localize`Not here`,
+        $localize`This form is closed, or its address is incomplete.`,
+        nonceOf(response),
+      ),
+    );
 }
 
 const tagBytes = 16;

@@ -158,7 +158,7 @@ async function findCompanies(
       await db.rows<CompanyRow>(`SELECT ${columns} FROM company co WHERE co.id = :id`, {
         id: bytesOf(lead.companyId),
       }),
-      'their company',
+      $localize`their company`,
     );
   if (lead.companyName)
     add(
@@ -166,7 +166,7 @@ async function findCompanies(
         `SELECT ${columns} FROM company co WHERE co.name_key = :key AND ${readable} ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
         { ...reachParameters(who), key: companyKey(lead.companyName) },
       ),
-      'the same name',
+      $localize`the same name`,
     );
   const domain = contact.email?.split('@')[1] ?? '';
   if (domain !== '' && !(await isSharedDomain(db, domain)))
@@ -176,7 +176,7 @@ async function findCompanies(
           WHERE c.email LIKE :domain AND ${readable} ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
         { ...reachParameters(who), domain: `%@${domain.replace(/[\\%_]/g, '\\$&')}` },
       ),
-      `others write from ${domain}`,
+      $localize`others write from ${domain}:domain:`,
     );
   return [...found.values()].slice(0, mostCompanies);
 }
@@ -214,7 +214,7 @@ export async function qualifyLead(w: PersonWork, id: string, body: QualifyLead):
     `UPDATE sales_lead SET hand_status = 'qualified', hand_at = :now, deal_id = :deal, follow_up_on = NULL WHERE id = :id`,
     { id: bytesOf(id), deal: bytesOf(dealId), now: sqlInstant(w.now) },
   );
-  const words = `Lead qualified: ${lead.subject} → deal “${body.deal.name}”`;
+  const words = $localize`Lead qualified: ${lead.subject}:subject: → deal “${body.deal.name}:name:”`;
   await writeSystemEntry(w, {
     body: words,
     contactId,
@@ -309,7 +309,8 @@ export async function unqualifyLead(services: Services, who: SignedIn, id: strin
   const lead = await readLead(database, id, todayOf(services, who));
   await assertMayChange(database, who, lead.ownerId);
   const setId = await findSet(database, { table: 'sales_lead', id, act: 'qualifyLead' });
-  if (setId === null || !lead.canUnqualify) throw new Problem('cannot-undo', { why: 'it is not qualified' });
+  if (setId === null || !lead.canUnqualify)
+    throw new Problem('cannot-undo', { why: $localize`it is not qualified` });
   await undoSet(services, who, setId);
   return readLead(database, id, todayOf(services, who));
 }

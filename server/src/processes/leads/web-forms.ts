@@ -115,7 +115,7 @@ export function webFormsRoutes(
             now: sqlInstant(w.now),
           },
         );
-        w.say(`Form “${body.name}” created`);
+        w.say($localize`Form “${body.name}:name:” created`);
         return id;
       });
       return readForm(made);
@@ -135,7 +135,7 @@ export function webFormsRoutes(
             WHERE id = :id`,
           { ...body, id: bytesOf(params.id), origins: JSON.stringify(origins) },
         );
-        w.say(`Form “${body.name}” changed`);
+        w.say($localize`Form “${body.name}:name:” changed`);
       });
       return readForm(params.id);
     },
@@ -145,6 +145,6 @@ export function webFormsRoutes(
 /** A consent is asked for by mail only where mail leaves. @throws Problem `invalid-request` at the field */
 function assertMailLeaves({ channels }: Services, { confirmsConsent }: { confirmsConsent: boolean }): void {
   if (!confirmsConsent || channels.mailOut !== null) return;
-  const message = 'needs mail that goes out, which is not set up on this server';
+  const message = $localize`needs mail that goes out, which is not set up on this server`;
   throw new Problem('invalid-request', {}, { fields: [{ path: 'confirmsConsent', message }] });
 }

@@ -42,7 +42,7 @@ export async function logAct(services: Services, who: SignedIn, log: LogEntry): 
 export async function logInside(w: PersonWork, log: LogEntry): Promise<Logged> {
   const context = await readContext(w, log);
   return context === null
-    ? { entryId: log.id, nextTaskId: null, nextOn: null, words: 'Logged already.' }
+    ? { entryId: log.id, nextTaskId: null, nextOn: null, words: $localize`Logged already.` }
     : write(context);
 }
 
@@ -93,7 +93,7 @@ async function readOpenTask(
     throw new Problem(
       'invalid-request',
       {},
-      { fields: [{ path: 'taskId', message: 'is about somebody else' }] },
+      { fields: [{ path: 'taskId', message: $localize`is about somebody else` }] },
     );
   if (task.state !== 'open') throw new Problem('already-done', {}, { current: task });
   return { task, runId: row ? idOrNull(row.run_id) : null };
@@ -109,12 +109,12 @@ async function write(context: LogContext): Promise<Logged> {
   const applied = await applyToRuns(context);
   const next = await writeNextStep(context, applied);
   await settleStirrings(w, log.contactId);
-  w.say(`${context.outcome.label} logged`);
+  w.say($localize`${context.outcome.label}:label: logged`);
   return {
     entryId: log.id,
     nextTaskId: next?.id ?? null,
     nextOn: next?.dueOn ?? null,
-    words: next ? `Next: ${next.purpose}` : 'Nothing more planned.',
+    words: next ? $localize`Next: ${next.purpose}:purpose:` : $localize`Nothing more planned.`,
   };
 }
 
@@ -208,7 +208,11 @@ async function writeNextStep(
 
 function assertAhead({ w }: LogContext, next: Extract<NextStep, { kind: 'task' }>): void {
   if (next.dueOn >= localDate(w.now, w.who.zone)) return;
-  throw new Problem('in-the-past', {}, { fields: [{ path: 'next.dueOn', message: 'lies in the past' }] });
+  throw new Problem(
+    'in-the-past',
+    {},
+    { fields: [{ path: 'next.dueOn', message: $localize`lies in the past` }] },
+  );
 }
 
 /** The rep set another day or channel while the cadence goes on: its next step moves there, and there is still one. */
@@ -268,7 +272,7 @@ async function assertReason({ w, log, dealId }: LogContext, reason: string): Pro
     throw new Problem(
       'reason-needed',
       {},
-      { fields: [{ path: 'next.reason', message: 'say why there is none' }] },
+      { fields: [{ path: 'next.reason', message: $localize`say why there is none` }] },
     );
 }
 

@@ -114,7 +114,7 @@ export async function afterRefused(w: Work, row: OutRow, said: string, isAddress
   } else {
     await writeSystemEntry(w, {
       contactId,
-      body: `A mail could not be sent: “${row.subject}” (${said})`,
+      body: $localize`A mail could not be sent: “${row.subject}:subject:” (${said}:said:)`,
     });
     const stored = row.run_id === null ? undefined : await readRun(w, idOf(row.run_id));
     if (stored && row.run_step !== null)
@@ -123,13 +123,13 @@ export async function afterRefused(w: Work, row: OutRow, said: string, isAddress
         at: now,
         kind: 'not-sent',
         step: row.run_step,
-        reason: 'the mail could not be sent',
+        reason: $localize`the mail could not be sent`,
       });
   }
   await notify(
     w,
     [idOf(row.user_id)],
-    `A mail to ${row.to_address} could not be sent: ${said}`,
+    $localize`A mail to ${row.to_address}:toaddress: could not be sent: ${said}:said:`,
     `/people/${contactId}`,
   );
 }
@@ -153,12 +153,12 @@ export async function addressIsDead(
   }));
   await writeSystemEntry(w, {
     contactId: dead.contactId,
-    body: `Mail to ${dead.address} came back: ${dead.said}`,
+    body: $localize`Mail to ${dead.address}:address: came back: ${dead.said}:said:`,
   });
   await stir(w, {
     key: dead.eventId,
     kind: 'bounced',
-    words: `${dead.address} does not work`,
+    words: $localize`${dead.address}:address: does not work`,
     contactId: dead.contactId,
     mailId: dead.mailId,
   });

@@ -37,7 +37,7 @@ export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
       kind: 'email',
       direction: 'in',
       outcomeId: outcome?.id ?? null,
-      outcomeLabel: outcome?.label ?? 'They wrote',
+      outcomeLabel: outcome?.label ?? $localize`They wrote`,
       counts: outcome?.counts ?? 'conversation',
       minutes: null,
       body: `${answer.subject}\n\n${answer.words}`,
@@ -59,7 +59,7 @@ export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
     kind: 'replied',
     channel: 'email',
   }));
-  const words = `answered: ${answer.subject}`;
+  const words = $localize`answered: ${answer.subject}:subject:`;
   await stir(w, {
     key: `replied:${answer.mailId}`,
     kind: 'replied',
@@ -72,7 +72,7 @@ export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
     await notify(
       w,
       [ownerId],
-      `${person.display_name} wrote: ${answer.subject}`,
+      $localize`${person.display_name}:displayname: wrote: ${answer.subject}:subject:`,
       `/people/${answer.contactId}`,
     );
 }

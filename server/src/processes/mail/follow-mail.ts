@@ -61,7 +61,7 @@ export async function followMail(w: Work, followed: FollowedMail): Promise<void>
       return unsubscribe(w, {
         contactId,
         channel: 'email',
-        origin: 'asked by mail',
+        origin: $localize`asked by mail`,
         eventId: `mail:${mailId}`,
         mailId,
       });
@@ -77,8 +77,9 @@ async function pauseForAbsence(
 ): Promise<void> {
   const now = w.now;
   const until = absenceUntil(`${subject}\n${said}`, localDate(now, zone));
-  const words = until === null ? 'is out of office' : `is out of office until ${until}`;
-  await writeSystemEntry(w, { contactId, body: `Automatic reply: ${words}` });
+  const words =
+    until === null ? $localize`is out of office` : $localize`is out of office until ${until}:until:`;
+  await writeSystemEntry(w, { contactId, body: $localize`Automatic reply: ${words}:words:` });
   await stir(w, { key: `away:${mailId}`, kind: 'away', words, contactId, mailId });
   await tellRuns(w, contactId, ({ id }) => ({
     id: `mail:${mailId}:${id}`,
@@ -91,16 +92,17 @@ async function pauseForAbsence(
 async function returned(w: Work, { mailId, contactId, kind, parent }: FollowedMail): Promise<void> {
   if (kind.kind !== 'bounce' || parent === null) return;
   const [failed] = kind.failed;
-  const said = [failed?.status, failed?.diagnostic].filter(Boolean).join(' ') || 'no reason was given';
+  const said =
+    [failed?.status, failed?.diagnostic].filter(Boolean).join(' ') || $localize`no reason was given`;
   await w.change('UPDATE mail SET said = :said, version = version + 1 WHERE id = :id', {
     id: bytesOf(parent.id),
-    said: `came back: ${said}`.slice(0, 500),
+    said: $localize`came back: ${said}:said:`.slice(0, 500),
   });
   // What we wrote to is what failed, whichever address the return names.
   const address = parent.toAddress;
   if (kind.isFinal) return addressIsDead(w, { contactId, address, eventId: `mail:${mailId}`, mailId, said });
   await writeSystemEntry(w, {
     contactId,
-    body: `Mail to ${address} is delayed or came back for now: ${said}`,
+    body: $localize`Mail to ${address}:address: is delayed or came back for now: ${said}:said:`,
   });
 }

@@ -161,7 +161,11 @@ async function proposePeople(db: Queryable, row: MailRow, threadId: IdBytes): Pr
       domain: `%@${domain.replace(/[%_\\]/g, '\\$&')}`,
     },
   );
-  const why = { 3: 'has this address', 2: 'the exchange is with them', 1: `writes from ${domain} too` };
+  const why = {
+    3: $localize`has this address`,
+    2: $localize`the exchange is with them`,
+    1: $localize`writes from ${domain}:domain: too`,
+  };
   return people.map((person) => ({
     contactId: idOf(person.id),
     name: person.display_name,
@@ -180,9 +184,15 @@ async function knownOf(db: Queryable, row: MailRow, handedAt: string | null): Pr
     { id: bytesOf(row.id) },
   );
   return [
-    handedAt === null ? 'it is not known when it was handed over' : `handed over at ${handedAt}`,
+    handedAt === null
+      ? $localize`it is not known when it was handed over`
+      : $localize`handed over at ${handedAt}:handedAt:`,
     row.said ?? '',
-    Number(answers?.n) > 0 ? 'an answer to it has come: it arrived' : 'no answer to it has come',
-    Number(signs?.n) > 0 ? 'it was opened or a link followed: it arrived' : 'no sign that it was opened',
+    Number(answers?.n) > 0
+      ? $localize`an answer to it has come: it arrived`
+      : $localize`no answer to it has come`,
+    Number(signs?.n) > 0
+      ? $localize`it was opened or a link followed: it arrived`
+      : $localize`no sign that it was opened`,
   ].filter((words) => words !== '');
 }

@@ -88,7 +88,7 @@ async function decide(
     if (!row || current.state !== 'held') throw new Problem('not-so-now', { state: current.state });
     if (current.version !== version) throw new Problem('stale', {}, { current });
     await assertMayChange(w, who, idOf(row.user_id));
-    if (as === 'arrived') return afterSent(w, row, `${who.name} says it arrived`);
+    if (as === 'arrived') return afterSent(w, row, $localize`${who.name}:name: says it arrived`);
     await w.change(
       "UPDATE mail SET state = 'waiting', due_at = :now, version = version + 1 WHERE id = :id AND state = 'held'",
       { id: row.id, now: sqlInstant(clock.now()) },
@@ -144,9 +144,9 @@ interface Reachable {
 function whyBlocked({ address, is_dead, marked }: Reachable, channel: 'email' | 'text'): string | null {
   const isMail = channel === 'email';
   if (marked !== null) return `No ${isMail ? 'e-mail' : 'text'}: ${marked}`;
-  if (address === null) return isMail ? 'No address is known' : 'No number is known';
+  if (address === null) return isMail ? $localize`No address is known` : $localize`No number is known`;
   if (is_dead === 0) return null;
-  return isMail ? 'Mail to this address came back' : 'Texts to this number came back';
+  return isMail ? $localize`Mail to this address came back` : $localize`Texts to this number came back`;
 }
 
 async function templateOfTask(db: Queryable, taskId: string | undefined): Promise<string | null> {

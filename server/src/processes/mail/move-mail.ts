@@ -22,7 +22,7 @@ const from: Readonly<Record<Target, readonly MailRow['state'][]>> = {
 const saidAs: Readonly<Record<Target, string>> = {
   filed: 'filed',
   'let-go': 'dismissed',
-  unfiled: 'back among those to file',
+  unfiled: $localize`back among those to file`,
 };
 
 export interface Filing {
@@ -45,7 +45,7 @@ export async function moveOne(
   if (current.version !== version) throw new Problem('stale', {}, { current });
   if (!from[to].includes(current.state)) throw new Problem('not-so-now', { state: current.state });
   await take(w, current, to, filing);
-  w.say(`Mail “${current.subject}” ${saidAs[to]}`);
+  w.say($localize`Mail “${current.subject}:subject:” ${saidAs[to]}:saidAs:`);
 }
 
 /**

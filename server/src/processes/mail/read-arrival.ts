@@ -25,7 +25,7 @@ const ofArrival = z.object({ arrivalId: z.uuid() });
 
 /** Reads what arrived, once: finds its thread and its person, and does what follows from it. */
 export const readArrivalJob: JobKind = {
-  words: 'reading a mail that arrived',
+  words: $localize`reading a mail that arrived`,
   effect: 'database',
   run: async (w, payload) => {
     const { arrivalId } = ofArrival.parse(payload);
@@ -133,7 +133,7 @@ async function judge(
   if (known.includes(parsed.fromAddress)) return { proof, words, isBelieved: proof === 'proven' };
   const firm = companyDomain(parsed.fromAddress);
   const isOfFirm = firm !== null && known.some((address) => companyDomain(address) === firm);
-  const other = `from another address than theirs: ${parsed.fromAddress} instead of ${known.join(', ') || 'none'}`;
+  const other = $localize`from another address than theirs: ${parsed.fromAddress}:fromAddress: instead of ${known.join(', ') || 'none'}:join:`;
   return { proof, words: `${other}; ${words}`, isBelieved: proof === 'proven' && isOfFirm };
 }
 
@@ -156,7 +156,7 @@ async function propose(
     { id: bytesOf(theirs) },
   );
   if (!person?.owner_id) return;
-  const words = `A mail says it is from ${person.display_name}, which is not proven: ${subject}`;
+  const words = $localize`A mail says it is from ${person.display_name}:displayname:, which is not proven: ${subject}:subject:`;
   await notify(w, [idOf<string>(person.owner_id)], words.slice(0, 300), `/mail?mail=${mailId}`);
 }
 

@@ -22,7 +22,7 @@ export async function sendMailByHand(
   who: SignedIn,
   written: z.output<typeof sendMail>,
 ): Promise<Logged> {
-  if (services.channels.mailOut === null) throw new Problem('not-set-up', { what: 'mail server' });
+  if (services.channels.mailOut === null) throw new Problem('not-set-up', { what: $localize`mail server` });
   return write(services, who, written, 'email', async (w, to, text) => {
     const { mail } = await w.settings();
     await queueMail(w, {
@@ -41,7 +41,8 @@ export async function sendTextByHand(
   who: SignedIn,
   written: z.output<typeof sendText>,
 ): Promise<Logged> {
-  if (services.channels.textGateway === null) throw new Problem('not-set-up', { what: 'gateway for texts' });
+  if (services.channels.textGateway === null)
+    throw new Problem('not-set-up', { what: $localize`gateway for texts` });
   return write(services, who, written, 'text', async (w, to, text) => {
     const { mail } = await w.settings();
     await queueText(w, {

@@ -49,7 +49,7 @@ const mostAttempts = 8;
 /** Sends one mail; see docs/decisions/0003 for what is known after a crash at any point of it. */
 export function sendMailJob(services: Services): JobKind {
   return {
-    words: 'sending a mail',
+    words: $localize`sending a mail`,
     effect: 'guarded',
     run: (payload) => sendMail(services, ofMail.parse(payload).mailId),
   };
@@ -67,9 +67,9 @@ export async function sendMail(services: Services, mailId: string): Promise<void
   const row = await readOut(database, mailId);
   // The job's lease ended while somebody was handing this over: whether it arrived, nobody can know.
   if (row?.state === 'handing-over')
-    return hold(services, row, 'the server stopped while the mail was handed over');
+    return hold(services, row, $localize`the server stopped while the mail was handed over`);
   if (row?.state !== 'waiting') return;
-  if (channels.mailOut === null) return tryLater(services, row, 'no mail server is set up', 3600);
+  if (channels.mailOut === null) return tryLater(services, row, $localize`no mail server is set up`, 3600);
   const why = await whyNotSent(database, row);
   if (why !== null) return withdraw(services, row, why);
   const mail = await outgoing(services, row);
@@ -104,7 +104,7 @@ async function settle(services: Services, row: OutRow, handover: Handover): Prom
     case 'later':
       return tryLater(services, row, said);
     case 'unknown':
-      return hold(services, row, `the whole mail was out, and no answer came (${said})`);
+      return hold(services, row, $localize`the whole mail was out, and no answer came (${said}:said:)`);
   }
 }
 
@@ -114,7 +114,7 @@ async function whyNotSent(db: Queryable, row: OutRow): Promise<string | null> {
     "SELECT 1 FROM do_not_contact WHERE contact_id = :contact AND channel = 'email'",
     { contact: row.contact_id },
   );
-  return mark ? 'they asked for no more e-mail' : null;
+  return mark ? $localize`they asked for no more e-mail` : null;
 }
 
 /**
@@ -176,7 +176,7 @@ async function hold(services: Services, row: OutRow, said: string): Promise<void
       { id: row.id, said: said.slice(0, 500) },
     );
     if (held === 0) return;
-    const words = `Nobody can know whether a mail to ${row.to_address} arrived: “${row.subject}”. Decide it.`;
+    const words = $localize`Nobody can know whether a mail to ${row.to_address}:toaddress: arrived: “${row.subject}:subject:”. Decide it.`;
     await notify(w, [idOf(row.user_id)], words, '/mail?box=held');
   });
 }

@@ -23,8 +23,8 @@ export async function unsubscribe(w: Work, asked: Unsubscribing): Promise<void> 
     { contact: bytesOf(asked.contactId), channel: asked.channel, now: sqlInstant(now), origin: asked.origin },
   );
   if (added === 0) return;
-  const words = `wants no more: ${channelLabel[asked.channel].toLowerCase()} (${asked.origin})`;
-  await writeSystemEntry(w, { contactId: asked.contactId, body: `Do not contact: ${words}` });
+  const words = $localize`wants no more: ${channelLabel[asked.channel].toLowerCase()}:toLowerCase: (${asked.origin}:origin:)`;
+  await writeSystemEntry(w, { contactId: asked.contactId, body: $localize`Do not contact: ${words}:words:` });
   await tellRuns(w, asked.contactId, ({ id }) => ({
     id: `${asked.eventId}:${id}`,
     at: now,

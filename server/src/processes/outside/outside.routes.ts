@@ -39,8 +39,8 @@ export function outsideRoutes(services: Services): Router {
       return page(
         response,
         404,
-        'This link leads nowhere',
-        'It may be incomplete. Open the mail again and follow it from there.',
+        $localize`This link leads nowhere`,
+        $localize`It may be incomplete. Open the mail again and follow it from there.`,
       );
     await sign(services, link.mailId, 'clicked', `clicked:${link.number}`);
     response.set('Cache-Control', 'no-store').set('Referrer-Policy', 'no-referrer').redirect(302, url);
@@ -52,8 +52,8 @@ export function outsideRoutes(services: Services): Router {
     page(
       response,
       200,
-      'No more e-mail?',
-      'One press, and we send you no more.',
+      $localize`No more e-mail?`,
+      $localize`One press, and we send you no more.`,
       '<form method="post"><button name="List-Unsubscribe" value="One-Click">Send me no more</button></form>',
     );
   });
@@ -66,14 +66,19 @@ export function outsideRoutes(services: Services): Router {
       const link = await named('unsubscribe', String(request.params.token));
       if (link === null) return unknownLink(response);
       if (!isOneClick((request.body ?? {}) as Record<string, unknown>))
-        return page(response, 400, 'Not understood', 'Open the link from the mail and press the button.');
+        return page(
+          response,
+          400,
+          $localize`Not understood`,
+          $localize`Open the link from the mail and press the button.`,
+        );
       await work(services, null, async (w) => {
         const mail = await subjectOf(w, link.mailId);
         if (mail?.contactId)
           await unsubscribe(w, {
             contactId: mail.contactId,
             channel: 'email',
-            origin: 'unsubscribed by link',
+            origin: $localize`unsubscribed by link`,
             eventId: `unsubscribed:${link.mailId}`,
             mailId: link.mailId,
           });
@@ -82,7 +87,7 @@ export function outsideRoutes(services: Services): Router {
         response,
         200,
         'Done',
-        'You get no more e-mail from us. Should that be a mistake, tell the person who wrote to you.',
+        $localize`You get no more e-mail from us. Should that be a mistake, tell the person who wrote to you.`,
       );
     },
   );
@@ -91,7 +96,7 @@ export function outsideRoutes(services: Services): Router {
     const { gatewaySecret } = services.channels;
     const body = typeof request.body === 'string' ? request.body : '';
     if (gatewaySecret === null || !isSignedBy(body, request.get('x-signature') ?? '', gatewaySecret))
-      return void response.status(403).json({ detail: 'the signature does not fit' });
+      return void response.status(403).json({ detail: $localize`the signature does not fit` });
     const event = gatewayEvent.safeParse(safeJson(body));
     if (!event.success) return void response.status(400).json({ detail: event.error.issues[0]?.message });
     await takeGatewayEvent(services, event.data);
@@ -156,12 +161,19 @@ async function sign(
       id: bytesOf(contactId),
     });
     if (!person) return;
-    const words = `${kind === 'opened' ? 'opened' : 'followed a link in'} “${mail.subject}”`;
+    const { subject } = mail;
+    const words =
+      kind === 'opened'
+        ? $localize`opened “${subject}:subject:”`
+        : $localize`followed a link in “${subject}:subject:”`;
     const isFirst = await stir(w, { key: `${key}:${mailId}`, kind, words, contactId, mailId });
     if (!isFirst) return;
     await writeSystemEntry(w, {
       contactId,
-      body: `${kind === 'opened' ? 'Opened' : 'Followed a link in'} “${mail.subject}”`,
+      body:
+        kind === 'opened'
+          ? $localize`Opened “${subject}:subject:”`
+          : $localize`Followed a link in “${subject}:subject:”`,
     });
     await tellRuns(w, idOf(person.id), (stored) => ({
       id: `${key}:${mailId}:${stored.id}`,
@@ -176,8 +188,8 @@ const unknownLink = (response: Response) =>
   page(
     response,
     404,
-    'This link is not known',
-    'It may be incomplete. Open the mail again and follow it from there.',
+    $localize`This link is not known`,
+    $localize`It may be incomplete. Open the mail again and follow it from there.`,
   );
 
 function page(response: Response, status: number, title: string, words: string, more = ''): void {

@@ -69,7 +69,7 @@ export async function erasePerson(w: Work, contactId: ContactId): Promise<void> 
     dueAt: w.now,
   });
   await noteSecurity(w, { kind: 'erased', userId: w.who?.id ?? null, data: { mails: arrivals.length } });
-  w.say('A person’s data erased');
+  w.say($localize`A person’s data erased`);
 }
 
 async function isNeeded(w: Work, contactId: string): Promise<boolean> {
@@ -105,24 +105,24 @@ export async function keptOf(
   const kept = [];
   if (Number(counts!.deals) > 0)
     kept.push({
-      words: `${sayCount(Number(counts!.deals), 'deal|deals')} without the name`,
-      why: 'what was bought, when and for how much must be kept as a business record',
+      words: $localize`${sayCount(Number(counts!.deals), 'deal|deals')}:deals: without the name`,
+      why: $localize`what was bought, when and for how much must be kept as a business record`,
     });
   if (Number(counts!.agreements) > 0)
     kept.push({
-      words: `${sayCount(Number(counts!.agreements), 'agreement|agreements')} without the name`,
-      why: 'what was agreed must be kept as a business record',
+      words: $localize`${sayCount(Number(counts!.agreements), 'agreement|agreements')}:agreements: without the name`,
+      why: $localize`what was agreed must be kept as a business record`,
     });
   kept.push(
     {
-      words: 'a keyed mark of each address and number, from which nobody reads it',
-      why: 'so that a file that brings them again is stopped',
+      words: $localize`a keyed mark of each address and number, from which nobody reads it`,
+      why: $localize`so that a file that brings them again is stopped`,
     },
     {
-      words: 'that somebody was erased, when and by whom',
-      why: 'to show that it was done; no name is in it',
+      words: $localize`that somebody was erased, when and by whom`,
+      why: $localize`to show that it was done; no name is in it`,
     },
-    { words: 'backups', why: 'they are not changed; they go when you delete them' },
+    { words: 'backups', why: $localize`they are not changed; they go when you delete them` },
   );
   return kept;
 }

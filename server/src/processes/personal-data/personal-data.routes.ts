@@ -1,4 +1,5 @@
 import type { ContactId, PersonalData } from '@kettle/contract';
+import { saidNow } from '../../platform/language/language';
 import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 import { instantOf } from '../../platform/database/values';
@@ -33,11 +34,11 @@ export function personalDataRoutes(services: Services): Pick<Handlers, Names> {
         const person = await readPerson(w, params.id);
         if (person.version !== body.version) throw new Problem('stale');
         if (body.name !== person.display_name) {
-          const message = `is not “${person.display_name}”: type the name as it is written`;
+          const message = $localize`is not “${person.display_name}:displayname:”: type the name as it is written`;
           throw new Problem('invalid-request', {}, { fields: [{ path: 'name', message }] });
         }
         await erasePerson(w, params.id);
-        return 'What was held of them is erased.';
+        return $localize`What was held of them is erased.`;
       });
       return { words };
     },
@@ -69,7 +70,7 @@ async function readPersonalData({ database }: Services, contactId: ContactId): P
     version: person.version,
     held: [...collected].map(([table, rows]) => ({
       table,
-      words: places[table]?.words ?? table,
+      words: saidNow(places[table]?.words ?? table),
       count: rows.length,
     })),
     kept: await keptOf(database, contactId),
@@ -101,7 +102,7 @@ async function readMentions(
   return rows.map((row) => ({
     entryId: idOf(row.id),
     contactId: idOrNull(row.contact_id),
-    contactName: row.name ?? 'a deal',
+    contactName: row.name ?? $localize`a deal`,
     at: instantOf(row.at),
     opening: row.opening,
   }));
@@ -118,7 +119,7 @@ async function exportPerson(
   await noteSecurity(writingAt(database, clock.now()), {
     kind: 'exported',
     userId: who.id,
-    data: { what: 'a person’s data', count: 1 },
+    data: { what: $localize`a person’s data`, count: 1 },
   });
   const isJson = query.as === 'json';
   response

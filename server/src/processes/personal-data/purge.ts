@@ -18,7 +18,7 @@ const kept = "('deal', 'agreement')";
  * whatever change it stands, and every row that named the person. Changes of others stay, and can be undone without that person.
  */
 export const purgeJob: JobKind = {
-  words: 'purging what is left of an erased person',
+  words: $localize`purging what is left of an erased person`,
   effect: 'database',
   lane: 'bulk',
   isBulk: true,

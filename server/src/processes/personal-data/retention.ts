@@ -53,7 +53,7 @@ const statements: Readonly<Record<Exclude<RetentionKind, 'setAsideLeads'>, reado
 
 /** Each night: deletes what the settings say is no longer needed. What is too much for once goes on the next part. */
 export const retentionJob: JobKind = {
-  words: 'deleting what is no longer needed',
+  words: $localize`deleting what is no longer needed`,
   effect: 'database',
   lane: 'bulk',
   isBulk: true,

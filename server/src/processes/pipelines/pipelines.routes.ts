@@ -42,7 +42,10 @@ export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
           const [was, goal] = [stages.find(({ id }) => id === from), all.find(({ id }) => id === to)];
           if (was === undefined || goal === undefined || was.pipelineId === goal.pipelineId) {
             const fields = [
-              { path: `stages.${index}`, message: 'must go from a stage here to one of another pipeline' },
+              {
+                path: `stages.${index}`,
+                message: $localize`must go from a stage here to one of another pipeline`,
+              },
             ];
             throw new Problem('invalid-request', {}, { fields });
           }

@@ -103,7 +103,7 @@ function assertKnown(before: Pipeline, body: SavePipeline): void {
   const known = new Set<string>(before.stages.map(({ id }) => id));
   const strange = body.stages.findIndex(({ id }) => id !== null && !known.has(id));
   if (strange < 0) return;
-  const fields = [{ path: `stages.${strange}.id`, message: 'is not a stage of this pipeline' }];
+  const fields = [{ path: `stages.${strange}.id`, message: $localize`is not a stage of this pipeline` }];
   throw new Problem('invalid-request', {}, { fields });
 }
 

@@ -70,10 +70,16 @@ export async function archiveRecord(
     await tell(
       w,
       asked,
-      `${titleOf(asked.kind, name)} ${asked.isArchived ? 'archived' : 'out of the archive'}`,
+      `${titleOf(asked.kind, name)} ${asked.isArchived ? $localize`archived` : $localize`out of the archive`}`,
     );
-    w.say(`${name} ${asked.isArchived ? 'archived' : 'taken out of the archive'}`);
-    return `${name} is ${asked.isArchived ? 'archived' : 'out of the archive'}.`;
+    w.say(
+      asked.isArchived
+        ? $localize`${name}:name: archived`
+        : $localize`${name}:name: taken out of the archive`,
+    );
+    return asked.isArchived
+      ? $localize`${name}:name: is archived.`
+      : $localize`${name}:name: is out of the archive.`;
   });
 }
 
@@ -97,7 +103,7 @@ async function dropSteps(w: PersonWork, { kind, id }: SeenRecord): Promise<void>
       id: `archive:${stored.id}:${stored.version}`,
       at: w.now,
       kind: 'stopped',
-      reason: `archived by ${w.who.name}`,
+      reason: $localize`archived by ${w.who.name}:name:`,
     }));
   if (ofRecord === null) return;
   await w.change(

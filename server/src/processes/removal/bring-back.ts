@@ -40,7 +40,7 @@ export const bringBack: Reaction = async (w, written) => {
       id: row.id,
     });
     const subject = { contact: { contactId: id }, company: { companyId: id }, deal: { dealId: id } }[table];
-    const body = `${name} is out of the archive: something happens here again`;
+    const body = $localize`${name}:name: is out of the archive: something happens here again`;
     await writeSystemEntry(w, { ...subject, body, userId: w.who?.id ?? null });
   }
 };

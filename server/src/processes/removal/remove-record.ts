@@ -62,8 +62,8 @@ export async function removeRecord(services: Services, who: SignedIn, asked: See
     if (asked.kind !== 'agreement')
       await w.change(`DELETE FROM custom_value WHERE ${customWith}`, { id: bytesOf(asked.id) });
     await removeRow(rows, { table: tableOf[asked.kind], key: rowKeyOf(asked.id) });
-    w.say(`${name} deleted`);
-    return `${name} is deleted.`;
+    w.say($localize`${name}:name: deleted`);
+    return $localize`${name}:name: is deleted.`;
   });
 }
 

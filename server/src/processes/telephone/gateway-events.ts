@@ -137,7 +137,7 @@ async function textIn(w: Work, event: Extract<GatewayEvent, { kind: 'text-in' }>
   await stir(w, {
     key: `text:${event.id}`,
     kind: 'text-in',
-    words: `${person ? '' : `${event.from} `}texted: ${event.body}`,
+    words: $localize`${person ? '' : `${event.from} `}:from:texted: ${event.body}:body:`,
     contactId,
     mailId: null,
     number: event.from,
@@ -148,7 +148,7 @@ async function textIn(w: Work, event: Extract<GatewayEvent, { kind: 'text-in' }>
     return unsubscribe(w, {
       contactId,
       channel: 'text',
-      origin: 'asked by text',
+      origin: $localize`asked by text`,
       eventId: `text:${event.id}`,
       mailId: null,
     });
@@ -173,7 +173,7 @@ export async function answeredByText(
       kind: 'text',
       direction: 'in',
       outcomeId: outcome?.id ?? null,
-      outcomeLabel: outcome?.label ?? 'They wrote',
+      outcomeLabel: outcome?.label ?? $localize`They wrote`,
       counts: outcome?.counts ?? 'conversation',
       minutes: null,
       body: event.body,
@@ -195,7 +195,7 @@ export async function answeredByText(
     await notify(
       w,
       [idOf(person.owner_id)],
-      `${person.display_name} texted: ${event.body}`,
+      $localize`${person.display_name}:displayname: texted: ${event.body}:body:`,
       `/people/${contactId}`,
     );
 }
@@ -203,7 +203,9 @@ export async function answeredByText(
 async function callIn(w: Work, event: Extract<GatewayEvent, { kind: 'call-in' }>): Promise<void> {
   const person = await whoHas(w, event.from);
   const contactId = person ? idOf<string>(person.id) : null;
-  const words = person ? 'called and was not answered' : `${event.from} called and was not answered`;
+  const words = person
+    ? $localize`called and was not answered`
+    : $localize`${event.from}:from: called and was not answered`;
   await stir(w, {
     key: `call:${event.id}`,
     kind: 'missed-call',
@@ -215,13 +217,13 @@ async function callIn(w: Work, event: Extract<GatewayEvent, { kind: 'call-in' }>
   if (contactId !== null)
     await writeSystemEntry(w, {
       contactId,
-      body: 'Called and was not answered',
+      body: $localize`Called and was not answered`,
     });
   if (person?.owner_id && contactId !== null)
     await notify(
       w,
       [idOf(person.owner_id)],
-      `${person.display_name} called: call back`,
+      $localize`${person.display_name}:displayname: called: call back`,
       `/people/${contactId}`,
     );
 }

@@ -25,7 +25,7 @@ interface TextRow extends Row<
 /** Hands a text to the gateway under a key that it honours, so that a repeated try sends nothing twice. */
 export function sendTextJob(services: Services): JobKind {
   return {
-    words: 'sending a text message',
+    words: $localize`sending a text message`,
     effect: 'guarded',
     run: async (payload) => {
       const { database, channels, clock } = services;
@@ -35,7 +35,8 @@ export function sendTextJob(services: Services): JobKind {
         { id: bytesOf(ofText.parse(payload).textId) },
       );
       if (row?.state !== 'waiting') return;
-      if (channels.textGateway === null) return tryLater(services, row, 'no gateway for texts is set up');
+      if (channels.textGateway === null)
+        return tryLater(services, row, $localize`no gateway for texts is set up`);
       const key = idOf<string>(row.id);
       let sent: string;
       try {
@@ -110,6 +111,6 @@ export async function textFailed(
     said: said.slice(0, 300),
   });
   const contactId = idOf<string>(row.contact_id);
-  const words = `A text to ${row.number} did not arrive: ${said}`;
+  const words = $localize`A text to ${row.number}:number: did not arrive: ${said}:said:`;
   await notify(w, [idOf(row.user_id)], words, `/people/${contactId}`);
 }

@@ -57,7 +57,7 @@ export function telephoneRoutes(services: Services): Pick<Handlers, Names> {
     fileStirring: ({ params, body, who }) => work(services, who, (w) => fileStirring(w, params.id, body)),
     dial: async ({ body, who }) => {
       const { phoneLine } = channels;
-      if (phoneLine === null) throw new Problem('not-set-up', { what: 'telephone line' });
+      if (phoneLine === null) throw new Problem('not-set-up', { what: $localize`telephone line` });
       const [person] = await database.rows<Row<'contact', 'owner_id'> & { forbidden: number }>(
         `SELECT owner_id, EXISTS (SELECT 1 FROM do_not_contact n WHERE n.contact_id = c.id AND n.channel = 'call') AS forbidden
            FROM contact c WHERE id = :id`,
@@ -87,7 +87,7 @@ export function telephoneRoutes(services: Services): Pick<Handlers, Names> {
           await database.change("UPDATE phone_call SET state = 'failed', result = 'failed' WHERE id = :id", {
             id: bytesOf(body.id),
           });
-          throw new Problem('not-reached', { what: 'telephone line', why: wrong.message });
+          throw new Problem('not-reached', { what: $localize`telephone line`, why: wrong.message });
         }
       }
       return readCall(database, body.id, who.id);

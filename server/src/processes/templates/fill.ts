@@ -70,8 +70,8 @@ function scopeOf(facts: Facts): object {
 }
 
 function sayError(error: unknown): string {
-  if (!LiquidError.is(error)) return 'cannot be read';
+  if (!LiquidError.is(error)) return $localize`cannot be read`;
   const words = error.message.split('\n')[0]!.replace(/, line:.*$/, '');
   const line = /line:(\d+)/.exec(error.message)?.[1];
-  return line ? `line ${line}: ${words}` : words;
+  return line ? $localize`line ${line}:line:: ${words}:words:` : words;
 }

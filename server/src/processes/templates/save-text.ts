@@ -39,7 +39,7 @@ export async function createTemplate(
     ),
   );
   await recordWording(w, { act: 'createTemplate', templateId: id, name: body.name, kept: body, draftId });
-  w.say(`Template “${body.name}” created`);
+  w.say($localize`Template “${body.name}:name:” created`);
   return id;
 }
 
@@ -66,7 +66,7 @@ export async function changeTemplate(
   );
   const kept = { ...written, isRetired };
   await recordWording(w, { act: 'changeTemplate', templateId: id, name: written.name, kept, draftId });
-  w.say(`Template “${written.name}” changed`);
+  w.say($localize`Template “${written.name}:name:” changed`);
 }
 
 /** @throws Problem `needs-release`, `already-exists` */
@@ -104,7 +104,7 @@ export async function changeSnippet(
     }),
   );
   await recordWording(w, { act: 'changeSnippet', snippetId: id, name, kept: { name, body }, draftId });
-  w.say(`Text “${name}” changed`);
+  w.say($localize`Text “${name}:name:” changed`);
 }
 
 /** A text that cannot be read, or asks for a fact there is not, is told of before it is kept. */
@@ -133,7 +133,8 @@ async function unlessTaken<Result>(name: string, act: () => Promise<Result>): Pr
   try {
     return await act();
   } catch (error) {
-    if (isDuplicateKey(error)) throw new Problem('already-exists', { what: `The name “${name}”` });
+    if (isDuplicateKey(error))
+      throw new Problem('already-exists', { what: $localize`The name “${name}:name:”` });
     throw error;
   }
 }

@@ -1,3 +1,4 @@
+import { saidNow } from '../../platform/language/language';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
@@ -31,7 +32,7 @@ export function templatesRoutes(services: Services): Pick<Handlers, Names> {
       return {
         templates: await listTemplates(database),
         snippets: await listSnippets(database),
-        facts: [...factCatalogue],
+        facts: factCatalogue.map((fact) => ({ ...fact, words: saidNow(fact.words) })),
         signature: me?.signature ?? '',
       };
     },
@@ -56,7 +57,7 @@ export function templatesRoutes(services: Services): Pick<Handlers, Names> {
       );
       if (users.length > 0)
         throw new Problem('in-use', {
-          what: `The snippet “${name}”`,
+          what: $localize`The snippet “${name}:name:”`,
           where: users.map((each) => each.name).join(', '),
         });
       await work(services, who, async (w) => {

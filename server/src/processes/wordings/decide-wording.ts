@@ -25,7 +25,7 @@ export async function releaseWording(
   // What its author settled holds, unless whoever releases it settles anew.
   const again = resolved && 'version' in asked.body ? { ...asked, body: { ...asked.body, resolved } } : asked;
   await carryOut(w, again as AskedWording, id);
-  w.say(`Change of “${wording.name}” by ${wording.authorName} released`);
+  w.say($localize`Change of “${wording.name}:name:” by ${wording.authorName}:authorName: released`);
   await tell(w, wording, 'released');
 }
 
@@ -40,8 +40,8 @@ export async function declineWording(
     `UPDATE wording SET state = 'declined', said = :said, decided_by = :who, decided_at = :now, version = version + 1 WHERE id = :id`,
     { id: bytesOf(id), said, who: bytesOf(w.who.id), now: sqlInstant(w.now) },
   );
-  w.say(`Change of “${wording.name}” by ${wording.authorName} declined`);
-  await tell(w, wording, `declined: ${said}`);
+  w.say($localize`Change of “${wording.name}:name:” by ${wording.authorName}:authorName: declined`);
+  await tell(w, wording, $localize`declined: ${said}:said:`);
 }
 
 /** Its author takes it back. @throws Problem `not-yours`, `stale` */
@@ -53,7 +53,7 @@ export async function withdrawWording(
   const wording = await readWaiting(w, id, version);
   if (wording.authorId !== w.who.id) throw new Problem('not-yours', { owner: wording.authorName });
   await w.change('DELETE FROM wording WHERE id = :id', { id: bytesOf(id) });
-  w.say(`Change of “${wording.name}” withdrawn`);
+  w.say($localize`Change of “${wording.name}:name:” withdrawn`);
 }
 
 async function toDecide(w: PersonWork, id: WordingId, version: number): Promise<Wording> {
@@ -75,5 +75,10 @@ function askedOf({ act, templateId, snippetId, cadenceId, asked }: Wording): Ask
 
 async function tell(w: PersonWork, { authorId, name, act }: Wording, what: string): Promise<void> {
   if (authorId === w.who.id) return;
-  await notify(w, [authorId], `${w.who.name} ${what}. Your change of “${name}”.`, placeOf(act));
+  await notify(
+    w,
+    [authorId],
+    $localize`${w.who.name}:name: ${what}:what:. Your change of “${name}:name2:”.`,
+    placeOf(act),
+  );
 }

@@ -42,11 +42,11 @@ export async function draftWording(
       },
     );
     if (added === 0) return;
-    w.say(`Change of “${asked.body.name}” waits for release`);
+    w.say($localize`Change of “${asked.body.name}:name:” waits for release`);
     await notify(
       w,
       await releasersOf(w),
-      `${who.name} asks you to release a change of “${asked.body.name}”`,
+      $localize`${who.name}:name: asks you to release a change of “${asked.body.name}:name2:”`,
       placeOf(asked.act),
     );
   });

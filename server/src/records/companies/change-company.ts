@@ -126,10 +126,10 @@ async function copyToPeople(tx: Queryable, id: string, before: Company, name: st
 async function writeDifference(w: PersonWork, before: Company, after: Company): Promise<void> {
   const sayOwn = await sayCustom(w, 'company');
   const sayCompany = (company: Company): readonly (readonly [string, string])[] => [
-    ['Name', company.name],
+    [$localize`Name`, company.name],
     ...companyPlain.say(company),
     [
-      'Sites',
+      $localize`Sites`,
       company.sites.map((site) => [site.name, site.city, site.country].filter(Boolean).join(' ')).join(', '),
     ],
     ...sayOwn(company.custom),

@@ -96,7 +96,7 @@ export async function readCompany(db: Queryable, who: SignedIn, id: string): Pro
     ...row,
     ...companyPlain.read(further),
     sites: [
-      { id: null, name: 'Main site', street, postcode, city: row.city, country: row.country, zone },
+      { id: null, name: $localize`Main site`, street, postcode, city: row.city, country: row.country, zone },
       ...sites.map((site) => ({ ...site, id: idOf<SiteId>(site.id) })),
     ],
   };

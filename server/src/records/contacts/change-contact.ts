@@ -34,13 +34,13 @@ export async function addContact(w: PersonWork, asked: CreateContactBody): Promi
   const body = withCheckedPoints(asked);
   const settings = await w.settings();
   const id = newId<ContactId>();
-  const source = body.source ?? 'by hand';
+  const source = body.source ?? $localize`by hand`;
   const standingId = body.standingId ?? (await standingFor(w, settings, source)).id;
   const fields = await resolveFields(w, { ...body, standingId, source }, null);
   await insertContact(w, { ...fields, id, ownerId: w.who.id, importId: null });
   await writeBelongings(w, id, body);
   await writeMarks(w, id, body.doNotContact);
-  w.say(`${body.givenName} ${body.familyName} added`.trim());
+  w.say($localize`${body.givenName}:givenName: ${body.familyName}:familyName: added`.trim());
   return id;
 }
 
@@ -180,17 +180,22 @@ export async function giveTo(
     { owner: bytesOf(ownerId), id: bytesOf(before.id), version: before.version },
   );
   if (changed === 0) throw new Problem('stale', {}, { current: await readContact(w, before.id) });
-  const body = `Owner: ${before.ownerName ?? 'nobody'} → ${owner?.name ?? 'nobody'}`;
+  const body = $localize`Owner: ${before.ownerName ?? $localize`nobody`}:ownerName: → ${owner?.name ?? $localize`nobody`}:name:`;
   w.say(`${before.name}: ${body}`);
   await writeSystemEntry(w, { body, contactId: before.id, userId: w.who.id });
   if (ownerId !== null && ownerId !== w.who.id)
-    await notify(w, [ownerId], `${w.who.name} gave you ${before.name}`, `/people/${before.id}`);
+    await notify(
+      w,
+      [ownerId],
+      $localize`${w.who.name}:name: gave you ${before.name}:name2:`,
+      `/people/${before.id}`,
+    );
 }
 
 function checkedBody(body: ChangeContactBody, field: CellField): ChangeContactBody {
   const parsed = changeContactSchema.safeParse(body);
   if (parsed.success) return parsed.data;
-  const message = parsed.error.issues[0]?.message ?? 'does not fit';
+  const message = parsed.error.issues[0]?.message ?? $localize`does not fit`;
   throw new Problem('invalid-request', {}, { fields: [{ path: field, message }] });
 }
 
@@ -255,16 +260,17 @@ function checkedPoint(point: OtherPoint, index: number, country: string): OtherP
     new Problem('invalid-request', {}, { fields: [{ path: `otherPoints.${index}.value`, message }] });
   if (point.kind === 'email') {
     const parsed = emailAddress.safeParse(point.value.toLowerCase());
-    if (!parsed.success) throw refuse('must be an e-mail address such as ada@firm.example');
+    if (!parsed.success) throw refuse($localize`must be an e-mail address such as ada@firm.example`);
     return { ...point, value: parsed.data };
   }
   if (point.kind === 'phone') {
     const number = readPhone(point.value, country);
-    if (!number) throw refuse('must be a telephone number, with its country code if it is from abroad');
+    if (!number)
+      throw refuse($localize`must be a telephone number, with its country code if it is from abroad`);
     return { ...point, value: number.e164 };
   }
   if (!/^https?:\/\/[^\s]+$/i.test(point.value))
-    throw refuse('must be a web address such as https://firm.example');
+    throw refuse($localize`must be a web address such as https://firm.example`);
   return point;
 }
 

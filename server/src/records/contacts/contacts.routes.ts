@@ -81,8 +81,12 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
         if (claimed === 0 && now.ownerId !== who.id)
           throw new Problem('already-claimed', { owner: now.ownerName ?? 'Somebody' }, { current: now });
         if (claimed === 0) return;
-        w.say(`${now.name} claimed`);
-        const entry = { body: `Owner: nobody → ${who.name}`, contactId: params.id, userId: who.id };
+        w.say($localize`${now.name}:name: claimed`);
+        const entry = {
+          body: $localize`Owner: nobody → ${who.name}:name:`,
+          contactId: params.id,
+          userId: who.id,
+        };
         await writeSystemEntry(w, { ...entry });
       });
       return readContactRow(database, params.id);

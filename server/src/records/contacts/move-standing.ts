@@ -20,6 +20,6 @@ export async function moveStanding(w: PersonWork, contactId: string, to: string)
     'UPDATE contact SET standing_id = :to, standing_set_at = :now, version = version + 1 WHERE id = :id',
     { to: bytesOf(to), now: sqlInstant(w.now), id: bytesOf(contactId) },
   );
-  const body = `Standing: ${names.get(from)} → ${names.get(to)}`;
+  const body = $localize`Standing: ${names.get(from)}:from: → ${names.get(to)}:to:`;
   await writeSystemEntry(w, { body, contactId, userId: w.who.id });
 }

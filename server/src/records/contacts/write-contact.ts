@@ -157,7 +157,7 @@ export function parsePhone(text: string | null, country: string): string | null 
   if (text === null || text === '') return null;
   const number = readPhone(text, country);
   if (number) return number.e164;
-  const message = 'must be a telephone number, with its country code if it is from abroad';
+  const message = $localize`must be a telephone number, with its country code if it is from abroad`;
   throw new Problem('invalid-request', {}, { fields: [{ path: 'phone', message }] });
 }
 

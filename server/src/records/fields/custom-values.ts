@@ -115,7 +115,7 @@ export async function writeCustomValues(
   for (const id of ids) {
     const field = fields.get(id);
     const value = values[id] ?? null;
-    const reason = field ? judgeCustomValue(value, field) : 'is not a field here';
+    const reason = field ? judgeCustomValue(value, field) : $localize`is not a field here`;
     if (!field || reason !== null) throw wrongValue(id, reason ?? '');
     if (field.type === 'person' && value !== null && w.who !== null)
       await assertReadable(w, w.who, String(value), ['contact']);

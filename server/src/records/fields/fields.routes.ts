@@ -54,7 +54,7 @@ export function fieldsRoutes(services: Services): Pick<Handlers, Names> {
               choices: JSON.stringify(body.choices),
             },
           );
-          w.say(`Field “${body.name}” created`);
+          w.say($localize`Field “${body.name}:name:” created`);
           return id;
         }),
       );
@@ -66,7 +66,9 @@ export function fieldsRoutes(services: Services): Pick<Handlers, Names> {
         throw new Problem(
           'invalid-request',
           {},
-          { fields: [{ path: 'choices', message: 'a field of this type needs at least one choice' }] },
+          {
+            fields: [{ path: 'choices', message: $localize`a field of this type needs at least one choice` }],
+          },
         );
       await unique(asked.name, () =>
         work(services, who, async (w) => {
@@ -85,7 +87,7 @@ export function fieldsRoutes(services: Services): Pick<Handlers, Names> {
               now: sqlInstant(w.now),
             },
           );
-          w.say(`Field “${body.name}” changed`);
+          w.say($localize`Field “${body.name}:name:” changed`);
         }),
       );
       return readField(params.id);

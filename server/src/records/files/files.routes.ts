@@ -80,7 +80,13 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
         id: bytesOf(id),
         removed: isRemoved ? sqlInstant(now) : null,
       });
-      await tellJournal(w, subject, `File ${isRemoved ? 'taken away' : 'brought back'}: ${row.name}`);
+      await tellJournal(
+        w,
+        subject,
+        isRemoved
+          ? $localize`File taken away: ${row.name}:name:`
+          : $localize`File brought back: ${row.name}:name:`,
+      );
     });
     return { ok: true } as const;
   };
@@ -128,7 +134,7 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
           id: bytesOf(id),
           size,
         });
-        await tellJournal(w, query, `File added: ${query.name}`);
+        await tellJournal(w, query, $localize`File added: ${query.name}:name:`);
       });
       return fileOf(await readFile(id));
     },
@@ -208,7 +214,7 @@ async function writeParts(db: Queryable, id: FileId, request: Request): Promise<
   }
   await flush();
   if (size === 0)
-    throw new Problem('invalid-request', {}, { fields: [{ path: 'file', message: 'is empty' }] });
+    throw new Problem('invalid-request', {}, { fields: [{ path: 'file', message: $localize`is empty` }] });
   return size;
 }
 

@@ -58,7 +58,12 @@ export async function exportList<Row>(
     const say = (row: Row) => sayPlainly(field.type, field.of(row), names);
     if (field.type !== 'money') return [{ heads: [field.name], say: (row) => [say(row)] }];
     const currencyOf = (row: Row) => field.currencyOf?.(row) ?? organisation.currency;
-    return [{ heads: [field.name, `${field.name}, currency`], say: (row) => [say(row), currencyOf(row)] }];
+    return [
+      {
+        heads: [field.name, $localize`${field.name}:name:, currency`],
+        say: (row) => [say(row), currencyOf(row)],
+      },
+    ];
   });
   await noteSecurity(writingAt(database, services.clock.now()), {
     kind: 'exported',

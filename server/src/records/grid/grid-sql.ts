@@ -71,7 +71,8 @@ function ruleSql(
 ): string {
   const { type, column, wrap } = fieldOf(grid, rule.field, setting, parameters);
   const kind = questionKindOf(type);
-  if (!(rule.ask in questions[kind])) throw refuse(`“${rule.ask}” cannot be asked of this field`);
+  if (!(rule.ask in questions[kind]))
+    throw refuse($localize`“${rule.ask}:ask:” cannot be asked of this field`);
   const name = `f${Object.keys(parameters).length}`;
   const bind = (value: SqlValue): string => {
     parameters[name] = value;
@@ -135,7 +136,7 @@ function customFieldOf(
   path: 'filter' | 'sort' = 'filter',
 ): CustomField {
   const field = fields.find((each) => `custom:${each.id}` === key);
-  if (!field) throw refuse('this list has no such field', path);
+  if (!field) throw refuse($localize`this list has no such field`, path);
   return field;
 }
 
@@ -209,26 +210,26 @@ const idTypes: readonly GridFieldType[] = ['standing', 'user', 'person', 'stage'
 const isText = (type: GridFieldType) => type === 'text' || type === 'link';
 
 function textOf(value: FilterRule['value']): string {
-  if (value === undefined || value === '') throw refuse('one of its questions has no value');
+  if (value === undefined || value === '') throw refuse($localize`one of its questions has no value`);
   return String(value);
 }
 
 function numberOf(value: FilterRule['value']): number {
   const number = Number(value);
   if (value === undefined || value === '' || !Number.isFinite(number))
-    throw refuse('one of its questions needs a number');
+    throw refuse($localize`one of its questions needs a number`);
   return number;
 }
 
 function dateOf(value: FilterRule['value']): string {
   const text = String(value ?? '');
   if (!/^\d{4}-\d{2}-\d{2}$/.test(text) || Number.isNaN(Date.parse(text)))
-    throw refuse('one of its questions needs a date');
+    throw refuse($localize`one of its questions needs a date`);
   return text;
 }
 
 function idBytes(text: string): Buffer {
-  if (!/^[0-9a-f-]{36}$/i.test(text)) throw refuse('one of its questions names nobody');
+  if (!/^[0-9a-f-]{36}$/i.test(text)) throw refuse($localize`one of its questions names nobody`);
   return bytesOf(text);
 }
 
@@ -268,7 +269,7 @@ export function sortExpression(
   const known = builtIn(grid, field);
   if (known !== undefined) {
     if (known.canSort !== true && known.canGroup !== true)
-      throw refuse('the list cannot be sorted by this field', 'sort');
+      throw refuse($localize`the list cannot be sorted by this field`, 'sort');
     return grid.sortColumns[field] ?? grid.columns[field]!;
   }
   const custom = customFieldOf(field, fields, 'sort');

@@ -1,4 +1,5 @@
 import type { FailedJob, UserId } from '@kettle/contract';
+import { saidNow } from '../../platform/language/language';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
@@ -28,7 +29,7 @@ export async function readFailedJobs(
   );
   const jobs = rows.map((row): FailedJob => ({
     id: idOf(row.id),
-    words: kinds[row.kind]?.words ?? row.kind,
+    words: saidNow(kinds[row.kind]?.words ?? row.kind),
     state: row.state === 'failed' ? 'failed' : 'unclear',
     askedByName: row.name,
     at: row.failed_at === null ? null : instantOf(row.failed_at),
@@ -54,10 +55,15 @@ export async function tellOfFailure(w: Work, { id, words, askedBy }: FailedWork)
     "SELECT id FROM app_user WHERE role = 'admin' ORDER BY id",
   );
   const adminIds = admins.map((row) => idOf<UserId>(row.id));
-  const sentence = `Background work failed for good: ${words}.`;
+  const sentence = $localize`Background work failed for good: ${words}:words:.`;
   const place = '/settings?part=background';
   if (askedBy === null || adminIds.some((each) => each === askedBy))
-    await notify(w, askedBy === null ? adminIds : [askedBy], `${sentence} Try it again here.`, place);
-  else await notify(w, [askedBy], `${sentence} An admin can try it again.`, '/changes');
+    await notify(
+      w,
+      askedBy === null ? adminIds : [askedBy],
+      $localize`${sentence}:sentence: Try it again here.`,
+      place,
+    );
+  else await notify(w, [askedBy], $localize`${sentence}:sentence: An admin can try it again.`, '/changes');
   w.note('job', id);
 }

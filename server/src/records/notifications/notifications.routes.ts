@@ -57,7 +57,7 @@ export function notificationsRoutes(
         notifications: rows.map((row) => ({
           id: idOf(row.id),
           ...(unreadable.has(row.path)
-            ? { words: 'This is about something you may no longer read.', path: '/round' }
+            ? { words: $localize`This is about something you may no longer read.`, path: '/round' }
             : { words: row.words, path: row.path }),
           at: instantOf(row.created_at),
           isRead: row.read_at !== null,

@@ -72,6 +72,6 @@ export async function readStage(db: Queryable, id: string): Promise<Stage> {
   const stages = (await readPipelines(db)).flatMap((pipeline) => pipeline.stages);
   const found = stages.find((stage) => stage.id === id);
   if (found) return found;
-  const fields = [{ path: 'stageId', message: 'is not a stage; choose one from the list' }];
+  const fields = [{ path: 'stageId', message: $localize`is not a stage; choose one from the list` }];
   throw new Problem('invalid-request', {}, { fields });
 }

@@ -65,7 +65,7 @@ export function productsRoutes(
           'INSERT INTO product (id, name, price_minor, billing) VALUES (:id, :name, :priceMinor, :billing)',
           { ...body, id: bytesOf(id) },
         );
-        w.say(`Product “${body.name}” created`);
+        w.say($localize`Product “${body.name}:name:” created`);
         return id;
       }),
     changeProduct: ({ params, body: asked, who }) =>
@@ -80,7 +80,7 @@ export function productsRoutes(
             WHERE id = :id`,
           { id: bytesOf(params.id), name, priceMinor, billing, isRetired },
         );
-        w.say(`Product “${name}” changed`);
+        w.say($localize`Product “${name}:name:” changed`);
         return params.id;
       }),
   };

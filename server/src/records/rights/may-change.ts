@@ -23,8 +23,9 @@ export async function notYours(db: Queryable, ownerId: string | null, path?: str
   const [owner] = await db.rows<Row<'app_user', 'name'>>('SELECT name FROM app_user WHERE id = :id', {
     id: bytesOf(ownerId),
   });
-  const name = owner?.name ?? 'a colleague';
-  const fields = path === undefined ? {} : { fields: [{ path, message: `belongs to ${name}` }] };
+  const name = owner?.name ?? $localize`a colleague`;
+  const fields =
+    path === undefined ? {} : { fields: [{ path, message: $localize`belongs to ${name}:name:` }] };
   return new Problem('not-yours', { owner: name }, fields);
 }
 

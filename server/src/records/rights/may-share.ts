@@ -32,11 +32,18 @@ export async function assertMayShare(w: PersonWork, { alsoContactIds, dealId }: 
   const team = sharing === 'deal-team' && dealId !== null ? await readTeam(w, dealId) : new Set<string>();
   const refused = others.find((row) => row.owner_id !== null && !team.has(idOf(row.owner_id)));
   if (refused === undefined) return;
-  const owner = refused.owner_name ?? 'a colleague';
+  const owner = refused.owner_name ?? $localize`a colleague`;
   throw new Problem(
     'not-shared',
     { name: refused.display_name, owner },
-    { fields: [{ path: 'alsoContactIds', message: `${refused.display_name} belongs to ${owner}` }] },
+    {
+      fields: [
+        {
+          path: 'alsoContactIds',
+          message: $localize`${refused.display_name}:displayname: belongs to ${owner}:owner:`,
+        },
+      ],
+    },
   );
 }
 

@@ -11,7 +11,7 @@ const revalueKind = 'revalue';
 
 /** Each night: foreign amounts at the rate of the new day. */
 const revalue: JobKind = {
-  words: 'valuing foreign amounts at the day’s rate',
+  words: $localize`valuing foreign amounts at the day’s rate`,
   effect: 'database',
   lane: 'bulk',
   run: async (w) => writeAllHomeAmounts(w, w.now.slice(0, 10)),

@@ -80,8 +80,8 @@ function assertOutcomes(outcomes: z.output<typeof changeJournalSettings>['outcom
   const refuse = (message: string) =>
     new Problem('invalid-request', {}, { fields: [{ path: 'outcomes', message }] });
   if (new Set(outcomes.map((outcome) => outcome.id)).size !== outcomes.length)
-    throw refuse('two have the same id');
+    throw refuse($localize`two have the same id`);
   for (const kind of channelNames)
     if (!outcomes.some((outcome) => outcome.kind === kind))
-      throw refuse(`a ${kind} needs at least one outcome`);
+      throw refuse($localize`a ${kind}:kind: needs at least one outcome`);
 }

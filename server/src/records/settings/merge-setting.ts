@@ -104,7 +104,7 @@ async function readHistory(db: Queryable, names: readonly string[]): Promise<Ste
       name: (JSON.parse(row_key) as { name: string }).name,
       was: op === 'update' && !('value' in image) ? 'the same' : { text: image.value ?? undefined },
       setId: idOf<string>(set_id),
-      by: by_name ?? 'the system',
+      by: by_name ?? $localize`the system`,
     };
   });
 }

@@ -53,7 +53,7 @@ export async function mergeStandings(
 }
 
 /** A new one has no id to be known by. */
-const usualKey = ({ id, name }: Sent) => id ?? `new ${name}`;
+const usualKey = ({ id, name }: Sent) => id ?? $localize`new ${name}:name:`;
 
 function usualOf(standings: readonly Sent[]): string {
   const found = standings.find(({ isDefault }) => isDefault);
@@ -71,8 +71,8 @@ async function readChangers(db: Queryable, ids: readonly string[]): Promise<Read
   );
   const changers = new Map<string, string>();
   for (const { row_key, name } of [...rows].reverse()) {
-    changers.set(idOfKey.get(row_key) ?? '', name ?? 'the system');
-    changers.set('', name ?? 'the system');
+    changers.set(idOfKey.get(row_key) ?? '', name ?? $localize`the system`);
+    changers.set('', name ?? $localize`the system`);
   }
   return changers;
 }

@@ -50,7 +50,7 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
           await w.change('INSERT INTO exchange_rate (currency, from_on, rate) VALUES :rows', {
             rows: rates.map(({ currency, from, rate }) => [currency, from, rate]),
           });
-        w.say('Organisation changed');
+        w.say($localize`Organisation changed`);
       });
       return read();
     },

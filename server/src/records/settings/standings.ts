@@ -122,7 +122,7 @@ async function removeStanding(
       await writeSystemEntries(
         w,
         ids.slice(from, from + 1000).map((row) => ({
-          body: `Standing: ${gone.name} → ${name}`,
+          body: $localize`Standing: ${gone.name}:name: → ${name}:name2:`,
           contactId: idOf<string>(row.id),
           userId: w.who.id,
         })),

@@ -28,14 +28,14 @@ export async function assertGoodPassword(
   const low = password.toLowerCase();
   const plain = low.replace(/[^\p{L}\p{N}]/gu, '');
   if ((await commonPasswords()).has(low) || (await commonPasswords()).has(plain))
-    throw weak('is one of the most used passwords; choose another');
-  if (new Set(low).size < 5) throw weak('is few characters again and again; choose another');
+    throw weak($localize`is one of the most used passwords; choose another`);
+  if (new Set(low).size < 5) throw weak($localize`is few characters again and again; choose another`);
   const words = [...owner.name.split(/\s+/), ...owner.email.split(/[@.]/), 'ashkettle', 'kettle', 'password']
     .map((word) => word.toLowerCase().replace(/[^\p{L}\p{N}]/gu, ''))
     .filter((word) => word.length >= 3);
   const left = words.reduce((rest, word) => rest.replaceAll(word, ''), plain);
   if (left.length < leastLeft)
-    throw weak('is little more than your name, your address or ours; choose another');
+    throw weak($localize`is little more than your name, your address or ours; choose another`);
 }
 
 const weak = (message: string) =>

@@ -130,7 +130,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
             hours: JSON.stringify(hours),
           },
         );
-        w.say('My working hours changed');
+        w.say($localize`My working hours changed`);
       });
       return readPerson(database, who.id);
     },

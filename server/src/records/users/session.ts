@@ -192,5 +192,5 @@ export function cookieOptions(services: WithChannels, days: number): CookieOptio
 /** Browser and system in a few words, as the person knows them by: `Firefox on Linux`. */
 export function deviceOf(request: Request): string {
   const { browser, os } = Bowser.parse(request.get('user-agent') ?? ' ');
-  return [browser.name, os.name].filter(Boolean).join(' on ') || 'an unknown browser';
+  return [browser.name, os.name].filter(Boolean).join(' on ') || $localize`an unknown browser`;
 }

@@ -87,7 +87,7 @@ export async function signIn(
     if (code === undefined || code === '') throw new Problem('code-needed');
     if (!(await provesItself(services, person.id, code)))
       throw await refuse(
-        new Problem('wrong-code', {}, { fields: [{ path: 'code', message: 'does not count' }] }),
+        new Problem('wrong-code', {}, { fields: [{ path: 'code', message: $localize`does not count` }] }),
         'code',
       );
   }

@@ -94,7 +94,7 @@ export function viewsRoutes(services: Services): Pick<Handlers, Names> {
            VALUES (:id, :me, :place, :name, :query, :isShared)`,
           { ...body, id: bytesOf(id), me: bytesOf(who.id) },
         );
-        w.say(`View “${body.name}” saved`);
+        w.say($localize`View “${body.name}:name:” saved`);
         return id;
       });
       return readView(who, made);
@@ -110,7 +110,7 @@ export function viewsRoutes(services: Services): Pick<Handlers, Names> {
             WHERE id = :id`,
           { id: bytesOf(params.id), name, query, isShared },
         );
-        w.say(`View “${name}” changed`);
+        w.say($localize`View “${name}:name:” changed`);
         // Nobody lands on a view that they can no longer see.
         if (!isShared)
           for (const table of ['landing_view', 'favourite_view'])
@@ -127,7 +127,7 @@ export function viewsRoutes(services: Services): Pick<Handlers, Names> {
         for (const table of ['landing_view', 'favourite_view'])
           await w.change(`DELETE FROM ${table} WHERE view_id = :id`, { id: bytesOf(params.id) });
         await w.change('DELETE FROM saved_view WHERE id = :id', { id: bytesOf(params.id) });
-        w.say(`View “${name}” deleted`);
+        w.say($localize`View “${name}:name:” deleted`);
       });
       return { ok: true };
     },

@@ -13,7 +13,7 @@ const ofUser = z.object({ userId: z.uuid() });
 
 /** At the end of a person's day: what it taught about the price of a minute. */
 const closeDay: JobKind = {
-  words: 'closing the day of a Round',
+  words: $localize`closing the day of a Round`,
   effect: 'database',
   run: (w, payload) => closeRoundDay(w, ofUser.parse(payload).userId as UserId),
 };

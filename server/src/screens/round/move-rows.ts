@@ -23,11 +23,11 @@ export async function moveRoundRows(
   const today = todayOf(services, who);
   const result = await work(services, who, async (w) => {
     const reply: Moved = { moved: 0, refused: [] };
-    w.say(`${rows.length} rows of the Round moved`);
+    w.say($localize`${rows.length}:length: rows of the Round moved`);
     const refuse = (row: AskedRow, why: string) => reply.refused.push({ purpose: row.purpose, why });
     for (const row of rows) {
       if (row.to <= today) {
-        refuse(row, 'the day has passed');
+        refuse(row, $localize`the day has passed`);
         continue;
       }
       if (row.taskId !== null) {
@@ -36,7 +36,7 @@ export async function moveRoundRows(
             WHERE id = :id AND owner_id = :me AND version = :version AND state = 'open'`,
           { id: bytesOf(row.taskId), me: bytesOf(who.id), version: row.taskVersion, to: row.to },
         );
-        if (changed === 0) refuse(row, 'it was changed or done meanwhile');
+        if (changed === 0) refuse(row, $localize`it was changed or done meanwhile`);
         else reply.moved += 1;
         continue;
       }
@@ -47,7 +47,7 @@ export async function moveRoundRows(
         { id: bytesOf(row.contactId ?? row.dealId) },
       );
       if (!about || !mayChange(who, idOrNull(about.owner_id))) {
-        refuse(row, 'it belongs to somebody else');
+        refuse(row, $localize`it belongs to somebody else`);
         continue;
       }
       const task = {

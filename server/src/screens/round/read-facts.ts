@@ -349,7 +349,7 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
   const patienceDays = row.patience_days;
   if (row.status === 'parked' && row.wake_on !== null) {
     const lateDays = reading.workingDaysSince(row.wake_on);
-    const reason = row.close_reason ?? 'no reason given';
+    const reason = row.close_reason ?? $localize`no reason given`;
     return [
       {
         fact: { kind: 'waking', act: act('waking'), weightedMinor, wakeOn: row.wake_on, lateDays, reason },

@@ -135,6 +135,6 @@ async function nextOfRun(
   const { effects } = advance(stored.run, done, { ...setting, definition: stored.definition });
   const next = effects.find((effect) => effect.kind === 'create-task');
   if (!next) return null;
-  const words = `${stored.cadenceName}, step ${next.step + 1} of ${stored.definition.steps.length}: ${next.purpose}`;
+  const words = $localize`${stored.cadenceName}:cadenceName:, step ${next.step + 1}:step: of ${stored.definition.steps.length}:length:: ${next.purpose}:purpose:`;
   return { channel: next.channel, on: next.on, words };
 }

@@ -11,7 +11,7 @@ beforeEach(() => {
 });
 const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
 const address = () => new URL(TestBed.inject(Router).url, 'http://kettle.test').searchParams;
-const anAgreement = (part: Partial<AgreementRow> = {}): AgreementRow =>
+const anAgreement = (part: object = {}): AgreementRow =>
   ({
     id: 'a1',
     name: 'Softener care',
