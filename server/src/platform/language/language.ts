@@ -44,8 +44,7 @@ export const saidIn = (language: string, text: string): string =>
   languages.get(language)?.byText.get(text) ?? text;
 
 /** The same in the language of the request that is being answered. */
-export const saidNow = (text: string): string =>
-  saidIn(requestContext.getStore()?.language ?? 'en', text);
+export const saidNow = (text: string): string => saidIn(requestContext.getStore()?.language ?? 'en', text);
 
 function translate(
   parts: TemplateStringsArray,
