@@ -147,6 +147,8 @@ const contactFields = {
 /** What a caller may leave out: on a change it stays as it is. */
 const furtherFields = {
   category: contactCategory,
+  /** Which company of that name is meant; left out, the one in the person's country, made where there is none. */
+  companyId: companyId.nullable(),
   emailLabel: z.string().trim().max(40).nullable(),
   phoneLabel: z.string().trim().max(40).nullable(),
   otherPoints: z.array(otherPoint).max(30),

@@ -96,6 +96,8 @@ const fieldsAt: FieldsAt<ChangeContactBody> = {
   givenName: { column: 'given_name' },
   familyName: { column: 'family_name' },
   companyName: { column: 'company_name' },
+  // It says which one of the name is meant.
+  companyId: 'not kept',
   email: { column: 'email' },
   emailLabel: { column: 'email_label' },
   phone: { column: 'phone' },
@@ -331,9 +333,23 @@ async function companyFor(
   place: Omit<Parameters<typeof findOrMakeCompany>[1], 'name'>,
 ): Promise<{ id: CompanyId; name: string } | null> {
   if (!body.companyName) return null;
+  const isOther = body.companyId && body.companyId !== before?.companyId;
+  const chosen = isOther ? await readCompanyName(w, body.companyId!) : null;
+  // A name that somebody else wrote meanwhile is not the one that was chosen.
+  if (chosen?.name === body.companyName) return chosen;
   if (before?.companyId && before.companyName === body.companyName)
     return { id: before.companyId, name: before.companyName };
   return findOrMakeCompany(w, { name: body.companyName, ...place });
+}
+
+async function readCompanyName(
+  db: Queryable,
+  id: CompanyId,
+): Promise<{ id: CompanyId; name: string } | null> {
+  const [row] = await db.rows<Row<'company', 'name'>>('SELECT name FROM company WHERE id = :id', {
+    id: bytesOf(id),
+  });
+  return row ? { id, name: row.name } : null;
 }
 
 async function readSite(tx: Queryable, siteId: string | null) {

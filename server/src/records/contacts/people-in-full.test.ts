@@ -139,6 +139,23 @@ describe('country and zone', () => {
     expect(await get(contact.id)).toMatchObject({ zone: 'Atlantic/Azores', zoneByHand: true });
   });
 
+  test('of two companies of one name the chosen one is meant, whatever country the person is in', async () => {
+    const name = `Penrow Laundry ${Math.random()}`;
+    const british = await aContact(rep, { companyName: name, country: 'GB' });
+    const german = await aContact(rep, { companyName: name, country: 'DE' });
+    expect(german.companyId).not.toBe(british.companyId);
+    const chosen = await aContact(rep, { companyName: name, country: 'DE', companyId: british.companyId });
+    expect([chosen.companyId, chosen.country]).toEqual([british.companyId, 'DE']);
+    // Changed to the other of the name, and kept by a form that changes something else.
+    await change(chosen, { companyName: name, companyId: german.companyId });
+    expect((await get(chosen.id)).companyId).toBe(german.companyId);
+    await change(await get(chosen.id), { companyName: name, about: 'moved' });
+    expect((await get(chosen.id)).companyId).toBe(german.companyId);
+    // A name typed over the one that was chosen is what counts.
+    await change(await get(chosen.id), { companyName: `${name} & Sons`, companyId: german.companyId });
+    expect((await get(chosen.id)).companyName).toBe(`${name} & Sons`);
+  });
+
   test('a company that changes its name is renamed with its people; another’s name is refused', async () => {
     const [one, two] = [
       await aContact(rep, { companyName: 'Old Name' }),

@@ -8,18 +8,17 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import type { Channel, Contact, SimilarContact, OtherPoint, Site } from '@kettle/contract';
+import type { Channel, CompanyId, Contact, SimilarContact, OtherPoint, Site } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { channelLabel } from '@kettle/contract/labels';
 import { channelsThat } from '@kettle/contract/base/channels';
 import { catchError, debounceTime, merge, of, switchMap } from 'rxjs';
 import { Api, ApiProblem } from '../../api/api';
 import { field, formParts, RecordForm } from '../../kit/form';
-import { ProposedField } from '../../kit/proposed-field';
 import { TagsField } from '../../kit/tags-field';
 import { CurrentUser } from '../../services/current-user';
 import {
-  companyNames,
+  CompanyPicker,
   CustomInputs,
   OwnFields,
   PeopleWords,
@@ -49,7 +48,7 @@ const firmControls = ({ name, role }: { name: string; role: string | null }) =>
   imports: [
     WordPipe,
     formParts,
-    ProposedField,
+    CompanyPicker,
     LongChoiceField,
     PhoneField,
     MatCheckboxModule,
@@ -123,7 +122,8 @@ export class ContactDialog {
     custom: this.own.controls,
   });
   protected readonly at = this.form.controls;
-  protected readonly companies = companyNames(this.at.companyName);
+  /** Which company of the name was chosen. */
+  protected readonly companyId = signal<string | null>(this.before?.companyId ?? null);
   protected readonly forbidden = new Set<Channel>(this.before?.doNotContact.map((mark) => mark.channel));
   private readonly homeCountry = this.user.person()?.country ?? 'GB';
 
@@ -219,6 +219,7 @@ export class ContactDialog {
       familyName: typed.familyName,
       ...(readPlain(contactPlain, this.at) as ContactPlain),
       companyName: orNull(typed.companyName),
+      companyId: this.companyId() as CompanyId | null,
       email: orNull(typed.email),
       emailLabel: orNull(typed.emailLabel),
       phone: orNull(typed.phone),

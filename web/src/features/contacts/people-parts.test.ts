@@ -46,7 +46,7 @@ describe('adding a person', () => {
     await part.settle();
     expect(asked.request.params.get('q')).toBe('penr');
     const options = [...document.querySelectorAll<HTMLElement>('mat-option')];
-    expect(options.map((each) => each.textContent.trim())).toEqual(['Penrow Laundry', 'Penrose Spa']);
+    expect(options.map((each) => each.textContent.trim())).toEqual(['Penrow LaundryGB', 'Penrose SpaGB']);
     options[0]!.click();
     await part.settle();
     expect(box.value).toBe('Penrow Laundry');

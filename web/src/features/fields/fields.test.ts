@@ -8,6 +8,7 @@ import { field, RecordForm } from '../../kit/form';
 import { CustomInputs } from './custom-inputs';
 import { addCustomControls, customControls, readCustom } from './custom-controls';
 import { leadPlain } from '@kettle/contract/base/catalogues';
+import { CompanyPicker } from './company-picker';
 import { PersonPicker } from './person-picker';
 import { PlainInputs, plainControls } from './plain-inputs';
 
@@ -226,5 +227,52 @@ describe('a source', () => {
     await part.pass(20);
     const options = [...document.querySelectorAll('mat-option')].map((each) => each.textContent.trim());
     expect(options).toEqual(['Harbour Fair']);
+  });
+});
+
+describe('a company is found while it is typed', () => {
+  const show = async () => {
+    const part = await showPart(CompanyPicker, { inputs: { label: 'Company' } });
+    const chosen: (string | null)[] = [];
+    part.shown.companyId.subscribe((id) => chosen.push(id));
+    const box = part.field('Company');
+    const look = async (text: string, rows: readonly object[]) => {
+      box.focus();
+      box.value = text;
+      box.dispatchEvent(new Event('input'));
+      await part.pass(170);
+      const asked = await part.answer('/api/companies', { rows });
+      await part.pass(30);
+      return asked.request.params.get('q');
+    };
+    return { part, chosen, look };
+  };
+  const two = [
+    { id: 'one', name: 'Penrow Laundry', city: 'Marrow', country: 'GB' },
+    { id: 'two', name: 'Penrow Laundry', city: 'Bremen', country: 'DE' },
+  ];
+
+  test('two of one name are told apart by their place, and the id of the chosen one is given', async () => {
+    const { part, chosen, look } = await show();
+    expect(await look('penrow', two)).toBe('penrow');
+    const options = [...document.querySelectorAll<HTMLElement>('mat-option')];
+    expect(options.map((each) => each.textContent.replace(/\s+/g, ' ').trim())).toEqual([
+      'Penrow LaundryMarrow, GB',
+      'Penrow LaundryBremen, DE',
+    ]);
+    await part.click(options[1]!);
+    expect([part.shown.value(), part.shown.companyId()]).toEqual(['Penrow Laundry', 'two']);
+    expect(chosen.at(-1)).toBe('two');
+  });
+
+  test('what is typed on is a name again, and a new one is said to be new', async () => {
+    const { part, look } = await show();
+    await look('penrow', two);
+    await part.click(document.querySelector<HTMLElement>('mat-option')!);
+    await look('Penrow Laundry & Sons', []);
+    expect(part.shown.companyId()).toBeNull();
+    expect(part.root.textContent).toContain('A new company');
+    await look('penrow laundry', two);
+    expect(part.root.textContent).not.toContain('A new company');
   });
 });

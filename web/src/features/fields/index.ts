@@ -5,5 +5,6 @@ export { PeopleWords } from './people-words';
 export { plainFacts } from './plain-facts';
 export { PlainInputs, plainControls, readPlain } from './plain-inputs';
 export { PersonPicker } from './person-picker';
+export { CompanyPicker } from './company-picker';
 export { companyNames } from './company-names';
 export { mostProposed, pickerTemplate, RecordPicker } from './record-picker';
