@@ -21,7 +21,7 @@ export default {
   },
   displayName: 'web',
   rootDir: import.meta.dirname,
-  roots: ['<rootDir>/src'],
+  roots: ['<rootDir>/src', '<rootDir>/catalogue'],
   setupFilesAfterEnv: ['<rootDir>/testing/set-up.ts'],
   transformIgnorePatterns: [`/node_modules/(?!${shared})`],
   moduleNameMapper: {

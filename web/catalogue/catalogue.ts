@@ -1,6 +1,6 @@
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
 import { NgTemplateOutlet } from '@angular/common';
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, input, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatButtonToggleModule } from '@angular/material/button-toggle';
 import { MatCheckboxModule } from '@angular/material/checkbox';
@@ -17,7 +17,10 @@ import { DayField } from '../src/kit/day-field';
 import { DayProposals } from '../src/kit/day-proposals';
 import { FileField } from '../src/kit/file-field';
 import { field, formParts, named, pageFormParts, RecordForm, required } from '../src/kit/form';
+import { LightField } from '../src/kit/light-field';
 import { ProposedField } from '../src/kit/proposed-field';
+import { StepDay } from '../src/kit/step-day';
+import { WhyNot } from '../src/kit/why-not';
 import { KeyHint } from '../src/kit/key-hint';
 import { LongChoiceField } from '../src/kit/long-choice-field';
 import { MomentField } from '../src/kit/moment-field';
@@ -68,6 +71,7 @@ function formOf<Value>(state: State, filled: Value, empty: Value) {
   imports: [
     NgTemplateOutlet,
     ProposedField,
+    ...[LightField, StepDay, WhyNot],
     ...[CdkDrag, CdkDropList, MatButtonModule, MatButtonToggleModule, MatCheckboxModule, MatIcon],
     ...[MatMenuModule, MatProgressBarModule, MatRadioModule, MatTabsModule],
     ...[formParts, pageFormParts, DayField, DayProposals, FileField, KeyHint, MomentField, OrderHandle],
@@ -92,8 +96,10 @@ function formOf<Value>(state: State, filled: Value, empty: Value) {
 export class Catalogue {
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  readonly themes = input<readonly ('light' | 'dark')[]>(['light', 'dark']);
   protected readonly states = states;
   protected readonly text = inEach('Softener, twin column', '');
+  protected readonly light = inEach('ada@hollinbeck.example', '');
   protected readonly lines = inEach('Asked about the notice period\nand whether the price holds.', '');
   protected readonly choice = inEach<string | null>('b', null);
   protected readonly money = inEach<number | null>(440_000, null);

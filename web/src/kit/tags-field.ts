@@ -9,7 +9,7 @@ import {
   signal,
   viewChild,
 } from '@angular/core';
-import { MatAutocompleteModule } from '@angular/material/autocomplete';
+import { MatAutocompleteModule, type MatAutocompleteTrigger } from '@angular/material/autocomplete';
 import { type MatChipInputEvent, MatChipsModule } from '@angular/material/chips';
 import { MatIcon } from '@angular/material/icon';
 import { fieldParts } from './field';
@@ -46,6 +46,7 @@ const mostProposed = 8;
         [matChipInputSeparatorKeyCodes]="separators"
         [matChipInputAddOnBlur]="!isOpen()"
         (matChipInputTokenEnd)="addTyped($event)"
+        #trigger="matAutocompleteTrigger"
         [matAutocomplete]="inUse"
         (input)="typed.set(box.value)"
         (blur)="leave()"
@@ -80,6 +81,7 @@ export class TagsField extends KitField<readonly string[]> {
   };
 
   private readonly box = viewChild.required<ElementRef<HTMLInputElement>>('box');
+  private readonly trigger = viewChild.required<MatAutocompleteTrigger>('trigger');
   readonly value = model<readonly string[]>([]);
   protected readonly empty: readonly string[] = [];
   /** Tags in use, the most used first. */
@@ -95,8 +97,8 @@ export class TagsField extends KitField<readonly string[]> {
   });
 
   protected addTyped(event: MatChipInputEvent): void {
-    // Enter on a proposal takes the proposal.
-    if (!this.isOpen() || this.like().length === 0) this.add(event.value);
+    // Enter on a proposal that was gone to takes the proposal.
+    if (this.trigger().activeOption === null) this.add(event.value);
   }
 
   protected add(word: string): void {
