@@ -22,6 +22,7 @@ import { Notices } from '../../services/notices';
 import { DealWords } from '../deals/index';
 import { PeopleWords, plainFacts } from '../fields/index';
 import { WordPipe } from '../../kit/value-words';
+import { tellLater } from '../../kit/tell-later';
 
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
@@ -155,6 +156,7 @@ export class DealFacts {
   readonly deal = input.required<Deal>();
   /** The deal was changed here. */
   readonly done = output();
+  private readonly tellDone = tellLater(this.done);
   readonly letGo = output();
   protected readonly percent = percent;
   private readonly asked = reading((id: string) => this.api.call('lettingGo', { params: { id } }));
@@ -189,10 +191,10 @@ export class DealFacts {
   protected tick(promptId: string, isTicked: boolean): void {
     const { id } = this.deal();
     this.api.call('tickPrompt', { params: { id }, body: { promptId, isTicked } }).subscribe({
-      next: () => this.done.emit(),
+      next: this.tellDone,
       error: (error: unknown) => {
         this.notices.problem(error);
-        this.done.emit();
+        this.tellDone();
       },
     });
   }

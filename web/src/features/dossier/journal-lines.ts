@@ -14,6 +14,7 @@ import { Notices } from '../../services/notices';
 import { PeopleWords } from '../fields/index';
 import { proposeMentions } from './mentions';
 import { RichText } from './rich-text';
+import { tellLater } from '../../kit/tell-later';
 
 const longFrom = 220;
 
@@ -41,6 +42,7 @@ export class JournalLines {
   readonly canEdit = input(false);
   readonly isExpanded = input(false);
   readonly changed = output();
+  private readonly tellChanged = tellLater(this.changed);
   private readonly unfolded = signal<ReadonlySet<string>>(new Set());
   protected readonly commenting = signal<string | null>(null);
   private readonly people = inject(PeopleWords);
@@ -80,7 +82,7 @@ export class JournalLines {
     this.dialog
       .open(EntryDialog, { data: entry, width: '560px', maxWidth: '96vw' })
       .afterClosed()
-      .subscribe(() => this.changed.emit());
+      .subscribe(this.tellChanged);
   }
 
   protected async history(entry: JournalEntry): Promise<void> {
@@ -91,7 +93,7 @@ export class JournalLines {
   protected remove(entry: JournalEntry): void {
     this.api.call('removeEntry', { params: { id: entry.id }, body: { version: entry.version } }).subscribe({
       next: () => {
-        this.changed.emit();
+        this.tellChanged();
         this.notices.say($localize`Removed from the journal.`, () => this.restore(entry));
       },
       error: (error: unknown) => this.notices.problem(error),
@@ -100,7 +102,7 @@ export class JournalLines {
 
   protected restore(entry: JournalEntry): void {
     this.api.call('restoreEntry', { params: { id: entry.id } }).subscribe({
-      next: () => this.changed.emit(),
+      next: this.tellChanged,
       error: (error: unknown) => this.notices.problem(error),
     });
   }
@@ -118,7 +120,7 @@ export class JournalLines {
       next: () => {
         box.value = '';
         this.commenting.set(null);
-        this.changed.emit();
+        this.tellChanged();
       },
       error: (error: unknown) => this.notices.problem(error),
     });

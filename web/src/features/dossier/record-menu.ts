@@ -10,6 +10,7 @@ import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { openPersonalData } from '../personal-data/index';
+import { tellLater } from '../../kit/tell-later';
 
 /** A record that can be archived or deleted, as it is shown. */
 export interface MenuRecord {
@@ -57,14 +58,16 @@ export class RecordMenu {
   readonly removed = output();
   /** The removal was undone: it is there again. */
   readonly back = output();
+  private readonly tellChanged = tellLater(this.changed);
+  private readonly tellBack = tellLater(this.back);
 
   archive(isArchived: boolean): void {
     const { kind, id, version } = this.record();
     const changeId = v7();
     this.api.call('archiveRecord', { body: { kind, id, version, isArchived } }, changeId).subscribe({
       next: ({ words }) => {
-        this.changed.emit();
-        this.undo.offer(words, changeId, () => this.changed.emit());
+        this.tellChanged();
+        this.undo.offer(words, changeId, this.tellChanged);
       },
       error: (error: unknown) => this.notices.problem(error),
     });
@@ -82,7 +85,7 @@ export class RecordMenu {
     this.api.call('removeRecord', { body: { kind, id, version } }, changeId).subscribe({
       next: ({ words }) => {
         this.removed.emit();
-        this.undo.offer(words, changeId, () => this.back.emit());
+        this.undo.offer(words, changeId, this.tellBack);
       },
       error: (error: unknown) => this.notices.problem(error),
     });

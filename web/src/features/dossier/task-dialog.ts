@@ -17,6 +17,8 @@ interface Asked {
   readonly name?: string | undefined;
   /** How, where that was said. */
   readonly channel?: Channel | undefined;
+  /** Why it is asked for, where nobody pressed for it. */
+  readonly because?: string | undefined;
   /** The task to change; without one, a task is planned. */
   readonly task?: Task;
 }
@@ -44,11 +46,14 @@ const reminders: readonly Option<number | null>[] = [
   imports: [TimeField, DayField, formParts],
   template: `
     <kettle-dialog-form
-      [title]="(asked.task ? 'Change the step' : 'Plan a step') + (asked.name ? ' with ' + asked.name : '')"
+      [title]="title"
       [act]="asked.task ? texts.save : texts.plan"
       [form]="form"
       (save)="save()"
     >
+      @if (asked.because; as words) {
+        <p class="soft">{{ words }}</p>
+      }
       <div class="form-grid">
         <kettle-choice-field
           label="How"
@@ -115,6 +120,7 @@ export class TaskDialog {
   private readonly dialog = inject(MatDialogRef<TaskDialog>);
   private readonly user = inject(CurrentUser);
   protected readonly asked = inject<Asked>(MAT_DIALOG_DATA);
+  protected readonly title = this.titled(this.asked);
   protected readonly channels = labelled(channelLabel);
   protected readonly reminders = reminders;
   private readonly people = inject(PeopleWords);
@@ -146,6 +152,12 @@ export class TaskDialog {
     channel.valueChanges.pipe(takeUntilDestroyed()).subscribe((by) => {
       if (!this.task && !minutes.dirty) minutes.setValue(this.user.minutes()[by]);
     });
+  }
+
+  private titled({ task, name, because }: Asked): string {
+    if (task) return name ? $localize`Change the step with ${name}:name:` : $localize`Change the step`;
+    if (because) return name ? $localize`What next with ${name}:name:?` : $localize`What next?`;
+    return name ? $localize`Plan a step with ${name}:name:` : $localize`Plan a step`;
   }
 
   private ruleChoice(): string {

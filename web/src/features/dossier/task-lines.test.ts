@@ -69,3 +69,51 @@ test('a refused act says why, and the list is read again', async () => {
   expect(document.body.textContent).toContain(detail);
   expect(reads).toBe(1);
 });
+
+describe('the last planned step of an open deal', () => {
+  const finish = async (deal: object) => {
+    const ofDeal = task({ dealId: 'd1', dealName: 'Softener' });
+    const part = await showPart(TaskLines, { inputs: { tasks: [ofDeal] } });
+    await press(part, 'Done');
+    await part.answer(`/api/tasks/${ofDeal.id}/done`, task({ state: 'done', version: 3, dealId: 'd1' }));
+    await part.pass(10);
+    await part.answer('/api/deals/d1', { id: 'd1', name: 'Softener', contactName: 'Maud Ellery', ...deal });
+    await part.pass(50);
+    return part;
+  };
+  const dialog = () => document.querySelector('mat-dialog-container')?.textContent.replace(/\s+/g, ' ');
+
+  test('asks what comes next once it is done', async () => {
+    await finish({ status: 'open', tether: { nextStepOn: null } });
+    expect(dialog()).toContain('What next with Maud Ellery?');
+    expect(dialog()).toContain('Softener is open, and nothing more is planned for it.');
+  });
+
+  test.each([
+    [{ status: 'won', tether: { nextStepOn: null } }],
+    [{ status: 'open', tether: { nextStepOn: '2026-12-01' } }],
+  ])('asks nothing of %j', async (deal) => {
+    await finish(deal);
+    expect(dialog()).toBeUndefined();
+  });
+});
+
+test('an undo that comes when the list is gone tells nobody, and nothing complains', async () => {
+  const part = await showPart(TaskLines, { inputs: { tasks: [task()] } });
+  await press(part, 'Done');
+  const asked = part.asked(`/api/tasks/${task().id}/done`);
+  asked.flush(task({ state: 'done', version: 3 }));
+  await part.pass(10);
+  part.fixture.destroy();
+  [...document.querySelectorAll<HTMLButtonElement>('button')]
+    .find((each) => each.textContent.trim() === 'Undo')!
+    .click();
+  const undo = part.server.expectOne(`/api/changes/${asked.request.headers.get('X-Change-Id')!}/undo`);
+  const complaints = (['warn', 'error'] as const).map((kind) => jest.spyOn(console, kind).mockReturnValue());
+  undo.flush({});
+  await part.pass(10);
+  for (const each of complaints) {
+    expect(each).not.toHaveBeenCalled();
+    each.mockRestore();
+  }
+});

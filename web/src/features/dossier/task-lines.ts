@@ -7,6 +7,7 @@ import type { Task } from '@kettle/contract';
 import { DayPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { TaskActs } from '../tasks/index';
+import { tellLater } from '../../kit/tell-later';
 
 /** Open tasks, soonest first, each with its time and whose it is if not mine; one due today or late can be walked at once. */
 @Component({
@@ -92,5 +93,5 @@ export class TaskLines {
   readonly tasks = input.required<readonly Task[]>();
   /** One of them is as it is shown no longer: read them again. */
   readonly changed = output();
-  protected readonly again = () => this.changed.emit();
+  protected readonly again = tellLater(this.changed);
 }

@@ -14,6 +14,7 @@ import { Undo } from '../../services/undo';
 import { PeopleWords, plainFacts } from '../fields/index';
 import { v7 } from 'uuid';
 import { WordPipe } from '../../kit/value-words';
+import { tellLater } from '../../kit/tell-later';
 
 /** One lead: what they want, where it came from, and everything that can be done with it. */
 @Component({
@@ -173,6 +174,7 @@ export class LeadFacts {
   protected readonly labels = leadStatusLabel;
   readonly lead = input.required<Lead>();
   readonly done = output();
+  private readonly tellDone = tellLater(this.done);
 
   /** Without what has a place of its own here. */
   protected readonly plain = computed(() =>
@@ -195,7 +197,7 @@ export class LeadFacts {
     this.dialog
       .open(LeadDialog, { data: { lead: this.lead() }, width: '600px' })
       .afterClosed()
-      .subscribe(() => this.done.emit());
+      .subscribe(this.tellDone);
   }
 
   protected async setAside(): Promise<void> {
@@ -205,9 +207,8 @@ export class LeadFacts {
       .open(AsideDialog, { data: { lead: this.lead(), changeId }, width: '440px' })
       .afterClosed()
       .subscribe((aside: LeadRow | undefined) => {
-        this.done.emit();
-        if (aside)
-          this.undo.offer($localize`${aside.contactName} is set aside.`, changeId, () => this.done.emit());
+        this.tellDone();
+        if (aside) this.undo.offer($localize`${aside.contactName} is set aside.`, changeId, this.tellDone);
       });
   }
 
@@ -232,12 +233,12 @@ export class LeadFacts {
     const changeId = v7();
     this.api.call(name, call, changeId).subscribe({
       next: () => {
-        this.undo.offer(words, changeId, () => this.done.emit());
-        this.done.emit();
+        this.undo.offer(words, changeId, this.tellDone);
+        this.tellDone();
       },
       error: (error: unknown) => {
         this.notices.problem(error);
-        this.done.emit();
+        this.tellDone();
       },
     });
   }

@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
-import type { Task } from '@kettle/contract';
+import type { DealId, Task } from '@kettle/contract';
 import { firstValueFrom, type Observable } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
@@ -26,16 +26,29 @@ export class TaskActs {
     else void this.router.navigate(['/walk'], { queryParams: { contact, by, task: id } });
   }
 
-  finish(task: Task, after: () => void): Promise<void> {
-    return this.act(
+  /** Done without a word; a deal that is open with nothing more planned is asked what comes next. */
+  async finish(task: Task, after: () => void): Promise<void> {
+    const isDone = await this.act(
       $localize`Done`,
       (id) => this.api.call('finishTask', { params: { id: task.id } }, id),
       after,
     );
+    if (isDone && task.dealId !== null) await this.askWhatNext(task.dealId, after);
   }
 
-  reopen(task: Task, after: () => void): Promise<void> {
-    return this.act(
+  private async askWhatNext(id: DealId, after: () => void): Promise<void> {
+    const deal = await firstValueFrom(this.api.call('getDeal', { params: { id } })).catch(() => null);
+    if (deal?.status !== 'open' || deal.tether.nextStepOn !== null) return;
+    const { TaskDialog } = await import('../dossier/task-dialog');
+    const { contactId, contactName } = deal;
+    const because = $localize`${deal.name} is open, and nothing more is planned for it.`;
+    const data = { contactId, dealId: id, name: contactName ?? undefined, because };
+    await firstValueFrom(this.dialog.open(TaskDialog, { data, width: '460px' }).afterClosed());
+    after();
+  }
+
+  async reopen(task: Task, after: () => void): Promise<void> {
+    await this.act(
       $localize`Reopened`,
       (id) => this.api.call('reopenTask', { params: { id: task.id } }, id),
       after,
@@ -84,14 +97,14 @@ export class TaskActs {
     words: string,
     call: (changeId: string) => Observable<Task>,
     after: () => void,
-  ): Promise<void> {
+  ): Promise<boolean> {
     const changeId = v7();
-    try {
-      const task = await firstValueFrom(call(changeId));
-      this.undo.offer(`${words}: ${task.purpose}.`, changeId, after);
-    } catch (error) {
+    const task = await firstValueFrom(call(changeId)).catch((error: unknown) => {
       this.notices.problem(error);
-    }
+      return null;
+    });
+    if (task !== null) this.undo.offer(`${words}: ${task.purpose}.`, changeId, after);
     after();
+    return task !== null;
   }
 }
