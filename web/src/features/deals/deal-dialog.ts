@@ -25,6 +25,7 @@ import { DealWords } from './deal-words';
 import { firstStepControls, FirstStepFields, nextOf } from './first-step';
 import { LineEditor, lineOf, typedLineOf, type TypedLine } from './line-editor';
 import { spoken } from '../../kit/value-words';
+import { StageField } from './stage-field';
 
 interface Asked {
   readonly contact?: Contact | null;
@@ -44,6 +45,7 @@ const companyOf = (
   selector: 'kettle-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
+    StageField,
     formParts,
     DayField,
     MatCheckboxModule,

@@ -5,7 +5,6 @@ import type { CloseReasons, DealFact, Pipeline, Product, Stage } from '@kettle/c
 import { dealFactLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import type { OptionGroup } from '../../kit/form';
 import { ChangeStream } from '../../services/change-stream';
 import { PeopleWords } from '../fields/index';
 
@@ -24,13 +23,6 @@ export class DealWords {
 
   readonly pipelines = computed((): readonly Pipeline[] => this.pipelineRead.value()?.pipelines ?? []);
   readonly stages = computed((): readonly Stage[] => this.pipelines().flatMap(({ stages }) => stages));
-  /** All stages, each under its pipeline, with its chance. */
-  readonly stageOptions = computed((): OptionGroup<string>[] =>
-    this.pipelines().map(({ name, stages }) => ({
-      group: name,
-      options: stages.map((stage) => ({ value: stage.id, words: stageWords(stage) })),
-    })),
-  );
   readonly products = computed((): readonly Product[] => this.productRead.value()?.products ?? []);
   readonly reasons = computed((): CloseReasons | null => this.reasonRead.value());
   readonly fields = computed(() => this.people.fieldsOf('deal'));

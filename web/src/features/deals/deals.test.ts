@@ -1,6 +1,6 @@
 import type { DealRow } from '@kettle/contract';
 import { aDealRow as deal, aWholeDeal as whole, pipeline, stages } from '../../../testing/deals';
-import { aCount, showPart } from '../../../testing/part';
+import { aCount, aRow, showPart } from '../../../testing/part';
 import { DealFacts } from '../dossier/index';
 import { CloseDealDialog } from './close-deal-dialog';
 import { DealDialog } from './deal-dialog';
@@ -434,5 +434,37 @@ describe('a deal in the lanes', () => {
     const { root } = await showPart(DealLanes, { inputs: { pipeline, rows: [deal(part)] } });
     expect(root.querySelector('[aria-label^="Move or close"]') !== null).toBe(isOffered);
     expect(root.querySelector('.deal')!.classList.contains('cdk-drag-disabled')).toBe(!isOffered);
+  });
+});
+
+describe('where a new deal stands', () => {
+  const renewals = {
+    ...{ id: 'r', name: 'Renewals', version: 1 },
+    stages: [
+      { id: 'r1', name: 'To talk', winProbability: 0.5 },
+      { id: 'r2', name: 'Offered', winProbability: 0.8 },
+    ],
+  };
+  const show = async (pipelines: readonly object[]) => {
+    const part = await showPart(DealDialog, { data: { contact: aRow() } });
+    await part.answer('/api/pipelines', { pipelines });
+    return part;
+  };
+
+  test('is its pipeline first, then one of that one’s stages', async () => {
+    const part = await show([pipeline, renewals]);
+    expect(await part.choicesOf('Pipeline')).toEqual(['Plant sales', 'Renewals']);
+    expect(await part.choicesOf('Stage')).toEqual(['Inquiry · 10 %', 'Survey · 25 %']);
+    await part.choose('Pipeline', 'Renewals');
+    expect(part.field('Stage').textContent).toContain('To talk · 50 %');
+    expect(await part.choicesOf('Stage')).toEqual(['To talk · 50 %', 'Offered · 80 %']);
+    await part.choose('Stage', 'Offered · 80 %');
+    expect(part.field('Pipeline').textContent).toContain('Renewals');
+  });
+
+  test('is asked for its stage alone where there is one pipeline', async () => {
+    const part = await show([pipeline]);
+    expect(() => part.field('Pipeline')).toThrow();
+    expect(part.field('Stage').textContent).toContain('Inquiry');
   });
 });

@@ -2,4 +2,5 @@ export { DealDialogs, type Closing } from './deal-dialogs';
 export { DealRows } from './deal-rows';
 export { DealTabs } from './deal-tabs';
 export { DealWords } from './deal-words';
+export { StageField } from './stage-field';
 export { firstStepControls, FirstStepFields, nextOf } from './first-step';

@@ -24,7 +24,7 @@ import { MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
-import { DealWords, firstStepControls, FirstStepFields, nextOf } from '../deals/index';
+import { DealWords, firstStepControls, FirstStepFields, nextOf, StageField } from '../deals/index';
 import { PeopleWords } from '../fields/index';
 import { WordPipe } from '../../kit/value-words';
 
@@ -43,6 +43,7 @@ const usualDaysToClose = 60;
     RouterLink,
     MoneyPipe,
     FirstStepFields,
+    StageField,
     Failed,
     Waiting,
   ],
