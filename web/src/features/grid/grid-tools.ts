@@ -52,6 +52,12 @@ const settleMillis = 160;
       inline-size: 200px;
       min-inline-size: 90px;
     }
+    @media (width < 700px) {
+      /* Beside what scrolls sideways, what it searches stays legible. */
+      :host {
+        min-inline-size: 172px;
+      }
+    }
     mat-form-field.small {
       inline-size: 100%;
     }
