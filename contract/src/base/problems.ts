@@ -257,7 +257,5 @@ export function sentenceOf(
 }
 
 /** A sentence of the catalogue, or the same in another language, with what belongs in its places. */
-export const fillIn = (
-  sentence: string,
-  parameters: Readonly<Record<string, string | number>>,
-): string => sentence.replace(/\{(\w+)\}/g, (_, name: string) => String(parameters[name] ?? name));
+export const fillIn = (sentence: string, parameters: Readonly<Record<string, string | number>>): string =>
+  sentence.replace(/\{(\w+)\}/g, (_, name: string) => String(parameters[name] ?? name));
