@@ -2,7 +2,8 @@ import type { CadenceDefinition, CadenceStep } from '@kettle/contract';
 import fc from 'fast-check';
 import { calendarOf } from '../../testing/calendars';
 import { advance, startRun, type RunSetting } from './advance';
-import { nothingTaken } from './plan';
+import { addDays } from '../time';
+import { nothingTaken, plan } from './plan';
 import { plainStep, type Run, type RunEffect, type RunEvent } from './run';
 
 const step = (channel: CadenceStep['channel'], offsetDays: number): CadenceStep => ({
@@ -317,6 +318,77 @@ describe('steps that go by themselves', () => {
       exitReason: 'merged into Maud, who is on it already',
     });
     expect(merged(false).run.status).toBe('running');
+  });
+});
+
+describe('the preview and the run', () => {
+  test('a step that is done is a touch of its day: the next one is on another, also with no days between', () => {
+    const twoAtOnce = { ...definition, steps: [step('call', 0), step('email', 0)] };
+    const setting = settingAt('2026-11-24T09:30:00.000Z', { definition: twoAtOnce });
+    const { run } = startRun('2026-11-24', setting);
+    const done = advance(
+      run,
+      { ...base('e1'), kind: 'step-done', step: 0, counts: 'attempt', endsRun: false, words: 'spoke' },
+      setting,
+    );
+    expect(done.run.nextOn).toBe('2026-11-25');
+  });
+
+  test('plan the same moments, whatever the days, hours and holidays', () => {
+    const steps = fc.array(
+      fc.record({
+        offsetDays: fc.integer({ min: 0, max: 6 }),
+        windowStart: fc.integer({ min: 480, max: 900 }),
+        length: fc.integer({ min: 60, max: 300 }),
+        isByItself: fc.boolean(),
+      }),
+      { minLength: 1, maxLength: 6 },
+    );
+    const offs = fc.array(fc.integer({ min: 0, max: 40 }), { maxLength: 6 });
+    const zones = fc.constantFrom('Europe/Lisbon', 'America/New_York', 'Asia/Kolkata', 'Australia/Sydney');
+    fc.assert(
+      fc.property(steps, offs, offs, zones, (drawn, theirOffs, ourOffs, zone) => {
+        const start = '2026-11-24';
+        const holiday = (off: number): [string, string] => [addDays(start, off), 'off'];
+        const drawnSteps = drawn.map(({ offsetDays, windowStart, length, isByItself }) => ({
+          ...step(isByItself ? 'email' : 'call', offsetDays),
+          ...{ windowStart, windowEnd: windowStart + length },
+          ...(isByItself ? { mode: 'by-itself' as const } : {}),
+        }));
+        const contact = {
+          calendar: calendarOf({ zone }, ...theirOffs.map(holiday)),
+          ...{ doNotContact: new Set<never>(), unreachable: new Set<never>() },
+        };
+        const of = (now: string): RunSetting =>
+          settingAt(now, {
+            definition: { steps: drawnSteps, answeredStep: null },
+            contact,
+            rep: calendarOf({}, ...ourOffs.map(holiday)),
+          });
+        const now = `${start}T06:00:00.000Z`;
+        const previewed = plan(of(now).definition, start, of(now)).flatMap((each) =>
+          each.kind === 'planned' ? [[each.step, each.on, each.at]] : [],
+        );
+        const walked: unknown[] = [];
+        let { run, effects } = startRun(start, of(now));
+        for (let n = 0; run.status === 'running'; n += 1) {
+          const [next] = effects.filter((each) => each.kind === 'create-task' || each.kind === 'send');
+          if (!next || !('at' in next)) break;
+          walked.push([next.step, next.on, next.at]);
+          const event = {
+            id: `e${n}`,
+            at: next.at,
+            kind: 'step-done',
+            step: next.step,
+            counts: 'attempt',
+            endsRun: false,
+            words: '',
+          } as const;
+          ({ run, effects } = advance(run, event, of(next.at)));
+        }
+        expect(walked).toEqual(previewed);
+      }),
+    );
   });
 });
 

@@ -40,13 +40,13 @@ function applyTo(run: Run, event: RunEvent, setting: RunSetting): Transition {
     case 'step-done':
       if (event.step !== run.step) return { run, effects: [] };
       if (event.endsRun) return end(run, 'finished', event.words, []);
-      return goTo(resumed(run), run.step + 1, today, setting);
+      return goTo(resumed(run), run.step + 1, today, touchedOn(setting, today));
     case 'step-skipped':
       if (event.step !== run.step) return { run, effects: [] };
       return withEffects([cancelTask(event.reason)], goTo(resumed(run), run.step + 1, today, setting));
     case 'sent':
       if (event.step !== run.step || run.status !== 'running') return { run, effects: [] };
-      return goTo(run, run.step + 1, today, setting);
+      return goTo(run, run.step + 1, today, touchedOn(setting, today));
     case 'not-sent':
       if (event.step !== run.step || run.status !== 'running') return { run, effects: [] };
       return byHand(run, event.reason, today, setting);
@@ -209,6 +209,12 @@ function marksOf(event: RunEvent): RunEffect[] {
   if (event.kind === 'unsubscribed') return [{ kind: 'mark-do-not-contact', channel: event.channel }];
   if (event.kind === 'bounced') return [{ kind: 'mark-unusable', channel: event.channel }];
   return [];
+}
+
+/** The step just done is a touch of its day: no other falls on it. */
+function touchedOn(setting: RunSetting, today: PlainDate): RunSetting {
+  const person = new Set([...setting.taken.person, today]);
+  return { ...setting, taken: { ...setting.taken, person } };
 }
 
 function unreachable(setting: RunSetting, channel: Channel): RunSetting {

@@ -21,47 +21,104 @@ export interface LeveledStarts {
 }
 
 /**
- * Spreads starts so that the highest day stays as low as earliest fits under a common ceiling can make it: the lowest
- * ceiling is searched under which as many fit as fit at all. A start fits on the first day from the one before it on
- * which none of its days goes over the ceiling or the capacity. For patterns of one day it is the lowest peak there is.
+ * Spreads starts so that as many fit as can, the highest day is as low as can be, and then the starts as early as can be. It is the lowest
+ * peak there is (to half a minute) as far as the search comes within `mostSteps`; beyond it, the lowest ceiling under which it found a way.
+ * @example levelStarts({ count: 2, pattern: [40, 40], load: [], capacity: [60], days: 3 }).starts; // [0, 2]
  */
 export function levelStarts(request: LevelRequest): LeveledStarts {
-  const most = place(request, Infinity);
-  const wanted = most.starts.filter((start) => start !== null).length;
+  const wanted = mostThatFit(request);
   // No spreading brings the highest day below what is planned already, so nobody waits for more than that.
   const floor = Math.max(0, ...request.load);
-  const atFloor = place(request, floor);
-  if (atFloor.starts.filter((start) => start !== null).length === wanted) return atFloor;
+  const atFloor = place(request, floor, wanted);
+  if (atFloor !== null) return leveled(request, atFloor);
+  let best = leveled(request, place(request, Infinity, wanted)!);
   let low = floor;
-  let high = most.peak;
-  let best = most;
-  while (high - low > 0.5) {
+  let high = best.peak;
+  while (high - low > closeEnough) {
     const ceiling = (low + high) / 2;
-    const tried = place(request, ceiling);
-    if (tried.starts.filter((start) => start !== null).length < wanted) low = ceiling;
+    const tried = place(request, ceiling, wanted);
+    if (tried === null) low = ceiling;
     else {
-      best = tried;
-      high = Math.min(ceiling, tried.peak);
+      best = leveled(request, tried);
+      high = Math.min(ceiling, best.peak);
     }
   }
   return best;
 }
 
-function place({ count, pattern, load, capacity, days }: LevelRequest, ceiling: number): LeveledStarts {
-  const filled = [...load];
-  const roomOn = (day: number) =>
-    Math.min(ceiling, capacity[day] ?? capacity.at(-1) ?? 0) - (filled[day] ?? 0);
-  const fits = (start: number) =>
-    pattern.every((minutes, after) => minutes === 0 || minutes <= roomOn(start + after) + 1e-9);
-  let from = 0;
-  const starts = Array.from({ length: count }, () => {
-    while (from < days && !fits(from)) from += 1;
-    if (from >= days) return null;
+/** Half a minute. */
+const closeEnough = 0.5;
+/** How many days' starts one search may try. */
+const mostSteps = 20_000;
+
+/** How many can start at all, each day within its capacity. */
+function mostThatFit(request: LevelRequest): number {
+  let fits = 0;
+  let over = request.count + 1;
+  while (over - fits > 1) {
+    const count = Math.ceil((fits + over) / 2);
+    if (place(request, Infinity, count) === null) over = count;
+    else fits = count;
+  }
+  return fits;
+}
+
+/** How many start on each day so that `wanted` do and no day goes over the ceiling, the earliest first; null when no way was found. */
+function place(
+  { pattern, load, capacity, days }: LevelRequest,
+  ceiling: number,
+  wanted: number,
+): number[] | null {
+  const room = (day: number) =>
+    Math.min(ceiling, capacity[day] ?? capacity.at(-1) ?? 0) - (load[day] ?? 0) + 1e-9;
+  const rooms = Array.from({ length: days + pattern.length }, (_, day) => room(day));
+  const starts: number[] = [];
+  let steps = 0;
+  /** What fits on a day as it is now, were it the only one. */
+  const fitOn = (day: number): number =>
+    Math.max(
+      0,
+      Math.floor(
+        Math.min(
+          wanted,
+          ...pattern.map((minutes, after) => (minutes === 0 ? Infinity : rooms[day + after]! / minutes)),
+        ),
+      ),
+    );
+  const take = (day: number, count: number) =>
     pattern.forEach((minutes, after) => {
-      filled[from + after] = (filled[from + after] ?? 0) + minutes;
+      rooms[day + after]! -= minutes * count;
     });
-    return from;
+  const search = (day: number, left: number): boolean => {
+    if (left === 0) return true;
+    if (day >= days) return false;
+    let mostAhead = 0;
+    for (let at = day; at < days && mostAhead < left; at += 1) mostAhead += fitOn(at);
+    if (mostAhead < left) return false;
+    for (let count = Math.min(left, fitOn(day)); count >= 0; count -= 1) {
+      steps += 1;
+      if (steps > mostSteps) return false;
+      starts[day] = count;
+      take(day, count);
+      if (search(day + 1, left - count)) return true;
+      take(day, -count);
+    }
+    starts.length = day;
+    return false;
+  };
+  return search(0, wanted) ? starts : null;
+}
+
+function leveled({ count, pattern, load }: LevelRequest, startsOn: readonly number[]): LeveledStarts {
+  const filled = [...load];
+  const starts: (number | null)[] = [];
+  startsOn.forEach((many, day) => {
+    for (let n = 0; n < many; n += 1) starts.push(day);
+    pattern.forEach((minutes, after) => {
+      if (many > 0) filled[day + after] = (filled[day + after] ?? 0) + minutes * many;
+    });
   });
   const whole = Array.from(filled, (minutes: number | undefined) => minutes ?? 0);
-  return { starts, load: whole, peak: Math.max(0, ...whole) };
+  const left = Array.from({ length: count - starts.length }, () => null);
+  return { starts: [...starts, ...left], load: whole, peak: Math.max(0, ...whole) };
 }

@@ -130,6 +130,54 @@ describe('planning a cadence', () => {
     expect(after).toMatchObject({ on: '2026-11-25', at: '2026-11-25T10:00:00.000Z' });
   });
 
+  describe('both sides’ hours', () => {
+    const theirsIn = (zone: string) => ({
+      contact: {
+        calendar: calendarOf({ zone, place: zone }),
+        doNotContact: new Set<Channel>(),
+        unreachable: new Set<Channel>(),
+      },
+    });
+    const wide = stepOf({ windowStart: 540, windowEnd: 1020 });
+    const one = (step: CadenceStep, part: Partial<PlanSetting>) =>
+      plan({ steps: [step], answeredStep: null }, '2026-11-24', settingOf(part))[0]!;
+
+    test('a call waits in their window until the rep is at work by the rep’s own clock', () => {
+      // 09:00 in Kolkata is 03:30 in London; the rep begins at 09:00.
+      expect(one(wide, theirsIn('Asia/Kolkata'))).toMatchObject({
+        on: '2026-11-25',
+        at: '2026-11-25T09:00:00.000Z',
+        shifts: [],
+      });
+      // What goes by itself goes when they begin.
+      expect(
+        one({ ...wide, mode: 'by-itself', templateIds: ['t' as never] }, theirsIn('Asia/Kolkata')),
+      ).toMatchObject({
+        at: '2026-11-25T03:30:00.000Z',
+      });
+    });
+
+    test('the rep’s day is that of the moment in the rep’s zone', () => {
+      const sunday = stepOf({ offsetDays: 4, mode: 'by-itself', windowStart: 540, windowEnd: 660 });
+      const sydney = theirsIn('Australia/Sydney').contact;
+      // Monday 09:00 in Sydney is Sunday in London: it goes on Tuesday.
+      expect(one(sunday, { contact: sydney, now: '2026-11-25T00:00:00.000Z' })).toMatchObject({
+        on: '2026-12-01',
+        at: '2026-11-30T22:00:00.000Z',
+        shifts: ['not Mon 30 Nov: a weekend on your side'],
+      });
+    });
+
+    test('hours that never meet are theirs, and it is said what time it is for the rep', () => {
+      const morning = stepOf({ windowStart: 540, windowEnd: 660 });
+      const moment = one(morning, theirsIn('Australia/Sydney'));
+      expect(moment).toMatchObject({ kind: 'planned', on: '2026-11-25' });
+      expect(moment.kind === 'planned' && moment.shifts.at(-1)).toBe(
+        'outside your hours: it is 22:00 for you',
+      );
+    });
+  });
+
   test('a start in the past is planned from today on', () => {
     expect(daysOf([stepOf({ offsetDays: 0 })], settingOf(), '2026-11-02')).toEqual(['2026-11-24']);
   });

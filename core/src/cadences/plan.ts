@@ -48,8 +48,8 @@ const longestShiftDays = 400;
 
 /**
  * Every planned moment of a cadence that starts on `startOn`: in the contact's zone, inside the step's window, on a
- * day that works for both sides, never two touches to a person on a day, never more than the limit to one company.
- * Offsets are working days of the contact's calendar. A step on a forbidden channel takes its fallback or is skipped.
+ * day that works for both sides and, where a person does it, in the rep's own hours; never two touches to a person on a day, never more than
+ * the limit to one company. Offsets are working days of the contact's calendar. A step on a forbidden channel takes its fallback or is skipped.
  */
 export function plan(
   definition: CadenceDefinition,
@@ -88,7 +88,7 @@ export function planStep(
     step: index,
     channel: channel.channel,
     on: day.on,
-    at: momentOn(day.on, step, setting),
+    at: day.at,
     minutes: step.minutes,
     shifts: [...channel.shifts, ...day.shifts],
   };
@@ -113,23 +113,77 @@ function whyNotChannel(channel: Channel, contact: PlanContact): string | null {
   return contact.unreachable.has(channel) ? $localize`nothing to reach them on by ${channel}:channel:` : null;
 }
 
-function findDay(
+interface FoundDay {
+  readonly on: PlainDate;
+  readonly at: Instant;
+  readonly shifts: string[];
+}
+
+/** So many days in a row on which only the hours do not meet: they never will. */
+const daysWithoutCommonHour = 14;
+
+function findDay(step: CadenceStep, completedOn: PlainDate, setting: PlanSetting): FoundDay | null {
+  const inHours = search(step, completedOn, setting, step.mode === 'by-hand');
+  if (inHours !== 'no common hour') return inHours;
+  // Their hours and ours never meet: they are reached in theirs, and it is said.
+  const found = search(step, completedOn, setting, false);
+  if (found === null || found === 'no common hour') return null;
+  const ours = sayMinute(localMinute(found.at, setting.rep.zone));
+  return { ...found, shifts: [...found.shifts, $localize`outside your hours: it is ${ours}:time: for you`] };
+}
+
+function search(
   step: CadenceStep,
   completedOn: PlainDate,
   setting: PlanSetting,
-): { on: PlainDate; shifts: string[] } | null {
+  isInHours: boolean,
+): FoundDay | 'no common hour' | null {
   const { contact, now } = setting;
   const today = localDate(now, contact.calendar.zone);
   const counted = addWorkingDays(completedOn, step.offsetDays, contact.calendar);
   const shifts = explainSkippedDays(completedOn, counted, step, setting);
   let on = counted < today ? today : counted;
+  let withoutHour = 0;
   for (let shifted = 0; shifted < longestShiftDays; shifted += 1) {
-    const why = whyNotOn(on, step, setting, today);
-    if (why === null) return { on, shifts };
-    shifts.push($localize`not ${sayDate(on, today)}:on:: ${why}:why:`);
+    const why = whyNotOn(on, step, setting, today) ?? momentFor(on, step, setting, isInHours);
+    if (typeof why === 'object') return { on, at: why.at, shifts };
+    withoutHour = why === noCommonHour ? withoutHour + 1 : withoutHour;
+    if (withoutHour === daysWithoutCommonHour) return 'no common hour';
+    const words = why === noCommonHour ? $localize`your hours do not meet theirs` : why;
+    shifts.push($localize`not ${sayDate(on, today)}:on:: ${words}:why:`);
     on = addDays(on, 1);
   }
   return null;
+}
+
+const noCommonHour = Symbol('no common hour');
+
+/**
+ * The first moment of the step's window on their day that is on the rep's own working day by the rep's own zone, and in their hours
+ * where a person does it; what goes by itself needs the day alone. Else why there is none.
+ */
+function momentFor(
+  on: PlainDate,
+  step: CadenceStep,
+  { contact, rep, now }: PlanSetting,
+  isInHours: boolean,
+): { readonly at: Instant } | string | typeof noCommonHour {
+  const { zone } = contact.calendar;
+  const opens = localMoment(on, step.windowStart, zone);
+  const closes = localMoment(on, step.windowEnd, zone);
+  const first = opens > now ? opens : now;
+  // The window ends before it closes.
+  const last = new Date(Date.parse(closes) - 1).toISOString();
+  const days = [...new Set([localDate(first, rep.zone), localDate(last, rep.zone)])];
+  const working = days.filter((day) => whyNotWorking(day, rep) === null);
+  if (working.length === 0) return $localize`${whyNotWorking(days[0]!, rep)!}:ours: on your side`;
+  for (const day of working) {
+    const starts = localMoment(day, isInHours ? rep.startMinute : 0, rep.zone);
+    const ends = localMoment(isInHours ? day : addDays(day, 1), isInHours ? rep.endMinute : 0, rep.zone);
+    const at = starts > first ? starts : first;
+    if (at < closes && at < ends) return { at };
+  }
+  return noCommonHour;
 }
 
 /** Only holidays are worth a word among the days that counting passed over: everybody expects weekends. */
@@ -149,11 +203,9 @@ function explainSkippedDays(
 }
 
 function whyNotOn(on: PlainDate, step: CadenceStep, setting: PlanSetting, today: PlainDate): string | null {
-  const { contact, rep, taken, now } = setting;
+  const { contact, taken, now } = setting;
   const theirs = whyNotWorking(on, contact.calendar);
   if (theirs !== null) return theirs;
-  const ours = whyNotWorking(on, rep);
-  if (ours !== null) return $localize`${ours}:ours: on your side`;
   if (taken.person.has(on)) return $localize`another touch that day`;
   if ((taken.company.get(on) ?? 0) >= taken.companyDailyLimit)
     return $localize`enough touches to the company that day`;
@@ -161,10 +213,4 @@ function whyNotOn(on: PlainDate, step: CadenceStep, setting: PlanSetting, today:
   return isOver
     ? $localize`their ${sayMinute(step.windowStart)}:windowStart: to ${sayMinute(step.windowEnd)}:windowEnd: is over`
     : null;
-}
-
-function momentOn(on: PlainDate, step: CadenceStep, setting: PlanSetting): Instant {
-  const { zone } = setting.contact.calendar;
-  const opens = localMoment(on, step.windowStart, zone);
-  return opens > setting.now ? opens : setting.now;
 }

@@ -192,6 +192,50 @@ describe('levelled starts', () => {
   });
 });
 
+test('levelled starts: as many as can, at the lowest peak there is, as every way of starting them shows', () => {
+  const minutes = fc.constantFrom(0, 5, 10, 20, 35);
+  fc.assert(
+    fc.property(
+      fc.record({
+        count: fc.integer({ min: 1, max: 5 }),
+        pattern: fc.array(minutes, { minLength: 1, maxLength: 4 }),
+        load: fc.array(minutes, { maxLength: 6 }),
+        days: fc.integer({ min: 1, max: 5 }),
+        capacity: fc.array(fc.constantFrom(40, 60, 90), { minLength: 1, maxLength: 4 }),
+      }),
+      (drawn) => {
+        const { count, pattern, load, days, capacity } = drawn;
+        let most = -1;
+        let lowest = Infinity;
+        const look = (day: number, started: number, filled: readonly number[]): void => {
+          const isOver = filled.some(
+            (each, at) => each > (load[at] ?? 0) + 1e-9 && each > (capacity[at] ?? capacity.at(-1)!) + 1e-9,
+          );
+          if (isOver) return;
+          if (day === days) {
+            const peak = Math.max(0, ...filled);
+            if (started > most || (started === most && peak < lowest)) [most, lowest] = [started, peak];
+            return;
+          }
+          for (let more = 0; more <= count - started; more += 1) {
+            const length = Math.max(filled.length, day + pattern.length);
+            const next = Array.from(
+              { length },
+              (_, at) => (filled[at] ?? 0) + (pattern[at - day] ?? 0) * more,
+            );
+            look(day + 1, started + more, next);
+          }
+        };
+        look(0, 0, load);
+        const { starts, peak } = levelStarts(drawn);
+        expect(starts.filter((start) => start !== null)).toHaveLength(most);
+        expect(Math.abs(peak - lowest)).toBeLessThanOrEqual(0.5);
+      },
+    ),
+    { numRuns: 400 },
+  );
+});
+
 test('variants: the same run always gets the same, and each is used about equally often', () => {
   const used = Array.from({ length: 3000 }, (_, n) => variantOf(['a', 'b', 'c'], `run-${n}`, 2));
   for (const name of ['a', 'b', 'c']) {

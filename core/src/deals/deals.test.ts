@@ -1,4 +1,4 @@
-import { stalledDays, tetherStateOf, weightedMinor } from '.';
+import { chanceOf, stalledDays, tetherStateOf, weightedMinor } from '.';
 
 test.each([
   [null, 'loose'],
@@ -17,4 +17,10 @@ test('a deal is stalled the day after its patience ends', () => {
 test('the deal’s own probability goes before the stage’s', () => {
   expect(weightedMinor(12_345, null, 0.5)).toBe(6173);
   expect(weightedMinor(12_345, 0, 0.5)).toBe(0);
+  // What was decided is no chance any more.
+  const thought = { own: 0.3, stage: 0.8 };
+  const chances = (['open', 'parked', 'won', 'lost'] as const).map((status) =>
+    chanceOf({ status, ...thought }),
+  );
+  expect(chances).toEqual([0.3, 0.3, 1, 0]);
 });

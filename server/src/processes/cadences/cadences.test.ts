@@ -3,6 +3,10 @@ import { v4 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal } from '../../../testing/people';
 import { askForDailyWork } from '../../features';
+import { bytesOf } from '../../platform/ids';
+import type { DatabaseJob } from '../../platform/jobs/worker';
+import { work } from '../../platform/work/work';
+import { wakeKind, wakeRuns } from './feature';
 
 let installation: Installation;
 let rep: Caller;
@@ -61,6 +65,20 @@ describe('before starting', () => {
     ]);
   });
 
+  test('whoever was tried today gets nothing more today, also when the try counts for nothing', async () => {
+    const contact = await aContact(rep);
+    await installation.services.database.change(
+      `INSERT INTO journal_entry (id, at, kind, direction, counts, body, contact_id, created_at)
+       VALUES (UNHEX(REPLACE(UUID(), '-', '')), '2026-11-24 08:00:00.000', 'call', 'out', 'none', '', :contact, NOW(3))`,
+      { contact: bytesOf(contact.id) },
+    );
+    const [first] = (await planFor(contact)).people[0]!.moments;
+    expect(first).toMatchObject({
+      on: '2026-11-25',
+      shifts: ['not Tue 24 Nov: another touch that day'],
+    });
+  });
+
   test('people of one firm share what it gets in a day', async () => {
     const firm = { companyName: 'Marrow Brewing' };
     const people = [
@@ -113,6 +131,30 @@ describe('starting', () => {
     const contact = await aContact(rep);
     await Promise.all([start([contact]), start([contact]), start([contact])]);
     expect(await installation.services.database.rows('SELECT COUNT(*) AS n FROM run')).toEqual([{ n: 1 }]);
+  });
+});
+
+describe('a day on which many pauses end', () => {
+  test('continues all of them, part by part', async () => {
+    const people = [await aContact(rep), await aContact(rep), await aContact(rep)];
+    await start(people);
+    const { services } = installation;
+    await services.database.change(
+      "UPDATE run SET status = 'paused', paused_until = '2026-11-26', next_on = NULL",
+    );
+    installation.clock.set('2026-11-26T09:00:00.000Z');
+    const part = (payload: object) =>
+      work(services, null, (w) => (wakeRuns(2) as DatabaseJob).run(w, payload), { act: wakeKind });
+    const left = async () =>
+      (await services.database.rows("SELECT 1 FROM run WHERE status = 'paused'")).length;
+    await part({});
+    expect(await left()).toBe(1);
+    const [next] = await services.database.rows<{ payload: string }>(
+      `SELECT payload FROM job WHERE kind = '${wakeKind}' AND dedupe_key LIKE '%:1'`,
+    );
+    expect(JSON.parse(next!.payload)).toEqual({ part: 1 });
+    await part({ part: 1 });
+    expect(await left()).toBe(0);
   });
 });
 

@@ -1,13 +1,16 @@
 import type { Channel, ContactId, PlainDate } from '@kettle/contract';
+import { channelNames } from '@kettle/contract/base/channels';
 import type { PlanContact, PlanSetting } from '@kettle/core/cadences';
 import { localDate } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
-import { instantOf } from '../../platform/database/values';
+import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/index';
 import type { AllSettings } from '../../records/settings/index';
 import type { Row } from '../../platform/database/schema.generated';
+
+const hourMillis = 3_600_000;
 
 export interface PlannablePerson {
   readonly contactId: ContactId;
@@ -32,7 +35,7 @@ interface PersonRow extends Row<
 /** The people to be planned for, in the order asked, with what planning must know of each; locks them when asked to. */
 export async function readPlannable(
   db: Queryable,
-  { calendars }: Services,
+  { calendars, clock }: Services,
   contactIds: readonly ContactId[],
   lock = false,
 ): Promise<PlannablePerson[]> {
@@ -51,12 +54,25 @@ export async function readPlannable(
     "SELECT contact_id, due_on FROM task WHERE contact_id IN (:ids) AND state = 'open'",
     { ids },
   );
+  const now = clock.now();
+  const tries = await db.rows<Row<'journal_entry', 'at'> & { contact_id: IdBytes }>(
+    `SELECT contact_id, at FROM journal_entry
+      WHERE contact_id IN (:ids) AND at >= :from AND kind IN (:channels) AND (direction IS NULL OR direction = 'out') AND removed_at IS NULL`,
+    {
+      ids,
+      channels: channelNames,
+      from: sqlInstant(new Date(Date.parse(now) - 48 * hourMillis).toISOString()),
+    },
+  );
   const marked = groupById(marks, (row) => row.channel);
   const taken = groupById(tasks, (row) => row.due_on);
+  const tried = groupById(tries, (row) => instantOf(row.at));
   const people = new Map(
     rows.map((row) => {
       const id = idOf<ContactId>(row.id);
       const days = new Set(taken.get(id));
+      // Every try of a day counts, also one that is no touch.
+      for (const at of tried.get(id) ?? []) days.add(localDate(at, row.zone));
       if (row.last_touch_at !== null) days.add(localDate(instantOf(row.last_touch_at), row.zone));
       const person: PlannablePerson = {
         contactId: id,

@@ -106,11 +106,11 @@ export async function readRunsOnVersion(
   return rows.map((row) => ({ name: row.name, stored: storedRunOf(row) }));
 }
 
-/** Runs whose pause ends by that day. Relies on run_paused. */
-export async function readRunsToWake(db: Queryable, today: string): Promise<StoredRun[]> {
+/** Runs whose pause ends by that day, so many at once. Relies on run_paused. */
+export async function readRunsToWake(db: Queryable, today: string, most: number): Promise<StoredRun[]> {
   const rows = await db.rows<RunRow>(
-    `${select} WHERE r.status = 'paused' AND r.paused_until <= :today ORDER BY r.paused_until, r.id LIMIT 200`,
-    { today },
+    `${select} WHERE r.status = 'paused' AND r.paused_until <= :today ORDER BY r.paused_until, r.id LIMIT :most`,
+    { today, most },
   );
   return rows.map(storedRunOf);
 }

@@ -15,7 +15,9 @@ import {
 
 const ofStage = (column: string) => `(SELECT st.${column} FROM stage st WHERE st.id = d.stage_id)`;
 
-const chance = `COALESCE(d.win_probability, ${ofStage('win_probability')})`;
+/** As `chanceOf` in core: a won deal counts whole, a lost one not at all. */
+const chance = `CASE d.status WHEN 'won' THEN 1 WHEN 'lost' THEN 0
+    ELSE COALESCE(d.win_probability, ${ofStage('win_probability')}) END`;
 
 const weighted = `ROUND(d.home_minor * ${chance})`;
 

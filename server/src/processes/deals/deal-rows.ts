@@ -1,6 +1,6 @@
 import type { Deal, DealGridRow, DealRow, TouchCount, UserId } from '@kettle/contract';
 import { dealPlain, type DealPlainColumns } from '@kettle/contract/base/catalogues';
-import { lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
+import { chanceOf, lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
 import { idOfHex } from '../../platform/work/written';
@@ -85,6 +85,7 @@ export const dealRowsSelect = `SELECT ${rowColumns} ${joined}`;
 function dealRowOf(row: DealColumns, today: string): DealRow {
   const own = row.own_probability === null ? null : Number(row.own_probability);
   const stage = Number(row.stage_probability);
+  const chance = chanceOf({ status: row.status, own, stage });
   const homeMinor = row.home_minor === null ? null : wholeNumber(row.home_minor);
   return {
     id: idOf(row.id),
@@ -98,8 +99,8 @@ function dealRowOf(row: DealColumns, today: string): DealRow {
     amountMinor: wholeNumber(row.amount_minor),
     currency: row.currency,
     homeMinor,
-    winProbability: own ?? stage,
-    weightedMinor: weightedMinor(homeMinor ?? 0, own, stage),
+    winProbability: chance,
+    weightedMinor: weightedMinor(homeMinor ?? 0, chance, stage),
     expectedCloseOn: row.expected_close_on,
     type: row.type,
     priority: row.priority,

@@ -86,6 +86,40 @@ describe('a deal', () => {
     });
   });
 
+  test('won it counts whole and lost not at all, in its row, every sum, group and file, whatever was thought of it', async () => {
+    const owner = await installation.as('rep');
+    const make = async (as: 'open' | 'won' | 'lost') => {
+      const deal = await aDeal(owner, (await aContact(owner)).id);
+      const thought = await owner.ok('changeDeal', {
+        params: { id: deal.id },
+        body: bodyOf(deal, { winProbability: 0.3, amountMinor: 100_000 }),
+      });
+      if (as === 'open') return;
+      await owner.ok('closeDeal', {
+        params: { id: deal.id },
+        body: { version: thought.version, on: '2026-11-24', reason: 'price', as },
+      });
+    };
+    for (const as of ['open', 'won', 'lost'] as const) await make(as);
+    const query = { owner: 'mine', status: 'any' };
+    const { rows } = await owner.ok('pageDeals', { query: { ...query, sort: '-chance' } });
+    expect(rows.map((row) => [row.status, row.winProbability, row.weightedMinor])).toEqual([
+      ['won', 1, 100_000],
+      ['open', 0.3, 30_000],
+      ['lost', 0, 0],
+    ]);
+    const count = await owner.ok('countDeals', { query: { ...query, group: 'stage' } });
+    expect(count.sums).toMatchObject({ value: 300_000, weighted: 130_000 });
+    expect(count.groups.map(({ sums }) => sums.weighted)).toEqual([130_000]);
+    const file = await owner.call('exportDeals', { query: { ...query, columns: 'name,chance,weighted' } });
+    const lines = file.text.trim().split('\r\n').slice(1);
+    expect(lines.map((line) => line.replace(/^[^,]*,/, '')).sort()).toEqual([
+      '0,0.00,GBP',
+      '0.3,300.00,GBP',
+      '1,1000.00,GBP',
+    ]);
+  });
+
   test('won or lost ends its tasks, and it is closed only once', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
     const close = (body: object) =>
