@@ -1,2 +1,2 @@
 -- Entries that were removed are found without reading the journal: a night's sweep asks for them five times.
-ALTER TABLE journal_entry ADD KEY entry_removed (removed_at);
+ALTER TABLE journal_entry ADD KEY IF NOT EXISTS entry_removed (removed_at);
