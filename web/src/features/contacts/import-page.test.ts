@@ -47,7 +47,7 @@ test('a judged file says what would happen, with each wrong row’s column and r
   expect(said(root)).toContain('Mail: “not-mail” is not an e-mail address.');
 });
 
-test('it writes what is new, and likely doubles only when asked; over the version that was seen', async () => {
+test('it writes what is new, and likely duplicates only when asked; over the version that was seen', async () => {
   const part = await show();
   expect(part.button('Write 2 new people')).toBeTruthy();
   await part.click(part.root.querySelector<HTMLElement>('mat-checkbox input')!);

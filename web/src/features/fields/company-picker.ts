@@ -11,7 +11,7 @@ import { mostProposed } from './record-picker';
 const settleMillis = 150;
 
 /**
- * A company by its name: one that is known, chosen by what tells it from others of that name, or a new one by typing on. Its name is the
+ * A company by its name: one that is known, chosen by what tells it from others of that name, or one more by typing on. Its name is the
  * field's value; `companyId` says which one was chosen.
  * @example <kettle-company-picker label="Company" [formControl]="at.companyName" [(companyId)]="companyId" />
  */

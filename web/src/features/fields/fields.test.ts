@@ -265,7 +265,7 @@ describe('a company is found while it is typed', () => {
     expect(chosen.at(-1)).toBe('two');
   });
 
-  test('what is typed on is a name again, and a new one is said to be new', async () => {
+  test('what is typed on is a name again, and one that nobody knows is said to be new', async () => {
     const { part, look } = await show();
     await look('penrow', two);
     await part.click(document.querySelector<HTMLElement>('mat-option')!);
