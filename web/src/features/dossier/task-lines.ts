@@ -30,7 +30,7 @@ import { tellLater } from '../../kit/tell-later';
           </span>
           <span class="when">
             @if (task.dueOn <= user.today()) {
-              <a class="now" routerLink="/walk" [queryParams]="{ key: 'task:' + task.id }">
+              <a class="now" routerLink="/walk" [queryParams]="{ key: 'task:' + task.id, alone: 'yes' }">
                 {{ task.dueOn | day }}
               </a>
             } @else {

@@ -305,6 +305,22 @@ test('after a save the next one comes, and the draft is gone', async () => {
   expect(localStorage.getItem('kettle.draft.me.walk.task:maud')).toBeNull();
 });
 
+test('a step that was opened by its link comes back to where one came from', async () => {
+  const go = jest.spyOn(TestBed.inject(Router), 'navigate');
+  const back = jest.spyOn(TestBed.inject(Router), 'navigateByUrl');
+  fixture.componentRef.setInput('alone', 'yes');
+  asked().flush(itemOf('maud'));
+  await settle();
+  await press('1');
+  await press('Enter');
+  server
+    .expectOne('/api/journal/log')
+    .flush({ entryId: 'e', nextTaskId: null, nextOn: null, words: 'Next: follow' });
+  await settle();
+  expect(back).toHaveBeenCalledWith('/people?open=contact:maud');
+  expect(go).not.toHaveBeenCalled();
+});
+
 test('skip goes on and back comes back', async () => {
   const go = jest.spyOn(TestBed.inject(Router), 'navigate');
   asked().flush(itemOf('maud'));

@@ -115,6 +115,8 @@ export class WalkPage {
   /** What the walk is narrowed to, as the Round was: kept in the address, so that a reload goes on in it. */
   readonly only = input<Channel>();
   readonly due = input<'late' | 'today'>();
+  /** One step that was opened by its link: once it is logged, one is back where one came from. */
+  readonly alone = input<'yes'>();
   /** How many were done in this walk: what is done leaves the Round, and the count goes on. */
   readonly walked = input(0, { transform: (text: unknown) => Math.max(0, Math.trunc(Number(text)) || 0) });
   protected readonly filter = computed((): RoundFilter => ({ channel: this.only(), due: this.due() }));
@@ -473,12 +475,14 @@ export class WalkPage {
   }
 
   private leave(row: RoundRow | null): void {
-    if (row === null) {
-      void this.router.navigateByUrl(this.origin.read() ?? `/people?open=contact:${this.contact()}`);
+    const next = row && this.store.after(row.key);
+    if (row !== null) this.store.takeAway(row.key);
+    if (row === null || this.alone() === 'yes') {
+      const contact = row?.contactId ?? this.contact();
+      const elsewhere = contact ? `/people?open=contact:${contact}` : '/round';
+      void this.router.navigateByUrl(this.origin.read() ?? elsewhere);
       return;
     }
-    const next = this.store.after(row.key);
-    this.store.takeAway(row.key);
     if (next) this.go({ key: next.key, walked: this.walked() + 1 });
     else void this.router.navigate(['/round'], { queryParams: this.filter() });
   }
@@ -486,11 +490,11 @@ export class WalkPage {
   private goTo(key: string): void {
     const from = this.key();
     if (from) this.trail.update((keys) => [...keys, from]);
-    this.go({ key });
+    this.go({ key, alone: null });
   }
 
   /** To another row of the same walk. */
-  private go(queryParams: { key: string; walked?: number }, replaceUrl = false): void {
+  private go(queryParams: { key: string; walked?: number; alone?: null }, replaceUrl = false): void {
     void this.router.navigate(['/walk'], { queryParams, queryParamsHandling: 'merge', replaceUrl });
   }
 

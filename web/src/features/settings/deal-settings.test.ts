@@ -28,7 +28,7 @@ describe('pipelines', () => {
 
   test('what a change does is shown before a second press saves it', async () => {
     const part = await show();
-    await part.click(part.button('history: 18 days'));
+    await part.click(part.button('Suggested: 18 days'));
     await part.click(part.button('Preview changes'));
     const row = {
       stageId: 'Offer',
