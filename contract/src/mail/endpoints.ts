@@ -7,6 +7,7 @@ export const mailEndpoints = {
   sendMail: 'POST /api/mail',
   getMail: 'GET /api/mail/:id',
   fileMail: 'POST /api/mail/:id/file',
+  putMailWithDeal: 'POST /api/mail/:id/deal',
   letMailGo: 'POST /api/mail/:id/let-go',
   unfileMail: 'POST /api/mail/:id/unfile',
   decideHeld: 'POST /api/mail/:id/decide',

@@ -18,6 +18,7 @@ import {
   movedMail,
   moveMail,
   overMail,
+  putMailWithDeal,
   sendMail,
   storedMailSettings,
 } from './schemas';
@@ -58,6 +59,13 @@ export const mailRoutes = {
     summary: 'File a mail with a person',
     params: byId.extend({ id: mailId }),
     body: fileMail,
+    reply: mailRow,
+  },
+  putMailWithDeal: {
+    access: 'rep',
+    summary: 'Say which deal a filed mail belongs to',
+    params: byId.extend({ id: mailId }),
+    body: putMailWithDeal,
     reply: mailRow,
   },
   letMailGo: {

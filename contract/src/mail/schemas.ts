@@ -59,6 +59,9 @@ export const mailRow = z.object({
 
 export type MailRow = z.infer<typeof mailRow>;
 
+/** An open deal that a mail may belong to. */
+const mailDeal = z.object({ id: dealId, name: z.string() });
+
 export const mail = mailRow.extend({
   text: z.string(),
   /** Sanitised; pictures from elsewhere are taken out. */
@@ -67,8 +70,17 @@ export const mail = mailRow.extend({
   thread: z.array(mailRow),
   /** Who it may be from: the person known by the address or the thread, else people of the same firm. */
   proposed: z.array(
-    z.object({ contactId, name: z.string(), companyName: z.string().nullable(), why: z.string() }),
+    z.object({
+      contactId,
+      name: z.string(),
+      companyName: z.string().nullable(),
+      why: z.string(),
+      /** Their open deals, the one that is meant first. */
+      deals: z.array(mailDeal),
+    }),
   ),
+  /** For one that came in and is filed: open deals of its person, the one that is meant first. */
+  deals: z.array(mailDeal),
   /** For a held mail: what is known of it. */
   known: z.array(z.string()),
 });
@@ -157,6 +169,9 @@ export const fileMail = z.object({
   /** Keeps the address with the person, for the next time. */
   keepAddress: z.boolean().default(true),
 });
+
+/** The deal that a filed mail belongs to, or none. */
+export const putMailWithDeal = z.object({ version, dealId: dealId.nullable() });
 
 export const overMail = z.object({ version });
 

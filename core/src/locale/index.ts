@@ -35,7 +35,12 @@ const habits = once((tag) => {
   const { language, region } = new Intl.Locale(tag.replace(reads, 'und')).maximize();
   const own = ['AU', 'CA', 'GB', 'IE', 'IN', 'NZ', 'US', 'ZA'].includes(region ?? '') ? 'en' : language;
   const figures = `${own}-${region}-u-nu-latn-ca-gregory`;
-  const date = new Intl.DateTimeFormat(figures, { timeZone: 'UTC' }).formatToParts(Date.UTC(2026, 10, 27));
+  // Without its year: Sweden writes 2026-11-27 and 27/11.
+  const date = new Intl.DateTimeFormat(figures, {
+    timeZone: 'UTC',
+    day: 'numeric',
+    month: 'numeric',
+  }).formatToParts(Date.UTC(2026, 10, 27));
   const isMonthFirst =
     date.findIndex(({ type }) => type === 'month') < date.findIndex(({ type }) => type === 'day');
   const { hourCycle } = new Intl.DateTimeFormat(figures, { hour: 'numeric' }).resolvedOptions();

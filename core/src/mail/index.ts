@@ -4,3 +4,4 @@ export * from './delivery-status';
 export * from './incoming';
 export * from './proof';
 export * from './thread';
+export * from './which-deal';

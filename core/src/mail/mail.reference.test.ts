@@ -26,6 +26,7 @@ describe('delivery reports, RFC 3464 appendix E', () => {
     expect(readDeliveryStatus(body)).toEqual([
       {
         address: 'louisl@larry.slip.umd.edu',
+        sentTo: 'louisl@larry.slip.umd.edu',
         status: '4.0.0',
         isFinal: false,
         diagnostic: '426 connection timed out',
@@ -112,6 +113,7 @@ describe('automatic answers, RFC 3834', () => {
       headers: new Map(Object.entries(headers)),
       subject: 'Re: your note',
       text: 'Thank you.',
+      newWords: part.text ?? 'Thank you.',
       envelopeFrom: 'them@firm.example',
       deliveryStatus: null,
       ...part,

@@ -3,8 +3,11 @@ import {
   absenceUntil,
   answerTo,
   bareSubject,
+  dealsMeant,
+  hasFailedForGood,
   kindOfIncoming,
   readDeliveryStatus,
+  readPlainReturn,
   type IncomingMessage,
 } from '.';
 
@@ -13,6 +16,7 @@ const messageOf = (
 ): IncomingMessage => ({
   subject: 'Re: softener',
   text: 'Sounds good, call me.',
+  newWords: part.text ?? 'Sounds good, call me.',
   envelopeFrom: 'ines@fen.example',
   deliveryStatus: null,
   ...part,
@@ -29,7 +33,11 @@ describe('what a message is', () => {
     ],
     [
       'an automatic reply of one who is away',
-      { heads: { 'auto-submitted': 'auto-replied' }, subject: 'Automatic reply: softener' },
+      {
+        heads: { 'auto-submitted': 'auto-replied' },
+        subject: 'Automatic reply: softener',
+        text: 'I am away until Friday.',
+      },
       'out-of-office',
     ],
     ['one of old style', { subject: 'Out of Office: softener' }, 'out-of-office'],
@@ -56,7 +64,7 @@ describe('what a message is', () => {
       'human',
     ],
     ['a request to be let alone', { text: 'Unsubscribe' }, 'unsubscribe'],
-    ['one by the address given for it', { subject: 'unsubscribe 12ab', text: '' }, 'unsubscribe'],
+    ['one by the address given for it', { subject: 'unsubscribe 12ab34cd', text: '' }, 'unsubscribe'],
     [
       'a delivery that takes longer',
       {
@@ -69,12 +77,57 @@ describe('what a message is', () => {
     expect(kindOfIncoming(messageOf(part)).kind).toBe(kind);
   });
 
-  test('a delivery that takes longer is not final, a return without a report is', () => {
-    const delayed =
-      'Reporting-MTA: dns; x\n\nFinal-Recipient: rfc822;a@b.example\nAction: delayed\nStatus: 4.4.1';
-    expect(kindOfIncoming(messageOf({ deliveryStatus: delayed }))).toMatchObject({ isFinal: false });
-    const returned = messageOf({ envelopeFrom: '', subject: 'Mail delivery failed' });
-    expect(kindOfIncoming(returned)).toMatchObject({ kind: 'bounce', isFinal: true });
+  test.each([
+    ['of one that is delivered in the end', 'delivered', '2.0.0'],
+    ['of one that is handed on', 'relayed', '2.0.0'],
+  ])('a report %s is no bounce', (_, action, status) => {
+    const deliveryStatus = `Reporting-MTA: dns; x\n\nFinal-Recipient: rfc822;a@b.example\nAction: ${action}\nStatus: ${status}`;
+    expect(kindOfIncoming(messageOf({ deliveryStatus, subject: 'Delivery Status Notification' }))).toEqual({
+      kind: 'automatic',
+    });
+  });
+});
+
+describe('whose address has failed for good', () => {
+  const failedWith = (fields: string) =>
+    hasFailedForGood(readDeliveryStatus(`Reporting-MTA: dns; x\n\n${fields}`), 'A@b.example');
+
+  test.each([
+    ['no such mailbox', 'Action: failed\nStatus: 5.1.1', true],
+    ['a domain that takes no mail (RFC 7505)', 'Action: failed\nStatus: 5.1.10', true],
+    ['one that takes longer', 'Action: delayed\nStatus: 4.4.1', false],
+    ['a full mailbox', 'Action: failed\nStatus: 5.2.2', false],
+    ['a rule of theirs', 'Action: failed\nStatus: 5.7.1', false],
+    ['given up after trying for long', 'Action: failed\nStatus: 4.4.7', false],
+    [
+      'a code of its own, held against the sender',
+      'Action: failed\nStatus: 5.1.1\nDiagnostic-Code: smtp; 550 blocked for spam',
+      false,
+    ],
+    ['no more than that it failed', 'Action: failed\nStatus: 5.0.0', false],
+    [
+      'the same with what was said',
+      'Action: failed\nStatus: 5.0.0\nDiagnostic-Code: smtp; 550 user unknown',
+      true,
+    ],
+  ])('%s', (_, fields, isDead) => {
+    expect(failedWith(`Final-Recipient: rfc822;a@b.example\n${fields}`)).toBe(isDead);
+  });
+
+  test('only the one the report is about: not who a mail was handed on from unless it says so', () => {
+    const failed = 'Final-Recipient: rfc822;other@c.example\nAction: failed\nStatus: 5.1.1';
+    expect(failedWith(failed)).toBe(false);
+    expect(failedWith(`Original-Recipient: rfc822;a@b.example\n${failed}`)).toBe(true);
+  });
+
+  test('a return of the older kind says of each address what became of it', () => {
+    const text =
+      '<a@b.example>:\nRemote host said: 550 5.1.1 unknown user\n\n<c@d.example>:\nmailbox is full\n';
+    const failed = readPlainReturn(text);
+    expect(failed.map(({ address, isFinal }) => [address, isFinal])).toEqual([
+      ['a@b.example', true],
+      ['c@d.example', false],
+    ]);
   });
 });
 
@@ -117,5 +170,27 @@ describe('threads', () => {
     ['Regarding the softener', 'Regarding the softener'],
   ])('“%s” is shown as “%s”', (subject, bare) => {
     expect(bareSubject(subject)).toBe(bare);
+  });
+});
+
+describe('which deal of a person a mail means', () => {
+  const deals = ['Softener for the bakehouse', 'Boiler treatment', 'Softener for the shop'].map((name) => ({
+    name,
+  }));
+  const first = (subject: string, text = '') => dealsMeant(deals, { subject, text })[0]!.name;
+
+  test.each([
+    ['the one its subject names', 'Re: boiler treatment', '', 'Boiler treatment'],
+    [
+      'the one that differs by a word of the text',
+      'Question',
+      'About the one in the shop',
+      'Softener for the shop',
+    ],
+    ['the subject more than the text', 'The shop', 'not the bakehouse', 'Softener for the shop'],
+    ['without a sign, the first as they came', 'Hello', 'Please ring me', 'Softener for the bakehouse'],
+    ['what several share tells nothing', 'The softener', '', 'Softener for the bakehouse'],
+  ])('%s', (_, subject, text, name) => {
+    expect(first(subject, text)).toBe(name);
   });
 });

@@ -4,4 +4,4 @@ export { createDeal } from './create-deal';
 export { readDealRows, readDealRowsOf } from './deal-rows';
 export { learnAnswers } from './letting-go';
 export { countDealsIn, moveDealsTo } from './move-deals';
-export { deriveDealTouches, likelyDeal } from './touch-deals';
+export { deriveDealTouches, likelyDeal, onlyDeal, openDealsOf } from './touch-deals';

@@ -116,12 +116,27 @@ function counts(row: DealTouchRow, policy: TouchPolicy): boolean {
   return isTouch({ kind, direction, counts: counted, outcomeId }, touchRuleOf(standing, policy));
 }
 
+/** Open deals of contacts, the one that closes soonest first. */
+export async function openDealsOf(
+  db: Queryable,
+  contactIds: readonly string[],
+): Promise<{ contactId: ContactId; id: DealId; name: string }[]> {
+  if (contactIds.length === 0) return [];
+  const rows = await db.rows<Row<'deal', 'id' | 'name' | 'contact_id'>>(
+    `SELECT id, name, contact_id FROM deal WHERE contact_id IN (:ids) AND status = 'open'
+      ORDER BY expected_close_on IS NULL, expected_close_on, id LIMIT 100`,
+    { ids: contactIds.map((id) => bytesOf(id)) },
+  );
+  return rows.map(({ id, name, contact_id }) => ({ contactId: idOf(contact_id!), id: idOf(id), name }));
+}
+
 /** The deal that what happens with a contact most likely belongs to: their open one that closes soonest. */
 export async function likelyDeal(db: Queryable, contactId: ContactId | string): Promise<DealId | null> {
-  const [row] = await db.rows<Row<'deal', 'id'>>(
-    `SELECT id FROM deal WHERE contact_id = :id AND status = 'open'
-      ORDER BY expected_close_on IS NULL, expected_close_on, id LIMIT 1`,
-    { id: bytesOf(contactId) },
-  );
-  return row ? idOf<DealId>(row.id) : null;
+  return (await openDealsOf(db, [contactId]))[0]?.id ?? null;
+}
+
+/** The open deal of a contact who has one; with several somebody has to say which is meant. */
+export async function onlyDeal(db: Queryable, contactId: ContactId | string): Promise<DealId | null> {
+  const deals = await openDealsOf(db, [contactId]);
+  return deals.length === 1 ? deals[0]!.id : null;
 }

@@ -13,6 +13,8 @@ export interface Answer {
   readonly dealId: string | null;
   readonly subject: string;
   readonly words: string;
+  /** When they wrote: it counts from then, whenever it is filed. */
+  readonly at: string;
   /** Who filed it by hand; null when it found its person by itself. */
   readonly byUserId: string | null;
 }
@@ -33,7 +35,7 @@ export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
   await insertEntries(w, [
     {
       id: entryId,
-      at: now,
+      at: answer.at,
       kind: 'email',
       direction: 'in',
       outcomeId: outcome?.id ?? null,

@@ -1,10 +1,12 @@
-import type { Mail, MailRow } from '@kettle/contract';
+import type { ContactId, Mail, MailRow } from '@kettle/contract';
 import { companyDomain } from '@kettle/core/duplicates';
+import { dealsMeant } from '@kettle/core/mail';
 import sanitize from 'sanitize-html';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
+import { openDealsOf } from '../deals/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
@@ -116,7 +118,16 @@ export async function readMail(db: Queryable, who: SignedIn, id: string): Promis
     html,
     blockedPictures,
     thread: thread.map(mailRowOf),
-    proposed: row.state === 'unfiled' ? await proposePeople(db, row, content!.thread_id) : [],
+    proposed:
+      row.state === 'unfiled'
+        ? await proposePeople(db, { row, text: content!.text, threadId: content!.thread_id })
+        : [],
+    deals:
+      row.state === 'filed' && row.direction === 'in' && row.contactId !== null
+        ? (await dealsFor(db, [row.contactId], { subject: row.subject, text: content!.text })).get(
+            row.contactId,
+          )!
+        : [],
     known: row.state === 'held' ? await knownOf(db, row, instantOrNull(content!.handed_at)) : [],
   };
 }
@@ -144,7 +155,10 @@ export function cleanMail(html: string): { html: string; blockedPictures: number
 }
 
 /** People a mail without one may be from: those with its address, who the exchange is with, those of the same firm's addresses. */
-async function proposePeople(db: Queryable, row: MailRow, threadId: IdBytes): Promise<Mail['proposed']> {
+async function proposePeople(
+  db: Queryable,
+  { row, text, threadId }: { readonly row: MailRow; readonly text: string; readonly threadId: IdBytes },
+): Promise<Mail['proposed']> {
   const domain = row.fromAddress.split('@')[1] ?? '';
   const people = await db.rows<Row<'contact', 'id' | 'display_name' | 'company_name'> & { nearness: number }>(
     `SELECT id, display_name, company_name, MAX(nearness) AS nearness FROM (
@@ -166,12 +180,36 @@ async function proposePeople(db: Queryable, row: MailRow, threadId: IdBytes): Pr
     2: $localize`the exchange is with them`,
     1: $localize`writes from ${domain}:domain: too`,
   };
+  const deals = await dealsFor(
+    db,
+    people.map(({ id }) => idOf<ContactId>(id)),
+    { subject: row.subject, text },
+  );
   return people.map((person) => ({
     contactId: idOf(person.id),
+    deals: deals.get(idOf(person.id))!,
     name: person.display_name,
     companyName: person.company_name,
     why: why[Number(person.nearness) as keyof typeof why],
   }));
+}
+
+/** Open deals of each of several people, the one that the words mean first. */
+async function dealsFor(
+  db: Queryable,
+  contactIds: readonly ContactId[],
+  said: { readonly subject: string; readonly text: string },
+): Promise<ReadonlyMap<ContactId, Mail['deals']>> {
+  const deals = await openDealsOf(db, contactIds);
+  return new Map(
+    contactIds.map((id) => [
+      id,
+      dealsMeant(
+        deals.filter((deal) => deal.contactId === id).map((deal) => ({ id: deal.id, name: deal.name })),
+        said,
+      ),
+    ]),
+  );
 }
 
 /** For a mail that was handed over without an answer: everything that tells for or against its arrival. */

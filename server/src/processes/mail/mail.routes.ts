@@ -15,7 +15,7 @@ import { afterSent } from './after-sending';
 import { listRoutes } from '../../records/grid/index';
 import { countBoxes, mailList } from './list-mail';
 import { readMail, readMailRow } from './mail-rows';
-import { type Filing, moveOne, moveSeveral } from './move-mail';
+import { type Filing, moveOne, moveSeveral, putWithDeal } from './move-mail';
 import { askToSend } from '../../activity/outbox/index';
 import { sendMailByHand } from './send-by-hand';
 import { readOut } from './send-mail';
@@ -32,6 +32,7 @@ type Names =
   | 'sendMail'
   | 'getMail'
   | 'fileMail'
+  | 'putMailWithDeal'
   | 'letMailGo'
   | 'unfileMail'
   | 'decideHeld'
@@ -66,6 +67,10 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
     sendMail: ({ body, who }) => sendMailByHand(services, who, body),
     fileMail: ({ params: { id }, body: { version, ...filing }, who }) =>
       move(who, { id, version }, 'filed', filing),
+    putMailWithDeal: async ({ params: { id }, body, who }) => {
+      await work(services, who, (w) => putWithDeal(w, { id, ...body }));
+      return readMailRow(database, who, id);
+    },
     letMailGo: ({ params: { id }, body: { version }, who }) => move(who, { id, version }, 'let-go'),
     unfileMail: ({ params: { id }, body: { version }, who }) => move(who, { id, version }, 'unfiled'),
     decideHeld: ({ params, body, who }) => decide(services, who, params.id, body),

@@ -5,7 +5,7 @@ import { smtpOut } from './mail-out';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { letRepsRelease } from '../../../testing/release';
 import { aMailServer, type MailServer } from '../../../testing/mail-server';
-import { aContact, aLog, journalOf } from '../../../testing/people';
+import { aContact, aDeal, aLog, journalOf } from '../../../testing/people';
 import { storeArrival } from './store-arrival';
 import { bytesOf } from '../../platform/ids';
 
@@ -661,6 +661,49 @@ describe('what comes in', () => {
       'Well?',
     ]);
     expect((await mailOf(contact)).filter((each) => each.state === 'filed')).toHaveLength(2);
+  });
+
+  test('one that is filed late counts from when it was written', async () => {
+    const written = new Date(installation.clock.millis() - 3 * 86_400_000);
+    await arrives([
+      'From: late@penrow.example',
+      `Date: ${written.toUTCString()}`,
+      'Subject: Softener',
+      'Message-ID: <late@penrow.example>',
+      '',
+      'A price, please.',
+    ]);
+    const [row] = (await rep.ok('listMail', { query: { box: 'unfiled' } })).rows;
+    expect(row!.at).toBe(`${written.toISOString().slice(0, 19)}.000Z`);
+    await rep.ok('fileMail', {
+      params: { id: row!.id },
+      body: { version: row!.version, contactId: contact.id },
+    });
+    const entry = (await journalOf(rep, { contactId: contact.id })).find(
+      ({ direction }) => direction === 'in',
+    );
+    expect(entry!.at).toBe(row!.at);
+  });
+
+  test('a mail of somebody with two deals proposes the one it means, and is put with it', async () => {
+    const make = (name: string) => aDeal(rep, contact.id, { name });
+    const [softener, boiler] = [await make('Softener'), await make('Boiler treatment')];
+    await arrives(answerTo(sent, contact, 'And what about the boiler treatment?').slice(0));
+    const mail = (await mailOf(contact)).find(({ direction }) => direction === 'in')!;
+    const read = await rep.ok('getMail', { params: { id: mail.id } });
+    expect([mail.dealId, read.deals.map(({ name }) => name)]).toEqual([
+      null,
+      ['Boiler treatment', 'Softener'],
+    ]);
+    const changeId = v4();
+    const put = { params: { id: mail.id }, body: { version: mail.version, dealId: boiler.id } };
+    await rep.call('putMailWithDeal', { ...put, changeId });
+    const inJournal = async (dealId: string) =>
+      (await journalOf(rep, { dealId })).some(({ direction }) => direction === 'in');
+    expect([await inJournal(boiler.id), await inJournal(softener.id)]).toEqual([true, false]);
+    expect((await rep.call('putMailWithDeal', put)).body).toMatchObject({ code: 'stale' });
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect(await inJournal(boiler.id)).toBe(false);
   });
 
   test('one can be dismissed, and that undone', async () => {

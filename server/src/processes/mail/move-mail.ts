@@ -2,9 +2,11 @@ import type { ContactId, MailId, MailRow, MoveMail, movedMail } from '@kettle/co
 import { sayCount } from '@kettle/core/locale';
 import type * as z from 'zod';
 import type { Row } from '../../platform/database/schema.generated';
+import { instantOf } from '../../platform/database/values';
 import { bytesOf, idOrNull } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { PersonWork } from '../../platform/work/work';
+import { onlyDeal } from '../deals/index';
 import { keepPoint } from '../../records/contacts/index';
 import { assertMayChange } from '../../records/rights/index';
 import { followMail } from './follow-mail';
@@ -65,7 +67,9 @@ export async function moveSeveral(w: PersonWork, asked: MoveMail): Promise<z.out
     // An address whose domain says that it is not theirs is not kept with them.
     const keepAddress = row.proof !== 'contradicted';
     const filing =
-      asked.to === 'filed' ? { contactId: asked.contactId, dealId: null, keepAddress } : undefined;
+      asked.to === 'filed'
+        ? { contactId: asked.contactId, dealId: await onlyDeal(w, asked.contactId), keepAddress }
+        : undefined;
     await take(w, row, asked.to, filing);
   }
   w.say(`${sayCount(fitting.length, 'mail|mails')} ${saidAs[asked.to]}`);
@@ -88,8 +92,9 @@ async function fileByHand(w: PersonWork, mailId: MailId, filing: Filing): Promis
   );
   if (!person) throw new Problem('not-found');
   await assertMayChange(w, w.who, idOrNull(person.owner_id));
-  const [mail] = await w.rows<Row<'mail', 'subject' | 'text' | 'from_address' | 'kind'>>(
-    'SELECT subject, text, from_address, kind FROM mail WHERE id = :id',
+  await assertTheirs(w, filing.contactId, filing.dealId);
+  const [mail] = await w.rows<Row<'mail', 'subject' | 'text' | 'from_address' | 'kind' | 'at'>>(
+    'SELECT subject, text, from_address, kind, at FROM mail WHERE id = :id',
     { id: bytesOf(mailId) },
   );
   await w.change('UPDATE mail SET contact_id = :contact, deal_id = :deal WHERE id = :id', {
@@ -104,9 +109,57 @@ async function fileByHand(w: PersonWork, mailId: MailId, filing: Filing): Promis
     dealId: filing.dealId,
     subject: mail!.subject,
     words: mail!.text,
+    at: instantOf(mail!.at),
     // Returns find their mail by themselves.
     kind: { kind: mail!.kind === null || mail!.kind === 'bounce' ? 'human' : mail!.kind },
     parent: null,
     byUserId: w.who.id,
   });
+}
+
+/**
+ * Says which deal of its person a filed mail belongs to, with what stands of it in the journal.
+ * @throws Problem `not-found`, `stale`, `not-so-now`, `not-yours`
+ */
+export async function putWithDeal(
+  w: PersonWork,
+  { id, version, dealId }: { readonly id: MailId; readonly version: number; readonly dealId: string | null },
+): Promise<void> {
+  const current = await readMailRow(w, w.who, id);
+  if (current.version !== version) throw new Problem('stale', {}, { current });
+  if (current.state !== 'filed' || current.contactId === null)
+    throw new Problem('not-so-now', { state: current.state });
+  const [person] = await w.rows<Row<'contact', 'owner_id'>>('SELECT owner_id FROM contact WHERE id = :id', {
+    id: bytesOf(current.contactId),
+  });
+  await assertMayChange(w, w.who, idOrNull(person?.owner_id ?? null));
+  await assertTheirs(w, current.contactId, dealId);
+  const deal = bytesOf(dealId);
+  await w.change('UPDATE mail SET deal_id = :deal, version = version + 1 WHERE id = :id', {
+    id: bytesOf(id),
+    deal,
+  });
+  await w.change(
+    'UPDATE journal_entry SET deal_id = :deal WHERE id = (SELECT entry_id FROM mail WHERE id = :id)',
+    { id: bytesOf(id), deal },
+  );
+  const [named] = await w.rows<Row<'deal', 'name'>>('SELECT name FROM deal WHERE id = :deal', { deal });
+  w.say(
+    named
+      ? $localize`Mail “${current.subject}:subject:” put with ${named.name}:deal:`
+      : $localize`Mail “${current.subject}:subject:” put with no deal`,
+  );
+}
+
+/** @throws Problem `invalid-request` for a deal that is with somebody else */
+async function assertTheirs(w: PersonWork, contactId: string, dealId: string | null): Promise<void> {
+  if (dealId === null) return;
+  const rows = await w.rows(
+    `SELECT 1 FROM deal d WHERE d.id = :deal AND (d.contact_id = :contact
+        OR d.company_id = (SELECT company_id FROM contact WHERE id = :contact))`,
+    { deal: bytesOf(dealId), contact: bytesOf(contactId) },
+  );
+  if (rows.length > 0) return;
+  const message = $localize`must be a deal of this person or of their company`;
+  throw new Problem('invalid-request', {}, { fields: [{ path: 'dealId', message }] });
 }

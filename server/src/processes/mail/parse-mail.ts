@@ -57,6 +57,7 @@ export async function parseMail(content: Buffer, envelopeFrom: string | null): P
       subject: parsed.subject ?? '',
       text,
       envelopeFrom,
+      newWords: newWordsOf(text),
       deliveryStatus: report ? report.content.toString('utf8') : null,
     },
     messageId: messageIdsIn(parsed.messageId)[0] ?? null,
@@ -97,7 +98,7 @@ export function unreadableMail(content: Buffer, envelopeFrom: string | null): Pa
   const printable = /[^\t\n\x20-\x7e]/g;
   const text = content.subarray(0, 4000).toString('latin1').replaceAll('\r', '').replace(printable, '?');
   return {
-    incoming: { headers: new Map(), subject: '', text, envelopeFrom, deliveryStatus: null },
+    incoming: { headers: new Map(), subject: '', text, newWords: text, envelopeFrom, deliveryStatus: null },
     messageId: null,
     inReplyTo: null,
     references: [],

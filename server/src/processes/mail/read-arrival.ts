@@ -12,7 +12,7 @@ import type { Queryable, WithKeys } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, newId, type IdBytes } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import { likelyDeal } from '../deals/index';
+import { onlyDeal } from '../deals/index';
 import { readLink } from '../../activity/outbox/index';
 import { followMail, type Parent } from './follow-mail';
 import { notify } from '../../records/notifications/index';
@@ -66,11 +66,12 @@ async function readParsed(w: Work, { arrivalId, parsed, checks, envelopeTo }: Ar
   // What nothing follows from may lie with whom it names; the rest waits for somebody to say whose it is.
   const isProposed = theirs !== null && !isBelieved && kind.kind !== 'automatic';
   const contactId = isProposed ? null : theirs;
-  const dealId = parent?.dealId ?? (contactId === null ? null : await likelyDeal(w, contactId));
+  const dealId = parent?.dealId ?? (contactId === null ? null : await onlyDeal(w, contactId));
   const id = newId<MailId>();
   const waits = isProposed || (kind.kind === 'human' && contactId === null);
   const state = isOwn ? 'let-go' : waits ? 'unfiled' : contactId === null ? 'let-go' : 'filed';
   const userId = parent?.userId ?? (await ownerOfAddress(w, envelopeTo ?? parsed.toAddress));
+  const at = writtenAt(parsed, w.now);
   const madeUp = `<${arrivalId}@${w.services.channels.mailDomain}>`;
   const given = (parsed.messageId ?? madeUp).slice(0, 250);
   const messageId = (await isOtherMail(w, given, parsed)) ? madeUp : given;
@@ -78,7 +79,7 @@ async function readParsed(w: Work, { arrivalId, parsed, checks, envelopeTo }: Ar
     `INSERT IGNORE INTO mail (id, direction, state, kind, proof, proof_words, message_id, thread_id, in_reply_to, reference_ids, from_name, from_address,
         to_address, subject, text, html, user_id, contact_id, deal_id, arrival_id, at)
      VALUES (:id, 'in', :state, :kind, :proof, :proofWords, :messageId, :thread, :inReplyTo, :references, :fromName, :from, :to, :subject, :text,
-        :html, :user, :contact, :deal, :arrival, :now)`,
+        :html, :user, :contact, :deal, :arrival, :at)`,
     {
       id: bytesOf(id),
       state,
@@ -99,7 +100,7 @@ async function readParsed(w: Work, { arrivalId, parsed, checks, envelopeTo }: Ar
       contact: bytesOf(isOwn ? null : contactId),
       deal: bytesOf(isOwn ? null : dealId),
       arrival: bytesOf(arrivalId),
-      now: sqlInstant(w.now),
+      at: sqlInstant(at),
     },
   );
   // The same mail came by another way before.
@@ -113,10 +114,19 @@ async function readParsed(w: Work, { arrivalId, parsed, checks, envelopeTo }: Ar
       subject: parsed.subject,
       words: parsed.newWords,
       kind,
+      at,
       parent,
     });
   if (isProposed) await propose(w, { mailId: id, theirs, subject: parsed.subject });
 }
+
+/** A mail that waited in a mailbox counts from when it was written; a clock that is ahead, or years behind, is not believed. */
+function writtenAt({ date }: ParsedMail, now: string): string {
+  const age = date === null ? -1 : Date.parse(now) - date.getTime();
+  return date !== null && age >= 0 && age <= oldestMail ? date.toISOString() : now;
+}
+
+const oldestMail = 2 * 365 * 86_400_000;
 
 /** Whose a mail is, is believed when its address is theirs (or of the same firm) and that firm's domain vouches for it. */
 async function judge(
