@@ -1,3 +1,5 @@
 export * from './compare';
 export * from './jaro-winkler';
 export * from './names';
+export * from './shared-mailbox';
+export * from './person-names';

@@ -116,5 +116,17 @@ export const greetingLine =
   /^(?:dear|hello|hi|hey|good (?:morning|day|afternoon)|guten (?:tag|morgen)|hallo|sehr geehrte|liebe[r]?|beste|geachte|bonjour|madame|monsieur|hola|buenos|estimad[oa]|ola|bom dia|car[oa]|buongiorno|gentile|ciao|hej|dzien dobry|szanown\w+)(?![\p{L}])[^.!?]{0,40}$/u;
 
 /** The line with which its end begins: nothing of the letter comes below. */
-export const closingLine =
-  /^(?:(?:kind|best|warm|many)? ?regards|thanks|thank you|cheers|yours|best|sincerely|sent from|mit freundlichen|mfg|viele|beste|freundliche|met vriendelijke|groet|cordialement|bien a vous|salutations|merci|un saludo|saludos|atentamente|gracias|cumprimentos|com os melhores|obrigad[oa]|cordiali|distinti|grazie|med vanlig|halsningar|tack|pozdrawiam|z powazaniem|--)(?![\p{L}])/u;
+export const closingLine = new RegExp(
+  String.raw`^(?:${[
+    '(?:kind|best|warm|many|kindest|warmest)? ?(?:regards|thanks)|thank you|thanks|cheers|yours|best|all the best|sincerely|speak soon|sent from|slan|le meas',
+    'mit (?:freundlich|best|herzlich|lieb)\\p{L}+|mfg|lg|vg|(?:viele|beste|freundliche|liebe|schone|herzliche)[nr]? grus|grus',
+    'met vriendelijke|mvg|groet|groeten|(?:vriendelijke|hartelijke) groet',
+    '(?:bien |tres )?cordialement|cdlt|bien a vous|(?:sinceres|meilleures|cordiales)? ?salutations|merci|bonne journee|a bientot',
+    '(?:un )?(?:cordial )?saludo|saludos|atentamente|(?:muchas )?gracias',
+    '(?:os |com os )?(?:meus )?(?:melhores )?cumprimentos|com os melhores|atenciosamente|att|obrigad[oa]|abraco',
+    '(?:un |cordiali |distinti )?salut[oi]|cordialmente|cordiali|distinti|grazie|ciao',
+    'med (?:vanlig|basta)|mvh|(?:basta )?halsningar|vanligen|tack',
+    'pozdrawiam|z powazaniem|z wyrazami|--',
+  ].join('|')})(?!\p{L})|^(?:viele|beste|freundliche|liebe|schone|herzliche) gru`,
+  'u',
+);

@@ -64,10 +64,14 @@ async function candidatesFor(db: Queryable, one: Identity): Promise<Buffer[]> {
   if (values.length > 0)
     await ask('SELECT contact_id AS id FROM contact_point WHERE value IN (:values)', { values });
   const firm = one.companies[0];
-  if (firm)
-    await ask('SELECT c.id FROM company co JOIN contact c ON c.company_id = co.id WHERE co.name_key = :key', {
-      key: companyKey(firm),
-    });
+  if (firm) {
+    const [firstWord = ''] = companyKey(firm).split(' ');
+    await ask(
+      'SELECT c.id FROM company co JOIN contact c ON c.company_id = co.id WHERE co.name_key = :key OR co.name_key LIKE :begins',
+      // The same firm under another legal form begins with the same word.
+      { key: companyKey(firm), begins: firstWord.length < 4 ? companyKey(firm) : `${firstWord}%` },
+    );
+  }
   return [...found.values()];
 }
 

@@ -56,7 +56,13 @@ describe('finding them', () => {
     ).toMatchObject([
       { contact: { id: known.id }, likeness: 'likely', evidence: [{ about: 'name' }, { about: 'company' }] },
     ]);
-    expect(await like({ email: 'M@penrow-works.example' })).toMatchObject([{ likeness: 'certain' }]);
+    expect(await like({ email: 'M@penrow-works.example' })).toMatchObject([{ likeness: 'likely' }]);
+    const named = {
+      givenName: known.givenName,
+      familyName: known.familyName,
+      email: 'M@penrow-works.example',
+    };
+    expect(await like(named)).toMatchObject([{ likeness: 'certain' }]);
     expect(await like({ email: 'M@penrow-works.example', except: known.id })).toEqual([]);
     expect(await like({ givenName: 'Theo', familyName: 'Quill', companyName: 'Penrow Works' })).toEqual([]);
   });

@@ -276,6 +276,51 @@ describe('people who are likely here already', () => {
   });
 });
 
+test('an address that is known under another name, here or in the file, is asked about and not left out', async () => {
+  await rep.ok('createContact', {
+    body: {
+      givenName: 'Maud',
+      familyName: 'Penrow',
+      companyName: 'Penrow Bakery',
+      email: 'office@penrow.example',
+    },
+  });
+  const preview = await judged(
+    [
+      'Name,Company,E-mail',
+      'Noor Falk,Penrow Bakery,office@penrow.example',
+      'M. Penrow,Penrow Bakery,office@penrow.example',
+      'Tom Askrigg,Askrigg Brewing,info@askrigg.example',
+      'Ida Moss,Askrigg Brewing,info@askrigg.example',
+      'Thomas Askrigg,Askrigg Brewing,info@askrigg.example',
+    ].join('\n'),
+  );
+  const rows = [...preview.rows].sort((one, other) => one.line - other.line);
+  expect(rows.map(({ verdict }) => verdict)).toEqual([
+    'likely',
+    'known',
+    'new',
+    'likely',
+    'twice-in-file',
+  ]);
+  const reasons = rows.map(({ problems }) => problems[0]?.reason);
+  expect([reasons[0], reasons[3]]).toEqual([
+    'Maud Penrow has this address, under another name',
+    'line 4 has this address, under another name',
+  ]);
+  await rep.ok('confirmImport', {
+    params: { id: preview.id },
+    body: { version: preview.version, withLikely: true },
+  });
+  await installation.work();
+  expect((await everybody()).rows.map((row) => row.name).sort()).toEqual([
+    'Ida Moss',
+    'Maud Penrow',
+    'Noor Falk',
+    'Tom Askrigg',
+  ]);
+});
+
 test('custom fields, tags, warmth and owner come in like the built-in ones', async () => {
   const admin = await installation.as('admin');
   const { id } = await admin.ok('createCustomField', {

@@ -5,7 +5,7 @@ import {
   type ContactDraft,
   type JudgedDraft as ReadDraft,
 } from '@kettle/core/imports';
-import { companyKey } from '@kettle/core/duplicates';
+import { companyKey, compareNames, type PersonName } from '@kettle/core/duplicates';
 import { sayDate } from '@kettle/core/time';
 import type { Queryable, WithKeys } from '../../platform/database/database';
 import { findErased } from '../../records/erased/index';
@@ -39,7 +39,7 @@ export async function judgeDrafts(
     ...distinct(good.map((draft) => draft.phone)),
   ]);
   const alike = await findSimilarInCompanies(db, good, importId);
-  const seen = new Map<string, number>();
+  const seen = new Map<string, ContactDraft>();
   const because = (
     draft: ContactDraft,
     verdict: RowVerdict,
@@ -60,22 +60,34 @@ export async function judgeDrafts(
     }
     const keys = identityKeys(draft);
     const match = keys.map((key) => known.get(key)).find((each) => each !== undefined);
-    if (match !== undefined)
-      return because(draft, 'known', {
-        reason: $localize`${match.name}:name: is here already`,
-        id: match.id,
-      });
+    if (match !== undefined) {
+      const { name, id } = match;
+      return isSomebodyElse(draft, match)
+        ? because(draft, 'likely', {
+            reason: $localize`${name}:name: has this address, under another name`,
+            id,
+          })
+        : because(draft, 'known', { reason: $localize`${name}:name: is here already`, id });
+    }
     const first = keys.map((key) => seen.get(key)).find((line) => line !== undefined);
     if (first !== undefined)
-      return because(draft, 'twice-in-file', { reason: $localize`the same as line ${first}:first:` });
-    for (const key of keys) seen.set(key, draft.line);
+      return isSomebodyElse(draft, first)
+        ? because(draft, 'likely', {
+            reason: $localize`line ${first.line}:first: has this address, under another name`,
+          })
+        : because(draft, 'twice-in-file', { reason: $localize`the same as line ${first.line}:first:` });
+    for (const key of keys) seen.set(key, draft);
     const like = alike.get(draft.line);
     if (like !== undefined) return because(draft, 'likely', { reason: like.words, id: like.id });
     return { draft, verdict: 'new', problems: [] };
   });
 }
 
-interface Known {
+/** Two people may share an address: a name that does not agree is asked about. */
+const isSomebodyElse = (one: PersonName, other: PersonName): boolean =>
+  ['part', 'differs'].includes(compareNames(one, other));
+
+interface Known extends PersonName {
   readonly name: string;
   /** Of a company there is none. */
   readonly id?: IdBytes;
@@ -108,8 +120,9 @@ export async function findKnown(db: Queryable, drafts: readonly ContactDraft[]):
 }
 
 function addKnown(known: Map<string, Known>, row: KnownRow): void {
-  const who = { name: `${row.given_name} ${row.family_name}`.trim(), id: row.id };
-  const stored = { givenName: row.given_name, familyName: row.family_name, company: row.company_name ?? '' };
+  const called = { givenName: row.given_name, familyName: row.family_name };
+  const who = { ...called, name: `${row.given_name} ${row.family_name}`.trim(), id: row.id };
+  const stored = { ...called, company: row.company_name ?? '' };
   for (const key of identityKeys({ ...stored, email: row.email ?? '', phone: row.phone ?? '' }))
     known.set(key, who);
   for (const key of identityKeys({ ...stored, email: '', phone: '' })) known.set(key, who);
@@ -127,7 +140,8 @@ async function lookUpCompanies(
       'SELECT name, name_key FROM company WHERE name_key IN (:keys)',
       { keys: keys.slice(from, from + keysAtOnce) },
     );
-    for (const row of rows) known.set(`name: @ ${row.name_key}`, { name: row.name });
+    for (const row of rows)
+      known.set(`name: @ ${row.name_key}`, { name: row.name, givenName: '', familyName: '' });
   }
 }
 
