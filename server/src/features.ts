@@ -28,6 +28,7 @@ import { personalDataFeature } from './processes/personal-data/index';
 import { pipelinesFeature } from './processes/pipelines/index';
 import { removalFeature } from './processes/removal/index';
 import { stirringsFeature } from './processes/stirrings/index';
+import { takingInFeature } from './processes/taking-in/index';
 import { telephoneFeature } from './processes/telephone/index';
 import { templatesFeature } from './processes/templates/index';
 import { wordingsFeature } from './processes/wordings/index';
@@ -77,6 +78,7 @@ export const features = [
   pipelinesFeature,
   removalFeature,
   stirringsFeature,
+  takingInFeature,
   telephoneFeature,
   templatesFeature,
   wordingsFeature,

@@ -1,1 +1,2 @@
 export * from './schemas';
+export * from './taking-in';

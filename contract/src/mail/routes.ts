@@ -1,6 +1,7 @@
 import { gridExport } from '../base/grid';
 import { mailId } from '../base/ids';
 import { byId, nothing, type RouteSpec } from '../base/route';
+import { contact } from '../contacts';
 import { logged } from '../journal';
 import {
   changeMailSettings,
@@ -22,6 +23,7 @@ import {
   sendMail,
   storedMailSettings,
 } from './schemas';
+import { mailWriter, takeFromMail, takeMailIn, takenIn } from './taking-in';
 
 export const mailRoutes = {
   listMail: { access: 'rep', summary: 'Mail by box', query: listMail, reply: mailPage },
@@ -60,6 +62,26 @@ export const mailRoutes = {
     params: byId.extend({ id: mailId }),
     body: fileMail,
     reply: mailRow,
+  },
+  getMailWriter: {
+    access: 'rep',
+    summary: 'What a mail tells of whoever wrote it',
+    params: byId.extend({ id: mailId }),
+    reply: mailWriter,
+  },
+  takeFromMail: {
+    access: 'rep',
+    summary: 'Take over into a person what their mail says of them',
+    params: byId.extend({ id: mailId }),
+    body: takeFromMail,
+    reply: contact,
+  },
+  takeMailIn: {
+    access: 'rep',
+    summary: 'Make a person, a lead or a deal of a mail, and file it there',
+    params: byId.extend({ id: mailId }),
+    body: takeMailIn,
+    reply: takenIn,
   },
   putMailWithDeal: {
     access: 'rep',

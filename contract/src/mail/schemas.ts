@@ -165,7 +165,8 @@ export const sendMail = sendByHand.extend({ subject: line(300) });
 export const fileMail = z.object({
   version,
   contactId,
-  dealId: dealId.nullable().default(null),
+  /** Left out, the person's open deal when they have just one. */
+  dealId: dealId.nullable().optional(),
   /** Keeps the address with the person, for the next time. */
   keepAddress: z.boolean().default(true),
 });

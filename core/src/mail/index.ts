@@ -1,5 +1,6 @@
 export * from './absence';
 export * from './authentication-results';
+export * from './country-of-mail';
 export * from './delivery-status';
 export * from './incoming';
 export * from './proof';

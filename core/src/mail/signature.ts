@@ -120,19 +120,25 @@ function takePhones(line: string, country: string, found: SignedPhone[]): string
   return left + line.slice(end);
 }
 
-/** Takes a part for a firm's name: by its legal form, or by the domain its people write from. */
+/**
+ * Whether a part is a firm's name: by its legal form or the domain its people write from, which may also name the trade. "Head Baker" of
+ * falkbakery is a title all the same.
+ */
 function isFirm(part: string, domain: string): boolean {
   if (hasLegalForm(part)) return true;
-  const firm = companyDomain(domain) ?? (domain.endsWith('.example') ? domain : null);
-  if (firm === null) return false;
-  const label = firm.split('.')[0]!.replace(/[^\p{L}\d]/gu, '');
+  const label =
+    domain
+      .split('.')
+      .at(-2)
+      ?.replace(/[^\p{L}\d]/gu, '') ?? '';
+  if (companyDomain(domain) === null && !domain.endsWith('.example')) return false;
   const words = nameKey(part)
     .split(' ')
     .filter((word) => word.length >= 3);
-  const squashed = words.join('');
-  return (
-    squashed === label || words.some((word) => word === label || (word.length >= 4 && label.includes(word)))
-  );
+  const isOwn = (word: string) => !isTitled(word) && !firmWords.test(word);
+  if (words.join('') === label || words.some((word) => word === label && isOwn(word))) return true;
+  if (isOwn(words[0] ?? '') && words[0] !== undefined && label.startsWith(words[0])) return true;
+  return !isTitled(part) && words.some((word) => word.length >= 4 && label.includes(word));
 }
 
 interface Who {

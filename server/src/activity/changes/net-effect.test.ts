@@ -1,6 +1,6 @@
 import * as fc from 'fast-check';
 import type { WrittenRow } from '../../platform/work/written';
-import { netEffects } from './net-effect';
+import { inOrderOfLeaving, netEffects } from './net-effect';
 
 const row = (position: number, part: Partial<WrittenRow>): WrittenRow => ({
   position,
@@ -31,6 +31,23 @@ describe('the net effect of a change set', () => {
       row(3, { key: 'a', was: { state: 'open' }, became: { state: 'done' } }),
     ]);
     expect(effects.map(({ kind, row: { key } }) => `${kind} ${key}`)).toEqual(['inserted b', 'inserted a']);
+  });
+
+  test('what refers to a row goes before it, also when the row itself was written last', () => {
+    const effects = netEffects([
+      row(1, { op: 'insert', table: 'company', key: 'firm', refs: { id: '0a' } }),
+      row(2, { op: 'insert', table: 'contact', key: 'person', refs: { id: '0b', company_id: '0a' } }),
+      row(3, { op: 'insert', table: 'task', key: 'task', refs: { id: '0c', contact_id: '0b' } }),
+      row(4, {
+        table: 'company',
+        key: 'firm',
+        refs: { id: '0a' },
+        was: { city: null },
+        became: { city: 'x' },
+      }),
+    ]);
+    const leaving = inOrderOfLeaving([...effects].reverse());
+    expect(leaving.map(({ row: { key } }) => key)).toEqual(['task', 'person', 'firm']);
   });
 
   test('a deleted row is known as it was before the set wrote to it', () => {

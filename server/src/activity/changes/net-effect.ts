@@ -59,3 +59,25 @@ export function hardColumns(effect: Extract<NetEffect, { kind: 'updated' }>): st
   const soft = new Set(specOf(effect.row.table)?.soft);
   return Object.keys(effect.became).filter((column) => !soft.has(column));
 }
+
+/**
+ * Rows that came, in an order in which they can go: what refers to a row goes before it, however often either was written since.
+ * @example [company, person of the company, company written again]: the person goes first
+ */
+export function inOrderOfLeaving(effects: readonly NetEffect[]): NetEffect[] {
+  const came = effects.filter(({ kind }) => kind === 'inserted');
+  const referring = new Map<string, NetEffect[]>();
+  for (const effect of came)
+    for (const [column, id] of Object.entries(effect.row.refs))
+      if (column !== 'id' && id) referring.set(id, [...(referring.get(id) ?? []), effect]);
+  const ordered = new Set<NetEffect>();
+  const visited = new Set<NetEffect>();
+  const leave = (effect: NetEffect) => {
+    if (visited.has(effect)) return;
+    visited.add(effect);
+    for (const other of referring.get(effect.row.refs.id ?? '') ?? []) leave(other);
+    ordered.add(effect);
+  };
+  came.forEach(leave);
+  return [...ordered];
+}

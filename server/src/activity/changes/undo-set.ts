@@ -12,7 +12,7 @@ import type { Services } from '../../platform/services';
 import { type SignedIn } from '../../records/users/index';
 import { mayChange } from '../../records/rights/index';
 import { writeSystemEntries } from '../../records/entries/index';
-import { hardColumns, netEffects, type NetEffect } from './net-effect';
+import { hardColumns, inOrderOfLeaving, netEffects, type NetEffect } from './net-effect';
 import { Rows } from './rows';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -207,7 +207,7 @@ class Undoing {
     for (const effect of this.effects)
       now.set(effect, await this.rows.read(effect.row.table, effect.row.key));
     for (const [effect, current] of now) await this.checkOne(effect, current);
-    this.checkRights(now);
+    await this.checkRights(now);
   }
 
   private async checkOne(effect: NetEffect, current: Image | null): Promise<void> {
@@ -245,9 +245,21 @@ class Undoing {
     }
   }
 
-  /** Whoever undoes must be allowed to write onto each record, as it is or as it will be again. */
-  private checkRights(now: ReadonlyMap<NetEffect, Image | null>): void {
+  /**
+   * Whoever undoes must be allowed to write onto each record, as it is or as it will be again. What they made themselves, such as a task
+   * for a colleague, they may take back as long as nobody wrote onto it.
+   */
+  private async checkRights(now: ReadonlyMap<NetEffect, Image | null>): Promise<void> {
+    const others = await this.w.rows(
+      'SELECT 1 FROM change_set WHERE id IN (:sets) AND NOT (user_id <=> :me) LIMIT 1',
+      {
+        sets: this.sets.map((id) => bytesOf(id)),
+        me: bytesOf(this.w.who.id),
+      },
+    );
+    const isOwn = others.length === 0;
     for (const [effect, current] of now) {
+      if (isOwn && effect.kind === 'inserted') continue;
       const was = effect.kind === 'updated' ? effect.was : effect.kind === 'inserted' ? null : effect.image;
       const owners = [current, was].flatMap((image) =>
         image !== null && 'owner_id' in image ? [image.owner_id ?? null] : [],
@@ -294,20 +306,19 @@ class Undoing {
     }
     for (const effect of this.last) if (effect.kind === 'updated') await this.putBack(effect);
     const entries: string[] = [];
-    for (const effect of this.last)
-      if (effect.kind === 'inserted') {
-        const { table, key } = effect.row;
-        const removedBy = specOf(table)?.removedBy;
-        if (removedBy === undefined) await this.letGo(effect.row);
-        else {
-          const current = await this.rows.read(table, key);
-          if (current !== null && current[removedBy] === null)
-            await this.rows.update(table, key, {
-              [removedBy]: this.w.now.slice(0, 23).replace('T', ' '),
-            });
-          if (table === 'journal_entry') entries.push(idOfHex(JSON.parse(key).id as string));
-        }
+    for (const effect of inOrderOfLeaving(this.last)) {
+      const { table, key } = effect.row;
+      const removedBy = specOf(table)?.removedBy;
+      if (removedBy === undefined) await this.letGo(effect.row);
+      else {
+        const current = await this.rows.read(table, key);
+        if (current !== null && current[removedBy] === null)
+          await this.rows.update(table, key, {
+            [removedBy]: this.w.now.slice(0, 23).replace('T', ' '),
+          });
+        if (table === 'journal_entry') entries.push(idOfHex(JSON.parse(key).id as string));
       }
+    }
     await this.tell(entries);
   }
 

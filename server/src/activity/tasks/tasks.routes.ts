@@ -1,22 +1,20 @@
-import type { PlainDate, UserId } from '@kettle/contract';
-import { everComes, localDate, localMinute, readRepeat } from '@kettle/core/time';
-import type { Queryable, SqlParameters } from '../../platform/database/database';
+import { localMinute } from '@kettle/core/time';
+import type { SqlParameters } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import type { Call, Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { notify } from '../../records/notifications/index';
 import type { SignedIn } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
 import { mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
+import { assertAhead, assertRule, planTask, readOwner, tellOwner } from './plan-task';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
-import { insertTask, openTasks, readTask, type Task, promisedInstant } from './tasks';
+import { openTasks, readTask, type Task, promisedInstant } from './tasks';
 import { tasksList } from './list-tasks';
 import { listRoutes } from '../../records/grid/index';
 import { type PersonWork, work } from '../../platform/work/work';
-import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
   | 'createTask'
@@ -64,26 +62,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
     taskTable: list.page,
     countTasks: list.count,
     exportTasks: list.export,
-    createTask: async ({ who, body }) => {
-      assertAhead(body.dueOn, clock.now(), who);
-      assertRule(body.repeats, body.dueOn);
-      const task = await work(services, who, async (w) => {
-        const about = await readAbout(w, body);
-        await assertMayChange(w, who, about.ownerId);
-        const { promisedMinute, ...fields } = body;
-        const owner = await readOwner(w, body.ownerId ?? who.id);
-        const promisedAt = promisedInstant({ dueOn: body.dueOn, promisedMinute }, owner);
-        const draft = { ...fields, ...about, promisedAt, ownerId: owner.id, madeBy: who.id, run: null };
-        const id = await insertTask(w, draft);
-        await planReminder(w, id);
-        const made = await readTask(w, id);
-        await tellOwner(w, made);
-        await w.derive();
-        w.say($localize`Task planned: ${made.purpose}:purpose:`);
-        return made;
-      });
-      return task;
-    },
+    createTask: ({ who, body }) => work(services, who, (w) => planTask(w, body)),
     changeTask: ({ who, params: { id }, body: asked }) => {
       return changing(who, { id, isOpen: true }, async (w, task) => {
         const { zone } = await readOwner(w, task.ownerId);
@@ -173,58 +152,3 @@ const fieldsAt = (zone: string) =>
     repeats: { column: 'repeats' },
     remindMinutes: { column: 'remind_minutes' },
   }) satisfies FieldsAt<Call<'changeTask'>['body']>;
-
-function assertAhead(dueOn: string, now: string, who: SignedIn): void {
-  if (dueOn >= localDate(now, who.zone)) return;
-  throw new Problem('in-the-past', {}, { fields: [{ path: 'dueOn', message: $localize`lies in the past` }] });
-}
-
-/** @throws Problem `not-a-rule` with the reason, also for a rule that falls on no day */
-function assertRule(repeats: string | null, from: PlainDate): void {
-  if (repeats === null) return;
-  const read = readRepeat(repeats);
-  if (typeof read !== 'string' && everComes(repeats, from)) return;
-  const message = typeof read === 'string' ? read : $localize`never comes: no day fits it`;
-  throw new Problem('not-a-rule', {}, { fields: [{ path: 'repeats', message }] });
-}
-
-async function readOwner(db: Queryable, id: string): Promise<{ id: UserId; zone: string }> {
-  const [owner] = await db.rows<Row<'app_user', 'zone'>>('SELECT zone FROM app_user WHERE id = :id', {
-    id: bytesOf(id),
-  });
-  if (!owner)
-    throw new Problem(
-      'invalid-request',
-      {},
-      { fields: [{ path: 'ownerId', message: $localize`is nobody here` }] },
-    );
-  return { id: id as UserId, zone: owner.zone };
-}
-
-async function tellOwner(w: PersonWork, task: Task): Promise<void> {
-  if (task.ownerId === w.who.id) return;
-  const about = task.contactName ?? task.dealName;
-  const path = task.contactId ? `/people/${task.contactId}` : `/deals/${task.dealId ?? ''}`;
-  await notify(
-    w,
-    [task.ownerId],
-    $localize`${w.who.name}:name: gave you a task: ${task.purpose}:purpose:${about ? ` · ${about}` : ''}:about:`,
-    path,
-  );
-}
-
-/** Company and owner of what a task is about; a deal's task is also its contact's. */
-async function readAbout(tx: Queryable, about: { contactId: string | null; dealId: string | null }) {
-  const [row] = await tx.rows<Row<'contact', 'company_id' | 'owner_id'> & { contact_id: IdBytes | null }>(
-    about.dealId === null
-      ? 'SELECT id AS contact_id, company_id, owner_id FROM contact WHERE id = :id'
-      : 'SELECT contact_id, company_id, owner_id FROM deal WHERE id = :id',
-    { id: bytesOf(about.dealId ?? about.contactId) },
-  );
-  if (!row) throw new Problem('not-found');
-  return {
-    contactId: about.contactId ?? idOrNull<string>(row.contact_id),
-    companyId: idOrNull<string>(row.company_id),
-    ownerId: idOrNull<string>(row.owner_id),
-  };
-}

@@ -24,6 +24,7 @@ import { type SignedIn, todayOf } from '../../records/users/index';
 import { readCustomFields, writeCustomValues } from '../../records/fields/index';
 import { assertMayChange, reachParameters, withinReach } from '../../records/rights/index';
 import { writeSystemEntry } from '../../records/entries/index';
+import { companiesOfDomain } from '../../records/companies/index';
 import { findOrMakeCompany, moveStanding, readContact, writeCell } from '../../records/contacts/index';
 import { lockLead } from './change-lead';
 import { readLead } from './lead-rows';
@@ -168,26 +169,12 @@ async function findCompanies(
       ),
       $localize`the same name`,
     );
-  const domain = contact.email?.split('@')[1] ?? '';
-  if (domain !== '' && !(await isSharedDomain(db, domain)))
+  if (contact.email !== null)
     add(
-      await db.rows<CompanyRow>(
-        `SELECT DISTINCT ${columns} FROM contact c JOIN company co ON co.id = c.company_id
-          WHERE c.email LIKE :domain AND ${readable} ORDER BY co.name, co.id LIMIT ${mostCompanies}`,
-        { ...reachParameters(who), domain: `%@${domain.replace(/[\\%_]/g, '\\$&')}` },
-      ),
-      $localize`others write from ${domain}:domain:`,
+      await companiesOfDomain(db, who, contact.email),
+      $localize`others write from ${contact.email.split('@')[1]!}:domain:`,
     );
   return [...found.values()].slice(0, mostCompanies);
-}
-
-/** A domain that people of several companies write from says nothing about the company. */
-async function isSharedDomain(db: Queryable, domain: string): Promise<boolean> {
-  const rows = await db.rows(
-    'SELECT DISTINCT company_id FROM contact WHERE email LIKE :domain AND company_id IS NOT NULL LIMIT 3',
-    { domain: `%@${domain.replace(/[\\%_]/g, '\\$&')}` },
-  );
-  return rows.length > 2;
 }
 
 /**

@@ -6,5 +6,8 @@ export { readMailbox } from './mail-in-imap';
 export { listenForMail } from './mail-in-smtp';
 export { smtpOut, type MailOut } from './mail-out';
 export { sendTextByHand } from './send-by-hand';
+export { moveOne } from './move-mail';
+export { readMailRow } from './mail-rows';
+export { ownWordsOf } from './parse-mail';
 export { readCursor, storeArrival } from './store-arrival';
 export { unsubscribe } from './unsubscribe';

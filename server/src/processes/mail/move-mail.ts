@@ -29,7 +29,8 @@ const saidAs: Readonly<Record<Target, string>> = {
 
 export interface Filing {
   readonly contactId: ContactId;
-  readonly dealId: string | null;
+  /** Left out, their open deal when they have just one. */
+  readonly dealId?: string | null | undefined;
   readonly keepAddress: boolean;
 }
 
@@ -66,10 +67,7 @@ export async function moveSeveral(w: PersonWork, asked: MoveMail): Promise<z.out
   for (const row of fitting) {
     // An address whose domain says that it is not theirs is not kept with them.
     const keepAddress = row.proof !== 'contradicted';
-    const filing =
-      asked.to === 'filed'
-        ? { contactId: asked.contactId, dealId: await onlyDeal(w, asked.contactId), keepAddress }
-        : undefined;
+    const filing = asked.to === 'filed' ? { contactId: asked.contactId, keepAddress } : undefined;
     await take(w, row, asked.to, filing);
   }
   w.say(`${sayCount(fitting.length, 'mail|mails')} ${saidAs[asked.to]}`);
@@ -92,7 +90,8 @@ async function fileByHand(w: PersonWork, mailId: MailId, filing: Filing): Promis
   );
   if (!person) throw new Problem('not-found');
   await assertMayChange(w, w.who, idOrNull(person.owner_id));
-  await assertTheirs(w, filing.contactId, filing.dealId);
+  const dealId = filing.dealId === undefined ? await onlyDeal(w, filing.contactId) : filing.dealId;
+  await assertTheirs(w, filing.contactId, dealId);
   const [mail] = await w.rows<Row<'mail', 'subject' | 'text' | 'from_address' | 'kind' | 'at'>>(
     'SELECT subject, text, from_address, kind, at FROM mail WHERE id = :id',
     { id: bytesOf(mailId) },
@@ -100,13 +99,13 @@ async function fileByHand(w: PersonWork, mailId: MailId, filing: Filing): Promis
   await w.change('UPDATE mail SET contact_id = :contact, deal_id = :deal WHERE id = :id', {
     id: bytesOf(mailId),
     contact: bytesOf(filing.contactId),
-    deal: bytesOf(filing.dealId),
+    deal: bytesOf(dealId),
   });
   if (filing.keepAddress) await keepPoint(w, filing.contactId, 'email', mail!.from_address);
   await followMail(w, {
     mailId,
     contactId: filing.contactId,
-    dealId: filing.dealId,
+    dealId,
     subject: mail!.subject,
     words: mail!.text,
     at: instantOf(mail!.at),

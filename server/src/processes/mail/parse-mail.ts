@@ -119,7 +119,18 @@ function firstAddress(to: AddressObject | readonly AddressObject[] | undefined):
   return [to ?? []].flat()[0]?.value[0]?.address?.toLowerCase() ?? '';
 }
 
+/** What its writer wrote now, without their signature and without what it answers. */
 function newWordsOf(text: string): string {
   const visible = new EmailReplyParser().parseReply(text.slice(0, mostQuoted)).trim();
   return visible === '' ? text.slice(0, mostQuoted).trim() : visible;
+}
+
+/** The same with the signature: all that is not quoted. */
+export function ownWordsOf(text: string): string {
+  const fragments = new EmailReplyParser().read(text.slice(0, mostQuoted)).getFragments();
+  return fragments
+    .filter((fragment) => !fragment.isQuoted())
+    .map((fragment) => fragment.getContent())
+    .join('\n')
+    .trim();
 }

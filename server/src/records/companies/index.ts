@@ -1,2 +1,3 @@
 export { companiesFeature } from './feature';
 export { readCompany, readPeopleOf } from './companies';
+export { companiesOfDomain } from './of-domain';

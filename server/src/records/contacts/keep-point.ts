@@ -7,6 +7,7 @@ export async function keepPoint(
   contactId: string,
   kind: 'email' | 'phone',
   value: string,
+  label: string | null = null,
 ): Promise<void> {
   const contact = bytesOf(contactId);
   const [known] = await tx.rows<{ value: string | null }>(
@@ -24,9 +25,9 @@ export async function keepPoint(
   else
     await tx.change(
       `INSERT INTO contact_point (id, contact_id, kind, label, value, position)
-       SELECT :id, :contact, :kind, NULL, :value, COALESCE(MAX(position), 0) + 1 FROM contact_point
+       SELECT :id, :contact, :kind, :label, :value, COALESCE(MAX(position), 0) + 1 FROM contact_point
         WHERE contact_id = :contact HAVING NOT EXISTS
           (SELECT 1 FROM contact_point p WHERE p.contact_id = :contact AND p.value = :value)`,
-      { id: bytesOf(newId()), contact, kind, value },
+      { id: bytesOf(newId()), contact, kind, label, value },
     );
 }

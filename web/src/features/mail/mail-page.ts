@@ -11,7 +11,7 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
-import type { CallOf, MailBox, MailRow, LeadRow } from '@kettle/contract';
+import type { CallOf, MailBox, MailDifference, MailRow } from '@kettle/contract';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MomentPipe } from '../../kit/say.pipes';
@@ -28,6 +28,18 @@ import { MailReader } from './mail-reader';
 import { MovePicked } from './move-picked';
 import { openWrite } from './open-write';
 import { StirringList } from './stirring-list';
+import type { TakenIn } from './take-in-dialog';
+
+/** With whom a mail is filed, and for which of their deals: undefined lets the server say, null is none. */
+interface Filed {
+  readonly id: string;
+  readonly name: string;
+  readonly dealId?: string | null | undefined;
+}
+
+/** Whether a mail is one of somebody known, whose signature may say something new. */
+const isOfKnown = ({ state, direction, contactId }: MailRow) =>
+  state === 'filed' && direction === 'in' && contactId !== null;
 
 const boxes: readonly { readonly name: MailBox; readonly words: string }[] = [
   { name: 'unfiled', words: $localize`To file` },
@@ -94,9 +106,17 @@ export class MailPage {
     (): MailRow | null => this.store.find(this.mail())?.row ?? this.store.known()[0] ?? null,
   );
   protected readonly one = reading((id: string) => this.api.call('getMail', { params: { id } }));
+  /** What the mail in view says of a person who is known. */
+  protected readonly writer = reading((id: string) => this.api.call('getMailWriter', { params: { id } }));
+  private readonly reader = viewChild(MailReader);
   protected readonly shown = computed(() => {
     const mail = this.one.value();
     return mail !== null && mail.id === this.chosen()?.id ? mail : null;
+  });
+
+  protected readonly writerOf = computed(() => {
+    const mail = this.shown();
+    return mail !== null && isOfKnown(mail) ? this.writer.value() : null;
   });
 
   constructor() {
@@ -113,7 +133,9 @@ export class MailPage {
     effect(() => {
       const row = this.chosen();
       untracked(() => {
-        if (row !== null) this.one.read(row.id);
+        if (row === null) return;
+        this.one.read(row.id);
+        if (isOfKnown(row)) this.writer.read(row.id);
       });
     });
     this.stirring.read(null);
@@ -128,7 +150,13 @@ export class MailPage {
         act: () => this.fileFirst(),
       },
       { keys: 'x', words: $localize`Let the mail go`, act: () => this.letGoPicked() },
-      { keys: 'l', words: $localize`Create a lead from the mail`, act: () => void this.makeLead() },
+      { keys: 'l', words: $localize`Somebody new from the mail`, act: () => void this.takeIn() },
+      { keys: 'd', words: $localize`Put the mail with the deal proposed`, act: () => this.putWithFirst() },
+      {
+        keys: 'k',
+        words: $localize`Take over all that the signature says`,
+        act: () => this.takeOver(this.writerOf()?.differs ?? []),
+      },
       { keys: 'a', words: $localize`Answer the mail`, act: () => this.answer() },
     );
   }
@@ -144,16 +172,16 @@ export class MailPage {
     const mail = this.shown();
     if (mail?.state !== 'unfiled' || this.isStirrings()) return;
     const first = mail.proposed[0];
-    if (first) this.file(first.contactId, first.name);
+    if (first) this.file({ id: first.contactId, name: first.name, dealId: this.reader()?.dealOf(first) });
     else this.notices.say($localize`Nobody is proposed for this mail: choose the person.`);
   }
 
-  protected file(contactId: string, name: string): void {
+  protected file({ id: contactId, name, dealId }: Filed): void {
     const mail = this.shown();
     if (mail === null) return;
     // An address whose domain says that it is not theirs is not kept with them.
     const keepAddress = mail.proof !== 'contradicted';
-    const body = { version: mail.version, contactId, keepAddress } as CallOf<'fileMail'>['body'];
+    const body = { version: mail.version, contactId, dealId, keepAddress } as CallOf<'fileMail'>['body'];
     const changeId = v7();
     this.api.call('fileMail', { params: { id: mail.id }, body }, changeId).subscribe({
       next: () => this.gone($localize`Filed with ${name}.`, changeId),
@@ -178,21 +206,52 @@ export class MailPage {
     });
   }
 
-  /** A lead on whoever wrote, and the mail is filed with them. */
-  protected async makeLead(): Promise<void> {
+  /** Somebody new of the mail, on one screen; or, once it is seen that they are known, filed with them. */
+  protected async takeIn(): Promise<void> {
     const mail = this.shown();
     if (mail?.state !== 'unfiled' || this.isStirrings()) return;
-    const { LeadDialog } = await import('../leads/lead-dialog');
-    const { fromName: name, fromAddress: email, subject } = mail;
+    const { TakeInDialog } = await import('./take-in-dialog');
     this.dialog
-      .open(LeadDialog, {
-        data: { name, email, subject: subject.slice(0, 160), source: 'e-mail' },
-        width: '600px',
-      })
+      .open(TakeInDialog, { data: { mail }, width: '760px' })
       .afterClosed()
-      .subscribe((lead: LeadRow | undefined) => {
-        if (lead) this.file(lead.contactId, lead.contactName);
+      .subscribe((taken: TakenIn | undefined) => {
+        if (taken === undefined) return;
+        if ('known' in taken) return this.file(taken.known);
+        this.gone($localize`${taken.name}:name: created, and the mail filed there.`, taken.changeId);
       });
+  }
+
+  /** The first deal that is proposed for one that is filed without. */
+  private putWithFirst(): void {
+    const [first] = this.shown()?.deals ?? [];
+    if (first && this.shown()?.dealId === null) this.putWith(first.id);
+  }
+
+  protected putWith(dealId: string | null): void {
+    const mail = this.shown();
+    if (mail === null || mail.dealId === dealId) return;
+    const changeId = v7();
+    const body = { version: mail.version, dealId } as CallOf<'putMailWithDeal'>['body'];
+    this.api.call('putMailWithDeal', { params: { id: mail.id }, body }, changeId).subscribe({
+      next: ({ dealName }) => {
+        const words =
+          dealName === null ? $localize`With no deal now.` : $localize`Put with ${dealName}:deal:.`;
+        this.seen(words, changeId);
+      },
+      error: (error: unknown) => this.failed(error),
+    });
+  }
+
+  /** What a signature says goes into the person's record. */
+  protected takeOver(take: readonly MailDifference[]): void {
+    const [mail, writer] = [this.shown(), this.writer.value()];
+    if (mail === null || writer === null || writer.contactVersion === null || take.length === 0) return;
+    const changeId = v7();
+    const body = { contactVersion: writer.contactVersion, take: [...take] };
+    this.api.call('takeFromMail', { params: { id: mail.id }, body }, changeId).subscribe({
+      next: ({ name }) => this.seen($localize`Taken over into ${name}:name:.`, changeId),
+      error: (error: unknown) => this.failed(error),
+    });
   }
 
   protected takeBack(row: MailRow): void {
@@ -218,6 +277,17 @@ export class MailPage {
     openWrite(this.dialog, { channel: 'email', contactId, name, answers }).subscribe();
   }
 
+  /** Said of a mail that stays in view. */
+  private seen(words: string, changeId: string): void {
+    const again = () => {
+      this.one.again();
+      this.writer.again();
+      this.store.again();
+    };
+    again();
+    this.undo.offer(words, changeId, again);
+  }
+
   private gone(words: string, changeId?: string): void {
     this.selected.setQuery({ mail: null });
     this.store.again();
@@ -230,6 +300,7 @@ export class MailPage {
     if (problemOf(error).code === 'stale') {
       this.store.again();
       this.one.again();
+      this.writer.again();
     }
   }
 }

@@ -4,6 +4,7 @@ import { TemplatesPage } from '../templates/index';
 import { FilePickedDialog } from './file-picked-dialog';
 import { MailPage } from './mail-page';
 import { StirringList } from './stirring-list';
+import { TakeInDialog } from './take-in-dialog';
 import { WriteDialog } from './write-dialog';
 
 const said = (root: HTMLElement) => root.textContent.replace(/\s+/g, ' ');
@@ -37,7 +38,10 @@ const whole = (part: object = {}) => ({
   html: null,
   blockedPictures: 0,
   thread: [],
-  proposed: [{ contactId: 'owen', name: 'Owen Tarrant', companyName: null, why: 'has this address' }],
+  proposed: [
+    { contactId: 'owen', name: 'Owen Tarrant', companyName: null, why: 'has this address', deals: [] },
+  ],
+  deals: [],
   known: [],
   ...part,
 });
@@ -84,10 +88,63 @@ describe('mail', () => {
     expect(said(part.root)).toContain('To file 1');
     await press(part, 'p');
     const asked = part.asked('/api/mail/m1/file');
-    expect(asked.request.body).toEqual({ version: 4, contactId: 'owen', keepAddress: true });
+    expect(asked.request.body).toEqual({
+      version: 4,
+      contactId: 'owen',
+      dealId: null,
+      keepAddress: true,
+    });
     asked.flush(mail({ state: 'filed' }));
     await part.settle();
     expect(document.body.textContent).toContain('Filed with Owen Tarrant.');
+  });
+
+  test('it goes to the deal of theirs that it means, or to the one that is chosen', async () => {
+    const deals = [
+      { id: 'd2', name: 'Boiler treatment' },
+      { id: 'd1', name: 'Softener' },
+    ];
+    const proposed = [
+      { contactId: 'owen', name: 'Owen Tarrant', companyName: null, why: 'has this address', deals },
+    ];
+    const part = await show({}, undefined, { proposed });
+    expect(said(part.root)).toContain('Boiler treatment');
+    await press(part, 'p');
+    expect(part.asked('/api/mail/m1/file').request.body).toMatchObject({ dealId: 'd2' });
+  });
+
+  const filed = { state: 'filed', contactId: 'owen', contactName: 'Owen Tarrant' };
+  const writer = (part: object = {}) => ({
+    companies: [],
+    like: [],
+    differs: [],
+    contactVersion: 7,
+    ...part,
+  });
+
+  test('a filed one of somebody with several deals is put with the one it means by one key', async () => {
+    const deals = [{ id: 'd2', name: 'Boiler treatment' }];
+    const part = await show(filed, 'filed', { deals });
+    await part.answer('/api/mail/m1/writer', writer());
+    expect(said(part.root)).toContain('Put with “Boiler treatment”');
+    await press(part, 'd');
+    const asked = part.asked('/api/mail/m1/deal');
+    expect(asked.request.body).toEqual({ version: 4, dealId: 'd2' });
+    asked.flush(mail({ ...filed, dealId: 'd2', dealName: 'Boiler treatment' }));
+    await part.settle();
+    expect(document.body.textContent).toContain('Put with Boiler treatment.');
+  });
+
+  test('what a known person signs otherwise is shown, and taken over by one key', async () => {
+    const differs = [
+      { field: 'jobTitle', label: null, now: 'Baker', said: 'Head Baker' },
+      { field: 'phone', label: 'mobile', now: null, said: '+447700900101' },
+    ];
+    const part = await show(filed, 'filed');
+    await part.answer('/api/mail/m1/writer', writer({ differs }));
+    expect(said(part.root)).toMatch(/job title ?Head Baker ?now Baker/);
+    await press(part, 'k');
+    expect(part.asked('/api/mail/m1/writer').request.body).toEqual({ contactVersion: 7, take: differs });
   });
 
   test('one key lets it go, and it can be undone', async () => {
@@ -170,6 +227,116 @@ describe('mail', () => {
     const part = await showPart(MailPage);
     await answerList(part, []);
     expect(said(part.root)).toContain('Mail from people you know files itself');
+  });
+});
+
+describe('somebody new of a mail', () => {
+  const found = {
+    givenName: 'Noor',
+    familyName: 'Falk',
+    jobTitle: 'Head Baker',
+    email: 'noor@falk.example',
+    phone: '+441632960155',
+    otherPoints: [{ kind: 'phone', label: 'mobile', value: '+447700900155' }],
+    country: 'GB',
+    companyName: 'Falk Bakery Ltd',
+    street: '14 Mill Lane',
+    postcode: 'MD4 2QP',
+    city: 'Marrowdale',
+    website: null,
+    companies: [],
+    like: [],
+    differs: [],
+    contactVersion: null,
+  };
+  const show = async (writer: object = found) => {
+    const dialog = await showPart(TakeInDialog, {
+      data: {
+        mail: whole({ fromName: 'Noor Falk', fromAddress: 'noor@falk.example', subject: 'Two ovens' }),
+      },
+    });
+    await dialog.answer('/api/mail/m1/writer', writer);
+    return dialog;
+  };
+  const take = async (dialog: Part<TakeInDialog>, name: string) => {
+    const button = [...dialog.root.querySelectorAll('button')].find((each) =>
+      each.ariaLabel?.startsWith(name),
+    )!;
+    await dialog.click(button);
+  };
+
+  test('what the signature says stands beside the fields; one press takes one, the first button all', async () => {
+    const dialog = await show();
+    await take(dialog, 'Job title: take Head Baker');
+    expect(dialog.shown['person'].jobTitle.value).toBe('Head Baker');
+    expect(dialog.shown['person'].companyName.value).toBe('');
+    expect(document.activeElement?.textContent).toContain('Take all');
+    await dialog.click(document.activeElement as HTMLElement);
+    expect(dialog.shown['person'].companyName.value).toBe('Falk Bakery Ltd');
+    expect(
+      [...dialog.root.querySelectorAll('button')].some((each) => each.ariaLabel?.includes(': take ')),
+    ).toBe(false);
+  });
+
+  test('person, company and deal are sent at once with what comes next', async () => {
+    const dialog = await show();
+    await dialog.click(document.activeElement as HTMLElement);
+    await dialog.click(dialog.button('person, company and deal'));
+    dialog.shown['deal'].amountMinor.setValue(240_000);
+    dialog.shown['deal'].stageId.setValue('s1');
+    await dialog.click(dialog.button('Create deal'));
+    const asked = dialog.asked('/api/mail/m1/take-in');
+    expect(asked.request.body).toMatchObject({
+      as: 'deal',
+      version: 4,
+      person: {
+        givenName: 'Noor',
+        jobTitle: 'Head Baker',
+        companyName: 'Falk Bakery Ltd',
+        phone: '+441632960155',
+        otherPoints: found.otherPoints,
+      },
+      place: { street: '14 Mill Lane', website: null },
+      deal: { name: 'Two ovens', amountMinor: 240_000 },
+      task: { purpose: 'Answer: Two ovens', channel: 'email' },
+    });
+  });
+
+  test('without a next step none is sent; a company known by the domain is taken by its id', async () => {
+    const companies = [{ id: 'co1', name: 'Falk Bakery', city: null, why: 'others write from falk.example' }];
+    const dialog = await show({ ...found, companies });
+    expect(said(dialog.root)).toContain('others write from falk.example');
+    await dialog.click(document.activeElement as HTMLElement);
+    await dialog.click(dialog.button('the person'));
+    await dialog.click(dialog.root.querySelector('mat-checkbox input')!);
+    await dialog.click(dialog.button('Create person'));
+    expect(dialog.asked('/api/mail/m1/take-in').request.body).toMatchObject({
+      as: 'person',
+      task: null,
+      person: { companyName: 'Falk Bakery', companyId: 'co1' },
+    });
+  });
+
+  test('a mail without a signature says so, and what is refused is said at its field', async () => {
+    const nothing = {
+      jobTitle: null,
+      phone: null,
+      otherPoints: [],
+      companyName: null,
+      street: null,
+      postcode: null,
+    };
+    const dialog = await show({ ...found, ...nothing, givenName: null, familyName: null, city: null });
+    expect(said(dialog.root)).toContain('no signature that could be read');
+    await dialog.click(dialog.button('Create lead'));
+    const fields = [{ path: 'person.email', message: 'must be an address' }];
+    await dialog.refuse('/api/mail/m1/take-in', {
+      status: 400,
+      code: 'invalid-request',
+      detail: 'Check.',
+      fields,
+    });
+    expect(said(dialog.root)).toContain('must be an address');
   });
 });
 

@@ -1,7 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import type { Mail } from '@kettle/contract';
+import type { Mail, MailDifference, MailWriter } from '@kettle/contract';
+import { ChoiceField } from '../../kit/choice-field';
+import { PhonePipe } from '../../kit/phone.pipe';
 import { CountPipe, MomentPipe } from '../../kit/say.pipes';
 import { PersonPicker } from '../fields/index';
 
@@ -9,7 +11,7 @@ import { PersonPicker } from '../fields/index';
 @Component({
   selector: 'kettle-mail-reader',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CountPipe, MatButtonModule, RouterLink, MomentPipe, PersonPicker],
+  imports: [ChoiceField, CountPipe, PhonePipe, MatButtonModule, RouterLink, MomentPipe, PersonPicker],
   template: `
     @if (mail(); as it) {
       <article [attr.aria-label]="it.subject || texts.noSubject">
@@ -54,7 +56,7 @@ import { PersonPicker } from '../fields/index';
                   matButton="outlined"
                   type="button"
                   [class.main]="first"
-                  (click)="file.emit({ id: person.contactId, name: person.name })"
+                  (click)="file.emit({ id: person.contactId, name: person.name, dealId: dealOf(person) })"
                 >
                   {{ person.name }}
                   @if (first) {
@@ -62,6 +64,15 @@ import { PersonPicker } from '../fields/index';
                   }
                 </button>
                 <span class="soft">{{ person.why }}</span>
+                @if (person.deals.length > 0) {
+                  <kettle-choice-field
+                    small
+                    [ariaLabel]="texts.dealWith + person.name"
+                    [value]="dealOf(person) ?? none"
+                    (valueChange)="chooseDeal(person.contactId, $event)"
+                    [options]="dealsOf(person.deals)"
+                  />
+                }
               }
               <kettle-person-picker
                 small
@@ -72,8 +83,8 @@ import { PersonPicker } from '../fields/index';
                 placeholder="somebody else"
                 i18n-placeholder
               />
-              <button i18n matButton="outlined" type="button" (click)="makeLead.emit()">
-                Create lead
+              <button i18n matButton="outlined" type="button" (click)="takeIn.emit()">
+                New from this mail
                 <kbd>L</kbd>
               </button>
               <button i18n matButton="outlined" type="button" (click)="letGo.emit()">
@@ -109,6 +120,51 @@ import { PersonPicker } from '../fields/index';
             @if (it.said) {
               <p class="soft">{{ it.said }}</p>
             }
+          }
+        }
+        @if (it.deals.length > 0) {
+          <div class="deal">
+            @if (it.dealId === null) {
+              <button matButton="outlined" type="button" (click)="putWith.emit(it.deals[0]!.id)">
+                <ng-container i18n>Put with “{{ it.deals[0]!.name }}”</ng-container>
+                <kbd>D</kbd>
+              </button>
+            }
+            <kettle-choice-field
+              label="Deal"
+              i18n-label
+              [value]="it.dealId ?? none"
+              (valueChange)="putWith.emit($event === none ? null : $event)"
+              [options]="dealsOf(it.deals)"
+            />
+          </div>
+        }
+        @if (writer(); as said) {
+          @if (said.differs.length > 0) {
+            <section class="differs" aria-label="Their signature" i18n-aria-label>
+              <b i18n>Their signature says:</b>
+              <ul>
+                @for (each of said.differs; track each.field + each.said) {
+                  <li>
+                    {{ fieldWords[each.field] }}
+                    @if (each.label) {
+                      ({{ each.label }})
+                    }
+                    <b>{{ each.field === 'phone' ? (each.said | phone) : each.said }}</b>
+                    @if (each.now) {
+                      <span i18n class="soft">now {{ each.now }}</span>
+                    }
+                    <button i18n matButton type="button" (click)="takeOver.emit([each])">Take over</button>
+                  </li>
+                }
+              </ul>
+              @if (said.differs.length > 1) {
+                <button i18n matButton="outlined" type="button" (click)="takeOver.emit(said.differs)">
+                  Take all over
+                  <kbd>K</kbd>
+                </button>
+              }
+            </section>
           }
         }
         @if (it.direction === 'in' && it.contactId) {
@@ -171,6 +227,22 @@ import { PersonPicker } from '../fields/index';
     .file kettle-person-picker {
       inline-size: 170px;
     }
+    .file kettle-choice-field {
+      inline-size: 200px;
+    }
+    .deal,
+    .differs {
+      display: flex;
+      flex-wrap: wrap;
+      gap: var(--space-2) var(--space-3);
+      align-items: center;
+    }
+    .differs {
+      display: grid;
+      justify-items: start;
+      padding-block: var(--space-2);
+      border-block: 1px solid var(--hairline);
+    }
     .held {
       display: grid;
       gap: var(--space-2);
@@ -204,16 +276,49 @@ export class MailReader {
     noSubject: $localize`no subject`,
     pictures: $localize`picture|pictures`,
     we: $localize`we`,
+    dealWith: $localize`Deal with `,
+    noDeal: $localize`no deal`,
+  };
+  protected readonly none = 'none';
+  protected readonly fieldWords: Readonly<Record<MailDifference['field'], string>> = {
+    jobTitle: $localize`job title`,
+    familyName: $localize`family name`,
+    companyName: $localize`company`,
+    phone: $localize`telephone`,
   };
 
   readonly mail = input.required<Mail>();
-  readonly file = output<{ id: string; name: string }>();
+  /** What the mail says of a person who is known. */
+  readonly writer = input<MailWriter | null>(null);
+  readonly file = output<{ id: string; name: string; dealId?: string | null }>();
   readonly letGo = output();
-  readonly makeLead = output();
+  readonly takeIn = output();
+  readonly putWith = output<string | null>();
+  readonly takeOver = output<readonly MailDifference[]>();
   readonly takeBack = output();
   readonly decide = output<'arrived' | 'send-again'>();
   readonly answer = output();
   protected readonly isPlain = signal(false);
+  /** Deals that were chosen in place of those proposed, by person. */
+  private readonly chosenDeals = signal<Readonly<Record<string, string | null>>>({});
+
+  /** The deal a mail goes to with a person: as it was chosen, else the one it means. */
+  dealOf({ contactId, deals }: Mail['proposed'][number]): string | null {
+    const chosen = this.chosenDeals()[contactId];
+    return chosen === undefined ? (deals[0]?.id ?? null) : chosen;
+  }
+
+  protected chooseDeal(contactId: string, dealId: string | null): void {
+    this.chosenDeals.update((chosen) => ({ ...chosen, [contactId]: dealId === this.none ? null : dealId }));
+  }
+
+  protected dealsOf(deals: Mail['deals']): { value: string; words: string }[] {
+    return [
+      ...deals.map(({ id, name }) => ({ value: id as string, words: name })),
+      { value: this.none, words: this.texts.noDeal },
+    ];
+  }
+
   /** What filing does besides, for what is more than an answer. */
   protected readonly follows = computed(() => {
     switch (this.mail().kind) {

@@ -1,0 +1,1 @@
+export { takingInFeature } from './feature';
