@@ -1,3 +1,4 @@
 export const jotEndpoints = {
   readJot: 'POST /api/jot',
+  saveJot: 'POST /api/jot/save',
 } as const;

@@ -1,5 +1,5 @@
 import { type RouteSpec } from '../base/route';
-import { jotReading, readJot } from './schemas';
+import { jotReading, readJot, savedJot, saveJot } from './schemas';
 
 export const jotRoutes = {
   readJot: {
@@ -8,5 +8,11 @@ export const jotRoutes = {
     body: readJot,
     refersTo: ['body.aboutId'],
     reply: jotReading,
+  },
+  saveJot: {
+    access: 'rep',
+    summary: 'Write what a line was shown to mean',
+    body: saveJot,
+    reply: savedJot,
   },
 } as const satisfies Record<string, RouteSpec>;

@@ -62,7 +62,7 @@ test.each<[string, Expected]>([
     'talked to theo quillan about the second softener',
     { who: 'theo', outcome: 'call-spoke', body: 'the second softener' },
   ],
-  ['called Maud Ellery, no answer', { who: 'maud', outcome: 'call-spoke' }],
+  ['called Maud Ellery, no answer', { who: 'maud', outcome: 'call-no-answer' }],
   ['no answer from Theo', { who: 'theo', outcome: 'call-no-answer' }],
   ['Theo did not pick up', { who: 'theo', outcome: 'call-no-answer' }],
   ['Theo didn’t answer', { who: 'theo', outcome: 'call-no-answer' }],
@@ -91,7 +91,7 @@ test.each<[string, Expected]>([
   ['meeting called off by May Winters', { who: 'may', outcome: 'meeting-called-off' }],
   ['visited Theo at Skell Bakery', { who: 'theo', outcome: 'visit-held' }],
   ['dropped in on Maud', { who: 'maud', outcome: 'visit-held' }],
-  ['went round to Theo, nobody there', { who: 'theo', outcome: 'visit-held' }],
+  ['went round to Theo, nobody there', { who: 'theo', outcome: 'visit-nobody' }],
   // When it happened
   ['spoke to Maud yesterday', { who: 'maud', outcome: 'call-spoke', happened: '2026-11-23 -' }],
   ['spoke to Maud yesterday at 15:30', { outcome: 'call-spoke', happened: '2026-11-23 930' }],
@@ -119,7 +119,7 @@ test.each<[string, Expected]>([
   ],
   [
     'left a message for Theo, try again tomorrow',
-    { who: 'theo', outcome: 'call-voicemail', body: 'try again tomorrow' },
+    { who: 'theo', outcome: 'call-voicemail', task: 'call 2026-11-25 follow up' },
   ],
   [
     'left a message for Theo and call again tomorrow',
@@ -147,13 +147,13 @@ test.each<[string, Expected]>([
   ],
   // Notes
   ['note: Maud prefers mornings', { who: 'maud', act: 'note', body: 'Maud prefers mornings' }],
-  ['Theo has a new boiler', { who: 'theo', act: 'note', body: 'has a new boiler' }],
+  ['Theo has a new boiler', { who: 'theo', act: 'note', body: 'Theo has a new boiler' }],
   // Questions
   ['spoke to Anne', { who: null, asks: 'person', outcome: 'call-spoke' }],
   ['spoke to Anne at Garth Brewing', { who: 'anne1', outcome: 'call-spoke' }],
   ['spoke to Anne Sorrell', { who: 'anne2' }],
   ['spoke to Rory', { who: 'rory1' }],
-  ['call Maud 5/6', { who: 'maud', asks: 'date:5/6' }],
+  ['call Maud 5/6', { who: 'maud', task: 'call 2027-06-05 follow up' }],
   ['call Maud 25/12', { who: 'maud', task: 'call 2026-12-25 follow up' }],
   ['call Maud on tuesday', { who: 'maud', asks: 'date:on tuesday' }],
   ['call Maud next thursday', { who: 'maud', asks: 'date:next thursday' }],
@@ -230,4 +230,49 @@ test('any line at all is read without a fault, and nothing planned lies in the p
     }),
     { numRuns: 300 },
   );
+});
+
+test('answers to what was asked are what is read', () => {
+  const answered = (line: string, answers: Record<string, string>) => readJot(line, { ...setting, answers });
+  expect(answered('called Maud', { what: 'call-no-answer' })).toMatchObject({
+    act: 'log',
+    outcomeId: 'call-no-answer',
+    questions: [],
+  });
+  expect(answered('got hold of Maud, wants salt', { what: 'call-spoke' })).toMatchObject({
+    act: 'log',
+    outcomeId: 'call-spoke',
+    body: 'got hold of Maud, wants salt',
+    questions: [],
+  });
+  expect(answered('got hold of Maud', { what: 'note' })).toMatchObject({ act: 'note', questions: [] });
+});
+
+test('day and month are read in the order of the country', () => {
+  const on = (country: string) => readJot('call Maud 1/12', { ...setting, country }).task?.on;
+  expect([on('GB'), on('US')]).toEqual(['2026-12-01', '2027-01-12']);
+});
+
+test('a note keeps what was written, whatever it holds', () => {
+  fc.assert(
+    fc.property(fc.string({ maxLength: 80 }), (text) => {
+      fc.pre(text.trim() !== '');
+      expect(readJot(`note: ${text.trim()}`, setting).body).toBe(text.trim());
+    }),
+  );
+});
+
+test('of several deals of that name theirs is meant, or it is asked which', () => {
+  const deals = [
+    { id: 'd1', name: 'Penrow: softener', contactId: 'maud', companyName: null },
+    { id: 'd2', name: 'Skell: softener', contactId: 'theo', companyName: null },
+  ] as never;
+  const deal = (line: string, answers = {}) => readJot(line, { ...setting, deals, answers });
+  expect(deal('spoke to Theo about the softener deal').deal?.id).toBe('d2');
+  expect(deal('won the softener deal')).toMatchObject({
+    act: 'closing',
+    deal: null,
+    questions: [{ about: 'deal' }],
+  });
+  expect(deal('won the softener deal', { deal: 'd1' })).toMatchObject({ deal: { id: 'd1' }, questions: [] });
 });

@@ -1,38 +1,53 @@
 import type { Channel, JotQuestion, JotReading, Outcome } from '@kettle/contract';
-import { findOutcome } from '../touch';
 import { localDate } from '../time';
-import { findPerson, type KnownPerson, wordsOf } from './people';
+import { findOutcome } from '../touch';
+import { type Clause, clausesOf } from './clauses';
+import { type Colleague, findColleague } from './colleagues';
+import { closingIn, findDeal, type FoundDeal, type KnownDeal } from './deals';
 import { readLead } from './lead';
+import { findOthers, findPerson, type KnownPerson, wordsOf } from './people';
+import { amountIn, lengthIn, type Span } from './sums';
 import { findWhen, type FoundWhen } from './when';
-import { fillers, happenings, notNames, requests } from './words';
+import {
+  bareCallRank,
+  fillers,
+  happenedSomehow,
+  happenings,
+  leading,
+  notHappened,
+  notNames,
+  requests,
+  theyWill,
+} from './words';
 
 export interface JotSetting {
   readonly now: string;
   readonly zone: string;
-  /** Where numbers without a country code are from; left out, Great Britain. */
+  /** Where numbers without a country code are from, and whose order of day and month holds; left out, Great Britain. */
   readonly country?: string;
   readonly known: readonly KnownPerson[];
   readonly outcomes: readonly Outcome[];
+  /** Who else is of the house. */
+  readonly colleagues?: readonly Colleague[];
+  /** Open deals the line may name. */
+  readonly deals?: readonly KnownDeal[];
   /** Meant when the line names nobody. */
   readonly about: KnownPerson | null;
   readonly answers: Readonly<Record<string, string>>;
 }
 
-interface Clause {
-  readonly text: string;
-  readonly start: number;
-}
-
 interface ReadClause {
   readonly clause: Clause;
-  readonly happening: { readonly outcomeId: string; readonly start: number; readonly end: number } | null;
-  readonly request: { readonly channel: Channel; readonly start: number; readonly end: number } | null;
+  readonly happening: (Span & { readonly outcomeId: string; readonly rank: number }) | null;
+  /** Some ask for something only together with a day. */
+  readonly request: (Span & { readonly channel: Channel; readonly needsDay: boolean }) | null;
   readonly when: FoundWhen | null;
+  readonly length: (Span & { readonly minutes: number }) | null;
 }
 
 /**
- * Reads one line of plain English: whom it is about, what happened, when, and what is to be done next. Nothing is guessed
- * where people would read it in two ways: that becomes a question. What is left over is the note.
+ * Reads one line of plain English: whom it is about, what happened, when, and what is to be done next and by whom. Nothing is guessed
+ * where people would read it in two ways: that becomes a question. What is left over is the note, as it was written.
  * @example 'spoke to Maud Ellery, wants price, call thursday 10' logs a call with the note 'wants price' and plans a call
  */
 export function readJot(line: string, setting: JotSetting): JotReading {
@@ -40,176 +55,380 @@ export function readJot(line: string, setting: JotSetting): JotReading {
   if (asLead !== null) return asLead;
   const isNote = /^\s*(?:note|nb)\b\s*:?\s*/i.exec(line);
   const text = isNote ? line.slice(isNote[0].length) : line;
-  const words = wordsOf(text);
-  const found = findPerson(words, setting.known, setting.answers);
-  const names = words.filter((_, index) => found.taken.has(index));
-  const clauses = isNote ? [] : clausesOf(text).map((clause) => readClause(clause, names, setting));
-  const questions: JotQuestion[] = found.question ? [found.question] : [];
-  for (const { when } of clauses) if (when?.question) questions.push(when.question);
-  const log = clauses.find((each) => each.happening !== null) ?? null;
-  const unknownName = found.person || found.question ? null : unknownNameIn(text, clauses);
-  const task = taskOf(clauses, names, unknownName, setting);
-  const used = clauses.map((each) => usedSpans(each, task?.clause === each.clause));
-  const outcome = log && outcomeOf(log, setting);
-  const person = found.person ?? (found.question || unknownName ? null : setting.about);
-  const body = isNote ? text.trim() : bodyOf(clauses, used, names, task?.clause ?? null, unknownName);
-  return {
-    act: outcome ? 'log' : task ? 'task' : body !== '' ? 'note' : 'nothing',
-    channel: outcome?.kind ?? task?.channel ?? null,
-    outcomeId: outcome?.id ?? null,
-    outcomeWords: outcome?.label ?? null,
-    happened: log?.when && !log.when.question ? { on: log.when.on, minute: log.when.minute } : null,
-    task: task && { channel: task.channel, on: task.on, minute: task.minute, purpose: task.purpose },
-    body,
-    person: person && {
-      id: person.id,
-      name: `${person.givenName} ${person.familyName}`.trim(),
-      companyName: person.companyName,
-    },
-    unknownName,
-    lead: null,
-    questions,
-  };
+  const given = isNote ? null : findColleague(text, setting.colleagues ?? []);
+  const free = given ? blank(text, given) : text;
+  const named = findDeal(free, setting.deals ?? []);
+  const words = wordsOf(named ? blank(free, named) : free);
+  const first = findPerson(words, setting.known, setting.answers);
+  const others = first.person
+    ? findOthers(words, setting.known, first, text)
+    : { people: [], taken: first.taken };
+  // What is somebody's is no name alone: `Theo's partner` stays as it was written.
+  const names: Span[] = words.filter((word, index) => others.taken.has(index) && !/['’]s$/.test(word.text));
+  const owned = words.filter((word, index) => others.taken.has(index) && /['’]s$/.test(word.text));
+  const deal = named && chooseDeal(named, first.person ?? setting.about, setting.answers);
+  const context: Context = { setting, names: [...names, ...owned], deal, given };
+  const read = isNote ? [] : clausesOf(free).map((clause) => readClause(clause, context));
+  const clauses = read.map((each, index) =>
+    isQuoted(read, index, text) ? { ...each, request: null } : each,
+  );
+  return new Reading(text, {
+    ...context,
+    names,
+    clauses,
+    first,
+    also: others.people,
+    isNote: isNote !== null,
+  }).read();
 }
 
-/** Cuts at commas, stops and `then`, and before `and call …`; a decimal or a time keeps its dot. */
-function clausesOf(text: string): Clause[] {
-  const clauses: Clause[] = [];
-  const cut =
-    /[,;!?]+\s*|\.(?!\d)\s*|\s+[-–—]\s+|\s+(?:and\s+)?then\s+|\s+and\s+(?=(?:call|ring|phone|e-?mail|mail|write|text|meet|visit|send|see|remind|chase|follow|check)\b)/gi;
-  let start = 0;
-  for (const found of text.matchAll(cut)) {
-    if (found.index > start) clauses.push({ text: text.slice(start, found.index), start });
-    start = found.index + found[0].length;
-  }
-  if (start < text.length) clauses.push({ text: text.slice(start), start });
-  return clauses;
+/** What stands behind a colon after something that happened are their words, and asks nothing of us. */
+const isQuoted = (clauses: readonly ReadClause[], index: number, text: string): boolean => {
+  const before = clauses[index - 1];
+  if (!before?.happening) return false;
+  return text
+    .slice(before.clause.start + before.clause.text.length, clauses[index]!.clause.start)
+    .includes(':');
+};
+
+interface Context {
+  readonly setting: JotSetting;
+  readonly names: readonly Span[];
+  readonly deal: ChosenDeal | null;
+  readonly given: (Span & { readonly colleague: Colleague }) | null;
 }
 
-function readClause(
-  clause: Clause,
-  names: readonly { start: number; end: number }[],
-  setting: JotSetting,
-): ReadClause {
-  // Names are blanked, so that nobody called May or Will is read as a month or a wish.
+interface ChosenDeal extends Span {
+  readonly deal: KnownDeal | null;
+  readonly question: JotQuestion | null;
+}
+
+/** The one deal, that of whoever is meant, or the one that was chosen; else it is asked which. */
+function chooseDeal(
+  { fitting, start, end }: FoundDeal,
+  person: KnownPerson | null,
+  answers: Readonly<Record<string, string>>,
+): ChosenDeal {
+  const theirs = fitting.filter(({ contactId }) => contactId !== null && contactId === person?.id);
+  const left = theirs.length > 0 ? theirs : fitting;
+  const deal = left.length === 1 ? left[0]! : (left.find(({ id }) => id === answers.deal) ?? null);
+  const choices = left.slice(0, 6).map(({ id, name }) => ({ value: id as string, words: name }));
+  const question = deal ? null : { about: 'deal', words: $localize`Which deal is meant?`, choices };
+  return { deal, question, start, end };
+}
+
+const blank = (text: string, { start, end }: Span) =>
+  text.slice(0, start) + ' '.repeat(end - start) + text.slice(end);
+const mask = (text: string, { start, end }: Span) =>
+  text.slice(0, start) + '_'.repeat(end - start) + text.slice(end);
+
+function readClause(clause: Clause, { setting, names, deal }: Context): ReadClause {
+  const inClause = (span: Span) =>
+    span.start >= clause.start && span.end <= clause.start + clause.text.length;
+  const local = (span: Span) => ({ start: span.start - clause.start, end: span.end - clause.start });
   let text = clause.text;
-  for (const name of names)
-    if (name.start >= clause.start && name.end <= clause.start + clause.text.length)
-      text =
-        text.slice(0, name.start - clause.start) +
-        '_'.repeat(name.end - name.start) +
-        text.slice(name.end - clause.start);
-  const happening = firstOf(happenings, text);
-  const request = happening ? null : firstOf(requests, text);
-  const when = findWhen(text, {
+  for (const name of names) if (inClause(name)) text = mask(text, local(name));
+  // Two halves of a name are one.
+  text = text.replace(/(?<=_) (?=_)/g, '_');
+  if (deal && inClause(deal)) text = blank(text, local(deal));
+  const isDenied = notHappened.test(text);
+  const happening = firstHappening(text, isDenied);
+  const request = happening || isDenied || theyWill.test(text) ? null : firstRequest(text);
+  const length = lengthIn(text);
+  const when = findWhen(length ? blank(text, length) : text, {
     now: setting.now,
     zone: setting.zone,
+    country: setting.country ?? 'GB',
     isPast: happening !== null,
     answers: setting.answers,
   });
-  return {
-    clause,
-    happening: happening && { outcomeId: happening.value, start: happening.start, end: happening.end },
-    request: request && { channel: request.value, start: request.start, end: request.end },
-    when,
-  };
+  return { clause, happening, request, when, length };
 }
 
-function firstOf<Value>(patterns: readonly (readonly [RegExp, Value])[], text: string) {
-  for (const [pattern, value] of patterns) {
+/** Ways of saying that it did not come about which hold a "not" of their own. */
+const triedInVain = ['call-no-answer', 'call-not-interested', 'meeting-missed', 'visit-nobody'];
+
+function firstHappening(text: string, isDenied: boolean): ReadClause['happening'] {
+  let best: ReadClause['happening'] = null;
+  for (const { pattern, outcomeId, rank } of happenings) {
+    if (best !== null && best.rank >= rank) continue;
+    if (isDenied && !triedInVain.includes(outcomeId)) continue;
     const found = pattern.exec(text);
-    if (found) return { value, start: found.index, end: found.index + found[0].length };
+    if (!found) continue;
+    // The name before the verb is seen to by itself.
+    const name = /^\W*_+ (?=\S)/u.exec(found[0]);
+    const start =
+      found.index +
+      (name && found.index + name[0].length < found.index + found[0].length ? name[0].length : 0);
+    best = { outcomeId, rank, start, end: found.index + found[0].length };
+  }
+  return best;
+}
+
+function firstRequest(text: string): ReadClause['request'] {
+  for (const [pattern, channel, needsDay = false] of requests) {
+    const found = pattern.exec(text);
+    if (found) return { channel, needsDay, start: found.index, end: found.index + found[0].length };
   }
   return null;
 }
 
-function outcomeOf(log: ReadClause, { outcomes }: JotSetting): Outcome | null {
-  return findOutcome(log.happening!.outcomeId, outcomes) ?? null;
-}
-
-interface ReadTask {
+interface ReadTask extends NonNullable<JotReading['task']> {
   readonly clause: Clause;
-  readonly channel: Channel;
-  readonly on: string;
-  readonly minute: number | null;
-  readonly purpose: string;
 }
 
-/** A clause that asks for something: with a day, or beginning with the verb; a day alone after a log is a call. */
-function taskOf(
-  clauses: readonly ReadClause[],
-  names: readonly { start: number; end: number }[],
-  unknownName: string | null,
-  { now, zone }: JotSetting,
-): ReadTask | null {
-  const today = localDate(now, zone);
-  const hasLog = clauses.some((each) => each.happening !== null);
-  for (const each of clauses) {
-    const { clause, request, when, happening } = each;
-    if (happening !== null || (when !== null && when.on < today)) continue;
-    const begins = request !== null && clause.text.slice(0, request.start).trim() === '';
-    const isAlone = hasLog && request === null && when !== null && when.start <= 3;
-    if (!((request !== null && (when !== null || begins)) || isAlone)) continue;
-    const spans = usedSpans(each, true).map(
-      ([start, end]) => [start + clause.start, end + clause.start] as const,
-    );
-    const left = leftOver(clause, [...spans, ...names.map((name) => [name.start, name.end] as const)]);
-    const purpose = unknownName ? trimFillers(left.replace(unknownName, ' ')) : left;
+interface Parts extends Context {
+  readonly clauses: readonly ReadClause[];
+  readonly first: ReturnType<typeof findPerson>;
+  readonly also: readonly KnownPerson[];
+  readonly isNote: boolean;
+}
+
+/** One line in its parts, put together. */
+class Reading {
+  private readonly log: ReadClause | null;
+  private readonly closing: ReturnType<typeof closingIn>;
+
+  constructor(
+    private readonly text: string,
+    private readonly parts: Parts,
+  ) {
+    this.log = mostSpecific(parts.clauses);
+    this.closing = parts.deal && !parts.isNote ? closingIn(mask(text, parts.deal)) : null;
+  }
+
+  read(): JotReading {
+    const { setting, first, deal, also, clauses, isNote, given } = this.parts;
+    const unknownName =
+      first.person || first.question || isNote || deal ? null : unknownNameIn(clauses, this.text);
+    const task = this.closing ? null : this.taskOf(unknownName);
+    const outcome = this.outcome();
+    const ofDeal = setting.known.find(({ id }) => id === deal?.deal?.contactId) ?? null;
+    const person = first.person ?? ofDeal ?? (first.question || unknownName ? null : setting.about);
+    // What was answered of a line that does not say it leaves the line as it is.
+    const isPlainNote = !task && !this.closing && (!outcome || this.log === null);
+    const { when } = this.log ?? {};
+    const questions = this.questions(outcome, task);
+    const chosen = this.closing?.as === 'asked' ? setting.answers.closing : this.closing?.as;
+    const body = isPlainNote ? this.text.trim() : this.bodyOf(task?.clause ?? null, unknownName);
+    const length = this.log?.length?.minutes ?? this.log?.when?.minutes ?? task?.clause;
+    const minutes =
+      typeof length === 'number' ? length : (this.lengthOfTask(task) ?? this.lengthAnywhere(outcome));
+    const sum = amountIn(this.text);
     return {
-      clause,
-      channel: request?.channel ?? 'call',
-      on: when?.on ?? today,
-      minute: when?.minute ?? null,
-      purpose: purpose || (request?.channel === 'other' ? clause.text.trim() : $localize`follow up`),
+      act: this.closing ? 'closing' : outcome ? 'log' : task ? 'task' : body !== '' ? 'note' : 'nothing',
+      channel: outcome?.kind ?? task?.channel ?? null,
+      outcomeId: outcome?.id ?? null,
+      outcomeWords: outcome?.label ?? null,
+      happened: outcome && when && !when.question ? { on: when.on, minute: when.minute } : null,
+      minutes,
+      task: task && {
+        channel: task.channel,
+        on: task.on,
+        minute: task.minute,
+        purpose: task.purpose,
+        owner: given ? { id: given.colleague.id, name: given.colleague.name } : null,
+      },
+      body,
+      person: person && { id: person.id, name: nameOf(person), companyName: person.companyName },
+      also: outcome ? also.map((each) => ({ id: each.id, name: nameOf(each) })) : [],
+      deal: deal?.deal ? { id: deal.deal.id, name: deal.deal.name } : null,
+      closing: chosen === 'won' || chosen === 'lost' ? chosen : null,
+      amount: sum && { minor: sum.minor, currency: sum.currency },
+      tags: [],
+      source: null,
+      unknownName,
+      lead: null,
+      questions,
     };
   }
-  return null;
+
+  /** What happened: as it was answered where that was asked, else as the line says. */
+  private outcome(): Outcome | null {
+    const { setting, isNote } = this.parts;
+    if (this.closing || isNote) return null;
+    const id = setting.answers.what ?? this.log?.happening?.outcomeId;
+    return id === undefined ? null : (findOutcome(id, setting.outcomes) ?? null);
+  }
+
+  private lengthOfTask(task: ReadTask | null): number | null {
+    const own = this.parts.clauses.find(({ clause }) => clause === task?.clause);
+    return own?.when?.minutes ?? null;
+  }
+
+  /** A length that stands alone beside what happened: `visited Theo, 45 min`. */
+  private lengthAnywhere(outcome: Outcome | null): number | null {
+    if (outcome === null) return null;
+    return (
+      this.parts.clauses.find(({ length, request }) => length !== null && request === null)?.length
+        ?.minutes ?? null
+    );
+  }
+
+  private questions(outcome: Outcome | null, task: ReadTask | null): JotQuestion[] {
+    const { clauses, first, setting, isNote } = this.parts;
+    const questions: JotQuestion[] = [first.question, this.parts.deal?.question].filter((each) => !!each);
+    for (const { when, happening, clause } of clauses)
+      if (when?.question && (happening !== null || clause === task?.clause)) questions.push(when.question);
+    if (this.closing?.as === 'asked' && setting.answers.closing === undefined)
+      questions.push({
+        about: 'closing',
+        words: $localize`How did it end?`,
+        choices: [
+          { value: 'won', words: $localize`won` },
+          { value: 'lost', words: $localize`lost` },
+        ],
+      });
+    const asked = this.askWhatHappened(outcome, task);
+    if (asked !== null && !isNote) questions.push(asked);
+    return questions;
+  }
+
+  /** A call of which nothing is said, and something that happened in words that do not say what. */
+  private askWhatHappened(outcome: Outcome | null, task: ReadTask | null): JotQuestion | null {
+    const { clauses, setting } = this.parts;
+    if (setting.answers.what !== undefined || this.closing) return null;
+    const choices = (ids: readonly string[]) =>
+      ids.flatMap((id) => {
+        const found = findOutcome(id, setting.outcomes);
+        return found ? [{ value: id, words: found.label }] : [];
+      });
+    const isBare =
+      this.log?.happening?.rank === bareCallRank &&
+      this.bodyOf(task?.clause ?? null, null) === '' &&
+      task === null;
+    if (isBare)
+      return {
+        about: 'what',
+        words: $localize`Did anybody answer?`,
+        choices: choices(['call-spoke', 'call-no-answer', 'call-voicemail']),
+      };
+    const isSomehow =
+      outcome === null && task === null && clauses.some(({ clause }) => happenedSomehow.test(clause.text));
+    if (!isSomehow) return null;
+    return {
+      about: 'what',
+      words: $localize`What was it?`,
+      choices: [
+        ...choices(['call-spoke', 'email-came-in', 'meeting-held', 'visit-held']),
+        { value: 'note', words: $localize`only a note` },
+      ],
+    };
+  }
+
+  /** A clause that asks for something: with a day, or beginning with the verb; a day alone after a log is a call. */
+  private taskOf(unknownName: string | null): ReadTask | null {
+    const { clauses, setting, names } = this.parts;
+    const today = localDate(setting.now, setting.zone);
+    const hasLog = this.log !== null;
+    for (const each of clauses) {
+      const { clause, request, when, happening } = each;
+      if (happening !== null || (when !== null && when.on < today)) continue;
+      const lead = masked(clause, names, request?.start ?? 0);
+      const isBare = request !== null && !request.needsDay && lead.replace(/[\W_]/g, '') === '';
+      const isAlone = hasLog && request === null && when !== null && when.start <= 3;
+      const isAsked = request !== null && (when !== null || isBare);
+      if (!isAsked && !isAlone) continue;
+      const spans = [...usedSpans(each, true), ...leadSpan(request)].map(
+        ([start, end]) => [start + clause.start, end + clause.start] as const,
+      );
+      const left = this.leftOver(clause, spans);
+      const purpose = unknownName ? trimFillers(left.replace(unknownName, ' ')) : left;
+      return {
+        clause,
+        channel: request?.channel ?? 'call',
+        on: when?.on ?? today,
+        minute: when?.minute ?? null,
+        purpose: purpose || (request?.channel === 'other' ? clause.text.trim() : $localize`follow up`),
+        owner: null,
+      };
+    }
+    return null;
+  }
+
+  private bodyOf(task: Clause | null, unknownName: string | null): string {
+    const { clauses } = this.parts;
+    let body = '';
+    let last: Clause | null = null;
+    for (const each of clauses) {
+      if (each.clause === task) continue;
+      const spans = usedSpans(each, false).map(
+        ([start, end]) => [start + each.clause.start, end + each.clause.start] as const,
+      );
+      const left = this.leftOver(each.clause, spans);
+      const said = unknownName ? trimFillers(left.replace(unknownName, ' ')) : left;
+      if (said === '') continue;
+      // Between two parts that followed each other stands what stood there.
+      const between = last === null ? '' : this.text.slice(last.start + last.text.length, each.clause.start);
+      body +=
+        last === null
+          ? said
+          : `${/^[\s,;:.!?–—-]+$/.test(between) ? between.replace(/\s+/g, ' ') : ', '}${said}`;
+      last = each.clause;
+    }
+    return body;
+  }
+
+  /** What a clause says beside the parts that were understood, without the small words at its ends. */
+  private leftOver(clause: Clause, spans: readonly (readonly [number, number])[]): string {
+    const { names, deal, given } = this.parts;
+    const closed = this.closing ? [this.closing] : [];
+    const price = this.closing ? [amountIn(this.text)].filter((span) => span !== null) : [];
+    const used = [...names, ...(deal ? [deal] : []), ...(given ? [given] : []), ...closed, ...price];
+    const all = [...spans, ...used.map(({ start, end }) => [start, end] as const)];
+    const kept = Array.from({ length: clause.text.length }, (_, index) => {
+      const at = clause.start + index;
+      return all.some(([start, end]) => at >= start && at < end) ? ' ' : clause.text[index]!;
+    });
+    // Small words go where something beside them was understood, and stay where a part begins or ends with them.
+    const first = clause.text.search(/\S/);
+    const last = clause.text.trimEnd().length - 1;
+    return trimFillers(kept.join(''), { start: kept[first] === ' ', end: kept[last] === ' ' });
+  }
 }
 
-function usedSpans({ happening, request, when }: ReadClause, isTask: boolean): [number, number][] {
+const nameOf = ({ givenName, familyName }: KnownPerson) => `${givenName} ${familyName}`.trim();
+
+/** What is the most specific of a line; of equals the first. A talk that follows a try in vain is what came of it. */
+function mostSpecific(clauses: readonly ReadClause[]): ReadClause | null {
+  return clauses.reduce<ReadClause | null>(
+    (best, each) =>
+      each.happening !== null && each.happening.rank > (best?.happening?.rank ?? 0) ? each : best,
+    null,
+  );
+}
+
+function masked(clause: Clause, names: readonly Span[], end: number): string {
+  let text = clause.text;
+  for (const name of names)
+    if (name.start >= clause.start && name.end <= clause.start + text.length)
+      text = mask(text, { start: name.start - clause.start, end: name.end - clause.start });
+  return text.slice(0, end);
+}
+
+/** "I need to" before the verb is no part of the purpose. */
+const leadSpan = (request: ReadClause['request']): [number, number][] =>
+  request ? [[0, request.start]] : [];
+
+function usedSpans({ happening, request, when, length }: ReadClause, isTask: boolean): [number, number][] {
   const spans: [number, number][] = [];
   if (happening) spans.push([happening.start, happening.end]);
+  if (length) spans.push([length.start, length.end]);
   if (when && (happening || isTask)) spans.push([when.start, when.end]);
   if (request && isTask) spans.push([request.start, request.end]);
   return spans;
 }
 
-function bodyOf(
-  clauses: readonly ReadClause[],
-  used: readonly [number, number][][],
-  names: readonly { start: number; end: number }[],
-  task: Clause | null,
-  unknownName: string | null,
-): string {
-  return clauses
-    .map(({ clause }, index) => {
-      if (clause === task) return '';
-      const spans = used[index]!.map(([start, end]) => [start + clause.start, end + clause.start] as const);
-      const left = leftOver(clause, [...spans, ...names.map((name) => [name.start, name.end] as const)]);
-      return unknownName ? trimFillers(left.replace(unknownName, ' ')) : left;
-    })
-    .filter(Boolean)
-    .join(', ');
-}
-
-/** What a clause says beside the parts that were understood, without the small words at its ends. */
-function leftOver(clause: Clause, spans: readonly (readonly [number, number])[]): string {
-  const kept = [...clause.text].map((letter, index) => {
-    const at = clause.start + index;
-    return spans.some(([start, end]) => at >= start && at < end) ? ' ' : letter;
-  });
-  return trimFillers(kept.join(''));
-}
-
-function trimFillers(text: string): string {
+function trimFillers(text: string, at = { start: true, end: true }): string {
   const words = text.split(/\s+/).filter(Boolean);
-  while (words.length > 0 && fillers.test(words[0]!)) words.shift();
-  while (words.length > 0 && (fillers.test(words.at(-1)!) || /^the$/i.test(words.at(-1)!))) words.pop();
-  return words.join(' ');
+  while (at.start && words.length > 0 && fillers.test(words[0]!)) words.shift();
+  while (at.end && words.length > 0 && (leading.test(words.at(-1)!) || fillers.test(words.at(-1)!)))
+    words.pop();
+  return words.join(' ').replace(/^[,;:.–—-]+\s*|\s*[,;:–—-]+$/g, '');
 }
 
 /** Capitalised words that begin a clause or follow its verb: somebody nobody here is called. */
-function unknownNameIn(text: string, clauses: readonly ReadClause[]): string | null {
+function unknownNameIn(clauses: readonly ReadClause[], text: string): string | null {
   for (const { clause, happening, request, when } of clauses) {
     if (!happening && !request) continue;
     const whenSpan = when ? [when.start, when.end] : [-1, -1];

@@ -22,7 +22,12 @@ export function readLead(
   const email = address.exec(line)?.[0] ?? null;
   const digits = number.exec(line)?.[0] ?? '';
   const phone = readPhone(digits, setting.country ?? 'GB')?.e164 ?? null;
-  let text = line.slice(begins[0].length);
+  const tags = [...line.matchAll(/(?<!\S)#([\p{L}\d-]{1,40})/gu)].map((match) => match[1]!.toLowerCase());
+  const source = /(?:^|[,;]\s*)source:?\s+([^,;]+)/i.exec(line)?.[1]?.trim() ?? null;
+  let text = line
+    .slice(begins[0].length)
+    .replace(/(?<!\S)#[\p{L}\d-]{1,40}/gu, '')
+    .replace(/(?:^|[,;]\s*)source:?\s+[^,;]+/i, '');
   if (email !== null) text = text.replace(email, '');
   if (phone !== null) text = text.replace(digits, '');
   const parts = text
@@ -49,6 +54,8 @@ export function readLead(
     outcomeWords: null,
     happened: null,
     body: '',
+    tags,
+    source,
     person,
     unknownName: person === null ? name || null : null,
     questions: further.questions.filter(({ about }) => about !== 'person'),

@@ -34,6 +34,30 @@ export function wordsOf(text: string): Word[] {
   }));
 }
 
+/** Further people whose whole name, or half of it that nobody else has, stands beside those found: `met Maud and Theo`. */
+export function findOthers(
+  words: readonly Word[],
+  known: readonly KnownPerson[],
+  first: FoundPerson,
+  text: string,
+): { readonly people: KnownPerson[]; readonly taken: ReadonlySet<number> } {
+  const people: KnownPerson[] = [];
+  const taken = new Set(first.taken);
+  for (;;) {
+    const left = words.map((word, index) => (taken.has(index) ? { ...word, text: '' } : word));
+    const next = findPerson(left, known, {});
+    const { person } = next;
+    if (person === null || person.id === first.person?.id || people.some(({ id }) => id === person.id)) break;
+    const at = Math.min(...next.taken);
+    const before = text.slice(0, words[at]!.start);
+    const isJoined = /(?:\band|&|,|\bwith)\s*$/i.test(before) && /^\p{Lu}/u.test(words[at]!.text);
+    if (!isJoined) break;
+    people.push(person);
+    next.taken.forEach((index) => taken.add(index));
+  }
+  return { people, taken };
+}
+
 /** Finds whom a line means: full names before given or family names alone, a firm's name decides between two. */
 export function findPerson(
   words: readonly Word[],
@@ -44,11 +68,19 @@ export function findPerson(
   const scored = known
     .map((person) => ({ person, ...scoreOf(person, words, keys) }))
     .filter((each) => each.score > 0)
-    .sort((a, b) => b.score - a.score || Number(b.person.isMine) - Number(a.person.isMine));
+    .sort(
+      (a, b) =>
+        b.score - a.score ||
+        Number(b.person.isMine) - Number(a.person.isMine) ||
+        Math.min(...a.taken) - Math.min(...b.taken),
+    );
   const [best] = scored;
   if (!best) return { person: null, question: null, taken: new Set() };
+  // Two of equal weight are a doubt only where the same words name them.
+  const names = (each: (typeof scored)[number]) => [...each.taken].sort().join(' ');
   const equal = scored.filter(
-    (each) => each.score === best.score && each.person.isMine === best.person.isMine,
+    (each) =>
+      each.score === best.score && each.person.isMine === best.person.isMine && names(each) === names(best),
   );
   const answered = equal.find((each) => each.person.id === answers.person);
   if (equal.length === 1 || answered) {
@@ -71,11 +103,19 @@ function scoreOf(person: KnownPerson, words: readonly Word[], keys: readonly str
   const taken = new Set<number>();
   const given = match(nameKey(person.givenName).split(' '), words, keys, true, taken);
   const family = match(nameKey(person.familyName).split(' '), words, keys, true, taken);
-  if (given === 0 && family === 0) return { score: 0, taken };
-  if ((given === 0 || family === 0) && standsBesideAName(taken, words))
-    return { score: 0, taken: new Set<number>() };
+  if ((given === 0 && family === 0) || ((given === 0 || family === 0) && standsBesideAName(taken, words)))
+    return firmAlone(person, words, keys);
   const firm = match(firmWords(person.companyName), words, keys, false, taken);
   return { score: (given > 0 && family > 0 ? 4 : family > 0 ? 2 : 1.5) + (firm > 0 ? 1 : 0), taken };
+}
+
+/** A firm is its people: one of them is meant, and asked for where there are several. */
+function firmAlone(person: KnownPerson, words: readonly Word[], keys: readonly string[]) {
+  const taken = new Set<number>();
+  const firm = firmWords(person.companyName);
+  const found = match(firm, words, keys, false, taken);
+  const isWhole = found === firm.length && found > 0;
+  return isWhole ? { score: 1, taken } : { score: 0, taken: new Set<number>() };
 }
 
 /** `Agatha Ellery` is not Maud Ellery: half a name beside another capitalised word is somebody else's. */

@@ -1,2 +1,3 @@
+export { addNote } from './edit-entry';
 export { journalFeature } from './feature';
 export { readJournal } from './list-journal';

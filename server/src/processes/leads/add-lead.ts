@@ -1,4 +1,12 @@
-import type { ContactId, CreateContactBody, CustomValue, LeadId, OwnerRule, UserId } from '@kettle/contract';
+import type {
+  ContactId,
+  CreateContactBody,
+  CreateLead,
+  CustomValue,
+  LeadId,
+  OwnerRule,
+  UserId,
+} from '@kettle/contract';
 import { leadPlain, type LeadPlain } from '@kettle/contract/base/catalogues';
 import { ownerByRule, type Colleague, type NewLead } from '@kettle/core/leads';
 import type { Queryable } from '../../platform/database/database';
@@ -7,10 +15,11 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, newId } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { notify } from '../../records/notifications/index';
-import { addContact } from '../../records/contacts/index';
+import { addContact, readContact } from '../../records/contacts/index';
+import { assertMayChange } from '../../records/rights/index';
 import { writeCustomValues } from '../../records/fields/index';
 import { type SignedIn, readSignedIn } from '../../records/users/index';
-import { actingAs, type Work } from '../../platform/work/work';
+import { actingAs, type PersonWork, type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 import type { Writing } from '../../platform/work/work';
 
@@ -55,6 +64,18 @@ async function anyAdmin(tx: Queryable): Promise<SignedIn> {
 
 /** Whom a lead is on: somebody known, or somebody new who is added with it. */
 export type LeadPerson = { readonly contactId: ContactId } | { readonly person: CreateContactBody };
+
+/** The same as somebody asks for it. @throws Problem `not-yours` for somebody known of a colleague */
+export async function createLead(
+  w: PersonWork,
+  { contactId, person, ...draft }: CreateLead,
+): Promise<LeadId> {
+  if (person !== undefined) return addLead(w, { person }, { ...draft, companyName: person.companyName });
+  // The contract has seen to it that one of both is there.
+  const known = await readContact(w, contactId!);
+  await assertMayChange(w, w.who, known.ownerId);
+  return addLead(w, { contactId: known.id }, draft);
+}
 
 /**
  * Adds a lead. Its owner is the one who was named, else the contact's own, else whom the rule gives it to, else the pool; a

@@ -1,5 +1,5 @@
 export { leadsFeature } from './feature';
-export { addLead } from './add-lead';
+export { addLead, createLead } from './add-lead';
 export { changeLead } from './change-lead';
 export { deriveLeadStatus } from './follow-leads';
 export { learnLeadWorth } from './lead-worth';

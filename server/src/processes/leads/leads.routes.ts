@@ -1,10 +1,8 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
 import { todayOf, type SignedIn } from '../../records/users/index';
-import { assertMayChange } from '../../records/rights/index';
 import { changeSetting } from '../../records/settings/index';
-import { readContact } from '../../records/contacts/index';
-import { addLead } from './add-lead';
+import { createLead } from './add-lead';
 import { changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
 import { readLead } from './lead-rows';
 import { leadsList, readLeadHead } from './list-leads';
@@ -49,15 +47,7 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
     exportLeads: list.export,
     getLead: ({ params, who }) => readLead(database, params.id, todayOf(services, who)),
     createLead: async ({ body, who }) => {
-      const { contactId, person, ...draft } = body;
-      const id = await work(services, who, async (w) => {
-        if (person !== undefined)
-          return addLead(w, { person }, { ...draft, companyName: person.companyName });
-        // The contract has seen to it that one of both is there.
-        const known = await readContact(w, contactId!);
-        await assertMayChange(w, who, known.ownerId);
-        return addLead(w, { contactId: known.id }, draft);
-      });
+      const id = await work(services, who, (w) => createLead(w, body));
       return readLead(database, id, todayOf(services, who));
     },
     changeLead: ({ params: { id }, body, who }) => changing(who, id, (w) => changeLead(w, id, body)),

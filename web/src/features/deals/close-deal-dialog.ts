@@ -15,6 +15,7 @@ import { ProposedField } from '../../kit/proposed-field';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';
+import type { ClosingSaid } from './deal-dialogs';
 import { DealWords } from './deal-words';
 import { WordPipe } from '../../kit/value-words';
 
@@ -44,7 +45,9 @@ export class CloseDealDialog {
   protected readonly user = inject(CurrentUser);
   protected readonly words = inject(DealWords);
   protected readonly people = inject(PeopleWords);
-  protected readonly asked = inject<{ deal: DealRow; as: 'won' | 'lost' | 'parked' }>(MAT_DIALOG_DATA);
+  protected readonly asked = inject<{ deal: DealRow; as: 'won' | 'lost' | 'parked'; said?: ClosingSaid }>(
+    MAT_DIALOG_DATA,
+  );
   protected readonly earliest = this.asked.as === 'parked' ? addDays(this.user.today(), 1) : null;
   protected readonly latest = this.asked.as === 'parked' ? null : this.user.today();
   protected readonly reasons = computed(() => this.words.reasons()?.[this.asked.as] ?? []);
@@ -71,9 +74,9 @@ export class CloseDealDialog {
         : this.user.today(),
     ),
     reason: this.asked.as === 'won' ? field('') : required(''),
-    words: field(''),
+    words: field(this.asked.said?.words ?? ''),
     lostTo: field(''),
-    amountMinor: required(this.asked.deal.amountMinor),
+    amountMinor: required(this.asked.said?.amountMinor ?? this.asked.deal.amountMinor),
     standingId: field<string | null>(null),
     hasAgreement: field(false),
     agreement: new FormGroup({

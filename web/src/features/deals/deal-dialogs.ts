@@ -7,6 +7,12 @@ import type { MoveAsked } from './move-deal-dialog';
 
 export type Closing = 'won' | 'lost' | 'parked';
 
+/** What was said of it already, for instance in a line. */
+export interface ClosingSaid {
+  readonly words?: string;
+  readonly amountMinor?: number;
+}
+
 /** Everything that is asked about a deal in a dialog, from whichever page; each is loaded when it is first opened. */
 @Injectable({ providedIn: 'root' })
 export class DealDialogs {
@@ -31,10 +37,10 @@ export class DealDialogs {
   }
 
   /** Won, lost or parked, with a way back as long as nothing was changed since. */
-  async close(deal: DealRow, as: Closing): Promise<void> {
+  async close(deal: DealRow, as: Closing, said: ClosingSaid = {}): Promise<void> {
     const { CloseDealDialog } = await import('./close-deal-dialog');
     this.dialog
-      .open<unknown, unknown, DealRow>(CloseDealDialog, { data: { deal, as }, width: '520px' })
+      .open<unknown, unknown, DealRow>(CloseDealDialog, { data: { deal, as, said }, width: '520px' })
       .afterClosed()
       .subscribe((closed) => {
         if (closed !== undefined)

@@ -16,7 +16,14 @@ const reading = (over: Partial<JotReading> = {}): JotReading =>
     outcomeId: 'call-spoke',
     outcomeWords: 'Spoke',
     happened: null,
-    task: { channel: 'call', on: '2026-11-26', minute: 600, purpose: 'follow up' },
+    minutes: null,
+    also: [],
+    deal: null,
+    closing: null,
+    amount: null,
+    tags: [],
+    source: null,
+    task: { channel: 'call', on: '2026-11-26', minute: 600, purpose: 'follow up', owner: null },
     body: 'wants price',
     person: { id: 'maud', name: 'Maud Ellery', companyName: 'Penrow Laundry' },
     unknownName: null,
@@ -51,23 +58,96 @@ test('what was understood is shown as chips, and nothing is saved by it', async 
     'note wants price',
     'next call: follow up · in 2 days · Thu 26 Nov 10:00',
   ]);
-  part.server.expectNone('/api/journal/log');
+  part.server.expectNone('/api/jot/save');
 });
 
 test('Enter reads the line once more and logs it with its next step', async () => {
   await write('spoke to maud', reading());
   await enter();
   await part.answer('/api/jot', reading());
-  const log = part.asked('/api/journal/log');
+  const log = part.asked('/api/jot/save');
   expect(log.request.body).toMatchObject({
+    act: 'log',
     contactId: 'maud',
     outcomeId: 'call-spoke',
     body: 'wants price',
     next: { kind: 'task', channel: 'call', dueOn: '2026-11-26', promisedMinute: 600 },
   });
-  log.flush({});
+  log.flush({ contactId: 'maud', leadId: null, name: 'Maud Ellery' });
   await part.pass(0);
   expect(part.closedWith).toHaveLength(1);
+  const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
+  await part.click(undo);
+  expect(part.asked(`/api/changes/${log.request.headers.get('X-Change-Id')}/undo`)).toBeTruthy();
+});
+
+test('what is read otherwise than it was shown is shown first', async () => {
+  await write('spoke to maud', reading());
+  await enter();
+  await part.answer('/api/jot', reading({ body: 'wants price by friday' }));
+  part.server.expectNone('/api/jot/save');
+  expect(chips()).toContain('note wants price by friday');
+  await enter();
+  await part.answer('/api/jot', reading({ body: 'wants price by friday' }));
+  expect(part.asked('/api/jot/save').request.body).toMatchObject({ body: 'wants price by friday' });
+});
+
+test('a task for a colleague, others it happened with, a deal and how long it took are shown and sent', async () => {
+  const read = reading({
+    also: [{ id: 'theo', name: 'Theo Quillan' }],
+    deal: { id: 'wren', name: 'Wren: softener' },
+    minutes: 40,
+    task: {
+      channel: 'call',
+      on: '2026-11-26',
+      minute: null,
+      purpose: 'follow up',
+      owner: { id: 'dara', name: 'Dara Finch' },
+    },
+  } as never);
+  await write('met maud and theo about the wren deal, 40 min', read);
+  expect(chips()).toEqual([
+    'with Maud Ellery, Penrow Laundry + Theo Quillan',
+    'deal Wren: softener',
+    'took 40 min',
+    'call Spoke',
+    'note wants price',
+    'for Dara Finch call: follow up · in 2 days · Thu 26 Nov',
+  ]);
+  await enter();
+  await part.answer('/api/jot', read);
+  expect(part.asked('/api/jot/save').request.body).toMatchObject({
+    alsoContactIds: ['theo'],
+    dealId: 'wren',
+    minutes: 40,
+    next: { kind: 'none', reason: 'planned for Dara Finch' },
+    task: { ownerId: 'dara' },
+  });
+});
+
+test('a deal that was won opens its dialog with what was said', async () => {
+  const read = reading({
+    act: 'closing',
+    deal: { id: 'wren', name: 'Wren: softener' },
+    closing: 'won',
+    amount: { minor: 980_000, currency: 'GBP' },
+    body: 'price was right',
+    task: null,
+  } as never);
+  await write('won the wren deal for £9,800, price was right', read);
+  expect(part.button('Close the deal')).toBeTruthy();
+  await enter();
+  await part.answer('/api/jot', read);
+  await part.pass(0);
+  await part.answer('/api/deals/wren', {
+    id: 'wren',
+    name: 'Wren: softener',
+    amountMinor: 900_000,
+    currency: 'GBP',
+  });
+  await part.pass(0);
+  expect(part.closedWith).toHaveLength(1);
+  part.server.expectNone('/api/jot/save');
 });
 
 test('a log without a next step takes the proposed one, which is shown before', async () => {
@@ -95,7 +175,7 @@ test('a log without a next step takes the proposed one, which is shown before', 
   for (const late of part.server.match('/api/round/walk'))
     late.flush({ choices: [{ outcome: { id: 'call-voicemail' }, proposal: { step } }] });
   await part.pass(0);
-  expect(part.asked('/api/journal/log').request.body.next).toEqual(step);
+  expect(part.asked('/api/jot/save').request.body.next).toEqual(step);
 });
 
 test('a question keeps Enter from saving, and its answer is sent with the line', async () => {
@@ -119,7 +199,7 @@ test('a refusal is shown with what to do, and the line is kept', async () => {
   await write('spoke to maud', reading());
   await enter();
   await part.answer('/api/jot', reading());
-  await part.refuse('/api/journal/log', {
+  await part.refuse('/api/jot/save', {
     status: 422,
     code: 'reason-needed',
     detail: 'A deal is open with this person.',
@@ -160,16 +240,12 @@ test('a lead shows who, of which firm and what they want, and is added with what
   ]);
   await enter();
   await part.answer('/api/jot', read);
-  const asked = part.asked('/api/leads');
-  expect(asked.request.body).toMatchObject({
-    subject: 'a softener',
-    person: { givenName: 'Nora', familyName: 'Pell', companyName: 'Pell Spa', email: 'nora@pell.example' },
-  });
-  asked.flush({ id: 'l1', contactId: 'nora', contactName: 'Nora Pell', subject: 'a softener' });
-  await part.pass(0);
-  expect(part.asked('/api/tasks').request.body).toMatchObject({
-    contactId: 'nora',
-    channel: 'call',
-    dueOn: '2026-11-25',
+  expect(part.asked('/api/jot/save').request.body).toMatchObject({
+    act: 'lead',
+    lead: {
+      subject: 'a softener',
+      person: { givenName: 'Nora', familyName: 'Pell', companyName: 'Pell Spa', email: 'nora@pell.example' },
+    },
+    task: { channel: 'call', dueOn: '2026-11-25' },
   });
 });

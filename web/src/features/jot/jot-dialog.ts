@@ -5,6 +5,7 @@ import {
   computed,
   type ElementRef,
   inject,
+  Injector,
   signal,
   viewChild,
 } from '@angular/core';
@@ -12,17 +13,17 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
-import type { CallOf, JotReading, NextStep, Proposal } from '@kettle/contract';
+import type { CallOf, DealRow, JotReading, NextStep, Proposal } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { localMoment, sayDay, sayMinute } from '@kettle/core/time';
-import { catchError, combineLatest, debounceTime, firstValueFrom, of, switchMap } from 'rxjs';
+import { catchError, combineLatest, debounceTime, firstValueFrom, map, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { fieldParts } from '../../kit/field';
 import { WhyNot } from '../../kit/why-not';
 import { Drafts } from '../../services/drafts';
 import { CurrentUser } from '../../services/current-user';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { SelectedRecord } from '../../services/selected-record';
 
 interface Chip {
@@ -90,7 +91,13 @@ export interface JotData {
             <button i18n matButton="outlined" type="button" (click)="makePerson(name)">Add {{ name }}</button>
           </p>
         }
-        @if (it.act !== 'nothing' && !it.person && !it.unknownName && it.questions.length === 0) {
+        @if (
+          it.act !== 'nothing' &&
+          it.act !== 'closing' &&
+          !it.person &&
+          !it.unknownName &&
+          it.questions.length === 0
+        ) {
           <p i18n class="soft">Say who it is about: a name, or open somebody first.</p>
         }
       } @else {
@@ -153,7 +160,8 @@ export class JotDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<JotDialog>);
   private readonly dialogs = inject(MatDialog);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
+  private readonly injector = inject(Injector);
   private readonly drafts = inject(Drafts);
   private readonly selected = inject(SelectedRecord);
   private readonly user = inject(CurrentUser);
@@ -179,8 +187,20 @@ export class JotDialog {
       chips.push({
         icon: 'person',
         label: $localize`with`,
-        words: it.person.name + (it.person.companyName ? `, ${it.person.companyName}` : ''),
+        words:
+          it.person.name +
+          (it.person.companyName ? `, ${it.person.companyName}` : '') +
+          it.also.map(({ name }) => ` + ${name}`).join(''),
       });
+    if (it.deal)
+      chips.push({
+        icon: 'deal',
+        label:
+          it.closing === null ? $localize`deal` : it.closing === 'won' ? $localize`won` : $localize`lost`,
+        words: it.deal.name,
+      });
+    if (it.minutes !== null)
+      chips.push({ icon: 'clock', label: $localize`took`, words: $localize`${it.minutes}:minutes: min` });
     if (it.outcomeWords && it.channel)
       chips.push({ icon: it.channel, label: channelLabel[it.channel].toLowerCase(), words: it.outcomeWords });
     if (it.happened)
@@ -193,7 +213,7 @@ export class JotDialog {
     if (it.task)
       chips.push({
         icon: it.task.channel,
-        label: $localize`next`,
+        label: it.task.owner ? $localize`for ${it.task.owner.name}:colleague:` : $localize`next`,
         words: `${channelLabel[it.task.channel].toLowerCase()}: ${it.task.purpose} · ${sayDay(it.task.on, today)}${sayTime(it.task.minute)}`,
       });
     const proposed = this.proposal();
@@ -210,6 +230,7 @@ export class JotDialog {
     const it = this.read();
     if (it === null || it.act === 'nothing') return $localize`Say first who it is about and what happened.`;
     if (it.questions.length > 0) return $localize`Answer the question above first.`;
+    if (it.act === 'closing') return it.closing === null ? $localize`Say whether it was won or lost.` : null;
     const isAboutSomebody = it.person !== null || (it.act === 'lead' && it.unknownName !== null);
     return isAboutSomebody ? null : $localize`Say who it is about: a name, or open somebody first.`;
   });
@@ -221,6 +242,8 @@ export class JotDialog {
         return $localize`Plan`;
       case 'lead':
         return $localize`Add the lead`;
+      case 'closing':
+        return $localize`Close the deal`;
       default:
         return $localize`Save`;
     }
@@ -274,20 +297,21 @@ export class JotDialog {
   }
 
   protected async save(): Promise<void> {
-    // What was typed last may not have been read yet: it is read before anything is written.
+    // What was typed last may not have been read yet; what is saved is what was shown.
     const it = await firstValueFrom(this.ask(this.line(), this.answers()));
+    const isShown = JSON.stringify(it) === JSON.stringify(this.read());
     this.read.set(it);
-    if (this.whyNot() !== null || it === null || this.isSaving) return;
-    if (it.act === 'lead') return this.saveLead(it);
-    if (it.person === null) return;
+    if (!isShown || this.whyNot() !== null || it === null || this.isSaving) return;
+    if (it.act === 'closing') return this.closeDeal(it);
     this.isSaving = true;
     try {
-      const words = await this.carryOut(it, it.person.id);
+      const body = it.act === 'lead' ? this.leadOf(it) : await this.entryOf(it, it.person!.id);
+      const { contactId, leadId, name } = await firstValueFrom(
+        this.api.call('saveJot', { body: body as CallOf<'saveJot'>['body'] }, this.id),
+      );
       this.drafts.keep(draftKey, '');
-      const { name } = it.person;
-      const undo = it.act === 'log' ? () => this.undo() : undefined;
-      this.notices.say(`${words}: ${name}.`, undo);
-      this.selected.open({ kind: 'contact', id: it.person.id });
+      this.undo.offer(`${this.said(it)}: ${name}.`, this.id);
+      this.selected.open(leadId === null ? { kind: 'contact', id: contactId } : { kind: 'lead', id: leadId });
       this.dialog.close();
     } catch (error) {
       this.problem.set(problemOf(error));
@@ -296,29 +320,36 @@ export class JotDialog {
     }
   }
 
-  /** The lead, on somebody known or new, and what is planned with it. */
-  private async saveLead(it: JotReading): Promise<void> {
-    this.isSaving = true;
-    try {
-      const lead = await firstValueFrom(this.api.call('createLead', { body: this.leadBody(it) }));
-      if (it.task) {
-        const { channel, on: dueOn, minute: promisedMinute, purpose } = it.task;
-        const minutes = this.user.minutes()[channel];
-        const task = { channel, dueOn, promisedMinute, purpose, minutes, contactId: lead.contactId };
-        await firstValueFrom(this.api.call('createTask', { body: task }));
-      }
-      this.drafts.keep(draftKey, '');
-      this.notices.say($localize`A lead: ${lead.contactName}:contactName:, ${lead.subject}:subject:.`);
-      this.selected.open({ kind: 'lead', id: lead.id });
-      this.dialog.close();
-    } catch (error) {
-      this.problem.set(problemOf(error));
-    } finally {
-      this.isSaving = false;
+  /** Winning and losing ask for more than a line holds: their dialog opens with what was said. */
+  private async closeDeal(it: JotReading): Promise<void> {
+    const [{ DealDialogs }, { deal }] = await Promise.all([
+      import('../deals/index'),
+      firstValueFrom(
+        this.api.call('getDeal', { params: { id: it.deal!.id } }).pipe(map((deal) => ({ deal }))),
+      ),
+    ]);
+    this.drafts.keep(draftKey, '');
+    this.dialog.close();
+    await this.injector
+      .get(DealDialogs)
+      .close(deal, it.closing!, { words: it.body, amountMinor: amountOf(it, deal) });
+  }
+
+  private said(it: JotReading): string {
+    switch (it.act) {
+      case 'lead':
+        return $localize`Lead`;
+      case 'task':
+        return $localize`Planned`;
+      case 'log':
+        return it.outcomeWords ?? $localize`Logged`;
+      default:
+        return $localize`Written down`;
     }
   }
 
-  private leadBody({ person, unknownName, lead }: JotReading): CallOf<'createLead'>['body'] {
+  private leadOf(it: JotReading) {
+    const { person, unknownName, lead, source, tags } = it;
     const words = (unknownName ?? '').split(' ');
     const { companyName = null, email = null, phone = null, subject = '' } = lead ?? {};
     const on = person
@@ -333,44 +364,49 @@ export class JotDialog {
             phone,
           },
         };
-    return { subject, source: 'jot', ...on };
+    return { act: 'lead', lead: { subject, source: source ?? 'jot', tags, ...on }, task: this.taskOf(it) };
   }
 
-  private async carryOut(it: JotReading, contactId: string): Promise<string> {
-    const step = it.task && {
-      channel: it.task.channel,
-      dueOn: it.task.on,
-      promisedMinute: it.task.minute,
-      purpose: it.task.purpose,
-      minutes: this.user.minutes()[it.task.channel],
+  private taskOf({ task }: JotReading) {
+    if (task === null) return null;
+    const { channel, on: dueOn, minute: promisedMinute, purpose, owner } = task;
+    return {
+      channel,
+      dueOn,
+      promisedMinute,
+      purpose,
+      minutes: this.user.minutes()[channel],
+      ownerId: owner?.id ?? null,
     };
-    if (it.act === 'task' && step) {
-      await firstValueFrom(this.api.call('createTask', { body: { ...step, contactId } }));
-      if (it.body) await this.writeNote(contactId, it.body);
-      return $localize`Planned`;
-    }
-    if (it.act === 'log' && it.outcomeId) {
-      const next: NextStep = step ? { kind: 'task', ...step } : await this.nextFor(it);
-      await firstValueFrom(
-        this.api.call('log', {
-          body: {
-            id: this.id,
-            contactId,
-            outcomeId: it.outcomeId,
-            at: this.momentOf(it),
-            body: it.body,
-            next,
-          },
-        }),
-      );
-      return it.outcomeWords ?? $localize`Logged`;
-    }
-    await this.writeNote(contactId, it.body);
-    return $localize`Written down`;
   }
 
-  private writeNote(contactId: string, body: string): Promise<unknown> {
-    return firstValueFrom(this.api.call('writeNote', { body: { id: this.id, contactId, body } }));
+  private async entryOf(it: JotReading, contactId: string) {
+    const about = { id: this.id, contactId, dealId: it.deal?.id ?? null };
+    const task = this.taskOf(it);
+    if (it.act === 'task') {
+      // A length that was said is how long it will take.
+      const minutes = it.minutes ?? task!.minutes;
+      return { act: 'task', ...about, body: it.body, task: { ...task, minutes } };
+    }
+    const alsoContactIds = it.also.map(({ id }) => id);
+    if (it.act === 'note') return { act: 'note', ...about, alsoContactIds, body: it.body };
+    const isColleagues = it.task?.owner !== null && task !== null;
+    return {
+      act: 'log',
+      ...about,
+      alsoContactIds,
+      outcomeId: it.outcomeId,
+      at: this.momentOf(it),
+      minutes: it.minutes,
+      body: it.body,
+      next:
+        task === null
+          ? await this.nextFor(it)
+          : isColleagues
+            ? { kind: 'none', reason: $localize`planned for ${it.task!.owner!.name}:colleague:` }
+            : { kind: 'task', ...task },
+      task: isColleagues ? task : null,
+    };
   }
 
   private async nextFor(it: JotReading): Promise<NextStep> {
@@ -411,14 +447,11 @@ export class JotDialog {
       catchError(() => of(null)),
     );
   }
-
-  private undo(): void {
-    this.api.call('undoLog', { params: { id: this.id } }).subscribe({
-      next: () => this.notices.say($localize`Undone: everything is as it was before.`),
-      error: (error: unknown) => this.notices.problem(error),
-    });
-  }
 }
+
+/** What was said that it came to, where that is in the deal's currency; else as it stands. */
+const amountOf = ({ amount }: JotReading, deal: DealRow): number =>
+  amount !== null && amount.currency === deal.currency ? amount.minor : deal.amountMinor;
 
 function leadChips(it: JotReading, lead: NonNullable<JotReading['lead']>): Chip[] {
   const known = (icon: string, label: string, words: string | null): Chip[] =>
@@ -433,6 +466,8 @@ function leadChips(it: JotReading, lead: NonNullable<JotReading['lead']>): Chip[
     ...known('email', 'e-mail', lead.email),
     ...known('call', 'phone', lead.phone),
     ...known('deal', 'wants', lead.subject),
+    ...known('note', $localize`source`, it.source),
+    ...it.tags.map((tag) => ({ icon: 'note', label: $localize`tag`, words: tag })),
   ];
 }
 
