@@ -342,7 +342,7 @@ const usualDay: readonly DemoMeeting[] = [
   { title: 'Team call', place: null, from: 570, minutes: 30, travel: 0 },
 ];
 
-/** Meetings of the next three weeks, and what the last four weeks taught about the price of a minute. */
+/** Meetings of the next three weeks. */
 async function writeDays(
   tx: WithKeys,
   { calendars }: Services,
@@ -351,7 +351,6 @@ async function writeDays(
 ): Promise<void> {
   const calendar: WorkingCalendar = calendars.of('GB', zone);
   const meetings: (string | number | Buffer | null)[][] = [];
-  const days: (string | number | Buffer)[][] = [];
   users.slice(0, 4).forEach((user, index) => {
     for (let n = 0; n < 15; n += 1) {
       const on = addWorkingDays(today, n, calendar);
@@ -366,21 +365,12 @@ async function writeDays(
           meeting.travel,
           sqlInstant(localMoment(today, 0, zone)),
         ]);
-      // The overloaded rep leaves worthwhile work undone every day; for the others everything fits.
-      days.push([
-        bytesOf(user),
-        addWorkingDays(today, -n - 1, calendar),
-        index === 0 ? 380 + 12 * ((n * 7) % 11) : 0,
-      ]);
     }
   });
   await tx.change(
     'INSERT INTO meeting (id, user_id, title, place, starts_at, ends_at, travel_minutes, created_at) VALUES :rows',
     { rows: meetings },
   );
-  await tx.change('INSERT INTO round_day (user_id, on_date, best_below_per_minute) VALUES :rows', {
-    rows: days,
-  });
 }
 
 /** Closed deals were last touched when their journal says; open ones count as opened by their last change, so that loose ones are so since then. */

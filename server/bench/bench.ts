@@ -1,6 +1,6 @@
 import path from 'node:path';
 import type { UserId } from '@kettle/contract';
-import { costOfWaiting, dayPrices, rankRound, type Candidate, type Horizon } from '@kettle/core/round';
+import { costOfWaiting, lowestPrice, rankRound, type Candidate, type Horizon } from '@kettle/core/round';
 import { addDays } from '@kettle/core/time';
 import { migrate } from '../src/platform/database/migrate';
 import { writingAt } from '../src/platform/work/work';
@@ -91,8 +91,7 @@ function benchRanking(): void {
       ahead: index,
       freeMinutes: 180 + ((index * 37) % 200),
     })),
-    usualFreeMinutes: 300,
-    priceOfMinute: 250,
+    prices: Array.from({ length: 21 }, (_, index) => 150 + ((index * 53) % 200)),
   };
   const candidates = Array.from({ length: count }, (_, n): Candidate => ({
     key: `task:${n}`,
@@ -125,8 +124,8 @@ function benchRanking(): void {
     }
     return times.sort((a, b) => a - b)[12]!;
   };
-  const prices = dayPrices(horizon);
-  const pass = best(() => candidates.map((candidate) => costOfWaiting(candidate, horizon, prices)));
+  const lowest = lowestPrice(horizon);
+  const pass = best(() => candidates.map((candidate) => costOfWaiting(candidate, horizon, lowest)));
   const sort = best(() => [...numbers].sort((a, b) => a - b));
   const rank = best(() => rankRound(candidates, horizon));
   print({

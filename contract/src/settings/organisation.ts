@@ -58,7 +58,9 @@ export const roundSettings = z.object({
   /** Whether that is learned each night from the organisation's own leads and deals. */
   learnsLead: z.boolean(),
   silenceLossChance: probability,
-  renewalDays: z.number().min(0.5).max(365),
+  renewalHalfDays: z.number().min(0.5).max(365),
+  renewalLastDay: probability,
+  dealFloor: probability,
   reserveMinutes: z.int().min(0).max(480),
   /** How long a step takes that nobody gave a length, and how long one is proposed. */
   minutes: minutesByChannel,

@@ -10,9 +10,19 @@ export type Decay =
       readonly behindDays: number;
       readonly halfLifeDays: number;
       readonly per: 'working' | 'calendar';
+      /** The share of the chance that no waiting takes away; left out, none. */
+      readonly floor?: number;
     }
-  /** 1 - min(1, medianDays / days left)^2, with calendar days to the notice deadline. */
-  | { readonly kind: 'deadline'; readonly daysLeft: number; readonly medianDays: number };
+  /**
+   * 1 - (1 - lastDay) 2^(-d / halfDays), d calendar days before the deadline; nothing after it: a cliff. `lastDay` is what acting on
+   * the deadline's own day still saves.
+   */
+  | {
+      readonly kind: 'deadline';
+      readonly daysLeft: number;
+      readonly lastDay: number;
+      readonly halfDays: number;
+    };
 
 /** One reason to act, before ranking. Money in minor units, minutes whole. */
 export interface Candidate {
@@ -47,10 +57,8 @@ export interface HorizonDay {
 /** Today and the twenty working days after it. */
 export interface Horizon {
   readonly days: readonly HorizonDay[];
-  /** What a usual day has free. */
-  readonly usualFreeMinutes: number;
-  /** Money in minor units that a minute is usually worth. */
-  readonly priceOfMinute: number;
+  /** What a minute of each day is worth at the margin, in minor units: the price at which the work fits that day. */
+  readonly prices: readonly number[];
 }
 
 export const horizonDays = 20;

@@ -15,18 +15,24 @@ export interface Waiting {
 export function chanceAfter(decay: Decay, workingDays: number, calendarDays: number): number {
   if (decay.kind === 'deadline') {
     const left = decay.daysLeft - calendarDays;
-    return left <= 0 ? 0 : 1 - Math.min(1, decay.medianDays / left) ** 2;
+    return left < 0 ? 0 : 1 - (1 - decay.lastDay) * 2 ** (-left / decay.halfDays);
   }
   const behind = decay.behindDays + (decay.per === 'working' ? workingDays : calendarDays);
-  return behind <= 0 ? decay.p0 : decay.p0 * 2 ** (-behind / decay.halfLifeDays);
+  if (behind <= 0) return decay.p0;
+  const floor = decay.floor ?? 0;
+  return decay.p0 * (floor + (1 - floor) * 2 ** (-behind / decay.halfLifeDays));
 }
 
 /**
  * Cost of waiting: what the item brings today, less the best it would still bring on a later day after paying for the
- * minutes it takes then: v(0) - max(0, max over t of (v(t) - m_t x minutes)), with m_t the price of a minute scaled by
- * how full day t is. Days without room, or on which the person cannot be reached, do not count.
+ * minutes it takes then: v(0) - max(0, max over t of (v(t) - m_t x minutes)), with m_t the price of a minute of day t. Days without
+ * room, or on which the person cannot be reached, do not count.
  */
-export function costOfWaiting(candidate: Candidate, horizon: Horizon, prices = dayPrices(horizon)): Waiting {
+export function costOfWaiting(
+  candidate: Candidate,
+  horizon: Horizon,
+  lowest = lowestPrice(horizon),
+): Waiting {
   const { decay, stakeMinor, minutes, reachable } = candidate;
   const chanceToday = chanceAfter(decay, 0, 0);
   // Per minute, as the least over "never" and every later day. Each term can only grow with the stake, also in floating
@@ -39,9 +45,9 @@ export function costOfWaiting(candidate: Candidate, horizon: Horizon, prices = d
     const chance = chanceAfter(decay, t, day.ahead);
     const lostPerMinute = (stakeMinor * (chanceToday - chance)) / minutes;
     // Chances only fall, so no day from here on can cost less than this.
-    if (lostPerMinute + prices.lowest >= costPerMinute) break;
+    if (lostPerMinute + lowest >= costPerMinute) break;
     if (day.freeMinutes < minutes || reachable?.[t] === false) continue;
-    const term = lostPerMinute + prices.byDay[t]!;
+    const term = lostPerMinute + horizon.prices[t]!;
     if (term >= costPerMinute) continue;
     costPerMinute = term;
     laterDay = t;
@@ -50,36 +56,10 @@ export function costOfWaiting(candidate: Candidate, horizon: Horizon, prices = d
   return { chanceToday, laterDay, chanceLater, costPerMinute, cost: costPerMinute * minutes };
 }
 
-export interface DayPrices {
-  readonly byDay: readonly number[];
-  readonly lowest: number;
-}
-
-/** The price of a minute on each day of the horizon: dearer on full days. */
-export function dayPrices(horizon: Horizon): DayPrices {
-  const byDay = horizon.days.map((day) =>
-    day.freeMinutes > 0 ? (horizon.priceOfMinute * horizon.usualFreeMinutes) / day.freeMinutes : Infinity,
+/** The least that a minute of a later day with room is worth. */
+export function lowestPrice({ days, prices }: Horizon): number {
+  return prices.reduce(
+    (least, price, t) => (t > 0 && days[t] && days[t].freeMinutes > 0 ? Math.min(least, price) : least),
+    Infinity,
   );
-  return { byDay, lowest: Math.min(...byDay.slice(1)) };
 }
-
-/** Weight of each day before the latest in the average. */
-const daysToHalve = 5;
-
-/**
- * The price of a minute learned from the last working days, oldest first: the best value per minute that stayed below
- * the cut line each day, averaged with exponential weights; 0 on days when everything fitted.
- */
-export function learnPriceOfMinute(bestBelowPerMinute: readonly number[]): number {
-  const days = bestBelowPerMinute.slice(-horizonOfLearning);
-  let weight = 0;
-  let sum = 0;
-  days.forEach((best, index) => {
-    const w = 2 ** (-(days.length - 1 - index) / daysToHalve);
-    weight += w;
-    sum += w * best;
-  });
-  return weight === 0 ? 0 : sum / weight;
-}
-
-const horizonOfLearning = 20;

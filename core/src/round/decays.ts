@@ -11,8 +11,12 @@ export interface RoundSettings {
   readonly leadMinor: number;
   /** Chance that silence loses a customer within a year. */
   readonly silenceLossChance: number;
-  /** Median calendar days that renewals take. */
-  readonly renewalDays: number;
+  /** Calendar days before its deadline in which half of a renewal is decided. */
+  readonly renewalHalfDays: number;
+  /** What a call on the deadline's own day still saves, as a share. */
+  readonly renewalLastDay: number;
+  /** The share of a loose or stalled deal's chance that no waiting takes away. */
+  readonly dealFloor: number;
   /** Share of the day kept back for what comes in, in minutes. */
   readonly reserveMinutes: number;
 }
@@ -22,9 +26,18 @@ export const defaultRoundSettings: RoundSettings = {
   promiseMinor: 2500,
   leadMinor: 12000,
   silenceLossChance: 0.08,
-  renewalDays: 2,
+  renewalHalfDays: 20,
+  renewalLastDay: 0.4,
+  dealFloor: 0.2,
   reserveMinutes: 15,
 };
+
+/** So many cold calls a kept promise is worth at least: it comes before a cold call and not before a deal. */
+const coldCallsOfPromise = 10;
+
+/** What keeping a promise is worth, in minor units: as it was set, and never less than ten cold calls bring. */
+export const promiseWorth = ({ promiseMinor, leadMinor, p0 }: RoundSettings): number =>
+  Math.max(promiseMinor, Math.round(coldCallsOfPromise * leadMinor * (p0.step ?? 0.15)));
 
 const perWorkingDay = (p0: number, behindDays: number, halfLifeDays: number): Decay => ({
   kind: 'half-life',
@@ -33,12 +46,13 @@ const perWorkingDay = (p0: number, behindDays: number, halfLifeDays: number): De
   halfLifeDays,
   per: 'working',
 });
-const perCalendarDay = (behindDays: number, halfLifeDays: number): Decay => ({
+const perCalendarDay = (behindDays: number, halfLifeDays: number, floor = 0): Decay => ({
   kind: 'half-life',
   p0: 1,
   behindDays,
   halfLifeDays,
   per: 'calendar',
+  floor,
 });
 
 /** How chances fall for each kind of candidate, as the table of defaults has them. Days behind may be negative. */
@@ -57,10 +71,11 @@ export const decayOf = {
   renewal: (settings: RoundSettings, daysLeft: number): Decay => ({
     kind: 'deadline',
     daysLeft,
-    medianDays: settings.renewalDays,
+    lastDay: settings.renewalLastDay,
+    halfDays: settings.renewalHalfDays,
   }),
-  loose: (daysWithoutStep: number, patienceDays: number) =>
-    perCalendarDay(daysWithoutStep, Math.max(1, patienceDays)),
-  stalled: (daysPastPatience: number, patienceDays: number) =>
-    perCalendarDay(daysPastPatience, Math.max(1, patienceDays)),
+  loose: (settings: RoundSettings, daysWithoutStep: number, patienceDays: number) =>
+    perCalendarDay(daysWithoutStep, Math.max(1, patienceDays), settings.dealFloor),
+  stalled: (settings: RoundSettings, daysPastPatience: number, patienceDays: number) =>
+    perCalendarDay(daysPastPatience, Math.max(1, patienceDays), settings.dealFloor),
 };

@@ -23,7 +23,7 @@ export function explainRow(row: RankedRow, horizon: Horizon, currency: string): 
     chanceToday: waiting.chanceToday,
     laterOn: later,
     chanceLater: waiting.chanceLater,
-    priceOfMinuteMinor: horizon.priceOfMinute,
+    priceOfMinuteMinor: horizon.prices[waiting.laterDay ?? 0] ?? 0,
     minutes: lead.minutes,
     costMinor,
     sentence: $localize`Done today ${sayRoughly(todayMinor, currency)}:todayMinor:; ${left}:left:: ${costs}:costs:.`,

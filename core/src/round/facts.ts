@@ -2,8 +2,8 @@ import type { CandidateKind, Channel, Instant, PlainDate, Warmth } from '@kettle
 import { sayMoney } from '../money';
 import { sayCount } from '../locale';
 import { daysBetween, minutesBetween } from '../time';
-import type { Candidate, Decay, Horizon } from './candidate';
-import { decayOf, type RoundSettings } from './decays';
+import type { Candidate, Decay, HorizonDay } from './candidate';
+import { decayOf, promiseWorth, type RoundSettings } from './decays';
 
 /** What is known about one reason to act; `stake` facts are in minor units, days are whole. */
 export type RoundFact = { readonly act: FactAct } & (
@@ -94,7 +94,7 @@ export interface FactAct {
 }
 
 export interface FactSetting {
-  readonly horizon: Horizon;
+  readonly days: readonly HorizonDay[];
   readonly settings: RoundSettings;
   /** Free minutes of today before an instant. */
   readonly freeBefore: (at: Instant) => number;
@@ -103,7 +103,7 @@ export interface FactSetting {
 /** Turns a fact into a candidate: its stake, how its chance falls, its due day and deadline. */
 export function candidateOf(fact: RoundFact, setting: FactSetting): Candidate {
   const { act } = fact;
-  const { stakeMinor, decay, dueOn } = worthOf(fact, setting.settings, setting.horizon.days[0]!.on);
+  const { stakeMinor, decay, dueOn } = worthOf(fact, setting.settings, setting.days[0]!.on);
   return {
     key: act.key,
     kind: fact.kind,
@@ -115,7 +115,7 @@ export function candidateOf(fact: RoundFact, setting: FactSetting): Candidate {
     dueOn,
     fixedAfterMinutes:
       fact.kind === 'task' && fact.promisedAt !== null ? setting.freeBefore(fact.promisedAt) : null,
-    deadlineDay: fact.kind === 'renewal' ? lastDayUpTo(setting.horizon, fact.deadlineOn) : null,
+    deadlineDay: fact.kind === 'renewal' ? lastDayUpTo(setting.days, fact.deadlineOn) : null,
     reachable: act.reachable,
     pinned: act.pinned,
     timesMoved: act.timesMoved,
@@ -130,7 +130,7 @@ function worthOf(
   switch (fact.kind) {
     case 'task':
       return {
-        stakeMinor: Math.max(fact.dealMinor, settings.promiseMinor),
+        stakeMinor: Math.max(fact.dealMinor, promiseWorth(settings)),
         decay: decayOf.task(settings, fact.overdueDays),
         dueOn: fact.dueOn,
       };
@@ -169,13 +169,13 @@ function worthOf(
     case 'loose':
       return {
         stakeMinor: fact.weightedMinor,
-        decay: decayOf.loose(fact.days, fact.patienceDays),
+        decay: decayOf.loose(settings, fact.days, fact.patienceDays),
         dueOn: fact.since,
       };
     case 'stalled':
       return {
         stakeMinor: fact.weightedMinor,
-        decay: decayOf.stalled(fact.daysPast, fact.patienceDays),
+        decay: decayOf.stalled(settings, fact.daysPast, fact.patienceDays),
         dueOn: fact.since,
       };
     case 'lead':
@@ -198,10 +198,10 @@ function worthOf(
 const warmthWeight: Record<Warmth, number> = { hot: 1.5, warm: 1, cool: 0.5 };
 
 /** Index of the last horizon day that is not after the date; null when the horizon ends before it. */
-function lastDayUpTo(horizon: Horizon, date: PlainDate): number | null {
-  if (horizon.days.at(-1)!.on < date) return null;
-  const after = horizon.days.findIndex((day) => day.on > date);
-  return Math.max(0, (after < 0 ? horizon.days.length : after) - 1);
+function lastDayUpTo(days: readonly HorizonDay[], date: PlainDate): number | null {
+  if (days.at(-1)!.on < date) return null;
+  const after = days.findIndex((day) => day.on > date);
+  return Math.max(0, (after < 0 ? days.length : after) - 1);
 }
 
 export interface Reason {

@@ -4,5 +4,6 @@ export * from './cut';
 export * from './deadlines';
 export * from './decays';
 export * from './explain';
+export * from './prices';
 export * from './rank';
 export * from './facts';

@@ -1,11 +1,16 @@
 import type { Candidate, Horizon } from './candidate';
-import { costOfWaiting, dayPrices, type Waiting } from './cost';
+import { costOfWaiting, lowestPrice, type Waiting } from './cost';
 
 /** One row of the Round: the candidate that leads it, and the others on the same person and purpose. */
 export interface RankedRow {
   readonly lead: Candidate;
   readonly merged: readonly Candidate[];
+  /** Of the one that leads. */
   readonly waiting: Waiting;
+  /** Minutes of all the different acts it stands for. */
+  readonly minutes: number;
+  /** What leaving it costs for each of these minutes: its place. */
+  readonly measure: number;
 }
 
 /**
@@ -25,12 +30,14 @@ export function rankRound(candidates: readonly Candidate[], horizon: Horizon): R
 const nobody: readonly Candidate[] = [];
 
 function mergeByGroup(candidates: readonly Candidate[], horizon: Horizon): RankedRow[] {
-  const prices = dayPrices(horizon);
+  const lowest = lowestPrice(horizon);
   const rows: RankedRow[] = [];
   const placeOf = new Map<string, number>();
   const shared = new Map<number, RankedRow[]>();
   for (const lead of candidates) {
-    const row: RankedRow = { lead, merged: nobody, waiting: costOfWaiting(lead, horizon, prices) };
+    const waiting = costOfWaiting(lead, horizon, lowest);
+    const { minutes } = lead;
+    const row: RankedRow = { lead, merged: nobody, waiting, minutes, measure: waiting.costPerMinute };
     const place = placeOf.get(lead.group);
     if (place === undefined) {
       placeOf.set(lead.group, rows.length);
@@ -53,7 +60,7 @@ function sortByMeasure(rows: readonly RankedRow[]): RankedRow[] {
   const byMeasure = new Map<number, RankedRow | RankedRow[]>();
   const measures = new Float64Array(rows.length);
   rows.forEach((row, index) => {
-    const measure = row.waiting.costPerMinute;
+    const { measure } = row;
     measures[index] = measure;
     const equal = byMeasure.get(measure);
     if (equal === undefined) byMeasure.set(measure, row);
@@ -71,19 +78,30 @@ function sortByMeasure(rows: readonly RankedRow[]): RankedRow[] {
   return sorted;
 }
 
-/** The dearest candidate leads; a promise for a time, a pin or a deadline of any of them holds for the row. */
+/**
+ * The dearest candidate leads; a promise for a time, a pin or a deadline of any of them holds for the row, and a promised visit stays a
+ * visit. One call does for all that is to be said in it: different acts are those on different channels.
+ */
 function mergedRow(group: RankedRow[]): RankedRow {
   group.sort((a, b) => b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.lead, b.lead));
   const [first, ...rest] = group as [RankedRow, ...RankedRow[]];
   const all = group.map((each) => each.lead);
+  const promised = all.find(({ fixedAfterMinutes }) => fixedAfterMinutes !== null);
   const lead: Candidate = {
     ...first.lead,
+    channel: promised?.channel ?? first.lead.channel,
     fixedAfterMinutes: lowest(all.map((each) => each.fixedAfterMinutes)),
     deadlineDay: lowest(all.map((each) => each.deadlineDay)),
     pinned: all.some((each) => each.pinned),
     timesMoved: Math.max(...all.map((each) => each.timesMoved)),
   };
-  return { lead, merged: rest.map((each) => each.lead), waiting: first.waiting };
+  const channels = [...new Set(group.map((each) => each.lead.channel))];
+  const acts = channels.map((channel) => group.filter((each) => each.lead.channel === channel));
+  const sum = (of: (row: RankedRow) => number) =>
+    acts.reduce((total, rows) => total + Math.max(...rows.map(of)), 0);
+  const minutes = sum((row) => row.lead.minutes);
+  const measure = sum((row) => row.waiting.cost) / minutes;
+  return { lead, merged: rest.map((each) => each.lead), waiting: first.waiting, minutes, measure };
 }
 
 function lowest(values: readonly (number | null)[]): number | null {
@@ -108,13 +126,13 @@ function placeFixed(others: readonly RankedRow[], fixed: readonly RankedRow[]): 
   const placed: RankedRow[] = [];
   let elapsed = 0;
   for (const row of others) {
-    while (waiting.length > 0 && elapsed + row.lead.minutes > waiting[0]!.lead.fixedAfterMinutes!) {
+    while (waiting.length > 0 && elapsed + row.minutes > waiting[0]!.lead.fixedAfterMinutes!) {
       const next = waiting.shift()!;
       placed.push(next);
-      elapsed = Math.max(elapsed, next.lead.fixedAfterMinutes!) + next.lead.minutes;
+      elapsed = Math.max(elapsed, next.lead.fixedAfterMinutes!) + next.minutes;
     }
     placed.push(row);
-    elapsed += row.lead.minutes;
+    elapsed += row.minutes;
   }
   return [...placed, ...waiting];
 }

@@ -14,8 +14,7 @@ const horizon: Horizon = {
     ahead: index,
     freeMinutes: 480,
   })),
-  usualFreeMinutes: 480,
-  priceOfMinute: 0,
+  prices: Array.from({ length: 21 }, () => 0),
 };
 
 const itemOf = (key: string, stakeMinor: number, minutes: number): Candidate => ({

@@ -2,9 +2,11 @@ import fc from 'fast-check';
 import {
   chanceAfter,
   costOfWaiting,
+  defaultRoundSettings,
   drawCutLine,
   explainRow,
-  learnPriceOfMinute,
+  priceDays,
+  promiseWorth,
   rankRound,
   type Candidate,
   type Decay,
@@ -13,15 +15,17 @@ import {
 import { addDays } from '../time';
 
 const today = '2026-11-24';
-const horizonOf = (part: Partial<Horizon> = {}, free: number | ((day: number) => number) = 240): Horizon => ({
+/** A price for all days, or one for each. */
+const horizonOf = (
+  price: number | ((day: number) => number) = 0,
+  free: number | ((day: number) => number) = 240,
+): Horizon => ({
   days: Array.from({ length: 21 }, (_, index) => ({
     on: addDays(today, index),
     ahead: index,
     freeMinutes: typeof free === 'number' ? free : free(index),
   })),
-  usualFreeMinutes: 240,
-  priceOfMinute: 0,
-  ...part,
+  prices: Array.from({ length: 21 }, (_, index) => (typeof price === 'number' ? price : price(index))),
 });
 const halving = (p0: number, behindDays: number, halfLifeDays: number): Decay => ({
   kind: 'half-life',
@@ -61,10 +65,25 @@ describe('chances', () => {
   });
 
   test('a notice deadline is worth nothing once it is past', () => {
-    const decay: Decay = { kind: 'deadline', daysLeft: 6, medianDays: 3 };
-    expect(chanceAfter(decay, 0, 0)).toBe(0.75);
-    expect(chanceAfter(decay, 2, 3)).toBe(0);
-    expect(chanceAfter(decay, 4, 6)).toBe(0);
+    const decay: Decay = { kind: 'deadline', daysLeft: 6, lastDay: 0.4, halfDays: 6 };
+    expect(chanceAfter(decay, 0, 0)).toBeCloseTo(0.7);
+    // Its own day still saves what a call on the last day saves; then comes the cliff.
+    expect(chanceAfter(decay, 4, 6)).toBeCloseTo(0.4);
+    expect(chanceAfter(decay, 5, 7)).toBe(0);
+  });
+
+  test('what a floor keeps no waiting takes away', () => {
+    const decay: Decay = {
+      kind: 'half-life',
+      p0: 1,
+      behindDays: 0,
+      halfLifeDays: 2,
+      per: 'working',
+      floor: 0.2,
+    };
+    expect(chanceAfter(decay, 2, 2)).toBeCloseTo(0.6);
+    expect(chanceAfter(decay, 4, 4)).toBeCloseTo(0.4);
+    expect(chanceAfter(decay, 20, 20)).toBeGreaterThan(0.2);
   });
 
   test('calendar decays count calendar days', () => {
@@ -84,7 +103,7 @@ describe('cost of waiting', () => {
   });
 
   test('with too much work it is nearly the whole value', () => {
-    const waiting = costOfWaiting(candidateOf({ stakeMinor: 1000 }), horizonOf({ priceOfMinute: 1000 }));
+    const waiting = costOfWaiting(candidateOf({ stakeMinor: 1000 }), horizonOf(1000));
     expect(waiting.laterDay).toBeNull();
     expect(waiting.cost).toBeCloseTo(600);
   });
@@ -97,13 +116,13 @@ describe('cost of waiting', () => {
     expect(
       costOfWaiting(
         slow,
-        horizonOf({}, (day) => (day === 1 ? 5 : 240)),
+        horizonOf(0, (day) => (day === 1 ? 5 : 240)),
       ).laterDay,
     ).toBe(3);
   });
 
-  test('a full day makes its minutes dearer', () => {
-    const horizon = horizonOf({ priceOfMinute: 100 }, (day) => (day === 1 ? 60 : 240));
+  test('a day whose minutes are dear is passed over', () => {
+    const horizon = horizonOf((day) => (day === 1 ? 400 : 100));
     expect(costOfWaiting(candidateOf({ decay: halving(0.6, 0, 60), minutes: 6 }), horizon).laterDay).toBe(2);
   });
 
@@ -121,7 +140,10 @@ describe('cost of waiting', () => {
         fc.double({ min: 0, max: 900, noNaN: true }),
         fc.array(fc.integer({ min: 0, max: 300 }), { minLength: 21, maxLength: 21 }),
         (drawn, stakeMinor, minutes, price, free) => {
-          const horizon = horizonOf({ priceOfMinute: price }, (day) => free[day]!);
+          const horizon = horizonOf(
+            (day) => price * (1 + (day % 3)),
+            (day) => free[day]!,
+          );
           const candidate = candidateOf({
             stakeMinor,
             minutes,
@@ -131,7 +153,7 @@ describe('cost of waiting', () => {
             if (day.freeMinutes < minutes) return best;
             const worth =
               stakeMinor * chanceAfter(candidate.decay, index + 1, day.ahead) -
-              (price * 240 * minutes) / day.freeMinutes;
+              horizon.prices[index + 1]! * minutes;
             return Math.max(best, worth);
           }, 0);
           expect(costOfWaiting(candidate, horizon).cost).toBeCloseTo(
@@ -217,7 +239,7 @@ describe('the order of the Round', () => {
     fc.assert(
       fc.property(drawn, fc.double({ min: 0, max: 500, noNaN: true }), (list, price) => {
         const candidates = build(list);
-        const horizon = horizonOf({ priceOfMinute: price });
+        const horizon = horizonOf(price);
         expect(order([...candidates].reverse(), horizon)).toEqual(order(candidates, horizon));
       }),
     );
@@ -233,7 +255,7 @@ describe('the order of the Round', () => {
         (list, pick, more, price) => {
           const candidates = build(list).map((each) => ({ ...each, fixedAfterMinutes: null }));
           const chosen = pick % candidates.length;
-          const horizon = horizonOf({ priceOfMinute: price });
+          const horizon = horizonOf(price);
           const placeOf = (all: readonly Candidate[]) =>
             rankRound(all, horizon).findIndex((row) =>
               [row.lead, ...row.merged].some((each) => each.key === candidates[chosen]!.key),
@@ -247,16 +269,15 @@ describe('the order of the Round', () => {
     );
   });
 
-  test('minutes above the line never exceed the free ones, but for fixed rows and deadlines; every row is somewhere', () => {
+  test('minutes above the line never exceed the free ones, but for fixed rows; every row is somewhere', () => {
     fc.assert(
       fc.property(drawn, fc.integer({ min: 0, max: 200 }), (list, free) => {
-        const horizon = horizonOf({}, (day) => (day === 0 ? free : 60));
+        const horizon = horizonOf(0, (day) => (day === 0 ? free : 60));
         const rows = rankRound(build(list), horizon);
         const { above, below } = drawCutLine(rows, horizon);
-        const isMust = (row: (typeof rows)[number]) =>
-          row.lead.fixedAfterMinutes !== null || (row.lead.deadlineDay ?? 9) < 1;
-        const must = above.filter(isMust).reduce((sum, row) => sum + row.lead.minutes, 0);
-        const others = above.filter((row) => !isMust(row)).reduce((sum, row) => sum + row.lead.minutes, 0);
+        const isMust = (row: (typeof rows)[number]) => row.lead.fixedAfterMinutes !== null;
+        const must = above.filter(isMust).reduce((sum, row) => sum + row.minutes, 0);
+        const others = above.filter((row) => !isMust(row)).reduce((sum, row) => sum + row.minutes, 0);
         expect(others).toBeLessThanOrEqual(Math.max(0, free - must));
         expect(above.length + below.length).toBe(rows.length);
         for (const { row, toDay } of below)
@@ -269,7 +290,7 @@ describe('the order of the Round', () => {
 
 describe('the cut line', () => {
   test('what does not fit gets the first day with room; what has none in time is flagged', () => {
-    const horizon = horizonOf({}, (day) => [10, 5, 30][day] ?? 0);
+    const horizon = horizonOf(0, (day) => [10, 5, 30][day] ?? 0);
     const rows = rankRound(
       [
         candidateOf({ key: 'fits', stakeMinor: 90_000, minutes: 10 }),
@@ -286,25 +307,199 @@ describe('the cut line', () => {
     ]);
   });
 
-  test('a deadline today is above the line even when it is cheap and nothing is free', () => {
-    const horizon = horizonOf({}, (day) => (day === 0 ? 0 : 60));
+  test('a deadline today that no minute is free for is flagged', () => {
+    const horizon = horizonOf(0, (day) => (day === 0 ? 0 : 60));
+    const closes = candidateOf({ key: 'closes', stakeMinor: 1, deadlineDay: 0 });
+    const cut = drawCutLine(rankRound([closes, candidateOf({ key: 'dear' })], horizon), horizon);
+    expect(cut.above).toEqual([]);
+    expect(cut.below.map(({ row, willMiss }) => [row.lead.key, willMiss])).toContainEqual(['closes', true]);
+  });
+
+  test('a deadline that no later day holds is taken today, and the cheapest other row gives way', () => {
+    const horizon = horizonOf(0, (day) => (day === 0 ? 12 : day === 3 ? 60 : 0));
+    const rows = rankRound(
+      [
+        candidateOf({ key: 'dear', stakeMinor: 90_000 }),
+        candidateOf({ key: 'cheap', stakeMinor: 2_000 }),
+        // It has until tomorrow, which has no room.
+        candidateOf({
+          key: 'closes',
+          stakeMinor: 4_000,
+          minutes: 6,
+          deadlineDay: 1,
+          decay: halving(0.6, -9, 5),
+        }),
+      ],
+      horizon,
+    );
+    const cut = drawCutLine(rows, horizon);
+    expect(cut.above.map((row) => row.lead.key).sort()).toEqual(['closes', 'dear']);
+    expect(cut.below.map(({ row, toDay }) => [row.lead.key, toDay])).toEqual([['cheap', 3]]);
+  });
+
+  test('two deadlines and one place: the worthier has it, the other is flagged', () => {
+    const horizon = horizonOf(0, (day) => (day === 1 ? 6 : 0));
+    const closing = (key: string, stakeMinor: number) =>
+      candidateOf({
+        key,
+        stakeMinor,
+        deadlineDay: 2,
+        decay: { kind: 'deadline', daysLeft: 2, lastDay: 0.4, halfDays: 20 },
+      });
+    const cut = drawCutLine(rankRound([closing('small', 1_000), closing('large', 9_000)], horizon), horizon);
+    expect(cut.below.map(({ row, toDay, willMiss }) => [row.lead.key, toDay, willMiss])).toEqual([
+      ['large', 1, false],
+      ['small', null, true],
+    ]);
+  });
+
+  test('who cannot be reached today is below, whatever it costs', () => {
+    const away = candidateOf({
+      key: 'away',
+      stakeMinor: 900_000,
+      reachable: Array.from({ length: 21 }, (_, day) => day > 0),
+    });
+    const cut = drawCutLine(rankRound([away], horizonOf()), horizonOf());
+    expect([cut.above, cut.below[0]?.toDay]).toEqual([[], 1]);
+  });
+
+  test('the minutes of pinned rows count', () => {
+    const horizon = horizonOf(0, (day) => (day === 0 ? 10 : 60));
     const cut = drawCutLine(
       rankRound(
-        [candidateOf({ key: 'closes', stakeMinor: 1, deadlineDay: 0 }), candidateOf({ key: 'dear' })],
+        [
+          candidateOf({ key: 'pinned', stakeMinor: 1, minutes: 8, pinned: true }),
+          candidateOf({ key: 'dear' }),
+        ],
         horizon,
       ),
       horizon,
     );
-    expect(cut.above.map((row) => row.lead.key)).toEqual(['closes']);
+    expect(cut.above.map((row) => row.lead.key)).toEqual(['pinned']);
   });
 
-  test('what stayed below teaches the price of a minute', () => {
-    const horizon = horizonOf({}, (day) => (day === 0 ? 0 : 60));
-    const cut = drawCutLine(rankRound([candidateOf({ stakeMinor: 10_000, minutes: 6 })], horizon), horizon);
-    expect(cut.bestBelowPerMinute).toBeCloseTo(1000);
-    expect(learnPriceOfMinute([])).toBe(0);
-    expect(learnPriceOfMinute([7, 7, 7])).toBeCloseTo(7);
-    expect(learnPriceOfMinute([0, 0, 90])).toBeGreaterThan(learnPriceOfMinute([90, 0, 0]));
+  test('a merged row takes the minutes of its different acts, and a promised visit stays a visit', () => {
+    const rows = rankRound(
+      [
+        candidateOf({ key: 'call', group: 'maud', minutes: 6, stakeMinor: 90_000 }),
+        candidateOf({ key: 'quiet', group: 'maud', minutes: 8, stakeMinor: 1_000 }),
+        candidateOf({ key: 'visit', group: 'maud', minutes: 40, channel: 'visit', fixedAfterMinutes: 60 }),
+      ],
+      horizonOf(),
+    );
+    expect(rows[0]).toMatchObject({
+      minutes: 48,
+      lead: { key: 'call', channel: 'visit', fixedAfterMinutes: 60 },
+    });
+  });
+});
+
+describe('the prices of the days', () => {
+  const days = (free: (day: number) => number) => horizonOf(0, free).days;
+  const many = (count: number, part: Partial<Candidate> = {}) =>
+    Array.from({ length: count }, (_, index) =>
+      candidateOf({ key: `m${index}`, stakeMinor: 10_000 + 100 * index, ...part }),
+    );
+  const price = (
+    candidates: readonly Candidate[],
+    free = (_day: number) => 240,
+    arrivals: Candidate[][] = [],
+  ) => priceDays({ candidates, days: days(free), before: null, arrivals });
+
+  test('when everything fits they are 0', () => {
+    expect(price(many(20)).every((each) => each === 0)).toBe(true);
+  });
+
+  test('with more work than the days have, minutes are worth something', () => {
+    const prices = price(many(800, { decay: halving(0.6, 0, 50) }), () => 120);
+    expect(Math.min(...prices.slice(0, 10))).toBeGreaterThan(0);
+  });
+
+  test('a day with less room is dearer than its neighbours, and one without any takes nothing', () => {
+    const prices = price(many(60, { decay: halving(0.6, 0, 2) }), (day) => (day === 0 ? 30 : 120));
+    expect(prices[0]).toBeGreaterThan(prices[1]!);
+  });
+
+  test('what arrived lately is expected again', () => {
+    const daily = Array.from({ length: 20 }, () => many(60));
+    expect(price([], () => 120).every((each) => each === 0)).toBe(true);
+    expect(Math.max(...price([], () => 120, daily))).toBeGreaterThan(0);
+  });
+
+  test('do not depend on the order of the input, and never fall below 0', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 1, max: 900_000 }), { maxLength: 60 }), (stakes) => {
+        const candidates = stakes.map((stakeMinor, index) =>
+          candidateOf({ key: `s${index}`, stakeMinor, minutes: 20 }),
+        );
+        const prices = price(candidates, () => 60);
+        expect(price([...candidates].reverse(), () => 60)).toEqual(prices);
+        expect(Math.min(...prices)).toBeGreaterThanOrEqual(0);
+      }),
+    );
+  });
+});
+
+describe('days as a good sales manager would expect them', () => {
+  /** Hundreds of cold calls at the end of a cadence. */
+  const cold = Array.from({ length: 60 }, (_, index) =>
+    candidateOf({ key: `cold${index}`, kind: 'step', stakeMinor: 12_000, decay: halving(0.15, 0, 3) }),
+  );
+  const hot = ['hot1', 'hot2', 'hot3'].map((key) =>
+    candidateOf({ key, kind: 'reply', stakeMinor: 150_000, decay: halving(0.62, 0, 1) }),
+  );
+  const renewals = [1, 3, 6, 9].map((daysLeft) =>
+    candidateOf({
+      key: `notice${daysLeft}`,
+      kind: 'renewal',
+      stakeMinor: 300_000,
+      minutes: 15,
+      deadlineDay: daysLeft,
+      decay: { kind: 'deadline', daysLeft, lastDay: 0.4, halfDays: 20 },
+    }),
+  );
+  const promise = candidateOf({
+    key: 'promise',
+    stakeMinor: promiseWorth(defaultRoundSettings),
+    decay: halving(0.6, 0, 5),
+  });
+  const cutOf = (candidates: readonly Candidate[], free: (day: number) => number) => {
+    const days = horizonOf(0, free).days;
+    const horizon = { days, prices: priceDays({ candidates, days, before: null, arrivals: [] }) };
+    return drawCutLine(rankRound(candidates, horizon), horizon);
+  };
+  const keysOf = (cut: ReturnType<typeof cutOf>) => cut.above.map((row) => row.lead.key);
+
+  test('hot replies come before cold calls, and a notice that closes is not left', () => {
+    const above = keysOf(cutOf([...cold, ...hot, ...renewals], () => 120));
+    expect(above.slice(0, 3).sort()).toEqual(['hot1', 'hot2', 'hot3']);
+    expect(cutOf([...cold, ...hot, ...renewals], () => 120).below.some(({ willMiss }) => willMiss)).toBe(
+      false,
+    );
+  });
+
+  test('a promise beats a cold call and not a deal', () => {
+    const above = keysOf(cutOf([...cold, promise, ...hot], () => 60));
+    expect(above.indexOf('promise')).toBeLessThan(above.findIndex((key) => key.startsWith('cold')));
+    expect(above.indexOf('hot3')).toBeLessThan(above.indexOf('promise'));
+  });
+
+  test('a huge deal gone stale is worth its minutes as long as it keeps a floor', () => {
+    const stale = candidateOf({
+      key: 'stale',
+      kind: 'stalled',
+      stakeMinor: 9_000_000,
+      minutes: 14,
+      decay: { kind: 'half-life', p0: 1, behindDays: 90, halfLifeDays: 15, per: 'calendar', floor: 0.2 },
+    });
+    expect(keysOf(cutOf([...cold, stale], () => 60))).toContain('stale');
+  });
+
+  test('a part-time rep gets the worthiest on the days there are; an empty calendar takes everything', () => {
+    const partTime = cutOf([...cold, ...hot], (day) => (day % 2 === 0 ? 30 : 0));
+    expect(keysOf(partTime).slice(0, 3).sort()).toEqual(['hot1', 'hot2', 'hot3']);
+    expect(partTime.below.every(({ toDay }) => toDay === null || toDay % 2 === 0)).toBe(true);
+    expect(cutOf([...cold, ...hot, promise], () => 480).below).toEqual([]);
   });
 });
 

@@ -611,7 +611,8 @@ export interface Tables {
   round_day: {
     user_id: IdBytes<UserId>;
     on_date: string;
-    best_below_per_minute: number;
+    prices: string | null;
+    arrivals: string | null;
   };
   round_place: {
     user_id: IdBytes<UserId>;

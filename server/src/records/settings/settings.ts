@@ -98,7 +98,9 @@ const shapes = {
     leadMinor: z.int().min(0).default(defaultRoundSettings.leadMinor),
     learnsLead: z.boolean().default(true),
     silenceLossChance: z.number().min(0).max(1).default(defaultRoundSettings.silenceLossChance),
-    renewalDays: z.number().min(0.5).default(defaultRoundSettings.renewalDays),
+    renewalHalfDays: z.number().min(0.5).default(defaultRoundSettings.renewalHalfDays),
+    renewalLastDay: z.number().min(0).max(1).default(defaultRoundSettings.renewalLastDay),
+    dealFloor: z.number().min(0).max(1).default(defaultRoundSettings.dealFloor),
     reserveMinutes: z.int().min(0).max(480).default(defaultRoundSettings.reserveMinutes),
     minutes: roundSettings.shape.minutes
       .partial()

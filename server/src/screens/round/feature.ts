@@ -4,18 +4,18 @@ import * as z from 'zod';
 import type { Feature } from '../../platform/feature';
 import { idOf } from '../../platform/ids';
 import type { JobKind } from '../../platform/jobs/worker';
-import { closeRoundDay } from './read-round';
+import { keepPricesOf } from './read-round';
 import { roundRoutes } from './round.routes';
 import type { Row } from '../../platform/database/schema.generated';
 
 const closeDayKind = 'close-round-day';
 const ofUser = z.object({ userId: z.uuid() });
 
-/** At the end of a person's day: what it taught about the price of a minute. */
+/** At the end of a person's day: what arrived on it, so that it is expected again. */
 const closeDay: JobKind = {
   words: $localize`closing the day of a Round`,
   effect: 'database',
-  run: (w, payload) => closeRoundDay(w, ofUser.parse(payload).userId as UserId),
+  run: (w, payload) => keepPricesOf(w, ofUser.parse(payload).userId as UserId),
 };
 
 export const roundFeature = {

@@ -5,7 +5,6 @@ import {
   drawCutLine,
   explainRow,
   horizonDays,
-  learnPriceOfMinute,
   purposeOf,
   rankRound,
   reasonOf,
@@ -36,8 +35,9 @@ import type { AllSettings } from '../../records/settings/index';
 import { readBlocks } from '../../activity/calendar/index';
 import { readFacts, type KnownFact } from './read-facts';
 import { readHeader } from './read-header';
-import { type Work } from '../../platform/work/work';
-import type { Row, Tables } from '../../platform/database/schema.generated';
+import { type Work, work } from '../../platform/work/work';
+import { arrivedOn, keepDay, makePrices, readPrices } from './day-prices';
+import type { Row } from '../../platform/database/schema.generated';
 
 /** A row counts as asked about, never silently dropped, from this many moves on. */
 const movesBeforeAsking = 3;
@@ -51,6 +51,10 @@ interface Computed {
   readonly now: string;
   readonly settings: AllSettings;
   readonly tomorrow: number;
+  /** Whether the prices of the day were kept before. */
+  readonly isPriced: boolean;
+  /** What came since the last working day. */
+  readonly arrived: () => ReturnType<typeof arrivedOn>;
 }
 
 /** A person's Round as it stands now: facts read, candidates ranked, the cut line drawn. */
@@ -60,10 +64,10 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
   const owner = await readPerson(db, ownerId);
   const calendar = calendars.of(owner.country, owner.zone, owner.hours);
   const today = localDate(now, owner.zone);
-  const [settings, pinned, history] = await Promise.all([
+  const [settings, pinned, kept] = await Promise.all([
     services.settings.read(db),
     readPinned(db, ownerId, today),
-    readHistory(db, ownerId, today),
+    readPrices(db, ownerId, today),
   ]);
   const day = await readHorizon(db, {
     ownerId,
@@ -71,29 +75,36 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
     today,
     now,
     settings,
-    priceOfMinute: learnPriceOfMinute(history),
   });
+  const dateOf = localDatesOf(owner.zone);
   const known = await readFacts(db, {
     owner: bytesOf(ownerId),
     today,
     workingDaysSince: keeping((date: PlainDate) => workingDaysBetween(date, today, calendar)),
-    dateOf: localDatesOf(owner.zone),
+    dateOf,
     pinned,
     minutes: settings.round.minutes,
-    reachable: reachability(services, day.horizon),
+    reachable: reachability(services, day.days),
   });
   const setting = {
-    horizon: day.horizon,
+    days: day.days,
     settings: settings.round,
     freeBefore: (at: string) => freeMinutesBefore(day.gaps, at),
   };
-  const ranked = rankRound(
-    known.map(({ fact }) => candidateOf(fact, setting)),
-    day.horizon,
-  );
-  const cut = drawCutLine(ranked, day.horizon);
+  const candidates = known.map(({ fact }) => candidateOf(fact, setting));
+  const prices = kept ?? (await makePrices(db, ownerId, { candidates, days: day.days }));
+  const horizon: Horizon = { days: day.days, prices };
+  const cut = drawCutLine(rankRound(candidates, horizon), horizon);
   const facts = new Map(known.map((each) => [each.fact.act.key, each]));
-  return { cut, horizon: day.horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow };
+  const since = addWorkingDays(today, -1, calendar);
+  const arrived = () =>
+    arrivedOn(
+      known.map(({ fact }, index) => ({ fact, candidate: candidates[index]! })),
+      since,
+      dateOf,
+    );
+  const isPriced = kept !== null;
+  return { cut, horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow, isPriced, arrived };
 }
 
 /** A function that computes each answer once: thousands of rows share a few dates. */
@@ -114,23 +125,12 @@ async function readPinned(db: Queryable, ownerId: string, today: string): Promis
   return new Set(rows.map((row) => row.row_key));
 }
 
-/** What the last days taught, oldest first. */
-async function readHistory(db: Queryable, ownerId: string, today: string): Promise<number[]> {
-  const rows = await db.rows<{ best: Tables['round_day']['best_below_per_minute'] }>(
-    `SELECT best_below_per_minute AS best FROM round_day WHERE user_id = :user AND on_date < :today
-      ORDER BY on_date DESC LIMIT ${horizonDays}`,
-    { user: bytesOf(ownerId), today },
-  );
-  return rows.map((row) => row.best).reverse();
-}
-
 interface HorizonReading {
   readonly ownerId: string;
   readonly calendar: WorkingCalendar;
   readonly today: PlainDate;
   readonly now: string;
   readonly settings: AllSettings;
-  readonly priceOfMinute: number;
 }
 
 /** Today and the twenty working days after it, with the minutes that meetings, reserve and planned tasks leave free. */
@@ -156,16 +156,11 @@ async function readHorizon(db: Queryable, reading: HorizonReading) {
     const free = sumMinutes(gaps) - reserve - Number(taken.get(on)?.minutes ?? 0);
     return { on, ahead: daysBetween(today, on), freeMinutes: Math.max(0, free) };
   });
-  const horizon: Horizon = {
-    days,
-    usualFreeMinutes: Math.max(1, calendar.endMinute - calendar.startMinute - reserve),
-    priceOfMinute: reading.priceOfMinute,
-  };
-  return { horizon, gaps: todayGaps, tomorrow: Number(taken.get(dates[1]!)?.tasks ?? 0) };
+  return { days, gaps: todayGaps, tomorrow: Number(taken.get(dates[1]!)?.tasks ?? 0) };
 }
 
 /** On which days of the horizon somebody in a country works; computed once for each country and zone. */
-function reachability({ calendars }: Services, horizon: Horizon) {
+function reachability({ calendars }: Services, horizon: readonly HorizonDay[]) {
   const known = new Map<string, readonly boolean[] | null>();
   return (country: string | null, zone: string | null) => {
     if (country === null || zone === null) return null;
@@ -173,7 +168,7 @@ function reachability({ calendars }: Services, horizon: Horizon) {
     const found = known.get(key);
     if (found !== undefined) return found;
     const calendar = calendars.of(country, zone);
-    const days = horizon.days.map((day) => isWorkingDay(day.on, calendar));
+    const days = horizon.map((day) => isWorkingDay(day.on, calendar));
     const made = days.every(Boolean) ? null : days;
     known.set(key, made);
     return made;
@@ -187,7 +182,10 @@ export async function readRound(
   ownerId: UserId,
   filters: z.output<typeof roundFilters>,
 ): Promise<Round> {
-  const computed = await computeRound(db, services, ownerId);
+  const first = await computeRound(db, services, ownerId);
+  // The prices that are shown are those that are used: the first reading of a day sets them.
+  if (!first.isPriced) await work(services, null, (w) => keepPricesOf(w, ownerId));
+  const computed = first.isPriced ? first : await computeRound(db, services, ownerId);
   const { cut, facts, today, settings } = computed;
   const isShown = (row: RankedRow) =>
     (filters.channel === undefined || row.lead.channel === filters.channel) &&
@@ -207,10 +205,10 @@ export async function readRound(
     header: {
       ...(await readHeader(db, { ownerId, today, zone: computed.calendar.zone })),
       left: all.length,
-      leftMinutes: all.reduce((sum, row) => sum + row.lead.minutes, 0),
+      leftMinutes: all.reduce((sum, row) => sum + row.minutes, 0),
       freeMinutes: computed.horizon.days[0]!.freeMinutes,
       reserveMinutes: reserve,
-      priceOfMinuteMinor: computed.horizon.priceOfMinute,
+      priceOfMinuteMinor: computed.horizon.prices[0] ?? 0,
     },
     above: shownAbove.map((row) => rowOf(row, computed, details, { toDay: null, willMiss: false })),
     below: shownBelow.map(({ row, ...place }) => rowOf(row, computed, details, place)),
@@ -296,7 +294,7 @@ function rowOf(
   return {
     key: row.lead.key,
     kind: fact.kind,
-    channel: fact.act.channel,
+    channel: row.lead.channel,
     purpose: purposeOf(doing),
     reasons: facts.map((each) => reasonOf(each.fact, { today, now, currency, clock })),
     contactId: subject.contactId as ContactId | null,
@@ -310,7 +308,7 @@ function rowOf(
       null) as RoundRow['dealId'],
     agreementId: subject.agreementId as RoundRow['agreementId'],
     fixedAt: promised?.kind === 'task' ? promised.promisedAt : null,
-    minutes: row.lead.minutes,
+    minutes: row.minutes,
     due: dueOf(row, today),
     pinned: row.lead.pinned,
     tether: tetherOf(contact ?? noTether),
@@ -321,12 +319,8 @@ function rowOf(
   };
 }
 
-/** Writes what a day taught about the price of a minute; the last reading of a day stands. */
-export async function closeRoundDay(w: Work, ownerId: UserId): Promise<void> {
-  const { cut, today } = await computeRound(w, w.services, ownerId);
-  await w.change(
-    `INSERT INTO round_day (user_id, on_date, best_below_per_minute) VALUES (:user, :on, :best)
-     ON DUPLICATE KEY UPDATE best_below_per_minute = :best`,
-    { user: bytesOf(ownerId), on: today, best: cut.bestBelowPerMinute },
-  );
+/** Keeps the prices of a day, and what arrived on it; a reading that comes later adds what arrived meanwhile. */
+export async function keepPricesOf(w: Work, ownerId: UserId): Promise<void> {
+  const { horizon, today, arrived } = await computeRound(w, w.services, ownerId);
+  await keepDay(w, { ownerId, today, prices: horizon.prices, arrived: arrived() });
 }

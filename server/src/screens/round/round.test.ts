@@ -169,7 +169,18 @@ describe('its order and its line', () => {
       reasons: [{ words: 'promised for 17:00', pressing: true }],
     });
     expect(round.above.map((row) => row.contactId)).toEqual([short.id, promised.id]);
-    expect(round.below).toMatchObject([{ contactId: long.id, moveTo: '2026-11-25' }]);
+    expect(round.below).toMatchObject([{ contactId: long.id, moveTo: '2026-11-26' }]);
+  });
+
+  test('the prices of a day are set once: what comes later is ranked at them', async () => {
+    await plan(await aContact(rep), { minutes: 480 });
+    await plan(await aContact(rep), { minutes: 480 });
+    const { priceOfMinuteMinor } = (await read()).header;
+    expect(priceOfMinuteMinor).toBeGreaterThan(0);
+    for (let n = 0; n < 4; n += 1) await plan(await aContact(rep), { minutes: 480 });
+    const later = await read();
+    expect(later.header.priceOfMinuteMinor).toBe(priceOfMinuteMinor);
+    expect(later.above.length + later.below.length).toBe(6);
   });
 
   test('a filter says what it hides', async () => {
