@@ -1,11 +1,13 @@
-import { shareOf, type Share } from '../stats';
+import { kaplanMeier, shareOf, type Share } from '../stats';
 import type { TouchEntry } from '../touch';
 
-/** How often a conversation followed within the window, by the number of unanswered tries before the next one. */
+/** One unanswered try, and for how long it is known what followed. */
 export interface AnswerCase {
   /** Unanswered tries in a row up to and including this one. */
   readonly tries: number;
   readonly answered: boolean;
+  /** Days to the answer, or for which none has come; 30 at most. */
+  readonly days: number;
 }
 
 export const answerWindowDays = 30;
@@ -13,8 +15,8 @@ const mostTries = 12;
 const dayMillis = 86_400_000;
 
 /**
- * The cases one person's journal holds: after each unanswered try, whether a conversation came within 30 days. Tries whose
- * window is not over yet, and were not answered, tell nothing and are left out.
+ * The cases one person's journal holds: after each unanswered try, how long until a conversation came, or for how long none has. A try
+ * that is younger than 30 days is a case as far as it goes: left out, only the answered ones of the young would count.
  */
 export function answerCases(
   entries: readonly Pick<TouchEntry, 'at' | 'counts'>[],
@@ -35,8 +37,9 @@ export function answerCases(
     tries += 1;
     while (next < conversations.length && conversations[next]! <= at) next += 1;
     const gap = (until: string) => (Date.parse(until) - Date.parse(at)) / dayMillis;
-    const answered = next < conversations.length && gap(conversations[next]!) <= answerWindowDays;
-    if (answered || gap(now) > answerWindowDays) cases.push({ tries: Math.min(tries, mostTries), answered });
+    const waited = gap(conversations[next] ?? now);
+    const answered = next < conversations.length && waited <= answerWindowDays;
+    cases.push({ tries: Math.min(tries, mostTries), answered, days: Math.min(waited, answerWindowDays) });
   }
   return cases;
 }
@@ -53,15 +56,30 @@ export function chanceOfAnswer(
   return found === undefined || found.cases === 0 ? null : shareOf(found.answered, found.cases);
 }
 
+/**
+ * For each number of tries the chance of an answer within 30 days by Kaplan-Meier, as so many answered of so many cases: the size is that
+ * of a sample without young tries that would be known as well, so that its Wilson interval holds.
+ * @see Peto et al., Br. J. Cancer 35 (1977), 1-39, for the effective size: cases at risk over the share that survives
+ */
 export function tallyAnswers(
   cases: readonly AnswerCase[],
 ): { tries: number; cases: number; answered: number }[] {
-  const tallies = new Map<number, { tries: number; cases: number; answered: number }>();
-  for (const { tries, answered } of cases) {
-    const tally = tallies.get(tries) ?? { tries, cases: 0, answered: 0 };
-    tallies.set(tries, { tries, cases: tally.cases + 1, answered: tally.answered + (answered ? 1 : 0) });
+  const byTries = new Map<number, AnswerCase[]>();
+  for (const each of cases) {
+    const known = byTries.get(each.tries);
+    if (known) known.push(each);
+    else byTries.set(each.tries, [each]);
   }
-  return [...tallies.values()].sort((a, b) => a.tries - b.tries);
+  return [...byTries]
+    .sort(([one], [other]) => one - other)
+    .map(([tries, list]) => {
+      const points = kaplanMeier(list.map(({ days, answered }) => ({ time: days, happened: answered })));
+      const survival = points.at(-1)?.survival ?? 1;
+      const wholly = list.filter(({ days, answered }) => answered || days >= answerWindowDays).length;
+      const waiting = list.filter(({ days, answered }) => !answered && days >= answerWindowDays).length;
+      const size = survival === 0 ? list.length : waiting > 0 ? Math.round(waiting / survival) : wholly;
+      return { tries, cases: Math.min(size, list.length), answered: Math.round((1 - survival) * size) };
+    });
 }
 
 /** Fewer cases than this say nothing about whether to stop. */

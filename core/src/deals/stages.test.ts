@@ -132,32 +132,50 @@ describe('when to let go', () => {
 
   test('each unanswered try is a case, answered when a conversation came within thirty days', () => {
     const journal = [at(1, 'attempt'), at(3, 'attempt'), at(20, 'conversation'), at(21, 'attempt')];
-    expect(answerCases(journal, now)).toEqual([
+    expect(answerCases(journal, now)).toMatchObject([
       { tries: 1, answered: true },
       { tries: 2, answered: true },
       { tries: 1, answered: false },
     ]);
   });
 
-  test('the thirtieth day still counts, the next does not; a window that is not over tells nothing', () => {
+  test('the thirtieth day still counts, the next does not; a window that is not over counts as far as it goes', () => {
     expect(answerCases([at(1, 'attempt'), at(31, 'conversation')], now)).toEqual([
-      { tries: 1, answered: true },
+      { tries: 1, answered: true, days: 30 },
     ]);
     expect(answerCases([at(1, 'attempt'), at(32, 'conversation')], now)).toEqual([
-      { tries: 1, answered: false },
+      { tries: 1, answered: false, days: 30 },
     ]);
-    expect(answerCases([at(1, 'attempt')], '2026-01-20T09:00:00.000Z')).toEqual([]);
+    expect(answerCases([at(1, 'attempt')], '2026-01-20T09:00:00.000Z')).toEqual([
+      { tries: 1, answered: false, days: 19 },
+    ]);
   });
 
   test('the chance is that of so many tries, twelve standing for all beyond', () => {
     const tallies = tallyAnswers([
-      { tries: 1, answered: true },
-      { tries: 1, answered: false },
-      { tries: 12, answered: false },
+      { tries: 1, answered: true, days: 3 },
+      { tries: 1, answered: false, days: 30 },
+      { tries: 12, answered: false, days: 30 },
     ]);
     expect(chanceOfAnswer(tallies, 0)).toMatchObject({ part: 1, whole: 2 });
     expect(chanceOfAnswer(tallies, 40)).toMatchObject({ part: 0, whole: 1 });
     expect(chanceOfAnswer(tallies, 5)).toBeNull();
+  });
+
+  test('young tries neither go missing nor count as failures: a true chance of 20 % is found with 60 days of history', () => {
+    // One try a day for 60 days by each of 200 people; every fifth is answered, on the 20th day.
+    const cases = Array.from({ length: 60 }, (_, age) => age).flatMap((age) =>
+      Array.from({ length: 200 }, (_, person) => {
+        const answered = person % 5 === 0 && age >= 20;
+        return { tries: 1, answered, days: answered ? 20 : Math.min(age, 30) };
+      }),
+    );
+    const share = chanceOfAnswer(tallyAnswers(cases), 1)!;
+    expect(share.rate).toBeCloseTo(0.2, 2);
+    expect([share.low < 0.2, share.high > 0.2, share.whole < cases.length]).toEqual([true, true, true]);
+    // Leaving out the young that were not answered would say more.
+    const plain = cases.filter(({ answered, days }) => answered || days >= 30);
+    expect(plain.filter(({ answered }) => answered).length / plain.length).toBeGreaterThan(0.24);
   });
 
   test.each([

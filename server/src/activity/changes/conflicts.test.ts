@@ -412,16 +412,16 @@ describe('two admins change the same setting', () => {
     await one.ok(names[1], { body: { ...seen, ...first(seen) } });
     return two.call(names[1], { body: { ...seen, ...second(seen) } });
   }
-  type Round = { p0: Record<string, number>; renewalDays: number };
+  type Round = { p0: Record<string, number>; renewalHalfDays: number };
   const round = ['roundSettings', 'changeRoundSettings'] as const;
 
   test('different parts both stay, also parts of one part', async () => {
     const { status, body } = await meet<Round>(
       round,
       ({ p0 }) => ({ p0: { ...p0, reply: 0.91 } }),
-      ({ p0 }) => ({ p0: { ...p0, task: 0.37 }, renewalDays: 4 }),
+      ({ p0 }) => ({ p0: { ...p0, task: 0.37 }, renewalHalfDays: 4 }),
     );
-    expect([status, body.renewalDays]).toEqual([200, 4]);
+    expect([status, body.renewalHalfDays]).toEqual([200, 4]);
     expect(body.p0).toMatchObject({ reply: 0.91, task: 0.37 });
   });
 
@@ -429,18 +429,18 @@ describe('two admins change the same setting', () => {
     const seen = await one.ok('roundSettings');
     const met = await meet<Round>(
       round,
-      () => ({ renewalDays: 5, p0: { ...seen.p0, lead: 0.22 } }),
-      () => ({ renewalDays: 6 }),
+      () => ({ renewalHalfDays: 5, p0: { ...seen.p0, lead: 0.22 } }),
+      () => ({ renewalHalfDays: 6 }),
     );
     expect([met.status, met.body.fields]).toEqual([
       409,
-      [{ path: 'renewalDays', message: 'was changed by Petra Lund meanwhile' }],
+      [{ path: 'renewalHalfDays', message: 'was changed by Petra Lund meanwhile' }],
     ]);
     const { version } = met.body.current as { version: number };
     const { body } = await two.call('changeRoundSettings', {
-      body: { ...seen, renewalDays: 6, resolved: { version, mine: ['renewalDays'], theirs: [] } },
+      body: { ...seen, renewalHalfDays: 6, resolved: { version, mine: ['renewalHalfDays'], theirs: [] } },
     });
-    expect(body).toMatchObject({ renewalDays: 6, p0: { lead: 0.22 } });
+    expect(body).toMatchObject({ renewalHalfDays: 6, p0: { lead: 0.22 } });
   });
 
   test('outcomes and checklists, which are several settings with one version', async () => {

@@ -90,16 +90,21 @@ function groupByRun(rows: readonly StepRow[]): StepRow[][] {
   return [...runs.values()];
 }
 
-/** Days to the first answer; a run without one was watched to its last act when it has ended, else until now. */
+/** Longer than any run: who was never answered is waiting at every time that is asked about. */
+const forGood = 36_500;
+
+/**
+ * Days to the first answer. A run that ended without one was not answered, as in every other figure of the page; one that goes on is
+ * watched until now.
+ */
 function watchedOf(run: readonly StepRow[], now: string): Watched {
   const start = Date.parse(instantOf(run[0]!.started_at));
-  const times = (column: 'acted_at' | 'answered_at') =>
-    run.flatMap((row) => (row[column] === null ? [] : [Date.parse(instantOf(row[column]))]));
-  const answers = times('answered_at');
+  const answers = run.flatMap(({ answered_at }) =>
+    answered_at === null ? [] : [Date.parse(instantOf(answered_at))],
+  );
   const days = (at: number) => Math.max(0, Math.round(((at - start) / dayMillis) * 10) / 10);
   if (answers.length > 0) return { time: days(Math.min(...answers)), happened: true };
-  const end = run[0]!.is_active === 1 ? Date.parse(now) : Math.max(start, ...times('acted_at'));
-  return { time: days(end), happened: false };
+  return { time: run[0]!.is_active === 1 ? days(Date.parse(now)) : forGood, happened: false };
 }
 
 function triesOf(run: readonly StepRow[]): RunTries {

@@ -290,6 +290,35 @@ describe('results', () => {
     expect(leastCases).toBe(30);
   });
 
+  test('a run that ended without an answer was not answered, in every figure alike', async () => {
+    const people = await Promise.all(Array.from({ length: 4 }, () => aContact(rep)));
+    await start(people);
+    const tasks = await Promise.all(
+      people.map(async ({ id }) => (await rep.ok('listTasks', { query: { contactId: id } })).tasks[0]!),
+    );
+    const log = (at: number, outcomeId: string) =>
+      rep.ok('log', {
+        body: {
+          id: v4(),
+          contactId: people[at]!.id,
+          taskId: tasks[at]!.id,
+          outcomeId,
+          next: { kind: 'none', reason: 'all said' },
+        },
+      });
+    await log(0, 'call-spoke');
+    for (const at of [1, 2, 3]) {
+      const [run] = (await rep.ok('listRuns', { query: { contactId: people[at]!.id } })).runs;
+      await rep.ok('changeRun', {
+        params: { id: run!.id },
+        body: { version: run!.version, change: 'stop' },
+      });
+    }
+    const { answered, silence } = await results();
+    expect(answered).toMatchObject({ part: 1, whole: 4 });
+    expect(silence.at(-1)!.survival).toBeCloseTo(1 - answered.rate);
+  });
+
   test('variants stand in the order of the step, also before anybody has come to one', async () => {
     const template = (name: string) =>
       rep.ok('createTemplate', {

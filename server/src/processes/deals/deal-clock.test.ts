@@ -108,12 +108,20 @@ test('a mail that comes in belongs to the deal of whoever wrote it', async () =>
   expect(entries.find(({ kind }) => kind === 'email')!.body).toContain('When do you come?');
 });
 
-test('of several open deals it is the one that closes soonest; with none open, the person’s alone', async () => {
+test('of several open deals it is proposed, the one that is meant first; with none open, it is the person’s alone', async () => {
   const { deal: later, contact } = await aQuietDeal();
   const sooner = await aDeal(rep, contact.id, { name: 'Filters', expectedCloseOn: '2026-12-01' });
   await write(contact.email!, 'One question');
   await installation.work();
   expect((await read(later)).tether.lastTouchAt).toBeNull();
+  expect((await read(sooner)).tether.lastTouchAt).toBeNull();
+  const [mail] = (await rep.ok('listMail', { query: { contactId: contact.id } })).rows;
+  const { deals } = await rep.ok('getMail', { params: { id: mail!.id } });
+  expect(deals.map(({ id }) => id)).toEqual([sooner.id, later.id]);
+  await rep.ok('putMailWithDeal', {
+    params: { id: mail!.id },
+    body: { version: mail!.version, dealId: sooner.id },
+  });
   expect((await read(sooner)).tether.lastTouchKind).toBe('email');
   const alone = await aContact(rep);
   await write(alone.email!, 'Anybody there?');

@@ -50,6 +50,14 @@ describe('pipelines', () => {
     expect([body.version, body.stages[1]!.patienceDays]).toEqual([4, 18]);
   });
 
+  test('a chance that falls along the pipeline is warned of', async () => {
+    const part = await showPart(PipelineSettings, { role: 'admin' });
+    const stages = [stage('Inquiry', { winProbability: 0.4 }), stage('Offer', { winProbability: 0.2 })];
+    await part.answer('/api/pipelines', { pipelines: [{ ...pipeline, stages }] });
+    await part.answer('/api/pipelines/patience', { stages: [] });
+    expect(said(part.root).split('Lower than the stage before')).toHaveLength(2);
+  });
+
   test('a stage that goes asks where its deals are to be', async () => {
     const part = await show();
     await part.click(part.button('remove'));

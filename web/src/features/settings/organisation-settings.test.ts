@@ -60,7 +60,9 @@ describe('what the Round reckons with', () => {
     leadMinor: 12_000,
     learnsLead: false,
     silenceLossChance: 0.085,
-    renewalDays: 2,
+    renewalHalfDays: 2,
+    renewalLastDay: 0.4,
+    dealFloor: 0.2,
     reserveMinutes: 15,
     minutes: { call: 6, email: 5, text: 2, meeting: 45, visit: 50, other: 10 },
   };

@@ -284,6 +284,12 @@ export class PipelineSettings {
     this.check.set(null);
   }
 
+  /** Whether the chance falls from one stage to the next. */
+  protected fallsAt(at: number): boolean {
+    const [before, here] = [this.stages()[at - 1]?.chance, this.stages()[at]?.chance];
+    return typeof before === 'number' && typeof here === 'number' && here < before;
+  }
+
   protected add(): void {
     this.stages.update((stages) => [...stages, newStage()]);
     this.check.set(null);
