@@ -23,24 +23,53 @@ interface ParsedRecord {
 
 /**
  * Reads delimited text as RFC 4180 describes it: quoted fields, doubled quotes, line breaks inside quotes, any of the
- * usual line ends; a byte order mark is dropped and the delimiter found from the text. The first record names the columns.
+ * usual line ends; a byte order mark is dropped and the delimiter found from the text, or taken from a first line `sep=;`. Lines of a
+ * title above the columns are passed over: the first record that is as wide as the others names the columns.
  * What cannot be read (a quote that is never closed) is reported with the line it starts on.
  */
 export function readCsv(text: string, delimiter = findDelimiter(text)): TextTable {
-  const { records, unreadable } = parseRecords(text, delimiter);
-  const [header, ...rows] = records;
+  const { records, unreadable } = parseRecords(withoutSep(text), delimiter);
+  const head = headOf(records);
+  const [header, ...rows] = records.slice(head);
   return { columns: (header?.cells ?? []).map((name) => name.trim()), rows, unreadable, delimiter };
 }
 
-/** The delimiter that cuts the first records into the most columns of one same count; a comma when none does. */
+const sepLine = /^\uFEFF?sep=(.)(?=\r|\n|$)/i;
+/** The line stays, empty, so that lines count as in the file. */
+const withoutSep = (text: string) => text.replace(sepLine, '');
+
+/** Records are looked at this far to see how wide they are. */
+const looked = 30;
+
+/** How wide most records are, and how many of those looked at are so. */
+function usualWidth(records: readonly TextRow[]): { readonly width: number; readonly share: number } {
+  const counts = new Map<number, number>();
+  const sample = records.slice(0, looked);
+  for (const { cells } of sample) counts.set(cells.length, (counts.get(cells.length) ?? 0) + 1);
+  const [width = 1, count = 0] = [...counts].sort(([a, m], [b, n]) => n - m || b - a)[0] ?? [];
+  return { width, share: sample.length === 0 ? 0 : count / sample.length };
+}
+
+/** Titles above a table have one cell with words, where the table has several columns. */
+function headOf(records: readonly TextRow[]): number {
+  const { width } = usualWidth(records);
+  if (width < 2) return 0;
+  const isTitle = ({ cells }: TextRow) => cells.filter((cell) => cell.trim() !== '').length <= 1;
+  const head = records.findIndex((record) => !isTitle(record));
+  return head > 0 && head < looked ? head : 0;
+}
+
+/** The delimiter that cuts the most records into one same number of columns, and of such the one with most; a comma when none does. */
 export function findDelimiter(text: string): string {
+  const said = sepLine.exec(text)?.[1];
+  if (said !== undefined) return said;
   const sample = text.slice(0, 20_000);
-  let best: { delimiter: string; columns: number } = { delimiter: ',', columns: 1 };
+  let best = { delimiter: ',', width: 1, share: 0 };
   for (const delimiter of delimiters) {
-    const { records } = parseRecords(sample, delimiter, 10);
-    const columns = records[0]?.cells.length ?? 0;
-    const even = records.every((record) => record.cells.length === columns);
-    if (even && columns > best.columns) best = { delimiter, columns };
+    const { width, share } = usualWidth(parseRecords(sample, delimiter, looked).records);
+    if (width < 2) continue;
+    if (best.width < 2 || share > best.share || (share === best.share && width > best.width))
+      best = { delimiter, width, share };
   }
   return best.delimiter;
 }

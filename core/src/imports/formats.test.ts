@@ -172,7 +172,7 @@ describe('vCards', () => {
   test('a broken card is told with its line, and the others are read', () => {
     const { cards, unreadable } = readVCards(`${card('VERSION:3.0', 'FN:Ada')}\r\nBEGIN:VCARD\r\nFN:Cut off`);
     expect(cards.map((each) => each.raw.fullName)).toEqual(['Ada']);
-    expect(unreadable).toEqual([{ line: 5, reason: 'the card cannot be read as vCard 3.0 or 4.0' }]);
+    expect(unreadable).toEqual([{ line: 5, reason: 'the card cannot be read as vCard 2.1, 3.0 or 4.0' }]);
   });
 
   test('the preferred address goes before the first', () => {
@@ -243,5 +243,106 @@ describe('further fields of a file', () => {
       'owner',
       `custom:${boilers.id}`,
     ]);
+  });
+});
+
+describe('tables as programs really write them', () => {
+  const columns = (text: string) => {
+    const { columns: names, rows, delimiter } = readCsv(text);
+    return { names, delimiter, first: rows[0] };
+  };
+
+  test('a first line that says the delimiter', () => {
+    expect(columns('sep=;\r\nName;E-mail\r\nMaud, Mrs;maud@penrow.example')).toMatchObject({
+      names: ['Name', 'E-mail'],
+      delimiter: ';',
+      first: { line: 3, cells: ['Maud, Mrs', 'maud@penrow.example'] },
+    });
+  });
+
+  test('titles above the columns are passed over, and lines count as in the file', () => {
+    const text =
+      'Contacts of the north\n\nexported 24 November 2026,,\nName,Company,E-mail\nMaud,Penrow,m@penrow.example';
+    expect(columns(text)).toMatchObject({ names: ['Name', 'Company', 'E-mail'], first: { line: 5 } });
+  });
+
+  test('rows of uneven length do not hide the delimiter', () => {
+    const text = 'Name;Company;Note\nMaud;Penrow\nTheo;Skell;a, b, c\nInes;Cais;x\nJoost';
+    expect(columns(text)).toMatchObject({ names: ['Name', 'Company', 'Note'], delimiter: ';' });
+  });
+
+  test('a table of one column is one, whatever stands in it', () => {
+    expect(columns('E-mail\nmaud@penrow.example\ntheo@skell.example').names).toEqual(['E-mail']);
+  });
+
+  test.each([
+    ['German', ['Vorname', 'Nachname', 'Firma', 'Telefon', 'PLZ']],
+    ['Dutch', ['Voornaam', 'Achternaam', 'Bedrijf', 'Telefoon', 'Postcode']],
+    ['French', ['Prénom', 'Nom', 'Entreprise', 'Portable', 'Code postal']],
+    ['Spanish', ['Nombre', 'Apellidos', 'Empresa', 'Móvil', 'Código postal']],
+    ['Portuguese', ['Nome próprio', 'Apelido', 'Empresa', 'Telemóvel', 'Código postal']],
+    ['Italian', ['Nome di battesimo', 'Cognome', 'Azienda', 'Cellulare', 'CAP']],
+    ['Swedish', ['Förnamn', 'Efternamn', 'Företag', 'Mobil', 'Postnummer']],
+    ['Polish', ['Imię', 'Nazwisko', 'Nazwa firmy', 'Komórka', 'Kod pocztowy']],
+  ])('columns named in %s are known', (_, names) => {
+    expect(proposeMapping(names)).toEqual(['givenName', 'familyName', 'company', 'phone', 'postcode']);
+  });
+});
+
+describe('cards as programs really write them', () => {
+  const card = (...lines: string[]) => readVCards(['BEGIN:VCARD', ...lines, 'END:VCARD'].join('\r\n'));
+
+  test('version 2.1 with quoted-printable that goes on in the next line', () => {
+    const { cards } = card(
+      'VERSION:2.1',
+      'N;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:M=C3=BCller;J=C3=BCrgen',
+      'ORG;CHARSET=UTF-8;ENCODING=QUOTED-PRINTABLE:B=C3=A4ckerei M=C3=BCl=',
+      'ler GmbH',
+      'TEL;WORK;FAX:+49 30 23125102',
+      'TEL;CELL:+49 171 3920001',
+      'EMAIL;INTERNET;PREF:j.mueller@mueller.example',
+    );
+    expect(cards[0]!.raw).toMatchObject({
+      givenName: 'Jürgen',
+      familyName: 'Müller',
+      company: 'Bäckerei Müller GmbH',
+      phone: '+49 171 3920001',
+      email: 'j.mueller@mueller.example',
+    });
+  });
+
+  test('groups, a picture over many lines, and a fax before the telephone', () => {
+    const { cards } = card(
+      'VERSION:3.0',
+      'N:Penrow;Maud;;;',
+      'FN:Maud Penrow',
+      'item1.EMAIL;TYPE=INTERNET:maud@penrow.example',
+      'item1.X-ABLabel:work',
+      'TEL;TYPE=WORK,FAX:+44 1632 960105',
+      'item2.TEL;TYPE=CELL:+44 7700 900101',
+      `PHOTO;ENCODING=b;TYPE=JPEG:${'A'.repeat(70)}`,
+      ` ${'B'.repeat(74)}`,
+      ` ${'C'.repeat(74)}`,
+    );
+    expect(cards[0]!.raw).toMatchObject({
+      email: 'maud@penrow.example',
+      phone: '+44 7700 900101',
+      familyName: 'Penrow',
+    });
+  });
+
+  test.each([
+    ['KIND:org', 'VERSION:4.0'],
+    ['X-ABShowAs:COMPANY', 'VERSION:3.0'],
+  ])('a card of a company, %s', (kind, version) => {
+    const { cards } = card(
+      version,
+      kind,
+      'FN:Penrow Bakery',
+      'ORG:Penrow Bakery',
+      'N:;;;;',
+      'TEL:+44 1632 960101',
+    );
+    expect(cards[0]!.raw).toMatchObject({ company: 'Penrow Bakery', fullName: '' });
   });
 });

@@ -41,7 +41,7 @@ describe('bringing in a CSV', () => {
       'fullName',
       'company',
       'email',
-      'ignore',
+      'phone',
       'country',
     ]);
     expect((await everybody()).rows.length).toBe(0);
@@ -97,7 +97,7 @@ describe('bringing in a CSV', () => {
 
   test('every wrong row is told with line, column and reason; the rest is written', async () => {
     const text =
-      'Name,Company,E-mail,Phone,Country\nAda Wren,Wren,ada@wren.example,,\nBram,,not-mail,12,Atlantis\n,,,,\nCleo,X,cleo@x.example\nAda Wren,Wren,ADA@wren.example,,\n"open';
+      'Name,Company,E-mail,Phone,Country\nAda Wren,Wren,ada@wren.example,,\nBram,,not-mail,12,Atlantis\n,,,,\nCleo,X,cleo@x.example,,,more\nAda Wren,Wren,ADA@wren.example,,\n"open';
     const preview = await judged(text);
     expect(preview.counts).toEqual({ new: 1, likely: 0, known: 0, twice: 1, wrong: 4 });
     const told = preview.rows
@@ -296,13 +296,7 @@ test('an address that is known under another name, here or in the file, is asked
     ].join('\n'),
   );
   const rows = [...preview.rows].sort((one, other) => one.line - other.line);
-  expect(rows.map(({ verdict }) => verdict)).toEqual([
-    'likely',
-    'known',
-    'new',
-    'likely',
-    'twice-in-file',
-  ]);
+  expect(rows.map(({ verdict }) => verdict)).toEqual(['likely', 'known', 'new', 'likely', 'twice-in-file']);
   const reasons = rows.map(({ problems }) => problems[0]?.reason);
   expect([reasons[0], reasons[3]]).toEqual([
     'Maud Penrow has this address, under another name',
@@ -400,4 +394,25 @@ describe('a part that fails for good', () => {
     expect(await shown(id)).toMatchObject({ state: 'undone', written: 0 });
     expect((await everybody()).rows).toEqual([]);
   });
+});
+
+test.each(['utf16le', 'utf16be'] as const)(
+  'a file in %s without its mark is read as that',
+  async (encoding) => {
+    const text = 'Name;E-mail\r\nInês Carvalho;ines@cais.example';
+    const little = Buffer.from(text, 'utf16le');
+    const bytes = encoding === 'utf16le' ? little : Buffer.from(little).swap16();
+    const preview = await judged(bytes);
+    expect(preview).toMatchObject({
+      encoding: encoding === 'utf16le' ? 'UTF-16LE' : 'UTF-16BE',
+      counts: { new: 1 },
+    });
+  },
+);
+
+test('a row that leaves out its last cells is whole; words beyond the last column belong to none', async () => {
+  const preview = await judged(
+    'Name,E-mail,Note\nMaud Penrow,maud@penrow.example\nTheo Quill,theo@skell.example,a,b',
+  );
+  expect(preview.counts).toMatchObject({ new: 1, wrong: 1 });
 });

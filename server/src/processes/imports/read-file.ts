@@ -34,9 +34,24 @@ const samplesShown = 3;
 /** The file's own encoding, as far as its bytes tell. @throws Problem `unreadable-file` for one that is not known. */
 export function encodingOf(content: Buffer, asked: string | null): string {
   // Bytes that are valid UTF-8 are UTF-8; guessing by frequency is for the rest, and wrong on short files.
-  const encoding = asked ?? (isUtf8(content) ? 'UTF-8' : (chardet.detect(content) ?? 'windows-1252'));
+  const encoding =
+    asked ??
+    wideEncoding(content) ??
+    (isUtf8(content) ? 'UTF-8' : (chardet.detect(content) ?? 'windows-1252'));
   assertEncoding(encoding);
   return encoding;
+}
+
+/** UTF-16 without its mark: of plain letters every other byte is zero. Text of one byte a letter has none. */
+function wideEncoding(content: Buffer): 'UTF-16LE' | 'UTF-16BE' | null {
+  const sample = content.subarray(0, 4000);
+  const zeros = [0, 0];
+  sample.forEach((byte, index) => {
+    if (byte === 0) zeros[index % 2]! += 1;
+  });
+  const [even, odd] = zeros.map((count) => count / Math.max(1, sample.length / 2)) as [number, number];
+  if (odd > 0.3 && even < 0.1) return 'UTF-16LE';
+  return even > 0.3 && odd < 0.1 ? 'UTF-16BE' : null;
 }
 
 /** @throws Problem `unreadable-file` */
@@ -92,7 +107,8 @@ function readTable(
   };
   const drafts = table.rows.map((row) => {
     const judged = judgeContact(pickFields(row, fields), row.line, judging);
-    if (row.cells.length === table.columns.length) return judged;
+    // Cells that are left out at the end are empty; words beyond the last column belong to none.
+    if (row.cells.slice(table.columns.length).every((cell) => cell.trim() === '')) return judged;
     const reason = $localize`the row has ${row.cells.length}:length: columns, the first line ${table.columns.length}:length2:`;
     return { ...judged, problems: [...judged.problems, { column: 'row', reason }] };
   });
