@@ -2,6 +2,7 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { pathToFileURL } from 'node:url';
+import prettier from 'prettier';
 import { checkNode, ensurePackages, root } from './machine.mjs';
 
 checkNode();
@@ -23,7 +24,8 @@ const page = path.join(root, 'docs/round-simulation.md');
 const [before, after] = [/^[\s\S]*<!-- table -->\n/, /\n<!-- end of table -->[\s\S]*$/].map(
   (part) => part.exec(readFileSync(page, 'utf8'))[0],
 );
-writeFileSync(page, `${before}\n${tableOf(cells)}\n${after}`);
+const text = `${before}\n${tableOf(cells)}\n${after}`;
+writeFileSync(page, await prettier.format(text, { ...(await prettier.resolveConfig(page)), filepath: page }));
 const least = 99.5;
 const short = cells.filter(
   ({ shares }) => shares.shipped < least || shares.shipped < shares['value a minute'],
