@@ -307,6 +307,8 @@ export const deal = dealRow.extend({
   prompts: z.array(
     z.object({ id: z.uuid(), text: z.string(), isRequired: z.boolean(), isTicked: z.boolean() }),
   ),
+  /** Tasks that its stage's brief made and that are not done yet. */
+  briefTasksOpen: z.int(),
   /** Of a parked one: the day it comes back. */
   wakeOn: plainDate.nullable(),
   closeReason: z.string().nullable(),

@@ -102,7 +102,7 @@ function relateGiven(one: readonly string[], other: readonly string[]): Part {
  */
 function isSlip(one: string, other: string): boolean {
   const [short, long] = one.length <= other.length ? [one, other] : [other, one];
-  if (long === short + short.at(-1)!) return short.length >= 4;
+  if (long === short + short.at(-1)!) return short.length >= 3;
   if (short.length !== long.length || short.length < 5) return false;
   const at = [...short].findIndex((letter, index) => letter !== long[index]);
   const isSwap = short[at] === long[at + 1] && short[at + 1] === long[at];

@@ -73,7 +73,7 @@ function sortByMeasure(rows: readonly RankedRow[]): RankedRow[] {
     if (measures[index] === measures[index + 1]) continue;
     const found = byMeasure.get(measures[index]!)!;
     if (!Array.isArray(found)) sorted.push(found);
-    else for (const row of found.sort((a, b) => compareDue(a.lead, b.lead))) sorted.push(row);
+    else for (const row of found.sort((a, b) => compareDue(eldestOf(a), eldestOf(b)))) sorted.push(row);
   }
   return sorted;
 }
@@ -108,6 +108,10 @@ function lowest(values: readonly (number | null)[]): number | null {
   const known = values.filter((value) => value !== null);
   return known.length === 0 ? null : Math.min(...known);
 }
+
+/** By which a row stands among equals: whoever leads it, the one of its reasons that is due first. */
+const eldestOf = ({ lead, merged }: RankedRow): Candidate =>
+  merged.reduce((eldest, each) => (compareDue(each, eldest) < 0 ? each : eldest), lead);
 
 function compareDue(a: Candidate, b: Candidate): number {
   if (a.dueOn !== b.dueOn) return a.dueOn < b.dueOn ? -1 : 1;

@@ -88,6 +88,17 @@ describe('a stage brief', () => {
     expect((await move(await tick(true), 'Offer')).status).toBe(200);
   });
 
+  test('says how many of its tasks are not done yet, of this stage alone', async () => {
+    const deal = await moved(await aNewDeal(), 'Survey');
+    expect(deal.briefTasksOpen).toBe(2);
+    const [task] = (await rep.ok('listTasks', { query: { dealId: deal.id } })).tasks.filter(
+      ({ purpose }) => purpose !== 'ask',
+    );
+    await rep.ok('finishTask', { params: { id: task!.id } });
+    expect((await rep.ok('getDeal', { params: { id: deal.id } })).briefTasksOpen).toBe(1);
+    expect((await moved(deal, 'Inquiry')).briefTasksOpen).toBe(0);
+  });
+
   test('a prompt of another stage is not ticked', async () => {
     const deal = await aNewDeal();
     const call = {

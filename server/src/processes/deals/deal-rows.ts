@@ -64,6 +64,7 @@ interface DetailColumns
     DealPlainColumns {
   parent_name: string | null;
   agreement_id: IdBytes | null;
+  brief_tasks_open: string;
 }
 
 const rowColumns = `d.id, d.name, d.status, d.company_id, co.name AS company_name, d.contact_id,
@@ -197,7 +198,9 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
   const [row] = await db.rows<DetailColumns>(
     `SELECT ${rowColumns}, d.stage_since, d.created_at, ${dealPlain.select('d')}, d.parent_id, pa.name AS parent_name, d.lead_id,
             d.wake_on, d.close_reason, d.close_words, d.lost_to,
-            (SELECT a.id FROM agreement a WHERE a.deal_id = d.id ORDER BY a.id DESC LIMIT 1) AS agreement_id
+            (SELECT a.id FROM agreement a WHERE a.deal_id = d.id ORDER BY a.id DESC LIMIT 1) AS agreement_id,
+            (SELECT COUNT(*) FROM brief_task b JOIN task t ON t.id = b.task_id
+              WHERE b.deal_id = d.id AND b.stage_id = d.stage_id AND t.state = 'open') AS brief_tasks_open
        ${joined} LEFT JOIN deal pa ON pa.id = d.parent_id WHERE d.id = :id`,
     key,
   );
@@ -247,6 +250,7 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
       ...prompt,
       isTicked: ticked.has(prompt.id),
     })),
+    briefTasksOpen: wholeNumber(row.brief_tasks_open),
     wakeOn: row.wake_on,
     closeReason: row.close_reason,
     closeWords: row.close_words,

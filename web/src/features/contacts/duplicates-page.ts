@@ -73,13 +73,14 @@ import { WordPipe } from '../../kit/value-words';
                 <button i18n matButton type="button" (click)="dismiss(pair)">they are two</button>
               </span>
             </li>
-          } @empty {
-            <kettle-empty i18n title="No likely pairs" i18n-title>
-              Nobody here looks like somebody else. Duplicates are also warned of while you type and when a
-              file comes in.
-            </kettle-empty>
           }
         </ul>
+        @if (found.pairs.length === 0) {
+          <kettle-empty i18n title="No likely pairs" i18n-title>
+            Nobody here looks like somebody else. Duplicates are also warned of while you type and when a file
+            comes in.
+          </kettle-empty>
+        }
       } @else {
         <kettle-waiting />
       }

@@ -1,8 +1,10 @@
 import { inject, Injectable } from '@angular/core';
 import { MatDialog, type MatDialogRef } from '@angular/material/dialog';
-import type { Contact, Deal, DealRow } from '@kettle/contract';
-import { Api } from '../../api/api';
+import type { CallOf, Contact, Deal, DealRow } from '@kettle/contract';
+import { v7 } from 'uuid';
+import { Api, problemOf } from '../../api/api';
 import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import type { MoveAsked } from './move-deal-dialog';
 
 export type Closing = 'won' | 'lost' | 'parked';
@@ -19,6 +21,7 @@ export class DealDialogs {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
 
   async make(contact: Contact | null = null): Promise<void> {
     const { DealDialog } = await import('./deal-dialog');
@@ -34,6 +37,26 @@ export class DealDialogs {
   async move(asked: MoveAsked): Promise<MatDialogRef<unknown, DealRow>> {
     const { MoveDealDialog } = await import('./move-deal-dialog');
     return this.dialog.open<unknown, MoveAsked, DealRow>(MoveDealDialog, { data: asked, width: '560px' });
+  }
+
+  /** To a stage at once; what that stage asks for is asked in the dialog. */
+  goOn(deal: DealRow, stage: { readonly id: string; readonly name: string }): void {
+    const changeId = v7();
+    const { version, expectedCloseOn } = deal;
+    const body = { version, stageId: stage.id, expectedCloseOn } as CallOf<'moveDeal'>['body'];
+    const tell = () => this.undo.offer(`${deal.name}: ${stage.name}.`, changeId);
+    this.api.call('moveDeal', { params: { id: deal.id }, body }, changeId).subscribe({
+      next: tell,
+      error: async (error: unknown) => {
+        const problem = problemOf(error);
+        if (problem.code !== 'facts-needed' && problem.code !== 'brief-open')
+          return this.notices.problem(error);
+        const asked = await this.move({ deal, stageId: stage.id, problem, changeId });
+        asked.afterClosed().subscribe((moved) => {
+          if (moved !== undefined) tell();
+        });
+      },
+    });
   }
 
   /** Won, lost or parked, with a way back as long as nothing was changed since. */

@@ -53,6 +53,13 @@ export class DealWords {
     return this.stages().find((stage) => stage.id === id);
   }
 
+  /** The stage after this one in its pipeline; null behind the last. */
+  nextStage(stageId: string): Stage | null {
+    const stages = this.pipelineOf(stageId)?.stages ?? [];
+    const at = stages.findIndex(({ id }) => id === stageId);
+    return at < 0 ? null : (stages[at + 1] ?? null);
+  }
+
   pipelineOf(stageId: string): Pipeline | undefined {
     return this.pipelines().find(({ stages }) => stages.some(({ id }) => id === stageId));
   }

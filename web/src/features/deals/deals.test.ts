@@ -337,6 +337,57 @@ describe('the whole deal', () => {
   });
 });
 
+describe('a brief that is done', () => {
+  const stage = (id: string) => ({
+    id,
+    name: id,
+    winProbability: 0.5,
+    patienceDays: 14,
+    needs: [],
+    brief: { prompts: [], tasks: [] },
+  });
+  const show = async (part: object) => {
+    const facts = await showPart(DealFacts, { inputs: { deal: whole(part) } });
+    await facts.answer('/api/deals/d1/letting-go', {
+      tries: 0,
+      openDays: 3,
+      usualDays: null,
+      chance: null,
+      advice: 'go on',
+    });
+    for (const asked of facts.server.match((call) => call.url === '/api/pipelines'))
+      asked.flush({
+        pipelines: [{ id: 'p', name: 'Sales', version: 1, stages: [stage('survey'), stage('offer')] }],
+      });
+    await facts.settle();
+    return facts;
+  };
+  const ticked = [{ id: 'p1', text: 'measured', isRequired: true, isTicked: true }];
+  const press = async (part: Part<DealFacts>) => {
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'h', bubbles: true }));
+    await part.settle();
+  };
+
+  test('takes the deal to the next stage by one key', async () => {
+    const part = await show({ stageId: 'survey', prompts: ticked, briefTasksOpen: 0 });
+    expect(said(part.root)).toContain('The brief is done: on to offer');
+    await press(part);
+    expect(part.asked('/api/deals/d1/move').request.body).toMatchObject({ stageId: 'offer' });
+  });
+
+  test('of the last stage leads to winning', async () => {
+    const part = await show({ stageId: 'offer', prompts: ticked, briefTasksOpen: 0 });
+    expect(said(part.root)).toContain('The brief is done: win it');
+  });
+
+  test('is none while a prompt that is needed or a task of it is open', async () => {
+    const part = await show({ stageId: 'survey', prompts: ticked, briefTasksOpen: 1 });
+    expect(said(part.root)).not.toContain('The brief is done');
+    await press(part);
+    part.server.expectNone('/api/deals/d1/move');
+  });
+});
+
 describe('closing', () => {
   test('winning brings its agreement along, and marks an amount that is none', async () => {
     const part = await showPart(CloseDealDialog, { data: { deal: deal({ companyId: 'firm' }), as: 'won' } });

@@ -19,7 +19,8 @@ import { reading } from '../../api/reading';
 import { CountPipe, MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
-import { DealWords } from '../deals/index';
+import { DealDialogs, DealWords } from '../deals/index';
+import { Keys } from '../../services/keys';
 import { PeopleWords, plainFacts } from '../fields/index';
 import { WordPipe } from '../../kit/value-words';
 import { tellLater } from '../../kit/tell-later';
@@ -47,6 +48,21 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
           </mat-checkbox>
         }
       </fieldset>
+    }
+    @if (goesOn(); as next) {
+      <p class="on">
+        <button matButton="outlined" type="button" (click)="goOn()">
+          <ng-container i18n>The brief is done: on to {{ next.name }}</ng-container>
+          <kbd>H</kbd>
+        </button>
+      </p>
+    } @else if (isLast()) {
+      <p class="on">
+        <button matButton="outlined" type="button" (click)="goOn()">
+          <ng-container i18n>The brief is done: win it</ng-container>
+          <kbd>H</kbd>
+        </button>
+      </p>
     }
     @if (deal().lines.length > 0) {
       <kettle-table [rows]="deal().lines" label="Product lines" i18n-label isHeadless>
@@ -124,6 +140,9 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
     .brief legend {
       padding-block-end: 2px;
     }
+    .on {
+      padding-block: 0 var(--space-3);
+    }
     kettle-table {
       margin-block-end: var(--space-3);
       font-size: var(--text-small);
@@ -151,6 +170,7 @@ export class DealFacts {
   private readonly api = inject(Api);
   private readonly user = inject(CurrentUser);
   private readonly notices = inject(Notices);
+  private readonly dialogs = inject(DealDialogs);
   protected readonly words = inject(DealWords);
   private readonly people = inject(PeopleWords);
   readonly deal = input.required<Deal>();
@@ -158,6 +178,20 @@ export class DealFacts {
   readonly done = output();
   private readonly tellDone = tellLater(this.done);
   readonly letGo = output();
+  /** All that its stage's brief asks for is done. */
+  private readonly isDone = computed(() => {
+    const { prompts, briefTasksOpen, stageId, status } = this.deal();
+    const tasks = this.words.stage(stageId)?.brief.tasks.length ?? 0;
+    const isAll =
+      prompts.every(({ isRequired, isTicked }) => isTicked || !isRequired) && briefTasksOpen === 0;
+    return status === 'open' && prompts.length + tasks > 0 && isAll;
+  });
+  private readonly next = computed(() => this.words.nextStage(this.deal().stageId));
+  protected readonly goesOn = computed(() => (this.isDone() ? this.next() : null));
+  /** Behind the last stage comes winning. */
+  protected readonly isLast = computed(
+    () => this.isDone() && this.next() === null && this.words.pipelineOf(this.deal().stageId) !== undefined,
+  );
   protected readonly percent = percent;
   private readonly asked = reading((id: string) => this.api.call('lettingGo', { params: { id } }));
   protected readonly letting = computed(() => (this.deal().status === 'open' ? this.asked.value() : null));
@@ -180,12 +214,23 @@ export class DealFacts {
 
   constructor() {
     this.words.wake();
+    inject(Keys).bind({
+      keys: 'h',
+      words: $localize`Take the deal to the next stage, once its brief is done`,
+      act: () => this.goOn(),
+    });
     effect(() => {
       const { id, status } = this.deal();
       untracked(() => {
         if (status === 'open') this.asked.read(id);
       });
     });
+  }
+
+  protected goOn(): void {
+    const next = this.goesOn();
+    if (next !== null) this.dialogs.goOn(this.deal(), next);
+    else if (this.isLast()) void this.dialogs.close(this.deal(), 'won');
   }
 
   protected tick(promptId: string, isTicked: boolean): void {
