@@ -1,6 +1,6 @@
 import type { DealRow } from '@kettle/contract';
 import { aDealRow as deal, aWholeDeal as whole, pipeline, stages } from '../../../testing/deals';
-import { aCount, aRow, showPart } from '../../../testing/part';
+import { aCount, aRow, showPart, type Part } from '../../../testing/part';
 import { DealFacts } from '../dossier/index';
 import { CloseDealDialog } from './close-deal-dialog';
 import { DealDialog } from './deal-dialog';
