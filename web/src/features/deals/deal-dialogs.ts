@@ -47,14 +47,15 @@ export class DealDialogs {
     const tell = () => this.undo.offer(`${deal.name}: ${stage.name}.`, changeId);
     this.api.call('moveDeal', { params: { id: deal.id }, body }, changeId).subscribe({
       next: tell,
-      error: async (error: unknown) => {
+      error: (error: unknown) => {
         const problem = problemOf(error);
         if (problem.code !== 'facts-needed' && problem.code !== 'brief-open')
           return this.notices.problem(error);
-        const asked = await this.move({ deal, stageId: stage.id, problem, changeId });
-        asked.afterClosed().subscribe((moved) => {
-          if (moved !== undefined) tell();
-        });
+        void this.move({ deal, stageId: stage.id, problem, changeId }).then((asked) =>
+          asked.afterClosed().subscribe((moved) => {
+            if (moved !== undefined) tell();
+          }),
+        );
       },
     });
   }
