@@ -1,7 +1,6 @@
 export * from './candidate';
 export * from './cost';
 export * from './cut';
-export * from './deadlines';
 export * from './decays';
 export * from './explain';
 export * from './prices';

@@ -5,7 +5,8 @@
  * 9 17 18 19 21, leaves two late at best.
  */
 import fc from 'fast-check';
-import { fewestLate, rankRound, type Candidate, type Horizon } from '.';
+import { fewestLate } from '../../testing/fewest-late';
+import { drawCutLine, rankRound, type Candidate, type Horizon } from '.';
 import { addDays } from '../time';
 
 const horizon: Horizon = {
@@ -103,5 +104,28 @@ test('Moore 1968: never more late than the best of all orders', () => {
       expect(fewestLate(named)).toHaveLength(Math.min(...[...permutations(named)].map(lateIn)));
     }),
     { numRuns: 60 },
+  );
+});
+
+test('Moore 1968: of acts of one length and worth, the cut line lets no more deadlines pass than it has to', () => {
+  const minutes = 10;
+  const rooms = fc.array(fc.integer({ min: 0, max: 3 }), { minLength: 6, maxLength: 6 });
+  const deadlines = fc.array(fc.integer({ min: 1, max: 5 }), { minLength: 1, maxLength: 14 });
+  fc.assert(
+    fc.property(rooms, deadlines, (places, due) => {
+      const days = horizon.days
+        .slice(0, 6)
+        .map((day, t) => ({ ...day, freeMinutes: t === 0 ? 0 : places[t]! * minutes }));
+      const candidates = due.map((deadlineDay, index) => ({
+        ...itemOf(`act${index}`, 1000, minutes),
+        deadlineDay,
+      }));
+      const short: Horizon = { days, prices: days.map(() => 0) };
+      const { below } = drawCutLine(rankRound(candidates, short), short);
+      const roomUpTo = (day: number) =>
+        days.slice(1, day + 1).reduce((sum, each) => sum + each.freeMinutes, 0);
+      const jobs = due.map((day, index) => ({ key: `act${index}`, minutes, dueAfterMinutes: roomUpTo(day) }));
+      expect(below.filter(({ willMiss }) => willMiss)).toHaveLength(fewestLate(jobs).length);
+    }),
   );
 });
