@@ -146,7 +146,7 @@ test('7. a deal with its next step, a call logged against it, an agreement', asy
   await dialog.getByLabel(/^Value/).fill('a lot');
   await dialog.getByLabel('Next step: purpose').fill('agree the survey');
   await dialog.getByRole('button', { name: 'Create deal' }).click();
-  await expect(dialog.getByText('must be an amount such as 4,400')).toBeVisible();
+  await expect(dialog.getByText('must be an amount in GBP such as 4,400')).toBeVisible();
   await dialog.getByLabel(/^Value/).fill('12.4k');
   await choose(dialog.getByRole('combobox', { name: 'Stage' }), 'Survey · 25 %');
   await dialog.getByLabel('When').fill('2026-11-24');

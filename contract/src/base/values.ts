@@ -22,11 +22,14 @@ export type Instant = z.infer<typeof instant>;
 /** Minutes after local midnight, 0 to 1440. */
 export const minuteOfDay = z.int().min(0).max(1440);
 
-/** Amount in the currency's minor unit (pence, cents), never negative, at most ten million major units. */
+/** The largest amount in minor units: the sum of fifty thousand of them is still a whole number exactly. */
+export const mostMinor = 100_000_000_000;
+
+/** Amount in the currency's minor unit (ISO 4217: pence, cents, whole yen), never negative. */
 export const amountMinor = z
-  .int($localize`must be a whole number of pence`)
+  .int($localize`must be a whole number of the currency’s smallest unit`)
   .min(0, $localize`must not be negative`)
-  .max(1_000_000_000);
+  .max(mostMinor, $localize`is larger than an amount can be here`);
 
 /** ISO 4217 code. */
 export const currency = z.string().regex(/^[A-Z]{3}$/, $localize`must be a three-letter currency code`);

@@ -18,6 +18,7 @@ import {
 import { plainShape } from '../base/plain-shape';
 import {
   amountMinor,
+  mostMinor,
   currency,
   instant,
   line,
@@ -63,9 +64,6 @@ export const dealLine = z.object({
 
 export type DealLineOf = z.output<typeof dealLine>;
 
-/** What a deal may come to, as the value of one that has no lines: so that no sum of deals leaves what a number holds. */
-const mostOfLines = 1_000_000_000;
-
 const lines = z
   .array(dealLine)
   .max(100)
@@ -75,8 +73,8 @@ const lines = z
         (sum, { quantity, priceMinor, discountPercent }) =>
           sum + quantity * priceMinor * (1 - discountPercent / 100),
         0,
-      ) <= mostOfLines,
-    $localize`come to more than ten million together; make several deals of them`,
+      ) <= mostMinor,
+    $localize`come to more than an amount can be; make several deals of them`,
   );
 
 export const dealRow = z.object({

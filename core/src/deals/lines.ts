@@ -21,9 +21,12 @@ export interface LineTotals {
  * @example lineMinor({ quantity: 3, priceMinor: 333, discountPercent: 10, billing: 'once' }) is 899
  */
 export function lineMinor({ quantity, priceMinor, discountPercent }: DealLine): number {
-  // Hundredths of units and of per cents as whole numbers: no binary fraction decides a penny.
-  const parts = Math.round(quantity * 100) * priceMinor * Math.round((100 - discountPercent) * 100);
-  return Math.round(parts / 1_000_000);
+  // Hundredths of units and of per cents as whole numbers: no binary fraction decides a penny, and none gets lost in a large sum.
+  const parts =
+    BigInt(Math.round(quantity * 100)) *
+    BigInt(Math.round(priceMinor)) *
+    BigInt(Math.round((100 - discountPercent) * 100));
+  return Number((parts + 500_000n) / 1_000_000n);
 }
 
 /** Sums of the rounded lines, so that what is shown adds up. */

@@ -19,7 +19,7 @@ test.each<[CustomFieldType, string, CustomValue]>([
   ['link', 'https://firm.example/a', 'https://firm.example/a'],
   ['text', '', null],
 ])('a %s typed as %j', (type, text, value) => {
-  expect(readCustomValue(text, field(type))).toEqual({ kind: 'read', value });
+  expect(readCustomValue(text, field(type), 'GBP')).toEqual({ kind: 'read', value });
 });
 
 test.each<[CustomFieldType, string, RegExp]>([
@@ -33,7 +33,7 @@ test.each<[CustomFieldType, string, RegExp]>([
   ['link', 'firm', /not a web address/],
   ['person', 'Maud', /choose a contact/],
 ])('a %s typed as %j is refused with what to do', (type, text, reason) => {
-  const read = readCustomValue(text, field(type));
+  const read = readCustomValue(text, field(type), 'GBP');
   expect(read.kind === 'wrong' && read.reason).toMatch(reason);
 });
 
@@ -54,7 +54,7 @@ test('what is said is read as the same value again', () => {
   );
   fc.assert(
     fc.property(values, ([type, value]) => {
-      expect(readCustomValue(sayCustomValue(value, type, 'GBP'), field(type))).toEqual({
+      expect(readCustomValue(sayCustomValue(value, type, 'GBP'), field(type), 'GBP')).toEqual({
         kind: 'read',
         value,
       });

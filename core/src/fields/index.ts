@@ -14,10 +14,10 @@ const wrong = (reason: string): ReadValue => ({ kind: 'wrong', reason });
 
 /**
  * Reads what a person typed, or a file holds, into a custom field's value; empty text is null. Money is kept in minor
- * units, dates are ISO 8601 or as the reader's country writes them, a person is given by the id of a contact.
- * @example readCustomValue('24/11/2026', { type: 'date', choices: [] }) reads '2026-11-24'
+ * units of the organisation's currency, dates are ISO 8601 or as the reader's country writes them, a person is given by the id of a contact.
+ * @example readCustomValue('24/11/2026', { type: 'date', choices: [] }, 'GBP') reads '2026-11-24'
  */
-export function readCustomValue(text: string, field: Field): ReadValue {
+export function readCustomValue(text: string, field: Field, currency: string): ReadValue {
   const typed = text.trim();
   if (typed === '') return read(null);
   switch (field.type) {
@@ -30,10 +30,10 @@ export function readCustomValue(text: string, field: Field): ReadValue {
         : wrong($localize`“${text}:text:” is not a number`);
     }
     case 'money': {
-      const amount = readMoney(typed);
+      const amount = readMoney(typed, currency);
       return amount === null
         ? wrong(
-            $localize`“${text}:text:” is not an amount such as ${numberFormat().format(4400)}:format: or ${writeMoney(1250)}:writeMoney:`,
+            $localize`“${text}:text:” is not an amount in ${currency}:currency: such as ${numberFormat().format(4400)}:format: or ${writeMoney(1250, currency)}:writeMoney:`,
           )
         : read(amount);
     }
@@ -75,9 +75,10 @@ export function judgeCustomValue(value: CustomValue, field: Field): string | nul
   if (typeof value === 'boolean') return null;
   if (typeof value === 'number')
     return field.type === 'money' && !Number.isInteger(value)
-      ? $localize`must be a whole number of pence`
+      ? $localize`must be a whole number of the currency’s smallest unit`
       : null;
-  const judged = readCustomValue(value, field);
+  // Money is a number by now: no currency is asked for.
+  const judged = readCustomValue(value, field, 'XXX');
   return judged.kind === 'wrong' ? judged.reason : null;
 }
 

@@ -1,6 +1,7 @@
 import type { CustomField, CustomValue, ImportField } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { readCustomValue } from '../fields';
+import { getCountries } from 'libphonenumber-js/max';
 import * as z from 'zod';
 import { companyKey, emailKey, nameKey } from '../duplicates';
 import { readPhone } from '../phone';
@@ -49,6 +50,8 @@ export type RawContact = { [Field in Exclude<ImportField, 'ignore'>]?: string };
 export interface JudgeSetting {
   /** Country for numbers without one and rows without a country, ISO 3166-1 alpha-2. */
   readonly homeCountry: string;
+  /** What amounts of custom fields are in, ISO 4217. */
+  readonly currency: string;
   readonly standings: readonly string[];
   /** Custom fields of contacts and of leads, and names of colleagues who can own one. */
   readonly fields: readonly CustomField[];
@@ -58,9 +61,9 @@ export interface JudgeSetting {
 
 const email = z.email();
 const countryNames = new Map<string, string>();
-for (const code of 'GB IE NL PT DE FR ES BE US CA IT AT CH DK SE NO FI PL CZ LU AU NZ'.split(' ')) {
+for (const code of getCountries()) {
   countryNames.set(code.toLowerCase(), code);
-  for (const language of ['en', 'nl', 'pt', 'de'])
+  for (const language of ['en', 'de', 'nl', 'fr', 'es', 'pt', 'it', 'sv', 'pl'])
     countryNames.set(nameKey(new Intl.DisplayNames([language], { type: 'region' }).of(code) ?? code), code);
 }
 for (const [name, code] of [
@@ -166,7 +169,7 @@ function readCustom(raw: RawContact, setting: JudgeSetting, wrong: Wrong): Recor
     const column = `custom:${field.id}` as const;
     const text = raw[column] ?? '';
     if (!text) continue;
-    const read = readCustomValue(text, field);
+    const read = readCustomValue(text, field, setting.currency);
     if (read.kind === 'wrong') wrong(column, read.reason);
     else values[field.id] = read.value;
   }

@@ -22,6 +22,7 @@ const boilers: CustomField = {
 };
 const setting = {
   homeCountry: 'GB',
+  currency: 'GBP',
   standings: ['New', 'Customer'],
   fields: [boilers],
   owners: ['Imogen Thorne'],

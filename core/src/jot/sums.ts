@@ -1,4 +1,5 @@
 import type { JotReading } from '@kettle/contract';
+import { minorOf } from '../money';
 
 const currencies: readonly (readonly [RegExp, string])[] = [
   [/£|\b(?:gbp|pounds?|quid)\b/i, 'GBP'],
@@ -22,7 +23,7 @@ export function amountIn(text: string): (NonNullable<JotReading['amount']> & Spa
     const [, whole = '', cents = ''] = /^(.*?)(?:[.,](\d{1,2}))?$/.exec(figure!)!;
     const major = Number(`${whole.replace(/[ ,.]/g, '')}.${cents || '0'}`) * (thousand ? 1000 : 1);
     const start = match.index;
-    return { minor: Math.round(major * 100), currency, start, end: start + match[0].length };
+    return { minor: minorOf(major, currency), currency, start, end: start + match[0].length };
   }
   return null;
 }

@@ -11,7 +11,7 @@ test.each([
   ['-5', null],
   ['', null],
 ])('%j is read as %j pence', (text, expected) => {
-  expect(readMoney(text)).toBe(expected);
+  expect(readMoney(text, 'GBP')).toBe(expected);
 });
 
 test('money is said without pence where they do not matter', () => {

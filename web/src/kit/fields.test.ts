@@ -269,6 +269,28 @@ test('an amount is shown and read as in the country of whoever is signed in', as
   expect(part.root.querySelector('mat-error')!.textContent).toContain('such as 4.400 or 12,5k');
 });
 
+test('an amount is of its currency: with another one what was typed is read anew', async () => {
+  const part = await showPart(NumberField, {
+    inputs: { label: 'Value', kind: 'money', currency: 'KWD', value: 1_234_500 },
+  });
+  const box = part.field('Value') as HTMLInputElement;
+  const said: unknown[] = [];
+  part.shown.value.subscribe((amount) => said.push(amount));
+  expect(box.value).toBe('1,234.500');
+  await part.type(box, '4,400');
+  part.fixture.componentRef.setInput('currency', 'JPY');
+  await part.settle();
+  expect([said, box.value]).toEqual([[4_400_000, 4400], '4,400']);
+  await part.type(box, '4,400.50');
+  await leave(part, box);
+  expect([said.at(-1), part.root.querySelector('mat-error')!.textContent]).toEqual([
+    null,
+    'must be an amount in JPY such as 4,400 or 12.5k',
+  ]);
+  await part.type(box, '£4,400');
+  expect(said.at(-1)).toBeNull();
+});
+
 describe('one of very many', () => {
   const show = async (inputs: object = {}) => {
     const options = countryOptions('from the site');

@@ -170,7 +170,7 @@ describe('a number', () => {
   });
 
   test.each([
-    ['Value', 'much', 'must be an amount such as 4,400 or 12.5k'],
+    ['Value', 'much', 'must be an amount in GBP such as 4,400 or 12.5k'],
     ['Chance', '130', 'must be a percentage such as 30, at most 100'],
     ['Notice', '1.5', 'must be a whole number such as 12, from 0 to 730'],
     ['Notice', '731', 'must be a whole number such as 12, from 0 to 730'],

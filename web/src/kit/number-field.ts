@@ -2,25 +2,29 @@ import {
   ChangeDetectionStrategy,
   Component,
   computed,
+  effect,
   ElementRef,
+  inject,
   input,
   model,
   signal,
+  untracked,
   viewChild,
 } from '@angular/core';
 import { numberFormat, readNumber, writeNumber } from '@kettle/core/locale';
-import { readMoney } from '@kettle/core/money';
+import { majorOf, minorOf, placesOf, readMoney } from '@kettle/core/money';
+import { CurrentUser } from '../services/current-user';
 import { fieldParts } from './field';
 import { TypedField, typedField } from './typed-field';
 
-/** How a number is written and read; it is shown and refused in the unit that is meant. */
+/** How a number is written and read; it is shown and refused in the unit that is meant. Money is of a currency. */
 interface Kind {
-  read(text: string): number | null;
-  write(value: number): string;
+  read(text: string, currency: string): number | null;
+  write(value: number, currency: string): string;
   readonly suffix: string;
-  example(): string;
+  example(currency: string): string;
   /** What one of the unit shown is of the value. */
-  readonly unit: number;
+  unit(currency: string): number;
 }
 
 const grouped = (most: number, least = 0) =>
@@ -32,7 +36,7 @@ const whole = (suffix: string): Kind => ({
   write: (value) => grouped(0).format(value),
   suffix,
   example: () => $localize`a whole number such as 12`,
-  unit: 1,
+  unit: () => 1,
 });
 
 const kinds = {
@@ -42,19 +46,23 @@ const kinds = {
     write: (value) => grouped(6).format(value),
     suffix: '',
     example: () => $localize`a number such as ${writeNumber(2.5)}`,
-    unit: 1,
+    unit: () => 1,
   },
   days: whole('days'),
   months: whole('months'),
   minutes: whole('min'),
-  /** In minor units: 4,400 is 440000. */
+  /** In minor units: 4,400 is 440000 of pounds, 4400 of yen. */
   money: {
     read: readMoney,
-    write: (value) => grouped(2, value % 100 === 0 ? 0 : 2).format(value / 100),
+    write: (value, currency) => {
+      const major = majorOf(value, currency);
+      const places = placesOf(currency);
+      return grouped(places, Number.isInteger(major) ? 0 : places).format(major);
+    },
     suffix: '',
-    example: () =>
-      $localize`an amount such as ${grouped(0).format(4400)}:grouped: or ${writeNumber(12.5)}:writeNumber:k`,
-    unit: 100,
+    example: (currency) =>
+      $localize`an amount in ${currency}:currency: such as ${grouped(0).format(4400)}:grouped: or ${writeNumber(12.5)}:writeNumber:k`,
+    unit: (currency) => minorOf(1, currency),
   },
   /** From 0 to 1: 30 is 0.3. */
   percent: {
@@ -65,7 +73,7 @@ const kinds = {
     write: (value) => grouped(2).format(value * 100),
     suffix: '%',
     example: () => $localize`a percentage such as 30`,
-    unit: 0.01,
+    unit: () => 0.01,
   },
 } satisfies Record<string, Kind>;
 
@@ -121,17 +129,32 @@ export class NumberField extends TypedField<number | null> {
   readonly value = model<number | null>(null);
   protected readonly empty = null;
   readonly kind = input<keyof typeof kinds>('whole');
+  /** Of money; the organisation's own unless another one is named. What was typed is read anew when it becomes another one. */
+  readonly currency = input<string>();
   /** In the unit shown. */
   readonly min = input<number | null>(null);
   /** In the unit shown. */
   readonly max = input<number | null>(null);
   protected readonly text = signal('');
   private readonly as = computed<Kind>(() => kinds[this.kind()]);
+  private readonly user = inject(CurrentUser);
+  private readonly in = computed(() => this.currency() ?? this.user.currency());
   protected readonly suffix = computed(() => this.as().suffix);
+
+  constructor() {
+    super();
+    let was: string | null = null;
+    effect(() => {
+      const now = this.in();
+      const text = untracked(this.text);
+      if (was !== null && was !== now && text !== '') this.read(text);
+      was = now;
+    });
+  }
 
   protected read(text: string): void {
     this.text.set(text);
-    this.put(this.isUnreadable(text) ? null : this.as().read(text));
+    this.put(this.isUnreadable(text) ? null : this.as().read(text, this.in()));
   }
 
   protected unread(): string {
@@ -144,18 +167,18 @@ export class NumberField extends TypedField<number | null> {
           : max !== null
             ? $localize`, at most ${max}`
             : '';
-    return $localize`must be ${this.as().example()}:example:${limits}:limits:`;
+    return $localize`must be ${this.as().example(this.in())}:example:${limits}:limits:`;
   }
 
   protected show(value: number | null): void {
-    this.text.set(value === null ? '' : this.as().write(value));
+    this.text.set(value === null ? '' : this.as().write(value, this.in()));
   }
 
   protected isUnreadable(text: string): boolean {
     const { read, unit } = this.as();
-    const value = read(text);
+    const value = read(text, this.in());
     if (value === null) return true;
-    const shown = value / unit;
+    const shown = value / unit(this.in());
     return shown < (this.min() ?? -Infinity) || shown > (this.max() ?? Infinity);
   }
 }

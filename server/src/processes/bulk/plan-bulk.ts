@@ -19,14 +19,13 @@ export async function selectedIds(
   who: SignedIn,
   selection: Selection,
 ): Promise<Buffer[]> {
-  const { database } = services;
   if ('ids' in selection) return selection.ids.map((id) => bytesOf(id));
-  const setting = await filterSetting(database, selection.query, {
+  const setting = await filterSetting(services, selection.query, {
     who,
     today: todayOf(services, who),
     subject: 'contact',
   });
-  const ids = await readContactIds(database, selection.query, setting, { limit: mostContacts });
+  const ids = await readContactIds(services.database, selection.query, setting, { limit: mostContacts });
   if (ids.length === 0) throw new Problem('nobody-to-reach');
   return ids;
 }

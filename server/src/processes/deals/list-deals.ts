@@ -19,7 +19,7 @@ export async function listDeals(
   const { database } = services;
   const query = { ...asked, status: 'open' as const };
   const today = todayOf(services, who);
-  const setting = await filterSetting(database, query, { who, today, subject: 'deal' });
+  const setting = await filterSetting(services, query, { who, today, subject: 'deal' });
   const { where, parameters } = dealClauses(query, setting);
   const [rows, pipelines, [count]] = await Promise.all([
     readDealRows(database, where.replace(/^WHERE /, ''), parameters, today),

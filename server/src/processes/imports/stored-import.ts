@@ -102,6 +102,7 @@ export async function judgeSetting(db: Queryable, { settings }: Services) {
   const owners = await db.rows<Row<'app_user', 'name'>>('SELECT name FROM app_user ORDER BY name, id');
   return {
     homeCountry: organisation.homeCountry,
+    currency: organisation.currency,
     standings: standings.map((standing) => standing.name),
     fields: await readFillable(db),
     owners: owners.map((owner) => owner.name),

@@ -1,6 +1,7 @@
-import type { CustomField, GridFieldOf, GridFieldType, GridValue } from '@kettle/contract';
+import type { CustomField, GridFieldOf, GridValue } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { writeCsv } from '@kettle/core/imports';
+import { majorOf, placesOf } from '@kettle/core/money';
 import { isAtLeast } from '@kettle/core/rights';
 import type { Response } from 'express';
 import type { IdBytes } from '../../platform/ids';
@@ -29,7 +30,7 @@ export interface Exported<Row> {
 }
 
 /**
- * Sends a list as a CSV file (RFC 4180), its columns in their order: days and moments in ISO 8601, money in units with two places and its
+ * Sends a list as a CSV file (RFC 4180), its columns in their order: days and moments in ISO 8601, money in units with its currency's places and its
  * currency in a column beside it.
  * @throws Problem `not-allowed` when the organisation's rule lets others export
  */
@@ -55,13 +56,13 @@ export async function exportList<Row>(
       ];
     const field = fields[key];
     if (field === undefined) return [];
-    const say = (row: Row) => sayPlainly(field.type, field.of(row), names);
-    if (field.type !== 'money') return [{ heads: [field.name], say: (row) => [say(row)] }];
+    if (field.type !== 'money')
+      return [{ heads: [field.name], say: (row) => [sayPlainly(field.of(row), names)] }];
     const currencyOf = (row: Row) => field.currencyOf?.(row) ?? organisation.currency;
     return [
       {
         heads: [field.name, $localize`${field.name}:name:, currency`],
-        say: (row) => [say(row), currencyOf(row)],
+        say: (row) => [sayAmount(field.of(row), currencyOf(row)), currencyOf(row)],
       },
     ];
   });
@@ -87,10 +88,14 @@ export async function exportList<Row>(
   return 'answered';
 }
 
-function sayPlainly(type: GridFieldType, value: GridValue, names: ReadonlyMap<string, string>): string {
+/** A machine's number, whatever the reader's habits. @example sayAmount(440050, 'GBP') is '4400.50' */
+const sayAmount = (value: GridValue, currency: string): string =>
+  typeof value === 'number' ? majorOf(value, currency).toFixed(placesOf(currency)) : '';
+
+function sayPlainly(value: GridValue, names: ReadonlyMap<string, string>): string {
   if (value === null) return '';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number') return type === 'money' ? (value / 100).toFixed(2) : String(value);
+  if (typeof value === 'number') return String(value);
   if (typeof value === 'string') return names.get(value) ?? value;
   return value.join(', ');
 }

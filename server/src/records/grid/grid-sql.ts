@@ -8,6 +8,7 @@ import type {
 } from '@kettle/contract';
 import { questionKindOf, questions } from '@kettle/contract';
 import { nameKey } from '@kettle/core/duplicates';
+import { minorOf } from '@kettle/core/money';
 import { addDays, localMoment } from '@kettle/core/time';
 import type { SqlValue } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
@@ -19,6 +20,8 @@ export interface FilterSetting {
   readonly who: SignedIn;
   /** The reader's day: relative dates count from it. */
   readonly today: string;
+  /** The organisation's, in which amounts are asked for. */
+  readonly currency: string;
   readonly fields: readonly CustomField[];
 }
 
@@ -150,16 +153,16 @@ function conditionSql(
   { ask, value }: FilterRule,
   { type, column, isNameKey }: { type: GridFieldType; column: string; isNameKey: boolean },
   bind: Bind,
-  { who, today }: FilterSetting,
+  { who, today, currency }: FilterSetting,
 ): string {
   /** The beginning of a day, as the column counts: a moment in the reader's zone, or the date itself. */
   const day = (date: string): SqlValue =>
     type === 'instant' ? sqlInstant(localMoment(date, 0, who.zone)) : date;
   const days = () => Math.max(0, Math.min(36_500, Math.round(numberOf(value))));
-  /** A number as the column holds it: people type pounds and per cent, money is kept in pence and a chance from 0 to 1. */
+  /** A number as the column holds it: people type whole units and per cent, money is kept in minor units and a chance from 0 to 1. */
   const asked = () => {
     const number = numberOf(value);
-    if (type === 'money') return Math.round(number * 100);
+    if (type === 'money') return minorOf(number, currency);
     return type === 'percent' ? number / 100 : number;
   };
   const isId = idTypes.includes(type);

@@ -54,7 +54,7 @@ const mostExported = 200_000;
 export function listRoutes<Query, Row>(services: Services, list: RecordList<Query, Row>) {
   const { database } = services;
   const settingOf = (query: View, who: SignedIn) =>
-    filterSetting(database, query, { who, today: todayOf(services, who), subject: list.subject });
+    filterSetting(services, query, { who, today: todayOf(services, who), subject: list.subject });
   const idsOf = (query: Page<Query>, setting: FilterSetting) =>
     readPageIds(
       database,

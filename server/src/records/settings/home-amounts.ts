@@ -1,3 +1,4 @@
+import { placesOf } from '@kettle/core/money';
 import type { Queryable } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
 import type { Deriver } from '../../platform/work/work';
@@ -21,6 +22,16 @@ const kept: readonly Amounts[] = [
   { table: 'agreement', amount: 'value_minor', day: ':today', fields: ['value_minor', 'currency'] },
 ];
 
+const home = `COALESCE((SELECT JSON_VALUE(s.value, '$.currency') FROM setting s WHERE s.name = 'organisation'), 'GBP')`;
+
+const unusual = Intl.supportedValuesOf('currency')
+  .filter((code) => placesOf(code) !== 2)
+  .map((code) => `WHEN '${code}' THEN ${placesOf(code)}`)
+  .join(' ');
+
+/** How many places a currency's minor unit has, in SQL. */
+const placesSql = (currency: string) => `(CASE ${currency} ${unusual} ELSE 2 END)`;
+
 /** Amounts of deals and agreements in the organisation's own currency, when they, the rates or that currency changed. */
 export const deriveHomeAmounts: Deriver = async (w, written) => {
   const isAll =
@@ -41,6 +52,7 @@ export async function writeAllHomeAmounts(db: Queryable, today: string): Promise
  * An amount in a foreign currency is what its rate makes of it, rounded to the minor unit; empty while there is no rate for its day.
  * @example
  * // 1 EUR is 0.86 GBP from 2026-11-02 on: a deal of EUR 1,000.00 has a home amount of 86,000 pence
+ * // 1 JPY is 0.005 GBP: a deal of JPY 1,000 has one of 500 pence
  */
 async function writeHomeAmounts(
   db: Queryable,
@@ -50,9 +62,9 @@ async function writeHomeAmounts(
 ): Promise<void> {
   await db.change(
     `UPDATE ${table} SET home_minor = IF(
-        currency = COALESCE((SELECT JSON_VALUE(s.value, '$.currency') FROM setting s WHERE s.name = 'organisation'), 'GBP'),
+        currency = ${home},
         ${amount},
-        ROUND(${amount} * (SELECT r.rate FROM exchange_rate r WHERE r.currency = ${table}.currency AND r.from_on <= ${day}
+        ROUND(${amount} * POW(10, ${placesSql(home)} - ${placesSql(`${table}.currency`)}) * (SELECT r.rate FROM exchange_rate r WHERE r.currency = ${table}.currency AND r.from_on <= ${day}
                             ORDER BY r.from_on DESC LIMIT 1)))
       WHERE ${ids === null ? ':today IS NOT NULL' : 'id IN (:ids) AND :today IS NOT NULL'}`,
     ids === null ? { today } : { today, ids: ids.map((id) => bytesOf(id)) },

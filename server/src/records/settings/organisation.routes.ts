@@ -1,9 +1,10 @@
 import type { ExchangeRate, OrganisationSettings } from '@kettle/contract';
+import { placesOf } from '@kettle/core/money';
 import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { work, writingAt } from '../../platform/work/work';
+import { type PersonWork, work, writingAt } from '../../platform/work/work';
 import { readWritten } from '../../platform/work/written';
 import { noteSecurity } from '../security/index';
 import { changeSetting, writeSetting } from './change-setting';
@@ -45,6 +46,7 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
           beside: { rates: (setId) => readRatesBefore(w, setId) },
         });
         await writeSetting(w, 'organisation', organisation);
+        await keepFigures(w, current.currency, organisation.currency);
         await w.change('DELETE FROM exchange_rate');
         if (rates.length > 0)
           await w.change('INSERT INTO exchange_rate (currency, from_on, rate) VALUES :rows', {
@@ -68,6 +70,35 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
       return saved;
     },
   };
+}
+
+/**
+ * What is in the organisation's currency and names none keeps its figure when that currency becomes another one: 450.00 pounds are 450 yen
+ * then, not 45,000. Deals and agreements have their own currency and keep it.
+ */
+async function keepFigures(w: PersonWork, from: string, to: string): Promise<void> {
+  const places = placesOf(to) - placesOf(from);
+  if (places === 0) return;
+  const factor = { factor: 10 ** places };
+  await w.change(
+    'UPDATE product SET price_minor = ROUND(price_minor * :factor), version = version + 1 WHERE price_minor > 0',
+    factor,
+  );
+  await w.change(
+    `UPDATE app_user SET monthly_quota_minor = ROUND(monthly_quota_minor * :factor), version = version + 1
+      WHERE monthly_quota_minor > 0`,
+    factor,
+  );
+  await w.change(
+    `UPDATE custom_value SET number_value = ROUND(number_value * :factor)
+      WHERE field_id IN (SELECT id FROM custom_field WHERE type = 'money') AND number_value <> 0`,
+    factor,
+  );
+  const { round } = await w.settings();
+  const same = (minor: number) => Math.round(minor * factor.factor);
+  const amounts = { promiseMinor: same(round.promiseMinor), leadMinor: same(round.leadMinor) };
+  const changed = { ...round, ...amounts };
+  await writeSetting(w, 'round', changed);
 }
 
 async function readRates(db: Queryable): Promise<ExchangeRate[]> {

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { OrganisationSettings } from '@kettle/contract';
+import { defaultRoundSettings } from '@kettle/core/round';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, journalOf } from '../../../testing/people';
@@ -108,6 +109,45 @@ test('with another currency of the organisation’s everything is counted in tha
   // The deal made since keeps its own currency, and has no rate in the old one.
   await admin.ok('undoChange', { params: { id: changeId } });
   expect([(await readDeal(deal.id)).homeMinor, (await readDeal(next.id)).homeMinor]).toEqual([10_000, null]);
+});
+
+test('a rate is of whole units: yen have no pence, dinars have three places', async () => {
+  const contact = await aContact(rep);
+  const yen = await aDeal(rep, contact.id, { amountMinor: 250_000, currency: 'JPY' });
+  const dinar = await aDeal(rep, contact.id, { amountMinor: 1_500_500, currency: 'KWD' });
+  await save({
+    currency: 'GBP',
+    rates: [
+      { currency: 'JPY', from: '2026-01-01', rate: 0.005 },
+      { currency: 'KWD', from: '2026-01-01', rate: 2.5 },
+    ],
+  });
+  expect((await readDeal(yen.id)).homeMinor).toBe(125_000);
+  expect((await readDeal(dinar.id)).homeMinor).toBe(375_125);
+  const { text } = await rep.call('exportDeals', { query: { owner: 'mine', columns: 'value,weighted' } });
+  expect(text).toMatch(/^250000,JPY,\d+\.\d\d,GBP\r$/m);
+  expect(text).toMatch(/^1500\.500,KWD,\d+\.\d\d,GBP\r$/m);
+});
+
+test('what is in the organisation’s own currency keeps its figure when that has other places, and an undo puts it back', async () => {
+  await save({ currency: 'GBP', rates: [] });
+  const product = await admin.ok('createProduct', {
+    body: { name: 'softener, small', priceMinor: 38_550, billing: 'once' },
+  });
+  const field = await admin.ok('createCustomField', {
+    body: { subject: 'contact', name: 'Budget', type: 'money', choices: [] },
+  });
+  const contact = await aContact(rep, { custom: { [field.id]: 100_000 } });
+  const before = await wholeState(installation.services.database);
+  const { changeId, status } = await save({ currency: 'JPY', rates: [] });
+  expect(status).toBe(200);
+  const { priceMinor } = (await admin.ok('listProducts')).products.find(({ id }) => id === product.id)!;
+  const { custom } = await admin.ok('getContact', { params: { id: contact.id } });
+  const { promiseMinor } = await admin.ok('roundSettings');
+  const usual = defaultRoundSettings.promiseMinor / 100;
+  expect([priceMinor, custom[field.id], promiseMinor]).toEqual([386, 1000, usual]);
+  await admin.ok('undoChange', { params: { id: changeId } });
+  expect(await wholeState(installation.services.database)).toEqual(before);
 });
 
 test('an agreement in another currency is worth a year what its rate says', async () => {

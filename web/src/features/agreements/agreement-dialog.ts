@@ -40,6 +40,7 @@ import { CurrentUser } from '../../services/current-user';
         <div class="with-unit">
           <kettle-number-field
             kind="money"
+            [currency]="form.controls.currency.value"
             label="Value of the term"
             i18n-label
             [formControl]="form.controls.valueMinor"

@@ -230,10 +230,9 @@ export class BulkDialog {
     if (column.type === 'standing') return text || undefined;
     if (column.type === 'user') return text === '' ? undefined : text === 'nobody' ? null : text;
     if (column.cell?.startsWith('custom:')) {
-      const read = readCustomValue(text, {
-        type: column.type as CustomFieldType,
-        choices: (column.options ?? []).map(({ value }) => value),
-      });
+      const choices = (column.options ?? []).map(({ value }) => value);
+      const field = { type: column.type as CustomFieldType, choices };
+      const read = readCustomValue(text, field, this.user.currency());
       return read.kind === 'read' ? read.value : undefined;
     }
     return text === '' ? null : text;

@@ -103,7 +103,9 @@ export class DealDialog {
     ...new Set([...this.user.currencies(), this.form.controls.currency.value]),
   ]);
   protected readonly colleagues = computed(() => named(this.peopleWords.colleagues()));
-  protected readonly lines = signal<readonly TypedLine[]>((this.before?.lines ?? []).map(typedLineOf));
+  protected readonly lines = signal<readonly TypedLine[]>(
+    this.before?.lines.map((line) => typedLineOf(line, this.before!.currency)) ?? [],
+  );
   protected readonly people = signal<readonly { contactId: string; role: DealRole }[]>(
     this.before?.people ?? [],
   );
@@ -192,7 +194,7 @@ export class DealDialog {
       expectedCloseOn: typed.expectedCloseOn || null,
       winProbability: typed.winProbability,
       ...(typed.contactId ? { contactId: typed.contactId } : {}),
-      lines: this.lines().map(lineOf),
+      lines: this.lines().map((line) => lineOf(line, typed.currency)),
       people: this.people().map(({ contactId, role }) => ({ contactId, role })),
       teamIds: [...this.team()],
       competitors: typed.competitors

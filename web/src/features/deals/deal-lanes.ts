@@ -1,4 +1,5 @@
 import { numberFormat } from '@kettle/core/locale';
+import { majorOf } from '@kettle/core/money';
 import { sayMonth } from '@kettle/core/time';
 import { CdkDrag, type CdkDragDrop, CdkDropList, CdkDropListGroup } from '@angular/cdk/drag-drop';
 import {
@@ -182,9 +183,9 @@ export class DealLanes {
   }
 
   /** "12.4k": enough on a bar; the whole amount is its title. */
-  protected short(amountMinor: number): string {
+  protected short(amountMinor: number, currency = this.user.currency()): string {
     return numberFormat({ notation: 'compact', maximumFractionDigits: 1 })
-      .format(amountMinor / 100)
+      .format(majorOf(amountMinor, currency))
       .toLowerCase();
   }
 

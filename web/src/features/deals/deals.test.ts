@@ -267,7 +267,7 @@ describe('the whole deal', () => {
     await part.click(part.button('Save'));
     const fields = [{ path: 'lines.0.priceMinor', message: 'must not be negative' }];
     await part.refuse('/api/deals/d1', { status: 400, code: 'invalid-request', detail: 'Check.', fields });
-    expect(said(part.root)).toContain('price must be an amount such as 385');
+    expect(said(part.root)).toContain('price must be an amount in GBP such as 385');
     expect(part.field('Line 1: price').value).toBe('a lot');
   });
 
@@ -394,7 +394,7 @@ describe('closing', () => {
     await part.click(part.field('with an agreement'));
     await part.type(part.field('Value of the term'), 'much');
     await part.click(part.button('It is won'));
-    expect(said(part.root)).toContain('must be an amount such as');
+    expect(said(part.root)).toContain('must be an amount in GBP such as');
     await part.type(part.field('Value of the term'), '480');
     await part.click(part.button('It is won'));
     expect(part.asked('/api/deals/d1/close').request.body).toMatchObject({

@@ -5,11 +5,12 @@ import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { Deal, Product } from '@kettle/contract';
 import { lineMinor, lineTotals } from '@kettle/core/deals';
-import { readMoney } from '@kettle/core/money';
+import { majorOf, readMoney } from '@kettle/core/money';
 import type { ApiProblem } from '../../api/api';
 import { formParts } from '../../kit/form';
 import { ProposedField } from '../../kit/proposed-field';
 import { MoneyPipe } from '../../kit/say.pipes';
+import { CurrentUser } from '../../services/current-user';
 import { DealWords } from './deal-words';
 import { spoken } from '../../kit/value-words';
 
@@ -23,21 +24,21 @@ export interface TypedLine {
   readonly billing: 'once' | 'yearly';
 }
 
-export const typedLineOf = (line: Deal['lines'][number]): TypedLine => ({
+export const typedLineOf = (line: Deal['lines'][number], currency: string): TypedLine => ({
   productId: line.productId,
   name: line.name,
   quantity: writeNumber(line.quantity),
-  price: writeNumber(line.priceMinor / 100),
+  price: writeNumber(majorOf(line.priceMinor, currency)),
   discount: line.discountPercent === 0 ? '' : writeNumber(line.discountPercent),
   billing: line.billing,
 });
 
 /** What was typed as the server takes it; what is no number is sent as one that is refused at its field. */
-export const lineOf = (line: TypedLine) => ({
+export const lineOf = (line: TypedLine, currency: string) => ({
   productId: line.productId,
   name: line.name,
   quantity: readNumber(line.quantity)?.value ?? 0,
-  priceMinor: readMoney(line.price) ?? -1,
+  priceMinor: readMoney(line.price, currency) ?? -1,
   discountPercent: line.discount.trim() === '' ? 0 : (readNumber(line.discount)?.value ?? Number.NaN),
   billing: line.billing,
 });
@@ -91,7 +92,7 @@ const wordOf: Readonly<Record<string, string>> = {
           />
         </ng-template>
         <ng-template [kettleColumn]="lines()" head="sum" i18n-head size="88px" isNumber let-at="at">
-          {{ sums()[at] ?? 0 | money }}
+          {{ sums()[at] ?? 0 | money: currency() }}
         </ng-template>
         <ng-template [kettleColumn]="lines()" head="remove" i18n-head isSilent let-at="at">
           <button
@@ -114,8 +115,9 @@ const wordOf: Readonly<Record<string, string>> = {
       <button i18n matButton type="button" (click)="add()">Add a product line</button>
       @if (lines().length > 0) {
         <span i18n class="soft">
-          once {{ totals().onceMinor | money }} · yearly {{ totals().yearlyMinor | money }} ·
-          <b class="total">value {{ totals().totalMinor | money }}</b>
+          once {{ totals().onceMinor | money: currency() }} · yearly
+          {{ totals().yearlyMinor | money: currency() }} ·
+          <b class="total">value {{ totals().totalMinor | money: currency() }}</b>
         </span>
       }
     </p>
@@ -138,7 +140,10 @@ export class LineEditor {
   };
 
   private readonly words = inject(DealWords);
+  private readonly user = inject(CurrentUser);
   readonly lines = model.required<readonly TypedLine[]>();
+  /** What the deal is in. */
+  readonly currency = input.required<string>();
   readonly problem = input<ApiProblem | null>(null);
   /** Where the lines stand in what is sent: what is wrong with one is named from there. */
   readonly under = input('lines');
@@ -154,8 +159,9 @@ export class LineEditor {
   protected readonly billings = spoken(['once', 'yearly']);
   private readonly read = computed(() =>
     this.lines().map((line) => {
-      const read = lineOf(line);
-      return { ...read, priceMinor: Math.max(0, read.priceMinor) };
+      const read = lineOf(line, this.currency());
+      const discountPercent = Number.isFinite(read.discountPercent) ? read.discountPercent : 0;
+      return { ...read, discountPercent, priceMinor: Math.max(0, read.priceMinor) };
     }),
   );
   protected readonly sums = computed(() => this.read().map(lineMinor));
@@ -166,8 +172,8 @@ export class LineEditor {
     const found = this.problem()?.fields.find(({ path }) => path.startsWith(start));
     if (!found) return null;
     const part = found.path.slice(start.length);
-    if (part === 'priceMinor' && readMoney(this.lines()[at]?.price ?? '') === null)
-      return $localize`price must be an amount such as 385`;
+    if (part === 'priceMinor' && readMoney(this.lines()[at]?.price ?? '', this.currency()) === null)
+      return $localize`price must be an amount in ${this.currency()}:currency: such as 385`;
     return `${wordOf[part] ?? part} ${found.message}`;
   }
 
@@ -195,7 +201,10 @@ export class LineEditor {
       lines.map((line, index) => {
         if (index !== at) return line;
         if (product === undefined) return { ...line, name, productId: null };
-        const price = line.price || String(product.priceMinor / 100);
+        // A product's price is in the organisation's currency: in another one it is not known.
+        const own = this.user.currency();
+        const known = this.currency() === own ? writeNumber(majorOf(product.priceMinor, own)) : '';
+        const price = line.price || known;
         return { ...line, name, productId: product.id, price, billing: product.billing };
       }),
     );

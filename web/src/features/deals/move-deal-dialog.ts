@@ -9,6 +9,7 @@ import { catchError, throwError } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { field, formParts, named, RecordForm } from '../../kit/form';
+import { CurrentUser } from '../../services/current-user';
 import { addCustomControls, customControls, CustomInputs, PersonPicker, readCustom } from '../fields/index';
 import { DealWords, stageWords } from './deal-words';
 import { LineEditor, lineOf, type TypedLine } from './line-editor';
@@ -68,6 +69,7 @@ interface Asked {
             @case ('amount') {
               <kettle-number-field
                 kind="money"
+                [currency]="asked.deal.currency"
                 label="Value"
                 i18n-label
                 [formControl]="facts.amountMinor"
@@ -102,7 +104,12 @@ interface Asked {
       }
       @if (needed().includes('lines')) {
         <section aria-label="Product lines" i18n-aria-label>
-          <kettle-line-editor [(lines)]="lines" [problem]="form.submission.problem()" under="facts.lines" />
+          <kettle-line-editor
+            [(lines)]="lines"
+            [currency]="asked.deal.currency"
+            [problem]="form.submission.problem()"
+            under="facts.lines"
+          />
         </section>
       }
       @if (theirs(); as other) {
@@ -122,6 +129,7 @@ export class MoveDealDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<MoveDealDialog>);
   protected readonly words = inject(DealWords);
+  private readonly user = inject(CurrentUser);
   protected readonly asked = inject<MoveAsked>(MAT_DIALOG_DATA);
   /** The other person's version, when ours was out of date. */
   protected readonly theirs = signal<DealRow | null>(null);
@@ -168,7 +176,7 @@ export class MoveDealDialog {
 
   constructor() {
     this.words.wake();
-    effect(() => addCustomControls(this.facts.custom, {}, this.ownFacts()));
+    effect(() => addCustomControls(this.facts.custom, {}, this.ownFacts(), this.user.currency()));
     if (this.asked.problem) this.form.submission.problem.set(this.refused(this.asked.problem));
   }
 
@@ -185,7 +193,7 @@ export class MoveDealDialog {
   }
 
   protected save(): void {
-    const custom = readCustom(this.facts.custom, this.ownFacts(), {});
+    const custom = readCustom(this.facts.custom, this.ownFacts(), {}, this.user.currency());
     if (custom instanceof ApiProblem) return this.form.submission.problem.set(custom);
     const { stageId, expectedCloseOn } = this.form.getRawValue();
     const body = {
@@ -236,7 +244,9 @@ export class MoveDealDialog {
       ...(decider ? { decider } : {}),
       ...(signer ? { signer } : {}),
       ...(competitor.trim() ? { competitor } : {}),
-      ...(this.lines().length > 0 ? { lines: this.lines().map(lineOf) } : {}),
+      ...(this.lines().length > 0
+        ? { lines: this.lines().map((line) => lineOf(line, this.asked.deal.currency)) }
+        : {}),
     };
   }
 }

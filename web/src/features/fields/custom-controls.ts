@@ -6,6 +6,7 @@ import type { CustomField, CustomSubject, CustomValue } from '@kettle/contract';
 import { readCustomValue } from '@kettle/core/fields';
 import { ApiProblem } from '../../api/api';
 import { field } from '../../kit/form';
+import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from './people-words';
 
 /** What is typed into custom fields, by field id; stands in its form as `custom`. */
@@ -18,10 +19,11 @@ export function addCustomControls(
   controls: CustomControls,
   values: Readonly<Record<string, CustomValue>>,
   fields: readonly CustomField[],
+  currency: string,
 ): void {
   for (const each of fields)
     if (!controls.contains(each.id))
-      controls.addControl(each.id, field(textOf(values[each.id] ?? null, each)));
+      controls.addControl(each.id, field(textOf(values[each.id] ?? null, each, currency)));
 }
 
 /** What was typed, read by each field's type: those that differ from before, or what is wrong with the first that does not fit. */
@@ -29,13 +31,14 @@ export function readCustom(
   controls: CustomControls,
   fields: readonly CustomField[],
   before: Readonly<Record<string, CustomValue>>,
+  currency: string,
 ): Record<string, CustomValue> | ApiProblem {
   const values: Record<string, CustomValue> = {};
   for (const each of fields) {
     const text = controls.controls[each.id]?.value;
     // A field that was not shown yet was not emptied.
     if (text === undefined) continue;
-    const read = readCustomValue(text, each);
+    const read = readCustomValue(text, each, currency);
     if (read.kind === 'wrong') {
       const wrong = [{ path: `custom.${each.id}`, message: read.reason }];
       return new ApiProblem('invalid-request', `${each.name}: ${read.reason}.`, wrong);
@@ -45,8 +48,8 @@ export function readCustom(
   return values;
 }
 
-function textOf(value: CustomValue, { type }: CustomField): string {
-  if (typeof value === 'number') return type === 'money' ? writeMoney(value) : writeNumber(value);
+function textOf(value: CustomValue, { type }: CustomField, currency: string): string {
+  if (typeof value === 'number') return type === 'money' ? writeMoney(value, currency) : writeNumber(value);
   return typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value ?? '');
 }
 
@@ -59,6 +62,7 @@ function textOf(value: CustomValue, { type }: CustomField): string {
  */
 export class OwnFields {
   private readonly words = inject(PeopleWords);
+  private readonly user = inject(CurrentUser);
   readonly controls = customControls();
   readonly fields = computed(() => this.words.fieldsOf(this.subject));
 
@@ -66,12 +70,12 @@ export class OwnFields {
     private readonly subject: CustomSubject,
     private readonly before: Readonly<Record<string, CustomValue>> = {},
   ) {
-    effect(() => addCustomControls(this.controls, this.before, this.fields()));
+    effect(() => addCustomControls(this.controls, this.before, this.fields(), this.user.currency()));
   }
 
   /** Those that differ from before, or what is wrong with the first that does not fit. */
   read(): Record<string, CustomValue> | ApiProblem {
-    return readCustom(this.controls, this.fields(), this.before);
+    return readCustom(this.controls, this.fields(), this.before, this.user.currency());
   }
 
   readonly named = (path: string): string | null => this.at(path)?.name ?? null;

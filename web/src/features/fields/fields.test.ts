@@ -33,7 +33,7 @@ describe('what is typed into an organisation’s own fields', () => {
     for (const [id, text] of Object.entries(texts)) controls.addControl(id, field(text));
     return controls;
   };
-  const read = (texts: Record<string, string>, before = {}) => readCustom(typed(texts), all, before);
+  const read = (texts: Record<string, string>, before = {}) => readCustom(typed(texts), all, before, 'GBP');
 
   test.each([
     ['number', '12.5', 12.5],
@@ -79,15 +79,15 @@ describe('what is typed into an organisation’s own fields', () => {
     fc.assert(
       fc.property(values, (stored) => {
         const controls = customControls();
-        addCustomControls(controls, stored, all);
-        expect(readCustom(controls, all, stored)).toEqual({});
+        addCustomControls(controls, stored, all, 'JPY');
+        expect(readCustom(controls, all, stored, 'JPY')).toEqual({});
       }),
     );
   });
 
   test('what is being typed is not overwritten when the fields come late', () => {
     const controls = typed({ text: 'being typed' });
-    addCustomControls(controls, { text: 'stored', number: 3 }, all);
+    addCustomControls(controls, { text: 'stored', number: 3 }, all, 'GBP');
     expect(controls.value).toMatchObject({ text: 'being typed', number: '3' });
   });
 });
@@ -104,7 +104,7 @@ class Host {
   readonly fields = [aField('text'), aField('choice'), aField('yes-no'), aField('date')];
   readonly form = new RecordForm({ custom: customControls() });
   constructor() {
-    addCustomControls(this.form.controls.custom, { text: 'hard', choice: 'borehole' }, this.fields);
+    addCustomControls(this.form.controls.custom, { text: 'hard', choice: 'borehole' }, this.fields, 'GBP');
     this.form.submission.problem.set(
       new ApiProblem('invalid-request', 'Check.', [{ path: 'custom.date', message: 'must be a date' }]),
     );

@@ -109,7 +109,7 @@ export class CellEditor<Row extends GridRow> {
     if (value === null) return '';
     if (typeof value === 'boolean') return value ? 'yes' : 'no';
     if (typeof value === 'number')
-      return this.column().type === 'money' ? writeMoney(value) : writeNumber(value);
+      return this.column().type === 'money' ? writeMoney(value, this.currency()) : writeNumber(value);
     return typeof value === 'string' ? value : value.join(', ');
   });
 
@@ -158,9 +158,18 @@ export class CellEditor<Row extends GridRow> {
       return;
     }
     const choices = options.map(({ value }) => value);
-    const read = readCustomValue(this.readDay(text), { type: type as CustomFieldType, choices });
+    const read = readCustomValue(
+      this.readDay(text),
+      { type: type as CustomFieldType, choices },
+      this.currency(),
+    );
     if (read.kind === 'wrong') return this.wrong.emit(read.reason);
     this.saved.emit({ value: read.value, end });
+  }
+
+  /** What an amount of the row is in. */
+  private currency(): string {
+    return this.column().field?.currencyOf?.(this.row()) ?? this.user.currency();
   }
 
   /** A day as people type it; what cannot be read goes on as it is, and is refused in words. */

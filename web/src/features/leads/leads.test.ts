@@ -370,7 +370,7 @@ describe('qualifying', () => {
     const part = await show(plan());
     await part.type(part.field('Value'), 'much');
     await part.click(part.button('Qualify'));
-    expect(said(part.root)).toContain('must be an amount such as');
+    expect(said(part.root)).toContain('must be an amount in GBP such as');
     await part.click(part.field('none: they buy for themselves'));
     await part.type(part.field('Value'), '12k');
     await part.type(part.field('Next step: purpose'), 'look at it');

@@ -360,7 +360,7 @@ describe('a product', () => {
     await part.type(part.field(0, 'Price'), 'dear');
     await part.save(0);
     part.server.expectNone('/api/products/s');
-    expect(said(part.rows()[0]!)).toContain('must be an amount such as 4,400');
+    expect(said(part.rows()[0]!)).toContain('must be an amount in GBP such as 4,400');
     expect(said(part.rows()[1]!)).not.toContain('must be an amount');
   });
 
@@ -391,7 +391,7 @@ describe('a product', () => {
       fields: [{ path: 'priceMinor', message: 'was changed by Owen Gray meanwhile' }],
     });
     expect(said(part.rows()[0]!)).toContain('Price was changed by Owen Gray meanwhile');
-    expect(said(part.rows()[0]!)).toContain('Theirs: 400');
+    expect(said(part.rows()[0]!)).toContain('Theirs: £400');
     await part.click(part.root.querySelector<HTMLInputElement>('kettle-conflicts input[value=mine]')!);
     await part.save(0);
     expect(part.asked('/api/products/s').request.body).toMatchObject({

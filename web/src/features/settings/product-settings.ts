@@ -5,6 +5,8 @@ import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { field, keptSettings, pageFormParts, RecordForm, required } from '../../kit/form';
+import { sayMoney } from '@kettle/core/money';
+import { CurrentUser } from '../../services/current-user';
 import { Undo } from '../../services/undo';
 import { spoken } from '../../kit/value-words';
 
@@ -101,12 +103,13 @@ export class ProductSettings {
 
   private readonly api = inject(Api);
   private readonly undo = inject(Undo);
+  private readonly user = inject(CurrentUser);
   protected readonly kinds = kinds;
   protected readonly billings = spoken<Product['billing']>(['once', 'yearly']);
   private readonly products = reading((_: null) => this.api.call('listProducts'));
   protected readonly rows = signal<readonly ProductRow[]>([]);
   protected readonly sayOf = (path: string, value: unknown) =>
-    path === 'priceMinor' ? String((value as number) / 100) : null;
+    path === 'priceMinor' ? sayMoney(value as number, this.user.currency()) : null;
   protected readonly kindOf = (path: string) => kinds.find(({ key }) => key === path)?.words ?? null;
   protected readonly reasons = new RecordForm({
     won: field(''),
