@@ -25,13 +25,27 @@ export interface Comparison {
 const freeMail = new Set<string>(DOMAINS);
 
 /**
- * The domain of a firm in an address or a link, after the public suffix list; null for free-mail services, which tell
- * nothing about a company.
+ * The domain of a firm in an address or a link, in ASCII (RFC 5891), after the public suffix list with its private part: firms that share a
+ * provider's domain are not one. Null for free-mail services, which tell nothing about a company.
  * @example companyDomain('ada@mail.skell.co.uk') is 'skell.co.uk'; companyDomain('ada@gmail.com') is null
+ * @example companyDomain('ada@müller.example') is 'xn--mller-kva.example'; companyDomain('https://wren.github.io') is 'wren.github.io'
  */
 export function companyDomain(addressOrLink: string): string | null {
-  const domain = getDomain(addressOrLink.trim().toLowerCase().split('@').at(-1) ?? '');
+  const host = hostOf(addressOrLink.trim().split('@').at(-1) ?? '');
+  const domain = host === null ? null : getDomain(host, { allowPrivateDomains: true });
   return domain === null || freeMail.has(domain) ? null : domain;
+}
+
+/** The host of a link or of an address's end, in ASCII. */
+function hostOf(text: string): string | null {
+  try {
+    return new URL(/^[a-z][a-z\d+.-]*:\/\//i.test(text) ? text : `https://${text}`).hostname.replace(
+      /\.$/,
+      '',
+    );
+  } catch {
+    return null;
+  }
 }
 
 /**

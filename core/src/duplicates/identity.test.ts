@@ -159,6 +159,22 @@ describe('comparing contacts', () => {
     expect(companyDomain('ada@mail.skell.co.uk')).toBe('skell.co.uk');
     expect(companyDomain('https://www.skell.co.uk/about')).toBe('skell.co.uk');
     expect(companyDomain('ada@gmail.com')).toBeNull();
+    expect(companyDomain('www.skell.co.uk:8443/about')).toBe('skell.co.uk');
+    expect(['', 'ada@', 'ada@[10.0.0.1]', 'not a host', 'ada@localhost'].map(companyDomain)).toEqual(
+      Array(5).fill(null),
+    );
+  });
+
+  // Both are in the private part of the public suffix list, https://publicsuffix.org/list/, as tldts ships it.
+  test('firms that share a provider’s domain are not one', () => {
+    expect(companyDomain('ada@wren.github.io')).toBe('wren.github.io');
+    expect(companyDomain('ada@wren.uk.com')).toBe('wren.uk.com');
+  });
+
+  // RFC 5891, 4.4; the spelling in ASCII is that of RFC 3492 as the URL standard applies it.
+  test('a domain is the same in both its spellings', () => {
+    expect(companyDomain('ada@Müller.example')).toBe('xn--mller-kva.example');
+    expect(companyDomain('https://www.xn--mller-kva.example/')).toBe('xn--mller-kva.example');
     const free = (name: string) => somebody({ emails: [`${name}@gmail.com`] });
     expect(compareContacts(free('a'), free('b')).evidence.map((each) => each.about)).toEqual(['name']);
   });

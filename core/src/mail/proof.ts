@@ -44,8 +44,9 @@ function vouchersOf({ method, properties }: CheckResult): string[] {
 
 /** Both lie under one registered domain: what DMARC calls relaxed alignment. */
 function isAligned(one: string, other: string): boolean {
-  const registered = getDomain(one);
-  return registered !== null && registered === getDomain(other);
+  const withPrivate = { allowPrivateDomains: true };
+  const registered = getDomain(one, withPrivate);
+  return registered !== null && registered === getDomain(other, withPrivate);
 }
 
 /** What follows the last `@`, or the whole; in lower case, without a dot at its end. */

@@ -5,6 +5,7 @@
  * Clock changes: the transition table of the IANA database as moment-timezone carries it.
  */
 import Holidays from 'date-holidays';
+import fc from 'fast-check';
 import moment from 'moment-timezone';
 import {
   addDays,
@@ -134,6 +135,55 @@ describe('clock changes', () => {
       );
       expect(ours).toBe(at + (change > 0 ? 15 : change + 15) * 60_000);
     }
+  });
+});
+
+/** A day's clock in every zone, from the IANA database as moment-timezone carries it. */
+describe('zones', () => {
+  const minutes = [0, 30, 150, 210, 600, 1410];
+  const quarter = 15 * 60_000;
+
+  /** Every quarter of an hour of two days is tried: the first that shows the clock, else what the offset before the gap makes of it. */
+  const byTrying = (day: string, minute: number, zone: string): string => {
+    const wall = Date.parse(`${day}T00:00:00.000Z`) + minute * 60_000;
+    const offset = (at: number) => -moment.tz.zone(zone)!.utcOffset(at) * 60_000;
+    let before = 0;
+    for (let at = wall - 108 * quarter; at <= wall + 108 * quarter; at += quarter) {
+      if (at + offset(at) === wall) return new Date(at).toISOString();
+      if (at + offset(at) < wall) before = offset(at);
+    }
+    return new Date(wall - before).toISOString();
+  };
+  const sameAsMoment = (day: string, zone: string) => {
+    for (const minute of minutes) {
+      const ours = localMoment(day, minute, zone);
+      expect([zone, day, minute, ours]).toEqual([zone, day, minute, byTrying(day, minute, zone)]);
+      const theirs = moment.tz(ours, zone).format('YYYY-MM-DD');
+      expect([localDate(ours, zone), localDatesOf(zone)(ours)]).toEqual([theirs, theirs]);
+    }
+  };
+
+  test('Samoa: summer time that began at midnight in 2010, and no 30 December 2011', () => {
+    for (const first of ['2010-09-25', '2011-04-01', '2011-09-23', '2011-12-29', '2012-03-31'])
+      for (const after of [0, 1, 2]) sameAsMoment(addDays(first, after), 'Pacific/Apia');
+    expect(localMoment('2010-09-26', 600, 'Pacific/Apia')).toBe('2010-09-26T20:00:00.000Z');
+    expect(localMoment('2011-12-30', 600, 'Pacific/Apia')).toBe('2011-12-30T20:00:00.000Z');
+  });
+
+  test('every zone that the runtime knows, on days of thirty years and around its changes', () => {
+    const zones = Intl.supportedValuesOf('timeZone').filter((zone) => moment.tz.zone(zone) !== null);
+    expect(zones.length).toBeGreaterThan(400);
+    fc.assert(
+      fc.property(fc.constantFrom(...zones), fc.integer({ min: 0, max: 9000 }), (zone, n) => {
+        sameAsMoment(addDays('2000-01-01', n), zone);
+        const changes = (moment.tz.zone(zone)?.untils ?? []).filter(
+          (at) => at > Date.UTC(2000, 0, 1) && at < Date.UTC(2026, 0, 1),
+        );
+        const change = changes[n % Math.max(1, changes.length)];
+        if (change !== undefined) sameAsMoment(localDate(new Date(change).toISOString(), zone), zone);
+      }),
+      { numRuns: 60 },
+    );
   });
 });
 

@@ -1,5 +1,5 @@
 import type { Instant, PlainDate } from '@kettle/contract';
-import { DateTime, Settings } from 'luxon';
+import { DateTime, IANAZone, Settings } from 'luxon';
 import { addDays } from './plain-date';
 
 Settings.throwOnInvalid = true;
@@ -9,7 +9,8 @@ declare module 'luxon' {
   }
 }
 
-const minutesADay = 1440;
+const minuteMillis = 60_000;
+const dayMillis = 1440 * minuteMillis;
 
 /**
  * The instant at which a wall clock in `zone` shows `minute` minutes after midnight on `date` (0 to 1440).
@@ -30,13 +31,18 @@ export function localMoment(date: PlainDate, minute: number, zone: string): Inst
 const moments = new Map<string, Instant>();
 const mostKept = 20_000;
 
+/**
+ * The offsets a day before and a day after are the only two that can hold: the earlier moment that shows the wall clock, or, in a gap, the
+ * one that the offset before it makes, even where the gap is a whole day (Samoa had no 30 December 2011).
+ */
 function findMoment(date: PlainDate, minute: number, zone: string): Instant {
-  const day = DateTime.fromISO(date, { zone: 'utc' }).plus({ days: Math.floor(minute / minutesADay) });
-  const within = minute % minutesADay;
-  const wall = { hour: Math.floor(within / 60), minute: within % 60 };
-  const moment = DateTime.fromObject({ year: day.year, month: day.month, day: day.day, ...wall }, { zone });
-  const [first] = [...moment.getPossibleOffsets()].sort((a, b) => a.toMillis() - b.toMillis());
-  return (first ?? moment).toUTC().toISO();
+  const wall = Date.parse(`${date}T00:00:00.000Z`) + minute * minuteMillis;
+  const rules = IANAZone.create(zone);
+  if (!rules.isValid) throw new RangeError(`no time zone is called ${zone}`);
+  const offset = (at: number) => rules.offset(at) * minuteMillis;
+  const [before, after] = [wall - offset(wall - dayMillis), wall - offset(wall + dayMillis)];
+  const shown = [before, after].filter((at) => at + offset(at) === wall);
+  return new Date(shown.length > 0 ? Math.min(...shown) : before).toISOString();
 }
 
 /** The calendar date a wall clock in `zone` shows at an instant. */
@@ -64,8 +70,9 @@ export function localDatesOf(zone: string): (at: Instant) => PlainDate {
     let day = days.get(key);
     if (day === undefined) {
       const before = localDate(`${key}T00:00:00.000Z`, zone);
-      const after = addDays(before, 1);
-      day = { before, after, midnight: localMoment(after, 0, zone) };
+      const midnight = localMoment(addDays(before, 1), 0, zone);
+      // The day after, unless the zone leaves one out.
+      day = { before, after: localDate(midnight, zone), midnight };
       if (days.size >= mostKept) days.clear();
       days.set(key, day);
     }
