@@ -20,7 +20,7 @@ import { readEnvironment } from '@kettle/server/platform/environment';
 import { insertEntries } from '@kettle/server/records/entries/index';
 import { readPipelines } from '@kettle/server/records/pipelines/index';
 import { setupSteps } from '@kettle/contract';
-import { readStandings } from '@kettle/server/records/settings/index';
+import { readStandings, usualDaysOff } from '@kettle/server/records/settings/index';
 import { insertContact } from '@kettle/server/records/contacts/index';
 import { addUser, demoPassword } from '@kettle/server/records/users/index';
 import { insertTasks } from '@kettle/server/activity/tasks/index';
@@ -45,7 +45,11 @@ const startMinute = 9 * 60 + 10;
 
 /** Ten past nine of today, or of the next working day; later when something was logged later than that. */
 async function demoStart({ database, clock, calendars }: Services): Promise<string> {
-  const today = addWorkingDays(localDate(clock.now(), zone), 0, calendars.of('GB', zone));
+  const today = addWorkingDays(
+    localDate(clock.now(), zone),
+    0,
+    calendars.of({ country: 'GB', zone }, usualDaysOff),
+  );
   const morning = localMoment(today, startMinute, zone);
   const [last] = await database.rows<{ at: string | null }>(
     'SELECT MAX(created_at) AS at FROM journal_entry',
@@ -262,7 +266,7 @@ async function writeAgreements(
   made: Made,
   now: string,
 ): Promise<void> {
-  const calendar = calendars.of('GB', zone);
+  const calendar = calendars.of({ country: 'GB', zone }, usualDaysOff);
   await tx.change(
     `INSERT INTO agreement (id, name, company_id, contact_id, owner_id, starts_on, term_months, value_minor, currency,
         notice_days, lead_days, renews_itself, ends_on, notice_deadline_on, lead_on, created_at) VALUES :rows`,
@@ -349,7 +353,7 @@ async function writeDays(
   users: readonly UserId[],
   today: string,
 ): Promise<void> {
-  const calendar: WorkingCalendar = calendars.of('GB', zone);
+  const calendar: WorkingCalendar = calendars.of({ country: 'GB', zone }, usualDaysOff);
   const meetings: (string | number | Buffer | null)[][] = [];
   users.slice(0, 4).forEach((user, index) => {
     for (let n = 0; n < 15; n += 1) {

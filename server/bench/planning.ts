@@ -1,7 +1,7 @@
 import { isMainThread, parentPort, Worker } from 'node:worker_threads';
 import { levelStarts, nothingTaken, plan, previewLoad } from '@kettle/core/cadences';
 import { addDays, addWorkingDays } from '@kettle/core/time';
-import { Calendars, usualHours } from '../src/records/settings/calendars';
+import { Calendars, usualDaysOff, usualHours } from '../src/records/settings/calendars';
 import { stoppedClock } from '../src/platform/clock';
 import { steps } from './cadences';
 import { print } from './measure';
@@ -46,8 +46,8 @@ function planMany(): void {
   const now = '2026-11-24T09:00:00.000Z';
   const calendars = new Calendars(stoppedClock(now));
   const [theirs, ours] = [
-    calendars.of('PT', 'Europe/Lisbon'),
-    calendars.of('GB', 'Europe/London', usualHours),
+    calendars.of({ country: 'PT', zone: 'Europe/Lisbon' }, usualDaysOff),
+    calendars.of({ country: 'GB', zone: 'Europe/London', hours: usualHours }, usualDaysOff),
   ];
   const definition = { steps, answeredStep: null };
   const contact = { calendar: theirs, doNotContact: new Set<never>(), unreachable: new Set<never>() };

@@ -3,6 +3,7 @@ export const settingsEndpoints = {
   changeJournalSettings: 'PUT /api/journal-settings',
   organisationSettings: 'GET /api/organisation',
   changeOrganisationSettings: 'PUT /api/organisation',
+  holidayRegions: 'GET /api/holiday-regions',
   roundSettings: 'GET /api/round-settings',
   changeRoundSettings: 'PUT /api/round-settings',
   rightsSettings: 'GET /api/rights-settings',

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { minutesByChannel } from '../base/words';
-import { countryCode, currency, plainDate, probability, resolved, zoneName } from '../base/values';
+import { countryCode, currency, line, plainDate, probability, resolved, zoneName } from '../base/values';
 
 /** One unit of a foreign currency is `rate` of the organisation's own, from that day on. */
 export const exchangeRate = z.object({
@@ -23,11 +23,30 @@ export const organisationSettings = z.object({
   /** How many people of one company may be planned on one day. */
   companyDailyLimit: z.int().min(1).max(100),
   rates: z.array(exchangeRate).max(400),
+  /** By country: the part of it whose holidays count; its largest where none is named. */
+  regions: z.record(
+    countryCode,
+    z.string().regex(/^[A-Z\d-]{1,6}$/, $localize`choose a part of the country`),
+  ),
+  /** Whether days of which a part is free, and days on which only banks are closed, are days off. */
+  halfDaysOff: z.boolean(),
+  /** Days on which the organisation's own people do not work. */
+  ownDaysOff: z.array(z.object({ on: plainDate, name: line(80) })).max(400),
 });
+
+/** A part of a country whose holidays differ from the others'. */
+export const holidayRegion = z.object({
+  code: z.string(),
+  name: z.string(),
+  /** The one taken where none is named. */
+  isUsual: z.boolean(),
+});
+
+export type HolidayRegion = z.infer<typeof holidayRegion>;
 
 export const changeOrganisationSettings = organisationSettings
   .extend({ resolved })
-  .superRefine(({ currency: own, rates }, context) => {
+  .superRefine(({ currency: own, rates, ownDaysOff }, context) => {
     const seen = new Set<string>();
     rates.forEach((rate, at) => {
       const wrong = (field: string, message: string) =>
@@ -36,6 +55,16 @@ export const changeOrganisationSettings = organisationSettings
       if (seen.has(`${rate.currency} ${rate.from}`))
         wrong('from', $localize`is there twice for this currency`);
       seen.add(`${rate.currency} ${rate.from}`);
+    });
+    const days = new Set<string>();
+    ownDaysOff.forEach(({ on }, at) => {
+      if (days.has(on))
+        context.addIssue({
+          code: 'custom',
+          path: ['ownDaysOff', at, 'on'],
+          message: $localize`is there twice`,
+        });
+      days.add(on);
     });
   });
 

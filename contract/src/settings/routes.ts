@@ -1,8 +1,11 @@
+import * as z from 'zod';
 import { type RouteSpec } from '../base/route';
+import { countryCode } from '../base/values';
 import { changeCloseReasons, closeReasons } from './close-reasons';
 import {
   changeOrganisationSettings,
   changeRoundSettings,
+  holidayRegion,
   organisationSettings,
   roundSettings,
 } from './organisation';
@@ -32,6 +35,12 @@ export const settingsRoutes = {
     summary: 'Change currency, country, zone and exchange rates of the organisation',
     body: changeOrganisationSettings,
     reply: organisationSettings,
+  },
+  holidayRegions: {
+    access: 'rep',
+    summary: 'Parts of a country whose holidays differ',
+    query: z.object({ country: countryCode }),
+    reply: z.object({ regions: z.array(holidayRegion) }),
   },
   roundSettings: { access: 'rep', summary: 'What the Round reckons with', reply: roundSettings },
   changeRoundSettings: {

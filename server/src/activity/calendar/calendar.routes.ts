@@ -12,12 +12,13 @@ import { work } from '../../platform/work/work';
 export function calendarRoutes(
   services: Services,
 ): Pick<Handlers, 'spine' | 'createMeeting' | 'removeMeeting'> {
-  const { database, clock, calendars } = services;
+  const { database, clock, calendars, settings } = services;
   return {
     spine: async ({ query, who }) => {
       const userId = dayOwner(who, query.owner);
       const person = await readPerson(database, userId);
-      const calendar = calendars.of(person.country, person.zone, person.hours);
+      const { organisation } = await settings.read(database);
+      const calendar = calendars.of(person, organisation);
       return readSpine(database, {
         userId,
         on: query.on ?? todayOf(services, person),

@@ -240,7 +240,8 @@ interface Result {
   readonly facts: TouchFacts;
 }
 
-async function writeFacts(w: Pick<Work, 'later' | 'services'>, results: readonly Result[]) {
+async function writeFacts(w: Pick<Work, 'later' | 'services' | 'settings'>, results: readonly Result[]) {
+  const { organisation } = await w.settings();
   const changed = results.flatMap(({ person, facts }) => {
     const dueOn = checkInDueOn(
       {
@@ -249,7 +250,7 @@ async function writeFacts(w: Pick<Work, 'later' | 'services'>, results: readonly
         standingDays: person.standingDays,
         ownDays: person.ownDays,
       },
-      w.services.calendars.of(person.country, person.zone),
+      w.services.calendars.of(person, organisation),
     );
     const now: StoredFacts = {
       last_touch_at: sqlInstant(facts.lastTouch?.at ?? null),

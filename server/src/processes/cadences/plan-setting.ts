@@ -35,7 +35,7 @@ interface PersonRow extends Row<
 /** The people to be planned for, in the order asked, with what planning must know of each; locks them when asked to. */
 export async function readPlannable(
   db: Queryable,
-  { calendars, clock }: Services,
+  { calendars, clock, settings }: Services,
   contactIds: readonly ContactId[],
   lock = false,
 ): Promise<PlannablePerson[]> {
@@ -54,6 +54,7 @@ export async function readPlannable(
     "SELECT contact_id, due_on FROM task WHERE contact_id IN (:ids) AND state = 'open'",
     { ids },
   );
+  const { organisation } = await settings.read(db);
   const now = clock.now();
   const tries = await db.rows<Row<'journal_entry', 'at'> & { contact_id: IdBytes }>(
     `SELECT contact_id, at FROM journal_entry
@@ -82,7 +83,7 @@ export async function readPlannable(
         ownerId: row.owner_id && idOf(row.owner_id),
         zone: row.zone,
         contact: {
-          calendar: calendars.of(row.country, row.zone),
+          calendar: calendars.of({ country: row.country, zone: row.zone }, organisation),
           doNotContact: new Set(marked.get(id)),
           unreachable: unreachable(row),
         },
@@ -152,7 +153,7 @@ export function planSettingOf(
 ): PlanSetting {
   return {
     contact: person.contact,
-    rep: calendars.of(rep.country, rep.zone, rep.hours),
+    rep: calendars.of(rep, settings.organisation),
     taken: {
       person: person.takenDays,
       company: person.companyId === null ? new Map() : daysOf(companyDays, person.companyId),

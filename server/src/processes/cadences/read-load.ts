@@ -32,7 +32,7 @@ export async function readRepLoad(
   settings: AllSettings,
   who: SignedIn,
 ): Promise<RepLoad> {
-  const calendar = calendars.of(who.country, who.zone, who.hours);
+  const calendar = calendars.of(who, settings.organisation);
   const today = localDate(clock.now(), who.zone);
   const days = [addWorkingDays(today, 0, calendar)];
   while (days.length < loadDays) days.push(addWorkingDays(addDays(days.at(-1)!, 1), 0, calendar));

@@ -72,7 +72,7 @@ export async function enter(w: PersonWork, deal: Deal, stage: Stage): Promise<vo
   await beginStay(w, deal.id, stage.id);
   if (stage.brief.tasks.length === 0) return;
   const owner = await readPerson(w, deal.ownerId);
-  const calendar = w.services.calendars.of(owner.country, owner.zone, owner.hours);
+  const calendar = w.services.calendars.of(owner, (await w.settings()).organisation);
   const known = await readBriefTasks(w, deal.id);
   const { make, renew } = enterStage(stage.brief.tasks, known, localDate(w.now, owner.zone), calendar);
   await makeTasks(w, deal, stage, make);

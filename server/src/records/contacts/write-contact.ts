@@ -66,6 +66,7 @@ export async function insertContacts(
   contacts: readonly NewContact[],
 ): Promise<ReadonlySet<ContactId>> {
   if (contacts.length === 0) return new Set();
+  const { organisation } = await w.settings();
   const days = new Map((await readStandings(w)).map(({ id, checkInDays }) => [id, checkInDays]));
   const firstCheckIn = ({ standingId, checkInDays, country, zone }: NewContact) =>
     checkInDueOn(
@@ -75,7 +76,7 @@ export async function insertContacts(
         standingDays: days.get(standingId) ?? null,
         ownDays: checkInDays,
       },
-      w.services.calendars.of(country, zone),
+      w.services.calendars.of({ country, zone }, organisation),
     );
   const there = await w.rows<Row<'contact', 'id'>>('SELECT id FROM contact WHERE id IN (:ids) FOR UPDATE', {
     ids: contacts.map(({ id }) => bytesOf(id)),

@@ -1,16 +1,31 @@
-import type { WorkingHours } from '@kettle/contract';
-import type { WorkingCalendar } from '@kettle/core/time';
+import type { HolidayRegion, OrganisationSettings, WorkingHours } from '@kettle/contract';
+import { addDays, localMoment, type WorkingCalendar } from '@kettle/core/time';
 import Holidays from 'date-holidays';
 import type { Clock } from '../../platform/clock';
 
-/** Business hours taken for a contact until more is known about them. */
+/** Business hours taken until more is known: its weekdays are those of most countries. */
 export const usualHours: WorkingHours = { weekdays: [1, 2, 3, 4, 5], start: 9 * 60, end: 17 * 60 + 30 };
 
 const yearsBack = 2;
 const yearsAhead = 3;
-/** Countries whose bank holidays differ by part: the part most people live in. */
-const mainRegion: Readonly<Record<string, string>> = { GB: 'ENG' };
+/** Countries whose holidays differ by part: the part most people live in (common knowledge, no source). */
+const mainRegion: Readonly<Record<string, string>> = {
+  ...{ AU: 'NSW', BR: 'SP', CA: 'ON', CH: 'ZH', DE: 'NW', ES: 'AN', GB: 'ENG' },
+};
 const regionNames = new Intl.DisplayNames(['en-GB'], { type: 'region' });
+
+/** Where somebody works, and when if that is known: a contact keeps the hours and the weekend of their country. */
+interface Place {
+  readonly country: string;
+  readonly zone: string;
+  readonly hours?: WorkingHours;
+}
+
+/** What the organisation says of days off: which part of a country counts, whether half days do, and its own days. */
+type DaysOff = Pick<OrganisationSettings, 'regions' | 'halfDaysOff' | 'ownDaysOff'>;
+
+/** Until somebody says otherwise. */
+export const usualDaysOff: DaysOff = { regions: {}, halfDaysOff: false, ownDaysOff: [] };
 
 /** Working calendars by country, with their public holidays, made once each. */
 export class Calendars {
@@ -18,17 +33,21 @@ export class Calendars {
 
   constructor(private readonly clock: Clock) {}
 
-  /** The same object for the same country, zone and hours, so that callers may compare and cache by it. */
-  of(country: string, zone: string, hours: WorkingHours = usualHours): WorkingCalendar {
-    const key = `${country} ${zone} ${hours.weekdays.join('')} ${hours.start} ${hours.end}`;
+  /** The same object for the same place and days off, so that callers may compare and cache by it. The organisation's own days are its people's only. */
+  of({ country, zone, hours }: Place, { regions, halfDaysOff, ownDaysOff }: DaysOff): WorkingCalendar {
+    const year = Number(this.clock.now().slice(0, 4));
+    const region = regions[country] ?? mainRegion[country] ?? '';
+    const { weekdays, start, end } = hours ?? { ...usualHours, weekdays: weekdaysOf(country) };
+    const own = hours === undefined ? [] : ownDaysOff;
+    const key = JSON.stringify([country, region, halfDaysOff, zone, weekdays, start, end, own, year]);
     const known = this.calendars.get(key);
     if (known) return known;
     const made: WorkingCalendar = {
-      zone,
-      weekdays: hours.weekdays,
-      startMinute: hours.start,
-      endMinute: hours.end,
-      holidays: holidaysOf(country, Number(this.clock.now().slice(0, 4))),
+      ...{ zone, weekdays, startMinute: start, endMinute: end },
+      holidays: new Map([
+        ...holidaysOf({ country, region, halfDaysOff, year }),
+        ...own.map(({ on, name }) => [on, name] as const),
+      ]),
       place: regionNames.of(country) ?? country,
     };
     this.calendars.set(key, made);
@@ -36,18 +55,51 @@ export class Calendars {
   }
 }
 
+/** The parts of a country whose holidays differ, in order of their names. */
+export function regionsOf(country: string): HolidayRegion[] {
+  const found = Object.entries(new Holidays().getStates(country, 'en') ?? {});
+  return found
+    .map(([code, name]) => ({ code, name, isUsual: mainRegion[country] === code }))
+    .sort((one, other) => one.name.localeCompare(other.name));
+}
+
+/** Weekdays that are not the country's weekend by CLDR, ISO. @example weekdaysOf('EG') is [1, 2, 3, 4, 7] */
+export function weekdaysOf(country: string): readonly number[] {
+  const locale = new Intl.Locale(`und-${country}`) as Intl.Locale & {
+    weekInfo?: { weekend: number[] };
+    getWeekInfo?: () => { weekend: number[] };
+  };
+  const weekend = (locale.getWeekInfo?.() ?? locale.weekInfo)?.weekend ?? [6, 7];
+  return [1, 2, 3, 4, 5, 6, 7].filter((day) => !weekend.includes(day));
+}
+
+interface Asked {
+  readonly country: string;
+  readonly region: string;
+  readonly halfDaysOff: boolean;
+  readonly year: number;
+}
+
 const holidaysKnown = new Map<string, ReadonlyMap<string, string>>();
 
-/** Public and bank holidays of a country around a year, by day; computed once for each. */
-function holidaysOf(country: string, year: number): ReadonlyMap<string, string> {
-  const key = `${country} ${year}`;
+/** Days off in a part of a country around a year; computed once for each. A day counts when its noon is free, or any of it where half days do. */
+function holidaysOf(asked: Asked): ReadonlyMap<string, string> {
+  const key = JSON.stringify(asked);
   const known = holidaysKnown.get(key);
   if (known) return known;
+  const { country, region, halfDaysOff, year } = asked;
   const made = new Map<string, string>();
-  const source = mainRegion[country] ? new Holidays(country, mainRegion[country]) : new Holidays(country);
+  const source = region === '' ? new Holidays(country) : new Holidays(country, region);
   for (let each = year - yearsBack; each <= year + yearsAhead; each += 1)
-    for (const day of source.getHolidays(each, 'en'))
-      if (day.type === 'public' || day.type === 'bank') made.set(day.date.slice(0, 10), day.name);
+    for (const { type, date, start, end, name } of source.getHolidays(each, 'en')) {
+      if (type !== 'public' && !(halfDaysOff && type === 'bank')) continue;
+      const zone = source.getTimezones()[0] ?? 'UTC';
+      const moments = [start.toISOString(), end.toISOString()] as const;
+      for (let day = date.slice(0, 10); localMoment(day, 0, zone) < moments[1]; day = addDays(day, 1)) {
+        const noon = localMoment(day, 12 * 60, zone);
+        if (halfDaysOff || (noon >= moments[0] && noon < moments[1])) made.set(day, name);
+      }
+    }
   holidaysKnown.set(key, made);
   return made;
 }

@@ -1,6 +1,6 @@
 export { settingsFeature } from './feature';
 export { askForTouchFacts, enqueueTouchFacts, touchFactsKind, touchFactsPart } from './ask-for-touch-facts';
-export { Calendars, usualHours, zoneOfCountry } from './calendars';
+export { Calendars, regionsOf, usualDaysOff, usualHours, weekdaysOf, zoneOfCountry } from './calendars';
 export { changeSetting } from './change-setting';
 export { deriveHomeAmounts } from './home-amounts';
 export { readCurrencies } from './organisation.routes';

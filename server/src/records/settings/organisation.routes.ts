@@ -7,6 +7,7 @@ import type { Services } from '../../platform/services';
 import { type PersonWork, work, writingAt } from '../../platform/work/work';
 import { readWritten } from '../../platform/work/written';
 import { noteSecurity } from '../security/index';
+import { regionsOf } from './calendars';
 import { changeSetting, writeSetting } from './change-setting';
 import { mergeSetting } from './merge-setting';
 import { settingOf } from './settings';
@@ -14,6 +15,7 @@ import { settingOf } from './settings';
 type Names =
   | 'organisationSettings'
   | 'changeOrganisationSettings'
+  | 'holidayRegions'
   | 'roundSettings'
   | 'changeRoundSettings'
   | 'rightsSettings'
@@ -56,6 +58,7 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
       });
       return read();
     },
+    holidayRegions: async ({ query }) => ({ regions: regionsOf(query.country) }),
     roundSettings: async () => (await services.settings.read(services.database)).round,
     changeRoundSettings: ({ body, who }) =>
       changeSetting(services, who, { name: 'round', body, inParts: ['p0', 'minutes'] }),

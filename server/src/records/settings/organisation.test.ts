@@ -129,6 +129,28 @@ test('a rate is of whole units: yen have no pence, dinars have three places', as
   expect(text).toMatch(/^1500\.500,KWD,\d+\.\d\d,GBP\r$/m);
 });
 
+test('other holidays move the check-ins of everybody who would be met on one', async () => {
+  const contact = await aContact(rep, { checkInDays: 6 });
+  const due = async () => (await rep.ok('getContact', { params: { id: contact.id } })).checkInDueOn;
+  const before = await due();
+  await save({ regions: { GB: 'SCT' } });
+  await installation.work();
+  // St Andrew's Day: a bank holiday in Scotland.
+  expect([before, await due()]).toEqual(['2026-11-30', '2026-12-01']);
+  const { body } = await save({
+    ownDaysOff: [
+      { on: '2026-12-29', name: 'x' },
+      { on: '2026-12-29', name: 'y' },
+    ],
+  });
+  expect((body as { fields: object[] }).fields).toEqual([
+    { path: 'ownDaysOff.1.on', message: 'is there twice' },
+  ]);
+  const { regions } = await rep.ok('holidayRegions', { query: { country: 'GB' } });
+  expect(regions.map(({ code }) => code)).toContain('SCT');
+  await save({ regions: {} });
+});
+
 test('what is in the organisation’s own currency keeps its figure when that has other places, and an undo puts it back', async () => {
   await save({ currency: 'GBP', rates: [] });
   const product = await admin.ok('createProduct', {

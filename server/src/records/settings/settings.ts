@@ -5,6 +5,7 @@ import {
   channel,
   countryCode,
   currency,
+  organisationSettings,
   outcome as outcomeSchema,
   ownerRule,
   rightsSettings,
@@ -31,6 +32,9 @@ const shapes = {
     homeCountry: countryCode.default('GB'),
     homeZone: zoneName.default('Europe/London'),
     companyDailyLimit: z.int().min(1).default(3),
+    regions: z.record(z.string(), z.string()).default({}),
+    halfDaysOff: z.boolean().default(false),
+    ownDaysOff: organisationSettings.shape.ownDaysOff.default([]),
   }),
   outcomes: z.object({ list: z.array(outcomeSchema).default(() => [...defaultOutcomes]) }),
   touchPolicy: z.object({

@@ -57,7 +57,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
       currency: organisation.currency,
       currencies: await readCurrencies(database, organisation.currency),
       holidays: Object.fromEntries(
-        [...calendars.of(person.country, person.zone, person.hours).holidays].filter(
+        [...calendars.of(person, organisation).holidays].filter(
           ([day]) => day >= today && day <= addDays(today, holidaysShown),
         ),
       ),

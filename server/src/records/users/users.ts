@@ -4,7 +4,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, newId } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { usualHours } from '../settings/index';
+import { usualHours, weekdaysOf } from '../settings/index';
 import { assertGoodPassword, hashPassword } from './passwords';
 import { personOf, userColumns } from './session';
 import { work, type Writing } from '../../platform/work/work';
@@ -33,7 +33,7 @@ export async function addUser(w: Writing, user: NewUser, id = newId<UserId>()): 
         hash: user.password === null ? null : await hashPassword(user.password),
         zone: user.zone,
         country: user.country,
-        hours: JSON.stringify(usualHours),
+        hours: JSON.stringify({ ...usualHours, weekdays: weekdaysOf(user.country) }),
         now: sqlInstant(w.now),
       },
     );

@@ -22,7 +22,8 @@ export const roundFeature = {
   name: 'round',
   routes: roundRoutes,
   jobs: () => ({ [closeDayKind]: closeDay }),
-  daily: async ({ database, calendars }, now) => {
+  daily: async ({ database, calendars, settings }, now) => {
+    const { organisation } = await settings.read(database);
     const users = await database.rows<Row<'app_user', 'id' | 'zone' | 'country'>>(
       'SELECT id, zone, country FROM app_user ORDER BY id',
     );
@@ -33,7 +34,7 @@ export const roundFeature = {
         kind: closeDayKind,
         dedupeKey: `${closeDayKind}:${userId}:${on}`,
         payload: { userId },
-        dueAt: localMoment(on, calendars.of(country, zone).endMinute, zone),
+        dueAt: localMoment(on, calendars.of({ country, zone }, organisation).endMinute, zone),
       };
     });
   },

@@ -61,14 +61,10 @@ interface Computed {
 export async function computeRound(db: Queryable, services: Services, ownerId: UserId): Promise<Computed> {
   const { clock, calendars } = services;
   const now = clock.now();
-  const owner = await readPerson(db, ownerId);
-  const calendar = calendars.of(owner.country, owner.zone, owner.hours);
+  const [owner, settings] = await Promise.all([readPerson(db, ownerId), services.settings.read(db)]);
+  const calendar = calendars.of(owner, settings.organisation);
   const today = localDate(now, owner.zone);
-  const [settings, pinned, kept] = await Promise.all([
-    services.settings.read(db),
-    readPinned(db, ownerId, today),
-    readPrices(db, ownerId, today),
-  ]);
+  const [pinned, kept] = await Promise.all([readPinned(db, ownerId, today), readPrices(db, ownerId, today)]);
   const day = await readHorizon(db, {
     ownerId,
     calendar,
@@ -84,7 +80,9 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
     dateOf,
     pinned,
     minutes: settings.round.minutes,
-    reachable: reachability(services, day.days),
+    reachable: reachability(day.days, (country, zone) =>
+      calendars.of({ country, zone }, settings.organisation),
+    ),
   });
   const setting = {
     days: day.days,
@@ -160,14 +158,17 @@ async function readHorizon(db: Queryable, reading: HorizonReading) {
 }
 
 /** On which days of the horizon somebody in a country works; computed once for each country and zone. */
-function reachability({ calendars }: Services, horizon: readonly HorizonDay[]) {
+function reachability(
+  horizon: readonly HorizonDay[],
+  calendarOf: (country: string, zone: string) => WorkingCalendar,
+) {
   const known = new Map<string, readonly boolean[] | null>();
   return (country: string | null, zone: string | null) => {
     if (country === null || zone === null) return null;
     const key = `${country} ${zone}`;
     const found = known.get(key);
     if (found !== undefined) return found;
-    const calendar = calendars.of(country, zone);
+    const calendar = calendarOf(country, zone);
     const days = horizon.map((day) => isWorkingDay(day.on, calendar));
     const made = days.every(Boolean) ? null : days;
     known.set(key, made);

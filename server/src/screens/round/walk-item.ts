@@ -42,9 +42,9 @@ export async function readWalkItem(
       : await readDealRows(database, 'd.id = :id', { id: bytesOf(dealId) }, todayOf(services, who));
   const { entries } = await readJournal(database, { contactId, kinds: [...said], limit: 6 });
   const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
-  const { outcomes, checklists, round } = await settings.read(database);
+  const { outcomes, checklists, round, organisation } = await settings.read(database);
   const facts: Omit<ProposalFacts, 'outcome'> = {
-    contact: calendars.of(contact.country, contact.zone),
+    contact: calendars.of({ country: contact.country, zone: contact.zone }, organisation),
     now: clock.now(),
     attempts: new Map(attempts).set(channel, (attempts.get(channel) ?? 0) + 1),
     reachable: reachableChannels(contact),

@@ -9,6 +9,9 @@ const organisation = {
   homeZone: 'Europe/London',
   companyDailyLimit: 3,
   rates: [{ currency: 'EUR', from: '2026-11-02', rate: 0.86 }],
+  regions: {},
+  halfDaysOff: false,
+  ownDaysOff: [],
 };
 
 describe('the organisation', () => {
@@ -42,6 +45,24 @@ describe('the organisation', () => {
       'must be more than nothing',
     );
     expect(part.field<HTMLInputElement>('Rate').value).toBe('0');
+  });
+
+  test('a part of a country and days of one’s own are sent as they were chosen', async () => {
+    const part = await show();
+    await part.click(part.button('Choose a part of a country'));
+    await part.answer('/api/holiday-regions', {
+      regions: [{ code: 'SCT', name: 'Scotland', isUsual: false }],
+    });
+    await part.choose('Part of it', 'Scotland');
+    await part.click(part.button('Add a day of our own'));
+    await part.type(part.field('Day'), '29 Dec 2026');
+    await part.type(part.field('What it is'), 'closed for stocktaking');
+    await part.click(part.button('Save the organisation'));
+    expect(part.asked('/api/organisation').request.body).toEqual({
+      ...organisation,
+      regions: { GB: 'SCT' },
+      ownDaysOff: [{ on: '2026-12-29', name: 'closed for stocktaking' }],
+    });
   });
 
   test('with another currency every rate has to be said anew', async () => {

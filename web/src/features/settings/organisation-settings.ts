@@ -6,6 +6,7 @@ import { FormArray, FormGroup } from '@angular/forms';
 import { MatButtonModule } from '@angular/material/button';
 import type { OrganisationSettings } from '@kettle/contract';
 import { Api } from '../../api/api';
+import { DaysOffPart, daysOffControls, fillDaysOff, sentDaysOff } from './days-off';
 import { DayField } from '../../kit/day-field';
 import { keptSettings, pageFormParts, RecordForm, required, sameWords } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
@@ -23,7 +24,7 @@ const rateControls = (rate: Omit<Rate, 'rate'> & { readonly rate: number | null 
 @Component({
   selector: 'kettle-organisation-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [LongChoiceField, DayField, pageFormParts, MatButtonModule],
+  imports: [LongChoiceField, DayField, DaysOffPart, pageFormParts, MatButtonModule],
   template: `
     <section aria-labelledby="organisation">
       <h2 i18n id="organisation">Organisation</h2>
@@ -95,6 +96,7 @@ const rateControls = (rate: Omit<Rate, 'rate'> & { readonly rate: number | null 
           </div>
         }
         <button i18n matButton="outlined" type="button" (click)="addRate()">Add a rate</button>
+        <kettle-days-off [controls]="form.controls" />
       </kettle-page-form>
     </section>
   `,
@@ -124,6 +126,7 @@ export class OrganisationSettingsPart {
     homeZone: required(''),
     companyDailyLimit: required<number>(null),
     rates: new FormArray<ReturnType<typeof rateControls>>([]),
+    ...daysOffControls(),
   });
   protected readonly settings = keptSettings(this.form, {
     read: () => this.api.call('organisationSettings'),
@@ -131,8 +134,8 @@ export class OrganisationSettingsPart {
       this.api.call('changeOrganisationSettings', { body }, changeId),
     body: (stored) => this.sent(stored),
     fill: (stored) => this.fill(stored),
-    saved: $localize`Saved: money is counted like this from now on.`,
-    // Amounts everywhere are said in the currency of the session.
+    saved: $localize`Saved: it holds from now on.`,
+    // Amounts everywhere are said in the currency of the session, and days off are left out.
     after: () => this.api.call('session').subscribe((session) => this.user.enter(session)),
   });
   private readonly names = new Intl.DisplayNames('en', { type: 'currency' });
@@ -162,8 +165,9 @@ export class OrganisationSettingsPart {
     });
   }
 
-  private fill({ rates, ...rest }: OrganisationSettings): void {
+  private fill({ rates, regions, halfDaysOff, ownDaysOff, ...rest }: OrganisationSettings): void {
     this.home = '';
+    fillDaysOff(this.form.controls, { regions, halfDaysOff, ownDaysOff });
     this.form.controls.rates.clear();
     for (const rate of rates) this.form.controls.rates.push(rateControls(rate));
     this.form.patchValue(rest);
@@ -171,7 +175,7 @@ export class OrganisationSettingsPart {
 
   private sent(stored: OrganisationSettings): OrganisationSettings {
     const { homeCountry, rates, ...typed } = this.form.getRawValue();
-    return { ...stored, ...typed, homeCountry, rates: rates as Rate[] };
+    return { ...stored, ...typed, homeCountry, rates: rates as Rate[], ...sentDaysOff(this.form.controls) };
   }
 
   protected addRate(): void {
