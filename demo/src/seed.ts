@@ -186,7 +186,7 @@ async function writeDeals(
   const stages = (await readPipelines(tx))[0]!.stages;
   const ids = scenario.deals.map(() => newId<DealId>());
   await tx.change(
-    `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, owner_id, amount_minor, currency,
+    `INSERT INTO deal (id, name, status, company_id, contact_id, stage_id, notches, owner_id, amount_minor, currency,
         expected_close_on, stage_since, changed_at, closed_on, close_reason, created_at) VALUES :rows`,
     {
       rows: scenario.deals.map((deal, index) => {
@@ -199,6 +199,8 @@ async function writeDeals(
           bytesOf(made.companies[contact.company]!),
           bytesOf(made.contacts[deal.contact]),
           bytesOf(stages[deal.stage]!.id),
+          // The longer in a stage, the further in it: as a rep would have cut them.
+          deal.status === 'open' ? Math.min(4, Math.floor((deal.movedDaysAgo + index) / 5) % 5) : 0,
           bytesOf(made.users[contact.owner ?? 0]),
           deal.amountMinor,
           'GBP',

@@ -25,6 +25,7 @@ export const aDealRow = (part: object = {}): DealRow =>
     ownerName: 'Imogen Thorne',
     teamIds: [],
     stageId: 'Inquiry',
+    notches: 0,
     amountMinor: 1_200_000,
     currency: 'GBP',
     homeMinor: 1_200_000,

@@ -8,6 +8,7 @@ export const dealsEndpoints = {
   changeDeal: 'PUT /api/deals/:id',
   closeDeal: 'POST /api/deals/:id/close',
   moveDeal: 'POST /api/deals/:id/move',
+  notchDeal: 'POST /api/deals/:id/notches',
   reopenDeal: 'POST /api/deals/:id/reopen',
   undoClose: 'POST /api/deals/:id/undo-close',
   tickPrompt: 'POST /api/deals/:id/prompts',

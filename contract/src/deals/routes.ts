@@ -14,6 +14,7 @@ import {
   lettingGo,
   listDeals,
   moveDeal,
+  notchDeal,
   pageDeals,
   reopenDeal,
   tickPrompt,
@@ -82,6 +83,13 @@ export const dealsRoutes = {
     params: byId.extend({ id: dealId }),
     body: moveDeal,
     refersTo: ['body.facts'],
+    reply: deal,
+  },
+  notchDeal: {
+    access: 'rep',
+    summary: 'Say how far a deal is within its stage: none to four notches',
+    params: byId.extend({ id: dealId }),
+    body: notchDeal,
     reply: deal,
   },
   reopenDeal: {

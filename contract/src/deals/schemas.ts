@@ -15,6 +15,7 @@ import {
   taskId,
   userId,
 } from '../base/ids';
+import { mostNotches } from '../base/notches';
 import { plainShape } from '../base/plain-shape';
 import {
   amountMinor,
@@ -77,6 +78,11 @@ const lines = z
     $localize`come to more than an amount can be; make several deals of them`,
   );
 
+const notches = z
+  .int()
+  .min(0, $localize`must not be negative`)
+  .max(mostNotches, $localize`must be at most four`);
+
 export const dealRow = z.object({
   id: dealId,
   name: z.string(),
@@ -86,6 +92,8 @@ export const dealRow = z.object({
   contactId: contactId.nullable(),
   contactName: z.string().nullable(),
   stageId,
+  /** How far it is within its stage, 0 to 4. */
+  notches: z.int(),
   amountMinor: z.int(),
   currency: z.string(),
   /** In the organisation's own currency, at the rate of the day; null while there is no rate. Sums are made of these. */
@@ -110,6 +118,9 @@ export const dealRow = z.object({
 });
 
 export type DealRow = z.infer<typeof dealRow>;
+
+/** How far along its pipeline, 0 to 1. */
+const completion = z.number();
 
 export const dealShow = z.enum(['all', 'late', 'today', 'held', 'loose', 'stalled']);
 
@@ -154,6 +165,7 @@ export const pageDeals = dealQuery.extend({
 /** A deal as the list shows it, in whichever columns. */
 export const dealGridRow = dealRow.extend({
   ...plain,
+  completion,
   pipelineId,
   createdAt: instant,
   stageSince: instant,
@@ -187,6 +199,8 @@ const furtherFields = {
   currency,
   ...plain,
   winProbability: probability.nullable(),
+  /** Another stage begins with none. */
+  notches,
   parentId: dealId.nullable(),
   competitors: z.array(line(120)).max(20),
   teamIds: z.array(userId).max(40),
@@ -237,6 +251,11 @@ export const moveDeal = z.object({
 });
 
 export type MoveDeal = z.output<typeof moveDeal>;
+
+/** How far a deal is within its stage now. */
+export const notchDeal = z.object({ version, resolved, notches });
+
+export type NotchDeal = z.output<typeof notchDeal>;
 
 /** One prompt of the brief, ticked or not. */
 export const tickPrompt = z.object({ promptId: z.uuid(), isTicked: z.boolean() });
@@ -289,6 +308,7 @@ export const closeDeal = z.discriminatedUnion('as', [
 export type CloseDeal = z.output<typeof closeDeal>;
 
 export const deal = dealRow.extend({
+  completion,
   createdAt: instant,
   stageSince: instant,
   ownProbability: probability.nullable(),

@@ -45,6 +45,22 @@ export const dealGridFields = gridOf<DealGridRow>()({
     width: 120,
     of: (row) => row.weightedMinor,
   },
+  notches: {
+    name: $localize`notches`,
+    type: 'number',
+    cell: 'notches',
+    canSort: true,
+    canGroup: true,
+    width: 90,
+    of: (row) => row.notches,
+  },
+  completion: {
+    name: $localize`completion`,
+    type: 'percent',
+    canSort: true,
+    width: 100,
+    of: (row) => row.completion,
+  },
   chance: {
     name: $localize`chance of winning`,
     type: 'percent',

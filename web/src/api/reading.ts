@@ -14,6 +14,14 @@ export interface Reading<Input, Value> {
   put(value: Value): void;
 }
 
+/** Reads what nobody has asked for yet, or what failed: parts that need the same at once ask once. */
+export function wake(...readings: readonly Reading<null, unknown>[]): void {
+  for (const read of readings) {
+    const { kind } = untracked(read.state);
+    if (kind === 'idle' || kind === 'failed') read.read(null);
+  }
+}
+
 /** Made where injection works (a constructor or a field); ends with its owner. */
 export function reading<Input, Value>(ask: (input: Input) => Observable<Value>): Reading<Input, Value> {
   const state = signal<Loaded<Value>>(idle);

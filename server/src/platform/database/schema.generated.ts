@@ -278,6 +278,7 @@ export interface Tables {
     company_id: IdBytes<CompanyId> | null;
     contact_id: IdBytes<ContactId> | null;
     stage_id: IdBytes<StageId>;
+    notches: number;
     owner_id: IdBytes<UserId>;
     amount_minor: SqlWhole;
     currency: string;

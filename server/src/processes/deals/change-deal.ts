@@ -1,4 +1,4 @@
-import type { ChangeDeal, Deal, MoveDeal } from '@kettle/contract';
+import type { ChangeDeal, Deal, MoveDeal, NotchDeal } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
 import { differencesOf } from '@kettle/core/fields';
 import { sayMoney } from '@kettle/core/money';
@@ -40,6 +40,16 @@ export async function moveDeal(w: PersonWork, dealId: string, to: MoveDeal): Pro
   });
 }
 
+/** Cuts a deal's bar as far as it is within its stage. */
+export async function notchDeal(w: PersonWork, dealId: string, to: NotchDeal): Promise<void> {
+  const { name, stageId, amountMinor, expectedCloseOn } = await readDeal(
+    w,
+    dealId,
+    todayOf(w.services, w.who),
+  );
+  await changeDeal(w, dealId, { ...to, name, stageId, amountMinor, expectedCloseOn, tick: [] });
+}
+
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
 const fields: FieldsAt<ChangeDeal> = {
   name: { column: 'name' },
@@ -48,6 +58,7 @@ const fields: FieldsAt<ChangeDeal> = {
   currency: { column: 'currency' },
   expectedCloseOn: { column: 'expected_close_on' },
   winProbability: { column: 'win_probability' },
+  notches: { column: 'notches' },
   ...dealPlain.each((_, { column }) => ({ column })),
   parentId: { column: 'parent_id' },
   contactId: { column: 'contact_id' },
@@ -68,6 +79,7 @@ const asChange = (deal: Deal): Partial<ChangeDeal> => ({
   currency: deal.currency,
   expectedCloseOn: deal.expectedCloseOn,
   winProbability: deal.ownProbability,
+  notches: deal.notches,
   ...dealPlain.valuesOf(deal),
   parentId: deal.parent?.id ?? null,
   contactId: deal.contactId ?? undefined,
@@ -105,7 +117,7 @@ export async function changeDeal(w: PersonWork, dealId: string, asked: ChangeDea
     body.expectedCloseOn !== before.expectedCloseOn;
   await w.change(
     `UPDATE deal SET name = :name, amount_minor = :amount, currency = :currency, expected_close_on = :close, win_probability = :probability,
-            ${dealPlain.sets}, parent_id = :parent,
+            notches = :notches, ${dealPlain.sets}, parent_id = :parent,
             contact_id = :contact, company_id = :company, owner_id = :owner, changed_at = IF(:isReal, :now, changed_at)
       WHERE id = :id`,
     {
@@ -115,6 +127,7 @@ export async function changeDeal(w: PersonWork, dealId: string, asked: ChangeDea
       currency,
       close: body.expectedCloseOn,
       probability: body.winProbability === undefined ? before.ownProbability : body.winProbability,
+      notches: body.notches ?? before.notches,
       ...dealPlain.write({ ...before, ...sentOf(body) }),
       parent: bytesOf(body.parentId === undefined ? before.parent?.id : body.parentId),
       ...contact,
@@ -191,6 +204,7 @@ async function noteWhatChanged(w: PersonWork, before: Deal, after: Deal): Promis
       $localize`Own probability`,
       deal.ownProbability === null ? 'none' : `${Math.round(deal.ownProbability * 100)} %`,
     ],
+    [$localize`Notches`, String(deal.notches)],
     ...dealPlain.say(deal),
     [$localize`Part of`, deal.parent?.name ?? 'none'],
     [$localize`Owner`, deal.ownerName],

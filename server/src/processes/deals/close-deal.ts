@@ -125,7 +125,7 @@ export async function reopenDeal(w: PersonWork, dealId: string, body: Reopening)
   const stage = await stageToReopen(w, before);
   await w.change(
     `UPDATE deal SET status = 'open', closed_on = NULL, close_reason = NULL, close_words = '', lost_to = NULL,
-            wake_on = NULL, stage_id = :stage, stage_since = :now, changed_at = :now,
+            wake_on = NULL, notches = IF(stage_id = :stage, notches, 0), stage_id = :stage, stage_since = :now, changed_at = :now,
             opened_at = :now
       WHERE id = :id`,
     { id: bytesOf(dealId), stage: bytesOf(stage.id), now: sqlInstant(w.now) },

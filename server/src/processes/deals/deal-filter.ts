@@ -1,5 +1,6 @@
 import type { DealGridFieldKey, DealQuery } from '@kettle/contract';
 import { dealGridFields } from '@kettle/contract';
+import { mostNotches } from '@kettle/contract/base/notches';
 import { dealPlain } from '@kettle/contract/base/catalogues';
 import { columnsInGrid } from '@kettle/contract/base/plain-fields';
 import type { SqlValue } from '../../platform/database/database';
@@ -21,6 +22,12 @@ const chance = `CASE d.status WHEN 'won' THEN 1 WHEN 'lost' THEN 0
 
 const weighted = `ROUND(d.home_minor * ${chance})`;
 
+/** As `completionOf` in core. */
+const completion = `CASE d.status WHEN 'won' THEN 1
+    ELSE ((SELECT COUNT(*) FROM stage b JOIN stage st ON st.id = d.stage_id AND b.pipeline_id = st.pipeline_id
+            WHERE (b.position, b.id) < (st.position, st.id)) + d.notches / ${mostNotches + 1})
+       / (SELECT COUNT(*) FROM stage b WHERE b.pipeline_id = ${ofStage('pipeline_id')}) END`;
+
 const columns: Record<DealGridFieldKey, string> = {
   name: 'd.name',
   'next-step': 'd.next_step_on',
@@ -28,6 +35,8 @@ const columns: Record<DealGridFieldKey, string> = {
   value: 'd.home_minor',
   weighted,
   chance,
+  notches: 'd.notches',
+  completion,
   stage: 'd.stage_id',
   pipeline: ofStage('pipeline_id'),
   owner: 'd.owner_id',

@@ -1,6 +1,14 @@
-import type { Deal, DealGridRow, DealRow, TouchCount, UserId } from '@kettle/contract';
+import type { Deal, DealGridRow, DealRow, Stage, TouchCount, UserId } from '@kettle/contract';
 import { dealPlain, type DealPlainColumns } from '@kettle/contract/base/catalogues';
-import { chanceOf, lineMinor, stalledDays, tetherStateOf, weightedMinor } from '@kettle/core/deals';
+import {
+  chanceOf,
+  completionOf,
+  lineMinor,
+  placeOf,
+  stalledDays,
+  tetherStateOf,
+  weightedMinor,
+} from '@kettle/core/deals';
 import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
 import { idOfHex } from '../../platform/work/written';
@@ -21,6 +29,7 @@ interface DealColumns
       | 'company_id'
       | 'contact_id'
       | 'stage_id'
+      | 'notches'
       | 'amount_minor'
       | 'currency'
       | 'home_minor'
@@ -68,7 +77,7 @@ interface DetailColumns
 }
 
 const rowColumns = `d.id, d.name, d.status, d.company_id, co.name AS company_name, d.contact_id,
-    c.display_name AS contact_name, d.stage_id, d.amount_minor, d.currency, d.home_minor,
+    c.display_name AS contact_name, d.stage_id, d.notches, d.amount_minor, d.currency, d.home_minor,
     d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
     d.type, d.priority, d.owner_id, u.name AS owner_name, d.moved_at, d.last_touch_at, d.last_touch_kind,
     NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.next_step_at, d.closed_on, d.archived_at, d.version,
@@ -97,6 +106,7 @@ function dealRowOf(row: DealColumns, today: string): DealRow {
     contactId: idOrNull(row.contact_id),
     contactName: row.contact_name,
     stageId: idOf(row.stage_id),
+    notches: row.notches,
     amountMinor: wholeNumber(row.amount_minor),
     currency: row.currency,
     homeMinor,
@@ -165,7 +175,7 @@ export async function readDealGridRows(
   today: string,
 ): Promise<DealGridRow[]> {
   if (ids.length === 0) return [];
-  const [rows, custom] = await Promise.all([
+  const [rows, custom, stages] = await Promise.all([
     db.rows<GridColumns>(
       `SELECT ${rowColumns}, ${dealPlain.select('d')}, s.pipeline_id, d.stage_since, d.created_at, d.close_reason,
               (SELECT JSON_ARRAYAGG(k.name ORDER BY k.name) FROM deal_competitor k WHERE k.deal_id = d.id) AS competitors
@@ -173,13 +183,16 @@ export async function readDealGridRows(
       { ids: [...ids] },
     ),
     readCustomValues(db, ids),
+    readAllStages(db),
   ]);
+  const complete = completionBy(stages);
   const found = new Map(
     rows.map((row): [string, DealGridRow] => [
       row.id.toString('hex'),
       {
         ...dealRowOf(row, today),
         ...dealPlain.read(row),
+        completion: complete(row),
         pipelineId: idOf(row.pipeline_id),
         createdAt: instantOf(row.created_at),
         stageSince: instantOf(row.stage_since),
@@ -190,6 +203,18 @@ export async function readDealGridRows(
     ]),
   );
   return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
+}
+
+/** How far along its pipeline a deal is. */
+function completionBy(stages: ReadonlyMap<string, Stage>) {
+  const byPipeline = new Map<string, Stage[]>();
+  for (const stage of stages.values())
+    byPipeline.set(stage.pipelineId, [...(byPipeline.get(stage.pipelineId) ?? []), stage]);
+  return ({ stage_id, status, notches }: Pick<DealColumns, 'stage_id' | 'status' | 'notches'>): number => {
+    const stageId = idOf<string>(stage_id);
+    const own = byPipeline.get(stages.get(stageId)?.pipelineId ?? '') ?? [];
+    return completionOf({ status, notches, ...placeOf(stageId, own) });
+  };
 }
 
 /** @throws Problem `not-found` */
@@ -234,6 +259,7 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
   const ticked = new Set(ticks.map((tick) => idOf<string>(tick.prompt_id)));
   return {
     ...dealRowOf(row, today),
+    completion: completionBy(stages)(row),
     createdAt: instantOf(row.created_at),
     stageSince: instantOf(row.stage_since),
     ownProbability: row.own_probability === null ? null : Number(row.own_probability),

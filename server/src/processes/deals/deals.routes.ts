@@ -1,7 +1,7 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
 import { todayOf, type SignedIn } from '../../records/users/index';
-import { changeDeal, moveDeal } from './change-deal';
+import { changeDeal, moveDeal, notchDeal } from './change-deal';
 import { closeDeal, reopenDeal, undoClose } from './close-deal';
 import { readClosingSteps } from './closing-steps';
 import { createDeal } from './create-deal';
@@ -21,6 +21,7 @@ type Names =
   | 'getDeal'
   | 'changeDeal'
   | 'moveDeal'
+  | 'notchDeal'
   | 'closeDeal'
   | 'reopenDeal'
   | 'undoClose'
@@ -48,6 +49,7 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
     },
     changeDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => changeDeal(w, id, body)),
     moveDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => moveDeal(w, id, body)),
+    notchDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => notchDeal(w, id, body)),
     closeDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => closeDeal(w, id, body)),
     reopenDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => reopenDeal(w, id, body)),
     undoClose: ({ params, who }) => undoClose(services, who, params.id),

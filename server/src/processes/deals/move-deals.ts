@@ -33,7 +33,7 @@ export async function moveDealsTo(w: PersonWork, from: Stage, to: Stage): Promis
     const { id: dealId, contactId, companyId } = deal;
     if (deal.status === 'open') await leave(w, deal, $localize`the stage ${from.name}:name: went`);
     await w.change(
-      'UPDATE deal SET stage_id = :to, stage_since = :now, version = version + 1 WHERE id = :id',
+      'UPDATE deal SET stage_id = :to, notches = 0, stage_since = :now, version = version + 1 WHERE id = :id',
       {
         id: row.id,
         to: bytesOf(to.id),

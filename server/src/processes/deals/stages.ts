@@ -25,11 +25,14 @@ export async function changeStage(w: PersonWork, before: Deal, after: Deal, to: 
   if (from !== undefined && goesOn(from, to)) assertTicked(after);
   await assertFacts(w, to, after);
   await leave(w, before, $localize`the deal left ${from?.name ?? $localize`the stage`}:name:`);
-  await w.change('UPDATE deal SET stage_id = :stage, stage_since = :now, changed_at = :now WHERE id = :id', {
-    id: bytesOf(before.id),
-    stage: bytesOf(to.id),
-    now: sqlInstant(w.now),
-  });
+  await w.change(
+    'UPDATE deal SET stage_id = :stage, notches = 0, stage_since = :now, changed_at = :now WHERE id = :id',
+    {
+      id: bytesOf(before.id),
+      stage: bytesOf(to.id),
+      now: sqlInstant(w.now),
+    },
+  );
   await enter(w, after, to);
   const { id: dealId, contactId, companyId } = before;
   const body = `${from?.name ?? '?'} → ${to.name}`;

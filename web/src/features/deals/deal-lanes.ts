@@ -1,4 +1,4 @@
-import { numberFormat } from '@kettle/core/locale';
+import { numberFormat, sayCount } from '@kettle/core/locale';
 import { majorOf } from '@kettle/core/money';
 import { sayMonth } from '@kettle/core/time';
 import { CdkDrag, type CdkDragDrop, CdkDropList, CdkDropListGroup } from '@angular/cdk/drag-drop';
@@ -29,6 +29,7 @@ import {
 import { Pick } from '../../kit/pick';
 import { SharePipe, CountPipe, MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
+import { Notcher } from './notcher';
 
 /** Where a deal was put: its stage and its expected close. */
 export interface DealMove {
@@ -73,10 +74,12 @@ const mostBars = 5;
 export class DealLanes {
   protected readonly texts = {
     deals: $localize`deal|deals`,
+    notches: $localize`notch|notches`,
     moveOrClose: (name: string | number) => $localize`Move or close ${name}:name:`,
   };
 
   protected readonly user = inject(CurrentUser);
+  protected readonly notcher = inject(Notcher);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
   readonly pipeline = input.required<Pipeline>();
   readonly rows = input.required<readonly DealRow[]>();
@@ -197,9 +200,20 @@ export class DealLanes {
     return about === companyName ? companyName : `${about}, ${companyName}`;
   }
 
+  /** The deal whose menu is open has no notch. */
+  protected readonly isUncut = computed(() => {
+    const deal = this.asked();
+    return deal === null || this.notcher.of(deal) === 0;
+  });
+
+  protected readonly cutsOf = (deal: DealRow): readonly number[] =>
+    Array.from({ length: this.notcher.of(deal) }, (_, index) => index);
+
   protected wordsOf(deal: DealRow): string {
     const stalled = deal.stalledDays > 0 ? $localize`, stalled ${deal.stalledDays} days` : '';
-    return $localize`${deal.name}:name:, next step ${deal.tetherState}:tetherState:${stalled}:stalled:`;
+    const cut = this.notcher.of(deal);
+    const notches = cut === 0 ? '' : `, ${sayCount(cut, this.texts.notches)}`;
+    return $localize`${deal.name}:name:, next step ${deal.tetherState}:tetherState:${notches}:notches:${stalled}:stalled:`;
   }
 
   protected drop(event: CdkDragDrop<{ stageId: Stage['id']; column: number }, unknown, DealRow>): void {

@@ -4,7 +4,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CloseReasons, DealFact, Pipeline, Product, Stage } from '@kettle/contract';
 import { dealFactLabel } from '@kettle/contract/labels';
 import { Api } from '../../api/api';
-import { reading } from '../../api/reading';
+import { reading, wake } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
 import { PeopleWords } from '../fields/index';
 
@@ -45,8 +45,7 @@ export class DealWords {
   /** Reads what is not known yet; every part that shows deals asks for it. */
   wake(): void {
     this.people.wake();
-    for (const read of [this.pipelineRead, this.productRead, this.reasonRead])
-      if (read.value() === null) read.read(null);
+    wake(this.pipelineRead, this.productRead, this.reasonRead);
   }
 
   stage(id: string): Stage | undefined {

@@ -30,6 +30,7 @@ import { DealDialogs } from './deal-dialogs';
 import { DealLanes, type DealAct } from './deal-lanes';
 import { DealTabs } from './deal-tabs';
 import { DealWords } from './deal-words';
+import { Notcher } from './notcher';
 import { DealsGrid } from './deals-grid';
 import { LanesStore } from './lanes.store';
 import { periods } from './periods';
@@ -74,6 +75,7 @@ export class DealsPage {
   private readonly api = inject(Api);
   private readonly dialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
+  private readonly notcher = inject(Notcher);
   private readonly spec = inject(DealsGrid);
   protected readonly lanes = inject(LanesStore);
   protected readonly store = inject<GridStore<DealGridRow>>(GridStore);
@@ -169,6 +171,16 @@ export class DealsPage {
         keys: 'x',
         words: $localize`Expected close of the deal`,
         act: () => void this.onCurrent((deal) => this.lanes.ask({ deal, first: 'close' })),
+      },
+      {
+        keys: 'r',
+        words: $localize`Cut a notch: the deal is further within its stage`,
+        act: () => void this.onCurrent((deal) => this.notcher.cut(deal, 1)),
+      },
+      {
+        keys: 'Shift+R',
+        words: $localize`Take a notch back`,
+        act: () => void this.onCurrent((deal) => this.notcher.cut(deal, -1)),
       },
       {
         keys: 't',

@@ -19,7 +19,7 @@ import { reading } from '../../api/reading';
 import { CountPipe, MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
-import { DealDialogs, DealWords } from '../deals/index';
+import { DealDialogs, DealProgress, DealWords } from '../deals/index';
 import { Keys } from '../../services/keys';
 import { PeopleWords, plainFacts } from '../fields/index';
 import { WordPipe } from '../../kit/value-words';
@@ -31,8 +31,18 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
 @Component({
   selector: 'kettle-deal-facts',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WordPipe, tableParts, CountPipe, MatCheckboxModule, MatButtonModule, RouterLink, MoneyPipe],
+  imports: [
+    DealProgress,
+    WordPipe,
+    tableParts,
+    CountPipe,
+    MatCheckboxModule,
+    MatButtonModule,
+    RouterLink,
+    MoneyPipe,
+  ],
   template: `
+    <kettle-deal-progress [deal]="deal()" />
     @if (deal().prompts.length > 0 && deal().status === 'open') {
       <fieldset class="brief">
         <legend>

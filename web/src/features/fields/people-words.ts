@@ -5,7 +5,7 @@ import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { CustomField, CustomFieldType, CustomSubject, CustomValue } from '@kettle/contract';
 import { Api } from '../../api/api';
-import { reading } from '../../api/reading';
+import { reading, wake } from '../../api/reading';
 import { ChangeStream } from '../../services/change-stream';
 
 /** Names behind ids, read once and kept in step: standings, colleagues, custom fields, people named in fields. */
@@ -46,8 +46,7 @@ export class PeopleWords {
 
   /** Reads what is not known yet; every page that shows people asks for it. */
   wake(): void {
-    for (const read of [this.standingRead, this.colleagueRead, this.fieldRead])
-      if (read.value() === null) read.read(null);
+    wake(this.standingRead, this.colleagueRead, this.fieldRead);
   }
 
   /** The custom fields of contacts, companies, deals or leads, in their order. */
