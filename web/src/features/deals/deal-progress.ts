@@ -10,7 +10,7 @@ import { Keys } from '../../services/keys';
 import { DealWords } from './deal-words';
 import { Notcher } from './notcher';
 
-const stageWidth = 44;
+const stageWidth = 40;
 const barHeight = 10;
 
 /** How far a deal is: its stages as a bar, the notches cut into its lower edge, both as a share, and one press further. */
@@ -49,6 +49,9 @@ const barHeight = 10;
       </span>
       @if (mayCut()) {
         <span class="acts">
+          <button i18n matButton="outlined" type="button" (click)="notcher.cut(deal(), 1)" kettleKey="r">
+            a notch further
+          </button>
           <button
             i18n
             matButton
@@ -57,9 +60,6 @@ const barHeight = 10;
             (click)="notcher.cut(deal(), -1)"
           >
             back
-          </button>
-          <button i18n matButton="outlined" type="button" (click)="notcher.cut(deal(), 1)" kettleKey="r">
-            a notch further
           </button>
         </span>
       }
@@ -80,7 +80,8 @@ const barHeight = 10;
     }
     .acts {
       display: inline-flex;
-      margin-inline-start: auto;
+      flex-basis: 100%;
+      gap: var(--space-2);
     }
     .rest {
       fill: none;
