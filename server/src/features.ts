@@ -1,5 +1,6 @@
 import { companiesFeature } from './records/companies/index';
 import { contactsFeature } from './records/contacts/index';
+import { countedFeature } from './records/counted/index';
 import { fieldsFeature } from './records/fields/index';
 import { filesFeature } from './records/files/index';
 import { notificationsFeature } from './records/notifications/index';
@@ -50,6 +51,7 @@ import type { Services } from './platform/services';
 export const features = [
   companiesFeature,
   contactsFeature,
+  countedFeature,
   fieldsFeature,
   filesFeature,
   notificationsFeature,

@@ -5,6 +5,7 @@ import { handRunsOver } from './processes/cadences/index';
 import { deriveDealTouches } from './processes/deals/index';
 import { deriveLeadStatus } from './processes/leads/index';
 import { bringBack } from './processes/removal/index';
+import { deriveCounted } from './records/counted/index';
 import { deriveSearchText } from './records/contacts/index';
 import { deriveHomeAmounts } from './records/settings/index';
 
@@ -15,6 +16,7 @@ export const follows: Follows = {
   derivers: [
     deriveHomeAmounts,
     deriveTouchFacts,
+    deriveCounted,
     deriveDealTouches,
     deriveLeadStatus,
     deriveNextSteps,

@@ -17,7 +17,8 @@ export type GridFieldType =
   | 'percent'
   | 'yes-no'
   | 'person'
-  | 'link';
+  | 'link'
+  | 'contacted';
 
 export interface GridField {
   readonly name: string;
@@ -31,6 +32,10 @@ export interface GridField {
   readonly canGroup?: boolean;
   /** Added up below the list, and for each group. */
   readonly isSummed?: boolean;
+  /** Filters ask for it; it is no column. */
+  readonly isOnlyAsked?: boolean;
+  /** Counted by itself of what happened: offered after the record's own fields. */
+  readonly isCounted?: boolean;
   /** Pixels of a column of it; left out, as wide as most. */
   readonly width?: number;
 }
@@ -100,6 +105,10 @@ export const questions = {
     empty: $localize`is empty`,
     filled: $localize`is filled`,
   },
+  contacted: {
+    'not-within-past': $localize`not within the past (days)`,
+    'within-past': $localize`within the past (days)`,
+  },
   number: {
     is: $localize`is`,
     more: $localize`is more than`,
@@ -126,6 +135,8 @@ export function questionKindOf(type: GridFieldType): QuestionKind {
       return 'number';
     case 'yes-no':
       return 'yes-no';
+    case 'contacted':
+      return 'contacted';
     default:
       return 'choice';
   }

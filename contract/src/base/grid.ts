@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { measures } from './counted';
 
 export * from './grid-fields';
 
@@ -25,6 +26,8 @@ export const filterRule = z.object({
     'no',
   ]),
   value: z.union([z.string().max(200), z.number()]).optional(),
+  /** What counts as contact, for the question whether there was any; left out, everything but notes. */
+  of: z.array(z.enum(measures)).min(1).max(measures.length).readonly().optional(),
 });
 
 export type FilterRule = z.infer<typeof filterRule>;

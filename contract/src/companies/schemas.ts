@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { countedValues } from '../base/counted-values';
 import { companyPlain } from '../base/catalogues';
 import { companyId, customFieldId, siteId, userId } from '../base/ids';
 import { gridFilter, gridPage, grouping } from '../base/grid';
@@ -21,6 +22,7 @@ export const companyRow = z.object({
   lastTouchAt: instant.nullable(),
   archivedAt: instant.nullable(),
   custom: z.record(z.string(), customValue),
+  counted: countedValues.optional(),
   version: z.int(),
 });
 

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { countedValues } from '../base/counted-values';
 import { gridFilter, gridPage, grouping } from '../base/grid';
 import { companyId, contactId, customFieldId, siteId, standingId, userId } from '../base/ids';
 import {
@@ -71,6 +72,7 @@ export const contactRow = z.object({
   checkInDueOn: plainDate.nullable(),
   /** Their own check-in interval, which goes before the standing's. */
   checkInDays: z.int().nullable(),
+  counted: countedValues.optional(),
   version: z.int(),
 });
 
@@ -140,7 +142,11 @@ const contactFields = {
   /** Null takes the zone from the site, the number or the country. */
   zone: zoneName.nullable(),
   standingId,
-  checkInDays: z.int().min(1).max(730).nullable(),
+  checkInDays: z
+    .int($localize`must be a whole number of days`)
+    .min(1, $localize`must be at least one day`)
+    .max(730, $localize`must be at most 730 days`)
+    .nullable(),
   doNotContact: channelMarks,
 };
 

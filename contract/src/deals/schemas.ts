@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { countedValues } from '../base/counted-values';
 import { agreementBase } from '../agreements';
 import { dealPlain, type DealPlain } from '../base/catalogues';
 import { gridFilter, gridPage, grouping } from '../base/grid';
@@ -172,6 +173,7 @@ export const dealGridRow = dealRow.extend({
   closeReason: z.string().nullable(),
   competitors: z.array(z.string()),
   custom: z.record(z.string(), customValue),
+  counted: countedValues.optional(),
 });
 
 export type DealGridRow = z.infer<typeof dealGridRow>;

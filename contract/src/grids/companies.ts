@@ -1,3 +1,4 @@
+import { countedFields } from '../base/counted';
 import { gridOf } from '../base/grid-fields';
 import type { CompanyRow } from '../companies';
 
@@ -53,6 +54,7 @@ export const companyGridFields = gridOf<CompanyRow>()({
     canSort: true,
     of: (row) => row.website,
   },
+  ...countedFields<'company', CompanyRow>('company'),
 });
 
 export type CompanyGridFieldKey = keyof typeof companyGridFields;

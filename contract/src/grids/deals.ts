@@ -1,4 +1,5 @@
 import { dealPlain } from '../base/catalogues';
+import { countedFields } from '../base/counted';
 import { gridOf, inGrid } from '../base/grid-fields';
 import type { DealGridRow } from '../deals';
 
@@ -118,6 +119,7 @@ export const dealGridFields = gridOf<DealGridRow>()({
     canGroup: true,
     of: (row) => row.closeReason,
   },
+  ...countedFields<'deal', DealGridRow>('deal'),
 });
 
 export type DealGridFieldKey = keyof typeof dealGridFields;

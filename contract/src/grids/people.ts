@@ -1,4 +1,5 @@
 import { contactPlain } from '../base/catalogues';
+import { countedFields } from '../base/counted';
 import { gridOf, inGrid } from '../base/grid-fields';
 import type { ContactRow } from '../contacts';
 
@@ -97,6 +98,16 @@ export const gridFields = gridOf<ContactRow>()({
     of: (row) => row.lastConversationAt,
   },
   created: { name: $localize`added`, type: 'instant', canSort: true, of: (row) => row.createdAt },
+  'check-in-days': {
+    name: $localize`own check-in interval`,
+    type: 'number',
+    cell: 'checkInDays',
+    canSort: true,
+    canGroup: true,
+    width: 110,
+    of: (row) => row.checkInDays,
+  },
+  ...countedFields<'contact', ContactRow>('contact'),
 });
 
 export type GridFieldKey = keyof typeof gridFields;

@@ -14,6 +14,9 @@ export interface OptionGroup<Value> {
   readonly options: readonly Option<Value>[];
 }
 
+/** What is offered: each by itself, and those that belong together. */
+export type Choices<Value> = readonly (Option<Value> | OptionGroup<Value>)[];
+
 /**
  * One of more than four. A list whose choices are not read yet opens all the same and fills when they come.
  * @example <kettle-choice-field label="Stage" [formControl]="form.controls.stageId" [options]="stages()" />
@@ -69,7 +72,7 @@ export interface OptionGroup<Value> {
 export class ChoiceField<Value> extends KitField<Value | null> {
   readonly value = model<Value | null>(null);
   protected readonly empty = null;
-  readonly options = input.required<readonly (Option<Value> | OptionGroup<Value>)[]>();
+  readonly options = input.required<Choices<Value>>();
   protected readonly alone = computed(() => this.options().filter((each) => 'value' in each));
   protected readonly groups = computed(() => this.options().filter((each) => 'group' in each));
 }

@@ -184,6 +184,30 @@ export interface Tables {
     archived_at: SqlInstant | null;
     version: number;
   };
+  company_count: {
+    id: IdBytes<CompanyId>;
+    mail_in_many: number;
+    mail_in_first: SqlInstant | null;
+    mail_in_last: SqlInstant | null;
+    mail_out_many: number;
+    mail_out_first: SqlInstant | null;
+    mail_out_last: SqlInstant | null;
+    call_many: number;
+    call_first: SqlInstant | null;
+    call_last: SqlInstant | null;
+    text_many: number;
+    text_first: SqlInstant | null;
+    text_last: SqlInstant | null;
+    meeting_many: number;
+    meeting_first: SqlInstant | null;
+    meeting_last: SqlInstant | null;
+    conversation_many: number;
+    conversation_first: SqlInstant | null;
+    conversation_last: SqlInstant | null;
+    note_many: number;
+    note_first: SqlInstant | null;
+    note_last: SqlInstant | null;
+  };
   contact: {
     id: IdBytes<ContactId>;
     category: 'person' | 'organisation';
@@ -232,6 +256,30 @@ export interface Tables {
     contact_id: IdBytes<ContactId>;
     company_id: IdBytes<CompanyId>;
     role: string | null;
+  };
+  contact_count: {
+    id: IdBytes<ContactId>;
+    mail_in_many: number;
+    mail_in_first: SqlInstant | null;
+    mail_in_last: SqlInstant | null;
+    mail_out_many: number;
+    mail_out_first: SqlInstant | null;
+    mail_out_last: SqlInstant | null;
+    call_many: number;
+    call_first: SqlInstant | null;
+    call_last: SqlInstant | null;
+    text_many: number;
+    text_first: SqlInstant | null;
+    text_last: SqlInstant | null;
+    meeting_many: number;
+    meeting_first: SqlInstant | null;
+    meeting_last: SqlInstant | null;
+    conversation_many: number;
+    conversation_first: SqlInstant | null;
+    conversation_last: SqlInstant | null;
+    note_many: number;
+    note_first: SqlInstant | null;
+    note_last: SqlInstant | null;
   };
   contact_merge: {
     id: IdBytes<MergeId>;
@@ -319,6 +367,30 @@ export interface Tables {
   deal_competitor: {
     deal_id: IdBytes<DealId>;
     name: string;
+  };
+  deal_count: {
+    id: IdBytes<DealId>;
+    mail_in_many: number;
+    mail_in_first: SqlInstant | null;
+    mail_in_last: SqlInstant | null;
+    mail_out_many: number;
+    mail_out_first: SqlInstant | null;
+    mail_out_last: SqlInstant | null;
+    call_many: number;
+    call_first: SqlInstant | null;
+    call_last: SqlInstant | null;
+    text_many: number;
+    text_first: SqlInstant | null;
+    text_last: SqlInstant | null;
+    meeting_many: number;
+    meeting_first: SqlInstant | null;
+    meeting_last: SqlInstant | null;
+    conversation_many: number;
+    conversation_first: SqlInstant | null;
+    conversation_last: SqlInstant | null;
+    note_many: number;
+    note_first: SqlInstant | null;
+    note_last: SqlInstant | null;
   };
   deal_line: {
     id: IdBytes<string>;

@@ -1,10 +1,13 @@
 import type { DealGridFieldKey, DealQuery } from '@kettle/contract';
 import { dealGridFields } from '@kettle/contract';
+import type { CountedKey } from '@kettle/contract/base/counted';
 import { mostNotches } from '@kettle/contract/base/notches';
 import { dealPlain } from '@kettle/contract/base/catalogues';
 import { columnsInGrid } from '@kettle/contract/base/plain-fields';
 import type { SqlValue } from '../../platform/database/database';
+import { countedColumns } from '../../records/counted/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
+import type { SignedIn } from '../../records/users/index';
 import { bytesOf } from '../../platform/ids';
 import {
   type Clauses,
@@ -28,7 +31,7 @@ const completion = `CASE d.status WHEN 'won' THEN 1
             WHERE (b.position, b.id) < (st.position, st.id)) + d.notches / ${mostNotches + 1})
        / (SELECT COUNT(*) FROM stage b WHERE b.pipeline_id = ${ofStage('pipeline_id')}) END`;
 
-const columns: Record<DealGridFieldKey, string> = {
+const columns: Record<Exclude<DealGridFieldKey, CountedKey<'deal'>>, string> = {
   name: 'd.name',
   'next-step': 'd.next_step_on',
   close: 'd.expected_close_on',
@@ -60,9 +63,9 @@ const sortColumns: Partial<Record<DealGridFieldKey, string>> = {
   contact: 'c.sort_name',
 };
 
-export const dealSql: ListSql = {
+export const dealSql = (reader: { readonly who: SignedIn; readonly today: string }): ListSql => ({
   fields: dealGridFields,
-  columns,
+  columns: { ...columns, ...countedColumns('deal', reader) },
   sortColumns,
   id: 'd.id',
   manyTexts: { competitor: { table: 'deal_competitor', owner: 'deal_id', text: 'name' } },
@@ -70,7 +73,7 @@ export const dealSql: ListSql = {
   goesOn: {},
   from: dealsFrom,
   sums: { value: 'd.home_minor', weighted, unvalued: 'd.home_minor IS NULL' },
-};
+});
 
 /** What a list of deals is read from: names are joined only where a clause asks for them, so that an index can serve alone. */
 function dealsFrom(...clauses: readonly string[]): string {
@@ -129,7 +132,7 @@ export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
     parameters.words = likeText(query.q);
   }
   if (query.filter !== undefined) {
-    const text = filterSql(dealSql, query.filter, setting, parameters);
+    const text = filterSql(dealSql(setting), query.filter, setting, parameters);
     if (text !== null) where.push(text);
   }
   return { where: where.length ? `WHERE ${where.join(' AND ')}` : '', parameters };

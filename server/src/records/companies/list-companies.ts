@@ -2,6 +2,7 @@ import type { CompanyGridFieldKey, CompanyQuery, CompanyRow } from '@kettle/cont
 import { companyGridFields } from '@kettle/contract';
 import type { SqlValue } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
+import { countedColumns } from '../counted/index';
 import { archivedSql, matchAll, searchWords } from '../contacts/index';
 import { type Clauses, filterSql, type FilterSetting, type ListSql, type RecordList } from '../grid/index';
 import { reachParameters, withinReach } from '../rights/index';
@@ -9,9 +10,10 @@ import type { SignedIn } from '../users/index';
 import { companySums, readCompanyRows } from './companies';
 
 /** Where the fields of companies lie; what is counted of theirs depends on what the reader may read. */
-function companySql(who: SignedIn): ListSql {
-  const sums = companySums(who);
+function companySql(reader: { readonly who: SignedIn; readonly today: string }): ListSql {
+  const sums = companySums(reader.who);
   const columns: Record<CompanyGridFieldKey, string> = {
+    ...countedColumns('company', reader),
     name: 'co.name',
     trade: 'co.trade',
     city: 'co.city',
@@ -50,7 +52,7 @@ function companyClauses(query: CompanyQuery, setting: FilterSetting): Clauses {
     parameters.words = matchAll(words);
   }
   if (query.filter !== undefined) {
-    const text = filterSql(companySql(who), query.filter, setting, parameters);
+    const text = filterSql(companySql(setting), query.filter, setting, parameters);
     if (text !== null) where.push(text);
   }
   return { where: `WHERE ${where.join(' AND ')}`, parameters };
@@ -62,6 +64,7 @@ export const companiesList: RecordList<CompanyQuery, CompanyRow> = {
   subject: 'company',
   fields: companyGridFields,
   sql: companySql,
+  counts: 'company',
   usualSort: [{ field: 'name', order: 'up' }],
   usualColumns: 'name,trade,city,country,owner,people,open-deals,open-value,last-touch',
   clauses: companyClauses,

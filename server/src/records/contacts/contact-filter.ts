@@ -1,10 +1,13 @@
 import type { ContactQuery, GridFieldKey } from '@kettle/contract';
+import type { CountedKey } from '@kettle/contract/base/counted';
 import { contactPlain, type ContactPlainGridKey } from '@kettle/contract/base/catalogues';
 import { gridFields } from '@kettle/contract';
 import { nameKey } from '@kettle/core/duplicates';
 import type { SqlValue } from '../../platform/database/database';
 import { reachParameters, withinReach } from '../rights/index';
 import { bytesOf } from '../../platform/ids';
+import { countedColumns } from '../counted/index';
+import type { SignedIn } from '../users/index';
 import { type Clauses, type FilterSetting, type ListSql, filterSql } from '../grid/index';
 
 const plainColumns = Object.fromEntries(
@@ -12,7 +15,7 @@ const plainColumns = Object.fromEntries(
 ) as Record<ContactPlainGridKey, string>;
 
 /** Columns of the contact table behind each field; the owner's and standing's own names come by join. */
-const columns: Record<GridFieldKey, string> = {
+const columns: Record<Exclude<GridFieldKey, CountedKey<'contact'>>, string> = {
   name: 'c.sort_name',
   company: 'c.company_name',
   'last-touch': 'c.last_touch_at',
@@ -29,6 +32,7 @@ const columns: Record<GridFieldKey, string> = {
   category: 'c.category',
   'last-conversation': 'c.last_conversation_at',
   created: 'c.created_at',
+  'check-in-days': 'c.check_in_days',
 };
 
 /** What a list is sorted by: the undated come last, standings go by their order, owners by their names. */
@@ -39,17 +43,17 @@ const sortColumns: Partial<Record<GridFieldKey, string>> = {
   owner: '(SELECT o.name FROM app_user o WHERE o.id = c.owner_id)',
 };
 
-export const contactSql: ListSql = {
+export const contactSql = (reader: { readonly who: SignedIn; readonly today: string }): ListSql => ({
   from: () => 'FROM contact c',
   sums: {},
   fields: gridFields,
-  columns,
+  columns: { ...columns, ...countedColumns('contact', reader) },
   sortColumns,
   id: 'c.id',
   manyTexts: { tags: { table: 'contact_tag', owner: 'contact_id', text: 'tag' } },
   nameKeys: ['c.sort_name'],
   goesOn: { company: 'c.sort_name', country: 'c.sort_name', source: 'c.sort_name' },
-};
+});
 
 /** The WHERE clause of a view. Every value is a parameter; fields come from the table above or by their id. */
 export function contactClauses(query: ContactQuery, setting: FilterSetting): Clauses {
@@ -70,7 +74,7 @@ export function contactClauses(query: ContactQuery, setting: FilterSetting): Cla
   }
   addSearch(query.q, where, parameters);
   if (query.filter !== undefined) {
-    const text = filterSql(contactSql, query.filter, setting, parameters);
+    const text = filterSql(contactSql(setting), query.filter, setting, parameters);
     if (text !== null) where.push(text);
   }
   return { where: `WHERE ${where.join(' AND ')}`, parameters };

@@ -15,7 +15,8 @@ export const contactsList: RecordList<ContactQuery, ContactRow> = {
   kind: 'contact',
   subject: 'contact',
   fields: gridFields,
-  sql: () => contactSql,
+  sql: contactSql,
+  counts: 'contact',
   usualSort: [{ field: 'name', order: 'up' }],
   usualColumns: 'name,company,job-title,email,phone,country,standing,owner,source,tags',
   clauses: contactClauses,
@@ -35,7 +36,7 @@ export function readContactIds(
 ): Promise<IdBytes[]> {
   const { sort = contactsList.usualSort, group } = query;
   const page = { sort, group, after: 0, limit };
-  return readPageIds(db, contactSql, contactClauses(query, setting), page, setting);
+  return readPageIds(db, contactSql(setting), contactClauses(query, setting), page, setting);
 }
 
 const totalKeptMillis = 10_000;

@@ -7,6 +7,7 @@ import type {
   SortPart,
 } from '@kettle/contract';
 import { questionKindOf, questions } from '@kettle/contract';
+import { usualContact } from '@kettle/contract/base/counted';
 import { nameKey } from '@kettle/core/duplicates';
 import { minorOf } from '@kettle/core/money';
 import { addDays, localMoment } from '@kettle/core/time';
@@ -81,9 +82,23 @@ function ruleSql(
     parameters[name] = value;
     return `:${name}`;
   };
+  if (type === 'contacted') return contactedSql(grid, rule, bind, setting);
   const many = Object.hasOwn(grid.manyTexts, rule.field) ? grid.manyTexts[rule.field] : undefined;
   if (many) return manySql(grid, many, rule, bind);
   return wrap(conditionSql(rule, { type, column, isNameKey: grid.nameKeys.includes(column) }, bind, setting));
+}
+
+/** Whether anything that counts happened since a day, by the asker's own choice of what counts. */
+function contactedSql(
+  { columns }: GridSql,
+  { ask, value, of = usualContact }: FilterRule,
+  bind: Bind,
+  { who, today }: FilterSetting,
+): string {
+  const days = Math.max(0, Math.min(36_500, Math.round(numberOf(value))));
+  const since = bind(sqlInstant(localMoment(addDays(today, -days), 0, who.zone)));
+  const happened = of.map((measure) => `${columns[`${measure}-last`]} >= ${since}`).join(' OR ');
+  return ask === 'within-past' ? `COALESCE(${happened}, FALSE)` : `NOT COALESCE(${happened}, FALSE)`;
 }
 
 type Bind = (value: SqlValue) => string;

@@ -1,9 +1,11 @@
 import type { CustomSubject, GridCount, GridFieldOf, SortPart } from '@kettle/contract';
+import type { Counted } from '@kettle/contract/base/counted';
 import type { Response } from 'express';
 import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
+import { readCounted } from '../counted/index';
 import { readCustomFields } from '../fields/index';
 import { type Owned, readableIds } from '../rights/index';
 import { type SignedIn, todayOf } from '../users/index';
@@ -30,8 +32,10 @@ export interface RecordList<Query, Row> {
   /** Whose custom fields it has. */
   readonly subject: CustomSubject | null;
   readonly fields: Readonly<Record<string, GridFieldOf<Row>>>;
+  /** What kind of records it is of, where what happened with them is counted. */
+  readonly counts?: Counted;
   /** Where its fields lie; what is counted of others' records depends on who reads. */
-  sql(who: SignedIn): ListSql;
+  sql(reader: { readonly who: SignedIn; readonly today: string }): ListSql;
   readonly usualSort: readonly SortPart[];
   /** Keys of the columns of a file when none are named. */
   readonly usualColumns: string;
@@ -58,23 +62,35 @@ export function listRoutes<Query, Row>(services: Services, list: RecordList<Quer
   const idsOf = (query: Page<Query>, setting: FilterSetting) =>
     readPageIds(
       database,
-      list.sql(setting.who),
+      list.sql(setting),
       list.clauses(query, setting),
       { ...query, sort: query.sort ?? list.usualSort },
       setting,
     );
+  /** With what is counted of them, where the list is of such records. */
+  const rowsOf = async (ids: readonly IdBytes[], setting: FilterSetting): Promise<Row[]> => {
+    if (list.counts === undefined) return list.rows(database, ids, setting);
+    const [rows, counted] = await Promise.all([
+      list.rows(database, ids, setting),
+      readCounted(database, list.counts, ids, setting),
+    ]);
+    return rows.map((row) => ({
+      ...row,
+      counted: counted.get((row as { id: string }).id.replaceAll('-', '')) ?? {},
+    }));
+  };
   return {
     page: async ({ query, who }: Asked<Page<Query>>): Promise<{ rows: Row[] }> => {
       const setting = await settingOf(query, who);
-      return { rows: await list.rows(database, await idsOf(query, setting), setting) };
+      return { rows: await rowsOf(await idsOf(query, setting), setting) };
     },
     count: async ({ query, who }: Asked<Query & View>): Promise<GridCount> => {
       const setting = await settingOf(query, who);
       const whole = list.whole(query, setting);
       const [count, [all]] = await Promise.all([
-        readCount(database, list.sql(who), list.clauses(query, setting), query.group, setting),
+        readCount(database, list.sql(setting), list.clauses(query, setting), query.group, setting),
         database.rows<{ total: string }>(
-          `SELECT COUNT(*) AS total ${list.sql(who).from(whole.where)} ${whole.where}`,
+          `SELECT COUNT(*) AS total ${list.sql(setting).from(whole.where)} ${whole.where}`,
           whole.parameters,
         ),
       ]);
@@ -94,7 +110,7 @@ export function listRoutes<Query, Row>(services: Services, list: RecordList<Quer
           ids: picked
             ? await readableIds(database, who, list.kind, picked)
             : await idsOf({ ...query, after: 0, limit: mostExported }, setting),
-          rows: (ids) => list.rows(database, ids, setting),
+          rows: (ids) => rowsOf(ids, setting),
         },
       );
     },

@@ -1,6 +1,6 @@
 export { assertReadable, checkRequest } from './check-request';
 export { assertMayChange, dayOwner, mayChange } from './may-change';
 export { assertMayShare } from './may-share';
-export { reachParameters, withinReach, type Owned } from './reach-sql';
+export { isLimited, reachParameters, withinReach, type Owned } from './reach-sql';
 export { readableIds } from './readable-ids';
 export { readReach } from './read-reach';

@@ -229,12 +229,13 @@ export class BulkDialog {
     if (!column) return undefined;
     if (column.type === 'standing') return text || undefined;
     if (column.type === 'user') return text === '' ? undefined : text === 'nobody' ? null : text;
-    if (column.cell?.startsWith('custom:')) {
+    if (text === '') return null;
+    if (column.cell?.startsWith('custom:') || column.type === 'number') {
       const choices = (column.options ?? []).map(({ value }) => value);
       const field = { type: column.type as CustomFieldType, choices };
       const read = readCustomValue(text, field, this.user.currency());
       return read.kind === 'read' ? read.value : undefined;
     }
-    return text === '' ? null : text;
+    return text;
   }
 }

@@ -17,6 +17,10 @@ export interface Column<Row = never> {
   readonly canSort: boolean;
   readonly canGroup: boolean;
   readonly isSummed: boolean;
+  /** Counted by itself of what happened. */
+  readonly isCounted?: boolean;
+  /** Filters ask for it; it is no column. */
+  readonly isOnlyAsked?: boolean;
   readonly width: number;
   /** Of built-in fields: where a row has it. */
   readonly field?: GridFieldOf<Row>;
@@ -45,6 +49,8 @@ export function columnsOf<Row>(
       canGroup: field.canGroup === true,
       isSummed: field.isSummed === true,
       width: field.width ?? usualWidth,
+      ...(field.isCounted && { isCounted: true }),
+      ...(field.isOnlyAsked && { isOnlyAsked: true }),
       field,
     };
   });
@@ -73,7 +79,7 @@ export function shownColumns<Row>(
 ): Column<Row>[] {
   const chosen = (text || usual).split(',').flatMap((part) => {
     const found = /^((?:custom:)?[^:]+)(?::(\d+))?$/.exec(part);
-    const column = all.find((each) => each.key === found?.[1]);
+    const column = all.find(({ key, isOnlyAsked }) => key === found?.[1] && !isOnlyAsked);
     if (!column) return [];
     const width = found?.[2] ? clampWidth(Number(found[2])) : column.width;
     return [{ ...column, width }];

@@ -1,9 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
 import type { FilterGroup, FilterRule } from '@kettle/contract';
+import { type Measure, measureNames, measures, usualContact } from '@kettle/contract/base/counted';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
-import { ChoiceField, named, type Option } from '../../kit/choice-field';
+import { ChoiceField, type Choices, named, type Option } from '../../kit/choice-field';
 import { DayField } from '../../kit/day-field';
 import { fieldParts } from '../../kit/field';
 import { PeopleWords } from '../fields/index';
@@ -18,7 +20,7 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
 @Component({
   selector: 'kettle-filter-builder',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChoiceField, DayField, fieldParts, MatButtonModule, MatIcon],
+  imports: [ChoiceField, DayField, fieldParts, MatButtonModule, MatCheckboxModule, MatIcon],
   template: `
     <fieldset>
       <legend i18n class="visually-hidden">Filter</legend>
@@ -94,6 +96,19 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
                 </mat-form-field>
               }
             }
+            @if (isOfContact(rule)) {
+              <span class="measures" role="group" aria-label="What counts" i18n-aria-label>
+                <span i18n class="soft">counting</span>
+                @for (each of measures; track each.measure) {
+                  <mat-checkbox
+                    [checked]="countsOf(rule).has(each.measure)"
+                    (change)="turnMeasure(at, rule, each.measure)"
+                  >
+                    {{ each.words }}
+                  </mat-checkbox>
+                }
+              </span>
+            }
           }
           <button
             matIconButton
@@ -135,6 +150,14 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
       min-block-size: 28px;
       padding: 2px 6px;
     }
+    .measures {
+      display: flex;
+      flex-basis: 100%;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 0 var(--space-2);
+      padding-inline-start: 50px;
+    }
     .value {
       inline-size: 130px;
     }
@@ -147,15 +170,32 @@ export class FilterBuilder {
 
   private readonly words = inject(PeopleWords);
   readonly group = input.required<FilterGroup>();
-  readonly columns = input.required<readonly Pick<Column, 'key' | 'name' | 'type' | 'options'>[]>();
+  readonly columns =
+    input.required<readonly Pick<Column, 'key' | 'name' | 'type' | 'options' | 'isCounted'>[]>();
   readonly depth = input(1);
   readonly changed = output<FilterGroup>();
   protected readonly deepest = deepest;
   protected readonly joinWord = computed(() => (this.group().join === 'all' ? 'and' : 'or'));
 
-  protected readonly fieldChoices = computed(() =>
-    this.columns().map(({ key, name }) => ({ value: key, words: name })),
-  );
+  protected readonly fieldChoices = computed((): Choices<string> => {
+    const asOption = ({ key, name }: { key: string; name: string }) => ({ value: key, words: name });
+    const [counted, own] = [true, false].map((is) =>
+      this.columns().filter(({ isCounted = false }) => isCounted === is),
+    );
+    return [
+      ...own!.map(asOption),
+      ...(counted!.length > 0 ? [{ group: $localize`what happened`, options: counted!.map(asOption) }] : []),
+    ];
+  });
+  protected readonly measures = measures.map((measure) => ({ measure, words: measureNames[measure].many }));
+  protected readonly countsOf = ({ of = usualContact }: FilterRule): ReadonlySet<Measure> => new Set(of);
+
+  /** What counts as contact is one's own choice; something has to. */
+  protected turnMeasure(at: number, rule: FilterRule, measure: Measure): void {
+    const counts = new Set(this.countsOf(rule));
+    if (!counts.delete(measure)) counts.add(measure);
+    if (counts.size > 0) this.change(at, { of: measures.filter((each) => counts.has(each)) });
+  }
 
   protected isGroup(rule: FilterRule | FilterGroup): rule is FilterGroup {
     return 'join' in rule;
@@ -175,6 +215,8 @@ export class FilterBuilder {
   protected needsValue(rule: FilterRule): boolean {
     return !asksNothing.includes(rule.ask);
   }
+
+  protected isOfContact = (rule: FilterRule): boolean => this.column(rule.field)?.type === 'contacted';
 
   protected inputType(rule: FilterRule): 'text' | 'number' | 'date' {
     if (asksDays.includes(rule.ask)) return 'number';

@@ -43,9 +43,13 @@ export class GridView<Row extends GridRow = GridRow> {
     return (this.address()['cols'] ?? '').split(',').some((part) => part.startsWith(`${key}:`));
   }
 
-  readonly hidden = computed(() =>
-    this.all().filter((column) => !this.columns().some((shown) => shown.key === column.key)),
+  private readonly notShown = computed(() =>
+    this.all().filter(
+      ({ key, isOnlyAsked }) => !isOnlyAsked && !this.columns().some((shown) => shown.key === key),
+    ),
   );
+  readonly hidden = computed(() => this.notShown().filter(({ isCounted }) => !isCounted));
+  readonly hiddenCounted = computed(() => this.notShown().filter(({ isCounted }) => isCounted));
   readonly sorts = computed(() => readSort(this.address()['sort'] || this.spec.usualSort));
   readonly group = computed(() => {
     const asked = this.address()['group'] ?? this.spec.usualGroup;

@@ -128,6 +128,25 @@ describe('the filter builder', () => {
     expect(changes.at(-1)?.rules[0]).toEqual({ field: 'warmth', ask: 'is' });
   });
 
+  test('asks whether there was contact, with one’s own choice of what counts; something has to', async () => {
+    const { part, changes } = await show({
+      join: 'all',
+      rules: [{ field: 'contacted', ask: 'not-within-past', value: 90, of: ['call', 'note'] }],
+    });
+    const boxes = [...part.root.querySelectorAll<HTMLInputElement>('.measures input')];
+    expect(boxes.filter(({ checked }) => checked)).toHaveLength(2);
+    await part.click(boxes[0]!);
+    expect(changes.at(-1)?.rules[0]).toMatchObject({ of: ['mail-in', 'call', 'note'] });
+    part.fixture.componentRef.setInput('group', {
+      join: 'all',
+      rules: [{ field: 'contacted', ask: 'not-within-past', value: 90, of: ['call'] }],
+    });
+    await part.settle();
+    const asked = changes.length;
+    await part.click(boxes[2]!);
+    expect(changes).toHaveLength(asked);
+  });
+
   test('adds questions and groups, turns and into or, and takes questions out', async () => {
     const { part, changes } = await show({
       join: 'all',
