@@ -2,7 +2,7 @@ import { deriveNextSteps, deriveTouchFacts, recountAfterRules } from './activity
 import { whatHappened } from './what-happened';
 import type { Follows } from './platform/work/work';
 import { handRunsOver } from './processes/cadences/index';
-import { deriveDealTouches } from './processes/deals/index';
+import { deriveDealTouches, moveOnWhenDone } from './processes/deals/index';
 import { deriveLeadStatus } from './processes/leads/index';
 import { bringBack } from './processes/removal/index';
 import { deriveCounted } from './records/counted/index';
@@ -12,7 +12,7 @@ import { deriveHomeAmounts } from './records/settings/index';
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {
   whatHappened,
-  reactions: [handRunsOver, bringBack, recountAfterRules],
+  reactions: [handRunsOver, bringBack, recountAfterRules, moveOnWhenDone],
   derivers: [
     deriveHomeAmounts,
     deriveTouchFacts,

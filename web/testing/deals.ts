@@ -48,6 +48,8 @@ export const aDealRow = (part: object = {}): DealRow =>
 /** The same with everything that hangs on it. */
 export const aWholeDeal = (part: object = {}) =>
   ({
+    origin: null,
+    handedOn: [],
     ...aDealRow(),
     companyId: 'firm',
     ownProbability: null,

@@ -294,6 +294,8 @@ export const closeDeal = z.discriminatedUnion('as', [
     standingId: standingId.nullable().default(null),
     agreement: z.object(agreementBase).nullable().default(null),
     tick: z.array(z.uuid()).max(20).default([]),
+    /** A pipeline in which a new deal begins, linked to this one; null for none. */
+    handOnTo: pipelineId.nullable().default(null),
   }),
   z.object({
     as: z.literal('lost'),
@@ -318,6 +320,10 @@ export const deal = dealRow.extend({
   parent: z.object({ id: dealId, name: z.string() }).nullable(),
   children: z.array(z.object({ id: dealId, name: z.string(), status: dealStatus })),
   leadId: leadId.nullable(),
+  /** The won deal that was handed on to this one's pipeline. */
+  origin: z.object({ id: dealId, name: z.string() }).nullable(),
+  /** Those that it was handed on to. */
+  handedOn: z.array(z.object({ id: dealId, name: z.string(), status: dealStatus })),
   competitors: z.array(z.string()),
   team: z.array(z.object({ id: userId, name: z.string() })),
   people: z.array(z.object({ contactId, name: z.string(), role: dealRole })),

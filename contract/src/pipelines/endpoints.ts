@@ -5,5 +5,6 @@ export const pipelinesEndpoints = {
   savePipeline: 'PUT /api/pipelines/:id',
   checkPipeline: 'POST /api/pipelines/:id/check',
   mapPipeline: 'POST /api/pipelines/:id/map',
+  changeFlow: 'PUT /api/pipelines/:id/flow',
   removePipeline: 'POST /api/pipelines/:id/remove',
 } as const;

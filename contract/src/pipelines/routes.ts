@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { pipelineId } from '../base/ids';
 import { byId, ok, type RouteSpec } from '../base/route';
 import {
+  changeFlow,
   createPipeline,
   mapPipeline,
   patienceList,
@@ -38,6 +39,13 @@ export const pipelinesRoutes = {
     params: byId.extend({ id: pipelineId }),
     body: mapPipeline,
     reply: z.object({ moved: z.int() }),
+  },
+  changeFlow: {
+    access: 'admin',
+    summary: 'Say how deals go on in a pipeline, and where a won one is handed on to',
+    params: byId.extend({ id: pipelineId }),
+    body: changeFlow,
+    reply: pipeline,
   },
   removePipeline: {
     access: 'admin',

@@ -64,6 +64,10 @@ export const pipeline = z.object({
   id: pipelineId,
   name: z.string(),
   version: z.int(),
+  /** A deal goes to the next stage by itself once its brief is done. */
+  movesOn: z.boolean(),
+  /** The pipeline that a won deal is usually handed on to. */
+  handsOnTo: pipelineId.nullable(),
   stages: z.array(stage),
 });
 
@@ -71,6 +75,16 @@ export type Pipeline = z.infer<typeof pipeline>;
 
 const sameName = (stages: readonly { name: string }[]) =>
   new Set(stages.map(({ name }) => name.toLowerCase())).size === stages.length;
+
+/** How deals go on in a pipeline, and behind it. */
+export const changeFlow = z.object({
+  version,
+  resolved,
+  movesOn: z.boolean(),
+  handsOnTo: pipelineId.nullable(),
+});
+
+export type ChangeFlow = z.output<typeof changeFlow>;
 
 export const removePipeline = z.object({ version });
 

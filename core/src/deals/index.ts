@@ -1,4 +1,5 @@
 export * from './brief';
+export * from './brief-done';
 export * from './completion';
 export * from './lanes';
 export * from './letting-go';

@@ -353,6 +353,7 @@ export interface Tables {
     decision_on: string | null;
     source: string | null;
     parent_id: IdBytes<DealId> | null;
+    origin_id: IdBytes<DealId> | null;
     lead_id: IdBytes<LeadId> | null;
     close_words: string;
     lost_to: string | null;
@@ -654,6 +655,8 @@ export interface Tables {
   pipeline: {
     id: IdBytes<PipelineId>;
     name: string;
+    moves_on: number;
+    hands_on_to: IdBytes<PipelineId> | null;
     position: number;
     version: number;
     retired_at: SqlInstant | null;

@@ -19,6 +19,7 @@ import { readAllStages, readPipelines } from '../../records/pipelines/index';
 import { tickPrompts } from './change-deal';
 import { bringStepsBack, dropSteps, reasonOf, runsOfDeal } from './closing-steps';
 import { readDeal } from './deal-rows';
+import { handOn } from './hand-on';
 import { writeFirstStep } from './first-step';
 import { assertMayChangeDeal, lockDeal } from './lock-deal';
 import { assertTicked, enter, leave } from './stages';
@@ -33,7 +34,7 @@ type Reopening = z.output<typeof reopening>;
 const closingFields: FieldsAt<Winning> = {
   amountMinor: { column: 'amount_minor' },
   ...{ as: 'not kept', on: 'not kept', reason: 'not kept', words: 'not kept', standingId: 'not kept' },
-  ...{ tick: 'not kept', agreement: 'not kept' },
+  ...{ tick: 'not kept', agreement: 'not kept', handOnTo: 'not kept' },
 };
 
 /** Takes a deal off the lanes: won or lost on a day that is not ahead, or parked until one that is. */
@@ -65,6 +66,7 @@ export async function closeDeal(w: PersonWork, dealId: string, asked: CloseDeal)
     const id = `deal:${dealId}:${body.as}`;
     await applyEvent(w, stored, { id, at: w.now, kind: 'deal-closed', as: body.as });
   }
+  if (body.as === 'won' && body.handOnTo !== null) await handOn(w, before, body.handOnTo);
   const words = wordsOf(before, body);
   await tell(w, before, words);
   w.say(words);

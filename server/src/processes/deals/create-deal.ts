@@ -17,6 +17,8 @@ import type { Row } from '../../platform/database/schema.generated';
 /** What a deal is made from beside what was asked for. */
 export interface DealOrigin {
   readonly leadId?: string;
+  /** The won deal that was handed on. */
+  readonly originId?: string;
 }
 
 /**
@@ -37,9 +39,9 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
   const { organisation } = await w.settings();
   await w.change(
     `INSERT INTO deal (id, name, company_id, contact_id, stage_id, owner_id, amount_minor, currency, win_probability,
-        expected_close_on, ${dealPlain.columns}, parent_id, lead_id, stage_since, changed_at, created_at)
+        expected_close_on, ${dealPlain.columns}, parent_id, lead_id, origin_id, stage_since, changed_at, created_at)
      VALUES (:id, :name, :company, :contact, :stage, :owner, :amount, :currency, :probability,
-        :close, ${dealPlain.placeholders}, :parent, :lead, :now, :now, :now)`,
+        :close, ${dealPlain.placeholders}, :parent, :lead, :origin, :now, :now, :now)`,
     {
       id: bytesOf(id),
       name: body.name,
@@ -54,6 +56,7 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
       ...dealPlain.write(body),
       parent: bytesOf(body.parentId),
       lead: bytesOf(origin.leadId),
+      origin: bytesOf(origin.originId),
       now: sqlInstant(now),
     },
   );

@@ -65,6 +65,7 @@ interface DetailColumns
       | 'created_at'
       | 'parent_id'
       | 'lead_id'
+      | 'origin_id'
       | 'wake_on'
       | 'close_reason'
       | 'close_words'
@@ -72,6 +73,7 @@ interface DetailColumns
     >,
     DealPlainColumns {
   parent_name: string | null;
+  origin_name: string | null;
   agreement_id: IdBytes | null;
   brief_tasks_open: string;
 }
@@ -221,18 +223,22 @@ function completionBy(stages: ReadonlyMap<string, Stage>) {
 export async function readDeal(db: Queryable, id: string, today: string): Promise<Deal> {
   const key = { id: bytesOf(id) };
   const [row] = await db.rows<DetailColumns>(
-    `SELECT ${rowColumns}, d.stage_since, d.created_at, ${dealPlain.select('d')}, d.parent_id, pa.name AS parent_name, d.lead_id,
+    `SELECT ${rowColumns}, d.stage_since, d.created_at, ${dealPlain.select('d')}, d.parent_id, pa.name AS parent_name, d.lead_id, d.origin_id, og.name AS origin_name,
             d.wake_on, d.close_reason, d.close_words, d.lost_to,
             (SELECT a.id FROM agreement a WHERE a.deal_id = d.id ORDER BY a.id DESC LIMIT 1) AS agreement_id,
             (SELECT COUNT(*) FROM brief_task b JOIN task t ON t.id = b.task_id
               WHERE b.deal_id = d.id AND b.stage_id = d.stage_id AND t.state = 'open') AS brief_tasks_open
-       ${joined} LEFT JOIN deal pa ON pa.id = d.parent_id WHERE d.id = :id`,
+       ${joined} LEFT JOIN deal pa ON pa.id = d.parent_id LEFT JOIN deal og ON og.id = d.origin_id WHERE d.id = :id`,
     key,
   );
   if (!row) throw new Problem('not-found');
-  const [children, competitors, team, people, lines, ticks, custom, stages] = await Promise.all([
+  const [children, handedOn, competitors, team, people, lines, ticks, custom, stages] = await Promise.all([
     db.rows<Row<'deal', 'id' | 'name' | 'status'>>(
       'SELECT id, name, status FROM deal WHERE parent_id = :id ORDER BY created_at, id LIMIT 200',
+      key,
+    ),
+    db.rows<Row<'deal', 'id' | 'name' | 'status'>>(
+      'SELECT id, name, status FROM deal WHERE origin_id = :id ORDER BY created_at, id LIMIT 20',
       key,
     ),
     db.rows<Row<'deal_competitor', 'name'>>(
@@ -267,6 +273,8 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
     parent: row.parent_id === null ? null : { id: idOf(row.parent_id), name: row.parent_name ?? '' },
     children: children.map((child) => ({ id: idOf(child.id), name: child.name, status: child.status })),
     leadId: idOrNull(row.lead_id),
+    origin: row.origin_id === null ? null : { id: idOf(row.origin_id), name: row.origin_name ?? '' },
+    handedOn: handedOn.map(({ id: each, name, status }) => ({ id: idOf(each), name, status })),
     competitors: competitors.map(({ name }) => name),
     team: team.map((each) => ({ id: idOf(each.id), name: each.name })),
     people: people.map((each) => ({ contactId: idOf(each.contact_id), name: each.name, role: each.role })),

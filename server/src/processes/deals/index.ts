@@ -3,5 +3,6 @@ export { changeDeal } from './change-deal';
 export { createDeal } from './create-deal';
 export { readDealRows, readDealRowsOf } from './deal-rows';
 export { learnAnswers } from './letting-go';
+export { moveOnWhenDone, tickWhatWasDone } from './move-on';
 export { countDealsIn, moveDealsTo } from './move-deals';
 export { deriveDealTouches, likelyDeal, onlyDeal, openDealsOf } from './touch-deals';

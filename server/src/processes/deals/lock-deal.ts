@@ -1,12 +1,16 @@
 import type { Deal } from '@kettle/contract';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
-import { todayOf } from '../../records/users/index';
-import { assertMayChange } from '../../records/rights/index';
+import { type SignedIn, todayOf } from '../../records/users/index';
+import { assertMayChange, mayChange } from '../../records/rights/index';
 import { readDeal } from './deal-rows';
 import { type PersonWork } from '../../platform/work/work';
 
-/** Its owner and the team of a deal may change it, managers and admins any. @throws Problem `not-yours` */
+/** Its owner and the team of a deal may change it, managers and admins any. */
+export const mayChangeDeal = (who: SignedIn, deal: Pick<Deal, 'ownerId' | 'team'>): boolean =>
+  deal.team.some(({ id }) => id === who.id) || mayChange(who, deal.ownerId);
+
+/** The same, said aloud. @throws Problem `not-yours` */
 export async function assertMayChangeDeal(
   w: Pick<PersonWork, 'rows' | 'change' | 'who'>,
   deal: Deal,

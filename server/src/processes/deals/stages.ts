@@ -51,12 +51,18 @@ export function assertTicked(deal: Deal): void {
   throw new Problem('brief-open', { prompts }, { current: { prompts: open } });
 }
 
-async function assertFacts(tx: Queryable, to: Stage, deal: Deal): Promise<void> {
-  const missing = missingFacts(to.needs, {
+const factsMissing = (to: Stage, deal: Deal) =>
+  missingFacts(to.needs, {
     ...deal,
     roles: deal.people.map(({ role }) => role),
     lineCount: deal.lines.length,
   });
+
+/** Whether a stage needs to know something of a deal that nobody said. */
+export const lacksFacts = (to: Stage, deal: Deal): boolean => factsMissing(to, deal).length > 0;
+
+async function assertFacts(tx: Queryable, to: Stage, deal: Deal): Promise<void> {
+  const missing = factsMissing(to, deal);
   if (missing.length === 0) return;
   const names = await factNames(tx, missing);
   throw new Problem('facts-needed', { facts: names.join(', ') }, { current: { facts: missing } });

@@ -11,6 +11,7 @@ import { type SignedIn } from '../../records/users/index';
 import { assertMayChange, assertMayShare } from '../../records/rights/index';
 import { outcomeNamed } from '../../records/settings/index';
 import { moveStanding } from '../../records/contacts/index';
+import { tickWhatWasDone } from '../deals/index';
 import { settleStirrings } from '../stirrings/index';
 import { type Task, insertTasks, promisedInstant, readTask, repeatTask } from '../../activity/tasks/index';
 import { insertEntries } from '../../records/entries/index';
@@ -104,17 +105,19 @@ async function write(context: LogContext): Promise<Logged> {
   await writeEntry(context);
   if (task !== null) await finishTask(w, task, w.now);
   if (task !== null) await repeatTask(w, task.id);
+  const ticked = context.dealId === null ? [] : await tickWhatWasDone(w, context.dealId, log.done);
   const to = context.outcome.standingId;
   if (to !== null) await moveStanding(w, log.contactId, to);
   const applied = await applyToRuns(context);
   const next = await writeNextStep(context, applied);
   await settleStirrings(w, log.contactId);
   w.say($localize`${context.outcome.label}:label: logged`);
+  const also = ticked.length === 0 ? '' : $localize` Ticked: ${ticked.join(', ')}:ticked:.`;
   return {
     entryId: log.id,
     nextTaskId: next?.id ?? null,
     nextOn: next?.dueOn ?? null,
-    words: next ? $localize`Next: ${next.purpose}:purpose:` : $localize`Nothing more planned.`,
+    words: (next ? $localize`Next: ${next.purpose}:purpose:` : $localize`Nothing more planned.`) + also,
   };
 }
 

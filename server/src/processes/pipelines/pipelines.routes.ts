@@ -6,7 +6,7 @@ import { checkPipeline } from './check-pipeline';
 import { moveDealsTo } from '../deals/index';
 import { readPatience } from './patience';
 import { readPipeline, readPipelines } from '../../records/pipelines/index';
-import { createPipeline, removePipeline, savePipeline } from './save-pipeline';
+import { changeFlow, createPipeline, removePipeline, savePipeline } from './save-pipeline';
 import { work } from '../../platform/work/work';
 
 type Names =
@@ -16,6 +16,7 @@ type Names =
   | 'checkPipeline'
   | 'mapPipeline'
   | 'removePipeline'
+  | 'changeFlow'
   | 'listPatience';
 
 export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
@@ -29,6 +30,10 @@ export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
     },
     checkPipeline: ({ params, body, who }) =>
       checkPipeline(database, params.id, body, todayOf(services, who)),
+    changeFlow: async ({ params, body, who }) => {
+      await work(services, who, (w) => changeFlow(w, params.id, body));
+      return readPipeline(database, params.id);
+    },
     removePipeline: async ({ params, body, who }) => {
       await work(services, who, (w) => removePipeline(w, params.id, body.version));
       return { ok: true };

@@ -1,4 +1,5 @@
 import type {
+  ChangeFlow,
   createPipeline as creating,
   Pipeline,
   PipelineId,
@@ -16,6 +17,7 @@ import type { SignedIn } from '../../records/users/index';
 import { countDealsIn, moveDealsTo } from '../deals/index';
 import { mergePipeline } from './merge-pipeline';
 import { readPipeline, readPipelines } from '../../records/pipelines/index';
+import { type FieldsAt, mergeChange } from '../../platform/work/merge-change';
 import { type PersonWork, work } from '../../platform/work/work';
 
 type NewStage = Omit<Stage, 'id' | 'pipelineId' | 'position'>;
@@ -67,6 +69,31 @@ export async function savePipeline(w: PersonWork, id: string, asked: SavePipelin
   );
   const going = before.stages.filter(({ id: was }) => !body.stages.some((stage) => stage.id === was));
   for (const stage of going) await retireStage(w, stage, body);
+}
+
+const flowFields: FieldsAt<ChangeFlow> = {
+  movesOn: { column: 'moves_on', read: (text) => text === '1' },
+  handsOnTo: { column: 'hands_on_to' },
+};
+
+/** How deals go on in a pipeline, field by field. @throws Problem `not-found`, `stale`, `invalid-request` */
+export async function changeFlow(w: PersonWork, id: string, asked: ChangeFlow): Promise<void> {
+  const record = await lockPipeline(w, id);
+  const { movesOn, handsOnTo } = await mergeChange(w, {
+    ...{ table: 'pipeline', id, fields: flowFields, asked, record },
+  });
+  if (
+    handsOnTo !== null &&
+    (handsOnTo === id || !(await readPipelines(w)).some((each) => each.id === handsOnTo))
+  ) {
+    const fields = [{ path: 'handsOnTo', message: $localize`must be another pipeline` }];
+    throw new Problem('invalid-request', {}, { fields });
+  }
+  await w.change(
+    'UPDATE pipeline SET moves_on = :movesOn, hands_on_to = :handsOnTo, version = version + 1 WHERE id = :id',
+    { id: bytesOf(id), movesOn, handsOnTo: bytesOf(handsOnTo) },
+  );
+  w.say($localize`${record.name}:name: changed`);
 }
 
 /** @throws Problem `last-one`, `stage-not-empty`, `stale`, `not-found` */

@@ -149,6 +149,7 @@ test('every reference to a record is known: what keeps it, what names it no more
   expect(of('contact', 'deleted')).toEqual([
     'channel_fact.contact_id',
     'contact_company.contact_id',
+    'contact_count.id',
     'contact_point.contact_id',
     'contact_tag.contact_id',
     'custom_value.person_id',
@@ -162,11 +163,16 @@ test('every reference to a record is known: what keeps it, what names it no more
     'sales_lead.contact_id',
     'task.contact_id',
   ]);
-  expect(of('company', 'deleted')).toEqual(['contact_company.company_id', 'site.company_id']);
+  expect(of('company', 'deleted')).toEqual([
+    'company_count.id',
+    'contact_company.company_id',
+    'site.company_id',
+  ]);
   expect(of('deal', 'deleted')).toEqual([
     'brief_task.deal_id',
     'deal_colleague.deal_id',
     'deal_competitor.deal_id',
+    'deal_count.id',
     'deal_line.deal_id',
     'deal_person.deal_id',
     'prompt_tick.deal_id',

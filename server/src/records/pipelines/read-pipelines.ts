@@ -4,7 +4,7 @@ import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { idOf } from '../../platform/ids';
+import { idOf, idOrNull } from '../../platform/ids';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
 interface StageColumns extends Row<
@@ -14,10 +14,12 @@ interface StageColumns extends Row<
   pipeline_id: Tables['pipeline']['id'];
   pipeline_name: Tables['pipeline']['name'];
   pipeline_version: Tables['pipeline']['version'];
+  moves_on: Tables['pipeline']['moves_on'];
+  hands_on_to: Tables['pipeline']['hands_on_to'];
   pipeline_retired_at: Tables['pipeline']['retired_at'];
 }
 
-const select = `SELECT p.id AS pipeline_id, p.name AS pipeline_name, p.version AS pipeline_version,
+const select = `SELECT p.id AS pipeline_id, p.name AS pipeline_name, p.version AS pipeline_version, p.moves_on, p.hands_on_to,
     p.retired_at AS pipeline_retired_at, s.id, s.name, s.win_probability, s.patience_days, s.position, s.needs, s.brief, s.retired_at
   FROM pipeline p JOIN stage s ON s.pipeline_id = p.id`;
 
@@ -46,6 +48,8 @@ export async function readPipelines(db: Queryable): Promise<Pipeline[]> {
       id,
       name: row.pipeline_name,
       version: row.pipeline_version,
+      movesOn: row.moves_on === 1,
+      handsOnTo: idOrNull(row.hands_on_to),
       stages: [],
     };
     pipelines.set(id, pipeline);

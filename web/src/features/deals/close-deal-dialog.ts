@@ -62,6 +62,18 @@ export class CloseDealDialog {
     { value: null as string | null, words: $localize`as they are` },
     ...this.customers().map(({ standing }) => ({ value: standing.id as string, words: standing.name })),
   ]);
+  /** Pipelines that it can be handed on to: all but its own. */
+  protected readonly handOns = computed(() => {
+    const others = this.words
+      .pipelines()
+      .filter(({ stages }) => !stages.some(({ id }) => id === this.asked.deal.stageId));
+    return others.length === 0
+      ? []
+      : [
+          { value: null as string | null, words: $localize`no other pipeline` },
+          ...others.map(({ id, name }) => ({ value: id as string, words: name })),
+        ];
+  });
   protected readonly mayAgree = this.asked.deal.contactId !== null;
   private readonly ticked = new Set<string>();
   private version = this.asked.deal.version;
@@ -78,6 +90,7 @@ export class CloseDealDialog {
     lostTo: field(''),
     amountMinor: required(this.asked.said?.amountMinor ?? this.asked.deal.amountMinor),
     standingId: field<string | null>(null),
+    handOnTo: field<string | null>(null),
     hasAgreement: field(false),
     agreement: new FormGroup({
       name: required(this.asked.deal.name),
@@ -119,6 +132,12 @@ export class CloseDealDialog {
       // Who was a prospect is a customer now, unless the rep says otherwise.
       if (was?.standing.group === 'prospect' && first)
         this.form.controls.standingId.setValue(first.standing.id);
+    });
+    // A pipeline says where its won deals usually go on.
+    effect(() => {
+      const { handsOnTo = null } = this.words.pipelineOf(deal.stageId) ?? {};
+      const { handOnTo } = this.form.controls;
+      if (as === 'won' && deal.contactId !== null && !handOnTo.dirty) handOnTo.setValue(handsOnTo);
     });
     // What is not asked need not be filled in.
     effect(() => {
@@ -166,7 +185,7 @@ export class CloseDealDialog {
 
   private body(): NonNullable<CallOf<'closeDeal'>['body']> {
     const { as, deal } = this.asked;
-    const { on, reason, words, lostTo, amountMinor, standingId, hasAgreement, agreement } =
+    const { on, reason, words, lostTo, amountMinor, standingId, hasAgreement, agreement, handOnTo } =
       this.form.getRawValue();
     const shared = { version: this.version, words };
     if (as === 'lost') return { as, ...shared, on, reason, lostTo: lostTo.trim() || null };
@@ -180,6 +199,7 @@ export class CloseDealDialog {
       standingId: standingId as never,
       agreement: hasAgreement ? { ...agreement, currency: deal.currency } : null,
       tick: [...this.ticked],
+      handOnTo: handOnTo as never,
     };
   }
 }

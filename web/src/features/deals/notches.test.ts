@@ -78,6 +78,6 @@ test('a colleague’s deal shows its notches and has no way to cut them', async 
 
 test('in the lanes they are cut into the bar and said with its name', async () => {
   const part = await showPart(DealLanes, { inputs: { pipeline, rows: [aDealRow({ notches: 3 })] } });
-  expect(part.root.querySelectorAll('.cuts i')).toHaveLength(3);
+  expect(part.root.querySelectorAll('.cuts svg')).toHaveLength(3);
   expect(part.root.querySelector('.name')!.getAttribute('aria-label')).toContain(', 3 notches');
 });

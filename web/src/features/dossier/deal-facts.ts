@@ -14,6 +14,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { RouterLink } from '@angular/router';
 import type { Deal } from '@kettle/contract';
 import { dealPlain } from '@kettle/contract/base/catalogues';
+import { isBriefDone } from '@kettle/core/deals';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { CountPipe, MoneyPipe } from '../../kit/say.pipes';
@@ -114,6 +115,19 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
           <span class="soft">{{ child.status | word }}</span>
         </dd>
       }
+      @if (deal().origin; as origin) {
+        <dt i18n>handed on from</dt>
+        <dd>
+          <a [routerLink]="['/deals', origin.id]">{{ origin.name }}</a>
+        </dd>
+      }
+      @for (next of deal().handedOn; track next.id) {
+        <dt i18n>handed on to</dt>
+        <dd>
+          <a [routerLink]="['/deals', next.id]">{{ next.name }}</a>
+          <span class="soft">{{ next.status | word }}</span>
+        </dd>
+      }
       @if (deal().leadId; as leadId) {
         <dt i18n>came from</dt>
         <dd>
@@ -192,9 +206,7 @@ export class DealFacts {
   private readonly isDone = computed(() => {
     const { prompts, briefTasksOpen, stageId, status } = this.deal();
     const tasks = this.words.stage(stageId)?.brief.tasks.length ?? 0;
-    const isAll =
-      prompts.every(({ isRequired, isTicked }) => isTicked || !isRequired) && briefTasksOpen === 0;
-    return status === 'open' && prompts.length + tasks > 0 && isAll;
+    return status === 'open' && isBriefDone({ prompts, tasks, tasksOpen: briefTasksOpen });
   });
   private readonly next = computed(() => this.words.nextStage(this.deal().stageId));
   protected readonly goesOn = computed(() => (this.isDone() ? this.next() : null));

@@ -151,6 +151,7 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
       padding: 2px 6px;
     }
     .measures {
+      order: 1;
       display: flex;
       flex-basis: 100%;
       flex-wrap: wrap;

@@ -27,6 +27,7 @@ import { CurrentUser } from '../../services/current-user';
 import { moved, OrderHandle } from '../../kit/order-handle';
 import { WhyNot } from '../../kit/why-not';
 import { Undo } from '../../services/undo';
+import { PipelineFlow } from './pipeline-flow';
 import { DealWords } from '../deals/index';
 
 type Typed<Part> = { -readonly [Key in keyof Part]: Part[Key] extends number ? number | null : Part[Key] };
@@ -83,6 +84,7 @@ const byStage = ({ name, stages = [] }: Partial<Pipeline>): object => ({
     CdkDrag,
     CdkDropList,
     OrderHandle,
+    PipelineFlow,
     pageFormParts,
     MatCheckboxModule,
     MatButtonModule,
