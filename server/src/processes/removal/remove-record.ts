@@ -21,6 +21,7 @@ const detached = new Set([
   'contact.company_id',
   'contact.site_id',
   'deal.lead_id',
+  'deal.origin_id',
   'deal.parent_id',
   'journal_entry.company_id',
   'journal_entry.deal_id',
