@@ -4,6 +4,7 @@ import { addDays } from '@kettle/core/time';
 import type { WithKeys } from '@kettle/server/platform/database/database';
 import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
+import { learnAnswerRates } from '@kettle/server/activity/touch/index';
 import { learnAnswers } from '@kettle/server/processes/deals/index';
 import { insertEntries, writeSystemEntry } from '@kettle/server/records/entries/index';
 import { learnLeadWorth } from '@kettle/server/processes/leads/index';
@@ -171,6 +172,7 @@ export async function writeLeads(
   await writeDecided(tx, scenario, made, today);
   await tx.derive();
   await learnAnswers(tx, now);
+  await learnAnswerRates(tx, now);
   await learnLeadWorth(tx, settings.round);
 }
 

@@ -1,3 +1,4 @@
+export * from './answer-rates';
 export * from './check-in';
 export * from './facts';
 export * from './outcomes';

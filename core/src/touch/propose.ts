@@ -1,7 +1,15 @@
 import type { Channel, Instant, Outcome, PlainDate, Proposal } from '@kettle/contract';
 import { channelKindOf, channelsThat } from '@kettle/contract/base/channels';
-import { sayCount } from '../locale';
-import { addWorkingDays, localDate, localMinute, onOrAfterWorkingDay, type WorkingCalendar } from '../time';
+import { sayCount, sayPercent } from '../locale';
+import {
+  addWorkingDays,
+  localDate,
+  localMinute,
+  onOrAfterWorkingDay,
+  sayMinute,
+  type WorkingCalendar,
+} from '../time';
+import { type AnswerRates, bestHourOf, rateOf } from './answer-rates';
 
 export interface ProposalFacts {
   readonly outcome: Outcome;
@@ -13,10 +21,22 @@ export interface ProposalFacts {
   readonly reachable: ReadonlySet<Channel>;
   /** Channels the person does not want. */
   readonly unwanted: ReadonlySet<Channel>;
+  /** What is known of when and how they answer. */
+  readonly rates: AnswerRates;
+  /** The chance that one more try is answered within 30 days; null while nobody was tried so often. */
+  readonly odds: Odds | null;
   /** How long each way usually takes. */
   readonly minutes: Readonly<Record<Channel, number>>;
   /** What the cadence would do after this outcome; null when none is running or it would end. */
   readonly runNext: { readonly channel: Channel; readonly on: PlainDate; readonly words: string } | null;
+}
+
+/** A chance, 0 to 1, with its interval of 95 % and the cases it rests on. */
+export interface Odds {
+  readonly rate: number;
+  readonly low: number;
+  readonly high: number;
+  readonly cases: number;
 }
 
 /** Working days until the follow-up after each rule, before weekends and holidays are counted out. */
@@ -29,9 +49,10 @@ const instead = [...channelsThat(({ insteadAt }) => insteadAt !== null)].sort(
 );
 
 /**
- * The proposed next step after an outcome: channel, day and why. Rules of the trade: a running cadence goes on; after
- * two unanswered tries on one channel change it; call again at another time of day; a missed meeting or an engaged
- * line is called the same day; somebody not interested is left alone.
+ * The proposed next step after an outcome: channel, day and why. Rules of the trade: a running cadence goes on; after two unanswered tries
+ * on one channel change it, to the one that they answer most; call again at another time of day, in the hour in which calls are answered
+ * most; once every way was tried, park it or stop; a missed meeting or an engaged line is called the same day; somebody not interested is
+ * left alone.
  */
 export function proposeNextStep(facts: ProposalFacts): Proposal {
   const { outcome, runNext } = facts;
@@ -103,16 +124,31 @@ function retry(facts: ProposalFacts): Proposal {
   const tried = facts.outcome.kind;
   const tries = facts.attempts.get(tried) ?? 1;
   if (tries >= triesBeforeChange) {
-    const changed = instead.find((c) => c !== tried && facts.reachable.has(c));
-    const words = $localize`${sayCount(tries, 'try|tries')}:tries: by ${spoken(tried)}:tried: without an answer: change the channel`;
-    if (changed)
+    const others = instead.filter((channel) => channel !== tried && facts.reachable.has(channel));
+    const changed = bestOf(
+      others.filter((channel) => (facts.attempts.get(channel) ?? 0) < triesBeforeChange),
+      facts.rates,
+    );
+    if (changed !== null)
       return task(
         facts,
-        changed,
+        changed.channel,
         waits.retryChanged,
-        $localize`reach them by ${spoken(changed)}:changed: instead`,
-        words,
+        $localize`reach them by ${spoken(changed.channel)}:changed: instead`,
+        `${$localize`${sayCount(tries, 'try|tries')}:tries: by ${spoken(tried)}:tried: without an answer: change the channel`}${changed.why}`,
       );
+    if (others.length > 0) return letRest(facts);
+  }
+  const best = bestHourOf(tried, facts.rates, mayTryAt(facts));
+  if (best !== null) {
+    const from = sayMinute(best.hour * 60);
+    return task(
+      facts,
+      tried,
+      waits.retry,
+      $localize`try between ${from}:from: and ${sayMinute(best.hour * 60 + 60)}:to:`,
+      $localize`then ${sayPercent(best.rate)}:rate: are answered, over the day ${sayPercent(best.usual)}:usual: (${sayCount(best.cases, 'try|tries')}:cases:)`,
+    );
   }
   const isMorning = localMinute(facts.now, facts.contact.zone) < noon;
   return task(
@@ -122,6 +158,48 @@ function retry(facts: ProposalFacts): Proposal {
     isMorning ? $localize`try in the afternoon` : $localize`try in the morning`,
     $localize`another time of day`,
   );
+}
+
+/** The channel that somebody answers most, the usual order deciding between equals; none of none. */
+function bestOf(
+  channels: readonly Channel[],
+  rates: AnswerRates,
+): { readonly channel: Channel; readonly why: string } | null {
+  const [best] = channels
+    .map((channel) => ({ channel, known: rateOf(channel, rates) }))
+    .sort((one, other) => (other.known?.rate ?? -1) - (one.known?.rate ?? -1));
+  if (best === undefined) return null;
+  const why =
+    best.known === null
+      ? ''
+      : $localize`; by ${spoken(best.channel)}:channel: ${sayPercent(best.known.rate)}:rate: answer`;
+  return { channel: best.channel, why };
+}
+
+/** Within the hours of whoever is tried, and not at the hour at which it was just in vain. */
+function mayTryAt({ now, contact }: ProposalFacts): (hour: number) => boolean {
+  const triedAt = Math.floor(localMinute(now, contact.zone) / 60);
+  return (hour) =>
+    hour * 60 >= contact.startMinute && hour * 60 + 60 <= contact.endMinute && Math.abs(hour - triedAt) > 1;
+}
+
+/** Every way was tried in vain: not for ever, and not without saying what the next try would be worth. */
+function letRest({ attempts, odds }: ProposalFacts): Proposal {
+  const tried = [...attempts]
+    .filter(([, tries]) => tries > 0)
+    .map(([channel, tries]) => `${sayCount(tries, 'try|tries')} by ${spoken(channel)}`)
+    .join(', ');
+  const chance =
+    odds === null
+      ? $localize`nobody was tried so often yet`
+      : $localize`the next try is answered within 30 days in ${sayPercent(odds.rate)}:rate: (${sayPercent(odds.low)}:low: to ${sayPercent(odds.high)}:high:, ${sayCount(odds.cases, 'case|cases')}:cases:)`;
+  return {
+    step: { kind: 'none', reason: $localize`every way was tried: ${tried}:tried:` },
+    channel: null,
+    on: null,
+    words: $localize`Park it, or stop: every way was tried`,
+    why: `${tried}; ${chance}`,
+  };
 }
 
 function task(facts: ProposalFacts, wanted: Channel, days: number, purpose: string, why: string): Proposal {

@@ -1,3 +1,4 @@
+import type { Tally } from '../stats';
 import { usualMinutes } from '@kettle/contract/base/channels';
 import type { Channel } from '@kettle/contract';
 import fc from 'fast-check';
@@ -9,7 +10,11 @@ import {
   foldTouches,
   isQuiet,
   isTouch,
+  type AnswerRates,
+  bestHourOf,
   proposeNextStep,
+  rateOf,
+  type RateTally,
   type ProposalFacts,
   type TouchEntry,
   touchRuleOf,
@@ -139,6 +144,10 @@ describe('check-ins', () => {
   });
 });
 
+const unknown: AnswerRates = { tallies: [], group: 'prospect', own: new Map() };
+const tally = (channel: Channel, hour: number, tried: number, answered: number, group = 'prospect') =>
+  ({ channel, group, hour, tried, answered }) as RateTally;
+
 describe('the proposed next step', () => {
   const propose = (outcome: string, part: Partial<ProposalFacts> = {}) =>
     proposeNextStep({
@@ -149,6 +158,8 @@ describe('the proposed next step', () => {
       reachable: new Set<Channel>(['call', 'email', 'text', 'visit', 'meeting']),
       unwanted: new Set<Channel>(),
       minutes: { ...usualMinutes, call: 9 },
+      rates: unknown,
+      odds: null,
       runNext: null,
       ...part,
     });
@@ -180,6 +191,60 @@ describe('the proposed next step', () => {
       on: '2026-11-26',
       why: '2 tries by call without an answer: change the channel',
     });
+  });
+
+  test('the other channel is the one that they answer most, as is said', () => {
+    const tallies = [tally('email', 10, 100, 20), tally('text', 10, 100, 40)];
+    const proposal = propose('call-no-answer', {
+      attempts: new Map([['call', 2]]),
+      rates: { ...unknown, tallies },
+    });
+    expect([proposal.channel, proposal.why]).toEqual([
+      'text',
+      '2 tries by call without an answer: change the channel; by text 40 % answer',
+    ]);
+    const own = new Map<Channel, Tally>([['email', { tried: 200, answered: 190 }]]);
+    expect(
+      propose('call-no-answer', { attempts: new Map([['call', 2]]), rates: { ...unknown, tallies, own } })
+        .channel,
+    ).toBe('email');
+  });
+
+  test('a call is tried again in the hour in which calls are answered most, and not in the one just tried', () => {
+    const flat = [9, 12, 13, 14, 15].map((hour) => tally('call', hour, 100, 15));
+    const tallies = [...flat, tally('call', 16, 100, 45), tally('call', 10, 100, 60)];
+    const proposal = propose('call-no-answer', {
+      attempts: new Map([['call', 1]]),
+      rates: { ...unknown, tallies },
+    });
+    expect(proposal.words).toBe('Call: try between 16:00 and 17:00');
+    expect(proposal.why).toMatch(/^then 4\d % are answered, over the day 26 % \(100 tries\)$/);
+    const few = [...flat, tally('call', 16, 20, 20)];
+    expect(
+      propose('call-no-answer', { attempts: new Map([['call', 1]]), rates: { ...unknown, tallies: few } })
+        .words,
+    ).toBe('Call: try in the afternoon');
+  });
+
+  test('once every way was tried it is to park or to stop, with the odds', () => {
+    const attempts = new Map<Channel, number>([
+      ['call', 3],
+      ['email', 2],
+      ['text', 2],
+    ]);
+    const facts = { attempts, reachable: new Set<Channel>(['call', 'email', 'text']) };
+    expect(propose('call-no-answer', facts)).toMatchObject({
+      step: {
+        kind: 'none',
+        reason: 'every way was tried: 3 tries by call, 2 tries by e-mail, 2 tries by text',
+      },
+      words: 'Park it, or stop: every way was tried',
+      why: '3 tries by call, 2 tries by e-mail, 2 tries by text; nobody was tried so often yet',
+    });
+    const odds = { rate: 0.061, low: 0.03, high: 0.11, cases: 120 };
+    expect(propose('call-no-answer', { ...facts, odds }).why).toContain(
+      'the next try is answered within 30 days in 6 % (3 % to 11 %, 120 cases)',
+    );
   });
 
   test('a cadence that goes on is the next step, unless the outcome ends it', () => {
@@ -218,5 +283,32 @@ describe('the proposed next step', () => {
   test('weekends and holidays are counted out', () => {
     const contact = calendarOf({}, ['2026-11-25', 'off']);
     expect(propose('call-spoke', { contact }).on).toBe('2026-11-30');
+  });
+});
+
+describe('how somebody answers', () => {
+  // Beta-binomial shrinking worked by hand with a weight of 12 tries, the usual one while there is one group.
+  test('their own tries draw the rate of people like them, by as much as they are', () => {
+    const tallies = [tally('call', 10, 88, 22)];
+    const rate = (tried: number, answered: number) =>
+      rateOf('call', { tallies, group: 'prospect', own: new Map([['call', { tried, answered }]]) })!.rate;
+    expect(rate(0, 0)).toBeCloseTo(0.25, 10);
+    expect(rate(12, 12)).toBeCloseTo((12 + 12 * 0.25) / 24, 10);
+    expect(rate(1200, 0)).toBeLessThan(0.01);
+    expect(rateOf('text', { tallies, group: 'prospect', own: new Map() })).toBeNull();
+  });
+
+  test('no hour is the best where none is better, and only hours that may be proposed are looked at', () => {
+    const same = [9, 10, 11, 14].map((hour) => tally('call', hour, 200, 50));
+    const always = () => true;
+    expect(bestHourOf('call', { tallies: same, group: 'prospect', own: new Map() }, always)).toBeNull();
+    const better = [...same, tally('call', 16, 200, 120), tally('call', 20, 200, 190)];
+    const found = (isOpen: (hour: number) => boolean) =>
+      bestHourOf('call', { tallies: better, group: 'customer', own: new Map() }, isOpen)?.hour;
+    expect([found(always), found((hour) => hour < 18), found((hour) => hour < 15)]).toEqual([
+      20,
+      16,
+      undefined,
+    ]);
   });
 });

@@ -77,6 +77,13 @@ export interface Tables {
     archived_at: SqlInstant | null;
     version: number;
   };
+  answer_rate: {
+    channel: string;
+    standing_group: string;
+    hour: number;
+    tried: number;
+    answered: number;
+  };
   answer_tally: {
     tries: number;
     cases: number;

@@ -112,6 +112,7 @@ export const specOf = (table: string): TableSpec | undefined =>
 
 /** The machinery beside them: what nobody changes by hand, or what is counted from the rest. Not captured. */
 export const machinery = [
+  'answer_rate',
   'answer_tally',
   'bulk',
   'bulk_item',

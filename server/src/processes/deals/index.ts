@@ -2,7 +2,7 @@ export { dealsFeature } from './feature';
 export { changeDeal } from './change-deal';
 export { createDeal } from './create-deal';
 export { readDealRows, readDealRowsOf } from './deal-rows';
-export { learnAnswers } from './letting-go';
+export { learnAnswers, readOdds } from './letting-go';
 export { moveOnWhenDone, tickWhatWasDone } from './move-on';
 export { countDealsIn, moveDealsTo } from './move-deals';
 export { deriveDealTouches, likelyDeal, onlyDeal, openDealsOf } from './touch-deals';

@@ -1,10 +1,24 @@
 import type { Deal, LettingGo } from '@kettle/contract';
 import { advise, chanceOfAnswer, tallyAnswers, answerCases } from '@kettle/core/deals';
+import type { Share } from '@kettle/core/stats';
 import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
 import type { Row } from '../../platform/database/schema.generated';
+
+/** The chance that a person's next try is answered within 30 days, after so many without an answer; null while nobody was tried so often. */
+export async function readOdds(db: Queryable, tries: number): Promise<LettingGo['chance']> {
+  const share = chanceOfAnswer(await readTallies(db), tries + 1);
+  return share && oddsOf(share);
+}
+
+const readTallies = (db: Queryable) =>
+  db.rows<Row<'answer_tally', 'tries' | 'cases' | 'answered'>>(
+    'SELECT tries, cases, answered FROM answer_tally ORDER BY tries',
+  );
+
+const oddsOf = ({ rate, low, high, whole }: Share) => ({ rate, low, high, cases: whole });
 
 /** Tries so far, days against the usual, and the chance that the next try is answered. */
 export async function readLettingGo(db: Queryable, deal: Deal, today: string): Promise<LettingGo> {
@@ -14,9 +28,7 @@ export async function readLettingGo(db: Queryable, deal: Deal, today: string): P
       { id: bytesOf(deal.contactId) },
     ),
     readUsualDays(db),
-    db.rows<Row<'answer_tally', 'tries' | 'cases' | 'answered'>>(
-      'SELECT tries, cases, answered FROM answer_tally ORDER BY tries',
-    ),
+    readTallies(db),
   ]);
   const tries = Number(tried?.tries ?? 0);
   const openDays = daysBetween(deal.createdAt.slice(0, 10), today);
@@ -25,7 +37,7 @@ export async function readLettingGo(db: Queryable, deal: Deal, today: string): P
     tries,
     openDays,
     usualDays,
-    chance: share && { rate: share.rate, low: share.low, high: share.high, cases: share.whole },
+    chance: share && oddsOf(share),
     advice: advise(share, { open: openDays, usual: usualDays }),
   };
 }

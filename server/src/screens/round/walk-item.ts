@@ -9,7 +9,9 @@ import { bytesOf, idOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readRunsOf, settingOfRun } from '../../processes/cadences/index';
-import { likelyDeal, readDealRows } from '../../processes/deals/index';
+import { likelyDeal, readDealRows, readOdds } from '../../processes/deals/index';
+import { readAnswerRates } from '../../activity/touch/index';
+import { readStandings } from '../../records/settings/index';
 import { readJournal } from '../../activity/journal/index';
 import { readContact } from '../../records/contacts/index';
 import { type SignedIn, todayOf } from '../../records/users/index';
@@ -43,12 +45,21 @@ export async function readWalkItem(
   const { entries } = await readJournal(database, { contactId, kinds: [...said], limit: 6 });
   const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
   const { outcomes, checklists, round, organisation } = await settings.read(database);
+  const tries = [...attempts.values()].reduce((sum, each) => sum + each, 1);
+  const [tallies, standings, odds] = await Promise.all([
+    readAnswerRates(database),
+    readStandings(database),
+    readOdds(database, tries),
+  ]);
+  const group = standings.find(({ id }) => id === contact.standingId)?.group ?? 'prospect';
   const facts: Omit<ProposalFacts, 'outcome'> = {
     contact: calendars.of({ country: contact.country, zone: contact.zone }, organisation),
     now: clock.now(),
     attempts: new Map(attempts).set(channel, (attempts.get(channel) ?? 0) + 1),
     reachable: reachableChannels(contact),
     unwanted: new Set(contact.doNotContact.map((mark) => mark.channel)),
+    rates: { tallies, group, own: new Map(contact.answers.map((each) => [each.channel, each])) },
+    odds,
     minutes: round.minutes,
     runNext: task === null ? null : await nextOfRun(services, task.id, contactId),
   };
