@@ -5,7 +5,7 @@ import type { WithKeys } from '@kettle/server/platform/database/database';
 import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
 import { learnAnswerRates } from '@kettle/server/activity/touch/index';
-import { learnAnswers } from '@kettle/server/processes/deals/index';
+import { learnAnswers, learnUsualAmounts } from '@kettle/server/processes/deals/index';
 import { insertEntries, writeSystemEntry } from '@kettle/server/records/entries/index';
 import { learnLeadWorth } from '@kettle/server/processes/leads/index';
 import { readStandings } from '@kettle/server/records/settings/index';
@@ -173,6 +173,7 @@ export async function writeLeads(
   await tx.derive();
   await learnAnswers(tx, now);
   await learnAnswerRates(tx, now);
+  await learnUsualAmounts(tx, now);
   await learnLeadWorth(tx, settings.round);
 }
 

@@ -66,7 +66,11 @@ async function benchRound(): Promise<void> {
   const today = now.slice(0, 10);
   const parameters = { owner: bytesOf(ownerId), today };
   const bareRound = () =>
-    Promise.all(Object.values(factStatements).map((sql) => database.rows(sql, parameters)));
+    Promise.all(
+      Object.values(factStatements).map((sql) =>
+        database.rows(sql, { ...parameters, usualDeal: null, usualYearly: null }),
+      ),
+    );
   const filters = { limit: 150 };
   const { ours, bare } = await compare(15, () => readRound(database, services, ownerId, filters), bareRound);
   const { counts } = await readRound(database, services, ownerId, filters);

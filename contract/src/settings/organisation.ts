@@ -82,7 +82,8 @@ export const roundSettings = z.object({
     waking: probability,
     stirring: probability,
   }),
-  promiseMinor: z.int().min(0).max(100_000_000),
+  /** Null for a tenth of what an open deal usually weighs. */
+  promiseMinor: z.int().min(0).max(100_000_000).nullable(),
   leadMinor: z.int().min(0).max(100_000_000),
   /** Whether that is learned each night from the organisation's own leads and deals. */
   learnsLead: z.boolean(),

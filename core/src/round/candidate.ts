@@ -33,6 +33,8 @@ export interface Candidate {
   readonly group: string;
   readonly channel: Channel;
   readonly stakeMinor: number;
+  /** Nobody knows what it is worth: the organisation's median counts. */
+  readonly isUsualValue?: boolean;
   readonly minutes: number;
   readonly decay: Decay;
   readonly dueOn: PlainDate;

@@ -26,7 +26,7 @@ export function explainRow(row: RankedRow, horizon: Horizon, currency: string): 
     priceOfMinuteMinor: horizon.prices[waiting.laterDay ?? 0] ?? 0,
     minutes: lead.minutes,
     costMinor,
-    sentence: $localize`Done today ${sayRoughly(todayMinor, currency)}:todayMinor:; ${left}:left:: ${costs}:costs:.`,
+    sentence: `${$localize`Done today ${sayRoughly(todayMinor, currency)}:todayMinor:; ${left}:left:: ${costs}:costs:.`}${lead.isUsualValue ? ` ${$localize`Its value is not known: the usual one counts.`}` : ''}`,
   };
 }
 

@@ -91,6 +91,8 @@ export interface FactAct {
   readonly pinned: boolean;
   readonly timesMoved: number;
   readonly reachable: readonly boolean[] | null;
+  /** Nobody knows what it is worth: the organisation's median counts. */
+  readonly isUsualValue?: boolean;
 }
 
 export interface FactSetting {
@@ -119,6 +121,7 @@ export function candidateOf(fact: RoundFact, setting: FactSetting): Candidate {
     reachable: act.reachable,
     pinned: act.pinned,
     timesMoved: act.timesMoved,
+    ...(act.isUsualValue && { isUsualValue: true }),
   };
 }
 
@@ -162,19 +165,19 @@ function worthOf(
       };
     case 'renewal':
       return {
-        stakeMinor: fact.yearlyMinor,
+        stakeMinor: fact.yearlyMinor || settings.leadMinor,
         decay: decayOf.renewal(settings, daysBetween(today, fact.deadlineOn)),
         dueOn: fact.deadlineOn,
       };
     case 'loose':
       return {
-        stakeMinor: fact.weightedMinor,
+        stakeMinor: fact.weightedMinor || settings.leadMinor,
         decay: decayOf.loose(settings, fact.days, fact.patienceDays),
         dueOn: fact.since,
       };
     case 'stalled':
       return {
-        stakeMinor: fact.weightedMinor,
+        stakeMinor: fact.weightedMinor || settings.leadMinor,
         decay: decayOf.stalled(settings, fact.daysPast, fact.patienceDays),
         dueOn: fact.since,
       };

@@ -557,6 +557,11 @@ export interface Tables {
     lead_id: IdBytes<LeadId>;
     tag: string;
   };
+  learned: {
+    name: string;
+    value: number;
+    cases: number;
+  };
   mail: {
     id: IdBytes<MailId>;
     direction: 'out' | 'in';

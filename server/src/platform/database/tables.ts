@@ -130,6 +130,7 @@ export const machinery = [
   'import_batch',
   'import_row',
   'job',
+  'learned',
   'mail_arrival',
   'mailbox_cursor',
   'migration_lease',

@@ -3,15 +3,19 @@ import { oncePerDay } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import { dealsRoutes } from './deals.routes';
 import { learnAnswers } from './letting-go';
+import { learnUsualAmounts } from './usual-amounts';
 
 const learnKind = 'learn-answers';
 
-/** Each night: how often tries are answered, from the organisation's own history. */
+/** Each night: how often tries are answered, and what deals are usually worth, from the organisation's own history. */
 const learn: JobKind = {
   words: $localize`learning how often tries are answered`,
   effect: 'database',
   lane: 'bulk',
-  run: (w) => learnAnswers(w, w.now),
+  run: async (w) => {
+    await learnAnswers(w, w.now);
+    await learnUsualAmounts(w, w.now);
+  },
 };
 
 export const dealsFeature = {

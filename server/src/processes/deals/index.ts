@@ -5,4 +5,5 @@ export { readDealRows, readDealRowsOf } from './deal-rows';
 export { learnAnswers, readOdds } from './letting-go';
 export { moveOnWhenDone, tickWhatWasDone } from './move-on';
 export { countDealsIn, moveDealsTo } from './move-deals';
+export { learnUsualAmounts, readUsualAmounts, type UsualAmounts } from './usual-amounts';
 export { deriveDealTouches, likelyDeal, onlyDeal, openDealsOf } from './touch-deals';

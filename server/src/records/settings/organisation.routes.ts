@@ -99,7 +99,11 @@ async function keepFigures(w: PersonWork, from: string, to: string): Promise<voi
   );
   const { round } = await w.settings();
   const same = (minor: number) => Math.round(minor * factor.factor);
-  const amounts = { promiseMinor: same(round.promiseMinor), leadMinor: same(round.leadMinor) };
+  const { promiseMinor } = round;
+  const amounts = {
+    promiseMinor: promiseMinor === null ? null : same(promiseMinor),
+    leadMinor: same(round.leadMinor),
+  };
   const changed = { ...round, ...amounts };
   await writeSetting(w, 'round', changed);
 }

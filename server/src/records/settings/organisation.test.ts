@@ -165,9 +165,9 @@ test('what is in the organisation’s own currency keeps its figure when that ha
   expect(status).toBe(200);
   const { priceMinor } = (await admin.ok('listProducts')).products.find(({ id }) => id === product.id)!;
   const { custom } = await admin.ok('getContact', { params: { id: contact.id } });
-  const { promiseMinor } = await admin.ok('roundSettings');
-  const usual = defaultRoundSettings.promiseMinor / 100;
-  expect([priceMinor, custom[field.id], promiseMinor]).toEqual([386, 1000, usual]);
+  const { leadMinor } = await admin.ok('roundSettings');
+  const usual = defaultRoundSettings.leadMinor / 100;
+  expect([priceMinor, custom[field.id], leadMinor]).toEqual([386, 1000, usual]);
   await admin.ok('undoChange', { params: { id: changeId } });
   expect(await wholeState(installation.services.database)).toEqual(before);
 });

@@ -98,7 +98,7 @@ const shapes = {
       .partial()
       .default({})
       .transform((own) => ({ ...usualChances, ...own })),
-    promiseMinor: z.int().min(0).default(defaultRoundSettings.promiseMinor),
+    promiseMinor: z.int().min(0).nullable().default(null),
     leadMinor: z.int().min(0).default(defaultRoundSettings.leadMinor),
     learnsLead: z.boolean().default(true),
     silenceLossChance: z.number().min(0).max(1).default(defaultRoundSettings.silenceLossChance),

@@ -4,6 +4,7 @@ import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf } from '../../platform/database/values';
 import { idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { UsualAmounts } from '../../processes/deals/index';
 
 /** What a fact is about, for reading the rows that are shown. */
 export interface Subject {
@@ -29,12 +30,18 @@ export interface FactReading {
   readonly pinned: ReadonlySet<string>;
   /** How long an act by each channel takes that nobody gave a length. */
   readonly minutes: Readonly<Record<Channel, number>>;
+  /** What a deal or an agreement without a value counts as. */
+  readonly usual: UsualAmounts;
   /** Per horizon day, whether somebody in this country can be reached; null when every day. */
   readonly reachable: (country: string | null, zone: string | null) => readonly boolean[] | null;
 }
 
-/** Weighted value in minor units of the joined deal and stage. */
-const weighted = 'ROUND(d.home_minor * COALESCE(d.win_probability, s.win_probability))';
+/** Weighted value in minor units of the joined deal and stage; one that has no value counts as the usual one. */
+const weighted =
+  'IF(d.id IS NULL, NULL, ROUND(COALESCE(NULLIF(d.home_minor, 0), :usualDeal, 0) * COALESCE(d.win_probability, s.win_probability)))';
+const isUsual = '(d.id IS NOT NULL AND COALESCE(d.home_minor, 0) = 0) AS is_usual';
+const yearly = (agreement: string) =>
+  `ROUND(COALESCE(NULLIF(${agreement}home_minor, 0), :usualYearly, 0) * 12 / ${agreement}term_months)`;
 /** Whether the joined contact can be called: a usable number, and no mark against it. */
 const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
   (SELECT 1 FROM do_not_contact n WHERE n.contact_id = c.id AND n.channel = 'call')) AS callable`;
@@ -42,7 +49,7 @@ const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
 /** Every statement whose rows become candidates, in one place: the Round's reading and the bench's bare reading. */
 export const factStatements = {
   tasks: `SELECT t.id, t.channel, t.purpose, t.due_on, t.promised_at, t.minutes, t.run_id, t.run_step, t.spacing_days,
-        t.times_moved, t.version, t.contact_id, t.deal_id, ${weighted} AS deal_minor, c.country, c.zone
+        t.times_moved, t.version, t.contact_id, t.deal_id, ${weighted} AS deal_minor, ${isUsual}, c.country, c.zone
       FROM task t
       LEFT JOIN deal d ON d.id = t.deal_id LEFT JOIN stage s ON s.id = d.stage_id
       LEFT JOIN contact c ON c.id = t.contact_id
@@ -68,16 +75,16 @@ export const factStatements = {
       FROM contact c JOIN standing st ON st.id = c.standing_id
      WHERE c.owner_id = :owner AND c.next_touch_due < :today AND c.next_step_on IS NULL
        AND c.archived_at IS NULL ORDER BY c.id`,
-  yearly: `SELECT COALESCE(company_id, contact_id) AS customer_id, SUM(ROUND(home_minor * 12 / term_months)) AS yearly_minor
+  yearly: `SELECT COALESCE(company_id, contact_id) AS customer_id, SUM(${yearly('')}) AS yearly_minor
       FROM agreement WHERE owner_id = :owner AND ends_on > :today AND archived_at IS NULL AND COALESCE(company_id, contact_id) IS NOT NULL
      GROUP BY 1 ORDER BY 1`,
-  renewals: `SELECT a.id, a.name, a.notice_deadline_on, ROUND(a.home_minor * 12 / a.term_months) AS yearly_minor,
+  renewals: `SELECT a.id, a.name, a.notice_deadline_on, ${yearly('a.')} AS yearly_minor, COALESCE(a.home_minor, 0) = 0 AS is_usual,
         a.contact_id, c.country, c.zone, ${callable}
       FROM agreement a LEFT JOIN contact c ON c.id = a.contact_id
      WHERE a.owner_id = :owner AND a.notice_deadline_on >= :today AND a.lead_on <= :today AND a.archived_at IS NULL
        AND (c.next_step_on IS NULL OR c.next_step_on <= :today OR c.next_step_on > a.notice_deadline_on)
      ORDER BY a.id`,
-  deals: `SELECT d.id, d.amount_minor, d.currency, ${weighted} AS deal_minor, d.status, d.moved_at, d.loose_since, d.created_at,
+  deals: `SELECT d.id, d.amount_minor, d.currency, ${weighted} AS deal_minor, ${isUsual}, d.status, d.moved_at, d.loose_since, d.created_at,
         d.next_step_on, d.wake_on, d.close_reason, s.patience_days, s.name AS stage_name, d.contact_id, c.country, c.zone, ${callable}
       FROM deal d JOIN stage s ON s.id = d.stage_id LEFT JOIN contact c ON c.id = d.contact_id
      WHERE d.owner_id = :owner AND ((d.status = 'open' AND (d.next_step_on IS NULL OR d.next_step_on <= :today))
@@ -94,7 +101,8 @@ export const factStatements = {
 
 /** Reads every reason to act that a person has today. */
 export async function readFacts(db: Queryable, reading: FactReading): Promise<KnownFact[]> {
-  const parameters = { owner: reading.owner, today: reading.today };
+  const { dealMinor: usualDeal, yearlyMinor: usualYearly } = reading.usual;
+  const parameters = { owner: reading.owner, today: reading.today, usualDeal, usualYearly };
   const read = <Row>(name: keyof typeof factStatements) => db.rows<Row>(factStatements[name], parameters);
   const [tasks, runs, replies, stirrings, quiet, yearly, renewals, deals, leads] = await Promise.all([
     read<TaskRow>('tasks'),
@@ -144,6 +152,7 @@ interface TaskRow extends Reachable {
   contact_id: IdBytes | null;
   deal_id: IdBytes | null;
   deal_minor: string | null;
+  is_usual: number;
 }
 
 function taskFact(row: TaskRow, steps: number | null, reading: FactReading): KnownFact {
@@ -160,6 +169,7 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
     pinned: reading.pinned.has(key),
     timesMoved: row.times_moved,
     reachable: reading.reachable(row.country, row.zone),
+    ...(row.is_usual === 1 && { isUsualValue: true }),
   };
   const dealMinor = Number(row.deal_minor ?? 0);
   const { due_on: dueOn, purpose } = row;
@@ -303,6 +313,7 @@ interface RenewalRow extends Callable {
   name: string;
   notice_deadline_on: PlainDate;
   yearly_minor: string;
+  is_usual: number;
   contact_id: IdBytes | null;
 }
 
@@ -311,7 +322,10 @@ function renewalFact(row: RenewalRow, reading: FactReading, groups: Map<string, 
   const subject = subjectOf(idOrNull(row.contact_id), null, agreementId);
   const fact: RoundFact = {
     kind: 'renewal',
-    act: derivedAct(`renewal:${agreementId}`, row, subject, reading, groups, channelFor(row)),
+    act: {
+      ...derivedAct(`renewal:${agreementId}`, row, subject, reading, groups, channelFor(row)),
+      ...(row.is_usual === 1 && { isUsualValue: true }),
+    },
     deadlineOn: row.notice_deadline_on,
     yearlyMinor: Number(row.yearly_minor),
     name: row.name,
@@ -324,6 +338,7 @@ interface DealFactRow extends Callable {
   amount_minor: string | number;
   currency: string;
   deal_minor: string | null;
+  is_usual: number;
   status: 'open' | 'parked';
   moved_at: string;
   loose_since: string | null;
@@ -341,8 +356,10 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
   const { today } = reading;
   const dealId = idOf<string>(row.id);
   const subject = subjectOf(idOrNull(row.contact_id), dealId);
-  const act = (kind: string) =>
-    derivedAct(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row));
+  const act = (kind: string): FactAct => ({
+    ...derivedAct(`${kind}:${dealId}`, row, subject, reading, groups, channelFor(row)),
+    ...(row.is_usual === 1 && { isUsualValue: true }),
+  });
   const weightedMinor = Number(row.deal_minor);
   const amountMinor = Number(row.amount_minor);
   const { currency } = row;

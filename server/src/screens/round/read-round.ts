@@ -2,6 +2,7 @@ import type { Channel, ContactId, PlainDate, Round, RoundRow, roundFilters, User
 import { freeMinutesBefore, hoursOf, freeGaps, sumMinutes } from '@kettle/core/calendar';
 import {
   candidateOf,
+  defaultRoundSettings,
   drawCutLine,
   explainRow,
   horizonDays,
@@ -32,6 +33,7 @@ import type { Services } from '../../platform/services';
 import { type TetherColumns, tetherOf } from '../../records/contacts/index';
 import { readPerson } from '../../records/users/index';
 import type { AllSettings } from '../../records/settings/index';
+import { readUsualAmounts, type UsualAmounts } from '../../processes/deals/index';
 import { readBlocks } from '../../activity/calendar/index';
 import { readFacts, type KnownFact } from './read-facts';
 import { readHeader } from './read-header';
@@ -64,7 +66,11 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
   const [owner, settings] = await Promise.all([readPerson(db, ownerId), services.settings.read(db)]);
   const calendar = calendars.of(owner, settings.organisation);
   const today = localDate(now, owner.zone);
-  const [pinned, kept] = await Promise.all([readPinned(db, ownerId, today), readPrices(db, ownerId, today)]);
+  const [usual, pinned, kept] = await Promise.all([
+    readUsualAmounts(db),
+    readPinned(db, ownerId, today),
+    readPrices(db, ownerId, today),
+  ]);
   const day = await readHorizon(db, {
     ownerId,
     calendar,
@@ -80,13 +86,14 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
     dateOf,
     pinned,
     minutes: settings.round.minutes,
+    usual,
     reachable: reachability(day.days, (country, zone) =>
       calendars.of({ country, zone }, settings.organisation),
     ),
   });
   const setting = {
     days: day.days,
-    settings: settings.round,
+    settings: { ...settings.round, promiseMinor: settings.round.promiseMinor ?? usualPromise(usual) },
     freeBefore: (at: string) => freeMinutesBefore(day.gaps, at),
   };
   const candidates = known.map(({ fact }) => candidateOf(fact, setting));
@@ -104,6 +111,10 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
   const isPriced = kept !== null;
   return { cut, horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow, isPriced, arrived };
 }
+
+/** What keeping a promise is worth until somebody says otherwise: a tenth of what an open deal usually weighs. */
+const usualPromise = ({ weightedMinor }: UsualAmounts): number =>
+  weightedMinor === null ? defaultRoundSettings.promiseMinor : Math.round(weightedMinor / 10);
 
 /** A function that computes each answer once: thousands of rows share a few dates. */
 function keeping<Key, Value>(compute: (key: Key) => Value): (key: Key) => Value {

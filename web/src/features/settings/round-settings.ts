@@ -38,7 +38,11 @@ const lines: readonly Line[] = [
     kind: 'percent',
     max: 100,
   },
-  { path: 'promiseMinor', words: $localize`Keeping a promise is worth at least`, kind: 'money' },
+  {
+    path: 'promiseMinor',
+    words: $localize`Keeping a promise is worth at least (empty: a tenth of what an open deal usually weighs)`,
+    kind: 'money',
+  },
   { path: 'leadMinor', words: $localize`A contact without a deal is expected to bring`, kind: 'money' },
   {
     path: 'renewalHalfDays',
@@ -146,7 +150,7 @@ export class RoundSettingsPart {
       stirring: required<number>(null),
     }),
     silenceLossChance: required<number>(null),
-    promiseMinor: required<number>(null),
+    promiseMinor: field<number | null>(null),
     leadMinor: required<number>(null),
     renewalHalfDays: required<number>(null),
     renewalLastDay: required<number>(null),
