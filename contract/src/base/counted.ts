@@ -114,7 +114,8 @@ export function countedFields<Of extends Counted, Row extends WithCounted>(
   const add = (key: string, name: string, type: GridFieldOf<Row>['type']) => {
     fields[key] = {
       ...{ name, type, canSort: true, isCounted: true },
-      width: type === 'instant' ? 130 : 100,
+      // As wide as its head: a figure is short.
+      width: Math.max(type === 'instant' ? 130 : 90, 24 + name.length * 7),
       of: (row) => row.counted?.[key] ?? null,
     };
   };
