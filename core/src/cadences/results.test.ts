@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { addDays } from '../time';
 import { calendarOf } from '../../testing/calendars';
-import { shareOf } from '../stats';
+import { personRate, shareOf } from '../stats';
 import {
   aliveOf,
   answersByTry,
@@ -9,7 +9,6 @@ import {
   casesNeeded,
   compareVariants,
   levelStarts,
-  personRate,
   plainStep,
   previewLoad,
   resultsBy,

@@ -1,5 +1,14 @@
 import type { Channel } from '@kettle/contract';
-import { differenceOf, fisherTest, shareOf, shrunkRate, weightOf, type Share, type Tally } from '../stats';
+import {
+  differenceOf,
+  fisherTest,
+  shareOf,
+  shrunkRate,
+  totalOf,
+  weightOf,
+  type Share,
+  type Tally,
+} from '../stats';
 
 /** What became of one step of one run. */
 export interface StepFact {
@@ -148,26 +157,5 @@ export function bestHours(tallies: readonly HourTally[]): HourRate[] {
   });
   return rates.sort(
     (a, b) => b.rate - a.rate || b.tried - a.tried || a.weekday - b.weekday || a.hour - b.hour,
-  );
-}
-
-/**
- * A person's own answer rate on a channel, drawn towards that of people like them, and that towards everybody's.
- * Weights in tries; see `weightOf`.
- */
-export function personRate(
-  own: Tally,
-  segment: Tally,
-  all: Tally,
-  weights: { readonly person: number; readonly segment: number },
-): number {
-  const allRate = all.tried === 0 ? 0 : all.answered / all.tried;
-  return shrunkRate(own, shrunkRate(segment, allRate, weights.segment), weights.person);
-}
-
-function totalOf(tallies: readonly Tally[]): Tally {
-  return tallies.reduce(
-    (sum, tally) => ({ tried: sum.tried + tally.tried, answered: sum.answered + tally.answered }),
-    { tried: 0, answered: 0 },
   );
 }

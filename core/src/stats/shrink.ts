@@ -35,6 +35,28 @@ export function shrunkRate({ tried, answered }: Tally, wider: number, weight: nu
   return (answered + weight * wider) / (tried + weight);
 }
 
+/**
+ * A person's own answer rate on a channel, drawn towards that of people like them, and that towards everybody's.
+ * Weights in tries; see `weightOf`.
+ */
+export function personRate(
+  own: Tally,
+  segment: Tally,
+  all: Tally,
+  weights: { readonly person: number; readonly segment: number },
+): number {
+  const allRate = all.tried === 0 ? 0 : all.answered / all.tried;
+  return shrunkRate(own, shrunkRate(segment, allRate, weights.segment), weights.person);
+}
+
+/** Tries and answers of groups together. */
+export function totalOf(tallies: readonly Tally[]): Tally {
+  return tallies.reduce(
+    (sum, tally) => ({ tried: sum.tried + tally.tried, answered: sum.answered + tally.answered }),
+    { tried: 0, answered: 0 },
+  );
+}
+
 const clamp = (weight: number) => Math.min(mostWeight, Math.max(leastWeight, weight));
 
 function sum<Item>(items: readonly Item[], of: (item: Item) => number): number {

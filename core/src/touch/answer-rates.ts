@@ -1,5 +1,5 @@
 import type { Channel, StandingGroup } from '@kettle/contract';
-import { shrunkRate, type Tally, weightOf } from '../stats';
+import { personRate, shrunkRate, type Tally, totalOf, weightOf } from '../stats';
 
 /** Tries and answers of a channel by group of standings and hour of the day, on the clock of whoever was tried. */
 export interface RateTally extends Tally {
@@ -23,11 +23,6 @@ export interface KnownRate {
 }
 
 const nothing: Tally = { tried: 0, answered: 0 };
-const total = (tallies: readonly Tally[]): Tally =>
-  tallies.reduce(
-    (sum, { tried, answered }) => ({ tried: sum.tried + tried, answered: sum.answered + answered }),
-    nothing,
-  );
 const shareOf = ({ tried, answered }: Tally) => (tried === 0 ? 0 : answered / tried);
 
 /**
@@ -39,13 +34,16 @@ const shareOf = ({ tried, answered }: Tally) => (tried === 0 ? 0 : answered / tr
 export function rateOf(channel: Channel, { tallies, group, own }: AnswerRates): KnownRate | null {
   const all = tallies.filter((tally) => tally.channel === channel);
   const segments = [...new Set(all.map((tally) => tally.group))].map((each) =>
-    total(all.filter((tally) => tally.group === each)),
+    totalOf(all.filter((tally) => tally.group === each)),
   );
   if (all.length === 0) return null;
-  const segment = total(all.filter((tally) => tally.group === group));
+  const segment = totalOf(all.filter((tally) => tally.group === group));
   const weight = weightOf(segments);
-  const wider = shrunkRate(segment, shareOf(total(all)), weight);
-  return { rate: shrunkRate(own.get(channel) ?? nothing, wider, weight), cases: segment.tried };
+  const weights = { person: weight, segment: weight };
+  return {
+    rate: personRate(own.get(channel) ?? nothing, segment, totalOf(all), weights),
+    cases: segment.tried,
+  };
 }
 
 /** An hour that is better than the others. */
@@ -70,11 +68,11 @@ export function bestHourOf(
   isOpen: (hour: number) => boolean,
 ): BestHour | null {
   const all = tallies.filter((tally) => tally.channel === channel);
-  const usual = shareOf(total(all));
+  const usual = shareOf(totalOf(all));
   const hours = [...new Set(all.map(({ hour }) => hour))].map((hour) => ({
     hour,
-    everybody: total(all.filter((tally) => tally.hour === hour)),
-    segment: total(all.filter((tally) => tally.hour === hour && tally.group === group)),
+    everybody: totalOf(all.filter((tally) => tally.hour === hour)),
+    segment: totalOf(all.filter((tally) => tally.hour === hour && tally.group === group)),
   }));
   const weights = {
     everybody: weightOf(hours.map(({ everybody }) => everybody)),

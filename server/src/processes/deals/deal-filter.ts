@@ -5,9 +5,8 @@ import { mostNotches } from '@kettle/contract/base/notches';
 import { dealPlain } from '@kettle/contract/base/catalogues';
 import { columnsInGrid } from '@kettle/contract/base/plain-fields';
 import type { SqlValue } from '../../platform/database/database';
-import { countedColumns } from '../../records/counted/index';
+import { countedColumns, type Reader } from '../../records/counted/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
-import type { SignedIn } from '../../records/users/index';
 import { bytesOf } from '../../platform/ids';
 import {
   type Clauses,
@@ -63,7 +62,7 @@ const sortColumns: Partial<Record<DealGridFieldKey, string>> = {
   contact: 'c.sort_name',
 };
 
-export const dealSql = (reader: { readonly who: SignedIn; readonly today: string }): ListSql => ({
+export const dealSql = (reader: Reader): ListSql => ({
   fields: dealGridFields,
   columns: { ...columns, ...countedColumns('deal', reader) },
   sortColumns,

@@ -2,7 +2,7 @@ import type { CompanyGridFieldKey, CompanyQuery, CompanyRow } from '@kettle/cont
 import { companyGridFields } from '@kettle/contract';
 import type { SqlValue } from '../../platform/database/database';
 import { bytesOf } from '../../platform/ids';
-import { countedColumns } from '../counted/index';
+import { countedColumns, type Reader } from '../counted/index';
 import { archivedSql, matchAll, searchWords } from '../contacts/index';
 import { type Clauses, filterSql, type FilterSetting, type ListSql, type RecordList } from '../grid/index';
 import { reachParameters, withinReach } from '../rights/index';
@@ -10,7 +10,7 @@ import type { SignedIn } from '../users/index';
 import { companySums, readCompanyRows } from './companies';
 
 /** Where the fields of companies lie; what is counted of theirs depends on what the reader may read. */
-function companySql(reader: { readonly who: SignedIn; readonly today: string }): ListSql {
+function companySql(reader: Reader): ListSql {
   const sums = companySums(reader.who);
   const columns: Record<CompanyGridFieldKey, string> = {
     ...countedColumns('company', reader),

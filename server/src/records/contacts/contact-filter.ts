@@ -6,8 +6,7 @@ import { nameKey } from '@kettle/core/duplicates';
 import type { SqlValue } from '../../platform/database/database';
 import { reachParameters, withinReach } from '../rights/index';
 import { bytesOf } from '../../platform/ids';
-import { countedColumns } from '../counted/index';
-import type { SignedIn } from '../users/index';
+import { countedColumns, type Reader } from '../counted/index';
 import { type Clauses, type FilterSetting, type ListSql, filterSql } from '../grid/index';
 
 const plainColumns = Object.fromEntries(
@@ -43,7 +42,7 @@ const sortColumns: Partial<Record<GridFieldKey, string>> = {
   owner: '(SELECT o.name FROM app_user o WHERE o.id = c.owner_id)',
 };
 
-export const contactSql = (reader: { readonly who: SignedIn; readonly today: string }): ListSql => ({
+export const contactSql = (reader: Reader): ListSql => ({
   from: () => 'FROM contact c',
   sums: {},
   fields: gridFields,

@@ -1,4 +1,4 @@
-export { countedColumns, readCounted } from './counted-sql';
+export { countedColumns, readCounted, type Reader } from './counted-sql';
 export { deriveCounted } from './derive-counted';
 export { countedFeature } from './feature';
 export { recountEverything } from './recount-job';

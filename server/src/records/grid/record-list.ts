@@ -5,7 +5,7 @@ import type { Queryable } from '../../platform/database/database';
 import { wholeNumber } from '../../platform/database/values';
 import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { readCounted } from '../counted/index';
+import { readCounted, type Reader } from '../counted/index';
 import { readCustomFields } from '../fields/index';
 import { type Owned, readableIds } from '../rights/index';
 import { type SignedIn, todayOf } from '../users/index';
@@ -35,7 +35,7 @@ export interface RecordList<Query, Row> {
   /** What kind of records it is of, where what happened with them is counted. */
   readonly counts?: Counted;
   /** Where its fields lie; what is counted of others' records depends on who reads. */
-  sql(reader: { readonly who: SignedIn; readonly today: string }): ListSql;
+  sql(reader: Reader): ListSql;
   readonly usualSort: readonly SortPart[];
   /** Keys of the columns of a file when none are named. */
   readonly usualColumns: string;

@@ -337,6 +337,21 @@ describe('the whole deal', () => {
   });
 });
 
+test('product lines of a deal are in its currency', async () => {
+  const lines = [
+    { id: 'l', productId: null, name: 'softener', quantity: 1, priceMinor: 250_000, discountPercent: 0 },
+  ];
+  const part = await showPart(DealFacts, {
+    inputs: {
+      deal: whole({
+        currency: 'JPY',
+        lines: lines.map((each) => ({ ...each, billing: 'once', totalMinor: 250_000 })),
+      }),
+    },
+  });
+  expect(said(part.root)).toContain('JP¥250,000');
+});
+
 describe('a brief that is done', () => {
   const stage = (id: string) => ({
     id,

@@ -84,7 +84,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
           }
         </ng-template>
         <ng-template [kettleColumn]="deal().lines" head="sum" i18n-head isNumber let-line>
-          {{ line.totalMinor | money }}
+          {{ line.totalMinor | money: deal().currency }}
         </ng-template>
         <ng-template [kettleColumn]="deal().lines" head="paid" i18n-head let-line>
           <span class="soft">{{ line.billing }}</span>
