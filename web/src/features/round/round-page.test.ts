@@ -112,6 +112,18 @@ describe('the Round', () => {
     expect(said(root)).toContain('start somebody on a cadence');
   });
 
+  test('what comes late stands below the rows: none moves from under a press', async () => {
+    const part = await showPart(RoundPage, { role: 'admin' });
+    await part.answer('/api/round', aDay());
+    const row = document.getElementById('task:1')!;
+    await part.pass(50);
+    const steps = [{ name: 'people', isDone: false, isSkipped: false }];
+    await part.answer('/api/setup', { version: 1, steps });
+    const late = part.root.querySelector('kettle-setup-steps section')!;
+    expect(said(late)).toContain('1 to go');
+    expect(row.compareDocumentPosition(late)).toBe(Node.DOCUMENT_POSITION_FOLLOWING);
+  });
+
   test('a refusal is told, and asked again by a press', async () => {
     const part = await showPart(RoundPage);
     await part.refuse('/api/round', { status: 403, code: 'not-allowed', detail: 'Not yours.' });

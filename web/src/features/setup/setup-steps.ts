@@ -159,7 +159,7 @@ export class SetupSteps {
     this.api.call('changeSetup', { body: { version, skipped } }, changeId).subscribe({
       next: (saved) => {
         this.setup.put(saved);
-        const said = `${words[name].title}: ${isSkipped ? 'skipped' : $localize`taken up again`}.`;
+        const said = `${words[name].title}: ${isSkipped ? wordOf('skipped') : $localize`taken up again`}.`;
         this.undo.offer(said, changeId, () => this.setup.again());
       },
       error: (error: unknown) => this.notices.problem(error),
