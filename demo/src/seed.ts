@@ -36,9 +36,13 @@ import * as words from './words';
 import { writeArrivals, writeTexts } from './write-mail';
 import { writeDealParts } from './write-deal-parts';
 import { writeLeads } from './write-leads';
+import { learnAnswerRates } from '@kettle/server/activity/touch/index';
+import { learnAnswers, learnUsualAmounts } from '@kettle/server/processes/deals/index';
+import { learnLeadWorth } from '@kettle/server/processes/leads/index';
+import { learnChances } from '@kettle/server/screens/round/index';
 import { writeRuns } from './write-runs';
 import { installCapture } from '@kettle/server/platform/work/capture';
-import { work } from '@kettle/server/platform/work/work';
+import { type Work, work } from '@kettle/server/platform/work/work';
 
 /** The demo's day begins here, so that it is alive at whatever hour it is started. */
 const startMinute = 9 * 60 + 10;
@@ -87,12 +91,22 @@ async function seed(demo: Services): Promise<void> {
       await settleDeals(w);
       await writeLeads(w, demo, scenario, made, today);
       await writeLeadFields(w);
+      await learn(w, demo, now);
     },
     { act: 'demo', isBulk: true },
   );
   // Nobody undoes the demo: what was captured of it is not kept.
   await demo.database.change('DELETE FROM change_row');
   await demo.database.change('DELETE FROM change_set');
+}
+
+/** What is learned each night, from the history that was just written. */
+async function learn(w: Work, { calendars }: Services, now: string): Promise<void> {
+  await learnAnswers(w, now);
+  await learnAnswerRates(w, now);
+  await learnUsualAmounts(w, now);
+  await learnLeadWorth(w);
+  await learnChances(w, now, calendars.of({ country: 'GB', zone }, usualDaysOff));
 }
 
 async function writeUsers(tx: WithKeys, now: string): Promise<UserId[]> {

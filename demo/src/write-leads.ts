@@ -4,10 +4,7 @@ import { addDays } from '@kettle/core/time';
 import type { WithKeys } from '@kettle/server/platform/database/database';
 import { writingAt } from '@kettle/server/platform/work/work';
 import { sqlInstant } from '@kettle/server/platform/database/values';
-import { learnAnswerRates } from '@kettle/server/activity/touch/index';
-import { learnAnswers, learnUsualAmounts } from '@kettle/server/processes/deals/index';
 import { insertEntries, writeSystemEntry } from '@kettle/server/records/entries/index';
-import { learnLeadWorth } from '@kettle/server/processes/leads/index';
 import { readStandings } from '@kettle/server/records/settings/index';
 import { insertContact } from '@kettle/server/records/contacts/index';
 import { bytesOf, newId } from '@kettle/server/platform/ids';
@@ -140,7 +137,6 @@ export async function writeLeads(
   await tx.change("INSERT INTO setting (name, value) VALUES ('leads', :value)", {
     value: JSON.stringify({ version: 1, ownerRule: { kind: 'pool' } }),
   });
-  const settings = await demo.settings.read(tx);
   const standing = (await readStandings(tx)).find(({ isDefault }) => isDefault)!;
   for (const [index, each] of leads.entries()) {
     const owner = each.owner === null ? null : made.users[each.owner]!;
@@ -171,10 +167,6 @@ export async function writeLeads(
   }
   await writeDecided(tx, scenario, made, today);
   await tx.derive();
-  await learnAnswers(tx, now);
-  await learnAnswerRates(tx, now);
-  await learnUsualAmounts(tx, now);
-  await learnLeadWorth(tx, settings.round);
 }
 
 const consentWords =

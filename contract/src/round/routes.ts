@@ -1,4 +1,7 @@
+import * as z from 'zod';
+import { userId } from '../base/ids';
 import { ok, type RouteSpec } from '../base/route';
+import { learnedValue, roundSettings } from '../settings';
 import {
   done,
   doneQuery,
@@ -7,6 +10,7 @@ import {
   placeRow,
   round,
   roundFilters,
+  roundPreview,
   walkItem,
   walkQuery,
 } from './schemas';
@@ -26,6 +30,19 @@ export const roundRoutes = {
     reply: done,
   },
   placeRow: { access: 'rep', summary: 'Pin a row of today’s round', body: placeRow, reply: ok },
+  learnedValues: {
+    access: 'rep',
+    summary: 'What the Round reckons with, as usual and as learned',
+    reply: z.object({ values: z.array(learnedValue) }),
+  },
+  previewRound: {
+    access: 'admin',
+    summary: 'Today’s order as other settings would make it; nothing is changed',
+    /** Whose day; left out, one's own. */
+    query: z.object({ owner: userId.optional() }),
+    body: roundSettings,
+    reply: roundPreview,
+  },
   moveRows: {
     access: 'rep',
     summary: 'Move rows below the cut line',

@@ -203,3 +203,24 @@ export const done = z.object({
 });
 
 export type Done = z.infer<typeof done>;
+
+/** Today's order as other settings would make it: the first rows, with where each stands now. Places count from 1. */
+export const roundPreview = z.object({
+  rows: z.array(
+    z.object({
+      key: z.string(),
+      contactName: z.string(),
+      purpose: z.string(),
+      was: z.int(),
+      becomes: z.int(),
+      /** Whether it is above the line where the free minutes end, now and then. */
+      wasAbove: z.boolean(),
+      isAbove: z.boolean(),
+    }),
+  ),
+  total: z.int(),
+  /** How many of all stand elsewhere then. */
+  moved: z.int(),
+});
+
+export type RoundPreview = z.infer<typeof roundPreview>;

@@ -70,27 +70,60 @@ export const changeOrganisationSettings = organisationSettings
 
 export type OrganisationSettings = z.infer<typeof organisationSettings>;
 
+/** What is learned from the organisation's own history, by where it stands in the Round's settings. */
+export const learnedNames = [
+  'p0.reply',
+  'p0.lead',
+  'p0.task',
+  'p0.step',
+  'p0.waking',
+  'p0.stirring',
+  'halfDays.reply',
+  'halfDays.lead',
+  'halfDays.task',
+  'halfDays.waking',
+  'halfDays.stirring',
+  'silenceLossChance',
+  'promiseMinor',
+  'leadMinor',
+  'renewalHalfDays',
+  'renewalLastDay',
+  'dealFloor',
+] as const;
+
+export type LearnedName = (typeof learnedNames)[number];
+
+/** Null where what is learned counts, and the usual value until there are cases enough. */
+const learnedChance = probability.nullable();
+const learnedAmount = z.int().min(0).max(100_000_000).nullable();
+const learnedDays = z.number().min(0.1).max(365).nullable();
+
 /** What the Round reckons with; money in minor units of the organisation's currency. */
 export const roundSettings = z.object({
   version: z.int(),
   /** The chance that acting on time brings what is at stake. */
   p0: z.object({
-    reply: probability,
-    lead: probability,
-    task: probability,
-    step: probability,
-    waking: probability,
-    stirring: probability,
+    reply: learnedChance,
+    lead: learnedChance,
+    task: learnedChance,
+    step: learnedChance,
+    waking: learnedChance,
+    stirring: learnedChance,
   }),
-  /** Null for a tenth of what an open deal usually weighs. */
-  promiseMinor: z.int().min(0).max(100_000_000).nullable(),
-  leadMinor: z.int().min(0).max(100_000_000),
-  /** Whether that is learned each night from the organisation's own leads and deals. */
-  learnsLead: z.boolean(),
-  silenceLossChance: probability,
-  renewalHalfDays: z.number().min(0.5).max(365),
-  renewalLastDay: probability,
-  dealFloor: probability,
+  /** Working days of waiting in which that chance falls to half. */
+  halfDays: z.object({
+    reply: learnedDays,
+    lead: learnedDays,
+    task: learnedDays,
+    waking: learnedDays,
+    stirring: learnedDays,
+  }),
+  promiseMinor: learnedAmount,
+  leadMinor: learnedAmount,
+  silenceLossChance: learnedChance,
+  renewalHalfDays: learnedDays,
+  renewalLastDay: learnedChance,
+  dealFloor: learnedChance,
   reserveMinutes: z.int().min(0).max(480),
   /** How long a step takes that nobody gave a length, and how long one is proposed. */
   minutes: minutesByChannel,
@@ -99,3 +132,14 @@ export const roundSettings = z.object({
 export const changeRoundSettings = roundSettings.extend({ resolved });
 
 export type RoundSettingsBody = z.infer<typeof roundSettings>;
+
+/** One of the Round's values as it is usual and as it was learned, with the cases it rests on. */
+export const learnedValue = z.object({
+  name: z.enum(learnedNames),
+  usual: z.number(),
+  /** Null while there are too few cases. */
+  learned: z.number().nullable(),
+  cases: z.int(),
+});
+
+export type LearnedValue = z.infer<typeof learnedValue>;

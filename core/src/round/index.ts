@@ -6,3 +6,5 @@ export * from './explain';
 export * from './prices';
 export * from './rank';
 export * from './facts';
+export * from './fit';
+export * from './learned';

@@ -2,11 +2,12 @@
  * Outside checks. Smith 1956, "Various optimizers for single-stage production" (Naval Research Logistics Quarterly 3):
  * the ratio order has the least total weighted waiting. Moore 1968, "An n job, one machine sequencing algorithm for
  * minimizing the number of late jobs" (Management Science 15): its worked example, times 7 8 4 6 6 and due dates
- * 9 17 18 19 21, leaves two late at best.
+ * 9 17 18 19 21, leaves two late at best. Gelman et al., Bayesian Data Analysis (2013), 2.4, from memory: with a beta(a, b) prior the
+ * mode of a chance after y of n is (a + y - 1) / (a + b + n - 2).
  */
 import fc from 'fast-check';
 import { fewestLate } from '../../testing/fewest-late';
-import { drawCutLine, rankRound, type Candidate, type Horizon } from '.';
+import { drawCutLine, fitFalling, rankRound, type Candidate, type Horizon } from '.';
 import { addDays } from '../time';
 
 const horizon: Horizon = {
@@ -128,4 +129,47 @@ test('Moore 1968: of acts of one length and worth, the cut line lets no more dea
       expect(below.filter(({ willMiss }) => willMiss)).toHaveLength(fewestLate(jobs).length);
     }),
   );
+});
+
+test.each([
+  [0, 0, 0.6],
+  [7, 10, 0.6],
+  [3, 200, 0.15],
+  [81, 263, 0.3],
+])(
+  'a chance learned from %d of %d, usually %d, is the mode of the beta posterior',
+  (brought, tried, usual) => {
+    const [a, b] = [1 + 30 * usual, 1 + 30 * (1 - usual)];
+    const { chance } = fitFalling(
+      [{ waited: 0, tried, brought }],
+      { chance: usual, halfDays: 1 },
+      { isFixed: true },
+    );
+    expect(chance).toBeCloseTo((a + brought - 1) / (a + b + tried - 2), 9);
+  },
+);
+
+test('chance and half-life together are the most probable of all pairs on a fine grid', () => {
+  const usual = { chance: 0.3, halfDays: 2 };
+  const cases = [
+    [0, 60, 31],
+    [1, 44, 15],
+    [2, 31, 9],
+    [4, 28, 3],
+    [9, 17, 1],
+  ].map(([waited, tried, brought]) => ({ waited: waited!, tried: tried!, brought: brought! }));
+  const likely = (chance: number, halfDays: number) => {
+    let sum = 9 * Math.log(chance) + 21 * Math.log(1 - chance);
+    for (const { waited, tried, brought } of cases) {
+      const then = chance * 2 ** (-waited / halfDays);
+      sum += brought * Math.log(then) + (tried - brought) * Math.log(1 - then);
+    }
+    return sum - Math.log(halfDays / usual.halfDays) ** 2 / (2 * 0.5 ** 2);
+  };
+  const found = fitFalling(cases, usual);
+  let best = -Infinity;
+  for (let chance = 0.005; chance < 1; chance += 0.005)
+    for (let halfDays = 0.5; halfDays <= 8; halfDays += 0.05) best = Math.max(best, likely(chance, halfDays));
+  // Its half-lives stand a twelfth of a doubling apart: no pair of the grid is clearly more probable.
+  expect(likely(found.chance, found.halfDays)).toBeGreaterThan(best - 0.05);
 });

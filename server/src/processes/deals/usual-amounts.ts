@@ -1,16 +1,15 @@
 import type { Queryable } from '../../platform/database/database';
-import type { Row } from '../../platform/database/schema.generated';
+import { keepLearned, readLearned } from '../../records/settings/index';
 
 /** What an amount that nobody knows counts as, in minor units of the organisation's currency; null while there is none to go by. */
 export interface UsualAmounts {
   /** The median of open deals that have a value. */
   readonly dealMinor: number | null;
-  /** The median of what open deals weigh: a tenth of it is what keeping a promise is worth. */
-  readonly weightedMinor: number | null;
   /** The median of what running agreements bring a year. */
   readonly yearlyMinor: number | null;
 }
 
+/** The median of what open deals weigh is learned beside them: a tenth of it is what keeping a promise is worth. */
 const medians = {
   'usual-deal': `SELECT home_minor AS amount FROM deal WHERE status = 'open' AND archived_at IS NULL AND home_minor > 0`,
   'usual-weighted': `SELECT ROUND(d.home_minor * COALESCE(d.win_probability, s.win_probability)) AS amount
@@ -26,24 +25,16 @@ export async function learnUsualAmounts(tx: Queryable, now: string): Promise<voi
       `SELECT MEDIAN(amount) OVER () AS median, COUNT(*) OVER () AS cases FROM (${rows}) known LIMIT 1`,
       { now: now.slice(0, 10) },
     );
-    await tx.change('DELETE FROM learned WHERE name = :name', { name });
-    if (found)
-      await tx.change('INSERT INTO learned (name, value, cases) VALUES (:name, :value, :cases)', {
-        name,
-        value: Math.round(Number(found.median)),
-        cases: Number(found.cases),
-      });
+    await keepLearned(
+      tx,
+      name,
+      found ? { value: Math.round(Number(found.median)), cases: Number(found.cases) } : null,
+    );
   }
 }
 
 export async function readUsualAmounts(db: Queryable): Promise<UsualAmounts> {
-  const rows = await db.rows<Row<'learned', 'name' | 'value'>>(
-    "SELECT name, value FROM learned WHERE name IN ('usual-deal', 'usual-weighted', 'usual-yearly') ORDER BY name",
-  );
-  const of = (name: keyof typeof medians) => rows.find((row) => row.name === name)?.value ?? null;
-  return {
-    dealMinor: of('usual-deal'),
-    weightedMinor: of('usual-weighted'),
-    yearlyMinor: of('usual-yearly'),
-  };
+  const learned = await readLearned(db);
+  const of = (name: keyof typeof medians) => learned.get(name)?.value ?? null;
+  return { dealMinor: of('usual-deal'), yearlyMinor: of('usual-yearly') };
 }

@@ -15,7 +15,7 @@ const learn: JobKind = {
   words: $localize`learning what a lead brings`,
   effect: 'database',
   lane: 'bulk',
-  run: async (w) => learnLeadWorth(w, (await w.settings()).round),
+  run: (w) => learnLeadWorth(w),
 };
 
 export const leadsFeature = {

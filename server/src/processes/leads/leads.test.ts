@@ -2,7 +2,6 @@ import { randomUUID } from 'node:crypto';
 import type { Lead, OwnerRule } from '@kettle/contract';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aLead, aLog, journalOf } from '../../../testing/people';
-import { learnLeadWorth } from './lead-worth';
 
 let installation: Installation;
 let rep: Caller;
@@ -340,23 +339,4 @@ test('a long list comes in parts, each lead once', async () => {
   expect((await caller.ok('countLeads', { query })).found).toBe(3);
   expect(parts.flatMap(({ rows }) => rows.map(({ id }) => id))).toEqual(whole.rows.map(({ id }) => id));
   expect((await caller.call('listLeads', { query: { limit: 0 } })).body.fields[0].path).toBe('query.limit');
-});
-
-test('what a lead brings is not learned where an admin says it', async () => {
-  const { round } = await installation.services.settings.read(installation.services.database);
-  const asked: string[] = [];
-  const nobody = {
-    rows: (sql: string) => {
-      asked.push(sql);
-      return Promise.resolve([]);
-    },
-    change: (sql: string) => {
-      asked.push(sql);
-      return Promise.resolve(0);
-    },
-  };
-  await learnLeadWorth(nobody, { ...round, learnsLead: false });
-  expect(asked).toEqual([]);
-  await learnLeadWorth(nobody, { ...round, learnsLead: true });
-  expect(asked.length).toBeGreaterThan(0);
 });

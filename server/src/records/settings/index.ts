@@ -3,6 +3,7 @@ export { askForTouchFacts, enqueueTouchFacts, touchFactsKind, touchFactsPart } f
 export { Calendars, regionsOf, usualDaysOff, usualHours, weekdaysOf, zoneOfCountry } from './calendars';
 export { changeSetting } from './change-setting';
 export { deriveHomeAmounts } from './home-amounts';
+export { keepLearned, readLearned, type Learned } from './learned';
 export { readCurrencies } from './organisation.routes';
 export { Settings, outcomeNamed, settingOf, type AllSettings } from './settings';
 export {

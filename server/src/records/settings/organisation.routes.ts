@@ -61,7 +61,7 @@ export function organisationRoutes(services: Services): Pick<Handlers, Names> {
     holidayRegions: async ({ query }) => ({ regions: regionsOf(query.country) }),
     roundSettings: async () => (await services.settings.read(services.database)).round,
     changeRoundSettings: ({ body, who }) =>
-      changeSetting(services, who, { name: 'round', body, inParts: ['p0', 'minutes'] }),
+      changeSetting(services, who, { name: 'round', body, inParts: ['p0', 'halfDays', 'minutes'] }),
     rightsSettings: async () => (await services.settings.read(services.database)).rights,
     changeRightsSettings: async ({ body, who }) => {
       const saved = await changeSetting(services, who, { name: 'rights', body });
@@ -97,13 +97,13 @@ async function keepFigures(w: PersonWork, from: string, to: string): Promise<voi
       WHERE field_id IN (SELECT id FROM custom_field WHERE type = 'money') AND number_value <> 0`,
     factor,
   );
+  await w.change(
+    "UPDATE learned SET value = ROUND(value * :factor) WHERE name IN ('usual-deal', 'usual-weighted', 'usual-yearly', 'leadMinor')",
+    factor,
+  );
   const { round } = await w.settings();
-  const same = (minor: number) => Math.round(minor * factor.factor);
-  const { promiseMinor } = round;
-  const amounts = {
-    promiseMinor: promiseMinor === null ? null : same(promiseMinor),
-    leadMinor: same(round.leadMinor),
-  };
+  const same = (minor: number | null) => (minor === null ? null : Math.round(minor * factor.factor));
+  const amounts = { promiseMinor: same(round.promiseMinor), leadMinor: same(round.leadMinor) };
   const changed = { ...round, ...amounts };
   await writeSetting(w, 'round', changed);
 }

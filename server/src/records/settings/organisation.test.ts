@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import type { OrganisationSettings } from '@kettle/contract';
-import { defaultRoundSettings } from '@kettle/core/round';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, journalOf } from '../../../testing/people';
@@ -160,14 +159,19 @@ test('what is in the organisation’s own currency keeps its figure when that ha
     body: { subject: 'contact', name: 'Budget', type: 'money', choices: [] },
   });
   const contact = await aContact(rep, { custom: { [field.id]: 100_000 } });
+  await admin.ok('changeRoundSettings', {
+    body: { ...(await admin.ok('roundSettings')), leadMinor: 24_000 },
+  });
   const before = await wholeState(installation.services.database);
   const { changeId, status } = await save({ currency: 'JPY', rates: [] });
   expect(status).toBe(200);
   const { priceMinor } = (await admin.ok('listProducts')).products.find(({ id }) => id === product.id)!;
   const { custom } = await admin.ok('getContact', { params: { id: contact.id } });
   const { leadMinor } = await admin.ok('roundSettings');
-  const usual = defaultRoundSettings.leadMinor / 100;
-  expect([priceMinor, custom[field.id], leadMinor]).toEqual([386, 1000, usual]);
+  expect([priceMinor, custom[field.id], leadMinor]).toEqual([386, 1000, 240]);
+  // What nobody set has the usual figure in any currency.
+  const { values } = await admin.ok('learnedValues');
+  expect(values.find(({ name }) => name === 'leadMinor')!.usual).toBe(120);
   await admin.ok('undoChange', { params: { id: changeId } });
   expect(await wholeState(installation.services.database)).toEqual(before);
 });
@@ -246,9 +250,10 @@ describe('what the Round reckons with', () => {
     };
     const before = await stake();
     const changeId = randomUUID();
-    const body = { ...(await settings()), leadMinor: 240_000 };
+    const seen = await settings();
+    const body = { ...seen, leadMinor: seen.leadMinor! * 10 };
     expect((await chief.call('changeRoundSettings', { body, changeId })).status).toBe(200);
-    expect(await stake()).toBe(before * 20);
+    expect(await stake()).toBe(before * 10);
     await chief.ok('undoChange', { params: { id: changeId } });
     expect(await stake()).toBe(before);
   });

@@ -22,7 +22,15 @@ import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 
-const usualChances = roundSettings.shape.p0.parse(defaultRoundSettings.p0);
+/** The parts of an object that are not stored are null: what is learned counts. */
+const learnedUnless = <Shape extends z.ZodObject>(shape: Shape) =>
+  z
+    .unknown()
+    .optional()
+    .transform((stored) => {
+      const none = Object.fromEntries(Object.keys(shape.shape).map((name) => [name, null]));
+      return shape.parse({ ...none, ...(stored as object | undefined) });
+    });
 
 /** Every setting of the organisation with the default that holds until somebody changes it. */
 const shapes = {
@@ -93,18 +101,14 @@ const shapes = {
   leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
   round: z.object({
     version: z.int().default(1),
-    // A chance that was never set is the usual one.
-    p0: roundSettings.shape.p0
-      .partial()
-      .default({})
-      .transform((own) => ({ ...usualChances, ...own })),
-    promiseMinor: z.int().min(0).nullable().default(null),
-    leadMinor: z.int().min(0).default(defaultRoundSettings.leadMinor),
-    learnsLead: z.boolean().default(true),
-    silenceLossChance: z.number().min(0).max(1).default(defaultRoundSettings.silenceLossChance),
-    renewalHalfDays: z.number().min(0.5).default(defaultRoundSettings.renewalHalfDays),
-    renewalLastDay: z.number().min(0).max(1).default(defaultRoundSettings.renewalLastDay),
-    dealFloor: z.number().min(0).max(1).default(defaultRoundSettings.dealFloor),
+    p0: learnedUnless(roundSettings.shape.p0),
+    halfDays: learnedUnless(roundSettings.shape.halfDays),
+    promiseMinor: roundSettings.shape.promiseMinor.default(null),
+    leadMinor: roundSettings.shape.leadMinor.default(null),
+    silenceLossChance: roundSettings.shape.silenceLossChance.default(null),
+    renewalHalfDays: roundSettings.shape.renewalHalfDays.default(null),
+    renewalLastDay: roundSettings.shape.renewalLastDay.default(null),
+    dealFloor: roundSettings.shape.dealFloor.default(null),
     reserveMinutes: z.int().min(0).max(480).default(defaultRoundSettings.reserveMinutes),
     minutes: roundSettings.shape.minutes
       .partial()

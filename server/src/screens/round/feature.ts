@@ -3,7 +3,10 @@ import { localDate, localMoment } from '@kettle/core/time';
 import * as z from 'zod';
 import type { Feature } from '../../platform/feature';
 import { idOf } from '../../platform/ids';
+import { oncePerDay } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
+import { usualHours } from '../../records/settings/index';
+import { learnChances } from './chances';
 import { keepPricesOf } from './read-round';
 import { roundRoutes } from './round.routes';
 import type { Row } from '../../platform/database/schema.generated';
@@ -18,16 +21,30 @@ const closeDay: JobKind = {
   run: (w, payload) => keepPricesOf(w, ofUser.parse(payload).userId as UserId),
 };
 
+const learnKind = 'learn-chances';
+
+/** Each night: how often acting brings what is at stake, and how fast that falls, from the organisation's own history. */
+const learn: JobKind = {
+  words: $localize`learning what waiting costs`,
+  effect: 'database',
+  lane: 'bulk',
+  run: async (w) => {
+    const { organisation } = await w.settings();
+    const { homeCountry: country, homeZone: zone } = organisation;
+    await learnChances(w, w.now, w.services.calendars.of({ country, zone, hours: usualHours }, organisation));
+  },
+};
+
 export const roundFeature = {
   name: 'round',
   routes: roundRoutes,
-  jobs: () => ({ [closeDayKind]: closeDay }),
+  jobs: () => ({ [closeDayKind]: closeDay, [learnKind]: learn }),
   daily: async ({ database, calendars, settings }, now) => {
     const { organisation } = await settings.read(database);
     const users = await database.rows<Row<'app_user', 'id' | 'zone' | 'country'>>(
       'SELECT id, zone, country FROM app_user ORDER BY id',
     );
-    return users.map(({ id, zone, country }) => {
+    const closings = users.map(({ id, zone, country }) => {
       const userId = idOf<UserId>(id);
       const on = localDate(now, zone);
       return {
@@ -37,5 +54,6 @@ export const roundFeature = {
         dueAt: localMoment(on, calendars.of({ country, zone }, organisation).endMinute, zone),
       };
     });
+    return [...closings, oncePerDay(learnKind, now)];
   },
 } satisfies Feature;

@@ -1,1 +1,2 @@
+export { learnChances } from './chances';
 export { roundFeature } from './feature';

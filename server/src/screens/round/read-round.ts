@@ -1,8 +1,16 @@
-import type { Channel, ContactId, PlainDate, Round, RoundRow, roundFilters, UserId } from '@kettle/contract';
+import type {
+  Channel,
+  ContactId,
+  PlainDate,
+  Round,
+  RoundRow,
+  roundFilters,
+  RoundSettingsBody,
+  UserId,
+} from '@kettle/contract';
 import { freeMinutesBefore, hoursOf, freeGaps, sumMinutes } from '@kettle/core/calendar';
 import {
   candidateOf,
-  defaultRoundSettings,
   drawCutLine,
   explainRow,
   horizonDays,
@@ -33,9 +41,10 @@ import type { Services } from '../../platform/services';
 import { type TetherColumns, tetherOf } from '../../records/contacts/index';
 import { readPerson } from '../../records/users/index';
 import type { AllSettings } from '../../records/settings/index';
-import { readUsualAmounts, type UsualAmounts } from '../../processes/deals/index';
+import { readUsualAmounts } from '../../processes/deals/index';
 import { readBlocks } from '../../activity/calendar/index';
-import { readFacts, type KnownFact } from './read-facts';
+import { readFacts, type KnownFact, type Subject } from './read-facts';
+import { readRoundSettings } from './chances';
 import { readHeader } from './read-header';
 import { type Work, work } from '../../platform/work/work';
 import { arrivedOn, keepDay, makePrices, readPrices } from './day-prices';
@@ -59,15 +68,25 @@ interface Computed {
   readonly arrived: () => ReturnType<typeof arrivedOn>;
 }
 
-/** A person's Round as it stands now: facts read, candidates ranked, the cut line drawn. */
-export async function computeRound(db: Queryable, services: Services, ownerId: UserId): Promise<Computed> {
+/**
+ * A person's Round as it stands now: facts read, candidates ranked, the cut line drawn.
+ * @param reckonWith settings to try in place of the organisation's own
+ */
+export async function computeRound(
+  db: Queryable,
+  services: Services,
+  ownerId: UserId,
+  reckonWith?: RoundSettingsBody,
+): Promise<Computed> {
   const { clock, calendars } = services;
   const now = clock.now();
-  const [owner, settings] = await Promise.all([readPerson(db, ownerId), services.settings.read(db)]);
+  const [owner, stored] = await Promise.all([readPerson(db, ownerId), services.settings.read(db)]);
+  const settings = reckonWith === undefined ? stored : { ...stored, round: reckonWith };
   const calendar = calendars.of(owner, settings.organisation);
   const today = localDate(now, owner.zone);
-  const [usual, pinned, kept] = await Promise.all([
+  const [usual, chances, pinned, kept] = await Promise.all([
     readUsualAmounts(db),
+    readRoundSettings(db, settings.round, settings.organisation.currency),
     readPinned(db, ownerId, today),
     readPrices(db, ownerId, today),
   ]);
@@ -93,7 +112,7 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
   });
   const setting = {
     days: day.days,
-    settings: { ...settings.round, promiseMinor: settings.round.promiseMinor ?? usualPromise(usual) },
+    settings: chances,
     freeBefore: (at: string) => freeMinutesBefore(day.gaps, at),
   };
   const candidates = known.map(({ fact }) => candidateOf(fact, setting));
@@ -111,10 +130,6 @@ export async function computeRound(db: Queryable, services: Services, ownerId: U
   const isPriced = kept !== null;
   return { cut, horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow, isPriced, arrived };
 }
-
-/** What keeping a promise is worth until somebody says otherwise: a tenth of what an open deal usually weighs. */
-const usualPromise = ({ weightedMinor }: UsualAmounts): number =>
-  weightedMinor === null ? defaultRoundSettings.promiseMinor : Math.round(weightedMinor / 10);
 
 /** A function that computes each answer once: thousands of rows share a few dates. */
 function keeping<Key, Value>(compute: (key: Key) => Value): (key: Key) => Value {
@@ -208,7 +223,7 @@ export async function readRound(
   const shownAbove = above.slice(0, filters.limit);
   const shownBelow = below.slice(0, Math.max(0, filters.limit - shownAbove.length));
   const details = await readDetails(db, [...shownAbove, ...shownBelow.map(({ row }) => row)], facts);
-  const all = [...cut.above, ...cut.below.map(({ row }) => row)];
+  const all = rowsOf(cut);
   const reserve = settings.round.reserveMinutes;
   return {
     on: today,
@@ -230,6 +245,9 @@ export async function readRound(
   };
 }
 
+/** All rows in their order, those below the line after those above it. */
+export const rowsOf = ({ above, below }: Cut): RankedRow[] => [...above, ...below.map(({ row }) => row)];
+
 const dueOf = (row: RankedRow, today: PlainDate) => (row.lead.dueOn < today ? 'late' : 'today');
 
 function countRows(rows: readonly RankedRow[], today: PlainDate): Round['counts'] {
@@ -243,13 +261,13 @@ interface DetailRow extends TetherColumns, Row<'contact', 'id' | 'zone'> {
   company_name: string | null;
 }
 
-interface Details {
+export interface Details {
   readonly contacts: ReadonlyMap<string, DetailRow>;
   readonly dealNames: ReadonlyMap<string, string>;
 }
 
 /** Names, zones and tethers of the rows that are shown, and only of those. */
-async function readDetails(
+export async function readDetails(
   db: Queryable,
   rows: readonly RankedRow[],
   facts: ReadonlyMap<string, KnownFact>,
@@ -275,6 +293,12 @@ async function readDetails(
     contacts: new Map(contacts.map((row) => [idOf(row.id), row])),
     dealNames: new Map(deals.map((row) => [idOf(row.id), row.name])),
   };
+}
+
+/** Whom a row is about; one without a contact is its deal. */
+export function nameOf({ contactId, dealId }: Subject, { contacts, dealNames }: Details): string {
+  const contact = contactId === null ? undefined : contacts.get(contactId);
+  return contact?.display_name ?? dealNames.get(dealId ?? '') ?? '';
 }
 
 const noTether: TetherColumns = {
@@ -310,7 +334,7 @@ function rowOf(
     purpose: purposeOf(doing),
     reasons: facts.map((each) => reasonOf(each.fact, { today, now, currency, clock })),
     contactId: subject.contactId as ContactId | null,
-    contactName: contact ? contact.display_name : (details.dealNames.get(subject.dealId ?? '') ?? ''),
+    contactName: nameOf(subject, details),
     companyName: contact?.company_name ?? null,
     zone: contact?.zone ?? calendar.zone,
     taskId: act.taskId as RoundRow['taskId'],

@@ -4,15 +4,20 @@ import type { Services } from '../../platform/services';
 import { localDate } from '@kettle/core/time';
 import { readPerson, todayOf } from '../../records/users/index';
 import { dayOwner } from '../../records/rights/index';
+import { readChances } from './chances';
 import { moveRoundRows } from './move-rows';
 import { readDone } from './read-done';
+import { previewRound } from './preview-round';
 import { readRound } from './read-round';
 import { readWalkItem } from './walk-item';
 import { work } from '../../platform/work/work';
 
 export function roundRoutes(
   services: Services,
-): Pick<Handlers, 'round' | 'walkItem' | 'whatIsDone' | 'placeRow' | 'moveRows'> {
+): Pick<
+  Handlers,
+  'round' | 'walkItem' | 'whatIsDone' | 'placeRow' | 'moveRows' | 'learnedValues' | 'previewRound'
+> {
   const { database } = services;
   return {
     round: ({ query, who }) => readRound(database, services, dayOwner(who, query.owner), query),
@@ -24,6 +29,11 @@ export function roundRoutes(
       const to = query.to ?? (from > today ? from : today);
       return readDone(database, { ownerId, from, to, zone, isMet: query.met ?? false });
     },
+    learnedValues: async () => {
+      const { organisation } = await services.settings.read(database);
+      return { values: await readChances(database, organisation.currency) };
+    },
+    previewRound: ({ body, query, who }) => previewRound(services, dayOwner(who, query.owner), body),
     moveRows: ({ body, who }) => moveRoundRows(services, who, body.rows),
     placeRow: async ({ body, who }) => {
       const place = { user: bytesOf(who.id), today: todayOf(services, who), key: body.key };

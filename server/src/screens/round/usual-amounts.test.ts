@@ -52,9 +52,10 @@ test('a promise is worth a tenth of what an open deal usually weighs, unless the
   };
   const settings = async (part: object) =>
     admin.ok('changeRoundSettings', { body: { ...(await admin.ok('roundSettings')), ...part } });
-  await settings({ leadMinor: 100, learnsLead: false });
-  const { weightedMinor } = await readUsualAmounts(installation.services.database);
-  expect(await stake()).toBe(Math.round(weightedMinor! / 10));
+  await settings({ leadMinor: 100 });
+  const { values } = await admin.ok('learnedValues');
+  const { learned, cases } = values.find(({ name }) => name === 'promiseMinor')!;
+  expect([cases, await stake()]).toEqual([3, learned]);
   await settings({ promiseMinor: 7700 });
   expect(await stake()).toBe(7700);
 });

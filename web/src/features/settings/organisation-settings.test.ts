@@ -76,10 +76,10 @@ describe('the organisation', () => {
 describe('what the Round reckons with', () => {
   const settings = {
     version: 2,
-    p0: { reply: 0.62, lead: 0.3, task: 0.6, step: 0.15, waking: 0.4, stirring: 0.25 },
+    p0: { reply: 0.5, lead: null, task: null, step: null, waking: null, stirring: null },
+    halfDays: { reply: null, lead: null, task: null, waking: null, stirring: null },
     promiseMinor: 2500,
-    leadMinor: 12_000,
-    learnsLead: false,
+    leadMinor: null,
     silenceLossChance: 0.085,
     renewalHalfDays: 2,
     renewalLastDay: 0.4,
@@ -87,34 +87,96 @@ describe('what the Round reckons with', () => {
     reserveMinutes: 15,
     minutes: { call: 6, email: 5, text: 2, meeting: 45, visit: 50, other: 10 },
   };
+  const values = [
+    { name: 'p0.reply', usual: 0.62, learned: 0.484, cases: 212 },
+    { name: 'p0.lead', usual: 0.3, learned: null, cases: 12 },
+    { name: 'leadMinor', usual: 12_000, learned: 20_550, cases: 40 },
+  ];
   const show = async () => {
     const part = await showPart(RoundSettingsPart, { role: 'admin' });
     await part.answer('/api/round-settings', settings);
+    await part.answer('/api/round-settings/learned', { values });
     return part;
   };
+  const fieldOf = (part: Awaited<ReturnType<typeof show>>, words: string) =>
+    [...part.root.querySelectorAll('mat-form-field')].find((field) => field.textContent.includes(words))!;
   const input = (part: Awaited<ReturnType<typeof show>>, words: string) =>
-    [...part.root.querySelectorAll('mat-form-field')]
-      .find((field) => field.textContent.includes(words))!
-      .querySelector('input')!;
+    fieldOf(part, words).querySelector('input')!;
+  const preview = 'Show today’s order with these';
 
   test('is shown in per cent and money, and sent back as it was when nothing is typed', async () => {
     const part = await show();
     expect([input(part, 'somebody who wrote').value, input(part, 'silence loses').value]).toEqual([
-      '62',
+      '50',
       '8.5',
     ]);
-    expect(input(part, 'expected to bring').value).toBe('120');
+    expect(input(part, 'Keeping a promise').value).toBe('25');
     await part.click(part.button('Save the Round'));
     expect(part.asked('/api/round-settings').request.body).toEqual(settings);
   });
 
-  test('a chance over 100 is not sent: it is said what it should be', async () => {
+  test('beside each stands what is usual, what was learned and from how many cases; an empty one shows what counts', async () => {
+    const part = await show();
+    expect(fieldOf(part, 'somebody who wrote').textContent).toContain(
+      'learned 48.4 % from 212 cases · usual 62 %',
+    );
+    expect(fieldOf(part, 'a new lead').textContent).toContain('usual 30 % · 12 cases so far');
+    expect([input(part, 'a new lead').placeholder, input(part, 'without a deal').placeholder]).toEqual([
+      '30',
+      '£206',
+    ]);
+  });
+
+  test('a chance over 100 is not sent, nor tried: it is said what it should be', async () => {
     const part = await show();
     await part.type(input(part, 'somebody who wrote'), '120');
+    await part.click(part.button(preview));
     await part.click(part.button('Save the Round'));
     expect(part.root.querySelector('mat-error')!.textContent).toBe(
       'must be a percentage such as 30, at most 100',
     );
     part.server.expectNone('/api/round-settings');
+    part.server.expectNone((asked) => asked.url.endsWith('/preview'));
+  });
+
+  test('today’s order is shown as it would be, with where each stands now', async () => {
+    const part = await show();
+    await part.type(input(part, 'a new lead'), '90');
+    await part.click(part.button(preview));
+    const asked = part.asked('/api/round-settings/preview');
+    expect(asked.request.body).toMatchObject({ version: 2, p0: { reply: 0.5, lead: 0.9, task: null } });
+    const row = { key: 'lead:1', contactName: 'Maud Ellery', purpose: 'first contact' };
+    asked.flush({
+      rows: [
+        { ...row, was: 7, becomes: 1, wasAbove: false, isAbove: true },
+        {
+          ...row,
+          key: 'task:2',
+          contactName: 'Ines Prado',
+          was: 2,
+          becomes: 2,
+          wasAbove: true,
+          isAbove: true,
+        },
+      ],
+      total: 9,
+      moved: 6,
+    });
+    await part.settle();
+    const words = [...part.root.querySelectorAll('kettle-round-preview li')].map((each) =>
+      each.textContent.replace(/\s+/g, ' ').trim(),
+    );
+    expect(part.root.textContent).toContain('6 of 9 rows would stand elsewhere.');
+    expect(words).toEqual([
+      '1 Maud Ellery · first contactnow 7, below the line',
+      '2 Ines Prado · first contactas now',
+    ]);
+  });
+
+  test('a preview that cannot be had is told, and asked for again', async () => {
+    const part = await show();
+    await part.click(part.button(preview));
+    await part.refuse('/api/round-settings/preview', { status: 500, code: 'fault', detail: 'Not now.' });
+    expect(part.root.textContent).toContain('Not now.');
   });
 });

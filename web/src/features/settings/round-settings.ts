@@ -1,12 +1,15 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { type FormControl, FormGroup } from '@angular/forms';
-import { MatCheckboxModule } from '@angular/material/checkbox';
-import type { RoundSettingsBody } from '@kettle/contract';
+import type { LearnedName, RoundSettingsBody } from '@kettle/contract';
 import { channelKindOf, channelNames, ofChannels } from '@kettle/contract/base/channels';
 import { sayMoney } from '@kettle/core/money';
+import { sayCount, writeNumber } from '@kettle/core/locale';
+import { fewestCases } from '@kettle/core/round';
 import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
 import { field, keptSettings, pageFormParts, RecordForm, required } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
+import { RoundPreviewPart } from './round-preview';
 
 interface Line {
   readonly path: string;
@@ -16,40 +19,41 @@ interface Line {
   readonly max?: number;
 }
 
-const chances = [
-  ['reply', $localize`an answer to somebody who wrote, at once`],
-  ['lead', $localize`a new lead, tried at once`],
-  ['task', $localize`a task, done on its day`],
-  ['step', $localize`a step of a cadence, on its day`],
-  ['waking', $localize`a parked deal, taken up on its day`],
-  ['stirring', $localize`a sign of life, followed up at once`],
+const acts = [
+  ['reply', $localize`an answer to somebody who wrote`],
+  ['lead', $localize`a new lead`],
+  ['task', $localize`a task`],
+  ['waking', $localize`a parked deal that wakes`],
+  ['stirring', $localize`a sign of life`],
+  ['step', $localize`a step of a cadence`],
 ] as const;
 
-const lines: readonly Line[] = [
-  ...chances.map(([name, words]): Line => ({
-    path: `p0.${name}`,
-    words: $localize`Chance: ${words}`,
-    kind: 'percent',
+/** What is learned unless somebody sets it. */
+const learnable: readonly (Line & { readonly path: LearnedName })[] = [
+  ...acts.map(([name, words]) => ({
+    path: `p0.${name}` as const,
+    words: $localize`Chance, done at once: ${words}`,
+    kind: 'percent' as const,
     max: 100,
   })),
+  ...acts.flatMap(([name, words]) =>
+    name === 'step'
+      ? []
+      : [
+          {
+            path: `halfDays.${name}` as const,
+            words: $localize`Working days in which it halves: ${words}`,
+            kind: 'decimal' as const,
+            min: 0.1,
+            max: 365,
+          },
+        ],
+  ),
   {
     path: 'silenceLossChance',
     words: $localize`Chance that silence loses a customer in a year`,
     kind: 'percent',
     max: 100,
-  },
-  {
-    path: 'promiseMinor',
-    words: $localize`Keeping a promise is worth at least (empty: a tenth of what an open deal usually weighs)`,
-    kind: 'money',
-  },
-  { path: 'leadMinor', words: $localize`A contact without a deal is expected to bring`, kind: 'money' },
-  {
-    path: 'renewalHalfDays',
-    words: $localize`Days before its deadline in which half of a renewal is decided`,
-    kind: 'decimal',
-    min: 0.5,
-    max: 365,
   },
   {
     path: 'renewalLastDay',
@@ -58,19 +62,29 @@ const lines: readonly Line[] = [
     max: 100,
   },
   {
+    path: 'renewalHalfDays',
+    words: $localize`Days before its deadline in which half of a renewal is decided`,
+    kind: 'decimal',
+    min: 0.1,
+    max: 365,
+  },
+  {
     path: 'dealFloor',
     words: $localize`A deal left for long keeps of its chance`,
     kind: 'percent',
     max: 100,
   },
-  {
-    path: 'reserveMinutes',
-    words: $localize`Kept free each day for what comes in`,
-    kind: 'minutes',
-    min: 0,
-    max: 480,
-  },
+  { path: 'leadMinor', words: $localize`A contact without a deal is expected to bring`, kind: 'money' },
+  { path: 'promiseMinor', words: $localize`Keeping a promise is worth at least`, kind: 'money' },
 ];
+
+const reserve: Line = {
+  path: 'reserveMinutes',
+  words: $localize`Kept free each day for what comes in`,
+  kind: 'minutes',
+  min: 0,
+  max: 480,
+};
 
 const lengths: readonly Line[] = channelNames.map((name) => ({
   path: `minutes.${name}`,
@@ -80,17 +94,23 @@ const lengths: readonly Line[] = channelNames.map((name) => ({
   max: 480,
 }));
 
-/** What the Round reckons with: chances that acting on time brings what is at stake, what things are worth, how long they take. */
+const allLines: readonly Line[] = [...learnable, reserve, ...lengths];
+
+/**
+ * What the Round reckons with: chances that acting brings what is at stake and how fast they fall, what things are worth, how long they
+ * take. Each can be set, and is learned where it is not; before anything is saved, today's order shows what it would change.
+ */
 @Component({
   selector: 'kettle-round-settings',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [pageFormParts, MatCheckboxModule],
+  imports: [pageFormParts, RoundPreviewPart],
   template: `
     <section aria-labelledby="round">
       <h2 i18n id="round">Round</h2>
       <p i18n class="soft">
-        The Round puts first what costs most to leave. The chances say how often acting then brings what is at
-        stake.
+        The Round puts first what costs most to leave. What acting brings is a conversation within thirty
+        days: the chances say how often. Empty fields count as they were learned from your own journal of two
+        years, or as usual until {{ fewest }} cases are known.
       </p>
       <kettle-page-form
         act="Save the Round"
@@ -102,19 +122,25 @@ const lengths: readonly Line[] = channelNames.map((name) => ({
         (save)="settings.save()"
       >
         <div class="form-grid">
-          @for (line of lines; track line.path) {
+          @for (line of learnable; track line.path) {
             <kettle-number-field
               [kind]="line.kind"
               [label]="line.kind === 'money' ? line.words + ', ' + user.currency() : line.words"
               [formControl]="controlAt(line.path)"
+              [placeholder]="countsOf(line)"
+              [hint]="knownOf(line)"
               [min]="line.min ?? null"
               [max]="line.max ?? null"
             />
           }
+          <kettle-number-field
+            kind="minutes"
+            [label]="reserve.words"
+            [formControl]="controlAt(reserve.path)"
+            [min]="0"
+            [max]="480"
+          />
         </div>
-        <mat-checkbox i18n [formControl]="form.controls.learnsLead">
-          Learn each night, from your own leads and won deals, what a contact without a deal brings
-        </mat-checkbox>
         <h3 i18n>How long it takes</h3>
         <p i18n class="soft">
           What a step by each channel takes unless it is said, and what is proposed for it.
@@ -130,6 +156,7 @@ const lengths: readonly Line[] = channelNames.map((name) => ({
             />
           }
         </div>
+        <kettle-round-preview [settings]="typed" />
       </kettle-page-form>
     </section>
   `,
@@ -138,25 +165,33 @@ const lengths: readonly Line[] = channelNames.map((name) => ({
 export class RoundSettingsPart {
   private readonly api = inject(Api);
   protected readonly user = inject(CurrentUser);
-  protected readonly lines = lines;
+  protected readonly learnable = learnable;
+  protected readonly reserve = reserve;
   protected readonly lengths = lengths;
+  protected readonly fewest = fewestCases;
   protected readonly form = new RecordForm({
     p0: new FormGroup({
-      reply: required<number>(null),
-      lead: required<number>(null),
-      task: required<number>(null),
-      step: required<number>(null),
-      waking: required<number>(null),
-      stirring: required<number>(null),
+      reply: field<number | null>(null),
+      lead: field<number | null>(null),
+      task: field<number | null>(null),
+      step: field<number | null>(null),
+      waking: field<number | null>(null),
+      stirring: field<number | null>(null),
     }),
-    silenceLossChance: required<number>(null),
+    halfDays: new FormGroup({
+      reply: field<number | null>(null),
+      lead: field<number | null>(null),
+      task: field<number | null>(null),
+      waking: field<number | null>(null),
+      stirring: field<number | null>(null),
+    }),
+    silenceLossChance: field<number | null>(null),
     promiseMinor: field<number | null>(null),
-    leadMinor: required<number>(null),
-    renewalHalfDays: required<number>(null),
-    renewalLastDay: required<number>(null),
-    dealFloor: required<number>(null),
+    leadMinor: field<number | null>(null),
+    renewalHalfDays: field<number | null>(null),
+    renewalLastDay: field<number | null>(null),
+    dealFloor: field<number | null>(null),
     reserveMinutes: required<number>(null),
-    learnsLead: field(true),
     minutes: new FormGroup(ofChannels(() => required<number>(null))),
   });
 
@@ -166,18 +201,53 @@ export class RoundSettingsPart {
     body: ({ version }) => ({ version, ...this.form.getRawValue() }),
     saved: $localize`Saved: the Round reckons with these from now on.`,
   });
+  private readonly learned = reading((_: null) => this.api.call('learnedValues'));
+  private readonly byName = computed(
+    () => new Map((this.learned.value()?.values ?? []).map((value) => [value.name, value])),
+  );
+
+  constructor() {
+    this.learned.read(null);
+  }
+
+  /** What an empty field counts as. */
+  protected countsOf(line: (typeof learnable)[number]): string {
+    const value = this.byName().get(line.path);
+    return value === undefined ? '' : this.said(line.kind, value.learned ?? value.usual).replace(/ %$/, '');
+  }
+
+  /** How it is usual, and what was learned of it. */
+  protected knownOf(line: (typeof learnable)[number]): string {
+    const value = this.byName().get(line.path);
+    if (value === undefined) return '';
+    const usual = $localize`usual ${this.said(line.kind, value.usual)}:usual:`;
+    const cases = sayCount(value.cases, $localize`case|cases`);
+    return value.learned === null
+      ? $localize`${usual}:usual: · ${cases}:cases: so far`
+      : $localize`learned ${this.said(line.kind, value.learned)}:learned: from ${cases}:cases: · ${usual}:usual:`;
+  }
+
+  /** The settings as they stand in the form; null while something in it is wrong, which is then said. */
+  protected readonly typed = (): RoundSettingsBody | null => {
+    const stored = this.settings.stored.value();
+    this.form.markAllAsTouched();
+    if (stored === null || this.form.invalid) return null;
+    return { version: stored.version, ...this.form.getRawValue() };
+  };
 
   protected controlAt(path: string): FormControl<number> {
     return this.form.get(path) as FormControl<number>;
   }
 
-  protected readonly labelOf = (path: string) =>
-    [...lines, ...lengths].find((each) => each.path === path)?.words ?? null;
+  protected readonly labelOf = (path: string) => allLines.find((each) => each.path === path)?.words ?? null;
 
   protected readonly sayOf = (path: string, value: unknown) => {
-    const kind = [...lines, ...lengths].find((each) => each.path === path)?.kind;
-    if (typeof value !== 'number' || kind === undefined) return null;
-    if (kind === 'percent') return `${Math.round(value * 1000) / 10} %`;
-    return kind === 'money' ? sayMoney(value, this.user.currency()) : String(value);
+    const kind = allLines.find((each) => each.path === path)?.kind;
+    return typeof value !== 'number' || kind === undefined ? null : this.said(kind, value);
   };
+
+  private said(kind: Line['kind'], value: number): string {
+    if (kind === 'percent') return `${writeNumber(Math.round(value * 1000) / 10)} %`;
+    return kind === 'money' ? sayMoney(value, this.user.currency()) : writeNumber(value);
+  }
 }
