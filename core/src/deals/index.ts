@@ -7,8 +7,8 @@ export * from './lines';
 export * from './needs';
 export * from './patience';
 export * from './stage-map';
-import type { DealRow, PlainDate, TetherState } from '@kettle/contract';
-import { daysBetween } from '../time';
+import type { DealRow, Instant, PlainDate, TetherState } from '@kettle/contract';
+import { addDays, daysBetween, localDate, localDatesOf, localMoment } from '../time';
 
 /** Where the next step stands: overdue, today, planned, or none at all. */
 export function tetherStateOf(nextStepOn: PlainDate | null, today: PlainDate): TetherState {
@@ -17,9 +17,28 @@ export function tetherStateOf(nextStepOn: PlainDate | null, today: PlainDate): T
   return nextStepOn === today ? 'today' : 'held';
 }
 
-/** Days past the stage's patience since the last real change; 0 or less is not stalled. */
-export function stalledDays(lastChangeOn: PlainDate, patienceDays: number, today: PlainDate): number {
-  return daysBetween(lastChangeOn, today) - patienceDays;
+/** What a deal stalls by: its last real change, its stage's patience, and the days of whoever owns it. */
+export interface Patience {
+  readonly movedAt: Instant;
+  readonly patienceDays: number;
+  readonly ownerZone: string;
+}
+
+/**
+ * Days past the stage's patience since the last real change, by the owner's calendar; 0 or less is not stalled.
+ * @example stalledDays({ movedAt: '2026-11-02T09:00:00.000Z', patienceDays: 10, ownerZone: 'Europe/London' }, '2026-11-13T08:00:00.000Z') // 1
+ */
+export function stalledDays({ movedAt, patienceDays, ownerZone }: Patience, now: Instant): number {
+  const dateOf = localDatesOf(ownerZone);
+  return daysBetween(dateOf(movedAt), dateOf(now)) - patienceDays;
+}
+
+/**
+ * A deal with this patience is stalled at `now` when its last real change was before this moment.
+ * @example stalledBefore({ patienceDays: 10, ownerZone: 'Europe/London' }, '2026-11-13T08:00:00.000Z') // '2026-11-03T00:00:00.000Z'
+ */
+export function stalledBefore({ patienceDays, ownerZone }: Omit<Patience, 'movedAt'>, now: Instant): Instant {
+  return localMoment(addDays(localDate(now, ownerZone), -patienceDays), 0, ownerZone);
 }
 
 /**

@@ -7,7 +7,7 @@ import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { PersonWork } from '../../platform/work/work';
 import { writeSystemEntry } from '../../records/entries/index';
 import { notify } from '../../records/notifications/index';
-import { readPerson } from '../../records/users/index';
+import { readAt, readPerson } from '../../records/users/index';
 import { changeDeal, readDealRowsOf } from '../deals/index';
 import { changeLead } from '../leads/index';
 
@@ -80,7 +80,7 @@ async function give(
 ): Promise<void> {
   if (asked.kind === 'lead') return changeLead(w, idOf(id), { version, ownerId: asked.ownerId });
   if (asked.kind === 'deal') {
-    const [deal] = await readDealRowsOf(w, [id], w.now.slice(0, 10));
+    const [deal] = await readDealRowsOf(w, [id], readAt(w.services, w.who));
     const { name, stageId, amountMinor, expectedCloseOn } = deal!;
     return changeDeal(w, idOf(id), {
       ...{ version, name, stageId, amountMinor, expectedCloseOn },

@@ -10,7 +10,7 @@ import { writeSystemEntry } from '../../records/entries/index';
 import { customAt, sayCustom } from '../../records/fields/index';
 import { isSame, itemOf, mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
 import { readStage } from '../../records/pipelines/index';
-import { readPerson, todayOf } from '../../records/users/index';
+import { readAt, readPerson } from '../../records/users/index';
 import { mayChange } from '../../records/rights/index';
 import { readDeal } from './deal-rows';
 import { lockDeal } from './lock-deal';
@@ -21,7 +21,7 @@ import type { Row } from '../../platform/database/schema.generated';
 
 /** Puts an open deal into another stage or month, with what that stage asks for. */
 export async function moveDeal(w: PersonWork, dealId: string, to: MoveDeal): Promise<void> {
-  const deal = await readDeal(w, dealId, todayOf(w.services, w.who));
+  const deal = await readDeal(w, dealId, readAt(w.services, w.who));
   const { decider, signer, competitor, ...facts } = to.facts ?? {};
   const asked = [
     ...(decider ? [{ contactId: decider, role: 'decides' as const }] : []),
@@ -45,7 +45,7 @@ export async function notchDeal(w: PersonWork, dealId: string, to: NotchDeal): P
   const { name, stageId, amountMinor, expectedCloseOn } = await readDeal(
     w,
     dealId,
-    todayOf(w.services, w.who),
+    readAt(w.services, w.who),
   );
   await changeDeal(w, dealId, { ...to, name, stageId, amountMinor, expectedCloseOn, tick: [] });
 }
@@ -100,7 +100,6 @@ const asChange = (deal: Deal): Partial<ChangeDeal> => ({
 /** A change of an open deal, with everything that was said of it, all or nothing. */
 export async function changeDeal(w: PersonWork, dealId: string, asked: ChangeDeal): Promise<void> {
   const now = w.now;
-  const today = todayOf(w.services, w.who);
   const before = await lockDeal(w, { id: dealId, isOpen: true });
   const current = asChange(before);
   const body = await mergeChange(w, { table: 'deal', id: dealId, fields, asked, record: before, current });
@@ -145,7 +144,7 @@ export async function changeDeal(w: PersonWork, dealId: string, asked: ChangeDea
     ...(isSame(body.lines, asChange(before).lines) ? { lines: undefined } : {}),
   });
   await tickPrompts(w, before, body.tick);
-  const after = await readDeal(w, dealId, today);
+  const after = await readDeal(w, dealId, readAt(w.services, w.who));
   await noteWhatChanged(w, before, after);
   await changeStage(w, before, after, to);
 }

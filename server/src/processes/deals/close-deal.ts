@@ -13,7 +13,7 @@ import { writeAgreement } from '../agreements/index';
 import { applyEvent } from '../cadences/index';
 
 import { writeSystemEntry } from '../../records/entries/index';
-import { type SignedIn, todayOf } from '../../records/users/index';
+import { readAt, type SignedIn } from '../../records/users/index';
 import { moveStanding } from '../../records/contacts/index';
 import { readAllStages, readPipelines } from '../../records/pipelines/index';
 import { tickPrompts } from './change-deal';
@@ -112,13 +112,13 @@ async function winWith(w: PersonWork, deal: Deal, body: Winning): Promise<void> 
  */
 export async function undoClose(services: Services, who: SignedIn, dealId: string): Promise<Deal> {
   const { database } = services;
-  const deal = await readDeal(database, dealId, todayOf(services, who));
+  const deal = await readDeal(database, dealId, readAt(services, who));
   await assertMayChangeDeal({ ...database, who }, deal);
   const setId = await findSet(database, { table: 'deal', id: dealId, act: 'closeDeal' });
   if (setId === null || deal.status === 'open')
     throw new Problem('cannot-undo', { why: $localize`it is not closed` });
   await undoSet(services, who, setId);
-  return readDeal(database, dealId, todayOf(services, who));
+  return readDeal(database, dealId, readAt(services, who));
 }
 
 /** Opens a deal again: its history stays, its patience starts anew, and it has a next step or a reason for none. */

@@ -5,7 +5,7 @@ import { Problem } from '../../platform/problem';
 import { bytesOf, idOrNull, newId } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { readStage } from '../../records/pipelines/index';
-import { todayOf } from '../../records/users/index';
+import { readAt } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
 import { readDeal } from './deal-rows';
 import { writeFirstStep } from './first-step';
@@ -62,7 +62,7 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
   );
   await writeParts(w, id, body);
   await writeFirstStep(w, { ...body, id, companyId: idOrNull(contact.company_id) });
-  const deal = await readDeal(w, id, todayOf(w.services, w.who));
+  const deal = await readDeal(w, id, readAt(w.services, w.who));
   await enter(w, deal, stage);
   const { contactId, companyId } = deal;
   await writeSystemEntry(w, {

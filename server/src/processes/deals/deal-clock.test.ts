@@ -4,6 +4,7 @@ import request from 'supertest';
 import { signatureOf } from '../telephone/index';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLog, journalOf, shapeStages } from '../../../testing/people';
+import { bytesOf } from '../../platform/ids';
 import { storeArrival } from '../mail/index';
 
 /** When a deal is stalled: patience counts from the last real change, whatever it was and whoever made it. */
@@ -165,4 +166,42 @@ test('a closed deal is not stalled by what its people say later', async () => {
   on('2026-12-04');
   await aLog(rep, contact.id, { dealId: deal.id, outcomeId: 'call-spoke' });
   expect((await read(lost)).tether.lastTouchAt).toBe('2026-11-24T09:10:00.000Z');
+});
+
+test('it stalls by its owner’s day, whoever looks, in list, dossier, Round and the check of a pipeline alike', async () => {
+  const far = await installation.as('rep', 'Moana Reid');
+  await installation.services.database.change('UPDATE app_user SET zone = :zone WHERE id = :id', {
+    zone: 'Pacific/Auckland',
+    id: bytesOf(far.id),
+  });
+  // Already the third where the owner is.
+  installation.clock.set('2026-11-02T20:00:00.000Z');
+  const deal = await aDeal(far, (await aContact(far)).id, {
+    next: { kind: 'none', reason: 'they will call' },
+  });
+  const seen = async () => {
+    const { rows } = await admin.ok('listDeals', { query: { show: 'stalled', owner: 'all' } });
+    const { stalledDays } = await admin.ok('getDeal', { params: { id: deal.id } });
+    const round = await far.ok('round', { query: {} });
+    const reasons = [...round.above, ...round.below].find(({ dealId }) => dealId === deal.id)!.reasons;
+    const [pipeline] = (await admin.ok('listPipelines')).pipelines;
+    const { id, version, name, stages } = pipeline!;
+    const body = { version, name, stages: stages.map((stage) => ({ ...stage })), homes: [] };
+    const check = await admin.ok('checkPipeline', { params: { id }, body });
+    return {
+      days: stalledDays,
+      list: rows.some((row) => row.id === deal.id),
+      round: reasons.some(({ words }) => words.includes('stalled')),
+      check: check.stages.find((stage) => stage.name === 'Inquiry')!.stalledAfter,
+    };
+  };
+  // The evening of the 12th in London is the 13th of its owner: ten days.
+  installation.clock.set('2026-11-12T20:00:00.000Z');
+  const { check: before, ...none } = await seen();
+  expect(none).toEqual({ days: 0, list: false, round: false });
+  // Still the 13th in London, already the 14th of its owner.
+  installation.clock.set('2026-11-13T12:00:00.000Z');
+  const { check: after, ...stalled } = await seen();
+  expect(stalled).toEqual({ days: 1, list: true, round: true });
+  expect(after).toBeGreaterThan(before);
 });

@@ -8,6 +8,8 @@ import type { SqlValue } from '../../platform/database/database';
 import { countedColumns, type Reader } from '../../records/counted/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import { bytesOf } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { readStalledLimits, type StalledLimit, stalledSql } from './stalled';
 import {
   type Clauses,
   type FilterSetting,
@@ -82,8 +84,21 @@ function dealsFrom(...clauses: readonly string[]): string {
   return `FROM deal d${company}${contact}`;
 }
 
+/** What filters of deals need to know beside the rest: since when one is stalled, where stalled ones are asked for. */
+export type DealSetting = FilterSetting & { readonly stalled?: readonly StalledLimit[] };
+
+/** The setting of a view of deals. */
+export const dealSetting = async <Setting extends FilterSetting>(
+  { database, clock }: Services,
+  query: Pick<DealQuery, 'show'>,
+  setting: Setting,
+): Promise<Setting & DealSetting> =>
+  query.show === 'stalled'
+    ? { ...setting, stalled: await readStalledLimits(database, clock.now()) }
+    : setting;
+
 /** The WHERE clause of a view of deals, over `dealsFrom`. Every value is a parameter. */
-export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
+export function dealClauses(query: DealQuery, setting: DealSetting): Clauses {
   const parameters: Record<string, SqlValue> = {
     ...reachParameters(setting.who),
     today: setting.today,
@@ -111,7 +126,8 @@ export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
     );
     parameters.contact = bytesOf(query.contact);
   }
-  const tether = tetherSql[query.show];
+  const tether =
+    query.show === 'stalled' ? stalledSql(setting.stalled ?? [], parameters) : tetherSql[query.show];
   if (tether !== null) where.push("d.status = 'open'", tether);
   const day =
     query.status === 'open' || query.status === 'parked'
@@ -137,11 +153,10 @@ export function dealClauses(query: DealQuery, setting: FilterSetting): Clauses {
   return { where: where.length ? `WHERE ${where.join(' AND ')}` : '', parameters };
 }
 
-const tetherSql: Record<DealQuery['show'], string | null> = {
+const tetherSql: Record<Exclude<DealQuery['show'], 'stalled'>, string | null> = {
   all: null,
   late: 'd.next_step_on < :today',
   today: 'd.next_step_on = :today',
   held: 'd.next_step_on > :today',
   loose: 'd.next_step_on IS NULL',
-  stalled: `DATEDIFF(:today, d.moved_at) > ${ofStage('patience_days')}`,
 };

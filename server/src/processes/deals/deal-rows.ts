@@ -17,6 +17,7 @@ import { Problem } from '../../platform/problem';
 import { tetherOf } from '../../records/contacts/index';
 import { readCustomOf, readCustomValues } from '../../records/fields/index';
 import { readAllStages } from '../../records/pipelines/index';
+import type { ReadAt } from '../../records/users/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
 interface DealColumns
@@ -50,6 +51,7 @@ interface DealColumns
   own_probability: Tables['deal']['win_probability'];
   stage_probability: Tables['stage']['win_probability'];
   owner_name: Tables['app_user']['name'];
+  owner_zone: Tables['app_user']['zone'];
   company_name: string | null;
   moved_at: string;
   last_touch_counts: TouchCount | null;
@@ -81,7 +83,7 @@ interface DetailColumns
 const rowColumns = `d.id, d.name, d.status, d.company_id, co.name AS company_name, d.contact_id,
     c.display_name AS contact_name, d.stage_id, d.notches, d.amount_minor, d.currency, d.home_minor,
     d.win_probability AS own_probability, s.win_probability AS stage_probability, s.patience_days, d.expected_close_on,
-    d.type, d.priority, d.owner_id, u.name AS owner_name, d.moved_at, d.last_touch_at, d.last_touch_kind,
+    d.type, d.priority, d.owner_id, u.name AS owner_name, u.zone AS owner_zone, d.moved_at, d.last_touch_at, d.last_touch_kind,
     NULL AS last_touch_counts, d.next_step_on, d.next_step_channel, d.next_step_at, d.closed_on, d.archived_at, d.version,
     (SELECT GROUP_CONCAT(LOWER(HEX(t.user_id)) ORDER BY t.user_id) FROM deal_colleague t WHERE t.deal_id = d.id) AS team_ids`;
 
@@ -94,7 +96,7 @@ const joined = `FROM deal d
 /** The statement behind lanes and lists: the bench asks it bare. */
 export const dealRowsSelect = `SELECT ${rowColumns} ${joined}`;
 
-function dealRowOf(row: DealColumns, today: string): DealRow {
+function dealRowOf(row: DealColumns, { today, now }: ReadAt): DealRow {
   const own = row.own_probability === null ? null : Number(row.own_probability);
   const stage = Number(row.stage_probability);
   const chance = chanceOf({ status: row.status, own, stage });
@@ -125,7 +127,10 @@ function dealRowOf(row: DealColumns, today: string): DealRow {
       .map((hex) => idOfHex<UserId>(hex)),
     tether: tetherOf(row),
     tetherState: tetherStateOf(row.next_step_on, today),
-    stalledDays: stalledDays(row.moved_at.slice(0, 10), row.patience_days, today),
+    stalledDays: stalledDays(
+      { movedAt: instantOf(row.moved_at), patienceDays: row.patience_days, ownerZone: row.owner_zone },
+      now,
+    ),
     closedOn: row.closed_on,
     archivedAt: instantOrNull(row.archived_at),
     version: row.version,
@@ -139,25 +144,21 @@ export async function readDealRows(
   db: Queryable,
   where: string,
   parameters: SqlParameters,
-  today: string,
+  at: ReadAt,
 ): Promise<DealRow[]> {
   const rows = await db.rows<DealColumns>(
     `${dealRowsSelect} WHERE ${where}
       ORDER BY s.position, d.next_step_on IS NULL DESC, d.next_step_on, d.expected_close_on, d.id LIMIT ${mostRows}`,
     parameters,
   );
-  return rows.map((row) => dealRowOf(row, today));
+  return rows.map((row) => dealRowOf(row, at));
 }
 
 /** Deals by id, in the order of the ids. */
-export async function readDealRowsOf(
-  db: Queryable,
-  ids: readonly Buffer[],
-  today: string,
-): Promise<DealRow[]> {
+export async function readDealRowsOf(db: Queryable, ids: readonly Buffer[], at: ReadAt): Promise<DealRow[]> {
   if (ids.length === 0) return [];
   const rows = await db.rows<DealColumns>(`${dealRowsSelect} WHERE d.id IN (:ids)`, { ids: [...ids] });
-  const found = new Map(rows.map((row) => [row.id.toString('hex'), dealRowOf(row, today)]));
+  const found = new Map(rows.map((row) => [row.id.toString('hex'), dealRowOf(row, at)]));
   return ids.flatMap((id) => found.get(id.toString('hex')) ?? []);
 }
 
@@ -174,7 +175,7 @@ interface GridColumns
 export async function readDealGridRows(
   db: Queryable,
   ids: readonly Buffer[],
-  today: string,
+  at: ReadAt,
 ): Promise<DealGridRow[]> {
   if (ids.length === 0) return [];
   const [rows, custom, stages] = await Promise.all([
@@ -192,7 +193,7 @@ export async function readDealGridRows(
     rows.map((row): [string, DealGridRow] => [
       row.id.toString('hex'),
       {
-        ...dealRowOf(row, today),
+        ...dealRowOf(row, at),
         ...dealPlain.read(row),
         completion: complete(row),
         pipelineId: idOf(row.pipeline_id),
@@ -220,7 +221,7 @@ function completionBy(stages: ReadonlyMap<string, Stage>) {
 }
 
 /** @throws Problem `not-found` */
-export async function readDeal(db: Queryable, id: string, today: string): Promise<Deal> {
+export async function readDeal(db: Queryable, id: string, at: ReadAt): Promise<Deal> {
   const key = { id: bytesOf(id) };
   const [row] = await db.rows<DetailColumns>(
     `SELECT ${rowColumns}, d.stage_since, d.created_at, ${dealPlain.select('d')}, d.parent_id, pa.name AS parent_name, d.lead_id, d.origin_id, og.name AS origin_name,
@@ -264,7 +265,7 @@ export async function readDeal(db: Queryable, id: string, today: string): Promis
   ]);
   const ticked = new Set(ticks.map((tick) => idOf<string>(tick.prompt_id)));
   return {
-    ...dealRowOf(row, today),
+    ...dealRowOf(row, at),
     completion: completionBy(stages)(row),
     createdAt: instantOf(row.created_at),
     stageSince: instantOf(row.stage_since),

@@ -1,6 +1,6 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { todayOf, type SignedIn } from '../../records/users/index';
+import { readAt, type SignedIn } from '../../records/users/index';
 import { changeDeal, moveDeal, notchDeal } from './change-deal';
 import { closeDeal, reopenDeal, undoClose } from './close-deal';
 import { readClosingSteps } from './closing-steps';
@@ -34,18 +34,18 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
   /** Changes a deal, and answers with it as it is then. */
   const changing = async (who: SignedIn, id: string, act: (w: PersonWork) => Promise<void>) => {
     await work(services, who, act);
-    return readDeal(database, id, todayOf(services, who));
+    return readDeal(database, id, readAt(services, who));
   };
   const list = listRoutes(services, dealsList);
   return {
-    getDeal: ({ params, who }) => readDeal(database, params.id, todayOf(services, who)),
+    getDeal: ({ params, who }) => readDeal(database, params.id, readAt(services, who)),
     listDeals: ({ query, who }) => listDeals(services, who, query),
     pageDeals: list.page,
     countDeals: list.count,
     exportDeals: list.export,
     createDeal: async ({ body, who }) => {
       const id = await work(services, who, (w) => createDeal(w, body));
-      return readDeal(database, id, todayOf(services, who));
+      return readDeal(database, id, readAt(services, who));
     },
     changeDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => changeDeal(w, id, body)),
     moveDeal: ({ params: { id }, body, who }) => changing(who, id, (w) => moveDeal(w, id, body)),
@@ -55,10 +55,10 @@ export function dealsRoutes(services: Services): Pick<Handlers, Names> {
     undoClose: ({ params, who }) => undoClose(services, who, params.id),
     tickPrompt: ({ params: { id }, body, who }) => changing(who, id, (w) => tickPrompt(w, id, body)),
     closingSteps: async ({ params, who }) =>
-      readClosingSteps(database, await readDeal(database, params.id, todayOf(services, who))),
+      readClosingSteps(database, await readDeal(database, params.id, readAt(services, who))),
     lettingGo: async ({ params, who }) => {
-      const today = todayOf(services, who);
-      return readLettingGo(database, await readDeal(database, params.id, today), today);
+      const at = readAt(services, who);
+      return readLettingGo(database, await readDeal(database, params.id, at), at.today);
     },
   };
 }

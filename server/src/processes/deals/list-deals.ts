@@ -6,8 +6,8 @@ import type { Services } from '../../platform/services';
 import { filterSetting, type RecordList } from '../../records/grid/index';
 import { readPipelines } from '../../records/pipelines/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
-import { type SignedIn, todayOf } from '../../records/users/index';
-import { dealClauses, dealSql } from './deal-filter';
+import { readAt, type SignedIn } from '../../records/users/index';
+import { dealClauses, dealSetting, dealSql } from './deal-filter';
 import { readDealGridRows, readDealRows } from './deal-rows';
 
 /** Every open deal of a view, for the lanes. */
@@ -18,11 +18,12 @@ export async function listDeals(
 ): Promise<DealList> {
   const { database } = services;
   const query = { ...asked, status: 'open' as const };
-  const today = todayOf(services, who);
-  const setting = await filterSetting(services, query, { who, today, subject: 'deal' });
+  const at = readAt(services, who);
+  const usual = await filterSetting(services, query, { who, today: at.today, subject: 'deal' });
+  const setting = await dealSetting(services, query, usual);
   const { where, parameters } = dealClauses(query, setting);
   const [rows, pipelines, [count]] = await Promise.all([
-    readDealRows(database, where.replace(/^WHERE /, ''), parameters, today),
+    readDealRows(database, where.replace(/^WHERE /, ''), parameters, at),
     readPipelines(database),
     database.rows<{ open: string }>(
       `SELECT COUNT(*) AS open FROM deal d WHERE d.status = 'open' AND ${withinReach(who, 'deal', 'd')}`,
@@ -42,10 +43,11 @@ export const dealsList: RecordList<DealQuery, DealGridRow> = {
   counts: 'deal',
   usualSort: [{ field: 'next-step', order: 'up' }],
   usualColumns: 'name,company,contact,stage,value,chance,weighted,close,next-step,owner',
+  setting: dealSetting,
   clauses: dealClauses,
   whole: (_, { who }) => ({
     where: `WHERE ${withinReach(who, 'deal', 'd')}`,
     parameters: { ...reachParameters(who) },
   }),
-  rows: (db, ids, { today }) => readDealGridRows(db, ids, today),
+  rows: readDealGridRows,
 };

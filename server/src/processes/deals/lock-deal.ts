@@ -1,7 +1,7 @@
 import type { Deal } from '@kettle/contract';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
-import { type SignedIn, todayOf } from '../../records/users/index';
+import { readAt, type SignedIn } from '../../records/users/index';
 import { assertMayChange, mayChange } from '../../records/rights/index';
 import { readDeal } from './deal-rows';
 import { type PersonWork } from '../../platform/work/work';
@@ -29,7 +29,7 @@ export async function lockDeal(
 ): Promise<Deal> {
   const id = bytesOf(asked.id);
   await w.rows('SELECT 1 FROM deal WHERE id = :id FOR UPDATE', { id });
-  const deal = await readDeal(w, asked.id, todayOf(w.services, w.who));
+  const deal = await readDeal(w, asked.id, readAt(w.services, w.who));
   await assertMayChangeDeal(w, deal);
   if ((deal.status === 'open') !== asked.isOpen) throw new Problem('stale', {}, { current: deal });
   await w.change('UPDATE deal SET version = version + 1 WHERE id = :id', { id });

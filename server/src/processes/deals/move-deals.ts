@@ -5,7 +5,7 @@ import { bytesOf, idOf } from '../../platform/ids';
 import { readDeal } from './deal-rows';
 import { enter, leave } from './stages';
 import { writeSystemEntry } from '../../records/entries/index';
-import { todayOf } from '../../records/users/index';
+import { readAt } from '../../records/users/index';
 import { type PersonWork } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -29,7 +29,7 @@ export async function moveDealsTo(w: PersonWork, from: Stage, to: Stage): Promis
     { from: bytesOf(from.id) },
   );
   for (const row of rows) {
-    const deal = await readDeal(w, idOf(row.id), todayOf(w.services, w.who));
+    const deal = await readDeal(w, idOf(row.id), readAt(w.services, w.who));
     const { id: dealId, contactId, companyId } = deal;
     if (deal.status === 'open') await leave(w, deal, $localize`the stage ${from.name}:name: went`);
     await w.change(

@@ -5,7 +5,7 @@ import { bytesOf, type IdBytes, idOf } from '../../platform/ids';
 import type { PersonWork, Reaction } from '../../platform/work/work';
 import { idBytesOfKey, idOfHex, type Written } from '../../platform/work/written';
 import { readPipelines } from '../../records/pipelines/index';
-import { todayOf } from '../../records/users/index';
+import { readAt } from '../../records/users/index';
 import { changeDeal, tickPrompts } from './change-deal';
 import { readDeal } from './deal-rows';
 import { mayChangeDeal } from './lock-deal';
@@ -19,7 +19,7 @@ export const moveOnWhenDone: Reaction = async (w, written) => {
   if (w.isUndo || w.who === null) return;
   const person = w as PersonWork;
   for (const id of await dealsWithMoreDone(person, written)) {
-    const deal = await readDeal(w, id, todayOf(w.services, person.who));
+    const deal = await readDeal(w, id, readAt(w.services, person.who));
     if (deal.status !== 'open' || !mayChangeDeal(person.who, deal)) continue;
     const stages = (await readPipelines(w)).find(
       ({ movesOn, stages: all }) => movesOn && all.some((stage) => stage.id === deal.stageId),
@@ -63,7 +63,7 @@ export async function tickWhatWasDone(
 ): Promise<readonly string[]> {
   if (done.length === 0) return [];
   await w.rows('SELECT 1 FROM deal WHERE id = :id FOR UPDATE', { id: bytesOf(dealId) });
-  const deal: Deal = await readDeal(w, dealId, todayOf(w.services, w.who));
+  const deal: Deal = await readDeal(w, dealId, readAt(w.services, w.who));
   if (deal.status !== 'open' || !mayChangeDeal(w.who, deal)) return [];
   const said = new Set(done.map(nameKey));
   const named = deal.prompts.filter(({ text, isTicked }) => !isTicked && said.has(nameKey(text)));

@@ -11,7 +11,7 @@ import { bytesOf } from '../../platform/ids';
 import { writeSystemEntry } from '../../records/entries/index';
 import { giveTo, readContact } from '../../records/contacts/index';
 import { customAt, sayCustom, writeCustomValues } from '../../records/fields/index';
-import { todayOf } from '../../records/users/index';
+import { readAt } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
 import { itemOf, mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
 import { writeLeadTags } from './add-lead';
@@ -22,7 +22,7 @@ import type { Work } from '../../platform/work/work';
 /** Locks a lead that is about to be changed and adds one to its version. @throws Problem `not-yours` */
 export async function lockLead(w: PersonWork, id: string): Promise<Lead> {
   await w.rows('SELECT 1 FROM sales_lead WHERE id = :id FOR UPDATE', { id: bytesOf(id) });
-  const lead = await readLead(w, id, todayOf(w.services, w.who));
+  const lead = await readLead(w, id, readAt(w.services, w.who));
   await assertMayChange(w, w.who, lead.ownerId);
   await w.change('UPDATE sales_lead SET version = version + 1 WHERE id = :id', { id: bytesOf(id) });
   return lead;
@@ -124,7 +124,7 @@ export async function claimLead(w: PersonWork, id: string): Promise<void> {
     'UPDATE sales_lead SET owner_id = :me, version = version + 1 WHERE id = :id AND owner_id IS NULL',
     { id: bytesOf(id), me: bytesOf(w.who.id) },
   );
-  const lead = await readLead(w, id, todayOf(w.services, w.who));
+  const lead = await readLead(w, id, readAt(w.services, w.who));
   if (claimed === 0 && lead.ownerId !== w.who.id)
     throw new Problem('already-claimed', { owner: lead.ownerName ?? 'Somebody' }, { current: lead });
   if (claimed === 0) return;

@@ -6,6 +6,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { ReadAt } from '../../records/users/index';
 import { readDealRowsOf } from '../deals/index';
 import { tetherOf } from '../../records/contacts/index';
 import { readCustomOf, readCustomValues } from '../../records/fields/index';
@@ -103,18 +104,18 @@ function leadRowOf(row: LeadColumns, custom: Record<string, CustomValue>, today:
 }
 
 /** @throws Problem `not-found` */
-export async function readLead(db: Queryable, id: string, today: string): Promise<Lead> {
+export async function readLead(db: Queryable, id: string, at: ReadAt): Promise<Lead> {
   const [row] = await db.rows<LeadColumns>(`${select} WHERE l.id = :id`, { id: bytesOf(id) });
   if (!row) throw new Problem('not-found');
   const [deals, custom] = await Promise.all([
-    row.deal_id === null ? [] : readDealRowsOf(db, [row.deal_id], today),
+    row.deal_id === null ? [] : readDealRowsOf(db, [row.deal_id], at),
     readCustomOf(db, row),
   ]);
   const setId =
     row.status === 'qualified' ? await findSet(db, { table: 'sales_lead', id, act: 'qualifyLead' }) : null;
   const consentAt = instantOrNull(row.consent_at);
   return {
-    ...leadRowOf(row, custom, today),
+    ...leadRowOf(row, custom, at.today),
     ...leadPlain.read(row),
     consent:
       consentAt === null

@@ -1,6 +1,6 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
-import { todayOf, type SignedIn } from '../../records/users/index';
+import { readAt, type SignedIn, todayOf } from '../../records/users/index';
 import { changeSetting } from '../../records/settings/index';
 import { createLead } from './add-lead';
 import { changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
@@ -31,7 +31,7 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
   /** Changes a lead, and answers with it as it is then. */
   const changing = async (who: SignedIn, id: string, act: (w: PersonWork) => Promise<void>) => {
     await work(services, who, act);
-    return readLead(database, id, todayOf(services, who));
+    return readLead(database, id, readAt(services, who));
   };
   const list = listRoutes(services, leadsList);
   return {
@@ -45,10 +45,10 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
       return { ...count, ...head };
     },
     exportLeads: list.export,
-    getLead: ({ params, who }) => readLead(database, params.id, todayOf(services, who)),
+    getLead: ({ params, who }) => readLead(database, params.id, readAt(services, who)),
     createLead: async ({ body, who }) => {
       const id = await work(services, who, (w) => createLead(w, body));
-      return readLead(database, id, todayOf(services, who));
+      return readLead(database, id, readAt(services, who));
     },
     changeLead: ({ params: { id }, body, who }) => changing(who, id, (w) => changeLead(w, id, body)),
     claimLead: ({ params: { id }, who }) => changing(who, id, (w) => claimLead(w, id)),

@@ -20,7 +20,7 @@ import type { Services } from '../../platform/services';
 import { createDeal, readDealRows } from '../deals/index';
 import { findSimilarContacts, mergeInside } from '../duplicates/index';
 import { findSet, undoSet } from '../../activity/changes/index';
-import { type SignedIn, todayOf } from '../../records/users/index';
+import { readAt, type SignedIn } from '../../records/users/index';
 import { readCustomFields, writeCustomValues } from '../../records/fields/index';
 import { assertMayChange, reachParameters, withinReach } from '../../records/rights/index';
 import { writeSystemEntry } from '../../records/entries/index';
@@ -73,8 +73,8 @@ async function readBrought(tx: Queryable, lead: Lead, contactId: string): Promis
 /** What qualifying needs to know: who and what the lead may already be, and what would come along. Nothing is written. */
 export async function planQualify(services: Services, who: SignedIn, id: string): Promise<QualifyPlan> {
   const { database } = services;
-  const today = todayOf(services, who);
-  const lead = await readLead(database, id, today);
+  const at = readAt(services, who);
+  const lead = await readLead(database, id, at);
   const contact = await readContact(database, lead.contactId);
   const people = await findSimilarContacts(database, who, {
     givenName: contact.givenName,
@@ -95,7 +95,7 @@ export async function planQualify(services: Services, who: SignedIn, id: string)
       contact: bytesOf(lead.contactId),
       companies: [...companies.map((each) => bytesOf(each.id)), bytesOf(lead.companyId ?? lead.id)],
     },
-    today,
+    at,
   );
   const carried = await carryOver(database, lead, contact);
   return {
@@ -293,11 +293,11 @@ const withCompany: readonly BroughtTable[] = ['journal_entry', 'task'];
  */
 export async function unqualifyLead(services: Services, who: SignedIn, id: string): Promise<Lead> {
   const { database } = services;
-  const lead = await readLead(database, id, todayOf(services, who));
+  const lead = await readLead(database, id, readAt(services, who));
   await assertMayChange(database, who, lead.ownerId);
   const setId = await findSet(database, { table: 'sales_lead', id, act: 'qualifyLead' });
   if (setId === null || !lead.canUnqualify)
     throw new Problem('cannot-undo', { why: $localize`it is not qualified` });
   await undoSet(services, who, setId);
-  return readLead(database, id, todayOf(services, who));
+  return readLead(database, id, readAt(services, who));
 }

@@ -1,8 +1,7 @@
-import type { PipelineCheck, SavePipeline, Stage, StageId } from '@kettle/contract';
-import { missingFacts, stageLike, weightedMinor } from '@kettle/core/deals';
-import { daysBetween } from '@kettle/core/time';
+import type { Instant, PipelineCheck, SavePipeline, Stage, StageId } from '@kettle/contract';
+import { missingFacts, stageLike, stalledDays, weightedMinor } from '@kettle/core/deals';
 import type { Queryable } from '../../platform/database/database';
-import { wholeNumber } from '../../platform/database/values';
+import { instantOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
 import { readCustomValues } from '../../records/fields/index';
 import { mergePipeline } from './merge-pipeline';
@@ -14,7 +13,8 @@ interface DealFacts {
   readonly stageId: string;
   readonly homeMinor: number;
   readonly ownProbability: number | null;
-  readonly movedOn: string;
+  readonly movedAt: Instant;
+  readonly ownerZone: string;
   readonly isOpen: boolean;
   readonly known: Parameters<typeof missingFacts>[1];
 }
@@ -24,7 +24,7 @@ export async function checkPipeline(
   db: Queryable,
   id: string,
   asked: SavePipeline,
-  today: string,
+  now: Instant,
 ): Promise<PipelineCheck> {
   const before = await readPipeline(db, id);
   const body = await mergePipeline(db, asked, before);
@@ -47,8 +47,8 @@ export async function checkPipeline(
         openDeals: inAfter.length,
         weightedBeforeMinor: was ? weightedOf(inBefore, was) : 0,
         weightedAfterMinor: weightedOf(inAfter, stage),
-        stalledBefore: was ? stalledOf(inBefore, was, today) : 0,
-        stalledAfter: stalledOf(inAfter, stage, today),
+        stalledBefore: was ? stalledOf(inBefore, was, now) : 0,
+        stalledAfter: stalledOf(inAfter, stage, now),
         lacking: inAfter.filter((deal) => missingFacts(stage.needs, deal.known).length > 0).length,
       };
     }),
@@ -66,8 +66,8 @@ type Rule = Pick<Stage, 'winProbability' | 'patienceDays'>;
 const weightedOf = (deals: readonly DealFacts[], { winProbability }: Rule) =>
   deals.reduce((sum, deal) => sum + weightedMinor(deal.homeMinor, deal.ownProbability, winProbability), 0);
 
-const stalledOf = (deals: readonly DealFacts[], { patienceDays }: Rule, today: string) =>
-  deals.filter((deal) => daysBetween(deal.movedOn, today) > patienceDays).length;
+const stalledOf = (deals: readonly DealFacts[], { patienceDays }: Rule, now: Instant) =>
+  deals.filter((deal) => stalledDays({ ...deal, patienceDays }, now) > 0).length;
 
 async function readDealFacts(db: Queryable, stages: readonly Stage[]): Promise<DealFacts[]> {
   const rows = await db.rows<
@@ -81,13 +81,19 @@ async function readDealFacts(db: Queryable, stages: readonly Stage[]): Promise<D
       | 'win_probability'
       | 'expected_close_on'
       | 'decision_on'
-    > & { moved_at: string; line_count: string | number; roles: string | null; competitors: string | null }
+    > & {
+      moved_at: string;
+      owner_zone: string;
+      line_count: string | number;
+      roles: string | null;
+      competitors: string | null;
+    }
   >(
-    `SELECT d.id, d.stage_id, d.status, d.amount_minor, d.home_minor, d.win_probability, d.moved_at, d.expected_close_on, d.decision_on,
+    `SELECT d.id, d.stage_id, d.status, d.amount_minor, d.home_minor, d.win_probability, d.moved_at, u.zone AS owner_zone, d.expected_close_on, d.decision_on,
             (SELECT COUNT(*) FROM deal_line l WHERE l.deal_id = d.id) AS line_count,
             (SELECT GROUP_CONCAT(DISTINCT p.role) FROM deal_person p WHERE p.deal_id = d.id) AS roles,
             (SELECT MIN(k.name) FROM deal_competitor k WHERE k.deal_id = d.id) AS competitors
-       FROM deal d WHERE d.stage_id IN (:stages) AND d.status IN ('open', 'parked') ORDER BY d.id`,
+       FROM deal d JOIN app_user u ON u.id = d.owner_id WHERE d.stage_id IN (:stages) AND d.status IN ('open', 'parked') ORDER BY d.id`,
     { stages: stages.map(({ id }) => bytesOf(id)) },
   );
   const custom = await readCustomValues(
@@ -99,7 +105,8 @@ async function readDealFacts(db: Queryable, stages: readonly Stage[]): Promise<D
     stageId: idOf<string>(row.stage_id),
     homeMinor: wholeNumber(row.home_minor),
     ownProbability: row.win_probability === null ? null : Number(row.win_probability),
-    movedOn: row.moved_at.slice(0, 10),
+    movedAt: instantOf(row.moved_at),
+    ownerZone: row.owner_zone,
     isOpen: row.status === 'open',
     known: {
       amountMinor: wholeNumber(row.amount_minor),

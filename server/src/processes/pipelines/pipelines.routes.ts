@@ -28,8 +28,7 @@ export function pipelinesRoutes(services: Services): Pick<Handlers, Names> {
       await work(services, who, (w) => savePipeline(w, params.id, body));
       return readPipeline(database, params.id);
     },
-    checkPipeline: ({ params, body, who }) =>
-      checkPipeline(database, params.id, body, todayOf(services, who)),
+    checkPipeline: ({ params, body }) => checkPipeline(database, params.id, body, services.clock.now()),
     changeFlow: async ({ params, body, who }) => {
       await work(services, who, (w) => changeFlow(w, params.id, body));
       return readPipeline(database, params.id);

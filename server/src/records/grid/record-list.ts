@@ -8,7 +8,7 @@ import type { Services } from '../../platform/services';
 import { readCounted, type Reader } from '../counted/index';
 import { readCustomFields } from '../fields/index';
 import { type Owned, readableIds } from '../rights/index';
-import { type SignedIn, todayOf } from '../users/index';
+import { readAt, type ReadAt, type SignedIn } from '../users/index';
 import { exportList } from './export-list';
 import { filterSetting } from './filter-setting';
 import type { Clauses, FilterSetting } from './grid-sql';
@@ -39,12 +39,14 @@ export interface RecordList<Query, Row> {
   readonly usualSort: readonly SortPart[];
   /** Keys of the columns of a file when none are named. */
   readonly usualColumns: string;
+  /** What its clauses need to know beside the usual. */
+  setting?(services: Services, query: Query, setting: FilterSetting): Promise<FilterSetting>;
   /** The rows of a view. Every value is a parameter. */
   clauses(query: Query, setting: FilterSetting): Clauses;
   /** The rows that a view is a part of, for the reader to know how many its filter hides. */
   whole(query: Query, setting: FilterSetting): Clauses;
   /** Rows by id, in the order of the ids. */
-  rows(db: Queryable, ids: readonly IdBytes[], reader: { who: SignedIn; today: string }): Promise<Row[]>;
+  rows(db: Queryable, ids: readonly IdBytes[], reader: ReadAt & { who: SignedIn }): Promise<Row[]>;
 }
 
 interface Asked<Query> {
@@ -57,8 +59,11 @@ const mostExported = 200_000;
 /** The routes of a list: a page of a view, its counts whole and by group, and a file of it. */
 export function listRoutes<Query, Row>(services: Services, list: RecordList<Query, Row>) {
   const { database } = services;
-  const settingOf = (query: View, who: SignedIn) =>
-    filterSetting(services, query, { who, today: todayOf(services, who), subject: list.subject });
+  const settingOf = async (query: Query & View, who: SignedIn) => {
+    const at = { who, ...readAt(services, who) };
+    const setting = await filterSetting(services, query, { ...at, subject: list.subject });
+    return list.setting?.(services, query, setting) ?? setting;
+  };
   const idsOf = (query: Page<Query>, setting: FilterSetting) =>
     readPageIds(
       database,
@@ -69,9 +74,10 @@ export function listRoutes<Query, Row>(services: Services, list: RecordList<Quer
     );
   /** With what is counted of them, where the list is of such records. */
   const rowsOf = async (ids: readonly IdBytes[], setting: FilterSetting): Promise<Row[]> => {
-    if (list.counts === undefined) return list.rows(database, ids, setting);
+    const reader = { ...readAt(services, setting.who), who: setting.who };
+    if (list.counts === undefined) return list.rows(database, ids, reader);
     const [rows, counted] = await Promise.all([
-      list.rows(database, ids, setting),
+      list.rows(database, ids, reader),
       readCounted(database, list.counts, ids, setting),
     ]);
     return rows.map((row) => ({

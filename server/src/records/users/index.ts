@@ -25,5 +25,5 @@ export {
 export { limitUse } from './limit-use';
 export { assertPassword, makeLimiters, take } from './sign-in';
 export { demoPassword } from './session.routes';
-export { todayOf } from './today';
+export { readAt, todayOf, type ReadAt } from './today';
 export { addUser, readPerson } from './users';

@@ -5,7 +5,7 @@ import { readDealRows } from '../../processes/deals/index';
 import { readCompany, readPeopleOf } from '../../records/companies/index';
 import { readContactRows } from '../../records/contacts/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
-import { todayOf } from '../../records/users/index';
+import { readAt } from '../../records/users/index';
 
 /** What the dossiers show that no single record's feature can read: a company with its people and its deals. */
 export function dossierRoutes(services: Services): Pick<Handlers, 'getCompany'> {
@@ -18,7 +18,7 @@ export function dossierRoutes(services: Services): Pick<Handlers, 'getCompany'> 
         database,
         `d.company_id = :id AND ${withinReach(who, 'deal', 'd')}`,
         { ...reachParameters(who), id: bytesOf(params.id) },
-        todayOf(services, who),
+        readAt(services, who),
       ),
     }),
   };

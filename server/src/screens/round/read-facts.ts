@@ -1,4 +1,5 @@
 import type { Channel, Instant, PlainDate, Warmth } from '@kettle/contract';
+import { stalledDays } from '@kettle/core/deals';
 import type { FactAct, RoundFact } from '@kettle/core/round';
 import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
@@ -22,6 +23,9 @@ export interface KnownFact {
 
 export interface FactReading {
   readonly owner: Buffer;
+  /** Where the rep is. */
+  readonly zone: string;
+  readonly now: Instant;
   readonly today: PlainDate;
   /** Working days of the rep from a past date up to today. */
   readonly workingDaysSince: (date: PlainDate) => number;
@@ -392,8 +396,9 @@ function dealFacts(row: DealFactRow, reading: FactReading, groups: Map<string, s
       subject,
     });
   }
-  const since = reading.dateOf(instantOf(row.moved_at));
-  const daysPast = daysBetween(since, today) - patienceDays;
+  const movedAt = instantOf(row.moved_at);
+  const since = reading.dateOf(movedAt);
+  const daysPast = stalledDays({ movedAt, patienceDays, ownerZone: reading.zone }, reading.now);
   const stage = row.stage_name;
   if (daysPast > 0)
     facts.push({

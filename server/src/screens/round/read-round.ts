@@ -100,6 +100,8 @@ export async function computeRound(
   const dateOf = localDatesOf(owner.zone);
   const known = await readFacts(db, {
     owner: bytesOf(ownerId),
+    zone: owner.zone,
+    now,
     today,
     workingDaysSince: keeping((date: PlainDate) => workingDaysBetween(date, today, calendar)),
     dateOf,

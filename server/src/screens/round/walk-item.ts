@@ -14,7 +14,7 @@ import { readAnswerRates } from '../../activity/touch/index';
 import { readStandings } from '../../records/settings/index';
 import { readJournal } from '../../activity/journal/index';
 import { readContact } from '../../records/contacts/index';
-import { type SignedIn, todayOf } from '../../records/users/index';
+import { readAt, type SignedIn, todayOf } from '../../records/users/index';
 import { readTask } from '../../activity/tasks/index';
 import type { Row } from '../../platform/database/schema.generated';
 import { writingAt } from '../../platform/work/work';
@@ -41,7 +41,7 @@ export async function readWalkItem(
   const [deal] =
     dealId === null
       ? []
-      : await readDealRows(database, 'd.id = :id', { id: bytesOf(dealId) }, todayOf(services, who));
+      : await readDealRows(database, 'd.id = :id', { id: bytesOf(dealId) }, readAt(services, who));
   const { entries } = await readJournal(database, { contactId, kinds: [...said], limit: 6 });
   const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
   const { outcomes, checklists, round, organisation } = await settings.read(database);
