@@ -19,6 +19,7 @@ export const importFieldLabel: Record<Extract<ImportField, (typeof importFields)
   email: $localize`e-mail`,
   phone: $localize`phone`,
   country: $localize`country`,
+  zone: $localize`time zone`,
   city: $localize`town`,
   street: $localize`street`,
   postcode: $localize`postcode`,
@@ -27,6 +28,8 @@ export const importFieldLabel: Record<Extract<ImportField, (typeof importFields)
   ...contactPlainLabel,
   tags: $localize`tags`,
   owner: $localize`owner`,
+  category: $localize`category`,
+  checkInDays: $localize`own check-in interval`,
   note: $localize`note`,
 };
 

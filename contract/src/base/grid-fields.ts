@@ -46,6 +46,8 @@ export type GridValue = string | number | boolean | readonly string[] | null;
 /** A field of a list with where a row of the list has it. */
 export interface GridFieldOf<Row> extends GridField {
   of(row: Row): GridValue;
+  /** What stands in columns of its own beside it in a file: the parts that it is made of. */
+  readonly parts?: readonly { readonly name: string; of(row: Row): string }[];
   /** Of money that is not in the organisation's own currency. */
   currencyOf?(row: Row): string;
 }

@@ -131,6 +131,12 @@ export const tag = z
   .max(40)
   .regex(/^[^,;]*$/, $localize`must not contain a comma`);
 
+/** How often somebody is to be looked after. */
+export const checkInDays = z
+  .int($localize`must be a whole number of days`)
+  .min(1, $localize`must be at least one day`)
+  .max(730, $localize`must be at most 730 days`);
+
 const contactFields = {
   givenName: z.string().trim().max(80),
   familyName: z.string().trim().max(80),
@@ -142,11 +148,7 @@ const contactFields = {
   /** Null takes the zone from the site, the number or the country. */
   zone: zoneName.nullable(),
   standingId,
-  checkInDays: z
-    .int($localize`must be a whole number of days`)
-    .min(1, $localize`must be at least one day`)
-    .max(730, $localize`must be at most 730 days`)
-    .nullable(),
+  checkInDays: checkInDays.nullable(),
   doNotContact: channelMarks,
 };
 

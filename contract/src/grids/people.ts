@@ -5,7 +5,18 @@ import type { ContactRow } from '../contacts';
 
 /** Built-in fields of the list of contacts, in the order a new view shows them. */
 export const gridFields = gridOf<ContactRow>()({
-  name: { name: $localize`name`, type: 'text', canSort: true, width: 210, of: (row) => row.name },
+  name: {
+    name: $localize`name`,
+    type: 'text',
+    canSort: true,
+    width: 210,
+    of: (row) => row.name,
+    // Which word of a name is the family's, no file can tell afterwards.
+    parts: [
+      { name: $localize`given name`, of: (row) => row.givenName },
+      { name: $localize`family name`, of: (row) => row.familyName },
+    ],
+  },
   company: {
     name: $localize`company`,
     type: 'text',

@@ -13,6 +13,7 @@ export const importFields = [
   'email',
   'phone',
   'country',
+  'zone',
   'city',
   'street',
   'postcode',
@@ -21,6 +22,8 @@ export const importFields = [
   ...contactPlain.keys,
   'tags',
   'owner',
+  'category',
+  'checkInDays',
   'note',
 ] as const;
 

@@ -13,10 +13,10 @@ export function nameKey(name: string): string {
     .trim();
 }
 
-/** @example companyKey('Skell Bakery Ltd.') equals companyKey('SKELL BAKERY') */
+/** As firms are told apart; one named by signs alone is those signs. @example companyKey('Skell Bakery Ltd.') equals companyKey('SKELL BAKERY') */
 export function companyKey(name: string): string {
   const key = nameKey(name);
-  return key.replace(legalForms, ' ').replace(/\s+/g, ' ').trim() || key;
+  return key.replace(legalForms, ' ').replace(/\s+/g, ' ').trim() || key || name.trim();
 }
 
 export function emailKey(email: string): string {

@@ -30,12 +30,13 @@ export function readCustomValue(text: string, field: Field, currency: string): R
         : wrong($localize`“${text}:text:” is not a number`);
     }
     case 'money': {
-      const amount = readMoney(typed, currency);
+      const [, minus, size] = /^([-−–]?)(.*)$/s.exec(typed)!;
+      const amount = readMoney(size!, currency);
       return amount === null
         ? wrong(
             $localize`“${text}:text:” is not an amount in ${currency}:currency: such as ${numberFormat().format(4400)}:format: or ${writeMoney(1250, currency)}:writeMoney:`,
           )
-        : read(amount);
+        : read(minus === '' || amount === 0 ? amount : -amount);
     }
     case 'date': {
       const date = readDate(typed);

@@ -1,4 +1,12 @@
-import type { CustomField, CustomValue, ImportField } from '@kettle/contract';
+import {
+  checkInDays,
+  contactCategory,
+  zoneName,
+  type ContactCategory,
+  type CustomField,
+  type CustomValue,
+  type ImportField,
+} from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import { readCustomValue } from '../fields';
 import { getCountries } from 'libphonenumber-js/max';
@@ -6,6 +14,7 @@ import * as z from 'zod';
 import { companyKey, emailKey, nameKey } from '../duplicates';
 import { readPhone } from '../phone';
 import type { TextRow } from './csv';
+import { plain } from './write-csv';
 
 /** What a file says of the fields of the catalogue; empty where it says nothing. */
 type PlainDraft = { readonly [Key in keyof ContactPlain]: NonNullable<ContactPlain[Key]> | '' };
@@ -22,6 +31,8 @@ export interface ContactDraft extends PlainDraft {
   /** E.164, or empty. */
   readonly phone: string;
   readonly country: string;
+  /** IANA name, or empty: the country's. */
+  readonly zone: string;
   readonly city: string;
   readonly street: string;
   readonly postcode: string;
@@ -31,6 +42,9 @@ export interface ContactDraft extends PlainDraft {
   readonly tags: readonly string[];
   /** Name or address of who is to own it. */
   readonly owner: string;
+  readonly category: ContactCategory;
+  /** Days, or null: the standing's. */
+  readonly checkInDays: number | null;
   /** Values of custom fields, the person's and the lead's, by field id. */
   readonly custom: Readonly<Record<string, CustomValue>>;
 }
@@ -81,7 +95,7 @@ for (const [name, code] of [
 export function pickFields(row: TextRow, mapping: readonly ImportField[]): RawContact {
   const raw: RawContact = {};
   mapping.forEach((field, index) => {
-    if (field !== 'ignore') raw[field] = (row.cells[index] ?? '').trim();
+    if (field !== 'ignore') raw[field] = plain((row.cells[index] ?? '').trim());
   });
   return raw;
 }
@@ -117,6 +131,7 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
       email: mail,
       phone: readNumber(raw.phone ?? '', country, wrong),
       country,
+      zone: readZone(raw.zone ?? '', wrong),
       city: raw.city ?? '',
       street: raw.street ?? '',
       postcode: raw.postcode ?? '',
@@ -124,6 +139,8 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
       standing: known ?? '',
       note: raw.note ?? '',
       tags: readTags(raw.tags ?? ''),
+      category: readCategory(raw.category ?? '', wrong),
+      checkInDays: readCheckIn(raw.checkInDays ?? '', wrong),
       owner: readOwner(raw.owner ?? '', setting, wrong),
       custom: readCustom(raw, setting, wrong),
     },
@@ -184,6 +201,27 @@ function readCountry(text: string, setting: JudgeSetting, wrong: Wrong): string 
   if (!code)
     wrong('country', $localize`“${text}:text:” is not a country known here; use its two-letter code`);
   return code ?? setting.homeCountry;
+}
+
+function readZone(text: string, wrong: Wrong): string {
+  const read = zoneName.safeParse(text);
+  if (text !== '' && !read.success)
+    wrong('zone', $localize`“${text}:text:” is not a time zone such as Europe/London`);
+  return text !== '' && read.success ? read.data : '';
+}
+
+function readCategory(text: string, wrong: Wrong): ContactCategory {
+  const read = contactCategory.safeParse(text.toLowerCase());
+  if (text !== '' && !read.success)
+    wrong('category', $localize`“${text}:text:” is neither person nor organisation`);
+  return read.data ?? 'person';
+}
+
+function readCheckIn(text: string, wrong: Wrong): number | null {
+  if (text === '') return null;
+  const read = checkInDays.safeParse(Number(text));
+  if (!read.success) wrong('checkInDays', $localize`“${text}:text:” is not a number of days from 1 to 730`);
+  return read.data ?? null;
 }
 
 function readNumber(text: string, country: string, wrong: Wrong): string {

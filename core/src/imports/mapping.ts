@@ -123,6 +123,19 @@ const knownNames: Record<Exclude<ImportField, 'ignore' | `custom:${string}`>, re
     'komorka',
   ],
   country: ['country', 'country code', 'land', 'pais', 'pays', 'paese', 'kraj'],
+  zone: [
+    'time zone',
+    'timezone',
+    'zone',
+    'zeitzone',
+    'tijdzone',
+    'fuseau horaire',
+    'zona horaria',
+    'fuso orario',
+    'fuso horario',
+    'tidszon',
+    'strefa czasowa',
+  ],
   city: [
     'city',
     'town',
@@ -193,6 +206,8 @@ const knownNames: Record<Exclude<ImportField, 'ignore' | `custom:${string}`>, re
   ...contactPlain.each((_, { importNames }) => importNames ?? []),
   tags: ['tags', 'tag', 'labels', 'keywords', 'categories'],
   owner: ['owner', 'assigned to', 'rep', 'sales rep', 'account owner', 'contact owner'],
+  category: ['category', 'kind of contact'],
+  checkInDays: ['own check in interval', 'check in days', 'check in interval'],
   note: [
     'note',
     'notes',

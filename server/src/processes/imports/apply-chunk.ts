@@ -94,7 +94,7 @@ async function writeDrafts(
   const contacts: NewContact[] = [];
   for (const draft of drafts) {
     if (!draft.givenName && !draft.familyName) continue;
-    const company = companies.get(placeKey(draft.company, draft.country));
+    const company = draft.company === '' ? undefined : companies.get(placeKey(draft.company, draft.country));
     const id = idNamed<ContactId>(`line ${draft.line}`, stored.id);
     people.set(id, draft);
     contacts.push({
@@ -107,13 +107,16 @@ async function writeDrafts(
       email: draft.email || null,
       phone: draft.phone || null,
       country: draft.country,
-      zone: zoneOf(draft.country, home),
+      zone: draft.zone || zoneOf(draft.country, home),
+      // The country's own is what it would have anyhow, and follows it.
+      zoneByHand: draft.zone !== '' && draft.zone !== zoneOf(draft.country, home),
+      category: draft.category,
       standingId: standings.get(draft.standing) ?? (await standingOf(draft.source || 'import')).id,
       // Whose a lead's contact is follows from the rule for new leads, unless the file says it.
       ownerId: owners.get(draft.owner) ?? (stored.leadsAs === null ? stored.userId : null),
       source: draft.source || 'import',
       about: draft.note,
-      checkInDays: null,
+      checkInDays: draft.checkInDays,
       importId: stored.id,
     });
   }

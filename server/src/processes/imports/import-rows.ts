@@ -1,4 +1,4 @@
-import { customValue, type ImportPreview, type JudgedRow } from '@kettle/contract';
+import { contactCategory, customValue, type ImportPreview, type JudgedRow } from '@kettle/contract';
 import { contactPlain, type ContactPlainKey } from '@kettle/contract/base/catalogues';
 import type { CellProblem, ContactDraft } from '@kettle/core/imports';
 import * as z from 'zod';
@@ -19,6 +19,9 @@ const storedDraft = z.object({
   ...{ line: z.int(), givenName: text, familyName: text, company: text, email: text, phone: text },
   ...{ country: text, city: text, street: text, postcode: text, website: text },
   ...{ standing: text, note: text, owner: text, tags: z.array(text) },
+  // Rows of a file that was read before these could be said have none.
+  ...{ zone: text.default(''), category: contactCategory.default('person') },
+  checkInDays: z.int().nullable().default(null),
   ...plain,
   custom: z.record(text, customValue),
 }) satisfies z.ZodType<ContactDraft>;

@@ -78,7 +78,7 @@ const nobody: ContactDraft = {
   ...{ line: 0, givenName: '', familyName: '', company: '', email: '', phone: '' },
   ...{ country: '', city: '', street: '', postcode: '', website: '', standing: '', note: '' },
   ...noPlainDraft,
-  ...{ tags: [], owner: '', custom: {} },
+  ...{ tags: [], owner: '', zone: '', category: 'person', checkInDays: null, custom: {} },
 };
 
 /** Reads and judges a stored file, and keeps its rows: the preview and each part of the import take them from there. */

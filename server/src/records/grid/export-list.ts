@@ -1,4 +1,4 @@
-import type { CustomField, GridFieldOf, GridValue } from '@kettle/contract';
+import type { CustomField, CustomFieldType, CustomValue, GridFieldOf, GridValue } from '@kettle/contract';
 import { sayCustomValue } from '@kettle/core/fields';
 import { writeCsv } from '@kettle/core/imports';
 import { majorOf, placesOf } from '@kettle/core/money';
@@ -51,13 +51,19 @@ export async function exportList<Row>(
       return [
         {
           heads: [own.name],
-          say: (row) => [sayCustomValue((row as Custom).custom[own.id], own.type, organisation.currency)],
+          say: (row) => [sayCustom((row as Custom).custom[own.id], own.type, organisation.currency)],
         },
       ];
     const field = fields[key];
     if (field === undefined) return [];
+    const parts = field.parts ?? [];
     if (field.type !== 'money')
-      return [{ heads: [field.name], say: (row) => [sayPlainly(field.of(row), names)] }];
+      return [
+        {
+          heads: [field.name, ...parts.map(({ name }) => name)],
+          say: (row) => [sayPlainly(field.of(row), names), ...parts.map((part) => part.of(row))],
+        },
+      ];
     const currencyOf = (row: Row) => field.currencyOf?.(row) ?? organisation.currency;
     return [
       {
@@ -87,6 +93,12 @@ export async function exportList<Row>(
   response.end();
   return 'answered';
 }
+
+/** A value of a custom field; numbers and money as a machine writes them. */
+const sayCustom = (value: CustomValue | undefined, type: CustomFieldType, currency: string): string => {
+  if (typeof value !== 'number') return sayCustomValue(value, type, currency);
+  return type === 'money' ? sayAmount(value, currency) : String(value);
+};
 
 /** A machine's number, whatever the reader's habits. @example sayAmount(440050, 'GBP') is '4400.50' */
 const sayAmount = (value: GridValue, currency: string): string =>

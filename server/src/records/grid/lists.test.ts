@@ -145,7 +145,10 @@ describe.each(names)('the list of %s', (name) => {
     };
     const [head, ...rows] = await table({});
     const money = Object.values(list.fields).filter(({ type }) => type === 'money').length;
-    expect(head).toHaveLength(keys.length + money);
+    const parts = Object.values(list.fields).flatMap((field) =>
+      'parts' in field ? (field.parts ?? []) : [],
+    );
+    expect(head).toHaveLength(keys.length + money + (parts as readonly unknown[]).length);
     expect(rows).toHaveLength(whole.length);
     expect(await table({ ids: whole[0]!.id })).toHaveLength(2);
   });
