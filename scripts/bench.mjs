@@ -10,8 +10,16 @@ ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'chromium-headless-s
 const { startDatabase } = await import('./database.mjs');
 const { buildAll } = await import('./build.mjs');
 // As it is shipped: bundled, not transformed on the fly.
-await buildAll({ also: { bench: 'server/bench/bench.ts', planning: 'server/bench/planning.ts' } });
 const only = process.argv[2] ?? '';
+const alone = { planning: 'server/bench/planning.ts', ranking: 'server/bench/ranking.ts' };
+await buildAll({ also: { bench: 'server/bench/bench.ts', ...alone } });
+if (only in alone) {
+  const { status } = spawnSync(process.execPath, [`server/dist/${only}.mjs`], {
+    cwd: root,
+    stdio: 'inherit',
+  });
+  process.exit(status ?? 1);
+}
 const database = await startDatabase('bench', { isForTests: true });
 const run = (...words) =>
   spawnSync(process.execPath, [...fromSources, ...words], {
@@ -25,7 +33,7 @@ const run = (...words) =>
     stdio: ['ignore', 'inherit', 'inherit'],
   }).status;
 const others = [
-  'server/dist/planning.mjs',
+  ...Object.keys(alone).map((name) => `server/dist/${name}.mjs`),
   ...['first-load', 'lanes-drag', 'grid-and-dialog'].map((name) => `e2e/testing/${name}.ts`),
 ];
 const failed = ['server/dist/bench.mjs', ...(only === '' ? others : [])]

@@ -1,7 +1,5 @@
 import path from 'node:path';
 import type { UserId } from '@kettle/contract';
-import { costOfWaiting, lowestPrice, rankRound, type Candidate, type Horizon } from '@kettle/core/round';
-import { addDays } from '@kettle/core/time';
 import { migrate } from '../src/platform/database/migrate';
 import { writingAt } from '../src/platform/work/work';
 import { installCapture } from '../src/platform/work/capture';
@@ -33,7 +31,6 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   people: () => benchPeople({ database, services, ownerId, now }),
   cadences: () => benchAdvancing({ database, services, now }),
   deals: () => benchDeals({ database, services, now }),
-  ranking: benchRanking,
   imports: () => benchImport(services, now),
 };
 
@@ -82,63 +79,5 @@ async function benchRound(): Promise<void> {
     ratio: ours / bare,
     aim: 2,
     note: `${counts.all} rows from ${candidateCount} people with something waiting, among 200,000 contacts and 2,000,000 entries`,
-  });
-}
-
-function benchRanking(): void {
-  const count = 20_000;
-  let state = 42;
-  const random = () => (state = (state * 1_103_515_245 + 12_345) % 2_147_483_648) / 2_147_483_648;
-  const horizon: Horizon = {
-    days: Array.from({ length: 21 }, (_, index) => ({
-      on: addDays('2026-11-24', index),
-      ahead: index,
-      freeMinutes: 180 + ((index * 37) % 200),
-    })),
-    prices: Array.from({ length: 21 }, (_, index) => 150 + ((index * 53) % 200)),
-  };
-  const candidates = Array.from({ length: count }, (_, n): Candidate => ({
-    key: `task:${n}`,
-    kind: 'task',
-    group: `person:${Math.floor(random() * count)}`,
-    channel: 'call',
-    stakeMinor: Math.floor(random() * 500_000),
-    minutes: 3 + Math.floor(random() * 40),
-    decay: {
-      kind: 'half-life',
-      p0: 0.6,
-      behindDays: Math.floor(random() * 8) - 3,
-      halfLifeDays: 1 + random() * 9,
-      per: 'working',
-    },
-    dueOn: '2026-11-24',
-    fixedAfterMinutes: null,
-    deadlineDay: null,
-    reachable: null,
-    pinned: false,
-    timesMoved: 0,
-  }));
-  const numbers = candidates.map(() => random());
-  const best = (work: () => unknown) => {
-    const times: number[] = [];
-    for (let n = 0; n < 25; n += 1) {
-      const start = performance.now();
-      work();
-      times.push(performance.now() - start);
-    }
-    return times.sort((a, b) => a - b)[12]!;
-  };
-  const lowest = lowestPrice(horizon);
-  const pass = best(() => candidates.map((candidate) => costOfWaiting(candidate, horizon, lowest)));
-  const sort = best(() => [...numbers].sort((a, b) => a - b));
-  const rank = best(() => rankRound(candidates, horizon));
-  print({
-    name: 'ranking 20,000 candidates, less one pass that costs each, against sorting 20,000 numbers',
-    value: rank - pass,
-    unit: 'ms',
-    baseline: sort,
-    ratio: (rank - pass) / sort,
-    aim: 3,
-    note: `whole ranking ${rank.toFixed(2)} ms, the pass alone ${pass.toFixed(2)} ms`,
   });
 }

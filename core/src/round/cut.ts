@@ -1,4 +1,5 @@
 import type { Horizon } from './candidate';
+import { chanceAfter } from './cost';
 import type { RankedRow } from './rank';
 
 export interface BelowRow {
@@ -63,7 +64,7 @@ export function drawCutLine(rows: readonly RankedRow[], horizon: Horizon): Cut {
 }
 
 /** Worth of a minute today, by which rows with a deadline are given up. */
-const worth = ({ lead, waiting, minutes }: RankedRow) => (lead.stakeMinor * waiting.chanceToday) / minutes;
+const worth = ({ lead, minutes }: RankedRow) => (lead.stakeMinor * chanceAfter(lead.decay, 0, 0)) / minutes;
 
 /**
  * Earliest deadline first into the days before each; where one does not fit, the least worthy of those placed gives up its day, as in
@@ -116,7 +117,7 @@ function proposeDays(
 
 /** The day it would choose at the prices, or the next one with room; before it only when no later one has any. */
 function likedDay(row: RankedRow, room: readonly number[]): number | null {
-  return firstDayWithRoom(row, room, row.waiting.laterDay ?? 1) ?? firstDayWithRoom(row, room);
+  return firstDayWithRoom(row, room, row.laterDay ?? 1) ?? firstDayWithRoom(row, room);
 }
 
 function firstDayWithRoom({ lead, minutes }: RankedRow, room: readonly number[], from = 1): number | null {

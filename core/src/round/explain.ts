@@ -2,11 +2,13 @@ import type { Arithmetic } from '@kettle/contract';
 import { sayRoughly } from '../money';
 import { sayShortDay } from '../time';
 import type { Horizon } from './candidate';
+import { costOfWaiting } from './cost';
 import type { RankedRow } from './rank';
 
 /** The arithmetic of a row with its sentence, such as "Done today £409; left, it gets Thursday and brings £120: …". */
 export function explainRow(row: RankedRow, horizon: Horizon, currency: string): Arithmetic {
-  const { lead, waiting } = row;
+  const { lead } = row;
+  const waiting = costOfWaiting(lead, horizon);
   const today = horizon.days[0]!.on;
   const later = waiting.laterDay === null ? null : horizon.days[waiting.laterDay]!.on;
   const todayMinor = Math.round(lead.stakeMinor * waiting.chanceToday);

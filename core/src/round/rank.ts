@@ -1,12 +1,12 @@
 import type { Candidate, Horizon } from './candidate';
-import { costOfWaiting, lowestPrice, type Waiting } from './cost';
+import { findLeast, lowestPrice } from './cost';
 
 /** One row of the Round: the candidate that leads it, and the others on the same person and purpose. */
 export interface RankedRow {
   readonly lead: Candidate;
   readonly merged: readonly Candidate[];
-  /** Of the one that leads. */
-  readonly waiting: Waiting;
+  /** Of the one that leads: the best later day, as index into the horizon; null when none is worth its minutes. */
+  readonly laterDay: number | null;
   /** Minutes of all the different acts it stands for. */
   readonly minutes: number;
   /** What leaving it costs for each of these minutes: its place. */
@@ -31,24 +31,23 @@ const nobody: readonly Candidate[] = [];
 
 function mergeByGroup(candidates: readonly Candidate[], horizon: Horizon): RankedRow[] {
   const lowest = lowestPrice(horizon);
-  const rows: RankedRow[] = [];
-  const placeOf = new Map<string, number>();
-  const shared = new Map<number, RankedRow[]>();
+  const groups = new Map<string, RankedRow | RankedRow[]>();
   for (const lead of candidates) {
-    const waiting = costOfWaiting(lead, horizon, lowest);
-    const { minutes } = lead;
-    const row: RankedRow = { lead, merged: nobody, waiting, minutes, measure: waiting.costPerMinute };
-    const place = placeOf.get(lead.group);
-    if (place === undefined) {
-      placeOf.set(lead.group, rows.length);
-      rows.push(row);
-      continue;
-    }
-    const group = shared.get(place);
-    if (group) group.push(row);
-    else shared.set(place, [rows[place]!, row]);
+    const { minutes, group } = lead;
+    const row = findLeast(lead, horizon, lowest, {
+      lead,
+      merged: nobody,
+      minutes,
+      measure: 0,
+      laterDay: null,
+    });
+    const found = groups.get(group);
+    if (found === undefined) groups.set(group, row);
+    else if (Array.isArray(found)) found.push(row);
+    else groups.set(group, [found, row]);
   }
-  for (const [place, group] of shared) rows[place] = mergedRow(group);
+  const rows: RankedRow[] = [];
+  for (const group of groups.values()) rows.push(Array.isArray(group) ? mergedRow(group) : group);
   return rows;
 }
 
@@ -83,31 +82,43 @@ function sortByMeasure(rows: readonly RankedRow[]): RankedRow[] {
  * visit. One call does for all that is to be said in it: different acts are those on different channels.
  */
 function mergedRow(group: RankedRow[]): RankedRow {
-  group.sort((a, b) => b.waiting.costPerMinute - a.waiting.costPerMinute || compareDue(a.lead, b.lead));
-  const [first, ...rest] = group as [RankedRow, ...RankedRow[]];
-  const all = group.map((each) => each.lead);
-  const promised = all.find(({ fixedAfterMinutes }) => fixedAfterMinutes !== null);
-  const lead: Candidate = {
-    ...first.lead,
-    channel: promised?.channel ?? first.lead.channel,
-    fixedAfterMinutes: lowest(all.map((each) => each.fixedAfterMinutes)),
-    deadlineDay: lowest(all.map((each) => each.deadlineDay)),
-    pinned: all.some((each) => each.pinned),
-    timesMoved: Math.max(...all.map((each) => each.timesMoved)),
-  };
-  const channels = [...new Set(group.map((each) => each.lead.channel))];
-  const acts = channels.map((channel) => group.filter((each) => each.lead.channel === channel));
-  const sum = (of: (row: RankedRow) => number) =>
-    acts.reduce((total, rows) => total + Math.max(...rows.map(of)), 0);
-  const minutes = sum((row) => row.lead.minutes);
-  const measure = sum((row) => row.waiting.cost) / minutes;
-  return { lead, merged: rest.map((each) => each.lead), waiting: first.waiting, minutes, measure };
+  group.sort((a, b) => b.measure - a.measure || compareDue(a.lead, b.lead));
+  const first = group[0]!;
+  const merged: Candidate[] = [];
+  let { channel, fixedAfterMinutes, deadlineDay, pinned, timesMoved } = first.lead;
+  let isPromised = fixedAfterMinutes !== null;
+  let minutes = 0;
+  let cost = 0;
+  // Written out flat: a Round has thousands of groups, and lists made on the way would cost the most.
+  for (let at = 0; at < group.length; at += 1) {
+    const { lead } = group[at]!;
+    if (at > 0) merged.push(lead);
+    if (!isPromised && lead.fixedAfterMinutes !== null) {
+      isPromised = true;
+      channel = lead.channel;
+    }
+    fixedAfterMinutes = lower(fixedAfterMinutes, lead.fixedAfterMinutes);
+    deadlineDay = lower(deadlineDay, lead.deadlineDay);
+    pinned ||= lead.pinned;
+    timesMoved = Math.max(timesMoved, lead.timesMoved);
+    let [longest, dearest] = [0, 0];
+    for (let other = 0; other < group.length; other += 1) {
+      const each = group[other]!;
+      if (each.lead.channel !== lead.channel) continue;
+      // Counted with the first of its channel.
+      if (other < at) break;
+      longest = Math.max(longest, each.minutes);
+      dearest = Math.max(dearest, each.measure * each.minutes);
+    }
+    minutes += longest;
+    cost += dearest;
+  }
+  const lead: Candidate = { ...first.lead, channel, fixedAfterMinutes, deadlineDay, pinned, timesMoved };
+  return { lead, merged, laterDay: first.laterDay, minutes, measure: cost / minutes };
 }
 
-function lowest(values: readonly (number | null)[]): number | null {
-  const known = values.filter((value) => value !== null);
-  return known.length === 0 ? null : Math.min(...known);
-}
+const lower = (one: number | null, other: number | null): number | null =>
+  one === null ? other : other === null ? one : Math.min(one, other);
 
 /** By which a row stands among equals: whoever leads it, the one of its reasons that is due first. */
 const eldestOf = ({ lead, merged }: RankedRow): Candidate =>
