@@ -9,6 +9,7 @@ import { makeLog } from './platform/log';
 import type { Environment } from './platform/environment';
 import { heavyHere } from './platform/heavy';
 import type { Services } from './platform/services';
+import { readConcerned } from './records/rights/index';
 import { Calendars, Settings } from './records/settings/index';
 
 /** What every use case may need, as the installation's settings say; heavy tasks run in the caller's own thread. */
@@ -24,7 +25,7 @@ export function makeServices(
   const services: Services = {
     database,
     clock,
-    feed: new ChangeFeed(database),
+    feed: new ChangeFeed(database, readConcerned),
     calendars: new Calendars(clock),
     settings: new Settings(),
     channels: makeChannels(environment),

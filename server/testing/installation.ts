@@ -16,6 +16,7 @@ import { writeDefaults } from '../src/defaults';
 import { follows } from '../src/follows';
 import { ChangeFeed } from '../src/platform/change-feed/feed';
 import { Calendars, Settings } from '../src/records/settings/index';
+import { readConcerned } from '../src/records/rights/index';
 import { sqlInstant } from '../src/platform/database/values';
 import { addUser, hashOfToken, openSession, sessionCookieName } from '../src/records/users/index';
 import { heavyTasks, makeWorker } from '../src/features';
@@ -154,7 +155,7 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
   const services: Services = {
     database,
     clock,
-    feed: new ChangeFeed(database, 60),
+    feed: new ChangeFeed(database, readConcerned, { everyMillis: 60, togetherMillis: 200 }),
     calendars: new Calendars(clock),
     settings: new Settings(),
     channels: { ...noChannels, ...channels },

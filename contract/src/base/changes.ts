@@ -30,14 +30,24 @@ export const changeTopic = z.enum([
 
 export type ChangeTopic = z.infer<typeof changeTopic>;
 
-/** One thing that changed, as told to every open browser. */
+/** One thing that changed, told at once to those it concerns: owners and teams, whoever did it, and everybody where it is nobody's own. */
 export const changeNotice = z.object({
   topic: changeTopic,
-  recordId: z.uuid(),
-  byUserId: z.uuid().nullable(),
+  /** The record, and the contacts, companies and deals it is about. */
+  ids: z.array(z.uuid()),
 });
 
 export type ChangeNotice = z.infer<typeof changeNotice>;
+
+/** What changed of others' in the last seconds, told together: by topic the records, or null where they are too many to name. */
+export const othersNotice = z.partialRecord(changeTopic, z.array(z.uuid()).nullable());
+
+export type OthersNotice = z.infer<typeof othersNotice>;
+
+/** What has no owner and is everybody's: settings, pipelines, texts, and who there is. */
+export const everybodysTopics: readonly ChangeTopic[] = [
+  ...(['pipeline', 'form', 'cadence', 'setting', 'user', 'template', 'view', 'job'] as const),
+];
 
 /** Where a stream of changes goes on: the last change that is already known. */
 export const changesAfter = z.object({ after: z.uuid().optional() });

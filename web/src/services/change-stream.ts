@@ -1,5 +1,5 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { ChangeNotice, ChangeTopic } from '@kettle/contract';
+import type { ChangeNotice, ChangeTopic, OthersNotice } from '@kettle/contract';
 import { debounceTime, filter, type Observable, Subject } from 'rxjs';
 import { endpoints } from '@kettle/contract/endpoints';
 import { Api } from '../api/api';
@@ -7,12 +7,19 @@ import { CurrentUser } from './current-user';
 
 const settleMillis = 120;
 
+/** What is heard: of which topic, of which records and what they are about (null: of many), and whether it concerns whoever is signed in. */
+interface Heard {
+  readonly topic: ChangeTopic;
+  readonly ids: readonly string[] | null;
+  readonly isMine: boolean;
+}
+
 /** What changes on the server while this browser is open. The browser itself reconnects and asks for what it missed. */
 @Injectable({ providedIn: 'root' })
 export class ChangeStream {
   private readonly user = inject(CurrentUser);
   private readonly api = inject(Api);
-  private readonly notices = new Subject<ChangeNotice | 'resync'>();
+  private readonly notices = new Subject<Heard | 'resync'>();
   private source: EventSource | null = null;
   private readonly connected = signal(true);
 
@@ -25,9 +32,15 @@ export class ChangeStream {
     const after = this.user.session()?.lastChange;
     const source = new EventSource(after ? `${path}?after=${after}` : path);
     this.source = source;
-    source.addEventListener('change', (event) =>
-      this.notices.next(JSON.parse((event as MessageEvent<string>).data) as ChangeNotice),
-    );
+    source.addEventListener('change', (event) => {
+      const { topic, ids } = JSON.parse((event as MessageEvent<string>).data) as ChangeNotice;
+      this.notices.next({ topic, ids, isMine: true });
+    });
+    source.addEventListener('others', (event) => {
+      const topics = JSON.parse((event as MessageEvent<string>).data) as OthersNotice;
+      for (const [topic, ids] of Object.entries(topics) as [ChangeTopic, string[] | null][])
+        this.notices.next({ topic, ids, isMine: false });
+    });
     source.addEventListener('resync', () => this.notices.next('resync'));
     source.addEventListener('open', () => {
       // What happened while the line was down may have been missed by a server that started anew.
@@ -54,10 +67,31 @@ export class ChangeStream {
     this.notices.next('resync');
   }
 
-  /** Emits once things have settled after a change of one of these topics. */
+  /** Emits once things have settled after a change of one of these topics, whosever; others' are told every few seconds. */
   of(...topics: ChangeTopic[]): Observable<unknown> {
+    return this.settled(topics, () => true);
+  }
+
+  /** The same, of what is one's own: it was done by oneself, or concerns one as owner or in the team. */
+  mine(...topics: ChangeTopic[]): Observable<unknown> {
+    return this.settled(topics, ({ isMine }) => isMine);
+  }
+
+  /** The same, of these records and of what is about them. */
+  about(
+    records: () => readonly (string | null | undefined)[],
+    ...topics: ChangeTopic[]
+  ): Observable<unknown> {
+    return this.settled(topics, ({ ids }) => {
+      if (ids === null) return true;
+      const shown = new Set(records());
+      return ids.some((id) => shown.has(id));
+    });
+  }
+
+  private settled(topics: readonly ChangeTopic[], isMeant: (heard: Heard) => boolean): Observable<unknown> {
     return this.notices.pipe(
-      filter((notice) => notice === 'resync' || topics.includes(notice.topic)),
+      filter((heard) => heard === 'resync' || (topics.includes(heard.topic) && isMeant(heard))),
       debounceTime(settleMillis),
     );
   }

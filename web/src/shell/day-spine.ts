@@ -49,7 +49,7 @@ export class DaySpine {
   constructor() {
     this.day.read(null);
     inject(ChangeStream)
-      .of('meeting', 'task')
+      .mine('meeting', 'task')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.day.again());
   }

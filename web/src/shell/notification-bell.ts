@@ -55,7 +55,7 @@ export class NotificationBell {
   constructor() {
     this.list.read(null);
     inject(ChangeStream)
-      .of('notification')
+      .mine('notification')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.list.again());
   }

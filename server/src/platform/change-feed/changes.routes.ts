@@ -1,20 +1,20 @@
-import { changesAfter } from '@kettle/contract';
+import { changesAfter, everybodysTopics, type ChangeNotice, type OthersNotice } from '@kettle/contract';
 import type { Request } from 'express';
 import type { SignedIn } from '../../records/users/index';
-import type { Queryable } from '../database/database';
 import type { Handler } from '../http/bind-routes';
-import { bytesOf } from '../ids';
 import type { Services } from '../services';
 import type { StampedNotice } from './feed';
+import { Others } from './others';
 
 const heartbeatMillis = 20_000;
 
 /**
- * Server-sent events (WHATWG HTML, section 9.2). A browser that comes back tells the last id it heard and is told what it
- * missed; when that is too long ago it is told to read everything again. It ends soon after its session.
+ * Server-sent events (WHATWG HTML, section 9.2). What concerns somebody is told at once; what changed of others' is told together every few
+ * seconds, so that what a page reads again does not grow with how many work beside it. A browser that comes back tells the last id it heard
+ * and is told what it missed; when that is too long ago it is told to read everything again. It ends soon after its session.
  */
 export function streamChanges(
-  { feed, database }: Services,
+  { feed }: Services,
   signedIn: (request: Request) => Promise<SignedIn | null>,
   everyMillis = heartbeatMillis,
 ): Handler<'changes'> {
@@ -26,17 +26,15 @@ export function streamChanges(
     });
     response.flushHeaders();
     response.write('retry: 2000\n\n');
-    const tell = (id: string, notice: object) => {
-      response.write(`id: ${id}\nevent: change\ndata: ${JSON.stringify(notice)}\n\n`);
-    };
-    const send = ({ id, owners, ...notice }: StampedNotice) => {
-      if (concerns(who.reach.reads, [...owners, notice.byUserId], who.id)) return tell(id, notice);
-      // A deal is told to its team as well, who may be nobody's of those.
-      if (notice.topic === 'deal')
-        void isInTeam(database, notice.recordId, who.id).then(
-          (isIn) => isIn && tell(id, notice),
-          () => undefined,
-        );
+    const write = (id: string, event: string, data: ChangeNotice | OthersNotice) =>
+      response.write(`id: ${id}\nevent: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+    const others = new Others(feed.togetherMillis, (id, notice) => write(id, 'others', notice));
+    const send = (notice: StampedNotice) => {
+      const { id, topic, ids, owners, byUserId } = notice;
+      const isMine = byUserId === who.id || owners.includes(who.id);
+      if (isMine || (owners.length === 0 && everybodysTopics.includes(topic)))
+        write(id, 'change', { topic, ids });
+      else if (mayHear(who.reach.reads, [...owners, byUserId])) others.add(notice);
     };
     const stop = feed.listen(send);
     const heartbeat = setInterval(() => void beat(), everyMillis);
@@ -50,6 +48,7 @@ export function streamChanges(
     request.on('close', () => {
       stop();
       forget();
+      others.stop();
       clearInterval(heartbeat);
     });
     // A browser that comes back by itself names what it heard last; a new page, what was newest when it began.
@@ -63,20 +62,8 @@ export function streamChanges(
   };
 }
 
-/** Whether somebody is told of a change: of what they may read, and of what belongs to nobody. */
-function concerns(
-  reads: 'everybody' | ReadonlySet<string>,
-  people: readonly (string | null)[],
-  me: string,
-): boolean {
+/** Whether somebody is told of others' changes: of what they may read, and of what belongs to nobody. */
+function mayHear(reads: 'everybody' | ReadonlySet<string>, people: readonly (string | null)[]): boolean {
   const known = people.filter((id) => id !== null);
-  return reads === 'everybody' || known.length === 0 || known.some((id) => id === me || reads.has(id));
-}
-
-async function isInTeam(db: Queryable, dealId: string, userId: string): Promise<boolean> {
-  const rows = await db.rows('SELECT 1 FROM deal_colleague WHERE deal_id = :deal AND user_id = :user', {
-    deal: bytesOf(dealId),
-    user: bytesOf(userId),
-  });
-  return rows.length > 0;
+  return reads === 'everybody' || known.length === 0 || known.some((id) => reads.has(id));
 }

@@ -5,8 +5,10 @@ import { pino } from 'pino';
 import { makeApp } from '../../app';
 import { openDatabase, type Database } from '../database/database';
 import { install, password, type Caller, type Installation } from '../../../testing/installation';
-import { aContact, aDeal, stagesOf } from '../../../testing/people';
+import { aContact, aDeal, aLog, stagesOf } from '../../../testing/people';
+import { readConcerned } from '../../records/rights/index';
 import { ChangeFeed } from './feed';
+import { Others } from './others';
 
 let installation: Installation;
 let rep: Caller;
@@ -18,15 +20,12 @@ beforeAll(async () => {
   rep = await installation.as('rep');
   // A second server over the same database: a pool and a feed of its own.
   otherDatabase = openDatabase(installation.url, { connections: 4 });
-  const feed = new ChangeFeed(otherDatabase, 50);
+  const feed = new ChangeFeed(otherDatabase, readConcerned, { everyMillis: 50, togetherMillis: 300 });
   other = createServer(
     makeApp({ ...installation.services, database: otherDatabase, feed, log: pino({ level: 'silent' }) }),
   );
   await new Promise<void>((resolve) => other.listen(0, '127.0.0.1', resolve));
-  const admin = await installation.as('admin');
-  const { email } = (await admin.ok('session')).person;
-  const signedIn = await installation.nobody('signIn', { body: { email, password } });
-  cookie = signedIn.get('Set-Cookie')![0]!.split(';')[0]!;
+  cookie = await cookieOf(rep);
 });
 afterAll(async () => {
   other.closeAllConnections();
@@ -34,6 +33,12 @@ afterAll(async () => {
   await otherDatabase.close();
   await installation.close();
 });
+
+async function cookieOf(caller: Caller): Promise<string> {
+  const { email } = (await caller.ok('session')).person;
+  const signedIn = await installation.nobody('signIn', { body: { email, password } });
+  return signedIn.get('Set-Cookie')![0]!.split(';')[0]!;
+}
 
 interface Stream {
   readonly text: () => string;
@@ -71,7 +76,7 @@ test('a change made on one server reaches a browser on the other, once', async (
   const contact = await aContact(rep);
   await until(() => stream.text().includes(contact.id));
   await new Promise((resolve) => setTimeout(resolve, 300));
-  expect(stream.text().split(`"topic":"contact","recordId":"${contact.id}"`)).toHaveLength(2);
+  expect(stream.text().split(`{"topic":"contact","ids":["${contact.id}"`)).toHaveLength(2);
   stream.close();
 });
 
@@ -86,7 +91,7 @@ test('a record of which several events are written at once is told once', async 
   });
   await until(() => stream.text().includes(deal.id));
   await new Promise((resolve) => setTimeout(resolve, 300));
-  expect(stream.text().split(`"topic":"deal","recordId":"${deal.id}"`)).toHaveLength(2);
+  expect(stream.text().split(`{"topic":"deal","ids":["${deal.id}"`)).toHaveLength(2);
   stream.close();
 });
 
@@ -123,11 +128,6 @@ test('where everybody reads their own, a deal is told to its team, and to nobody
   const admin = await installation.as('admin');
   const rights = await admin.ok('rightsSettings');
   await admin.ok('changeRightsSettings', { body: { ...rights, reading: 'own' } });
-  const cookieOf = async (caller: Caller) => {
-    const { email } = (await caller.ok('session')).person;
-    const signedIn = await installation.nobody('signIn', { body: { email, password } });
-    return signedIn.get('Set-Cookie')![0]!.split(';')[0]!;
-  };
   const [mate, stranger] = [await installation.as('rep'), await installation.as('rep')];
   const deal = await aDeal(rep, (await aContact(rep)).id);
   const change = (part: object) =>
@@ -150,4 +150,60 @@ test('where everybody reads their own, a deal is told to its team, and to nobody
   await admin.ok('changeRightsSettings', {
     body: { ...(await admin.ok('rightsSettings')), reading: 'all' },
   });
+});
+
+/** The events of a stream, each with what it says. */
+const eventsOf = (text: string) =>
+  [...text.matchAll(/^event: (\w+)\ndata: (.*)$/gm)].map(([, name, data]) => ({
+    name: name!,
+    data: JSON.parse(data!) as Record<string, unknown>,
+  }));
+
+test('what colleagues do with theirs is told together; what they do with mine, at once', async () => {
+  const mate = await installation.as('rep');
+  const mine = await aContact(rep);
+  const manager = await installation.as('manager');
+  const stream = await listen();
+  await new Promise((resolve) => setTimeout(resolve, 150));
+  const theirs = [await aContact(mate), await aContact(mate), await aContact(mate)];
+  for (const { id } of theirs) await aLog(mate, id);
+  await until(() => stream.text().includes('event: others'));
+  await new Promise((resolve) => setTimeout(resolve, 500));
+  const heard = eventsOf(stream.text());
+  expect(heard.filter(({ name }) => name === 'change')).toEqual([]);
+  // Six acts and their tasks, journal entries and contacts: a few tellings, not one each.
+  expect(heard.length).toBeLessThanOrEqual(4);
+  const contacts = heard.flatMap(({ data }) => (data.contact as string[] | undefined) ?? []);
+  expect(contacts).toEqual(expect.arrayContaining(theirs.map(({ id }) => id)));
+
+  const before = stream.text().length;
+  await aLog(manager, mine.id);
+  await until(() => stream.text().slice(before).includes(mine.id));
+  const now = eventsOf(stream.text().slice(before));
+  expect(now.some(({ name, data }) => name === 'change' && data.topic === 'journal')).toBe(true);
+  expect(now.filter(({ name }) => name === 'others')).toEqual([]);
+  stream.close();
+});
+
+test('others’ are gathered until they are told; too many to name are told as many', () => {
+  jest.useFakeTimers();
+  const told: object[] = [];
+  const others = new Others(300, (id, notice) => told.push({ id, ...notice }));
+  const add = (n: number, topic: 'contact' | 'task') =>
+    others.add({ id: `e${n}`, topic, ids: [`r${n}`, 'same'], byUserId: null, owners: [] });
+  for (let n = 0; n < 3; n += 1) add(n, 'contact');
+  jest.advanceTimersByTime(299);
+  expect(told).toEqual([]);
+  jest.advanceTimersByTime(1);
+  for (let n = 3; n < 110; n += 1) add(n, n === 3 ? 'task' : 'contact');
+  jest.advanceTimersByTime(300);
+  expect(told).toEqual([
+    { id: 'e2', contact: ['r0', 'same', 'r1', 'r2'] },
+    { id: 'e109', task: ['r3', 'same'], contact: null },
+  ]);
+  add(110, 'task');
+  others.stop();
+  jest.advanceTimersByTime(1000);
+  expect(told).toHaveLength(2);
+  jest.useRealTimers();
 });

@@ -8,15 +8,24 @@ import type { Row } from '../database/schema.generated';
 export interface StampedNotice extends ChangeNotice {
   /** Where the stream goes on after a lost connection. */
   readonly id: string;
-  /** Whoever owns what changed, or owned it before; nobody where it belongs to nobody. */
+  readonly byUserId: string | null;
+  /** Whoever owns what changed or what that is about, owned it before, or is in its team; nobody where it belongs to nobody. */
   readonly owners: readonly string[];
 }
 
+/** People by record whom a change of it concerns; see `readConcerned`. */
+export type Concerned = (
+  db: Database,
+  ids: readonly string[],
+) => Promise<ReadonlyMap<string, readonly string[]>>;
+
 interface EventRow extends Row<'event', 'id' | 'at' | 'record_id' | 'user_id' | 'owners'> {
   topic: ChangeTopic;
+  subjects: string;
 }
 
-const columns = 'id, at, topic, record_id, user_id, owners';
+const columns = `id, at, topic, record_id, user_id, owners, COALESCE(JSON_EXTRACT(data, '$.subjects'), '[]') AS subjects`;
+const usualPace = { everyMillis: 700, togetherMillis: 4000 };
 /** An event is written last in its transaction; a commit slower than this would be missed by open browsers until they reload. */
 const overlapSeconds = 10;
 
@@ -32,14 +41,20 @@ export class ChangeFeed {
 
   constructor(
     private readonly database: Database,
-    private readonly everyMillis = 700,
+    private readonly concerned: Concerned,
+    private readonly pace: { readonly everyMillis: number; readonly togetherMillis: number } = usualPace,
   ) {}
+
+  /** Others' changes are told together, at most so often. */
+  get togetherMillis(): number {
+    return this.pace.togetherMillis;
+  }
 
   listen(hear: (notice: StampedNotice) => void): () => void {
     this.emitter.on('notice', hear);
     if (this.timer === undefined) {
       this.reading = this.markAllSeen();
-      this.timer = setInterval(() => this.poke(), this.everyMillis);
+      this.timer = setInterval(() => this.poke(), this.pace.everyMillis);
     }
     return () => {
       this.emitter.off('notice', hear);
@@ -87,7 +102,7 @@ export class ChangeFeed {
         ORDER BY at, id LIMIT 2000`,
       { at: last.at, id: bytesOf(id) },
     );
-    return rows.map(noticeOf);
+    return this.noticesOf(rows);
   }
 
   /** The newest change there is, to go on from. */
@@ -104,16 +119,26 @@ export class ChangeFeed {
 
   private async read(): Promise<void> {
     const rows = await this.recent();
-    const stillRecent = new Map(rows.map((row) => [idOf<string>(row.id), row.at]));
+    const fresh = rows.filter((row) => !this.seen.has(idOf(row.id)));
+    const notices = await this.noticesOf(fresh);
+    this.seen = new Map(rows.map((row) => [idOf<string>(row.id), row.at]));
     // Several events of one record are one notice: whoever shows it reads it again once.
     const told = new Set<string>();
-    for (const notice of rows.map(noticeOf)) {
-      if (this.seen.has(notice.id)) continue;
-      const key = `${notice.topic} ${notice.recordId} ${notice.byUserId}`;
+    for (const notice of notices) {
+      const key = `${notice.topic} ${notice.ids[0]} ${notice.byUserId}`;
       if (!told.has(key)) this.emitter.emit('notice', notice);
       told.add(key);
     }
-    this.seen = stillRecent;
+  }
+
+  /** One question for all of them, however many listen. */
+  private async noticesOf(rows: readonly EventRow[]): Promise<StampedNotice[]> {
+    const notices = rows.map(noticeOf);
+    const people = await this.concerned(this.database, [...new Set(notices.flatMap(({ ids }) => ids))]);
+    return notices.map((notice) => ({
+      ...notice,
+      owners: [...new Set([...notice.owners, ...notice.ids.flatMap((id) => people.get(id) ?? [])])],
+    }));
   }
 
   private recent(): Promise<EventRow[]> {
@@ -128,7 +153,7 @@ function noticeOf(row: EventRow): StampedNotice {
   return {
     id: idOf(row.id),
     topic: row.topic,
-    recordId: idOf(row.record_id),
+    ids: [...new Set([idOf<string>(row.record_id), ...textsOf(row.subjects)])],
     byUserId: idOrNull(row.user_id),
     owners: textsOf(row.owners),
   };

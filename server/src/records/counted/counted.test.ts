@@ -80,8 +80,8 @@ test('a file of the list has them, with amounts in the currency’s places', asy
     },
   });
   expect(text.trim().split('\r\n')).toEqual([
-    'name,calls,last call,value of open deals,"value of open deals, currency"',
-    'Zelda Brock,2,2026-11-22T10:00:00.000Z,900.00,GBP',
+    'name,given name,family name,calls,last call,value of open deals,"value of open deals, currency"',
+    'Zelda Brock,Zelda,Brock,2,2026-11-22T10:00:00.000Z,900.00,GBP',
   ]);
 });
 

@@ -192,6 +192,11 @@ export class Dossier {
     ];
   });
 
+  /** What it shows: a change of one of these, or of what is about one, is read again. */
+  private readonly onScreen = computed(() => [
+    this.record().id,
+    ...[this.contact()?.id, this.contact()?.companyId, this.deal()?.id, this.lead()?.id],
+  ]);
   private readonly journal = viewChild(Journal);
   private readonly injector = inject(Injector);
 
@@ -212,7 +217,17 @@ export class Dossier {
       });
     });
     inject(ChangeStream)
-      .of('contact', 'company', 'journal', 'task', 'deal', 'agreement', 'run', 'lead')
+      .about(
+        () => this.onScreen(),
+        'contact',
+        'company',
+        'journal',
+        'task',
+        'deal',
+        'agreement',
+        'run',
+        'lead',
+      )
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.loaded.again());
   }

@@ -16,7 +16,6 @@ import { RouterLink } from '@angular/router';
 import type { DoneRow } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { startOfMonth, startOfQuarter, startOfWeek } from '@kettle/core/time';
-import { merge } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayField } from '../../kit/day-field';
@@ -107,7 +106,8 @@ export class DonePage {
       untracked(ask);
     });
     const stream = inject(ChangeStream);
-    merge(stream.of('journal'), stream.of('task'))
+    stream
+      .mine('journal', 'task')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.read.again());
   }

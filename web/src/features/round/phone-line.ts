@@ -125,7 +125,7 @@ export class PhoneLine {
       untracked(() => this.over.emit(call));
     });
     inject(ChangeStream)
-      .of('call')
+      .mine('call')
       .pipe(takeUntilDestroyed())
       .subscribe(() => {
         const id = this.id();

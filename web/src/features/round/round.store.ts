@@ -28,7 +28,10 @@ export class RoundStore {
 
   constructor() {
     inject(ChangeStream)
-      .of('task', 'journal', 'contact', 'deal', 'agreement', 'run', 'meeting', 'user', 'import')
+      .mine(
+        ...(['task', 'journal', 'contact', 'deal', 'agreement', 'run', 'meeting', 'user', 'import'] as const),
+        ...(['lead', 'stirring', 'setting'] as const),
+      )
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.again());
   }

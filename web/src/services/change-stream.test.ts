@@ -1,0 +1,65 @@
+import { TestBed } from '@angular/core/testing';
+import { provideHttpClient } from '@angular/common/http';
+import { provideHttpClientTesting } from '@angular/common/http/testing';
+import { provideRouter } from '@angular/router';
+import { provideZonelessChangeDetection } from '@angular/core';
+import { ChangeStream } from './change-stream';
+
+/** The stream as a browser has it; the test says what comes. */
+class Stream extends EventTarget {
+  static readonly CLOSED = 2;
+  static last: Stream;
+  readonly readyState = 0;
+  constructor() {
+    super();
+    Stream.last = this;
+  }
+  close(): void {
+    // Nothing to close.
+  }
+}
+
+const settled = () => new Promise((resolve) => setTimeout(resolve, 200));
+const tell = (name: 'change' | 'others' | 'resync', data: object) =>
+  Stream.last.dispatchEvent(new MessageEvent(name, { data: JSON.stringify(data) }));
+
+let stream: ChangeStream;
+let heard: string[];
+beforeEach(() => {
+  Object.assign(globalThis, { EventSource: Stream });
+  TestBed.configureTestingModule({
+    providers: [
+      provideZonelessChangeDetection(),
+      provideHttpClient(),
+      provideHttpClientTesting(),
+      provideRouter([]),
+    ],
+  });
+  stream = TestBed.inject(ChangeStream);
+  stream.open();
+  heard = [];
+  stream.of('contact', 'deal').subscribe(() => heard.push('any'));
+  stream.mine('contact', 'deal').subscribe(() => heard.push('mine'));
+  stream.about(() => ['one', null], 'contact', 'deal').subscribe(() => heard.push('one'));
+});
+afterAll(() => Reflect.deleteProperty(globalThis, 'EventSource'));
+
+test.each([
+  ['what concerns me', 'change', { topic: 'contact', ids: ['two'] }, ['any', 'mine']],
+  ['what is on screen', 'change', { topic: 'deal', ids: ['two', 'one'] }, ['any', 'mine', 'one']],
+  ['others’, of another', 'others', { contact: ['two'], journal: ['one'] }, ['any']],
+  ['others’, of what is on screen', 'others', { contact: ['two'], deal: ['one'] }, ['any', 'one']],
+  ['others’, too many to name', 'others', { contact: null }, ['any', 'one']],
+  ['another topic', 'change', { topic: 'task', ids: ['one'] }, []],
+  ['that all is to be read again', 'resync', {}, ['any', 'mine', 'one']],
+] as const)('%s is heard by whom it is for', async (_, name, data, expected) => {
+  tell(name, data);
+  await settled();
+  expect(heard.sort()).toEqual([...expected].sort());
+});
+
+test('many changes that come at once are heard once', async () => {
+  for (let n = 0; n < 20; n += 1) tell('change', { topic: 'contact', ids: [String(n)] });
+  await settled();
+  expect(heard.sort()).toEqual(['any', 'mine']);
+});
