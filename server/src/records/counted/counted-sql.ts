@@ -92,9 +92,7 @@ export async function readCounted(
   const found = new Map(ids.map((id) => [id.toString('hex'), { ...nothing[of] } as CountedValues]));
   for (const { id, ...values } of parts.flat()) {
     const counted = found.get(id.toString('hex'))! as Record<string, number | string | null>;
-    for (const [key, value] of Object.entries(values))
-      if (value === null) counted[key] ??= null;
-      else counted[key] = /-(first|last)$/.test(key) ? instantOf(String(value)) : wholeNumber(String(value));
+    for (const [key, value] of Object.entries(values)) counted[key] = valueOf(key, value);
   }
   for (const counted of found.values()) {
     const own = counted as Record<string, number>;
@@ -103,7 +101,14 @@ export async function readCounted(
   return found;
 }
 
-type CountedRow = { readonly id: Buffer } & Readonly<Record<string, Buffer | string | number | null>>;
+const moments = new Set<string>(measures.flatMap((measure) => [`${measure}-first`, `${measure}-last`]));
+
+function valueOf(key: string, value: string | number | null): number | string | null {
+  if (value === null || typeof value === 'number') return value;
+  return moments.has(key) ? instantOf(value) : wholeNumber(value);
+}
+
+type CountedRow = { readonly id: Buffer } & Readonly<Record<string, string | number | null>>;
 
 const named = (columns: readonly (readonly [string, string])[]) =>
   columns.map(([key, sql]) => `${sql} AS \`${key}\``).join(', ');
