@@ -110,7 +110,7 @@ function valueOf(key: string, value: string | number | null): number | string | 
 
 type CountedRow = { readonly id: Buffer } & Readonly<Record<string, string | number | null>>;
 
-const named = (columns: readonly (readonly [string, string])[]) =>
+const columnsOf = (columns: readonly (readonly [string, string])[]) =>
   columns.map(([key, sql]) => `${sql} AS \`${key}\``).join(', ');
 
 /** What is kept of each measure; of companies whose entries the reader may not all read, counted from those they may. */
@@ -119,7 +119,7 @@ function countsOf(of: Counted, reader: Reader): string {
   if (isPartOf(of, reader)) {
     const all = Object.entries<string>(countedColumns(of, reader));
     const own = all.filter(([key]) => measures.some((measure) => key.startsWith(`${measure}-`)));
-    return `SELECT ${alias}.id, ${named(own)} FROM ${subject} ${alias} WHERE ${alias}.id IN (:ids)`;
+    return `SELECT ${alias}.id, ${columnsOf(own)} FROM ${subject} ${alias} WHERE ${alias}.id IN (:ids)`;
   }
   const columns = measures.flatMap((measure) => {
     const [many, first, last] = (['many', 'first', 'last'] as const).map(
@@ -132,7 +132,7 @@ function countsOf(of: Counted, reader: Reader): string {
       [`${measure}-days`, daysSince(last!, reader)],
     ] as const;
   });
-  return `SELECT ${alias}.id, ${named(columns)} FROM ${subject} ${alias} LEFT JOIN ${table} n ON n.id = ${alias}.id WHERE ${alias}.id IN (:ids)`;
+  return `SELECT ${alias}.id, ${columnsOf(columns)} FROM ${subject} ${alias} LEFT JOIN ${table} n ON n.id = ${alias}.id WHERE ${alias}.id IN (:ids)`;
 }
 
 function tasksOf(of: Counted, { who }: Reader): string {
@@ -150,7 +150,7 @@ function dealsOf(of: 'contact' | 'company', { who }: Reader): string {
         [`deals-${status}-value`, `SUM(IF(od.status = '${status}', COALESCE(od.home_minor, 0), 0))`],
       ] as const,
   );
-  return `SELECT ${column} AS id, ${named(columns)} FROM deal od
+  return `SELECT ${column} AS id, ${columnsOf(columns)} FROM deal od
      WHERE ${column} IN (:ids) AND od.archived_at IS NULL AND ${withinReach(who, 'deal', 'od')} GROUP BY ${column}`;
 }
 
