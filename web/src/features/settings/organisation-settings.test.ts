@@ -131,6 +131,9 @@ describe('what the Round reckons with', () => {
     const part = await show();
     await part.type(input(part, 'somebody who wrote'), '120');
     await part.click(part.button(preview));
+    expect(part.root.querySelector('[role=alert]')!.textContent).toContain(
+      'Put the marked fields above right',
+    );
     await part.click(part.button('Save the Round'));
     expect(part.root.querySelector('mat-error')!.textContent).toBe(
       'must be a percentage such as 30, at most 100',

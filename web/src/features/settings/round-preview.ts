@@ -21,7 +21,9 @@ import { PeopleWords } from '../fields/index';
       <kettle-choice-field label="Whose day" i18n-label [options]="people()" [(value)]="owner" />
       <button i18n matButton="outlined" type="button" (click)="show()">Show today’s order with these</button>
     </div>
-    @if (order.state(); as state) {
+    @if (isWrong()) {
+      <p i18n class="now" role="alert">Put the marked fields above right first.</p>
+    } @else if (order.state(); as state) {
       @switch (state.kind) {
         @case ('loading') {
           <p i18n class="soft" role="status">reckoning …</p>
@@ -86,6 +88,8 @@ export class RoundPreviewPart {
   /** The settings to try; null while something in them is wrong. */
   readonly settings = input.required<() => RoundSettingsBody | null>();
   protected readonly owner = signal<UserId | null>(inject(CurrentUser).person()?.id ?? null);
+  /** Whether something in the settings kept them from being tried. */
+  protected readonly isWrong = signal(false);
   protected readonly people = computed(() =>
     this.words.colleagues().map(({ id, name }) => ({ value: id, words: name })),
   );
@@ -99,6 +103,7 @@ export class RoundPreviewPart {
 
   protected show(): void {
     const body = this.settings()();
+    this.isWrong.set(body === null);
     if (body !== null) this.order.read({ body, owner: this.owner() ?? undefined });
   }
 

@@ -230,8 +230,7 @@ export class RoundSettingsPart {
   /** The settings as they stand in the form; null while something in it is wrong, which is then said. */
   protected readonly typed = (): RoundSettingsBody | null => {
     const stored = this.settings.stored.value();
-    this.form.markAllAsTouched();
-    if (stored === null || this.form.invalid) return null;
+    if (stored === null || !this.form.isFilledIn()) return null;
     return { version: stored.version, ...this.form.getRawValue() };
   };
 
