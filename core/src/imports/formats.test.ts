@@ -10,6 +10,7 @@ import {
   readVCards,
   writeCsv,
 } from '.';
+import { plain } from './write-csv';
 
 const boilers: CustomField = {
   id: '01900000-0000-7000-8000-000000000001' as CustomFieldId,
@@ -203,13 +204,17 @@ describe('writing delimited text', () => {
   });
 
   test('what is written is read again as it was', () => {
-    const cell = fc.string({ maxLength: 12 }).filter((text) => !/^[=+\-@\t\r]/.test(text));
+    // Apostrophes and what a spreadsheet would calculate come often, so that each is met beside the other.
+    const cell = fc
+      .tuple(fc.stringMatching(/^'{0,2}[=+\-@\t\r]?$/), fc.string({ maxLength: 12 }))
+      .map((parts) => parts.join(''));
     fc.assert(
       fc.property(fc.array(fc.tuple(cell, cell), { minLength: 1, maxLength: 8 }), (rows) => {
         const filled = rows.filter((row) => row.some((each) => each.trim() !== ''));
         const { rows: read } = readCsv(writeCsv(['one', 'other'], filled), ',');
-        expect(read.map((row) => row.cells)).toEqual(filled);
+        expect(read.map((row) => row.cells.map(plain))).toEqual(filled);
       }),
+      { numRuns: 500 },
     );
   });
 });
