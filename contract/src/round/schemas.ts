@@ -115,6 +115,8 @@ export const walkItem = z.object({
   companyId: companyId.nullable(),
   channel,
   recent: z.array(journalEntry),
+  /** On which channel and in which hour they answer most, in sentences; empty while nothing is known. */
+  answersMost: z.array(z.string()),
   choices: z.array(outcomeChoice),
   hasOpenDeal: z.boolean(),
   /** Whether the first question is if it took place at all: a meeting or a visit. */

@@ -1,14 +1,6 @@
 import type { Channel } from '@kettle/contract';
-import {
-  differenceOf,
-  fisherTest,
-  shareOf,
-  shrunkRate,
-  totalOf,
-  weightOf,
-  type Share,
-  type Tally,
-} from '../stats';
+import { differenceOf, fisherTest, shareOf, shrunkRate, totalOf, weightOf, type Share } from '../stats';
+import type { HourTally } from '../touch';
 
 /** What became of one step of one run. */
 export interface StepFact {
@@ -127,14 +119,6 @@ export function answersByTry(runs: readonly RunTries[]): Share[] {
     );
     return shareOf(still.filter((run) => run.answeredAfter === index + 1).length, still.length);
   });
-}
-
-/** Tries in one hour of one weekday. */
-export interface HourTally extends Tally {
-  readonly channel: Channel;
-  /** 1 for Monday to 7. */
-  readonly weekday: number;
-  readonly hour: number;
 }
 
 export interface HourRate extends HourTally {

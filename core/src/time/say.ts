@@ -44,6 +44,10 @@ export function sayShortDay(date: PlainDate, today: PlainDate): string {
 /** @example sayWeekday('2026-11-27') is 'Friday' */
 export const sayWeekday = (date: PlainDate): string => inUtc(date, { weekday: 'long' });
 
+/** Of an ISO weekday, 1 = Monday to 7; 1 January 2024 was a Monday. @example sayIsoWeekday(2) is 'Tuesday' */
+export const sayIsoWeekday = (weekday: number, length: 'long' | 'short' = 'long'): string =>
+  inUtc(`2024-01-0${weekday}`, { weekday: length });
+
 /** @example sayMonth('2026-11-27') is 'November'; sayMonth('2026-11-27', 'short') is 'Nov' */
 export const sayMonth = (date: PlainDate, length: 'long' | 'short' = 'long'): string =>
   inUtc(date, { month: length });

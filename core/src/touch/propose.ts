@@ -3,13 +3,15 @@ import { channelKindOf, channelsThat } from '@kettle/contract/base/channels';
 import { sayCount, sayPercent } from '../locale';
 import {
   addWorkingDays,
+  isoWeekday,
   localDate,
   localMinute,
   onOrAfterWorkingDay,
   sayMinute,
   type WorkingCalendar,
 } from '../time';
-import { type AnswerRates, bestHourOf, rateOf } from './answer-rates';
+import { type AnswerRates, type BestHour, bestHoursOf, isOpenAt, leastBetter } from './answer-rates';
+import { bestChannelOf, sayBestHour } from './say-answers';
 
 export interface ProposalFacts {
   readonly outcome: Outcome;
@@ -39,6 +41,8 @@ export interface Odds {
   readonly cases: number;
 }
 
+/** So many working days are looked at for a better hour. */
+const daysToChooseFrom = 3;
 /** Working days until the follow-up after each rule, before weekends and holidays are counted out. */
 const waits = { followUp: 3, retry: 1, retryChanged: 2, awaitAnswer: 3, newDate: 5, fixDetails: 0 };
 const triesBeforeChange = 2;
@@ -125,29 +129,34 @@ function retry(facts: ProposalFacts): Proposal {
   const tries = facts.attempts.get(tried) ?? 1;
   if (tries >= triesBeforeChange) {
     const others = instead.filter((channel) => channel !== tried && facts.reachable.has(channel));
-    const changed = bestOf(
+    const changed = bestChannelOf(
       others.filter((channel) => (facts.attempts.get(channel) ?? 0) < triesBeforeChange),
       facts.rates,
     );
-    if (changed !== null)
+    if (changed !== null) {
+      const known =
+        changed.known === null
+          ? ''
+          : $localize`; by ${spoken(changed.channel)}:channel: ${sayPercent(changed.known.rate)}:rate: answer`;
       return task(
         facts,
         changed.channel,
         waits.retryChanged,
         $localize`reach them by ${spoken(changed.channel)}:changed: instead`,
-        `${$localize`${sayCount(tries, 'try|tries')}:tries: by ${spoken(tried)}:tried: without an answer: change the channel`}${changed.why}`,
+        `${$localize`${sayCount(tries, 'try|tries')}:tries: by ${spoken(tried)}:tried: without an answer: change the channel`}${known}`,
       );
+    }
     if (others.length > 0) return letRest(facts);
   }
-  const best = bestHourOf(tried, facts.rates, mayTryAt(facts));
+  const best = nextBest(facts);
   if (best !== null) {
-    const from = sayMinute(best.hour * 60);
+    const { hour, waitDays } = best;
     return task(
       facts,
       tried,
-      waits.retry,
-      $localize`try between ${from}:from: and ${sayMinute(best.hour * 60 + 60)}:to:`,
-      $localize`then ${sayPercent(best.rate)}:rate: are answered, over the day ${sayPercent(best.usual)}:usual: (${sayCount(best.cases, 'try|tries')}:cases:)`,
+      waitDays,
+      $localize`try between ${sayMinute(hour.hour * 60)}:from: and ${sayMinute(hour.hour * 60 + 60)}:to:`,
+      $localize`then ${sayBestHour(hour)}:rates:`,
     );
   }
   const isMorning = localMinute(facts.now, facts.contact.zone) < noon;
@@ -160,27 +169,25 @@ function retry(facts: ProposalFacts): Proposal {
   );
 }
 
-/** The channel that somebody answers most, the usual order deciding between equals; none of none. */
-function bestOf(
-  channels: readonly Channel[],
-  rates: AnswerRates,
-): { readonly channel: Channel; readonly why: string } | null {
-  const [best] = channels
-    .map((channel) => ({ channel, known: rateOf(channel, rates) }))
-    .sort((one, other) => (other.known?.rate ?? -1) - (one.known?.rate ?? -1));
-  if (best === undefined) return null;
-  const why =
-    best.known === null
-      ? ''
-      : $localize`; by ${spoken(best.channel)}:channel: ${sayPercent(best.known.rate)}:rate: answer`;
-  return { channel: best.channel, why };
+/** The best hour of the next working days: a later day only when it is as much better as an hour has to be to be spoken of. */
+function nextBest(facts: ProposalFacts): { readonly hour: BestHour; readonly waitDays: number } | null {
+  const today = localDate(facts.now, facts.contact.zone);
+  const hours = bestHoursOf(facts.outcome.kind, facts.rates, mayTryAt(facts));
+  let best: { hour: BestHour; waitDays: number } | null = null;
+  for (let waitDays = waits.retry; waitDays < waits.retry + daysToChooseFrom; waitDays++) {
+    const weekday = isoWeekday(addWorkingDays(today, waitDays, facts.contact));
+    const hour = hours.find((each) => each.weekday === weekday);
+    if (hour === undefined) continue;
+    if (best === null || hour.rate >= best.hour.rate * leastBetter) best = { hour, waitDays };
+  }
+  return best;
 }
 
 /** Within the hours of whoever is tried, and not at the hour at which it was just in vain. */
-function mayTryAt({ now, contact }: ProposalFacts): (hour: number) => boolean {
+function mayTryAt({ now, contact }: ProposalFacts): (weekday: number, hour: number) => boolean {
   const triedAt = Math.floor(localMinute(now, contact.zone) / 60);
-  return (hour) =>
-    hour * 60 >= contact.startMinute && hour * 60 + 60 <= contact.endMinute && Math.abs(hour - triedAt) > 1;
+  const isOpen = isOpenAt(contact);
+  return (weekday, hour) => isOpen(weekday, hour) && Math.abs(hour - triedAt) > 1;
 }
 
 /** Every way was tried in vain: not for ever, and not without saying what the next try would be worth. */

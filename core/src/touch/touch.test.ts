@@ -11,9 +11,11 @@ import {
   isQuiet,
   isTouch,
   type AnswerRates,
-  bestHourOf,
+  bestHoursOf,
   proposeNextStep,
   rateOf,
+  sayAnswers,
+  sayBestHour,
   type RateTally,
   type ProposalFacts,
   type TouchEntry,
@@ -144,9 +146,12 @@ describe('check-ins', () => {
   });
 });
 
-const unknown: AnswerRates = { tallies: [], group: 'prospect', own: new Map() };
-const tally = (channel: Channel, hour: number, tried: number, answered: number, group = 'prospect') =>
-  ({ channel, group, hour, tried, answered }) as RateTally;
+const unknown: AnswerRates = { tallies: [], group: 'prospect', own: new Map(), ownHours: [] };
+const onDay = (weekday: number, channel: Channel, hour: number, tried: number, answered: number) =>
+  ({ channel, group: 'prospect', weekday, hour, tried, answered }) satisfies RateTally;
+/** The same on Monday to Friday. */
+const tally = (channel: Channel, hour: number, tried: number, answered: number) =>
+  [1, 2, 3, 4, 5].map((weekday) => onDay(weekday, channel, hour, tried / 5, answered / 5));
 
 describe('the proposed next step', () => {
   const propose = (outcome: string, part: Partial<ProposalFacts> = {}) =>
@@ -194,7 +199,7 @@ describe('the proposed next step', () => {
   });
 
   test('the other channel is the one that they answer most, as is said', () => {
-    const tallies = [tally('email', 10, 100, 20), tally('text', 10, 100, 40)];
+    const tallies = [...tally('email', 10, 100, 20), ...tally('text', 10, 100, 40)];
     const proposal = propose('call-no-answer', {
       attempts: new Map([['call', 2]]),
       rates: { ...unknown, tallies },
@@ -210,20 +215,60 @@ describe('the proposed next step', () => {
     ).toBe('email');
   });
 
+  test('a visit is proposed only where no way is left that needs no appointment', () => {
+    const tallies = [...tally('visit', 10, 100, 100), ...tally('email', 10, 100, 20)];
+    const changed = (reachable: Channel[]) =>
+      propose('call-no-answer', {
+        attempts: new Map([['call', 2]]),
+        reachable: new Set(reachable),
+        rates: { ...unknown, tallies },
+      }).channel;
+    expect(changed(['call', 'email', 'visit'])).toBe('email');
+    expect(changed(['call', 'visit'])).toBe('visit');
+  });
+
   test('a call is tried again in the hour in which calls are answered most, and not in the one just tried', () => {
-    const flat = [9, 12, 13, 14, 15].map((hour) => tally('call', hour, 100, 15));
-    const tallies = [...flat, tally('call', 16, 100, 45), tally('call', 10, 100, 60)];
+    const flat = [9, 12, 13, 14, 15].flatMap((hour) => tally('call', hour, 100, 15));
+    const tallies = [...flat, ...tally('call', 16, 100, 45), ...tally('call', 10, 100, 60)];
     const proposal = propose('call-no-answer', {
       attempts: new Map([['call', 1]]),
       rates: { ...unknown, tallies },
     });
     expect(proposal.words).toBe('Call: try between 16:00 and 17:00');
-    expect(proposal.why).toMatch(/^then 4\d % are answered, over the day 26 % \(100 tries\)$/);
-    const few = [...flat, tally('call', 16, 20, 20)];
+    expect(proposal.why).toMatch(
+      /^then 4\d % are answered, over the week 26 % \(100 tries at that hour, 20 on a Wednesday\)$/,
+    );
+    const few = [...flat, ...tally('call', 16, 20, 20)];
     expect(
       propose('call-no-answer', { attempts: new Map([['call', 1]]), rates: { ...unknown, tallies: few } })
         .words,
     ).toBe('Call: try in the afternoon');
+  });
+
+  test('a later day is waited for when its hour is so much better, and not for a little', () => {
+    const day = (weekday: number, answered: number) => [
+      ...[9, 12, 13, 14].map((hour) => onDay(weekday, 'call', hour, 400, 60)),
+      onDay(weekday, 'call', 16, 400, answered),
+    ];
+    const triedOnTuesday = (wednesday: number, thursday: number) => {
+      const tallies = [
+        ...day(1, 60),
+        ...day(2, 60),
+        ...day(3, wednesday),
+        ...day(4, thursday),
+        ...day(5, 60),
+      ];
+      return propose('call-no-answer', {
+        attempts: new Map([['call', 1]]),
+        rates: { ...unknown, tallies },
+      });
+    };
+    expect(triedOnTuesday(160, 320)).toMatchObject({
+      on: '2026-11-26',
+      words: 'Call: try between 16:00 and 17:00',
+    });
+    expect(triedOnTuesday(160, 170).on).toBe('2026-11-25');
+    expect(triedOnTuesday(60, 320).on).toBe('2026-11-26');
   });
 
   test('once every way was tried it is to park or to stop, with the odds', () => {
@@ -289,26 +334,66 @@ describe('the proposed next step', () => {
 describe('how somebody answers', () => {
   // Beta-binomial shrinking worked by hand with a weight of 12 tries, the usual one while there is one group.
   test('their own tries draw the rate of people like them, by as much as they are', () => {
-    const tallies = [tally('call', 10, 88, 22)];
+    const tallies = [onDay(2, 'call', 10, 88, 22)];
     const rate = (tried: number, answered: number) =>
-      rateOf('call', { tallies, group: 'prospect', own: new Map([['call', { tried, answered }]]) })!.rate;
+      rateOf('call', { ...unknown, tallies, own: new Map([['call', { tried, answered }]]) })!.rate;
     expect(rate(0, 0)).toBeCloseTo(0.25, 10);
     expect(rate(12, 12)).toBeCloseTo((12 + 12 * 0.25) / 24, 10);
     expect(rate(1200, 0)).toBeLessThan(0.01);
-    expect(rateOf('text', { tallies, group: 'prospect', own: new Map() })).toBeNull();
+    expect(rateOf('text', { ...unknown, tallies })).toBeNull();
   });
 
   test('no hour is the best where none is better, and only hours that may be proposed are looked at', () => {
-    const same = [9, 10, 11, 14].map((hour) => tally('call', hour, 200, 50));
+    const same = [9, 10, 11, 14].flatMap((hour) => tally('call', hour, 200, 50));
     const always = () => true;
-    expect(bestHourOf('call', { tallies: same, group: 'prospect', own: new Map() }, always)).toBeNull();
-    const better = [...same, tally('call', 16, 200, 120), tally('call', 20, 200, 190)];
-    const found = (isOpen: (hour: number) => boolean) =>
-      bestHourOf('call', { tallies: better, group: 'customer', own: new Map() }, isOpen)?.hour;
-    expect([found(always), found((hour) => hour < 18), found((hour) => hour < 15)]).toEqual([
-      20,
-      16,
-      undefined,
-    ]);
+    expect(bestHoursOf('call', { ...unknown, tallies: same }, always)).toEqual([]);
+    const tallies = [...same, ...tally('call', 16, 200, 120), ...tally('call', 20, 200, 190)];
+    const found = (isOpen: (weekday: number, hour: number) => boolean) =>
+      bestHoursOf('call', { ...unknown, tallies, group: 'customer' }, isOpen).map(
+        ({ weekday, hour }) => `${weekday} ${hour}`,
+      );
+    expect(found((weekday) => weekday === 3)).toEqual(['3 20', '3 16']);
+    expect(found((weekday, hour) => weekday === 3 && hour < 18)).toEqual(['3 16']);
+    expect(found((_, hour) => hour < 15)).toEqual([]);
+  });
+
+  test('their own tries in an hour of the week draw its rate, as far as they go', () => {
+    const tallies = [onDay(2, 'call', 10, 88, 22)];
+    const best = (tried: number, answered: number) =>
+      bestHoursOf(
+        'call',
+        { ...unknown, tallies, ownHours: [{ channel: 'call', weekday: 2, hour: 10, tried, answered }] },
+        () => true,
+      )[0];
+    // (12 + 12 x 0.25) / 24, the hour of all being 22 of 88.
+    expect(best(12, 12)).toMatchObject({ usual: 0.25, cases: 88, onTheDay: 88 });
+    expect(best(12, 12)!.rate).toBeCloseTo(0.625, 10);
+    expect(best(12, 0)).toBeUndefined();
+    expect(sayBestHour(best(12, 12)!)).toBe(
+      '63 % are answered, over the week 25 % (88 tries at that hour, 88 on a Tuesday; theirs 12 of 12)',
+    );
+  });
+
+  test('a weekday of its own is known by its tries, and a quiet one is drawn to its hour', () => {
+    const tallies = [9, 10, 11, 12, 13, 14].flatMap((hour) => tally('call', hour, 300, 60));
+    const thursday = onDay(4, 'call', 15, 400, 320);
+    const friday = onDay(5, 'call', 15, 3, 0);
+    const best = bestHoursOf('call', { ...unknown, tallies: [...tallies, thursday, friday] }, () => true);
+    expect(best.map(({ weekday, hour }) => [weekday, hour])[0]).toEqual([4, 15]);
+    expect(best[0]!.rate).toBeGreaterThan(0.7);
+    expect(best.find(({ weekday }) => weekday === 5)?.rate ?? 0).toBeLessThan(best[0]!.rate);
+  });
+
+  test('how they answer is said with its cases, the hours they work in only', () => {
+    const tallies = [
+      ...[9, 10, 11, 14].flatMap((hour) => tally('call', hour, 200, 40)),
+      ...tally('call', 16, 200, 120),
+      ...tally('call', 20, 200, 190),
+      ...tally('email', 9, 100, 10),
+    ];
+    const [most, hour] = sayAnswers('call', ['email', 'call'], { ...unknown, tallies }, calendarOf());
+    expect(most).toBe('Answered most: call, 39 % (1,200 tries of such people)');
+    expect(hour).toMatch(/^Call: \w+day, 16:00 to 17:00: \d\d % are answered, over the week 39 %/);
+    expect(sayAnswers('text', ['text'], unknown, calendarOf())).toEqual([]);
   });
 });

@@ -1,6 +1,6 @@
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aLog } from '../../../testing/people';
-import { learnAnswerRates, readAnswerRates } from './answer-rates';
+import { learnAnswerRates, readAnswerRates, readOwnHours } from './answer-rates';
 
 let installation: Installation;
 let rep: Caller;
@@ -13,13 +13,14 @@ afterAll(() => installation.close());
 const learn = () =>
   installation.services.database.transaction((tx) => learnAnswerRates(tx, installation.clock.now()));
 
-test('tries are counted by the hour on the clock of whoever was tried, summer and winter', async () => {
+test('tries are counted by weekday and hour on the clock of whoever was tried, summer and winter', async () => {
   const here = await aContact(rep);
   const there = await aContact(rep, { country: 'PT', zone: 'Atlantic/Azores' });
   for (const [at, contact, outcomeId] of [
     ['2026-07-01T09:10:00.000Z', here, 'call-spoke'],
     ['2026-11-20T10:20:00.000Z', here, 'call-no-answer'],
     ['2026-11-20T10:40:00.000Z', there, 'call-spoke'],
+    ['2026-11-21T00:10:00.000Z', there, 'call-no-answer'],
   ] as const)
     await aLog(rep, contact.id, { at, outcomeId });
   await learn();
@@ -27,9 +28,17 @@ test('tries are counted by the hour on the clock of whoever was tried, summer an
     ({ channel }) => channel === 'call',
   );
   expect(calls).toEqual([
-    { channel: 'call', group: 'prospect', hour: 9, tried: 1, answered: 1 },
-    { channel: 'call', group: 'prospect', hour: 10, tried: 2, answered: 1 },
+    { channel: 'call', group: 'prospect', weekday: 3, hour: 10, tried: 1, answered: 1 },
+    { channel: 'call', group: 'prospect', weekday: 5, hour: 9, tried: 1, answered: 1 },
+    { channel: 'call', group: 'prospect', weekday: 5, hour: 10, tried: 1, answered: 0 },
+    { channel: 'call', group: 'prospect', weekday: 5, hour: 23, tried: 1, answered: 0 },
   ]);
+  expect(await readOwnHours(installation.services.database, there.id, installation.clock.now())).toEqual(
+    expect.arrayContaining([
+      { channel: 'call', weekday: 5, hour: 9, tried: 1, answered: 1 },
+      { channel: 'call', weekday: 5, hour: 23, tried: 1, answered: 0 },
+    ]),
+  );
   await learn();
   expect((await readAnswerRates(installation.services.database)).length).toBe(calls.length);
 });

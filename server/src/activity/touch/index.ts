@@ -1,4 +1,4 @@
-export { learnAnswerRates, readAnswerRates } from './answer-rates';
+export { learnAnswerRates, readAnswerRates, readOwnHours } from './answer-rates';
 export { touchFeature } from './feature';
 export { recountAfterRules } from './recount-after-rules';
 export { deriveNextSteps, refreshNextSteps } from './next-steps';

@@ -80,6 +80,7 @@ export interface Tables {
   answer_rate: {
     channel: string;
     standing_group: string;
+    weekday: number;
     hour: number;
     tried: number;
     answered: number;

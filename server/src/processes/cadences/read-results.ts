@@ -5,12 +5,11 @@ import {
   compareVariants,
   leastCases,
   resultsBy,
-  type HourTally,
   type RunTries,
   type StepFact,
 } from '@kettle/core/cadences';
 import { kaplanMeier, quantileTime, shareOf, type Watched } from '@kettle/core/stats';
-import { isoWeekday, localDate, localMinute } from '@kettle/core/time';
+import { type HourTally, hourOfWeek } from '@kettle/core/touch';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf, instantOrNull, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
@@ -134,8 +133,7 @@ function hourTallies(rows: readonly StepRow[]): HourTally[] {
   for (const row of rows) {
     const at = instantOrNull(row.acted_at);
     if (at === null) continue;
-    const weekday = isoWeekday(localDate(at, row.zone));
-    const hour = Math.floor(localMinute(at, row.zone) / 60);
+    const { weekday, hour } = hourOfWeek(at, row.zone);
     const key = `${row.channel} ${weekday} ${hour}`;
     const tally = tallies.get(key) ?? { channel: row.channel, weekday, hour, tried: 0, answered: 0 };
     tallies.set(key, {

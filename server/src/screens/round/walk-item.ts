@@ -2,7 +2,13 @@ import type { Channel, TaskId, WalkItem, walkQuery } from '@kettle/contract';
 import { journalKinds } from '@kettle/contract';
 import { channelsThat } from '@kettle/contract/base/channels';
 import { advance } from '@kettle/core/cadences';
-import { asksWhetherHeld, outcomesOf, proposeNextStep, type ProposalFacts } from '@kettle/core/touch';
+import {
+  asksWhetherHeld,
+  outcomesOf,
+  proposeNextStep,
+  type ProposalFacts,
+  sayAnswers,
+} from '@kettle/core/touch';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idOf } from '../../platform/ids';
@@ -10,7 +16,7 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { readRunsOf, settingOfRun } from '../../processes/cadences/index';
 import { likelyDeal, readDealRows, readOdds } from '../../processes/deals/index';
-import { readAnswerRates } from '../../activity/touch/index';
+import { readAnswerRates, readOwnHours } from '../../activity/touch/index';
 import { readStandings } from '../../records/settings/index';
 import { readJournal } from '../../activity/journal/index';
 import { readContact } from '../../records/contacts/index';
@@ -46,8 +52,9 @@ export async function readWalkItem(
   const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
   const { outcomes, checklists, round, organisation } = await settings.read(database);
   const tries = [...attempts.values()].reduce((sum, each) => sum + each, 1);
-  const [tallies, standings, odds] = await Promise.all([
+  const [tallies, ownHours, standings, odds] = await Promise.all([
     readAnswerRates(database),
+    readOwnHours(database, contactId, clock.now()),
     readStandings(database),
     readOdds(database, tries),
   ]);
@@ -58,7 +65,12 @@ export async function readWalkItem(
     attempts: new Map(attempts).set(channel, (attempts.get(channel) ?? 0) + 1),
     reachable: reachableChannels(contact),
     unwanted: new Set(contact.doNotContact.map((mark) => mark.channel)),
-    rates: { tallies, group, own: new Map(contact.answers.map((each) => [each.channel, each])) },
+    rates: {
+      tallies,
+      group,
+      own: new Map(contact.answers.map((each) => [each.channel, each])),
+      ownHours,
+    },
     odds,
     minutes: round.minutes,
     runNext: task === null ? null : await nextOfRun(services, task.id, contactId),
@@ -69,6 +81,7 @@ export async function readWalkItem(
     companyId: contact.companyId,
     channel,
     recent: entries,
+    answersMost: sayAnswers(channel, [...facts.reachable], facts.rates, facts.contact),
     choices: outcomesOf(channel, outcomes.list).map((outcome) => ({
       outcome,
       proposal: proposeNextStep({ ...facts, outcome }),

@@ -4,18 +4,9 @@ import { CountPipe } from '../../kit/say.pipes';
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { CadenceResults } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { sayIsoWeekday, sayMinute } from '@kettle/core/time';
 import { percent, ShareBar } from './share-bar';
 
-const weekdays = [
-  '',
-  $localize`Mon`,
-  $localize`Tue`,
-  $localize`Wed`,
-  $localize`Thu`,
-  $localize`Fri`,
-  $localize`Sat`,
-  $localize`Sun`,
-];
 const hoursShown = 4;
 const waitDays = [3, 7, 14, 30];
 const mostDaysDrawn = 60;
@@ -56,7 +47,7 @@ export class ResultsPanel {
       .hours.filter(({ tried }) => tried >= fewestInHour)
       .slice(0, hoursShown)
       .map(({ channel, weekday, hour, tried, rate }) => ({
-        words: `${channelLabel[channel].toLowerCase()} ${weekdays[weekday]} ${hour}:00`,
+        words: `${channelLabel[channel].toLowerCase()} ${sayIsoWeekday(weekday, 'short')} ${sayMinute(hour * 60)}`,
         tried,
         rate,
       })),

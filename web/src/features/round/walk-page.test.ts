@@ -96,6 +96,7 @@ const itemOf = (name: string): WalkItem =>
     companyId: null,
     channel: 'call',
     recent: [],
+    answersMost: [`Answered most: call (${name})`],
     choices: defaultOutcomes.filter((outcome) => outcome.kind === 'call').map(choiceOf),
     hasOpenDeal: false,
   }) as unknown as WalkItem;
@@ -163,6 +164,12 @@ test('two keys log the outcome with the proposed step, against the task that was
     body: '',
     next: { kind: 'task', dueOn: '2026-11-27' },
   });
+});
+
+test('how they answer stands with whoever is on screen', async () => {
+  asked().flush(itemOf('maud'));
+  await settle();
+  expect(page.querySelector('.act-side')!.textContent).toContain('Answered most: call (maud)');
 });
 
 test('Enter does nothing before an outcome is chosen', async () => {
