@@ -3,3 +3,4 @@ export * from './jaro-winkler';
 export * from './names';
 export * from './shared-mailbox';
 export * from './person-names';
+export * from './split-name';

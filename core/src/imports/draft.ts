@@ -11,7 +11,7 @@ import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogue
 import { readCustomValue } from '../fields';
 import { getCountries } from 'libphonenumber-js/max';
 import * as z from 'zod';
-import { companyKey, emailKey, nameKey } from '../duplicates';
+import { companyKey, emailKey, nameKey, splitName } from '../duplicates';
 import { readPhone } from '../phone';
 import type { TextRow } from './csv';
 import { plain } from './write-csv';
@@ -106,7 +106,7 @@ export function judgeContact(raw: RawContact, line: number, setting: JudgeSettin
   const wrong = (field: ImportField, reason: string) =>
     problems.push({ column: setting.columnOf(field), reason });
   const country = readCountry(raw.country ?? '', setting, wrong);
-  const [givenName, familyName] = readName(raw);
+  const [givenName, familyName] = readName(raw, country);
   const mail = emailKey(raw.email ?? '');
   if (!givenName && !familyName && !raw.company) wrong('fullName', $localize`neither a name nor a company`);
   if (mail && !email.safeParse(mail).success)
@@ -231,13 +231,10 @@ function readNumber(text: string, country: string, wrong: Wrong): string {
   return number?.e164 ?? '';
 }
 
-function readName(raw: RawContact): [string, string] {
+function readName(raw: RawContact, country: string | null): [string, string] {
   if (raw.givenName || raw.familyName) return [raw.givenName ?? '', raw.familyName ?? ''];
-  const full = raw.fullName ?? '';
-  const reversed = /^([^,]+),\s*(.+)$/.exec(full);
-  if (reversed) return [reversed[2]!.trim(), reversed[1]!.trim()];
-  const words = full.split(/\s+/).filter(Boolean);
-  return words.length < 2 ? ['', full] : [words.slice(0, -1).join(' '), words.at(-1)!];
+  const { givenName, familyName } = splitName(raw.fullName ?? '', country);
+  return [givenName, familyName];
 }
 
 /** What tells that two drafts, or a draft and a stored contact, are the same person. Strongest first. */

@@ -1,4 +1,4 @@
-import { companyDomain, hasLegalForm, isRoleName, nameKey } from '../duplicates';
+import { companyDomain, hasLegalForm, isRoleName, nameKey, splitName } from '../duplicates';
 import { readPhone } from '../phone';
 import { folded } from './days-in-text';
 import { closingLine } from './machine-words';
@@ -55,7 +55,7 @@ export function readSignature(text: string, by: SignedBy): Signature {
     });
   });
   const { address, left } = addressIn(rest, by.country, (part) => isFirm(part, domain));
-  const said = whoIn(left, { name, domain });
+  const said = whoIn(left, { name, domain, country: by.country });
   return { ...said, phones: once(phones), website, ...address };
 }
 
@@ -148,7 +148,10 @@ interface Who {
   readonly firm: string | null;
 }
 
-function whoIn(lines: readonly string[], { name, domain }: { name: string; domain: string }): Who {
+function whoIn(
+  lines: readonly string[],
+  { name, domain, country }: { name: string; domain: string; country: string },
+): Who {
   const parts = lines
     .flatMap((line) => line.split(/\s*[|·•]\s*|\s{2,}|\s+[-–—/]\s+|\s*\/\/\s*/))
     .flatMap((part) => pieces(part, name, domain));
@@ -171,7 +174,7 @@ function whoIn(lines: readonly string[], { name, domain }: { name: string; domai
   if (firm === null) firm = between[0] ?? null;
   else if (whole !== null) title ??= between[0] ?? null;
   const called = bestName(whole, name);
-  return { ...split(called), title, firm };
+  return { ...split(called, country), title, firm };
 }
 
 /** A part cut at its commas, where what is before one is a name or a title and what is behind another thing. */
@@ -207,11 +210,9 @@ function bestName(signed: string | null, header: string): string {
   return /^\p{L}\.?(?:\s|$)/u.test(signed) ? header : signed;
 }
 
-function split(name: string): Pick<Who, 'givenName' | 'familyName'> {
-  const words = name.split(' ').filter(Boolean).map(plainCase);
-  if (words.length === 0) return { givenName: null, familyName: null };
-  if (words.length === 1) return { givenName: words[0]!, familyName: null };
-  return { givenName: words[0]!, familyName: words.slice(1).join(' ') };
+function split(name: string, country: string): Pick<Who, 'givenName' | 'familyName'> {
+  const { givenName, familyName } = splitName(name.split(' ').map(plainCase).join(' '), country);
+  return { givenName: givenName || null, familyName: familyName || null };
 }
 
 /** `MOREAU` as people are called: Moreau. */

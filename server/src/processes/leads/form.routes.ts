@@ -2,6 +2,7 @@ import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import express, { type Request, type Response, type Router } from 'express';
 import type { ContactId, LeadId, WebForm } from '@kettle/contract';
 import { emailAddress } from '@kettle/contract';
+import { splitName } from '@kettle/core/duplicates';
 import { readPhone } from '@kettle/core/phone';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import * as z from 'zod';
@@ -126,10 +127,10 @@ async function takeLead(services: Services, form: WebForm, sent: Filled, token: 
     if (isKnown.length > 0) return;
     const phone = sent.phone === '' ? null : sent.phone;
     const known = await findKnown(w, sent);
-    const [givenName, ...rest] = sent.name.split(/\s+/);
+    const { givenName, familyName } = splitName(sent.name);
     const person = {
-      givenName: rest.length > 0 ? givenName!.slice(0, 80) : '',
-      familyName: (rest.length > 0 ? rest.join(' ') : givenName!).slice(0, 80),
+      givenName: givenName.slice(0, 80),
+      familyName: familyName.slice(0, 80),
       jobTitle: null,
       companyName: null,
       email: sent.email,

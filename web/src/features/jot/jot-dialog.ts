@@ -15,6 +15,7 @@ import { MAT_DIALOG_DATA, MatDialog, MatDialogModule, MatDialogRef } from '@angu
 import { MatIcon } from '@angular/material/icon';
 import type { CallOf, DealRow, JotReading, NextStep, Proposal } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { splitName } from '@kettle/core/duplicates';
 import { localMoment, sayDay, sayMinute } from '@kettle/core/time';
 import { catchError, combineLatest, debounceTime, firstValueFrom, map, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
@@ -286,10 +287,8 @@ export class JotDialog {
 
   protected async makePerson(name: string): Promise<void> {
     const { ContactDialog } = await import('../contacts/contact-dialog');
-    const words = name.split(' ');
-    const data = { givenName: words.slice(0, -1).join(' '), familyName: words.at(-1) ?? '' };
     this.dialogs
-      .open(ContactDialog, { data, width: '640px' })
+      .open(ContactDialog, { data: splitName(name), width: '640px' })
       .afterClosed()
       .subscribe((made: { id: string } | undefined) => {
         if (made) this.answers.update((answers) => ({ ...answers, person: made.id }));
@@ -350,15 +349,13 @@ export class JotDialog {
 
   private leadOf(it: JotReading) {
     const { person, unknownName, lead, source, tags } = it;
-    const words = (unknownName ?? '').split(' ');
     const { companyName = null, email = null, phone = null, subject = '' } = lead ?? {};
     const on = person
       ? { contactId: person.id }
       : {
           ownerId: this.user.person()?.id ?? null,
           person: {
-            givenName: words.slice(0, -1).join(' '),
-            familyName: words.at(-1) ?? '',
+            ...splitName(unknownName ?? ''),
             companyName,
             email,
             phone,

@@ -7,6 +7,7 @@ import type { CallOf, Lead, LeadStatus, SimilarContact } from '@kettle/contract'
 import { leadPlain } from '@kettle/contract/base/catalogues';
 import { leadStatusLabel } from '@kettle/contract/labels';
 import { Api, ApiProblem } from '../../api/api';
+import { splitName } from '@kettle/core/duplicates';
 import { field, formParts, named, RecordForm } from '../../kit/form';
 import { ProposedField } from '../../kit/proposed-field';
 import { TagsField } from '../../kit/tags-field';
@@ -94,8 +95,8 @@ export class LeadDialog {
   protected readonly form = new RecordForm({
     contactId: field<string>(this.asked.contactId ?? ''),
     person: new FormGroup({
-      givenName: field(this.asked.name?.split(' ').slice(0, -1).join(' ') ?? ''),
-      familyName: field(this.asked.name?.split(' ').at(-1) ?? ''),
+      givenName: field(splitName(this.asked.name ?? '').givenName),
+      familyName: field(splitName(this.asked.name ?? '').familyName),
       companyName: field(''),
       email: field(this.asked.email ?? ''),
       phone: field(''),

@@ -317,16 +317,23 @@ describe('somebody new of a mail', () => {
     });
   });
 
+  const unsigned = {
+    ...found,
+    jobTitle: null,
+    phone: null,
+    otherPoints: [],
+    companyName: null,
+    street: null,
+    postcode: null,
+    city: null,
+  };
+
+  test('the name of the sender alone is no signature: it stands in the fields already', async () => {
+    expect(said((await show(unsigned)).root)).toContain('no signature that could be read');
+  });
+
   test('a mail without a signature says so, and what is refused is said at its field', async () => {
-    const nothing = {
-      jobTitle: null,
-      phone: null,
-      otherPoints: [],
-      companyName: null,
-      street: null,
-      postcode: null,
-    };
-    const dialog = await show({ ...found, ...nothing, givenName: null, familyName: null, city: null });
+    const dialog = await show({ ...unsigned, givenName: null, familyName: null });
     expect(said(dialog.root)).toContain('no signature that could be read');
     await dialog.click(dialog.button('Create lead'));
     const fields = [{ path: 'person.email', message: 'must be an address' }];

@@ -14,6 +14,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, Channel, Mail, MailWriter, ReplyOf, SimilarContact } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { splitName } from '@kettle/core/duplicates';
 import { addDays } from '@kettle/core/time';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
@@ -93,8 +94,8 @@ export class TakeInDialog {
 
   protected readonly form = new RecordForm({
     person: new FormGroup({
-      givenName: field(nameOf(this.mail).given),
-      familyName: field(nameOf(this.mail).family),
+      givenName: field(splitName(this.mail.fromName).givenName),
+      familyName: field(splitName(this.mail.fromName).familyName),
       jobTitle: field(''),
       companyName: field(''),
       email: field(this.mail.fromAddress),
@@ -149,7 +150,9 @@ export class TakeInDialog {
   /** How many fields the signature would fill otherwise than they are. */
   protected readonly found = computed(() => {
     const writer = this.writer();
-    return writer === null ? 0 : [...texts, ...places].filter((name) => (writer[name] ?? '') !== '').length;
+    const named: Partial<MailWriter> = splitName(this.mail.fromName);
+    if (writer === null) return 0;
+    return [...texts, ...places].filter((name) => writer[name] && writer[name] !== named[name]).length;
   });
 
   /** Takes all that was found; the company known by the domain goes before the name that was signed. */
@@ -216,14 +219,6 @@ export class TakeInDialog {
     return writer !== null && this.person.phone.value === writer.phone ? writer.otherPoints : [];
   }
 }
-
-const nameOf = ({ fromName }: Mail) => {
-  const words = fromName.split(' ').filter(Boolean);
-  return {
-    given: words.slice(0, -1).join(' ') || (words[0] ?? ''),
-    family: words.length > 1 ? words.at(-1)! : '',
-  };
-};
 
 const emptyAsNull = <Values extends Readonly<Record<string, string>>>(values: Values) =>
   Object.fromEntries(Object.entries(values).map(([name, value]) => [name, value.trim() || null])) as {
