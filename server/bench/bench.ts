@@ -11,7 +11,7 @@ import { benchDeals } from './deals';
 import { benchImport } from './imports';
 import { benchPeople } from './people';
 import { factStatements } from '../src/screens/round/read-facts';
-import { readRound } from '../src/screens/round/read-round';
+import { computePriced, showRound } from '../src/screens/round/read-round';
 import { addUser } from '../src/records/users/users';
 import { bytesOf, idOf, type IdBytes } from '../src/platform/ids';
 import { makeServices } from '../src/make-services';
@@ -69,8 +69,9 @@ async function benchRound(): Promise<void> {
       ),
     );
   const filters = { limit: 150 };
-  const { ours, bare } = await compare(15, () => readRound(database, services, ownerId, filters), bareRound);
-  const { counts } = await readRound(database, services, ownerId, filters);
+  const cold = async () => showRound(database, await computePriced(services, ownerId), filters);
+  const { ours, bare } = await compare(15, cold, bareRound);
+  const { counts } = await cold();
   print({
     name: 'Round against the bare SQL that reads its candidates',
     value: ours,

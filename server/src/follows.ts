@@ -7,6 +7,7 @@ import { deriveLeadStatus } from './processes/leads/index';
 import { bringBack } from './processes/removal/index';
 import { deriveCounted } from './records/counted/index';
 import { deriveSearchText } from './records/contacts/index';
+import { moveRounds } from './screens/round/index';
 import { deriveHomeAmounts } from './records/settings/index';
 
 /** What follows from written rows, in this order, in the same transaction. */
@@ -21,5 +22,6 @@ export const follows: Follows = {
     deriveLeadStatus,
     deriveNextSteps,
     deriveSearchText,
+    moveRounds,
   ],
 };

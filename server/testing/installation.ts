@@ -111,6 +111,8 @@ export interface Caller {
       changeId?: string;
       /** The languages that the browser asks for. */
       language?: string;
+      /** The tag of what the browser has already. */
+      known?: string;
     },
   ): Promise<Response>;
   /** Sends bytes as a file. */
@@ -249,6 +251,7 @@ function send(
   if (cookie) sent.set('Cookie', cookie);
   if (call.changeId) sent.set('X-Change-Id', call.changeId);
   if (call.language) sent.set('Accept-Language', call.language);
+  if (call.known) sent.set('If-None-Match', call.known);
   if (call.query) sent.query(call.query);
   return call.body ? sent.send(call.body) : sent;
 }

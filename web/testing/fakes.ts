@@ -11,8 +11,9 @@ type Schema = z.core.$ZodType;
 export function checkFakes(): void {
   const { flush } = TestRequest.prototype;
   TestRequest.prototype.flush = function (this: TestRequest, body, options) {
-    const isRefusal = (options?.status ?? 200) >= 400;
-    const name = isRefusal ? null : endpointOf(this.request.method, this.request.url);
+    // A refusal, or that what is known still stands, has no reply.
+    const hasReply = (options?.status ?? 200) < 300;
+    const name = !hasReply ? null : endpointOf(this.request.method, this.request.url);
     return flush.call(this, name === null ? body : (wholeReply(name, body) as typeof body), options);
   };
 }

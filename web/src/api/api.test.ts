@@ -102,6 +102,27 @@ describe('calling a route', () => {
   });
 });
 
+test('what was read with a tag is asked for by it, and shown again where it still stands', () => {
+  const seen: unknown[] = [];
+  const read = (q: string) => {
+    api.call('listContacts', { query: { q } }).subscribe((reply) => seen.push(reply));
+    return server.expectOne((request) => request.params.get('q') === q);
+  };
+  const knows = (asked: ReturnType<typeof read>) => asked.request.headers.get('If-None-Match');
+  const first = read('maud');
+  expect(knows(first)).toBeNull();
+  first.flush({ rows: [] }, { headers: { ETag: '"one"' } });
+  const again = read('maud');
+  expect(knows(again)).toBe('"one"');
+  again.flush(null, { status: 304, statusText: 'Not Modified' });
+  read('maud').flush({ rows: [] }, { headers: { ETag: '"two"' } });
+  expect(knows(read('maud'))).toBe('"two"');
+  expect(seen[1]).toBe(seen[0]);
+  expect(seen[2]).not.toBe(seen[0]);
+  // Another question has another answer.
+  expect(knows(read('owen'))).toBeNull();
+});
+
 test('what a played server answers is held against the contract: left out is filled in, unknown or wrong is refused', () => {
   let reply: unknown;
   api.call('search', { query: { q: 'salt' } }).subscribe((found) => (reply = found));

@@ -5,7 +5,9 @@ import { endpoints } from '@kettle/contract/endpoints';
 import {
   catchError,
   defer,
+  map,
   type Observable,
+  of,
   ReplaySubject,
   retry,
   share,
@@ -38,6 +40,8 @@ export class ApiProblem extends Error {
 const offline = $localize`The server cannot be reached. What you typed is kept; try again in a moment.`;
 /** Problems after which nobody knows whether a change was made. */
 const unanswered = new Set(['offline', 'database-away', 'internal']);
+const notModified = 304;
+const mostTagged = 12;
 const retriesWhenReading = 2;
 const retryMillis = 400;
 
@@ -47,6 +51,8 @@ export class Api {
   private readonly http = inject(HttpClient);
   private readonly presence = inject(Presence);
   private readonly sessionEnd = inject(SessionEnd);
+  /** The last replies that came with a tag, by what was asked: one that still stands is not sent again. Gone with the page. */
+  private readonly tagged = new Map<string, { readonly tag: string; readonly reply: unknown }>();
   /** Changes on their way, and those that nobody answered, by what was asked. */
   private readonly changes = new Map<string, { id: string; reply: Observable<unknown> | null }>();
 
@@ -82,6 +88,13 @@ export class Api {
     });
   }
 
+  private remember(asked: string, known: { readonly tag: string; readonly reply: unknown }): void {
+    this.tagged.delete(asked);
+    this.tagged.set(asked, known);
+    const [oldest] = this.tagged.keys();
+    if (this.tagged.size > mostTagged) this.tagged.delete(oldest!);
+  }
+
   private send<Name extends EndpointName>(
     name: Name,
     call: CallOf<Name>,
@@ -89,16 +102,31 @@ export class Api {
   ): Observable<ReplyOf<Name>> {
     const [method, path] = endpoints[name].split(' ') as [string, string];
     const { params, query, body } = call as { params?: object; query?: object; body?: unknown };
-    const request = this.http.request<ReplyOf<Name>>(method, fillPath(path, params), {
+    const url = fillPath(path, params);
+    const asked = `${url} ${JSON.stringify(definedOnly(query))}`;
+    const known = method === 'GET' ? this.tagged.get(asked) : undefined;
+    const request = this.http.request<ReplyOf<Name>>(method, url, {
       body,
+      observe: 'response',
       params: definedOnly(query),
       headers: {
+        ...(known === undefined ? {} : { 'If-None-Match': known.tag }),
         ...(changeId === undefined ? {} : { 'X-Change-Id': changeId }),
         // A page that reads again because others changed something does not keep its session.
         ...(method === 'GET' && this.presence.isIdle() ? { 'X-Idle': '1' } : {}),
       },
     });
     return request.pipe(
+      map((response) => {
+        const tag = response.headers.get('ETag');
+        if (method === 'GET' && tag !== null) this.remember(asked, { tag, reply: response.body });
+        return response.body!;
+      }),
+      catchError((error: unknown) => {
+        if (known !== undefined && error instanceof HttpErrorResponse && error.status === notModified)
+          return of(known.reply as ReplyOf<Name>);
+        return throwError(() => error);
+      }),
       retry({
         count: method === 'GET' ? retriesWhenReading : 0,
         delay: (error: HttpErrorResponse, attempt) => {

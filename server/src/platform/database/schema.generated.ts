@@ -708,6 +708,10 @@ export interface Tables {
     on_date: string;
     row_key: string;
   };
+  round_revision: {
+    user_id: IdBytes<UserId>;
+    revision: IdBytes<string>;
+  };
   run: {
     id: IdBytes<RunId>;
     cadence_id: IdBytes<CadenceId>;

@@ -139,6 +139,7 @@ export const machinery = [
   'notification',
   'rate_limit',
   'round_day',
+  'round_revision',
   'schema_version',
   'secret',
   'sender_day',

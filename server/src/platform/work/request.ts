@@ -18,5 +18,8 @@ export interface RequestContext {
 /** Which request a unit of work belongs to, without handing it through every function between. */
 export const requestContext = new AsyncLocalStorage<RequestContext>();
 
+/** The language of what a request answers; background work says things in English. */
+export const languageOfRequest = (): string => requestContext.getStore()?.language ?? 'en';
+
 /** How dates and numbers are written in what a request answers; background work writes them as in Britain. */
 export const localeOfRequest = (): string => requestContext.getStore()?.locale ?? 'en-GB';

@@ -165,6 +165,7 @@ export const places: Readonly<Record<string, Place>> = {
     kept: 'securityLog',
   },
   sender_day: { ...ofColleagues, words: $localize`how many mails somebody sent on a day` },
+  round_revision: { ...machinery, words: $localize`which change a Round stands at` },
   round_day: { ...ofColleagues, words: $localize`what a Round of a day was worth` },
   round_place: {
     ...ofColleagues,

@@ -69,7 +69,10 @@ export async function makePrices(
   const arrivals = history
     .flatMap(({ arrivals }) => (arrivals === null ? [] : [arrivalsOf(arrivals)]))
     .reverse();
-  return priceDays({ candidates, days, before: pricesOf(lent?.prices ?? null), arrivals });
+  // A price needs no more than four digits behind the point; what is used is what is kept.
+  return priceDays({ candidates, days, before: pricesOf(lent?.prices ?? null), arrivals }).map(
+    (price) => Math.round(price * 10_000) / 10_000,
+  );
 }
 
 /** Keeps the prices of a day with what arrived on it; prices that are there stand. */
@@ -100,8 +103,7 @@ export async function keepDay(
     {
       user: bytesOf(ownerId),
       on: today,
-      // A price needs no more than four digits behind the point.
-      prices: JSON.stringify(prices.map((price) => Math.round(price * 10_000) / 10_000)),
+      prices: JSON.stringify(prices),
       arrivals: JSON.stringify(all),
     },
   );

@@ -8,6 +8,7 @@ import type { JobKind } from '../../platform/jobs/worker';
 import { usualHours } from '../../records/settings/index';
 import { learnChances } from './chances';
 import { keepPricesOf } from './read-round';
+import { moveAllRounds } from './revision';
 import { roundRoutes } from './round.routes';
 import type { Row } from '../../platform/database/schema.generated';
 
@@ -32,6 +33,7 @@ const learn: JobKind = {
     const { organisation } = await w.settings();
     const { homeCountry: country, homeZone: zone } = organisation;
     await learnChances(w, w.now, w.services.calendars.of({ country, zone, hours: usualHours }, organisation));
+    await moveAllRounds(w);
   },
 };
 

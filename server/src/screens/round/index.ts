@@ -1,2 +1,3 @@
 export { learnChances } from './chances';
 export { roundFeature } from './feature';
+export { moveRounds } from './revision';

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type {
   Channel,
   ContactId,
@@ -53,7 +54,7 @@ import type { Row } from '../../platform/database/schema.generated';
 /** A row counts as asked about, never silently dropped, from this many moves on. */
 const movesBeforeAsking = 3;
 
-interface Computed {
+export interface Computed {
   readonly cut: Cut;
   readonly horizon: Horizon;
   readonly facts: ReadonlyMap<string, KnownFact>;
@@ -62,6 +63,7 @@ interface Computed {
   readonly now: string;
   readonly settings: AllSettings;
   readonly tomorrow: number;
+  readonly ownerId: UserId;
   /** Whether the prices of the day were kept before. */
   readonly isPriced: boolean;
   /** What came since the last working day. */
@@ -130,7 +132,19 @@ export async function computeRound(
       dateOf,
     );
   const isPriced = kept !== null;
-  return { cut, horizon, facts, calendar, today, now, settings, tomorrow: day.tomorrow, isPriced, arrived };
+  return {
+    cut,
+    horizon,
+    facts,
+    calendar,
+    today,
+    now,
+    settings,
+    tomorrow: day.tomorrow,
+    ownerId,
+    isPriced,
+    arrived,
+  };
 }
 
 /** A function that computes each answer once: thousands of rows share a few dates. */
@@ -204,18 +218,25 @@ function reachability(
   };
 }
 
-/** The Round as the screen shows it: filtered, its first rows in full. */
-export async function readRound(
+/** The same for whoever looks at it: the first reading of a day sets its prices, so that those shown are those used. */
+export async function computePriced(services: Services, ownerId: UserId): Promise<Computed> {
+  const first = await computeRound(services.database, services, ownerId);
+  if (first.isPriced) return first;
+  const { today, arrived } = first;
+  const { prices } = first.horizon;
+  await work(services, null, (w) => keepDay(w, { ownerId, today, prices, arrived: arrived() }));
+  // Somebody may have set them in between.
+  const standing = await readPrices(services.database, ownerId, today);
+  return isDeepStrictEqual(standing, prices) ? first : computeRound(services.database, services, ownerId);
+}
+
+/** A Round as the screen shows it: filtered, its first rows in full. */
+export async function showRound(
   db: Queryable,
-  services: Services,
-  ownerId: UserId,
+  computed: Computed,
   filters: z.output<typeof roundFilters>,
 ): Promise<Round> {
-  const first = await computeRound(db, services, ownerId);
-  // The prices that are shown are those that are used: the first reading of a day sets them.
-  if (!first.isPriced) await work(services, null, (w) => keepPricesOf(w, ownerId));
-  const computed = first.isPriced ? first : await computeRound(db, services, ownerId);
-  const { cut, facts, today, settings } = computed;
+  const { cut, facts, today, settings, ownerId } = computed;
   const isShown = (row: RankedRow) =>
     (filters.channel === undefined || row.lead.channel === filters.channel) &&
     (filters.due === undefined || dueOf(row, today) === filters.due) &&

@@ -1,4 +1,5 @@
 import type { Handlers } from '../../platform/http/bind-routes';
+import { isUnchanged } from '../../platform/http/unchanged';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { localDate } from '@kettle/core/time';
@@ -8,7 +9,8 @@ import { readChances } from './chances';
 import { moveRoundRows } from './move-rows';
 import { readDone } from './read-done';
 import { previewRound } from './preview-round';
-import { readRound } from './read-round';
+import { KeptRounds } from './kept-rounds';
+import { showRound } from './read-round';
 import { readWalkItem } from './walk-item';
 import { work } from '../../platform/work/work';
 
@@ -19,8 +21,14 @@ export function roundRoutes(
   'round' | 'walkItem' | 'whatIsDone' | 'placeRow' | 'moveRows' | 'learnedValues' | 'previewRound'
 > {
   const { database } = services;
+  const rounds = new KeptRounds(services);
   return {
-    round: ({ query, who }) => readRound(database, services, dayOwner(who, query.owner), query),
+    round: async ({ query, who, request, response }) => {
+      const ownerId = dayOwner(who, query.owner);
+      const tag = await rounds.tagOf(ownerId);
+      if (isUnchanged(request, response, tag)) return 'answered';
+      return showRound(database, await rounds.read(ownerId, tag), query);
+    },
     walkItem: ({ query, who }) => readWalkItem(services, who, query),
     whatIsDone: async ({ query, who }) => {
       const { id: ownerId, zone } = await readPerson(database, dayOwner(who, query.owner));
