@@ -1,5 +1,5 @@
 // npm run bench: speed as ratios within one run, one JSON object a line. `npm run bench round` (people,
-// cadences, deals, ranking, imports) measures a part alone; imports then in an empty installation.
+// cadences, deals, crowd, ranking, imports) measures a part alone; crowd and imports then in an empty installation.
 import { spawnSync } from 'node:child_process';
 import { checkNode, ensureDebian, ensurePackages, fromSources, keyFileOf, root } from './machine.mjs';
 
@@ -12,7 +12,11 @@ const { buildAll } = await import('./build.mjs');
 // As it is shipped: bundled, not transformed on the fly.
 const only = process.argv[2] ?? '';
 const alone = { planning: 'server/bench/planning.ts', ranking: 'server/bench/ranking.ts' };
-await buildAll({ also: { bench: 'server/bench/bench.ts', ...alone } });
+// Only what is measured in a browser needs the web application.
+await buildAll({
+  web: only === '',
+  also: { bench: 'server/bench/bench.ts', 'crowd-client': 'server/bench/crowd-client.ts', ...alone },
+});
 if (only in alone) {
   const { status } = spawnSync(process.execPath, [`server/dist/${only}.mjs`], {
     cwd: root,

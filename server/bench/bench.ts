@@ -7,6 +7,7 @@ import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/platform/environment';
 
 import { benchAdvancing } from './cadences';
+import { benchCrowd } from './crowd';
 import { benchDeals } from './deals';
 import { benchImport } from './imports';
 import { benchPeople } from './people';
@@ -24,13 +25,15 @@ await migrate(environment.KETTLE_DATABASE_URL, path.join(import.meta.dirname, 'm
 const services = makeServices(environment);
 const { database } = services;
 const only = process.env.KETTLE_BENCH_ONLY ?? '';
-const isImportAlone = only === 'imports';
+/** Parts that make their own data are measured alone in an empty installation. */
+const isAlone = only === 'imports' || only === 'crowd';
 const ownerId = await owner();
 const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   round: benchRound,
   people: () => benchPeople({ database, services, ownerId, now }),
   cadences: () => benchAdvancing({ database, services, now }),
   deals: () => benchDeals({ database, services, now }),
+  crowd: () => benchCrowd(services, now),
   imports: () => benchImport(services, now),
 };
 
@@ -43,7 +46,7 @@ async function owner(): Promise<UserId> {
     "SELECT id FROM app_user WHERE email = 'bench@hollinbeck.example'",
   );
   if (known) return idOf(known.id);
-  if (!isImportAlone) process.stderr.write('Loading 200,000 contacts and 2,000,000 journal entries …\n');
+  if (!isAlone) process.stderr.write('Loading 200,000 contacts and 2,000,000 journal entries …\n');
   await installCapture(database);
   await writeDefaults(services);
   const person = {
@@ -55,7 +58,7 @@ async function owner(): Promise<UserId> {
   const w = writingAt(database, now);
   const id = await addUser(w, { ...person, name: 'Bench', email: 'bench@hollinbeck.example' });
   const other = await addUser(w, { ...person, name: 'Colleague', email: 'colleague@hollinbeck.example' });
-  if (!isImportAlone) await load(services, id, other);
+  if (!isAlone) await load(services, id, other);
   return id;
 }
 

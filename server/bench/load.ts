@@ -134,7 +134,7 @@ export async function load(services: Services, ownerId: string, colleagueId: str
   await database.change('ANALYZE TABLE contact, task, deal, journal_entry');
 }
 
-async function insert(
+export async function insert(
   db: Queryable,
   into: string,
   count: number,

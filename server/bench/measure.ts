@@ -68,7 +68,7 @@ export async function compareAtOnce(
   return { ours: percentile(a, 0.95), bare: percentile(b, 0.95) };
 }
 
-function percentile(values: readonly number[], part: number): number {
+export function percentile(values: readonly number[], part: number): number {
   const sorted = [...values].sort((x, y) => x - y);
   return sorted[Math.min(sorted.length - 1, Math.ceil(part * sorted.length) - 1)]!;
 }

@@ -91,6 +91,8 @@ export const round = z.object({
   }),
   above: z.array(roundRow),
   below: z.array(roundRow),
+  /** Rows behind those that were sent, of those that the filter shows. */
+  more: z.int(),
   tomorrow: z.int(),
   /** By channel and by due state over the whole round, so that a filter says what it hides. */
   counts: z.object({ all: z.int(), late: z.int(), channels: z.partialRecord(channel, z.int()) }),

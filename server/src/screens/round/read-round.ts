@@ -262,6 +262,7 @@ export async function showRound(
     },
     above: shownAbove.map((row) => rowOf(row, computed, details, { toDay: null, willMiss: false })),
     below: shownBelow.map(({ row, ...place }) => rowOf(row, computed, details, place)),
+    more: above.length + below.length - shownAbove.length - shownBelow.length,
     tomorrow: computed.tomorrow,
     counts: countRows(all, today),
     hidden: all.length - above.length - below.length,

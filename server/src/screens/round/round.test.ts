@@ -40,6 +40,14 @@ describe('what is in the Round', () => {
     });
   });
 
+  test('its first rows, and how many are behind them', async () => {
+    for (let n = 0; n < 4; n += 1) await plan(await aContact(rep));
+    const [first, whole] = [await read({ limit: 3 }), await read()];
+    expect([rows(first).length, first.more, first.hidden, first.counts.all]).toEqual([3, 1, 0, 4]);
+    expect(rows(first)).toEqual(rows(whole).slice(0, 3));
+    expect(whole.more).toBe(0);
+  });
+
   test('a task due, a late one, and not one of tomorrow', async () => {
     const [now, late, tomorrow] = [await aContact(rep), await aContact(rep), await aContact(rep)];
     await plan(now);

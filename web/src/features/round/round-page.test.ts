@@ -41,6 +41,7 @@ const aDay = (part: Partial<Round> = {}): Round =>
     tomorrow: 5,
     counts: { all: 4, late: 1, channels: { call: 3, email: 1 } },
     hidden: 0,
+    more: 0,
     ...part,
   }) as unknown as Round;
 
@@ -97,6 +98,17 @@ describe('the Round', () => {
     undo().click();
     await part.settle();
     expect(part.asked(`/api/changes/${asked.request.headers.get('X-Change-Id')!}/undo`)).toBeTruthy();
+  });
+
+  test('says how many rows are behind those that were read, and reads on by a press', async () => {
+    const part = await show(aDay({ more: 420 }));
+    expect(said(part.root.querySelector('.cut')!)).toContain('free minutes end here · 422 more');
+    await part.click(part.button('420 more rows'));
+    const asked = part.asked('/api/round');
+    expect(asked.request.params.get('limit')).toBe('300');
+    asked.flush(aDay({ more: 270 }));
+    await part.settle();
+    expect(said(part.root)).toContain('270 more rows');
   });
 
   test('P pins the chosen row', async () => {

@@ -18,6 +18,7 @@ import { startOfMonth, startOfQuarter, startOfWeek } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { ExplainedWord } from '../../kit/own-word';
 import { MoneyPipe } from '../../kit/say.pipes';
+import { Seen } from '../../kit/seen';
 import { Empty, Failed, Waiting } from '../../kit/states';
 import { CurrentUser } from '../../services/current-user';
 import { LateDialog } from '../../kit/late-dialog';
@@ -41,6 +42,7 @@ import { RoundStore } from './round.store';
     Waiting,
     MoneyPipe,
     RouterLink,
+    Seen,
     SetupSteps,
     TeamDay,
   ],

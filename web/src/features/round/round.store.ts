@@ -8,6 +8,11 @@ import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
 
+/** So many rows are read at first, and so many more each time the end comes near. */
+const rowsAtOnce = 150;
+/** The walk reads on before it comes to the end of what is there. */
+const rowsAhead = 20;
+
 export interface RoundFilter {
   readonly channel?: Channel | undefined;
   readonly due?: 'late' | 'today' | undefined;
@@ -20,6 +25,7 @@ export class RoundStore {
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
   private readonly filter = signal<RoundFilter>({});
+  private limit = rowsAtOnce;
   private readonly source = reading((query: CallOf<'round'>['query']) => this.api.call('round', { query }));
 
   readonly state = this.source.state;
@@ -38,7 +44,8 @@ export class RoundStore {
 
   show(filter: RoundFilter): void {
     this.filter.set(filter);
-    this.source.read({ ...filter });
+    this.limit = rowsAtOnce;
+    this.read();
   }
 
   /** The same, unless it is shown so already. */
@@ -49,13 +56,26 @@ export class RoundStore {
   }
 
   again(): void {
-    if (this.state().kind !== 'idle') this.source.read({ ...this.filter() });
+    if (this.state().kind !== 'idle') this.read();
+  }
+
+  /** The rows behind those that are there, as the end of these comes near. */
+  readMore(): void {
+    if ((this.round()?.more ?? 0) === 0 || this.state().kind === 'loading') return;
+    this.limit += rowsAtOnce;
+    this.read();
+  }
+
+  private read(): void {
+    // Left out, so many are sent as there are at first.
+    this.source.read({ ...this.filter(), ...(this.limit > rowsAtOnce && { limit: this.limit }) });
   }
 
   /** The row after this one, when this one is done; null at the end of the Round. */
   after(key: string): RoundRow | null {
     const rows = this.rows();
     const at = rows.findIndex((row) => row.key === key);
+    if (at >= rows.length - rowsAhead) this.readMore();
     return rows[at + 1] ?? rows.find((row) => row.key !== key) ?? null;
   }
 

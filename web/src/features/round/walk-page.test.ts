@@ -145,6 +145,7 @@ beforeEach(async () => {
     below: [],
     header: {},
     counts: { all: 2, late: 0, channels: {} },
+    more: 0,
   });
   fixture = TestBed.createComponent(WalkPage);
   page = fixture.nativeElement as HTMLElement;
@@ -235,6 +236,7 @@ test('a colleague’s change that reads the Round again resets nothing that was 
     below: [],
     header: {},
     counts: { all: 2, late: 0, channels: {} },
+    more: 0,
   });
   await settle();
   server.expectNone('/api/round/walk');
@@ -463,6 +465,7 @@ test('what was chosen stays while the item is read anew, and Enter saves it then
     below: [],
     header: {},
     counts: { all: 2, late: 0, channels: {} },
+    more: 0,
   });
   await settle();
   await press('Enter');

@@ -246,7 +246,9 @@ export class WalkPage {
   protected readonly place = computed(() => {
     const at = this.store.rows().findIndex((row) => row.key === this.key());
     const done = this.walked();
-    return at < 0 ? null : { at: at + 1 + done, of: this.store.rows().length + done };
+    return at < 0
+      ? null
+      : { at: at + 1 + done, of: this.store.rows().length + (this.store.round()?.more ?? 0) + done };
   });
   private readonly trail = signal<readonly string[]>([]);
   protected readonly canGoBack = computed(() => this.trail().length > 0);
