@@ -33,7 +33,7 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   people: () => benchPeople({ database, services, ownerId, now }),
   cadences: () => benchAdvancing({ database, services, now }),
   deals: () => benchDeals({ database, services, now }),
-  crowd: () => benchCrowd(services, now),
+  crowd: () => benchCrowd(services, environment, now),
   imports: () => benchImport(services, now),
 };
 

@@ -126,6 +126,11 @@ export function heavyTasks(): HeavyTasks {
   return merged(features.map((feature: Feature) => feature.heavy ?? {}));
 }
 
+/** Every short one. */
+export function quickTasks(): HeavyTasks {
+  return merged(features.map((feature: Feature) => feature.quick ?? {}));
+}
+
 /** Asks for today's recurring work; asking again, from any server, changes nothing. */
 export async function askForDailyWork(services: Services): Promise<void> {
   const now = services.clock.now();

@@ -1,14 +1,14 @@
 import path from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { isMainThread } from 'node:worker_threads';
-import { serveBulkThread } from './bulk-thread';
+import { serveThread } from './thread';
 import { readEnvironment } from './platform/environment';
 import { startServer } from './server';
 
 const here = import.meta.dirname;
 
 if (isMainThread) await serve();
-else serveBulkThread();
+else serveThread();
 
 async function serve(): Promise<void> {
   try {

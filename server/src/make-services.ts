@@ -1,5 +1,5 @@
 import { makeChannels } from './channels';
-import { heavyTasks } from './features';
+import { heavyTasks, quickTasks } from './features';
 import { follows } from './follows';
 import { ChangeFeed } from './platform/change-feed/feed';
 import { makeClock, type Clock } from './platform/clock';
@@ -31,6 +31,7 @@ export function makeServices(
     channels: makeChannels(environment),
     follows,
     heavy: heavyHere(heavyTasks(), () => services),
+    quick: heavyHere(quickTasks(), () => services),
     log: makeLog(environment.KETTLE_LOG),
   };
   return services;

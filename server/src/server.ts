@@ -6,7 +6,7 @@ import { migrate } from './platform/database/migrate';
 import { writeDefaults } from './defaults';
 import { makeServices } from './make-services';
 import type { Environment } from './platform/environment';
-import { startBulkThread } from './bulk-thread';
+import { startThread } from './thread';
 import { askForDailyWork, makeWorker } from './features';
 import { closeGently } from './platform/http/close-gently';
 import { checkClock } from './platform/check-clock';
@@ -45,8 +45,9 @@ export async function startServer(
   await installCapture(made.database);
   await sealEverything(made.database);
   await writeDefaults(made);
-  const bulk = startBulkThread(environment, made, program);
-  const services: Services = { ...made, heavy: bulk };
+  const bulk = startThread('bulk', environment, made, program);
+  const quick = startThread('quick', environment, made, program);
+  const services: Services = { ...made, heavy: bulk, quick };
   const prompt = makeWorker(services, 'prompt');
   const poke = () => [prompt, bulk].forEach((lane) => lane.poke());
   const app = makeApp(services, {
@@ -77,7 +78,7 @@ export async function startServer(
       // Streams never end by themselves; their browsers come back to whichever server is there.
       services.feed.close();
       await closeGently(server, answerWithinMillis);
-      await Promise.all([prompt.stop(), bulk.stop()]);
+      await Promise.all([prompt.stop(), bulk.stop(), quick.stop()]);
       await services.database.close();
     },
   };

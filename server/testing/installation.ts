@@ -19,7 +19,7 @@ import { Calendars, Settings } from '../src/records/settings/index';
 import { readConcerned } from '../src/records/rights/index';
 import { sqlInstant } from '../src/platform/database/values';
 import { addUser, hashOfToken, openSession, sessionCookieName } from '../src/records/users/index';
-import { heavyTasks, makeWorker } from '../src/features';
+import { heavyTasks, makeWorker, quickTasks } from '../src/features';
 import { heavyHere } from '../src/platform/heavy';
 import type { Services } from '../src/platform/services';
 import { writingAt } from '../src/platform/work/work';
@@ -163,6 +163,7 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
     channels: { ...noChannels, ...channels },
     follows,
     heavy: heavyHere(heavyTasks(), () => services),
+    quick: heavyHere(quickTasks(), () => services),
     log: pino({ level: process.env.KETTLE_LOG ?? 'silent' }),
   };
   await writeDefaults(services);

@@ -18,6 +18,8 @@ export interface Feature {
   readonly jobs?: (services: Services) => JobKinds;
   /** Long computation that a request waits for, by name; it runs in a thread of its own. */
   readonly heavy?: HeavyTasks;
+  /** Short computation that a request waits for, by name; in another thread of its own, which bulk work does not hold up. */
+  readonly quick?: HeavyTasks;
   /** Work of each day; asked for again and again, so each job has a key of that day. */
   readonly daily?: (services: Services, now: Instant) => Promise<readonly NewJob[]>;
   /** Rows nobody will ask for again, as DELETE statements with `:now` that end in `LIMIT ${sweptAtOnce}`. */

@@ -1,13 +1,13 @@
 import type { Services } from './services';
 
-/** Long computation that a request waits for. It writes what it finds to the database; only its end is answered. */
-export type HeavyTask = (services: Services, input: unknown) => Promise<void>;
+/** Computation that a request waits for, beside the thread that answers. What is long writes what it finds to the database. */
+export type HeavyTask = (services: Services, input: unknown) => Promise<unknown>;
 export type HeavyTasks = Readonly<Record<string, HeavyTask>>;
 
-/** Where heavy tasks run: a thread of their own in the running server, so that no other request waits for them. */
+/** Where heavy tasks run: a thread of their own in the running server, so that no other request waits for them. What they answer is copied. */
 export interface Heavy {
   /** @throws Problem what the task threw */
-  run(task: string, input: unknown): Promise<void>;
+  run(task: string, input: unknown): Promise<unknown>;
 }
 
 /** In the caller's own thread: for tests, the demo's generator and the bulk thread itself. */
@@ -16,7 +16,7 @@ export function heavyHere(tasks: HeavyTasks, services: () => Services): Heavy {
     run: async (task, input) => {
       const found = tasks[task];
       if (!found) throw new Error(`no heavy task is called ${task}`);
-      await found(services(), input);
+      return found(services(), input);
     },
   };
 }

@@ -17,7 +17,9 @@ export interface Services {
   readonly channels: Channels;
   /** What follows from written rows, as the composition root lists it. */
   readonly follows: Follows;
-  /** Where long computation runs that a request waits for. */
+  /** Where long computation runs that a request waits for: behind the bulk work at hand. */
   readonly heavy: Heavy;
+  /** Where short computation runs that a request waits for: behind nothing long. */
+  readonly quick: Heavy;
   readonly log: Logger;
 }

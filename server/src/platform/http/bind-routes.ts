@@ -31,8 +31,15 @@ export interface Call<Name extends EndpointName> {
   readonly response: Response;
 }
 
+/** A reply that is JSON already: another thread wrote it. */
+export class JsonReply {
+  constructor(readonly text: string) {}
+}
+
 /** A handler returns the reply; one that writes the response itself returns `'answered'`. */
-export type Handler<Name extends EndpointName> = (call: Call<Name>) => Promise<ReplyOf<Name> | 'answered'>;
+export type Handler<Name extends EndpointName> = (
+  call: Call<Name>,
+) => Promise<ReplyOf<Name> | JsonReply | 'answered'>;
 export type Handlers = { readonly [Name in EndpointName]: Handler<Name> };
 
 export interface Gate {
@@ -78,7 +85,12 @@ export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
       const handler = handlers[name] as (call: unknown) => Promise<unknown>;
       const reply = await requestContext.run(context, () => handler(call));
       if (reply === 'answered') return;
-      response.set('Cache-Control', 'no-store').json(gate.checkReplies ? spec.reply.parse(reply) : reply);
+      response.set('Cache-Control', 'no-store');
+      if (reply instanceof JsonReply && !gate.checkReplies) response.type('json').send(reply.text);
+      else {
+        const whole: unknown = reply instanceof JsonReply ? JSON.parse(reply.text) : reply;
+        response.json(gate.checkReplies ? spec.reply.parse(whole) : whole);
+      }
     });
   }
 }

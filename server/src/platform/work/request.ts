@@ -15,6 +15,22 @@ export interface RequestContext {
   readonly language: string;
 }
 
+/** How and in what language words are written: what a request's computation in another thread is told of it. */
+export type Saying = Pick<RequestContext, 'locale' | 'language'>;
+
+/** Runs something so that its words are written as whoever asked would have them; it changes nothing. */
+export const sayingAs = <Result>(saying: Saying, run: () => Result): Result =>
+  requestContext.run(
+    {
+      ...saying,
+      changeId: null,
+      act: 'reading',
+      isUsed: true,
+      hash: () => Promise.reject(new Error('a reading has none')),
+    },
+    run,
+  );
+
 /** Which request a unit of work belongs to, without handing it through every function between. */
 export const requestContext = new AsyncLocalStorage<RequestContext>();
 

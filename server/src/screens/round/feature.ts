@@ -7,6 +7,7 @@ import { oncePerDay } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import { usualHours } from '../../records/settings/index';
 import { learnChances } from './chances';
+import { quickRoundTasks } from './kept-rounds';
 import { keepPricesOf } from './read-round';
 import { moveAllRounds } from './revision';
 import { roundRoutes } from './round.routes';
@@ -40,6 +41,7 @@ const learn: JobKind = {
 export const roundFeature = {
   name: 'round',
   routes: roundRoutes,
+  quick: quickRoundTasks,
   jobs: () => ({ [closeDayKind]: closeDay, [learnKind]: learn }),
   daily: async ({ database, calendars, settings }, now) => {
     const { organisation } = await settings.read(database);

@@ -1,4 +1,4 @@
-import type { Handlers } from '../../platform/http/bind-routes';
+import { JsonReply, type Handlers } from '../../platform/http/bind-routes';
 import { isUnchanged } from '../../platform/http/unchanged';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
@@ -9,8 +9,7 @@ import { readChances } from './chances';
 import { moveRoundRows } from './move-rows';
 import { readDone } from './read-done';
 import { previewRound } from './preview-round';
-import { KeptRounds } from './kept-rounds';
-import { showRound } from './read-round';
+import { readKeptRound, tagOfRound } from './kept-rounds';
 import { readWalkItem } from './walk-item';
 import { work } from '../../platform/work/work';
 
@@ -21,13 +20,12 @@ export function roundRoutes(
   'round' | 'walkItem' | 'whatIsDone' | 'placeRow' | 'moveRows' | 'learnedValues' | 'previewRound'
 > {
   const { database } = services;
-  const rounds = new KeptRounds(services);
   return {
     round: async ({ query, who, request, response }) => {
       const ownerId = dayOwner(who, query.owner);
-      const tag = await rounds.tagOf(ownerId);
+      const tag = await tagOfRound(services, ownerId);
       if (isUnchanged(request, response, tag)) return 'answered';
-      return showRound(database, await rounds.read(ownerId, tag), query);
+      return new JsonReply(await readKeptRound(services, { ownerId, tag, filters: query }));
     },
     walkItem: ({ query, who }) => readWalkItem(services, who, query),
     whatIsDone: async ({ query, who }) => {
