@@ -48,6 +48,8 @@ export const nodeBundle = {
   // Native code and data files stay packages; everything of ours and the rest becomes one file.
   external: ['@node-rs/argon2', 'date-holidays', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
   tsconfig: 'tsconfig.base.json',
+  // Half the bytes are read and compiled, by each of the program's threads; names stay for what a fault says.
+  minifyWhitespace: true,
 };
 
 /** `also` names further entry points, built the same way. */

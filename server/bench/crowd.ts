@@ -33,6 +33,7 @@ export async function benchCrowd(made: Services, environment: Environment, now: 
   const people = await makeCrowd(made, now);
   // As it is served: Rounds are computed beside the thread that answers.
   const quick = startThread('quick', environment, made, path.join(import.meta.dirname, 'main.mjs'));
+  await quick.loaded;
   const services = { ...made, quick };
   const [server, port] = await listening(makeApp(services));
   await benchUnchanged(services, port, people[0]!);

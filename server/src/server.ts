@@ -6,9 +6,10 @@ import { migrate } from './platform/database/migrate';
 import { writeDefaults } from './defaults';
 import { makeServices } from './make-services';
 import type { Environment } from './platform/environment';
-import { startThread } from './thread';
+import { type BesideThread, startThread } from './thread';
 import { askForDailyWork, makeWorker } from './features';
 import { closeGently } from './platform/http/close-gently';
+import { whenReady } from './platform/heavy';
 import { checkClock } from './platform/check-clock';
 import { startListening } from './channels';
 import { installCapture } from './platform/work/capture';
@@ -36,6 +37,7 @@ export async function startServer(
   migrations: string,
   program: string,
 ): Promise<RunningServer> {
+  let isStopping = false;
   await migrate(environment.KETTLE_DATABASE_URL, migrations);
   const made = makeServices(environment, {
     statementSeconds: environment.KETTLE_STATEMENT_SECONDS,
@@ -46,8 +48,12 @@ export async function startServer(
   await sealEverything(made.database);
   await writeDefaults(made);
   const bulk = startThread('bulk', environment, made, program);
-  const quick = startThread('quick', environment, made, program);
-  const services: Services = { ...made, heavy: bulk, quick };
+  let quick: BesideThread | null = null;
+  // One after the other: the first requests come while they load.
+  void bulk.loaded.then(() => {
+    if (!isStopping) quick = startThread('quick', environment, made, program);
+  });
+  const services: Services = { ...made, heavy: bulk, quick: whenReady(() => quick, made.quick) };
   const prompt = makeWorker(services, 'prompt');
   const poke = () => [prompt, bulk].forEach((lane) => lane.poke());
   const app = makeApp(services, {
@@ -73,12 +79,13 @@ export async function startServer(
     url: `http://${environment.KETTLE_HOST}:${port}`,
     services,
     stop: async () => {
+      isStopping = true;
       clearInterval(daily);
       await stopListening();
       // Streams never end by themselves; their browsers come back to whichever server is there.
       services.feed.close();
       await closeGently(server, answerWithinMillis);
-      await Promise.all([prompt.stop(), bulk.stop(), quick.stop()]);
+      await Promise.all([prompt.stop(), bulk.stop(), quick?.stop()]);
       await services.database.close();
     },
   };

@@ -26,6 +26,7 @@ interface Refusal {
   readonly message: string;
 }
 interface Report {
+  /** Of the task it answers; 0 says that the thread has loaded. */
   readonly id: number;
   readonly reply: unknown;
   readonly refusal: Refusal | null;
@@ -33,6 +34,10 @@ interface Report {
 
 /** A thread beside it, as the thread that answers requests sees it. */
 export interface BesideThread extends Heavy {
+  /** Whether it has loaded, and lives. */
+  isReady(): boolean;
+  /** Once it has loaded for the first time. */
+  readonly loaded: Promise<void>;
   /** Looks for work now instead of at the next turn. */
   poke(): void;
   /** Stops after the job at hand. */
@@ -53,6 +58,9 @@ export function startThread(
   program: string,
 ): BesideThread {
   let isStopping = false;
+  let isReady = false;
+  let sayLoaded: () => void = () => undefined;
+  const loaded = new Promise<void>((resolve) => (sayLoaded = resolve));
   let lastId = 0;
   const waiting = new Map<number, { resolve: (reply: unknown) => void; reject: (error: unknown) => void }>();
   let thread = start();
@@ -62,6 +70,10 @@ export function startThread(
       workerData: { kind, environment, ahead: services.clock.ahead() } satisfies ThreadData,
     });
     started.on('message', ({ id, reply, refusal }: Report) => {
+      if (id === 0) {
+        isReady = true;
+        sayLoaded();
+      }
       const asked = waiting.get(id);
       waiting.delete(id);
       if (refusal === null) asked?.resolve(reply);
@@ -69,6 +81,7 @@ export function startThread(
     });
     started.on('error', (error) => services.log.error({ err: error, kind }, 'a thread failed'));
     started.on('exit', () => {
+      isReady = false;
       for (const { reject } of waiting.values()) reject(new Error(`the ${kind} thread ended`));
       waiting.clear();
       if (!isStopping) setTimeout(() => (thread = isStopping ? thread : start()), restartMillis).unref();
@@ -78,6 +91,8 @@ export function startThread(
 
   const order = (given: Order) => thread.postMessage(given);
   return {
+    isReady: () => isReady,
+    loaded,
     poke: () => order({ kind: 'poke' }),
     run: (task, input) =>
       new Promise((resolve, reject) => {
@@ -120,6 +135,7 @@ export function serveThread(): void {
     }
     port.postMessage({ id, reply, refusal } satisfies Report);
   };
+  port.postMessage({ id: 0, reply: null, refusal: null } satisfies Report);
   port.on('message', (order: Order) => {
     if (order.kind === 'task') void carryOut(order);
     else if (order.kind === 'poke') lane?.poke();

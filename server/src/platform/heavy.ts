@@ -10,6 +10,14 @@ export interface Heavy {
   run(task: string, input: unknown): Promise<unknown>;
 }
 
+/** In the thread, or here while that is still loading or being started again: nobody waits for a thread to begin. */
+export const whenReady = (thread: () => (Heavy & { isReady(): boolean }) | null, here: Heavy): Heavy => ({
+  run: (task, input) => {
+    const there = thread();
+    return (there?.isReady() === true ? there : here).run(task, input);
+  },
+});
+
 /** In the caller's own thread: for tests, the demo's generator and the bulk thread itself. */
 export function heavyHere(tasks: HeavyTasks, services: () => Services): Heavy {
   return {
