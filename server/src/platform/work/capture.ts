@@ -45,11 +45,14 @@ function bodyOf(table: CapturedTable, op: Op, columns: readonly Column[]): strin
   // A change of what is derived is no change; one of the version alone says that something of the record changed.
   const isSame = own.map(({ name }) => `BINARY OLD.\`${name}\` <=> BINARY NEW.\`${name}\``).join(' AND ');
   const where = op === 'update' ? `@kettle_set IS NOT NULL AND NOT (${isSame})` : '@kettle_set IS NOT NULL';
-  return `INSERT INTO change_row (set_id, position, table_name, row_key, op, refs, was, became)
-    SELECT @kettle_set, @kettle_at := @kettle_at + 1, '${table}', ${wholeOf(
+  // Asked before the INSERT, which would be prepared for nothing: a change of what is derived takes half the time.
+  return `IF ${where} THEN
+    INSERT INTO change_row (set_id, position, table_name, row_key, op, refs, was, became)
+    VALUES (@kettle_set, @kettle_at := @kettle_at + 1, '${table}', ${wholeOf(
       own.filter(({ isKey }) => isKey),
       row,
-    )}, '${op}', ${wholeOf(refs, row)}, ${was}, ${became} FROM DUAL WHERE ${where}`;
+    )}, '${op}', ${wholeOf(refs, row)}, ${was}, ${became});
+  END IF`;
 }
 
 /** The columns as a JSON object of texts; bytes in hex, NULL as null. */
