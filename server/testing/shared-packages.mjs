@@ -7,7 +7,11 @@ import { onceForWorker } from '../../scripts/load-once.mjs';
  * it asks for with it.
  */
 const atOnce = (file) =>
-  file.endsWith('/iconv-lite/lib/index.js') ? "\nmodule.exports.getCodec('utf8');" : '';
+  file.endsWith('/iconv-lite/lib/index.js')
+    ? `
+module.exports.getCodec('utf8');
+for (const [name, { type }] of Object.entries(module.exports.encodings)) if (type === '_dbcs') module.exports.getCodec(name);`
+    : '';
 
 export default {
   createTransformer({ esm, ...options }) {
@@ -18,7 +22,7 @@ export default {
         const code = isCompiled.test(file) ? compiler.process(source, file, about).code : source;
         return { code: onceForWorker(`${code}${atOnce(file)}`, file) };
       },
-      getCacheKey: (source, file, about) => `3${compiler.getCacheKey(source, file, about)}`,
+      getCacheKey: (source, file, about) => `4${compiler.getCacheKey(source, file, about)}`,
     };
   },
 };
