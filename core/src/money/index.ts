@@ -46,15 +46,6 @@ const format = (currency: string, digits: number) =>
     maximumFractionDigits: digits,
   });
 
-/** An estimate for reading: whole units from ten up. @example sayRoughly(4469, 'GBP') is '£45' */
-export function sayRoughly(amountMinor: number, currency: string): string {
-  const major = majorOf(amountMinor, currency);
-  return sayMoney(
-    Math.abs(major) >= 10 ? minorOf(Math.round(major), currency) : Math.round(amountMinor),
-    currency,
-  );
-}
-
 /** An amount for a field, as the reader would type it. @example writeMoney(440050, 'GBP') is '4400.50' */
 export const writeMoney = (amountMinor: number, currency: string): string =>
   writeNumber(majorOf(amountMinor, currency), { least: placesOf(currency), most: placesOf(currency) });

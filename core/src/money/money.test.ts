@@ -1,4 +1,4 @@
-import { readMoney, sayMoney, sayRoughly } from '.';
+import { readMoney, sayMoney } from '.';
 
 test.each([
   ['£4,400', 440_000],
@@ -20,5 +20,4 @@ test('money is said without pence where they do not matter', () => {
     '£9.50',
     '£9',
   ]);
-  expect([sayRoughly(4469, 'GBP'), sayRoughly(469, 'GBP')]).toEqual(['£45', '£4.69']);
 });

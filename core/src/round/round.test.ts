@@ -509,3 +509,29 @@ test('the arithmetic reads as a sentence', () => {
     'Done today £408; left, it gets tomorrow and brings £204: waiting costs £204 for 6 min.',
   );
 });
+
+test('a sentence adds up as it is said, in pounds and in pence', () => {
+  const amounts = (text: string) =>
+    [...text.matchAll(/£([\d,]+(?:\.\d\d)?)/g)].map(([, digits]) => Number(digits!.replaceAll(',', '')));
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 5_000_000 }),
+      fc.integer({ min: 1, max: 60 }),
+      fc.double({ min: 0.05, max: 1, noNaN: true }),
+      fc.double({ min: 0.3, max: 60, noNaN: true }),
+      fc.double({ min: 0, max: 3000, noNaN: true }),
+      (stakeMinor, minutes, p0, halfDays, price) => {
+        const horizon = { ...horizonOf(), prices: horizonOf().days.map(() => price) };
+        const [row] = rankRound(
+          [candidateOf({ stakeMinor, minutes, decay: halving(p0, 0, halfDays) })],
+          horizon,
+        );
+        const { sentence } = explainRow(row!, horizon, 'GBP');
+        const [today = 0, ...rest] = amounts(sentence);
+        const [cost, later = 0, spent = 0] = [rest.at(-1)!, ...rest.slice(0, -1)];
+        expect(today - later + spent).toBeCloseTo(cost, 6);
+      },
+    ),
+    { numRuns: 500 },
+  );
+});
