@@ -69,6 +69,14 @@ export async function journalOf(caller: Caller, query: object): Promise<JournalE
   return (await caller.ok('listJournal', { query })).entries;
 }
 
+/** Plans a call about a contact for the day that tests begin on. */
+export function aTask(caller: Caller, contactId: string, part: object = {}, changeId?: string) {
+  return caller.ok('createTask', {
+    body: { channel: 'call', purpose: 'ask', dueOn: '2026-11-24', minutes: 6, contactId, ...part },
+    ...(changeId === undefined ? {} : { changeId }),
+  });
+}
+
 /** Logs an act about a contact, without a next step unless one is given. */
 export function aLog(caller: Caller, contactId: string, part: object = {}) {
   return caller.ok('log', {

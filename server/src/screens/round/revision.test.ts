@@ -1,7 +1,7 @@
 import type { Contact, Round } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
-import { aContact, aDeal, aLog, changeOf, standingNamed } from '../../../testing/people';
+import { aContact, aDeal, aLog, aTask, changeOf, standingNamed } from '../../../testing/people';
 import { computePriced, showRound } from './read-round';
 import { readRevision } from './revision';
 
@@ -18,17 +18,7 @@ beforeAll(async () => {
 afterAll(() => installation.close());
 
 const plan = (who: Caller, contact: Contact, part: object = {}, changeId?: string) =>
-  who.ok('createTask', {
-    body: {
-      channel: 'call',
-      purpose: 'ask',
-      dueOn: '2026-11-24',
-      minutes: 6,
-      contactId: contact.id,
-      ...part,
-    },
-    ...(changeId === undefined ? {} : { changeId }),
-  });
+  aTask(who, contact.id, part, changeId);
 const revisionOf = ({ id }: Caller) => readRevision(installation.services.database, id);
 /** Whose Round an act moves. */
 async function moved(act: () => Promise<unknown>): Promise<string[]> {

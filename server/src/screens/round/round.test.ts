@@ -1,7 +1,7 @@
 import type { Contact, Round, RoundRow, Task } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
-import { aContact, aDeal, aLog } from '../../../testing/people';
+import { aContact, aDeal, aLog, aTask } from '../../../testing/people';
 import { askForDailyWork } from '../../features';
 
 let installation: Installation;
@@ -16,17 +16,7 @@ const read = (query: object = {}) => rep.ok('round', { query });
 const rows = (round: Round) => [...round.above, ...round.below];
 const about = (round: Round, contact: { id: string }) =>
   rows(round).filter((row) => row.contactId === contact.id);
-const plan = (contact: Contact, part: object = {}) =>
-  rep.ok('createTask', {
-    body: {
-      channel: 'call',
-      purpose: 'ask',
-      dueOn: '2026-11-24',
-      minutes: 6,
-      contactId: contact.id,
-      ...part,
-    },
-  });
+const plan = (contact: Contact, part: object = {}) => aTask(rep, contact.id, part);
 const later = (at: string) => installation.clock.set(at);
 
 describe('what is in the Round', () => {
