@@ -48,6 +48,10 @@ export interface Part<Shown> {
   /** Chooses in the list of that name. */
   choose(label: string | RegExp | HTMLElement, choice: string | RegExp): Promise<void>;
   click(element: HTMLElement): Promise<void>;
+  /** Presses Undo in the line at the foot of the screen. */
+  pressUndo(): Promise<void>;
+  /** Presses it, and the request that undoes what was asked for there, waiting for its answer. */
+  undoOf(asked: TestRequest): Promise<TestRequest>;
 }
 
 const triggerOf = (select: HTMLElement) =>
@@ -195,6 +199,15 @@ export async function showPart<Shown>(
       control.dispatchEvent(new Event('input', { bubbles: true }));
       control.dispatchEvent(new Event('change', { bubbles: true }));
       await settle();
+    },
+    pressUndo: async () => {
+      const undo = [...document.querySelectorAll('button')].find((each) => textOf(each) === 'Undo');
+      if (!undo) throw new Error('no undo is offered');
+      await part.click(undo);
+    },
+    undoOf: async (asked) => {
+      await part.pressUndo();
+      return part.asked(`/api/changes/${asked.request.headers.get('X-Change-Id')!}/undo`);
     },
     choicesOf: async (label) => {
       await part.click(triggerOf(part.field<HTMLElement>(label)));

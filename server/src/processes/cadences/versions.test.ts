@@ -3,6 +3,7 @@ import { v4 } from 'uuid';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { letRepsRelease } from '../../../testing/release';
 import { aContact } from '../../../testing/people';
+import { wholeState } from '../../../testing/whole-state';
 
 let installation: Installation;
 let rep: Caller;
@@ -55,7 +56,43 @@ const save = (part: object) =>
     params: params(),
     body: { name: cadence.name, definition: cadence.definition, version: cadence.version, ...part },
   });
+const aTemplate = () =>
+  rep.ok('createTemplate', { body: { name: 'Hello', channel: 'email', subject: 'Hello', body: 'Hello' } });
 const results = () => rep.ok('cadenceResults', { params: params() });
+
+/** Does it and undoes it: everything in the database is as it was. */
+async function undoes(name: 'startRuns' | 'moveRuns', body: object): Promise<void> {
+  const before = await wholeState(installation.services.database);
+  const changeId = v4();
+  await rep.ok(name, { params: params(), body, changeId });
+  expect(await wholeState(installation.services.database)).not.toEqual(before);
+  await rep.ok('undoChange', { params: { id: changeId } });
+  expect(await wholeState(installation.services.database)).toEqual(before);
+}
+
+test('a start is undone with its tasks, its entries and what they follow by', async () => {
+  const contacts = [await aContact(rep), await aContact(rep)];
+  await undoes('startRuns', {
+    requestId: v4(),
+    versionId: cadence.versionId,
+    contactIds: contacts.map(({ id }) => id),
+  });
+});
+
+test('of a step that is sent by itself nothing is sent once its start is undone', async () => {
+  const { id } = await aTemplate();
+  cadence = await rep.ok('createCadence', {
+    body: {
+      name: 'By itself',
+      definition: define([step({ channel: 'email', mode: 'by-itself', templateIds: [id] })]),
+    },
+  });
+  const contact = await aContact(rep);
+  await undoes('startRuns', { requestId: v4(), versionId: cadence.versionId, contactIds: [contact.id] });
+  installation.clock.set('2026-11-26T12:00:00.000Z');
+  await installation.work();
+  expect(await installation.services.database.rows('SELECT id FROM mail')).toEqual([]);
+});
 
 describe('saving', () => {
   test('another definition is a new version, and runs stay on theirs', async () => {
@@ -151,6 +188,17 @@ describe('moving runs to the new version', () => {
     expect((await table()).rows[0]).toMatchObject({ step: 1, versionNumber: 1 });
     await move(now.versionId, [1, 2, 3], false);
     expect((await table()).rows[0]).toMatchObject({ step: 2, versionNumber: 2, steps: 4, channel: 'call' });
+  });
+
+  test('undone, everybody is on the version and the step where they were', async () => {
+    await start([await aContact(rep), await aContact(rep)]);
+    const { body: now } = await save({ definition: define(threeSteps.slice(1)) });
+    await undoes('moveRuns', {
+      fromVersionId: cadence.versionId,
+      toVersionId: now.versionId,
+      mapping: [null, 0, 1],
+      isDryRun: false,
+    });
   });
 
   test('a step that is mapped to nothing ends its runs', async () => {
@@ -340,10 +388,6 @@ describe('results', () => {
 });
 
 describe('as a file', () => {
-  const aTemplate = () =>
-    rep.ok('createTemplate', {
-      body: { name: 'Hello', channel: 'email', subject: 'Hello', body: 'Hello' },
-    });
   const read = (file: object) => rep.call('readCadenceFile', { body: file });
 
   test('goes out and comes back the same, templates by their names', async () => {

@@ -444,7 +444,11 @@ test('moving people shows first what it would do to each', async () => {
   await part.settle();
   expect(said(part.root)).toContain('1 would move, 1 of them leave');
   await part.click(part.button('Move 1'));
-  expect(part.asked('/api/cadences/x/move').request.body).toMatchObject({ isDryRun: false });
+  const moving = part.asked('/api/cadences/x/move');
+  expect(moving.request.body).toMatchObject({ isDryRun: false });
+  moving.flush({ people: [{ runId: 'r', name: 'Maud', from: 1, to: null, nextOn: null }] });
+  await part.settle();
+  await part.undoOf(moving);
 });
 
 describe('starting', () => {
@@ -488,6 +492,17 @@ describe('starting', () => {
     await part.click(part.button('Start 1'));
     await part.answer('/api/cadences/x/runs', { started: [], leftOut: [] });
     expect(part.closedWith).toHaveLength(1);
+    expect(part.root.textContent).not.toContain('Undo');
+  });
+
+  test('a start can be undone by the line that says it', async () => {
+    const part = await show();
+    await part.answer('/api/cadences/x/plan', plan([person(1)]));
+    await part.click(part.button('Start 1'));
+    const starting = part.asked('/api/cadences/x/runs');
+    starting.flush({ started: [{ contactId: 'c1', runId: 'r1', taskId: null }], leftOut: [] });
+    await part.settle();
+    await part.undoOf(starting);
   });
 
   test('levelled, everybody starts on their day, and who has no room stays out', async () => {

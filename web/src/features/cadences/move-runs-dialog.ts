@@ -13,6 +13,7 @@ import { MatButtonModule } from '@angular/material/button';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import type { CadenceSummary, CadenceVersion, CallOf } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
+import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { sayCount } from '@kettle/core/locale';
@@ -22,7 +23,7 @@ import { choiceParts } from '../../kit/choice';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
 import { WhyNot } from '../../kit/why-not';
-import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 
 export interface MoveAsked {
   readonly to: CadenceSummary;
@@ -161,7 +162,7 @@ export class MoveRunsDialog {
   };
 
   private readonly api = inject(Api);
-  private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly dialog = inject(MatDialogRef<MoveRunsDialog>);
   protected readonly asked = inject<MoveAsked>(MAT_DIALOG_DATA);
   protected readonly labels = channelLabel;
@@ -227,10 +228,12 @@ export class MoveRunsDialog {
     const body = this.body(false);
     if (body === null || this.isBusy()) return;
     this.isBusy.set(true);
-    this.api.call('moveRuns', { params: { id: this.asked.to.id }, body }).subscribe({
+    const changeId = v7();
+    this.api.call('moveRuns', { params: { id: this.asked.to.id }, body }, changeId).subscribe({
       next: ({ people }) => {
-        this.notices.say(
+        this.undo.offer(
           $localize`${people.length}:length: moved to version ${this.asked.to.number}:number:.`,
+          changeId,
         );
         this.dialog.close();
       },

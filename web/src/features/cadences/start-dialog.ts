@@ -13,7 +13,7 @@ import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogModule, MatDialogRef } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { sayShortDay } from '@kettle/core/time';
-import { v4 } from 'uuid';
+import { v4, v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { sayCount } from '@kettle/core/locale';
@@ -23,6 +23,7 @@ import { Failed, Waiting } from '../../kit/states';
 import { WhyNot } from '../../kit/why-not';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { LoadBars } from './load-bars';
 
 /** Starts people on a cadence: the planned dates of every step are shown, with each shift, before it is confirmed. */
@@ -51,6 +52,7 @@ export class StartDialog {
 
   private readonly api = inject(Api);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly dialog = inject(MatDialogRef<StartDialog, boolean>);
   protected readonly user = inject(CurrentUser);
   protected readonly asked = inject<{ contactIds: string[]; cadenceId?: string }>(MAT_DIALOG_DATA);
@@ -121,9 +123,12 @@ export class StartDialog {
       contactIds,
       startOn: this.isLevelled() ? (Object.fromEntries(days) as Record<string, string>) : {},
     };
-    this.api.call('startRuns', { params: { id: plan.cadenceId }, body }).subscribe({
+    const changeId = v7();
+    this.api.call('startRuns', { params: { id: plan.cadenceId }, body }, changeId).subscribe({
       next: ({ started }) => {
-        this.notices.say($localize`${started.length} started.`);
+        const words = $localize`${started.length} started.`;
+        if (started.length === 0) this.notices.say(words);
+        else this.undo.offer(words, changeId);
         this.dialog.close(true);
       },
       error: (error: unknown) => {

@@ -50,6 +50,7 @@ test('a judged file says what would happen, with each wrong row’s column and r
 test('it writes what is new, and likely duplicates only when asked; over the version that was seen', async () => {
   const part = await show();
   expect(part.button('Write 2 new people')).toBeTruthy();
+  expect(said(part.root)).toContain('also 1 likely duplicate, each as a person of their own');
   await part.click(part.root.querySelector<HTMLElement>('mat-checkbox input')!);
   await part.click(part.button('Write 3 new people'));
   const { request } = await part.answer(`/api/imports/${file}/confirm`, aPreview({ state: 'applying' }));

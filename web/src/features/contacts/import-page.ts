@@ -61,6 +61,7 @@ export class ImportPage {
     tab: $localize`tab`,
     noRowOfThis: $localize`No row of this file is new and right: see the rows below.`,
     newPeople: $localize`new person|new people`,
+    likely: $localize`likely duplicate|likely duplicates`,
     rows: $localize`row|rows`,
     columnsOfLeads: $localize`column fills a field of leads: it is|columns fill fields of leads: they are`,
     column: (index: string | number) => $localize`column ${index}:index:`,

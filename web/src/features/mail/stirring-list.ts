@@ -14,6 +14,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { Router, RouterLink } from '@angular/router';
 import type { CallOf, Stirring, StirringKind } from '@kettle/contract';
+import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { CountPipe, MomentPipe } from '../../kit/say.pipes';
@@ -21,6 +22,7 @@ import { Empty, Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { PersonPicker } from '../fields/index';
 import { openWrite } from './open-write';
 
@@ -224,6 +226,7 @@ export class StirringList {
   private readonly router = inject(Router);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef);
 
   protected readonly icons = icons;
@@ -305,10 +308,15 @@ export class StirringList {
   /** From an unknown number: it is theirs from now on, with the number. */
   protected file(row: Stirring, person: { readonly id: string; readonly name: string }): void {
     const body = { version: row.version, contactId: person.id } as CallOf<'fileStirring'>['body'];
-    this.api.call('fileStirring', { params: { id: row.id }, body }).subscribe({
+    const changeId = v7();
+    this.api.call('fileStirring', { params: { id: row.id }, body }, changeId).subscribe({
       next: () => {
         this.list.again();
-        this.notices.say($localize`Filed with ${person.name}; the number is known from now on.`);
+        this.undo.offer(
+          $localize`Filed with ${person.name}; the number is known from now on.`,
+          changeId,
+          () => this.list.again(),
+        );
       },
       error: (error: unknown) => {
         this.notices.problem(error);

@@ -20,6 +20,7 @@ import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
 import type { CallOf, Template, Wording } from '@kettle/contract';
 import { debounceTime } from 'rxjs';
+import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { ChoiceField, labelled } from '../../kit/choice-field';
 import { Conflicts } from '../../kit/conflicts';
@@ -34,6 +35,7 @@ import { Drafts } from '../../services/drafts';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { SelectedRecord } from '../../services/selected-record';
+import { Undo } from '../../services/undo';
 import { CurrentUser } from '../../services/current-user';
 import { FileList } from '../dossier/index';
 import { PersonPicker } from '../fields/index';
@@ -85,6 +87,7 @@ export class TemplatesPage {
   private readonly dialog = inject(MatDialog);
   private readonly drafts = inject(Drafts);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly selected = inject(SelectedRecord);
   private readonly releasing = inject(AskRelease);
   protected readonly user = inject(CurrentUser);
@@ -253,8 +256,14 @@ export class TemplatesPage {
   }
 
   protected saveSignature(): void {
-    this.api.call('changeMySignature', { body: { signature: this.signature() } }).subscribe({
-      next: () => this.notices.say($localize`Your signature stands below every mail from now on.`),
+    const changeId = v7();
+    this.api.call('changeMySignature', { body: { signature: this.signature() } }, changeId).subscribe({
+      next: () => {
+        this.list.again();
+        this.undo.offer($localize`Your signature stands below every mail from now on.`, changeId, () =>
+          this.list.again(),
+        );
+      },
       error: (error: unknown) => this.notices.problem(error),
     });
   }

@@ -89,8 +89,7 @@ describe('saved views', () => {
     expect(asked.request.body).toMatchObject({ query: 'show=late', name: 'The great ones', version: 2 });
     asked.flush(aView({ query: 'show=late', version: 3 }));
     await part.settle();
-    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
-    await part.click(undo);
+    await part.pressUndo();
     expect(part.asked('/api/views/v1').request.body).toMatchObject({
       query: 'as=list&group=owner',
       version: 3,
@@ -116,8 +115,7 @@ describe('saved views', () => {
     await press(part, /^\s*Remove/);
     await part.answer('/api/views/v1', {});
     expect(document.body.textContent).toContain('The view The great ones is removed.');
-    const undo = [...document.querySelectorAll('button')].find((each) => each.textContent.includes('Undo'))!;
-    await part.click(undo);
+    await part.pressUndo();
     const asked = part.server.match((request) => request.url === '/api/views' && request.method === 'POST');
     expect(asked.map((each) => each.request.body)).toEqual([
       { place: 'deals', name: 'The great ones', query: 'as=list&group=owner', isShared: true },
