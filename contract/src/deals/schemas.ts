@@ -11,6 +11,7 @@ import {
   leadId,
   pipelineId,
   productId,
+  runId,
   stageId,
   standingId,
   taskId,
@@ -274,12 +275,14 @@ export const reopenDeal = z.object({
 /** What closing does to what was planned: of an open deal what it would drop, of a closed one what it dropped. */
 export const closingSteps = z.object({
   steps: z.array(z.object({ id: taskId, channel, purpose: z.string(), dueOn: plainDate })),
-  /** Names of the cadences that end with it; they are not begun again by opening it. */
-  cadences: z.array(z.string()),
+  /** The runs that end with it; they are not begun again by opening it. Their own steps are not among the steps. */
+  runs: z.array(z.object({ id: runId, cadenceName: z.string() })),
 });
 export type ClosingSteps = z.infer<typeof closingSteps>;
 
 const closeWords = z.string().trim().max(2000).default('');
+/** Steps and runs of those it would end that stay as they are, by their ids. */
+const keep = z.array(z.uuid()).max(200).default([]);
 
 export const closeDeal = z.discriminatedUnion('as', [
   z.object({
@@ -296,6 +299,7 @@ export const closeDeal = z.discriminatedUnion('as', [
     tick: z.array(z.uuid()).max(20).default([]),
     /** A pipeline in which a new deal begins, linked to this one; null for none. */
     handOnTo: pipelineId.nullable().default(null),
+    keep,
   }),
   z.object({
     as: z.literal('lost'),
@@ -304,9 +308,17 @@ export const closeDeal = z.discriminatedUnion('as', [
     reason: line(300),
     lostTo: z.string().trim().max(120).nullable().default(null),
     words: closeWords,
+    keep,
   }),
   /** Out of every total until its day, when it comes back into the Round. */
-  z.object({ as: z.literal('parked'), version, wakeOn: plainDate, reason: line(300), words: closeWords }),
+  z.object({
+    as: z.literal('parked'),
+    version,
+    wakeOn: plainDate,
+    reason: line(300),
+    words: closeWords,
+    keep,
+  }),
 ]);
 
 export type CloseDeal = z.output<typeof closeDeal>;

@@ -34,7 +34,7 @@ type Reopening = z.output<typeof reopening>;
 const closingFields: FieldsAt<Winning> = {
   amountMinor: { column: 'amount_minor' },
   ...{ as: 'not kept', on: 'not kept', reason: 'not kept', words: 'not kept', standingId: 'not kept' },
-  ...{ tick: 'not kept', agreement: 'not kept', handOnTo: 'not kept' },
+  ...{ tick: 'not kept', agreement: 'not kept', handOnTo: 'not kept', keep: 'not kept' },
 };
 
 /** Takes a deal off the lanes: won or lost on a day that is not ahead, or parked until one that is. */
@@ -60,9 +60,10 @@ export async function closeDeal(w: PersonWork, dealId: string, asked: CloseDeal)
       lostTo: body.as === 'lost' ? body.lostTo : null,
     },
   );
-  await leave(w, before, reasonOf(body.as));
-  await dropSteps(w, dealId, body.as);
+  await leave(w, before, reasonOf(body.as), body.keep);
+  await dropSteps(w, dealId, body.as, body.keep);
   for (const stored of await runsOfDeal(w, before)) {
+    if (body.keep.includes(stored.id)) continue;
     const id = `deal:${dealId}:${body.as}`;
     await applyEvent(w, stored, { id, at: w.now, kind: 'deal-closed', as: body.as });
   }

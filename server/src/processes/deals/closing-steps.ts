@@ -34,7 +34,7 @@ export async function readClosingSteps(db: Queryable, deal: Deal): Promise<Closi
   const { id, status } = deal;
   const rows = await db.rows<Row<'task', 'id' | 'channel' | 'purpose' | 'due_on'>>(
     `SELECT id, channel, purpose, due_on FROM task
-      WHERE ${status === 'open' ? "deal_id = :id AND state = 'open' AND :reason = ''" : droppedByClosing} ORDER BY due_on, id`,
+      WHERE ${status === 'open' ? "deal_id = :id AND state = 'open' AND run_id IS NULL AND :reason = ''" : droppedByClosing} ORDER BY due_on, id`,
     { id: bytesOf(id), reason: status === 'open' ? '' : reasonOf(status) },
   );
   const runs = status === 'open' ? await runsOfDeal(db, deal) : [];
@@ -45,15 +45,22 @@ export async function readClosingSteps(db: Queryable, deal: Deal): Promise<Closi
       purpose: row.purpose,
       dueOn: row.due_on,
     })),
-    cadences: [...new Set(runs.map(({ cadenceName }) => cadenceName))],
+    runs: runs.map(({ id: runId, cadenceName }) => ({ id: runId, cadenceName })),
   };
 }
 
-export async function dropSteps(w: Work, dealId: string, as: Closed): Promise<void> {
+/** Drops what is planned for a deal, but for what is kept: steps by their ids, a run's steps by the run's. */
+export async function dropSteps(w: Work, dealId: string, as: Closed, keep: readonly string[]): Promise<void> {
   await w.change(
     `UPDATE task SET state = 'dropped', drop_reason = :reason, finished_at = :now, version = version + 1
-      WHERE deal_id = :id AND state = 'open'`,
-    { id: bytesOf(dealId), reason: reasonOf(as), now: sqlInstant(w.now) },
+      WHERE deal_id = :id AND state = 'open' AND COALESCE(run_id, id) NOT IN (:keep)`,
+    {
+      id: bytesOf(dealId),
+      reason: reasonOf(as),
+      now: sqlInstant(w.now),
+      // A list must not be empty: the id that nothing has.
+      keep: [Buffer.alloc(16), ...keep.map((id) => bytesOf(id))],
+    },
   );
 }
 

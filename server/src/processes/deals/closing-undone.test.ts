@@ -89,9 +89,7 @@ test('an agreement made before the closing stays', async () => {
 test('a cadence that was ended goes on where it was', async () => {
   const contact = await aContact(rep);
   const deal = await aDeal(rep, contact.id);
-  const [cadence] = (await rep.ok('listCadences')).cadences;
-  const body = { requestId: randomUUID(), versionId: cadence!.versionId, contactIds: [contact.id] };
-  await rep.ok('startRuns', { params: { id: cadence!.id }, body });
+  await startOn(contact);
   const [before] = await runsOf(contact.id);
   const closed = await close(deal, ways.lost);
   expect((await runsOf(contact.id))[0]!.status).not.toBe('running');
@@ -189,6 +187,14 @@ describe('is refused', () => {
   });
 });
 
+/** Starts them on the first cadence, for a deal or for none. @returns its name */
+async function startOn({ id }: { id: string }, dealId: string | null = null): Promise<string> {
+  const [cadence] = (await rep.ok('listCadences')).cadences;
+  const body = { requestId: randomUUID(), versionId: cadence!.versionId, contactIds: [id], dealId };
+  await rep.ok('startRuns', { params: { id: cadence!.id }, body });
+  return cadence!.name;
+}
+
 describe('planned steps', () => {
   const stepsOf = (deal: Deal) => rep.ok('closingSteps', { params: { id: deal.id } });
   const reopen = (closed: Deal, bringBack: boolean) =>
@@ -204,18 +210,45 @@ describe('planned steps', () => {
   test('that closing would drop are told before, with the cadence; those it dropped after', async () => {
     const contact = await aContact(rep);
     const deal = await aDeal(rep, contact.id);
-    const { cadences } = await rep.ok('listCadences');
-    await rep.ok('startRuns', {
-      params: { id: cadences[0]!.id },
-      body: { requestId: randomUUID(), versionId: cadences[0]!.versionId, contactIds: [contact.id] },
-    });
+    const cadence = await startOn(contact);
     const before = await stepsOf(deal);
     expect(before.steps.map(({ purpose }) => purpose).sort()).toEqual(['ask', 'survey on site']);
-    expect(before.cadences).toEqual([cadences[0]!.name]);
+    expect(before.runs.map(({ cadenceName }) => cadenceName)).toEqual([cadence]);
     const closed = await close(await read(deal), ways.lost);
     const after = await stepsOf(closed);
     // The brief's visit is made anew by entering the stage.
-    expect([after.steps.map(({ purpose }) => purpose), after.cadences]).toEqual([['ask'], []]);
+    expect([after.steps.map(({ purpose }) => purpose), after.runs]).toEqual([['ask'], []]);
+  });
+
+  test.each(Object.entries(ways))(
+    'that are kept when it is %s stay, the brief’s and a run’s too',
+    async (_, way) => {
+      const contact = await aContact(rep);
+      const deal = await aDeal(rep, contact.id);
+      await startOn(contact, deal.id);
+      const { steps, runs } = await stepsOf(deal);
+      const survey = steps.find(({ purpose }) => purpose === 'survey on site')!;
+      const closed = await close(await read(deal), { ...way, keep: [survey.id, runs[0]!.id] });
+      const left = await tasksOf(deal);
+      expect(left).toHaveLength(2);
+      expect(left).toContain('survey on site 2026-11-26');
+      expect(left.some((task) => task.startsWith('ask '))).toBe(false);
+      expect((await runsOf(contact.id)).map(({ status }) => status)).toEqual(['running']);
+      expect((await takeBack(closed)).status).toBe(200);
+      expect(await tasksOf(deal)).toHaveLength(3);
+    },
+  );
+
+  test('a step that was kept is in the Round without the value of a deal that is over', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const { steps } = await stepsOf(deal);
+    await close(deal, { ...ways.won, keep: steps.map(({ id }) => id) });
+    installation.clock.set('2026-11-26T09:10:00.000Z');
+    const { above, below } = await rep.ok('round');
+    const kept = [...above, ...below].filter(({ dealId }) => dealId === deal.id);
+    expect(kept.length).toBeGreaterThan(0);
+    // A tenth of what it was won with would be at stake if it were open.
+    for (const { arithmetic } of kept) expect(arithmetic.stakeMinor).toBeLessThan(100_000);
   });
 
   test('come back with the deal when that is asked for, each once, on the days they had', async () => {

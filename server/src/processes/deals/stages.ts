@@ -144,14 +144,25 @@ async function makeTasks(
   );
 }
 
-/** A deal leaves its stage: the stay ends, tasks of the brief that nobody touched are withdrawn. */
-export async function leave(w: PersonWork, deal: Deal, reason: string): Promise<void> {
+/**
+ * A deal leaves its stage: the stay ends, tasks of the brief that nobody touched are withdrawn.
+ * @param keep ids of tasks that stay all the same
+ */
+export async function leave(
+  w: PersonWork,
+  deal: Deal,
+  reason: string,
+  keep: readonly string[] = [],
+): Promise<void> {
   await w.change('UPDATE stage_stay SET left_at = :now WHERE deal_id = :id AND left_at IS NULL', {
     id: bytesOf(deal.id),
     now: sqlInstant(w.now),
   });
   const known = await readBriefTasks(w, deal.id);
-  const ids = leaveStage(known);
+  const kept = new Set(
+    known.filter(({ taskId }) => keep.includes(taskId)).map(({ briefTaskId }) => briefTaskId),
+  );
+  const ids = leaveStage(known).filter((id) => !kept.has(id));
   if (ids.length === 0) return;
   await w.change(
     `UPDATE task t JOIN brief_task b ON b.task_id = t.id
@@ -170,15 +181,23 @@ async function beginStay(w: Work, dealId: string, stageId: string): Promise<void
   );
 }
 
-async function readBriefTasks(tx: Queryable, dealId: string): Promise<BriefTaskState[]> {
+async function readBriefTasks(
+  tx: Queryable,
+  dealId: string,
+): Promise<(BriefTaskState & { readonly taskId: string })[]> {
   const rows = await tx.rows<
-    Row<'brief_task', 'brief_task_id' | 'is_withdrawn'> & Row<'task', 'state'> & { is_as_made: number }
+    Row<'brief_task', 'brief_task_id' | 'task_id' | 'is_withdrawn'> &
+      Row<'task', 'state'> & { is_as_made: number }
   >(
-    `SELECT b.brief_task_id, t.state, b.made_as = ${madeAs} AS is_as_made, b.is_withdrawn
+    `SELECT b.brief_task_id, b.task_id, t.state, b.made_as = ${madeAs} AS is_as_made, b.is_withdrawn
        FROM brief_task b JOIN task t ON t.id = b.task_id WHERE b.deal_id = :deal ORDER BY b.brief_task_id`,
     { deal: bytesOf(dealId) },
   );
-  return rows.map((row) => ({ briefTaskId: idOf(row.brief_task_id), state: stateOf(row) }));
+  return rows.map((row) => ({
+    briefTaskId: idOf(row.brief_task_id),
+    taskId: idOf<string>(row.task_id),
+    state: stateOf(row),
+  }));
 }
 
 function stateOf(row: {

@@ -55,7 +55,7 @@ export const factStatements = {
   tasks: `SELECT t.id, t.channel, t.purpose, t.due_on, t.promised_at, t.minutes, t.run_id, t.run_step, t.spacing_days,
         t.times_moved, t.version, t.contact_id, t.deal_id, ${weighted} AS deal_minor, ${isUsual}, c.country, c.zone
       FROM task t
-      LEFT JOIN deal d ON d.id = t.deal_id LEFT JOIN stage s ON s.id = d.stage_id
+      LEFT JOIN deal d ON d.id = t.deal_id AND d.status = 'open' LEFT JOIN stage s ON s.id = d.stage_id
       LEFT JOIN contact c ON c.id = t.contact_id
      WHERE t.owner_id = :owner AND t.state = 'open' AND t.due_on <= :today AND NOT t.is_automatic ORDER BY t.due_on, t.id`,
   runs: `SELECT t.id, JSON_LENGTH(v.definition, '$.steps') AS steps

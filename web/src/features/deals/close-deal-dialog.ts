@@ -53,8 +53,9 @@ export class CloseDealDialog {
   protected readonly reasons = computed(() => this.words.reasons()?.[this.asked.as] ?? []);
   /** Prompts of the stage's brief that must be ticked first. */
   protected readonly prompts = signal<readonly { id: string; text: string }[]>([]);
-  /** What is planned for the deal and ends with it. */
+  /** What is planned for the deal and ends with it, but for what is kept. */
   protected readonly planned = signal<ClosingSteps | null>(null);
+  protected readonly kept = signal<ReadonlySet<string> | null>(new Set());
   private readonly customers = computed(() =>
     this.people.standings().filter(({ standing }) => standing.group === 'customer'),
   );
@@ -187,7 +188,7 @@ export class CloseDealDialog {
     const { as, deal } = this.asked;
     const { on, reason, words, lostTo, amountMinor, standingId, hasAgreement, agreement, handOnTo } =
       this.form.getRawValue();
-    const shared = { version: this.version, words };
+    const shared = { version: this.version, words, keep: [...(this.kept() ?? [])] };
     if (as === 'lost') return { as, ...shared, on, reason, lostTo: lostTo.trim() || null };
     if (as === 'parked') return { as, ...shared, wakeOn: on, reason };
     return {

@@ -457,22 +457,33 @@ test('parking asks for a day ahead and a reason', async () => {
     wakeOn: '2026-12-24',
     reason: 'next year’s budget',
     words: '',
+    keep: [],
   });
 });
 
 const ask = { id: 't1', channel: 'call', purpose: 'ask about the survey', dueOn: '2026-11-26' };
 
-test('closing tells which planned steps it drops', async () => {
+test('closing asks what of the plan stays; what is not ticked is dropped', async () => {
   const part = await showPart(CloseDealDialog, { data: { deal: deal(), as: 'lost' } });
-  await part.answer('/api/deals/d1/closing-steps', { steps: [ask], cadences: ['First contact'] });
+  await part.answer('/api/deals/d1/closing-steps', {
+    steps: [ask],
+    runs: [{ id: 'r1', cadenceName: 'First contact' }],
+  });
   expect(part.root.textContent).toMatch(
-    /What is planned for it is dropped:.*ask about the survey.*Cadence “First contact”/s,
+    /What of the plan stays\? The rest is dropped\..*ask about the survey.*Cadence “First contact”/s,
   );
+  const [step, run] = part.root.querySelectorAll<HTMLInputElement>('kettle-closing-steps input');
+  await part.click(step!);
+  await part.click(run!);
+  await part.click(step!);
+  await part.type(part.field('Why'), 'price');
+  await part.click(part.button('It is lost'));
+  expect(part.asked('/api/deals/d1/close').request.body).toMatchObject({ keep: ['r1'] });
 });
 
 test('opening again brings back what closing dropped, unless that is not wanted', async () => {
   const part = await showPart(ReopenDealDialog, { data: deal({ status: 'lost' }) });
-  await part.answer('/api/deals/d1/closing-steps', { steps: [ask], cadences: [] });
+  await part.answer('/api/deals/d1/closing-steps', { steps: [ask], runs: [] });
   expect(part.root.textContent).toContain('ask about the survey');
   await part.click(part.button('Reopen'));
   expect(part.asked('/api/deals/d1/reopen').request.body).toMatchObject({ bringBack: true });
