@@ -83,6 +83,9 @@ export const inGrid = <Fields extends PlainFields, Row extends object>(
     }),
   ) as Readonly<Record<GridKeyOf<Fields>, GridFieldOf<Row>>>;
 
+/** The most days that a question of a filter may look back or ahead: a hundred years. */
+export const mostFilterDays = 36_500;
+
 /** Questions by what a field holds, in words a person reads. Days count from the reader's today. */
 export const questions = {
   text: {

@@ -2,12 +2,12 @@ import { Directive, effect, ElementRef, inject, input } from '@angular/core';
 import { MatTooltip } from '@angular/material/tooltip';
 
 /**
- * A button that would do nothing just now stays where it can be reached and says why: when it is pointed at, focused or pressed, and to a
+ * A button, or a box to tick, that would do nothing just now stays where it can be reached and says why: when it is pointed at, focused or pressed, and to a
  * screen reader. What is pressed then does not happen.
  * @example <button matButton="filled" [kettleWhyNot]="text() ? null : 'Write something first.'" (click)="save()">Save</button>
  */
 @Directive({
-  selector: 'button[kettleWhyNot]',
+  selector: 'button[kettleWhyNot], mat-checkbox[kettleWhyNot]',
   hostDirectives: [MatTooltip],
   host: {
     '[attr.aria-disabled]': "kettleWhyNot() === null ? null : 'true'",

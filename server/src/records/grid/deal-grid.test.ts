@@ -266,6 +266,9 @@ test.each([
   ['a date that is none', rule('close', 'before', 'tomorrow')],
   ['a number that is none', rule('value', 'more', 'much')],
   ['a question without its value', rule('name', 'is', '')],
+  ['days that are none', rule('close', 'within-past', -5)],
+  ['half a day', rule('close', 'within-next', 1.5)],
+  ['days of contact that are none', rule('contacted', 'not-within-past', -5)],
   ['a stage that is no id', rule('stage', 'is', 'Offer')],
   ['a field of nobody', rule('custom:01938f6c-0000-7000-8000-000000000001', 'filled')],
 ])('%s is refused at the filter', async (_, wrong) => {

@@ -6,7 +6,7 @@ import type {
   GridFieldType,
   SortPart,
 } from '@kettle/contract';
-import { questionKindOf, questions } from '@kettle/contract';
+import { mostFilterDays, questionKindOf, questions } from '@kettle/contract';
 import { usualContact } from '@kettle/contract/base/counted';
 import { nameKey } from '@kettle/core/duplicates';
 import { minorOf } from '@kettle/core/money';
@@ -95,8 +95,7 @@ function contactedSql(
   bind: Bind,
   { who, today }: FilterSetting,
 ): string {
-  const days = Math.max(0, Math.min(36_500, Math.round(numberOf(value))));
-  const since = bind(sqlInstant(localMoment(addDays(today, -days), 0, who.zone)));
+  const since = bind(sqlInstant(localMoment(addDays(today, -daysOf(value)), 0, who.zone)));
   const happened = of.map((measure) => `${columns[`${measure}-last`]} >= ${since}`).join(' OR ');
   return ask === 'within-past' ? `COALESCE(${happened}, FALSE)` : `NOT COALESCE(${happened}, FALSE)`;
 }
@@ -173,7 +172,6 @@ function conditionSql(
   /** The beginning of a day, as the column counts: a moment in the reader's zone, or the date itself. */
   const day = (date: string): SqlValue =>
     type === 'instant' ? sqlInstant(localMoment(date, 0, who.zone)) : date;
-  const days = () => Math.max(0, Math.min(36_500, Math.round(numberOf(value))));
   /** A number as the column holds it: people type whole units and per cent, money is kept in minor units and a chance from 0 to 1. */
   const asked = () => {
     const number = numberOf(value);
@@ -205,11 +203,11 @@ function conditionSql(
     case 'after':
       return `${column} >= ${bind(day(addDays(dateOf(value), 1)))}`;
     case 'within-past':
-      return `(${column} >= ${bind(day(addDays(today, -days())))} AND ${column} < '${String(day(addDays(today, 1)))}')`;
+      return `(${column} >= ${bind(day(addDays(today, -daysOf(value))))} AND ${column} < '${String(day(addDays(today, 1)))}')`;
     case 'not-within-past':
-      return `(${column} IS NULL OR ${column} < ${bind(day(addDays(today, -days())))})`;
+      return `(${column} IS NULL OR ${column} < ${bind(day(addDays(today, -daysOf(value))))})`;
     case 'within-next':
-      return `(${column} >= '${String(day(today))}' AND ${column} < ${bind(day(addDays(today, days() + 1)))})`;
+      return `(${column} >= '${String(day(today))}' AND ${column} < ${bind(day(addDays(today, daysOf(value) + 1)))})`;
     case 'more':
       return `${column} > ${bind(asked())}`;
     case 'less':
@@ -237,6 +235,13 @@ function numberOf(value: FilterRule['value']): number {
   if (value === undefined || value === '' || !Number.isFinite(number))
     throw refuse($localize`one of its questions needs a number`);
   return number;
+}
+
+function daysOf(value: FilterRule['value']): number {
+  const days = numberOf(value);
+  if (!Number.isInteger(days) || days < 0 || days > mostFilterDays)
+    throw refuse($localize`one of its questions needs whole days, from 0 to ${mostFilterDays}:days:`);
+  return days;
 }
 
 function dateOf(value: FilterRule['value']): string {

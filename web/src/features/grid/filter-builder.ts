@@ -2,25 +2,39 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatIcon } from '@angular/material/icon';
-import type { FilterGroup, FilterRule } from '@kettle/contract';
+import { majorOf, minorOf } from '@kettle/core/money';
+import { type FilterGroup, type FilterRule } from '@kettle/contract';
 import { type Measure, measureNames, measures, usualContact } from '@kettle/contract/base/counted';
-import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
+import { mostFilterDays, questionKindOf, questions } from '@kettle/contract/base/grid-fields';
 import { ChoiceField, type Choices, named, type Option } from '../../kit/choice-field';
 import { DayField } from '../../kit/day-field';
 import { fieldParts } from '../../kit/field';
+import { NumberField } from '../../kit/number-field';
+import { WhyNot } from '../../kit/why-not';
+import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import type { Column } from './columns';
 
 type Ask = FilterRule['ask'];
 const deepest = 3;
 const asksNothing: readonly Ask[] = ['empty', 'filled', 'yes', 'no'];
+type NumberKind = 'days' | 'money' | 'percent' | 'decimal';
 const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next'];
 
 /** Questions joined by and / or, groups within groups; each says itself in words. */
 @Component({
   selector: 'kettle-filter-builder',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChoiceField, DayField, fieldParts, MatButtonModule, MatCheckboxModule, MatIcon],
+  imports: [
+    ChoiceField,
+    DayField,
+    NumberField,
+    WhyNot,
+    fieldParts,
+    MatButtonModule,
+    MatCheckboxModule,
+    MatIcon,
+  ],
   template: `
     <fieldset>
       <legend i18n class="visually-hidden">Filter</legend>
@@ -73,12 +87,23 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
                   [value]="rule.value ?? null"
                   (valueChange)="change(at, { value: $event! })"
                 />
-              } @else if (inputType(rule) === 'date') {
+              } @else if (isDay(rule)) {
                 <kettle-day-field
                   ariaLabel="Value"
                   i18n-ariaLabel
                   [value]="dayOf(rule)"
                   (valueChange)="change(at, { value: $event })"
+                />
+              } @else if (numberOf(rule); as kind) {
+                <kettle-number-field
+                  class="value"
+                  ariaLabel="Value"
+                  i18n-ariaLabel
+                  [kind]="kind"
+                  [min]="kind === 'days' ? 0 : null"
+                  [max]="kind === 'days' ? mostFilterDays : null"
+                  [value]="shownOf(rule, kind)"
+                  (valueChange)="change(at, { value: askedAs($event, kind) })"
                 />
               } @else {
                 <mat-form-field class="small value">
@@ -87,11 +112,8 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
                     #text
                     aria-label="Value"
                     i18n-aria-label
-                    [type]="inputType(rule)"
                     [value]="rule.value ?? ''"
-                    (change)="
-                      change(at, { value: inputType(rule) === 'number' ? text.valueAsNumber : text.value })
-                    "
+                    (change)="change(at, { value: text.value })"
                   />
                 </mat-form-field>
               }
@@ -102,6 +124,9 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
                 @for (each of measures; track each.measure) {
                   <mat-checkbox
                     [checked]="countsOf(rule).has(each.measure)"
+                    [disabled]="isLastOf(rule, each.measure)"
+                    disabledInteractive
+                    [kettleWhyNot]="isLastOf(rule, each.measure) ? texts.somethingCounts : null"
                     (change)="turnMeasure(at, rule, each.measure)"
                   >
                     {{ each.words }}
@@ -166,10 +191,13 @@ const asksDays: readonly Ask[] = ['within-past', 'not-within-past', 'within-next
 })
 export class FilterBuilder {
   protected readonly texts = {
+    somethingCounts: $localize`Something has to count: tick another one first.`,
     joinedByChange: (joinWord: string | number) => $localize`joined by ${joinWord}:joinWord:: change`,
   };
 
   private readonly words = inject(PeopleWords);
+  private readonly user = inject(CurrentUser);
+  protected readonly mostFilterDays = mostFilterDays;
   readonly group = input.required<FilterGroup>();
   readonly columns =
     input.required<readonly Pick<Column, 'key' | 'name' | 'type' | 'options' | 'isCounted'>[]>();
@@ -198,6 +226,11 @@ export class FilterBuilder {
     if (counts.size > 0) this.change(at, { of: measures.filter((each) => counts.has(each)) });
   }
 
+  protected isLastOf(rule: FilterRule, measure: Measure): boolean {
+    const counts = this.countsOf(rule);
+    return counts.size === 1 && counts.has(measure);
+  }
+
   protected isGroup(rule: FilterRule | FilterGroup): rule is FilterGroup {
     return 'join' in rule;
   }
@@ -219,10 +252,32 @@ export class FilterBuilder {
 
   protected isOfContact = (rule: FilterRule): boolean => this.column(rule.field)?.type === 'contacted';
 
-  protected inputType(rule: FilterRule): 'text' | 'number' | 'date' {
-    if (asksDays.includes(rule.ask)) return 'number';
-    const kind = questionKindOf(this.column(rule.field)?.type ?? 'text');
-    return kind === 'date' ? 'date' : kind === 'number' ? 'number' : 'text';
+  protected isDay(rule: FilterRule): boolean {
+    return this.numberOf(rule) === null && this.kindOf(rule) === 'date';
+  }
+
+  /** How the number is written that a question asks for; null where it asks for none. */
+  protected numberOf(rule: FilterRule): NumberKind | null {
+    if (asksDays.includes(rule.ask)) return 'days';
+    if (this.kindOf(rule) !== 'number') return null;
+    const type = this.column(rule.field)?.type;
+    return type === 'money' || type === 'percent' ? type : 'decimal';
+  }
+
+  private kindOf(rule: FilterRule) {
+    return questionKindOf(this.column(rule.field)?.type ?? 'text');
+  }
+
+  /** A question keeps whole units and per cent, as people say them; the field has minor units and shares. */
+  protected shownOf({ value }: FilterRule, kind: NumberKind): number | null {
+    if (typeof value !== 'number') return null;
+    return kind === 'money' ? minorOf(value, this.user.currency()) : kind === 'percent' ? value / 100 : value;
+  }
+
+  protected askedAs(shown: number | null, kind: NumberKind): number | undefined {
+    if (shown === null) return undefined;
+    if (kind === 'percent') return Number((shown * 100).toFixed(4));
+    return kind === 'money' ? majorOf(shown, this.user.currency()) : shown;
   }
 
   protected choicesOf(rule: FilterRule): Option<string>[] | null {

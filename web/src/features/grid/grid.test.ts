@@ -107,8 +107,9 @@ describe('the cell editor', () => {
 });
 
 describe('the filter builder', () => {
+  const worth = { key: 'worth', name: 'worth', type: 'money' as const };
   const show = async (group: FilterGroup) => {
-    const part = await showPart(FilterBuilder, { inputs: { group, columns } });
+    const part = await showPart(FilterBuilder, { inputs: { group, columns: [...columns, worth] } });
     const changes: FilterGroup[] = [];
     part.shown.changed.subscribe((each) => changes.push(each));
     return { part, changes };
@@ -145,6 +146,29 @@ describe('the filter builder', () => {
     const asked = changes.length;
     await part.click(boxes[2]!);
     expect(changes).toHaveLength(asked);
+    expect([boxes[2]!.checked, boxes[2]!.getAttribute('aria-disabled')]).toEqual([true, 'true']);
+    expect(document.body.textContent).toContain('Something has to count: tick another one first.');
+  });
+
+  test('a number is written as people write it: money, a share, days; wrong ones say how', async () => {
+    const { part, changes } = await show({
+      join: 'all',
+      rules: [{ field: 'worth', ask: 'more', value: 4400 }],
+    });
+    expect(part.field('Value').value).toBe('4,400');
+    await part.type(part.field('Value'), '12.5k');
+    expect(changes.at(-1)?.rules[0]).toMatchObject({ value: 12_500 });
+    part.fixture.componentRef.setInput('group', {
+      join: 'all',
+      rules: [{ field: 'contacted', ask: 'within-past', value: 30 }],
+    });
+    await part.settle();
+    await part.type(part.field('Value'), '-5');
+    part.field('Value').dispatchEvent(new Event('blur'));
+    await part.settle();
+    expect(part.root.textContent).toContain('must be a whole number such as 12, from 0 to 36500');
+    // What cannot be read narrows nothing.
+    expect(askedOnly(changes.at(-1)!).rules).toEqual([]);
   });
 
   test('adds questions and groups, turns and into or, and takes questions out', async () => {
