@@ -23,7 +23,7 @@ import type {
   ContactRow,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
-import { readCustomValue } from '@kettle/core/fields';
+import { readCustomValue, type ReadValue } from '@kettle/core/fields';
 import { catchError, debounceTime, type Observable, of, switchMap } from 'rxjs';
 import { v7 } from 'uuid';
 import { Api, type ApiProblem, problemOf } from '../../api/api';
@@ -223,6 +223,21 @@ export class BulkDialog {
     return { id: this.id, selection: this.asked.selection, act } as NonNullable<CallOf<'startBulk'>['body']>;
   }
 
+  /** What is wrong with what was typed, in the words of its field. */
+  protected readonly unread = computed((): string | null => {
+    const read = this.reading(this.text().trim());
+    return read?.kind === 'wrong' ? read.reason : null;
+  });
+
+  /** What is read as it is typed: numbers and own fields. */
+  private reading(text: string): ReadValue | null {
+    const column = this.column();
+    if (text === '' || !column || !(column.cell?.startsWith('custom:') || column.type === 'number'))
+      return null;
+    const choices = (column.options ?? []).map(({ value }) => value);
+    return readCustomValue(text, { type: column.type as CustomFieldType, choices }, this.user.currency());
+  }
+
   /** The typed value as the field holds it; undefined while it is none. */
   private valueOf(text: string): CellValue | undefined {
     const column = this.column();
@@ -230,12 +245,8 @@ export class BulkDialog {
     if (column.type === 'standing') return text || undefined;
     if (column.type === 'user') return text === '' ? undefined : text === 'nobody' ? null : text;
     if (text === '') return null;
-    if (column.cell?.startsWith('custom:') || column.type === 'number') {
-      const choices = (column.options ?? []).map(({ value }) => value);
-      const field = { type: column.type as CustomFieldType, choices };
-      const read = readCustomValue(text, field, this.user.currency());
-      return read.kind === 'read' ? read.value : undefined;
-    }
+    const read = this.reading(text);
+    if (read !== null) return read.kind === 'read' ? read.value : undefined;
     return text;
   }
 }

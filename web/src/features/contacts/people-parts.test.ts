@@ -150,6 +150,20 @@ describe('merging', () => {
 });
 
 describe('many at once', () => {
+  test('what cannot be read says how to write it, and changes nobody', async () => {
+    const part = await showPart(BulkDialog, { data: { selection: { ids: ['a', 'b'] }, count: 2 } });
+    await part.answer('/api/standings', standings);
+    await part.choose('Field', 'own check-in interval');
+    await part.type(part.field('New value'), 'a fortnight');
+    await part.pass(300);
+    expect(part.root.textContent).toMatch(/must be a number|is not a number/);
+    part.server.expectNone('/api/bulk/plan');
+    await part.type(part.field('New value'), '14');
+    await part.pass(300);
+    expect(part.asked('/api/bulk/plan').request.body).toMatchObject({ act: { value: 14 } });
+    expect(part.root.textContent).not.toContain('number');
+  });
+
   test('shows what will change, starts it, tells who could not be, and undoes it', async () => {
     const part = await showPart(BulkDialog, { data: { selection: { ids: ['a', 'b'] }, count: 2 } });
     await part.answer('/api/standings', standings);

@@ -81,12 +81,21 @@ export class CellEdits<Row extends GridRow = GridRow> {
       return true;
     } catch (error) {
       const problem = problemOf(error);
-      this.problem.set(problem.fields[0]?.message ?? problem.message);
+      const [field] = problem.fields;
       if (problem.code === 'stale') this.store.again();
-      if (problem.fields.length === 0) this.notices.problem(problem);
-      else this.notices.say(`${column.name} ${problem.fields[0]!.message}.`);
+      if (field !== undefined) this.refuse(column, field.message);
+      else {
+        this.problem.set(problem.message);
+        this.notices.problem(problem);
+      }
       return false;
     }
+  }
+
+  /** A cell has no room for words: they stand at the foot of the screen, and with the field for whoever hears it. */
+  refuse(column: Column<Row>, reason: string): void {
+    this.problem.set(reason);
+    this.notices.say(`${column.name} ${reason}.`);
   }
 
   private editNext(row: Row, column: Column<Row>): void {
