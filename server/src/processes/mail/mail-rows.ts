@@ -7,6 +7,7 @@ import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { openDealsOf } from '../deals/index';
+import { nameKey, splitName } from '@kettle/core/duplicates';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
@@ -120,7 +121,7 @@ export async function readMail(db: Queryable, who: SignedIn, id: string): Promis
     thread: thread.map(mailRowOf),
     proposed:
       row.state === 'unfiled'
-        ? await proposePeople(db, { row, text: content!.text, threadId: content!.thread_id })
+        ? await proposePeople(db, who, { row, text: content!.text, threadId: content!.thread_id })
         : [],
     deals:
       row.state === 'filed' && row.direction === 'in' && row.contactId !== null
@@ -154,21 +155,28 @@ export function cleanMail(html: string): { html: string; blockedPictures: number
   return { html: clean, blockedPictures };
 }
 
-/** People a mail without one may be from: those with its address, who the exchange is with, those of the same firm's addresses. */
+/**
+ * People that a mail without one may be from, of those whom its reader may see: those with its address, who the exchange is with, those of
+ * the writer's name, those of the same firm's addresses.
+ */
 async function proposePeople(
   db: Queryable,
+  who: SignedIn,
   { row, text, threadId }: { readonly row: MailRow; readonly text: string; readonly threadId: IdBytes },
 ): Promise<Mail['proposed']> {
   const domain = row.fromAddress.split('@')[1] ?? '';
   const people = await db.rows<Row<'contact', 'id' | 'display_name' | 'company_name'> & { nearness: number }>(
     `SELECT id, display_name, company_name, MAX(nearness) AS nearness FROM (
-        SELECT id, 3 AS nearness FROM contact WHERE email = :address
-        UNION ALL SELECT contact_id, 3 FROM contact_point WHERE value = :address AND kind = 'email'
-        UNION ALL SELECT contact_id, 2 FROM mail WHERE thread_id = :thread AND contact_id IS NOT NULL
+        SELECT id, 4 AS nearness FROM contact WHERE email = :address
+        UNION ALL SELECT contact_id, 4 FROM contact_point WHERE value = :address AND kind = 'email'
+        UNION ALL SELECT contact_id, 3 FROM mail WHERE thread_id = :thread AND contact_id IS NOT NULL
+        UNION ALL SELECT id, 2 FROM contact WHERE archived_at IS NULL AND sort_name = :writer
         UNION ALL SELECT id, 1 FROM contact WHERE :isFirm AND email LIKE :domain
-      ) AS near JOIN contact USING (id) GROUP BY id, display_name, company_name, sort_name
-      ORDER BY nearness DESC, sort_name, id LIMIT 6`,
+      ) AS near JOIN contact c USING (id) WHERE ${withinReach(who, 'contact', 'c')}
+      GROUP BY id, display_name, company_name, sort_name ORDER BY nearness DESC, sort_name, id LIMIT 6`,
     {
+      ...reachParameters(who),
+      writer: sortNameOf(row.fromName ?? ''),
       address: row.fromAddress,
       thread: threadId,
       isFirm: companyDomain(row.fromAddress) !== null,
@@ -176,8 +184,9 @@ async function proposePeople(
     },
   );
   const why = {
-    3: $localize`has this address`,
-    2: $localize`the exchange is with them`,
+    4: $localize`has this address`,
+    3: $localize`the exchange is with them`,
+    2: $localize`has this name, and writes from another address`,
     1: $localize`writes from ${domain}:domain: too`,
   };
   const deals = await dealsFor(
@@ -192,6 +201,12 @@ async function proposePeople(
     companyName: person.company_name,
     why: why[Number(person.nearness) as keyof typeof why],
   }));
+}
+
+/** A written name as contacts are sorted by; of a single word, which many share, nothing. */
+function sortNameOf(name: string): string {
+  const { givenName, familyName } = splitName(name);
+  return givenName === '' || familyName === '' ? '' : nameKey(`${familyName} ${givenName}`);
 }
 
 /** Open deals of each of several people, the one that the words mean first. */

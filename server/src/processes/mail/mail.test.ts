@@ -629,6 +629,28 @@ describe('what comes in', () => {
     expect(await runOf(contact)).toMatchObject({ status: 'stopped', exitReason: 'unsubscribed from email' });
   });
 
+  test('from another address of somebody known it is proposed for them by their name, to whom may see them', async () => {
+    const other = await installation.as('rep');
+    const known = await aContact(other, { givenName: 'Ottilie', familyName: 'van Marrow', email: null });
+    await arrives([
+      'From: Ottilie van Marrow <ottilie@privatepost.example>',
+      'To: rep@x.example',
+      'Subject: My own address',
+      'Message-ID: <name@privatepost.example>',
+      '',
+      'The other one is down.',
+    ]);
+    const [mail] = (await rep.ok('listMail', { query: { box: 'unfiled' } })).rows;
+    const proposed = async () => (await rep.ok('getMail', { params: { id: mail!.id } })).proposed;
+    expect(await proposed()).toMatchObject([
+      { contactId: known.id, why: 'has this name, and writes from another address' },
+    ]);
+    const admin = await installation.as('admin');
+    const rights = await admin.ok('rightsSettings');
+    await admin.ok('changeRightsSettings', { body: { ...rights, reading: 'own' } });
+    expect(await proposed()).toEqual([]);
+  });
+
   test('one from nobody known waits to be filed, with a proposal, and is filed by hand', async () => {
     await arrives([
       'From: Bea <bea@penrow.example>',
