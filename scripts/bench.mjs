@@ -1,5 +1,6 @@
 // npm run bench: speed as ratios within one run, one JSON object a line. `npm run bench round` (people,
 // cadences, deals, crowd, ranking, imports) measures a part alone; crowd and imports then in an empty installation.
+// `npm run bench people dossier` measures of that part only what has the word in its name.
 import { spawnSync } from 'node:child_process';
 import { checkNode, ensureDebian, ensurePackages, fromSources, keyFileOf, root } from './machine.mjs';
 
@@ -33,6 +34,7 @@ const run = (...words) =>
       KETTLE_DATABASE_URL: database.url,
       KETTLE_KEY_FILE: keyFileOf('bench'),
       KETTLE_BENCH_ONLY: only,
+      KETTLE_BENCH_ABOUT: process.argv[3] ?? '',
     },
     stdio: ['ignore', 'inherit', 'inherit'],
   }).status;

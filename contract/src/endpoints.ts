@@ -8,6 +8,7 @@ import { changesEndpoints } from './changes/endpoints';
 import { companiesEndpoints } from './companies/endpoints';
 import { contactsEndpoints } from './contacts/endpoints';
 import { dealsEndpoints } from './deals/endpoints';
+import { dossierEndpoints } from './dossier/endpoints';
 import { duplicatesEndpoints } from './duplicates/endpoints';
 import { fieldsEndpoints } from './fields/endpoints';
 import { filesEndpoints } from './files/endpoints';
@@ -45,6 +46,7 @@ export const endpoints = {
   ...companiesEndpoints,
   ...contactsEndpoints,
   ...dealsEndpoints,
+  ...dossierEndpoints,
   ...duplicatesEndpoints,
   ...fieldsEndpoints,
   ...filesEndpoints,

@@ -8,6 +8,7 @@ export * from './changes';
 export * from './companies';
 export * from './contacts';
 export * from './deals';
+export * from './dossier';
 export * from './duplicates';
 export * from './fields';
 export * from './files';

@@ -11,6 +11,7 @@ import { changesRoutes } from './changes/routes';
 import { companiesRoutes } from './companies/routes';
 import { contactsRoutes } from './contacts/routes';
 import { dealsRoutes } from './deals/routes';
+import { dossierRoutes } from './dossier/routes';
 import { duplicatesRoutes } from './duplicates/routes';
 import { fieldsRoutes } from './fields/routes';
 import { filesRoutes } from './files/routes';
@@ -48,6 +49,7 @@ export const routes = {
   ...companiesRoutes,
   ...contactsRoutes,
   ...dealsRoutes,
+  ...dossierRoutes,
   ...duplicatesRoutes,
   ...fieldsRoutes,
   ...filesRoutes,

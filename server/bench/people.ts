@@ -2,14 +2,12 @@ import { randomUUID } from 'node:crypto';
 import type { LogEntry, UserId } from '@kettle/contract';
 import type { Database, Queryable } from '../src/platform/database/database';
 import { sqlInstant } from '../src/platform/database/values';
-import { readJournal } from '../src/activity/journal/list-journal';
 import { logAct } from '../src/processes/logging/log-act';
-import { readContact } from '../src/records/contacts/contact-rows';
 import { contactsList } from '../src/records/contacts/list-contacts';
 import { listRoutes } from '../src/records/grid/index';
 import { searchEverywhere } from '../src/activity/search/search.routes';
 import { readSignedIn } from '../src/records/users/session';
-import { openTasks } from '../src/activity/tasks/tasks';
+import { readDossier } from '../src/screens/dossier/read-dossier';
 import { bytesOf, idOf, newId, type IdBytes } from '../src/platform/ids';
 import type { Services } from '../src/platform/services';
 import { candidateCount, firmOf, wordOf } from './load';
@@ -43,6 +41,7 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
     bare: (n: number) => Promise<unknown>,
     note?: string,
   ) => {
+    if (!name.includes(process.env.KETTLE_BENCH_ABOUT ?? '')) return;
     const { ours: value, bare: baseline } = await compareAtOnce(atOnce, ours, bare);
     const figure = {
       name: `${name}, p95 of 8 at once`,
@@ -123,15 +122,13 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
 
   await measure(
     'dossier: contact, journal, open tasks',
-    async (n) => {
-      const contactId = idOf<LogEntry['contactId']>(ids[n % ids.length]!);
-      await Promise.all([
-        readContact(database, contactId),
-        readJournal(database, { contactId, limit: 30 }),
-        openTasks(database, { contactId }),
-      ]);
-    },
+    (n) =>
+      readDossier(services, who, {
+        contactId: idOf<LogEntry['contactId']>(ids[n % ids.length]!),
+        parts: ['record', 'steps', 'journal'],
+      }),
     (n) => bareDossier(database, ids[n % ids.length]!),
+    'ours also marks, answers by channel, other numbers, own fields, comments, who was there, counts for the tabs',
   );
 
   await measure(

@@ -1,6 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { ChangeNotice, ChangeTopic, OthersNotice } from '@kettle/contract';
-import { debounceTime, filter, type Observable, Subject } from 'rxjs';
+import { debounceTime, defer, filter, map, type Observable, Subject, tap } from 'rxjs';
 import { endpoints } from '@kettle/contract/endpoints';
 import { Api } from '../api/api';
 import { CurrentUser } from './current-user';
@@ -67,13 +67,13 @@ export class ChangeStream {
     this.notices.next('resync');
   }
 
-  /** Emits once things have settled after a change of one of these topics, whosever; others' are told every few seconds. */
-  of(...topics: ChangeTopic[]): Observable<unknown> {
+  /** Emits what changed of these topics, whosever it is, once things have settled; others' are told every few seconds. */
+  of(...topics: ChangeTopic[]): Observable<ReadonlySet<ChangeTopic>> {
     return this.settled(topics, () => true);
   }
 
   /** The same, of what is one's own: it was done by oneself, or concerns one as owner or in the team. */
-  mine(...topics: ChangeTopic[]): Observable<unknown> {
+  mine(...topics: ChangeTopic[]): Observable<ReadonlySet<ChangeTopic>> {
     return this.settled(topics, ({ isMine }) => isMine);
   }
 
@@ -81,7 +81,7 @@ export class ChangeStream {
   about(
     records: () => readonly (string | null | undefined)[],
     ...topics: ChangeTopic[]
-  ): Observable<unknown> {
+  ): Observable<ReadonlySet<ChangeTopic>> {
     return this.settled(topics, ({ ids }) => {
       if (ids === null) return true;
       const shown = new Set(records());
@@ -89,10 +89,24 @@ export class ChangeStream {
     });
   }
 
-  private settled(topics: readonly ChangeTopic[], isMeant: (heard: Heard) => boolean): Observable<unknown> {
-    return this.notices.pipe(
-      filter((heard) => heard === 'resync' || (topics.includes(heard.topic) && isMeant(heard))),
-      debounceTime(settleMillis),
-    );
+  private settled(
+    topics: readonly ChangeTopic[],
+    isMeant: (heard: Heard) => boolean,
+  ): Observable<ReadonlySet<ChangeTopic>> {
+    return defer(() => {
+      let changed = new Set<ChangeTopic>();
+      return this.notices.pipe(
+        filter((heard) => heard === 'resync' || (topics.includes(heard.topic) && isMeant(heard))),
+        tap((heard) => {
+          for (const topic of heard === 'resync' ? topics : [heard.topic]) changed.add(topic);
+        }),
+        debounceTime(settleMillis),
+        map(() => {
+          const now = changed;
+          changed = new Set();
+          return now;
+        }),
+      );
+    });
   }
 }

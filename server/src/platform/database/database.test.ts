@@ -1,3 +1,4 @@
+import type { Queryable } from './database';
 import { install, type Installation } from '../../../testing/installation';
 
 let installation: Installation;
@@ -13,6 +14,40 @@ const names = async () =>
       "SELECT name FROM setting WHERE name LIKE 'try-%' ORDER BY name",
     )
   ).map(({ name }) => name);
+
+describe('what is read together', () => {
+  const together = <Result>(read: (db: Queryable) => Promise<Result>) =>
+    installation.services.database.together(read);
+  const one = (db: Queryable, value: string) =>
+    db.rows<{ value: string }>('SELECT :value AS value', { value });
+
+  test('goes one after the other on one connection, each answer to who asked', async () => {
+    const ids = await together((db) =>
+      Promise.all([db.rows('SELECT @together := CONNECTION_ID() AS id'), db.rows('SELECT @together AS id')]),
+    );
+    expect(ids[1]).toEqual(ids[0]);
+    const found = await together(async (db) => {
+      const both = await Promise.all([one(db, 'a;b'), one(db, "'; DROP TABLE setting; --")]);
+      return [...both, await one(db, 'c')].map(([row]) => row?.value);
+    });
+    expect(found).toEqual(['a;b', "'; DROP TABLE setting; --", 'c']);
+  });
+
+  test('fails for everybody when one fails, and the next reading is none the worse', async () => {
+    const failed = together((db) =>
+      Promise.allSettled([one(db, 'a'), db.rows('SELECT nothing FROM nowhere')]),
+    );
+    expect((await failed).map(({ status }) => status)).toEqual(['rejected', 'rejected']);
+    expect(await together((db) => one(db, 'b'))).toEqual([{ value: 'b' }]);
+  });
+
+  test('can write nothing, whatever the statement', async () => {
+    const write = "SELECT 1; INSERT INTO setting (name, value) VALUES ('try-x', '1')";
+    await expect(together((db) => db.rows(write))).rejects.toMatchObject({ errno: 1792 });
+    await expect(together((db) => db.change('DELETE FROM setting'))).rejects.toThrow('Nothing is written');
+    expect(await names()).toEqual([]);
+  });
+});
 
 describe('a change that nothing waits for', () => {
   test('is there for the next statement, in the order in which it was asked', async () => {

@@ -51,6 +51,12 @@ export interface Database extends WithKeys {
     work: (tx: Transaction) => Promise<Result>,
     options?: TransactionOptions,
   ): Promise<Result>;
+  /**
+   * Reads for one screen: what `read` asks for at the same time goes to the database in one call and on one connection. Nothing can be
+   * written there.
+   * @example await database.together((db) => Promise.all([readContact(db, id), openTasks(db, { contactId: id })]))
+   */
+  together<Result>(read: (db: Queryable) => Promise<Result>): Promise<Result>;
   readonly pool: Pool;
   /** The schema's name. */
   readonly name: string;
@@ -82,8 +88,12 @@ export function openDatabase(
 ): Database {
   const limits = { connectionLimit: connections, queueLimit };
   const pool = openPool(url, statementSeconds, limits);
-  // Only what writes in a transaction may send several statements at once.
+  // Several statements at once may be sent only in a transaction, or where nothing can be written.
   const writers = openPool(url, statementSeconds, { ...limits, multipleStatements: true });
+  const readers = openPool(url, statementSeconds, { ...limits, multipleStatements: true });
+  readers.pool.on('connection', (connection) => {
+    connection.query('SET SESSION TRANSACTION READ ONLY');
+  });
   return {
     ...queryable(pool),
     get keys() {
@@ -92,8 +102,9 @@ export function openDatabase(
     pool,
     name: new URL(url).pathname.slice(1),
     transaction: (work, options) => runTransaction({ pool: writers, keys }, work, options),
+    together: (read) => read(gathering(readers)),
     close: async () => {
-      await Promise.all([pool.end(), writers.end()]);
+      await Promise.all([pool.end(), writers.end(), readers.end()]);
     },
   };
 }
@@ -134,6 +145,43 @@ function queryable(on: Pool): Queryable {
       const [result] = await reachable(() => on.query<ResultSetHeader>(sql, checked(sql, parameters)));
       return result.affectedRows;
     },
+  };
+}
+
+/** Keeps what is asked for within one turn of the program and sends it as one call. */
+function gathering(pool: Pool): Queryable {
+  interface Asked {
+    readonly sql: string;
+    readonly parameters: SqlParameters;
+    readonly answer: (rows: never) => void;
+    readonly fail: (error: unknown) => void;
+  }
+  let waiting: Asked[] = [];
+  const send = async (asked: readonly Asked[]) => {
+    const connection = await pool.getConnection();
+    try {
+      const statements = asked.map(({ sql, parameters }) => connection.format(sql, checked(sql, parameters)));
+      const [results] = await connection.query<Results>(statements.join(';\n'));
+      for (const [index, { answer }] of asked.entries())
+        answer((asked.length === 1 ? results : results[index]) as never);
+    } finally {
+      connection.release();
+    }
+  };
+  return {
+    rows: async <Row>(sql: string, parameters: SqlParameters = {}) =>
+      new Promise<Row[]>((answer, fail) => {
+        if (waiting.length === 0)
+          setImmediate(() => {
+            const asked = waiting;
+            waiting = [];
+            reachable(() => send(asked)).catch((error: unknown) => {
+              for (const each of asked) each.fail(error);
+            });
+          });
+        waiting.push({ sql, parameters, answer, fail });
+      }),
+    change: (sql) => Promise.reject(new Error(`Nothing is written here: ${sql.slice(0, 80)}`)),
   };
 }
 

@@ -223,46 +223,47 @@ function completionBy(stages: ReadonlyMap<string, Stage>) {
 /** @throws Problem `not-found` */
 export async function readDeal(db: Queryable, id: string, at: ReadAt): Promise<Deal> {
   const key = { id: bytesOf(id) };
-  const [row] = await db.rows<DetailColumns>(
-    `SELECT ${rowColumns}, d.stage_since, d.created_at, ${dealPlain.select('d')}, d.parent_id, pa.name AS parent_name, d.lead_id, d.origin_id, og.name AS origin_name,
-            d.wake_on, d.close_reason, d.close_words, d.lost_to,
-            (SELECT a.id FROM agreement a WHERE a.deal_id = d.id ORDER BY a.id DESC LIMIT 1) AS agreement_id,
-            (SELECT COUNT(*) FROM brief_task b JOIN task t ON t.id = b.task_id
-              WHERE b.deal_id = d.id AND b.stage_id = d.stage_id AND t.state = 'open') AS brief_tasks_open
-       ${joined} LEFT JOIN deal pa ON pa.id = d.parent_id LEFT JOIN deal og ON og.id = d.origin_id WHERE d.id = :id`,
-    key,
-  );
-  if (!row) throw new Problem('not-found');
-  const [children, handedOn, competitors, team, people, lines, ticks, custom, stages] = await Promise.all([
-    db.rows<Row<'deal', 'id' | 'name' | 'status'>>(
-      'SELECT id, name, status FROM deal WHERE parent_id = :id ORDER BY created_at, id LIMIT 200',
-      key,
-    ),
-    db.rows<Row<'deal', 'id' | 'name' | 'status'>>(
-      'SELECT id, name, status FROM deal WHERE origin_id = :id ORDER BY created_at, id LIMIT 20',
-      key,
-    ),
-    db.rows<Row<'deal_competitor', 'name'>>(
-      'SELECT name FROM deal_competitor WHERE deal_id = :id ORDER BY name',
-      key,
-    ),
-    db.rows<Row<'app_user', 'id' | 'name'>>(
-      `SELECT u.id, u.name FROM deal_colleague t JOIN app_user u ON u.id = t.user_id WHERE t.deal_id = :id ORDER BY u.name, u.id`,
-      key,
-    ),
-    db.rows<Row<'deal_person', 'contact_id' | 'role'> & { name: string }>(
-      `SELECT p.contact_id, c.display_name AS name, p.role FROM deal_person p JOIN contact c ON c.id = p.contact_id
+  const [[row], children, handedOn, competitors, team, people, lines, ticks, custom, stages] =
+    await Promise.all([
+      db.rows<DetailColumns>(
+        `SELECT ${rowColumns}, d.stage_since, d.created_at, ${dealPlain.select('d')}, d.parent_id, pa.name AS parent_name, d.lead_id, d.origin_id, og.name AS origin_name,
+              d.wake_on, d.close_reason, d.close_words, d.lost_to,
+              (SELECT a.id FROM agreement a WHERE a.deal_id = d.id ORDER BY a.id DESC LIMIT 1) AS agreement_id,
+              (SELECT COUNT(*) FROM brief_task b JOIN task t ON t.id = b.task_id
+                WHERE b.deal_id = d.id AND b.stage_id = d.stage_id AND t.state = 'open') AS brief_tasks_open
+         ${joined} LEFT JOIN deal pa ON pa.id = d.parent_id LEFT JOIN deal og ON og.id = d.origin_id WHERE d.id = :id`,
+        key,
+      ),
+      db.rows<Row<'deal', 'id' | 'name' | 'status'>>(
+        'SELECT id, name, status FROM deal WHERE parent_id = :id ORDER BY created_at, id LIMIT 200',
+        key,
+      ),
+      db.rows<Row<'deal', 'id' | 'name' | 'status'>>(
+        'SELECT id, name, status FROM deal WHERE origin_id = :id ORDER BY created_at, id LIMIT 20',
+        key,
+      ),
+      db.rows<Row<'deal_competitor', 'name'>>(
+        'SELECT name FROM deal_competitor WHERE deal_id = :id ORDER BY name',
+        key,
+      ),
+      db.rows<Row<'app_user', 'id' | 'name'>>(
+        `SELECT u.id, u.name FROM deal_colleague t JOIN app_user u ON u.id = t.user_id WHERE t.deal_id = :id ORDER BY u.name, u.id`,
+        key,
+      ),
+      db.rows<Row<'deal_person', 'contact_id' | 'role'> & { name: string }>(
+        `SELECT p.contact_id, c.display_name AS name, p.role FROM deal_person p JOIN contact c ON c.id = p.contact_id
         WHERE p.deal_id = :id ORDER BY p.role, c.sort_name, c.id`,
-      key,
-    ),
-    readLines(db, id),
-    db.rows<Row<'prompt_tick', 'prompt_id'>>(
-      'SELECT prompt_id FROM prompt_tick WHERE deal_id = :id ORDER BY prompt_id',
-      key,
-    ),
-    readCustomOf(db, key),
-    readAllStages(db),
-  ]);
+        key,
+      ),
+      readLines(db, id),
+      db.rows<Row<'prompt_tick', 'prompt_id'>>(
+        'SELECT prompt_id FROM prompt_tick WHERE deal_id = :id ORDER BY prompt_id',
+        key,
+      ),
+      readCustomOf(db, key),
+      readAllStages(db),
+    ]);
+  if (!row) throw new Problem('not-found');
   const ticked = new Set(ticks.map((tick) => idOf<string>(tick.prompt_id)));
   return {
     ...dealRowOf(row, at),

@@ -1,7 +1,7 @@
 export { dealsFeature } from './feature';
 export { changeDeal } from './change-deal';
 export { createDeal } from './create-deal';
-export { readDealRows, readDealRowsOf } from './deal-rows';
+export { readDeal, readDealRows, readDealRowsOf } from './deal-rows';
 export { learnAnswers, readOdds } from './letting-go';
 export { moveOnWhenDone, tickWhatWasDone } from './move-on';
 export { countDealsIn, moveDealsTo } from './move-deals';

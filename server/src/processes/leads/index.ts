@@ -1,5 +1,6 @@
 export { leadsFeature } from './feature';
 export { addLead, createLead } from './add-lead';
 export { changeLead } from './change-lead';
+export { readLead } from './lead-rows';
 export { deriveLeadStatus } from './follow-leads';
 export { learnLeadWorth } from './lead-worth';

@@ -5,6 +5,7 @@ export { readContact, readContactRows, tetherOf, type TetherColumns } from './co
 export { deriveSearchText } from './derive-search';
 export { keepPoint } from './keep-point';
 export { readContactIds } from './list-contacts';
+export { contactIdOf } from './merged-ids';
 export { moveStanding } from './move-standing';
 export {
   findOrMakeCompanies,

@@ -156,6 +156,7 @@ const places: readonly Place[] = names.flatMap((name) =>
 
 /** Requests that a sample made from their schemas alone does not pass: fields that belong together. */
 const more: Partial<Record<EndpointName, (sample: object) => object>> = {
+  getDossier: () => ({ parts: 'record' }),
   walkItem: (sample) => ('contactId' in sample ? {} : { contactId: mine.contact }),
   planExample: () => ({ definition: { steps: [step] } }),
   createMeeting: () => ({ startsAt: '2026-11-25T10:00:00.000Z', endsAt: '2026-11-25T11:00:00.000Z' }),

@@ -6,11 +6,13 @@ import { readCompany, readPeopleOf } from '../../records/companies/index';
 import { readContactRows } from '../../records/contacts/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import { readAt } from '../../records/users/index';
+import { readDossier } from './read-dossier';
 
-/** What the dossiers show that no single record's feature can read: a company with its people and its deals. */
-export function dossierRoutes(services: Services): Pick<Handlers, 'getCompany'> {
+/** What the dossiers show that no single record's feature can read. */
+export function dossierRoutes(services: Services): Pick<Handlers, 'getCompany' | 'getDossier'> {
   const { database } = services;
   return {
+    getDossier: ({ query, who }) => readDossier(services, who, query),
     getCompany: async ({ params, who }) => ({
       company: await readCompany(database, who, params.id),
       people: await readContactRows(database, await readPeopleOf(database, who, params.id)),

@@ -1,6 +1,10 @@
+import type { HttpParams } from '@angular/common/http';
 import { TestBed } from '@angular/core/testing';
 import { aDealRow, aWholeDeal } from '../../../testing/deals';
 import { isUnavailable, aRow, showPart, type Part } from '../../../testing/part';
+import type { ChangeTopic } from '@kettle/contract';
+import { Subject } from 'rxjs';
+import { ChangeStream } from '../../services/change-stream';
 import { Dossier } from './dossier';
 
 /** A contact as the dossier reads one. */
@@ -34,30 +38,43 @@ interface World {
 }
 
 /** Answers everything a dossier asks for, in whatever order it asks; tells what agreements were asked by. */
-async function answerAll(part: Part<Dossier>, world: World): Promise<string[]> {
-  const agreementsBy: string[] = [];
-  const replies: Readonly<Record<string, (url: string) => object | null>> = {
-    '/api/contacts/greta': () => aContact(world.contact),
+async function answerAll(part: Part<Dossier>, world: World, agreementsBy: string[] = []): Promise<string[]> {
+  const contact = aContact(world.contact);
+  const deal = aWholeDeal({ contactId: 'greta', companyId: 'linde', ownerId: 'me', ...world.deal });
+  const dealIds = [...(world.firmDeals ?? []), ...(world.ownDeals ?? [])].map(
+    (each) => (each as { id: string }).id,
+  );
+  const replies: Readonly<Record<string, (of: HttpParams) => object | null>> = {
+    '/api/dossier': (of) => ({
+      record: {
+        ...{ lead: null, contact: of.has('companyId') ? null : contact },
+        deal: of.has('dealId') ? deal : null,
+        company: of.has('companyId') ? { id: 'linde', name: 'Hotel Linde' } : null,
+        counts: {
+          ...{ people: 0, runs: 0 },
+          deals: new Set(dealIds).size,
+          agreements: (world.agreements ?? []).length,
+        },
+      },
+      steps: world.tasks ?? [],
+      journal: { entries: [], before: null },
+    }),
     '/api/companies/linde': () => ({
       company: { id: 'linde', name: 'Hotel Linde' },
       people: [],
       deals: world.firmDeals ?? [],
     }),
     '/api/deals/page': () => ({ rows: world.ownDeals ?? [] }),
-    '/api/deals/d1': () =>
-      aWholeDeal({ contactId: 'greta', companyId: 'linde', ownerId: 'me', ...world.deal }),
-    '/api/tasks': () => ({ tasks: world.tasks ?? [] }),
     '/api/runs': () => ({ runs: [] }),
     '/api/agreements': () => ({ rows: world.agreements ?? [] }),
     '/api/leads': () => ({ rows: [] }),
-    '/api/journal': () => ({ entries: [], before: null }),
   };
   for (let round = 0; round < 6; round += 1) {
     for (const request of part.server.match((each) => each.url in replies && each.method === 'GET')) {
       const { params, url } = request.request;
       if (url === '/api/agreements')
         agreementsBy.push(params.get('companyId') ?? params.get('contactId') ?? 'all');
-      request.flush(replies[url]!(url));
+      request.flush(replies[url]!(params));
     }
     await part.settle();
   }
@@ -72,7 +89,7 @@ async function show(record: { kind: string; id: string }, world: World = {}) {
       name.test(each.textContent),
     );
     await part.click(found!);
-    await answerAll(part, world);
+    await answerAll(part, world, agreementsBy);
   };
   return { ...part, agreementsBy, tab };
 }
@@ -86,6 +103,8 @@ describe('a person', () => {
       ownDeals: [shared, aDealRow({ id: 'z', name: 'As adviser elsewhere' })],
       agreements: [anAgreement()],
     });
+    expect(part.agreementsBy).toEqual([]);
+    await part.tab(/^\s*Agreements 1/);
     expect(part.agreementsBy).toEqual(['linde']);
     await part.tab(/^\s*Deals 3/);
     for (const name of ['For the spa', 'For the kitchen', 'As adviser elsewhere'])
@@ -98,8 +117,8 @@ describe('a person', () => {
       ownDeals: [aDealRow({ id: 'x', name: 'Softener at home' })],
       agreements: [anAgreement({ name: 'Service at home' })],
     });
-    expect(part.agreementsBy).toEqual(['greta']);
     await part.tab(/^\s*Agreements 1/);
+    expect(part.agreementsBy).toEqual(['greta']);
     expect(said(part.root)).toContain('Service at home');
     expect(part.button('New agreement')).toBeDefined();
     await part.tab(/^\s*Deals 1/);
@@ -125,6 +144,43 @@ describe('a person', () => {
     const part = await show(person);
     expect(said(part.root)).toContain('None planned.');
     expect(part.button('plan one')).toBeDefined();
+  });
+});
+
+describe('what is read', () => {
+  const asked = (part: Part<Dossier>) =>
+    part.server
+      .match(({ url }) => !/standings|colleagues|custom-fields/.test(url))
+      .map(({ request: { url, params } }) => `${url} ${params.get('parts') ?? ''}`.trim());
+
+  test('first is one request; what is behind a tab when it is opened, and again only once it was', async () => {
+    const changes = new Subject<ReadonlySet<ChangeTopic>>();
+    jest.spyOn(ChangeStream.prototype, 'about').mockReturnValue(changes);
+    const part = await showPart(Dossier, { inputs: { record: person } });
+    expect(asked(part)).toEqual(['/api/dossier record,steps,journal']);
+    part.fixture.componentRef.setInput('record', { ...person });
+    await answerAll(part, { firmDeals: [aDealRow({ id: 'x', name: 'For the spa' })] });
+    const after = async (...topics: ChangeTopic[]) => {
+      changes.next(new Set(topics));
+      await part.settle();
+      return asked(part);
+    };
+    expect(await after('task')).toEqual(['/api/dossier record,steps']);
+    // The task's is not answered yet: what it was for is asked for again.
+    expect(await after('deal')).toEqual(['/api/dossier record,steps,journal']);
+    await answerAll(part, {});
+  });
+
+  test('what a refused reading was for is asked for with the next one', async () => {
+    const changes = new Subject<ReadonlySet<ChangeTopic>>();
+    jest.spyOn(ChangeStream.prototype, 'about').mockReturnValue(changes);
+    const part = await showPart(Dossier, { inputs: { record: person } });
+    await answerAll(part, {});
+    changes.next(new Set<ChangeTopic>(['journal']));
+    await part.refuse('/api/dossier', { status: 503, code: 'busy', detail: 'In a moment.' });
+    expect(said(part.root)).toContain('Greta Holm');
+    changes.next(new Set<ChangeTopic>(['task']));
+    expect(asked(part)).toEqual(['/api/dossier record,journal,steps']);
   });
 });
 
@@ -199,7 +255,7 @@ describe('what belongs to a colleague', () => {
 
 test('a record that is gone says so, and can be asked for again', async () => {
   const part = await showPart(Dossier, { inputs: { record: person } });
-  await part.refuse('/api/contacts/greta', {
+  await part.refuse('/api/dossier', {
     status: 404,
     code: 'not-found',
     detail: 'This is not here any more.',

@@ -22,7 +22,6 @@ import type {
   Channel,
   Company,
   Contact,
-  ContactRow,
   Deal,
   Lead,
   RunSummary,
@@ -32,7 +31,6 @@ import { channelLabel } from '@kettle/contract/labels';
 import { channelKindOf, type ChannelKind, channelsThat } from '@kettle/contract/base/channels';
 import { sayDate } from '@kettle/core/time';
 import { Api } from '../../api/api';
-import { reading } from '../../api/reading';
 import { KeyHint } from '../../kit/key-hint';
 import { CountPipe, DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
@@ -50,7 +48,7 @@ import { openWrite } from '../mail/index';
 import { AnswerLine, PeopleWords } from '../fields/index';
 import { CompanyFacts } from './company-facts';
 import { ContactFacts } from './contact-facts';
-import { DossierReading } from './dossier-reading';
+import { DossierReading, dossierTopics } from './dossier-reading';
 import { type MenuRecord, RecordMenu } from './record-menu';
 import { LeadFacts, LeadLines } from '../leads/index';
 import { DealHead } from './deal-head';
@@ -106,6 +104,7 @@ const listOf = {
   ],
   templateUrl: './dossier.html',
   styleUrl: './dossier.scss',
+  providers: [DossierReading],
 })
 export class Dossier {
   protected readonly texts = {
@@ -143,11 +142,11 @@ export class Dossier {
   }));
   protected readonly keyOf: Partial<Readonly<Record<Channel, string>>> = { call: 'c', email: 'm' };
   protected readonly tab = signal<Tab>('journal');
-  private readonly dossier = inject(DossierReading);
-  protected readonly loaded = reading((record: RecordRef) => this.dossier.read(record));
-  protected readonly contact = computed((): Contact | null => this.loaded.value()?.contact ?? null);
-  protected readonly deal = computed((): Deal | null => this.loaded.value()?.deal ?? null);
-  protected readonly lead = computed((): Lead | null => this.loaded.value()?.lead ?? null);
+  protected readonly dossier = inject(DossierReading);
+  protected readonly loaded = this.dossier.first;
+  protected readonly contact = computed((): Contact | null => this.dossier.whole()?.contact ?? null);
+  protected readonly deal = computed((): Deal | null => this.dossier.whole()?.deal ?? null);
+  protected readonly lead = computed((): Lead | null => this.dossier.whole()?.lead ?? null);
   /** Whether the record itself may be changed; of a deal, by its team too. The server decides again. */
   protected readonly mayChange = computed(() => {
     const [deal, me] = [this.deal(), this.user.person()?.id];
@@ -170,23 +169,19 @@ export class Dossier {
     const { kind, id } = this.record();
     return kind === 'lead' ? { kind: 'contact', id: this.contact()?.id ?? id } : { kind, id };
   });
-  protected readonly company = computed((): Company | null => this.loaded.value()?.company ?? null);
-  protected readonly people = computed((): readonly ContactRow[] => this.loaded.value()?.people ?? []);
+  protected readonly company = computed((): Company | null => this.dossier.whole()?.company ?? null);
   protected readonly standingName = computed(() => this.words.standing(this.contact()?.standingId ?? ''));
   protected readonly tabs = computed((): { name: Tab; label: string }[] => {
-    const all = this.loaded.value();
+    const all = this.dossier.whole();
     if (!all) return [];
+    const { counts } = all;
     const counted = (label: string, count: number) => (count > 0 ? `${label} ${count}` : label);
     return [
       { name: 'journal', label: $localize`Journal` },
-      ...(all.company
-        ? [{ name: 'people' as const, label: counted($localize`People`, all.people.length) }]
-        : []),
-      { name: 'deals', label: counted($localize`Deals`, all.deals.length) },
-      { name: 'agreements', label: counted($localize`Agreements`, all.agreements.length) },
-      ...(all.company
-        ? []
-        : [{ name: 'runs' as const, label: counted($localize`Cadences`, all.runs.length) }]),
+      ...(all.company ? [{ name: 'people' as const, label: counted($localize`People`, counts.people) }] : []),
+      { name: 'deals', label: counted($localize`Deals`, counts.deals) },
+      { name: 'agreements', label: counted($localize`Agreements`, counts.agreements) },
+      ...(all.company ? [] : [{ name: 'runs' as const, label: counted($localize`Cadences`, counts.runs) }]),
       { name: 'files', label: $localize`Files` },
       ...(all.deal || all.lead ? [] : [{ name: 'facts' as const, label: $localize`Facts` }]),
     ];
@@ -210,26 +205,28 @@ export class Dossier {
     effect(() => {
       const record = this.record();
       untracked(() => {
-        const known = this.loaded.value();
+        const known = this.dossier.whole();
         // Another kind of record has other tabs.
         if (known && (record.kind === 'company') !== (known.company !== null)) this.tab.set('journal');
-        this.loaded.read(record);
+        this.dossier.open(record);
       });
     });
     inject(ChangeStream)
-      .about(
-        () => this.onScreen(),
-        'contact',
-        'company',
-        'journal',
-        'task',
-        'deal',
-        'agreement',
-        'run',
-        'lead',
-      )
+      .about(() => this.onScreen(), ...dossierTopics)
       .pipe(takeUntilDestroyed())
-      .subscribe(() => this.loaded.again());
+      .subscribe((topics) => this.dossier.follow(topics));
+    effect(() => {
+      const tab = this.tab();
+      if (this.dossier.whole() === null) return;
+      const { dossier } = this;
+      const read = {
+        people: dossier.people,
+        deals: dossier.deals,
+        agreements: dossier.agreements,
+        runs: dossier.runs,
+      };
+      if (tab in read) untracked(() => read[tab as keyof typeof read].want());
+    });
   }
 
   /** A mail or text is written at once; everything else happens outside and is logged. */
@@ -274,10 +271,10 @@ export class Dossier {
     const contact = this.contact();
     if (contact)
       this.api.call('claimContact', { params: { id: contact.id } }).subscribe({
-        next: () => this.loaded.again(),
+        next: () => this.dossier.again(),
         error: (error: unknown) => {
           this.notices.problem(error);
-          this.loaded.again();
+          this.dossier.again();
         },
       });
   }
@@ -291,12 +288,12 @@ export class Dossier {
       .call('handOver', { params: { id: contact.id }, body: { version: contact.version, ownerId } }, changeId)
       .subscribe({
         next: (row) => {
-          this.loaded.again();
+          this.dossier.again();
           const words =
             ownerId === null
               ? $localize`${row.name} is in the pool.`
               : $localize`${row.name}:name: is with ${row.ownerName}:ownerName: now.`;
-          this.undo.offer(words, changeId, () => this.loaded.again());
+          this.undo.offer(words, changeId, () => this.dossier.again());
         },
         error: (error: unknown) => this.notices.problem(error),
       });
@@ -314,7 +311,7 @@ export class Dossier {
 
   protected changeRun(run: RunSummary, change: 'pause' | 'resume' | 'stop'): void {
     this.api.call('changeRun', { params: { id: run.id }, body: { version: run.version, change } }).subscribe({
-      next: () => this.loaded.again(),
+      next: () => this.dossier.again(),
       error: (error: unknown) => this.notices.problem(error),
     });
   }

@@ -7,9 +7,8 @@ const entry = (id: string, part: Partial<JournalEntry> = {}) =>
   anEntry({ id: id as JournalEntry['id'], body: `entry ${id}`, ...part });
 
 const show = async (role: 'rep' | 'manager' = 'rep'): Promise<Part<Journal>> => {
-  const part = await showPart(Journal, { role, inputs: { record: { kind: 'contact', id: 'maud' } } });
-  await part.answer('/api/journal', { entries: [entry('1'), entry('2')], before: 'place' });
-  return part;
+  const known = { entries: [entry('1'), entry('2')], before: 'place' };
+  return showPart(Journal, { role, inputs: { record: { kind: 'contact', id: 'maud' }, known } });
 };
 const bodies = (part: Part<Journal>) =>
   [...part.root.querySelectorAll('.body')].map((each) => each.textContent);
@@ -39,6 +38,8 @@ test('filters by kind, person and period are asked of the server; an empty answe
   expect(part.root.textContent).toContain('The filter hides everything.');
   await part.click(part.button('show all'));
   expect(part.asked('/api/journal').request.params.get('kinds')).toBeNull();
+  await part.click(part.button('hide removed'));
+  expect(bodies(part)).toEqual(['entry 1', 'entry 2']);
 });
 
 test('what was removed is not offered to a rep', async () => {

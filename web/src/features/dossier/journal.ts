@@ -5,13 +5,13 @@ import {
   effect,
   inject,
   input,
+  output,
   signal,
   untracked,
   viewChild,
 } from '@angular/core';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import type { CallOf, JournalEntry } from '@kettle/contract';
+import type { CallOf, JournalEntry, ReplyOf } from '@kettle/contract';
 import { journalKindLabel } from '@kettle/contract/labels';
 import { Api, problemOf } from '../../api/api';
 import { CurrentUser } from '../../services/current-user';
@@ -19,7 +19,6 @@ import { reading } from '../../api/reading';
 import { ChoiceField, labelled, named } from '../../kit/choice-field';
 import { DayField } from '../../kit/day-field';
 import { Failed } from '../../kit/states';
-import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
 import type { SubjectRecord } from '../../services/selected-record';
 import { PeopleWords } from '../fields/index';
@@ -37,7 +36,7 @@ const entriesWhenExpanded = 200;
   imports: [ChoiceField, DayField, MatButtonModule, JournalLines, NoteBox, Failed],
   template: `
     @if (mayWrite()) {
-      <kettle-note-box [record]="record()" (written)="first.again()" />
+      <kettle-note-box [record]="record()" (written)="written.emit()" />
     }
     <div class="filters">
       <button
@@ -87,9 +86,9 @@ const entriesWhenExpanded = 200;
       [showPerson]="record().kind !== 'contact'"
       [canEdit]="true"
       [isExpanded]="isExpanded()"
-      (changed)="first.again()"
+      (changed)="written.emit()"
     />
-    @if (entries().length === 0 && first.value()) {
+    @if (entries().length === 0 && page()) {
       <p class="soft">
         @if (hasFilter()) {
           <ng-container i18n>
@@ -148,6 +147,10 @@ export class Journal {
   protected readonly words = inject(PeopleWords);
   readonly record = input.required<SubjectRecord>();
   readonly mayWrite = input(true);
+  /** The newest page as nothing narrows it, read by whoever shows the journal; null until it is there. */
+  readonly known = input.required<ReplyOf<'listJournal'> | null>();
+  /** Something was written or changed: the newest page is out of date. */
+  readonly written = output();
 
   private readonly noteBox = viewChild(NoteBox);
   protected readonly labels = journalKindLabel;
@@ -174,16 +177,20 @@ export class Journal {
   protected readonly hasFilter = computed(() =>
     Boolean(this.kinds() || this.userId() || this.from() || this.to()),
   );
+  /** The newest page of what is asked for here. */
   protected readonly first = reading((query: Query) => this.api.call('listJournal', { query }));
   private readonly later = signal<{ entries: readonly JournalEntry[]; before: string | null } | null>(null);
   protected readonly entries = computed(() => [
-    ...(this.first.value()?.entries ?? []),
+    ...(this.page()?.entries ?? []),
     ...(this.later()?.entries ?? []),
   ]);
   protected readonly before = computed(() => {
     const later = this.later();
-    return later === null ? (this.first.value()?.before ?? null) : later.before;
+    return later === null ? (this.page()?.before ?? null) : later.before;
   });
+  /** Whether the page that is known is the one asked for. */
+  private readonly isPlain = computed(() => !this.hasFilter() && !this.withRemoved() && !this.isExpanded());
+  protected readonly page = computed(() => (this.isPlain() ? this.known() : this.first.value()));
   private readonly query = computed((): Query => {
     const { kind, id } = this.record();
     const about = { contact: { contactId: id }, deal: { dealId: id }, company: { companyId: id } }[kind];
@@ -201,17 +208,15 @@ export class Journal {
   constructor() {
     this.words.wake();
     effect(() => {
-      const query = this.query();
-      untracked(() => {
-        this.later.set(null);
-        this.first.read(query);
-      });
+      this.query();
+      untracked(() => this.later.set(null));
     });
-    // Whatever is changed writes into the journal what it was before.
-    inject(ChangeStream)
-      .of('journal', 'contact', 'company', 'deal', 'lead', 'agreement', 'run', 'file')
-      .pipe(takeUntilDestroyed())
-      .subscribe(() => this.first.again());
+    // A new first page says that something changed: what is narrowed is read again too.
+    effect(() => {
+      this.known();
+      const query = this.query();
+      if (!this.isPlain()) untracked(() => this.first.read(query));
+    });
   }
 
   protected showAll(): void {

@@ -1,0 +1,3 @@
+export const dossierEndpoints = {
+  getDossier: 'GET /api/dossier',
+} as const;
