@@ -58,6 +58,20 @@ test.each([
   expect(heard.sort()).toEqual([...expected].sort());
 });
 
+test('figures follow one’s own changes at once, and those of others together every half minute', async () => {
+  jest.useFakeTimers();
+  const counted: number[] = [];
+  const begun = Date.now();
+  stream.counted('contact').subscribe(() => counted.push(Math.round((Date.now() - begun) / 1000)));
+  for (let second = 0; second < 70; second += 5) {
+    tell('others', { contact: [String(second)] });
+    if (second === 40) tell('change', { topic: 'contact', ids: ['mine'] });
+    jest.advanceTimersByTime(5000);
+  }
+  jest.useRealTimers();
+  expect(counted).toEqual([30, 40, 60]);
+});
+
 test('many changes that come at once are heard once', async () => {
   for (let n = 0; n < 20; n += 1) tell('change', { topic: 'contact', ids: [String(n)] });
   await settled();

@@ -1,11 +1,12 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { ChangeNotice, ChangeTopic, OthersNotice } from '@kettle/contract';
-import { debounceTime, defer, filter, map, type Observable, Subject, tap } from 'rxjs';
+import { auditTime, debounceTime, defer, filter, map, merge, type Observable, Subject, tap } from 'rxjs';
 import { endpoints } from '@kettle/contract/endpoints';
 import { Api } from '../api/api';
 import { CurrentUser } from './current-user';
 
 const settleMillis = 120;
+const elsewhereEvery = 30_000;
 
 /** What is heard: of which topic, of which records and what they are about (null: of many), and whether it concerns whoever is signed in. */
 interface Heard {
@@ -87,6 +88,18 @@ export class ChangeStream {
       const shown = new Set(records());
       return ids.some((id) => shown.has(id));
     });
+  }
+
+  /**
+   * For figures over everybody's records: what is one's own at once, what others changed at most every half minute.
+   */
+  counted(...topics: ChangeTopic[]): Observable<unknown> {
+    return merge(this.mine(...topics), this.elsewhere(...topics));
+  }
+
+  /** What others changed, at most every half minute. */
+  elsewhere(...topics: ChangeTopic[]): Observable<unknown> {
+    return this.settled(topics, ({ isMine }) => !isMine).pipe(auditTime(elsewhereEvery));
   }
 
   private settled(

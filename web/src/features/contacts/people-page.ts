@@ -97,7 +97,7 @@ export class PeoplePage {
       untracked(() => this.standingRead.read(owner));
     });
     inject(ChangeStream)
-      .of('contact', 'journal', 'import', 'setting')
+      .counted('contact', 'journal', 'import', 'setting')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.standingRead.again());
     this.words.wake();

@@ -32,7 +32,7 @@ export class PeopleWords {
   constructor() {
     const stream = inject(ChangeStream);
     stream
-      .of('contact', 'journal', 'import', 'setting')
+      .counted('contact', 'journal', 'import', 'setting')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.standingRead.again());
     stream

@@ -1,7 +1,17 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import type { GridCount } from '@kettle/contract';
-import { catchError, debounceTime, forkJoin, map, type Observable, of, Subject, switchMap } from 'rxjs';
+import {
+  catchError,
+  debounceTime,
+  forkJoin,
+  map,
+  merge,
+  type Observable,
+  of,
+  Subject,
+  switchMap,
+} from 'rxjs';
 import { type ApiProblem, problemOf } from '../../api/api';
 import { ChangeStream } from '../../services/change-stream';
 import { type GridQuery, type GridRow, GridSpec } from './grid-spec';
@@ -71,10 +81,19 @@ export class GridStore<Row extends GridRow = GridRow> {
     this.scrolled
       .pipe(debounceTime(settleMillis), takeUntilDestroyed())
       .subscribe((pages) => this.readMissing(pages));
-    inject(ChangeStream)
-      .of(...this.spec.topics)
-      .pipe(takeUntilDestroyed())
+    const stream = inject(ChangeStream);
+    const { topics } = this.spec;
+    // One's own changes and those of rows that are here are seen at once; what others change elsewhere is counted now and then.
+    merge(
+      stream.mine(...topics),
+      stream.about(() => this.known().map(({ id }) => id), ...topics),
+    )
+      .pipe(debounceTime(0), takeUntilDestroyed())
       .subscribe(() => this.again());
+    stream
+      .elsewhere(...topics)
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.recount());
   }
 
   show(query: GridQuery): void {
@@ -85,6 +104,22 @@ export class GridStore<Row extends GridRow = GridRow> {
 
   again(): void {
     this.asked.next({ query: this.query(), pages: this.shown });
+  }
+
+  /** When there are more or fewer than before, the list is read again. */
+  private recount(): void {
+    const { sort: _, ...which } = this.query();
+    const query = this.query();
+    this.spec.count(which).subscribe({
+      next: (now) => {
+        if (query !== this.query()) return;
+        const was = this.counted();
+        if (now.found !== was?.found) this.again();
+        else this.counted.set(now);
+      },
+      // The rows say it when the server is away.
+      error: () => undefined,
+    });
   }
 
   /** The row at a place of the list, or null while it is read. */

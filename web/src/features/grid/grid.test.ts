@@ -2,9 +2,10 @@ import { Component, inject, Injectable } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ContactRow, FilterGroup } from '@kettle/contract';
 import { gridFields } from '@kettle/contract/grids/people';
-import { map } from 'rxjs';
+import { map, Subject } from 'rxjs';
 import { isUnavailable, aCount, aRow, type Part, showPart } from '../../../testing/part';
 import { Api } from '../../api/api';
+import { ChangeStream } from '../../services/change-stream';
 import { CellEditor } from './cell-editor';
 import { columnsOf } from './columns';
 import { askedOnly, FilterBuilder } from './filter-builder';
@@ -103,6 +104,45 @@ describe('the cell editor', () => {
     const two = await edit('tags', { tags: ['steam'] });
     two.press('Enter');
     expect(two.said).toEqual(['left']);
+  });
+});
+
+describe('what others change', () => {
+  const show = async () => {
+    const [mine, about, elsewhere] = [new Subject<never>(), new Subject<never>(), new Subject<never>()];
+    jest.spyOn(ChangeStream.prototype, 'mine').mockReturnValue(mine);
+    jest.spyOn(ChangeStream.prototype, 'about').mockReturnValue(about);
+    jest.spyOn(ChangeStream.prototype, 'elsewhere').mockReturnValue(elsewhere);
+    @Component({ template: '' })
+    class Page {
+      readonly store = inject<GridStore<ContactRow>>(GridStore);
+    }
+    const part = await showPart(Page, { providers });
+    part.shown.store.show({});
+    await part.answer('/api/contacts/count', aCount(2));
+    await part.answer('/api/contacts', { rows: rows(0, 2) });
+    const asked = async (by: Subject<never>) => {
+      by.next(undefined as never);
+      await part.pass(10);
+      return part.server.match(() => true).map(({ request }) => request.url);
+    };
+    return { part, mine, about, elsewhere, asked };
+  };
+  afterEach(() => jest.restoreAllMocks());
+
+  test('is read again at once where it is on screen or one’s own, and else only counted', async () => {
+    const { mine, about, elsewhere, asked } = await show();
+    expect(await asked(about)).toEqual(['/api/contacts/count', '/api/contacts']);
+    expect(await asked(mine)).toEqual(['/api/contacts/count', '/api/contacts']);
+    expect(await asked(elsewhere)).toEqual(['/api/contacts/count']);
+  });
+
+  test('is read again when the count says that there are more', async () => {
+    const { part, elsewhere } = await show();
+    elsewhere.next(undefined as never);
+    await part.pass(10);
+    await part.answer('/api/contacts/count', aCount(3));
+    expect(part.asked('/api/contacts')).toBeDefined();
   });
 });
 
