@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { instant } from './values';
 
 export const changeTopic = z.enum([
   'contact',
@@ -50,4 +51,5 @@ export const everybodysTopics: readonly ChangeTopic[] = [
 ];
 
 /** Where a stream of changes goes on: the last change that is already known. */
-export const changesAfter = z.object({ after: z.uuid().optional() });
+/** Where a new page goes on: the newest change, and when it was known by the database's clock. */
+export const changesAfter = z.object({ after: z.uuid().optional(), knownAt: instant.optional() });

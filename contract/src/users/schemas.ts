@@ -57,7 +57,7 @@ export const session = z.object({
   /** How long a step by each channel takes, unless it is said. */
   minutes: minutesByChannel,
   /** The newest change known at the reply: the stream of changes goes on from it, so that nothing between the two is missed. */
-  lastChange: z.uuid().nullable(),
+  lastChange: z.object({ id: z.uuid(), knownAt: instant }).nullable(),
   rights: z.object({
     /** Whose records may be changed, beside one's own and nobody's; null for everybody's. */
     changes: z.array(userId).nullable(),

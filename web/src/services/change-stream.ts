@@ -30,8 +30,9 @@ export class ChangeStream {
   open(): void {
     if (this.source !== null || typeof EventSource === 'undefined') return;
     const path = endpoints.changes.split(' ')[1]!;
-    const after = this.user.session()?.lastChange;
-    const source = new EventSource(after ? `${path}?after=${after}` : path);
+    const last = this.user.session()?.lastChange;
+    const from = last ? `?after=${last.id}&knownAt=${encodeURIComponent(last.knownAt)}` : '';
+    const source = new EventSource(path + from);
     this.source = source;
     source.addEventListener('change', (event) => {
       const { topic, ids } = JSON.parse((event as MessageEvent<string>).data) as ChangeNotice;

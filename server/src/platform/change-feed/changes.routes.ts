@@ -52,9 +52,10 @@ export function streamChanges(
       clearInterval(heartbeat);
     });
     // A browser that comes back by itself names what it heard last; a new page, what was newest when it began.
-    const last = changesAfter.shape.after.safeParse(request.get('last-event-id') ?? query.after).data;
+    const heard = changesAfter.shape.after.safeParse(request.get('last-event-id')).data;
+    const last = heard ?? query.after;
     if (last !== undefined) {
-      const missed = await feed.since(last);
+      const missed = await feed.since(last, heard === undefined ? query.knownAt : undefined);
       if (missed === null) response.write('event: resync\ndata: {}\n\n');
       else missed.forEach(send);
     }

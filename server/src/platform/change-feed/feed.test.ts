@@ -1,6 +1,7 @@
 import { get, type IncomingMessage } from 'node:http';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import type { Session } from '@kettle/contract';
 import { pino } from 'pino';
 import { makeApp } from '../../app';
 import { openDatabase, type Database } from '../database/database';
@@ -68,6 +69,7 @@ async function until(isSo: () => boolean): Promise<void> {
   expect(isSo()).toBe(true);
 }
 
+const afterOf = (last: Session['lastChange']) => `?after=${last!.id}&knownAt=${last!.knownAt}`;
 const idsOf = (text: string) => [...text.matchAll(/^id: (\S+)$/gm)].map((found) => found[1]!);
 
 test('a change made on one server reaches a browser on the other, once', async () => {
@@ -113,8 +115,20 @@ test('a page that has just begun is told what changed since it asked who is sign
   await aContact(rep);
   const { lastChange } = await rep.ok('session');
   const between = await aContact(rep);
-  const stream = await listen(undefined, `?after=${lastChange}`);
+  const stream = await listen(undefined, afterOf(lastChange));
   await until(() => stream.text().includes(between.id));
+  stream.close();
+});
+
+test('and of nothing that was long known by then, so that it does not read all again', async () => {
+  const { database } = installation.services;
+  const known = await aContact(rep);
+  await database.change('UPDATE event SET at = at - INTERVAL 60 SECOND');
+  const { lastChange } = await rep.ok('session');
+  const between = await aContact(rep);
+  const stream = await listen(undefined, afterOf(lastChange));
+  await until(() => stream.text().includes(between.id));
+  expect(stream.text()).not.toContain(known.id);
   stream.close();
 });
 

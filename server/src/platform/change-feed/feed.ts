@@ -1,7 +1,7 @@
 import { EventEmitter } from 'node:events';
 import type { ChangeNotice, ChangeTopic } from '@kettle/contract';
 import type { Database } from '../database/database';
-import { textsOf } from '../database/values';
+import { instantOf, sqlInstant, textsOf } from '../database/values';
 import { bytesOf, idOf, idOrNull } from '../ids';
 import type { Row } from '../database/schema.generated';
 
@@ -90,27 +90,30 @@ export class ChangeFeed {
     this.seen.clear();
   }
 
-  /** What came after an event, oldest first; null when it is not known. */
-  async since(id: string): Promise<StampedNotice[] | null> {
+  /**
+   * What came after an event, oldest first; null when it is not known. A change may be seen later than one that was written after it, by
+   * some seconds: they are told again, those before the event or, where it is said when it was known, those before that moment.
+   */
+  async since(id: string, knownAt: string | null = null): Promise<StampedNotice[] | null> {
     const [last] = await this.database.rows<Row<'event', 'at'>>('SELECT at FROM event WHERE id = :id', {
       id: bytesOf(id),
     });
     if (!last) return null;
     const rows = await this.database.rows<EventRow>(
       `SELECT ${columns} FROM event
-        WHERE told = 1 AND at >= :at - INTERVAL ${overlapSeconds} SECOND AND id <> :id
+        WHERE told = 1 AND at >= COALESCE(:knownAt, :at) - INTERVAL ${overlapSeconds} SECOND AND id <> :id
         ORDER BY at, id LIMIT 2000`,
-      { at: last.at, id: bytesOf(id) },
+      { at: last.at, knownAt: knownAt === null ? null : sqlInstant(knownAt), id: bytesOf(id) },
     );
     return this.noticesOf(rows);
   }
 
-  /** The newest change there is, to go on from. */
-  async newest(): Promise<string | null> {
-    const [row] = await this.database.rows<Row<'event', 'id'>>(
-      'SELECT id FROM event WHERE told = 1 ORDER BY at DESC, id DESC LIMIT 1',
+  /** The newest change there is, to go on from, and the moment of the question by the database's clock. */
+  async newest(): Promise<{ readonly id: string; readonly knownAt: string } | null> {
+    const [row] = await this.database.rows<Row<'event', 'id'> & { known_at: string }>(
+      'SELECT id, NOW(3) AS known_at FROM event WHERE told = 1 ORDER BY at DESC, id DESC LIMIT 1',
     );
-    return row === undefined ? null : idOf(row.id);
+    return row === undefined ? null : { id: idOf(row.id), knownAt: instantOf(row.known_at) };
   }
 
   private async markAllSeen(): Promise<void> {
