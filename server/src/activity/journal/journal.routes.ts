@@ -21,7 +21,7 @@ export function journalRoutes(services: Services): Pick<Handlers, Names> {
     listJournal: ({ query, who }) => {
       // What was removed is for whoever answers for others.
       if (query.removed === 'yes' && who.role === 'rep') throw new Problem('not-allowed');
-      return readJournal(services.database, query, who.zone);
+      return services.database.together((db) => readJournal(db, query, who.zone));
     },
     writeNote: async ({ who, body }) => {
       await work(services, who, (w) => addNote(w, body));

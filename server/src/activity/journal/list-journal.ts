@@ -3,7 +3,7 @@ import { addDays, localMoment } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable, SqlValue } from '../../platform/database/database';
 import { instantOf, instantOrNull, textsOf, sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOf, idOrNull } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
 interface EntryRow extends Row<
@@ -31,9 +31,10 @@ interface EntryRow extends Row<
   company_name: string | null;
   deal_name: string | null;
   removed_by_name: string | null;
-  people: string | null;
-  comments: string | null;
 }
+
+type PersonRow = { entry_id: IdBytes; name: string } & Row<'contact', 'id'>;
+type CommentRow = { user_name: string } & Row<'entry_comment', 'entry_id' | 'id' | 'created_at' | 'body'>;
 
 type Query = z.output<typeof listJournal>;
 
@@ -59,7 +60,7 @@ export async function readJournal(db: Queryable, query: Query, zone = 'UTC') {
        JOIN journal_entry j ON j.id = k.id ${entryJoins} ORDER BY k.at DESC, k.id DESC`,
     parameters,
   );
-  const entries = rows.slice(0, query.limit).map(entryOf);
+  const entries = await entriesOf(db, rows.slice(0, query.limit));
   const last = entries.at(-1);
   return { entries, before: rows.length > query.limit && last ? `${last.at}~${last.id}` : null };
 }
@@ -100,13 +101,7 @@ function readPlace(before: string | undefined): { at: string; id: string } | nul
 const entryColumns = `j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.is_rich, j.done, j.user_id,
   u.name AS user_name, j.contact_id, c.display_name AS contact_name,
   j.company_id, co.name AS company_name, j.deal_id, d.name AS deal_name, j.edited_at, j.removed_at,
-  r.name AS removed_by_name, j.version,
-  (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(pc.id)), 'name', pc.display_name)
-        ORDER BY pc.sort_name, pc.id)
-   FROM entry_person p JOIN contact pc ON pc.id = p.contact_id WHERE p.entry_id = j.id) AS people,
-  (SELECT JSON_ARRAYAGG(JSON_OBJECT('id', LOWER(HEX(m.id)), 'user', mu.name, 'at', m.created_at, 'body', m.body)
-        ORDER BY m.created_at, m.id)
-   FROM entry_comment m JOIN app_user mu ON mu.id = m.user_id WHERE m.entry_id = j.id) AS comments`;
+  r.name AS removed_by_name, j.version`;
 const entryJoins = `LEFT JOIN app_user u ON u.id = j.user_id
   LEFT JOIN app_user r ON r.id = j.removed_by
   LEFT JOIN contact c ON c.id = j.contact_id
@@ -121,17 +116,38 @@ export async function readEntries(db: Queryable, ids: readonly Buffer[]): Promis
     { ids },
   );
   const byId = new Map(rows.map((row) => [row.id.toString('hex'), row]));
-  return ids.flatMap((id) => {
-    const key = id.toString('hex');
-    const row = byId.get(key);
-    return row ? entryOf(row) : [];
+  return entriesOf(
+    db,
+    ids.flatMap((id) => byId.get(id.toString('hex')) ?? []),
+  );
+}
+
+/**
+ * Entries with who else was there and what was commented. Both are asked of the whole page at once: asked of each entry they cost more than
+ * all the rest of it.
+ */
+async function entriesOf(db: Queryable, rows: readonly EntryRow[]): Promise<JournalEntry[]> {
+  if (rows.length === 0) return [];
+  const of = { ids: rows.map(({ id }) => id) };
+  const [people, comments] = await Promise.all([
+    db.rows<PersonRow>(
+      `SELECT p.entry_id, c.id, c.display_name AS name FROM entry_person p JOIN contact c ON c.id = p.contact_id
+        WHERE p.entry_id IN (:ids) ORDER BY c.sort_name, c.id`,
+      of,
+    ),
+    db.rows<CommentRow>(
+      `SELECT m.entry_id, m.id, u.name AS user_name, m.created_at, m.body FROM entry_comment m JOIN app_user u ON u.id = m.user_id
+        WHERE m.entry_id IN (:ids) ORDER BY m.created_at, m.id`,
+      of,
+    ),
+  ]);
+  return rows.map((row) => {
+    const isOf = ({ entry_id: id }: { readonly entry_id: IdBytes }) => id.equals(row.id);
+    return entryOf(row, people.filter(isOf), comments.filter(isOf));
   });
 }
 
-const listOf = <Item>(json: string | null) => (json === null ? [] : (JSON.parse(json) as Item[]));
-const idOfHex = <Id extends string>(hex: string) => idOf<Id>(Buffer.from(hex, 'hex'));
-
-function entryOf(row: EntryRow): JournalEntry {
+function entryOf(row: EntryRow, people: readonly PersonRow[], comments: readonly CommentRow[]): JournalEntry {
   return {
     id: idOf(row.id),
     at: instantOf(row.at),
@@ -151,17 +167,14 @@ function entryOf(row: EntryRow): JournalEntry {
     companyName: row.company_name,
     dealId: idOrNull(row.deal_id),
     dealName: row.deal_name,
-    people: listOf<{ id: string; name: string }>(row.people).map(({ id, name }) => ({
-      id: idOfHex<ContactId>(id),
-      name,
-    })),
+    people: people.map(({ id, name }) => ({ id: idOf<ContactId>(id), name })),
     editedAt: instantOrNull(row.edited_at),
     removedAt: instantOrNull(row.removed_at),
     removedByName: row.removed_by_name,
-    comments: listOf<{ id: string; user: string; at: string; body: string }>(row.comments).map((each) => ({
-      id: idOfHex(each.id),
-      userName: each.user,
-      at: instantOf(each.at.slice(0, 23)),
+    comments: comments.map((each) => ({
+      id: idOf(each.id),
+      userName: each.user_name,
+      at: instantOf(each.created_at),
       body: each.body,
     })),
     version: row.version,
