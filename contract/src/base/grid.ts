@@ -89,6 +89,8 @@ export const gridPage = {
   group: grouping.optional(),
   /** How many rows of the list lie before the page. */
   after: z.coerce.number().int().min(0).max(1_000_000).default(0),
+  /** Whether what is counted of each record comes with its row: where no column shows it, it need not be looked up. */
+  counted: z.enum(['yes', 'no']).default('yes'),
 };
 
 /** A view as a file: its columns in their order, of all it finds or of the picked ones. */

@@ -20,6 +20,17 @@ const countedOf = async (name: string, by = rep) => {
   });
   return rows[0]?.counted;
 };
+test('it comes with its row unless it is not asked for', async () => {
+  await aContact(rep, { givenName: 'Quentin', familyName: 'Brock' });
+  const read = async (part: object) => {
+    const filter = rules({ field: 'name', ask: 'has', value: 'quentin' });
+    return (await rep.ok('listContacts', { query: { filter, ...part } })).rows[0]!;
+  };
+  const { counted, ...row } = await read({});
+  expect(counted).toMatchObject({ 'call-many': 0 });
+  expect(await read({ counted: 'no' })).toEqual(row);
+});
+
 const stored = async () => {
   const all = [];
   for (const table of ['contact_count', 'company_count', 'deal_count'])

@@ -20,7 +20,8 @@ interface View {
   readonly group?: string | undefined;
 }
 
-type Page<Query> = Query & View & { readonly after: number; readonly limit: number };
+type Page<Query> = Query &
+  View & { readonly after: number; readonly limit: number; readonly counted?: 'yes' | 'no' };
 type Export<Query> = Query &
   View & { readonly columns: string; readonly ids?: readonly string[] | undefined };
 
@@ -73,13 +74,17 @@ export function listRoutes<Query, Row>(services: Services, list: RecordList<Quer
       setting,
     );
   /** With what is counted of them, where the list is of such records. */
-  const rowsOf = async (ids: readonly IdBytes[], setting: FilterSetting): Promise<Row[]> => {
+  const rowsOf = async (
+    ids: readonly IdBytes[],
+    setting: FilterSetting,
+    withCounted = true,
+  ): Promise<Row[]> => {
     const reader = { ...readAt(services, setting.who), who: setting.who };
-    if (list.counts === undefined) return list.rows(database, ids, reader);
-    const [rows, counted] = await Promise.all([
-      list.rows(database, ids, reader),
-      readCounted(database, list.counts, ids, setting),
-    ]);
+    const { counts } = list;
+    if (counts === undefined || !withCounted) return database.together((db) => list.rows(db, ids, reader));
+    const [rows, counted] = await database.together((db) =>
+      Promise.all([list.rows(db, ids, reader), readCounted(db, counts, ids, setting)]),
+    );
     return rows.map((row) => ({
       ...row,
       counted: counted.get((row as { id: string }).id.replaceAll('-', '')) ?? {},
@@ -88,7 +93,7 @@ export function listRoutes<Query, Row>(services: Services, list: RecordList<Quer
   return {
     page: async ({ query, who }: Asked<Page<Query>>): Promise<{ rows: Row[] }> => {
       const setting = await settingOf(query, who);
-      return { rows: await rowsOf(await idsOf(query, setting), setting) };
+      return { rows: await rowsOf(await idsOf(query, setting), setting, query.counted !== 'no') };
     },
     count: async ({ query, who }: Asked<Query & View>): Promise<GridCount> => {
       const setting = await settingOf(query, who);

@@ -75,7 +75,10 @@ export abstract class GridSpec<Row extends GridRow = GridRow> {
   linkOf(_row: Row, _key: string): readonly string[] | null {
     return null;
   }
-  abstract rows(query: GridQuery, page: { after: number; limit: number }): Observable<readonly Row[]>;
+  abstract rows(
+    query: GridQuery,
+    page: { after: number; limit: number; counted?: 'no' },
+  ): Observable<readonly Row[]>;
   abstract count(query: GridQuery): Observable<GridCount>;
   /** What a change of a cell writes; left out, no cell can be changed. */
   change?(row: Row, cell: string, value: CellValue, changeId: string): Observable<Partial<Row>>;

@@ -44,6 +44,7 @@ export class GridStore<Row extends GridRow = GridRow> {
   private readonly scrolled = new Subject<readonly number[]>();
   private readonly reading = new Set<number>();
   private shown: readonly number[] = [0];
+  private withCounted = true;
 
   readonly problem = this.failed.asReadonly();
   readonly count = this.counted.asReadonly();
@@ -96,7 +97,9 @@ export class GridStore<Row extends GridRow = GridRow> {
       .subscribe(() => this.recount());
   }
 
-  show(query: GridQuery): void {
+  /** @param withCounted whether a column shows what is counted of a record */
+  show(query: GridQuery, withCounted = true): void {
+    this.withCounted = withCounted;
     this.query.set(query);
     this.shown = [0];
     this.asked.next({ query, pages: [0] });
@@ -186,7 +189,11 @@ export class GridStore<Row extends GridRow = GridRow> {
 
   private readPage(query: GridQuery, page: number): Observable<[number, readonly Row[]]> {
     return this.spec
-      .rows(query, { after: page * pageRows, limit: pageRows })
+      .rows(query, {
+        after: page * pageRows,
+        limit: pageRows,
+        ...(!this.withCounted && { counted: 'no' }),
+      })
       .pipe(map((rows) => [page, rows] as [number, readonly Row[]]));
   }
 

@@ -120,10 +120,11 @@ export class GridTools<Row extends GridRow> {
   constructor() {
     effect(() => {
       const query = this.view.query();
+      const withCounted = this.view.columns().some(({ isCounted }) => isCounted === true);
       if (!this.isGrid()) return;
       untracked(() => {
         this.picks.isAll.set(false);
-        this.store.show(query);
+        this.store.show(query, withCounted);
       });
     });
   }

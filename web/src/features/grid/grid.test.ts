@@ -1,4 +1,4 @@
-import { Component, inject, Injectable } from '@angular/core';
+import { Component, inject, Injectable, signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import type { ContactRow, FilterGroup } from '@kettle/contract';
 import { gridFields } from '@kettle/contract/grids/people';
@@ -307,6 +307,15 @@ describe('the grid', () => {
     await part.pass(50);
     return part;
   };
+  test('asks for what is counted only when a column shows it', async () => {
+    const part = await showPart(Page);
+    const countedOf = () => part.asked('/api/contacts').request.params.get('counted');
+    expect(countedOf()).toBe('no');
+    part.shown.view.follow(signal({ cols: 'name,call-many' }));
+    await part.settle();
+    expect(countedOf()).toBeNull();
+  });
+
   const said = (element: Element | null) => element?.textContent.replace(/\s+/g, ' ').trim() ?? '';
   const press = async (part: Part<unknown>, key: string) => {
     window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
