@@ -1,4 +1,12 @@
 export { planTask } from './plan-task';
 export { tasksFeature } from './feature';
 export { repeatTask } from './repeat-task';
-export { insertTask, insertTasks, openTasks, promisedInstant, readTask, type NewTask, type Task } from './tasks';
+export {
+  insertTask,
+  insertTasks,
+  openTasks,
+  promisedInstant,
+  readTask,
+  type NewTask,
+  type Task,
+} from './tasks';
