@@ -40,29 +40,41 @@ type Query = z.output<typeof listJournal>;
 
 /**
  * The newest entries first; `before` is where the page before ended. A contact's journal holds its own entries and those it
- * shares. Ids come from one index each (journal_contact, entry_person_time, journal_company, journal_deal), their rows with them.
+ * shares. Each comes from one index (journal_contact, entry_person_time, journal_company, journal_deal): as one statement with a UNION they
+ * take half as long again.
  */
 export async function readJournal(db: Queryable, query: Query, zone = 'UTC') {
   const parameters: Record<string, SqlValue> = { id: subjectOf(query)[1] };
   const wheres = conditionsOf(query, zone, parameters);
   const limit = query.limit + 1;
-  const own = (column: string) =>
-    `SELECT j.id, j.at FROM journal_entry j WHERE ${column} = :id ${wheres('j.at', 'j.id')} ORDER BY j.at DESC, j.id DESC LIMIT ${limit}`;
-  const sources = [own(subjectOf(query)[0])];
-  if (query.contactId !== undefined)
-    sources.push(
-      `SELECT p.entry_id AS id, p.at FROM entry_person p JOIN journal_entry j ON j.id = p.entry_id
-        WHERE p.contact_id = :id ${wheres('p.at', 'p.entry_id')} ORDER BY p.at DESC, p.entry_id DESC LIMIT ${limit}`,
-    );
-  const rows = await db.rows<EntryRow>(
-    `SELECT ${entryColumns}
-       FROM (${sources.map((source) => `(${source})`).join(' UNION ')} ORDER BY at DESC, id DESC LIMIT ${limit}) k
-       JOIN journal_entry j ON j.id = k.id ${entryJoins} ORDER BY k.at DESC, k.id DESC`,
-    parameters,
-  );
+  const [column] = subjectOf(query);
+  const [own, shared] = await Promise.all([
+    db.rows<EntryRow>(
+      `SELECT ${entryColumns} FROM journal_entry j ${entryJoins} WHERE ${column} = :id ${wheres('j.at', 'j.id')}
+        ORDER BY j.at DESC, j.id DESC LIMIT ${limit}`,
+      parameters,
+    ),
+    query.contactId === undefined
+      ? []
+      : db.rows<EntryRow>(
+          `SELECT ${entryColumns} FROM entry_person p JOIN journal_entry j ON j.id = p.entry_id ${entryJoins}
+            WHERE p.contact_id = :id ${wheres('p.at', 'p.entry_id')} ORDER BY p.at DESC, p.entry_id DESC LIMIT ${limit}`,
+          parameters,
+        ),
+  ]);
+  const rows = merged(own, shared).slice(0, limit);
   const entries = await entriesOf(db, rows.slice(0, query.limit));
   const last = entries.at(-1);
   return { entries, before: rows.length > query.limit && last ? `${last.at}~${last.id}` : null };
+}
+
+/** Both newest first, each entry once. */
+function merged(own: readonly EntryRow[], shared: readonly EntryRow[]): EntryRow[] {
+  if (shared.length === 0) return [...own];
+  const all = new Map([...own, ...shared].map((row) => [row.id.toString('hex'), row]));
+  return [...all.values()].sort((one, other) =>
+    one.at === other.at ? other.id.compare(one.id) : one.at < other.at ? 1 : -1,
+  );
 }
 
 function subjectOf(query: Query): [string, Buffer | null] {

@@ -10,7 +10,7 @@ import { readDeal } from '../../processes/deals/index';
 import { readLead } from '../../processes/leads/index';
 import { readCompany } from '../../records/companies/index';
 import { contactIdOf, readContact } from '../../records/contacts/index';
-import { assertReadable, reachParameters, withinReach } from '../../records/rights/index';
+import { assertReadable, isLimited, reachParameters, withinReach } from '../../records/rights/index';
 import { readAt, type SignedIn } from '../../records/users/index';
 
 type About = z.output<typeof getDossier>;
@@ -109,7 +109,7 @@ async function countOfPerson(db: Queryable, who: SignedIn, id: string): Promise<
        (SELECT COUNT(*) FROM (SELECT id FROM deal WHERE contact_id = :id AND archived_at IS NULL
           UNION SELECT p.deal_id FROM deal_person p JOIN deal e ON e.id = p.deal_id AND e.archived_at IS NULL WHERE p.contact_id = :id
           UNION SELECT e.id FROM deal e JOIN contact k ON k.company_id = e.company_id WHERE k.id = :id) AS near
-         JOIN deal d ON d.id = near.id WHERE ${withinReach(who, 'deal', 'd')}) AS deals,
+         ${isLimited(who, 'deal', 'reads') ? `JOIN deal d ON d.id = near.id WHERE ${withinReach(who, 'deal', 'd')}` : ''}) AS deals,
        IF(c.company_id IS NULL,
          (SELECT COUNT(*) FROM agreement a WHERE a.contact_id = c.id AND ${withinReach(who, 'agreement', 'a')}),
          (SELECT COUNT(*) FROM agreement a WHERE a.company_id = c.company_id AND ${withinReach(who, 'agreement', 'a')})) AS agreements,
