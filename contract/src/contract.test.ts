@@ -96,6 +96,7 @@ describe('requests', () => {
       after: 0,
       owner: 'all',
       limit: 20,
+      counted: 'yes',
     });
     expect(listContacts.safeParse({ limit: '5000' }).success).toBe(false);
     expect(listContacts.safeParse({ sort: 'shoe size' }).success).toBe(false);

@@ -163,6 +163,38 @@ describe('zones', () => {
     }
   };
 
+  const hour = 60 * 60_000;
+  const runtimeOffsets = new Map<string, Intl.DateTimeFormat>();
+  /** What the runtime's own database says, without our code. */
+  const runtimeOffset = (at: number, zone: string): number => {
+    const format =
+      runtimeOffsets.get(zone) ??
+      new Intl.DateTimeFormat('en-GB', { timeZone: zone, timeZoneName: 'longOffset' });
+    runtimeOffsets.set(zone, format);
+    const name = format.formatToParts(at).find(({ type }) => type === 'timeZoneName')!.value;
+    const [, sign, hours, minutes = '0'] = /GMT(?:([+-])(\d\d):(\d\d))?/.exec(name)!;
+    return (sign === '-' ? -1 : 1) * (Number(hours ?? 0) * 60 + Number(minutes));
+  };
+  /**
+   * Runtime and reference carry the database of different months: Moldova's changes since 2022 were only put right in 2026. Where they
+   * differ about the hours around a day, there is nothing to hold our reckoning against.
+   */
+  const areOfOneMind = (day: string, zone: string): boolean => {
+    const noon = Date.parse(`${day}T12:00:00.000Z`);
+    return Array.from({ length: 80 }, (_, n) => noon + (n - 40) * hour).every(
+      (at) => runtimeOffset(at, zone) === -moment.tz.zone(zone)!.utcOffset(at),
+    );
+  };
+
+  test('a zone about which the two databases differ is known as such, and others are not', () => {
+    expect(areOfOneMind('2026-07-01', 'Europe/London')).toBe(true);
+    expect(areOfOneMind('2026-03-29', 'Europe/London')).toBe(true);
+    expect(areOfOneMind('2021-03-28', 'Europe/Chisinau')).toBe(true);
+    // Whichever of the two is newer: both changed their clocks on that day.
+    expect(runtimeOffset(Date.UTC(2022, 2, 26), 'Europe/Chisinau')).toBe(120);
+    expect(runtimeOffset(Date.UTC(2022, 2, 28), 'Europe/Chisinau')).toBe(180);
+  });
+
   test('Samoa: summer time that began at midnight in 2010, and no 30 December 2011', () => {
     for (const first of ['2010-09-25', '2011-04-01', '2011-09-23', '2011-12-29', '2012-03-31'])
       for (const after of [0, 1, 2]) sameAsMoment(addDays(first, after), 'Pacific/Apia');
@@ -173,17 +205,23 @@ describe('zones', () => {
   test('every zone that the runtime knows, on days of thirty years and around its changes', () => {
     const zones = Intl.supportedValuesOf('timeZone').filter((zone) => moment.tz.zone(zone) !== null);
     expect(zones.length).toBeGreaterThan(400);
+    const different = new Set<string>();
+    const compare = (day: string, zone: string) => {
+      if (areOfOneMind(day, zone)) sameAsMoment(day, zone);
+      else different.add(zone);
+    };
     fc.assert(
       fc.property(fc.constantFrom(...zones), fc.integer({ min: 0, max: 9000 }), (zone, n) => {
-        sameAsMoment(addDays('2000-01-01', n), zone);
+        compare(addDays('2000-01-01', n), zone);
         const changes = (moment.tz.zone(zone)?.untils ?? []).filter(
           (at) => at > Date.UTC(2000, 0, 1) && at < Date.UTC(2026, 0, 1),
         );
         const change = changes[n % Math.max(1, changes.length)];
-        if (change !== undefined) sameAsMoment(localDate(new Date(change).toISOString(), zone), zone);
+        if (change !== undefined) compare(localDate(new Date(change).toISOString(), zone), zone);
       }),
-      { numRuns: 60 },
+      { numRuns: 60, examples: [['Europe/Chisinau', 3372]] },
     );
+    expect(different.size).toBeLessThan(6);
   });
 });
 
