@@ -73,6 +73,10 @@ export class DossierReading {
       : this.api.call('listRuns', { query: { contactId } as never }).pipe(map(({ runs }) => runs)),
   );
   private readonly tabs = [this.deals, this.people, this.agreements, this.runs];
+  /** Why what is behind a tab that is open could not be read. */
+  readonly tabProblem = computed(
+    () => this.tabs.map((tab) => tab.problem()).find((each) => each !== null) ?? null,
+  );
 
   open(record: RecordRef): void {
     this.record.set(record);
@@ -122,7 +126,10 @@ export class DossierReading {
       if (whom !== null) read.read(whom);
     };
     return {
-      state: read.state,
+      problem: computed(() => {
+        const state = read.state();
+        return isWanted() && state.kind === 'failed' ? state.problem : null;
+      }),
       value: computed(() => (isWanted() ? read.value() : null)),
       want: () => {
         if (isWanted()) return;

@@ -171,6 +171,19 @@ describe('what is read', () => {
     await answerAll(part, {});
   });
 
+  test('behind a tab that cannot be read says so, and is asked for again', async () => {
+    const part = await showPart(Dossier, { inputs: { record: person } });
+    await answerAll(part, {});
+    const tabs = [...part.root.querySelectorAll<HTMLElement>('[role=tab]')];
+    await part.click(tabs.find((each) => each.textContent.includes('Agreements'))!);
+    await part.refuse('/api/agreements', { status: 500, code: 'failed', detail: 'Too many at once just now.' });
+    expect(said(part.root)).toContain('Too many at once just now.');
+    await part.click(part.button(/again/i));
+    await answerAll(part, { agreements: [anAgreement()] });
+    expect(said(part.root)).toContain('Yearly service');
+    expect(said(part.root)).not.toContain('Too many at once');
+  });
+
   test('what a refused reading was for is asked for with the next one', async () => {
     const changes = new Subject<ReadonlySet<ChangeTopic>>();
     jest.spyOn(ChangeStream.prototype, 'about').mockReturnValue(changes);
