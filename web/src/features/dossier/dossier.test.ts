@@ -176,7 +176,11 @@ describe('what is read', () => {
     await answerAll(part, {});
     const tabs = [...part.root.querySelectorAll<HTMLElement>('[role=tab]')];
     await part.click(tabs.find((each) => each.textContent.includes('Agreements'))!);
-    await part.refuse('/api/agreements', { status: 500, code: 'failed', detail: 'Too many at once just now.' });
+    await part.refuse('/api/agreements', {
+      status: 500,
+      code: 'failed',
+      detail: 'Too many at once just now.',
+    });
     expect(said(part.root)).toContain('Too many at once just now.');
     await part.click(part.button(/again/i));
     await answerAll(part, { agreements: [anAgreement()] });
