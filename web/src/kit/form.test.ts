@@ -275,3 +275,25 @@ test('a list that is opened before its choices came says so, and fills while it 
   await part.settle();
   expect(offered()).toEqual(['Dara Finch']);
 });
+
+@Component({
+  selector: 'kettle-test-arrival',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [ProposedField],
+  template: `<kettle-proposed-field label="Why" [proposals]="['price', 'service']" startsHere />`,
+})
+class Arrival {}
+
+test('the list of a field that a dialog starts in stays shut until asked for', async () => {
+  const part = await showPart(Arrival);
+  const box = part.field('Why');
+  const options = () => document.querySelectorAll('mat-option').length;
+  box.focus();
+  await part.settle();
+  expect(options()).toBe(0);
+  await new Promise((resolve) => setTimeout(resolve));
+  await part.settle();
+  box.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowDown', keyCode: 40 }));
+  await part.settle();
+  expect(options()).toBe(2);
+});

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, input, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, linkedSignal, model } from '@angular/core';
 import { MatAutocompleteModule } from '@angular/material/autocomplete';
 import { fieldParts } from './field';
 import { KitField, kitField } from './kit-field';
@@ -24,9 +24,11 @@ const mostProposed = 8;
         matInput
         #box
         [matAutocomplete]="inUse"
+        [matAutocompleteDisabled]="isArriving()"
         autocomplete="off"
         [value]="value()"
         (input)="put(box.value)"
+        (focus)="arrive()"
         (blur)="leave()"
         [attr.maxlength]="most()"
         [required]="isRequired()"
@@ -61,10 +63,17 @@ export class ProposedField extends KitField<string> {
   readonly most = input<number | null>(null);
   /** Words in use, the most used first. */
   readonly proposals = input.required<readonly string[]>();
+  /** Where a dialog starts in this field its list stays shut: it would lie over the fields below before anybody asked for it. */
+  protected readonly isArriving = linkedSignal(() => this.startsHere());
   protected readonly like = computed(() => {
     const typed = this.value().trim().toLowerCase();
     return this.proposals()
       .filter((word) => word.toLowerCase().includes(typed) && word.toLowerCase() !== typed)
       .slice(0, mostProposed);
   });
+
+  /** From the next turn on the list opens with a key or a press; the trigger hears of this focus right after the field. */
+  protected arrive(): void {
+    if (this.isArriving()) setTimeout(() => this.isArriving.set(false));
+  }
 }

@@ -29,3 +29,9 @@ test('a closed one says how and when, and its chance no longer', async () => {
   expect(said).toContain('won on Thu 19 Nov');
   expect(said).not.toContain('%');
 });
+
+test('without a day to close on, the line ends with its owner', async () => {
+  expect((await show({ ownerName: 'Imogen Thorne', expectedCloseOn: null })).trim()).toMatch(
+    /Offer · Imogen Thorne$/,
+  );
+});

@@ -28,15 +28,16 @@ import { WordPipe } from '../../kit/value-words';
       @if (place(); as words) {
         {{ words }} ·
       }
-      {{ it.ownerName }} ·
+      {{ it.ownerName }}
       @if (it.status === 'open' || it.status === 'parked') {
         @if (isOverdue()) {
+          ·
           <span i18n class="now">should have closed {{ it.expectedCloseOn | day: 'date' }}</span>
         } @else if (it.expectedCloseOn) {
-          <ng-container i18n>closes {{ it.expectedCloseOn | day: 'date' }}</ng-container>
+          <ng-container i18n>· closes {{ it.expectedCloseOn | day: 'date' }}</ng-container>
         }
       } @else {
-        <ng-container i18n>{{ it.status | word }} on {{ it.closedOn | day: 'date' }}</ng-container>
+        <ng-container i18n>· {{ it.status | word }} on {{ it.closedOn | day: 'date' }}</ng-container>
       }
     </p>
   `,

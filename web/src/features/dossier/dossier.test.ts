@@ -145,6 +145,16 @@ describe('a person', () => {
     expect(said(part.root)).toContain('None planned.');
     expect(part.button('plan one')).toBeDefined();
   });
+
+  test.each([
+    ['open', true],
+    ['won', false],
+    ['lost', false],
+  ] as const)('a deal that is %s lacks a next step: %s', async (status, isLacking) => {
+    const part = await show({ kind: 'deal', id: 'd' }, { deal: { id: 'd', status } });
+    const words = [...part.root.querySelectorAll('span')].find((each) => said(each) === 'None planned.');
+    expect(words?.classList.contains('now')).toBe(isLacking);
+  });
 });
 
 describe('what is read', () => {

@@ -345,6 +345,11 @@ export class Dossier {
   protected readonly archivedAt = computed(() => {
     return this.shown()?.archivedAt ?? null;
   });
+  /** A next step is missing: not where it is over, or put away. */
+  protected readonly needsStep = computed(() => {
+    const deal = this.deal();
+    return this.archivedAt() === null && (deal === null || deal.status === 'open');
+  });
 
   protected menuOf({ id, version, archivedAt }: AgreementRow): MenuRecord {
     return { kind: 'agreement', id, version, isArchived: archivedAt !== null };

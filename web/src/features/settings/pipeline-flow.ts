@@ -33,6 +33,9 @@ import { Undo } from '../../services/undo';
       gap: var(--space-2);
       justify-items: start;
     }
+    kettle-choice-field {
+      inline-size: min(100%, 20rem);
+    }
   `,
 })
 export class PipelineFlow {
