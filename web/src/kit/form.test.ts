@@ -280,7 +280,9 @@ test('a list that is opened before its choices came says so, and fills while it 
   selector: 'kettle-test-arrival',
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [ProposedField],
-  template: `<kettle-proposed-field label="Why" [proposals]="['price', 'service']" startsHere />`,
+  template: `
+    <kettle-proposed-field label="Why" [proposals]="['price', 'service']" startsHere />
+  `,
 })
 class Arrival {}
 
