@@ -12,7 +12,7 @@ import { dataFolder, diskSentence, ensureFolder, findProgram, giveUp } from './m
 const leastFreeBytes = 400 * 1024 * 1024;
 const upWithinMillis = 60_000;
 
-const always = [
+export const always = [
   '--bind-address=127.0.0.1',
   '--skip-name-resolve',
   '--skip-log-bin',
@@ -25,9 +25,9 @@ const always = [
   '--max-allowed-packet=64M',
   '--max-connections=200',
 ];
-const safe = ['--innodb-flush-log-at-trx-commit=1', '--innodb-buffer-pool-size=512M'];
+export const safe = ['--innodb-flush-log-at-trx-commit=1', '--innodb-buffer-pool-size=512M'];
 /** Durability given away for speed, and one file for all tables: a test makes and drops hundreds of schemas. */
-const fast = [
+export const fast = [
   '--innodb-flush-log-at-trx-commit=0',
   '--skip-innodb-doublewrite',
   '--innodb-flush-method=nosync',
@@ -36,7 +36,7 @@ const fast = [
   '--innodb-stats-persistent=0',
   '--innodb-buffer-pool-size=1G',
 ];
-const memoryFolder = '/dev/shm';
+export const memoryFolder = '/dev/shm';
 const memoryBytes = 2 * 1024 * 1024 * 1024;
 
 /**
@@ -83,7 +83,7 @@ export async function startDatabase(
   };
 }
 
-const socketOf = (folder) =>
+export const socketOf = (folder) =>
   path.join(os.tmpdir(), `kettle-${createHash('sha256').update(folder).digest('hex').slice(0, 12)}.sock`);
 
 /** The socket of the database `name` when it runs, else null. */
@@ -100,7 +100,7 @@ export function runningSocketOf(name) {
 }
 
 /** In memory where there is room for it: most of what a test waits for is the disk. */
-function memoryFolderOf(name) {
+export function memoryFolderOf(name) {
   const hash = createHash('sha256').update(dataFolder).digest('hex').slice(0, 8);
   return hasRoom(memoryFolder, memoryBytes)
     ? path.join(memoryFolder, `kettle-${hash}-${name}`)
@@ -114,13 +114,13 @@ function hasRoom(folder, bytes) {
 }
 
 /** The password is made once for each folder and kept beside the data it protects. */
-function passwordIn(folder) {
+export function passwordIn(folder) {
   const file = path.join(folder, 'password');
   if (!existsSync(file)) writeFileSync(file, randomBytes(18).toString('hex'), { mode: 0o600 });
   return readFileSync(file, 'utf8').trim();
 }
 
-function checkRoom(folder) {
+export function checkRoom(folder) {
   const { bavail, bsize } = statfsSync(folder);
   if (bavail * bsize < leastFreeBytes)
     giveUp(
@@ -128,11 +128,11 @@ function checkRoom(folder) {
     );
 }
 
-function asUser() {
+export function asUser() {
   return process.getuid?.() === 0 ? ['--user=root'] : [];
 }
 
-function install(files) {
+export function install(files) {
   const program = findProgram('mariadb-install-db');
   const done = spawnSync(
     program,
@@ -156,7 +156,8 @@ function install(files) {
   );
 }
 
-function freePort() {
+/** A port of this machine that nobody listens at. */
+export function freePort() {
   return new Promise((resolve, reject) => {
     const probe = net.createServer();
     probe.once('error', reject);
@@ -167,7 +168,8 @@ function freePort() {
   });
 }
 
-async function run(files, socket, port, mode) {
+/** Starts a server on these files, and answers once it can be reached. */
+export async function run(files, socket, port, mode, env = process.env) {
   const log = [];
   // A server that starts deletes what others left in its folder for temporary tables, also what a running one still uses.
   const temporary = path.join(path.dirname(files), 'temporary');
@@ -186,7 +188,7 @@ async function run(files, socket, port, mode) {
       ...mode,
     ],
     // A group of its own: Ctrl-C reaches the start command alone, which stops the server first and this after it.
-    { stdio: ['ignore', 'ignore', 'pipe'], detached: true },
+    { stdio: ['ignore', 'ignore', 'pipe'], detached: true, env },
   );
   child.stderr.on('data', (chunk) => log.push(String(chunk)));
   child.unref();
@@ -234,7 +236,7 @@ function answers(port) {
   });
 }
 
-function makeUser(socket, password) {
+export function makeUser(socket, password) {
   const sql = `CREATE DATABASE IF NOT EXISTS kettle;
     CREATE USER IF NOT EXISTS 'kettle'@'127.0.0.1' IDENTIFIED BY '${password}';
     GRANT ALL PRIVILEGES ON \`kettle%\`.* TO 'kettle'@'127.0.0.1';`;
@@ -245,7 +247,8 @@ function makeUser(socket, password) {
 /** A child that died by a signal has no exit code. */
 const hasEnded = (child) => child.exitCode !== null || child.signalCode !== null;
 
-function stop(child) {
+/** Ends it as it is meant to be ended. */
+export function stop(child) {
   if (hasEnded(child)) return Promise.resolve();
   return new Promise((resolve) => {
     // Held again until it has ended: it was let go so that a program may end without it.

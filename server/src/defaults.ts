@@ -5,6 +5,7 @@ import type { Services } from './platform/services';
 import { insertCadence } from './processes/cadences/index';
 import { bytesOf, idNamed } from './platform/ids';
 import { work } from './platform/work/work';
+import { takeTurn } from './platform/work/take-turn';
 
 /** Ids of the records every installation starts with are derived from this, so that two servers write the same ones. */
 const namespace = '5f0c7b1e-6f1d-4a53-9a3e-8f6f4b1c2d10';
@@ -61,7 +62,8 @@ export const firstCadence: CadenceDefinition = {
 /** Standings, a pipeline and a cadence for an installation that has none; a second start adds nothing. */
 export async function writeDefaults(services: Services): Promise<void> {
   await work(services, null, async (w) => {
-    const isSet = await w.rows('SELECT 1 FROM standing LIMIT 1 FOR UPDATE');
+    await takeTurn(w, 'defaults');
+    const isSet = await w.rows('SELECT 1 FROM standing LIMIT 1');
     if (isSet.length > 0) return;
     await writeStandings(w);
     await writePipeline(w);

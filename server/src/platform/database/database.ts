@@ -9,6 +9,7 @@ import type {
 } from 'mysql2/promise';
 import { Problem } from '../problem';
 import type { Keys } from './keys';
+import { Nodes } from './nodes';
 import { bytesOf } from '../ids';
 
 export type SqlValue =
@@ -45,7 +46,9 @@ export interface TransactionOptions {
 export interface Database extends WithKeys {
   /**
    * Runs `work` in one transaction and commits. A deadlock, lock time-out or certification failure runs the whole of it
-   * again, so `work` must do nothing outside the transaction.
+   * again, so `work` must do nothing outside the transaction; so does a node of a cluster that goes away before the commit was asked for.
+   * @throws Problem `database-away`; when the commit was on its way nobody knows whether it is done: asked again under the same ids it is
+   *   done once
    */
   transaction<Result>(
     work: (tx: Transaction) => Promise<Result>,
@@ -66,6 +69,8 @@ export interface Database extends WithKeys {
 const statementTooLong = 1969;
 /** What the driver says when too many wait for a connection; it has no code. */
 const queueIsFull = 'Queue limit reached.';
+/** A node that has lost the others: it reads and writes nothing until it has found them. */
+const notInCluster = 1047;
 const retriedErrors = new Set([1213, 1205, 1020]);
 const mostAttempts = 6;
 
@@ -87,22 +92,23 @@ export function openDatabase(
   { connections = 10, statementSeconds = 0, queueLimit = 0, keys }: DatabaseOptions = {},
 ): Database {
   const limits = { connectionLimit: connections, queueLimit };
-  const pool = openPool(url, statementSeconds, limits);
+  const nodes = new Nodes(url);
+  const pool = openPool(nodes, statementSeconds, limits);
   // Several statements at once may be sent only in a transaction, or where nothing can be written.
-  const writers = openPool(url, statementSeconds, { ...limits, multipleStatements: true });
-  const readers = openPool(url, statementSeconds, { ...limits, multipleStatements: true });
+  const writers = openPool(nodes, statementSeconds, { ...limits, multipleStatements: true });
+  const readers = openPool(nodes, statementSeconds, { ...limits, multipleStatements: true });
   readers.pool.on('connection', (connection) => {
     connection.query('SET SESSION TRANSACTION READ ONLY');
   });
   return {
-    ...queryable(pool),
+    ...queryable(pool, nodes),
     get keys() {
       return keysOf(keys);
     },
     pool,
     name: new URL(url).pathname.slice(1),
-    transaction: (work, options) => runTransaction({ pool: writers, keys }, work, options),
-    together: (read) => read(gathering(readers)),
+    transaction: (work, options) => runTransaction({ pool: writers, nodes, keys }, work, options),
+    together: (read) => read(gathering(readers, nodes)),
     close: async () => {
       await Promise.all([pool.end(), writers.end(), readers.end()]);
     },
@@ -114,9 +120,10 @@ function keysOf(keys: Keys | undefined): Keys {
   return keys;
 }
 
-function openPool(url: string, statementSeconds: number, options: PoolOptions): Pool {
+function openPool(nodes: Nodes, statementSeconds: number, options: PoolOptions): Pool {
   const pool = mysql.createPool({
-    uri: url.replace(/^mariadb:/, 'mysql:'),
+    uri: nodes.uri,
+    ...(nodes.isCluster ? { stream: nodes.stream } : {}),
     timezone: 'Z',
     namedPlaceholders: true,
     supportBigNumbers: true,
@@ -130,26 +137,32 @@ function openPool(url: string, statementSeconds: number, options: PoolOptions): 
     connection.query("SET time_zone = '+00:00', NAMES utf8mb4 COLLATE utf8mb4_uca1400_ai_ci");
     // A statement after a lock must see what the holder before committed: use cases lock a row and then read around it.
     connection.query('SET SESSION TRANSACTION ISOLATION LEVEL READ COMMITTED');
+    // What another server wrote at another node is waited for before anything is read.
+    if (nodes.isCluster) connection.query('SET SESSION wsrep_sync_wait = 1');
     if (statementSeconds > 0) connection.query('SET SESSION max_statement_time = ?', [statementSeconds]);
   });
   return pool;
 }
 
-function queryable(on: Pool): Queryable {
+function queryable(on: Pool, nodes: Nodes): Queryable {
   return {
     async rows<Row>(sql: string, parameters: SqlParameters = {}) {
-      const [rows] = await reachable(() => on.query<RowDataPacket[]>(sql, checked(sql, parameters)));
+      const ask = () => on.query<RowDataPacket[]>(sql, checked(sql, parameters));
+      const isReading = /^\s*(SELECT|WITH)\b/i.test(sql);
+      const [rows] = await again(ask, nodes, (error) => isConflict(error) || (isReading && isAway(error)));
       return rows as Row[];
     },
+    // A statement of its own is a transaction: one that lost against another node is done again.
     async change(sql, parameters = {}) {
-      const [result] = await reachable(() => on.query<ResultSetHeader>(sql, checked(sql, parameters)));
+      const write = () => on.query<ResultSetHeader>(sql, checked(sql, parameters));
+      const [result] = await again(write, nodes, isConflict);
       return result.affectedRows;
     },
   };
 }
 
 /** Keeps what is asked for within one turn of the program and sends it as one call. */
-function gathering(pool: Pool): Queryable {
+function gathering(pool: Pool, nodes: Nodes): Queryable {
   interface Asked {
     readonly sql: string;
     readonly parameters: SqlParameters;
@@ -175,7 +188,7 @@ function gathering(pool: Pool): Queryable {
           setImmediate(() => {
             const asked = waiting;
             waiting = [];
-            reachable(() => send(asked)).catch((error: unknown) => {
+            again(() => send(asked), nodes, isAway).catch((error: unknown) => {
               for (const each of asked) each.fail(error);
             });
           });
@@ -193,32 +206,68 @@ function checked(sql: string, parameters: SqlParameters): QueryValues {
   return parameters as QueryValues;
 }
 
+/** Does it, and does it again while it fails in a way that asks for that. */
+async function again<Result>(
+  act: () => Promise<Result>,
+  nodes: Nodes,
+  isForAgain: (error: unknown) => boolean,
+): Promise<Result> {
+  for (let attempt = 1; ; attempt += 1)
+    try {
+      return await reachable(act, nodes);
+    } catch (error) {
+      // Where there is one node only, whoever asked is told at once that it is away.
+      if (attempt >= mostAttempts || !isForAgain(error) || (isAway(error) && !nodes.isCluster)) throw error;
+      await pauseBefore(attempt);
+    }
+}
+
+const pauseBefore = (attempt: number) =>
+  new Promise((resolve) => setTimeout(resolve, 10 * 2 ** attempt * Math.random()));
+
+interface Transactions {
+  readonly pool: Pool;
+  readonly nodes: Nodes;
+  readonly keys: Keys | undefined;
+}
+
 async function runTransaction<Result>(
-  { pool, keys }: { readonly pool: Pool; readonly keys: Keys | undefined },
+  { pool, nodes, keys }: Transactions,
   work: (tx: Transaction) => Promise<Result>,
   { setId }: TransactionOptions = {},
 ): Promise<Result> {
-  for (let attempt = 1; ; attempt += 1) {
-    const connection = await reachable(() => pool.getConnection());
-    const { transaction, commit, rollBack } = statementsOn(connection, keys, setId ?? null);
-    try {
-      const result = await work(transaction);
-      await commit();
-      connection.release();
-      return result;
-    } catch (error) {
-      await rollBack().then(
-        () => connection.release(),
-        () => connection.destroy(),
-      );
-      if (attempt >= mostAttempts || !retriedErrors.has(errnoOf(error))) throw error;
-      await new Promise((resolve) => setTimeout(resolve, 10 * 2 ** attempt * Math.random()));
-    }
-  }
+  return again(
+    async () => {
+      const connection = await pool.getConnection();
+      const { transaction, commit, rollBack } = statementsOn(connection, nodes, keys, setId ?? null);
+      try {
+        const result = await work(transaction);
+        await commit();
+        connection.release();
+        return result;
+      } catch (error) {
+        await rollBack().then(
+          () => connection.release(),
+          () => connection.destroy(),
+        );
+        throw error;
+      }
+    },
+    nodes,
+    (error) => isConflict(error) || (isAway(error) && !maybeDone.has(error as Problem)),
+  );
 }
 
+/** Lost while the commit was on its way. */
+const maybeDone = new WeakSet<Problem>();
+
 /** The statements of one transaction; those that nothing waits for go with the next one, in one call. */
-function statementsOn(connection: PoolConnection, keys: Keys | undefined, setId: string | null) {
+function statementsOn(
+  connection: PoolConnection,
+  nodes: Nodes,
+  keys: Keys | undefined,
+  setId: string | null,
+) {
   let waiting: string[] = [];
   let waitingLength = 0;
   let isOpen = false;
@@ -230,7 +279,7 @@ function statementsOn(connection: PoolConnection, keys: Keys | undefined, setId:
     waiting = [];
     waitingLength = 0;
     isOpen = true;
-    const [results] = await reachable(() => connection.query<Results>(statements.join(';\n')));
+    const [results] = await reachable(() => connection.query<Results>(statements.join(';\n')), nodes);
     return statements.length === 1 ? results : results.at(-1);
   };
   // Without autocommit the next statement begins the transaction.
@@ -258,7 +307,12 @@ function statementsOn(connection: PoolConnection, keys: Keys | undefined, setId:
       // Nothing was asked: there is nothing to end.
       if (!isOpen && waiting.length === 1) return;
       waiting.push('COMMIT');
-      await send(endOfSet);
+      try {
+        await send(endOfSet);
+      } catch (error) {
+        if (error instanceof Problem) maybeDone.add(error);
+        throw error;
+      }
     },
     rollBack: async () => {
       waiting = ['ROLLBACK'];
@@ -279,10 +333,11 @@ const endOfSet = 'SET @kettle_set = NULL, autocommit = 1';
 /** A file that could not be written, a disk that is full, a table that is: 3, 1021, 1114. */
 const noRoom = new Set([3, 1021, 1114]);
 
-async function reachable<Result>(work: () => Promise<Result>): Promise<Result> {
+async function reachable<Result>(work: () => Promise<Result>, nodes: Nodes): Promise<Result> {
   try {
     return await work();
   } catch (error) {
+    if (errnoOf(error) === notInCluster) nodes.leave();
     if (isConnectionLost(error)) throw new Problem('database-away', {}, { cause: error });
     if (noRoom.has(errnoOf(error))) throw new Problem('database-full', {}, { cause: error });
     if (errnoOf(error) === statementTooLong) throw new Problem('too-slow', {}, { cause: error });
@@ -291,6 +346,10 @@ async function reachable<Result>(work: () => Promise<Result>): Promise<Result> {
     throw error;
   }
 }
+
+/** A deadlock, a wait that was too long, or a change that came second at another node: done again it may well do. */
+export const isConflict = (error: unknown) => retriedErrors.has(errnoOf(error));
+const isAway = (error: unknown) => error instanceof Problem && error.code === 'database-away';
 
 export function errnoOf(error: unknown): number {
   return typeof error === 'object' && error !== null && 'errno' in error ? Number(error.errno) : 0;
@@ -305,10 +364,11 @@ const lostCodes = new Set([
   'ECONNRESET',
   'ETIMEDOUT',
   'EPIPE',
+  'ERR_STREAM_DESTROYED',
   'ENOENT',
 ]);
 
 function isConnectionLost(error: unknown): boolean {
   if (typeof error !== 'object' || error === null || !('code' in error)) return false;
-  return lostCodes.has(String(error.code)) || errnoOf(error) === 1047;
+  return lostCodes.has(String(error.code)) || errnoOf(error) === notInCluster;
 }

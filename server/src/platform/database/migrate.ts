@@ -3,7 +3,9 @@ import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
 import { newId } from '../ids';
+import { isConflict } from './database';
 import { foreignKeysOf, restoreForeignKeys, type ForeignKey } from './foreign-keys';
+import { Nodes } from './nodes';
 import { statementsOf } from './statements';
 
 const leaseSeconds = 60;
@@ -33,8 +35,24 @@ export async function migrate(url: string, folder: string): Promise<number> {
   }
 }
 
-const connect = (url: string) =>
-  mysql.createConnection({ uri: url.replace(/^mariadb:/, 'mysql:'), timezone: 'Z' });
+/** To the first node of a cluster that answers. */
+async function connect(url: string): Promise<mysql.Connection> {
+  const nodes = new Nodes(url);
+  if (!nodes.isCluster) return mysql.createConnection({ uri: nodes.uri, timezone: 'Z' });
+  for (let left = nodes.count - 1; ; left -= 1)
+    try {
+      const connection = await mysql.createConnection({
+        ...{ uri: nodes.uri, timezone: 'Z' },
+        stream: nodes.stream,
+        connectTimeout: 5_000,
+      });
+      // A statement waits for what another server did at another node.
+      await connection.query('SET SESSION wsrep_sync_wait = 15');
+      return connection;
+    } catch (error) {
+      if (left === 0) throw error;
+    }
+}
 
 async function takeLease(
   connection: mysql.Connection,
@@ -45,12 +63,17 @@ async function takeLease(
     'CREATE TABLE IF NOT EXISTS migration_lease (only_one TINYINT PRIMARY KEY, token CHAR(36) NOT NULL, lease_until DATETIME(3) NOT NULL) ENGINE = InnoDB',
   );
   for (;;) {
-    await connection.query('DELETE FROM migration_lease WHERE lease_until < NOW(3)');
-    const [result] = await connection.query<mysql.ResultSetHeader>(
-      `INSERT IGNORE INTO migration_lease (only_one, token, lease_until) VALUES (1, ?, NOW(3) + INTERVAL ${leaseSeconds} SECOND)`,
-      [token],
-    );
-    if (result.affectedRows === 1) break;
+    try {
+      await connection.query('DELETE FROM migration_lease WHERE lease_until < NOW(3)');
+      const [result] = await connection.query<mysql.ResultSetHeader>(
+        `INSERT IGNORE INTO migration_lease (only_one, token, lease_until) VALUES (1, ?, NOW(3) + INTERVAL ${leaseSeconds} SECOND)`,
+        [token],
+      );
+      if (result.affectedRows === 1) break;
+    } catch (error) {
+      // Another server took it at the same moment, at another node.
+      if (!isConflict(error)) throw error;
+    }
     await new Promise((resolve) => setTimeout(resolve, waitMillis));
   }
   // On a connection of its own: a long statement must not let the lease run out.

@@ -955,6 +955,10 @@ export interface Tables {
     attempts: number;
     said: string | null;
   };
+  turn: {
+    name: string;
+    taken: SqlWhole;
+  };
   web_form: {
     id: IdBytes<FormId>;
     form_key: string;

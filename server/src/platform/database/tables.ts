@@ -148,4 +148,5 @@ export const machinery = [
   'second_factor',
   'recovery_code',
   'security_event',
+  'turn',
 ] as const;

@@ -10,6 +10,7 @@ import type { PersonWork } from '../../platform/work/work';
 import { noteSecurity } from '../../records/security/index';
 import { addUser, closeSessionsOf } from '../../records/users/index';
 import { ownedKeys, ownedTables, readAccount, readOwned } from './read-accounts';
+import { takeTurn } from '../../platform/work/take-turn';
 
 /** Adds somebody who has no password yet. @throws Problem `already-exists`, `invalid-request` for nobody's manager */
 export async function invitePerson(w: PersonWork, body: InvitePerson): Promise<UserId> {
@@ -32,7 +33,7 @@ export async function changeAccount(
   id: UserId,
   asked: z.output<typeof changing>,
 ): Promise<void> {
-  await w.rows('SELECT 1 FROM app_user ORDER BY id FOR UPDATE');
+  await takeTurn(w, 'accounts');
   const record = await readAccount(w, id);
   const { name, role, managerId } = await mergeChange(w, { table: 'app_user', id, fields, asked, record });
   if (record.role === 'admin' && role !== 'admin') await assertOtherAdmin(w, id);
@@ -97,7 +98,7 @@ export async function deactivate(
   { handOverTo }: { readonly handOverTo: UserId | null },
 ): Promise<void> {
   if (id === w.who.id) throw new Problem('own-account');
-  await w.rows('SELECT 1 FROM app_user ORDER BY id FOR UPDATE');
+  await takeTurn(w, 'accounts');
   const account = await readAccount(w, id);
   if (account.state === 'deactivated') return;
   if (account.role === 'admin') await assertOtherAdmin(w, id);

@@ -22,6 +22,7 @@ import { type SignedIn, readSignedIn } from '../../records/users/index';
 import { actingAs, type PersonWork, type Work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 import type { Writing } from '../../platform/work/work';
+import { takeTurn } from '../../platform/work/take-turn';
 
 export interface LeadDraft extends Partial<LeadPlain> {
   readonly id?: LeadId;
@@ -172,9 +173,9 @@ async function tell(
     await notify(w, [ownerId], $localize`A new lead: ${draft.subject}:subject:`, `/deals/leads/${id}`);
 }
 
-/** Whom the organisation's rule gives a new lead to; null is the pool. Locks the rule, so that two at once get two owners. */
+/** Whom the organisation's rule gives a new lead to; null is the pool. One lead after the other, so that two at once get two owners. */
 async function ownerForNew(w: Work, lead: NewLead): Promise<UserId | null> {
-  await w.rows("SELECT 1 FROM setting WHERE name = 'leads' FOR UPDATE");
+  await takeTurn(w, 'lead-owner');
   const { ownerRule } = (await w.settings()).leads;
   const ids = idsOf(ownerRule);
   if (ids.length === 0) return null;

@@ -212,6 +212,7 @@ export const places: Readonly<Record<string, Place>> = {
   migration_step: { ...machinery, words: $localize`how far a migration is` },
   schema_version: { ...machinery, words: $localize`which migrations ran` },
   secret: { ...machinery, words: $localize`keys of the installation` },
+  turn: { ...machinery, words: $localize`what only one does at a time` },
 };
 
 /** The same for a screen, with how long each is kept by the settings of now. */

@@ -19,6 +19,7 @@ import { mergePipeline } from './merge-pipeline';
 import { readPipeline, readPipelines } from '../../records/pipelines/index';
 import { type FieldsAt, mergeChange } from '../../platform/work/merge-change';
 import { type PersonWork, work } from '../../platform/work/work';
+import { takeTurn } from '../../platform/work/take-turn';
 
 type NewStage = Omit<Stage, 'id' | 'pipelineId' | 'position'>;
 
@@ -113,7 +114,7 @@ export async function removePipeline(w: PersonWork, id: string, version: number)
 }
 
 async function lockPipeline(tx: Queryable, id: string): Promise<Pipeline> {
-  await tx.rows('SELECT 1 FROM pipeline ORDER BY id FOR UPDATE');
+  await takeTurn(tx, 'pipelines');
   return readPipeline(tx, id);
 }
 

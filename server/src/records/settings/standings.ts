@@ -9,6 +9,7 @@ import { writeSystemEntries } from '../entries/index';
 import type { SignedIn } from '../users/index';
 import { type PersonWork, work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
+import { takeTurn } from '../../platform/work/take-turn';
 
 export type StandingRow = Row<
   'standing',
@@ -50,7 +51,7 @@ export async function readDefaultStanding(db: Queryable): Promise<Standing> {
  */
 export async function saveStandings(services: Services, who: SignedIn, asked: SaveStandings): Promise<void> {
   await work(services, who, async (w) => {
-    await w.rows('SELECT 1 FROM standing ORDER BY id FOR UPDATE');
+    await takeTurn(w, 'standings');
     const before = await readStandings(w);
     const body = await mergeStandings(w, asked, before);
     const kept = new Set(body.standings.map((each) => each.id as string | null));
