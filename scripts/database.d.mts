@@ -9,6 +9,8 @@ export interface RunningDatabase {
   kill(): void;
   signal(name: NodeJS.Signals): void;
 }
+/** A port of this machine that nobody listens at. */
+export function freePort(): Promise<number>;
 export function startDatabase(
   name: string,
   options?: { isForTests?: boolean; isInMemory?: boolean; options?: readonly string[] },

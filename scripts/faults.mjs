@@ -5,7 +5,7 @@ import { checkNode, ensureDebian, ensurePackages, fromSources, root } from './ma
 
 checkNode();
 ensurePackages();
-ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'mariadb-client']);
+ensureDebian(['mariadb-server-core', 'mariadb-client-core', 'mariadb-client', 'galera-4']);
 await buildAll();
 const { status } = spawnSync(
   process.execPath,

@@ -51,9 +51,14 @@ const debianPrograms = {
   'mariadb-client': ['mariadb-dump'],
   'chromium-headless-shell': ['chromium-headless-shell'],
   'dovecot-imapd': ['dovecot'],
+  'galera-4': ['libgalera_smm.so'],
 };
 
-const searchPath = ['/usr/local/sbin', '/usr/local/bin', '/usr/sbin', '/usr/bin', '/sbin', '/bin'];
+const searchPath = [
+  ...['/usr/local/sbin', '/usr/local/bin', '/usr/sbin', '/usr/bin', '/sbin', '/bin'],
+  // Where a library lies that a program loads.
+  '/usr/lib/galera',
+];
 
 export function findProgram(name) {
   const folders = [...(process.env.PATH ?? '').split(':'), ...searchPath];

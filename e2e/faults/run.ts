@@ -1,7 +1,9 @@
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { fromSources } from '../../scripts/machine.mjs';
-import { scenarios, type Outcome } from './scenarios';
+import { clusterScenarios } from './cluster-scenarios';
+import { scenarios } from './scenarios';
+import type { Outcome } from './work';
 
 /**
  * Breaks what an installation stands on while people work, and counts: what was acknowledged, what is stored, what of it is lost, what is
@@ -11,7 +13,7 @@ const say = (line: string) => process.stdout.write(`${line}\n`);
 const wanted = process.argv[2] ?? '';
 const rows: (Outcome & { name: string; passed: boolean })[] = [];
 
-for (const [name, run] of Object.entries(scenarios)) {
+for (const [name, run] of Object.entries({ ...scenarios, ...clusterScenarios })) {
   if (!name.includes(wanted)) continue;
   const started = Date.now();
   try {

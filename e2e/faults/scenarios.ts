@@ -2,30 +2,15 @@ import { randomUUID } from 'node:crypto';
 import { setTimeout as pause } from 'node:timers/promises';
 import { aMailServer } from '../../server/testing/mail-server';
 import { Client, Refused } from './client';
-import { World } from './world';
-
-/** What came of a fault. Lost and doubled must be 0. */
-export interface Outcome {
-  readonly acknowledged: number;
-  readonly stored: number;
-  readonly lost: number;
-  readonly doubled: number;
-  /** What else was seen. */
-  readonly seen: string;
-}
-
-const atNow = { KETTLE_NOW: '2026-11-24T09:10:00.000Z' };
-const person = (n: number) => ({
-  ...{ givenName: 'Person', familyName: `Wells${n}`, companyName: `Firm ${n}`, country: 'GB' },
-  email: `person${n}@firm${n}.example`,
-});
+import { addPeople, atNow, Importing, logOf, Logging, Mailing, until, type Outcome } from './work';
+import { OneDatabase } from './world';
 
 async function withWorld(
   options: readonly string[],
-  run: (world: World, client: Client) => Promise<Outcome>,
+  run: (world: OneDatabase, client: Client) => Promise<Outcome>,
   environment: Readonly<Record<string, string>> = {},
 ): Promise<Outcome> {
-  const world = await World.make('faults', options);
+  const world = await OneDatabase.make('faults', options);
   try {
     await world.server({ ...atNow, ...environment });
     const client = new Client(() => world.servers.map(({ url }) => url));
@@ -35,81 +20,6 @@ async function withWorld(
     await world.close();
   }
 }
-
-const addPeople = async (client: Client, count: number): Promise<string[]> => {
-  const ids: string[] = [];
-  for (let n = 0; n < count; n += 1)
-    ids.push((await client.call<{ id: string }>('POST', '/api/contacts', person(n))).id);
-  return ids;
-};
-
-/** A log with a next task that bears its id: a second one of either can be counted. */
-const logOf = (id: string, contactId: string, body = '') => ({
-  ...{ id, contactId, outcomeId: 'call-spoke', body },
-  next: { kind: 'task', channel: 'call', dueOn: '2026-11-30', purpose: id, minutes: 5 },
-});
-
-/** Several people log, each one call after the other, until it is enough; every call that was answered with success is acknowledged. */
-class Logging {
-  readonly acknowledged: string[] = [];
-  private isEnough = false;
-  private readonly running: Promise<void>[];
-
-  constructor(client: Client, contactIds: readonly string[], people = 6) {
-    this.running = Array.from({ length: people }, async (_, n) => {
-      const one = client.like();
-      for (let at = n; !this.isEnough; at += people) {
-        const id = randomUUID();
-        await one.call('POST', '/api/journal/log', logOf(id, contactIds[at % contactIds.length]!));
-        this.acknowledged.push(id);
-      }
-    });
-  }
-
-  async enough(): Promise<void> {
-    this.isEnough = true;
-    await Promise.all(this.running);
-  }
-
-  /** Each acknowledged log and its task against what is in the database. */
-  async outcome(world: World, seen: string): Promise<Outcome> {
-    const entries = await world.rows<{ id: string }>(
-      "SELECT LOWER(INSERT(INSERT(INSERT(INSERT(HEX(id), 9, 0, '-'), 14, 0, '-'), 19, 0, '-'), 24, 0, '-')) AS id FROM journal_entry WHERE outcome_id = 'call-spoke'",
-    );
-    const tasks = await world.rows<{ purpose: string }>(
-      'SELECT purpose FROM task WHERE LENGTH(purpose) = 36',
-    );
-    return compare(
-      this.acknowledged,
-      [entries.map(({ id }) => id), tasks.map(({ purpose }) => purpose)],
-      seen,
-    );
-  }
-}
-
-/** Acknowledged ids against lists that must hold each of them once. */
-function compare(
-  acknowledged: readonly string[],
-  lists: readonly (readonly string[])[],
-  seen: string,
-): Outcome {
-  const sets = lists.map((list) => new Set(list));
-  return {
-    acknowledged: acknowledged.length,
-    stored: sets[0]!.size,
-    lost: acknowledged.filter((id) => sets.some((set) => !set.has(id))).length,
-    doubled: lists.reduce((sum, list, n) => sum + list.length - sets[n]!.size, 0),
-    seen,
-  };
-}
-
-const until = async (isSo: () => Promise<boolean>, mostMillis = 240_000): Promise<void> => {
-  const end = Date.now() + mostMillis;
-  while (!(await isSo().catch(() => false))) {
-    if (Date.now() > end) throw new Error('it did not come to an end');
-    await pause(250);
-  }
-};
 
 /** The faults by name. */
 export const scenarios: Readonly<Record<string, () => Promise<Outcome>>> = {
@@ -144,6 +54,7 @@ export const scenarios: Readonly<Record<string, () => Promise<Outcome>>> = {
         await world.servers[0]!.start();
       }
       await until(
+        'the bulk change is done',
         async () => (await client.call<{ state: string }>('GET', `/api/bulk/${bulk}`)).state === 'done',
       );
       const tagged = await world.rows<{ n: number }>(
@@ -160,43 +71,16 @@ export const scenarios: Readonly<Record<string, () => Promise<Outcome>>> = {
 
   'server killed during an import': () =>
     withWorld([], async (world, client) => {
-      const rows = 5000;
-      const lines = Array.from(
-        { length: rows },
-        (_, n) => `Person,Wells${n},Firm ${n},person${n}@firm${n}.example`,
-      );
-      const text = ['given name,family name,company,email', ...lines].join('\n');
-      const uploaded = await client.call<{ id: string; version: number; counts: { new: number } }>(
-        'POST',
-        '/api/imports',
-        { fileName: 'people.csv', contentBase64: Buffer.from(text).toString('base64') },
-      );
-      await client.call('POST', `/api/imports/${uploaded.id}/confirm`, {
-        version: uploaded.version,
-        withLikely: true,
-      });
+      const importing = await Importing.start(client);
       let kills = 0;
       for (let n = 0; n < 3; n += 1) {
         await pause(700);
-        if ((await client.call<{ state: string }>('GET', `/api/imports/${uploaded.id}`)).state === 'done')
-          break;
+        if (await importing.isDone()) break;
         await world.servers[0]!.kill();
         kills += 1;
         await world.servers[0]!.start();
       }
-      await until(
-        async () =>
-          (await client.call<{ state: string }>('GET', `/api/imports/${uploaded.id}`)).state === 'done',
-      );
-      const emails = await world.rows<{ email: string }>(
-        "SELECT email FROM contact WHERE family_name LIKE 'Wells%'",
-      );
-      const asked = Array.from({ length: rows }, (_, n) => `person${n}@firm${n}.example`);
-      return compare(
-        asked,
-        [emails.map(({ email }) => email)],
-        `${kills} kills, ${uploaded.counts.new} new by the preview`,
-      );
+      return importing.outcome(world, `${kills} kills, ${importing.newByPreview} new by the preview`);
     }),
 
   'server killed while it sends': async () => {
@@ -205,53 +89,13 @@ export const scenarios: Readonly<Record<string, () => Promise<Outcome>>> = {
       return await withWorld(
         [],
         async (world, client) => {
-          const people = 120;
-          const contactIds = await addPeople(client, people);
-          const settings = await client.call<object>('GET', '/api/mail-settings');
-          await client.call('PUT', '/api/mail-settings', { ...settings, paceSeconds: 0, dailyLimit: 2000 });
-          const template = await client.call<{ id: string }>('POST', '/api/templates', {
-            ...{ name: 'Hello', channel: 'email', subject: 'Hello', body: 'Hello' },
-          });
-          const step = {
-            channel: 'email',
-            offsetDays: 0,
-            windowStart: 540,
-            windowEnd: 1020,
-            minutes: 4,
-            purpose: 'hello',
-          };
-          const cadence = await client.call<{ id: string; versionId: string }>('POST', '/api/cadences', {
-            name: 'Hello',
-            definition: { steps: [{ ...step, mode: 'by-itself', templateIds: [template.id] }] },
-          });
-          await client.call('POST', `/api/cadences/${cadence.id}/runs`, {
-            ...{ requestId: randomUUID(), versionId: cadence.versionId, contactIds },
-          });
+          const mailing = await Mailing.start(client, sink, await addPeople(client, 120));
           for (let n = 0; n < 4; n += 1) {
             await pause(600);
             await world.servers[0]!.kill();
             await world.servers[0]!.start();
           }
-          await until(
-            async () => (await world.count("mail WHERE state IN ('sent', 'held', 'failed')")) === people,
-          );
-          const mails = await world.rows<{ message_id: string; state: string }>(
-            'SELECT message_id, state FROM mail',
-          );
-          const arrived = sink.got.map(({ messageId }) => messageId ?? '');
-          const there = new Set(arrived);
-          const held = mails.filter(({ state }) => state === 'held').length;
-          return {
-            acknowledged: mails.filter(({ state }) => state === 'sent').length,
-            stored: there.size,
-            // Sent by what we say, and never arrived.
-            lost:
-              mails.filter(({ state, message_id }) => state === 'sent' && !there.has(message_id)).length +
-              people -
-              mails.length,
-            doubled: arrived.length - there.size,
-            seen: `4 kills, ${held} held for a person to decide`,
-          };
+          return mailing.outcome(world, '4 kills');
         },
         { KETTLE_SMTP_URL: sink.url },
       );

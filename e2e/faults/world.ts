@@ -2,6 +2,7 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import path from 'node:path';
 import mysql from 'mysql2/promise';
+import { startCluster, type RunningCluster } from '../../scripts/cluster.mjs';
 import { startDatabase, type RunningDatabase } from '../../scripts/database.mjs';
 import { dataFolder, keyFileOf } from '../../scripts/machine.mjs';
 
@@ -63,32 +64,28 @@ export class Server {
   }
 }
 
-/** A database with its files on disk, as safe as that of an installation, and the servers over one schema of it. */
-export class World {
+/** Servers of the application over one database, which may be a cluster, with its files on disk, as safe as that of an installation. */
+export abstract class World {
   readonly servers: Server[] = [];
 
-  private constructor(
-    readonly database: RunningDatabase,
-    readonly databaseUrl: string,
-  ) {}
-
-  static async make(name: string, options: readonly string[] = []): Promise<World> {
-    rmSync(path.join(dataFolder, name), { recursive: true, force: true });
-    const database = await startDatabase(name, { options });
-    return new World(database, database.url);
-  }
+  /** The address of the database for the server `n`, from 0. */
+  protected abstract addressOf(n: number): string;
+  /** Where a node by itself is asked; the one there is, where there is no cluster. */
+  abstract get nodes(): readonly string[];
+  protected abstract stop(): Promise<void>;
 
   async server(environment: Readonly<Record<string, string | undefined>> = {}): Promise<Server> {
-    const server = new Server(this.databaseUrl, environment);
+    const server = new Server(this.addressOf(this.servers.length), environment);
     this.servers.push(server);
     await server.start();
     return server;
   }
 
   /** What the database holds, asked past the application. */
-  async rows<Row>(sql: string, values: readonly unknown[] = []): Promise<Row[]> {
-    const connection = await mysql.createConnection({ uri: this.databaseUrl, timezone: 'Z' });
+  async rows<Row>(sql: string, values: readonly unknown[] = [], node = 0): Promise<Row[]> {
+    const connection = await mysql.createConnection({ uri: this.nodes[node]!, timezone: 'Z' });
     try {
+      if (this.nodes.length > 1) await connection.query('SET SESSION wsrep_sync_wait = 1');
       const [rows] = await connection.query(sql, values as unknown[]);
       return rows as Row[];
     } finally {
@@ -103,6 +100,61 @@ export class World {
 
   async close(): Promise<void> {
     for (const server of this.servers) await server.kill();
-    await this.database.stop();
+    await this.stop();
+  }
+}
+
+const emptied = (name: string) => rmSync(path.join(dataFolder, name), { recursive: true, force: true });
+
+export class OneDatabase extends World {
+  private constructor(readonly database: RunningDatabase) {
+    super();
+  }
+
+  static async make(name: string, options: readonly string[] = []): Promise<OneDatabase> {
+    emptied(name);
+    return new OneDatabase(await startDatabase(name, { options }));
+  }
+
+  get nodes(): readonly string[] {
+    return [this.database.url];
+  }
+  protected addressOf(): string {
+    return this.database.url;
+  }
+  protected stop(): Promise<void> {
+    return this.database.stop();
+  }
+}
+
+/** Three databases that hold the same; each further server works with the next of them. */
+export class OnCluster extends World {
+  private constructor(readonly cluster: RunningCluster) {
+    super();
+  }
+
+  static async make(name: string): Promise<OnCluster> {
+    emptied(name);
+    return new OnCluster(await startCluster(name));
+  }
+
+  get nodes(): readonly string[] {
+    return this.cluster.nodes.map(({ url }) => url);
+  }
+  protected addressOf(n: number): string {
+    return this.cluster.urlFrom(n % this.nodes.length);
+  }
+  protected stop(): Promise<void> {
+    return this.cluster.stop();
+  }
+
+  /** Kills a node as by a power cut, and starts it again after a while. */
+  async killNode(n: number, awayMillis: number): Promise<void> {
+    const node = this.cluster.nodes[n]!;
+    const ended = node.ended();
+    node.kill();
+    await ended;
+    await new Promise((resolve) => setTimeout(resolve, awayMillis));
+    await node.restart();
   }
 }

@@ -1,4 +1,5 @@
 import type { AddressInfo } from 'node:net';
+import { createTransport, type SendMailOptions } from 'nodemailer';
 import { simpleParser, type ParsedMail } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
 
@@ -74,4 +75,23 @@ export async function aMailServer(): Promise<MailServer> {
     },
     close: () => new Promise((resolve) => server.close(() => resolve())),
   };
+}
+
+/**
+ * Hands a mail over to a server at a port of this machine, as another mail server would.
+ * @returns whether it was taken; false is to be tried again
+ * @throws Error when it will never be taken
+ */
+export async function handOver(port: number, mail: SendMailOptions): Promise<boolean> {
+  const transport = createTransport({ host: '127.0.0.1', port, secure: false, ignoreTLS: true });
+  try {
+    await transport.sendMail(mail);
+    return true;
+  } catch (error) {
+    const { responseCode } = error as { responseCode?: number };
+    if (responseCode !== undefined && responseCode >= 500) throw error;
+    return false;
+  } finally {
+    transport.close();
+  }
 }

@@ -69,8 +69,6 @@ export interface Database extends WithKeys {
 const statementTooLong = 1969;
 /** What the driver says when too many wait for a connection; it has no code. */
 const queueIsFull = 'Queue limit reached.';
-/** A node that has lost the others: it reads and writes nothing until it has found them. */
-const notInCluster = 1047;
 const retriedErrors = new Set([1213, 1205, 1020]);
 const mostAttempts = 6;
 
@@ -100,6 +98,7 @@ export function openDatabase(
   readers.pool.on('connection', (connection) => {
     connection.query('SET SESSION TRANSACTION READ ONLY');
   });
+  const watch = nodes.isCluster ? watchNode(nodes) : null;
   return {
     ...queryable(pool, nodes),
     get keys() {
@@ -110,10 +109,47 @@ export function openDatabase(
     transaction: (work, options) => runTransaction({ pool: writers, nodes, keys }, work, options),
     together: (read) => read(gathering(readers, nodes)),
     close: async () => {
+      watch?.stop();
       await Promise.all([pool.end(), writers.end(), readers.end()]);
     },
   };
 }
+
+/**
+ * Asks the node in use, now and then, whether it still works, and leaves one that does not answer: a machine that stands still keeps every
+ * connection to it waiting, and none of them would end by itself.
+ */
+function watchNode(nodes: Nodes): { stop(): void } {
+  let connection: mysql.Connection | null = null;
+  let isStopped = false;
+  const ask = async () => {
+    try {
+      connection ??= await mysql.createConnection({
+        ...{ uri: nodes.uri, stream: nodes.stream, connectTimeout: silentMillis },
+      });
+      await connection.query({ sql: 'SELECT 1', timeout: silentMillis });
+    } catch {
+      const wasThere = connection !== null;
+      connection?.destroy();
+      connection = null;
+      if (wasThere && !isStopped) nodes.leave();
+    }
+    if (isStopped) connection?.destroy();
+    else timer = setTimeout(() => void ask(), askMillis).unref();
+  };
+  let timer = setTimeout(() => void ask(), askMillis).unref();
+  return {
+    stop: () => {
+      isStopped = true;
+      clearTimeout(timer);
+      connection?.destroy();
+    },
+  };
+}
+
+const askMillis = 1000;
+/** A node that is silent for so long is taken for gone. */
+const silentMillis = 4000;
 
 function keysOf(keys: Keys | undefined): Keys {
   if (!keys) throw new Error('This database was opened without a key file.');
@@ -337,7 +373,7 @@ async function reachable<Result>(work: () => Promise<Result>, nodes: Nodes): Pro
   try {
     return await work();
   } catch (error) {
-    if (errnoOf(error) === notInCluster) nodes.leave();
+    if (hasLostOthers(error)) nodes.leave();
     if (isConnectionLost(error)) throw new Problem('database-away', {}, { cause: error });
     if (noRoom.has(errnoOf(error))) throw new Problem('database-full', {}, { cause: error });
     if (errnoOf(error) === statementTooLong) throw new Problem('too-slow', {}, { cause: error });
@@ -370,5 +406,14 @@ const lostCodes = new Set([
 
 function isConnectionLost(error: unknown): boolean {
   if (typeof error !== 'object' || error === null || !('code' in error)) return false;
-  return lostCodes.has(String(error.code)) || errnoOf(error) === notInCluster;
+  return lostCodes.has(String(error.code)) || hasLostOthers(error);
+}
+
+/** A node that has lost the others: it reads and writes nothing until it has found them. */
+const notInCluster = 1047;
+/** What a node says that loses them while it writes, under several codes. */
+const withoutProvider = /provider status/;
+
+function hasLostOthers(error: unknown): boolean {
+  return errnoOf(error) === notInCluster || (error instanceof Error && withoutProvider.test(error.message));
 }

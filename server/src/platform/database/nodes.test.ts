@@ -9,6 +9,8 @@ class Door {
   private readonly server: Server;
   /** How many connections were opened here. */
   opened = 0;
+  /** Takes what is sent, and passes nothing on. */
+  isSilent = false;
   /** Looks at what a client sends; false ends the connection with what it sends unheard. */
   hears: (text: string) => boolean = () => true;
 
@@ -22,7 +24,10 @@ class Door {
       if (this.to === null) return;
       const onward = connect(this.to);
       this.keep(onward);
-      from.on('data', (chunk) => (this.hears(String(chunk)) ? onward.write(chunk) : from.destroy()));
+      from.on('data', (chunk) => {
+        if (!this.hears(String(chunk))) from.destroy();
+        else if (!this.isSilent) onward.write(chunk);
+      });
       onward.on('data', (chunk) => from.write(chunk));
       from.on('close', () => onward.destroy());
       onward.on('close', () => from.destroy());
@@ -174,5 +179,13 @@ test('when none of them answers, that is said too', async () => {
 
 test('one that takes connections and says nothing is left after five seconds', async () => {
   const db = await open(['silent', 'open']);
+  expect(await one(db)).toEqual([{ n: 1 }]);
+});
+
+test('one that falls silent is left too, and what waited for it goes on elsewhere', async () => {
+  const db = await open(['open', 'open']);
+  await one(db);
+  await new Promise((resolve) => setTimeout(resolve, 1500));
+  doors[0]!.isSilent = true;
   expect(await one(db)).toEqual([{ n: 1 }]);
 });

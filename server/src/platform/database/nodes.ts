@@ -17,6 +17,7 @@ export class Nodes {
   private readonly nodes: readonly Node[];
   private readonly open = new Set<Socket>();
   private at = 0;
+  private leftAt = -Infinity;
 
   constructor(url: string) {
     const address = new URL(url.replace(/^mariadb:/, 'mysql:'));
@@ -50,16 +51,23 @@ export class Nodes {
     return socket;
   };
 
-  /** The node in use answers, but has lost the others and will not work: its connections end, and the next one is used. */
+  /**
+   * The node in use does not answer, or has lost the others and will not work: its connections end, and the next one is used. Whoever tells
+   * it right after a change means the node that was left.
+   */
   leave(): void {
+    if (performance.now() - this.leftAt < settlingMillis) return;
     this.goOn();
     for (const socket of this.open) socket.destroy();
   }
 
   private goOn(): void {
     this.at = (this.at + 1) % this.nodes.length;
+    this.leftAt = performance.now();
   }
 }
+
+const settlingMillis = 1000;
 
 /** @throws Error when it is no address */
 function nodeOf(text: string): Node {
