@@ -1,4 +1,5 @@
-// npm start: installs what is missing, starts a private database and the application, and stops both on Ctrl-C.
+// npm start: installs what is missing, starts a private database and the application, and stops both on Ctrl-C. npm run cluster: the same
+// with two servers over three databases that hold the same.
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { parseArgs } from 'node:util';
@@ -9,37 +10,44 @@ const { values: asked } = readArguments();
 checkNode();
 ensurePackages();
 const ownDatabase = process.env.KETTLE_DATABASE_URL === undefined;
-if (ownDatabase) ensureDebian(['mariadb-server-core', 'mariadb-client-core']);
+if (asked.cluster && !ownDatabase)
+  giveUp('--cluster starts databases of its own: leave KETTLE_DATABASE_URL away, or --cluster.');
+if (ownDatabase)
+  ensureDebian(['mariadb-server-core', 'mariadb-client-core', ...(asked.cluster ? ['galera-4'] : [])]);
 
 const { startDatabase } = await import('./database.mjs');
 const { endOf, keepRunning } = await import('./supervise.mjs');
 const { buildAll, built } = await import('./build.mjs');
 
 await buildAll();
-const name = asked.empty ? 'empty' : 'demo';
-const database = ownDatabase ? await startDatabase(name) : null;
+const name = [asked.cluster ? 'cluster-' : '', asked.empty ? 'empty' : 'demo'].join('');
+const cluster = asked.cluster ? await (await import('./cluster.mjs')).startCluster(name) : null;
+const database = ownDatabase && !asked.cluster ? await startDatabase(name) : null;
+const port = Number(asked.port ?? process.env.KETTLE_PORT ?? 4300);
 const environment = {
   ...process.env,
-  KETTLE_DATABASE_URL: process.env.KETTLE_DATABASE_URL ?? database.url,
+  KETTLE_DATABASE_URL: process.env.KETTLE_DATABASE_URL ?? database?.url ?? cluster.urlFrom(0),
   KETTLE_KEY_FILE: process.env.KETTLE_KEY_FILE ?? keyFileOf(name),
   KETTLE_WEB_ROOT: built.web,
   KETTLE_LOG: process.env.KETTLE_LOG ?? 'warn',
-  ...(asked.port ? { KETTLE_PORT: asked.port } : {}),
+  KETTLE_PORT: String(port),
 };
 
-const running = { server: null, standins: null, database: false };
+const running = { servers: [], standins: null };
 let stopping = false;
 let outside = null;
 async function stop(code) {
   if (stopping) return;
   stopping = true;
-  const { server } = running;
-  if (server && server.exitCode === null && server.signalCode === null) {
-    server.kill('SIGTERM');
-    await new Promise((resolve) => server.once('exit', resolve));
-  }
+  await Promise.all(
+    running.servers.map(async (server) => {
+      if (server.exitCode !== null || server.signalCode !== null) return;
+      server.kill('SIGTERM');
+      await new Promise((resolve) => server.once('exit', resolve));
+    }),
+  );
   running.standins?.kill('SIGTERM');
-  await database?.stop();
+  await (database ?? cluster)?.stop();
   process.exit(code);
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
@@ -55,33 +63,50 @@ const watching = {
     void stop(1);
   },
 };
-if (database !== null) await keepRunning('The database', startDatabaseAgain, watching);
-await keepRunning('The server', startServer, watching).catch((error) => {
+if (database !== null) await keepRunning('The database', againAndAgain(database), watching);
+for (const node of cluster?.nodes ?? [])
+  await keepRunning(`The database ${node.name}`, againAndAgain(node), watching);
+try {
+  const urls = [];
+  for (let n = 0; n < (cluster ? 2 : 1); n += 1)
+    await keepRunning(n === 0 ? 'The server' : 'The second server', () => startServer(n, urls), watching);
+  await welcome(urls);
+} catch (error) {
   say(error.message);
-  return stop(1);
-});
-
-/** The first time it runs already. */
-async function startDatabaseAgain() {
-  if (running.database) await database.restart();
-  running.database = true;
-  return { ended: database.ended() };
+  await stop(1);
 }
 
-/** Starts the server, and answers once it listens. */
-async function startServer() {
+/** Starts a database again when it has ended; the first time it runs already. */
+function againAndAgain(node) {
+  let runs = true;
+  return async () => {
+    if (!runs) await node.restart();
+    runs = false;
+    return { ended: node.ended() };
+  };
+}
+
+/** Starts the server `n`, from 0, and answers once it listens. */
+async function startServer(n, urls) {
   const child = spawn(process.execPath, ['--enable-source-maps', built.server], {
     cwd: root,
-    env: environment,
+    env: {
+      ...environment,
+      KETTLE_PORT: String(port + n),
+      // Each begins with a database of its own, and goes on with another one when that is away.
+      ...(cluster ? { KETTLE_DATABASE_URL: cluster.urlFrom(n) } : {}),
+      ...(environment.KETTLE_MAIL_IN_PORT
+        ? { KETTLE_MAIL_IN_PORT: String(Number(environment.KETTLE_MAIL_IN_PORT) + n) }
+        : {}),
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
     detached: true,
   });
-  const isFirst = running.server === null;
-  running.server = child;
+  running.servers[n] = child;
   // However this program ends, the server does not stay behind.
   process.once('exit', () => child.kill('SIGTERM'));
   const ended = endOf(child);
-  const url = await new Promise((resolve, reject) => {
+  urls[n] = await new Promise((resolve, reject) => {
     child.stdout.on('data', (chunk) => {
       const found = /^listening (\S+)/m.exec(String(chunk));
       if (found) resolve(found[1]);
@@ -89,7 +114,6 @@ async function startServer() {
     });
     void ended.then((how) => reject(new Error(`The server ended before it worked (${how}).`)));
   });
-  if (isFirst) void welcome(url);
   return { ended };
 }
 
@@ -97,13 +121,14 @@ function readArguments() {
   try {
     return parseArgs({
       options: {
+        cluster: { type: 'boolean', default: false },
         empty: { type: 'boolean', default: false },
         'no-standins': { type: 'boolean', default: false },
         port: { type: 'string' },
       },
     });
   } catch (error) {
-    return giveUp(`${error.message} There are --empty, --no-standins and --port NUMBER.`);
+    return giveUp(`${error.message} There are --cluster, --empty, --no-standins and --port NUMBER.`);
   }
 }
 
@@ -113,7 +138,6 @@ function readArguments() {
  */
 async function outsideWorld() {
   if (process.env.KETTLE_SMTP_URL !== undefined || asked['no-standins']) return {};
-  const port = Number(environment.KETTLE_PORT ?? 4300);
   const ports = { page: port + 10, smtp: port + 25, mailIn: port + 26 };
   const shared = {
     KETTLE_MAIL_IN_PORT: String(ports.mailIn),
@@ -153,7 +177,7 @@ async function outsideWorld() {
 /** A database of an older version is kept as it is before anything of it is changed. */
 async function keepBackup() {
   const { backupBeforeUpgrade } = await import('./backup.mjs');
-  const kept = await backupBeforeUpgrade(asked.empty ? 'empty' : 'demo', database);
+  const kept = await backupBeforeUpgrade(name, database);
   if (kept !== null)
     say(`The database is of an older version; it was kept in ${kept} before it is upgraded.`);
 }
@@ -172,8 +196,9 @@ async function seedDemo() {
   return /^demo clock (\S+)$/m.exec(words)?.[1];
 }
 
-async function welcome(url) {
-  say(`\nAsh Kettle is at ${url}\n`);
+async function welcome([url, second]) {
+  say(`\nAsh Kettle is at ${url}${second ? ` and, the same, at ${second}` : ''}\n`);
+  for (const node of cluster?.nodes ?? []) say(`  ${node.name}: mariadb --socket=${node.socket} kettle`);
   const doorstep = await fetch(`${url}/api/doorstep`).then((reply) => reply.json());
   if (doorstep.needsAdmin) say('Nobody is here yet: open the address and make the first admin.');
   for (const person of doorstep.demoPeople) say(`  ${person.email.padEnd(34)} ${person.words}`);

@@ -28,6 +28,25 @@ test('what is typed while a dialog opens is collected, and wakes no other key', 
   expect(acts).toEqual(['s']);
 });
 
+test.each([
+  ['Enter', {}],
+  ['Enter', { ctrlKey: true }],
+])('%s that ends what is collected is pressed where it was put: %p', async (key, over) => {
+  const field = document.body.appendChild(document.createElement('input'));
+  const heard: string[] = [];
+  field.addEventListener('keydown', (event) => heard.push(`${field.value} ${event.key} ${event.ctrlKey}`));
+  const { take } = keys.collect();
+  press('a');
+  press('Enter');
+  press('b');
+  expect(press(key, over).defaultPrevented).toBe(true);
+  field.focus();
+  field.value = take().replace('\n', '/');
+  await new Promise((resolve) => setTimeout(resolve, 5));
+  expect(heard).toEqual([`a/b Enter ${String('ctrlKey' in over)}`]);
+  field.remove();
+});
+
 test('a key that something nearer has answered is not answered twice', () => {
   const acts: string[] = [];
   TestBed.runInInjectionContext(() =>

@@ -55,15 +55,21 @@ export class Keys {
 
   /**
    * Collects what is typed until it is taken: a quick hand loses nothing to a dialog that is still opening, and
-   * wakes no other key.
+   * wakes no other key. An Enter that ends it, with Ctrl or without, is pressed again where the text was put.
    */
   collect(): { readonly take: () => string } {
     let typed = '';
+    let ending: KeyboardEventInit | null = null;
     const collect = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === 'Backspace') typed = typed.slice(0, -1);
-      else if (event.key.length === 1) typed += event.key;
-      else return;
+      const { key, ctrlKey, metaKey, altKey } = event;
+      if (key === 'Enter' && !altKey) ending = { key, ctrlKey, metaKey };
+      else if (ctrlKey || metaKey || altKey) return;
+      else if (key === 'Backspace' && ending === null) typed = typed.slice(0, -1);
+      else if (key === 'Backspace') ending = null;
+      else if (key.length === 1) {
+        typed += ending === null ? key : `\n${key}`;
+        ending = null;
+      } else return;
       event.preventDefault();
       event.stopImmediatePropagation();
     };
@@ -71,6 +77,9 @@ export class Keys {
     return {
       take: () => {
         window.removeEventListener('keydown', collect, { capture: true });
+        const end = ending;
+        if (end !== null) setTimeout(() => pressAgain(end));
+        ending = null;
         return typed;
       },
     };
@@ -88,6 +97,11 @@ export class Keys {
     return meant.at(-1) === binding;
   }
 }
+
+const pressAgain = (init: KeyboardEventInit) =>
+  document.activeElement?.dispatchEvent(
+    new KeyboardEvent('keydown', { ...init, bubbles: true, cancelable: true }),
+  );
 
 const typedInto =
   'input:not([type=checkbox], [type=radio], [type=button], [type=submit], [type=file]), textarea, select';

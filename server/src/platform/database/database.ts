@@ -254,12 +254,13 @@ async function again<Result>(
     } catch (error) {
       // Where there is one node only, whoever asked is told at once that it is away.
       if (attempt >= mostAttempts || !isForAgain(error) || (isAway(error) && !nodes.isCluster)) throw error;
-      await pauseBefore(attempt);
+      await (isAway(error) ? pause(regroupMillis / mostAttempts) : pause(10 * 2 ** attempt * Math.random()));
     }
 }
 
-const pauseBefore = (attempt: number) =>
-  new Promise((resolve) => setTimeout(resolve, 10 * 2 ** attempt * Math.random()));
+/** Within so long the nodes that are left agree that they go on; until then they answer nobody. */
+const regroupMillis = 6000;
+const pause = (millis: number) => new Promise((resolve) => setTimeout(resolve, millis));
 
 interface Transactions {
   readonly pool: Pool;
