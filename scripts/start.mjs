@@ -52,7 +52,7 @@ async function stop(code) {
 }
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void stop(0));
 
-if (database !== null) await keepBackup();
+if (ownDatabase) await keepBackup();
 if (!asked.empty) environment.KETTLE_NOW = await seedDemo();
 Object.assign(environment, await outsideWorld());
 const watching = {
@@ -177,7 +177,7 @@ async function outsideWorld() {
 /** A database of an older version is kept as it is before anything of it is changed. */
 async function keepBackup() {
   const { backupBeforeUpgrade } = await import('./backup.mjs');
-  const kept = await backupBeforeUpgrade(name, database);
+  const kept = await backupBeforeUpgrade(name, database ?? cluster.nodes[0]);
   if (kept !== null)
     say(`The database is of an older version; it was kept in ${kept} before it is upgraded.`);
 }
