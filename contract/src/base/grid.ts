@@ -89,6 +89,8 @@ export const gridPage = {
   group: grouping.optional(),
   /** How many rows of the list lie before the page. */
   after: z.coerce.number().int().min(0).max(1_000_000).default(0),
+  /** The row right before the page, where it is known: the page is found by it, as fast far down as at the top. */
+  follows: z.uuid().optional(),
   /** Whether what is counted of each record comes with its row: where no column shows it, it need not be looked up. */
   counted: z.enum(['yes', 'no']).default('yes'),
 };

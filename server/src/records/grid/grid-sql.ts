@@ -260,27 +260,66 @@ function refuse(message: string, path: 'filter' | 'sort' = 'filter'): Problem {
   return new Problem('invalid-request', {}, { fields: [{ path, message }] });
 }
 
-/** ORDER BY of a view: its grouping first, then its sort fields, the id last so that the order is whole. */
-export function orderSql(
+/** What rows are ordered by, first first. */
+export interface Order {
+  readonly parts: readonly { readonly sql: string; readonly isDown: boolean }[];
+  readonly parameters: Readonly<Record<string, SqlValue>>;
+}
+
+/** The order of a view: by group, by what it is sorted by, and by id, so that no two rows have the same place. */
+export function orderOf(
   grid: GridSql,
   sort: readonly SortPart[],
   group: string | undefined,
   setting: FilterSetting,
-): Clauses {
+): Order {
   const parameters: Record<string, SqlValue> = {};
-  const parts: string[] = [];
+  const parts: { sql: string; isDown: boolean }[] = [];
   if (group !== undefined) {
-    const expression = sortExpression(grid, group, setting, parameters);
-    parts.push(`${expression} IS NULL`, expression);
+    const sql = sortExpression(grid, group, setting, parameters);
+    parts.push({ sql: `${sql} IS NULL`, isDown: false }, { sql, isDown: false });
   }
-  let last: 'ASC' | 'DESC' = 'ASC';
-  for (const { field, order } of sort) {
-    last = order === 'up' ? 'ASC' : 'DESC';
-    parts.push(`${sortExpression(grid, field, setting, parameters)} ${last}`);
-  }
+  for (const { field, order } of sort)
+    parts.push({ sql: sortExpression(grid, field, setting, parameters), isDown: order === 'down' });
+  const isDown = sort.at(-1)?.order === 'down';
   const goesOn = grid.goesOn[sort.at(-1)?.field ?? ''];
-  if (goesOn !== undefined) parts.push(`${goesOn} ${last}`);
-  return { where: [...parts, `${grid.id} ${last}`].join(', '), parameters };
+  if (goesOn !== undefined) parts.push({ sql: goesOn, isDown });
+  return { parts: [...parts, { sql: grid.id, isDown }], parameters };
+}
+
+/** As ORDER BY wants it. */
+export const orderText = ({ parts }: Order): string =>
+  parts.map(({ sql, isDown }) => `${sql} ${isDown ? 'DESC' : 'ASC'}`).join(', ');
+
+const isColumn = /^[\w.`]+$/;
+
+/**
+ * What comes after a row in an order, by what it is ordered by there. NULL is less than everything, as the database sorts it.
+ * @param keys the row's values of the order's parts
+ * @example beyond({ parts: [{ sql: 'name', isDown: false }, { sql: 'id', isDown: false }] }, ['Holm', id])
+ *   // name >= :k0 AND (name > :k0 OR (name <=> :k0 AND id > :k1))
+ */
+export function beyond({ parts: given }: Order, keys: readonly SqlValue[]): Clauses {
+  const parameters = Object.fromEntries(keys.map((value, at) => [`k${at}`, value]));
+  const parts = given.map((part) => ({ ...part, sql: isColumn.test(part.sql) ? part.sql : `(${part.sql})` }));
+  const after = ({ sql, isDown }: Order['parts'][number], at: number) => {
+    if (keys[at] === null) return isDown ? 'FALSE' : `${sql} IS NOT NULL`;
+    return isDown ? `(${sql} < :k${at} OR ${sql} IS NULL)` : `${sql} > :k${at}`;
+  };
+  const where = parts.reduceRight(
+    (rest, part, at) =>
+      rest === '' ? after(part, at) : `(${after(part, at)} OR (${part.sql} <=> :k${at} AND ${rest}))`,
+    '',
+  );
+  // Said once more for the whole, so that an index of the first part is begun where the row is.
+  const [first] = parts;
+  const from =
+    first === undefined || keys[0] === null
+      ? ''
+      : first.isDown
+        ? `(${first.sql} <= :k0 OR ${first.sql} IS NULL) AND `
+        : `${first.sql} >= :k0 AND `;
+  return { where: `${from}${where}`, parameters };
 }
 
 export function sortExpression(

@@ -1,9 +1,17 @@
 import type { GridCount, SortPart } from '@kettle/contract';
-import type { Queryable } from '../../platform/database/database';
+import type { Queryable, SqlValue } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 import { wholeNumber } from '../../platform/database/values';
-import { idOf, type IdBytes } from '../../platform/ids';
-import { type Clauses, type FilterSetting, type GridSql, orderSql, sortExpression } from './grid-sql';
+import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
+import {
+  type Clauses,
+  type FilterSetting,
+  type GridSql,
+  orderOf,
+  orderText,
+  beyond,
+  sortExpression,
+} from './grid-sql';
 
 /** A list: its fields, and the tables they lie in. */
 export interface ListSql extends GridSql {
@@ -16,25 +24,47 @@ export interface ListSql extends GridSql {
 export interface PageAsked {
   readonly sort: readonly SortPart[];
   readonly group?: string | undefined;
+  /** How many rows lie before the page. */
   readonly after: number;
+  /** The row before the page, where it is known: the page is found by it, however far down it is. */
+  readonly follows?: string | undefined;
   readonly limit: number;
 }
 
-/** Ids of one page of a view, in its order. */
+/** Ids of one page of a view, in its order: those that follow a row of it, or, where that is not in it any more, by their place. */
 export async function readPageIds<Id extends IdBytes>(
   db: Queryable,
   list: ListSql,
   { where, parameters }: Clauses,
-  { sort, group, after, limit }: PageAsked,
+  { sort, group, after, follows, limit }: PageAsked,
   setting: FilterSetting,
 ): Promise<Id[]> {
-  const order = orderSql(list, sort, group, setting);
-  const rows = await db.rows<{ id: Id }>(
-    `SELECT ${list.id} AS id ${list.from(where, order.where)} ${where}
-      ORDER BY ${order.where} LIMIT ${limit} OFFSET ${after}`,
-    { ...parameters, ...order.parameters },
-  );
-  return rows.map(({ id }) => id);
+  const order = orderOf(list, sort, group, setting);
+  const by = orderText(order);
+  const given = { ...parameters, ...order.parameters };
+  const read = async (more: Clauses, offset: number) => {
+    const rows = await db.rows<{ id: Id }>(
+      `SELECT ${list.id} AS id ${list.from(where, by)} ${where}${more.where}
+        ORDER BY ${by} LIMIT ${limit} OFFSET ${offset}`,
+      { ...given, ...more.parameters },
+    );
+    return rows.map(({ id }) => id);
+  };
+  if (follows !== undefined) {
+    const keys = order.parts.map(({ sql }, at) => `${sql} AS k${at}`).join(', ');
+    const [row] = await db.rows<Record<string, SqlValue>>(
+      `SELECT ${keys} ${list.from(where, by)} ${where} AND ${list.id} = :follows`,
+      { ...given, follows: bytesOf(follows) },
+    );
+    if (row !== undefined) {
+      const next = beyond(
+        order,
+        order.parts.map((_, at) => row[`k${at}`]!),
+      );
+      return read({ where: ` AND ${next.where}`, parameters: next.parameters }, 0);
+    }
+  }
+  return read({ where: '', parameters: {} }, after);
 }
 
 const mostGroups = 500;

@@ -21,7 +21,12 @@ interface View {
 }
 
 type Page<Query> = Query &
-  View & { readonly after: number; readonly limit: number; readonly counted?: 'yes' | 'no' };
+  View & {
+    readonly after: number;
+    readonly follows?: string | undefined;
+    readonly limit: number;
+    readonly counted?: 'yes' | 'no';
+  };
 type Export<Query> = Query &
   View & { readonly columns: string; readonly ids?: readonly string[] | undefined };
 

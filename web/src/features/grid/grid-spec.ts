@@ -77,7 +77,7 @@ export abstract class GridSpec<Row extends GridRow = GridRow> {
   }
   abstract rows(
     query: GridQuery,
-    page: { after: number; limit: number; counted?: 'no' },
+    page: { after: number; follows?: string; limit: number; counted?: 'no' },
   ): Observable<readonly Row[]>;
   abstract count(query: GridQuery): Observable<GridCount>;
   /** What a change of a cell writes; left out, no cell can be changed. */

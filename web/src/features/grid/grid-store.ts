@@ -4,11 +4,14 @@ import type { GridCount } from '@kettle/contract';
 import {
   catchError,
   debounceTime,
+  EMPTY,
+  expand,
   forkJoin,
   map,
   merge,
   type Observable,
   of,
+  reduce,
   Subject,
   switchMap,
 } from 'rxjs';
@@ -163,12 +166,18 @@ export class GridStore<Row extends GridRow = GridRow> {
     this.pages.set(new Map(this.pages()).set(page, rows));
   }
 
-  /** The ids of all that is found, read page by page. */
+  /** The ids of all that is found, read page by page, each by the one before. */
   ids(): Observable<readonly string[]> {
-    const pages = Math.ceil(this.found() / pageRows);
-    if (pages === 0) return of([]);
-    const all = Array.from({ length: pages }, (_, page) => this.readPage(this.query(), page));
-    return forkJoin(all).pipe(map((read) => read.flatMap(([, rows]) => rows.map(({ id }) => id))));
+    const query = this.query();
+    return this.readPage(query, 0).pipe(
+      expand(([page, rows]) =>
+        rows.length < pageRows ? EMPTY : this.readPage(query, page + 1, rows.at(-1)!.id),
+      ),
+      reduce<[number, readonly Row[]], string[]>(
+        (ids, [, rows]) => [...ids, ...rows.map(({ id }) => id)],
+        [],
+      ),
+    );
   }
 
   private readWhole(query: GridQuery, pages: readonly number[]): Observable<unknown> {
@@ -187,10 +196,12 @@ export class GridStore<Row extends GridRow = GridRow> {
     );
   }
 
-  private readPage(query: GridQuery, page: number): Observable<[number, readonly Row[]]> {
+  /** @param follows the row before the page, where it is known */
+  private readPage(query: GridQuery, page: number, follows?: string): Observable<[number, readonly Row[]]> {
     return this.spec
       .rows(query, {
         after: page * pageRows,
+        ...(follows !== undefined && { follows }),
         limit: pageRows,
         ...(!this.withCounted && { counted: 'no' }),
       })
@@ -201,7 +212,8 @@ export class GridStore<Row extends GridRow = GridRow> {
     const query = this.query();
     for (const page of pages.filter((each) => !this.pages().has(each) && !this.reading.has(each))) {
       this.reading.add(page);
-      this.readPage(query, page).subscribe({
+      const before = this.pages().get(page - 1);
+      this.readPage(query, page, before?.length === pageRows ? before.at(-1)?.id : undefined).subscribe({
         next: ([number, rows]) => {
           this.reading.delete(page);
           if (query !== this.query()) return;
