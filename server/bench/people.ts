@@ -54,7 +54,12 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
     print(note === undefined ? figure : { ...figure, note });
   };
   /** Ids in the order of an index, then the rows of the page: as one would write it by hand, nothing made of them. */
-  const bareGrid = async (where: string, order: string, parameters: Record<string, string>, offset = 0) => {
+  const bareGrid = async (
+    where: string,
+    order: string,
+    parameters: Record<string, string | IdBytes>,
+    offset = 0,
+  ) => {
     const page = await database.rows<{ id: IdBytes }>(
       `SELECT c.id FROM contact c WHERE c.archived_at IS NULL ${where} ORDER BY ${order} LIMIT 100 OFFSET ${offset}`,
       parameters,
@@ -81,6 +86,31 @@ export async function benchPeople({ database, services, ownerId, now }: Bench): 
         }),
       (n) => bareGrid('', order, {}, from + (n % 7) * 100),
     );
+
+  // As it is scrolled: each page by the row before it.
+  const anchors = await database.rows<{ id: IdBytes; company_name: string; sort_name: string }>(
+    'SELECT c.id, c.company_name, c.sort_name FROM contact c WHERE c.archived_at IS NULL ORDER BY c.company_name, c.sort_name, c.id LIMIT 7 OFFSET 150000',
+  );
+  await measure(
+    'grid: the next page 150,000 rows down, by company',
+    (n) =>
+      list.page({
+        query: {
+          ...grid,
+          ...{ sort: [{ field: 'company', order: 'up' }], after: 0 },
+          follows: idOf<string>(anchors[n % anchors.length]!.id),
+        },
+        who,
+      }),
+    (n) => {
+      const { id, company_name: company, sort_name: name } = anchors[n % anchors.length]!;
+      return bareGrid(
+        'AND c.company_name >= :company AND (c.company_name > :company OR (c.company_name = :company AND (c.sort_name > :name OR (c.sort_name = :name AND c.id > :id))))',
+        'c.company_name, c.sort_name, c.id',
+        { company, name, id },
+      );
+    },
+  );
 
   for (const [words, q, asked] of [
     ['one person by name and number', 'tarrant 4021', '+tarrant* +4021*'],

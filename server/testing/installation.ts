@@ -157,7 +157,11 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
   const services: Services = {
     database,
     clock,
-    feed: new ChangeFeed(database, readConcerned, { everyMillis: 60, togetherMillis: 200 }),
+    feed: new ChangeFeed(database, readConcerned, {
+      everyMillis: 60,
+      togetherMillis: 200,
+      blindMillis: 8000,
+    }),
     calendars: new Calendars(clock),
     settings: new Settings(),
     channels: { ...noChannels, ...channels },

@@ -36,7 +36,8 @@ export function streamChanges(
         write(id, 'change', { topic, ids });
       else if (mayHear(who.reach.reads, [...owners, byUserId])) others.add(notice);
     };
-    const stop = feed.listen(send);
+    const readAgain = () => response.write('event: resync\ndata: {}\n\n');
+    const stop = feed.listen(send, readAgain);
     const heartbeat = setInterval(() => void beat(), everyMillis);
     const beat = async () => {
       // A session that was ended hears nothing more; one that cannot be asked about just now stays.
@@ -56,7 +57,7 @@ export function streamChanges(
     const last = heard ?? query.after;
     if (last !== undefined) {
       const missed = await feed.since(last, heard === undefined ? query.knownAt : undefined);
-      if (missed === null) response.write('event: resync\ndata: {}\n\n');
+      if (missed === null) readAgain();
       else missed.forEach(send);
     }
     return 'answered';

@@ -16,12 +16,21 @@ let rep: Caller;
 let otherDatabase: Database;
 let other: Server;
 let cookie: string;
+/** Whether the second server's feed finds its database away. */
+let isAway = false;
 beforeAll(async () => {
   installation = await install();
   rep = await installation.as('rep');
   // A second server over the same database: a pool and a feed of its own.
   otherDatabase = openDatabase(installation.url, { connections: 4 });
-  const feed = new ChangeFeed(otherDatabase, readConcerned, { everyMillis: 50, togetherMillis: 300 });
+  const reaching = Object.create(otherDatabase, {
+    rows: {
+      value: (...asked: Parameters<Database['rows']>) =>
+        isAway ? Promise.reject(new Error('away')) : otherDatabase.rows(...asked),
+    },
+  }) as Database;
+  const pace = { everyMillis: 50, togetherMillis: 300, blindMillis: 800 };
+  const feed = new ChangeFeed(reaching, readConcerned, pace);
   other = createServer(
     makeApp({ ...installation.services, database: otherDatabase, feed, log: pino({ level: 'silent' }) }),
   );
@@ -109,6 +118,28 @@ test('a browser that comes back is told what it missed', async () => {
   await until(() => after.text().includes(missed.id));
   expect(idsOf(after.text())).not.toContain(last);
   after.close();
+});
+
+test('after the database was away for a moment, what was written meanwhile is told', async () => {
+  const stream = await listen();
+  await new Promise((resolve) => setTimeout(resolve, 150));
+  isAway = true;
+  const meanwhile = await aContact(rep);
+  await new Promise((resolve) => setTimeout(resolve, 200));
+  isAway = false;
+  await until(() => stream.text().includes(meanwhile.id));
+  expect(stream.text()).not.toContain('resync');
+  stream.close();
+});
+
+test('and after a longer while, that everything is to be read again', async () => {
+  const stream = await listen();
+  await new Promise((resolve) => setTimeout(resolve, 150));
+  isAway = true;
+  await new Promise((resolve) => setTimeout(resolve, 1000));
+  isAway = false;
+  await until(() => stream.text().includes('event: resync'));
+  stream.close();
 });
 
 test('a page that has just begun is told what changed since it asked who is signed in', async () => {

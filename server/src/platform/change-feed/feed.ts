@@ -25,7 +25,14 @@ interface EventRow extends Row<'event', 'id' | 'at' | 'record_id' | 'user_id' | 
 }
 
 const columns = `id, at, topic, record_id, user_id, owners, COALESCE(JSON_EXTRACT(data, '$.subjects'), '[]') AS subjects`;
-const usualPace = { everyMillis: 700, togetherMillis: 4000 };
+interface Pace {
+  readonly everyMillis: number;
+  readonly togetherMillis: number;
+  /** After so long without an answer of the database something may have been missed; less than what is looked back. */
+  readonly blindMillis: number;
+}
+
+const usualPace: Pace = { everyMillis: 700, togetherMillis: 4000, blindMillis: 8000 };
 /** An event is written last in its transaction; a commit slower than this would be missed by open browsers until they reload. */
 const overlapSeconds = 10;
 
@@ -36,13 +43,14 @@ const overlapSeconds = 10;
 export class ChangeFeed {
   private readonly emitter = new EventEmitter().setMaxListeners(0);
   private timer: NodeJS.Timeout | undefined;
-  private seen = new Map<string, string>();
+  private seen: ReadonlySet<string> = new Set();
+  private readAt = performance.now();
   private reading: Promise<void> = Promise.resolve();
 
   constructor(
     private readonly database: Database,
     private readonly concerned: Concerned,
-    private readonly pace: { readonly everyMillis: number; readonly togetherMillis: number } = usualPace,
+    private readonly pace: Pace = usualPace,
   ) {}
 
   /** Others' changes are told together, at most so often. */
@@ -50,14 +58,17 @@ export class ChangeFeed {
     return this.pace.togetherMillis;
   }
 
-  listen(hear: (notice: StampedNotice) => void): () => void {
+  /** @param missed called when changes may have been missed: what is shown must be read again */
+  listen(hear: (notice: StampedNotice) => void, missed: () => void = () => undefined): () => void {
     this.emitter.on('notice', hear);
+    this.emitter.on('missed', missed);
     if (this.timer === undefined) {
       this.reading = this.markAllSeen();
       this.timer = setInterval(() => this.poke(), this.pace.everyMillis);
     }
     return () => {
       this.emitter.off('notice', hear);
+      this.emitter.off('missed', missed);
       if (this.emitter.listenerCount('notice') === 0) this.stop();
     };
   }
@@ -87,7 +98,7 @@ export class ChangeFeed {
   stop(): void {
     clearInterval(this.timer);
     this.timer = undefined;
-    this.seen.clear();
+    this.seen = new Set();
   }
 
   /**
@@ -117,14 +128,26 @@ export class ChangeFeed {
   }
 
   private async markAllSeen(): Promise<void> {
-    for (const row of await this.recent()) this.seen.set(idOf(row.id), row.at);
+    this.seen = new Set(await this.recent());
+    this.readAt = performance.now();
   }
 
   private async read(): Promise<void> {
-    const rows = await this.recent();
-    const fresh = rows.filter((row) => !this.seen.has(idOf(row.id)));
-    const notices = await this.noticesOf(fresh);
-    this.seen = new Map(rows.map((row) => [idOf<string>(row.id), row.at]));
+    const recent = await this.recent();
+    const fresh = recent.filter((id) => !this.seen.has(id));
+    const rows =
+      fresh.length === 0
+        ? []
+        : await this.database.rows<EventRow>(
+            `SELECT ${columns} FROM event WHERE id IN (:ids) ORDER BY at, id`,
+            { ids: fresh.map((id) => bytesOf(id)) },
+          );
+    const notices = await this.noticesOf(rows);
+    this.seen = new Set(recent);
+    const wasBlind = performance.now() - this.readAt > this.pace.blindMillis;
+    this.readAt = performance.now();
+    // What was written meanwhile may have left the window before it was seen.
+    if (wasBlind) return void this.emitter.emit('missed');
     // Several events of one record are one notice: whoever shows it reads it again once.
     const told = new Set<string>();
     for (const notice of notices) {
@@ -144,11 +167,12 @@ export class ChangeFeed {
     }));
   }
 
-  private recent(): Promise<EventRow[]> {
-    return this.database.rows<EventRow>(
-      `SELECT ${columns} FROM event
-        WHERE told = 1 AND at >= NOW(3) - INTERVAL ${overlapSeconds} SECOND ORDER BY at, id`,
+  /** Ids of what was written lately, by the index alone: most of it is known already. */
+  private async recent(): Promise<string[]> {
+    const rows = await this.database.rows<Row<'event', 'id'>>(
+      `SELECT id FROM event WHERE told = 1 AND at >= NOW(3) - INTERVAL ${overlapSeconds} SECOND`,
     );
+    return rows.map(({ id }) => idOf<string>(id));
   }
 }
 
