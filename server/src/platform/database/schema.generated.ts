@@ -191,6 +191,7 @@ export interface Tables {
     created_at: SqlInstant;
     archived_at: SqlInstant | null;
     version: number;
+    host_back: string | null;
   };
   company_count: {
     id: IdBytes<CompanyId>;
@@ -259,6 +260,7 @@ export interface Tables {
     archived_at: SqlInstant | null;
     version: number;
     display_name: string;
+    email_back: string | null;
   };
   contact_company: {
     contact_id: IdBytes<ContactId>;

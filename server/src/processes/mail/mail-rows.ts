@@ -8,6 +8,7 @@ import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { openDealsOf } from '../deals/index';
 import { nameKey, splitName } from '@kettle/core/duplicates';
+import { likeEnd } from '../../records/grid/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
@@ -171,7 +172,7 @@ async function proposePeople(
         UNION ALL SELECT contact_id, 4 FROM contact_point WHERE value = :address AND kind = 'email'
         UNION ALL SELECT contact_id, 3 FROM mail WHERE thread_id = :thread AND contact_id IS NOT NULL
         UNION ALL SELECT id, 2 FROM contact WHERE archived_at IS NULL AND sort_name = :writer
-        UNION ALL SELECT id, 1 FROM contact WHERE :isFirm AND email LIKE :domain
+        UNION ALL SELECT id, 1 FROM contact WHERE :isFirm AND email_back LIKE :domain
       ) AS near JOIN contact c USING (id) WHERE ${withinReach(who, 'contact', 'c')}
       GROUP BY id, display_name, company_name, sort_name ORDER BY nearness DESC, sort_name, id LIMIT 6`,
     {
@@ -180,7 +181,7 @@ async function proposePeople(
       address: row.fromAddress,
       thread: threadId,
       isFirm: companyDomain(row.fromAddress) !== null,
-      domain: `%@${domain.replace(/[%_\\]/g, '\\$&')}`,
+      domain: likeEnd(`@${domain}`),
     },
   );
   const why = {

@@ -220,7 +220,15 @@ function conditionSql(
 }
 
 /** A text as LIKE finds it anywhere. */
-export const likeText = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
+export const likeText = (text: string) => `%${escaped(text)}%`;
+
+/**
+ * A text as LIKE finds it at the end of another, in a column that holds that one backwards: an index finds it, which it cannot behind a `%`.
+ * @example likeEnd('@linde.example') // 'elpmaxe.ednil@%'
+ */
+export const likeEnd = (text: string) => `${escaped([...text].reverse().join(''))}%`;
+
+const escaped = (text: string) => text.replace(/[\\%_]/g, '\\$&');
 
 const idTypes: readonly GridFieldType[] = ['standing', 'user', 'person', 'stage', 'pipeline'];
 const isText = (type: GridFieldType) => type === 'text' || type === 'link';

@@ -1,4 +1,4 @@
 export { filterSetting } from './filter-setting';
-export { filterSql, likeText, type Clauses, type FilterSetting, type GridSql } from './grid-sql';
+export { filterSql, likeEnd, likeText, type Clauses, type FilterSetting, type GridSql } from './grid-sql';
 export { readPageIds, type ListSql } from './list-grid';
 export { listRoutes, type RecordList } from './record-list';
