@@ -1,4 +1,4 @@
-import { deriveNextSteps, deriveTouchFacts, recountAfterRules } from './activity/touch/index';
+import { deriveTethers, recountAfterRules } from './activity/touch/index';
 import { whatHappened } from './what-happened';
 import type { Follows } from './platform/work/work';
 import { handRunsOver } from './processes/cadences/index';
@@ -16,11 +16,10 @@ export const follows: Follows = {
   reactions: [handRunsOver, bringBack, recountAfterRules, moveOnWhenDone],
   derivers: [
     deriveHomeAmounts,
-    deriveTouchFacts,
+    deriveTethers,
     deriveCounted,
     deriveDealTouches,
     deriveLeadStatus,
-    deriveNextSteps,
     deriveSearchText,
     moveRounds,
   ],

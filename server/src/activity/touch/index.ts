@@ -1,5 +1,5 @@
 export { learnAnswerRates, readAnswerRates, readOwnHours } from './answer-rates';
 export { touchFeature } from './feature';
 export { recountAfterRules } from './recount-after-rules';
-export { deriveNextSteps, refreshNextSteps } from './next-steps';
-export { deriveTouchFacts, readTouches, refreshTouchFacts, touchedContacts } from './touch-facts';
+export { refreshNextSteps } from './next-steps';
+export { deriveTethers, readTouches, refreshTouchFacts, touchedContacts } from './touch-facts';

@@ -1,20 +1,19 @@
 import { bytesOf } from '../../platform/ids';
-import type { Deriver, Writing } from '../../platform/work/work';
+import type { Writing } from '../../platform/work/work';
+import type { Written } from '../../platform/work/written';
 
 const taskFields = ['state', 'due_on', 'promised_at', 'channel', 'contact_id', 'deal_id', 'finished_at'];
 const dealFields = ['status', 'opened_at', 'created_at'];
 
-/** Next steps of the contacts and deals whose tasks a unit of work wrote; a deal without one is loose. */
-export const deriveNextSteps: Deriver = async (w, written) => {
-  const contacts = written.ids('task', 'contact_id', taskFields);
-  const deals = new Set([
-    ...written.ids('task', 'deal_id', taskFields),
-    ...written.ids('deal', 'id', dealFields),
-  ]);
-  await refreshNextSteps(w, { contactIds: contacts, dealIds: [...deals] });
-  for (const id of contacts) w.note('contact', id);
-  for (const id of deals) w.note('deal', id);
-};
+/** Contacts and deals whose tasks a unit of work wrote, and deals that it opened or closed. */
+export function withNewSteps(written: Written): Concerned {
+  return {
+    contactIds: written.ids('task', 'contact_id', taskFields),
+    dealIds: [
+      ...new Set([...written.ids('task', 'deal_id', taskFields), ...written.ids('deal', 'id', dealFields)]),
+    ],
+  };
+}
 
 export interface Concerned {
   readonly contactIds: readonly string[];
@@ -30,24 +29,30 @@ export async function refreshNextSteps(
   { contactIds, dealIds }: Concerned,
 ): Promise<void> {
   if (contactIds.length > 0)
-    await w.later(`UPDATE contact c SET ${earliest('contact_id', 'c')} WHERE c.id IN (:ids)`, {
+    await w.later(`UPDATE contact c SET ${contactSteps('c').join(', ')} WHERE c.id IN (:ids)`, {
       ids: contactIds.map((id) => bytesOf(id)),
     });
   if (dealIds.length > 0)
     await w.later(
-      `UPDATE deal d SET ${earliest('deal_id', 'd')}, d.loose_since = ${looseSince}
+      `UPDATE deal d SET ${earliest('deal_id', 'd').join(', ')}, d.loose_since = ${looseSince}
         WHERE d.id IN (:ids)`,
       { ids: dealIds.map((id) => bytesOf(id)) },
     );
 }
 
-function earliest(column: 'contact_id' | 'deal_id', alias: string): string {
+function earliest(column: 'contact_id' | 'deal_id', alias: string): string[] {
   const first = (field: string) =>
-    `(SELECT t.${field} FROM task t WHERE t.${column} = ${alias}.id AND t.state = 'open' 
-      ORDER BY t.due_on, t.promised_at IS NULL, t.promised_at, t.id LIMIT 1)`;
-  return `${alias}.next_step_on = ${first('due_on')}, ${alias}.next_step_channel = ${first('channel')},
-    ${alias}.next_step_at = ${first('promised_at')}`;
+    `(SELECT step.${field} FROM task step WHERE step.${column} = ${alias}.id AND step.state = 'open'
+      ORDER BY step.due_on, step.promised_at IS NULL, step.promised_at, step.id LIMIT 1)`;
+  return [
+    `${alias}.next_step_on = ${first('due_on')}`,
+    `${alias}.next_step_channel = ${first('channel')}`,
+    `${alias}.next_step_at = ${first('promised_at')}`,
+  ];
 }
+
+/** What a contact's next step is, as columns that are set. */
+export const contactSteps = (alias: string): string[] => earliest('contact_id', alias);
 
 const opened = 'COALESCE(d.opened_at, d.created_at)';
 const looseSince = `IF(d.status = 'open' AND NOT EXISTS (SELECT 1 FROM task t WHERE t.deal_id = d.id AND t.state = 'open'),

@@ -6,6 +6,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Deriver, Work } from '../../platform/work/work';
+import { contactSteps, refreshNextSteps, withNewSteps } from './next-steps';
 import { idBytesOfKey, idOfHex, Written } from '../../platform/work/written';
 import { updateMany } from '../../platform/database/update-many';
 import type { Row, Tables } from '../../platform/database/schema.generated';
@@ -47,11 +48,17 @@ export async function touchedContacts(w: Work, written: Written): Promise<string
   ];
 }
 
-/** Touch facts of everybody whose journal or standing a unit of work wrote. */
-export const deriveTouchFacts: Deriver = async (w, written) => {
+/**
+ * Tethers: touch facts of everybody whose journal or standing a unit of work wrote, and the next steps of whom and what it wrote tasks for.
+ * A contact with both, as by a log with its next step, is written once.
+ */
+export const deriveTethers: Deriver = async (w, written) => {
   const contacts = await touchedContacts(w, written);
-  await refreshTouchFacts(w, contacts, addedEntries(written));
-  for (const id of contacts) w.note('contact', id);
+  const steps = withNewSteps(written);
+  const stepped = await refreshTouchFacts(w, contacts, addedEntries(written), new Set(steps.contactIds));
+  await refreshNextSteps(w, { ...steps, contactIds: steps.contactIds.filter((id) => !stepped.has(id)) });
+  for (const id of new Set([...contacts, ...steps.contactIds])) w.note('contact', id);
+  for (const id of steps.dealIds) w.note('deal', id);
 };
 
 /**
@@ -90,12 +97,16 @@ const contactsAtOnce = 500;
  * tries and answers by channel. Where an entry was added after all others, the facts known so far are carried on, whatever the length of the
  * journal; else the whole of it is read. A contact that is gone has none.
  * @param added what was added to contacts of whom nothing else was written
+ * @param withSteps contacts whose next step is to be found anew, with the same statement where their facts are written
+ * @returns those of them of whom it was
  */
 export async function refreshTouchFacts(
   w: Pick<Work, 'rows' | 'change' | 'later' | 'services' | 'settings'>,
   contactIds: readonly string[],
   added: ReadonlyMap<string, readonly Added[]> = new Map(),
-): Promise<void> {
+  withSteps: ReadonlySet<string> = new Set(),
+): Promise<ReadonlySet<string>> {
+  const stepped = new Set<string>();
   const { touchPolicy } = await w.settings();
   for (let from = 0; from < contactIds.length; from += contactsAtOnce) {
     const part = contactIds.slice(from, from + contactsAtOnce);
@@ -113,9 +124,10 @@ export async function refreshTouchFacts(
         : foldTouches(journals.get(person.id) ?? [], rule);
       return { person, facts };
     });
-    await writeFacts(w, results);
+    for (const id of await writeFacts(w, results, withSteps)) stepped.add(id);
     await writeChannelFacts(w, results, carried);
   }
+  return stepped;
 }
 
 interface Person {
@@ -240,7 +252,12 @@ interface Result {
   readonly facts: TouchFacts;
 }
 
-async function writeFacts(w: Pick<Work, 'later' | 'services' | 'settings'>, results: readonly Result[]) {
+/** @returns ids of those whose next steps were written with them */
+async function writeFacts(
+  w: Pick<Work, 'later' | 'services' | 'settings'>,
+  results: readonly Result[],
+  withSteps: ReadonlySet<string>,
+): Promise<string[]> {
   const { organisation } = await w.settings();
   const changed = results.flatMap(({ person, facts }) => {
     const dueOn = checkInDueOn(
@@ -262,9 +279,23 @@ async function writeFacts(w: Pick<Work, 'later' | 'services' | 'settings'>, resu
     };
     const columns = Object.keys(now) as (keyof StoredFacts)[];
     const isSame = columns.every((column) => now[column] === person.stored[column]);
-    return isSame ? [] : [{ id: bytesOf(person.id), ...now }];
+    return isSame ? [] : [{ personId: person.id, row: { id: bytesOf(person.id), ...now } }];
   });
-  await updateMany(w, 'contact', changed);
+  const [stepping, others] = [true, false].map((steps) =>
+    changed.filter(({ personId }) => withSteps.has(personId) === steps),
+  ) as [typeof changed, typeof changed];
+  await updateMany(
+    w,
+    'contact',
+    stepping.map(({ row }) => row),
+    contactSteps,
+  );
+  await updateMany(
+    w,
+    'contact',
+    others.map(({ row }) => row),
+  );
+  return stepping.map(({ personId }) => personId);
 }
 
 /**

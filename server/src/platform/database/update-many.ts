@@ -7,6 +7,7 @@ const rowsAtOnce = 250;
 /**
  * Gives each of several rows its own values, in one statement for 250 of them.
  * @param rows by the table's `id`; every one names the same columns
+ * @param more columns that are set by what the database finds itself: `['t.count = (SELECT …)']`
  * @example
  * await updateMany(db, 'contact', [{ id, search_text: 'ellery maud' }]);
  */
@@ -14,6 +15,7 @@ export async function updateMany(
   db: Pick<Transaction, 'later'>,
   table: string,
   rows: readonly Readonly<Record<string, Scalar> & { id: Buffer }>[],
+  more: (alias: string) => readonly string[] = () => [],
 ): Promise<void> {
   const columns = Object.keys(rows[0] ?? {});
   const set = columns.filter((column) => column !== 'id').map((column) => `t.${column} = v.${column}`);
@@ -28,7 +30,7 @@ export async function updateMany(
         .join(', '),
     );
     await db.later(
-      `UPDATE ${table} t JOIN (SELECT ${lines.join(' UNION ALL SELECT ')}) v ON t.id = v.id SET ${set.join(', ')}`,
+      `UPDATE ${table} t JOIN (SELECT ${lines.join(' UNION ALL SELECT ')}) v ON t.id = v.id SET ${[...set, ...more('t')].join(', ')}`,
       parameters as SqlParameters,
     );
   }
