@@ -47,15 +47,14 @@ export async function startServer(
   await installCapture(made.database);
   await sealEverything(made.database);
   await writeDefaults(made);
-  const bulk = startThread('bulk', environment, made, program);
-  let quick: BesideThread | null = null;
-  // One after the other: the first requests come while they load.
-  void bulk.loaded.then(() => {
-    if (!isStopping) quick = startThread('quick', environment, made, program);
-  });
-  const services: Services = { ...made, heavy: bulk, quick: whenReady(() => quick, made.quick) };
+  const threads: { bulk: BesideThread | null; quick: BesideThread | null } = { bulk: null, quick: null };
+  const services: Services = {
+    ...made,
+    heavy: { run: (task, input) => threads.bulk!.run(task, input) },
+    quick: whenReady(() => threads.quick, made.quick),
+  };
   const prompt = makeWorker(services, 'prompt');
-  const poke = () => [prompt, bulk].forEach((lane) => lane.poke());
+  const poke = () => [prompt, threads.bulk].forEach((lane) => lane?.poke());
   const app = makeApp(services, {
     publicOrigin: environment.KETTLE_PUBLIC_ORIGIN,
     webRoot: environment.KETTLE_WEB_ROOT,
@@ -67,11 +66,16 @@ export async function startServer(
   });
   const server = createServer(app);
   await listen(server, environment);
-  await askForDailyWork(services);
-  const daily = setInterval(
-    () => void askForDailyWork(services).catch((error: unknown) => services.log.error({ err: error })),
-    dailyWorkEveryMillis,
-  );
+  // From here on it answers; what takes a while comes after, one thread after the other: the first requests come while they load.
+  const bulk = startThread('bulk', environment, made, program);
+  threads.bulk = bulk;
+  void bulk.loaded.then(() => {
+    if (!isStopping) threads.quick = startThread('quick', environment, made, program);
+  });
+  const askDaily = () =>
+    void askForDailyWork(services).catch((error: unknown) => services.log.error({ err: error }));
+  const daily = setInterval(askDaily, dailyWorkEveryMillis);
+  setImmediate(askDaily);
   prompt.start();
   const stopListening = await startListening(environment, services, poke);
   const { port } = server.address() as AddressInfo;
@@ -85,7 +89,7 @@ export async function startServer(
       // Streams never end by themselves; their browsers come back to whichever server is there.
       services.feed.close();
       await closeGently(server, answerWithinMillis);
-      await Promise.all([prompt.stop(), bulk.stop(), quick?.stop()]);
+      await Promise.all([prompt.stop(), bulk.stop(), threads.quick?.stop()]);
       await services.database.close();
     },
   };

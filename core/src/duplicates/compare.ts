@@ -22,7 +22,8 @@ export interface Comparison {
   readonly evidence: readonly Evidence[];
 }
 
-const freeMail = new Set<string>(DOMAINS);
+/** Made when it is first asked for: tens of thousands of names, which a program that starts has no need of yet. */
+let freeMail: ReadonlySet<string> | undefined;
 
 /**
  * The domain of a firm in an address or a link, in ASCII (RFC 5891), after the public suffix list with its private part: firms that share a
@@ -33,6 +34,7 @@ const freeMail = new Set<string>(DOMAINS);
 export function companyDomain(addressOrLink: string): string | null {
   const host = hostOf(addressOrLink.trim().split('@').at(-1) ?? '');
   const domain = host === null ? null : getDomain(host, { allowPrivateDomains: true });
+  freeMail ??= new Set<string>(DOMAINS);
   return domain === null || freeMail.has(domain) ? null : domain;
 }
 

@@ -1,7 +1,7 @@
 import { promises as dns } from 'node:dns';
 import { Readable } from 'node:stream';
 import type { CheckResult } from '@kettle/core/mail';
-import { authenticate, type DNSResolver } from 'mailauth';
+import type { DNSResolver } from 'mailauth';
 
 export interface MailToCheck {
   readonly content: Buffer;
@@ -40,6 +40,7 @@ export async function checkMail(
 
 async function check(mail: MailToCheck, resolver: DNSResolver): Promise<CheckResult[]> {
   // In parts, so that other requests have their turn while a large one is read.
+  const { authenticate } = await import('mailauth');
   const read = await authenticate(Readable.from(partsOf(mail.content)), {
     ip: mail.remoteAddress,
     helo: mail.helo,

@@ -1,4 +1,4 @@
-import { ImapFlow } from 'imapflow';
+import type { ImapFlow } from 'imapflow';
 import { isThisMachine } from './mail-out';
 import type { ArrivedMail } from './mail-in-smtp';
 
@@ -24,7 +24,8 @@ export interface MailboxSetting {
 export async function readMailbox({ url, cursor, store }: MailboxSetting): Promise<number> {
   const { protocol, hostname, port, username, password, pathname } = new URL(url);
   const secure = protocol === 'imaps:';
-  const client = new ImapFlow({
+  const { ImapFlow: Mailbox } = await import('imapflow');
+  const client = new Mailbox({
     host: hostname,
     port: Number(port) || (secure ? 993 : 143),
     secure,

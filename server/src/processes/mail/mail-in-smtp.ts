@@ -1,7 +1,7 @@
 import type { AddressInfo } from 'node:net';
 import type { CheckResult } from '@kettle/core/mail';
 import type { MailToCheck } from './check-mail';
-import { SMTPServer, type SMTPServerSession } from 'smtp-server';
+import type { SMTPServerSession } from 'smtp-server';
 
 export interface ArrivedMail {
   readonly content: Buffer;
@@ -81,6 +81,7 @@ export async function listenForMail(setting: {
   const limits = { ...usual, ...setting.limits };
   const visitors = new Visitors(limits);
   const admitted = new Set<string>();
+  const { SMTPServer } = await import('smtp-server');
   const server = new SMTPServer({
     banner: 'Ash Kettle',
     disabledCommands: setting.tls ? ['AUTH'] : ['AUTH', 'STARTTLS'],

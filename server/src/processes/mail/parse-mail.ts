@@ -5,7 +5,7 @@ import {
   type IncomingMessage,
 } from '@kettle/core/mail';
 import EmailReplyParser from 'email-reply-parser';
-import { simpleParser, type AddressObject } from 'mailparser';
+import type { AddressObject } from 'mailparser';
 
 /** A mail that came in, read: what the filing needs of it. */
 export interface ParsedMail {
@@ -33,6 +33,7 @@ const mostText = 200_000;
 const mostQuoted = 20_000;
 
 export async function parseMail(content: Buffer, envelopeFrom: string | null): Promise<ParsedMail> {
+  const { simpleParser } = await import('mailparser');
   const parsed = await simpleParser(content, { skipImageLinks: true, keepDeliveryStatus: true });
   const lines = parsed.headerLines.map(
     ({ key, line }) =>
