@@ -77,8 +77,14 @@ class WritingToUs {
   }
 }
 
-/** @throws Error when the nodes do not hold the same rows */
+/** @throws Error when the nodes do not hold the same rows, or one of them does not come back to the others */
 async function assertSame(world: OnCluster): Promise<void> {
+  for (const [node] of world.nodes.entries())
+    await until(
+      `node ${node + 1} works with the others again`,
+      async () => (await world.rows('SELECT 1', [], node)).length === 1,
+      60_000,
+    );
   const tables = ['journal_entry', 'task', 'contact', 'mail', 'event', 'job', 'change_row'];
   const sums = [];
   for (const [node] of world.nodes.entries()) {
