@@ -4,8 +4,6 @@ import { spawnSync } from 'node:child_process';
 import { cpSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import {
-  always,
-  asUser,
   checkRoom,
   fast,
   freePort,
@@ -13,6 +11,7 @@ import {
   makeUser,
   memoryFolder,
   memoryFolderOf,
+  optionsOf,
   passwordIn,
   run,
   safe,
@@ -54,7 +53,7 @@ export async function startCluster(name, { count = 3, isForTests = false, option
     });
   }
   const mode = [...(isForTests ? fast : safe), ...options];
-  const optionsOf = (node) => [
+  const modeOf = (node) => [
     ...mode,
     '--binlog-format=ROW',
     '--innodb-autoinc-lock-mode=2',
@@ -71,13 +70,12 @@ export async function startCluster(name, { count = 3, isForTests = false, option
   ];
   // Where it finds our way of giving the state to one that joins.
   const env = { ...process.env, PATH: `${path.join(import.meta.dirname, 'cluster')}:${process.env.PATH}` };
-  const start = (node, more = []) =>
-    run(node.files, node.socket, node.port, [...optionsOf(node), ...more], env);
+  const start = (node, more = []) => run(node.files, node.socket, node.port, [...modeOf(node), ...more], env);
   /** Where it goes on; one whose files are gone is given them by another. */
   const from = (node) => {
     ensureFolder(node.files);
     if (!existsSync(path.join(node.files, 'mysql'))) return [];
-    const { group, number } = positionOf(node, optionsOf(node));
+    const { group, number } = positionOf(node, modeOf(node));
     return [`--wsrep-start-position=${group}:${number}`];
   };
   const found = ['--wsrep-new-cluster', '--wsrep-cluster-address=gcomm://'];
@@ -92,7 +90,7 @@ export async function startCluster(name, { count = 3, isForTests = false, option
   }
   const newest = nodes
     .filter(({ files }) => existsSync(path.join(files, 'mysql')))
-    .map((node) => ({ node, at: positionOf(node, optionsOf(node)) }))
+    .map((node) => ({ node, at: positionOf(node, modeOf(node)) }))
     .reduce((best, each) => (each.at.number > best.at.number ? each : best));
   for (const node of nodes) if (node !== newest.node) copyOf(newest.node, node);
   mayFound(newest.node);
@@ -129,19 +127,10 @@ export async function startCluster(name, { count = 3, isForTests = false, option
 }
 
 /** How far a node that does not run has come: `{ group, number }`. A node that was killed has not written it down; it is in its tables. */
-function positionOf(node, options) {
+function positionOf(node, mode) {
   const done = spawnSync(
     findProgram('mariadbd'),
-    [
-      '--no-defaults',
-      ...asUser(),
-      `--datadir=${node.files}`,
-      `--socket=${node.socket}`,
-      `--port=${node.port}`,
-      ...always,
-      ...options,
-      '--wsrep-recover',
-    ],
+    [...optionsOf(node.files, node.socket, node.port, mode), '--wsrep-recover'],
     { encoding: 'utf8' },
   );
   const said = /Recovered position: ([0-9a-f-]{36}):(-?\d+)/.exec(done.stderr);

@@ -12,7 +12,7 @@ import { dataFolder, diskSentence, ensureFolder, findProgram, giveUp } from './m
 const leastFreeBytes = 400 * 1024 * 1024;
 const upWithinMillis = 60_000;
 
-export const always = [
+const always = [
   '--bind-address=127.0.0.1',
   '--skip-name-resolve',
   '--skip-log-bin',
@@ -128,7 +128,7 @@ export function checkRoom(folder) {
     );
 }
 
-export function asUser() {
+function asUser() {
   return process.getuid?.() === 0 ? ['--user=root'] : [];
 }
 
@@ -168,6 +168,17 @@ export function freePort() {
   });
 }
 
+/** How a server is called for these files. */
+export const optionsOf = (files, socket, port, mode) => [
+  '--no-defaults',
+  ...asUser(),
+  `--datadir=${files}`,
+  `--socket=${socket}`,
+  `--port=${port}`,
+  ...always,
+  ...mode,
+];
+
 /** Starts a server on these files, and answers once it can be reached. */
 export async function run(files, socket, port, mode, env = process.env) {
   const log = [];
@@ -176,17 +187,7 @@ export async function run(files, socket, port, mode, env = process.env) {
   ensureFolder(temporary);
   const child = spawn(
     findProgram('mariadbd'),
-    [
-      '--no-defaults',
-      ...asUser(),
-      `--datadir=${files}`,
-      `--tmpdir=${temporary}`,
-      `--socket=${socket}`,
-      `--pid-file=${files}/kettle.pid`,
-      `--port=${port}`,
-      ...always,
-      ...mode,
-    ],
+    [...optionsOf(files, socket, port, mode), `--tmpdir=${temporary}`, `--pid-file=${files}/kettle.pid`],
     // A group of its own: Ctrl-C reaches the start command alone, which stops the server first and this after it.
     { stdio: ['ignore', 'ignore', 'pipe'], detached: true, env },
   );

@@ -124,9 +124,12 @@ function watchNode(nodes: Nodes): { stop(): void } {
   let isStopped = false;
   const ask = async () => {
     try {
-      connection ??= await mysql.createConnection({
-        ...{ uri: nodes.uri, stream: nodes.stream, connectTimeout: silentMillis },
-      });
+      if (connection === null) {
+        const { uri, stream } = nodes;
+        connection = await mysql.createConnection({ uri, stream, connectTimeout: silentMillis });
+        // One that ends between two questions is noticed by the next.
+        connection.on('error', () => undefined);
+      }
       await connection.query({ sql: 'SELECT 1', timeout: silentMillis });
     } catch {
       const wasThere = connection !== null;
