@@ -9,9 +9,9 @@ const swc = [
 const onlyEsm =
   '@angular/localize|uuid|ical\\.js|date-fns|csv-spectrum|rate-limiter-flexible|chardet|@faker-js|lucide-static|chrono-node|tldts|tldts-core|rrule-temporal|@js-temporal|free-email-domains-list|email-reply-parser';
 const esmOnly = `/node_modules/(?!(${onlyEsm})/)`;
-// What a worker of the server's tests loads once: our pure functions, and all packages that are not of the test runner.
+// What a worker of the server's tests loads once: our sources, and all packages that are not of the test runner.
 const sharable =
-  '(/(contract|core)/src/(?!.+\\.test\\.ts).+\\.ts|/node_modules/(?!(fast-check|jest-|@jest|@swc)/?).+\\.[cm]?js)$';
+  '(/(contract|core|server)/src/(?!.+\\.test\\.ts).+\\.ts|/node_modules/(?!(fast-check|jest-|@jest|@swc)/?).+\\.[cm]?js)$';
 const node = {
   testEnvironment: 'node',
   setupFiles: ['@angular/localize/init'],

@@ -2,7 +2,7 @@ import presets from 'jest-preset-angular/presets/index.js';
 
 const root = new URL('..', import.meta.url).pathname.replace(/\/$/, '');
 
-// The packages that the interface loads; a worker loads each once, and our own pure functions too.
+// The packages that the interface loads; a worker loads each once, and our own sources too (but for the chart, of which tests put another in its place).
 const shared =
   '@angular|rxjs|tslib|zod|luxon|@tiptap|prosemirror-|orderedmap|rope-sequence|w3c-keyname|linkifyjs|dompurify|lucide-static|tinykeys|uuid|libphonenumber-js|chrono-node|csv-|tldts|ical';
 const preset = presets.createCjsPreset({ tsconfig: '<rootDir>/tsconfig.spec.json' });
@@ -13,10 +13,8 @@ export default {
   testEnvironment: '<rootDir>/testing/environment.mjs',
   // The first that fits is taken.
   transform: {
-    [`/(contract|core)/src/.+\\.ts$|/node_modules/(${shared}).*\\.m?js$`]: [
-      '<rootDir>/testing/shared-packages.mjs',
-      compiler[1],
-    ],
+    [`/(contract|core|web)/src/(?!kit/chart)(?!.+\\.test\\.ts).+\\.ts$|/node_modules/(${shared}).*\\.m?js$`]:
+      ['<rootDir>/testing/shared-packages.mjs', compiler[1]],
     [ours]: compiler,
   },
   displayName: 'web',

@@ -1,6 +1,6 @@
-// A package, or our own pure functions, that is loaded once for a worker; what ships only as ES modules is made into what Jest loads.
+// A package, or a source of ours, that is loaded once for a worker; what ships only as ES modules is made into what Jest loads.
 import swc from '@swc/jest';
-import { onceForWorker } from '../../scripts/load-once.mjs';
+import { onceForWorker, sourceOnce } from '../../scripts/load-once.mjs';
 
 /**
  * What a package would ask for only when it is first used it asks for at once: the test file that loaded it may be over by then, and what
@@ -18,11 +18,12 @@ export default {
     const compiler = swc.createTransformer(options);
     const isCompiled = new RegExp(`\\.ts$|/node_modules/(${esm})/`);
     return {
-      process(source, file, about) {
-        const code = isCompiled.test(file) ? compiler.process(source, file, about).code : source;
-        return { code: onceForWorker(`${code}${atOnce(file)}`, file) };
+      process(text, file, about) {
+        const compiled = isCompiled.test(file) ? compiler.process(text, file, about).code : text;
+        const code = file.endsWith('.ts') ? sourceOnce(compiled, text) : `${compiled}${atOnce(file)}`;
+        return { code: onceForWorker(code, file) };
       },
-      getCacheKey: (source, file, about) => `4${compiler.getCacheKey(source, file, about)}`,
+      getCacheKey: (text, file, about) => `6${compiler.getCacheKey(text, file, about)}`,
     };
   },
 };

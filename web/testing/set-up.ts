@@ -7,7 +7,11 @@ import { checkFakes } from './fakes';
 getTestBed().resetTestEnvironment();
 setupZonelessTestEnv();
 beforeEach(() => TestBed.resetTestingModule());
-afterEach(() => TestBed.resetTestingModule());
+afterEach(() => {
+  TestBed.resetTestingModule();
+  // The sources are those of the next file too.
+  jest.restoreAllMocks();
+});
 
 // The browser of the tests lacks what every real one has.
 globalThis.structuredClone ??= (value: unknown) => JSON.parse(JSON.stringify(value)) as never;

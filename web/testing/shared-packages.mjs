@@ -1,7 +1,7 @@
-// Packages and our pure functions are the same in every test file: a worker loads each once, into the page beside this.
+// Packages and our sources are the same in every test file: a worker loads each once, into the page beside this.
 import { transformSync } from 'esbuild';
 import presets from 'jest-preset-angular';
-import { onceForWorker } from '../../scripts/load-once.mjs';
+import { onceForWorker, sourceOnce } from '../../scripts/load-once.mjs';
 
 /** What ships as ES modules, as Jest loads it; nothing in it needs an older language. */
 const loadable = (source) =>
@@ -11,12 +11,12 @@ export default {
   createTransformer(options) {
     const compiler = presets.default.createTransformer(options);
     const codeOf = (source, file, about) => {
-      if (file.endsWith('.ts')) return compiler.process(source, file, about).code;
+      if (file.endsWith('.ts')) return sourceOnce(compiler.process(source, file, about).code, source);
       return /\.mjs$|\/(uuid|tinykeys)\//.test(file) ? loadable(source) : source;
     };
     return {
       process: (source, file, about) => ({ code: onceForWorker(codeOf(source, file, about), file) }),
-      getCacheKey: (source, file, about) => `2${compiler.getCacheKey(source, file, about)}`,
+      getCacheKey: (source, file, about) => `3${compiler.getCacheKey(source, file, about)}`,
     };
   },
 };

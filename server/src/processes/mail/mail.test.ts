@@ -1,4 +1,5 @@
 import type { CadenceSummary, Contact, Template } from '@kettle/contract';
+import { MailParser } from 'mailparser';
 import request from 'supertest';
 import { v4 } from 'uuid';
 import { smtpOut } from './mail-out';
@@ -8,17 +9,6 @@ import { aMailServer, type MailServer } from '../../../testing/mail-server';
 import { aContact, aDeal, aLog, journalOf } from '../../../testing/people';
 import { storeArrival } from './store-arrival';
 import { bytesOf } from '../../platform/ids';
-
-/** Lets the reader of mails break, as it does at what it was not made for. */
-const parsing = { fails: false };
-jest.mock('mailparser', () => {
-  const real = jest.requireActual<typeof import('mailparser')>('mailparser');
-  return {
-    ...real,
-    simpleParser: (...given: Parameters<typeof real.simpleParser>) =>
-      parsing.fails ? Promise.reject(new Error('out of its depth')) : real.simpleParser(...given),
-  };
-});
 
 let server: MailServer;
 let installation: Installation;
@@ -476,14 +466,16 @@ describe('what comes in and is not proven', () => {
   });
 
   test('a mail that cannot be read is shown to whom it was for', async () => {
-    parsing.fails = true;
+    const reader = jest
+      .spyOn(MailParser.prototype, '_transform')
+      .mockImplementation((_chunk, _encoding, done) => done(new Error('out of its depth')));
     await storeArrival(installation.services, {
       content: Buffer.from('Subject: broken\r\n\r\n\0\xff'),
       envelopeFrom: 'someone@elsewhere.example',
       envelopeTo: 'rep@hollinbeck.example',
     });
     await installation.work();
-    parsing.fails = false;
+    reader.mockRestore();
     const [mail] = await waiting();
     expect(mail).toMatchObject({
       subject: 'A mail that could not be read',
