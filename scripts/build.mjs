@@ -41,6 +41,8 @@ export const nodeBundle = {
   target: 'node20',
   format: 'esm',
   sourcemap: true,
+  // Each thread reads the map as it starts: places are enough for what a fault says, the sources lie beside it.
+  sourcesContent: false,
   logLevel: 'error',
   banner: { js: banner },
   // What core and contract say is marked for other languages ($localize) here too.
