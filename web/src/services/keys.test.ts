@@ -47,6 +47,36 @@ test.each([
   field.remove();
 });
 
+test('what comes unasked waits until the hands rest, and not for ever', async () => {
+  jest.useFakeTimers();
+  let isResting = false;
+  const waited = () => void keys.rest().then(() => (isResting = true));
+  try {
+    for (let pressed = 0; pressed < 3; pressed += 1) {
+      press('a');
+      if (pressed === 0) waited();
+      await jest.advanceTimersByTimeAsync(400);
+      expect(isResting).toBe(false);
+    }
+    await jest.advanceTimersByTimeAsync(400);
+    expect(isResting).toBe(true);
+    isResting = false;
+    waited();
+    await jest.advanceTimersByTimeAsync(0);
+    expect(isResting).toBe(true);
+    isResting = false;
+    press('a');
+    waited();
+    for (let pressed = 0; pressed < 13; pressed += 1) {
+      await jest.advanceTimersByTimeAsync(400);
+      press('a');
+    }
+    expect(isResting).toBe(true);
+  } finally {
+    jest.useRealTimers();
+  }
+});
+
 test('a key that something nearer has answered is not answered twice', () => {
   const acts: string[] = [];
   TestBed.runInInjectionContext(() =>

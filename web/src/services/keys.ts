@@ -20,12 +20,14 @@ export class Keys {
   /** Whether the hand is at the mouse: what gets the focus then was pressed, and does not wait for Enter. */
   private isPointing = false;
   private pressedBefore: EventTarget | null = null;
+  private pressedAt = -restMillis;
 
   constructor() {
     const listen = (kind: 'pointerdown' | 'keydown' | 'focusin', hear: (event: Event) => void) =>
       window.addEventListener(kind, hear, { capture: true });
     listen('pointerdown', () => (this.isPointing = true));
     listen('keydown', (event) => {
+      this.pressedAt = Date.now();
       if ((event as KeyboardEvent).key === 'Tab') this.isPointing = false;
     });
     listen('focusin', ({ target }) => (this.pressedBefore = this.isPointing ? target : null));
@@ -85,6 +87,17 @@ export class Keys {
     };
   }
 
+  /** Once the hands rest for a moment, or after some seconds: what covers the page unasked does not take half a word. */
+  async rest(): Promise<void> {
+    const latest = Date.now() + restAtMostMillis;
+    for (;;) {
+      const now = Date.now();
+      const until = Math.min(this.pressedAt + restMillis, latest);
+      if (now >= until) return;
+      await new Promise((resolve) => setTimeout(resolve, until - now));
+    }
+  }
+
   /** What works just now, for the list behind `?`. */
   list(): KeyBinding[] {
     return [...this.bound].filter((binding) => this.isInnermost(binding));
@@ -97,6 +110,9 @@ export class Keys {
     return meant.at(-1) === binding;
   }
 }
+
+const restMillis = 700;
+const restAtMostMillis = 5000;
 
 const pressAgain = (init: KeyboardEventInit) =>
   document.activeElement?.dispatchEvent(

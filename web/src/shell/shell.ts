@@ -209,6 +209,7 @@ export class Shell {
   private async signInAgain(): Promise<void> {
     if (this.user.session() === null) return;
     const { SignedOutDialog } = await import('./signed-out-dialog');
+    await this.keys.rest();
     const asked = await this.dialogs.open<unknown, unknown, Session | null>(SignedOutDialog, {
       width: '420px',
       disableClose: true,
