@@ -48,7 +48,18 @@ export const nodeBundle = {
   // What core and contract say is marked for other languages ($localize) here too.
   inject: ['node_modules/@angular/localize/fesm2022/init.mjs'],
   // Native code and data files stay packages; everything of ours and the rest becomes one file.
-  external: ['@node-rs/argon2', 'date-holidays', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
+  external: [
+    ...['@node-rs/argon2', 'date-holidays', 'pino', 'pino-http', 'mysql2', '@faker-js/faker'],
+    ...[
+      'mailauth',
+      'imapflow',
+      'smtp-server',
+      'mailparser',
+      'iconv-lite',
+      '@zxcvbn-ts/language-common',
+      'free-email-domains-list',
+    ],
+  ],
   tsconfig: 'tsconfig.base.json',
   // Half the bytes are read and compiled, by each of the program's threads; names stay for what a fault says.
   minifyWhitespace: true,
