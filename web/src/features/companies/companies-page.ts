@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import type { CompanyRow } from '@kettle/contract';
-import { Empty, Failed, Waiting } from '../../kit/states';
+import { Empty, Waiting } from '../../kit/states';
 import { SelectedRecord } from '../../services/selected-record';
 import { PeopleTabs } from '../contacts/index';
 import { PeopleWords } from '../fields/index';
@@ -13,7 +13,7 @@ import { CompaniesGrid } from './companies-grid';
   selector: 'kettle-companies-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
-  imports: [gridParts, MatButtonModule, PeopleTabs, Empty, Failed, Waiting],
+  imports: [gridParts, MatButtonModule, PeopleTabs, Empty, Waiting],
   providers: [provideGrid(CompaniesGrid)],
   template: `
     <div class="page list-page">
@@ -66,9 +66,7 @@ import { CompaniesGrid } from './companies-grid';
       } @else if (!store.problem()) {
         <kettle-waiting />
       }
-      @if (store.problem(); as problem) {
-        <kettle-failed [problem]="problem" (again)="store.again()" />
-      }
+      <kettle-list-failed />
     </div>
   `,
 })

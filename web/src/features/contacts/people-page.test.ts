@@ -79,6 +79,20 @@ test('a cell is changed over the version it was seen at, and put back by undo', 
   expect(part.asked(`/api/changes/${changeId}/undo`)).toBeTruthy();
 });
 
+test('a view that asks for what is gone says so, and offers the list without it', async () => {
+  const part = await showPart(PeoplePage, { inputs: { filter: 'x', sort: 'gone', owner: 'mine' } });
+  await part.refuse('/api/contacts/count', {
+    status: 400,
+    code: 'invalid-request',
+    detail: 'Check the marked fields.',
+  });
+  expect(said(part)).toContain('asks for something that is not there any more');
+  expect(said(part)).not.toContain('marked fields');
+  const go = jest.spyOn(TestBed.inject(Router), 'navigate').mockResolvedValue(true);
+  await part.click(part.button('Show everything'));
+  expect(go.mock.lastCall![1]!.queryParams).toMatchObject({ filter: null, sort: null, owner: null });
+});
+
 test('a refused cell says why and keeps what was typed', async () => {
   const part = await show({ cols: 'name,email' });
   [...part.root.querySelectorAll('.cell')][1]!.dispatchEvent(new MouseEvent('dblclick', { bubbles: true }));

@@ -18,7 +18,7 @@ import { reading } from '../../api/reading';
 import { ExplainedWord } from '../../kit/own-word';
 import { Pick } from '../../kit/pick';
 import { DayPipe } from '../../kit/say.pipes';
-import { Empty, Failed, Waiting } from '../../kit/states';
+import { Empty, Waiting } from '../../kit/states';
 import { StepDay } from '../../kit/step-day';
 import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
@@ -48,7 +48,6 @@ import { PickedPeople } from './picked-people';
     StepDay,
     Tether,
     Empty,
-    Failed,
     Waiting,
     PeopleTabs,
   ],

@@ -151,6 +151,17 @@ export class GridView<Row extends GridRow = GridRow> {
       this.questions.set({ join: 'all', rules: [{ field: this.spec.nameKey, ask: 'has' }] });
   }
 
+  /** Everything, as if nobody had asked for anything: no filter, order, groups or columns of one's own. */
+  startOver(): void {
+    const keys = Object.keys(this.address()).filter((key) => key !== this.spec.tabKey);
+    this.questions.set(noFilter);
+    this.isFiltering.set(false);
+    this.selected.setQuery({
+      ...Object.fromEntries(keys.map((key) => [key, null])),
+      ...this.spec.everything,
+    });
+  }
+
   showAll(): void {
     this.questions.set(noFilter);
     this.isFiltering.set(false);

@@ -1,5 +1,6 @@
 import { GivePicked } from './give-picked';
 import { GridSearch, GridTools } from './grid-tools';
+import { ListFailed } from './list-failed';
 import { CellTemplate, RecordGrid, RowActs } from './record-grid';
 
 export { CellEdits } from './cell-edits';
@@ -12,4 +13,12 @@ export { GridView } from './grid-view';
 export { provideGrid } from './provide-grid';
 
 /** For the imports of a page with a list. */
-export const gridParts = [RecordGrid, CellTemplate, RowActs, GridTools, GridSearch, GivePicked] as const;
+export const gridParts = [
+  RecordGrid,
+  CellTemplate,
+  RowActs,
+  GridTools,
+  GridSearch,
+  GivePicked,
+  ListFailed,
+] as const;

@@ -11,7 +11,7 @@ import { ChoiceField, sameWords } from '../../kit/choice-field';
 import { KeyHint } from '../../kit/key-hint';
 import { Pick } from '../../kit/pick';
 import { DayPipe } from '../../kit/say.pipes';
-import { Empty, Failed, Waiting } from '../../kit/states';
+import { Empty, Waiting } from '../../kit/states';
 import { StepDay } from '../../kit/step-day';
 import { Tether } from '../../kit/tether';
 import { CurrentUser } from '../../services/current-user';
@@ -44,7 +44,6 @@ import { WordPipe, spoken } from '../../kit/value-words';
     Tether,
     DayPipe,
     Empty,
-    Failed,
     Waiting,
   ],
   providers: [provideGrid(LeadsGrid)],

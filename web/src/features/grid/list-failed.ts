@@ -1,0 +1,34 @@
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { MatButtonModule } from '@angular/material/button';
+import { GridStore } from './grid-store';
+import { GridView } from './grid-view';
+
+/**
+ * A list that could not be read, and what to do about it: another try; or, when its address asks for what is not there any more (a view with a
+ * field that was deleted, an address that was written by hand), the list without all that.
+ */
+@Component({
+  selector: 'kettle-list-failed',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  imports: [MatButtonModule],
+  template: `
+    @if (store.problem(); as problem) {
+      <p role="alert">
+        @if (isAddressWrong()) {
+          <span i18n class="now">
+            This view asks for something that is not there any more, or its address was changed by hand.
+          </span>
+          <button i18n matButton type="button" (click)="view.startOver()">Show everything</button>
+        } @else {
+          <span class="now">{{ problem.message }}</span>
+          <button i18n matButton type="button" (click)="store.again()">Try again</button>
+        }
+      </p>
+    }
+  `,
+})
+export class ListFailed {
+  protected readonly store = inject(GridStore);
+  protected readonly view = inject(GridView);
+  protected readonly isAddressWrong = computed(() => this.store.problem()?.code === 'invalid-request');
+}
