@@ -86,8 +86,8 @@ export const contactsRoutes = {
   },
   listStandings: {
     access: 'rep',
-    summary: 'Standings with due and all counts, of whose contacts is asked; left out, mine and unowned ones',
-    query: z.object({ owner: z.enum(['mine', 'unowned', 'all']).optional() }),
+    summary: 'Standings, with how many people of a view are due and all in each',
+    query: contactQuery.omit({ standing: true }),
     reply: z.object({ standings: z.array(standingCount) }),
   },
 } as const satisfies Record<string, RouteSpec>;

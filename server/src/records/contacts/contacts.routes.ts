@@ -1,13 +1,14 @@
+import type { ContactQuery } from '@kettle/contract';
 import { contactIdOf } from './merged-ids';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { writeSystemEntry } from '../entries/index';
-import { todayOf } from '../users/index';
+import { type SignedIn, todayOf } from '../users/index';
 import { addContact, changeContact, giveTo, writeCell } from './change-contact';
 import { readContact, readContactRow } from './contact-rows';
-import { listRoutes } from '../grid/index';
+import { filterSetting, listRoutes } from '../grid/index';
 import { contactsList, TotalContacts } from './list-contacts';
 import { saveStandings } from '../settings/index';
 import { countStandings } from './count-standings';
@@ -34,6 +35,10 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
   const totals = new TotalContacts();
 
   const list = listRoutes(services, contactsList);
+  const standingsOf = async (query: Omit<ContactQuery, 'standing'>, who: SignedIn) => {
+    const setting = { who, today: todayOf(services, who), subject: contactsList.subject };
+    return countStandings(database, query, await filterSetting(services, query, setting));
+  };
 
   return {
     listContacts: list.page,
@@ -110,12 +115,10 @@ export function contactsRoutes(services: Services): Pick<Handlers, Names> {
       );
       return { tags: rows.map((row) => ({ tag: row.tag, count: Number(row.count) })) };
     },
-    listStandings: async ({ query, who }) => ({
-      standings: await countStandings(database, who, { today: todayOf(services, who), owner: query.owner }),
-    }),
+    listStandings: async ({ query, who }) => ({ standings: await standingsOf(query, who) }),
     saveStandings: async ({ who, body }) => {
       await saveStandings(services, who, body);
-      return { standings: await countStandings(database, who, { today: todayOf(services, who) }) };
+      return { standings: await standingsOf({ q: '', owner: 'all' }, who) };
     },
   };
 }

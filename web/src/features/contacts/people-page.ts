@@ -11,7 +11,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { RouterLink } from '@angular/router';
-import type { ContactRow } from '@kettle/contract';
+import type { CallOf, ContactRow } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -28,7 +28,7 @@ import { Notices } from '../../services/notices';
 import { SelectedRecord } from '../../services/selected-record';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
-import { GridPicks, gridParts, GridStore, GridView, provideGrid } from '../grid/index';
+import { GridPicks, gridParts, type GridQuery, GridStore, GridView, provideGrid } from '../grid/index';
 import { PeopleGrid } from './people-grid';
 import { PeopleTabs } from './people-tabs';
 import { PickedPeople } from './picked-people';
@@ -84,16 +84,23 @@ export class PeoplePage {
     ['unowned', $localize`unowned`],
   ] as const;
 
-  /** Of the people that are listed, so that a press on one shows as many as it says. */
-  private readonly standingRead = reading((owner: 'mine' | 'unowned' | 'all') =>
-    this.api.call('listStandings', { query: { owner } }),
+  /** Of the people that are listed, so that a press on one shows as many as it says: all that narrows them but a standing. */
+  private readonly ofView = computed(
+    () => {
+      const { standing: _, sort: __, group: ___, ...narrowing } = this.view.query();
+      return narrowing;
+    },
+    { equal: (one, other) => JSON.stringify(one) === JSON.stringify(other) },
+  );
+  private readonly standingRead = reading((view: GridQuery) =>
+    this.api.call('listStandings', { query: view as CallOf<'listStandings'>['query'] }),
   );
   protected readonly standings = computed(() => this.standingRead.value()?.standings ?? []);
 
   constructor() {
     effect(() => {
-      const owner = this.owner() ?? 'all';
-      untracked(() => this.standingRead.read(owner));
+      const view = this.ofView();
+      untracked(() => this.standingRead.read(view));
     });
     inject(ChangeStream)
       .counted('contact', 'journal', 'import', 'setting')
