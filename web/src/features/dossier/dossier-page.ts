@@ -12,6 +12,7 @@ import { Dossier } from './dossier';
   `,
   styles: `
     :host {
+      --beside-buttons: var(--space-4);
       display: block;
       max-inline-size: 860px;
     }

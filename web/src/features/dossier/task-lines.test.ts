@@ -46,6 +46,22 @@ test('a step has its time, and the name of the colleague whose it is; only mine 
   expect(() => part.button('Acts on send the plan')).toThrow();
 });
 
+test('a due step of mine opens in the walk, by its words; one of a colleague or of a later day does not', async () => {
+  const due = task({ dueOn: '2026-11-24' });
+  const later = task({ id: 'f2', dueOn: '2026-11-27', purpose: 'later' });
+  const theirs = task({
+    id: 'f3',
+    dueOn: '2026-11-24',
+    ownerId: 'dara',
+    ownerName: 'Dara Voss',
+    purpose: 'theirs',
+  });
+  const part = await showPart(TaskLines, { inputs: { tasks: [due, later, theirs] } });
+  const links = [...part.root.querySelectorAll('a')];
+  expect(links.map((link) => link.textContent.trim())).toEqual(['ask for the signature']);
+  expect(links[0]!.getAttribute('href')).toBe(`/walk?key=task:${due.id}&alone=yes`);
+});
+
 test('a step is done where it stands, said in one line with its undo, and the list read again', async () => {
   const part = await showPart(TaskLines, { inputs: { tasks: [task()] } });
   let reads = 0;

@@ -9,7 +9,7 @@ import { CurrentUser } from '../../services/current-user';
 import { TaskActs } from '../tasks/index';
 import { tellLater } from '../../kit/tell-later';
 
-/** Open tasks, soonest first, each with its time and whose it is if not mine; one due today or late can be walked at once. */
+/** Open tasks, soonest first, each with its time and whose it is if not mine; one of mine that is due opens in the walk. */
 @Component({
   selector: 'kettle-task-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -20,7 +20,13 @@ import { tellLater } from '../../kit/tell-later';
         <li>
           <mat-icon [svgIcon]="task.channel" aria-hidden="true" />
           <span>
-            {{ task.purpose }}
+            @if (task.dueOn <= user.today() && task.ownerId === user.person()?.id) {
+              <a routerLink="/walk" [queryParams]="{ key: 'task:' + task.id, alone: 'yes' }">
+                {{ task.purpose }}
+              </a>
+            } @else {
+              {{ task.purpose }}
+            }
             @if (task.ownerId !== user.person()?.id) {
               <span class="soft">· {{ task.ownerName }}</span>
             }
@@ -29,13 +35,7 @@ import { tellLater } from '../../kit/tell-later';
             }
           </span>
           <span class="when">
-            @if (task.dueOn <= user.today()) {
-              <a class="now" routerLink="/walk" [queryParams]="{ key: 'task:' + task.id, alone: 'yes' }">
-                {{ task.dueOn | day }}
-              </a>
-            } @else {
-              <span class="held">{{ task.dueOn | day }}</span>
-            }
+            <span [class]="task.dueOn <= user.today() ? 'now' : 'held'">{{ task.dueOn | day }}</span>
             @if (task.promisedAt) {
               {{ user.timeOf(task.promisedAt) }}
             }

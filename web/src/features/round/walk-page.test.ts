@@ -330,6 +330,36 @@ test('a step that was opened by its link comes back to where one came from', asy
   expect(go).not.toHaveBeenCalled();
 });
 
+describe('a step that has no row of its own', () => {
+  const follow = async (task: object | null) => {
+    const go = jest.spyOn(TestBed.inject(Router), 'navigate');
+    asked().flush(itemOf('maud'));
+    await show('merged');
+    expect(page.textContent).not.toContain('This one is done');
+    const read = asked();
+    expect(read.request.params.get('taskId')).toBe('merged');
+    read.flush({ ...itemOf('maud'), channel: 'visit', task });
+    await settle();
+    return go;
+  };
+
+  test('shown with another of the same person, it opens all the same', async () => {
+    const go = await follow({ id: 'merged', version: 1 });
+    expect(go.mock.lastCall![1]!.queryParams).toEqual({
+      key: null,
+      contact: 'maud',
+      by: 'visit',
+      task: 'merged',
+    });
+  });
+
+  test('is said to be done when it is', async () => {
+    const go = await follow(null);
+    expect(page.textContent).toContain('This one is done');
+    expect(go).not.toHaveBeenCalled();
+  });
+});
+
 test('skip goes on and back comes back', async () => {
   const go = jest.spyOn(TestBed.inject(Router), 'navigate');
   asked().flush(itemOf('maud'));

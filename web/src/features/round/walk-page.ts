@@ -24,6 +24,7 @@ import type {
   OutcomeChoice,
   PhoneCall,
   RoundRow,
+  TaskId,
   WalkItem,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
@@ -141,6 +142,21 @@ export class WalkPage {
         found ?? (before?.source.key === key ? (before?.value ?? null) : null),
     },
   );
+  /** A step that is no row of its own: shown with another of the same person, or further down than was read. */
+  private readonly stray = computed(() => {
+    const key = this.key();
+    const isStray = this.store.state().kind === 'ready' && this.row() === null;
+    return isStray && key?.startsWith('task:') ? key.slice('task:'.length) : null;
+  });
+  private readonly strayRead = reading((taskId: string) =>
+    this.api.call('walkItem', { query: { taskId: taskId as TaskId } }),
+  );
+  /** What was asked for is in the Round no more, and not open either. */
+  protected readonly isOver = computed(() => {
+    if (this.store.state().kind !== 'ready' || !this.key() || this.row() !== null) return false;
+    const { kind } = this.strayRead.state();
+    return this.stray() === null || kind === 'failed' || (kind === 'ready' && !this.strayRead.value()?.task);
+  });
   private readonly draftKey = computed(() => `walk.${this.key() ?? this.contact() ?? ''}`);
   /** What the person chose stays while the Round is read again; another subject begins as it is planned. */
   protected readonly channel = linkedSignal<{ subject: string; planned: Channel }, Channel>({
@@ -265,6 +281,19 @@ export class WalkPage {
       const first = this.store.rows()[0];
       if (this.key() || this.contact() || !first) return;
       untracked(() => this.go({ key: first.key }, true));
+    });
+    effect(() => {
+      const stray = this.stray();
+      untracked(() => {
+        if (stray !== null) this.strayRead.read(stray);
+      });
+    });
+    effect(() => {
+      const found = this.strayRead.value();
+      const task = this.stray();
+      if (!found?.task || found.task.id !== task) return;
+      const query = { key: null, contact: found.contact.id, by: found.channel, task };
+      untracked(() => this.go(query, true));
     });
     effect(() => {
       const query = this.query();
@@ -496,7 +525,7 @@ export class WalkPage {
   }
 
   /** To another row of the same walk. */
-  private go(queryParams: { key: string; walked?: number; alone?: null }, replaceUrl = false): void {
+  private go(queryParams: { key: string | null; [further: string]: unknown }, replaceUrl = false): void {
     void this.router.navigate(['/walk'], { queryParams, queryParamsHandling: 'merge', replaceUrl });
   }
 
