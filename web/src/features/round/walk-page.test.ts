@@ -353,6 +353,17 @@ describe('a step that has no row of its own', () => {
     });
   });
 
+  test('says what is to be done, as a row does', async () => {
+    await follow({ id: 'merged', version: 1 });
+    for (const [name, value] of Object.entries({ key: undefined, contact: 'maud', task: 'merged' }))
+      fixture.componentRef.setInput(name, value);
+    await settle();
+    const planned = [{ id: 'merged', channel: 'call', purpose: 'ask about salt', dueOn: '2026-11-24' }];
+    asked().flush({ ...itemOf('maud'), planned, task: { id: 'merged', version: 1 } });
+    await settle();
+    expect(page.querySelector('.purpose')!.textContent).toBe('ask about salt');
+  });
+
   test('is said to be done when it is', async () => {
     const go = await follow(null);
     expect(page.textContent).toContain('This one is done');

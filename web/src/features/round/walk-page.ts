@@ -233,6 +233,10 @@ export class WalkPage {
   protected readonly planned = computed((): WalkItem['planned'] =>
     this.row() === null && this.task() === undefined ? (this.shown()?.planned ?? []) : [],
   );
+  /** What is to be done, of the row or of the one step that was opened. */
+  protected readonly purpose = computed(
+    () => this.row()?.purpose ?? this.shown()?.planned.find(({ id }) => id === this.task())?.purpose ?? null,
+  );
   protected readonly minutes = linkedSignal<string, number | null>({
     source: this.draftKey,
     computation: () => null,
