@@ -20,9 +20,8 @@ import { Theme } from '../../services/theme';
       <h1 i18n>Choose your password</h1>
       @if (link.value(); as it) {
         <p i18n class="soft">
-          {{ it.name }}, you sign in as
+          {{ it.name }}, you sign in with this address:
           <b>{{ it.email }}</b>
-          .
         </p>
         <kettle-page-form act="Save password and sign in" i18n-act [form]="form" (save)="choose()">
           <mat-form-field class="visually-hidden">

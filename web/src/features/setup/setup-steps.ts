@@ -100,6 +100,9 @@ const words: Readonly<Record<SetupStep, Words>> = {
       background: var(--sheet);
       margin-block-end: var(--space-4);
     }
+    ol {
+      margin-block: var(--space-2);
+    }
     li {
       display: grid;
       grid-template-columns: 24px minmax(0, 1fr) auto;
