@@ -70,7 +70,7 @@ What should be different next year?
     name: 'Shall we come by',
     channel: 'text',
     subject: '',
-    body: 'Shall we come by for ten minutes next week? A word is enough. {{ sender.first_name }}, Hollinbeck Water',
+    body: 'Shall we come by for ten minutes next week? A word is enough. {{ sender.first_name }}, {{ sender.organisation }}',
   },
 ];
 

@@ -74,6 +74,9 @@ async function seed(demo: Services): Promise<void> {
       await w.change("INSERT INTO setting (name, value) VALUES ('setup', :value)", {
         value: JSON.stringify({ skipped: setupSteps }),
       });
+      await w.change("INSERT INTO setting (name, value) VALUES ('organisation', :value)", {
+        value: JSON.stringify({ name: 'Hollinbeck Water' }),
+      });
       const users = await writeUsers(w, now);
       const companies = await writeCompanies(w, scenario, users, now);
       const contacts = await writeContacts(w, scenario, { users, companies }, now);

@@ -17,6 +17,11 @@ export type ExchangeRate = z.infer<typeof exchangeRate>;
 /** Where the organisation is, what it counts in, and what foreign money is worth there. */
 export const organisationSettings = z.object({
   version: z.int(),
+  /** As customers know it; empty while nobody has said it. */
+  name: z
+    .string()
+    .trim()
+    .max(80, $localize`must be at most ${80}:most: characters`),
   currency,
   homeCountry: countryCode,
   homeZone: zoneName,

@@ -29,6 +29,7 @@ export const factCatalogue: readonly {
   { name: 'agreement.value', words: $localize`its value a term`, example: '£3,180' },
   { name: 'sender.name', words: $localize`your name`, example: 'Imogen Thorne' },
   { name: 'sender.first_name', words: $localize`your first name`, example: 'Imogen' },
+  { name: 'sender.organisation', words: $localize`your firm`, example: 'Hollinbeck Water' },
   { name: 'sender.email', words: $localize`your address`, example: 'imogen@hollinbeck.example' },
 ];
 
@@ -55,7 +56,12 @@ export interface FactAsk {
   readonly contactId: string;
   /** The deal meant; else their open one that closes soonest. */
   readonly dealId: string | null;
-  readonly sender: { readonly name: string; readonly email: string; readonly zone: string };
+  readonly sender: {
+    readonly name: string;
+    readonly email: string;
+    readonly zone: string;
+    readonly organisation: string | null;
+  };
   readonly now: string;
 }
 
@@ -109,6 +115,7 @@ export async function readFacts(db: Queryable, ask: FactAsk): Promise<Facts> {
       name: ask.sender.name,
       first_name: ask.sender.name.split(' ')[0] ?? '',
       email: ask.sender.email,
+      organisation: ask.sender.organisation,
     },
   };
 }

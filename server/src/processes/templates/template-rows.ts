@@ -73,11 +73,13 @@ export interface Sender {
 /** A text filled for one person, as it would be sent by the sender. */
 export async function fillFor(
   db: Queryable,
-  { clock }: Services,
+  { clock, settings }: Services,
   text: { readonly subject: string; readonly body: string },
   about: { readonly contactId: string; readonly dealId: string | null; readonly sender: Sender },
 ): Promise<Filled> {
-  const facts = await readFacts(db, { ...about, now: clock.now() });
+  const { organisation } = await settings.read(db);
+  const sender = { ...about.sender, organisation: organisation.name || null };
+  const facts = await readFacts(db, { ...about, sender, now: clock.now() });
   const snippets = Object.fromEntries((await listSnippets(db)).map(({ name, body }) => [name, body]));
   return fill(text, facts, snippets);
 }

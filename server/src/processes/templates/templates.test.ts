@@ -96,6 +96,20 @@ describe('filled for somebody', () => {
     });
   });
 
+  test('the firm is named as the settings call it; while they do not, it is missing', async () => {
+    const contact = await aContact(rep);
+    const words = 'Imogen, {{ sender.organisation }}';
+    expect(await fillFor(contact.id, words)).toMatchObject({ missing: ['sender.organisation'] });
+    const admin = await installation.as('admin');
+    const stored = await admin.ok('organisationSettings');
+    await admin.ok('changeOrganisationSettings', { body: { ...stored, name: ' Hollinbeck Water ' } });
+    expect(await fillFor(contact.id, words)).toMatchObject({ body: 'Imogen, Hollinbeck Water', missing: [] });
+    const long = await admin.call('changeOrganisationSettings', {
+      body: { ...stored, version: stored.version + 1, name: 'x'.repeat(81) },
+    });
+    expect(long.body.fields).toEqual([{ path: 'name', message: 'must be at most 80 characters' }]);
+  });
+
   test('a fact that is not known is named and keeps its place, in the draft of a mail too', async () => {
     await snippet();
     const contact = await aContact(rep);

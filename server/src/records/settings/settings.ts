@@ -36,6 +36,7 @@ const learnedUnless = <Shape extends z.ZodObject>(shape: Shape) =>
 const shapes = {
   organisation: z.object({
     version: z.int().default(1),
+    name: organisationSettings.shape.name.default(''),
     currency: currency.default('GBP'),
     homeCountry: countryCode.default('GB'),
     homeZone: zoneName.default('Europe/London'),

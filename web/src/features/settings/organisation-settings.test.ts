@@ -4,6 +4,7 @@ import { RoundSettingsPart } from './round-settings';
 
 const organisation = {
   version: 3,
+  name: 'Hollinbeck Water',
   currency: 'GBP',
   homeCountry: 'GB',
   homeZone: 'Europe/London',
@@ -67,7 +68,10 @@ describe('the organisation', () => {
 
   test('with another currency every rate has to be said anew', async () => {
     const part = await show();
-    await part.type(part.root.querySelector<HTMLInputElement>('.form-grid input')!, 'EUR');
+    await part.type(
+      part.root.querySelector<HTMLInputElement>('.form-grid kettle-long-choice-field input')!,
+      'EUR',
+    );
     expect(part.field<HTMLInputElement>('Rate').value).toBe('');
     expect(part.root.textContent).toContain('say anew what the others are worth in EUR');
   });

@@ -8,7 +8,7 @@ import type { OrganisationSettings } from '@kettle/contract';
 import { Api } from '../../api/api';
 import { DaysOffPart, daysOffControls, fillDaysOff, sentDaysOff } from './days-off';
 import { DayField } from '../../kit/day-field';
-import { keptSettings, pageFormParts, RecordForm, required, sameWords } from '../../kit/form';
+import { field, keptSettings, pageFormParts, RecordForm, required, sameWords } from '../../kit/form';
 import { CurrentUser } from '../../services/current-user';
 
 type Rate = OrganisationSettings['rates'][number];
@@ -36,6 +36,12 @@ const rateControls = (rate: Omit<Rate, 'rate'> & { readonly rate: number | null 
         (save)="settings.save()"
       >
         <div class="form-grid">
+          <kettle-text-field
+            label="Name, as customers know it"
+            i18n-label
+            [formControl]="form.controls.name"
+            class="wide"
+          />
           <kettle-long-choice-field
             label="Currency"
             i18n-label
@@ -121,6 +127,7 @@ export class OrganisationSettingsPart {
   private readonly api = inject(Api);
   private readonly user = inject(CurrentUser);
   protected readonly form = new RecordForm({
+    name: field(''),
     currency: required(''),
     homeCountry: required(''),
     homeZone: required(''),

@@ -31,7 +31,7 @@ test('what is left is said, each step leads to its place, and one that is skippe
   expect(sent.request.body).toEqual({ version: 3, skipped: ['organisation', 'mail'] });
   sent.flush(setup({ done: ['people'], skipped: ['organisation', 'mail'] }));
   await part.settle();
-  expect(document.body.textContent).toContain('Country, currency and time zone: skipped.');
+  expect(document.body.textContent).toContain('Name, country, currency and time zone: skipped.');
   expect(part.root.textContent).toContain('3 to go');
 });
 

@@ -21,8 +21,8 @@ interface Words {
 
 const words: Readonly<Record<SetupStep, Words>> = {
   organisation: {
-    title: $localize`Country, currency and time zone`,
-    why: $localize`Sums, telephone numbers and holidays go by them.`,
+    title: $localize`Name, country, currency and time zone`,
+    why: $localize`Letters name your firm; sums, telephone numbers and holidays go by the rest.`,
     link: '/settings',
     part: 'organisation',
   },
