@@ -1,4 +1,12 @@
-import type { Page } from '@playwright/test';
+import { type Browser, chromium, type Page } from '@playwright/test';
+import config from '../playwright.config';
+
+/** The browser as people have it: journeys run it without optimised code, which pays only for pages that live longer than theirs. */
+export function openBrowser(): Promise<Browser> {
+  const options = config.use?.launchOptions ?? {};
+  const args = (options.args ?? []).filter((word) => !word.startsWith('--js-flags'));
+  return chromium.launch({ ...options, args });
+}
 
 // As text: what turns this file into JavaScript would put names of its own into a function.
 const watchFrames = `

@@ -2,14 +2,13 @@ import { spawnSync } from 'node:child_process';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import express from 'express';
 import mysql from 'mysql2/promise';
 import { startDatabase } from '../../scripts/database.mjs';
 import { print } from '../../server/bench/measure';
 import { builtFiles } from '../../server/src/platform/http/web-files';
-import config from '../playwright.config';
-import { late, percentile, startWatching, stopWatching } from './frames';
+import { late, openBrowser, percentile, startWatching, stopWatching } from './frames';
 import { Installation } from './installation';
 
 /** Frames while a list of 50,000 people is scrolled, and how long a dialog takes to open, each against a bare page. */
@@ -96,7 +95,7 @@ process.env.KETTLE_E2E_DATABASE = database.urlOf('');
 const installation = await Installation.make({ demo: true });
 await addPeople(installation.databaseUrl);
 
-const browser = await chromium.launch(config.use?.launchOptions ?? {});
+const browser = await openBrowser();
 const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
 const page = await context.newPage();
 await page.goto(installation.url);

@@ -1,9 +1,8 @@
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import mysql from 'mysql2/promise';
 import { startDatabase } from '../../scripts/database.mjs';
 import { print } from '../../server/bench/measure';
-import config from '../playwright.config';
-import { late, percentile, startWatching, stopWatching } from './frames';
+import { late, openBrowser, percentile, startWatching, stopWatching } from './frames';
 import { Installation } from './installation';
 
 /** Frames while one of 500 deals is dragged over the lanes, against those of a bare page on which a box follows the mouse. */
@@ -59,7 +58,7 @@ const database = await startDatabase('lanes-drag', { isForTests: true });
 process.env.KETTLE_E2E_DATABASE = database.urlOf('');
 const installation = await Installation.make({ demo: true });
 await addDeals(installation.databaseUrl);
-const browser = await chromium.launch(config.use?.launchOptions ?? {});
+const browser = await openBrowser();
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 await page.goto(installation.url);
 await page.getByRole('button', { name: /Imogen Thorne/ }).click();

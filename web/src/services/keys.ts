@@ -27,7 +27,7 @@ export class Keys {
       window.addEventListener(kind, hear, { capture: true });
     listen('pointerdown', () => (this.isPointing = true));
     listen('keydown', (event) => {
-      this.pressedAt = Date.now();
+      this.pressedAt = performance.now();
       if ((event as KeyboardEvent).key === 'Tab') this.isPointing = false;
     });
     listen('focusin', ({ target }) => (this.pressedBefore = this.isPointing ? target : null));
@@ -89,9 +89,9 @@ export class Keys {
 
   /** Once the hands rest for a moment, or after some seconds: what covers the page unasked does not take half a word. */
   async rest(): Promise<void> {
-    const latest = Date.now() + restAtMostMillis;
+    const latest = performance.now() + restAtMostMillis;
     for (;;) {
-      const now = Date.now();
+      const now = performance.now();
       const until = Math.min(this.pressedAt + restMillis, latest);
       if (now >= until) return;
       await new Promise((resolve) => setTimeout(resolve, until - now));

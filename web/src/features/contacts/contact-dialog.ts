@@ -1,3 +1,4 @@
+import { afterPaint } from '../../kit/after-paint';
 import { LongChoiceField } from '../../kit/long-choice-field';
 import { countryOptions, zoneOptions } from '../../kit/places';
 import { PhoneField } from '../../kit/phone-field';
@@ -125,6 +126,8 @@ export class ContactDialog {
   /** Which company of the name was chosen. */
   protected readonly companyId = signal<string | null>(this.before?.companyId ?? null);
   protected readonly forbidden = new Set<Channel>(this.before?.doNotContact.map((mark) => mark.channel));
+  /** What lies below the fold comes after the rest has been seen. */
+  protected readonly isPainted = afterPaint();
   private readonly homeCountry = this.user.person()?.country ?? 'GB';
 
   constructor() {
