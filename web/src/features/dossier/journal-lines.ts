@@ -113,6 +113,15 @@ export class JournalLines {
     this.before.set(box.value.slice(0, box.selectionStart ?? box.value.length));
   }
 
+  /** Enter takes the name that is proposed first, also before the list has marked it: it never sends half a name. */
+  protected takeFirst(event: Event, box: HTMLInputElement): void {
+    const first = this.mentions()[0];
+    if (event.defaultPrevented || first === undefined) return;
+    event.preventDefault();
+    box.setRangeText(first.text, 0, box.selectionStart ?? box.value.length, 'end');
+    this.propose(box);
+  }
+
   protected comment(entry: JournalEntry, box: HTMLInputElement): void {
     const body = box.value.trim();
     if (!body) return;

@@ -1,3 +1,5 @@
+import { MatAutocompleteTrigger } from '@angular/material/autocomplete';
+import { By } from '@angular/platform-browser';
 import type { JournalEntry } from '@kettle/contract';
 import { anEntry, type Part, showPart } from '../../../testing/part';
 import { Journal } from './journal';
@@ -61,6 +63,28 @@ test('a removal is written over its version and can be undone', async () => {
   asked.flush({ ok: true });
   await part.settle();
   expect(document.body.textContent).toContain('Removed from the journal.');
+});
+
+test('Enter after a name that is begun takes the one proposed, marked or not yet, and sends nothing', async () => {
+  const part = await show();
+  (part.root.querySelector('[aria-label^="Acts on"]') as HTMLButtonElement).click();
+  await part.settle();
+  const items = [...document.querySelectorAll<HTMLButtonElement>('[role=menuitem]')];
+  await part.click(items.find((each) => each.textContent.trim() === 'comment')!);
+  const box = part.field<HTMLInputElement>(/^Comment/);
+  box.focus();
+  await part.type(box, 'ask @cor');
+  for (const asked of part.server.match(({ url }) => url.endsWith('/colleagues')))
+    asked.flush({ people: [{ id: 'c', name: 'Corin Vale', role: 'manager' }] });
+  await part.type(box, 'ask @cori');
+  await part.pass(20);
+  const trigger = part.fixture.debugElement.query(By.directive(MatAutocompleteTrigger));
+  // As it is while the list that has just come has marked none.
+  jest.spyOn(trigger.injector.get(MatAutocompleteTrigger), 'activeOption', 'get').mockReturnValue(null);
+  const enter = new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true });
+  box.dispatchEvent(enter);
+  expect(enter.defaultPrevented).toBe(true);
+  expect(box.value).toBe('ask @Corin Vale ');
 });
 
 describe('editing an entry', () => {

@@ -121,7 +121,7 @@ describe('the Round', () => {
   test('with nothing to do it says what one could do', async () => {
     const { root } = await show(aDay({ above: [], below: [], counts: { all: 0, late: 0, channels: {} } }));
     expect(said(root)).toContain('Nothing waits for you today');
-    expect(said(root)).toContain('start somebody on a cadence');
+    expect(said(root)).toContain('Start somebody on a cadence');
   });
 
   test('what comes late stands below the rows: none moves from under a press', async () => {
