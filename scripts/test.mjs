@@ -83,9 +83,15 @@ async function jest(projects) {
   );
 }
 
+/** What journeys run: built beside the unit tests, which wait for the database now and then. */
+async function build() {
+  const { status, words } = await run('node', ['scripts/build.mjs']);
+  if (status === 0) return;
+  say(`\n── build (${seconds()} s)\n${words.trim()}`);
+  totals.failed += 1;
+}
+
 async function journeys() {
-  const { buildAll } = await import('./build.mjs');
-  await buildAll();
   const report = path.join(reports, 'journeys.json');
   const texts = check('catalogues of texts', 'node', ['scripts/texts.mjs', 'check']);
   const { status, words } = await run('npx', ['playwright', 'test'], {
@@ -106,7 +112,9 @@ const projectsOf = { core: ['contract', 'core'], server: ['server', 'demo', 'sta
 
 /** One runner after the other: each needs both cores, and fails when it is kept waiting. */
 async function runners() {
+  const built = wants('e2e') ? build() : null;
   if (wants('core', 'server', 'web')) await jest(projectsOf[asked] ?? []);
+  await built;
   if (wants('e2e')) await journeys();
 }
 
