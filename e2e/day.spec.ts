@@ -228,7 +228,8 @@ test('6. from a due row to a call logged with its next step: three keys; undo pu
   await expect(page.locator('kettle-round-row')).toHaveCount(4);
   await roundRow('Maud Ellery').getByRole('button').first().click();
   await page.keyboard.press('w');
-  await expect(page.getByRole('heading', { name: 'Maud Ellery' })).toBeVisible();
+  // The walk's own heading: the dossier beside the Round has one too.
+  await expect(page.getByRole('heading', { name: 'Maud Ellery', level: 1 })).toBeVisible();
   await expectAccessible(page);
   await page.keyboard.press('2');
   await expect(page.getByText(/First contact, step 2 of 3.*tomorrow · Wed 25 Nov/)).toBeVisible();
@@ -243,7 +244,8 @@ test('6. from a due row to a call logged with its next step: three keys; undo pu
 
   await roundRow('Maud Ellery').getByRole('button').first().click();
   await page.keyboard.press('w');
-  await expect(page.getByRole('heading', { name: 'Maud Ellery' })).toBeVisible();
+  // The walk's own heading: the dossier beside the Round has one too.
+  await expect(page.getByRole('heading', { name: 'Maud Ellery', level: 1 })).toBeVisible();
   await page.keyboard.press('2');
   await page.keyboard.press('Enter');
   await expect(page.getByText('No answer: Maud Ellery.')).toBeVisible();

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
+import { Failed } from '../../kit/states';
 import { GridStore } from './grid-store';
 import { GridView } from './grid-view';
 
@@ -10,20 +11,19 @@ import { GridView } from './grid-view';
 @Component({
   selector: 'kettle-list-failed',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule],
+  imports: [Failed, MatButtonModule],
   template: `
     @if (store.problem(); as problem) {
-      <p role="alert">
-        @if (isAddressWrong()) {
+      @if (isAddressWrong()) {
+        <p role="alert">
           <span i18n class="now">
             This view asks for something that is not there any more, or its address was changed by hand.
           </span>
           <button i18n matButton type="button" (click)="view.startOver()">Show everything</button>
-        } @else {
-          <span class="now">{{ problem.message }}</span>
-          <button i18n matButton type="button" (click)="store.again()">Try again</button>
-        }
-      </p>
+        </p>
+      } @else {
+        <kettle-failed [problem]="problem" (again)="store.again()" />
+      }
     }
   `,
 })

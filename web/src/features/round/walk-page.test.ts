@@ -353,6 +353,16 @@ describe('a step that has no row of its own', () => {
     });
   });
 
+  test('is not said to be done while nobody answers', async () => {
+    asked().flush(itemOf('maud'));
+    await show('merged');
+    const problem = { code: 'internal', detail: 'Something went wrong here.' };
+    asked().flush(problem, { status: 500, statusText: 'broken' });
+    await settle();
+    expect(page.textContent).not.toContain('This one is done');
+    expect(page.querySelector('[role=alert]')!.textContent).toContain('Try again');
+  });
+
   test('says what is to be done, as a row does', async () => {
     await follow({ id: 'merged', version: 1 });
     for (const [name, value] of Object.entries({ key: undefined, contact: 'maud', task: 'merged' }))

@@ -148,14 +148,17 @@ export class WalkPage {
     const isStray = this.store.state().kind === 'ready' && this.row() === null;
     return isStray && key?.startsWith('task:') ? key.slice('task:'.length) : null;
   });
-  private readonly strayRead = reading((taskId: string) =>
+  protected readonly strayRead = reading((taskId: string) =>
     this.api.call('walkItem', { query: { taskId: taskId as TaskId } }),
   );
   /** What was asked for is in the Round no more, and not open either. */
   protected readonly isOver = computed(() => {
     if (this.store.state().kind !== 'ready' || !this.key() || this.row() !== null) return false;
-    const { kind } = this.strayRead.state();
-    return this.stray() === null || kind === 'failed' || (kind === 'ready' && !this.strayRead.value()?.task);
+    const read = this.strayRead.state();
+    if (this.stray() === null) return true;
+    return read.kind === 'failed'
+      ? read.problem.code === 'not-found'
+      : read.kind === 'ready' && !read.value.task;
   });
   private readonly draftKey = computed(() => `walk.${this.key() ?? this.contact() ?? ''}`);
   /** What the person chose stays while the Round is read again; another subject begins as it is planned. */
