@@ -4,14 +4,14 @@ import { sendNotice, readLink, signLink } from '../../activity/outbox/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 import { readSecret } from '../../platform/database/secret';
 import { instantOrNull, sqlInstant } from '../../platform/database/values';
-import { nonceOf } from '../../platform/http/headers';
+import { escapeHtml } from '../../platform/http/html';
+import { sendPublicMessage, sendPublicPage } from '../../platform/http/public-page';
 import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
 import { work, type Work } from '../../platform/work/work';
 import { writeSystemEntry } from '../../records/entries/index';
-import { messagePage, questionPage } from './form-page';
 
 export const askConsentKind = 'ask-consent';
 const mostDays = 30;
@@ -72,24 +72,18 @@ export function consentRoutes(services: Services): Router {
   };
   router.get('/:token', async ({ params }, response) => {
     const asked = await find(params.token);
-    if (asked === null) return over(response);
-    if (asked.consent_confirmed_at !== null) return thanks(response);
-    send(
-      response,
-      200,
-      questionPage(
-        $localize`Do you agree?`,
-        asked.consent_words ?? '',
-        $localize`Yes, I agree`,
-        nonceOf(response),
-      ),
-    );
+    if (asked === null) return over(services, response);
+    if (asked.consent_confirmed_at !== null) return thanks(services, response);
+    await sendPublicPage(services, response, {
+      title: $localize`Do you agree?`,
+      body: `<p>${escapeHtml(asked.consent_words ?? '')}</p><form method="post"><button>${$localize`Yes, I agree`}</button></form>`,
+    });
   });
   router.post('/:token', async ({ params }, response) => {
     const asked = await find(params.token);
-    if (asked === null) return over(response);
+    if (asked === null) return over(services, response);
     await confirm(services, asked.leadId);
-    thanks(response);
+    await thanks(services, response);
   });
   return router;
 }
@@ -115,31 +109,15 @@ async function confirm(services: Services, leadId: string): Promise<void> {
   });
 }
 
-const thanks = (response: Response) =>
-  send(
-    response,
-    200,
-    messagePage($localize`Thank you`, $localize`Your consent is confirmed.`, nonceOf(response)),
-  );
+const thanks = (services: Services, response: Response) =>
+  sendPublicMessage(services, response, {
+    title: $localize`Thank you`,
+    words: $localize`Your consent is confirmed.`,
+  });
 
-const over = (response: Response) =>
-  send(
-    response,
-    404,
-    messagePage(
-      $localize`Not here`,
-      $localize`This link is incomplete, or older than 30 days.`,
-      nonceOf(response),
-    ),
-  );
-
-function send(response: Response, status: number, html: string): void {
-  response
-    .status(status)
-    .set({
-      'Content-Type': 'text/html; charset=utf-8',
-      'Cache-Control': 'no-store',
-      'Content-Security-Policy': `default-src 'none'; style-src 'nonce-${nonceOf(response)}'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'`,
-    })
-    .send(html);
-}
+const over = (services: Services, response: Response) =>
+  sendPublicMessage(services, response, {
+    status: 404,
+    title: $localize`Not here`,
+    words: $localize`This link is incomplete, or older than 30 days.`,
+  });

@@ -7,14 +7,14 @@ import { readPhone } from '@kettle/core/phone';
 import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
-import { nonceOf } from '../../platform/http/headers';
+import { sendPublicMessage, sendPublicPage } from '../../platform/http/public-page';
 import { bytesOf, idNamed, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readSecret } from '../../platform/database/secret';
 import { stir } from '../stirrings/index';
 import { addLead } from './add-lead';
 import { askForConsent, consentRoutes } from './confirm-consent';
-import { formPage, messagePage, type FormState } from './form-page';
+import { formBody, type FormState } from './form-page';
 import { readWebForms } from './web-forms';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
@@ -73,22 +73,26 @@ export function formRoutes(services: Services): Router {
   router.use('/consent', consentRoutes(services));
   router.get('/:key', async (request, response) => {
     const form = await find(request.params.key);
-    if (form === null) return unknown(response);
-    show(response, 200, form, { values: {}, wrong: {}, token: await freshToken(form) });
+    if (form === null) return unknown(services, response);
+    await show(services, response, {
+      status: 200,
+      form,
+      state: { values: {}, wrong: {}, token: await freshToken(form) },
+    });
   });
 
   router.post('/:key', express.urlencoded({ extended: false, limit: '16kb' }), async (request, response) => {
     const form = await find(String(request.params.key));
-    if (form === null) return unknown(response);
+    if (form === null) return unknown(services, response);
     const values = textsOf(request.body);
     const again = async (status: number, wrong: FormState['wrong'], token = values.token ?? '') =>
-      show(response, status, form, { values, wrong, token });
+      show(services, response, { status, form, state: { values, wrong, token } });
     // A machine fills in what no person sees; it is told nothing, so that it learns nothing.
     if (values.homepage) {
       await database.change('UPDATE web_form SET trapped = trapped + 1 WHERE id = :id', {
         id: bytesOf(form.id),
       });
-      return thank(response, form);
+      return thank(services, response, form);
     }
     const secret = await readSecret(database, 'forms');
     const age = tokenAge(secret, form.key, values.token ?? '', clock.millis());
@@ -114,7 +118,7 @@ export function formRoutes(services: Services): Router {
       });
     }
     await takeLead(services, form, read.data, values.token ?? '');
-    thank(response, form);
+    await thank(services, response, form);
   });
   return router;
 }
@@ -214,38 +218,34 @@ function wrongOf(error: z.ZodError): Record<string, string> {
   );
 }
 
-const thank = (response: Response, form: WebForm) =>
-  send(response, 200, form, messagePage($localize`Thank you`, form.thanks, nonceOf(response)));
-
-const show = (response: Response, status: number, form: WebForm, state: FormState) =>
-  send(response, status, form, formPage(form, state, nonceOf(response)));
-
 /** The page may stand where its admin said, or anywhere; nothing in it runs. */
-function send(response: Response, status: number, { origins }: WebForm, html: string): void {
-  const ancestors = origins.length === 0 ? '*' : `'self' ${origins.join(' ')}`;
-  response.removeHeader('X-Frame-Options');
-  response
-    .status(status)
-    .set({
-      'Content-Type': 'text/html; charset=utf-8',
-      'Cache-Control': 'no-store',
-      'Content-Security-Policy': `default-src 'none'; style-src 'nonce-${nonceOf(response)}'; form-action 'self'; base-uri 'none'; frame-ancestors ${ancestors}`,
-    })
-    .send(html);
-}
+const ancestorsOf = ({ origins }: WebForm) => (origins.length === 0 ? '*' : `'self' ${origins.join(' ')}`);
 
-function unknown(response: Response): void {
-  response
-    .status(404)
-    .set({ 'Content-Type': 'text/html; charset=utf-8', 'Cache-Control': 'no-store' })
-    .send(
-      messagePage(
-        $localize`Not here`,
-        $localize`This form is closed, or its address is incomplete.`,
-        nonceOf(response),
-      ),
-    );
-}
+const thank = (services: Services, response: Response, form: WebForm) =>
+  sendPublicMessage(services, response, {
+    title: $localize`Thank you`,
+    words: form.thanks,
+    frameAncestors: ancestorsOf(form),
+  });
+
+const show = (
+  services: Services,
+  response: Response,
+  { status, form, state }: { status: number; form: WebForm; state: FormState },
+) =>
+  sendPublicPage(services, response, {
+    status,
+    title: form.title,
+    body: formBody(form, state),
+    frameAncestors: ancestorsOf(form),
+  });
+
+const unknown = (services: Services, response: Response) =>
+  sendPublicMessage(services, response, {
+    status: 404,
+    title: $localize`Not here`,
+    words: $localize`This form is closed, or its address is incomplete.`,
+  });
 
 const tagBytes = 16;
 

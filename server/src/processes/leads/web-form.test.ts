@@ -66,6 +66,17 @@ test('the page may stand in the sites that were named, runs nothing, and asks wh
   expect(response.text).not.toContain('name="postcode"');
 });
 
+test('the page says whose it is, once the organisation has a name', async () => {
+  expect((await page()).text).not.toContain('class="sender"');
+  const organisation = await admin.ok('organisationSettings');
+  const named = { ...organisation, name: 'Hollin <Beck> Water Care' };
+  await admin.ok('changeOrganisationSettings', { body: named });
+  const sender = '<p class="sender">Hollin &lt;Beck&gt; Water Care</p>';
+  expect((await page()).text).toContain(sender);
+  for (const path of ['/out/forms/none', '/out/forms/consent/none', '/out/u/none', '/out/c/none'])
+    expect((await request(installation.app).get(path)).text).toContain(sender);
+});
+
 test('what is sent becomes a lead on a new person, with source, campaign and consent word for word', async () => {
   const thanks = await send(await aToken());
   expect([thanks.status, thanks.text]).toEqual([200, expect.stringContaining(fields.thanks)]);

@@ -1,3 +1,4 @@
+import { escapeHtml } from '../../platform/http/html';
 import { linksIn, signLink } from '../../activity/outbox/index';
 
 export interface LetterSetting {
@@ -52,16 +53,4 @@ export function unsubscribeHeaders(
     'List-Unsubscribe': `<${linkTo(setting, 'unsubscribe')}>, <mailto:unsubscribe@${mailDomain}?subject=unsubscribe%20${token}>`,
     'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click',
   };
-}
-
-const entities: Readonly<Record<string, string>> = {
-  '&': '&amp;',
-  '<': '&lt;',
-  '>': '&gt;',
-  '"': '&quot;',
-  "'": '&#39;',
-};
-
-export function escapeHtml(text: string): string {
-  return text.replace(/[&<>"']/g, (letter) => entities[letter]!);
 }

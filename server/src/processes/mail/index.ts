@@ -1,7 +1,6 @@
 export { checkMail } from './check-mail';
 export { mailFeature } from './feature';
 export { sentByItself } from './after-sending';
-export { escapeHtml } from './compose';
 export { readMailbox } from './mail-in-imap';
 export { listenForMail } from './mail-in-smtp';
 export { smtpOut, type MailOut } from './mail-out';

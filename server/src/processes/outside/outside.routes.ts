@@ -9,7 +9,8 @@ import { tellRuns } from '../cadences/index';
 import { writeSystemEntry } from '../../records/entries/index';
 import { stir } from '../stirrings/index';
 import { readSecret } from '../../platform/database/secret';
-import { escapeHtml, unsubscribe } from '../mail/index';
+import { sendPublicMessage, sendPublicPage } from '../../platform/http/public-page';
+import { unsubscribe } from '../mail/index';
 import { type LinkPurpose, readLink } from '../../activity/outbox/index';
 import { work } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
@@ -36,26 +37,22 @@ export function outsideRoutes(services: Services): Router {
     const link = await named('click', params.token);
     const url = link && (await linkOf(services.database, link.mailId, link.number));
     if (!link || url === null || url === undefined)
-      return page(
-        response,
-        404,
-        $localize`This link leads nowhere`,
-        $localize`It may be incomplete. Open the mail again and follow it from there.`,
-      );
+      return sendPublicMessage(services, response, {
+        status: 404,
+        title: $localize`This link leads nowhere`,
+        words: $localize`It may be incomplete. Open the mail again and follow it from there.`,
+      });
     await sign(services, link.mailId, 'clicked', `clicked:${link.number}`);
     response.set('Cache-Control', 'no-store').set('Referrer-Policy', 'no-referrer').redirect(302, url);
   });
 
   // Looking at the page changes nothing: mail programs follow links to see where they lead (RFC 8058, section 1).
   router.get('/u/:token', async ({ params }, response) => {
-    if ((await named('unsubscribe', params.token)) === null) return unknownLink(response);
-    page(
-      response,
-      200,
-      $localize`No more e-mail?`,
-      $localize`One press, and we send you no more.`,
-      '<form method="post"><button name="List-Unsubscribe" value="One-Click">Send me no more</button></form>',
-    );
+    if ((await named('unsubscribe', params.token)) === null) return unknownLink(services, response);
+    await sendPublicPage(services, response, {
+      title: $localize`No more e-mail?`,
+      body: `<p>${$localize`One press, and we send you no more.`}</p><form method="post"><button name="List-Unsubscribe" value="One-Click">${$localize`Send me no more`}</button></form>`,
+    });
   });
 
   router.post(
@@ -64,14 +61,13 @@ export function outsideRoutes(services: Services): Router {
     multipartToo,
     async (request, response) => {
       const link = await named('unsubscribe', String(request.params.token));
-      if (link === null) return unknownLink(response);
+      if (link === null) return unknownLink(services, response);
       if (!isOneClick((request.body ?? {}) as Record<string, unknown>))
-        return page(
-          response,
-          400,
-          $localize`Not understood`,
-          $localize`Open the link from the mail and press the button.`,
-        );
+        return sendPublicMessage(services, response, {
+          status: 400,
+          title: $localize`Not understood`,
+          words: $localize`Open the link from the mail and press the button.`,
+        });
       await work(services, null, async (w) => {
         const mail = await subjectOf(w, link.mailId);
         if (mail?.contactId)
@@ -83,12 +79,10 @@ export function outsideRoutes(services: Services): Router {
             mailId: link.mailId,
           });
       });
-      page(
-        response,
-        200,
-        'Done',
-        $localize`You get no more e-mail from us. Should that be a mistake, tell the person who wrote to you.`,
-      );
+      await sendPublicMessage(services, response, {
+        title: $localize`Done`,
+        words: $localize`You get no more e-mail from us. Should that be a mistake, tell the person who wrote to you.`,
+      });
     },
   );
 
@@ -184,20 +178,9 @@ async function sign(
   });
 }
 
-const unknownLink = (response: Response) =>
-  page(
-    response,
-    404,
-    $localize`This link is not known`,
-    $localize`It may be incomplete. Open the mail again and follow it from there.`,
-  );
-
-function page(response: Response, status: number, title: string, words: string, more = ''): void {
-  response
-    .status(status)
-    .set({ 'Content-Type': 'text/html; charset=utf-8', 'Cache-Control': 'no-store' })
-    .send(
-      `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width">
-<title>${escapeHtml(title)}</title><body><h1>${escapeHtml(title)}</h1><p>${escapeHtml(words)}</p>${more}</body></html>`,
-    );
-}
+const unknownLink = (services: Services, response: Response) =>
+  sendPublicMessage(services, response, {
+    status: 404,
+    title: $localize`This link is not known`,
+    words: $localize`It may be incomplete. Open the mail again and follow it from there.`,
+  });

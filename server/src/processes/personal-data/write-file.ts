@@ -1,5 +1,5 @@
 import type { Image } from '../../platform/work/written';
-import { escapeHtml } from '../mail/index';
+import { escapeHtml } from '../../platform/http/html';
 import type { Collected } from './collect';
 import { places } from './places';
 

@@ -69,6 +69,19 @@ describe('renewals', () => {
     expect(address().get('owner')).toBe('all');
   });
 
+  test('a line of months whose address asks for what is gone offers everything, as a list does', async () => {
+    const part = await showPart(RenewalsPage, { inputs: { filter: 'gone' } });
+    await part.answerAll('/api/agreements/count', aCount(0));
+    await part.refuse('/api/agreements', {
+      status: 400,
+      code: 'invalid-request',
+      detail: 'Check the marked fields.',
+    });
+    expect(said(part.root)).toContain('asks for something that is not there any more');
+    expect(said(part.root)).not.toContain('marked fields');
+    expect(part.button('Show everything')).toBeTruthy();
+  });
+
   test('the list is one press away, with what a list can do', async () => {
     const part = await show([anAgreement()], { as: 'list' });
     expect(part.root.querySelector('kettle-record-grid')).not.toBeNull();

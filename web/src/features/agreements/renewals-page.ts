@@ -15,7 +15,7 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Pick } from '../../kit/pick';
 import { CountPipe, DayPipe, MoneyPipe } from '../../kit/say.pipes';
-import { Empty, Failed, Waiting } from '../../kit/states';
+import { Empty, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { SelectedRecord } from '../../services/selected-record';
@@ -30,18 +30,7 @@ import { WordPipe } from '../../kit/value-words';
   selector: 'kettle-renewals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
-  imports: [
-    WordPipe,
-    CountPipe,
-    gridParts,
-    Pick,
-    MatButtonModule,
-    DayPipe,
-    MoneyPipe,
-    Empty,
-    Failed,
-    Waiting,
-  ],
+  imports: [WordPipe, CountPipe, gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Waiting],
   providers: [provideGrid(AgreementsGrid)],
   templateUrl: './renewals-page.html',
   styleUrl: './renewals-page.scss',

@@ -66,7 +66,7 @@ import { CompaniesGrid } from './companies-grid';
       } @else if (!store.problem()) {
         <kettle-waiting />
       }
-      <kettle-list-failed />
+      <kettle-list-failed [problem]="store.problem()" (again)="store.again()" />
     </div>
   `,
 })

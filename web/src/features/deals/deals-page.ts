@@ -17,7 +17,7 @@ import { ChoiceField, labelled, named } from '../../kit/choice-field';
 import { KeyHint } from '../../kit/key-hint';
 import { ExplainedWord } from '../../kit/own-word';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
-import { Empty, Failed, Waiting } from '../../kit/states';
+import { Empty, Waiting } from '../../kit/states';
 import { StepDay } from '../../kit/step-day';
 import { Tether } from '../../kit/tether';
 import { ChangeStream } from '../../services/change-stream';
@@ -57,7 +57,6 @@ type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
     StepDay,
     Tether,
     Empty,
-    Failed,
     Waiting,
   ],
   providers: [provideGrid(DealsGrid), LanesStore],

@@ -1,7 +1,7 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { Failed } from '../../kit/states';
-import { GridStore } from './grid-store';
+import type { ApiProblem } from '../../api/api';
 import { GridView } from './grid-view';
 
 /**
@@ -13,7 +13,7 @@ import { GridView } from './grid-view';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Failed, MatButtonModule],
   template: `
-    @if (store.problem(); as problem) {
+    @if (problem(); as wrong) {
       @if (isAddressWrong()) {
         <p role="alert">
           <span i18n class="now">
@@ -22,13 +22,14 @@ import { GridView } from './grid-view';
           <button i18n matButton type="button" (click)="view.startOver()">Show everything</button>
         </p>
       } @else {
-        <kettle-failed [problem]="problem" (again)="store.again()" />
+        <kettle-failed [problem]="wrong" (again)="again.emit()" />
       }
     }
   `,
 })
 export class ListFailed {
-  protected readonly store = inject(GridStore);
+  readonly problem = input.required<ApiProblem | null>();
+  readonly again = output<void>();
   protected readonly view = inject(GridView);
-  protected readonly isAddressWrong = computed(() => this.store.problem()?.code === 'invalid-request');
+  protected readonly isAddressWrong = computed(() => this.problem()?.code === 'invalid-request');
 }

@@ -15,7 +15,7 @@ import type { CallOf, MailBox, MailDifference, MailRow } from '@kettle/contract'
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MomentPipe } from '../../kit/say.pipes';
-import { Empty, Failed, Waiting } from '../../kit/states';
+import { Empty, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
@@ -55,17 +55,7 @@ const boxes: readonly { readonly name: MailBox; readonly words: string }[] = [
   selector: 'kettle-mail-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
-  imports: [
-    gridParts,
-    MatButtonModule,
-    MomentPipe,
-    Empty,
-    Failed,
-    Waiting,
-    MailReader,
-    MovePicked,
-    StirringList,
-  ],
+  imports: [gridParts, MatButtonModule, MomentPipe, Empty, Waiting, MailReader, MovePicked, StirringList],
   providers: [provideGrid(MailGrid)],
   templateUrl: './mail-page.html',
   styleUrl: './mail-page.scss',

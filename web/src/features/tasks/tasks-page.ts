@@ -21,7 +21,7 @@ import { reading } from '../../api/reading';
 import { ChoiceField, labelled, named } from '../../kit/choice-field';
 import { Pick } from '../../kit/pick';
 import { DayPipe, MomentPipe } from '../../kit/say.pipes';
-import { Empty, Failed, Waiting } from '../../kit/states';
+import { Empty, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
@@ -59,7 +59,6 @@ const finishedShownDays = 14;
     DayPipe,
     MomentPipe,
     Empty,
-    Failed,
     Waiting,
   ],
   providers: [provideGrid(TasksGrid)],
