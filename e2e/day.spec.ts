@@ -207,19 +207,20 @@ test('5. the Round: steps, a task, the agreement whose notice is near, in comput
   await expectAccessible(page);
   // Meetings take the day's free minutes, and the cut line appears.
   await page
-    .getByRole('button', { name: /minutes free: put a meeting here/ })
+    .getByRole('button', { name: /minutes free: plan an appointment/ })
     .first()
     .click();
   const dialog = page.getByRole('dialog');
   // The dialog puts the cursor into its first field when it has opened; who types before that types there.
-  await expect(dialog.getByLabel('What', { exact: true })).toBeFocused();
-  await dialog.getByLabel('What', { exact: true }).fill('Training');
-  await dialog.getByLabel('How long', { exact: true }).fill('485');
-  await dialog.getByRole('button', { name: 'Put it there' }).click();
+  await expect(dialog.getByLabel('Title')).toBeFocused();
+  await dialog.getByLabel('Title').fill('Training');
+  await dialog.getByLabel('Length').fill('485');
+  await dialog.getByRole('button', { name: 'Plan', exact: true }).click();
   await expect(page.getByText('the day’s free minutes end here')).toBeVisible();
   await expect(page.locator('ol.below kettle-round-row')).toHaveCount(4);
   await page.getByRole('button', { name: 'Training' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Call off …' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Call off', exact: true }).click();
   await expect(page.locator('ol.above kettle-round-row')).toHaveCount(4);
 });
 

@@ -19,6 +19,7 @@ test('the sign-in page offers the demo’s people, and every place is alive', as
   const alive = [
     ['p', 'People', 'Maud Ellery'],
     ['d', 'Deals', 'Hotel Linde'],
+    ['a', 'Calendar', 'Site survey'],
     ['c', 'Cadences', 'After the water test'],
     ['n', 'Renewals', 'Lavandaria do Cais'],
     ['m', 'Mail', 'Skell Bakery, office'],

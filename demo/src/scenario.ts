@@ -519,6 +519,9 @@ const taskPurposes: readonly [Channel, string, number][] = [
   ['text', 'confirm the day', 2],
 ];
 
+/** When visits are agreed for: apart from each other and from what is in everybody's day. */
+const visitMinutes = [620, 790, 960];
+
 function makeTasks(
   random: Faker,
   contacts: readonly DemoContact[],
@@ -526,6 +529,7 @@ function makeTasks(
   today: string,
 ): DemoTask[] {
   const tasks: DemoTask[] = [];
+  let visits = 0;
   deals.forEach((deal, index) => {
     if (deal.status !== 'open' || looseDeals.has(deal.name)) return;
     if (deal.name.startsWith('Penrow')) {
@@ -548,13 +552,16 @@ function makeTasks(
     const inDays = deal.name.startsWith('Hotel Linde')
       ? -3
       : random.number.int({ min: isBusy ? -4 : -1, max: isBusy ? 3 : 12 });
+    const on = nearestWorkingDay(today, inDays);
+    // What lies behind has no time any more: it is simply late.
+    const isAhead = on > 0;
     tasks.push({
       contact: deal.contact,
       deal: index,
       channel,
       purpose,
-      inDays: nearestWorkingDay(today, inDays),
-      promisedMinute: null,
+      inDays: on,
+      promisedMinute: isAhead && channel === 'visit' ? visitMinutes[visits++ % visitMinutes.length]! : null,
       minutes,
       timesMoved: random.helpers.arrayElement([0, 0, 0, 0, 1, 3]),
     });

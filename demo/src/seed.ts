@@ -23,6 +23,7 @@ import { setupSteps } from '@kettle/contract';
 import { readStandings, usualDaysOff } from '@kettle/server/records/settings/index';
 import { insertContact } from '@kettle/server/records/contacts/index';
 import { addUser, demoPassword } from '@kettle/server/records/users/index';
+import { followTasks } from '@kettle/server/activity/calendar/index';
 import { insertTasks } from '@kettle/server/activity/tasks/index';
 import { bytesOf, newId } from '@kettle/server/platform/ids';
 import { stoppedClock } from '@kettle/server/platform/clock';
@@ -339,7 +340,16 @@ async function writeTasks(
       run: null,
     };
   });
-  const ids = await insertTasks(writingAt(tx, now), tasks);
+  const writing = writingAt(tx, now);
+  const ids = await insertTasks(writing, tasks);
+  await followTasks(
+    writing,
+    ids.map((id) => bytesOf<string>(id)),
+  );
+  await tx.change(
+    `UPDATE appointment a JOIN contact c ON c.id = a.contact_id JOIN company o ON o.id = c.company_id
+        SET a.place = CONCAT_WS(', ', o.street, o.city), a.travel_minutes = 20, a.travel_after_minutes = 20 WHERE a.task_id IS NOT NULL`,
+  );
   for (const [index, task] of scenario.tasks.entries())
     if (task.timesMoved > 0)
       await tx.change('UPDATE task SET times_moved = :moved WHERE id = :id', {
@@ -391,7 +401,7 @@ async function writeDays(
     }
   });
   await tx.change(
-    'INSERT INTO meeting (id, user_id, title, place, starts_at, ends_at, travel_minutes, created_at) VALUES :rows',
+    'INSERT INTO appointment (id, owner_id, title, place, starts_at, ends_at, travel_minutes, created_at) VALUES :rows',
     { rows: meetings },
   );
 }

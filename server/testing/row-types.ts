@@ -72,7 +72,7 @@ const idNames: Readonly<Record<string, string>> = {
   import_batch: 'ImportId',
   journal_entry: 'EntryId',
   mail: 'MailId',
-  meeting: 'MeetingId',
+  appointment: 'AppointmentId',
   notification: 'NotificationId',
   phone_call: 'PhoneCallId',
   pipeline: 'PipelineId',

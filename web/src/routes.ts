@@ -119,6 +119,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/mail/mail-page').then((m) => m.MailPage),
       },
       {
+        path: 'calendar',
+        title: $localize`Calendar · Ash Kettle`,
+        loadComponent: () => import('./features/calendar/calendar-page').then((m) => m.CalendarPage),
+      },
+      {
         path: 'renewals',
         title: $localize`Renewals · Ash Kettle`,
         loadComponent: () => import('./features/agreements/renewals-page').then((m) => m.RenewalsPage),

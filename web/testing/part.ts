@@ -15,7 +15,7 @@ import type { JournalEntry } from '@kettle/contract';
 import { CurrentUser } from '../src/services/current-user';
 
 const iconNames =
-  'call email text meeting visit other note system close search person pin open plus up down right clock keys more bell company deal file undo round cadence renewal task settings leave grip'.split(
+  'call email text meeting visit other note system close search person pin open plus up down right clock keys more bell company deal file undo round cadence calendar renewal task settings fold unfold leave grip'.split(
     ' ',
   );
 

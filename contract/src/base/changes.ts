@@ -14,7 +14,7 @@ export const changeTopic = z.enum([
   'cadence',
   'run',
   'import',
-  'meeting',
+  'appointment',
   'setting',
   'user',
   'notification',

@@ -44,7 +44,7 @@ export const runId = idOf('run');
 
 export const importId = idOf('import');
 
-export const meetingId = idOf('meeting');
+export const appointmentId = idOf('appointment');
 
 export const siteId = idOf('site');
 
@@ -111,7 +111,7 @@ export type RunId = z.infer<typeof runId>;
 
 export type ImportId = z.infer<typeof importId>;
 
-export type MeetingId = z.infer<typeof meetingId>;
+export type AppointmentId = z.infer<typeof appointmentId>;
 
 export type SiteId = z.infer<typeof siteId>;
 

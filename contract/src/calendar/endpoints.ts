@@ -1,5 +1,9 @@
 export const calendarEndpoints = {
   spine: 'GET /api/spine',
-  createMeeting: 'POST /api/meetings',
-  removeMeeting: 'DELETE /api/meetings/:id',
+  calendar: 'GET /api/calendar',
+  planAppointment: 'POST /api/appointments',
+  appointmentWarnings: 'POST /api/appointments/warnings',
+  getAppointment: 'GET /api/appointments/:id',
+  changeAppointment: 'PUT /api/appointments/:id',
+  callOffAppointment: 'POST /api/appointments/:id/call-off',
 } as const;

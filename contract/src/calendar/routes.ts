@@ -1,26 +1,68 @@
 import * as z from 'zod';
-import { meetingId, userId } from '../base/ids';
-import { byId, ok, type RouteSpec } from '../base/route';
+import { appointmentId, userId } from '../base/ids';
+import { byId, type RouteSpec } from '../base/route';
 import { plainDate } from '../base/values';
-import { createMeeting, spine, spineBlock } from './schemas';
+import {
+  appointment,
+  appointmentTime,
+  appointmentWarnings,
+  calendar,
+  calendarQuery,
+  callOffAppointment,
+  changeAppointment,
+  planAppointment,
+  spine,
+} from './schemas';
+
+const oneAppointment = byId.extend({ id: appointmentId });
 
 export const calendarRoutes = {
   spine: {
     access: 'rep',
-    summary: 'Hours, meetings and gaps of a day',
+    summary: 'Hours, appointments and gaps of a day',
     query: z.object({ on: plainDate.optional(), owner: userId.optional() }),
     reply: spine,
   },
-  createMeeting: {
+  calendar: {
     access: 'rep',
-    summary: 'Put a meeting on my day',
-    body: createMeeting,
-    reply: spineBlock,
+    summary:
+      'What somebody, or the team, has at its time on some days; of what may not be read only that there is something',
+    query: calendarQuery,
+    reply: calendar,
   },
-  removeMeeting: {
+  planAppointment: {
     access: 'rep',
-    summary: 'Take a meeting off my day',
-    params: byId.extend({ id: meetingId }),
-    reply: ok,
+    summary: 'Plan an appointment; one with a customer is their next step',
+    body: planAppointment,
+    reply: appointment,
+    refersTo: ['body.guestIds'],
+  },
+  appointmentWarnings: {
+    access: 'rep',
+    summary: 'What is in the way of an appointment at a time: others, hours, days off of either side',
+    body: appointmentTime,
+    reply: appointmentWarnings,
+    refersTo: ['body.contactIds', 'body.exceptId'],
+  },
+  getAppointment: {
+    access: 'rep',
+    summary: 'An appointment in full',
+    params: oneAppointment,
+    reply: appointment,
+  },
+  changeAppointment: {
+    access: 'rep',
+    summary: 'Change an appointment or move it',
+    params: oneAppointment,
+    body: changeAppointment,
+    reply: appointment,
+    refersTo: ['body.guestIds'],
+  },
+  callOffAppointment: {
+    access: 'rep',
+    summary: 'Call an appointment off: with a new time, a step that finds one, or for good',
+    params: oneAppointment,
+    body: callOffAppointment,
+    reply: appointment,
   },
 } as const satisfies Record<string, RouteSpec>;

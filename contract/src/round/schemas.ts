@@ -129,6 +129,16 @@ export const walkItem = z.object({
   task: z.object({ id: taskId, version: z.int() }).nullable(),
   /** One's own planned steps with the person, soonest first: a log outside the Round may have been one of them. */
   planned: z.array(z.object({ id: taskId, channel, purpose: z.string(), dueOn: plainDate })),
+  /** Of a step that is an appointment: when and where, what was noted, and who else comes. */
+  appointment: z
+    .object({
+      startsAt: instant,
+      endsAt: instant,
+      place: z.string().nullable(),
+      note: z.string().nullable(),
+      guests: z.array(z.object({ id: contactId, name: z.string() })),
+    })
+    .nullable(),
 });
 
 export type WalkItem = z.infer<typeof walkItem>;

@@ -4,15 +4,16 @@ import { freeGaps, freeMinutesBefore, hoursOf, sumMinutes } from '.';
 
 const at = (time: string) => `2026-11-24T${time}:00.000Z`;
 const hours = { start: at('09:00'), end: at('17:30') };
-const block = (from: string, to: string, travelMinutes = 0) => ({
+const block = (from: string, to: string, travelMinutes = 0, travelAfterMinutes = 0) => ({
   startsAt: at(from),
   endsAt: at(to),
   travelMinutes,
+  travelAfterMinutes,
 });
 
-test('gaps lie between meetings, with the drive taken before them', () => {
-  const gaps = freeGaps(hours, [block('13:00', '14:00', 20), block('09:30', '10:00')], at('09:10'));
-  expect(gaps.map((gap) => gap.minutes)).toEqual([20, 160, 210]);
+test('gaps lie between meetings, with the way taken before and after them', () => {
+  const gaps = freeGaps(hours, [block('13:00', '14:00', 20, 15), block('09:30', '10:00')], at('09:10'));
+  expect(gaps.map((gap) => gap.minutes)).toEqual([20, 160, 195]);
 });
 
 test('overlapping meetings count once, and what lies outside the hours not at all', () => {
@@ -48,6 +49,7 @@ test('free and taken minutes add up to the day', () => {
         startsAt: minute(from),
         endsAt: minute(from + length),
         travelMinutes: 0,
+        travelAfterMinutes: 0,
       }));
       const taken = new Set(
         meetings.flatMap(([from, length]) =>

@@ -1,11 +1,15 @@
 import type { Instant, PlainDate } from '@kettle/contract';
 import { addMinutes, isWorkingDay, localMoment, minutesBetween, type WorkingCalendar } from '../time';
 
-/** Something that takes time out of a day; travel is taken before it starts. */
+export * from './beside';
+export * from './lay-out';
+
+/** Something that takes time out of a day, with the minutes on the way before and after it. */
 export interface DayBlock {
   readonly startsAt: Instant;
   readonly endsAt: Instant;
   readonly travelMinutes: number;
+  readonly travelAfterMinutes: number;
 }
 
 export interface DayGap {
@@ -34,7 +38,10 @@ export function freeGaps(
 ): DayGap[] {
   const gaps: DayGap[] = [];
   const inOrder = blocks
-    .map((block) => ({ from: addMinutes(block.startsAt, -block.travelMinutes), to: block.endsAt }))
+    .map((block) => ({
+      from: addMinutes(block.startsAt, -block.travelMinutes),
+      to: addMinutes(block.endsAt, block.travelAfterMinutes),
+    }))
     .sort((a, b) => a.from.localeCompare(b.from));
   let cursor = notBefore > hours.start ? notBefore : hours.start;
   for (const block of [...inOrder, { from: hours.end, to: hours.end }]) {

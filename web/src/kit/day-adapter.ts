@@ -48,7 +48,7 @@ const formats = () => ({
 });
 
 /** 0 for Sunday to 6; Monday where the browser does not know (Unicode's week data). */
-function firstWeekday(locale: string): number {
+export function firstWeekday(locale: string): number {
   const known = new Intl.Locale(locale) as Intl.Locale & {
     getWeekInfo?: () => { firstDay: number };
     weekInfo?: { firstDay: number };

@@ -31,6 +31,7 @@ import undo from 'lucide-static/icons/undo-2.svg';
 import keys from 'lucide-static/icons/keyboard.svg';
 import round from 'lucide-static/icons/list-checks.svg';
 import cadence from 'lucide-static/icons/list-ordered.svg';
+import calendar from 'lucide-static/icons/calendar-days.svg';
 import renewal from 'lucide-static/icons/refresh-cw.svg';
 import task from 'lucide-static/icons/square-check.svg';
 import settings from 'lucide-static/icons/settings.svg';
@@ -67,6 +68,7 @@ const icons = {
   undo,
   round,
   cadence,
+  calendar,
   renewal,
   task,
   settings,

@@ -1,4 +1,5 @@
 import type { Spine } from '@kettle/contract';
+import { besideEachOther } from '@kettle/core/calendar';
 
 /** A stretch of the day, from 0 (the top) to 1 (the foot). */
 interface Stretch {
@@ -50,7 +51,8 @@ export function layOutDay(spine: Spine, now: string, minuteOf: (at: string) => n
   }));
   const nowMinute = minuteOf(now);
   const blocks = spine.blocks.map((block) => {
-    const travel = block.travelMinutes > 0 ? $localize`${block.travelMinutes} min drive` : '';
+    const way = Math.max(block.travelMinutes, block.travelAfterMinutes);
+    const travel = way > 0 ? $localize`${way}:way: min drive` : '';
     const at = stretch(block.startsAt, block.endsAt);
     return {
       ...at,
@@ -68,7 +70,10 @@ export function layOutDay(spine: Spine, now: string, minuteOf: (at: string) => n
       words: promise.words,
     };
   });
-  const columnOf = besideEachOther([...blocks, ...promises]);
+  const all = [...blocks, ...promises];
+  const stretches = all.map(({ top, size }) => ({ from: top, to: top + size }));
+  const beside = besideEachOther(stretches);
+  const columnOf = (each: (typeof all)[number]) => beside.get(stretches[all.indexOf(each)]!)!;
   return {
     hours,
     blocks: blocks.map((block) => ({ ...block, ...columnOf(block) })),
@@ -78,33 +83,5 @@ export function layOutDay(spine: Spine, now: string, minuteOf: (at: string) => n
       return { ...at, minutes: gap.minutes, startMinute: minuteOf(gap.from), isTight: at.size < 0.03 };
     }),
     now: nowMinute >= from && nowMinute <= to ? place(nowMinute) : null,
-  };
-}
-
-/** Columns for what overlaps: each in the first that is free, and all that meet one another are as narrow as each other. */
-function besideEachOther(
-  stretches: readonly Stretch[],
-): (stretch: Stretch) => { column: number; columns: number } {
-  const columns = new Map<Stretch, number>();
-  const meeting = new Map<Stretch, Stretch[]>();
-  let group: Stretch[] = [];
-  let ends: number[] = [];
-  // Ends and beginnings are shares of the day, reckoned apart.
-  const gap = 1e-6;
-  for (const each of [...stretches].sort((one, other) => one.top - other.top)) {
-    if (each.top >= Math.max(0, ...ends) - gap) [group, ends] = [[], []];
-    const free = ends.findIndex((end) => end <= each.top + gap);
-    const column = free < 0 ? ends.length : free;
-    ends[column] = each.top + each.size;
-    columns.set(each, column);
-    group.push(each);
-    meeting.set(each, group);
-  }
-  return (stretch) => {
-    const among = meeting.get(stretch) ?? [];
-    return {
-      column: columns.get(stretch) ?? 0,
-      columns: 1 + Math.max(0, ...among.map((each) => columns.get(each) ?? 0)),
-    };
   };
 }

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, Injector, input, output } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
@@ -10,10 +10,10 @@ import { KeyHint } from '../kit/key-hint';
 import { Pick } from '../kit/pick';
 import { ChangeStream } from '../services/change-stream';
 import { CurrentUser } from '../services/current-user';
-import { LateDialog } from '../kit/late-dialog';
+import type { AppointmentActs } from '../features/calendar/index';
 import { layOutDay, type DayLayout } from './day-layout';
 
-/** Today's hours along the left edge: meetings as blocks, promises, the free minutes between them, the line of now. */
+/** Today's hours along the left edge: appointments as blocks, promises, the free minutes between them, the line of now. */
 @Component({
   selector: 'kettle-day-spine',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -26,11 +26,11 @@ export class DaySpine {
     foldTheDayAway: $localize`Fold the day away`,
     showTheDay: $localize`Show the day`,
     minutesFreePutA: (minutes: string | number) =>
-      $localize`${minutes}:minutes: minutes free: put a meeting here`,
+      $localize`${minutes}:minutes: minutes free: plan an appointment`,
   };
 
   private readonly api = inject(Api);
-  private readonly dialogs = inject(LateDialog);
+  private readonly injector = inject(Injector);
   private readonly user = inject(CurrentUser);
   readonly isOpen = input.required<boolean>();
   readonly fold = output();
@@ -49,22 +49,25 @@ export class DaySpine {
   constructor() {
     this.day.read(null);
     inject(ChangeStream)
-      .mine('meeting', 'task')
+      .mine('appointment', 'task')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.day.again());
   }
 
-  protected async addMeeting(startMinute: number, minutes: number): Promise<void> {
-    const { MeetingDialog } = await import('./meeting-dialog');
-    await this.dialogs.open(MeetingDialog, {
-      data: { startMinute, minutes: Math.min(60, minutes) },
-      width: '420px',
-    });
+  protected async plan(startMinute: number, minutes: number): Promise<void> {
+    const acts = await this.acts();
+    await acts.plan({ on: this.user.today(), startMinute, minutes: Math.min(60, minutes) });
   }
 
-  protected async removeMeeting(id: string, title: string): Promise<void> {
-    const { RemoveMeetingDialog } = await import('./meeting-dialog');
-    await this.dialogs.open(RemoveMeetingDialog, { data: { id, title }, width: '380px' });
+  protected async openAppointment(id: string): Promise<void> {
+    const acts = await this.acts();
+    await acts.open(id);
+  }
+
+  /** They come with the first press, not with the frame. */
+  private async acts(): Promise<AppointmentActs> {
+    const { AppointmentActs: Acts } = await import('../features/calendar/index');
+    return this.injector.get(Acts);
   }
 
   private layOut(spine: Spine): DayLayout {

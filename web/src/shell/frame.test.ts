@@ -33,7 +33,15 @@ afterAll(() => Reflect.deleteProperty(globalThis, 'EventSource'));
 test('the places are in the bar, the first four at the foot of a phone, with more behind a press', async () => {
   const { root } = await showPart(Shell);
   const names = (selector: string) => [...root.querySelectorAll(`${selector} a`)].map(said);
-  expect(names('header nav')).toEqual(['Round', 'People', 'Deals', 'Mail', 'Cadences', 'Renewals']);
+  expect(names('header nav')).toEqual([
+    'Round',
+    'People',
+    'Deals',
+    'Mail',
+    'Calendar',
+    'Cadences',
+    'Renewals',
+  ]);
   expect(names('.foot')).toEqual(['Round', 'People', 'Deals', 'Mail']);
   expect(said(root.querySelector('.foot button')!)).toBe('More');
 });

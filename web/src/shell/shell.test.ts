@@ -97,6 +97,7 @@ describe('the day along the left edge', () => {
         startsAt: at('11:00'),
         endsAt: at('12:00'),
         travelMinutes: 20,
+        travelAfterMinutes: 0,
       },
     ],
     gaps: [{ from: at('09:10'), to: at('10:40'), minutes: 90 }],

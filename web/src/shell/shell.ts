@@ -52,6 +52,7 @@ const places: readonly Place[] = [
   { path: '/people', name: $localize`People`, key: 'p', icon: 'person' },
   { path: '/deals', name: $localize`Deals`, key: 'd', icon: 'deal' },
   { path: '/mail', name: $localize`Mail`, key: 'm', icon: 'email' },
+  { path: '/calendar', name: $localize`Calendar`, key: 'a', icon: 'calendar' },
   { path: '/cadences', name: $localize`Cadences`, key: 'c', icon: 'cadence' },
   { path: '/renewals', name: $localize`Renewals`, key: 'n', icon: 'renewal' },
 ];

@@ -1,17 +1,26 @@
-import { sqlInstant } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
-import { Problem } from '../../platform/problem';
-import { bytesOf, newId } from '../../platform/ids';
-import type { MeetingId } from '@kettle/contract';
 import type { Services } from '../../platform/services';
-import { readPerson, todayOf } from '../../records/users/index';
-import { dayOwner } from '../../records/rights/index';
-import { readSpine } from './calendar';
 import { work } from '../../platform/work/work';
+import { dayOwner } from '../../records/rights/index';
+import { readPerson, todayOf } from '../../records/users/index';
+import { readAppointment } from './appointments';
+import { callOffAppointment } from './call-off-appointment';
+import { changeAppointment } from './change-appointment';
+import { planAppointment } from './plan-appointment';
+import { readCalendar } from './read-calendar';
+import { readSpine } from './spine';
+import { warningsOf } from './warnings';
 
-export function calendarRoutes(
-  services: Services,
-): Pick<Handlers, 'spine' | 'createMeeting' | 'removeMeeting'> {
+type Names =
+  | 'spine'
+  | 'calendar'
+  | 'planAppointment'
+  | 'appointmentWarnings'
+  | 'getAppointment'
+  | 'changeAppointment'
+  | 'callOffAppointment';
+
+export function calendarRoutes(services: Services): Pick<Handlers, Names> {
   const { database, clock, calendars, settings } = services;
   return {
     spine: async ({ query, who }) => {
@@ -26,35 +35,13 @@ export function calendarRoutes(
         now: clock.now(),
       });
     },
-    createMeeting: async ({ body, who }) => {
-      const id = newId<MeetingId>();
-      await work(services, who, async (w) => {
-        await w.change(
-          `INSERT INTO meeting (id, user_id, title, place, starts_at, ends_at, travel_minutes, contact_id, created_at)
-           VALUES (:id, :user, :title, :place, :startsAt, :endsAt, :travelMinutes, :contact, :now)`,
-          {
-            id: bytesOf(id),
-            user: bytesOf(who.id),
-            title: body.title,
-            place: body.place || null,
-            startsAt: sqlInstant(body.startsAt),
-            endsAt: sqlInstant(body.endsAt),
-            travelMinutes: body.travelMinutes,
-            contact: bytesOf(body.contactId),
-            now: sqlInstant(clock.now()),
-          },
-        );
-      });
-      const { title, place, startsAt, endsAt, travelMinutes } = body;
-      return { id, title, place, startsAt, endsAt, travelMinutes };
-    },
-    removeMeeting: async ({ params, who }) => {
-      await work(services, who, async (w) => {
-        const ids = { id: bytesOf(params.id), user: bytesOf(who.id) };
-        const removed = await w.change('DELETE FROM meeting WHERE id = :id AND user_id = :user', ids);
-        if (removed === 0) throw new Problem('not-found');
-      });
-      return { ok: true };
-    },
+    calendar: ({ query, who }) => readCalendar(services, who, query),
+    planAppointment: ({ body, who }) => work(services, who, (w) => planAppointment(w, body)),
+    appointmentWarnings: async ({ body, who }) => ({ warnings: await warningsOf(services, who, body) }),
+    getAppointment: ({ params }) => readAppointment(database, params.id),
+    changeAppointment: ({ params, body, who }) =>
+      work(services, who, (w) => changeAppointment(w, params.id, body)),
+    callOffAppointment: ({ params, body, who }) =>
+      work(services, who, (w) => callOffAppointment(w, params.id, body)),
   };
 }

@@ -1,2 +1,5 @@
+export { appointmentOf } from './appointments';
 export { calendarFeature } from './feature';
-export { readBlocks } from './calendar';
+export { followTasks, keepAppointments } from './keep-appointments';
+export { planAppointment } from './plan-appointment';
+export { readBlocks, withoutTasks } from './spine';

@@ -179,9 +179,9 @@ async function takeBack(
 
 /** What happens around a record and does not keep it from going. */
 const happenings = new Set([
+  'appointment',
   'journal_entry',
   'mail',
-  'meeting',
   'phone_call',
   'run',
   'stirring',

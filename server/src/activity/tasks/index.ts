@@ -10,3 +10,4 @@ export {
   type NewTask,
   type Task,
 } from './tasks';
+export { writeTask, type TaskChange } from './write-task';

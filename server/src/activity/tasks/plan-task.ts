@@ -74,7 +74,7 @@ export async function tellOwner(w: PersonWork, task: Task): Promise<void> {
 }
 
 /** Company and owner of what a task is about; a deal's task is also its contact's. */
-async function readAbout(tx: Queryable, about: { contactId: string | null; dealId: string | null }) {
+export async function readAbout(tx: Queryable, about: { contactId: string | null; dealId: string | null }) {
   const [row] = await tx.rows<Row<'contact', 'company_id' | 'owner_id'> & { contact_id: IdBytes | null }>(
     about.dealId === null
       ? 'SELECT id AS contact_id, company_id, owner_id FROM contact WHERE id = :id'

@@ -8,10 +8,11 @@ import type { Services } from '../../platform/services';
 import type { SignedIn } from '../../records/users/index';
 import { assertMayChange } from '../../records/rights/index';
 import { mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
-import { assertAhead, assertRule, planTask, readOwner, tellOwner } from './plan-task';
+import { assertAhead, planTask, readOwner } from './plan-task';
 import { planReminder } from './remind';
 import { repeatTask } from './repeat-task';
-import { openTasks, readTask, type Task, promisedInstant } from './tasks';
+import { openTasks, readTask, type Task } from './tasks';
+import { promisedMinuteOf, writeTask } from './write-task';
 import { tasksList } from './list-tasks';
 import { listRoutes } from '../../records/grid/index';
 import { type PersonWork, work } from '../../platform/work/work';
@@ -69,32 +70,7 @@ export function tasksRoutes(services: Services): Pick<Handlers, Names> {
         const current = { ...fieldsOf(task), promisedMinute: promisedMinuteOf(task, zone) };
         const fields = fieldsAt(zone);
         const sent = await mergeChange(w, { table: 'task', id, fields, asked, record: task, current });
-        const body = { ...fieldsOf(task), ...sentOf(sent) };
-        assertRule(body.repeats, body.dueOn);
-        if (body.dueOn !== task.dueOn) assertAhead(body.dueOn, w.now, who);
-        const owner = await readOwner(w, body.ownerId);
-        const promisedMinute =
-          sent.promisedMinute === undefined ? promisedMinuteOf(task, owner.zone) : sent.promisedMinute;
-        const { ownerId, remindMinutes, dueOn, ...rest } = body;
-        // Columns are set one after the other: whether it moved is asked of the day it had.
-        await update(
-          w,
-          id,
-          `times_moved = times_moved + IF(due_on < :dueOn, 1, 0), channel = :channel, purpose = :purpose, due_on = :dueOn, promised_at = :promisedAt, minutes = :minutes,
-           owner_id = :owner, repeats = :repeats, repeats_from = IF(:repeats IS NULL, NULL, COALESCE(repeats_from, :dueOn)),
-           remind_minutes = :remind`,
-          {
-            channel: rest.channel,
-            purpose: rest.purpose,
-            minutes: rest.minutes,
-            repeats: rest.repeats,
-            dueOn,
-            owner: bytesOf(ownerId),
-            remind: remindMinutes,
-            promisedAt: sqlInstant(promisedInstant({ dueOn, promisedMinute }, owner)),
-          },
-        );
-        if (task.ownerId !== ownerId) await tellOwner(w, await readTask(w, id));
+        await writeTask(w, id, sentOf(sent));
       });
     },
     finishTask: ({ who, params: { id } }) =>
@@ -132,10 +108,6 @@ const fieldsOf = ({ channel, purpose, dueOn, minutes, ownerId, repeats, remindMi
   repeats,
   remindMinutes,
 });
-
-/** The minute of its owner's day that a task was promised for. */
-const promisedMinuteOf = ({ promisedAt }: Task, zone: string): number | null =>
-  promisedAt === null ? null : localMinute(promisedAt, zone);
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field; a promise in its owner's zone. */
 const fieldsAt = (zone: string) =>

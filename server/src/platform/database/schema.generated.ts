@@ -1,6 +1,7 @@
 // Written from the migrated schema by `npm run schema`; a test fails when it is out of date.
 import type {
   AgreementId,
+  AppointmentId,
   BulkId,
   CadenceId,
   CadenceVersionId,
@@ -16,7 +17,6 @@ import type {
   ImportId,
   LeadId,
   MailId,
-  MeetingId,
   MergeId,
   NotificationId,
   PhoneCallId,
@@ -89,6 +89,32 @@ export interface Tables {
     tries: number;
     cases: number;
     answered: number;
+  };
+  appointment: {
+    id: IdBytes<AppointmentId>;
+    owner_id: IdBytes<UserId>;
+    task_id: IdBytes<TaskId> | null;
+    channel: 'meeting' | 'visit' | null;
+    title: string;
+    starts_at: SqlInstant;
+    ends_at: SqlInstant;
+    place: string | null;
+    travel_minutes: number;
+    travel_after_minutes: number;
+    note: string | null;
+    contact_id: IdBytes<ContactId> | null;
+    deal_id: IdBytes<DealId> | null;
+    state: 'planned' | 'held' | 'missed' | 'called-off';
+    remind_minutes: number | null;
+    remind_at: SqlInstant | null;
+    created_at: SqlInstant;
+    version: number;
+  };
+  appointment_guest: {
+    id: IdBytes<string>;
+    appointment_id: IdBytes<AppointmentId>;
+    contact_id: IdBytes<ContactId> | null;
+    user_id: IdBytes<UserId> | null;
   };
   app_user: {
     id: IdBytes<UserId>;
@@ -612,18 +638,6 @@ export interface Tables {
     checks: SqlJson | null;
     content: Buffer;
     arrived_at: SqlInstant;
-  };
-  meeting: {
-    id: IdBytes<MeetingId>;
-    user_id: IdBytes<UserId>;
-    title: string;
-    place: string | null;
-    starts_at: SqlInstant;
-    ends_at: SqlInstant;
-    travel_minutes: number;
-    contact_id: IdBytes<ContactId> | null;
-    created_at: SqlInstant;
-    version: number;
   };
   migration_lease: {
     only_one: number;

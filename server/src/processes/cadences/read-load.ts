@@ -8,7 +8,7 @@ import { jsonOf, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import type { AllSettings } from '../../records/settings/index';
-import { readBlocks } from '../../activity/calendar/index';
+import { readBlocks, withoutTasks } from '../../activity/calendar/index';
 import type { SignedIn } from '../../records/users/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
@@ -47,11 +47,9 @@ export async function readRepLoad(
     const place = days.findIndex((day) => day >= task.on_day);
     if (place >= 0) minutes[place]! += wholeNumber(task.minutes);
   }
-  const blocks = await readBlocks(db, who.id, {
-    from: days[0]!,
-    to: addDays(days.at(-1)!, 1),
-    zone: calendar.zone,
-  });
+  const blocks = withoutTasks(
+    await readBlocks(db, who.id, { from: days[0]!, to: addDays(days.at(-1)!, 1), zone: calendar.zone }),
+  );
   const capacity = days.map((on) => {
     const hours = hoursOf(on, calendar);
     const free = hours === null ? 0 : sumMinutes(freeGaps(hours, blocks, hours.start));

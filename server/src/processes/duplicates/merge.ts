@@ -71,7 +71,7 @@ const movedTables = [
   'deal',
   'sales_lead',
   'agreement',
-  'meeting',
+  'appointment',
   'stored_file',
   'mail',
   'text_message',
@@ -88,6 +88,7 @@ export const childTables = [
   ['custom_value', 'record_id'],
   ['entry_person', 'contact_id'],
   ['deal_person', 'contact_id'],
+  ['appointment_guest', 'contact_id'],
   ['not_duplicate', 'one_id'],
   ['not_duplicate', 'other_id'],
 ] as const;

@@ -43,10 +43,13 @@ export async function erasePerson(w: Work, contactId: ContactId): Promise<void> 
     'SELECT arrival_id FROM mail WHERE (contact_id = :id OR id IN (:loose)) AND arrival_id IS NOT NULL',
     { id: bytesOf(contactId), loose: [contactId, ...(loose.mail ?? [])].map((id) => bytesOf(id)) },
   );
-  // A meeting stays in its owner's day; its title may name the person.
-  await w.change("UPDATE meeting SET title = 'Meeting', place = NULL WHERE contact_id = :id", {
-    id: bytesOf(contactId),
-  });
+  // An appointment of the past stays in its owner's day; its title may name the person.
+  await w.change(
+    "UPDATE appointment SET title = 'Meeting', place = NULL, note = NULL WHERE contact_id = :id",
+    {
+      id: bytesOf(contactId),
+    },
+  );
   for (const table of ['mail', 'phone_call', 'text_message', 'stirring', 'contact_merge'])
     for (const id of loose[table] ?? [])
       if ((await rows.read(table, rowKeyOf(id))) !== null)

@@ -81,10 +81,10 @@ async function somebody(): Promise<Contact> {
       minutes: 5,
     },
   });
-  await rep.ok('createMeeting', {
+  await rep.ok('planAppointment', {
     body: {
       ...{ title: `Survey with ${given}`, place: family, startsAt: '2026-11-25T10:00:00.000Z' },
-      ...{ endsAt: '2026-11-25T11:00:00.000Z', travelMinutes: 0, contactId: contact.id },
+      ...{ minutes: 60, contactId: contact.id, note: `${given} opens the gate` },
     },
   });
   await rep.upload({ contactId: contact.id, name: `${family}.txt` }, Buffer.from('secret'));

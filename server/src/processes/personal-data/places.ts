@@ -61,12 +61,13 @@ export const places: Readonly<Record<string, Place>> = {
   run_step: { ...withPerson, words: $localize`steps of those cadences` },
   stored_file: { ...withPerson, words: $localize`files of a person` },
   file_part: { ...withPerson, words: $localize`what is in the files` },
-  meeting: {
+  appointment: {
     ...withPerson,
-    words: 'meetings',
+    words: $localize`appointments`,
     of: 'both',
-    erasing: $localize`the person and the title are taken out`,
+    erasing: $localize`deleted; of what only names them in a colleague’s day, their name and the title`,
   },
+  appointment_guest: { ...withPerson, words: $localize`appointments they come to with somebody else` },
   deal_person: { ...withPerson, words: $localize`people of a deal and their part in it` },
   deal: {
     words: 'deals',

@@ -147,6 +147,7 @@ test('every reference to a record is known: what keeps it, what names it no more
       .sort();
   // Whoever adds a table that refers to a contact, a company or a deal decides here what becomes of it.
   expect(of('contact', 'deleted')).toEqual([
+    'appointment_guest.contact_id',
     'channel_fact.contact_id',
     'contact_company.contact_id',
     'contact_count.id',

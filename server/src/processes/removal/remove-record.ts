@@ -18,6 +18,8 @@ const keeps: Readonly<Record<string, readonly string[]>> = {
 
 /** What only names a record and is about something else as well: it names it no more. Everything else that refers to it is deleted with it. */
 const detached = new Set([
+  'appointment.contact_id',
+  'appointment.deal_id',
   'contact.company_id',
   'contact.site_id',
   'deal.lead_id',
@@ -31,7 +33,6 @@ const detached = new Set([
   'mail.deal_id',
   'mail.entry_id',
   'mail.run_id',
-  'meeting.contact_id',
   'phone_call.contact_id',
   'run.deal_id',
   'sales_lead.deal_id',

@@ -74,7 +74,6 @@ const ownerColumns: Partial<Record<Owned, string>> = {
   mail: 'user_id',
   text: 'user_id',
   file: 'user_id',
-  meeting: 'user_id',
   phoneCall: 'user_id',
   stirring: 'user_id',
   view: 'user_id',

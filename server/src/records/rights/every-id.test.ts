@@ -58,11 +58,8 @@ async function recordsOf(caller: Caller): Promise<Record<Owned, string>> {
   });
   const { runs } = await caller.ok('listRuns', { query: { contactId: second.id } });
   const file = await caller.upload({ contactId: contact.id, name: 'offer.txt' }, Buffer.from('x'));
-  const { id: meeting } = await caller.ok('createMeeting', {
-    body: {
-      ...{ title: 'Survey', place: null, startsAt: '2026-11-25T10:00:00.000Z' },
-      ...{ endsAt: '2026-11-25T11:00:00.000Z', travelMinutes: 0, contactId: contact.id },
-    },
+  const { id: appointment } = await caller.ok('planAppointment', {
+    body: { title: 'Survey', startsAt: '2026-11-25T10:00:00.000Z', minutes: 60, contactId: contact.id },
   });
   const view = await caller.ok('saveView', {
     body: { place: 'people', name: `mine ${caller.id}`, query: '', isShared: false },
@@ -114,7 +111,7 @@ async function recordsOf(caller: Caller): Promise<Record<Owned, string>> {
       text,
       phoneCall,
       stirring,
-      meeting,
+      appointment,
     },
     ...{ file: (file.body as { id: string }).id, view: view.id, import: imported.id, bulk },
   };
@@ -159,7 +156,9 @@ const more: Partial<Record<EndpointName, (sample: object) => object>> = {
   getDossier: () => ({ parts: 'record' }),
   walkItem: (sample) => ('contactId' in sample ? {} : { contactId: mine.contact }),
   planExample: () => ({ definition: { steps: [step] } }),
-  createMeeting: () => ({ startsAt: '2026-11-25T10:00:00.000Z', endsAt: '2026-11-25T11:00:00.000Z' }),
+  planAppointment: () => ({ startsAt: '2026-11-25T10:00:00.000Z', minutes: 60 }),
+  appointmentWarnings: () => ({ startsAt: '2026-11-25T10:00:00.000Z', minutes: 60 }),
+  callOffAppointment: () => ({ instead: { kind: 'none' }, reason: 'ill' }),
   writeNote: (sample) =>
     'contactId' in sample || 'companyId' in sample || 'dealId' in sample ? {} : { contactId: mine.contact },
 };

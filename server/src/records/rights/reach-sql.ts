@@ -18,7 +18,7 @@ export const ownedTables = {
   mail: 'mail',
   text: 'text_message',
   file: 'stored_file',
-  meeting: 'meeting',
+  appointment: 'appointment',
   phoneCall: 'phone_call',
   stirring: 'stirring',
   view: 'saved_view',
@@ -81,7 +81,11 @@ const clauses: Readonly<Record<Owned, (alias: string, use: Use) => string>> = {
       ['company', 'company_id'],
       ['deal', 'deal_id'],
     ]),
-  meeting: (a, use) => (use === 'changes' ? own(`${a}.user_id`) : byContact(a, 'user_id', use)),
+  appointment: (a, use) =>
+    use === 'changes'
+      ? own(`${a}.owner_id`)
+      : `(${byContactOrDeal(a, 'owner_id', use)}
+          OR EXISTS (SELECT 1 FROM appointment_guest with_me WHERE with_me.appointment_id = ${a}.id AND with_me.user_id = :reach_me))`,
   phoneCall: (a) => mine(a),
   stirring: (a, use) => `(${a}.user_id IS NULL OR ${byContact(a, 'user_id', use)})`,
   view: (a, use) => (use === 'changes' ? mine(a) : `(${a}.is_shared = 1 OR ${mine(a)})`),

@@ -43,7 +43,7 @@ import { type TetherColumns, tetherOf } from '../../records/contacts/index';
 import { readPerson } from '../../records/users/index';
 import type { AllSettings } from '../../records/settings/index';
 import { readUsualAmounts } from '../../processes/deals/index';
-import { readBlocks } from '../../activity/calendar/index';
+import { readBlocks, withoutTasks } from '../../activity/calendar/index';
 import { readFacts, type KnownFact, type Subject } from './read-facts';
 import { readRoundSettings } from './chances';
 import { readHeader } from './read-header';
@@ -180,7 +180,10 @@ async function readHorizon(db: Queryable, reading: HorizonReading) {
   for (let n = 1; n <= horizonDays; n += 1)
     dates.push(addWorkingDays(addDays(dates.at(-1)!, 1), 0, calendar));
   const last = dates.at(-1)!;
-  const blocks = await readBlocks(db, ownerId, { from: today, to: addDays(last, 1), zone: calendar.zone });
+  // What is a task too counts by its minutes, as every task does.
+  const blocks = withoutTasks(
+    await readBlocks(db, ownerId, { from: today, to: addDays(last, 1), zone: calendar.zone }),
+  );
   const planned = await db.rows<{ due_on: PlainDate; minutes: string; tasks: string }>(
     `SELECT due_on, SUM(minutes) AS minutes, COUNT(*) AS tasks FROM task
       WHERE owner_id = :owner AND state = 'open' AND due_on > :today AND due_on <= :last AND NOT is_automatic GROUP BY due_on`,

@@ -21,6 +21,7 @@ import { readStandings } from '../../records/settings/index';
 import { readJournal } from '../../activity/journal/index';
 import { readContact } from '../../records/contacts/index';
 import { readAt, type SignedIn, todayOf } from '../../records/users/index';
+import { appointmentOf } from '../../activity/calendar/index';
 import { readTask } from '../../activity/tasks/index';
 import type { Row } from '../../platform/database/schema.generated';
 import { writingAt } from '../../platform/work/work';
@@ -91,7 +92,16 @@ export async function readWalkItem(
     checklist: checklists[channel] ?? [],
     task: task?.state === 'open' ? { id: task.id, version: task.version } : null,
     planned,
+    appointment: task === null ? null : await meetingOf(database, task.id),
   };
+}
+
+/** When and where they meet, and who else comes. */
+async function meetingOf(db: Queryable, taskId: string): Promise<WalkItem['appointment']> {
+  const found = await appointmentOf(db, taskId);
+  if (found === null) return null;
+  const { startsAt, endsAt, place, note, guests } = found;
+  return { startsAt, endsAt, place, note, guests: guests.map(({ contactId: id, name }) => ({ id, name })) };
 }
 
 /** What was planned on the channel and is due: most likely what is being logged. */

@@ -1,4 +1,5 @@
 export { DealDialogs, type Closing } from './deal-dialogs';
+export { DealPicker } from './deal-picker';
 export { DealProgress } from './deal-progress';
 export { DealRows } from './deal-rows';
 export { DealTabs } from './deal-tabs';

@@ -39,6 +39,7 @@ import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
+import { AppointmentActs } from '../calendar/index';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
@@ -127,6 +128,7 @@ export class Dossier {
   private readonly dealDialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
+  private readonly appointments = inject(AppointmentActs);
   private readonly selected = inject(SelectedRecord);
   protected readonly user = inject(CurrentUser);
   readonly record = input.required<RecordRef>();
@@ -321,14 +323,23 @@ export class Dossier {
     this.dialog.open(ContactDialog, { data: this.contact(), width: '640px' });
   }
 
-  protected async planTask(channel?: Channel): Promise<void> {
+  /** A meeting or a visit: with its day, time and place. */
+  protected planAppointment(channel: Channel): void {
+    void this.appointments.plan({
+      contactId: this.contact()?.id ?? null,
+      dealId: this.deal()?.id ?? null,
+      dealName: this.deal()?.name ?? '',
+      channel: channel === 'visit' ? 'visit' : 'meeting',
+    });
+  }
+
+  protected async planTask(): Promise<void> {
     const { TaskDialog } = await import('./task-dialog');
     this.dialog.open(TaskDialog, {
       data: {
         contactId: this.contact()?.id ?? null,
         dealId: this.deal()?.id ?? null,
         name: this.contact()?.name,
-        channel,
       },
       width: '460px',
     });

@@ -29,7 +29,7 @@ import { GridView } from './grid-view';
 })
 export class ListFailed {
   readonly problem = input.required<ApiProblem | null>();
-  readonly again = output<void>();
+  readonly again = output();
   protected readonly view = inject(GridView);
   protected readonly isAddressWrong = computed(() => this.problem()?.code === 'invalid-request');
 }

@@ -35,7 +35,17 @@ export class RoundStore {
   constructor() {
     inject(ChangeStream)
       .mine(
-        ...(['task', 'journal', 'contact', 'deal', 'agreement', 'run', 'meeting', 'user', 'import'] as const),
+        ...([
+          'task',
+          'journal',
+          'contact',
+          'deal',
+          'agreement',
+          'run',
+          'appointment',
+          'user',
+          'import',
+        ] as const),
         ...(['lead', 'stirring', 'setting'] as const),
       )
       .pipe(takeUntilDestroyed())

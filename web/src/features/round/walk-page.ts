@@ -61,6 +61,8 @@ interface Asked {
   readonly item: WalkItem | null;
 }
 
+const nobody: readonly { id: string; name: string }[] = [];
+
 /** One item fills the screen: who and why at the left; the act, its outcome and the proposed next step at the right. */
 @Component({
   selector: 'kettle-walk-page',
@@ -248,10 +250,17 @@ export class WalkPage {
     source: this.draftKey,
     computation: () => '',
   });
-  protected readonly also = linkedSignal<string, readonly { id: string; name: string }[]>({
-    source: this.draftKey,
-    computation: () => [],
+  /** Who else was there: whoever was to come, until somebody says otherwise. */
+  protected readonly also = linkedSignal<
+    { readonly key: string; readonly guests: readonly { id: string; name: string }[] },
+    readonly { id: string; name: string }[]
+  >({
+    source: () => ({ key: this.draftKey(), guests: this.meeting()?.guests ?? nobody }),
+    computation: ({ key, guests }, before) =>
+      before?.source.key === key && before.value !== before.source.guests ? before.value : guests,
   });
+  /** When and where they meet, of a step that is an appointment. */
+  protected readonly meeting = computed(() => this.shown()?.appointment ?? null);
   protected readonly next = linkedSignal<OutcomeChoice | null, NextStepDraft | null>({
     source: this.chosen,
     computation: (choice, before) => {

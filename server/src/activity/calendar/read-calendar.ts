@@ -1,0 +1,210 @@
+import type {
+  Calendar,
+  calendarQuery,
+  CalendarEntry,
+  ContactId,
+  DealId,
+  PlainDate,
+  TaskId,
+  UserId,
+} from '@kettle/contract';
+import { mostAppointmentMinutes } from '@kettle/contract';
+import { addDays, addMinutes, isWorkingDay, localMoment } from '@kettle/core/time';
+import type * as z from 'zod';
+import type { Queryable } from '../../platform/database/database';
+import type { Row, Tables } from '../../platform/database/schema.generated';
+import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Services } from '../../platform/services';
+import { mayChange, reachParameters, withinReach } from '../../records/rights/index';
+import { readPerson, type SignedIn } from '../../records/users/index';
+import { metChannels } from './appointments';
+
+type Query = z.output<typeof calendarQuery>;
+
+/** Days of a calendar in the reader's zone: theirs, a colleague's or everybody's. */
+export async function readCalendar(services: Services, who: SignedIn, query: Query): Promise<Calendar> {
+  const { database } = services;
+  const people = await readPeople(database, who, query.who);
+  const to = addDays(query.from, query.days);
+  const span = {
+    from: localMoment(query.from, 0, who.zone),
+    to: localMoment(to, 0, who.zone),
+    firstOn: addDays(query.from, -1),
+    lastOn: to,
+  };
+  const ids = people.map(({ userId }) => userId);
+  const entries = [
+    ...(await readAppointments(database, who, ids, span)),
+    ...(await readPromises(database, who, ids, span)),
+  ].sort((one, other) => one.startsAt.localeCompare(other.startsAt) || one.id.localeCompare(other.id));
+  return { people, days: await readDays(services, who, query), entries };
+}
+
+async function readPeople(db: Queryable, who: SignedIn, asked: Query['who']): Promise<Calendar['people']> {
+  if (asked === 'mine') return [{ userId: who.id, name: who.name }];
+  if (asked !== 'team') {
+    const { id, name } = await readPerson(db, asked);
+    return [{ userId: id, name }];
+  }
+  const rows = await db.rows<Row<'app_user', 'id' | 'name'>>(
+    'SELECT id, name FROM app_user WHERE deactivated_at IS NULL ORDER BY name, id',
+  );
+  return rows.map(({ id, name }) => ({ userId: idOf(id), name }));
+}
+
+interface Span {
+  readonly from: string;
+  readonly to: string;
+  /** Days of any zone that can lie in it. */
+  readonly firstOn: PlainDate;
+  readonly lastOn: PlainDate;
+}
+
+type EntryRow = Row<
+  'appointment',
+  'owner_id' | 'title' | 'starts_at' | 'ends_at' | 'place' | 'contact_id' | 'deal_id' | 'version'
+> & {
+  id: IdBytes<string>;
+  channel: Tables['task']['channel'] | null;
+  task_id: IdBytes<TaskId> | null;
+  travel_minutes: number;
+  travel_after_minutes: number;
+  state: CalendarEntry['state'];
+  contact_name: string | null;
+  company_name: string | null;
+  deal_name: string | null;
+  /** Colleagues who come, in hex with commas. */
+  with_hex: string | null;
+  is_readable: number;
+};
+
+/** Relies on appointment_of_day, and for whoever only comes to it on guest_colleague_once's foreign key. */
+async function readAppointments(
+  db: Queryable,
+  who: SignedIn,
+  ids: readonly UserId[],
+  span: Span,
+): Promise<CalendarEntry[]> {
+  const rows = await db.rows<EntryRow>(
+    `SELECT a.id, a.owner_id, a.title, a.starts_at, a.ends_at, a.travel_minutes, a.travel_after_minutes, a.place, a.channel,
+            a.contact_id, c.display_name AS contact_name, c.company_name, a.deal_id, d.name AS deal_name, a.task_id, a.state, a.version,
+            (SELECT GROUP_CONCAT(HEX(g.user_id)) FROM appointment_guest g WHERE g.appointment_id = a.id AND g.user_id IS NOT NULL) AS with_hex,
+            ${withinReach(who, 'appointment', 'a')} AS is_readable
+       FROM appointment a LEFT JOIN contact c ON c.id = a.contact_id LEFT JOIN deal d ON d.id = a.deal_id
+      WHERE (a.owner_id IN (:people) OR a.id IN (SELECT g.appointment_id FROM appointment_guest g WHERE g.user_id IN (:people)))
+        AND a.starts_at > :earliest AND a.starts_at < :to AND a.ends_at > :from AND a.state <> 'called-off'
+      ORDER BY a.starts_at, a.id LIMIT 5000`,
+    {
+      ...reachParameters(who),
+      people: ids.map((id) => bytesOf(id)),
+      from: sqlInstant(span.from),
+      to: sqlInstant(span.to),
+      earliest: sqlInstant(addMinutes(span.from, -mostAppointmentMinutes - 1)),
+    },
+  );
+  return rows.map((row) => entryOf(row, who, 'appointment'));
+}
+
+/** Tasks that were promised for a time and are no appointment: a call at ten. */
+async function readPromises(
+  db: Queryable,
+  who: SignedIn,
+  ids: readonly UserId[],
+  span: Span,
+): Promise<CalendarEntry[]> {
+  const rows = await db.rows<EntryRow>(
+    `SELECT t.id, t.owner_id, t.purpose AS title, t.promised_at AS starts_at, t.promised_at + INTERVAL GREATEST(t.minutes, 1) MINUTE AS ends_at,
+            0 AS travel_minutes, 0 AS travel_after_minutes, NULL AS place, t.channel, t.contact_id, c.display_name AS contact_name,
+            c.company_name, t.deal_id, d.name AS deal_name, t.id AS task_id, 'planned' AS state, t.version, NULL AS with_hex,
+            ${withinReach(who, 'task', 't')} AS is_readable
+       FROM task t LEFT JOIN contact c ON c.id = t.contact_id LEFT JOIN deal d ON d.id = t.deal_id
+      WHERE t.owner_id IN (:people) AND t.state = 'open' AND t.due_on BETWEEN :first AND :last AND t.promised_at >= :from
+        AND t.promised_at < :to AND t.channel NOT IN (:met)
+      ORDER BY t.promised_at, t.id LIMIT 5000`,
+    {
+      ...reachParameters(who),
+      people: ids.map((id) => bytesOf(id)),
+      from: sqlInstant(span.from),
+      to: sqlInstant(span.to),
+      first: span.firstOn,
+      last: span.lastOn,
+      met: [...metChannels],
+    },
+  );
+  return rows.map((row) => entryOf(row, who, 'task'));
+}
+
+function entryOf(row: EntryRow, who: SignedIn, kind: 'appointment' | 'task'): CalendarEntry {
+  const ownerId = idOf<UserId>(row.owner_id);
+  const colleagues = row.with_hex?.split(',').map((hex) => idOf<UserId>(Buffer.from(hex, 'hex'))) ?? [];
+  const times = {
+    id: idOf<string>(row.id),
+    ownerId,
+    personIds: [ownerId, ...colleagues],
+    startsAt: instantOf(row.starts_at),
+    endsAt: instantOf(row.ends_at),
+    travelMinutes: row.travel_minutes,
+    travelAfterMinutes: row.travel_after_minutes,
+    state: row.state,
+    version: row.version,
+  };
+  if (row.is_readable !== 1)
+    return {
+      ...times,
+      kind: 'busy',
+      title: '',
+      place: null,
+      channel: null,
+      contactId: null,
+      contactName: null,
+      companyName: null,
+      dealId: null,
+      dealName: null,
+      taskId: null,
+      mayChange: false,
+    };
+  return {
+    ...times,
+    kind,
+    title: row.title,
+    place: row.place,
+    channel: row.channel,
+    contactId: idOrNull<ContactId>(row.contact_id),
+    contactName: row.contact_name,
+    companyName: row.company_name,
+    dealId: idOrNull<DealId>(row.deal_id),
+    dealName: row.deal_name,
+    taskId: idOrNull<TaskId>(row.task_id),
+    mayChange: mayChange(who, ownerId),
+  };
+}
+
+/** Days off and, of one person whose day may be seen, how many tasks without a time and steps of cadences each day has. */
+async function readDays(services: Services, who: SignedIn, query: Query): Promise<Calendar['days']> {
+  const { database, calendars, settings } = services;
+  const { organisation } = await settings.read(database);
+  const id = query.who === 'mine' ? who.id : query.who === 'team' ? null : query.who;
+  const calendar = calendars.of(await readPerson(database, id ?? who.id), organisation);
+  const counts =
+    id === null || !(id === who.id || mayChange(who, id))
+      ? []
+      : await database.rows<{ due_on: PlainDate; tasks: string; steps: string }>(
+          `SELECT due_on, COUNT(*) - COUNT(run_id) AS tasks, COUNT(run_id) AS steps FROM task
+            WHERE owner_id = :owner AND state = 'open' AND promised_at IS NULL AND due_on >= :from AND due_on < :to AND NOT is_automatic
+            GROUP BY due_on ORDER BY due_on`,
+          { owner: bytesOf(id), from: query.from, to: addDays(query.from, query.days) },
+        );
+  const byDay = new Map(counts.map((row) => [row.due_on, row]));
+  return Array.from({ length: query.days }, (_, index) => {
+    const on = addDays(query.from, index);
+    const row = byDay.get(on);
+    return {
+      on,
+      isOff: !isWorkingDay(on, calendar),
+      holiday: calendar.holidays.get(on) ?? null,
+      tasks: wholeNumber(row?.tasks ?? 0),
+      steps: wholeNumber(row?.steps ?? 0),
+    };
+  });
+}

@@ -1,0 +1,286 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  input,
+  untracked,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { MatButtonModule } from '@angular/material/button';
+import { MatIcon } from '@angular/material/icon';
+import type { CalendarEntry, UserId } from '@kettle/contract';
+import { weeksOfMonth } from '@kettle/core/calendar';
+import {
+  addDays,
+  addMinutes,
+  addMonths,
+  isoWeekday,
+  localMoment,
+  minutesBetween,
+  sayDate,
+  sayMonth,
+} from '@kettle/core/time';
+import { merge } from 'rxjs';
+import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
+import { ChoiceField } from '../../kit/choice-field';
+import { firstWeekday } from '../../kit/day-adapter';
+import { KeyHint } from '../../kit/key-hint';
+import { onPhone } from '../../kit/on-phone';
+import { Failed, Waiting } from '../../kit/states';
+import { ChangeStream } from '../../services/change-stream';
+import { CurrentUser } from '../../services/current-user';
+import { Keys } from '../../services/keys';
+import { SelectedRecord } from '../../services/selected-record';
+import { PeopleWords } from '../fields/index';
+import { AgendaList } from './agenda-list';
+import { AppointmentActs } from './appointment-acts';
+import { DayGrid, type GridColumn, type MovedEntry, type PickedTime } from './day-grid';
+import { MonthGrid } from './month-grid';
+import type { NudgedEntry } from './moved-by-key';
+
+const shapes = ['day', 'week', 'month', 'agenda'] as const;
+type Shape = (typeof shapes)[number];
+
+const agendaDays = 14;
+const restMillis = 400;
+const quarter = 15;
+
+/** Appointments and promised times of a day, a week, a month, or as a list: one's own, a colleague's, or the team's side by side. */
+@Component({
+  selector: 'kettle-calendar-page',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { class: 'whole' },
+  imports: [MatButtonModule, MatIcon, ChoiceField, KeyHint, Failed, Waiting, DayGrid, MonthGrid, AgendaList],
+  templateUrl: './calendar-page.html',
+  styleUrl: './calendar-page.scss',
+})
+export class CalendarPage {
+  protected readonly texts = {
+    previous: $localize`Earlier`,
+    next: $localize`Later`,
+    mine: $localize`Mine`,
+    team: $localize`The team’s`,
+    shape: {
+      day: $localize`Day`,
+      week: $localize`Week`,
+      month: $localize`Month`,
+      agenda: $localize`Agenda`,
+    } satisfies Record<Shape, string>,
+  };
+
+  private readonly api = inject(Api);
+  private readonly people = inject(PeopleWords);
+  private readonly acts = inject(AppointmentActs);
+  private readonly isPhone = onPhone();
+  protected readonly user = inject(CurrentUser);
+  protected readonly selected = inject(SelectedRecord);
+
+  /** The view, kept in the address. */
+  readonly view = input<string>();
+  readonly on = input<string>();
+  readonly who = input<string>();
+  /** The appointment that was asked for by a notice. */
+  readonly appointment = input<string>();
+
+  protected readonly shape = computed((): Shape => {
+    const asked = shapes.find((each) => each === this.view());
+    // Seven days side by side cannot be read on a phone.
+    if (this.isPhone()) return asked === undefined || asked === 'week' ? 'agenda' : asked;
+    if (asked !== undefined) return asked;
+    return this.isTeam() ? 'day' : 'week';
+  });
+  protected readonly shapes = computed(() => shapes.filter((each) => !this.isPhone() || each !== 'week'));
+  protected readonly day = computed(() => {
+    const on = this.on();
+    return on !== undefined && /^\d{4}-\d{2}-\d{2}$/.test(on) ? on : this.user.today();
+  });
+  protected readonly isTeam = computed(() => this.who() === 'team');
+  private readonly weekStart = computed(() => firstWeekday(this.user.locale()) || 7);
+
+  private readonly span = computed((): { readonly from: string; readonly days: number } => {
+    const day = this.day();
+    switch (this.shape()) {
+      case 'day':
+        return { from: day, days: 1 };
+      case 'week':
+        return { from: addDays(day, -((isoWeekday(day) - this.weekStart() + 7) % 7)), days: 7 };
+      case 'month':
+        return weeksOfMonth(day, this.weekStart());
+      case 'agenda':
+        return { from: day, days: agendaDays };
+    }
+  });
+  protected readonly calendar = reading(
+    (query: { from: string; days: number; who: 'mine' | 'team' | UserId }) =>
+      this.api.call('calendar', { query }),
+  );
+  protected readonly days = computed(() => this.calendar.value()?.days ?? []);
+  protected readonly entries = computed(() => this.calendar.value()?.entries ?? []);
+  protected readonly columns = computed((): readonly GridColumn[] => {
+    const found = this.calendar.value();
+    if (found === null) return [];
+    const [first] = found.days;
+    if (this.isTeam() && this.shape() === 'day' && first)
+      return found.people.map(({ userId, name }) => ({
+        key: userId,
+        day: first,
+        title: name,
+        personId: userId,
+        entries: found.entries.filter(({ personIds }) => personIds.includes(userId)),
+      }));
+    return found.days.map((day) => ({
+      key: day.on,
+      day,
+      title: sayDate(day.on, this.user.today()),
+      personId: null,
+      entries: found.entries,
+    }));
+  });
+  protected readonly title = computed(() => {
+    const { from, days } = this.span();
+    const today = this.user.today();
+    if (this.shape() === 'month') return `${sayMonth(this.day(), 'long')} ${this.day().slice(0, 4)}`;
+    if (days === 1) return sayDate(from, today);
+    return `${sayDate(from, today)} – ${sayDate(addDays(from, days - 1), today)}`;
+  });
+  protected readonly whose = computed(() => [
+    { value: 'mine', words: this.texts.mine },
+    { value: 'team', words: this.texts.team },
+    ...this.people
+      .colleagues()
+      .filter(({ id }) => id !== this.user.person()?.id)
+      .map(({ id, name }) => ({ value: id as string, words: name })),
+  ]);
+
+  /** A move that is shown and not sent yet, of the entry as the server knows it. */
+  private waiting: { readonly moved: MovedEntry; readonly timer: ReturnType<typeof setTimeout> } | null =
+    null;
+
+  constructor() {
+    this.people.wake();
+    inject(DestroyRef).onDestroy(() => this.sendMove());
+    effect(() => {
+      const { from, days } = this.span();
+      const who = (this.who() ?? 'mine') as 'mine' | 'team' | UserId;
+      untracked(() => this.calendar.read({ from, days, who }));
+    });
+    effect(() => {
+      const id = this.appointment();
+      if (id === undefined) return;
+      untracked(() => {
+        this.selected.setQuery({ appointment: null });
+        void this.acts.open(id, () => this.calendar.again());
+      });
+    });
+    const stream = inject(ChangeStream);
+    // A colleague who moves something is seen at once; tasks without a time are only counted here.
+    merge(stream.of('appointment'), stream.counted('task', 'user'))
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.calendar.again());
+    inject(Keys).bind(
+      { keys: 'a', words: $localize`Plan an appointment`, act: () => void this.plan() },
+      { keys: 'ArrowLeft', words: this.texts.previous, act: () => this.step(-1) },
+      { keys: 'ArrowRight', words: this.texts.next, act: () => this.step(1) },
+      { keys: '.', words: $localize`Today`, act: () => this.goTo(this.user.today()) },
+    );
+  }
+
+  protected step(by: 1 | -1): void {
+    const day = this.day();
+    const steps = { day: 1, week: 7, month: 0, agenda: agendaDays };
+    this.goTo(
+      this.shape() === 'month'
+        ? addMonths(`${day.slice(0, 7)}-01`, by)
+        : addDays(day, by * steps[this.shape()]),
+    );
+  }
+
+  protected goTo(on: string): void {
+    this.selected.setQuery({ on: on === this.user.today() ? null : on });
+  }
+
+  protected turn(shape: Shape): void {
+    this.selected.setQuery({ view: shape });
+  }
+
+  protected openDay(on: string): void {
+    this.selected.setQuery({ view: 'day', on });
+  }
+
+  protected choose(who: string | null): void {
+    this.selected.setQuery({ who: who === 'mine' ? null : who, ...(who === 'team' && { view: 'day' }) });
+  }
+
+  /** Without a time it is the next full hour of the day on screen. */
+  protected async plan(at?: PickedTime): Promise<void> {
+    const day = this.day() < this.user.today() ? this.user.today() : this.day();
+    const nextHour = Math.min(22, Math.floor(this.user.minuteOf(this.user.now()) / 60) + 1) * 60;
+    const time = at ?? { on: day, minute: day === this.user.today() ? nextHour : 600, personId: null };
+    const ownerId = time.personId ?? (this.isTeam() ? null : (this.who() ?? null));
+    await this.acts.plan(
+      {
+        on: time.on,
+        startMinute: time.minute,
+        ...(ownerId !== null && this.user.mayChange(ownerId) && { ownerId }),
+      },
+      () => this.calendar.again(),
+    );
+  }
+
+  /** What was promised for a time is seen with its person; an appointment is opened. */
+  protected openEntry(entry: CalendarEntry): void {
+    if (entry.kind === 'appointment') void this.acts.open(entry.id, () => this.calendar.again());
+    else if (entry.contactId !== null) this.selected.open({ kind: 'contact', id: entry.contactId });
+    else if (entry.dealId !== null) this.selected.open({ kind: 'deal', id: entry.dealId });
+  }
+
+  /** From where it is shown by now, which may not be drawn yet. */
+  protected nudge({ entry: { id }, by }: NudgedEntry): void {
+    const entry = this.entries().find((each) => each.id === id);
+    if (entry === undefined) return;
+    const minutes = minutesBetween(entry.startsAt, entry.endsAt);
+    const minute = this.user.minuteOf(entry.startsAt) + by.minutes;
+    this.move({
+      entry,
+      on: addDays(this.user.dateOf(entry.startsAt), by.days),
+      minute: Math.min(1440 - quarter, Math.max(0, minute)),
+      minutes: by.longer === 0 ? minutes : Math.max(quarter, minutes + by.longer),
+    });
+  }
+
+  /** Shown at once where it was let go of; several presses of a key are one move, sent when the hand rests. */
+  protected move(moved: MovedEntry): void {
+    const found = this.calendar.value();
+    if (found === null) return;
+    const { startsAt, endsAt } = this.timesOf(moved);
+    this.calendar.put({
+      ...found,
+      entries: found.entries.map((each) =>
+        each.id === moved.entry.id ? { ...each, startsAt, endsAt } : each,
+      ),
+    });
+    const before = this.waiting?.moved.entry;
+    if (before !== undefined && before.id !== moved.entry.id) this.sendMove();
+    clearTimeout(this.waiting?.timer);
+    const entry = before?.id === moved.entry.id ? before : moved.entry;
+    this.waiting = { moved: { ...moved, entry }, timer: setTimeout(() => this.sendMove(), restMillis) };
+  }
+
+  private sendMove(): void {
+    if (this.waiting === null) return;
+    const { moved, timer } = this.waiting;
+    clearTimeout(timer);
+    this.waiting = null;
+    const { startsAt } = this.timesOf(moved);
+    void this.acts.move(moved.entry, { startsAt, minutes: moved.minutes }, () => this.calendar.again());
+  }
+
+  private timesOf({ on, minute, minutes }: MovedEntry) {
+    const startsAt = localMoment(on, minute, this.user.zone());
+    return { startsAt, endsAt: addMinutes(startsAt, minutes) };
+  }
+}

@@ -1,0 +1,1 @@
+export { AppointmentActs } from './appointment-acts';
