@@ -1,4 +1,4 @@
-import { keepAppointments } from './activity/calendar/index';
+import { keepAppointments, keepInvited } from './activity/calendar/index';
 import { deriveTethers, recountAfterRules } from './activity/touch/index';
 import { whatHappened } from './what-happened';
 import type { Follows } from './platform/work/work';
@@ -14,7 +14,7 @@ import { deriveHomeAmounts } from './records/settings/index';
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {
   whatHappened,
-  reactions: [keepAppointments, handRunsOver, bringBack, recountAfterRules, moveOnWhenDone],
+  reactions: [keepAppointments, handRunsOver, bringBack, recountAfterRules, moveOnWhenDone, keepInvited],
   derivers: [
     deriveHomeAmounts,
     deriveTethers,

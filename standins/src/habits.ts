@@ -74,6 +74,25 @@ export function reactionsToMail(seed: string, address: string, mailsBefore: numb
   return reactions;
 }
 
+/** What somebody does about an invitation, and how long after. */
+export interface InvitationReaction {
+  readonly afterMinutes: number;
+  readonly answer: 'ACCEPTED' | 'DECLINED' | 'TENTATIVE' | 'counter';
+}
+
+/** Null does nothing. Whose address does not exist answers nothing, as with every mail. */
+export function reactionToInvitation(seed: string, address: string, uid: string): InvitationReaction | null {
+  const habit = drawsOf(seed, 'habit', address.toLowerCase());
+  if (habit() < 0.05) return null;
+  const mail = drawsOf(seed, 'invitation', address.toLowerCase(), uid);
+  const afterMinutes = 5 + mail() * 4 * 60;
+  const choice = mail();
+  if (choice < 0.15) return null;
+  if (choice < 0.7) return { afterMinutes, answer: 'ACCEPTED' };
+  if (choice < 0.8) return { afterMinutes, answer: 'TENTATIVE' };
+  return { afterMinutes, answer: choice < 0.9 ? 'DECLINED' : 'counter' };
+}
+
 export function reactionToCall(seed: string, number: string, callId: string): CallReaction {
   const habit = drawsOf(seed, 'phone', number);
   if (habit() < 0.03) return { end: 'wrong-number', ringSeconds: 6, talkSeconds: 10 };

@@ -2,7 +2,8 @@ import type { AddressInfo } from 'node:net';
 import { simpleParser, type ParsedMail } from 'mailparser';
 import MailComposer from 'nodemailer/lib/mail-composer';
 import { SMTPServer } from 'smtp-server';
-import { reactionsToMail, type MailReaction } from './habits';
+import { reactionsToMail, reactionToInvitation, type MailReaction } from './habits';
+import { answerText, invitationIn, type Invitation } from './invitations';
 import type { Happened } from './happened';
 import type { Letterbox } from './letterbox';
 import type { TheirTime } from './their-time';
@@ -59,11 +60,34 @@ function reached(setting: MailboxSetting, delivered: Delivered, mailsBefore: num
   const { happened, time, seed } = setting;
   const { to, mail } = delivered;
   happened.note('mail', to, mail.subject ?? '', mail.messageId ?? '', mail.text ?? '');
+  const invitation = invitationIn(mail);
+  if (invitation !== null) return invited(setting, delivered, invitation);
   for (const reaction of reactionsToMail(seed, to, mailsBefore))
     time.after(reaction.afterMinutes, () => {
       happened.note(reaction.kind, to, mail.subject ?? '');
       react(setting, delivered, reaction).catch((error: Error) => happened.note('failed', to, error.message));
     });
+}
+
+/** Their calendar asks them, and they answer by it. */
+function invited(setting: MailboxSetting, delivered: Delivered, invitation: Invitation): void {
+  const { seed, time, happened } = setting;
+  const { to, mail } = delivered;
+  const reaction =
+    invitation.method === 'REQUEST'
+      ? reactionToInvitation(seed, to, `${invitation.uid} ${invitation.sequence}`)
+      : null;
+  if (reaction === null) return;
+  time.after(reaction.afterMinutes, () => {
+    happened.note('invitation', to, reaction.answer);
+    const text = answerText(invitation, to, reaction.answer, new Date());
+    const method = reaction.answer === 'counter' ? 'COUNTER' : 'REPLY';
+    send(setting, delivered, {
+      subject: `${reaction.answer === 'counter' ? 'New time' : reaction.answer.toLowerCase()}: ${mail.subject ?? ''}`,
+      text: 'Sent by a calendar.',
+      icalEvent: { method, filename: 'reply.ics', content: text },
+    }).catch((error: Error) => happened.note('failed', to, error.message));
+  });
 }
 
 async function react(setting: MailboxSetting, delivered: Delivered, reaction: MailReaction): Promise<void> {
@@ -126,6 +150,7 @@ interface Writing {
   readonly subject: string;
   readonly text: string;
   readonly headers?: Record<string, string>;
+  readonly icalEvent?: { readonly method: string; readonly filename: string; readonly content: string };
 }
 
 async function send(

@@ -9,6 +9,8 @@ export const appointmentChannel = z.enum(['meeting', 'visit']);
 /** Over and still `planned`: nobody said yet whether it took place. */
 export const appointmentState = z.enum(['planned', 'held', 'missed', 'called-off']);
 
+export const invitationAnswer = z.enum(['none', 'accepted', 'declined', 'tentative']);
+
 /** The longest an appointment may be, in minutes: a day. */
 export const mostAppointmentMinutes = 1440;
 
@@ -41,6 +43,20 @@ export const appointment = z.object({
   taskId: taskId.nullable(),
   state: appointmentState,
   remindMinutes: z.int().nullable(),
+  /** Whether the people who come are invited by mail, and told of changes. */
+  invites: z.boolean(),
+  /** Who was invited, and what they said. */
+  invitations: z.array(
+    z.object({
+      contactId,
+      name: z.string(),
+      email: z.string(),
+      answer: invitationAnswer,
+      /** Another time they would like instead. */
+      counter: z.object({ startsAt: instant, endsAt: instant }).nullable(),
+      words: z.string().nullable(),
+    }),
+  ),
   version: z.int(),
 });
 
@@ -74,6 +90,7 @@ const fields = {
     .min(0)
     .max(14 * 1440)
     .nullable(),
+  invites: z.boolean(),
 };
 
 export const planAppointment = z.object({
@@ -90,6 +107,7 @@ export const planAppointment = z.object({
   /** Nobody named means whoever plans it. */
   ownerId: userId.nullable().default(null),
   remindMinutes: fields.remindMinutes.default(null),
+  invites: fields.invites.default(false),
 });
 
 // What is left out stays as it is.

@@ -27,6 +27,7 @@ type AppointmentRow = Row<
   | 'task_id'
   | 'state'
   | 'remind_minutes'
+  | 'invites'
   | 'version'
 > & {
   owner_name: Tables['app_user']['name'];
@@ -40,7 +41,7 @@ export async function readAppointment(db: Queryable, id: string): Promise<Appoin
   const [row] = await db.rows<AppointmentRow>(
     `SELECT a.id, a.title, a.owner_id, o.name AS owner_name, a.starts_at, a.ends_at, a.place, a.travel_minutes, a.travel_after_minutes,
             a.note, a.channel, a.contact_id, c.display_name AS contact_name, c.company_name, a.deal_id, d.name AS deal_name,
-            a.task_id, a.state, COALESCE(t.remind_minutes, a.remind_minutes) AS remind_minutes, a.version
+            a.task_id, a.state, COALESCE(t.remind_minutes, a.remind_minutes) AS remind_minutes, a.invites, a.version
        FROM appointment a JOIN app_user o ON o.id = a.owner_id LEFT JOIN contact c ON c.id = a.contact_id
        LEFT JOIN deal d ON d.id = a.deal_id LEFT JOIN task t ON t.id = a.task_id WHERE a.id = :id`,
     { id: bytesOf(id) },
@@ -78,8 +79,32 @@ export async function readAppointment(db: Queryable, id: string): Promise<Appoin
     taskId: idOrNull<TaskId>(row.task_id),
     state: row.state,
     remindMinutes: row.remind_minutes,
+    invites: row.invites === 1,
+    invitations: await readInvitations(db, id),
     version: row.version,
   };
+}
+
+/** Who was invited and is still, in the order of their addresses. */
+async function readInvitations(db: Queryable, id: string): Promise<Appointment['invitations']> {
+  const rows = await db.rows<
+    Row<
+      'invitation',
+      'contact_id' | 'name' | 'email' | 'answer' | 'counter_starts_at' | 'counter_ends_at' | 'words'
+    >
+  >(
+    `SELECT contact_id, name, email, answer, counter_starts_at, counter_ends_at, words FROM invitation
+      WHERE invited_id = :id AND NOT is_withdrawn ORDER BY email`,
+    { id: bytesOf(id) },
+  );
+  return rows.map(({ counter_starts_at: from, counter_ends_at: to, ...row }) => ({
+    contactId: idOf<ContactId>(row.contact_id),
+    name: row.name,
+    email: row.email,
+    answer: row.answer,
+    counter: from === null || to === null ? null : { startsAt: instantOf(from), endsAt: instantOf(to) },
+    words: row.words,
+  }));
 }
 
 export interface Guests {

@@ -53,8 +53,8 @@ export async function changeAppointment(w: PersonWork, id: string, asked: Body):
   else await changeMeeting(w, before, body);
   await w.change(
     `UPDATE appointment SET place = :place, travel_minutes = :before, travel_after_minutes = :after, note = :note,
-            remind_minutes = :remind, version = version + 1 WHERE id = :id`,
-    { ...ownColumns(body), remind: body.remindMinutes, id: bytesOf(id) },
+            remind_minutes = :remind, invites = :invites, version = version + 1 WHERE id = :id`,
+    { ...ownColumns(body), remind: body.remindMinutes, invites: body.invites ? 1 : 0, id: bytesOf(id) },
   );
   const invited = await writeGuests(w, id, body);
   await planReminder(w, id);
@@ -139,6 +139,7 @@ const fieldsOf = (now: Appointment) => ({
   colleagueIds: now.colleagues.map(({ userId }) => userId),
   ownerId: now.ownerId,
   remindMinutes: now.remindMinutes,
+  invites: now.invites,
 });
 
 /** Where the fields of a change are kept, so that two people's changes meet field by field. */
@@ -158,4 +159,5 @@ const fields: FieldsAt<Body> = {
   colleagueIds: 'not kept',
   ownerId: { column: 'owner_id' },
   remindMinutes: { column: 'remind_minutes' },
+  invites: { column: 'invites' },
 };

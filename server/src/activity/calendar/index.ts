@@ -1,5 +1,7 @@
 export { appointmentOf } from './appointments';
 export { calendarFeature } from './feature';
 export { followTasks, keepAppointments } from './keep-appointments';
+export { keepInvited } from './keep-invited';
+export { takeInvitationAnswer, type TakenFor } from './take-invitation-answer';
 export { planAppointment } from './plan-appointment';
 export { readBlocks, withoutTasks } from './spine';

@@ -48,8 +48,9 @@ async function planMeeting(w: PersonWork, body: Body): Promise<AppointmentId> {
   });
   await followTasks(w, [bytesOf<string>(task.id)]);
   await w.change(
-    `UPDATE appointment SET place = :place, travel_minutes = :before, travel_after_minutes = :after, note = :note WHERE task_id = :task`,
-    { ...ownColumns(body), task: bytesOf<TaskId>(task.id) },
+    `UPDATE appointment SET place = :place, travel_minutes = :before, travel_after_minutes = :after, note = :note,
+            invites = :invites WHERE task_id = :task`,
+    { ...ownColumns(body), invites: body.invites ? 1 : 0, task: bytesOf<TaskId>(task.id) },
   );
   return task.id as string as AppointmentId;
 }

@@ -24,6 +24,8 @@ export interface NewMail {
   /** The mail it answers. */
   readonly answers: string | null;
   readonly dueAt: string;
+  /** An invitation, a change or a withdrawal of one (iCalendar), that goes with it. */
+  readonly calendarText?: string;
 }
 
 export const sendMailKind = 'send-mail';
@@ -70,9 +72,9 @@ export async function queueMail(w: Work, mail: NewMail): Promise<MailId> {
     await w.change(
       `INSERT INTO mail (id, direction, state, message_id, idempotency_key, thread_id, in_reply_to, reference_ids, from_name,
           from_address, to_address, subject, text, links, user_id, contact_id, deal_id, run_id, run_step, template_id, entry_id,
-          at, due_at)
+          at, due_at, calendar_text)
        VALUES (:id, 'out', 'waiting', :messageId, :key, :thread, :inReplyTo, :references, :fromName, :fromAddress, :to, :subject,
-          :text, :links, :user, :contact, :deal, :run, :step, :template, :entry, :dueAt, :dueAt)`,
+          :text, :links, :user, :contact, :deal, :run, :step, :template, :entry, :dueAt, :dueAt, :calendar)`,
       {
         id: bytesOf(id),
         messageId: `<${id}@${channels.mailDomain}>`,
@@ -94,6 +96,7 @@ export async function queueMail(w: Work, mail: NewMail): Promise<MailId> {
         template: bytesOf(mail.templateId),
         entry: bytesOf(mail.entryId),
         dueAt: sqlInstant(mail.dueAt),
+        calendar: mail.calendarText ?? null,
       },
     );
   } catch (error) {

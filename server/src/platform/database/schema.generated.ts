@@ -109,6 +109,7 @@ export interface Tables {
     remind_at: SqlInstant | null;
     created_at: SqlInstant;
     version: number;
+    invites: number;
   };
   appointment_guest: {
     id: IdBytes<string>;
@@ -537,6 +538,30 @@ export interface Tables {
     draft: SqlJson;
     problems: SqlJson;
   };
+  invitation: {
+    id: IdBytes<string>;
+    invited_id: IdBytes<string>;
+    contact_id: IdBytes<ContactId>;
+    email: string;
+    name: string;
+    is_withdrawn: number;
+    answer: 'none' | 'accepted' | 'declined' | 'tentative';
+    answer_sequence: number | null;
+    answered_at: SqlInstant | null;
+    counter_starts_at: SqlInstant | null;
+    counter_ends_at: SqlInstant | null;
+    words: string | null;
+  };
+  invited: {
+    id: IdBytes<string>;
+    owner_id: IdBytes<UserId>;
+    sequence: number;
+    asks_since: number;
+    starts_at: SqlInstant;
+    ends_at: SqlInstant;
+    title: string;
+    place: string | null;
+  };
   job: {
     id: IdBytes<string>;
     dedupe_key: string;
@@ -624,6 +649,7 @@ export interface Tables {
     attempts: number;
     said: string | null;
     version: number;
+    calendar_text: string | null;
   };
   mailbox_cursor: {
     mailbox: string;

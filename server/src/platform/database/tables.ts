@@ -130,6 +130,8 @@ export const machinery = [
   'gateway_event',
   'import_batch',
   'import_row',
+  'invitation',
+  'invited',
   'job',
   'learned',
   'mail_arrival',

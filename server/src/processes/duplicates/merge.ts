@@ -72,6 +72,7 @@ const movedTables = [
   'sales_lead',
   'agreement',
   'appointment',
+  'invitation',
   'stored_file',
   'mail',
   'text_message',

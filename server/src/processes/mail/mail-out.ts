@@ -22,6 +22,8 @@ export interface OutgoingMail {
   readonly references: readonly string[];
   readonly headers: Readonly<Record<string, string>>;
   readonly attachments: readonly Attachment[];
+  /** An invitation or what became of it: beside the words, as RFC 6047 has it, and as a file for programs that look there. */
+  readonly calendarText?: string | null;
   readonly date: Date;
 }
 
@@ -130,6 +132,8 @@ function judge({ responseCode, response, message, command }: SmtpError, isAllRea
   return isAllRead ? { kind: 'unknown', said } : { kind: 'later', said };
 }
 
+const methodOf = (text: string) => /^METHOD:([A-Z]+)/m.exec(text)?.[1]?.toLowerCase() ?? 'publish';
+
 /** The bytes of the message; nothing is read from files or addresses. */
 function build(mail: OutgoingMail): Promise<Buffer> {
   const composer = new MailComposer({
@@ -143,6 +147,9 @@ function build(mail: OutgoingMail): Promise<Buffer> {
     references: mail.references.length > 0 ? [...mail.references] : undefined,
     headers: { ...mail.headers },
     attachments: mail.attachments.map((each) => ({ ...each })),
+    icalEvent: mail.calendarText
+      ? { method: methodOf(mail.calendarText), filename: 'invite.ics', content: mail.calendarText }
+      : undefined,
     date: mail.date,
     disableFileAccess: true,
     disableUrlAccess: true,

@@ -5,7 +5,7 @@ import {
   type IncomingMessage,
 } from '@kettle/core/mail';
 import EmailReplyParser from 'email-reply-parser';
-import type { AddressObject } from 'mailparser';
+import type { AddressObject, Attachment } from 'mailparser';
 
 /** A mail that came in, read: what the filing needs of it. */
 export interface ParsedMail {
@@ -24,6 +24,8 @@ export interface ParsedMail {
   readonly newWords: string;
   /** The header of each server that checked it, topmost first. */
   readonly checkHeaders: readonly string[];
+  /** An invitation or an answer to one that came with it (RFC 6047). */
+  readonly calendarText: string | null;
   /** For a return: ids and recipients that the returned mail carried. */
   readonly returnedIds: readonly string[];
 }
@@ -73,6 +75,7 @@ export async function parseMail(content: Buffer, envelopeFrom: string | null): P
     date: parsed.date ?? null,
     newWords: newWordsOf(text),
     checkHeaders: lines.filter(([key]) => key === 'authentication-results').map(([, value]) => value),
+    calendarText: calendarIn(parsed.attachments),
     returnedIds: messageIdsIn(
       ...returned.flatMap(({ content: bytes }) =>
         [...bytes.toString('utf8').matchAll(/^message-id:\s*(<[^>\s]+>)/gim)].map((found) => found[1]),
@@ -112,8 +115,22 @@ export function unreadableMail(content: Buffer, envelopeFrom: string | null): Pa
     date: null,
     newWords: text,
     checkHeaders: [],
+    calendarText: null,
     returnedIds: [],
   };
+}
+
+const mostCalendar = 1_000_000;
+
+/** The part beside the words first, else a file of it; both are the same invitation. */
+function calendarIn(attachments: readonly Attachment[]): string | null {
+  const found =
+    attachments.find(({ contentType }) => contentType === 'text/calendar') ??
+    attachments.find(
+      ({ contentType, filename }) =>
+        contentType === 'application/ics' || filename?.toLowerCase().endsWith('.ics'),
+    );
+  return found === undefined || found.content.length > mostCalendar ? null : found.content.toString('utf8');
 }
 
 function firstAddress(to: AddressObject | readonly AddressObject[] | undefined): string {

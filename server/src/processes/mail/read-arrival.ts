@@ -15,6 +15,7 @@ import type { JobKind } from '../../platform/jobs/worker';
 import { onlyDeal } from '../deals/index';
 import { readLink } from '../../activity/outbox/index';
 import { followMail, type Parent } from './follow-mail';
+import { takeAnswerMail } from './answer-mail';
 import { notify } from '../../records/notifications/index';
 import { checksOf, parseMail, unreadableMail, type ParsedMail } from './parse-mail';
 import { readSecret } from '../../platform/database/secret';
@@ -106,6 +107,8 @@ async function readParsed(w: Work, { arrivalId, parsed, checks, envelopeTo }: Ar
   // The same mail came by another way before.
   if (added === 0) return;
   if (isOwn) return;
+  // An answer to an invitation of ours is no letter: what it says is taken, and no reply is waited for.
+  if (contactId !== null && (await takeAnswerMail(w, { mailId: id, parsed, at }))) return;
   if (contactId !== null)
     return followMail(w, {
       mailId: id,

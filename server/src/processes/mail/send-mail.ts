@@ -35,6 +35,7 @@ export interface OutRow extends Row<
   | 'template_id'
   | 'entry_id'
   | 'attempts'
+  | 'calendar_text'
 > {
   user_id: IdBytes<UserId>;
   contact_id: IdBytes;
@@ -42,7 +43,7 @@ export interface OutRow extends Row<
 }
 
 const columns = `id, state, message_id, in_reply_to, reference_ids, from_name, from_address, to_address, subject, text, user_id,
-  contact_id, deal_id, run_id, run_step, template_id, entry_id, due_at, attempts`;
+  contact_id, deal_id, run_id, run_step, template_id, entry_id, due_at, attempts, calendar_text`;
 const ofMail = z.object({ mailId: z.uuid() });
 const mostAttempts = 8;
 
@@ -211,9 +212,13 @@ async function outgoing(services: Services, row: OutRow): Promise<OutgoingMail> 
     html: htmlOf(row.text, setting),
     inReplyTo: row.in_reply_to,
     references: row.reference_ids === '' ? [] : row.reference_ids.split(' '),
-    // An answer to somebody's own letter is no mailing.
-    headers: row.in_reply_to === null ? unsubscribeHeaders(setting, channels.mailDomain) : {},
+    // An answer to somebody's own letter is no mailing, and an invitation neither.
+    headers:
+      row.in_reply_to === null && row.calendar_text === null
+        ? unsubscribeHeaders(setting, channels.mailDomain)
+        : {},
     attachments: await readAttachments(database, idOrNull(row.template_id)),
+    calendarText: row.calendar_text,
     date: new Date(instantOf(row.due_at)),
   };
 }

@@ -50,6 +50,10 @@ export async function erasePerson(w: Work, contactId: ContactId): Promise<void> 
       id: bytesOf(contactId),
     },
   );
+  await w.change(
+    "UPDATE invited SET title = 'Meeting', place = NULL WHERE id IN (SELECT invited_id FROM invitation WHERE contact_id = :id)",
+    { id: bytesOf(contactId) },
+  );
   for (const table of ['mail', 'phone_call', 'text_message', 'stirring', 'contact_merge'])
     for (const id of loose[table] ?? [])
       if ((await rows.read(table, rowKeyOf(id))) !== null)

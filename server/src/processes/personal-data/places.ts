@@ -67,6 +67,13 @@ export const places: Readonly<Record<string, Place>> = {
     of: 'both',
     erasing: $localize`deleted; of what only names them in a colleague’s day, their name and the title`,
   },
+  invited: {
+    words: $localize`what those who are invited to an appointment were last told`,
+    of: 'both',
+    kept: $localize`with the record`,
+    erasing: $localize`the title and the place are taken out`,
+  },
+  invitation: { ...withPerson, words: $localize`invitations to appointments, and what they answered` },
   appointment_guest: { ...withPerson, words: $localize`appointments they come to with somebody else` },
   deal_person: { ...withPerson, words: $localize`people of a deal and their part in it` },
   deal: {

@@ -157,6 +157,7 @@ test('every reference to a record is known: what keeps it, what names it no more
     'deal_person.contact_id',
     'do_not_contact.contact_id',
     'entry_person.contact_id',
+    'invitation.contact_id',
     'journal_entry.contact_id',
     'not_duplicate.one_id',
     'not_duplicate.other_id',

@@ -45,6 +45,13 @@ const reminders: readonly Option<number | null>[] = [
   { value: 1440, words: $localize`a day before` },
 ];
 
+const answerWords = {
+  none: $localize`no answer yet`,
+  accepted: $localize`accepted`,
+  declined: $localize`declined`,
+  tentative: $localize`may come`,
+} as const;
+
 /** Plans an appointment or changes one; what is in its way is said while it is written, before it is saved. */
 @Component({
   selector: 'kettle-appointment-dialog',
@@ -61,6 +68,7 @@ export class AppointmentDialog {
     save: $localize`Save`,
     act: $localize`Plan`,
     until: (time: string) => $localize`until ${time}:time:`,
+    takeTime: (when: string) => $localize`Take ${when}:when:`,
     remove: (name: string) => $localize`Remove ${name}:name:`,
   };
 
@@ -71,6 +79,7 @@ export class AppointmentDialog {
   protected readonly asked = inject<AppointmentAsked>(MAT_DIALOG_DATA);
   protected readonly before = this.asked.appointment ?? null;
   protected readonly reminders = reminders;
+  protected readonly answers = answerWords;
   protected readonly channels: readonly Option<'meeting' | 'visit'>[] = (['meeting', 'visit'] as const).map(
     (value) => ({
       value,
@@ -112,6 +121,7 @@ export class AppointmentDialog {
     ownerId: field<string>(this.before?.ownerId ?? this.asked.ownerId ?? this.me),
     remindMinutes: field(this.before?.remindMinutes ?? null),
     note: field(this.before?.note ?? ''),
+    invites: field(this.before?.invites ?? false),
   });
   protected readonly guests = signal<readonly string[]>(
     this.before?.guests.map(({ contactId }) => contactId) ?? [],
@@ -261,6 +271,15 @@ export class AppointmentDialog {
     this.form.updateValueAndValidity();
   }
 
+  /** The time they would like instead, into the form: it is saved like any other. */
+  protected takeCounter({ startsAt, endsAt }: { readonly startsAt: string; readonly endsAt: string }): void {
+    const { dueOn, start, minutes } = this.form.controls;
+    dueOn.setValue(this.user.dateOf(startsAt));
+    start.setValue(plainTime(this.user.minuteOf(startsAt)));
+    minutes.setValue(minutesBetween(startsAt, endsAt));
+    this.form.markAsDirty();
+  }
+
   protected close(act: 'log' | 'call-off'): void {
     this.dialog.close(act);
   }
@@ -279,6 +298,7 @@ export class AppointmentDialog {
       ownerId,
       remindMinutes,
       note,
+      invites,
     } = this.form.getRawValue();
     const body = {
       title,
@@ -295,6 +315,7 @@ export class AppointmentDialog {
       colleagueIds: [...this.colleagues()] as UserId[],
       ownerId: ownerId as UserId,
       remindMinutes,
+      invites: this.isWithCustomer() && invites,
     };
     const changeId = v7();
     const { before } = this;
@@ -320,7 +341,7 @@ export class AppointmentDialog {
       );
   }
 
-  private sayWhen({ startsAt }: Appointment): string {
+  protected sayWhen({ startsAt }: { readonly startsAt: string }): string {
     return `${sayDate(this.user.dateOf(startsAt), this.user.today())} ${this.user.timeOf(startsAt)}`;
   }
 }

@@ -59,6 +59,7 @@ const anAppointment = (part: object = {}): Appointment =>
     },
     ...{ travelMinutes: 20, travelAfterMinutes: 0, contactId: null, contactName: null, companyName: null },
     ...{ dealId: null, dealName: null, guests: [], colleagues: [], taskId: null, remindMinutes: null },
+    ...{ invites: false, invitations: [] },
     ...part,
   }) as unknown as Appointment;
 
@@ -254,7 +255,7 @@ describe('planning one', () => {
         guestIds: [],
         colleagueIds: [],
       },
-      ...{ ownerId: 'me', remindMinutes: null },
+      ...{ ownerId: 'me', remindMinutes: null, invites: false },
     });
     expect(part.closedWith).toEqual([
       { changeId: request.headers.get('X-Change-Id'), words: 'Planned: Survey, Wed 25 Nov 14:00.' },
@@ -273,7 +274,27 @@ describe('planning one', () => {
     expect(said(part.field('How'))).toBe('Visit');
   });
 
-  test('one that is over asks whether it took place; one of a colleague cannot be saved', async () => {
+  test('says who answered what, and takes the time they would like instead into the form', async () => {
+    const invited = { contactId: id(7), name: 'Maud Ellery', email: 'maud@penrow.example' };
+    const counter = { startsAt: at('13:00', 27), endsAt: at('13:30', 27) };
+    const invitations = [{ ...invited, answer: 'tentative', counter, words: 'Friday is better' }];
+    const part = await show({
+      appointment: anAppointment({ contactId: id(7), taskId: id(8), invites: true, invitations }),
+    });
+    expect(said(part.root)).toContain('may comeFriday is better');
+    await part.click(part.button('Take Fri 27 Nov 13:00'));
+    expect([part.field('Day').value, part.field('From').value, part.field('Length').value]).toEqual([
+      'Fri 27 Nov 2026',
+      '13:00',
+      '30',
+    ]);
+    await part.click(part.button('Save'));
+    expect(part.asked(`/api/appointments/${id(1)}`).request.body).toMatchObject({
+      ...{ version: 3, startsAt: at('13:00', 27), minutes: 30, invites: true },
+    });
+  });
+
+  test('one that is over asks whether it took place', async () => {
     const over = anAppointment({ startsAt: at('08:00'), endsAt: at('09:00'), taskId: id(8) });
     const part = await show({ appointment: over });
     await part.click(part.button('Log it'));

@@ -1,0 +1,4 @@
+export * from './party';
+export * from './read-calendar';
+export * from './take-answer';
+export * from './write-calendar';

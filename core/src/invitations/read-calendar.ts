@@ -1,0 +1,174 @@
+import type { Instant } from '@kettle/contract';
+import ICAL from 'ical.js';
+import { addMinutes, localMoment } from '../time';
+import { answerOf, type InvitationAnswer, type Party } from './party';
+
+export interface ReadEvent {
+  readonly uid: string;
+  readonly sequence: number;
+  /** When it was written; null where it is not said. */
+  readonly stampedAt: Instant | null;
+  readonly startsAt: Instant;
+  readonly endsAt: Instant;
+  readonly isAllDay: boolean;
+  /** Its zone was not said or is not known: it was read as the reader's own. */
+  readonly isZoneGuessed: boolean;
+  readonly title: string;
+  readonly place: string | null;
+  readonly description: string | null;
+  readonly isCancelled: boolean;
+  /** It comes again by a rule, or it is one occurrence of such a one. */
+  readonly repeats: boolean;
+  readonly organizer: Party | null;
+  readonly attendees: readonly (Party & { readonly answer: InvitationAnswer })[];
+  /** What the writer said with an answer. */
+  readonly comment: string | null;
+}
+
+export interface ReadCalendar {
+  /** REQUEST, REPLY, CANCEL, COUNTER … in capitals; null for a calendar to look at. */
+  readonly method: string | null;
+  readonly events: readonly ReadEvent[];
+}
+
+/** Longer ones are not read: a file of a megabyte takes a fortieth of a second, and an invitation is two kilobytes. */
+const mostLetters = 1_000_000;
+const mostEvents = 2000;
+
+/**
+ * The events of an iCalendar object, however the program that wrote it puts things: capitals in `MAILTO:`, a length instead of an end, zones with
+ * or without their tables, lines that end in LF alone.
+ * @param zone in which times without a zone are read
+ * @returns null for what is no calendar, or too long
+ */
+export function readCalendar(text: string, zone: string): ReadCalendar | null {
+  if (text.length > mostLetters) return null;
+  try {
+    const root = new ICAL.Component(ICAL.parse(text.trim()) as never[]);
+    const calendar = root.name === 'vcalendar' ? root : null;
+    if (calendar === null) return null;
+    const zones = zonesOf(calendar);
+    const events = calendar
+      .getAllSubcomponents('vevent')
+      .slice(0, mostEvents)
+      .flatMap((event) => eventOf(event, { zones, zone }) ?? []);
+    return { method: textOf(calendar, 'method')?.toUpperCase() ?? null, events };
+  } catch {
+    return null;
+  }
+}
+
+interface Zones {
+  /** Those whose tables the calendar brings. */
+  readonly zones: ReadonlyMap<string, ICAL.Timezone>;
+  /** The reader's. */
+  readonly zone: string;
+}
+
+function zonesOf(calendar: ICAL.Component): ReadonlyMap<string, ICAL.Timezone> {
+  return new Map(
+    calendar.getAllSubcomponents('vtimezone').map((table) => {
+      const zone = new ICAL.Timezone(table);
+      return [zone.tzid, zone];
+    }),
+  );
+}
+
+function eventOf(event: ICAL.Component, zones: Zones): ReadEvent | null {
+  const uid = textOf(event, 'uid');
+  const start = momentOf(event.getFirstProperty('dtstart'), zones);
+  if (uid === null || uid === '' || start === null) return null;
+  const end = momentOf(event.getFirstProperty('dtend'), zones);
+  const length = lengthOf(event, start.isAllDay);
+  const endsAt = end?.at ?? addMinutes(start.at, length);
+  const stamp = momentOf(event.getFirstProperty('dtstamp'), zones);
+  const sequence = Number(event.getFirstPropertyValue('sequence') ?? 0);
+  return {
+    uid,
+    sequence: Number.isInteger(sequence) && sequence >= 0 ? sequence : 0,
+    stampedAt: stamp?.at ?? null,
+    startsAt: start.at,
+    // What ends before it begins is broken: it is taken as a moment.
+    endsAt: endsAt < start.at ? start.at : endsAt,
+    isAllDay: start.isAllDay,
+    isZoneGuessed: start.isGuessed,
+    title: textOf(event, 'summary') ?? '',
+    place: textOf(event, 'location') || null,
+    description: textOf(event, 'description') || null,
+    isCancelled: textOf(event, 'status')?.toUpperCase() === 'CANCELLED',
+    repeats: ['rrule', 'rdate', 'recurrence-id'].some((name) => event.hasProperty(name)),
+    organizer: partyOf(event.getFirstProperty('organizer')),
+    attendees: event.getAllProperties('attendee').flatMap((attendee) => {
+      const party = partyOf(attendee);
+      return party === null ? [] : [{ ...party, answer: answerOf(one(attendee.getParameter('partstat'))) }];
+    }),
+    comment: textOf(event, 'comment') || null,
+  };
+}
+
+interface Moment {
+  readonly at: Instant;
+  readonly isAllDay: boolean;
+  readonly isGuessed: boolean;
+}
+
+/** By UTC, by the table the calendar brings, by the name of its zone, else as the reader's own. */
+function momentOf(property: ICAL.Property | null, { zones, zone }: Zones): Moment | null {
+  const time = property?.getFirstValue() as ICAL.Time | null | undefined;
+  if (!property || !(time instanceof ICAL.Time)) return null;
+  const on = `${pad(time.year, 4)}-${pad(time.month)}-${pad(time.day)}`;
+  if (time.isDate) return { at: localMoment(on, 0, zone), isAllDay: true, isGuessed: false };
+  const seconds = time.second;
+  const at = (moment: Instant) => new Date(Date.parse(moment) + seconds * 1000).toISOString();
+  const minute = time.hour * 60 + time.minute;
+  if (time.zone === ICAL.Timezone.utcTimezone)
+    return { at: at(localMoment(on, minute, 'UTC')), isAllDay: false, isGuessed: false };
+  const name = one(property.getParameter('tzid')) ?? '';
+  const table = zones.get(name);
+  if (table) {
+    const offset = table.utcOffset(time);
+    const utc = Date.parse(localMoment(on, minute, 'UTC')) + (seconds - offset) * 1000;
+    return { at: new Date(utc).toISOString(), isAllDay: false, isGuessed: false };
+  }
+  const known = knownZone(name);
+  return { at: at(localMoment(on, minute, known ?? zone)), isAllDay: false, isGuessed: known === null };
+}
+
+/** `/freeassociation.example/Europe/London` ends in the name of a zone; others are it. */
+function knownZone(name: string): string | null {
+  const tries = [name, name.split('/').slice(-2).join('/')];
+  return tries.find((each) => each !== '' && isZone(each)) ?? null;
+}
+
+function isZone(name: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: name });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** RFC 5545, 3.6.1: without end and length a day is its own, a moment takes no time. */
+function lengthOf(event: ICAL.Component, isAllDay: boolean): number {
+  const said = event.getFirstPropertyValue('duration');
+  if (said instanceof ICAL.Duration) return Math.max(0, Math.round(said.toSeconds() / 60));
+  return isAllDay ? 1440 : 0;
+}
+
+function partyOf(property: ICAL.Property | null): Party | null {
+  if (property === null) return null;
+  const address = /^mailto:(.+)$/i.exec(String(property.getFirstValue() ?? '').trim())?.[1];
+  if (address === undefined) return null;
+  return { email: address.trim().toLowerCase(), name: one(property.getParameter('cn')) ?? '' };
+}
+
+const one = (value: string | string[] | undefined): string | null =>
+  (Array.isArray(value) ? value[0] : value) ?? null;
+
+const textOf = (component: ICAL.Component, name: string): string | null => {
+  const value = component.getFirstPropertyValue(name);
+  return typeof value === 'string' ? value.trim() : null;
+};
+
+const pad = (value: number, width = 2) => String(value).padStart(width, '0');
