@@ -1,6 +1,9 @@
 export const calendarEndpoints = {
   spine: 'GET /api/spine',
   calendar: 'GET /api/calendar',
+  calendarFeed: 'GET /api/calendar/feed',
+  makeCalendarFeed: 'POST /api/calendar/feed',
+  removeCalendarFeed: 'DELETE /api/calendar/feed',
   planAppointment: 'POST /api/appointments',
   appointmentWarnings: 'POST /api/appointments/warnings',
   getAppointment: 'GET /api/appointments/:id',

@@ -1,15 +1,17 @@
 import * as z from 'zod';
 import { appointmentId, userId } from '../base/ids';
-import { byId, type RouteSpec } from '../base/route';
+import { byId, ok, type RouteSpec } from '../base/route';
 import { plainDate } from '../base/values';
 import {
   appointment,
   appointmentTime,
   appointmentWarnings,
   calendar,
+  calendarFeed,
   calendarQuery,
   callOffAppointment,
   changeAppointment,
+  madeCalendarFeed,
   planAppointment,
   spine,
 } from './schemas';
@@ -30,6 +32,18 @@ export const calendarRoutes = {
     query: calendarQuery,
     reply: calendar,
   },
+  calendarFeed: {
+    access: 'rep',
+    summary: 'Whether my calendar can be subscribed to, since when, and when it was last read',
+    reply: calendarFeed,
+  },
+  makeCalendarFeed: {
+    access: 'rep',
+    summary: 'Make a secret address of my calendar; one made before is withdrawn',
+    perHour: 30,
+    reply: madeCalendarFeed,
+  },
+  removeCalendarFeed: { access: 'rep', summary: 'Withdraw the address of my calendar', reply: ok },
   planAppointment: {
     access: 'rep',
     summary: 'Plan an appointment; one with a customer is their next step',

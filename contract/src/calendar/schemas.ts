@@ -215,6 +215,16 @@ export const calendar = z.object({
 
 export type Calendar = z.infer<typeof calendar>;
 
+/** The secret address of one's calendar, as far as it is kept: since when, and when somebody last read it. */
+export const calendarFeed = z.object({
+  feed: z.object({ createdAt: instant, readAt: instant.nullable() }).nullable(),
+});
+
+export type CalendarFeed = z.infer<typeof calendarFeed>;
+
+/** Told once: only its hash is kept. */
+export const madeCalendarFeed = z.object({ url: z.string() });
+
 export const spineBlock = z.object({
   id: appointmentId,
   title: z.string(),

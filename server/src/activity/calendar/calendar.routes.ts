@@ -6,6 +6,7 @@ import { readPerson, todayOf } from '../../records/users/index';
 import { readAppointment } from './appointments';
 import { callOffAppointment } from './call-off-appointment';
 import { changeAppointment } from './change-appointment';
+import { makeFeed, readFeed, removeFeed } from './feed';
 import { planAppointment } from './plan-appointment';
 import { readCalendar } from './read-calendar';
 import { readSpine } from './spine';
@@ -14,6 +15,9 @@ import { warningsOf } from './warnings';
 type Names =
   | 'spine'
   | 'calendar'
+  | 'calendarFeed'
+  | 'makeCalendarFeed'
+  | 'removeCalendarFeed'
   | 'planAppointment'
   | 'appointmentWarnings'
   | 'getAppointment'
@@ -36,6 +40,12 @@ export function calendarRoutes(services: Services): Pick<Handlers, Names> {
       });
     },
     calendar: ({ query, who }) => readCalendar(services, who, query),
+    calendarFeed: async ({ who }) => ({ feed: await readFeed(database, who.id) }),
+    makeCalendarFeed: async ({ who }) => ({ url: await makeFeed(services, who) }),
+    removeCalendarFeed: async ({ who }) => {
+      await removeFeed(services, who);
+      return { ok: true };
+    },
     planAppointment: ({ body, who }) => work(services, who, (w) => planAppointment(w, body)),
     appointmentWarnings: async ({ body, who }) => ({ warnings: await warningsOf(services, who, body) }),
     getAppointment: ({ params }) => readAppointment(database, params.id),

@@ -173,6 +173,12 @@ export interface Tables {
     definition: SqlJson;
     created_at: SqlInstant;
   };
+  calendar_feed: {
+    user_id: IdBytes<UserId>;
+    token_hash: Buffer;
+    created_at: SqlInstant;
+    read_at: SqlInstant | null;
+  };
   change_row: {
     set_id: IdBytes<ChangeSetId>;
     position: number;

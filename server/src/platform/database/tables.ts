@@ -117,6 +117,7 @@ export const machinery = [
   'answer_tally',
   'bulk',
   'bulk_item',
+  'calendar_feed',
   'change_row',
   'change_set',
   'channel_fact',

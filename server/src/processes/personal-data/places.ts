@@ -159,6 +159,7 @@ export const places: Readonly<Record<string, Place>> = {
     words: 'colleagues: name, address, role, hours, signature',
     kept: $localize`for good, so that the journal keeps its names`,
   },
+  calendar_feed: { ...ofColleagues, words: $localize`a hash of the address of their calendar` },
   session: { ...ofColleagues, words: $localize`where somebody is signed in`, kept: $localize`until it ends` },
   second_factor: { ...ofColleagues, words: $localize`sealed secrets of second factors` },
   recovery_code: { ...ofColleagues, words: $localize`hashes of recovery codes` },

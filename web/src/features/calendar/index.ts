@@ -1,1 +1,2 @@
 export { AppointmentActs } from './appointment-acts';
+export { CalendarFeedPart } from './calendar-feed';

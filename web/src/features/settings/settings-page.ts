@@ -13,6 +13,7 @@ import { LeadSettingsPart } from './lead-settings';
 import { OrganisationSettingsPart } from './organisation-settings';
 import { RightsSettingsPart } from './rights-settings';
 import { RoundSettingsPart } from './round-settings';
+import { CalendarFeedPart } from '../calendar/index';
 import { MySettings } from './my-settings';
 import { PipelineSettings } from './pipeline-settings';
 import { ProductSettings } from './product-settings';
@@ -102,6 +103,7 @@ const groups: readonly Group[] = [
     RouterLink,
     BackgroundSettings,
     MySettings,
+    CalendarFeedPart,
     AccountsPart,
     MyAccountPart,
     SecurityPart,
@@ -148,6 +150,7 @@ const groups: readonly Group[] = [
           @switch (shown()) {
             @case ('me') {
               <kettle-my-settings />
+              <kettle-calendar-feed />
             }
             @case ('team') {
               <kettle-accounts-part />
