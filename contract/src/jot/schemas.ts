@@ -40,6 +40,8 @@ export const jotReading = z.object({
       purpose: z.string(),
       /** The colleague who is to do it; null is whoever writes. */
       owner: z.object({ id: userId, name: z.string() }).nullable(),
+      /** Where they meet, of an appointment. */
+      place: z.string().nullable(),
     })
     .nullable(),
   body: z.string(),
@@ -77,6 +79,7 @@ const planned = z.object({
   promisedMinute: minuteOfDay.nullable().default(null),
   minutes: z.int().min(1).max(480).default(6),
   ownerId: userId.nullable().default(null),
+  place: z.string().trim().max(160).nullable().default(null),
 });
 
 const about = { id: entryId, contactId, dealId: dealId.nullable().default(null) };

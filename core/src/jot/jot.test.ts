@@ -276,3 +276,32 @@ test('of several deals of that name theirs is meant, or it is asked which', () =
   });
   expect(deal('won the softener deal', { deal: 'd1' })).toMatchObject({ deal: { id: 'd1' }, questions: [] });
 });
+
+test.each<[string, string, string | null, number | null]>([
+  [
+    'meet Maud 3 December 14:00 at Penrow Laundry, Mill Lane',
+    'meeting 2026-12-03 14:00 follow up',
+    'Penrow Laundry, Mill Lane',
+    null,
+  ],
+  ['meeting with Maud tomorrow at 10 at the yard', 'meeting 2026-11-25 10:00 follow up', 'the yard', null],
+  [
+    'visit Theo thursday 2pm at Mill Lane 3, Dunmere for 90 min',
+    'visit 2026-11-26 14:00 follow up',
+    'Mill Lane 3, Dunmere',
+    90,
+  ],
+  [
+    'visit Theo thursday 2pm at the bakery to measure the prover',
+    'visit 2026-11-26 14:00 measure the prover',
+    'the bakery',
+    null,
+  ],
+  ['meet Maud tomorrow at noon', 'meeting 2026-11-25 12:00 follow up', null, null],
+  // Without a time nobody is met anywhere yet, and a call has no place.
+  ['visit Theo thursday at the yard', 'visit 2026-11-26 at the yard', null, null],
+  ['call Maud tomorrow 10:00 at the yard', 'call 2026-11-25 10:00 at the yard', null, null],
+])('where they meet: %s', (line, task, place, minutes) => {
+  const read = readJot(line, setting);
+  expect([sayTask(read.task), read.task!.place, read.minutes, read.body]).toEqual([task, place, minutes, '']);
+});

@@ -6,6 +6,7 @@ import { type Colleague, findColleague } from './colleagues';
 import { closingIn, findDeal, type FoundDeal, type KnownDeal } from './deals';
 import { readLead } from './lead';
 import { findOthers, findPerson, type KnownPerson, wordsOf } from './people';
+import { placesIn } from './place';
 import { amountIn, lengthIn, type Span } from './sums';
 import { findWhen, type FoundWhen } from './when';
 import {
@@ -51,7 +52,32 @@ interface ReadClause {
  * @example 'spoke to Maud Ellery, wants price, call thursday 10' logs a call with the note 'wants price' and plans a call
  */
 export function readJot(line: string, setting: JotSetting): JotReading {
-  const asLead = readLead(line, setting, readJot);
+  const read = readWithoutPlace(line, setting);
+  if (!isAppointment(read)) return read;
+  for (const place of placesIn(line)) {
+    // It is one only if all else is read as before without it: "at" begins many things.
+    const without = readWithoutPlace(blank(line, place), setting);
+    const isSame = (of: (reading: JotReading) => unknown) => of(read) === of(without);
+    const holds =
+      isAppointment(without) &&
+      isSame(({ person }) => person?.id) &&
+      isSame(({ task }) => `${task!.channel} ${task!.on} ${task!.minute}`) &&
+      isSame(({ questions }) => questions.length);
+    if (holds) return { ...without, task: { ...without.task!, place: place.words } };
+  }
+  return read;
+}
+
+/** Somebody is to be met at a time. */
+const isAppointment = ({ act, task, person }: JotReading): boolean =>
+  act === 'task' &&
+  person !== null &&
+  task !== null &&
+  task.minute !== null &&
+  (task.channel === 'meeting' || task.channel === 'visit');
+
+function readWithoutPlace(line: string, setting: JotSetting): JotReading {
+  const asLead = readLead(line, setting, readWithoutPlace);
   if (asLead !== null) return asLead;
   const isNote = /^\s*(?:note|nb)\b\s*:?\s*/i.exec(line);
   const text = isNote ? line.slice(isNote[0].length) : line;
@@ -228,6 +254,7 @@ class Reading {
         minute: task.minute,
         purpose: task.purpose,
         owner: given ? { id: given.colleague.id, name: given.colleague.name } : null,
+        place: null,
       },
       body,
       person: person && { id: person.id, name: nameOf(person), companyName: person.companyName },
@@ -253,7 +280,7 @@ class Reading {
 
   private lengthOfTask(task: ReadTask | null): number | null {
     const own = this.parts.clauses.find(({ clause }) => clause === task?.clause);
-    return own?.when?.minutes ?? null;
+    return own?.length?.minutes ?? own?.when?.minutes ?? null;
   }
 
   /** A length that stands alone beside what happened: `visited Theo, 45 min`. */
@@ -341,6 +368,7 @@ class Reading {
         minute: when?.minute ?? null,
         purpose: purpose || (request?.channel === 'other' ? clause.text.trim() : $localize`follow up`),
         owner: null,
+        place: null,
       };
     }
     return null;

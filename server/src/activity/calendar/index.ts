@@ -1,6 +1,6 @@
 export { appointmentOf } from './appointments';
 export { calendarFeature } from './feature';
-export { followTasks, keepAppointments } from './keep-appointments';
+export { followTasks, keepAppointments, setPlace } from './keep-appointments';
 export { keepInvited } from './keep-invited';
 export { takeInvitationAnswer, type TakenFor } from './take-invitation-answer';
 export { planAppointment } from './plan-appointment';

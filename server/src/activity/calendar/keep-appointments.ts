@@ -1,5 +1,6 @@
 import { sqlInstant } from '../../platform/database/values';
-import type { IdBytes } from '../../platform/ids';
+import type { TaskId } from '@kettle/contract';
+import { bytesOf, type IdBytes } from '../../platform/ids';
 import type { Reaction, Writing } from '../../platform/work/work';
 import { idBytesOfKey, type Written } from '../../platform/work/written';
 import { metChannels } from './appointments';
@@ -57,4 +58,17 @@ export async function followTasks(
         AND a.contact_id <=> t.contact_id AND a.deal_id <=> t.deal_id AND a.state = t.state)`,
     asked,
   );
+}
+
+/** Where they meet, of a task that was just planned; one that is no appointment has no place. */
+export async function setPlace(
+  w: Pick<Writing, 'change' | 'now'>,
+  taskId: TaskId,
+  place: string,
+): Promise<void> {
+  await followTasks(w, [bytesOf<string>(taskId)]);
+  await w.change('UPDATE appointment SET place = :place, version = version + 1 WHERE task_id = :task', {
+    place,
+    task: bytesOf(taskId),
+  });
 }

@@ -109,3 +109,24 @@ test('what is refused writes nothing: a day that is over, a person of a colleagu
   const note = { act: 'note', id: v4(), contactId: maud.id, body: 'mine now' };
   expect((await other.call('saveJot', { body: note })).status).toBe(403);
 });
+
+test('somebody to be met at a time and a place is in the calendar, and gone with the undo', async () => {
+  const changeId = v4();
+  const maud = await aContact(rep);
+  const task = {
+    channel: 'meeting',
+    purpose: 'follow up',
+    dueOn: '2026-12-03',
+    promisedMinute: 840,
+    minutes: 45,
+  };
+  const body = { act: 'task', id: v4(), contactId: maud.id, body: '', task: { ...task, place: 'Mill Lane' } };
+  await rep.ok('saveJot', { body, changeId });
+  const entries = async () =>
+    (await rep.ok('calendar', { query: { from: '2026-12-03', days: 1 } })).entries.map(
+      ({ place, startsAt, endsAt }) => [place, startsAt, endsAt],
+    );
+  expect(await entries()).toEqual([['Mill Lane', '2026-12-03T14:00:00.000Z', '2026-12-03T14:45:00.000Z']]);
+  await rep.ok('undoChange', { params: { id: changeId } });
+  expect(await entries()).toEqual([]);
+});

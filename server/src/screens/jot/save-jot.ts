@@ -1,6 +1,7 @@
 import type { ContactId, SaveJot, savedJot, TaskId } from '@kettle/contract';
 import type * as z from 'zod';
 import { addNote } from '../../activity/journal/index';
+import { setPlace } from '../../activity/calendar/index';
 import { planTask } from '../../activity/tasks/index';
 import type { Row } from '../../platform/database/schema.generated';
 import { bytesOf, idOf } from '../../platform/ids';
@@ -60,8 +61,12 @@ export async function saveJot(w: PersonWork, asked: SaveJot): Promise<z.output<t
   return { contactId, leadId: null, name: (await readContact(w, contactId)).name };
 }
 
-const plan = (
+async function plan(
   w: PersonWork,
-  task: NonNullable<Extract<SaveJot, { act: 'lead' }>['task']>,
+  { place, ...task }: NonNullable<Extract<SaveJot, { act: 'lead' }>['task']>,
   about: { readonly contactId: ContactId; readonly dealId: Extract<SaveJot, { act: 'task' }>['dealId'] },
-) => planTask(w, { ...task, ...about, repeats: null, remindMinutes: null });
+): Promise<void> {
+  const { id } = await planTask(w, { ...task, ...about, repeats: null, remindMinutes: null });
+  if (place === null) return;
+  await setPlace(w, id, place);
+}

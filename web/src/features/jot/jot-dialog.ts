@@ -215,7 +215,7 @@ export class JotDialog {
       chips.push({
         icon: it.task.channel,
         label: it.task.owner ? $localize`for ${it.task.owner.name}:colleague:` : $localize`next`,
-        words: `${channelLabel[it.task.channel].toLowerCase()}: ${it.task.purpose} · ${sayDay(it.task.on, today)}${sayTime(it.task.minute)}`,
+        words: `${channelLabel[it.task.channel].toLowerCase()}: ${it.task.purpose} · ${sayDay(it.task.on, today)}${sayTime(it.task.minute)}${it.task.place ? ` · ${it.task.place}` : ''}`,
       });
     const proposed = this.proposal();
     if (it.act === 'log' && !it.task && proposed?.on)
@@ -366,7 +366,7 @@ export class JotDialog {
 
   private taskOf({ task }: JotReading) {
     if (task === null) return null;
-    const { channel, on: dueOn, minute: promisedMinute, purpose, owner } = task;
+    const { channel, on: dueOn, minute: promisedMinute, purpose, owner, place } = task;
     return {
       channel,
       dueOn,
@@ -374,6 +374,7 @@ export class JotDialog {
       purpose,
       minutes: this.user.minutes()[channel],
       ownerId: owner?.id ?? null,
+      place,
     };
   }
 
