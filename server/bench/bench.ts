@@ -7,6 +7,7 @@ import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/platform/environment';
 
 import { benchAdvancing } from './cadences';
+import { benchCalendar } from './calendar';
 import { benchCrowd } from './crowd';
 import { benchDeals } from './deals';
 import { benchImport } from './imports';
@@ -26,7 +27,7 @@ const services = makeServices(environment);
 const { database } = services;
 const only = process.env.KETTLE_BENCH_ONLY ?? '';
 /** Parts that make their own data are measured alone in an empty installation. */
-const isAlone = only === 'imports' || only === 'crowd';
+const isAlone = ['imports', 'crowd', 'calendar'].includes(only);
 const ownerId = await owner();
 const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   round: benchRound,
@@ -34,6 +35,7 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   cadences: () => benchAdvancing({ database, services, now }),
   deals: () => benchDeals({ database, services, now }),
   crowd: () => benchCrowd(services, environment, now),
+  calendar: () => benchCalendar({ database, services, ownerId, now }),
   imports: () => benchImport(services, now),
 };
 

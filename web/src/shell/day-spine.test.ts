@@ -1,6 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { showPart } from '../../testing/part';
-import { AppointmentActs } from '../features/calendar/index';
+import { AppointmentActs, PlaceInDay } from '../features/calendar/index';
+import { DraggedRow } from '../services/dragged-row';
 import { DaySpine } from './day-spine';
 
 const said = (element: Element) => element.textContent.replace(/\s+/g, ' ').trim();
@@ -27,4 +28,28 @@ test('the spine: appointments with place and drive, promises, and gaps; a press 
   await part.click(part.button('Pell Spa Mill Lane · 20 min drive'));
   await part.pass(0);
   expect(open).toHaveBeenCalledWith('m1');
+});
+
+test('a row of the Round that is let go over a gap gets the time under the hand', async () => {
+  const part = await showPart(DaySpine, { inputs: { isOpen: true } });
+  await part.answer('/api/spine', {
+    ...{ dayStart: at('09:00'), dayEnd: at('17:00'), blocks: [], promises: [] },
+    gaps: [{ from: at('11:00'), to: at('14:00'), minutes: 180 }],
+  });
+  const gap = part.button('180 minutes free: plan an appointment');
+  const place = jest.spyOn(TestBed.inject(PlaceInDay), 'place').mockResolvedValue();
+  const drop = async () => {
+    const over = new Event('dragover', { cancelable: true });
+    gap.dispatchEvent(over);
+    gap.dispatchEvent(new Event('drop', { cancelable: true }));
+    await part.pass(0);
+    return over.defaultPrevented;
+  };
+  // Something else that is dragged over the page is none of its business.
+  expect(await drop()).toBe(false);
+  expect(place).not.toHaveBeenCalled();
+  const row = { key: 'task:1', minutes: 30 } as never;
+  TestBed.inject(DraggedRow).row.set(row);
+  expect(await drop()).toBe(true);
+  expect(place).toHaveBeenCalledWith(row, 660);
 });

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, inject, Injector, input, output } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  Injector,
+  input,
+  output,
+  signal,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
@@ -10,8 +19,11 @@ import { KeyHint } from '../kit/key-hint';
 import { Pick } from '../kit/pick';
 import { ChangeStream } from '../services/change-stream';
 import { CurrentUser } from '../services/current-user';
+import { DraggedRow } from '../services/dragged-row';
 import type { AppointmentActs } from '../features/calendar/index';
 import { layOutDay, type DayLayout } from './day-layout';
+
+type Gap = DayLayout['gaps'][number];
 
 /** Today's hours along the left edge: appointments as blocks, promises, the free minutes between them, the line of now. */
 @Component({
@@ -32,6 +44,9 @@ export class DaySpine {
   private readonly api = inject(Api);
   private readonly injector = inject(Injector);
   private readonly user = inject(CurrentUser);
+  private readonly dragged = inject(DraggedRow);
+  /** The gap over which a row is held. */
+  protected readonly over = signal<number | null>(null);
   readonly isOpen = input.required<boolean>();
   readonly fold = output();
   protected readonly sayHour = sayHour;
@@ -57,6 +72,24 @@ export class DaySpine {
   protected async plan(startMinute: number, minutes: number): Promise<void> {
     const acts = await this.acts();
     await acts.plan({ on: this.user.today(), startMinute, minutes: Math.min(60, minutes) });
+  }
+
+  /** A row of the Round may be let go over free time. */
+  protected overGap(event: DragEvent, gap: Gap): void {
+    if (this.dragged.row() === null) return;
+    event.preventDefault();
+    this.over.set(gap.startMinute);
+  }
+
+  protected async dropOn(event: DragEvent, gap: Gap): Promise<void> {
+    const row = this.dragged.row();
+    this.over.set(null);
+    if (row === null) return;
+    event.preventDefault();
+    const { top, height } = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    const share = height === 0 ? 0 : (event.clientY - top) / height;
+    const { PlaceInDay, beginningIn } = await import('../features/calendar/index');
+    await this.injector.get(PlaceInDay).place(row, beginningIn(gap, share, row.minutes));
   }
 
   protected async openAppointment(id: string): Promise<void> {

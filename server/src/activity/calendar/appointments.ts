@@ -10,6 +10,19 @@ import type { Work } from '../../platform/work/work';
 /** Channels on which somebody is met at an appointed time. */
 export const metChannels = channelsThat(({ isMet }) => isMet === true);
 
+/**
+ * Appointments that people have: their own, and those of colleagues they come to. Two halves, so that each goes by an index of its own
+ * (appointment_of_day, and the key of a guest's user): asked with OR, every appointment there is would be read.
+ * @param condition on `a`, with `:people` for the ids
+ */
+export const hadBy = (
+  columns: string,
+  { condition, joins = '' }: { condition: string; joins?: string },
+): string =>
+  `SELECT ${columns} FROM appointment a ${joins} WHERE a.owner_id IN (:people) AND ${condition}
+   UNION SELECT ${columns} FROM appointment_guest had JOIN appointment a ON a.id = had.appointment_id ${joins}
+    WHERE had.user_id IN (:people) AND a.owner_id NOT IN (:people) AND ${condition}`;
+
 type AppointmentRow = Row<
   'appointment',
   | 'id'

@@ -7,6 +7,7 @@ import { instantOf, instantOrNull, sqlInstant } from '../../platform/database/va
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
+import { hadBy } from './appointments';
 import { hashOfToken, newToken, type SignedIn } from '../../records/users/index';
 
 export async function readFeed(db: Queryable, userId: string): Promise<CalendarFeed['feed']> {
@@ -104,13 +105,15 @@ async function readEvents(
 ): Promise<CalendarEvent[]> {
   const day = 86_400_000;
   const rows = await database.rows<EventRow>(
-    `SELECT a.id, a.title, a.place, a.starts_at, a.ends_at, a.created_at, a.version, c.display_name AS contact_name
-       FROM appointment a LEFT JOIN contact c ON c.id = a.contact_id
-      WHERE (a.owner_id = :user OR a.id IN (SELECT g.appointment_id FROM appointment_guest g WHERE g.user_id = :user))
-        AND a.starts_at > :from AND a.starts_at < :to AND a.state <> 'called-off'
-      ORDER BY a.starts_at, a.id LIMIT ${mostRows}`,
+    `${hadBy(
+      'a.id, a.title, a.place, a.starts_at, a.ends_at, a.created_at, a.version, c.display_name AS contact_name',
+      {
+        condition: "a.starts_at > :from AND a.starts_at < :to AND a.state <> 'called-off'",
+        joins: 'LEFT JOIN contact c ON c.id = a.contact_id',
+      },
+    )} ORDER BY starts_at, id LIMIT ${mostRows}`,
     {
-      user: userId,
+      people: [userId],
       from: sqlInstant(new Date(nowMillis - daysBack * day).toISOString()),
       to: sqlInstant(new Date(nowMillis + daysAhead * day).toISOString()),
     },

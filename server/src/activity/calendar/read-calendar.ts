@@ -22,6 +22,14 @@ import { metChannels } from './appointments';
 
 type Query = z.output<typeof calendarQuery>;
 
+/** Those of colleagues they come to; who has it already has it once. */
+const asGuest = `a.id IN (SELECT g.appointment_id FROM appointment_guest g WHERE g.user_id IN (:people)) AND a.owner_id NOT IN (:people)`;
+
+const byBeginning = (one: CalendarEntry, other: CalendarEntry): number => {
+  if (one.startsAt !== other.startsAt) return one.startsAt < other.startsAt ? -1 : 1;
+  return one.id < other.id ? -1 : 1;
+};
+
 /** Days of a calendar in the reader's zone: theirs, a colleague's or everybody's. */
 export async function readCalendar(services: Services, who: SignedIn, query: Query): Promise<Calendar> {
   const { database } = services;
@@ -34,11 +42,16 @@ export async function readCalendar(services: Services, who: SignedIn, query: Que
     lastOn: to,
   };
   const ids = people.map(({ userId }) => userId);
-  const entries = [
-    ...(await readAppointments(database, who, ids, span)),
-    ...(await readPromises(database, who, ids, span)),
-  ].sort((one, other) => one.startsAt.localeCompare(other.startsAt) || one.id.localeCompare(other.id));
-  return { people, days: await readDays(services, who, query), entries };
+  const [own, joined, promised, days] = await database.together((db) =>
+    Promise.all([
+      readAppointments(db, who, 'a.owner_id IN (:people)', { ids, span }),
+      readAppointments(db, who, asGuest, { ids, span }),
+      readPromises(db, who, ids, span),
+      readDays(services, db, who, query),
+    ]),
+  );
+  const entries = [...own, ...joined, ...promised].sort(byBeginning);
+  return { people, days, entries };
 }
 
 async function readPeople(db: Queryable, who: SignedIn, asked: Query['who']): Promise<Calendar['people']> {
@@ -79,12 +92,12 @@ type EntryRow = Row<
   is_readable: number;
 };
 
-/** Relies on appointment_of_day, and for whoever only comes to it on guest_colleague_once's foreign key. */
+/** Own ones go by appointment_of_day, those of others by the key of a guest's user: asked in one with OR, every one there is would be read. */
 async function readAppointments(
   db: Queryable,
   who: SignedIn,
-  ids: readonly UserId[],
-  span: Span,
+  whose: string,
+  { ids, span }: { readonly ids: readonly UserId[]; readonly span: Span },
 ): Promise<CalendarEntry[]> {
   const rows = await db.rows<EntryRow>(
     `SELECT a.id, a.owner_id, a.title, a.starts_at, a.ends_at, a.travel_minutes, a.travel_after_minutes, a.place, a.channel,
@@ -92,8 +105,7 @@ async function readAppointments(
             (SELECT GROUP_CONCAT(HEX(g.user_id)) FROM appointment_guest g WHERE g.appointment_id = a.id AND g.user_id IS NOT NULL) AS with_hex,
             ${withinReach(who, 'appointment', 'a')} AS is_readable
        FROM appointment a LEFT JOIN contact c ON c.id = a.contact_id LEFT JOIN deal d ON d.id = a.deal_id
-      WHERE (a.owner_id IN (:people) OR a.id IN (SELECT g.appointment_id FROM appointment_guest g WHERE g.user_id IN (:people)))
-        AND a.starts_at > :earliest AND a.starts_at < :to AND a.ends_at > :from AND a.state <> 'called-off'
+      WHERE ${whose} AND a.starts_at > :earliest AND a.starts_at < :to AND a.ends_at > :from AND a.state <> 'called-off'
       ORDER BY a.starts_at, a.id LIMIT 5000`,
     {
       ...reachParameters(who),
@@ -135,61 +147,52 @@ async function readPromises(
   return rows.map((row) => entryOf(row, who, 'task'));
 }
 
+/** Of what may not be read there is only that it is. Written out, because a month has hundreds: a spread of so many fields takes ten times as long. */
 function entryOf(row: EntryRow, who: SignedIn, kind: 'appointment' | 'task'): CalendarEntry {
   const ownerId = idOf<UserId>(row.owner_id);
-  const colleagues = row.with_hex?.split(',').map((hex) => idOf<UserId>(Buffer.from(hex, 'hex'))) ?? [];
-  const times = {
+  const isReadable = row.is_readable === 1;
+  return {
+    kind: isReadable ? kind : 'busy',
     id: idOf<string>(row.id),
     ownerId,
-    personIds: [ownerId, ...colleagues],
+    personIds: row.with_hex === null ? [ownerId] : [ownerId, ...colleaguesIn(row.with_hex)],
+    title: isReadable ? row.title : '',
     startsAt: instantOf(row.starts_at),
     endsAt: instantOf(row.ends_at),
     travelMinutes: row.travel_minutes,
     travelAfterMinutes: row.travel_after_minutes,
+    place: isReadable ? row.place : null,
+    channel: isReadable ? row.channel : null,
+    contactId: isReadable ? idOrNull<ContactId>(row.contact_id) : null,
+    contactName: isReadable ? row.contact_name : null,
+    companyName: isReadable ? row.company_name : null,
+    dealId: isReadable ? idOrNull<DealId>(row.deal_id) : null,
+    dealName: isReadable ? row.deal_name : null,
+    taskId: isReadable ? idOrNull<TaskId>(row.task_id) : null,
     state: row.state,
+    mayChange: isReadable && mayChange(who, ownerId),
     version: row.version,
-  };
-  if (row.is_readable !== 1)
-    return {
-      ...times,
-      kind: 'busy',
-      title: '',
-      place: null,
-      channel: null,
-      contactId: null,
-      contactName: null,
-      companyName: null,
-      dealId: null,
-      dealName: null,
-      taskId: null,
-      mayChange: false,
-    };
-  return {
-    ...times,
-    kind,
-    title: row.title,
-    place: row.place,
-    channel: row.channel,
-    contactId: idOrNull<ContactId>(row.contact_id),
-    contactName: row.contact_name,
-    companyName: row.company_name,
-    dealId: idOrNull<DealId>(row.deal_id),
-    dealName: row.deal_name,
-    taskId: idOrNull<TaskId>(row.task_id),
-    mayChange: mayChange(who, ownerId),
   };
 }
 
+const colleaguesIn = (hex: string): UserId[] =>
+  hex.split(',').map((each) => idOf<UserId>(Buffer.from(each, 'hex')));
+
 /** Days off and, of one person whose day may be seen, how many tasks without a time and steps of cadences each day has. */
-async function readDays(services: Services, who: SignedIn, query: Query): Promise<Calendar['days']> {
-  const { database, calendars, settings } = services;
-  const { organisation } = await settings.read(database);
+async function readDays(
+  services: Services,
+  db: Queryable,
+  who: SignedIn,
+  query: Query,
+): Promise<Calendar['days']> {
+  const { calendars, settings } = services;
+  const { organisation } = await settings.read(db);
   const id = query.who === 'mine' ? who.id : query.who === 'team' ? null : query.who;
-  const calendar = calendars.of(await readPerson(database, id ?? who.id), organisation);
+  const calendar = calendars.of(await readPerson(db, id ?? who.id), organisation);
   const counts =
     id === null || !(id === who.id || mayChange(who, id))
       ? []
-      : await database.rows<{ due_on: PlainDate; tasks: string; steps: string }>(
+      : await db.rows<{ due_on: PlainDate; tasks: string; steps: string }>(
           `SELECT due_on, COUNT(*) - COUNT(run_id) AS tasks, COUNT(run_id) AS steps FROM task
             WHERE owner_id = :owner AND state = 'open' AND promised_at IS NULL AND due_on >= :from AND due_on < :to AND NOT is_automatic
             GROUP BY due_on ORDER BY due_on`,

@@ -6,6 +6,7 @@ import type { Queryable } from '../../platform/database/database';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Row, Tables } from '../../platform/database/schema.generated';
+import { hadBy } from './appointments';
 
 type BlockRow = Row<
   'appointment',
@@ -19,7 +20,6 @@ export interface Block extends SpineBlock {
 
 /**
  * What takes time on the days from `from` up to but without `to`, in the person's zone: own appointments and those of colleagues they come to.
- * Relies on appointment_of_day.
  */
 export async function readBlocks(
   db: Queryable,
@@ -28,11 +28,15 @@ export async function readBlocks(
 ): Promise<Block[]> {
   const from = localMoment(span.from, 0, span.zone);
   const rows = await db.rows<BlockRow>(
-    `SELECT id, title, place, starts_at, ends_at, travel_minutes, travel_after_minutes, task_id FROM appointment
-      WHERE (owner_id = :user OR id IN (SELECT g.appointment_id FROM appointment_guest g WHERE g.user_id = :user))
-        AND state <> 'called-off' AND starts_at > :earliest AND starts_at < :to AND ends_at > :from ORDER BY starts_at, id`,
+    `${hadBy(
+      'a.id, a.title, a.place, a.starts_at, a.ends_at, a.travel_minutes, a.travel_after_minutes, a.task_id',
+      {
+        condition:
+          "a.state <> 'called-off' AND a.starts_at > :earliest AND a.starts_at < :to AND a.ends_at > :from",
+      },
+    )} ORDER BY starts_at, id`,
     {
-      user: bytesOf(userId),
+      people: [bytesOf(userId)],
       earliest: sqlInstant(addMinutes(from, -mostAppointmentMinutes - 1)),
       from: sqlInstant(from),
       to: sqlInstant(localMoment(span.to, 0, span.zone)),

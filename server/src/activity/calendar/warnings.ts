@@ -9,6 +9,7 @@ import type { Services } from '../../platform/services';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import { readPerson, type SignedIn } from '../../records/users/index';
 import { mostAppointmentMinutes } from '@kettle/contract';
+import { hadBy } from './appointments';
 
 type Time = z.output<typeof appointmentTime>;
 type Warning = AppointmentWarnings['warnings'][number];
@@ -125,26 +126,26 @@ function overlapWords({ title, when, isWay, name }: Overlap): string {
 
 type OverlapRow = Row<'appointment', 'title' | 'starts_at' | 'ends_at'> & { is_readable: number };
 
-/** What somebody has while a stretch lasts, ways included, promised tasks too. Relies on appointment_of_day. */
+/** What somebody has while a stretch lasts, ways included, promised tasks too. */
 const overlapping = (
   db: Queryable,
   who: SignedIn,
   { id, way, exceptId }: { readonly id: UserId; readonly way: Span; readonly exceptId: string | null },
 ) =>
   db.rows<OverlapRow>(
-    `SELECT a.title, a.starts_at, a.ends_at, ${withinReach(who, 'appointment', 'a')} AS is_readable FROM appointment a
-      WHERE (a.owner_id = :person OR a.id IN (SELECT g.appointment_id FROM appointment_guest g WHERE g.user_id = :person))
-        AND a.state = 'planned' AND a.starts_at > :earliest AND a.starts_at < :latest
+    `${hadBy(`a.title, a.starts_at, a.ends_at, ${withinReach(who, 'appointment', 'a')} AS is_readable`, {
+      condition: `a.state = 'planned' AND a.starts_at > :earliest AND a.starts_at < :latest
         AND a.starts_at - INTERVAL a.travel_minutes MINUTE < :to AND a.ends_at + INTERVAL a.travel_after_minutes MINUTE > :from
-        AND a.id <> :except
+        AND a.id <> :except`,
+    })}
      UNION ALL
      SELECT t.purpose, t.promised_at, t.promised_at + INTERVAL t.minutes MINUTE, ${withinReach(who, 'task', 't')} FROM task t
-      WHERE t.owner_id = :person AND t.state = 'open' AND t.due_on BETWEEN :first AND :last AND t.promised_at < :to
+      WHERE t.owner_id IN (:people) AND t.state = 'open' AND t.due_on BETWEEN :first AND :last AND t.promised_at < :to
         AND t.promised_at + INTERVAL t.minutes MINUTE > :from AND NOT EXISTS (SELECT 1 FROM appointment own WHERE own.task_id = t.id)
       ORDER BY starts_at, title LIMIT 5`,
     {
       ...reachParameters(who),
-      person: bytesOf(id),
+      people: [bytesOf(id)],
       from: sqlInstant(way.from),
       to: sqlInstant(way.to),
       earliest: sqlInstant(addMinutes(way.from, -2 * mostAppointmentMinutes)),

@@ -1,2 +1,3 @@
 export { AppointmentActs } from './appointment-acts';
 export { CalendarFeedPart } from './calendar-feed';
+export { beginningIn, PlaceInDay } from './place-in-day';

@@ -110,6 +110,12 @@ export class RoundPage {
         applies: () => this.isChosenOpen(),
       },
       {
+        keys: 'h',
+        words: $localize`Give the chosen row a time today`,
+        act: () => void this.setTime(),
+        applies: () => this.isChosenOpen(),
+      },
+      {
         keys: 'p',
         words: $localize`Pin the chosen row`,
         act: () => this.withChosen((row) => this.store.pin(row)),
@@ -150,6 +156,13 @@ export class RoundPage {
     if (row === null) return;
     const to = await (await this.taskActs()).askDay({ name: row.contactName, roomOn: row.moveTo });
     if (to) this.store.move([{ row, to }], () => $localize`Deferred.`);
+  }
+
+  protected async setTime(): Promise<void> {
+    const row = this.store.byKey(this.chosenKey());
+    if (row === null) return;
+    const { PlaceInDay } = await import('../calendar/index');
+    await this.injector.get(PlaceInDay).ask(row);
   }
 
   /** A next step for whoever the row is about, and for the deal that has none. */

@@ -6,6 +6,7 @@ import { Pick } from '../../kit/pick';
 import { DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { Tether } from '../../kit/tether';
 import { CurrentUser } from '../../services/current-user';
+import { DraggedRow } from '../../services/dragged-row';
 
 /** One row of the Round: rank, who, why, tether, what waiting costs; chosen, it shows its arithmetic and its acts. */
 @Component({
@@ -23,6 +24,7 @@ export class RoundRowPart {
   };
 
   protected readonly user = inject(CurrentUser);
+  protected readonly dragged = inject(DraggedRow);
   readonly row = input.required<RoundRow>();
   readonly rank = input.required<number>();
   readonly today = input.required<string>();
@@ -32,7 +34,14 @@ export class RoundRowPart {
   readonly act = output();
   readonly pin = output();
   readonly defer = output();
+  readonly setTime = output();
   readonly letGo = output();
+
+  /** Onto a gap of the day at the left edge. */
+  protected drag({ dataTransfer }: DragEvent): void {
+    dataTransfer?.setData('text/plain', this.row().contactName);
+    this.dragged.row.set(this.row());
+  }
 
   /** Their wall clock, when it differs from the reader's. */
   protected readonly localTime = computed(() => {
