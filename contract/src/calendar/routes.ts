@@ -11,6 +11,8 @@ import {
   calendarQuery,
   callOffAppointment,
   changeAppointment,
+  freeTimes,
+  freeTimesAsked,
   madeCalendarFeed,
   planAppointment,
   spine,
@@ -57,6 +59,13 @@ export const calendarRoutes = {
     body: appointmentTime,
     reply: appointmentWarnings,
     refersTo: ['body.contactIds', 'body.exceptId'],
+  },
+  freeTimes: {
+    access: 'rep',
+    summary: 'The next times at which everybody who comes is free, within the hours of both sides',
+    body: freeTimesAsked,
+    reply: freeTimes,
+    refersTo: ['body.contactIds'],
   },
   getAppointment: {
     access: 'rep',

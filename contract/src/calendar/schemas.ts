@@ -146,6 +146,23 @@ export const appointmentTime = z.object({
   exceptId: appointmentId.nullable().default(null),
 });
 
+/** Who would have to be free, and for how long. */
+export const freeTimesAsked = appointmentTime
+  .omit({ startsAt: true, exceptId: true })
+  .extend({ from: plainDate, contactIds: z.array(contactId).max(10).default([]) });
+
+export const freeTimes = z.object({
+  times: z.array(
+    z.object({
+      startsAt: instant,
+      /** What the clock shows for those who are elsewhere: `15:00 for Maud Ellery`. */
+      elsewhere: z.array(z.string()),
+    }),
+  ),
+});
+
+export type FreeTimes = z.infer<typeof freeTimes>;
+
 export const appointmentWarnings = z.object({
   warnings: z.array(
     z.object({

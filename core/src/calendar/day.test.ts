@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { calendarOf } from '../../testing/calendars';
-import { freeGaps, freeMinutesBefore, hoursOf, sumMinutes } from '.';
+import { beginningsIn, commonGaps, freeGaps, freeMinutesBefore, hoursOf, sumMinutes } from '.';
 
 const at = (time: string) => `2026-11-24T${time}:00.000Z`;
 const hours = { start: at('09:00'), end: at('17:30') };
@@ -58,5 +58,47 @@ test('free and taken minutes add up to the day', () => {
       );
       expect(sumMinutes(freeGaps(hours, blocks, hours.start))).toBe(510 - taken.size);
     }),
+  );
+});
+
+const gap = (from: string, to: string) => ({
+  from: at(from),
+  to: at(to),
+  minutes: (Date.parse(at(to)) - Date.parse(at(from))) / 60_000,
+});
+
+test('what is free for all is what is free for each', () => {
+  const common = commonGaps([[gap('09:00', '12:00')], [gap('10:00', '11:00'), gap('11:30', '13:00')]]);
+  expect(common).toEqual([gap('10:00', '11:00'), gap('11:30', '12:00')]);
+  expect(commonGaps([])).toEqual([]);
+  expect(commonGaps([[gap('09:00', '10:00')], []])).toEqual([]);
+});
+
+test('a minute is common exactly when it is free for everybody', () => {
+  const minute = (n: number) => new Date(Date.parse(hours.start) + n * 60_000).toISOString();
+  // Gaps in order and apart, from lengths of what is taken and free in turn.
+  const gaps = fc.array(fc.integer({ min: 1, max: 40 }), { maxLength: 8 }).map((lengths) => {
+    let from = 0;
+    return lengths.flatMap((length, index) => {
+      from += length;
+      return index % 2 === 0 ? [] : [{ from: minute(from - length), to: minute(from), minutes: length }];
+    });
+  });
+  fc.assert(
+    fc.property(fc.array(gaps, { minLength: 1, maxLength: 3 }), (people) => {
+      const isIn = (all: readonly { from: string; to: string }[], moment: string) =>
+        all.some(({ from, to }) => from <= moment && moment < to);
+      const common = commonGaps(people);
+      for (let n = 0; n < 200; n += 1)
+        expect(isIn(common, minute(n))).toBe(people.every((each) => isIn(each, minute(n))));
+    }),
+    { numRuns: 60 },
+  );
+});
+
+test('a beginning is at a quarter, with the way there before it and the way back within the gap', () => {
+  const wanted = { minutes: 30, travelMinutes: 20, travelAfterMinutes: 10, most: 2 };
+  expect(beginningsIn([gap('09:05', '10:30'), gap('11:00', '11:55'), gap('13:00', '15:00')], wanted)).toEqual(
+    [at('09:30'), at('13:30')],
   );
 });

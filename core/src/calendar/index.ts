@@ -2,6 +2,7 @@ import type { Instant, PlainDate } from '@kettle/contract';
 import { addMinutes, isWorkingDay, localMoment, minutesBetween, type WorkingCalendar } from '../time';
 
 export * from './beside';
+export * from './common';
 export * from './lay-out';
 
 /** Something that takes time out of a day, with the minutes on the way before and after it. */

@@ -7,6 +7,7 @@ import { readAppointment } from './appointments';
 import { callOffAppointment } from './call-off-appointment';
 import { changeAppointment } from './change-appointment';
 import { makeFeed, readFeed, removeFeed } from './feed';
+import { readFreeTimes } from './free-times';
 import { planAppointment } from './plan-appointment';
 import { readCalendar } from './read-calendar';
 import { readSpine } from './spine';
@@ -20,6 +21,7 @@ type Names =
   | 'removeCalendarFeed'
   | 'planAppointment'
   | 'appointmentWarnings'
+  | 'freeTimes'
   | 'getAppointment'
   | 'changeAppointment'
   | 'callOffAppointment';
@@ -48,6 +50,7 @@ export function calendarRoutes(services: Services): Pick<Handlers, Names> {
     },
     planAppointment: ({ body, who }) => work(services, who, (w) => planAppointment(w, body)),
     appointmentWarnings: async ({ body, who }) => ({ warnings: await warningsOf(services, who, body) }),
+    freeTimes: async ({ body, who }) => ({ times: await readFreeTimes(services, who, body) }),
     getAppointment: ({ params }) => readAppointment(database, params.id),
     changeAppointment: ({ params, body, who }) =>
       work(services, who, (w) => changeAppointment(w, params.id, body)),

@@ -342,6 +342,27 @@ describe('what is in the way', () => {
   });
 });
 
+test('times that suit everybody: within the hours of both sides, each in their own zone, free of what ours have', async () => {
+  await removeAll();
+  const find = async (part: object) =>
+    (await imogen.ok('freeTimes', { body: { minutes: 60, from: '2026-11-25', ...part } })).times.map(
+      ({ startsAt, elsewhere }) => [startsAt.slice(5, 16), ...elsewhere],
+    );
+  await plan({ contactId: null, startsAt: at('09:00'), minutes: 90 });
+  await plan({ contactId: null, startsAt: at('11:00'), minutes: 120, ownerId: owen.id }, manager);
+  expect((await find({})).slice(0, 2)).toEqual([['11-25T10:30'], ['11-26T09:00']]);
+  // Owen is taken from eleven to one, and an hour is needed.
+  expect((await find({ colleagueIds: [owen.id] }))[0]).toEqual(['11-25T13:00']);
+  // Lisbon shares the clock and has 1 December off; New York begins at 14:00 of ours.
+  const york = await aContact(imogen, { country: 'US', phone: null, zone: 'America/New_York' });
+  const [first] = await find({ contactIds: [york.id] });
+  expect(first).toEqual(['11-25T14:00', `09:00 for ${york.name}`]);
+  // Thursday the 26th is Thanksgiving: nobody is met there.
+  expect((await find({ contactIds: [york.id] })).some(([when]) => when!.startsWith('11-26'))).toBe(false);
+  const tokyo = await aContact(imogen, { country: 'JP', phone: null, zone: 'Asia/Tokyo' });
+  expect(await find({ contactIds: [tokyo.id] })).toEqual([]);
+});
+
 test('a day says why nobody works on it, and how many tasks without a time it has', async () => {
   const { days } = await calendar({ from: '2026-12-21', days: 7 });
   expect(days.map(({ on, isOff, holiday }) => [on.slice(8), isOff, holiday])).toEqual([

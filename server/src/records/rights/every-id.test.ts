@@ -158,6 +158,7 @@ const more: Partial<Record<EndpointName, (sample: object) => object>> = {
   planExample: () => ({ definition: { steps: [step] } }),
   planAppointment: () => ({ startsAt: '2026-11-25T10:00:00.000Z', minutes: 60 }),
   appointmentWarnings: () => ({ startsAt: '2026-11-25T10:00:00.000Z', minutes: 60 }),
+  freeTimes: () => ({ from: '2026-11-25', minutes: 60 }),
   callOffAppointment: () => ({ instead: { kind: 'none' }, reason: 'ill' }),
   writeNote: (sample) =>
     'contactId' in sample || 'companyId' in sample || 'dealId' in sample ? {} : { contactId: mine.contact },

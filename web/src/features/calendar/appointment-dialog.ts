@@ -3,7 +3,7 @@ import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
-import type { Appointment, ContactId, DealId, UserId } from '@kettle/contract';
+import type { Appointment, ContactId, DealId, FreeTimes, UserId } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import {
   addMinutes,
@@ -20,6 +20,7 @@ import { DayField } from '../../kit/day-field';
 import { field, formParts, type Option, RecordForm, required } from '../../kit/form';
 import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
+import { Notices } from '../../services/notices';
 import { DealPicker } from '../deals/index';
 import { PeopleWords, PersonPicker } from '../fields/index';
 
@@ -74,6 +75,7 @@ export class AppointmentDialog {
 
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<AppointmentDialog>);
+  private readonly notices = inject(Notices);
   protected readonly user = inject(CurrentUser);
   protected readonly people = inject(PeopleWords);
   protected readonly asked = inject<AppointmentAsked>(MAT_DIALOG_DATA);
@@ -194,6 +196,8 @@ export class AppointmentDialog {
     const time = this.time();
     return time === null ? '' : this.user.timeOf(addMinutes(time.startsAt, time.minutes));
   });
+  /** Times that suit everybody, once they were asked for. */
+  protected readonly found = signal<FreeTimes['times'] | null>(null);
   protected readonly warnings = signal<readonly { readonly kind: string; readonly words: string }[]>([]);
 
   constructor() {
@@ -269,6 +273,30 @@ export class AppointmentDialog {
   private touch(): void {
     this.form.markAsDirty();
     this.form.updateValueAndValidity();
+  }
+
+  protected findTimes(): void {
+    const time = this.time();
+    const from = this.form.controls.dueOn.value;
+    if (time === null || from === '') return void this.form.isFilledIn();
+    const { startsAt: _, exceptId: __, ...body } = time;
+    this.api.call('freeTimes', { body: { ...body, from } }).subscribe({
+      next: ({ times }) => this.found.set(times),
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected takeTime(startsAt: string): void {
+    const { dueOn, start } = this.form.controls;
+    dueOn.setValue(this.user.dateOf(startsAt));
+    start.setValue(plainTime(this.user.minuteOf(startsAt)));
+    this.form.markAsDirty();
+    this.found.set(null);
+  }
+
+  /** With what the clock shows for those who are elsewhere. */
+  protected sayTime({ startsAt, elsewhere }: FreeTimes['times'][number]): string {
+    return [this.sayWhen({ startsAt }), ...elsewhere].join(', ');
   }
 
   /** The time they would like instead, into the form: it is saved like any other. */

@@ -294,6 +294,17 @@ describe('planning one', () => {
     });
   });
 
+  test('finds times that suit everybody, with the clock of those elsewhere, and takes one', async () => {
+    const part = await show({ on: '2026-11-25', startMinute: 600, minutes: 60 });
+    await part.click(part.button('Find a time that suits everybody'));
+    const asked = part.asked('/api/appointments/free-times');
+    expect(asked.request.body).toMatchObject({ from: '2026-11-25', minutes: 60, ownerId: 'me' });
+    asked.flush({ times: [{ startsAt: at('14:00', 26), elsewhere: ['09:00 for Ray'] }] });
+    await part.settle();
+    await part.click(part.button('Thu 26 Nov 14:00, 09:00 for Ray'));
+    expect([part.field('Day').value, part.field('From').value]).toEqual(['Thu 26 Nov 2026', '14:00']);
+  });
+
   test('one that is over asks whether it took place', async () => {
     const over = anAppointment({ startsAt: at('08:00'), endsAt: at('09:00'), taskId: id(8) });
     const part = await show({ appointment: over });
