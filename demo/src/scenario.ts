@@ -581,7 +581,33 @@ function makeTasks(
       timesMoved: 0,
     });
   });
-  return tasks;
+  return [...tasks, ...fieldVisits(contacts, today)];
+}
+
+/** What the field reps have this week and the next: two visits a day. */
+function fieldVisits(contacts: readonly DemoContact[], today: string): DemoTask[] {
+  const purposes = [
+    'test the hardness at the mains',
+    'look at the softener',
+    'survey the plant room',
+    'hand over the salt',
+  ];
+  return [2, 3].flatMap((owner) => {
+    const theirs = contacts.flatMap((contact, index) => (contact.owner === owner ? [index] : []));
+    return theirs
+      .filter((_, at) => at % 3 === 1)
+      .slice(0, 8)
+      .map((contact, at) => ({
+        contact,
+        deal: null,
+        channel: 'visit' as const,
+        purpose: purposes[at % purposes.length]!,
+        inDays: nearestWorkingDay(today, 1 + Math.floor(at / 2)),
+        promisedMinute: [615, 840][at % 2]! + 15 * (at % 3),
+        minutes: 60,
+        timesMoved: 0,
+      }));
+  });
 }
 
 function nearestWorkingDay(today: string, inDays: number): number {

@@ -45,7 +45,6 @@ const views: readonly View[] = [
     path: '/deals/leads',
     act: (page) => page.getByRole('button', { name: /Nora Pell/ }).click(),
   },
-  { name: 'qualify', path: '/deals/leads', act: qualify },
   { name: 'pipelines', path: '/settings?part=pipelines', as: /Petra Lund/, act: openBrief },
   {
     name: 'cadence',
@@ -57,18 +56,13 @@ const views: readonly View[] = [
     },
   },
   { name: 'mail', path: '/mail' },
+  { name: 'calendar', path: '/calendar', as: /Mina Okell/ },
   { name: 'stirrings', path: '/mail?box=stirrings' },
   { name: 'renewals', path: '/renewals' },
   { name: 'import', path: '/people/import', act: importFile },
   { name: 'round-phone', path: '/round', size: phone },
   { name: 'walk-phone', path: '/round', size: phone, act: walk },
 ];
-
-async function qualify(page: Page): Promise<void> {
-  await page.getByRole('button', { name: /Sunniva Dale/ }).click();
-  await page.getByRole('link', { name: 'Qualify' }).click();
-  await page.getByRole('heading', { name: 'Deal' }).waitFor();
-}
 
 async function openBrief(page: Page): Promise<void> {
   await page.getByRole('button', { name: /brief 4/ }).click();

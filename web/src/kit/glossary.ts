@@ -15,11 +15,12 @@ export const glossary = {
   run: $localize`one contact's passage through a cadence`,
   'stage brief': $localize`prompts to tick and tasks to create when a deal enters a stage`,
   archived: $localize`kept and found by search, in no list, count or Round; back with whatever happens next`,
+  appointment: $localize`time that is taken; with a customer it is their next step as well`,
   agreement: $localize`what a customer has bought for a term`,
   stirrings: $localize`signs of life from outside: opened, clicked, replied, bounced`,
   Jot: $localize`the one-line capture bar`,
   dossier: $localize`the side panel, and the page, for one contact, company, lead or deal`,
-  'day spine': $localize`the column at the left edge: today's hours, meetings and free minutes`,
+  'day spine': $localize`the column at the left edge: today's hours, appointments and free minutes`,
   lanes: $localize`the deal view: a lane for each stage, deals along a time axis`,
   stave: $localize`the cadence builder: channels as lines, working days as the axis`,
 } as const;

@@ -34,11 +34,11 @@ import { Notices } from '../../services/notices';
       @if (feed.value(); as known) {
         @if (known.feed; as made) {
           <p>
-            <ng-container i18n>There is an address, made {{ made.createdAt | moment }}.</ng-container>
+            <span i18n>There is an address, made {{ made.createdAt | moment }}.</span>
             @if (made.readAt; as at) {
-              <ng-container i18n>Last read {{ at | moment }}.</ng-container>
+              <span i18n class="soft">Last read {{ at | moment }}.</span>
             } @else {
-              <ng-container i18n>Nobody has read it yet.</ng-container>
+              <span i18n class="soft">Nobody has read it yet.</span>
             }
           </p>
         }
@@ -58,6 +58,7 @@ import { Notices } from '../../services/notices';
       display: grid;
       gap: var(--space-2);
       max-inline-size: 62ch;
+      margin-block-start: var(--space-6);
     }
     .acts {
       display: flex;

@@ -39,7 +39,6 @@ import { WhyNot } from '../../kit/why-not';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
-import { AppointmentActs } from '../calendar/index';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { v7 } from 'uuid';
@@ -128,7 +127,6 @@ export class Dossier {
   private readonly dealDialogs = inject(DealDialogs);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
-  private readonly appointments = inject(AppointmentActs);
   private readonly selected = inject(SelectedRecord);
   protected readonly user = inject(CurrentUser);
   readonly record = input.required<RecordRef>();
@@ -324,8 +322,9 @@ export class Dossier {
   }
 
   /** A meeting or a visit: with its day, time and place. */
-  protected planAppointment(channel: Channel): void {
-    void this.appointments.plan({
+  protected async planAppointment(channel: Channel): Promise<void> {
+    const { AppointmentActs } = await import('../calendar/index');
+    await this.injector.get(AppointmentActs).plan({
       contactId: this.contact()?.id ?? null,
       dealId: this.deal()?.id ?? null,
       dealName: this.deal()?.name ?? '',
