@@ -10,18 +10,26 @@ import type { Work } from '../../platform/work/work';
 /** Channels on which somebody is met at an appointed time. */
 export const metChannels = channelsThat(({ isMet }) => isMet === true);
 
+/** Whose an appointment `a` is, of the ids in `:people`. Relies on appointment_of_day. */
+export const isOwn = 'a.owner_id IN (:people)';
+
+/** It is a colleague's, and they come to it. Relies on the key of a guest's user. */
+export const isJoined =
+  'a.id IN (SELECT had.appointment_id FROM appointment_guest had WHERE had.user_id IN (:people)) AND a.owner_id NOT IN (:people)';
+
 /**
- * Appointments that people have: their own, and those of colleagues they come to. Two halves, so that each goes by an index of its own
- * (appointment_of_day, and the key of a guest's user): asked with OR, every appointment there is would be read.
- * @param condition on `a`, with `:people` for the ids
+ * Appointments that people have, as one statement of two halves, so that each goes by an index of its own: asked with OR, every appointment there
+ * is would be read.
+ * @param condition on `a`
  */
-export const hadBy = (
+export function hadBy(
   columns: string,
   { condition, joins = '' }: { condition: string; joins?: string },
-): string =>
-  `SELECT ${columns} FROM appointment a ${joins} WHERE a.owner_id IN (:people) AND ${condition}
-   UNION SELECT ${columns} FROM appointment_guest had JOIN appointment a ON a.id = had.appointment_id ${joins}
-    WHERE had.user_id IN (:people) AND a.owner_id NOT IN (:people) AND ${condition}`;
+): string {
+  const half = (whose: string) =>
+    `SELECT ${columns} FROM appointment a ${joins} WHERE ${whose} AND ${condition}`;
+  return `${half(isOwn)} UNION ${half(isJoined)}`;
+}
 
 type AppointmentRow = Row<
   'appointment',

@@ -273,6 +273,16 @@ describe('whose it is', () => {
     expect(refused.body).toMatchObject({ code: 'not-yours' });
   });
 
+  test('one with a customer may be given to any colleague, as every step may; time of one’s own may not', async () => {
+    const contact = await aContact(imogen);
+    const given = await change(await plan({ contactId: contact.id }), { ownerId: owen.id });
+    expect(given.body).toMatchObject({ ownerName: 'Owen Marsh', state: 'planned' });
+    expect((await tasksOf(contact))[0]).toMatchObject({ ownerName: 'Owen Marsh' });
+    expect((await calendar({}, owen)).entries.some(({ contactId }) => contactId === contact.id)).toBe(true);
+    const own = await change(await plan({ contactId: null }), { ownerId: owen.id });
+    expect(own.body).toMatchObject({ code: 'not-yours' });
+  });
+
   test('the team’s calendar has everybody’s, each in their own', async () => {
     await removeAll();
     await plan({ contactId: null, title: 'Mine' });

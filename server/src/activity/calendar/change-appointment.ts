@@ -1,5 +1,5 @@
 import type { Appointment, changeAppointment as changeShape } from '@kettle/contract';
-import { addMinutes, localDate, localMinute, minutesBetween } from '@kettle/core/time';
+import { addMinutes, minutesBetween } from '@kettle/core/time';
 import type * as z from 'zod';
 import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
@@ -11,7 +11,7 @@ import { readPerson } from '../../records/users/index';
 import { planTask, writeTask } from '../tasks/index';
 import { readAppointment, writeGuests } from './appointments';
 import { followTasks } from './keep-appointments';
-import { ownColumns, tellColleagues } from './plan-appointment';
+import { ownColumns, taskOf, tellColleagues } from './plan-appointment';
 import { planReminder } from './remind-appointment';
 
 type Body = z.output<typeof changeShape>;
@@ -78,7 +78,8 @@ type Fields = ReturnType<typeof fieldsOf>;
 
 /** Time of one's own: nobody else's step depends on it. */
 async function changeTime(w: PersonWork, id: string, body: Fields): Promise<void> {
-  const owner = await ownerOf(w, body.ownerId);
+  await assertMayChange(w, w.who, body.ownerId);
+  const owner = await readPerson(w, body.ownerId);
   await w.change(
     'UPDATE appointment SET owner_id = :owner, title = :title, starts_at = :from, ends_at = :to WHERE id = :id',
     {
@@ -93,18 +94,9 @@ async function changeTime(w: PersonWork, id: string, body: Fields): Promise<void
 
 /** What both know is changed at the task; the appointment follows. */
 async function changeMeeting(w: PersonWork, before: Appointment, body: Fields): Promise<void> {
-  const { zone } = await ownerOf(w, body.ownerId);
-  const asTask = {
-    channel: body.channel ?? 'meeting',
-    purpose: body.title,
-    dueOn: localDate(body.startsAt, zone),
-    promisedMinute: localMinute(body.startsAt, zone),
-    minutes: body.minutes,
-    contactId: body.contactId,
-    dealId: body.dealId,
-    ownerId: body.ownerId,
-    remindMinutes: body.remindMinutes,
-  };
+  // A step with a customer may be handed to any colleague, as every task may.
+  const { zone } = await readPerson(w, body.ownerId);
+  const asTask = { ...taskOf(body, zone), ownerId: body.ownerId };
   if (before.taskId === null) {
     // Time of one's own that turns out to be with a customer: their next step from now on.
     const task = await planTask(w, { ...asTask, repeats: null });
@@ -116,11 +108,6 @@ async function changeMeeting(w: PersonWork, before: Appointment, body: Fields): 
   }
   await writeTask(w, before.taskId, asTask);
   await followTasks(w, [bytesOf<string>(before.taskId)]);
-}
-
-async function ownerOf(w: PersonWork, ownerId: Appointment['ownerId']) {
-  await assertMayChange(w, w.who, ownerId);
-  return readPerson(w, ownerId);
 }
 
 /** What a change may name, as it is now. */

@@ -34,18 +34,7 @@ export async function planAppointment(w: PersonWork, body: Body): Promise<Appoin
 
 async function planMeeting(w: PersonWork, body: Body): Promise<AppointmentId> {
   const { zone } = await readPerson(w, body.ownerId ?? w.who.id);
-  const task = await planTask(w, {
-    channel: body.channel ?? 'meeting',
-    purpose: body.title,
-    dueOn: localDate(body.startsAt, zone),
-    promisedMinute: localMinute(body.startsAt, zone),
-    minutes: body.minutes,
-    contactId: body.contactId,
-    dealId: body.dealId,
-    ownerId: body.ownerId,
-    repeats: null,
-    remindMinutes: body.remindMinutes,
-  });
+  const task = await planTask(w, { ...taskOf(body, zone), ownerId: body.ownerId, repeats: null });
   await followTasks(w, [bytesOf<string>(task.id)]);
   await w.change(
     `UPDATE appointment SET place = :place, travel_minutes = :before, travel_after_minutes = :after, note = :note,
@@ -76,6 +65,21 @@ async function takeTime(w: PersonWork, body: Body): Promise<AppointmentId> {
   await planReminder(w, id);
   return id;
 }
+
+/** What its task knows as well, in the words of a task; the day and the minute are its owner's. */
+export const taskOf = (
+  body: Pick<Body, 'channel' | 'title' | 'startsAt' | 'minutes' | 'contactId' | 'dealId' | 'remindMinutes'>,
+  zone: string,
+) => ({
+  channel: body.channel ?? 'meeting',
+  purpose: body.title,
+  dueOn: localDate(body.startsAt, zone),
+  promisedMinute: localMinute(body.startsAt, zone),
+  minutes: body.minutes,
+  contactId: body.contactId,
+  dealId: body.dealId,
+  remindMinutes: body.remindMinutes,
+});
 
 /** What only the appointment knows, also when it has a task. */
 export const ownColumns = (body: Pick<Body, 'place' | 'travelMinutes' | 'travelAfterMinutes' | 'note'>) => ({

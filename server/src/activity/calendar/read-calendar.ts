@@ -18,12 +18,9 @@ import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { mayChange, reachParameters, withinReach } from '../../records/rights/index';
 import { readPerson, type SignedIn } from '../../records/users/index';
-import { metChannels } from './appointments';
+import { isJoined, isOwn, metChannels } from './appointments';
 
 type Query = z.output<typeof calendarQuery>;
-
-/** Those of colleagues they come to; who has it already has it once. */
-const asGuest = `a.id IN (SELECT g.appointment_id FROM appointment_guest g WHERE g.user_id IN (:people)) AND a.owner_id NOT IN (:people)`;
 
 const byBeginning = (one: CalendarEntry, other: CalendarEntry): number => {
   if (one.startsAt !== other.startsAt) return one.startsAt < other.startsAt ? -1 : 1;
@@ -44,8 +41,8 @@ export async function readCalendar(services: Services, who: SignedIn, query: Que
   const ids = people.map(({ userId }) => userId);
   const [own, joined, promised, days] = await database.together((db) =>
     Promise.all([
-      readAppointments(db, who, 'a.owner_id IN (:people)', { ids, span }),
-      readAppointments(db, who, asGuest, { ids, span }),
+      readAppointments(db, who, isOwn, { ids, span }),
+      readAppointments(db, who, isJoined, { ids, span }),
       readPromises(db, who, ids, span),
       readDays(services, db, who, query),
     ]),
@@ -92,7 +89,6 @@ type EntryRow = Row<
   is_readable: number;
 };
 
-/** Own ones go by appointment_of_day, those of others by the key of a guest's user: asked in one with OR, every one there is would be read. */
 async function readAppointments(
   db: Queryable,
   who: SignedIn,
