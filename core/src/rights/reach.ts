@@ -20,6 +20,7 @@ export interface Reach {
  * people whom nobody leads and who lead nobody. A rep changes no other's. Reading is as wide as the policy, and never narrower than changing;
  * a team are those with the same manager, and the manager.
  * @param people everybody; a circle of managers is gone round once
+ * @param standsInFor those who are away and whose Round they work meanwhile: theirs is as one's own
  * @example
  * reachOf({ id: 'm', role: 'manager' }, [{ id: 'm', managerId: null }, { id: 'r', managerId: 'm' }], 'own').changes; // Set { 'r' }
  */
@@ -27,9 +28,11 @@ export function reachOf(
   who: { readonly id: string; readonly role: Role },
   people: readonly Led[],
   policy: ReadingPolicy,
+  standsInFor: readonly string[] = [],
 ): Reach {
   if (who.role === 'admin') return { reads: 'everybody', changes: 'everybody' };
   const changes = who.role === 'manager' ? ledBy(who.id, people) : new Set<string>();
+  for (const id of standsInFor) changes.add(id);
   if (policy === 'all') return { reads: 'everybody', changes };
   return { changes, reads: policy === 'own' ? changes : new Set([...changes, ...teamOf(who.id, people)]) };
 }

@@ -1,4 +1,5 @@
 import type { CandidateKind, Channel, PlainDate } from '@kettle/contract';
+import type { HandPlace } from './hand';
 
 /** How the chance that acting still brings the stake falls while an item waits. */
 export type Decay =
@@ -45,6 +46,8 @@ export interface Candidate {
   /** Per horizon day, whether the person can be reached; null when every day. */
   readonly reachable: readonly boolean[] | null;
   readonly pinned: boolean;
+  /** Where the hand put it today; left out, nowhere. */
+  readonly hand?: HandPlace | null;
   readonly timesMoved: number;
 }
 

@@ -17,13 +17,16 @@ export interface Cut {
 
 /**
  * Draws the cut line through ranked rows: rows are taken in order while they fit today's free minutes. Rows fixed to a time are above
- * it in any case, and pinned ones first, with their minutes counted; whoever cannot be reached today is below. Rows with a deadline are
+ * it in any case, and so are pinned ones and those put there by hand, with their minutes counted; whoever cannot be reached today is below,
+ * and what the hand put below stays there. Rows with a deadline are
  * planned over the days up to it, the earliest first: what their later days cannot hold is taken today, and the cheapest other rows give
  * way. Each row below gets the day it would choose at the prices of the days, or the next one with room.
  */
 export function drawCutLine(rows: readonly RankedRow[], horizon: Horizon): Cut {
-  const canToday = (row: RankedRow) => row.lead.reachable?.[0] !== false;
-  const isFixed = (row: RankedRow) => row.lead.fixedAfterMinutes !== null || row.lead.pinned;
+  const isFixed = ({ lead }: RankedRow) =>
+    lead.fixedAfterMinutes !== null || lead.pinned || lead.hand?.isToday === true;
+  const canToday = (row: RankedRow) =>
+    row.lead.reachable?.[0] !== false && (isFixed(row) || row.lead.hand?.isToday !== false);
   const taken = new Set(rows.filter((row) => isFixed(row)));
   const minutesOf = (list: Iterable<RankedRow>) => [...list].reduce((sum, row) => sum + row.minutes, 0);
   const free = Math.max(0, (horizon.days[0]?.freeMinutes ?? 0) - minutesOf(taken));

@@ -3,6 +3,7 @@ import { sayMoney } from '../money';
 import { sayCount } from '../locale';
 import { daysBetween, minutesBetween } from '../time';
 import type { Candidate, Decay, HorizonDay } from './candidate';
+import type { HandPlace } from './hand';
 import { decayOf, promiseWorth, type RoundSettings } from './decays';
 
 /** What is known about one reason to act; `stake` facts are in minor units, days are whole. */
@@ -89,6 +90,8 @@ export interface FactAct {
   readonly channel: Channel;
   readonly minutes: number;
   readonly pinned: boolean;
+  /** Where the hand put it today; left out, nowhere. */
+  readonly hand?: HandPlace | null;
   readonly timesMoved: number;
   readonly reachable: readonly boolean[] | null;
   /** Nobody knows what it is worth: the organisation's median counts. */
@@ -122,6 +125,7 @@ export function candidateOf(fact: RoundFact, setting: FactSetting): Candidate {
     pinned: act.pinned,
     timesMoved: act.timesMoved,
     ...(act.isUsualValue && { isUsualValue: true }),
+    hand: act.hand ?? null,
   };
 }
 

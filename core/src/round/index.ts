@@ -1,4 +1,5 @@
 export * from './candidate';
+export * from './changes';
 export * from './cost';
 export * from './cut';
 export * from './decays';
@@ -7,4 +8,6 @@ export * from './prices';
 export * from './rank';
 export * from './facts';
 export * from './fit';
+export * from './hand';
 export * from './learned';
+export * from './minutes';

@@ -1,5 +1,6 @@
 import type { Candidate, Horizon } from './candidate';
 import { findLeast, lowestPrice } from './cost';
+import { placeByHand } from './hand';
 
 /** One row of the Round: the candidate that leads it, and the others on the same person and purpose. */
 export interface RankedRow {
@@ -16,15 +17,19 @@ export interface RankedRow {
 /**
  * Orders candidates into rows: by cost of waiting per expected minute (the ratio order of Smith 1956), equal ones by
  * earlier due day, then by key. Items promised for a time stand where the free minutes before them end; pinned ones
- * stand first, in the order of their keys. The result does not depend on the order of the input.
+ * stand first, in the order of their keys, and those put by hand keep their order. The result does not depend on the order of the input.
  */
 export function rankRound(candidates: readonly Candidate[], horizon: Horizon): RankedRow[] {
   const rows = sortByMeasure(mergeByGroup(candidates, horizon));
-  if (!rows.some((row) => row.lead.pinned || row.lead.fixedAfterMinutes !== null)) return rows;
+  if (!rows.some(({ lead }) => lead.pinned || lead.fixedAfterMinutes !== null || lead.hand)) return rows;
   const pinned = rows.filter((row) => row.lead.pinned);
   const fixed = rows.filter((row) => !row.lead.pinned && row.lead.fixedAfterMinutes !== null);
   const others = rows.filter((row) => !row.lead.pinned && row.lead.fixedAfterMinutes === null);
-  return [...pinned.sort((a, b) => compareKeys(a.lead, b.lead)), ...placeFixed(others, fixed)];
+  const placed = placeByHand(
+    others.filter(({ lead }) => !lead.hand),
+    others.filter(({ lead }) => lead.hand),
+  );
+  return [...pinned.sort((a, b) => compareKeys(a.lead, b.lead)), ...placeFixed(placed, fixed)];
 }
 
 const nobody: readonly Candidate[] = [];
@@ -85,7 +90,7 @@ function mergedRow(group: RankedRow[]): RankedRow {
   group.sort((a, b) => b.measure - a.measure || compareDue(a.lead, b.lead));
   const first = group[0]!;
   const merged: Candidate[] = [];
-  let { channel, fixedAfterMinutes, deadlineDay, pinned, timesMoved } = first.lead;
+  let { channel, fixedAfterMinutes, deadlineDay, pinned, timesMoved, hand } = first.lead;
   let isPromised = fixedAfterMinutes !== null;
   let minutes = 0;
   let cost = 0;
@@ -100,6 +105,7 @@ function mergedRow(group: RankedRow[]): RankedRow {
     fixedAfterMinutes = lower(fixedAfterMinutes, lead.fixedAfterMinutes);
     deadlineDay = lower(deadlineDay, lead.deadlineDay);
     pinned ||= lead.pinned;
+    if (lead.hand && (!hand || lead.hand.order < hand.order)) hand = lead.hand;
     timesMoved = Math.max(timesMoved, lead.timesMoved);
     let [longest, dearest] = [0, 0];
     for (let other = 0; other < group.length; other += 1) {
@@ -114,6 +120,9 @@ function mergedRow(group: RankedRow[]): RankedRow {
     cost += dearest;
   }
   const lead: Candidate = { ...first.lead, channel, fixedAfterMinutes, deadlineDay, pinned, timesMoved };
+  // Written only where there is one: another property on each of thousands of copies costs as much as all the ranking.
+  if (hand && hand !== lead.hand)
+    return { lead: { ...lead, hand }, merged, laterDay: first.laterDay, minutes, measure: cost / minutes };
   return { lead, merged, laterDay: first.laterDay, minutes, measure: cost / minutes };
 }
 
