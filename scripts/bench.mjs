@@ -1,5 +1,5 @@
 // npm run bench: speed as ratios within one run, one JSON object a line. `npm run bench round` (people,
-// cadences, deals, crowd, calendar, ranking, imports, cluster) measures a part alone; crowd, calendar and imports then in an empty installation.
+// cadences, deals, crowd, calendar, ranking, route, imports, cluster) measures a part alone; crowd, calendar and imports then in an empty installation.
 // `npm run bench people dossier` measures of that part only what has the word in its name.
 import { spawnSync } from 'node:child_process';
 import { checkNode, ensureDebian, ensurePackages, fromSources, keyFileOf, root } from './machine.mjs';
@@ -12,7 +12,11 @@ const { startDatabase } = await import('./database.mjs');
 const { buildAll } = await import('./build.mjs');
 // As it is shipped: bundled, not transformed on the fly.
 const only = process.argv[2] ?? '';
-const alone = { planning: 'server/bench/planning.ts', ranking: 'server/bench/ranking.ts' };
+const alone = {
+  planning: 'server/bench/planning.ts',
+  ranking: 'server/bench/ranking.ts',
+  route: 'server/bench/route.ts',
+};
 // Only what is measured in a browser needs the web application.
 await buildAll({
   web: only === '',

@@ -23,6 +23,7 @@ export default {
   setupFilesAfterEnv: ['<rootDir>/testing/set-up.ts'],
   transformIgnorePatterns: [`/node_modules/(?!${shared})`],
   moduleNameMapper: {
+    '^d3-(geo|array)$': `${root}/node_modules/d3-$1/dist/d3-$1.js`,
     '^dompurify$': `${root}/node_modules/dompurify/dist/purify.es.mjs`,
     '\\.svg$': '<rootDir>/testing/svg.ts',
     '^@kettle/contract$': `${root}/contract/src/index.ts`,

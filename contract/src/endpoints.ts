@@ -3,6 +3,7 @@ import { agreementsEndpoints } from './agreements/endpoints';
 import { baseEndpoints } from './base/endpoints';
 import { bulkEndpoints } from './bulk/endpoints';
 import { cadencesEndpoints } from './cadences/endpoints';
+import { fieldDaysEndpoints } from './field-days/endpoints';
 import { calendarEndpoints } from './calendar/endpoints';
 import { changesEndpoints } from './changes/endpoints';
 import { companiesEndpoints } from './companies/endpoints';
@@ -42,6 +43,7 @@ export const endpoints = {
   ...bulkEndpoints,
   ...cadencesEndpoints,
   ...calendarEndpoints,
+  ...fieldDaysEndpoints,
   ...changesEndpoints,
   ...companiesEndpoints,
   ...contactsEndpoints,

@@ -4,6 +4,7 @@ export * from './base';
 export * from './bulk';
 export * from './cadences';
 export * from './calendar';
+export * from './field-days';
 export * from './changes';
 export * from './companies';
 export * from './contacts';

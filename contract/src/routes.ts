@@ -6,6 +6,7 @@ import { agreementsRoutes } from './agreements/routes';
 import { baseRoutes } from './base/routes';
 import { bulkRoutes } from './bulk/routes';
 import { cadencesRoutes } from './cadences/routes';
+import { fieldDaysRoutes } from './field-days/routes';
 import { calendarRoutes } from './calendar/routes';
 import { changesRoutes } from './changes/routes';
 import { companiesRoutes } from './companies/routes';
@@ -45,6 +46,7 @@ export const routes = {
   ...bulkRoutes,
   ...cadencesRoutes,
   ...calendarRoutes,
+  ...fieldDaysRoutes,
   ...changesRoutes,
   ...companiesRoutes,
   ...contactsRoutes,

@@ -103,7 +103,13 @@ async function writeComment(tx: Work, users: readonly string[], now: string): Pr
     'INSERT INTO entry_comment (id, entry_id, user_id, body, created_at) VALUES (:id, :entry, :user, :body, :now)',
     { id: bytesOf(newId<string>()), entry: entry.id, user: bytesOf(manager), body, now: sqlInstant(now) },
   );
-  await notify(tx, [rep], `Corin Vale on Maud Ellery: ${body}`, `/people/${idOf<string>(entry.contact_id)}`);
+  await notify(
+    tx,
+    'mention',
+    [rep],
+    `Corin Vale on Maud Ellery: ${body}`,
+    `/people/${idOf<string>(entry.contact_id)}`,
+  );
 }
 
 /** What is asked of whoever inquires: some have said it already. */

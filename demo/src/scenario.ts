@@ -584,7 +584,7 @@ function makeTasks(
   return [...tasks, ...fieldVisits(contacts, today)];
 }
 
-/** What the field reps have this week and the next: two visits a day. */
+/** What the field reps have this week and the next: two visits a day at their times, and four on the next one at any time. */
 function fieldVisits(contacts: readonly DemoContact[], today: string): DemoTask[] {
   const purposes = [
     'test the hardness at the mains',
@@ -597,7 +597,7 @@ function fieldVisits(contacts: readonly DemoContact[], today: string): DemoTask[
     return theirs
       .filter((_, at) => at % 3 === 1)
       .slice(0, 8)
-      .map((contact, at) => ({
+      .map((contact, at): DemoTask => ({
         contact,
         deal: null,
         channel: 'visit' as const,
@@ -606,7 +606,21 @@ function fieldVisits(contacts: readonly DemoContact[], today: string): DemoTask[
         promisedMinute: [615, 840][at % 2]! + 15 * (at % 3),
         minutes: 60,
         timesMoved: 0,
-      }));
+      }))
+      .concat(
+        theirs
+          .filter((_, at) => at % 3 === 2)
+          .slice(0, 4)
+          .map((contact, at) => ({
+            ...{
+              contact,
+              deal: null,
+              channel: 'visit' as const,
+              purpose: purposes[(at + 1) % purposes.length]!,
+            },
+            ...{ inDays: nearestWorkingDay(today, 1), promisedMinute: null, minutes: 40, timesMoved: 0 },
+          })),
+      );
   });
 }
 

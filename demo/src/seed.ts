@@ -1,6 +1,7 @@
 import path from 'node:path';
 import type { ContactId, DealId, Outcome, UserId } from '@kettle/contract';
 import { companyKey } from '@kettle/core/duplicates';
+import { pointOfPostcode, postcodeAreas } from '@kettle/core/route';
 import { termDates } from '@kettle/core/agreements';
 import {
   addDays,
@@ -40,7 +41,7 @@ import { writeLeads } from './write-leads';
 import { learnAnswerRates } from '@kettle/server/activity/touch/index';
 import { learnAnswers, learnUsualAmounts } from '@kettle/server/processes/deals/index';
 import { learnLeadWorth } from '@kettle/server/processes/leads/index';
-import { learnChances } from '@kettle/server/screens/round/index';
+import { learnChances, learnMinutes } from '@kettle/server/screens/round/index';
 import { writeRuns } from './write-runs';
 import { installCapture } from '@kettle/server/platform/work/capture';
 import { type Work, work } from '@kettle/server/platform/work/work';
@@ -95,6 +96,7 @@ async function seed(demo: Services): Promise<void> {
       await settleDeals(w);
       await writeLeads(w, demo, scenario, made, today);
       await writeLeadFields(w);
+      await writeStarts(w, made.users);
       await learn(w, demo, now);
     },
     { act: 'demo', isBulk: true },
@@ -111,6 +113,7 @@ async function learn(w: Work, { calendars }: Services, now: string): Promise<voi
   await learnUsualAmounts(w, now);
   await learnLeadWorth(w);
   await learnChances(w, now, calendars.of({ country: 'GB', zone }, usualDaysOff));
+  await learnMinutes(w, now, (await w.settings()).round.minutes);
 }
 
 async function writeUsers(tx: WithKeys, now: string): Promise<UserId[]> {
@@ -130,6 +133,37 @@ async function writeUsers(tx: WithKeys, now: string): Promise<UserId[]> {
   return ids;
 }
 
+/** Street and postcode of the firms of the county; of those abroad nobody noted them. */
+function addressOf(
+  { city, country }: Scenario['companies'][number],
+  index: number,
+): [string | null, string | null] {
+  const area = Object.entries(postcodeAreas).find(([, { town }]) => town === city)?.[0];
+  if (country !== 'GB' || area === undefined) return [null, null];
+  const letters = [index, index * 7].map((n) => String.fromCharCode(65 + (n % 26))).join('');
+  return [
+    `${1 + ((index * 13) % 90)} ${words.streets[index % words.streets.length]!}`,
+    `${area} ${index % 9}${letters}`,
+  ];
+}
+
+/** Where the days of the field reps begin, and the office. */
+async function writeStarts(w: Work, users: readonly UserId[]): Promise<void> {
+  const home = (user: number, postcode: string) => {
+    const { latitude, longitude } = pointOfPostcode(postcode)!;
+    return w.change(
+      'UPDATE app_user SET start_words = :postcode, start_latitude = :latitude, start_longitude = :longitude WHERE id = :id',
+      { id: bytesOf(users[user]!), postcode, latitude, longitude },
+    );
+  };
+  await home(2, 'ZM5 2KD');
+  await home(3, 'ZM4 6HB');
+  const office = { words: 'ZM1 3BD', ...pointOfPostcode('ZM1 3BD')! };
+  await w.change("INSERT INTO setting (name, value) VALUES ('roads', :value)", {
+    value: JSON.stringify({ version: 1, office }),
+  });
+}
+
 async function writeCompanies(
   tx: WithKeys,
   { companies }: Scenario,
@@ -138,13 +172,14 @@ async function writeCompanies(
 ): Promise<string[]> {
   const ids = companies.map(() => newId<string>());
   await tx.change(
-    `INSERT INTO company (id, name, name_key, trade, city, country, zone, owner_id, created_at) VALUES :rows`,
+    `INSERT INTO company (id, name, name_key, trade, street, postcode, city, country, zone, owner_id, created_at) VALUES :rows`,
     {
       rows: companies.map((company, index) => [
         bytesOf(ids[index]!),
         company.name,
         companyKey(company.name),
         company.trade,
+        ...addressOf(company, index),
         company.city,
         company.country,
         company.zone,

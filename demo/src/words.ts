@@ -145,6 +145,15 @@ export const towns = [
   'Yarrowby',
   'Moorend',
 ];
+export const streets = [
+  'Mill Lane',
+  'Kiln Lane',
+  'Weir Street',
+  'Tanner’s Row',
+  'Quarry Road',
+  'Station Yard',
+  'Old Market',
+] as const;
 export const givenNames = [
   'Maud',
   'Tomas',

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 
 const settings =
-  'me account team rights security personal-data round standings journal pipelines products leads fields setup organisation mail background'.split(
+  'me told account team rights security personal-data round standings journal pipelines products leads fields setup organisation mail background'.split(
     ' ',
   );
 
@@ -46,6 +46,8 @@ const places = [
     'calendar?view=month',
     'calendar?view=day&who=team',
     'calendar?view=agenda',
+    'calendar/road',
+    'walk/end',
     'renewals?owner=all',
     'search?q=maud',
     'changes',

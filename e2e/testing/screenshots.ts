@@ -57,7 +57,7 @@ const views: readonly View[] = [
   },
   { name: 'mail', path: '/mail' },
   { name: 'calendar', path: '/calendar', as: /Mina Okell/ },
-  { name: 'stirrings', path: '/mail?box=stirrings' },
+  { name: 'road', path: '/calendar/road?on=2026-11-25', as: /Rhys Calder/ },
   { name: 'renewals', path: '/renewals' },
   { name: 'import', path: '/people/import', act: importFile },
   { name: 'round-phone', path: '/round', size: phone },

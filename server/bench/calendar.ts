@@ -26,7 +26,7 @@ const days = 42;
 /** A month of one person with 500 entries, among a year of forty colleagues with as many, against the bare statement of the same columns. */
 export async function benchCalendar({ database, services, ownerId, now }: Bench): Promise<void> {
   await load(database, ownerId, now);
-  const who = await readSignedIn(database, ownerId);
+  const who = await readSignedIn(database, ownerId, new Date().toISOString());
   const span = {
     from: sqlInstant(localMoment(from, 0, 'Europe/London')),
     to: sqlInstant(localMoment('2026-12-07', 0, 'Europe/London')),

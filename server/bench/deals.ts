@@ -27,7 +27,7 @@ interface Bench {
 /** Lanes with 5,000 open deals, and the list with 50,000, against the bare queries that read the same. */
 export async function benchDeals({ database, services, now }: Bench): Promise<void> {
   const ownerId = await dealer({ database, services, now });
-  const who = await readSignedIn(database, idOf(ownerId));
+  const who = await readSignedIn(database, idOf(ownerId), new Date().toISOString());
   const today = localDate(now, who.zone);
   const list = listRoutes(services, dealsList);
   const base = { owner: 'mine', show: 'all', q: '' } as const;

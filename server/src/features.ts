@@ -34,6 +34,8 @@ import { telephoneFeature } from './processes/telephone/index';
 import { templatesFeature } from './processes/templates/index';
 import { wordingsFeature } from './processes/wordings/index';
 import { dossierFeature } from './screens/dossier/index';
+import { fieldDaysFeature } from './screens/field-days/index';
+import { morningFeature } from './screens/morning/index';
 import { setupFeature } from './screens/setup/index';
 import { jotFeature } from './screens/jot/index';
 import { roundFeature } from './screens/round/index';
@@ -85,6 +87,8 @@ export const features = [
   templatesFeature,
   wordingsFeature,
   dossierFeature,
+  fieldDaysFeature,
+  morningFeature,
   setupFeature,
   jotFeature,
   roundFeature,

@@ -25,6 +25,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/round/done-page').then((m) => m.DonePage),
       },
       {
+        path: 'walk/end',
+        title: $localize`What came of the walk · Ash Kettle`,
+        loadComponent: () => import('./features/round/walk-end').then((m) => m.WalkEnd),
+      },
+      {
         path: 'walk',
         title: $localize`Walk the round · Ash Kettle`,
         loadComponent: () => import('./features/round/walk-page').then((m) => m.WalkPage),
@@ -117,6 +122,11 @@ export const routes: Routes = [
         path: 'mail',
         title: $localize`Mail · Ash Kettle`,
         loadComponent: () => import('./features/mail/mail-page').then((m) => m.MailPage),
+      },
+      {
+        path: 'calendar/road',
+        title: $localize`Day on the road · Ash Kettle`,
+        loadComponent: () => import('./features/field-days/field-day-page').then((m) => m.FieldDayPage),
       },
       {
         path: 'calendar',

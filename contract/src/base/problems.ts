@@ -110,6 +110,14 @@ export const problems = {
     sentence: $localize`The journal holds what happened. Choose a moment that is not in the future.`,
   },
   'in-the-past': { status: 422, sentence: $localize`A next step lies ahead. Choose today or a later day.` },
+  'at-its-time': {
+    status: 409,
+    sentence: $localize`It is promised for a time, and is done then. Change its time instead.`,
+  },
+  'round-changed': {
+    status: 409,
+    sentence: $localize`The Round has changed meanwhile. Look at it again, then put the row where it belongs.`,
+  },
   'already-claimed': {
     status: 409,
     sentence: $localize`{owner} was faster and has this contact now. Choose another from the pool.`,

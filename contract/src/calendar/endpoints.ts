@@ -6,6 +6,7 @@ export const calendarEndpoints = {
   removeCalendarFeed: 'DELETE /api/calendar/feed',
   planAppointment: 'POST /api/appointments',
   appointmentWarnings: 'POST /api/appointments/warnings',
+  offerTimes: 'POST /api/appointments/offers',
   freeTimes: 'POST /api/appointments/free-times',
   getAppointment: 'GET /api/appointments/:id',
   changeAppointment: 'PUT /api/appointments/:id',

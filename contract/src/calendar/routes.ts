@@ -14,6 +14,7 @@ import {
   freeTimes,
   freeTimesAsked,
   madeCalendarFeed,
+  offerTimes,
   planAppointment,
   spine,
 } from './schemas';
@@ -52,6 +53,12 @@ export const calendarRoutes = {
     body: planAppointment,
     reply: appointment,
     refersTo: ['body.guestIds'],
+  },
+  offerTimes: {
+    access: 'rep',
+    summary: 'Ask somebody by mail to choose among times; what they choose is agreed',
+    body: offerTimes,
+    reply: ok,
   },
   appointmentWarnings: {
     access: 'rep',

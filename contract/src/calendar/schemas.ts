@@ -163,6 +163,21 @@ export const freeTimes = z.object({
 
 export type FreeTimes = z.infer<typeof freeTimes>;
 
+/** Times that somebody outside is asked to choose among. */
+export const offerTimes = z.object({
+  contactId,
+  dealId: dealId.nullable().default(null),
+  channel: appointmentChannel.default('meeting'),
+  title: line(200),
+  place: fields.place.default(null),
+  minutes: fields.minutes,
+  times: z
+    .array(instant)
+    .min(1)
+    .max(3, $localize`at most three, so that it is easy to choose`)
+    .refine((times) => new Set(times).size === times.length, $localize`has a time twice`),
+});
+
 export const appointmentWarnings = z.object({
   warnings: z.array(
     z.object({

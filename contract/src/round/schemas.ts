@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { agreementId, companyId, contactId, dealId, taskId, userId } from '../base/ids';
+import { agreementId, companyId, contactId, dealId, leadId, taskId, userId } from '../base/ids';
 import { instant, line, plainDate } from '../base/values';
 import { channel, touchCount } from '../base/words';
 import { contact, tetherFacts } from '../contacts';
@@ -55,6 +55,8 @@ export const roundRow = z.object({
   minutes: z.int(),
   due: z.enum(['late', 'today']),
   pinned: z.boolean(),
+  /** Put in its place by hand, for the day. */
+  placed: z.boolean(),
   tether: tetherFacts,
   arithmetic,
   /** Below the cut line: the day it is proposed to move to, or null when none has room in time. */
@@ -69,7 +71,8 @@ export type RoundRow = z.infer<typeof roundRow>;
 export const roundFilters = z.object({
   channel: channel.optional(),
   kind: candidateKind.optional(),
-  due: z.enum(['late', 'today']).optional(),
+  /** Tomorrow shows the next working day's round: what is not in today's. */
+  due: z.enum(['late', 'today', 'tomorrow']).optional(),
   owner: userId.optional(),
   limit: z.coerce.number().int().min(1).max(1000).default(150),
 });
@@ -78,6 +81,7 @@ export const round = z.object({
   on: plainDate,
   asOf: instant,
   ownerId: userId,
+  ownerName: z.string(),
   header: z.object({
     done: z.int(),
     doneMinutes: z.int(),
@@ -93,9 +97,21 @@ export const round = z.object({
   below: z.array(roundRow),
   /** Rows behind those that were sent, of those that the filter shows. */
   more: z.int(),
+  /** Tasks of the next working day. */
   tomorrow: z.int(),
-  /** By channel and by due state over the whole round, so that a filter says what it hides. */
-  counts: z.object({ all: z.int(), late: z.int(), channels: z.partialRecord(channel, z.int()) }),
+  /** By channel, source and due state over the whole round, so that a filter says what it hides. */
+  counts: z.object({
+    all: z.int(),
+    late: z.int(),
+    channels: z.partialRecord(channel, z.int()),
+    kinds: z.partialRecord(candidateKind, z.int()),
+  }),
+  /** Rows whose promised time has passed, or whose deadline no day holds any more. */
+  atRisk: z.int(),
+  /** How many rows stand where they were put by hand. */
+  placed: z.int(),
+  /** The day and the working days after it that rows can be moved to, with what is planned on each and what that leaves free. */
+  days: z.array(z.object({ on: plainDate, plannedMinutes: z.int(), freeMinutes: z.int() })),
   hidden: z.int(),
 });
 
@@ -119,6 +135,9 @@ export const walkItem = z.object({
   recent: z.array(journalEntry),
   /** On which channel and in which hour they answer most, in sentences; empty while nothing is known. */
   answersMost: z.array(z.string()),
+  /** What an act by the channel takes with them, as learned, and what it takes in general. */
+  minutes: z.int(),
+  usualMinutes: z.int(),
   choices: z.array(outcomeChoice),
   hasOpenDeal: z.boolean(),
   /** Whether the first question is if it took place at all: a meeting or a visit. */
@@ -143,10 +162,93 @@ export const walkItem = z.object({
 
 export type WalkItem = z.infer<typeof walkItem>;
 
-export const placeRow = z.object({
-  key: z.string().max(80),
-  place: z.enum(['pin', 'unpin']),
+const rowKey = z.string().min(1).max(80);
+
+/** A walk of one's own making: what it goes through, in the order given. */
+export const planWalk = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('task'), ids: z.array(taskId).min(1).max(500) }),
+  z.object({ kind: z.literal('contact'), ids: z.array(contactId).min(1).max(500) }),
+  z.object({ kind: z.literal('deal'), ids: z.array(dealId).min(1).max(500) }),
+  z.object({ kind: z.literal('lead'), ids: z.array(leadId).min(1).max(500) }),
+]);
+
+export const walkStop = z.object({
+  taskId: taskId.nullable(),
+  contactId,
+  dealId: dealId.nullable(),
+  channel,
+  minutes: z.int(),
+  name: z.string(),
 });
+
+export type WalkStop = z.infer<typeof walkStop>;
+
+export const plannedWalk = z.object({
+  stops: z.array(walkStop),
+  /** How many of those asked for are left out: done, closed, or about nobody. */
+  left: z.int(),
+});
+
+/** To the top of the day, right before another row, or back to where the computation puts it. */
+export const placeRow = z.discriminatedUnion('place', [
+  z.object({ place: z.literal('top'), key: rowKey }),
+  z.object({
+    place: z.literal('by-hand'),
+    key: rowKey,
+    /** The row it is put before; null for the end. */
+    before: rowKey.nullable(),
+    /** Whether it is let go above the line where the free minutes end. */
+    isToday: z.boolean(),
+  }),
+  z.object({ place: z.literal('computed'), key: rowKey }),
+  /** Every row that was put by hand. */
+  z.object({ place: z.literal('all-computed') }),
+]);
+
+/** One of the team, as their day stands. */
+export const teamMember = z.object({
+  id: userId,
+  name: z.string(),
+  /** Until when they are away, and who works their Round; null while they are here. */
+  away: z.object({ until: plainDate, standInName: z.string().nullable() }).nullable(),
+  done: z.int(),
+  rows: z.int(),
+  minutes: z.int(),
+  freeMinutes: z.int(),
+  /** Minutes of what is due that today does not hold. */
+  overMinutes: z.int(),
+  late: z.int(),
+  atRisk: z.int(),
+});
+
+export type TeamMember = z.infer<typeof teamMember>;
+
+/** What giving tasks to somebody does to the days of whoever has them and of whoever gets them. */
+export const previewGive = z.object({ ids: z.array(taskId).min(1).max(500), ownerId: userId });
+
+export const givePreview = z.object({
+  people: z.array(
+    z.object({
+      id: userId,
+      name: z.string(),
+      /** Days of the tasks: late ones are today's. */
+      days: z.array(
+        z.object({
+          on: plainDate,
+          plannedMinutes: z.int(),
+          /** What is left of the day beside what is planned; less than nothing when it is too much. */
+          leftMinutes: z.int(),
+          /** Minutes that come to it or go. */
+          change: z.int(),
+        }),
+      ),
+    }),
+  ),
+});
+
+export type GivePreview = z.infer<typeof givePreview>;
+
+export const teamRounds = z.object({ people: z.array(teamMember) });
 
 /** Moves rows below the line to the days proposed for them. */
 export const moveRows = z.object({

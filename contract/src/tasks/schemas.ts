@@ -83,7 +83,8 @@ export const changeTask = z.object({
 
 /** Which tasks a list or a count is about. */
 export const taskQuery = z.object({
-  owner: z.union([z.enum(['mine', 'team']), userId]).default('mine'),
+  /** Given: those that one gave to others. */
+  owner: z.union([z.enum(['mine', 'team', 'given']), userId]).default('mine'),
   state: z.enum(['open', 'done', 'dropped', 'all']).default('open'),
   due: z.enum(['late', 'today', 'ahead']).optional(),
   channel: channel.optional(),

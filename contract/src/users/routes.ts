@@ -1,6 +1,16 @@
 import * as z from 'zod';
-import { ok, type RouteSpec } from '../base/route';
-import { changeMyHours, colleague, createFirstAdmin, doorstep, person, session, signIn } from './schemas';
+import { byId, ok, type RouteSpec } from '../base/route';
+import {
+  absence,
+  changeMyHours,
+  colleague,
+  createFirstAdmin,
+  doorstep,
+  person,
+  planAbsence,
+  session,
+  signIn,
+} from './schemas';
 
 export const usersRoutes = {
   doorstep: { access: 'anyone', summary: 'What the sign-in page offers', reply: doorstep },
@@ -19,6 +29,19 @@ export const usersRoutes = {
     body: changeMyHours,
     reply: person,
   },
+  listAbsences: {
+    access: 'rep',
+    summary: 'Absences that are not over, of everybody',
+    reply: z.object({ absences: z.array(absence) }),
+  },
+  planAbsence: {
+    access: 'rep',
+    summary: 'Somebody is away for some days, and who works their Round meanwhile',
+    body: planAbsence,
+    refersTo: ['body.standInId', 'body.userId'],
+    reply: absence,
+  },
+  removeAbsence: { access: 'rep', summary: 'They are not away after all', params: byId, reply: ok },
   listColleagues: {
     access: 'rep',
     summary: 'Everyone who can own records',

@@ -40,6 +40,8 @@ export const person = z.object({
   zone: z.string(),
   country: z.string(),
   hours: workingHours,
+  /** Days on which they are away, both included. */
+  absences: z.array(z.object({ from: plainDate, to: plainDate })),
   version: z.int(),
 });
 
@@ -58,6 +60,8 @@ export const session = z.object({
   minutes: minutesByChannel,
   /** The newest change known at the reply: the stream of changes goes on from it, so that nothing between the two is missed. */
   lastChange: z.object({ id: z.uuid(), knownAt: instant }).nullable(),
+  /** Whose Rounds one works today beside one's own, and until when they are away. */
+  standsInFor: z.array(z.object({ id: userId, name: z.string(), until: plainDate })),
   rights: z.object({
     /** Whose records may be changed, beside one's own and nobody's; null for everybody's. */
     changes: z.array(userId).nullable(),
@@ -109,6 +113,30 @@ export const changeMyHours = z.object({
   country: countryCode,
   hours: workingHours,
 });
+
+/** A time in which somebody is away, and who works their Round meanwhile. */
+export const absence = z.object({
+  id: z.uuid(),
+  userId,
+  name: z.string(),
+  from: plainDate,
+  to: plainDate,
+  standInId: userId.nullable(),
+  standInName: z.string().nullable(),
+});
+
+export type Absence = z.infer<typeof absence>;
+
+export const planAbsence = z
+  .object({ userId, from: plainDate, to: plainDate, standInId: userId.nullable().default(null) })
+  .refine(({ from, to }) => from <= to, {
+    path: ['to'],
+    message: $localize`must not be before the first day`,
+  })
+  .refine(({ userId: away, standInId }) => away !== standInId, {
+    path: ['standInId'],
+    message: $localize`must be somebody else`,
+  });
 
 export const colleague = z.object({ id: userId, name: z.string(), role });
 

@@ -41,6 +41,8 @@ const offline = $localize`The server cannot be reached. What you typed is kept; 
 /** Problems after which nobody knows whether a change was made. */
 const unanswered = new Set(['offline', 'database-away', 'internal']);
 const notModified = 304;
+/** How long what one changed oneself may take to be heard of. */
+const latelyMillis = 3000;
 const mostTagged = 12;
 const retriesWhenReading = 2;
 const retryMillis = 400;
@@ -54,6 +56,8 @@ export class Api {
   /** The last replies that came with a tag, by what was asked: one that still stands is not sent again. Gone with the page. */
   private readonly tagged = new Map<string, { readonly tag: string; readonly reply: unknown }>();
   /** Changes on their way, and those that nobody answered, by what was asked. */
+  /** When the last change of this page was made, by the page's own clock. */
+  private madeAt = -Infinity;
   private readonly changes = new Map<string, { id: string; reply: Observable<unknown> | null }>();
 
   /**
@@ -75,7 +79,10 @@ export class Api {
       const id = changeId ?? known?.id ?? v7();
       const reply = this.send(name, call, id).pipe(
         tap({
-          next: () => this.changes.delete(key),
+          next: () => {
+            this.madeAt = performance.now();
+            this.changes.delete(key);
+          },
           error: (problem: ApiProblem) => {
             if (unanswered.has(problem.code)) this.changes.set(key, { id, reply: null });
             else this.changes.delete(key);
@@ -86,6 +93,11 @@ export class Api {
       this.changes.set(key, { id, reply });
       return reply;
     });
+  }
+
+  /** Whether somebody changed something here in the last moments: what is heard of now is most likely that. */
+  hasChangedLately(): boolean {
+    return performance.now() - this.madeAt < latelyMillis;
   }
 
   private remember(asked: string, known: { readonly tag: string; readonly reply: unknown }): void {

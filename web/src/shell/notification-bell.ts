@@ -1,9 +1,19 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  signal,
+  untracked,
+  viewChild,
+} from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { Api } from '../api/api';
 import { reading } from '../api/reading';
+import { BrowserNotices } from '../services/browser-notices';
 import { ChangeStream } from '../services/change-stream';
 import { ToldMenu } from './told-menu';
 
@@ -45,6 +55,7 @@ export class NotificationBell {
   };
 
   private readonly api = inject(Api);
+  private readonly browser = inject(BrowserNotices);
   private readonly list = reading((_: null) => this.api.call('listNotifications'));
   protected readonly told = computed(() => this.list.value()?.notifications.slice(0, 12) ?? []);
   /** The menu comes when it is asked for the first time, and opens by itself then. */
@@ -54,6 +65,10 @@ export class NotificationBell {
 
   constructor() {
     this.list.read(null);
+    effect(() => {
+      const list = this.list.value();
+      if (list !== null) untracked(() => this.browser.tell(list.notifications));
+    });
     inject(ChangeStream)
       .mine('notification')
       .pipe(takeUntilDestroyed())

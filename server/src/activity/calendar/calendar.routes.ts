@@ -8,6 +8,7 @@ import { callOffAppointment } from './call-off-appointment';
 import { changeAppointment } from './change-appointment';
 import { makeFeed, readFeed, removeFeed } from './feed';
 import { readFreeTimes } from './free-times';
+import { offerTimes } from './offer-times';
 import { planAppointment } from './plan-appointment';
 import { readCalendar } from './read-calendar';
 import { readSpine } from './spine';
@@ -22,6 +23,7 @@ type Names =
   | 'planAppointment'
   | 'appointmentWarnings'
   | 'freeTimes'
+  | 'offerTimes'
   | 'getAppointment'
   | 'changeAppointment'
   | 'callOffAppointment';
@@ -51,6 +53,10 @@ export function calendarRoutes(services: Services): Pick<Handlers, Names> {
     planAppointment: ({ body, who }) => work(services, who, (w) => planAppointment(w, body)),
     appointmentWarnings: async ({ body, who }) => ({ warnings: await warningsOf(services, who, body) }),
     freeTimes: async ({ body, who }) => ({ times: await readFreeTimes(services, who, body) }),
+    offerTimes: async ({ body, who }) => {
+      await work(services, who, (w) => offerTimes(w, body));
+      return { ok: true };
+    },
     getAppointment: ({ params }) => readAppointment(database, params.id),
     changeAppointment: ({ params, body, who }) =>
       work(services, who, (w) => changeAppointment(w, params.id, body)),

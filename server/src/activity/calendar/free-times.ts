@@ -76,7 +76,7 @@ function gapsOf(
 }
 
 /** Appointments and promised tasks of the days looked at. */
-async function readTaken(
+export async function readTaken(
   db: Queryable,
   userId: UserId,
   { from, zone }: { readonly from: PlainDate; readonly zone: string },

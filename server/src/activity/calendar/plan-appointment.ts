@@ -100,6 +100,6 @@ export async function tellColleagues(
     const { zone } = await readPerson(w, colleague as Appointment['ownerId']);
     const on = localDate(startsAt, zone);
     const when = `${sayDate(on, localDate(w.now, zone))} ${sayMinute(localMinute(startsAt, zone))}`;
-    await notify(w, [colleague], words(when), `/calendar?on=${on}&appointment=${id}`);
+    await notify(w, 'given', [colleague], words(when), `/calendar?on=${on}&appointment=${id}`);
   }
 }

@@ -57,6 +57,7 @@ export const remindJob: JobKind = {
     const time = sayMinute(localMinute(startsAt, row.zone));
     await notify(
       w,
+      'time',
       [idOf<string>(row.owner_id)],
       $localize`At ${time}:time:: ${row.title}:title:`,
       `/calendar?on=${localDate(startsAt, row.zone)}&appointment=${id}`,

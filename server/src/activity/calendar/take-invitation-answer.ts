@@ -75,6 +75,7 @@ export async function takeInvitationAnswer(w: Work, arrived: ArrivedAnswer): Pro
   const on = localDate(instantOf(known.starts_at), said.zone);
   await notify(
     w,
+    'answer',
     [idOf<string>(known.owner_id)],
     `${known.name}: ${said.notice}`,
     `/calendar?on=${on}&appointment=${arrived.appointmentId}`,

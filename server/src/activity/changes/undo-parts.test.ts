@@ -10,7 +10,7 @@ test('a change in parts that met one record several times is undone to what was 
   const rep = await installation.as('rep');
   const contact = await aContact(rep, { jobTitle: 'first' });
   const { services, clock } = installation;
-  const who = await readSignedIn(services.database, rep.id);
+  const who = await readSignedIn(services.database, rep.id, services.clock.now());
   const name = (title: string, parentId?: string) =>
     work(services, who, async (w) => {
       if (parentId !== undefined) w.partOf(parentId, title);

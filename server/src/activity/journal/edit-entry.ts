@@ -94,14 +94,27 @@ async function tellMentioned(
   for (const { id: key, name, role } of people) {
     const id = idOf<UserId>(key);
     if (!told.includes(id)) continue;
-    const who: SignedIn = { ...w.who, id, name, role, reach: await readReach(w, { id, role, rights }) };
+    const who: SignedIn = {
+      ...w.who,
+      id,
+      name,
+      role,
+      reach: await readReach(w, { id, role, rights, standsInFor: [] }),
+    };
     const mayRead = (await readableIds(w, who, 'entry', [bytesOf(entryId)])).length > 0;
     // A mention arrives whatever the reading policy; whom and what it is about does not.
     if (mayRead)
-      await notify(w, [id], $localize`${w.who.name}:name: on ${about}:about:: ${text}:text:`, path);
+      await notify(
+        w,
+        'mention',
+        [id],
+        $localize`${w.who.name}:name: on ${about}:about:: ${text}:text:`,
+        path,
+      );
     else
       await notify(
         w,
+        'mention',
         [id],
         $localize`${w.who.name}:name: named you where you may not read. Ask them.`,
         '/round',

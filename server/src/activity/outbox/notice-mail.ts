@@ -5,6 +5,8 @@ export interface NoticeMail {
   readonly to: string;
   readonly subject: string;
   readonly text: string;
+  /** The same key again is the same mail: its Message-ID is made of it. */
+  readonly key?: string;
 }
 
 /**
@@ -13,7 +15,7 @@ export interface NoticeMail {
  */
 export async function sendNotice(
   { channels, clock, log }: Services,
-  { to, subject, text }: NoticeMail,
+  { to, subject, text, key = randomUUID() }: NoticeMail,
 ): Promise<boolean> {
   if (channels.mailOut === null) return false;
   const address = `no-reply@${channels.mailDomain}`;
@@ -21,7 +23,7 @@ export async function sendNotice(
     const line = await channels.mailOut.open();
     try {
       const handed = await line.handOver({
-        messageId: `<${randomUUID()}@${channels.mailDomain}>`,
+        messageId: `<${key}@${channels.mailDomain}>`,
         from: { name: 'Ash Kettle', address },
         to,
         envelopeFrom: address,

@@ -62,6 +62,11 @@ function ownClauses(
   query: TaskQuery,
   who: SignedIn,
 ): { where: string[]; parameters: Record<string, SqlValue> } {
+  if (query.owner === 'given')
+    return {
+      where: ['t.made_by = :me', 't.owner_id <> :me', withinReach(who, 'task', 't')],
+      parameters: { ...reachParameters(who), me: bytesOf(who.id) },
+    };
   const asked = query.owner === 'mine' ? who.id : query.owner === 'team' ? null : query.owner;
   // Everybody may read; the whole team at once is a manager's view.
   if (asked === null && who.role === 'rep') throw new Problem('not-allowed');

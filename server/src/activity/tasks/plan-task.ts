@@ -67,6 +67,7 @@ export async function tellOwner(w: PersonWork, task: Task): Promise<void> {
   const path = task.contactId ? `/people/${task.contactId}` : `/deals/${task.dealId ?? ''}`;
   await notify(
     w,
+    'given',
     [task.ownerId],
     $localize`${w.who.name}:name: gave you a task: ${task.purpose}:purpose:${about ? ` · ${about}` : ''}:about:`,
     path,

@@ -84,6 +84,7 @@ export const remindJob: JobKind = {
       : `/deals/${row.deal_id ? idOf<string>(row.deal_id) : ''}`;
     await notify(
       w,
+      'time',
       [idOf(row.owner_id)],
       $localize`Due ${sayDate(row.due_on, w.now.slice(0, 10))}:dueon:: ${row.purpose}:purpose:${about}:about:`,
       path,

@@ -48,6 +48,14 @@ export type SqlJson = string;
 
 /** Every table with the columns of its rows. */
 export interface Tables {
+  absence: {
+    id: IdBytes<string>;
+    user_id: IdBytes<UserId>;
+    from_on: string;
+    to_on: string;
+    stand_in_id: IdBytes<UserId> | null;
+    created_at: SqlInstant;
+  };
   account_link: {
     token_hash: Buffer;
     user_id: IdBytes<UserId>;
@@ -133,6 +141,10 @@ export interface Tables {
     deactivated_at: SqlInstant | null;
     created_at: SqlInstant;
     version: number;
+    start_words: string | null;
+    start_latitude: SqlDecimal | null;
+    start_longitude: SqlDecimal | null;
+    digest_minute: number | null;
   };
   brief_task: {
     deal_id: IdBytes<DealId>;
@@ -225,6 +237,8 @@ export interface Tables {
     archived_at: SqlInstant | null;
     version: number;
     host_back: string | null;
+    latitude: SqlDecimal | null;
+    longitude: SqlDecimal | null;
   };
   company_count: {
     id: IdBytes<CompanyId>;
@@ -622,6 +636,14 @@ export interface Tables {
     value: number;
     cases: number;
   };
+  learned_minutes: {
+    user_id: IdBytes<UserId>;
+    channel: 'call' | 'email' | 'text' | 'meeting' | 'visit' | 'other';
+    contact_key: IdBytes<string>;
+    contact_id: IdBytes<ContactId> | null;
+    minutes: number;
+    cases: number;
+  };
   mail: {
     id: IdBytes<MailId>;
     direction: 'out' | 'in';
@@ -694,12 +716,27 @@ export interface Tables {
     path: string;
     created_at: SqlInstant;
     read_at: SqlInstant | null;
+    kind: 'given' | 'answer' | 'mention' | 'time' | 'quiet' | 'renewal' | 'waking' | 'trouble' | 'release' | null;
+    is_important: number;
   };
   not_duplicate: {
     one_id: IdBytes<ContactId>;
     other_id: IdBytes<ContactId>;
     user_id: IdBytes<UserId>;
     at: SqlInstant;
+  };
+  offered_times: {
+    id: IdBytes<string>;
+    owner_id: IdBytes<UserId>;
+    contact_id: IdBytes<ContactId>;
+    deal_id: IdBytes<DealId> | null;
+    channel: 'meeting' | 'visit';
+    title: string;
+    place: string | null;
+    minutes: number;
+    times: SqlJson;
+    chosen_at: SqlInstant | null;
+    created_at: SqlInstant;
   };
   phone_call: {
     id: IdBytes<PhoneCallId>;
@@ -755,6 +792,10 @@ export interface Tables {
     user_id: IdBytes<UserId>;
     on_date: string;
     row_key: string;
+    place: 'top' | 'above' | 'below';
+    hand_order: number | null;
+    measure: number | null;
+    after_key: string | null;
   };
   round_revision: {
     user_id: IdBytes<UserId>;
@@ -882,6 +923,8 @@ export interface Tables {
     country: string;
     zone: string;
     position: number;
+    latitude: SqlDecimal | null;
+    longitude: SqlDecimal | null;
   };
   snippet: {
     id: IdBytes<SnippetId>;
@@ -1002,6 +1045,13 @@ export interface Tables {
     at: SqlInstant;
     attempts: number;
     said: string | null;
+  };
+  told_choice: {
+    user_id: IdBytes<UserId>;
+    kind: 'given' | 'answer' | 'mention' | 'time' | 'quiet' | 'renewal' | 'waking' | 'trouble' | 'release';
+    level: 'all' | 'important' | 'none';
+    by_browser: number;
+    by_mail: number;
   };
   turn: {
     name: string;

@@ -33,7 +33,7 @@ export async function changeAgreement(w: PersonWork, id: string, asked: ChangeAg
     ...before,
     ...Object.fromEntries(Object.entries(merged).filter(([, value]) => value !== undefined)),
   };
-  const calendar = w.services.calendars.of(w.who, (await w.settings()).organisation);
+  const calendar = w.services.calendars.of({ ...w.who, absences: [] }, (await w.settings()).organisation);
   await w.change(
     `UPDATE agreement SET name = :name, starts_on = :startsOn, term_months = :termMonths, value_minor = :valueMinor,
             notice_days = :noticeDays, lead_days = :leadDays, renews_itself = :renewsItself, ends_on = :endsOn,

@@ -26,7 +26,7 @@ export async function writeAgreement(
   if (!contact) throw new Problem('not-found');
   await assertMayChange(w, w.who, idOrNull(contact.owner_id));
   const { organisation } = await w.settings();
-  const dates = termDates(body, 0, calendars.of(w.who, organisation));
+  const dates = termDates(body, 0, calendars.of({ ...w.who, absences: [] }, organisation));
   await w.change(
     `INSERT INTO agreement (id, name, company_id, contact_id, deal_id, owner_id, starts_on, term_months, value_minor,
         currency, notice_days, lead_days, renews_itself, ends_on, notice_deadline_on, lead_on, created_at)

@@ -20,7 +20,7 @@ export const bulkJob: JobKind = {
     const { act, userId, state } = await lockStored(w, bulkId);
     // A part that is tried again after all of it was undone has nothing to do.
     if (state !== 'running') return;
-    const own = actingAs(w, await readSignedIn(w, userId));
+    const own = actingAs(w, await readSignedIn(w, userId, w.now));
     for (const item of await readItems(w, bulkId, from, ['waiting']))
       await markItem(w, bulkId, item.contact_id, await changeOne(own, item.contact_id, act, bulkId));
     await settle(w, bulkId, ['waiting'], 'done');

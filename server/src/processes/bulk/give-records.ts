@@ -67,7 +67,7 @@ export async function giveRecords(w: PersonWork, asked: GiveRecords): Promise<z.
   w.say($localize`${words}:words: given to ${owner?.name ?? $localize`the pool`}:name:`);
   // With a lead its person goes, of which the new owner is told.
   if (owner !== null && owner.id !== w.who.id && rows.length > 0 && asked.kind !== 'lead')
-    await notify(w, [owner.id], $localize`${w.who.name}:name: gave you ${words}:words:`, path);
+    await notify(w, 'given', [owner.id], $localize`${w.who.name}:name: gave you ${words}:words:`, path);
   await w.derive();
   return { given: rows.length, left: asked.ids.length - rows.length };
 }

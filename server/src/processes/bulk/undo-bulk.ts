@@ -53,7 +53,7 @@ export const bulkUndoJob: JobKind = {
   run: async (w, payload) => {
     const { bulkId, from, setId } = payloadShape.parse(payload);
     const { userId } = await readStored(w, bulkId);
-    const own = actingAs(w, await readSignedIn(w, userId));
+    const own = actingAs(w, await readSignedIn(w, userId, w.now));
     const { isKnown, kept } = await undoPart(own, setId, partName(from));
     const items = await readItems(w, bulkId, from, ['changed']);
     if (!isKnown && items.length > 0)

@@ -73,6 +73,7 @@ const movedTables = [
   'agreement',
   'appointment',
   'invitation',
+  'offered_times',
   'stored_file',
   'mail',
   'text_message',

@@ -89,7 +89,7 @@ async function readRows(services: Services, importId: string): Promise<void> {
   const file = readFile({ ...stored, content }, await judgeSetting(database, services));
   const judged = await tellOnly(
     database,
-    await readSignedIn(database, stored.userId as UserId),
+    await readSignedIn(database, stored.userId as UserId, services.clock.now()),
     await judgeDrafts(database, file.drafts, importId),
   );
   const unreadable = file.unreadable.map(({ line, reason }) => ({

@@ -68,7 +68,7 @@ export const importUndoJob: JobKind = {
       },
     );
     if (!stored) return;
-    const own = actingAs(w, await readSignedIn(w, idOf<SignedIn['id']>(stored.user_id)));
+    const own = actingAs(w, await readSignedIn(w, idOf<SignedIn['id']>(stored.user_id), w.now));
     const { kept } = await undoPart(own, setId, partName(from));
     await w.change(
       `UPDATE import_batch SET kept = kept + :kept, state = IF(EXISTS (SELECT 1 FROM job WHERE kind = :kind AND dedupe_key LIKE :key

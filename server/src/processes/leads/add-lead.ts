@@ -55,12 +55,12 @@ async function addPerson(w: Work, person: CreateContactBody): Promise<ContactId>
 }
 
 /** Home country and zone of a new person come from somebody of the house. */
-async function anyAdmin(tx: Queryable): Promise<SignedIn> {
-  const [row] = await tx.rows<Row<'app_user', 'id'>>(
+async function anyAdmin(w: Work): Promise<SignedIn> {
+  const [row] = await w.rows<Row<'app_user', 'id'>>(
     "SELECT id FROM app_user ORDER BY role = 'admin' DESC, created_at, id LIMIT 1",
   );
   if (!row) throw new Error('a form was filled in before anybody was here');
-  return readSignedIn(tx, idOf(row.id));
+  return readSignedIn(w, idOf(row.id), w.now);
 }
 
 /** Whom a lead is on: somebody known, or somebody new who is added with it. */
@@ -170,7 +170,13 @@ async function tell(
   const body = $localize`Lead: ${draft.subject}:subject:${origin ? ` (${origin})` : ''}:origin:`;
   await writeSystemEntry(w, { body, contactId, userId: w.who?.id ?? null });
   if (ownerId !== null && ownerId !== w.who?.id)
-    await notify(w, [ownerId], $localize`A new lead: ${draft.subject}:subject:`, `/deals/leads/${id}`);
+    await notify(
+      w,
+      'given',
+      [ownerId],
+      $localize`A new lead: ${draft.subject}:subject:`,
+      `/deals/leads/${id}`,
+    );
 }
 
 /** Whom the organisation's rule gives a new lead to; null is the pool. One lead after the other, so that two at once get two owners. */

@@ -128,6 +128,7 @@ export async function afterRefused(w: Work, row: OutRow, said: string, isAddress
   }
   await notify(
     w,
+    'trouble',
     [idOf(row.user_id)],
     $localize`A mail to ${row.to_address}:toaddress: could not be sent: ${said}:said:`,
     `/people/${contactId}`,

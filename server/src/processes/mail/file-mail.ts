@@ -73,6 +73,7 @@ export async function fileAnswer(w: Work, answer: Answer): Promise<void> {
   if (ownerId !== null && answer.byUserId !== ownerId)
     await notify(
       w,
+      'answer',
       [ownerId],
       $localize`${person.display_name}:displayname: wrote: ${answer.subject}:subject:`,
       `/people/${answer.contactId}`,

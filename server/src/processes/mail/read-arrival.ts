@@ -170,7 +170,7 @@ async function propose(
   );
   if (!person?.owner_id) return;
   const words = $localize`A mail says it is from ${person.display_name}:displayname:, which is not proven: ${subject}:subject:`;
-  await notify(w, [idOf<string>(person.owner_id)], words.slice(0, 300), `/mail?mail=${mailId}`);
+  await notify(w, 'answer', [idOf<string>(person.owner_id)], words.slice(0, 300), `/mail?mail=${mailId}`);
 }
 
 /** Whether another mail has the id already: somebody uses ids twice, or pretends to; both are to be seen. */

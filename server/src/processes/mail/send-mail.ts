@@ -178,7 +178,7 @@ async function hold(services: Services, row: OutRow, said: string): Promise<void
     );
     if (held === 0) return;
     const words = $localize`Nobody can know whether a mail to ${row.to_address}:toaddress: arrived: “${row.subject}:subject:”. Decide it.`;
-    await notify(w, [idOf(row.user_id)], words, '/mail?box=held');
+    await notify(w, 'trouble', [idOf(row.user_id)], words, '/mail?box=held');
   });
 }
 

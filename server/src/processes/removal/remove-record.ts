@@ -33,6 +33,7 @@ const detached = new Set([
   'mail.deal_id',
   'mail.entry_id',
   'mail.run_id',
+  'offered_times.deal_id',
   'phone_call.contact_id',
   'run.deal_id',
   'sales_lead.deal_id',

@@ -194,6 +194,7 @@ export async function answeredByText(
   if (person.owner_id !== null)
     await notify(
       w,
+      'answer',
       [idOf(person.owner_id)],
       $localize`${person.display_name}:displayname: texted: ${event.body}:body:`,
       `/people/${contactId}`,
@@ -222,6 +223,7 @@ async function callIn(w: Work, event: Extract<GatewayEvent, { kind: 'call-in' }>
   if (person?.owner_id && contactId !== null)
     await notify(
       w,
+      'answer',
       [idOf(person.owner_id)],
       $localize`${person.display_name}:displayname: called: call back`,
       `/people/${contactId}`,

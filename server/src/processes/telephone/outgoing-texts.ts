@@ -112,5 +112,5 @@ export async function textFailed(
   });
   const contactId = idOf<string>(row.contact_id);
   const words = $localize`A text to ${row.number}:number: did not arrive: ${said}:said:`;
-  await notify(w, [idOf(row.user_id)], words, `/people/${contactId}`);
+  await notify(w, 'trouble', [idOf(row.user_id)], words, `/people/${contactId}`);
 }

@@ -77,6 +77,7 @@ async function tell(w: PersonWork, { authorId, name, act }: Wording, what: strin
   if (authorId === w.who.id) return;
   await notify(
     w,
+    'release',
     [authorId],
     $localize`${w.who.name}:name: ${what}:what:. Your change of “${name}:name2:”.`,
     placeOf(act),

@@ -45,6 +45,7 @@ export async function draftWording(
     w.say($localize`Change of “${asked.body.name}:name:” waits for release`);
     await notify(
       w,
+      'release',
       await releasersOf(w),
       $localize`${who.name}:name: asks you to release a change of “${asked.body.name}:name2:”`,
       placeOf(asked.act),

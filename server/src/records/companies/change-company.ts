@@ -56,13 +56,20 @@ const asChange = (company: Company) => ({
 type Whole = Required<Pick<ChangeCompany, 'name' | 'sites' | keyof CompanyPlain>> &
   Pick<ChangeCompany, 'custom'>;
 
+/** A place that was set by hand is of the address it had; asked before the address is another one. */
+const sameAddress = ['latitude', 'longitude']
+  .map(
+    (name) => `${name} = IF(street <=> :street AND postcode <=> :postcode AND city <=> :city, ${name}, NULL)`,
+  )
+  .join(', ');
+
 type WrittenSite = Whole['sites'][number] & { zone: string };
 
 async function writeMain(tx: Queryable, id: string, body: Whole, main: WrittenSite): Promise<void> {
   const { street, postcode, city, country, zone } = main;
   try {
     await tx.change(
-      `UPDATE company SET name = :name, name_key = :key, ${companyPlain.sets}, street = :street,
+      `UPDATE company SET ${sameAddress}, name = :name, name_key = :key, ${companyPlain.sets}, street = :street,
               postcode = :postcode, city = :city, country = :country, zone = :zone, version = version + 1
         WHERE id = :id`,
       {
@@ -101,7 +108,7 @@ async function writeSites(tx: Queryable, companyId: string, sites: readonly Writ
     await tx.change(
       `INSERT INTO site (id, company_id, name, street, postcode, city, country, zone, position)
        VALUES (:id, :company, :name, :street, :postcode, :city, :country, :zone, :position)
-       ON DUPLICATE KEY UPDATE name = :name, street = :street, postcode = :postcode, city = :city, country = :country,
+       ON DUPLICATE KEY UPDATE ${sameAddress}, name = :name, street = :street, postcode = :postcode, city = :city, country = :country,
          zone = :zone, position = :position`,
       { id, company: bytesOf(companyId), name, street, postcode, city, country, zone, position },
     );

@@ -188,6 +188,7 @@ export async function giveTo(
   if (ownerId !== null && ownerId !== w.who.id)
     await notify(
       w,
+      'given',
       [ownerId],
       $localize`${w.who.name}:name: gave you ${before.name}:name2:`,
       `/people/${before.id}`,

@@ -19,7 +19,7 @@ afterEach(() => installation.close());
 /** An import that is not there: its part fails, however often it is tried. */
 async function askedInVain(by: Caller | null): Promise<void> {
   const { services } = installation;
-  const who = by === null ? null : await readSignedIn(services.database, by.id);
+  const who = by === null ? null : await readSignedIn(services.database, by.id, services.clock.now());
   await work(services, who, (w) =>
     enqueue(w, {
       kind: 'import-chunk',

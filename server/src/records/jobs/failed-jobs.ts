@@ -60,10 +60,18 @@ export async function tellOfFailure(w: Work, { id, words, askedBy }: FailedWork)
   if (askedBy === null || adminIds.some((each) => each === askedBy))
     await notify(
       w,
+      'trouble',
       askedBy === null ? adminIds : [askedBy],
       $localize`${sentence}:sentence: Try it again here.`,
       place,
     );
-  else await notify(w, [askedBy], $localize`${sentence}:sentence: An admin can try it again.`, '/changes');
+  else
+    await notify(
+      w,
+      'trouble',
+      [askedBy],
+      $localize`${sentence}:sentence: An admin can try it again.`,
+      '/changes',
+    );
   w.note('job', id);
 }

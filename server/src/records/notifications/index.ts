@@ -1,2 +1,2 @@
 export { notificationsFeature } from './feature';
-export { notify } from './notify';
+export { mailNoticeKind, notify } from './notify';

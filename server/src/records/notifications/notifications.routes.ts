@@ -6,6 +6,7 @@ import { work } from '../../platform/work/work';
 import type { Queryable } from '../../platform/database/database';
 import { readableIds } from '../rights/index';
 import type { SignedIn } from '../users/index';
+import { readToldSettings, writeToldSettings } from './told-settings';
 import type { Row } from '../../platform/database/schema.generated';
 
 const shown = 50;
@@ -36,16 +37,19 @@ async function whatIsUnreadable(
 
 export function notificationsRoutes(
   services: Services,
-): Pick<Handlers, 'listNotifications' | 'readNotifications'> {
+): Pick<Handlers, 'listNotifications' | 'readNotifications' | 'toldSettings' | 'changeToldSettings'> {
   const { database } = services;
   return {
     listNotifications: async ({ who }) => {
       const me = { me: bytesOf(who.id) };
       const rows = await database.rows<
-        Row<'notification', 'id' | 'words' | 'path' | 'created_at' | 'read_at'>
+        Row<'notification', 'id' | 'words' | 'path' | 'created_at' | 'read_at' | 'kind'> & {
+          by_browser: number | null;
+        }
       >(
-        `SELECT id, words, path, created_at, read_at FROM notification WHERE user_id = :me
-          ORDER BY created_at DESC, id DESC LIMIT ${shown}`,
+        `SELECT n.id, n.words, n.path, n.created_at, n.read_at, n.kind, c.by_browser
+           FROM notification n LEFT JOIN told_choice c ON c.user_id = n.user_id AND c.kind = n.kind
+          WHERE n.user_id = :me ORDER BY n.created_at DESC, n.id DESC LIMIT ${shown}`,
         me,
       );
       const [count] = await database.rows<{ unread: string }>(
@@ -61,9 +65,16 @@ export function notificationsRoutes(
             : { words: row.words, path: row.path }),
           at: instantOf(row.created_at),
           isRead: row.read_at !== null,
+          kind: row.kind,
+          byBrowser: row.by_browser !== 0,
         })),
         unread: wholeNumber(count?.unread ?? 0),
       };
+    },
+    toldSettings: ({ who }) => readToldSettings(database, who.id),
+    changeToldSettings: async ({ body, who }) => {
+      await work(services, who, (w) => writeToldSettings(w, body));
+      return readToldSettings(database, who.id);
     },
     readNotifications: async ({ who }) => {
       await work(services, who, async (w) => {

@@ -1,20 +1,76 @@
+import type { NoticeKind } from '@kettle/contract';
+import type { Queryable } from '../../platform/database/database';
+import type { Row } from '../../platform/database/schema.generated';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf, newId } from '../../platform/ids';
+import { bytesOf, idOf, newId } from '../../platform/ids';
+import { enqueue } from '../../platform/jobs/job-table';
 import type { Work } from '../../platform/work/work';
 
-/** Tells people something inside the caller's transaction, with the place where a click leads. */
+export const mailNoticeKind = 'mail-notice';
+
+/** What cannot wait until somebody looks: unless the caller says otherwise. */
+const usuallyImportant: ReadonlySet<NoticeKind> = new Set<NoticeKind>([
+  'answer',
+  'mention',
+  'time',
+  'trouble',
+]);
+
+/**
+ * Tells people something inside the caller's transaction, with the place where a click leads, as each wants to be told of such things: not at
+ * all, of what is important alone, by mail as well.
+ * @param isImportant left out, as its kind usually is
+ */
 export async function notify(
   w: Work,
+  kind: NoticeKind,
   userIds: readonly string[],
   words: string,
   path: string,
+  isImportant = usuallyImportant.has(kind),
 ): Promise<void> {
-  for (const userId of new Set(userIds)) {
+  const people = [...new Set(userIds)];
+  const choices = await readChoices(w, people, kind);
+  for (const userId of people) {
+    const choice = choices.get(userId);
+    if (choice?.level === 'none' || (choice?.level === 'important' && !isImportant)) continue;
     const id = newId<string>();
     await w.change(
-      'INSERT INTO notification (id, user_id, words, path, created_at) VALUES (:id, :user, :words, :path, :now)',
-      { id: bytesOf(id), user: bytesOf(userId), words: words.slice(0, 300), path, now: sqlInstant(w.now) },
+      `INSERT INTO notification (id, user_id, words, path, created_at, kind, is_important)
+       VALUES (:id, :user, :words, :path, :now, :kind, :important)`,
+      {
+        ...{
+          id: bytesOf(id),
+          user: bytesOf(userId),
+          words: words.slice(0, 300),
+          path,
+          now: sqlInstant(w.now),
+        },
+        ...{ kind, important: isImportant ? 1 : 0 },
+      },
     );
+    if (choice?.by_mail === 1)
+      await enqueue(w, {
+        kind: mailNoticeKind,
+        dedupeKey: `${mailNoticeKind}:${id}`,
+        payload: { id },
+        dueAt: w.now,
+      });
     w.note('notification', userId);
   }
+}
+
+type Choice = Row<'told_choice', 'user_id' | 'level' | 'by_mail'>;
+
+async function readChoices(
+  db: Queryable,
+  people: readonly string[],
+  kind: NoticeKind,
+): Promise<ReadonlyMap<string, Choice>> {
+  if (people.length === 0) return new Map();
+  const rows = await db.rows<Choice>(
+    'SELECT user_id, level, by_mail FROM told_choice WHERE kind = :kind AND user_id IN (:people) ORDER BY user_id',
+    { kind, people: people.map((id) => bytesOf(id)) },
+  );
+  return new Map(rows.map((row) => [idOf<string>(row.user_id), row]));
 }

@@ -10,13 +10,15 @@ interface Asking {
   readonly role: Role;
   /** The stored text of the setting `rights`; null where nobody changed it. */
   readonly rights: string | null;
+  /** Those who are away and whose Round they work meanwhile. */
+  readonly standsInFor: readonly string[];
 }
 
 /** Whose records somebody may read and change, as the reading policy and the teams are now. Asks nothing where everything follows from the role. */
-export async function readReach(db: Queryable, { rights, ...who }: Asking): Promise<Reach> {
+export async function readReach(db: Queryable, { rights, standsInFor, ...who }: Asking): Promise<Reach> {
   const { reading } = settingOf('rights', rights ?? undefined);
   const needsTeams = who.role === 'manager' || (who.role === 'rep' && reading === 'team');
-  return reachOf(who, needsTeams ? await readPeople(db) : [], reading);
+  return reachOf(who, needsTeams ? await readPeople(db) : [], reading, standsInFor);
 }
 
 async function readPeople(db: Queryable) {

@@ -19,6 +19,8 @@ interface Place {
   readonly country: string;
   readonly zone: string;
   readonly hours?: WorkingHours;
+  /** Days on which somebody is away, both included. */
+  readonly absences?: readonly { readonly from: string; readonly to: string }[];
 }
 
 /** What the organisation says of days off: which part of a country counts, whether half days do, and its own days. */
@@ -34,12 +36,26 @@ export class Calendars {
   constructor(private readonly clock: Clock) {}
 
   /** The same object for the same place and days off, so that callers may compare and cache by it. The organisation's own days are its people's only. */
-  of({ country, zone, hours }: Place, { regions, halfDaysOff, ownDaysOff }: DaysOff): WorkingCalendar {
+  of(
+    { country, zone, hours, absences = [] }: Place,
+    { regions, halfDaysOff, ownDaysOff }: DaysOff,
+  ): WorkingCalendar {
     const year = Number(this.clock.now().slice(0, 4));
     const region = regions[country] ?? mainRegion[country] ?? '';
     const { weekdays, start, end } = hours ?? { ...usualHours, weekdays: weekdaysOf(country) };
     const own = hours === undefined ? [] : ownDaysOff;
-    const key = JSON.stringify([country, region, halfDaysOff, zone, weekdays, start, end, own, year]);
+    const key = JSON.stringify([
+      country,
+      region,
+      halfDaysOff,
+      zone,
+      weekdays,
+      start,
+      end,
+      own,
+      absences,
+      year,
+    ]);
     const known = this.calendars.get(key);
     if (known) return known;
     const made: WorkingCalendar = {
@@ -47,12 +63,27 @@ export class Calendars {
       holidays: new Map([
         ...holidaysOf({ country, region, halfDaysOff, year }),
         ...own.map(({ on, name }) => [on, name] as const),
+        ...absences.flatMap(daysAway),
       ]),
       place: regionNames.of(country) ?? country,
     };
     this.calendars.set(key, made);
     return made;
   }
+}
+
+const away = $localize`away`;
+
+function daysAway({
+  from,
+  to,
+}: {
+  readonly from: string;
+  readonly to: string;
+}): (readonly [string, string])[] {
+  const days: (readonly [string, string])[] = [];
+  for (let day = from; day <= to; day = addDays(day, 1)) days.push([day, away]);
+  return days;
 }
 
 /** The parts of a country whose holidays differ, in order of their names. */

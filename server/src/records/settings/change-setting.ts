@@ -6,7 +6,8 @@ import { mergeSetting } from './merge-setting';
 import { settingOf, type AllSettings } from './settings';
 
 /** Settings that carry their own version. */
-type Versioned = 'accounts' | 'mail' | 'closeReasons' | 'leads' | 'retention' | 'rights' | 'round' | 'setup';
+type Versioned =
+  'accounts' | 'mail' | 'closeReasons' | 'leads' | 'retention' | 'rights' | 'roads' | 'round' | 'setup';
 
 /** Writes one setting with the version after the one that is stored. */
 export async function writeSetting(

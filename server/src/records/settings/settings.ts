@@ -9,6 +9,7 @@ import {
   outcome as outcomeSchema,
   ownerRule,
   rightsSettings,
+  roadSettings,
   roundSettings,
   setupStep,
   standingId,
@@ -17,6 +18,7 @@ import {
 } from '@kettle/contract';
 import { usualMinutes } from '@kettle/contract/base/channels';
 import { defaultChecklists, defaultOutcomes, defaultTouchPolicy } from '@kettle/core/touch';
+import { usualRoads } from '@kettle/core/route';
 import { defaultRoundSettings } from '@kettle/core/round';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
@@ -100,6 +102,13 @@ const shapes = {
   }),
   setup: z.object({ version: z.int().default(1), skipped: z.array(setupStep).default([]) }),
   leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
+  roads: z.object({
+    version: z.int().default(1),
+    office: roadSettings.shape.office.default(null),
+    factor: roadSettings.shape.factor.default(usualRoads.factor),
+    kilometresAnHour: roadSettings.shape.kilometresAnHour.default(usualRoads.kilometresAnHour),
+    parkingMinutes: roadSettings.shape.parkingMinutes.default(usualRoads.parkingMinutes),
+  }),
   round: z.object({
     version: z.int().default(1),
     p0: learnedUnless(roundSettings.shape.p0),
@@ -157,6 +166,7 @@ export class Settings {
       rights: read('rights'),
       setup: read('setup'),
       leads: read('leads'),
+      roads: read('roads'),
       round: read('round'),
     };
   }

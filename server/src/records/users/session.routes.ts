@@ -1,3 +1,4 @@
+import { planAbsence, readAbsences, readStandsInFor, removeAbsence } from './absences';
 import { addDays, localDate } from '@kettle/core/time';
 import type { Session } from '@kettle/contract';
 import type { Request, Response } from 'express';
@@ -25,7 +26,16 @@ import { work, writingAt } from '../../platform/work/work';
 import type { Row } from '../../platform/database/schema.generated';
 
 type Names =
-  'doorstep' | 'signIn' | 'createFirstAdmin' | 'session' | 'signOut' | 'changeMyHours' | 'listColleagues';
+  | 'doorstep'
+  | 'signIn'
+  | 'createFirstAdmin'
+  | 'session'
+  | 'signOut'
+  | 'changeMyHours'
+  | 'listColleagues'
+  | 'listAbsences'
+  | 'planAbsence'
+  | 'removeAbsence';
 
 /** The demo's password; only people made by the demo generator have it, and `demo_words` marks them. */
 export const demoPassword = 'copper kettle on the hob';
@@ -45,7 +55,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
 
   const sessionOf = async (userId: Session['person']['id']): Promise<Session> => {
     const { organisation, rights, round } = await settings.read(database);
-    const { role, reach, needsSecondFactor } = await readSignedIn(database, userId);
+    const { role, reach, needsSecondFactor } = await readSignedIn(database, userId, clock.now());
     // Asked before anything else is read: what changes from here on, the stream tells.
     const lastChange = await feed.newest();
     const person = await readPerson(database, userId);
@@ -62,6 +72,7 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
         ),
       ),
       minutes: round.minutes,
+      standsInFor: await readStandsInFor(database, userId, clock.now()),
       rights: {
         changes: reach.changes === 'everybody' ? null : ([...reach.changes] as Session['person']['id'][]),
         exports: isAtLeast(role, rights.exports),
@@ -133,6 +144,12 @@ export function sessionRoutes(services: Services): Pick<Handlers, Names> {
         w.say($localize`My working hours changed`);
       });
       return readPerson(database, who.id);
+    },
+    listAbsences: async () => ({ absences: await readAbsences(database, clock.now()) }),
+    planAbsence: ({ body, who }) => work(services, who, (w) => planAbsence(w, body)),
+    removeAbsence: async ({ params: { id }, who }) => {
+      await work(services, who, (w) => removeAbsence(w, id));
+      return { ok: true };
     },
     listColleagues: async () => {
       const rows = await database.rows<Row<'app_user', 'id' | 'name' | 'role'>>(

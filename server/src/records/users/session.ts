@@ -1,8 +1,9 @@
 import { createHash, randomBytes } from 'node:crypto';
 import type { Person, Role, UserId, WorkingHours } from '@kettle/contract';
-import { role as roleSchema, workingHours } from '@kettle/contract';
+import { person as personShape, role as roleSchema, workingHours } from '@kettle/contract';
 import { isAtLeast, type Reach } from '@kettle/core/rights';
 import Bowser from 'bowser';
+import * as z from 'zod';
 import type { CookieOptions, Request } from 'express';
 import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
@@ -22,6 +23,7 @@ export interface SignedIn {
   readonly zone: string;
   readonly country: string;
   readonly hours: WorkingHours;
+  readonly absences: Person['absences'];
   /** Whose records they may read and change. */
   readonly reach: Reach;
   /** The organisation asks for a second factor, and they have none. */
@@ -30,9 +32,13 @@ export interface SignedIn {
 
 interface UserRow extends Row<'app_user', 'id' | 'name' | 'email' | 'role' | 'zone' | 'country' | 'version'> {
   hours: unknown;
+  absences: unknown;
 }
 
-export const userColumns = 'u.id, u.name, u.email, u.role, u.zone, u.country, u.hours, u.version';
+export const userColumns = `u.id, u.name, u.email, u.role, u.zone, u.country, u.hours, u.version,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('from', a.from_on, 'to', a.to_on)) FROM absence a WHERE a.user_id = u.id) AS absences`;
+
+const absencesShape = personShape.shape.absences;
 
 export function personOf(row: UserRow): Person {
   return {
@@ -43,6 +49,7 @@ export function personOf(row: UserRow): Person {
     zone: row.zone,
     country: row.country,
     hours: workingHours.parse(jsonOf(row.hours)),
+    absences: row.absences === null ? [] : absencesShape.parse(jsonOf(row.absences)),
     version: row.version,
   };
 }
@@ -131,10 +138,10 @@ export async function whoIs(
 }
 
 /** Somebody in whose name a job works. @throws Problem `not-found` */
-export async function readSignedIn(db: Queryable, id: UserId): Promise<SignedIn> {
+export async function readSignedIn(db: Queryable, id: UserId, now: string): Promise<SignedIn> {
   const [row] = await db.rows<UserRow & WithSettings>(
     `SELECT ${userColumns}, ${withSettings} FROM app_user u WHERE u.id = :id`,
-    { id: bytesOf(id) },
+    { id: bytesOf(id), now: sqlInstant(now) },
   );
   if (!row) throw new Problem('not-found');
   return signedInOf(db, row);
@@ -143,22 +150,32 @@ export async function readSignedIn(db: Queryable, id: UserId): Promise<SignedIn>
 /** What somebody may do hangs on these settings too; read with the person, so that no request asks twice. */
 const withSettings = `(SELECT value FROM setting WHERE name = 'rights') AS rights,
   (SELECT value FROM setting WHERE name = 'accounts') AS accounts,
+  (SELECT JSON_ARRAYAGG(HEX(b.user_id)) FROM absence b
+    WHERE b.stand_in_id = u.id AND b.from_on <= DATE(:now) AND b.to_on >= DATE(:now)) AS stands_in,
   EXISTS (SELECT 1 FROM second_factor f WHERE f.user_id = u.id AND f.proven_at IS NOT NULL) AS has_factor`;
 
 interface WithSettings {
   readonly rights: string | null;
   readonly accounts: string | null;
   readonly has_factor: number;
+  /** Ids of those who are away now and whose Round they work. */
+  readonly stands_in: unknown;
 }
 
 const accountsOf = ({ accounts }: WithSettings) => settingOf('accounts', accounts ?? undefined);
+
+const hexes = z.array(z.string());
+const standsInFor = (row: WithSettings): readonly string[] =>
+  row.stands_in === null
+    ? []
+    : hexes.parse(jsonOf(row.stands_in)).map((hex) => idOf(Buffer.from(hex, 'hex')));
 
 async function signedInOf(db: Queryable, row: UserRow & WithSettings): Promise<SignedIn> {
   const { version: _, ...person } = personOf(row);
   const from = accountsOf(row).secondFactorFrom;
   return {
     ...person,
-    reach: await readReach(db, { ...person, rights: row.rights }),
+    reach: await readReach(db, { ...person, rights: row.rights, standsInFor: standsInFor(row) }),
     needsSecondFactor: from !== 'nobody' && isAtLeast(person.role, from) && row.has_factor === 0,
   };
 }

@@ -7,6 +7,7 @@ import { oncePerDay } from '../../platform/jobs/job-table';
 import type { JobKind } from '../../platform/jobs/worker';
 import { usualHours } from '../../records/settings/index';
 import { learnChances } from './chances';
+import { learnMinutes } from './learned-minutes';
 import { quickRoundTasks } from './kept-rounds';
 import { keepPricesOf } from './read-round';
 import { moveAllRounds } from './revision';
@@ -27,13 +28,14 @@ const learnKind = 'learn-chances';
 
 /** Each night: how often acting brings what is at stake, and how fast that falls, from the organisation's own history. */
 const learn: JobKind = {
-  words: $localize`learning what waiting costs`,
+  words: $localize`learning what waiting costs and how long acts take`,
   effect: 'database',
   lane: 'bulk',
   run: async (w) => {
-    const { organisation } = await w.settings();
+    const { organisation, round } = await w.settings();
     const { homeCountry: country, homeZone: zone } = organisation;
     await learnChances(w, w.now, w.services.calendars.of({ country, zone, hours: usualHours }, organisation));
+    await learnMinutes(w, w.now, round.minutes);
     await moveAllRounds(w);
   },
 };

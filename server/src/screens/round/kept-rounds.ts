@@ -1,9 +1,10 @@
-import type { roundFilters, UserId } from '@kettle/contract';
+import type { Round, roundFilters, UserId } from '@kettle/contract';
 import type * as z from 'zod';
 import type { HeavyTask } from '../../platform/heavy';
 import { languageOfRequest, localeOfRequest, sayingAs, type Saying } from '../../platform/work/request';
 import type { Services } from '../../platform/services';
-import { computePriced, showRound, type Computed } from './read-round';
+import { type KeptPlace, putByHand } from '@kettle/core/round';
+import { computePriced, computeRound, rowsOf, showRound, type Computed } from './read-round';
 import { readRevision } from './revision';
 
 /** The clock is a part of what a Round rests on: the day's free minutes run out. It is computed anew so often at least. */
@@ -35,18 +36,56 @@ export function readKeptRound(
   return quick.run(task, { ownerId, tag, filters, saying } satisfies Asked) as Promise<string>;
 }
 
+/** The same, read. */
+export async function readRoundOf(
+  services: Services,
+  ownerId: UserId,
+  filters: Asked['filters'],
+): Promise<Round> {
+  const tag = await tagOfRound(services, ownerId);
+  return JSON.parse(await readKeptRound(services, { ownerId, tag, filters })) as Round;
+}
+
 const rounds = new WeakMap<Services['database'], KeptRounds>();
+
+function keptBy(services: Services): KeptRounds {
+  const kept = rounds.get(services.database) ?? new KeptRounds(services);
+  rounds.set(services.database, kept);
+  return kept;
+}
 
 /** What the thread does. */
 const readRound: HeavyTask = (services, input) => {
-  const { ownerId, tag, filters, saying } = input as Asked;
-  const kept = rounds.get(services.database) ?? new KeptRounds(services);
-  rounds.set(services.database, kept);
+  const asked = input as Asked;
+  const { filters, saying } = asked;
+  const kept = keptBy(services);
   return sayingAs(saying, async () =>
-    JSON.stringify(await showRound(services.database, await kept.read(ownerId, tag), filters)),
+    JSON.stringify(await showRound(services.database, await kept.readDay(asked), filters)),
   );
 };
-export const quickRoundTasks = { [task]: readRound };
+
+const placeTask = 'place-in-round';
+
+interface AskedPlace extends Pick<Asked, 'ownerId' | 'tag'> {
+  readonly asked: Parameters<typeof putByHand>[1];
+}
+
+/** All places by hand of somebody's day once a row is put elsewhere; null when the Round has no such rows. */
+export function planPlaces(
+  { quick }: Services,
+  asking: AskedPlace,
+): Promise<{ places: KeptPlace[] | null; fixed: boolean }> {
+  return quick.run(placeTask, asking) as ReturnType<typeof planPlaces>;
+}
+
+const planPlacesInThread: HeavyTask = async (services, input) => {
+  const { ownerId, tag, asked } = input as AskedPlace;
+  const { cut } = await keptBy(services).read(ownerId, tag);
+  const rows = rowsOf(cut);
+  const fixed = rows.some(({ lead }) => lead.key === asked.key && lead.fixedAfterMinutes !== null);
+  return { places: putByHand(rows, asked), fixed };
+};
+export const quickRoundTasks = { [task]: readRound, [placeTask]: planPlacesInThread };
 
 interface Kept {
   readonly tag: string;
@@ -62,6 +101,13 @@ class KeptRounds {
   private readonly kept = new Map<string, Kept>();
 
   constructor(private readonly services: Services) {}
+
+  /** The day that is asked for: today's Round is kept, tomorrow's is computed each time. */
+  async readDay({ ownerId, tag, filters }: Asked): Promise<Computed> {
+    const today = await this.read(ownerId, tag);
+    if (filters.due !== 'tomorrow') return today;
+    return computeRound(this.services.database, this.services, ownerId, { tomorrowWithout: today.facts });
+  }
 
   /** The Round of a tag; one that was computed before its tag was read is never older than the tag says. */
   read(ownerId: UserId, tag: string): Promise<Computed> {

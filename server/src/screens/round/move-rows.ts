@@ -31,16 +31,24 @@ export async function moveRoundRows(
         continue;
       }
       if (row.taskId !== null) {
+        const [task] = await w.rows<{ owner_id: IdBytes | null }>(
+          'SELECT owner_id FROM task WHERE id = :id FOR UPDATE',
+          { id: bytesOf(row.taskId) },
+        );
+        if (!task || !mayChange(who, idOrNull(task.owner_id))) {
+          refuse(row, $localize`it belongs to somebody else`);
+          continue;
+        }
         const changed = await w.change(
           `UPDATE task SET due_on = :to, promised_at = NULL, times_moved = times_moved + 1, version = version + 1
-            WHERE id = :id AND owner_id = :me AND version = :version AND state = 'open'`,
-          { id: bytesOf(row.taskId), me: bytesOf(who.id), version: row.taskVersion, to: row.to },
+            WHERE id = :id AND version = :version AND state = 'open'`,
+          { id: bytesOf(row.taskId), version: row.taskVersion, to: row.to },
         );
         if (changed === 0) refuse(row, $localize`it was changed or done meanwhile`);
         else reply.moved += 1;
         continue;
       }
-      const [about] = await w.rows<Row<'deal', 'company_id'> & { owner_id: IdBytes | null }>(
+      const [about] = await w.rows<Row<'deal', 'company_id' | 'owner_id'>>(
         row.contactId === null
           ? 'SELECT owner_id, company_id FROM deal WHERE id = :id'
           : 'SELECT owner_id, company_id FROM contact WHERE id = :id',
@@ -54,7 +62,8 @@ export async function moveRoundRows(
         ...row,
         dueOn: row.to,
         promisedAt: null,
-        ownerId: who.id,
+        // Whoever moves a row of somebody they lead plans it for them.
+        ownerId: idOrNull(about.owner_id) ?? who.id,
         companyId: idOrNull<string>(about.company_id),
         run: null,
       };

@@ -13,7 +13,7 @@ export async function previewRound(
 ): Promise<RoundPreview> {
   const { database } = services;
   const now = await computeRound(database, services, ownerId);
-  const then = await computeRound(database, services, ownerId, settings);
+  const then = await computeRound(database, services, ownerId, { reckonWith: settings });
   // A row is whom it is about: with other settings another of its reasons may lead it.
   const places = new Map(rowsOf(now.cut).map((row, at) => [row.lead.group, at + 1]));
   const rows = rowsOf(then.cut);

@@ -1,10 +1,11 @@
 import type { Channel, Instant, PlainDate, Warmth } from '@kettle/contract';
 import { stalledDays } from '@kettle/core/deals';
-import type { FactAct, RoundFact } from '@kettle/core/round';
+import type { FactAct, HandPlace, RoundFact } from '@kettle/core/round';
 import { daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf } from '../../platform/database/values';
 import { idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { MinutesOf } from './learned-minutes';
 import type { UsualAmounts } from '../../processes/deals/index';
 
 /** What a fact is about, for reading the rows that are shown. */
@@ -31,9 +32,12 @@ export interface FactReading {
   readonly workingDaysSince: (date: PlainDate) => number;
   /** The calendar date of an instant where the rep is. */
   readonly dateOf: (at: Instant) => PlainDate;
-  readonly pinned: ReadonlySet<string>;
-  /** How long an act by each channel takes that nobody gave a length. */
+  /** Rows that have a place today: pinned to the top, or put by hand. */
+  readonly places: ReadonlyMap<string, 'top' | HandPlace>;
+  /** How long an act by each channel takes that nobody gave a length, as the organisation reckons. */
   readonly minutes: Readonly<Record<Channel, number>>;
+  /** The same as it was learned of the rep, and with whom. */
+  readonly minutesOf: MinutesOf;
   /** What a deal or an agreement without a value counts as. */
   readonly usual: UsualAmounts;
   /** Per horizon day, whether somebody in this country can be reached; null when every day. */
@@ -47,7 +51,7 @@ const isUsual = '(d.id IS NOT NULL AND COALESCE(d.home_minor, 0) = 0) AS is_usua
 const yearly = (agreement: string) =>
   `ROUND(COALESCE(NULLIF(${agreement}home_minor, 0), :usualYearly, 0) * 12 / ${agreement}term_months)`;
 /** Whether the joined contact can be called: a usable number, and no mark against it. */
-const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
+export const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
   (SELECT 1 FROM do_not_contact n WHERE n.contact_id = c.id AND n.channel = 'call')) AS callable`;
 
 /** Every statement whose rows become candidates, in one place: the Round's reading and the bench's bare reading. */
@@ -169,10 +173,13 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
     key,
     group: `${personGroup(contactId, dealId)}:${row.channel}`,
     channel: row.channel,
-    minutes: row.minutes,
-    pinned: reading.pinned.has(key),
+    // A length that is the usual one was given by nobody: what was learned is nearer.
+    minutes:
+      row.minutes === reading.minutes[row.channel] ? reading.minutesOf(row.channel, contactId) : row.minutes,
+    pinned: reading.places.get(key) === 'top',
     timesMoved: row.times_moved,
     reachable: reading.reachable(row.country, row.zone),
+    hand: handOf(key, reading),
     ...(row.is_usual === 1 && { isUsualValue: true }),
   };
   const dealMinor = Number(row.deal_minor ?? 0);
@@ -202,6 +209,11 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
   return { fact, subject: { contactId, dealId, taskId: id, taskVersion: row.version, agreementId: null } };
 }
 
+function handOf(key: string, { places }: FactReading): HandPlace | null {
+  const place = places.size === 0 ? undefined : places.get(key);
+  return place === undefined || place === 'top' ? null : place;
+}
+
 const personGroup = (contactId: string | null, dealId: string | null) =>
   contactId ? `person:${contactId}` : `deal:${dealId}`;
 
@@ -229,10 +241,11 @@ function derivedAct(
     key,
     group: groups.get(person) ?? person,
     channel,
-    minutes: reading.minutes[channel],
-    pinned: reading.pinned.has(key),
+    minutes: reading.minutesOf(channel, subject.contactId),
+    pinned: reading.places.get(key) === 'top',
     timesMoved: 0,
     reachable: reading.reachable(row.country, row.zone),
+    hand: handOf(key, reading),
   };
 }
 

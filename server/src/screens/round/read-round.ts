@@ -1,7 +1,9 @@
 import { isDeepStrictEqual } from 'node:util';
 import type {
+  CandidateKind,
   Channel,
   ContactId,
+  Instant,
   PlainDate,
   Round,
   RoundRow,
@@ -44,8 +46,9 @@ import { readPerson } from '../../records/users/index';
 import type { AllSettings } from '../../records/settings/index';
 import { readUsualAmounts } from '../../processes/deals/index';
 import { readBlocks, withoutTasks } from '../../activity/calendar/index';
-import { readFacts, type KnownFact, type Subject } from './read-facts';
+import { type FactReading, readFacts, type KnownFact, type Subject } from './read-facts';
 import { readRoundSettings } from './chances';
+import { readMinutes } from './learned-minutes';
 import { readHeader } from './read-header';
 import { type Work, work } from '../../platform/work/work';
 import { arrivedOn, keepDay, makePrices, readPrices } from './day-prices';
@@ -63,34 +66,45 @@ export interface Computed {
   readonly now: string;
   readonly settings: AllSettings;
   readonly tomorrow: number;
+  /** Minutes of tasks that are planned on the days to come. */
+  readonly planned: ReadonlyMap<PlainDate, number>;
   readonly ownerId: UserId;
+  readonly ownerName: string;
   /** Whether the prices of the day were kept before. */
   readonly isPriced: boolean;
   /** What came since the last working day. */
   readonly arrived: () => ReturnType<typeof arrivedOn>;
 }
 
+interface Reckoning {
+  /** Settings to try in place of the organisation's own. */
+  readonly reckonWith?: RoundSettingsBody;
+  /** The next working day's, of what has none of these keys: what today's Round has. */
+  readonly tomorrowWithout?: { readonly has: (key: string) => boolean };
+}
+
 /**
  * A person's Round as it stands now: facts read, candidates ranked, the cut line drawn.
- * @param reckonWith settings to try in place of the organisation's own
  */
 export async function computeRound(
   db: Queryable,
   services: Services,
   ownerId: UserId,
-  reckonWith?: RoundSettingsBody,
+  { reckonWith, tomorrowWithout }: Reckoning = {},
 ): Promise<Computed> {
   const { clock, calendars } = services;
-  const now = clock.now();
   const [owner, stored] = await Promise.all([readPerson(db, ownerId), services.settings.read(db)]);
   const settings = reckonWith === undefined ? stored : { ...stored, round: reckonWith };
   const calendar = calendars.of(owner, settings.organisation);
-  const today = localDate(now, owner.zone);
-  const [usual, chances, pinned, kept] = await Promise.all([
+  const { now, today } = tomorrowWithout
+    ? nextMorning(clock.now(), calendar)
+    : { now: clock.now(), today: localDate(clock.now(), owner.zone) };
+  const [usual, chances, places, kept, minutesOf] = await Promise.all([
     readUsualAmounts(db),
     readRoundSettings(db, settings.round, settings.organisation.currency),
-    readPinned(db, ownerId, today),
+    readPlaces(db, ownerId, today),
     readPrices(db, ownerId, today),
+    readMinutes(db, ownerId, settings.round.minutes),
   ]);
   const day = await readHorizon(db, {
     ownerId,
@@ -100,20 +114,22 @@ export async function computeRound(
     settings,
   });
   const dateOf = localDatesOf(owner.zone);
-  const known = await readFacts(db, {
+  const all = await readFacts(db, {
     owner: bytesOf(ownerId),
     zone: owner.zone,
     now,
     today,
     workingDaysSince: keeping((date: PlainDate) => workingDaysBetween(date, today, calendar)),
     dateOf,
-    pinned,
+    places,
     minutes: settings.round.minutes,
+    minutesOf,
     usual,
     reachable: reachability(day.days, (country, zone) =>
       calendars.of({ country, zone }, settings.organisation),
     ),
   });
+  const known = tomorrowWithout ? all.filter(({ fact }) => !tomorrowWithout.has(fact.act.key)) : all;
   const setting = {
     days: day.days,
     settings: chances,
@@ -141,10 +157,18 @@ export async function computeRound(
     now,
     settings,
     tomorrow: day.tomorrow,
+    planned: day.planned,
     ownerId,
+    ownerName: owner.name,
     isPriced,
     arrived,
   };
+}
+
+/** When the next working day begins. */
+function nextMorning(now: Instant, calendar: WorkingCalendar): { now: Instant; today: PlainDate } {
+  const today = addWorkingDays(addDays(localDate(now, calendar.zone), 1), 0, calendar);
+  return { today, now: hoursOf(today, calendar)!.start };
 }
 
 /** A function that computes each answer once: thousands of rows share a few dates. */
@@ -157,12 +181,20 @@ function keeping<Key, Value>(compute: (key: Key) => Value): (key: Key) => Value 
   };
 }
 
-async function readPinned(db: Queryable, ownerId: string, today: string): Promise<Set<string>> {
-  const rows = await db.rows<Row<'round_place', 'row_key'>>(
-    'SELECT row_key FROM round_place WHERE user_id = :user AND on_date = :today ORDER BY row_key',
+async function readPlaces(db: Queryable, ownerId: string, today: string): Promise<FactReading['places']> {
+  const rows = await db.rows<
+    Row<'round_place', 'row_key' | 'place' | 'hand_order' | 'measure' | 'after_key'>
+  >(
+    'SELECT row_key, place, hand_order, measure, after_key FROM round_place WHERE user_id = :user AND on_date = :today ORDER BY row_key',
     { user: bytesOf(ownerId), today },
   );
-  return new Set(rows.map((row) => row.row_key));
+  return new Map(
+    rows.map((row) => {
+      const { place, hand_order: order, measure, after_key: after } = row;
+      const isPinned = place === 'top' || order === null || measure === null;
+      return [row.row_key, isPinned ? 'top' : { order, measure, after, isToday: place === 'above' }];
+    }),
+  );
 }
 
 interface HorizonReading {
@@ -199,7 +231,8 @@ async function readHorizon(db: Queryable, reading: HorizonReading) {
     const free = sumMinutes(gaps) - reserve - Number(taken.get(on)?.minutes ?? 0);
     return { on, ahead: daysBetween(today, on), freeMinutes: Math.max(0, free) };
   });
-  return { days, gaps: todayGaps, tomorrow: Number(taken.get(dates[1]!)?.tasks ?? 0) };
+  const minutes = new Map(planned.map((row) => [row.due_on, Number(row.minutes)]));
+  return { days, gaps: todayGaps, tomorrow: Number(taken.get(dates[1]!)?.tasks ?? 0), planned: minutes };
 }
 
 /** On which days of the horizon somebody in a country works; computed once for each country and zone. */
@@ -242,8 +275,8 @@ export async function showRound(
   const { cut, facts, today, settings, ownerId } = computed;
   const isShown = (row: RankedRow) =>
     (filters.channel === undefined || row.lead.channel === filters.channel) &&
-    (filters.due === undefined || dueOf(row, today) === filters.due) &&
-    (filters.kind === undefined || [row.lead, ...row.merged].some(({ kind }) => kind === filters.kind));
+    (filters.due === undefined || filters.due === 'tomorrow' || dueOf(row, today) === filters.due) &&
+    (filters.kind === undefined || kindsOf(row).has(filters.kind));
   const above = cut.above.filter(isShown);
   const below = cut.below.filter(({ row }) => isShown(row));
   const shownAbove = above.slice(0, filters.limit);
@@ -255,6 +288,7 @@ export async function showRound(
     on: today,
     asOf: computed.now,
     ownerId,
+    ownerName: computed.ownerName,
     header: {
       ...(await readHeader(db, { ownerId, today, zone: computed.calendar.zone })),
       left: all.length,
@@ -268,6 +302,13 @@ export async function showRound(
     more: above.length + below.length - shownAbove.length - shownBelow.length,
     tomorrow: computed.tomorrow,
     counts: countRows(all, today),
+    placed: all.filter(isPlaced).length,
+    atRisk: countAtRisk(computed),
+    days: computed.horizon.days.map(({ on, freeMinutes }) => ({
+      on,
+      plannedMinutes: computed.planned.get(on) ?? 0,
+      freeMinutes,
+    })),
     hidden: all.length - above.length - below.length,
   };
 }
@@ -277,10 +318,30 @@ export const rowsOf = ({ above, below }: Cut): RankedRow[] => [...above, ...belo
 
 const dueOf = (row: RankedRow, today: PlainDate) => (row.lead.dueOn < today ? 'late' : 'today');
 
+/** Promises for a time that has passed, and deadlines that no day holds. */
+function countAtRisk({ cut, facts, now }: Computed): number {
+  const isPast = ({ lead, merged }: RankedRow) =>
+    [lead, ...merged].some(({ key }) => {
+      const { fact } = facts.get(key)!;
+      return fact.kind === 'task' && fact.promisedAt !== null && fact.promisedAt < now;
+    });
+  return rowsOf(cut).filter(isPast).length + cut.below.filter(({ willMiss }) => willMiss).length;
+}
+
+const isPlaced = ({ lead }: RankedRow) =>
+  Boolean(lead.hand) && !lead.pinned && lead.fixedAfterMinutes === null;
+/** Where a row comes from: several sources, when several reasons are one row. */
+const kindsOf = ({ lead, merged }: RankedRow) => new Set([lead, ...merged].map(({ kind }) => kind));
+
 function countRows(rows: readonly RankedRow[], today: PlainDate): Round['counts'] {
   const channels: Partial<Record<Channel, number>> = {};
-  for (const { lead } of rows) channels[lead.channel] = (channels[lead.channel] ?? 0) + 1;
-  return { all: rows.length, late: rows.filter((row) => dueOf(row, today) === 'late').length, channels };
+  const kinds: Partial<Record<CandidateKind, number>> = {};
+  for (const row of rows) {
+    channels[row.lead.channel] = (channels[row.lead.channel] ?? 0) + 1;
+    for (const kind of kindsOf(row)) kinds[kind] = (kinds[kind] ?? 0) + 1;
+  }
+  const late = rows.filter((row) => dueOf(row, today) === 'late').length;
+  return { all: rows.length, late, channels, kinds };
 }
 
 interface DetailRow extends TetherColumns, Row<'contact', 'id' | 'zone'> {
@@ -374,6 +435,7 @@ function rowOf(
     minutes: row.minutes,
     due: dueOf(row, today),
     pinned: row.lead.pinned,
+    placed: isPlaced(row),
     tether: tetherOf(contact ?? noTether),
     arithmetic: explainRow(row, horizon, currency),
     moveTo: place.toDay === null ? null : horizon.days[place.toDay]!.on,

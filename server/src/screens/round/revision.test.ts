@@ -113,7 +113,7 @@ describe('a Round that is kept', () => {
       () => plan(rep, contact),
       () => aLog(rep, contact.id, { outcomeId: 'email-came-in' }),
       () => aDeal(rep, contact.id),
-      () => rep.ok('placeRow', { body: { key: `reply:${contact.id}`, place: 'pin' } }),
+      () => rep.ok('placeRow', { body: { key: `reply:${contact.id}`, place: 'top' } }),
       () => plan(rep, contact, { dueOn: '2026-11-30', purpose: 'later' }),
       async () =>
         rep.ok('changeContact', {

@@ -197,7 +197,7 @@ describe('its order and its line', () => {
       next: { kind: 'task', channel: 'call', dueOn: '2026-11-24', purpose: 'ask', minutes: 6 },
     });
     const task = await plan(cheap);
-    await rep.ok('placeRow', { body: { key: `task:${task.id}`, place: 'pin' } });
+    await rep.ok('placeRow', { body: { key: `task:${task.id}`, place: 'top' } });
     expect((await read()).above[0]).toMatchObject({ contactId: cheap.id, pinned: true });
     later('2026-11-25T09:10:00.000Z');
     expect((await read()).above[0]).toMatchObject({ contactId: dear.id, pinned: false });

@@ -1,6 +1,6 @@
 import type { Channel, TaskId, WalkItem, walkQuery } from '@kettle/contract';
 import { journalKinds } from '@kettle/contract';
-import { channelsThat } from '@kettle/contract/base/channels';
+import { channelsThat, ofChannels } from '@kettle/contract/base/channels';
 import { advance } from '@kettle/core/cadences';
 import {
   asksWhetherHeld,
@@ -14,6 +14,7 @@ import type { Queryable } from '../../platform/database/database';
 import { bytesOf, idOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
+import { readMinutes } from './learned-minutes';
 import { readRunsOf, settingOfRun } from '../../processes/cadences/index';
 import { likelyDeal, readDealRows, readOdds } from '../../processes/deals/index';
 import { readAnswerRates, readOwnHours } from '../../activity/touch/index';
@@ -53,13 +54,15 @@ export async function readWalkItem(
   const attempts = new Map(contact.attempts.map(({ channel: tried, tries }) => [tried, tries]));
   const { outcomes, checklists, round, organisation } = await settings.read(database);
   const tries = [...attempts.values()].reduce((sum, each) => sum + each, 1);
-  const [tallies, ownHours, standings, odds] = await Promise.all([
+  const [tallies, ownHours, standings, odds, minutesOf] = await Promise.all([
     readAnswerRates(database),
     readOwnHours(database, contactId, clock.now()),
     readStandings(database),
     readOdds(database, tries),
+    readMinutes(database, who.id, round.minutes),
   ]);
   const group = standings.find(({ id }) => id === contact.standingId)?.group ?? 'prospect';
+  const takes = ofChannels((_, each) => minutesOf(each, contactId));
   const facts: Omit<ProposalFacts, 'outcome'> = {
     contact: calendars.of({ country: contact.country, zone: contact.zone }, organisation),
     now: clock.now(),
@@ -73,7 +76,7 @@ export async function readWalkItem(
       ownHours,
     },
     odds,
-    minutes: round.minutes,
+    minutes: takes,
     runNext: task === null ? null : await nextOfRun(services, task.id, contactId),
   };
   return {
@@ -83,6 +86,8 @@ export async function readWalkItem(
     channel,
     recent: entries,
     answersMost: sayAnswers(channel, [...facts.reachable], facts.rates, facts.contact),
+    minutes: takes[channel],
+    usualMinutes: round.minutes[channel],
     choices: outcomesOf(channel, outcomes.list).map((outcome) => ({
       outcome,
       proposal: proposeNextStep({ ...facts, outcome }),

@@ -21,6 +21,7 @@ import { field, formParts, type Option, RecordForm, required } from '../../kit/f
 import { TimeField } from '../../kit/time-field';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
+import { Undo } from '../../services/undo';
 import { DealPicker } from '../deals/index';
 import { PeopleWords, PersonPicker } from '../fields/index';
 
@@ -69,6 +70,7 @@ export class AppointmentDialog {
     save: $localize`Save`,
     act: $localize`Plan`,
     until: (time: string) => $localize`until ${time}:time:`,
+    offer: (name: string) => $localize`Let ${name}:name: choose among the first three, by mail`,
     takeTime: (when: string) => $localize`Take ${when}:when:`,
     remove: (name: string) => $localize`Remove ${name}:name:`,
   };
@@ -76,6 +78,7 @@ export class AppointmentDialog {
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialogRef<AppointmentDialog>);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly user = inject(CurrentUser);
   protected readonly people = inject(PeopleWords);
   protected readonly asked = inject<AppointmentAsked>(MAT_DIALOG_DATA);
@@ -157,6 +160,10 @@ export class AppointmentDialog {
     ),
     { initialValue: null },
   );
+  protected readonly contactName = computed(() => this.contact()?.name ?? '');
+  protected readonly isOffering = signal(false);
+  /** Whether they can be asked which of several times suits: of an appointment that is planned now. */
+  protected readonly mayOffer = computed(() => this.before === null && Boolean(this.contact()?.email));
   protected readonly company = computed(() => {
     const contact = this.contact();
     return contact?.companyId ? { id: contact.companyId as string, name: contact.companyName ?? '' } : null;
@@ -283,6 +290,29 @@ export class AppointmentDialog {
     this.api.call('freeTimes', { body: { ...body, from } }).subscribe({
       next: ({ times }) => this.found.set(times),
       error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  /** A customer with an address chooses by themselves; what they choose is agreed. */
+  protected offer(): void {
+    const { title, contactId, dealId, channel, place, minutes } = this.form.getRawValue();
+    if (!this.form.isFilledIn()) return;
+    const times = (this.found() ?? []).slice(0, 3).map(({ startsAt }) => startsAt);
+    const body = {
+      ...{ title, channel, minutes, times, place: place.trim() || null },
+      ...{ contactId: contactId as ContactId, dealId: dealId === '' ? null : (dealId as DealId) },
+    };
+    const changeId = v7();
+    this.isOffering.set(true);
+    this.api.call('offerTimes', { body }, changeId).subscribe({
+      next: () => {
+        this.undo.offer($localize`${this.contactName()}:name: is asked which of the three suits.`, changeId);
+        this.dialog.close();
+      },
+      error: (error: unknown) => {
+        this.isOffering.set(false);
+        this.notices.problem(error);
+      },
     });
   }
 

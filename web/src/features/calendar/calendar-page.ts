@@ -11,6 +11,7 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
+import { RouterLink } from '@angular/router';
 import type { CalendarEntry, UserId } from '@kettle/contract';
 import { weeksOfMonth } from '@kettle/core/calendar';
 import {
@@ -23,7 +24,7 @@ import {
   sayDate,
   sayMonth,
 } from '@kettle/core/time';
-import { merge } from 'rxjs';
+import { firstValueFrom, merge } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { ChoiceField } from '../../kit/choice-field';
@@ -34,13 +35,16 @@ import { Failed, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Keys } from '../../services/keys';
+import { Notices } from '../../services/notices';
 import { SelectedRecord } from '../../services/selected-record';
+import { mostStops, WalkLists } from '../../services/walk-lists';
 import { PeopleWords } from '../fields/index';
 import { AgendaList } from './agenda-list';
 import { AppointmentActs } from './appointment-acts';
 import { DayGrid, type GridColumn, type MovedEntry, type PickedTime } from './day-grid';
 import { MonthGrid } from './month-grid';
 import type { NudgedEntry } from './moved-by-key';
+import { tasksOf } from './tasks-of';
 
 const shapes = ['day', 'week', 'month', 'agenda'] as const;
 type Shape = (typeof shapes)[number];
@@ -54,7 +58,18 @@ const quarter = 15;
   selector: 'kettle-calendar-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
-  imports: [MatButtonModule, MatIcon, ChoiceField, KeyHint, Failed, Waiting, DayGrid, MonthGrid, AgendaList],
+  imports: [
+    RouterLink,
+    MatButtonModule,
+    MatIcon,
+    ChoiceField,
+    KeyHint,
+    Failed,
+    Waiting,
+    DayGrid,
+    MonthGrid,
+    AgendaList,
+  ],
   templateUrl: './calendar-page.html',
   styleUrl: './calendar-page.scss',
 })
@@ -75,6 +90,8 @@ export class CalendarPage {
   private readonly api = inject(Api);
   private readonly people = inject(PeopleWords);
   private readonly acts = inject(AppointmentActs);
+  private readonly notices = inject(Notices);
+  private readonly lists = inject(WalkLists);
   private readonly isPhone = onPhone();
   protected readonly user = inject(CurrentUser);
   protected readonly selected = inject(SelectedRecord);
@@ -160,6 +177,8 @@ export class CalendarPage {
   private waiting: { readonly moved: MovedEntry; readonly timer: ReturnType<typeof setTimeout> } | null =
     null;
 
+  protected readonly isMine = computed(() => (this.who() ?? 'mine') === 'mine');
+
   constructor() {
     this.people.wake();
     inject(DestroyRef).onDestroy(() => this.sendMove());
@@ -183,6 +202,12 @@ export class CalendarPage {
       .subscribe(() => this.calendar.again());
     inject(Keys).bind(
       { keys: 'a', words: $localize`Plan an appointment`, act: () => void this.plan() },
+      {
+        keys: 'w',
+        words: $localize`Walk the tasks of the day`,
+        act: () => void this.walkDay(),
+        applies: () => this.isMine(),
+      },
       { keys: 'ArrowLeft', words: this.texts.previous, act: () => this.step(-1) },
       { keys: 'ArrowRight', words: this.texts.next, act: () => this.step(1) },
       { keys: '.', words: $localize`Today`, act: () => this.goTo(this.user.today()) },
@@ -213,6 +238,24 @@ export class CalendarPage {
 
   protected choose(who: string | null): void {
     this.selected.setQuery({ who: who === 'mine' ? null : who, ...(who === 'team' && { view: 'day' }) });
+  }
+
+  /** One's own open tasks of the day that is shown, one after the other; those for a time in their order. */
+  protected async walkDay(): Promise<void> {
+    const query = { ...tasksOf(this.day()), owner: 'mine' as const, limit: mostStops };
+    try {
+      const { rows } = await firstValueFrom(this.api.call('taskTable', { query }));
+      const title = sayDate(this.day(), this.user.today());
+      if (rows.length === 0) this.notices.say($localize`No task of yours is open on this day.`);
+      else
+        await this.lists.start(
+          'task',
+          rows.map(({ id }) => id),
+          title,
+        );
+    } catch (error) {
+      this.notices.problem(error);
+    }
   }
 
   /** Without a time it is the next full hour of the day on screen. */

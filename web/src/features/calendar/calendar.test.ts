@@ -305,6 +305,30 @@ describe('planning one', () => {
     expect([part.field('Day').value, part.field('From').value]).toEqual(['Thu 26 Nov 2026', '14:00']);
   });
 
+  test('lets a customer with an address choose among the first three, by mail', async () => {
+    const part = await show({ contactId: id(7), on: '2026-11-25', startMinute: 600, minutes: 60 });
+    const contact = { id: id(7), name: 'Maud Ellery', email: 'maud@penrow.example', companyId: null };
+    await part.answerAll(`/api/contacts/${id(7)}`, contact);
+    await part.click(part.button('Find a time that suits everybody'));
+    const times = [14, 15, 16, 17].map((hour) => ({ startsAt: at(`${hour}:00`, 26), elsewhere: [] }));
+    await part.answer('/api/appointments/free-times', { times });
+    const offer = part.button('Let Maud Ellery choose among the first three, by mail');
+    // Without a title nobody knows what it is about.
+    await part.click(offer);
+    part.server.expectNone('/api/appointments/offers');
+    await part.type(part.field('Title'), 'Survey');
+    await part.click(offer);
+    const asked = part.asked('/api/appointments/offers');
+    expect(asked.request.body).toEqual({
+      ...{ title: 'Survey', channel: 'meeting', minutes: 60, place: null, contactId: id(7), dealId: null },
+      times: times.slice(0, 3).map(({ startsAt }) => startsAt),
+    });
+    asked.flush({ ok: true });
+    await part.pass(10);
+    expect(said(document.body)).toContain('Maud Ellery is asked which of the three suits.');
+    expect(part.closedWith).toEqual([undefined]);
+  });
+
   test('one that is over asks whether it took place', async () => {
     const over = anAppointment({ startsAt: at('08:00'), endsAt: at('09:00'), taskId: id(8) });
     const part = await show({ appointment: over });

@@ -2,8 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, GiveRecords } from '@kettle/contract';
 import { v7 } from 'uuid';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { Api } from '../../api/api';
+import { reading } from '../../api/reading';
 import { formParts, named, RecordForm, required } from '../../kit/form';
+import { DayPipe } from '../../kit/say.pipes';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { PeopleWords } from '../fields/index';
@@ -21,7 +24,7 @@ const pool = 'pool';
 @Component({
   selector: 'kettle-give-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts],
+  imports: [formParts, DayPipe],
   template: `
     <kettle-dialog-form
       [title]="texts.changeTheOwnerOf(asked.words)"
@@ -37,11 +40,38 @@ const pool = 'pool';
         [options]="owners()"
         startsHere
       />
+      @for (person of days.value()?.people ?? []; track person.id) {
+        <div class="days">
+          <b>{{ person.name }}</b>
+          @for (day of person.days; track day.on) {
+            <span>{{ day.on | day: 'short' }}</span>
+            <span i18n class="num">{{ day.plannedMinutes }} → {{ day.plannedMinutes + day.change }} min</span>
+            <span class="num soft" [class.now]="day.leftMinutes < day.change">
+              {{ texts.left(day.leftMinutes - day.change) }}
+            </span>
+          }
+        </div>
+      }
     </kettle-dialog-form>
+  `,
+  styles: `
+    .days {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto auto;
+      gap: 2px var(--space-3);
+    }
+    .days b {
+      grid-column: 1 / -1;
+    }
+    .num {
+      text-align: end;
+    }
   `,
 })
 export class GiveDialog {
   protected readonly texts = {
+    left: (minutes: number) =>
+      minutes < 0 ? $localize`${-minutes}:minutes: min too many` : $localize`${minutes}:minutes: min left`,
     changeTheOwnerOf: (words: string | number) => $localize`Change the owner of ${words}:words:`,
   };
 
@@ -58,8 +88,17 @@ export class GiveDialog {
     ...named<string>(this.people.colleagues()),
   ]);
 
+  /** Of tasks: what the days of both come to, before anything is given. */
+  protected readonly days = reading((ownerId: string) => {
+    const body = { ids: this.asked.ids, ownerId } as unknown as CallOf<'previewGive'>['body'];
+    return this.api.call('previewGive', { body });
+  });
+
   constructor() {
     this.people.wake();
+    this.form.controls.ownerId.valueChanges.pipe(takeUntilDestroyed()).subscribe((ownerId) => {
+      if (this.asked.kind === 'task' && ownerId !== '') this.days.read(ownerId);
+    });
   }
 
   protected give(): void {

@@ -167,11 +167,13 @@ export class GridStore<Row extends GridRow = GridRow> {
   }
 
   /** The ids of all that is found, read page by page, each by the one before. */
-  ids(): Observable<readonly string[]> {
+  ids(most = Infinity): Observable<readonly string[]> {
     const query = this.query();
     return this.readPage(query, 0).pipe(
       expand(([page, rows]) =>
-        rows.length < pageRows ? EMPTY : this.readPage(query, page + 1, rows.at(-1)!.id),
+        rows.length < pageRows || (page + 1) * pageRows >= most
+          ? EMPTY
+          : this.readPage(query, page + 1, rows.at(-1)!.id),
       ),
       reduce<[number, readonly Row[]], string[]>(
         (ids, [, rows]) => [...ids, ...rows.map(({ id }) => id)],

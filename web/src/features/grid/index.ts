@@ -1,6 +1,7 @@
 import { GivePicked } from './give-picked';
 import { GridSearch, GridTools } from './grid-tools';
 import { ListFailed } from './list-failed';
+import { WalkPicked } from './walk-picked';
 import { CellTemplate, RecordGrid, RowActs } from './record-grid';
 
 export { CellEdits } from './cell-edits';
@@ -20,5 +21,6 @@ export const gridParts = [
   GridTools,
   GridSearch,
   GivePicked,
+  WalkPicked,
   ListFailed,
 ] as const;

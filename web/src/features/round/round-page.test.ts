@@ -1,7 +1,9 @@
 import { TestBed } from '@angular/core/testing';
+import { MatDialog } from '@angular/material/dialog';
 import { Router } from '@angular/router';
 import type { Round, RoundRow } from '@kettle/contract';
 import { type Part, showPart } from '../../../testing/part';
+import { ChangeStream } from '../../services/change-stream';
 import { DonePage } from './done-page';
 import { RoundPage } from './round-page';
 
@@ -39,7 +41,13 @@ const aDay = (part: Partial<Round> = {}): Round =>
     above: [aRow(1), aRow(2, { pinned: true })],
     below: [aRow(3, { moveTo: '2026-11-26' }), aRow(4, { moveTo: null, willMiss: true })],
     tomorrow: 5,
-    counts: { all: 4, late: 1, channels: { call: 3, email: 1 } },
+    counts: { all: 4, late: 1, channels: { call: 3, email: 1 }, kinds: { task: 3, reply: 1 } },
+    placed: 0,
+    days: [
+      { on: '2026-11-24', plannedMinutes: 0, freeMinutes: 240 },
+      { on: '2026-11-25', plannedMinutes: 60, freeMinutes: 200 },
+      { on: '2026-11-26', plannedMinutes: 250, freeMinutes: 10 },
+    ],
     hidden: 0,
     more: 0,
     ...part,
@@ -50,12 +58,20 @@ async function show(day: Round = aDay(), inputs: object = {}): Promise<Part<Roun
   await part.answer('/api/round', day);
   return part;
 }
-const press = async (part: Part<unknown>, key: string) => {
-  window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+const names = (part: Part<unknown>) => [...part.root.querySelectorAll('.name b')].map(said);
+const dialogButton = (words: string) =>
+  [...document.querySelectorAll<HTMLButtonElement>('mat-dialog-actions button')].find(
+    (each) => said(each) === words,
+  )!;
+const press = async (part: Part<unknown>, key: string, over: KeyboardEventInit = {}) => {
+  window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...over }));
   await part.settle();
 };
 const undo = () =>
   [...document.querySelectorAll<HTMLButtonElement>('button')].find((each) => said(each) === 'Undo')!;
+
+/** A dialog that a test leaves open would swallow the keys of the next. */
+afterEach(() => TestBed.inject(MatDialog).closeAll());
 
 describe('the Round', () => {
   test('stands in its order, with the line where the free minutes end', async () => {
@@ -85,16 +101,20 @@ describe('the Round', () => {
     expect(address().searchParams.get('channel')).toBeNull();
   });
 
-  test('what has a day with room is moved there, one undo takes it back', async () => {
+  test('what has a day with room is moved there once the days were looked at, one undo takes it back', async () => {
     const part = await show();
-    await part.click(part.button('move 1 to days with room'));
+    await part.click(part.button('move 1 to days with room…'));
+    await part.pass(50);
+    expect(said(document.querySelector('kettle-move-dialog .loads')!)).toBe(
+      'in 2 days · Thu 26 Nov250 min planned + 6 4 min left',
+    );
+    dialogButton('Move').click();
+    await part.pass(50);
     const asked = part.asked('/api/round/moves');
     expect(asked.request.body).toMatchObject({ rows: [{ taskId: id(3), taskVersion: 3, to: '2026-11-26' }] });
     asked.flush({ moved: 1, refused: [{ purpose: 'the other', why: 'it is done' }] });
     await part.pass(0);
-    expect(said(document.body)).toContain(
-      '1 moved to the days that have room. “the other” stayed: it is done',
-    );
+    expect(said(document.body)).toContain('1 moved. “the other” stayed: it is done');
     undo().click();
     await part.settle();
     expect(part.asked(`/api/changes/${asked.request.headers.get('X-Change-Id')!}/undo`)).toBeTruthy();
@@ -115,11 +135,199 @@ describe('the Round', () => {
     const part = await show();
     await press(part, 'ArrowDown');
     await press(part, 'p');
-    expect(part.asked('/api/round/places').request.body).toEqual({ key: 'task:1', place: 'pin' });
+    expect(part.asked('/api/round/places').request.body).toEqual({ key: 'task:1', place: 'top' });
+  });
+
+  test('Alt and an arrow put the chosen row elsewhere, several presses as one move', async () => {
+    const part = await show(aDay({ above: [aRow(1), aRow(2), aRow(5)], below: [aRow(3)] }));
+    await press(part, 'ArrowDown');
+    await press(part, 'ArrowDown', { altKey: true });
+    await press(part, 'ArrowDown', { altKey: true });
+    expect(names(part)).toEqual(['Person 2', 'Person 5', 'Person 1', 'Person 3']);
+    await part.pass(500);
+    expect(part.asked('/api/round/places').request.body).toEqual({
+      ...{ place: 'by-hand', key: 'task:1', before: 'task:3', isToday: true },
+    });
+  });
+
+  test('over the line a row changes its side and nothing else', async () => {
+    const part = await show(aDay({ above: [aRow(1), aRow(2)], below: [aRow(3)] }));
+    await press(part, 'ArrowDown');
+    await press(part, 'ArrowDown');
+    await press(part, 'ArrowDown', { altKey: true });
+    expect([...part.root.querySelectorAll('.below .name b')].map(said)).toEqual(['Person 2', 'Person 3']);
+    await part.pass(500);
+    expect(part.asked('/api/round/places').request.body).toMatchObject({ before: 'task:3', isToday: false });
+  });
+
+  test('what is promised for a time is not put elsewhere, and says why', async () => {
+    const part = await show(aDay({ above: [aRow(1, { fixedAt: '2026-11-24T10:00:00.000Z' }), aRow(2)] }));
+    await press(part, 'ArrowDown');
+    await press(part, 'ArrowDown', { altKey: true });
+    await part.pass(50);
+    expect(said(document.body)).toContain('It is promised for 10:00');
+    expect(names(part).slice(0, 2)).toEqual(['Person 1', 'Person 2']);
+  });
+
+  test('a row that is dragged is put before the one it is let go over', async () => {
+    const part = await show();
+    const [first, , third] = [...part.root.querySelectorAll('.line')];
+    const drag = (kind: string, on: Element) =>
+      on.dispatchEvent(new MouseEvent(kind, { bubbles: true, cancelable: true, clientY: -1 }));
+    drag('dragstart', third!);
+    drag('dragover', first!);
+    await part.settle();
+    expect(first!.classList.contains('before')).toBe(true);
+    drag('drop', first!);
+    await part.settle();
+    expect(names(part)).toEqual(['Person 3', 'Person 1', 'Person 2', 'Person 4']);
+    await part.pass(500);
+    expect(part.asked('/api/round/places').request.body).toMatchObject({
+      key: 'task:3',
+      before: 'task:1',
+      isToday: true,
+    });
+  });
+
+  test('says how many were placed by hand, and orders them by cost again', async () => {
+    const part = await show(aDay({ placed: 2, above: [aRow(1, { placed: true })] }));
+    expect(said(part.root)).toContain('2 placed by hand');
+    expect(part.root.querySelector('[aria-label="placed by hand"]')).toBeTruthy();
+    await part.click(part.button('order by cost again'));
+    expect(part.asked('/api/round/places').request.body).toEqual({ place: 'all-computed' });
+  });
+
+  test('what others change waits behind a line, and R shows it', async () => {
+    const part = await show();
+    TestBed.inject(ChangeStream).renew();
+    await part.pass(200);
+    await part.answer('/api/round', aDay({ above: [aRow(7), aRow(2, { pinned: true }), aRow(1)] }));
+    expect(names(part)).toEqual(['Person 1', 'Person 2', 'Person 3', 'Person 4']);
+    expect(said(part.root.querySelector('.changes')!)).toBe('2 changes wait R');
+    await press(part, 'r');
+    expect(names(part).slice(0, 3)).toEqual(['Person 7', 'Person 2', 'Person 1']);
+    expect(part.root.querySelector('.changes')).toBeNull();
+  });
+
+  test('what changes no row is shown at once', async () => {
+    const part = await show();
+    TestBed.inject(ChangeStream).renew();
+    await part.pass(200);
+    await part.answer('/api/round', aDay({ tomorrow: 9 }));
+    expect(part.root.querySelector('.changes')).toBeNull();
+    expect(said(part.root)).toContain('Tomorrow 9');
+  });
+
+  test('what one did oneself is shown at once', async () => {
+    const part = await show();
+    await press(part, 'ArrowDown');
+    await press(part, 'p');
+    await part.answer('/api/round/places', { ok: true });
+    await part.answer('/api/round', aDay({ above: [aRow(2), aRow(1)] }));
+    TestBed.inject(ChangeStream).renew();
+    await part.pass(200);
+    await part.answer('/api/round', aDay({ above: [aRow(1), aRow(2)] }));
+    expect(names(part).slice(0, 2)).toEqual(['Person 1', 'Person 2']);
+  });
+
+  test('marked rows are moved together; Z snoozes them by a week', async () => {
+    const part = await show();
+    await part.click(part.button('Mark Person 1'));
+    await press(part, 'ArrowDown');
+    await press(part, 'ArrowDown');
+    await press(part, ' ', { code: 'Space' });
+    expect(said(part.root.querySelector('.marked [role=status]')!)).toBe('2 marked, 12 min');
+    await press(part, 'z');
+    const { rows } = part.asked('/api/round/moves').request.body as {
+      rows: { taskId: string; to: string }[];
+    };
+    expect(rows.map(({ taskId, to }) => [taskId, to])).toEqual([
+      [id(1), '2026-12-01'],
+      [id(2), '2026-12-01'],
+    ]);
+    await part.settle();
+    expect(part.root.querySelector('.marked')).toBeNull();
+  });
+
+  test('a row moved three times is asked about before it moves once more', async () => {
+    const part = await show(aDay({ above: [aRow(1, { askToKeep: true }), aRow(2)] }));
+    await press(part, 'ArrowDown');
+    await press(part, 'd');
+    await part.pass(50);
+    const dialog = document.querySelector('kettle-ask-to-keep-dialog')!;
+    expect(said(dialog)).toContain('What is wrong with it?');
+    const radio = [...dialog.querySelectorAll('mat-radio-button')].find((each) =>
+      said(each).startsWith('It is too big'),
+    )!;
+    radio.querySelector('input')!.click();
+    await part.settle();
+    dialogButton('Shorten').click();
+    await part.pass(0);
+    expect(part.asked(`/api/tasks/${id(1)}`).request.body).toEqual({
+      version: 3,
+      channel: 'call',
+      minutes: 3,
+    });
+  });
+
+  test('dropping it needs a reason', async () => {
+    const part = await show(aDay({ above: [aRow(1, { askToKeep: true })], below: [] }));
+    await part.click(document.getElementById('task:1')!);
+    await part.click(part.button('Moved three times or more: what is wrong with it?'));
+    await part.pass(50);
+    const dialog = document.querySelector('kettle-ask-to-keep-dialog')!;
+    [...dialog.querySelectorAll('input')].at(3)!.click();
+    await part.settle();
+    dialogButton('Drop').click();
+    await part.settle();
+    expect(said(dialog)).toContain('is missing');
+  });
+
+  test('by source, and tomorrow: each a filter in the address', async () => {
+    const part = await show();
+    await part.click(part.button('By source'));
+    await part.click(part.button('replies 1'));
+    expect(address().searchParams.get('kind')).toBe('reply');
+    await part.click(part.button('Tomorrow 5'));
+    expect(address().searchParams.get('due')).toBe('tomorrow');
+  });
+
+  test('tomorrow says what it comes to, and its order is not made by hand', async () => {
+    const part = await show(aDay({ on: '2026-11-25', above: [aRow(1)], below: [] }), { due: 'tomorrow' });
+    expect(said(part.root.querySelector('.ahead')!)).toContain(
+      'tomorrow · Wed 25 Nov · 3 rows, 18 min of 240 free',
+    );
+    await part.click(document.getElementById('task:1')!);
+    expect(said(part.root)).not.toContain('Pin P');
+  });
+
+  test('the Round of a colleague is theirs: its order stays, and a row can carry a note to them', async () => {
+    const part = await showPart(RoundPage, { role: 'manager', inputs: { owner: id(8) } });
+    const asked = await part.answer('/api/round', aDay({ ownerName: 'Dara Finch' }));
+    expect(asked.request.params.get('owner')).toBe(id(8));
+    expect(said(part.root.querySelector('h1')!)).toBe('Dara Finch’s Round');
+    await part.click(document.getElementById('task:1')!);
+    expect(said(part.root)).not.toContain('Pin P');
+    // Neither by key: it would pin in one's own.
+    await press(part, 'p');
+    await press(part, 'ArrowDown', { altKey: true });
+    await part.pass(500);
+    part.server.expectNone('/api/round/places');
+    await part.click(part.button('Note to Dara Finch'));
+    await part.pass(50);
+    const box = document.querySelector<HTMLTextAreaElement>('kettle-note-dialog textarea')!;
+    await part.type(box, 'offer the salt first');
+    dialogButton('Write').click();
+    await part.pass(10);
+    expect(part.asked('/api/journal/notes').request.body).toMatchObject({
+      ...{ contactId: id(1), dealId: null, body: '@Dara Finch offer the salt first' },
+    });
   });
 
   test('with nothing to do it says what one could do', async () => {
-    const { root } = await show(aDay({ above: [], below: [], counts: { all: 0, late: 0, channels: {} } }));
+    const { root } = await show(
+      aDay({ above: [], below: [], counts: { all: 0, late: 0, channels: {}, kinds: {} } }),
+    );
     expect(said(root)).toContain('Nothing waits for you today');
     expect(said(root)).toContain('Start somebody on a cadence');
   });

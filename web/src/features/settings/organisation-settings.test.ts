@@ -1,5 +1,6 @@
 import { showPart } from '../../../testing/part';
 import { OrganisationSettingsPart } from './organisation-settings';
+import { RoadSettingsPart } from './road-settings';
 import { RoundSettingsPart } from './round-settings';
 
 const organisation = {
@@ -185,5 +186,40 @@ describe('what the Round reckons with', () => {
     await part.click(part.button(preview));
     await part.refuse('/api/round-settings/preview', { status: 500, code: 'fault', detail: 'Not now.' });
     expect(part.root.textContent).toContain('Not now.');
+  });
+});
+
+describe('how roads are', () => {
+  const roads = { version: 2, factor: 1.3, kilometresAnHour: 50, parkingMinutes: 3 };
+  const show = async () => {
+    const part = await showPart(RoadSettingsPart, { role: 'admin' });
+    await part.answer('/api/settings/roads', {
+      ...roads,
+      office: { words: 'ZM1', latitude: 54.02, longitude: -5.31 },
+    });
+    return part;
+  };
+
+  test('an office is a postcode or degrees, and is said when it is neither', async () => {
+    const part = await show();
+    const office = part.field(/^Office/);
+    expect(office.value).toBe('ZM1');
+    await part.type(office, 'somewhere');
+    await part.click(part.button('Save the roads'));
+    expect(part.root.textContent).toContain('is no postcode that is known here');
+    part.server.expectNone('/api/settings/roads');
+    await part.type(office, '54.1, -5.2');
+    await part.click(part.button('Save the roads'));
+    expect(part.asked('/api/settings/roads').request.body).toEqual({
+      ...roads,
+      office: { words: '54.1, -5.2', latitude: 54.1, longitude: -5.2 },
+    });
+  });
+
+  test('without an office there is none', async () => {
+    const part = await show();
+    await part.type(part.field(/^Office/), '');
+    await part.click(part.button('Save the roads'));
+    expect(part.asked('/api/settings/roads').request.body).toMatchObject({ office: null });
   });
 });

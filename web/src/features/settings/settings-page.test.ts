@@ -13,18 +13,18 @@ const show = async (role: 'rep' | 'manager' | 'admin', part?: string) => {
 test('a rep sees what is theirs', async () => {
   expect(await show('rep')).toEqual({
     groups: ['Mine'],
-    links: ['/settings?part=me', '/settings?part=account'],
-    current: 'My hours',
+    links: ['/settings?part=me', '/settings?part=told', '/settings?part=account'],
+    current: 'My hours, and away',
   });
 });
 
 test('a manager also sees the people, and nothing of the admin’s by its address', async () => {
   const { groups, current } = await show('manager', 'rights');
-  expect([groups, current]).toEqual([['Mine', 'People'], 'My hours']);
+  expect([groups, current]).toEqual([['Mine', 'People'], 'My hours, and away']);
 });
 
 test('an admin sees all of it, in groups', async () => {
   const { groups, links, current } = await show('admin', 'fields');
   expect(groups).toEqual(['Mine', 'People', 'Selling', 'Installation']);
-  expect([links.length, new Set(links).size, current]).toEqual([17, 17, 'Custom fields']);
+  expect([links.length, new Set(links).size, current]).toEqual([18, 18, 'Custom fields']);
 });

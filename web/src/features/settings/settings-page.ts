@@ -5,6 +5,7 @@ import { CurrentUser } from '../../services/current-user';
 import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
 import { PersonalDataPart } from '../personal-data/index';
 import { SetupSteps } from '../setup/index';
+import { AbsencesPart } from './absences-part';
 import { BackgroundSettings } from './background-settings';
 import { CustomFieldSettings } from './custom-field-settings';
 import { JournalSettingsPart } from './journal-settings';
@@ -12,16 +13,19 @@ import { MailSettingsPart } from './mail-settings';
 import { LeadSettingsPart } from './lead-settings';
 import { OrganisationSettingsPart } from './organisation-settings';
 import { RightsSettingsPart } from './rights-settings';
+import { RoadSettingsPart } from './road-settings';
 import { RoundSettingsPart } from './round-settings';
 import { CalendarFeedPart } from '../calendar/index';
 import { MySettings } from './my-settings';
 import { PipelineSettings } from './pipeline-settings';
 import { ProductSettings } from './product-settings';
+import { ToldSettingsPart } from './told-settings';
 import { StandingSettings } from './standing-settings';
 
 type Part =
   | 'me'
   | 'account'
+  | 'told'
   | 'team'
   | 'security'
   | 'organisation'
@@ -58,7 +62,8 @@ const groups: readonly Group[] = [
   {
     words: $localize`Mine`,
     parts: [
-      part('everybody', 'me', $localize`My hours`),
+      part('everybody', 'me', $localize`My hours, and away`),
+      part('everybody', 'told', $localize`What I am told`),
       part('everybody', 'account', $localize`My account`),
     ],
   },
@@ -104,6 +109,8 @@ const groups: readonly Group[] = [
     BackgroundSettings,
     MySettings,
     CalendarFeedPart,
+    ToldSettingsPart,
+    AbsencesPart,
     AccountsPart,
     MyAccountPart,
     SecurityPart,
@@ -112,6 +119,7 @@ const groups: readonly Group[] = [
     SetupSteps,
     RightsSettingsPart,
     RoundSettingsPart,
+    RoadSettingsPart,
     StandingSettings,
     JournalSettingsPart,
     CustomFieldSettings,
@@ -150,7 +158,11 @@ const groups: readonly Group[] = [
           @switch (shown()) {
             @case ('me') {
               <kettle-my-settings />
+              <kettle-absences-part />
               <kettle-calendar-feed />
+            }
+            @case ('told') {
+              <kettle-told-settings />
             }
             @case ('team') {
               <kettle-accounts-part />
@@ -175,6 +187,7 @@ const groups: readonly Group[] = [
             }
             @case ('round') {
               <kettle-round-settings />
+              <kettle-road-settings />
             }
             @case ('standings') {
               <kettle-standing-settings />

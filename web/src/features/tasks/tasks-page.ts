@@ -103,8 +103,10 @@ export class TasksPage {
   protected readonly isManager = this.user.isManager;
   protected readonly owners = computed(() => [
     { value: 'mine', words: $localize`mine` },
-    { value: 'team', words: $localize`the team’s` },
-    ...named<string>(this.words.colleagues()),
+    { value: 'given', words: $localize`given to others` },
+    ...(this.isManager()
+      ? [{ value: 'team', words: $localize`the team’s` }, ...named<string>(this.words.colleagues())]
+      : []),
   ]);
   protected readonly isColumns = computed(() => this.as() === 'columns');
   protected readonly at = signal<string | null>(null);

@@ -1,0 +1,1 @@
+export { fieldDaysFeature } from './feature';

@@ -1,0 +1,1 @@
+export { morningFeature } from './feature';
