@@ -2,7 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { provideHttpClient } from '@angular/common/http';
 import { provideHttpClientTesting } from '@angular/common/http/testing';
 import { provideRouter } from '@angular/router';
-import { provideZonelessChangeDetection } from '@angular/core';
+import { Component, inject, input, output, provideZonelessChangeDetection } from '@angular/core';
 import { ChangeStream } from './change-stream';
 
 /** The stream as a browser has it; the test says what comes. */
@@ -40,7 +40,9 @@ beforeEach(() => {
   heard = [];
   stream.of('contact', 'deal').subscribe(() => heard.push('any'));
   stream.mine('contact', 'deal').subscribe(() => heard.push('mine'));
-  stream.about(() => ['one', null], 'contact', 'deal').subscribe(() => heard.push('one'));
+  TestBed.runInInjectionContext(() =>
+    stream.about(() => ['one', null], 'contact', 'deal').subscribe(() => heard.push('one')),
+  );
 });
 afterAll(() => Reflect.deleteProperty(globalThis, 'EventSource'));
 
@@ -76,4 +78,30 @@ test('many changes that come at once are heard once', async () => {
   for (let n = 0; n < 20; n += 1) tell('change', { topic: 'contact', ids: [String(n)] });
   await settled();
   expect(heard.sort()).toEqual(['any', 'mine']);
+});
+
+@Component({ selector: 'kettle-late', template: '' })
+class LatePart {
+  readonly record = input.required<string>();
+  readonly heard = output();
+  constructor() {
+    inject(ChangeStream)
+      .about(() => [this.record()], 'contact')
+      .subscribe(() => this.heard.emit());
+  }
+}
+
+test('a part that was made and not drawn yet misses no change, and is not asked for inputs it does not have', async () => {
+  const made = TestBed.createComponent(LatePart);
+  const words: string[] = [];
+  made.componentInstance.heard.subscribe(() => words.push('late'));
+  const failed = jest.fn();
+  window.addEventListener('error', failed);
+  tell('change', { topic: 'contact', ids: ['seven'] });
+  window.removeEventListener('error', failed);
+  expect(failed).not.toHaveBeenCalled();
+  made.componentRef.setInput('record', 'seven');
+  await made.whenStable();
+  await settled();
+  expect(words).toEqual(['late']);
 });

@@ -1,9 +1,21 @@
 import { inject, Injectable, signal } from '@angular/core';
 import type { ChangeNotice, ChangeTopic, OthersNotice } from '@kettle/contract';
-import { auditTime, debounceTime, defer, filter, map, merge, type Observable, Subject, tap } from 'rxjs';
+import {
+  auditTime,
+  concatMap,
+  debounceTime,
+  defer,
+  filter,
+  map,
+  merge,
+  Observable,
+  Subject,
+  tap,
+} from 'rxjs';
 import { endpoints } from '@kettle/contract/endpoints';
 import { Api } from '../api/api';
 import { CurrentUser } from './current-user';
+import { whenDrawn } from './when-drawn';
 
 const settleMillis = 120;
 const elsewhereEvery = 30_000;
@@ -79,16 +91,24 @@ export class ChangeStream {
     return this.settled(topics, ({ isMine }) => isMine);
   }
 
-  /** The same, of these records and of what is about them. */
+  /** The same, of these records and of what is about them; they are asked for once whoever calls it was drawn. Call it where injection works. */
   about(
     records: () => readonly (string | null | undefined)[],
     ...topics: ChangeTopic[]
   ): Observable<ReadonlySet<ChangeTopic>> {
-    return this.settled(topics, ({ ids }) => {
-      if (ids === null) return true;
-      const shown = new Set(records());
-      return ids.some((id) => shown.has(id));
-    });
+    const drawn = whenDrawn();
+    const heard = this.notices.pipe(
+      concatMap((each) => new Observable<typeof each>((to) => drawn(() => (to.next(each), to.complete())))),
+    );
+    return this.settled(
+      topics,
+      ({ ids }) => {
+        if (ids === null) return true;
+        const shown = new Set(records());
+        return ids.some((id) => shown.has(id));
+      },
+      heard,
+    );
   }
 
   /**
@@ -106,10 +126,11 @@ export class ChangeStream {
   private settled(
     topics: readonly ChangeTopic[],
     isMeant: (heard: Heard) => boolean,
+    notices: Observable<Heard | 'resync'> = this.notices,
   ): Observable<ReadonlySet<ChangeTopic>> {
     return defer(() => {
       let changed = new Set<ChangeTopic>();
-      return this.notices.pipe(
+      return notices.pipe(
         filter((heard) => heard === 'resync' || (topics.includes(heard.topic) && isMeant(heard))),
         tap((heard) => {
           for (const topic of heard === 'resync' ? topics : [heard.topic]) changed.add(topic);

@@ -1,4 +1,4 @@
-import { provideZonelessChangeDetection } from '@angular/core';
+import { Component, inject, input, provideZonelessChangeDetection } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Keys, sayKeys } from './keys';
 
@@ -6,6 +6,12 @@ const press = (key: string, over: KeyboardEventInit = {}) => {
   const event = new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true, ...over });
   window.dispatchEvent(event);
   return event;
+};
+
+/** A part on screen that binds keys as it is made. */
+const drawnPart = (make: () => void) => {
+  TestBed.runInInjectionContext(make);
+  TestBed.tick();
 };
 
 let keys: Keys;
@@ -16,7 +22,7 @@ beforeEach(() => {
 
 test('what is typed while a dialog opens is collected, and wakes no other key', () => {
   const acts: string[] = [];
-  TestBed.runInInjectionContext(() => keys.bind({ keys: 's', words: 'Skip', act: () => acts.push('s') }));
+  drawnPart(() => keys.bind({ keys: 's', words: 'Skip', act: () => acts.push('s') }));
   const { take } = keys.collect();
   for (const key of 'spoks') press(key);
   press('Backspace');
@@ -79,9 +85,7 @@ test('what comes unasked waits until the hands rest, and not for ever', async ()
 
 test('a key that something nearer has answered is not answered twice', () => {
   const acts: string[] = [];
-  TestBed.runInInjectionContext(() =>
-    keys.bind({ keys: 'Escape', words: 'Close the dossier', act: () => acts.push('dossier') }),
-  );
+  drawnPart(() => keys.bind({ keys: 'Escape', words: 'Close the dossier', act: () => acts.push('dossier') }));
   const answer = (event: Event) => event.preventDefault();
   document.body.addEventListener('keydown', answer);
   document.body.dispatchEvent(
@@ -96,7 +100,7 @@ test('a key that something nearer has answered is not answered twice', () => {
 test('a page’s key that means nothing just now leaves it to the frame’s, and the list says which works', () => {
   const acts: string[] = [];
   let isChosen = false;
-  TestBed.runInInjectionContext(() => {
+  drawnPart(() => {
     keys.bind({ keys: 't', words: 'Task for whoever is open', act: () => acts.push('frame') });
     keys.bind({ keys: 't', words: 'Task for the row', act: () => acts.push('row'), applies: () => isChosen });
   });
@@ -107,9 +111,22 @@ test('a page’s key that means nothing just now leaves it to the frame’s, and
   expect(keys.list().map(({ words }) => words)).toEqual(['Task for the row']);
 });
 
+test('a key that ends a sequence is not pressed for itself', () => {
+  const acts: string[] = [];
+  const bind = (sequence: string) => ({ keys: sequence, words: sequence, act: () => acts.push(sequence) });
+  drawnPart(() => keys.bind(bind('p'), bind('g p'), bind('x')));
+  press('g');
+  press('p');
+  expect(acts).toEqual(['g p']);
+  press('p');
+  press('g');
+  press('x');
+  expect(acts).toEqual(['g p', 'p', 'x']);
+});
+
 test('of two bindings for the same key the one made last acts', () => {
   const acts: string[] = [];
-  TestBed.runInInjectionContext(() => {
+  drawnPart(() => {
     keys.bind({ keys: 'w', words: 'Walk', act: () => acts.push('frame') });
     keys.bind({ keys: 'w', words: 'Walk', act: () => acts.push('page') });
   });
@@ -123,7 +140,7 @@ describe('where somebody is', () => {
   const at = (html: string) => {
     document.body.innerHTML = html;
     heard.length = 0;
-    TestBed.runInInjectionContext(() =>
+    drawnPart(() =>
       keys.bind(
         { keys: 'c', words: 'Call', act: () => heard.push('c') },
         { keys: 'Enter', words: 'Open', act: () => heard.push('Enter') },
@@ -175,4 +192,27 @@ test('keys are said as they stand on the keyboard', () => {
   expect(sayKeys('Shift+?')).toEqual(['?']);
   expect(sayKeys('Shift+ArrowDown')).toEqual(['Shift ↓']);
   expect(sayKeys('g r')).toEqual(['G', 'R']);
+});
+
+@Component({ selector: 'kettle-late', template: '' })
+class LatePart {
+  readonly name = input.required<string>();
+  readonly done: string[] = [];
+  constructor() {
+    inject(Keys).bind(
+      { keys: 'n', words: 'Note', act: () => this.done.push(`note to ${this.name()}`) },
+      { keys: 'd', words: 'Move', act: () => this.done.push('move'), applies: () => this.name() !== '' },
+    );
+  }
+}
+
+test('a key that is pressed before its part was drawn is done once it is, and one that has to be asked first is not', async () => {
+  const made = TestBed.createComponent(LatePart);
+  press('n');
+  press('d');
+  expect(made.componentInstance.done).toEqual([]);
+  made.componentRef.setInput('name', 'Una');
+  await made.whenStable();
+  press('d');
+  expect(made.componentInstance.done).toEqual(['note to Una', 'move']);
 });

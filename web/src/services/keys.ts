@@ -1,5 +1,6 @@
 import { DestroyRef, inject, Injectable } from '@angular/core';
 import { tinykeys } from 'tinykeys';
+import { whenDrawn } from './when-drawn';
 
 export interface KeyBinding {
   /** As the key library writes it: `w`, `g r`, `Enter`, `?`. */
@@ -7,7 +8,7 @@ export interface KeyBinding {
   readonly words: string;
   readonly act: () => void;
   /** Whether it means anything just now; while not, the frame's for the same keys acts. Left out, it always does. */
-  readonly applies?: () => boolean;
+  readonly applies?: (() => boolean) | undefined;
 }
 
 /**
@@ -21,20 +22,32 @@ export class Keys {
   private isPointing = false;
   private pressedBefore: EventTarget | null = null;
   private pressedAt = -restMillis;
+  /** The key before the one that is pressed now, while both may be one sequence. */
+  private before = '';
+  private last = { key: '', at: -sequenceMillis };
 
   constructor() {
     const listen = (kind: 'pointerdown' | 'keydown' | 'focusin', hear: (event: Event) => void) =>
       window.addEventListener(kind, hear, { capture: true });
     listen('pointerdown', () => (this.isPointing = true));
     listen('keydown', (event) => {
-      this.pressedAt = performance.now();
+      const [now, { key }] = [performance.now(), event as KeyboardEvent];
+      this.before = now - this.last.at < sequenceMillis ? this.last.key : '';
+      this.last = { key, at: now };
+      this.pressedAt = now;
       if ((event as KeyboardEvent).key === 'Tab') this.isPointing = false;
     });
     listen('focusin', ({ target }) => (this.pressedBefore = this.isPointing ? target : null));
   }
 
-  /** Binds keys for the life of the caller; call it where injection works. */
-  bind(...bindings: KeyBinding[]): void {
+  /** Binds keys for the life of the caller; call it where injection works. What is pressed before the caller was drawn is done right after. */
+  bind(...own: KeyBinding[]): void {
+    const drawn = whenDrawn();
+    const bindings = own.map(({ applies, ...binding }): KeyBinding => ({
+      ...binding,
+      act: () => drawn(binding.act),
+      applies: applies && (() => drawn.is() && applies()),
+    }));
     const stop = tinykeys(
       window,
       Object.fromEntries(
@@ -42,6 +55,7 @@ export class Keys {
           binding.keys,
           (event: KeyboardEvent) => {
             if (isTyping(event, this.pressedBefore) || !this.isInnermost(binding)) return;
+            if (!binding.keys.includes(' ') && this.endsSequence(event.key)) return;
             event.preventDefault();
             binding.act();
           },
@@ -103,6 +117,12 @@ export class Keys {
     return [...this.bound].filter((binding) => this.isInnermost(binding));
   }
 
+  /** Whether a key is the second of two that mean something together: it is not pressed for itself then. */
+  private endsSequence(key: string): boolean {
+    const pressedKeys = `${this.before} ${key}`.toLowerCase();
+    return [...this.bound].some(({ keys }) => keys === pressedKeys);
+  }
+
   private isInnermost(binding: KeyBinding): boolean {
     const meant = [...this.bound].filter(
       ({ keys, applies }) => keys === binding.keys && (applies?.() ?? true),
@@ -112,6 +132,8 @@ export class Keys {
 }
 
 const restMillis = 700;
+/** Within it two keys are pressed one after the other; the key library's own. */
+const sequenceMillis = 1000;
 const restAtMostMillis = 5000;
 
 const pressAgain = (init: KeyboardEventInit) =>

@@ -28,6 +28,7 @@ describe('keys', () => {
 
   test('act alone and in sequence, are listed, and end with the part that bound them', () => {
     const fixture = TestBed.createComponent(Part);
+    TestBed.tick();
     press('w');
     press('g');
     press('r');
@@ -47,6 +48,7 @@ describe('keys', () => {
     const fixture = TestBed.createComponent(Part);
     const root = fixture.nativeElement as HTMLElement;
     document.body.append(root);
+    TestBed.tick();
     press('w', root.querySelector('input')!);
     press('w', root.querySelector('textarea')!);
     expect(pressed).toEqual([]);
