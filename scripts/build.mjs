@@ -44,6 +44,8 @@ const late = [
   'iconv-lite',
   '@zxcvbn-ts/language-common',
   'free-email-domains-list',
+  'undici',
+  'fast-xml-parser',
 ];
 
 /** How a program for Node.js becomes one file: esbuild's options. Everything of ours is in it, and all packages but those above. */

@@ -52,12 +52,14 @@ const debianPrograms = {
   'chromium-headless-shell': ['chromium-headless-shell'],
   'dovecot-imapd': ['dovecot'],
   'galera-4': ['libgalera_smm.so'],
+  'python3-radicale': ['radicale/__main__.py'],
 };
 
 const searchPath = [
   ...['/usr/local/sbin', '/usr/local/bin', '/usr/sbin', '/usr/bin', '/sbin', '/bin'],
   // Where a library lies that a program loads.
   '/usr/lib/galera',
+  '/usr/lib/python3/dist-packages',
 ];
 
 export function findProgram(name) {

@@ -171,6 +171,7 @@ async function outsideWorld() {
     KETTLE_SMTP_URL: `smtp://127.0.0.1:${ports.smtp}?starttls=no`,
     KETTLE_PHONE_URL: outside,
     KETTLE_TEXT_URL: outside,
+    KETTLE_INSIDE_ALLOWED: process.env.KETTLE_INSIDE_ALLOWED ?? `127.0.0.1:${ports.page}`,
   };
 }
 

@@ -14,6 +14,7 @@ ensureDebian([
   'mariadb-client',
   'chromium-headless-shell',
   'dovecot-imapd',
+  'python3-radicale',
 ]);
 
 const asked = process.argv[2] ?? 'all';

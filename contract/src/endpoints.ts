@@ -22,6 +22,7 @@ import { mailEndpoints } from './mail/endpoints';
 import { notificationsEndpoints } from './notifications/endpoints';
 import { personalDataEndpoints } from './personal-data/endpoints';
 import { pipelinesEndpoints } from './pipelines/endpoints';
+import { outsideCalendarEndpoints } from './outside-calendars/endpoints';
 import { productsEndpoints } from './products/endpoints';
 import { removalEndpoints } from './removal/endpoints';
 import { roundEndpoints } from './round/endpoints';
@@ -61,6 +62,7 @@ export const endpoints = {
   ...notificationsEndpoints,
   ...personalDataEndpoints,
   ...pipelinesEndpoints,
+  ...outsideCalendarEndpoints,
   ...productsEndpoints,
   ...removalEndpoints,
   ...roundEndpoints,

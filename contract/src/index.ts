@@ -23,6 +23,7 @@ export * from './mail';
 export * from './notifications';
 export * from './personal-data';
 export * from './pipelines';
+export * from './outside-calendars';
 export * from './products';
 export * from './removal';
 export * from './round';

@@ -25,6 +25,7 @@ import { mailRoutes } from './mail/routes';
 import { notificationsRoutes } from './notifications/routes';
 import { personalDataRoutes } from './personal-data/routes';
 import { pipelinesRoutes } from './pipelines/routes';
+import { outsideCalendarRoutes } from './outside-calendars/routes';
 import { productsRoutes } from './products/routes';
 import { removalRoutes } from './removal/routes';
 import { roundRoutes } from './round/routes';
@@ -64,6 +65,7 @@ export const routes = {
   ...notificationsRoutes,
   ...personalDataRoutes,
   ...pipelinesRoutes,
+  ...outsideCalendarRoutes,
   ...productsRoutes,
   ...removalRoutes,
   ...roundRoutes,

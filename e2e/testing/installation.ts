@@ -106,6 +106,7 @@ export class Installation {
       KETTLE_SMTP_URL: `smtp://127.0.0.1:${smtp}?starttls=no`,
       KETTLE_PHONE_URL: this.outside,
       KETTLE_TEXT_URL: this.outside,
+      KETTLE_INSIDE_ALLOWED: new URL(this.outside).host,
     };
   }
 

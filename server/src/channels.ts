@@ -10,6 +10,7 @@ import {
 } from './processes/mail/index';
 import type { Services } from './platform/services';
 import type { Channels } from './platform/channels';
+import { fetchOutside } from './platform/outside/fetch-outside';
 import { httpPhoneLine, httpTextGateway } from './processes/telephone/index';
 
 /** The ways outside that the installation's settings name. */
@@ -23,6 +24,7 @@ export function makeChannels(environment: Environment): Channels {
       environment.KETTLE_PUBLIC_ORIGIN ?? `http://${environment.KETTLE_HOST}:${environment.KETTLE_PORT}`,
     mailDomain: environment.KETTLE_MAIL_DOMAIN,
     mailAuthority: environment.KETTLE_MAIL_AUTHSERV?.toLowerCase() ?? null,
+    fetchOutside: fetchOutside({ allowed: environment.KETTLE_INSIDE_ALLOWED }),
     gatewaySecret: environment.KETTLE_GATEWAY_SECRET ?? null,
   };
 }

@@ -24,6 +24,7 @@ import { importsFeature } from './processes/imports/index';
 import { leadsFeature } from './processes/leads/index';
 import { loggingFeature } from './processes/logging/index';
 import { mailFeature } from './processes/mail/index';
+import { outsideCalendarsFeature } from './processes/outside-calendars/index';
 import { outsideFeature } from './processes/outside/index';
 import { personalDataFeature } from './processes/personal-data/index';
 import { pipelinesFeature } from './processes/pipelines/index';
@@ -78,6 +79,7 @@ export const features = [
   loggingFeature,
   mailFeature,
   outsideFeature,
+  outsideCalendarsFeature,
   personalDataFeature,
   pipelinesFeature,
   removalFeature,

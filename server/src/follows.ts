@@ -5,6 +5,7 @@ import type { Follows } from './platform/work/work';
 import { handRunsOver } from './processes/cadences/index';
 import { deriveDealTouches, moveOnWhenDone } from './processes/deals/index';
 import { deriveLeadStatus } from './processes/leads/index';
+import { keepCalendars } from './processes/outside-calendars/index';
 import { bringBack } from './processes/removal/index';
 import { deriveCounted } from './records/counted/index';
 import { deriveSearchText } from './records/contacts/index';
@@ -14,7 +15,7 @@ import { deriveHomeAmounts } from './records/settings/index';
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {
   whatHappened,
-  reactions: [keepAppointments, handRunsOver, bringBack, recountAfterRules, moveOnWhenDone, keepInvited],
+  reactions: [keepAppointments, handRunsOver, bringBack, recountAfterRules, moveOnWhenDone, keepInvited, keepCalendars],
   derivers: [
     deriveHomeAmounts,
     deriveTethers,

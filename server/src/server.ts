@@ -14,6 +14,7 @@ import { checkClock } from './platform/check-clock';
 import { startListening } from './channels';
 import { installCapture } from './platform/work/capture';
 import { sealSecrets } from './platform/database/secret';
+import { sealCalendarLogins } from './processes/outside-calendars/index';
 import { sealSecondFactors } from './records/users/index';
 import type { Services } from './platform/services';
 
@@ -101,6 +102,7 @@ const sealEverything = (database: Database) =>
     await sealSecrets(tx);
     // They lay under one of those keys before.
     await sealSecondFactors(tx);
+    await sealCalendarLogins(tx);
   });
 
 /** Its own address, the public one's name, those that are set, and the names of this machine. */

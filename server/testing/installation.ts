@@ -9,6 +9,7 @@ import { pino } from 'pino';
 import request, { type Response } from 'supertest';
 import { makeApp } from '../src/app';
 import type { Channels } from '../src/platform/channels';
+import { fetchOutside } from '../src/platform/outside/fetch-outside';
 import type { Clock } from '../src/platform/clock';
 import { openDatabase } from '../src/platform/database/database';
 import { Keys } from '../src/platform/database/keys';
@@ -147,6 +148,7 @@ const noChannels: Channels = {
   publicOrigin: origin,
   mailDomain: 'kettle.test',
   mailAuthority: 'mx.kettle.test',
+  fetchOutside: fetchOutside({ allowed: [] }),
   gatewaySecret: null,
 };
 

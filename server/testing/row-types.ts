@@ -73,6 +73,7 @@ const idNames: Readonly<Record<string, string>> = {
   journal_entry: 'EntryId',
   mail: 'MailId',
   appointment: 'AppointmentId',
+  outside_calendar: 'OutsideCalendarId',
   notification: 'NotificationId',
   phone_call: 'PhoneCallId',
   pipeline: 'PipelineId',
@@ -95,6 +96,7 @@ const idNames: Readonly<Record<string, string>> = {
 
 /** References that are no foreign keys, because what they name may be gone. */
 const unkept: Readonly<Record<string, string>> = {
+  appointment_id: 'appointment',
   contact_id: 'contact',
   gone_id: 'contact',
   kept_id: 'contact',

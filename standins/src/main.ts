@@ -1,6 +1,7 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import * as z from 'zod';
+import { CalendarServer } from './calendar-server';
 import { Gateways } from './gateways';
 import { Happened } from './happened';
 import { overImap, overSmtp, patient } from './letterbox';
@@ -24,6 +25,7 @@ const setting = z
   })
   .parse(process.env);
 
+const calendars = new CalendarServer();
 const time = new TheirTime(setting.STANDINS_SPEED);
 const happened = new Happened();
 const gateways = new Gateways({
@@ -54,13 +56,21 @@ const server = createServer((request, response) => {
 
 async function answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
   const path = new URL(request.url ?? '/', 'http://standins').pathname;
+  const method = request.method ?? 'GET';
+  if (/^\/(calendars|dav|\.well-known)\//.test(path)) {
+    const reply = calendars.answer({ method, path, headers: request.headers, body: await bodyOf(request) });
+    response.writeHead(reply?.status ?? 404, reply?.headers);
+    return void response.end(reply?.body);
+  }
   const send = (value: unknown) => {
     response.setHeader('Content-Type', 'application/json');
     response.end(JSON.stringify(value));
   };
   if (request.method === 'GET' && path === '/') {
     response.setHeader('Content-Type', 'text/html; charset=utf-8');
-    return void response.end(pageOf(happened.list(), time.speed, time.waitingCount));
+    return void response.end(
+      pageOf(happened.list(), { speed: time.speed, waiting: time.waitingCount, diaries: calendars.list() }),
+    );
   }
   if (request.method === 'GET' && path === '/happened')
     return send({ events: happened.list(), waiting: time.waitingCount });
@@ -79,6 +89,14 @@ async function answer(request: IncomingMessage, response: ServerResponse): Promi
   if (hangUp !== undefined) {
     gateways.hangUp(hangUp);
     return send({ ok: true });
+  }
+  if (path === '/diaries') {
+    const asked = new URLSearchParams(body);
+    const hours = Number(asked.get('hours'));
+    const act = asked.get('act') === 'delete' ? 'delete' : { hours };
+    calendars.change(asked.get('login') ?? '', asked.get('name') ?? '', act);
+    response.writeHead(303, { Location: '/' });
+    return void response.end();
   }
   if (path === '/speed') {
     time.speed = z.coerce

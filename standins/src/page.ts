@@ -1,3 +1,4 @@
+import { calendarPassword } from './calendar-server';
 import type { Event } from './happened';
 
 const entities: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
@@ -10,8 +11,27 @@ const speeds: readonly (readonly [string, number])[] = [
   ['a day a second', 1440],
 ];
 
-/** One page: what reached the people outside, what they did, and how fast their time goes. */
-export function pageOf(events: readonly Event[], speed: number, waiting: number): string {
+export interface Shown {
+  readonly speed: number;
+  readonly waiting: number;
+  readonly diaries: readonly {
+    readonly login: string;
+    readonly name: string;
+    readonly title: string;
+    readonly start: string;
+  }[];
+}
+
+/** One page: what reached the people outside, what they did, what lies in their calendars, and how fast their time goes. */
+export function pageOf(events: readonly Event[], { speed, waiting, diaries }: Shown): string {
+  const kept = diaries
+    .map(
+      ({ login, name, title, start }) =>
+        `<tr><td>${escape(login)}<td>${escape(title)}<td>${escape(start)}<td><form method="post" action="/diaries">
+<input type="hidden" name="login" value="${escape(login)}"><input type="hidden" name="name" value="${escape(name)}"><input type="hidden" name="hours" value="1">
+<button>an hour later</button> <button name="act" value="delete">delete</button></form>`,
+    )
+    .join('\n');
   const rows = events
     .slice(0, 300)
     .map(
@@ -29,7 +49,12 @@ export function pageOf(events: readonly Event[], speed: number, waiting: number)
 <style>body{font:15px/1.5 system-ui;margin:2rem;color:#24211d;background:#f7f5f1}td{padding:2px 14px 2px 0;vertical-align:top}
 th{text-align:left}button{font:inherit;padding:4px 10px}</style>
 <h1>The people outside</h1>
-<p>Stand-ins for mail, telephone and texts. ${waiting} things are still to happen.</p>
+<p>Stand-ins for mail, telephone, texts and calendars. ${waiting} things are still to happen.</p>
 <form method="post" action="/speed">Their time: ${buttons}</form>
+<h2>Their calendars</h2>
+<p>One to look at is at <code>/calendars/any-name.ics</code>. One to keep in step is at <code>/dav/</code>, under any name, with the password
+<code>${escape(calendarPassword)}</code>.</p>
+<table><tbody>${kept}</tbody></table>
+<h2>What happened</h2>
 <table><thead><tr><th>at<th>what<th>who<th>words</thead><tbody>${rows}</tbody></table></html>`;
 }

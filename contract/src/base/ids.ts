@@ -46,6 +46,8 @@ export const importId = idOf('import');
 
 export const appointmentId = idOf('appointment');
 
+export const outsideCalendarId = idOf('outside calendar');
+
 export const siteId = idOf('site');
 
 export const customFieldId = idOf('customField');
@@ -112,6 +114,7 @@ export type RunId = z.infer<typeof runId>;
 export type ImportId = z.infer<typeof importId>;
 
 export type AppointmentId = z.infer<typeof appointmentId>;
+export type OutsideCalendarId = z.infer<typeof outsideCalendarId>;
 
 export type SiteId = z.infer<typeof siteId>;
 

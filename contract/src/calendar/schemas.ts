@@ -190,10 +190,10 @@ export const appointmentWarnings = z.object({
 
 export type AppointmentWarnings = z.infer<typeof appointmentWarnings>;
 
-/** Something at a time of somebody's day. What may not be read is `busy`, without a word. */
+/** Something at a time of somebody's day. What may not be read is `busy`, without a word; `outside` is in a calendar elsewhere. */
 export const calendarEntry = z.object({
-  kind: z.enum(['appointment', 'task', 'busy']),
-  /** Of the appointment, or of the task that was promised for a time. */
+  kind: z.enum(['appointment', 'task', 'busy', 'outside']),
+  /** Of the appointment, of the task that was promised for a time, or of the event elsewhere. */
   id: z.uuid(),
   ownerId: userId,
   /** Everybody in whose calendar it is. */
@@ -239,6 +239,8 @@ export const calendar = z.object({
       /** Open tasks of that day without a time, and steps of cadences. */
       tasks: z.int(),
       steps: z.int(),
+      /** What lasts the whole day in one's own calendars elsewhere. */
+      notes: z.array(z.string()),
     }),
   ),
   /** In order of their beginning. */
@@ -258,7 +260,9 @@ export type CalendarFeed = z.infer<typeof calendarFeed>;
 export const madeCalendarFeed = z.object({ url: z.string() });
 
 export const spineBlock = z.object({
-  id: appointmentId,
+  id: z.uuid(),
+  /** It is in a calendar elsewhere: it cannot be opened here. */
+  isOutside: z.boolean(),
   title: z.string(),
   place: z.string().nullable(),
   startsAt: instant,

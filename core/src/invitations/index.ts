@@ -1,3 +1,4 @@
+export * from './expand';
 export * from './party';
 export * from './read-calendar';
 export * from './take-answer';

@@ -1,6 +1,7 @@
 import type { Instant } from '@kettle/contract';
 import ICAL from 'ical.js';
-import { addMinutes, localMoment } from '../time';
+import { addMinutes } from '../time';
+import { lengthOf, momentOf, one, textOf, zonesOf, type Zones } from './moments';
 import { answerOf, type InvitationAnswer, type Party } from './party';
 
 export interface ReadEvent {
@@ -47,31 +48,15 @@ export function readCalendar(text: string, zone: string): ReadCalendar | null {
     const root = new ICAL.Component(ICAL.parse(text.trim()) as never[]);
     const calendar = root.name === 'vcalendar' ? root : null;
     if (calendar === null) return null;
-    const zones = zonesOf(calendar);
+    const zones = { tables: zonesOf(calendar), zone };
     const events = calendar
       .getAllSubcomponents('vevent')
       .slice(0, mostEvents)
-      .flatMap((event) => eventOf(event, { zones, zone }) ?? []);
+      .flatMap((event) => eventOf(event, zones) ?? []);
     return { method: textOf(calendar, 'method')?.toUpperCase() ?? null, events };
   } catch {
     return null;
   }
-}
-
-interface Zones {
-  /** Those whose tables the calendar brings. */
-  readonly zones: ReadonlyMap<string, ICAL.Timezone>;
-  /** The reader's. */
-  readonly zone: string;
-}
-
-function zonesOf(calendar: ICAL.Component): ReadonlyMap<string, ICAL.Timezone> {
-  return new Map(
-    calendar.getAllSubcomponents('vtimezone').map((table) => {
-      const zone = new ICAL.Timezone(table);
-      return [zone.tzid, zone];
-    }),
-  );
 }
 
 function eventOf(event: ICAL.Component, zones: Zones): ReadEvent | null {
@@ -106,69 +91,9 @@ function eventOf(event: ICAL.Component, zones: Zones): ReadEvent | null {
   };
 }
 
-interface Moment {
-  readonly at: Instant;
-  readonly isAllDay: boolean;
-  readonly isGuessed: boolean;
-}
-
-/** By UTC, by the table the calendar brings, by the name of its zone, else as the reader's own. */
-function momentOf(property: ICAL.Property | null, { zones, zone }: Zones): Moment | null {
-  const time = property?.getFirstValue() as ICAL.Time | null | undefined;
-  if (!property || !(time instanceof ICAL.Time)) return null;
-  const on = `${pad(time.year, 4)}-${pad(time.month)}-${pad(time.day)}`;
-  if (time.isDate) return { at: localMoment(on, 0, zone), isAllDay: true, isGuessed: false };
-  const seconds = time.second;
-  const at = (moment: Instant) => new Date(Date.parse(moment) + seconds * 1000).toISOString();
-  const minute = time.hour * 60 + time.minute;
-  if (time.zone === ICAL.Timezone.utcTimezone)
-    return { at: at(localMoment(on, minute, 'UTC')), isAllDay: false, isGuessed: false };
-  const name = one(property.getParameter('tzid')) ?? '';
-  const table = zones.get(name);
-  if (table) {
-    const offset = table.utcOffset(time);
-    const utc = Date.parse(localMoment(on, minute, 'UTC')) + (seconds - offset) * 1000;
-    return { at: new Date(utc).toISOString(), isAllDay: false, isGuessed: false };
-  }
-  const known = knownZone(name);
-  return { at: at(localMoment(on, minute, known ?? zone)), isAllDay: false, isGuessed: known === null };
-}
-
-/** `/freeassociation.example/Europe/London` ends in the name of a zone; others are it. */
-function knownZone(name: string): string | null {
-  const tries = [name, name.split('/').slice(-2).join('/')];
-  return tries.find((each) => each !== '' && isZone(each)) ?? null;
-}
-
-function isZone(name: string): boolean {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: name });
-    return true;
-  } catch {
-    return false;
-  }
-}
-
-/** RFC 5545, 3.6.1: without end and length a day is its own, a moment takes no time. */
-function lengthOf(event: ICAL.Component, isAllDay: boolean): number {
-  const said = event.getFirstPropertyValue('duration');
-  if (said instanceof ICAL.Duration) return Math.max(0, Math.round(said.toSeconds() / 60));
-  return isAllDay ? 1440 : 0;
-}
-
 function partyOf(property: ICAL.Property | null): Party | null {
   if (property === null) return null;
   const address = /^mailto:(.+)$/i.exec(String(property.getFirstValue() ?? '').trim())?.[1];
   if (address === undefined) return null;
   return { email: address.trim().toLowerCase(), name: one(property.getParameter('cn')) ?? '' };
 }
-
-const one = (value: string | string[] | undefined): string | null =>
-  (Array.isArray(value) ? value[0] : value) ?? null;
-
-const textOf = (component: ICAL.Component, name: string): string | null => {
-  const value = component.getFirstPropertyValue(name);
-  return typeof value === 'string' ? value.trim() : null;
-};
-
-const pad = (value: number, width = 2) => String(value).padStart(width, '0');

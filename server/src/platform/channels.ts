@@ -1,4 +1,5 @@
 import type { MailOut } from '../processes/mail/index';
+import type { FetchOutside } from './outside/fetch-outside';
 import type { PhoneLine, TextGateway } from '../processes/telephone/index';
 
 /** What reaches outside. A way that is not set up is null, and whoever wants it is told so. */
@@ -12,6 +13,8 @@ export interface Channels {
   readonly mailDomain: string;
   /** Whose `Authentication-Results` are believed; null: nobody's. */
   readonly mailAuthority: string | null;
+  /** Asks addresses that people typed: calendars elsewhere. */
+  readonly fetchOutside: FetchOutside;
   /** Signs what gateways tell us; null while none is set up. */
   readonly gatewaySecret: string | null;
 }

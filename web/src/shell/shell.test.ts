@@ -93,7 +93,8 @@ describe('the day along the left edge', () => {
     dayEnd: at('17:30'),
     blocks: [
       {
-        id: 'm' as never,
+        id: 'm',
+        isOutside: false,
         title: 'Survey',
         place: 'Dunmere',
         startsAt: at('11:00'),

@@ -9,7 +9,7 @@ import type {
   UserId,
 } from '@kettle/contract';
 import { mostAppointmentMinutes } from '@kettle/contract';
-import { addDays, addMinutes, isWorkingDay, localMoment } from '@kettle/core/time';
+import { addDays, addMinutes, isWorkingDay, localDate, localMoment } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import type { Row, Tables } from '../../platform/database/schema.generated';
@@ -19,6 +19,7 @@ import type { Services } from '../../platform/services';
 import { mayChange, reachParameters, withinReach } from '../../records/rights/index';
 import { readPerson, type SignedIn } from '../../records/users/index';
 import { isJoined, isOwn, metChannels } from './appointments';
+import { outsideEvents } from './outside-events';
 
 type Query = z.output<typeof calendarQuery>;
 
@@ -39,16 +40,17 @@ export async function readCalendar(services: Services, who: SignedIn, query: Que
     lastOn: to,
   };
   const ids = people.map(({ userId }) => userId);
-  const [own, joined, promised, days] = await database.together((db) =>
+  const [own, joined, promised, outside, days] = await database.together((db) =>
     Promise.all([
       readAppointments(db, who, isOwn, { ids, span }),
       readAppointments(db, who, isJoined, { ids, span }),
       readPromises(db, who, ids, span),
+      readOutside(db, who, ids, span),
       readDays(services, db, who, query),
     ]),
   );
-  const entries = [...own, ...joined, ...promised].sort(byBeginning);
-  return { people, days, entries };
+  const entries = [...own, ...joined, ...promised, ...outside.entries].sort(byBeginning);
+  return { people, days: days.map((day) => ({ ...day, notes: outside.notesOf(day.on) })), entries };
 }
 
 async function readPeople(db: Queryable, who: SignedIn, asked: Query['who']): Promise<Calendar['people']> {
@@ -143,6 +145,50 @@ async function readPromises(
   return rows.map((row) => entryOf(row, who, 'task'));
 }
 
+type OutsideRow = Row<
+  'outside_event',
+  'id' | 'user_id' | 'title' | 'place' | 'starts_at' | 'ends_at' | 'is_all_day' | 'is_busy'
+>;
+
+/** What calendars elsewhere have: one's own in full, of others only what takes their time. Whole days that take none are notes. */
+async function readOutside(db: Queryable, who: SignedIn, ids: readonly UserId[], span: Span) {
+  const rows = await db.rows<OutsideRow>(
+    `${outsideEvents(
+      'e.id, e.user_id, e.title, e.place, e.starts_at, e.ends_at, e.is_all_day, e.is_busy AND o.is_busy AS is_busy',
+      { isBusy: false },
+    )} ORDER BY e.starts_at, e.id LIMIT 5000`,
+    { people: ids.map((id) => bytesOf(id)), from: sqlInstant(span.from), to: sqlInstant(span.to) },
+  );
+  const isMine = (row: OutsideRow) => idOf<UserId>(row.user_id) === who.id;
+  const whole = rows.filter((row) => row.is_all_day === 1 && isMine(row));
+  const timed = rows.filter((row) => (isMine(row) ? row.is_all_day === 0 : row.is_busy === 1));
+  return {
+    entries: timed.map((row) => outsideEntryOf(row, isMine(row))),
+    notesOf: (on: PlainDate) =>
+      whole
+        .filter((row) => {
+          const [from, to] = [row.starts_at, row.ends_at].map((at) => localDate(instantOf(at), who.zone));
+          return from! <= on && on < to!;
+        })
+        .map(({ title }) => title),
+  };
+}
+
+function outsideEntryOf(row: OutsideRow, isMine: boolean): CalendarEntry {
+  const ownerId = idOf<UserId>(row.user_id);
+  return {
+    kind: isMine ? 'outside' : 'busy',
+    id: idOf<string>(row.id),
+    ...{ ownerId, personIds: [ownerId] },
+    title: isMine ? row.title : '',
+    place: isMine ? row.place : null,
+    ...{ startsAt: instantOf(row.starts_at), endsAt: instantOf(row.ends_at) },
+    ...{ travelMinutes: 0, travelAfterMinutes: 0 },
+    ...{ channel: null, contactId: null, contactName: null, companyName: null, dealId: null, dealName: null },
+    ...{ taskId: null, state: 'planned', mayChange: false, version: 1 },
+  };
+}
+
 /** Of what may not be read there is only that it is. Written out, because a month has hundreds: a spread of so many fields takes ten times as long. */
 function entryOf(row: EntryRow, who: SignedIn, kind: 'appointment' | 'task'): CalendarEntry {
   const ownerId = idOf<UserId>(row.owner_id);
@@ -180,7 +226,7 @@ async function readDays(
   db: Queryable,
   who: SignedIn,
   query: Query,
-): Promise<Calendar['days']> {
+): Promise<Omit<Calendar['days'][number], 'notes'>[]> {
   const { calendars, settings } = services;
   const { organisation } = await settings.read(db);
   const id = query.who === 'mine' ? who.id : query.who === 'team' ? null : query.who;

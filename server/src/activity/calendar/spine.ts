@@ -7,11 +7,12 @@ import { instantOf, sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 import { hadBy } from './appointments';
+import { outsideEvents } from './outside-events';
 
 type BlockRow = Row<
   'appointment',
   'id' | 'title' | 'place' | 'starts_at' | 'ends_at' | 'travel_minutes' | 'travel_after_minutes' | 'task_id'
->;
+> & { is_outside: number };
 
 export interface Block extends SpineBlock {
   /** A task stands for it in the Round, with its minutes. */
@@ -19,7 +20,8 @@ export interface Block extends SpineBlock {
 }
 
 /**
- * What takes time on the days from `from` up to but without `to`, in the person's zone: own appointments and those of colleagues they come to.
+ * What takes time on the days from `from` up to but without `to`, in the person's zone: own appointments, those of colleagues they
+ * come to, and what calendars elsewhere say.
  */
 export async function readBlocks(
   db: Queryable,
@@ -29,12 +31,13 @@ export async function readBlocks(
   const from = localMoment(span.from, 0, span.zone);
   const rows = await db.rows<BlockRow>(
     `${hadBy(
-      'a.id, a.title, a.place, a.starts_at, a.ends_at, a.travel_minutes, a.travel_after_minutes, a.task_id',
+      'a.id, a.title, a.place, a.starts_at, a.ends_at, a.travel_minutes, a.travel_after_minutes, a.task_id, 0 AS is_outside',
       {
         condition:
           "a.state <> 'called-off' AND a.starts_at > :earliest AND a.starts_at < :to AND a.ends_at > :from",
       },
-    )} ORDER BY starts_at, id`,
+    )} UNION ALL ${outsideEvents('e.id, e.title, e.place, e.starts_at, e.ends_at, 0, 0, NULL, 1', { isBusy: true })}
+     ORDER BY starts_at, id`,
     {
       people: [bytesOf(userId)],
       earliest: sqlInstant(addMinutes(from, -mostAppointmentMinutes - 1)),
@@ -51,6 +54,7 @@ export async function readBlocks(
     travelMinutes: row.travel_minutes,
     travelAfterMinutes: row.travel_after_minutes,
     hasTask: row.task_id !== null,
+    isOutside: row.is_outside === 1,
   }));
 }
 

@@ -10,6 +10,7 @@ import { reachParameters, withinReach } from '../../records/rights/index';
 import { readPerson, type SignedIn } from '../../records/users/index';
 import { mostAppointmentMinutes } from '@kettle/contract';
 import { hadBy } from './appointments';
+import { outsideEvents } from './outside-events';
 
 type Time = z.output<typeof appointmentTime>;
 type Warning = AppointmentWarnings['warnings'][number];
@@ -139,6 +140,8 @@ const overlapping = (
         AND a.id <> :except`,
     })}
      UNION ALL
+     ${outsideEvents('e.title, e.starts_at, e.ends_at, (e.user_id = :me) AS is_readable', { isBusy: true })}
+     UNION ALL
      SELECT t.purpose, t.promised_at, t.promised_at + INTERVAL t.minutes MINUTE, ${withinReach(who, 'task', 't')} FROM task t
       WHERE t.owner_id IN (:people) AND t.state = 'open' AND t.due_on BETWEEN :first AND :last AND t.promised_at < :to
         AND t.promised_at + INTERVAL t.minutes MINUTE > :from AND NOT EXISTS (SELECT 1 FROM appointment own WHERE own.task_id = t.id)
@@ -146,6 +149,7 @@ const overlapping = (
     {
       ...reachParameters(who),
       people: [bytesOf(id)],
+      me: bytesOf(who.id),
       from: sqlInstant(way.from),
       to: sqlInstant(way.to),
       earliest: sqlInstant(addMinutes(way.from, -2 * mostAppointmentMinutes)),

@@ -19,6 +19,7 @@ import type {
   MailId,
   MergeId,
   NotificationId,
+  OutsideCalendarId,
   PhoneCallId,
   PipelineId,
   ProductId,
@@ -737,6 +738,57 @@ export interface Tables {
     times: SqlJson;
     chosen_at: SqlInstant | null;
     created_at: SqlInstant;
+  };
+  outside_calendar: {
+    id: IdBytes<OutsideCalendarId>;
+    user_id: IdBytes<UserId>;
+    name: string;
+    kind: 'address' | 'both-ways';
+    address: string;
+    login: string | null;
+    is_busy: number;
+    removed_at: SqlInstant | null;
+    created_at: SqlInstant;
+    version: number;
+    changed_at: SqlInstant;
+    etag: string | null;
+    sync_token: string | null;
+    whole_at: SqlInstant | null;
+    read_at: SqlInstant | null;
+    failing_since: SqlInstant | null;
+    failure: string | null;
+    is_cut: number;
+  };
+  outside_copy: {
+    appointment_id: IdBytes<AppointmentId>;
+    calendar_id: IdBytes<OutsideCalendarId>;
+    href: string;
+    etag: string | null;
+    title: string;
+    place: string | null;
+    starts_at: SqlInstant;
+    ends_at: SqlInstant;
+    asked: 'no' | 'changed' | 'gone';
+    their_title: string | null;
+    their_place: string | null;
+    their_starts_at: SqlInstant | null;
+    their_ends_at: SqlInstant | null;
+  };
+  outside_event: {
+    id: IdBytes<string>;
+    calendar_id: IdBytes<OutsideCalendarId>;
+    user_id: IdBytes<UserId>;
+    href: string;
+    title: string;
+    place: string | null;
+    starts_at: SqlInstant;
+    ends_at: SqlInstant;
+    is_all_day: number;
+    is_busy: number;
+  };
+  outside_login: {
+    calendar_id: IdBytes<OutsideCalendarId>;
+    password: Buffer;
   };
   phone_call: {
     id: IdBytes<PhoneCallId>;

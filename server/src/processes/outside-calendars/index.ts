@@ -1,0 +1,3 @@
+export { sealCalendarLogins } from './calendars';
+export { outsideCalendarsFeature } from './feature';
+export { keepCalendars } from './keep-calendars';
