@@ -19,6 +19,8 @@ export interface DayLayout {
     readonly title: string;
     readonly detail: string;
     readonly isTight: boolean;
+    /** It is in another calendar: it cannot be opened here. */
+    readonly isOutside: boolean;
   })[];
   readonly promises: readonly (Beside & { readonly words: string })[];
   readonly gaps: readonly (Stretch & {
@@ -60,6 +62,7 @@ export function layOutDay(spine: Spine, now: string, minuteOf: (at: string) => n
       title: block.title,
       detail: [block.place, travel].filter(Boolean).join(' · '),
       isTight: at.size < tight,
+      isOutside: block.isOutside,
     };
   });
   const promises = spine.promises.map((promise) => {

@@ -194,6 +194,16 @@ export async function writeCalendarRow(
   asked: z.output<typeof added>,
 ): Promise<string> {
   return work(services, who, async (w) => {
+    const [same] = await w.rows(
+      'SELECT 1 FROM outside_calendar WHERE user_id = :user AND address = :address AND removed_at IS NULL FOR UPDATE',
+      { user: bytesOf(who.id), address: asked.address },
+    );
+    if (same !== undefined)
+      throw new Problem(
+        'invalid-request',
+        {},
+        { fields: [{ path: 'address', message: $localize`is in your calendar already` }] },
+      );
     const id = newId<string>();
     await w.change(
       `INSERT INTO outside_calendar (id, user_id, name, kind, address, login, is_busy, created_at, changed_at)

@@ -291,7 +291,7 @@ async function ask(
     theirs === null
       ? $localize`${copy.title}:title: was deleted in ${calendar.name}:calendar:. Is it off?`
       : $localize`${copy.title}:title: was changed here and in ${calendar.name}:calendar:. Which counts?`;
-  await notify(w, 'answer', [idOf<UserId>(calendar.user_id)], words, '/settings?part=me');
+  await notify(w, 'answer', [idOf<UserId>(calendar.user_id)], words, '/settings?part=calendars');
   w.note('appointment', idOf<string>(copy.appointment_id));
 }
 

@@ -169,6 +169,15 @@ test.each([
   expect((await rep.ok('outsideCalendars')).calendars).toEqual([]);
 });
 
+test('the same address is not added twice', async () => {
+  await add();
+  const reply = await rep.call('addOutsideCalendar', { body: body({ name: 'Again' }) });
+  expect((reply.body as { fields: object[] }).fields).toEqual([
+    { path: 'address', message: 'is in your calendar already' },
+  ]);
+  await add({}, other);
+});
+
 test('whole days are notes of their day, take no time unless they say so, and are nobody else’s', async () => {
   const whole = (uid: string, ...more: string[]) => [
     'BEGIN:VEVENT',

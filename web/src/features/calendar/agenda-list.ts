@@ -20,6 +20,9 @@ import { EntryWords } from './entry-words';
           @if (group.day.holiday; as holiday) {
             <span class="soft">· {{ holiday }}</span>
           }
+          @for (note of group.day.notes; track $index) {
+            <span class="soft">· {{ note }}</span>
+          }
         </h2>
         <ul>
           @for (entry of group.entries; track entry.id) {
@@ -28,7 +31,7 @@ import { EntryWords } from './entry-words';
                 kit-pick
                 class="entry"
                 [class]="words.kindOf(entry)"
-                [disabled]="entry.kind === 'busy'"
+                [disabled]="words.isClosed(entry)"
                 [attr.aria-label]="words.say(entry)"
                 (click)="opened.emit(entry)"
               >
@@ -71,7 +74,7 @@ export class AgendaList {
         day,
         entries: this.entries().filter(({ startsAt }) => this.user.dateOf(startsAt) === day.on),
       }))
-      .filter(({ entries }) => entries.length > 0),
+      .filter(({ day, entries }) => entries.length + day.notes.length > 0),
   );
 
   protected about(entry: CalendarEntry): string {

@@ -135,6 +135,18 @@ export class CalendarPage {
     (query: { from: string; days: number; who: 'mine' | 'team' | UserId }) =>
       this.api.call('calendar', { query }),
   );
+  private readonly outside = reading((_: null) => this.api.call('outsideCalendars'));
+  /** What is wrong with my calendars elsewhere: those that could not be read, and where both sides differ. */
+  protected readonly outsideTroubles = computed((): string[] =>
+    (this.outside.value()?.calendars ?? []).flatMap(({ name, failure, questions }) => [
+      ...(failure === null ? [] : [$localize`${name}:name: could not be read: ${failure}:failure:`]),
+      ...questions.map(({ ours, theirs }) =>
+        theirs === null
+          ? $localize`${ours.title}:title: was deleted in ${name}:name:.`
+          : $localize`${ours.title}:title: differs in ${name}:name:.`,
+      ),
+    ]),
+  );
   protected readonly days = computed(() => this.calendar.value()?.days ?? []);
   protected readonly entries = computed(() => this.calendar.value()?.entries ?? []);
   protected readonly columns = computed((): readonly GridColumn[] => {
@@ -200,6 +212,11 @@ export class CalendarPage {
     merge(stream.of('appointment'), stream.counted('task', 'user'))
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.calendar.again());
+    this.outside.read(null);
+    stream
+      .mine('appointment')
+      .pipe(takeUntilDestroyed())
+      .subscribe(() => this.outside.again());
     inject(Keys).bind(
       { keys: 'a', words: $localize`Plan an appointment`, act: () => void this.plan() },
       {

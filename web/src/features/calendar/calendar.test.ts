@@ -34,6 +34,7 @@ const aDay = (on: string, part: object = {}) => ({
   holiday: null,
   tasks: 0,
   steps: 0,
+  notes: [],
   ...part,
 });
 const week = ['23', '24', '25', '26', '27', '28', '29'].map((day) =>

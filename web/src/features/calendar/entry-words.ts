@@ -9,7 +9,7 @@ export class EntryWords {
   private readonly user = inject(CurrentUser);
 
   title({ kind, contactName, title, companyName }: CalendarEntry): string {
-    if (kind === 'busy') return $localize`busy`;
+    if (kind === 'busy' || (kind === 'outside' && title === '')) return $localize`busy`;
     return contactName ?? companyName ?? title;
   }
 
@@ -25,6 +25,11 @@ export class EntryWords {
     return `${this.user.timeOf(startsAt)}–${this.user.timeOf(endsAt)}`;
   }
 
+  /** Whether there is more of it to see: what others have, and what is in another calendar, is not ours to open. */
+  isClosed({ kind }: CalendarEntry): boolean {
+    return kind === 'busy' || kind === 'outside';
+  }
+
   /** It is over or settled: it can no longer be moved. */
   isOver({ endsAt, state }: CalendarEntry): boolean {
     return state !== 'planned' || endsAt <= this.user.now();
@@ -37,8 +42,8 @@ export class EntryWords {
     );
   }
 
-  kindOf(entry: CalendarEntry): 'busy' | 'promise' | 'asks' | 'past' | 'planned' {
-    if (entry.kind === 'busy') return 'busy';
+  kindOf(entry: CalendarEntry): 'busy' | 'outside' | 'promise' | 'asks' | 'past' | 'planned' {
+    if (entry.kind === 'busy' || entry.kind === 'outside') return entry.kind;
     if (entry.kind === 'task') return 'promise';
     if (this.asks(entry)) return 'asks';
     return this.isOver(entry) ? 'past' : 'planned';
@@ -58,6 +63,7 @@ export class EntryWords {
   }
 
   stateWords(entry: CalendarEntry): string {
+    if (entry.kind === 'outside') return $localize`In another calendar`;
     if (this.asks(entry)) return $localize`Did it take place?`;
     if (entry.state === 'missed') return $localize`It did not take place.`;
     return '';

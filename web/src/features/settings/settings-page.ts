@@ -15,7 +15,7 @@ import { OrganisationSettingsPart } from './organisation-settings';
 import { RightsSettingsPart } from './rights-settings';
 import { RoadSettingsPart } from './road-settings';
 import { RoundSettingsPart } from './round-settings';
-import { CalendarFeedPart } from '../calendar/index';
+import { CalendarFeedPart, OutsideCalendarsPart } from '../calendar/index';
 import { MySettings } from './my-settings';
 import { PipelineSettings } from './pipeline-settings';
 import { ProductSettings } from './product-settings';
@@ -25,6 +25,7 @@ import { StandingSettings } from './standing-settings';
 type Part =
   | 'me'
   | 'account'
+  | 'calendars'
   | 'told'
   | 'team'
   | 'security'
@@ -63,6 +64,7 @@ const groups: readonly Group[] = [
     words: $localize`Mine`,
     parts: [
       part('everybody', 'me', $localize`My hours, and away`),
+      part('everybody', 'calendars', $localize`My calendars`),
       part('everybody', 'told', $localize`What I am told`),
       part('everybody', 'account', $localize`My account`),
     ],
@@ -109,6 +111,7 @@ const groups: readonly Group[] = [
     BackgroundSettings,
     MySettings,
     CalendarFeedPart,
+    OutsideCalendarsPart,
     ToldSettingsPart,
     AbsencesPart,
     AccountsPart,
@@ -159,6 +162,9 @@ const groups: readonly Group[] = [
             @case ('me') {
               <kettle-my-settings />
               <kettle-absences-part />
+            }
+            @case ('calendars') {
+              <kettle-outside-calendars />
               <kettle-calendar-feed />
             }
             @case ('told') {
