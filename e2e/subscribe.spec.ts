@@ -77,6 +77,7 @@ test('2. one is kept in step: planned here it is there, moved there it is here',
   await page.getByRole('button', { name: 'Add the calendar' }).click();
   await expect(page.getByText('kept in step both ways')).toBeVisible();
   await page.goto(`${installation.url}/calendar?shape=week`);
+  await expect(page.getByText('Market day')).toBeVisible();
   await page.keyboard.press('a');
   const dialog = await opened(page);
   await dialog.getByLabel('Title').fill('Look at the boiler');
