@@ -13,6 +13,7 @@ export const mailEndpoints = {
   putMailWithDeal: 'POST /api/mail/:id/deal',
   letMailGo: 'POST /api/mail/:id/let-go',
   unfileMail: 'POST /api/mail/:id/unfile',
+  answerReceived: 'POST /api/mail/:id/invitation',
   decideHeld: 'POST /api/mail/:id/decide',
   mailSettings: 'GET /api/mail-settings',
   changeMailSettings: 'PUT /api/mail-settings',

@@ -8,6 +8,7 @@ import {
   countMail,
   decideHeld,
   draftMail,
+  answerReceived,
   fileMail,
   listMail,
   mail,
@@ -103,6 +104,13 @@ export const mailRoutes = {
     params: byId.extend({ id: mailId }),
     body: overMail,
     reply: mailRow,
+  },
+  answerReceived: {
+    access: 'rep',
+    summary: 'Answer the invitation that a mail brings; whoever invited is told by mail',
+    params: byId.extend({ id: mailId }),
+    body: answerReceived,
+    reply: mail,
   },
   decideHeld: {
     access: 'rep',

@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import { gridCount, gridFilter, gridPage, grouping } from '../base/grid';
-import { contactId, dealId, entryId, mailId, taskId, templateId, userId } from '../base/ids';
+import { appointmentId, contactId, dealId, entryId, mailId, taskId, templateId, userId } from '../base/ids';
 import { instant, line, resolved, version } from '../base/values';
+import { invitationAnswer } from '../calendar/schemas';
 import { nextStep } from '../journal';
 import { templateChannel } from '../templates';
 
@@ -62,7 +63,33 @@ export type MailRow = z.infer<typeof mailRow>;
 /** An open deal that a mail may belong to. */
 const mailDeal = z.object({ id: dealId, name: z.string() });
 
+/** An invitation that somebody outside sent, as it is now. */
+export const receivedInvitation = z.object({
+  title: z.string(),
+  place: z.string().nullable(),
+  startsAt: instant,
+  endsAt: instant,
+  repeats: z.boolean(),
+  /** Whoever invited called it off. */
+  isWithdrawn: z.boolean(),
+  /** It was answered, and is at another time since. */
+  isMoved: z.boolean(),
+  answer: invitationAnswer,
+  /** The appointment it is here, while that is planned. */
+  appointmentId: appointmentId.nullable(),
+});
+
+export type ReceivedInvitation = z.infer<typeof receivedInvitation>;
+
+export const answerReceived = z.object({
+  answer: z.enum(['accepted', 'tentative', 'declined']),
+  /** A word to whoever invited. */
+  words: z.string().trim().max(1000).default(''),
+});
+
 export const mail = mailRow.extend({
+  /** The invitation it brings; null where it brings none, or a later mail tells of it. */
+  invitation: receivedInvitation.nullable(),
   text: z.string(),
   /** Sanitised; pictures from elsewhere are taken out. */
   html: z.string().nullable(),

@@ -830,6 +830,26 @@ export interface Tables {
     points: number;
     expire: SqlWhole | null;
   };
+  received_invitation: {
+    id: IdBytes<string>;
+    user_id: IdBytes<UserId>;
+    uid: string;
+    mail_id: IdBytes<MailId>;
+    sequence: number;
+    stamped_at: SqlInstant;
+    title: string;
+    place: string | null;
+    starts_at: SqlInstant;
+    ends_at: SqlInstant;
+    repeats: number;
+    organizer_name: string;
+    organizer_email: string;
+    is_withdrawn: number;
+    answer: 'none' | 'accepted' | 'declined' | 'tentative';
+    is_moved: number;
+    appointment_id: IdBytes<AppointmentId> | null;
+    version: number;
+  };
   recovery_code: {
     user_id: IdBytes<UserId>;
     code_hash: Buffer;

@@ -88,6 +88,7 @@ export const tables = {
   landing_view: { topic: 'view', of: 'view_id' },
   lead_tag: { topic: 'lead', of: 'lead_id' },
   mail: { topic: 'mail', says: ['direction'] },
+  received_invitation: { topic: 'mail', of: 'mail_id' },
   not_duplicate: { topic: 'contact', of: 'one_id' },
   phone_call: { topic: 'call' },
   pipeline: { topic: 'pipeline' },

@@ -7,6 +7,7 @@ import { instantOf, instantOrNull } from '../../platform/database/values';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import { openDealsOf } from '../deals/index';
+import { readReceived } from './received-invitations';
 import { nameKey, splitName } from '@kettle/core/duplicates';
 import { likeEnd } from '../../records/grid/index';
 import { reachParameters, withinReach } from '../../records/rights/index';
@@ -116,6 +117,7 @@ export async function readMail(db: Queryable, who: SignedIn, id: string): Promis
     content!.html === null ? { html: null, blockedPictures: 0 } : cleanMail(content!.html);
   return {
     ...row,
+    invitation: row.direction === 'in' ? await readReceived(db, row.id) : null,
     text: content!.text,
     html,
     blockedPictures,

@@ -15,6 +15,7 @@ import { afterSent } from './after-sending';
 import { listRoutes } from '../../records/grid/index';
 import { countBoxes, mailList } from './list-mail';
 import { readMail, readMailRow } from './mail-rows';
+import { answerReceived } from './received-invitations';
 import { type Filing, moveOne, moveSeveral, putWithDeal } from './move-mail';
 import { askToSend } from '../../activity/outbox/index';
 import { sendMailByHand } from './send-by-hand';
@@ -35,6 +36,7 @@ type Names =
   | 'putMailWithDeal'
   | 'letMailGo'
   | 'unfileMail'
+  | 'answerReceived'
   | 'decideHeld'
   | 'mailSettings'
   | 'changeMailSettings';
@@ -73,6 +75,10 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
     },
     letMailGo: ({ params: { id }, body: { version }, who }) => move(who, { id, version }, 'let-go'),
     unfileMail: ({ params: { id }, body: { version }, who }) => move(who, { id, version }, 'unfiled'),
+    answerReceived: async ({ params, body, who }) => {
+      await work(services, who, (w) => answerReceived(w, params.id, body));
+      return readMail(database, who, params.id);
+    },
     decideHeld: ({ params, body, who }) => decide(services, who, params.id, body),
     mailSettings: async () => (await settings.read(database)).mail,
     changeMailSettings: ({ body, who }) => changeSetting(services, who, { name: 'mail', body }),

@@ -1,4 +1,4 @@
-import type { MailId } from '@kettle/contract';
+import type { MailId, UserId } from '@kettle/contract';
 import { companyDomain } from '@kettle/core/duplicates';
 import {
   judgeProof,
@@ -16,6 +16,7 @@ import { onlyDeal } from '../deals/index';
 import { readLink } from '../../activity/outbox/index';
 import { followMail, type Parent } from './follow-mail';
 import { takeAnswerMail } from './answer-mail';
+import { noteInvitation } from './received-invitations';
 import { notify } from '../../records/notifications/index';
 import { checksOf, parseMail, unreadableMail, type ParsedMail } from './parse-mail';
 import { readSecret } from '../../platform/database/secret';
@@ -107,6 +108,8 @@ async function readParsed(w: Work, { arrivalId, parsed, checks, envelopeTo }: Ar
   // The same mail came by another way before.
   if (added === 0) return;
   if (isOwn) return;
+  if (userId !== null && judged?.proof !== 'contradicted')
+    await noteInvitation(w, { mailId: id, parsed, at, userId: userId as UserId });
   // An answer to an invitation of ours is no letter: what it says is taken, and no reply is waited for.
   if (contactId !== null && (await takeAnswerMail(w, { mailId: id, parsed, at }))) return;
   if (contactId !== null)

@@ -75,6 +75,7 @@ export const places: Readonly<Record<string, Place>> = {
     erasing: $localize`the title and the place are taken out`,
   },
   invitation: { ...withPerson, words: $localize`invitations to appointments, and what they answered` },
+  received_invitation: { ...withPerson, words: $localize`invitations they sent, and what was answered` },
   offered_times: { ...withPerson, words: $localize`times they were asked to choose among` },
   appointment_guest: { ...withPerson, words: $localize`appointments they come to with somebody else` },
   deal_person: { ...withPerson, words: $localize`people of a deal and their part in it` },

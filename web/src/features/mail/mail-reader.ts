@@ -6,12 +6,22 @@ import { ChoiceField } from '../../kit/choice-field';
 import { PhonePipe } from '../../kit/phone.pipe';
 import { CountPipe, MomentPipe } from '../../kit/say.pipes';
 import { PersonPicker } from '../fields/index';
+import { InvitationPanel } from './invitation-panel';
 
 /** One mail with what can be done about it. Its HTML comes cleaned from the server and is cleaned once more on its way in. */
 @Component({
   selector: 'kettle-mail-reader',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChoiceField, CountPipe, PhonePipe, MatButtonModule, RouterLink, MomentPipe, PersonPicker],
+  imports: [
+    InvitationPanel,
+    ChoiceField,
+    CountPipe,
+    PhonePipe,
+    MatButtonModule,
+    RouterLink,
+    MomentPipe,
+    PersonPicker,
+  ],
   template: `
     @if (mail(); as it) {
       <article [attr.aria-label]="it.subject || texts.noSubject">
@@ -44,6 +54,9 @@ import { PersonPicker } from '../fields/index';
             </p>
           }
         </header>
+        @if (it.invitation) {
+          <kettle-invitation-panel [mail]="it" (changed)="changed.emit()" />
+        }
         @switch (it.state) {
           @case ('unfiled') {
             <div class="file" role="group" aria-label="File it" i18n-aria-label>
@@ -287,6 +300,8 @@ export class MailReader {
     phone: $localize`telephone`,
   };
 
+  /** It is otherwise now: an invitation was answered. */
+  readonly changed = output();
   readonly mail = input.required<Mail>();
   /** What the mail says of a person who is known. */
   readonly writer = input<MailWriter | null>(null);
