@@ -15,7 +15,15 @@ import { deriveHomeAmounts } from './records/settings/index';
 /** What follows from written rows, in this order, in the same transaction. */
 export const follows: Follows = {
   whatHappened,
-  reactions: [keepAppointments, handRunsOver, bringBack, recountAfterRules, moveOnWhenDone, keepInvited, keepCalendars],
+  reactions: [
+    keepAppointments,
+    handRunsOver,
+    bringBack,
+    recountAfterRules,
+    moveOnWhenDone,
+    keepInvited,
+    keepCalendars,
+  ],
   derivers: [
     deriveHomeAmounts,
     deriveTethers,
