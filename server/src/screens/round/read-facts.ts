@@ -1,7 +1,8 @@
 import type { Channel, Instant, PlainDate, Warmth } from '@kettle/contract';
+import { channelsThat } from '@kettle/contract/base/channels';
 import { stalledDays } from '@kettle/core/deals';
 import type { FactAct, HandPlace, RoundFact } from '@kettle/core/round';
-import { daysBetween } from '@kettle/core/time';
+import { addMinutes, daysBetween } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { instantOf } from '../../platform/database/values';
 import { idOf, idOrNull, type IdBytes } from '../../platform/ids';
@@ -169,13 +170,14 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
   const dealId = idOrNull<string>(row.deal_id);
   const lateDays = row.due_on < reading.today ? reading.workingDaysSince(row.due_on) : 0;
   const key = `task:${id}`;
+  // A length that is the usual one was given by nobody: what was learned is nearer.
+  const minutes =
+    row.minutes === reading.minutes[row.channel] ? reading.minutesOf(row.channel, contactId) : row.minutes;
   const act: FactAct = {
     key,
     group: `${personGroup(contactId, dealId)}:${row.channel}`,
     channel: row.channel,
-    // A length that is the usual one was given by nobody: what was learned is nearer.
-    minutes:
-      row.minutes === reading.minutes[row.channel] ? reading.minutesOf(row.channel, contactId) : row.minutes,
+    minutes: isOver(row, reading.now) ? Math.min(minutes, minutesToLog) : minutes,
     pinned: reading.places.get(key) === 'top',
     timesMoved: row.times_moved,
     reachable: reading.reachable(row.country, row.zone),
@@ -208,6 +210,15 @@ function taskFact(row: TaskRow, steps: number | null, reading: FactReading): Kno
         };
   return { fact, subject: { contactId, dealId, taskId: id, taskVersion: row.version, agreementId: null } };
 }
+
+/** Of an appointment that is over what is left is to say what came of it. Common practice, no source. */
+const minutesToLog = 5;
+const met: ReadonlySet<Channel> = new Set(channelsThat(({ isMet }) => isMet === true));
+
+const isOver = (
+  { channel, promised_at: at, minutes }: Pick<TaskRow, 'channel' | 'promised_at' | 'minutes'>,
+  now: Instant,
+) => at !== null && met.has(channel) && addMinutes(instantOf(at), minutes) <= now;
 
 function handOf(key: string, { places }: FactReading): HandPlace | null {
   const place = places.size === 0 ? undefined : places.get(key);

@@ -380,6 +380,19 @@ describe('the day spine', () => {
   });
 });
 
+test('of an appointment that is over only its log is left of the day', async () => {
+  const maud = await aContact(rep);
+  await rep.ok('planAppointment', {
+    body: { title: 'Survey', startsAt: '2026-11-24T10:00:00.000Z', minutes: 75, contactId: maud.id },
+  });
+  const minutes = async () => about(await read(), maud)[0]!.minutes;
+  expect(await minutes()).toBe(75);
+  later('2026-11-24T11:00:00.000Z');
+  expect(await minutes()).toBe(75);
+  later('2026-11-24T11:20:00.000Z');
+  expect(await minutes()).toBe(5);
+});
+
 test('rows of the Round name who they are about', async () => {
   const contact = await aContact(rep, { country: 'NL', phone: null });
   await plan(contact);
