@@ -153,6 +153,13 @@ async function expectMails(count: number): Promise<void> {
 }
 
 describe('a second factor', () => {
+  // The real time is what an authenticator app goes by; it stands still, so that no test crosses from one code to the next.
+  beforeEach(() => {
+    const at = Date.now();
+    jest.spyOn(Date, 'now').mockReturnValue(at);
+  });
+  afterEach(() => jest.restoreAllMocks());
+
   const codeFor = ({ secret }: NewSecondFactor, offsetSeconds = 0) =>
     new TOTP({ secret: Secret.fromBase32(secret.replaceAll(' ', '')) }).generate({
       timestamp: Date.now() + offsetSeconds * 1000,
