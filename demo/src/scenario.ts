@@ -59,6 +59,15 @@ export interface DemoAgreement {
   readonly valueMinor: number;
   readonly noticeDays: number;
   readonly leadDays: number;
+  readonly renewsItself: boolean;
+  /** Percent by which each next term is dearer. */
+  readonly upliftPercent: number;
+  /** The term is this one of its chain: 0 = the first. */
+  readonly termsBefore: number;
+  /** A change within the running term, so many days ago, by percent. */
+  readonly change: { readonly daysAgo: number; readonly percent: number } | null;
+  /** It left at the end of the term before the running one. */
+  readonly lostFor: string | null;
 }
 
 export interface DemoTask {
@@ -485,12 +494,13 @@ function makeAgreements(
     startsOn: addMonths(addDays(today, 66), -12),
     termMonths: 12,
     valueMinor: 318_000,
-    noticeDays: 60,
-    leadDays: 30,
+    ...{ noticeDays: 60, leadDays: 30, renewsItself: true, upliftPercent: 3.5 },
+    ...{ termsBefore: 0, change: null, lostFor: null },
   };
-  const drawn = Array.from({ length: agreementCount - 1 }, (): DemoAgreement => {
+  const drawn = Array.from({ length: agreementCount - 1 }, (_, index): DemoAgreement => {
     const termMonths = random.helpers.arrayElement([12, 12, 12, 24, 36]);
     return {
+      ...pastOf(index, termMonths),
       contact: random.helpers.arrayElement(customers),
       name: random.helpers.arrayElement([
         'Yearly service',
@@ -506,6 +516,23 @@ function makeAgreements(
     };
   });
   return [story, ...drawn];
+}
+
+const lossReasons = ['price', 'went elsewhere', 'closed down', 'no need any more'];
+
+/** What became of an agreement before today, told by its place in the list: nothing is drawn, so that what is drawn after stays as it is. */
+function pastOf(
+  index: number,
+  termMonths: number,
+): Pick<DemoAgreement, 'renewsItself' | 'upliftPercent' | 'termsBefore' | 'change' | 'lostFor'> {
+  const isLost = index % 12 === 7;
+  return {
+    renewsItself: index % 5 !== 2,
+    upliftPercent: [0, 3, 5, 0, 8][index % 5]!,
+    termsBefore: termMonths > 12 ? 0 : isLost ? 1 + (index % 2) : index % 3,
+    change: index % 9 === 4 ? { daysAgo: 20 + index, percent: index % 2 === 0 ? 25 : -20 } : null,
+    lostFor: isLost && termMonths === 12 ? lossReasons[index % 4]! : null,
+  };
 }
 
 const taskPurposes: readonly [Channel, string, number][] = [

@@ -1,10 +1,12 @@
 import path from 'node:path';
-import type { ContactId, DealId, Outcome, UserId } from '@kettle/contract';
+import type { AgreementId, ContactId, DealId, Outcome, UserId } from '@kettle/contract';
 import { companyKey } from '@kettle/core/duplicates';
 import { pointOfPostcode, postcodeAreas } from '@kettle/core/route';
-import { termDates } from '@kettle/core/agreements';
+import { firstTerm, termAfter } from '@kettle/core/agreements';
+import { insertTerm, readChains, rollAgreements } from '@kettle/server/processes/agreements/index';
 import {
   addDays,
+  addMonths,
   addWorkingDays,
   daysBetween,
   localDate,
@@ -86,7 +88,7 @@ async function seed(demo: Services): Promise<void> {
       const made = { users, companies, contacts, deals };
       await writeDealParts(w, scenario, made, today);
       await writeEntries(w, scenario, made, today);
-      await writeAgreements(w, demo, scenario, made, now);
+      await writeAgreements(w, scenario, made, today);
       await writeTasks(w, scenario, made, today, now);
       await writeTexts(w, users[0]!, now);
       await writeRuns(w, demo, scenario, made, today);
@@ -314,42 +316,54 @@ function dealsOverTime(scenario: Scenario, deals: readonly DealId[], today: stri
       ?.id ?? null;
 }
 
-async function writeAgreements(
-  tx: WithKeys,
-  { calendars }: Services,
-  scenario: Scenario,
-  made: Made,
-  now: string,
-): Promise<void> {
-  const calendar = calendars.of({ country: 'GB', zone }, usualDaysOff);
-  await tx.change(
-    `INSERT INTO agreement (id, name, company_id, contact_id, owner_id, starts_on, term_months, value_minor, currency,
-        notice_days, lead_days, renews_itself, ends_on, notice_deadline_on, lead_on, created_at) VALUES :rows`,
-    {
-      rows: scenario.agreements.map((agreement) => {
-        const contact = scenario.contacts[agreement.contact]!;
-        const dates = termDates(agreement, 0, calendar);
-        return [
-          bytesOf(newId<string>()),
-          agreement.name,
-          bytesOf(made.companies[contact.company]!),
-          bytesOf(made.contacts[agreement.contact]),
-          bytesOf(made.users[contact.owner ?? 0]),
-          agreement.startsOn,
-          agreement.termMonths,
-          agreement.valueMinor,
-          'GBP',
-          agreement.noticeDays,
-          agreement.leadDays,
-          1,
-          dates.endsOn,
-          dates.noticeDeadlineOn,
-          dates.leadOn,
-          sqlInstant(now),
-        ];
-      }),
-    },
-  );
+/** Each with its first term; what followed it rolls on to today, with what changed and who left. */
+async function writeAgreements(w: Work, scenario: Scenario, made: Made, today: string): Promise<void> {
+  const ids = scenario.agreements.map(() => newId<AgreementId>());
+  for (const [at, agreement] of scenario.agreements.entries()) {
+    const { termsBefore, lostFor, change, termMonths, renewsItself } = agreement;
+    const contact = scenario.contacts[agreement.contact]!;
+    const startsOn = addMonths(agreement.startsOn, -termMonths * termsBefore);
+    const term = firstTerm({ startsOn, termMonths, valueMinor: agreement.valueMinor, renewsItself });
+    const id = bytesOf(ids[at]!);
+    await w.change(
+      `INSERT INTO agreement (id, name, company_id, contact_id, owner_id, starts_on, term_months, value_minor, currency, notice_days,
+          lead_days, renews_itself, uplift_kind, uplift_by, leaves_on, notice_on, ended_by, end_reason, ends_on, notice_deadline_on, lead_on,
+          created_at)
+       VALUES (:id, :name, :company, :contact, :owner, :startsOn, :termMonths, :value, 'GBP', :noticeDays,
+          :leadDays, :renews, 'percent', :uplift, :leavesOn, :noticeOn, :endedBy, :reason, :endsOn, :endsOn, :endsOn, :at)`,
+      {
+        ...{ id, name: agreement.name, startsOn, termMonths, value: agreement.valueMinor },
+        ...{ noticeDays: agreement.noticeDays, leadDays: agreement.leadDays, renews: renewsItself },
+        ...{ uplift: Math.round(agreement.upliftPercent * 100), endsOn: term.endsOn },
+        company: bytesOf(made.companies[contact.company]!),
+        contact: bytesOf(made.contacts[agreement.contact]),
+        owner: bytesOf(made.users[contact.owner ?? 0]),
+        leavesOn: lostFor === null ? null : agreement.startsOn,
+        noticeOn: lostFor === null ? null : addDays(agreement.startsOn, -agreement.noticeDays - 5),
+        endedBy: lostFor === null ? null : 'customer',
+        reason: lostFor,
+        at: `${startsOn} 09:00:00`,
+      },
+    );
+    await insertTerm(w, ids[at]!, term);
+    // One that does not renew itself was renewed by hand.
+    for (let n = 1; n <= (lostFor === null && !renewsItself ? termsBefore : 0); n += 1) {
+      const [chain] = await readChains(w, [ids[at]!]);
+      await insertTerm(w, ids[at]!, termAfter(chain!));
+    }
+    if (change !== null && lostFor === null)
+      await w.change(
+        `INSERT INTO agreement_change (id, agreement_id, on_day, value_minor, user_id, created_at)
+         VALUES (:change, :id, :on, :value, :user, :at)`,
+        {
+          ...{ change: bytesOf(newId<string>()), id, user: bytesOf(made.users[contact.owner ?? 0]) },
+          on: addDays(today, -change.daysAgo),
+          value: Math.round((agreement.valueMinor * (100 + change.percent)) / 100),
+          at: `${addDays(today, -change.daysAgo)} 09:00:00`,
+        },
+      );
+  }
+  await rollAgreements(w, ids);
 }
 
 async function writeTasks(

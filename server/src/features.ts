@@ -29,6 +29,7 @@ import { outsideFeature } from './processes/outside/index';
 import { personalDataFeature } from './processes/personal-data/index';
 import { pipelinesFeature } from './processes/pipelines/index';
 import { removalFeature } from './processes/removal/index';
+import { renewalsFeature } from './processes/renewals/index';
 import { stirringsFeature } from './processes/stirrings/index';
 import { takingInFeature } from './processes/taking-in/index';
 import { telephoneFeature } from './processes/telephone/index';
@@ -83,6 +84,7 @@ export const features = [
   personalDataFeature,
   pipelinesFeature,
   removalFeature,
+  renewalsFeature,
   stirringsFeature,
   takingInFeature,
   telephoneFeature,

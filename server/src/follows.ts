@@ -2,6 +2,7 @@ import { keepAppointments, keepInvited } from './activity/calendar/index';
 import { deriveTethers, recountAfterRules } from './activity/touch/index';
 import { whatHappened } from './what-happened';
 import type { Follows } from './platform/work/work';
+import { deriveAgreements } from './processes/agreements/index';
 import { handRunsOver } from './processes/cadences/index';
 import { deriveDealTouches, moveOnWhenDone } from './processes/deals/index';
 import { deriveLeadStatus } from './processes/leads/index';
@@ -25,6 +26,7 @@ export const follows: Follows = {
     keepCalendars,
   ],
   derivers: [
+    deriveAgreements,
     deriveHomeAmounts,
     deriveTethers,
     deriveCounted,

@@ -4,4 +4,13 @@ export const agreementsEndpoints = {
   exportAgreements: 'GET /api/agreements/export',
   createAgreement: 'POST /api/agreements',
   changeAgreement: 'PUT /api/agreements/:id',
+  getAgreement: 'GET /api/agreements/:id',
+  setAgreementLines: 'PUT /api/agreements/:id/lines',
+  changeTermValue: 'POST /api/agreements/:id/changes',
+  endAgreement: 'POST /api/agreements/:id/end',
+  keepAgreement: 'POST /api/agreements/:id/keep',
+  openRenewal: 'POST /api/renewals',
+  readRenewals: 'GET /api/renewals',
+  customerRetention: 'GET /api/renewals/retention',
+  customerRetentionRecords: 'GET /api/renewals/retention/records',
 } as const;

@@ -1,9 +1,10 @@
 import * as z from 'zod';
 import { countedValues } from '../base/counted-values';
-import { agreementBase } from '../agreements';
+import { agreementState, newAgreement, renewedTerm } from '../agreements';
 import { dealPlain, type DealPlain } from '../base/catalogues';
 import { gridFilter, gridPage, grouping } from '../base/grid';
 import {
+  agreementId,
   companyId,
   contactId,
   customFieldId,
@@ -295,7 +296,9 @@ export const closeDeal = z.discriminatedUnion('as', [
     words: closeWords,
     /** What the contact is from now on. */
     standingId: standingId.nullable().default(null),
-    agreement: z.object(agreementBase).nullable().default(null),
+    agreement: newAgreement.nullable().default(null),
+    /** Of a renewal: what each of its agreements is renewed with; left out, by as long as before, for its part of the value. */
+    renewed: z.array(renewedTerm).max(20).optional(),
     tick: z.array(z.uuid()).max(20).default([]),
     /** A pipeline in which a new deal begins, linked to this one; null for none. */
     handOnTo: pipelineId.nullable().default(null),
@@ -353,7 +356,20 @@ export const deal = dealRow.extend({
   closeWords: z.string(),
   lostTo: z.string().nullable(),
   /** An agreement that was made when it was won. */
-  agreementId: z.uuid().nullable(),
+  agreementId: agreementId.nullable(),
+  /** Of a renewal: the agreements it is about, each with what its next term would be. */
+  renews: z.array(
+    z.object({
+      agreementId,
+      name: z.string(),
+      state: agreementState,
+      endsOn: plainDate,
+      termMonths: z.int(),
+      valueMinor: z.int(),
+      currency: z.string(),
+      nextMinor: z.int(),
+    }),
+  ),
 });
 
 export type Deal = z.infer<typeof deal>;

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { companyId, contactId, dealId, fileId, templateId } from '../base/ids';
+import { agreementId, companyId, contactId, dealId, fileId, templateId } from '../base/ids';
 import { instant } from '../base/values';
 
 /** Bytes a file may have at most. */
@@ -9,16 +9,21 @@ export const fileSubject = z.object({
   contactId: contactId.optional(),
   companyId: companyId.optional(),
   dealId: dealId.optional(),
+  agreementId: agreementId.optional(),
   /** Goes out with every mail made from the template. */
   templateId: templateId.optional(),
 });
 
 export const uploadFile = fileSubject
   .extend({ name: z.string().trim().min(1).max(200) })
-  .refine((about) => Boolean(about.contactId ?? about.companyId ?? about.dealId ?? about.templateId), {
-    message: $localize`a file belongs to a person, a company, a deal or a template`,
-    path: ['contactId'],
-  });
+  .refine(
+    (about) =>
+      Boolean(about.contactId ?? about.companyId ?? about.dealId ?? about.agreementId ?? about.templateId),
+    {
+      message: $localize`a file belongs to a person, a company, a deal, an agreement or a template`,
+      path: ['contactId'],
+    },
+  );
 
 export const storedFile = z.object({
   id: fileId,

@@ -1,4 +1,5 @@
 import type { AgreementRow } from '../agreements';
+import { agreementStateLabel, renewalDecisionLabel } from '../agreements/labels';
 import { gridOf } from '../base/grid-fields';
 
 /** Fields of the list of agreements, in the order a new view shows them. */
@@ -20,6 +21,26 @@ export const agreementGridFields = gridOf<AgreementRow>()({
     of: (row) => row.companyName,
   },
   person: { name: $localize`person`, type: 'text', canSort: true, of: (row) => row.contactName },
+  state: {
+    name: $localize`state`,
+    type: 'choice',
+    choices: Object.keys(agreementStateLabel),
+    choiceNames: agreementStateLabel,
+    canSort: true,
+    canGroup: true,
+    width: 100,
+    of: (row) => row.state,
+  },
+  decision: {
+    name: $localize`what follows`,
+    type: 'choice',
+    choices: Object.keys(renewalDecisionLabel),
+    choiceNames: renewalDecisionLabel,
+    canSort: true,
+    canGroup: true,
+    width: 110,
+    of: (row) => row.decision,
+  },
   notice: {
     name: $localize`last day for notice`,
     type: 'date',
@@ -54,6 +75,21 @@ export const agreementGridFields = gridOf<AgreementRow>()({
     of: (row) => row.valueMinor,
     currencyOf: (row) => row.currency,
   },
+  yearly: {
+    name: $localize`a year`,
+    type: 'money',
+    canSort: true,
+    isSummed: true,
+    of: (row) => row.yearlyMinor,
+    currencyOf: (row) => row.currency,
+  },
+  number: {
+    name: $localize`term`,
+    type: 'number',
+    canSort: true,
+    width: 70,
+    of: (row) => row.termNumber,
+  },
   renews: {
     name: $localize`renews itself`,
     type: 'yes-no',
@@ -62,6 +98,14 @@ export const agreementGridFields = gridOf<AgreementRow>()({
     canGroup: true,
     width: 110,
     of: (row) => row.renewsItself,
+  },
+  leaves: { name: $localize`leaves`, type: 'date', canSort: true, width: 110, of: (row) => row.leavesOn },
+  reason: {
+    name: $localize`why it ends`,
+    type: 'text',
+    canSort: true,
+    canGroup: true,
+    of: (row) => row.endReason,
   },
   owner: { name: $localize`owner`, type: 'user', canSort: true, canGroup: true, of: (row) => row.ownerName },
 });

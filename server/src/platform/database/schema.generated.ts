@@ -71,6 +71,8 @@ export interface Tables {
     contact_id: IdBytes<ContactId> | null;
     deal_id: IdBytes<DealId> | null;
     owner_id: IdBytes<UserId>;
+    state: 'ahead' | 'running' | 'over' | 'ended';
+    decision: 'open' | 'renewed' | 'leaving';
     starts_on: string;
     term_months: number;
     value_minor: SqlWhole;
@@ -85,6 +87,60 @@ export interface Tables {
     created_at: SqlInstant;
     archived_at: SqlInstant | null;
     version: number;
+    term_n: number;
+    term_starts_on: string | null;
+    yearly_minor: SqlWhole;
+    yearly_home_minor: SqlWhole | null;
+    uplift_kind: 'none' | 'percent' | 'amount';
+    uplift_by: SqlWhole;
+    leaves_on: string | null;
+    notice_on: string | null;
+    ended_by: 'customer' | 'us' | null;
+    end_reason: string | null;
+    end_words: string;
+    signer_id: IdBytes<ContactId> | null;
+    check_in_months: number | null;
+    check_in_on: string | null;
+    led_n: number;
+    next_on: string | null;
+  };
+  agreement_change: {
+    id: IdBytes<string>;
+    agreement_id: IdBytes<AgreementId>;
+    on_day: string;
+    value_minor: SqlWhole;
+    words: string;
+    user_id: IdBytes<UserId>;
+    created_at: SqlInstant;
+  };
+  agreement_line: {
+    id: IdBytes<string>;
+    agreement_id: IdBytes<AgreementId>;
+    position: number;
+    product_id: IdBytes<ProductId> | null;
+    name: string;
+    quantity: SqlDecimal;
+    price_minor: SqlWhole;
+    discount_percent: SqlDecimal;
+    billing: 'once' | 'yearly';
+  };
+  agreement_term: {
+    agreement_id: IdBytes<AgreementId>;
+    n: number;
+    starts_on: string;
+    ends_on: string;
+    months: number | null;
+    value_minor: SqlWhole;
+    yearly_minor: SqlWhole;
+    how: 'first' | 'rolled' | 'renewed';
+    deal_id: IdBytes<DealId> | null;
+    renewal_deal_id: IdBytes<DealId> | null;
+    created_at: SqlInstant;
+  };
+  agreement_value: {
+    agreement_id: IdBytes<AgreementId>;
+    from_on: string;
+    yearly_minor: SqlWhole;
   };
   answer_rate: {
     channel: string;
@@ -810,6 +866,7 @@ export interface Tables {
     position: number;
     version: number;
     retired_at: SqlInstant | null;
+    is_for_renewals: number;
   };
   product: {
     id: IdBytes<ProductId>;
@@ -1057,6 +1114,7 @@ export interface Tables {
     contact_id: IdBytes<ContactId> | null;
     company_id: IdBytes<CompanyId> | null;
     deal_id: IdBytes<DealId> | null;
+    agreement_id: IdBytes<AgreementId> | null;
     template_id: IdBytes<TemplateId> | null;
     user_id: IdBytes<UserId>;
     is_complete: number;

@@ -21,7 +21,26 @@ export interface TableSpec {
 /** Tables whose rows people change. Every write to them in a unit of work is captured and can be undone. */
 export const tables = {
   app_user: { topic: 'user', derived: ['password_hash'] },
-  agreement: { topic: 'agreement', derived: ['home_minor'] },
+  agreement: {
+    topic: 'agreement',
+    // What its chain of terms is today.
+    derived: [
+      'state',
+      'decision',
+      'term_n',
+      'term_starts_on',
+      'ends_on',
+      'notice_deadline_on',
+      'lead_on',
+      'next_on',
+      'yearly_minor',
+      'home_minor',
+      'yearly_home_minor',
+    ],
+  },
+  agreement_change: { topic: 'agreement', of: 'agreement_id' },
+  agreement_line: { topic: 'agreement', of: 'agreement_id' },
+  agreement_term: { topic: 'agreement', of: 'agreement_id' },
   appointment: { topic: 'appointment', derived: ['remind_at'] },
   offered_times: { topic: 'appointment' },
   outside_calendar: {
@@ -122,6 +141,7 @@ export const specOf = (table: string): TableSpec | undefined =>
 
 /** The machinery beside them: what nobody changes by hand, or what is counted from the rest. Not captured. */
 export const machinery = [
+  'agreement_value',
   'answer_rate',
   'answer_tally',
   'bulk',

@@ -1,4 +1,4 @@
-import type { AgreementRow } from '@kettle/contract';
+import type { AgreementRow, DealId } from '@kettle/contract';
 import type { Queryable } from '../../platform/database/database';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 import { instantOrNull, wholeNumber } from '../../platform/database/values';
@@ -11,12 +11,26 @@ interface AgreementColumns extends Row<
   | 'company_id'
   | 'contact_id'
   | 'owner_id'
+  | 'state'
+  | 'decision'
   | 'starts_on'
+  | 'term_n'
+  | 'term_starts_on'
   | 'ends_on'
   | 'term_months'
   | 'value_minor'
   | 'currency'
   | 'home_minor'
+  | 'yearly_minor'
+  | 'yearly_home_minor'
+  | 'uplift_kind'
+  | 'uplift_by'
+  | 'check_in_months'
+  | 'signer_id'
+  | 'leaves_on'
+  | 'notice_on'
+  | 'ended_by'
+  | 'end_reason'
   | 'notice_days'
   | 'lead_days'
   | 'renews_itself'
@@ -28,6 +42,7 @@ interface AgreementColumns extends Row<
   contact_name: Tables['contact']['display_name'];
   owner_name: Tables['app_user']['name'];
   company_name: string | null;
+  renewal_deal_id: IdBytes<DealId> | null;
 }
 
 function agreementOf(row: AgreementColumns): AgreementRow {
@@ -40,12 +55,27 @@ function agreementOf(row: AgreementColumns): AgreementRow {
     contactName: row.contact_name,
     ownerId: idOf(row.owner_id),
     ownerName: row.owner_name,
+    state: row.state,
+    decision: row.decision,
     startsOn: row.starts_on,
+    termNumber: row.term_n + 1,
+    termStartsOn: row.term_starts_on ?? row.starts_on,
     endsOn: row.ends_on,
     termMonths: row.term_months,
     valueMinor: wholeNumber(row.value_minor),
     currency: row.currency,
     homeMinor: row.home_minor === null ? null : wholeNumber(row.home_minor),
+    yearlyMinor: wholeNumber(row.yearly_minor),
+    yearlyHomeMinor: row.yearly_home_minor === null ? null : wholeNumber(row.yearly_home_minor),
+    upliftKind: row.uplift_kind,
+    upliftBy: wholeNumber(row.uplift_by),
+    checkInMonths: row.check_in_months,
+    signerId: idOrNull(row.signer_id),
+    leavesOn: row.leaves_on,
+    noticeOn: row.notice_on,
+    endedBy: row.ended_by,
+    endReason: row.end_reason,
+    renewalDealId: idOrNull(row.renewal_deal_id),
     noticeDays: row.notice_days,
     leadDays: row.lead_days,
     renewsItself: row.renews_itself === 1,
@@ -65,7 +95,10 @@ export async function readAgreements(db: Queryable, ids: readonly IdBytes[]): Pr
   if (ids.length === 0) return [];
   const rows = await db.rows<AgreementColumns>(
     `SELECT a.id, a.name, a.company_id, co.name AS company_name, a.contact_id,
-            c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on,
+            c.display_name AS contact_name, a.owner_id, u.name AS owner_name, a.starts_on, a.state, a.decision, a.term_n, a.term_starts_on, a.yearly_minor,
+            a.yearly_home_minor, a.uplift_kind, a.uplift_by, a.check_in_months, a.signer_id, a.leaves_on, a.notice_on, a.ended_by, a.end_reason,
+            (SELECT rt.renewal_deal_id FROM agreement_term rt JOIN deal rd ON rd.id = rt.renewal_deal_id
+              WHERE rt.agreement_id = a.id AND rt.n = a.term_n AND rd.status IN ('open', 'parked')) AS renewal_deal_id,
             a.ends_on, a.term_months, a.value_minor, a.currency, a.home_minor, a.notice_days, a.lead_days, a.renews_itself,
             a.notice_deadline_on, a.lead_on, a.archived_at, a.version
        ${agreementTables} WHERE a.id IN (:ids)`,

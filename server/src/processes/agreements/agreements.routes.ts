@@ -1,4 +1,4 @@
-import type { AgreementGridFieldKey, AgreementQuery, AgreementRow } from '@kettle/contract';
+import type { AgreementGridFieldKey, AgreementQuery, AgreementRow, RenewalWindow } from '@kettle/contract';
 import { agreementGridFields } from '@kettle/contract';
 import type { SqlValue } from '../../platform/database/database';
 import type { Handlers } from '../../platform/http/bind-routes';
@@ -16,7 +16,10 @@ import {
   type RecordList,
 } from '../../records/grid/index';
 import { agreementTables, readAgreements } from './agreement-rows';
-import { changeAgreement } from './change-agreement';
+import { changeAgreement, lockAgreement, tellAgreement } from './change-agreement';
+import { changeTermValue, endAgreement, keepAgreement } from './end-agreement';
+import { writeLines } from './lines';
+import { readDetail } from './read-agreement';
 import { writeAgreement } from './write-agreement';
 import { work } from '../../platform/work/work';
 
@@ -31,6 +34,12 @@ const columns: Record<AgreementGridFieldKey, string> = {
   term: 'a.term_months',
   value: 'a.home_minor',
   renews: 'a.renews_itself',
+  yearly: 'a.yearly_home_minor',
+  state: 'a.state',
+  decision: 'a.decision',
+  number: 'a.term_n + 1',
+  leaves: 'a.leaves_on',
+  reason: 'a.end_reason',
   owner: 'a.owner_id',
 };
 
@@ -43,19 +52,32 @@ const agreementSql: ListSql = {
   nameKeys: ['c.sort_name'],
   goesOn: {},
   from: () => agreementTables,
-  sums: { value: 'a.home_minor' },
+  sums: { value: 'a.home_minor', yearly: 'a.yearly_home_minor' },
+};
+
+/**
+ * Where an agreement is on its way to the next term, by its dates alone: what the day's work has not come to yet is in its place all the same.
+ * Every agreement that has not ended is in `going-on`, whatever the day.
+ */
+export const windowSql: Readonly<Record<RenewalWindow | 'all' | 'going-on', string>> = {
+  all: 'TRUE',
+  'going-on': '(a.leaves_on IS NULL OR a.leaves_on > :today)',
+  lead: `(a.decision = 'open' AND a.lead_on <= :today AND a.ends_on > :today AND (a.renews_itself = 0 OR a.notice_deadline_on >= :today))`,
+  notice: `(a.decision = 'open' AND a.notice_deadline_on BETWEEN :today AND LAST_DAY(:today))`,
+  over: `(a.leaves_on IS NULL AND a.renews_itself = 0 AND a.decision = 'open' AND a.ends_on <= :today)`,
+  renewed: `(a.leaves_on IS NULL AND (a.decision = 'renewed' OR a.term_n > 0 AND a.term_starts_on > :today - INTERVAL 12 MONTH))`,
+  lost: `(a.leaves_on IS NOT NULL AND a.leaves_on > :today - INTERVAL 12 MONTH)`,
 };
 
 /** Relies on agreement_owner, agreement_company or agreement_deadline. */
 function agreementClauses(query: AgreementQuery, setting: FilterSetting): Clauses {
   const { who, today } = setting;
-  // An archived one is listed whether it has ended or not.
-  const running = '(a.archived_at IS NULL AND a.ends_on > :today)';
-  const where = {
-    yes: ['a.archived_at IS NOT NULL'],
-    any: [`(a.archived_at IS NOT NULL OR ${running})`],
-    no: [running],
+  const archived = {
+    yes: 'a.archived_at IS NOT NULL',
+    any: 'TRUE',
+    no: 'a.archived_at IS NULL',
   }[query.archived ?? 'no'];
+  const where = [archived, windowSql[query.window ?? (query.archived === undefined ? 'going-on' : 'all')]];
   if (query.owner === 'mine') where.push('a.owner_id = :me');
   if (query.companyId !== undefined) where.push('a.company_id = :company');
   if (query.contactId !== undefined) where.push('a.contact_id = :contact');
@@ -83,14 +105,25 @@ const agreementsList: RecordList<AgreementQuery, AgreementRow> = {
   fields: agreementGridFields,
   sql: () => agreementSql,
   usualSort: [{ field: 'notice', order: 'up' }],
-  usualColumns: 'name,company,person,notice,lead,starts,ends,term,value,renews,owner',
+  usualColumns:
+    'name,company,person,state,decision,notice,lead,starts,ends,term,value,yearly,renews,leaves,reason,owner',
   clauses: agreementClauses,
-  whole: ({ archived }, setting) => agreementClauses({ owner: 'all', q: '', archived }, setting),
+  whole: ({ archived }, setting) =>
+    agreementClauses({ owner: 'all', q: '', archived, window: 'all' }, setting),
   rows: (db, ids) => readAgreements(db, ids),
 };
 
 type Names =
-  'listAgreements' | 'countAgreements' | 'exportAgreements' | 'createAgreement' | 'changeAgreement';
+  | 'listAgreements'
+  | 'countAgreements'
+  | 'exportAgreements'
+  | 'createAgreement'
+  | 'changeAgreement'
+  | 'getAgreement'
+  | 'setAgreementLines'
+  | 'changeTermValue'
+  | 'endAgreement'
+  | 'keepAgreement';
 
 export function agreementsRoutes(services: Services): Pick<Handlers, Names> {
   const { database } = services;
@@ -108,6 +141,33 @@ export function agreementsRoutes(services: Services): Pick<Handlers, Names> {
     changeAgreement: async ({ params: { id }, body, who }) => {
       await work(services, who, (w) => changeAgreement(w, id, body));
       return one(id);
+    },
+    getAgreement: ({ params: { id } }) => readDetail(services, id),
+    setAgreementLines: async ({ params: { id }, body, who }) => {
+      await work(services, who, async (w) => {
+        const before = await lockAgreement(w, id);
+        if (before.version !== body.version) throw new Problem('stale', {}, { current: before });
+        await writeLines(w, id, body.lines);
+        await w.change('UPDATE agreement SET version = version + 1 WHERE id = :id', { id: bytesOf(id) });
+        await tellAgreement(
+          w,
+          before,
+          $localize`Agreement “${before.name}:name:”: what was bought was changed`,
+        );
+      });
+      return readDetail(services, id);
+    },
+    changeTermValue: async ({ params: { id }, body, who }) => {
+      await work(services, who, (w) => changeTermValue(w, id, body));
+      return readDetail(services, id);
+    },
+    endAgreement: async ({ params: { id }, body, who }) => {
+      await work(services, who, (w) => endAgreement(w, id, body));
+      return readDetail(services, id);
+    },
+    keepAgreement: async ({ params: { id }, body, who }) => {
+      await work(services, who, (w) => keepAgreement(w, id, body));
+      return readDetail(services, id);
     },
   };
 }

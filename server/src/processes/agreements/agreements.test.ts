@@ -47,17 +47,25 @@ test('of somebody without a company it is theirs alone, listed by them and not b
   expect(entry!.body).toBe('Agreement “Softener at home” from 2026-03-01');
 });
 
-test('mine are those I own; one that has ended is listed no more', async () => {
+test('mine are those I own; one whose term is over is listed still, and one that has left is not', async () => {
   const other = await installation.as('rep');
   const [mine, theirs] = [
-    await make((await aContact(rep)).id),
+    await make((await aContact(rep)).id, { renewsItself: false }),
     await make((await aContact(other)).id, {}, other),
   ];
   const ids = (await list({ owner: 'mine' })).map(({ id }) => id);
   expect([ids.includes(mine.id), ids.includes(theirs.id)]).toEqual([true, false]);
   installation.clock.set('2027-03-02T09:10:00.000Z');
   const later = await installation.as('manager');
-  expect((await list({}, later)).map(({ id }) => id)).not.toContain(mine.id);
+  const listed = async (window?: string) => (await list({ window }, later)).map(({ id }) => id);
+  expect(await listed()).toContain(mine.id);
+  expect(await listed('over')).toEqual([mine.id]);
+  await later.ok('endAgreement', {
+    params: { id: mine.id },
+    body: { version: mine.version, by: 'customer', noticeOn: null, leavesOn: '2027-03-01', reason: 'price' },
+  });
+  expect(await listed()).not.toContain(mine.id);
+  expect(await listed('lost')).toEqual([mine.id]);
 });
 
 test('what a private customer pays a year is at stake when they have gone quiet, as a firm’s is', async () => {

@@ -1,2 +1,10 @@
 export { agreementsFeature } from './feature';
-export { writeAgreement } from './write-agreement';
+export { windowSql } from './agreements.routes';
+export { readAgreements } from './agreement-rows';
+export { lockAgreement, tellAgreement } from './change-agreement';
+export { deriveAgreements, insertTerm, ownersDay, rollAgreements } from './place-agreements';
+export { readChains, type StoredChain } from './read-chain';
+export { readDetail } from './read-agreement';
+export { readRisks } from './risk';
+export { endRenewed, readRenewed, renewAgreements, reopenRenewed } from './renew';
+export { nextCheckIn, writeAgreement } from './write-agreement';

@@ -9,7 +9,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf } from '../../platform/ids';
 import type { Services } from '../../platform/services';
-import { writeAgreement } from '../agreements/index';
+import { endRenewed, renewAgreements, reopenRenewed, writeAgreement } from '../agreements/index';
 import { applyEvent } from '../cadences/index';
 
 import { writeSystemEntry } from '../../records/entries/index';
@@ -34,7 +34,7 @@ type Reopening = z.output<typeof reopening>;
 const closingFields: FieldsAt<Winning> = {
   amountMinor: { column: 'amount_minor' },
   ...{ as: 'not kept', on: 'not kept', reason: 'not kept', words: 'not kept', standingId: 'not kept' },
-  ...{ tick: 'not kept', agreement: 'not kept', handOnTo: 'not kept', keep: 'not kept' },
+  ...{ tick: 'not kept', agreement: 'not kept', renewed: 'not kept', handOnTo: 'not kept', keep: 'not kept' },
 };
 
 /** Takes a deal off the lanes: won or lost on a day that is not ahead, or parked until one that is. */
@@ -46,6 +46,7 @@ export async function closeDeal(w: PersonWork, dealId: string, asked: CloseDeal)
       ? await mergeChange(w, { table: 'deal', id: dealId, fields: closingFields, asked, record: before })
       : asked;
   if (body.as === 'won') await winWith(w, before, body);
+  if (body.as === 'lost') await endRenewed(w, dealId, body);
   await w.change(
     `UPDATE deal SET status = :as, closed_on = :on, close_reason = :reason, close_words = :words, lost_to = :lostTo,
             wake_on = :wakeOn
@@ -95,6 +96,7 @@ async function winWith(w: PersonWork, deal: Deal, body: Winning): Promise<void> 
       $localize`Value: ${money(deal.amountMinor)}:amountMinor: → ${money(body.amountMinor)}:amountMinor2:`,
     );
   }
+  await renewAgreements(w, { ...deal, amountMinor: body.amountMinor ?? deal.amountMinor }, body.renewed);
   const { contactId } = deal;
   if (contactId === null) {
     if (body.agreement === null) return;
@@ -134,6 +136,7 @@ export async function reopenDeal(w: PersonWork, dealId: string, body: Reopening)
     { id: bytesOf(dealId), stage: bytesOf(stage.id), now: sqlInstant(w.now) },
   );
   if (body.withdrawAgreement) await withdrawAgreement(w, before);
+  await reopenRenewed(w, before);
   const { contactId, companyId } = before;
   const back = body.bringBack ? await bringStepsBack(w, before) : 0;
   await writeFirstStep(w, { id: dealId, contactId, companyId, next: body.next });
@@ -174,6 +177,8 @@ async function withdrawAgreement(w: PersonWork, deal: Deal): Promise<void> {
   if (!made) return;
   if (made.version !== 1)
     throw new Problem('cannot-undo', { why: $localize`the agreement was changed since` });
+  for (const part of ['agreement_line', 'agreement_change', 'agreement_term'])
+    await w.change(`DELETE FROM ${part} WHERE agreement_id = :id`, { id: made.id });
   await w.change('DELETE FROM agreement WHERE id = :id', { id: made.id });
   await tell(w, deal, $localize`The agreement made at winning was withdrawn`);
 }

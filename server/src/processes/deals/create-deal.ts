@@ -19,6 +19,8 @@ export interface DealOrigin {
   readonly leadId?: string;
   /** The won deal that was handed on. */
   readonly originId?: string;
+  /** The application makes it for its owner, whoever the contact belongs to. */
+  readonly isByItself?: boolean;
 }
 
 /**
@@ -33,7 +35,7 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
     { id: bytesOf(body.contactId) },
   );
   if (!contact) throw new Problem('not-found');
-  await assertMayChange(w, w.who, idOrNull(contact.owner_id));
+  if (origin.isByItself !== true) await assertMayChange(w, w.who, idOrNull(contact.owner_id));
   const stage = await readStage(w, body.stageId);
   await assertParent(w, id, body.parentId ?? null);
   const { organisation } = await w.settings();

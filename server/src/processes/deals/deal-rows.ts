@@ -1,4 +1,4 @@
-import type { Deal, DealGridRow, DealRow, Stage, TouchCount, UserId } from '@kettle/contract';
+import type { AgreementId, Deal, DealGridRow, DealRow, Stage, TouchCount, UserId } from '@kettle/contract';
 import { dealPlain, type DealPlainColumns } from '@kettle/contract/base/catalogues';
 import {
   chanceOf,
@@ -17,6 +17,7 @@ import { Problem } from '../../platform/problem';
 import { tetherOf } from '../../records/contacts/index';
 import { readCustomOf, readCustomValues } from '../../records/fields/index';
 import { readAllStages } from '../../records/pipelines/index';
+import { readRenewed } from '../agreements/index';
 import type { ReadAt } from '../../records/users/index';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
@@ -76,7 +77,7 @@ interface DetailColumns
     DealPlainColumns {
   parent_name: string | null;
   origin_name: string | null;
-  agreement_id: IdBytes | null;
+  agreement_id: IdBytes<AgreementId> | null;
   brief_tasks_open: string;
 }
 
@@ -223,7 +224,7 @@ function completionBy(stages: ReadonlyMap<string, Stage>) {
 /** @throws Problem `not-found` */
 export async function readDeal(db: Queryable, id: string, at: ReadAt): Promise<Deal> {
   const key = { id: bytesOf(id) };
-  const [[row], children, handedOn, competitors, team, people, lines, ticks, custom, stages] =
+  const [[row], children, handedOn, competitors, team, people, lines, ticks, custom, stages, renews] =
     await Promise.all([
       db.rows<DetailColumns>(
         `SELECT ${rowColumns}, d.stage_since, d.created_at, ${dealPlain.select('d')}, d.parent_id, pa.name AS parent_name, d.lead_id, d.origin_id, og.name AS origin_name,
@@ -262,6 +263,7 @@ export async function readDeal(db: Queryable, id: string, at: ReadAt): Promise<D
       ),
       readCustomOf(db, key),
       readAllStages(db),
+      readRenewed(db, id),
     ]);
   if (!row) throw new Problem('not-found');
   const ticked = new Set(ticks.map((tick) => idOf<string>(tick.prompt_id)));
@@ -291,7 +293,8 @@ export async function readDeal(db: Queryable, id: string, at: ReadAt): Promise<D
     closeReason: row.close_reason,
     closeWords: row.close_words,
     lostTo: row.lost_to,
-    agreementId: idOrNull<string>(row.agreement_id),
+    agreementId: idOrNull(row.agreement_id),
+    renews,
   };
 }
 

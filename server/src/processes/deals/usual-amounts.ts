@@ -14,8 +14,8 @@ const medians = {
   'usual-deal': `SELECT home_minor AS amount FROM deal WHERE status = 'open' AND archived_at IS NULL AND home_minor > 0`,
   'usual-weighted': `SELECT ROUND(d.home_minor * COALESCE(d.win_probability, s.win_probability)) AS amount
       FROM deal d JOIN stage s ON s.id = d.stage_id WHERE d.status = 'open' AND d.archived_at IS NULL AND d.home_minor > 0`,
-  'usual-yearly': `SELECT ROUND(home_minor * 12 / term_months) AS amount FROM agreement
-      WHERE archived_at IS NULL AND ends_on > DATE(:now) AND home_minor > 0`,
+  'usual-yearly': `SELECT yearly_home_minor AS amount FROM agreement
+      WHERE archived_at IS NULL AND state IN ('ahead', 'running') AND yearly_home_minor > 0`,
 } as const;
 
 /** Learns the medians anew, in one pass over open deals and running agreements each. */

@@ -158,6 +158,7 @@ async function mergeRows(
   for (const table of movedTables)
     await w.change(`UPDATE ${table} SET contact_id = :keep WHERE contact_id = :drop`, { keep, drop });
   await w.change('UPDATE custom_value SET person_id = :keep WHERE person_id = :drop', { keep, drop });
+  await w.change('UPDATE agreement SET signer_id = :keep WHERE signer_id = :drop', { keep, drop });
   await uniteChildren(w, keep, drop, { keptRow, goneRow, taken });
   for (const [table, column] of childTables)
     await w.change(`DELETE FROM ${table} WHERE ${column} = :drop`, { drop });

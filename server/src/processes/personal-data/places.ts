@@ -91,6 +91,25 @@ export const places: Readonly<Record<string, Place>> = {
     kept: $localize`with the record`,
     erasing: $localize`kept, without the person: what was agreed`,
   },
+  agreement_term: {
+    words: $localize`the terms of agreements`,
+    of: 'customers',
+    kept: $localize`with the record`,
+    erasing: $localize`kept, without the person: what was agreed`,
+  },
+  agreement_change: {
+    words: $localize`what an agreement brings more or less, and why`,
+    of: 'customers',
+    kept: $localize`with the record`,
+    erasing: $localize`kept, without the person: what was agreed`,
+  },
+  agreement_line: {
+    words: $localize`what was bought with an agreement`,
+    of: 'customers',
+    kept: $localize`with the record`,
+    erasing: $localize`kept, without the person: what was bought`,
+  },
+  agreement_value: { ...machinery, words: $localize`what agreements bring in a year over time` },
   company: {
     words: $localize`companies; of somebody in business alone, their own data`,
     of: 'customers',

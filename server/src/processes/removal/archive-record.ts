@@ -5,7 +5,7 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { work, type PersonWork } from '../../platform/work/work';
 import { writeSystemEntry } from '../../records/entries/index';
-import { todayOf, type SignedIn } from '../../records/users/index';
+import { type SignedIn } from '../../records/users/index';
 import { tellRuns } from '../cadences/index';
 import { lockRecord, tableOf, type SeenRecord } from './lock-record';
 
@@ -13,8 +13,8 @@ import { lockRecord, tableOf, type SeenRecord } from './lock-record';
 const openDeal = (column: string) =>
   `SELECT CONCAT('the deal “', name, '” is ', status) AS why FROM deal WHERE ${column} = :id AND status IN ('open', 'parked')`;
 const runningAgreement = (column: string) =>
-  `SELECT CONCAT('the agreement “', name, '” runs until ', ends_on) AS why FROM agreement
-    WHERE ${column} = :id AND archived_at IS NULL AND ends_on > :today`;
+  `SELECT CONCAT('the agreement “', name, IF(state = 'over', '” is over without an end', CONCAT('” runs until ', COALESCE(leaves_on, ends_on)))) AS why FROM agreement
+    WHERE ${column} = :id AND archived_at IS NULL AND state <> 'ended'`;
 const openLead = (column: string) =>
   `SELECT CONCAT('the lead “', subject, '” is neither qualified nor set aside') AS why FROM sales_lead
     WHERE ${column} = :id AND status IN ('untried', 'trying', 'in-talks')`;
@@ -90,7 +90,6 @@ async function assertFinished(w: PersonWork, { kind, id }: SeenRecord, name: str
   for (const sql of unfinished[kind]) {
     const [row] = await w.rows<{ why: string }>(`${sql} ORDER BY 1 LIMIT 1`, {
       id: bytesOf(id),
-      today: todayOf(w.services, w.who),
     });
     if (row) throw new Problem('not-finished', { what: name, why: row.why });
   }

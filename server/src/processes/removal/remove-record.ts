@@ -18,6 +18,9 @@ const keeps: Readonly<Record<string, readonly string[]>> = {
 
 /** What only names a record and is about something else as well: it names it no more. Everything else that refers to it is deleted with it. */
 const detached = new Set([
+  'agreement.signer_id',
+  'agreement_term.deal_id',
+  'agreement_term.renewal_deal_id',
   'appointment.contact_id',
   'appointment.deal_id',
   'contact.company_id',
@@ -39,6 +42,7 @@ const detached = new Set([
   'sales_lead.deal_id',
   'stirring.contact_id',
   'stirring.deal_id',
+  'stored_file.agreement_id',
   'stored_file.company_id',
   'stored_file.contact_id',
   'stored_file.deal_id',

@@ -67,9 +67,9 @@ export function countedColumns<Of extends Counted>(
     }
     const agreements = (what: string) =>
       `(SELECT ${what} FROM agreement oa WHERE oa.${named} = ${alias}.id AND oa.archived_at IS NULL
-          AND oa.ends_on > '${today}' AND ${withinReach(who, 'agreement', 'oa')})`;
+          AND oa.state IN ('ahead', 'running') AND ${withinReach(who, 'agreement', 'oa')})`;
     columns.agreements = agreements('COUNT(*)');
-    columns['yearly-value'] = agreements('COALESCE(SUM(ROUND(oa.home_minor * 12 / oa.term_months)), 0)');
+    columns['yearly-value'] = agreements('COALESCE(SUM(oa.yearly_home_minor), 0)');
   }
   return columns as Readonly<Record<CountedKey<Of>, string>>;
 }
@@ -157,8 +157,8 @@ function dealsOf(of: 'contact' | 'company', { who }: Reader): string {
 function agreementsOf(of: 'contact' | 'company', { who }: Reader): string {
   const column = `oa.${countedTables[of].named}`;
   return `SELECT ${column} AS id, COUNT(*) AS agreements,
-          COALESCE(SUM(ROUND(oa.home_minor * 12 / oa.term_months)), 0) AS \`yearly-value\` FROM agreement oa
-     WHERE ${column} IN (:ids) AND oa.archived_at IS NULL AND oa.ends_on > :today AND ${withinReach(who, 'agreement', 'oa')} GROUP BY ${column}`;
+          COALESCE(SUM(oa.yearly_home_minor), 0) AS \`yearly-value\` FROM agreement oa
+     WHERE ${column} IN (:ids) AND oa.archived_at IS NULL AND oa.state IN ('ahead', 'running') AND ${withinReach(who, 'agreement', 'oa')} GROUP BY ${column}`;
 }
 
 /** What a record has of which there are no rows. */

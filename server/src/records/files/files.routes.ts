@@ -31,6 +31,7 @@ interface FileRow extends Row<
   | 'contact_id'
   | 'company_id'
   | 'deal_id'
+  | 'agreement_id'
   | 'template_id'
   | 'removed_at'
 > {
@@ -38,7 +39,7 @@ interface FileRow extends Row<
 }
 
 const select = `SELECT f.id, f.name, f.media_type, f.size, u.name AS user_name, f.created_at, f.contact_id, f.company_id,
-    f.deal_id, f.template_id, f.removed_at FROM stored_file f JOIN app_user u ON u.id = f.user_id`;
+    f.deal_id, f.agreement_id, f.template_id, f.removed_at FROM stored_file f JOIN app_user u ON u.id = f.user_id`;
 
 function fileOf(row: FileRow): StoredFile {
   return {
@@ -56,6 +57,7 @@ interface Subject {
   readonly contactId?: string | undefined;
   readonly companyId?: string | undefined;
   readonly dealId?: string | undefined;
+  readonly agreementId?: string | undefined;
   readonly templateId?: string | undefined;
 }
 
@@ -110,8 +112,8 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
       const now = clock.now();
       const mediaType = mediaTypeOf(query.name);
       await database.change(
-        `INSERT INTO stored_file (id, name, media_type, size, contact_id, company_id, deal_id, template_id, user_id, created_at)
-         VALUES (:id, :name, :mediaType, 0, :contact, :company, :deal, :template, :user, :now)`,
+        `INSERT INTO stored_file (id, name, media_type, size, contact_id, company_id, deal_id, agreement_id, template_id, user_id, created_at)
+         VALUES (:id, :name, :mediaType, 0, :contact, :company, :deal, :agreement, :template, :user, :now)`,
         {
           id: bytesOf(id),
           name: query.name,
@@ -119,6 +121,7 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
           contact: bytesOf(query.contactId),
           company: bytesOf(query.companyId),
           deal: bytesOf(query.dealId),
+          agreement: bytesOf(query.agreementId),
           template: bytesOf(query.templateId),
           user: bytesOf(who.id),
           now: sqlInstant(now),
@@ -148,10 +151,13 @@ export function filesRoutes(services: Services): Pick<Handlers, Names> {
   };
 }
 
-function keyOf(about: Subject): ['contact_id' | 'company_id' | 'deal_id' | 'template_id', string | null] {
+type KeyColumn = 'contact_id' | 'company_id' | 'deal_id' | 'agreement_id' | 'template_id';
+
+function keyOf(about: Subject): [KeyColumn, string | null] {
   if (about.contactId !== undefined) return ['contact_id', about.contactId];
   if (about.companyId !== undefined) return ['company_id', about.companyId];
   if (about.templateId !== undefined) return ['template_id', about.templateId];
+  if (about.agreementId !== undefined) return ['agreement_id', about.agreementId];
   return ['deal_id', about.dealId ?? null];
 }
 
@@ -160,6 +166,7 @@ function subjectOf(row: FileRow): Subject {
     contactId: idOrNull<string>(row.contact_id) ?? undefined,
     companyId: idOrNull<string>(row.company_id) ?? undefined,
     dealId: idOrNull<string>(row.deal_id) ?? undefined,
+    agreementId: idOrNull<string>(row.agreement_id) ?? undefined,
     templateId: idOrNull<string>(row.template_id) ?? undefined,
   };
 }
@@ -178,12 +185,25 @@ async function readOwner(db: Queryable, about: Subject): Promise<string | null> 
 
 async function tellJournal(w: PersonWork, about: Subject, body: string): Promise<void> {
   if (about.templateId !== undefined) return w.note('template', about.templateId);
+  if (about.agreementId !== undefined) return tellOfAgreement(w, about.agreementId, body);
   await writeSystemEntry(w, {
     body,
     userId: w.who.id,
     contactId: about.contactId ?? null,
     companyId: about.companyId ?? null,
     dealId: about.dealId ?? null,
+  });
+}
+
+async function tellOfAgreement(w: PersonWork, id: string, body: string): Promise<void> {
+  const [row] = await w.rows<Row<'agreement', 'contact_id' | 'company_id'>>(
+    'SELECT contact_id, company_id FROM agreement WHERE id = :id',
+    { id: bytesOf(id) },
+  );
+  await writeSystemEntry(w, {
+    ...{ body, userId: w.who.id, dealId: null },
+    contactId: idOrNull<string>(row!.contact_id),
+    companyId: idOrNull<string>(row!.company_id),
   });
 }
 

@@ -80,6 +80,7 @@ const clauses: Readonly<Record<Owned, (alias: string, use: Use) => string>> = {
       ['contact', 'contact_id'],
       ['company', 'company_id'],
       ['deal', 'deal_id'],
+      ['agreement', 'agreement_id'],
     ]),
   appointment: (a, use) =>
     use === 'changes'

@@ -10,6 +10,10 @@ interface Amounts {
   readonly day: string;
   /** What the amount depends on. */
   readonly fields: readonly string[];
+  /** Rows of other tables that it comes from, by the column that names its record. */
+  readonly from?: Readonly<Record<string, string>>;
+  /** What is converted at the same rate: amount and what it is at home. */
+  readonly beside?: readonly [amount: string, home: string];
 }
 
 const kept: readonly Amounts[] = [
@@ -19,7 +23,14 @@ const kept: readonly Amounts[] = [
     day: 'COALESCE(closed_on, :today)',
     fields: ['amount_minor', 'currency', 'closed_on'],
   },
-  { table: 'agreement', amount: 'value_minor', day: ':today', fields: ['value_minor', 'currency'] },
+  {
+    table: 'agreement',
+    amount: 'value_minor',
+    day: ':today',
+    fields: ['value_minor', 'term_months', 'renews_itself', 'leaves_on', 'currency'],
+    from: { agreement_term: 'agreement_id', agreement_change: 'agreement_id' },
+    beside: ['yearly_minor', 'yearly_home_minor'],
+  },
 ];
 
 const home = `COALESCE((SELECT JSON_VALUE(s.value, '$.currency') FROM setting s WHERE s.name = 'organisation'), 'GBP')`;
@@ -38,7 +49,12 @@ export const deriveHomeAmounts: Deriver = async (w, written) => {
     written.of('exchange_rate').length > 0 ||
     written.of('setting').some(({ key }) => key === '{"name":"organisation"}');
   for (const amounts of kept) {
-    const ids = isAll ? null : written.ids(amounts.table, 'id', amounts.fields);
+    const ids = isAll
+      ? null
+      : [
+          ...written.ids(amounts.table, 'id', amounts.fields),
+          ...Object.entries(amounts.from ?? {}).flatMap(([table, column]) => written.ids(table, column)),
+        ];
     if (ids === null || ids.length > 0) await writeHomeAmounts(w, amounts, w.now.slice(0, 10), ids);
   }
 };
@@ -56,16 +72,18 @@ export async function writeAllHomeAmounts(db: Queryable, today: string): Promise
  */
 async function writeHomeAmounts(
   db: Queryable,
-  { table, amount, day }: Amounts,
+  { table, amount, day, beside }: Amounts,
   today: string,
   ids: readonly string[] | null,
 ): Promise<void> {
-  await db.change(
-    `UPDATE ${table} SET home_minor = IF(
+  const atHome = (of: string) => `IF(
         currency = ${home},
-        ${amount},
-        ROUND(${amount} * POW(10, ${placesSql(home)} - ${placesSql(`${table}.currency`)}) * (SELECT r.rate FROM exchange_rate r WHERE r.currency = ${table}.currency AND r.from_on <= ${day}
-                            ORDER BY r.from_on DESC LIMIT 1)))
+        ${of},
+        ROUND(${of} * POW(10, ${placesSql(home)} - ${placesSql(`${table}.currency`)}) * (SELECT r.rate FROM exchange_rate r WHERE r.currency = ${table}.currency AND r.from_on <= ${day}
+                            ORDER BY r.from_on DESC LIMIT 1)))`;
+  const also = beside === undefined ? '' : `, ${beside[1]} = ${atHome(beside[0])}`;
+  await db.change(
+    `UPDATE ${table} SET home_minor = ${atHome(amount)}${also}
       WHERE ${ids === null ? ':today IS NOT NULL' : 'id IN (:ids) AND :today IS NOT NULL'}`,
     ids === null ? { today } : { today, ids: ids.map((id) => bytesOf(id)) },
   );

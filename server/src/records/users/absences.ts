@@ -50,6 +50,16 @@ export async function readStandsInFor(
   return rows.map((row) => ({ id: idOf(row.user_id), name: row.name, until: row.to_on }));
 }
 
+/** Who works somebody's Round on a day that they are away; null while they are here, or nobody does. */
+export async function readStandIn(db: Queryable, userId: UserId, on: string): Promise<UserId | null> {
+  const [row] = await db.rows<Row<'absence', 'stand_in_id'>>(
+    `SELECT stand_in_id FROM absence WHERE user_id = :user AND from_on <= :on AND to_on >= :on AND stand_in_id IS NOT NULL
+      ORDER BY from_on, id LIMIT 1`,
+    { user: bytesOf(userId), on },
+  );
+  return idOrNull<UserId>(row?.stand_in_id ?? null);
+}
+
 /**
  * Somebody is away: nothing is planned for them on these days, and whoever stands in works their Round, as if it were their own, until they
  * are back. Nothing changes its owner.

@@ -27,4 +27,4 @@ export { assertPassword, makeLimiters, take } from './sign-in';
 export { demoPassword } from './session.routes';
 export { readAt, todayOf, type ReadAt } from './today';
 export { addUser, readPerson } from './users';
-export { readAbsences } from './absences';
+export { readAbsences, readStandIn } from './absences';

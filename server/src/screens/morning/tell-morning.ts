@@ -52,34 +52,28 @@ async function tellQuiet(w: Work, userId: UserId, days: Days): Promise<void> {
   await notify(w, 'quiet', [userId], words, path);
 }
 
+/** A notice that closes; that a renewal comes up is told when its talk begins. */
 async function tellRenewals(w: Work, userId: UserId, days: Days): Promise<void> {
-  const rows = await w.rows<
-    Row<'agreement', 'id' | 'name' | 'notice_deadline_on' | 'lead_on' | 'contact_id'>
-  >(
-    `SELECT id, name, notice_deadline_on, lead_on, contact_id FROM agreement
-      WHERE owner_id = :owner AND archived_at IS NULL AND notice_deadline_on >= :on
-        AND (lead_on > :before AND lead_on <= :on OR notice_deadline_on <= :soon)
+  const rows = await w.rows<Row<'agreement', 'id' | 'name' | 'notice_deadline_on'>>(
+    `SELECT id, name, notice_deadline_on FROM agreement
+      WHERE owner_id = :owner AND decision = 'open' AND archived_at IS NULL AND notice_deadline_on >= :on AND notice_deadline_on <= :soon
       ORDER BY notice_deadline_on, id LIMIT 200`,
     { ...days, soon: addDays(days.on, closingDays) },
   );
-  for (const { name, notice_deadline_on: deadline, lead_on: lead, contact_id: contact } of rows) {
+  for (const { id, name, notice_deadline_on: deadline } of rows) {
     const left = daysBetween(days.on, deadline);
     const leftBefore = daysBetween(days.before, deadline);
-    const isClosing = left <= closingDays && (leftBefore > closingDays || left === 0);
-    const comesUp = lead > days.before && lead <= days.on;
-    if (!isClosing && !comesUp) continue;
+    if (leftBefore <= closingDays && left > 0) continue;
     const when = sayDate(deadline, days.on);
     await notify(
       w,
       'renewal',
       [userId],
-      isClosing
-        ? left === 0
-          ? $localize`The last day for notice is today: ${name}:name:`
-          : $localize`Notice closes ${when}:when:: ${name}:name:`
-        : $localize`A renewal comes up: ${name}:name:, notice closes ${when}:when:`,
-      contact === null ? '/renewals' : `/people/${idOf<string>(contact)}`,
-      isClosing,
+      left === 0
+        ? $localize`The last day for notice is today: ${name}:name:`
+        : $localize`Notice closes ${when}:when:: ${name}:name:`,
+      `/agreements/${idOf<string>(id)}`,
+      true,
     );
   }
 }

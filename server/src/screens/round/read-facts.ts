@@ -50,7 +50,7 @@ const weighted =
   'IF(d.id IS NULL, NULL, ROUND(COALESCE(NULLIF(d.home_minor, 0), :usualDeal, 0) * COALESCE(d.win_probability, s.win_probability)))';
 const isUsual = '(d.id IS NOT NULL AND COALESCE(d.home_minor, 0) = 0) AS is_usual';
 const yearly = (agreement: string) =>
-  `ROUND(COALESCE(NULLIF(${agreement}home_minor, 0), :usualYearly, 0) * 12 / ${agreement}term_months)`;
+  `COALESCE(NULLIF(${agreement}yearly_home_minor, 0), :usualYearly, 0)`;
 /** Whether the joined contact can be called: a usable number, and no mark against it. */
 export const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
   (SELECT 1 FROM do_not_contact n WHERE n.contact_id = c.id AND n.channel = 'call')) AS callable`;
@@ -85,12 +85,12 @@ export const factStatements = {
      WHERE c.owner_id = :owner AND c.next_touch_due < :today AND c.next_step_on IS NULL
        AND c.archived_at IS NULL ORDER BY c.id`,
   yearly: `SELECT COALESCE(company_id, contact_id) AS customer_id, SUM(${yearly('')}) AS yearly_minor
-      FROM agreement WHERE owner_id = :owner AND ends_on > :today AND archived_at IS NULL AND COALESCE(company_id, contact_id) IS NOT NULL
+      FROM agreement WHERE owner_id = :owner AND state IN ('ahead', 'running') AND archived_at IS NULL AND COALESCE(company_id, contact_id) IS NOT NULL
      GROUP BY 1 ORDER BY 1`,
-  renewals: `SELECT a.id, a.name, a.notice_deadline_on, ${yearly('a.')} AS yearly_minor, COALESCE(a.home_minor, 0) = 0 AS is_usual,
+  renewals: `SELECT a.id, a.name, a.notice_deadline_on, ${yearly('a.')} AS yearly_minor, COALESCE(a.yearly_home_minor, 0) = 0 AS is_usual,
         a.contact_id, c.country, c.zone, ${callable}
       FROM agreement a LEFT JOIN contact c ON c.id = a.contact_id
-     WHERE a.owner_id = :owner AND a.notice_deadline_on >= :today AND a.lead_on <= :today AND a.archived_at IS NULL
+     WHERE a.owner_id = :owner AND a.decision = 'open' AND a.notice_deadline_on >= :today AND a.lead_on <= :today AND a.archived_at IS NULL
        AND (c.next_step_on IS NULL OR c.next_step_on <= :today OR c.next_step_on > a.notice_deadline_on)
      ORDER BY a.id`,
   deals: `SELECT d.id, d.amount_minor, d.currency, ${weighted} AS deal_minor, ${isUsual}, d.status, d.moved_at, d.loose_since, d.created_at,

@@ -1,7 +1,6 @@
 import { sayMonth } from '@kettle/core/time';
 import type { AgreementRow } from '@kettle/contract';
 import { addMonths, daysBetween } from '@kettle/core/time';
-import { yearlyValueMinor } from '@kettle/core/agreements';
 
 export interface AxisRow {
   readonly agreement: AgreementRow;
@@ -33,9 +32,8 @@ export function axisOf(agreements: readonly AgreementRow[], today: string): Axis
       const deadline = daysBetween(today, agreement.noticeDeadlineOn);
       return {
         agreement,
-        yearlyMinor: yearlyValueMinor(agreement.valueMinor, agreement.termMonths),
-        yearlyHomeMinor:
-          agreement.homeMinor === null ? null : yearlyValueMinor(agreement.homeMinor, agreement.termMonths),
+        yearlyMinor: agreement.yearlyMinor,
+        yearlyHomeMinor: agreement.yearlyHomeMinor,
         lead: place(agreement.leadOn),
         deadline: deadline < 0 || deadline > span ? null : deadline / span,
         end: place(agreement.endsOn),

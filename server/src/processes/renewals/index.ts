@@ -1,0 +1,1 @@
+export { renewalsFeature } from './feature';

@@ -1,0 +1,33 @@
+import type { Handlers } from '../../platform/http/bind-routes';
+import { Problem } from '../../platform/problem';
+import type { Services } from '../../platform/services';
+import { work } from '../../platform/work/work';
+import { openRenewalByHand } from './open-renewal';
+import { readRenewalsAhead } from './read-renewals';
+import { customerRetention, customerRetentionRecords } from './read-retention';
+
+type Names = 'openRenewal' | 'readRenewals' | 'customerRetention' | 'customerRetentionRecords';
+
+/** @throws Problem `invalid-request` at `from` for a day that no month begins with */
+function assertMonth(from: string): void {
+  if (from.endsWith('-01')) return;
+  const fields = [{ path: 'from', message: $localize`must be the first day of a month` }];
+  throw new Problem('invalid-request', {}, { fields });
+}
+
+export function renewalsRoutes(services: Services): Pick<Handlers, Names> {
+  return {
+    openRenewal: async ({ body, who }) => ({
+      dealId: await work(services, who, (w) => openRenewalByHand(w, body.agreementIds)),
+    }),
+    readRenewals: ({ query, who }) => readRenewalsAhead(services, who, query),
+    customerRetention: ({ query, who }) => {
+      assertMonth(query.from);
+      return customerRetention(services, who, query);
+    },
+    customerRetentionRecords: ({ query, who }) => {
+      assertMonth(query.from);
+      return customerRetentionRecords(services, who, query);
+    },
+  };
+}
