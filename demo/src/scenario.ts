@@ -66,8 +66,9 @@ export interface DemoAgreement {
   readonly termsBefore: number;
   /** A change within the running term, so many days ago, by percent. */
   readonly change: { readonly daysAgo: number; readonly percent: number } | null;
-  /** It left at the end of the term before the running one. */
+  /** It left at the end of the term before the running one, or leaves at the end of this one. */
   readonly lostFor: string | null;
+  readonly isLeaving: boolean;
 }
 
 export interface DemoTask {
@@ -495,7 +496,7 @@ function makeAgreements(
     termMonths: 12,
     valueMinor: 318_000,
     ...{ noticeDays: 60, leadDays: 30, renewsItself: true, upliftPercent: 3.5 },
-    ...{ termsBefore: 0, change: null, lostFor: null },
+    ...{ termsBefore: 0, change: null, lostFor: null, isLeaving: false },
   };
   const drawn = Array.from({ length: agreementCount - 1 }, (_, index): DemoAgreement => {
     const termMonths = random.helpers.arrayElement([12, 12, 12, 24, 36]);
@@ -515,6 +516,14 @@ function makeAgreements(
       leadDays: 30,
     };
   });
+  // One that does not renew itself ended twelve days ago, and nobody said what follows.
+  const over = drawn.findIndex(({ renewsItself, termMonths }) => !renewsItself && termMonths === 12);
+  drawn[over] = {
+    ...drawn[over]!,
+    startsOn: addMonths(addDays(today, -12), -12),
+    termsBefore: 0,
+    lostFor: null,
+  };
   return [story, ...drawn];
 }
 
@@ -524,14 +533,19 @@ const lossReasons = ['price', 'went elsewhere', 'closed down', 'no need any more
 function pastOf(
   index: number,
   termMonths: number,
-): Pick<DemoAgreement, 'renewsItself' | 'upliftPercent' | 'termsBefore' | 'change' | 'lostFor'> {
+): Pick<
+  DemoAgreement,
+  'renewsItself' | 'upliftPercent' | 'termsBefore' | 'change' | 'lostFor' | 'isLeaving'
+> {
   const isLost = index % 12 === 7;
+  const isLeaving = index === 30 || index === 41;
   return {
     renewsItself: index % 5 !== 2,
     upliftPercent: [0, 3, 5, 0, 8][index % 5]!,
     termsBefore: termMonths > 12 ? 0 : isLost ? 1 + (index % 2) : index % 3,
     change: index % 9 === 4 ? { daysAgo: 20 + index, percent: index % 2 === 0 ? 25 : -20 } : null,
-    lostFor: isLost && termMonths === 12 ? lossReasons[index % 4]! : null,
+    lostFor: (isLost && termMonths === 12) || isLeaving ? lossReasons[index % 4]! : null,
+    isLeaving,
   };
 }
 

@@ -320,7 +320,7 @@ function dealsOverTime(scenario: Scenario, deals: readonly DealId[], today: stri
 async function writeAgreements(w: Work, scenario: Scenario, made: Made, today: string): Promise<void> {
   const ids = scenario.agreements.map(() => newId<AgreementId>());
   for (const [at, agreement] of scenario.agreements.entries()) {
-    const { termsBefore, lostFor, change, termMonths, renewsItself } = agreement;
+    const { termsBefore, lostFor, isLeaving, change, termMonths, renewsItself } = agreement;
     const contact = scenario.contacts[agreement.contact]!;
     const startsOn = addMonths(agreement.startsOn, -termMonths * termsBefore);
     const term = firstTerm({ startsOn, termMonths, valueMinor: agreement.valueMinor, renewsItself });
@@ -338,16 +338,36 @@ async function writeAgreements(w: Work, scenario: Scenario, made: Made, today: s
         company: bytesOf(made.companies[contact.company]!),
         contact: bytesOf(made.contacts[agreement.contact]),
         owner: bytesOf(made.users[contact.owner ?? 0]),
-        leavesOn: lostFor === null ? null : agreement.startsOn,
-        noticeOn: lostFor === null ? null : addDays(agreement.startsOn, -agreement.noticeDays - 5),
+        leavesOn:
+          lostFor === null
+            ? null
+            : isLeaving
+              ? addMonths(agreement.startsOn, termMonths)
+              : agreement.startsOn,
+        noticeOn:
+          lostFor === null
+            ? null
+            : isLeaving
+              ? addDays(today, -6)
+              : addDays(agreement.startsOn, -agreement.noticeDays - 5),
         endedBy: lostFor === null ? null : 'customer',
         reason: lostFor,
         at: `${startsOn} 09:00:00`,
       },
     );
     await insertTerm(w, ids[at]!, term);
+    await w.change(
+      `INSERT INTO agreement_line (id, agreement_id, position, name, quantity, price_minor, discount_percent, billing)
+       VALUES (:line, :id, 0, :name, 1, :value, 0, 'yearly')`,
+      {
+        line: bytesOf(newId<string>()),
+        id,
+        name: agreement.name,
+        value: Math.round((agreement.valueMinor * 12) / termMonths),
+      },
+    );
     // One that does not renew itself was renewed by hand.
-    for (let n = 1; n <= (lostFor === null && !renewsItself ? termsBefore : 0); n += 1) {
+    for (let n = 1; n <= ((lostFor === null || isLeaving) && !renewsItself ? termsBefore : 0); n += 1) {
       const [chain] = await readChains(w, [ids[at]!]);
       await insertTerm(w, ids[at]!, termAfter(chain!));
     }

@@ -139,6 +139,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/agreements/renewals-page').then((m) => m.RenewalsPage),
       },
       {
+        path: 'agreements/:id',
+        title: $localize`Agreement · Ash Kettle`,
+        loadComponent: () => import('./features/agreements/agreement-page').then((m) => m.AgreementPage),
+      },
+      {
         path: 'search',
         title: $localize`Search · Ash Kettle`,
         loadComponent: () => import('./features/search/search-page').then((m) => m.SearchPage),

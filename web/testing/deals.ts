@@ -50,6 +50,7 @@ export const aWholeDeal = (part: object = {}) =>
   ({
     origin: null,
     handedOn: [],
+    renews: [],
     ...aDealRow(),
     companyId: 'firm',
     ownProbability: null,

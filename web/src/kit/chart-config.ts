@@ -6,8 +6,27 @@ export interface ChartSeries {
   readonly values: readonly (number | null)[];
 }
 
-/** `steps` is a line that stays until its next value: what holds from then on. */
-export type ChartKind = 'bars' | 'line' | 'steps';
+/**
+ * `steps` is a line that stays until its next value: what holds from then on. `stack` puts the bars of a label on each other. `bridge` is one
+ * series that goes from its first value to its last: what lies between are more and less, each beginning where the one before ended.
+ */
+export type ChartKind = 'bars' | 'stack' | 'bridge' | 'line' | 'steps';
+
+type Drawn = (number | [number, number] | null)[];
+
+/**
+ * Where the bars of a bridge begin and end.
+ * @example bridgeOf([100, 20, -50, 70]) is [[0, 100], [100, 120], [120, 70], [0, 70]]
+ */
+export function bridgeOf(values: readonly (number | null)[]): [number, number][] {
+  let at = 0;
+  return values.map((value, index) => {
+    const isLevel = index === 0 || index === values.length - 1;
+    const from = isLevel ? 0 : at;
+    at = isLevel ? (value ?? 0) : at + (value ?? 0);
+    return [from, at];
+  });
+}
 
 export interface ChartAsked {
   readonly kind: ChartKind;
@@ -32,6 +51,8 @@ export interface ChartInk {
   fill(series: number): string | CanvasPattern;
 }
 
+const isBars = (kind: ChartKind) => kind === 'bars' || kind === 'stack' || kind === 'bridge';
+
 /** Lines are told apart without their colour too. */
 const dashes = [[], [6, 3], [2, 3], [8, 3, 2, 3]];
 
@@ -40,12 +61,13 @@ export function chartConfig(
   { kind, labels, series, most, say }: ChartAsked,
   ink: ChartInk,
   press: (series: number, at: number) => void,
-): ChartConfiguration<'bar' | 'line', (number | null)[], string> {
-  const datasets = series.map(({ name, values }, at): ChartDataset<'bar' | 'line', (number | null)[]> => {
+): ChartConfiguration<'bar' | 'line', Drawn, string> {
+  const datasets = series.map(({ name, values }, at): ChartDataset<'bar' | 'line', Drawn> => {
     const colour = ink.inks[at % ink.inks.length]!;
-    if (kind === 'bars')
+    if (isBars(kind))
       return {
-        ...{ type: 'bar', label: name, data: [...values], backgroundColor: ink.fill(at) },
+        ...{ type: 'bar', label: name, data: kind === 'bridge' ? bridgeOf(values) : [...values] },
+        backgroundColor: ink.fill(at),
         ...{ borderColor: colour, borderWidth: 1, maxBarThickness: 48 },
       };
     return {
@@ -57,7 +79,7 @@ export function chartConfig(
   const font = { family: ink.type, size: 12 };
   const ticks = { color: ink.text, font };
   return {
-    type: kind === 'bars' ? 'bar' : 'line',
+    type: isBars(kind) ? 'bar' : 'line',
     data: { labels: [...labels], datasets },
     options: {
       animation: false,
@@ -66,8 +88,14 @@ export function chartConfig(
         if (hit) press(hit.datasetIndex, hit.index);
       },
       scales: {
-        x: { grid: { display: false }, border: { color: ink.hairline }, ticks: { ...ticks, maxRotation: 0 } },
+        x: {
+          stacked: kind === 'stack',
+          grid: { display: false },
+          border: { color: ink.hairline },
+          ticks: { ...ticks, maxRotation: 0 },
+        },
         y: {
+          stacked: kind === 'stack',
           beginAtZero: true,
           ...(most !== null && { max: most }),
           grid: { color: ink.hairline },
@@ -84,8 +112,10 @@ export function chartConfig(
           bodyColor: ink.page,
           titleColor: ink.page,
           callbacks: {
-            label: ({ dataset, parsed }) =>
-              `${dataset.label ?? ''}: ${parsed.y === null ? '' : say(parsed.y)}`,
+            label: ({ dataset, parsed, dataIndex, datasetIndex }) => {
+              const value = kind === 'bridge' ? series[datasetIndex]?.values[dataIndex] : parsed.y;
+              return `${dataset.label ?? ''}: ${value === null || value === undefined ? '' : say(value)}`;
+            },
           },
         },
       },

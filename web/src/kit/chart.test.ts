@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, signal } from '@angular/core';
 import type { ChartConfiguration } from 'chart.js';
 import { showPart } from '../../testing/part';
 import { type ChartPoint, ChartView } from './chart';
-import { chartConfig, type ChartInk } from './chart-config';
+import { bridgeOf, chartConfig, type ChartInk } from './chart-config';
 
 /** What was told to Chart.js, which has no canvas here; the journeys draw for real. */
 const drawn: FakeChart[] = [];
@@ -152,4 +152,18 @@ test('is told in our words: no motion, a pattern beside the colour, lines apart 
   }[];
   expect(lines.map(({ stepped }) => stepped)).toEqual(['before', 'before']);
   expect(new Set(lines.map(({ borderDash }) => borderDash.join())).size).toBe(2);
+});
+
+test('a bridge goes from its first value to its last, each step from where the one before ended', () => {
+  expect(bridgeOf([100, 20, -50, 70])).toEqual([
+    [0, 100],
+    [100, 120],
+    [120, 70],
+    [0, 70],
+  ]);
+  expect(bridgeOf([100, null, 100])).toEqual([
+    [0, 100],
+    [100, 100],
+    [0, 100],
+  ]);
 });

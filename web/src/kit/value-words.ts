@@ -30,6 +30,8 @@ const words: Readonly<Record<string, string>> = {
   lanes: $localize`lanes`,
   columns: $localize`columns`,
   timeline: $localize`timeline`,
+  'at stake': $localize`at stake`,
+  retention: $localize`retention`,
   // How warm a lead or a person is, and how alike two records are.
   hot: $localize`hot`,
   warm: $localize`warm`,

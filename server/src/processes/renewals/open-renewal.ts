@@ -98,10 +98,11 @@ async function makeRenewal(w: PersonWork, agreements: readonly AgreementRow[]): 
     .map(({ noticeDeadlineOn }) => noticeDeadlineOn)
     .reduce((one, other) => (one < other ? one : other));
   const origin = originOf(chains);
+  const year = first!.endsOn.slice(0, 4);
   const name =
     agreements.length === 1
-      ? $localize`${first!.name}:name: from ${first!.endsOn}:endsOn:`
-      : $localize`${first!.name}:name: and ${agreements.length - 1}:more: more from ${first!.endsOn}:endsOn:`;
+      ? $localize`${first!.name}:name:, ${year}:year:`
+      : $localize`${first!.name}:name: and ${agreements.length - 1}:more: more, ${year}:year:`;
   const next: NextStep = {
     ...{ kind: 'task', channel: 'call', promisedMinute: null, minutes: 12 },
     dueOn: onOrAfterWorkingDay(today, calendar),

@@ -17,7 +17,7 @@ export class AgreementsGrid extends GridSpec<AgreementRow> {
     counted: $localize`agreement|agreements`,
   };
   readonly fields = agreementGridFields;
-  readonly usualColumns = 'name,company,value,notice,lead,ends,term,renews,owner';
+  readonly usualColumns = 'name,company,state,decision,yearly,notice,lead,ends,term,renews,owner';
   readonly usualSort = 'notice';
   override readonly usual = { owner: 'mine' };
   readonly everything = { owner: 'all' };
@@ -33,6 +33,7 @@ export class AgreementsGrid extends GridSpec<AgreementRow> {
   ownerOf = (row: AgreementRow) => ({ id: row.ownerId, name: row.ownerName });
 
   override linkOf(row: AgreementRow, key: string): readonly string[] | null {
+    if (key === 'name') return ['/agreements', row.id];
     if (key === 'company' && row.companyId !== null) return ['/companies', row.companyId];
     return key === 'person' && row.contactId !== null ? ['/people', row.contactId] : null;
   }

@@ -6,6 +6,7 @@ const agreement = (part: Partial<AgreementRow>): AgreementRow =>
   ({
     valueMinor: 240_000,
     termMonths: 24,
+    yearlyMinor: 120_000,
     leadOn: '2026-12-01',
     noticeDeadlineOn: '2027-01-04',
     endsOn: '2027-03-01',

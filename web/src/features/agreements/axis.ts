@@ -18,6 +18,9 @@ export interface Axis {
   readonly rows: readonly AxisRow[];
 }
 
+/** A month that begins further along has no room for its name. */
+const roomForName = 0.97;
+
 /** Places agreements between today and a year from now. */
 export function axisOf(agreements: readonly AgreementRow[], today: string): Axis {
   const span = daysBetween(today, addMonths(today, 12));
@@ -27,7 +30,7 @@ export function axisOf(agreements: readonly AgreementRow[], today: string): Axis
     months: Array.from({ length: 12 }, (_, index) => {
       const start = addMonths(first, index + 1);
       return { name: sayMonth(start, 'short'), at: place(start) };
-    }),
+    }).filter(({ at }) => at < roomForName),
     rows: agreements.map((agreement) => {
       const deadline = daysBetween(today, agreement.noticeDeadlineOn);
       return {

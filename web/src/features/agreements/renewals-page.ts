@@ -9,8 +9,10 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
-import type { AgreementRow, CallOf } from '@kettle/contract';
+import type { AgreementRow, CallOf, RenewalWindow } from '@kettle/contract';
+import { renewalWindowLabel } from '@kettle/contract/agreements/labels';
 import { daysBetween } from '@kettle/core/time';
+import { RouterLink } from '@angular/router';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { Pick } from '../../kit/pick';
@@ -23,14 +25,22 @@ import { PeopleWords } from '../fields/index';
 import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
 import { AgreementsGrid } from './agreements-grid';
 import { axisOf, type AxisRow } from './axis';
+import { RetentionPanel } from './retention-panel';
+import { StakePanel } from './stake-panel';
 import { WordPipe } from '../../kit/value-words';
 
-/** Agreements along a twelve-month axis: the running term, the time to talk, and the notice deadline; or as a list. */
+/**
+ * Agreements along a twelve-month axis: the running term, the time to talk, and the notice deadline; or as a list; what is at stake by month;
+ * and how much stays. Windows say where agreements are on their way to the next term.
+ */
 @Component({
   selector: 'kettle-renewals-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
-  imports: [WordPipe, CountPipe, gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Waiting],
+  imports: [
+    ...[WordPipe, CountPipe, gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Waiting],
+    ...[RetentionPanel, RouterLink, StakePanel],
+  ],
   providers: [provideGrid(AgreementsGrid)],
   templateUrl: './renewals-page.html',
   styleUrl: './renewals-page.scss',
@@ -52,6 +62,7 @@ export class RenewalsPage {
 
   /** The view, kept in the address. */
   readonly as = input<string>();
+  readonly window = input<RenewalWindow>();
   readonly owner = input<'mine' | 'all'>();
   readonly archived = input<'yes'>();
   readonly q = input<string>();
@@ -59,15 +70,27 @@ export class RenewalsPage {
   readonly sort = input<string>();
   readonly group = input<string>();
   readonly cols = input<string>();
-  protected readonly shapes = ['timeline', 'list'] as const;
-  protected readonly isList = computed(() => this.as() === 'list');
+  protected readonly shapes = ['timeline', 'list', 'at stake', 'retention'] as const;
+  protected readonly shape = computed(() => this.shapes.find((each) => each === this.as()) ?? 'timeline');
+  protected readonly isList = computed(() => this.shape() === 'list');
+  /** What is added up shows every agreement: no window, no search. */
+  protected readonly isSummed = computed(() => this.shape() === 'at stake' || this.shape() === 'retention');
+  protected readonly windowLabel = renewalWindowLabel;
+  protected readonly ahead = reading((owner: 'mine' | 'all') =>
+    this.api.call('readRenewals', { query: { owner } }),
+  );
 
   protected readonly agreements = reading((query: CallOf<'listAgreements'>['query']) =>
     this.api.call('listAgreements', { query }),
   );
   protected readonly axis = computed(() => axisOf(this.agreements.value()?.rows ?? [], this.user.today()));
   protected readonly yearly = computed(() =>
-    this.axis().rows.reduce((sum, row) => sum + (row.yearlyHomeMinor ?? 0), 0),
+    this.axis().rows.reduce(
+      // What is over brings nothing until it is renewed.
+      (sum, { agreement, yearlyHomeMinor }) =>
+        sum + (agreement.state === 'over' ? 0 : (yearlyHomeMinor ?? 0)),
+      0,
+    ),
   );
 
   protected readonly unvalued = computed(
@@ -79,6 +102,7 @@ export class RenewalsPage {
     this.view.follow(
       computed(() => ({
         as: this.as(),
+        window: this.window(),
         owner: this.owner(),
         archived: this.archived(),
         q: this.q(),
@@ -92,18 +116,29 @@ export class RenewalsPage {
       const { group: _, ...query } = this.view.query();
       untracked(() => this.agreements.read(query as unknown as CallOf<'listAgreements'>['query']));
     });
+    effect(() => {
+      const owner = this.owner() ?? 'mine';
+      untracked(() => this.ahead.read(owner));
+    });
     inject(ChangeStream)
       .of('agreement')
       .pipe(takeUntilDestroyed())
-      .subscribe(() => this.agreements.again());
+      .subscribe(() => {
+        this.agreements.again();
+        this.ahead.again();
+      });
   }
 
   protected isPressing(row: AxisRow): boolean {
+    if (row.agreement.state === 'over') return true;
     const days = daysBetween(this.user.today(), row.agreement.noticeDeadlineOn);
-    return days >= 0 && row.agreement.leadOn <= this.user.today();
+    return row.agreement.decision === 'open' && days >= 0 && row.agreement.leadOn <= this.user.today();
   }
 
-  protected open({ contactId }: AgreementRow): void {
-    if (contactId !== null) this.selected.open({ kind: 'contact', id: contactId });
+  protected show(window: RenewalWindow): void {
+    this.selected.setQuery({
+      window: this.window() === window ? null : window,
+      as: this.isSummed() ? null : (this.as() ?? null),
+    });
   }
 }

@@ -1,6 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  signal,
+} from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
-import { FormGroup } from '@angular/forms';
+import { FormArray, FormGroup } from '@angular/forms';
 import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
 import type { CallOf, ClosingSteps, Deal, DealRow } from '@kettle/contract';
@@ -15,6 +23,7 @@ import { ProposedField } from '../../kit/proposed-field';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
 import { ClosingStepList } from './closing-steps';
+import { renewedTerm, RenewedTerms, renewedOf, type RenewedGroup } from './renewed-terms';
 import type { ClosingSaid } from './deal-dialogs';
 import { DealWords } from './deal-words';
 import { WordPipe } from '../../kit/value-words';
@@ -26,7 +35,16 @@ const usualTerm = { months: 12, noticeDays: 60, leadDays: 45 };
 @Component({
   selector: 'kettle-close-deal-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [WordPipe, DayField, DayProposals, formParts, MatCheckboxModule, ProposedField, ClosingStepList],
+  imports: [
+    WordPipe,
+    DayField,
+    DayProposals,
+    formParts,
+    MatCheckboxModule,
+    ProposedField,
+    ClosingStepList,
+    RenewedTerms,
+  ],
   templateUrl: './close-deal-dialog.html',
 })
 export class CloseDealDialog {
@@ -41,6 +59,7 @@ export class CloseDealDialog {
   };
 
   private readonly api = inject(Api);
+  private readonly destroyed = inject(DestroyRef);
   private readonly dialog = inject(MatDialogRef<CloseDealDialog>);
   protected readonly user = inject(CurrentUser);
   protected readonly words = inject(DealWords);
@@ -102,7 +121,10 @@ export class CloseDealDialog {
       leadDays: required(usualTerm.leadDays),
       renewsItself: field(true),
     }),
+    renewed: new FormArray<RenewedGroup>([]),
   });
+  /** Of a renewal: the agreements it is about. */
+  protected readonly renews = signal<Deal['renews']>([]);
   protected readonly term = this.form.controls.agreement.controls;
   /** The other person's version, when ours was out of date. */
   protected readonly theirs = signal<DealRow | null>(null);
@@ -126,7 +148,10 @@ export class CloseDealDialog {
       this.api
         .call('getDeal', { params: { id: deal.id } })
         .pipe(takeUntilDestroyed())
-        .subscribe(({ lines }) => this.proposeAgreement(lines));
+        .subscribe(({ lines, renews }) => {
+          this.proposeAgreement(lines);
+          this.proposeTerms(renews);
+        });
     effect(() => {
       const was = this.people.standings().find(({ standing }) => standing.id === this.contactStanding());
       const [first] = this.customers();
@@ -154,6 +179,19 @@ export class CloseDealDialog {
     if (yearlyMinor === 0 || this.term.valueMinor.dirty) return;
     this.term.valueMinor.setValue(yearlyMinor);
     this.form.controls.hasAgreement.setValue(true);
+  }
+
+  /** Each agreement of a renewal for as long as before; of one alone, for what the deal comes to. */
+  private proposeTerms(renews: Deal['renews']): void {
+    const { renewed, amountMinor } = this.form.controls;
+    for (const each of renews)
+      renewed.push(renewedTerm(each, renews.length === 1 ? amountMinor.value : each.nextMinor));
+    this.renews.set(renews);
+    const [only] = renewed.controls;
+    if (only === undefined || renews.length > 1) return;
+    amountMinor.valueChanges.pipe(takeUntilDestroyed(this.destroyed)).subscribe((minor) => {
+      if (!only.controls.valueMinor.dirty) only.controls.valueMinor.setValue(minor);
+    });
   }
 
   protected turn(promptId: string): void {
@@ -199,6 +237,7 @@ export class CloseDealDialog {
       reason: reason.trim() || null,
       standingId: standingId as never,
       agreement: hasAgreement ? { ...agreement, currency: deal.currency } : null,
+      ...(this.renews().length > 0 && { renewed: this.form.controls.renewed.controls.map(renewedOf) }),
       tick: [...this.ticked],
       handOnTo: handOnTo as never,
     };

@@ -250,6 +250,28 @@ describe('closing', () => {
     expect(part.asked('/api/deals/d1/close').request.body).toMatchObject({ agreement: null });
   });
 
+  test('a renewal asks what its agreement is renewed with: as long as before, for what the deal comes to', async () => {
+    const part = await show('won');
+    const renews = [
+      {
+        ...{ agreementId: 'a1', name: 'Yearly service', state: 'running', endsOn: '2027-03-01' },
+        ...{ termMonths: 12, valueMinor: 1_100_000, currency: 'GBP', nextMinor: 1_150_000 },
+      },
+    ];
+    await part.answer('/api/deals/d1', aWholeDeal({ renews }));
+    await part.settle();
+    expect(said(part.root)).toContain('Yearly service: the next term, from Mon 1 Mar 2027');
+    expect(said(part.root)).not.toContain('with an agreement');
+    await part.type(part.field('Final value'), '11,900');
+    expect(part.field('Value of the term').value).toBe('11,900');
+    await part.type(part.field('Term'), '24');
+    await part.click(part.button('It is won'));
+    expect(part.asked('/api/deals/d1/close').request.body).toMatchObject({
+      ...{ amountMinor: 1_190_000, agreement: null },
+      renewed: [{ agreementId: 'a1', months: 24, until: null, valueMinor: 1_190_000 }],
+    });
+  });
+
   test('what another changed meanwhile is shown, nothing typed is lost, and the next try goes over it', async () => {
     const part = await show('lost');
     await part.type(part.field('Why'), 'price');

@@ -17,7 +17,7 @@ import { dealPlain } from '@kettle/contract/base/catalogues';
 import { isBriefDone } from '@kettle/core/deals';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
-import { CountPipe, MoneyPipe } from '../../kit/say.pipes';
+import { CountPipe, DayPipe, MoneyPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { DealDialogs, DealProgress, DealWords } from '../deals/index';
@@ -37,6 +37,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
     WordPipe,
     tableParts,
     CountPipe,
+    DayPipe,
     MatCheckboxModule,
     MatButtonModule,
     RouterLink,
@@ -114,6 +115,17 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
           <a [routerLink]="['/deals', child.id]">{{ child.name }}</a>
           <span class="soft">{{ child.status | word }}</span>
         </dd>
+      }
+      @for (each of deal().renews; track each.agreementId) {
+        <dt i18n>renews</dt>
+        <dd>
+          <a [routerLink]="['/agreements', each.agreementId]">{{ each.name }}</a>
+          <span i18n class="soft">until {{ each.endsOn | day: 'date' }}</span>
+        </dd>
+      }
+      @if (deal().agreementId; as agreementId) {
+        <dt i18n>made</dt>
+        <dd><a i18n [routerLink]="['/agreements', agreementId]">its agreement</a></dd>
       }
       @if (deal().origin; as origin) {
         <dt i18n>handed on from</dt>

@@ -32,7 +32,7 @@ interface Upload {
   readonly part: number;
 }
 
-/** Files of a contact, company, deal or template: chosen or dropped, sent with progress, looked at or downloaded. */
+/** Files of a contact, company, deal, agreement or template: chosen or dropped, sent with progress, looked at or downloaded. */
 @Component({
   selector: 'kettle-file-list',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -175,7 +175,7 @@ export class FileList {
   private readonly http = inject(HttpClient);
   private readonly notices = inject(Notices);
   readonly record = input.required<{
-    readonly kind: SubjectRecord['kind'] | 'template';
+    readonly kind: SubjectRecord['kind'] | 'agreement' | 'template';
     readonly id: string;
   }>();
   readonly mayChange = input(true);
@@ -192,6 +192,7 @@ export class FileList {
       contact: { contactId: id },
       deal: { dealId: id },
       company: { companyId: id },
+      agreement: { agreementId: id },
       template: { templateId: id },
     }[kind] as NonNullable<CallOf<'listFiles'>['query']>;
   });

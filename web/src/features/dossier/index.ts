@@ -2,3 +2,4 @@ export { DealFacts } from './deal-facts';
 export { Dossier } from './dossier';
 export { FileList } from './file-list';
 export { JournalLines } from './journal-lines';
+export { RecordMenu } from './record-menu';
