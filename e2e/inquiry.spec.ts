@@ -115,7 +115,7 @@ test('somebody who buys for themselves is a deal and an agreement without a comp
   await page.getByRole('tab', { name: /Deals/ }).click();
   await expect(page.getByText('Softener for a private house').first()).toBeVisible();
   await page.goto(`${installation.url}/renewals`);
-  await expect(page.getByRole('button', { name: /Tilda Voss/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /Tilda Voss/ })).toBeVisible();
 });
 
 test('qualifying is undone, and the lead is as it was', async () => {

@@ -68,6 +68,8 @@ export const pipeline = z.object({
   movesOn: z.boolean(),
   /** The pipeline that a won deal is usually handed on to. */
   handsOnTo: pipelineId.nullable(),
+  /** The deals about what follows an agreement's term begin here; one pipeline at most. */
+  isForRenewals: z.boolean(),
   stages: z.array(stage),
 });
 
@@ -82,6 +84,8 @@ export const changeFlow = z.object({
   resolved,
   movesOn: z.boolean(),
   handsOnTo: pipelineId.nullable(),
+  /** Left out, as it is. */
+  isForRenewals: z.boolean().optional(),
 });
 
 export type ChangeFlow = z.output<typeof changeFlow>;

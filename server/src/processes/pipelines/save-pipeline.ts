@@ -75,12 +75,13 @@ export async function savePipeline(w: PersonWork, id: string, asked: SavePipelin
 const flowFields: FieldsAt<ChangeFlow> = {
   movesOn: { column: 'moves_on', read: (text) => text === '1' },
   handsOnTo: { column: 'hands_on_to' },
+  isForRenewals: { column: 'is_for_renewals', read: (text) => text === '1' },
 };
 
 /** How deals go on in a pipeline, field by field. @throws Problem `not-found`, `stale`, `invalid-request` */
 export async function changeFlow(w: PersonWork, id: string, asked: ChangeFlow): Promise<void> {
   const record = await lockPipeline(w, id);
-  const { movesOn, handsOnTo } = await mergeChange(w, {
+  const { movesOn, handsOnTo, isForRenewals = record.isForRenewals } = await mergeChange(w, {
     ...{ table: 'pipeline', id, fields: flowFields, asked, record },
   });
   if (
@@ -91,9 +92,15 @@ export async function changeFlow(w: PersonWork, id: string, asked: ChangeFlow): 
     throw new Problem('invalid-request', {}, { fields });
   }
   await w.change(
-    'UPDATE pipeline SET moves_on = :movesOn, hands_on_to = :handsOnTo, version = version + 1 WHERE id = :id',
-    { id: bytesOf(id), movesOn, handsOnTo: bytesOf(handsOnTo) },
+    `UPDATE pipeline SET moves_on = :movesOn, hands_on_to = :handsOnTo, is_for_renewals = :isForRenewals, version = version + 1
+      WHERE id = :id`,
+    { id: bytesOf(id), movesOn, handsOnTo: bytesOf(handsOnTo), isForRenewals },
   );
+  if (isForRenewals && !record.isForRenewals)
+    await w.change(
+      'UPDATE pipeline SET is_for_renewals = 0, version = version + 1 WHERE id <> :id AND is_for_renewals = 1',
+      { id: bytesOf(id) },
+    );
   w.say($localize`${record.name}:name: changed`);
 }
 

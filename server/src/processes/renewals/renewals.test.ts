@@ -147,6 +147,24 @@ describe('on the lead day', () => {
   });
 });
 
+test('renewals begin in the pipeline that an admin says, and in one alone', async () => {
+  const admin = await installation.as('admin');
+  await make();
+  await day('2026-12-01');
+  const { pipelines } = await rep.ok('listDeals', { query: { owner: 'mine' } });
+  const [sales] = pipelines;
+  expect(pipelines.map(({ isForRenewals }) => isForRenewals)).toEqual([false, true]);
+  await admin.ok('changeFlow', {
+    params: { id: sales!.id },
+    body: { version: sales!.version, movesOn: false, handsOnTo: null, isForRenewals: true },
+  });
+  const after = (await rep.ok('listDeals', { query: { owner: 'mine' } })).pipelines;
+  expect(after.map(({ isForRenewals }) => isForRenewals)).toEqual([true, false]);
+  const made = await make({ name: 'Filters' });
+  const { dealId } = await rep.ok('openRenewal', { body: { agreementIds: [made.id] } });
+  expect((await rep.ok('getDeal', { params: { id: dealId } })).stageId).toBe(sales!.stages[0]!.id);
+});
+
 describe('once and only once', () => {
   test('however often the day’s work runs, on however many servers', async () => {
     for (let n = 0; n < 6; n += 1) await make({ name: `Service ${n}` });

@@ -16,10 +16,11 @@ interface StageColumns extends Row<
   pipeline_version: Tables['pipeline']['version'];
   moves_on: Tables['pipeline']['moves_on'];
   hands_on_to: Tables['pipeline']['hands_on_to'];
+  is_for_renewals: Tables['pipeline']['is_for_renewals'];
   pipeline_retired_at: Tables['pipeline']['retired_at'];
 }
 
-const select = `SELECT p.id AS pipeline_id, p.name AS pipeline_name, p.version AS pipeline_version, p.moves_on, p.hands_on_to,
+const select = `SELECT p.id AS pipeline_id, p.name AS pipeline_name, p.version AS pipeline_version, p.moves_on, p.hands_on_to, p.is_for_renewals,
     p.retired_at AS pipeline_retired_at, s.id, s.name, s.win_probability, s.patience_days, s.position, s.needs, s.brief, s.retired_at
   FROM pipeline p JOIN stage s ON s.pipeline_id = p.id`;
 
@@ -50,6 +51,7 @@ export async function readPipelines(db: Queryable): Promise<Pipeline[]> {
       version: row.pipeline_version,
       movesOn: row.moves_on === 1,
       handsOnTo: idOrNull(row.hands_on_to),
+      isForRenewals: row.is_for_renewals === 1,
       stages: [],
     };
     pipelines.set(id, pipeline);

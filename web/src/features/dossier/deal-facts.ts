@@ -168,6 +168,9 @@ const percent = (share: number) => `${Math.round(share * 100)} %`;
     }
   `,
   styles: `
+    dd a {
+      text-decoration: underline;
+    }
     .brief {
       display: grid;
       gap: 2px;

@@ -36,6 +36,14 @@ test('a won deal is handed on to another pipeline, which is offered once there i
   expect(alone.part.root.querySelector('mat-select')).toBeNull();
 });
 
+test('renewals begin in one pipeline, whichever an admin says', async () => {
+  const { part } = await show();
+  await part.click(part.field('Renewals begin in its first stage'));
+  expect(part.asked('/api/pipelines/p/flow').request.body).toEqual({
+    ...{ version: 1, movesOn: false, handsOnTo: null, isForRenewals: true },
+  });
+});
+
 test('what is refused is told, and the pipeline is read again', async () => {
   const { part, changed } = await show();
   await part.click(part.root.querySelector<HTMLInputElement>('input[type=checkbox]')!);

@@ -17,6 +17,13 @@ import { Undo } from '../../services/undo';
     <mat-checkbox i18n [checked]="pipeline().movesOn" (change)="save({ movesOn: !pipeline().movesOn })">
       A deal goes to the next stage by itself once its stage’s brief is done
     </mat-checkbox>
+    <mat-checkbox
+      i18n
+      [checked]="pipeline().isForRenewals"
+      (change)="save({ isForRenewals: !pipeline().isForRenewals })"
+    >
+      Renewals begin in its first stage
+    </mat-checkbox>
     @if (others().length > 1) {
       <kettle-choice-field
         label="A won deal is usually handed on to"
@@ -52,7 +59,7 @@ export class PipelineFlow {
       .map(({ id, name }) => ({ value: id, words: name })),
   ]);
 
-  protected save(part: Partial<Pick<Pipeline, 'movesOn' | 'handsOnTo'>>): void {
+  protected save(part: Partial<Pick<Pipeline, 'movesOn' | 'handsOnTo' | 'isForRenewals'>>): void {
     const { id, name, version, movesOn, handsOnTo } = this.pipeline();
     const changeId = v7();
     this.api
