@@ -42,6 +42,7 @@ import { writeDealParts } from './write-deal-parts';
 import { writeLeads } from './write-leads';
 import { learnAnswerRates } from '@kettle/server/activity/touch/index';
 import { learnAnswers, learnUsualAmounts } from '@kettle/server/processes/deals/index';
+import { beginDue } from '@kettle/server/processes/renewals/index';
 import { learnLeadWorth } from '@kettle/server/processes/leads/index';
 import { learnChances, learnMinutes } from '@kettle/server/screens/round/index';
 import { writeRuns } from './write-runs';
@@ -99,6 +100,7 @@ async function seed(demo: Services): Promise<void> {
       await writeLeads(w, demo, scenario, made, today);
       await writeLeadFields(w);
       await writeStarts(w, made.users);
+      await beginDue(w);
       await learn(w, demo, now);
     },
     { act: 'demo', isBulk: true },

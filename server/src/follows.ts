@@ -8,6 +8,7 @@ import { deriveDealTouches, moveOnWhenDone } from './processes/deals/index';
 import { deriveLeadStatus } from './processes/leads/index';
 import { keepCalendars } from './processes/outside-calendars/index';
 import { bringBack } from './processes/removal/index';
+import { tellOwners } from './records/notifications/index';
 import { deriveCounted } from './records/counted/index';
 import { deriveSearchText } from './records/contacts/index';
 import { moveRounds } from './screens/round/index';
@@ -35,4 +36,5 @@ export const follows: Follows = {
     deriveSearchText,
     moveRounds,
   ],
+  tellers: [tellOwners],
 };

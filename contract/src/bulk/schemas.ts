@@ -23,6 +23,8 @@ export const bulkAct = z.discriminatedUnion('kind', [
     dueOn: plainDate,
     promisedMinute: minuteOfDay.nullable().default(null),
     minutes: z.int().min(1).max(480).default(6),
+    /** Whose they are; null for each person's own rep. */
+    ownerId: userId.nullable().default(null),
   }),
 ]);
 

@@ -5,6 +5,7 @@ import { instant, minuteOfDay } from '../base/values';
 /** What people are told of, each in its own way. */
 export const noticeKinds = [
   'given',
+  'changed',
   'answer',
   'mention',
   'time',
@@ -55,6 +56,8 @@ export const toldSettings = z.object({
     }),
   /** The minute of their day at which the morning's mail is sent; null: none is. */
   digestMinute: minuteOfDay.nullable(),
+  /** Minutes of their day between which neither browser nor mail tells anything; over midnight where it begins later than it ends. */
+  quietHours: z.object({ from: minuteOfDay, to: minuteOfDay }).nullable(),
 });
 
 export type ToldSettings = z.infer<typeof toldSettings>;

@@ -12,6 +12,7 @@ import type { Services } from '../../platform/services';
 import { type SignedIn } from '../../records/users/index';
 import { mayChange } from '../../records/rights/index';
 import { writeSystemEntries } from '../../records/entries/index';
+import { notify, takeNoticesBack } from '../../records/notifications/index';
 import { hardColumns, inOrderOfLeaving, netEffects, type NetEffect } from './net-effect';
 import { Rows } from './rows';
 import type { Row } from '../../platform/database/schema.generated';
@@ -65,6 +66,7 @@ export async function undoPart(w: PersonWork, parentId: string, name: string): P
   if (!part) return { isKnown: false, kept: new Map() };
   const setId = idOf<string>(part.id);
   const rows = await readWritten(w, setId);
+  await takeNoticesBack(w, [parentId]);
   const kept = new Map<string, string>();
   for (const [record, effects] of byRecord(netEffects(rows))) {
     const refused = await attempt(w, () => takeBack(w, effects, [setId]));
@@ -145,6 +147,7 @@ async function readParts(w: PersonWork, setId: string): Promise<{ readonly id: s
 }
 
 async function markUndone(w: PersonWork, set: StoredSet, parts: readonly { id: string }[]): Promise<void> {
+  await takeNoticesBack(w, [set.id, ...parts.map(({ id }) => id)]);
   await w.change('UPDATE change_set SET undone_by_id = :by WHERE id IN (:ids)', {
     by: bytesOf(w.id),
     ids: [set.id, ...parts.map(({ id }) => id)].map((id) => bytesOf(id)),
@@ -163,6 +166,14 @@ async function markUndone(w: PersonWork, set: StoredSet, parts: readonly { id: s
     data: { act: set.act },
   });
   w.say($localize`Undone: ${set.words}:words:`.slice(0, 300));
+  if (set.userId !== null && set.userId !== w.who.id)
+    await notify(
+      w,
+      'changed',
+      [set.userId],
+      $localize`${w.who.name}:name: undid what you did: ${set.words}:words:`,
+      '/changes',
+    );
 }
 
 /** Checks first, then writes: rows that went come back, columns go back, rows that came go. */

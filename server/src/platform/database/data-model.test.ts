@@ -102,6 +102,7 @@ test('every reference is a foreign key: an id column refers to something, or is 
     'event.user_id',
     'import_batch.set_id',
     'mail.thread_id',
+    'notification.set_id',
     // What lies in a calendar elsewhere is taken out there after the appointment is gone here.
     'outside_copy.appointment_id',
     // Prompts live in the stage's brief.

@@ -202,6 +202,8 @@ export interface Tables {
     start_latitude: SqlDecimal | null;
     start_longitude: SqlDecimal | null;
     digest_minute: number | null;
+    quiet_from_minute: number | null;
+    quiet_to_minute: number | null;
   };
   brief_task: {
     deal_id: IdBytes<DealId>;
@@ -773,8 +775,9 @@ export interface Tables {
     path: string;
     created_at: SqlInstant;
     read_at: SqlInstant | null;
-    kind: 'given' | 'answer' | 'mention' | 'time' | 'quiet' | 'renewal' | 'waking' | 'trouble' | 'release' | null;
+    kind: 'given' | 'changed' | 'answer' | 'mention' | 'time' | 'quiet' | 'renewal' | 'waking' | 'trouble' | 'release' | null;
     is_important: number;
+    set_id: IdBytes<ChangeSetId> | null;
   };
   not_duplicate: {
     one_id: IdBytes<ContactId>;
@@ -1178,7 +1181,7 @@ export interface Tables {
   };
   told_choice: {
     user_id: IdBytes<UserId>;
-    kind: 'given' | 'answer' | 'mention' | 'time' | 'quiet' | 'renewal' | 'waking' | 'trouble' | 'release';
+    kind: 'given' | 'changed' | 'answer' | 'mention' | 'time' | 'quiet' | 'renewal' | 'waking' | 'trouble' | 'release';
     level: 'all' | 'important' | 'none';
     by_browser: number;
     by_mail: number;

@@ -21,6 +21,8 @@ import type { Row } from '../database/schema.generated';
 export interface Work<Who extends SignedIn | null = SignedIn | null> extends Transaction {
   /** The change set it is kept as. */
   readonly id: string;
+  /** The change that it is a part of, else itself: what a person undoes. */
+  readonly wholeId: string;
   readonly who: Who;
   readonly now: Instant;
   readonly services: Services;
@@ -64,12 +66,16 @@ export type Deriver = (w: Work, written: Written) => Promise<void>;
 /** What else must happen because of what was written; it may write more, which is looked at again. */
 export type Reaction = (w: Work, written: Written) => Promise<void>;
 
+/** Says to people what was written, by the name of the change. Runs once, after everything else. */
+export type Teller = (w: Work, written: Written, words: string) => Promise<void>;
+
 /** What the composition root lists. */
 export interface Follows {
   /** What rows say happened; asked of nothing that an undo wrote. */
   whatHappened(row: WrittenRow): readonly NewEvent[];
   readonly derivers: readonly Deriver[];
   readonly reactions: readonly Reaction[];
+  readonly tellers: readonly Teller[];
 }
 
 export interface WorkOptions {
@@ -168,6 +174,9 @@ export async function workInside<Who extends SignedIn | null, Result>(
 export function actingAs(w: Work, who: SignedIn): PersonWork {
   return {
     id: w.id,
+    get wholeId() {
+      return w.wholeId;
+    },
     who,
     now: w.now,
     services: w.services,
@@ -267,6 +276,10 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     ];
   }
 
+  get wholeId(): string {
+    return this.parentId ?? this.id;
+  }
+
   get isUndo(): boolean {
     return this.options.undoesId !== undefined;
   }
@@ -309,7 +322,7 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
 
   /** Reactions until nothing new is written, then what is derived, then what happened. */
   async end(result: unknown): Promise<void> {
-    const { reactions, derivers } = this.services.follows;
+    const { reactions, derivers, tellers } = this.services.follows;
     let reactedTo = 0;
     for (let round = 0; round < mostRounds; round += 1) {
       await this.readNew();
@@ -321,6 +334,9 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     }
     const written = new Written(this.rowsSoFar);
     for (const derive of derivers) await derive(this, written);
+    // Bulk work says at its end what all of its parts did.
+    if (!this.isUndo && this.options.isBulk !== true)
+      for (const tell of tellers) await tell(this, written, this.words);
     const said = this.isUndo ? [] : this.rowsSoFar.flatMap((row) => this.services.follows.whatHappened(row));
     await publish(this.tx, this, written, [...said, ...this.events], this.options);
     if (!this.isBegun || (result === undefined && this.words === '')) return;

@@ -57,7 +57,7 @@ export async function carryOut(w: PersonWork, contact: Contact, act: BulkAct, bu
       dueOn,
       minutes,
       promisedAt: promisedInstant(act, w.who),
-      ownerId: contact.ownerId ?? w.who.id,
+      ownerId: act.ownerId ?? contact.ownerId ?? w.who.id,
       madeBy: w.who.id,
       contactId: contact.id,
       companyId: contact.companyId,

@@ -42,7 +42,7 @@ const kinds: Readonly<Record<GiveRecords['kind'], Given>> = {
     one: 'agreement',
     many: 'agreements',
     path: '/renewals',
-    isOpen: 'r.archived_at IS NULL AND r.ends_on > :today',
+    isOpen: "r.archived_at IS NULL AND r.state <> 'ended'",
   },
 };
 

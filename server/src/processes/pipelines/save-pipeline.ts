@@ -81,7 +81,11 @@ const flowFields: FieldsAt<ChangeFlow> = {
 /** How deals go on in a pipeline, field by field. @throws Problem `not-found`, `stale`, `invalid-request` */
 export async function changeFlow(w: PersonWork, id: string, asked: ChangeFlow): Promise<void> {
   const record = await lockPipeline(w, id);
-  const { movesOn, handsOnTo, isForRenewals = record.isForRenewals } = await mergeChange(w, {
+  const {
+    movesOn,
+    handsOnTo,
+    isForRenewals = record.isForRenewals,
+  } = await mergeChange(w, {
     ...{ table: 'pipeline', id, fields: flowFields, asked, record },
   });
   if (

@@ -28,6 +28,20 @@ interface Due {
   readonly check_in_on: string | null;
 }
 
+const isLeading = `decision = 'open' AND lead_on <= :on AND led_n < term_n AND state IN ('running', 'over')
+   AND (renews_itself = 0 OR notice_deadline_on >= :on) AND COALESCE(next_on > :on, TRUE)`;
+
+/** Begins at once every renewal whose day has come: for what makes up a past. */
+export async function beginDue(w: Work<null>): Promise<void> {
+  const rows = await w.rows<Due>(
+    `SELECT id, term_n FROM agreement WHERE archived_at IS NULL AND ${isLeading} ORDER BY id`,
+    {
+      on: w.now.slice(0, 10),
+    },
+  );
+  for (const { id, term_n: n } of rows) await beginRenewal(w, idOf(id), n);
+}
+
 /**
  * Finds what a day brings: agreements that become another, whose talk is to begin, or whose check-in is due; each is a job of its own, so that
  * one that fails holds up no other. What a day missed, because nothing ran, the next one finds. Relies on agreement_next, agreement_lead and
@@ -36,7 +50,6 @@ interface Due {
 export const findDay: JobKind = {
   words: $localize`looking what the day brings for agreements`,
   effect: 'database',
-  lane: 'bulk',
   run: async (w) => {
     const on = w.now.slice(0, 10);
     const find = (condition: string, order: string) =>
@@ -46,11 +59,7 @@ export const findDay: JobKind = {
       );
     const rolling = await find('next_on <= :on', 'next_on');
     for (const row of rolling) await ask(w, rollKind, row, row.next_on ?? '');
-    const leading = await find(
-      `decision = 'open' AND lead_on <= :on AND led_n < term_n AND state IN ('running', 'over')
-         AND (renews_itself = 0 OR notice_deadline_on >= :on) AND COALESCE(next_on > :on, TRUE)`,
-      'lead_on',
-    );
+    const leading = await find(isLeading, 'lead_on');
     for (const row of leading) await ask(w, beginKind, row, String(row.term_n));
     const looking = await find("check_in_on <= :on AND state = 'running'", 'check_in_on');
     for (const row of looking) await ask(w, checkInKind, row, row.check_in_on ?? '');

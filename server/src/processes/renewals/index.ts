@@ -1,1 +1,2 @@
+export { beginDue } from './day';
 export { renewalsFeature } from './feature';

@@ -1,2 +1,3 @@
 export { notificationsFeature } from './feature';
-export { mailNoticeKind, notify } from './notify';
+export { mailNoticeKind, notify, takeNoticesBack } from './notify';
+export { tellOfWhole, tellOwners } from './tell-owners';

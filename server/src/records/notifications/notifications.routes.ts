@@ -1,3 +1,4 @@
+import { localMinute } from '@kettle/core/time';
 import { instantOf, sqlInstant, wholeNumber } from '../../platform/database/values';
 import type { Handlers } from '../../platform/http/bind-routes';
 import { bytesOf, idOf } from '../../platform/ids';
@@ -6,12 +7,19 @@ import { work } from '../../platform/work/work';
 import type { Queryable } from '../../platform/database/database';
 import { readableIds } from '../rights/index';
 import type { SignedIn } from '../users/index';
+import { isQuietAt, readQuietHours } from './quiet-hours';
 import { readToldSettings, writeToldSettings } from './told-settings';
 import type { Row } from '../../platform/database/schema.generated';
 
 const shown = 50;
 
-const placesOf = { people: 'contact', companies: 'company', deals: 'deal', 'deals/leads': 'lead' } as const;
+const placesOf = {
+  people: 'contact',
+  companies: 'company',
+  deals: 'deal',
+  'deals/leads': 'lead',
+  agreements: 'agreement',
+} as const;
 
 /** Where a notice leads that was written before its reader's rights were narrowed, or the record given away. */
 async function whatIsUnreadable(
@@ -57,6 +65,8 @@ export function notificationsRoutes(
         me,
       );
       const unreadable = await whatIsUnreadable(database, who, rows);
+      const quiet = await readQuietHours(database, who.id);
+      const isQuiet = quiet !== null && isQuietAt(quiet, localMinute(services.clock.now(), quiet.zone));
       return {
         notifications: rows.map((row) => ({
           id: idOf(row.id),
@@ -66,7 +76,7 @@ export function notificationsRoutes(
           at: instantOf(row.created_at),
           isRead: row.read_at !== null,
           kind: row.kind,
-          byBrowser: row.by_browser !== 0,
+          byBrowser: row.by_browser !== 0 && !isQuiet,
         })),
         unread: wholeNumber(count?.unread ?? 0),
       };

@@ -5,6 +5,7 @@ import { sqlInstant } from '../../platform/database/values';
 import { bytesOf, idOf, newId } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import type { Work } from '../../platform/work/work';
+import { afterQuietHours } from './quiet-hours';
 
 export const mailNoticeKind = 'mail-notice';
 
@@ -33,11 +34,13 @@ export async function notify(
   const choices = await readChoices(w, people, kind);
   for (const userId of people) {
     const choice = choices.get(userId);
-    if (choice?.level === 'none' || (choice?.level === 'important' && !isImportant)) continue;
+    // Whoever is named is always told.
+    const isMention = kind === 'mention';
+    if (!isMention && (choice?.level === 'none' || (choice?.level === 'important' && !isImportant))) continue;
     const id = newId<string>();
     await w.change(
-      `INSERT INTO notification (id, user_id, words, path, created_at, kind, is_important)
-       VALUES (:id, :user, :words, :path, :now, :kind, :important)`,
+      `INSERT INTO notification (id, user_id, words, path, created_at, kind, is_important, set_id)
+       VALUES (:id, :user, :words, :path, :now, :kind, :important, :set)`,
       {
         ...{
           id: bytesOf(id),
@@ -46,7 +49,7 @@ export async function notify(
           path,
           now: sqlInstant(w.now),
         },
-        ...{ kind, important: isImportant ? 1 : 0 },
+        ...{ kind, important: isImportant ? 1 : 0, set: bytesOf(w.wholeId) },
       },
     );
     if (choice?.by_mail === 1)
@@ -54,10 +57,23 @@ export async function notify(
         kind: mailNoticeKind,
         dedupeKey: `${mailNoticeKind}:${id}`,
         payload: { id },
-        dueAt: w.now,
+        dueAt: await afterQuietHours(w, userId, w.now),
       });
     w.note('notification', userId);
   }
+}
+
+/** What was undone was never told: its notices go, whoever had them. */
+export async function takeNoticesBack(w: Work, setIds: readonly string[]): Promise<void> {
+  if (setIds.length === 0) return;
+  const sets = setIds.map((id) => bytesOf(id));
+  const told = await w.rows<Row<'notification', 'user_id'>>(
+    'SELECT DISTINCT user_id FROM notification WHERE set_id IN (:sets)',
+    { sets },
+  );
+  if (told.length === 0) return;
+  await w.change('DELETE FROM notification WHERE set_id IN (:sets)', { sets });
+  for (const { user_id: id } of told) w.note('notification', idOf<string>(id));
 }
 
 type Choice = Row<'told_choice', 'user_id' | 'level' | 'by_mail'>;

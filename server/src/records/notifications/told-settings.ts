@@ -13,10 +13,11 @@ export async function readToldSettings(db: Queryable, userId: string): Promise<T
     'SELECT kind, level, by_browser, by_mail FROM told_choice WHERE user_id = :user ORDER BY kind',
     me,
   );
-  const [person] = await db.rows<Row<'app_user', 'digest_minute'>>(
-    'SELECT digest_minute FROM app_user WHERE id = :user',
+  const [person] = await db.rows<Row<'app_user', 'digest_minute' | 'quiet_from_minute' | 'quiet_to_minute'>>(
+    'SELECT digest_minute, quiet_from_minute, quiet_to_minute FROM app_user WHERE id = :user',
     me,
   );
+  const { quiet_from_minute: from = null, quiet_to_minute: to = null } = person ?? {};
   const said = new Map(
     rows.map(({ kind, level, by_browser: browser, by_mail: mail }) => [
       kind,
@@ -26,12 +27,13 @@ export async function readToldSettings(db: Queryable, userId: string): Promise<T
   return {
     choices: noticeKinds.map((kind) => ({ kind, ...(said.get(kind) ?? usual) })),
     digestMinute: person?.digest_minute ?? null,
+    quietHours: from === null || to === null ? null : { from, to },
   };
 }
 
 export async function writeToldSettings(
   w: PersonWork,
-  { choices, digestMinute }: ToldSettings,
+  { choices, digestMinute, quietHours }: ToldSettings,
 ): Promise<void> {
   w.say($localize`How I am told of what changed`);
   const user = bytesOf(w.who.id);
@@ -41,8 +43,9 @@ export async function writeToldSettings(
        ON DUPLICATE KEY UPDATE level = :level, by_browser = :browser, by_mail = :mail`,
       { user, kind, level, browser: byBrowser ? 1 : 0, mail: byMail ? 1 : 0 },
     );
-  await w.change('UPDATE app_user SET digest_minute = :minute, version = version + 1 WHERE id = :user', {
-    user,
-    minute: digestMinute,
-  });
+  await w.change(
+    `UPDATE app_user SET digest_minute = :minute, quiet_from_minute = :from, quiet_to_minute = :to, version = version + 1
+      WHERE id = :user`,
+    { user, minute: digestMinute, from: quietHours?.from ?? null, to: quietHours?.to ?? null },
+  );
 }

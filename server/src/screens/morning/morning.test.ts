@@ -36,7 +36,12 @@ async function morning(at: string): Promise<void> {
   await askForDailyWork(installation.services);
   await installation.work();
 }
-const settings = (part: Partial<ToldSettings['choices'][number]>, digestMinute: number | null = null) => ({
+const settings = (
+  part: Partial<ToldSettings['choices'][number]>,
+  digestMinute: number | null = null,
+  quietHours: ToldSettings['quietHours'] = null,
+) => ({
+  quietHours,
   choices: noticeKinds.map((kind) => ({ kind, level: 'all', byBrowser: true, byMail: false, ...part })),
   digestMinute,
 });
@@ -100,7 +105,9 @@ describe('how somebody is told', () => {
   test('each kind has one line', async () => {
     const { choices } = settings({});
     const twice = [...choices.slice(1), choices[1]];
-    const answer = await rep.call('changeToldSettings', { body: { choices: twice, digestMinute: null } });
+    const answer = await rep.call('changeToldSettings', {
+      body: { choices: twice, digestMinute: null, quietHours: null },
+    });
     expect(answer.body.fields).toMatchObject([{ path: 'choices', message: 'has one line for each kind' }]);
     expect(await rep.ok('toldSettings')).toEqual({ ...settings({}), digestMinute: null });
   });

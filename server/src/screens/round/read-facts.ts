@@ -49,8 +49,7 @@ export interface FactReading {
 const weighted =
   'IF(d.id IS NULL, NULL, ROUND(COALESCE(NULLIF(d.home_minor, 0), :usualDeal, 0) * COALESCE(d.win_probability, s.win_probability)))';
 const isUsual = '(d.id IS NOT NULL AND COALESCE(d.home_minor, 0) = 0) AS is_usual';
-const yearly = (agreement: string) =>
-  `COALESCE(NULLIF(${agreement}yearly_home_minor, 0), :usualYearly, 0)`;
+const yearly = (agreement: string) => `COALESCE(NULLIF(${agreement}yearly_home_minor, 0), :usualYearly, 0)`;
 /** Whether the joined contact can be called: a usable number, and no mark against it. */
 export const callable = `(c.phone IS NOT NULL AND NOT c.phone_unusable AND NOT EXISTS
   (SELECT 1 FROM do_not_contact n WHERE n.contact_id = c.id AND n.channel = 'call')) AS callable`;

@@ -21,6 +21,7 @@ import type {
   Channel,
   CustomFieldType,
   ContactRow,
+  UserId,
 } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { readCustomValue, type ReadValue } from '@kettle/core/fields';
@@ -107,7 +108,13 @@ export class BulkDialog {
     purpose: '',
     dueOn: this.user.today(),
     minutes: this.user.minutes().call,
+    ownerId: null as UserId | null,
   });
+  /** Whose the tasks are to be. */
+  protected readonly owners = computed((): readonly Option<UserId | null>[] => [
+    { value: null, words: $localize`each person’s own rep` },
+    ...this.words.colleagues().map(({ id, name }) => ({ value: id as UserId | null, words: name })),
+  ]);
   protected readonly plan = signal<BulkPlan | null>(null);
   protected readonly whyNot = computed(() => {
     const plan = this.plan();

@@ -11,7 +11,7 @@ const path = '/api/notifications/settings';
 describe('what I am told', () => {
   const show = async (digestMinute: number | null = null) => {
     const part = await showPart(ToldSettingsPart);
-    await part.answer(path, { choices, digestMinute });
+    await part.answer(path, { choices, digestMinute, quietHours: null });
     return part;
   };
 
@@ -33,6 +33,7 @@ describe('what I am told', () => {
             : each,
       ),
       digestMinute: 450,
+      quietHours: null,
     });
   });
 
@@ -42,6 +43,15 @@ describe('what I am told', () => {
     await part.click(part.button('Save what I am told'));
     expect(part.asked(path).request.body).toMatchObject({ digestMinute: 465 });
   });
+});
+
+test('quiet hours are sent with both ends, or not at all; whoever is named is always told', async () => {
+  const part = await showPart(ToldSettingsPart);
+  await part.answer(path, { choices, digestMinute: null, quietHours: { from: 1200, to: 420 } });
+  expect(part.field(/^Quiet from/).value).toBe('20:00');
+  await part.type(part.field('Quiet until'), '8:00');
+  await part.click(part.button('Save what I am told'));
+  expect(part.asked(path).request.body).toMatchObject({ quietHours: { from: 1200, to: 480 } });
 });
 
 describe('the browser tells', () => {

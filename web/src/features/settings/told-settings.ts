@@ -11,6 +11,7 @@ import { BrowserNotices } from '../../services/browser-notices';
 
 const words: Readonly<Record<NoticeKind, string>> = {
   given: $localize`What is given to me: tasks, people, deals, leads, appointments`,
+  changed: $localize`What colleagues change in my records`,
   answer: $localize`Somebody answered, wrote or called`,
   mention: $localize`Comments that name me`,
   time: $localize`Reminders of what was promised for a time`,
@@ -34,6 +35,12 @@ const controlsOf = (choice: ToldChoice) =>
     byBrowser: field(choice.byBrowser),
     byMail: field(choice.byMail),
   });
+
+/** Both ends, or none. */
+function quietOf(from: string, to: string): ToldSettings['quietHours'] {
+  const [first, last] = [readTypedMinute(from), readTypedMinute(to)];
+  return first === null || last === null ? null : { from: first, to: last };
+}
 
 /** How I am told of what: by the bell, the browser and by mail, and whether the day comes by mail in the morning. */
 @Component({
@@ -66,7 +73,7 @@ const controlsOf = (choice: ToldChoice) =>
                 <td>
                   <kettle-choice-field
                     [ariaLabel]="texts.bell(words[line.controls.kind.value])"
-                    [options]="levels"
+                    [options]="line.controls.kind.value === 'mention' ? always : levels"
                     [formControl]="line.controls.level"
                   />
                 </td>
@@ -91,6 +98,18 @@ const controlsOf = (choice: ToldChoice) =>
           i18n-label
           [formControl]="form.controls.digest"
         />
+        <div class="hours">
+          <kettle-time-field
+            label="Quiet from (empty: never)"
+            i18n-label
+            [formControl]="form.controls.quietFrom"
+          />
+          <kettle-time-field label="Quiet until" i18n-label [formControl]="form.controls.quietTo" />
+        </div>
+        <p i18n class="soft">
+          In quiet hours neither browser nor mail tells anything; the mail comes when they end. Whoever names
+          you is always told by the bell.
+        </p>
         <p i18n class="soft">
           Nothing comes on your days off. Important are answers, mentions, times and trouble.
         </p>
@@ -132,6 +151,11 @@ const controlsOf = (choice: ToldChoice) =>
       color: var(--text-soft);
       font-size: var(--text-small);
     }
+    .hours {
+      display: flex;
+      flex-wrap: wrap;
+      gap: var(--space-3);
+    }
     td kettle-choice-field {
       inline-size: 120px;
     }
@@ -146,6 +170,8 @@ export class ToldSettingsPart {
   };
   protected readonly words = words;
   protected readonly levels = levels;
+  /** Whoever is named is told: there is no “none”. */
+  protected readonly always = levels.filter(({ value }) => value !== 'none');
   private readonly api = inject(Api);
   private readonly browser = inject(BrowserNotices);
   protected readonly permission = signal(this.browser.permission());
@@ -154,6 +180,8 @@ export class ToldSettingsPart {
   protected readonly form = new RecordForm({
     choices: new FormArray<ReturnType<typeof controlsOf>>([]),
     digest: field(''),
+    quietFrom: field(''),
+    quietTo: field(''),
   });
   protected readonly settings = keptSettings(this.form, {
     read: () => this.api.call('toldSettings'),
@@ -161,12 +189,15 @@ export class ToldSettingsPart {
     body: () => ({
       choices: this.form.controls.choices.getRawValue(),
       digestMinute: readTypedMinute(this.form.controls.digest.value),
+      quietHours: quietOf(this.form.controls.quietFrom.value, this.form.controls.quietTo.value),
     }),
-    fill: ({ choices, digestMinute }) => {
+    fill: ({ choices, digestMinute, quietHours }) => {
       const lines = noticeKinds.map((kind) => controlsOf(choices.find((each) => each.kind === kind)!));
       this.form.setControl('choices', new FormArray(lines));
       this.lines.set(lines);
       this.form.controls.digest.setValue(digestMinute === null ? '' : plainTime(digestMinute));
+      this.form.controls.quietFrom.setValue(quietHours === null ? '' : plainTime(quietHours.from));
+      this.form.controls.quietTo.setValue(quietHours === null ? '' : plainTime(quietHours.to));
     },
     saved: $localize`Saved: you are told like this from now on.`,
   });
