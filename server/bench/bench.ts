@@ -6,6 +6,7 @@ import { installCapture } from '../src/platform/work/capture';
 import { writeDefaults } from '../src/defaults';
 import { readEnvironment } from '../src/platform/environment';
 
+import { benchAgreements } from './agreements';
 import { benchAdvancing } from './cadences';
 import { benchCalendar } from './calendar';
 import { benchCrowd } from './crowd';
@@ -27,7 +28,7 @@ const services = makeServices(environment);
 const { database } = services;
 const only = process.env.KETTLE_BENCH_ONLY ?? '';
 /** Parts that make their own data are measured alone in an empty installation. */
-const isAlone = ['imports', 'crowd', 'calendar'].includes(only);
+const isAlone = ['imports', 'crowd', 'calendar', 'agreements'].includes(only);
 const ownerId = await owner();
 const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   round: benchRound,
@@ -36,6 +37,7 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   deals: () => benchDeals({ database, services, now }),
   crowd: () => benchCrowd(services, environment, now),
   calendar: () => benchCalendar({ database, services, ownerId, now }),
+  agreements: () => benchAgreements({ database, services, ownerId, now }),
   imports: () => benchImport(services, now),
 };
 

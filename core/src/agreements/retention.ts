@@ -52,9 +52,14 @@ export function together(agreements: readonly (readonly ValueStep[])[]): ValueSt
     .map(([from, by]) => ({ from, yearlyMinor: (yearlyMinor += by) }));
 }
 
-/** The value that holds at the beginning of a day. */
-function valueBefore(steps: readonly ValueStep[], day: PlainDate): number {
-  return steps.findLast(({ from }) => from < day)?.yearlyMinor ?? 0;
+/** The values that hold at the beginnings of days, in the order of the days: one walk along the steps. */
+function valuesBefore(steps: readonly ValueStep[], days: readonly PlainDate[]): number[] {
+  let at = 0;
+  let value = 0;
+  return days.map((day) => {
+    for (; at < steps.length && steps[at]!.from < day; at += 1) value = steps[at]!.yearlyMinor;
+    return value;
+  });
 }
 
 /**
@@ -64,38 +69,38 @@ function valueBefore(steps: readonly ValueStep[], day: PlainDate): number {
  * @param months how many
  */
 export function retention(customers: readonly Customer[], from: PlainDate, months: number): RetentionMonth[] {
-  return Array.from({ length: months }, (_, at) => {
-    const month = addMonths(from, at);
-    const next = addMonths(from, at + 1);
-    const sums = { start: 0, new: 0, back: 0, expansion: 0, contraction: 0, churn: 0 };
-    const moved: CustomerMonth[] = [];
-    for (const { id: customerId, steps } of customers) {
-      const before = valueBefore(steps, month);
-      const after = valueBefore(steps, next);
-      sums.start += before;
+  const days = Array.from({ length: months + 1 }, (_, at) => addMonths(from, at));
+  const sums = days
+    .slice(1)
+    .map(() => ({ start: 0, new: 0, back: 0, expansion: 0, contraction: 0, churn: 0 }));
+  const moved = days.slice(1).map((): CustomerMonth[] => []);
+  for (const { id: customerId, steps } of customers) {
+    const values = valuesBefore(steps, days);
+    for (const [at, sum] of sums.entries()) {
+      const [before, after] = [values[at]!, values[at + 1]!];
+      sum.start += before;
       if (before === after) continue;
-      const hadBefore = () => steps.some((step) => step.from < month && step.yearlyMinor > 0);
-      const kind: ValueMove =
-        before === 0
-          ? hadBefore()
-            ? 'back'
-            : 'new'
-          : after === 0
-            ? 'churn'
-            : after > before
-              ? 'expansion'
-              : 'contraction';
-      sums[kind] += Math.abs(after - before);
-      moved.push({ customerId, kind, before, after });
+      const hadBefore = () => steps.some((step) => step.from < days[at]! && step.yearlyMinor > 0);
+      const kind = moveOf(before, after, hadBefore);
+      sum[kind] += Math.abs(after - before);
+      moved[at]!.push({ customerId, kind, before, after });
     }
-    const { start, churn, contraction, expansion } = sums;
+  }
+  return sums.map((sum, at) => {
+    const { start, churn, contraction, expansion } = sum;
     return {
-      ...{ month, ...sums, customers: moved },
-      end: start + sums.new + sums.back + expansion - contraction - churn,
+      ...{ month: days[at]!, ...sum, customers: moved[at]! },
+      end: start + sum.new + sum.back + expansion - contraction - churn,
       gross: start === 0 ? null : (start - churn - contraction) / start,
       net: start === 0 ? null : (start - churn - contraction + expansion) / start,
     };
   });
+}
+
+function moveOf(before: number, after: number, hadBefore: () => boolean): ValueMove {
+  if (before === 0) return hadBefore() ? 'back' : 'new';
+  if (after === 0) return 'churn';
+  return after > before ? 'expansion' : 'contraction';
 }
 
 export interface Cohort {
@@ -111,19 +116,17 @@ export interface Cohort {
  * @param from first day of the first month; customers who began before are in none
  */
 export function cohorts(customers: readonly Customer[], from: PlainDate, months: number): Cohort[] {
-  const began = new Map<PlainDate, Customer[]>();
-  for (const customer of customers) {
-    const first = customer.steps.find(({ yearlyMinor }) => yearlyMinor > 0)?.from;
-    if (first === undefined) continue;
-    const month = `${first.slice(0, 7)}-01`;
-    began.set(month, [...(began.get(month) ?? []), customer]);
+  const days = Array.from({ length: months + 1 }, (_, at) => addMonths(from, at));
+  const own = days.slice(1).map((_, at) => ({ customers: 0, values: days.slice(at + 1).map(() => 0) }));
+  for (const { steps } of customers) {
+    const first = steps.find(({ yearlyMinor }) => yearlyMinor > 0)?.from;
+    if (first === undefined || first < from) continue;
+    const at = days.findLastIndex((day) => day <= first);
+    const cohort = own[at];
+    if (cohort === undefined) continue;
+    cohort.customers += 1;
+    for (const [after, value] of valuesBefore(steps, days.slice(at + 1)).entries())
+      cohort.values[after]! += value;
   }
-  return Array.from({ length: months }, (_, at) => {
-    const month = addMonths(from, at);
-    const own = began.get(month) ?? [];
-    const values = Array.from({ length: months - at }, (__, after) =>
-      own.reduce((sum, { steps }) => sum + valueBefore(steps, addMonths(from, at + after + 1)), 0),
-    );
-    return { month, customers: own.length, values };
-  }).filter((cohort) => cohort.customers > 0);
+  return own.flatMap((cohort, at) => (cohort.customers === 0 ? [] : { month: days[at]!, ...cohort }));
 }

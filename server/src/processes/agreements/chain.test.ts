@@ -97,7 +97,7 @@ describe('a chain of terms', () => {
       '2027-02-28',
       '2028-02-29',
     ]);
-  });
+  }, 120_000);
 
   test('made at winning it has the deal’s value and its lines by the year', async () => {
     const contact = await aContact(rep);

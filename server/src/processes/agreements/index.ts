@@ -5,6 +5,6 @@ export { lockAgreement, tellAgreement } from './change-agreement';
 export { deriveAgreements, insertTerm, ownersDay, rollAgreements } from './place-agreements';
 export { readChains, type StoredChain } from './read-chain';
 export { readDetail } from './read-agreement';
-export { readRisks } from './risk';
+export { readRisks, readRisksOf } from './risk';
 export { endRenewed, readRenewed, renewAgreements, reopenRenewed } from './renew';
 export { nextCheckIn, writeAgreement } from './write-agreement';

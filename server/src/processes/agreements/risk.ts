@@ -1,9 +1,9 @@
 import type { RenewalRisk } from '@kettle/contract';
-import { riskOf, termAfter, type RiskFactor } from '@kettle/core/agreements';
+import { riskOf, uplifted, type RiskFactor } from '@kettle/core/agreements';
 import { addDays } from '@kettle/core/time';
-import type { Queryable } from '../../platform/database/database';
+import type { Queryable, SqlParameters } from '../../platform/database/database';
 import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
-import { readChains } from './read-chain';
+import { upliftOf } from './read-chain';
 
 /** A customer with this tag has a complaint that nobody has settled yet. */
 export const complaintTag = 'complaint';
@@ -14,6 +14,8 @@ interface FactRow {
   id: IdBytes;
   term_n: number;
   value_minor: string | number;
+  uplift_kind: 'none' | 'percent' | 'amount';
+  uplift_by: string | number;
   quiet_days: string | null;
   check_in_days: number | null;
   unanswered: string;
@@ -41,9 +43,19 @@ export async function readRisks(
   today: string,
 ): Promise<ReadonlyMap<string, RenewalRisk>> {
   if (ids.length === 0) return new Map();
+  return readRisksOf(db, 'a.id IN (:ids)', { ids: ids.map((id) => bytesOf(id)) }, today);
+}
+
+/** The same of every agreement that meets a condition on `agreement a`. */
+export async function readRisksOf(
+  db: Queryable,
+  where: string,
+  parameters: SqlParameters,
+  today: string,
+): Promise<ReadonlyMap<string, RenewalRisk>> {
   const past = await readDecided(db, today);
   const rows = await db.rows<FactRow>(
-    `SELECT a.id, a.term_n, a.value_minor, DATEDIFF(:today, c.last_conversation_at) AS quiet_days,
+    `SELECT a.id, a.term_n, a.value_minor, a.uplift_kind, a.uplift_by, DATEDIFF(:today, c.last_conversation_at) AS quiet_days,
             COALESCE(c.check_in_days, st.check_in_days) AS check_in_days, a.company_id IS NULL AS is_private,
             IF(c.waiting_since IS NULL, 0, (SELECT COUNT(*) FROM mail m WHERE m.contact_id = c.id AND m.direction = 'in' AND m.at >= c.waiting_since)) AS unanswered,
             (SELECT COUNT(*) FROM contact_tag t WHERE t.contact_id = c.id AND t.tag = :complaint) AS complaints,
@@ -53,16 +65,14 @@ export async function readRisks(
                      WHERE v.agreement_id = a.id AND w.from_on > v.from_on AND w.from_on <= :today
                        AND w.yearly_minor > 0 AND w.yearly_minor < v.yearly_minor) AS was_less
        FROM agreement a LEFT JOIN contact c ON c.id = a.contact_id LEFT JOIN standing st ON st.id = c.standing_id
-      WHERE a.id IN (:ids)`,
-    { ids: ids.map((id) => bytesOf(id)), today, complaint: complaintTag },
+      WHERE ${where}`,
+    { ...parameters, today, complaint: complaintTag },
   );
-  const chains = new Map((await readChains(db, ids)).map((chain) => [chain.id as string, chain]));
   return new Map(
     rows.map((row) => {
       const id = idOf<string>(row.id);
-      const chain = chains.get(id);
       const value = Number(row.value_minor);
-      const next = chain === undefined ? value : termAfter(chain).valueMinor;
+      const next = uplifted(value, upliftOf(row.uplift_kind, Number(row.uplift_by)));
       const isDecided = row.is_private === 1 || row.has_decider === 1;
       const quietDays = row.quiet_days === null ? null : Number(row.quiet_days);
       const checkInDays = row.check_in_days ?? usualCheckInDays;

@@ -2,6 +2,7 @@ import type { Feature } from '../../platform/feature';
 import { oncePerDay } from '../../platform/jobs/job-table';
 import { beginJob, beginKind, checkInJob, checkInKind, dayKind, findDay, rollJob, rollKind } from './day';
 import { renewalMail, renewalMailKind } from './renewal-mail';
+import { reportTasks } from './reports';
 import { renewalsRoutes } from './renewals.routes';
 
 export const renewalsFeature = {
@@ -14,5 +15,6 @@ export const renewalsFeature = {
     [checkInKind]: checkInJob,
     [renewalMailKind]: renewalMail(services),
   }),
+  heavy: reportTasks,
   daily: async (_services, now) => [oncePerDay(dayKind, now)],
 } satisfies Feature;

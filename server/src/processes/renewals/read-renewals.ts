@@ -6,7 +6,7 @@ import { bytesOf, idOf, type IdBytes } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { reachParameters, withinReach } from '../../records/rights/index';
 import { todayOf, type SignedIn } from '../../records/users/index';
-import { readRisks, windowSql } from '../agreements/index';
+import { readRisksOf, windowSql } from '../agreements/index';
 
 const windows: readonly RenewalWindow[] = ['lead', 'notice', 'over', 'renewed', 'lost'];
 const monthsShown = 12;
@@ -46,9 +46,18 @@ export async function readRenewalsAhead(
       span,
     ),
   ]);
-  const open = terms.filter(({ decision }) => decision === 'open').map(({ id }) => idOf<string>(id));
-  const risks = await readRisks(db, open, today);
-  const of = (row: (typeof terms)[number]) => wholeNumber(row.yearly);
+  const risks = await readRisksOf(db, `${known} AND a.decision = 'open' AND ${ahead}`, span, today);
+  const months = new Map<
+    string,
+    { open: number; renewed: number; leaving: number; atRisk: number; count: number }
+  >();
+  for (const { id, month, decision, yearly } of terms) {
+    const sums = months.get(month) ?? { open: 0, renewed: 0, leaving: 0, atRisk: 0, count: 0 };
+    months.set(month, sums);
+    sums.count += 1;
+    sums[decision] += wholeNumber(yearly);
+    if (decision === 'open') sums.atRisk += wholeNumber(yearly) * (risks.get(idOf<string>(id))?.chance ?? 0);
+  }
   return {
     windows: windows.map((window) => ({
       window,
@@ -57,16 +66,10 @@ export async function readRenewalsAhead(
     })),
     months: Array.from({ length: monthsShown }, (_, at) => {
       const month = addMonths(first, at);
-      const own = terms.filter((row) => row.month === month);
-      const sum = (decision: (typeof terms)[number]['decision']) =>
-        own.reduce((total, row) => total + (row.decision === decision ? of(row) : 0), 0);
-      const atRisk = own.reduce(
-        (total, row) => total + of(row) * (risks.get(idOf<string>(row.id))?.chance ?? 0),
-        0,
-      );
+      const sums = months.get(month);
       return {
-        ...{ month, count: own.length, openMinor: sum('open'), renewedMinor: sum('renewed') },
-        ...{ leavingMinor: sum('leaving'), atRiskMinor: Math.round(atRisk) },
+        ...{ month, count: sums?.count ?? 0, openMinor: sums?.open ?? 0, renewedMinor: sums?.renewed ?? 0 },
+        ...{ leavingMinor: sums?.leaving ?? 0, atRiskMinor: Math.round(sums?.atRisk ?? 0) },
       };
     }),
     owners: owners.map((row) => ({

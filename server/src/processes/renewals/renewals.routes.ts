@@ -3,8 +3,7 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
 import { openRenewalByHand } from './open-renewal';
-import { readRenewalsAhead } from './read-renewals';
-import { customerRetention, customerRetentionRecords } from './read-retention';
+import { reports } from './reports';
 
 type Names = 'openRenewal' | 'readRenewals' | 'customerRetention' | 'customerRetentionRecords';
 
@@ -20,14 +19,14 @@ export function renewalsRoutes(services: Services): Pick<Handlers, Names> {
     openRenewal: async ({ body, who }) => ({
       dealId: await work(services, who, (w) => openRenewalByHand(w, body.agreementIds)),
     }),
-    readRenewals: ({ query, who }) => readRenewalsAhead(services, who, query),
+    readRenewals: ({ query, who }) => reports.ahead(services, who, query),
     customerRetention: ({ query, who }) => {
       assertMonth(query.from);
-      return customerRetention(services, who, query);
+      return reports.retention(services, who, query);
     },
     customerRetentionRecords: ({ query, who }) => {
       assertMonth(query.from);
-      return customerRetentionRecords(services, who, query);
+      return reports.records(services, who, query);
     },
   };
 }

@@ -377,7 +377,7 @@ describe('several go to a colleague at once', () => {
     expect([refused.status, refused.body.code]).toEqual([403, 'not-yours']);
   });
 
-  test('companies and agreements, of which their journals tell; one that is over stays', async () => {
+  test('companies and agreements, of which their journals tell; one that has ended stays', async () => {
     const other = await installation.as('rep');
     const nameOf = async (by: Caller) => (await by.ok('session')).person.name;
     const [theirs, mine] = [await nameOf(other), await nameOf(rep)];
@@ -391,11 +391,15 @@ describe('several go to a colleague at once', () => {
           ...{ noticeDays: 30, leadDays: 30, renewsItself: false },
         },
       });
-    const [runs, isOver] = [await make('Servicing', '2026-06-01'), await make('Rental', '2024-01-01')];
+    const [runs, hasEnded] = [await make('Servicing', '2026-06-01'), await make('Rental', '2024-01-01')];
+    await rep.ok('endAgreement', {
+      params: { id: hasEnded.id },
+      body: { version: 1, by: 'customer', noticeOn: null, leavesOn: '2025-01-01', reason: 'price' },
+    });
     const changeId = randomUUID();
     const given = await rep.call('giveRecords', {
       changeId,
-      body: { kind: 'agreement', ids: [runs.id, isOver.id], ownerId: other.id },
+      body: { kind: 'agreement', ids: [runs.id, hasEnded.id], ownerId: other.id },
     });
     expect(given.body).toEqual({ given: 1, left: 1 });
     const body = { kind: 'company', ids: [companyId], ownerId: other.id };
