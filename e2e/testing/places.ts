@@ -15,16 +15,18 @@ async function records(page: Page): Promise<string[]> {
       },
       [`/api/${path}`, key] as const,
     );
-  const [contact, company, deal, lead, cadence] = await Promise.all([
+  const [contact, company, deal, lead, cadence, agreement] = await Promise.all([
     first('contacts?owner=all&q=maud', 'rows'),
     first('companies?owner=all', 'rows'),
     first('deals?owner=all', 'rows'),
     first('leads?owner=all', 'rows'),
     first('cadences', 'cadences'),
+    first('agreements?owner=all', 'rows'),
   ]);
   return [
     ...[`people/${contact}`, `companies/${company}`, `deals/${deal}`, `people?person=${contact}`],
     ...[`deals/leads/${lead}`, `deals/leads/${lead}/qualify`, `cadences/${cadence}`],
+    `agreements/${agreement}`,
   ];
 }
 
@@ -49,6 +51,8 @@ const places = [
     'calendar/road',
     'walk/end',
     'renewals?owner=all',
+    'renewals?owner=all&as=at%20stake',
+    'renewals?owner=all&as=retention',
     'search?q=maud',
     'changes',
   ],
