@@ -27,7 +27,7 @@ const node = {
 
 export default {
   // A busy machine is slow, not wrong.
-  testTimeout: 30_000,
+  testTimeout: 120_000,
   maxWorkers: 2,
   // What test files leave behind is looked through at every collection, and a new worker loads everything again: all tests took 318 s with
   // 700 MB, 272 with this, 314 with 4 GB.

@@ -2,11 +2,11 @@ import type { AgreementRow, DealId, NextStep } from '@kettle/contract';
 import { termAfter } from '@kettle/core/agreements';
 import { onOrAfterWorkingDay, sayDate } from '@kettle/core/time';
 import type { Row } from '../../platform/database/schema.generated';
-import { bytesOf, idOrNull } from '../../platform/ids';
+import { bytesOf, idOrNull, newId } from '../../platform/ids';
 import { enqueue } from '../../platform/jobs/job-table';
 import { Problem } from '../../platform/problem';
 import { actingAs, type PersonWork, type Work } from '../../platform/work/work';
-import { writeSystemEntry } from '../../records/entries/index';
+import { insertEntries } from '../../records/entries/index';
 import { notify } from '../../records/notifications/index';
 import { assertMayChange } from '../../records/rights/index';
 import { readSignedIn, readStandIn } from '../../records/users/index';
@@ -128,16 +128,27 @@ async function makeRenewal(w: PersonWork, agreements: readonly AgreementRow[]): 
     agreements.map(({ id }) => id),
     dealId,
   );
-  await writeSystemEntry(w, {
-    ...{ userId: w.who.id, dealId, contactId: first!.contactId, companyId: first!.companyId },
-    body: (
-      await sayWhatIsKnown(
-        w,
-        agreements.map(({ id }) => id),
-        today,
-      )
-    ).join('\n'),
-  });
+  await insertEntries(w, [
+    {
+      ...{
+        id: newId<string>(),
+        at: w.now,
+        kind: 'note',
+        direction: null,
+        outcomeId: null,
+        outcomeLabel: null,
+      },
+      ...{ counts: 'none', minutes: null, userId: w.who.id, dealId, taskId: null, runId: null },
+      ...{ contactId: first!.contactId, companyId: first!.companyId },
+      body: (
+        await sayWhatIsKnown(
+          w,
+          agreements.map(({ id }) => id),
+          today,
+        )
+      ).join('\n'),
+    },
+  ]);
   return dealId;
 }
 

@@ -1,10 +1,14 @@
 import type { AgreementRow } from '@kettle/contract';
+import { signal } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { aCount, showPart } from '../../../testing/part';
+import { Notices } from '../../services/notices';
+import { GridPicks } from '../grid/index';
 import { AgreementDialog } from './agreement-dialog';
 import { AgreementPage } from './agreement-page';
 import { EndDialog } from './end-dialog';
+import { RenewPicked } from './renew-picked';
 import { RenewalsPage } from './renewals-page';
 import { RetentionPanel } from './retention-panel';
 import { ValueDialog } from './value-dialog';
@@ -389,5 +393,41 @@ describe('retention', () => {
       ...{ months: [], whole: { month: '2026-09-01', ...month }, cohorts: [], unvalued: 0 },
     });
     expect([request.params.get('from'), request.params.get('months')]).toEqual(['2026-09-01', '3']);
+  });
+});
+
+describe('several picked agreements', () => {
+  const show = (rows: readonly AgreementRow[]) => {
+    const picks = {
+      ...{ isAll: signal(false), areOthers: signal(false), count: () => rows.length, rows: () => rows },
+      none: jest.fn(),
+    };
+    return showPart(RenewPicked, { providers: [{ provide: GridPicks, useValue: picks }] });
+  };
+
+  test('are renewed in one deal, which is gone to', async () => {
+    const part = await show([anAgreement(), anAgreement({ id: 'a2' })]);
+    await part.click(part.button('Renew together'));
+    const { request } = await part.answer('/api/renewals', { dealId: 'd9' });
+    expect(request.body).toEqual({ agreementIds: ['a1', 'a2'] });
+    await part.pass(0);
+    expect(TestBed.inject(Router).url).toBe('/deals/d9');
+  });
+
+  test('of several customers are refused in words', async () => {
+    const part = await show([anAgreement(), anAgreement({ id: 'a2' })]);
+    const say = jest.spyOn(TestBed.inject(Notices), 'say').mockReturnValue();
+    await part.click(part.button('Renew together'));
+    await part.refuse('/api/renewals', {
+      ...{ status: 400, code: 'invalid-request', detail: 'Check the marked fields.' },
+      fields: [{ path: 'agreementIds', message: 'are of several customers; renew those of one at a time' }],
+    });
+    expect(say).toHaveBeenCalledWith(
+      'Not begun: what you picked are of several customers; renew those of one at a time',
+    );
+  });
+
+  test('one alone has its own page for that', async () => {
+    expect((await show([anAgreement()])).root.textContent).toBe('');
   });
 });

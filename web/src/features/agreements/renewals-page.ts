@@ -25,6 +25,7 @@ import { PeopleWords } from '../fields/index';
 import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
 import { AgreementsGrid } from './agreements-grid';
 import { axisOf, type AxisRow } from './axis';
+import { RenewPicked } from './renew-picked';
 import { RetentionPanel } from './retention-panel';
 import { StakePanel } from './stake-panel';
 import { WordPipe } from '../../kit/value-words';
@@ -39,7 +40,7 @@ import { WordPipe } from '../../kit/value-words';
   host: { class: 'whole' },
   imports: [
     ...[WordPipe, CountPipe, gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Waiting],
-    ...[RetentionPanel, RouterLink, StakePanel],
+    ...[RenewPicked, RetentionPanel, RouterLink, StakePanel],
   ],
   providers: [provideGrid(AgreementsGrid)],
   templateUrl: './renewals-page.html',
