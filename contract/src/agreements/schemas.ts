@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { gridFilter, gridPage, grouping } from '../base/grid';
-import { agreementId, companyId, contactId, dealId, productId, userId } from '../base/ids';
+import { agreementId, companyId, contactId, dealId, userId } from '../base/ids';
+import { productLine, productLines } from '../base/product-line';
 import { amountMinor, currency, instant, line, plainDate, resolved, version } from '../base/values';
 
 /** Running; ahead of its start; over without a word on what follows; or ended. */
@@ -152,29 +153,18 @@ export const changeAgreement = z
 
 export type ChangeAgreement = z.output<typeof changeAgreement>;
 
-/** What was bought: money in minor units, quantity to two places, discount in per cent. */
-export const agreementLine = z.object({
-  productId: productId.nullable().default(null),
-  name: line(160),
-  quantity: z
-    .number()
-    .min(0.01, $localize`must be more than nothing`)
-    .max(1_000_000)
-    .multipleOf(0.01),
-  priceMinor: amountMinor,
-  discountPercent: z.number().min(0).max(100).multipleOf(0.01).default(0),
-  billing: z.enum(['once', 'yearly']),
-});
+/** What was bought, line by line. */
+export const agreementLine = productLine;
 
 export const createAgreement = newAgreement.safeExtend({
   contactId,
   dealId: dealId.nullable().default(null),
   /** Left out, the lines of the deal that are billed by the year. */
-  lines: z.array(agreementLine).max(100).optional(),
+  lines: productLines.optional(),
 });
 
 /** Another set of lines; what the term brings stays as it is. */
-export const setAgreementLines = z.object({ version, lines: z.array(agreementLine).max(100) });
+export const setAgreementLines = z.object({ version, lines: productLines });
 
 const words = z.string().trim().max(2000).default('');
 

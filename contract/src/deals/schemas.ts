@@ -11,7 +11,6 @@ import {
   dealId,
   leadId,
   pipelineId,
-  productId,
   runId,
   stageId,
   standingId,
@@ -20,9 +19,9 @@ import {
 } from '../base/ids';
 import { mostNotches } from '../base/notches';
 import { plainShape } from '../base/plain-shape';
+import { productLine, productLines } from '../base/product-line';
 import {
   amountMinor,
-  mostMinor,
   currency,
   instant,
   line,
@@ -52,34 +51,12 @@ export const dealRole = z.enum(['decides', 'signs', 'uses', 'advises']);
 
 export type DealRole = z.infer<typeof dealRole>;
 
-/** A product line: money in minor units, quantity to two places, discount in per cent. */
-export const dealLine = z.object({
-  productId: productId.nullable().default(null),
-  name: line(160),
-  quantity: z
-    .number()
-    .min(0.01, $localize`must be more than nothing`)
-    .max(1_000_000)
-    .multipleOf(0.01),
-  priceMinor: amountMinor,
-  discountPercent: z.number().min(0).max(100).multipleOf(0.01).default(0),
-  billing: z.enum(['once', 'yearly']),
-});
+/** A product line of a deal. */
+export const dealLine = productLine;
 
 export type DealLineOf = z.output<typeof dealLine>;
 
-const lines = z
-  .array(dealLine)
-  .max(100)
-  .refine(
-    (all) =>
-      all.reduce(
-        (sum, { quantity, priceMinor, discountPercent }) =>
-          sum + quantity * priceMinor * (1 - discountPercent / 100),
-        0,
-      ) <= mostMinor,
-    $localize`come to more than an amount can be; make several deals of them`,
-  );
+const lines = productLines;
 
 const notches = z
   .int()

@@ -247,6 +247,17 @@ test('whoever may not change the agreement changes none of it', async () => {
   expect((await read(made.id)).agreement.version).toBe(1);
 });
 
+test('lines that come to more than an amount can be are refused there, as a deal’s are', async () => {
+  const made = await make();
+  const line = { name: 'Basin', quantity: 1_000_000, priceMinor: 900_000_000, billing: 'yearly' };
+  const lines = Array.from({ length: 100 }, () => line);
+  const refused = await rep.call('setAgreementLines', {
+    params: { id: made.id },
+    body: { version: 1, lines },
+  });
+  expect([refused.status, refused.body.fields[0].path]).toEqual([400, 'lines']);
+});
+
 test('files hang on it', async () => {
   const made = await make();
   const kept = await rep.upload({ agreementId: made.id, name: 'signed.pdf' }, Buffer.from('%PDF-1.7 signed'));

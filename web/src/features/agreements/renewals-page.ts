@@ -7,6 +7,7 @@ import {
   input,
   untracked,
 } from '@angular/core';
+import { NgTemplateOutlet } from '@angular/common';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import type { AgreementRow, CallOf, RenewalWindow } from '@kettle/contract';
@@ -40,7 +41,7 @@ import { WordPipe } from '../../kit/value-words';
   host: { class: 'whole' },
   imports: [
     ...[WordPipe, CountPipe, gridParts, Pick, MatButtonModule, DayPipe, MoneyPipe, Empty, Waiting],
-    ...[RenewPicked, RetentionPanel, RouterLink, StakePanel],
+    ...[NgTemplateOutlet, RenewPicked, RetentionPanel, RouterLink, StakePanel],
   ],
   providers: [provideGrid(AgreementsGrid)],
   templateUrl: './renewals-page.html',
