@@ -144,7 +144,7 @@ test('deals of absurd amounts are refused, and those there are do not stop the p
     },
   });
   expect((refused.body as { fields: object[] }).fields).toEqual([
-    { path: 'lines', message: 'come to more than an amount can be; make several deals of them' },
+    { path: 'lines', message: 'come to more than an amount can be; make several of them' },
   ]);
   // Written by an earlier version, which knew no such limit.
   await installation.services.database.change(

@@ -2,8 +2,7 @@ import { inject, Injectable } from '@angular/core';
 import { Router } from '@angular/router';
 import type { Appointment, AppointmentId, CalendarEntry } from '@kettle/contract';
 import { sayDate } from '@kettle/core/time';
-import { firstValueFrom, type Observable } from 'rxjs';
-import { v7 } from 'uuid';
+import { firstValueFrom } from 'rxjs';
 import { Api } from '../../api/api';
 import { LateDialog } from '../../kit/late-dialog';
 import { CurrentUser } from '../../services/current-user';
@@ -52,22 +51,35 @@ export class AppointmentActs {
       void this.router.navigate(['/walk'], { queryParams: { key: `task:${taskId}`, alone: 'yes' } });
   }
 
-  /** Moves one to another time, or gives it another length; what was shown at once is read again when it is refused. */
-  async move(entry: CalendarEntry, to: NewTime, after: () => void): Promise<void> {
-    const changeId = v7();
-    const { title } = entry;
-    const isLength = to.startsAt === entry.startsAt;
-    try {
-      await firstValueFrom(this.sendMove(entry, to, changeId));
-      const when = this.sayWhen(to.startsAt);
-      const words = isLength
+  /** Moves one to another time, or gives it another length. */
+  move(
+    { kind, id, version }: CalendarEntry,
+    to: NewTime,
+    changeId: string,
+  ): Promise<{ readonly version: number }> {
+    return firstValueFrom<{ readonly version: number }>(
+      kind === 'task'
+        ? this.api.call('changeTask', { params: { id }, body: { version, ...this.asTask(to) } }, changeId)
+        : this.api.call(
+            'changeAppointment',
+            { params: { id: id as AppointmentId }, body: { version, ...to } },
+            changeId,
+          ),
+    );
+  }
+
+  tellMoved(
+    { title, startsAt }: CalendarEntry,
+    to: NewTime,
+    changeIds: readonly string[],
+    after: () => void,
+  ): void {
+    const when = this.sayWhen(to.startsAt);
+    const words =
+      to.startsAt === startsAt
         ? $localize`${title}:title: takes ${to.minutes}:minutes: minutes.`
         : $localize`Moved to ${when}:when:: ${title}:title:.`;
-      this.undo.offer(words, changeId, after);
-    } catch (error) {
-      this.notices.problem(error);
-    }
-    after();
+    this.undo.offer(words, changeIds, after);
   }
 
   async callOff(appointment: Appointment): Promise<void> {
@@ -83,16 +95,6 @@ export class AppointmentActs {
   sayWhen(at: string): string {
     const [on, today] = [this.user.dateOf(at), this.user.today()];
     return `${sayDate(on, today)} ${this.user.timeOf(at)}`;
-  }
-
-  private sendMove({ kind, id, version }: CalendarEntry, to: NewTime, changeId: string): Observable<unknown> {
-    return kind === 'task'
-      ? this.api.call('changeTask', { params: { id }, body: { version, ...this.asTask(to) } }, changeId)
-      : this.api.call(
-          'changeAppointment',
-          { params: { id: id as AppointmentId }, body: { version, ...to } },
-          changeId,
-        );
   }
 
   private asTask({ startsAt, minutes }: NewTime) {

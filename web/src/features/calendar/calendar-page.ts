@@ -14,16 +14,7 @@ import { MatIcon } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
 import type { CalendarEntry, UserId } from '@kettle/contract';
 import { weeksOfMonth } from '@kettle/core/calendar';
-import {
-  addDays,
-  addMinutes,
-  addMonths,
-  isoWeekday,
-  localMoment,
-  minutesBetween,
-  sayDate,
-  sayMonth,
-} from '@kettle/core/time';
+import { addDays, addMonths, isoWeekday, minutesBetween, sayDate, sayMonth } from '@kettle/core/time';
 import { firstValueFrom, merge } from 'rxjs';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -42,6 +33,7 @@ import { PeopleWords } from '../fields/index';
 import { AgendaList } from './agenda-list';
 import { AppointmentActs } from './appointment-acts';
 import { DayGrid, type GridColumn, type MovedEntry, type PickedTime } from './day-grid';
+import { EntryMoves } from './entry-moves';
 import { MonthGrid } from './month-grid';
 import type { NudgedEntry } from './moved-by-key';
 import { tasksOf } from './tasks-of';
@@ -50,7 +42,6 @@ const shapes = ['day', 'week', 'month', 'agenda'] as const;
 type Shape = (typeof shapes)[number];
 
 const agendaDays = 14;
-const restMillis = 400;
 const quarter = 15;
 
 /** Appointments and promised times of a day, a week, a month, or as a list: one's own, a colleague's, or the team's side by side. */
@@ -70,6 +61,7 @@ const quarter = 15;
     MonthGrid,
     AgendaList,
   ],
+  providers: [EntryMoves],
   templateUrl: './calendar-page.html',
   styleUrl: './calendar-page.scss',
 })
@@ -90,6 +82,7 @@ export class CalendarPage {
   private readonly api = inject(Api);
   private readonly people = inject(PeopleWords);
   private readonly acts = inject(AppointmentActs);
+  private readonly moves = inject(EntryMoves);
   private readonly notices = inject(Notices);
   private readonly lists = inject(WalkLists);
   private readonly isPhone = onPhone();
@@ -148,7 +141,7 @@ export class CalendarPage {
     ]),
   );
   protected readonly days = computed(() => this.calendar.value()?.days ?? []);
-  protected readonly entries = computed(() => this.calendar.value()?.entries ?? []);
+  protected readonly entries = computed(() => this.moves.shown(this.calendar.value()?.entries ?? []));
   protected readonly columns = computed((): readonly GridColumn[] => {
     const found = this.calendar.value();
     if (found === null) return [];
@@ -159,14 +152,14 @@ export class CalendarPage {
         day: first,
         title: name,
         personId: userId,
-        entries: found.entries.filter(({ personIds }) => personIds.includes(userId)),
+        entries: this.entries().filter(({ personIds }) => personIds.includes(userId)),
       }));
     return found.days.map((day) => ({
       key: day.on,
       day,
       title: sayDate(day.on, this.user.today()),
       personId: null,
-      entries: found.entries,
+      entries: this.entries(),
     }));
   });
   protected readonly title = computed(() => {
@@ -185,15 +178,11 @@ export class CalendarPage {
       .map(({ id, name }) => ({ value: id as string, words: name })),
   ]);
 
-  /** A move that is shown and not sent yet, of the entry as the server knows it. */
-  private waiting: { readonly moved: MovedEntry; readonly timer: ReturnType<typeof setTimeout> } | null =
-    null;
-
   protected readonly isMine = computed(() => (this.who() ?? 'mine') === 'mine');
 
   constructor() {
     this.people.wake();
-    inject(DestroyRef).onDestroy(() => this.sendMove());
+    inject(DestroyRef).onDestroy(() => this.moves.sendAll(() => undefined));
     effect(() => {
       const { from, days } = this.span();
       const who = (this.who() ?? 'mine') as 'mine' | 'team' | UserId;
@@ -312,35 +301,18 @@ export class CalendarPage {
     });
   }
 
-  /** Shown at once where it was let go of; several presses of a key are one move, sent when the hand rests. */
+  /** Shown at once where it was let go of. */
   protected move(moved: MovedEntry): void {
+    this.moves.move(moved, this.settled);
+  }
+
+  private readonly settled = (now: CalendarEntry | null): void => {
     const found = this.calendar.value();
-    if (found === null) return;
-    const { startsAt, endsAt } = this.timesOf(moved);
-    this.calendar.put({
-      ...found,
-      entries: found.entries.map((each) =>
-        each.id === moved.entry.id ? { ...each, startsAt, endsAt } : each,
-      ),
-    });
-    const before = this.waiting?.moved.entry;
-    if (before !== undefined && before.id !== moved.entry.id) this.sendMove();
-    clearTimeout(this.waiting?.timer);
-    const entry = before?.id === moved.entry.id ? before : moved.entry;
-    this.waiting = { moved: { ...moved, entry }, timer: setTimeout(() => this.sendMove(), restMillis) };
-  }
-
-  private sendMove(): void {
-    if (this.waiting === null) return;
-    const { moved, timer } = this.waiting;
-    clearTimeout(timer);
-    this.waiting = null;
-    const { startsAt } = this.timesOf(moved);
-    void this.acts.move(moved.entry, { startsAt, minutes: moved.minutes }, () => this.calendar.again());
-  }
-
-  private timesOf({ on, minute, minutes }: MovedEntry) {
-    const startsAt = localMoment(on, minute, this.user.zone());
-    return { startsAt, endsAt: addMinutes(startsAt, minutes) };
-  }
+    if (found !== null && now !== null)
+      this.calendar.put({
+        ...found,
+        entries: found.entries.map((each) => (each.id === now.id ? now : each)),
+      });
+    this.calendar.again();
+  };
 }

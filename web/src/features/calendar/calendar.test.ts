@@ -127,6 +127,28 @@ describe('the calendar', () => {
     expect(document.body.textContent).toContain('It was changed.');
   });
 
+  test('one made while another is on its way follows it with its version, and one undo takes both back', async () => {
+    const part = await show({}, { days: week, entries: [anEntry()] });
+    const path = `/api/appointments/${id(1)}`;
+    press(bodyOf(part), { key: 'ArrowDown', altKey: true });
+    await part.pass(450);
+    const first = part.asked(path);
+    press(bodyOf(part), { key: 'ArrowRight', altKey: true });
+    await part.pass(450);
+    expect(bodyOf(part).getAttribute('aria-label')).toContain('Thu 26 Nov 10:15 to 11:15');
+    part.server.expectNone(path);
+    first.flush(anAppointment({ version: 4 }));
+    await part.pass(0);
+    const second = part.asked(path);
+    expect(second.request.body).toEqual({ version: 4, startsAt: at('10:15', 26), minutes: 60 });
+    second.flush(anAppointment({ version: 5 }));
+    await part.pass(0);
+    expect(document.body.textContent).toContain('Moved to Thu 26 Nov 10:15: Survey.');
+    expect(bodyOf(part).getAttribute('aria-label')).toContain('Thu 26 Nov 10:15 to 11:15');
+    (await part.undoOf(second)).flush({});
+    expect(part.asked(`/api/changes/${first.request.headers.get('X-Change-Id')!}/undo`)).toBeTruthy();
+  });
+
   test('a promised call is moved as the task it is', async () => {
     const call = anEntry({ kind: 'task', channel: 'call', endsAt: at('10:10', 25) });
     const part = await show({}, { days: week, entries: [call] });
