@@ -13,6 +13,7 @@ import { dossierEndpoints } from './dossier/endpoints';
 import { duplicatesEndpoints } from './duplicates/endpoints';
 import { fieldsEndpoints } from './fields/endpoints';
 import { filesEndpoints } from './files/endpoints';
+import { homeEndpoints } from './home/endpoints';
 import { importsEndpoints } from './imports/endpoints';
 import { jobsEndpoints } from './jobs/endpoints';
 import { jotEndpoints } from './jot/endpoints';
@@ -33,6 +34,9 @@ import { tasksEndpoints } from './tasks/endpoints';
 import { telephoneEndpoints } from './telephone/endpoints';
 import { templatesEndpoints } from './templates/endpoints';
 import { wordingsEndpoints } from './wordings/endpoints';
+import { quotasEndpoints } from './quotas/endpoints';
+import { talkEndpoints } from './talk/endpoints';
+import { teamLogEndpoints } from './team-log/endpoints';
 import { usersEndpoints } from './users/endpoints';
 import { viewsEndpoints } from './views/endpoints';
 
@@ -53,6 +57,7 @@ export const endpoints = {
   ...duplicatesEndpoints,
   ...fieldsEndpoints,
   ...filesEndpoints,
+  ...homeEndpoints,
   ...importsEndpoints,
   ...jobsEndpoints,
   ...jotEndpoints,
@@ -73,6 +78,9 @@ export const endpoints = {
   ...telephoneEndpoints,
   ...templatesEndpoints,
   ...wordingsEndpoints,
+  ...quotasEndpoints,
+  ...talkEndpoints,
+  ...teamLogEndpoints,
   ...usersEndpoints,
   ...viewsEndpoints,
 } as const satisfies Record<string, `${'GET' | 'POST' | 'PUT' | 'DELETE'} /api/${string}`>;

@@ -16,6 +16,7 @@ import { dossierRoutes } from './dossier/routes';
 import { duplicatesRoutes } from './duplicates/routes';
 import { fieldsRoutes } from './fields/routes';
 import { filesRoutes } from './files/routes';
+import { homeRoutes } from './home/routes';
 import { importsRoutes } from './imports/routes';
 import { jobsRoutes } from './jobs/routes';
 import { jotRoutes } from './jot/routes';
@@ -36,6 +37,9 @@ import { tasksRoutes } from './tasks/routes';
 import { telephoneRoutes } from './telephone/routes';
 import { templatesRoutes } from './templates/routes';
 import { wordingsRoutes } from './wordings/routes';
+import { quotasRoutes } from './quotas/routes';
+import { talkRoutes } from './talk/routes';
+import { teamLogRoutes } from './team-log/routes';
 import { usersRoutes } from './users/routes';
 import { viewsRoutes } from './views/routes';
 
@@ -56,6 +60,7 @@ export const routes = {
   ...duplicatesRoutes,
   ...fieldsRoutes,
   ...filesRoutes,
+  ...homeRoutes,
   ...importsRoutes,
   ...jobsRoutes,
   ...jotRoutes,
@@ -76,6 +81,9 @@ export const routes = {
   ...telephoneRoutes,
   ...templatesRoutes,
   ...wordingsRoutes,
+  ...quotasRoutes,
+  ...talkRoutes,
+  ...teamLogRoutes,
   ...usersRoutes,
   ...viewsRoutes,
 } as const satisfies Record<EndpointName, RouteSpec>;

@@ -124,14 +124,15 @@ async function writeUsers(tx: WithKeys, now: string): Promise<UserId[]> {
   const ids: UserId[] = [];
   for (const { words: described, quotaMinor, ...user } of words.users) {
     const id = await addUser(writingAt(tx, now), { ...user, password: demoPassword, zone, country: 'GB' });
-    await tx.change(
-      'UPDATE app_user SET demo_words = :described, monthly_quota_minor = :quotaMinor WHERE id = :id',
-      {
-        id: bytesOf(id),
-        described,
-        quotaMinor,
-      },
-    );
+    await tx.change('UPDATE app_user SET demo_words = :described WHERE id = :id', {
+      id: bytesOf(id),
+      described,
+    });
+    if (quotaMinor !== null)
+      await tx.change(
+        "INSERT INTO quota (user_id, is_team, from_month, amount_minor) VALUES (:id, 0, '2026-01-01', :quotaMinor)",
+        { id: bytesOf(id), quotaMinor },
+      );
     ids.push(id);
   }
   return ids;

@@ -5,6 +5,7 @@ import { fieldsFeature } from './records/fields/index';
 import { filesFeature } from './records/files/index';
 import { notificationsFeature } from './records/notifications/index';
 import { productsFeature } from './records/products/index';
+import { quotasFeature } from './records/quotas/index';
 import { settingsFeature } from './records/settings/index';
 import { usersFeature } from './records/users/index';
 import { viewsFeature } from './records/views/index';
@@ -12,6 +13,7 @@ import { calendarFeature } from './activity/calendar/index';
 import { changesFeature } from './activity/changes/index';
 import { journalFeature } from './activity/journal/index';
 import { searchFeature } from './activity/search/index';
+import { talkFeature } from './activity/talk/index';
 import { tasksFeature } from './activity/tasks/index';
 import { touchFeature } from './activity/touch/index';
 import { accountsFeature } from './processes/accounts/index';
@@ -37,10 +39,12 @@ import { templatesFeature } from './processes/templates/index';
 import { wordingsFeature } from './processes/wordings/index';
 import { dossierFeature } from './screens/dossier/index';
 import { fieldDaysFeature } from './screens/field-days/index';
+import { homeFeature } from './screens/home/index';
 import { morningFeature } from './screens/morning/index';
 import { setupFeature } from './screens/setup/index';
 import { jotFeature } from './screens/jot/index';
 import { roundFeature } from './screens/round/index';
+import { teamLogFeature } from './screens/team-log/index';
 import type { EndpointName } from '@kettle/contract';
 import type { Handlers } from './platform/http/bind-routes';
 import type { Answered, Feature } from './platform/feature';
@@ -60,6 +64,7 @@ export const features = [
   filesFeature,
   notificationsFeature,
   productsFeature,
+  quotasFeature,
   settingsFeature,
   usersFeature,
   viewsFeature,
@@ -67,6 +72,7 @@ export const features = [
   changesFeature,
   journalFeature,
   searchFeature,
+  talkFeature,
   tasksFeature,
   touchFeature,
   accountsFeature,
@@ -92,10 +98,12 @@ export const features = [
   wordingsFeature,
   dossierFeature,
   fieldDaysFeature,
+  homeFeature,
   morningFeature,
   setupFeature,
   jotFeature,
   roundFeature,
+  teamLogFeature,
 ] as const satisfies readonly Feature[];
 
 /** Requests that the application answers itself. */

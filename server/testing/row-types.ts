@@ -88,6 +88,7 @@ const idNames: Readonly<Record<string, string>> = {
   standing: 'StandingId',
   stirring: 'StirringId',
   stored_file: 'FileId',
+  talk: 'TalkId',
   task: 'TaskId',
   template: 'TemplateId',
   text_message: 'TextId',

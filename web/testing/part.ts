@@ -306,6 +306,7 @@ export function anEntry(part: Partial<JournalEntry> = {}): JournalEntry {
     removedAt: null,
     removedByName: null,
     comments: [],
+    thanks: [],
     version: 3,
     ...part,
   };

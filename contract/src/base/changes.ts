@@ -27,6 +27,9 @@ export const changeTopic = z.enum([
   'template',
   'call',
   'change',
+  'quota',
+  'home',
+  'talk',
 ]);
 
 export type ChangeTopic = z.infer<typeof changeTopic>;

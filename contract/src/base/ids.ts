@@ -54,6 +54,8 @@ export const customFieldId = idOf('customField');
 
 export const commentId = idOf('comment');
 
+export const talkId = idOf('talk');
+
 export const notificationId = idOf('notification');
 
 export const fileId = idOf('file');
@@ -121,6 +123,7 @@ export type SiteId = z.infer<typeof siteId>;
 export type CustomFieldId = z.infer<typeof customFieldId>;
 
 export type CommentId = z.infer<typeof commentId>;
+export type TalkId = z.infer<typeof talkId>;
 
 export type NotificationId = z.infer<typeof notificationId>;
 

@@ -7,5 +7,6 @@ export const journalEndpoints = {
   removeEntry: 'POST /api/journal/:id/remove',
   restoreEntry: 'POST /api/journal/:id/restore',
   entryHistory: 'GET /api/journal/:id/history',
+  giveThanks: 'PUT /api/journal/:id/thanks',
   writeComment: 'POST /api/journal/:id/comments',
 } as const;

@@ -3,6 +3,7 @@ import { byId, ok, type RouteSpec } from '../base/route';
 import {
   editEntry,
   entryHistory,
+  giveThanks,
   journalPage,
   listJournal,
   logEntry,
@@ -64,6 +65,15 @@ export const journalRoutes = {
     summary: 'What an entry said before',
     params: byId.extend({ id: entryId }),
     reply: entryHistory,
+  },
+  giveThanks: {
+    access: 'rep',
+    perHour: 240,
+    summary: 'Thank whoever logged an entry, or take it back',
+    params: byId.extend({ id: entryId }),
+    body: giveThanks,
+    refersTo: ['params.id'],
+    reply: ok,
   },
   writeComment: {
     access: 'rep',

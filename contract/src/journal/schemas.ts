@@ -31,6 +31,8 @@ export const journalEntry = z.object({
   removedAt: instant.nullable(),
   removedByName: z.string().nullable(),
   comments: z.array(z.object({ id: commentId, userName: z.string(), at: instant, body: z.string() })),
+  /** Colleagues who thanked for it. */
+  thanks: z.array(z.object({ userId, userName: z.string() })),
   version: z.int(),
 });
 
@@ -151,5 +153,7 @@ export const entryHistory = z.object({
     z.object({ body: z.string(), isRich: z.boolean(), at: instant, editedBy: z.string(), editedAt: instant }),
   ),
 });
+
+export const giveThanks = z.object({ isGiven: z.boolean() });
 
 export const writeComment = z.object({ id: commentId, body: line(2000) });

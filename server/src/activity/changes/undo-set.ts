@@ -197,6 +197,7 @@ const happenings = new Set([
   'run',
   'stirring',
   'stored_file',
+  'talk',
   'task',
   'text_message',
 ]);

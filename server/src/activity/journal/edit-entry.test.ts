@@ -3,7 +3,7 @@ import type { JournalEntry } from '@kettle/contract';
 import fc from 'fast-check';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aContact, aLog, journalOf, standingNamed } from '../../../testing/people';
-import { mentioned } from './edit-entry';
+import { mentioned } from './tell-named';
 import { cleanRichText } from './rich-text';
 
 let installation: Installation;

@@ -1,5 +1,5 @@
 import type {
-  UserId,
+  JournalEntry,
   editEntry,
   entryHistory,
   removeEntry as removing,
@@ -12,10 +12,10 @@ import { instantOf, sqlInstant } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import { notify } from '../../records/notifications/index';
-import { assertMayChange, assertMayShare, readableIds, readReach } from '../../records/rights/index';
-import type { SignedIn } from '../../records/users/index';
+import { assertMayChange, assertMayShare, readableIds } from '../../records/rights/index';
 import { readEntries } from './list-journal';
 import { cleanRichText } from './rich-text';
+import { tellNamed } from './tell-named';
 import { insertEntries } from '../../records/entries/index';
 import { mergeChange, type FieldsAt } from '../../platform/work/merge-change';
 import type { PersonWork } from '../../platform/work/work';
@@ -66,61 +66,30 @@ const plainText = (text: string, isRich: boolean) =>
         .trim()
     : text;
 
-/** Tells colleagues who are named with an @, and whoever else is to hear of it, where it stands. */
+/** Tells colleagues who are named with an @ in an entry or a comment on it, and whoever else is to hear of it. */
 async function tellMentioned(
   w: PersonWork,
   entryId: string,
   text: string,
   also: readonly string[] = [],
 ): Promise<void> {
-  const people = await w.rows<Row<'app_user', 'id' | 'name' | 'role'>>(
-    'SELECT id, name, role FROM app_user ORDER BY id',
-  );
-  const named = mentioned(
+  await tellNamed(w, {
     text,
-    people.map((each) => ({ id: idOf<string>(each.id), name: each.name })),
-  );
-  const told = [...named, ...also].filter((id) => id !== w.who.id);
-  if (told.length === 0) return;
-  const [entry] = await readEntries(w, [bytesOf(entryId)]);
-  const about = entry?.contactName ?? entry?.dealName ?? entry?.companyName ?? $localize`an entry`;
-  const path = entry?.contactId
+    also,
+    mayRead: async (reader) => (await readableIds(w, reader, 'entry', [bytesOf(entryId)])).length > 0,
+    place: async () => placeOfEntry((await readEntries(w, [bytesOf(entryId)]))[0]),
+  });
+}
+
+/** What an entry is about, and where it stands. */
+const placeOfEntry = (entry: JournalEntry | undefined) => ({
+  about: entry?.contactName ?? entry?.dealName ?? entry?.companyName ?? $localize`an entry`,
+  path: entry?.contactId
     ? `/people/${entry.contactId}`
     : entry?.dealId
       ? `/deals/${entry.dealId}`
-      : `/companies/${entry?.companyId ?? ''}`;
-  const [stored] = await w.rows<Row<'setting', 'value'>>("SELECT value FROM setting WHERE name = 'rights'");
-  const rights = stored?.value ?? null;
-  for (const { id: key, name, role } of people) {
-    const id = idOf<UserId>(key);
-    if (!told.includes(id)) continue;
-    const who: SignedIn = {
-      ...w.who,
-      id,
-      name,
-      role,
-      reach: await readReach(w, { id, role, rights, standsInFor: [] }),
-    };
-    const mayRead = (await readableIds(w, who, 'entry', [bytesOf(entryId)])).length > 0;
-    // A mention arrives whatever the reading policy; whom and what it is about does not.
-    if (mayRead)
-      await notify(
-        w,
-        'mention',
-        [id],
-        $localize`${w.who.name}:name: on ${about}:about:: ${text}:text:`,
-        path,
-      );
-    else
-      await notify(
-        w,
-        'mention',
-        [id],
-        $localize`${w.who.name}:name: named you where you may not read. Ask them.`,
-        '/round',
-      );
-  }
-}
+      : `/companies/${entry?.companyId ?? ''}`,
+});
 
 async function readAbout(
   tx: Queryable,
@@ -268,18 +237,27 @@ export async function addComment(
   await tellMentioned(w, entryId, body.body, entry.userId ? [entry.userId] : []);
 }
 
-/** Colleagues named with an @, by their whole name or a given name that only one of them has. */
-export function mentioned(text: string, people: readonly { id: string; name: string }[]): string[] {
-  const lower = text.toLowerCase();
-  const givenNames = people.map((each) => each.name.split(' ')[0]!.toLowerCase());
-  return people
-    .filter((each, index) => {
-      if (lower.includes(`@${each.name.toLowerCase()}`)) return true;
-      const given = givenNames[index]!;
-      const isOnly = givenNames.filter((name) => name === given).length === 1;
-      return (
-        isOnly && new RegExp(`@${given.replace(/[^\p{L}\p{N}]/gu, '.')}(?![\\p{L}\\p{N}])`, 'u').test(lower)
-      );
-    })
-    .map((each) => each.id);
+/** Thanks whoever logged an entry, who is told, or takes the thanks back. Of one's own nothing happens. @throws Problem `not-found` */
+export async function giveThanks(w: PersonWork, entryId: string, isGiven: boolean): Promise<void> {
+  const [entry] = await readEntries(w, [bytesOf(entryId)]);
+  if (entry === undefined || entry.removedAt !== null) throw new Problem('not-found');
+  if (entry.userId === null || entry.userId === w.who.id) return;
+  const key = { entry: bytesOf(entryId), me: bytesOf(w.who.id) };
+  if (!isGiven) {
+    await w.change('DELETE FROM entry_thanks WHERE entry_id = :entry AND user_id = :me', key);
+    return;
+  }
+  const given = await w.change(
+    'INSERT IGNORE INTO entry_thanks (entry_id, user_id, created_at) VALUES (:entry, :me, :now)',
+    { ...key, now: sqlInstant(w.now) },
+  );
+  const { about, path } = placeOfEntry(entry);
+  if (given > 0)
+    await notify(
+      w,
+      'mention',
+      [entry.userId],
+      $localize`${w.who.name}:name: thanks you for what you logged with ${about}:about:.`,
+      path,
+    );
 }

@@ -1,3 +1,5 @@
 export { addNote } from './edit-entry';
 export { journalFeature } from './feature';
 export { readJournal } from './list-journal';
+export { readTeamLog } from './team-log';
+export { tellNamed } from './tell-named';

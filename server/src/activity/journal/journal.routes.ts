@@ -1,7 +1,15 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { addComment, addNote, changeEntry, readHistory, removeEntry, restoreEntry } from './edit-entry';
+import {
+  addComment,
+  addNote,
+  changeEntry,
+  giveThanks,
+  readHistory,
+  removeEntry,
+  restoreEntry,
+} from './edit-entry';
 import { work } from '../../platform/work/work';
 import { readJournal } from './list-journal';
 
@@ -12,6 +20,7 @@ type Names =
   | 'removeEntry'
   | 'restoreEntry'
   | 'entryHistory'
+  | 'giveThanks'
   | 'writeComment';
 
 const ok = { ok: true } as const;
@@ -40,6 +49,10 @@ export function journalRoutes(services: Services): Pick<Handlers, Names> {
       return ok;
     },
     entryHistory: ({ params }) => readHistory(services.database, params.id),
+    giveThanks: async ({ who, params, body }) => {
+      await work(services, who, (w) => giveThanks(w, params.id, body.isGiven));
+      return ok;
+    },
     writeComment: async ({ who, params, body }) => {
       await work(services, who, (w) => addComment(w, params.id, body));
       return ok;

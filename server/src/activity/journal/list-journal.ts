@@ -1,4 +1,4 @@
-import type { ContactId, JournalEntry, listJournal } from '@kettle/contract';
+import type { CommentId, ContactId, JournalEntry, listJournal } from '@kettle/contract';
 import { addDays, localMoment } from '@kettle/core/time';
 import type * as z from 'zod';
 import type { Queryable, SqlValue } from '../../platform/database/database';
@@ -6,7 +6,7 @@ import { instantOf, instantOrNull, textsOf, sqlInstant } from '../../platform/da
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { Row, Tables } from '../../platform/database/schema.generated';
 
-interface EntryRow extends Row<
+export interface EntryRow extends Row<
   'journal_entry',
   | 'id'
   | 'at'
@@ -34,7 +34,11 @@ interface EntryRow extends Row<
 }
 
 type PersonRow = { entry_id: IdBytes; name: string } & Row<'contact', 'id'>;
-type CommentRow = { user_name: string } & Row<'entry_comment', 'entry_id' | 'id' | 'created_at' | 'body'>;
+type CommentRow = { user_name: string } & Row<'entry_comment', 'entry_id' | 'user_id' | 'created_at'> & {
+    /** Both null of thanks. */
+    id: IdBytes<CommentId> | null;
+    body: string | null;
+  };
 
 type Query = z.output<typeof listJournal>;
 
@@ -63,9 +67,13 @@ export async function readJournal(db: Queryable, query: Query, zone = 'UTC') {
         ),
   ]);
   const rows = merged(own, shared).slice(0, limit);
-  const entries = await entriesOf(db, rows.slice(0, query.limit));
+  return pageOf(await entriesOf(db, rows.slice(0, query.limit)), rows.length > query.limit);
+}
+
+/** A page of entries, and where the next one goes on. */
+export function pageOf(entries: JournalEntry[], hasMore: boolean) {
   const last = entries.at(-1);
-  return { entries, before: rows.length > query.limit && last ? `${last.at}~${last.id}` : null };
+  return { entries, before: hasMore && last ? `${last.at}~${last.id}` : null };
 }
 
 /** Both newest first, each entry once. */
@@ -104,17 +112,17 @@ function conditionsOf(query: Query, zone: string, parameters: Record<string, Sql
       .join(' ');
 }
 
-function readPlace(before: string | undefined): { at: string; id: string } | null {
+export function readPlace(before: string | undefined): { at: string; id: string } | null {
   const found = /^(\d{4}-\d\d-\d\dT[\d:.]+Z)~([0-9a-f-]{36})$/.exec(before ?? '');
   return found ? { at: found[1]!, id: found[2]! } : null;
 }
 
 /** What an entry is shown with; `journal_entry j` with `entryJoins`. */
-const entryColumns = `j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.is_rich, j.done, j.user_id,
+export const entryColumns = `j.id, j.at, j.kind, j.direction, j.outcome_label, j.counts, j.minutes, j.body, j.is_rich, j.done, j.user_id,
   u.name AS user_name, j.contact_id, c.display_name AS contact_name,
   j.company_id, co.name AS company_name, j.deal_id, d.name AS deal_name, j.edited_at, j.removed_at,
   r.name AS removed_by_name, j.version`;
-const entryJoins = `LEFT JOIN app_user u ON u.id = j.user_id
+export const entryJoins = `LEFT JOIN app_user u ON u.id = j.user_id
   LEFT JOIN app_user r ON r.id = j.removed_by
   LEFT JOIN contact c ON c.id = j.contact_id
   LEFT JOIN company co ON co.id = j.company_id
@@ -135,10 +143,10 @@ export async function readEntries(db: Queryable, ids: readonly Buffer[]): Promis
 }
 
 /**
- * Entries with who else was there and what was commented. Both are asked of the whole page at once: asked of each entry they cost more than
- * all the rest of it.
+ * Entries with who else was there, what was commented, and who thanked. All is asked of the whole page at once: asked of each entry it costs more than
+ * all the rest.
  */
-async function entriesOf(db: Queryable, rows: readonly EntryRow[]): Promise<JournalEntry[]> {
+export async function entriesOf(db: Queryable, rows: readonly EntryRow[]): Promise<JournalEntry[]> {
   if (rows.length === 0) return [];
   const of = { ids: rows.map(({ id }) => id) };
   const [people, comments] = await Promise.all([
@@ -148,8 +156,11 @@ async function entriesOf(db: Queryable, rows: readonly EntryRow[]): Promise<Jour
       of,
     ),
     db.rows<CommentRow>(
-      `SELECT m.entry_id, m.id, u.name AS user_name, m.created_at, m.body FROM entry_comment m JOIN app_user u ON u.id = m.user_id
-        WHERE m.entry_id IN (:ids) ORDER BY m.created_at, m.id`,
+      `SELECT m.entry_id, m.id, m.user_id, u.name AS user_name, m.created_at, m.body FROM entry_comment m
+         JOIN app_user u ON u.id = m.user_id WHERE m.entry_id IN (:ids)
+       UNION ALL SELECT t.entry_id, NULL, t.user_id, u.name, t.created_at, NULL FROM entry_thanks t
+         JOIN app_user u ON u.id = t.user_id WHERE t.entry_id IN (:ids)
+       ORDER BY created_at, id`,
       of,
     ),
   ]);
@@ -183,12 +194,14 @@ function entryOf(row: EntryRow, people: readonly PersonRow[], comments: readonly
     editedAt: instantOrNull(row.edited_at),
     removedAt: instantOrNull(row.removed_at),
     removedByName: row.removed_by_name,
-    comments: comments.map((each) => ({
-      id: idOf(each.id),
-      userName: each.user_name,
-      at: instantOf(each.created_at),
-      body: each.body,
-    })),
+    comments: comments.flatMap((each) =>
+      each.id === null || each.body === null
+        ? []
+        : [{ id: idOf(each.id), userName: each.user_name, at: instantOf(each.created_at), body: each.body }],
+    ),
+    thanks: comments
+      .filter(({ id }) => id === null)
+      .map((each) => ({ userId: idOf(each.user_id), userName: each.user_name })),
     version: row.version,
   };
 }

@@ -29,6 +29,7 @@ import type {
   StageId,
   StandingId,
   StirringId,
+  TalkId,
   TaskId,
   TemplateId,
   TextId,
@@ -193,7 +194,6 @@ export interface Tables {
     country: string;
     hours: SqlJson;
     signature: string;
-    monthly_quota_minor: SqlWhole | null;
     demo_words: string | null;
     deactivated_at: SqlInstant | null;
     created_at: SqlInstant;
@@ -551,6 +551,11 @@ export interface Tables {
     contact_id: IdBytes<ContactId>;
     at: SqlInstant;
   };
+  entry_thanks: {
+    entry_id: IdBytes<EntryId>;
+    user_id: IdBytes<UserId>;
+    created_at: SqlInstant;
+  };
   erased_mark: {
     mark: Buffer;
     at: SqlInstant;
@@ -589,6 +594,13 @@ export interface Tables {
   gateway_event: {
     event_id: string;
     taken_at: SqlInstant;
+  };
+  home: {
+    id: IdBytes<string>;
+    user_id: IdBytes<UserId> | null;
+    for_role: 'rep' | 'manager' | 'admin' | null;
+    cards: SqlJson;
+    version: number;
   };
   import_batch: {
     id: IdBytes<ImportId>;
@@ -885,6 +897,12 @@ export interface Tables {
     user_id: IdBytes<UserId>;
     at: SqlInstant;
   };
+  quota: {
+    user_id: IdBytes<UserId>;
+    is_team: number;
+    from_month: string;
+    amount_minor: SqlWhole | null;
+  };
   rate_limit: {
     key: string;
     points: number;
@@ -1123,6 +1141,17 @@ export interface Tables {
     is_complete: number;
     created_at: SqlInstant;
     removed_at: SqlInstant | null;
+  };
+  talk: {
+    id: IdBytes<TalkId>;
+    contact_id: IdBytes<ContactId> | null;
+    company_id: IdBytes<CompanyId> | null;
+    deal_id: IdBytes<DealId> | null;
+    lead_id: IdBytes<LeadId> | null;
+    agreement_id: IdBytes<AgreementId> | null;
+    user_id: IdBytes<UserId>;
+    body: string;
+    created_at: SqlInstant;
   };
   task: {
     id: IdBytes<TaskId>;

@@ -95,7 +95,11 @@ export const tables = {
   entry_before: { topic: 'journal', of: 'entry_id' },
   entry_comment: { topic: 'journal', of: 'entry_id' },
   entry_person: { topic: 'journal', of: 'entry_id' },
+  entry_thanks: { topic: 'journal', of: 'entry_id' },
   exchange_rate: { topic: 'setting' },
+  home: { topic: 'home' },
+  quota: { topic: 'quota', of: 'user_id' },
+  talk: { topic: 'talk' },
   favourite_view: { topic: 'view', of: 'view_id' },
   journal_entry: {
     topic: 'journal',

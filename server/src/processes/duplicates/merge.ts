@@ -79,6 +79,7 @@ const movedTables = [
   'text_message',
   'phone_call',
   'stirring',
+  'talk',
 ] as const;
 
 /** What hangs on a contact and is united with what hangs on the other; what is left of the one that is removed is deleted. */

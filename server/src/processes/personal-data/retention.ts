@@ -12,7 +12,12 @@ export const retentionKind = 'keep-retention';
 const peopleAtOnce = 100;
 
 const onEntries = {
-  ...{ entry_before: 'entry_id', entry_comment: 'entry_id', entry_person: 'entry_id' },
+  ...{
+    entry_before: 'entry_id',
+    entry_comment: 'entry_id',
+    entry_person: 'entry_id',
+    entry_thanks: 'entry_id',
+  },
   ...{ mail: 'entry_id', text_message: 'entry_id' },
 };
 
@@ -33,7 +38,7 @@ const statements: Readonly<Record<Exclude<RetentionKind, 'setAsideLeads'>, reado
     `DELETE FROM mail_arrival WHERE arrived_at < :before AND ${free('mail_arrival', { mail: 'arrival_id' })}`,
   ],
   removed: [
-    ...['entry_before', 'entry_comment', 'entry_person'].map(
+    ...['entry_before', 'entry_comment', 'entry_person', 'entry_thanks'].map(
       (table) =>
         `DELETE FROM ${table} WHERE entry_id IN (SELECT id FROM journal_entry WHERE removed_at < :before)`,
     ),

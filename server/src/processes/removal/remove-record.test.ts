@@ -165,12 +165,14 @@ test('every reference to a record is known: what keeps it, what names it no more
     'offered_times.contact_id',
     'run.contact_id',
     'sales_lead.contact_id',
+    'talk.contact_id',
     'task.contact_id',
   ]);
   expect(of('company', 'deleted')).toEqual([
     'company_count.id',
     'contact_company.company_id',
     'site.company_id',
+    'talk.company_id',
   ]);
   expect(of('deal', 'deleted')).toEqual([
     'brief_task.deal_id',
@@ -181,6 +183,7 @@ test('every reference to a record is known: what keeps it, what names it no more
     'deal_person.deal_id',
     'prompt_tick.deal_id',
     'stage_stay.deal_id',
+    'talk.deal_id',
     'task.deal_id',
   ]);
 });

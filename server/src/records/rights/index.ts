@@ -5,3 +5,4 @@ export { readConcerned } from './concerned';
 export { isLimited, reachParameters, withinReach, type Owned } from './reach-sql';
 export { readableIds } from './readable-ids';
 export { readReach } from './read-reach';
+export { readTeamOf, type TeamMate } from './team';

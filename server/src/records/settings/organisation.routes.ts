@@ -88,8 +88,7 @@ async function keepFigures(w: PersonWork, from: string, to: string): Promise<voi
     factor,
   );
   await w.change(
-    `UPDATE app_user SET monthly_quota_minor = ROUND(monthly_quota_minor * :factor), version = version + 1
-      WHERE monthly_quota_minor > 0`,
+    'UPDATE quota SET amount_minor = ROUND(amount_minor * :factor) WHERE amount_minor > 0',
     factor,
   );
   await w.change(

@@ -1,13 +1,15 @@
-import type { PlainDate } from '@kettle/contract';
+import type { PlainDate, UserId } from '@kettle/contract';
 import { channelsThat } from '@kettle/contract/base/channels';
+import { quotaIn } from '@kettle/core/quotas';
 import { localMoment, startOfMonth, startOfQuarter, startOfWeek } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf } from '../../platform/ids';
+import { readSetMonths } from '../../records/quotas/index';
 import { countDone } from './read-done';
 
 interface HeaderReading {
-  readonly ownerId: string;
+  readonly ownerId: UserId;
   readonly today: PlainDate;
   readonly zone: string;
 }
@@ -32,13 +34,14 @@ export async function readHeader(db: Queryable, { ownerId, today, zone }: Header
       earliest: startOf(week < quarter ? week : quarter),
     },
   );
-  const [quota] = await db.rows<{ target: string | null; sold: string | null }>(
-    `SELECT u.monthly_quota_minor AS target,
-            (SELECT SUM(d.home_minor) FROM deal d
-              WHERE d.owner_id = u.id AND d.status = 'won' AND d.closed_on >= :month) AS sold
-       FROM app_user u WHERE u.id = :user`,
-    { user, month },
-  );
+  const [setFor, [sold]] = await Promise.all([
+    readSetMonths(db, [ownerId]),
+    db.rows<{ minor: string | null }>(
+      "SELECT SUM(home_minor) AS minor FROM deal WHERE owner_id = :user AND status = 'won' AND closed_on >= :month",
+      { user, month },
+    ),
+  ]);
+  const targetMinor = quotaIn(setFor({ userId: ownerId, isTeam: false }), month);
   return {
     done: done.total,
     doneMinutes: done.minutes,
@@ -47,8 +50,9 @@ export async function readHeader(db: Queryable, { ownerId, today, zone }: Header
       month: wholeNumber(held?.month ?? 0),
       quarter: wholeNumber(held?.quarter ?? 0),
     },
-    quota: quota?.target
-      ? { soldMinor: wholeNumber(quota.sold), targetMinor: wholeNumber(quota.target) }
-      : null,
+    quota:
+      targetMinor === null || targetMinor === 0
+        ? null
+        : { soldMinor: wholeNumber(sold?.minor ?? 0), targetMinor },
   };
 }

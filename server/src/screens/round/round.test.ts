@@ -341,7 +341,8 @@ describe('its header', () => {
   });
 
   test('shows the month against the quota', async () => {
-    await installation.services.database.change('UPDATE app_user SET monthly_quota_minor = 2000000');
+    const quota = { userId: rep.id, month: '2026-11-01', minor: 2_000_000, holds: 'on' };
+    await (await installation.as('manager')).ok('setQuota', { body: quota });
     const deal = await aDeal(rep, (await aContact(rep)).id);
     await rep.ok('closeDeal', {
       params: { id: deal.id },

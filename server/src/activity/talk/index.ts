@@ -1,0 +1,1 @@
+export { talkFeature } from './feature';

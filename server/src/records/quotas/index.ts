@@ -1,0 +1,2 @@
+export { quotasFeature } from './feature';
+export { readSetMonths, sumOf, type QuotaKey } from './read-quotas';

@@ -1,0 +1,1 @@
+export { homeFeature } from './feature';

@@ -1,0 +1,2 @@
+export { readRanking } from './ranking';
+export { teamLogFeature } from './feature';
