@@ -15,6 +15,16 @@ export const routes: Routes = [
     children: [
       { path: '', pathMatch: 'full', redirectTo: 'round' },
       {
+        path: 'home',
+        title: $localize`Home · Ash Kettle`,
+        loadComponent: () => import('./features/home/home-page').then((m) => m.HomePage),
+      },
+      {
+        path: 'team',
+        title: $localize`Team · Ash Kettle`,
+        loadComponent: () => import('./features/team/team-page').then((m) => m.TeamPage),
+      },
+      {
         path: 'round',
         title: $localize`Round · Ash Kettle`,
         loadComponent: () => import('./features/round/round-page').then((m) => m.RoundPage),

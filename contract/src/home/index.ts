@@ -1,1 +1,2 @@
+export type { HomeCardKind } from './kinds';
 export * from './schemas';

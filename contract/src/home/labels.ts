@@ -1,4 +1,4 @@
-import type { HomeCardKind } from './schemas';
+import type { HomeCardKind } from './kinds';
 
 export const homeCardLabel: Readonly<Record<HomeCardKind, string>> = {
   today: $localize`Today`,

@@ -1,35 +1,9 @@
 import * as z from 'zod';
 import { dealId, viewId } from '../base/ids';
 import { plainDate, version } from '../base/values';
-
-export const homeCardKinds = [
-  'today',
-  'team',
-  'month',
-  'forecast',
-  'lanes',
-  'standings',
-  'leads',
-  'renewals',
-  'effort',
-  'stirrings',
-  'log',
-  'view',
-] as const;
+import { homeCardKinds } from './kinds';
 
 export const homeCardKind = z.enum(homeCardKinds);
-
-export type HomeCardKind = z.infer<typeof homeCardKind>;
-
-/** Kinds that can show one's own or the team's. */
-export const cardsOfTeams = [
-  'month',
-  'forecast',
-  'lanes',
-  'leads',
-  'renewals',
-  'log',
-] as const satisfies HomeCardKind[];
 
 export const homeCard = z.object({
   /** Made by the browser; tells two cards of a kind apart. */

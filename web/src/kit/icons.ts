@@ -29,6 +29,7 @@ import deal from 'lucide-static/icons/handshake.svg';
 import file from 'lucide-static/icons/paperclip.svg';
 import undo from 'lucide-static/icons/undo-2.svg';
 import keys from 'lucide-static/icons/keyboard.svg';
+import home from 'lucide-static/icons/layout-grid.svg';
 import round from 'lucide-static/icons/list-checks.svg';
 import cadence from 'lucide-static/icons/list-ordered.svg';
 import calendar from 'lucide-static/icons/calendar-days.svg';
@@ -66,6 +67,7 @@ const icons = {
   deal,
   file,
   undo,
+  home,
   round,
   cadence,
   calendar,

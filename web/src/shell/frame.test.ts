@@ -30,10 +30,11 @@ beforeEach(() => {
 });
 afterAll(() => Reflect.deleteProperty(globalThis, 'EventSource'));
 
-test('the places are in the bar, the first four at the foot of a phone, with more behind a press', async () => {
+test('the places are in the bar, four of them at the foot of a phone, with more behind a press', async () => {
   const { root } = await showPart(Shell);
   const names = (selector: string) => [...root.querySelectorAll(`${selector} a`)].map(said);
   expect(names('header nav')).toEqual([
+    'Home',
     'Round',
     'People',
     'Deals',

@@ -46,8 +46,9 @@ interface Place {
   readonly icon: string;
 }
 
-/** The first four stand in the bar at the foot of a phone. */
+/** In their order in the bar. */
 const places: readonly Place[] = [
+  { path: '/home', name: $localize`Home`, key: 'h', icon: 'home' },
   { path: '/round', name: $localize`Round`, key: 'r', icon: 'round' },
   { path: '/people', name: $localize`People`, key: 'p', icon: 'person' },
   { path: '/deals', name: $localize`Deals`, key: 'd', icon: 'deal' },
@@ -56,7 +57,8 @@ const places: readonly Place[] = [
   { path: '/cadences', name: $localize`Cadences`, key: 'c', icon: 'cadence' },
   { path: '/renewals', name: $localize`Renewals`, key: 'n', icon: 'renewal' },
 ];
-const placesAtFoot = 4;
+/** Those at the foot of a phone. */
+const footPaths: ReadonlySet<string> = new Set(['/round', '/people', '/deals', '/mail']);
 
 /** The frame of every screen: top bar, day spine at the left edge, the page, the dossier at the right. */
 @Component({
@@ -103,7 +105,7 @@ export class Shell {
   protected readonly theme = inject(Theme);
 
   protected readonly places = places;
-  protected readonly atFoot = places.slice(0, placesAtFoot);
+  protected readonly atFoot = places.filter(({ path }) => footPaths.has(path));
   /** Walking, the act itself has the foot of the screen. */
   protected readonly isWalking = computed(() => this.selected.path().startsWith('/walk'));
   protected readonly isLive = this.stream.isLive;
@@ -147,6 +149,11 @@ export class Shell {
         act: () => void this.router.navigateByUrl('/settings'),
       },
       { keys: 'Shift+?', words: $localize`This list of keys`, act: () => void this.showKeys() },
+      {
+        keys: 'g e',
+        words: $localize`Go to the team log`,
+        act: () => void this.router.navigateByUrl('/team'),
+      },
       { keys: 'g t', words: $localize`Go to Tasks`, act: () => void this.router.navigateByUrl('/tasks') },
       { keys: 'j', words: $localize`Jot one line`, act: () => void this.jot() },
       { keys: 't', words: $localize`Plan a task with whoever is open`, act: () => void this.acts.planTask() },
@@ -197,7 +204,9 @@ export class Shell {
     ]);
     this.injector
       .get(MatBottomSheet)
-      .open<unknown, MoreAsked, string>(MoreSheet, { data: { places: places.slice(placesAtFoot) } })
+      .open<unknown, MoreAsked, string>(MoreSheet, {
+        data: { places: places.filter(({ path }) => !footPaths.has(path)) },
+      })
       .afterDismissed()
       .subscribe((chosen) => {
         if (chosen === 'sign-out') this.signOut();

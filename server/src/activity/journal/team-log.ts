@@ -1,4 +1,5 @@
 import type { TeamLogQuery } from '@kettle/contract';
+import { channelsThat } from '@kettle/contract/base/channels';
 import { addDays, localMoment } from '@kettle/core/time';
 import type { Queryable, SqlValue } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
@@ -12,6 +13,7 @@ export async function readTeamLog(db: Queryable, who: SignedIn, query: TeamLogQu
   const place = readPlace(query.before);
   const parameters: Record<string, SqlValue> = {
     ...reachParameters(who),
+    written: channelsThat(({ isWritten }) => isWritten === true),
     ...(place && { at: sqlInstant(place.at), placeId: bytesOf(place.id) }),
     ...(query.kinds?.length && { kinds: query.kinds }),
     ...(query.dealId && { deal: bytesOf(query.dealId) }),
@@ -24,6 +26,8 @@ export async function readTeamLog(db: Queryable, who: SignedIn, query: TeamLogQu
     'j.removed_at IS NULL',
     user ? 'j.user_id = :user' : 'j.user_id IS NOT NULL',
     query.kinds?.length ? 'j.kind IN (:kinds)' : "j.kind <> 'system'",
+    // What customers wrote nobody logged.
+    "NOT (j.direction <=> 'in' AND j.kind IN (:written))",
     place && '(j.at < :at OR (j.at = :at AND j.id < :placeId))',
     query.dealId && 'j.deal_id = :deal',
     query.from && 'j.at >= :from',

@@ -55,11 +55,15 @@ const columns: Record<Exclude<DealGridFieldKey, CountedKey<'deal'>>, string> = {
   reason: 'd.close_reason',
 };
 
+/** Stages of one pipeline after those of another: two of the same place are never mixed, as groups of a list are whole. */
+const stageOrder = `(SELECT CONCAT(LPAD(pl.position, 4, '0'), HEX(pl.id), LPAD(st.position, 4, '0'))
+    FROM stage st JOIN pipeline pl ON pl.id = st.pipeline_id WHERE st.id = d.stage_id)`;
+
 /** The undated come last, stages go by their order, owners and people by their names. */
 const sortColumns: Partial<Record<DealGridFieldKey, string>> = {
   'next-step': 'd.next_step_sort',
   close: 'd.close_sort',
-  stage: ofStage('position'),
+  stage: stageOrder,
   owner: '(SELECT o.name FROM app_user o WHERE o.id = d.owner_id)',
   contact: 'c.sort_name',
 };

@@ -283,6 +283,21 @@ describe('lists', () => {
     },
   );
 
+  test('stages of two pipelines are groups one after the other, in the order of the rows', async () => {
+    const admin = await installation.as('admin');
+    const stages = ['Asked', 'Agreed'].map((name) => ({
+      ...{ name, winProbability: 0.5, patienceDays: 14, needs: [], brief: { prompts: [], tasks: [] } },
+    }));
+    const made = await admin.ok('createPipeline', { body: { name: 'Service', stages } });
+    for (const stage of made.stages) await aDeal(rep, (await aContact(rep)).id, { stageId: stage.id });
+    const query = { owner: 'all', status: 'any', group: 'stage', sort: 'stage' };
+    const { groups } = await rep.ok('countDeals', { query });
+    const { rows } = await rep.ok('pageDeals', { query: { ...query, limit: 200 } });
+    const inRows = rows.map(({ stageId }) => stageId).filter((id, at, all) => id !== all[at - 1]);
+    expect(groups.map(({ key }) => key)).toEqual(inRows);
+    expect(new Set(inRows).size).toBe(inRows.length);
+  });
+
   test('totals of the database are those of the rows to the penny, after any moves', async () => {
     const deals = (await rep.ok('listDeals', { query: {} })).rows;
     const stages = await stagesOf(rep);

@@ -1,4 +1,4 @@
-import type { AgreementRow, DealId, NextStep } from '@kettle/contract';
+import type { AgreementRow, DealId, NextStep, UserId } from '@kettle/contract';
 import { termAfter } from '@kettle/core/agreements';
 import { onOrAfterWorkingDay, sayDate } from '@kettle/core/time';
 import type { Row } from '../../platform/database/schema.generated';
@@ -37,7 +37,7 @@ export async function beginRenewal(w: Work<null>, agreementId: string, n: number
     const words = $localize`A renewal comes up, and nobody is known there: ${agreement!.name}:name:`;
     return notify(w, 'renewal', [owner.id], words, `/agreements/${agreementId}`, true);
   }
-  const dealId = await makeRenewal(acting, [agreement!]);
+  const dealId = await makeRenewal(acting, [agreement!], null);
   const { today } = await ownersDay(w, owner.id);
   const standIn = await readStandIn(w, owner.id, today);
   const when = sayDate(agreement!.noticeDeadlineOn, today);
@@ -80,14 +80,21 @@ export async function openRenewalByHand(w: PersonWork, ids: readonly string[]): 
     if (state === 'ended') throw refuse($localize`has ended: ${name}:name:; make a new agreement`);
     if (contactId === null) throw refuse($localize`needs a person first: ${name}:name:`);
   }
-  return makeRenewal(w, agreements);
+  return makeRenewal(w, agreements, w.who.id);
 }
 
 const refuse = (message: string) =>
   new Problem('invalid-request', {}, { fields: [{ path: 'agreementIds', message }] });
 
-/** The deal about the next term of agreements of one customer, linked to each and to the deal it was won with. */
-async function makeRenewal(w: PersonWork, agreements: readonly AgreementRow[]): Promise<DealId> {
+/**
+ * The deal about the next term of agreements of one customer, linked to each and to the deal it was won with.
+ * @param writtenBy whose the note of what is known is; nobody's where it begins by itself
+ */
+async function makeRenewal(
+  w: PersonWork,
+  agreements: readonly AgreementRow[],
+  writtenBy: UserId | null,
+): Promise<DealId> {
   const chains = await readChains(
     w,
     agreements.map(({ id }) => id),
@@ -138,7 +145,7 @@ async function makeRenewal(w: PersonWork, agreements: readonly AgreementRow[]): 
         outcomeId: null,
         outcomeLabel: null,
       },
-      ...{ counts: 'none', minutes: null, userId: w.who.id, dealId, taskId: null, runId: null },
+      ...{ counts: 'none', minutes: null, userId: writtenBy, dealId, taskId: null, runId: null },
       ...{ contactId: first!.contactId, companyId: first!.companyId },
       body: (
         await sayWhatIsKnown(

@@ -59,8 +59,13 @@ export async function notify(
         payload: { id },
         dueAt: await afterQuietHours(w, userId, w.now),
       });
-    w.note('notification', userId);
+    tellBell(w, userId);
   }
+}
+
+/** Open pages of somebody read their notices again at once, whoever wrote one. */
+function tellBell(w: Work, userId: string): void {
+  w.publish({ kind: 'noted', topic: 'notification', recordId: userId, owners: [userId] });
 }
 
 /** What was undone was never told: its notices go, whoever had them. */
@@ -73,7 +78,7 @@ export async function takeNoticesBack(w: Work, setIds: readonly string[]): Promi
   );
   if (told.length === 0) return;
   await w.change('DELETE FROM notification WHERE set_id IN (:sets)', { sets });
-  for (const { user_id: id } of told) w.note('notification', idOf<string>(id));
+  for (const { user_id: id } of told) tellBell(w, idOf<string>(id));
 }
 
 type Choice = Row<'told_choice', 'user_id' | 'level' | 'by_mail'>;

@@ -51,6 +51,16 @@ describe('whose records a colleague changes', () => {
     expect(await toldTo(manager)).toEqual([]);
   });
 
+  test('their open pages hear of the notice at once, though a colleague wrote it', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const [, second] = await stagesOf();
+    await move(manager, deal, second!.id, randomUUID());
+    const heard = await installation.services.database.rows<{ owners: string; told: number }>(
+      "SELECT owners, told FROM event WHERE topic = 'notification' ORDER BY id",
+    );
+    expect(heard.map(({ owners, told }) => [JSON.parse(owners), told])).toEqual([[[rep.id], 1]]);
+  });
+
   test('what was undone takes its notice back', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
     const [, second] = await stagesOf();

@@ -25,7 +25,7 @@ import { ChangeStream } from '../../services/change-stream';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
-import { FileList, RecordMenu } from '../dossier/index';
+import { FileList, RecordMenu, Talk } from '../dossier/index';
 import { ChainStrip } from './chain-strip';
 
 const howLabel: Readonly<Record<AgreementDetail['terms'][number]['how'], string>> = {
@@ -40,7 +40,7 @@ const howLabel: Readonly<Record<AgreementDetail['terms'][number]['how'], string>
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     ...[ChainStrip, CountPipe, DayPipe, Failed, FileList, MatButtonModule, MoneyPipe, RecordMenu],
-    ...[RouterLink, SharePipe, tableParts, Waiting, WordPipe],
+    ...[RouterLink, SharePipe, Talk, tableParts, Waiting, WordPipe],
   ],
   templateUrl: './agreement-page.html',
   styleUrl: './agreement-page.scss',

@@ -8,7 +8,7 @@ import { Dossier } from './dossier';
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [Dossier],
   template: `
-    <kettle-dossier [record]="record()" />
+    <kettle-dossier [record]="record()" [opens]="part()" />
   `,
   styles: `
     :host {
@@ -22,5 +22,7 @@ export class DossierPage {
   /** From the route's path and data. */
   readonly id = input.required<string>();
   readonly kind = input.required<RecordRef['kind']>();
+  /** From the address. */
+  readonly part = input<'talk'>();
   protected readonly record = computed((): RecordRef => ({ kind: this.kind(), id: this.id() }));
 }

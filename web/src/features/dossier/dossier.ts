@@ -55,10 +55,11 @@ import { DealHead } from './deal-head';
 import { DealFacts } from './deal-facts';
 import { FileList } from './file-list';
 import { Journal } from './journal';
+import { Talk } from './talk';
 import { TaskLines } from './task-lines';
 import { WordPipe } from '../../kit/value-words';
 
-type Tab = 'journal' | 'people' | 'deals' | 'agreements' | 'runs' | 'files' | 'facts';
+type Tab = 'journal' | 'talk' | 'people' | 'deals' | 'agreements' | 'runs' | 'files' | 'facts';
 
 const isWritten = (channel: Channel): channel is 'email' | 'text' =>
   channelKindOf(channel).isWritten === true;
@@ -95,6 +96,7 @@ const listOf = {
     LeadLines,
     ContactFacts,
     CompanyFacts,
+    Talk,
     TaskLines,
     DealRows,
     Failed,
@@ -130,6 +132,8 @@ export class Dossier {
   private readonly selected = inject(SelectedRecord);
   protected readonly user = inject(CurrentUser);
   readonly record = input.required<RecordRef>();
+  /** What is open first: a notice leads to the talk. */
+  readonly opens = input<'talk'>();
 
   protected readonly words = inject(PeopleWords);
   protected readonly labels = channelLabel;
@@ -178,6 +182,7 @@ export class Dossier {
     const counted = (label: string, count: number) => (count > 0 ? `${label} ${count}` : label);
     return [
       { name: 'journal', label: $localize`Journal` },
+      { name: 'talk', label: $localize`Talk` },
       ...(all.company ? [{ name: 'people' as const, label: counted($localize`People`, counts.people) }] : []),
       { name: 'deals', label: counted($localize`Deals`, counts.deals) },
       { name: 'agreements', label: counted($localize`Agreements`, counts.agreements) },
@@ -210,6 +215,10 @@ export class Dossier {
         if (known && (record.kind === 'company') !== (known.company !== null)) this.tab.set('journal');
         this.dossier.open(record);
       });
+    });
+    effect(() => {
+      const opens = this.opens();
+      if (opens !== undefined) untracked(() => this.tab.set(opens));
     });
     inject(ChangeStream)
       .about(() => this.onScreen(), ...dossierTopics)

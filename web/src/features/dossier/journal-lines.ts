@@ -1,18 +1,25 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, output, signal } from '@angular/core';
-import { MatAutocompleteModule } from '@angular/material/autocomplete';
+import {
+  booleanAttribute,
+  ChangeDetectionStrategy,
+  Component,
+  inject,
+  input,
+  output,
+  signal,
+} from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import { MatIcon } from '@angular/material/icon';
 import { MatMenuModule } from '@angular/material/menu';
+import { RouterLink } from '@angular/router';
 import type { JournalEntry } from '@kettle/contract';
 import { v7 } from 'uuid';
 import { Api } from '../../api/api';
-import { fieldParts } from '../../kit/field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import { Notices } from '../../services/notices';
-import { PeopleWords } from '../fields/index';
-import { proposeMentions } from './mentions';
+import { Undo } from '../../services/undo';
+import { MentionBox } from './mention-box';
 import { RichText } from './rich-text';
 import { tellLater } from '../../kit/tell-later';
 
@@ -22,7 +29,7 @@ const longFrom = 220;
 @Component({
   selector: 'kettle-journal-lines',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [fieldParts, MatAutocompleteModule, MatButtonModule, MatIcon, MatMenuModule, MomentPipe, RichText],
+  imports: [MatButtonModule, MatIcon, MatMenuModule, MentionBox, MomentPipe, RichText, RouterLink],
   templateUrl: './journal-lines.html',
   styleUrl: './journal-lines.scss',
 })
@@ -30,25 +37,27 @@ export class JournalLines {
   protected readonly texts = {
     actsOn: (entry: string | number) => $localize`Acts on: ${entry}:entry:`,
     undo: $localize`undo`,
+    comment: $localize`Comment`,
+    thank: $localize`thank`,
+    takeThanksBack: $localize`take the thanks back`,
   };
 
   private readonly api = inject(Api);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
+  private readonly undo = inject(Undo);
   protected readonly user = inject(CurrentUser);
   readonly entries = input.required<readonly JournalEntry[]>();
-  readonly showDeal = input(false);
-  readonly showPerson = input(false);
-  readonly canEdit = input(false);
+  readonly showDeal = input(false, { transform: booleanAttribute });
+  readonly showPerson = input(false, { transform: booleanAttribute });
+  /** Whether names of people and deals lead to them: where the entries are of several. */
+  readonly isLinked = input(false, { transform: booleanAttribute });
+  readonly canEdit = input(false, { transform: booleanAttribute });
   readonly isExpanded = input(false);
   readonly changed = output();
   private readonly tellChanged = tellLater(this.changed);
   private readonly unfolded = signal<ReadonlySet<string>>(new Set());
   protected readonly commenting = signal<string | null>(null);
-  private readonly people = inject(PeopleWords);
-  private readonly before = signal('');
-  /** Colleagues whom an unfinished @name in the comment may mean. */
-  protected readonly mentions = computed(() => proposeMentions(this.before(), this.people.colleagues()));
 
   protected titleOf(entry: JournalEntry): string {
     if (entry.kind === 'system') return entry.body;
@@ -107,27 +116,35 @@ export class JournalLines {
     });
   }
 
-  /** What stands before the cursor decides who is proposed. */
-  protected propose(box: HTMLInputElement): void {
-    this.people.wake();
-    this.before.set(box.value.slice(0, box.selectionStart ?? box.value.length));
+  /** Thanks are for what a colleague did. */
+  protected canThank(entry: JournalEntry): boolean {
+    return entry.removedAt === null && entry.userId !== null && entry.userId !== this.user.person()?.id;
   }
 
-  /** Enter takes the name that is proposed first, also before the list has marked it: it never sends half a name. */
-  protected takeFirst(event: Event, box: HTMLInputElement): void {
-    const first = this.mentions()[0];
-    if (event.defaultPrevented || first === undefined) return;
-    event.preventDefault();
-    box.setRangeText(first.text, 0, box.selectionStart ?? box.value.length, 'end');
-    this.propose(box);
+  protected hasThanked({ thanks }: JournalEntry): boolean {
+    return thanks.some(({ userId }) => userId === this.user.person()?.id);
   }
 
-  protected comment(entry: JournalEntry, box: HTMLInputElement): void {
-    const body = box.value.trim();
-    if (!body) return;
+  protected thankedBy({ thanks }: JournalEntry): string {
+    return thanks.map(({ userName }) => userName).join(', ');
+  }
+
+  protected thank(entry: JournalEntry): void {
+    const isGiven = !this.hasThanked(entry);
+    const changeId = v7();
+    this.api.call('giveThanks', { params: { id: entry.id }, body: { isGiven } }, changeId).subscribe({
+      next: () => {
+        this.tellChanged();
+        const words = isGiven ? $localize`Thanked ${entry.userName}:name:.` : $localize`Thanks taken back.`;
+        this.undo.offer(words, changeId, this.tellChanged);
+      },
+      error: (error: unknown) => this.notices.problem(error),
+    });
+  }
+
+  protected comment(entry: JournalEntry, body: string): void {
     this.api.call('writeComment', { params: { id: entry.id }, body: { id: v7(), body } }).subscribe({
       next: () => {
-        box.value = '';
         this.commenting.set(null);
         this.tellChanged();
       },

@@ -1,1 +1,2 @@
 export { PhoneLine } from './phone-line';
+export { TeamDay } from './team-day';

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { booleanAttribute, ChangeDetectionStrategy, Component, inject, input } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
@@ -38,8 +38,10 @@ function repsOf(people: readonly TeamMember[], stalled: GridCount): readonly Rep
   template: `
     @if (team.value(); as day) {
       @if (day.reps.length > 0 || day.pool > 0) {
-        <section aria-labelledby="team-day">
-          <h2 i18n id="team-day">Your team today</h2>
+        <section [class.alone]="!isCard()" aria-label="Your team today" i18n-aria-label>
+          @if (!isCard()) {
+            <h2 i18n id="team-day">Your team today</h2>
+          }
           <p class="beside">
             @if (day.pool > 0) {
               <span i18n>
@@ -111,7 +113,7 @@ function repsOf(people: readonly TeamMember[], stalled: GridCount): readonly Rep
     }
   `,
   styles: `
-    section {
+    .alone {
       max-inline-size: 880px;
       margin-block-start: 24px;
     }
@@ -133,6 +135,9 @@ export class TeamDay {
     load: (rows: number, minutes: number, free: number) =>
       $localize`${rows}:rows:, ${minutes}:minutes: of ${free}:free: min`,
   };
+
+  /** Within a card that names it. */
+  readonly isCard = input(false, { transform: booleanAttribute });
 
   private readonly api = inject(Api);
   private readonly user = inject(CurrentUser);
