@@ -149,3 +149,22 @@ test('5. colleagues talk about a record, seen at once; the journal stays the cus
   await imogen.getByRole('tab', { name: 'Journal' }).click();
   await expect(imogen.getByText('Does she still have the old softener?')).toHaveCount(0);
 });
+
+test('6. a manager shares leads out among several, sees how far leads came, and undoes it', async () => {
+  await corin.goto(`${installation.url}/deals/leads?owner=all`);
+  const boxes = corin.getByRole('main').getByRole('checkbox');
+  await expect(boxes.nth(3)).toBeVisible();
+  for (const at of [1, 2, 3]) await boxes.nth(at).click();
+  await corin.getByRole('button', { name: /^Change owner/ }).click();
+  const dialog = await opened(corin);
+  await dialog.getByRole('combobox', { name: 'New owner' }).click();
+  await corin.getByRole('option', { name: 'Dara Finch' }).click();
+  await dialog.getByRole('checkbox', { name: 'Mina Okell' }).check();
+  await dialog.getByRole('button', { name: 'Change owner', exact: true }).click();
+  await expect(corin.getByText(/now with Dara Finch, Mina Okell/)).toBeVisible();
+  await corin.getByRole('button', { name: 'Undo' }).click();
+  await expect(corin.getByText('Undone.')).toBeVisible();
+  await corin.getByRole('button', { name: 'Drop-off' }).click();
+  await expect(corin.getByRole('heading', { name: 'By source' })).toBeVisible();
+  await expectAccessible(corin);
+});

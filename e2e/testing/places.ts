@@ -39,6 +39,7 @@ const places = [
     'deals?owner=all',
     'deals?as=list&owner=all',
     'deals/leads?owner=all',
+    'deals/leads?owner=all&as=drop-off',
   ],
   ...[
     'cadences',

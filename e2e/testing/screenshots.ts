@@ -13,7 +13,6 @@ interface View {
   readonly path: string;
   readonly size?: { readonly width: number; readonly height: number };
   readonly scheme?: 'light' | 'dark';
-  readonly signedOut?: boolean;
   /** Somebody else than the rep with too much on. */
   readonly as?: RegExp;
   readonly act?: (page: Page) => Promise<void>;
@@ -27,7 +26,12 @@ const walk = async (page: Page) => {
 };
 
 const views: readonly View[] = [
-  { name: 'sign-in', path: '/sign-in', signedOut: true },
+  {
+    name: 'home',
+    path: '/home',
+    as: /Corin Vale/,
+    act: (page) => page.getByText('Chance of the quota').waitFor(),
+  },
   { name: 'round', path: '/round', act: (page) => page.locator('kettle-round-row .who').nth(1).click() },
   { name: 'round-dark', path: '/round', scheme: 'dark', act: (page) => firstRow(page).click() },
   { name: 'walk', path: '/round', act: walk },
@@ -93,11 +97,9 @@ async function take(browser: Browser, installation: Installation, view: View): P
     reducedMotion: 'reduce',
   });
   const page = await context.newPage();
-  if (!view.signedOut) {
-    await page.goto(`${installation.url}/sign-in`);
-    await page.getByRole('button', { name: view.as ?? /Imogen Thorne/ }).click();
-    await page.waitForURL(/round/);
-  }
+  await page.goto(`${installation.url}/sign-in`);
+  await page.getByRole('button', { name: view.as ?? /Imogen Thorne/ }).click();
+  await page.waitForURL(/round/);
   await page.goto(installation.url + view.path);
   await page.waitForLoadState('load');
   await page.waitForTimeout(900);

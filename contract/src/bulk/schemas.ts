@@ -70,7 +70,13 @@ const picked = <Id extends z.ZodType>(id: Id) =>
 
 /** Several records that go to one colleague at once; leads and companies may be nobody's. */
 export const giveRecords = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('lead'), ids: picked(leadId), ownerId: userId.nullable() }),
+  z.object({
+    kind: z.literal('lead'),
+    ids: picked(leadId),
+    ownerId: userId.nullable(),
+    /** Others among whom they are shared out with the owner, one after the other. */
+    alsoTo: z.array(userId).max(30).default([]),
+  }),
   z.object({ kind: z.literal('deal'), ids: picked(dealId), ownerId: userId }),
   z.object({ kind: z.literal('task'), ids: picked(taskId), ownerId: userId }),
   z.object({ kind: z.literal('company'), ids: picked(companyId), ownerId: userId.nullable() }),

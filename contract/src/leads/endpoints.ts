@@ -1,6 +1,7 @@
 export const leadsEndpoints = {
   listLeads: 'GET /api/leads',
   countLeads: 'GET /api/leads/count',
+  leadDropOff: 'GET /api/leads/drop-off',
   exportLeads: 'GET /api/leads/export',
   createLead: 'POST /api/leads',
   getLead: 'GET /api/leads/:id',

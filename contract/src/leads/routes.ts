@@ -9,6 +9,8 @@ import {
   createWebForm,
   lead,
   countLeads,
+  dropOff,
+  dropOffQuery,
   leadCount,
   leadPage,
   leadQuery,
@@ -29,6 +31,12 @@ export const leadsRoutes = {
     summary: 'How many leads a view finds, whole, by group and by status',
     query: countLeads,
     reply: leadCount,
+  },
+  leadDropOff: {
+    access: 'rep',
+    summary: 'How far leads of a period came, by source, and why they were set aside',
+    query: dropOffQuery,
+    reply: dropOff,
   },
   exportLeads: {
     access: 'rep',

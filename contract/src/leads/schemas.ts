@@ -111,6 +111,39 @@ export const leadCount = gridCount.extend({
 
 export type LeadCount = z.infer<typeof leadCount>;
 
+export const dropOffQuery = z
+  .object({
+    /** Leads that began between these days, both included. */
+    from: plainDate,
+    to: plainDate,
+    owner: z.enum(['mine', 'all']).default('mine'),
+  })
+  .refine(({ from, to }) => from <= to, { message: $localize`must not lie after the end`, path: ['from'] });
+
+const dropOffSteps = z.object({
+  began: z.int(),
+  /** Somebody tried to reach them since. */
+  tried: z.int(),
+  /** Both sides spoke since. */
+  talked: z.int(),
+  qualified: z.int(),
+  aside: z.int(),
+});
+
+export type DropOffSteps = z.infer<typeof dropOffSteps>;
+
+export const dropOff = z.object({
+  total: dropOffSteps,
+  /** Null: no source is known. */
+  sources: z.array(dropOffSteps.extend({ source: z.string().nullable() })),
+  /** Why they were set aside, with how many of them had been tried and spoken with. */
+  reasons: z.array(
+    z.object({ reason: z.string().nullable(), count: z.int(), tried: z.int(), talked: z.int() }),
+  ),
+});
+
+export type DropOff = z.infer<typeof dropOff>;
+
 /** A lead on somebody known, or on somebody new who is added with it. */
 export const createLead = z
   .object({

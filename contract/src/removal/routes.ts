@@ -1,5 +1,5 @@
 import { type RouteSpec } from '../base/route';
-import { archiveRecord, removed, removeRecord } from './schemas';
+import { archivedLeads, archiveLeads, archiveRecord, removed, removeRecord } from './schemas';
 
 export const removalRoutes = {
   archiveRecord: {
@@ -8,6 +8,13 @@ export const removalRoutes = {
       'Take a contact, company, deal, lead or agreement out of lists, counts and the Round, or back; undone as any change is',
     body: archiveRecord,
     reply: removed,
+  },
+  archiveLeads: {
+    access: 'rep',
+    perHour: 60,
+    summary: 'Archive several leads that are decided, or take them out again',
+    body: archiveLeads,
+    reply: archivedLeads,
   },
   removeRecord: {
     access: 'rep',

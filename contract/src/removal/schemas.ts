@@ -19,3 +19,17 @@ export const archiveRecord = z.union(records.map((each) => each.extend({ isArchi
 
 /** What was done, as a person reads it. */
 export const removed = z.object({ words: z.string() });
+
+export const archiveLeads = z.object({
+  ids: z
+    .array(leadId)
+    .min(1, $localize`pick at least one`)
+    .max(500, $localize`at most 500 at once`),
+  isArchived: z.boolean(),
+});
+
+export const archivedLeads = z.object({
+  changed: z.int(),
+  /** Where they are already, or neither qualified nor set aside. */
+  left: z.int(),
+});

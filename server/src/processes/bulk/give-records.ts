@@ -3,6 +3,8 @@ import { localDate } from '@kettle/core/time';
 import { sayCount } from '@kettle/core/locale';
 import type { GiveRecords, givenRecords } from '@kettle/contract';
 import type * as z from 'zod';
+import type { Row } from '../../platform/database/schema.generated';
+import { Problem } from '../../platform/problem';
 import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
 import type { PersonWork } from '../../platform/work/work';
 import { writeSystemEntry } from '../../records/entries/index';
@@ -51,6 +53,7 @@ const kinds: Readonly<Record<GiveRecords['kind'], Given>> = {
  * if it had been changed by hand, so that its person and its planned steps go with it.
  */
 export async function giveRecords(w: PersonWork, asked: GiveRecords): Promise<z.output<typeof givenRecords>> {
+  if (asked.kind === 'lead' && asked.alsoTo.length > 0) return shareOut(w, asked);
   const { table, one, many, path, isOpen } = kinds[asked.kind];
   const owner = asked.ownerId === null ? null : await readPerson(w, asked.ownerId);
   const rows = await w.rows<{ id: IdBytes; version: number }>(
@@ -70,6 +73,39 @@ export async function giveRecords(w: PersonWork, asked: GiveRecords): Promise<z.
     await notify(w, 'given', [owner.id], $localize`${w.who.name}:name: gave you ${words}:words:`, path);
   await w.derive();
   return { given: rows.length, left: asked.ids.length - rows.length };
+}
+
+type LeadsGiven = Extract<GiveRecords, { readonly kind: 'lead' }>;
+
+/**
+ * Shares leads out among several in their order, one after the other, so that none gets two more than another. What lands with whoever has it
+ * already stays as it is.
+ */
+async function shareOut(w: PersonWork, asked: LeadsGiven): Promise<z.output<typeof givenRecords>> {
+  if (asked.ownerId === null) {
+    const fields = [{ path: 'ownerId', message: $localize`must be somebody where leads are shared out` }];
+    throw new Problem('invalid-request', {}, { fields });
+  }
+  const ownerIds = [...new Set([asked.ownerId, ...asked.alsoTo])];
+  const owners = [];
+  for (const id of ownerIds) owners.push(await readPerson(w, id));
+  const rows = await w.rows<Row<'sales_lead', 'id' | 'version' | 'owner_id'>>(
+    `SELECT r.id, r.version, r.owner_id FROM sales_lead r WHERE r.id IN (:ids) AND ${kinds.lead.isOpen} ORDER BY r.id FOR UPDATE`,
+    { ids: asked.ids.map((id) => bytesOf(id)) },
+  );
+  const byId = new Map(rows.map((row) => [idOf<string>(row.id), row]));
+  const open = [...new Set(asked.ids)].flatMap((id) => byId.get(id) ?? []);
+  let given = 0;
+  for (const [at, { id, version, owner_id: had }] of open.entries()) {
+    const ownerId = ownerIds[at % ownerIds.length]!;
+    if (had !== null && idOf(had) === ownerId) continue;
+    await changeLead(w, idOf(id), { version, ownerId });
+    given += 1;
+  }
+  const words = sayCount(given, $localize`lead|leads`);
+  w.say($localize`${words}:words: shared out among ${owners.map(({ name }) => name).join(', ')}:names:`);
+  await w.derive();
+  return { given, left: asked.ids.length - given };
 }
 
 async function give(

@@ -4,6 +4,7 @@ import { readAt, type SignedIn, todayOf } from '../../records/users/index';
 import { changeSetting } from '../../records/settings/index';
 import { createLead } from './add-lead';
 import { changeLead, claimLead, reviveLead, setLeadAside } from './change-lead';
+import { readDropOff } from './drop-off';
 import { readLead } from './lead-rows';
 import { leadsList, readLeadHead } from './list-leads';
 import { listRoutes } from '../../records/grid/index';
@@ -13,6 +14,7 @@ import { work, type PersonWork } from '../../platform/work/work';
 type Names =
   | 'listLeads'
   | 'countLeads'
+  | 'leadDropOff'
   | 'exportLeads'
   | 'createLead'
   | 'getLead'
@@ -44,6 +46,7 @@ export function leadsRoutes(services: Services): Pick<Handlers, Names> {
       ]);
       return { ...count, ...head };
     },
+    leadDropOff: ({ query, who }) => database.together((db) => readDropOff(db, who, query)),
     exportLeads: list.export,
     getLead: ({ params, who }) => readLead(database, params.id, readAt(services, who)),
     createLead: async ({ body, who }) => {

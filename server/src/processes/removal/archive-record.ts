@@ -1,6 +1,8 @@
 import type { Removable } from '@kettle/contract';
+import { sayCount } from '@kettle/core/locale';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf, idOrNull, type IdBytes } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull, type IdBytes } from '../../platform/ids';
+import type { Row } from '../../platform/database/schema.generated';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { work, type PersonWork } from '../../platform/work/work';
@@ -56,31 +58,53 @@ export async function archiveRecord(
   who: SignedIn,
   asked: SeenRecord & { readonly isArchived: boolean },
 ): Promise<string> {
-  return work(services, who, async (w) => {
-    const name = await lockRecord(w, asked);
-    if (asked.isArchived) await assertFinished(w, asked, name);
-    await w.change(
-      `UPDATE ${tableOf[asked.kind]} SET archived_at = :at, version = version + 1 WHERE id = :id`,
-      {
-        id: bytesOf(asked.id),
-        at: asked.isArchived ? sqlInstant(w.now) : null,
-      },
-    );
-    if (asked.isArchived) await dropSteps(w, asked);
-    await tell(
-      w,
-      asked,
-      `${titleOf(asked.kind, name)} ${asked.isArchived ? $localize`archived` : $localize`out of the archive`}`,
-    );
-    w.say(
-      asked.isArchived
-        ? $localize`${name}:name: archived`
-        : $localize`${name}:name: taken out of the archive`,
-    );
-    return asked.isArchived
-      ? $localize`${name}:name: is archived.`
-      : $localize`${name}:name: is out of the archive.`;
-  });
+  return work(services, who, (w) => archiveInside(w, asked));
+}
+
+async function archiveInside(
+  w: PersonWork,
+  asked: SeenRecord & { readonly isArchived: boolean },
+): Promise<string> {
+  const name = await lockRecord(w, asked);
+  if (asked.isArchived) await assertFinished(w, asked, name);
+  await w.change(
+    `UPDATE ${tableOf[asked.kind]} SET archived_at = :at, version = version + 1 WHERE id = :id`,
+    {
+      id: bytesOf(asked.id),
+      at: asked.isArchived ? sqlInstant(w.now) : null,
+    },
+  );
+  if (asked.isArchived) await dropSteps(w, asked);
+  await tell(
+    w,
+    asked,
+    `${titleOf(asked.kind, name)} ${asked.isArchived ? $localize`archived` : $localize`out of the archive`}`,
+  );
+  w.say(
+    asked.isArchived ? $localize`${name}:name: archived` : $localize`${name}:name: taken out of the archive`,
+  );
+  return asked.isArchived
+    ? $localize`${name}:name: is archived.`
+    : $localize`${name}:name: is out of the archive.`;
+}
+
+/** Archives leads that are decided, or takes leads out again, in one change: those that are not decided stay, and are counted. */
+export async function archiveLeads(
+  w: PersonWork,
+  { ids, isArchived }: { readonly ids: readonly string[]; readonly isArchived: boolean },
+): Promise<{ changed: number; left: number }> {
+  const rows = await w.rows<Row<'sales_lead', 'id' | 'version'>>(
+    `SELECT id, version FROM sales_lead WHERE id IN (:ids) AND (archived_at IS NULL) = :isArchived
+        AND (NOT :isArchived OR status IN ('qualified', 'set-aside')) ORDER BY id FOR UPDATE`,
+    { ids: ids.map((id) => bytesOf(id)), isArchived },
+  );
+  for (const { id, version } of rows)
+    await archiveInside(w, { kind: 'lead', id: idOf(id), version, isArchived });
+  const words = sayCount(rows.length, $localize`lead|leads`);
+  w.say(
+    isArchived ? $localize`${words}:words: archived` : $localize`${words}:words: taken out of the archive`,
+  );
+  return { changed: rows.length, left: new Set(ids).size - rows.length };
 }
 
 const titleOf = (kind: Removable, name: string) =>

@@ -339,6 +339,34 @@ describe('several go to a colleague at once', () => {
     ]);
   });
 
+  test('leads are shared out among several in turn, evenly, and undone as one', async () => {
+    const [one, two, three] = [
+      await installation.as('rep'),
+      await installation.as('rep'),
+      await installation.as('rep'),
+    ];
+    const leads = [];
+    for (let n = 0; n < 7; n++) leads.push(await aLead(rep));
+    const ids = leads.map(({ id }) => id);
+    const changeId = randomUUID();
+    const body = { kind: 'lead', ids, ownerId: one.id, alsoTo: [two.id, three.id, two.id] };
+    const given = await rep.call('giveRecords', { body, changeId });
+    expect(given.body).toEqual({ given: 7, left: 0 });
+    const ownersNow = async () => {
+      const owners = [];
+      for (const id of ids) owners.push((await rep.ok('getLead', { params: { id } })).ownerId);
+      return owners;
+    };
+    const turn = [one.id, two.id, three.id];
+    expect(await ownersNow()).toEqual(ids.map((_, at) => turn[at % 3]));
+    await rep.ok('undoChange', { params: { id: changeId } });
+    expect(new Set(await ownersNow())).toEqual(new Set([rep.id]));
+    const nobody = await rep.call('giveRecords', { body: { ...body, ownerId: null } });
+    expect([nobody.status, (nobody.body as { fields: { path: string }[] }).fields[0]!.path]).toEqual([
+      ...[400, 'ownerId'],
+    ]);
+  });
+
   test('deals with their planned steps; a closed one stays whose it was', async () => {
     const other = await installation.as('rep');
     const contact = await aContact(rep);

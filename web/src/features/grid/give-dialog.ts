@@ -1,8 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MAT_DIALOG_DATA, MatDialogRef } from '@angular/material/dialog';
-import type { CallOf, GiveRecords } from '@kettle/contract';
+import type { CallOf, GiveRecords, UserId } from '@kettle/contract';
 import { v7 } from 'uuid';
-import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { formParts, named, RecordForm, required } from '../../kit/form';
@@ -24,7 +25,7 @@ const pool = 'pool';
 @Component({
   selector: 'kettle-give-dialog',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [formParts, DayPipe],
+  imports: [formParts, DayPipe, MatCheckboxModule],
   template: `
     <kettle-dialog-form
       [title]="texts.changeTheOwnerOf(asked.words)"
@@ -40,6 +41,19 @@ const pool = 'pool';
         [options]="owners()"
         startsHere
       />
+      @if (canShareOut()) {
+        <fieldset>
+          <legend i18n>In turn also to</legend>
+          @for (each of others(); track each.id) {
+            <mat-checkbox [checked]="alsoTo().has(each.id)" (change)="turn(each.id)">
+              {{ each.name }}
+            </mat-checkbox>
+          }
+          @if (alsoTo().size > 0) {
+            <p i18n class="soft">They are shared out one after the other, evenly.</p>
+          }
+        </fieldset>
+      }
       @for (person of days.value()?.people ?? []; track person.id) {
         <div class="days">
           <b>{{ person.name }}</b>
@@ -55,6 +69,12 @@ const pool = 'pool';
     </kettle-dialog-form>
   `,
   styles: `
+    fieldset {
+      display: grid;
+      border: 0;
+      padding: 0;
+      margin: 0;
+    }
     .days {
       display: grid;
       grid-template-columns: minmax(0, 1fr) auto auto;
@@ -88,6 +108,16 @@ export class GiveDialog {
     ...named<string>(this.people.colleagues()),
   ]);
 
+  private readonly ownerId = toSignal(this.form.controls.ownerId.valueChanges, { initialValue: '' });
+  /** Leads are shared out among several, where one of them is a person. */
+  protected readonly canShareOut = computed(
+    () => this.asked.kind === 'lead' && this.asked.ids.length > 1 && ![pool, ''].includes(this.ownerId()),
+  );
+  protected readonly others = computed(() =>
+    this.people.colleagues().filter(({ id }) => id !== this.ownerId()),
+  );
+  protected readonly alsoTo = signal<ReadonlySet<UserId>>(new Set());
+
   /** Of tasks: what the days of both come to, before anything is given. */
   protected readonly days = reading((ownerId: string) => {
     const body = { ids: this.asked.ids, ownerId } as unknown as CallOf<'previewGive'>['body'];
@@ -101,18 +131,28 @@ export class GiveDialog {
     });
   }
 
+  protected turn(id: UserId): void {
+    this.alsoTo.update((now) => {
+      const next = new Set(now);
+      if (!next.delete(id)) next.add(id);
+      return next;
+    });
+  }
+
   protected give(): void {
     const { ownerId } = this.form.getRawValue();
     const changeId = v7();
     const { kind, ids } = this.asked;
+    const also = this.canShareOut() ? [...this.alsoTo()].filter((id) => id !== ownerId) : [];
     this.form.send(
-      { kind, ids, ownerId: ownerId === pool ? null : ownerId },
+      { kind, ids, ownerId: ownerId === pool ? null : ownerId, ...(also.length > 0 && { alsoTo: also }) },
       (body) => this.api.call('giveRecords', { body: body as CallOf<'giveRecords'>['body'] }, changeId),
       ({ given, left }) => {
         this.dialog.close(true);
         const rest = left > 0 ? $localize` ${left} stay as they were: theirs already, or closed.` : '';
         const nobody = kind === 'lead' ? $localize`the pool` : 'nobody';
-        const to = ownerId === pool ? nobody : this.people.colleague(ownerId);
+        const names = [ownerId, ...also].map((id) => this.people.colleague(id));
+        const to = ownerId === pool ? nobody : names.join(', ');
         if (given === 0) this.notices.say($localize`Nothing changed.${rest}`);
         else
           this.undo.offer(

@@ -412,6 +412,27 @@ describe('another owner for picked ones', () => {
     expect(document.body.textContent).toContain('1 now with Dara Voss. 1 stay as they were');
   });
 
+  test('leads are shared out among several once one of them is a person', async () => {
+    const part = await showPart(GiveDialog, { data: { kind: 'lead', ids: ['a', 'b'], words: '2 leads' } });
+    const people = ['Dara Voss', 'Rhys Calder', 'Mina Okell'].map((name) => ({
+      ...{ id: name.slice(0, 4).toLowerCase(), name, role: 'rep' },
+    }));
+    await part.answer('/api/colleagues', { people });
+    await part.choose('New owner', 'nobody: into the pool');
+    expect(part.root.querySelectorAll('mat-checkbox')).toHaveLength(0);
+    await part.choose('New owner', 'Dara Voss');
+    const names = [...part.root.querySelectorAll('mat-checkbox')].map((each) => each.textContent.trim());
+    expect(names).toEqual(['Rhys Calder', 'Mina Okell']);
+    await part.click(part.root.querySelector<HTMLInputElement>('mat-checkbox input')!);
+    expect(part.root.textContent).toContain('one after the other, evenly');
+    await part.click(part.button('Change owner'));
+    const asked = part.asked('/api/records/give');
+    expect(asked.request.body).toEqual({ kind: 'lead', ids: ['a', 'b'], ownerId: 'dara', alsoTo: ['rhys'] });
+    asked.flush({ given: 2, left: 0 });
+    await part.settle();
+    expect(document.body.textContent).toContain('2 now with Dara Voss, Rhys Calder.');
+  });
+
   test('a refusal is said where it was asked, and what was chosen stays', async () => {
     const part = await give('deal');
     expect(await part.choicesOf('New owner')).toEqual(['Dara Voss']);

@@ -23,6 +23,8 @@ import { DealTabs } from '../deals/index';
 import { PeopleWords } from '../fields/index';
 import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
 import type { LeadAsked } from './lead-dialog';
+import { ArchivePicked } from './archive-picked';
+import { DropOffPanel } from './drop-off-panel';
 import { LeadsGrid } from './leads-grid';
 import { WordPipe, spoken } from '../../kit/value-words';
 
@@ -32,6 +34,8 @@ import { WordPipe, spoken } from '../../kit/value-words';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { class: 'whole' },
   imports: [
+    ArchivePicked,
+    DropOffPanel,
     WordPipe,
     ChoiceField,
     KeyHint,
@@ -68,6 +72,9 @@ export class LeadsPage {
   protected readonly selected = inject(SelectedRecord);
 
   /** The view, kept in the address. */
+  /** `drop-off` shows how far they came in place of the list. */
+  readonly as = input<string>();
+  protected readonly isDropOff = computed(() => this.as() === 'drop-off');
   readonly owner = input<'mine' | 'unowned' | 'all'>();
   readonly status = input<string>();
   readonly source = input<string>();

@@ -5,10 +5,20 @@ import type { Lead, LeadRow, QualifyPlan } from '@kettle/contract';
 import { of } from 'rxjs';
 import { aCount, aRow, type Part, showPart } from '../../../testing/part';
 import { AsideDialog } from './aside-dialog';
+import { DropOffPanel } from './drop-off-panel';
 import { LeadDialog } from './lead-dialog';
 import { LeadFacts } from './lead-facts';
 import { LeadsPage } from './leads-page';
 import { QualifyPage } from './qualify-page';
+
+jest.mock('../../kit/chart-parts', () => ({
+  Chart: class {
+    destroy() {
+      // Nothing was drawn.
+    }
+  },
+}));
+beforeEach(() => jest.spyOn(HTMLCanvasElement.prototype, 'getContext').mockReturnValue(null));
 
 const noTether = {
   lastTouchAt: null,
@@ -113,6 +123,45 @@ describe('leads', () => {
     document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'x', bubbles: true }));
     await part.settle();
     expect(document.body.textContent).toContain('Choose a lead first');
+  });
+});
+
+describe('how far leads came', () => {
+  const steps = (part: object = {}) => ({
+    ...{ began: 4, tried: 3, talked: 2, qualified: 1, aside: 1 },
+    ...part,
+  });
+  const show = async (dropOff: object) => {
+    const part = await showPart(DropOffPanel, { inputs: { owner: 'all' } });
+    const asked = part.asked('/api/leads/drop-off');
+    const { params } = asked.request;
+    expect(['from', 'to', 'owner'].map((key) => params.get(key))).toEqual([
+      ...['2026-08-26', '2026-11-24', 'all'],
+    ]);
+    asked.flush(dropOff);
+    await part.settle();
+    return part;
+  };
+
+  test('by source with shares of those that began, and why they were set aside', async () => {
+    const sources = [
+      { source: 'fair', ...steps() },
+      { source: null, ...steps({ began: 1, tried: 0 }) },
+    ];
+    const reasons = [{ reason: 'no budget', count: 3, tried: 2, talked: 1 }];
+    const part = await show({ total: steps({ began: 5 }), sources, reasons });
+    const rows = [...part.root.querySelectorAll('kettle-table')]
+      .at(-2)!
+      .querySelectorAll<HTMLElement>('tbody tr');
+    expect(said(rows[0]!).trim()).toBe('fair 4 3 75 % 2 50 % 1 25 % 1');
+    expect(said(rows[1]!)).toContain('not known');
+    expect(rows[0]!.querySelector('a')!.getAttribute('href')).toBe('/deals/leads?source=fair&owner=all');
+    expect(said(part.root)).toMatch(/no budget\s*3\s*1\s*1/);
+  });
+
+  test('none in the period says what to do', async () => {
+    const part = await show({ total: steps({ began: 0 }), sources: [], reasons: [] });
+    expect(said(part.root)).toContain('No lead began thenChoose other days, or everyone’s leads.');
   });
 });
 
