@@ -83,10 +83,17 @@ test('3. a Home is arranged by mouse and keys, with one undo for each step, and 
   await expect.poll(names).toEqual([before[1], before[0], ...before.slice(2)]);
   await imogen.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(names).toEqual(before);
-  await imogen.getByRole('button', { name: 'Take Stirrings off' }).click();
+  const kept = async (act: () => Promise<void>) => {
+    const reply = imogen.waitForResponse(
+      (each) => each.url().endsWith('/api/home') && each.request().method() === 'PUT',
+    );
+    await act();
+    expect((await reply).ok()).toBe(true);
+  };
+  await kept(() => imogen.getByRole('button', { name: 'Take Stirrings off' }).click());
   await expect(card(imogen, 'Stirrings')).toHaveCount(0);
   await imogen.getByRole('button', { name: 'Add a card' }).click();
-  await imogen.getByRole('menuitem', { name: 'Effort of the team' }).click();
+  await kept(() => imogen.getByRole('menuitem', { name: 'Effort of the team' }).click());
   await expect(card(imogen, 'Effort of the team')).toBeVisible();
   const [from, to] = [
     (await card(imogen, 'Effort of the team').locator('.grip').boundingBox())!,
@@ -96,9 +103,8 @@ test('3. a Home is arranged by mouse and keys, with one undo for each step, and 
   await imogen.mouse.down();
   await imogen.mouse.move(to.x + 40, to.y + 20, { steps: 12 });
   await imogen.mouse.move(to.x + 60, to.y + 30, { steps: 4 });
-  await imogen.mouse.up();
+  await kept(() => imogen.mouse.up());
   await expect.poll(async () => (await names())[0]).not.toBe('Effort of the team');
-  await expect(imogen.getByText('Moved.')).toBeVisible();
   const after = await names();
   await imogen.getByRole('button', { name: 'Done' }).click();
   await imogen.reload();

@@ -1,7 +1,7 @@
 import { differencesOf } from '@kettle/core/fields';
 import { localDate } from '@kettle/core/time';
 import { sayCount } from '@kettle/core/locale';
-import type { GiveRecords, givenRecords } from '@kettle/contract';
+import type { DealId, GiveRecords, givenRecords, UserId } from '@kettle/contract';
 import type * as z from 'zod';
 import type { Row } from '../../platform/database/schema.generated';
 import { Problem } from '../../platform/problem';
@@ -115,14 +115,7 @@ async function give(
   ownerName: string,
 ): Promise<void> {
   if (asked.kind === 'lead') return changeLead(w, idOf(id), { version, ownerId: asked.ownerId });
-  if (asked.kind === 'deal') {
-    const [deal] = await readDealRowsOf(w, [id], readAt(w.services, w.who));
-    const { name, stageId, amountMinor, expectedCloseOn } = deal!;
-    return changeDeal(w, idOf(id), {
-      ...{ version, name, stageId, amountMinor, expectedCloseOn },
-      ...{ ownerId: asked.ownerId, tick: [] },
-    });
-  }
+  if (asked.kind === 'deal') return giveDeal(w, { id: id as IdBytes<DealId>, version }, asked.ownerId);
   const { table } = kinds[asked.kind];
   const about = asked.kind === 'task' ? null : await aboutOf(w, asked.kind, id);
   await w.change(`UPDATE ${table} SET owner_id = :owner, version = version + 1 WHERE id = :id`, {
@@ -130,15 +123,45 @@ async function give(
     owner: bytesOf(asked.ownerId),
   });
   if (about === null) return;
-  const { ownerWas, what, ...where } = about;
+  const { ownerWas, ownerHad, what, ...where } = about;
   const [change = ''] = differencesOf(
     [[$localize`Owner`, ownerWas ?? $localize`nobody`]],
     [[$localize`Owner`, ownerName]],
   );
+  if (asked.kind === 'agreement') await giveRenewal(w, id, asked.ownerId, ownerHad);
   await writeSystemEntry(w, {
     ...where,
     body: what === null ? change : $localize`Agreement “${what}:what:”: ${change}:change:`,
     userId: w.who.id,
+  });
+}
+
+/** With an agreement goes the talk about its next term, where that is under way and was its owner's. */
+async function giveRenewal(
+  w: PersonWork,
+  agreement: IdBytes,
+  ownerId: UserId,
+  ownerHad: IdBytes | null,
+): Promise<void> {
+  const open = await w.rows<Row<'deal', 'id' | 'version'>>(
+    `SELECT d.id, d.version FROM deal d
+      WHERE d.id IN (SELECT renewal_deal_id FROM agreement_term WHERE agreement_id = :agreement)
+        AND d.status = 'open' AND d.owner_id = :had AND d.owner_id <> :owner ORDER BY d.id FOR UPDATE`,
+    { agreement, had: ownerHad, owner: bytesOf(ownerId) },
+  );
+  for (const { id, version } of open) await giveDeal(w, { id, version }, ownerId);
+}
+
+async function giveDeal(
+  w: PersonWork,
+  { id, version }: Pick<Row<'deal', 'id' | 'version'>, 'id' | 'version'>,
+  ownerId: UserId,
+): Promise<void> {
+  const [deal] = await readDealRowsOf(w, [id], readAt(w.services, w.who));
+  const { name, stageId, amountMinor, expectedCloseOn } = deal!;
+  await changeDeal(w, idOf(id), {
+    ...{ version, name, stageId, amountMinor, expectedCloseOn },
+    ...{ ownerId, tick: [] },
   });
 }
 
@@ -149,11 +172,12 @@ async function aboutOf(w: PersonWork, kind: 'company' | 'agreement', id: IdBytes
     company_id: IdBytes | null;
     what: string | null;
     owner: string | null;
+    owner_id: IdBytes | null;
   }>(
     kind === 'company'
-      ? `SELECT NULL AS contact_id, r.id AS company_id, NULL AS what, u.name AS owner
+      ? `SELECT NULL AS contact_id, r.id AS company_id, NULL AS what, u.name AS owner, r.owner_id
            FROM company r LEFT JOIN app_user u ON u.id = r.owner_id WHERE r.id = :id`
-      : `SELECT r.contact_id, r.company_id, r.name AS what, u.name AS owner
+      : `SELECT r.contact_id, r.company_id, r.name AS what, u.name AS owner, r.owner_id
            FROM agreement r LEFT JOIN app_user u ON u.id = r.owner_id WHERE r.id = :id`,
     { id },
   );
@@ -162,5 +186,6 @@ async function aboutOf(w: PersonWork, kind: 'company' | 'agreement', id: IdBytes
     companyId: idOrNull<string>(row!.company_id),
     what: row!.what,
     ownerWas: row!.owner,
+    ownerHad: row!.owner_id,
   };
 }

@@ -147,6 +147,22 @@ describe('on the lead day', () => {
   });
 });
 
+test('an agreement that is given away takes its open renewal with it, and back when that is undone', async () => {
+  const other = await installation.as('rep', 'Dara Finch');
+  const made = await make();
+  await day('2026-12-01');
+  const changeId = '01900000-0000-7000-8000-0000000000c1';
+  const body = { kind: 'agreement', ids: [made.id], ownerId: other.id };
+  expect((await rep.call('giveRecords', { body, changeId })).body).toEqual({ given: 1, left: 0 });
+  const ownersNow = async () => [
+    (await other.ok('getAgreement', { params: { id: made.id } })).agreement.ownerId,
+    (await renewalOf(made.id, other))!.ownerId,
+  ];
+  expect(await ownersNow()).toEqual([other.id, other.id]);
+  await rep.ok('undoChange', { params: { id: changeId } });
+  expect(await ownersNow()).toEqual([rep.id, rep.id]);
+});
+
 test('renewals begin in the pipeline that an admin says, and in one alone', async () => {
   const admin = await installation.as('admin');
   await make();

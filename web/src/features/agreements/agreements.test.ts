@@ -96,6 +96,19 @@ describe('renewals', () => {
     );
     expect(part.root.querySelector('kettle-grid-search')).toBeNull();
     expect(said(part.root)).toContain('Imogen Thorne');
+    // A bar opens its agreements, also from the table of its numbers.
+    const pressed = part.root.querySelectorAll<HTMLButtonElement>(
+      'kettle-chart tbody tr:nth-child(2) button',
+    )[0]!;
+    await part.click(pressed);
+    await part.pass(50);
+    expect(address().get('as')).toBe('list');
+    const { rules } = JSON.parse(address().get('filter')!) as { rules: { field: string; value: string }[] };
+    expect(rules.slice(0, 3).map(({ field, value }) => [field, value])).toEqual([
+      ['notice', '2026-01-31'],
+      ['notice', '2026-03-01'],
+      ['decision', 'open'],
+    ]);
   });
 
   test('one that is over presses, one that leaves says when, and neither counts among what a year brings twice', async () => {

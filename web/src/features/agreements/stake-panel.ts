@@ -1,11 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import type { RenewalsAhead } from '@kettle/contract';
 import { sayMoney } from '@kettle/core/money';
-import { sayMonth } from '@kettle/core/time';
-import { ChartView } from '../../kit/chart';
+import { addDays, addMonths, sayMonth } from '@kettle/core/time';
+import { type ChartPoint, ChartView } from '../../kit/chart';
 import { MoneyPipe } from '../../kit/say.pipes';
 import { tableParts } from '../../kit/table';
 import { CurrentUser } from '../../services/current-user';
+import { SelectedRecord } from '../../services/selected-record';
 
 /** What is at stake in each of the next twelve months, by the month in which notice closes, and whose it is. */
 @Component({
@@ -31,6 +32,8 @@ import { CurrentUser } from '../../services/current-user';
       [labels]="labels()"
       [series]="series()"
       [say]="say"
+      canPick
+      (picked)="showBar($event)"
     />
     @if (ahead().owners.length > 0) {
       <h2 i18n>Open, by owner</h2>
@@ -57,6 +60,7 @@ import { CurrentUser } from '../../services/current-user';
 })
 export class StakePanel {
   private readonly user = inject(CurrentUser);
+  private readonly selected = inject(SelectedRecord);
   readonly ahead = input.required<RenewalsAhead>();
 
   protected readonly labels = computed(() =>
@@ -72,7 +76,29 @@ export class StakePanel {
   });
   protected readonly open = computed(() => sum(this.ahead().months.map(({ openMinor }) => openMinor)));
   protected readonly atRisk = computed(() => sum(this.ahead().months.map(({ atRiskMinor }) => atRiskMinor)));
+  /** The agreements of a bar: what follows, and the month in which notice closes. */
+  protected showBar({ series, at }: ChartPoint): void {
+    const month = this.ahead().months[at]?.month;
+    if (month === undefined) return;
+    const filter = {
+      join: 'all',
+      rules: [
+        { field: 'notice', ask: 'after', value: addDays(month, -1) },
+        { field: 'notice', ask: 'before', value: addMonths(month, 1) },
+        { field: 'decision', ask: 'is', value: decisions[series] },
+        {
+          join: 'any',
+          rules: ['running', 'over'].map((value) => ({ field: 'state', ask: 'is', value })),
+        },
+      ],
+    };
+    this.selected.setQuery({ as: 'list', window: null, filter: JSON.stringify(filter) });
+  }
+
   protected readonly say = (minor: number) => sayMoney(Math.round(minor), this.user.currency());
 }
+
+/** What follows, in the order of the series. */
+const decisions = ['open', 'leaving', 'renewed'] as const;
 
 const sum = (all: readonly number[]) => all.reduce((total, each) => total + each, 0);

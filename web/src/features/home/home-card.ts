@@ -6,14 +6,14 @@ import { cardsOfTeams } from '@kettle/contract/home/kinds';
 import { homeCardLabel } from '@kettle/contract/home/labels';
 import { OrderHandle } from '../../kit/order-handle';
 import { TeamDay } from '../round/index';
-import { LanesCard, LeadsCard, RenewalsCard, StandingsCard } from './cards/count-cards';
-import { EffortCard } from './cards/effort-card';
-import { ForecastCard } from './cards/forecast-card';
-import { LogCard } from './cards/log-card';
-import { MonthCard } from './cards/month-card';
-import { StirringsCard } from './cards/stirrings-card';
-import { TodayCard } from './cards/today-card';
-import { ViewCard } from './cards/view-card';
+import { LanesCard, LeadsCard, RenewalsCard, StandingsCard } from './count-cards';
+import { EffortCard } from './effort-card';
+import { ForecastCard } from './forecast-card';
+import { LogCard } from './log-card';
+import { MonthCard } from './month-card';
+import { StirringsCard } from './stirrings-card';
+import { TodayCard } from './today-card';
+import { ViewCard } from './view-card';
 
 /** One card: its name and content; while the Home is arranged also its place, width, whose it is, and a way to take it off. */
 @Component({

@@ -1,10 +1,10 @@
 import { CdkDrag, CdkDropList } from '@angular/cdk/drag-drop';
-import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { RouterLink } from '@angular/router';
-import type { HomeCard, HomeCardKind, Role, SavedView, ViewId } from '@kettle/contract';
+import type { Home, HomeCard, HomeCardKind, Role, SavedView, ViewId } from '@kettle/contract';
 import { homeCardKinds } from '@kettle/contract/home/kinds';
 import { homeCardLabel } from '@kettle/contract/home/labels';
 import { firstValueFrom, forkJoin, map } from 'rxjs';
@@ -54,6 +54,9 @@ export class HomePage {
     { value: 'admin', words: $localize`all admins` },
   ];
   protected readonly home = reading((_: null) => this.api.call('readHome'));
+  /** What the hand has made of it and the server has not confirmed: an older reading that comes in meanwhile does not show. */
+  private readonly draft = signal<Home | null>(null);
+  protected readonly shown = computed(() => this.draft() ?? this.home.value());
   /** What is shown and not yet sent; one request is on its way at a time. */
   private waiting: { readonly cards: readonly HomeCard[]; readonly words: string } | null = null;
   private isSending = false;
@@ -73,36 +76,33 @@ export class HomePage {
   }
 
   protected move(from: number, to: number): void {
-    const cards = this.home.value()?.cards ?? [];
+    const cards = this.cards();
     if (from !== to) this.arrange(moved(cards, from, to), $localize`Moved.`);
   }
 
   protected change(card: HomeCard, part: Partial<HomeCard>): void {
-    const cards = this.home.value()?.cards ?? [];
     this.arrange(
-      cards.map((each) => (each.id === card.id ? { ...each, ...part } : each)),
+      this.cards().map((each) => (each.id === card.id ? { ...each, ...part } : each)),
       $localize`Changed.`,
     );
   }
 
   protected remove(card: HomeCard): void {
-    const cards = this.home.value()?.cards ?? [];
     const name = homeCardLabel[card.kind];
     this.arrange(
-      cards.filter(({ id }) => id !== card.id),
+      this.cards().filter(({ id }) => id !== card.id),
       $localize`${name}:name: is taken off.`,
     );
   }
 
   protected add(kind: HomeCardKind, viewId: ViewId | null = null): void {
-    const cards = this.home.value()?.cards ?? [];
     const card: HomeCard = {
       ...{ id: v7(), kind, viewId, as: 'list' },
       width: wide.has(kind) ? 2 : 1,
       whose: kind === 'log' || this.user.isManager() ? 'team' : 'mine',
     };
     const name = homeCardLabel[kind];
-    this.arrange([card, ...cards], $localize`${name}:name: stands first.`);
+    this.arrange([card, ...this.cards()], $localize`${name}:name: stands first.`);
   }
 
   protected readViews(): void {
@@ -126,7 +126,7 @@ export class HomePage {
   }
 
   protected setFor(role: Role): void {
-    const cards = [...(this.home.value()?.cards ?? [])];
+    const cards = [...this.cards()];
     const changeId = v7();
     const words = this.roles.find(({ value }) => value === role)?.words ?? '';
     this.api.call('arrangeRoleHome', { params: { role }, body: { cards } }, changeId).subscribe({
@@ -140,13 +140,17 @@ export class HomePage {
     });
   }
 
+  private cards(): readonly HomeCard[] {
+    return this.shown()?.cards ?? [];
+  }
+
   /** Shown at once; what is done while a request is on its way follows it. */
   private arrange(cards: readonly HomeCard[], words: string): void {
-    const home = this.home.value();
-    if (home === null) return;
-    this.home.put({ ...home, cards: [...cards], of: 'own' });
+    const known = this.home.value();
+    if (known === null) return;
+    this.draft.set({ ...known, cards: [...cards], of: 'own' });
     this.waiting = { cards, words };
-    if (!this.isSending) void this.send(home.of === 'own' ? home.version : null);
+    if (!this.isSending) void this.send(known.version);
   }
 
   private async send(version: number | null): Promise<void> {
@@ -163,10 +167,12 @@ export class HomePage {
         // What was done meanwhile is on screen already.
         if (this.hasWaiting()) continue;
         this.home.put(home);
+        this.draft.set(null);
         this.undo.offer(words, changeId, () => this.home.again());
       }
     } catch (error) {
       this.waiting = null;
+      this.draft.set(null);
       this.notices.problem(error);
       this.home.again();
     } finally {

@@ -1,10 +1,10 @@
 import type { Home, HomeCard } from '@kettle/contract';
 import { aCount, showPart, type Part } from '../../../testing/part';
-import { LanesCard, LeadsCard, RenewalsCard, StandingsCard } from './cards/count-cards';
-import { ForecastCard } from './cards/forecast-card';
-import { MonthCard } from './cards/month-card';
-import { TodayCard } from './cards/today-card';
-import { ViewCard } from './cards/view-card';
+import { LanesCard, LeadsCard, RenewalsCard, StandingsCard } from './count-cards';
+import { ForecastCard } from './forecast-card';
+import { MonthCard } from './month-card';
+import { TodayCard } from './today-card';
+import { ViewCard } from './view-card';
 import { HomePage } from './home-page';
 
 jest.mock('../../kit/chart-parts', () => ({

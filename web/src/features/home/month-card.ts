@@ -10,13 +10,13 @@ import {
 import { RouterLink } from '@angular/router';
 import type { QuotaPosition } from '@kettle/contract';
 import { startOfMonth } from '@kettle/core/time';
-import { Api } from '../../../api/api';
-import { CountPipe, MoneyPipe, SharePipe } from '../../../kit/say.pipes';
-import { tableParts } from '../../../kit/table';
-import { CurrentUser } from '../../../services/current-user';
-import { CardBody } from '../card-body';
-import { cardReading } from '../card-reading';
-import { QuotaBar } from '../quota-bar';
+import { Api } from '../../api/api';
+import { CountPipe, MoneyPipe, SharePipe } from '../../kit/say.pipes';
+import { tableParts } from '../../kit/table';
+import { CurrentUser } from '../../services/current-user';
+import { CardBody } from './card-body';
+import { cardReading } from './card-reading';
+import { QuotaBar } from './quota-bar';
 
 /** What was won this month against the quota, and with the team each person's. */
 @Component({

@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { Api } from '../../../api/api';
-import { MomentPipe } from '../../../kit/say.pipes';
-import { CardBody } from '../card-body';
-import { cardReading } from '../card-reading';
+import { Api } from '../../api/api';
+import { MomentPipe } from '../../kit/say.pipes';
+import { CardBody } from './card-body';
+import { cardReading } from './card-reading';
 
 const shown = 6;
 

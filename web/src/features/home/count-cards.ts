@@ -13,11 +13,11 @@ import { leadStatusLabel } from '@kettle/contract/leads/status-label';
 import { sayCount } from '@kettle/core/locale';
 import { sayMoney } from '@kettle/core/money';
 import { RouterLink } from '@angular/router';
-import { Api } from '../../../api/api';
-import { CurrentUser } from '../../../services/current-user';
-import { BarRows, type BarRow } from '../bar-rows';
-import { CardBody } from '../card-body';
-import { cardReading } from '../card-reading';
+import { Api } from '../../api/api';
+import { CurrentUser } from '../../services/current-user';
+import { BarRows, type BarRow } from './bar-rows';
+import { CardBody } from './card-body';
+import { cardReading } from './card-reading';
 
 const ownerOf = (whose: 'mine' | 'team') => (whose === 'mine' ? 'mine' : 'all');
 

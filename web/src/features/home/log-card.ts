@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { Api } from '../../../api/api';
-import { CardBody } from '../card-body';
-import { cardReading } from '../card-reading';
-import { JournalLines } from '../../dossier/index';
+import { Api } from '../../api/api';
+import { CardBody } from './card-body';
+import { cardReading } from './card-reading';
+import { JournalLines } from '../dossier/index';
 
 const shown = 6;
 

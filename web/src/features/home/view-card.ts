@@ -14,26 +14,25 @@ import { RouterLink } from '@angular/router';
 import type { GridCount, SavedView, ViewId, ViewPlace } from '@kettle/contract';
 import { sayMoney } from '@kettle/core/money';
 import { catchError, defer, forkJoin, from, map, type Observable, of, switchMap } from 'rxjs';
-import { Api } from '../../../api/api';
-import { ChartView } from '../../../kit/chart';
-import { CountPipe } from '../../../kit/say.pipes';
-import { CurrentUser } from '../../../services/current-user';
-import { type GridRow, GridSpec } from '../../grid/index';
-import { CardBody } from '../card-body';
-import { cardReading } from '../card-reading';
+import { Api } from '../../api/api';
+import { ChartView } from '../../kit/chart';
+import { CountPipe } from '../../kit/say.pipes';
+import { CurrentUser } from '../../services/current-user';
+import { type GridRow, GridSpec } from '../grid/index';
+import { CardBody } from './card-body';
+import { cardReading } from './card-reading';
 
 const shown = 8;
 
 /** What lists each place, loaded when a card shows a view of it. */
 const specs: Readonly<Record<ViewPlace, () => Promise<Type<GridSpec>>>> = {
-  people: () => import('../../contacts/people-grid').then((m) => m.PeopleGrid as Type<GridSpec>),
-  companies: () => import('../../companies/companies-grid').then((m) => m.CompaniesGrid as Type<GridSpec>),
-  tasks: () => import('../../tasks/tasks-grid').then((m) => m.TasksGrid as Type<GridSpec>),
-  deals: () => import('../../deals/deals-grid').then((m) => m.DealsGrid as Type<GridSpec>),
-  leads: () => import('../../leads/leads-grid').then((m) => m.LeadsGrid as Type<GridSpec>),
-  agreements: () =>
-    import('../../agreements/agreements-grid').then((m) => m.AgreementsGrid as Type<GridSpec>),
-  mail: () => import('../../mail/mail-grid').then((m) => m.MailGrid as Type<GridSpec>),
+  people: () => import('../contacts/people-grid').then((m) => m.PeopleGrid as Type<GridSpec>),
+  companies: () => import('../companies/companies-grid').then((m) => m.CompaniesGrid as Type<GridSpec>),
+  tasks: () => import('../tasks/tasks-grid').then((m) => m.TasksGrid as Type<GridSpec>),
+  deals: () => import('../deals/deals-grid').then((m) => m.DealsGrid as Type<GridSpec>),
+  leads: () => import('../leads/leads-grid').then((m) => m.LeadsGrid as Type<GridSpec>),
+  agreements: () => import('../agreements/agreements-grid').then((m) => m.AgreementsGrid as Type<GridSpec>),
+  mail: () => import('../mail/mail-grid').then((m) => m.MailGrid as Type<GridSpec>),
 };
 const paths: Readonly<Record<ViewPlace, string>> = {
   people: '/people',

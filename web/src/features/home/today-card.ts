@@ -2,9 +2,9 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import { RouterLink } from '@angular/router';
-import { Api } from '../../../api/api';
-import { CardBody } from '../card-body';
-import { cardReading } from '../card-reading';
+import { Api } from '../../api/api';
+import { CardBody } from './card-body';
+import { cardReading } from './card-reading';
 
 const next = 3;
 

@@ -2,11 +2,11 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import type { Ranking } from '@kettle/contract';
 import { startOfWeek } from '@kettle/core/time';
-import { Api } from '../../../api/api';
-import { tableParts } from '../../../kit/table';
-import { CurrentUser } from '../../../services/current-user';
-import { CardBody } from '../card-body';
-import { cardReading } from '../card-reading';
+import { Api } from '../../api/api';
+import { tableParts } from '../../kit/table';
+import { CurrentUser } from '../../services/current-user';
+import { CardBody } from './card-body';
+import { cardReading } from './card-reading';
 
 /** What each of the team did this week. */
 @Component({

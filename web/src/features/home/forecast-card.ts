@@ -1,9 +1,9 @@
 import { ChangeDetectionStrategy, Component, effect, inject, input, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { Api } from '../../../api/api';
-import { CountPipe, MoneyPipe, SharePipe } from '../../../kit/say.pipes';
-import { CardBody } from '../card-body';
-import { cardReading } from '../card-reading';
+import { Api } from '../../api/api';
+import { CountPipe, MoneyPipe, SharePipe } from '../../kit/say.pipes';
+import { CardBody } from './card-body';
+import { cardReading } from './card-reading';
 
 /** What the month may bring, how likely the quota is, and on which deals most hangs. */
 @Component({
