@@ -148,7 +148,7 @@ test('5. colleagues talk about a record, seen at once; the journal stays the cus
   await imogen.getByLabel(/^Say something/).fill('Does she still have the old softener?');
   await imogen.keyboard.press('Enter');
   await expect(corin.getByText('Does she still have the old softener?')).toBeVisible();
-  await imogen.getByRole('button', { name: 'take back' }).click();
+  await imogen.getByRole('button', { name: 'remove', exact: true }).click();
   await expect(corin.getByText('Does she still have the old softener?')).toHaveCount(0);
   await imogen.getByRole('button', { name: 'Undo' }).click();
   await expect(corin.getByText('Does she still have the old softener?')).toBeVisible();

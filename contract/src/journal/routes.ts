@@ -69,7 +69,7 @@ export const journalRoutes = {
   giveThanks: {
     access: 'rep',
     perHour: 240,
-    summary: 'Thank whoever logged an entry, or take it back',
+    summary: 'Thank whoever logged an entry, or remove the thanks',
     params: byId.extend({ id: entryId }),
     body: giveThanks,
     refersTo: ['params.id'],

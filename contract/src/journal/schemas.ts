@@ -38,17 +38,19 @@ export const journalEntry = z.object({
 
 export type JournalEntry = z.infer<typeof journalEntry>;
 
+/** Kinds with commas between. */
+export const kindList = z
+  .string()
+  .transform((text) => text.split(',').filter(Boolean))
+  .pipe(z.array(journalKind).max(10));
+
 export const listJournal = z.object({
   contactId: contactId.optional(),
   companyId: companyId.optional(),
   dealId: dealId.optional(),
   before: z.string().max(100).optional(),
-  /** Kinds with commas between; none means all. */
-  kinds: z
-    .string()
-    .transform((text) => text.split(',').filter(Boolean))
-    .pipe(z.array(journalKind).max(10))
-    .optional(),
+  /** None means all. */
+  kinds: kindList.optional(),
   userId: userId.optional(),
   from: plainDate.optional(),
   to: plainDate.optional(),

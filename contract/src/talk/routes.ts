@@ -14,7 +14,7 @@ export const talkRoutes = {
   },
   removeTalk: {
     access: 'rep',
-    summary: 'Take back what one said oneself',
+    summary: 'Remove what one said oneself',
     params: byId.extend({ id: talkId }),
     reply: ok,
   },

@@ -1,17 +1,13 @@
 import * as z from 'zod';
 import { dealId, userId } from '../base/ids';
 import { plainDate } from '../base/values';
-import { journalKind } from '../base/words';
+import { kindList } from '../journal/schemas';
 
 export const teamLogQuery = z.object({
   /** Where the page before ended. */
   before: z.string().max(100).optional(),
-  /** Kinds with commas between; none means all but the system's own. */
-  kinds: z
-    .string()
-    .transform((text) => text.split(',').filter(Boolean))
-    .pipe(z.array(journalKind).max(10))
-    .optional(),
+  /** None means all but the system's own. */
+  kinds: kindList.optional(),
   userId: userId.optional(),
   dealId: dealId.optional(),
   /** `mine`: one's own; `team`: everybody's that one may read. */

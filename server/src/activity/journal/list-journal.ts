@@ -91,7 +91,12 @@ function subjectOf(query: Query): [string, Buffer | null] {
   return ['j.contact_id', bytesOf(query.contactId ?? null)];
 }
 
-function conditionsOf(query: Query, zone: string, parameters: Record<string, SqlValue>) {
+/** What narrows entries, as conditions over the columns that say when and which; its parameters are added to `parameters`. */
+export function conditionsOf(
+  query: Pick<Query, 'before' | 'kinds' | 'userId' | 'from' | 'to' | 'removed'>,
+  zone: string,
+  parameters: Record<string, SqlValue>,
+) {
   const place = readPlace(query.before);
   if (place) Object.assign(parameters, { at: sqlInstant(place.at), placeId: bytesOf(place.id) });
   if (query.kinds?.length) parameters.kinds = query.kinds;
@@ -112,7 +117,7 @@ function conditionsOf(query: Query, zone: string, parameters: Record<string, Sql
       .join(' ');
 }
 
-export function readPlace(before: string | undefined): { at: string; id: string } | null {
+function readPlace(before: string | undefined): { at: string; id: string } | null {
   const found = /^(\d{4}-\d\d-\d\dT[\d:.]+Z)~([0-9a-f-]{36})$/.exec(before ?? '');
   return found ? { at: found[1]!, id: found[2]! } : null;
 }

@@ -99,7 +99,7 @@ export async function writeTalk(w: PersonWork, { id, body, ...about }: WriteTalk
   });
 }
 
-/** Takes back what one said oneself. @throws Problem `not-found` also for what somebody else said */
+/** Removes what one said oneself. @throws Problem `not-found` also for what somebody else said */
 export async function removeTalk(w: PersonWork, id: string): Promise<void> {
   const removed = await w.change('DELETE FROM talk WHERE id = :id AND user_id = :me', {
     id: bytesOf(id),

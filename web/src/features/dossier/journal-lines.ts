@@ -39,7 +39,7 @@ export class JournalLines {
     undo: $localize`undo`,
     comment: $localize`Comment`,
     thank: $localize`thank`,
-    takeThanksBack: $localize`take the thanks back`,
+    removeThanks: $localize`remove my thanks`,
   };
 
   private readonly api = inject(Api);
@@ -135,7 +135,7 @@ export class JournalLines {
     this.api.call('giveThanks', { params: { id: entry.id }, body: { isGiven } }, changeId).subscribe({
       next: () => {
         this.tellChanged();
-        const words = isGiven ? $localize`Thanked ${entry.userName}:name:.` : $localize`Thanks taken back.`;
+        const words = isGiven ? $localize`Thanked ${entry.userName}:name:.` : $localize`Thanks removed.`;
         this.undo.offer(words, changeId, this.tellChanged);
       },
       error: (error: unknown) => this.notices.problem(error),

@@ -43,10 +43,10 @@ test('what is refused stays typed', async () => {
   expect([box.value, said(document.body)]).toEqual(['Hello', expect.stringContaining('It is gone.')]);
 });
 
-test('one’s own is taken back, with an undo; a long talk says what it leaves out', async () => {
+test('one’s own is removed, with an undo; a long talk says what it leaves out', async () => {
   const part = await show([message(1), message(2, { isMine: true })], 12);
   expect(said(part.root)).toContain('12 earlier ones are not shown.');
-  const buttons = [...part.root.querySelectorAll('button')].filter((each) => said(each) === 'take back');
+  const buttons = [...part.root.querySelectorAll('button')].filter((each) => said(each) === 'remove');
   expect(buttons).toHaveLength(1);
   await part.click(buttons[0]!);
   const asked = part.asked(`/api/talk/${id(2)}`);

@@ -47,7 +47,7 @@ const fieldOf = {
             {{ each.body }}
             <span class="soft">{{ each.at | moment }}</span>
             @if (each.isMine) {
-              <button i18n matButton type="button" class="small" (click)="takeBack(each)">take back</button>
+              <button i18n matButton type="button" class="small" (click)="remove(each)">remove</button>
             }
           </li>
         } @empty {
@@ -121,12 +121,12 @@ export class Talk {
     });
   }
 
-  protected takeBack({ id }: TalkMessage): void {
+  protected remove({ id }: TalkMessage): void {
     const changeId = v7();
     this.api.call('removeTalk', { params: { id } }, changeId).subscribe({
       next: () => {
         this.talk.again();
-        this.undo.offer($localize`Taken back.`, changeId, () => this.talk.again());
+        this.undo.offer($localize`Removed.`, changeId, () => this.talk.again());
       },
       error: (error: unknown) => this.notices.problem(error),
     });
