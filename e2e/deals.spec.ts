@@ -99,7 +99,7 @@ test('the keys carry a deal from month to month, and what was done last is undon
   await settled();
   const [, month] = (await placeOf(id)).split(', ');
   await page.keyboard.press('Alt+ArrowRight');
-  await expect.poll(() => placeOf(id)).not.toBe(`Inquiry, ${month}`);
+  await expect.poll(() => placeOf(id)).toMatch(new RegExp(`^Inquiry, (?!${month}$)`));
   await expect(page.locator(`[data-deal="${id}"] .name`)).toBeFocused();
   await settled();
   await page.keyboard.press('Control+z');

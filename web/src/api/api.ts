@@ -5,6 +5,7 @@ import { endpoints } from '@kettle/contract/endpoints';
 import {
   catchError,
   defer,
+  lastValueFrom,
   map,
   type Observable,
   of,
@@ -55,9 +56,9 @@ export class Api {
   private readonly sessionEnd = inject(SessionEnd);
   /** The last replies that came with a tag, by what was asked: one that still stands is not sent again. Gone with the page. */
   private readonly tagged = new Map<string, { readonly tag: string; readonly reply: unknown }>();
-  /** Changes on their way, and those that nobody answered, by what was asked. */
   /** When the last change of this page was made, by the page's own clock. */
   private madeAt = -Infinity;
+  /** Changes on their way, and those that nobody answered, by what was asked. */
   private readonly changes = new Map<string, { id: string; reply: Observable<unknown> | null }>();
 
   /**
@@ -93,6 +94,16 @@ export class Api {
       this.changes.set(key, { id, reply });
       return reply;
     });
+  }
+
+  /** Once no change is on its way any more, and whoever asked for the last one has had its answer. */
+  async settled(): Promise<void> {
+    for (;;) {
+      const replies = [...this.changes.values()].flatMap(({ reply }) => (reply === null ? [] : [reply]));
+      if (replies.length === 0) return;
+      await Promise.all(replies.map((reply) => lastValueFrom(reply.pipe(catchError(() => of(null))))));
+      await new Promise((resolve) => setTimeout(resolve));
+    }
   }
 
   /** Whether somebody changed something here in the last moments: what is heard of now is most likely that. */

@@ -166,7 +166,7 @@ export class Shell {
       },
       { keys: 'o', words: $localize`Open the dossier as a page`, act: () => this.openPage() },
       { keys: 'Escape', words: $localize`Close the dossier`, act: () => this.selected.open(null) },
-      { keys: '$mod+z', words: $localize`Undo what was just done`, act: () => this.notices.undoLast() },
+      { keys: '$mod+z', words: $localize`Undo what was just done`, act: () => void this.notices.undoLast() },
       { keys: '[', words: $localize`Fold the day away`, act: () => this.foldSpine() },
     );
   }

@@ -22,7 +22,7 @@ async function close(closed: unknown) {
 }
 /** Takes back what the notice says, and waits until it is asked of the server. */
 async function takeBack(part: Awaited<ReturnType<typeof close>>) {
-  TestBed.inject(Notices).undoLast();
+  await TestBed.inject(Notices).undoLast();
   for (let turn = 0; turn < 50; turn += 1) {
     await part.pass(20);
     const [asked] = part.server.match((request) => request.url === '/api/deals/d1/undo-close');
@@ -56,7 +56,7 @@ test('what can no longer be undone says why', async () => {
 test('a dialog that was left says nothing, and there is nothing to undo', async () => {
   const part = await close(undefined);
   expect(notice()).toBe('');
-  TestBed.inject(Notices).undoLast();
+  await TestBed.inject(Notices).undoLast();
   await part.pass(20);
   part.server.expectNone('/api/deals/d1/undo-close');
 });

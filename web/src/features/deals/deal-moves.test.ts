@@ -139,7 +139,7 @@ describe('on the page', () => {
     await part.settle();
     expect(document.body.textContent).toContain('Hotel Linde: softener: Inquiry, Wed 10 Feb 2027.');
     // Both moves are undone.
-    TestBed.inject(Notices).undoLast();
+    await TestBed.inject(Notices).undoLast();
     await part.settle();
     const idOf = (asked: typeof first) => asked.request.headers.get('X-Change-Id')!;
     part.asked(`/api/changes/${idOf(second)}/undo`).flush({ words: 'Undone.' });
