@@ -1,5 +1,6 @@
 import { accountsEndpoints } from './accounts/endpoints';
 import { agreementsEndpoints } from './agreements/endpoints';
+import { apiKeysEndpoints } from './api-keys/endpoints';
 import { baseEndpoints } from './base/endpoints';
 import { bulkEndpoints } from './bulk/endpoints';
 import { cadencesEndpoints } from './cadences/endpoints';
@@ -14,6 +15,7 @@ import { duplicatesEndpoints } from './duplicates/endpoints';
 import { fieldsEndpoints } from './fields/endpoints';
 import { filesEndpoints } from './files/endpoints';
 import { homeEndpoints } from './home/endpoints';
+import { hooksEndpoints } from './hooks/endpoints';
 import { importsEndpoints } from './imports/endpoints';
 import { jobsEndpoints } from './jobs/endpoints';
 import { jotEndpoints } from './jot/endpoints';
@@ -44,6 +46,7 @@ import { viewsEndpoints } from './views/endpoints';
 export const endpoints = {
   ...accountsEndpoints,
   ...agreementsEndpoints,
+  ...apiKeysEndpoints,
   ...baseEndpoints,
   ...bulkEndpoints,
   ...cadencesEndpoints,
@@ -58,6 +61,7 @@ export const endpoints = {
   ...fieldsEndpoints,
   ...filesEndpoints,
   ...homeEndpoints,
+  ...hooksEndpoints,
   ...importsEndpoints,
   ...jobsEndpoints,
   ...jotEndpoints,

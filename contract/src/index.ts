@@ -1,5 +1,6 @@
 export * from './accounts';
 export * from './agreements';
+export * from './api-keys';
 export * from './base';
 export * from './bulk';
 export * from './cadences';
@@ -15,6 +16,7 @@ export * from './fields';
 export * from './files';
 export * from './grids';
 export * from './home';
+export * from './hooks';
 export * from './imports';
 export * from './jobs';
 export * from './jot';

@@ -3,6 +3,7 @@ import { type RouteSpec } from './base/route';
 import { type EndpointName } from './endpoints';
 import { accountsRoutes } from './accounts/routes';
 import { agreementsRoutes } from './agreements/routes';
+import { apiKeysRoutes } from './api-keys/routes';
 import { baseRoutes } from './base/routes';
 import { bulkRoutes } from './bulk/routes';
 import { cadencesRoutes } from './cadences/routes';
@@ -17,6 +18,7 @@ import { duplicatesRoutes } from './duplicates/routes';
 import { fieldsRoutes } from './fields/routes';
 import { filesRoutes } from './files/routes';
 import { homeRoutes } from './home/routes';
+import { hooksRoutes } from './hooks/routes';
 import { importsRoutes } from './imports/routes';
 import { jobsRoutes } from './jobs/routes';
 import { jotRoutes } from './jot/routes';
@@ -47,6 +49,7 @@ import { viewsRoutes } from './views/routes';
 export const routes = {
   ...accountsRoutes,
   ...agreementsRoutes,
+  ...apiKeysRoutes,
   ...baseRoutes,
   ...bulkRoutes,
   ...cadencesRoutes,
@@ -61,6 +64,7 @@ export const routes = {
   ...fieldsRoutes,
   ...filesRoutes,
   ...homeRoutes,
+  ...hooksRoutes,
   ...importsRoutes,
   ...jobsRoutes,
   ...jotRoutes,

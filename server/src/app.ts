@@ -13,6 +13,7 @@ import { answerErrors } from './platform/http/errors';
 import { readHealth } from './platform/http/health';
 import { checkHost } from './platform/http/hosts';
 import { securityHeaders } from './platform/http/headers';
+import { serveApiPage } from './platform/http/api-page';
 import { describeApi } from './platform/http/open-api';
 import { serveMetrics } from './platform/http/metrics';
 import { checkOrigin } from './platform/http/origin';
@@ -21,7 +22,7 @@ import { serveWeb } from './platform/http/web-files';
 import { localeOfRequest } from './platform/work/request';
 import type { Services } from './platform/services';
 import { checkRequest } from './records/rights/index';
-import { isHttps, limitUse, whoIs } from './records/users/index';
+import { isHttps, keyOf, limitUse, whoHoldsKey, whoIs } from './records/users/index';
 
 export interface AppSetting {
   readonly publicOrigin?: string | undefined;
@@ -71,20 +72,25 @@ export function makeApp(services: Services, setting: AppSetting = {}): Express {
   // What people outside and their machines reach, before anything that asks for our own pages.
   for (const { outside } of features as readonly Feature[])
     if (outside) app.use(path.posix.join('/out', outside.path), outside.router(services));
-  app.use(checkOrigin(setting.publicOrigin));
+  app.use(checkOrigin(setting.publicOrigin, (request) => keyOf(request) !== null));
   app.use('/api/imports', express.json({ limit: '22mb' }));
   app.use(express.json({ limit: '512kb' }));
   app.use((request, response, next) => {
     if (request.method !== 'GET') response.on('finish', () => setting.afterChange?.());
     next();
   });
+  const holdsKey = whoHoldsKey(services);
   bindRoutes(app, handlersOf(services), {
     // What a page reads again by itself, because others changed something, is nobody's use of it.
-    signedIn: (request) => whoIs(services, request, { isUse: request.get('x-idle') === undefined }),
+    signedIn: (request, name) =>
+      keyOf(request) === null
+        ? whoIs(services, request, { isUse: request.get('x-idle') === undefined })
+        : holdsKey(request, name),
     limit: limitUse(services),
     check: (who, spec, asked) => checkRequest(services.database, who, spec, asked),
     checkReplies: setting.checkReplies ?? false,
   });
+  app.use(serveApiPage());
   app.use('/api', () => {
     throw new Problem('no-such-route');
   });

@@ -18,10 +18,12 @@ import { tasksFeature } from './activity/tasks/index';
 import { touchFeature } from './activity/touch/index';
 import { accountsFeature } from './processes/accounts/index';
 import { agreementsFeature } from './processes/agreements/index';
+import { apiKeysFeature } from './processes/api-keys/index';
 import { bulkFeature } from './processes/bulk/index';
 import { cadencesFeature } from './processes/cadences/index';
 import { dealsFeature } from './processes/deals/index';
 import { duplicatesFeature } from './processes/duplicates/index';
+import { hooksFeature } from './processes/hooks/index';
 import { importsFeature } from './processes/imports/index';
 import { leadsFeature } from './processes/leads/index';
 import { loggingFeature } from './processes/logging/index';
@@ -77,10 +79,12 @@ export const features = [
   touchFeature,
   accountsFeature,
   agreementsFeature,
+  apiKeysFeature,
   bulkFeature,
   cadencesFeature,
   dealsFeature,
   duplicatesFeature,
+  hooksFeature,
   importsFeature,
   leadsFeature,
   loggingFeature,

@@ -5,6 +5,7 @@ import type { Follows } from './platform/work/work';
 import { deriveAgreements } from './processes/agreements/index';
 import { handRunsOver } from './processes/cadences/index';
 import { deriveDealTouches, moveOnWhenDone } from './processes/deals/index';
+import { hearForHooks } from './processes/hooks/index';
 import { deriveLeadStatus } from './processes/leads/index';
 import { keepCalendars } from './processes/outside-calendars/index';
 import { bringBack } from './processes/removal/index';
@@ -37,4 +38,5 @@ export const follows: Follows = {
     moveRounds,
   ],
   tellers: [tellOwners],
+  hearers: [hearForHooks],
 };

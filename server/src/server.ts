@@ -14,6 +14,7 @@ import { checkClock } from './platform/check-clock';
 import { startListening } from './channels';
 import { installCapture } from './platform/work/capture';
 import { sealSecrets } from './platform/database/secret';
+import { sealHookSecrets } from './processes/hooks/index';
 import { sealCalendarLogins } from './processes/outside-calendars/index';
 import { sealSecondFactors } from './records/users/index';
 import type { Services } from './platform/services';
@@ -55,7 +56,8 @@ export async function startServer(
     quick: whenReady(() => threads.quick, made.quick),
   };
   const prompt = makeWorker(services, 'prompt');
-  const poke = () => [prompt, threads.bulk].forEach((lane) => lane?.poke());
+  const patient = makeWorker(services, 'patient');
+  const poke = () => [prompt, patient, threads.bulk].forEach((lane) => lane?.poke());
   const app = makeApp(services, {
     publicOrigin: environment.KETTLE_PUBLIC_ORIGIN,
     webRoot: environment.KETTLE_WEB_ROOT,
@@ -78,6 +80,7 @@ export async function startServer(
   const daily = setInterval(askDaily, dailyWorkEveryMillis);
   setImmediate(askDaily);
   prompt.start();
+  patient.start();
   const stopListening = await startListening(environment, services, poke);
   const { port } = server.address() as AddressInfo;
   return {
@@ -90,7 +93,7 @@ export async function startServer(
       // Streams never end by themselves; their browsers come back to whichever server is there.
       services.feed.close();
       await closeGently(server, answerWithinMillis);
-      await Promise.all([prompt.stop(), bulk.stop(), threads.quick?.stop()]);
+      await Promise.all([prompt.stop(), patient.stop(), bulk.stop(), threads.quick?.stop()]);
       await services.database.close();
     },
   };
@@ -103,6 +106,7 @@ const sealEverything = (database: Database) =>
     // They lay under one of those keys before.
     await sealSecondFactors(tx);
     await sealCalendarLogins(tx);
+    await sealHookSecrets(tx);
   });
 
 /** Its own address, the public one's name, those that are set, and the names of this machine. */

@@ -58,6 +58,8 @@ export async function readColumns(db: Queryable): Promise<readonly SchemaColumn[
 /** What the ids of a table are called in the contract. The ids of the others are told apart by nothing. */
 const idNames: Readonly<Record<string, string>> = {
   agreement: 'AgreementId',
+  api_key: 'ApiKeyId',
+  hook: 'HookId',
   app_user: 'UserId',
   bulk: 'BulkId',
   cadence: 'CadenceId',

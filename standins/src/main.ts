@@ -6,6 +6,7 @@ import { Gateways } from './gateways';
 import { Happened } from './happened';
 import { overImap, overSmtp, patient } from './letterbox';
 import { openMailboxes } from './mailboxes';
+import { HookReader } from './hook-reader';
 import { pageOf } from './page';
 import { TheirTime } from './their-time';
 
@@ -28,6 +29,7 @@ const setting = z
 const calendars = new CalendarServer();
 const time = new TheirTime(setting.STANDINS_SPEED);
 const happened = new Happened();
+const hookReader = new HookReader(happened);
 const gateways = new Gateways({
   seed: setting.STANDINS_SEED,
   time,
@@ -69,7 +71,10 @@ async function answer(request: IncomingMessage, response: ServerResponse): Promi
   if (request.method === 'GET' && path === '/') {
     response.setHeader('Content-Type', 'text/html; charset=utf-8');
     return void response.end(
-      pageOf(happened.list(), { speed: time.speed, waiting: time.waitingCount, diaries: calendars.list() }),
+      pageOf(happened.list(), {
+        ...{ speed: time.speed, waiting: time.waitingCount, diaries: calendars.list() },
+        hasSecret: hookReader.hasSecret,
+      }),
     );
   }
   if (request.method === 'GET' && path === '/happened')
@@ -80,6 +85,15 @@ async function answer(request: IncomingMessage, response: ServerResponse): Promi
   }
   const body = await bodyOf(request);
   const hangUp = /^\/calls\/([0-9a-f-]{36})\/hang-up$/.exec(path)?.[1];
+  if (path === '/told') {
+    response.statusCode = hookReader.take(body, request.headers);
+    return void response.end();
+  }
+  if (path === '/told/secret') {
+    hookReader.trust(new URLSearchParams(body).get('secret') ?? '');
+    response.writeHead(303, { Location: '/' });
+    return void response.end();
+  }
   if (path === '/messages')
     return send(gateways.text(String(request.headers['idempotency-key'] ?? ''), JSON.parse(body)));
   if (path === '/calls') {

@@ -30,6 +30,7 @@ export const changeTopic = z.enum([
   'quota',
   'home',
   'talk',
+  'hook',
 ]);
 
 export type ChangeTopic = z.infer<typeof changeTopic>;
@@ -50,7 +51,7 @@ export type OthersNotice = z.infer<typeof othersNotice>;
 
 /** What has no owner and is everybody's: settings, pipelines, texts, and who there is. */
 export const everybodysTopics: readonly ChangeTopic[] = [
-  ...(['pipeline', 'form', 'cadence', 'setting', 'user', 'template', 'view', 'job'] as const),
+  ...(['pipeline', 'form', 'cadence', 'setting', 'user', 'template', 'view', 'job', 'hook'] as const),
 ];
 
 /** Where a stream of changes goes on: the last change that is already known. */

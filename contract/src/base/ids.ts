@@ -48,6 +48,10 @@ export const appointmentId = idOf('appointment');
 
 export const outsideCalendarId = idOf('outside calendar');
 
+export const apiKeyId = idOf('API key');
+
+export const hookId = idOf('web hook');
+
 export const siteId = idOf('site');
 
 export const customFieldId = idOf('customField');
@@ -147,6 +151,10 @@ export type MailId = z.infer<typeof mailId>;
 export type TextId = z.infer<typeof textId>;
 
 export type PhoneCallId = z.infer<typeof phoneCallId>;
+
+export type ApiKeyId = z.infer<typeof apiKeyId>;
+
+export type HookId = z.infer<typeof hookId>;
 
 export type StirringId = z.infer<typeof stirringId>;
 

@@ -33,6 +33,18 @@ export const problems = {
     status: 401,
     sentence: $localize`This code does not count: it is another’s, too old or was used. Wait for the next one and type that.`,
   },
+  'key-not-valid': {
+    status: 401,
+    sentence: $localize`This API key does not count: it is not known, was withdrawn or is over. Make another under Settings, My API keys.`,
+  },
+  'key-not-enough': {
+    status: 403,
+    sentence: $localize`This API key may not do that: it needs “{scope}”. Make one that may under Settings, My API keys.`,
+  },
+  'key-not-here': {
+    status: 403,
+    sentence: $localize`No API key may ask for this. Sign in and do it in the browser.`,
+  },
   'second-factor-needed': {
     status: 403,
     sentence: $localize`Your role needs a second factor. Set it up under Settings, My account; it takes a minute.`,
@@ -206,6 +218,14 @@ export const problems = {
   'disk-full': {
     status: 507,
     sentence: $localize`There is no room for more files. What is written stays safe; tell an admin that the disk is nearly full.`,
+  },
+  'too-many-keys': {
+    status: 409,
+    sentence: $localize`You have {most} keys that count, the most one person may. Withdraw one you no longer need.`,
+  },
+  'too-many-hooks': {
+    status: 409,
+    sentence: $localize`There are {most} web hooks, the most there may be. Remove one that is no longer needed.`,
   },
   'quota-full': {
     status: 507,

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
 import type { FormGroup } from '@angular/forms';
 import { Conflicts } from './conflicts';
 import type { RecordForm } from './record-form';
@@ -11,6 +11,9 @@ import type { RecordForm } from './record-form';
   template: `
     @if (form().submission.problem(); as wrong) {
       <p class="wrong" role="alert">{{ wrong.message }}</p>
+    }
+    @for (each of unmarked(); track each) {
+      <p class="wrong">{{ each }}</p>
     }
     <kettle-conflicts
       [problem]="form().submission.problem()"
@@ -37,4 +40,13 @@ export class FormAnswer {
   readonly say = input<(path: string, value: unknown) => string | null>(() => null);
   readonly named = input<(path: string) => string | null>(() => null);
   readonly inRecord = input<Readonly<Record<string, string>>>({});
+  /** What is wrong with something that has a name and no field of its own: ticks, a list. */
+  protected readonly unmarked = computed(() => {
+    const problem = this.form().submission.problem();
+    if (problem?.code !== 'invalid-request') return [];
+    return problem.fields.flatMap(({ path, message }) => {
+      const name = this.form().get(path) === null ? this.named()(path) : null;
+      return name === null ? [] : [`${name}: ${message}`];
+    });
+  });
 }

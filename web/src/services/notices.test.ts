@@ -14,7 +14,11 @@ class Host {
 /** Changes a deal and says so with a way back, as every page does. */
 function change(host: Host, id: string) {
   host.api
-    .call('moveDeal', { params: { id }, body: { version: 1, stageId: 's', expectedCloseOn: null } }, `of-${id}`)
+    .call(
+      'moveDeal',
+      { params: { id }, body: { version: 1, stageId: 's', expectedCloseOn: null } },
+      `of-${id}`,
+    )
     .subscribe({
       next: () => host.undo.offer(`${id} is moved.`, `of-${id}`),
       error: (error: unknown) => host.notices.problem(error),

@@ -100,6 +100,7 @@ test('every reference is a foreign key: an id column refers to something, or is 
     'event.record_id',
     'event.set_id',
     'event.user_id',
+    'hook_call.event_id',
     'import_batch.set_id',
     'mail.thread_id',
     'notification.set_id',

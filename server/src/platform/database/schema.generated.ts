@@ -1,6 +1,7 @@
 // Written from the migrated schema by `npm run schema`; a test fails when it is out of date.
 import type {
   AgreementId,
+  ApiKeyId,
   AppointmentId,
   BulkId,
   CadenceId,
@@ -14,6 +15,7 @@ import type {
   EntryId,
   FileId,
   FormId,
+  HookId,
   ImportId,
   LeadId,
   MailId,
@@ -155,6 +157,18 @@ export interface Tables {
     tries: number;
     cases: number;
     answered: number;
+  };
+  api_key: {
+    id: IdBytes<ApiKeyId>;
+    user_id: IdBytes<UserId>;
+    name: string;
+    token_hash: Buffer | null;
+    token_start: string | null;
+    scopes: SqlJson;
+    made_at: SqlInstant;
+    last_on: string | null;
+    used_at: SqlInstant | null;
+    withdrawn_at: SqlInstant | null;
   };
   appointment: {
     id: IdBytes<AppointmentId>;
@@ -601,6 +615,47 @@ export interface Tables {
     for_role: 'rep' | 'manager' | 'admin' | null;
     cards: SqlJson;
     version: number;
+  };
+  hook: {
+    id: IdBytes<HookId>;
+    name: string;
+    url: string;
+    is_on: number;
+    off_because: 'failing' | 'gone' | null;
+    user_id: IdBytes<UserId>;
+    tried_at: SqlInstant | null;
+    failing_since: SqlInstant | null;
+    failure: string | null;
+    created_at: SqlInstant;
+    changed_at: SqlInstant;
+    removed_at: SqlInstant | null;
+    version: number;
+  };
+  hook_call: {
+    event_id: IdBytes<string>;
+    hook_id: IdBytes<HookId>;
+    type: string;
+    made_at: SqlInstant;
+    state: 'waiting' | 'sent' | 'given-up';
+    due_at: SqlInstant;
+    tries: number;
+    status: number | null;
+    failure: string | null;
+    tried_at: SqlInstant | null;
+    taken_by: IdBytes<string> | null;
+    taken_until: SqlInstant | null;
+  };
+  hook_event: {
+    hook_id: IdBytes<HookId>;
+    name: string;
+    topic: string;
+    kind: string;
+  };
+  hook_secret: {
+    hook_id: IdBytes<HookId>;
+    secret: Buffer;
+    former: Buffer | null;
+    former_until: SqlInstant | null;
   };
   import_batch: {
     id: IdBytes<ImportId>;

@@ -98,6 +98,8 @@ export const tables = {
   entry_thanks: { topic: 'journal', of: 'entry_id' },
   exchange_rate: { topic: 'setting' },
   home: { topic: 'home' },
+  hook: { topic: 'hook', derived: ['tried_at', 'failing_since', 'failure'], soft: ['changed_at'] },
+  hook_event: { topic: 'hook', of: 'hook_id' },
   quota: { topic: 'quota', of: 'user_id' },
   talk: { topic: 'talk' },
   favourite_view: { topic: 'view', of: 'view_id' },
@@ -145,6 +147,7 @@ export const specOf = (table: string): TableSpec | undefined =>
 
 /** The machinery beside them: what nobody changes by hand, or what is counted from the rest. Not captured. */
 export const machinery = [
+  'api_key',
   'agreement_value',
   'answer_rate',
   'answer_tally',
@@ -162,6 +165,8 @@ export const machinery = [
   'file_part',
   'first_admin',
   'gateway_event',
+  'hook_call',
+  'hook_secret',
   'import_batch',
   'import_row',
   'invitation',

@@ -43,7 +43,8 @@ export type Handler<Name extends EndpointName> = (
 export type Handlers = { readonly [Name in EndpointName]: Handler<Name> };
 
 export interface Gate {
-  signedIn(request: Request): Promise<SignedIn | null>;
+  /** @throws Problem where a key does not open what is asked for */
+  signedIn(request: Request, name: EndpointName): Promise<SignedIn | null>;
   /** Counts one more use by somebody. @throws Problem `too-many-tries` when they had more than so many in an hour */
   limit(who: SignedIn, name: EndpointName, perHour: number): Promise<void>;
   /** @throws Problem where somebody may not do what is asked to a record the request names */
@@ -65,7 +66,7 @@ export function bindRoutes(app: Express, handlers: Handlers, gate: Gate): void {
     const verb = method.toLowerCase() as 'get' | 'post' | 'put' | 'delete';
     const spec: RouteSpec = routes[name];
     app[verb](path, async (request, response) => {
-      const who = spec.withoutSession === true ? null : await gate.signedIn(request);
+      const who = spec.withoutSession === true ? null : await gate.signedIn(request, name);
       checkRights(spec.access, who);
       const context = contextOf(name, request, who);
       // What is wrong is said in the language of whoever asks.

@@ -14,6 +14,8 @@ export const answerErrors: ErrorRequestHandler = (error: unknown, request, respo
   const problem = problemOf(error);
   if (problem.status >= 500)
     request.log.error({ err: problem.cause ?? error, code: problem.code }, 'request failed');
+  // RFC 6750, 3: whoever came with a key is told that it is the key.
+  if (problem.code === 'key-not-valid') response.set('WWW-Authenticate', 'Bearer error="invalid_token"');
   response.status(problem.status).type('application/problem+json').json(detailsOf(problem, request));
 };
 

@@ -14,8 +14,11 @@ import {
   type ClaimedJob,
 } from './job-table';
 
-/** Bulk work has a lane of its own: a mail is read and a reminder sent while a large file is being written. */
-export type Lane = 'prompt' | 'bulk';
+/**
+ * Bulk work has a lane of its own: a mail is read and a reminder sent while a large file is being written. So has what waits for addresses
+ * that people typed, each of which may take its time to answer.
+ */
+export type Lane = 'prompt' | 'bulk' | 'patient';
 
 /** What a kind of job does, whatever its way. */
 interface AnyJob {

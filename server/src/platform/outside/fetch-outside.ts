@@ -8,6 +8,10 @@ export interface OutsideRequest {
   readonly method?: string;
   readonly headers?: Readonly<Record<string, string>>;
   readonly body?: string;
+  /** How often it may lead elsewhere; three times when left out. */
+  readonly hops?: number;
+  /** What is sent is for nobody on the way: by https alone. */
+  readonly isSecret?: boolean;
 }
 
 export interface OutsideReply {
@@ -23,6 +27,9 @@ export type FetchOutside = (url: string, request?: OutsideRequest) => Promise<Ou
 
 /** Why an address was not asked, or did not answer: a sentence people can act on. */
 export class OutsideFailure extends Error {}
+
+/** One that was not asked at all, because of what it is: no later try would help. */
+export class OutsideRefusal extends OutsideFailure {}
 
 type Look = (
   host: string,
@@ -97,6 +104,8 @@ export function fetchOutside({ allowed, look, isOpen = isPublicAddress }: Outsid
   ): Promise<Dispatcher.ResponseData> {
     const isAllowed = allowedHosts.has(url.host.toLowerCase());
     const isSecret = request.headers?.authorization !== undefined;
+    if (request.isSecret === true && !isAllowed && url.protocol === 'http:')
+      throw new OutsideRefusal($localize`Only an address that begins with https:// is told anything.`);
     assertMayAsk(url, { isAllowed, isSecret, isOpen });
     const { request: ask } = await import('undici');
     return ask(url, {
@@ -120,7 +129,8 @@ export function fetchOutside({ allowed, look, isOpen = isPublicAddress }: Outsid
           reply.statusCode < 300 ||
           reply.statusCode > 399 ||
           reply.statusCode === 304 ||
-          typeof next !== 'string'
+          typeof next !== 'string' ||
+          request.hops === 0
         )
           return {
             status: reply.statusCode,
@@ -129,7 +139,7 @@ export function fetchOutside({ allowed, look, isOpen = isPublicAddress }: Outsid
             url: url.href,
           };
         await reply.body.dump();
-        if (hops === mostHops)
+        if (hops === (request.hops ?? mostHops))
           throw new OutsideFailure($localize`It leads from one address to the next, and to no end.`);
         const to = new URL(next, url);
         // Whoever it leads to does not get what was meant for another.
@@ -142,12 +152,12 @@ export function fetchOutside({ allowed, look, isOpen = isPublicAddress }: Outsid
   };
 }
 
-/** @throws OutsideFailure */
+/** @throws OutsideRefusal */
 function addressOf(text: string): URL {
   // As calendars are often handed on.
   const typed = text.trim().replace(/^webcals?:/i, 'https:');
   const url = URL.canParse(typed) ? new URL(typed) : null;
-  if (url === null) throw new OutsideFailure($localize`This is no web address. One begins with https://`);
+  if (url === null) throw new OutsideRefusal($localize`This is no web address. One begins with https://`);
   return url;
 }
 
@@ -160,21 +170,21 @@ function assertMayAsk(
   }: { isAllowed: boolean; isSecret: boolean; isOpen: (address: string) => boolean },
 ): void {
   if (!['http:', 'https:'].includes(url.protocol))
-    throw new OutsideFailure($localize`Only addresses that begin with https:// or http:// can be read.`);
+    throw new OutsideRefusal($localize`Only addresses that begin with https:// or http:// can be read.`);
   if (url.username !== '' || url.password !== '')
-    throw new OutsideFailure($localize`Leave the name and password out of the address.`);
+    throw new OutsideRefusal($localize`Leave the name and password out of the address.`);
   if (isAllowed) return;
   if (isSecret && url.protocol === 'http:')
-    throw new OutsideFailure($localize`A password is sent only to addresses that begin with https://`);
+    throw new OutsideRefusal($localize`A password is sent only to addresses that begin with https://`);
   const port = Number(url.port || (url.protocol === 'https:' ? 443 : 80));
-  if (!isWebPort(port)) throw new OutsideFailure($localize`No web server answers at port ${port}:port:.`);
+  if (!isWebPort(port)) throw new OutsideRefusal($localize`No web server answers at port ${port}:port:.`);
   // A number asks no name server.
   const literal = url.hostname.replace(/^\[|\]$/g, '');
   if (ipaddr.isValid(literal) && !isOpen(literal)) throw inside();
 }
 
 const inside = () =>
-  new OutsideFailure(
+  new OutsideRefusal(
     $localize`This address lies inside a network of one's own. Only public addresses can be read, unless whoever runs Ash Kettle allows it.`,
   );
 

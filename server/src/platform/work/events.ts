@@ -21,6 +21,16 @@ interface Made {
 
 const rowsAtOnce = 500;
 
+/** An event as it was written. */
+export interface WrittenEvent {
+  readonly id: string;
+  readonly kind: EventKind;
+  readonly topic: ChangeTopic;
+}
+
+/** Hears of what was written as events, in the same transaction; it waits for no answer of the database. */
+export type Hearer = (tx: Transaction, events: readonly WrittenEvent[], now: string) => Promise<void>;
+
 /** Writes the events of a unit of work: those it published, and one for each record whose rows it wrote. The last thing it writes. */
 export async function publish(
   tx: Transaction,
@@ -28,7 +38,7 @@ export async function publish(
   written: Written,
   said: readonly NewEvent[],
   { act, isBulk = false }: { readonly act: string; readonly isBulk?: boolean },
-): Promise<void> {
+): Promise<readonly WrittenEvent[]> {
   const ofRows = eventsOf(written, by.id);
   const known = new Set(ofRows.map(keyOf));
   const spoken = said.filter((event) => event.kind !== 'noted');
@@ -36,9 +46,9 @@ export async function publish(
   const once = [...new Map(noted.map((event) => [keyOf(event), event])).values()];
   // Of bulk work open browsers are told its progress, not each record.
   const isTold = ({ topic }: NewEvent) => !isBulk || loud.has(topic);
-  const events = [...spoken, ...ofRows, ...once];
-  const rowOf = (event: NewEvent) => [
-    bytesOf(newId()),
+  const events = [...spoken, ...ofRows, ...once].map((event) => ({ ...event, id: newId<string>() }));
+  const rowOf = (event: NewEvent & { readonly id: string }) => [
+    bytesOf(event.id),
     event.kind,
     event.topic,
     bytesOf(event.recordId),
@@ -55,6 +65,7 @@ export async function publish(
       { rows: events.slice(from, from + rowsAtOnce).map(rowOf) },
     );
   }
+  return events;
 }
 
 const keyOf = ({ topic, recordId }: NewEvent) => `${topic} ${recordId}`;

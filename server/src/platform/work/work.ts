@@ -12,7 +12,7 @@ import { sqlInstant } from '../database/values';
 import { Problem } from '../problem';
 import { bytesOf, newId } from '../ids';
 import type { Services } from '../services';
-import { publish, type NewEvent } from './events';
+import { publish, type Hearer, type NewEvent } from './events';
 import { requestContext } from './request';
 import { readWritten, Written, type WrittenRow } from './written';
 import type { Row } from '../database/schema.generated';
@@ -76,6 +76,7 @@ export interface Follows {
   readonly derivers: readonly Deriver[];
   readonly reactions: readonly Reaction[];
   readonly tellers: readonly Teller[];
+  readonly hearers: readonly Hearer[];
 }
 
 export interface WorkOptions {
@@ -338,7 +339,8 @@ class Unit<Who extends SignedIn | null> implements Work<Who> {
     if (!this.isUndo && this.options.isBulk !== true)
       for (const tell of tellers) await tell(this, written, this.words);
     const said = this.isUndo ? [] : this.rowsSoFar.flatMap((row) => this.services.follows.whatHappened(row));
-    await publish(this.tx, this, written, [...said, ...this.events], this.options);
+    const events = await publish(this.tx, this, written, [...said, ...this.events], this.options);
+    for (const hear of this.services.follows.hearers) await hear(this.tx, events, this.now);
     if (!this.isBegun || (result === undefined && this.words === '')) return;
     await this.tx.later('UPDATE change_set SET result = :result, words = :words WHERE id = :id', {
       id: bytesOf(this.id),

@@ -13,6 +13,7 @@ const words: Readonly<Record<string, string>> = {
   'second-factor-off': $localize`the second factor of your account was switched off`,
   'recovery-code-used': $localize`you signed in with one of your recovery codes`,
   'recovery-codes-made': $localize`new recovery codes were made for your account; the old ones no longer count`,
+  'key-made': $localize`an API key was made, with which a program asks in your name`,
   'account-changed': $localize`an admin changed your account: its name, address, role or manager`,
 };
 

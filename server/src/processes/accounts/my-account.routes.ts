@@ -11,7 +11,6 @@ import { writingAt } from '../../platform/work/work';
 import { noteSecurity, type SecurityKind } from '../../records/security/index';
 import {
   assertGoodPassword,
-  assertPassword,
   beginSecondFactor,
   closeSessionsOf,
   countRecoveryCodes,
@@ -20,6 +19,7 @@ import {
   hasSecondFactor,
   makeLimiters,
   makeRecoveryCodes,
+  proveOwnPassword,
   take,
   takeCode,
   tokenOf,
@@ -59,12 +59,7 @@ export function myAccountRoutes(services: Services): Pick<Handlers, Names> {
       aboutId: who.id,
       address: request.ip,
     });
-  /** A guess at the password of an open browser counts as one at the door. */
-  const prove = async (who: SignedIn, password: string) => {
-    await take(limiters.account, who.email);
-    await assertPassword(services, who.id, password);
-    await limiters.account.delete(who.email);
-  };
+  const prove = proveOwnPassword(services);
 
   return {
     myAccount: async ({ who, request }) => ({

@@ -18,6 +18,8 @@ export type SecurityKind =
   | 'second-factor-off'
   | 'recovery-code-used'
   | 'recovery-codes-made'
+  | 'key-made'
+  | 'key-withdrawn'
   | 'account-changed'
   | 'deactivated'
   | 'reactivated'
@@ -48,6 +50,7 @@ const toldKinds: ReadonlySet<SecurityKind> = new Set([
   'second-factor-off',
   'recovery-code-used',
   'recovery-codes-made',
+  'key-made',
   'account-changed',
 ]);
 

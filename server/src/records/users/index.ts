@@ -23,7 +23,9 @@ export {
   type SignedIn,
 } from './session';
 export { limitUse } from './limit-use';
+export { proveOwnPassword } from './sign-in';
 export { assertPassword, makeLimiters, take } from './sign-in';
+export { keyOf, whoHoldsKey } from './key-holder';
 export { demoPassword } from './session.routes';
 export { readAt, todayOf, type ReadAt } from './today';
 export { addUser, readPerson } from './users';

@@ -30,7 +30,10 @@ export interface SignedIn {
   readonly needsSecondFactor: boolean;
 }
 
-interface UserRow extends Row<'app_user', 'id' | 'name' | 'email' | 'role' | 'zone' | 'country' | 'version'> {
+export interface UserRow extends Row<
+  'app_user',
+  'id' | 'name' | 'email' | 'role' | 'zone' | 'country' | 'version'
+> {
   hours: unknown;
   absences: unknown;
 }
@@ -54,9 +57,9 @@ export function personOf(row: UserRow): Person {
   };
 }
 
-/** A token, and the hash of it that the database keeps. */
-export function newToken(): { readonly token: string; readonly hash: Buffer } {
-  const token = randomBytes(32).toString('base64url');
+/** A token, and the hash of it that the database keeps. @param head what it begins with, so that people and scanners know what it is */
+export function newToken(head = ''): { readonly token: string; readonly hash: Buffer } {
+  const token = head + randomBytes(32).toString('base64url');
   return { token, hash: hashOfToken(token) };
 }
 
@@ -148,13 +151,13 @@ export async function readSignedIn(db: Queryable, id: UserId, now: string): Prom
 }
 
 /** What somebody may do hangs on these settings too; read with the person, so that no request asks twice. */
-const withSettings = `(SELECT value FROM setting WHERE name = 'rights') AS rights,
+export const withSettings = `(SELECT value FROM setting WHERE name = 'rights') AS rights,
   (SELECT value FROM setting WHERE name = 'accounts') AS accounts,
   (SELECT JSON_ARRAYAGG(HEX(b.user_id)) FROM absence b
     WHERE b.stand_in_id = u.id AND b.from_on <= DATE(:now) AND b.to_on >= DATE(:now)) AS stands_in,
   EXISTS (SELECT 1 FROM second_factor f WHERE f.user_id = u.id AND f.proven_at IS NOT NULL) AS has_factor`;
 
-interface WithSettings {
+export interface WithSettings {
   readonly rights: string | null;
   readonly accounts: string | null;
   readonly has_factor: number;
@@ -170,7 +173,7 @@ const standsInFor = (row: WithSettings): readonly string[] =>
     ? []
     : hexes.parse(jsonOf(row.stands_in)).map((hex) => idOf(Buffer.from(hex, 'hex')));
 
-async function signedInOf(db: Queryable, row: UserRow & WithSettings): Promise<SignedIn> {
+export async function signedInOf(db: Queryable, row: UserRow & WithSettings): Promise<SignedIn> {
   const { version: _, ...person } = personOf(row);
   const from = accountsOf(row).secondFactorFrom;
   return {

@@ -130,6 +130,16 @@ export async function assertPassword({ database }: Services, id: UserId, passwor
   if (!(await verify(row?.password_hash ?? (await nobody), password))) throw new Problem('wrong-password');
 }
 
+/** Whether somebody who is signed in knows their own password. A guess at that of an open browser counts as one at the door. */
+export function proveOwnPassword(services: Services) {
+  const { account } = makeLimiters(services.database);
+  return async (who: { readonly id: UserId; readonly email: string }, password: string): Promise<void> => {
+    await take(account, who.email);
+    await assertPassword(services, who.id, password);
+    await account.delete(who.email);
+  };
+}
+
 /** Counts one try. @throws Problem `too-many-tries` */
 export async function take(limiter: RateLimiterMySQL, key: string): Promise<void> {
   try {

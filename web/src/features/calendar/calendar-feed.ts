@@ -4,14 +4,14 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Failed } from '../../kit/states';
-import { TextField } from '../../kit/text-field';
+import { ShownOnce } from '../../kit/shown-once';
 import { Notices } from '../../services/notices';
 
 /** The secret address under which other programs show my calendar: made, told once, withdrawn. */
 @Component({
   selector: 'kettle-calendar-feed',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MomentPipe, Failed, TextField],
+  imports: [MatButtonModule, MomentPipe, Failed, ShownOnce],
   template: `
     <section aria-labelledby="calendar-feed">
       <h2 i18n id="calendar-feed">My calendar in other programs</h2>
@@ -25,11 +25,7 @@ import { Notices } from '../../services/notices';
         }
       }
       @if (url(); as made) {
-        <kettle-text-field label="The address" i18n-label [value]="made" (valueChange)="url.set(made)" />
-        <p i18n class="soft">It is shown only now. Copy it; when it is lost, make another.</p>
-        <p>
-          <button i18n matButton="outlined" type="button" (click)="copy(made)">Copy</button>
-        </p>
+        <kettle-shown-once label="The address" i18n-label [value]="made" (kept)="url.set(null)" />
       }
       @if (feed.value(); as known) {
         @if (known.feed; as made) {
@@ -100,14 +96,5 @@ export class CalendarFeedPart {
       },
       error: (error: unknown) => this.notices.problem(error),
     });
-  }
-
-  protected async copy(url: string): Promise<void> {
-    try {
-      await navigator.clipboard.writeText(url);
-      this.notices.say($localize`Copied.`);
-    } catch {
-      this.notices.say($localize`Your browser does not let us copy: mark the address and copy it yourself.`);
-    }
   }
 }

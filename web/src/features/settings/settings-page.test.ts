@@ -13,7 +13,10 @@ const show = async (role: 'rep' | 'manager' | 'admin', part?: string) => {
 test('a rep sees what is theirs', async () => {
   expect(await show('rep')).toEqual({
     groups: ['Mine'],
-    links: ['/settings?part=me', '/settings?part=calendars', '/settings?part=told', '/settings?part=account'],
+    links: [
+      ...['/settings?part=me', '/settings?part=calendars', '/settings?part=told', '/settings?part=account'],
+      '/settings?part=keys',
+    ],
     current: 'My hours, and away',
   });
 });
@@ -26,5 +29,5 @@ test('a manager also sees the people, and nothing of the admin’s by its addres
 test('an admin sees all of it, in groups', async () => {
   const { groups, links, current } = await show('admin', 'fields');
   expect(groups).toEqual(['Mine', 'People', 'Selling', 'Installation']);
-  expect([links.length, new Set(links).size, current]).toEqual([19, 19, 'Custom fields']);
+  expect([links.length, new Set(links).size, current]).toEqual([21, 21, 'Custom fields']);
 });

@@ -3,6 +3,7 @@ import { Router, RouterLink } from '@angular/router';
 import { ChoiceField } from '../../kit/choice-field';
 import { CurrentUser } from '../../services/current-user';
 import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
+import { ApiKeysPart, HooksPart } from '../programs/index';
 import { PersonalDataPart } from '../personal-data/index';
 import { SetupSteps } from '../setup/index';
 import { AbsencesPart } from './absences-part';
@@ -26,6 +27,8 @@ type Part =
   | 'me'
   | 'account'
   | 'calendars'
+  | 'keys'
+  | 'hooks'
   | 'told'
   | 'team'
   | 'security'
@@ -67,6 +70,7 @@ const groups: readonly Group[] = [
       part('everybody', 'calendars', $localize`My calendars`),
       part('everybody', 'told', $localize`What I am told`),
       part('everybody', 'account', $localize`My account`),
+      part('everybody', 'keys', $localize`My API keys`),
     ],
   },
   {
@@ -96,6 +100,7 @@ const groups: readonly Group[] = [
       part('admin', 'setup', $localize`First steps`),
       part('admin', 'organisation', $localize`Organisation`),
       part('admin', 'mail', $localize`Mail`),
+      part('admin', 'hooks', $localize`Web hooks`),
       part('admin', 'background', $localize`Background work`),
     ],
   },
@@ -116,6 +121,8 @@ const groups: readonly Group[] = [
     AbsencesPart,
     AccountsPart,
     MyAccountPart,
+    ApiKeysPart,
+    HooksPart,
     SecurityPart,
     OrganisationSettingsPart,
     PersonalDataPart,
@@ -175,6 +182,12 @@ const groups: readonly Group[] = [
             }
             @case ('account') {
               <kettle-my-account />
+            }
+            @case ('keys') {
+              <kettle-api-keys />
+            }
+            @case ('hooks') {
+              <kettle-hooks />
             }
             @case ('security') {
               <kettle-security-part />

@@ -1,0 +1,1 @@
+export { apiKeysFeature } from './feature';

@@ -1,0 +1,3 @@
+export { hooksFeature } from './feature';
+export { hearForHooks } from './hear';
+export { sealHookSecrets } from './hooks';

@@ -1,0 +1,2 @@
+export { ApiKeysPart } from './api-keys-part';
+export { HooksPart } from './hooks-part';
