@@ -79,7 +79,9 @@ describe('the description of the API', () => {
       body.paths['/api/tasks/{id}/defer'].post.requestBody.content['application/json'].schema.required,
     ).toEqual(['version', 'dueOn']);
     expect(body.paths['/api/session'].post.security).toBeUndefined();
-    expect(body.paths['/api/round'].get.security).toEqual([{ session: [] }]);
+    expect(body.paths['/api/round'].get.security).toEqual([{ session: [] }, { key: ['work:read'] }]);
+    expect(body.paths['/api/accounts'].get.security).toEqual([{ session: [] }]);
+    expect(Object.keys(body.webhooks)).toContain('deal.moved');
   });
 
   test('routes that change something are never read by GET', () => {

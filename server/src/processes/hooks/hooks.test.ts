@@ -1,4 +1,4 @@
-import { hookFailingDays, hookRetrySeconds, type HookEventName } from '@kettle/contract';
+import { hookFailingDays, hookRetrySeconds, mostHooks, type HookEventName } from '@kettle/contract';
 import { askForDailyWork } from '../../features';
 import { fetchOutside } from '../../platform/outside/fetch-outside';
 import { aHookReceiver } from '../../../testing/hook-receiver';
@@ -325,6 +325,21 @@ describe('setting one up', () => {
       body: { ...asked, name: 'Depot', events: hook.events },
     });
     expect([refused.status, refused.body.fields[0].path]).toEqual([409, 'name']);
+  });
+
+  test('there is an end to how many', async () => {
+    const one = await add(['contact.created']);
+    const copy = `INSERT INTO hook (id, name, url, user_id, created_at, changed_at)
+      SELECT UNHEX(REPLACE(UUID(), '-', '')), name, url, user_id, created_at, changed_at FROM hook WHERE id = UNHEX(:id)`;
+    for (let n = 1; n < mostHooks; n += 1)
+      await installation.services.database.change(copy, { id: one.hook.id.replaceAll('-', '') });
+    const refused = await admin.call('addHook', {
+      body: { name: 'x', url: outside.url, events: ['deal.created'] },
+    });
+    expect([refused.status, refused.body.code]).toEqual([409, 'too-many-hooks']);
+    await installation.services.database.change(
+      'DELETE FROM hook WHERE id NOT IN (SELECT hook_id FROM hook_secret)',
+    );
   });
 
   test('is an admin’s alone', async () => {

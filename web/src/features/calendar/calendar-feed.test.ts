@@ -1,6 +1,7 @@
 import { showPart } from '../../../testing/part';
 import { CalendarFeedPart } from './calendar-feed';
 
+Element.prototype.scrollIntoView = () => undefined;
 const said = (root: Element) => root.textContent.replace(/\s+/g, ' ').trim();
 const made = { createdAt: '2026-11-24T09:00:00.000Z', readAt: null };
 
