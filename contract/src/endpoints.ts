@@ -29,6 +29,7 @@ import { outsideCalendarEndpoints } from './outside-calendars/endpoints';
 import { productsEndpoints } from './products/endpoints';
 import { removalEndpoints } from './removal/endpoints';
 import { roundEndpoints } from './round/endpoints';
+import { rulesEndpoints } from './rules/endpoints';
 import { searchEndpoints } from './search/endpoints';
 import { settingsEndpoints } from './settings/endpoints';
 import { stirringsEndpoints } from './stirrings/endpoints';
@@ -75,6 +76,7 @@ export const endpoints = {
   ...productsEndpoints,
   ...removalEndpoints,
   ...roundEndpoints,
+  ...rulesEndpoints,
   ...searchEndpoints,
   ...settingsEndpoints,
   ...stirringsEndpoints,

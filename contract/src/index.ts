@@ -30,6 +30,7 @@ export * from './outside-calendars';
 export * from './products';
 export * from './removal';
 export * from './round';
+export * from './rules';
 export * from './search';
 export * from './settings';
 export * from './stirrings';

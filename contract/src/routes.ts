@@ -32,6 +32,7 @@ import { outsideCalendarRoutes } from './outside-calendars/routes';
 import { productsRoutes } from './products/routes';
 import { removalRoutes } from './removal/routes';
 import { roundRoutes } from './round/routes';
+import { rulesRoutes } from './rules/routes';
 import { searchRoutes } from './search/routes';
 import { settingsRoutes } from './settings/routes';
 import { stirringsRoutes } from './stirrings/routes';
@@ -78,6 +79,7 @@ export const routes = {
   ...productsRoutes,
   ...removalRoutes,
   ...roundRoutes,
+  ...rulesRoutes,
   ...searchRoutes,
   ...settingsRoutes,
   ...stirringsRoutes,

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test';
 
 const settings =
-  'me told account keys hooks team rights security personal-data round standings journal pipelines products leads fields setup organisation mail background'.split(
+  'me told account keys hooks rules team rights security personal-data round standings journal pipelines products leads fields setup organisation mail background'.split(
     ' ',
   );
 

@@ -34,6 +34,7 @@ import { personalDataFeature } from './processes/personal-data/index';
 import { pipelinesFeature } from './processes/pipelines/index';
 import { removalFeature } from './processes/removal/index';
 import { renewalsFeature } from './processes/renewals/index';
+import { rulesFeature } from './processes/rules/index';
 import { stirringsFeature } from './processes/stirrings/index';
 import { takingInFeature } from './processes/taking-in/index';
 import { telephoneFeature } from './processes/telephone/index';
@@ -95,6 +96,7 @@ export const features = [
   pipelinesFeature,
   removalFeature,
   renewalsFeature,
+  rulesFeature,
   stirringsFeature,
   takingInFeature,
   telephoneFeature,

@@ -9,6 +9,7 @@ import { hearForHooks } from './processes/hooks/index';
 import { deriveLeadStatus } from './processes/leads/index';
 import { keepCalendars } from './processes/outside-calendars/index';
 import { bringBack } from './processes/removal/index';
+import { hearForRules } from './processes/rules/index';
 import { tellOwners } from './records/notifications/index';
 import { deriveCounted } from './records/counted/index';
 import { deriveSearchText } from './records/contacts/index';
@@ -38,5 +39,5 @@ export const follows: Follows = {
     moveRounds,
   ],
   tellers: [tellOwners],
-  hearers: [hearForHooks],
+  hearers: [hearForHooks, hearForRules],
 };

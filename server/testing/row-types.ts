@@ -60,6 +60,8 @@ const idNames: Readonly<Record<string, string>> = {
   agreement: 'AgreementId',
   api_key: 'ApiKeyId',
   hook: 'HookId',
+  house_rule: 'RuleId',
+  rule_firing: 'RuleFiringId',
   app_user: 'UserId',
   bulk: 'BulkId',
   cadence: 'CadenceId',

@@ -30,6 +30,7 @@ import { productsEndpoints } from '../products/endpoints';
 import { quotasEndpoints } from '../quotas/endpoints';
 import { removalEndpoints } from '../removal/endpoints';
 import { roundEndpoints } from '../round/endpoints';
+import { rulesEndpoints } from '../rules/endpoints';
 import { searchEndpoints } from '../search/endpoints';
 import { settingsEndpoints } from '../settings/endpoints';
 import { stirringsEndpoints } from '../stirrings/endpoints';
@@ -63,7 +64,7 @@ const places: readonly (readonly [Place, readonly object[]])[] = [
   ['data', [filesEndpoints, importsEndpoints, bulkEndpoints]],
   ['settings', [settingsEndpoints, fieldsEndpoints, viewsEndpoints, homeEndpoints]],
   ['never', [accountsEndpoints, usersEndpoints, apiKeysEndpoints, hooksEndpoints, personalDataEndpoints]],
-  ['never', [jobsEndpoints, changesEndpoints, outsideCalendarEndpoints]],
+  ['never', [rulesEndpoints, jobsEndpoints, changesEndpoints, outsideCalendarEndpoints]],
   ['open', [baseEndpoints]],
 ];
 

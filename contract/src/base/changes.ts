@@ -31,6 +31,7 @@ export const changeTopic = z.enum([
   'home',
   'talk',
   'hook',
+  'rule',
 ]);
 
 export type ChangeTopic = z.infer<typeof changeTopic>;
@@ -51,7 +52,7 @@ export type OthersNotice = z.infer<typeof othersNotice>;
 
 /** What has no owner and is everybody's: settings, pipelines, texts, and who there is. */
 export const everybodysTopics: readonly ChangeTopic[] = [
-  ...(['pipeline', 'form', 'cadence', 'setting', 'user', 'template', 'view', 'job', 'hook'] as const),
+  ...(['pipeline', 'form', 'cadence', 'setting', 'user', 'template', 'view', 'job', 'hook', 'rule'] as const),
 ];
 
 /** Where a stream of changes goes on: the last change that is already known. */

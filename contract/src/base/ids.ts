@@ -52,6 +52,10 @@ export const apiKeyId = idOf('API key');
 
 export const hookId = idOf('web hook');
 
+export const ruleId = idOf('house rule');
+
+export const ruleFiringId = idOf('firing');
+
 export const siteId = idOf('site');
 
 export const customFieldId = idOf('customField');
@@ -155,6 +159,10 @@ export type PhoneCallId = z.infer<typeof phoneCallId>;
 export type ApiKeyId = z.infer<typeof apiKeyId>;
 
 export type HookId = z.infer<typeof hookId>;
+
+export type RuleId = z.infer<typeof ruleId>;
+
+export type RuleFiringId = z.infer<typeof ruleFiringId>;
 
 export type StirringId = z.infer<typeof stirringId>;
 

@@ -227,6 +227,14 @@ export const problems = {
     status: 409,
     sentence: $localize`There are {most} web hooks, the most there may be. Remove one that is no longer needed.`,
   },
+  'too-many-rules': {
+    status: 409,
+    sentence: $localize`There are {most} house rules, the most there may be. Remove one that is no longer needed.`,
+  },
+  'rules-in-a-circle': {
+    status: 409,
+    sentence: $localize`These rules would set each other off again and again: {names}. Change what one of them waits for or does.`,
+  },
   'quota-full': {
     status: 507,
     sentence: $localize`You keep {gigabytes} GB of files, the most one person may. Remove some you no longer need.`,

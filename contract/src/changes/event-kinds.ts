@@ -20,6 +20,7 @@ export const eventKinds = [
   'mail-arrived',
   'agreement-made',
   'cadence-ended',
+  'rule-fired',
   'contacts-merged',
   'undone',
 ] as const;

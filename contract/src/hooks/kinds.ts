@@ -41,6 +41,9 @@ export const hookEvents = {
 export type HookEventName = keyof typeof hookEvents;
 export const hookEventNames = Object.keys(hookEvents) as HookEventName[];
 
+/** What is sent where a house rule says so. */
+export const ruleEvent = 'rule.fired';
+
 /** What is sent to try an address. */
 export const tryEvent = 'ping';
 

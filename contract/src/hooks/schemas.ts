@@ -64,7 +64,7 @@ export type HookCall = z.infer<typeof hookCall>;
 
 /** What is sent: the body of a web hook. It has ids and no personal data; what they stand for is read by the API, under its rights. */
 export const hookMessage = z.object({
-  type: z.union([hookEventName, z.literal('ping')]),
+  type: z.union([hookEventName, z.literal('rule.fired'), z.literal('ping')]),
   timestamp: instant,
   data: z.object({
     /** The record it happened to. */

@@ -108,6 +108,9 @@ test('every reference is a foreign key: an id column refers to something, or is 
     'outside_copy.appointment_id',
     // Prompts live in the stage's brief.
     'prompt_tick.prompt_id',
+    // What a rule did outlives the record it did it to, and its change.
+    'rule_firing.record_id',
+    'rule_firing.set_id',
     // The log outlives whom it is about.
     'security_event.about_id',
     'security_event.user_id',

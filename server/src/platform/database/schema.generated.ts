@@ -25,6 +25,8 @@ import type {
   PhoneCallId,
   PipelineId,
   ProductId,
+  RuleFiringId,
+  RuleId,
   RunId,
   SiteId,
   SnippetId,
@@ -657,6 +659,29 @@ export interface Tables {
     former: Buffer | null;
     former_until: SqlInstant | null;
   };
+  house_rule: {
+    id: IdBytes<RuleId>;
+    name: string;
+    subject: 'contact' | 'deal' | 'lead' | 'agreement';
+    waits_for: SqlJson;
+    asks: SqlJson | null;
+    does: SqlJson;
+    is_on: number;
+    on_since: SqlInstant | null;
+    missed: 'catch-up' | 'skip';
+    per_day: number;
+    user_id: IdBytes<UserId>;
+    looked_on: string | null;
+    created_at: SqlInstant;
+    changed_at: SqlInstant;
+    removed_at: SqlInstant | null;
+    version: number;
+  };
+  house_rule_event: {
+    rule_id: IdBytes<RuleId>;
+    topic: string;
+    kind: string;
+  };
   import_batch: {
     id: IdBytes<ImportId>;
     user_id: IdBytes<UserId>;
@@ -1005,6 +1030,18 @@ export interface Tables {
   round_revision: {
     user_id: IdBytes<UserId>;
     revision: IdBytes<string>;
+  };
+  rule_firing: {
+    id: IdBytes<RuleFiringId>;
+    rule_id: IdBytes<RuleId>;
+    cause: string;
+    record_id: IdBytes<string>;
+    at: SqlInstant;
+    state: 'done' | 'refused' | 'stopped' | 'over';
+    because: string;
+    words: string;
+    set_id: IdBytes<ChangeSetId> | null;
+    chain: SqlJson;
   };
   run: {
     id: IdBytes<RunId>;

@@ -71,6 +71,22 @@ export async function enqueueFound(
   );
 }
 
+/** Adds a job where a condition holds, in one statement that nobody waits for. */
+export async function enqueueWhere(
+  tx: Transaction,
+  job: NewJob,
+  { condition, parameters }: { readonly condition: string; readonly parameters: SqlParameters },
+): Promise<void> {
+  await tx.later(
+    `INSERT IGNORE INTO job (id, dedupe_key, kind, payload, shard, due_at)
+     SELECT :jobId, :dedupeKey, :jobKind, :payload, :shard, :dueAt FROM DUAL WHERE ${condition}`,
+    {
+      ...{ ...parameters, jobId: bytesOf(newId()), dedupeKey: job.dedupeKey, jobKind: job.kind },
+      ...{ payload: JSON.stringify(job.payload), shard: randomInt(shardCount), dueAt: sqlInstant(job.dueAt) },
+    },
+  );
+}
+
 interface FoundJobs extends Pick<NewJob, 'kind' | 'dueAt'> {
   readonly keyEnd: string;
   readonly found: string;

@@ -43,7 +43,7 @@ const columns: Record<AgreementGridFieldKey, string> = {
   owner: 'a.owner_id',
 };
 
-const agreementSql: ListSql = {
+export const agreementSql: ListSql = {
   fields: agreementGridFields,
   columns,
   sortColumns: { owner: 'u.name' },

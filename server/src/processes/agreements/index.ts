@@ -1,5 +1,5 @@
 export { agreementsFeature } from './feature';
-export { windowSql } from './agreements.routes';
+export { agreementSql, windowSql } from './agreements.routes';
 export { readAgreements } from './agreement-rows';
 export { lockAgreement, tellAgreement } from './change-agreement';
 export { deriveAgreements, insertTerm, ownersDay, rollAgreements } from './place-agreements';

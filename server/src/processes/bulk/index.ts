@@ -1,1 +1,2 @@
 export { bulkFeature } from './feature';
+export { giveRecords } from './give-records';

@@ -6,4 +6,5 @@ export { handRunsOver } from './follow-owner';
 export { planSettingOf, readPlannable } from './plan-setting';
 export { readRun, readRunsOf, type StoredRun } from './run-rows';
 export { createCadence, saveCadence } from './save-cadence';
+export { startRunsInside } from './start-runs';
 export { tellRuns } from './tell-runs';

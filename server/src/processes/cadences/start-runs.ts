@@ -266,35 +266,29 @@ export interface StartRequest {
 }
 
 /** Starts people on a cadence. The same request twice starts nobody twice: run ids are derived from it. */
-export async function startRuns(services: Services, who: SignedIn, request: StartRequest) {
-  const { settings } = services;
-  const reply = await work(services, who, async (w) => {
-    const version = await readVersion(w, request.versionId);
-    if (version.cadenceId !== request.cadenceId) throw new Problem('not-found');
-    const earlier = await readStarted(w, request);
-    if (earlier.length > 0) return { started: earlier, leftOut: [] };
-    const planned = await planPeople(
-      w,
-      services,
-      await settings.read(w),
-      who,
-      version,
-      request.contactIds,
-      request.startOn,
-      true,
-    );
-    const started = await writeStarts(
-      w,
-      version,
-      planned.filter(({ leftOut }) => leftOut === null),
-      request,
-    );
-    const leftOut = planned.flatMap(({ person, leftOut: why }) =>
-      why ? [{ contactId: person.contactId, ...why }] : [],
-    );
-    return { started, leftOut };
-  });
-  return reply;
+export const startRuns = (services: Services, who: SignedIn, request: StartRequest) =>
+  work(services, who, (w) => startRunsInside(w, request));
+
+/** The same inside a unit of work that does more. */
+export async function startRunsInside(w: PersonWork, request: StartRequest) {
+  const { services, who } = w;
+  const version = await readVersion(w, request.versionId);
+  if (version.cadenceId !== request.cadenceId) throw new Problem('not-found');
+  const earlier = await readStarted(w, request);
+  if (earlier.length > 0) return { started: earlier, leftOut: [] };
+  const settings = await w.settings();
+  const { contactIds, startOn } = request;
+  const planned = await planPeople(w, services, settings, who, version, contactIds, startOn, true);
+  const started = await writeStarts(
+    w,
+    version,
+    planned.filter(({ leftOut }) => leftOut === null),
+    request,
+  );
+  const leftOut = planned.flatMap(({ person, leftOut: why }) =>
+    why ? [{ contactId: person.contactId, ...why }] : [],
+  );
+  return { started, leftOut };
 }
 
 const runIdOf = (request: StartRequest, contactId: string) =>

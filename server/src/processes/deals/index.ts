@@ -1,6 +1,7 @@
 export { dealsFeature } from './feature';
 export { changeDeal } from './change-deal';
 export { createDeal } from './create-deal';
+export { dealSql } from './deal-filter';
 export { readDeal, readDealRows, readDealRowsOf } from './deal-rows';
 export { learnAnswers, readOdds } from './letting-go';
 export { moveOnWhenDone, tickWhatWasDone } from './move-on';

@@ -1,8 +1,9 @@
-import { hookEvents } from '@kettle/contract';
+import { hookEvents, ruleEvent } from '@kettle/contract';
 import { sqlInstant } from '../../platform/database/values';
-import { bytesOf } from '../../platform/ids';
+import { bytesOf, idOf } from '../../platform/ids';
 import { enqueueFound } from '../../platform/jobs/job-table';
-import type { Hearer } from '../../platform/work/events';
+import type { Transaction } from '../../platform/database/database';
+import type { Hearer, WrittenEvent } from '../../platform/work/events';
 
 export const sendHookKind = 'send-hook';
 
@@ -15,6 +16,7 @@ const eventsAtOnce = 500;
  */
 export const hearForHooks: Hearer = async (tx, events, now) => {
   const ids = events.filter(({ topic, kind }) => told.has(`${topic} ${kind}`)).map(({ id }) => bytesOf(id));
+  await tellByRule(tx, events, now);
   for (let from = 0; from < ids.length; from += eventsAtOnce) {
     const some = ids.slice(from, from + eventsAtOnce);
     await tx.later(
@@ -33,3 +35,20 @@ export const hearForHooks: Hearer = async (tx, events, now) => {
     });
   }
 };
+
+/** What house rules send: to the web hooks that their events name, whatever these are told besides. */
+async function tellByRule(tx: Transaction, events: readonly WrittenEvent[], now: string): Promise<void> {
+  const ids = events.filter(({ kind }) => kind === 'rule-fired').map(({ id }) => bytesOf(id));
+  if (ids.length === 0) return;
+  await tx.later(
+    `INSERT INTO hook_call (event_id, hook_id, type, made_at, due_at)
+     SELECT e.id, h.id, :type, :now, :now FROM event e
+       JOIN hook h ON h.id = UNHEX(REPLACE(JSON_VALUE(e.data, '$.hookId'), '-', '')) AND h.is_on = 1 AND h.removed_at IS NULL
+      WHERE e.id IN (:ids)`,
+    { ids, type: ruleEvent, now: sqlInstant(now) },
+  );
+  await enqueueFound(tx, {
+    ...{ kind: sendHookKind, keyEnd: `rule:${idOf<string>(ids[0]!)}`, dueAt: now, parameters: { ids } },
+    found: 'SELECT DISTINCT hook_id AS id FROM hook_call WHERE event_id IN (:ids)',
+  });
+}

@@ -42,7 +42,7 @@ const sortColumns: Partial<Record<LeadGridFieldKey, string>> = {
   owner: '(SELECT o.name FROM app_user o WHERE o.id = l.owner_id)',
 };
 
-const leadSql: ListSql = {
+export const leadSql: ListSql = {
   fields: leadGridFields,
   columns,
   sortColumns,

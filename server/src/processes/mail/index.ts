@@ -4,7 +4,7 @@ export { sentByItself } from './after-sending';
 export { readMailbox } from './mail-in-imap';
 export { listenForMail } from './mail-in-smtp';
 export { smtpOut, type MailOut } from './mail-out';
-export { sendTextByHand } from './send-by-hand';
+export { sendMailInside, sendTextByHand, sendTextInside } from './send-by-hand';
 export { moveOne } from './move-mail';
 export { readMailRow } from './mail-rows';
 export { ownWordsOf } from './parse-mail';

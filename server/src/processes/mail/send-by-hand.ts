@@ -17,41 +17,35 @@ type Written = z.output<typeof sendMail> | z.output<typeof sendText>;
  * A mail that somebody wrote: logged with its next step and put into the outbox, both or neither. It waits for a moment, so
  * that taking the log back takes the mail back.
  */
-export async function sendMailByHand(
+export const sendMailByHand = (
   services: Services,
   who: SignedIn,
   written: z.output<typeof sendMail>,
-): Promise<Logged> {
-  if (services.channels.mailOut === null) throw new Problem('not-set-up', { what: $localize`mail server` });
-  return write(services, who, written, 'email', async (w, to, text) => {
-    const { mail } = await w.settings();
+): Promise<Logged> => work(services, who, (w) => sendMailInside(w, written));
+
+export const sendTextByHand = (
+  services: Services,
+  who: SignedIn,
+  written: z.output<typeof sendText>,
+): Promise<Logged> => work(services, who, (w) => sendTextInside(w, written));
+
+/** The same inside a unit of work that does more. @throws Problem `not-set-up`, `facts-missing`, and for whom nothing may be sent to */
+export async function sendMailInside(w: PersonWork, written: z.output<typeof sendMail>): Promise<Logged> {
+  if (w.services.channels.mailOut === null) throw new Problem('not-set-up', { what: $localize`mail server` });
+  return write(w, written, 'email', async (to, text, dueAt) => {
     await queueMail(w, {
-      ...outgoingOf(who, written),
-      to,
-      text: text.body,
-      subject: text.subject,
-      answers: written.answers,
-      dueAt: new Date(services.clock.millis() + mail.graceSeconds * 1000).toISOString(),
+      ...outgoingOf(w.who, written),
+      ...{ to, text: text.body, subject: text.subject, answers: written.answers, dueAt },
     });
   });
 }
 
-export async function sendTextByHand(
-  services: Services,
-  who: SignedIn,
-  written: z.output<typeof sendText>,
-): Promise<Logged> {
-  if (services.channels.textGateway === null)
+export async function sendTextInside(w: PersonWork, written: z.output<typeof sendText>): Promise<Logged> {
+  if (w.services.channels.textGateway === null)
     throw new Problem('not-set-up', { what: $localize`gateway for texts` });
-  return write(services, who, written, 'text', async (w, to, text) => {
-    const { mail } = await w.settings();
-    await queueText(w, {
-      ...outgoingOf(who, written),
-      to,
-      text: text.body,
-      dueAt: new Date(services.clock.millis() + mail.graceSeconds * 1000).toISOString(),
-    });
-  });
+  return write(w, written, 'text', (to, text, dueAt) =>
+    queueText(w, { ...outgoingOf(w.who, written), to, text: text.body, dueAt }),
+  );
 }
 
 function outgoingOf(who: SignedIn, written: Written) {
@@ -67,31 +61,31 @@ function outgoingOf(who: SignedIn, written: Written) {
 }
 
 async function write(
-  services: Services,
-  who: SignedIn,
+  w: PersonWork,
   written: Written,
   channel: 'email' | 'text',
-  queue: (w: PersonWork, to: string, text: { subject: string; body: string }) => Promise<void>,
+  queue: (to: string, text: { subject: string; body: string }, dueAt: string) => Promise<void>,
 ): Promise<Logged> {
-  return work(services, who, async (w) => {
-    const known = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(written.id) });
-    const to = await addressOf(w, written.contactId, channel);
-    const text = await fillFor(w, services, written, {
-      contactId: written.contactId,
-      dealId: written.dealId,
-      sender: who,
-    });
-    const holes = [...text.missing, ...text.wrong];
-    if (holes.length > 0)
-      throw new Problem(
-        'facts-missing',
-        { facts: holes.join(', ') },
-        { fields: holes.map((message) => ({ path: 'body', message })) },
-      );
-    const logged = await logInside(w, logOf(written, channel, text));
-    if (known.length === 0) await queue(w, to, text);
-    return logged;
+  const { services } = w;
+  const known = await w.rows('SELECT 1 FROM journal_entry WHERE id = :id', { id: bytesOf(written.id) });
+  const to = await addressOf(w, written.contactId, channel);
+  const text = await fillFor(w, services, written, {
+    contactId: written.contactId,
+    dealId: written.dealId,
+    sender: w.who,
   });
+  const holes = [...text.missing, ...text.wrong];
+  if (holes.length > 0)
+    throw new Problem(
+      'facts-missing',
+      { facts: holes.join(', ') },
+      { fields: holes.map((message) => ({ path: 'body', message })) },
+    );
+  const logged = await logInside(w, logOf(written, channel, text));
+  const { mail } = await w.settings();
+  const dueAt = new Date(services.clock.millis() + mail.graceSeconds * 1000).toISOString();
+  if (known.length === 0) await queue(to, text, dueAt);
+  return logged;
 }
 
 function logOf(

@@ -1,6 +1,6 @@
 export { contactsFeature } from './feature';
 export { addContact, cellOf, giveTo, sayCell, standingFor, writeCell } from './change-contact';
-export { archivedSql, matchAll, searchWords } from './contact-filter';
+export { archivedSql, contactSql, matchAll, searchWords } from './contact-filter';
 export { readContact, readContactRows, tetherOf, type TetherColumns } from './contact-rows';
 export { deriveSearchText } from './derive-search';
 export { keepPoint } from './keep-point';

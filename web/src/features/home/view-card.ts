@@ -7,7 +7,6 @@ import {
   Injector,
   input,
   signal,
-  type Type,
   untracked,
 } from '@angular/core';
 import { RouterLink } from '@angular/router';
@@ -18,22 +17,13 @@ import { Api } from '../../api/api';
 import { ChartView } from '../../kit/chart';
 import { CountPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
-import { type GridRow, GridSpec } from '../grid/index';
+import type { GridRow, GridSpec } from '../grid/index';
+import { listSpecs, makeSpec } from '../lists/index';
 import { CardBody } from './card-body';
 import { cardReading } from './card-reading';
 
 const shown = 8;
 
-/** What lists each place, loaded when a card shows a view of it. */
-const specs: Readonly<Record<ViewPlace, () => Promise<Type<GridSpec>>>> = {
-  people: () => import('../contacts/people-grid').then((m) => m.PeopleGrid as Type<GridSpec>),
-  companies: () => import('../companies/companies-grid').then((m) => m.CompaniesGrid as Type<GridSpec>),
-  tasks: () => import('../tasks/tasks-grid').then((m) => m.TasksGrid as Type<GridSpec>),
-  deals: () => import('../deals/deals-grid').then((m) => m.DealsGrid as Type<GridSpec>),
-  leads: () => import('../leads/leads-grid').then((m) => m.LeadsGrid as Type<GridSpec>),
-  agreements: () => import('../agreements/agreements-grid').then((m) => m.AgreementsGrid as Type<GridSpec>),
-  mail: () => import('../mail/mail-grid').then((m) => m.MailGrid as Type<GridSpec>),
-};
 const paths: Readonly<Record<ViewPlace, string>> = {
   people: '/people',
   companies: '/people/companies',
@@ -171,19 +161,16 @@ export class ViewCard {
 
   /** A view is known by its place; which one it is of is not. */
   private find(id: ViewId): Observable<SavedView | null> {
-    const places = Object.keys(specs) as ViewPlace[];
+    const places = Object.keys(listSpecs) as ViewPlace[];
     return forkJoin(places.map((place) => this.api.call('listViews', { query: { place } }))).pipe(
       map((all) => all.flatMap(({ views }) => views).find((view) => view.id === id) ?? null),
     );
   }
 
   private look(view: SavedView): Observable<Shown | null> {
-    return defer(() => from(specs[view.place]())).pipe(
+    return defer(() => from(listSpecs[view.place]())).pipe(
       switchMap((Spec) => {
-        const spec = Injector.create({
-          providers: [{ provide: GridSpec, useClass: Spec }],
-          parent: this.injector,
-        }).get<GridSpec>(GridSpec);
+        const spec = makeSpec(Spec, this.injector);
         const query = Object.fromEntries(new URLSearchParams(view.query));
         const { cols: _, as: __, group = spec.usualGroup, ...asked } = query;
         const base = { ...spec.usual, ...asked };

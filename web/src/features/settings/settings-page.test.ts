@@ -23,11 +23,11 @@ test('a rep sees what is theirs', async () => {
 
 test('a manager also sees the people, and nothing of the admin’s by its address', async () => {
   const { groups, current } = await show('manager', 'rights');
-  expect([groups, current]).toEqual([['Mine', 'People'], 'My hours, and away']);
+  expect([groups, current]).toEqual([['Mine', 'People', 'Selling'], 'My hours, and away']);
 });
 
 test('an admin sees all of it, in groups', async () => {
   const { groups, links, current } = await show('admin', 'fields');
   expect(groups).toEqual(['Mine', 'People', 'Selling', 'Installation']);
-  expect([links.length, new Set(links).size, current]).toEqual([21, 21, 'Custom fields']);
+  expect([links.length, new Set(links).size, current]).toEqual([22, 22, 'Custom fields']);
 });

@@ -6,6 +6,7 @@ import { AccountsPart, MyAccountPart, SecurityPart } from '../accounts/index';
 import { ApiKeysPart, HooksPart } from '../programs/index';
 import { PersonalDataPart } from '../personal-data/index';
 import { SetupSteps } from '../setup/index';
+import { RulesPart } from '../rules/index';
 import { AbsencesPart } from './absences-part';
 import { BackgroundSettings } from './background-settings';
 import { CustomFieldSettings } from './custom-field-settings';
@@ -29,6 +30,7 @@ type Part =
   | 'calendars'
   | 'keys'
   | 'hooks'
+  | 'rules'
   | 'told'
   | 'team'
   | 'security'
@@ -87,6 +89,7 @@ const groups: readonly Group[] = [
     parts: [
       part('admin', 'round', $localize`Round`),
       part('admin', 'standings', $localize`Standings`),
+      part('manager', 'rules', $localize`House rules`),
       part('admin', 'journal', $localize`Outcomes and touches`),
       part('admin', 'pipelines', $localize`Pipelines`),
       part('admin', 'products', $localize`Products and reasons`),
@@ -123,6 +126,7 @@ const groups: readonly Group[] = [
     MyAccountPart,
     ApiKeysPart,
     HooksPart,
+    RulesPart,
     SecurityPart,
     OrganisationSettingsPart,
     PersonalDataPart,
@@ -185,6 +189,9 @@ const groups: readonly Group[] = [
             }
             @case ('keys') {
               <kettle-api-keys />
+            }
+            @case ('rules') {
+              <kettle-rules />
             }
             @case ('hooks') {
               <kettle-hooks />

@@ -1,0 +1,1 @@
+export { findCircle, mayFollow, type RuleLinks, type Signal } from './circles';

@@ -1,0 +1,2 @@
+export { rulesFeature } from './feature';
+export { hearForRules } from './hear';

@@ -1,0 +1,1 @@
+export { listSpecs, makeSpec } from './list-specs';

@@ -1,0 +1,1 @@
+export { RulesPart } from './rules-part';
