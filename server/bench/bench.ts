@@ -13,6 +13,7 @@ import { benchCrowd } from './crowd';
 import { benchDeals } from './deals';
 import { benchImport } from './imports';
 import { benchPeople } from './people';
+import { benchRules } from './rules';
 import { factStatements } from '../src/screens/round/read-facts';
 import { computePriced, showRound } from '../src/screens/round/read-round';
 import { addUser } from '../src/records/users/users';
@@ -28,7 +29,7 @@ const services = makeServices(environment);
 const { database } = services;
 const only = process.env.KETTLE_BENCH_ONLY ?? '';
 /** Parts that make their own data are measured alone in an empty installation. */
-const isAlone = ['imports', 'crowd', 'calendar', 'agreements'].includes(only);
+const isAlone = ['imports', 'crowd', 'calendar', 'agreements', 'rules'].includes(only);
 const ownerId = await owner();
 const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   round: benchRound,
@@ -38,6 +39,7 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   crowd: () => benchCrowd(services, environment, now),
   calendar: () => benchCalendar({ database, services, ownerId, now }),
   agreements: () => benchAgreements({ database, services, ownerId, now }),
+  rules: () => benchRules({ database, services, ownerId, now }),
   imports: () => benchImport(services, now),
 };
 

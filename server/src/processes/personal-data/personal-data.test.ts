@@ -60,6 +60,16 @@ async function somebody(): Promise<Contact> {
   await rep.ok('createLead', {
     body: { subject: 'a softener', contactId: contact.id, custom: { [want.id]: 'Zebulon’s boiler' } },
   });
+  await admin.ok('addRule', {
+    body: {
+      ...{ name: 'Look at it', subject: 'contact', if: null, isOn: true },
+      when: { kind: 'event', event: 'touch.logged', to: [] },
+      then: [
+        { kind: 'notify', to: ['owner'], words: 'Look at it' },
+        { kind: 'tag', tag: 'looked at' },
+      ],
+    },
+  });
   const { entryId } = await aLog(rep, contact.id, {
     body: `${given} asks for a price`,
     outcomeId: 'call-spoke',
@@ -192,9 +202,13 @@ test('erased, nothing of them stands in any column of any table', async () => {
     'task',
   ])
     expect(before).toContain(table);
+  const firings = () =>
+    database.rows('SELECT 1 FROM rule_firing WHERE record_id = :id', { id: bytesOf(contact.id) });
+  expect((await firings()).length).toBeGreaterThan(0);
   const { changeId, status } = await erase(contact);
   expect(status).toBe(200);
   expect(await tracesLeft(database)).toEqual([]);
+  expect(await firings()).toEqual([]);
   expect((await rep.call('getContact', { params: { id: contact.id } })).status).toBe(404);
   const undone = await admin.call('undoChange', { params: { id: changeId } });
   expect(undone.status).not.toBe(200);

@@ -42,6 +42,13 @@ export const purgeJob: JobKind = {
       { set },
     );
     await w.change('DELETE FROM event WHERE set_id = :set OR record_id IN (:ids)', { set, ids });
+    await w.change(
+      `DELETE f FROM rule_firing f JOIN change_row mine
+          ON mine.set_id = :set AND f.record_id = UNHEX(JSON_VALUE(mine.row_key, '$.id'))
+        WHERE mine.table_name NOT IN ${kept}`,
+      { set },
+    );
+    await w.change('DELETE FROM rule_firing WHERE record_id IN (:ids)', { ids });
     await w.change('DELETE FROM bulk_item WHERE contact_id IN (:ids)', { ids });
     await w.change(
       `DELETE i FROM import_row i JOIN change_row mine ON mine.set_id = :set AND mine.table_name = 'contact'

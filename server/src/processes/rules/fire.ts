@@ -80,7 +80,8 @@ async function carryOut(w: Work<null>, rule: StoredRule, firing: Firing, because
     const subject = await readSubject(acting, rule.subject, firing.recordId);
     for (const act of rule.then) done.push(await doAct(acting, subject, act, rule));
   });
-  w.say($localize`House rule “${rule.name}:name:”: ${record.name}:record:`);
+  // Without the record's name: what wrote no row of a person's would keep it after they are erased.
+  w.say($localize`House rule “${rule.name}:name:”`);
   if (refused === null) return note(w, firing, because, { state: 'done', words: done.join('; ') });
   await note(w, firing, because, { state: 'refused', words: refused.message });
   await notify(

@@ -451,6 +451,27 @@ describe('who writes them', () => {
     ]);
   });
 
+  test('a rule of somebody who has left does nothing, until an admin takes it over', async () => {
+    const leaver = await installation.as('manager', 'Hal Brant');
+    const rule = await add({}, leaver);
+    await installation.services.database.change(
+      'UPDATE app_user SET deactivated_at = NOW(3) WHERE id = :id',
+      { id: bytesOf(leaver.id) },
+    );
+    await close(await aDeal(rep, (await aContact(rep)).id));
+    await installation.work();
+    expect(await firings(rule)).toEqual([]);
+    expect((await admin.ok('listRules')).rules[0]!.byName).toBe('Hal Brant, who has left');
+    const taken = await admin.ok('changeRule', {
+      params: { id: rule.id },
+      body: { ...body(), version: rule.version },
+    });
+    expect(taken.byName).toBe('Petra Lindholm');
+    await close(await aDeal(rep, (await aContact(rep)).id));
+    await installation.work();
+    expect(await states(rule)).toEqual(['done']);
+  });
+
   test('a removed one does nothing more; both are undone', async () => {
     const rule = await add();
     const changeId = '01938f6c-0000-7000-8000-0000000000ca';

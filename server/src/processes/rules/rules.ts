@@ -32,9 +32,14 @@ export async function listRules(db: Queryable, who: SignedIn, now: string): Prom
     ).map((row) => [idOf<string>(row.rule_id), row]),
   );
   const names = new Map(
-    (await db.rows<Row<'app_user', 'id' | 'name'>>('SELECT id, name FROM app_user ORDER BY id')).map(
-      (row) => [idOf<string>(row.id), row.name],
-    ),
+    (
+      await db.rows<Row<'app_user', 'id' | 'name' | 'deactivated_at'>>(
+        'SELECT id, name, deactivated_at FROM app_user ORDER BY id',
+      )
+    ).map((row) => [
+      idOf<string>(row.id),
+      row.deactivated_at === null ? row.name : $localize`${row.name}:name:, who has left`,
+    ]),
   );
   return (await readRules(db)).map(({ userId, lookedOn: _, ...rule }) => {
     const count = counts.get(rule.id);
@@ -120,9 +125,13 @@ export async function changeRule(w: PersonWork, id: string, asked: z.output<type
   const begins = body.isOn && (!before.isOn || JSON.stringify(body.when) !== JSON.stringify(before.when));
   await w.change(
     `UPDATE house_rule SET name = :name, subject = :subject, waits_for = :when, asks = :asks, does = :does, missed = :missed,
-            per_day = :perDay, is_on = :on, on_since = IF(:on = 0, NULL, IF(:begins = 1, :now, on_since)),
+            per_day = :perDay,
+            user_id = IF((SELECT u.deactivated_at IS NULL FROM app_user u WHERE u.id = user_id), user_id, :me), is_on = :on, on_since = IF(:on = 0, NULL, IF(:begins = 1, :now, on_since)),
             looked_on = IF(:begins = 1, NULL, looked_on), changed_at = :now, version = version + 1 WHERE id = :id`,
-    { id: bytesOf(id), ...columnsOf(body), begins: begins ? 1 : 0, now: sqlInstant(w.now) },
+    {
+      ...{ id: bytesOf(id), ...columnsOf(body), begins: begins ? 1 : 0, now: sqlInstant(w.now) },
+      me: bytesOf(w.who.id),
+    },
   );
   const [was, is] = [eventOf(before), eventOf(body)];
   if (was?.topic !== is?.topic || was?.kind !== is?.kind) {

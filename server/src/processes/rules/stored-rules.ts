@@ -70,7 +70,11 @@ export async function findRule(db: Queryable, id: string, isLocked = false): Pro
   return row === undefined ? null : ruleOf(row);
 }
 
-/** Rules that are on and wait for one of some events, each with the events. */
+/** Whoever has left does nothing any more, by their rules neither; an admin who changes one takes it over. */
+const isAtWork =
+  'r.is_on = 1 AND r.removed_at IS NULL AND EXISTS (SELECT 1 FROM app_user u WHERE u.id = r.user_id AND u.deactivated_at IS NULL)';
+
+/** Rules that are on and wait for one of some events. */
 export async function readWaiting(
   db: Queryable,
   events: readonly { readonly topic: string; readonly kind: string }[],
@@ -79,7 +83,7 @@ export async function readWaiting(
   if (heard.length === 0) return [];
   const rows = await db.rows<RuleRow>(
     `SELECT ${columns} FROM house_rule r JOIN house_rule_event e ON e.rule_id = r.id
-      WHERE r.is_on = 1 AND r.removed_at IS NULL AND CONCAT(e.topic, ' ', e.kind) IN (:heard) ORDER BY r.created_at, r.id`,
+      WHERE ${isAtWork} AND CONCAT(e.topic, ' ', e.kind) IN (:heard) ORDER BY r.created_at, r.id`,
     { heard },
   );
   return rows.map(ruleOf);
@@ -89,7 +93,7 @@ export async function readWaiting(
 export async function readTimed(db: Queryable): Promise<readonly { readonly id: RuleId }[]> {
   const rows = await db.rows<{ id: IdBytes<RuleId> }>(
     `SELECT r.id FROM house_rule r LEFT JOIN house_rule_event e ON e.rule_id = r.id
-      WHERE r.is_on = 1 AND r.removed_at IS NULL AND e.rule_id IS NULL ORDER BY r.id`,
+      WHERE ${isAtWork} AND e.rule_id IS NULL ORDER BY r.id`,
   );
   return rows.map(({ id }) => ({ id: idOf(id) }));
 }
