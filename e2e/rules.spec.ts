@@ -46,7 +46,7 @@ test('1. an admin writes a rule by choosing; what is missing is said, and it is 
   await expect(admin.getByLabel('Name of the rule')).toHaveValue('Thank for the visit');
   await acts().getByLabel('What for').fill('Write two lines of thanks');
   await acts().getByLabel('In how many days').fill('1');
-  await expect(admin.getByText(/^When .* was logged: plan for its owner in 1 days/)).toBeVisible();
+  await expect(admin.getByText(/^When .* was logged: plan for its owner in 1 day /)).toBeVisible();
   await expectAccessible(admin);
 });
 

@@ -4,6 +4,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
 import { hookEvents, type HookEventName } from '@kettle/contract/hooks/kinds';
 import { eventsThatGo, ruleDates, ruleSubjectLabel, type RuleSubject } from '@kettle/contract/rules/kinds';
+import { sayCount } from '@kettle/core/locale';
 import { minorOf, sayMoney } from '@kettle/core/money';
 import { sayDate } from '@kettle/core/time';
 import { Api } from '../../api/api';
@@ -46,8 +47,9 @@ function saidOf(event: HookEventName, to: string): string {
   }
 }
 
+const sayDays = (days: number): string => sayCount(days, $localize`day|days`);
 const sayIn = (days: number): string =>
-  days === 0 ? $localize`for the same day` : $localize`in ${days}:days: days`;
+  days === 0 ? $localize`for the same day` : $localize`in ${sayDays(days)}:days:`;
 
 type Draft = Pick<RuleBody, 'subject' | 'when' | 'if' | 'then'>;
 
@@ -160,13 +162,13 @@ export class RuleWords {
         const days = Math.abs(when.days);
         if (days === 0) return $localize`${name}:date: of ${of}:what: comes`;
         return when.days < 0
-          ? $localize`${name}:date: of ${of}:what: is ${days}:days: days ahead`
-          : $localize`${name}:date: of ${of}:what: is ${days}:days: days past`;
+          ? $localize`${name}:date: of ${of}:what: is ${sayDays(days)}:days: ahead`
+          : $localize`${name}:date: of ${of}:what: is ${sayDays(days)}:days: past`;
       }
       case 'silence':
-        return $localize`nobody had contact with a person for ${when.days}:days: days`;
+        return $localize`nobody had contact with a person for ${sayDays(when.days)}:days:`;
       case 'stage':
-        return $localize`a deal is in its stage for ${when.days}:days: days`;
+        return $localize`a deal is in its stage for ${sayDays(when.days)}:days:`;
     }
   }
 
