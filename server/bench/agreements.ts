@@ -19,13 +19,13 @@ interface Bench {
   readonly now: string;
 }
 
-const agreementCount = 70_000;
+export const agreementCount = 70_000;
 const customers = 30_000;
 
 /** The day's look, what is at stake and two years of retention over 70,000 agreements, against the bare statements behind them. */
 export async function benchAgreements({ database, services, ownerId, now }: Bench): Promise<void> {
   const today = now.slice(0, 10);
-  await load(database, ownerId, today);
+  await loadAgreements(database, ownerId, today);
   const who = await readSignedIn(database, ownerId, now);
   if (findDay.effect !== 'database') throw new Error('the day is a job of the database');
   const look = findDay.run;
@@ -75,7 +75,7 @@ export async function benchAgreements({ database, services, ownerId, now }: Benc
 }
 
 /** Chains of one to four years, spread evenly over the days and over the customers. */
-async function load(database: Database, ownerId: UserId, today: string): Promise<void> {
+export async function loadAgreements(database: Database, ownerId: UserId, today: string): Promise<void> {
   const at = sqlInstant(`${today}T00:00:00.000Z`);
   const firms = Array.from({ length: customers }, () => bytesOf(newId()));
   await insert(

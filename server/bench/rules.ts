@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { EntryId, UserId } from '@kettle/contract';
+import type { EntryId, RuleBody, UserId } from '@kettle/contract';
 import { addDays } from '@kettle/core/time';
 import type { Database } from '../src/platform/database/database';
 import { sqlInstant } from '../src/platform/database/values';
@@ -11,6 +11,7 @@ import { addRule } from '../src/processes/rules/rules';
 import { lookRule } from '../src/processes/rules/times';
 import { readStandings } from '../src/records/settings/standings';
 import { readSignedIn } from '../src/records/users/session';
+import { agreementCount, loadAgreements } from './agreements';
 import { insert } from './load';
 import { compare, percentile, print } from './measure';
 
@@ -23,9 +24,11 @@ interface Bench {
 
 const contactCount = 200_000;
 const ruleCount = 50;
+/** The rest go by the lead day of agreements. */
+const ofContacts = 35;
 const logs = 200;
 
-/** What fifty house rules cost a log that none of them fits, and a day's look of fifty over 200,000 contacts. */
+/** What fifty house rules cost a log that none of them fits, and a day's look of fifty over 200,000 contacts and 70,000 agreements. */
 export async function benchRules(bench: Bench): Promise<void> {
   const contacts = await load(bench);
   await benchLog(bench, contacts);
@@ -75,18 +78,27 @@ async function benchLog(
 
 async function benchLook({ database, services, ownerId, now }: Bench): Promise<void> {
   const who = await readSignedIn(database, ownerId, now);
+  await loadAgreements(database, ownerId, now.slice(0, 10));
   const ids: string[] = [];
-  for (let n = 0; n < ruleCount; n += 1)
+  const add = async (part: Pick<RuleBody, 'subject' | 'when' | 'if'>) =>
     ids.push(
       await work(services, who, (w) =>
         addRule(w, {
-          ...{ name: `Rule ${n}`, subject: 'contact', isOn: true, missed: 'catch-up', perDay: 200 },
-          when: { kind: 'silence', days: 20 + n },
-          if: { join: 'all', rules: [{ field: 'country', ask: 'is', value: 'IE' }] },
+          ...{ name: `Rule ${ids.length}`, isOn: true, missed: 'catch-up', perDay: 200, ...part },
           then: [{ kind: 'notify', to: ['owner'], words: 'look' }],
         }),
       ),
     );
+  for (let n = 0; n < ofContacts; n += 1)
+    await add({
+      ...{ subject: 'contact', when: { kind: 'silence', days: 20 + n } },
+      if: { join: 'all', rules: [{ field: 'country', ask: 'is', value: 'IE' }] },
+    });
+  for (let n = 0; n < ruleCount - ofContacts; n += 1)
+    await add({
+      ...{ subject: 'agreement', when: { kind: 'date', date: 'lead', days: 3 * n - 30 } },
+      if: { join: 'all', rules: [{ field: 'value', ask: 'more', value: 800 }] },
+    });
   if (lookRule.effect !== 'database') throw new Error('the look is a job of the database');
   const look = lookRule.run;
   const today = now.slice(0, 10);
@@ -95,7 +107,7 @@ async function benchLook({ database, services, ownerId, now }: Bench): Promise<v
     for (const id of ids) await work(services, null, (w) => look(w, { id }));
   };
   const bare = async () => {
-    for (let n = 0; n < ruleCount; n += 1)
+    for (let n = 0; n < ofContacts; n += 1)
       await database.rows(
         `SELECT c.id, c.display_name FROM contact c WHERE c.archived_at IS NULL AND c.country = 'IE'
             AND COALESCE(c.last_touch_at, c.created_at) >= :a AND COALESCE(c.last_touch_at, c.created_at) < :b ORDER BY c.last_touch_at DESC`,
@@ -104,10 +116,16 @@ async function benchLook({ database, services, ownerId, now }: Bench): Promise<v
           b: sqlInstant(`${addDays(today, -19 - n)}T00:00:00.000Z`),
         },
       );
+    for (let n = 0; n < ruleCount - ofContacts; n += 1)
+      await database.rows(
+        `SELECT a.id, a.name FROM agreement a WHERE a.archived_at IS NULL AND a.state <> 'ended' AND a.value_minor > 80000
+            AND a.lead_on = :on ORDER BY a.lead_on DESC`,
+        { on: addDays(today, 30 - 3 * n) },
+      );
   };
   const day = await compare(3, sweep, bare);
   print({
-    name: `rules: a day's look of ${ruleCount} over ${contactCount.toLocaleString('en')} contacts, against the bare queries`,
+    name: `rules: a day's look of ${ruleCount} over ${contactCount.toLocaleString('en')} contacts and ${agreementCount.toLocaleString('en')} agreements, against the bare queries`,
     ...{ value: day.ours, unit: 'ms', baseline: day.bare, ratio: day.ours / day.bare, aim: 2 },
     note: 'ours also asks for a job for each record that is due, which is there already',
   });

@@ -19,6 +19,7 @@ export const eventKinds = [
   'lead-status-said',
   'mail-arrived',
   'agreement-made',
+  'renewal-due',
   'cadence-ended',
   'rule-fired',
   'contacts-merged',

@@ -36,6 +36,7 @@ export const hookEvents = {
   'deal.owner-changed': said('deal', 'owner-changed', $localize`a deal has another owner`),
   'agreement.created': said('agreement', 'created', $localize`an agreement was made`),
   'agreement.changed': said('agreement', 'changed', $localize`an agreement was changed`),
+  'agreement.due': said('agreement', 'renewal-due', $localize`the lead day of an agreement came`),
 } as const satisfies Record<string, HookEvent>;
 
 export type HookEventName = keyof typeof hookEvents;

@@ -22,7 +22,7 @@ export const ruleEvents: Record<RuleSubject, readonly HookEventName[]> = {
     ...(['deal.owner-changed', 'touch.logged', 'task.finished'] as const),
   ],
   lead: ['lead.created', 'lead.changed'],
-  agreement: ['agreement.created', 'agreement.changed'],
+  agreement: ['agreement.created', 'agreement.changed', 'agreement.due'],
 };
 
 /** Events that go to something: a stage, a standing, a colleague, a way to end. A rule may wait for some of these alone. */
@@ -38,8 +38,12 @@ export const eventsThatGo = {
 /** Dates of a record that a rule can count from. */
 export const ruleDates = {
   contact: {},
-  deal: { close: $localize`the expected close`, decision: $localize`the day of decision` },
-  lead: { 'follow-up': $localize`the follow-up` },
+  deal: {
+    close: $localize`the expected close`,
+    decision: $localize`the day of decision`,
+    wake: $localize`the wake date`,
+  },
+  lead: { 'follow-up': $localize`the follow-up`, wake: $localize`the wake date` },
   agreement: {
     starts: $localize`the start of the term`,
     lead: $localize`the lead day`,
@@ -50,22 +54,31 @@ export const ruleDates = {
 
 export const ruleActKinds = [
   ...(['task', 'deal', 'field', 'stage', 'standing', 'owner', 'tag', 'start-cadence'] as const),
-  ...(['stop-cadences', 'notify', 'mail', 'text', 'hook'] as const),
+  ...(['stop-cadences', 'notify', 'write', 'mail', 'text', 'hook', 'renewal'] as const),
 ] as const;
 export type RuleActKind = (typeof ruleActKinds)[number];
 
 const ofAll = [
   ...(['task', 'standing', 'owner', 'tag', 'start-cadence', 'stop-cadences'] as const),
-  ...(['notify', 'mail', 'text', 'hook'] as const),
+  ...(['notify', 'write', 'mail', 'text', 'hook'] as const),
 ] as const;
 
 /** What a rule about each can do. What is a person's is done to the person it is about. */
 export const ruleActs: Record<RuleSubject, readonly RuleActKind[]> = {
   contact: [...ofAll, 'deal', 'field'],
   deal: [...ofAll, 'field', 'stage'],
-  lead: [...ofAll],
-  agreement: [...ofAll, 'deal'],
+  lead: [...ofAll, 'field'],
+  agreement: [...ofAll, 'deal', 'field', 'renewal'],
 };
+
+/** What a rule can set of an agreement. */
+export const agreementSettings = {
+  noticeDays: $localize`notice, days before the end`,
+  leadDays: $localize`talk, days before the last day for notice`,
+  checkInMonths: $localize`check-in, months`,
+  renewsItself: $localize`renews itself`,
+} as const;
+export type AgreementSetting = keyof typeof agreementSettings;
 
 /** How far rules may set each other off, one after the other. */
 export const longestChain = 5;

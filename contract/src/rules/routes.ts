@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { ruleFiringId, ruleId } from '../base/ids';
 import { byId, ok, type RouteSpec } from '../base/route';
-import { changeRule, rule, ruleBody, ruleFiring, ruleOffer, ruleTrial } from './schemas';
+import { changeRule, renewalStep, rule, ruleBody, ruleFiring, ruleOffer, ruleTrial } from './schemas';
 
 const oneRule = byId.extend({ id: ruleId });
 
@@ -9,7 +9,7 @@ export const rulesRoutes = {
   listRules: {
     access: 'manager',
     summary: 'House rules, how often each did something, and rules to begin from',
-    reply: z.object({ rules: z.array(rule), offers: z.array(ruleOffer) }),
+    reply: z.object({ rules: z.array(rule), offers: z.array(ruleOffer), renewalStep }),
   },
   addRule: { access: 'manager', summary: 'Write a house rule', body: ruleBody, perHour: 120, reply: rule },
   tryRule: {

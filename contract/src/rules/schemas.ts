@@ -42,6 +42,11 @@ export const ruleWhen = z.discriminatedUnion('kind', [
 
 export type RuleWhen = z.output<typeof ruleWhen>;
 
+const colleagues = z
+  .array(z.union([z.enum(['owner', 'manager']), userId]))
+  .min(1, $localize`needs somebody to be told`)
+  .max(20);
+
 export const ruleAct = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('task'),
@@ -59,7 +64,16 @@ export const ruleAct = z.discriminatedUnion('kind', [
     closeInDays: z.int().min(0).max(730),
     amountMinor: amountMinor.nullable().default(null),
   }),
-  z.object({ kind: z.literal('field'), field: z.string().min(1).max(60), value: cellValue }),
+  z.object({
+    kind: z.literal('field'),
+    field: z
+      .string()
+      .min(1, $localize`must be chosen`)
+      .max(60),
+    value: cellValue,
+    /** Of a date: so many days after the rule does it, and `value` is not asked. */
+    inDays: z.int().min(0).max(730).nullable().default(null),
+  }),
   z.object({ kind: z.literal('stage'), stageId }),
   z.object({ kind: z.literal('standing'), standingId }),
   z.object({ kind: z.literal('owner'), ownerId: userId }),
@@ -68,15 +82,25 @@ export const ruleAct = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('stop-cadences') }),
   z.object({
     kind: z.literal('notify'),
-    to: z
-      .array(z.union([z.enum(['owner', 'manager']), userId]))
-      .min(1, $localize`needs somebody to be told`)
-      .max(20),
+    to: colleagues,
     words: line(200),
+  }),
+  /** A mail in words of its own, to colleagues. */
+  z.object({
+    kind: z.literal('write'),
+    to: colleagues,
+    subject: line(120),
+    words: z
+      .string()
+      .trim()
+      .min(1, $localize`must not be empty`)
+      .max(4000),
   }),
   z.object({ kind: z.literal('mail'), templateId, to: z.enum(['contact', 'owner']) }),
   z.object({ kind: z.literal('text'), templateId }),
   z.object({ kind: z.literal('hook'), hookId }),
+  /** The deal about the next term of an agreement, unless it is there. */
+  z.object({ kind: z.literal('renewal') }),
 ]);
 
 export type RuleAct = z.output<typeof ruleAct>;
@@ -143,6 +167,9 @@ export const rule = z.object({
 });
 
 export type Rule = z.infer<typeof rule>;
+
+/** Who begins renewals: the step that ships, or an admin’s rule that is on. */
+export const renewalStep = z.object({ ruleId: ruleId.nullable(), ruleName: z.string().nullable() });
 
 /** A rule that ships, to begin from; with the ids of this installation. */
 export const ruleOffer = z.object({ key: z.string(), ...fields });

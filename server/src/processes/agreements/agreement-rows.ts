@@ -86,8 +86,8 @@ function agreementOf(row: AgreementColumns): AgreementRow {
   };
 }
 
-/** Agreements with whom they are with and whose they are. */
-export const agreementTables = `FROM agreement a LEFT JOIN company co ON co.id = a.company_id JOIN app_user u ON u.id = a.owner_id
+/** Agreements with whom they are with and whose they are. All are joined from the left, so that no list is read owner by owner. */
+export const agreementTables = `FROM agreement a LEFT JOIN company co ON co.id = a.company_id LEFT JOIN app_user u ON u.id = a.owner_id
   LEFT JOIN contact c ON c.id = a.contact_id`;
 
 /** Agreements by id, in the order of the ids. */

@@ -1,7 +1,7 @@
 export { agreementsFeature } from './feature';
 export { agreementSql, windowSql } from './agreements.routes';
 export { readAgreements } from './agreement-rows';
-export { lockAgreement, tellAgreement } from './change-agreement';
+export { changeAgreement, lockAgreement, tellAgreement } from './change-agreement';
 export { deriveAgreements, insertTerm, ownersDay, rollAgreements } from './place-agreements';
 export { readChains, type StoredChain } from './read-chain';
 export { readDetail } from './read-agreement';

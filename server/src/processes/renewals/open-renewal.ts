@@ -12,13 +12,15 @@ import { assertMayChange } from '../../records/rights/index';
 import { readSignedIn, readStandIn } from '../../records/users/index';
 import { ownersDay, readAgreements, readChains, type StoredChain } from '../agreements/index';
 import { createDeal } from '../deals/index';
+import { readRenewalStep } from './renewal-step';
 import { firstRenewalStage } from './renewals-pipeline';
 import { renewalMailKind } from './renewal-mail';
 import { sayWhatIsKnown } from './what-is-known';
 
 /**
- * The lead day of an agreement has come: the talk about its next term begins, once for each term, whatever is tried again. In the transaction
- * of the job that found it, behind the agreement's row lock: the deal and the mark that it was made are there together or not at all.
+ * The lead day of an agreement has come: it is said once for each term, whatever is tried again, and the talk about the next term begins,
+ * unless an admin's rule says for which it does. In the transaction of the job that found it, behind the agreement's row lock: the deal and
+ * the mark that it was made are there together or not at all.
  */
 export async function beginRenewal(w: Work<null>, agreementId: string, n: number): Promise<void> {
   const [locked] = await w.rows<
@@ -30,29 +32,54 @@ export async function beginRenewal(w: Work<null>, agreementId: string, n: number
   if (locked === undefined || locked.archived_at !== null || locked.decision !== 'open') return;
   if (locked.term_n !== n || locked.led_n >= n) return;
   const [agreement] = await readAgreements(w, [bytesOf(agreementId)]);
-  const owner = await readSignedIn(w, agreement!.ownerId, w.now);
-  const acting = actingAs(w, owner);
-  if (locked.contact_id === null) {
-    await markLed(w, [agreementId]);
-    const words = $localize`A renewal comes up, and nobody is known there: ${agreement!.name}:name:`;
-    return notify(w, 'renewal', [owner.id], words, `/agreements/${agreementId}`, true);
+  const subjects = [agreement!.contactId, agreement!.companyId].filter((id) => id !== null);
+  w.publish({
+    ...{ kind: 'renewal-due', topic: 'agreement', recordId: agreementId },
+    ...{ owners: [agreement!.ownerId], data: { subjects } },
+  });
+  if ((await readRenewalStep(w)) === null) return leadRenewal(w, agreement!);
+  await markLed(w, [agreementId]);
+  w.say($localize`The lead day of ${agreement!.name}:name: came`);
+}
+
+/**
+ * Begins the talk about the next term of one agreement in its owner's name, and tells whoever leads it. One that is begun or decided
+ * already is left alone. Behind the agreement's row lock.
+ * @returns whether there is a deal now that was not there
+ */
+export async function beginAsked(w: Work, agreementId: string): Promise<boolean> {
+  await w.rows('SELECT 1 FROM agreement WHERE id = :id FOR UPDATE', { id: bytesOf(agreementId) });
+  const [agreement] = await readAgreements(w, [bytesOf(agreementId)]);
+  if (agreement === undefined) throw new Problem('not-found');
+  if (agreement.renewalDealId !== null || agreement.decision !== 'open' || agreement.state === 'ended')
+    return false;
+  await leadRenewal(w, agreement);
+  return agreement.contactId !== null;
+}
+
+async function leadRenewal(w: Work, agreement: AgreementRow): Promise<void> {
+  const owner = await readSignedIn(w, agreement.ownerId, w.now);
+  if (agreement.contactId === null) {
+    await markLed(w, [agreement.id]);
+    const words = $localize`A renewal comes up, and nobody is known there: ${agreement.name}:name:`;
+    return notify(w, 'renewal', [owner.id], words, `/agreements/${agreement.id}`, true);
   }
-  const dealId = await makeRenewal(acting, [agreement!], null);
+  const dealId = await makeRenewal(actingAs(w, owner), [agreement], null);
   const { today } = await ownersDay(w, owner.id);
   const standIn = await readStandIn(w, owner.id, today);
-  const when = sayDate(agreement!.noticeDeadlineOn, today);
+  const when = sayDate(agreement.noticeDeadlineOn, today);
   const told = standIn === null ? [owner.id] : [owner.id, standIn];
-  const words = $localize`A renewal comes up: ${agreement!.name}:name:, notice closes ${when}:when:`;
+  const words = $localize`A renewal comes up: ${agreement.name}:name:, notice closes ${when}:when:`;
   await notify(w, 'renewal', told, words, `/deals/${dealId}`);
   for (const userId of told)
     await enqueue(w, {
       kind: renewalMailKind,
-      dedupeKey: `${renewalMailKind}:${agreementId}:${n}:${userId}`,
-      payload: { userId, dealId, agreementIds: [agreementId], on: today },
+      dedupeKey: `${renewalMailKind}:${dealId}:${userId}`,
+      payload: { userId, dealId, agreementIds: [agreement.id], on: today },
       dueAt: w.now,
       askedBy: owner.id,
     });
-  w.say($localize`Renewal of ${agreement!.name}:name: begun`);
+  w.say($localize`Renewal of ${agreement.name}:name: begun`);
 }
 
 /**

@@ -181,6 +181,54 @@ test('renewals begin in the pipeline that an admin says, and in one alone', asyn
   expect((await rep.ok('getDeal', { params: { id: dealId } })).stageId).toBe(sales!.stages[0]!.id);
 });
 
+describe('by a rule', () => {
+  const step = {
+    ...{ name: 'The renewal step', subject: 'agreement', if: null, isOn: true },
+    ...{ when: { kind: 'event', event: 'agreement.due' }, then: [{ kind: 'renewal' }] },
+  };
+  const untilWorked = async (on: string) => {
+    await day(on);
+    for (let turn = 0; turn < 3; turn += 1) await installation.work();
+  };
+
+  test('of an admin’s renewals begin as it says, once each, and for those it leaves out not at all', async () => {
+    const admin = await installation.as('admin');
+    const asks = { join: 'all', rules: [{ field: 'name', ask: 'has', value: 'Service' }] };
+    const rule = await admin.ok('addRule', { body: { ...step, if: asks } });
+    expect((await admin.ok('listRules')).renewalStep).toEqual({ ruleId: rule.id, ruleName: rule.name });
+    const [mine, other] = [await make({ name: 'Service' }), await make({ name: 'Filters' })];
+    await untilWorked('2026-12-01');
+    const deal = (await renewalOf(mine.id))!;
+    expect(deal).toMatchObject({ type: 'renewal', amountMinor: 329_130, ownerId: rep.id });
+    expect(await renewalOf(other.id)).toBeNull();
+    await untilWorked('2026-12-02');
+    expect(await dealCount()).toBe(1);
+    const [fired] = (await admin.ok('listFirings', { params: { id: rule.id } })).firings;
+    expect(fired).toMatchObject({ state: 'done', recordId: mine.id, words: 'its renewal begun' });
+    expect(server.got.filter(({ subject }) => subject?.startsWith('A renewal comes up'))).toHaveLength(1);
+    await admin.ok('undoFiring', { params: { id: rule.id, firingId: fired!.id } });
+    expect(await dealCount()).toBe(0);
+  });
+
+  test.each(['off', 'removed', 'a manager’s', 'of somebody who has left'])(
+    'that is %s nothing is lost: the step that ships begins them',
+    async (how) => {
+      const admin = await installation.as('admin', 'Petra Lindholm');
+      const author = how === 'a manager’s' ? await installation.as('manager') : admin;
+      const { id } = await author.ok('addRule', { body: { ...step, isOn: how !== 'off' } });
+      if (how === 'removed') await admin.ok('removeRule', { params: { id } });
+      if (how.startsWith('of'))
+        await installation.services.database.change(
+          "UPDATE app_user SET deactivated_at = '2026-11-24' WHERE id = :id",
+          { id: bytesOf(admin.id) },
+        );
+      await make();
+      await untilWorked('2026-12-01');
+      expect(await dealCount()).toBe(1);
+    },
+  );
+});
+
 describe('once and only once', () => {
   test('however often the day’s work runs, on however many servers', async () => {
     for (let n = 0; n < 6; n += 1) await make({ name: `Service ${n}` });

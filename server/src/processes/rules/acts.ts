@@ -1,17 +1,13 @@
 import type {
   CadenceId,
-  CellField,
   ContactId,
   DealId,
   HookId,
   RuleAct,
   RuleSubject,
-  StageId,
   TemplateId,
   UserId,
 } from '@kettle/contract';
-import { cellField } from '@kettle/contract';
-import { dealPlain } from '@kettle/contract/base/catalogues';
 import { addDays, onOrAfterWorkingDay } from '@kettle/core/time';
 import type { Row } from '../../platform/database/schema.generated';
 import { bytesOf, idOrNull, newId } from '../../platform/ids';
@@ -21,13 +17,15 @@ import { actingAs, type PersonWork } from '../../platform/work/work';
 import { insertTask } from '../../activity/tasks/index';
 import { giveTo, moveStanding, readContact, writeCell } from '../../records/contacts/index';
 import { notify } from '../../records/notifications/index';
-import { readAt, readPerson, readSignedIn } from '../../records/users/index';
+import { readPerson, readSignedIn } from '../../records/users/index';
 import { ownersDay } from '../agreements/index';
 import { giveRecords } from '../bulk/index';
 import { readCurrentVersion, startRunsInside, tellRuns } from '../cadences/index';
-import { changeDeal, createDeal, readDeal } from '../deals/index';
+import { createDeal } from '../deals/index';
 import { sendMailInside, sendTextInside } from '../mail/index';
+import { beginAsked } from '../renewals/index';
 import { readText } from '../templates/index';
+import { changeOpenDeal, setField } from './set-field';
 import type { StoredRule } from './stored-rules';
 import { subjects } from './subjects';
 
@@ -123,19 +121,9 @@ const doings: { readonly [Kind in RuleAct['kind']]: Doing<Kind> } = {
     );
     return $localize`deal “${name}:name:”`;
   },
-  field: async (w, on, { field, value }) => {
-    if (on.kind === 'contact') {
-      const parsed = cellField.safeParse(field);
-      if (!parsed.success || parsed.data === 'ownerId') throw wrongField();
-      await writeCell(w, await readContact(w, on.id), { field: parsed.data as CellField, value });
-      return $localize`${field}:field: set to ${String(value)}:value:`;
-    }
-    if (!dealPlain.keys.includes(field as never)) throw wrongField();
-    await changeOpenDeal(w, on, { [field]: value });
-    return $localize`${field}:field: set to ${String(value)}:value:`;
-  },
+  field: (w, on, act) => setField(w, on, act),
   stage: async (w, on, { stageId }) => {
-    await changeOpenDeal(w, on, { stageId });
+    await changeOpenDeal(w, on.id, { stageId });
     const [stage] = await w.rows<Row<'stage', 'name'>>('SELECT name FROM stage WHERE id = :id', {
       id: bytesOf(stageId),
     });
@@ -184,14 +172,28 @@ const doings: { readonly [Kind in RuleAct['kind']]: Doing<Kind> } = {
     return stopped === 0 ? $localize`no cadence to stop` : $localize`cadences stopped: ${stopped}:count:`;
   },
   notify: async (w, on, { to, words }, rule) => {
-    const people: string[] = [];
-    for (const each of to) {
-      if (each === 'owner') people.push(on.ownerId ?? w.who.id);
-      else if (each === 'manager') people.push(...(await managerOf(w, on.ownerId ?? w.who.id)));
-      else people.push(each);
-    }
+    const people = await colleaguesOf(w, on, to);
     await notify(w, 'changed', people, `${words}: ${on.name}`, on.path, true);
     return $localize`told ${new Set(people).size}:count: by “${rule.name}:rule:”: ${words}:words:`;
+  },
+  write: async (w, on, { to, subject, words }) => {
+    const people = [...new Set(await colleaguesOf(w, on, to))];
+    for (const userId of people)
+      await enqueue(w, {
+        ...{
+          kind: ruleLetterKind,
+          dedupeKey: `${ruleLetterKind}:${w.id}:${userId}:${subject}`,
+          dueAt: w.now,
+        },
+        payload: { userId, subject: `${subject}: ${on.name}`.slice(0, 200), words, path: on.path },
+      });
+    return $localize`mail “${subject}:subject:” to ${people.length}:count: of us`;
+  },
+  renewal: async (w, on) => {
+    const isBegun = await beginAsked(w, on.id);
+    return isBegun
+      ? $localize`its renewal begun`
+      : $localize`nothing: its renewal is there, or nobody is known`;
   },
   mail: async (w, on, { templateId, to }) => {
     const text = await readText(w, templateId);
@@ -226,18 +228,20 @@ const doings: { readonly [Kind in RuleAct['kind']]: Doing<Kind> } = {
 };
 
 export const ruleMailKind = 'rule-mail';
+export const ruleLetterKind = 'rule-letter';
 
-const wrongField = () =>
-  new Problem('invalid-request', {}, { fields: [{ path: 'then', message: $localize`is no field to set` }] });
-
-/** @throws Problem `stale` where it is not open any more, and what its stage asks for */
-async function changeOpenDeal(w: PersonWork, on: ActedOn, part: object): Promise<void> {
-  const deal = await readDeal(w, on.id, readAt(w.services, w.who));
-  await changeDeal(w, on.id, {
-    ...{ version: deal.version, name: deal.name, stageId: deal.stageId as StageId },
-    ...{ amountMinor: deal.amountMinor, expectedCloseOn: deal.expectedCloseOn, tick: [] },
-    ...part,
-  });
+async function colleaguesOf(
+  w: PersonWork,
+  { ownerId }: ActedOn,
+  to: Extract<RuleAct, { kind: 'notify' }>['to'],
+): Promise<string[]> {
+  const people: string[] = [];
+  for (const each of to) {
+    if (each === 'owner') people.push(ownerId ?? w.who.id);
+    else if (each === 'manager') people.push(...(await managerOf(w, ownerId ?? w.who.id)));
+    else people.push(each);
+  }
+  return people;
 }
 
 const letterTo = (on: ActedOn, templateId: string) => ({

@@ -1,10 +1,10 @@
 import type { Feature } from '../../platform/feature';
 import { sweptAtOnce } from '../../platform/jobs/sweep';
-import { ruleMailKind } from './acts';
+import { ruleLetterKind, ruleMailKind } from './acts';
 import { fireKind, fireRule } from './fire';
 import { matchKind } from './hear';
 import { matchRules } from './match';
-import { ruleMail } from './rule-mail';
+import { ruleLetter, ruleMail } from './rule-mail';
 import { rulesRoutes } from './rules.routes';
 import { dueLooks, lookKind, lookRule } from './times';
 
@@ -14,6 +14,7 @@ export const rulesFeature = {
   jobs: (services) => ({
     ...{ [matchKind]: matchRules, [fireKind]: fireRule, [lookKind]: lookRule },
     [ruleMailKind]: ruleMail(services),
+    [ruleLetterKind]: ruleLetter(services),
   }),
   daily: dueLooks,
   swept: [`DELETE FROM rule_firing WHERE at < :now - INTERVAL 365 DAY ORDER BY at LIMIT ${sweptAtOnce}`],

@@ -33,6 +33,18 @@ export async function offeredRules(db: Queryable, { outcomes }: AllSettings): Pr
     },
     {
       ...usual,
+      ...{ key: 'renewal-step', name: $localize`The renewal step`, subject: 'agreement' },
+      when: { kind: 'event', event: 'agreement.due', to: [] },
+      then: [{ kind: 'renewal' }],
+    },
+    {
+      ...usual,
+      ...{ key: 'ask-parked', name: $localize`Ask again when a parked deal wakes`, subject: 'deal' },
+      when: { kind: 'date', date: 'wake', days: 0 },
+      then: [{ ...task, inDays: 0, purpose: $localize`Ask again: is it time?` }],
+    },
+    {
+      ...usual,
       ...{ key: 'ask-again', name: $localize`Ask again when a deal was lost`, subject: 'deal' },
       when: { kind: 'event', event: 'deal.closed', to: ['lost'] },
       then: [{ ...task, inDays: 180, purpose: $localize`Ask again: has anything changed?` }],

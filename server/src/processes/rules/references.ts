@@ -4,6 +4,7 @@ import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { PersonWork } from '../../platform/work/work';
 import type { SignedIn } from '../../records/users/index';
+import { settingProblem } from './set-field';
 
 interface Named {
   readonly path: string;
@@ -34,6 +35,7 @@ function namedBy(act: RuleAct, at: number): Named[] {
     case 'start-cadence':
       return [name('cadenceId', 'cadence', act.cadenceId, 'retired_at IS NULL')];
     case 'notify':
+    case 'write':
       return act.to
         .filter((each) => each !== 'owner' && each !== 'manager')
         .map((id) => name('to', 'app_user', id, person));
@@ -49,11 +51,15 @@ function namedBy(act: RuleAct, at: number): Named[] {
 }
 
 /** @throws Problem `invalid-request` at what a rule names and is not there, or only an admin may have it do */
-export async function assertRefersWell(w: PersonWork, { then }: RuleBody): Promise<void> {
+export async function assertRefersWell(w: PersonWork, { subject, then }: RuleBody): Promise<void> {
   const fields: { path: string; message: string }[] = [];
   for (const named of then.flatMap(namedBy))
     if (!(await isThere(w, named)))
       fields.push({ path: named.path, message: $localize`is not there any more` });
+  for (const [at, act] of then.entries()) {
+    const wrong = act.kind === 'field' ? await settingProblem(w, subject, act) : null;
+    if (wrong !== null) fields.push({ path: `then.${at}.${wrong.field}`, message: wrong.message });
+  }
   fields.push(...notTheirs(w.who, then));
   if (fields.length > 0) throw new Problem('invalid-request', {}, { fields });
 }

@@ -32,3 +32,22 @@ export const ruleMail = (services: Services): JobKind => ({
     if (!isSent) throw new Error('the mail did not leave');
   },
 });
+
+const letter = z.object({ userId: z.uuid(), subject: z.string(), words: z.string(), path: z.string() });
+
+/** A mail to a colleague in words of the rule's own. */
+export const ruleLetter = (services: Services): JobKind => ({
+  words: $localize`a mail of a house rule to a colleague`,
+  effect: 'guarded',
+  run: async (payload) => {
+    const { userId, subject, words, path } = letter.parse(payload);
+    const { database, channels } = services;
+    if (channels.mailOut === null) return;
+    const { email } = await readPerson(database, userId as UserId);
+    const isSent = await sendNotice(services, {
+      ...{ to: email, subject },
+      text: `${words}\n\n${channels.publicOrigin}${path}\n`,
+    });
+    if (!isSent) throw new Error('the mail did not leave');
+  },
+});

@@ -1,6 +1,7 @@
 import type { Handlers } from '../../platform/http/bind-routes';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
+import { readRenewalStep } from '../renewals/index';
 import { offeredRules } from './offers';
 import { addRule, changeRule, listFirings, listRules, readRule, removeRule, undoFiring } from './rules';
 import { tryRule } from './trial';
@@ -13,6 +14,7 @@ export function rulesRoutes(services: Services): Pick<Handlers, Names> {
     listRules: async ({ who }) => ({
       rules: await listRules(database, who, clock.now()),
       offers: await offeredRules(database, await settings.read(database)),
+      renewalStep: (await readRenewalStep(database)) ?? { ruleId: null, ruleName: null },
     }),
     addRule: async ({ body, who }) => {
       const id = await work(services, who, (w) => addRule(w, body));

@@ -8,7 +8,7 @@ import { fetchOutside } from '../../platform/outside/fetch-outside';
 import { aHookReceiver } from '../../../testing/hook-receiver';
 import { install, type Caller, type Installation } from '../../../testing/installation';
 import { aMailServer, type MailServer } from '../../../testing/mail-server';
-import { aContact, aDeal, aLog, standingNamed, stagesOf } from '../../../testing/people';
+import { aContact, aDeal, aLead, aLog, standingNamed, stagesOf } from '../../../testing/people';
 import { smtpOut } from '../mail/index';
 
 let outside: Awaited<ReturnType<typeof aHookReceiver>>;
@@ -210,6 +210,64 @@ describe('what it does', () => {
     expect(mail.got.filter(({ subject }) => subject === 'Thank you')).toHaveLength(1);
   });
 
+  test('fields of deals, leads and agreements: those that ship and one’s own, and a date so many days ahead', async () => {
+    const boilers = await admin.ok('createCustomField', {
+      body: { subject: 'deal', name: 'Boilers', type: 'number', choices: [] },
+    });
+    const person = await aContact(rep);
+    await add({
+      when: { kind: 'event', event: 'deal.created', to: [] },
+      then: [
+        { kind: 'field', field: 'priority', value: 'high' },
+        { kind: 'field', field: `custom:${boilers.id}`, value: 3 },
+        { kind: 'field', field: 'decisionOn', value: null, inDays: 10 },
+      ],
+    });
+    await add({
+      ...{ name: 'Leads', subject: 'lead', when: { kind: 'event', event: 'lead.created', to: [] } },
+      then: [{ kind: 'field', field: 'followUpOn', value: null, inDays: 3 }],
+    });
+    await add({
+      ...{ name: 'Long talks', subject: 'agreement' },
+      when: { kind: 'event', event: 'agreement.created', to: [] },
+      then: [{ kind: 'field', field: 'leadDays', value: 90 }],
+    });
+    const { id } = await aDeal(rep, person.id, { expectedCloseOn: '2027-06-01' });
+    const lead = await aLead(rep);
+    const agreement = await rep.ok('createAgreement', {
+      body: {
+        ...{ name: 'Service', startsOn: '2026-03-01', termMonths: 12, valueMinor: 318_000 },
+        ...{ noticeDays: 60, leadDays: 30, renewsItself: true, contactId: person.id },
+      },
+    });
+    await installation.work();
+    const deal = await rep.ok('getDeal', { params: { id } });
+    expect([deal.priority, deal.custom[boilers.id], deal.decisionOn]).toEqual(['high', 3, '2026-12-04']);
+    expect((await rep.ok('getLead', { params: { id: lead.id } })).followUpOn).toBe('2026-11-27');
+    const after = await rep.ok('getAgreement', { params: { id: agreement.id } });
+    expect(after.agreement.leadDays).toBe(90);
+  });
+
+  test.each([
+    ['no field of theirs', { field: 'colour', value: 'red' }, 'then.0.field'],
+    ['another value than it takes', { field: 'priority', value: 'rather' }, 'then.0.value'],
+    ['a day for what is no date', { field: 'priority', value: null, inDays: 3 }, 'then.0.value'],
+  ])('%s is refused when it is saved', async (_, setting, path) => {
+    expect(await refusal({ then: [{ kind: 'field', ...setting }] })).toEqual([400, 'invalid-request', path]);
+  });
+
+  test('a mail in words of its own goes to colleagues, once to each', async () => {
+    const then = [{ kind: 'write', to: ['owner', rep.id], subject: 'Well done', words: 'Ring the bell.' }];
+    const rule = await add({ then });
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    await close(deal);
+    for (let turn = 0; turn < 3; turn += 1) await installation.work();
+    expect(await states(rule)).toEqual(['done']);
+    const got = mail.got.filter(({ subject }) => subject === `Well done: ${deal.name}`);
+    expect(got).toHaveLength(1);
+    expect(got[0]!.text).toMatch(new RegExp(`^Ring the bell.[^]*/deals/${deal.id}`));
+  });
+
   test('a web hook is told, whatever else it is told of', async () => {
     const { hook, secret } = await admin.ok('addHook', {
       body: { name: 'Stock room', url: outside.url, events: ['agreement.created'] },
@@ -270,6 +328,24 @@ describe('by the calendar', () => {
     expect(await firings(rule)).toEqual([]);
     await days(5, 7);
     expect(await states(rule)).toEqual(['done']);
+  });
+
+  test('on the wake date of a parked deal, its owner is asked to ask again', async () => {
+    const offer = (await admin.ok('listRules')).offers.find(({ key }) => key === 'ask-parked')!;
+    const { key: _, ...shipped } = offer;
+    const rule = await admin.ok('addRule', { body: { ...shipped, isOn: true } });
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    await rep.ok('closeDeal', {
+      params: { id: deal.id },
+      body: { as: 'parked', version: deal.version, reason: 'next budget year', wakeOn: '2026-12-09' },
+    });
+    await days(7, 8);
+    expect(await firings(rule)).toEqual([]);
+    await days(9, 10);
+    expect(await states(rule)).toEqual(['done']);
+    expect((await tasksOf(deal.id)).map(({ purpose, dueOn }) => [purpose, dueOn])).toEqual([
+      ['Ask again: is it time?', '2026-12-09'],
+    ]);
   });
 
   test('without contact for so many days, once for each silence', async () => {

@@ -35,7 +35,10 @@ function causesOf({ subject, then }: Doing): Signal[] {
         return act.to === 'contact' ? [to('touch.logged', 'email-sent'), to('contact.changed')] : [];
       case 'text':
         return [to('touch.logged', 'text-sent'), to('contact.changed')];
+      case 'renewal':
+        return [to('deal.created'), to('task.created'), to('agreement.changed')];
       case 'notify':
+      case 'write':
       case 'hook':
         return [];
     }

@@ -35,12 +35,12 @@ export const subjects: Readonly<Record<RuleSubject, SubjectSql>> = {
   deal: {
     ...{ topic: 'deal', kind: 'deal', alias: 'd', table: 'deal', sql: dealSql },
     ...{ custom: 'deal', name: 'd.name', path: '/deals/', goesOn: "d.status = 'open'" },
-    dates: { close: 'd.expected_close_on', decision: 'd.decision_on' },
+    dates: { close: 'd.expected_close_on', decision: 'd.decision_on', wake: 'd.wake_on' },
   },
   lead: {
     ...{ topic: 'lead', kind: 'lead', alias: 'l', table: 'sales_lead', sql: () => leadSql },
     ...{ custom: null, name: 'l.subject', path: '/deals/leads/', goesOn: "l.status <> 'set-aside'" },
-    dates: { 'follow-up': 'l.follow_up_on' },
+    dates: { 'follow-up': 'l.follow_up_on', wake: 'l.wake_on' },
   },
   agreement: {
     ...{ topic: 'agreement', kind: 'agreement', alias: 'a', table: 'agreement', sql: () => agreementSql },

@@ -86,7 +86,8 @@ export async function findCrossed(
   if (when.kind === 'date') {
     const column = (subjects[asking.subject].dates as Record<string, string>)[when.date]!;
     const found = await findRecords<{ crossed: string }>(db, services, asking, {
-      where: `${column} > :crossedA AND ${column} <= :crossedB AND ${subjects[asking.subject].goesOn}`,
+      // What is parked or set aside has a wake date, and nothing else has.
+      where: `${column} > :crossedA AND ${column} <= :crossedB AND ${when.date === 'wake' ? 'TRUE' : subjects[asking.subject].goesOn}`,
       parameters: { crossedA: a, crossedB: b },
       ...{ also: `, ${column} AS crossed`, order: `${column} DESC`, limit: mostFound },
     });

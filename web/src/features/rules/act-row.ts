@@ -2,14 +2,15 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, output } f
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { RuleAct } from '@kettle/contract';
-import { contactPlain, dealPlain } from '@kettle/contract/base/catalogues';
 import { channelLabel } from '@kettle/contract/labels';
 import { ruleActs, type RuleActKind, type RuleSubject } from '@kettle/contract/rules/kinds';
 import { ChoiceField, type Option } from '../../kit/choice-field';
 import { NumberField } from '../../kit/number-field';
+import { SeveralField } from '../../kit/several-field';
 import { TextField } from '../../kit/text-field';
 import { CurrentUser } from '../../services/current-user';
 import { RuleWords } from './rule-words';
+import { SettingFields } from './setting-fields';
 
 const names: Readonly<Record<RuleActKind, string>> = {
   task: $localize`plan a task`,
@@ -22,15 +23,17 @@ const names: Readonly<Record<RuleActKind, string>> = {
   'start-cadence': $localize`start a cadence`,
   'stop-cadences': $localize`stop their cadences`,
   notify: $localize`tell colleagues`,
-  mail: $localize`send a mail`,
+  write: $localize`write to colleagues`,
+  mail: $localize`send a mail from a text`,
   text: $localize`send a text`,
   hook: $localize`tell a web hook`,
+  renewal: $localize`begin the renewal`,
 };
 
 const firsts: Readonly<Record<RuleActKind, RuleAct>> = {
   task: { kind: 'task', channel: 'call', purpose: '', inDays: 0, minutes: 6, ownerId: null },
   deal: { kind: 'deal', name: '', stageId: '' as never, closeInDays: 60, amountMinor: null },
-  field: { kind: 'field', field: '', value: '' },
+  field: { kind: 'field', field: '', value: '', inDays: null },
   stage: { kind: 'stage', stageId: '' as never },
   standing: { kind: 'standing', standingId: '' as never },
   owner: { kind: 'owner', ownerId: '' as never },
@@ -38,9 +41,11 @@ const firsts: Readonly<Record<RuleActKind, RuleAct>> = {
   'start-cadence': { kind: 'start-cadence', cadenceId: '' as never },
   'stop-cadences': { kind: 'stop-cadences' },
   notify: { kind: 'notify', to: ['owner'], words: '' },
+  write: { kind: 'write', to: ['owner'], subject: '', words: '' },
   mail: { kind: 'mail', templateId: '' as never, to: 'contact' },
   text: { kind: 'text', templateId: '' as never },
   hook: { kind: 'hook', hookId: '' as never },
+  renewal: { kind: 'renewal' },
 };
 
 /** What a rule does first. */
@@ -52,7 +57,7 @@ type Whom = 'owner' | 'manager' | (string & {});
 @Component({
   selector: 'kettle-act-row',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [ChoiceField, MatButtonModule, MatIcon, NumberField, TextField],
+  imports: [ChoiceField, MatButtonModule, MatIcon, NumberField, SettingFields, SeveralField, TextField],
   template: `
     <div class="row" role="group" [attr.aria-label]="texts.thing(at() + 1)">
       <kettle-choice-field
@@ -120,29 +125,7 @@ type Whom = 'owner' | 'manager' | (string & {});
           />
         }
         @case ('field') {
-          <kettle-choice-field
-            label="Field"
-            i18n-label
-            [value]="shown.field"
-            (valueChange)="put({ field: $event })"
-            [options]="settable()"
-          />
-          @if (choicesOf(shown.field); as choices) {
-            <kettle-choice-field
-              label="To"
-              i18n-label
-              [value]="sayValue(shown.value)"
-              (valueChange)="put({ value: $event })"
-              [options]="choices"
-            />
-          } @else {
-            <kettle-text-field
-              label="To"
-              i18n-label
-              [value]="sayValue(shown.value)"
-              (valueChange)="put({ value: $event })"
-            />
-          }
+          <kettle-setting-fields [setting]="shown" [subject]="subject()" (changed)="put($event)" />
         }
         @case ('stage') {
           <kettle-choice-field
@@ -196,17 +179,41 @@ type Whom = 'owner' | 'manager' | (string & {});
           />
         }
         @case ('notify') {
-          <kettle-choice-field
+          <kettle-several-field
             label="Whom"
             i18n-label
-            [value]="shown.to[0] ?? null"
-            (valueChange)="put({ to: [$event] })"
+            [value]="shown.to"
+            (valueChange)="put({ to: $event })"
             [options]="whom()"
           />
           <kettle-text-field
             class="wide"
             label="What they read"
             i18n-label
+            [value]="shown.words"
+            (valueChange)="put({ words: $event })"
+          />
+        }
+        @case ('write') {
+          <kettle-several-field
+            label="Whom"
+            i18n-label
+            [value]="shown.to"
+            (valueChange)="put({ to: $event })"
+            [options]="whom()"
+          />
+          <kettle-text-field
+            class="wide"
+            label="Subject"
+            i18n-label
+            [value]="shown.subject"
+            (valueChange)="put({ subject: $event })"
+          />
+          <kettle-text-field
+            class="whole"
+            label="What the mail says"
+            i18n-label
+            [rows]="3"
             [value]="shown.words"
             (valueChange)="put({ words: $event })"
           />
@@ -274,6 +281,9 @@ type Whom = 'owner' | 'manager' | (string & {});
     .row > .wide {
       flex: 2 1 280px;
     }
+    .row > .whole {
+      flex: 1 1 100%;
+    }
     .row > .gone {
       flex: 0 0 auto;
       margin-inline-start: auto;
@@ -322,26 +332,6 @@ export class ActRow {
     { value: 'contact', words: $localize`the person` },
     { value: 'owner', words: $localize`its owner` },
   ];
-  /** Fields with a value of a few, or of any text. */
-  protected readonly settable = computed((): Option<string>[] => {
-    const catalogue = this.subject() === 'contact' ? contactPlain : dealPlain;
-    return catalogue.keys.map((key) => ({ value: key, words: catalogue.of(key as never).name }));
-  });
-
-  protected choicesOf(field: string): Option<string>[] | null {
-    const catalogue = this.subject() === 'contact' ? contactPlain : dealPlain;
-    if (!(catalogue.keys as readonly string[]).includes(field)) return null;
-    const { choices, choiceNames } = catalogue.of(field as never) as {
-      choices?: readonly string[];
-      choiceNames?: Readonly<Record<string, string>>;
-    };
-    return choices?.map((value) => ({ value, words: choiceNames?.[value] ?? value })) ?? null;
-  }
-
-  protected sayValue(value: unknown): string {
-    return typeof value === 'string' ? value : value === null ? '' : String(value);
-  }
-
   protected choose(kind: RuleActKind): void {
     if (kind !== this.act().kind) this.changed.emit(firsts[kind]);
   }

@@ -4,6 +4,7 @@ import { channelLabel } from '@kettle/contract/labels';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
 import { hookEvents, type HookEventName } from '@kettle/contract/hooks/kinds';
 import { eventsThatGo, ruleDates, ruleSubjectLabel, type RuleSubject } from '@kettle/contract/rules/kinds';
+import { sayCustomValue } from '@kettle/core/fields';
 import { sayCount } from '@kettle/core/locale';
 import { minorOf, sayMoney } from '@kettle/core/money';
 import { sayDate } from '@kettle/core/time';
@@ -15,6 +16,7 @@ import { DealWords } from '../deals/index';
 import { PeopleWords } from '../fields/index';
 import { columnsOf } from '../grid/index';
 import { listSpecs, makeSpec } from '../lists/index';
+import { settableOf, type Settable } from './settable';
 
 type AnyColumn = ReturnType<typeof columnsOf>[number];
 
@@ -104,8 +106,13 @@ export class RuleWords {
   /** Reads what is not known yet. */
   wake(): void {
     this.deals.wake();
+    this.people.wake();
     wake(this.templateRead, this.cadenceRead, this.journalRead);
     if (this.user.person()?.role === 'admin') wake(this.hookRead);
+  }
+
+  settable(subject: RuleSubject): readonly Settable[] {
+    return settableOf(subject, subject === 'agreement' ? [] : this.people.fieldsOf(subject));
   }
 
   /** The fields of a subject’s list, once they are loaded. */
@@ -141,7 +148,7 @@ export class RuleWords {
   /** @example When a deal was won, if value is more than £5,000: plan a call for its owner in 14 days, “How is it?”. */
   sentence({ subject, when, if: asks, then }: Draft): string {
     const questions = asks === null ? '' : this.sayGroup(asks, subject);
-    const acts = then.map((act) => this.sayAct(act)).join('; ');
+    const acts = then.map((act) => this.sayAct(act, subject)).join('; ');
     return questions === ''
       ? $localize`When ${this.sayWhen(when, subject)}:when:: ${acts}:then:.`
       : $localize`When ${this.sayWhen(when, subject)}:when:, if ${questions}:if:: ${acts}:then:.`;
@@ -204,7 +211,35 @@ export class RuleWords {
     return options.find(({ value }) => value === id)?.words ?? '…';
   }
 
-  sayAct(act: RuleAct): string {
+  private sayWhom(to: readonly string[]): string {
+    return to
+      .map((each) =>
+        each === 'owner'
+          ? $localize`its owner`
+          : each === 'manager'
+            ? $localize`the owner’s manager`
+            : this.nameIn(this.colleagues(), each),
+      )
+      .join(', ');
+  }
+
+  private saySetting(
+    { field, value, inDays }: Extract<RuleAct, { kind: 'field' }>,
+    subject: RuleSubject,
+  ): string {
+    const known = this.settable(subject).find(({ key }) => key === field);
+    const name = known?.name ?? '…';
+    if (inDays !== null) return $localize`set ${name}:field: to the day ${sayIn(inDays)}:when:`;
+    const said = Array.isArray(value)
+      ? value.join(', ')
+      : sayCustomValue(value, known?.type ?? 'text', this.user.currency());
+    const words = known?.choices.find((each) => each.value === said)?.words ?? said;
+    return words === ''
+      ? $localize`empty ${name}:field:`
+      : $localize`set ${name}:field: to “${words}:value:”`;
+  }
+
+  sayAct(act: RuleAct, subject: RuleSubject): string {
     switch (act.kind) {
       case 'task': {
         const whom =
@@ -214,7 +249,7 @@ export class RuleWords {
       case 'deal':
         return $localize`add the deal “${act.name}:name:”`;
       case 'field':
-        return $localize`set ${act.field}:field: to “${String(act.value)}:value:”`;
+        return this.saySetting(act, subject);
       case 'stage':
         return $localize`move it to ${this.nameIn(this.stages(), act.stageId)}:stage:`;
       case 'standing':
@@ -227,16 +262,12 @@ export class RuleWords {
         return $localize`start “${this.nameIn(this.cadences(), act.cadenceId)}:cadence:”`;
       case 'stop-cadences':
         return $localize`stop their cadences`;
-      case 'notify': {
-        const whom = act.to.map((each) =>
-          each === 'owner'
-            ? $localize`its owner`
-            : each === 'manager'
-              ? $localize`the owner’s manager`
-              : this.nameIn(this.colleagues(), each),
-        );
-        return $localize`tell ${whom.join(', ')}:whom: “${act.words}:words:”`;
-      }
+      case 'notify':
+        return $localize`tell ${this.sayWhom(act.to)}:whom: “${act.words}:words:”`;
+      case 'write':
+        return $localize`write to ${this.sayWhom(act.to)}:whom: “${act.subject}:subject:”`;
+      case 'renewal':
+        return $localize`begin the renewal`;
       case 'mail': {
         const name = this.nameIn(this.templates('email'), act.templateId);
         return act.to === 'contact'

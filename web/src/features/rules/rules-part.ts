@@ -47,6 +47,7 @@ type Editing = { readonly id: string | null; readonly from: (RuleBody & Partial<
         reason, to be undone.
       </p>
       @if (read.value(); as known) {
+        <p class="soft">{{ renewals(known.renewalStep.ruleName) }}</p>
         <ul>
           @for (each of known.rules; track each.id) {
             <li>
@@ -210,6 +211,13 @@ export class RulesPart {
       .mine('rule')
       .pipe(takeUntilDestroyed())
       .subscribe(() => this.read.again());
+  }
+
+  /** Renewals begin, whatever is written here. */
+  protected renewals(ruleName: string | null): string {
+    return ruleName === null
+      ? $localize`Renewals begin on the lead day of each agreement. A rule of an admin’s that begins them, such as the renewal step below, takes the place of that.`
+      : $localize`Renewals begin by the rule “${ruleName}:name:”. Once it is off, or its author has left, they begin on the lead day of each agreement.`;
   }
 
   protected begin({ key: _, ...rule }: RuleOffer): void {

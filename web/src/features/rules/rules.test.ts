@@ -12,6 +12,7 @@ const task = {
   ownerId: null,
 };
 
+const boilers = '01938f6c-0000-7000-8000-0000000000f1';
 const owen = '01938f6c-0000-7000-8000-000000000002';
 const aRule = (part: object = {}): Rule =>
   ({
@@ -34,12 +35,24 @@ const anOffer = {
   ...{ when: { kind: 'event', event: 'deal.closed', to: ['won'] }, missed: 'catch-up', perDay: 200 },
 };
 
+const renewalStep = { ruleId: null, ruleName: null };
+
 async function show(rules: readonly Rule[], offers: readonly object[] = []) {
   const part = await showPart(RulesPart, { role: 'admin' });
   const replies = {
-    '/api/rules': { rules, offers },
+    '/api/rules': { rules, offers, renewalStep },
     '/api/pipelines': { pipelines: [{ id: 'p1', name: 'Sales', stages: [{ id: 's1', name: 'Offer' }] }] },
     '/api/standings': { standings: [{ standing: { id: 'st1', name: 'Customer' } }] },
+    '/api/custom-fields': {
+      fields: [
+        {
+          ...{ id: boilers, subject: 'deal', name: 'Boilers', type: 'number' },
+          choices: [],
+          isRetired: false,
+          version: 1,
+        },
+      ],
+    },
     '/api/colleagues': { people: [{ id: owen, name: 'Owen Marsh' }] },
     '/api/templates': { templates: [], snippets: [], facts: [] },
     '/api/cadences': { cadences: [] },
@@ -103,11 +116,11 @@ test('one that ships is begun with, tried, changed, and saved with its undo', as
   expect(asked.request.body.then).toEqual([{ kind: 'notify', to: ['owner'], words: 'Say thank you' }]);
   asked.flush(aRule());
   await part.settle();
-  await part.answer('/api/rules', { rules: [aRule()], offers: [] });
+  await part.answer('/api/rules', { rules: [aRule()], offers: [], renewalStep });
   expect(document.body.textContent).toContain('The rule “Welcome” is saved.');
   (await part.undoOf(asked)).flush({});
   await part.settle();
-  await part.answer('/api/rules', { rules: [], offers: [] });
+  await part.answer('/api/rules', { rules: [], offers: [], renewalStep });
 });
 
 test('another kind of record asks and does other things', async () => {
@@ -120,6 +133,25 @@ test('another kind of record asks and does other things', async () => {
   expect(sentence(part)).toContain('When a person was added: plan for its owner');
   await part.choose('When', 'nobody had contact for a while');
   expect(sentence(part)).toContain('When nobody had contact with a person for 30 days');
+});
+
+test('several colleagues are told, and a field of one’s own or a date is set', async () => {
+  const part = await show([]);
+  await part.click(part.button('Write your own'));
+  await part.choose('Then', 'tell colleagues');
+  await part.choose('Whom', 'Owen Marsh');
+  expect(sentence(part)).toContain('tell its owner, Owen Marsh');
+  await part.choose('Then', 'set a field');
+  await part.choose('Field', 'Boilers');
+  await part.type(part.field('To'), '12');
+  expect(sentence(part)).toContain('set Boilers to “12”');
+  await part.choose('Field', 'decision');
+  expect(sentence(part)).toContain('set decision to the day in 7 days');
+  await part.choose('About', 'an agreement');
+  await part.choose('When', 'the lead day of an agreement came');
+  await part.choose('Then', 'begin the renewal');
+  expect(sentence(part)).toBe('When the lead day of an agreement came: begin the renewal.');
+  expect(said(part.root)).toContain('Renewals begin on the lead day of each agreement.');
 });
 
 test('what is refused stands below with where it is, and nothing typed is lost', async () => {
