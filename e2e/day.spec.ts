@@ -59,7 +59,7 @@ test('1. the first admin comes in, goes out, and signs in again', async () => {
 });
 
 test('2. a CSV is judged, corrected and written; the same file makes no second copy; a vCard comes too', async () => {
-  await go('/people/import');
+  await go('/import');
   const file = { name: 'people.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) };
   await page.locator('input[type=file]').setInputFiles(file);
   await expect(

@@ -51,7 +51,7 @@ const csv = [
 ].join('\r\n');
 
 test('1. forty-two people are brought in', async () => {
-  await go('/people/import');
+  await go('/import');
   await page
     .locator('input[type=file]')
     .setInputFiles({ name: 'people.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });

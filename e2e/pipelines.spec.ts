@@ -116,7 +116,7 @@ test('a file from a fair becomes a lead each, under its campaign, for whom the r
   await admin.getByRole('button', { name: 'Save the rule' }).click();
   await expect(admin.getByText('New leads follow this rule from now on.')).toBeVisible();
 
-  await open(admin, '/people/import');
+  await open(admin, '/import');
   const csv =
     'Name,Company,E-mail\nVera Plover,Quayside Linen,vera@quayside.example\nIvo Nettle,Low Mill Bread,ivo@lowmill.example\n';
   await admin

@@ -32,7 +32,7 @@ async function records(page: Page): Promise<string[]> {
 
 const places = [
   ...['home', 'team', 'team?part=ranking', 'team?part=quotas'],
-  ...['round', 'round/done', 'walk', 'people?owner=all', 'people/import', 'people/duplicates'],
+  ...['round', 'round/done', 'walk', 'people?owner=all', 'import', 'people/duplicates'],
   ...[
     'people/companies',
     'tasks?owner=team',

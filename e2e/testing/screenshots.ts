@@ -63,7 +63,7 @@ const views: readonly View[] = [
   { name: 'calendar', path: '/calendar', as: /Mina Okell/ },
   { name: 'road', path: '/calendar/road?on=2026-11-25', as: /Rhys Calder/ },
   { name: 'renewals', path: '/renewals' },
-  { name: 'import', path: '/people/import', act: importFile },
+  { name: 'import', path: '/import', act: importFile },
   { name: 'round-phone', path: '/round', size: phone },
   { name: 'walk-phone', path: '/round', size: phone, act: walk },
 ];

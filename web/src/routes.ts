@@ -50,10 +50,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/contacts/people-page').then((m) => m.PeoplePage),
       },
       {
-        path: 'people/import',
-        title: $localize`Import people · Ash Kettle`,
-        loadComponent: () => import('./features/contacts/import-page').then((m) => m.ImportPage),
+        path: 'import',
+        title: $localize`Import · Ash Kettle`,
+        loadComponent: () => import('./features/imports/import-page').then((m) => m.ImportPage),
       },
+      { path: 'people/import', redirectTo: 'import' },
       {
         path: 'people/duplicates',
         title: $localize`Duplicates · Ash Kettle`,

@@ -154,6 +154,10 @@ export const problems = {
     status: 422,
     sentence: $localize`A deal is open with this person. Plan a next step, or say why there is none.`,
   },
+  'import-waits': {
+    status: 409,
+    sentence: $localize`{file} is to be written first: what it brings is needed here.`,
+  },
   'unreadable-file': { status: 422, sentence: $localize`This file could not be read: {why}` },
   'wrong-outcome': {
     status: 422,

@@ -1,1 +1,2 @@
+export * from './kinds';
 export * from './schemas';

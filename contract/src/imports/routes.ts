@@ -1,12 +1,19 @@
 import { importId } from '../base/ids';
 import { byId, ok, type RouteSpec } from '../base/route';
-import { confirmImport, importList, importPreview, remapImport, uploadImport } from './schemas';
+import {
+  chooseImportRows,
+  confirmImport,
+  importList,
+  importPreview,
+  remapImport,
+  uploadImport,
+} from './schemas';
 
 export const importsRoutes = {
   uploadImport: {
     access: 'rep',
     perHour: 60,
-    summary: 'Judge a CSV or vCard file without writing',
+    summary: 'Judge a CSV, XLSX or vCard file without writing',
     body: uploadImport,
     reply: importPreview,
   },
@@ -18,9 +25,16 @@ export const importsRoutes = {
   },
   remapImport: {
     access: 'rep',
-    summary: 'Correct the columns and judge again',
+    summary: 'Correct the columns, the kind, the sheet or how days and numbers are written, and judge again',
     params: byId.extend({ id: importId }),
     body: remapImport,
+    reply: importPreview,
+  },
+  chooseImportRows: {
+    access: 'rep',
+    summary: 'Say what happens to rows that are likely ones that are here',
+    params: byId.extend({ id: importId }),
+    body: chooseImportRows,
     reply: importPreview,
   },
   confirmImport: {

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { importId } from '../base/ids';
 import { contactPlain } from '../base/catalogues';
 import { instant, version } from '../base/values';
+import { dateOrders, decimalMarks, importKinds, rowChoices } from './kinds';
 
 /** Fields of a contact or its company that a column can be mapped to. */
 export const importFields = [
@@ -31,7 +32,15 @@ export const importField = z.union([z.enum(importFields), z.templateLiteral(['cu
 
 export type ImportField = z.infer<typeof importField>;
 
-export const importFileType = z.enum(['csv', 'vcard']);
+export const importKind = z.enum(importKinds);
+
+/** What a column of a file of another kind holds, by the key of its catalogue. */
+export const recordField = z.string().regex(/^([A-Za-z]{1,30}|custom:[0-9a-f-]{36})$/);
+
+/** How a file writes days and numbers. */
+export const fileFormats = z.object({ dates: z.enum(dateOrders), numbers: z.enum(decimalMarks) });
+
+export const importFileType = z.enum(['csv', 'vcard', 'xlsx']);
 
 export const uploadImport = z.object({
   fileName: z.string().trim().min(1).max(200),
@@ -39,6 +48,10 @@ export const uploadImport = z.object({
   contentBase64: z.string().max(21_000_000).meta({ format: 'base64' }),
   /** Null finds it from the bytes. */
   encoding: z.string().max(40).nullable().default(null),
+  /** Null finds it from its name and its columns. */
+  kind: importKind.nullable().default(null),
+  /** Files that were chosen together have the same. */
+  packageId: z.uuid().nullable().default(null),
 });
 
 export const rowVerdict = z.enum(['new', 'likely', 'known', 'twice-in-file', 'wrong']);
@@ -49,12 +62,14 @@ export const judgedRow = z.object({
   /** Line in the file where the row starts, counted from 1. */
   line: z.int(),
   verdict: rowVerdict,
-  name: z.string(),
-  company: z.string(),
-  email: z.string(),
-  phone: z.string(),
+  /** What it says, by the heads of the preview. */
+  cells: z.array(z.string()),
   /** Why a row is wrong, or whom it matches. */
   problems: z.array(z.object({ column: z.string(), reason: z.string() })),
+  /** Of one that is here: what would be another, in words. */
+  changes: z.array(z.string()),
+  /** Of one that is likely here: what is to happen; null is what is said for all of them. */
+  choice: z.enum(rowChoices).nullable(),
 });
 
 export type JudgedRow = z.infer<typeof judgedRow>;
@@ -68,14 +83,35 @@ export const importPreview = z.object({
   type: importFileType,
   encoding: z.string(),
   delimiter: z.string().nullable(),
-  columns: z.array(z.object({ name: z.string(), field: importField, samples: z.array(z.string()) })),
-  counts: z.object({ new: z.int(), likely: z.int(), known: z.int(), twice: z.int(), wrong: z.int() }),
+  kind: importKind,
+  /** The sheet that is read, and the sheets there are; empty for a file without sheets. */
+  sheet: z.int(),
+  sheets: z.array(z.string()),
+  formats: fileFormats,
+  /** Its columns were mapped as they were the last time. */
+  isRemembered: z.boolean(),
+  columns: z.array(z.object({ name: z.string(), field: z.string(), samples: z.array(z.string()) })),
+  /** What its columns can hold, with what is needed first; empty for people, whose fields the page knows. */
+  fields: z.array(z.object({ key: recordField, name: z.string(), isNeeded: z.boolean() })),
+  /** Names of the columns of `rows`. */
+  heads: z.array(z.string()),
+  counts: z.object({
+    ...{ new: z.int(), likely: z.int(), known: z.int(), twice: z.int(), wrong: z.int() },
+    /** Known ones of which the file says something else. */
+    differs: z.int(),
+  }),
+  /** Files that were chosen together with it, in the order in which they are to be written. */
+  package: z.array(z.object({ id: importId, fileName: z.string(), kind: importKind, state: importState })),
   /** Every wrong row, then known ones, then new ones, at most 200. */
   rows: z.array(judgedRow),
   /** When the very same file was brought in before. */
   sameFileAt: instant.nullable(),
   state: importState,
   written: z.int(),
+  /** Of those that were here: changed. */
+  changed: z.int(),
+  /** Rows that were refused when they were to be written; they stand among the wrong ones, with the reason. */
+  refused: z.int(),
   /** Rows of parts that failed however often they were tried; they can be tried again. */
   failedRows: z.int(),
   version: z.int(),
@@ -85,8 +121,13 @@ export type ImportPreview = z.infer<typeof importPreview>;
 
 export const remapImport = z.object({
   version,
-  fields: z.array(importField).max(200),
+  /** `ignore` leaves a column out. */
+  fields: z.array(z.union([importField, recordField])).max(200),
   encoding: z.string().max(40).nullable().default(null),
+  /** Left out, as it is; another kind, or another sheet, has its columns proposed anew. */
+  kind: importKind.optional(),
+  sheet: z.int().min(0).max(200).optional(),
+  formats: fileFormats.optional(),
 });
 
 export type RemapImport = z.infer<typeof remapImport>;
@@ -95,6 +136,8 @@ export const confirmImport = z.object({
   version,
   /** Rows that are likely somebody known are left out unless this says otherwise. */
   withLikely: z.boolean().default(false),
+  /** Whether known ones become what the file says of them. */
+  updates: z.boolean().default(false),
   /** A lead for everybody who is written, with this campaign; null makes none. */
   leadsAs: z
     .string()
@@ -107,15 +150,27 @@ export const confirmImport = z.object({
 
 export type ConfirmImport = z.infer<typeof confirmImport>;
 
+/** What is to happen to rows that are likely ones that are here. */
+export const chooseImportRows = z.object({
+  version,
+  lines: z.array(z.int().min(1)).min(1).max(500),
+  choice: z.enum(rowChoices),
+});
+
+export type ChooseImportRows = z.infer<typeof chooseImportRows>;
+
 /** A file that was written, as it is listed. */
 export const importSummary = z.object({
   id: importId,
   fileName: z.string(),
+  kind: importKind,
   state: importState,
   at: instant,
   byName: z.string(),
   written: z.int(),
-  /** People of it that were changed since and stay, once it is undone. */
+  /** Of those that were here: changed. */
+  changed: z.int(),
+  /** Records of it that were changed since and stay, once it is undone. */
   kept: z.int(),
   canUndo: z.boolean(),
 });

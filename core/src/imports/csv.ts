@@ -5,7 +5,8 @@ export interface TextTable {
   readonly rows: readonly TextRow[];
   /** Records the parser could not read, by the line they start at. */
   readonly unreadable: readonly { readonly line: number; readonly reason: string }[];
-  readonly delimiter: string;
+  /** Null for a table that is not cut by one. */
+  readonly delimiter: string | null;
 }
 
 export interface TextRow {
@@ -29,9 +30,13 @@ interface ParsedRecord {
  */
 export function readCsv(text: string, delimiter = findDelimiter(text)): TextTable {
   const { records, unreadable } = parseRecords(withoutSep(text), delimiter);
-  const head = headOf(records);
-  const [header, ...rows] = records.slice(head);
-  return { columns: (header?.cells ?? []).map((name) => name.trim()), rows, unreadable, delimiter };
+  return { ...tableOf(records), unreadable, delimiter };
+}
+
+/** Records with the first that is as wide as the others as names of the columns; lines of a title above it are passed over. */
+export function tableOf(records: readonly TextRow[]): Pick<TextTable, 'columns' | 'rows'> {
+  const [header, ...rows] = records.slice(headOf(records));
+  return { columns: (header?.cells ?? []).map((name) => name.trim()), rows };
 }
 
 const sepLine = /^\uFEFF?sep=(.)(?=\r|\n|$)/i;

@@ -8,12 +8,14 @@ import {
   type ImportField,
 } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
-import { readCustomValue } from '../fields';
+import type { FileFormats } from '@kettle/contract/imports/kinds';
+import { readCustomValue, type ReadValue } from '../fields';
 import { getCountries } from 'libphonenumber-js/max';
 import * as z from 'zod';
 import { companyKey, emailKey, nameKey, splitName } from '../duplicates';
 import { readPhone } from '../phone';
 import type { TextRow } from './csv';
+import { readFileAmount, readFileDate, readFileNumber } from './formats';
 import { plain } from './write-csv';
 
 /** What a file says of the fields of the catalogue; empty where it says nothing. */
@@ -70,6 +72,8 @@ export interface JudgeSetting {
   /** Custom fields of contacts and of leads, and names of colleagues who can own one. */
   readonly fields: readonly CustomField[];
   readonly owners: readonly string[];
+  /** How the file writes days and numbers. */
+  readonly formats: FileFormats;
   readonly columnOf: (field: ImportField) => string;
 }
 
@@ -186,18 +190,34 @@ function readCustom(raw: RawContact, setting: JudgeSetting, wrong: Wrong): Recor
     const column = `custom:${field.id}` as const;
     const text = raw[column] ?? '';
     if (!text) continue;
-    const read = readCustomValue(text, field, setting.currency);
+    const read = readOwnValue(text, field, setting);
     if (read.kind === 'wrong') wrong(column, read.reason);
     else values[field.id] = read.value;
   }
   return values;
 }
 
+/** As the file writes days and numbers; else as people type them. */
+function readOwnValue(text: string, field: CustomField, { currency, formats }: JudgeSetting): ReadValue {
+  const value =
+    field.type === 'date'
+      ? readFileDate(text, formats.dates)
+      : field.type === 'number'
+        ? (readFileNumber(text, formats.numbers)?.value ?? null)
+        : field.type === 'money'
+          ? readFileAmount(text, currency, formats.numbers)
+          : null;
+  return value === null ? readCustomValue(text, field, currency) : { kind: 'read', value };
+}
+
 type Wrong = (field: ImportField, reason: string) => void;
+
+/** A country by its code or its name in the languages of exports; null for one that is not known. @example countryOf('Niederlande') is 'NL' */
+export const countryOf = (text: string): string | null => countryNames.get(nameKey(text)) ?? null;
 
 function readCountry(text: string, setting: JudgeSetting, wrong: Wrong): string {
   if (!text) return setting.homeCountry;
-  const code = countryNames.get(nameKey(text));
+  const code = countryOf(text);
   if (!code)
     wrong('country', $localize`“${text}:text:” is not a country known here; use its two-letter code`);
   return code ?? setting.homeCountry;

@@ -27,6 +27,7 @@ const setting = {
   standings: ['New', 'Customer'],
   fields: [boilers],
   owners: ['Imogen Thorne'],
+  formats: { dates: 'dmy', numbers: 'point' } as const,
   columnOf: (field: string) => field,
 };
 

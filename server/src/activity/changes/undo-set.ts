@@ -72,6 +72,10 @@ export async function undoPart(w: PersonWork, parentId: string, name: string): P
     const refused = await attempt(w, () => takeBack(w, effects, [setId]));
     if (refused !== null) kept.set(record, refused.message);
   }
+  // What puts something back is no change since, for whoever undoes what came before it.
+  await w.change('UPDATE change_set SET undoes_id = :part WHERE id = :by AND undoes_id IS NULL', {
+    ...{ part: bytesOf(setId), by: bytesOf(w.id) },
+  });
   await w.change('UPDATE change_set SET undone_by_id = :by WHERE id = :id', {
     id: bytesOf(setId),
     by: bytesOf(w.id),
@@ -79,11 +83,24 @@ export async function undoPart(w: PersonWork, parentId: string, name: string): P
   return { isKnown: true, kept };
 }
 
+/** What has parts of its own: they go and come with it. */
+const wholes = { deal: 'deal_id', agreement: 'agreement_id', sales_lead: 'lead_id' } as const;
+
 /** Contacts first, with all that hangs on them; what they were put into, such as companies, after them. */
 function byRecord(effects: readonly NetEffect[]): Map<string, NetEffect[]> {
   const records = new Map<string, NetEffect[]>();
+  const roots = new Map(
+    effects.flatMap(({ row: { table, refs } }) =>
+      table in wholes && refs.id ? [[refs.id, refs.contact_id ?? refs.company_id ?? refs.id] as const] : [],
+    ),
+  );
+  const wholeOf = (refs: WrittenRow['refs']) =>
+    [refs.record_id, ...Object.values(wholes).map((name) => refs[name])].find((hex) => hex && roots.has(hex));
   const rootOf = ({ table, refs }: WrittenRow) =>
-    (table === 'contact' ? refs.id : (refs.contact_id ?? refs.record_id)) ?? refs.company_id ?? refs.id ?? '';
+    (table === 'contact' ? refs.id : (refs.contact_id ?? roots.get(wholeOf(refs) ?? '') ?? refs.record_id)) ??
+    refs.company_id ??
+    refs.id ??
+    '';
   const order = (effect: NetEffect) => (['company', 'site'].includes(effect.row.table) ? 1 : 0);
   for (const effect of [...effects].sort((a, b) => order(a) - order(b))) {
     const hex = rootOf(effect.row);

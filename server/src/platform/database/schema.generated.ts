@@ -686,7 +686,7 @@ export interface Tables {
     id: IdBytes<ImportId>;
     user_id: IdBytes<UserId>;
     file_name: string;
-    type: 'csv' | 'vcard';
+    type: 'csv' | 'vcard' | 'xlsx';
     encoding: string;
     content: Buffer;
     content_hash: Buffer;
@@ -700,6 +700,14 @@ export interface Tables {
     set_id: IdBytes<ChangeSetId> | null;
     kept: number;
     layout: SqlJson | null;
+    kind: 'people' | 'companies' | 'products' | 'leads' | 'deals' | 'agreements' | 'tasks' | 'notes';
+    sheet: number;
+    date_order: 'dmy' | 'mdy' | 'ymd';
+    decimal_mark: 'point' | 'comma';
+    package_id: IdBytes<string> | null;
+    updates: number;
+    made: number;
+    changed: number;
   };
   import_row: {
     import_id: IdBytes<ImportId>;
@@ -708,6 +716,10 @@ export interface Tables {
     verdict: 'wrong' | 'twice-in-file' | 'likely' | 'known' | 'new';
     draft: SqlJson;
     problems: SqlJson;
+    record_id: IdBytes<string> | null;
+    changes: SqlJson | null;
+    choice: 'leave' | 'new' | 'same' | null;
+    outcome: 'made' | 'changed' | 'refused' | null;
   };
   invitation: {
     id: IdBytes<string>;

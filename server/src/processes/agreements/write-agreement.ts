@@ -1,4 +1,4 @@
-import type { AgreementId, createAgreement } from '@kettle/contract';
+import type { AgreementId, createAgreement, UserId } from '@kettle/contract';
 import { addMonths } from '@kettle/core/time';
 import { firstTerm, noticeOf } from '@kettle/core/agreements';
 import type * as z from 'zod';
@@ -20,6 +20,8 @@ import { insertTerm, ownersDay, rollAgreements } from './place-agreements';
 export async function writeAgreement(
   w: PersonWork,
   body: z.output<typeof createAgreement>,
+  /** Whose it is; left out, whoever writes it. */
+  ownerId: UserId = w.who.id,
 ): Promise<AgreementId> {
   const id = newId<AgreementId>();
   const [contact] = await w.rows<Row<'contact', 'company_id' | 'owner_id'>>(
@@ -31,7 +33,7 @@ export async function writeAgreement(
   await assertSigner(w, body.signerId);
   const { organisation } = await w.settings();
   const term = firstTerm(body);
-  const { calendar, today } = await ownersDay(w, w.who.id);
+  const { calendar, today } = await ownersDay(w, ownerId);
   await w.change(
     `INSERT INTO agreement (id, name, company_id, contact_id, deal_id, owner_id, starts_on, term_months, value_minor,
         currency, notice_days, lead_days, renews_itself, uplift_kind, uplift_by, check_in_months, check_in_on, signer_id,
@@ -47,7 +49,7 @@ export async function writeAgreement(
       company: contact.company_id,
       contact: bytesOf(body.contactId),
       deal: bytesOf(body.dealId),
-      owner: bytesOf(w.who.id),
+      owner: bytesOf(ownerId),
       startsOn: body.startsOn,
       termMonths: body.termMonths,
       valueMinor: body.valueMinor,

@@ -21,6 +21,10 @@ export interface DealOrigin {
   readonly originId?: string;
   /** The application makes it for its owner, whoever the contact belongs to. */
   readonly isByItself?: boolean;
+  /** Whose it is; left out, whoever makes it. */
+  readonly ownerId?: string;
+  /** It was under way elsewhere: the tasks of its stage are not planned. */
+  readonly isUnderWay?: boolean;
 }
 
 /**
@@ -50,7 +54,7 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
       company: contact.company_id,
       contact: bytesOf(body.contactId),
       stage: bytesOf(stage.id),
-      owner: bytesOf(w.who.id),
+      owner: bytesOf(origin.ownerId ?? w.who.id),
       amount: amountOf(body.lines ?? [], body.amountMinor),
       currency: body.currency ?? organisation.currency,
       probability: body.winProbability ?? null,
@@ -65,7 +69,7 @@ export async function createDeal(w: PersonWork, body: CreateDeal, origin: DealOr
   await writeParts(w, id, body);
   await writeFirstStep(w, { ...body, id, companyId: idOrNull(contact.company_id) });
   const deal = await readDeal(w, id, readAt(w.services, w.who));
-  await enter(w, deal, stage);
+  await enter(w, deal, stage, origin.isUnderWay !== true);
   const { contactId, companyId } = deal;
   await writeSystemEntry(w, {
     contactId,

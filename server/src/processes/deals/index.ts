@@ -1,5 +1,6 @@
 export { dealsFeature } from './feature';
 export { changeDeal } from './change-deal';
+export { closeDeal } from './close-deal';
 export { createDeal } from './create-deal';
 export { dealSql } from './deal-filter';
 export { readDeal, readDealRows, readDealRowsOf } from './deal-rows';

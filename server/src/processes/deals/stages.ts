@@ -77,9 +77,9 @@ async function factNames(tx: Queryable, facts: readonly DealFact[]): Promise<str
 }
 
 /** A deal has come into a stage: its stay begins, the brief's tasks are made or taken up again. */
-export async function enter(w: PersonWork, deal: Deal, stage: Stage): Promise<void> {
+export async function enter(w: PersonWork, deal: Deal, stage: Stage, hasTasks = true): Promise<void> {
   await beginStay(w, deal.id, stage.id);
-  if (stage.brief.tasks.length === 0) return;
+  if (!hasTasks || stage.brief.tasks.length === 0) return;
   const owner = await readPerson(w, deal.ownerId);
   const calendar = w.services.calendars.of(owner, (await w.settings()).organisation);
   const known = await readBriefTasks(w, deal.id);

@@ -6,11 +6,16 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
 import type { SignedIn } from '../../records/users/index';
-import { chunkKind, rowsInChunk } from './apply-chunk';
 import { countRows } from './import-rows';
+import { fileKinds } from './kinds';
+import { readWaitedFor } from './package';
 import { readOwnImport, readPreview, readWhole } from './read-preview';
+import { chunkKind } from './stored-import';
 
-/** Has a judged file written, part by part, in the background. @throws Problem `stale` */
+/**
+ * Has a judged file written, part by part, in the background.
+ * @throws Problem `stale`; `not-allowed` for what is an admin's; `import-waits` while another file of its package is to be written before
+ */
 export async function confirmImport(
   services: Services,
   who: SignedIn,
@@ -18,22 +23,27 @@ export async function confirmImport(
   body: ConfirmImport,
 ): Promise<void> {
   const stored = await readWhole(services, (await readOwnImport(services.database, id, who)).id);
+  // What is sold is an admin's to say.
+  if (stored.kind === 'products' && who.role !== 'admin') throw new Problem('not-allowed');
   await work(services, who, async (w) => {
+    const before = await readWaitedFor(w, stored);
+    if (before !== null) throw new Problem('import-waits', { file: before });
     const changed = await w.change(
-      `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, leads_as = :leadsAs, applied_at = :now, set_id = :set, version = version + 1
+      `UPDATE import_batch SET state = 'applying', with_likely = :withLikely, updates = :updates, leads_as = :leadsAs, applied_at = :now, set_id = :set, version = version + 1
         WHERE id = :id AND version = :version AND state = 'judged'`,
       {
         id: bytesOf(stored.id),
         version: body.version,
         withLikely: body.withLikely,
-        leadsAs: body.leadsAs,
+        updates: body.updates,
+        leadsAs: stored.kind === 'people' ? body.leadsAs : null,
         now: sqlInstant(w.now),
         set: bytesOf(w.id),
       },
     );
     if (changed === 0) throw new Problem('stale', {}, { current: await readPreview(services, stored.id) });
     const rows = await countRows(w, stored.id);
-    for (let from = 0; from < rows; from += rowsInChunk)
+    for (let from = 0; from < rows; from += fileKinds[stored.kind].rowsAtOnce)
       await enqueue(w, {
         kind: chunkKind,
         dedupeKey: `${chunkKind}:${stored.id}:${from}`,

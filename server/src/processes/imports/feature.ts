@@ -3,7 +3,8 @@ import { undoDays } from '../../activity/changes/index';
 import { sweptAtOnce } from '../../platform/jobs/sweep';
 import { readImportAgain, readImportTask, takeImport, takeImportTask } from './read-import';
 import { importsRoutes } from './imports.routes';
-import { chunkKind, importChunk } from './apply-chunk';
+import { chunkKind } from './stored-import';
+import { importChunk } from './write-part';
 import { importUndoJob, importUndoKind } from './undo-import';
 
 export const importsFeature = {

@@ -3,7 +3,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { newId } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { requestContext } from '../../platform/work/request';
-import { changeMapping } from './change-mapping';
+import { changeMapping, chooseImportRows } from './change-mapping';
 import { confirmImport, retryImport } from './confirm-import';
 import { listImports } from './list-imports';
 import { takeImportTask, type GivenFile } from './read-import';
@@ -14,6 +14,7 @@ type Names =
   | 'uploadImport'
   | 'getImport'
   | 'remapImport'
+  | 'chooseImportRows'
   | 'confirmImport'
   | 'retryImport'
   | 'listImports'
@@ -33,6 +34,10 @@ export function importsRoutes(services: Services): Pick<Handlers, Names> {
       readPreview(services, (await readOwnImport(database, params.id, who)).id),
     remapImport: async ({ params, body, who }) => {
       await changeMapping(services, who, params.id, body);
+      return readPreview(services, params.id);
+    },
+    chooseImportRows: async ({ params, body, who }) => {
+      await chooseImportRows(services, who, params.id, body);
       return readPreview(services, params.id);
     },
     confirmImport: async ({ params, body, who }) => {

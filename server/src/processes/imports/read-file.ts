@@ -1,10 +1,10 @@
-import type { CustomField, ImportField } from '@kettle/contract';
+import type { FileFormats, ImportField, ImportKind } from '@kettle/contract';
 import {
   judgeContact,
   pickFields,
-  proposeMapping,
   readCsv,
   readVCards,
+  tableOf,
   type JudgedDraft,
   type JudgeSetting,
   type TextTable,
@@ -13,20 +13,29 @@ import { isUtf8 } from 'node:buffer';
 import chardet from 'chardet';
 import iconv from 'iconv-lite';
 import { Problem } from '../../platform/problem';
+import { readSheets } from './xlsx';
 
-/** A file as it was brought in, and how its columns are read. */
+/** A file as it was brought in, and how it is read. */
 export interface ImportFile {
-  readonly type: 'csv' | 'vcard';
+  readonly type: 'csv' | 'vcard' | 'xlsx';
+  readonly kind: ImportKind;
   readonly encoding: string;
   readonly content: Buffer;
-  readonly fields: readonly ImportField[];
+  /** Of a workbook, which sheet. */
+  readonly sheet: number;
+  readonly formats: FileFormats;
+  /** What each column holds; `ignore` is left out. */
+  readonly fields: readonly string[];
 }
 
-export interface ReadFile {
+export interface ReadTable extends TextTable {
+  /** Names of the sheets that have rows; empty for a file without. */
+  readonly sheets: readonly string[];
+}
+
+export interface ReadPeople {
   readonly drafts: readonly JudgedDraft[];
   readonly unreadable: readonly { readonly line: number; readonly reason: string }[];
-  readonly columns: readonly { readonly name: string; readonly samples: string[] }[];
-  readonly delimiter: string | null;
 }
 
 const samplesShown = 3;
@@ -62,45 +71,66 @@ export function assertEncoding(encoding: string): void {
     });
 }
 
-export function typeOf(fileName: string, text: string): ImportFile['type'] {
-  return /\.(vcf|vcard)$/i.test(fileName) || /^\uFEFF?BEGIN:VCARD/i.test(text) ? 'vcard' : 'csv';
+const zipMark = Buffer.from([0x50, 0x4b, 0x03, 0x04]);
+
+export function typeOf(fileName: string, content: Buffer, encoding: string): ImportFile['type'] {
+  if (content.subarray(0, 4).equals(zipMark)) return 'xlsx';
+  const isCard =
+    /\.(vcf|vcard)$/i.test(fileName) ||
+    /^\uFEFF?BEGIN:VCARD/i.test(decode(content.subarray(0, 64), encoding));
+  return isCard ? 'vcard' : 'csv';
 }
 
-export const decode = (content: Buffer, encoding: string) => iconv.decode(content, encoding);
+const decode = (content: Buffer, encoding: string) => iconv.decode(content, encoding);
 
-/** The columns of a CSV with the fields proposed for them; a vCard has none. @throws Problem `unreadable-file` */
-export function proposeFields(
-  text: string,
-  type: ImportFile['type'],
-  custom: readonly CustomField[],
-): ImportField[] {
-  if (type === 'vcard') return [];
-  const table = readCsv(text);
-  assertReadable(table);
-  return proposeMapping(table.columns, custom);
-}
-
-function assertReadable(table: TextTable): void {
+/** The rows of a CSV or of a sheet; a vCard has none. @throws Problem `unreadable-file` */
+export async function readTable({
+  type,
+  content,
+  encoding,
+  sheet,
+}: Pick<ImportFile, 'type' | 'content' | 'encoding' | 'sheet'>): Promise<ReadTable | null> {
+  if (type === 'vcard') return null;
+  const table =
+    type === 'csv' ? { ...readCsv(decode(content, encoding)), sheets: [] } : await readSheet(content, sheet);
   if (table.columns.every((name) => name === ''))
     throw new Problem('unreadable-file', { why: $localize`it is empty.` });
   if (table.rows.length === 0 && table.unreadable.length === 0)
     throw new Problem('unreadable-file', {
       why: $localize`it has a line of column names and nothing below it.`,
     });
+  return table;
 }
 
-/** Reads every row as a draft, with what is wrong in it by column. */
-export function readFile(file: ImportFile, setting: Omit<JudgeSetting, 'columnOf'>): ReadFile {
-  const text = decode(file.content, file.encoding);
-  return file.type === 'vcard' ? readCardFile(text, setting) : readTable(text, file.fields, setting);
+async function readSheet(content: Buffer, at: number): Promise<ReadTable> {
+  const sheets = await readSheets(content);
+  const { rows } = sheets[at] ?? sheets[0]!;
+  return { ...tableOf(rows), unreadable: [], delimiter: null, sheets: sheets.map(({ name }) => name) };
 }
 
-function readTable(
-  text: string,
+/** The columns of a table with a few of their cells. */
+export const columnsShown = ({ columns, rows }: TextTable) =>
+  columns.map((name, index) => ({
+    name,
+    samples: rows.slice(0, samplesShown).map((row) => row.cells[index] ?? ''),
+  }));
+
+/** Reads every row as a person, with what is wrong in it by column. */
+export function readPeople(
+  file: ImportFile,
+  table: ReadTable | null,
+  setting: Omit<JudgeSetting, 'columnOf'>,
+): ReadPeople {
+  return table === null
+    ? readCardFile(decode(file.content, file.encoding), setting)
+    : readRowsOf(table, file.fields as readonly ImportField[], setting);
+}
+
+function readRowsOf(
+  table: ReadTable,
   fields: readonly ImportField[],
   setting: Omit<JudgeSetting, 'columnOf'>,
-): ReadFile {
-  const table = readCsv(text);
+): ReadPeople {
   const judging = {
     ...setting,
     columnOf: (field: ImportField) => table.columns[fields.indexOf(field)] ?? field,
@@ -112,19 +142,15 @@ function readTable(
     const reason = $localize`the row has ${row.cells.length}:length: columns, the first line ${table.columns.length}:length2:`;
     return { ...judged, problems: [...judged.problems, { column: 'row', reason }] };
   });
-  const columns = table.columns.map((name, index) => ({
-    name,
-    samples: table.rows.slice(0, samplesShown).map((row) => row.cells[index] ?? ''),
-  }));
-  return { drafts, unreadable: table.unreadable, columns, delimiter: table.delimiter };
+  return { drafts, unreadable: table.unreadable };
 }
 
-function readCardFile(text: string, setting: Omit<JudgeSetting, 'columnOf'>): ReadFile {
+function readCardFile(text: string, setting: Omit<JudgeSetting, 'columnOf'>): ReadPeople {
   const { cards, unreadable } = readVCards(text);
   if (cards.length === 0 && unreadable.length === 0)
     throw new Problem('unreadable-file', { why: $localize`there is no vCard in it.` });
   const drafts = cards.map((card) =>
     judgeContact(card.raw, card.line, { ...setting, columnOf: (field) => field }),
   );
-  return { drafts, unreadable, columns: [], delimiter: null };
+  return { drafts, unreadable };
 }

@@ -1,18 +1,41 @@
-import type { UserId } from '@kettle/contract';
-import { noPlainDraft, type ContactDraft } from '@kettle/core/imports';
+import type { FileFormats, ImportKind, UserId } from '@kettle/contract';
+import { importKind } from '@kettle/contract';
+import {
+  guessFormats,
+  guessKind,
+  judgeRecord,
+  proposeColumns,
+  proposeMapping,
+  type CellProblem,
+} from '@kettle/core/imports';
+import { isMonthFirst, localeOf } from '@kettle/core/locale';
 import { createHash } from 'node:crypto';
 import * as z from 'zod';
-import { isDuplicateKey } from '../../platform/database/database';
+import { isDuplicateKey, type WithKeys } from '../../platform/database/database';
 import { sqlInstant } from '../../platform/database/values';
 import type { HeavyTask } from '../../platform/heavy';
 import { bytesOf } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
-import { countVerdicts, replaceRows } from './import-rows';
-import { readSignedIn } from '../../records/users/index';
-import { judgeDrafts, tellOnly } from './judge';
-import { decode, encodingOf, proposeFields, readFile, typeOf } from './read-file';
-import { judgeSetting, readContent, readFillable, readImport, type ImportLayout } from './stored-import';
+import { readAt, readSignedIn, type SignedIn } from '../../records/users/index';
+import type { Reading } from './file-kind';
+import { replaceRows } from './import-rows';
+import { countVerdicts, type JudgedRow } from './judged-row';
+import { judgeDrafts, tellOnly } from './people/judge-people';
+import { sayChanges } from './people/change-people';
+import { nobody } from './people/people-kind';
+import { columnsFor, readChoices, type Choices } from './read-choices';
+import { columnsShown, encodingOf, readPeople, readTable, typeOf, type ReadTable } from './read-file';
+import { judgeRecords, recordDefs } from './records/index';
+import { readRemembered } from './remembered';
+import {
+  judgeSetting,
+  readContent,
+  readFillable,
+  readImport,
+  type ImportLayout,
+  type StoredImport,
+} from './stored-import';
 
 export const takeImportTask = 'take-import';
 export const readImportTask = 'read-import';
@@ -24,6 +47,9 @@ const given = z.object({
   contentBase64: z.string(),
   /** Null finds it from the bytes. */
   encoding: z.string().nullable(),
+  /** Null finds it from its name and its columns. */
+  kind: importKind.nullable(),
+  packageId: z.uuid().nullable(),
   at: z.iso.datetime(),
 });
 export type GivenFile = z.infer<typeof given>;
@@ -33,7 +59,7 @@ export type GivenFile = z.infer<typeof given>;
  * @throws Problem `unreadable-file`, nothing is kept of such a file; `other-request` when its id is another file's
  */
 export const takeImport: HeavyTask = async (services, input) => {
-  const { id, userId, fileName, contentBase64, at, ...asked } = given.parse(input);
+  const { id, userId, fileName, contentBase64, at, packageId, ...asked } = given.parse(input);
   const { database } = services;
   if (!z.base64().safeParse(contentBase64).success)
     throw new Problem('unreadable-file', {
@@ -41,24 +67,31 @@ export const takeImport: HeavyTask = async (services, input) => {
     });
   const content = Buffer.from(contentBase64, 'base64');
   const encoding = encodingOf(content, asked.encoding);
-  const text = decode(content, encoding);
-  const type = typeOf(fileName, text);
-  const fields = proposeFields(text, type, await readFillable(database));
+  const type = typeOf(fileName, content, encoding);
+  const table = await readTable({ type, content, encoding, sheet: 0 });
+  const choices = await readChoices(database);
+  const kind = table === null ? 'people' : (asked.kind ?? guessKind(fileName, table.columns, choices));
+  const { fields, formats } = await proposeReading(services, { table, kind, userId }, choices);
   const hash = createHash('sha256').update(content).digest();
   try {
     await database.change(
-      `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at)
-       VALUES (:id, :user, :fileName, :type, :encoding, :content, :hash, :fields, :at)`,
+      `INSERT INTO import_batch (id, user_id, file_name, type, encoding, content, content_hash, fields, created_at, kind, date_order,
+          decimal_mark, package_id)
+       VALUES (:id, :user, :fileName, :type, :encoding, :content, :hash, :fields, :at, :kind, :dates, :numbers, :package)`,
       {
-        id: bytesOf(id),
-        user: bytesOf(userId),
-        fileName,
-        type,
-        encoding,
-        content,
-        hash,
-        fields: JSON.stringify(fields),
-        at: sqlInstant(at),
+        ...{
+          id: bytesOf(id),
+          user: bytesOf(userId),
+          fileName,
+          type,
+          encoding,
+          content,
+          hash,
+          kind,
+          at: sqlInstant(at),
+        },
+        ...{ fields: JSON.stringify(fields), package: bytesOf(packageId) },
+        ...{ dates: formats.dates, numbers: formats.numbers },
       },
     );
   } catch (error) {
@@ -70,37 +103,75 @@ export const takeImport: HeavyTask = async (services, input) => {
   await readRows(services, id);
 };
 
+/** As the organisation's country writes. */
+async function usualFormats(services: Services): Promise<FileFormats> {
+  const { organisation } = await services.settings.read(services.database);
+  const tag = localeOf(organisation.homeCountry);
+  return {
+    dates: isMonthFirst(tag) ? 'mdy' : 'dmy',
+    numbers: new Intl.NumberFormat(tag).format(0.5).includes(',') ? 'comma' : 'point',
+  };
+}
+
+/** What each column holds and how days and numbers are written: as the last time for the same columns, else by their names and cells. */
+export async function proposeReading(
+  services: Services,
+  {
+    table,
+    kind,
+    userId,
+  }: { readonly table: ReadTable | null; readonly kind: ImportKind; readonly userId: string },
+  choices: Choices,
+) {
+  const { database: db } = services;
+  const usual = await usualFormats(services);
+  if (table === null) return { fields: [], formats: usual };
+  const remembered = await readRemembered(db, { userId, kind, names: table.columns });
+  const fields =
+    remembered?.fields ??
+    (kind === 'people'
+      ? proposeMapping(table.columns, await readFillable(db))
+      : proposeColumns(table.columns, columnsFor(kind, choices)).map((key) => key ?? 'ignore'));
+  const cells = table.rows.slice(0, looked).flatMap((row) => row.cells);
+  return { fields, formats: guessFormats(cells, remembered?.formats ?? usual) };
+}
+
+/** Rows are looked at this far to see how they are written. */
+const looked = 2000;
+
 /** Reads a stored file again, as its columns are mapped now. */
 export const readImportAgain: HeavyTask = (services, input) =>
   readRows(services, z.object({ importId: z.uuid() }).parse(input).importId);
 
-const nobody: ContactDraft = {
-  ...{ line: 0, givenName: '', familyName: '', company: '', email: '', phone: '' },
-  ...{ country: '', city: '', street: '', postcode: '', website: '', standing: '', note: '' },
-  ...noPlainDraft,
-  ...{ tags: [], owner: '', zone: '', category: 'person', checkInDays: null, custom: {} },
-};
+/** What a file is set against. */
+export async function readingOf(
+  db: WithKeys,
+  services: Services,
+  who: SignedIn,
+  stored: StoredImport,
+): Promise<Reading> {
+  const { organisation } = await services.settings.read(db);
+  const choices = await readChoices(db);
+  return {
+    ...{ db, services, who, stored, today: readAt(services, who).today },
+    ...{ currency: organisation.currency, homeCountry: organisation.homeCountry },
+    ...{ columns: columnsFor(stored.kind, choices), owners: choices.ownerIds, stages: choices.stageIds },
+  };
+}
 
 /** Reads and judges a stored file, and keeps its rows: the preview and each part of the import take them from there. */
 async function readRows(services: Services, importId: string): Promise<void> {
   const { database } = services;
   const stored = await readImport(database, importId);
   const content = await readContent(database, importId);
-  const file = readFile({ ...stored, content }, await judgeSetting(database, services));
-  const judged = await tellOnly(
-    database,
-    await readSignedIn(database, stored.userId as UserId, services.clock.now()),
-    await judgeDrafts(database, file.drafts, importId),
-  );
-  const unreadable = file.unreadable.map(({ line, reason }) => ({
-    draft: { ...nobody, line },
-    verdict: 'wrong' as const,
-    problems: [{ column: 'row', reason }],
-  }));
-  const rows = [...judged, ...unreadable];
+  const table = await readTable({ ...stored, content });
+  const who = await readSignedIn(database, stored.userId as UserId, services.clock.now());
+  const reading = await readingOf(database, services, who, stored);
+  const rows = await judge(reading, content, table);
   const layout: ImportLayout = {
-    delimiter: file.delimiter,
-    columns: [...file.columns],
+    delimiter: table?.delimiter ?? null,
+    sheets: [...(table?.sheets ?? [])],
+    columns: table === null ? [] : columnsShown(table),
     counts: countVerdicts(rows),
   };
   await database.transaction(async (tx) => {
@@ -111,4 +182,44 @@ async function readRows(services: Services, importId: string): Promise<void> {
     // Mapped anew while it was read: the reading of that mapping is what counts.
     if (changed > 0) await replaceRows(tx, importId, rows);
   });
+}
+
+async function judge(reading: Reading, content: Buffer, table: ReadTable | null): Promise<JudgedRow[]> {
+  const { db, services, who, stored } = reading;
+  const wrong = (unreadable: readonly { line: number; reason: string }[], draft: (line: number) => unknown) =>
+    unreadable.map(({ line, reason }): JudgedRow => {
+      return { line, draft: draft(line), verdict: 'wrong', problems: [{ column: 'row', reason }] };
+    });
+  if (stored.kind === 'people' || table === null) {
+    const setting = { ...(await judgeSetting(db, services)), formats: stored.formats };
+    const file = readPeople({ ...stored, content }, table, setting);
+    const judged = await tellOnly(db, who, await judgeDrafts(db, file.drafts, stored.id));
+    return [
+      ...(await sayChanges(reading, judged)),
+      ...wrong(file.unreadable, (line) => ({ ...nobody, line })),
+    ];
+  }
+  const setting = {
+    ...{
+      columns: reading.columns,
+      names: table.columns,
+      formats: stored.formats,
+      currency: reading.currency,
+    },
+    mapping: stored.fields.map((field) => (field === 'ignore' ? null : field)),
+  };
+  const drafts = table.rows.map((row) => judgeRecord(row, setting));
+  // By the name that the file has for it.
+  const named = ({ column, reason }: CellProblem) => ({
+    column:
+      table.columns[stored.fields.indexOf(column)] ??
+      reading.columns.find(({ key }) => key === column)?.name ??
+      column,
+    reason,
+  });
+  const judged = await judgeRecords(recordDefs[stored.kind], reading, drafts);
+  return [
+    ...judged.map((row) => ({ ...row, problems: row.problems.map(named) })),
+    ...wrong(table.unreadable, (line) => ({ line, values: {} })),
+  ];
 }

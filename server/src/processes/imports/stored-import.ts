@@ -1,24 +1,24 @@
-import {
-  type CustomField,
-  importField,
-  importPreview,
-  type ImportId,
-  type ImportPreview,
-} from '@kettle/contract';
+import { type CustomField, importPreview, type ImportId, type ImportPreview } from '@kettle/contract';
 import * as z from 'zod';
 import type { Queryable } from '../../platform/database/database';
 import { jsonOf } from '../../platform/database/values';
 import { Problem } from '../../platform/problem';
-import { bytesOf, idOf } from '../../platform/ids';
+import { bytesOf, idOf, idOrNull } from '../../platform/ids';
 import type { Services } from '../../platform/services';
 import { readCustomFields } from '../../records/fields/index';
 import { readStandings } from '../../records/settings/index';
 import type { ImportFile } from './read-file';
 import type { Row } from '../../platform/database/schema.generated';
 
+/** The job that writes one part of a file. */
+export const chunkKind = 'import-chunk';
+
 type ImportState = ImportPreview['state'];
 
-const importLayout = importPreview.pick({ delimiter: true, counts: true }).extend({
+const importLayout = importPreview.pick({ delimiter: true }).extend({
+  // A file that was read before these were told has none.
+  counts: importPreview.shape.counts.extend({ differs: z.int().default(0) }),
+  sheets: z.array(z.string()).default([]),
   columns: z.array(z.object({ name: z.string(), samples: z.array(z.string()) })),
 });
 /** What was found in a file when it was read. */
@@ -31,7 +31,11 @@ export interface StoredImport extends Omit<ImportFile, 'content'> {
   readonly fileName: string;
   readonly hash: Buffer;
   readonly state: ImportState;
+  /** Files that were chosen together have the same. */
+  readonly packageId: string | null;
   readonly withLikely: boolean;
+  /** Known ones become what the file says. */
+  readonly updates: boolean;
   /** The campaign of the leads it makes; null makes none. */
   readonly leadsAs: string | null;
   /** Null until it has been read. */
@@ -51,6 +55,12 @@ interface ImportRow extends Row<
   | 'with_likely'
   | 'leads_as'
   | 'version'
+  | 'kind'
+  | 'sheet'
+  | 'date_order'
+  | 'decimal_mark'
+  | 'package_id'
+  | 'updates'
 > {
   fields: unknown;
   layout: unknown;
@@ -59,7 +69,8 @@ interface ImportRow extends Row<
 /** @throws Problem `not-found` */
 export async function readImport(db: Queryable, id: string): Promise<StoredImport> {
   const [row] = await db.rows<ImportRow>(
-    `SELECT id, user_id, file_name, type, encoding, content_hash, fields, state, with_likely, leads_as, layout, version
+    `SELECT id, user_id, file_name, type, encoding, content_hash, fields, state, with_likely, leads_as, layout, version, kind, sheet,
+            date_order, decimal_mark, package_id, updates
        FROM import_batch WHERE id = :id`,
     { id: bytesOf(id) },
   );
@@ -71,9 +82,12 @@ export async function readImport(db: Queryable, id: string): Promise<StoredImpor
     type: row.type,
     encoding: row.encoding,
     hash: row.content_hash,
-    fields: z.array(importField).parse(jsonOf(row.fields)),
+    fields: z.array(z.string()).parse(jsonOf(row.fields)),
+    ...{ kind: row.kind, sheet: row.sheet, packageId: idOrNull<string>(row.package_id) },
+    formats: { dates: row.date_order, numbers: row.decimal_mark },
     state: row.state,
     withLikely: row.with_likely === 1,
+    updates: row.updates === 1,
     leadsAs: row.leads_as,
     layout: row.layout === null ? null : importLayout.parse(jsonOf(row.layout)),
     version: row.version,
@@ -108,3 +122,7 @@ export async function judgeSetting(db: Queryable, { settings }: Services) {
     owners: owners.map((owner) => owner.name),
   };
 }
+
+/** How many records of an import are there: of people those that still are, of others what was made, and what was kept once it was undone. */
+export const writtenSql = (batch: string) =>
+  `IF(${batch}.kind = 'people', (SELECT COUNT(*) FROM contact c WHERE c.import_id = ${batch}.id), IF(${batch}.state = 'undone', ${batch}.kept, ${batch}.made))`;

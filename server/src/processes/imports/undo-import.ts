@@ -8,7 +8,9 @@ import type { JobKind } from '../../platform/jobs/worker';
 import type { Services } from '../../platform/services';
 import { actingAs, work } from '../../platform/work/work';
 import { type SignedIn, readSignedIn } from '../../records/users/index';
-import { chunkKind, partName, rowsInChunk } from './apply-chunk';
+import { fileKinds } from './kinds';
+import { chunkKind } from './stored-import';
+import { partName } from './write-part';
 import type { Row } from '../../platform/database/schema.generated';
 
 export const importUndoKind = 'import-undo-part';
@@ -17,10 +19,13 @@ export const importUndoKind = 'import-undo-part';
 export async function undoImport(services: Services, who: SignedIn, importId: string): Promise<void> {
   await work(services, who, async (w) => {
     const [stored] = await w.rows<
-      Row<'import_batch', 'user_id' | 'state' | 'applied_at' | 'set_id' | 'file_name'>
-    >('SELECT user_id, state, applied_at, set_id, file_name FROM import_batch WHERE id = :id FOR UPDATE', {
-      id: bytesOf(importId),
-    });
+      Row<'import_batch', 'user_id' | 'state' | 'applied_at' | 'set_id' | 'file_name' | 'kind'>
+    >(
+      'SELECT user_id, state, applied_at, set_id, file_name, kind FROM import_batch WHERE id = :id FOR UPDATE',
+      {
+        id: bytesOf(importId),
+      },
+    );
     if (!stored || (idOf(stored.user_id) !== who.id && who.role === 'rep')) throw new Problem('not-found');
     if (stored.applied_at === null || stored.set_id === null) throw new Problem('not-found');
     if (Date.parse(w.now) - Date.parse(instantOf(stored.applied_at)) > undoDays * 86_400_000)
@@ -35,7 +40,8 @@ export async function undoImport(services: Services, who: SignedIn, importId: st
       },
     );
     // The last part first, as it was written last.
-    for (let from = (parts.count - 1) * rowsInChunk; from >= 0; from -= rowsInChunk)
+    const atOnce = fileKinds[stored.kind].rowsAtOnce;
+    for (let from = (parts.count - 1) * atOnce; from >= 0; from -= atOnce)
       await enqueue(w, {
         kind: importUndoKind,
         dedupeKey: `${importUndoKind}:${importId}:${from}`,

@@ -1,7 +1,7 @@
 export { leadsFeature } from './feature';
 export { addLead, createLead } from './add-lead';
 export { changeLead } from './change-lead';
-export { readLead } from './lead-rows';
+export { readLead, readLeadRows } from './lead-rows';
 export { deriveLeadStatus } from './follow-leads';
 export { leadSql } from './list-leads';
 export { learnLeadWorth } from './lead-worth';

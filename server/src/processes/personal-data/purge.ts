@@ -52,8 +52,13 @@ export const purgeJob: JobKind = {
     await w.change('DELETE FROM bulk_item WHERE contact_id IN (:ids)', { ids });
     await w.change(
       `DELETE i FROM import_row i JOIN change_row mine ON mine.set_id = :set AND mine.table_name = 'contact'
-        WHERE i.import_id = UNHEX(JSON_VALUE(mine.was, '$.import_id'))
-          AND i.draft LIKE CONCAT('%', JSON_VALUE(mine.was, '$.email'), '%')`,
+        WHERE i.draft LIKE CONCAT('%"', JSON_VALUE(mine.was, '$.email'), '"%')`,
+      { set },
+    );
+    await w.change(
+      `DELETE i FROM import_row i JOIN change_row mine
+          ON mine.set_id = :set AND i.record_id = UNHEX(JSON_VALUE(mine.row_key, '$.id'))
+        WHERE mine.table_name NOT IN ${kept}`,
       { set },
     );
     await w.change(

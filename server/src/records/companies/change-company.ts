@@ -8,7 +8,7 @@ import { bytesOf, newId } from '../../platform/ids';
 import { customAt, sayCustom, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { assertMayChange } from '../rights/index';
-import { zoneOfCountry } from '../settings/index';
+import { zoneAt } from '../settings/index';
 import { mergeChange, sentOf, type FieldsAt } from '../../platform/work/merge-change';
 import { readCompany } from './companies';
 import type { PersonWork } from '../../platform/work/work';
@@ -26,12 +26,10 @@ export async function changeCompany(w: PersonWork, id: string, asked: ChangeComp
   const sent = await mergeChange(w, { table: 'company', id, fields, asked, record: before, current });
   const body: Whole = { ...current, ...sentOf(sent) };
   const { organisation } = await w.settings();
-  const zoneOf = (site: Whole['sites'][number]) =>
-    site.zone ??
-    (site.country === organisation.homeCountry
-      ? organisation.homeZone
-      : zoneOfCountry(site.country, organisation.homeZone));
-  const sites = body.sites.map((site) => ({ ...site, zone: zoneOf(site) }));
+  const sites = body.sites.map((site) => ({
+    ...site,
+    zone: site.zone ?? zoneAt(site.country, organisation),
+  }));
   await writeMain(w, id, body, sites[0]!);
   await writeSites(w, id, sites.slice(1));
   await copyToPeople(w, id, before, body.name);

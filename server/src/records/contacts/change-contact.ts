@@ -23,7 +23,7 @@ import { customAt, sayCustom, writeCustomValues } from '../fields/index';
 import { writeSystemEntry } from '../entries/index';
 import { notify } from '../notifications/index';
 import { assertMayChange } from '../rights/index';
-import { type AllSettings, readDefaultStanding, readStandings, zoneOfCountry } from '../settings/index';
+import { type AllSettings, readDefaultStanding, readStandings, zoneAt } from '../settings/index';
 import { readContact } from './contact-rows';
 import { contactColumnsOf, findOrMakeCompany, insertContact, parsePhone, writeMarks } from './write-contact';
 import type { PersonWork, Writing } from '../../platform/work/work';
@@ -289,12 +289,7 @@ async function resolveFields(w: PersonWork, body: Resolvable, before: Contact | 
   const homeOf = body.country ?? site?.country ?? organisation.homeCountry;
   const ofNumber = body.phone ? readPhone(body.phone, homeOf)?.country : null;
   const country = body.country ?? site?.country ?? ofNumber ?? before?.country ?? organisation.homeCountry;
-  const derived =
-    site && site.country === country
-      ? site.zone
-      : country === organisation.homeCountry
-        ? organisation.homeZone
-        : zoneOfCountry(country, organisation.homeZone);
+  const derived = site && site.country === country ? site.zone : zoneAt(country, organisation);
   // A form sends back the zone it was shown: only another one was put right by hand.
   const isShownZone = before !== null && body.zone === before.zone && !before.zoneByHand;
   const zone = (isShownZone ? null : body.zone) ?? derived;

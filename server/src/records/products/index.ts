@@ -1,1 +1,2 @@
 export { productsFeature } from './feature';
+export { addProduct, changeProduct, readProducts } from './products';

@@ -156,6 +156,12 @@ export function zoneOfCountry(country: string, fallback: string): string {
   return mainZones[country] ?? zonesOf(country)[0] ?? fallback;
 }
 
+/** The zone of a country; of the organisation's own its own. */
+export const zoneAt = (
+  country: string,
+  { homeCountry, homeZone }: { readonly homeCountry: string; readonly homeZone: string },
+): string => (country === homeCountry ? homeZone : zoneOfCountry(country, homeZone));
+
 /** Zones of a country as the runtime knows them; newer runtimes have a method where older ones have a property. */
 function zonesOf(country: string): readonly string[] {
   const locale = new Intl.Locale(`und-${country}`) as Intl.Locale & {

@@ -1,6 +1,14 @@
 export { settingsFeature } from './feature';
 export { askForTouchFacts, enqueueTouchFacts, touchFactsKind, touchFactsPart } from './ask-for-touch-facts';
-export { Calendars, regionsOf, usualDaysOff, usualHours, weekdaysOf, zoneOfCountry } from './calendars';
+export {
+  Calendars,
+  regionsOf,
+  usualDaysOff,
+  usualHours,
+  weekdaysOf,
+  zoneAt,
+  zoneOfCountry,
+} from './calendars';
 export { changeSetting } from './change-setting';
 export { deriveHomeAmounts } from './home-amounts';
 export { keepLearned, readLearned, type Learned } from './learned';

@@ -24,6 +24,7 @@ export class AgreementsGrid extends GridSpec<AgreementRow> {
   readonly phoneKeys = ['value', 'company', 'notice'] as const;
   readonly topics = ['agreement'] as const;
   readonly exportPath = '/api/agreements/export';
+  override readonly importKind = 'agreements';
 
   nameOf = (row: AgreementRow) => row.name;
   recordOf = ({ contactId, companyId }: AgreementRow): RecordRef | null => {

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButton } from '@angular/material/button';
 import type { ChangeSet, ImportSummary } from '@kettle/contract';
+import { importKindForms } from '@kettle/contract/imports/kinds';
 import { sayCount } from '@kettle/core/locale';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -150,16 +151,17 @@ export class ChangesPage {
     });
   }
 
-  protected stateOf({ state, written, kept }: ImportSummary): string {
+  protected stateOf({ state, kind, written, changed, kept }: ImportSummary): string {
+    const records = sayCount(written, importKindForms[kind]);
     switch (state) {
       case 'undoing':
-        return $localize`being undone, ${sayCount(written, $localize`person|people`)} left`;
+        return $localize`being undone, ${records}:records: left`;
       case 'undone':
         return kept === 0
           ? 'undone'
           : $localize`undone; ${sayCount(kept, $localize`record|records`)} changed since were kept`;
       default:
-        return sayCount(written, $localize`person|people`);
+        return changed === 0 ? records : $localize`${records}:records:, ${changed}:changed: changed`;
     }
   }
 }

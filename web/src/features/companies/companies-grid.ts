@@ -27,6 +27,7 @@ export class CompaniesGrid extends GridSpec<CompanyRow> {
   readonly phoneKeys = ['open-value', 'city', 'trade', 'owner'] as const;
   readonly topics = ['company', 'contact', 'deal', 'journal'] as const;
   readonly exportPath = '/api/companies/export';
+  override readonly importKind = 'companies';
 
   nameOf = (row: CompanyRow) => row.name;
   recordOf = (row: CompanyRow): RecordRef => ({ kind: 'company', id: row.id });

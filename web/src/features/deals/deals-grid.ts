@@ -30,6 +30,7 @@ export class DealsGrid extends GridSpec<DealGridRow> {
   readonly phoneKeys = ['value', 'stage', 'next-step', 'company'] as const;
   readonly topics = ['deal', 'task', 'journal', 'pipeline'] as const;
   readonly exportPath = '/api/deals/export';
+  override readonly importKind = 'deals';
 
   nameOf = (row: DealGridRow) => row.name;
   recordOf = (row: DealGridRow): RecordRef => ({ kind: 'deal', id: row.id });

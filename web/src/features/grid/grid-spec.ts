@@ -1,3 +1,4 @@
+import type { ImportKind } from '@kettle/contract/imports/kinds';
 import { type Signal, signal } from '@angular/core';
 import type {
   CellValue,
@@ -63,6 +64,8 @@ export abstract class GridSpec<Row extends GridRow = GridRow> {
   abstract readonly topics: readonly ChangeTopic[];
   /** Where a file of a view comes from. */
   abstract readonly exportPath: string;
+  /** What a file that is brought in from here holds; null where the page says so itself, or nothing can be. */
+  readonly importKind: ImportKind | null = null;
 
   abstract nameOf(row: Row): string;
   /** What opens beside the list. */

@@ -13,7 +13,7 @@ import {
 import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
-import { ActivatedRoute, Router } from '@angular/router';
+import { ActivatedRoute, Router, RouterLink } from '@angular/router';
 import { debounceTime, distinctUntilChanged } from 'rxjs';
 import { fieldParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
@@ -96,7 +96,7 @@ export class GridSearch {
 @Component({
   selector: 'kettle-grid-tools',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [MatButtonModule, MatMenuModule, FilterBuilder, ViewsMenu],
+  imports: [MatButtonModule, MatMenuModule, RouterLink, FilterBuilder, ViewsMenu],
   templateUrl: './grid-tools.html',
   styleUrl: './grid-tools.scss',
 })

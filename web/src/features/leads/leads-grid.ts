@@ -24,6 +24,7 @@ export class LeadsGrid extends GridSpec<LeadRow> {
   readonly phoneKeys = ['next-step', 'subject', 'company'] as const;
   readonly topics = ['lead', 'journal', 'task', 'contact'] as const;
   readonly exportPath = '/api/leads/export';
+  override readonly importKind = 'leads';
   /** Counts by status and the sources and campaigns in use, as they came with the last count. */
   readonly head = signal<Pick<LeadCount, 'counts' | 'sources' | 'campaigns'> | null>(null);
 

@@ -21,7 +21,7 @@ test('what is left is said, each step leads to its place, and one that is skippe
   expect(part.root.textContent).toContain('4 to go');
   const links = [...part.root.querySelectorAll('a')].map((each) => each.getAttribute('href'));
   expect(links).toContain('/settings?part=pipelines');
-  expect(links).toContain('/people/import');
+  expect(links).toContain('/import');
   const states = [...part.root.querySelectorAll('li mat-icon')].map((each) =>
     each.getAttribute('aria-label'),
   );

@@ -47,7 +47,7 @@ const words: Readonly<Record<SetupStep, Words>> = {
   contacts: {
     title: $localize`Your people, from a file`,
     why: $localize`A spreadsheet or address book; everything is shown before it is written.`,
-    link: '/people/import',
+    link: '/import',
   },
   mail: {
     title: $localize`Mail`,

@@ -21,6 +21,7 @@ export class TasksGrid extends GridSpec<Task> {
   readonly phoneKeys = ['due', 'person', 'deal'] as const;
   readonly topics = ['task', 'journal', 'run', 'bulk'] as const;
   readonly exportPath = '/api/tasks/export';
+  override readonly importKind = 'tasks';
 
   nameOf = (row: Task) => row.purpose;
   recordOf = ({ contactId, dealId }: Task): RecordRef | null => {

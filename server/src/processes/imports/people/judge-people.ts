@@ -1,28 +1,18 @@
 import type { RowVerdict } from '@kettle/contract';
-import {
-  identityKeys,
-  type CellProblem,
-  type ContactDraft,
-  type JudgedDraft as ReadDraft,
-} from '@kettle/core/imports';
+import { identityKeys, type ContactDraft, type JudgedDraft as ReadDraft } from '@kettle/core/imports';
 import { companyKey, compareNames, type PersonName } from '@kettle/core/duplicates';
 import { sayDate } from '@kettle/core/time';
-import type { Queryable, WithKeys } from '../../platform/database/database';
-import { findErased } from '../../records/erased/index';
-import { findSimilarInCompanies } from '../duplicates/index';
-import type { Row } from '../../platform/database/schema.generated';
-import type { IdBytes } from '../../platform/ids';
-import { readableIds } from '../../records/rights/index';
-import type { SignedIn } from '../../records/users/index';
+import type { Queryable, WithKeys } from '../../../platform/database/database';
+import { findErased } from '../../../records/erased/index';
+import { findSimilarInCompanies } from '../../duplicates/index';
+import type { Row } from '../../../platform/database/schema.generated';
+import type { IdBytes } from '../../../platform/ids';
+import { readableIds } from '../../../records/rights/index';
+import type { SignedIn } from '../../../records/users/index';
+import type { JudgedRow } from '../judged-row';
 
-/** A row of a file and what is said of it. */
-export interface JudgedDraft {
-  readonly draft: ContactDraft;
-  readonly verdict: RowVerdict;
-  readonly problems: readonly CellProblem[];
-  /** The contact it is, or is likely to be. */
-  readonly contactId?: IdBytes;
-}
+/** A row of a file as somebody, and what is said of it. */
+export type JudgedPerson = JudgedRow<ContactDraft>;
 
 const keysAtOnce = 1000;
 
@@ -31,7 +21,7 @@ export async function judgeDrafts(
   db: WithKeys,
   drafts: readonly ReadDraft[],
   importId: string,
-): Promise<JudgedDraft[]> {
+): Promise<JudgedPerson[]> {
   const good = drafts.filter((each) => each.problems.length === 0).map((each) => each.draft);
   const known = await findKnown(db, good);
   const erased = await findErased(db, [
@@ -44,19 +34,21 @@ export async function judgeDrafts(
     draft: ContactDraft,
     verdict: RowVerdict,
     { reason, id }: { readonly reason: string; readonly id?: IdBytes | undefined },
-  ): JudgedDraft => ({
+  ): JudgedPerson => ({
+    line: draft.line,
     draft,
     verdict,
     problems: [{ column: 'row', reason }],
-    ...(id && { contactId: id }),
+    ...(id && { recordId: id }),
   });
-  return drafts.map(({ draft, problems }): JudgedDraft => {
-    if (problems.length > 0) return { draft, verdict: 'wrong', problems };
+  return drafts.map(({ draft, problems }): JudgedPerson => {
+    const { line } = draft;
+    if (problems.length > 0) return { line, draft, verdict: 'wrong', problems };
     for (const column of ['email', 'phone'] as const) {
       const at = erased.get(draft[column]);
       if (at === undefined) continue;
       const reason = $localize`belongs to somebody who was erased on request on ${sayDate(at.slice(0, 10), at.slice(0, 10))}:slice:: leave them out, or add them by hand if they asked to come back`;
-      return { draft, verdict: 'wrong', problems: [{ column, reason }] };
+      return { line, draft, verdict: 'wrong', problems: [{ column, reason }] };
     }
     const keys = identityKeys(draft);
     const match = keys.map((key) => known.get(key)).find((each) => each !== undefined);
@@ -79,7 +71,7 @@ export async function judgeDrafts(
     for (const key of keys) seen.set(key, draft);
     const like = alike.get(draft.line);
     if (like !== undefined) return because(draft, 'likely', { reason: like.words, id: like.id });
-    return { draft, verdict: 'new', problems: [] };
+    return { line, draft, verdict: 'new', problems: [] };
   });
 }
 
@@ -153,13 +145,13 @@ function distinct(values: readonly string[]): string[] {
 export async function tellOnly(
   db: Queryable,
   who: SignedIn,
-  judged: readonly JudgedDraft[],
-): Promise<JudgedDraft[]> {
-  const ids = judged.flatMap(({ contactId }) => contactId ?? []);
+  judged: readonly JudgedPerson[],
+): Promise<JudgedPerson[]> {
+  const ids = judged.flatMap(({ recordId }) => recordId ?? []);
   const readable = new Set((await readableIds(db, who, 'contact', ids)).map((id) => id.toString('hex')));
-  return judged.map((row) =>
-    row.contactId === undefined || readable.has(row.contactId.toString('hex'))
-      ? row
+  return judged.map(({ recordId, ...row }) =>
+    recordId === undefined || readable.has(recordId.toString('hex'))
+      ? { ...row, ...(recordId && { recordId }) }
       : { ...row, problems: [{ column: 'row', reason: $localize`is with a colleague already` }] },
   );
 }

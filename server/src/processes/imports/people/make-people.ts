@@ -1,10 +1,9 @@
 import type { ContactId, LeadId, Standing } from '@kettle/contract';
 import { contactPlain, type ContactPlain } from '@kettle/contract/base/catalogues';
 import type { ContactDraft } from '@kettle/core/imports';
-import * as z from 'zod';
-import { bytesOf, idNamed, idOf } from '../../platform/ids';
-import type { JobKind } from '../../platform/jobs/worker';
-import { readCustomFields, writeCustomValues } from '../../records/fields/index';
+import type { Row } from '../../../platform/database/schema.generated';
+import { bytesOf, idNamed, idOf } from '../../../platform/ids';
+import type { Work } from '../../../platform/work/work';
 import {
   findOrMakeCompanies,
   insertContacts,
@@ -12,61 +11,13 @@ import {
   standingFor,
   type CompanyDraft,
   type NewContact,
-} from '../../records/contacts/index';
-import { addLead } from '../leads/index';
-import { readStandings, zoneOfCountry } from '../../records/settings/index';
-import { readImportTask } from './read-import';
-import { readPart } from './import-rows';
-import { judgeDrafts, type JudgedDraft } from './judge';
-import { readImport } from './stored-import';
-import { type Work } from '../../platform/work/work';
-import type { Row } from '../../platform/database/schema.generated';
+} from '../../../records/contacts/index';
+import { readCustomFields, writeCustomValues } from '../../../records/fields/index';
+import { readStandings, zoneAt } from '../../../records/settings/index';
+import { addLead } from '../../leads/index';
 
-export const chunkKind = 'import-chunk';
-export const rowsInChunk = 250;
-
-const payloadShape = z.object({ importId: z.uuid(), from: z.int().min(0), setId: z.uuid() });
-
-/** What the change set of one part of a file is called. */
-export const partName = (from: number) => `part ${from}`;
-
-/**
- * Writes one part of a confirmed file. Ids come from the import and the line, and every row is judged again, so that a
- * part that runs twice, or meets rows that somebody else wrote meanwhile, makes no second copy.
- */
-export const importChunk: JobKind = {
-  words: $localize`one part of an import`,
-  effect: 'database',
-  lane: 'bulk',
-  isBulk: true,
-  run: async (w, payload) => {
-    const { importId, from, setId } = payloadShape.parse(payload);
-    w.partOf(setId, partName(from));
-    const stored = await readImport(w, importId);
-    // A part that failed, tried again after the import was undone.
-    if (stored.state !== 'applying') return;
-    if (stored.layout === null)
-      // Confirmed under a version that read the file anew for each part.
-      await w.services.heavy.run(readImportTask, { importId });
-    const part = await readPart(w, importId, from, rowsInChunk);
-    // Somebody else may have written the same people since the file was read.
-    const judged = await judgeDrafts(
-      w,
-      part.map((draft) => ({ draft, problems: [] })),
-      importId,
-    );
-    const isWritten = ({ verdict }: JudgedDraft) =>
-      verdict === 'new' || (verdict === 'likely' && stored.withLikely);
-    await writeDrafts(
-      w,
-      stored,
-      judged.filter(isWritten).map(({ draft }) => draft),
-    );
-    w.note('import', importId);
-  },
-};
-
-async function writeDrafts(
+/** Adds people, each with the lead it is to become. Ids come from the import and the line, so that a part that runs twice makes no second one. */
+export async function makePeople(
   w: Work,
   stored: { id: string; userId: string; leadsAs: string | null },
   drafts: readonly ContactDraft[],
@@ -107,9 +58,9 @@ async function writeDrafts(
       email: draft.email || null,
       phone: draft.phone || null,
       country: draft.country,
-      zone: draft.zone || zoneOf(draft.country, home),
+      zone: draft.zone || zoneAt(draft.country, home),
       // The country's own is what it would have anyhow, and follows it.
-      zoneByHand: draft.zone !== '' && draft.zone !== zoneOf(draft.country, home),
+      zoneByHand: draft.zone !== '' && draft.zone !== zoneAt(draft.country, home),
       category: draft.category,
       standingId: standings.get(draft.standing) ?? (await standingOf(draft.source || 'import')).id,
       // Whose a lead's contact is follows from the rule for new leads, unless the file says it.
@@ -168,15 +119,12 @@ interface Home {
   readonly homeZone: string;
 }
 
-const zoneOf = (country: string, home: Home) =>
-  country === home.homeCountry ? home.homeZone : zoneOfCountry(country, home.homeZone);
-
 function companyDraft(draft: ContactDraft, ownerId: string, home: Home): CompanyDraft {
   const { country, city, street, postcode, website } = draft;
   return {
     name: draft.company,
     country,
-    zone: zoneOf(country, home),
+    zone: zoneAt(country, home),
     city: city || null,
     street: street || null,
     postcode: postcode || null,
