@@ -14,6 +14,7 @@ import { dossierEndpoints } from './dossier/endpoints';
 import { duplicatesEndpoints } from './duplicates/endpoints';
 import { fieldsEndpoints } from './fields/endpoints';
 import { filesEndpoints } from './files/endpoints';
+import { numbersEndpoints } from './numbers/endpoints';
 import { homeEndpoints } from './home/endpoints';
 import { hooksEndpoints } from './hooks/endpoints';
 import { importsEndpoints } from './imports/endpoints';
@@ -62,6 +63,7 @@ export const endpoints = {
   ...fieldsEndpoints,
   ...filesEndpoints,
   ...homeEndpoints,
+  ...numbersEndpoints,
   ...hooksEndpoints,
   ...importsEndpoints,
   ...jobsEndpoints,

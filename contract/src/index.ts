@@ -16,6 +16,7 @@ export * from './fields';
 export * from './files';
 export * from './grids';
 export * from './home';
+export * from './numbers';
 export * from './hooks';
 export * from './imports';
 export * from './jobs';

@@ -17,6 +17,7 @@ import { dossierRoutes } from './dossier/routes';
 import { duplicatesRoutes } from './duplicates/routes';
 import { fieldsRoutes } from './fields/routes';
 import { filesRoutes } from './files/routes';
+import { numbersRoutes } from './numbers/routes';
 import { homeRoutes } from './home/routes';
 import { hooksRoutes } from './hooks/routes';
 import { importsRoutes } from './imports/routes';
@@ -73,6 +74,7 @@ export const routes = {
   ...leadsRoutes,
   ...mailRoutes,
   ...notificationsRoutes,
+  ...numbersRoutes,
   ...personalDataRoutes,
   ...pipelinesRoutes,
   ...outsideCalendarRoutes,

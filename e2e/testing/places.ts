@@ -52,6 +52,8 @@ const places = [
     'calendar?view=agenda',
     'calendar/road',
     'walk/end',
+    'numbers?whose=team&months=3',
+    'numbers?part=chances',
     'renewals?owner=all',
     'renewals?owner=all&as=at%20stake',
     'renewals?owner=all&as=retention',

@@ -32,6 +32,7 @@ import { outsideCalendarsFeature } from './processes/outside-calendars/index';
 import { outsideFeature } from './processes/outside/index';
 import { personalDataFeature } from './processes/personal-data/index';
 import { pipelinesFeature } from './processes/pipelines/index';
+import { forecastFeature } from './processes/forecast/index';
 import { removalFeature } from './processes/removal/index';
 import { renewalsFeature } from './processes/renewals/index';
 import { rulesFeature } from './processes/rules/index';
@@ -43,6 +44,7 @@ import { wordingsFeature } from './processes/wordings/index';
 import { dossierFeature } from './screens/dossier/index';
 import { fieldDaysFeature } from './screens/field-days/index';
 import { homeFeature } from './screens/home/index';
+import { numbersFeature } from './screens/numbers/index';
 import { morningFeature } from './screens/morning/index';
 import { setupFeature } from './screens/setup/index';
 import { jotFeature } from './screens/jot/index';
@@ -105,6 +107,8 @@ export const features = [
   dossierFeature,
   fieldDaysFeature,
   homeFeature,
+  forecastFeature,
+  numbersFeature,
   morningFeature,
   setupFeature,
   jotFeature,

@@ -50,6 +50,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/contacts/people-page').then((m) => m.PeoplePage),
       },
       {
+        path: 'numbers',
+        title: $localize`Numbers · Ash Kettle`,
+        loadComponent: () => import('./features/numbers/numbers-page').then((m) => m.NumbersPage),
+      },
+      {
         path: 'import',
         title: $localize`Import · Ash Kettle`,
         loadComponent: () => import('./features/imports/import-page').then((m) => m.ImportPage),

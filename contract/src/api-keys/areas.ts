@@ -14,6 +14,7 @@ import type { EndpointName } from '../endpoints';
 import { fieldDaysEndpoints } from '../field-days/endpoints';
 import { fieldsEndpoints } from '../fields/endpoints';
 import { filesEndpoints } from '../files/endpoints';
+import { numbersEndpoints } from '../numbers/endpoints';
 import { homeEndpoints } from '../home/endpoints';
 import { hooksEndpoints } from '../hooks/endpoints';
 import { importsEndpoints } from '../imports/endpoints';
@@ -58,7 +59,7 @@ const places: readonly (readonly [Place, readonly object[]])[] = [
   ['work', [tasksEndpoints, roundEndpoints, jotEndpoints, cadencesEndpoints, stirringsEndpoints]],
   ['work', [notificationsEndpoints]],
   ['deals', [leadsEndpoints, dealsEndpoints, pipelinesEndpoints, productsEndpoints, agreementsEndpoints]],
-  ['deals', [quotasEndpoints]],
+  ['deals', [quotasEndpoints, numbersEndpoints]],
   ['calendar', [calendarEndpoints, fieldDaysEndpoints]],
   ['mail', [mailEndpoints, telephoneEndpoints, templatesEndpoints, wordingsEndpoints]],
   ['data', [filesEndpoints, importsEndpoints, bulkEndpoints]],

@@ -34,6 +34,7 @@ import round from 'lucide-static/icons/list-checks.svg';
 import cadence from 'lucide-static/icons/list-ordered.svg';
 import calendar from 'lucide-static/icons/calendar-days.svg';
 import renewal from 'lucide-static/icons/refresh-cw.svg';
+import numbers from 'lucide-static/icons/chart-no-axes-column.svg';
 import task from 'lucide-static/icons/square-check.svg';
 import settings from 'lucide-static/icons/settings.svg';
 import leave from 'lucide-static/icons/log-out.svg';
@@ -72,6 +73,7 @@ const icons = {
   cadence,
   calendar,
   renewal,
+  numbers,
   task,
   settings,
   leave,

@@ -56,6 +56,7 @@ const places: readonly Place[] = [
   { path: '/calendar', name: $localize`Calendar`, key: 'a', icon: 'calendar' },
   { path: '/cadences', name: $localize`Cadences`, key: 'c', icon: 'cadence' },
   { path: '/renewals', name: $localize`Renewals`, key: 'n', icon: 'renewal' },
+  { path: '/numbers', name: $localize`Numbers`, key: 'u', icon: 'numbers' },
 ];
 /** Those at the foot of a phone. */
 const footPaths: ReadonlySet<string> = new Set(['/round', '/people', '/deals', '/mail']);

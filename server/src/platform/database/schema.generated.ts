@@ -536,6 +536,15 @@ export interface Tables {
     discount_percent: SqlDecimal;
     billing: 'once' | 'yearly';
   };
+  deal_mark: {
+    on_day: string;
+    deal_id: IdBytes<DealId>;
+    owner_id: IdBytes<UserId>;
+    pipeline_id: IdBytes<PipelineId>;
+    minor: SqlWhole | null;
+    win_chance: SqlDecimal;
+    expected_close_on: string | null;
+  };
   deal_person: {
     deal_id: IdBytes<DealId>;
     contact_id: IdBytes<ContactId>;

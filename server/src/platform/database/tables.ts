@@ -162,6 +162,7 @@ export const machinery = [
   'contact_count',
   'company_count',
   'deal_count',
+  'deal_mark',
   'erased_mark',
   'event',
   'file_part',

@@ -269,6 +269,7 @@ export const places: Readonly<Record<string, Place>> = {
   deal_competitor: { ...setUp, words: $localize`competitors of deals: firms` },
   stage_stay: { ...setUp, words: $localize`how long a deal was in a stage` },
   brief_task: { ...setUp, words: $localize`which task a stage brought` },
+  deal_mark: { ...machinery, words: $localize`what an open deal was worth, day by day` },
   learned: { ...machinery, words: $localize`what deals and agreements are usually worth` },
   answer_rate: { ...machinery, words: $localize`at which hour tries are answered` },
   answer_tally: { ...machinery, words: $localize`how many tries bring an answer` },

@@ -7,7 +7,8 @@ import type { Services } from '../../platform/services';
 import { readSetMonths, sumOf } from '../../records/quotas/index';
 import { readTeamOf } from '../../records/rights/index';
 import { todayOf, type SignedIn } from '../../records/users/index';
-import { readDue, readWon } from './month-deals';
+import { readWon } from '../../processes/forecast/index';
+import { periodOf, readDue } from './month-deals';
 
 type Query = z.output<typeof quotaBoardQuery>;
 
@@ -27,7 +28,7 @@ export async function readBoard(
   const ids = people.map(({ id }) => id);
   const [setFor, won, due] = await Promise.all([
     readSetMonths(db, ids),
-    readWon(db, ids, month),
+    readWon(db, ids, periodOf(month)),
     readDue(db, ids, { month, today }),
   ]);
   const positionOf = ({ id, name }: { readonly id: UserId; readonly name: string }): QuotaPosition => ({

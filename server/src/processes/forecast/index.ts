@@ -1,0 +1,14 @@
+export { forecastFeature } from './feature';
+export { readCalibration } from './calibration';
+export { readMarks } from './marks';
+export { computeOutlook, readOutlook, type AskedSum } from './outlook';
+export {
+  inTimeOf,
+  readOpenDeals,
+  readSlips,
+  readWon,
+  type NamedDeal,
+  type OpenDeal,
+  type Period,
+  type WonSum,
+} from './read-deals';

@@ -1,0 +1,177 @@
+import type {
+  AskForecast,
+  Forecast,
+  ForecastDeal,
+  Outlook,
+  PlainDate,
+  UserId,
+  WhatIf,
+} from '@kettle/contract';
+import type { Chance } from '@kettle/core/forecast';
+import { quotaIn } from '@kettle/core/quotas';
+import { addDays, addMonths } from '@kettle/core/time';
+import type { Queryable } from '../../platform/database/database';
+import { Problem } from '../../platform/problem';
+import type { Services } from '../../platform/services';
+import {
+  inTimeOf,
+  readMarks,
+  readOpenDeals,
+  readOutlook,
+  readSlips,
+  readWon,
+  type AskedSum,
+  type NamedDeal,
+  type Period,
+} from '../../processes/forecast/index';
+import { readSetMonths, sumOf } from '../../records/quotas/index';
+import { readTeamOf } from '../../records/rights/index';
+import { todayOf, type SignedIn } from '../../records/users/index';
+
+const mostDeals = 300;
+const mostMoves = 12;
+const points = 25;
+/** A deal with a smaller chance inside the period is not listed. */
+const leastChance = 0.005;
+
+/** A deal with its chance inside the period. */
+interface Due extends NamedDeal {
+  readonly minor: number;
+  readonly inTime: number;
+}
+
+/**
+ * What a period may bring: what was won, and each open deal by its value, its chance and the chance that it closes inside, independent of
+ * each other; the same with what is supposed, and as it was foreseen on the Mondays before.
+ * @throws Problem `not-allowed` for somebody outside one's team
+ */
+export async function readForecast(services: Services, who: SignedIn, asked: AskForecast): Promise<Forecast> {
+  const { database: db } = services;
+  const today = todayOf(services, who);
+  const period: Period = { from: asked.from, until: addDays(addMonths(asked.from, asked.months), -1) };
+  const ids = await idsOf(db, who, asked.whose);
+  const [open, won, slips, marks, quotaMinor] = await Promise.all([
+    readOpenDeals(db, ids, asked.pipelineId),
+    readWon(db, ids, period, asked.pipelineId),
+    readSlips(db, today),
+    readMarks(db, ids, { today, pipelineId: asked.pipelineId }),
+    // A quota is for all that somebody sells.
+    asked.pipelineId === null ? readQuota(db, who, { ...asked, ids }) : null,
+  ]);
+  const wonMinor = sum([...won.values()].map(({ minor }) => minor));
+  const likely = open
+    .map((deal) => ({ ...deal, inTime: inTimeOf(deal, period, { slips, today }) }))
+    .filter(({ winChance, inTime }) => winChance * inTime >= leastChance);
+  const due = likely.filter((deal): deal is Due => deal.minor !== null);
+  const base: AskedSum = { deals: due.map(chanceOf), wonMinor, quotaMinor };
+  const supposed = asked.whatIf.length === 0 ? [] : [suppose(base, due, asked.whatIf)];
+  const days = [...marks];
+  const past = await Promise.all(
+    days.map(async ([on, deals]): Promise<AskedSum> => {
+      const then = await readWon(
+        db,
+        ids,
+        { ...period, until: on < period.until ? on : period.until },
+        asked.pipelineId,
+      );
+      return {
+        deals: deals.flatMap((deal) =>
+          deal.minor === null
+            ? []
+            : [{ minor: deal.minor, chance: deal.winChance * inTimeOf(deal, period, { slips, today: on }) }],
+        ),
+        wonMinor: sum([...then.values()].map(({ minor }) => minor)),
+        quotaMinor: null,
+      };
+    }),
+  );
+  const found = await readOutlook(services, {
+    ...{ sums: [base, ...supposed, ...past], moves: mostMoves, points },
+  });
+  const outlook = (at: number, { wonMinor: won }: AskedSum): Outlook => {
+    const { expected, low, middle, high, chance } = found.sums[at]!;
+    return {
+      ...{ wonMinor: won, expectedMinor: expected, lowMinor: low, middleMinor: middle, highMinor: high },
+      quotaChance: chance,
+    };
+  };
+  const moves = new Map(found.moves.map((move) => [move.at, move]));
+  const skipped = 1 + supposed.length;
+  const now = outlook(0, base);
+  return {
+    ...{ from: period.from, until: period.until, quotaMinor, now },
+    supposed: supposed.length === 0 ? null : outlook(1, supposed[0]!),
+    chances: [...found.curve],
+    deals: due
+      .map((deal, at): ForecastDeal & { spread: number } => {
+        const { id, name, ownerName, stageName, expectedCloseOn, minor, winChance, inTime } = deal;
+        const move = quotaMinor === null ? undefined : moves.get(at);
+        const chance = winChance * inTime;
+        return {
+          ...{ dealId: id, name, ownerName, stageName, expectedCloseOn, minor, winChance, inTime },
+          ...{ ifWon: move?.ifWon ?? null, ifLost: move?.ifLost ?? null },
+          spread: minor * Math.sqrt(chance * (1 - chance)),
+        };
+      })
+      .sort((one, other) => other.spread - one.spread || (one.dealId < other.dealId ? -1 : 1))
+      .slice(0, mostDeals)
+      .map(({ spread: _, ...deal }) => deal),
+    count: due.length,
+    weeks: [
+      ...days.map(([on], at) => {
+        const { expected, low, high } = found.sums[skipped + at]!;
+        return { on, wonMinor: past[at]!.wonMinor, expectedMinor: expected, lowMinor: low, highMinor: high };
+      }),
+      {
+        ...{ on: today, wonMinor, expectedMinor: now.expectedMinor },
+        ...{ lowMinor: now.lowMinor, highMinor: now.highMinor },
+      },
+    ],
+    learnedFrom: slips.length,
+    unconverted: sum([...won.values()].map(({ unconverted }) => unconverted)) + (likely.length - due.length),
+  };
+}
+
+const sum = (all: readonly number[]) => all.reduce((total, each) => total + each, 0);
+
+const chanceOf = ({ minor, winChance, inTime }: Due): Chance => ({ minor, chance: winChance * inTime });
+
+/** The same with deals that came out otherwise; each counts as the last that was said of it. */
+function suppose(base: AskedSum, due: readonly Due[], whatIfs: readonly WhatIf[]): AskedSum {
+  const said = new Map(whatIfs.map((each) => [each.dealId as string, each]));
+  return {
+    ...base,
+    deals: due.map((deal) => {
+      const supposed = said.get(deal.id);
+      const chance = chanceOf(deal);
+      if (supposed === undefined) return chance;
+      if (supposed.as === 'value') return { ...chance, minor: supposed.minor };
+      return { ...chance, chance: supposed.as === 'won' ? 1 : 0 };
+    }),
+  };
+}
+
+/** Whose deals are meant. @throws Problem `not-allowed` */
+async function idsOf(db: Queryable, who: SignedIn, whose: AskForecast['whose']): Promise<UserId[]> {
+  if (whose === 'mine' || whose === who.id) return [who.id];
+  const team = (await readTeamOf(db, who)).map(({ id }) => id);
+  if (whose === 'team') return team;
+  if (!team.includes(whose)) throw new Problem('not-allowed');
+  return [whose];
+}
+
+/** What is to be won in the months of a period: what was set for the person, or for the team, else what its people's come to. */
+async function readQuota(
+  db: Queryable,
+  who: SignedIn,
+  { whose, from, months, ids }: AskForecast & { readonly ids: readonly UserId[] },
+): Promise<number | null> {
+  const setFor = await readSetMonths(db, [...new Set([...ids, who.id])]);
+  const inMonth = (month: PlainDate) => {
+    const ofPeople = sumOf(ids.map((userId) => quotaIn(setFor({ userId, isTeam: false }), month)));
+    return whose === 'team'
+      ? (quotaIn(setFor({ userId: who.id, isTeam: true }), month) ?? ofPeople)
+      : ofPeople;
+  };
+  return sumOf(Array.from({ length: months }, (_, at) => inMonth(addMonths(from, at))));
+}

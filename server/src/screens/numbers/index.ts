@@ -1,0 +1,1 @@
+export { numbersFeature } from './feature';
