@@ -90,8 +90,8 @@ test('2. a CSV is judged, corrected and written; the same file makes no second c
     .locator('input[type=file]')
     .setInputFiles({ name: 'owen.vcf', mimeType: 'text/vcard', buffer: Buffer.from(card) });
   await page.getByRole('button', { name: 'Write 1 new person' }).click();
-  await expect(page.getByText('Done: 1 people written.')).toBeVisible();
-  await page.getByRole('link', { name: 'See them in People' }).click();
+  await expect(page.getByText('Done: 1 person written.')).toBeVisible();
+  await page.getByRole('link', { name: 'See people' }).click();
   await expect(row('Owen Tarrant')).toBeVisible();
 });
 

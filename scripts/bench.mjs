@@ -1,5 +1,5 @@
 // npm run bench: speed as ratios within one run, one JSON object a line. `npm run bench round` (people,
-// cadences, deals, crowd, calendar, agreements, rules, ranking, route, imports, cluster) measures a part alone; crowd, calendar, agreements, rules and
+// cadences, deals, crowd, calendar, agreements, rules, forecast, ranking, route, imports, cluster) measures a part alone; crowd, calendar, agreements, rules, forecast and
 // imports then in an empty installation.
 // `npm run bench people dossier` measures of that part only what has the word in its name.
 import { spawnSync } from 'node:child_process';

@@ -11,6 +11,7 @@ import { benchAdvancing } from './cadences';
 import { benchCalendar } from './calendar';
 import { benchCrowd } from './crowd';
 import { benchDeals } from './deals';
+import { benchForecast } from './forecast';
 import { benchImport } from './imports';
 import { benchPeople } from './people';
 import { benchRules } from './rules';
@@ -29,7 +30,7 @@ const services = makeServices(environment);
 const { database } = services;
 const only = process.env.KETTLE_BENCH_ONLY ?? '';
 /** Parts that make their own data are measured alone in an empty installation. */
-const isAlone = ['imports', 'crowd', 'calendar', 'agreements', 'rules'].includes(only);
+const isAlone = ['imports', 'crowd', 'calendar', 'agreements', 'rules', 'forecast'].includes(only);
 const ownerId = await owner();
 const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   round: benchRound,
@@ -40,6 +41,7 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   calendar: () => benchCalendar({ database, services, ownerId, now }),
   agreements: () => benchAgreements({ database, services, ownerId, now }),
   rules: () => benchRules({ database, services, ownerId, now }),
+  forecast: () => benchForecast({ database, services, environment, ownerId, now }),
   imports: () => benchImport(services, now),
 };
 

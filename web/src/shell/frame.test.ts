@@ -42,6 +42,7 @@ test('the places are in the bar, four of them at the foot of a phone, with more 
     'Calendar',
     'Cadences',
     'Renewals',
+    'Numbers',
   ]);
   expect(names('.foot')).toEqual(['Round', 'People', 'Deals', 'Mail']);
   expect(said(root.querySelector('.foot button')!)).toBe('More');

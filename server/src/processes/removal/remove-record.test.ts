@@ -180,6 +180,7 @@ test('every reference to a record is known: what keeps it, what names it no more
     'deal_competitor.deal_id',
     'deal_count.id',
     'deal_line.deal_id',
+    'deal_mark.deal_id',
     'deal_person.deal_id',
     'prompt_tick.deal_id',
     'stage_stay.deal_id',

@@ -37,7 +37,7 @@ const letter = z.object({ userId: z.uuid(), subject: z.string(), words: z.string
 
 /** A mail to a colleague in words of the rule's own. */
 export const ruleLetter = (services: Services): JobKind => ({
-  words: $localize`a mail of a house rule to a colleague`,
+  words: $localize`a mail of a house rule in words of its own`,
   effect: 'guarded',
   run: async (payload) => {
     const { userId, subject, words, path } = letter.parse(payload);
