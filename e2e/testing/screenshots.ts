@@ -49,7 +49,7 @@ const views: readonly View[] = [
     path: '/deals/leads',
     act: (page) => page.getByRole('button', { name: /Nora Pell/ }).click(),
   },
-  { name: 'pipelines', path: '/settings?part=pipelines', as: /Petra Lund/, act: openBrief },
+  { name: 'numbers', path: '/numbers?whose=team&months=3', as: /Corin Vale/ },
   {
     name: 'cadence',
     path: '/cadences',
@@ -67,10 +67,6 @@ const views: readonly View[] = [
   { name: 'round-phone', path: '/round', size: phone },
   { name: 'walk-phone', path: '/round', size: phone, act: walk },
 ];
-
-async function openBrief(page: Page): Promise<void> {
-  await page.getByRole('button', { name: /brief 4/ }).click();
-}
 
 async function jot(page: Page): Promise<void> {
   await page.keyboard.press('j');

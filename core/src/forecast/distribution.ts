@@ -13,6 +13,8 @@ export interface Distribution {
   readonly isExact: boolean;
 }
 
+/** A chance that is left out of a sum; a hundred thousand of them are no billionth. */
+const unseen = 1e-18;
 /** More steps than this tell nobody more, and take time by the number of deals. */
 const mostSteps = 8192;
 
@@ -29,7 +31,9 @@ export function distributionOf(deals: readonly Chance[]): Distribution {
 
 /** What a deal can be added to: sums up to that of all of some deals, each in whole steps. */
 class Sum {
-  private filled = 0;
+  /** Outside of these every sum is impossible, or next to. */
+  private first = 0;
+  private last = 0;
 
   private constructor(
     readonly open: readonly Chance[],
@@ -55,26 +59,41 @@ class Sum {
     const { step, isExact, chances } = this;
     const steps = isExact ? Math.round(minor / step) : Math.floor(minor / step);
     const above = isExact ? 0 : minor / step - steps;
-    this.filled += steps + (above > 0 ? 1 : 0);
-    // From the top, so that what one deal adds is not added to again.
-    for (let at = this.filled; at >= 0; at--) {
-      const without = chances[at]!;
-      const with_ = at >= steps ? chances[at - steps]! : 0;
-      const withMore = above > 0 && at > steps ? chances[at - steps - 1]! : 0;
-      chances[at] = without * (1 - chance) + chance * (with_ * (1 - above) + withMore * above);
+    const last = this.last + steps + (above > 0 ? 1 : 0);
+    const [not, whole, more] = [1 - chance, chance * (1 - above), chance * above];
+    // From the top, so that what one deal adds is not added to again; the bounds stand outside the loops, which are what takes the time.
+    for (let at = last; at >= Math.max(this.first, steps + 1); at--)
+      chances[at] = chances[at]! * not + chances[at - steps]! * whole + chances[at - steps - 1]! * more;
+    if (steps >= this.first && steps <= last) chances[steps] = chances[steps]! * not + chances[0]! * whole;
+    for (let at = Math.min(steps - 1, last); at >= this.first; at--) chances[at] = chances[at]! * not;
+    this.last = last;
+    this.trim();
+  }
+
+  /** Ends that will never be seen are left out: many deals spread over a part of what all of them come to. */
+  private trim(): void {
+    const { chances } = this;
+    while (this.last > this.first && chances[this.last]! < unseen) {
+      chances[this.last] = 0;
+      this.last -= 1;
+    }
+    while (this.first < this.last && chances[this.first]! < unseen) {
+      chances[this.first] = 0;
+      this.first += 1;
     }
   }
 
   /** The same sum, to be added to apart. */
   copy(): Sum {
     const copy = new Sum(this.open, this.step, this.isExact, this.chances.slice());
-    copy.filled = this.filled;
+    copy.first = this.first;
+    copy.last = this.last;
     return copy;
   }
 
   distribution(): Distribution {
     const { step, isExact } = this;
-    return { step, chances: this.chances.slice(0, this.filled + 1), isExact };
+    return { step, chances: this.chances.slice(0, this.last + 1), isExact };
   }
 }
 

@@ -7,7 +7,7 @@ export {
   readOpenDeals,
   readSlips,
   readWon,
-  type NamedDeal,
+  readDealNames,
   type OpenDeal,
   type Period,
   type WonSum,

@@ -23,41 +23,55 @@ export interface OpenDeal {
   readonly expectedCloseOn: PlainDate | null;
 }
 
-export interface NamedDeal extends OpenDeal {
-  readonly name: string;
-  readonly ownerName: string;
-  readonly stageName: string;
-}
-
 const bytesOfAll = (ids: readonly UserId[]) => ids.map((id) => bytesOf(id));
 
-/** Open deals of some people. Relies on deal_owner. */
+/** Open deals of some people: of thousands only what a forecast is computed from. Relies on deal_owner. */
 export async function readOpenDeals(
   db: Queryable,
   ids: readonly UserId[],
   pipelineId: PipelineId | null,
-): Promise<NamedDeal[]> {
+): Promise<OpenDeal[]> {
   if (ids.length === 0) return [];
   const rows = await db.rows<
-    Row<'deal', 'id' | 'name' | 'owner_id' | 'home_minor' | 'expected_close_on'> & {
-      chance: string;
-      owner_name: string;
-      stage_name: string;
-    }
+    Row<'deal', 'id' | 'owner_id' | 'home_minor' | 'expected_close_on'> & { chance: string }
   >(
-    `SELECT d.id, d.name, d.owner_id, d.home_minor, d.expected_close_on, COALESCE(d.win_probability, s.win_probability) AS chance,
-            u.name AS owner_name, s.name AS stage_name
-       FROM deal d JOIN stage s ON s.id = d.stage_id LEFT JOIN app_user u ON u.id = d.owner_id
+    `SELECT d.id, d.owner_id, d.home_minor, d.expected_close_on, COALESCE(d.win_probability, s.win_probability) AS chance
+       FROM deal d JOIN stage s ON s.id = d.stage_id
       WHERE d.status = 'open' AND d.archived_at IS NULL AND d.owner_id IN (:ids) AND (:pipeline IS NULL OR s.pipeline_id = :pipeline)
       ORDER BY d.id`,
     { ids: bytesOfAll(ids), pipeline: bytesOf(pipelineId) },
   );
   return rows.map((row) => ({
-    ...{ id: idOf<DealId>(row.id), name: row.name, ownerId: idOf<UserId>(row.owner_id) },
-    ...{ ownerName: row.owner_name, stageName: row.stage_name },
+    ...{ id: idOf<DealId>(row.id), ownerId: idOf<UserId>(row.owner_id) },
     minor: row.home_minor === null ? null : wholeNumber(row.home_minor),
     ...{ winChance: Number(row.chance), expectedCloseOn: row.expected_close_on },
   }));
+}
+
+/** What a deal is called, whose it is and where it stands. */
+export interface DealNames {
+  readonly name: string;
+  readonly ownerName: string;
+  readonly stageName: string;
+}
+
+/** The names of deals, by id. */
+export async function readDealNames(
+  db: Queryable,
+  ids: readonly DealId[],
+): Promise<ReadonlyMap<DealId, DealNames>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db.rows<Row<'deal', 'id' | 'name'> & { owner_name: string; stage_name: string }>(
+    `SELECT d.id, d.name, u.name AS owner_name, s.name AS stage_name
+       FROM deal d JOIN stage s ON s.id = d.stage_id LEFT JOIN app_user u ON u.id = d.owner_id WHERE d.id IN (:ids) ORDER BY d.id`,
+    { ids: ids.map((id) => bytesOf(id)) },
+  );
+  return new Map(
+    rows.map((row) => [
+      idOf<DealId>(row.id),
+      { name: row.name, ownerName: row.owner_name, stageName: row.stage_name },
+    ]),
+  );
 }
 
 export interface WonSum {

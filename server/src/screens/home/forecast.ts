@@ -1,6 +1,6 @@
 import type { MonthForecast, PlainDate } from '@kettle/contract';
 import type { Services } from '../../platform/services';
-import { readOutlook, type AskedSum } from '../../processes/forecast/index';
+import { readDealNames, readOutlook, type AskedSum } from '../../processes/forecast/index';
 import { readTeamOf } from '../../records/rights/index';
 import { todayOf, type SignedIn } from '../../records/users/index';
 import { readDue } from './month-deals';
@@ -24,6 +24,10 @@ export async function readForecast(
   const asked: AskedSum = { deals, wonMinor, quotaMinor };
   const { sums, moves } = await readOutlook(services, { sums: [asked], moves: mostMoves, points: 0 });
   const [found] = sums;
+  const names = await readDealNames(
+    db,
+    moves.map(({ at }) => known[at]!.id),
+  );
   return {
     month,
     wonMinor,
@@ -36,9 +40,9 @@ export async function readForecast(
     quotaMinor,
     quotaChance: found!.chance,
     moves: moves.map(({ at, ifWon, ifLost }) => {
-      const { id, name, minor, chance } = known[at]!;
+      const { id, minor, chance } = known[at]!;
       return {
-        ...{ dealId: id, name, minor, chance },
+        ...{ dealId: id, name: names.get(id)?.name ?? '', minor, chance },
         ifWon: quotaMinor === null ? null : ifWon,
         ifLost: quotaMinor === null ? null : ifLost,
       };

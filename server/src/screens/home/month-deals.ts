@@ -5,7 +5,7 @@ import {
   inTimeOf,
   readOpenDeals,
   readSlips,
-  type NamedDeal,
+  type OpenDeal,
   type Period,
 } from '../../processes/forecast/index';
 import type { UserId } from '@kettle/contract';
@@ -16,7 +16,7 @@ export const periodOf = (month: PlainDate): Period => ({
 });
 
 /** An open deal with the chance that it is won in a month. */
-export type DueDeal = NamedDeal & { readonly chance: number };
+export type DueDeal = OpenDeal & { readonly chance: number };
 
 /** Open deals with a chance to be won in a month. None of a month that is over. */
 export async function readDue(

@@ -7,7 +7,7 @@ import type {
   UserId,
   WhatIf,
 } from '@kettle/contract';
-import type { Chance } from '@kettle/core/forecast';
+import { spreadOf, type Chance } from '@kettle/core/forecast';
 import { quotaIn } from '@kettle/core/quotas';
 import { addDays, addMonths } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
@@ -15,13 +15,14 @@ import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import {
   inTimeOf,
+  readDealNames,
   readMarks,
   readOpenDeals,
   readOutlook,
   readSlips,
   readWon,
   type AskedSum,
-  type NamedDeal,
+  type OpenDeal,
   type Period,
 } from '../../processes/forecast/index';
 import { readSetMonths, sumOf } from '../../records/quotas/index';
@@ -35,7 +36,7 @@ const points = 25;
 const leastChance = 0.005;
 
 /** A deal with its chance inside the period. */
-interface Due extends NamedDeal {
+interface Due extends OpenDeal {
   readonly minor: number;
   readonly inTime: number;
 }
@@ -98,24 +99,31 @@ export async function readForecast(services: Services, who: SignedIn, asked: Ask
   const moves = new Map(found.moves.map((move) => [move.at, move]));
   const skipped = 1 + supposed.length;
   const now = outlook(0, base);
+  const listed = due
+    .map((deal, at) => ({ deal, at, spread: spreadOf(chanceOf(deal)) }))
+    .sort((one, other) => other.spread - one.spread || one.at - other.at)
+    .slice(0, mostDeals);
+  const names = await readDealNames(
+    db,
+    listed.map(({ deal }) => deal.id),
+  );
   return {
     ...{ from: period.from, until: period.until, quotaMinor, now },
     supposed: supposed.length === 0 ? null : outlook(1, supposed[0]!),
     chances: [...found.curve],
-    deals: due
-      .map((deal, at): ForecastDeal & { spread: number } => {
-        const { id, name, ownerName, stageName, expectedCloseOn, minor, winChance, inTime } = deal;
-        const move = quotaMinor === null ? undefined : moves.get(at);
-        const chance = winChance * inTime;
-        return {
-          ...{ dealId: id, name, ownerName, stageName, expectedCloseOn, minor, winChance, inTime },
+    deals: listed.flatMap(({ deal, at }): ForecastDeal[] => {
+      const { id, expectedCloseOn, minor, winChance, inTime } = deal;
+      const named = names.get(id);
+      // Deleted meanwhile.
+      if (named === undefined) return [];
+      const move = quotaMinor === null ? undefined : moves.get(at);
+      return [
+        {
+          ...{ dealId: id, ...named, expectedCloseOn, minor, winChance, inTime },
           ...{ ifWon: move?.ifWon ?? null, ifLost: move?.ifLost ?? null },
-          spread: minor * Math.sqrt(chance * (1 - chance)),
-        };
-      })
-      .sort((one, other) => other.spread - one.spread || (one.dealId < other.dealId ? -1 : 1))
-      .slice(0, mostDeals)
-      .map(({ spread: _, ...deal }) => deal),
+        },
+      ];
+    }),
     count: due.length,
     weeks: [
       ...days.map(([on], at) => {
