@@ -34,7 +34,13 @@ export async function benchForecast(bench: Bench): Promise<void> {
   const quick = startThread('quick', environment, made, path.join(import.meta.dirname, 'main.mjs'));
   await quick.loaded;
   const services = { ...made, quick };
-  const asked = { whose: 'mine', from: `${now.slice(0, 7)}-01`, months: 3, pipelineId: null, whatIf: [] } as const;
+  const asked = {
+    whose: 'mine',
+    from: `${now.slice(0, 7)}-01`,
+    months: 3,
+    pipelineId: null,
+    whatIf: [],
+  } as const;
   const ours = () => readForecast(services, who, { ...asked, whatIf: [] });
   const bare = () =>
     database.rows(
