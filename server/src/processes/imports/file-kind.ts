@@ -4,7 +4,7 @@ import type { WithKeys } from '../../platform/database/database';
 import type { Services } from '../../platform/services';
 import type { PersonWork } from '../../platform/work/work';
 import type { SignedIn } from '../../records/users/index';
-import type { JudgedRow, Outcome, PlannedRow } from './judged-row';
+import type { Outcome, PlannedRow } from './judged-row';
 import type { StoredImport } from './stored-import';
 
 /** What a file is set against: whose eyes see it, and what it can name that is there. */
@@ -35,5 +35,3 @@ export interface FileKind {
   /** Writes rows of a confirmed file, each judged anew; what one is refused for rolls back that one alone. */
   write(w: PersonWork, reading: Reading, rows: readonly PlannedRow[]): Promise<ReadonlyMap<number, Outcome>>;
 }
-
-export type { JudgedRow };

@@ -103,9 +103,10 @@ describe('deals', () => {
         ['Other', person.name, '800', 'lost', '2026-04-01', 'price'],
         ['Ahead', person.name, '800', 'lost', '2027-04-01', 'price'],
         ['Mixed', person.name, '800', 'open', '2026-04-01', ''],
+        ['Unsaid', person.name, '800', '', '2026-04-01', ''],
       ),
     );
-    expect(verdicts(preview)).toEqual(['new', 'new', 'wrong', 'wrong']);
+    expect(verdicts(preview)).toEqual(['new', 'new', 'wrong', 'wrong', 'wrong']);
     await confirm(preview);
     expect(
       (await dealsOf(person.id))

@@ -12,17 +12,14 @@ import type { PersonWork } from '../../../platform/work/work';
 import { changeAgreement, lockAgreement, readAgreements, writeAgreement } from '../../agreements/index';
 import type { Reading } from '../file-kind';
 import { isTrue, numberOf, textOf, type Found, type RecordDef, type Values } from './record-kind';
-import { findWhom } from './whom';
+import { findWhom, namesNobody, samePerson } from './whom';
 
 const usual = { noticeDays: 90, leadDays: 30 };
 
 /** Agreements, told apart by name and person. One that began long ago rolls on to the term of today. */
 export const agreements: RecordDef = {
   shown: ['name', 'person', 'company', 'startsOn', 'termMonths', 'value'],
-  sameAs: (values) =>
-    [textOf(values, 'name'), textOf(values, 'email') || textOf(values, 'person') || textOf(values, 'company')]
-      .map(nameKey)
-      .join('|'),
+  sameAs: (values) => samePerson(values, 'name'),
   find: findAgreements,
   make: async (w, values, { contactId }, { owners }) => {
     await writeAgreement(
@@ -68,13 +65,7 @@ async function findAgreements(
   const found = new Map<number, Found>();
   for (const { line, values } of drafts) {
     const on = whom.get(line);
-    if (on === undefined)
-      found.set(line, {
-        problem: {
-          column: 'person',
-          reason: $localize`names nobody: a name, an e-mail or a company is needed`,
-        },
-      });
+    if (on === undefined) found.set(line, { problem: namesNobody() });
     else if (on.kind === 'found') {
       const agreement = known.find(
         (each) => each.contactId === on.contactId && nameKey(each.name) === nameKey(textOf(values, 'name')),

@@ -31,15 +31,12 @@ import {
   type RecordDef,
   type Values,
 } from './record-kind';
-import { findWhom } from './whom';
+import { findWhom, namesNobody, samePerson } from './whom';
 
 /** Deals, told apart by name and person. One that was won or lost is closed as it was, and its stage asks for nothing. */
 export const deals: RecordDef = {
   shown: ['name', 'person', 'company', 'amount', 'stage', 'expectedCloseOn', 'status'],
-  sameAs: (values) =>
-    [textOf(values, 'name'), textOf(values, 'email') || textOf(values, 'person') || textOf(values, 'company')]
-      .map(nameKey)
-      .join('|'),
+  sameAs: (values) => samePerson(values, 'name'),
   find: findDeals,
   make,
   change,
@@ -59,13 +56,7 @@ async function findDeals(
     const problem = closingProblem(values, reading.today);
     const on = whom.get(line);
     if (problem !== null) found.set(line, { problem });
-    else if (on === undefined)
-      found.set(line, {
-        problem: {
-          column: 'person',
-          reason: $localize`names nobody: a name, an e-mail or a company is needed`,
-        },
-      });
+    else if (on === undefined) found.set(line, { problem: namesNobody() });
     else if (on.kind === 'found') {
       const deal = known.find(
         (each) => each.contactId === on.contactId && nameKey(each.name) === nameKey(textOf(values, 'name')),
@@ -84,8 +75,8 @@ function closingProblem(values: Values, today: string) {
   const closedOn = textOf(values, 'closedOn');
   if (closedOn > today) return { column: 'closedOn', reason: $localize`lies ahead` };
   const isClosed = ['won', 'lost'].includes(textOf(values, 'status'));
-  return closedOn !== '' && !isClosed && textOf(values, 'status') === 'open'
-    ? { column: 'closedOn', reason: $localize`is of a deal that is open` }
+  return closedOn !== '' && !isClosed
+    ? { column: 'closedOn', reason: $localize`is a day, and the row does not say whether it was won or lost` }
     : null;
 }
 

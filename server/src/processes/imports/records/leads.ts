@@ -20,17 +20,12 @@ import {
   type RecordDef,
   type Values,
 } from './record-kind';
-import { findWhom, type Whom } from './whom';
+import { findWhom, namesNobody, samePerson, type Whom } from './whom';
 
 /** Leads on somebody known, or on somebody new who comes with them; told apart by person and what they want. */
 export const leads: RecordDef = {
   shown: ['subject', 'person', 'company', 'owner'],
-  sameAs: (values) =>
-    [
-      nameKey(textOf(values, 'subject')),
-      textOf(values, 'email') || nameKey(textOf(values, 'person')),
-      textOf(values, 'company'),
-    ].join('|'),
+  sameAs: (values) => samePerson(values, 'subject'),
   find: findLeads,
   make: async (w, values, { contactId }, reading) => {
     const owner = reading.owners.get(textOf(values, 'owner'));
@@ -86,12 +81,7 @@ async function findLeads(
       continue;
     }
     if (on === undefined) {
-      found.set(line, {
-        problem: {
-          column: 'person',
-          reason: $localize`names nobody: a name, an e-mail or a company is needed`,
-        },
-      });
+      found.set(line, { problem: namesNobody() });
       continue;
     }
     if (isNew(on)) {

@@ -2,7 +2,7 @@ import type { CompanyId, ContactId } from '@kettle/contract';
 import { companyKey, nameKey, splitName } from '@kettle/core/duplicates';
 import type { CellProblem, RecordDraft } from '@kettle/core/imports';
 import type { Queryable } from '../../../platform/database/database';
-import { idOf, idOrNull, type IdBytes } from '../../../platform/ids';
+import { idOf, idOrNull } from '../../../platform/ids';
 import type { Row } from '../../../platform/database/schema.generated';
 import { mayChange, readableIds } from '../../../records/rights/index';
 import type { Reading } from '../file-kind';
@@ -49,6 +49,18 @@ export async function findWhom(
     named.map(({ line, values }) => [line, whomOf(values, people, { reading, readable, coming })] as const),
   );
 }
+
+/** A row that is about nobody. */
+export const namesNobody = (): CellProblem => ({
+  column: 'person',
+  reason: $localize`names nobody: a name, an e-mail or a company is needed`,
+});
+
+/** Rows with the same name of a thing, about the same person as far as the file says, are one. */
+export const samePerson = (values: Values, name: string): string =>
+  [name, textOf(values, 'email') !== '' ? 'email' : 'person', 'company']
+    .map((key) => nameKey(textOf(values, key)))
+    .join('|');
 
 const isNamed = (values: Values) =>
   textOf(values, 'email') !== '' || textOf(values, 'person') !== '' || textOf(values, 'company') !== '';
@@ -169,20 +181,4 @@ function whomOf(
 function nameOf(person: string): string {
   const { givenName, familyName } = splitName(person);
   return `${givenName} ${familyName}`;
-}
-
-/** The owner's name of records, for a refusal. */
-export async function readOwnerNames(
-  db: Queryable,
-  ids: readonly (IdBytes | null)[],
-): Promise<Map<string, string>> {
-  const known = ids.filter((id) => id !== null);
-  if (known.length === 0) return new Map();
-  const rows = await db.rows<Row<'app_user', 'id' | 'name'>>(
-    'SELECT id, name FROM app_user WHERE id IN (:ids)',
-    {
-      ids: known,
-    },
-  );
-  return new Map(rows.map((row) => [idOf<string>(row.id), row.name]));
 }
