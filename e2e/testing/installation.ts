@@ -10,6 +10,9 @@ import { keyFileOf } from '../../scripts/machine.mjs';
 const root = path.resolve(import.meta.dirname, '..', '..');
 const dist = path.join(root, 'server', 'dist');
 
+/** Seeding the demo on a slow machine takes the longest. */
+const patienceMillis = 180_000;
+
 /** A Tuesday, ten past nine in London. */
 export const now = '2026-11-24T09:10:00.000Z';
 
@@ -131,11 +134,20 @@ export class Installation {
     });
     let words = '';
     return new Promise((resolve, reject) => {
+      const late = setTimeout(
+        () => reject(new Error(`${file} was not ready in ${patienceMillis / 1000} s: ${words}`)),
+        patienceMillis,
+      );
       child.stdout.on('data', (chunk: Buffer) => {
         words += String(chunk);
-        if (until.test(words)) resolve({ child, words });
+        if (!until.test(words)) return;
+        clearTimeout(late);
+        resolve({ child, words });
       });
-      child.once('exit', (code) => reject(new Error(`${file} ended with ${code}: ${words}`)));
+      child.once('exit', (code) => {
+        clearTimeout(late);
+        reject(new Error(`${file} ended with ${code}: ${words}`));
+      });
     });
   }
 }

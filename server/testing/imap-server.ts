@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createConnection, createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -39,12 +39,18 @@ export async function anImapServer(): Promise<ImapServer> {
       secure: false,
       auth: { user, pass: password },
       logger: false,
+      socketTimeout: patienceMillis * 3,
     });
-    await client.connect();
+    // A socket that timed out says so by the command that waited for it.
+    client.on('error', () => undefined);
     try {
+      await client.connect();
       return await act(client);
+    } catch (error) {
+      throw new Error(`the IMAP server refused: ${String(error)}\n${logOf(folder)}`, { cause: error });
     } finally {
-      await client.logout();
+      if (client.usable) await client.logout();
+      client.close();
     }
   };
   return {
@@ -98,6 +104,11 @@ service imap-login {
   }
 }
 `;
+
+const logOf = (folder: string): string => {
+  const log = path.join(folder, 'log');
+  return existsSync(log) ? readFileSync(log, 'utf8') : '';
+};
 
 async function freePort(): Promise<number> {
   const server = createServer();

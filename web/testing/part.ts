@@ -32,6 +32,8 @@ export interface Part<Shown> {
   pass(millis: number): Promise<void>;
   /** The one request to this path that waits for its answer. */
   asked(path: string): TestRequest;
+  /** The same, for one that is asked only when a file was read or a worker answered. */
+  awaited(path: string): Promise<TestRequest>;
   /** Answers it and shows what follows. */
   answer(path: string, body: object): Promise<TestRequest>;
   /** Answers every one that waits for an answer of this path alike. */
@@ -145,6 +147,15 @@ export async function showPart<Shown>(
       const found = server.match((request) => request.url === path && !request.reportProgress);
       if (found.length === 0) throw new Error(`nothing was asked of ${path}`);
       return found.at(-1)!;
+    },
+    awaited: async (path) => {
+      const end = performance.now() + 10_000;
+      for (;;) {
+        const found = server.match((request) => request.url === path && !request.reportProgress);
+        if (found.length > 0) return found.at(-1)!;
+        if (performance.now() > end) throw new Error(`nothing was asked of ${path} in 10 s`);
+        await new Promise((resolve) => setTimeout(resolve, 5));
+      }
     },
     answer: async (path, body) => {
       const request = part.asked(path);

@@ -197,12 +197,10 @@ test('several files are sent together', async () => {
     new File(['Deal'], 'deals.csv'),
     new File(['Name'], 'people.csv'),
   ]);
-  await new Promise((resolve) => setTimeout(resolve, 50));
-  const first = part.asked('/api/imports');
+  const first = await part.awaited('/api/imports');
   expect(first.request.body).toMatchObject({ fileName: 'deals.csv', kind: null });
   first.flush(dealsFile());
-  await new Promise((resolve) => setTimeout(resolve, 50));
-  const second = part.asked('/api/imports');
+  const second = await part.awaited('/api/imports');
   expect(second.request.body.packageId).toBe(first.request.body.packageId);
   second.flush(aPreview());
   await taking;
