@@ -46,6 +46,7 @@ const late = [
   'free-email-domains-list',
   'undici',
   'fast-xml-parser',
+  'pdfmake',
 ];
 
 /** How a program for Node.js becomes one file: esbuild's options. Everything of ours is in it, and all packages but those above. */

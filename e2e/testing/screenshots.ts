@@ -49,7 +49,12 @@ const views: readonly View[] = [
     path: '/deals/leads',
     act: (page) => page.getByRole('button', { name: /Nora Pell/ }).click(),
   },
-  { name: 'numbers', path: '/numbers?whose=team&months=3', as: /Corin Vale/ },
+  {
+    name: 'numbers',
+    path: '/numbers?part=lost&whose=team&period=this-year&by=reason',
+    as: /Corin Vale/,
+    act: (page) => page.locator('.figure').first().waitFor(),
+  },
   {
     name: 'cadence',
     path: '/cadences',

@@ -49,7 +49,7 @@ export async function benchAgreements({ database, services, ownerId, now }: Benc
   });
   const values = `SELECT COALESCE(a.company_id, a.contact_id, a.id) AS customer, v.agreement_id, v.from_on, v.yearly_minor
        FROM agreement_value v JOIN agreement a ON a.id = v.agreement_id ORDER BY customer, v.agreement_id, v.from_on`;
-  const asked = { owner: 'all', from: addMonths(`${today.slice(0, 7)}-01`, -23), months: 24 } as const;
+  const asked = { owners: null, from: addMonths(`${today.slice(0, 7)}-01`, -23), months: 24 } as const;
   const kept = await compare(
     5,
     () => customerRetention(services, who, asked),

@@ -14,6 +14,7 @@ import { benchDeals } from './deals';
 import { benchForecast } from './forecast';
 import { benchImport } from './imports';
 import { benchPeople } from './people';
+import { benchReports } from './reports';
 import { benchRules } from './rules';
 import { factStatements } from '../src/screens/round/read-facts';
 import { computePriced, showRound } from '../src/screens/round/read-round';
@@ -42,6 +43,7 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   agreements: () => benchAgreements({ database, services, ownerId, now }),
   rules: () => benchRules({ database, services, ownerId, now }),
   forecast: () => benchForecast({ database, services, environment, ownerId, now }),
+  reports: () => benchReports({ database, services, ownerId, now }),
   imports: () => benchImport(services, now),
 };
 

@@ -104,7 +104,7 @@ export async function benchDeals({ database, services, now }: Bench): Promise<vo
 }
 
 /** Whose deals they are; loaded once and kept for later runs. */
-async function dealer({ database, services, now }: Bench): Promise<Buffer> {
+export async function dealer({ database, services, now }: Bench): Promise<Buffer> {
   const email = 'dealer@hollinbeck.example';
   const [known] = await database.rows<{ id: IdBytes }>('SELECT id FROM app_user WHERE email = :email', {
     email,

@@ -1,6 +1,7 @@
 import { companiesFeature } from './records/companies/index';
 import { contactsFeature } from './records/contacts/index';
 import { countedFeature } from './records/counted/index';
+import { documentsFeature } from './records/documents/index';
 import { fieldsFeature } from './records/fields/index';
 import { filesFeature } from './records/files/index';
 import { notificationsFeature } from './records/notifications/index';
@@ -65,6 +66,7 @@ export const features = [
   companiesFeature,
   contactsFeature,
   countedFeature,
+  documentsFeature,
   fieldsFeature,
   filesFeature,
   notificationsFeature,

@@ -114,6 +114,8 @@ export interface Caller {
       language?: string;
       /** The tag of what the browser has already. */
       known?: string;
+      /** A file is expected: the body is its bytes. */
+      isFile?: boolean;
     },
   ): Promise<Response>;
   /** Sends bytes as a file. */
@@ -260,5 +262,6 @@ function send(
   if (call.language) sent.set('Accept-Language', call.language);
   if (call.known) sent.set('If-None-Match', call.known);
   if (call.query) sent.query(call.query);
+  if (call.isFile === true) sent.responseType('blob');
   return call.body ? sent.send(call.body) : sent;
 }

@@ -69,6 +69,7 @@ export const notificationId = idOf('notification');
 export const fileId = idOf('file');
 
 export const viewId = idOf('view');
+export const reportMailingId = idOf('reportMailing');
 
 export const bulkId = idOf('bulk');
 
@@ -138,6 +139,7 @@ export type NotificationId = z.infer<typeof notificationId>;
 export type FileId = z.infer<typeof fileId>;
 
 export type ViewId = z.infer<typeof viewId>;
+export type ReportMailingId = z.infer<typeof reportMailingId>;
 
 export type BulkId = z.infer<typeof bulkId>;
 

@@ -1,10 +1,13 @@
 import * as z from 'zod';
 import { userId, viewId } from '../base/ids';
 import { line, resolved, version } from '../base/values';
+import { viewPlaces } from './kinds';
 
-export const viewPlace = z.enum(['people', 'companies', 'tasks', 'deals', 'leads', 'agreements', 'mail']);
+export const viewPlace = z.enum(viewPlaces);
 
 export type ViewPlace = z.infer<typeof viewPlace>;
+/** Those that are lists of records. */
+export type ListPlace = Exclude<ViewPlace, 'numbers'>;
 
 /** A named address query of a place: filter, columns, order, grouping. */
 export const savedView = z.object({

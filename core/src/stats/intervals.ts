@@ -1,5 +1,5 @@
 /** The two-sided 95 % point of the normal distribution, to the last digit of a double. */
-const z95 = 1.959963984540054;
+export const z95 = 1.959963984540054;
 
 export interface Interval {
   readonly low: number;

@@ -1,4 +1,13 @@
-import { differenceOf, fisherTest, kaplanMeier, quantileTime, shareOf, type Watched } from '.';
+import {
+  differenceOf,
+  fisherTest,
+  happenedBy,
+  kaplanMeier,
+  quantileTime,
+  shareOf,
+  standardErrorAt,
+  type Watched,
+} from '.';
 
 describe('shares, against Newcombe, Statistics in Medicine 17 (1998), 857-872, table I, method 3', () => {
   test.each([
@@ -46,5 +55,30 @@ describe('time to an event, against Freireich et al., Blood 21 (1963), 699-716',
   });
   test('the medians are 23 and 8 weeks', () => {
     expect([quantileTime(treated, 0.5), quantileTime(placebo, 0.5)]).toEqual([23, 8]);
+  });
+
+  // The standard errors as textbooks print them for these patients (Greenwood's formula); from memory.
+  test.each([
+    [6, 0.0764],
+    [7, 0.0869],
+    [10, 0.0963],
+    [13, 0.1068],
+    [16, 0.1141],
+    [22, 0.1282],
+    [23, 0.1346],
+  ])('the standard error at %d weeks', (week, error) => {
+    expect(standardErrorAt(treated, week)).toBeCloseTo(error, 4);
+  });
+  test('with as many of a kind counted at once, it is the same', () => {
+    const cases = remission('1 1 2 2 3 4 4 5 5 8 8 8 8 11 11 12 12 15 17 22 23');
+    const counted = [...new Set(cases.map(({ time }) => time))].map((time) => ({
+      ...{ time, happened: true },
+      count: cases.filter((each) => each.time === time).length,
+    }));
+    expect(kaplanMeier(counted)).toEqual(placebo);
+    expect(happenedBy(counted, 8)!.value).toBeCloseTo(
+      1 - placebo.find(({ time }) => time === 8)!.survival,
+      10,
+    );
   });
 });

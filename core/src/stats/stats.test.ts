@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { differenceOf, fisherTest, kaplanMeier, quantileTime, shareOf, shrunkRate, weightOf } from '.';
+import {
+  differenceOf,
+  fisherTest,
+  happenedBy,
+  kaplanMeier,
+  quantileTime,
+  shareOf,
+  shrunkRate,
+  weightOf,
+} from '.';
 
 const counts = fc
   .tuple(fc.integer({ min: 0, max: 60 }), fc.integer({ min: 0, max: 60 }))
@@ -83,5 +92,41 @@ describe('shrinking', () => {
         { tried: 9, answered: 0 },
       ]),
     ).toBe(200);
+  });
+});
+
+describe('the chance that it has happened by a time', () => {
+  const watched = fc.array(
+    fc.record({
+      time: fc.integer({ min: 0, max: 40 }),
+      happened: fc.boolean(),
+      count: fc.integer({ min: 1, max: 9 }),
+    }),
+    { minLength: 1, maxLength: 30 },
+  );
+  test('lies within its interval, and that within 0 and 1', () => {
+    fc.assert(
+      fc.property(watched, (cases) => {
+        const { value, low, high } = happenedBy(cases, 30)!;
+        expect(low).toBeGreaterThanOrEqual(0);
+        expect(high).toBeLessThanOrEqual(1);
+        expect(low).toBeLessThanOrEqual(value + 1e-12);
+        expect(high).toBeGreaterThanOrEqual(value - 1e-12);
+      }),
+    );
+  });
+  test('is what it would be of each case by itself', () => {
+    fc.assert(
+      fc.property(watched, (cases) => {
+        const each = cases.flatMap(({ time, happened, count }) =>
+          Array.from({ length: count }, () => ({ time, happened })),
+        );
+        expect(happenedBy(cases, 30)!.value).toBeCloseTo(happenedBy(each, 30)!.value, 10);
+      }),
+    );
+  });
+  test('with none of them it is nought, as far as is known; without a case nothing is known', () => {
+    expect(happenedBy([{ time: 30, happened: false, count: 20 }], 30)).toMatchObject({ value: 0, low: 0 });
+    expect(happenedBy([], 30)).toBeNull();
   });
 });

@@ -94,3 +94,31 @@ export function addMinutes(at: Instant, minutes: number): Instant {
 export function minutesBetween(from: Instant, to: Instant): number {
   return Math.floor((Date.parse(to) - Date.parse(from)) / 60_000);
 }
+
+/**
+ * By how many minutes a zone's clock is ahead of UTC from one instant to another, in order: each holds until the next, the last one on.
+ * @example offsetsIn('Europe/London', '2026-10-01T00:00:00.000Z', '2026-11-01T00:00:00.000Z')
+ *   // [{ until: '2026-10-25T01:00:00.000Z', minutes: 60 }, { until: null, minutes: 0 }]
+ */
+export function offsetsIn(
+  zone: string,
+  from: Instant,
+  to: Instant,
+): { readonly until: Instant | null; readonly minutes: number }[] {
+  const rules = IANAZone.create(zone);
+  if (!rules.isValid) throw new RangeError(`no time zone is called ${zone}`);
+  const found: { until: Instant | null; minutes: number }[] = [];
+  const last = Date.parse(to);
+  for (let at = Date.parse(from); at < last; at += dayMillis) {
+    const next = Math.min(at + dayMillis, last);
+    if (rules.offset(at) === rules.offset(next)) continue;
+    let [before, after] = [at, next];
+    while (after - before > 1) {
+      const middle = Math.floor((before + after) / 2);
+      if (rules.offset(middle) === rules.offset(at)) before = middle;
+      else after = middle;
+    }
+    found.push({ until: new Date(after).toISOString(), minutes: rules.offset(at) });
+  }
+  return [...found, { until: null, minutes: rules.offset(last) }];
+}

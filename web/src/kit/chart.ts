@@ -60,23 +60,25 @@ const tile = 8;
       </ul>
     }
     <p class="told soft" role="status">{{ told() }}</p>
-    <details>
-      <summary i18n>Numbers</summary>
-      <kettle-table [rows]="rows()" [label]="label()">
-        <ng-template [kettleColumn]="rows()" [head]="labelHead()" let-row>{{ row.label }}</ng-template>
-        @for (each of series(); track each.name; let of = $index) {
-          <ng-template [kettleColumn]="rows()" [head]="each.name" isNumber let-row>
-            @if (canPick() && row.values[of] !== null) {
-              <button matButton type="button" (click)="picked.emit({ series: of, at: row.at })">
+    @if (!isTold()) {
+      <details>
+        <summary i18n>Numbers</summary>
+        <kettle-table [rows]="rows()" [label]="label()">
+          <ng-template [kettleColumn]="rows()" [head]="labelHead()" let-row>{{ row.label }}</ng-template>
+          @for (each of series(); track each.name; let of = $index) {
+            <ng-template [kettleColumn]="rows()" [head]="each.name" isNumber let-row>
+              @if (canPick() && row.values[of] !== null) {
+                <button matButton type="button" (click)="picked.emit({ series: of, at: row.at })">
+                  {{ sayOf(row.values[of]) }}
+                </button>
+              } @else {
                 {{ sayOf(row.values[of]) }}
-              </button>
-            } @else {
-              {{ sayOf(row.values[of]) }}
-            }
-          </ng-template>
-        }
-      </kettle-table>
-    </details>
+              }
+            </ng-template>
+          }
+        </kettle-table>
+      </details>
+    }
   `,
   styles: `
     :host {
@@ -143,6 +145,8 @@ export class ChartView {
   readonly say = input<(value: number) => string>((value) => String(value));
   /** Pixels. */
   readonly height = input(180);
+  /** The same numbers stand in a table beside it. */
+  readonly isTold = input(false, { transform: booleanAttribute });
   /** Values can be pressed: `picked` says which. */
   readonly canPick = input(false, { transform: booleanAttribute });
   readonly picked = output<ChartPoint>();

@@ -7,6 +7,7 @@ export interface NoticeMail {
   readonly text: string;
   /** The same key again is the same mail: its Message-ID is made of it. */
   readonly key?: string;
+  readonly attachments?: readonly { readonly filename: string; readonly contentType: string; readonly content: Buffer }[];
 }
 
 /**
@@ -15,7 +16,7 @@ export interface NoticeMail {
  */
 export async function sendNotice(
   { channels, clock, log }: Services,
-  { to, subject, text, key = randomUUID() }: NoticeMail,
+  { to, subject, text, key = randomUUID(), attachments = [] }: NoticeMail,
 ): Promise<boolean> {
   if (channels.mailOut === null) return false;
   const address = `no-reply@${channels.mailDomain}`;
@@ -33,7 +34,7 @@ export async function sendNotice(
         inReplyTo: null,
         references: [],
         headers: { 'Auto-Submitted': 'auto-generated' },
-        attachments: [],
+        attachments,
         date: new Date(clock.millis()),
       });
       return handed.kind === 'accepted';

@@ -25,6 +25,7 @@ import type {
   PhoneCallId,
   PipelineId,
   ProductId,
+  ReportMailingId,
   RuleFiringId,
   RuleId,
   RunId,
@@ -796,7 +797,7 @@ export interface Tables {
   };
   landing_view: {
     user_id: IdBytes<UserId>;
-    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements' | 'mail';
+    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements' | 'mail' | 'numbers';
     view_id: IdBytes<ViewId>;
   };
   lead_tag: {
@@ -1033,6 +1034,18 @@ export interface Tables {
     user_id: IdBytes<UserId>;
     code_hash: Buffer;
   };
+  report_mailing: {
+    id: IdBytes<ReportMailingId>;
+    user_id: IdBytes<UserId>;
+    name: string;
+    asked: SqlJson;
+    created_at: SqlInstant;
+    version: number;
+  };
+  report_mailing_to: {
+    mailing_id: IdBytes<ReportMailingId>;
+    user_id: IdBytes<UserId>;
+  };
   round_day: {
     user_id: IdBytes<UserId>;
     on_date: string;
@@ -1125,7 +1138,7 @@ export interface Tables {
   saved_view: {
     id: IdBytes<ViewId>;
     user_id: IdBytes<UserId>;
-    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements' | 'mail';
+    place: 'people' | 'companies' | 'tasks' | 'deals' | 'leads' | 'agreements' | 'mail' | 'numbers';
     name: string;
     query: string;
     is_shared: number;

@@ -126,6 +126,8 @@ export const tables = {
   run_step: { topic: 'run', of: 'run_id' },
   sales_lead: { topic: 'lead', derived: ['status', 'status_since'] },
   saved_view: { topic: 'view' },
+  report_mailing: { topic: 'view' },
+  report_mailing_to: { topic: 'view', of: 'mailing_id' },
   setting: { topic: 'setting' },
   site: { topic: 'company', of: 'company_id' },
   snippet: { topic: 'template' },

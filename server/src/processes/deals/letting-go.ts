@@ -9,11 +9,12 @@ import type { Row } from '../../platform/database/schema.generated';
 
 /** The chance that a person's next try is answered within 30 days, after so many without an answer; null while nobody was tried so often. */
 export async function readOdds(db: Queryable, tries: number): Promise<LettingGo['chance']> {
-  const share = chanceOfAnswer(await readTallies(db), tries + 1);
+  const share = chanceOfAnswer(await readAnswerTallies(db), tries + 1);
   return share && oddsOf(share);
 }
 
-const readTallies = (db: Queryable) =>
+/** How often so many tries were answered within 30 days, as it was counted last night. */
+export const readAnswerTallies = (db: Queryable) =>
   db.rows<Row<'answer_tally', 'tries' | 'cases' | 'answered'>>(
     'SELECT tries, cases, answered FROM answer_tally ORDER BY tries',
   );
@@ -28,7 +29,7 @@ export async function readLettingGo(db: Queryable, deal: Deal, today: string): P
       { id: bytesOf(deal.contactId) },
     ),
     readUsualDays(db),
-    readTallies(db),
+    readAnswerTallies(db),
   ]);
   const tries = Number(tried?.tries ?? 0);
   const openDays = daysBetween(deal.createdAt.slice(0, 10), today);

@@ -16,10 +16,10 @@ const happened = (what: string) =>
 
 /**
  * How far each lead came, by what was logged with its person since it began and by what became of it, so that each step holds all of the next:
- * a qualified one counts as spoken with, and one that was spoken with as tried.
+ * a qualified one counts as spoken with, and one that was spoken with as tried. Of those that began from `:start` and before `:end`.
  */
-const leads = (conditions: string) => `
-  SELECT l.source, l.aside_reason, l.status = 'set-aside' AS aside, l.status = 'qualified' AS qualified,
+export const leadFacts = ({ key, conditions }: { readonly key: string; readonly conditions: string }) => `
+  SELECT l.id, ${key} AS row_key, l.source, l.aside_reason, l.status = 'set-aside' AS aside, l.status = 'qualified' AS qualified,
          l.status IN ('qualified', 'in-talks') OR ${happened("j.counts = 'conversation'")} AS talked,
          l.status IN ('qualified', 'in-talks', 'trying') OR ${happened("j.counts <> 'none' AND NOT j.direction <=> 'in'")}
            OR ${happened("j.counts = 'conversation'")} AS tried
@@ -34,6 +34,7 @@ export async function readDropOff(
   { from, to, owner }: z.output<typeof dropOffQuery>,
 ): Promise<DropOff> {
   const conditions = `${withinReach(who, 'lead', 'l')}${owner === 'mine' ? ' AND l.owner_id = :me' : ''}`;
+  const leads = leadFacts({ key: "''", conditions });
   const parameters = {
     ...reachParameters(who),
     me: bytesOf(who.id),
@@ -42,12 +43,12 @@ export async function readDropOff(
   };
   const [sources, reasons] = await Promise.all([
     db.rows<Sums & { source: string | null }>(
-      `SELECT source, ${sums} FROM (${leads(conditions)}) came GROUP BY source ORDER BY began DESC, source IS NULL, source`,
+      `SELECT source, ${sums} FROM (${leads}) came GROUP BY source ORDER BY began DESC, source IS NULL, source`,
       parameters,
     ),
     db.rows<Record<'began' | 'tried' | 'talked', string> & { reason: string | null }>(
       `SELECT aside_reason AS reason, COUNT(*) AS began, SUM(tried) AS tried, SUM(talked) AS talked
-         FROM (${leads(conditions)}) came WHERE aside GROUP BY aside_reason ORDER BY began DESC, aside_reason`,
+         FROM (${leads}) came WHERE aside GROUP BY aside_reason ORDER BY began DESC, aside_reason`,
       parameters,
     ),
   ]);

@@ -5,3 +5,4 @@ export { readLead, readLeadRows } from './lead-rows';
 export { deriveLeadStatus } from './follow-leads';
 export { leadSql } from './list-leads';
 export { learnLeadWorth } from './lead-worth';
+export { leadFacts } from './drop-off';

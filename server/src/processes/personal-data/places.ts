@@ -239,6 +239,8 @@ export const places: Readonly<Record<string, Place>> = {
     erasing: $localize`gone the next day`,
   },
   saved_view: { ...ofColleagues, words: $localize`own views` },
+  report_mailing: { ...ofColleagues, words: $localize`reports that are sent each Monday` },
+  report_mailing_to: { ...ofColleagues, words: $localize`whom a report is sent to` },
   favourite_view: { ...ofColleagues, words: $localize`favourite views` },
   absence: { ...ofColleagues, words: $localize`when colleagues are away` },
   told_choice: { ...ofColleagues, words: $localize`how somebody is told of what` },

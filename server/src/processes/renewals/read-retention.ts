@@ -1,4 +1,4 @@
-import type { CustomerRetention, ValueMove, RetentionRecords } from '@kettle/contract';
+import type { CustomerRetention, ValueMove, RetentionRecords, UserId } from '@kettle/contract';
 import {
   cohorts,
   retention,
@@ -16,7 +16,8 @@ import { reachParameters, withinReach } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 
 export interface RetentionAsked {
-  readonly owner: 'mine' | 'all';
+  /** Whose agreements; null for all that may be read. */
+  readonly owners: readonly UserId[] | null;
   /** First day of the first month. */
   readonly from: string;
   readonly months: number;
@@ -34,10 +35,13 @@ interface Reading {
   readonly parameters: SqlParameters;
 }
 
-const readingOf = (who: SignedIn, { owner }: RetentionAsked): Reading => ({
-  where: `${owner === 'mine' ? 'a.owner_id = :me AND ' : ''}${withinReach(who, 'agreement', 'a')}`,
-  parameters: { ...reachParameters(who), me: bytesOf(who.id) },
-});
+const readingOf = (who: SignedIn, { owners }: RetentionAsked): Reading => {
+  const owned = owners === null ? 'TRUE' : owners.length === 0 ? 'FALSE' : 'a.owner_id IN (:owners)';
+  return {
+    where: `${owned} AND ${withinReach(who, 'agreement', 'a')}`,
+    parameters: { ...reachParameters(who), owners: (owners ?? []).map((id) => bytesOf(id)) },
+  };
+};
 
 /**
  * Every customer's yearly value over time, in the organisation's currency. An agreement in another one counts at the rate that its value has

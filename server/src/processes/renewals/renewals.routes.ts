@@ -2,6 +2,7 @@ import type { Handlers } from '../../platform/http/bind-routes';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { work } from '../../platform/work/work';
+import type { SignedIn } from '../../records/users/index';
 import { openRenewalByHand } from './open-renewal';
 import { reports } from './reports';
 
@@ -14,6 +15,9 @@ function assertMonth(from: string): void {
   throw new Problem('invalid-request', {}, { fields });
 }
 
+const ownersOf = ({ owner }: { readonly owner: 'mine' | 'all' }, { id }: SignedIn) =>
+  owner === 'mine' ? [id] : null;
+
 export function renewalsRoutes(services: Services): Pick<Handlers, Names> {
   return {
     openRenewal: async ({ body, who }) => ({
@@ -22,11 +26,11 @@ export function renewalsRoutes(services: Services): Pick<Handlers, Names> {
     readRenewals: ({ query, who }) => reports.ahead(services, who, query),
     customerRetention: ({ query, who }) => {
       assertMonth(query.from);
-      return reports.retention(services, who, query);
+      return reports.retention(services, who, { ...query, owners: ownersOf(query, who) });
     },
     customerRetentionRecords: ({ query, who }) => {
       assertMonth(query.from);
-      return reports.records(services, who, query);
+      return reports.records(services, who, { ...query, owners: ownersOf(query, who) });
     },
   };
 }

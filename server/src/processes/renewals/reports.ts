@@ -44,3 +44,7 @@ export const reports = {
   records: (services: Services, who: SignedIn, asked: OfKind) =>
     ask(names.records, services, who, asked) as Promise<RetentionRecords>,
 };
+
+/** For other reports: the same of the agreements of some people. */
+export const retentionOf = reports.retention;
+export const retentionRecordsOf = reports.records;

@@ -11,7 +11,6 @@ import { spreadOf, type Chance } from '@kettle/core/forecast';
 import { quotaIn } from '@kettle/core/quotas';
 import { addDays, addMonths } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
-import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import {
   inTimeOf,
@@ -26,8 +25,8 @@ import {
   type Period,
 } from '../../processes/forecast/index';
 import { readSetMonths, sumOf } from '../../records/quotas/index';
-import { readTeamOf } from '../../records/rights/index';
 import { todayOf, type SignedIn } from '../../records/users/index';
+import { ownersOf } from './scope';
 
 const mostDeals = 300;
 const mostMoves = 12;
@@ -47,17 +46,32 @@ interface Due extends OpenDeal {
  * @throws Problem `not-allowed` for somebody outside one's team
  */
 export async function readForecast(services: Services, who: SignedIn, asked: AskForecast): Promise<Forecast> {
+  const { whose, ...rest } = asked;
+  const ids = (await ownersOf(services.database, who, whose)) ?? [];
+  return readForecastOf(services, who, { ...rest, ids, isTeam: whose === 'team' });
+}
+
+interface AskedOf extends Omit<AskForecast, 'whose' | 'months'> {
+  readonly months: number;
+  /** Whose deals. */
+  readonly ids: readonly UserId[];
+  /** They are a team, whose quota may be set as a whole. */
+  readonly isTeam: boolean;
+}
+
+/** The same of the deals of these people; whether they may be asked about is the caller's. */
+export async function readForecastOf(services: Services, who: SignedIn, asked: AskedOf): Promise<Forecast> {
   const { database: db } = services;
+  const { ids } = asked;
   const today = todayOf(services, who);
   const period: Period = { from: asked.from, until: addDays(addMonths(asked.from, asked.months), -1) };
-  const ids = await idsOf(db, who, asked.whose);
   const [open, won, slips, marks, quotaMinor] = await Promise.all([
     readOpenDeals(db, ids, asked.pipelineId),
     readWon(db, ids, period, asked.pipelineId),
     readSlips(db, today),
     readMarks(db, ids, { today, pipelineId: asked.pipelineId }),
     // A quota is for all that somebody sells.
-    asked.pipelineId === null ? readQuota(db, who, { ...asked, ids }) : null,
+    asked.pipelineId === null ? readQuota(db, who, asked) : null,
   ]);
   const wonMinor = sum([...won.values()].map(({ minor }) => minor));
   const likely = open
@@ -159,27 +173,16 @@ function suppose(base: AskedSum, due: readonly Due[], whatIfs: readonly WhatIf[]
   };
 }
 
-/** Whose deals are meant. @throws Problem `not-allowed` */
-async function idsOf(db: Queryable, who: SignedIn, whose: AskForecast['whose']): Promise<UserId[]> {
-  if (whose === 'mine' || whose === who.id) return [who.id];
-  const team = (await readTeamOf(db, who)).map(({ id }) => id);
-  if (whose === 'team') return team;
-  if (!team.includes(whose)) throw new Problem('not-allowed');
-  return [whose];
-}
-
 /** What is to be won in the months of a period: what was set for the person, or for the team, else what its people's come to. */
 async function readQuota(
   db: Queryable,
   who: SignedIn,
-  { whose, from, months, ids }: AskForecast & { readonly ids: readonly UserId[] },
+  { isTeam, from, months, ids }: AskedOf,
 ): Promise<number | null> {
   const setFor = await readSetMonths(db, [...new Set([...ids, who.id])]);
   const inMonth = (month: PlainDate) => {
     const ofPeople = sumOf(ids.map((userId) => quotaIn(setFor({ userId, isTeam: false }), month)));
-    return whose === 'team'
-      ? (quotaIn(setFor({ userId: who.id, isTeam: true }), month) ?? ofPeople)
-      : ofPeople;
+    return isTeam ? (quotaIn(setFor({ userId: who.id, isTeam: true }), month) ?? ofPeople) : ofPeople;
   };
   return sumOf(Array.from({ length: months }, (_, at) => inMonth(addMonths(from, at))));
 }

@@ -1,11 +1,11 @@
 import type { PlainDate, RankedNumbers, Ranking, UserId } from '@kettle/contract';
-import { channels } from '@kettle/contract';
 import { channelsThat } from '@kettle/contract/base/channels';
 import { addDays, daysBetween, localMoment } from '@kettle/core/time';
 import type { Queryable } from '../../platform/database/database';
 import type { Row } from '../../platform/database/schema.generated';
 import { sqlInstant, wholeNumber } from '../../platform/database/values';
 import { bytesOf, idOf } from '../../platform/ids';
+import { ownActs, ownActsParameters } from '../../activity/journal/index';
 import { readTeamOf } from '../../records/rights/index';
 import type { SignedIn } from '../../records/users/index';
 
@@ -54,17 +54,15 @@ async function readNumbers(
     ids: ids.map((id) => bytesOf(id)),
     ...{ from, to, start: sqlInstant(localMoment(from, 0, zone)) },
     end: sqlInstant(localMoment(addDays(to, 1), 0, zone)),
-    channels,
+    ...ownActsParameters,
     met: channelsThat(({ isMet }) => isMet === true),
-    written: channelsThat(({ isWritten }) => isWritten === true),
   };
   const [acts, won] = await Promise.all([
     db.rows<Row<'journal_entry', 'user_id'> & Record<'touches' | 'conversations' | 'meetings', string>>(
       `SELECT e.user_id, COUNT(*) AS touches, SUM(e.counts = 'conversation') AS conversations,
               SUM(e.counts = 'conversation' AND e.kind IN (:met)) AS meetings
-         FROM journal_entry e LEFT JOIN task t ON t.id = e.task_id
-        WHERE e.user_id IN (:ids) AND e.kind IN (:channels) AND e.at >= :start AND e.at < :end AND e.removed_at IS NULL
-          AND NOT (e.direction = 'in' AND e.kind IN (:written)) AND NOT COALESCE(t.is_automatic, 0)
+         FROM journal_entry e ${ownActs.join}
+        WHERE e.user_id IN (:ids) AND e.at >= :start AND e.at < :end AND ${ownActs.where}
         GROUP BY e.user_id ORDER BY e.user_id`,
       parameters,
     ),

@@ -7,7 +7,7 @@ import type {
   GridCount,
   GridFieldOf,
   GridValue,
-  ViewPlace,
+  ListPlace,
 } from '@kettle/contract';
 import type { Observable } from 'rxjs';
 import type { RecordRef } from '../../services/selected-record';
@@ -38,7 +38,7 @@ export const bodyOfCell = (cell: string, value: CellValue): Record<string, unkno
 
 /** What a list is of: everything in which People, Companies, Deals, Leads, Tasks and Agreements differ. */
 export abstract class GridSpec<Row extends GridRow = GridRow> {
-  abstract readonly place: ViewPlace;
+  abstract readonly place: ListPlace;
   /** As one and several of them are called: `person`, `people`. */
   abstract readonly words: { readonly one: string; readonly many: string; readonly counted: string };
   abstract readonly fields: Readonly<Record<string, GridFieldOf<Row>>>;

@@ -6,6 +6,7 @@ import { MatMenuModule } from '@angular/material/menu';
 import { RouterLink } from '@angular/router';
 import type { Home, HomeCard, HomeCardKind, Role, SavedView, ViewId } from '@kettle/contract';
 import { homeCardKinds } from '@kettle/contract/home/kinds';
+import { viewPlaces } from '@kettle/contract/views/kinds';
 import { homeCardLabel } from '@kettle/contract/home/labels';
 import { firstValueFrom, forkJoin, map } from 'rxjs';
 import { v7 } from 'uuid';
@@ -21,7 +22,6 @@ import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
 import { HomeCardFrame } from './home-card';
 
-const viewPlaces = ['people', 'companies', 'tasks', 'deals', 'leads', 'agreements', 'mail'] as const;
 /** Whose a new card is, and how wide: two columns where it has a table. */
 const wide: ReadonlySet<HomeCardKind> = new Set(['team', 'effort', 'log', 'today', 'lanes']);
 

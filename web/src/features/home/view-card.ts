@@ -10,7 +10,8 @@ import {
   untracked,
 } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import type { GridCount, SavedView, ViewId, ViewPlace } from '@kettle/contract';
+import type { GridCount, ListPlace, SavedView, ViewId } from '@kettle/contract';
+import { viewPlaces } from '@kettle/contract/views/kinds';
 import { sayMoney } from '@kettle/core/money';
 import { catchError, defer, forkJoin, from, map, type Observable, of, switchMap } from 'rxjs';
 import { Api } from '../../api/api';
@@ -19,12 +20,13 @@ import { CountPipe } from '../../kit/say.pipes';
 import { CurrentUser } from '../../services/current-user';
 import type { GridRow, GridSpec } from '../grid/index';
 import { listSpecs, makeSpec } from '../lists/index';
+import { ReportCard } from '../numbers/index';
 import { CardBody } from './card-body';
 import { cardReading } from './card-reading';
 
 const shown = 8;
 
-const paths: Readonly<Record<ViewPlace, string>> = {
+const paths: Readonly<Record<ListPlace, string>> = {
   people: '/people',
   companies: '/people/companies',
   tasks: '/tasks',
@@ -41,6 +43,7 @@ interface Line {
 }
 
 interface Shown {
+  readonly place: ListPlace;
   readonly view: SavedView;
   readonly query: Readonly<Record<string, string>>;
   readonly count: GridCount;
@@ -54,11 +57,13 @@ const pagesOf = { contact: '/people', company: '/companies', deal: '/deals', lea
 @Component({
   selector: 'kettle-view-card',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [CardBody, ChartView, CountPipe, RouterLink],
+  imports: [CardBody, ChartView, CountPipe, ReportCard, RouterLink],
   template: `
     <kettle-card-body [of]="read">
       <ng-template>
-        @if (shownView(); as it) {
+        @if (report(); as view) {
+          <kettle-report-card [view]="view" [shape]="shape()" />
+        } @else if (shownView(); as it) {
           <p>
             <a [routerLink]="path()" [queryParams]="it.query">{{ it.view.name }}</a>
             &ngsp;
@@ -125,10 +130,13 @@ export class ViewCard {
   readonly shape = input.required<'list' | 'chart'>();
   private readonly links = signal<ReadonlyMap<string, readonly string[]>>(new Map());
   protected readonly read = cardReading(
-    (id: ViewId): Observable<{ readonly shown: Shown | null }> =>
+    (id: ViewId): Observable<{ readonly shown: Shown | null; readonly report: SavedView | null }> =>
       this.find(id).pipe(
-        switchMap((view) => (view === null ? of(null) : this.look(view))),
-        map((each) => ({ shown: each })),
+        switchMap((view) => {
+          if (view?.place === 'numbers') return of({ shown: null, report: view });
+          const shown = view === null ? of(null) : this.look(view, view.place);
+          return shown.pipe(map((each) => ({ shown: each, report: null })));
+        }),
       ),
     'view',
     'contact',
@@ -138,7 +146,9 @@ export class ViewCard {
     'agreement',
   );
   protected readonly shownView = computed(() => this.read.value()?.shown ?? null);
-  protected readonly path = computed(() => paths[this.shownView()?.view.place ?? 'people']);
+  /** One under Numbers is a report. */
+  protected readonly report = computed(() => this.read.value()?.report ?? null);
+  protected readonly path = computed(() => paths[this.shownView()?.place ?? 'people']);
   protected readonly labels = computed(() => this.shownView()?.count.groups.map(({ name }) => name) ?? []);
   protected readonly series = computed(() => [
     {
@@ -161,14 +171,13 @@ export class ViewCard {
 
   /** A view is known by its place; which one it is of is not. */
   private find(id: ViewId): Observable<SavedView | null> {
-    const places = Object.keys(listSpecs) as ViewPlace[];
-    return forkJoin(places.map((place) => this.api.call('listViews', { query: { place } }))).pipe(
+    return forkJoin(viewPlaces.map((place) => this.api.call('listViews', { query: { place } }))).pipe(
       map((all) => all.flatMap(({ views }) => views).find((view) => view.id === id) ?? null),
     );
   }
 
-  private look(view: SavedView): Observable<Shown | null> {
-    return defer(() => from(listSpecs[view.place]())).pipe(
+  private look(view: SavedView, place: ListPlace): Observable<Shown | null> {
+    return defer(() => from(listSpecs[place]())).pipe(
       switchMap((Spec) => {
         const spec = makeSpec(Spec, this.injector);
         const query = Object.fromEntries(new URLSearchParams(view.query));
@@ -181,7 +190,7 @@ export class ViewCard {
           map(({ rows, count }) => {
             this.links.set(new Map(rows.flatMap((row) => linkOf(spec, row))));
             return {
-              ...{ view, query, count, counted: spec.words.counted },
+              ...{ place, view, query, count, counted: spec.words.counted },
               lines: rows.map((row) => ({
                 id: row.id,
                 name: spec.nameOf(row),

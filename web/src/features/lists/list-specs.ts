@@ -1,9 +1,9 @@
 import { Injector, type Type } from '@angular/core';
-import type { ViewPlace } from '@kettle/contract';
+import type { ListPlace } from '@kettle/contract';
 import { GridSpec } from '../grid/index';
 
 /** What lists each place, loaded when something needs to know its fields or its rows. */
-export const listSpecs: Readonly<Record<ViewPlace, () => Promise<Type<GridSpec>>>> = {
+export const listSpecs: Readonly<Record<ListPlace, () => Promise<Type<GridSpec>>>> = {
   people: () => import('../contacts/people-grid').then((m) => m.PeopleGrid as Type<GridSpec>),
   companies: () => import('../companies/companies-grid').then((m) => m.CompaniesGrid as Type<GridSpec>),
   tasks: () => import('../tasks/tasks-grid').then((m) => m.TasksGrid as Type<GridSpec>),

@@ -11,9 +11,11 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { RouterLink } from '@angular/router';
-import type { AskForecast, ForecastDeal, WhatIf } from '@kettle/contract';
+import type { AskForecast, AskReport, ForecastDeal, WhatIf } from '@kettle/contract';
+import { periodsOf } from '@kettle/contract/numbers/kinds';
 import { sayPercent } from '@kettle/core/locale';
 import { majorOf, minorOf, sayMoney } from '@kettle/core/money';
+import { periodOn } from '@kettle/core/numbers';
 import { addMonths, sayDate, sayMonth, startOfMonth } from '@kettle/core/time';
 import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
@@ -28,6 +30,7 @@ import { CurrentUser } from '../../services/current-user';
 import { SelectedRecord } from '../../services/selected-record';
 import { DealWords } from '../deals/index';
 import { PeopleWords } from '../fields/index';
+import { ReportTools } from './report-tools';
 
 type As = 'as-it-is' | WhatIf['as'];
 
@@ -37,7 +40,7 @@ type As = 'as-it-is' | WhatIf['as'];
   changeDetection: ChangeDetectionStrategy.OnPush,
   imports: [
     ...[ChartView, ChoiceField, CountPipe, DayPipe, Empty, Failed, MatButtonModule, MoneyPipe, NumberField],
-    ...[RouterLink, SharePipe, tableParts, Waiting],
+    ...[ReportTools, RouterLink, SharePipe, tableParts, Waiting],
   ],
   templateUrl: './forecast-panel.html',
   styleUrl: './forecast-panel.scss',
@@ -137,6 +140,18 @@ export class ForecastPanel {
       { name: $localize`in one of ten cases more than`, values: weeks.map(({ highMinor }) => highMinor) },
       { name: $localize`won by then`, values: weeks.map(({ wonMinor }) => wonMinor) },
     ];
+  });
+
+  /** The same question as a report: of a period that has a name. */
+  protected readonly report = computed((): AskReport | null => {
+    const { from, months } = this.period();
+    const period = periodsOf('make-it').find((each) => {
+      const found = periodOn({ period: each }, this.user.today());
+      return found.from === from && found.months === months;
+    });
+    if (period === undefined) return null;
+    const { whose, pipelineId } = this.asked();
+    return { kind: 'make-it', period, whose, pipeline: pipelineId ?? undefined };
   });
 
   constructor() {

@@ -1,5 +1,5 @@
 import { computed, inject, Injectable, Injector, signal, type Signal } from '@angular/core';
-import type { FilterGroup, FilterRule, RuleAct, RuleBody, RuleWhen, ViewPlace } from '@kettle/contract';
+import type { FilterGroup, FilterRule, RuleAct, RuleBody, RuleWhen, ListPlace } from '@kettle/contract';
 import { channelLabel } from '@kettle/contract/labels';
 import { questionKindOf, questions } from '@kettle/contract/base/grid-fields';
 import { hookEvents, type HookEventName } from '@kettle/contract/hooks/kinds';
@@ -20,7 +20,7 @@ import { settableOf, type Settable } from './settable';
 
 type AnyColumn = ReturnType<typeof columnsOf>[number];
 
-const places: Record<RuleSubject, ViewPlace> = {
+const places: Record<RuleSubject, ListPlace> = {
   contact: 'people',
   deal: 'deals',
   lead: 'leads',

@@ -1,0 +1,4 @@
+export * from './figures';
+export * from './period';
+export * from './say';
+export * from './stays';
